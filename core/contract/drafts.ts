@@ -1,0 +1,83 @@
+import { z } from 'zod'
+
+/** What a draft holds beyond its last saved version, as counted from its journal. */
+export const Beyond = z.object({
+  edits: z.number().int(),
+  charactersAdded: z.number().int(),
+  charactersRemoved: z.number().int(),
+  cells: z.number().int(),
+})
+export type Beyond = z.infer<typeof Beyond>
+
+/** One journaled edit: `edit` is ProseMirror steps or a workbook operation, by the draft's kind. */
+export const JournalRecord = z.object({
+  /** 1 for a draft's first record, then without gaps. */
+  seq: z.number().int().min(1),
+  /** Milliseconds since 1970, by the device's clock. */
+  at: z.number(),
+  edit: z.unknown(),
+})
+export type JournalRecord = z.infer<typeof JournalRecord>
+
+export const DraftKind = z.enum(['document', 'spreadsheet'])
+export type DraftKind = z.infer<typeof DraftKind>
+
+const draftFacts = {
+  id: z.uuid(),
+  kind: DraftKind,
+  deviceId: z.uuid(),
+  deviceName: z.string().max(100),
+  /** When the work was begun. */
+  bornAt: z.iso.datetime(),
+  /** The version that the records are applied to; null for work that began blank. */
+  baseVersionId: z.uuid().nullable(),
+  /** The file it is saved in by now; null while it was never saved. */
+  fileId: z.uuid().nullable(),
+  /** Records up to this one are in the file's newest version by this draft. */
+  savedSeq: z.number().int(),
+  /** The last record committed on the device. */
+  journalSeq: z.number().int(),
+  lastEditAt: z.iso.datetime().nullable(),
+  /** First words of it, to know it by. */
+  opening: z.string().max(200),
+  beyond: Beyond,
+}
+
+/** Sent every few seconds while a draft is open, so that a hung, a closed and a lost page can be told apart. */
+export const Heartbeat = z.object({
+  ...draftFacts,
+  /** When the page (not only its worker) last answered. */
+  pageAnsweredAt: z.iso.datetime(),
+})
+export type Heartbeat = z.infer<typeof Heartbeat>
+
+/** A recovery point: the records since the previous one. */
+export const NewPoint = z.object({ heartbeat: Heartbeat, records: z.array(JournalRecord).min(1) })
+export const PointTaken = z.object({ pointSeq: z.number().int(), at: z.iso.datetime() })
+export type PointTaken = z.infer<typeof PointTaken>
+
+/**
+ * open: a page has it. closed: left on purpose, unsaved work kept. let go: not wanted any more,
+ * kept until `keptUntil` all the same. finished: nothing unsaved was left.
+ */
+export const DraftState = z.enum(['open', 'closed', 'let go', 'finished'])
+export type DraftState = z.infer<typeof DraftState>
+
+export const Draft = z.object({
+  ...draftFacts,
+  state: DraftState,
+  person: z.object({ id: z.uuid(), name: z.string() }),
+  file: z.object({ name: z.string(), share: z.string(), folders: z.array(z.string()) }).nullable(),
+  pointSeq: z.number().int(),
+  pointAt: z.iso.datetime().nullable(),
+  answeredAt: z.iso.datetime(),
+  pageAnsweredAt: z.iso.datetime(),
+  keptUntil: z.iso.datetime().nullable(),
+  /** Whether its device was heard from so lately that it must be taken to be open there. */
+  heardFrom: z.boolean(),
+})
+export type Draft = z.infer<typeof Draft>
+
+export const DraftContent = z.object({ draft: Draft, records: z.array(JournalRecord) })
+
+export const DraftEnd = z.object({ state: z.enum(['closed', 'let go', 'finished', 'open']), heartbeat: Heartbeat.optional() })

@@ -1,0 +1,6 @@
+export * from './api'
+export * from './drafts'
+export * from './events'
+export * from './files'
+export * from './people'
+export * from './problem'

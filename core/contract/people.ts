@@ -1,0 +1,42 @@
+import { z } from 'zod'
+
+export const Person = z.object({
+  id: z.uuid(),
+  handle: z.string(),
+  name: z.string(),
+  administrator: z.boolean(),
+})
+export type Person = z.infer<typeof Person>
+
+export const SignIn = z.object({ handle: z.string().min(1).max(100), password: z.string().min(1).max(200) })
+
+export const DemoAccount = z.object({ handle: z.string(), name: z.string(), work: z.string(), password: z.string() })
+export type DemoAccount = z.infer<typeof DemoAccount>
+
+/** Who is signed in, and what the sign-in page has to offer when nobody is. */
+export const Session = z.object({
+  person: Person.nullable(),
+  /** Nobody has an account yet: the first administrator is to be made. */
+  firstRun: z.boolean(),
+  demoAccounts: z.array(DemoAccount),
+  /** Largest file accepted, in bytes. */
+  largestFile: z.number().int(),
+})
+export type Session = z.infer<typeof Session>
+
+export const FirstAdministrator = z.object({
+  handle: z
+    .string()
+    .regex(/^[a-z0-9._-]{2,40}$/, 'Use 2 to 40 small letters, digits, dots or dashes.'),
+  name: z.string().trim().min(1, 'Enter a name.').max(100),
+  password: z.string().min(10, 'Use at least 10 characters.').max(200),
+  share: z.string().trim().min(1, 'Enter a name for the first share.').max(100),
+})
+
+/** What a person has set for themselves. */
+export const Settings = z.object({
+  /** Seconds between recovery points. */
+  recoveryInterval: z.number().int().min(5).max(3600).default(30),
+  appearance: z.enum(['system', 'light', 'dark']).default('system'),
+})
+export type Settings = z.infer<typeof Settings>

@@ -1,0 +1,39 @@
+import { z } from 'zod'
+import { Entry, Version } from './files'
+
+/**
+ * Refusals, as RFC 9457 problem details. `type` is stable and is what programs test;
+ * `title` is a sentence for people.
+ */
+export const problemTypes = [
+  'invalid',
+  'signed-out',
+  'wrong-password',
+  'too-many-attempts',
+  'not-allowed',
+  'not-found',
+  'name-refused',
+  'name-taken',
+  'newer-version',
+  'too-large',
+  'checksum-differs',
+  'storage-unavailable',
+  'unexpected',
+] as const
+export type ProblemType = (typeof problemTypes)[number]
+
+export const Problem = z.object({
+  type: z.enum(problemTypes),
+  title: z.string(),
+  status: z.number().int(),
+  /** One sentence for each input that was wrong, by the input's name. */
+  fields: z.record(z.string(), z.string()).optional(),
+  /** name-taken: what has the name now, and the next free one. */
+  entry: Entry.optional(),
+  freeName: z.string().optional(),
+  /** newer-version: the version that is there now. */
+  head: Version.optional(),
+  /** too-many-attempts: seconds to wait. */
+  retryAfter: z.number().optional(),
+})
+export type Problem = z.infer<typeof Problem>

@@ -1,0 +1,36 @@
+/** A file's type as people know it, and what Jaula can do with it. */
+export interface FileType {
+  type: string
+  kind: 'document' | 'spreadsheet' | 'other'
+  label: string
+  mediaType: string
+  /** Whether an editor of Jaula's reads and writes it. */
+  editable: boolean
+}
+
+const table: FileType[] = [
+  { type: 'docx', kind: 'document', label: 'Office Open XML document', mediaType: 'application/vnd.openxmlformats-officedocument.wordprocessingml.document', editable: true },
+  { type: 'xlsx', kind: 'spreadsheet', label: 'Office Open XML spreadsheet', mediaType: 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet', editable: true },
+  { type: 'odt', kind: 'document', label: 'OpenDocument text', mediaType: 'application/vnd.oasis.opendocument.text', editable: false },
+  { type: 'ods', kind: 'spreadsheet', label: 'OpenDocument spreadsheet', mediaType: 'application/vnd.oasis.opendocument.spreadsheet', editable: false },
+  { type: 'csv', kind: 'spreadsheet', label: 'Comma-separated values', mediaType: 'text/csv', editable: false },
+  { type: 'txt', kind: 'document', label: 'Plain text', mediaType: 'text/plain', editable: false },
+  { type: 'pdf', kind: 'other', label: 'Portable document', mediaType: 'application/pdf', editable: false },
+  { type: 'png', kind: 'other', label: 'Image', mediaType: 'image/png', editable: false },
+  { type: 'jpg', kind: 'other', label: 'Image', mediaType: 'image/jpeg', editable: false },
+]
+const byType = new Map(table.map((entry) => [entry.type, entry]))
+
+/** The last extension of a name, in small letters and without its dot; empty when there is none. */
+export function typeOfName(name: string): string {
+  const match = /[^.]\.([a-z0-9]{1,12})$/i.exec(name)
+  return match ? match[1]!.toLowerCase() : ''
+}
+
+/** What is known of a type; a type Jaula does not know is kept and offered for download. */
+export function fileType(type: string): FileType {
+  return byType.get(type) ?? { type, kind: 'other', label: type ? `${type} file` : 'File', mediaType: 'application/octet-stream', editable: false }
+}
+
+/** The type a new draft of this kind is saved in. */
+export const defaultType = { document: 'docx', spreadsheet: 'xlsx' } as const

@@ -1,0 +1,89 @@
+// A name is checked against what common systems and network shares refuse, because a file
+// that is filed here is also taken away and opened elsewhere.
+
+export interface NameFault {
+  fault: 'empty' | 'symbol' | 'control' | 'reserved' | 'ends' | 'long' | 'form'
+  /** What is wrong, for people. */
+  reason: string
+  /** The name put right; null where only a person can. */
+  correction: string | null
+}
+
+const symbols: Record<string, string> = {
+  '\\': 'backslash', '/': 'slash', ':': 'colon', '*': 'star', '?': 'question mark',
+  '"': 'double quote', '<': 'less-than sign', '>': 'greater-than sign', '|': 'vertical bar',
+}
+const forbidden = /[\\/:*?"<>|]/g
+const control = /[\u0000-\u001f\u007f-\u009f\u200b\u2028\u2029\ufeff]/g
+/** Device names of common desktop systems, refused with any extension. */
+const reserved = /^(con|prn|aux|nul|com[0-9¹²³]|lpt[0-9¹²³])(\.|$)/i
+const longest = 255
+
+/** Bytes of a name in UTF-8, which is what file systems count. */
+export const byteLength = (name: string): number => new TextEncoder().encode(name).length
+
+/** The form in which names are compared: NFC, without case. Two names with one key are the same name. */
+export const nameKey = (name: string): string => name.normalize('NFC').toLowerCase()
+
+/**
+ * The first fault of a whole file or folder name (with its extension), or null for a good one.
+ * The correction of a fault may show the next fault: `correctName` goes on to the end.
+ */
+export function checkName(name: string): NameFault | null {
+  if (name.trim() === '') return { fault: 'empty', reason: 'Enter a name.', correction: null }
+  const symbol = name.match(forbidden)?.[0]
+  if (symbol)
+    return {
+      fault: 'symbol',
+      reason: `This name has a ${symbols[symbol]} ( ${symbol} ), which many computers and network shares refuse. Use a dash?`,
+      correction: name.replace(forbidden, '-'),
+    }
+  if (name.search(control) >= 0)
+    return { fault: 'control', reason: 'This name has an invisible symbol that many computers refuse.', correction: name.replace(control, '') }
+  if (reserved.test(name))
+    return { fault: 'reserved', reason: `Some computers keep the name ${name.split('.')[0]} for a device.`, correction: name.replace(/^([^.]+)/, '$1-file') }
+  if (/^\s|[\s.]$/.test(name))
+    return { fault: 'ends', reason: 'A name cannot begin with a space or end with a space or a dot.', correction: name.replace(/^\s+|[\s.]+$/g, '') }
+  const bytes = byteLength(name)
+  if (bytes > longest)
+    return { fault: 'long', reason: `This name is ${bytes} bytes long; file systems hold ${longest}.`, correction: shorten(name) }
+  if (name !== name.normalize('NFC'))
+    return { fault: 'form', reason: 'This name has letters in a form that other computers read as another name.', correction: name.normalize('NFC') }
+  return null
+}
+
+/** The name with every correction made that needs no person; null when a person must. */
+export function correctName(name: string): string | null {
+  let current = name
+  for (let round = 0; round < 10; round++) {
+    const fault = checkName(current)
+    if (!fault) return current
+    if (fault.correction === null || fault.correction === current) return null
+    current = fault.correction
+  }
+  return null
+}
+
+function shorten(name: string): string {
+  const [stem, extension] = splitExtension(name)
+  const room = longest - byteLength(extension)
+  const letters = Array.from(stem)
+  while (letters.length > 1 && byteLength(letters.join('')) > room) letters.pop()
+  return letters.join('').trimEnd() + extension
+}
+
+/** A name as its stem and its extension with the dot (empty when it has none). */
+export function splitExtension(name: string): [stem: string, extension: string] {
+  const match = /^(.*[^.])(\.[a-z0-9]{1,12})$/i.exec(name)
+  return match ? [match[1]!, match[2]!] : [name, '']
+}
+
+/** The first of "Name 2", "Name 3" … that `taken` does not hold. `taken` holds name keys. */
+export function freeName(name: string, taken: ReadonlySet<string>): string {
+  if (!taken.has(nameKey(name))) return name
+  const [stem, extension] = splitExtension(name)
+  for (let number = 2; ; number++) {
+    const candidate = `${stem} ${number}${extension}`
+    if (!taken.has(nameKey(candidate))) return candidate
+  }
+}

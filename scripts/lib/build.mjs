@@ -1,0 +1,42 @@
+import { createHash } from 'node:crypto'
+import { existsSync, mkdirSync, readFileSync, readdirSync, rmSync, statSync, writeFileSync } from 'node:fs'
+import { join } from 'node:path'
+import { root } from './places.mjs'
+
+const sources = ['core', 'server', 'web', 'vite.config.ts', 'package-lock.json', 'index.html']
+
+/** A fingerprint of everything the build reads. */
+function fingerprint() {
+  const hash = createHash('sha256')
+  const visit = (path) => {
+    if (!existsSync(path)) return
+    if (statSync(path).isDirectory()) for (const name of readdirSync(path).sort()) visit(join(path, name))
+    else if (!/\.test\.tsx?$/.test(path)) hash.update(path.slice(root.length)).update(readFileSync(path))
+  }
+  for (const source of sources) visit(join(root, source))
+  return hash.digest('hex')
+}
+
+/** Bundles the server for Node; the packages stay outside. */
+export async function bundleServer(entry, outfile) {
+  const { build } = await import('esbuild')
+  await build({
+    entryPoints: [join(root, entry)], outfile, bundle: true, platform: 'node', format: 'esm', target: 'node20', packages: 'external',
+    sourcemap: 'inline', logLevel: 'warning', tsconfig: join(root, 'tsconfig.json'),
+  })
+}
+
+/** Builds the pages and the server into dist/, unless nothing changed since. */
+export async function buildAll() {
+  const mark = join(root, 'dist/.built-from')
+  const now = fingerprint()
+  if (existsSync(mark) && readFileSync(mark, 'utf8') === now) return
+  console.log('Building …')
+  rmSync(join(root, 'dist'), { recursive: true, force: true })
+  mkdirSync(join(root, 'dist'))
+  await bundleServer('server/main.ts', join(root, 'dist/server/main.js'))
+  await bundleServer('server/verify.ts', join(root, 'dist/server/verify.js'))
+  const { build } = await import('vite')
+  await build({ root, logLevel: 'error' })
+  writeFileSync(mark, now)
+}

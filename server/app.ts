@@ -1,0 +1,206 @@
+import { existsSync } from 'node:fs'
+import { join } from 'node:path'
+import { parseCookie, stringifySetCookie } from 'cookie'
+import express, { type Express, type NextFunction, type Request, type Response } from 'express'
+import helmet from 'helmet'
+import type { Logger } from 'pino'
+import type { DataSource } from 'typeorm'
+import type { Person, Session } from '../core/contract'
+import { fileType } from '../core/formats/types'
+import { addPerson, anybodyHasAnAccount, personOfToken, setSettings, settingsOf, signIn, signOut } from './accounts/service'
+import { demoAccounts } from './demo/people'
+import { draftById, draftsOf, endDraft, heartbeat, takePoint } from './drafts/service'
+import { announce, type Newsroom } from './events/service'
+import { fileFacts, newFolder, noteUse, placeContents, recentFiles, versionById } from './files/service'
+import { openapi } from './openapi'
+import { databaseIsAway, Refusal } from './refusal'
+import { mounting } from './serve'
+import { addMember, addShare, requireRole, sharesOf } from './shares/service'
+import { readContent } from './versions/content'
+import { keepVersion } from './versions/service'
+
+export interface AppParts {
+  database: DataSource
+  newsroom: Newsroom
+  log: Logger
+  /** Offer the demo accounts on the sign-in page. */
+  demo: boolean
+  /** Largest file accepted, in bytes. */
+  largestFile: number
+  /** The folder of the built pages. */
+  pages: string
+  version: string
+}
+
+const cookieName = 'jaula_session'
+
+/** The whole server as an Express application; it keeps nothing in memory that another process would need. */
+export function makeApp({ database, newsroom, log, demo, largestFile, pages, version }: AppParts): Express {
+  const app = express()
+  app.disable('x-powered-by')
+  app.use(
+    helmet({
+      contentSecurityPolicy: {
+        useDefaults: false,
+        directives: {
+          defaultSrc: ["'self'"], scriptSrc: ["'self'"], workerSrc: ["'self'", 'blob:'], styleSrc: ["'self'", "'unsafe-inline'"],
+          imgSrc: ["'self'", 'data:', 'blob:'], fontSrc: ["'self'", 'data:'], connectSrc: ["'self'"], objectSrc: ["'none'"],
+          baseUri: ["'self'"], formAction: ["'self'"], frameAncestors: ["'none'"],
+        },
+      },
+      strictTransportSecurity: false,
+    }),
+  )
+  app.use('/api', sameOriginOnly)
+  const bodies = express.raw({ type: () => true, limit: largestFile })
+  const isBytes = (request: Request) => request.method === 'POST' && /^\/api\/files(\/[^/]+\/versions)?$/.test(request.path)
+  app.use((request, response, next) => (isBytes(request) ? bodies(request, response, next) : express.json({ limit: '64mb' })(request, response, next)))
+
+  const tokenOf = (request: Request) => parseCookie(request.headers.cookie ?? '')[cookieName]
+  const identify = async (request: Request): Promise<Person | null> => {
+    const token = tokenOf(request)
+    return token ? personOfToken(database, token) : null
+  }
+  const setCookie = (request: Request, response: Response, token: string, maxAge: number) =>
+    response.append('set-cookie', stringifySetCookie({ name: cookieName, value: token, httpOnly: true, sameSite: 'lax', path: '/', maxAge, secure: request.secure }))
+  const session = async (person: Person | null): Promise<Session> => ({
+    person, firstRun: !person && !(await anybodyHasAnAccount(database)), demoAccounts: demo ? demoAccounts : [], largestFile,
+  })
+  const mount = mounting(app, identify)
+  const bodyOf = (request: Request): Buffer => (Buffer.isBuffer(request.body) ? request.body : Buffer.alloc(0))
+
+  mount('health', async () => {
+    const there = await database.query('select 1').then(() => true, () => false)
+    return { ok: there, database: there, version, at: new Date().toISOString() }
+  })
+  mount('session', ({ person }) => session(person))
+  mount('signIn', async ({ body, request, response }) => {
+    const { person, token } = await signIn(database, body.handle, body.password, request.socket.remoteAddress ?? '')
+    setCookie(request, response, token, 14 * 86400)
+    return session(person)
+  })
+  mount('signOut', async ({ request, response }) => {
+    const token = tokenOf(request)
+    if (token) await signOut(database, token)
+    setCookie(request, response, '', 0)
+  })
+  mount('firstAdministrator', async ({ body, request, response }) => {
+    await database.transaction(async (manager) => {
+      await manager.query('lock table person in exclusive mode')
+      const [{ people }] = await manager.query('select count(*)::int as people from person')
+      if (people > 0) throw new Refusal('not-allowed', 'Jaula has its first administrator already. Sign in.')
+      const person = await addPerson(manager, { ...body, administrator: true })
+      await addMember(manager, await addShare(manager, body.share), person.id, 'manage')
+    })
+    const { person, token } = await signIn(database, body.handle, body.password, request.socket.remoteAddress ?? '')
+    setCookie(request, response, token, 14 * 86400)
+    return session(person)
+  })
+  mount('settings', ({ person }) => settingsOf(database, person.id))
+  mount('setSettings', ({ person, body }) => setSettings(database, person.id, body))
+
+  mount('shares', ({ person }) => sharesOf(database.manager, person.id))
+  mount('place', ({ person, params, query }) => placeContents(database.manager, person.id, params.shareId, query.folderId ?? null))
+  mount('newFolder', ({ person, body }) =>
+    database.transaction(async (manager) => {
+      const entry = await newFolder(manager, person.id, body.shareId, body.folderId, body.name)
+      await announce(manager, { about: 'place', shareId: body.shareId, folderId: body.folderId })
+      return entry
+    }),
+  )
+  mount('recent', ({ person }) => recentFiles(database.manager, person.id))
+  mount('file', async ({ person, params }) => {
+    const facts = await fileFacts(database.manager, person.id, params.fileId)
+    await noteUse(database.manager, person.id, params.fileId)
+    return facts
+  })
+  const draftOf = (query: { draftId?: string; draftSeq?: number }) => (query.draftId ? { id: query.draftId, seq: query.draftSeq ?? 0 } : undefined)
+  mount('newFile', ({ person, query, request }) =>
+    keepVersion(database, {
+      personId: person.id, bytes: bodyOf(request), reason: query.reason, key: query.key, sha256: query.sha256, draft: draftOf(query),
+      target: { place: { shareId: query.shareId, folderId: query.folderId ?? null, name: query.name } },
+    }),
+  )
+  mount('nextVersion', ({ person, query, params, request }) =>
+    keepVersion(database, {
+      personId: person.id, bytes: bodyOf(request), reason: query.reason, key: query.key, sha256: query.sha256, draft: draftOf(query),
+      target: { fileId: params.fileId, baseId: query.baseId },
+    }),
+  )
+  mount('restore', async ({ person, params, body }) => {
+    const earlier = await versionById(database.manager, params.versionId)
+    await requireRole(database.manager, person.id, earlier.shareId, 'edit')
+    const blocks: Buffer[] = []
+    for await (const block of readContent(database.manager, Buffer.from(earlier.sha256, 'hex'))) blocks.push(block)
+    return keepVersion(database, {
+      personId: person.id, bytes: Buffer.concat(blocks), reason: 'restored', key: body.key, sha256: earlier.sha256,
+      target: { fileId: earlier.fileId, baseId: body.baseId },
+    })
+  })
+  mount('bytes', async ({ person, params, response }) => {
+    const wanted = await versionById(database.manager, params.versionId)
+    await requireRole(database.manager, person.id, wanted.shareId, 'view')
+    response.set({
+      // Never as a page of ours: a brought-in file is somebody else's content.
+      'content-type': wanted.type === 'docx' || wanted.type === 'xlsx' ? fileType(wanted.type).mediaType : 'application/octet-stream',
+      'content-length': String(wanted.size),
+      'content-disposition': `attachment; filename*=UTF-8''${encodeURIComponent(wanted.fileName).replace(/['()*]/g, (c) => `%${c.charCodeAt(0).toString(16)}`)}`,
+      'cache-control': 'private, max-age=31536000, immutable',
+      etag: `"${wanted.sha256}"`,
+    })
+    for await (const block of readContent(database.manager, Buffer.from(wanted.sha256, 'hex')))
+      if (!response.write(block)) await new Promise((resolve) => response.once('drain', resolve).once('close', resolve))
+    response.end()
+    return undefined
+  })
+
+  mount('drafts', ({ person }) => draftsOf(database.manager, person.id))
+  mount('draft', ({ person, params }) => draftById(database.manager, person.id, params.draftId))
+  mount('heartbeat', ({ person, params, body }) => heartbeat(database.manager, person.id, sameDraft(params.draftId, body)))
+  mount('point', ({ person, params, body }) => takePoint(database, person.id, sameDraft(params.draftId, body.heartbeat), body.records))
+  mount('endDraft', ({ person, params, body }) =>
+    database.transaction((manager) => endDraft(manager, person.id, params.draftId, body.state, body.heartbeat && sameDraft(params.draftId, body.heartbeat))))
+  mount('events', async ({ person, response }) => newsroom.subscribe(person.id, response))
+
+  app.get('/api/openapi.json', (_request, response) => void response.json(openapi(version)))
+  app.use('/api', () => {
+    throw new Refusal('not-found', 'There is nothing at this address.')
+  })
+  app.use(express.static(pages, { index: false, setHeaders: (response, path) => response.set('cache-control', path.includes('/assets/') ? 'public, max-age=31536000, immutable' : 'no-cache') }))
+  app.get('/{*path}', (_request, response) => {
+    const page = join(pages, 'index.html')
+    if (!existsSync(page)) throw new Refusal('not-found', 'The pages are not built. Run npm run build.')
+    response.set('cache-control', 'no-cache').sendFile(page)
+  })
+
+  app.use((error: unknown, request: Request, response: Response, next: NextFunction) => {
+    if (response.headersSent) return next(error)
+    const refusal = asRefusal(error, largestFile)
+    if (refusal.problem.status >= 500) log.error({ err: error, path: request.path }, refusal.message)
+    if (refusal.problem.retryAfter) response.set('retry-after', String(refusal.problem.retryAfter))
+    response.status(refusal.problem.status).type('application/problem+json').send(JSON.stringify(refusal.problem))
+  })
+  return app
+}
+
+function sameDraft<T extends { id: string }>(id: string, beat: T): T {
+  if (beat.id !== id) throw new Refusal('invalid', 'The address and the draft in the request differ.')
+  return beat
+}
+
+/** Refuses changes asked for by another site's page: browsers name the asking site in Origin. */
+function sameOriginOnly(request: Request, _response: Response, next: NextFunction): void {
+  const origin = request.headers.origin
+  if (request.method !== 'GET' && origin && new URL(origin).host !== request.headers.host)
+    throw new Refusal('not-allowed', 'This request came from another site.')
+  next()
+}
+
+function asRefusal(error: unknown, largestFile: number): Refusal {
+  if (error instanceof Refusal) return error
+  if ((error as { type?: string })?.type === 'entity.too.large')
+    return new Refusal('too-large', `Files up to ${Math.floor(largestFile / 1e6)} MB can be kept here.`)
+  if ((error as { type?: string })?.type === 'entity.parse.failed') return new Refusal('invalid', 'This request is not JSON.')
+  if (databaseIsAway(error)) return new Refusal('storage-unavailable', 'Shared storage does not answer right now.')
+  return new Refusal('unexpected', 'Something went wrong here. Nothing was changed.')
+}

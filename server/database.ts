@@ -1,0 +1,42 @@
+import { DataSource } from 'typeorm'
+import { PersonRow, SessionRow, SettingsRow, SignInFailureRow } from './accounts/entity'
+import { DraftRow, RecoveryPointRow } from './drafts/entity'
+import { EntryRow, FileUseRow } from './files/entity'
+import { First1764000000000 } from './migrations/1764000000000-first'
+import { MembershipRow, ShareRow } from './shares/entity'
+import { ContentBlockRow, ContentRow, VersionRow } from './versions/entity'
+
+/** Any number, the same in every process: whoever holds it migrates, the others wait. */
+const migrationLock = 4170_01
+
+/**
+ * Connects and brings the schema up to date.
+ * @param url a PostgreSQL connection string
+ */
+export async function openDatabase(url: string): Promise<DataSource> {
+  const database = new DataSource({
+    type: 'postgres',
+    url,
+    entities: [
+      PersonRow, SessionRow, SettingsRow, SignInFailureRow, ShareRow, MembershipRow, EntryRow, FileUseRow,
+      VersionRow, ContentRow, ContentBlockRow, DraftRow, RecoveryPointRow,
+    ],
+    migrations: [First1764000000000],
+    poolSize: 12,
+    connectTimeoutMS: 5000,
+    // An idle connection that the server closed is dropped; the next request opens another.
+    poolErrorHandler: () => {},
+    extra: { idleTimeoutMillis: 30_000 },
+    logging: false,
+  })
+  await database.initialize()
+  const runner = database.createQueryRunner()
+  try {
+    await runner.query('select pg_advisory_lock($1)', [migrationLock])
+    await database.runMigrations({ transaction: 'each' })
+    await runner.query('select pg_advisory_unlock($1)', [migrationLock])
+  } finally {
+    await runner.release()
+  }
+  return database
+}

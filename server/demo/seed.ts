@@ -1,0 +1,2 @@
+import type { DataSource } from 'typeorm'
+export async function seedDemo(_database: DataSource): Promise<void> {}

@@ -1,0 +1,34 @@
+import { Column, Entity, PrimaryColumn } from 'typeorm'
+import type { Beyond, DraftState, JournalRecord } from '../../core/contract'
+
+@Entity('draft')
+export class DraftRow {
+  @PrimaryColumn('uuid') id!: string
+  @Column('uuid', { name: 'person_id' }) personId!: string
+  @Column('text') kind!: 'document' | 'spreadsheet'
+  @Column('uuid', { name: 'device_id' }) deviceId!: string
+  @Column('text', { name: 'device_name' }) deviceName!: string
+  @Column('timestamptz', { name: 'born_at' }) bornAt!: Date
+  @Column('uuid', { name: 'base_version_id', nullable: true }) baseVersionId!: string | null
+  @Column('uuid', { name: 'file_id', nullable: true }) fileId!: string | null
+  @Column('integer', { name: 'saved_seq' }) savedSeq!: number
+  @Column('integer', { name: 'journal_seq' }) journalSeq!: number
+  @Column('integer', { name: 'point_seq' }) pointSeq!: number
+  @Column('timestamptz', { name: 'point_at', nullable: true }) pointAt!: Date | null
+  @Column('timestamptz', { name: 'last_edit_at', nullable: true }) lastEditAt!: Date | null
+  @Column('text') opening!: string
+  @Column('jsonb') beyond!: Beyond
+  @Column('text') state!: DraftState
+  @Column('timestamptz', { name: 'answered_at' }) answeredAt!: Date
+  @Column('timestamptz', { name: 'page_answered_at' }) pageAnsweredAt!: Date
+  @Column('timestamptz', { name: 'kept_until', nullable: true }) keptUntil!: Date | null
+}
+
+@Entity('recovery_point')
+export class RecoveryPointRow {
+  @PrimaryColumn('uuid', { name: 'draft_id' }) draftId!: string
+  @PrimaryColumn('integer', { name: 'from_seq' }) fromSeq!: number
+  @Column('integer', { name: 'to_seq' }) toSeq!: number
+  @Column('timestamptz') at!: Date
+  @Column('jsonb') records!: JournalRecord[]
+}

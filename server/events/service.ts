@@ -1,0 +1,88 @@
+// News travels through PostgreSQL's NOTIFY, so that a page hears of what happened in any
+// server process. Each process holds one listening connection and forgets nothing it needs:
+// a page that was away asks again for what it shows.
+import type { Response } from 'express'
+import pg from 'pg'
+import type { DataSource, EntityManager } from 'typeorm'
+import { News } from '../../core/contract'
+
+const channel = 'jaula_news'
+
+/** Sends news when the caller's transaction commits, and not before. */
+export async function announce(manager: EntityManager, news: News): Promise<void> {
+  await manager.query('select pg_notify($1, $2)', [channel, JSON.stringify(news)])
+}
+
+export interface Newsroom {
+  /** Streams to `response` what this person may know, until it is closed. */
+  subscribe(personId: string, response: Response): void
+  close(): Promise<void>
+}
+
+/** Listens on a connection of its own, and again whenever that one is lost. */
+export function openNewsroom(url: string, database: DataSource): Newsroom {
+  const readers = new Set<{ personId: string; response: Response }>()
+  let closed = false
+  let client: pg.Client | undefined
+  let retry: NodeJS.Timeout | undefined
+
+  async function listen(): Promise<void> {
+    if (closed) return
+    client = new pg.Client({ connectionString: url })
+    let lost = false
+    const again = () => {
+      if (lost || closed) return
+      lost = true
+      client?.removeAllListeners()
+      client?.on('error', () => {})
+      retry = setTimeout(listen, 1000)
+    }
+    client.on('error', again)
+    client.on('end', again)
+    client.on('notification', (message) => void deliver(message.payload ?? ''))
+    try {
+      await client.connect()
+      await client.query(`listen ${channel}`)
+      // Whatever was announced while nobody listened is made up for by asking anew.
+      for (const reader of readers) reader.response.write('event: again\ndata: {}\n\n')
+    } catch {
+      again()
+    }
+  }
+
+  async function deliver(payload: string): Promise<void> {
+    const news = News.parse(JSON.parse(payload))
+    const people = news.about === 'draft' ? [news.personId] : await membersOf(news.shareId)
+    for (const reader of readers) if (people.includes(reader.personId)) reader.response.write(`data: ${payload}\n\n`)
+  }
+
+  async function membersOf(shareId: string): Promise<string[]> {
+    try {
+      const rows = await database.query('select person_id from membership where share_id = $1', [shareId])
+      return rows.map((row: { person_id: string }) => row.person_id)
+    } catch {
+      return []
+    }
+  }
+
+  const pulse = setInterval(() => {
+    for (const { response } of readers) response.write(': still here\n\n')
+  }, 15_000)
+  void listen()
+  return {
+    subscribe(personId, response) {
+      const reader = { personId, response }
+      readers.add(reader)
+      response.writeHead(200, { 'content-type': 'text/event-stream', 'cache-control': 'no-store', 'x-accel-buffering': 'no' })
+      response.write('event: again\ndata: {}\n\n')
+      response.on('close', () => readers.delete(reader))
+    },
+    async close() {
+      closed = true
+      clearInterval(pulse)
+      clearTimeout(retry)
+      for (const { response } of readers) response.end()
+      await client?.end().catch(() => {})
+    },
+  }
+}

@@ -1,0 +1,25 @@
+import { Column, Entity, PrimaryColumn } from 'typeorm'
+
+/** A folder or a file in its place. One table, so that a name is unique among both. */
+@Entity('entry')
+export class EntryRow {
+  @PrimaryColumn('uuid') id!: string
+  @Column('text') kind!: 'folder' | 'file'
+  @Column('uuid', { name: 'share_id' }) shareId!: string
+  @Column('uuid', { name: 'folder_id', nullable: true }) folderId!: string | null
+  @Column('text') name!: string
+  @Column('text', { name: 'name_key' }) nameKey!: string
+  @Column('text') type!: string
+  @Column('uuid', { name: 'head_version_id', nullable: true }) headVersionId!: string | null
+  @Column('uuid', { name: 'created_by' }) createdBy!: string
+  @Column('timestamptz', { name: 'created_at' }) createdAt!: Date
+  @Column('timestamptz', { name: 'removed_at', nullable: true }) removedAt!: Date | null
+}
+
+/** When a person last opened or saved a file. */
+@Entity('file_use')
+export class FileUseRow {
+  @PrimaryColumn('uuid', { name: 'person_id' }) personId!: string
+  @PrimaryColumn('uuid', { name: 'file_id' }) fileId!: string
+  @Column('timestamptz', { name: 'used_at' }) usedAt!: Date
+}

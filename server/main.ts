@@ -1,0 +1,45 @@
+import 'reflect-metadata'
+import { createServer } from 'node:http'
+import { dirname, join } from 'node:path'
+import { fileURLToPath } from 'node:url'
+import pino from 'pino'
+import { makeApp } from './app'
+import { openDatabase } from './database'
+import { seedDemo } from './demo/seed'
+import { openNewsroom } from './events/service'
+
+const here = dirname(fileURLToPath(import.meta.url))
+const url = process.env.DATABASE_URL
+const port = Number(process.env.JAULA_PORT ?? 4170)
+const host = process.env.JAULA_HOST ?? '127.0.0.1'
+const demo = (process.env.JAULA_DEMO ?? '1') !== '0'
+const largestFile = Number(process.env.JAULA_LARGEST_FILE ?? 100_000_000)
+const log = pino({ level: process.env.JAULA_LOG ?? 'warn' }, pino.destination(2))
+
+if (!url) throw new Error('DATABASE_URL is not set; npm start sets it.')
+const database = await openDatabase(url)
+if (demo) await seedDemo(database)
+const newsroom = openNewsroom(url, database)
+const app = makeApp({ database, newsroom, log, demo, largestFile, pages: join(here, '../web'), version: '0.1.0' })
+const server = createServer(app)
+server.on('error', (error) => {
+  process.stderr.write(`${(error as NodeJS.ErrnoException).code === 'EADDRINUSE' ? `Port ${port} is taken. Set JAULA_PORT to another one.` : error.message}\n`)
+  process.exit(1)
+})
+server.listen(port, host, () => {
+  process.stdout.write(`listening http://${host}:${port}\n`)
+})
+
+let stopping = false
+async function stop(): Promise<void> {
+  if (stopping) return
+  stopping = true
+  await newsroom.close()
+  server.close()
+  server.closeIdleConnections()
+  // What is being answered gets a moment to finish; whatever is cut off is sent again with the same key.
+  setTimeout(() => server.closeAllConnections(), 3000).unref()
+  server.on('close', () => void database.destroy().finally(() => process.exit(0)))
+}
+process.on('SIGTERM', stop)
+process.on('SIGINT', stop)

@@ -1,0 +1,34 @@
+import { Column, Entity, PrimaryColumn } from 'typeorm'
+
+/** One saved state of a file. A trigger in the database refuses to change or remove it. */
+@Entity('version')
+export class VersionRow {
+  @PrimaryColumn('uuid') id!: string
+  @Column('uuid', { name: 'file_id' }) fileId!: string
+  @Column('integer') number!: number
+  @Column('bytea') sha256!: Buffer
+  @Column('bigint') size!: string
+  @Column('text') type!: string
+  @Column('uuid', { name: 'author_id' }) authorId!: string
+  @Column('timestamptz') at!: Date
+  @Column('uuid', { name: 'base_version_id', nullable: true }) baseVersionId!: string | null
+  @Column('text') reason!: string
+  /** The request that made it; a repetition finds it here and makes nothing new. */
+  @Column('uuid', { name: 'request_key' }) requestKey!: string
+}
+
+/** Bytes by their SHA-256, however many versions hold them. */
+@Entity('content')
+export class ContentRow {
+  @PrimaryColumn('bytea') sha256!: Buffer
+  @Column('bigint') size!: string
+}
+
+/** A megabyte of a content. `packed` tells that it is deflated (RFC 1951). */
+@Entity('content_block')
+export class ContentBlockRow {
+  @PrimaryColumn('bytea') sha256!: Buffer
+  @PrimaryColumn('integer') index!: number
+  @Column('boolean') packed!: boolean
+  @Column('bytea') bytes!: Buffer
+}

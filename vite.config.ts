@@ -1,0 +1,8 @@
+import tailwindcss from '@tailwindcss/vite'
+import { defineConfig } from 'vite'
+
+export default defineConfig({
+  plugins: [tailwindcss()],
+  build: { outDir: 'dist/web', emptyOutDir: true, target: 'es2022', chunkSizeWarningLimit: 4000 },
+  worker: { format: 'es' },
+})
