@@ -36,13 +36,16 @@ export function installDebian(packages, purpose) {
   if (done.status !== 0) throw new CannotGoOn(`Could not install ${missing.join(', ')}: ${(done.stderr.trim().split('\n').pop() || 'apt-get failed')} Try: ${by}`)
 }
 
-/** Installs the npm packages when package-lock.json is not the one they were installed from. */
+/**
+ * Installs the npm packages at the versions of package-lock.json when they were installed from another one.
+ * (Not `npm ci`: npm 11 writes no entries for other platforms' optional packages and then refuses its own lock.)
+ */
 export function installNpm() {
   const lock = createHash('sha256').update(readFileSync(join(root, 'package-lock.json'))).digest('hex')
   const mark = join(root, 'node_modules/.installed-from')
   if (existsSync(mark) && readFileSync(mark, 'utf8') === lock) return
   console.log('Installing the npm packages …')
-  const done = spawnSync('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error'], { cwd: root, encoding: 'utf8', env: { ...process.env, NODE_ENV: 'development' } })
+  const done = spawnSync('npm', ['install', '--no-audit', '--no-fund', '--loglevel=error'], { cwd: root, encoding: 'utf8', env: { ...process.env, NODE_ENV: 'development' } })
   if (done.status !== 0) throw new CannotGoOn(`Could not install the npm packages: ${done.stderr.trim().split('\n').slice(-3).join(' ')}`)
   writeFileSync(mark, lock)
 }
