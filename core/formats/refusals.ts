@@ -1,0 +1,29 @@
+/** A file that cannot be opened, with a sentence that tells why. It is kept as it is. */
+export class DamagedFile extends Error {
+  override readonly name = 'DamagedFile'
+}
+
+/** Something in a file that the editor cannot keep. */
+export interface Limit {
+  /** What it is, in the plural: "footnotes". */
+  feature: string
+  count: number
+  /** Where it occurs, by heading, first words or sheet; the first few. */
+  where: string[]
+}
+
+/** Collects limits while a file is read. */
+export class Limits {
+  private readonly found = new Map<string, { count: number; where: Set<string> }>()
+
+  add(feature: string, where: string, count = 1): void {
+    const entry = this.found.get(feature) ?? { count: 0, where: new Set() }
+    entry.count += count
+    if (where && entry.where.size < 5) entry.where.add(where)
+    this.found.set(feature, entry)
+  }
+
+  list(): Limit[] {
+    return [...this.found].map(([feature, { count, where }]) => ({ feature, count, where: [...where] }))
+  }
+}
