@@ -1,0 +1,135 @@
+// References inside formulas (OpenFormula 1.2 §5.8 in the A1 notation of ECMA-376 part 1,
+// §18.17.2.3): found without understanding the rest, and moved when cells move. Text in
+// quotes is never touched.
+import { columnName, columnNumber, largestSheet } from './workbook'
+
+const quotedText = /"(?:[^"]|"")*"/y
+const sheetPrefix = /(?:'((?:[^']|'')+)'|([\p{L}_][\p{L}\p{N}_.]*))!/uy
+const cellOrRange = /(\$?)([A-Za-z]{1,3})(\$?)(\d{1,7})(?::(\$?)([A-Za-z]{1,3})(\$?)(\d{1,7}))?(?![\p{L}\p{N}_.(!])/uy
+const columns = /(\$?)([A-Za-z]{1,3}):(\$?)([A-Za-z]{1,3})(?![\p{L}\p{N}_.(!])/uy
+const rows = /(\$?)(\d{1,7}):(\$?)(\d{1,7})(?![\p{L}\p{N}_.(!])/uy
+const word = /[\p{L}_\\][\p{L}\p{N}_.]*/uy
+const number = /\d+(?:\.\d*)?(?:[eE][+-]?\d+)?/y
+
+interface End { row: number | null; column: number | null; fixedRow: boolean; fixedColumn: boolean }
+interface Reference { from: End; to: End | null }
+/** @returns the reference as it is now, or null when what it pointed at is gone */
+type Rewrite = (reference: Reference, sheet: string | null) => Reference | null
+
+const end = (fixedColumn: string | undefined, column: string | undefined, fixedRow: string | undefined, row: string | undefined): End => ({
+  row: row === undefined ? null : Number(row) - 1, column: column === undefined ? null : columnNumber(column), fixedRow: fixedRow === '$', fixedColumn: fixedColumn === '$',
+})
+const written = (one: End): string =>
+  `${one.column === null ? '' : `${one.fixedColumn ? '$' : ''}${columnName(one.column)}`}${one.row === null ? '' : `${one.fixedRow ? '$' : ''}${one.row + 1}`}`
+const inside = (one: End): boolean => (one.row === null || (one.row >= 0 && one.row < largestSheet.rows)) && (one.column === null || (one.column >= 0 && one.column < largestSheet.columns))
+
+function rewrite(formula: string, change: Rewrite, renameSheet: (name: string) => string = (name) => name): string {
+  let out = ''
+  let at = 0
+  const match = (pattern: RegExp): RegExpExecArray | null => {
+    pattern.lastIndex = at
+    return pattern.exec(formula)
+  }
+  while (at < formula.length) {
+    const text = match(quotedText)
+    if (text) {
+      out += text[0]
+      at += text[0].length
+      continue
+    }
+    const start = at
+    const prefix = match(sheetPrefix)
+    let sheet: string | null = null
+    let before = ''
+    if (prefix) {
+      sheet = prefix[1]?.replaceAll("''", "'") ?? prefix[2]!
+      const renamed = renameSheet(sheet)
+      before = renamed === sheet ? prefix[0] : `${quotedSheet(renamed)}!`
+      at += prefix[0].length
+    }
+    let reference: Reference | null = null
+    let length = 0
+    const cells = match(cellOrRange)
+    if (cells) {
+      reference = { from: end(cells[1], cells[2], cells[3], cells[4]), to: cells[6] === undefined ? null : end(cells[5], cells[6], cells[7], cells[8]) }
+      length = cells[0].length
+    } else {
+      const wholeColumns = match(columns)
+      const wholeRows = wholeColumns ? null : match(rows)
+      if (wholeColumns) reference = { from: end(wholeColumns[1], wholeColumns[2], undefined, undefined), to: end(wholeColumns[3], wholeColumns[4], undefined, undefined) }
+      if (wholeRows) reference = { from: end(undefined, undefined, wholeRows[1], wholeRows[2]), to: end(undefined, undefined, wholeRows[3], wholeRows[4]) }
+      length = (wholeColumns ?? wholeRows)?.[0].length ?? 0
+    }
+    if (reference && inside(reference.from) && (!reference.to || inside(reference.to))) {
+      const changed = change(reference, sheet)
+      const unchanged = changed && sameReference(changed, reference)
+      out += before + (unchanged ? formula.slice(at, at + length) : changed ? written(changed.from) + (changed.to ? `:${written(changed.to)}` : '') : '#REF!')
+      at += length
+      continue
+    }
+    if (prefix) {
+      out += before
+      continue
+    }
+    const skipped = match(word) ?? match(number)
+    const step = skipped ? skipped[0].length : 1
+    out += formula.slice(start, start + step)
+    at = start + step
+  }
+  return out
+}
+
+const sameEnd = (a: End, b: End) => a.row === b.row && a.column === b.column
+const sameReference = (a: Reference, b: Reference) => sameEnd(a.from, b.from) && (a.to === null) === (b.to === null) && (a.to === null || sameEnd(a.to, b.to!))
+
+/** A sheet's name as formulas write it. */
+export const quotedSheet = (name: string): string => (/^[\p{L}_][\p{L}\p{N}_]*$/u.test(name) && !/^[A-Za-z]{1,3}\d+$/.test(name) ? name : `'${name.replaceAll("'", "''")}'`)
+
+/** A formula copied by so many rows and columns: what is not fixed with $ moves along. */
+export function copyFormula(formula: string, byRows: number, byColumns: number): string {
+  if (byRows === 0 && byColumns === 0) return formula
+  const move = (one: End): End => ({
+    ...one, row: one.row === null || one.fixedRow ? one.row : one.row + byRows, column: one.column === null || one.fixedColumn ? one.column : one.column + byColumns,
+  })
+  return rewrite(formula, ({ from, to }) => {
+    const moved = { from: move(from), to: to && move(to) }
+    return inside(moved.from) && (!moved.to || inside(moved.to)) ? moved : null
+  })
+}
+
+export interface Shift {
+  /** The sheet whose rows or columns change. */
+  sheet: string
+  axis: 'rows' | 'columns'
+  at: number
+  /** Positive: so many are inserted before `at`. Negative: so many are removed from `at` on. */
+  count: number
+}
+
+/** A formula on sheet `home` after rows or columns were inserted or removed somewhere. */
+export function shiftFormula(formula: string, home: string, { sheet, axis, at, count }: Shift): string {
+  const key = axis === 'rows' ? 'row' : 'column'
+  return rewrite(formula, (reference, named) => {
+    if ((named ?? home).toLowerCase() !== sheet.toLowerCase()) return reference
+    const { from, to } = reference
+    const first = from[key]
+    const last = (to ?? from)[key]
+    if (first === null || last === null) return reference
+    const moved = (index: number) => (index < at ? index : count > 0 ? index + count : Math.max(at, index + count))
+    if (count > 0) return { from: { ...from, [key]: moved(first) }, to: to && { ...to, [key]: moved(last) } }
+    const gone = at - count
+    const low = Math.min(first, last)
+    const high = Math.max(first, last)
+    if (low >= at && high < gone) return null
+    // What is left of a range: its removed ends move to the nearest cells that stay.
+    const newLow = low >= at && low < gone ? at : moved(low)
+    const newHigh = high >= at && high < gone ? at - 1 : moved(high)
+    const [newFirst, newLast] = first <= last ? [newLow, newHigh] : [newHigh, newLow]
+    return { from: { ...from, [key]: newFirst }, to: to && { ...to, [key]: newLast } }
+  })
+}
+
+/** A formula after a sheet got another name. */
+export function renameInFormula(formula: string, from: string, to: string): string {
+  return rewrite(formula, (reference) => reference, (name) => (name.toLowerCase() === from.toLowerCase() ? to : name))
+}

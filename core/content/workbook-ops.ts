@@ -1,0 +1,200 @@
+// The edits of a workbook. One small language that everything is built of: the editor applies
+// these, the journal keeps these, the calculation worker follows by these, and undo is the
+// inverse of these applied like any other edit.
+import { renameInFormula, type Shift, shiftFormula } from './formula'
+import { blankSheet, type Cell, largestSheet, type Row, type Sheet, type Workbook } from './workbook'
+
+export interface CellChange { row: number; column: number; cell: Cell | null }
+
+export type WorkbookOp =
+  | { op: 'cells'; sheet: number; cells: CellChange[] }
+  | { op: 'insert'; sheet: number; axis: 'rows' | 'columns'; at: number; count: number }
+  | { op: 'remove'; sheet: number; axis: 'rows' | 'columns'; at: number; count: number }
+  | { op: 'width'; sheet: number; column: number; width: number | null }
+  | { op: 'add sheet'; at: number; name: string }
+  | { op: 'put sheet'; at: number; sheet: PlainSheet }
+  | { op: 'remove sheet'; sheet: number }
+  | { op: 'rename sheet'; sheet: number; name: string }
+  | { op: 'move sheet'; sheet: number; to: number }
+
+/** A sheet as JSON can hold it: no holes. */
+export interface PlainSheet { name: string; cells: CellChange[]; widths: Record<number, number>; frozen?: { rows: number; columns: number } }
+
+/** A cell with no field that says nothing; undefined for one that is empty. */
+export function tidyCell(cell: Cell | null | undefined): Cell | undefined {
+  if (!cell) return undefined
+  const style = cell.style && Object.keys(cell.style).length > 0 ? cell.style : undefined
+  if (cell.formula !== undefined) return style ? { formula: cell.formula, style } : { formula: cell.formula }
+  if (cell.value !== undefined && cell.value !== '') return style ? { value: cell.value, style } : { value: cell.value }
+  return style && { style }
+}
+
+function trimmed<T>(items: (T | undefined)[]): (T | undefined)[] {
+  let length = items.length
+  while (length > 0 && items[length - 1] === undefined) length--
+  items.length = length
+  return items
+}
+
+function withSheet(workbook: Workbook, index: number, change: (sheet: Sheet) => Sheet): Workbook {
+  const sheet = workbook.sheets[index]
+  if (!sheet) throw new RangeError(`There is no sheet ${index}.`)
+  const sheets = workbook.sheets.slice()
+  sheets[index] = change(sheet)
+  return { ...workbook, sheets }
+}
+
+/** @throws RangeError when the operation does not fit the workbook */
+export function applyOp(workbook: Workbook, op: WorkbookOp): Workbook {
+  switch (op.op) {
+    case 'cells': return withSheet(workbook, op.sheet, (sheet) => ({ ...sheet, rows: withCells(sheet.rows, op.cells) }))
+    case 'insert':
+    case 'remove': return shifted(workbook, op)
+    case 'width':
+      return withSheet(workbook, op.sheet, (sheet) => {
+        const { [op.column]: _, ...others } = sheet.widths
+        return { ...sheet, widths: op.width === null ? others : { ...others, [op.column]: op.width } }
+      })
+    case 'add sheet': return { ...workbook, sheets: workbook.sheets.toSpliced(op.at, 0, blankSheet(op.name)) }
+    case 'put sheet': {
+      const { name, cells, widths, frozen } = op.sheet
+      return { ...workbook, sheets: workbook.sheets.toSpliced(op.at, 0, { name, rows: withCells([], cells), widths, ...(frozen && { frozen }) }) }
+    }
+    case 'remove sheet':
+      if (workbook.sheets.length < 2 || !workbook.sheets[op.sheet]) throw new RangeError('A workbook keeps at least one sheet.')
+      return { ...workbook, sheets: workbook.sheets.toSpliced(op.sheet, 1) }
+    case 'rename sheet': {
+      const before = workbook.sheets[op.sheet]
+      if (!before) throw new RangeError(`There is no sheet ${op.sheet}.`)
+      const sheets = workbook.sheets.map((sheet) => withFormulas(sheet, (formula) => renameInFormula(formula, before.name, op.name)))
+      sheets[op.sheet] = { ...sheets[op.sheet]!, name: op.name }
+      return { ...workbook, sheets }
+    }
+    case 'move sheet': {
+      const sheet = workbook.sheets[op.sheet]
+      if (!sheet) throw new RangeError(`There is no sheet ${op.sheet}.`)
+      return { ...workbook, sheets: workbook.sheets.toSpliced(op.sheet, 1).toSpliced(op.to, 0, sheet) }
+    }
+  }
+}
+
+function withCells(rows: Sheet['rows'], changes: readonly CellChange[]): Sheet['rows'] {
+  const next = rows.slice()
+  const copied = new Set<number>()
+  for (const { row, column, cell } of changes) {
+    if (row < 0 || column < 0 || row >= largestSheet.rows || column >= largestSheet.columns) throw new RangeError('This is past the end of the sheet.')
+    let line = next[row] as (Cell | undefined)[] | undefined
+    if (!copied.has(row)) {
+      line = line ? line.slice() : []
+      copied.add(row)
+      while (next.length < row) next.push(undefined)
+      next[row] = line
+    }
+    while (line!.length < column) line!.push(undefined)
+    line![column] = tidyCell(cell)
+  }
+  for (const row of copied) if (trimmed(next[row] as (Cell | undefined)[]).length === 0) next[row] = undefined
+  return trimmed(next)
+}
+
+/** The sheet with each formula rewritten; rows without a changed formula stay the same objects. */
+function withFormulas(sheet: Sheet, rewrite: (formula: string) => string): Sheet {
+  let changedAny = false
+  const rows = sheet.rows.map((row) => {
+    let changed: (Cell | undefined)[] | undefined
+    row?.forEach((cell, column) => {
+      if (cell?.formula === undefined) return
+      const formula = rewrite(cell.formula)
+      if (formula === cell.formula) return
+      changed ??= row.slice()
+      changed[column] = { ...cell, formula }
+    })
+    if (changed) changedAny = true
+    return changed ?? row
+  })
+  return changedAny ? { ...sheet, rows } : sheet
+}
+
+function shifted(workbook: Workbook, op: Extract<WorkbookOp, { op: 'insert' | 'remove' }>): Workbook {
+  const target = workbook.sheets[op.sheet]
+  if (!target || op.count < 1 || op.at < 0) throw new RangeError('These rows or columns are not there.')
+  const shift: Shift = { sheet: target.name, axis: op.axis, at: op.at, count: op.op === 'insert' ? op.count : -op.count }
+  const limit = op.axis === 'rows' ? largestSheet.rows : largestSheet.columns
+  const splice = <T>(items: readonly (T | undefined)[]): readonly (T | undefined)[] => {
+    if (op.at >= items.length) return items
+    if (op.op === 'remove') return trimmed(items.toSpliced(op.at, op.count))
+    if (items.length + op.count > limit) throw new RangeError('The last cells would be pushed off the sheet.')
+    return [...items.slice(0, op.at), ...new Array<undefined>(op.count).fill(undefined), ...items.slice(op.at)]
+  }
+  let rows: Sheet['rows'] = target.rows
+  let { widths } = target
+  if (op.axis === 'rows') rows = splice(rows)
+  else {
+    rows = trimmed(rows.map((row) => {
+      const next = row && (splice(row) as Row)
+      return next && next.length > 0 ? next : undefined
+    }))
+    widths = Object.fromEntries(Object.entries(widths).flatMap(([key, width]) => {
+      const column = Number(key)
+      if (column < op.at) return [[column, width]]
+      if (op.op === 'insert') return [[column + op.count, width]]
+      return column < op.at + op.count ? [] : [[column - op.count, width]]
+    }))
+  }
+  const sheets = workbook.sheets.map((sheet, index) => withFormulas(index === op.sheet ? { ...target, rows, widths } : sheet, (formula) => shiftFormula(formula, sheet.name, shift)))
+  return { ...workbook, sheets }
+}
+
+/** A sheet as an operation can carry it. */
+export function plainSheet(sheet: Sheet): PlainSheet {
+  const cells: CellChange[] = []
+  sheet.rows.forEach((line, row) => { line?.forEach((cell, column) => { if (cell) cells.push({ row, column, cell }) }) })
+  return { name: sheet.name, cells, widths: { ...sheet.widths }, ...(sheet.frozen && { frozen: sheet.frozen }) }
+}
+
+/** Cell changes that make sheet `from` hold what sheet `to` holds; rows that are one object are passed over. */
+export function cellDifferences(from: Sheet, to: Sheet): CellChange[] {
+  const changes: CellChange[] = []
+  for (let row = 0; row < Math.max(from.rows.length, to.rows.length); row++) {
+    const before = from.rows[row]
+    const after = to.rows[row]
+    if (before === after) continue
+    for (let column = 0; column < Math.max(before?.length ?? 0, after?.length ?? 0); column++)
+      if (before?.[column] !== after?.[column] && JSON.stringify(before?.[column]) !== JSON.stringify(after?.[column])) changes.push({ row, column, cell: after?.[column] ?? null })
+  }
+  return changes
+}
+
+/**
+ * The operations that undo `op`, for the workbook that it is applied to.
+ * @param before the workbook without the operation
+ */
+export function invertOp(before: Workbook, op: WorkbookOp): WorkbookOp[] {
+  switch (op.op) {
+    case 'cells': {
+      const sheet = before.sheets[op.sheet]
+      return [{ op: 'cells', sheet: op.sheet, cells: op.cells.map(({ row, column }) => ({ row, column, cell: sheet?.rows[row]?.[column] ?? null })) }]
+    }
+    case 'insert': return [{ ...op, op: 'remove' }]
+    case 'remove': return withRepairs(before, op, { ...op, op: 'insert' })
+    case 'width': return [{ ...op, width: before.sheets[op.sheet]?.widths[op.column] ?? null }]
+    case 'add sheet': return [{ op: 'remove sheet', sheet: op.at }]
+    case 'put sheet': return [{ op: 'remove sheet', sheet: op.at }]
+    case 'remove sheet': return [{ op: 'put sheet', at: op.sheet, sheet: plainSheet(before.sheets[op.sheet]!) }]
+    case 'rename sheet': return withRepairs(before, op, { ...op, name: before.sheets[op.sheet]!.name })
+    case 'move sheet': return [{ op: 'move sheet', sheet: op.to, to: op.sheet }]
+  }
+}
+
+/** An inverse that loses something, with the cells and widths that make up for it. */
+function withRepairs(before: Workbook, op: WorkbookOp, inverse: WorkbookOp): WorkbookOp[] {
+  const back = applyOp(applyOp(before, op), inverse)
+  const repairs: WorkbookOp[] = []
+  before.sheets.forEach((sheet, index) => {
+    const cells = cellDifferences(back.sheets[index]!, sheet)
+    if (cells.length) repairs.push({ op: 'cells', sheet: index, cells })
+    for (const [column, width] of Object.entries(sheet.widths))
+      if (back.sheets[index]!.widths[Number(column)] !== width) repairs.push({ op: 'width', sheet: index, column: Number(column), width })
+  })
+  return [inverse, ...repairs]
+}

@@ -1,0 +1,97 @@
+// The workbook model. Everything in it is readonly data: an edit copies the row it touches and
+// shares the rest, so that a workbook of hundreds of thousands of cells is edited in
+// microseconds and two states of it can be compared by identity.
+
+export type CellError = { readonly error: string }
+export type CellValue = string | number | boolean | CellError
+
+/** How a cell looks; a field that is absent is as usual. */
+export interface CellStyle {
+  readonly bold?: true
+  readonly italic?: true
+  readonly underline?: true
+  readonly strike?: true
+  /** `#rrggbb`. */
+  readonly fill?: string
+  readonly color?: string
+  readonly align?: 'left' | 'center' | 'right'
+  readonly wrap?: true
+  /** A number format code (ECMA-376 part 1, §18.8.31). */
+  readonly format?: string
+}
+
+/** Dates are numbers of days with a date format, as the open formats keep them. */
+export interface Cell {
+  /** Absent for a formula and for an empty cell that only has a style. */
+  readonly value?: CellValue
+  /** Without its leading equals sign. Its result is computed and not part of the model. */
+  readonly formula?: string
+  readonly style?: CellStyle
+}
+
+/** By column; sparse, and ends with a cell. */
+export type Row = readonly (Cell | undefined)[]
+
+export interface Sheet {
+  readonly name: string
+  /** Sparse, and ends with a row that has a cell. */
+  readonly rows: readonly (Row | undefined)[]
+  /** Column widths in pixels; columns without one are as usual. */
+  readonly widths: Readonly<Record<number, number>>
+  readonly frozen?: { readonly rows: number; readonly columns: number }
+}
+
+export interface Workbook { readonly sheets: readonly Sheet[] }
+
+/** ECMA-376's largest sheet. */
+export const largestSheet = { rows: 1_048_576, columns: 16_384 }
+
+export const blankSheet = (name: string): Sheet => ({ name, rows: [], widths: {} })
+export const blankWorkbook = (): Workbook => ({ sheets: [blankSheet('Sheet 1')] })
+
+export const cellAt = (sheet: Sheet | undefined, row: number, column: number): Cell | undefined => sheet?.rows[row]?.[column]
+export const isError = (value: unknown): value is CellError => typeof value === 'object' && value !== null && 'error' in value
+
+/** Rows and columns that hold something. */
+export function usedSize(sheet: Sheet): { rows: number; columns: number } {
+  let columns = 0
+  for (const row of sheet.rows) if (row && row.length > columns) columns = row.length
+  return { rows: sheet.rows.length, columns }
+}
+
+/** `A` for 0, `AA` for 26. */
+export function columnName(column: number): string {
+  let name = ''
+  for (let rest = column + 1; rest > 0; rest = Math.floor((rest - 1) / 26)) name = String.fromCharCode(65 + ((rest - 1) % 26)) + name
+  return name
+}
+export function columnNumber(name: string): number {
+  let number = 0
+  for (const letter of name.toUpperCase()) number = number * 26 + letter.charCodeAt(0) - 64
+  return number - 1
+}
+
+/** Why a sheet cannot have a name, or null when it can. */
+export function sheetNameFault(name: string, others: readonly string[]): string | null {
+  if (name.trim() === '') return 'A sheet needs a name.'
+  if (name.length > 31) return 'The name of a sheet has at most 31 letters.'
+  if (/[:\\/?*[\]\u0000-\u001f]/.test(name)) return 'The name of a sheet cannot have : \\ / ? * [ or ] in it.'
+  if (/^'|'$/.test(name)) return 'The name of a sheet cannot begin or end with an apostrophe.'
+  if (others.some((other) => other.toLowerCase() === name.toLowerCase())) return 'Another sheet has this name.'
+  return null
+}
+
+/** The first words in a workbook, to know it by. */
+export function openingOfWorkbook(workbook: Workbook, longest = 80): string {
+  for (const sheet of workbook.sheets)
+    for (const row of sheet.rows.slice(0, 50))
+      for (const cell of row ?? []) if (typeof cell?.value === 'string' && cell.value.trim()) return cell.value.trim().replace(/\s+/g, ' ').slice(0, longest)
+  return ''
+}
+
+export function filledCells(workbook: Workbook): number {
+  let cells = 0
+  for (const sheet of workbook.sheets)
+    for (const row of sheet.rows) if (row) for (const cell of row) if (cell && (cell.value !== undefined || cell.formula !== undefined)) cells++
+  return cells
+}

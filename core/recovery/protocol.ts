@@ -1,0 +1,60 @@
+// What a page and its journal worker say to each other. The worker keeps the journal, takes the
+// recovery points and completes the saves, whether or not the page still answers.
+import type { Beyond, DraftKind, JournalRecord, Problem, Reason, Saved } from '../contract'
+
+/** A draft as its device keeps it. */
+export interface StoredDraft {
+  id: string
+  personId: string
+  kind: DraftKind
+  bornAt: string
+  baseVersionId: string | null
+  fileId: string | null
+  fileName: string | null
+  /** The newest version of the file that this draft knows: what the next save is based on. */
+  headVersionId: string | null
+  savedSeq: number
+  journalSeq: number
+  pointSeq: number
+  lastEditAt: string | null
+  opening: string
+  beyond: Beyond
+  state: 'open' | 'closed' | 'let go'
+  keptUntil: string | null
+}
+
+/** A save that is to be completed exactly once. */
+export interface StoredSave {
+  key: string
+  draftId: string
+  personId: string
+  seq: number
+  at: number
+  reason: Reason
+  bytes: Uint8Array
+  /** A new file's place, or the draft's own file. */
+  target: { shareId: string; folderId: string | null; name: string } | 'own file'
+}
+
+export type ToJournal =
+  | { do: 'start'; personId: string; deviceId: string; deviceName: string; interval: number }
+  | { do: 'open'; draft: StoredDraft; base: Uint8Array | null; records: JournalRecord[] | null }
+  | { do: 'edit'; draftId: string; record: JournalRecord; opening: string }
+  | { do: 'save'; save: StoredSave }
+  | { do: 'adopt'; draftId: string; fileId: string | null; fileName: string | null; headVersionId: string | null }
+  | { do: 'close'; draftId: string; how: 'finished' | 'closed' | 'let go' }
+  | { do: 'answer' }
+  | { do: 'try now' }
+  | { do: 'interval'; seconds: number }
+
+export type FromJournal =
+  | { say: 'opened'; draftId: string; elsewhere: boolean }
+  | { say: 'journaled'; draftId: string; seq: number; at: number }
+  | { say: 'refused'; reason: string }
+  | { say: 'point'; draftId: string; seq: number }
+  | { say: 'save kept'; draftId: string; key: string }
+  | { say: 'saved'; draftId: string; key: string; seq: number; saved: Saved }
+  | { say: 'save refused'; draftId: string; key: string; problem: Problem }
+  | { say: 'closed'; draftId: string }
+  | { say: 'server'; state: 'there' | 'away' | 'signed out' }
+  | { say: 'do you answer' }

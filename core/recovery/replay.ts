@@ -1,0 +1,76 @@
+// A draft is a base (a version's bytes, decoded, or a blank file) and the journal's records on
+// top of it. Replay applies them in order; it is the same code on the device, for recovery
+// points and in tests. A record that cannot be applied ends it: what came before is recovered
+// and the gap is told, because edits after a lost one would land in the wrong places.
+import type { Node } from 'prosemirror-model'
+import { Step } from 'prosemirror-transform'
+import type { Beyond, JournalRecord } from '../contract'
+import { documentSchema } from '../content/document'
+import { applyOp, type WorkbookOp } from '../content/workbook-ops'
+import type { Workbook } from '../content/workbook'
+
+export interface DocumentEdit { steps: unknown[] }
+export interface WorkbookEdit { ops: WorkbookOp[] }
+
+export interface Replayed<Model> {
+  model: Model
+  /** The last record that is in the model; 0 for none. */
+  seq: number
+  /** The first record that could not be applied, or that is missing. */
+  lostFrom: number | null
+}
+
+function replay<Model>(base: Model, records: readonly JournalRecord[], apply: (model: Model, edit: unknown) => Model): Replayed<Model> {
+  let model = base
+  let seq = 0
+  for (const record of records) {
+    if (record.seq <= seq) continue
+    if (record.seq !== seq + 1) return { model, seq, lostFrom: seq + 1 }
+    try {
+      model = apply(model, record.edit)
+    } catch {
+      return { model, seq, lostFrom: record.seq }
+    }
+    seq = record.seq
+  }
+  return { model, seq, lostFrom: null }
+}
+
+/** @param records in order, from 1; records given twice are passed over */
+export function replayDocument(base: Node, records: readonly JournalRecord[]): Replayed<Node> {
+  return replay(base, records, (doc, edit) => {
+    let next = doc
+    for (const json of (edit as DocumentEdit).steps) {
+      const result = Step.fromJSON(documentSchema, json).apply(next)
+      if (!result.doc) throw new Error(result.failed ?? 'step failed')
+      next = result.doc
+    }
+    return next
+  })
+}
+
+/** @param records in order, from 1; records given twice are passed over */
+export function replayWorkbook(base: Workbook, records: readonly JournalRecord[]): Replayed<Workbook> {
+  return replay(base, records, (workbook, edit) => (edit as WorkbookEdit).ops.reduce((model, op) => applyOp(model, op), workbook))
+}
+
+export const nothingBeyond: Beyond = { edits: 0, charactersAdded: 0, charactersRemoved: 0, cells: 0 }
+
+/** What an edit adds to the count of a draft's work. */
+export function countEdit(beyond: Beyond, edit: unknown): Beyond {
+  let { charactersAdded, charactersRemoved, cells } = beyond
+  const { steps, ops } = edit as Partial<DocumentEdit & WorkbookEdit>
+  for (const step of (steps ?? []) as { from?: number; to?: number; slice?: { content?: unknown[] } }[]) {
+    charactersAdded += charactersIn(step.slice?.content)
+    if (step.slice !== undefined || !('mark' in step)) charactersRemoved += Math.max(0, (step.to ?? 0) - (step.from ?? 0))
+  }
+  for (const op of ops ?? []) cells += op.op === 'cells' ? op.cells.length : 1
+  return { edits: beyond.edits + 1, charactersAdded, charactersRemoved, cells }
+}
+
+function charactersIn(content: unknown): number {
+  if (!Array.isArray(content)) return 0
+  let characters = 0
+  for (const node of content as { text?: string; content?: unknown }[]) characters += node.text?.length ?? charactersIn(node.content)
+  return characters
+}

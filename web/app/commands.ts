@@ -1,0 +1,48 @@
+// Every action by name: listed in the command palette and reached by its keys.
+import { useEffect, useRef, useSyncExternalStore } from 'react'
+
+export interface Command {
+  id: string
+  label: string
+  /** For example `Mod+S`; Mod is Control, or Command on a Mac. */
+  keys?: string
+  group: 'Go to' | 'Begin' | 'This file' | 'Jaula'
+  run: () => void
+}
+
+let commands: readonly Command[] = []
+const listeners = new Set<() => void>()
+const changed = (next: readonly Command[]) => {
+  commands = next
+  for (const listener of listeners) listener()
+}
+const subscribe = (listener: () => void) => {
+  listeners.add(listener)
+  return () => listeners.delete(listener)
+}
+export const useCommands = (): readonly Command[] => useSyncExternalStore(subscribe, () => commands)
+
+/** Offers commands while the component is mounted. */
+export function useOffer(offered: Command[]): void {
+  const latest = useRef(offered)
+  latest.current = offered
+  const shape = offered.map(({ id, label, keys }) => `${id}|${label}|${keys}`).join('\n')
+  useEffect(() => {
+    const mine = latest.current.map((command) => ({ ...command, run: () => latest.current.find(({ id }) => id === command.id)?.run() }))
+    changed([...commands, ...mine])
+    return () => changed(commands.filter((command) => !mine.includes(command)))
+  }, [shape])
+}
+
+const pressed = (event: KeyboardEvent): string =>
+  [event.ctrlKey || event.metaKey ? 'Mod' : '', event.altKey ? 'Alt' : '', event.shiftKey ? 'Shift' : '', event.key.length === 1 ? event.key.toUpperCase() : event.key].filter(Boolean).join('+')
+
+/** Runs the command of the pressed keys. */
+export function runByKeys(event: KeyboardEvent): boolean {
+  const keys = pressed(event)
+  const command = commands.findLast((one) => one.keys === keys)
+  if (!command) return false
+  event.preventDefault()
+  command.run()
+  return true
+}

@@ -1,0 +1,19 @@
+import { uuidv7 } from 'uuidv7'
+
+/** This browser's own id, made once. */
+export function deviceId(): string {
+  let id = localStorage.getItem('jaula-device')
+  if (!id) {
+    id = uuidv7()
+    localStorage.setItem('jaula-device', id)
+  }
+  return id
+}
+
+/** What people would call this browser. */
+export function deviceName(): string {
+  const agent = navigator.userAgent
+  const browser = /Firefox\//.test(agent) ? 'Firefox' : /Edg\//.test(agent) ? 'Edge' : /Chrom(e|ium)\//.test(agent) ? 'Chromium' : /Safari\//.test(agent) ? 'Safari' : 'Browser'
+  const system = /Windows/.test(agent) ? 'Windows' : /Mac OS/.test(agent) ? 'Mac' : /Android/.test(agent) ? 'Android' : /Linux/.test(agent) ? 'Linux' : 'this computer'
+  return `${browser} on ${system}`
+}

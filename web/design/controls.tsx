@@ -1,0 +1,82 @@
+import clsx from 'clsx'
+import { Tooltip } from 'radix-ui'
+import type { ButtonHTMLAttributes, InputHTMLAttributes, ReactNode, Ref } from 'react'
+import { useId } from 'react'
+
+type ButtonLook = 'main' | 'plain' | 'quiet' | 'warning'
+const looks: Record<ButtonLook, string> = {
+  main: 'bg-accent text-on-accent hover:brightness-110 border border-transparent',
+  plain: 'bg-paper border border-rule-strong hover:bg-wash',
+  quiet: 'border border-transparent hover:bg-wash',
+  warning: 'bg-paper border border-rust text-rust hover:bg-rust-wash',
+}
+
+export function Button({ look = 'plain', className, ...rest }: ButtonHTMLAttributes<HTMLButtonElement> & { look?: ButtonLook; ref?: Ref<HTMLButtonElement> }) {
+  return (
+    <button
+      type="button"
+      className={clsx('inline-flex h-8 shrink-0 items-center justify-center gap-2 whitespace-nowrap rounded-md px-3 font-medium disabled:opacity-50', looks[look], className)}
+      {...rest}
+    />
+  )
+}
+
+/** A button that shows only an icon; its words are its label and its tip. */
+export function IconButton({ label, keys, pressed, side = 'bottom', className, children, ...rest }: ButtonHTMLAttributes<HTMLButtonElement> & {
+  label: string; keys?: string; pressed?: boolean; side?: 'top' | 'right' | 'bottom' | 'left'; ref?: Ref<HTMLButtonElement>
+}) {
+  return (
+    <Tooltip.Root>
+      <Tooltip.Trigger asChild>
+        <button
+          type="button" aria-label={label} {...(pressed !== undefined && { 'aria-pressed': pressed })}
+          className={clsx('grid size-8 shrink-0 place-items-center rounded-md hover:bg-wash disabled:opacity-40 aria-pressed:bg-wash aria-pressed:text-accent [&_svg]:size-[18px]', className)}
+          {...rest}
+        >
+          {children}
+        </button>
+      </Tooltip.Trigger>
+      <Tooltip.Portal>
+        <Tooltip.Content side={side} sideOffset={6} className="z-50 rounded bg-ink px-2 py-1 text-[13px] text-paper">
+          {label}
+          {keys && <kbd className="ml-2 font-mono text-[12px] opacity-75">{keys}</kbd>}
+        </Tooltip.Content>
+      </Tooltip.Portal>
+    </Tooltip.Root>
+  )
+}
+
+export function Field({ label, fault, hint, className, ...rest }: InputHTMLAttributes<HTMLInputElement> & { label: string; fault?: ReactNode; hint?: ReactNode; ref?: Ref<HTMLInputElement> }) {
+  const id = useId()
+  return (
+    <div className={className}>
+      <label htmlFor={id} className="mb-1 block text-[13px] text-soft">{label}</label>
+      <input
+        id={id} aria-invalid={fault ? true : undefined} aria-describedby={fault || hint ? `${id}-more` : undefined}
+        className={clsx('h-9 w-full rounded-md border bg-sheet px-2.5', fault ? 'border-rust' : 'border-rule-strong')}
+        {...rest}
+      />
+      {(fault || hint) && <div id={`${id}-more`} className={clsx('mt-1 text-[13px] leading-[18px]', fault ? 'text-rust' : 'text-soft')} role={fault ? 'alert' : undefined}>{fault || hint}</div>}
+    </div>
+  )
+}
+
+/** What a view shows when it has nothing, waits or failed: what it means and what to do. */
+export function Blank({ title, children, waiting }: { title: string; children?: ReactNode; waiting?: boolean }) {
+  return (
+    <div className="grid place-items-center px-8 py-14 text-center" role={waiting ? 'status' : undefined}>
+      <div className="bars mb-4 h-7 w-[57px] opacity-90" aria-hidden />
+      <p className="text-[17px] font-medium">{title}</p>
+      {children && <div className="mt-2 max-w-md text-soft">{children}</div>}
+    </div>
+  )
+}
+
+export function Notice({ tone = 'calm', children, actions }: { tone?: 'calm' | 'alarm'; children: ReactNode; actions?: ReactNode }) {
+  return (
+    <div className={clsx('flex flex-wrap items-center gap-x-4 gap-y-2 border-b px-4 py-2', tone === 'alarm' ? 'bg-rust-wash text-rust' : 'bg-wash')} role={tone === 'alarm' ? 'alert' : 'status'}>
+      <div className="min-w-0 flex-1">{children}</div>
+      {actions && <div className="flex flex-wrap gap-2 text-ink">{actions}</div>}
+    </div>
+  )
+}

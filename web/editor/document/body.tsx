@@ -1,0 +1,116 @@
+import type { EditorState } from 'prosemirror-state'
+import type { EditorView } from 'prosemirror-view'
+import { useEffect, useMemo, useRef, useState } from 'react'
+import { blankDocument } from '../../../core/content/document'
+import { useOffer } from '../../app/commands'
+import { Blank, Button, Field } from '../../design/controls'
+import { Question } from '../../design/overlay'
+import { codec } from '../../workers/codec'
+import type { BodyProps } from '../body'
+import { Find } from './find'
+import { DocumentPage, openingReader } from './page'
+import { DocumentTools, setLink, type ToolState, toolState } from './tools'
+
+/** The document editor: tools, page, find. */
+export function DocumentBody({ opening, session, editable, looking, slip, onLimits, onDamaged, onGap }: BodyProps) {
+  const [json, setJson] = useState<unknown>(() => (opening.bytes || opening.records ? null : blankDocument().toJSON()))
+  const [then, setThen] = useState<{ id: string; json: unknown } | { id: string; damaged: string } | null>(null)
+  const [view, setView] = useState<EditorView | null>(null)
+  const [tools, setTools] = useState<ToolState | null>(null)
+  const [finding, setFinding] = useState(false)
+  const [linking, setLinking] = useState<string | null>(null)
+  const current = useRef<EditorView | null>(null)
+  current.current = view
+
+  useEffect(() => {
+    if (json) return
+    let gone = false
+    void codec().readDocument(opening.bytes, opening.records).then((read) => {
+      if (gone) return
+      if ('damaged' in read) return onDamaged(read.damaged)
+      onLimits(read.opened.limits)
+      const lost = read.opened.replay?.lostFrom
+      if (lost) onGap(lost)
+      setJson(read.opened.json)
+    })
+    return () => { gone = true }
+  }, [])
+
+  useEffect(() => {
+    if (!looking) return setThen(null)
+    let gone = false
+    void codec().readDocument(looking.bytes.slice(), null).then((read) => {
+      if (!gone) setThen('damaged' in read ? { id: looking.id, damaged: read.damaged } : { id: looking.id, json: read.opened.json })
+    })
+    return () => { gone = true }
+  }, [looking])
+
+  const reader = useMemo(() => openingReader(() => current.current), [])
+  useEffect(() => {
+    session.attach({ encode: () => codec().writeDocument(current.current!.state.doc.toJSON()), opening: reader })
+  }, [session, reader])
+
+  // The tools follow the selection once a frame, and only when what they show has changed.
+  const drawing = useRef(0)
+  const shown = useRef('')
+  const follow = (state: EditorState) => {
+    cancelAnimationFrame(drawing.current)
+    drawing.current = requestAnimationFrame(() => {
+      const next = toolState(state)
+      const key = JSON.stringify(next)
+      if (key === shown.current) return
+      shown.current = key
+      setTools(next)
+    })
+  }
+  useOffer([{ id: 'find', label: 'Find and replace', keys: 'Mod+F', group: 'This file', run: () => setFinding(true) }])
+
+  if (!json) return <Blank title="Opening …" waiting />
+  return (
+    <div className="flex min-h-0 flex-1">
+      {editable && !looking && view && tools && <DocumentTools view={view} on={tools} onFind={() => setFinding(true)} onLink={() => setLinking(tools.link ?? '')} />}
+      {slip}
+      <div className="flex min-w-0 flex-1 flex-col">
+        {finding && view && !looking && <Find view={view} editable={editable} onClose={() => setFinding(false)} />}
+        <div className="min-h-0 flex-1 overflow-auto" hidden={!!looking} data-testid="page-scroller">
+          <DocumentPage json={json} editable={editable} autoFocus onEdit={(edit) => session.record(edit)} onView={setView} onChange={follow} />
+        </div>
+        {looking && (
+          <div className="min-h-0 flex-1 overflow-auto" data-testid="earlier-version">
+            {then?.id !== looking.id ? <Blank title="Opening …" waiting /> : 'damaged' in then ? <Blank title="This version cannot be shown">{then.damaged}</Blank> : <DocumentPage json={then.json} editable={false} />}
+          </div>
+        )}
+      </div>
+      {linking !== null && view && (
+        <LinkQuestion
+          href={linking} onClose={() => setLinking(null)}
+          onSet={(href) => {
+            setLink(view, href)
+            setLinking(null)
+            view.focus()
+          }}
+        />
+      )}
+    </div>
+  )
+}
+
+function LinkQuestion({ href, onSet, onClose }: { href: string; onSet: (href: string | null) => void; onClose: () => void }) {
+  const [value, setValue] = useState(href)
+  const address = /^[a-z][a-z0-9+.-]*:|^#/i.test(value) ? value : /^[^\s@]+@[^\s@]+\.\w+$/.test(value) ? `mailto:${value}` : `https://${value}`
+  const fault = value && !/^(https?:\/\/[^\s]+|mailto:\S+@\S+|tel:\S+|#\S+)$/i.test(address) ? 'Use a web address, a mail address, or # and a place in this document.' : ''
+  return (
+    <Question
+      title="Where does the link lead?" onClose={onClose}
+      answers={
+        <>
+          <Button look="main" disabled={!value || !!fault} onClick={() => onSet(address)}>Link</Button>
+          {href && <Button onClick={() => onSet(null)}>Remove the link</Button>}
+          <Button look="quiet" onClick={onClose}>Leave it</Button>
+        </>
+      }
+    >
+      <Field label="Address" value={value} fault={fault} onChange={(event) => setValue(event.target.value)} onKeyDown={(event) => event.key === 'Enter' && value && !fault && onSet(address)} autoFocus />
+    </Question>
+  )
+}

@@ -1,0 +1,85 @@
+import { EditorState } from 'prosemirror-state'
+import { EditorView } from 'prosemirror-view'
+import { type CSSProperties, useEffect, useRef } from 'react'
+import { toast } from 'sonner'
+import { documentFromJSON, documentSchema, openingOf, type Page } from '../../../core/content/document'
+import type { DocumentEdit } from '../../../core/recovery/replay'
+import { insertImage } from './images'
+import { documentPlugins } from './plugins'
+
+const pixels = (twips: number) => twips / 15
+
+/**
+ * A document on its page. The ProseMirror view lives as long as `json` is the same object;
+ * `onEdit` is called with the steps of every change before it is shown.
+ */
+export function DocumentPage({ json, editable, onEdit, onView, onChange, autoFocus }: {
+  json: unknown
+  editable: boolean
+  onEdit?: (edit: DocumentEdit) => void
+  onView?: (view: EditorView | null) => void
+  onChange?: (state: EditorState) => void
+  autoFocus?: boolean
+}) {
+  const host = useRef<HTMLDivElement>(null)
+  const handlers = useRef({ onEdit, onChange })
+  handlers.current = { onEdit, onChange }
+  const page = ((json as { attrs?: { page?: Page } }).attrs?.page ?? { width: 11906, height: 16838, top: 1440, right: 1440, bottom: 1440, left: 1440 }) as Page
+
+  useEffect(() => {
+    const view = new EditorView(host.current!, {
+      state: EditorState.create({ doc: documentFromJSON(json), schema: documentSchema, plugins: documentPlugins(editable) }),
+      editable: () => editable,
+      attributes: { class: 'page-text', role: 'textbox', 'aria-multiline': 'true', 'aria-label': editable ? 'Document' : 'Document, read only', spellcheck: 'true' },
+      dispatchTransaction(transaction) {
+        const { state, transactions } = view.state.applyTransaction(transaction)
+        const steps = transactions.flatMap((one) => one.steps.map((step) => step.toJSON()))
+        if (steps.length) handlers.current.onEdit?.({ steps })
+        view.updateState(state)
+        handlers.current.onChange?.(state)
+      },
+      handlePaste: (own, event) => imagesFrom(own, event.clipboardData?.files),
+      handleDrop: (own, event) => imagesFrom(own, event.dataTransfer?.files),
+    })
+    onView?.(view)
+    handlers.current.onChange?.(view.state)
+    if (autoFocus && editable) view.focus()
+    return () => {
+      onView?.(null)
+      view.destroy()
+    }
+  }, [json, editable])
+
+  return (
+    <div
+      ref={host}
+      className="mx-auto my-6 min-h-[85%] bg-sheet shadow-page"
+      style={{
+        width: pixels(page.width), maxWidth: 'calc(100% - 32px)',
+        padding: `${pixels(page.top) * 0.75}px min(8%, ${pixels(page.right)}px) ${pixels(page.bottom)}px min(8%, ${pixels(page.left)}px)`,
+        '--page-side': `min(8%, ${pixels(page.left)}px)`,
+      } as CSSProperties}
+    />
+  )
+}
+
+function imagesFrom(view: EditorView, files: FileList | undefined): boolean {
+  const images = [...(files ?? [])].filter((file) => file.type.startsWith('image/'))
+  for (const image of images) void insertImage(view, image).then((fault) => fault && toast.error(fault))
+  return images.length > 0
+}
+
+/** The opening of a document, worked out again at most every few seconds: it is asked for at every keystroke. */
+export function openingReader(view: () => EditorView | null): () => string {
+  let known = ''
+  let until = 0
+  return () => {
+    const now = performance.now()
+    const current = view()
+    if (current && now > until) {
+      known = openingOf(current.state.doc)
+      until = now + 3000
+    }
+    return known
+  }
+}

@@ -1,0 +1,115 @@
+import { baseKeymap, chainCommands, exitCode, setBlockType, toggleMark } from 'prosemirror-commands'
+import { dropCursor } from 'prosemirror-dropcursor'
+import { gapCursor } from 'prosemirror-gapcursor'
+import { history, redo, undo } from 'prosemirror-history'
+import { inputRules, smartQuotes, textblockTypeInputRule, wrappingInputRule } from 'prosemirror-inputrules'
+import { keymap } from 'prosemirror-keymap'
+import { Fragment, type Node, type ResolvedPos, Slice } from 'prosemirror-model'
+import { liftListItem, sinkListItem, splitListItem } from 'prosemirror-schema-list'
+import { search } from 'prosemirror-search'
+import { type Command, type EditorState, Plugin, TextSelection } from 'prosemirror-state'
+import { columnResizing, goToNextCell, tableEditing } from 'prosemirror-tables'
+import { Decoration, DecorationSet } from 'prosemirror-view'
+import { deepestList, documentSchema, storableText } from '../../../core/content/document'
+
+const { nodes, marks } = documentSchema
+
+const listDepth = ($pos: ResolvedPos): number => {
+  let depth = 0
+  for (let d = $pos.depth; d > 0; d--) if ($pos.node(d).type === nodes.list_item) depth++
+  return depth
+}
+/** Deeper into the list, as far as a file can hold it. */
+export const sink: Command = (state, dispatch) => listDepth(state.selection.$from) < deepestList && sinkListItem(nodes.list_item)(state, dispatch)
+export const lift: Command = liftListItem(nodes.list_item)
+
+/** A page break after the block that the cursor is in, at the top level. */
+export const insertPageBreak: Command = (state, dispatch) => {
+  const { $to } = state.selection
+  if ($to.depth === 0) return false
+  if (dispatch) {
+    const at = $to.after(1)
+    const tr = state.tr.insert(at, [nodes.page_break.create(), nodes.paragraph.create()])
+    dispatch(tr.setSelection(TextSelection.create(tr.doc, at + 2)).scrollIntoView())
+  }
+  return true
+}
+
+const hardBreak: Command = chainCommands(exitCode, (state, dispatch) => {
+  dispatch?.(state.tr.replaceSelectionWith(nodes.hard_break.create()).scrollIntoView())
+  return true
+})
+
+const keys: Record<string, Command> = {
+  'Mod-b': toggleMark(marks.strong), 'Mod-i': toggleMark(marks.em), 'Mod-u': toggleMark(marks.underline), 'Mod-Shift-s': toggleMark(marks.strike),
+  'Mod-z': undo, 'Mod-y': redo, 'Mod-Shift-z': redo,
+  Enter: splitListItem(nodes.list_item), 'Shift-Enter': hardBreak, 'Mod-Enter': insertPageBreak,
+  Tab: chainCommands(goToNextCell(1), sink, (state, dispatch) => {
+    dispatch?.(state.tr.insertText('\t').scrollIntoView())
+    return true
+  }),
+  'Shift-Tab': chainCommands(goToNextCell(-1), lift),
+  'Mod-Alt-0': setBlockType(nodes.paragraph),
+  ...Object.fromEntries([1, 2, 3, 4, 5, 6].map((level) => [`Mod-Alt-${level}`, setBlockType(nodes.heading, { level })])),
+}
+
+/** Text that came from outside, without what a file cannot hold. */
+function storable(fragment: Fragment): Fragment {
+  const kept: Node[] = []
+  fragment.forEach((node) => {
+    if (!node.isText) kept.push(node.copy(storable(node.content)))
+    else {
+      const text = storableText(node.text!)
+      if (text) kept.push(documentSchema.text(text, node.marks))
+    }
+  })
+  return Fragment.fromArray(kept)
+}
+
+const clean = new Plugin({
+  props: {
+    transformPasted: (slice) => new Slice(storable(slice.content), slice.openStart, slice.openEnd),
+    handleTextInput: (view, from, to, text) => {
+      const kept = storableText(text)
+      if (kept === text) return false
+      view.dispatch(view.state.tr.insertText(kept, from, to))
+      return true
+    },
+  },
+})
+
+const hint = new Plugin({
+  props: {
+    decorations({ doc }: EditorState) {
+      const only = doc.childCount === 1 ? doc.firstChild! : null
+      if (!only || only.type !== nodes.paragraph || only.content.size > 0) return null
+      return DecorationSet.create(doc, [Decoration.node(0, only.nodeSize, { class: 'is-empty-document', 'data-hint': 'Begin to write. It is protected from the first letter.' })])
+    },
+  },
+})
+
+/** Everything the document editor is made of, in the order in which keys are offered to it. */
+export function documentPlugins(editable: boolean): Plugin[] {
+  if (!editable) return [search()]
+  return [
+    inputRules({
+      rules: [
+        ...smartQuotes,
+        textblockTypeInputRule(/^(#{1,6})\s$/, nodes.heading, (match) => ({ level: match[1]!.length })),
+        wrappingInputRule(/^\s*([-*])\s$/, nodes.bullet_list),
+        wrappingInputRule(/^(\d{1,4})\.\s$/, nodes.ordered_list, (match) => ({ start: Number(match[1]) }), (match, node) => node.childCount + node.attrs.start === Number(match[1])),
+        wrappingInputRule(/^\s*>\s$/, nodes.blockquote),
+      ],
+    }),
+    keymap(keys),
+    keymap(baseKeymap),
+    columnResizing({ cellMinWidth: 32 }),
+    tableEditing(),
+    history({ newGroupDelay: 700 }),
+    search(),
+    dropCursor({ color: 'var(--accent)', width: 2 }),
+    gapCursor(),
+    clean,
+    hint,
+  ]
+}

@@ -1,0 +1,202 @@
+// One draft that is open in this tab: what was edited, how far each edit has got, and its saves.
+// The content itself belongs to the editor; it hands its edits over and is asked for its bytes.
+import { uuidv7 } from 'uuidv7'
+import type { DraftKind, JournalRecord, Problem, Reason, Saved, Version } from '../../core/contract'
+import type { FromJournal, StoredDraft } from '../../core/recovery/protocol'
+import type { ReachFacts } from '../../core/recovery/reach'
+import { nothingBeyond } from '../../core/recovery/replay'
+import { onJournal, tellJournal } from '../workers/journal'
+
+export interface SavedFile { id: string; name: string; shareId: string; folderId: string | null }
+
+export interface SessionState {
+  draftId: string
+  kind: DraftKind
+  bornAt: string
+  file: SavedFile | null
+  /** The newest version that the work is based on. */
+  head: Version | null
+  reach: ReachFacts
+  /** The draft is open in another tab of this browser, which keeps it. */
+  elsewhere: boolean
+  /** The last save that the server refused, until the next one. */
+  refusal: Problem | null
+  ready: boolean
+}
+
+export interface Content {
+  /** The bytes of the work as it is now. */
+  encode(): Promise<Uint8Array>
+  /** Its first words. */
+  opening(): string
+}
+
+export type SaveTarget = { shareId: string; folderId: string | null; name: string } | 'own file'
+
+export interface Beginning {
+  draftId: string
+  kind: DraftKind
+  personId: string
+  bornAt: string
+  file: SavedFile | null
+  head: Version | null
+  /** The version that the journal stands on, and its bytes; null for work that began blank. */
+  base: { versionId: string; bytes: Uint8Array } | null
+  /** A draft to go on with: what is kept of it on this device, and its records when they came from shared storage. */
+  continued: { stored: StoredDraft | null; seq: number; savedSeq: number; pointSeq: number; lastEditAt: string | null; records: JournalRecord[] | null } | null
+}
+
+export class DraftSession {
+  state: SessionState
+  private readonly listeners = new Set<() => void>()
+  private readonly waiting = new Map<string, { settle: (saved: Saved | Problem) => void }>()
+  private readonly stopListening: () => void
+  private readonly times: { seq: number; at: number }[] = []
+  private content: Content | null = null
+  private closed: (() => void) | null = null
+
+  constructor(private readonly beginning: Beginning) {
+    const { continued, head } = beginning
+    const seq = continued?.seq ?? 0
+    const lastAt = continued?.lastEditAt ? Date.parse(continued.lastEditAt) : null
+    if (seq && lastAt) this.times.push({ seq, at: lastAt })
+    const versionSeq = continued?.savedSeq ?? 0
+    this.state = {
+      draftId: beginning.draftId, kind: beginning.kind, bornAt: beginning.bornAt, file: beginning.file, head, elsewhere: false, refusal: null, ready: false,
+      reach: {
+        edit: { seq, at: lastAt },
+        journal: { seq: 0, at: null, refused: null },
+        point: { seq: Math.min(continued?.pointSeq ?? 0, seq), at: (continued?.pointSeq ?? 0) > 0 ? lastAt : null },
+        version: { seq: versionSeq, at: head ? Date.parse(head.at) : null, number: head?.number ?? null, author: head?.author.name ?? null },
+        waitingSave: null, server: 'there',
+      },
+    }
+    this.stopListening = onJournal((message) => this.hear(message))
+    const stored: StoredDraft = continued?.stored ?? {
+      id: beginning.draftId, personId: beginning.personId, kind: beginning.kind, bornAt: beginning.bornAt, baseVersionId: beginning.base?.versionId ?? null,
+      fileId: beginning.file?.id ?? null, fileName: beginning.file?.name ?? null, headVersionId: head?.id ?? null,
+      savedSeq: continued?.savedSeq ?? 0, journalSeq: seq, pointSeq: continued?.pointSeq ?? 0, lastEditAt: continued?.lastEditAt ?? null,
+      opening: '', beyond: nothingBeyond, state: 'open', keptUntil: null,
+    }
+    // What the server knows of the file is newer than what the device kept.
+    const draft = { ...stored, fileId: beginning.file?.id ?? null, fileName: beginning.file?.name ?? null, headVersionId: head?.id ?? null, savedSeq: continued?.savedSeq ?? 0 }
+    tellJournal({ do: 'open', draft, base: beginning.base?.bytes ?? null, records: continued?.records ?? null })
+  }
+
+  attach(content: Content): void {
+    this.content = content
+  }
+
+  /** Hands an edit to the journal. @param edit DocumentEdit or WorkbookEdit, as plain JSON */
+  record(edit: unknown): void {
+    const seq = this.state.reach.edit.seq + 1
+    const at = Date.now()
+    this.times.push({ seq, at })
+    tellJournal({ do: 'edit', draftId: this.state.draftId, record: { seq, at, edit }, opening: this.content?.opening() ?? '' })
+    this.change({ reach: { ...this.state.reach, edit: { seq, at } } })
+  }
+
+  /** First words of the work as it is now. */
+  opening(): string {
+    return this.content?.opening() ?? ''
+  }
+
+  get unsaved(): boolean {
+    return this.state.reach.edit.seq > this.state.reach.version.seq
+  }
+
+  /**
+   * Saves the work as it is at this moment.
+   * @returns when the server answered, however much later that is; a refusal is an answer
+   */
+  async save(target: SaveTarget, reason: Reason = 'saved'): Promise<Saved | Problem> {
+    if (!this.content) throw new Error('Nothing is open.')
+    const { seq } = this.state.reach.edit
+    const key = uuidv7()
+    const at = Date.now()
+    this.change({ refusal: null, reach: { ...this.state.reach, waitingSave: { at, sent: false } } })
+    let bytes: Uint8Array
+    try {
+      bytes = await this.content.encode()
+    } catch (error) {
+      this.change({ reach: { ...this.state.reach, waitingSave: null } })
+      throw error
+    }
+    const answer = new Promise<Saved | Problem>((settle) => this.waiting.set(key, { settle }))
+    tellJournal({ do: 'save', save: { key, draftId: this.state.draftId, personId: this.beginning.personId, seq, at, reason, bytes, target } }, [bytes.buffer as ArrayBuffer])
+    return answer
+  }
+
+  /** Goes on in another file, or on a newer version of this one, with the content as it is. */
+  adopt(file: SavedFile | null, head: Version | null): void {
+    tellJournal({ do: 'adopt', draftId: this.state.draftId, fileId: file?.id ?? null, fileName: file?.name ?? null, headVersionId: head?.id ?? null })
+    this.change({ file, head, refusal: null, reach: { ...this.state.reach, version: { ...this.state.reach.version, number: head?.number ?? null, author: head?.author.name ?? null, at: head ? Date.parse(head.at) : null, seq: file ? this.state.reach.version.seq : 0 } } })
+  }
+
+  /** Ends the draft here; answers when its journal is settled on the device. */
+  close(how: 'finished' | 'closed' | 'let go'): Promise<void> {
+    return new Promise<void>((resolve) => {
+      this.closed = resolve
+      tellJournal({ do: 'close', draftId: this.state.draftId, how })
+      // A journal that cannot answer must not keep anybody here.
+      setTimeout(resolve, 3000)
+    }).then(() => this.stopListening())
+  }
+
+  subscribe = (listener: () => void): (() => void) => {
+    this.listeners.add(listener)
+    return () => this.listeners.delete(listener)
+  }
+  snapshot = (): SessionState => this.state
+
+  private change(change: Partial<SessionState>): void {
+    this.state = { ...this.state, ...change }
+    for (const listener of this.listeners) listener()
+  }
+
+  /** The time of an edit, by its number. */
+  private timeOf(seq: number): number | null {
+    let found: number | null = null
+    for (const time of this.times) if (time.seq <= seq) found = time.at
+    return found
+  }
+
+  private hear(message: FromJournal): void {
+    const { reach } = this.state
+    if (message.say === 'server') return this.change({ reach: { ...reach, server: message.state } })
+    if (message.say === 'refused') return this.change({ reach: { ...reach, journal: { ...reach.journal, refused: message.reason } } })
+    if (!('draftId' in message) || message.draftId !== this.state.draftId) return
+    switch (message.say) {
+      case 'opened': return this.change({ elsewhere: message.elsewhere, ready: true })
+      case 'journaled': return this.change({ reach: { ...reach, journal: { seq: message.seq, at: message.at, refused: null } } })
+      case 'point': {
+        const at = this.timeOf(message.seq)
+        this.change({ reach: { ...reach, point: { seq: message.seq, at } } })
+        return
+      }
+      case 'save kept':
+        if (reach.waitingSave) this.change({ reach: { ...reach, waitingSave: { ...reach.waitingSave, sent: true } } })
+        return
+      case 'saved': {
+        const { file, version } = message.saved
+        this.change({
+          file: { id: file.id, name: file.name, shareId: file.shareId, folderId: file.folderId }, head: version, refusal: null,
+          reach: { ...reach, waitingSave: null, version: { seq: message.seq, at: Date.parse(version.at), number: version.number, author: version.author.name } },
+        })
+        // Times of what is in a version are not asked for again.
+        while (this.times.length > 1 && this.times[1]!.seq <= message.seq) this.times.shift()
+        this.waiting.get(message.key)?.settle(message.saved)
+        this.waiting.delete(message.key)
+        return
+      }
+      case 'save refused':
+        this.change({ refusal: message.problem, reach: { ...reach, waitingSave: null } })
+        this.waiting.get(message.key)?.settle(message.problem)
+        this.waiting.delete(message.key)
+        return
+      case 'closed': this.closed?.()
+    }
+  }
+}
+
+export const isProblem = (answer: Saved | Problem): answer is Problem => 'status' in answer

@@ -1,0 +1,74 @@
+// From an address to something that can be edited: a file's newest version, the unsaved work
+// that this device still has of it, a draft from Rescue, or a blank beginning.
+import type { FileFacts, JournalRecord, Version } from '../../core/contract'
+import { fileType } from '../../core/formats/types'
+import { call } from '../app/call'
+import { gatherDraft } from '../rescue/gather'
+import { heldDrafts, readDrafts } from '../workers/journal-store'
+import type { Beginning } from './draft-session'
+
+export interface Opening {
+  beginning: Omit<Beginning, 'personId'>
+  /** The bytes that the editor starts from, and the records to replay on them. */
+  bytes: Uint8Array | null
+  records: JournalRecord[] | null
+  facts: FileFacts | null
+  /** Unsaved work is being gone on with; where it came from. */
+  recoveredFrom: 'device' | 'shared storage' | null
+}
+
+/** @throws Refused; @returns 'other type' for a file that no editor reads */
+export async function openFile(fileId: string, personId: string, freshId: string): Promise<Opening | { otherType: FileFacts }> {
+  const facts = await call('file', { params: { fileId } })
+  const { file } = facts
+  if (!fileType(file.type).editable) return { otherType: facts }
+  const left = await unsavedDraftOf(fileId, personId)
+  const going = left && facts.share.role !== 'view' ? await openDraft(left, facts) : null
+  if (going) return going
+  const head = file.head!
+  const bytes = await call('bytes', { params: { versionId: head.id } })
+  return {
+    beginning: {
+      draftId: freshId, kind: fileType(file.type).kind as 'document' | 'spreadsheet', bornAt: new Date().toISOString(), file: placed(facts), head,
+      base: { versionId: head.id, bytes: bytes.slice() }, continued: null,
+    },
+    bytes, records: null, facts, recoveredFrom: null,
+  }
+}
+
+/** The last unsaved draft of a file that this device keeps and no live page has. */
+async function unsavedDraftOf(fileId: string, personId: string): Promise<string | null> {
+  try {
+    const held = await heldDrafts()
+    const drafts = (await readDrafts()).filter((draft) => draft.fileId === fileId && draft.personId === personId && draft.state === 'open' && draft.journalSeq > draft.savedSeq && !held.has(draft.id))
+    drafts.sort((a, b) => (a.lastEditAt ?? '').localeCompare(b.lastEditAt ?? ''))
+    return drafts.at(-1)?.id ?? null
+  } catch {
+    return null
+  }
+}
+
+/** @param detached keep what is in it as a separate file: it loses its file and keeps its content */
+export async function openDraft(draftId: string, known: FileFacts | null = null, detached = false): Promise<Opening | null> {
+  const gathered = await gatherDraft(draftId)
+  if (!gathered) return null
+  const fileId = detached ? null : gathered.fileId
+  const facts = known ?? (fileId ? await call('file', { params: { fileId } }).catch(() => null) : null)
+  const seq = gathered.records.at(-1)?.seq ?? 0
+  // The next save must be based on the version that this work knows, not on what came after it.
+  const knownHead = gathered.stored?.headVersionId ?? gathered.baseVersionId
+  const head: Version | null = facts?.versions.find((version) => version.id === knownHead) ?? facts?.file.head ?? null
+  return {
+    beginning: {
+      draftId, kind: gathered.kind, bornAt: gathered.bornAt, file: facts && !detached ? placed(facts) : null, head: detached ? null : head,
+      base: gathered.base && gathered.baseVersionId ? { versionId: gathered.baseVersionId, bytes: gathered.base.slice() } : null,
+      continued: {
+        stored: gathered.stored && gathered.from === 'device' ? gathered.stored : null, seq, savedSeq: detached ? 0 : gathered.savedSeq, pointSeq: gathered.pointSeq,
+        lastEditAt: gathered.lastEditAt, records: gathered.from === 'device' ? null : gathered.records,
+      },
+    },
+    bytes: gathered.base, records: gathered.records, facts, recoveredFrom: gathered.from,
+  }
+}
+
+const placed = ({ file }: FileFacts) => ({ id: file.id, name: file.name, shareId: file.shareId, folderId: file.folderId })

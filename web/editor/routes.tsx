@@ -1,0 +1,109 @@
+import { useQueryClient } from '@tanstack/react-query'
+import { Download } from 'lucide-react'
+import { useEffect, useMemo, useState } from 'react'
+import { Link, Navigate, useParams, useSearchParams } from 'react-router'
+import { uuidv7 } from 'uuidv7'
+import type { FileFacts } from '../../core/contract'
+import { fileType } from '../../core/formats/types'
+import { addressOf, isAway, Refused } from '../app/call'
+import { useSession } from '../app/session'
+import { Blank, Button } from '../design/controls'
+import { moment, size } from '../design/words'
+import { type Opening, openDraft, openFile } from './opening'
+import { Workspace } from './workspace'
+
+/** New work gets its draft's address at once, so that a reload finds it again. */
+export function NewRoute() {
+  const { kind } = useParams()
+  const [query] = useSearchParams()
+  const id = useMemo(uuidv7, [kind])
+  const place = query.get('share') ? `&share=${query.get('share')}${query.get('folder') ? `&folder=${query.get('folder')}` : ''}` : ''
+  return <Navigate replace to={`/draft/${id}?new=${kind === 'spreadsheet' ? 'spreadsheet' : 'document'}${place}`} />
+}
+
+type Loaded = { opening: Opening } | { otherType: FileFacts } | { fault: string; away: boolean } | null
+
+export function FileRoute() {
+  const { fileId } = useParams()
+  const { person } = useSession()
+  const client = useQueryClient()
+  const [loaded, setLoaded] = useState<Loaded>(null)
+  const [attempt, setAttempt] = useState(0)
+  useEffect(() => {
+    let gone = false
+    setLoaded(null)
+    openFile(fileId!, person.id, uuidv7())
+      .then((result) => {
+        if (gone) return
+        client.setQueryData(['file', fileId], 'otherType' in result ? result.otherType : result.facts)
+        setLoaded('otherType' in result ? result : { opening: result })
+      })
+      .catch((error) => !gone && setLoaded(faultOf(error)))
+    return () => { gone = true }
+  }, [fileId, attempt])
+  return <Show loaded={loaded} key={`${fileId} ${attempt}`} onAgain={() => setAttempt(attempt + 1)} />
+}
+
+export function DraftRoute() {
+  const { draftId } = useParams()
+  const [query] = useSearchParams()
+  const fresh = query.get('new')
+  const separate = query.get('as') === 'separate'
+  const [loaded, setLoaded] = useState<Loaded>(null)
+  const [attempt, setAttempt] = useState(0)
+  useEffect(() => {
+    let gone = false
+    setLoaded(null)
+    openDraft(draftId!, null, separate)
+      .then((opening) => {
+        if (gone) return
+        if (opening) setLoaded({ opening })
+        else if (fresh)
+          setLoaded({
+            opening: {
+              beginning: { draftId: draftId!, kind: fresh === 'spreadsheet' ? 'spreadsheet' : 'document', bornAt: new Date().toISOString(), file: null, head: null, base: null, continued: null },
+              bytes: null, records: null, facts: null, recoveredFrom: null,
+            },
+          })
+        else setLoaded({ fault: 'This work is not known here. It may have been saved or let go on another device.', away: false })
+      })
+      .catch((error) => !gone && setLoaded(faultOf(error)))
+    return () => { gone = true }
+  }, [draftId, attempt, separate])
+  return <Show loaded={loaded} key={`${draftId} ${attempt}`} onAgain={() => setAttempt(attempt + 1)} slip={separate} />
+}
+
+const faultOf = (error: unknown): Loaded => ({ fault: error instanceof Refused ? error.problem.title : String((error as Error).message), away: isAway(error) })
+
+function Show({ loaded, onAgain, slip }: { loaded: Loaded; onAgain: () => void; slip?: boolean }) {
+  if (!loaded) return <Blank title="Opening …" waiting />
+  if ('fault' in loaded)
+    return (
+      <Blank title={loaded.away ? 'It cannot be opened right now' : 'It cannot be opened'}>
+        <p>{loaded.fault}</p>
+        <div className="mt-4 flex justify-center gap-2">
+          <Button look="main" onClick={onAgain}>Try again</Button>
+          <Link to="/" className="inline-flex h-8 items-center rounded-md border border-rule-strong bg-paper px-3 font-medium">To the Desk</Link>
+        </div>
+      </Blank>
+    )
+  if ('otherType' in loaded) return <OtherType facts={loaded.otherType} />
+  return <Workspace opening={loaded.opening} slipAtOnce={slip ?? false} onReload={onAgain} />
+}
+
+/** A file that Jaula keeps and does not edit. */
+export function OtherType({ facts, reason }: { facts: FileFacts; reason?: string }) {
+  const head = facts.file.head!
+  return (
+    <div className="h-full overflow-auto">
+      <Blank title={facts.file.name}>
+        <p>{reason ?? `Jaula keeps ${fileType(facts.file.type).label} files byte for byte, but does not edit them. Download it to open it elsewhere.`}</p>
+        <p className="mt-3">Version {head.number}, saved {moment(head.at)} by {head.author.name}, {size(head.size)}</p>
+        <div className="mt-4 flex justify-center gap-2">
+          <a href={addressOf('bytes', { params: { versionId: head.id } })} download className="inline-flex h-8 items-center gap-2 rounded-md bg-accent px-3 font-medium text-on-accent"><Download size={16} />Download</a>
+          <Link to={`/files/${facts.file.shareId}${facts.file.folderId ? `/${facts.file.folderId}` : ''}`} className="inline-flex h-8 items-center rounded-md border border-rule-strong bg-paper px-3 font-medium">To its folder</Link>
+        </div>
+      </Blank>
+    </div>
+  )
+}

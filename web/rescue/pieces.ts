@@ -1,0 +1,85 @@
+// The pieces of work that Rescue lists: what the server knows of a person's drafts and what this
+// device keeps, put together by draft.
+import type { Beyond, Draft } from '../../core/contract'
+import { call, isAway } from '../app/call'
+import { deviceId, deviceName } from '../app/device'
+import { forgetDraft, heldDrafts, readDrafts, readSaves } from '../workers/journal-store'
+
+export interface Piece {
+  id: string
+  kind: Draft['kind']
+  bornAt: string
+  name: string | null
+  where: string[]
+  opening: string
+  lastEditAt: string | null
+  beyond: Beyond
+  device: string
+  /** Where its content can be had from. */
+  from: 'device' | 'shared storage'
+  /** interrupted: nobody has it open. here, elsewhere: a live page has it. closed, let go: on purpose. */
+  state: 'interrupted' | 'here' | 'elsewhere' | 'closed' | 'let go'
+  keptUntil: string | null
+  answeredAt: string | null
+  pointAt: string | null
+}
+
+/** @returns the last edited first, and whether shared storage could be asked */
+export async function listPieces(personId: string): Promise<{ pieces: Piece[]; complete: boolean }> {
+  const held = await heldDrafts().catch(() => new Set<string>())
+  const local = (await readDrafts().catch(() => [])).filter((draft) => draft.personId === personId)
+  let remote: Draft[] = []
+  let complete = true
+  try {
+    remote = await call('drafts', {}, { timeout: 8000 })
+  } catch (error) {
+    if (!isAway(error)) throw error
+    complete = false
+  }
+  const mine = deviceId()
+  const pieces = new Map<string, Piece>()
+  for (const draft of remote) {
+    const ours = draft.deviceId === mine
+    const kept = local.find(({ id }) => id === draft.id)
+    const unsaved = Math.max(draft.journalSeq, kept?.journalSeq ?? 0) > Math.max(draft.savedSeq, kept?.savedSeq ?? 0)
+    const live = held.has(draft.id) ? 'here' : !ours && draft.heardFrom && draft.state === 'open' ? 'elsewhere' : null
+    if (!unsaved && !live) continue
+    pieces.set(draft.id, {
+      id: draft.id, kind: draft.kind, bornAt: draft.bornAt, name: draft.file?.name ?? null, where: draft.file ? [draft.file.share, ...draft.file.folders] : [],
+      opening: draft.opening, lastEditAt: draft.lastEditAt, beyond: kept && kept.journalSeq > draft.journalSeq ? kept.beyond : draft.beyond, device: ours ? `${draft.deviceName} (this device)` : draft.deviceName,
+      from: kept ? 'device' : 'shared storage', keptUntil: draft.keptUntil, answeredAt: draft.answeredAt, pointAt: draft.pointAt,
+      state: live ?? (draft.state === 'closed' || draft.state === 'let go' ? draft.state : kept && kept.state !== 'open' ? kept.state : 'interrupted'),
+    })
+  }
+  for (const draft of local) {
+    if (pieces.has(draft.id) || (draft.journalSeq <= draft.savedSeq && !held.has(draft.id))) continue
+    // What the server has settled as finished or let go long ago is not listed again from here.
+    pieces.set(draft.id, {
+      id: draft.id, kind: draft.kind, bornAt: draft.bornAt, name: draft.fileName, where: [], opening: draft.opening, lastEditAt: draft.lastEditAt, beyond: draft.beyond,
+      device: `${deviceName()} (this device)`, from: 'device', keptUntil: draft.keptUntil, answeredAt: null, pointAt: null,
+      state: held.has(draft.id) ? 'here' : draft.state === 'open' ? 'interrupted' : draft.state,
+    })
+  }
+  const list = [...pieces.values()].sort((a, b) => (b.lastEditAt ?? '').localeCompare(a.lastEditAt ?? ''))
+  return { pieces: list, complete }
+}
+
+/** Takes drafts off this device that hold nothing unsaved, or whose days are over. */
+export async function tidyDevice(): Promise<void> {
+  const held = await heldDrafts()
+  const waiting = new Set((await readSaves()).map((save) => save.draftId))
+  const now = new Date().toISOString()
+  for (const draft of await readDrafts()) {
+    if (held.has(draft.id) || waiting.has(draft.id)) continue
+    if (draft.journalSeq <= draft.savedSeq || (draft.keptUntil && draft.keptUntil < now)) await forgetDraft(draft.id)
+  }
+}
+
+/** What is in a piece beyond its last saved version, in words. */
+export function beyondInWords({ charactersAdded, charactersRemoved, cells, edits }: Beyond): string {
+  const parts: string[] = []
+  if (charactersAdded) parts.push(`${charactersAdded.toLocaleString('en')} characters written`)
+  if (charactersRemoved) parts.push(`${charactersRemoved.toLocaleString('en')} removed`)
+  if (cells) parts.push(`${cells.toLocaleString('en')} ${cells === 1 ? 'cell' : 'cells'} changed`)
+  return parts.join(', ') || `${edits} ${edits === 1 ? 'change' : 'changes'}`
+}

@@ -1,0 +1,88 @@
+// The on-device journal in IndexedDB. Every commit is strict: it is answered when the bytes are
+// on the disk, so that what was confirmed survives a killed browser and a power cut.
+import { type DBSchema, type IDBPDatabase, openDB } from 'idb'
+import type { JournalRecord } from '../../core/contract'
+import type { StoredDraft, StoredSave } from '../../core/recovery/protocol'
+
+interface Schema extends DBSchema {
+  drafts: { key: string; value: StoredDraft }
+  bases: { key: string; value: { draftId: string; bytes: Uint8Array } }
+  records: { key: [string, number]; value: JournalRecord & { draftId: string } }
+  saves: { key: string; value: StoredSave; indexes: { draftId: string } }
+}
+export type JournalDatabase = IDBPDatabase<Schema>
+
+let opened: Promise<JournalDatabase> | undefined
+export function journalDatabase(): Promise<JournalDatabase> {
+  opened ??= openDB<Schema>('jaula', 1, {
+    upgrade(database) {
+      database.createObjectStore('drafts', { keyPath: 'id' })
+      database.createObjectStore('bases', { keyPath: 'draftId' })
+      database.createObjectStore('records', { keyPath: ['draftId', 'seq'] })
+      database.createObjectStore('saves', { keyPath: 'key' }).createIndex('draftId', 'draftId')
+    },
+  }).catch((error) => {
+    opened = undefined
+    throw error
+  })
+  return opened
+}
+
+const strict = { durability: 'strict' } as const
+const recordsOf = (draftId: string, after = 0) => IDBKeyRange.bound([draftId, after + 1], [draftId, Number.MAX_SAFE_INTEGER])
+
+/** Commits records with what the draft says of itself, all or nothing. `base` goes in with a draft's first records. */
+export async function commitRecords(draft: StoredDraft, records: readonly JournalRecord[], base: Uint8Array | null): Promise<void> {
+  const database = await journalDatabase()
+  const transaction = database.transaction(['drafts', 'bases', 'records'], 'readwrite', strict)
+  if (base) void transaction.objectStore('bases').put({ draftId: draft.id, bytes: base })
+  for (const record of records) void transaction.objectStore('records').put({ draftId: draft.id, ...record })
+  void transaction.objectStore('drafts').put(draft)
+  await transaction.done
+}
+
+export async function keepDraft(draft: StoredDraft): Promise<void> {
+  const transaction = (await journalDatabase()).transaction('drafts', 'readwrite', strict)
+  void transaction.store.put(draft)
+  await transaction.done
+}
+
+export async function forgetDraft(draftId: string): Promise<void> {
+  const transaction = (await journalDatabase()).transaction(['drafts', 'bases', 'records'], 'readwrite', strict)
+  void transaction.objectStore('drafts').delete(draftId)
+  void transaction.objectStore('bases').delete(draftId)
+  void transaction.objectStore('records').delete(recordsOf(draftId))
+  await transaction.done
+}
+
+export async function readRecords(draftId: string, after = 0): Promise<JournalRecord[]> {
+  const rows = await (await journalDatabase()).getAll('records', recordsOf(draftId, after))
+  return rows.map(({ seq, at, edit }) => ({ seq, at, edit }))
+}
+
+export const readDraft = async (draftId: string): Promise<StoredDraft | undefined> => (await journalDatabase()).get('drafts', draftId)
+export const readDrafts = async (): Promise<StoredDraft[]> => (await journalDatabase()).getAll('drafts')
+export const readBase = async (draftId: string): Promise<Uint8Array | null> => (await (await journalDatabase()).get('bases', draftId))?.bytes ?? null
+
+export async function keepSave(save: StoredSave): Promise<void> {
+  const transaction = (await journalDatabase()).transaction('saves', 'readwrite', strict)
+  void transaction.store.put(save)
+  await transaction.done
+}
+export const readSaves = async (): Promise<StoredSave[]> => (await (await journalDatabase()).getAll('saves')).sort((a, b) => a.at - b.at)
+
+/** Takes a completed or refused save out, together with what it changed of its draft. */
+export async function finishSave(key: string, draft: StoredDraft | undefined): Promise<void> {
+  const transaction = (await journalDatabase()).transaction(['saves', 'drafts'], 'readwrite', strict)
+  void transaction.objectStore('saves').delete(key)
+  if (draft) void transaction.objectStore('drafts').put(draft)
+  await transaction.done
+}
+
+export const lockName = (draftId: string): string => `jaula-draft-${draftId}`
+
+/** Drafts that a live page of this browser holds. */
+export async function heldDrafts(): Promise<Set<string>> {
+  const { held = [] } = await navigator.locks.query()
+  return new Set(held.flatMap((lock) => (lock.name?.startsWith('jaula-draft-') ? [lock.name.slice('jaula-draft-'.length)] : [])))
+}
