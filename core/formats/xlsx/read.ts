@@ -1,0 +1,268 @@
+// Reads SpreadsheetML (ECMA-376 part 1, §18). Sheets are read in one pass over their XML,
+// because that is where the size is; the small parts become trees.
+import { SaxesParser } from 'saxes'
+import { copyFormula } from '../../content/formula'
+import { type Cell, type CellStyle, type CellValue, columnNumber, largestSheet, type Sheet, type Workbook } from '../../content/workbook'
+import { type OpcPackage, openPackage, relationshipKind } from '../opc/package'
+import { child, decodeXml, elements, renamedName, renamedPrefixes, textOf, type XmlElement } from '../opc/xml'
+import { DamagedFile, type Limit, Limits } from '../refusals'
+import { unescapeString } from './string'
+import { readCellStyles } from './style-sheet'
+import { widthFromFile } from './write'
+
+export interface ReadWorkbook {
+  workbook: Workbook
+  /** What formulas resulted in when the file was written: by sheet, `row * 16384 + column`. */
+  results: Map<number, CellValue>[]
+  limits: Limit[]
+}
+
+/** Cells read at most; a file with more is refused before memory runs out. */
+const mostCells = 5_000_000
+
+/** @throws DamagedFile */
+export function readXlsx(bytes: Uint8Array): ReadWorkbook {
+  const opened = openPackage(bytes)
+  const main = opened.mainPart()
+  const root = opened.xml(main)
+  if (root?.name !== 'workbook') throw new DamagedFile('This file is damaged: it has no workbook. It may be of another type than its name says.')
+  const limits = new Limits()
+  const relationships = opened.relationships(main)
+  const part = (kind: string) => [...relationships.values()].find((relationship) => relationshipKind(relationship) === kind)?.target
+  const strings = readStrings(opened, part('sharedStrings'), limits)
+  const stylesPart = part('styles')
+  const cellStyles = readCellStyles(stylesPart === undefined ? undefined : opened.xml(stylesPart))
+  const date1904 = ['1', 'true'].includes(child(root, 'workbookPr')?.attributes.date1904 ?? '')
+  const names = [...elements(child(root, 'definedNames'), 'definedName')].filter(({ attributes }) => !attributes.name?.startsWith('_xlnm.'))
+  if (names.length) limits.add('defined names', names.slice(0, 3).map(({ attributes }) => attributes.name).join(', '), names.length)
+  if (child(root, 'workbookProtection')) limits.add('workbook protection', '')
+  for (const name of opened.container.names) {
+    if (/vbaProject\.bin$/.test(name)) limits.add('macros', '')
+    if (/^xl\/externalLinks\/[^/]+\.xml$/.test(name)) limits.add('links to other files', '')
+  }
+
+  const sheets: Sheet[] = []
+  const results: Map<number, CellValue>[] = []
+  const room = { cells: mostCells }
+  for (const element of elements(child(root, 'sheets'), 'sheet')) {
+    const name = element.attributes.name ?? `Sheet ${sheets.length + 1}`
+    const target = relationships.get(element.attributes['r:id'] ?? '')
+    if (target && relationshipKind(target) !== 'worksheet') {
+      limits.add('sheets that are not of cells', name)
+      continue
+    }
+    const content = target && opened.bytes(target.target)
+    if (!content) throw new DamagedFile(`This file is damaged: its sheet ${name} is missing.`)
+    if (element.attributes.state && element.attributes.state !== 'visible') limits.add('hidden sheets (they become visible)', name)
+    const read = readSheet(content, name, strings, cellStyles, date1904, limits, room)
+    sheets.push(read.sheet)
+    results.push(read.results)
+    for (const relationship of opened.relationships(target.target).values()) {
+      const feature = attachedFeatures[relationshipKind(relationship)]
+      if (!feature) continue
+      const drawing = feature === 'drawing' ? opened.relationships(relationship.target) : null
+      if (!drawing) limits.add(feature, name)
+      else {
+        const kinds = [...drawing.values()].map(relationshipKind)
+        const count = (kind: string) => kinds.filter((one) => one === kind).length
+        if (count('chart')) limits.add('charts', name, count('chart'))
+        if (count('image')) limits.add('images', name, count('image'))
+        if (!count('chart') && !count('image')) limits.add('drawn shapes', name)
+      }
+    }
+  }
+  if (sheets.length === 0) throw new DamagedFile('This file is damaged: it has no sheet.')
+  return { workbook: { sheets }, results, limits: limits.list() }
+}
+
+const attachedFeatures: Record<string, string> = { drawing: 'drawing', comments: 'comments', threadedComment: 'comment threads', pivotTable: 'pivot tables', table: 'tables with a name of their own', oleObject: 'embedded objects', control: 'form controls' }
+
+/** Elements of a sheet beside its cells that the model cannot hold. */
+const sheetFeatures: Record<string, string> = {
+  conditionalFormatting: 'conditional formats', dataValidation: 'input rules', hyperlink: 'links in cells', autoFilter: 'filters', sheetProtection: 'sheet protection',
+  mergeCell: 'merged cells (their content stays in the first one)', rowBreaks: 'page breaks', colBreaks: 'page breaks', headerFooter: 'page headers and footers',
+}
+
+function readStrings(opened: OpcPackage, part: string | undefined, limits: Limits): string[] {
+  if (part === undefined) return []
+  let rich = 0
+  const strings = [...elements(opened.xml(part), 'si')].map((item) => {
+    const runs = [...elements(item, 'r')]
+    if (runs.length > 1 && runs.some((run) => child(run, 'rPr'))) rich++
+    return stringOf(item)
+  })
+  if (rich) limits.add('formats inside a cell’s text', '', rich)
+  return strings
+}
+/** The text of a string item: its runs without their phonetic readings (§18.4.8). */
+function stringOf(item: XmlElement): string {
+  let text = ''
+  for (const part of elements(item)) {
+    if (part.name === 't') text += textOf(part)
+    else if (part.name === 'r') for (const run of elements(part, 't')) text += textOf(run)
+  }
+  return unescapeString(text)
+}
+
+interface SharedFormula { formula: string; row: number; column: number }
+
+function readSheet(
+  bytes: Uint8Array, name: string, strings: readonly string[], cellStyles: readonly { style: CellStyle | undefined; lost: string | null }[], date1904: boolean, limits: Limits, room: { cells: number },
+): { sheet: Sheet; results: Map<number, CellValue> } {
+  const rows: (Cell | undefined)[][] = []
+  const results = new Map<number, CellValue>()
+  const widths: Record<number, number> = {}
+  const shared = new Map<string, SharedFormula>()
+  const lostLooks = new Map<string, number>()
+  let frozen: Sheet['frozen']
+  let row = -1
+  let column = -1
+  let type = 'n'
+  let style = 0
+  let value: string | null = null
+  let formula: { text: string; type: string; group: string } | null = null
+  let inlineText = ''
+  let collecting: 'value' | 'formula' | 'text' | null = null
+  let phonetic = 0
+  let text = ''
+  let renamed: Map<string, string> | null = null
+  let root = true
+
+  const parser = new SaxesParser<{ position: false; xmlns: false }>({ position: false, xmlns: false })
+  parser.on('error', (error) => {
+    throw new DamagedFile(`This file is damaged: its sheet ${name} is not well-formed (${error.message.replace(/^\d+:\d+: /, '').trim()}).`)
+  })
+  parser.on('opentag', (tag) => {
+    const attributes = tag.attributes as Record<string, string>
+    if (root) {
+      renamed = renamedPrefixes(attributes)
+      root = false
+    }
+    const tagName = renamed ? renamedName(tag.name, renamed) : tag.name
+    switch (tagName) {
+      case 'c': {
+        if (attributes.r === undefined) column++
+        else [row, column] = cellAddress(attributes.r, row)
+        if (row < 0 || column < 0 || row >= largestSheet.rows || column >= largestSheet.columns) throw new DamagedFile(`This file is damaged: its sheet ${name} has a cell at ${attributes.r}.`)
+        type = attributes.t ?? 'n'
+        style = Number(attributes.s ?? 0)
+        value = null
+        formula = null
+        inlineText = ''
+        break
+      }
+      case 'v': collecting = 'value'; text = ''; break
+      case 'f': collecting = 'formula'; text = ''; formula = { text: '', type: attributes.t ?? 'normal', group: attributes.si ?? '' }; break
+      case 't': if (!phonetic) { collecting = 'text'; text = '' } break
+      case 'rPh': phonetic++; break
+      case 'row':
+        row = attributes.r === undefined ? row + 1 : Number(attributes.r) - 1
+        column = -1
+        if (attributes.hidden === '1' || attributes.hidden === 'true') limits.add('hidden rows and columns (they become visible)', name)
+        if (attributes.customHeight === '1' || attributes.customHeight === 'true') limits.add('row heights', name)
+        break
+      case 'col': {
+        if (attributes.hidden === '1' || attributes.hidden === 'true') limits.add('hidden rows and columns (they become visible)', name)
+        const first = Number(attributes.min) - 1
+        const last = Math.min(Number(attributes.max) - 1, first + 1000)
+        if (attributes.width !== undefined && attributes.customWidth !== '0') for (let x = first; x <= last; x++) widths[x] = widthFromFile(Number(attributes.width))
+        break
+      }
+      case 'pane':
+        if (attributes.state === 'frozen' || attributes.state === 'frozenSplit') frozen = { rows: Number(attributes.ySplit ?? 0), columns: Number(attributes.xSplit ?? 0) }
+        break
+      default: {
+        const feature = sheetFeatures[tagName]
+        if (feature) limits.add(feature, name)
+      }
+    }
+  })
+  parser.on('text', (chunk) => { if (collecting) text += chunk })
+  parser.on('cdata', (chunk) => { if (collecting) text += chunk })
+  parser.on('closetag', (tag) => {
+    const tagName = renamed ? renamedName(tag.name, renamed) : tag.name
+    switch (tagName) {
+      case 'v': value = text; collecting = null; break
+      case 'f': if (formula) formula.text = text; collecting = null; break
+      case 't': if (collecting === 'text') { inlineText += text; collecting = null } break
+      case 'rPh': phonetic--; break
+      case 'c': finishCell(); break
+    }
+  })
+
+  function finishCell(): void {
+    const look = cellStyles[style]
+    if (look?.lost) lostLooks.set(look.lost, (lostLooks.get(look.lost) ?? 0) + 1)
+    const cellValue = valueOf()
+    const expression = formula ? formulaOf(formula) : undefined
+    if (expression !== undefined && cellValue !== undefined) results.set(row * largestSheet.columns + column, cellValue)
+    const kept = expression === undefined ? (cellValue === '' ? undefined : cellValue) : undefined
+    if (expression === undefined && kept === undefined && !look?.style) return
+    if (--room.cells < 0) throw new DamagedFile(`This file has more than ${mostCells.toLocaleString('en')} cells, which is more than Jaula opens.`)
+    let line = rows[row]
+    if (!line) {
+      while (rows.length < row) rows.push(undefined as never)
+      line = []
+      rows[row] = line
+    }
+    while (line.length < column) line.push(undefined)
+    line[column] = expression !== undefined
+      ? look?.style ? { formula: expression, style: look.style } : { formula: expression }
+      : kept !== undefined ? (look?.style ? { value: kept, style: look.style } : { value: kept }) : { style: look!.style! }
+  }
+  function valueOf(): CellValue | undefined {
+    if (type === 'inlineStr') return unescapeString(inlineText)
+    if (value === null) return undefined
+    switch (type) {
+      case 's': {
+        const string = strings[Number(value)]
+        if (string === undefined) throw new DamagedFile(`This file is damaged: its sheet ${name} uses a text that is not there.`)
+        return string
+      }
+      case 'str': return unescapeString(value)
+      case 'b': return value.trim() === '1' || value.trim() === 'true'
+      case 'e': return { error: value }
+      case 'd': {
+        const at = Date.parse(/[zZ]|[+-]\d\d:\d\d$/.test(value) ? value : `${value}${value.includes('T') ? 'Z' : 'T00:00:00Z'}`)
+        return Number.isNaN(at) ? value : at / 86400_000 + 25569
+      }
+      default: {
+        if (value.trim() === '') return undefined
+        const number = Number(value)
+        if (!Number.isFinite(number)) throw new DamagedFile(`This file is damaged: its sheet ${name} has ‹${value.slice(0, 20)}› where a number should be.`)
+        return date1904 && /[ymdh]/i.test(cellStyles[style]?.style?.format ?? '') ? number + 1462 : number
+      }
+    }
+  }
+  function formulaOf(one: NonNullable<typeof formula>): string | undefined {
+    if (one.type === 'shared') {
+      if (one.text) shared.set(one.group, { formula: one.text, row, column })
+      const first = shared.get(one.group)
+      return first && copyFormula(first.formula, row - first.row, column - first.column)
+    }
+    if (one.type === 'array') limits.add('array formulas', name)
+    if (one.type === 'dataTable') {
+      limits.add('data tables', name)
+      return undefined
+    }
+    return one.text === '' ? undefined : one.text
+  }
+
+  parser.write(decodeXml(bytes)).close()
+  for (const [look, cells] of lostLooks) limits.add(look, name, cells)
+  for (const line of rows) if (line) while (line.length && line.at(-1) === undefined) line.pop()
+  return { sheet: { name, rows, widths, ...(frozen && (frozen.rows || frozen.columns) ? { frozen } : {}) }, results }
+}
+
+/** Row and column of an address like `AB12`. */
+function cellAddress(address: string, currentRow: number): [row: number, column: number] {
+  let column = 0
+  let at = 0
+  for (; at < address.length; at++) {
+    const code = address.charCodeAt(at) | 32
+    if (code < 97 || code > 122) break
+    column = column * 26 + code - 96
+  }
+  if (at === 0) return [currentRow, columnNumber(address)]
+  return [Number(address.slice(at)) - 1, column - 1]
+}
