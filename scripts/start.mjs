@@ -1,7 +1,7 @@
 // npm start: everything from a fresh machine to a running Jaula; Ctrl+C stops all of it.
 import { buildAll } from './lib/build.mjs'
 import { installDebian, installNpm, postgresPrograms } from './lib/packages.mjs'
-import { dataFolder, databaseAccount, portIsFree, requireSpace, root } from './lib/places.mjs'
+import { databaseAccount, dataFolder, portIsFree, requireSpace, root } from './lib/places.mjs'
 import { startPostgres } from './lib/postgres.mjs'
 import { CannotGoOn, run } from './lib/say.mjs'
 import { startServer } from './lib/server.mjs'
@@ -9,7 +9,8 @@ import { startServer } from './lib/server.mjs'
 await run(async () => {
   const port = Number(process.env.JAULA_PORT ?? 4170)
   const host = process.env.JAULA_HOST ?? '127.0.0.1'
-  if (!(await portIsFree(port, host))) throw new CannotGoOn(`Port ${port} is taken, perhaps by another Jaula. Set JAULA_PORT to a free one.`)
+  if (!(await portIsFree(port, host)))
+    throw new CannotGoOn(`Port ${port} is taken, perhaps by another Jaula. Set JAULA_PORT to a free one.`)
   requireSpace(root, 300)
   const own = !process.env.DATABASE_URL
   if (own && !postgresPrograms()) installDebian(['postgresql'], 'Jaula')
@@ -17,8 +18,12 @@ await run(async () => {
 
   const stops = []
   let stopped
-  const stop = () => (stopped ??= (async () => { for (const one of stops.reverse()) await one() })())
-  for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => void stop().then(() => process.exit(0)))
+  const stop = () =>
+    (stopped ??= (async () => {
+      for (const one of stops.reverse()) await one()
+    })())
+  for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'])
+    process.on(signal, () => void stop().then(() => process.exit(0)))
   try {
     let url = process.env.DATABASE_URL
     if (own) {

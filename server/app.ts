@@ -7,7 +7,15 @@ import type { Logger } from 'pino'
 import type { DataSource } from 'typeorm'
 import type { Person, Session } from '../core/contract'
 import { fileType } from '../core/formats/types'
-import { addPerson, anybodyHasAnAccount, personOfToken, setSettings, settingsOf, signIn, signOut } from './accounts/service'
+import {
+  addPerson,
+  anybodyHasAnAccount,
+  personOfToken,
+  setSettings,
+  settingsOf,
+  signIn,
+  signOut,
+} from './accounts/service'
 import { demoAccounts } from './demo/people'
 import { draftById, draftsOf, endDraft, heartbeat, takePoint } from './drafts/service'
 import { announce, type Newsroom } from './events/service'
@@ -43,9 +51,17 @@ export function makeApp({ database, newsroom, log, demo, largestFile, pages, ver
       contentSecurityPolicy: {
         useDefaults: false,
         directives: {
-          defaultSrc: ["'self'"], scriptSrc: ["'self'"], workerSrc: ["'self'", 'blob:'], styleSrc: ["'self'", "'unsafe-inline'"],
-          imgSrc: ["'self'", 'data:', 'blob:'], fontSrc: ["'self'", 'data:'], connectSrc: ["'self'"], objectSrc: ["'none'"],
-          baseUri: ["'self'"], formAction: ["'self'"], frameAncestors: ["'none'"],
+          defaultSrc: ["'self'"],
+          scriptSrc: ["'self'"],
+          workerSrc: ["'self'", 'blob:'],
+          styleSrc: ["'self'", "'unsafe-inline'"],
+          imgSrc: ["'self'", 'data:', 'blob:'],
+          fontSrc: ["'self'", 'data:'],
+          connectSrc: ["'self'"],
+          objectSrc: ["'none'"],
+          baseUri: ["'self'"],
+          formAction: ["'self'"],
+          frameAncestors: ["'none'"],
         },
       },
       strictTransportSecurity: false,
@@ -53,8 +69,11 @@ export function makeApp({ database, newsroom, log, demo, largestFile, pages, ver
   )
   app.use('/api', sameOriginOnly)
   const bodies = express.raw({ type: () => true, limit: largestFile })
-  const isBytes = (request: Request) => request.method === 'POST' && /^\/api\/files(\/[^/]+\/versions)?$/.test(request.path)
-  app.use((request, response, next) => (isBytes(request) ? bodies(request, response, next) : express.json({ limit: '64mb' })(request, response, next)))
+  const isBytes = (request: Request) =>
+    request.method === 'POST' && /^\/api\/files(\/[^/]+\/versions)?$/.test(request.path)
+  app.use((request, response, next) =>
+    isBytes(request) ? bodies(request, response, next) : express.json({ limit: '64mb' })(request, response, next),
+  )
 
   const tokenOf = (request: Request) => parseCookie(request.headers.cookie ?? '')[cookieName]
   const identify = async (request: Request): Promise<Person | null> => {
@@ -62,15 +81,32 @@ export function makeApp({ database, newsroom, log, demo, largestFile, pages, ver
     return token ? personOfToken(database, token) : null
   }
   const setCookie = (request: Request, response: Response, token: string, maxAge: number) =>
-    response.append('set-cookie', stringifySetCookie({ name: cookieName, value: token, httpOnly: true, sameSite: 'lax', path: '/', maxAge, secure: request.secure }))
+    response.append(
+      'set-cookie',
+      stringifySetCookie({
+        name: cookieName,
+        value: token,
+        httpOnly: true,
+        sameSite: 'lax',
+        path: '/',
+        maxAge,
+        secure: request.secure,
+      }),
+    )
   const session = async (person: Person | null): Promise<Session> => ({
-    person, firstRun: !person && !(await anybodyHasAnAccount(database)), demoAccounts: demo ? demoAccounts : [], largestFile,
+    person,
+    firstRun: !person && !(await anybodyHasAnAccount(database)),
+    demoAccounts: demo ? demoAccounts : [],
+    largestFile,
   })
   const mount = mounting(app, identify)
   const bodyOf = (request: Request): Buffer => (Buffer.isBuffer(request.body) ? request.body : Buffer.alloc(0))
 
   mount('health', async () => {
-    const there = await database.query('select 1').then(() => true, () => false)
+    const there = await database.query('select 1').then(
+      () => true,
+      () => false,
+    )
     return { ok: there, database: there, version, at: new Date().toISOString() }
   })
   mount('session', ({ person }) => session(person))
@@ -100,7 +136,9 @@ export function makeApp({ database, newsroom, log, demo, largestFile, pages, ver
   mount('setSettings', ({ person, body }) => setSettings(database, person.id, body))
 
   mount('shares', ({ person }) => sharesOf(database.manager, person.id))
-  mount('place', ({ person, params, query }) => placeContents(database.manager, person.id, params.shareId, query.folderId ?? null))
+  mount('place', ({ person, params, query }) =>
+    placeContents(database.manager, person.id, params.shareId, query.folderId ?? null),
+  )
   mount('newFolder', ({ person, body }) =>
     database.transaction(async (manager) => {
       const entry = await newFolder(manager, person.id, body.shareId, body.folderId, body.name)
@@ -114,16 +152,27 @@ export function makeApp({ database, newsroom, log, demo, largestFile, pages, ver
     await noteUse(database.manager, person.id, params.fileId)
     return facts
   })
-  const draftOf = (query: { draftId?: string; draftSeq?: number }) => (query.draftId ? { id: query.draftId, seq: query.draftSeq ?? 0 } : undefined)
+  const draftOf = (query: { draftId?: string; draftSeq?: number }) =>
+    query.draftId ? { id: query.draftId, seq: query.draftSeq ?? 0 } : undefined
   mount('newFile', ({ person, query, request }) =>
     keepVersion(database, {
-      personId: person.id, bytes: bodyOf(request), reason: query.reason, key: query.key, sha256: query.sha256, draft: draftOf(query),
+      personId: person.id,
+      bytes: bodyOf(request),
+      reason: query.reason,
+      key: query.key,
+      sha256: query.sha256,
+      draft: draftOf(query),
       target: { place: { shareId: query.shareId, folderId: query.folderId ?? null, name: query.name } },
     }),
   )
   mount('nextVersion', ({ person, query, params, request }) =>
     keepVersion(database, {
-      personId: person.id, bytes: bodyOf(request), reason: query.reason, key: query.key, sha256: query.sha256, draft: draftOf(query),
+      personId: person.id,
+      bytes: bodyOf(request),
+      reason: query.reason,
+      key: query.key,
+      sha256: query.sha256,
+      draft: draftOf(query),
       target: { fileId: params.fileId, baseId: query.baseId },
     }),
   )
@@ -133,7 +182,11 @@ export function makeApp({ database, newsroom, log, demo, largestFile, pages, ver
     const blocks: Buffer[] = []
     for await (const block of readContent(database.manager, Buffer.from(earlier.sha256, 'hex'))) blocks.push(block)
     return keepVersion(database, {
-      personId: person.id, bytes: Buffer.concat(blocks), reason: 'restored', key: body.key, sha256: earlier.sha256,
+      personId: person.id,
+      bytes: Buffer.concat(blocks),
+      reason: 'restored',
+      key: body.key,
+      sha256: earlier.sha256,
       target: { fileId: earlier.fileId, baseId: body.baseId },
     })
   })
@@ -142,7 +195,8 @@ export function makeApp({ database, newsroom, log, demo, largestFile, pages, ver
     await requireRole(database.manager, person.id, wanted.shareId, 'view')
     response.set({
       // Never as a page of ours: a brought-in file is somebody else's content.
-      'content-type': wanted.type === 'docx' || wanted.type === 'xlsx' ? fileType(wanted.type).mediaType : 'application/octet-stream',
+      'content-type':
+        wanted.type === 'docx' || wanted.type === 'xlsx' ? fileType(wanted.type).mediaType : 'application/octet-stream',
       'content-length': String(wanted.size),
       'content-disposition': `attachment; filename*=UTF-8''${encodeURIComponent(wanted.fileName).replace(/['()*]/g, (c) => `%${c.charCodeAt(0).toString(16)}`)}`,
       'cache-control': 'private, max-age=31536000, immutable',
@@ -156,17 +210,36 @@ export function makeApp({ database, newsroom, log, demo, largestFile, pages, ver
 
   mount('drafts', ({ person }) => draftsOf(database.manager, person.id))
   mount('draft', ({ person, params }) => draftById(database.manager, person.id, params.draftId))
-  mount('heartbeat', ({ person, params, body }) => heartbeat(database.manager, person.id, sameDraft(params.draftId, body)))
-  mount('point', ({ person, params, body }) => takePoint(database, person.id, sameDraft(params.draftId, body.heartbeat), body.records))
+  mount('heartbeat', ({ person, params, body }) =>
+    heartbeat(database.manager, person.id, sameDraft(params.draftId, body)),
+  )
+  mount('point', ({ person, params, body }) =>
+    takePoint(database, person.id, sameDraft(params.draftId, body.heartbeat), body.records),
+  )
   mount('endDraft', ({ person, params, body }) =>
-    database.transaction((manager) => endDraft(manager, person.id, params.draftId, body.state, body.heartbeat && sameDraft(params.draftId, body.heartbeat))))
+    database.transaction((manager) =>
+      endDraft(
+        manager,
+        person.id,
+        params.draftId,
+        body.state,
+        body.heartbeat && sameDraft(params.draftId, body.heartbeat),
+      ),
+    ),
+  )
   mount('events', async ({ person, response }) => newsroom.subscribe(person.id, response))
 
   app.get('/api/openapi.json', (_request, response) => void response.json(openapi(version)))
   app.use('/api', () => {
     throw new Refusal('not-found', 'There is nothing at this address.')
   })
-  app.use(express.static(pages, { index: false, setHeaders: (response, path) => response.set('cache-control', path.includes('/assets/') ? 'public, max-age=31536000, immutable' : 'no-cache') }))
+  app.use(
+    express.static(pages, {
+      index: false,
+      setHeaders: (response, path) =>
+        response.set('cache-control', path.includes('/assets/') ? 'public, max-age=31536000, immutable' : 'no-cache'),
+    }),
+  )
   app.get('/{*path}', (_request, response) => {
     const page = join(pages, 'index.html')
     if (!existsSync(page)) throw new Refusal('not-found', 'The pages are not built. Run npm run build.')
@@ -200,7 +273,8 @@ function asRefusal(error: unknown, largestFile: number): Refusal {
   if (error instanceof Refusal) return error
   if ((error as { type?: string })?.type === 'entity.too.large')
     return new Refusal('too-large', `Files up to ${Math.floor(largestFile / 1e6)} MB can be kept here.`)
-  if ((error as { type?: string })?.type === 'entity.parse.failed') return new Refusal('invalid', 'This request is not JSON.')
+  if ((error as { type?: string })?.type === 'entity.parse.failed')
+    return new Refusal('invalid', 'This request is not JSON.')
   if (databaseIsAway(error)) return new Refusal('storage-unavailable', 'Shared storage does not answer right now.')
   return new Refusal('unexpected', 'Something went wrong here. Nothing was changed.')
 }

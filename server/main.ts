@@ -23,7 +23,9 @@ const newsroom = openNewsroom(url, database)
 const app = makeApp({ database, newsroom, log, demo, largestFile, pages: join(here, '../web'), version: '0.1.0' })
 const server = createServer(app)
 server.on('error', (error) => {
-  process.stderr.write(`${(error as NodeJS.ErrnoException).code === 'EADDRINUSE' ? `Port ${port} is taken. Set JAULA_PORT to another one.` : error.message}\n`)
+  process.stderr.write(
+    `${(error as NodeJS.ErrnoException).code === 'EADDRINUSE' ? `Port ${port} is taken. Set JAULA_PORT to another one.` : error.message}\n`,
+  )
   process.exit(1)
 })
 server.listen(port, host, () => {

@@ -13,15 +13,23 @@ export function openapi(version: string): object {
   for (const [name, endpoint] of Object.entries(api) as [string, Endpoint][]) {
     const path = endpoint.path.replace(/:(\w+)/g, '{$1}')
     const inPath = [...endpoint.path.matchAll(/:(\w+)/g)].map((match) => ({
-      name: match[1], in: 'path', required: true, schema: { type: 'string', format: 'uuid' },
+      name: match[1],
+      in: 'path',
+      required: true,
+      schema: { type: 'string', format: 'uuid' },
     }))
     const inQuery = Object.entries(endpoint.query?.shape ?? {}).map(([key, schema]) => ({
-      name: key, in: 'query', required: !(schema as z.ZodType).safeParse(undefined).success, schema: asJson(schema as z.ZodType, 'input'),
+      name: key,
+      in: 'query',
+      required: !(schema as z.ZodType).safeParse(undefined).success,
+      schema: asJson(schema as z.ZodType, 'input'),
     }))
     const content = (what: Endpoint['body'] | Endpoint['answer'], io: 'input' | 'output') =>
-      what === 'bytes' ? bytes
-        : what === 'events' ? { 'text/event-stream': { schema: { type: 'string' } } }
-        : { 'application/json': { schema: asJson(what as z.ZodType, io) } }
+      what === 'bytes'
+        ? bytes
+        : what === 'events'
+          ? { 'text/event-stream': { schema: { type: 'string' } } }
+          : { 'application/json': { schema: asJson(what as z.ZodType, io) } }
     paths[path] ??= {}
     paths[path][endpoint.method.toLowerCase()] = {
       operationId: name,
@@ -29,8 +37,13 @@ export function openapi(version: string): object {
       parameters: [...inPath, ...inQuery],
       ...(endpoint.body && { requestBody: { required: true, content: content(endpoint.body, 'input') } }),
       responses: {
-        ...(endpoint.answer ? { 200: { description: 'Done', content: content(endpoint.answer, 'output') } } : { 204: { description: 'Done' } }),
-        default: { description: 'Refused', content: { 'application/problem+json': { schema: asJson(Problem, 'output') } } },
+        ...(endpoint.answer
+          ? { 200: { description: 'Done', content: content(endpoint.answer, 'output') } }
+          : { 204: { description: 'Done' } }),
+        default: {
+          description: 'Refused',
+          content: { 'application/problem+json': { schema: asJson(Problem, 'output') } },
+        },
       },
       ...(!endpoint.open && { security: [{ session: [] }] }),
     }

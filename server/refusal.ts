@@ -2,9 +2,19 @@ import { QueryFailedError } from 'typeorm'
 import type { Problem, ProblemType } from '../core/contract'
 
 const statusOf: Record<ProblemType, number> = {
-  invalid: 400, 'signed-out': 401, 'wrong-password': 403, 'too-many-attempts': 429, 'not-allowed': 403, 'not-found': 404,
-  'name-refused': 422, 'name-taken': 409, 'newer-version': 409, 'too-large': 413, 'checksum-differs': 422,
-  'storage-unavailable': 503, unexpected: 500,
+  invalid: 400,
+  'signed-out': 401,
+  'wrong-password': 403,
+  'too-many-attempts': 429,
+  'not-allowed': 403,
+  'not-found': 404,
+  'name-refused': 422,
+  'name-taken': 409,
+  'newer-version': 409,
+  'too-large': 413,
+  'checksum-differs': 422,
+  'storage-unavailable': 503,
+  unexpected: 500,
 }
 
 /** A request that is refused, with the facts of why. Thrown by services, answered as a problem. */
@@ -23,7 +33,9 @@ export function databaseIsAway(error: unknown): boolean {
   if (['ECONNREFUSED', 'ECONNRESET', 'EPIPE', 'ENOTFOUND', 'ETIMEDOUT'].includes(code)) return true
   // SQLSTATE classes 08 (connection), 53 (resources: disk full too), 57P (shutdown and crash)
   if (/^(08|53|57P)/.test(code)) return true
-  return /Connection terminated|connection timeout|timeout exceeded when trying to connect|Driver not Connected|not queryable|Client was closed/i.test(String((cause as Error)?.message))
+  return /Connection terminated|connection timeout|timeout exceeded when trying to connect|Driver not Connected|not queryable|Client was closed/i.test(
+    String((cause as Error)?.message),
+  )
 }
 
 /** The SQLSTATE of a failed query, or an empty string. */

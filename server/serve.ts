@@ -3,12 +3,14 @@
 import type { Express, Request, Response } from 'express'
 import { z } from 'zod'
 import type { Api, Person } from '../core/contract'
-import { type Endpoint, api } from '../core/contract'
+import { api, type Endpoint } from '../core/contract'
 import { Refusal } from './refusal'
 
 type Params<Path extends string> = Path extends `${string}:${infer Name}/${infer Rest}`
   ? Record<Name, string> & Params<`/${Rest}`>
-  : Path extends `${string}:${infer Name}` ? Record<Name, string> : unknown
+  : Path extends `${string}:${infer Name}`
+    ? Record<Name, string>
+    : unknown
 
 export interface Call<E extends Endpoint> {
   person: E extends { open: true } ? Person | null : Person
@@ -24,12 +26,16 @@ export type Identify = (request: Request) => Promise<Person | null>
 
 /** A function that mounts endpoints on `app`. A handler may write `response` itself and return undefined. */
 export function mounting(app: Express, identify: Identify) {
-  return function mount<K extends keyof Api>(name: K, handler: (call: Call<Api[K]>) => Promise<Answer<Api[K]> | undefined>) {
+  return function mount<K extends keyof Api>(
+    name: K,
+    handler: (call: Call<Api[K]>) => Promise<Answer<Api[K]> | undefined>,
+  ) {
     const endpoint: Endpoint = api[name]
     const method = endpoint.method.toLowerCase() as 'get' | 'post' | 'put' | 'delete'
     app[method](endpoint.path, async (request, response) => {
       const person = await identify(request)
-      if (!person && !endpoint.open) throw new Refusal('signed-out', 'You are signed out. Sign in to go on; your work is untouched.')
+      if (!person && !endpoint.open)
+        throw new Refusal('signed-out', 'You are signed out. Sign in to go on; your work is untouched.')
       for (const value of Object.values(request.params))
         if (!z.uuid().safeParse(value).success) throw new Refusal('not-found', 'There is nothing at this address.')
       const query = endpoint.query ? checked(endpoint.query, request.query) : undefined

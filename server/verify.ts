@@ -6,7 +6,8 @@ import { readContent } from './versions/content'
 
 const database = await openDatabase(process.env.DATABASE_URL!)
 const contents: { sha256: Buffer; size: string; versions: number }[] = await database.query(
-  'select c.sha256, c.size, count(v.id)::int as versions from content c left join version v on v.sha256 = c.sha256 group by c.sha256, c.size')
+  'select c.sha256, c.size, count(v.id)::int as versions from content c left join version v on v.sha256 = c.sha256 group by c.sha256, c.size',
+)
 let faults = 0
 let versions = 0
 for (const content of contents) {
@@ -24,11 +25,20 @@ for (const content of contents) {
   versions += content.versions
   if (!trouble && size === Number(content.size) && hash.digest().equals(content.sha256)) continue
   faults++
-  const files = await database.query('select e.name, v.number from version v join entry e on e.id = v.file_id where v.sha256 = $1', [content.sha256])
-  for (const file of files) process.stdout.write(`fault: ${file.name}, version ${file.number}: ${trouble || 'its bytes are not those that were saved'}\n`)
+  const files = await database.query(
+    'select e.name, v.number from version v join entry e on e.id = v.file_id where v.sha256 = $1',
+    [content.sha256],
+  )
+  for (const file of files)
+    process.stdout.write(
+      `fault: ${file.name}, version ${file.number}: ${trouble || 'its bytes are not those that were saved'}\n`,
+    )
 }
 const [{ astray }] = await database.query(
-  "select count(*)::int as astray from entry e where e.kind = 'file' and not exists (select from version v where v.id = e.head_version_id and v.file_id = e.id)")
-process.stdout.write(`${versions} versions read, ${faults} contents damaged, ${astray} files without a newest version\n`)
+  "select count(*)::int as astray from entry e where e.kind = 'file' and not exists (select from version v where v.id = e.head_version_id and v.file_id = e.id)",
+)
+process.stdout.write(
+  `${versions} versions read, ${faults} contents damaged, ${astray} files without a newest version\n`,
+)
 await database.destroy()
 process.exitCode = faults + astray > 0 ? 1 : 0

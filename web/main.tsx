@@ -15,7 +15,15 @@ import { Rescue } from './rescue/rescue'
 import { SettingsView } from './settings/settings'
 
 const client = new QueryClient({
-  defaultOptions: { queries: { staleTime: 5_000, retry: (failures, error) => isAway(error) && failures < 2, refetchOnWindowFocus: true, networkMode: 'always' }, mutations: { networkMode: 'always' } },
+  defaultOptions: {
+    queries: {
+      staleTime: 5_000,
+      retry: (failures, error) => isAway(error) && failures < 2,
+      refetchOnWindowFocus: true,
+      networkMode: 'always',
+    },
+    mutations: { networkMode: 'always' },
+  },
 })
 const router = createBrowserRouter([
   {
@@ -39,8 +47,13 @@ const router = createBrowserRouter([
 createRoot(document.getElementById('root')!).render(
   <QueryClientProvider client={client}>
     <Tooltip.Provider delayDuration={400}>
-      <SessionGate><RouterProvider router={router} /></SessionGate>
-      <Toaster position="bottom-center" toastOptions={{ classNames: { toast: '!bg-ink !text-paper !border-0 !font-sans !text-[14px]' } }} />
+      <SessionGate>
+        <RouterProvider router={router} />
+      </SessionGate>
+      <Toaster
+        position="bottom-center"
+        toastOptions={{ classNames: { toast: '!bg-ink !text-paper !border-0 !font-sans !text-[14px]' } }}
+      />
     </Tooltip.Provider>
   </QueryClientProvider>,
 )

@@ -6,15 +6,39 @@ import { a4, documentSchema, storableText } from './document'
 
 const { nodes, marks } = documentSchema
 /** Without neighbours that the model joins, as the editor's own transactions leave it. */
-const words = fc.oneof(
-  fc.constantFrom('Lock', ' gate', 'paddles ', '\tLK07', 'Ünïcode', 'שלום', '🛶', 'a  b', ' ', '<&>"\'', ']]>', '_x0041_'),
-  fc.string({ unit: 'binary', maxLength: 12 }),
-).map(storableText).filter((text) => text.length > 0)
+const words = fc
+  .oneof(
+    fc.constantFrom(
+      'Lock',
+      ' gate',
+      'paddles ',
+      '\tLK07',
+      'Ünïcode',
+      'שלום',
+      '🛶',
+      'a  b',
+      ' ',
+      '<&>"\'',
+      ']]>',
+      '_x0041_',
+    ),
+    fc.string({ unit: 'binary', maxLength: 12 }),
+  )
+  .map(storableText)
+  .filter((text) => text.length > 0)
 
-const href = fc.oneof(fc.constantFrom('https://example.org/?a=1&b=2', 'mailto:ida@example.org', '#gate', 'https://example.org/a b\tc'), fc.webUrl())
-const look = fc.record({
-  color: fc.constantFrom(null, '#aa3311', '#000000'), fill: fc.constantFrom(null, '#ffff00'), size: fc.constantFrom(null, 8, 10.5, 24), font: fc.constantFrom(null, 'Courier', 'A & B'),
-}).filter((one) => Object.values(one).some((value) => value !== null))
+const href = fc.oneof(
+  fc.constantFrom('https://example.org/?a=1&b=2', 'mailto:ida@example.org', '#gate', 'https://example.org/a b\tc'),
+  fc.webUrl(),
+)
+const look = fc
+  .record({
+    color: fc.constantFrom(null, '#aa3311', '#000000'),
+    fill: fc.constantFrom(null, '#ffff00'),
+    size: fc.constantFrom(null, 8, 10.5, 24),
+    font: fc.constantFrom(null, 'Courier', 'A & B'),
+  })
+  .filter((one) => Object.values(one).some((value) => value !== null))
 const markSet: fc.Arbitrary<readonly Mark[]> = fc
   .tuple(
     fc.subarray(['strong', 'em', 'underline', 'strike'] as const),
@@ -31,27 +55,68 @@ const markSet: fc.Arbitrary<readonly Mark[]> = fc
     return set
   })
 const image = fc
-  .record({ bytes: fc.uint8Array({ minLength: 1, maxLength: 40 }), type: fc.constantFrom('image/png', 'image/jpeg', 'image/gif'), alt: words, width: fc.integer({ min: 1, max: 900 }), height: fc.integer({ min: 1, max: 900 }) })
+  .record({
+    bytes: fc.uint8Array({ minLength: 1, maxLength: 40 }),
+    type: fc.constantFrom('image/png', 'image/jpeg', 'image/gif'),
+    alt: words,
+    width: fc.integer({ min: 1, max: 900 }),
+    height: fc.integer({ min: 1, max: 900 }),
+  })
   .map(({ bytes, type, ...rest }) => ({ src: dataUrl(type, bytes), ...rest }))
 
 const inline = fc
-  .array(fc.tuple(fc.oneof({ weight: 8, arbitrary: words }, { weight: 1, arbitrary: fc.constant(null) }, { weight: 1, arbitrary: image }), markSet), { maxLength: 6 })
-  .map((parts) => Fragment.fromArray(parts.map(([part, set]) => (part === null ? nodes.hard_break.create(null, null, set) : typeof part === 'string' ? documentSchema.text(part, set) : nodes.image.create(part, null, set)))))
+  .array(
+    fc.tuple(
+      fc.oneof(
+        { weight: 8, arbitrary: words },
+        { weight: 1, arbitrary: fc.constant(null) },
+        { weight: 1, arbitrary: image },
+      ),
+      markSet,
+    ),
+    { maxLength: 6 },
+  )
+  .map((parts) =>
+    Fragment.fromArray(
+      parts.map(([part, set]) =>
+        part === null
+          ? nodes.hard_break.create(null, null, set)
+          : typeof part === 'string'
+            ? documentSchema.text(part, set)
+            : nodes.image.create(part, null, set),
+      ),
+    ),
+  )
 const align = fc.constantFrom(null, null, 'center', 'right', 'justify')
 const paragraph = fc.tuple(align, inline).map(([where, content]) => nodes.paragraph.create({ align: where }, content))
-const heading = fc.tuple(fc.integer({ min: 1, max: 6 }), align, inline).map(([level, where, content]) => nodes.heading.create({ level, align: where }, content))
-const quote = fc.array(paragraph, { minLength: 1, maxLength: 3 }).map((content) => nodes.blockquote.create(null, content))
+const heading = fc
+  .tuple(fc.integer({ min: 1, max: 6 }), align, inline)
+  .map(([level, where, content]) => nodes.heading.create({ level, align: where }, content))
+const quote = fc
+  .array(paragraph, { minLength: 1, maxLength: 3 })
+  .map((content) => nodes.blockquote.create(null, content))
 
 const { list } = fc.letrec<{ list: Node; item: Node }>((tie) => ({
-  item: fc.tuple(paragraph, fc.oneof({ maxDepth: 3 }, fc.constant([]), fc.array(tie('list'), { maxLength: 2 }))).map(([first, lists]) => nodes.list_item.create(null, [first, ...lists])),
-  list: fc.tuple(fc.boolean(), fc.integer({ min: 0, max: 9 }), fc.array(tie('item'), { minLength: 1, maxLength: 3 })).map(([ordered, start, items]) =>
-    ordered ? nodes.ordered_list.create({ start }, items) : nodes.bullet_list.create(null, items)),
+  item: fc
+    .tuple(paragraph, fc.oneof({ maxDepth: 3 }, fc.constant([]), fc.array(tie('list'), { maxLength: 2 })))
+    .map(([first, lists]) => nodes.list_item.create(null, [first, ...lists])),
+  list: fc
+    .tuple(fc.boolean(), fc.integer({ min: 0, max: 9 }), fc.array(tie('item'), { minLength: 1, maxLength: 3 }))
+    .map(([ordered, start, items]) =>
+      ordered ? nodes.ordered_list.create({ start }, items) : nodes.bullet_list.create(null, items),
+    ),
 }))
 const flow = fc.oneof({ weight: 4, arbitrary: paragraph }, heading, quote, list)
 
 const table = fc
-  .tuple(fc.integer({ min: 1, max: 4 }), fc.integer({ min: 1, max: 4 }), fc.infiniteStream(fc.nat(99)), fc.array(fc.array(flow, { minLength: 1, maxLength: 2 }), { minLength: 16, maxLength: 16 }),
-    fc.option(fc.array(fc.integer({ min: 20, max: 400 }), { minLength: 4, maxLength: 4 })), fc.array(fc.boolean(), { minLength: 4, maxLength: 4 }))
+  .tuple(
+    fc.integer({ min: 1, max: 4 }),
+    fc.integer({ min: 1, max: 4 }),
+    fc.infiniteStream(fc.nat(99)),
+    fc.array(fc.array(flow, { minLength: 1, maxLength: 2 }), { minLength: 16, maxLength: 16 }),
+    fc.option(fc.array(fc.integer({ min: 20, max: 400 }), { minLength: 4, maxLength: 4 })),
+    fc.array(fc.boolean(), { minLength: 4, maxLength: 4 }),
+  )
   .map(([height, width, dice, contents, widths, headers]) => {
     const taken = Array.from({ length: height }, () => new Array<boolean>(width).fill(false))
     const rows: Node[] = []
@@ -65,14 +130,28 @@ const table = fc
         while (x + colspan < width && !taken[y]![x + colspan] && roll % 5 === 0 && colspan < 3) colspan++
         while (y + rowspan < height && roll % 7 === 0) rowspan++
         for (let dy = 0; dy < rowspan; dy++) taken[y + dy]!.fill(true, x, x + colspan)
-        cells.push(nodes.table_cell.create({ colspan, rowspan, colwidth: widths ? widths.slice(x, x + colspan) : null }, contents[y * width + x]!))
+        cells.push(
+          nodes.table_cell.create(
+            { colspan, rowspan, colwidth: widths ? widths.slice(x, x + colspan) : null },
+            contents[y * width + x]!,
+          ),
+        )
       }
       rows.push(nodes.table_row.create({ header: headers[y]! }, cells))
     }
     return nodes.table.create(null, rows)
   })
-const block = fc.oneof({ weight: 5, arbitrary: paragraph }, { weight: 2, arbitrary: heading }, quote, { weight: 2, arbitrary: list }, { weight: 2, arbitrary: table }, fc.constant(nodes.page_break.create()))
+const block = fc.oneof(
+  { weight: 5, arbitrary: paragraph },
+  { weight: 2, arbitrary: heading },
+  quote,
+  { weight: 2, arbitrary: list },
+  { weight: 2, arbitrary: table },
+  fc.constant(nodes.page_break.create()),
+)
 const page = fc.constantFrom(a4, { width: 16838, height: 11906, top: 720, right: 900, bottom: 720, left: 900 })
 
 /** Any document that the editor can make. */
-export const anyDocument: fc.Arbitrary<Node> = fc.tuple(page, fc.array(block, { minLength: 1, maxLength: 8 })).map(([paper, content]) => nodes.doc.create({ page: paper }, content))
+export const anyDocument: fc.Arbitrary<Node> = fc
+  .tuple(page, fc.array(block, { minLength: 1, maxLength: 8 }))
+  .map(([paper, content]) => nodes.doc.create({ page: paper }, content))

@@ -6,18 +6,32 @@ import { type DOMOutputSpec, type Mark, Node, type NodeSpec, Schema } from 'pros
 export type Align = 'center' | 'right' | 'justify' | null
 
 /** Page size and margins in twips (twentieths of a point, ISO/IEC 29500-1 §17.18.105). */
-export interface Page { width: number; height: number; top: number; right: number; bottom: number; left: number }
+export interface Page {
+  width: number
+  height: number
+  top: number
+  right: number
+  bottom: number
+  left: number
+}
 export const a4: Page = { width: 11906, height: 16838, top: 1440, right: 1440, bottom: 1440, left: 1440 }
 
 /** Direct formatting beyond the four plain marks; each field null when the style decides. */
-export interface Look { color: string | null; fill: string | null; size: number | null; font: string | null }
+export interface Look {
+  color: string | null
+  fill: string | null
+  size: number | null
+  font: string | null
+}
 
 /** Lists nest this deep in a .docx (levels 0 to 8). */
 export const deepestList = 9
 
 const aligned = (dom: HTMLElement): { align: Align } => {
   const align = dom.style?.textAlign
-  return { align: align === 'center' || align === 'right' || align === 'justify' ? align : align === 'end' ? 'right' : null }
+  return {
+    align: align === 'center' || align === 'right' || align === 'justify' ? align : align === 'end' ? 'right' : null,
+  }
 }
 const alignStyle = (align: Align) => (align ? { style: `text-align: ${align}` } : {})
 
@@ -25,73 +39,144 @@ const cellAttributes = (dom: HTMLElement) => {
   const widths = dom.getAttribute('data-colwidth')
   const colspan = Math.max(1, Number(dom.getAttribute('colspan') ?? 1))
   const colwidth = widths && /^\d+(,\d+)*$/.test(widths) ? widths.split(',').map(Number) : null
-  return { colspan, rowspan: Math.max(1, Number(dom.getAttribute('rowspan') ?? 1)), colwidth: colwidth?.length === colspan ? colwidth : null }
+  return {
+    colspan,
+    rowspan: Math.max(1, Number(dom.getAttribute('rowspan') ?? 1)),
+    colwidth: colwidth?.length === colspan ? colwidth : null,
+  }
 }
 
 const nodes = {
   doc: { content: 'block+', attrs: { page: { default: a4 } } },
   paragraph: {
-    content: 'inline*', group: 'block flow', attrs: { align: { default: null } },
+    content: 'inline*',
+    group: 'block flow',
+    attrs: { align: { default: null } },
     parseDOM: [{ tag: 'p', getAttrs: aligned }],
     toDOM: (node): DOMOutputSpec => ['p', alignStyle(node.attrs.align), 0],
   },
   heading: {
-    content: 'inline*', group: 'block flow', defining: true, attrs: { level: { default: 1 }, align: { default: null } },
-    parseDOM: [1, 2, 3, 4, 5, 6].map((level) => ({ tag: `h${level}`, getAttrs: (dom: HTMLElement) => ({ level, ...aligned(dom) }) })),
+    content: 'inline*',
+    group: 'block flow',
+    defining: true,
+    attrs: { level: { default: 1 }, align: { default: null } },
+    parseDOM: [1, 2, 3, 4, 5, 6].map((level) => ({
+      tag: `h${level}`,
+      getAttrs: (dom: HTMLElement) => ({ level, ...aligned(dom) }),
+    })),
     toDOM: (node): DOMOutputSpec => [`h${node.attrs.level}`, alignStyle(node.attrs.align), 0],
   },
   blockquote: {
-    content: 'paragraph+', group: 'block flow', defining: true,
+    content: 'paragraph+',
+    group: 'block flow',
+    defining: true,
     parseDOM: [{ tag: 'blockquote' }],
     toDOM: (): DOMOutputSpec => ['blockquote', 0],
   },
   bullet_list: {
-    content: 'list_item+', group: 'block flow list',
+    content: 'list_item+',
+    group: 'block flow list',
     parseDOM: [{ tag: 'ul' }],
     toDOM: (): DOMOutputSpec => ['ul', 0],
   },
   ordered_list: {
-    content: 'list_item+', group: 'block flow list', attrs: { start: { default: 1 } },
-    parseDOM: [{ tag: 'ol', getAttrs: (dom: HTMLElement) => ({ start: Math.max(0, Math.trunc(Number(dom.getAttribute('start') ?? 1)) || 0) }) }],
+    content: 'list_item+',
+    group: 'block flow list',
+    attrs: { start: { default: 1 } },
+    parseDOM: [
+      {
+        tag: 'ol',
+        getAttrs: (dom: HTMLElement) => ({
+          start: Math.max(0, Math.trunc(Number(dom.getAttribute('start') ?? 1)) || 0),
+        }),
+      },
+    ],
     toDOM: (node): DOMOutputSpec => ['ol', node.attrs.start === 1 ? {} : { start: node.attrs.start }, 0],
   },
-  list_item: { content: 'paragraph list*', defining: true, parseDOM: [{ tag: 'li' }], toDOM: (): DOMOutputSpec => ['li', 0] },
+  list_item: {
+    content: 'paragraph list*',
+    defining: true,
+    parseDOM: [{ tag: 'li' }],
+    toDOM: (): DOMOutputSpec => ['li', 0],
+  },
   table: {
-    content: 'table_row+', group: 'block', tableRole: 'table', isolating: true,
+    content: 'table_row+',
+    group: 'block',
+    tableRole: 'table',
+    isolating: true,
     parseDOM: [{ tag: 'table' }],
     toDOM: (): DOMOutputSpec => ['table', ['tbody', 0]],
   },
   table_row: {
-    content: 'table_cell*', tableRole: 'row', attrs: { header: { default: false } },
-    parseDOM: [{ tag: 'tr', getAttrs: (dom: HTMLElement) => ({ header: dom.hasAttribute('data-header') || dom.parentElement?.tagName === 'THEAD' }) }],
+    content: 'table_cell*',
+    tableRole: 'row',
+    attrs: { header: { default: false } },
+    parseDOM: [
+      {
+        tag: 'tr',
+        getAttrs: (dom: HTMLElement) => ({
+          header: dom.hasAttribute('data-header') || dom.parentElement?.tagName === 'THEAD',
+        }),
+      },
+    ],
     toDOM: (node): DOMOutputSpec => ['tr', node.attrs.header ? { 'data-header': '' } : {}, 0],
   },
   table_cell: {
-    content: 'flow+', tableRole: 'cell', isolating: true,
+    content: 'flow+',
+    tableRole: 'cell',
+    isolating: true,
     attrs: { colspan: { default: 1 }, rowspan: { default: 1 }, colwidth: { default: null } },
-    parseDOM: [{ tag: 'td', getAttrs: cellAttributes }, { tag: 'th', getAttrs: cellAttributes }],
+    parseDOM: [
+      { tag: 'td', getAttrs: cellAttributes },
+      { tag: 'th', getAttrs: cellAttributes },
+    ],
     toDOM: (node): DOMOutputSpec => {
       const { colspan, rowspan, colwidth } = node.attrs
-      return ['td', { ...(colspan !== 1 && { colspan }), ...(rowspan !== 1 && { rowspan }), ...(colwidth && { 'data-colwidth': colwidth.join(',') }) }, 0]
+      return [
+        'td',
+        {
+          ...(colspan !== 1 && { colspan }),
+          ...(rowspan !== 1 && { rowspan }),
+          ...(colwidth && { 'data-colwidth': colwidth.join(',') }),
+        },
+        0,
+      ]
     },
   },
   page_break: {
-    group: 'block', parseDOM: [{ tag: 'hr[data-page-break]' }],
+    group: 'block',
+    parseDOM: [{ tag: 'hr[data-page-break]' }],
     toDOM: (): DOMOutputSpec => ['hr', { 'data-page-break': '', class: 'page-break' }],
   },
   text: { group: 'inline' },
-  hard_break: { inline: true, group: 'inline', selectable: false, parseDOM: [{ tag: 'br' }], toDOM: (): DOMOutputSpec => ['br'] },
+  hard_break: {
+    inline: true,
+    group: 'inline',
+    selectable: false,
+    parseDOM: [{ tag: 'br' }],
+    toDOM: (): DOMOutputSpec => ['br'],
+  },
   image: {
-    inline: true, group: 'inline', draggable: true,
+    inline: true,
+    group: 'inline',
+    draggable: true,
     // `src` is a data URL: the journal of a draft then holds its images too.
     attrs: { src: {}, alt: { default: '' }, width: {}, height: {} },
-    parseDOM: [{
-      tag: 'img[src^="data:image/"]',
-      getAttrs: (dom: HTMLElement) => {
-        const size = (name: 'width' | 'height') => Math.max(1, Math.round(Number(dom.getAttribute(name)) || (dom as HTMLImageElement)[name] || 240))
-        return { src: dom.getAttribute('src'), alt: dom.getAttribute('alt') ?? '', width: size('width'), height: size('height') }
+    parseDOM: [
+      {
+        tag: 'img[src^="data:image/"]',
+        getAttrs: (dom: HTMLElement) => {
+          const size = (name: 'width' | 'height') =>
+            Math.max(1, Math.round(Number(dom.getAttribute(name)) || (dom as HTMLImageElement)[name] || 240))
+          return {
+            src: dom.getAttribute('src'),
+            alt: dom.getAttribute('alt') ?? '',
+            width: size('width'),
+            height: size('height'),
+          }
+        },
       },
-    }],
+    ],
     toDOM: (node): DOMOutputSpec => ['img', { ...node.attrs }],
   },
 } satisfies Record<string, NodeSpec>
@@ -100,26 +185,55 @@ export const documentSchema = new Schema({
   nodes: nodes as Record<keyof typeof nodes, NodeSpec>,
   marks: {
     link: {
-      attrs: { href: {} }, inclusive: false,
+      attrs: { href: {} },
+      inclusive: false,
       parseDOM: [{ tag: 'a[href]', getAttrs: (dom: HTMLElement) => ({ href: dom.getAttribute('href') }) }],
-      toDOM: (mark): DOMOutputSpec => ['a', { href: /^(https?:|mailto:|tel:|#)/i.test(mark.attrs.href) ? mark.attrs.href : '', rel: 'noopener noreferrer' }, 0],
+      toDOM: (mark): DOMOutputSpec => [
+        'a',
+        { href: /^(https?:|mailto:|tel:|#)/i.test(mark.attrs.href) ? mark.attrs.href : '', rel: 'noopener noreferrer' },
+        0,
+      ],
     },
     strong: {
-      parseDOM: [{ tag: 'strong' }, { tag: 'b', getAttrs: (dom: HTMLElement) => dom.style.fontWeight !== 'normal' && null }, { style: 'font-weight', getAttrs: (value: string) => /^(bold|[6-9]00)$/.test(value) && null }],
+      parseDOM: [
+        { tag: 'strong' },
+        { tag: 'b', getAttrs: (dom: HTMLElement) => dom.style.fontWeight !== 'normal' && null },
+        { style: 'font-weight', getAttrs: (value: string) => /^(bold|[6-9]00)$/.test(value) && null },
+      ],
       toDOM: (): DOMOutputSpec => ['strong', 0],
     },
-    em: { parseDOM: [{ tag: 'em' }, { tag: 'i' }, { style: 'font-style=italic' }], toDOM: (): DOMOutputSpec => ['em', 0] },
-    underline: { parseDOM: [{ tag: 'u' }, { style: 'text-decoration=underline' }], toDOM: (): DOMOutputSpec => ['u', 0] },
-    strike: { parseDOM: [{ tag: 's' }, { tag: 'del' }, { style: 'text-decoration=line-through' }], toDOM: (): DOMOutputSpec => ['s', 0] },
+    em: {
+      parseDOM: [{ tag: 'em' }, { tag: 'i' }, { style: 'font-style=italic' }],
+      toDOM: (): DOMOutputSpec => ['em', 0],
+    },
+    underline: {
+      parseDOM: [{ tag: 'u' }, { style: 'text-decoration=underline' }],
+      toDOM: (): DOMOutputSpec => ['u', 0],
+    },
+    strike: {
+      parseDOM: [{ tag: 's' }, { tag: 'del' }, { style: 'text-decoration=line-through' }],
+      toDOM: (): DOMOutputSpec => ['s', 0],
+    },
     raised: { excludes: 'lowered', parseDOM: [{ tag: 'sup' }], toDOM: (): DOMOutputSpec => ['sup', 0] },
     lowered: { excludes: 'raised', parseDOM: [{ tag: 'sub' }], toDOM: (): DOMOutputSpec => ['sub', 0] },
     look: {
       attrs: { color: { default: null }, fill: { default: null }, size: { default: null }, font: { default: null } },
       toDOM: (mark): DOMOutputSpec => {
         const { color, fill, size, font } = mark.attrs as Look
-        return ['span', {
-          style: [color && `color:${color}`, fill && `background:${fill}`, size && `font-size:${size}pt`, font && `font-family:"${font.replace(/["\\;]/g, '')}"`].filter(Boolean).join(';'),
-        }, 0]
+        return [
+          'span',
+          {
+            style: [
+              color && `color:${color}`,
+              fill && `background:${fill}`,
+              size && `font-size:${size}pt`,
+              font && `font-family:"${font.replace(/["\\;]/g, '')}"`,
+            ]
+              .filter(Boolean)
+              .join(';'),
+          },
+          0,
+        ]
       },
     },
   },
@@ -166,4 +280,5 @@ export function wordCount(doc: Node): number {
   return words
 }
 
-export const hasMark = (marks: readonly Mark[], name: string): Mark | undefined => marks.find((mark) => mark.type.name === name)
+export const hasMark = (marks: readonly Mark[], name: string): Mark | undefined =>
+  marks.find((mark) => mark.type.name === name)

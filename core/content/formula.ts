@@ -11,17 +11,35 @@ const rows = /(\$?)(\d{1,7}):(\$?)(\d{1,7})(?![\p{L}\p{N}_.(!])/uy
 const word = /[\p{L}_\\][\p{L}\p{N}_.]*/uy
 const number = /\d+(?:\.\d*)?(?:[eE][+-]?\d+)?/y
 
-interface End { row: number | null; column: number | null; fixedRow: boolean; fixedColumn: boolean }
-interface Reference { from: End; to: End | null }
+interface End {
+  row: number | null
+  column: number | null
+  fixedRow: boolean
+  fixedColumn: boolean
+}
+interface Reference {
+  from: End
+  to: End | null
+}
 /** @returns the reference as it is now, or null when what it pointed at is gone */
 type Rewrite = (reference: Reference, sheet: string | null) => Reference | null
 
-const end = (fixedColumn: string | undefined, column: string | undefined, fixedRow: string | undefined, row: string | undefined): End => ({
-  row: row === undefined ? null : Number(row) - 1, column: column === undefined ? null : columnNumber(column), fixedRow: fixedRow === '$', fixedColumn: fixedColumn === '$',
+const end = (
+  fixedColumn: string | undefined,
+  column: string | undefined,
+  fixedRow: string | undefined,
+  row: string | undefined,
+): End => ({
+  row: row === undefined ? null : Number(row) - 1,
+  column: column === undefined ? null : columnNumber(column),
+  fixedRow: fixedRow === '$',
+  fixedColumn: fixedColumn === '$',
 })
 const written = (one: End): string =>
   `${one.column === null ? '' : `${one.fixedColumn ? '$' : ''}${columnName(one.column)}`}${one.row === null ? '' : `${one.fixedRow ? '$' : ''}${one.row + 1}`}`
-const inside = (one: End): boolean => (one.row === null || (one.row >= 0 && one.row < largestSheet.rows)) && (one.column === null || (one.column >= 0 && one.column < largestSheet.columns))
+const inside = (one: End): boolean =>
+  (one.row === null || (one.row >= 0 && one.row < largestSheet.rows)) &&
+  (one.column === null || (one.column >= 0 && one.column < largestSheet.columns))
 
 function rewrite(formula: string, change: Rewrite, renameSheet: (name: string) => string = (name) => name): string {
   let out = ''
@@ -51,19 +69,36 @@ function rewrite(formula: string, change: Rewrite, renameSheet: (name: string) =
     let length = 0
     const cells = match(cellOrRange)
     if (cells) {
-      reference = { from: end(cells[1], cells[2], cells[3], cells[4]), to: cells[6] === undefined ? null : end(cells[5], cells[6], cells[7], cells[8]) }
+      reference = {
+        from: end(cells[1], cells[2], cells[3], cells[4]),
+        to: cells[6] === undefined ? null : end(cells[5], cells[6], cells[7], cells[8]),
+      }
       length = cells[0].length
     } else {
       const wholeColumns = match(columns)
       const wholeRows = wholeColumns ? null : match(rows)
-      if (wholeColumns) reference = { from: end(wholeColumns[1], wholeColumns[2], undefined, undefined), to: end(wholeColumns[3], wholeColumns[4], undefined, undefined) }
-      if (wholeRows) reference = { from: end(undefined, undefined, wholeRows[1], wholeRows[2]), to: end(undefined, undefined, wholeRows[3], wholeRows[4]) }
+      if (wholeColumns)
+        reference = {
+          from: end(wholeColumns[1], wholeColumns[2], undefined, undefined),
+          to: end(wholeColumns[3], wholeColumns[4], undefined, undefined),
+        }
+      if (wholeRows)
+        reference = {
+          from: end(undefined, undefined, wholeRows[1], wholeRows[2]),
+          to: end(undefined, undefined, wholeRows[3], wholeRows[4]),
+        }
       length = (wholeColumns ?? wholeRows)?.[0].length ?? 0
     }
     if (reference && inside(reference.from) && (!reference.to || inside(reference.to))) {
       const changed = change(reference, sheet)
       const unchanged = changed && sameReference(changed, reference)
-      out += before + (unchanged ? formula.slice(at, at + length) : changed ? written(changed.from) + (changed.to ? `:${written(changed.to)}` : '') : '#REF!')
+      out +=
+        before +
+        (unchanged
+          ? formula.slice(at, at + length)
+          : changed
+            ? written(changed.from) + (changed.to ? `:${written(changed.to)}` : '')
+            : '#REF!')
       at += length
       continue
     }
@@ -80,16 +115,20 @@ function rewrite(formula: string, change: Rewrite, renameSheet: (name: string) =
 }
 
 const sameEnd = (a: End, b: End) => a.row === b.row && a.column === b.column
-const sameReference = (a: Reference, b: Reference) => sameEnd(a.from, b.from) && (a.to === null) === (b.to === null) && (a.to === null || sameEnd(a.to, b.to!))
+const sameReference = (a: Reference, b: Reference) =>
+  sameEnd(a.from, b.from) && (a.to === null) === (b.to === null) && (a.to === null || sameEnd(a.to, b.to!))
 
 /** A sheet's name as formulas write it. */
-export const quotedSheet = (name: string): string => (/^[\p{L}_][\p{L}\p{N}_]*$/u.test(name) && !/^[A-Za-z]{1,3}\d+$/.test(name) ? name : `'${name.replaceAll("'", "''")}'`)
+export const quotedSheet = (name: string): string =>
+  /^[\p{L}_][\p{L}\p{N}_]*$/u.test(name) && !/^[A-Za-z]{1,3}\d+$/.test(name) ? name : `'${name.replaceAll("'", "''")}'`
 
 /** A formula copied by so many rows and columns: what is not fixed with $ moves along. */
 export function copyFormula(formula: string, byRows: number, byColumns: number): string {
   if (byRows === 0 && byColumns === 0) return formula
   const move = (one: End): End => ({
-    ...one, row: one.row === null || one.fixedRow ? one.row : one.row + byRows, column: one.column === null || one.fixedColumn ? one.column : one.column + byColumns,
+    ...one,
+    row: one.row === null || one.fixedRow ? one.row : one.row + byRows,
+    column: one.column === null || one.fixedColumn ? one.column : one.column + byColumns,
   })
   return rewrite(formula, ({ from, to }) => {
     const moved = { from: move(from), to: to && move(to) }
@@ -131,5 +170,9 @@ export function shiftFormula(formula: string, home: string, { sheet, axis, at, c
 
 /** A formula after a sheet got another name. */
 export function renameInFormula(formula: string, from: string, to: string): string {
-  return rewrite(formula, (reference) => reference, (name) => (name.toLowerCase() === from.toLowerCase() ? to : name))
+  return rewrite(
+    formula,
+    (reference) => reference,
+    (name) => (name.toLowerCase() === from.toLowerCase() ? to : name),
+  )
 }

@@ -23,23 +23,28 @@ describe('workbook operations', () => {
   })
 
   test('operations survive the journal: JSON and back changes nothing', () => {
-    fc.assert(fc.property(anyHistory(8), ({ start, ops, end }) => {
-      const revived = JSON.parse(JSON.stringify(ops)) as WorkbookOp[]
-      expect(JSON.stringify(revived.reduce((workbook, op) => applyOp(workbook, op), start))).toBe(JSON.stringify(end))
-    }))
+    fc.assert(
+      fc.property(anyHistory(8), ({ start, ops, end }) => {
+        const revived = JSON.parse(JSON.stringify(ops)) as WorkbookOp[]
+        expect(JSON.stringify(revived.reduce((workbook, op) => applyOp(workbook, op), start))).toBe(JSON.stringify(end))
+      }),
+    )
   })
 
   test('a workbook is never changed in place', () => {
-    fc.assert(fc.property(anyHistory(6), ({ start, ops }) => {
-      const before = JSON.stringify(start)
-      ops.reduce((workbook, op) => applyOp(workbook, op), start)
-      expect(JSON.stringify(start)).toBe(before)
-    }))
+    fc.assert(
+      fc.property(anyHistory(6), ({ start, ops }) => {
+        const before = JSON.stringify(start)
+        ops.reduce((workbook, op) => applyOp(workbook, op), start)
+        expect(JSON.stringify(start)).toBe(before)
+      }),
+    )
   })
 })
 
 describe('references in formulas', () => {
-  const shift = (formula: string, at: number, count: number, axis: 'rows' | 'columns' = 'rows', home = 'S') => shiftFormula(formula, home, { sheet: 'S', axis, at, count })
+  const shift = (formula: string, at: number, count: number, axis: 'rows' | 'columns' = 'rows', home = 'S') =>
+    shiftFormula(formula, home, { sheet: 'S', axis, at, count })
   test.each([
     ['A1+A5', 2, 1, 'A1+A6'],
     ['SUM(A2:A9)', 4, 3, 'SUM(A2:A12)'],
@@ -62,6 +67,6 @@ describe('references in formulas', () => {
     expect(copyFormula('A1', -1, 0)).toBe('#REF!')
   })
   test('a sheet gets another name in every formula that names it', () => {
-    expect(renameInFormula("S!A1+'S'!B2+\"S!A1\"+T!A1", 'S', "It's")).toBe("'It''s'!A1+'It''s'!B2+\"S!A1\"+T!A1")
+    expect(renameInFormula('S!A1+\'S\'!B2+"S!A1"+T!A1', 'S', "It's")).toBe("'It''s'!A1+'It''s'!B2+\"S!A1\"+T!A1")
   })
 })

@@ -4,7 +4,11 @@
 import { renameInFormula, type Shift, shiftFormula } from './formula'
 import { blankSheet, type Cell, largestSheet, type Row, type Sheet, type Workbook } from './workbook'
 
-export interface CellChange { row: number; column: number; cell: Cell | null }
+export interface CellChange {
+  row: number
+  column: number
+  cell: Cell | null
+}
 
 export type WorkbookOp =
   | { op: 'cells'; sheet: number; cells: CellChange[] }
@@ -18,7 +22,12 @@ export type WorkbookOp =
   | { op: 'move sheet'; sheet: number; to: number }
 
 /** A sheet as JSON can hold it: no holes. */
-export interface PlainSheet { name: string; cells: CellChange[]; widths: Record<number, number>; frozen?: { rows: number; columns: number } }
+export interface PlainSheet {
+  name: string
+  cells: CellChange[]
+  widths: Record<number, number>
+  frozen?: { rows: number; columns: number }
+}
 
 /** A cell with no field that says nothing; undefined for one that is empty. */
 export function tidyCell(cell: Cell | null | undefined): Cell | undefined {
@@ -47,26 +56,40 @@ function withSheet(workbook: Workbook, index: number, change: (sheet: Sheet) => 
 /** @throws RangeError when the operation does not fit the workbook */
 export function applyOp(workbook: Workbook, op: WorkbookOp): Workbook {
   switch (op.op) {
-    case 'cells': return withSheet(workbook, op.sheet, (sheet) => ({ ...sheet, rows: withCells(sheet.rows, op.cells) }))
+    case 'cells':
+      return withSheet(workbook, op.sheet, (sheet) => ({ ...sheet, rows: withCells(sheet.rows, op.cells) }))
     case 'insert':
-    case 'remove': return shifted(workbook, op)
+    case 'remove':
+      return shifted(workbook, op)
     case 'width':
       return withSheet(workbook, op.sheet, (sheet) => {
         const { [op.column]: _, ...others } = sheet.widths
         return { ...sheet, widths: op.width === null ? others : { ...others, [op.column]: op.width } }
       })
-    case 'add sheet': return { ...workbook, sheets: workbook.sheets.toSpliced(op.at, 0, blankSheet(op.name)) }
+    case 'add sheet':
+      return { ...workbook, sheets: workbook.sheets.toSpliced(op.at, 0, blankSheet(op.name)) }
     case 'put sheet': {
       const { name, cells, widths, frozen } = op.sheet
-      return { ...workbook, sheets: workbook.sheets.toSpliced(op.at, 0, { name, rows: withCells([], cells), widths, ...(frozen && { frozen }) }) }
+      return {
+        ...workbook,
+        sheets: workbook.sheets.toSpliced(op.at, 0, {
+          name,
+          rows: withCells([], cells),
+          widths,
+          ...(frozen && { frozen }),
+        }),
+      }
     }
     case 'remove sheet':
-      if (workbook.sheets.length < 2 || !workbook.sheets[op.sheet]) throw new RangeError('A workbook keeps at least one sheet.')
+      if (workbook.sheets.length < 2 || !workbook.sheets[op.sheet])
+        throw new RangeError('A workbook keeps at least one sheet.')
       return { ...workbook, sheets: workbook.sheets.toSpliced(op.sheet, 1) }
     case 'rename sheet': {
       const before = workbook.sheets[op.sheet]
       if (!before) throw new RangeError(`There is no sheet ${op.sheet}.`)
-      const sheets = workbook.sheets.map((sheet) => withFormulas(sheet, (formula) => renameInFormula(formula, before.name, op.name)))
+      const sheets = workbook.sheets.map((sheet) =>
+        withFormulas(sheet, (formula) => renameInFormula(formula, before.name, op.name)),
+      )
       sheets[op.sheet] = { ...sheets[op.sheet]!, name: op.name }
       return { ...workbook, sheets }
     }
@@ -82,7 +105,8 @@ function withCells(rows: Sheet['rows'], changes: readonly CellChange[]): Sheet['
   const next = rows.slice()
   const copied = new Set<number>()
   for (const { row, column, cell } of changes) {
-    if (row < 0 || column < 0 || row >= largestSheet.rows || column >= largestSheet.columns) throw new RangeError('This is past the end of the sheet.')
+    if (row < 0 || column < 0 || row >= largestSheet.rows || column >= largestSheet.columns)
+      throw new RangeError('This is past the end of the sheet.')
     let line = next[row] as (Cell | undefined)[] | undefined
     if (!copied.has(row)) {
       line = line ? line.slice() : []
@@ -118,7 +142,12 @@ function withFormulas(sheet: Sheet, rewrite: (formula: string) => string): Sheet
 function shifted(workbook: Workbook, op: Extract<WorkbookOp, { op: 'insert' | 'remove' }>): Workbook {
   const target = workbook.sheets[op.sheet]
   if (!target || op.count < 1 || op.at < 0) throw new RangeError('These rows or columns are not there.')
-  const shift: Shift = { sheet: target.name, axis: op.axis, at: op.at, count: op.op === 'insert' ? op.count : -op.count }
+  const shift: Shift = {
+    sheet: target.name,
+    axis: op.axis,
+    at: op.at,
+    count: op.op === 'insert' ? op.count : -op.count,
+  }
   const limit = op.axis === 'rows' ? largestSheet.rows : largestSheet.columns
   const splice = <T>(items: readonly (T | undefined)[]): readonly (T | undefined)[] => {
     if (op.at >= items.length) return items
@@ -130,25 +159,37 @@ function shifted(workbook: Workbook, op: Extract<WorkbookOp, { op: 'insert' | 'r
   let { widths } = target
   if (op.axis === 'rows') rows = splice(rows)
   else {
-    rows = trimmed(rows.map((row) => {
-      const next = row && (splice(row) as Row)
-      return next && next.length > 0 ? next : undefined
-    }))
-    widths = Object.fromEntries(Object.entries(widths).flatMap(([key, width]) => {
-      const column = Number(key)
-      if (column < op.at) return [[column, width]]
-      if (op.op === 'insert') return [[column + op.count, width]]
-      return column < op.at + op.count ? [] : [[column - op.count, width]]
-    }))
+    rows = trimmed(
+      rows.map((row) => {
+        const next = row && (splice(row) as Row)
+        return next && next.length > 0 ? next : undefined
+      }),
+    )
+    widths = Object.fromEntries(
+      Object.entries(widths).flatMap(([key, width]) => {
+        const column = Number(key)
+        if (column < op.at) return [[column, width]]
+        if (op.op === 'insert') return [[column + op.count, width]]
+        return column < op.at + op.count ? [] : [[column - op.count, width]]
+      }),
+    )
   }
-  const sheets = workbook.sheets.map((sheet, index) => withFormulas(index === op.sheet ? { ...target, rows, widths } : sheet, (formula) => shiftFormula(formula, sheet.name, shift)))
+  const sheets = workbook.sheets.map((sheet, index) =>
+    withFormulas(index === op.sheet ? { ...target, rows, widths } : sheet, (formula) =>
+      shiftFormula(formula, sheet.name, shift),
+    ),
+  )
   return { ...workbook, sheets }
 }
 
 /** A sheet as an operation can carry it. */
 export function plainSheet(sheet: Sheet): PlainSheet {
   const cells: CellChange[] = []
-  sheet.rows.forEach((line, row) => { line?.forEach((cell, column) => { if (cell) cells.push({ row, column, cell }) }) })
+  sheet.rows.forEach((line, row) => {
+    line?.forEach((cell, column) => {
+      if (cell) cells.push({ row, column, cell })
+    })
+  })
   return { name: sheet.name, cells, widths: { ...sheet.widths }, ...(sheet.frozen && { frozen: sheet.frozen }) }
 }
 
@@ -160,7 +201,8 @@ export function cellDifferences(from: Sheet, to: Sheet): CellChange[] {
     const after = to.rows[row]
     if (before === after) continue
     for (let column = 0; column < Math.max(before?.length ?? 0, after?.length ?? 0); column++)
-      if (before?.[column] !== after?.[column] && JSON.stringify(before?.[column]) !== JSON.stringify(after?.[column])) changes.push({ row, column, cell: after?.[column] ?? null })
+      if (before?.[column] !== after?.[column] && JSON.stringify(before?.[column]) !== JSON.stringify(after?.[column]))
+        changes.push({ row, column, cell: after?.[column] ?? null })
   }
   return changes
 }
@@ -173,16 +215,30 @@ export function invertOp(before: Workbook, op: WorkbookOp): WorkbookOp[] {
   switch (op.op) {
     case 'cells': {
       const sheet = before.sheets[op.sheet]
-      return [{ op: 'cells', sheet: op.sheet, cells: op.cells.map(({ row, column }) => ({ row, column, cell: sheet?.rows[row]?.[column] ?? null })) }]
+      return [
+        {
+          op: 'cells',
+          sheet: op.sheet,
+          cells: op.cells.map(({ row, column }) => ({ row, column, cell: sheet?.rows[row]?.[column] ?? null })),
+        },
+      ]
     }
-    case 'insert': return [{ ...op, op: 'remove' }]
-    case 'remove': return withRepairs(before, op, { ...op, op: 'insert' })
-    case 'width': return [{ ...op, width: before.sheets[op.sheet]?.widths[op.column] ?? null }]
-    case 'add sheet': return [{ op: 'remove sheet', sheet: op.at }]
-    case 'put sheet': return [{ op: 'remove sheet', sheet: op.at }]
-    case 'remove sheet': return [{ op: 'put sheet', at: op.sheet, sheet: plainSheet(before.sheets[op.sheet]!) }]
-    case 'rename sheet': return withRepairs(before, op, { ...op, name: before.sheets[op.sheet]!.name })
-    case 'move sheet': return [{ op: 'move sheet', sheet: op.to, to: op.sheet }]
+    case 'insert':
+      return [{ ...op, op: 'remove' }]
+    case 'remove':
+      return withRepairs(before, op, { ...op, op: 'insert' })
+    case 'width':
+      return [{ ...op, width: before.sheets[op.sheet]?.widths[op.column] ?? null }]
+    case 'add sheet':
+      return [{ op: 'remove sheet', sheet: op.at }]
+    case 'put sheet':
+      return [{ op: 'remove sheet', sheet: op.at }]
+    case 'remove sheet':
+      return [{ op: 'put sheet', at: op.sheet, sheet: plainSheet(before.sheets[op.sheet]!) }]
+    case 'rename sheet':
+      return withRepairs(before, op, { ...op, name: before.sheets[op.sheet]!.name })
+    case 'move sheet':
+      return [{ op: 'move sheet', sheet: op.to, to: op.sheet }]
   }
 }
 
@@ -194,7 +250,8 @@ function withRepairs(before: Workbook, op: WorkbookOp, inverse: WorkbookOp): Wor
     const cells = cellDifferences(back.sheets[index]!, sheet)
     if (cells.length) repairs.push({ op: 'cells', sheet: index, cells })
     for (const [column, width] of Object.entries(sheet.widths))
-      if (back.sheets[index]!.widths[Number(column)] !== width) repairs.push({ op: 'width', sheet: index, column: Number(column), width })
+      if (back.sheets[index]!.widths[Number(column)] !== width)
+        repairs.push({ op: 'width', sheet: index, column: Number(column), width })
   })
   return [inverse, ...repairs]
 }

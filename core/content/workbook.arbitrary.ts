@@ -4,16 +4,48 @@ import { type Cell, type CellStyle, sheetNameFault, type Workbook } from './work
 import { applyOp, type CellChange, type WorkbookOp } from './workbook-ops'
 
 const color = fc.constantFrom('#aa3311', '#fffbe6', '#0f6a5f')
-const style: fc.Arbitrary<CellStyle> = fc.record({
-  bold: fc.constant(true as const), italic: fc.constant(true as const), underline: fc.constant(true as const), strike: fc.constant(true as const), fill: color, color,
-  align: fc.constantFrom('left' as const, 'center' as const, 'right' as const), wrap: fc.constant(true as const), format: fc.constantFrom('0.00', 'yyyy-mm-dd', '#,##0', '0%', '"a&b" 0', '@'),
-}, { requiredKeys: [] })
-const text = fc.oneof(fc.constantFrom('Lock', ' LK07 ', 'a\nb', '_x0041_', '<&>', 'שלום', '\u0001', '\r\n', '=A1', '\ud800'), fc.string({ unit: 'binary', maxLength: 10 }))
-const value = fc.oneof(text, fc.double({ noNaN: true, noDefaultInfinity: true }).map((n) => (Object.is(n, -0) ? 0 : n)), fc.integer(), fc.boolean(), fc.constantFrom({ error: '#N/A' }, { error: '#DIV/0!' }))
+const style: fc.Arbitrary<CellStyle> = fc.record(
+  {
+    bold: fc.constant(true as const),
+    italic: fc.constant(true as const),
+    underline: fc.constant(true as const),
+    strike: fc.constant(true as const),
+    fill: color,
+    color,
+    align: fc.constantFrom('left' as const, 'center' as const, 'right' as const),
+    wrap: fc.constant(true as const),
+    format: fc.constantFrom('0.00', 'yyyy-mm-dd', '#,##0', '0%', '"a&b" 0', '@'),
+  },
+  { requiredKeys: [] },
+)
+const text = fc.oneof(
+  fc.constantFrom('Lock', ' LK07 ', 'a\nb', '_x0041_', '<&>', 'שלום', '\u0001', '\r\n', '=A1', '\ud800'),
+  fc.string({ unit: 'binary', maxLength: 10 }),
+)
+const value = fc.oneof(
+  text,
+  fc.double({ noNaN: true, noDefaultInfinity: true }).map((n) => (Object.is(n, -0) ? 0 : n)),
+  fc.integer(),
+  fc.boolean(),
+  fc.constantFrom({ error: '#N/A' }, { error: '#DIV/0!' }),
+)
 /** Formulas over a corner of the sheets, so that moves hit them. */
 export const anyFormula = fc.oneof(
-  fc.constantFrom('SUM(A1:B3)', 'A1+$B$2', "'Sheet 2'!A1*2", 'Other!B2', 'IF(A1>1,"A1",B1)', 'SUM(A:B)', 'SUM(2:3)', 'LOG10(A1)', 'A1&"""A1"""', 'B2:B2'),
-  fc.tuple(fc.nat(5), fc.nat(5), fc.boolean(), fc.boolean()).map(([row, column, a, b]) => `${a ? '$' : ''}${'ABCDEF'[column]}${b ? '$' : ''}${row + 1}+1`),
+  fc.constantFrom(
+    'SUM(A1:B3)',
+    'A1+$B$2',
+    "'Sheet 2'!A1*2",
+    'Other!B2',
+    'IF(A1>1,"A1",B1)',
+    'SUM(A:B)',
+    'SUM(2:3)',
+    'LOG10(A1)',
+    'A1&"""A1"""',
+    'B2:B2',
+  ),
+  fc
+    .tuple(fc.nat(5), fc.nat(5), fc.boolean(), fc.boolean())
+    .map(([row, column, a, b]) => `${a ? '$' : ''}${'ABCDEF'[column]}${b ? '$' : ''}${row + 1}+1`),
 )
 const cell: fc.Arbitrary<Cell | null> = fc.oneof(
   fc.tuple(value, fc.option(style)).map(([one, look]) => ({ value: one, ...(look && { style: look }) })),
@@ -29,19 +61,30 @@ export function opFor(workbook: Workbook): fc.Arbitrary<WorkbookOp> {
   const count = workbook.sheets.length
   const sheet = fc.nat(count - 1)
   const axis = fc.constantFrom('rows' as const, 'columns' as const)
-  const free = names.filter((name) => !sheetNameFault(name, workbook.sheets.map((one) => one.name)))
+  const free = names.filter(
+    (name) =>
+      !sheetNameFault(
+        name,
+        workbook.sheets.map((one) => one.name),
+      ),
+  )
   const shift = fc.record({ sheet, axis, at: fc.nat(7), count: fc.integer({ min: 1, max: 3 }) })
   const options: fc.Arbitrary<WorkbookOp>[] = [
     fc.record({ op: fc.constant('cells' as const), sheet, cells: fc.array(change, { minLength: 1, maxLength: 6 }) }),
     shift.map((one) => ({ op: 'insert' as const, ...one })),
     shift.map((one) => ({ op: 'remove' as const, ...one })),
-    fc.tuple(sheet, fc.nat(6), fc.option(fc.integer({ min: 20, max: 600 }))).map(([one, column, width]) => ({ op: 'width' as const, sheet: one, column, width })),
+    fc
+      .tuple(sheet, fc.nat(6), fc.option(fc.integer({ min: 20, max: 600 })))
+      .map(([one, column, width]) => ({ op: 'width' as const, sheet: one, column, width })),
     fc.record({ op: fc.constant('move sheet' as const), sheet, to: sheet }),
   ]
   if (count > 1) options.push(sheet.map((one) => ({ op: 'remove sheet' as const, sheet: one })))
   if (free.length) {
     const name = fc.constantFrom(...free)
-    options.push(fc.record({ op: fc.constant('add sheet' as const), at: fc.nat(count), name }), fc.record({ op: fc.constant('rename sheet' as const), sheet, name }))
+    options.push(
+      fc.record({ op: fc.constant('add sheet' as const), at: fc.nat(count), name }),
+      fc.record({ op: fc.constant('rename sheet' as const), sheet, name }),
+    )
   }
   return fc.oneof({ weight: 3, arbitrary: options[0]! }, ...options.slice(1))
 }
@@ -49,7 +92,12 @@ export function opFor(workbook: Workbook): fc.Arbitrary<WorkbookOp> {
 /** Operations one after the other, each fitting what the ones before made, and where they lead. */
 export const anyHistory = (longest: number): fc.Arbitrary<{ start: Workbook; ops: WorkbookOp[]; end: Workbook }> =>
   fc.tuple(fc.array(change, { maxLength: 12 }), fc.infiniteStream(fc.nat())).chain(([cells, seeds]) => {
-    let workbook: Workbook = { sheets: [{ name: 'Sheet 1', rows: [], widths: {} }, { name: 'Sheet 2', rows: [], widths: {} }] }
+    let workbook: Workbook = {
+      sheets: [
+        { name: 'Sheet 1', rows: [], widths: {} },
+        { name: 'Sheet 2', rows: [], widths: {} },
+      ],
+    }
     workbook = applyOp(workbook, { op: 'cells', sheet: 0, cells })
     const start = workbook
     return fc.nat(longest).map((length) => {

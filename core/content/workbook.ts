@@ -41,7 +41,9 @@ export interface Sheet {
   readonly frozen?: { readonly rows: number; readonly columns: number }
 }
 
-export interface Workbook { readonly sheets: readonly Sheet[] }
+export interface Workbook {
+  readonly sheets: readonly Sheet[]
+}
 
 /** ECMA-376's largest sheet. */
 export const largestSheet = { rows: 1_048_576, columns: 16_384 }
@@ -49,8 +51,10 @@ export const largestSheet = { rows: 1_048_576, columns: 16_384 }
 export const blankSheet = (name: string): Sheet => ({ name, rows: [], widths: {} })
 export const blankWorkbook = (): Workbook => ({ sheets: [blankSheet('Sheet 1')] })
 
-export const cellAt = (sheet: Sheet | undefined, row: number, column: number): Cell | undefined => sheet?.rows[row]?.[column]
-export const isError = (value: unknown): value is CellError => typeof value === 'object' && value !== null && 'error' in value
+export const cellAt = (sheet: Sheet | undefined, row: number, column: number): Cell | undefined =>
+  sheet?.rows[row]?.[column]
+export const isError = (value: unknown): value is CellError =>
+  typeof value === 'object' && value !== null && 'error' in value
 
 /** Rows and columns that hold something. */
 export function usedSize(sheet: Sheet): { rows: number; columns: number } {
@@ -62,7 +66,8 @@ export function usedSize(sheet: Sheet): { rows: number; columns: number } {
 /** `A` for 0, `AA` for 26. */
 export function columnName(column: number): string {
   let name = ''
-  for (let rest = column + 1; rest > 0; rest = Math.floor((rest - 1) / 26)) name = String.fromCharCode(65 + ((rest - 1) % 26)) + name
+  for (let rest = column + 1; rest > 0; rest = Math.floor((rest - 1) / 26))
+    name = String.fromCharCode(65 + ((rest - 1) % 26)) + name
   return name
 }
 export function columnNumber(name: string): number {
@@ -85,13 +90,16 @@ export function sheetNameFault(name: string, others: readonly string[]): string 
 export function openingOfWorkbook(workbook: Workbook, longest = 80): string {
   for (const sheet of workbook.sheets)
     for (const row of sheet.rows.slice(0, 50))
-      for (const cell of row ?? []) if (typeof cell?.value === 'string' && cell.value.trim()) return cell.value.trim().replace(/\s+/g, ' ').slice(0, longest)
+      for (const cell of row ?? [])
+        if (typeof cell?.value === 'string' && cell.value.trim())
+          return cell.value.trim().replace(/\s+/g, ' ').slice(0, longest)
   return ''
 }
 
 export function filledCells(workbook: Workbook): number {
   let cells = 0
   for (const sheet of workbook.sheets)
-    for (const row of sheet.rows) if (row) for (const cell of row) if (cell && (cell.value !== undefined || cell.formula !== undefined)) cells++
+    for (const row of sheet.rows)
+      if (row) for (const cell of row) if (cell && (cell.value !== undefined || cell.formula !== undefined)) cells++
   return cells
 }

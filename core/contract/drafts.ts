@@ -80,4 +80,7 @@ export type Draft = z.infer<typeof Draft>
 
 export const DraftContent = z.object({ draft: Draft, records: z.array(JournalRecord) })
 
-export const DraftEnd = z.object({ state: z.enum(['closed', 'let go', 'finished', 'open']), heartbeat: Heartbeat.optional() })
+export const DraftEnd = z.object({
+  state: z.enum(['closed', 'let go', 'finished', 'open']),
+  heartbeat: Heartbeat.optional(),
+})

@@ -58,7 +58,12 @@ export const Place = z.object({
 })
 export type Place = z.infer<typeof Place>
 
-export const RecentFile = z.object({ file: Entry, share: z.string(), folders: z.array(z.string()), usedAt: z.iso.datetime() })
+export const RecentFile = z.object({
+  file: Entry,
+  share: z.string(),
+  folders: z.array(z.string()),
+  usedAt: z.iso.datetime(),
+})
 export type RecentFile = z.infer<typeof RecentFile>
 
 export const NewFolder = z.object({ shareId: z.uuid(), folderId: z.uuid().nullable(), name: z.string() })

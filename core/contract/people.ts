@@ -25,9 +25,7 @@ export const Session = z.object({
 export type Session = z.infer<typeof Session>
 
 export const FirstAdministrator = z.object({
-  handle: z
-    .string()
-    .regex(/^[a-z0-9._-]{2,40}$/, 'Use 2 to 40 small letters, digits, dots or dashes.'),
+  handle: z.string().regex(/^[a-z0-9._-]{2,40}$/, 'Use 2 to 40 small letters, digits, dots or dashes.'),
   name: z.string().trim().min(1, 'Enter a name.').max(100),
   password: z.string().min(10, 'Use at least 10 characters.').max(200),
   share: z.string().trim().min(1, 'Enter a name for the first share.').max(100),

@@ -9,10 +9,34 @@ export interface FileType {
 }
 
 const table: FileType[] = [
-  { type: 'docx', kind: 'document', label: 'Office Open XML document', mediaType: 'application/vnd.openxmlformats-officedocument.wordprocessingml.document', editable: true },
-  { type: 'xlsx', kind: 'spreadsheet', label: 'Office Open XML spreadsheet', mediaType: 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet', editable: true },
-  { type: 'odt', kind: 'document', label: 'OpenDocument text', mediaType: 'application/vnd.oasis.opendocument.text', editable: false },
-  { type: 'ods', kind: 'spreadsheet', label: 'OpenDocument spreadsheet', mediaType: 'application/vnd.oasis.opendocument.spreadsheet', editable: false },
+  {
+    type: 'docx',
+    kind: 'document',
+    label: 'Office Open XML document',
+    mediaType: 'application/vnd.openxmlformats-officedocument.wordprocessingml.document',
+    editable: true,
+  },
+  {
+    type: 'xlsx',
+    kind: 'spreadsheet',
+    label: 'Office Open XML spreadsheet',
+    mediaType: 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet',
+    editable: true,
+  },
+  {
+    type: 'odt',
+    kind: 'document',
+    label: 'OpenDocument text',
+    mediaType: 'application/vnd.oasis.opendocument.text',
+    editable: false,
+  },
+  {
+    type: 'ods',
+    kind: 'spreadsheet',
+    label: 'OpenDocument spreadsheet',
+    mediaType: 'application/vnd.oasis.opendocument.spreadsheet',
+    editable: false,
+  },
   { type: 'csv', kind: 'spreadsheet', label: 'Comma-separated values', mediaType: 'text/csv', editable: false },
   { type: 'txt', kind: 'document', label: 'Plain text', mediaType: 'text/plain', editable: false },
   { type: 'pdf', kind: 'other', label: 'Portable document', mediaType: 'application/pdf', editable: false },
@@ -29,7 +53,15 @@ export function typeOfName(name: string): string {
 
 /** What is known of a type; a type Jaula does not know is kept and offered for download. */
 export function fileType(type: string): FileType {
-  return byType.get(type) ?? { type, kind: 'other', label: type ? `${type} file` : 'File', mediaType: 'application/octet-stream', editable: false }
+  return (
+    byType.get(type) ?? {
+      type,
+      kind: 'other',
+      label: type ? `${type} file` : 'File',
+      mediaType: 'application/octet-stream',
+      editable: false,
+    }
+  )
 }
 
 /** The type a new draft of this kind is saved in. */

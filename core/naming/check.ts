@@ -10,8 +10,15 @@ export interface NameFault {
 }
 
 const symbols: Record<string, string> = {
-  '\\': 'backslash', '/': 'slash', ':': 'colon', '*': 'star', '?': 'question mark',
-  '"': 'double quote', '<': 'less-than sign', '>': 'greater-than sign', '|': 'vertical bar',
+  '\\': 'backslash',
+  '/': 'slash',
+  ':': 'colon',
+  '*': 'star',
+  '?': 'question mark',
+  '"': 'double quote',
+  '<': 'less-than sign',
+  '>': 'greater-than sign',
+  '|': 'vertical bar',
 }
 const forbidden = /[\\/:*?"<>|]/g
 const control = /[\u0000-\u001f\u007f-\u009f\u200b\u2028\u2029\ufeff]/g
@@ -39,16 +46,36 @@ export function checkName(name: string): NameFault | null {
       correction: name.replace(forbidden, '-'),
     }
   if (name.search(control) >= 0)
-    return { fault: 'control', reason: 'This name has an invisible symbol that many computers refuse.', correction: name.replace(control, '') }
+    return {
+      fault: 'control',
+      reason: 'This name has an invisible symbol that many computers refuse.',
+      correction: name.replace(control, ''),
+    }
   if (reserved.test(name))
-    return { fault: 'reserved', reason: `Some computers keep the name ${name.split('.')[0]} for a device.`, correction: name.replace(/^([^.]+)/, '$1-file') }
+    return {
+      fault: 'reserved',
+      reason: `Some computers keep the name ${name.split('.')[0]} for a device.`,
+      correction: name.replace(/^([^.]+)/, '$1-file'),
+    }
   if (/^\s|[\s.]$/.test(name))
-    return { fault: 'ends', reason: 'A name cannot begin with a space or end with a space or a dot.', correction: name.replace(/^\s+|[\s.]+$/g, '') }
+    return {
+      fault: 'ends',
+      reason: 'A name cannot begin with a space or end with a space or a dot.',
+      correction: name.replace(/^\s+|[\s.]+$/g, ''),
+    }
   const bytes = byteLength(name)
   if (bytes > longest)
-    return { fault: 'long', reason: `This name is ${bytes} bytes long; file systems hold ${longest}.`, correction: shorten(name) }
+    return {
+      fault: 'long',
+      reason: `This name is ${bytes} bytes long; file systems hold ${longest}.`,
+      correction: shorten(name),
+    }
   if (name !== name.normalize('NFC'))
-    return { fault: 'form', reason: 'This name has letters in a form that other computers read as another name.', correction: name.normalize('NFC') }
+    return {
+      fault: 'form',
+      reason: 'This name has letters in a form that other computers read as another name.',
+      correction: name.normalize('NFC'),
+    }
   return null
 }
 

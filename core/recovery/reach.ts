@@ -23,16 +23,25 @@ export interface ReachStep {
   until: number | null
 }
 
-export interface Reach { steps: ReachStep[]; sentence: string; alarm: boolean }
+export interface Reach {
+  steps: ReachStep[]
+  sentence: string
+  alarm: boolean
+}
 
 /** @param clock writes a time as people read it */
 export function reachOf(facts: ReachFacts, clock: (at: number) => string): Reach {
   const { edit, journal, point, version, waitingSave, server } = facts
-  const state = (seq: number, works: boolean): ReachStep['state'] => (seq >= edit.seq ? 'all' : !works ? 'stopped' : seq > 0 ? 'behind' : 'none')
+  const state = (seq: number, works: boolean): ReachStep['state'] =>
+    seq >= edit.seq ? 'all' : !works ? 'stopped' : seq > 0 ? 'behind' : 'none'
   const shared = version.seq >= point.seq ? version : point
   const steps: ReachStep[] = [
     { step: 'tab', state: 'all', until: edit.at },
-    { step: 'device', state: state(Math.max(journal.seq, shared.seq), journal.refused === null), until: later(journal, shared) },
+    {
+      step: 'device',
+      state: state(Math.max(journal.seq, shared.seq), journal.refused === null),
+      until: later(journal, shared),
+    },
     { step: 'shared storage', state: state(shared.seq, server === 'there'), until: shared.at },
     { step: 'copies', state: 'none', until: null },
   ]
@@ -47,22 +56,33 @@ export function reachOf(facts: ReachFacts, clock: (at: number) => string): Reach
       return `This is ${number}${version.author ? ` by ${version.author}` : ''}${version.at ? `, saved ${clock(version.at)}` : ''}.`
     }
     const until = (one: { at: number | null }) => (one.at === null ? '' : clock(one.at))
-    const onDevice = journal.seq >= edit.seq ? `Everything up to ${until(edit)}` : journal.seq > 0 ? `Work up to ${until(journal)}` : ''
+    const onDevice =
+      journal.seq >= edit.seq
+        ? `Everything up to ${until(edit)}`
+        : journal.seq > 0
+          ? `Work up to ${until(journal)}`
+          : ''
     if (journal.refused !== null)
       return `${journal.refused} ${shared.seq > 0 ? `Work up to ${until(shared)} is on shared storage.` : 'Save now: this work is only in this tab.'}`
     if (server !== 'there') {
       const why = server === 'away' ? 'Shared storage does not answer.' : 'You are signed out.'
       if (shared.seq >= edit.seq) return `Everything up to ${until(edit)} is on shared storage. ${why}`
-      const waits = waitingSave ? ` Your save of ${clock(waitingSave.at)} is completed as soon as it can be.` : ' It goes there by itself.'
+      const waits = waitingSave
+        ? ` Your save of ${clock(waitingSave.at)} is completed as soon as it can be.`
+        : ' It goes there by itself.'
       return onDevice ? `${why} ${onDevice} is on this device.${waits}` : `${why} This work is only in this tab so far.`
     }
     if (version.seq >= edit.seq) return `Saved as ${number} at ${clock(version.at!)}. Everything is on shared storage.`
     if (waitingSave) return `Saving … ${onDevice ? `${onDevice} is on this device.` : ''}`.trim()
     const saved = version.number === null ? 'It has no name yet.' : `Not in ${number} yet.`
     if (point.seq >= edit.seq) return `Everything up to ${until(edit)} is on shared storage. ${saved}`
-    if (journal.seq >= edit.seq) return shared.seq > 0 ? `Everything is on this device, up to ${until(shared)} on shared storage too.` : `Everything up to ${until(edit)} is on this device.`
+    if (journal.seq >= edit.seq)
+      return shared.seq > 0
+        ? `Everything is on this device, up to ${until(shared)} on shared storage too.`
+        : `Everything up to ${until(edit)} is on this device.`
     return onDevice ? `${onDevice} is on this device.` : 'This work is only in this tab so far.'
   }
 }
 
-const later = (a: { at: number | null }, b: { at: number | null }): number | null => (a.at === null ? b.at : b.at === null ? a.at : Math.max(a.at, b.at))
+const later = (a: { at: number | null }, b: { at: number | null }): number | null =>
+  a.at === null ? b.at : b.at === null ? a.at : Math.max(a.at, b.at)

@@ -4,13 +4,23 @@
 // and the gap is told, because edits after a lost one would land in the wrong places.
 import type { Node } from 'prosemirror-model'
 import { Step } from 'prosemirror-transform'
-import type { Beyond, JournalRecord } from '../contract'
 import { documentSchema } from '../content/document'
+import { readEntry } from '../content/entry'
+import { cellAt, type Workbook } from '../content/workbook'
 import { applyOp, type WorkbookOp } from '../content/workbook-ops'
-import type { Workbook } from '../content/workbook'
+import type { Beyond, JournalRecord } from '../contract'
 
-export interface DocumentEdit { steps: unknown[] }
-export interface WorkbookEdit { ops: WorkbookOp[] }
+export interface DocumentEdit {
+  steps: unknown[]
+}
+/**
+ * `typing` is an entry that is still being typed: no edit yet, but kept, and made one when the
+ * work is recovered before the entry was finished or given up.
+ */
+export interface WorkbookEdit {
+  ops: WorkbookOp[]
+  typing?: { sheet: number; row: number; column: number; entry: string }
+}
 
 export interface Replayed<Model> {
   model: Model
@@ -20,7 +30,11 @@ export interface Replayed<Model> {
   lostFrom: number | null
 }
 
-function replay<Model>(base: Model, records: readonly JournalRecord[], apply: (model: Model, edit: unknown) => Model): Replayed<Model> {
+function replay<Model>(
+  base: Model,
+  records: readonly JournalRecord[],
+  apply: (model: Model, edit: unknown) => Model,
+): Replayed<Model> {
   let model = base
   let seq = 0
   for (const record of records) {
@@ -51,7 +65,16 @@ export function replayDocument(base: Node, records: readonly JournalRecord[]): R
 
 /** @param records in order, from 1; records given twice are passed over */
 export function replayWorkbook(base: Workbook, records: readonly JournalRecord[]): Replayed<Workbook> {
-  return replay(base, records, (workbook, edit) => (edit as WorkbookEdit).ops.reduce((model, op) => applyOp(model, op), workbook))
+  let typing: WorkbookEdit['typing']
+  const replayed = replay(base, records, (workbook, edit) => {
+    const next = (edit as WorkbookEdit).ops.reduce((model, op) => applyOp(model, op), workbook)
+    typing = (edit as WorkbookEdit).typing
+    return next
+  })
+  if (!typing) return replayed
+  const { sheet, row, column, entry } = typing
+  const cell = readEntry(entry, cellAt(replayed.model.sheets[sheet], row, column))
+  return { ...replayed, model: applyOp(replayed.model, { op: 'cells', sheet, cells: [{ row, column, cell }] }) }
 }
 
 export const nothingBeyond: Beyond = { edits: 0, charactersAdded: 0, charactersRemoved: 0, cells: 0 }
@@ -62,7 +85,8 @@ export function countEdit(beyond: Beyond, edit: unknown): Beyond {
   const { steps, ops } = edit as Partial<DocumentEdit & WorkbookEdit>
   for (const step of (steps ?? []) as { from?: number; to?: number; slice?: { content?: unknown[] } }[]) {
     charactersAdded += charactersIn(step.slice?.content)
-    if (step.slice !== undefined || !('mark' in step)) charactersRemoved += Math.max(0, (step.to ?? 0) - (step.from ?? 0))
+    if (step.slice !== undefined || !('mark' in step))
+      charactersRemoved += Math.max(0, (step.to ?? 0) - (step.from ?? 0))
   }
   for (const op of ops ?? []) cells += op.op === 'cells' ? op.cells.length : 1
   return { edits: beyond.edits + 1, charactersAdded, charactersRemoved, cells }
@@ -71,6 +95,7 @@ export function countEdit(beyond: Beyond, edit: unknown): Beyond {
 function charactersIn(content: unknown): number {
   if (!Array.isArray(content)) return 0
   let characters = 0
-  for (const node of content as { text?: string; content?: unknown }[]) characters += node.text?.length ?? charactersIn(node.content)
+  for (const node of content as { text?: string; content?: unknown }[])
+    characters += node.text?.length ?? charactersIn(node.content)
   return characters
 }

@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto'
-import { existsSync, mkdirSync, readFileSync, readdirSync, rmSync, statSync, writeFileSync } from 'node:fs'
+import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { root } from './places.mjs'
 
@@ -21,8 +21,16 @@ function fingerprint() {
 export async function bundleServer(entry, outfile) {
   const { build } = await import('esbuild')
   await build({
-    entryPoints: [join(root, entry)], outfile, bundle: true, platform: 'node', format: 'esm', target: 'node20', packages: 'external',
-    sourcemap: 'inline', logLevel: 'warning', tsconfig: join(root, 'tsconfig.json'),
+    entryPoints: [join(root, entry)],
+    outfile,
+    bundle: true,
+    platform: 'node',
+    format: 'esm',
+    target: 'node20',
+    packages: 'external',
+    sourcemap: 'inline',
+    logLevel: 'warning',
+    tsconfig: join(root, 'tsconfig.json'),
   })
 }
 

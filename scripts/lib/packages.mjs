@@ -1,7 +1,7 @@
 // What the machine needs: Debian's packages and the npm packages, installed only when missing.
 import { spawnSync } from 'node:child_process'
-import { existsSync, mkdirSync, readFileSync, readdirSync, writeFileSync } from 'node:fs'
 import { createHash } from 'node:crypto'
+import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { root } from './places.mjs'
 import { CannotGoOn } from './say.mjs'
@@ -18,11 +18,18 @@ export function postgresPrograms() {
 
 /** Installs Debian packages. @param packages names; @param purpose what for, for people */
 export function installDebian(packages, purpose) {
-  const missing = packages.filter((name) => spawnSync('dpkg-query', ['-W', '-f', '${Status}', name], { encoding: 'utf8' }).stdout !== 'install ok installed')
+  const missing = packages.filter(
+    (name) =>
+      spawnSync('dpkg-query', ['-W', '-f', '${Status}', name], { encoding: 'utf8' }).stdout !== 'install ok installed',
+  )
   if (missing.length === 0) return
   const by = `apt-get install ${missing.join(' ')}`
-  if (spawnSync('apt-get', ['--version']).status !== 0) throw new CannotGoOn(`${purpose} needs ${missing.join(', ')}, and this machine has no apt-get to install it with.`)
-  if (process.getuid() !== 0) throw new CannotGoOn(`${purpose} needs ${missing.join(', ')}, and you have no right to install it. Ask an administrator to run: ${by}`)
+  if (spawnSync('apt-get', ['--version']).status !== 0)
+    throw new CannotGoOn(`${purpose} needs ${missing.join(', ')}, and this machine has no apt-get to install it with.`)
+  if (process.getuid() !== 0)
+    throw new CannotGoOn(
+      `${purpose} needs ${missing.join(', ')}, and you have no right to install it. Ask an administrator to run: ${by}`,
+    )
   console.log(`Installing ${missing.join(', ')} …`)
   // Debian's package would otherwise make and start a database of its own beside ours.
   const settings = '/etc/postgresql-common/createcluster.conf'
@@ -32,8 +39,15 @@ export function installDebian(packages, purpose) {
   }
   const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' }
   spawnSync('apt-get', ['update', '-qq'], { env, stdio: ['ignore', 'ignore', 'inherit'] })
-  const done = spawnSync('apt-get', ['install', '-y', '-qq', '--no-install-recommends', '-o', 'Dpkg::Options::=--force-confold', ...missing], { env, encoding: 'utf8' })
-  if (done.status !== 0) throw new CannotGoOn(`Could not install ${missing.join(', ')}: ${(done.stderr.trim().split('\n').pop() || 'apt-get failed')} Try: ${by}`)
+  const done = spawnSync(
+    'apt-get',
+    ['install', '-y', '-qq', '--no-install-recommends', '-o', 'Dpkg::Options::=--force-confold', ...missing],
+    { env, encoding: 'utf8' },
+  )
+  if (done.status !== 0)
+    throw new CannotGoOn(
+      `Could not install ${missing.join(', ')}: ${done.stderr.trim().split('\n').pop() || 'apt-get failed'} Try: ${by}`,
+    )
 }
 
 /**
@@ -41,11 +55,18 @@ export function installDebian(packages, purpose) {
  * (Not `npm ci`: npm 11 writes no entries for other platforms' optional packages and then refuses its own lock.)
  */
 export function installNpm() {
-  const lock = createHash('sha256').update(readFileSync(join(root, 'package-lock.json'))).digest('hex')
+  const lock = createHash('sha256')
+    .update(readFileSync(join(root, 'package-lock.json')))
+    .digest('hex')
   const mark = join(root, 'node_modules/.installed-from')
   if (existsSync(mark) && readFileSync(mark, 'utf8') === lock) return
   console.log('Installing the npm packages …')
-  const done = spawnSync('npm', ['install', '--no-audit', '--no-fund', '--loglevel=error'], { cwd: root, encoding: 'utf8', env: { ...process.env, NODE_ENV: 'development' } })
-  if (done.status !== 0) throw new CannotGoOn(`Could not install the npm packages: ${done.stderr.trim().split('\n').slice(-3).join(' ')}`)
+  const done = spawnSync('npm', ['install', '--no-audit', '--no-fund', '--loglevel=error'], {
+    cwd: root,
+    encoding: 'utf8',
+    env: { ...process.env, NODE_ENV: 'development' },
+  })
+  if (done.status !== 0)
+    throw new CannotGoOn(`Could not install the npm packages: ${done.stderr.trim().split('\n').slice(-3).join(' ')}`)
   writeFileSync(mark, lock)
 }

@@ -14,7 +14,8 @@ export function databaseAccount() {
   if (process.getuid() !== 0) return undefined
   const number = (flag) => Number(spawnSync('id', [flag, 'postgres'], { encoding: 'utf8' }).stdout.trim() || Number.NaN)
   const account = { uid: number('-u'), gid: number('-g') }
-  if (Number.isNaN(account.uid)) throw new CannotGoOn('PostgreSQL will not run as root, and this machine has no account named postgres for it.')
+  if (Number.isNaN(account.uid))
+    throw new CannotGoOn('PostgreSQL will not run as root, and this machine has no account named postgres for it.')
   return account
 }
 
@@ -33,7 +34,10 @@ export function dataFolder(wanted, account) {
   if (!account || canReach(chosen, account)) return chosen
   const other = join('/var/lib/jaula', createHash('sha256').update(chosen).digest('hex').slice(0, 12))
   makeFolder(other)
-  if (!canReach(other, account)) throw new CannotGoOn(`The account postgres can reach neither ${chosen} nor ${other}. Set JAULA_DATA to a folder it can reach.`)
+  if (!canReach(other, account))
+    throw new CannotGoOn(
+      `The account postgres can reach neither ${chosen} nor ${other}. Set JAULA_DATA to a folder it can reach.`,
+    )
   console.log(`The database's account cannot reach ${chosen}, so the data is kept in ${other}.`)
   return other
 }
@@ -42,7 +46,9 @@ function makeFolder(folder) {
   try {
     mkdirSync(folder, { recursive: true, mode: 0o755 })
   } catch (error) {
-    throw new CannotGoOn(`Cannot make the data folder ${folder}: ${error.code === 'ENOSPC' ? 'the disk is full' : error.code === 'EACCES' ? 'there is no right to' : error.message}.`)
+    throw new CannotGoOn(
+      `Cannot make the data folder ${folder}: ${error.code === 'ENOSPC' ? 'the disk is full' : error.code === 'EACCES' ? 'there is no right to' : error.message}.`,
+    )
   }
 }
 
@@ -52,7 +58,8 @@ export function requireSpace(folder, megabytes) {
   while (!existsSync(at)) at = dirname(at)
   const { bavail, bsize } = statfsSync(at)
   const free = Math.floor((bavail * bsize) / 1e6)
-  if (free < megabytes) throw new CannotGoOn(`The disk of ${folder} is full: ${free} MB are free and Jaula needs ${megabytes} MB.`)
+  if (free < megabytes)
+    throw new CannotGoOn(`The disk of ${folder} is full: ${free} MB are free and Jaula needs ${megabytes} MB.`)
 }
 
 /** Whether nobody listens on a port of this host. */

@@ -13,19 +13,33 @@ export async function startServer(env, { revive = true } = {}) {
   const launch = () =>
     new Promise((done, failed) => {
       let complaint = ''
-      child = spawn(process.execPath, ['--enable-source-maps', join(root, 'dist/server/main.js')], { env: { ...process.env, ...env }, stdio: ['ignore', 'pipe', 'pipe'], detached: true })
-      child.stdout.on('data', (chunk) => { if (String(chunk).includes('listening ')) done() })
-      child.stderr.on('data', (chunk) => { complaint = (complaint + chunk).slice(-4000); process.stderr.write(chunk) })
+      child = spawn(process.execPath, ['--enable-source-maps', join(root, 'dist/server/main.js')], {
+        env: { ...process.env, ...env },
+        stdio: ['ignore', 'pipe', 'pipe'],
+        detached: true,
+      })
+      child.stdout.on('data', (chunk) => {
+        if (String(chunk).includes('listening ')) done()
+      })
+      child.stderr.on('data', (chunk) => {
+        complaint = (complaint + chunk).slice(-4000)
+        process.stderr.write(chunk)
+      })
       child.once('exit', (code) => {
         failed(new CannotGoOn(`The server did not start (${code}). ${complaint.trim().split('\n').pop()}`))
-        if (!stopping && revive && started) setTimeout(() => { if (!stopping) launch().catch(() => {}) }, 500)
+        if (!stopping && revive && started)
+          setTimeout(() => {
+            if (!stopping) launch().catch(() => {})
+          }, 500)
       })
     })
   let started = false
   await launch()
   started = true
   return {
-    get pid() { return child.pid },
+    get pid() {
+      return child.pid
+    },
     async stop() {
       stopping = true
       if (child.exitCode !== null || child.signalCode !== null) return

@@ -17,7 +17,12 @@ const failuresPerAddress = 50
 let decoy: Promise<string> | undefined
 
 const digest = (token: string) => createHash('sha256').update(token).digest()
-const shown = (row: PersonRow): Person => ({ id: row.id, handle: row.handle, name: row.name, administrator: row.administrator })
+const shown = (row: PersonRow): Person => ({
+  id: row.id,
+  handle: row.handle,
+  name: row.name,
+  administrator: row.administrator,
+})
 
 export const hashPassword = (password: string): Promise<string> => hash(password, argon)
 
@@ -26,7 +31,12 @@ export const hashPassword = (password: string): Promise<string> => hash(password
  * @returns the session's token, which is stored nowhere else than in the cookie
  * @throws Refusal wrong-password, or too-many-attempts with the seconds to wait
  */
-export async function signIn(database: DataSource, handle: string, password: string, address: string): Promise<{ person: Person; token: string }> {
+export async function signIn(
+  database: DataSource,
+  handle: string,
+  password: string,
+  address: string,
+): Promise<{ person: Person; token: string }> {
   const known = handle.trim().toLowerCase()
   const [counted] = await database.query(
     `select count(*) filter (where handle = $1)::int as handle, count(*) filter (where address = $2)::int as address,
@@ -35,18 +45,27 @@ export async function signIn(database: DataSource, handle: string, password: str
     [known, address, window],
   )
   if (counted.handle >= failuresPerHandle || counted.address >= failuresPerAddress)
-    throw new Refusal('too-many-attempts', `Too many attempts. Try again in ${Math.max(1, Math.ceil(counted.wait / 60))} minutes.`, { retryAfter: counted.wait })
+    throw new Refusal(
+      'too-many-attempts',
+      `Too many attempts. Try again in ${Math.max(1, Math.ceil(counted.wait / 60))} minutes.`,
+      { retryAfter: counted.wait },
+    )
   const row = await database.manager.findOneBy(PersonRow, { handle: known })
   decoy ??= hashPassword(randomBytes(16).toString('hex'))
   const right = await verify(row?.passwordHash ?? (await decoy), password)
   if (!row || !right) {
     await database.manager.insert(SignInFailureRow, { id: uuidv7(), handle: known, address, at: new Date() })
-    throw new Refusal('wrong-password', 'This name and password do not belong together.', { fields: { password: 'Check the name and the password.' } })
+    throw new Refusal('wrong-password', 'This name and password do not belong together.', {
+      fields: { password: 'Check the name and the password.' },
+    })
   }
   await database.query('delete from sign_in_failure where handle = $1 or at < now() - $2::interval', [known, window])
   const token = randomBytes(32).toString('base64url')
   await database.manager.insert(SessionRow, {
-    tokenHash: digest(token), personId: row.id, createdAt: new Date(), expiresAt: new Date(Date.now() + sessionDays * 86400_000),
+    tokenHash: digest(token),
+    personId: row.id,
+    createdAt: new Date(),
+    expiresAt: new Date(Date.now() + sessionDays * 86400_000),
   })
   return { person: shown(row), token }
 }
@@ -65,10 +84,17 @@ export async function personOfToken(database: DataSource, token: string): Promis
   return row ?? null
 }
 
-export async function addPerson(manager: EntityManager, facts: { handle: string; name: string; password: string; administrator: boolean }): Promise<Person> {
+export async function addPerson(
+  manager: EntityManager,
+  facts: { handle: string; name: string; password: string; administrator: boolean },
+): Promise<Person> {
   const row = manager.create(PersonRow, {
-    id: uuidv7(), handle: facts.handle.toLowerCase(), name: facts.name, administrator: facts.administrator,
-    passwordHash: await hashPassword(facts.password), createdAt: new Date(),
+    id: uuidv7(),
+    handle: facts.handle.toLowerCase(),
+    name: facts.name,
+    administrator: facts.administrator,
+    passwordHash: await hashPassword(facts.password),
+    createdAt: new Date(),
   })
   await manager.insert(PersonRow, row)
   return shown(row)

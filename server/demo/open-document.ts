@@ -9,16 +9,36 @@ const namespaces =
 function container(mediaType: string, body: string): Uint8Array {
   return writeZip([
     ['mimetype', mediaType],
-    ['content.xml', `${xmlHead}<office:document-content ${namespaces}><office:body>${body}</office:body></office:document-content>`],
-    ['META-INF/manifest.xml', `${xmlHead}<manifest:manifest xmlns:manifest="urn:oasis:names:tc:opendocument:xmlns:manifest:1.0" manifest:version="1.3"><manifest:file-entry manifest:full-path="/" manifest:media-type="${mediaType}"/><manifest:file-entry manifest:full-path="content.xml" manifest:media-type="text/xml"/></manifest:manifest>`],
+    [
+      'content.xml',
+      `${xmlHead}<office:document-content ${namespaces}><office:body>${body}</office:body></office:document-content>`,
+    ],
+    [
+      'META-INF/manifest.xml',
+      `${xmlHead}<manifest:manifest xmlns:manifest="urn:oasis:names:tc:opendocument:xmlns:manifest:1.0" manifest:version="1.3"><manifest:file-entry manifest:full-path="/" manifest:media-type="${mediaType}"/><manifest:file-entry manifest:full-path="content.xml" manifest:media-type="text/xml"/></manifest:manifest>`,
+    ],
   ])
 }
 
 export const odt = (paragraphs: string[]): Uint8Array =>
-  container('application/vnd.oasis.opendocument.text', `<office:text>${paragraphs.map((text) => `<text:p>${escapeText(text)}</text:p>`).join('')}</office:text>`)
+  container(
+    'application/vnd.oasis.opendocument.text',
+    `<office:text>${paragraphs.map((text) => `<text:p>${escapeText(text)}</text:p>`).join('')}</office:text>`,
+  )
 
 export const ods = (rows: (string | number)[][]): Uint8Array =>
-  container('application/vnd.oasis.opendocument.spreadsheet', `<office:spreadsheet><table:table table:name="Levels">${rows
-    .map((row) => `<table:table-row>${row.map((cell) => typeof cell === 'number'
-      ? `<table:table-cell office:value-type="float" office:value="${cell}"><text:p>${cell}</text:p></table:table-cell>`
-      : `<table:table-cell office:value-type="string"><text:p>${escapeText(cell)}</text:p></table:table-cell>`).join('')}</table:table-row>`).join('')}</table:table></office:spreadsheet>`)
+  container(
+    'application/vnd.oasis.opendocument.spreadsheet',
+    `<office:spreadsheet><table:table table:name="Levels">${rows
+      .map(
+        (row) =>
+          `<table:table-row>${row
+            .map((cell) =>
+              typeof cell === 'number'
+                ? `<table:table-cell office:value-type="float" office:value="${cell}"><text:p>${cell}</text:p></table:table-cell>`
+                : `<table:table-cell office:value-type="string"><text:p>${escapeText(cell)}</text:p></table:table-cell>`,
+            )
+            .join('')}</table:table-row>`,
+      )
+      .join('')}</table:table></office:spreadsheet>`,
+  )

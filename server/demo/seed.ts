@@ -1,9 +1,9 @@
 // The demo data: an invented canal trust, written by the same service calls as everything else.
 // Deterministic in names, bytes and times; runs once, on an empty database.
 import { createHash } from 'node:crypto'
-import type { DataSource } from 'typeorm'
 import type { Node } from 'prosemirror-model'
 import { Transform } from 'prosemirror-transform'
+import type { DataSource } from 'typeorm'
 import type { Person, Role } from '../../core/contract'
 import { writeDocx } from '../../core/formats/docx/write'
 import { writeXlsx } from '../../core/formats/xlsx/write'
@@ -14,7 +14,7 @@ import { newFolder } from '../files/service'
 import { addMember, addShare } from '../shares/service'
 import { keepVersion } from '../versions/service'
 import { ods, odt } from './open-document'
-import { budget, doc, h, inspection, letter, levels, list, locks, lockages, minutes, notice, p } from './papers'
+import { budget, doc, h, inspection, letter, levels, list, lockages, locks, minutes, notice, p } from './papers'
 import { demoAccounts } from './people'
 
 const seedLock = 4170_02
@@ -30,7 +30,9 @@ export async function seedDemo(database: DataSource): Promise<void> {
   try {
     await runner.query('select pg_advisory_lock($1)', [seedLock])
     // The interrupted draft is written last: a seed that was cut off goes on where it stopped.
-    const [{ complete }] = await runner.query('select exists (select from draft where id = $1) as complete', [uuidOf('interrupted draft')])
+    const [{ complete }] = await runner.query('select exists (select from draft where id = $1) as complete', [
+      uuidOf('interrupted draft'),
+    ])
     if (!complete) await seed(database)
     await runner.query('select pg_advisory_unlock($1)', [seedLock])
   } finally {
@@ -39,13 +41,21 @@ export async function seedDemo(database: DataSource): Promise<void> {
 }
 
 async function seed(database: DataSource): Promise<void> {
-  const [{ others }] = await database.query('select exists (select from person) and not exists (select from person where handle = any($1)) as others', [demoAccounts.map(({ handle }) => handle)])
+  const [{ others }] = await database.query(
+    'select exists (select from person) and not exists (select from person where handle = any($1)) as others',
+    [demoAccounts.map(({ handle }) => handle)],
+  )
   if (others) return
   const people = new Map<string, Person>()
   await database.transaction(async (manager) => {
     for (const account of demoAccounts) {
-      const [known] = await manager.query('select id, handle, name, administrator from person where handle = $1', [account.handle])
-      people.set(account.handle, known ?? (await addPerson(manager, { ...account, administrator: account.handle === 'priya' })))
+      const [known] = await manager.query('select id, handle, name, administrator from person where handle = $1', [
+        account.handle,
+      ])
+      people.set(
+        account.handle,
+        known ?? (await addPerson(manager, { ...account, administrator: account.handle === 'priya' })),
+      )
     }
   })
   const id = (handle: string) => people.get(handle)!.id
@@ -62,70 +72,266 @@ async function seed(database: DataSource): Promise<void> {
   const folder = async (shareId: string, ...names: string[]): Promise<string> => {
     let parent: string | null = null
     for (const name of names) {
-      const [known]: { id: string }[] = await database.query('select id from entry where share_id = $1 and folder_id is not distinct from $2 and name = $3 and removed_at is null', [shareId, parent, name])
+      const [known]: { id: string }[] = await database.query(
+        'select id from entry where share_id = $1 and folder_id is not distinct from $2 and name = $3 and removed_at is null',
+        [shareId, parent, name],
+      )
       parent = known?.id ?? (await newFolder(database.manager, id('priya'), shareId, parent, name)).id
     }
     return parent!
   }
-  const keep = (shareId: string, folderId: string | null, name: string, bytes: Uint8Array, by: string, at: string, reason: 'saved' | 'brought in' = 'saved') =>
-    keepVersion(database, { personId: id(by), bytes: Buffer.from(bytes), reason, key: uuidOf(`${shareId} ${folderId} ${name}`), at: new Date(at), target: { place: { shareId, folderId, name } } })
+  const keep = (
+    shareId: string,
+    folderId: string | null,
+    name: string,
+    bytes: Uint8Array,
+    by: string,
+    at: string,
+    reason: 'saved' | 'brought in' = 'saved',
+  ) =>
+    keepVersion(database, {
+      personId: id(by),
+      bytes: Buffer.from(bytes),
+      reason,
+      key: uuidOf(`${shareId} ${folderId} ${name}`),
+      at: new Date(at),
+      target: { place: { shareId, folderId, name } },
+    })
   const docx = (node: Node) => writeDocx(node)
 
-  const plain = ['2026-03-11', '2026-04-08', '2026-05-20', '2026-06-17', '2026-07-22', '2026-09-09', '2026-10-14', '2026-10-28']
-  const subjects = ['Lower-gate', 'Balance-beam', 'Chamber', 'Tail-silt', 'Quoin-stones', 'Bollards', 'Gate-paddles', 'Upper-gate']
+  const plain = [
+    '2026-03-11',
+    '2026-04-08',
+    '2026-05-20',
+    '2026-06-17',
+    '2026-07-22',
+    '2026-09-09',
+    '2026-10-14',
+    '2026-10-28',
+  ]
+  const subjects = [
+    'Lower-gate',
+    'Balance-beam',
+    'Chamber',
+    'Tail-silt',
+    'Quoin-stones',
+    'Bollards',
+    'Gate-paddles',
+    'Upper-gate',
+  ]
   let paddles: Awaited<ReturnType<typeof keep>> | undefined
   for (const [index, lock] of locks.entries()) {
     const to = await folder(waterways, 'Inspections', '2026', lock)
     const subject = subjects[index]!.replace('-', ' ')
-    const file = await keep(waterways, to, `${plain[index]}_${lock}_Inspection_${subjects[index]}.docx`, docx(inspection(lock, subject, plain[index]!, lock === 'LK07' ? 5 : 8)), index % 2 ? 'ben' : 'ida', `${plain[index]}T14:20:00Z`)
+    const file = await keep(
+      waterways,
+      to,
+      `${plain[index]}_${lock}_Inspection_${subjects[index]}.docx`,
+      docx(inspection(lock, subject, plain[index]!, lock === 'LK07' ? 5 : 8)),
+      index % 2 ? 'ben' : 'ida',
+      `${plain[index]}T14:20:00Z`,
+    )
     if (lock === 'LK07') paddles = file
   }
   // Two more versions of the inspection that the interrupted draft is based on.
   let head = paddles!
-  for (const [stage, at, by] of [[7, '2026-10-15T08:31:00Z', 'ben'], [8, '2026-10-16T09:02:00Z', 'ida']] as const)
-    head = await keepVersion(database, { personId: id(by), bytes: Buffer.from(docx(inspection('LK07', 'Gate paddles', '2026-10-14', stage))), reason: 'saved', key: uuidOf(`paddles ${stage}`), at: new Date(at), target: { fileId: head.file.id, baseId: head.version.id } })
+  for (const [stage, at, by] of [
+    [7, '2026-10-15T08:31:00Z', 'ben'],
+    [8, '2026-10-16T09:02:00Z', 'ida'],
+  ] as const)
+    head = await keepVersion(database, {
+      personId: id(by),
+      bytes: Buffer.from(docx(inspection('LK07', 'Gate paddles', '2026-10-14', stage))),
+      reason: 'saved',
+      key: uuidOf(`paddles ${stage}`),
+      at: new Date(at),
+      target: { fileId: head.file.id, baseId: head.version.id },
+    })
 
   // Older files that do not follow, so that there is something to put right.
   const old = await folder(waterways, 'Inspections', 'Older')
-  for (const [index, name] of ['inspection lock 4 final.docx', 'Lock  5 inspection 12.03.25.docx', 'LK02 inspection FINAL new.docx', 'Insp LK01 march.docx', 'lk03_2025-6-1_inspection.docx', 'Copy of inspection lock 8.docx'].entries())
-    await keep(waterways, old, name, docx(inspection(locks[index]!, 'Old inspection', '2025')), 'ida', `2025-0${index + 2}-11T10:00:00Z`, 'brought in')
+  for (const [index, name] of [
+    'inspection lock 4 final.docx',
+    'Lock  5 inspection 12.03.25.docx',
+    'LK02 inspection FINAL new.docx',
+    'Insp LK01 march.docx',
+    'lk03_2025-6-1_inspection.docx',
+    'Copy of inspection lock 8.docx',
+  ].entries())
+    await keep(
+      waterways,
+      old,
+      name,
+      docx(inspection(locks[index]!, 'Old inspection', '2025')),
+      'ida',
+      `2025-0${index + 2}-11T10:00:00Z`,
+      'brought in',
+    )
   const notices = await folder(waterways, 'Notices', '2026')
-  await keep(waterways, notices, '2026-11-03_LK07_Notice_Gate-paddles.docx', docx(notice('LK07', '16 November', '21 November 2026', 'The gate paddles are renewed.')), 'ida', '2026-11-03T11:15:00Z')
-  await keep(waterways, notices, '2026-09-21_LK03_Notice_Balance-beam.docx', docx(notice('LK03', '5 October', '9 October 2026', 'A balance beam is replaced.')), 'ida', '2026-09-21T09:40:00Z')
-  await keep(waterways, notices, 'Stoppage - LK05 - November (old).odt', odt(['Stoppage at LK05', 'Closed for dredging, 3 to 7 November 2025.']), 'ben', '2025-10-20T13:00:00Z', 'brought in')
+  await keep(
+    waterways,
+    notices,
+    '2026-11-03_LK07_Notice_Gate-paddles.docx',
+    docx(notice('LK07', '16 November', '21 November 2026', 'The gate paddles are renewed.')),
+    'ida',
+    '2026-11-03T11:15:00Z',
+  )
+  await keep(
+    waterways,
+    notices,
+    '2026-09-21_LK03_Notice_Balance-beam.docx',
+    docx(notice('LK03', '5 October', '9 October 2026', 'A balance beam is replaced.')),
+    'ida',
+    '2026-09-21T09:40:00Z',
+  )
+  await keep(
+    waterways,
+    notices,
+    'Stoppage - LK05 - November (old).odt',
+    odt(['Stoppage at LK05', 'Closed for dredging, 3 to 7 November 2025.']),
+    'ben',
+    '2025-10-20T13:00:00Z',
+    'brought in',
+  )
   const water = await folder(waterways, 'Water', '2026')
-  await keep(waterways, water, '2026-10-31_Levels_Autumn.ods', ods(levels()), 'ben', '2026-10-31T16:30:00Z', 'brought in')
-  await keep(waterways, water, '2026-10-31_Levels_Autumn.csv', new TextEncoder().encode(levels().map((row) => row.join(',')).join('\r\n')), 'ben', '2026-10-31T16:32:00Z', 'brought in')
-  await keep(waterways, water, '2026-11-16_Lockages_Ledger.xlsx', writeXlsx(lockages(900)), 'ben', '2026-11-16T08:05:00Z')
+  await keep(
+    waterways,
+    water,
+    '2026-10-31_Levels_Autumn.ods',
+    ods(levels()),
+    'ben',
+    '2026-10-31T16:30:00Z',
+    'brought in',
+  )
+  await keep(
+    waterways,
+    water,
+    '2026-10-31_Levels_Autumn.csv',
+    new TextEncoder().encode(
+      levels()
+        .map((row) => row.join(','))
+        .join('\r\n'),
+    ),
+    'ben',
+    '2026-10-31T16:32:00Z',
+    'brought in',
+  )
+  await keep(
+    waterways,
+    water,
+    '2026-11-16_Lockages_Ledger.xlsx',
+    writeXlsx(lockages(900)),
+    'ben',
+    '2026-11-16T08:05:00Z',
+  )
 
   const budgets = await folder(finance, 'Budgets', '2026')
-  let plan = await keep(finance, budgets, '2026_Maintenance_Budget.xlsx', writeXlsx(budget(1)), 'ben', '2026-01-12T09:00:00Z')
+  let plan = await keep(
+    finance,
+    budgets,
+    '2026_Maintenance_Budget.xlsx',
+    writeXlsx(budget(1)),
+    'ben',
+    '2026-01-12T09:00:00Z',
+  )
   // Forty-one versions over the year, in bursts.
   for (let version = 2; version <= 41; version++) {
     const day = new Date(Date.UTC(2026, 0, 12 + Math.floor(version * 7.4), 8 + (version % 9), (version * 13) % 60))
-    plan = await keepVersion(database, { personId: id(version % 5 ? 'ben' : 'priya'), bytes: Buffer.from(writeXlsx(budget(version))), reason: 'saved', key: uuidOf(`budget ${version}`), at: day, target: { fileId: plan.file.id, baseId: plan.version.id } })
+    plan = await keepVersion(database, {
+      personId: id(version % 5 ? 'ben' : 'priya'),
+      bytes: Buffer.from(writeXlsx(budget(version))),
+      reason: 'saved',
+      key: uuidOf(`budget ${version}`),
+      at: day,
+      target: { fileId: plan.file.id, baseId: plan.version.id },
+    })
   }
   const tenders = await folder(finance, 'Tenders', '2026')
-  await keep(finance, tenders, '2026-10-02_LK07_Tender_Gate-paddles.docx', docx(letter('To the firms on the list', 'Renewal of the gate paddles at LK07')), 'ben', '2026-10-02T15:10:00Z')
+  await keep(
+    finance,
+    tenders,
+    '2026-10-02_LK07_Tender_Gate-paddles.docx',
+    docx(letter('To the firms on the list', 'Renewal of the gate paddles at LK07')),
+    'ben',
+    '2026-10-02T15:10:00Z',
+  )
 
   const meetings = await folder(office, 'Minutes', '2026')
-  await keep(office, meetings, '2026-10-19_Minutes_Works-meeting.docx', docx(minutes('19 October 2026', ['LK07 closes from 16 to 21 November.', 'The autumn levels are published.', 'Volunteers bed the bollard at LK07.'])), 'priya', '2026-10-19T12:00:00Z')
-  await keep(office, meetings, '2026-11-16_Minutes_Works-meeting.docx', docx(minutes('16 November 2026', ['The budget for dredging is spent; the rest waits for January.', 'Names of files follow the convention from December.'])), 'priya', '2026-11-16T12:10:00Z')
-  await keep(office, null, 'How files are named.docx', docx(doc(h(1, 'How files are named'), p('Date, lock or bridge, kind, subject, with underscores between them:'), p('2026-10-14_LK07_Inspection_Gate-paddles'), list('Dates as year, month, day.', 'Locks are LK01 to LK08, bridges BR01 to BR12.', 'No “final”, no “copy”: versions are kept by themselves.'))), 'priya', '2026-09-01T08:00:00Z')
+  await keep(
+    office,
+    meetings,
+    '2026-10-19_Minutes_Works-meeting.docx',
+    docx(
+      minutes('19 October 2026', [
+        'LK07 closes from 16 to 21 November.',
+        'The autumn levels are published.',
+        'Volunteers bed the bollard at LK07.',
+      ]),
+    ),
+    'priya',
+    '2026-10-19T12:00:00Z',
+  )
+  await keep(
+    office,
+    meetings,
+    '2026-11-16_Minutes_Works-meeting.docx',
+    docx(
+      minutes('16 November 2026', [
+        'The budget for dredging is spent; the rest waits for January.',
+        'Names of files follow the convention from December.',
+      ]),
+    ),
+    'priya',
+    '2026-11-16T12:10:00Z',
+  )
+  await keep(
+    office,
+    null,
+    'How files are named.docx',
+    docx(
+      doc(
+        h(1, 'How files are named'),
+        p('Date, lock or bridge, kind, subject, with underscores between them:'),
+        p('2026-10-14_LK07_Inspection_Gate-paddles'),
+        list(
+          'Dates as year, month, day.',
+          'Locks are LK01 to LK08, bridges BR01 to BR12.',
+          'No “final”, no “copy”: versions are kept by themselves.',
+        ),
+      ),
+    ),
+    'priya',
+    '2026-09-01T08:00:00Z',
+  )
 
   await database.query('delete from file_use')
-  for (const [handle, file, at] of [['ida', head.file.id, '2026-11-20T08:00:00Z'], ['ben', plan.file.id, '2026-11-20T09:00:00Z'], ['priya', plan.file.id, '2026-11-19T09:00:00Z']] as const)
-    await database.query('insert into file_use (person_id, file_id, used_at) values ($1, $2, $3)', [id(handle), file, at])
+  for (const [handle, file, at] of [
+    ['ida', head.file.id, '2026-11-20T08:00:00Z'],
+    ['ben', plan.file.id, '2026-11-20T09:00:00Z'],
+    ['priya', plan.file.id, '2026-11-19T09:00:00Z'],
+  ] as const)
+    await database.query('insert into file_use (person_id, file_id, used_at) values ($1, $2, $3)', [
+      id(handle),
+      file,
+      at,
+    ])
   await interrupted(database, id('ida'), head)
 }
 
 /** Ida's unsaved sentences on the inspection at LK07, as a crash left them. */
-async function interrupted(database: DataSource, personId: string, head: { file: { id: string }; version: { id: string } }): Promise<void> {
+async function interrupted(
+  database: DataSource,
+  personId: string,
+  head: { file: { id: string }; version: { id: string } },
+): Promise<void> {
   const draftId = uuidOf('interrupted draft')
   const begun = Date.parse('2026-11-20T15:41:00Z')
   let node = inspection('LK07', 'Gate paddles', '2026-10-14', 8)
   let beyond = nothingBeyond
-  const words = ' The new paddles were measured on site: 612 mm by 488 mm, two of each hand. The supplier asks for a template of the culvert mouth before casting.'.match(/ ?\S+/g)!
+  const words =
+    ' The new paddles were measured on site: 612 mm by 488 mm, two of each hand. The supplier asks for a template of the culvert mouth before casting.'.match(
+      / ?\S+/g,
+    )!
   const records = words.map((word, index) => {
     const change = new Transform(node)
     change.insert(node.content.size - 1, node.type.schema.text(word))
@@ -135,9 +341,25 @@ async function interrupted(database: DataSource, personId: string, head: { file:
     return { seq: index + 1, at: begun + index * 900, edit }
   })
   const last = new Date(begun + records.length * 900).toISOString()
-  await takePoint(database, personId, {
-    id: draftId, kind: 'document', deviceId: uuidOf('workshop computer'), deviceName: 'Chromium on the workshop computer', bornAt: new Date(begun).toISOString(), baseVersionId: head.version.id, fileId: head.file.id,
-    savedSeq: 0, journalSeq: records.length, lastEditAt: last, opening: 'Gate paddles at LK07', beyond, pageAnsweredAt: last,
-  }, records)
-  await database.query("update draft set answered_at = $2, point_at = $2 where id = $1", [draftId, last])
+  await takePoint(
+    database,
+    personId,
+    {
+      id: draftId,
+      kind: 'document',
+      deviceId: uuidOf('workshop computer'),
+      deviceName: 'Chromium on the workshop computer',
+      bornAt: new Date(begun).toISOString(),
+      baseVersionId: head.version.id,
+      fileId: head.file.id,
+      savedSeq: 0,
+      journalSeq: records.length,
+      lastEditAt: last,
+      opening: 'Gate paddles at LK07',
+      beyond,
+      pageAnsweredAt: last,
+    },
+    records,
+  )
+  await database.query('update draft set answered_at = $2, point_at = $2 where id = $1', [draftId, last])
 }

@@ -14,7 +14,12 @@ const silence = '20 seconds'
 const keptDays = 14
 
 /** Records that a draft is open on a device, with what the device says of it. */
-export async function heartbeat(manager: EntityManager, personId: string, beat: Heartbeat, state: DraftState = 'open'): Promise<PointTaken> {
+export async function heartbeat(
+  manager: EntityManager,
+  personId: string,
+  beat: Heartbeat,
+  state: DraftState = 'open',
+): Promise<PointTaken> {
   if (beat.baseVersionId) {
     const base = await versionById(manager, beat.baseVersionId)
     await requireRole(manager, personId, base.shareId, 'view')
@@ -31,8 +36,24 @@ export async function heartbeat(manager: EntityManager, personId: string, beat: 
        state = excluded.state, answered_at = now(), page_answered_at = excluded.page_answered_at, kept_until = null
      where draft.person_id = excluded.person_id
      returning point_seq, now() as at`,
-    [beat.id, personId, beat.kind, beat.deviceId, beat.deviceName, beat.bornAt, beat.baseVersionId, beat.fileId, beat.savedSeq, beat.journalSeq,
-     beat.lastEditAt, beat.opening, JSON.stringify(beat.beyond), state, beat.pageAnsweredAt])
+    [
+      beat.id,
+      personId,
+      beat.kind,
+      beat.deviceId,
+      beat.deviceName,
+      beat.bornAt,
+      beat.baseVersionId,
+      beat.fileId,
+      beat.savedSeq,
+      beat.journalSeq,
+      beat.lastEditAt,
+      beat.opening,
+      JSON.stringify(beat.beyond),
+      state,
+      beat.pageAnsweredAt,
+    ],
+  )
   if (rows.length === 0) throw new Refusal('not-found', 'This draft belongs to somebody else.')
   return { pointSeq: rows[0].point_seq, at: rows[0].at.toISOString() }
 }
@@ -41,17 +62,34 @@ export async function heartbeat(manager: EntityManager, personId: string, beat: 
  * Takes a recovery point. Records that the server has already are passed over, a gap is refused
  * (the device then sends from where the server is), so that a repeated point changes nothing.
  */
-export function takePoint(database: DataSource, personId: string, beat: Heartbeat, records: JournalRecord[]): Promise<PointTaken> {
+export function takePoint(
+  database: DataSource,
+  personId: string,
+  beat: Heartbeat,
+  records: JournalRecord[],
+): Promise<PointTaken> {
   return database.transaction(async (manager) => {
     await heartbeat(manager, personId, beat)
     const [draft] = await manager.query('select point_seq from draft where id = $1 for update', [beat.id])
     const fresh = records.filter((record) => record.seq > draft.point_seq)
     let pointSeq: number = draft.point_seq
     for (const record of fresh)
-      if (record.seq !== ++pointSeq) throw new Refusal('invalid', `This recovery point begins after record ${record.seq - 1}, but record ${draft.point_seq} is the last one here.`)
+      if (record.seq !== ++pointSeq)
+        throw new Refusal(
+          'invalid',
+          `This recovery point begins after record ${record.seq - 1}, but record ${draft.point_seq} is the last one here.`,
+        )
     if (fresh.length > 0) {
-      await manager.query('insert into recovery_point (draft_id, from_seq, to_seq, records) values ($1, $2, $3, $4)', [beat.id, fresh[0]!.seq, pointSeq, JSON.stringify(fresh)])
-      await manager.query('update draft set point_seq = $2, point_at = clock_timestamp() where id = $1', [beat.id, pointSeq])
+      await manager.query('insert into recovery_point (draft_id, from_seq, to_seq, records) values ($1, $2, $3, $4)', [
+        beat.id,
+        fresh[0]!.seq,
+        pointSeq,
+        JSON.stringify(fresh),
+      ])
+      await manager.query('update draft set point_seq = $2, point_at = clock_timestamp() where id = $1', [
+        beat.id,
+        pointSeq,
+      ])
       await announce(manager, { about: 'draft', draftId: beat.id, personId })
     }
     const [taken] = await manager.query('select point_at, now() as now from draft where id = $1', [beat.id])
@@ -65,26 +103,61 @@ const columns = `d.*, p.name as person_name, e.name as file_name, s.name as shar
      select f.name, f.folder_id, 0 from entry f where f.id = e.folder_id
      union all select f.name, f.folder_id, up.depth + 1 from entry f join up on f.id = up.folder_id)
    select coalesce(array_agg(name order by depth desc), '{}') from up) as folders`
-const joins = 'from draft d join person p on p.id = d.person_id left join entry e on e.id = d.file_id left join share s on s.id = e.share_id'
+const joins =
+  'from draft d join person p on p.id = d.person_id left join entry e on e.id = d.file_id left join share s on s.id = e.share_id'
 
 interface Columns {
-  id: string; kind: Draft['kind']; device_id: string; device_name: string; born_at: Date; base_version_id: string | null; file_id: string | null
-  saved_seq: number; journal_seq: number; point_seq: number; point_at: Date | null; last_edit_at: Date | null; opening: string
-  beyond: Draft['beyond']; state: DraftState; person_id: string; person_name: string; file_name: string | null; share_name: string
-  folders: string[]; answered_at: Date; page_answered_at: Date; kept_until: Date | null; heard_from: boolean
+  id: string
+  kind: Draft['kind']
+  device_id: string
+  device_name: string
+  born_at: Date
+  base_version_id: string | null
+  file_id: string | null
+  saved_seq: number
+  journal_seq: number
+  point_seq: number
+  point_at: Date | null
+  last_edit_at: Date | null
+  opening: string
+  beyond: Draft['beyond']
+  state: DraftState
+  person_id: string
+  person_name: string
+  file_name: string | null
+  share_name: string
+  folders: string[]
+  answered_at: Date
+  page_answered_at: Date
+  kept_until: Date | null
+  heard_from: boolean
 }
 const time = (value: Date) => value.toISOString()
 const timeOrNull = (value: Date | null) => value?.toISOString() ?? null
 
 function shown(row: Columns): Draft {
   return {
-    id: row.id, kind: row.kind, deviceId: row.device_id, deviceName: row.device_name, bornAt: time(row.born_at),
-    baseVersionId: row.base_version_id, fileId: row.file_id, savedSeq: row.saved_seq, journalSeq: row.journal_seq,
-    lastEditAt: timeOrNull(row.last_edit_at), opening: row.opening, beyond: row.beyond, state: row.state,
+    id: row.id,
+    kind: row.kind,
+    deviceId: row.device_id,
+    deviceName: row.device_name,
+    bornAt: time(row.born_at),
+    baseVersionId: row.base_version_id,
+    fileId: row.file_id,
+    savedSeq: row.saved_seq,
+    journalSeq: row.journal_seq,
+    lastEditAt: timeOrNull(row.last_edit_at),
+    opening: row.opening,
+    beyond: row.beyond,
+    state: row.state,
     person: { id: row.person_id, name: row.person_name },
     file: row.file_name ? { name: row.file_name, share: row.share_name, folders: row.folders } : null,
-    pointSeq: row.point_seq, pointAt: timeOrNull(row.point_at), answeredAt: time(row.answered_at), pageAnsweredAt: time(row.page_answered_at),
-    keptUntil: timeOrNull(row.kept_until), heardFrom: row.heard_from,
+    pointSeq: row.point_seq,
+    pointAt: timeOrNull(row.point_at),
+    answeredAt: time(row.answered_at),
+    pageAnsweredAt: time(row.page_answered_at),
+    keptUntil: timeOrNull(row.kept_until),
+    heardFrom: row.heard_from,
   }
 }
 
@@ -93,24 +166,41 @@ export async function draftsOf(manager: EntityManager, personId: string): Promis
   const rows = await manager.query(
     `select ${columns} ${joins} where d.person_id = $1 and (d.kept_until is null or d.kept_until > now())
        and (d.state = 'open' or (d.state in ('closed', 'let go') and d.journal_seq > d.saved_seq))
-     order by d.last_edit_at desc nulls last limit 200`, [personId])
+     order by d.last_edit_at desc nulls last limit 200`,
+    [personId],
+  )
   return rows.map(shown)
 }
 
-export async function draftById(manager: EntityManager, personId: string, id: string): Promise<{ draft: Draft; records: JournalRecord[] }> {
+export async function draftById(
+  manager: EntityManager,
+  personId: string,
+  id: string,
+): Promise<{ draft: Draft; records: JournalRecord[] }> {
   const [row] = await manager.query(`select ${columns} ${joins} where d.id = $1 and d.person_id = $2`, [id, personId])
   if (!row) throw new Refusal('not-found', 'This work is not on shared storage.')
-  const points: { records: JournalRecord[] }[] = await manager.query('select records from recovery_point where draft_id = $1 order by from_seq', [id])
+  const points: { records: JournalRecord[] }[] = await manager.query(
+    'select records from recovery_point where draft_id = $1 order by from_seq',
+    [id],
+  )
   return { draft: shown(row), records: points.flatMap((point) => point.records) }
 }
 
 /** Closes a draft, lets it go (it is kept for some days all the same) or calls it back. */
-export async function endDraft(manager: EntityManager, personId: string, id: string, state: DraftState, beat?: Heartbeat): Promise<Draft> {
+export async function endDraft(
+  manager: EntityManager,
+  personId: string,
+  id: string,
+  state: DraftState,
+  beat?: Heartbeat,
+): Promise<Draft> {
   if (beat) await heartbeat(manager, personId, beat, state)
   await manager.query(
     `update draft set state = $3, kept_until = case when $3 in ('closed', 'let go') then now() + make_interval(days => $4) end,
        answered_at = case when $3 = 'open' then to_timestamp(0) else answered_at end
-     where id = $1 and person_id = $2`, [id, personId, state, keptDays])
+     where id = $1 and person_id = $2`,
+    [id, personId, state, keptDays],
+  )
   await announce(manager, { about: 'draft', draftId: id, personId })
   return (await draftById(manager, personId, id)).draft
 }

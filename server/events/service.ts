@@ -73,7 +73,11 @@ export function openNewsroom(url: string, database: DataSource): Newsroom {
     subscribe(personId, response) {
       const reader = { personId, response }
       readers.add(reader)
-      response.writeHead(200, { 'content-type': 'text/event-stream', 'cache-control': 'no-store', 'x-accel-buffering': 'no' })
+      response.writeHead(200, {
+        'content-type': 'text/event-stream',
+        'cache-control': 'no-store',
+        'x-accel-buffering': 'no',
+      })
       response.write('event: again\ndata: {}\n\n')
       response.on('close', () => readers.delete(reader))
     },

@@ -10,21 +10,43 @@ const versionColumns = `v.id, v.file_id, v.number, encode(v.sha256, 'hex') as sh
   a.id as author_id, a.name as author_name`
 
 interface VersionColumns {
-  id: string; file_id: string; number: number; sha256: string; size: string; type: string; at: Date
-  base_version_id: string | null; reason: Version['reason']; author_id: string; author_name: string
+  id: string
+  file_id: string
+  number: number
+  sha256: string
+  size: string
+  type: string
+  at: Date
+  base_version_id: string | null
+  reason: Version['reason']
+  author_id: string
+  author_name: string
 }
 
 function shownVersion(row: VersionColumns): Version {
   return {
-    id: row.id, fileId: row.file_id, number: row.number, sha256: row.sha256, size: Number(row.size), type: row.type,
-    author: { id: row.author_id, name: row.author_name }, at: row.at.toISOString(), baseId: row.base_version_id, reason: row.reason,
+    id: row.id,
+    fileId: row.file_id,
+    number: row.number,
+    sha256: row.sha256,
+    size: Number(row.size),
+    type: row.type,
+    author: { id: row.author_id, name: row.author_name },
+    at: row.at.toISOString(),
+    baseId: row.base_version_id,
+    reason: row.reason,
   }
 }
 
 /** A version with its share, or a refusal that does not tell whether it exists. */
-export async function versionById(manager: EntityManager, id: string): Promise<Version & { shareId: string; fileName: string }> {
+export async function versionById(
+  manager: EntityManager,
+  id: string,
+): Promise<Version & { shareId: string; fileName: string }> {
   const [row] = await manager.query(
-    `select ${versionColumns}, e.share_id, e.name as file_name from version v join person a on a.id = v.author_id join entry e on e.id = v.file_id where v.id = $1`, [id])
+    `select ${versionColumns}, e.share_id, e.name as file_name from version v join person a on a.id = v.author_id join entry e on e.id = v.file_id where v.id = $1`,
+    [id],
+  )
   if (!row) throw new Refusal('not-found', 'There is nothing at this address.')
   return { ...shownVersion(row), shareId: row.share_id, fileName: row.file_name }
 }
@@ -32,23 +54,43 @@ export async function versionById(manager: EntityManager, id: string): Promise<V
 const entryColumns = `e.id, e.kind, e.share_id, e.folder_id, e.name, e.type,
   case when e.kind = 'folder' then (select count(*)::int from entry c where c.folder_id = e.id and c.removed_at is null) end as children,
   v.id as v_id, v.number, encode(v.sha256, 'hex') as sha256, v.size, v.type as v_type, v.at, v.base_version_id, v.reason, a.id as author_id, a.name as author_name`
-const entryJoins = 'from entry e left join version v on v.id = e.head_version_id left join person a on a.id = v.author_id'
+const entryJoins =
+  'from entry e left join version v on v.id = e.head_version_id left join person a on a.id = v.author_id'
 
 type EntryColumns = VersionColumns & {
-  kind: Entry['kind']; share_id: string; folder_id: string | null; name: string; children: number | null; v_id: string | null; v_type: string
+  kind: Entry['kind']
+  share_id: string
+  folder_id: string | null
+  name: string
+  children: number | null
+  v_id: string | null
+  v_type: string
 }
 
 function shownEntry(row: EntryColumns): Entry {
   return {
-    id: row.id, kind: row.kind, shareId: row.share_id, folderId: row.folder_id, name: row.name, type: row.type, children: row.children,
+    id: row.id,
+    kind: row.kind,
+    shareId: row.share_id,
+    folderId: row.folder_id,
+    name: row.name,
+    type: row.type,
+    children: row.children,
     head: row.v_id ? shownVersion({ ...row, id: row.v_id, file_id: row.id, type: row.v_type }) : null,
   }
 }
 
 /** A folder or file that was not removed. */
 export async function entryById(manager: EntityManager, id: string, kind: Entry['kind']): Promise<Entry> {
-  const [row] = await manager.query(`select ${entryColumns} ${entryJoins} where e.id = $1 and e.kind = $2 and e.removed_at is null`, [id, kind])
-  if (!row) throw new Refusal('not-found', kind === 'file' ? 'This file is not here any more.' : 'This folder is not here any more.')
+  const [row] = await manager.query(
+    `select ${entryColumns} ${entryJoins} where e.id = $1 and e.kind = $2 and e.removed_at is null`,
+    [id, kind],
+  )
+  if (!row)
+    throw new Refusal(
+      'not-found',
+      kind === 'file' ? 'This file is not here any more.' : 'This folder is not here any more.',
+    )
   return shownEntry(row)
 }
 
@@ -58,17 +100,27 @@ async function trailTo(manager: EntityManager, folderId: string | null): Promise
     `with recursive up(id, name, folder_id, depth) as (
        select id, name, folder_id, 0 from entry where id = $1
        union all select e.id, e.name, e.folder_id, up.depth + 1 from entry e join up on e.id = up.folder_id)
-     select id, name from up order by depth desc`, [folderId])
+     select id, name from up order by depth desc`,
+    [folderId],
+  )
   return rows
 }
 
 /** What a share (folderId null) or a folder in it holds: folders first, then files, by name. */
-export async function placeContents(manager: EntityManager, personId: string, shareId: string, folderId: string | null): Promise<Place> {
+export async function placeContents(
+  manager: EntityManager,
+  personId: string,
+  shareId: string,
+  folderId: string | null,
+): Promise<Place> {
   const share = await shareFor(manager, personId, shareId)
-  if (folderId && (await entryById(manager, folderId, 'folder')).shareId !== shareId) throw new Refusal('not-found', 'This folder is not here any more.')
+  if (folderId && (await entryById(manager, folderId, 'folder')).shareId !== shareId)
+    throw new Refusal('not-found', 'This folder is not here any more.')
   const rows: EntryColumns[] = await manager.query(
     `select ${entryColumns} ${entryJoins} where e.share_id = $1 and e.folder_id is not distinct from $2 and e.removed_at is null
-     order by e.kind = 'file', e.name_key`, [shareId, folderId])
+     order by e.kind = 'file', e.name_key`,
+    [shareId, folderId],
+  )
   return { share, trail: await trailTo(manager, folderId), entries: rows.map(shownEntry) }
 }
 
@@ -76,7 +128,9 @@ export async function fileFacts(manager: EntityManager, personId: string, fileId
   const file = await entryById(manager, fileId, 'file')
   const share = await shareFor(manager, personId, file.shareId)
   const versions: VersionColumns[] = await manager.query(
-    `select ${versionColumns} from version v join person a on a.id = v.author_id where v.file_id = $1 order by v.number desc`, [fileId])
+    `select ${versionColumns} from version v join person a on a.id = v.author_id where v.file_id = $1 order by v.number desc`,
+    [fileId],
+  )
   return { file, share, trail: await trailTo(manager, file.folderId), versions: versions.map(shownVersion) }
 }
 
@@ -90,11 +144,15 @@ export async function recentFiles(manager: EntityManager, personId: string): Pro
     `select ${entryColumns}, u.used_at, s.name as share_name ${entryJoins}
      join file_use u on u.file_id = e.id and u.person_id = $1
      join share s on s.id = e.share_id join membership m on m.share_id = s.id and m.person_id = $1
-     where e.removed_at is null order by u.used_at desc limit 12`, [personId])
+     where e.removed_at is null order by u.used_at desc limit 12`,
+    [personId],
+  )
   const recent: RecentFile[] = []
   for (const row of rows)
     recent.push({
-      file: shownEntry(row), share: row.share_name, usedAt: row.used_at.toISOString(),
+      file: shownEntry(row),
+      share: row.share_name,
+      usedAt: row.used_at.toISOString(),
       folders: (await trailTo(manager, row.folder_id)).map((folder) => folder.name),
     })
   return recent
@@ -104,14 +162,25 @@ export async function recentFiles(manager: EntityManager, personId: string): Pro
 export function acceptName(name: string): string {
   const normal = name.normalize('NFC')
   const fault = checkName(normal)
-  if (fault) throw new Refusal('name-refused', fault.reason, { fields: { name: fault.reason }, ...(fault.correction && { freeName: fault.correction }) })
+  if (fault)
+    throw new Refusal('name-refused', fault.reason, {
+      fields: { name: fault.reason },
+      ...(fault.correction && { freeName: fault.correction }),
+    })
   return normal
 }
 
 /** The refusal for a name that exists in its place, with what is there and the next free name. */
-export async function nameTaken(manager: EntityManager, shareId: string, folderId: string | null, name: string): Promise<Refusal> {
+export async function nameTaken(
+  manager: EntityManager,
+  shareId: string,
+  folderId: string | null,
+  name: string,
+): Promise<Refusal> {
   const rows: { id: string; name_key: string; kind: Entry['kind'] }[] = await manager.query(
-    'select id, name_key, kind from entry where share_id = $1 and folder_id is not distinct from $2 and removed_at is null', [shareId, folderId])
+    'select id, name_key, kind from entry where share_id = $1 and folder_id is not distinct from $2 and removed_at is null',
+    [shareId, folderId],
+  )
   const there = rows.find((row) => row.name_key === nameKey(name))
   const title = `${there?.kind === 'folder' ? 'A folder' : 'A file'} with this name is here already.`
   return new Refusal('name-taken', title, {
@@ -122,20 +191,40 @@ export async function nameTaken(manager: EntityManager, shareId: string, folderI
 }
 
 /** Adds an entry; the database refuses a second one of its name in its place, at the same instant too. */
-export async function insertEntry(manager: EntityManager, row: Omit<EntryRow, 'nameKey' | 'createdAt' | 'removedAt'>): Promise<void> {
+export async function insertEntry(
+  manager: EntityManager,
+  row: Omit<EntryRow, 'nameKey' | 'createdAt' | 'removedAt'>,
+): Promise<void> {
   await manager.insert(EntryRow, { ...row, nameKey: nameKey(row.name), createdAt: new Date(), removedAt: null })
 }
 
 /** Whether an error is the refusal of a second entry of one name. */
-export const isNameTaken = (error: unknown): boolean => sqlState(error) === '23505' && String(error).includes('entry_name')
+export const isNameTaken = (error: unknown): boolean =>
+  sqlState(error) === '23505' && String(error).includes('entry_name')
 
-export async function newFolder(manager: EntityManager, personId: string, shareId: string, folderId: string | null, wanted: string): Promise<Entry> {
+export async function newFolder(
+  manager: EntityManager,
+  personId: string,
+  shareId: string,
+  folderId: string | null,
+  wanted: string,
+): Promise<Entry> {
   await requireRole(manager, personId, shareId, 'edit')
   const name = acceptName(wanted)
-  if (folderId && (await entryById(manager, folderId, 'folder')).shareId !== shareId) throw new Refusal('not-found', 'This folder is not here any more.')
+  if (folderId && (await entryById(manager, folderId, 'folder')).shareId !== shareId)
+    throw new Refusal('not-found', 'This folder is not here any more.')
   const id = uuidv7()
   try {
-    await insertEntry(manager, { id, kind: 'folder', shareId, folderId, name, type: '', headVersionId: null, createdBy: personId })
+    await insertEntry(manager, {
+      id,
+      kind: 'folder',
+      shareId,
+      folderId,
+      name,
+      type: '',
+      headVersionId: null,
+      createdBy: personId,
+    })
   } catch (error) {
     if (isNameTaken(error)) throw await nameTaken(manager, shareId, folderId, name)
     throw error

@@ -6,17 +6,27 @@ import { Refusal } from '../refusal'
 import { MembershipRow, ShareRow } from './entity'
 
 const rank: Record<Role, number> = { view: 1, edit: 2, manage: 3 }
-const act: Record<Role, string> = { view: 'see this share', edit: 'change files in this share', manage: 'manage this share' }
+const act: Record<Role, string> = {
+  view: 'see this share',
+  edit: 'change files in this share',
+  manage: 'manage this share',
+}
 
 /**
  * The person's role in a share.
  * @throws Refusal not-found for people who are not members (it does not tell them that it exists),
  *   not-allowed for members whose role is too low
  */
-export async function requireRole(manager: EntityManager, personId: string, shareId: string, needed: Role): Promise<Role> {
+export async function requireRole(
+  manager: EntityManager,
+  personId: string,
+  shareId: string,
+  needed: Role,
+): Promise<Role> {
   const row = await manager.findOneBy(MembershipRow, { shareId, personId })
   if (!row) throw new Refusal('not-found', 'There is nothing at this address.')
-  if (rank[row.role] < rank[needed]) throw new Refusal('not-allowed', `You may not ${act[needed]}. Ask one of its managers.`)
+  if (rank[row.role] < rank[needed])
+    throw new Refusal('not-allowed', `You may not ${act[needed]}. Ask one of its managers.`)
   return row.role
 }
 
@@ -24,12 +34,17 @@ const shareColumns = `s.id, s.name, m.role,
   (select count(*)::int from entry e where e.share_id = s.id and e.kind = 'file' and e.removed_at is null) as files`
 
 export function sharesOf(manager: EntityManager, personId: string): Promise<Share[]> {
-  return manager.query(`select ${shareColumns} from share s join membership m on m.share_id = s.id where m.person_id = $1 order by s.name`, [personId])
+  return manager.query(
+    `select ${shareColumns} from share s join membership m on m.share_id = s.id where m.person_id = $1 order by s.name`,
+    [personId],
+  )
 }
 
 export async function shareFor(manager: EntityManager, personId: string, shareId: string): Promise<Share> {
   const [share] = await manager.query(
-    `select ${shareColumns} from share s join membership m on m.share_id = s.id where m.person_id = $1 and s.id = $2`, [personId, shareId])
+    `select ${shareColumns} from share s join membership m on m.share_id = s.id where m.person_id = $1 and s.id = $2`,
+    [personId, shareId],
+  )
   if (!share) throw new Refusal('not-found', 'There is nothing at this address.')
   return share
 }

@@ -1,7 +1,8 @@
 // Content-addressed bytes in blocks of a megabyte. A block is kept deflated only where that
 // saves at least a tenth: office files are packed already.
-import { deflateRaw, inflateRaw } from 'node:zlib'
+
 import { promisify } from 'node:util'
+import { deflateRaw, inflateRaw } from 'node:zlib'
 import type { EntityManager } from 'typeorm'
 
 const blockSize = 1 << 20
@@ -12,13 +13,21 @@ const inflated = promisify(inflateRaw)
  * Stores bytes under their SHA-256, in the caller's transaction; does nothing when they are there.
  */
 export async function storeContent(manager: EntityManager, sha256: Buffer, bytes: Buffer): Promise<void> {
-  const added = await manager.query('insert into content (sha256, size) values ($1, $2) on conflict do nothing returning size', [sha256, bytes.length])
+  const added = await manager.query(
+    'insert into content (sha256, size) values ($1, $2) on conflict do nothing returning size',
+    [sha256, bytes.length],
+  )
   if (added.length === 0) return
   for (let index = 0; index * blockSize < bytes.length; index++) {
     const plain = bytes.subarray(index * blockSize, (index + 1) * blockSize)
     const packed = worthPacking(plain) ? await deflated(plain, { level: 6 }) : plain
     const smaller = packed.length < plain.length * 0.9
-    await manager.query('insert into content_block (sha256, index, packed, bytes) values ($1, $2, $3, $4)', [sha256, index, smaller, smaller ? packed : plain])
+    await manager.query('insert into content_block (sha256, index, packed, bytes) values ($1, $2, $3, $4)', [
+      sha256,
+      index,
+      smaller,
+      smaller ? packed : plain,
+    ])
   }
 }
 
@@ -36,7 +45,10 @@ function worthPacking(bytes: Buffer): boolean {
 /** The blocks of a content, in order, one at a time. */
 export async function* readContent(manager: EntityManager, sha256: Buffer): AsyncGenerator<Buffer> {
   for (let index = 0; ; index++) {
-    const [block] = await manager.query('select packed, bytes from content_block where sha256 = $1 and index = $2', [sha256, index])
+    const [block] = await manager.query('select packed, bytes from content_block where sha256 = $1 and index = $2', [
+      sha256,
+      index,
+    ])
     if (!block) return
     yield block.packed ? await inflated(block.bytes) : block.bytes
   }

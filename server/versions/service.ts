@@ -47,12 +47,16 @@ export async function keepVersion(database: DataSource, keeping: Keeping): Promi
         // The row is locked from here to the commit: two savers of one file come one after the other.
         const [head] = await manager.query(
           `select e.share_id, e.name, e.head_version_id, v.number from entry e join version v on v.id = e.head_version_id
-           where e.id = $1 and e.kind = 'file' and e.removed_at is null for update of e`, [fileId])
+           where e.id = $1 and e.kind = 'file' and e.removed_at is null for update of e`,
+          [fileId],
+        )
         if (!head) throw new Refusal('not-found', 'This file is not here any more.')
         await requireRole(manager, keeping.personId, head.share_id, 'edit')
         if (head.head_version_id !== keeping.target.baseId) {
           const there = await versionById(manager, head.head_version_id)
-          throw new Refusal('newer-version', `${there.author.name} saved version ${there.number} meanwhile.`, { head: there })
+          throw new Refusal('newer-version', `${there.author.name} saved version ${there.number} meanwhile.`, {
+            head: there,
+          })
         }
         name = head.name
         number = head.number + 1
@@ -68,17 +72,46 @@ export async function keepVersion(database: DataSource, keeping: Keeping): Promi
       await manager.query(
         `insert into version (id, file_id, number, sha256, size, type, author_id, at, base_version_id, reason, request_key)
          values ($1, $2, $3, $4, $5, $6, $7, coalesce($8, clock_timestamp()), $9, $10, $11)`,
-        [id, fileId, number, digest, keeping.bytes.length, typeOfName(name), keeping.personId, keeping.at ?? null, baseId, keeping.reason, keeping.key])
+        [
+          id,
+          fileId,
+          number,
+          digest,
+          keeping.bytes.length,
+          typeOfName(name),
+          keeping.personId,
+          keeping.at ?? null,
+          baseId,
+          keeping.reason,
+          keeping.key,
+        ],
+      )
       if (place)
-        await insertEntry(manager, { id: fileId, kind: 'file', shareId: place.shareId, folderId: place.folderId, name, type: typeOfName(name), headVersionId: id, createdBy: keeping.personId })
+        await insertEntry(manager, {
+          id: fileId,
+          kind: 'file',
+          shareId: place.shareId,
+          folderId: place.folderId,
+          name,
+          type: typeOfName(name),
+          headVersionId: id,
+          createdBy: keeping.personId,
+        })
       else await manager.query('update entry set head_version_id = $2 where id = $1', [fileId, id])
       if (keeping.draft)
         await manager.query(
           'update draft set file_id = $2, saved_seq = greatest(saved_seq, $3) where id = $1 and person_id = $4',
-          [keeping.draft.id, fileId, keeping.draft.seq, keeping.personId])
+          [keeping.draft.id, fileId, keeping.draft.seq, keeping.personId],
+        )
       await noteUse(manager, keeping.personId, fileId)
       const file = await entryById(manager, fileId, 'file')
-      await announce(manager, { about: 'file', shareId: file.shareId, fileId, versionId: id, authorId: keeping.personId })
+      await announce(manager, {
+        about: 'file',
+        shareId: file.shareId,
+        fileId,
+        versionId: id,
+        authorId: keeping.personId,
+      })
       await announce(manager, { about: 'place', shareId: file.shareId, folderId: file.folderId })
       return { file, version: file.head! }
     })

@@ -1,5 +1,5 @@
-import { type Api, api, type Endpoint, Problem } from '../../core/contract'
 import type { z } from 'zod'
+import { type Api, api, type Endpoint, Problem } from '../../core/contract'
 
 /** A refusal by the server, or its silence (`type` storage-unavailable with status 0). */
 export class Refused extends Error {
@@ -8,12 +8,23 @@ export class Refused extends Error {
   }
 }
 
-type Params<Path extends string> = Path extends `${string}:${infer Name}/${infer Rest}` ? { [K in Name]: string } & Params<`/${Rest}`>
-  : Path extends `${string}:${infer Name}` ? { [K in Name]: string } : unknown
+type Params<Path extends string> = Path extends `${string}:${infer Name}/${infer Rest}`
+  ? { [K in Name]: string } & Params<`/${Rest}`>
+  : Path extends `${string}:${infer Name}`
+    ? { [K in Name]: string }
+    : unknown
 type Input<E extends Endpoint> = (keyof Params<E['path']> extends never ? unknown : { params: Params<E['path']> }) &
   (E extends { query: infer Q extends z.ZodType } ? { query: z.input<Q> } : unknown) &
-  (E extends { body: 'bytes' } ? { bytes: Blob | Uint8Array } : E extends { body: infer B extends z.ZodType } ? { body: z.input<B> } : unknown)
-type Output<E extends Endpoint> = E extends { answer: 'bytes' } ? Uint8Array : E extends { answer: infer A extends z.ZodType } ? z.output<A> : undefined
+  (E extends { body: 'bytes' }
+    ? { bytes: Blob | Uint8Array }
+    : E extends { body: infer B extends z.ZodType }
+      ? { body: z.input<B> }
+      : unknown)
+type Output<E extends Endpoint> = E extends { answer: 'bytes' }
+  ? Uint8Array
+  : E extends { answer: infer A extends z.ZodType }
+    ? z.output<A>
+    : undefined
 
 const listeners = new Set<() => void>()
 /** Called whenever the server says that nobody is signed in. */
@@ -22,24 +33,42 @@ export const onSignedOut = (listener: () => void): (() => void) => {
   return () => listeners.delete(listener)
 }
 
-export function addressOf(name: keyof Api, input: { params?: Record<string, string>; query?: Record<string, unknown> } = {}): string {
+export function addressOf(
+  name: keyof Api,
+  input: { params?: Record<string, string>; query?: Record<string, unknown> } = {},
+): string {
   const path = api[name].path.replace(/:(\w+)/g, (_, key: string) => encodeURIComponent(input.params?.[key] ?? ''))
   const query = new URLSearchParams()
-  for (const [key, value] of Object.entries(input.query ?? {})) if (value !== undefined && value !== null) query.set(key, String(value))
+  for (const [key, value] of Object.entries(input.query ?? {}))
+    if (value !== undefined && value !== null) query.set(key, String(value))
   return query.size ? `${path}?${query}` : path
 }
 
 /** Asks the server. @throws Refused */
-export async function call<K extends keyof Api>(name: K, input: Input<Api[K]>, options: { timeout?: number } = {}): Promise<Output<Api[K]>> {
+export async function call<K extends keyof Api>(
+  name: K,
+  input: Input<Api[K]>,
+  options: { timeout?: number } = {},
+): Promise<Output<Api[K]>> {
   const endpoint: Endpoint = api[name]
-  const given = input as { params?: Record<string, string>; query?: Record<string, unknown>; body?: unknown; bytes?: Blob | Uint8Array }
+  const given = input as {
+    params?: Record<string, string>
+    query?: Record<string, unknown>
+    body?: unknown
+    bytes?: Blob | Uint8Array
+  }
   let response: Response
   try {
     response = await fetch(addressOf(name, given), {
       method: endpoint.method,
       signal: AbortSignal.timeout(options.timeout ?? 60_000),
-      ...(given.bytes ? { body: given.bytes as BodyInit, headers: { 'content-type': 'application/octet-stream' } } : {}),
-      ...(given.body !== undefined && { body: JSON.stringify(given.body), headers: { 'content-type': 'application/json' } }),
+      ...(given.bytes
+        ? { body: given.bytes as BodyInit, headers: { 'content-type': 'application/octet-stream' } }
+        : {}),
+      ...(given.body !== undefined && {
+        body: JSON.stringify(given.body),
+        headers: { 'content-type': 'application/json' },
+      }),
     })
     if (response.ok) {
       if (endpoint.answer === 'bytes') return new Uint8Array(await response.arrayBuffer()) as Output<Api[K]>
@@ -50,10 +79,17 @@ export async function call<K extends keyof Api>(name: K, input: Input<Api[K]>, o
     throw new Refused({ type: 'storage-unavailable', title: 'Shared storage does not answer right now.', status: 0 })
   }
   const problem = Problem.safeParse(await response.json().catch(() => null))
-  const refused = new Refused(problem.data ?? { type: response.status >= 500 ? 'storage-unavailable' : 'unexpected', title: 'Something went wrong on the server.', status: response.status })
+  const refused = new Refused(
+    problem.data ?? {
+      type: response.status >= 500 ? 'storage-unavailable' : 'unexpected',
+      title: 'Something went wrong on the server.',
+      status: response.status,
+    },
+  )
   if (refused.problem.type === 'signed-out') for (const listener of listeners) listener()
   throw refused
 }
 
 /** Whether an error only means that the server is not there now. */
-export const isAway = (error: unknown): boolean => error instanceof Refused && error.problem.type === 'storage-unavailable'
+export const isAway = (error: unknown): boolean =>
+  error instanceof Refused && error.problem.type === 'storage-unavailable'

@@ -28,14 +28,24 @@ export function useOffer(offered: Command[]): void {
   latest.current = offered
   const shape = offered.map(({ id, label, keys }) => `${id}|${label}|${keys}`).join('\n')
   useEffect(() => {
-    const mine = latest.current.map((command) => ({ ...command, run: () => latest.current.find(({ id }) => id === command.id)?.run() }))
+    const mine = latest.current.map((command) => ({
+      ...command,
+      run: () => latest.current.find(({ id }) => id === command.id)?.run(),
+    }))
     changed([...commands, ...mine])
     return () => changed(commands.filter((command) => !mine.includes(command)))
   }, [shape])
 }
 
 const pressed = (event: KeyboardEvent): string =>
-  [event.ctrlKey || event.metaKey ? 'Mod' : '', event.altKey ? 'Alt' : '', event.shiftKey ? 'Shift' : '', event.key.length === 1 ? event.key.toUpperCase() : event.key].filter(Boolean).join('+')
+  [
+    event.ctrlKey || event.metaKey ? 'Mod' : '',
+    event.altKey ? 'Alt' : '',
+    event.shiftKey ? 'Shift' : '',
+    event.key.length === 1 ? event.key.toUpperCase() : event.key,
+  ]
+    .filter(Boolean)
+    .join('+')
 
 /** Runs the command of the pressed keys. */
 export function runByKeys(event: KeyboardEvent): boolean {

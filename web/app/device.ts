@@ -13,7 +13,23 @@ export function deviceId(): string {
 /** What people would call this browser. */
 export function deviceName(): string {
   const agent = navigator.userAgent
-  const browser = /Firefox\//.test(agent) ? 'Firefox' : /Edg\//.test(agent) ? 'Edge' : /Chrom(e|ium)\//.test(agent) ? 'Chromium' : /Safari\//.test(agent) ? 'Safari' : 'Browser'
-  const system = /Windows/.test(agent) ? 'Windows' : /Mac OS/.test(agent) ? 'Mac' : /Android/.test(agent) ? 'Android' : /Linux/.test(agent) ? 'Linux' : 'this computer'
+  const browser = /Firefox\//.test(agent)
+    ? 'Firefox'
+    : /Edg\//.test(agent)
+      ? 'Edge'
+      : /Chrom(e|ium)\//.test(agent)
+        ? 'Chromium'
+        : /Safari\//.test(agent)
+          ? 'Safari'
+          : 'Browser'
+  const system = /Windows/.test(agent)
+    ? 'Windows'
+    : /Mac OS/.test(agent)
+      ? 'Mac'
+      : /Android/.test(agent)
+        ? 'Android'
+        : /Linux/.test(agent)
+          ? 'Linux'
+          : 'this computer'
   return `${browser} on ${system}`
 }

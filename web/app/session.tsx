@@ -1,14 +1,18 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { createContext, type ReactNode, useContext, useEffect, useState } from 'react'
 import type { Person, Session, Settings } from '../../core/contract'
-import { Button } from '../design/controls'
-import { Blank } from '../design/controls'
+import { Blank, Button } from '../design/controls'
 import { onJournal, tellJournal } from '../workers/journal'
 import { call, isAway, onSignedOut } from './call'
 import { deviceId, deviceName } from './device'
 import { SignIn } from './sign-in'
 
-interface SignedIn { person: Person; session: Session; settings: Settings; signOut: () => Promise<void> }
+interface SignedIn {
+  person: Person
+  session: Session
+  settings: Settings
+  signOut: () => Promise<void>
+}
 const Context = createContext<SignedIn | null>(null)
 /** The person who is signed in; only inside SessionGate. */
 export const useSession = (): SignedIn => useContext(Context)!
@@ -18,10 +22,19 @@ const standard: Settings = { recoveryInterval: 30, appearance: 'system' }
 /** Shows the sign-in page until somebody is signed in; later, over the work, when a session ends. */
 export function SessionGate({ children }: { children: ReactNode }) {
   const client = useQueryClient()
-  const session = useQuery({ queryKey: ['session'], queryFn: () => call('session', {}, { timeout: 10_000 }), staleTime: 5 * 60_000 })
+  const session = useQuery({
+    queryKey: ['session'],
+    queryFn: () => call('session', {}, { timeout: 10_000 }),
+    staleTime: 5 * 60_000,
+  })
   const [person, setPerson] = useState<Person | null>(null)
   const [again, setAgain] = useState(false)
-  const settings = useQuery({ queryKey: ['settings'], queryFn: () => call('settings', {}), enabled: person !== null, staleTime: 60_000 })
+  const settings = useQuery({
+    queryKey: ['settings'],
+    queryFn: () => call('settings', {}),
+    enabled: person !== null,
+    staleTime: 60_000,
+  })
   const mine = settings.data ?? standard
 
   useEffect(() => {
@@ -29,16 +42,32 @@ export function SessionGate({ children }: { children: ReactNode }) {
   }, [session.data, person])
   useEffect(() => {
     const ended = () => setAgain(true)
-    const stops = [onSignedOut(ended), onJournal((message) => message.say === 'server' && message.state === 'signed out' && ended())]
-    return () => { for (const stop of stops) stop() }
+    const stops = [
+      onSignedOut(ended),
+      onJournal((message) => message.say === 'server' && message.state === 'signed out' && ended()),
+    ]
+    return () => {
+      for (const stop of stops) stop()
+    }
   }, [])
   useEffect(() => {
-    if (person) tellJournal({ do: 'start', personId: person.id, deviceId: deviceId(), deviceName: deviceName(), interval: mine.recoveryInterval })
+    if (person)
+      tellJournal({
+        do: 'start',
+        personId: person.id,
+        deviceId: deviceId(),
+        deviceName: deviceName(),
+        interval: mine.recoveryInterval,
+      })
   }, [person])
   useEffect(() => tellJournal({ do: 'interval', seconds: mine.recoveryInterval }), [mine.recoveryInterval])
   useEffect(() => {
     const dark = window.matchMedia('(prefers-color-scheme: dark)')
-    const dress = () => document.documentElement.classList.toggle('dark', mine.appearance === 'dark' || (mine.appearance === 'system' && dark.matches))
+    const dress = () =>
+      document.documentElement.classList.toggle(
+        'dark',
+        mine.appearance === 'dark' || (mine.appearance === 'system' && dark.matches),
+      )
     dress()
     dark.addEventListener('change', dress)
     return () => dark.removeEventListener('change', dress)
@@ -50,7 +79,9 @@ export function SessionGate({ children }: { children: ReactNode }) {
       <div className="grid h-full place-items-center">
         <Blank title={isAway(session.error) ? 'Jaula’s server does not answer' : 'Jaula could not start'}>
           <p>What you wrote on this device is safe in its journal. Check that the server is running, then try again.</p>
-          <Button look="main" className="mt-4" onClick={() => session.refetch()}>Try again</Button>
+          <Button look="main" className="mt-4" onClick={() => session.refetch()}>
+            Try again
+          </Button>
         </Blank>
       </div>
     )
@@ -71,7 +102,12 @@ export function SessionGate({ children }: { children: ReactNode }) {
     <Context.Provider value={{ person, session: session.data!, settings: mine, signOut }}>
       {children}
       {again && (
-        <div className="fixed inset-0 z-[60] grid place-items-center bg-ink/30" role="dialog" aria-modal="true" aria-label="Sign in again">
+        <div
+          className="fixed inset-0 z-[60] grid place-items-center bg-ink/30"
+          role="dialog"
+          aria-modal="true"
+          aria-label="Sign in again"
+        >
           <SignIn session={session.data!} onSignedIn={signedIn} again={person} />
         </div>
       )}

@@ -14,7 +14,12 @@ import { runByKeys, useCommands, useOffer } from './commands'
 import { useSession } from './session'
 import { Wordmark } from './wordmark'
 
-const views = [['Desk', '/'], ['Files', '/files'], ['Rescue', '/rescue'], ['Settings', '/settings']] as const
+const views = [
+  ['Desk', '/'],
+  ['Files', '/files'],
+  ['Rescue', '/rescue'],
+  ['Settings', '/settings'],
+] as const
 
 /** What stands around every screen: the way to the others, the command palette, the news. */
 export function Shell() {
@@ -30,9 +35,26 @@ export function Shell() {
     return () => window.removeEventListener('keydown', press)
   }, [])
   useOffer([
-    ...views.map(([label, path]) => ({ id: `go ${label}`, label, group: 'Go to' as const, run: () => void navigate(path) })),
-    { id: 'new document', label: 'New document', keys: 'Alt+N', group: 'Begin', run: () => void navigate('/new/document') },
-    { id: 'new spreadsheet', label: 'New spreadsheet', keys: 'Alt+Shift+N', group: 'Begin', run: () => void navigate('/new/spreadsheet') },
+    ...views.map(([label, path]) => ({
+      id: `go ${label}`,
+      label,
+      group: 'Go to' as const,
+      run: () => void navigate(path),
+    })),
+    {
+      id: 'new document',
+      label: 'New document',
+      keys: 'Alt+N',
+      group: 'Begin',
+      run: () => void navigate('/new/document'),
+    },
+    {
+      id: 'new spreadsheet',
+      label: 'New spreadsheet',
+      keys: 'Alt+Shift+N',
+      group: 'Begin',
+      run: () => void navigate('/new/spreadsheet'),
+    },
     { id: 'sign out', label: 'Sign out', group: 'Jaula', run: () => void signOut() },
     { id: 'palette', label: 'All commands', keys: 'Mod+K', group: 'Jaula', run: () => setPalette((open) => !open) },
   ])
@@ -41,32 +63,65 @@ export function Shell() {
     <div className="flex h-full flex-col">
       {!editing && (
         <header className="flex h-14 shrink-0 items-center gap-8 border-b bg-paper px-6">
-          <NavLink to="/" aria-label="Jaula, to the Desk"><Wordmark /></NavLink>
+          <NavLink to="/" aria-label="Jaula, to the Desk">
+            <Wordmark />
+          </NavLink>
           <nav className="flex h-full items-stretch" aria-label="Views">
             {views.map(([label, path]) => (
               <NavLink
-                key={path} to={path} end={path === '/'}
-                className={({ isActive }) => clsx('flex items-center border-b-2 border-t-2 border-t-transparent px-4', isActive ? 'border-b-accent font-semibold' : 'border-b-transparent text-soft hover:text-ink')}
+                key={path}
+                to={path}
+                end={path === '/'}
+                className={({ isActive }) =>
+                  clsx(
+                    'flex items-center border-b-2 border-t-2 border-t-transparent px-4',
+                    isActive ? 'border-b-accent font-semibold' : 'border-b-transparent text-soft hover:text-ink',
+                  )
+                }
               >
                 {label}
               </NavLink>
             ))}
           </nav>
-          <button type="button" onClick={() => setPalette(true)} className="ml-auto flex h-8 items-center gap-2 rounded-md border border-rule-strong bg-sheet px-3 text-[14px] text-soft hover:text-ink">
-            <Search size={15} aria-hidden /> Go to, or do <kbd className="ml-4 font-mono text-[12px]">{withControl('K')}</kbd>
+          <button
+            type="button"
+            onClick={() => setPalette(true)}
+            className="ml-auto flex h-8 items-center gap-2 rounded-md border border-rule-strong bg-sheet px-3 text-[14px] text-soft hover:text-ink"
+          >
+            <Search size={15} aria-hidden /> Go to, or do{' '}
+            <kbd className="ml-4 font-mono text-[12px]">{withControl('K')}</kbd>
           </button>
-          <Menu trigger={<IconButton label="Begin something new"><FilePlus2 /></IconButton>}>
-            <MenuItem keys="Alt+N" onSelect={() => navigate('/new/document')}>New document</MenuItem>
-            <MenuItem keys="Alt+Shift+N" onSelect={() => navigate('/new/spreadsheet')}>New spreadsheet</MenuItem>
+          <Menu
+            trigger={
+              <IconButton label="Begin something new">
+                <FilePlus2 />
+              </IconButton>
+            }
+          >
+            <MenuItem keys="Alt+N" onSelect={() => navigate('/new/document')}>
+              New document
+            </MenuItem>
+            <MenuItem keys="Alt+Shift+N" onSelect={() => navigate('/new/spreadsheet')}>
+              New spreadsheet
+            </MenuItem>
           </Menu>
-          <Menu trigger={<button type="button" className="flex items-center gap-2 rounded-md px-2 py-1 hover:bg-wash"><UserRound size={18} aria-hidden />{person.name}</button>}>
+          <Menu
+            trigger={
+              <button type="button" className="flex items-center gap-2 rounded-md px-2 py-1 hover:bg-wash">
+                <UserRound size={18} aria-hidden />
+                {person.name}
+              </button>
+            }
+          >
             <MenuItem onSelect={() => navigate('/settings')}>Settings</MenuItem>
             <MenuRule />
             <MenuItem onSelect={signOut}>Sign out</MenuItem>
           </Menu>
         </header>
       )}
-      <div className="min-h-0 flex-1 overflow-hidden"><Outlet /></div>
+      <div className="min-h-0 flex-1 overflow-hidden">
+        <Outlet />
+      </div>
       <CommandPalette open={palette} onOpenChange={setPalette} />
     </div>
   )
@@ -79,27 +134,44 @@ function CommandPalette({ open, onOpenChange }: { open: boolean; onOpenChange: (
     <Dialog.Root open={open} onOpenChange={onOpenChange}>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/20" />
-        <Dialog.Content className="fixed left-1/2 top-[14vh] z-50 w-[min(560px,calc(100vw-32px))] -translate-x-1/2 overflow-hidden rounded-lg border bg-paper shadow-slip" aria-describedby={undefined}>
+        <Dialog.Content
+          className="fixed left-1/2 top-[14vh] z-50 w-[min(560px,calc(100vw-32px))] -translate-x-1/2 overflow-hidden rounded-lg border bg-paper shadow-slip"
+          aria-describedby={undefined}
+        >
           <Dialog.Title className="sr-only">Go to, or do</Dialog.Title>
           <Palette label="Go to, or do">
-            <Palette.Input placeholder="Where to, or what to do?" className="h-12 w-full border-b bg-transparent px-4 text-[16px] outline-none" />
+            <Palette.Input
+              placeholder="Where to, or what to do?"
+              className="h-12 w-full border-b bg-transparent px-4 text-[16px] outline-none"
+            />
             <Palette.List className="max-h-[50vh] overflow-auto p-2">
               <Palette.Empty className="px-3 py-6 text-center text-soft">Nothing here is called that.</Palette.Empty>
               {groups.map((group) => (
-                <Palette.Group key={group} heading={group} className="[&_[cmdk-group-heading]]:px-3 [&_[cmdk-group-heading]]:pb-1 [&_[cmdk-group-heading]]:pt-2 [&_[cmdk-group-heading]]:text-[13px] [&_[cmdk-group-heading]]:text-soft">
-                  {commands.filter((command) => command.group === group && command.id !== 'palette').map((command) => (
-                    <Palette.Item
-                      key={command.id} value={`${command.label} ${command.id}`}
-                      onSelect={() => {
-                        onOpenChange(false)
-                        command.run()
-                      }}
-                      className="flex cursor-pointer items-center rounded px-3 py-2 data-[selected=true]:bg-wash"
-                    >
-                      {command.label}
-                      {command.keys && <kbd className="ml-auto font-mono text-[12px] text-soft">{command.keys.replace('Mod+', withControl(''))}</kbd>}
-                    </Palette.Item>
-                  ))}
+                <Palette.Group
+                  key={group}
+                  heading={group}
+                  className="[&_[cmdk-group-heading]]:px-3 [&_[cmdk-group-heading]]:pb-1 [&_[cmdk-group-heading]]:pt-2 [&_[cmdk-group-heading]]:text-[13px] [&_[cmdk-group-heading]]:text-soft"
+                >
+                  {commands
+                    .filter((command) => command.group === group && command.id !== 'palette')
+                    .map((command) => (
+                      <Palette.Item
+                        key={command.id}
+                        value={`${command.label} ${command.id}`}
+                        onSelect={() => {
+                          onOpenChange(false)
+                          command.run()
+                        }}
+                        className="flex cursor-pointer items-center rounded px-3 py-2 data-[selected=true]:bg-wash"
+                      >
+                        {command.label}
+                        {command.keys && (
+                          <kbd className="ml-auto font-mono text-[12px] text-soft">
+                            {command.keys.replace('Mod+', withControl(''))}
+                          </kbd>
+                        )}
+                      </Palette.Item>
+                    ))}
                 </Palette.Group>
               ))}
             </Palette.List>

@@ -5,7 +5,15 @@ import { call, Refused } from './call'
 import { Wordmark } from './wordmark'
 
 /** The sign-in page; with `again` a small card over the work, for the person whose session ended. */
-export function SignIn({ session, onSignedIn, again }: { session: Session; onSignedIn: (session: Session) => void; again?: Person }) {
+export function SignIn({
+  session,
+  onSignedIn,
+  again,
+}: {
+  session: Session
+  onSignedIn: (session: Session) => void
+  again?: Person
+}) {
   const [handle, setHandle] = useState(again?.handle ?? '')
   const [password, setPassword] = useState('')
   const [fault, setFault] = useState('')
@@ -31,16 +39,35 @@ export function SignIn({ session, onSignedIn, again }: { session: Session; onSig
         void enter(handle, password)
       }}
     >
-      <Field label="Sign-in name" autoComplete="username" autoFocus={!again} value={handle} onChange={(event) => setHandle(event.target.value)} />
-      <Field label="Password" type="password" autoComplete="current-password" autoFocus={!!again} value={password} onChange={(event) => setPassword(event.target.value)} fault={fault} />
-      <Button look="main" type="submit" disabled={busy} className="h-9">Sign in</Button>
+      <Field
+        label="Sign-in name"
+        autoComplete="username"
+        autoFocus={!again}
+        value={handle}
+        onChange={(event) => setHandle(event.target.value)}
+      />
+      <Field
+        label="Password"
+        type="password"
+        autoComplete="current-password"
+        autoFocus={!!again}
+        value={password}
+        onChange={(event) => setPassword(event.target.value)}
+        fault={fault}
+      />
+      <Button look="main" type="submit" disabled={busy} className="h-9">
+        Sign in
+      </Button>
     </form>
   )
   if (again)
     return (
       <div className="w-[min(380px,calc(100vw-32px))] rounded-lg border bg-paper p-6 shadow-slip">
         <h2 className="text-[18px] font-semibold">Sign in again to go on</h2>
-        <p className="mb-4 mt-1 text-soft">Your session ended. Your work is untouched: it is on this device, and goes to shared storage when you are signed in.</p>
+        <p className="mb-4 mt-1 text-soft">
+          Your session ended. Your work is untouched: it is on this device, and goes to shared storage when you are
+          signed in.
+        </p>
         {form}
       </div>
     )
@@ -49,7 +76,9 @@ export function SignIn({ session, onSignedIn, again }: { session: Session; onSig
       <div className="grid w-full max-w-4xl items-stretch gap-12 md:grid-cols-[minmax(0,360px)_1fr]">
         <section>
           <Wordmark large />
-          <p className="mb-8 mt-3 text-soft">Your work under its right name, in its right place, and never further away than one step back.</p>
+          <p className="mb-8 mt-3 text-soft">
+            Your work under its right name, in its right place, and never further away than one step back.
+          </p>
           {session.firstRun ? <FirstRun onSignedIn={onSignedIn} /> : form}
         </section>
         {session.demoAccounts.length > 0 && !session.firstRun && (
@@ -59,7 +88,12 @@ export function SignIn({ session, onSignedIn, again }: { session: Session; onSig
             <ul className="flex flex-col">
               {session.demoAccounts.map((account) => (
                 <li key={account.handle}>
-                  <button type="button" disabled={busy} className="-mx-3 w-[calc(100%+24px)] rounded-md px-3 py-3 text-left hover:bg-wash" onClick={() => enter(account.handle, account.password)}>
+                  <button
+                    type="button"
+                    disabled={busy}
+                    className="-mx-3 w-[calc(100%+24px)] rounded-md px-3 py-3 text-left hover:bg-wash"
+                    onClick={() => enter(account.handle, account.password)}
+                  >
                     <span className="block font-medium">{account.name}</span>
                     <span className="block text-[14px] text-soft">{account.work}</span>
                   </button>
@@ -77,7 +111,13 @@ function FirstRun({ onSignedIn }: { onSignedIn: (session: Session) => void }) {
   const [values, setValues] = useState({ handle: '', name: '', password: '', share: 'Office' })
   const [faults, setFaults] = useState<Record<string, string>>({})
   const field = (key: keyof typeof values, label: string, type = 'text') => (
-    <Field label={label} type={type} value={values[key]} fault={faults[key]} onChange={(event) => setValues({ ...values, [key]: event.target.value })} />
+    <Field
+      label={label}
+      type={type}
+      value={values[key]}
+      fault={faults[key]}
+      onChange={(event) => setValues({ ...values, [key]: event.target.value })}
+    />
   )
   return (
     <form
@@ -85,11 +125,18 @@ function FirstRun({ onSignedIn }: { onSignedIn: (session: Session) => void }) {
       onSubmit={async (event) => {
         event.preventDefault()
         const checked = FirstAdministrator.safeParse(values)
-        if (!checked.success) return setFaults(Object.fromEntries(checked.error.issues.map((issue) => [issue.path.join('.'), issue.message])))
+        if (!checked.success)
+          return setFaults(
+            Object.fromEntries(checked.error.issues.map((issue) => [issue.path.join('.'), issue.message])),
+          )
         try {
           onSignedIn(await call('firstAdministrator', { body: checked.data }))
         } catch (error) {
-          setFaults(error instanceof Refused ? (error.problem.fields ?? { password: error.problem.title }) : { password: 'This did not work. Try again.' })
+          setFaults(
+            error instanceof Refused
+              ? (error.problem.fields ?? { password: error.problem.title })
+              : { password: 'This did not work. Try again.' },
+          )
         }
       }}
     >
@@ -98,7 +145,9 @@ function FirstRun({ onSignedIn }: { onSignedIn: (session: Session) => void }) {
       {field('handle', 'Sign-in name')}
       {field('password', 'Password', 'password')}
       {field('share', 'First share')}
-      <Button look="main" type="submit" className="h-9">Begin</Button>
+      <Button look="main" type="submit" className="h-9">
+        Begin
+      </Button>
     </form>
   )
 }

@@ -7,7 +7,9 @@ export function Wordmark({ large }: { large?: boolean }) {
         <path d="M2 1v20M7 1v20M12 1v20M17 1v20" stroke="currentColor" strokeWidth="1.3" />
         <path d="M2 16.5h15" stroke="var(--accent)" strokeWidth="2.6" />
       </svg>
-      <span className={large ? 'text-[32px] font-semibold tracking-tight' : 'text-[18px] font-semibold tracking-tight'}>Jaula</span>
+      <span className={large ? 'text-[32px] font-semibold tracking-tight' : 'text-[18px] font-semibold tracking-tight'}>
+        Jaula
+      </span>
     </span>
   )
 }

@@ -11,26 +11,51 @@ const looks: Record<ButtonLook, string> = {
   warning: 'bg-paper border border-rust text-rust hover:bg-rust-wash',
 }
 
-export function Button({ look = 'plain', className, ...rest }: ButtonHTMLAttributes<HTMLButtonElement> & { look?: ButtonLook; ref?: Ref<HTMLButtonElement> }) {
+export function Button({
+  look = 'plain',
+  className,
+  ...rest
+}: ButtonHTMLAttributes<HTMLButtonElement> & { look?: ButtonLook; ref?: Ref<HTMLButtonElement> }) {
   return (
     <button
       type="button"
-      className={clsx('inline-flex h-8 shrink-0 items-center justify-center gap-2 whitespace-nowrap rounded-md px-3 font-medium disabled:opacity-50', looks[look], className)}
+      className={clsx(
+        'inline-flex h-8 shrink-0 items-center justify-center gap-2 whitespace-nowrap rounded-md px-3 font-medium disabled:opacity-50',
+        looks[look],
+        className,
+      )}
       {...rest}
     />
   )
 }
 
 /** A button that shows only an icon; its words are its label and its tip. */
-export function IconButton({ label, keys, pressed, side = 'bottom', className, children, ...rest }: ButtonHTMLAttributes<HTMLButtonElement> & {
-  label: string; keys?: string; pressed?: boolean; side?: 'top' | 'right' | 'bottom' | 'left'; ref?: Ref<HTMLButtonElement>
+export function IconButton({
+  label,
+  keys,
+  pressed,
+  side = 'bottom',
+  className,
+  children,
+  ...rest
+}: ButtonHTMLAttributes<HTMLButtonElement> & {
+  label: string
+  keys?: string
+  pressed?: boolean
+  side?: 'top' | 'right' | 'bottom' | 'left'
+  ref?: Ref<HTMLButtonElement>
 }) {
   return (
     <Tooltip.Root>
       <Tooltip.Trigger asChild>
         <button
-          type="button" aria-label={label} {...(pressed !== undefined && { 'aria-pressed': pressed })}
-          className={clsx('grid size-8 shrink-0 place-items-center rounded-md hover:bg-wash disabled:opacity-40 aria-pressed:bg-wash aria-pressed:text-accent [&_svg]:size-[18px]', className)}
+          type="button"
+          aria-label={label}
+          {...(pressed !== undefined && { 'aria-pressed': pressed })}
+          className={clsx(
+            'grid size-8 shrink-0 place-items-center rounded-md hover:bg-wash disabled:opacity-40 aria-pressed:bg-wash aria-pressed:text-accent [&_svg]:size-[18px]',
+            className,
+          )}
           {...rest}
         >
           {children}
@@ -46,17 +71,40 @@ export function IconButton({ label, keys, pressed, side = 'bottom', className, c
   )
 }
 
-export function Field({ label, fault, hint, className, ...rest }: InputHTMLAttributes<HTMLInputElement> & { label: string; fault?: ReactNode; hint?: ReactNode; ref?: Ref<HTMLInputElement> }) {
+export function Field({
+  label,
+  fault,
+  hint,
+  className,
+  ...rest
+}: InputHTMLAttributes<HTMLInputElement> & {
+  label: string
+  fault?: ReactNode
+  hint?: ReactNode
+  ref?: Ref<HTMLInputElement>
+}) {
   const id = useId()
   return (
     <div className={className}>
-      <label htmlFor={id} className="mb-1 block text-[13px] text-soft">{label}</label>
+      <label htmlFor={id} className="mb-1 block text-[13px] text-soft">
+        {label}
+      </label>
       <input
-        id={id} aria-invalid={fault ? true : undefined} aria-describedby={fault || hint ? `${id}-more` : undefined}
+        id={id}
+        aria-invalid={fault ? true : undefined}
+        aria-describedby={fault || hint ? `${id}-more` : undefined}
         className={clsx('h-9 w-full rounded-md border bg-sheet px-2.5', fault ? 'border-rust' : 'border-rule-strong')}
         {...rest}
       />
-      {(fault || hint) && <div id={`${id}-more`} className={clsx('mt-1 text-[13px] leading-[18px]', fault ? 'text-rust' : 'text-soft')} role={fault ? 'alert' : undefined}>{fault || hint}</div>}
+      {(fault || hint) && (
+        <div
+          id={`${id}-more`}
+          className={clsx('mt-1 text-[13px] leading-[18px]', fault ? 'text-rust' : 'text-soft')}
+          role={fault ? 'alert' : undefined}
+        >
+          {fault || hint}
+        </div>
+      )}
     </div>
   )
 }
@@ -72,9 +120,23 @@ export function Blank({ title, children, waiting }: { title: string; children?: 
   )
 }
 
-export function Notice({ tone = 'calm', children, actions }: { tone?: 'calm' | 'alarm'; children: ReactNode; actions?: ReactNode }) {
+export function Notice({
+  tone = 'calm',
+  children,
+  actions,
+}: {
+  tone?: 'calm' | 'alarm'
+  children: ReactNode
+  actions?: ReactNode
+}) {
   return (
-    <div className={clsx('flex flex-wrap items-center gap-x-4 gap-y-2 border-b px-4 py-2', tone === 'alarm' ? 'bg-rust-wash text-rust' : 'bg-wash')} role={tone === 'alarm' ? 'alert' : 'status'}>
+    <div
+      className={clsx(
+        'flex flex-wrap items-center gap-x-4 gap-y-2 border-b px-4 py-2',
+        tone === 'alarm' ? 'bg-rust-wash text-rust' : 'bg-wash',
+      )}
+      role={tone === 'alarm' ? 'alert' : 'status'}
+    >
       <div className="min-w-0 flex-1">{children}</div>
       {actions && <div className="flex flex-wrap gap-2 text-ink">{actions}</div>}
     </div>

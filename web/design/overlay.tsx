@@ -2,14 +2,33 @@ import { Dialog, DropdownMenu } from 'radix-ui'
 import type { ReactNode } from 'react'
 
 /** A question in the middle of the window; Escape is its `onClose`. */
-export function Question({ title, children, answers, onClose, open = true }: { title: string; children?: ReactNode; answers: ReactNode; onClose: () => void; open?: boolean }) {
+export function Question({
+  title,
+  children,
+  answers,
+  onClose,
+  open = true,
+}: {
+  title: string
+  children?: ReactNode
+  answers: ReactNode
+  onClose: () => void
+  open?: boolean
+}) {
   return (
     <Dialog.Root open={open} onOpenChange={(next) => !next && onClose()}>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/25" />
-        <Dialog.Content className="fixed left-1/2 top-[22vh] z-50 w-[min(480px,calc(100vw-32px))] -translate-x-1/2 rounded-lg border bg-paper p-6 shadow-slip" {...(!children && { 'aria-describedby': undefined })}>
+        <Dialog.Content
+          className="fixed left-1/2 top-[22vh] z-50 w-[min(480px,calc(100vw-32px))] -translate-x-1/2 rounded-lg border bg-paper p-6 shadow-slip"
+          {...(!children && { 'aria-describedby': undefined })}
+        >
           <Dialog.Title className="text-[18px] font-semibold leading-6">{title}</Dialog.Title>
-          {children && <Dialog.Description asChild><div className="mt-2 text-soft">{children}</div></Dialog.Description>}
+          {children && (
+            <Dialog.Description asChild>
+              <div className="mt-2 text-soft">{children}</div>
+            </Dialog.Description>
+          )}
           <div className="mt-5 flex flex-wrap gap-2">{answers}</div>
         </Dialog.Content>
       </Dialog.Portal>
@@ -17,19 +36,47 @@ export function Question({ title, children, answers, onClose, open = true }: { t
   )
 }
 
-export function Menu({ trigger, children, align = 'end' }: { trigger: ReactNode; children: ReactNode; align?: 'start' | 'end' }) {
+export function Menu({
+  trigger,
+  children,
+  align = 'end',
+}: {
+  trigger: ReactNode
+  children: ReactNode
+  align?: 'start' | 'end'
+}) {
   return (
     <DropdownMenu.Root>
       <DropdownMenu.Trigger asChild>{trigger}</DropdownMenu.Trigger>
       <DropdownMenu.Portal>
-        <DropdownMenu.Content align={align} sideOffset={4} className="z-50 min-w-52 rounded-md border bg-paper p-1 shadow-slip">{children}</DropdownMenu.Content>
+        <DropdownMenu.Content
+          align={align}
+          sideOffset={4}
+          className="z-50 min-w-52 rounded-md border bg-paper p-1 shadow-slip"
+        >
+          {children}
+        </DropdownMenu.Content>
       </DropdownMenu.Portal>
     </DropdownMenu.Root>
   )
 }
-export function MenuItem({ children, onSelect, keys, disabled }: { children: ReactNode; onSelect: () => void; keys?: string; disabled?: boolean }) {
+export function MenuItem({
+  children,
+  onSelect,
+  keys,
+  disabled,
+}: {
+  children: ReactNode
+  onSelect: () => void
+  keys?: string
+  disabled?: boolean
+}) {
   return (
-    <DropdownMenu.Item disabled={disabled} onSelect={onSelect} className="flex cursor-pointer items-center gap-3 rounded px-2.5 py-1.5 outline-none data-[disabled]:opacity-50 data-[highlighted]:bg-wash [&_svg]:size-4">
+    <DropdownMenu.Item
+      disabled={disabled}
+      onSelect={onSelect}
+      className="flex cursor-pointer items-center gap-3 rounded px-2.5 py-1.5 outline-none data-[disabled]:opacity-50 data-[highlighted]:bg-wash [&_svg]:size-4"
+    >
       {children}
       {keys && <kbd className="ml-auto pl-4 font-mono text-[12px] text-soft">{keys}</kbd>}
     </DropdownMenu.Item>

@@ -1,7 +1,7 @@
 import { format, isSameDay, isSameYear, subDays } from 'date-fns'
 
-/** 09:41:12 */
-export const clock = (at: number | Date): string => format(at, 'HH:mm:ss')
+/** 09:41:12 today, with the day before it otherwise. */
+export const clock = (at: number | Date): string => (isSameDay(at, new Date()) ? format(at, 'HH:mm:ss') : moment(at))
 
 /** A moment as people say it: the time today, the day otherwise. */
 export function moment(iso: string | number | Date): string {
@@ -18,7 +18,9 @@ export function size(bytes: number): string {
   return `${number < 10 ? number.toFixed(1) : Math.round(number)} ${unit}`
 }
 
-export const count = (number: number, one: string, many = `${one}s`): string => `${number.toLocaleString('en')} ${number === 1 ? one : many}`
+export const count = (number: number, one: string, many = `${one}s`): string =>
+  `${number.toLocaleString('en')} ${number === 1 ? one : many}`
 
 /** This machine's sign for the control key, before a letter. */
-export const withControl = (letter: string): string => (/Mac|iPhone|iPad/.test(navigator.userAgent) ? `⌘${letter}` : `Ctrl+${letter}`)
+export const withControl = (letter: string): string =>
+  /Mac|iPhone|iPad/.test(navigator.userAgent) ? `⌘${letter}` : `Ctrl+${letter}`

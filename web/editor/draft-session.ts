@@ -7,7 +7,12 @@ import type { ReachFacts } from '../../core/recovery/reach'
 import { nothingBeyond } from '../../core/recovery/replay'
 import { onJournal, tellJournal } from '../workers/journal'
 
-export interface SavedFile { id: string; name: string; shareId: string; folderId: string | null }
+export interface SavedFile {
+  id: string
+  name: string
+  shareId: string
+  folderId: string | null
+}
 
 export interface SessionState {
   draftId: string
@@ -25,10 +30,12 @@ export interface SessionState {
 }
 
 export interface Content {
+  /** Takes in what is still being entered, so that a save holds it. */
+  settle?(): void
   /** The bytes of the work as it is now. */
   encode(): Promise<Uint8Array>
-  /** Its first words. */
-  opening(): string
+  /** Its first words, as they were a moment ago or, when `now` is set, as they are. */
+  opening(now?: boolean): string
 }
 
 export type SaveTarget = { shareId: string; folderId: string | null; name: string } | 'own file'
@@ -43,7 +50,14 @@ export interface Beginning {
   /** The version that the journal stands on, and its bytes; null for work that began blank. */
   base: { versionId: string; bytes: Uint8Array } | null
   /** A draft to go on with: what is kept of it on this device, and its records when they came from shared storage. */
-  continued: { stored: StoredDraft | null; seq: number; savedSeq: number; pointSeq: number; lastEditAt: string | null; records: JournalRecord[] | null } | null
+  continued: {
+    stored: StoredDraft | null
+    seq: number
+    savedSeq: number
+    pointSeq: number
+    lastEditAt: string | null
+    records: JournalRecord[] | null
+  } | null
 }
 
 export class DraftSession {
@@ -62,24 +76,55 @@ export class DraftSession {
     if (seq && lastAt) this.times.push({ seq, at: lastAt })
     const versionSeq = continued?.savedSeq ?? 0
     this.state = {
-      draftId: beginning.draftId, kind: beginning.kind, bornAt: beginning.bornAt, file: beginning.file, head, elsewhere: false, refusal: null, ready: false,
+      draftId: beginning.draftId,
+      kind: beginning.kind,
+      bornAt: beginning.bornAt,
+      file: beginning.file,
+      head,
+      elsewhere: false,
+      refusal: null,
+      ready: false,
       reach: {
         edit: { seq, at: lastAt },
         journal: { seq: 0, at: null, refused: null },
         point: { seq: Math.min(continued?.pointSeq ?? 0, seq), at: (continued?.pointSeq ?? 0) > 0 ? lastAt : null },
-        version: { seq: versionSeq, at: head ? Date.parse(head.at) : null, number: head?.number ?? null, author: head?.author.name ?? null },
-        waitingSave: null, server: 'there',
+        version: {
+          seq: versionSeq,
+          at: head ? Date.parse(head.at) : null,
+          number: head?.number ?? null,
+          author: head?.author.name ?? null,
+        },
+        waitingSave: null,
+        server: 'there',
       },
     }
     this.stopListening = onJournal((message) => this.hear(message))
     const stored: StoredDraft = continued?.stored ?? {
-      id: beginning.draftId, personId: beginning.personId, kind: beginning.kind, bornAt: beginning.bornAt, baseVersionId: beginning.base?.versionId ?? null,
-      fileId: beginning.file?.id ?? null, fileName: beginning.file?.name ?? null, headVersionId: head?.id ?? null,
-      savedSeq: continued?.savedSeq ?? 0, journalSeq: seq, pointSeq: continued?.pointSeq ?? 0, lastEditAt: continued?.lastEditAt ?? null,
-      opening: '', beyond: nothingBeyond, state: 'open', keptUntil: null,
+      id: beginning.draftId,
+      personId: beginning.personId,
+      kind: beginning.kind,
+      bornAt: beginning.bornAt,
+      baseVersionId: beginning.base?.versionId ?? null,
+      fileId: beginning.file?.id ?? null,
+      fileName: beginning.file?.name ?? null,
+      headVersionId: head?.id ?? null,
+      savedSeq: continued?.savedSeq ?? 0,
+      journalSeq: seq,
+      pointSeq: continued?.pointSeq ?? 0,
+      lastEditAt: continued?.lastEditAt ?? null,
+      opening: '',
+      beyond: nothingBeyond,
+      state: 'open',
+      keptUntil: null,
     }
     // What the server knows of the file is newer than what the device kept.
-    const draft = { ...stored, fileId: beginning.file?.id ?? null, fileName: beginning.file?.name ?? null, headVersionId: head?.id ?? null, savedSeq: continued?.savedSeq ?? 0 }
+    const draft = {
+      ...stored,
+      fileId: beginning.file?.id ?? null,
+      fileName: beginning.file?.name ?? null,
+      headVersionId: head?.id ?? null,
+      savedSeq: continued?.savedSeq ?? 0,
+    }
     tellJournal({ do: 'open', draft, base: beginning.base?.bytes ?? null, records: continued?.records ?? null })
   }
 
@@ -92,13 +137,23 @@ export class DraftSession {
     const seq = this.state.reach.edit.seq + 1
     const at = Date.now()
     this.times.push({ seq, at })
-    tellJournal({ do: 'edit', draftId: this.state.draftId, record: { seq, at, edit }, opening: this.content?.opening() ?? '' })
+    tellJournal({
+      do: 'edit',
+      draftId: this.state.draftId,
+      record: { seq, at, edit },
+      opening: this.content?.opening() ?? '',
+    })
     this.change({ reach: { ...this.state.reach, edit: { seq, at } } })
+  }
+
+  /** Takes in what is still being entered. */
+  settle(): void {
+    this.content?.settle?.()
   }
 
   /** First words of the work as it is now. */
   opening(): string {
-    return this.content?.opening() ?? ''
+    return this.content?.opening(true) ?? ''
   }
 
   get unsaved(): boolean {
@@ -111,6 +166,7 @@ export class DraftSession {
    */
   async save(target: SaveTarget, reason: Reason = 'saved'): Promise<Saved | Problem> {
     if (!this.content) throw new Error('Nothing is open.')
+    this.content.settle?.()
     const { seq } = this.state.reach.edit
     const key = uuidv7()
     const at = Date.now()
@@ -123,14 +179,40 @@ export class DraftSession {
       throw error
     }
     const answer = new Promise<Saved | Problem>((settle) => this.waiting.set(key, { settle }))
-    tellJournal({ do: 'save', save: { key, draftId: this.state.draftId, personId: this.beginning.personId, seq, at, reason, bytes, target } }, [bytes.buffer as ArrayBuffer])
+    tellJournal(
+      {
+        do: 'save',
+        save: { key, draftId: this.state.draftId, personId: this.beginning.personId, seq, at, reason, bytes, target },
+      },
+      [bytes.buffer as ArrayBuffer],
+    )
     return answer
   }
 
   /** Goes on in another file, or on a newer version of this one, with the content as it is. */
   adopt(file: SavedFile | null, head: Version | null): void {
-    tellJournal({ do: 'adopt', draftId: this.state.draftId, fileId: file?.id ?? null, fileName: file?.name ?? null, headVersionId: head?.id ?? null })
-    this.change({ file, head, refusal: null, reach: { ...this.state.reach, version: { ...this.state.reach.version, number: head?.number ?? null, author: head?.author.name ?? null, at: head ? Date.parse(head.at) : null, seq: file ? this.state.reach.version.seq : 0 } } })
+    tellJournal({
+      do: 'adopt',
+      draftId: this.state.draftId,
+      fileId: file?.id ?? null,
+      fileName: file?.name ?? null,
+      headVersionId: head?.id ?? null,
+    })
+    this.change({
+      file,
+      head,
+      refusal: null,
+      reach: {
+        ...this.state.reach,
+        version: {
+          ...this.state.reach.version,
+          number: head?.number ?? null,
+          author: head?.author.name ?? null,
+          at: head ? Date.parse(head.at) : null,
+          seq: file ? this.state.reach.version.seq : 0,
+        },
+      },
+    })
   }
 
   /** Ends the draft here; answers when its journal is settled on the device. */
@@ -164,11 +246,14 @@ export class DraftSession {
   private hear(message: FromJournal): void {
     const { reach } = this.state
     if (message.say === 'server') return this.change({ reach: { ...reach, server: message.state } })
-    if (message.say === 'refused') return this.change({ reach: { ...reach, journal: { ...reach.journal, refused: message.reason } } })
+    if (message.say === 'refused')
+      return this.change({ reach: { ...reach, journal: { ...reach.journal, refused: message.reason } } })
     if (!('draftId' in message) || message.draftId !== this.state.draftId) return
     switch (message.say) {
-      case 'opened': return this.change({ elsewhere: message.elsewhere, ready: true })
-      case 'journaled': return this.change({ reach: { ...reach, journal: { seq: message.seq, at: message.at, refused: null } } })
+      case 'opened':
+        return this.change({ elsewhere: message.elsewhere, ready: true })
+      case 'journaled':
+        return this.change({ reach: { ...reach, journal: { seq: message.seq, at: message.at, refused: null } } })
       case 'point': {
         const at = this.timeOf(message.seq)
         this.change({ reach: { ...reach, point: { seq: message.seq, at } } })
@@ -180,8 +265,19 @@ export class DraftSession {
       case 'saved': {
         const { file, version } = message.saved
         this.change({
-          file: { id: file.id, name: file.name, shareId: file.shareId, folderId: file.folderId }, head: version, refusal: null,
-          reach: { ...reach, waitingSave: null, version: { seq: message.seq, at: Date.parse(version.at), number: version.number, author: version.author.name } },
+          file: { id: file.id, name: file.name, shareId: file.shareId, folderId: file.folderId },
+          head: version,
+          refusal: null,
+          reach: {
+            ...reach,
+            waitingSave: null,
+            version: {
+              seq: message.seq,
+              at: Date.parse(version.at),
+              number: version.number,
+              author: version.author.name,
+            },
+          },
         })
         // Times of what is in a version are not asked for again.
         while (this.times.length > 1 && this.times[1]!.seq <= message.seq) this.times.shift()
@@ -194,7 +290,8 @@ export class DraftSession {
         this.waiting.get(message.key)?.settle(message.problem)
         this.waiting.delete(message.key)
         return
-      case 'closed': this.closed?.()
+      case 'closed':
+        this.closed?.()
     }
   }
 }

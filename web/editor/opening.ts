@@ -18,7 +18,11 @@ export interface Opening {
 }
 
 /** @throws Refused; @returns 'other type' for a file that no editor reads */
-export async function openFile(fileId: string, personId: string, freshId: string): Promise<Opening | { otherType: FileFacts }> {
+export async function openFile(
+  fileId: string,
+  personId: string,
+  freshId: string,
+): Promise<Opening | { otherType: FileFacts }> {
   const facts = await call('file', { params: { fileId } })
   const { file } = facts
   if (!fileType(file.type).editable) return { otherType: facts }
@@ -29,10 +33,18 @@ export async function openFile(fileId: string, personId: string, freshId: string
   const bytes = await call('bytes', { params: { versionId: head.id } })
   return {
     beginning: {
-      draftId: freshId, kind: fileType(file.type).kind as 'document' | 'spreadsheet', bornAt: new Date().toISOString(), file: placed(facts), head,
-      base: { versionId: head.id, bytes: bytes.slice() }, continued: null,
+      draftId: freshId,
+      kind: fileType(file.type).kind as 'document' | 'spreadsheet',
+      bornAt: new Date().toISOString(),
+      file: placed(facts),
+      head,
+      base: { versionId: head.id, bytes: bytes.slice() },
+      continued: null,
     },
-    bytes, records: null, facts, recoveredFrom: null,
+    bytes,
+    records: null,
+    facts,
+    recoveredFrom: null,
   }
 }
 
@@ -40,7 +52,14 @@ export async function openFile(fileId: string, personId: string, freshId: string
 async function unsavedDraftOf(fileId: string, personId: string): Promise<string | null> {
   try {
     const held = await heldDrafts()
-    const drafts = (await readDrafts()).filter((draft) => draft.fileId === fileId && draft.personId === personId && draft.state === 'open' && draft.journalSeq > draft.savedSeq && !held.has(draft.id))
+    const drafts = (await readDrafts()).filter(
+      (draft) =>
+        draft.fileId === fileId &&
+        draft.personId === personId &&
+        draft.state === 'open' &&
+        draft.journalSeq > draft.savedSeq &&
+        !held.has(draft.id),
+    )
     drafts.sort((a, b) => (a.lastEditAt ?? '').localeCompare(b.lastEditAt ?? ''))
     return drafts.at(-1)?.id ?? null
   } catch {
@@ -49,7 +68,11 @@ async function unsavedDraftOf(fileId: string, personId: string): Promise<string 
 }
 
 /** @param detached keep what is in it as a separate file: it loses its file and keeps its content */
-export async function openDraft(draftId: string, known: FileFacts | null = null, detached = false): Promise<Opening | null> {
+export async function openDraft(
+  draftId: string,
+  known: FileFacts | null = null,
+  detached = false,
+): Promise<Opening | null> {
   const gathered = await gatherDraft(draftId)
   if (!gathered) return null
   const fileId = detached ? null : gathered.fileId
@@ -60,15 +83,34 @@ export async function openDraft(draftId: string, known: FileFacts | null = null,
   const head: Version | null = facts?.versions.find((version) => version.id === knownHead) ?? facts?.file.head ?? null
   return {
     beginning: {
-      draftId, kind: gathered.kind, bornAt: gathered.bornAt, file: facts && !detached ? placed(facts) : null, head: detached ? null : head,
-      base: gathered.base && gathered.baseVersionId ? { versionId: gathered.baseVersionId, bytes: gathered.base.slice() } : null,
+      draftId,
+      kind: gathered.kind,
+      bornAt: gathered.bornAt,
+      file: facts && !detached ? placed(facts) : null,
+      head: detached ? null : head,
+      base:
+        gathered.base && gathered.baseVersionId
+          ? { versionId: gathered.baseVersionId, bytes: gathered.base.slice() }
+          : null,
       continued: {
-        stored: gathered.stored && gathered.from === 'device' ? gathered.stored : null, seq, savedSeq: detached ? 0 : gathered.savedSeq, pointSeq: gathered.pointSeq,
-        lastEditAt: gathered.lastEditAt, records: gathered.from === 'device' ? null : gathered.records,
+        stored: gathered.stored && gathered.from === 'device' ? gathered.stored : null,
+        seq,
+        savedSeq: detached ? 0 : gathered.savedSeq,
+        pointSeq: gathered.pointSeq,
+        lastEditAt: gathered.lastEditAt,
+        records: gathered.from === 'device' ? null : gathered.records,
       },
     },
-    bytes: gathered.base, records: gathered.records, facts, recoveredFrom: gathered.from,
+    bytes: gathered.base,
+    records: gathered.records,
+    facts,
+    recoveredFrom: gathered.from,
   }
 }
 
-const placed = ({ file }: FileFacts) => ({ id: file.id, name: file.name, shareId: file.shareId, folderId: file.folderId })
+const placed = ({ file }: FileFacts) => ({
+  id: file.id,
+  name: file.name,
+  shareId: file.shareId,
+  folderId: file.folderId,
+})

@@ -9,6 +9,7 @@ import { addressOf, isAway, Refused } from '../app/call'
 import { useSession } from '../app/session'
 import { Blank, Button } from '../design/controls'
 import { moment, size } from '../design/words'
+import { readDraft } from '../workers/journal-store'
 import { type Opening, openDraft, openFile } from './opening'
 import { Workspace } from './workspace'
 
@@ -17,7 +18,9 @@ export function NewRoute() {
   const { kind } = useParams()
   const [query] = useSearchParams()
   const id = useMemo(uuidv7, [kind])
-  const place = query.get('share') ? `&share=${query.get('share')}${query.get('folder') ? `&folder=${query.get('folder')}` : ''}` : ''
+  const place = query.get('share')
+    ? `&share=${query.get('share')}${query.get('folder') ? `&folder=${query.get('folder')}` : ''}`
+    : ''
   return <Navigate replace to={`/draft/${id}?new=${kind === 'spreadsheet' ? 'spreadsheet' : 'document'}${place}`} />
 }
 
@@ -39,7 +42,9 @@ export function FileRoute() {
         setLoaded('otherType' in result ? result : { opening: result })
       })
       .catch((error) => !gone && setLoaded(faultOf(error)))
-    return () => { gone = true }
+    return () => {
+      gone = true
+    }
   }, [fileId, attempt])
   return <Show loaded={loaded} key={`${fileId} ${attempt}`} onAgain={() => setAttempt(attempt + 1)} />
 }
@@ -54,26 +59,49 @@ export function DraftRoute() {
   useEffect(() => {
     let gone = false
     setLoaded(null)
-    openDraft(draftId!, null, separate)
+    // The address of new work that this device does not know yet is a blank beginning: shared storage is not asked.
+    const known = fresh ? readDraft(draftId!).catch(() => undefined) : Promise.resolve(true)
+    known
+      .then((there) => (there ? openDraft(draftId!, null, separate) : null))
       .then((opening) => {
         if (gone) return
         if (opening) setLoaded({ opening })
         else if (fresh)
           setLoaded({
             opening: {
-              beginning: { draftId: draftId!, kind: fresh === 'spreadsheet' ? 'spreadsheet' : 'document', bornAt: new Date().toISOString(), file: null, head: null, base: null, continued: null },
-              bytes: null, records: null, facts: null, recoveredFrom: null,
+              beginning: {
+                draftId: draftId!,
+                kind: fresh === 'spreadsheet' ? 'spreadsheet' : 'document',
+                bornAt: new Date().toISOString(),
+                file: null,
+                head: null,
+                base: null,
+                continued: null,
+              },
+              bytes: null,
+              records: null,
+              facts: null,
+              recoveredFrom: null,
             },
           })
-        else setLoaded({ fault: 'This work is not known here. It may have been saved or let go on another device.', away: false })
+        else
+          setLoaded({
+            fault: 'This work is not known here. It may have been saved or let go on another device.',
+            away: false,
+          })
       })
       .catch((error) => !gone && setLoaded(faultOf(error)))
-    return () => { gone = true }
+    return () => {
+      gone = true
+    }
   }, [draftId, attempt, separate])
   return <Show loaded={loaded} key={`${draftId} ${attempt}`} onAgain={() => setAttempt(attempt + 1)} slip={separate} />
 }
 
-const faultOf = (error: unknown): Loaded => ({ fault: error instanceof Refused ? error.problem.title : String((error as Error).message), away: isAway(error) })
+const faultOf = (error: unknown): Loaded => ({
+  fault: error instanceof Refused ? error.problem.title : String((error as Error).message),
+  away: isAway(error),
+})
 
 function Show({ loaded, onAgain, slip }: { loaded: Loaded; onAgain: () => void; slip?: boolean }) {
   if (!loaded) return <Blank title="Opening …" waiting />
@@ -82,8 +110,15 @@ function Show({ loaded, onAgain, slip }: { loaded: Loaded; onAgain: () => void; 
       <Blank title={loaded.away ? 'It cannot be opened right now' : 'It cannot be opened'}>
         <p>{loaded.fault}</p>
         <div className="mt-4 flex justify-center gap-2">
-          <Button look="main" onClick={onAgain}>Try again</Button>
-          <Link to="/" className="inline-flex h-8 items-center rounded-md border border-rule-strong bg-paper px-3 font-medium">To the Desk</Link>
+          <Button look="main" onClick={onAgain}>
+            Try again
+          </Button>
+          <Link
+            to="/"
+            className="inline-flex h-8 items-center rounded-md border border-rule-strong bg-paper px-3 font-medium"
+          >
+            To the Desk
+          </Link>
         </div>
       </Blank>
     )
@@ -97,11 +132,28 @@ export function OtherType({ facts, reason }: { facts: FileFacts; reason?: string
   return (
     <div className="h-full overflow-auto">
       <Blank title={facts.file.name}>
-        <p>{reason ?? `Jaula keeps ${fileType(facts.file.type).label} files byte for byte, but does not edit them. Download it to open it elsewhere.`}</p>
-        <p className="mt-3">Version {head.number}, saved {moment(head.at)} by {head.author.name}, {size(head.size)}</p>
+        <p>
+          {reason ??
+            `Jaula keeps ${fileType(facts.file.type).label} files byte for byte, but does not edit them. Download it to open it elsewhere.`}
+        </p>
+        <p className="mt-3">
+          Version {head.number}, saved {moment(head.at)} by {head.author.name}, {size(head.size)}
+        </p>
         <div className="mt-4 flex justify-center gap-2">
-          <a href={addressOf('bytes', { params: { versionId: head.id } })} download className="inline-flex h-8 items-center gap-2 rounded-md bg-accent px-3 font-medium text-on-accent"><Download size={16} />Download</a>
-          <Link to={`/files/${facts.file.shareId}${facts.file.folderId ? `/${facts.file.folderId}` : ''}`} className="inline-flex h-8 items-center rounded-md border border-rule-strong bg-paper px-3 font-medium">To its folder</Link>
+          <a
+            href={addressOf('bytes', { params: { versionId: head.id } })}
+            download
+            className="inline-flex h-8 items-center gap-2 rounded-md bg-accent px-3 font-medium text-on-accent"
+          >
+            <Download size={16} />
+            Download
+          </a>
+          <Link
+            to={`/files/${facts.file.shareId}${facts.file.folderId ? `/${facts.file.folderId}` : ''}`}
+            className="inline-flex h-8 items-center rounded-md border border-rule-strong bg-paper px-3 font-medium"
+          >
+            To its folder
+          </Link>
         </div>
       </Blank>
     </div>

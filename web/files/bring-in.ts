@@ -18,30 +18,70 @@ export interface BroughtIn {
 export const toBringIn = (file: File, largest: number): BroughtIn => {
   const base = { key: uuidv7(), file, name: file.name.normalize('NFC'), progress: 0 }
   // Said before anything is sent.
-  if (file.size > largest) return { ...base, state: 'refused', problem: { type: 'too-large', title: `It is ${size(file.size)}; files up to ${size(largest)} can be kept here.`, status: 413 } }
+  if (file.size > largest)
+    return {
+      ...base,
+      state: 'refused',
+      problem: {
+        type: 'too-large',
+        title: `It is ${size(file.size)}; files up to ${size(largest)} can be kept here.`,
+        status: 413,
+      },
+    }
   const fault = checkName(base.name)
   if (fault) {
     const freeName = correctName(base.name)
-    return { ...base, state: 'refused', problem: { type: 'name-refused', title: fault.reason, status: 422, ...(freeName && { freeName }) } }
+    return {
+      ...base,
+      state: 'refused',
+      problem: { type: 'name-refused', title: fault.reason, status: 422, ...(freeName && { freeName }) },
+    }
   }
   return { ...base, state: 'waiting', problem: null }
 }
 
 /** Sends one file. (XMLHttpRequest, because fetch tells nothing of how far a request has got.) */
-export function send(item: BroughtIn, place: { shareId: string; folderId: string | null }, onProgress: (progress: number) => void): Promise<Saved | Problem> {
+export function send(
+  item: BroughtIn,
+  place: { shareId: string; folderId: string | null },
+  onProgress: (progress: number) => void,
+): Promise<Saved | Problem> {
   return new Promise((resolve) => {
     const request = new XMLHttpRequest()
-    request.open('POST', addressOf('newFile', { query: { key: item.key, reason: 'brought in', shareId: place.shareId, folderId: place.folderId, name: item.name } }))
+    request.open(
+      'POST',
+      addressOf('newFile', {
+        query: {
+          key: item.key,
+          reason: 'brought in',
+          shareId: place.shareId,
+          folderId: place.folderId,
+          name: item.name,
+        },
+      }),
+    )
     request.setRequestHeader('content-type', 'application/octet-stream')
     request.upload.onprogress = ({ loaded, total }) => onProgress(total ? loaded / total : 0)
-    request.onerror = () => resolve({ type: 'storage-unavailable', title: 'Shared storage did not answer. Try again: it is not brought in twice.', status: 0 })
+    request.onerror = () =>
+      resolve({
+        type: 'storage-unavailable',
+        title: 'Shared storage did not answer. Try again: it is not brought in twice.',
+        status: 0,
+      })
     request.onload = () => {
       let answer: unknown = null
       try {
         answer = JSON.parse(request.responseText)
       } catch {}
       const saved = request.status < 300 ? Saved.safeParse(answer) : null
-      resolve(saved?.data ?? Problem.safeParse(answer).data ?? { type: 'unexpected', title: 'Something went wrong on the server.', status: request.status })
+      resolve(
+        saved?.data ??
+          Problem.safeParse(answer).data ?? {
+            type: 'unexpected',
+            title: 'Something went wrong on the server.',
+            status: request.status,
+          },
+      )
     }
     request.send(item.file)
   })

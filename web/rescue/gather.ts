@@ -39,8 +39,15 @@ export async function gatherDraft(draftId: string): Promise<Gathered | null> {
   let base = stored ? await readBase(draftId) : null
   if (!base && baseVersionId) base = await call('bytes', { params: { versionId: baseVersionId } })
   return {
-    draftId, kind: (stored ?? remote!.draft).kind, bornAt: (stored ?? remote!.draft).bornAt, baseVersionId, base,
-    records: device ? local : remote!.records, from: device ? 'device' : 'shared storage', stored, remote: remote?.draft ?? null,
+    draftId,
+    kind: (stored ?? remote!.draft).kind,
+    bornAt: (stored ?? remote!.draft).bornAt,
+    baseVersionId,
+    base,
+    records: device ? local : remote!.records,
+    from: device ? 'device' : 'shared storage',
+    stored,
+    remote: remote?.draft ?? null,
     fileId: remote?.draft.fileId ?? stored?.fileId ?? null,
     savedSeq: Math.max(stored?.savedSeq ?? 0, remote?.draft.savedSeq ?? 0),
     pointSeq: remote?.draft.pointSeq ?? stored?.pointSeq ?? 0,

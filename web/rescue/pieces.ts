@@ -45,18 +45,45 @@ export async function listPieces(personId: string): Promise<{ pieces: Piece[]; c
     const live = held.has(draft.id) ? 'here' : !ours && draft.heardFrom && draft.state === 'open' ? 'elsewhere' : null
     if (!unsaved && !live) continue
     pieces.set(draft.id, {
-      id: draft.id, kind: draft.kind, bornAt: draft.bornAt, name: draft.file?.name ?? null, where: draft.file ? [draft.file.share, ...draft.file.folders] : [],
-      opening: draft.opening, lastEditAt: draft.lastEditAt, beyond: kept && kept.journalSeq > draft.journalSeq ? kept.beyond : draft.beyond, device: ours ? `${draft.deviceName} (this device)` : draft.deviceName,
-      from: kept ? 'device' : 'shared storage', keptUntil: draft.keptUntil, answeredAt: draft.answeredAt, pointAt: draft.pointAt,
-      state: live ?? (draft.state === 'closed' || draft.state === 'let go' ? draft.state : kept && kept.state !== 'open' ? kept.state : 'interrupted'),
+      id: draft.id,
+      kind: draft.kind,
+      bornAt: draft.bornAt,
+      name: draft.file?.name ?? null,
+      where: draft.file ? [draft.file.share, ...draft.file.folders] : [],
+      opening: draft.opening,
+      lastEditAt: draft.lastEditAt,
+      beyond: kept && kept.journalSeq > draft.journalSeq ? kept.beyond : draft.beyond,
+      device: ours ? `${draft.deviceName} (this device)` : draft.deviceName,
+      from: kept ? 'device' : 'shared storage',
+      keptUntil: draft.keptUntil,
+      answeredAt: draft.answeredAt,
+      pointAt: draft.pointAt,
+      state:
+        live ??
+        (draft.state === 'closed' || draft.state === 'let go'
+          ? draft.state
+          : kept && kept.state !== 'open'
+            ? kept.state
+            : 'interrupted'),
     })
   }
   for (const draft of local) {
     if (pieces.has(draft.id) || (draft.journalSeq <= draft.savedSeq && !held.has(draft.id))) continue
     // What the server has settled as finished or let go long ago is not listed again from here.
     pieces.set(draft.id, {
-      id: draft.id, kind: draft.kind, bornAt: draft.bornAt, name: draft.fileName, where: [], opening: draft.opening, lastEditAt: draft.lastEditAt, beyond: draft.beyond,
-      device: `${deviceName()} (this device)`, from: 'device', keptUntil: draft.keptUntil, answeredAt: null, pointAt: null,
+      id: draft.id,
+      kind: draft.kind,
+      bornAt: draft.bornAt,
+      name: draft.fileName,
+      where: [],
+      opening: draft.opening,
+      lastEditAt: draft.lastEditAt,
+      beyond: draft.beyond,
+      device: `${deviceName()} (this device)`,
+      from: 'device',
+      keptUntil: draft.keptUntil,
+      answeredAt: null,
+      pointAt: null,
       state: held.has(draft.id) ? 'here' : draft.state === 'open' ? 'interrupted' : draft.state,
     })
   }

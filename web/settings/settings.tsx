@@ -7,7 +7,8 @@ import { Button, Field } from '../design/controls'
 import { size } from '../design/words'
 
 const intervals = [5, 15, 30, 60, 300]
-const named = (seconds: number) => (seconds < 60 ? `${seconds} seconds` : seconds === 60 ? 'a minute' : `${seconds / 60} minutes`)
+const named = (seconds: number) =>
+  seconds < 60 ? `${seconds} seconds` : seconds === 60 ? 'a minute' : `${seconds / 60} minutes`
 
 export function SettingsView() {
   const client = useQueryClient()
@@ -21,35 +22,92 @@ export function SettingsView() {
   const number = Number(typed)
   const fault = Number.isInteger(number) && number >= 5 && number <= 3600 ? '' : 'Use a whole number from 5 to 3600.'
   const choice = (pressed: boolean, label: string, onClick: () => void) => (
-    <button key={label} type="button" aria-pressed={pressed} onClick={onClick} className="h-9 rounded-md border border-rule-strong bg-paper px-4 aria-pressed:border-accent aria-pressed:bg-wash aria-pressed:font-semibold">{label}</button>
+    <button
+      key={label}
+      type="button"
+      aria-pressed={pressed}
+      onClick={onClick}
+      className="h-9 rounded-md border border-rule-strong bg-paper px-4 aria-pressed:border-accent aria-pressed:bg-wash aria-pressed:font-semibold"
+    >
+      {label}
+    </button>
   )
   const section = 'grid gap-x-12 gap-y-3 border-t py-7 md:grid-cols-[240px_1fr]'
   return (
     <main className="h-full overflow-auto">
       <div className="mx-auto max-w-[880px] px-8 py-8">
         <h1 className="mb-6 text-[26px] font-semibold leading-8">Settings</h1>
-        {change.isError && <p role="alert" className="mb-4 text-rust">{change.error instanceof Refused ? change.error.problem.title : 'This could not be changed.'}</p>}
+        {change.isError && (
+          <p role="alert" className="mb-4 text-rust">
+            {change.error instanceof Refused ? change.error.problem.title : 'This could not be changed.'}
+          </p>
+        )}
         <section className={section} aria-labelledby="interval">
-          <div><h2 id="interval" className="font-semibold">Recovery interval</h2><p className="text-[14px] text-soft">How often unsaved work goes to shared storage, besides this device’s journal, which is never more than a tenth of a second behind.</p></div>
           <div>
-            <div className="mb-4 flex flex-wrap gap-2">{intervals.map((seconds) => choice(settings.recoveryInterval === seconds, named(seconds), () => change.mutate({ recoveryInterval: seconds })))}</div>
-            <form className="flex items-start gap-2" onSubmit={(event) => { event.preventDefault(); if (!fault) change.mutate({ recoveryInterval: number }) }}>
-              <Field label="Seconds" inputMode="numeric" className="w-44" value={typed} fault={fault} onChange={(event) => setTyped(event.target.value)} />
-              <Button type="submit" className="mt-6 h-9" disabled={!!fault || number === settings.recoveryInterval}>Set</Button>
+            <h2 id="interval" className="font-semibold">
+              Recovery interval
+            </h2>
+            <p className="text-[14px] text-soft">
+              How often unsaved work goes to shared storage, besides this device’s journal, which is never more than a
+              tenth of a second behind.
+            </p>
+          </div>
+          <div>
+            <div className="mb-4 flex flex-wrap gap-2">
+              {intervals.map((seconds) =>
+                choice(settings.recoveryInterval === seconds, named(seconds), () =>
+                  change.mutate({ recoveryInterval: seconds }),
+                ),
+              )}
+            </div>
+            <form
+              className="flex items-start gap-2"
+              onSubmit={(event) => {
+                event.preventDefault()
+                if (!fault) change.mutate({ recoveryInterval: number })
+              }}
+            >
+              <Field
+                label="Seconds"
+                inputMode="numeric"
+                className="w-44"
+                value={typed}
+                fault={fault}
+                onChange={(event) => setTyped(event.target.value)}
+              />
+              <Button type="submit" className="mt-6 h-9" disabled={!!fault || number === settings.recoveryInterval}>
+                Set
+              </Button>
             </form>
-            <p className="mt-3 text-[14px] text-soft" role="status">If this device is lost, at most the last {named(settings.recoveryInterval)} and 2 seconds of work are lost with it.</p>
+            <p className="mt-3 text-[14px] text-soft" role="status">
+              If this device is lost, at most the last {named(settings.recoveryInterval)} and 2 seconds of work are lost
+              with it.
+            </p>
           </div>
         </section>
         <section className={section} aria-labelledby="appearance">
-          <h2 id="appearance" className="font-semibold">Appearance</h2>
+          <h2 id="appearance" className="font-semibold">
+            Appearance
+          </h2>
           <div className="flex flex-wrap gap-2">
-            {(['system', 'light', 'dark'] as const).map((appearance) => choice(settings.appearance === appearance, { system: 'As the computer', light: 'Light', dark: 'Dark' }[appearance], () => change.mutate({ appearance })))}
+            {(['system', 'light', 'dark'] as const).map((appearance) =>
+              choice(
+                settings.appearance === appearance,
+                { system: 'As the computer', light: 'Light', dark: 'Dark' }[appearance],
+                () => change.mutate({ appearance }),
+              ),
+            )}
           </div>
         </section>
         <section className={section} aria-labelledby="account">
-          <h2 id="account" className="font-semibold">Account</h2>
+          <h2 id="account" className="font-semibold">
+            Account
+          </h2>
           <div>
-            <p>{person.name}, signed in as <span className="font-mono">{person.handle}</span>{person.administrator && ', administrator'}.</p>
+            <p>
+              {person.name}, signed in as <span className="font-mono">{person.handle}</span>
+              {person.administrator && ', administrator'}.
+            </p>
             <p className="mb-3 text-soft">Files up to {size(session.largestFile)} can be kept.</p>
             <Button onClick={signOut}>Sign out</Button>
           </div>

@@ -33,7 +33,12 @@ const codec = {
       const { doc, limits } = bytes ? readDocx(bytes) : { doc: blankDocument(), limits: [] }
       if (!records) return { json: doc.toJSON(), limits, words: wordCount(doc) }
       const { model, seq, lostFrom } = replayDocument(doc, records)
-      return { json: model.toJSON(), limits, words: wordCount(model), replay: { seq, lostFrom, wordsBefore: wordCount(doc), opening: openingOf(model) } }
+      return {
+        json: model.toJSON(),
+        limits,
+        words: wordCount(model),
+        replay: { seq, lostFrom, wordsBefore: wordCount(doc), opening: openingOf(model) },
+      }
     }),
   writeDocument: (json: unknown): Uint8Array => writeDocx(documentFromJSON(json)),
 }

@@ -29,10 +29,15 @@ export function journalDatabase(): Promise<JournalDatabase> {
 }
 
 const strict = { durability: 'strict' } as const
-const recordsOf = (draftId: string, after = 0) => IDBKeyRange.bound([draftId, after + 1], [draftId, Number.MAX_SAFE_INTEGER])
+const recordsOf = (draftId: string, after = 0) =>
+  IDBKeyRange.bound([draftId, after + 1], [draftId, Number.MAX_SAFE_INTEGER])
 
 /** Commits records with what the draft says of itself, all or nothing. `base` goes in with a draft's first records. */
-export async function commitRecords(draft: StoredDraft, records: readonly JournalRecord[], base: Uint8Array | null): Promise<void> {
+export async function commitRecords(
+  draft: StoredDraft,
+  records: readonly JournalRecord[],
+  base: Uint8Array | null,
+): Promise<void> {
   const database = await journalDatabase()
   const transaction = database.transaction(['drafts', 'bases', 'records'], 'readwrite', strict)
   if (base) void transaction.objectStore('bases').put({ draftId: draft.id, bytes: base })
@@ -60,16 +65,19 @@ export async function readRecords(draftId: string, after = 0): Promise<JournalRe
   return rows.map(({ seq, at, edit }) => ({ seq, at, edit }))
 }
 
-export const readDraft = async (draftId: string): Promise<StoredDraft | undefined> => (await journalDatabase()).get('drafts', draftId)
+export const readDraft = async (draftId: string): Promise<StoredDraft | undefined> =>
+  (await journalDatabase()).get('drafts', draftId)
 export const readDrafts = async (): Promise<StoredDraft[]> => (await journalDatabase()).getAll('drafts')
-export const readBase = async (draftId: string): Promise<Uint8Array | null> => (await (await journalDatabase()).get('bases', draftId))?.bytes ?? null
+export const readBase = async (draftId: string): Promise<Uint8Array | null> =>
+  (await (await journalDatabase()).get('bases', draftId))?.bytes ?? null
 
 export async function keepSave(save: StoredSave): Promise<void> {
   const transaction = (await journalDatabase()).transaction('saves', 'readwrite', strict)
   void transaction.store.put(save)
   await transaction.done
 }
-export const readSaves = async (): Promise<StoredSave[]> => (await (await journalDatabase()).getAll('saves')).sort((a, b) => a.at - b.at)
+export const readSaves = async (): Promise<StoredSave[]> =>
+  (await (await journalDatabase()).getAll('saves')).sort((a, b) => a.at - b.at)
 
 /** Takes a completed or refused save out, together with what it changed of its draft. */
 export async function finishSave(key: string, draft: StoredDraft | undefined): Promise<void> {
@@ -84,5 +92,7 @@ export const lockName = (draftId: string): string => `jaula-draft-${draftId}`
 /** Drafts that a live page of this browser holds. */
 export async function heldDrafts(): Promise<Set<string>> {
   const { held = [] } = await navigator.locks.query()
-  return new Set(held.flatMap((lock) => (lock.name?.startsWith('jaula-draft-') ? [lock.name.slice('jaula-draft-'.length)] : [])))
+  return new Set(
+    held.flatMap((lock) => (lock.name?.startsWith('jaula-draft-') ? [lock.name.slice('jaula-draft-'.length)] : [])),
+  )
 }

@@ -15,7 +15,8 @@ function started(): Worker {
   return worker
 }
 
-export const tellJournal = (message: ToJournal, transfer: Transferable[] = []): void => started().postMessage(message, transfer)
+export const tellJournal = (message: ToJournal, transfer: Transferable[] = []): void =>
+  started().postMessage(message, transfer)
 export function onJournal(listener: (message: FromJournal) => void): () => void {
   listeners.add(listener)
   return () => listeners.delete(listener)

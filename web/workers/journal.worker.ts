@@ -6,7 +6,16 @@ import type { FromJournal, StoredDraft, StoredSave, ToJournal } from '../../core
 import { countEdit, nothingBeyond } from '../../core/recovery/replay'
 import { call, isAway, Refused } from '../app/call'
 import {
-  commitRecords, finishSave, forgetDraft, heldDrafts, keepDraft, keepSave, lockName, readDraft, readRecords, readSaves,
+  commitRecords,
+  finishSave,
+  forgetDraft,
+  heldDrafts,
+  keepDraft,
+  keepSave,
+  lockName,
+  readDraft,
+  readRecords,
+  readSaves,
 } from './journal-store'
 
 /** Edits wait this long for others to share their commit. */
@@ -15,7 +24,10 @@ const heartbeatEvery = 5_000
 const askPageEvery = 2_000
 const keptDays = 14
 
-const scope = self as unknown as { postMessage(message: FromJournal): void; onmessage: ((event: MessageEvent<ToJournal>) => void) | null }
+const scope = self as unknown as {
+  postMessage(message: FromJournal): void
+  onmessage: ((event: MessageEvent<ToJournal>) => void) | null
+}
 const say = (message: FromJournal) => scope.postMessage(message)
 
 let me = { personId: '', deviceId: '', deviceName: '' }
@@ -48,23 +60,41 @@ scope.onmessage = ({ data }) => {
       me = { personId: data.personId, deviceId: data.deviceId, deviceName: data.deviceName }
       interval = data.interval
       break
-    case 'interval': interval = data.seconds; break
-    case 'open': void open(data.draft, data.base, data.records); break
+    case 'interval':
+      interval = data.seconds
+      break
+    case 'open':
+      void open(data.draft, data.base, data.records)
+      break
     case 'edit':
       if (current?.draft.id !== data.draftId) break
       current.arrived.push(data.record)
       current.opening = data.opening
       commitSoon(current)
       break
-    case 'save': void acceptSave(data.save); break
+    case 'save':
+      void acceptSave(data.save)
+      break
     case 'adopt':
       if (current?.draft.id !== data.draftId) break
-      current.draft = { ...current.draft, fileId: data.fileId, fileName: data.fileName, headVersionId: data.headVersionId }
+      current.draft = {
+        ...current.draft,
+        fileId: data.fileId,
+        fileName: data.fileName,
+        headVersionId: data.headVersionId,
+      }
       if (current.draft.journalSeq > 0) void keepDraft(current.draft).catch(refused)
       break
-    case 'close': void close(data.draftId, data.how); break
-    case 'answer': pageAnsweredAt = Date.now(); break
-    case 'try now': server = server === 'signed out' ? 'there' : server; void deliverSaves(); break
+    case 'close':
+      void close(data.draftId, data.how)
+      break
+    case 'answer':
+      pageAnsweredAt = Date.now()
+      break
+    case 'try now':
+      server = server === 'signed out' ? 'there' : server
+      void deliverSaves()
+      break
   }
 }
 
@@ -76,8 +106,16 @@ async function open(draft: StoredDraft, base: Uint8Array | null, records: Journa
   }
   current?.release()
   const opened: OpenDraft = {
-    draft: { ...draft, state: 'open', keptUntil: null }, base, arrived: [], opening: draft.opening, unsent: draft.journalSeq > draft.pointSeq ? null : [], committing: null,
-    pointAt: Date.now(), beatAt: 0, sending: false, release,
+    draft: { ...draft, state: 'open', keptUntil: null },
+    base,
+    arrived: [],
+    opening: draft.opening,
+    unsent: draft.journalSeq > draft.pointSeq ? null : [],
+    committing: null,
+    pointAt: Date.now(),
+    beatAt: 0,
+    sending: false,
+    release,
   }
   current = opened
   try {
@@ -89,7 +127,13 @@ async function open(draft: StoredDraft, base: Uint8Array | null, records: Journa
     refused(error)
   }
   say({ say: 'opened', draftId: draft.id, elsewhere: false })
-  if (draft.journalSeq > 0) say({ say: 'journaled', draftId: draft.id, seq: draft.journalSeq, at: Date.parse(draft.lastEditAt ?? draft.bornAt) })
+  if (draft.journalSeq > 0)
+    say({
+      say: 'journaled',
+      draftId: draft.id,
+      seq: draft.journalSeq,
+      at: Date.parse(draft.lastEditAt ?? draft.bornAt),
+    })
   if (opened.arrived.length) commitSoon(opened)
 }
 
@@ -97,7 +141,11 @@ async function open(draft: StoredDraft, base: Uint8Array | null, records: Journa
 function hold(draftId: string): Promise<(() => void) | null> {
   return new Promise((resolve) => {
     navigator.locks
-      .request(lockName(draftId), { signal: AbortSignal.timeout(3000) }, () => new Promise<void>((release) => resolve(() => release())))
+      .request(
+        lockName(draftId),
+        { signal: AbortSignal.timeout(3000) },
+        () => new Promise<void>((release) => resolve(() => release())),
+      )
       .catch(() => resolve(null))
   })
 }
@@ -118,11 +166,23 @@ async function commit(opened: OpenDraft): Promise<void> {
   opened.arrived = []
   const last = records.at(-1)!
   const beyond = records.reduce((count, record) => countEdit(count, record.edit), opened.draft.beyond)
-  const draft = { ...opened.draft, journalSeq: last.seq, lastEditAt: new Date(last.at).toISOString(), opening: opened.opening, beyond }
+  const draft = {
+    ...opened.draft,
+    journalSeq: last.seq,
+    lastEditAt: new Date(last.at).toISOString(),
+    opening: opened.opening,
+    beyond,
+  }
   try {
     await commitRecords(draft, records, opened.base)
     // The page may have told of a save meanwhile: keep what the commit does not decide.
-    opened.draft = { ...opened.draft, journalSeq: last.seq, lastEditAt: draft.lastEditAt, opening: draft.opening, beyond }
+    opened.draft = {
+      ...opened.draft,
+      journalSeq: last.seq,
+      lastEditAt: draft.lastEditAt,
+      opening: draft.opening,
+      beyond,
+    }
     opened.base = null
     opened.unsent?.push(...records)
     say({ say: 'journaled', draftId: draft.id, seq: last.seq, at: last.at })
@@ -135,7 +195,10 @@ async function commit(opened: OpenDraft): Promise<void> {
 
 function refused(error: unknown): void {
   const full = (error as DOMException)?.name === 'QuotaExceededError'
-  say({ say: 'refused', reason: full ? 'This device has no room left for unsaved work.' : 'This device refuses to keep unsaved work.' })
+  say({
+    say: 'refused',
+    reason: full ? 'This device has no room left for unsaved work.' : 'This device refuses to keep unsaved work.',
+  })
 }
 
 // -- Saves ---------------------------------------------------------------------------------
@@ -164,7 +227,11 @@ function deliverSaves(): Promise<void> {
       if (save.personId !== me.personId || blocked.has(save.draftId)) continue
       const mine = current?.draft.id === save.draftId
       if (!mine && held.has(save.draftId)) continue
-      const settled = mine ? await deliver(save) : await navigator.locks.request(lockName(save.draftId), { ifAvailable: true }, (lock) => (lock ? deliver(save) : false))
+      const settled = mine
+        ? await deliver(save)
+        : await navigator.locks.request(lockName(save.draftId), { ifAvailable: true }, (lock) =>
+            lock ? deliver(save) : false,
+          )
       if (!settled) blocked.add(save.draftId)
     }
   })()
@@ -184,16 +251,33 @@ async function deliver(save: StoredSave): Promise<boolean> {
   try {
     let saved: Awaited<ReturnType<typeof call<'newFile'>>>
     if (save.target === 'own file') {
-      if (!draft?.fileId || !draft.headVersionId) throw new Refused({ type: 'not-found', title: 'The file of this work is not known any more. Save it as a new file.', status: 404 })
-      saved = await call('nextVersion', { params: { fileId: draft.fileId }, query: { ...facts, baseId: draft.headVersionId }, bytes: save.bytes }, { timeout })
+      if (!draft?.fileId || !draft.headVersionId)
+        throw new Refused({
+          type: 'not-found',
+          title: 'The file of this work is not known any more. Save it as a new file.',
+          status: 404,
+        })
+      saved = await call(
+        'nextVersion',
+        { params: { fileId: draft.fileId }, query: { ...facts, baseId: draft.headVersionId }, bytes: save.bytes },
+        { timeout },
+      )
     } else {
       const { shareId, folderId, name } = save.target
-      saved = await call('newFile', { query: { ...facts, shareId, name, ...(folderId && { folderId }) }, bytes: save.bytes }, { timeout })
+      saved = await call(
+        'newFile',
+        { query: { ...facts, shareId, name, ...(folderId && { folderId }) }, bytes: save.bytes },
+        { timeout },
+      )
     }
     reached('there')
     const known = current?.draft.id === save.draftId ? current.draft : draft
     const updated = known && {
-      ...known, fileId: saved.file.id, fileName: saved.file.name, headVersionId: saved.version.id, savedSeq: Math.max(known.savedSeq, save.seq),
+      ...known,
+      fileId: saved.file.id,
+      fileName: saved.file.name,
+      headVersionId: saved.version.id,
+      savedSeq: Math.max(known.savedSeq, save.seq),
       ...(save.seq >= known.journalSeq && { beyond: nothingBeyond }),
     }
     if (updated && current?.draft.id === save.draftId) current.draft = updated
@@ -212,8 +296,18 @@ async function deliver(save: StoredSave): Promise<boolean> {
 
 function heartbeatOf({ draft }: OpenDraft): Heartbeat {
   return {
-    id: draft.id, kind: draft.kind, deviceId: me.deviceId, deviceName: me.deviceName, bornAt: draft.bornAt, baseVersionId: draft.baseVersionId, fileId: draft.fileId,
-    savedSeq: draft.savedSeq, journalSeq: draft.journalSeq, lastEditAt: draft.lastEditAt, opening: draft.opening, beyond: draft.beyond,
+    id: draft.id,
+    kind: draft.kind,
+    deviceId: me.deviceId,
+    deviceName: me.deviceName,
+    bornAt: draft.bornAt,
+    baseVersionId: draft.baseVersionId,
+    fileId: draft.fileId,
+    savedSeq: draft.savedSeq,
+    journalSeq: draft.journalSeq,
+    lastEditAt: draft.lastEditAt,
+    opening: draft.opening,
+    beyond: draft.beyond,
     pageAnsweredAt: new Date(pageAnsweredAt).toISOString(),
   }
 }
@@ -231,14 +325,20 @@ async function bringUpToDate(opened: OpenDraft, now: number): Promise<void> {
     if (pointDue) {
       opened.unsent ??= await readRecords(opened.draft.id, opened.draft.pointSeq)
       const records = opened.unsent.slice()
-      taken = await call('point', { params: { draftId: opened.draft.id }, body: { heartbeat: heartbeatOf(opened), records } })
+      taken = await call('point', {
+        params: { draftId: opened.draft.id },
+        body: { heartbeat: heartbeatOf(opened), records },
+      })
       opened.pointAt = now
     } else taken = await call('heartbeat', { params: { draftId: opened.draft.id }, body: heartbeatOf(opened) })
     reached('there')
     if (current !== opened) return
     if (taken.pointSeq !== opened.draft.pointSeq) {
       // The server's word counts: it may also hold less than was thought.
-      opened.unsent = taken.pointSeq > opened.draft.pointSeq ? (opened.unsent?.filter((record) => record.seq > taken.pointSeq) ?? null) : null
+      opened.unsent =
+        taken.pointSeq > opened.draft.pointSeq
+          ? (opened.unsent?.filter((record) => record.seq > taken.pointSeq) ?? null)
+          : null
       opened.draft = { ...opened.draft, pointSeq: taken.pointSeq }
       say({ say: 'point', draftId: opened.draft.id, seq: taken.pointSeq })
     }
@@ -291,7 +391,8 @@ async function close(draftId: string, how: 'finished' | 'closed' | 'let go'): Pr
   if (opened.draft.journalSeq === 0) return
   try {
     const unsent = how === 'finished' ? [] : (opened.unsent ?? (await readRecords(draftId, opened.draft.pointSeq)))
-    if (unsent.length) await call('point', { params: { draftId }, body: { heartbeat: heartbeatOf(opened), records: unsent } })
+    if (unsent.length)
+      await call('point', { params: { draftId }, body: { heartbeat: heartbeatOf(opened), records: unsent } })
     await call('endDraft', { params: { draftId }, body: { state: how, heartbeat: heartbeatOf(opened) } })
     reached('there')
   } catch (error) {
@@ -308,4 +409,3 @@ setInterval(() => {
   if (current) void bringUpToDate(current, now)
   if (me.personId && server !== 'signed out') void deliverSaves()
 }, 1000)
-

@@ -23,11 +23,16 @@ describe('a .docx', () => {
   })
 
   test('is the same bytes for the same document', () => {
-    fc.assert(fc.property(anyDocument, (doc) => void expect(writeDocx(doc)).toEqual(writeDocx(doc))), { numRuns: 20 })
+    fc.assert(
+      fc.property(anyDocument, (doc) => void expect(writeDocx(doc)).toEqual(writeDocx(doc))),
+      { numRuns: 20 },
+    )
   })
 
   test('that is cut off or altered anywhere is refused with a reason, or reads as it was', () => {
-    const bytes = writeDocx(nodes.doc.create(null, [nodes.paragraph.create(null, documentSchema.text('Gate paddles at LK07'))]))
+    const bytes = writeDocx(
+      nodes.doc.create(null, [nodes.paragraph.create(null, documentSchema.text('Gate paddles at LK07'))]),
+    )
     const whole = readDocx(bytes).doc
     fc.assert(
       fc.property(fc.nat(bytes.length - 1), fc.integer({ min: 1, max: 255 }), fc.boolean(), (at, change, cut) => {
@@ -54,11 +59,19 @@ describe('a .docx', () => {
     const xml = `<w:document xmlns:w="http://schemas.openxmlformats.org/wordprocessingml/2006/main"><w:body>
       <w:p><w:pPr><w:outlineLvl w:val="0"/></w:pPr><w:r><w:t>Gate paddles</w:t><w:footnoteReference w:id="1"/></w:r></w:p>
       <w:p><w:r><w:t>Two</w:t></w:r><w:del><w:r><w:delText>gone</w:delText></w:r></w:del><w:r><w:footnoteReference w:id="2"/></w:r></w:p></w:body></w:document>`
-    const { doc, limits } = readDocx(writeZip([
-      ['_rels/.rels', '<Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships"><Relationship Id="a" Type="http://schemas.openxmlformats.org/officeDocument/2006/relationships/officeDocument" Target="word/document.xml"/></Relationships>'],
-      ['word/document.xml', xml],
-    ]))
+    const { doc, limits } = readDocx(
+      writeZip([
+        [
+          '_rels/.rels',
+          '<Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships"><Relationship Id="a" Type="http://schemas.openxmlformats.org/officeDocument/2006/relationships/officeDocument" Target="word/document.xml"/></Relationships>',
+        ],
+        ['word/document.xml', xml],
+      ]),
+    )
     expect(doc.textContent).toBe('Gate paddlesTwo')
-    expect(limits).toEqual([{ feature: 'footnotes', count: 2, where: ['Gate paddles'] }, { feature: 'tracked removals', count: 1, where: ['Gate paddles'] }])
+    expect(limits).toEqual([
+      { feature: 'footnotes', count: 2, where: ['Gate paddles'] },
+      { feature: 'tracked removals', count: 1, where: ['Gate paddles'] },
+    ])
   })
 })

@@ -11,12 +11,17 @@ export interface Numbering {
 export function readNumbering(root: XmlElement | undefined): Numbering {
   const abstracts = new Map<string, Map<string, XmlElement>>()
   for (const abstract of elements(root, 'w:abstractNum'))
-    abstracts.set(abstract.attributes['w:abstractNumId'] ?? '', new Map([...elements(abstract, 'w:lvl')].map((level) => [level.attributes['w:ilvl'] ?? '0', level])))
+    abstracts.set(
+      abstract.attributes['w:abstractNumId'] ?? '',
+      new Map([...elements(abstract, 'w:lvl')].map((level) => [level.attributes['w:ilvl'] ?? '0', level])),
+    )
   const numbers = new Map<string, { levels: Map<string, XmlElement>; overrides: Map<string, XmlElement> }>()
   for (const number of elements(root, 'w:num'))
     numbers.set(number.attributes['w:numId'] ?? '', {
       levels: abstracts.get(valueOf(number, 'w:abstractNumId') ?? '') ?? new Map(),
-      overrides: new Map([...elements(number, 'w:lvlOverride')].map((override) => [override.attributes['w:ilvl'] ?? '0', override])),
+      overrides: new Map(
+        [...elements(number, 'w:lvlOverride')].map((override) => [override.attributes['w:ilvl'] ?? '0', override]),
+      ),
     })
   return {
     has: (number) => numbers.has(number),
@@ -28,7 +33,11 @@ export function readNumbering(root: XmlElement | undefined): Numbering {
       const start = Number(valueOf(override, 'w:startOverride') ?? valueOf(definition, 'w:start') ?? 1)
       const ordered = format !== 'bullet' && format !== 'none'
       const text = valueOf(definition, 'w:lvlText') ?? ''
-      return { ordered, start: Number.isFinite(start) ? Math.max(0, start) : 1, plain: !ordered || (format === 'decimal' && /^(%\d)?[.)]?$/.test(text)) }
+      return {
+        ordered,
+        start: Number.isFinite(start) ? Math.max(0, start) : 1,
+        plain: !ordered || (format === 'decimal' && /^(%\d)?[.)]?$/.test(text)),
+      }
     },
   }
 }

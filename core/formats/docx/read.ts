@@ -3,7 +3,7 @@
 // about itself), then `assemble` nests the pieces into lists and quotes. Whatever the model
 // cannot hold is counted in the limits, with where it stands.
 import { Fragment, type Mark, type Node } from 'prosemirror-model'
-import { a4, type Align, deepestList, documentSchema, type Look, type Page, storableText } from '../../content/document'
+import { type Align, a4, deepestList, documentSchema, type Look, type Page, storableText } from '../../content/document'
 import { type OpcPackage, onOff, openPackage, type Relationship, relationshipKind, valueOf } from '../opc/package'
 import { child, descendant, elements, type XmlElement } from '../opc/xml'
 import { DamagedFile, type Limit, Limits } from '../refusals'
@@ -13,7 +13,10 @@ import { dataUrl, emuPerPixel, twipsPerPixel } from './write'
 
 const { nodes, marks } = documentSchema
 
-export interface ReadDocument { doc: Node; limits: Limit[] }
+export interface ReadDocument {
+  doc: Node
+  limits: Limit[]
+}
 
 /** @throws DamagedFile */
 export function readDocx(bytes: Uint8Array): ReadDocument {
@@ -21,7 +24,8 @@ export function readDocx(bytes: Uint8Array): ReadDocument {
   const main = opened.mainPart()
   const root = opened.xml(main)
   const body = root && child(root, 'w:body')
-  if (!body) throw new DamagedFile('This file is damaged: it has no text body. It may be of another type than its name says.')
+  if (!body)
+    throw new DamagedFile('This file is damaged: it has no text body. It may be of another type than its name says.')
   const reader = new Reader(opened, main)
   const doc = reader.document(body)
   doc.check()
@@ -29,20 +33,71 @@ export function readDocx(bytes: Uint8Array): ReadDocument {
 }
 
 type Piece =
-  | { is: 'paragraph'; style: 'plain' | 'quote' | 'quote anew' | 'gap'; align: Align; level: number; inline: Node[]; list: { number: string; level: number } | null }
+  | {
+      is: 'paragraph'
+      style: 'plain' | 'quote' | 'quote anew' | 'gap'
+      align: Align
+      level: number
+      inline: Node[]
+      list: { number: string; level: number } | null
+    }
   | { is: 'block'; node: Node }
 
-const imageTypes: Record<string, string> = { png: 'image/png', jpg: 'image/jpeg', jpeg: 'image/jpeg', gif: 'image/gif', bmp: 'image/bmp', svg: 'image/svg+xml', webp: 'image/webp' }
+const imageTypes: Record<string, string> = {
+  png: 'image/png',
+  jpg: 'image/jpeg',
+  jpeg: 'image/jpeg',
+  gif: 'image/gif',
+  bmp: 'image/bmp',
+  svg: 'image/svg+xml',
+  webp: 'image/webp',
+}
 
 /** Elements that say nothing the model would lose. */
-const silent = new Set(['w:pPr', 'w:rPr', 'w:proofErr', 'w:bookmarkStart', 'w:bookmarkEnd', 'w:lastRenderedPageBreak', 'w:sectPr', 'w:permStart', 'w:permEnd',
-  'w:commentRangeStart', 'w:commentRangeEnd', 'w:annotationRef', 'w:footnoteRef', 'w:endnoteRef', 'w:separator', 'w:continuationSeparator',
-  'w:moveFromRangeStart', 'w:moveFromRangeEnd', 'w:moveToRangeStart', 'w:moveToRangeEnd', 'w:sdtPr', 'w:sdtEndPr', 'w:tblPr', 'w:tblGrid', 'w:trPr', 'w:tcPr', 'w:fldData'])
+const silent = new Set([
+  'w:pPr',
+  'w:rPr',
+  'w:proofErr',
+  'w:bookmarkStart',
+  'w:bookmarkEnd',
+  'w:lastRenderedPageBreak',
+  'w:sectPr',
+  'w:permStart',
+  'w:permEnd',
+  'w:commentRangeStart',
+  'w:commentRangeEnd',
+  'w:annotationRef',
+  'w:footnoteRef',
+  'w:endnoteRef',
+  'w:separator',
+  'w:continuationSeparator',
+  'w:moveFromRangeStart',
+  'w:moveFromRangeEnd',
+  'w:moveToRangeStart',
+  'w:moveToRangeEnd',
+  'w:sdtPr',
+  'w:sdtEndPr',
+  'w:tblPr',
+  'w:tblGrid',
+  'w:trPr',
+  'w:tcPr',
+  'w:fldData',
+])
 
 const limitOf: Record<string, string> = {
-  'w:footnoteReference': 'footnotes', 'w:endnoteReference': 'endnotes', 'w:commentReference': 'comments', 'w:pict': 'drawn shapes', 'w:object': 'embedded objects',
-  'm:oMath': 'formulas', 'm:oMathPara': 'formulas', 'w:sym': 'symbols of a special font', 'w:ruby': 'ruby text', 'w:altChunk': 'embedded files', 'w:ptab': 'positioned tabs',
-  'w:pgNum': 'page number fields', 'w:subDoc': 'linked files',
+  'w:footnoteReference': 'footnotes',
+  'w:endnoteReference': 'endnotes',
+  'w:commentReference': 'comments',
+  'w:pict': 'drawn shapes',
+  'w:object': 'embedded objects',
+  'm:oMath': 'formulas',
+  'm:oMathPara': 'formulas',
+  'w:sym': 'symbols of a special font',
+  'w:ruby': 'ruby text',
+  'w:altChunk': 'embedded files',
+  'w:ptab': 'positioned tabs',
+  'w:pgNum': 'page number fields',
+  'w:subDoc': 'linked files',
 }
 
 class Reader {
@@ -56,9 +111,13 @@ class Reader {
   private inInstruction = false
   private readonly foreignStyles = new Set<string>()
 
-  constructor(private readonly opened: OpcPackage, main: string) {
+  constructor(
+    private readonly opened: OpcPackage,
+    main: string,
+  ) {
     this.relationships = opened.relationships(main)
-    const part = (kind: string) => [...this.relationships.values()].find((relationship) => relationshipKind(relationship) === kind)
+    const part = (kind: string) =>
+      [...this.relationships.values()].find((relationship) => relationshipKind(relationship) === kind)
     const xml = (kind: string) => {
       const target = part(kind)?.target
       return target === undefined ? undefined : opened.xml(target)
@@ -73,7 +132,11 @@ class Reader {
     const section = child(body, 'w:sectPr')
     this.headersAndFooters(section)
     if (this.styles.foreign && this.foreignStyles.size > 0)
-      this.limits.add('named styles (their text stays, in Jaula’s look)', [...this.foreignStyles].slice(0, 5).join(', '), this.foreignStyles.size)
+      this.limits.add(
+        'named styles (their text stays, in Jaula’s look)',
+        [...this.foreignStyles].slice(0, 5).join(', '),
+        this.foreignStyles.size,
+      )
     const blocks = this.assemble(pieces)
     return nodes.doc.create({ page: pageOf(section) }, blocks.length ? blocks : [nodes.paragraph.create()])
   }
@@ -83,7 +146,8 @@ class Reader {
       if (element.name !== 'w:headerReference' && element.name !== 'w:footerReference') continue
       const target = this.relationships.get(element.attributes['r:id'] ?? '')?.target
       const content = target && this.opened.xml(target)
-      if (content && (descendant(content, 'w:t') || descendant(content, 'w:drawing'))) this.limits.add(element.name === 'w:headerReference' ? 'page headers' : 'page footers', '')
+      if (content && (descendant(content, 'w:t') || descendant(content, 'w:drawing')))
+        this.limits.add(element.name === 'w:headerReference' ? 'page headers' : 'page footers', '')
     }
   }
 
@@ -91,18 +155,31 @@ class Reader {
     const pieces: Piece[] = []
     for (const element of elements(parent)) {
       switch (element.name) {
-        case 'w:p': pieces.push(...this.paragraph(element, top)); break
+        case 'w:p':
+          pieces.push(...this.paragraph(element, top))
+          break
         case 'w:tbl':
           if (top) pieces.push({ is: 'block', node: this.table(element) })
           else {
             this.limits.add('tables inside tables (their text stays)', this.near)
-            for (const row of elements(element, 'w:tr')) for (const cell of elements(row, 'w:tc')) pieces.push(...this.pieces(cell, false))
+            for (const row of elements(element, 'w:tr'))
+              for (const cell of elements(row, 'w:tc')) pieces.push(...this.pieces(cell, false))
           }
           break
-        case 'w:sdt': pieces.push(...this.pieces(child(element, 'w:sdtContent') ?? element, top)); break
-        case 'w:ins': case 'w:moveTo': case 'w:customXml': case 'w:smartTag': pieces.push(...this.pieces(element, top)); break
-        case 'mc:AlternateContent': pieces.push(...this.pieces(child(element, 'mc:Fallback') ?? element, top)); break
-        default: this.leftOut(element)
+        case 'w:sdt':
+          pieces.push(...this.pieces(child(element, 'w:sdtContent') ?? element, top))
+          break
+        case 'w:ins':
+        case 'w:moveTo':
+        case 'w:customXml':
+        case 'w:smartTag':
+          pieces.push(...this.pieces(element, top))
+          break
+        case 'mc:AlternateContent':
+          pieces.push(...this.pieces(child(element, 'mc:Fallback') ?? element, top))
+          break
+        default:
+          this.leftOut(element)
       }
     }
     return pieces
@@ -132,13 +209,21 @@ class Reader {
     const runs: (Node | 'page break')[] = []
     if (onOff(child(properties, 'w:pageBreakBefore'))) runs.push('page break')
     this.inline(element, [], runs, style.marks)
-    const plain = runs.map((part) => (typeof part === 'string' ? ' ' : part.textContent)).join('').trim()
+    const plain = runs
+      .map((part) => (typeof part === 'string' ? ' ' : part.textContent))
+      .join('')
+      .trim()
     if (style.heading > 0 && plain) this.near = plain.slice(0, 60)
     else if (!this.near && plain) this.near = plain.slice(0, 40)
 
     const align = alignOf(valueOf(properties, 'w:jc') ?? style.align)
     const piece = (inline: Node[]): Piece => ({
-      is: 'paragraph', style: style.role, align, level: style.heading, inline, list: listed ? { number, level: Math.min(Math.max(level, 0), deepestList - 1) } : null,
+      is: 'paragraph',
+      style: style.role,
+      align,
+      level: style.heading,
+      inline,
+      list: listed ? { number, level: Math.min(Math.max(level, 0), deepestList - 1) } : null,
     })
     const pieces: Piece[] = []
     let inline: Node[] = []
@@ -158,18 +243,36 @@ class Reader {
     return pieces
   }
 
-  private inline(parent: XmlElement, outer: readonly Mark[], into: (Node | 'page break')[], styleMarks: readonly Mark[]): void {
+  private inline(
+    parent: XmlElement,
+    outer: readonly Mark[],
+    into: (Node | 'page break')[],
+    styleMarks: readonly Mark[],
+  ): void {
     for (const element of elements(parent)) {
       switch (element.name) {
-        case 'w:r': this.run(element, outer, into, styleMarks); break
+        case 'w:r':
+          this.run(element, outer, into, styleMarks)
+          break
         case 'w:hyperlink': {
           const target = this.relationships.get(element.attributes['r:id'] ?? '')?.target
           const anchor = element.attributes['w:anchor']
-          const href = target !== undefined ? target + (anchor ? `#${anchor}` : '') : anchor !== undefined ? `#${anchor}` : undefined
-          this.inline(element, href === undefined ? outer : marks.link.create({ href }).addToSet(outer), into, styleMarks)
+          const href =
+            target !== undefined
+              ? target + (anchor ? `#${anchor}` : '')
+              : anchor !== undefined
+                ? `#${anchor}`
+                : undefined
+          this.inline(
+            element,
+            href === undefined ? outer : marks.link.create({ href }).addToSet(outer),
+            into,
+            styleMarks,
+          )
           break
         }
-        case 'w:ins': case 'w:moveTo':
+        case 'w:ins':
+        case 'w:moveTo':
           this.limits.add('tracked insertions (their text stays)', this.near)
           this.inline(element, outer, into, styleMarks)
           break
@@ -177,15 +280,30 @@ class Reader {
           this.limits.add('fields (their last result stays)', this.near)
           this.inline(element, outer, into, styleMarks)
           break
-        case 'w:smartTag': case 'w:customXml': case 'w:dir': case 'w:bdo': this.inline(element, outer, into, styleMarks); break
-        case 'w:sdt': this.inline(child(element, 'w:sdtContent') ?? element, outer, into, styleMarks); break
-        case 'mc:AlternateContent': this.inline(child(element, 'mc:Fallback') ?? element, outer, into, styleMarks); break
-        default: this.leftOut(element)
+        case 'w:smartTag':
+        case 'w:customXml':
+        case 'w:dir':
+        case 'w:bdo':
+          this.inline(element, outer, into, styleMarks)
+          break
+        case 'w:sdt':
+          this.inline(child(element, 'w:sdtContent') ?? element, outer, into, styleMarks)
+          break
+        case 'mc:AlternateContent':
+          this.inline(child(element, 'mc:Fallback') ?? element, outer, into, styleMarks)
+          break
+        default:
+          this.leftOut(element)
       }
     }
   }
 
-  private run(element: XmlElement, outer: readonly Mark[], into: (Node | 'page break')[], styleMarks: readonly Mark[]): void {
+  private run(
+    element: XmlElement,
+    outer: readonly Mark[],
+    into: (Node | 'page break')[],
+    styleMarks: readonly Mark[],
+  ): void {
     const set = this.runMarks(child(element, 'w:rPr'), outer, styleMarks)
     const text = (value: string) => {
       const kept = storableText(value)
@@ -193,17 +311,29 @@ class Reader {
     }
     for (const part of elements(element)) {
       switch (part.name) {
-        case 'w:t': text(part.children.filter((piece) => typeof piece === 'string').join('')); break
-        case 'w:tab': text('\t'); break
-        case 'w:noBreakHyphen': text('\u2011'); break
-        case 'w:softHyphen': text('\u00ad'); break
-        case 'w:cr': into.push(nodes.hard_break.create(null, null, set)); break
+        case 'w:t':
+          text(part.children.filter((piece) => typeof piece === 'string').join(''))
+          break
+        case 'w:tab':
+          text('\t')
+          break
+        case 'w:noBreakHyphen':
+          text('\u2011')
+          break
+        case 'w:softHyphen':
+          text('\u00ad')
+          break
+        case 'w:cr':
+          into.push(nodes.hard_break.create(null, null, set))
+          break
         case 'w:br':
           if (part.attributes['w:type'] === 'page') into.push('page break')
           else if (part.attributes['w:type'] === 'column') this.limits.add('column breaks', this.near)
           else into.push(nodes.hard_break.create(null, null, set))
           break
-        case 'w:drawing': this.drawing(part, set, into); break
+        case 'w:drawing':
+          this.drawing(part, set, into)
+          break
         case 'mc:AlternateContent': {
           const drawing = descendant(part, 'w:drawing')
           if (drawing) this.drawing(drawing, set, into)
@@ -222,13 +352,22 @@ class Reader {
           }
           break
         }
-        case 'w:instrText': case 'w:delText': case 'w:delInstrText': case 'w:rPr': break
-        default: this.leftOut(part)
+        case 'w:instrText':
+        case 'w:delText':
+        case 'w:delInstrText':
+        case 'w:rPr':
+          break
+        default:
+          this.leftOut(part)
       }
     }
   }
 
-  private runMarks(properties: XmlElement | undefined, outer: readonly Mark[], styleMarks: readonly Mark[]): readonly Mark[] {
+  private runMarks(
+    properties: XmlElement | undefined,
+    outer: readonly Mark[],
+    styleMarks: readonly Mark[],
+  ): readonly Mark[] {
     let set: readonly Mark[] = outer
     const styled = this.styles.character(valueOf(properties, 'w:rStyle'))
     if (styled.foreign) this.foreignStyles.add(styled.foreign)
@@ -241,13 +380,17 @@ class Reader {
     toggle('w:i', 'em')
     toggle('w:strike', 'strike')
     const underline = valueOf(properties, 'w:u')
-    if (underline !== undefined ? underline !== 'none' : inherited.some((mark) => mark.type === marks.underline)) set = marks.underline.create().addToSet(set)
+    if (underline !== undefined ? underline !== 'none' : inherited.some((mark) => mark.type === marks.underline))
+      set = marks.underline.create().addToSet(set)
     if (!properties) return set
     const vertical = valueOf(properties, 'w:vertAlign')
     if (vertical === 'superscript') set = marks.raised.create().addToSet(set)
     if (vertical === 'subscript') set = marks.lowered.create().addToSet(set)
     const color = hexColor(valueOf(properties, 'w:color'))
-    const fill = hexColor(child(properties, 'w:shd')?.attributes['w:fill']) ?? highlightColors[valueOf(properties, 'w:highlight') ?? ''] ?? null
+    const fill =
+      hexColor(child(properties, 'w:shd')?.attributes['w:fill']) ??
+      highlightColors[valueOf(properties, 'w:highlight') ?? ''] ??
+      null
     const half = Number(valueOf(properties, 'w:sz'))
     const size = Number.isFinite(half) && half > 0 ? half / 2 : null
     const fonts = child(properties, 'w:rFonts')?.attributes
@@ -264,20 +407,47 @@ class Reader {
     const bytes = target && !target.external && type ? this.opened.bytes(target.target) : undefined
     if (!bytes || !type) {
       const uri = descendant(element, 'a:graphicData')?.attributes.uri ?? ''
-      this.limits.add(/chart/.test(uri) ? 'charts' : /diagram/.test(uri) ? 'diagrams' : /wordprocessing(Shape|Group|Canvas)/.test(uri) ? 'drawn shapes and text boxes' : 'images of a type browsers cannot show', this.near)
+      this.limits.add(
+        /chart/.test(uri)
+          ? 'charts'
+          : /diagram/.test(uri)
+            ? 'diagrams'
+            : /wordprocessing(Shape|Group|Canvas)/.test(uri)
+              ? 'drawn shapes and text boxes'
+              : 'images of a type browsers cannot show',
+        this.near,
+      )
       return
     }
-    if (descendant(element, 'wp:anchor') || child(element, 'wp:anchor')) this.limits.add('images with a position of their own (they stay in the line)', this.near)
+    if (descendant(element, 'wp:anchor') || child(element, 'wp:anchor'))
+      this.limits.add('images with a position of their own (they stay in the line)', this.near)
     const extent = descendant(element, 'wp:extent')?.attributes
     const pixels = (emu: string | undefined) => Math.max(1, Math.round(Number(emu ?? 0) / emuPerPixel))
-    into.push(nodes.image.create({
-      src: dataUrl(type, bytes), alt: storableText(descendant(element, 'wp:docPr')?.attributes.descr ?? ''), width: pixels(extent?.cx), height: pixels(extent?.cy),
-    }, null, set))
+    into.push(
+      nodes.image.create(
+        {
+          src: dataUrl(type, bytes),
+          alt: storableText(descendant(element, 'wp:docPr')?.attributes.descr ?? ''),
+          width: pixels(extent?.cx),
+          height: pixels(extent?.cy),
+        },
+        null,
+        set,
+      ),
+    )
   }
 
   private table(element: XmlElement): Node {
-    const widths = [...elements(child(element, 'w:tblGrid'), 'w:gridCol')].map((column) => Math.round(Number(column.attributes['w:w'] ?? 0) / twipsPerPixel))
-    interface Read { row: number; column: number; colspan: number; rowspan: number; content: Node[] }
+    const widths = [...elements(child(element, 'w:tblGrid'), 'w:gridCol')].map((column) =>
+      Math.round(Number(column.attributes['w:w'] ?? 0) / twipsPerPixel),
+    )
+    interface Read {
+      row: number
+      column: number
+      colspan: number
+      rowspan: number
+      content: Node[]
+    }
     const rows: { header: boolean; cells: Read[] }[] = []
     let open: (Read | undefined)[] = []
     let width = widths.length
@@ -296,7 +466,13 @@ class Reader {
           above.rowspan++
           nextOpen[column] = above
         } else {
-          const read: Read = { row: rows.length, column, colspan, rowspan: 1, content: this.assemble(this.pieces(cell, false)) }
+          const read: Read = {
+            row: rows.length,
+            column,
+            colspan,
+            rowspan: 1,
+            content: this.assemble(this.pieces(cell, false)),
+          }
           cells.push(read)
           if (merge) nextOpen[column] = read
         }
@@ -310,16 +486,29 @@ class Reader {
     const covered = rows.map(() => new Array<boolean>(width).fill(false))
     for (const { cells } of rows)
       for (const cell of cells)
-        for (let y = cell.row; y < cell.row + cell.rowspan; y++) covered[y]!.fill(true, cell.column, cell.column + cell.colspan)
+        for (let y = cell.row; y < cell.row + cell.rowspan; y++)
+          covered[y]!.fill(true, cell.column, cell.column + cell.colspan)
     const built = rows.map(({ header, cells }, y) => {
-      for (let x = 0; x < width; x++) if (!covered[y]![x]) cells.push({ row: y, column: x, colspan: 1, rowspan: 1, content: [] })
+      for (let x = 0; x < width; x++)
+        if (!covered[y]![x]) cells.push({ row: y, column: x, colspan: 1, rowspan: 1, content: [] })
       cells.sort((a, b) => a.column - b.column)
-      return nodes.table_row.create({ header }, cells.map(({ column, colspan, rowspan, content }) => {
-        const own = Array.from({ length: colspan }, (_, x) => widths[column + x] ?? 0)
-        return nodes.table_cell.create({ colspan, rowspan, colwidth: own.some((pixels) => pixels > 0) ? own : null }, content.length ? content : [nodes.paragraph.create()])
-      }))
+      return nodes.table_row.create(
+        { header },
+        cells.map(({ column, colspan, rowspan, content }) => {
+          const own = Array.from({ length: colspan }, (_, x) => widths[column + x] ?? 0)
+          return nodes.table_cell.create(
+            { colspan, rowspan, colwidth: own.some((pixels) => pixels > 0) ? own : null },
+            content.length ? content : [nodes.paragraph.create()],
+          )
+        }),
+      )
     })
-    return nodes.table.create(null, built.length ? built : [nodes.table_row.create(null, [nodes.table_cell.create(null, [nodes.paragraph.create()])])])
+    return nodes.table.create(
+      null,
+      built.length
+        ? built
+        : [nodes.table_row.create(null, [nodes.table_cell.create(null, [nodes.paragraph.create()])])],
+    )
   }
 
   /** Nests pieces into lists and quotes. */
@@ -347,20 +536,29 @@ class Reader {
       }
       if (list) {
         if (quote.length) close()
-        lists = this.addToLists(lists, list, nodes.paragraph.create({ align }, content), (finished) => blocks.push(finished))
+        lists = this.addToLists(lists, list, nodes.paragraph.create({ align }, content), (finished) =>
+          blocks.push(finished),
+        )
       } else if (style === 'quote' || style === 'quote anew') {
         if (lists.length || style === 'quote anew') close()
         quote.push(nodes.paragraph.create({ align }, content))
       } else {
         close()
-        blocks.push(level > 0 ? nodes.heading.create({ level, align }, content) : nodes.paragraph.create({ align }, content))
+        blocks.push(
+          level > 0 ? nodes.heading.create({ level, align }, content) : nodes.paragraph.create({ align }, content),
+        )
       }
     }
     close()
     return blocks
   }
 
-  private addToLists(open: OpenList[], { number, level }: { number: string; level: number }, paragraph: Node, finish: (list: Node) => void): OpenList[] {
+  private addToLists(
+    open: OpenList[],
+    { number, level }: { number: string; level: number },
+    paragraph: Node,
+    finish: (list: Node) => void,
+  ): OpenList[] {
     const kept = open.filter((list) => list.level <= level)
     let top = kept.at(-1)
     if (top && top.level === level && top.number !== number) {
@@ -388,10 +586,19 @@ class Reader {
 
 class OpenList {
   readonly items: { paragraph: Node; lists: OpenList[] }[] = []
-  constructor(readonly number: string, readonly level: number, readonly ordered: boolean, readonly start: number) {}
+  constructor(
+    readonly number: string,
+    readonly level: number,
+    readonly ordered: boolean,
+    readonly start: number,
+  ) {}
   node(): Node {
-    const items = this.items.map(({ paragraph, lists }) => nodes.list_item.create(null, [paragraph, ...lists.map((list) => list.node())]))
-    return this.ordered ? nodes.ordered_list.create({ start: this.start }, items) : nodes.bullet_list.create(null, items)
+    const items = this.items.map(({ paragraph, lists }) =>
+      nodes.list_item.create(null, [paragraph, ...lists.map((list) => list.node())]),
+    )
+    return this.ordered
+      ? nodes.ordered_list.create({ start: this.start }, items)
+      : nodes.bullet_list.create(null, items)
   }
 }
 
@@ -416,12 +623,26 @@ function alignOf(value: string | undefined): Align {
   return value === 'both' || value === 'distribute' ? 'justify' : null
 }
 
-const hexColor = (value: string | undefined): string | null => (value && /^[0-9a-f]{6}$/i.test(value) ? `#${value.toLowerCase()}` : null)
+const hexColor = (value: string | undefined): string | null =>
+  value && /^[0-9a-f]{6}$/i.test(value) ? `#${value.toLowerCase()}` : null
 
 /** ST_HighlightColor (§17.18.40). */
 const highlightColors: Record<string, string> = {
-  yellow: '#ffff00', green: '#00ff00', cyan: '#00ffff', magenta: '#ff00ff', blue: '#0000ff', red: '#ff0000', darkBlue: '#000080', darkCyan: '#008080',
-  darkGreen: '#008000', darkMagenta: '#800080', darkRed: '#800000', darkYellow: '#808000', darkGray: '#808080', lightGray: '#c0c0c0', black: '#000000',
+  yellow: '#ffff00',
+  green: '#00ff00',
+  cyan: '#00ffff',
+  magenta: '#ff00ff',
+  blue: '#0000ff',
+  red: '#ff0000',
+  darkBlue: '#000080',
+  darkCyan: '#008080',
+  darkGreen: '#008000',
+  darkMagenta: '#800080',
+  darkRed: '#800000',
+  darkYellow: '#808000',
+  darkGray: '#808080',
+  lightGray: '#c0c0c0',
+  black: '#000000',
 }
 
 function pageOf(section: XmlElement | undefined): Page {
@@ -432,7 +653,11 @@ function pageOf(section: XmlElement | undefined): Page {
     return value !== undefined && Number.isFinite(number) && number >= 0 && number <= 31680 ? number : standard
   }
   return {
-    width: twips(size['w:w'], a4.width), height: twips(size['w:h'], a4.height), top: twips(margin['w:top'], a4.top),
-    right: twips(margin['w:right'] ?? margin['w:end'], a4.right), bottom: twips(margin['w:bottom'], a4.bottom), left: twips(margin['w:left'] ?? margin['w:start'], a4.left),
+    width: twips(size['w:w'], a4.width),
+    height: twips(size['w:h'], a4.height),
+    top: twips(margin['w:top'], a4.top),
+    right: twips(margin['w:right'] ?? margin['w:end'], a4.right),
+    bottom: twips(margin['w:bottom'], a4.bottom),
+    left: twips(margin['w:left'] ?? margin['w:start'], a4.left),
   }
 }

@@ -26,7 +26,8 @@ export interface Styles {
   character(id: string | undefined): { marks: readonly Mark[]; foreign: string | null }
 }
 
-const quiet = /^(normal|body text.*|first paragraph|compact|list.*|text body|standard|default( paragraph style)?|table contents|no spacing|header|footer|date|author|caption)$/i
+const quiet =
+  /^(normal|body text.*|first paragraph|compact|list.*|text body|standard|default( paragraph style)?|table contents|no spacing|header|footer|date|author|caption)$/i
 
 /** styles.xml with its inheritance resolved (ECMA-376 part 1, §17.7.2). */
 export function readStyles(root: XmlElement | undefined): Styles {
@@ -36,13 +37,22 @@ export function readStyles(root: XmlElement | undefined): Styles {
   for (const style of elements(root, 'w:style')) {
     const id = style.attributes['w:styleId'] ?? ''
     styles.set(id, style)
-    if (style.attributes['w:type'] === 'paragraph' && onOff({ name: '', attributes: { val: style.attributes['w:default'] ?? '0' }, children: [] })) normal = id
+    if (
+      style.attributes['w:type'] === 'paragraph' &&
+      onOff({ name: '', attributes: { val: style.attributes['w:default'] ?? '0' }, children: [] })
+    )
+      normal = id
     if (valueOf(style, 'w:name') === ownStylesMark) foreign = false
   }
   /** A style and those it is based on, the nearest first. */
   const chain = (id: string): XmlElement[] => {
     const found: XmlElement[] = []
-    for (let at = styles.get(id); at && found.length < 20 && !found.includes(at); at = styles.get(valueOf(at, 'w:basedOn') ?? '')) found.push(at)
+    for (
+      let at = styles.get(id);
+      at && found.length < 20 && !found.includes(at);
+      at = styles.get(valueOf(at, 'w:basedOn') ?? '')
+    )
+      found.push(at)
     return found
   }
   const nearest = <T>(line: XmlElement[], read: (style: XmlElement) => T | undefined): T | undefined => {
@@ -74,12 +84,29 @@ export function readStyles(root: XmlElement | undefined): Styles {
       const named = names.map((name) => /^heading ([1-9])$/i.exec(name)?.[1]).find(Boolean)
       const outline = nearest(line, (style) => valueOf(child(style, 'w:pPr'), 'w:outlineLvl'))
       const title = /^title$/i.test(names[0] ?? '')
-      const heading = title ? 1 : named ? Math.min(6, Number(named)) : outline !== undefined && Number(outline) < 6 ? Number(outline) + 1 : 0
+      const heading = title
+        ? 1
+        : named
+          ? Math.min(6, Number(named))
+          : outline !== undefined && Number(outline) < 6
+            ? Number(outline) + 1
+            : 0
       const quote = names.some((name) => /^(quote|intense quote|block text|quotations)$/i.test(name))
-      const role = names[0] === ownStylesMark ? 'gap' : names[0] === 'Quote anew' && !foreign ? 'quote anew' : quote || (names[0] === 'Quote anew' && !foreign) ? 'quote' : 'plain'
+      const role =
+        names[0] === ownStylesMark
+          ? 'gap'
+          : names[0] === 'Quote anew' && !foreign
+            ? 'quote anew'
+            : quote || (names[0] === 'Quote anew' && !foreign)
+              ? 'quote'
+              : 'plain'
       const numbering = nearest(line, (style) => child(child(style, 'w:pPr'), 'w:numPr'))
       const style: ParagraphStyle = {
-        name: names[0] ?? '', heading, role, numberLevel: valueOf(numbering, 'w:ilvl'), number: valueOf(numbering, 'w:numId'),
+        name: names[0] ?? '',
+        heading,
+        role,
+        numberLevel: valueOf(numbering, 'w:ilvl'),
+        number: valueOf(numbering, 'w:numId'),
         align: nearest(line, (one) => valueOf(child(one, 'w:pPr'), 'w:jc')),
         // A heading or a quote has its own look here; direct formatting is kept as it is.
         marks: heading || role !== 'plain' ? [] : marksOf(line),
@@ -94,7 +121,10 @@ export function readStyles(root: XmlElement | undefined): Styles {
       if (cached) return cached
       const line = chain(id)
       const name = valueOf(line[0], 'w:name') ?? ''
-      const style = { marks: /^(hyperlink|internet link|followedhyperlink)$/i.test(name) ? [] : marksOf(line), foreign: null }
+      const style = {
+        marks: /^(hyperlink|internet link|followedhyperlink)$/i.test(name) ? [] : marksOf(line),
+        foreign: null,
+      }
       characters.set(id, style)
       return style
     },

@@ -1,6 +1,10 @@
 import type { Node } from 'prosemirror-model'
 
-export interface Slot { cell: Node; row: number; column: number }
+export interface Slot {
+  cell: Node
+  row: number
+  column: number
+}
 
 /**
  * The grid that a table's cells cover: for each row and column the cell that is there, with the

@@ -18,7 +18,14 @@ const namespaces =
 export const emuPerPixel = 9525
 export const twipsPerPixel = 15
 
-const extensionOf: Record<string, string> = { 'image/png': 'png', 'image/jpeg': 'jpg', 'image/gif': 'gif', 'image/bmp': 'bmp', 'image/svg+xml': 'svg', 'image/webp': 'webp' }
+const extensionOf: Record<string, string> = {
+  'image/png': 'png',
+  'image/jpeg': 'jpg',
+  'image/gif': 'gif',
+  'image/bmp': 'bmp',
+  'image/svg+xml': 'svg',
+  'image/webp': 'webp',
+}
 
 /** @returns the bytes of a .docx; the same model always gives the same bytes */
 export function writeDocx(doc: Node): Uint8Array {
@@ -26,7 +33,11 @@ export function writeDocx(doc: Node): Uint8Array {
 }
 
 class Writer {
-  private readonly relationships: [id: string, kind: string, target: string, external?: boolean][] = [['rId1', 'styles', 'styles.xml'], ['rId2', 'numbering', 'numbering.xml'], ['rId3', 'settings', 'settings.xml']]
+  private readonly relationships: [id: string, kind: string, target: string, external?: boolean][] = [
+    ['rId1', 'styles', 'styles.xml'],
+    ['rId2', 'numbering', 'numbering.xml'],
+    ['rId3', 'settings', 'settings.xml'],
+  ]
   private readonly links = new Map<string, string>()
   private readonly images = new Map<string, { id: string; part: string; bytes: Uint8Array }>()
   private readonly lists: { ordered: boolean; start: number; level: number }[] = []
@@ -36,13 +47,22 @@ class Writer {
     const body = this.blocks(doc) + sectionXml(doc.attrs.page)
     const media = [...this.images.values()]
     const extensions = new Map(media.map(({ part }) => [part.split('.').pop()!, '']))
-    for (const [type, extension] of Object.entries(extensionOf)) if (extensions.has(extension)) extensions.set(extension, type)
+    for (const [type, extension] of Object.entries(extensionOf))
+      if (extensions.has(extension)) extensions.set(extension, type)
     const main = 'application/vnd.openxmlformats-officedocument.wordprocessingml'
     return writeZip([
-      ['[Content_Types].xml', contentTypesXml([
-        ['/word/document.xml', `${main}.document.main+xml`], ['/word/styles.xml', `${main}.styles+xml`],
-        ['/word/numbering.xml', `${main}.numbering+xml`], ['/word/settings.xml', `${main}.settings+xml`],
-      ], [...extensions])],
+      [
+        '[Content_Types].xml',
+        contentTypesXml(
+          [
+            ['/word/document.xml', `${main}.document.main+xml`],
+            ['/word/styles.xml', `${main}.styles+xml`],
+            ['/word/numbering.xml', `${main}.numbering+xml`],
+            ['/word/settings.xml', `${main}.settings+xml`],
+          ],
+          [...extensions],
+        ),
+      ],
       ['_rels/.rels', relationshipsXml([['rId1', 'officeDocument', 'word/document.xml']])],
       ['word/document.xml', `${xmlHead}<w:document ${namespaces}><w:body>${body}</w:body></w:document>`],
       ['word/_rels/document.xml.rels', relationshipsXml(this.relationships)],
@@ -61,7 +81,8 @@ class Writer {
       const last = index === parent.childCount - 1
       const after = last ? '' : parent.child(index + 1).type.name
       // A table must be followed by a paragraph, and two tables in a row would become one.
-      if (node.type.name === 'table' && (last || after === 'table')) xml += '<w:p><w:pPr><w:pStyle w:val="TableGap"/></w:pPr></w:p>'
+      if (node.type.name === 'table' && (last || after === 'table'))
+        xml += '<w:p><w:pPr><w:pStyle w:val="TableGap"/></w:pPr></w:p>'
     })
     // §17.4.66: a cell ends with a paragraph, which every block but a table does anyway.
     return xml
@@ -69,9 +90,12 @@ class Writer {
 
   private block(node: Node, before: string): string {
     switch (node.type.name) {
-      case 'paragraph': return this.paragraph(node, '')
-      case 'heading': return this.paragraph(node, `<w:pStyle w:val="Heading${node.attrs.level}"/>`)
-      case 'page_break': return '<w:p><w:r><w:br w:type="page"/></w:r></w:p>'
+      case 'paragraph':
+        return this.paragraph(node, '')
+      case 'heading':
+        return this.paragraph(node, `<w:pStyle w:val="Heading${node.attrs.level}"/>`)
+      case 'page_break':
+        return '<w:p><w:r><w:br w:type="page"/></w:r></w:p>'
       case 'blockquote': {
         let xml = ''
         node.forEach((paragraph, _offset, index) => {
@@ -81,9 +105,12 @@ class Writer {
         return xml
       }
       case 'bullet_list':
-      case 'ordered_list': return this.list(node, 0)
-      case 'table': return this.table(node)
-      default: throw new Error(`No way to write a ${node.type.name}.`)
+      case 'ordered_list':
+        return this.list(node, 0)
+      case 'table':
+        return this.table(node)
+      default:
+        throw new Error(`No way to write a ${node.type.name}.`)
     }
   }
 
@@ -94,7 +121,10 @@ class Writer {
     node.forEach((item) => {
       item.forEach((part) => {
         if (part.type.name === 'paragraph')
-          xml += this.paragraph(part, `<w:pStyle w:val="ListParagraph"/><w:numPr><w:ilvl w:val="${level}"/><w:numId w:val="${number}"/></w:numPr>`)
+          xml += this.paragraph(
+            part,
+            `<w:pStyle w:val="ListParagraph"/><w:numPr><w:ilvl w:val="${level}"/><w:numId w:val="${number}"/></w:numPr>`,
+          )
         else xml += this.list(part, level + 1)
       })
     })
@@ -140,7 +170,10 @@ class Writer {
 
   private run(node: Node): string {
     if (node.isText)
-      return node.text!.split('\t').map((text) => (text ? `<w:t xml:space="preserve">${escapeText(text)}</w:t>` : '')).join('<w:tab/>')
+      return node
+        .text!.split('\t')
+        .map((text) => (text ? `<w:t xml:space="preserve">${escapeText(text)}</w:t>` : ''))
+        .join('<w:tab/>')
     if (node.type.name === 'hard_break') return '<w:br/>'
     return this.image(node)
   }
@@ -195,7 +228,9 @@ class Writer {
       return `<w:abstractNum w:abstractNumId="${index}"><w:multiLevelType w:val="hybridMultilevel"/>${levels.join('')}</w:abstractNum>`
     })
     const numbers = this.lists.map(({ ordered, start, level }, index) => {
-      const override = ordered ? `<w:lvlOverride w:ilvl="${level}"><w:startOverride w:val="${start}"/></w:lvlOverride>` : ''
+      const override = ordered
+        ? `<w:lvlOverride w:ilvl="${level}"><w:startOverride w:val="${start}"/></w:lvlOverride>`
+        : ''
       return `<w:num w:numId="${index + 1}"><w:abstractNumId w:val="${index}"/>${override}</w:num>`
     })
     return `${xmlHead}<w:numbering ${namespaces}>${abstracts.join('')}${numbers.join('')}</w:numbering>`

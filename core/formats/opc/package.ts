@@ -3,7 +3,12 @@ import { DamagedFile } from '../refusals'
 import { child, elements, escapeAttribute, parseXml, type XmlElement, xmlHead } from './xml'
 import { type Container, openZip } from './zip'
 
-export interface Relationship { id: string; type: string; target: string; external: boolean }
+export interface Relationship {
+  id: string
+  type: string
+  target: string
+  external: boolean
+}
 
 export interface OpcPackage {
   container: Container
@@ -17,7 +22,8 @@ export interface OpcPackage {
 }
 
 /** The last path segment of a relationship type, which transitional and strict files share. */
-export const relationshipKind = (relationship: Relationship): string => relationship.type.slice(relationship.type.lastIndexOf('/') + 1)
+export const relationshipKind = (relationship: Relationship): string =>
+  relationship.type.slice(relationship.type.lastIndexOf('/') + 1)
 
 export function openPackage(bytes: Uint8Array): OpcPackage {
   const container = openZip(bytes)
@@ -40,7 +46,8 @@ export function openPackage(bytes: Uint8Array): OpcPackage {
       return found
     },
     mainPart() {
-      for (const relationship of opened.relationships('').values()) if (relationshipKind(relationship) === 'officeDocument') return relationship.target
+      for (const relationship of opened.relationships('').values())
+        if (relationshipKind(relationship) === 'officeDocument') return relationship.target
       throw new DamagedFile('This file is damaged: it does not say which of its parts is the main one.')
     },
   }
@@ -60,22 +67,37 @@ function resolvePart(folder: string, target: string): string {
 const office = 'http://schemas.openxmlformats.org/officeDocument/2006/relationships'
 
 /** A .rels part. @param relationships [id, last segment of its type, target, external] */
-export function relationshipsXml(relationships: readonly (readonly [id: string, kind: string, target: string, external?: boolean])[]): string {
+export function relationshipsXml(
+  relationships: readonly (readonly [id: string, kind: string, target: string, external?: boolean])[],
+): string {
   const rows = relationships.map(([id, kind, target, external]) => {
-    const type = kind === 'core-properties' ? 'http://schemas.openxmlformats.org/package/2006/relationships/metadata/core-properties' : `${office}/${kind}`
+    const type =
+      kind === 'core-properties'
+        ? 'http://schemas.openxmlformats.org/package/2006/relationships/metadata/core-properties'
+        : `${office}/${kind}`
     return `<Relationship Id="${id}" Type="${type}" Target="${escapeAttribute(target)}"${external ? ' TargetMode="External"' : ''}/>`
   })
   return `${xmlHead}<Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships">${rows.join('')}</Relationships>`
 }
 
 /** [Content_Types].xml. @param overrides [part name with a leading slash, media type] */
-export function contentTypesXml(overrides: readonly (readonly [string, string])[], extensions: readonly (readonly [string, string])[] = []): string {
-  const defaults = [['rels', 'application/vnd.openxmlformats-package.relationships+xml'], ['xml', 'application/xml'], ...extensions]
+export function contentTypesXml(
+  overrides: readonly (readonly [string, string])[],
+  extensions: readonly (readonly [string, string])[] = [],
+): string {
+  const defaults = [
+    ['rels', 'application/vnd.openxmlformats-package.relationships+xml'],
+    ['xml', 'application/xml'],
+    ...extensions,
+  ]
   return `${xmlHead}<Types xmlns="http://schemas.openxmlformats.org/package/2006/content-types">${defaults
     .map(([extension, type]) => `<Default Extension="${extension}" ContentType="${type}"/>`)
-    .join('')}${overrides.map(([part, type]) => `<Override PartName="${part}" ContentType="${type}"/>`).join('')}</Types>`
+    .join(
+      '',
+    )}${overrides.map(([part, type]) => `<Override PartName="${part}" ContentType="${type}"/>`).join('')}</Types>`
 }
 
 export const onOff = (element: XmlElement | undefined): boolean | undefined =>
   element && !['0', 'false', 'off', 'none'].includes(element.attributes['w:val'] ?? element.attributes.val ?? '1')
-export const valueOf = (parent: XmlElement | undefined, name: string): string | undefined => child(parent, name)?.attributes['w:val']
+export const valueOf = (parent: XmlElement | undefined, name: string): string | undefined =>
+  child(parent, name)?.attributes['w:val']

@@ -58,7 +58,11 @@ export function parseXml(bytes: Uint8Array, part: string): XmlElement {
   parser.on('opentag', (tag) => {
     if (open.length === 1) renamed = renamedPrefixes(tag.attributes)
     if (open.length > 500) throw new DamagedFile(`This file is damaged: its part ${part} is nested too deep.`)
-    const element: XmlElement = { name: renamed ? renamedName(tag.name, renamed) : tag.name, attributes: tag.attributes, children: [] }
+    const element: XmlElement = {
+      name: renamed ? renamedName(tag.name, renamed) : tag.name,
+      attributes: tag.attributes,
+      children: [],
+    }
     open.at(-1)!.children.push(element)
     open.push(element)
   })
@@ -66,7 +70,9 @@ export function parseXml(bytes: Uint8Array, part: string): XmlElement {
   parser.on('cdata', (text) => void open.at(-1)!.children.push(text))
   parser.on('closetag', () => void open.pop())
   parser.on('error', (error) => {
-    throw new DamagedFile(`This file is damaged: its part ${part} is not well-formed (${error.message.replace(/^\d+:\d+: /, '').trim()}).`)
+    throw new DamagedFile(
+      `This file is damaged: its part ${part} is not well-formed (${error.message.replace(/^\d+:\d+: /, '').trim()}).`,
+    )
   })
   parser.write(decodeXml(bytes)).close()
   const root = top.children.find((child): child is XmlElement => typeof child !== 'string')
@@ -75,9 +81,11 @@ export function parseXml(bytes: Uint8Array, part: string): XmlElement {
 }
 
 export function* elements(parent: XmlElement | undefined, name?: string): Generator<XmlElement> {
-  for (const child of parent?.children ?? []) if (typeof child !== 'string' && (name === undefined || child.name === name)) yield child
+  for (const child of parent?.children ?? [])
+    if (typeof child !== 'string' && (name === undefined || child.name === name)) yield child
 }
-export const child = (parent: XmlElement | undefined, name: string): XmlElement | undefined => elements(parent, name).next().value || undefined
+export const child = (parent: XmlElement | undefined, name: string): XmlElement | undefined =>
+  elements(parent, name).next().value || undefined
 /** The first descendant of a name, in document order. */
 export function descendant(parent: XmlElement, name: string): XmlElement | undefined {
   for (const element of elements(parent)) {
@@ -91,7 +99,15 @@ export function textOf(element: XmlElement): string {
   return element.children.map((part) => (typeof part === 'string' ? part : textOf(part))).join('')
 }
 
-const escapes: Record<string, string> = { '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;', '\t': '&#9;', '\n': '&#10;', '\r': '&#13;' }
+const escapes: Record<string, string> = {
+  '&': '&amp;',
+  '<': '&lt;',
+  '>': '&gt;',
+  '"': '&quot;',
+  '\t': '&#9;',
+  '\n': '&#10;',
+  '\r': '&#13;',
+}
 export const escapeText = (text: string): string => text.replace(/[&<>\r]/g, (symbol) => escapes[symbol]!)
 export const escapeAttribute = (text: string): string => text.replace(/[&<>"\t\n\r]/g, (symbol) => escapes[symbol]!)
 export const xmlHead = '<?xml version="1.0" encoding="UTF-8" standalone="yes"?>\n'

@@ -11,7 +11,14 @@ const endOfDirectory = 0x06054b50
 const directoryEntry = 0x02014b50
 const localEntry = 0x04034b50
 
-interface DirectoryEntry { name: string; method: number; crc: number; packed: number; expanded: number; offset: number }
+interface DirectoryEntry {
+  name: string
+  method: number
+  crc: number
+  packed: number
+  expanded: number
+  offset: number
+}
 
 export interface Container {
   names: readonly string[]
@@ -26,7 +33,10 @@ export function openZip(bytes: Uint8Array): Container {
   let total = 0
   for (const entry of entries.values()) {
     total += entry.expanded
-    if (total > expansionBounds.bytes) throw new DamagedFile(`This file would expand to more than ${expansionBounds.bytes >> 20} MB, so it is not opened.`)
+    if (total > expansionBounds.bytes)
+      throw new DamagedFile(
+        `This file would expand to more than ${expansionBounds.bytes >> 20} MB, so it is not opened.`,
+      )
     if (entry.expanded > expansionBounds.freeBytes && entry.expanded > entry.packed * expansionBounds.ratio)
       throw new DamagedFile('A part of this file would expand to hundreds of times its size, so it is not opened.')
   }
@@ -50,13 +60,19 @@ function readDirectory(bytes: Uint8Array, view: DataView): Map<string, Directory
   if (count > expansionBounds.entries) throw damaged('it has too many parts')
   const entries = new Map<string, DirectoryEntry>()
   for (let i = 0; i < count; i++) {
-    if (at + 46 > bytes.length || view.getUint32(at, true) !== directoryEntry) throw damaged('its directory cannot be read')
+    if (at + 46 > bytes.length || view.getUint32(at, true) !== directoryEntry)
+      throw damaged('its directory cannot be read')
     const nameLength = view.getUint16(at + 28, true)
     const name = new TextDecoder().decode(bytes.subarray(at + 46, at + 46 + nameLength)).replaceAll('\\', '/')
-    if (view.getUint16(at + 8, true) & 1) throw new DamagedFile('This file is protected by a password, which Jaula cannot open.')
+    if (view.getUint16(at + 8, true) & 1)
+      throw new DamagedFile('This file is protected by a password, which Jaula cannot open.')
     entries.set(name, {
-      name, method: view.getUint16(at + 10, true), crc: view.getUint32(at + 16, true), packed: view.getUint32(at + 20, true),
-      expanded: view.getUint32(at + 24, true), offset: view.getUint32(at + 42, true),
+      name,
+      method: view.getUint16(at + 10, true),
+      crc: view.getUint32(at + 16, true),
+      packed: view.getUint32(at + 20, true),
+      expanded: view.getUint32(at + 24, true),
+      offset: view.getUint32(at + 42, true),
     })
     at += 46 + nameLength + view.getUint16(at + 30, true) + view.getUint16(at + 32, true)
   }
@@ -114,7 +130,10 @@ export function writeZip(parts: readonly (readonly [name: string, content: strin
   const encoder = new TextEncoder()
   for (const [name, content] of parts) {
     const packedAlready = /\.(png|jpe?g|gif)$/.test(name)
-    zippable[name] = [typeof content === 'string' ? encoder.encode(content) : content, { level: packedAlready ? 0 : 6, mtime: new Date(1980, 0, 1) }]
+    zippable[name] = [
+      typeof content === 'string' ? encoder.encode(content) : content,
+      { level: packedAlready ? 0 : 6, mtime: new Date(1980, 0, 1) },
+    ]
   }
   return zipSync(zippable)
 }

@@ -2,7 +2,15 @@
 // because that is where the size is; the small parts become trees.
 import { SaxesParser } from 'saxes'
 import { copyFormula } from '../../content/formula'
-import { type Cell, type CellStyle, type CellValue, columnNumber, largestSheet, type Sheet, type Workbook } from '../../content/workbook'
+import {
+  type Cell,
+  type CellStyle,
+  type CellValue,
+  columnNumber,
+  largestSheet,
+  type Sheet,
+  type Workbook,
+} from '../../content/workbook'
 import { type OpcPackage, openPackage, relationshipKind } from '../opc/package'
 import { child, decodeXml, elements, renamedName, renamedPrefixes, textOf, type XmlElement } from '../opc/xml'
 import { DamagedFile, type Limit, Limits } from '../refusals'
@@ -25,16 +33,28 @@ export function readXlsx(bytes: Uint8Array): ReadWorkbook {
   const opened = openPackage(bytes)
   const main = opened.mainPart()
   const root = opened.xml(main)
-  if (root?.name !== 'workbook') throw new DamagedFile('This file is damaged: it has no workbook. It may be of another type than its name says.')
+  if (root?.name !== 'workbook')
+    throw new DamagedFile('This file is damaged: it has no workbook. It may be of another type than its name says.')
   const limits = new Limits()
   const relationships = opened.relationships(main)
-  const part = (kind: string) => [...relationships.values()].find((relationship) => relationshipKind(relationship) === kind)?.target
+  const part = (kind: string) =>
+    [...relationships.values()].find((relationship) => relationshipKind(relationship) === kind)?.target
   const strings = readStrings(opened, part('sharedStrings'), limits)
   const stylesPart = part('styles')
   const cellStyles = readCellStyles(stylesPart === undefined ? undefined : opened.xml(stylesPart))
   const date1904 = ['1', 'true'].includes(child(root, 'workbookPr')?.attributes.date1904 ?? '')
-  const names = [...elements(child(root, 'definedNames'), 'definedName')].filter(({ attributes }) => !attributes.name?.startsWith('_xlnm.'))
-  if (names.length) limits.add('defined names', names.slice(0, 3).map(({ attributes }) => attributes.name).join(', '), names.length)
+  const names = [...elements(child(root, 'definedNames'), 'definedName')].filter(
+    ({ attributes }) => !attributes.name?.startsWith('_xlnm.'),
+  )
+  if (names.length)
+    limits.add(
+      'defined names',
+      names
+        .slice(0, 3)
+        .map(({ attributes }) => attributes.name)
+        .join(', '),
+      names.length,
+    )
   if (child(root, 'workbookProtection')) limits.add('workbook protection', '')
   for (const name of opened.container.names) {
     if (/vbaProject\.bin$/.test(name)) limits.add('macros', '')
@@ -53,7 +73,8 @@ export function readXlsx(bytes: Uint8Array): ReadWorkbook {
     }
     const content = target && opened.bytes(target.target)
     if (!content) throw new DamagedFile(`This file is damaged: its sheet ${name} is missing.`)
-    if (element.attributes.state && element.attributes.state !== 'visible') limits.add('hidden sheets (they become visible)', name)
+    if (element.attributes.state && element.attributes.state !== 'visible')
+      limits.add('hidden sheets (they become visible)', name)
     const read = readSheet(content, name, strings, cellStyles, date1904, limits, room)
     sheets.push(read.sheet)
     results.push(read.results)
@@ -75,12 +96,27 @@ export function readXlsx(bytes: Uint8Array): ReadWorkbook {
   return { workbook: { sheets }, results, limits: limits.list() }
 }
 
-const attachedFeatures: Record<string, string> = { drawing: 'drawing', comments: 'comments', threadedComment: 'comment threads', pivotTable: 'pivot tables', table: 'tables with a name of their own', oleObject: 'embedded objects', control: 'form controls' }
+const attachedFeatures: Record<string, string> = {
+  drawing: 'drawing',
+  comments: 'comments',
+  threadedComment: 'comment threads',
+  pivotTable: 'pivot tables',
+  table: 'tables with a name of their own',
+  oleObject: 'embedded objects',
+  control: 'form controls',
+}
 
 /** Elements of a sheet beside its cells that the model cannot hold. */
 const sheetFeatures: Record<string, string> = {
-  conditionalFormatting: 'conditional formats', dataValidation: 'input rules', hyperlink: 'links in cells', autoFilter: 'filters', sheetProtection: 'sheet protection',
-  mergeCell: 'merged cells (their content stays in the first one)', rowBreaks: 'page breaks', colBreaks: 'page breaks', headerFooter: 'page headers and footers',
+  conditionalFormatting: 'conditional formats',
+  dataValidation: 'input rules',
+  hyperlink: 'links in cells',
+  autoFilter: 'filters',
+  sheetProtection: 'sheet protection',
+  mergeCell: 'merged cells (their content stays in the first one)',
+  rowBreaks: 'page breaks',
+  colBreaks: 'page breaks',
+  headerFooter: 'page headers and footers',
 }
 
 function readStrings(opened: OpcPackage, part: string | undefined, limits: Limits): string[] {
@@ -104,10 +140,20 @@ function stringOf(item: XmlElement): string {
   return unescapeString(text)
 }
 
-interface SharedFormula { formula: string; row: number; column: number }
+interface SharedFormula {
+  formula: string
+  row: number
+  column: number
+}
 
 function readSheet(
-  bytes: Uint8Array, name: string, strings: readonly string[], cellStyles: readonly { style: CellStyle | undefined; lost: string | null }[], date1904: boolean, limits: Limits, room: { cells: number },
+  bytes: Uint8Array,
+  name: string,
+  strings: readonly string[],
+  cellStyles: readonly { style: CellStyle | undefined; lost: string | null }[],
+  date1904: boolean,
+  limits: Limits,
+  room: { cells: number },
 ): { sheet: Sheet; results: Map<number, CellValue> } {
   const rows: (Cell | undefined)[][] = []
   const results = new Map<number, CellValue>()
@@ -130,7 +176,9 @@ function readSheet(
 
   const parser = new SaxesParser<{ position: false; xmlns: false }>({ position: false, xmlns: false })
   parser.on('error', (error) => {
-    throw new DamagedFile(`This file is damaged: its sheet ${name} is not well-formed (${error.message.replace(/^\d+:\d+: /, '').trim()}).`)
+    throw new DamagedFile(
+      `This file is damaged: its sheet ${name} is not well-formed (${error.message.replace(/^\d+:\d+: /, '').trim()}).`,
+    )
   })
   parser.on('opentag', (tag) => {
     const attributes = tag.attributes as Record<string, string>
@@ -143,7 +191,8 @@ function readSheet(
       case 'c': {
         if (attributes.r === undefined) column++
         else [row, column] = cellAddress(attributes.r, row)
-        if (row < 0 || column < 0 || row >= largestSheet.rows || column >= largestSheet.columns) throw new DamagedFile(`This file is damaged: its sheet ${name} has a cell at ${attributes.r}.`)
+        if (row < 0 || column < 0 || row >= largestSheet.rows || column >= largestSheet.columns)
+          throw new DamagedFile(`This file is damaged: its sheet ${name} has a cell at ${attributes.r}.`)
         type = attributes.t ?? 'n'
         style = Number(attributes.s ?? 0)
         value = null
@@ -151,25 +200,43 @@ function readSheet(
         inlineText = ''
         break
       }
-      case 'v': collecting = 'value'; text = ''; break
-      case 'f': collecting = 'formula'; text = ''; formula = { text: '', type: attributes.t ?? 'normal', group: attributes.si ?? '' }; break
-      case 't': if (!phonetic) { collecting = 'text'; text = '' } break
-      case 'rPh': phonetic++; break
+      case 'v':
+        collecting = 'value'
+        text = ''
+        break
+      case 'f':
+        collecting = 'formula'
+        text = ''
+        formula = { text: '', type: attributes.t ?? 'normal', group: attributes.si ?? '' }
+        break
+      case 't':
+        if (!phonetic) {
+          collecting = 'text'
+          text = ''
+        }
+        break
+      case 'rPh':
+        phonetic++
+        break
       case 'row':
         row = attributes.r === undefined ? row + 1 : Number(attributes.r) - 1
         column = -1
-        if (attributes.hidden === '1' || attributes.hidden === 'true') limits.add('hidden rows and columns (they become visible)', name)
+        if (attributes.hidden === '1' || attributes.hidden === 'true')
+          limits.add('hidden rows and columns (they become visible)', name)
         if (attributes.customHeight === '1' || attributes.customHeight === 'true') limits.add('row heights', name)
         break
       case 'col': {
-        if (attributes.hidden === '1' || attributes.hidden === 'true') limits.add('hidden rows and columns (they become visible)', name)
+        if (attributes.hidden === '1' || attributes.hidden === 'true')
+          limits.add('hidden rows and columns (they become visible)', name)
         const first = Number(attributes.min) - 1
         const last = Math.min(Number(attributes.max) - 1, first + 1000)
-        if (attributes.width !== undefined && attributes.customWidth !== '0') for (let x = first; x <= last; x++) widths[x] = widthFromFile(Number(attributes.width))
+        if (attributes.width !== undefined && attributes.customWidth !== '0')
+          for (let x = first; x <= last; x++) widths[x] = widthFromFile(Number(attributes.width))
         break
       }
       case 'pane':
-        if (attributes.state === 'frozen' || attributes.state === 'frozenSplit') frozen = { rows: Number(attributes.ySplit ?? 0), columns: Number(attributes.xSplit ?? 0) }
+        if (attributes.state === 'frozen' || attributes.state === 'frozenSplit')
+          frozen = { rows: Number(attributes.ySplit ?? 0), columns: Number(attributes.xSplit ?? 0) }
         break
       default: {
         const feature = sheetFeatures[tagName]
@@ -177,16 +244,35 @@ function readSheet(
       }
     }
   })
-  parser.on('text', (chunk) => { if (collecting) text += chunk })
-  parser.on('cdata', (chunk) => { if (collecting) text += chunk })
+  parser.on('text', (chunk) => {
+    if (collecting) text += chunk
+  })
+  parser.on('cdata', (chunk) => {
+    if (collecting) text += chunk
+  })
   parser.on('closetag', (tag) => {
     const tagName = renamed ? renamedName(tag.name, renamed) : tag.name
     switch (tagName) {
-      case 'v': value = text; collecting = null; break
-      case 'f': if (formula) formula.text = text; collecting = null; break
-      case 't': if (collecting === 'text') { inlineText += text; collecting = null } break
-      case 'rPh': phonetic--; break
-      case 'c': finishCell(); break
+      case 'v':
+        value = text
+        collecting = null
+        break
+      case 'f':
+        if (formula) formula.text = text
+        collecting = null
+        break
+      case 't':
+        if (collecting === 'text') {
+          inlineText += text
+          collecting = null
+        }
+        break
+      case 'rPh':
+        phonetic--
+        break
+      case 'c':
+        finishCell()
+        break
     }
   })
 
@@ -198,7 +284,10 @@ function readSheet(
     if (expression !== undefined && cellValue !== undefined) results.set(row * largestSheet.columns + column, cellValue)
     const kept = expression === undefined ? (cellValue === '' ? undefined : cellValue) : undefined
     if (expression === undefined && kept === undefined && !look?.style) return
-    if (--room.cells < 0) throw new DamagedFile(`This file has more than ${mostCells.toLocaleString('en')} cells, which is more than Jaula opens.`)
+    if (--room.cells < 0)
+      throw new DamagedFile(
+        `This file has more than ${mostCells.toLocaleString('en')} cells, which is more than Jaula opens.`,
+      )
     let line = rows[row]
     if (!line) {
       while (rows.length < row) rows.push(undefined as never)
@@ -206,9 +295,16 @@ function readSheet(
       rows[row] = line
     }
     while (line.length < column) line.push(undefined)
-    line[column] = expression !== undefined
-      ? look?.style ? { formula: expression, style: look.style } : { formula: expression }
-      : kept !== undefined ? (look?.style ? { value: kept, style: look.style } : { value: kept }) : { style: look!.style! }
+    line[column] =
+      expression !== undefined
+        ? look?.style
+          ? { formula: expression, style: look.style }
+          : { formula: expression }
+        : kept !== undefined
+          ? look?.style
+            ? { value: kept, style: look.style }
+            : { value: kept }
+          : { style: look!.style! }
   }
   function valueOf(): CellValue | undefined {
     if (type === 'inlineStr') return unescapeString(inlineText)
@@ -216,20 +312,29 @@ function readSheet(
     switch (type) {
       case 's': {
         const string = strings[Number(value)]
-        if (string === undefined) throw new DamagedFile(`This file is damaged: its sheet ${name} uses a text that is not there.`)
+        if (string === undefined)
+          throw new DamagedFile(`This file is damaged: its sheet ${name} uses a text that is not there.`)
         return string
       }
-      case 'str': return unescapeString(value)
-      case 'b': return value.trim() === '1' || value.trim() === 'true'
-      case 'e': return { error: value }
+      case 'str':
+        return unescapeString(value)
+      case 'b':
+        return value.trim() === '1' || value.trim() === 'true'
+      case 'e':
+        return { error: value }
       case 'd': {
-        const at = Date.parse(/[zZ]|[+-]\d\d:\d\d$/.test(value) ? value : `${value}${value.includes('T') ? 'Z' : 'T00:00:00Z'}`)
+        const at = Date.parse(
+          /[zZ]|[+-]\d\d:\d\d$/.test(value) ? value : `${value}${value.includes('T') ? 'Z' : 'T00:00:00Z'}`,
+        )
         return Number.isNaN(at) ? value : at / 86400_000 + 25569
       }
       default: {
         if (value.trim() === '') return undefined
         const number = Number(value)
-        if (!Number.isFinite(number)) throw new DamagedFile(`This file is damaged: its sheet ${name} has ‹${value.slice(0, 20)}› where a number should be.`)
+        if (!Number.isFinite(number))
+          throw new DamagedFile(
+            `This file is damaged: its sheet ${name} has ‹${value.slice(0, 20)}› where a number should be.`,
+          )
         return date1904 && /[ymdh]/i.test(cellStyles[style]?.style?.format ?? '') ? number + 1462 : number
       }
     }

@@ -1,5 +1,13 @@
 // Writes the workbook model as SpreadsheetML (ECMA-376 part 1, §18).
-import { type Cell, type CellStyle, type CellValue, columnName, isError, type Sheet, type Workbook } from '../../content/workbook'
+import {
+  type Cell,
+  type CellStyle,
+  type CellValue,
+  columnName,
+  isError,
+  type Sheet,
+  type Workbook,
+} from '../../content/workbook'
 import { contentTypesXml, relationshipsXml } from '../opc/package'
 import { escapeAttribute, escapeText, xmlHead } from '../opc/xml'
 import { writeZip } from '../opc/zip'
@@ -18,19 +26,37 @@ export function writeXlsx(workbook: Workbook, resultOf: ResultOf = () => undefin
   const sheets = workbook.sheets.map((sheet, index) => sheetXml(sheet, index, resultOf, strings, styles))
   const kind = 'application/vnd.openxmlformats-officedocument.spreadsheetml'
   return writeZip([
-    ['[Content_Types].xml', contentTypesXml([
-      ['/xl/workbook.xml', `${kind}.sheet.main+xml`], ['/xl/styles.xml', `${kind}.styles+xml`], ['/xl/sharedStrings.xml', `${kind}.sharedStrings+xml`],
-      ...sheets.map((_, index) => [`/xl/worksheets/sheet${index + 1}.xml`, `${kind}.worksheet+xml`] as const),
-    ])],
+    [
+      '[Content_Types].xml',
+      contentTypesXml([
+        ['/xl/workbook.xml', `${kind}.sheet.main+xml`],
+        ['/xl/styles.xml', `${kind}.styles+xml`],
+        ['/xl/sharedStrings.xml', `${kind}.sharedStrings+xml`],
+        ...sheets.map((_, index) => [`/xl/worksheets/sheet${index + 1}.xml`, `${kind}.worksheet+xml`] as const),
+      ]),
+    ],
     ['_rels/.rels', relationshipsXml([['rId1', 'officeDocument', 'xl/workbook.xml']])],
-    ['xl/workbook.xml', `${xmlHead}<workbook xmlns="${main}" xmlns:r="${office}"><sheets>${workbook.sheets
-      .map(({ name }, index) => `<sheet name="${escapeAttribute(name)}" sheetId="${index + 1}" r:id="rId${index + 3}"/>`).join('')}</sheets><calcPr fullCalcOnLoad="1"/></workbook>`],
-    ['xl/_rels/workbook.xml.rels', relationshipsXml([
-      ['rId1', 'styles', 'styles.xml'], ['rId2', 'sharedStrings', 'sharedStrings.xml'],
-      ...sheets.map((_, index) => [`rId${index + 3}`, 'worksheet', `worksheets/sheet${index + 1}.xml`] as const),
-    ])],
+    [
+      'xl/workbook.xml',
+      `${xmlHead}<workbook xmlns="${main}" xmlns:r="${office}"><sheets>${workbook.sheets
+        .map(
+          ({ name }, index) => `<sheet name="${escapeAttribute(name)}" sheetId="${index + 1}" r:id="rId${index + 3}"/>`,
+        )
+        .join('')}</sheets><calcPr fullCalcOnLoad="1"/></workbook>`,
+    ],
+    [
+      'xl/_rels/workbook.xml.rels',
+      relationshipsXml([
+        ['rId1', 'styles', 'styles.xml'],
+        ['rId2', 'sharedStrings', 'sharedStrings.xml'],
+        ...sheets.map((_, index) => [`rId${index + 3}`, 'worksheet', `worksheets/sheet${index + 1}.xml`] as const),
+      ]),
+    ],
     ['xl/styles.xml', styles.xml()],
-    ['xl/sharedStrings.xml', `${xmlHead}<sst xmlns="${main}" uniqueCount="${strings.size}">${[...strings.keys()].map((text) => `<si><t xml:space="preserve">${escapeString(text)}</t></si>`).join('')}</sst>`],
+    [
+      'xl/sharedStrings.xml',
+      `${xmlHead}<sst xmlns="${main}" uniqueCount="${strings.size}">${[...strings.keys()].map((text) => `<si><t xml:space="preserve">${escapeString(text)}</t></si>`).join('')}</sst>`,
+    ],
     ...sheets.map((xml, index) => [`xl/worksheets/sheet${index + 1}.xml`, xml] as const),
   ])
 }
@@ -39,13 +65,26 @@ export function writeXlsx(workbook: Workbook, resultOf: ResultOf = () => undefin
 export const widthToFile = (pixels: number): number => (pixels - 5) / 7
 export const widthFromFile = (characters: number): number => Math.max(8, Math.round(characters * 7 + 5))
 
-function sheetXml(sheet: Sheet, index: number, resultOf: ResultOf, strings: Map<string, number>, styles: StyleTable): string {
+function sheetXml(
+  sheet: Sheet,
+  index: number,
+  resultOf: ResultOf,
+  strings: Map<string, number>,
+  styles: StyleTable,
+): string {
   const rows: string[] = []
   sheet.rows.forEach((row, y) => {
     if (!row) return
     let xml = `<row r="${y + 1}">`
     row.forEach((cell, x) => {
-      if (cell) xml += cellXml(cell, `${columnName(x)}${y + 1}`, styles.indexOf(cell.style), strings, cell.formula === undefined ? undefined : resultOf(index, y, x))
+      if (cell)
+        xml += cellXml(
+          cell,
+          `${columnName(x)}${y + 1}`,
+          styles.indexOf(cell.style),
+          strings,
+          cell.formula === undefined ? undefined : resultOf(index, y, x),
+        )
     })
     rows.push(`${xml}</row>`)
   })
@@ -53,19 +92,32 @@ function sheetXml(sheet: Sheet, index: number, resultOf: ResultOf, strings: Map<
   const pane = frozen
     ? `<sheetViews><sheetView workbookViewId="0"><pane${frozen.columns ? ` xSplit="${frozen.columns}"` : ''}${frozen.rows ? ` ySplit="${frozen.rows}"` : ''} topLeftCell="${columnName(frozen.columns)}${frozen.rows + 1}" state="frozen"/></sheetView></sheetViews>`
     : ''
-  const widths = Object.entries(sheet.widths).sort(([a], [b]) => Number(a) - Number(b))
-    .map(([column, pixels]) => `<col min="${Number(column) + 1}" max="${Number(column) + 1}" width="${widthToFile(pixels)}" customWidth="1"/>`).join('')
+  const widths = Object.entries(sheet.widths)
+    .sort(([a], [b]) => Number(a) - Number(b))
+    .map(
+      ([column, pixels]) =>
+        `<col min="${Number(column) + 1}" max="${Number(column) + 1}" width="${widthToFile(pixels)}" customWidth="1"/>`,
+    )
+    .join('')
   return `${xmlHead}<worksheet xmlns="${main}">${pane}${widths && `<cols>${widths}</cols>`}<sheetData>${rows.join('')}</sheetData></worksheet>`
 }
 
-function cellXml(cell: Cell, at: string, style: number, strings: Map<string, number>, result: CellValue | undefined): string {
+function cellXml(
+  cell: Cell,
+  at: string,
+  style: number,
+  strings: Map<string, number>,
+  result: CellValue | undefined,
+): string {
   const start = `<c r="${at}"${style ? ` s="${style}"` : ''}`
   if (cell.formula !== undefined) {
     const formula = `<f>${escapeText(cell.formula)}</f>`
     if (result === undefined) return `${start}>${formula}</c>`
     if (typeof result === 'string') return `${start} t="str">${formula}<v>${escapeString(result)}</v></c>`
     if (typeof result === 'boolean') return `${start} t="b">${formula}<v>${result ? 1 : 0}</v></c>`
-    return isError(result) ? `${start} t="e">${formula}<v>${escapeText(result.error)}</v></c>` : `${start}>${formula}<v>${result}</v></c>`
+    return isError(result)
+      ? `${start} t="e">${formula}<v>${escapeText(result.error)}</v></c>`
+      : `${start}>${formula}<v>${result}</v></c>`
   }
   const { value } = cell
   if (value === undefined) return `${start}/>`
@@ -78,13 +130,18 @@ function cellXml(cell: Cell, at: string, style: number, strings: Map<string, num
     return `${start} t="s"><v>${number}</v></c>`
   }
   if (typeof value === 'boolean') return `${start} t="b"><v>${value ? 1 : 0}</v></c>`
-  return isError(value) ? `${start} t="e"><v>${escapeText(value.error)}</v></c>` : `${start}><v>${Object.is(value, -0) ? 0 : value}</v></c>`
+  return isError(value)
+    ? `${start} t="e"><v>${escapeText(value.error)}</v></c>`
+    : `${start}><v>${Object.is(value, -0) ? 0 : value}</v></c>`
 }
 
 /** Cell formats as styles.xml numbers them (§18.8.10); number 0 is the usual one. */
 class StyleTable {
   private readonly fonts = ['<font><sz val="11"/><name val="Atkinson Hyperlegible Next"/></font>']
-  private readonly fills = ['<fill><patternFill patternType="none"/></fill>', '<fill><patternFill patternType="gray125"/></fill>']
+  private readonly fills = [
+    '<fill><patternFill patternType="none"/></fill>',
+    '<fill><patternFill patternType="gray125"/></fill>',
+  ]
   private readonly formats: string[] = []
   private readonly xfs = ['<xf numFmtId="0" fontId="0" fillId="0" borderId="0" xfId="0"/>']
   private readonly known = new Map<string, number>()
@@ -100,11 +157,19 @@ class StyleTable {
       return at >= 0 ? at : list.push(xml) - 1
     }
     const argb = (hex: string) => `FF${hex.slice(1).toUpperCase()}`
-    const font = number(this.fonts,
-      `<font>${bold ? '<b/>' : ''}${italic ? '<i/>' : ''}${strike ? '<strike/>' : ''}${underline ? '<u/>' : ''}<sz val="11"/>${color ? `<color rgb="${argb(color)}"/>` : ''}<name val="Atkinson Hyperlegible Next"/></font>`)
-    const filled = fill ? number(this.fills, `<fill><patternFill patternType="solid"><fgColor rgb="${argb(fill)}"/><bgColor indexed="64"/></patternFill></fill>`) : 0
+    const font = number(
+      this.fonts,
+      `<font>${bold ? '<b/>' : ''}${italic ? '<i/>' : ''}${strike ? '<strike/>' : ''}${underline ? '<u/>' : ''}<sz val="11"/>${color ? `<color rgb="${argb(color)}"/>` : ''}<name val="Atkinson Hyperlegible Next"/></font>`,
+    )
+    const filled = fill
+      ? number(
+          this.fills,
+          `<fill><patternFill patternType="solid"><fgColor rgb="${argb(fill)}"/><bgColor indexed="64"/></patternFill></fill>`,
+        )
+      : 0
     const formatted = format === undefined ? 0 : 164 + number(this.formats, format)
-    const alignment = align || wrap ? `<alignment${align ? ` horizontal="${align}"` : ''}${wrap ? ' wrapText="1"' : ''}/>` : ''
+    const alignment =
+      align || wrap ? `<alignment${align ? ` horizontal="${align}"` : ''}${wrap ? ' wrapText="1"' : ''}/>` : ''
     const xf = `<xf numFmtId="${formatted}" fontId="${font}" fillId="${filled}" borderId="0" xfId="0" applyNumberFormat="1" applyFont="1" applyFill="1"${alignment ? ` applyAlignment="1">${alignment}</xf>` : '/>'}`
     let index = this.known.get(xf)
     if (index === undefined) {
@@ -119,8 +184,17 @@ class StyleTable {
     const list = (name: string, items: string[]) => `<${name} count="${items.length}">${items.join('')}</${name}>`
     return (
       `${xmlHead}<styleSheet xmlns="${main}">` +
-      (this.formats.length ? list('numFmts', this.formats.map((code, index) => `<numFmt numFmtId="${164 + index}" formatCode="${escapeAttribute(encodeString(code))}"/>`)) : '') +
-      list('fonts', this.fonts) + list('fills', this.fills) +
+      (this.formats.length
+        ? list(
+            'numFmts',
+            this.formats.map(
+              (code, index) =>
+                `<numFmt numFmtId="${164 + index}" formatCode="${escapeAttribute(encodeString(code))}"/>`,
+            ),
+          )
+        : '') +
+      list('fonts', this.fonts) +
+      list('fills', this.fills) +
       '<borders count="1"><border><left/><right/><top/><bottom/><diagonal/></border></borders><cellStyleXfs count="1"><xf numFmtId="0" fontId="0" fillId="0" borderId="0"/></cellStyleXfs>' +
       list('cellXfs', this.xfs) +
       '<cellStyles count="1"><cellStyle name="Normal" xfId="0" builtinId="0"/></cellStyles></styleSheet>'

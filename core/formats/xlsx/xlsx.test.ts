@@ -18,14 +18,26 @@ describe('an .xlsx', () => {
   })
 
   test('carries the results of its formulas', () => {
-    const sheet = { name: 'S', rows: [[{ formula: '1+1' }, { formula: 'A1&"x"' }, { formula: '1/0' }, { formula: 'TRUE()' }]], widths: {} }
+    const sheet = {
+      name: 'S',
+      rows: [[{ formula: '1+1' }, { formula: 'A1&"x"' }, { formula: '1/0' }, { formula: 'TRUE()' }]],
+      widths: {},
+    }
     const given = [2, '2_x0041_\r', { error: '#DIV/0!' }, true]
     const { results } = readXlsx(writeXlsx({ sheets: [sheet] }, (_sheet, _row, column) => given[column]))
     expect([...results[0]!.values()]).toEqual(given)
   })
 
   test('that is cut off or altered anywhere is refused with a reason, or reads as it was', () => {
-    const whole = { sheets: [{ name: 'Levels', rows: [[{ value: 'LK07' }, { value: 1.25 }], undefined, [{ formula: 'SUM(B1)' }]], widths: { 0: 120 } }] }
+    const whole = {
+      sheets: [
+        {
+          name: 'Levels',
+          rows: [[{ value: 'LK07' }, { value: 1.25 }], undefined, [{ formula: 'SUM(B1)' }]],
+          widths: { 0: 120 },
+        },
+      ],
+    }
     const bytes = writeXlsx(whole)
     fc.assert(
       fc.property(fc.nat(bytes.length - 1), fc.integer({ min: 1, max: 255 }), fc.boolean(), (at, change, cut) => {

@@ -25,24 +25,35 @@ export function DocumentBody({ opening, session, editable, looking, slip, onLimi
   useEffect(() => {
     if (json) return
     let gone = false
-    void codec().readDocument(opening.bytes, opening.records).then((read) => {
-      if (gone) return
-      if ('damaged' in read) return onDamaged(read.damaged)
-      onLimits(read.opened.limits)
-      const lost = read.opened.replay?.lostFrom
-      if (lost) onGap(lost)
-      setJson(read.opened.json)
-    })
-    return () => { gone = true }
+    void codec()
+      .readDocument(opening.bytes, opening.records)
+      .then((read) => {
+        if (gone) return
+        if ('damaged' in read) return onDamaged(read.damaged)
+        onLimits(read.opened.limits)
+        const lost = read.opened.replay?.lostFrom
+        if (lost) onGap(lost)
+        setJson(read.opened.json)
+      })
+    return () => {
+      gone = true
+    }
   }, [])
 
   useEffect(() => {
     if (!looking) return setThen(null)
     let gone = false
-    void codec().readDocument(looking.bytes.slice(), null).then((read) => {
-      if (!gone) setThen('damaged' in read ? { id: looking.id, damaged: read.damaged } : { id: looking.id, json: read.opened.json })
-    })
-    return () => { gone = true }
+    void codec()
+      .readDocument(looking.bytes.slice(), null)
+      .then((read) => {
+        if (!gone)
+          setThen(
+            'damaged' in read ? { id: looking.id, damaged: read.damaged } : { id: looking.id, json: read.opened.json },
+          )
+      })
+    return () => {
+      gone = true
+    }
   }, [looking])
 
   const reader = useMemo(() => openingReader(() => current.current), [])
@@ -68,22 +79,43 @@ export function DocumentBody({ opening, session, editable, looking, slip, onLimi
   if (!json) return <Blank title="Opening …" waiting />
   return (
     <div className="flex min-h-0 flex-1">
-      {editable && !looking && view && tools && <DocumentTools view={view} on={tools} onFind={() => setFinding(true)} onLink={() => setLinking(tools.link ?? '')} />}
+      {editable && !looking && view && tools && (
+        <DocumentTools
+          view={view}
+          on={tools}
+          onFind={() => setFinding(true)}
+          onLink={() => setLinking(tools.link ?? '')}
+        />
+      )}
       {slip}
       <div className="flex min-w-0 flex-1 flex-col">
         {finding && view && !looking && <Find view={view} editable={editable} onClose={() => setFinding(false)} />}
         <div className="min-h-0 flex-1 overflow-auto" hidden={!!looking} data-testid="page-scroller">
-          <DocumentPage json={json} editable={editable} autoFocus onEdit={(edit) => session.record(edit)} onView={setView} onChange={follow} />
+          <DocumentPage
+            json={json}
+            editable={editable}
+            autoFocus
+            onEdit={(edit) => session.record(edit)}
+            onView={setView}
+            onChange={follow}
+          />
         </div>
         {looking && (
           <div className="min-h-0 flex-1 overflow-auto" data-testid="earlier-version">
-            {then?.id !== looking.id ? <Blank title="Opening …" waiting /> : 'damaged' in then ? <Blank title="This version cannot be shown">{then.damaged}</Blank> : <DocumentPage json={then.json} editable={false} />}
+            {then?.id !== looking.id ? (
+              <Blank title="Opening …" waiting />
+            ) : 'damaged' in then ? (
+              <Blank title="This version cannot be shown">{then.damaged}</Blank>
+            ) : (
+              <DocumentPage json={then.json} editable={false} />
+            )}
           </div>
         )}
       </div>
       {linking !== null && view && (
         <LinkQuestion
-          href={linking} onClose={() => setLinking(null)}
+          href={linking}
+          onClose={() => setLinking(null)}
           onSet={(href) => {
             setLink(view, href)
             setLinking(null)
@@ -95,22 +127,49 @@ export function DocumentBody({ opening, session, editable, looking, slip, onLimi
   )
 }
 
-function LinkQuestion({ href, onSet, onClose }: { href: string; onSet: (href: string | null) => void; onClose: () => void }) {
+function LinkQuestion({
+  href,
+  onSet,
+  onClose,
+}: {
+  href: string
+  onSet: (href: string | null) => void
+  onClose: () => void
+}) {
   const [value, setValue] = useState(href)
-  const address = /^[a-z][a-z0-9+.-]*:|^#/i.test(value) ? value : /^[^\s@]+@[^\s@]+\.\w+$/.test(value) ? `mailto:${value}` : `https://${value}`
-  const fault = value && !/^(https?:\/\/[^\s]+|mailto:\S+@\S+|tel:\S+|#\S+)$/i.test(address) ? 'Use a web address, a mail address, or # and a place in this document.' : ''
+  const address = /^[a-z][a-z0-9+.-]*:|^#/i.test(value)
+    ? value
+    : /^[^\s@]+@[^\s@]+\.\w+$/.test(value)
+      ? `mailto:${value}`
+      : `https://${value}`
+  const fault =
+    value && !/^(https?:\/\/[^\s]+|mailto:\S+@\S+|tel:\S+|#\S+)$/i.test(address)
+      ? 'Use a web address, a mail address, or # and a place in this document.'
+      : ''
   return (
     <Question
-      title="Where does the link lead?" onClose={onClose}
+      title="Where does the link lead?"
+      onClose={onClose}
       answers={
         <>
-          <Button look="main" disabled={!value || !!fault} onClick={() => onSet(address)}>Link</Button>
+          <Button look="main" disabled={!value || !!fault} onClick={() => onSet(address)}>
+            Link
+          </Button>
           {href && <Button onClick={() => onSet(null)}>Remove the link</Button>}
-          <Button look="quiet" onClick={onClose}>Leave it</Button>
+          <Button look="quiet" onClick={onClose}>
+            Leave it
+          </Button>
         </>
       }
     >
-      <Field label="Address" value={value} fault={fault} onChange={(event) => setValue(event.target.value)} onKeyDown={(event) => event.key === 'Enter' && value && !fault && onSet(address)} autoFocus />
+      <Field
+        label="Address"
+        value={value}
+        fault={fault}
+        onChange={(event) => setValue(event.target.value)}
+        onKeyDown={(event) => event.key === 'Enter' && value && !fault && onSet(address)}
+        autoFocus
+      />
     </Question>
   )
 }

@@ -1,5 +1,13 @@
 import { ArrowDown, ArrowUp, X } from 'lucide-react'
-import { findNext, findPrev, getMatchHighlights, replaceAll, replaceNext, SearchQuery, setSearchState } from 'prosemirror-search'
+import {
+  findNext,
+  findPrev,
+  getMatchHighlights,
+  replaceAll,
+  replaceNext,
+  SearchQuery,
+  setSearchState,
+} from 'prosemirror-search'
 import type { Command } from 'prosemirror-state'
 import type { EditorView } from 'prosemirror-view'
 import { useEffect, useRef, useState } from 'react'
@@ -18,7 +26,12 @@ export function Find({ view, editable, onClose }: { view: EditorView; editable: 
     return () => view.dispatch(setSearchState(view.state.tr, new SearchQuery({ search: '' })))
   }, [view])
   useEffect(() => {
-    view.dispatch(setSearchState(view.state.tr, new SearchQuery({ search: text, replace: replacement, caseSensitive: exactCase, literal: true })))
+    view.dispatch(
+      setSearchState(
+        view.state.tr,
+        new SearchQuery({ search: text, replace: replacement, caseSensitive: exactCase, literal: true }),
+      ),
+    )
     setFound(text ? getMatchHighlights(view.state).find().length : 0)
   }, [view, text, replacement, exactCase])
 
@@ -38,24 +51,60 @@ export function Find({ view, editable, onClose }: { view: EditorView; editable: 
       }}
     >
       <input
-        ref={input} className={field} placeholder="Find" aria-label="Find" value={text} onChange={(event) => setText(event.target.value)}
+        ref={input}
+        className={field}
+        placeholder="Find"
+        aria-label="Find"
+        value={text}
+        onChange={(event) => setText(event.target.value)}
         onKeyDown={(event) => event.key === 'Enter' && run(event.shiftKey ? findPrev : findNext)}
       />
-      <IconButton label="Previous" keys="Shift+Enter" onClick={() => run(findPrev)}><ArrowUp /></IconButton>
-      <IconButton label="Next" keys="Enter" onClick={() => run(findNext)}><ArrowDown /></IconButton>
-      <span className="w-24 text-[13px] text-soft" role="status">{text ? (found === 0 ? 'Not here' : `${found} found`) : ''}</span>
+      <IconButton label="Previous" keys="Shift+Enter" onClick={() => run(findPrev)}>
+        <ArrowUp />
+      </IconButton>
+      <IconButton label="Next" keys="Enter" onClick={() => run(findNext)}>
+        <ArrowDown />
+      </IconButton>
+      <span className="w-24 text-[13px] text-soft" role="status">
+        {text ? (found === 0 ? 'Not here' : `${found} found`) : ''}
+      </span>
       {editable && (
         <>
           <input
-            className={field} placeholder="Replace with" aria-label="Replace with" value={replacement} onChange={(event) => setReplacement(event.target.value)}
+            className={field}
+            placeholder="Replace with"
+            aria-label="Replace with"
+            value={replacement}
+            onChange={(event) => setReplacement(event.target.value)}
             onKeyDown={(event) => event.key === 'Enter' && run(replaceNext)}
           />
-          <Button disabled={found === 0} onClick={() => run(replaceNext)}>Replace</Button>
-          <Button disabled={found === 0} onClick={() => run(replaceAll)}>Replace all</Button>
+          <Button disabled={found === 0} onClick={() => run(replaceNext)}>
+            Replace
+          </Button>
+          <Button disabled={found === 0} onClick={() => run(replaceAll)}>
+            Replace all
+          </Button>
         </>
       )}
-      <label className="flex items-center gap-1.5 text-[13px]"><input type="checkbox" className="accent-accent" checked={exactCase} onChange={(event) => setExactCase(event.target.checked)} />Same case</label>
-      <IconButton label="Close" className="ml-auto" onClick={() => { onClose(); view.focus() }}><X /></IconButton>
+      <label className="flex items-center gap-1.5 text-[13px]">
+        <input
+          type="checkbox"
+          className="accent-accent"
+          checked={exactCase}
+          onChange={(event) => setExactCase(event.target.checked)}
+        />
+        Same case
+      </label>
+      <IconButton
+        label="Close"
+        className="ml-auto"
+        onClick={() => {
+          onClose()
+          view.focus()
+        }}
+      >
+        <X />
+      </IconButton>
     </search>
   )
 }

@@ -24,7 +24,10 @@ export async function insertImage(view: EditorView, file: File): Promise<string 
   }
   const scale = Math.min(1, widest / image.naturalWidth)
   const node = documentSchema.nodes.image.create({
-    src, alt: file.name.replace(/\.[^.]*$/, ''), width: Math.max(1, Math.round(image.naturalWidth * scale)), height: Math.max(1, Math.round(image.naturalHeight * scale)),
+    src,
+    alt: file.name.replace(/\.[^.]*$/, ''),
+    width: Math.max(1, Math.round(image.naturalWidth * scale)),
+    height: Math.max(1, Math.round(image.naturalHeight * scale)),
   })
   view.dispatch(view.state.tr.replaceSelectionWith(node, false).scrollIntoView())
   return null

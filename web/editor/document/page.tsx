@@ -13,7 +13,14 @@ const pixels = (twips: number) => twips / 15
  * A document on its page. The ProseMirror view lives as long as `json` is the same object;
  * `onEdit` is called with the steps of every change before it is shown.
  */
-export function DocumentPage({ json, editable, onEdit, onView, onChange, autoFocus }: {
+export function DocumentPage({
+  json,
+  editable,
+  onEdit,
+  onView,
+  onChange,
+  autoFocus,
+}: {
   json: unknown
   editable: boolean
   onEdit?: (edit: DocumentEdit) => void
@@ -24,13 +31,30 @@ export function DocumentPage({ json, editable, onEdit, onView, onChange, autoFoc
   const host = useRef<HTMLDivElement>(null)
   const handlers = useRef({ onEdit, onChange })
   handlers.current = { onEdit, onChange }
-  const page = ((json as { attrs?: { page?: Page } }).attrs?.page ?? { width: 11906, height: 16838, top: 1440, right: 1440, bottom: 1440, left: 1440 }) as Page
+  const page = ((json as { attrs?: { page?: Page } }).attrs?.page ?? {
+    width: 11906,
+    height: 16838,
+    top: 1440,
+    right: 1440,
+    bottom: 1440,
+    left: 1440,
+  }) as Page
 
   useEffect(() => {
     const view = new EditorView(host.current!, {
-      state: EditorState.create({ doc: documentFromJSON(json), schema: documentSchema, plugins: documentPlugins(editable) }),
+      state: EditorState.create({
+        doc: documentFromJSON(json),
+        schema: documentSchema,
+        plugins: documentPlugins(editable),
+      }),
       editable: () => editable,
-      attributes: { class: 'page-text', role: 'textbox', 'aria-multiline': 'true', 'aria-label': editable ? 'Document' : 'Document, read only', spellcheck: 'true' },
+      attributes: {
+        class: 'page-text',
+        role: 'textbox',
+        'aria-multiline': 'true',
+        'aria-label': editable ? 'Document' : 'Document, read only',
+        spellcheck: 'true',
+      },
       dispatchTransaction(transaction) {
         const { state, transactions } = view.state.applyTransaction(transaction)
         const steps = transactions.flatMap((one) => one.steps.map((step) => step.toJSON()))
@@ -54,11 +78,14 @@ export function DocumentPage({ json, editable, onEdit, onView, onChange, autoFoc
     <div
       ref={host}
       className="mx-auto my-6 min-h-[85%] bg-sheet shadow-page"
-      style={{
-        width: pixels(page.width), maxWidth: 'calc(100% - 32px)',
-        padding: `${pixels(page.top) * 0.75}px min(8%, ${pixels(page.right)}px) ${pixels(page.bottom)}px min(8%, ${pixels(page.left)}px)`,
-        '--page-side': `min(8%, ${pixels(page.left)}px)`,
-      } as CSSProperties}
+      style={
+        {
+          width: pixels(page.width),
+          maxWidth: 'calc(100% - 32px)',
+          padding: `${pixels(page.top) * 0.75}px min(8%, ${pixels(page.right)}px) ${pixels(page.bottom)}px min(8%, ${pixels(page.left)}px)`,
+          '--page-side': `min(8%, ${pixels(page.left)}px)`,
+        } as CSSProperties
+      }
     />
   )
 }
@@ -70,13 +97,13 @@ function imagesFrom(view: EditorView, files: FileList | undefined): boolean {
 }
 
 /** The opening of a document, worked out again at most every few seconds: it is asked for at every keystroke. */
-export function openingReader(view: () => EditorView | null): () => string {
+export function openingReader(view: () => EditorView | null): (now?: boolean) => string {
   let known = ''
   let until = 0
-  return () => {
+  return (atOnce = false) => {
     const now = performance.now()
     const current = view()
-    if (current && now > until) {
+    if (current && (atOnce || now > until)) {
       known = openingOf(current.state.doc)
       until = now + 3000
     }

@@ -20,7 +20,8 @@ const listDepth = ($pos: ResolvedPos): number => {
   return depth
 }
 /** Deeper into the list, as far as a file can hold it. */
-export const sink: Command = (state, dispatch) => listDepth(state.selection.$from) < deepestList && sinkListItem(nodes.list_item)(state, dispatch)
+export const sink: Command = (state, dispatch) =>
+  listDepth(state.selection.$from) < deepestList && sinkListItem(nodes.list_item)(state, dispatch)
 export const lift: Command = liftListItem(nodes.list_item)
 
 /** A page break after the block that the cursor is in, at the top level. */
@@ -41,16 +42,25 @@ const hardBreak: Command = chainCommands(exitCode, (state, dispatch) => {
 })
 
 const keys: Record<string, Command> = {
-  'Mod-b': toggleMark(marks.strong), 'Mod-i': toggleMark(marks.em), 'Mod-u': toggleMark(marks.underline), 'Mod-Shift-s': toggleMark(marks.strike),
-  'Mod-z': undo, 'Mod-y': redo, 'Mod-Shift-z': redo,
-  Enter: splitListItem(nodes.list_item), 'Shift-Enter': hardBreak, 'Mod-Enter': insertPageBreak,
+  'Mod-b': toggleMark(marks.strong),
+  'Mod-i': toggleMark(marks.em),
+  'Mod-u': toggleMark(marks.underline),
+  'Mod-Shift-s': toggleMark(marks.strike),
+  'Mod-z': undo,
+  'Mod-y': redo,
+  'Mod-Shift-z': redo,
+  Enter: splitListItem(nodes.list_item),
+  'Shift-Enter': hardBreak,
+  'Mod-Enter': insertPageBreak,
   Tab: chainCommands(goToNextCell(1), sink, (state, dispatch) => {
     dispatch?.(state.tr.insertText('\t').scrollIntoView())
     return true
   }),
   'Shift-Tab': chainCommands(goToNextCell(-1), lift),
   'Mod-Alt-0': setBlockType(nodes.paragraph),
-  ...Object.fromEntries([1, 2, 3, 4, 5, 6].map((level) => [`Mod-Alt-${level}`, setBlockType(nodes.heading, { level })])),
+  ...Object.fromEntries(
+    [1, 2, 3, 4, 5, 6].map((level) => [`Mod-Alt-${level}`, setBlockType(nodes.heading, { level })]),
+  ),
 }
 
 /** Text that came from outside, without what a file cannot hold. */
@@ -83,7 +93,12 @@ const hint = new Plugin({
     decorations({ doc }: EditorState) {
       const only = doc.childCount === 1 ? doc.firstChild! : null
       if (!only || only.type !== nodes.paragraph || only.content.size > 0) return null
-      return DecorationSet.create(doc, [Decoration.node(0, only.nodeSize, { class: 'is-empty-document', 'data-hint': 'Begin to write. It is protected from the first letter.' })])
+      return DecorationSet.create(doc, [
+        Decoration.node(0, only.nodeSize, {
+          class: 'is-empty-document',
+          'data-hint': 'Begin to write. It is protected from the first letter.',
+        }),
+      ])
     },
   },
 })
@@ -97,7 +112,12 @@ export function documentPlugins(editable: boolean): Plugin[] {
         ...smartQuotes,
         textblockTypeInputRule(/^(#{1,6})\s$/, nodes.heading, (match) => ({ level: match[1]!.length })),
         wrappingInputRule(/^\s*([-*])\s$/, nodes.bullet_list),
-        wrappingInputRule(/^(\d{1,4})\.\s$/, nodes.ordered_list, (match) => ({ start: Number(match[1]) }), (match, node) => node.childCount + node.attrs.start === Number(match[1])),
+        wrappingInputRule(
+          /^(\d{1,4})\.\s$/,
+          nodes.ordered_list,
+          (match) => ({ start: Number(match[1]) }),
+          (match, node) => node.childCount + node.attrs.start === Number(match[1]),
+        ),
         wrappingInputRule(/^\s*>\s$/, nodes.blockquote),
       ],
     }),

@@ -1,14 +1,41 @@
 import {
-  AlignCenter, AlignJustify, AlignLeft, AlignRight, Bold, CornerDownLeft, Image, IndentDecrease, IndentIncrease, Italic, Link, List, ListOrdered,
-  Redo2, Search, Strikethrough, Table, TextQuote, Type, Underline, Undo2,
+  AlignCenter,
+  AlignJustify,
+  AlignLeft,
+  AlignRight,
+  Bold,
+  CornerDownLeft,
+  Image,
+  IndentDecrease,
+  IndentIncrease,
+  Italic,
+  Link,
+  List,
+  ListOrdered,
+  Redo2,
+  Search,
+  Strikethrough,
+  Table,
+  TextQuote,
+  Type,
+  Underline,
+  Undo2,
 } from 'lucide-react'
-import { setBlockType, toggleMark, wrapIn } from 'prosemirror-commands'
+import { lift as liftOut, setBlockType, toggleMark, wrapIn } from 'prosemirror-commands'
 import { redo, redoDepth, undo, undoDepth } from 'prosemirror-history'
 import type { NodeType } from 'prosemirror-model'
 import { liftListItem, wrapInList } from 'prosemirror-schema-list'
 import { type Command, type EditorState, TextSelection } from 'prosemirror-state'
-import { addColumnAfter, addRowAfter, deleteColumn, deleteRow, deleteTable, isInTable, mergeCells, splitCell } from 'prosemirror-tables'
-import { lift as liftOut } from 'prosemirror-commands'
+import {
+  addColumnAfter,
+  addRowAfter,
+  deleteColumn,
+  deleteRow,
+  deleteTable,
+  isInTable,
+  mergeCells,
+  splitCell,
+} from 'prosemirror-tables'
 import type { EditorView } from 'prosemirror-view'
 import { useRef } from 'react'
 import { toast } from 'sonner'
@@ -22,7 +49,19 @@ import { insertPageBreak, lift, sink } from './plugins'
 const { nodes, marks } = documentSchema
 
 /** What the tools show as on; made anew only when it changed, so that typing costs the tools nothing. */
-export interface ToolState { strong: boolean; em: boolean; underline: boolean; strike: boolean; link: string | null; block: string; align: string; list: string; table: boolean; undo: boolean; redo: boolean }
+export interface ToolState {
+  strong: boolean
+  em: boolean
+  underline: boolean
+  strike: boolean
+  link: string | null
+  block: string
+  align: string
+  list: string
+  table: boolean
+  undo: boolean
+  redo: boolean
+}
 
 export function toolState(state: EditorState): ToolState {
   const { $from, from, to, empty } = state.selection
@@ -33,28 +72,46 @@ export function toolState(state: EditorState): ToolState {
     const { name } = $from.node(depth).type
     if (name === 'bullet_list' || name === 'ordered_list') list = name
   }
-  const block = $from.parent.type === nodes.heading ? `Heading ${$from.parent.attrs.level}` : $from.depth > 1 && $from.node(-1).type === nodes.blockquote ? 'Quote' : 'Text'
+  const block =
+    $from.parent.type === nodes.heading
+      ? `Heading ${$from.parent.attrs.level}`
+      : $from.depth > 1 && $from.node(-1).type === nodes.blockquote
+        ? 'Quote'
+        : 'Text'
   return {
-    strong: on('strong'), em: on('em'), underline: on('underline'), strike: on('strike'), link: marks.link.isInSet($from.marks())?.attrs.href ?? null,
-    block, align: $from.parent.attrs.align ?? 'left', list, table: isInTable(state), undo: undoDepth(state) > 0, redo: redoDepth(state) > 0,
+    strong: on('strong'),
+    em: on('em'),
+    underline: on('underline'),
+    strike: on('strike'),
+    link: marks.link.isInSet($from.marks())?.attrs.href ?? null,
+    block,
+    align: $from.parent.attrs.align ?? 'left',
+    list,
+    table: isInTable(state),
+    undo: undoDepth(state) > 0,
+    redo: redoDepth(state) > 0,
   }
 }
 
-const toggleList = (type: NodeType, on: boolean): Command => (state, dispatch) => {
-  if (on) return liftListItem(nodes.list_item)(state, dispatch)
-  return wrapInList(type)(state, dispatch)
-}
+const toggleList =
+  (type: NodeType, on: boolean): Command =>
+  (state, dispatch) => {
+    if (on) return liftListItem(nodes.list_item)(state, dispatch)
+    return wrapInList(type)(state, dispatch)
+  }
 
-const alignTo = (align: string | null): Command => (state, dispatch) => {
-  const { from, to } = state.selection
-  const tr = state.tr
-  state.doc.nodesBetween(from, to, (node, at) => {
-    if (node.isTextblock && node.attrs.align !== align) tr.setNodeMarkup(at, null, { ...node.attrs, align })
-  })
-  if (!tr.docChanged) return false
-  dispatch?.(tr)
-  return true
-}
+const alignTo =
+  (align: string | null): Command =>
+  (state, dispatch) => {
+    const { from, to } = state.selection
+    const tr = state.tr
+    state.doc.nodesBetween(from, to, (node, at) => {
+      if (node.isTextblock && node.attrs.align !== align) tr.setNodeMarkup(at, null, { ...node.attrs, align })
+    })
+    if (!tr.docChanged) return false
+    dispatch?.(tr)
+    return true
+  }
 
 const insertTable: Command = (state, dispatch) => {
   if (isInTable(state)) return false
@@ -75,7 +132,8 @@ export function setLink(view: EditorView, href: string | null): void {
     const { $from } = state.selection
     const old = marks.link.isInSet($from.marks())
     if (!old) {
-      if (href) view.dispatch(state.tr.replaceSelectionWith(documentSchema.text(href, [marks.link.create({ href })]), false))
+      if (href)
+        view.dispatch(state.tr.replaceSelectionWith(documentSchema.text(href, [marks.link.create({ href })]), false))
       return
     }
     const start = $from.start()
@@ -91,45 +149,136 @@ export function setLink(view: EditorView, href: string | null): void {
 }
 
 /** The upright rail of tools beside the page. */
-export function DocumentTools({ view, on, onFind, onLink }: { view: EditorView; on: ToolState; onFind: () => void; onLink: () => void }) {
+export function DocumentTools({
+  view,
+  on,
+  onFind,
+  onLink,
+}: {
+  view: EditorView
+  on: ToolState
+  onFind: () => void
+  onLink: () => void
+}) {
   const picker = useRef<HTMLInputElement>(null)
   const run = (command: Command) => {
     command(view.state, view.dispatch, view)
     view.focus()
   }
-  const tool = (label: string, icon: React.ReactNode, command: Command, extra: { keys?: string; pressed?: boolean; disabled?: boolean } = {}) => (
-    <IconButton key={label} label={label} side="right" onMouseDown={(event) => event.preventDefault()} onClick={() => run(command)} {...extra}>{icon}</IconButton>
+  const tool = (
+    label: string,
+    icon: React.ReactNode,
+    command: Command,
+    extra: { keys?: string; pressed?: boolean; disabled?: boolean } = {},
+  ) => (
+    <IconButton
+      key={label}
+      label={label}
+      side="right"
+      onMouseDown={(event) => event.preventDefault()}
+      onClick={() => run(command)}
+      {...extra}
+    >
+      {icon}
+    </IconButton>
   )
   const rule = <div className="mx-auto my-1 w-5 shrink-0 border-t" aria-hidden />
   return (
-    <div role="toolbar" aria-label="Document tools" aria-orientation="vertical" className="flex w-11 shrink-0 flex-col items-center overflow-y-auto border-r bg-paper py-2">
+    <div
+      role="toolbar"
+      aria-label="Document tools"
+      aria-orientation="vertical"
+      className="flex w-11 shrink-0 flex-col items-center overflow-y-auto border-r bg-paper py-2"
+    >
       {tool('Undo', <Undo2 />, undo, { keys: withControl('Z'), disabled: !on.undo })}
       {tool('Redo', <Redo2 />, redo, { keys: withControl('Y'), disabled: !on.redo })}
       {rule}
-      <Menu align="start" trigger={<IconButton label={`Paragraph: ${on.block}`} side="right" pressed={on.block !== 'Text'}><Type /></IconButton>}>
-        <MenuItem keys={withControl('Alt+0')} onSelect={() => run(on.block === 'Quote' ? liftOut : setBlockType(nodes.paragraph))}>Text</MenuItem>
-        {[1, 2, 3, 4].map((level) => <MenuItem key={level} keys={withControl(`Alt+${level}`)} onSelect={() => run(setBlockType(nodes.heading, { level }))}>Heading {level}</MenuItem>)}
+      <Menu
+        align="start"
+        trigger={
+          <IconButton label={`Paragraph: ${on.block}`} side="right" pressed={on.block !== 'Text'}>
+            <Type />
+          </IconButton>
+        }
+      >
+        <MenuItem
+          keys={withControl('Alt+0')}
+          onSelect={() => run(on.block === 'Quote' ? liftOut : setBlockType(nodes.paragraph))}
+        >
+          Text
+        </MenuItem>
+        {[1, 2, 3, 4].map((level) => (
+          <MenuItem
+            key={level}
+            keys={withControl(`Alt+${level}`)}
+            onSelect={() => run(setBlockType(nodes.heading, { level }))}
+          >
+            Heading {level}
+          </MenuItem>
+        ))}
       </Menu>
       {tool('Bold', <Bold />, toggleMark(marks.strong), { keys: withControl('B'), pressed: on.strong })}
       {tool('Italic', <Italic />, toggleMark(marks.em), { keys: withControl('I'), pressed: on.em })}
       {tool('Underline', <Underline />, toggleMark(marks.underline), { keys: withControl('U'), pressed: on.underline })}
       {tool('Strike through', <Strikethrough />, toggleMark(marks.strike), { pressed: on.strike })}
-      <IconButton label="Link" side="right" pressed={on.link !== null} onClick={onLink}><Link /></IconButton>
+      <IconButton label="Link" side="right" pressed={on.link !== null} onClick={onLink}>
+        <Link />
+      </IconButton>
       {rule}
-      {tool('Bullets', <List />, toggleList(nodes.bullet_list, on.list === 'bullet_list'), { pressed: on.list === 'bullet_list' })}
-      {tool('Numbers', <ListOrdered />, toggleList(nodes.ordered_list, on.list === 'ordered_list'), { pressed: on.list === 'ordered_list' })}
+      {tool('Bullets', <List />, toggleList(nodes.bullet_list, on.list === 'bullet_list'), {
+        pressed: on.list === 'bullet_list',
+      })}
+      {tool('Numbers', <ListOrdered />, toggleList(nodes.ordered_list, on.list === 'ordered_list'), {
+        pressed: on.list === 'ordered_list',
+      })}
       {on.list && tool('Deeper', <IndentIncrease />, sink, { keys: 'Tab' })}
       {on.list && tool('Less deep', <IndentDecrease />, lift, { keys: 'Shift+Tab' })}
-      {tool('Quote', <TextQuote />, on.block === 'Quote' ? liftOut : wrapIn(nodes.blockquote), { pressed: on.block === 'Quote' })}
-      <Menu align="start" trigger={<IconButton label={`Alignment: ${on.align}`} side="right">{on.align === 'center' ? <AlignCenter /> : on.align === 'right' ? <AlignRight /> : on.align === 'justify' ? <AlignJustify /> : <AlignLeft />}</IconButton>}>
-        <MenuItem onSelect={() => run(alignTo(null))}><AlignLeft />Left</MenuItem>
-        <MenuItem onSelect={() => run(alignTo('center'))}><AlignCenter />Centre</MenuItem>
-        <MenuItem onSelect={() => run(alignTo('right'))}><AlignRight />Right</MenuItem>
-        <MenuItem onSelect={() => run(alignTo('justify'))}><AlignJustify />Both sides</MenuItem>
+      {tool('Quote', <TextQuote />, on.block === 'Quote' ? liftOut : wrapIn(nodes.blockquote), {
+        pressed: on.block === 'Quote',
+      })}
+      <Menu
+        align="start"
+        trigger={
+          <IconButton label={`Alignment: ${on.align}`} side="right">
+            {on.align === 'center' ? (
+              <AlignCenter />
+            ) : on.align === 'right' ? (
+              <AlignRight />
+            ) : on.align === 'justify' ? (
+              <AlignJustify />
+            ) : (
+              <AlignLeft />
+            )}
+          </IconButton>
+        }
+      >
+        <MenuItem onSelect={() => run(alignTo(null))}>
+          <AlignLeft />
+          Left
+        </MenuItem>
+        <MenuItem onSelect={() => run(alignTo('center'))}>
+          <AlignCenter />
+          Centre
+        </MenuItem>
+        <MenuItem onSelect={() => run(alignTo('right'))}>
+          <AlignRight />
+          Right
+        </MenuItem>
+        <MenuItem onSelect={() => run(alignTo('justify'))}>
+          <AlignJustify />
+          Both sides
+        </MenuItem>
       </Menu>
       {rule}
       {on.table ? (
-        <Menu align="start" trigger={<IconButton label="Table" side="right" pressed><Table /></IconButton>}>
+        <Menu
+          align="start"
+          trigger={
+            <IconButton label="Table" side="right" pressed>
+              <Table />
+            </IconButton>
+          }
+        >
           <MenuItem onSelect={() => run(addRowAfter)}>Row below</MenuItem>
           <MenuItem onSelect={() => run(addColumnAfter)}>Column to the right</MenuItem>
           <MenuItem onSelect={() => run(mergeCells)}>Join cells</MenuItem>
@@ -139,10 +288,18 @@ export function DocumentTools({ view, on, onFind, onLink }: { view: EditorView; 
           <MenuItem onSelect={() => run(deleteColumn)}>Remove column</MenuItem>
           <MenuItem onSelect={() => run(deleteTable)}>Remove table</MenuItem>
         </Menu>
-      ) : tool('Insert table', <Table />, insertTable)}
-      <IconButton label="Insert image" side="right" onClick={() => picker.current?.click()}><Image /></IconButton>
+      ) : (
+        tool('Insert table', <Table />, insertTable)
+      )}
+      <IconButton label="Insert image" side="right" onClick={() => picker.current?.click()}>
+        <Image />
+      </IconButton>
       <input
-        ref={picker} type="file" accept="image/png,image/jpeg,image/gif" className="hidden" aria-label="Choose an image"
+        ref={picker}
+        type="file"
+        accept="image/png,image/jpeg,image/gif"
+        className="hidden"
+        aria-label="Choose an image"
         onChange={async (event) => {
           const file = event.target.files?.[0]
           event.target.value = ''
@@ -153,7 +310,9 @@ export function DocumentTools({ view, on, onFind, onLink }: { view: EditorView; 
       />
       {tool('New page', <CornerDownLeft />, insertPageBreak, { keys: withControl('Enter') })}
       {rule}
-      <IconButton label="Find and replace" keys={withControl('F')} side="right" onClick={onFind}><Search /></IconButton>
+      <IconButton label="Find and replace" keys={withControl('F')} side="right" onClick={onFind}>
+        <Search />
+      </IconButton>
     </div>
   )
 }

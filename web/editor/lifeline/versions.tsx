@@ -6,10 +6,25 @@ import { addressOf } from '../../app/call'
 import { Button } from '../../design/controls'
 import { count, moment, size } from '../../design/words'
 
-const reasons: Record<Version['reason'], string> = { saved: 'saved', restored: 'brought back', merged: 'combined', 'brought in': 'brought in', copied: 'copied', renamed: 'renamed' }
+const reasons: Record<Version['reason'], string> = {
+  saved: 'saved',
+  restored: 'brought back',
+  merged: 'combined',
+  'brought in': 'brought in',
+  copied: 'copied',
+  renamed: 'renamed',
+}
 
 /** The strip along the bottom of the editor: a file's versions along time, and their list when it is open. */
-export function Versions({ versions, looking, open, mayRestore, onOpen, onLook, onRestore }: {
+export function Versions({
+  versions,
+  looking,
+  open,
+  mayRestore,
+  onOpen,
+  onLook,
+  onRestore,
+}: {
   versions: Version[]
   looking: string | null
   open: boolean
@@ -33,29 +48,45 @@ export function Versions({ versions, looking, open, mayRestore, onOpen, onLook, 
   }
   return (
     <section className="shrink-0 border-t bg-paper" aria-label="Versions">
-      <button type="button" aria-expanded={open} onClick={() => onOpen(!open)} className="flex h-9 w-full items-center gap-4 px-4 text-left hover:bg-wash">
+      <button
+        type="button"
+        aria-expanded={open}
+        onClick={() => onOpen(!open)}
+        className="flex h-9 w-full items-center gap-4 px-4 text-left hover:bg-wash"
+      >
         <span className="w-44 shrink-0 text-[14px]">{count(versions.length, 'version')}</span>
         <span className="relative h-4 min-w-0 flex-1" aria-hidden>
           <span className="absolute inset-x-0 top-1/2 border-t" />
           {versions.slice(0, 400).map((version) => (
-            <span key={version.id} className={clsx('absolute top-0 h-4 w-[1.5px]', version.id === looking ? 'bg-accent' : 'bg-rule-strong')} style={{ left: `${((Date.parse(version.at) - oldest) / span) * 99.6}%` }} />
+            <span
+              key={version.id}
+              className={clsx('absolute top-0 h-4 w-[1.5px]', version.id === looking ? 'bg-accent' : 'bg-rule-strong')}
+              style={{ left: `${((Date.parse(version.at) - oldest) / span) * 99.6}%` }}
+            />
           ))}
         </span>
         <span className="w-48 shrink-0 text-right text-[13.5px] text-soft">latest {moment(newest.at)}</span>
         {open ? <ChevronDown size={16} aria-hidden /> : <ChevronUp size={16} aria-hidden />}
       </button>
       {open && (
-        <ul ref={list} className="h-56 overflow-auto border-t py-1" onKeyDown={(event) => {
-          if (event.key === 'ArrowDown') step(event, 1)
-          if (event.key === 'ArrowUp') step(event, -1)
-          if (event.key === 'Escape') onOpen(false)
-        }}>
+        <ul
+          ref={list}
+          className="h-56 overflow-auto border-t py-1"
+          onKeyDown={(event) => {
+            if (event.key === 'ArrowDown') step(event, 1)
+            if (event.key === 'ArrowUp') step(event, -1)
+            if (event.key === 'Escape') onOpen(false)
+          }}
+        >
           {versions.map((version, index) => {
             const chosen = version.id === (looking ?? newest.id)
             return (
               <li key={version.id} className={clsx('flex items-center gap-4 px-4', chosen && 'bg-wash')}>
                 <button
-                  type="button" data-row data-chosen={chosen} onClick={() => onLook(index === 0 ? null : version)}
+                  type="button"
+                  data-row
+                  data-chosen={chosen}
+                  onClick={() => onLook(index === 0 ? null : version)}
                   className="grid min-w-0 flex-1 grid-cols-[104px_160px_minmax(0,1fr)_120px_80px] items-center gap-4 py-1.5 text-left text-[14px] hover:text-accent"
                 >
                   <span className="font-medium">Version {version.number}</span>
@@ -65,8 +96,19 @@ export function Versions({ versions, looking, open, mayRestore, onOpen, onLook, 
                   <span className="text-right text-soft">{size(version.size)}</span>
                 </button>
                 <span className="flex w-52 justify-end gap-2">
-                  {index > 0 && mayRestore && <Button look="quiet" className="h-7" onClick={() => onRestore(version)}>Restore</Button>}
-                  <a href={addressOf('bytes', { params: { versionId: version.id } })} download aria-label={`Download version ${version.number}`} className="grid size-7 place-items-center rounded-md hover:bg-wash"><Download size={15} /></a>
+                  {index > 0 && mayRestore && (
+                    <Button look="quiet" className="h-7" onClick={() => onRestore(version)}>
+                      Restore
+                    </Button>
+                  )}
+                  <a
+                    href={addressOf('bytes', { params: { versionId: version.id } })}
+                    download
+                    aria-label={`Download version ${version.number}`}
+                    className="grid size-7 place-items-center rounded-md hover:bg-wash"
+                  >
+                    <Download size={15} />
+                  </a>
                 </span>
               </li>
             )

@@ -3,7 +3,12 @@ import { Popover } from 'radix-ui'
 import { type ReachFacts, type ReachStep, reachOf } from '../../../core/recovery/reach'
 import { clock } from '../../design/words'
 
-const named: Record<ReachStep['step'], string> = { tab: 'This tab', device: 'This device', 'shared storage': 'Shared storage', copies: 'Copies' }
+const named: Record<ReachStep['step'], string> = {
+  tab: 'This tab',
+  device: 'This device',
+  'shared storage': 'Shared storage',
+  copies: 'Copies',
+}
 
 function words(step: ReachStep): string {
   if (step.step === 'copies') return 'No copy plan is set up.'
@@ -18,24 +23,58 @@ export function ReachLine({ facts }: { facts: ReachFacts }) {
   const { steps, sentence, alarm } = reachOf(facts, clock)
   return (
     <Popover.Root>
-      <Popover.Trigger className={clsx('flex min-w-0 items-center gap-2 rounded text-left text-[13.5px]', alarm ? 'font-medium text-rust' : 'text-soft hover:text-ink')} data-testid="reach" data-alarm={alarm}>
+      <Popover.Trigger
+        className={clsx(
+          'flex min-w-0 items-center gap-2 rounded text-left text-[13.5px]',
+          alarm ? 'font-medium text-rust' : 'text-soft hover:text-ink',
+        )}
+        data-testid="reach"
+        data-alarm={alarm}
+      >
         <span className="flex h-4 shrink-0 items-end gap-[3px]" aria-hidden>
           {steps.map(({ step, state }) => (
             <span
               key={step}
-              className={clsx('w-[3px] rounded-sm', state === 'all' ? 'h-4 bg-accent' : state === 'behind' ? 'h-2.5 bg-ochre' : state === 'stopped' ? 'h-4 bg-rust' : 'h-4 bg-rule')}
+              className={clsx(
+                'w-[3px] rounded-sm',
+                state === 'all'
+                  ? 'h-4 bg-accent'
+                  : state === 'behind'
+                    ? 'h-2.5 bg-ochre'
+                    : state === 'stopped'
+                      ? 'h-4 bg-rust'
+                      : 'h-4 bg-rule',
+              )}
             />
           ))}
         </span>
-        <span className="truncate" role="status" title={sentence}>{sentence}</span>
+        <span className="truncate" role="status" title={sentence}>
+          {sentence}
+        </span>
       </Popover.Trigger>
       <Popover.Portal>
-        <Popover.Content align="start" sideOffset={8} className="z-50 w-[380px] rounded-lg border bg-paper p-4 shadow-slip">
+        <Popover.Content
+          align="start"
+          sideOffset={8}
+          className="z-50 w-[380px] rounded-lg border bg-paper p-4 shadow-slip"
+        >
           <p className="mb-3">{sentence}</p>
           <ol className="flex flex-col gap-2">
             {steps.map((step) => (
               <li key={step.step} className="flex gap-3">
-                <span className={clsx('mt-0.5 h-4 w-[3px] shrink-0 rounded-sm', step.state === 'all' ? 'bg-accent' : step.state === 'behind' ? 'bg-ochre' : step.state === 'stopped' ? 'bg-rust' : 'bg-rule')} aria-hidden />
+                <span
+                  className={clsx(
+                    'mt-0.5 h-4 w-[3px] shrink-0 rounded-sm',
+                    step.state === 'all'
+                      ? 'bg-accent'
+                      : step.state === 'behind'
+                        ? 'bg-ochre'
+                        : step.state === 'stopped'
+                          ? 'bg-rust'
+                          : 'bg-rule',
+                  )}
+                  aria-hidden
+                />
                 <span className="w-28 shrink-0 font-medium">{named[step.step]}</span>
                 <span className="text-soft">{words(step)}</span>
               </li>

@@ -1,0 +1,512 @@
+import '@glideapps/glide-data-grid/dist/index.css'
+import {
+  CompactSelection,
+  DataEditor,
+  type DataEditorRef,
+  type EditListItem,
+  type GridCell,
+  GridCellKind,
+  type GridSelection,
+  type Item,
+  type Rectangle,
+  type Theme,
+} from '@glideapps/glide-data-grid'
+import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState, useSyncExternalStore } from 'react'
+import { flushSync } from 'react-dom'
+import { entryOf, readEntry } from '../../../core/content/entry'
+import { type Cell, cellAt, columnName, usedSize } from '../../../core/content/workbook'
+import type { CellChange } from '../../../core/content/workbook-ops'
+import { type Block, clearOp, fillOp, movedCell } from './acts'
+import { displayOf, sideOf } from './display'
+import type { WorkbookStore } from './store'
+
+const usualWidth = 96
+const nothingSelected: GridSelection = { columns: CompactSelection.empty(), rows: CompactSelection.empty() }
+
+/** What was copied here last: pasted back as cells, not as text, while the clipboard still holds its text. */
+let copied: { text: string; cells: (Cell | undefined)[][]; y: number; x: number } | null = null
+
+const asText = (rows: string[][]) => rows.map((row) => row.join('\t')).join('\n')
+
+/** Colours of the grid from the design's own. */
+function useGridTheme(): Partial<Theme> {
+  const [dark, setDark] = useState(() => document.documentElement.classList.contains('dark'))
+  useEffect(() => {
+    const watch = new MutationObserver(() => setDark(document.documentElement.classList.contains('dark')))
+    watch.observe(document.documentElement, { attributes: true, attributeFilter: ['class'] })
+    return () => watch.disconnect()
+  }, [])
+  return useMemo(() => {
+    const style = getComputedStyle(document.documentElement)
+    const token = (name: string) => style.getPropertyValue(`--${name}`).trim()
+    return {
+      accentColor: token('accent'),
+      accentFg: token('on-accent'),
+      accentLight: dark ? 'rgba(116,203,185,0.16)' : 'rgba(15,106,95,0.10)',
+      textDark: token('ink'),
+      textMedium: token('soft'),
+      textLight: token('soft'),
+      textHeader: token('soft'),
+      textHeaderSelected: token('on-accent'),
+      bgCell: token('sheet'),
+      bgCellMedium: token('paper'),
+      bgHeader: token('paper'),
+      bgHeaderHasFocus: token('wash'),
+      bgHeaderHovered: token('wash'),
+      borderColor: token('rule'),
+      horizontalBorderColor: token('rule'),
+      drilldownBorder: token('rule'),
+      fontFamily: 'Atkinson Hyperlegible Next Variable',
+      baseFontStyle: '14px',
+      headerFontStyle: '13px',
+      markerFontStyle: '12px',
+      editorFontSize: '14px',
+      cellHorizontalPadding: 7,
+      cellVerticalPadding: 3,
+      bgIconHeader: token('soft'),
+      fgIconHeader: token('paper'),
+      linkColor: token('accent'),
+    }
+  }, [dark])
+}
+
+export interface GridPlace {
+  row: number
+  column: number
+  block: Block
+  wholeRows: number[]
+  wholeColumns: number[]
+}
+
+/** The cells of one sheet. */
+export function Grid({
+  store,
+  sheet,
+  editable,
+  onPlace,
+  onMenu,
+  gridRef,
+}: {
+  store: WorkbookStore
+  sheet: number
+  editable: boolean
+  onPlace: (place: GridPlace) => void
+  onMenu: (at: { x: number; y: number }, about: 'row' | 'column' | 'cell') => void
+  gridRef?: React.Ref<DataEditorRef>
+}) {
+  const revision = useSyncExternalStore(store.subscribe, store.snapshot)
+  const theme = useGridTheme()
+  const inner = useRef<DataEditorRef | null>(null)
+  const holder = useRef<HTMLDivElement>(null)
+  const [selection, setSelection] = useState<GridSelection>({
+    ...nothingSelected,
+    current: { cell: [0, 0], range: { x: 0, y: 0, width: 1, height: 1 }, rangeStack: [] },
+  })
+  const model = store.workbook.sheets[sheet]!
+  const used = useMemo(() => usedSize(model), [model])
+  const [entry, setEntry] = useState<Entry | null>(null)
+  const [room, setRoom] = useState({ rows: 200, columns: 26 })
+  const rows = Math.max(used.rows + 100, room.rows)
+  const columnCount = Math.max(used.columns + 6, room.columns)
+  const columns = useMemo(
+    () =>
+      Array.from({ length: columnCount }, (_, x) => ({
+        id: String(x),
+        title: columnName(x),
+        width: model.widths[x] ?? usualWidth,
+        hasMenu: false,
+      })),
+    [columnCount, model.widths],
+  )
+
+  useEffect(
+    () =>
+      setSelection({
+        columns: CompactSelection.empty(),
+        rows: CompactSelection.empty(),
+        current: { cell: [0, 0], range: { x: 0, y: 0, width: 1, height: 1 }, rangeStack: [] },
+      }),
+    [sheet],
+  )
+  const takeFocus = () =>
+    holder.current?.querySelector<HTMLElement>('[data-testid="data-grid-canvas"]')?.focus({ preventScroll: true })
+  // Ready for the keyboard at once, and again when another sheet is shown. (The canvas comes a few frames late, once it knows its size.)
+  useEffect(() => {
+    let frame = 0
+    const attempt = () => {
+      takeFocus()
+      if (!holder.current?.contains(document.activeElement) && frames++ < 60) frame = requestAnimationFrame(attempt)
+    }
+    let frames = 0
+    frame = requestAnimationFrame(attempt)
+    return () => cancelAnimationFrame(frame)
+  }, [sheet])
+  useEffect(() => {
+    const wholeRows = selection.rows.toArray()
+    const wholeColumns = selection.columns.toArray()
+    const range: Rectangle = wholeColumns.length
+      ? { x: wholeColumns[0]!, y: 0, width: wholeColumns.at(-1)! - wholeColumns[0]! + 1, height: rows }
+      : wholeRows.length
+        ? { x: 0, y: wholeRows[0]!, width: columnCount, height: wholeRows.at(-1)! - wholeRows[0]! + 1 }
+        : (selection.current?.range ?? { x: 0, y: 0, width: 1, height: 1 })
+    const [column, row] = selection.current?.cell ?? [range.x, range.y]
+    onPlace({ row, column, block: range, wholeRows, wholeColumns })
+  }, [selection, rows, columnCount])
+
+  const getCellContent = useCallback(
+    ([x, y]: Item): GridCell => {
+      const cell = cellAt(model, y, x)
+      const result = cell?.formula === undefined ? undefined : store.result(sheet, y, x)
+      const style = cell?.style
+      return {
+        kind: GridCellKind.Text,
+        data: entryOf(cell),
+        displayData: displayOf(cell, result),
+        allowOverlay: false,
+        readonly: !editable,
+        contentAlign: sideOf(cell, result),
+        ...(style?.wrap && { allowWrapping: true }),
+        ...(style && {
+          themeOverride: {
+            ...(style.fill && { bgCell: style.fill, textDark: contrasting(style.fill) }),
+            ...(style.color && { textDark: style.color }),
+            ...((style.bold || style.italic) && {
+              baseFontStyle: `${style.italic ? 'italic ' : ''}${style.bold ? '700 ' : ''}14px`,
+            }),
+          },
+        }),
+      }
+    },
+    [model, revision, editable, sheet],
+  )
+
+  const edit = (items: readonly EditListItem[]) => {
+    const cells: CellChange[] = []
+    for (const {
+      location: [column, row],
+      value,
+    } of items) {
+      if (value.kind !== GridCellKind.Text) continue
+      const before = cellAt(model, row, column)
+      if (value.data !== entryOf(before)) cells.push({ row, column, cell: readEntry(value.data, before) })
+    }
+    if (cells.length) store.change([{ op: 'cells', sheet, cells }])
+    return true as const
+  }
+  const paste = ([x, y]: Item, values: readonly (readonly string[])[]) => {
+    const text = asText(values.map((row) => [...row]))
+    const own = copied && copied.text === text ? copied : null
+    const source = own ? own.cells.map((row) => row.length) : values.map((row) => row.length)
+    const height = source.length
+    const width = Math.max(...source, 0)
+    // A smaller block is repeated over a selection that it fits into evenly.
+    const range = selection.current?.range
+    const tall = range && range.height > height && range.height % height === 0 ? range.height : height
+    const wide = range && range.width > width && range.width % width === 0 ? range.width : width
+    const cells: CellChange[] = []
+    for (let dy = 0; dy < tall; dy++)
+      for (let dx = 0; dx < wide; dx++) {
+        const [row, column] = [y + dy, x + dx]
+        const [sy, sx] = [dy % height, dx % width]
+        cells.push({
+          row,
+          column,
+          cell: own
+            ? movedCell(own.cells[sy]?.[sx], row - own.y - sy, column - own.x - sx)
+            : readEntry(values[sy]?.[sx] ?? '', cellAt(model, row, column)),
+        })
+      }
+    try {
+      store.change([{ op: 'cells', sheet, cells }])
+    } catch {
+      // It would reach past the end of the sheet: nothing is changed.
+    }
+    return false
+  }
+  useEffect(() => {
+    const note = () => {
+      const range = selection.current?.range
+      if (!range || !holder.current?.contains(document.activeElement)) return
+      const cells = Array.from({ length: range.height }, (_, dy) =>
+        Array.from({ length: range.width }, (_, dx) => cellAt(model, range.y + dy, range.x + dx)),
+      )
+      copied = {
+        cells,
+        y: range.y,
+        x: range.x,
+        text: asText(
+          cells.map((row, dy) =>
+            row.map((cell, dx) => displayOf(cell, store.result(sheet, range.y + dy, range.x + dx))),
+          ),
+        ),
+      }
+    }
+    document.addEventListener('copy', note, true)
+    document.addEventListener('cut', note, true)
+    return () => {
+      document.removeEventListener('copy', note, true)
+      document.removeEventListener('cut', note, true)
+    }
+  }, [selection, model, sheet])
+
+  const begin = (
+    column: number,
+    row: number,
+    entry: string,
+    at: { x: number; y: number; width: number; height: number } | undefined,
+  ) => {
+    const frame = holder.current?.getBoundingClientRect()
+    if (!editable || !at || !frame) return
+    // At once, and not with the next frame: the letter after this one must find the field.
+    flushSync(() =>
+      setEntry({ row, column, entry, x: at.x - frame.x, y: at.y - frame.y, width: at.width, height: at.height }),
+    )
+  }
+  const finish = (text: string | null, [dx, dy]: readonly [number, number]) => {
+    if (!entry) return
+    const { row, column } = entry
+    const before = cellAt(model, row, column)
+    setEntry(null)
+    if (text !== null && text !== entryOf(before))
+      store.change([{ op: 'cells', sheet, cells: [{ row, column, cell: readEntry(text, before) }] }])
+    else store.typing(null)
+    if (dx || dy) {
+      const cell: Item = [
+        Math.max(0, Math.min(columnCount - 1, column + dx)),
+        Math.max(0, Math.min(rows - 1, row + dy)),
+      ]
+      setSelection({
+        ...nothingSelected,
+        current: { cell, range: { x: cell[0], y: cell[1], width: 1, height: 1 }, rangeStack: [] },
+      })
+      inner.current?.scrollTo(cell[0], cell[1])
+    }
+    takeFocus()
+  }
+
+  return (
+    <div
+      ref={holder}
+      className="relative min-h-0 flex-1 overflow-hidden"
+      onPointerUp={() =>
+        setTimeout(() => {
+          if (document.activeElement === document.body) takeFocus()
+        }, 0)
+      }
+      data-testid="grid"
+      data-rows={used.rows}
+      data-revision={revision}
+      data-busy={store.busy}
+    >
+      <DataEditor
+        ref={(instance) => {
+          inner.current = instance
+          if (typeof gridRef === 'function') gridRef(instance)
+          else if (gridRef) gridRef.current = instance
+        }}
+        theme={theme}
+        width="100%"
+        height="100%"
+        columns={columns}
+        rows={rows}
+        getCellContent={getCellContent}
+        getCellsForSelection
+        gridSelection={selection}
+        onGridSelectionChange={setSelection}
+        cellActivationBehavior="double-click"
+        rowMarkers="clickable-number"
+        rowHeight={26}
+        headerHeight={28}
+        smoothScrollX
+        smoothScrollY
+        rangeSelect="rect"
+        columnSelect="multi"
+        rowSelect="multi"
+        freezeColumns={model.frozen?.columns ?? 0}
+        fillHandle={editable}
+        copyHeaders={false}
+        onCellsEdited={edit}
+        onPaste={editable ? paste : false}
+        trapFocus={false}
+        scaleToRem={false}
+        verticalBorder
+        keybindings={{ search: false, downFill: false, rightFill: false }}
+        onDelete={(gone) => {
+          if (!editable) return false
+          const blocks: Block[] = [
+            ...(gone.current ? [gone.current.range, ...gone.current.rangeStack] : []),
+            ...gone.columns.toArray().map((x) => ({ x, y: 0, width: 1, height: model.rows.length })),
+            ...gone.rows.toArray().map((y) => ({ x: 0, y, width: used.columns, height: 1 })),
+          ]
+          store.change(
+            blocks
+              .map((block) =>
+                clearOp(model, sheet, {
+                  ...block,
+                  height: Math.min(block.height, Math.max(0, model.rows.length - block.y)),
+                }),
+              )
+              .filter((op) => op.op !== 'cells' || op.cells.length > 0),
+          )
+          return false
+        }}
+        onFillPattern={({ patternSource, fillDestination, preventDefault }) => {
+          preventDefault()
+          store.change([fillOp(model, sheet, patternSource, union(patternSource, fillDestination))])
+        }}
+        {...(editable && {
+          onColumnResizeEnd: (_column: unknown, width: number, index: number) =>
+            store.change([{ op: 'width', sheet, column: index, width: Math.round(width) }]),
+          onColumnResize: () => {},
+        })}
+        minColumnWidth={24}
+        maxColumnWidth={900}
+        onHeaderContextMenu={(column, event) => {
+          event.preventDefault()
+          setSelection({
+            ...nothingSelected,
+            columns: selection.columns.hasIndex(column)
+              ? selection.columns
+              : CompactSelection.fromSingleSelection(column),
+          })
+          onMenu({ x: event.bounds.x + event.localEventX, y: event.bounds.y + event.localEventY }, 'column')
+        }}
+        onCellContextMenu={([x, y], event) => {
+          event.preventDefault()
+          if (x < 0)
+            setSelection({
+              ...nothingSelected,
+              rows: selection.rows.hasIndex(y) ? selection.rows : CompactSelection.fromSingleSelection(y),
+            })
+          onMenu(
+            { x: event.bounds.x + event.localEventX, y: event.bounds.y + event.localEventY },
+            x < 0 ? 'row' : 'cell',
+          )
+        }}
+        onVisibleRegionChanged={({ y, height, x, width }) => {
+          if (y + height > rows - 40 && rows < 1_048_576)
+            setRoom((old) => ({ ...old, rows: Math.min(1_048_576, rows + 200) }))
+          if (x + width > columnCount - 3 && columnCount < 16_384)
+            setRoom((old) => ({ ...old, columns: Math.min(16_384, columnCount + 12) }))
+        }}
+        onKeyDown={(event) => {
+          const cell = selection.current?.cell
+          if (!cell || !editable || event.ctrlKey || event.metaKey || event.altKey) return
+          const letter = event.key.length === 1 || event.key === 'Process'
+          if (!letter && event.key !== 'F2' && event.key !== 'Enter') return
+          event.cancel()
+          if (event.key !== 'Process') event.preventDefault()
+          begin(
+            cell[0],
+            cell[1],
+            letter ? (event.key.length === 1 ? event.key : '') : entryOf(cellAt(model, cell[1], cell[0])),
+            inner.current?.getBounds(cell[0], cell[1]),
+          )
+        }}
+        onCellClicked={([x, y], event) => {
+          if (event.isDoubleClick && x >= 0) begin(x, y, entryOf(cellAt(model, y, x)), inner.current?.getBounds(x, y))
+        }}
+      />
+      {entry && (
+        <EntryField
+          {...entry}
+          onTyping={(text) => store.typing({ sheet, row: entry.row, column: entry.column, entry: text })}
+          onFinish={finish}
+        />
+      )}
+    </div>
+  )
+}
+
+const union = (a: Rectangle, b: Rectangle): Block => {
+  const x = Math.min(a.x, b.x)
+  const y = Math.min(a.y, b.y)
+  return {
+    x,
+    y,
+    width: Math.max(a.x + a.width, b.x + b.width) - x,
+    height: Math.max(a.y + a.height, b.y + b.height) - y,
+  }
+}
+
+/** Dark or light text, whichever reads better on a fill (WCAG 2.2 relative luminance). */
+function contrasting(fill: string): string {
+  const channel = (at: number) => {
+    const value = Number.parseInt(fill.slice(at, at + 2), 16) / 255
+    return value <= 0.04045 ? value / 12.92 : ((value + 0.055) / 1.055) ** 2.4
+  }
+  return 0.2126 * channel(1) + 0.7152 * channel(3) + 0.0722 * channel(5) > 0.2 ? '#1d2a2a' : '#fbf9f3'
+}
+
+/** Told to a cell's field to take in what it holds now, as Enter would, without moving on. */
+export const settleEvent = 'jaula-settle'
+
+interface Entry {
+  row: number
+  column: number
+  entry: string
+  x: number
+  y: number
+  width: number
+  height: number
+}
+
+/** The field in a cell; what is being typed is kept from its first letter. */
+function EntryField({
+  entry,
+  x,
+  y,
+  width,
+  height,
+  onTyping,
+  onFinish,
+}: Entry & {
+  onTyping: (text: string) => void
+  onFinish: (text: string | null, move: readonly [number, number]) => void
+}) {
+  const field = useRef<HTMLTextAreaElement>(null)
+  const over = useRef(false)
+  const latest = useRef({ onTyping, onFinish })
+  latest.current = { onTyping, onFinish }
+  const end = (keep: boolean, move: readonly [number, number]) => {
+    if (over.current) return
+    over.current = true
+    latest.current.onFinish(keep ? field.current!.value : null, move)
+  }
+  useLayoutEffect(() => {
+    const own = field.current!
+    own.focus()
+    own.setSelectionRange(own.value.length, own.value.length)
+    if (own.value) latest.current.onTyping(own.value)
+    const settle = () => end(true, [0, 0])
+    own.addEventListener(settleEvent, settle)
+    return () => own.removeEventListener(settleEvent, settle)
+  }, [])
+  const keys: Record<string, (event: React.KeyboardEvent) => void> = {
+    Enter: (event) => end(true, [0, event.shiftKey ? -1 : 1]),
+    Tab: (event) => end(true, [event.shiftKey ? -1 : 1, 0]),
+    Escape: () => end(false, [0, 0]),
+  }
+  return (
+    <textarea
+      ref={field}
+      aria-label="Cell entry"
+      data-cell-entry
+      defaultValue={entry}
+      spellCheck={false}
+      style={{ left: x - 1, top: y - 1, minWidth: width + 2, height: height + 2 }}
+      className="absolute z-20 resize-none overflow-hidden border-2 border-accent bg-sheet px-[6px] py-[2px] text-[14px] leading-5 shadow-slip outline-none [field-sizing:content]"
+      onChange={(event) => latest.current.onTyping(event.target.value)}
+      // A click elsewhere takes the entry in, as it does with the line above.
+      onBlur={() => end(true, [0, 0])}
+      onKeyDown={(event) => {
+        if (event.nativeEvent.isComposing || event.altKey) return
+        const run = keys[event.key]
+        if (!run) return
+        event.preventDefault()
+        event.stopPropagation()
+        run(event)
+      }}
+    />
+  )
+}

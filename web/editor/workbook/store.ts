@@ -1,0 +1,152 @@
+// The workbook as the page holds it: the model, its results, undo and redo. Every change is a
+// list of operations that also goes to the journal and to the calculation worker.
+import { proxy, type Remote, wrap } from 'comlink'
+import {
+  blankWorkbook,
+  type CellValue,
+  largestSheet,
+  openingOfWorkbook,
+  type Row,
+  type Sheet,
+  type Workbook,
+} from '../../../core/content/workbook'
+import { applyOp, invertOp, type WorkbookOp } from '../../../core/content/workbook-ops'
+import type { JournalRecord } from '../../../core/contract'
+import type { WorkbookEdit } from '../../../core/recovery/replay'
+import type { Calc, OpenedWorkbook, WorkbookDesk } from '../../workers/calc.worker'
+
+export class WorkbookStore {
+  workbook: Workbook = { sheets: [] }
+  /** Counts up with everything that the grid must draw anew. */
+  revision = 0
+  private results: Map<number, CellValue>[] = []
+  private readonly done: { ops: WorkbookOp[]; inverse: WorkbookOp[] }[] = []
+  private undone: { ops: WorkbookOp[]; inverse: WorkbookOp[] }[] = []
+  private readonly listeners = new Set<() => void>()
+  private readonly worker = new Worker(new URL('../../workers/calc.worker.ts', import.meta.url), {
+    type: 'module',
+    name: 'calc',
+  })
+  private desk: Promise<Remote<WorkbookDesk>> = (wrap<Calc>(this.worker) as Remote<Calc>).desk() as unknown as Promise<
+    Remote<WorkbookDesk>
+  >
+  private calculating = 0
+
+  constructor(private readonly onEdit: ((edit: WorkbookEdit) => void) | null) {}
+
+  async open(
+    bytes: Uint8Array | null,
+    records: JournalRecord[] | null,
+  ): Promise<{ opened: OpenedWorkbook } | { damaged: string }> {
+    const sheets: Sheet[] = []
+    if (!bytes && !records) {
+      this.workbook = blankWorkbook()
+      this.changed()
+    }
+    const desk = await this.desk
+    return desk.open(
+      bytes,
+      records,
+      proxy({
+        sheet: (index: number, facts: Omit<Sheet, 'rows'>) => {
+          sheets[index] = { ...facts, rows: [] }
+          this.workbook = { sheets: sheets.slice() }
+          this.changed()
+        },
+        rows: (index: number, _from: number, rows: (Row | undefined)[]) => {
+          const sheet = sheets[index]!
+          // While it is filled this array belongs to nobody else yet.
+          for (const row of rows) (sheet.rows as (Row | undefined)[]).push(row)
+          sheets[index] = { ...sheet }
+          this.workbook = { sheets: sheets.slice() }
+          this.changed()
+        },
+        results: (index: number, values: [number, CellValue | null][], reset: boolean) => {
+          const map = reset ? new Map<number, CellValue>() : (this.results[index] ?? new Map<number, CellValue>())
+          for (const [key, value] of values) value === null ? map.delete(key) : map.set(key, value)
+          this.results[index] = map
+          this.changed()
+        },
+      }) as never,
+    ) as Promise<{ opened: OpenedWorkbook } | { damaged: string }>
+  }
+
+  /** The result of a formula; undefined while it is computed. */
+  result(sheet: number, row: number, column: number): CellValue | undefined {
+    return this.results[sheet]?.get(row * largestSheet.columns + column)
+  }
+  get busy(): boolean {
+    return this.calculating > 0
+  }
+
+  /** Makes a change. @throws RangeError when it does not fit */
+  change(ops: WorkbookOp[]): void {
+    if (ops.length === 0) return
+    const inverse: WorkbookOp[] = []
+    let workbook = this.workbook
+    for (const op of ops) {
+      inverse.unshift(...invertOp(workbook, op))
+      workbook = applyOp(workbook, op)
+    }
+    this.done.push({ ops, inverse })
+    if (this.done.length > 500) this.done.shift()
+    this.undone = []
+    this.take(workbook, ops)
+  }
+  get canUndo(): boolean {
+    return this.done.length > 0
+  }
+  get canRedo(): boolean {
+    return this.undone.length > 0
+  }
+  undo(): void {
+    const last = this.done.pop()
+    if (!last) return
+    this.undone.push(last)
+    this.take(last.inverse.reduce(applyOp, this.workbook), last.inverse)
+  }
+  redo(): void {
+    const next = this.undone.pop()
+    if (!next) return
+    this.done.push(next)
+    this.take(next.ops.reduce(applyOp, this.workbook), next.ops)
+  }
+
+  /** Keeps an entry that is being typed; null when it was finished or given up. */
+  typing(typing: NonNullable<WorkbookEdit['typing']> | null): void {
+    this.onEdit?.(typing ? { ops: [], typing } : { ops: [] })
+  }
+
+  async encode(): Promise<Uint8Array> {
+    return (await this.desk).encode()
+  }
+  opening(): string {
+    return openingOfWorkbook(this.workbook)
+  }
+
+  subscribe = (listener: () => void): (() => void) => {
+    this.listeners.add(listener)
+    return () => this.listeners.delete(listener)
+  }
+  snapshot = (): number => this.revision
+  close(): void {
+    this.worker.terminate()
+  }
+
+  private take(workbook: Workbook, ops: WorkbookOp[]): void {
+    this.workbook = workbook
+    this.onEdit?.({ ops })
+    this.calculating++
+    void this.desk
+      .then((desk) => desk.apply(ops))
+      .finally(() => {
+        this.calculating--
+        this.changed()
+      })
+    this.changed()
+  }
+  private changed(): void {
+    this.revision++
+    for (const listener of this.listeners) listener()
+  }
+}
