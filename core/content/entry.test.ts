@@ -7,9 +7,9 @@ describe('entries', () => {
   test('typing back what a cell shows leaves the cell as it was', () => {
     fc.assert(
       fc.property(anyHistory(4), ({ end }) => {
+        // A cell of the text format makes a text of everything that is typed into it.
         for (const sheet of end.sheets)
           for (const row of sheet.rows)
-            // A cell of the text format makes a text of everything that is typed into it.
             for (const cell of row ?? [])
               if (cell && !(cell.style?.format === '@' && cell.value !== undefined && typeof cell.value !== 'string'))
                 expect(readEntry(entryOf(cell), cell) ?? undefined).toEqual(cell)

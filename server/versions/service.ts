@@ -45,11 +45,15 @@ export async function keepVersion(database: DataSource, keeping: Keeping): Promi
       let baseId: string | null = null
       if ('fileId' in keeping.target) {
         // The row is locked from here to the commit: two savers of one file come one after the other.
-        const [head] = await manager.query(
-          `select e.share_id, e.name, e.head_version_id, v.number from entry e join version v on v.id = e.head_version_id
-           where e.id = $1 and e.kind = 'file' and e.removed_at is null for update of e`,
+        const [locked] = await manager.query(
+          "select share_id, name, head_version_id from entry where id = $1 and kind = 'file' and removed_at is null for update",
           [fileId],
         )
+        // A second statement, because only it sees the version that the one who held the lock has made.
+        const [newest] = locked
+          ? await manager.query('select number from version where id = $1', [locked.head_version_id])
+          : []
+        const head = locked && { ...locked, number: newest.number }
         if (!head) throw new Refusal('not-found', 'This file is not here any more.')
         await requireRole(manager, keeping.personId, head.share_id, 'edit')
         if (head.head_version_id !== keeping.target.baseId) {

@@ -1,0 +1,70 @@
+// A fresh database on the test's PostgreSQL, for the tests of the server.
+import 'reflect-metadata'
+import { randomUUID } from 'node:crypto'
+import { createServer } from 'node:http'
+import type { AddressInfo } from 'node:net'
+import pg from 'pg'
+import pino from 'pino'
+import type { DataSource } from 'typeorm'
+import { addPerson } from './accounts/service'
+import { makeApp } from './app'
+import { openDatabase } from './database'
+import { openNewsroom } from './events/service'
+import { addMember, addShare } from './shares/service'
+
+export interface TestOffice {
+  database: DataSource
+  /** A share that ida edits, priya manages and tomas views; ben is no member. */
+  share: string
+  people: Record<'ida' | 'priya' | 'tomas' | 'ben', string>
+  url: string
+  close(): Promise<void>
+}
+
+export const password = 'a long password'
+
+/** The server's application on a database of its own. */
+export async function openTestOffice(): Promise<TestOffice> {
+  const address = process.env.TEST_DATABASE_URL
+  if (!address) throw new Error('TEST_DATABASE_URL is not set; run these tests with npm test.')
+  const name = `test_${randomUUID().replaceAll('-', '')}`
+  const admin = new pg.Client({ connectionString: address })
+  await admin.connect()
+  await admin.query(`create database ${name}`)
+  const url = address.replace(/\/[^/]*$/, `/${name}`)
+  const database = await openDatabase(url)
+  const people = {} as TestOffice['people']
+  for (const handle of ['ida', 'priya', 'tomas', 'ben'] as const)
+    people[handle] = (await addPerson(database.manager, { handle, name: handle, password, administrator: false })).id
+  const share = await addShare(database.manager, 'Waterways')
+  await addMember(database.manager, share, people.ida, 'edit')
+  await addMember(database.manager, share, people.priya, 'manage')
+  await addMember(database.manager, share, people.tomas, 'view')
+  const newsroom = openNewsroom(url, database)
+  const server = createServer(
+    makeApp({
+      database,
+      newsroom,
+      log: pino({ level: 'silent' }),
+      demo: false,
+      largestFile: 20_000_000,
+      pages: 'nowhere',
+      version: 'test',
+    }),
+  )
+  await new Promise<void>((done) => server.listen(0, '127.0.0.1', done))
+  return {
+    database,
+    share,
+    people,
+    url: `http://127.0.0.1:${(server.address() as AddressInfo).port}`,
+    async close() {
+      await newsroom.close()
+      server.closeAllConnections()
+      await new Promise((done) => server.close(done))
+      await database.destroy()
+      await admin.query(`drop database ${name} with (force)`)
+      await admin.end()
+    },
+  }
+}
