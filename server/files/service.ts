@@ -185,7 +185,7 @@ export async function nameTaken(
   const title = `${there?.kind === 'folder' ? 'A folder' : 'A file'} with this name is here already.`
   return new Refusal('name-taken', title, {
     fields: { name: title },
-    freeName: freeName(name, new Set(rows.map((row) => row.name_key))),
+    freeName: freeName(name.normalize('NFC'), new Set(rows.map((row) => row.name_key))),
     ...(there && { entry: await entryById(manager, there.id, there.kind) }),
   })
 }

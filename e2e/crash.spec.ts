@@ -1,0 +1,237 @@
+import { mkdtempSync, rmSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { expect, fileAs, openBrowser, openOffice, paper, reach, signIn, test, writeNew } from './office'
+
+test('the browser is killed while typing: started again it lists the work, and goes on with every acknowledged letter', async ({
+  office,
+}) => {
+  const profile = mkdtempSync(join(tmpdir(), 'jaula-profile-'))
+  const first = await openBrowser(profile)
+  await signIn(first.page, office.url)
+  await writeNew(first.page, office.url, 'The upper paddle lifts freely. ')
+  await expect(reach(first.page)).toContainText('is on this device')
+  await first.page.keyboard.type('Never named, never saved.')
+  await expect(reach(first.page)).toContainText(/^Everything up to .* is on this device\.$/)
+  await first.kill()
+
+  const second = await openBrowser(profile)
+  await second.page.goto(office.url)
+  const interrupted = second.page.getByRole('region', { name: 'Interrupted work' })
+  await expect(interrupted).toContainText(/Document begun at/)
+  await expect(interrupted).toContainText('never saved: 56 characters written')
+  await second.page.getByRole('link', { name: 'In Rescue' }).last().click()
+  const piece = second.page.getByTestId('piece').filter({ hasText: 'Document begun at' })
+  await expect(piece).toContainText('Begins “The upper paddle lifts freely.')
+  await piece.getByRole('button', { name: 'Go on with it' }).click()
+  await expect(paper(second.page)).toHaveText('The upper paddle lifts freely. Never named, never saved.')
+  await paper(second.page).press('Control+End')
+  await second.page.keyboard.type(' And on.')
+  await second.page.keyboard.press('Control+s')
+  await fileAs(second.page, 'Rescued')
+  await second.page.goto(`${office.url}/rescue`)
+  await expect(second.page.getByRole('heading', { name: 'Rescue' })).toBeVisible()
+  await expect(second.page.getByTestId('piece').filter({ hasText: 'Document begun at' })).toHaveCount(0)
+  await second.kill()
+  rmSync(profile, { recursive: true, force: true })
+})
+
+test('a spreadsheet is rescued with the entry that was still being typed', async ({ office }) => {
+  const profile = mkdtempSync(join(tmpdir(), 'jaula-profile-'))
+  const first = await openBrowser(profile)
+  await signIn(first.page, office.url, 'Ben Marlowe')
+  await first.page.goto(`${office.url}/new/spreadsheet`)
+  await expect.poll(() => first.page.evaluate(() => document.activeElement?.closest('canvas') !== null)).toBe(true)
+  await first.page.keyboard.type('21')
+  await first.page.keyboard.press('Enter')
+  await first.page.keyboard.type('=A1*2')
+  await expect(reach(first.page)).toContainText(/^Everything up to .* is on this device\.$/)
+  const address = first.page.url()
+  await first.kill()
+  const second = await openBrowser(profile)
+  await second.page.goto(address)
+  await expect(second.page.getByTestId('glide-cell-1-1')).toHaveText('42')
+  await second.kill()
+  rmSync(profile, { recursive: true, force: true })
+})
+
+test('the machine is gone: another one goes on from the recovery point', async ({ browser, office }) => {
+  const one = await (await browser.newContext()).newPage()
+  await signIn(one, office.url, 'Priya Nandakumar')
+  await one.goto(`${office.url}/settings`)
+  await one.getByRole('button', { name: '5 seconds' }).click()
+  await expect(one.getByText('the last 5 seconds')).toBeVisible()
+  await writeNew(one, office.url, 'Decided: the gate is renewed.')
+  await expect(reach(one)).toContainText(/is on shared storage/, { timeout: 20_000 })
+  await one.context().close()
+
+  const two = await (await browser.newContext()).newPage()
+  await signIn(two, office.url, 'Priya Nandakumar')
+  await two.goto(`${office.url}/rescue`)
+  // It counts as open there until that device was silent for twenty seconds.
+  const piece = two.getByRole('region', { name: 'Found after an interruption' }).getByTestId('piece')
+  await expect(piece).toContainText('recovery point', { timeout: 40_000 })
+  await piece.getByRole('button', { name: 'Keep as a separate file' }).click()
+  await expect(paper(two)).toHaveText('Decided: the gate is renewed.')
+  await fileAs(two, 'From the other machine')
+  await two.context().close()
+})
+
+test('the server is killed during a save: editing goes on, the reach says so, and the save is completed once', async ({
+  page,
+  office,
+}) => {
+  await signIn(page, office.url)
+  await writeNew(page, office.url, 'Before. ')
+  await page.keyboard.press('Control+s')
+  await fileAs(page, 'Server killed')
+  await paper(page).press('Control+End')
+  for (let round = 1; round <= 3; round++) {
+    await page.keyboard.type(`Round ${round}. `)
+    await Promise.all([page.keyboard.press('Control+s'), office.killServer()])
+    await page.keyboard.type('Typed while away. ')
+    await expect(reach(page)).toContainText(/Shared storage does not answer|is on this device|Saved as/)
+    await office.startServer()
+    await expect(reach(page)).not.toContainText('does not answer')
+    await expect
+      .poll(
+        async () =>
+          (
+            await office.query(
+              "select count(*)::int as n from version v join entry e on e.id = v.file_id where e.name = 'Server killed.docx'",
+            )
+          )[0],
+      )
+      .toEqual({ n: round + 1 })
+  }
+  await page.keyboard.press('Control+s')
+  await expect(reach(page)).toContainText('Saved as version 5')
+  await page.reload()
+  await expect(paper(page)).toHaveText(
+    'Before. Round 1. Typed while away. Round 2. Typed while away. Round 3. Typed while away.',
+  )
+})
+
+test('a save made while the server is away is completed by itself, also when the tab is closed meanwhile', async ({
+  office,
+}) => {
+  const profile = mkdtempSync(join(tmpdir(), 'jaula-profile-'))
+  const first = await openBrowser(profile)
+  await signIn(first.page, office.url)
+  await writeNew(first.page, office.url, 'One. ')
+  await first.page.keyboard.press('Control+s')
+  await fileAs(first.page, 'Saved while away')
+  await office.killServer()
+  await paper(first.page).press('Control+End')
+  await first.page.keyboard.type('Two.')
+  await first.page.keyboard.press('Control+s')
+  await expect(reach(first.page)).toContainText('Your save of')
+  await first.kill()
+  await office.startServer()
+  const second = await openBrowser(profile)
+  await second.page.goto(office.url)
+  await expect
+    .poll(
+      async () =>
+        (
+          await office.query(
+            "select max(v.number)::int as n, count(*)::int as all from version v join entry e on e.id = v.file_id where e.name = 'Saved while away.docx'",
+          )
+        )[0],
+    )
+    .toEqual({ n: 2, all: 2 })
+  await second.kill()
+  rmSync(profile, { recursive: true, force: true })
+})
+
+test('PostgreSQL is killed during a save: what was acknowledged is there, the rest is completed once', async ({
+  browser,
+}) => {
+  const { startPostgres } = (await import('../scripts/lib/postgres.mjs')) as {
+    startPostgres: (
+      programs: string,
+      data: string,
+      account: unknown,
+    ) => Promise<{ url: string; pid: number; stop(): Promise<void> }>
+  }
+  const { postgresPrograms } = (await import('../scripts/lib/packages.mjs')) as { postgresPrograms: () => string }
+  const { databaseAccount } = (await import('../scripts/lib/places.mjs')) as {
+    databaseAccount: () => { uid: number; gid: number } | undefined
+  }
+  const { chownSync } = await import('node:fs')
+  const data = mkdtempSync(join(tmpdir(), 'jaula-killed-'))
+  const account = databaseAccount()
+  if (account) chownSync(data, account.uid, account.gid)
+  const postgres = await startPostgres(postgresPrograms(), data, account)
+  const office = await openOffice(postgres.url)
+  const page = await (await browser.newContext()).newPage()
+  await signIn(page, office.url)
+  await writeNew(page, office.url, 'Acknowledged. ')
+  await page.keyboard.press('Control+s')
+  await fileAs(page, 'Database killed')
+  await paper(page).press('Control+End')
+  await page.keyboard.type('In the middle. ')
+  await page.keyboard.press('Control+s')
+  process.kill(postgres.pid, 'SIGKILL')
+  await page.keyboard.type('Afterwards.')
+  await expect(reach(page)).toContainText(/Not in version 2 yet|is on this device/, { timeout: 40_000 })
+  const versions = async () =>
+    (
+      await office
+        .query(
+          "select count(*)::int as n from version v join entry e on e.id = v.file_id where e.name = 'Database killed.docx'",
+        )
+        .catch(() => [null])
+    )[0]
+  await expect.poll(versions, { timeout: 40_000 }).toEqual({ n: 2 })
+  await expect(reach(page)).not.toContainText('does not answer', { timeout: 40_000 })
+  await page.keyboard.press('Control+s')
+  await expect(reach(page)).toContainText('Saved as version 3', { timeout: 40_000 })
+  await page.reload()
+  await expect(paper(page)).toHaveText('Acknowledged. In the middle. Afterwards.')
+  await page.context().close()
+  await office.close()
+  await postgres.stop()
+  rmSync(data, { recursive: true, force: true })
+})
+
+test('leaving with unsaved work asks, and every answer keeps it', async ({ page, office }) => {
+  await signIn(page, office.url)
+  await writeNew(page, office.url, 'Left behind on purpose.')
+  await page.keyboard.press('Alt+w')
+  const question = page.getByRole('dialog')
+  await expect(question).toContainText('was never saved')
+  await question.getByRole('button', { name: 'Stay here' }).click()
+  await expect(paper(page)).toHaveText('Left behind on purpose.')
+  await page.keyboard.press('Alt+w')
+  await question.getByRole('button', { name: 'Let it go' }).click()
+  await expect(page.getByRole('heading', { name: /^Good / })).toBeVisible()
+  await page.goto(`${office.url}/rescue`)
+  const aside = page.getByRole('region', { name: 'Set aside' }).getByTestId('piece').filter({ hasText: 'Left behind' })
+  await expect(aside).toContainText('Let go.')
+  await aside.getByRole('button', { name: 'Call it back' }).click()
+  await expect(aside).toContainText('Closed without saving.')
+  await aside.getByRole('button', { name: 'Go on with it' }).click()
+  await expect(paper(page)).toHaveText('Left behind on purpose.')
+})
+
+test('the session ends in the middle of editing: signed in again in place, nothing is lost', async ({
+  page,
+  office,
+}) => {
+  await signIn(page, office.url)
+  await writeNew(page, office.url, 'First half, ')
+  await page.keyboard.press('Control+s')
+  await fileAs(page, 'Session ended')
+  await office.query('delete from session')
+  await paper(page).press('Control+End')
+  await page.keyboard.type('second half.')
+  await page.keyboard.press('Control+s')
+  const again = page.getByRole('dialog', { name: 'Sign in again' })
+  await expect(again).toContainText('Your work is untouched')
+  await again.getByLabel('Password').fill('lock-and-weir')
+  await again.getByRole('button', { name: 'Sign in' }).click()
+  await expect(again).toBeHidden()
+  await expect(reach(page)).toContainText('Saved as version 2')
+  await expect(paper(page)).toHaveText('First half, second half.')
+})

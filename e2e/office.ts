@@ -1,0 +1,171 @@
+// The running application for end-to-end tests: a server with the demo data on a database of its
+// own, people who sign in, and processes that can be killed.
+import { type ChildProcess, spawn } from 'node:child_process'
+import { randomUUID } from 'node:crypto'
+import { createServer } from 'node:net'
+import { join } from 'node:path'
+import { type BrowserContext, test as base, chromium, expect, type Page } from '@playwright/test'
+import pg from 'pg'
+
+const root = join(import.meta.dirname, '..')
+
+export interface Office {
+  url: string
+  databaseUrl: string
+  /** Stops the server as a machine that dies does. */
+  killServer(): Promise<void>
+  startServer(): Promise<void>
+  query(sql: string, values?: unknown[]): Promise<Record<string, never>[]>
+  close(): Promise<void>
+}
+
+function freePort(): Promise<number> {
+  return new Promise((done) => {
+    const server = createServer().listen(0, '127.0.0.1', () => {
+      const { port } = server.address() as { port: number }
+      server.close(() => done(port))
+    })
+  })
+}
+
+/** @param address a PostgreSQL to make a database on */
+export async function openOffice(address = process.env.TEST_DATABASE_URL): Promise<Office> {
+  if (!address) throw new Error('TEST_DATABASE_URL is not set; run these tests with npm test.')
+  const name = `e2e_${randomUUID().replaceAll('-', '')}`
+  const admin = new pg.Client({ connectionString: address })
+  admin.on('error', () => {})
+  await admin.connect()
+  await admin.query(`create database ${name}`)
+  await admin.end()
+  const databaseUrl = address.replace(/\/[^/]*$/, `/${name}`)
+  const port = await freePort()
+  let child: ChildProcess | undefined
+  const startServer = () =>
+    new Promise<void>((done, failed) => {
+      const started = spawn(process.execPath, [join(root, 'dist/server/main.js')], {
+        env: {
+          ...process.env,
+          DATABASE_URL: databaseUrl,
+          JAULA_PORT: String(port),
+          JAULA_LARGEST_FILE: '20000000',
+          JAULA_LOG: 'silent',
+        },
+        stdio: ['ignore', 'pipe', 'inherit'],
+      })
+      child = started
+      started.stdout.on('data', (chunk) => String(chunk).includes('listening') && done())
+      started.once('exit', (code) => failed(new Error(`The server ended with ${code}.`)))
+    })
+  const killServer = async () => {
+    if (!child || child.exitCode !== null || child.signalCode !== null) return
+    const gone = new Promise((done) => child!.once('exit', done))
+    child.kill('SIGKILL')
+    await gone
+  }
+  await startServer()
+  return {
+    url: `http://127.0.0.1:${port}`,
+    databaseUrl,
+    killServer,
+    startServer,
+    async query(sql, values) {
+      const client = new pg.Client({ connectionString: databaseUrl })
+      await client.connect()
+      try {
+        return (await client.query(sql, values)).rows
+      } finally {
+        await client.end()
+      }
+    },
+    close: killServer,
+  }
+}
+
+export const test = base.extend<object, { office: Office }>({
+  office: [
+    async ({}, use) => {
+      const office = await openOffice()
+      await use(office)
+      await office.close()
+    },
+    { scope: 'worker' },
+  ],
+})
+export { expect }
+
+export async function signIn(page: Page, url: string, name = 'Ida Thornquist'): Promise<void> {
+  await page.goto(url)
+  await page.getByRole('button', { name: new RegExp(name) }).click()
+  await expect(page.getByRole('heading', { name: /^Good / })).toBeVisible()
+}
+
+export const reach = (page: Page) => page.getByTestId('reach')
+export const paper = (page: Page) => page.getByRole('textbox', { name: 'Document', exact: true })
+
+/** Begins a document and types into it. */
+export async function writeNew(page: Page, url: string, text: string): Promise<void> {
+  await page.goto(`${url}/new/document`)
+  await expect(paper(page)).toBeFocused()
+  await page.keyboard.type(text)
+}
+
+/** Settles the filing slip with a name, in the place it proposes. */
+export async function fileAs(page: Page, name: string): Promise<void> {
+  const field = page.getByRole('textbox', { name: 'Name' })
+  await expect(field).toBeFocused()
+  await page.keyboard.type(name)
+  await expect(page.getByTestId('full-path')).toContainText(name)
+  await page.keyboard.press('Enter')
+  await expect(reach(page)).toContainText('Saved as version 1')
+}
+
+/** Texts of a draft's journal in this browser: what was typed, whatever was committed. */
+export interface LiveBrowser {
+  context: BrowserContext
+  page: Page
+  /** Ends every process of it at once, without a word. */
+  kill(): Promise<void>
+}
+
+/** A browser with a profile that stays, in a process group of its own. */
+export async function openBrowser(profile: string): Promise<LiveBrowser> {
+  const child = spawn(
+    '/usr/bin/chromium',
+    [
+      '--headless=new',
+      '--no-sandbox',
+      '--disable-gpu',
+      '--disable-quic',
+      '--no-first-run',
+      '--disable-background-networking',
+      '--disable-component-update',
+      '--disable-sync',
+      '--window-size=1280,800',
+      '--remote-debugging-port=0',
+      `--user-data-dir=${profile}`,
+      'about:blank',
+    ],
+    { detached: true, stdio: ['ignore', 'ignore', 'pipe'] },
+  )
+  const endpoint = await new Promise<string>((done, failed) => {
+    let said = ''
+    child.stderr!.on('data', (chunk) => {
+      said += chunk
+      const found = /DevTools listening on (ws:\S+)/.exec(said)
+      if (found) done(found[1]!)
+    })
+    child.once('exit', () => failed(new Error(`Chromium did not start: ${said.slice(-500)}`)))
+  })
+  const browser = await chromium.connectOverCDP(endpoint)
+  const context = browser.contexts()[0]!
+  return {
+    context,
+    page: context.pages()[0] ?? (await context.newPage()),
+    async kill() {
+      const gone = new Promise((done) => child.once('exit', done))
+      process.kill(-child.pid!, 'SIGKILL')
+      await gone
+      await browser.close().catch(() => {})
+    },
+  }
+}
