@@ -1,6 +1,9 @@
-import { mkdtempSync, rmSync } from 'node:fs'
+import { chownSync, mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import { postgresPrograms } from '../scripts/lib/packages.mjs'
+import { databaseAccount } from '../scripts/lib/places.mjs'
+import { startPostgres } from '../scripts/lib/postgres.mjs'
 import { expect, fileAs, openBrowser, openOffice, paper, reach, signIn, test, writeNew } from './office'
 
 test('the browser is killed while typing: started again it lists the work, and goes on with every acknowledged letter', async ({
@@ -16,7 +19,7 @@ test('the browser is killed while typing: started again it lists the work, and g
   await first.kill()
 
   const second = await openBrowser(profile)
-  await second.page.goto(office.url)
+  await signIn(second.page, office.url)
   const interrupted = second.page.getByRole('region', { name: 'Interrupted work' })
   await expect(interrupted).toContainText(/Document begun at/)
   await expect(interrupted).toContainText('never saved: 56 characters written')
@@ -49,6 +52,7 @@ test('a spreadsheet is rescued with the entry that was still being typed', async
   const address = first.page.url()
   await first.kill()
   const second = await openBrowser(profile)
+  await signIn(second.page, office.url, 'Ben Marlowe')
   await second.page.goto(address)
   await expect(second.page.getByTestId('glide-cell-1-1')).toHaveText('42')
   await second.kill()
@@ -59,7 +63,7 @@ test('the machine is gone: another one goes on from the recovery point', async (
   const one = await (await browser.newContext()).newPage()
   await signIn(one, office.url, 'Priya Nandakumar')
   await one.goto(`${office.url}/settings`)
-  await one.getByRole('button', { name: '5 seconds' }).click()
+  await one.getByRole('button', { name: '5 seconds', exact: true }).click()
   await expect(one.getByText('the last 5 seconds')).toBeVisible()
   await writeNew(one, office.url, 'Decided: the gate is renewed.')
   await expect(reach(one)).toContainText(/is on shared storage/, { timeout: 20_000 })
@@ -129,7 +133,7 @@ test('a save made while the server is away is completed by itself, also when the
   await first.kill()
   await office.startServer()
   const second = await openBrowser(profile)
-  await second.page.goto(office.url)
+  await signIn(second.page, office.url)
   await expect
     .poll(
       async () =>
@@ -147,22 +151,10 @@ test('a save made while the server is away is completed by itself, also when the
 test('PostgreSQL is killed during a save: what was acknowledged is there, the rest is completed once', async ({
   browser,
 }) => {
-  const { startPostgres } = (await import('../scripts/lib/postgres.mjs')) as {
-    startPostgres: (
-      programs: string,
-      data: string,
-      account: unknown,
-    ) => Promise<{ url: string; pid: number; stop(): Promise<void> }>
-  }
-  const { postgresPrograms } = (await import('../scripts/lib/packages.mjs')) as { postgresPrograms: () => string }
-  const { databaseAccount } = (await import('../scripts/lib/places.mjs')) as {
-    databaseAccount: () => { uid: number; gid: number } | undefined
-  }
-  const { chownSync } = await import('node:fs')
   const data = mkdtempSync(join(tmpdir(), 'jaula-killed-'))
   const account = databaseAccount()
   if (account) chownSync(data, account.uid, account.gid)
-  const postgres = await startPostgres(postgresPrograms(), data, account)
+  const postgres = await startPostgres(postgresPrograms()!, data, account)
   const office = await openOffice(postgres.url)
   const page = await (await browser.newContext()).newPage()
   await signIn(page, office.url)

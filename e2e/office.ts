@@ -83,6 +83,7 @@ export async function openOffice(address = process.env.TEST_DATABASE_URL): Promi
 
 export const test = base.extend<object, { office: Office }>({
   office: [
+    // biome-ignore lint/correctness/noEmptyPattern: Playwright reads the names of the fixtures that are used from here.
     async ({}, use) => {
       const office = await openOffice()
       await use(office)
@@ -127,7 +128,10 @@ export interface LiveBrowser {
   kill(): Promise<void>
 }
 
-/** A browser with a profile that stays, in a process group of its own. */
+/**
+ * A browser with a profile that stays, in a process group of its own. (A killed Chromium may not have written its
+ * newest cookies yet, so that people sign in again afterwards.)
+ */
 export async function openBrowser(profile: string): Promise<LiveBrowser> {
   const child = spawn(
     '/usr/bin/chromium',

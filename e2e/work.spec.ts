@@ -172,8 +172,7 @@ test('a damaged file is kept and not opened; one that holds more says what would
     .getByRole('link', { name: /Waterways/ })
     .click()
   const good = Buffer.from(writeDocx(doc(h(1, 'Gate paddles'), p('Sound.'))))
-  const broken = Buffer.from(good)
-  broken.fill(0, 200, 260)
+  const broken = good.subarray(0, good.length - 100)
   // The same file with a footnote in it, stored anew.
   const { unzipSync, zipSync, strFromU8, strToU8 } = await import('fflate')
   const parts = unzipSync(good)

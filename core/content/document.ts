@@ -255,18 +255,23 @@ export function storableText(text: string): string {
   return text.replace(/[\r\n]+/g, ' ').replace(/[^\t\u0020-\ud7ff\ue000-\ufffd\u{10000}-\u{10ffff}]/gu, '')
 }
 
-/** The first words of a document, to know it by; the first heading wins. */
+/** Blocks looked at for an opening: it is asked for at every keystroke. */
+const openingBlocks = 24
+
+/** The first words of a document, to know it by; a heading near the beginning wins. */
 export function openingOf(doc: Node, longest = 80): string {
-  let heading = ''
   let first = ''
-  doc.descendants((node) => {
-    if (heading || !node.isTextblock) return !heading
-    const text = node.textContent.trim().replace(/\s+/g, ' ')
-    if (text && node.type.name === 'heading') heading = text
-    else if (text && !first) first = text
-    return false
-  })
-  return (heading || first).slice(0, longest)
+  for (let index = 0; index < Math.min(doc.childCount, openingBlocks); index++) {
+    const block = doc.child(index)
+    const text = block
+      .textBetween(0, Math.min(block.content.size, 4 * longest), ' ', ' ')
+      .trim()
+      .replace(/\s+/g, ' ')
+    if (!text) continue
+    if (block.type.name === 'heading') return text.slice(0, longest)
+    first ||= text.slice(0, longest)
+  }
+  return first
 }
 
 /** How many words a document has. */

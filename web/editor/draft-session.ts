@@ -34,8 +34,8 @@ export interface Content {
   settle?(): void
   /** The bytes of the work as it is now. */
   encode(): Promise<Uint8Array>
-  /** Its first words, as they were a moment ago or, when `now` is set, as they are. */
-  opening(now?: boolean): string
+  /** Its first words. */
+  opening(): string
 }
 
 export type SaveTarget = { shareId: string; folderId: string | null; name: string } | 'own file'
@@ -153,7 +153,7 @@ export class DraftSession {
 
   /** First words of the work as it is now. */
   opening(): string {
-    return this.content?.opening(true) ?? ''
+    return this.content?.opening() ?? ''
   }
 
   get unsaved(): boolean {

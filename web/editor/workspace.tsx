@@ -3,7 +3,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { ArrowLeft, EllipsisVertical } from 'lucide-react'
 import { useEffect, useMemo, useRef, useState, useSyncExternalStore } from 'react'
-import { Link, useBlocker, useNavigate, useSearchParams } from 'react-router'
+import { Link, useBlocker, useLocation, useNavigate, useSearchParams } from 'react-router'
 import { toast } from 'sonner'
 import { uuidv7 } from 'uuidv7'
 import type { Problem, Version } from '../../core/contract'
@@ -42,6 +42,7 @@ export function Workspace({
 }) {
   const { person } = useSession()
   const navigate = useNavigate()
+  const { pathname } = useLocation()
   const [query] = useSearchParams()
   const [session] = useState(() => new DraftSession({ ...opening.beginning, personId: person.id }))
   const state = useSyncExternalStore(session.subscribe, session.snapshot)
@@ -141,6 +142,13 @@ export function Workspace({
     void session.save('own file')
   }
 
+  /** Opens the file anew; work that began without a name has the file's address only since its first save. */
+  const reopen = () => {
+    leaving.current = true
+    if (fileId && pathname !== `/open/${fileId}`) void navigate(`/open/${fileId}`, { replace: true })
+    else onReload()
+  }
+
   // -- Looking back ------------------------------------------------------------------------
   const look = async (version: Version | null) => {
     if (!version) return setLooking(null)
@@ -158,8 +166,7 @@ export function Workspace({
       })
       toast(`Version ${version.number} is back, as version ${made.number}.`)
       await session.close(session.unsaved ? 'closed' : 'finished')
-      leaving.current = true
-      onReload()
+      reopen()
     } catch (error) {
       toast.error(error instanceof Refused ? error.problem.title : 'It could not be restored.')
     }
@@ -381,7 +388,7 @@ export function Workspace({
               disabled={session.unsaved}
               onClick={() => {
                 leaving.current = true
-                void session.close('finished').then(onReload)
+                void session.close('finished').then(reopen)
               }}
             >
               {session.unsaved ? 'Save first to take it in' : 'Show it'}

@@ -152,7 +152,10 @@ function Folder({ shareId, folderId }: { shareId: string; folderId: string | nul
       </div>
     )
   return (
-    <main {...getRootProps({ className: clsx('relative flex min-w-0 flex-1 flex-col', isDragActive && 'bg-wash') })}>
+    <main
+      {...(mayEdit ? getRootProps() : {})}
+      className={clsx('relative flex min-w-0 flex-1 flex-col', isDragActive && 'bg-wash')}
+    >
       <input {...getInputProps()} aria-label="Choose files to bring in" />
       <div className="flex flex-wrap items-center gap-3 px-6 pb-3 pt-6">
         <Trail place={place.data} />

@@ -44,15 +44,17 @@ export async function listPieces(personId: string): Promise<{ pieces: Piece[]; c
     const unsaved = Math.max(draft.journalSeq, kept?.journalSeq ?? 0) > Math.max(draft.savedSeq, kept?.savedSeq ?? 0)
     const live = held.has(draft.id) ? 'here' : !ours && draft.heardFrom && draft.state === 'open' ? 'elsewhere' : null
     if (!unsaved && !live) continue
+    // Whichever got further tells what is in it.
+    const newest = kept && kept.journalSeq >= draft.journalSeq ? kept : draft
     pieces.set(draft.id, {
       id: draft.id,
       kind: draft.kind,
       bornAt: draft.bornAt,
       name: draft.file?.name ?? null,
       where: draft.file ? [draft.file.share, ...draft.file.folders] : [],
-      opening: draft.opening,
-      lastEditAt: draft.lastEditAt,
-      beyond: kept && kept.journalSeq > draft.journalSeq ? kept.beyond : draft.beyond,
+      opening: newest.opening,
+      lastEditAt: newest.lastEditAt,
+      beyond: newest.beyond,
       device: ours ? `${draft.deviceName} (this device)` : draft.deviceName,
       from: kept ? 'device' : 'shared storage',
       keptUntil: draft.keptUntil,

@@ -34,6 +34,8 @@ let me = { personId: '', deviceId: '', deviceName: '' }
 let interval = 30
 let current: OpenDraft | null = null
 let server: 'there' | 'away' | 'signed out' = 'there'
+/** Nobody is signed in: nothing is sent until somebody is. */
+let paused = false
 let pageAnsweredAt = Date.now()
 let askedAt = 0
 
@@ -45,9 +47,10 @@ interface OpenDraft {
   /** Handed over by the page and not committed. */
   arrived: JournalRecord[]
   opening: string
+  /** The commit, or the taking over of the draft, that is under way. */
+  committing: Promise<void> | null
   /** Committed and not in a recovery point; null when it must be read from the device first. */
   unsent: JournalRecord[] | null
-  committing: Promise<void> | null
   pointAt: number
   beatAt: number
   sending: boolean
@@ -92,18 +95,14 @@ scope.onmessage = ({ data }) => {
       pageAnsweredAt = Date.now()
       break
     case 'try now':
-      server = server === 'signed out' ? 'there' : server
+      paused = false
       void deliverSaves()
       break
   }
 }
 
+/** What the page hands over from now on is taken in at once, and committed when the draft is this tab's own. */
 async function open(draft: StoredDraft, base: Uint8Array | null, records: JournalRecord[] | null): Promise<void> {
-  const release = await hold(draft.id)
-  if (!release) {
-    say({ say: 'opened', draftId: draft.id, elsewhere: true })
-    return
-  }
   current?.release()
   const opened: OpenDraft = {
     draft: { ...draft, state: 'open', keptUntil: null },
@@ -115,12 +114,29 @@ async function open(draft: StoredDraft, base: Uint8Array | null, records: Journa
     pointAt: Date.now(),
     beatAt: 0,
     sending: false,
-    release,
+    release: () => {},
   }
   current = opened
+  opened.committing = prepare(opened, records).finally(() => {
+    opened.committing = null
+    if (opened.arrived.length && current === opened) commitSoon(opened)
+  })
+  await opened.committing
+}
+
+async function prepare(opened: OpenDraft, records: JournalRecord[] | null): Promise<void> {
+  const { draft } = opened
+  const release = await hold(draft.id)
+  if (!release) {
+    if (current === opened) current = null
+    say({ say: 'opened', draftId: draft.id, elsewhere: true })
+    return
+  }
+  opened.release = release
+  if (current !== opened) return release()
   try {
     // Work that comes from elsewhere is committed here before anything is added to it.
-    if (records) await commitRecords(opened.draft, records, base)
+    if (records) await commitRecords(opened.draft, records, opened.base)
     else if (draft.journalSeq > 0) await keepDraft(opened.draft)
     if (records || (await readDraft(draft.id))) opened.base = null
   } catch (error) {
@@ -134,7 +150,6 @@ async function open(draft: StoredDraft, base: Uint8Array | null, records: Journa
       seq: draft.journalSeq,
       at: Date.parse(draft.lastEditAt ?? draft.bornAt),
     })
-  if (opened.arrived.length) commitSoon(opened)
 }
 
 /** Takes the draft's lock until released; null when another live page keeps it. */
@@ -244,7 +259,7 @@ function deliverSaves(): Promise<void> {
 
 /** @returns whether the server gave a final answer */
 async function deliver(save: StoredSave): Promise<boolean> {
-  if (server === 'signed out') return false
+  if (paused) return false
   const draft = current?.draft.id === save.draftId ? current.draft : await readDraft(save.draftId)
   const facts = { key: save.key, reason: save.reason, draftId: save.draftId, draftSeq: save.seq }
   const timeout = 30_000 + save.bytes.length / 50
@@ -314,7 +329,7 @@ function heartbeatOf({ draft }: OpenDraft): Heartbeat {
 
 /** Brings the server up to date when it is time to; nothing is sent for a draft without edits. */
 async function bringUpToDate(opened: OpenDraft, now: number): Promise<void> {
-  if (opened.sending || opened.draft.journalSeq === 0 || server === 'signed out') return
+  if (opened.sending || opened.draft.journalSeq === 0 || paused) return
   const pointDue = opened.draft.journalSeq > opened.draft.pointSeq && now - opened.pointAt >= interval * 1000
   const beatDue = now - opened.beatAt >= heartbeatEvery
   if (!pointDue && !beatDue) return
@@ -362,8 +377,10 @@ function reached(state: typeof server): void {
 /** @returns whether the failure only means to try again later */
 function failed(error: unknown): boolean {
   if (isAway(error)) reached('away')
-  else if (error instanceof Refused && error.problem.type === 'signed-out') reached('signed out')
-  else return !(error instanceof Refused)
+  else if (error instanceof Refused && error.problem.type === 'signed-out') {
+    paused = true
+    reached('signed out')
+  } else return !(error instanceof Refused)
   return true
 }
 
@@ -407,5 +424,5 @@ setInterval(() => {
     say({ say: 'do you answer' })
   }
   if (current) void bringUpToDate(current, now)
-  if (me.personId && server !== 'signed out') void deliverSaves()
+  if (me.personId && !paused) void deliverSaves()
 }, 1000)

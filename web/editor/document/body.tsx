@@ -1,14 +1,14 @@
 import type { EditorState } from 'prosemirror-state'
 import type { EditorView } from 'prosemirror-view'
-import { useEffect, useMemo, useRef, useState } from 'react'
-import { blankDocument } from '../../../core/content/document'
+import { useEffect, useRef, useState } from 'react'
+import { blankDocument, openingOf } from '../../../core/content/document'
 import { useOffer } from '../../app/commands'
 import { Blank, Button, Field } from '../../design/controls'
 import { Question } from '../../design/overlay'
 import { codec } from '../../workers/codec'
 import type { BodyProps } from '../body'
 import { Find } from './find'
-import { DocumentPage, openingReader } from './page'
+import { DocumentPage } from './page'
 import { DocumentTools, setLink, type ToolState, toolState } from './tools'
 
 /** The document editor: tools, page, find. */
@@ -56,10 +56,12 @@ export function DocumentBody({ opening, session, editable, looking, slip, onLimi
     }
   }, [looking])
 
-  const reader = useMemo(() => openingReader(() => current.current), [])
   useEffect(() => {
-    session.attach({ encode: () => codec().writeDocument(current.current!.state.doc.toJSON()), opening: reader })
-  }, [session, reader])
+    session.attach({
+      encode: () => codec().writeDocument(current.current!.state.doc.toJSON()),
+      opening: () => (current.current ? openingOf(current.current.state.doc) : ''),
+    })
+  }, [session])
 
   // The tools follow the selection once a frame, and only when what they show has changed.
   const drawing = useRef(0)

@@ -2,7 +2,7 @@ import { EditorState } from 'prosemirror-state'
 import { EditorView } from 'prosemirror-view'
 import { type CSSProperties, useEffect, useRef } from 'react'
 import { toast } from 'sonner'
-import { documentFromJSON, documentSchema, openingOf, type Page } from '../../../core/content/document'
+import { documentFromJSON, documentSchema, type Page } from '../../../core/content/document'
 import type { DocumentEdit } from '../../../core/recovery/replay'
 import { insertImage } from './images'
 import { documentPlugins } from './plugins'
@@ -94,19 +94,4 @@ function imagesFrom(view: EditorView, files: FileList | undefined): boolean {
   const images = [...(files ?? [])].filter((file) => file.type.startsWith('image/'))
   for (const image of images) void insertImage(view, image).then((fault) => fault && toast.error(fault))
   return images.length > 0
-}
-
-/** The opening of a document, worked out again at most every few seconds: it is asked for at every keystroke. */
-export function openingReader(view: () => EditorView | null): (now?: boolean) => string {
-  let known = ''
-  let until = 0
-  return (atOnce = false) => {
-    const now = performance.now()
-    const current = view()
-    if (current && (atOnce || now > until)) {
-      known = openingOf(current.state.doc)
-      until = now + 3000
-    }
-    return known
-  }
 }

@@ -3,7 +3,6 @@ import {
   CompactSelection,
   DataEditor,
   type DataEditorRef,
-  type EditListItem,
   type GridCell,
   GridCellKind,
   type GridSelection,
@@ -160,7 +159,7 @@ export function Grid({
       const style = cell?.style
       return {
         kind: GridCellKind.Text,
-        data: entryOf(cell),
+        data: displayOf(cell, result),
         displayData: displayOf(cell, result),
         allowOverlay: false,
         readonly: !editable,
@@ -180,19 +179,6 @@ export function Grid({
     [model, revision, editable, sheet],
   )
 
-  const edit = (items: readonly EditListItem[]) => {
-    const cells: CellChange[] = []
-    for (const {
-      location: [column, row],
-      value,
-    } of items) {
-      if (value.kind !== GridCellKind.Text) continue
-      const before = cellAt(model, row, column)
-      if (value.data !== entryOf(before)) cells.push({ row, column, cell: readEntry(value.data, before) })
-    }
-    if (cells.length) store.change([{ op: 'cells', sheet, cells }])
-    return true as const
-  }
   const paste = ([x, y]: Item, values: readonly (readonly string[])[]) => {
     const text = asText(values.map((row) => [...row]))
     const own = copied && copied.text === text ? copied : null
@@ -325,7 +311,6 @@ export function Grid({
         freezeColumns={model.frozen?.columns ?? 0}
         fillHandle={editable}
         copyHeaders={false}
-        onCellsEdited={edit}
         onPaste={editable ? paste : false}
         trapFocus={false}
         scaleToRem={false}

@@ -1,0 +1,2 @@
+export function databaseAccount(): { uid: number; gid: number } | undefined
+export function freePort(): Promise<number>
