@@ -37,7 +37,7 @@ export interface StoredSave {
 }
 
 export type ToJournal =
-  | { do: 'start'; personId: string; deviceId: string; deviceName: string; interval: number }
+  | { do: 'start'; personId: string; deviceName: string; interval: number }
   | { do: 'open'; draft: StoredDraft; base: Uint8Array | null; records: JournalRecord[] | null }
   | { do: 'edit'; draftId: string; record: JournalRecord; opening: string }
   | { do: 'save'; save: StoredSave }

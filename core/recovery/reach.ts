@@ -10,8 +10,8 @@ export interface ReachFacts {
   point: { seq: number; at: number | null }
   /** The last record that is in a version that the server committed. */
   version: { seq: number; at: number | null; number: number | null; author: string | null }
-  /** A save that is committed on this device and not yet answered by the server. */
-  waitingSave: { at: number; sent: boolean } | null
+  /** A save that the server has not answered; `kept` once it is committed on this device. */
+  waitingSave: { at: number; kept: boolean } | null
   server: 'there' | 'away' | 'signed out'
 }
 
@@ -67,9 +67,11 @@ export function reachOf(facts: ReachFacts, clock: (at: number) => string): Reach
     if (server !== 'there') {
       const why = server === 'away' ? 'Shared storage does not answer.' : 'You are signed out.'
       if (shared.seq >= edit.seq) return `Everything up to ${until(edit)} is on shared storage. ${why}`
-      const waits = waitingSave
-        ? ` Your save of ${clock(waitingSave.at)} is completed as soon as it can be.`
-        : ' It goes there by itself.'
+      const waits = !waitingSave
+        ? ' It goes there by itself.'
+        : waitingSave.kept
+          ? ` Your save of ${clock(waitingSave.at)} is completed as soon as it can be.`
+          : ' Your save is being kept on this device.'
       return onDevice ? `${why} ${onDevice} is on this device.${waits}` : `${why} This work is only in this tab so far.`
     }
     if (version.seq >= edit.seq) return `Saved as ${number} at ${clock(version.at!)}. Everything is on shared storage.`

@@ -1,15 +1,3 @@
-import { uuidv7 } from 'uuidv7'
-
-/** This browser's own id, made once. */
-export function deviceId(): string {
-  let id = localStorage.getItem('jaula-device')
-  if (!id) {
-    id = uuidv7()
-    localStorage.setItem('jaula-device', id)
-  }
-  return id
-}
-
 /** What people would call this browser. */
 export function deviceName(): string {
   const agent = navigator.userAgent

@@ -4,7 +4,7 @@ import type { Person, Session, Settings } from '../../core/contract'
 import { Blank, Button } from '../design/controls'
 import { onJournal, tellJournal } from '../workers/journal'
 import { call, isAway, onSignedOut } from './call'
-import { deviceId, deviceName } from './device'
+import { deviceName } from './device'
 import { SignIn } from './sign-in'
 
 interface SignedIn {
@@ -55,7 +55,6 @@ export function SessionGate({ children }: { children: ReactNode }) {
       tellJournal({
         do: 'start',
         personId: person.id,
-        deviceId: deviceId(),
         deviceName: deviceName(),
         interval: mine.recoveryInterval,
       })

@@ -170,7 +170,7 @@ export class DraftSession {
     const { seq } = this.state.reach.edit
     const key = uuidv7()
     const at = Date.now()
-    this.change({ refusal: null, reach: { ...this.state.reach, waitingSave: { at, sent: false } } })
+    this.change({ refusal: null, reach: { ...this.state.reach, waitingSave: { at, kept: false } } })
     let bytes: Uint8Array
     try {
       bytes = await this.content.encode()
@@ -260,7 +260,7 @@ export class DraftSession {
         return
       }
       case 'save kept':
-        if (reach.waitingSave) this.change({ reach: { ...reach, waitingSave: { ...reach.waitingSave, sent: true } } })
+        if (reach.waitingSave) this.change({ reach: { ...reach, waitingSave: { ...reach.waitingSave, kept: true } } })
         return
       case 'saved': {
         const { file, version } = message.saved

@@ -111,7 +111,7 @@ export function Workspace({
     new Promise<null>((resolve) => {
       const stop = session.subscribe(() => {
         const { reach } = session.state
-        if (reach.waitingSave?.sent && reach.server !== 'there') {
+        if (reach.waitingSave?.kept && reach.server !== 'there') {
           stop()
           resolve(null)
         }

@@ -1,8 +1,9 @@
 // The pieces of work that Rescue lists: what the server knows of a person's drafts and what this
 // device keeps, put together by draft.
 import type { Beyond, Draft } from '../../core/contract'
+import type { StoredDraft } from '../../core/recovery/protocol'
 import { call, isAway } from '../app/call'
-import { deviceId, deviceName } from '../app/device'
+import { deviceName } from '../app/device'
 import { forgetDraft, heldDrafts, readDrafts, readSaves } from '../workers/journal-store'
 
 export interface Piece {
@@ -24,10 +25,16 @@ export interface Piece {
   pointAt: string | null
 }
 
-/** @returns the last edited first, and whether shared storage could be asked */
-export async function listPieces(personId: string): Promise<{ pieces: Piece[]; complete: boolean }> {
-  const held = await heldDrafts().catch(() => new Set<string>())
-  const local = (await readDrafts().catch(() => [])).filter((draft) => draft.personId === personId)
+/** @returns the last edited first, and whether shared storage and this device's journal could be asked */
+export async function listPieces(personId: string): Promise<{ pieces: Piece[]; complete: boolean; device: boolean }> {
+  const held = await heldDrafts()
+  let local: StoredDraft[] = []
+  let device = true
+  try {
+    local = (await readDrafts()).filter((draft) => draft.personId === personId)
+  } catch {
+    device = false
+  }
   let remote: Draft[] = []
   let complete = true
   try {
@@ -36,11 +43,11 @@ export async function listPieces(personId: string): Promise<{ pieces: Piece[]; c
     if (!isAway(error)) throw error
     complete = false
   }
-  const mine = deviceId()
   const pieces = new Map<string, Piece>()
   for (const draft of remote) {
-    const ours = draft.deviceId === mine
+    // What this device's journal has is this device's, and whether a page has it open is known exactly.
     const kept = local.find(({ id }) => id === draft.id)
+    const ours = kept !== undefined
     const unsaved = Math.max(draft.journalSeq, kept?.journalSeq ?? 0) > Math.max(draft.savedSeq, kept?.savedSeq ?? 0)
     const live = held.has(draft.id) ? 'here' : !ours && draft.heardFrom && draft.state === 'open' ? 'elsewhere' : null
     if (!unsaved && !live) continue
@@ -90,7 +97,7 @@ export async function listPieces(personId: string): Promise<{ pieces: Piece[]; c
     })
   }
   const list = [...pieces.values()].sort((a, b) => (b.lastEditAt ?? '').localeCompare(a.lastEditAt ?? ''))
-  return { pieces: list, complete }
+  return { pieces: list, complete, device }
 }
 
 /** Takes drafts off this device that hold nothing unsaved, or whose days are over. */

@@ -44,6 +44,11 @@ export function Rescue() {
   const of = (...states: Piece['state'][]) => data.pieces.filter((piece) => states.includes(piece.state))
   return (
     <main className="h-full overflow-auto">
+      {!data.device && (
+        <Notice tone="alarm">
+          This device’s journal cannot be read, so only what is on shared storage is listed here.
+        </Notice>
+      )}
       {!data.complete && (
         <Notice tone="alarm">Shared storage does not answer, so only what this device keeps is listed here.</Notice>
       )}

@@ -1,6 +1,7 @@
 // The on-device journal in IndexedDB. Every commit is strict: it is answered when the bytes are
 // on the disk, so that what was confirmed survives a killed browser and a power cut.
 import { type DBSchema, type IDBPDatabase, openDB } from 'idb'
+import { uuidv7 } from 'uuidv7'
 import type { JournalRecord } from '../../core/contract'
 import type { StoredDraft, StoredSave } from '../../core/recovery/protocol'
 
@@ -9,6 +10,7 @@ interface Schema extends DBSchema {
   bases: { key: string; value: { draftId: string; bytes: Uint8Array } }
   records: { key: [string, number]; value: JournalRecord & { draftId: string } }
   saves: { key: string; value: StoredSave; indexes: { draftId: string } }
+  device: { key: 'id'; value: string }
 }
 export type JournalDatabase = IDBPDatabase<Schema>
 
@@ -19,6 +21,7 @@ export function journalDatabase(): Promise<JournalDatabase> {
       database.createObjectStore('drafts', { keyPath: 'id' })
       database.createObjectStore('bases', { keyPath: 'draftId' })
       database.createObjectStore('records', { keyPath: ['draftId', 'seq'] })
+      database.createObjectStore('device')
       database.createObjectStore('saves', { keyPath: 'key' }).createIndex('draftId', 'draftId')
     },
   }).catch((error) => {
@@ -95,4 +98,19 @@ export async function heldDrafts(): Promise<Set<string>> {
   return new Set(
     held.flatMap((lock) => (lock.name?.startsWith('jaula-draft-') ? [lock.name.slice('jaula-draft-'.length)] : [])),
   )
+}
+
+/**
+ * This browser's own id, made once. It is kept beside the journal and as durably, so that a killed
+ * browser is still the device that its drafts were written on.
+ */
+export async function deviceId(): Promise<string> {
+  const transaction = (await journalDatabase()).transaction('device', 'readwrite', strict)
+  let id = await transaction.store.get('id')
+  if (!id) {
+    id = uuidv7()
+    void transaction.store.put(id, 'id')
+  }
+  await transaction.done
+  return id
 }

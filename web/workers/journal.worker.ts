@@ -7,6 +7,7 @@ import { countEdit, nothingBeyond } from '../../core/recovery/replay'
 import { call, isAway, Refused } from '../app/call'
 import {
   commitRecords,
+  deviceId,
   finishSave,
   forgetDraft,
   heldDrafts,
@@ -60,7 +61,7 @@ interface OpenDraft {
 scope.onmessage = ({ data }) => {
   switch (data.do) {
     case 'start':
-      me = { personId: data.personId, deviceId: data.deviceId, deviceName: data.deviceName }
+      me = { ...me, personId: data.personId, deviceName: data.deviceName }
       interval = data.interval
       break
     case 'interval':
@@ -329,7 +330,7 @@ function heartbeatOf({ draft }: OpenDraft): Heartbeat {
 
 /** Brings the server up to date when it is time to; nothing is sent for a draft without edits. */
 async function bringUpToDate(opened: OpenDraft, now: number): Promise<void> {
-  if (opened.sending || opened.draft.journalSeq === 0 || paused) return
+  if (opened.sending || opened.draft.journalSeq === 0 || paused || !me.deviceId) return
   const pointDue = opened.draft.journalSeq > opened.draft.pointSeq && now - opened.pointAt >= interval * 1000
   const beatDue = now - opened.beatAt >= heartbeatEvery
   if (!pointDue && !beatDue) return
@@ -416,6 +417,13 @@ async function close(draftId: string, how: 'finished' | 'closed' | 'let go'): Pr
     failed(error)
   }
 }
+
+// Without a journal the device has no lasting id; the drafts of this tab then belong to one that ends with it.
+void deviceId()
+  .catch(() => crypto.randomUUID())
+  .then((id) => {
+    me = { ...me, deviceId: id }
+  })
 
 setInterval(() => {
   const now = Date.now()

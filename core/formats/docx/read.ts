@@ -438,8 +438,11 @@ class Reader {
   }
 
   private table(element: XmlElement): Node {
+    // In a file of Jaula's own only a fixed layout means that somebody set the widths.
+    const layout = child(child(element, 'w:tblPr'), 'w:tblLayout')?.attributes['w:type']
+    const meant = this.styles.foreign || layout === 'fixed'
     const widths = [...elements(child(element, 'w:tblGrid'), 'w:gridCol')].map((column) =>
-      Math.round(Number(column.attributes['w:w'] ?? 0) / twipsPerPixel),
+      meant ? Math.round(Number(column.attributes['w:w'] ?? 0) / twipsPerPixel) : 0,
     )
     interface Read {
       row: number

@@ -17,6 +17,8 @@ const namespaces =
 /** English Metric Units in a pixel of 1/96 inch, and twips in one. */
 export const emuPerPixel = 9525
 export const twipsPerPixel = 15
+/** Twips between the margins of an A4 page. */
+const textWidth = 9026
 
 const extensionOf: Record<string, string> = {
   'image/png': 'png',
@@ -199,8 +201,11 @@ class Writer {
 
   private table(node: Node): string {
     const { width, rows, columnWidths } = layTable(node)
-    let xml = `<w:tbl><w:tblPr><w:tblStyle w:val="TableGrid"/><w:tblW w:w="0" w:type="auto"/></w:tblPr><w:tblGrid>`
-    for (const pixels of columnWidths) xml += pixels ? `<w:gridCol w:w="${pixels * twipsPerPixel}"/>` : '<w:gridCol/>'
+    // Widths that somebody set hold; otherwise the columns share the usual text width and fit themselves.
+    const fixed = columnWidths.some((pixels) => pixels > 0)
+    let xml = `<w:tbl><w:tblPr><w:tblStyle w:val="TableGrid"/><w:tblW w:w="0" w:type="auto"/>${fixed ? '<w:tblLayout w:type="fixed"/>' : ''}</w:tblPr><w:tblGrid>`
+    for (const pixels of columnWidths)
+      xml += `<w:gridCol w:w="${fixed ? pixels * twipsPerPixel : Math.floor(textWidth / width)}"/>`
     xml += '</w:tblGrid>'
     rows.forEach((slots, rowIndex) => {
       xml += `<w:tr>${node.child(rowIndex).attrs.header ? '<w:trPr><w:tblHeader/></w:trPr>' : ''}`

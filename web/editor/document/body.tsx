@@ -96,7 +96,7 @@ export function DocumentBody({ opening, session, editable, looking, slip, onLimi
           <DocumentPage
             json={json}
             editable={editable}
-            autoFocus
+            autoFocus={!slip}
             onEdit={(edit) => session.record(edit)}
             onView={setView}
             onChange={follow}

@@ -1,0 +1,54 @@
+import fc from 'fast-check'
+import { describe, expect, test } from 'vitest'
+import { byteLength, checkName, correctName, freeName, nameKey, splitExtension } from './check'
+import { proposeName, unnamed } from './propose'
+
+describe('names', () => {
+  test('a correction is a good name, whatever was typed', () => {
+    fc.assert(
+      fc.property(fc.string({ unit: 'binary', maxLength: 300 }), (name) => {
+        const fault = checkName(name)
+        const corrected = correctName(name)
+        if (!fault) expect(corrected).toBe(name)
+        if (corrected !== null) {
+          expect(checkName(corrected)).toBeNull()
+          expect(byteLength(corrected)).toBeLessThanOrEqual(255)
+        }
+      }),
+      { numRuns: 1000 },
+    )
+  })
+  test('a free name is free, good and keeps its extension', () => {
+    fc.assert(
+      fc.property(fc.constantFrom('Gate.docx', 'Größe.xlsx', 'LK07', 'a.b.csv'), fc.nat(30), (name, others) => {
+        const taken = new Set<string>()
+        for (let i = 0; i < others; i++) taken.add(nameKey(freeName(name, taken)))
+        const free = freeName(name, taken)
+        expect(taken.has(nameKey(free))).toBe(false)
+        expect(checkName(free)).toBeNull()
+        expect(splitExtension(free)[1]).toBe(splitExtension(name)[1])
+      }),
+    )
+  })
+  test.each([
+    ['', 'empty'],
+    ['a:b', 'symbol'],
+    ['con.docx', 'reserved'],
+    ['LPT1', 'reserved'],
+    ['name.', 'ends'],
+    [' name', 'ends'],
+    ['a\u0007b', 'control'],
+    ['e\u0301', 'form'],
+    [`${'é'.repeat(130)}.docx`, 'long'],
+  ])('%j has a fault: %s', (name, fault) => expect(checkName(name)?.fault).toBe(fault))
+  test.each(['2026-10-14_LK07_Inspection_Gate-paddles.docx', 'שלום.xlsx', 'console.docx', '.profile', 'a b  c'])(
+    '%j is good',
+    (name) => expect(checkName(name)).toBeNull(),
+  )
+  test('proposals come from the content and are never a number or a time of birth', () => {
+    expect(proposeName('Gate paddles: LK07!', '2026-11-24')).toBe('2026-11-24_Gate-paddles-LK07')
+    expect(proposeName('', '2026-11-24')).toBe('2026-11-24')
+    expect(proposeName('anything', '2026-11-24', 'Old name.docx')).toBe('Old name')
+    expect(unnamed('document', new Date(2026, 10, 24, 9, 5))).toBe('Document begun at 09:05')
+  })
+})

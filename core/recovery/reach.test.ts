@@ -1,0 +1,60 @@
+import fc from 'fast-check'
+import { describe, expect, test } from 'vitest'
+import { type ReachFacts, reachOf } from './reach'
+
+const clock = (at: number) => `t${at}`
+/** Facts as they can come about: nothing is confirmed that was not edited. Edit n happened at time n. */
+const anyFacts: fc.Arbitrary<ReachFacts> = fc
+  .record({
+    edits: fc.nat(20),
+    journal: fc.nat(20),
+    point: fc.nat(20),
+    version: fc.nat(20),
+    number: fc.option(fc.integer({ min: 1, max: 9 })),
+    refused: fc.boolean(),
+    waiting: fc.option(fc.boolean()),
+    server: fc.constantFrom('there' as const, 'away' as const, 'signed out' as const),
+  })
+  .map(({ edits, journal, point, version, number, refused, waiting, server }) => {
+    const at = (seq: number) => (seq === 0 ? null : seq)
+    const [j, p, v] = [Math.min(journal, edits), Math.min(point, edits), number === null ? 0 : Math.min(version, edits)]
+    return {
+      edit: { seq: edits, at: at(edits) },
+      journal: { seq: j, at: at(j), refused: refused ? 'This device is full.' : null },
+      point: { seq: p, at: at(p) },
+      version: { seq: v, at: number === null ? null : v, number, author: number === null ? null : 'Ida' },
+      waitingSave: waiting === null ? null : { at: edits, kept: waiting },
+      server,
+    }
+  })
+
+describe('the reach', () => {
+  test('never claims more than was confirmed', () => {
+    fc.assert(
+      fc.property(anyFacts, (facts) => {
+        const { steps, sentence } = reachOf(facts, clock)
+        const [tab, device, shared, copies] = steps.map((step) => step.state)
+        const { seq } = facts.edit
+        expect(tab).toBe('all')
+        expect(copies).toBe('none')
+        const onShared = Math.max(facts.point.seq, facts.version.seq)
+        if (shared === 'all') expect(onShared).toBe(seq)
+        if (device === 'all') expect(Math.max(facts.journal.seq, onShared)).toBe(seq)
+        if (/^Saved as/.test(sentence)) expect(facts.version.seq).toBe(seq)
+        if (/Everything (up to \S+ )?is on shared storage/.test(sentence)) expect(onShared).toBe(seq)
+        if (/Everything (up to \S+ )?is on this device/.test(sentence)) expect(facts.journal.seq).toBe(seq)
+        if (/is completed as soon as it can be/.test(sentence)) expect(facts.waitingSave?.kept).toBe(true)
+      }),
+      { numRuns: 2000 },
+    )
+  })
+  test('raises an alarm whenever work is less safe than it should be, and never without a reason', () => {
+    fc.assert(
+      fc.property(anyFacts, (facts) => {
+        const { alarm } = reachOf(facts, clock)
+        const behind = Math.max(facts.point.seq, facts.version.seq) < facts.edit.seq
+        expect(alarm).toBe(facts.journal.refused !== null || (facts.server !== 'there' && behind))
+      }),
+    )
+  })
+})
