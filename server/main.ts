@@ -20,7 +20,15 @@ if (!url) throw new Error('DATABASE_URL is not set; npm start sets it.')
 const database = await openDatabase(url)
 if (demo) await seedDemo(database)
 const newsroom = openNewsroom(url, database)
-const app = makeApp({ database, newsroom, log, demo, largestFile, pages: join(here, '../web'), version: '0.1.0' })
+const app = makeApp({
+  database,
+  newsroom,
+  log,
+  demo,
+  largestFile,
+  pages: process.env.JAULA_PAGES ?? join(here, '../web'),
+  version: '0.1.0',
+})
 const server = createServer(app)
 server.on('error', (error) => {
   process.stderr.write(

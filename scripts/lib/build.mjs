@@ -34,6 +34,17 @@ export async function bundleServer(entry, outfile) {
   })
 }
 
+/** Builds the pages. @param measuring let a benchmark switch the journal off, which no other build can */
+export async function buildPages(outDir, measuring = false) {
+  const { build } = await import('vite')
+  await build({
+    root,
+    logLevel: 'error',
+    build: { outDir, emptyOutDir: true },
+    define: { __MEASURING__: String(measuring) },
+  })
+}
+
 /** Builds the pages and the server into dist/, unless nothing changed since. */
 export async function buildAll() {
   const mark = join(root, 'dist/.built-from')
@@ -44,7 +55,6 @@ export async function buildAll() {
   mkdirSync(join(root, 'dist'))
   await bundleServer('server/main.ts', join(root, 'dist/server/main.js'))
   await bundleServer('server/verify.ts', join(root, 'dist/server/verify.js'))
-  const { build } = await import('vite')
-  await build({ root, logLevel: 'error' })
+  await buildPages(join(root, 'dist/web'))
   writeFileSync(mark, now)
 }

@@ -1,0 +1,94 @@
+// npm run bench [suite]: one JSON object a line, each value beside a baseline of the same run.
+import { spawnSync } from 'node:child_process'
+import { chownSync, mkdtempSync, rmSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { buildAll, buildPages, bundleServer } from './lib/build.mjs'
+import { installDebian, installNpm, postgresPrograms } from './lib/packages.mjs'
+import { databaseAccount, freePort, root } from './lib/places.mjs'
+import { startPostgres } from './lib/postgres.mjs'
+import { CannotGoOn, run } from './lib/say.mjs'
+import { startServer } from './lib/server.mjs'
+
+const suites = ['open', 'save', 'journal', 'start']
+
+/** The time from the command to its ready line, the second time on the same data. */
+async function benchStart(scratch) {
+  const { spawn } = await import('node:child_process')
+  const port = await freePort()
+  const once = () =>
+    new Promise((done, failed) => {
+      const begun = performance.now()
+      const child = spawn(process.execPath, ['scripts/start.mjs'], {
+        cwd: root,
+        env: { ...process.env, JAULA_DATA: join(scratch, 'start'), JAULA_PORT: String(port), DATABASE_URL: '' },
+        stdio: ['ignore', 'pipe', 'inherit'],
+      })
+      let seconds
+      child.stdout.on('data', (chunk) => {
+        if (!String(chunk).includes('Jaula is ready')) return
+        seconds = (performance.now() - begun) / 1000
+        child.kill('SIGTERM')
+      })
+      child.once('exit', () => (seconds ? done(seconds) : failed(new CannotGoOn('Jaula did not start.'))))
+    })
+  const first = await once()
+  const again = [await once(), await once(), await once()].sort((a, b) => a - b)[1]
+  console.log(
+    JSON.stringify({
+      suite: 'start',
+      case: 'start-again',
+      value: Number(again.toFixed(2)),
+      unit: 's',
+      baseline: Number(first.toFixed(2)),
+      ratio: Number((again / first).toFixed(3)),
+      better: 'lower',
+    }),
+  )
+}
+
+await run(async () => {
+  const wanted = process.argv[2] ? [process.argv[2]] : suites
+  for (const suite of wanted)
+    if (!suites.includes(suite)) throw new CannotGoOn(`There is no suite ${suite}. There are: ${suites.join(', ')}.`)
+  installDebian(['postgresql', 'chromium'], 'npm run bench')
+  installNpm()
+  await buildAll()
+  const scratch = mkdtempSync(join(tmpdir(), 'jaula-bench-'))
+  const account = databaseAccount()
+  if (account) chownSync(scratch, account.uid, account.gid)
+  const stops = []
+  try {
+    const env = { ...process.env }
+    if (wanted.includes('save') || wanted.includes('journal')) {
+      const postgres = await startPostgres(postgresPrograms(), scratch, account)
+      stops.push(() => postgres.stop())
+      const port = await freePort()
+      if (wanted.includes('journal')) await buildPages(join(root, 'dist/bench-web'), true)
+      const server = await startServer({
+        DATABASE_URL: postgres.url,
+        JAULA_PORT: String(port),
+        ...(wanted.includes('journal') && { JAULA_PAGES: join(root, 'dist/bench-web') }),
+      })
+      stops.push(() => server.stop())
+      Object.assign(env, { BENCH_URL: `http://127.0.0.1:${port}`, BENCH_DATABASE_URL: postgres.url })
+    }
+    for (const suite of wanted) {
+      if (suite === 'start') {
+        await benchStart(scratch)
+        continue
+      }
+      const bundle = join(root, `dist/bench/${suite}.mjs`)
+      await bundleServer(`bench/${suite}.ts`, bundle)
+      const { status } = spawnSync(process.execPath, ['--expose-gc', '--max-old-space-size=4096', bundle], {
+        cwd: root,
+        env,
+        stdio: ['ignore', 'inherit', 'inherit'],
+      })
+      if (status !== 0) process.exitCode = 1
+    }
+  } finally {
+    for (const stop of stops.reverse()) await stop()
+    rmSync(scratch, { recursive: true, force: true })
+  }
+})
