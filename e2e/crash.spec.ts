@@ -4,7 +4,7 @@ import { join } from 'node:path'
 import { postgresPrograms } from '../scripts/lib/packages.mjs'
 import { databaseAccount } from '../scripts/lib/places.mjs'
 import { startPostgres } from '../scripts/lib/postgres.mjs'
-import { expect, fileAs, openBrowser, openOffice, paper, reach, signIn, test, writeNew } from './office'
+import { expect, fileAs, openBrowser, paper, reach, signIn, startOffice, test, writeNew } from './office'
 
 test('the browser is killed while typing: started again it lists the work, and goes on with every acknowledged letter', async ({
   office,
@@ -155,7 +155,7 @@ test('PostgreSQL is killed during a save: what was acknowledged is there, the re
   const account = databaseAccount()
   if (account) chownSync(data, account.uid, account.gid)
   const postgres = await startPostgres(postgresPrograms()!, data, account)
-  const office = await openOffice(postgres.url)
+  const office = await startOffice(postgres.url)
   const page = await (await browser.newContext()).newPage()
   await signIn(page, office.url)
   await writeNew(page, office.url, 'Acknowledged. ')

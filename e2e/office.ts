@@ -29,7 +29,7 @@ function freePort(): Promise<number> {
 }
 
 /** @param address a PostgreSQL to make a database on */
-export async function openOffice(address = process.env.TEST_DATABASE_URL): Promise<Office> {
+export async function startOffice(address = process.env.TEST_DATABASE_URL): Promise<Office> {
   if (!address) throw new Error('TEST_DATABASE_URL is not set; run these tests with npm test.')
   const name = `e2e_${randomUUID().replaceAll('-', '')}`
   const admin = new pg.Client({ connectionString: address })
@@ -85,7 +85,7 @@ export const test = base.extend<object, { office: Office }>({
   office: [
     // biome-ignore lint/correctness/noEmptyPattern: Playwright reads the names of the fixtures that are used from here.
     async ({}, use) => {
-      const office = await openOffice()
+      const office = await startOffice()
       await use(office)
       await office.close()
     },

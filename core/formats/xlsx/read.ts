@@ -108,7 +108,6 @@ const attachedFeatures: Record<string, string> = {
 
 /** Elements of a sheet beside its cells that the model cannot hold. */
 const sheetFeatures: Record<string, string> = {
-  conditionalFormatting: 'conditional formats',
   dataValidation: 'input rules',
   hyperlink: 'links in cells',
   autoFilter: 'filters',
@@ -239,7 +238,8 @@ function readSheet(
           frozen = { rows: Number(attributes.ySplit ?? 0), columns: Number(attributes.xSplit ?? 0) }
         break
       default: {
-        const feature = sheetFeatures[tagName]
+        const feature =
+          sheetFeatures[tagName] ?? (tagName.startsWith('conditional') ? 'conditional formats' : undefined)
         if (feature) limits.add(feature, name)
       }
     }

@@ -1,0 +1,114 @@
+// npm run screenshots: one picture of each main view, from fresh demo data.
+import { chownSync, mkdirSync, mkdtempSync, rmSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { buildAll } from './lib/build.mjs'
+import { installDebian, installNpm, postgresPrograms } from './lib/packages.mjs'
+import { databaseAccount, freePort, root } from './lib/places.mjs'
+import { startPostgres } from './lib/postgres.mjs'
+import { run } from './lib/say.mjs'
+import { startServer } from './lib/server.mjs'
+
+await run(async () => {
+  installDebian(['postgresql', 'chromium'], 'npm run screenshots')
+  installNpm()
+  await buildAll()
+  const folder = join(root, 'docs/screenshots')
+  mkdirSync(folder, { recursive: true })
+  const scratch = mkdtempSync(join(tmpdir(), 'jaula-pictures-'))
+  const account = databaseAccount()
+  if (account) chownSync(scratch, account.uid, account.gid)
+  const postgres = await startPostgres(postgresPrograms(), scratch, account)
+  const port = await freePort()
+  const server = await startServer({ DATABASE_URL: postgres.url, JAULA_PORT: String(port) })
+  const { chromium } = await import('@playwright/test')
+  const browser = await chromium.launch({
+    executablePath: '/usr/bin/chromium',
+    args: [
+      '--no-sandbox',
+      '--disable-gpu',
+      '--disable-quic',
+      '--no-first-run',
+      '--disable-background-networking',
+      '--disable-component-update',
+      '--disable-sync',
+    ],
+  })
+  try {
+    const url = `http://127.0.0.1:${port}`
+    const open = async (name, options = {}) => {
+      const page = await (
+        await browser.newContext({ viewport: { width: 1280, height: 800 }, timezoneId: 'UTC', ...options })
+      ).newPage()
+      await page.goto(url)
+      await page.getByRole('button', { name: new RegExp(name) }).click()
+      await page.getByRole('heading', { name: /^Good / }).waitFor()
+      return page
+    }
+    const shoot = async (page, name) => {
+      await page.evaluate(() => document.fonts.ready)
+      await page.mouse.move(640, 799)
+      await page.screenshot({ path: join(folder, `${name}.png`), animations: 'disabled' })
+    }
+    const at = (page, name) => page.getByRole('link', { name, exact: true }).click()
+
+    const ida = await open('Ida Thornquist')
+    await ida.getByText('was interrupted').waitFor()
+    await shoot(ida, 'desk')
+    await ida.goto(`${url}/rescue`)
+    await ida.getByTestId('piece').first().waitFor()
+    await shoot(ida, 'rescue')
+    await ida.goto(`${url}/settings`)
+    await ida.getByRole('heading', { name: 'Appearance' }).waitFor()
+    await shoot(ida, 'settings')
+    await ida.goto(`${url}/files`)
+    await ida
+      .getByRole('link', { name: /Waterways/ })
+      .first()
+      .click()
+    await at(ida, 'Inspections')
+    await at(ida, 'Older')
+    await ida.getByText('Copy of inspection').waitFor()
+    await shoot(ida, 'files')
+    await ida.goto(url)
+    await ida
+      .getByRole('link', { name: /Gate-paddles/ })
+      .first()
+      .click()
+    await ida.getByRole('textbox', { name: 'Document' }).waitFor()
+    await shoot(ida, 'document')
+    await ida.getByRole('button', { name: /3 versions/ }).click()
+    await ida.getByRole('button', { name: /^Version 1 / }).click()
+    await ida.getByTestId('earlier-version').getByText('Gate paddles').waitFor()
+    await shoot(ida, 'earlier-version')
+    await ida.goto(`${url}/new/document`)
+    await ida.getByRole('textbox', { name: 'Document' }).waitFor()
+    await ida.keyboard.type(
+      '# Stoppage at LK05\nThe lock closes from 7 to 11 December for the renewal of its upper gate.\n- Boats wait above BR03.\nThe towpath stays open.',
+    )
+    await ida.keyboard.press('Control+s')
+    await ida.getByRole('button', { name: 'Inspections' }).waitFor()
+    await shoot(ida, 'filing-slip')
+
+    const ben = await open('Ben Marlowe')
+    await ben
+      .getByRole('link', { name: /Budget/ })
+      .first()
+      .click()
+    await ben.getByTestId('glide-cell-1-11').waitFor({ state: 'attached' })
+    await shoot(ben, 'spreadsheet')
+
+    const dark = await open('Ida Thornquist', { colorScheme: 'dark' })
+    await dark
+      .getByRole('link', { name: /Gate-paddles/ })
+      .first()
+      .click()
+    await dark.getByRole('textbox', { name: 'Document' }).waitFor()
+    await shoot(dark, 'dark')
+  } finally {
+    await browser.close()
+    await server.stop()
+    await postgres.stop()
+    rmSync(scratch, { recursive: true, force: true })
+  }
+})
