@@ -64,7 +64,7 @@ test('the machine is gone: another one goes on from the recovery point', async (
   await signIn(one, office.url, 'Priya Nandakumar')
   await one.goto(`${office.url}/settings`)
   await one.getByRole('button', { name: '5 seconds', exact: true }).click()
-  await expect(one.getByText('the last 5 seconds')).toBeVisible()
+  await expect(one.getByText('at most the last 7 seconds')).toBeVisible()
   await writeNew(one, office.url, 'Decided: the gate is renewed.')
   await expect(reach(one)).toContainText(/is on shared storage/, { timeout: 20_000 })
   await one.context().close()

@@ -81,13 +81,20 @@ await run(async () => {
     await ida.getByRole('button', { name: /^Version 1 / }).click()
     await ida.getByTestId('earlier-version').getByText('Gate paddles').waitFor()
     await shoot(ida, 'earlier-version')
-    await ida.goto(`${url}/new/document`)
+    await ida.goto(`${url}/files`)
+    await ida
+      .getByRole('link', { name: /Waterways/ })
+      .first()
+      .click()
+    await at(ida, 'Notices')
+    await at(ida, '2026')
+    await ida.getByRole('button', { name: 'New document' }).click()
     await ida.getByRole('textbox', { name: 'Document' }).waitFor()
     await ida.keyboard.type(
       '# Stoppage at LK05\nThe lock closes from 7 to 11 December for the renewal of its upper gate.\n- Boats wait above BR03.\nThe towpath stays open.',
     )
     await ida.keyboard.press('Control+s')
-    await ida.getByRole('button', { name: 'Inspections' }).waitFor()
+    await ida.getByRole('form', { name: 'Filing slip' }).getByText('Balance-beam').waitFor()
     await shoot(ida, 'filing-slip')
 
     const ben = await open('Ben Marlowe')

@@ -18,7 +18,7 @@ import {
 } from './accounts/service'
 import { demoAccounts } from './demo/people'
 import { draftById, draftsOf, endDraft, heartbeat, takePoint } from './drafts/service'
-import { announce, type Newsroom } from './events/service'
+import type { Newsroom } from './events/service'
 import { fileFacts, newFolder, noteUse, placeContents, recentFiles, versionById } from './files/service'
 import { openapi } from './openapi'
 import { databaseIsAway, Refusal } from './refusal'
@@ -139,13 +139,7 @@ export function makeApp({ database, newsroom, log, demo, largestFile, pages, ver
   mount('place', ({ person, params, query }) =>
     placeContents(database.manager, person.id, params.shareId, query.folderId ?? null),
   )
-  mount('newFolder', ({ person, body }) =>
-    database.transaction(async (manager) => {
-      const entry = await newFolder(manager, person.id, body.shareId, body.folderId, body.name)
-      await announce(manager, { about: 'place', shareId: body.shareId, folderId: body.folderId })
-      return entry
-    }),
-  )
+  mount('newFolder', ({ person, body }) => newFolder(database, person.id, body.shareId, body.folderId, body.name))
   mount('recent', ({ person }) => recentFiles(database.manager, person.id))
   mount('file', async ({ person, params }) => {
     const facts = await fileFacts(database.manager, person.id, params.fileId)

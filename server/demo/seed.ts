@@ -76,7 +76,7 @@ async function seed(database: DataSource): Promise<void> {
         'select id from entry where share_id = $1 and folder_id is not distinct from $2 and name = $3 and removed_at is null',
         [shareId, parent, name],
       )
-      parent = known?.id ?? (await newFolder(database.manager, id('priya'), shareId, parent, name)).id
+      parent = known?.id ?? (await newFolder(database, id('priya'), shareId, parent, name)).id
     }
     return parent!
   }

@@ -13,6 +13,9 @@ export async function announce(manager: EntityManager, news: News): Promise<void
   await manager.query('select pg_notify($1, $2)', [channel, JSON.stringify(news)])
 }
 
+/** SQL that sends the news in a parameter, for statements that do more. */
+export const announcing = (parameter: string): string => `pg_notify('${channel}', ${parameter}::text)`
+
 export interface Newsroom {
   /** Streams to `response` what this person may know, until it is closed. */
   subscribe(personId: string, response: Response): void

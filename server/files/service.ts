@@ -1,7 +1,8 @@
-import type { EntityManager } from 'typeorm'
+import type { DataSource, EntityManager } from 'typeorm'
 import { uuidv7 } from 'uuidv7'
 import type { Entry, FileFacts, Place, RecentFile, Version } from '../../core/contract'
 import { checkName, freeName, nameKey } from '../../core/naming/check'
+import { announce } from '../events/service'
 import { Refusal, sqlState } from '../refusal'
 import { requireRole, shareFor } from '../shares/service'
 import { EntryRow, FileUseRow } from './entity'
@@ -190,44 +191,44 @@ export async function nameTaken(
   })
 }
 
-/** Adds an entry; the database refuses a second one of its name in its place, at the same instant too. */
-export async function insertEntry(
-  manager: EntityManager,
-  row: Omit<EntryRow, 'nameKey' | 'createdAt' | 'removedAt'>,
-): Promise<void> {
-  await manager.insert(EntryRow, { ...row, nameKey: nameKey(row.name), createdAt: new Date(), removedAt: null })
-}
-
 /** Whether an error is the refusal of a second entry of one name. */
 export const isNameTaken = (error: unknown): boolean =>
   sqlState(error) === '23505' && String(error).includes('entry_name')
 
+/** @throws Refusal name-refused, name-taken, not-allowed, not-found */
 export async function newFolder(
-  manager: EntityManager,
+  database: DataSource,
   personId: string,
   shareId: string,
   folderId: string | null,
   wanted: string,
 ): Promise<Entry> {
-  await requireRole(manager, personId, shareId, 'edit')
+  await requireRole(database.manager, personId, shareId, 'edit')
   const name = acceptName(wanted)
-  if (folderId && (await entryById(manager, folderId, 'folder')).shareId !== shareId)
+  if (folderId && (await entryById(database.manager, folderId, 'folder')).shareId !== shareId)
     throw new Refusal('not-found', 'This folder is not here any more.')
   const id = uuidv7()
   try {
-    await insertEntry(manager, {
-      id,
-      kind: 'folder',
-      shareId,
-      folderId,
-      name,
-      type: '',
-      headVersionId: null,
-      createdBy: personId,
+    await database.transaction(async (manager) => {
+      await manager.insert(EntryRow, {
+        id,
+        kind: 'folder',
+        shareId,
+        folderId,
+        name,
+        nameKey: nameKey(name),
+        type: '',
+        headVersionId: null,
+        createdBy: personId,
+        createdAt: new Date(),
+        removedAt: null,
+      })
+      await announce(manager, { about: 'place', shareId, folderId })
     })
   } catch (error) {
-    if (isNameTaken(error)) throw await nameTaken(manager, shareId, folderId, name)
+    // The database refuses a second one of a name in its place, at the same instant too.
+    if (isNameTaken(error)) throw await nameTaken(database.manager, shareId, folderId, name)
     throw error
   }
-  return entryById(manager, id, 'folder')
+  return entryById(database.manager, id, 'folder')
 }

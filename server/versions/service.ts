@@ -5,10 +5,11 @@
 import { createHash } from 'node:crypto'
 import type { DataSource, EntityManager } from 'typeorm'
 import { uuidv7 } from 'uuidv7'
-import type { Reason, Saved } from '../../core/contract'
+import type { Reason, Saved, Version } from '../../core/contract'
 import { typeOfName } from '../../core/formats/types'
-import { announce } from '../events/service'
-import { acceptName, entryById, insertEntry, isNameTaken, nameTaken, noteUse, versionById } from '../files/service'
+import { nameKey } from '../../core/naming/check'
+import { announcing } from '../events/service'
+import { acceptName, entryById, isNameTaken, nameTaken, versionById } from '../files/service'
 import { Refusal, sqlState } from '../refusal'
 import { requireRole } from '../shares/service'
 import { storeContent } from './content'
@@ -35,90 +36,11 @@ export async function keepVersion(database: DataSource, keeping: Keeping): Promi
   if (keeping.sha256 && keeping.sha256 !== digest.toString('hex'))
     throw new Refusal('checksum-differs', 'The file changed on its way here, so it was not saved. Save again.')
   try {
-    return await database.transaction(async (manager) => {
-      const earlier = await madeBy(manager, keeping)
-      if (earlier) return earlier
-      const place = 'place' in keeping.target ? keeping.target.place : null
-      const fileId = 'fileId' in keeping.target ? keeping.target.fileId : uuidv7()
-      let name: string
-      let number = 1
-      let baseId: string | null = null
-      if ('fileId' in keeping.target) {
-        // The row is locked from here to the commit: two savers of one file come one after the other.
-        const [locked] = await manager.query(
-          "select share_id, name, head_version_id from entry where id = $1 and kind = 'file' and removed_at is null for update",
-          [fileId],
-        )
-        // A second statement, because only it sees the version that the one who held the lock has made.
-        const [newest] = locked
-          ? await manager.query('select number from version where id = $1', [locked.head_version_id])
-          : []
-        const head = locked && { ...locked, number: newest.number }
-        if (!head) throw new Refusal('not-found', 'This file is not here any more.')
-        await requireRole(manager, keeping.personId, head.share_id, 'edit')
-        if (head.head_version_id !== keeping.target.baseId) {
-          const there = await versionById(manager, head.head_version_id)
-          throw new Refusal('newer-version', `${there.author.name} saved version ${there.number} meanwhile.`, {
-            head: there,
-          })
-        }
-        name = head.name
-        number = head.number + 1
-        baseId = head.head_version_id
-      } else {
-        await requireRole(manager, keeping.personId, place!.shareId, 'edit')
-        name = acceptName(place!.name)
-        if (place!.folderId && (await entryById(manager, place!.folderId, 'folder')).shareId !== place!.shareId)
-          throw new Refusal('not-found', 'This folder is not here any more.')
-      }
-      const id = uuidv7()
-      await storeContent(manager, digest, keeping.bytes)
-      await manager.query(
-        `insert into version (id, file_id, number, sha256, size, type, author_id, at, base_version_id, reason, request_key)
-         values ($1, $2, $3, $4, $5, $6, $7, coalesce($8, clock_timestamp()), $9, $10, $11)`,
-        [
-          id,
-          fileId,
-          number,
-          digest,
-          keeping.bytes.length,
-          typeOfName(name),
-          keeping.personId,
-          keeping.at ?? null,
-          baseId,
-          keeping.reason,
-          keeping.key,
-        ],
-      )
-      if (place)
-        await insertEntry(manager, {
-          id: fileId,
-          kind: 'file',
-          shareId: place.shareId,
-          folderId: place.folderId,
-          name,
-          type: typeOfName(name),
-          headVersionId: id,
-          createdBy: keeping.personId,
-        })
-      else await manager.query('update entry set head_version_id = $2 where id = $1', [fileId, id])
-      if (keeping.draft)
-        await manager.query(
-          'update draft set file_id = $2, saved_seq = greatest(saved_seq, $3) where id = $1 and person_id = $4',
-          [keeping.draft.id, fileId, keeping.draft.seq, keeping.personId],
-        )
-      await noteUse(manager, keeping.personId, fileId)
-      const file = await entryById(manager, fileId, 'file')
-      await announce(manager, {
-        about: 'file',
-        shareId: file.shareId,
-        fileId,
-        versionId: id,
-        authorId: keeping.personId,
-      })
-      await announce(manager, { about: 'place', shareId: file.shareId, folderId: file.folderId })
-      return { file, version: file.head! }
-    })
+    return await database.transaction((manager) =>
+      'fileId' in keeping.target
+        ? addToFile(manager, keeping, keeping.target, digest)
+        : addFile(manager, keeping, keeping.target.place, digest),
+    )
   } catch (error) {
     if (isNameTaken(error) && 'place' in keeping.target) {
       const { shareId, folderId, name } = keeping.target.place
@@ -130,6 +52,146 @@ export async function keepVersion(database: DataSource, keeping: Keeping): Promi
       if (earlier) return earlier
     }
     throw error
+  }
+}
+
+async function addToFile(
+  manager: EntityManager,
+  keeping: Keeping,
+  { fileId, baseId }: { fileId: string; baseId: string },
+  digest: Buffer,
+): Promise<Saved> {
+  // The row is locked from here to the commit: two savers of one file come one after the other.
+  const [entry] = await manager.query(
+    `select e.share_id, e.folder_id, e.name, e.head_version_id, m.role from entry e left join membership m on m.share_id = e.share_id and m.person_id = $2
+     where e.id = $1 and e.kind = 'file' and e.removed_at is null for update of e`,
+    [fileId, keeping.personId],
+  )
+  if (!entry?.role) throw new Refusal('not-found', 'This file is not here any more.')
+  if (entry.role === 'view') await requireRole(manager, keeping.personId, entry.share_id, 'edit')
+  // A second statement, because only it sees the version that the one who held the lock has made.
+  const [now] = await manager.query(
+    'select (select number from version where id = $1) as number, exists (select from version where request_key = $2) as made',
+    [entry.head_version_id, keeping.key],
+  )
+  if (now.made) return (await madeBy(manager, keeping))!
+  if (entry.head_version_id !== baseId) {
+    const { shareId: _, fileName: __, ...there } = await versionById(manager, entry.head_version_id)
+    throw new Refusal('newer-version', `${there.author.name} saved version ${there.number} meanwhile.`, { head: there })
+  }
+  await storeContent(manager, digest, keeping.bytes)
+  return insertVersion(manager, keeping, digest, {
+    id: fileId,
+    shareId: entry.share_id,
+    folderId: entry.folder_id,
+    name: entry.name,
+    number: now.number + 1,
+    baseId: entry.head_version_id,
+  })
+}
+
+async function addFile(
+  manager: EntityManager,
+  keeping: Keeping,
+  place: { shareId: string; folderId: string | null; name: string },
+  digest: Buffer,
+): Promise<Saved> {
+  const earlier = await madeBy(manager, keeping)
+  if (earlier) return earlier
+  await requireRole(manager, keeping.personId, place.shareId, 'edit')
+  const name = acceptName(place.name)
+  if (place.folderId && (await entryById(manager, place.folderId, 'folder')).shareId !== place.shareId)
+    throw new Refusal('not-found', 'This folder is not here any more.')
+  await storeContent(manager, digest, keeping.bytes)
+  return insertVersion(manager, keeping, digest, {
+    id: uuidv7(),
+    shareId: place.shareId,
+    folderId: place.folderId,
+    name,
+    number: 1,
+    baseId: null,
+  })
+}
+
+interface VersionedFile {
+  id: string
+  shareId: string
+  folderId: string | null
+  name: string
+  /** Of the version that is added; 1 adds the file too. */
+  number: number
+  baseId: string | null
+}
+
+/** Adds the version, moves the file's head to it, and says so, in one statement: a save waits for each one. */
+async function insertVersion(
+  manager: EntityManager,
+  keeping: Keeping,
+  digest: Buffer,
+  file: VersionedFile,
+): Promise<Saved> {
+  const id = uuidv7()
+  const type = typeOfName(file.name)
+  const { personId, reason, draft } = keeping
+  const news = [
+    { about: 'file', shareId: file.shareId, fileId: file.id, versionId: id, authorId: personId },
+    { about: 'place', shareId: file.shareId, folderId: file.folderId },
+  ] as const
+  const head =
+    file.number === 1
+      ? `insert into entry (id, kind, share_id, folder_id, name, name_key, type, head_version_id, created_by) select $2, 'file', $16, $17, $18, $19, $6, $1, $7`
+      : 'update entry set head_version_id = $1 where id = $2'
+  const placing = file.number === 1 ? [file.shareId, file.folderId, file.name, nameKey(file.name)] : []
+  const [added] = await manager.query(
+    `with added as (
+       insert into version (id, file_id, number, sha256, size, type, author_id, at, base_version_id, reason, request_key)
+       values ($1, $2, $3, $4, $5, $6, $7, coalesce($8, clock_timestamp()), $9, $10, $11) returning at),
+     head as (${head}),
+     used as (insert into file_use (person_id, file_id) values ($7, $2) on conflict (person_id, file_id) do update set used_at = now()),
+     drafted as (update draft set file_id = $2, saved_seq = greatest(saved_seq, $13) where id = $12 and person_id = $7)
+     select added.at, person.name as author, ${announcing('$14')}, ${announcing('$15')} from added, person where person.id = $7`,
+    [
+      id,
+      file.id,
+      file.number,
+      digest,
+      keeping.bytes.length,
+      type,
+      personId,
+      keeping.at ?? null,
+      file.baseId,
+      reason,
+      keeping.key,
+      draft?.id ?? null,
+      draft?.seq ?? 0,
+      ...news.map((one) => JSON.stringify(one)),
+      ...placing,
+    ],
+  )
+  const version: Version = {
+    id,
+    fileId: file.id,
+    number: file.number,
+    sha256: digest.toString('hex'),
+    size: keeping.bytes.length,
+    type,
+    author: { id: personId, name: added.author },
+    at: added.at.toISOString(),
+    baseId: file.baseId,
+    reason,
+  }
+  return {
+    file: {
+      id: file.id,
+      kind: 'file',
+      shareId: file.shareId,
+      folderId: file.folderId,
+      name: file.name,
+      type,
+      head: version,
+      children: null,
+    },
+    version,
   }
 }
 

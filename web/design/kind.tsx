@@ -1,3 +1,4 @@
+import clsx from 'clsx'
 import { FileText, Folder, Paperclip, Table2 } from 'lucide-react'
 import { fileType } from '../../core/formats/types'
 
@@ -15,7 +16,7 @@ export function NameParts({ name, className }: { name: string; className?: strin
   const dot = /\.[a-z0-9]{1,12}$/i.exec(name)?.[0] ?? ''
   const parts = name.slice(0, name.length - dot.length).split('_')
   return (
-    <span className={className} title={name}>
+    <span className={clsx('whitespace-pre', className)} title={name}>
       {parts.map((part, index) => (
         <span key={index}>
           {index > 0 && <span className="mx-px text-rule-strong">_</span>}

@@ -228,7 +228,7 @@ function Trail({ place }: { place: Place }) {
   )
 }
 
-const columns = 'grid grid-cols-[20px_minmax(0,1fr)_168px_80px_130px_150px_36px] items-center gap-3'
+const columns = 'grid grid-cols-[20px_minmax(0,1fr)_150px_72px_128px_150px_36px] items-center gap-5'
 
 function EntryList({ entries, shareId }: { entries: Entry[]; shareId: string }) {
   const navigate = useNavigate()

@@ -40,15 +40,15 @@ export function PieceRow({ piece, brief }: { piece: Piece; brief?: boolean }) {
           ) : (
             <span className="font-medium italic">{unnamed(piece.kind, new Date(piece.bornAt))}</span>
           )}
-          {piece.where.length > 0 && <span className="ml-3 text-[14px] text-soft">{piece.where.join(' / ')}</span>}
         </p>
         <p className="text-[14px] text-soft">
+          {piece.where.length > 0 && <span>In {piece.where.join(' / ')}. </span>}
           {!brief && <span>{states[piece.state]}. </span>}
           {live ? 'Last change' : 'Up to'} {piece.lastEditAt ? moment(piece.lastEditAt) : 'an unknown time'},{' '}
           {piece.name ? 'beyond the last version' : 'never saved'}: {beyondInWords(piece.beyond)}.
         </p>
         {!brief && (
-          <p className="truncate text-[14px] text-soft">
+          <p className="text-[14px] text-soft">
             {piece.opening && <span>Begins “{piece.opening.slice(0, 60)}”. </span>}
             From{' '}
             {piece.from === 'device'

@@ -8,7 +8,7 @@ import { size } from '../design/words'
 
 const intervals = [5, 15, 30, 60, 300]
 const named = (seconds: number) =>
-  seconds < 60 ? `${seconds} seconds` : seconds === 60 ? 'a minute' : `${seconds / 60} minutes`
+  seconds < 60 ? `${seconds} seconds` : seconds === 60 ? '1 minute' : `${seconds / 60} minutes`
 
 export function SettingsView() {
   const client = useQueryClient()
@@ -32,7 +32,7 @@ export function SettingsView() {
       {label}
     </button>
   )
-  const section = 'grid gap-x-12 gap-y-3 border-t py-7 md:grid-cols-[240px_1fr]'
+  const section = 'grid gap-x-12 gap-y-3 border-t py-7 md:grid-cols-[216px_1fr]'
   return (
     <main className="h-full overflow-auto">
       <div className="mx-auto max-w-[880px] px-8 py-8">
@@ -80,8 +80,7 @@ export function SettingsView() {
               </Button>
             </form>
             <p className="mt-3 text-[14px] text-soft" role="status">
-              If this device is lost, at most the last {named(settings.recoveryInterval)} and 2 seconds of work are lost
-              with it.
+              If this device is lost, at most the last {settings.recoveryInterval + 2} seconds of work are lost with it.
             </p>
           </div>
         </section>

@@ -89,6 +89,7 @@ export function DocumentBody({ opening, session, editable, looking, slip, onLimi
           onLink={() => setLinking(tools.link ?? '')}
         />
       )}
+      {(!editable || looking || !tools) && <div className="w-11 shrink-0 border-r bg-paper" aria-hidden />}
       {slip}
       <div className="flex min-w-0 flex-1 flex-col">
         {finding && view && !looking && <Find view={view} editable={editable} onClose={() => setFinding(false)} />}

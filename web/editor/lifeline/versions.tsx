@@ -71,7 +71,7 @@ export function Versions({
       {open && (
         <ul
           ref={list}
-          className="h-56 overflow-auto border-t py-1"
+          className="max-h-56 overflow-auto border-t py-1"
           onKeyDown={(event) => {
             if (event.key === 'ArrowDown') step(event, 1)
             if (event.key === 'ArrowUp') step(event, -1)
