@@ -11,6 +11,7 @@ import { median, report } from './report'
 
 const url = process.env.BENCH_URL ?? ''
 const kills = Number(process.env.BENCH_KILLS ?? 20)
+const rounds = Number(process.env.BENCH_ROUNDS ?? 10)
 const rate = 10
 const suite = 'journal'
 
@@ -80,7 +81,7 @@ await page.goto(`${url}/jaula.svg`)
 await enter(page)
 const address = await bringIn(page)
 const cost = { on: [] as number[], off: [] as number[] }
-for (let round = 0; round < 10; round++)
+for (let round = 0; round < rounds; round++)
   for (const journal of round % 2 ? (['off', 'on'] as const) : (['on', 'off'] as const)) {
     await page.evaluate((value) => sessionStorage.setItem('jaula-bench-journal', value), journal)
     await openDocument(page, address)

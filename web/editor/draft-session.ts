@@ -29,6 +29,12 @@ export interface SessionState {
   ready: boolean
 }
 
+/** The state of a session as far as the frame around the work depends on it. */
+export type SessionOutline = Omit<SessionState, 'reach'> & { unsaved: boolean }
+
+/** Milliseconds between showing the progress of typing. */
+const shownEvery = 500
+
 export interface Content {
   /** Takes in what is still being entered, so that a save holds it. */
   settle?(): void
@@ -143,7 +149,7 @@ export class DraftSession {
       record: { seq, at, edit },
       opening: this.content?.opening() ?? '',
     })
-    this.change({ reach: { ...this.state.reach, edit: { seq, at } } })
+    this.progress({ ...this.state.reach, edit: { seq, at } })
   }
 
   /** Takes in what is still being entered. */
@@ -230,10 +236,31 @@ export class DraftSession {
     return () => this.listeners.delete(listener)
   }
   snapshot = (): SessionState => this.state
+  /** The state without the progress of each keystroke: the same object until something of it changes. */
+  outline = (): SessionOutline => {
+    const { reach, ...rest } = this.state
+    const next: SessionOutline = { ...rest, unsaved: this.unsaved }
+    const same = Object.entries(next).every(([key, value]) => this.lastOutline?.[key as keyof SessionOutline] === value)
+    if (!same) this.lastOutline = next
+    return this.lastOutline!
+  }
+  private lastOutline: SessionOutline | null = null
+  private telling: ReturnType<typeof setTimeout> | undefined
 
   private change(change: Partial<SessionState>): void {
     this.state = { ...this.state, ...change }
+    clearTimeout(this.telling)
+    this.telling = undefined
     for (const listener of this.listeners) listener()
+  }
+
+  /** Progress of the typing: shown a few times a second, because showing it costs more than keeping it. */
+  private progress(reach: ReachFacts): void {
+    const wasUnsaved = this.unsaved
+    this.state = { ...this.state, reach }
+    // What stops being true is taken back at once.
+    if (this.unsaved !== wasUnsaved) this.change({})
+    else this.telling ??= setTimeout(() => this.change({}), shownEvery)
   }
 
   /** The time of an edit, by its number. */
@@ -253,7 +280,7 @@ export class DraftSession {
       case 'opened':
         return this.change({ elsewhere: message.elsewhere, ready: true })
       case 'journaled':
-        return this.change({ reach: { ...reach, journal: { seq: message.seq, at: message.at, refused: null } } })
+        return this.progress({ ...reach, journal: { seq: message.seq, at: message.at, refused: null } })
       case 'point': {
         const at = this.timeOf(message.seq)
         this.change({ reach: { ...reach, point: { seq: message.seq, at } } })

@@ -45,7 +45,7 @@ export function Workspace({
   const { pathname } = useLocation()
   const [query] = useSearchParams()
   const [session] = useState(() => new DraftSession({ ...opening.beginning, personId: person.id }))
-  const state = useSyncExternalStore(session.subscribe, session.snapshot)
+  const state = useSyncExternalStore(session.subscribe, session.outline)
   const [slip, setSlip] = useState(slipAtOnce)
   const [limits, setLimits] = useState<Limit[]>([])
   const [limitsSeen, setLimitsSeen] = useState(false)
@@ -134,7 +134,7 @@ export function Workspace({
   const saveNow = () => {
     session.settle()
     if (!session.unsaved) return void toast('There is nothing new to save.')
-    if (state.reach.waitingSave) return
+    if (session.state.reach.waitingSave) return
     void session.save('own file').catch((error: Error) => toast.error(`It could not be saved: ${error.message}`))
   }
   const saveOnTop = (head: Version) => {
@@ -281,7 +281,7 @@ export function Workspace({
               </button>
             )}
           </div>
-          <ReachLine facts={state.reach} />
+          <ReachLine session={session} />
         </div>
         <Button
           look={session.unsaved ? 'main' : 'plain'}

@@ -93,7 +93,7 @@ export function DocumentBody({ opening, session, editable, looking, slip, onLimi
       {slip}
       <div className="flex min-w-0 flex-1 flex-col">
         {finding && view && !looking && <Find view={view} editable={editable} onClose={() => setFinding(false)} />}
-        <div className="min-h-0 flex-1 overflow-auto" hidden={!!looking} data-testid="page-scroller">
+        <div className="min-h-0 flex-1 overflow-auto [contain:strict]" hidden={!!looking} data-testid="page-scroller">
           <DocumentPage
             json={json}
             editable={editable}

@@ -1,7 +1,9 @@
 import clsx from 'clsx'
 import { Popover } from 'radix-ui'
-import { type ReachFacts, type ReachStep, reachOf } from '../../../core/recovery/reach'
+import { useSyncExternalStore } from 'react'
+import { type ReachStep, reachOf } from '../../../core/recovery/reach'
 import { clock } from '../../design/words'
+import type { DraftSession } from '../draft-session'
 
 const named: Record<ReachStep['step'], string> = {
   tab: 'This tab',
@@ -19,7 +21,8 @@ function words(step: ReachStep): string {
 }
 
 /** How far the work has got: one sentence, and four upright bars for the four steps. */
-export function ReachLine({ facts }: { facts: ReachFacts }) {
+export function ReachLine({ session }: { session: DraftSession }) {
+  const { reach: facts } = useSyncExternalStore(session.subscribe, session.snapshot)
   const { steps, sentence, alarm } = reachOf(facts, clock)
   return (
     <Popover.Root>
