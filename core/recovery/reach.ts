@@ -76,7 +76,7 @@ export function reachOf(facts: ReachFacts, clock: (at: number) => string): Reach
     }
     if (version.seq >= edit.seq) return `Saved as ${number} at ${clock(version.at!)}. Everything is on shared storage.`
     if (waitingSave) return `Saving … ${onDevice ? `${onDevice} is on this device.` : ''}`.trim()
-    const saved = version.number === null ? 'It has no name yet.' : `Not in ${number} yet.`
+    const saved = version.number === null ? 'Not saved as a version yet.' : `Not in ${number} yet.`
     if (point.seq >= edit.seq) return `Everything up to ${until(edit)} is on shared storage. ${saved}`
     if (journal.seq >= edit.seq)
       return shared.seq > 0

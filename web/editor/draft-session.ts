@@ -128,7 +128,7 @@ export class DraftSession {
       ...stored,
       fileId: beginning.file?.id ?? null,
       fileName: beginning.file?.name ?? null,
-      headVersionId: head?.id ?? null,
+      headVersionId: head?.id ?? (beginning.file ? stored.headVersionId : null),
       savedSeq: continued?.savedSeq ?? 0,
     }
     tellJournal({ do: 'open', draft, base: beginning.base?.bytes ?? null, records: continued?.records ?? null })

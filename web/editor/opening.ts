@@ -2,7 +2,7 @@
 // that this device still has of it, a draft from Rescue, or a blank beginning.
 import type { FileFacts, JournalRecord, Version } from '../../core/contract'
 import { fileType } from '../../core/formats/types'
-import { call } from '../app/call'
+import { call, isAway } from '../app/call'
 import { gatherDraft } from '../rescue/gather'
 import { heldDrafts, readDrafts } from '../workers/journal-store'
 import type { Beginning } from './draft-session'
@@ -23,7 +23,16 @@ export async function openFile(
   personId: string,
   freshId: string,
 ): Promise<Opening | { otherType: FileFacts }> {
-  const facts = await call('file', { params: { fileId } })
+  let facts: FileFacts
+  try {
+    facts = await call('file', { params: { fileId } })
+  } catch (error) {
+    // Without the server, unsaved work on this device can still be gone on with.
+    const left = isAway(error) ? await unsavedDraftOf(fileId, personId) : null
+    const going = left && (await openDraft(left))
+    if (going) return going
+    throw error
+  }
   const { file } = facts
   if (!fileType(file.type).editable) return { otherType: facts }
   const left = await unsavedDraftOf(fileId, personId)
@@ -86,7 +95,14 @@ export async function openDraft(
       draftId,
       kind: gathered.kind,
       bornAt: gathered.bornAt,
-      file: facts && !detached ? placed(facts) : null,
+      // Without the server the file is known by what the device kept of it.
+      file: detached
+        ? null
+        : facts
+          ? placed(facts)
+          : fileId
+            ? { id: fileId, name: gathered.stored?.fileName ?? '', shareId: '', folderId: null }
+            : null,
       head: detached ? null : head,
       base:
         gathered.base && gathered.baseVersionId

@@ -4,7 +4,6 @@ import {
   AlignLeft,
   AlignRight,
   Bold,
-  CornerDownLeft,
   Image,
   IndentDecrease,
   IndentIncrease,
@@ -14,6 +13,7 @@ import {
   ListOrdered,
   Redo2,
   Search,
+  SeparatorHorizontal,
   Strikethrough,
   Table,
   TextQuote,
@@ -308,7 +308,7 @@ export function DocumentTools({
           view.focus()
         }}
       />
-      {tool('New page', <CornerDownLeft />, insertPageBreak, { keys: withControl('Enter') })}
+      {tool('New page', <SeparatorHorizontal />, insertPageBreak, { keys: withControl('Enter') })}
       {rule}
       <IconButton label="Find and replace" keys={withControl('F')} side="right" onClick={onFind}>
         <Search />
