@@ -108,6 +108,59 @@ test('a spreadsheet: entries, formulas, rows, sheets, undo; saved and opened aga
   await expect(entry).toHaveValue("='Sheet 1'!A4+1")
 })
 
+test('a spreadsheet: sorted, filled, sheets renamed, moved and removed; an earlier version looked at in place', async ({
+  page,
+  office,
+}) => {
+  await signIn(page, office.url, 'Ben Marlowe')
+  await page.goto(`${office.url}/new/spreadsheet`)
+  const cell = (row: number, column: number) => page.getByTestId(`glide-cell-${column + 1}-${row}`)
+  const inGrid = () =>
+    expect.poll(() => page.evaluate(() => document.activeElement?.closest('canvas') !== null)).toBe(true)
+  await inGrid()
+  for (const value of ['Lock', 'LK10', 'LK2', 'LK7']) {
+    await page.keyboard.type(value)
+    await page.keyboard.press('Enter')
+  }
+  await page.keyboard.press('ArrowUp')
+  await page.getByRole('button', { name: 'Sort by column A, smallest first' }).click()
+  await expect(cell(1, 0)).toHaveText('LK2')
+  await expect(cell(3, 0)).toHaveText('LK10')
+  await page.keyboard.press('Control+s')
+  await fileAs(page, 'Sorted')
+
+  await page.getByRole('button', { name: 'Add a sheet' }).click()
+  await inGrid()
+  await page.keyboard.type('7%')
+  await page.keyboard.press('Enter')
+  await expect(cell(0, 0)).toHaveText('7%')
+  await page.getByRole('button', { name: 'More for sheet Sheet 2' }).click()
+  await page.getByRole('menuitem', { name: 'Rename' }).click()
+  const name = page.getByRole('textbox', { name: 'Name' })
+  await name.fill('Sheet 1')
+  await expect(page.getByText('Another sheet has this name.')).toBeVisible()
+  await name.fill('Shares')
+  await page.keyboard.press('Enter')
+  await page.getByRole('button', { name: 'More for sheet Shares' }).click()
+  await page.getByRole('menuitem', { name: 'Move to the left' }).click()
+  await expect(page.getByRole('tab')).toHaveText(['Shares', 'Sheet 1'])
+  await page.keyboard.press('Control+s')
+  await expect(reach(page)).toContainText('Saved as version 2')
+  await page.getByRole('tab', { name: 'Shares' }).click()
+  await page.getByRole('button', { name: 'More for sheet Shares' }).click()
+  await page.getByRole('menuitem', { name: /Remove/ }).click()
+  await expect(page.getByRole('tab')).toHaveText(['Sheet 1'])
+  await page.getByRole('button', { name: 'Undo' }).click()
+  await expect(page.getByRole('tab')).toHaveText(['Shares', 'Sheet 1'])
+
+  await page.getByRole('button', { name: /2 versions/ }).click()
+  await page.getByRole('button', { name: /^Version 1 / }).click()
+  await expect(page.getByRole('tab')).toHaveText(['Sheet 1'])
+  await expect(page.getByRole('toolbar', { name: 'Spreadsheet tools' })).toBeHidden()
+  await page.getByRole('button', { name: 'Back to now' }).click()
+  await expect(page.getByRole('tab')).toHaveText(['Shares', 'Sheet 1'])
+})
+
 test('cells are copied to other programs as text and pasted back as cells', async ({ page, context, office }) => {
   await context.grantPermissions(['clipboard-read', 'clipboard-write'])
   await signIn(page, office.url, 'Ben Marlowe')

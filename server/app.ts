@@ -68,11 +68,10 @@ export function makeApp({ database, newsroom, log, demo, largestFile, pages, ver
     }),
   )
   app.use('/api', sameOriginOnly)
-  const bodies = express.raw({ type: () => true, limit: largestFile })
   const isBytes = (request: Request) =>
     request.method === 'POST' && /^\/api\/files(\/[^/]+\/versions)?$/.test(request.path)
   app.use((request, response, next) =>
-    isBytes(request) ? bodies(request, response, next) : express.json({ limit: '64mb' })(request, response, next),
+    isBytes(request) ? next() : express.json({ limit: '64mb' })(request, response, next),
   )
 
   const tokenOf = (request: Request) => parseCookie(request.headers.cookie ?? '')[cookieName]
@@ -99,8 +98,7 @@ export function makeApp({ database, newsroom, log, demo, largestFile, pages, ver
     demoAccounts: demo ? demoAccounts : [],
     largestFile,
   })
-  const mount = mounting(app, identify)
-  const bodyOf = (request: Request): Buffer => (Buffer.isBuffer(request.body) ? request.body : Buffer.alloc(0))
+  const mount = mounting(app, identify, largestFile)
 
   mount('health', async () => {
     const there = await database.query('select 1').then(
@@ -148,10 +146,10 @@ export function makeApp({ database, newsroom, log, demo, largestFile, pages, ver
   })
   const draftOf = (query: { draftId?: string; draftSeq?: number }) =>
     query.draftId ? { id: query.draftId, seq: query.draftSeq ?? 0 } : undefined
-  mount('newFile', ({ person, query, request }) =>
+  mount('newFile', ({ person, query, body }) =>
     keepVersion(database, {
       personId: person.id,
-      bytes: bodyOf(request),
+      ...body,
       reason: query.reason,
       key: query.key,
       sha256: query.sha256,
@@ -159,10 +157,10 @@ export function makeApp({ database, newsroom, log, demo, largestFile, pages, ver
       target: { place: { shareId: query.shareId, folderId: query.folderId ?? null, name: query.name } },
     }),
   )
-  mount('nextVersion', ({ person, query, params, request }) =>
+  mount('nextVersion', ({ person, query, params, body }) =>
     keepVersion(database, {
       personId: person.id,
-      bytes: bodyOf(request),
+      ...body,
       reason: query.reason,
       key: query.key,
       sha256: query.sha256,

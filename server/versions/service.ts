@@ -17,6 +17,8 @@ import { storeContent } from './content'
 export interface Keeping {
   personId: string
   bytes: Buffer
+  /** SHA-256 of the bytes, if it was taken already. */
+  digest?: Buffer
   reason: Reason
   key: string
   /** SHA-256 in hexadecimal that the sender computed, if it did. */
@@ -32,7 +34,7 @@ export interface Keeping {
  * @throws Refusal name-refused, name-taken, newer-version, checksum-differs, not-allowed, not-found
  */
 export async function keepVersion(database: DataSource, keeping: Keeping): Promise<Saved> {
-  const digest = createHash('sha256').update(keeping.bytes).digest()
+  const digest = keeping.digest ?? createHash('sha256').update(keeping.bytes).digest()
   if (keeping.sha256 && keeping.sha256 !== digest.toString('hex'))
     throw new Refusal('checksum-differs', 'The file changed on its way here, so it was not saved. Save again.')
   try {

@@ -95,7 +95,6 @@ export function Workspace({
     folderId: string | null
     name: string
   }): Promise<Problem | null> => {
-    if (state.file) session.adopt(null, null)
     const saving = session.save(target)
     // The slip closes when the server answered; when it is away, as soon as the device keeps the save.
     const answer = await Promise.race([saving, keptOnDevice()])
