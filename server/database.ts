@@ -3,6 +3,7 @@ import { PersonRow, SessionRow, SettingsRow, SignInFailureRow } from './accounts
 import { DraftRow, RecoveryPointRow } from './drafts/entity'
 import { EntryRow, FileUseRow } from './files/entity'
 import { First1764000000000 } from './migrations/1764000000000-first'
+import { NextVersion1764100000000 } from './migrations/1764100000000-next-version'
 import { MembershipRow, ShareRow } from './shares/entity'
 import { ContentBlockRow, ContentRow, VersionRow } from './versions/entity'
 
@@ -32,7 +33,7 @@ export async function openDatabase(url: string): Promise<DataSource> {
       DraftRow,
       RecoveryPointRow,
     ],
-    migrations: [First1764000000000],
+    migrations: [First1764000000000, NextVersion1764100000000],
     poolSize: 12,
     connectTimeoutMS: 5000,
     // An idle connection that the server closed is dropped; the next request opens another.

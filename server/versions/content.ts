@@ -9,6 +9,17 @@ const blockSize = 1 << 20
 const deflated = promisify(deflateRaw)
 const inflated = promisify(inflateRaw)
 
+/** Bytes that are a single block, as they are to be stored; null for more. */
+export async function singleBlock(bytes: Buffer): Promise<{ packed: boolean; bytes: Buffer } | null> {
+  return bytes.length > 0 && bytes.length <= blockSize ? packBlock(bytes) : null
+}
+
+async function packBlock(plain: Buffer): Promise<{ packed: boolean; bytes: Buffer }> {
+  const packed = worthPacking(plain) ? await deflated(plain, { level: 6 }) : plain
+  const smaller = packed.length < plain.length * 0.9
+  return { packed: smaller, bytes: smaller ? packed : plain }
+}
+
 /**
  * Stores bytes under their SHA-256, in the caller's transaction; does nothing when they are there.
  */
@@ -20,13 +31,12 @@ export async function storeContent(manager: EntityManager, sha256: Buffer, bytes
   if (added.length === 0) return
   for (let index = 0; index * blockSize < bytes.length; index++) {
     const plain = bytes.subarray(index * blockSize, (index + 1) * blockSize)
-    const packed = worthPacking(plain) ? await deflated(plain, { level: 6 }) : plain
-    const smaller = packed.length < plain.length * 0.9
+    const block = await packBlock(plain)
     await manager.query('insert into content_block (sha256, index, packed, bytes) values ($1, $2, $3, $4)', [
       sha256,
       index,
-      smaller,
-      smaller ? packed : plain,
+      block.packed,
+      block.bytes,
     ])
   }
 }

@@ -12,7 +12,7 @@ import { announcing } from '../events/service'
 import { acceptName, entryById, isNameTaken, nameTaken, versionById } from '../files/service'
 import { Refusal, sqlState } from '../refusal'
 import { requireRole } from '../shares/service'
-import { storeContent } from './content'
+import { singleBlock, storeContent } from './content'
 
 export interface Keeping {
   personId: string
@@ -38,11 +38,9 @@ export async function keepVersion(database: DataSource, keeping: Keeping): Promi
   if (keeping.sha256 && keeping.sha256 !== digest.toString('hex'))
     throw new Refusal('checksum-differs', 'The file changed on its way here, so it was not saved. Save again.')
   try {
-    return await database.transaction((manager) =>
-      'fileId' in keeping.target
-        ? addToFile(manager, keeping, keeping.target, digest)
-        : addFile(manager, keeping, keeping.target.place, digest),
-    )
+    const { target } = keeping
+    if ('fileId' in target) return await addToFile(database, keeping, target, digest)
+    return await database.transaction((manager) => addFile(manager, keeping, target.place, digest))
   } catch (error) {
     if (isNameTaken(error) && 'place' in keeping.target) {
       const { shareId, folderId, name } = keeping.target.place
@@ -57,39 +55,78 @@ export async function keepVersion(database: DataSource, keeping: Keeping): Promi
   }
 }
 
+/** What `next_version` in the database answers; see its migration. */
+interface NextVersionRow {
+  outcome: 'added' | 'made' | 'newer' | 'not found' | 'not allowed'
+  share_id: string
+  folder_id: string | null
+  name: string
+  type: string
+  head: string
+  number: number
+  at: Date
+  author: string
+}
+
 async function addToFile(
-  manager: EntityManager,
+  database: DataSource,
   keeping: Keeping,
   { fileId, baseId }: { fileId: string; baseId: string },
   digest: Buffer,
 ): Promise<Saved> {
-  // The row is locked from here to the commit: two savers of one file come one after the other.
-  const [entry] = await manager.query(
-    `select e.share_id, e.folder_id, e.name, e.head_version_id, m.role from entry e left join membership m on m.share_id = e.share_id and m.person_id = $2
-     where e.id = $1 and e.kind = 'file' and e.removed_at is null for update of e`,
-    [fileId, keeping.personId],
-  )
-  if (!entry?.role) throw new Refusal('not-found', 'This file is not here any more.')
-  if (entry.role === 'view') await requireRole(manager, keeping.personId, entry.share_id, 'edit')
-  // A second statement, because only it sees the version that the one who held the lock has made.
-  const [now] = await manager.query(
-    'select (select number from version where id = $1) as number, exists (select from version where request_key = $2) as made',
-    [entry.head_version_id, keeping.key],
-  )
-  if (now.made) return (await madeBy(manager, keeping))!
-  if (entry.head_version_id !== baseId) {
-    const { shareId: _, fileName: __, ...there } = await versionById(manager, entry.head_version_id)
-    throw new Refusal('newer-version', `${there.author.name} saved version ${there.number} meanwhile.`, { head: there })
+  const { personId, reason, draft, bytes } = keeping
+  const block = await singleBlock(bytes)
+  const next = (manager: EntityManager): Promise<NextVersionRow[]> =>
+    manager.query('select * from next_version($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13)', [
+      fileId,
+      baseId,
+      uuidv7(),
+      keeping.key,
+      personId,
+      digest,
+      bytes.length,
+      keeping.at ?? null,
+      reason,
+      draft?.id ?? null,
+      draft?.seq ?? 0,
+      block?.bytes ?? null,
+      block?.packed ?? null,
+    ])
+  const [row] = block
+    ? await next(database.manager)
+    : await database.transaction(async (manager) => {
+        await storeContent(manager, digest, bytes)
+        return next(manager)
+      })
+  switch (row!.outcome) {
+    case 'made':
+      return (await madeBy(database.manager, keeping))!
+    case 'not found':
+      throw new Refusal('not-found', 'This file is not here any more.')
+    case 'not allowed':
+      await requireRole(database.manager, personId, row!.share_id, 'edit')
+      throw new Refusal('not-allowed', 'You may not change files in this share. Ask one of its managers.')
+    case 'newer': {
+      const { shareId: _, fileName: __, ...there } = await versionById(database.manager, row!.head)
+      throw new Refusal('newer-version', `${there.author.name} saved version ${there.number} meanwhile.`, {
+        head: there,
+      })
+    }
   }
-  await storeContent(manager, digest, keeping.bytes)
-  return insertVersion(manager, keeping, digest, {
-    id: fileId,
-    shareId: entry.share_id,
-    folderId: entry.folder_id,
-    name: entry.name,
-    number: now.number + 1,
-    baseId: entry.head_version_id,
-  })
+  const { share_id: shareId, folder_id: folderId, name, type, head: id, number, at, author } = row!
+  const version: Version = {
+    id,
+    fileId,
+    number,
+    sha256: digest.toString('hex'),
+    size: bytes.length,
+    type,
+    author: { id: personId, name: author },
+    at: at.toISOString(),
+    baseId,
+    reason,
+  }
+  return { file: { id: fileId, kind: 'file', shareId, folderId, name, type, head: version, children: null }, version }
 }
 
 async function addFile(
@@ -105,96 +142,64 @@ async function addFile(
   if (place.folderId && (await entryById(manager, place.folderId, 'folder')).shareId !== place.shareId)
     throw new Refusal('not-found', 'This folder is not here any more.')
   await storeContent(manager, digest, keeping.bytes)
-  return insertVersion(manager, keeping, digest, {
-    id: uuidv7(),
-    shareId: place.shareId,
-    folderId: place.folderId,
-    name,
-    number: 1,
-    baseId: null,
-  })
+  return insertFile(manager, keeping, digest, { shareId: place.shareId, folderId: place.folderId, name })
 }
 
-interface VersionedFile {
-  id: string
-  shareId: string
-  folderId: string | null
-  name: string
-  /** Of the version that is added; 1 adds the file too. */
-  number: number
-  baseId: string | null
-}
-
-/** Adds the version, moves the file's head to it, and says so, in one statement: a save waits for each one. */
-async function insertVersion(
+/** Adds the file with its first version, and says so, in one statement. */
+async function insertFile(
   manager: EntityManager,
   keeping: Keeping,
   digest: Buffer,
-  file: VersionedFile,
+  place: { shareId: string; folderId: string | null; name: string },
 ): Promise<Saved> {
-  const id = uuidv7()
-  const type = typeOfName(file.name)
-  const { personId, reason, draft } = keeping
+  const [id, fileId] = [uuidv7(), uuidv7()]
+  const { shareId, folderId, name } = place
+  const type = typeOfName(name)
+  const { personId, reason, draft, bytes } = keeping
   const news = [
-    { about: 'file', shareId: file.shareId, fileId: file.id, versionId: id, authorId: personId },
-    { about: 'place', shareId: file.shareId, folderId: file.folderId },
+    { about: 'file', shareId, fileId, versionId: id, authorId: personId },
+    { about: 'place', shareId, folderId },
   ] as const
-  const head =
-    file.number === 1
-      ? `insert into entry (id, kind, share_id, folder_id, name, name_key, type, head_version_id, created_by) select $2, 'file', $16, $17, $18, $19, $6, $1, $7`
-      : 'update entry set head_version_id = $1 where id = $2'
-  const placing = file.number === 1 ? [file.shareId, file.folderId, file.name, nameKey(file.name)] : []
   const [added] = await manager.query(
     `with added as (
        insert into version (id, file_id, number, sha256, size, type, author_id, at, base_version_id, reason, request_key)
-       values ($1, $2, $3, $4, $5, $6, $7, coalesce($8, clock_timestamp()), $9, $10, $11) returning at),
-     head as (${head}),
-     used as (insert into file_use (person_id, file_id) values ($7, $2) on conflict (person_id, file_id) do update set used_at = now()),
-     drafted as (update draft set file_id = $2, saved_seq = greatest(saved_seq, $13) where id = $12 and person_id = $7)
-     select added.at, person.name as author, ${announcing('$14')}, ${announcing('$15')} from added, person where person.id = $7`,
+       values ($1, $2, 1, $3, $4, $5, $6, coalesce($7, clock_timestamp()), null, $8, $9) returning at),
+     head as (insert into entry (id, kind, share_id, folder_id, name, name_key, type, head_version_id, created_by) select $2, 'file', $14, $15, $16, $17, $5, $1, $6),
+     used as (insert into file_use (person_id, file_id) values ($6, $2)),
+     drafted as (update draft set file_id = $2, saved_seq = greatest(saved_seq, $11) where id = $10 and person_id = $6)
+     select added.at, person.name as author, ${announcing('$12')}, ${announcing('$13')} from added, person where person.id = $6`,
     [
       id,
-      file.id,
-      file.number,
+      fileId,
       digest,
-      keeping.bytes.length,
+      bytes.length,
       type,
       personId,
       keeping.at ?? null,
-      file.baseId,
       reason,
       keeping.key,
       draft?.id ?? null,
       draft?.seq ?? 0,
       ...news.map((one) => JSON.stringify(one)),
-      ...placing,
+      shareId,
+      folderId,
+      name,
+      nameKey(name),
     ],
   )
   const version: Version = {
     id,
-    fileId: file.id,
-    number: file.number,
+    fileId,
+    number: 1,
     sha256: digest.toString('hex'),
-    size: keeping.bytes.length,
+    size: bytes.length,
     type,
     author: { id: personId, name: added.author },
     at: added.at.toISOString(),
-    baseId: file.baseId,
+    baseId: null,
     reason,
   }
-  return {
-    file: {
-      id: file.id,
-      kind: 'file',
-      shareId: file.shareId,
-      folderId: file.folderId,
-      name: file.name,
-      type,
-      head: version,
-      children: null,
-    },
-    version,
-  }
+  return { file: { id: fileId, kind: 'file', shareId, folderId, name, type, head: version, children: null }, version }
 }
 
 async function madeBy(manager: EntityManager, keeping: Keeping): Promise<Saved | null> {
