@@ -4,7 +4,18 @@ import { join } from 'node:path'
 import { postgresPrograms } from '../scripts/lib/packages.mjs'
 import { databaseAccount } from '../scripts/lib/places.mjs'
 import { startPostgres } from '../scripts/lib/postgres.mjs'
-import { expect, fileAs, openBrowser, paper, reach, signIn, startOffice, test, writeNew } from './office'
+import {
+  expect,
+  fileAs,
+  openBrowser,
+  paper,
+  reach,
+  signIn,
+  startOffice,
+  test,
+  untilJournaled,
+  writeNew,
+} from './office'
 
 test('the browser is killed while typing: started again it lists the work, and goes on with every acknowledged letter', async ({
   office,
@@ -15,6 +26,7 @@ test('the browser is killed while typing: started again it lists the work, and g
   await writeNew(first.page, office.url, 'The upper paddle lifts freely. ')
   await expect(reach(first.page)).toContainText('is on this device')
   await first.page.keyboard.type('Never named, never saved.')
+  await untilJournaled(first.page, 'Never named, never saved.')
   await expect(reach(first.page)).toContainText(/^Everything up to .* is on this device\.$/)
   await first.kill()
 
@@ -48,6 +60,7 @@ test('a spreadsheet is rescued with the entry that was still being typed', async
   await first.page.keyboard.type('21')
   await first.page.keyboard.press('Enter')
   await first.page.keyboard.type('=A1*2')
+  await untilJournaled(first.page, '=A1*2')
   await expect(reach(first.page)).toContainText(/^Everything up to .* is on this device\.$/)
   const address = first.page.url()
   await first.kill()

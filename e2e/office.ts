@@ -120,7 +120,6 @@ export async function fileAs(page: Page, name: string): Promise<void> {
   await expect(reach(page)).toContainText('Saved as version 1')
 }
 
-/** Texts of a draft's journal in this browser: what was typed, whatever was committed. */
 export interface LiveBrowser {
   context: BrowserContext
   page: Page
@@ -172,4 +171,30 @@ export async function openBrowser(profile: string): Promise<LiveBrowser> {
       await browser.close().catch(() => {})
     },
   }
+}
+
+/** Waits until this browser's journal has committed an edit with this text in it. */
+export async function untilJournaled(page: Page, text: string): Promise<void> {
+  await expect
+    .poll(() =>
+      page.evaluate(
+        () =>
+          new Promise<string>((done) => {
+            const request = indexedDB.open('jaula')
+            request.onsuccess = () => {
+              const all = request.result.transaction('records').objectStore('records').getAll()
+              all.onsuccess = () => {
+                request.result.close()
+                done(
+                  all.result
+                    .flatMap((record) => JSON.stringify(record.edit).match(/"(?:text|entry)":"([^"]*)"/g) ?? [])
+                    .map((found) => found.replace(/^"\w+":"|"$/g, ''))
+                    .join(''),
+                )
+              }
+            }
+          }),
+      ),
+    )
+    .toContain(text)
 }

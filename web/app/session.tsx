@@ -100,13 +100,9 @@ export function SessionGate({ children }: { children: ReactNode }) {
   return (
     <Context.Provider value={{ person, session: session.data!, settings: mine, signOut }}>
       {children}
+      {/* The card takes no focus: whoever is typing goes on typing, and nothing of it lands in a password. */}
       {again && (
-        <div
-          className="fixed inset-0 z-[60] grid place-items-center bg-ink/30"
-          role="dialog"
-          aria-modal="true"
-          aria-label="Sign in again"
-        >
+        <div className="fixed right-4 top-[68px] z-[60]" role="dialog" aria-label="Sign in again" aria-live="polite">
           <SignIn session={session.data!} onSignedIn={signedIn} again={person} />
         </div>
       )}

@@ -50,7 +50,6 @@ export function SignIn({
         label="Password"
         type="password"
         autoComplete="current-password"
-        autoFocus={!!again}
         value={password}
         onChange={(event) => setPassword(event.target.value)}
         fault={fault}

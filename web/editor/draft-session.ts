@@ -32,8 +32,9 @@ export interface SessionState {
 /** The state of a session as far as the frame around the work depends on it. */
 export type SessionOutline = Omit<SessionState, 'reach'> & { unsaved: boolean }
 
-/** Milliseconds between showing the progress of typing. */
-const shownEvery = 500
+/** The progress of typing is shown when it pauses this long, and at least this often; milliseconds. */
+const pause = 150
+const shownEvery = 1000
 
 export interface Content {
   /** Takes in what is still being entered, so that a save holds it. */
@@ -246,21 +247,27 @@ export class DraftSession {
   }
   private lastOutline: SessionOutline | null = null
   private telling: ReturnType<typeof setTimeout> | undefined
+  private pausing: ReturnType<typeof setTimeout> | undefined
 
   private change(change: Partial<SessionState>): void {
     this.state = { ...this.state, ...change }
     clearTimeout(this.telling)
+    clearTimeout(this.pausing)
     this.telling = undefined
     for (const listener of this.listeners) listener()
   }
 
-  /** Progress of the typing: shown a few times a second, because showing it costs more than keeping it. */
+  /** Progress of the typing: shown now and then, because showing it costs more than keeping it. */
   private progress(reach: ReachFacts): void {
     const wasUnsaved = this.unsaved
     this.state = { ...this.state, reach }
     // What stops being true is taken back at once.
     if (this.unsaved !== wasUnsaved) this.change({})
-    else this.telling ??= setTimeout(() => this.change({}), shownEvery)
+    else {
+      clearTimeout(this.pausing)
+      this.pausing = setTimeout(() => this.change({}), pause)
+      this.telling ??= setTimeout(() => this.change({}), shownEvery)
+    }
   }
 
   /** The time of an edit, by its number. */

@@ -248,7 +248,7 @@ export function Workspace({
 
   return (
     <div className="flex h-full flex-col">
-      <header className="flex h-[60px] shrink-0 items-center gap-3 border-b bg-paper px-3">
+      <header className="flex h-[60px] [contain:strict] shrink-0 items-center gap-3 border-b bg-paper px-3">
         <Link
           to={
             facts.data
