@@ -23,6 +23,15 @@ export class Limits {
     this.found.set(feature, entry)
   }
 
+  /** Takes over what another collection found. */
+  include(other: Limits): void {
+    for (const [feature, { count, where }] of other.found) {
+      this.add(feature, '', count)
+      const entry = this.found.get(feature)!
+      for (const one of where) if (entry.where.size < 5) entry.where.add(one)
+    }
+  }
+
   list(): Limit[] {
     return [...this.found].map(([feature, { count, where }]) => ({ feature, count, where: [...where] }))
   }

@@ -12,6 +12,7 @@ import {
   type Workbook,
 } from '../../content/workbook'
 import { type OpcPackage, openPackage, relationshipKind } from '../opc/package'
+import { readPlainXml } from '../opc/plain-xml'
 import { child, decodeXml, elements, renamedName, renamedPrefixes, textOf, type XmlElement } from '../opc/xml'
 import { DamagedFile, type Limit, Limits } from '../refusals'
 import { unescapeString } from './string'
@@ -145,15 +146,37 @@ interface SharedFormula {
   column: number
 }
 
+interface ReadSheet {
+  sheet: Sheet
+  results: Map<number, CellValue>
+}
+type SheetArguments = Parameters<typeof readSheetBy> extends [string, boolean, ...infer Rest] ? Rest : never
+
+/** Reads a sheet the quick way and, where its XML is not plain, by the full parser. */
 function readSheet(
   bytes: Uint8Array,
+  ...[name, strings, cellStyles, date1904, limits, room]: SheetArguments
+): ReadSheet {
+  const xml = decodeXml(bytes)
+  const tried = { limits: new Limits(), room: { ...room } }
+  const quick = readSheetBy(xml, true, name, strings, cellStyles, date1904, tried.limits, tried.room)
+  if (!quick) return readSheetBy(xml, false, name, strings, cellStyles, date1904, limits, room)!
+  limits.include(tried.limits)
+  room.cells = tried.room.cells
+  return quick
+}
+
+/** @returns null when the quick way does not do for this sheet */
+function readSheetBy(
+  xml: string,
+  quick: boolean,
   name: string,
   strings: readonly string[],
   cellStyles: readonly { style: CellStyle | undefined; lost: string | null }[],
   date1904: boolean,
   limits: Limits,
   room: { cells: number },
-): { sheet: Sheet; results: Map<number, CellValue> } {
+): ReadSheet | null {
   const rows: (Cell | undefined)[][] = []
   const results = new Map<number, CellValue>()
   const widths: Record<number, number> = {}
@@ -185,7 +208,13 @@ function readSheet(
       renamed = renamedPrefixes(attributes)
       root = false
     }
-    const tagName = renamed ? renamedName(tag.name, renamed) : tag.name
+    openTag(renamed ? renamedName(tag.name, renamed) : tag.name, attributes)
+  })
+  parser.on('text', addText)
+  parser.on('cdata', addText)
+  parser.on('closetag', (tag) => closeTag(renamed ? renamedName(tag.name, renamed) : tag.name))
+
+  function openTag(tagName: string, attributes: Record<string, string>): void {
     switch (tagName) {
       case 'c': {
         if (attributes.r === undefined) column++
@@ -243,15 +272,11 @@ function readSheet(
         if (feature) limits.add(feature, name)
       }
     }
-  })
-  parser.on('text', (chunk) => {
+  }
+  function addText(chunk: string): void {
     if (collecting) text += chunk
-  })
-  parser.on('cdata', (chunk) => {
-    if (collecting) text += chunk
-  })
-  parser.on('closetag', (tag) => {
-    const tagName = renamed ? renamedName(tag.name, renamed) : tag.name
+  }
+  function closeTag(tagName: string): void {
     switch (tagName) {
       case 'v':
         value = text
@@ -274,7 +299,7 @@ function readSheet(
         finishCell()
         break
     }
-  })
+  }
 
   function finishCell(): void {
     const look = cellStyles[style]
@@ -353,7 +378,14 @@ function readSheet(
     return one.text === '' ? undefined : one.text
   }
 
-  parser.write(decodeXml(bytes)).close()
+  const start = quick ? xml.indexOf('<sheetData>') : -1
+  const end = quick ? xml.lastIndexOf('</sheetData>') : -1
+  if (quick) {
+    if (start < 0 || end < start) return null
+    parser.write(`${xml.slice(0, start)}<sheetData/>${xml.slice(end + '</sheetData>'.length)}`).close()
+    const handlers = { open: openTag, text: addText, close: closeTag }
+    if (renamed || !readPlainXml(xml, start + '<sheetData>'.length, end, handlers)) return null
+  } else parser.write(xml).close()
   for (const [look, cells] of lostLooks) limits.add(look, name, cells)
   for (const line of rows) if (line) while (line.length && line.at(-1) === undefined) line.pop()
   return { sheet: { name, rows, widths, ...(frozen && (frozen.rows || frozen.columns) ? { frozen } : {}) }, results }
