@@ -70,6 +70,50 @@ test('the page holds headings, lists, tables, marks and page breaks, and a reloa
   await expect(paper(page)).toContainText('uppER')
 })
 
+test('a document takes links, images, alignment and nested lists by its tools, and gives them back', async ({
+  page,
+  office,
+}) => {
+  await signIn(page, office.url)
+  await writeNew(page, office.url, 'Minutes')
+  await page.keyboard.press('Control+a')
+  await page.getByRole('button', { name: 'Link', exact: true }).click()
+  const address = page.getByRole('textbox', { name: 'Address' })
+  await address.fill('not an address')
+  await expect(page.getByText('Use a web address')).toBeVisible()
+  await address.fill('example.org/minutes')
+  await page.keyboard.press('Enter')
+  await expect(paper(page).locator('a')).toHaveAttribute('href', 'https://example.org/minutes')
+  await page.getByRole('button', { name: /^Alignment/ }).click()
+  await page.getByRole('menuitem', { name: 'Centre' }).click()
+  await page.keyboard.press('End')
+  await page.keyboard.press('Enter')
+  await page.getByRole('button', { name: 'Numbers' }).click()
+  await page.keyboard.type('first')
+  await page.keyboard.press('Enter')
+  await page.keyboard.press('Tab')
+  await page.keyboard.type('inside')
+  await page.keyboard.press('Enter')
+  // A red dot, as any drawing program would write it.
+  const dot = Buffer.from(
+    'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mP8z8BQDwAEhQGAhKmMIQAAAABJRU5ErkJggg==',
+    'base64',
+  )
+  await page.getByLabel('Choose an image').setInputFiles({ name: 'Gauge.png', mimeType: 'image/png', buffer: dot })
+  await expect(paper(page).locator('img[src]')).toHaveAttribute('alt', 'Gauge')
+  await page
+    .getByLabel('Choose an image')
+    .setInputFiles({ name: 'Plan.svg', mimeType: 'image/svg+xml', buffer: Buffer.from('<svg/>') })
+  await expect(page.getByText('Plan.svg is not a PNG, JPEG or GIF.')).toBeVisible()
+  await page.keyboard.press('Control+s')
+  await fileAs(page, 'Links and images')
+  await page.reload()
+  await expect(paper(page).locator('p a')).toHaveText('Minutes')
+  await expect(paper(page).locator('p').first()).toHaveCSS('text-align', 'center')
+  await expect(paper(page).locator('ol ol li').first()).toHaveText('inside')
+  await expect(paper(page).locator('img[src]')).toHaveAttribute('src', /^data:image\/png;base64,/)
+})
+
 test('a spreadsheet: entries, formulas, rows, sheets, undo; saved and opened again', async ({ page, office }) => {
   await signIn(page, office.url, 'Ben Marlowe')
   await page.goto(`${office.url}/new/spreadsheet`)

@@ -36,14 +36,17 @@ export function Question({
   )
 }
 
+/** `returnTo` takes the focus when the menu closes, in place of what opened it: the work, for tools. */
 export function Menu({
   trigger,
   children,
   align = 'end',
+  returnTo,
 }: {
   trigger: ReactNode
   children: ReactNode
   align?: 'start' | 'end'
+  returnTo?: () => void
 }) {
   return (
     <DropdownMenu.Root>
@@ -52,6 +55,11 @@ export function Menu({
         <DropdownMenu.Content
           align={align}
           sideOffset={4}
+          onCloseAutoFocus={(event) => {
+            if (!returnTo) return
+            event.preventDefault()
+            returnTo()
+          }}
           className="z-50 min-w-52 rounded-md border bg-paper p-1 shadow-slip"
         >
           {children}

@@ -195,6 +195,7 @@ export function DocumentTools({
       {rule}
       <Menu
         align="start"
+        returnTo={() => view.focus()}
         trigger={
           <IconButton label={`Paragraph: ${on.block}`} side="right" pressed={on.block !== 'Text'}>
             <Type />
@@ -238,6 +239,7 @@ export function DocumentTools({
       })}
       <Menu
         align="start"
+        returnTo={() => view.focus()}
         trigger={
           <IconButton label={`Alignment: ${on.align}`} side="right">
             {on.align === 'center' ? (
@@ -273,6 +275,7 @@ export function DocumentTools({
       {on.table ? (
         <Menu
           align="start"
+          returnTo={() => view.focus()}
           trigger={
             <IconButton label="Table" side="right" pressed>
               <Table />

@@ -246,6 +246,7 @@ function SheetView({ store, editable, slip }: { store: WorkbookStore; editable: 
           {rule}
           <Menu
             align="start"
+            returnTo={() => grid.current?.focus()}
             trigger={
               <IconButton side="right" label="Number format" pressed={!!style.format}>
                 <Binary />
@@ -279,6 +280,7 @@ function SheetView({ store, editable, slip }: { store: WorkbookStore; editable: 
           </IconButton>
           <Menu
             align="start"
+            returnTo={() => grid.current?.focus()}
             trigger={
               <IconButton side="right" label="Fill" pressed={!!style.fill}>
                 <PaintBucket />
@@ -294,6 +296,7 @@ function SheetView({ store, editable, slip }: { store: WorkbookStore; editable: 
           </Menu>
           <Menu
             align="start"
+            returnTo={() => grid.current?.focus()}
             trigger={
               <IconButton side="right" label="Alignment">
                 {style.align === 'center' ? <AlignCenter /> : style.align === 'right' ? <AlignRight /> : <AlignLeft />}
@@ -321,6 +324,7 @@ function SheetView({ store, editable, slip }: { store: WorkbookStore; editable: 
           {rule}
           <Menu
             align="start"
+            returnTo={() => grid.current?.focus()}
             trigger={
               <IconButton side="right" label="Rows">
                 <Rows3 />
@@ -331,6 +335,7 @@ function SheetView({ store, editable, slip }: { store: WorkbookStore; editable: 
           </Menu>
           <Menu
             align="start"
+            returnTo={() => grid.current?.focus()}
             trigger={
               <IconButton side="right" label="Columns">
                 <Columns3 />
