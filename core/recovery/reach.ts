@@ -68,7 +68,7 @@ export function reachOf(facts: ReachFacts, clock: (at: number) => string): Reach
       const why = server === 'away' ? 'Shared storage does not answer.' : 'You are signed out.'
       if (shared.seq >= edit.seq) return `Everything up to ${until(edit)} is on shared storage. ${why}`
       const waits = !waitingSave
-        ? ' It goes there by itself.'
+        ? ' It goes to shared storage by itself when it can.'
         : waitingSave.kept
           ? ` Your save of ${clock(waitingSave.at)} is completed as soon as it can be.`
           : ' Your save is being kept on this device.'
