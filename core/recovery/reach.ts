@@ -80,7 +80,7 @@ export function reachOf(facts: ReachFacts, clock: (at: number) => string): Reach
     if (point.seq >= edit.seq) return `Everything up to ${until(edit)} is on shared storage. ${saved}`
     if (journal.seq >= edit.seq)
       return shared.seq > 0
-        ? `Everything is on this device, up to ${until(shared)} on shared storage too.`
+        ? `Everything up to ${until(edit)} is on this device, up to ${until(shared)} on shared storage too.`
         : `Everything up to ${until(edit)} is on this device.`
     return onDevice ? `${onDevice} is on this device.` : 'This work is only in this tab so far.'
   }
