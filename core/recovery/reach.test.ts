@@ -22,7 +22,13 @@ const anyFacts: fc.Arbitrary<ReachFacts> = fc
       edit: { seq: edits, at: at(edits) },
       journal: { seq: j, at: at(j), refused: refused ? 'This device is full.' : null },
       point: { seq: p, at: at(p) },
-      version: { seq: v, at: number === null ? null : v, number, author: number === null ? null : 'Ida' },
+      version: {
+        seq: v,
+        at: at(v),
+        savedAt: number === null ? null : edits + 100,
+        number,
+        author: number === null ? null : 'Ida',
+      },
       waitingSave: waiting === null ? null : { at: edits, kept: waiting },
       server,
     }
@@ -40,6 +46,14 @@ describe('the reach', () => {
         const onShared = Math.max(facts.point.seq, facts.version.seq)
         if (shared === 'all') expect(onShared).toBe(seq)
         if (device === 'all') expect(Math.max(facts.journal.seq, onShared)).toBe(seq)
+        // A time that is named is the time of an edit that is there, whatever the clock said at the commit.
+        for (const [step, held] of [
+          [steps[1]!, Math.max(facts.journal.seq, onShared)],
+          [steps[2]!, onShared],
+        ] as const)
+          expect(step.until ?? 0).toBeLessThanOrEqual(held)
+        const named = /up to t(\d+) (?:is )?on shared storage/.exec(sentence)
+        if (named) expect(Number(named[1])).toBeLessThanOrEqual(onShared)
         if (/^Saved as/.test(sentence)) expect(facts.version.seq).toBe(seq)
         if (/Everything (up to \S+ )?is on shared storage/.test(sentence)) expect(onShared).toBe(seq)
         if (/Everything (up to \S+ )?is on this device/.test(sentence)) expect(facts.journal.seq).toBe(seq)

@@ -8,8 +8,11 @@ export interface ReachFacts {
   journal: { seq: number; at: number | null; refused: string | null }
   /** The last record in a recovery point that the server committed. */
   point: { seq: number; at: number | null }
-  /** The last record that is in a version that the server committed. */
-  version: { seq: number; at: number | null; number: number | null; author: string | null }
+  /**
+   * The last record that is in a version that the server committed, and the time of its edit. `savedAt` is the
+   * commit's own time: later edits may be older than that, so it never says what is safe.
+   */
+  version: { seq: number; at: number | null; savedAt: number | null; number: number | null; author: string | null }
   /** A save that the server has not answered; `kept` once it is committed on this device. */
   waitingSave: { at: number; kept: boolean } | null
   server: 'there' | 'away' | 'signed out'
@@ -35,6 +38,7 @@ export function reachOf(facts: ReachFacts, clock: (at: number) => string): Reach
   const state = (seq: number, works: boolean): ReachStep['state'] =>
     seq >= edit.seq ? 'all' : !works ? 'stopped' : seq > 0 ? 'behind' : 'none'
   const shared = version.seq >= point.seq ? version : point
+  const sharedSince = shared.seq > 0 && shared.at !== null
   const steps: ReachStep[] = [
     { step: 'tab', state: 'all', until: edit.at },
     {
@@ -53,7 +57,7 @@ export function reachOf(facts: ReachFacts, clock: (at: number) => string): Reach
     if (edit.seq === 0) {
       if (waitingSave) return 'Saving …'
       if (version.number === null) return 'Nothing here to protect yet.'
-      return `This is ${number}${version.author ? ` by ${version.author}` : ''}${version.at ? `, saved ${clock(version.at)}` : ''}.`
+      return `This is ${number}${version.author ? ` by ${version.author}` : ''}${version.savedAt ? `, saved ${clock(version.savedAt)}` : ''}.`
     }
     const until = (one: { at: number | null }) => (one.at === null ? '' : clock(one.at))
     const onDevice =
@@ -63,7 +67,7 @@ export function reachOf(facts: ReachFacts, clock: (at: number) => string): Reach
           ? `Work up to ${until(journal)}`
           : ''
     if (journal.refused !== null)
-      return `${journal.refused} ${shared.seq > 0 ? `Work up to ${until(shared)} is on shared storage.` : 'Save now: this work is only in this tab.'}`
+      return `${journal.refused} ${sharedSince ? `Work up to ${until(shared)} is on shared storage.` : 'Save now: this work is only in this tab.'}`
     if (server !== 'there') {
       const why = server === 'away' ? 'Shared storage does not answer.' : 'You are signed out.'
       if (shared.seq >= edit.seq) return `Everything up to ${until(edit)} is on shared storage. ${why}`
@@ -74,12 +78,13 @@ export function reachOf(facts: ReachFacts, clock: (at: number) => string): Reach
           : ' Your save is being kept on this device.'
       return onDevice ? `${why} ${onDevice} is on this device.${waits}` : `${why} This work is only in this tab so far.`
     }
-    if (version.seq >= edit.seq) return `Saved as ${number} at ${clock(version.at!)}. Everything is on shared storage.`
+    if (version.seq >= edit.seq)
+      return `Saved as ${number} at ${clock(version.savedAt!)}. Everything is on shared storage.`
     if (waitingSave) return `Saving … ${onDevice ? `${onDevice} is on this device.` : ''}`.trim()
     const saved = version.number === null ? 'Not saved as a version yet.' : `Not in ${number} yet.`
     if (point.seq >= edit.seq) return `Everything up to ${until(edit)} is on shared storage. ${saved}`
     if (journal.seq >= edit.seq)
-      return shared.seq > 0
+      return sharedSince
         ? `Everything up to ${until(edit)} is on this device, up to ${until(shared)} on shared storage too.`
         : `Everything up to ${until(edit)} is on this device.`
     return onDevice ? `${onDevice} is on this device.` : 'This work is only in this tab so far.'

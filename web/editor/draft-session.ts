@@ -94,10 +94,12 @@ export class DraftSession {
       reach: {
         edit: { seq, at: lastAt },
         journal: { seq: 0, at: null, refused: null },
-        point: { seq: Math.min(continued?.pointSeq ?? 0, seq), at: (continued?.pointSeq ?? 0) > 0 ? lastAt : null },
+        point: { seq: Math.min(continued?.pointSeq ?? 0, seq), at: (continued?.pointSeq ?? 0) >= seq ? lastAt : null },
         version: {
           seq: versionSeq,
-          at: head ? Date.parse(head.at) : null,
+          // The time of an edit before the last one is not known any more; none is claimed.
+          at: versionSeq >= seq ? lastAt : null,
+          savedAt: head ? Date.parse(head.at) : null,
           number: head?.number ?? null,
           author: head?.author.name ?? null,
         },
@@ -215,7 +217,7 @@ export class DraftSession {
           ...this.state.reach.version,
           number: head?.number ?? null,
           author: head?.author.name ?? null,
-          at: head ? Date.parse(head.at) : null,
+          savedAt: head ? Date.parse(head.at) : null,
           seq: file ? this.state.reach.version.seq : 0,
         },
       },
@@ -307,7 +309,8 @@ export class DraftSession {
             waitingSave: null,
             version: {
               seq: message.seq,
-              at: Date.parse(version.at),
+              at: this.timeOf(message.seq),
+              savedAt: Date.parse(version.at),
               number: version.number,
               author: version.author.name,
             },
