@@ -21,7 +21,8 @@ const symbols: Record<string, string> = {
   '|': 'vertical bar',
 }
 const forbidden = /[\\/:*?"<>|]/g
-const control = /[\u0000-\u001f\u007f-\u009f\u200b\u2028\u2029\ufeff]/g
+// Among them the marks that turn the direction of writing: with them a name can pretend another ending.
+const control = /[\u0000-\u001f\u007f-\u009f\u00ad\u200b\u200e\u200f\u2028-\u202e\u2060\u2066-\u2069\ufeff]/g
 /** Device names of common desktop systems, refused with any extension. */
 const reserved = /^(con|prn|aux|nul|com[0-9¹²³]|lpt[0-9¹²³])(\.|$)/i
 const longest = 255

@@ -1,0 +1,24 @@
+// A file's type by its first bytes, whatever its name says.
+
+const ascii = (bytes: Uint8Array, from: number, to: number) => String.fromCharCode(...bytes.subarray(from, to))
+const starts = (bytes: Uint8Array, ...signature: number[]) => signature.every((byte, index) => bytes[index] === byte)
+
+/**
+ * The type that bytes have by their signature, null when they have none that is known.
+ * Sources: APPNOTE.TXT 4.3 (zip), ECMA-376 part 2, ISO/IEC 26300-3 §3.3 (mimetype is the first,
+ * stored member), ISO 32000-1 §7.5.2, ISO/IEC 15948 §5.2, ISO/IEC 10918-1 annex B.
+ */
+export function typeOfBytes(bytes: Uint8Array): string | null {
+  if (starts(bytes, 0x25, 0x50, 0x44, 0x46, 0x2d)) return 'pdf'
+  if (starts(bytes, 0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a)) return 'png'
+  if (starts(bytes, 0xff, 0xd8, 0xff)) return 'jpg'
+  if (!starts(bytes, 0x50, 0x4b, 0x03, 0x04)) return null
+  const first = ascii(bytes, 30, 120)
+  if (first.startsWith('mimetypeapplication/vnd.oasis.opendocument.text')) return 'odt'
+  if (first.startsWith('mimetypeapplication/vnd.oasis.opendocument.spreadsheet')) return 'ods'
+  // The central directory is at the end; its names tell what the package holds.
+  const tail = new TextDecoder('latin1').decode(bytes.subarray(Math.max(0, bytes.length - 65_536)))
+  if (tail.includes('word/document')) return 'docx'
+  if (tail.includes('xl/workbook')) return 'xlsx'
+  return null
+}

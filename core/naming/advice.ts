@@ -1,0 +1,132 @@
+// What is worth saying of a name that systems would accept: it can be saved all the same.
+import { checkName, splitExtension } from './check'
+import type { ReadyConvention } from './convention'
+import { findDates } from './dates'
+import { mixedWord } from './lookalike'
+import type { Neighbours } from './neighbours'
+
+export interface Advice {
+  about: 'spaces' | 'look-alike' | 'same' | 'alike' | 'near' | 'version word' | 'date' | 'path' | 'type' | 'refused'
+  /** In words. */
+  reason: string
+  /** The whole name put right; null where a person must decide. */
+  correction: string | null
+  /** Such a name is refused and not only advised against. */
+  refused: boolean
+}
+
+export const longestPath = 400
+
+/**
+ * Words by which people tell versions apart by hand, alone or with a number. Draft is not one of
+ * them: a draft is a kind of paper.
+ */
+const versionWord =
+  /(?<![\p{L}\p{N}])(?:copy(?:[ _-]+of)?(?:[ _-]*\(?\d{1,3}\)?)?|final(?:ly)?|newest|new|old|latest|updated|corrected|last|(?:version|vers|ver|rev|v)[ ._-]?\d{1,3}(?:\.\d{1,3})?|\(\d{1,2}\))(?![\p{L}\p{N}])/giu
+
+/** Version words of a stem, in their order. */
+export const versionWords = (stem: string): { from: number; to: number; word: string }[] =>
+  Array.from(stem.matchAll(versionWord), (match) => ({ from: match.index, to: match.index + match[0].length, word: match[0] }))
+
+/** A stem with stretches taken out and the gaps that leaves closed. */
+export function without(stem: string, stretches: readonly { from: number; to: number }[]): string {
+  let rest = stem
+  for (const { from, to } of [...stretches].sort((a, b) => b.from - a.from)) rest = `${rest.slice(0, from)} ${rest.slice(to)}`
+  return rest
+    .replace(/\(\s*\)/g, ' ')
+    .replace(/([_-])\s*([_-])/g, '$1')
+    .replace(/\s*([_-])\s*$|^\s*[_-]\s*/g, '')
+    .replace(/\s+/g, ' ')
+    .replace(/ ?_ ?/g, '_')
+    .trim()
+}
+
+/** What surrounds the name, as far as it is known. */
+export interface Surroundings {
+  /** Names in the same place. */
+  neighbours?: Neighbours
+  /** The file's name so far, when it is renamed. */
+  present?: string
+  /** Share and folders, for the length of the path. */
+  path?: readonly string[]
+  /** The convention that holds here: a name that follows it is not picked at for words or dates. */
+  convention?: ReadyConvention | null
+  /** The type that the bytes have, by their signature; null when not known. */
+  bytesType?: string | null
+}
+
+/** Everything there is to say about a name with its extension, what is refused first. */
+export function adviseName(name: string, around: Surroundings = {}): Advice[] {
+  const advice: Advice[] = []
+  const fault = checkName(name)
+  if (fault) advice.push({ about: 'refused', reason: fault.reason, correction: fault.correction, refused: true })
+  const [stem, extension] = splitExtension(name)
+  const path = [...(around.path ?? []), name].join('/')
+  if (Array.from(path).length > longestPath)
+    advice.push({
+      about: 'path',
+      reason: `With its folders this name has ${Array.from(path).length} letters; many computers stop at ${longestPath}. Shorten it or file it higher up.`,
+      correction: null,
+      refused: true,
+    })
+  for (const { name: there, how } of around.neighbours?.of(name, around.present) ?? []) {
+    if (how === 'same')
+      advice.push({ about: 'same', reason: `${there} is here already.`, correction: null, refused: true })
+    else
+      advice.push({
+        about: how,
+        reason:
+          how === 'alike'
+            ? `${there} is here already and looks the same: only capitals, accents or look-alike letters differ.`
+            : `${there} is here already and differs in one letter only. Is one of them a slip?`,
+        correction: null,
+        refused: false,
+      })
+  }
+  if (/ {2,}/.test(name))
+    advice.push({
+      about: 'spaces',
+      reason: 'Two spaces stand together; in a list that cannot be seen.',
+      correction: name.replace(/ {2,}/g, ' '),
+      refused: false,
+    })
+  const mixed = mixedWord(stem)
+  if (mixed)
+    advice.push({
+      about: 'look-alike',
+      reason: `The word ${mixed.word} has letters of another script that look like Latin ones, so a search for it fails.`,
+      correction: name.replace(mixed.word, mixed.latin),
+      refused: false,
+    })
+  const follows = around.convention?.parse(stem) != null
+  if (!follows) {
+    const words = versionWords(stem)
+    if (words.length) {
+      const rest = without(stem, words)
+      advice.push({
+        about: 'version word',
+        reason: `‹${words[0]!.word}› tells versions apart by hand. Jaula keeps every version under one name.`,
+        correction: rest ? rest + extension : null,
+        refused: false,
+      })
+    }
+    const date = findDates(stem).find((one) => !one.iso && one.value.length === 10)
+    if (date)
+      advice.push({
+        about: 'date',
+        reason: date.others.length
+          ? `The date ${stem.slice(date.from, date.to)} can be read as ${[date.value, ...date.others].join(' or ')}. Written the year first it is plain and sorts.`
+          : `Written ${date.value}, the date sorts with the others.`,
+        correction: date.others.length ? null : stem.slice(0, date.from) + date.value + stem.slice(date.to) + extension,
+        refused: false,
+      })
+  }
+  if (around.bytesType && extension.slice(1).toLowerCase() !== around.bytesType)
+    advice.push({
+      about: 'type',
+      reason: `The content is ${around.bytesType}, but the name ends in ${extension || 'nothing'}. Programs go by the ending.`,
+      correction: `${stem}.${around.bytesType}`,
+      refused: false,
+    })
+  return advice
+}
