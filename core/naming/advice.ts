@@ -1,7 +1,7 @@
 // What is worth saying of a name that systems would accept: it can be saved all the same.
 import { checkName, splitExtension } from './check'
 import type { ReadyConvention } from './convention'
-import { findDates } from './dates'
+import { findDates, lowered } from './dates'
 import { mixedWord } from './lookalike'
 import type { Neighbours } from './neighbours'
 
@@ -22,16 +22,21 @@ export const longestPath = 400
  * them: a draft is a kind of paper.
  */
 const versionWord =
-  /(?<![\p{L}\p{N}])(?:copy(?:[ _-]+of)?(?:[ _-]*\(?\d{1,3}\)?)?|final(?:ly)?|newest|new|old|latest|updated|corrected|last|(?:version|vers|ver|rev|v)[ ._-]?\d{1,3}(?:\.\d{1,3})?|\(\d{1,2}\))(?![\p{L}\p{N}])/giu
+  /(?<![\p{L}\p{N}])(?:copy(?:[ _-]+of)?(?:[ _-]*\(?\d{1,3}\)?)?|final(?:ly)?|newest|new|old|latest|updated|corrected|last|(?:version|vers|ver|rev|v)[ ._-]?\d{1,3}(?:\.\d{1,3})?|\(\d{1,2}\))(?![\p{L}\p{N}])/gu
 
 /** Version words of a stem, in their order. */
 export const versionWords = (stem: string): { from: number; to: number; word: string }[] =>
-  Array.from(stem.matchAll(versionWord), (match) => ({ from: match.index, to: match.index + match[0].length, word: match[0] }))
+  Array.from(lowered(stem).matchAll(versionWord), (match) => ({
+    from: match.index,
+    to: match.index + match[0].length,
+    word: stem.slice(match.index, match.index + match[0].length),
+  }))
 
 /** A stem with stretches taken out and the gaps that leaves closed. */
 export function without(stem: string, stretches: readonly { from: number; to: number }[]): string {
   let rest = stem
-  for (const { from, to } of [...stretches].sort((a, b) => b.from - a.from)) rest = `${rest.slice(0, from)} ${rest.slice(to)}`
+  for (const { from, to } of [...stretches].sort((a, b) => b.from - a.from))
+    rest = `${rest.slice(0, from)} ${rest.slice(to)}`
   return rest
     .replace(/\(\s*\)/g, ' ')
     .replace(/([_-])\s*([_-])/g, '$1')

@@ -60,7 +60,28 @@ class Automaton {
 }
 
 /** Letters that stand for all the others: a small one, a capital, one without case, a mark, a digit, symbols. */
-const standIns = ['b', 'B', 'ʘ', 'א', '漢', '\u0301', '5', '1', '3', '0', '-', '_', '.', ' ', '+', '§', '٣', 'W', 'Q', 'ß']
+const standIns = [
+  'b',
+  'B',
+  'ʘ',
+  'א',
+  '漢',
+  '\u0301',
+  '5',
+  '1',
+  '3',
+  '0',
+  '-',
+  '_',
+  '.',
+  ' ',
+  '+',
+  '§',
+  '٣',
+  'W',
+  'Q',
+  'ß',
+]
 
 function alphabetOf(convention: ReadyConvention): string[] {
   const letters = new Set(standIns)
@@ -215,11 +236,19 @@ export function findAmbiguity(convention: ReadyConvention): Ambiguity | null | '
     before: Pair | null
   }
   const seen = new Set<number>()
-  let wave: Pair[] = starts.map((start) => ({ a: start, b: start, apart: false, letter: '', marks: [0, 0], before: null }))
+  let wave: Pair[] = starts.map((start) => ({
+    a: start,
+    b: start,
+    apart: false,
+    letter: '',
+    marks: [0, 0],
+    before: null,
+  }))
   while (wave.length) {
     const next: Pair[] = []
     for (const pair of wave) {
-      if (pair.apart && automaton.accepting.has(pair.a) && automaton.accepting.has(pair.b)) return example(convention, pair)
+      if (pair.apart && automaton.accepting.has(pair.a) && automaton.accepting.has(pair.b))
+        return example(convention, pair)
       for (const [letter, steps] of automaton.steps[pair.a]!) {
         const others = automaton.steps[pair.b]!.get(letter)
         if (!others) continue
@@ -245,7 +274,8 @@ export function findAmbiguity(convention: ReadyConvention): Ambiguity | null | '
     for (let pair: Pair | null = end; pair?.before; pair = pair.before) letters.unshift(pair)
     const reading = (side: 0 | 1): PartValues => {
       const texts = new Map<number, string>()
-      for (const { letter, marks } of letters) if (marks[side] >= 0) texts.set(marks[side], (texts.get(marks[side]) ?? '') + letter)
+      for (const { letter, marks } of letters)
+        if (marks[side] >= 0) texts.set(marks[side], (texts.get(marks[side]) ?? '') + letter)
       const values: PartValues = {}
       for (const [index, text] of texts) {
         const { part, read } = ready.parts[index]!

@@ -8,7 +8,11 @@ export const sampleLists: ControlledList[] = [
     name: 'Locks and bridges',
     revision: 1,
     values: [
-      ...Array.from({ length: 8 }, (_, index) => ({ code: `LK0${index + 1}`, label: `Lock ${index + 1}`, retired: false })),
+      ...Array.from({ length: 8 }, (_, index) => ({
+        code: `LK0${index + 1}`,
+        label: `Lock ${index + 1}`,
+        retired: false,
+      })),
       ...Array.from({ length: 12 }, (_, index) => ({
         code: `BR${String(index + 1).padStart(2, '0')}`,
         label: `Bridge ${index + 1}`,
@@ -26,7 +30,7 @@ export const sampleLists: ControlledList[] = [
       { code: 'Notice', label: 'Notices', retired: false },
       { code: 'Tender', label: 'Tenders', retired: false },
       { code: 'Mess-ung', label: 'Größe messen', retired: false },
-      { code: 'שער', label: 'gates', retired: false },
+      { code: 'שער', label: 'doors of a lock', retired: false },
     ],
   },
 ]
@@ -35,13 +39,25 @@ const separator = fc.constantFrom('_', '-', ' ', '', ' - ', '.', '__', '§')
 const part = (id: string): fc.Arbitrary<NamePart> => {
   const facts = { id: fc.constant(id), label: fc.constant(id), separator, optional: fc.boolean() }
   return fc.oneof(
-    fc.record({ ...facts, optional: fc.constant(false), kind: fc.constant('text' as const), text: fc.constantFrom('MCT', 'x', 'no.', 'LK', '20') }),
+    fc.record({
+      ...facts,
+      optional: fc.constant(false),
+      kind: fc.constant('text' as const),
+      text: fc.constantFrom('MCT', 'x', 'no.', 'LK', '20'),
+    }),
     fc.record({
       ...facts,
       kind: fc.constant('date' as const),
-      form: fc.constantFrom('YYYY-MM-DD', 'YYYYMMDD', 'YYYY-MM', 'YYYY', 'DD.MM.YYYY', 'MM-DD-YYYY', 'YYYY-Www', 'YYYY-Qq') as fc.Arbitrary<
-        Extract<NamePart, { kind: 'date' }>['form']
-      >,
+      form: fc.constantFrom(
+        'YYYY-MM-DD',
+        'YYYYMMDD',
+        'YYYY-MM',
+        'YYYY',
+        'DD.MM.YYYY',
+        'MM-DD-YYYY',
+        'YYYY-Www',
+        'YYYY-Qq',
+      ) as fc.Arbitrary<Extract<NamePart, { kind: 'date' }>['form']>,
       source: fc.constant('today' as const),
     }),
     fc.record({
@@ -102,7 +118,16 @@ export const valueFor = (one: NamePart): fc.Arbitrary<string | undefined> => {
               : fc.oneof(
                   fc.string({ unit: 'binary', maxLength: 30 }),
                   fc.string({ unit: 'grapheme', maxLength: 30 }),
-                  fc.constantFrom('Gate paddles', 'gate-paddles', 'LK07', '2026-10-14', 'Inspection', 'ῼ straße ŉ İ', 'a_b - c..', 'שלום עולם'),
+                  fc.constantFrom(
+                    'Gate paddles',
+                    'gate-paddles',
+                    'LK07',
+                    '2026-10-14',
+                    'Inspection',
+                    'ῼ straße ŉ İ',
+                    'a_b - c..',
+                    'שלום עולם',
+                  ),
                 )
   return one.optional ? fc.option(value, { nil: undefined }) : value
 }

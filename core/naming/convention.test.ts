@@ -11,7 +11,9 @@ const valuesFor = (rules: Rules): fc.Arbitrary<PartValues> =>
   fc
     .tuple(...rules.parts.map(valueFor))
     .map((values) =>
-      Object.fromEntries(rules.parts.flatMap(({ id }, index) => (values[index] === undefined ? [] : [[id, values[index]!]]))),
+      Object.fromEntries(
+        rules.parts.flatMap(({ id }, index) => (values[index] === undefined ? [] : [[id, values[index]!]])),
+      ),
     )
 
 /** Every way to read a stem, by trying everything: the slow truth that the automaton is held to. */
@@ -40,7 +42,9 @@ describe('conventions', () => {
     let built = 0
     fc.assert(
       fc.property(
-        anyRules.filter((rules) => checkRules(rules, sampleLists).length === 0).chain((rules) => fc.tuple(fc.constant(rules), valuesFor(rules))),
+        anyRules
+          .filter((rules) => checkRules(rules, sampleLists).length === 0)
+          .chain((rules) => fc.tuple(fc.constant(rules), valuesFor(rules))),
         ([rules, given]) => {
           const ready = readyConvention(rules, sampleLists)
           const { stem, values, missing, refused } = compose(ready, given)
@@ -85,7 +89,14 @@ describe('conventions', () => {
     const parts = kinds.map((kind, index) => {
       const facts = { id: `p${index}`, label: `p${index}`, separator, optional: false }
       if (kind === 'words')
-        return { ...facts, kind, letters: 'as typed' as const, longest: 20, symbols: 'letters and digits' as const, spaces: '_' as const }
+        return {
+          ...facts,
+          kind,
+          letters: 'as typed' as const,
+          longest: 20,
+          symbols: 'letters and digits' as const,
+          spaces: '_' as const,
+        }
       if (kind === 'list') return { ...facts, kind, listId: sampleLists[0]!.id, shows: 'code' as const }
       if (kind === 'counter') return { ...facts, kind, width: 3, start: 1, per: 'folder' as const }
       return { ...facts, kind, form: 'YYYYMMDD' as const, source: 'today' as const }
@@ -96,9 +107,33 @@ describe('conventions', () => {
   test('an optional part between two others leaves no trace, and the filing rule leaves out its folder', () => {
     const rules: Rules = {
       parts: [
-        { id: 'date', label: 'Date', separator: '', optional: false, kind: 'date', form: 'YYYY-MM-DD', source: 'today' },
-        { id: 'lock', label: 'Lock', separator: '_', optional: true, kind: 'list', listId: sampleLists[0]!.id, shows: 'code' },
-        { id: 'kind', label: 'Kind', separator: '_', optional: false, kind: 'list', listId: sampleLists[1]!.id, shows: 'code' },
+        {
+          id: 'date',
+          label: 'Date',
+          separator: '',
+          optional: false,
+          kind: 'date',
+          form: 'YYYY-MM-DD',
+          source: 'today',
+        },
+        {
+          id: 'lock',
+          label: 'Lock',
+          separator: '_',
+          optional: true,
+          kind: 'list',
+          listId: sampleLists[0]!.id,
+          shows: 'code',
+        },
+        {
+          id: 'kind',
+          label: 'Kind',
+          separator: '_',
+          optional: false,
+          kind: 'list',
+          listId: sampleLists[1]!.id,
+          shows: 'code',
+        },
       ],
       folders: [[{ part: 'kind', as: 'label' }], [{ part: 'date', as: 'year' }], [{ part: 'lock', as: 'name' }]],
     }
@@ -110,6 +145,8 @@ describe('conventions', () => {
     expect(compose(ready, without).stem).toBe('2026-10-14_Notice')
     expect(placeOf(ready, without)).toEqual(['Notices', '2026'])
     expect(ready.parse('2026-02-30_Notice')).toBeNull()
-    expect(checkRules({ ...rules, parts: rules.parts.slice(1, 2), folders: [] }, sampleLists)[0]?.reason).toMatch(/optional/)
+    expect(checkRules({ ...rules, parts: rules.parts.slice(1, 2), folders: [] }, sampleLists)[0]?.reason).toMatch(
+      /optional/,
+    )
   })
 })

@@ -59,7 +59,12 @@ export const initialsOf = (name: string): string =>
     .slice(0, 4)
     .join('')
 
-function fixedSet(part: NamePart, index: number, texts: Map<string, string>, values: readonly ListValue[] = []): ReadyPart {
+function fixedSet(
+  part: NamePart,
+  index: number,
+  texts: Map<string, string>,
+  values: readonly ListValue[] = [],
+): ReadyPart {
   const byText = new Map(Array.from(texts, ([value, text]) => [text, value]))
   const sorted = [...byText.keys()].sort((a, b) => b.length - a.length)
   return {

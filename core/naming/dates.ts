@@ -116,8 +116,14 @@ const months = [
 ]
 const monthWord = `(${months.map((month) => `${month.slice(0, 3)}(?:${month.slice(3)})?`).join('|')}|sept)`
 const mark = '[-._/ ]'
+/** Small letters of a text, letter for letter; the text itself where that would move its letters. */
+export function lowered(text: string): string {
+  const small = text.toLowerCase()
+  return small.length === text.length ? small : text
+}
+
 const found = new RegExp(
-  [
+  `(?<![\\p{L}\\p{N}])(?:${[
     `(?<y1>(?:19|20)\\d{2})(?<s1>${mark})(?<m1>\\d{1,2})\\k<s1>(?<d1>\\d{1,2})`,
     `(?<y2>(?:19|20)\\d{2})(?<m2>0\\d|1[0-2])(?<d2>[0-2]\\d|3[01])`,
     `(?<a3>\\d{1,2})(?<s3>${mark})(?<b3>\\d{1,2})\\k<s3>(?<c3>(?:19|20)?\\d{2})`,
@@ -125,12 +131,10 @@ const found = new RegExp(
     `${monthWord.replace('(', '(?<m5>')}[-._ ]*(?<d5>\\d{1,2})(?:st|nd|rd|th)?[-_, ]+(?<y5>(?:19|20)\\d{2})`,
     `${monthWord.replace('(', '(?<m6>')}[-._ ]*(?<y6>(?:19|20)\\d{2})`,
     `(?<y7>(?:19|20)\\d{2})[-._](?<m7>0\\d|1[0-2])`,
-    `(?<y9>(?:19|20)\\d{2})-(?:W(?<w9>\\d{2})|Q(?<q9>[1-4]))`,
+    `(?<y9>(?:19|20)\\d{2})-(?:w(?<w9>\\d{2})|q(?<q9>[1-4]))`,
     '(?<y8>(?:19|20)\\d{2})',
-  ]
-    .map((one) => `(?<![\\p{L}\\p{N}])(?:${one})(?![\\p{L}\\p{N}])`)
-    .join('|'),
-  'giu',
+  ].join('|')})(?![\\p{L}\\p{N}])`,
+  'gu',
 )
 const monthNumber = (word: string) => months.findIndex((month) => month.startsWith(word.slice(0, 3).toLowerCase())) + 1
 const century = (year: string) => (year.length === 4 ? Number(year) : Number(year) + (Number(year) < 70 ? 2000 : 1900))
@@ -140,9 +144,8 @@ const century = (year: string) => (year.length === 4 ? Number(year) : Number(yea
  * the other order is among `others` where the calendar allows it.
  */
 export function findDates(text: string): FoundDate[] {
-  // Underscores join words for people and not for the expression's boundaries.
   const results: FoundDate[] = []
-  for (const match of text.matchAll(found)) {
+  for (const match of lowered(text).matchAll(found)) {
     const g = match.groups!
     const days: string[] = []
     const add = (year: number, month: number, day: number) => {
@@ -168,7 +171,7 @@ export function findDates(text: string): FoundDate[] {
       to: match.index + match[0].length,
       value,
       others: [...new Set(days)].filter((day) => day !== value),
-      iso: match[0] === value,
+      iso: text.startsWith(value, match.index) && match[0].length === value.length,
     })
   }
   return results

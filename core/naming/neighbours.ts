@@ -45,7 +45,8 @@ export class Neighbours {
     const key = nameKey(name)
     const bones = skeleton(name)
     const alike = this.skeletons.get(bones)
-    if (alike !== undefined && nameKey(alike) !== own) found.push({ name: alike, how: nameKey(alike) === key ? 'same' : 'alike' })
+    if (alike !== undefined && nameKey(alike) !== own)
+      found.push({ name: alike, how: nameKey(alike) === key ? 'same' : 'alike' })
     else if (this.keys.has(key) && key !== own) found.push({ name, how: 'same' })
     const stem = splitExtension(bones)[0]
     if (stem.length < 5) return found

@@ -57,7 +57,10 @@ export function checkRules(rules: Rules, lists: readonly ControlledList[]): Rule
       if (part.optional) add(part.id, 'A counter cannot be optional: it would leave gaps.')
       if (part.per !== 'folder')
         for (const other of part.per)
-          if (other === part.id || !rules.parts.some(({ id, kind }) => id === other && kind !== 'counter' && kind !== 'text'))
+          if (
+            other === part.id ||
+            !rules.parts.some(({ id, kind }) => id === other && kind !== 'counter' && kind !== 'text')
+          )
             add(part.id, 'A counter can be counted by the values of other parts only.')
     }
     if (part.kind === 'file kind') {
@@ -115,7 +118,8 @@ export function checkListValues(values: readonly ListValue[]): { row: number; re
     const code = value.code.normalize('NFC')
     const fault = code.trim() === '' ? 'A value needs a code.' : textFault(value.code, `The code ${value.code}`)
     if (fault) faults.push({ row, reason: fault })
-    else if (/^[\s.]|[\s.]$/.test(code)) faults.push({ row, reason: `The code ${code} begins or ends with a space or a dot.` })
+    else if (/^[\s.]|[\s.]$/.test(code))
+      faults.push({ row, reason: `The code ${code} begins or ends with a space or a dot.` })
     const earlier = seen.get(code.toLowerCase())
     if (earlier !== undefined) faults.push({ row, reason: `The code ${code} is in line ${earlier + 1} already.` })
     else seen.set(code.toLowerCase(), row)

@@ -56,7 +56,11 @@ const tests = (part: WordsPart) => {
   let sets = compiled.get(key)
   if (!sets) {
     const { first, edge, middle } = wordSets(part)
-    sets = { first: new RegExp(`^${first}$`, 'v'), edge: new RegExp(`^${edge}$`, 'v'), middle: new RegExp(`^${middle}$`, 'v') }
+    sets = {
+      first: new RegExp(`^${first}$`, 'v'),
+      edge: new RegExp(`^${edge}$`, 'v'),
+      middle: new RegExp(`^${middle}$`, 'v'),
+    }
     compiled.set(key, sets)
   }
   return sets
@@ -79,7 +83,8 @@ export function fitWords(typed: string, part: WordsPart): string {
     }
   }
   let letters = Array.from(words.join(part.spaces))
-  if (part.letters === 'first capital' && letters[0]) letters = [...Array.from(letters[0].toUpperCase().normalize('NFC')), ...letters.slice(1)]
+  if (part.letters === 'first capital' && letters[0])
+    letters = [...Array.from(letters[0].toUpperCase().normalize('NFC')), ...letters.slice(1)]
   while (letters.length && !first.test(letters[0]!)) letters.shift()
   letters = letters.slice(0, part.longest)
   while (letters.length && !edge.test(letters.at(-1)!)) letters.pop()
