@@ -4,6 +4,6 @@ import { defineConfig } from 'vite'
 export default defineConfig({
   plugins: [tailwindcss()],
   define: { __MEASURING__: 'false' },
-  build: { outDir: 'dist/web', emptyOutDir: true, target: 'es2022', chunkSizeWarningLimit: 4000 },
+  build: { outDir: 'dist/web', emptyOutDir: true, target: 'es2024', chunkSizeWarningLimit: 4000 },
   worker: { format: 'es' },
 })

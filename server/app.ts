@@ -19,11 +19,25 @@ import {
 import { demoAccounts } from './demo/people'
 import { draftById, draftsOf, endDraft, heartbeat, takePoint } from './drafts/service'
 import type { Newsroom } from './events/service'
+import { performAct, removedFrom, undoAct } from './files/acts'
+import { auditMaterial, namesIn, recentPlaces } from './files/places'
 import { fileFacts, newFolder, noteUse, placeContents, recentFiles, versionById } from './files/service'
+import { nextNumber } from './naming/counters'
+import {
+  changeConvention,
+  changeList,
+  endConvention,
+  newConvention,
+  newList,
+  shareNaming,
+  usedValues,
+} from './naming/service'
 import { openapi } from './openapi'
 import { databaseIsAway, Refusal } from './refusal'
+import { findFiles } from './search/find'
 import { mounting } from './serve'
-import { addMember, addShare, requireRole, sharesOf } from './shares/service'
+import { addMember, addShare, requireRole, setShareDefaults, sharesOf } from './shares/service'
+import { addTemplate, removeTemplate, templatesFor } from './templates/service'
 import { readContent } from './versions/content'
 import { keepVersion } from './versions/service'
 
@@ -135,7 +149,7 @@ export function makeApp({ database, newsroom, log, demo, largestFile, pages, ver
 
   mount('shares', ({ person }) => sharesOf(database.manager, person.id))
   mount('place', ({ person, params, query }) =>
-    placeContents(database.manager, person.id, params.shareId, query.folderId ?? null),
+    placeContents(database.manager, person.id, params.shareId, query.folderId ?? null, query),
   )
   mount('newFolder', ({ person, body }) => newFolder(database, person.id, body.shareId, body.folderId, body.name))
   mount('recent', ({ person }) => recentFiles(database.manager, person.id))
@@ -154,7 +168,16 @@ export function makeApp({ database, newsroom, log, demo, largestFile, pages, ver
       key: query.key,
       sha256: query.sha256,
       draft: draftOf(query),
-      target: { place: { shareId: query.shareId, folderId: query.folderId ?? null, name: query.name } },
+      target: {
+        place: {
+          shareId: query.shareId,
+          folderId: query.folderId ?? null,
+          path: query.path?.split('/').filter(Boolean),
+          name: query.name,
+          composition: query.composition,
+          originId: query.originId,
+        },
+      },
     }),
   )
   mount('nextVersion', ({ person, query, params, body }) =>
@@ -199,6 +222,42 @@ export function makeApp({ database, newsroom, log, demo, largestFile, pages, ver
     response.end()
     return undefined
   })
+
+  mount('placeNames', async ({ person, params, query }) => ({
+    names: await namesIn(database.manager, person.id, params.shareId, query.folderId ?? null),
+  }))
+  mount('shareDefaults', ({ person, params, body }) =>
+    setShareDefaults(database.manager, person.id, params.shareId, body),
+  )
+  mount('recentPlaces', ({ person }) => recentPlaces(database.manager, person.id))
+  mount('removed', ({ person, params }) => removedFrom(database.manager, person.id, params.shareId))
+  mount('act', ({ person, body }) => performAct(database, person.id, body))
+  mount('undo', ({ person, params }) => undoAct(database, person.id, params.actId))
+  mount('search', ({ person, query }) =>
+    findFiles(database.manager, person.id, {
+      q: query.q,
+      ...(query.shareId && { shareId: query.shareId }),
+      facets: query.facets?.split('\n').filter(Boolean) ?? [],
+    }),
+  )
+
+  mount('naming', ({ person, params }) => shareNaming(database.manager, person.id, params.shareId))
+  mount('newList', ({ person, body }) => newList(database, person.id, body))
+  mount('changeList', ({ person, params, body }) => changeList(database, person.id, params.listId, body))
+  mount('newConvention', ({ person, body }) => newConvention(database, person.id, body))
+  mount('changeConvention', ({ person, params, body }) =>
+    changeConvention(database, person.id, params.conventionId, body),
+  )
+  mount('endConvention', ({ person, params }) => endConvention(database, person.id, params.conventionId))
+  mount('nextNumber', async ({ person, params, body }) => ({
+    next: await nextNumber(database.manager, person.id, params.conventionId, body.folderId, body.values),
+  }))
+  mount('usedValues', ({ person, params }) => usedValues(database.manager, person.id, params.conventionId))
+  mount('auditMaterial', ({ person, params }) => auditMaterial(database.manager, person.id, params.shareId))
+
+  mount('templates', ({ person }) => templatesFor(database.manager, person.id))
+  mount('newTemplate', ({ person, body }) => addTemplate(database.manager, person.id, body))
+  mount('removeTemplate', ({ person, params }) => removeTemplate(database.manager, person.id, params.templateId))
 
   mount('drafts', ({ person }) => draftsOf(database.manager, person.id))
   mount('draft', ({ person, params }) => draftById(database.manager, person.id, params.draftId))

@@ -7,6 +7,8 @@ import { makeApp } from './app'
 import { openDatabase } from './database'
 import { seedDemo } from './demo/seed'
 import { openNewsroom } from './events/service'
+import { openIndexer } from './search/index-files'
+import { wordsReader } from './search/read-words'
 
 const here = dirname(fileURLToPath(import.meta.url))
 const url = process.env.DATABASE_URL
@@ -20,6 +22,8 @@ if (!url) throw new Error('DATABASE_URL is not set; npm start sets it.')
 const database = await openDatabase(url)
 if (demo) await seedDemo(database)
 const newsroom = openNewsroom(url, database)
+const words = wordsReader(new URL('./words.worker.js', import.meta.url))
+const indexer = openIndexer(database, words.read, (error) => log.error({ err: error }, 'search index'))
 const app = makeApp({
   database,
   newsroom,
@@ -45,6 +49,8 @@ async function stop(): Promise<void> {
   if (stopping) return
   stopping = true
   await newsroom.close()
+  await indexer.close()
+  await words.close()
   server.close()
   server.closeIdleConnections()
   // What is being answered gets a moment to finish; whatever is cut off is sent again with the same key.

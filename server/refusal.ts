@@ -11,6 +11,8 @@ const statusOf: Record<ProblemType, number> = {
   'name-refused': 422,
   'name-taken': 409,
   'newer-version': 409,
+  'changed-meanwhile': 409,
+  'convention-refused': 422,
   'too-large': 413,
   'checksum-differs': 422,
   'storage-unavailable': 503,

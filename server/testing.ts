@@ -6,10 +6,12 @@ import type { AddressInfo } from 'node:net'
 import pg from 'pg'
 import pino from 'pino'
 import type { DataSource } from 'typeorm'
+import { wordsOfFile } from '../core/formats/words'
 import { addPerson } from './accounts/service'
 import { makeApp } from './app'
 import { openDatabase } from './database'
 import { openNewsroom } from './events/service'
+import { openIndexer } from './search/index-files'
 import { addMember, addShare } from './shares/service'
 
 export interface TestOffice {
@@ -41,6 +43,13 @@ export async function openTestOffice(): Promise<TestOffice> {
   await addMember(database.manager, share, people.priya, 'manage')
   await addMember(database.manager, share, people.tomas, 'view')
   const newsroom = openNewsroom(url, database)
+  const indexer = openIndexer(
+    database,
+    async (bytes, type) => wordsOfFile(bytes, type),
+    (error) => {
+      throw error
+    },
+  )
   const server = createServer(
     makeApp({
       database,
@@ -60,6 +69,7 @@ export async function openTestOffice(): Promise<TestOffice> {
     url: `http://127.0.0.1:${(server.address() as AddressInfo).port}`,
     async close() {
       await newsroom.close()
+      await indexer.close()
       server.closeAllConnections()
       await new Promise((done) => server.close(done))
       await database.destroy()

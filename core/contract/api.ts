@@ -2,8 +2,37 @@
 // the OpenAPI description is made from these.
 import { z } from 'zod'
 import { Draft, DraftContent, DraftEnd, Heartbeat, NewPoint, PointTaken } from './drafts'
-import { Entry, FileFacts, NewFile, NewFolder, NextVersion, Place, RecentFile, Saved, Share } from './files'
+import {
+  ActResult,
+  AuditMaterial,
+  Defaults,
+  Entry,
+  FileFacts,
+  NewAct,
+  NewFile,
+  NewFolder,
+  NewTemplate,
+  NextVersion,
+  Place,
+  RecentFile,
+  RecentPlace,
+  RemovedEntry,
+  Saved,
+  Share,
+  Template,
+} from './files'
+import {
+  ControlledList,
+  Convention,
+  ConventionChange,
+  ListChange,
+  NewConvention,
+  NewList,
+  PartValues,
+  ShareNaming,
+} from './naming'
 import { FirstAdministrator, Session, Settings, SignIn } from './people'
+import { SearchAnswer } from './search'
 
 export interface Endpoint {
   method: 'GET' | 'POST' | 'PUT' | 'DELETE'
@@ -56,9 +85,135 @@ export const api = define({
     method: 'GET',
     path: '/api/shares/:shareId/entries',
     summary: 'What a share or a folder holds',
-    query: z.object({ folderId: z.uuid().optional() }),
+    query: z.object({
+      folderId: z.uuid().optional(),
+      offset: z.coerce.number().int().min(0).default(0),
+      limit: z.coerce.number().int().min(1).max(2000).default(2000),
+      /** Only names that hold this. */
+      find: z.string().max(200).optional(),
+    }),
     answer: Place,
   },
+  placeNames: {
+    method: 'GET',
+    path: '/api/shares/:shareId/names',
+    summary: 'All names in a share or a folder, to check a new one against',
+    query: z.object({ folderId: z.uuid().optional() }),
+    answer: z.object({ names: z.array(z.string()) }),
+  },
+  shareDefaults: {
+    method: 'PUT',
+    path: '/api/shares/:shareId/defaults',
+    summary: "Set a share's default places and types",
+    body: Defaults,
+    answer: Share,
+  },
+  recentPlaces: {
+    method: 'GET',
+    path: '/api/recent-places',
+    summary: 'Folders I filed in last',
+    answer: z.array(RecentPlace),
+  },
+  removed: {
+    method: 'GET',
+    path: '/api/shares/:shareId/removed',
+    summary: 'What was removed from a share in the last 30 days',
+    answer: z.array(RemovedEntry),
+  },
+  act: {
+    method: 'POST',
+    path: '/api/acts',
+    summary: 'Rename, move, remove or bring back files and folders, as one act',
+    body: NewAct,
+    answer: ActResult,
+  },
+  undo: { method: 'POST', path: '/api/acts/:actId/undo', summary: 'Undo an act', answer: ActResult },
+  search: {
+    method: 'GET',
+    path: '/api/search',
+    summary: 'Find files by any part of a name, former names, values, people and content',
+    query: z.object({
+      q: z.string().max(300).default(''),
+      shareId: z.uuid().optional(),
+      /** Facet keys joined by new lines: only files that have them all. */
+      facets: z.string().max(1000).optional(),
+    }),
+    answer: SearchAnswer,
+  },
+
+  naming: {
+    method: 'GET',
+    path: '/api/shares/:shareId/naming',
+    summary: "A share's conventions and controlled lists",
+    answer: ShareNaming,
+  },
+  newList: {
+    method: 'POST',
+    path: '/api/lists',
+    summary: 'New controlled list',
+    body: NewList,
+    answer: ControlledList,
+  },
+  changeList: {
+    method: 'PUT',
+    path: '/api/lists/:listId',
+    summary: 'Change a controlled list, whole or not at all',
+    body: ListChange,
+    answer: ControlledList,
+  },
+  newConvention: {
+    method: 'POST',
+    path: '/api/conventions',
+    summary: 'Attach a new convention to a share or a folder',
+    body: NewConvention,
+    answer: Convention,
+  },
+  changeConvention: {
+    method: 'PUT',
+    path: '/api/conventions/:conventionId',
+    summary: 'A new version of a convention',
+    body: ConventionChange,
+    answer: Convention,
+  },
+  endConvention: {
+    method: 'POST',
+    path: '/api/conventions/:conventionId/end',
+    summary: 'Detach a convention; what is above holds again',
+  },
+  nextNumber: {
+    method: 'POST',
+    path: '/api/conventions/:conventionId/next-number',
+    summary: "A counter's next number for these values, not yet taken",
+    body: z.object({ values: PartValues, folderId: z.uuid().nullable() }),
+    answer: z.object({ next: z.number().int().nullable() }),
+  },
+  usedValues: {
+    method: 'GET',
+    path: '/api/conventions/:conventionId/used',
+    summary: 'Values I used last under a convention',
+    answer: z.array(PartValues),
+  },
+  auditMaterial: {
+    method: 'GET',
+    path: '/api/shares/:shareId/audit',
+    summary: 'All names of a share, for an audit',
+    answer: AuditMaterial,
+  },
+
+  templates: {
+    method: 'GET',
+    path: '/api/templates',
+    summary: 'Templates I can start from',
+    answer: z.array(Template),
+  },
+  newTemplate: {
+    method: 'POST',
+    path: '/api/templates',
+    summary: 'Make a template of a version of a file',
+    body: NewTemplate,
+    answer: Template,
+  },
+  removeTemplate: { method: 'DELETE', path: '/api/templates/:templateId', summary: 'Remove a template' },
   newFolder: { method: 'POST', path: '/api/folders', summary: 'New folder', body: NewFolder, answer: Entry },
   recent: { method: 'GET', path: '/api/recent', summary: 'Files I used last', answer: z.array(RecentFile) },
   file: {

@@ -4,6 +4,7 @@ import { z } from 'zod'
 export const News = z.discriminatedUnion('about', [
   z.object({ about: z.literal('place'), shareId: z.uuid(), folderId: z.uuid().nullable() }),
   z.object({ about: z.literal('file'), shareId: z.uuid(), fileId: z.uuid(), versionId: z.uuid(), authorId: z.uuid() }),
+  z.object({ about: z.literal('names'), shareId: z.uuid() }),
   z.object({ about: z.literal('draft'), draftId: z.uuid(), personId: z.uuid() }),
 ])
 export type News = z.infer<typeof News>

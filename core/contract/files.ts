@@ -3,7 +3,23 @@ import { z } from 'zod'
 export const Role = z.enum(['view', 'edit', 'manage'])
 export type Role = z.infer<typeof Role>
 
-export const Share = z.object({ id: z.uuid(), name: z.string(), role: Role, files: z.number().int() })
+/** Where new work of a kind is filed, unless somebody says otherwise. */
+export const DefaultPlace = z.object({ shareId: z.uuid(), folderId: z.uuid().nullable() })
+export type DefaultPlace = z.infer<typeof DefaultPlace>
+export const Defaults = z.object({
+  document: z.object({ place: DefaultPlace.nullable(), type: z.string() }).optional(),
+  spreadsheet: z.object({ place: DefaultPlace.nullable(), type: z.string() }).optional(),
+})
+export type Defaults = z.infer<typeof Defaults>
+
+export const Share = z.object({
+  id: z.uuid(),
+  name: z.string(),
+  role: Role,
+  files: z.number().int(),
+  /** Set by its managers; a person's own come first. */
+  defaults: Defaults,
+})
 export type Share = z.infer<typeof Share>
 
 export const Reason = z.enum(['saved', 'restored', 'merged', 'brought in', 'copied', 'renamed'])
@@ -48,13 +64,23 @@ export const FileFacts = z.object({
   /** Folders from the share down to the file. */
   trail: z.array(z.object({ id: z.uuid(), name: z.string() })),
   versions: z.array(Version),
+  /** The file and version that it was copied from; the name is absent where it may not be seen. */
+  origin: z
+    .object({ fileId: z.uuid(), versionId: z.uuid(), number: z.number().int(), name: z.string().nullable() })
+    .nullable(),
+  /** Names it had before, newest first. */
+  formerNames: z.array(z.string()),
 })
 export type FileFacts = z.infer<typeof FileFacts>
 
 export const Place = z.object({
   share: Share,
   trail: z.array(z.object({ id: z.uuid(), name: z.string() })),
+  /** One stretch of what is there: folders first, then files, by name. */
   entries: z.array(Entry),
+  offset: z.number().int(),
+  /** How many there are in all. */
+  total: z.number().int(),
 })
 export type Place = z.infer<typeof Place>
 
@@ -81,7 +107,28 @@ const savingFields = {
   /** SHA-256 that the sender computed; a different one here is refused. */
   sha256: z.string().length(64).optional(),
 }
-export const NewFile = z.object({ ...savingFields, shareId: z.uuid(), folderId: z.uuid().optional(), name: z.string() })
+/** What a name was composed of, for counters and for what is proposed next time. */
+export const Composition = z.object({ conventionId: z.uuid(), values: z.record(z.string(), z.string()) })
+export type Composition = z.infer<typeof Composition>
+const composition = z.preprocess((text) => {
+  try {
+    return typeof text === 'string' ? JSON.parse(text) : text
+  } catch {
+    return text
+  }
+}, Composition.optional())
+export const NewFile = z.object({
+  ...savingFields,
+  shareId: z.uuid(),
+  folderId: z.uuid().optional(),
+  /** Folders below that place, joined by slashes; those that are missing are made. */
+  path: z.string().max(1000).optional(),
+  name: z.string(),
+  /** As JSON. A counter in it is set to its next free number when the file is saved. */
+  composition,
+  /** The version that this is a copy of. */
+  originId: z.uuid().optional(),
+})
 export const NextVersion = z.object({
   ...savingFields,
   /** The version that the work is based on: it must still be the newest one. */
@@ -89,3 +136,80 @@ export const NextVersion = z.object({
 })
 export const Saved = z.object({ file: Entry, version: Version })
 export type Saved = z.infer<typeof Saved>
+
+/** What becomes of one folder or file in an act; what is absent stays as it is. */
+export const Change = z.object({
+  id: z.uuid(),
+  name: z.string().optional(),
+  shareId: z.uuid().optional(),
+  folderId: z.uuid().nullable().optional(),
+  /** Folders below that place; those that are missing are made. */
+  path: z.array(z.string()).max(20).optional(),
+  /** The name that the act is based on: a file renamed meanwhile is not renamed again unseen. */
+  from: z.string().optional(),
+})
+export type Change = z.infer<typeof Change>
+export const NewAct = z.object({
+  id: z.uuid(),
+  what: z.enum(['rename', 'move', 'remove', 'bring back', 'correct']),
+  changes: z.array(Change).min(1).max(100_000),
+})
+export const ActResult = z.object({
+  id: z.uuid(),
+  what: z.string(),
+  entries: z.number().int(),
+  /** Present where there is one: where and under what name it is now. */
+  entry: Entry.optional(),
+  /** Names that were taken when something was brought back, with the ones it has instead. */
+  renamed: z.array(z.object({ name: z.string(), now: z.string() })),
+})
+export type ActResult = z.infer<typeof ActResult>
+
+export const RemovedEntry = z.object({
+  entry: Entry,
+  folders: z.array(z.string()),
+  removedAt: z.iso.datetime(),
+  removedBy: z.string(),
+  /** Until when it can be brought back. */
+  until: z.iso.datetime(),
+  /** What was removed with it. */
+  inside: z.number().int(),
+})
+export type RemovedEntry = z.infer<typeof RemovedEntry>
+
+export const RecentPlace = z.object({
+  shareId: z.uuid(),
+  share: z.string(),
+  folderId: z.uuid().nullable(),
+  folders: z.array(z.string()),
+})
+export type RecentPlace = z.infer<typeof RecentPlace>
+
+/** Everything an audit reads of a share. */
+export const AuditMaterial = z.object({
+  folders: z.array(z.object({ id: z.uuid(), parentId: z.uuid().nullable(), name: z.string() })),
+  /** id, folder, name, kind's letter (d, s or o), first saved, title */
+  files: z.array(z.tuple([z.uuid(), z.uuid().nullable(), z.string(), z.enum(['d', 's', 'o']), z.string(), z.string()])),
+})
+export type AuditMaterial = z.infer<typeof AuditMaterial>
+
+export const Template = z.object({
+  id: z.uuid(),
+  shareId: z.uuid(),
+  share: z.string(),
+  name: z.string(),
+  kind: z.enum(['document', 'spreadsheet']),
+  type: z.string(),
+  versionId: z.uuid(),
+  conventionId: z.uuid().nullable(),
+  presets: z.record(z.string(), z.string()),
+  author: z.string(),
+  at: z.iso.datetime(),
+})
+export type Template = z.infer<typeof Template>
+export const NewTemplate = z.object({
+  versionId: z.uuid(),
+  name: z.string().trim().min(1, 'Enter a name.').max(100),
+  conventionId: z.uuid().nullable(),
+  presets: z.record(z.string(), z.string()),
+})

@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { Defaults } from './files'
 
 export const Person = z.object({
   id: z.uuid(),
@@ -36,5 +37,7 @@ export const Settings = z.object({
   /** Seconds between recovery points. */
   recoveryInterval: z.number().int().min(5).max(3600).default(30),
   appearance: z.enum(['system', 'light', 'dark']).default('system'),
+  /** Where new work is filed and in which type, chosen by browsing. */
+  defaults: Defaults.default({}),
 })
 export type Settings = z.infer<typeof Settings>

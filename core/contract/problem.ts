@@ -15,6 +15,8 @@ export const problemTypes = [
   'name-refused',
   'name-taken',
   'newer-version',
+  'changed-meanwhile',
+  'convention-refused',
   'too-large',
   'checksum-differs',
   'storage-unavailable',

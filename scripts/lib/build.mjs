@@ -54,6 +54,7 @@ export async function buildAll() {
   rmSync(join(root, 'dist'), { recursive: true, force: true })
   mkdirSync(join(root, 'dist'))
   await bundleServer('server/main.ts', join(root, 'dist/server/main.js'))
+  await bundleServer('server/search/words.worker.ts', join(root, 'dist/server/words.worker.js'))
   await bundleServer('server/verify.ts', join(root, 'dist/server/verify.js'))
   await buildPages(join(root, 'dist/web'))
   writeFileSync(mark, now)

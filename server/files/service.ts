@@ -1,7 +1,7 @@
 import type { DataSource, EntityManager } from 'typeorm'
 import { uuidv7 } from 'uuidv7'
 import type { Entry, FileFacts, Place, RecentFile, Version } from '../../core/contract'
-import { checkName, freeName, nameKey } from '../../core/naming/check'
+import { checkName, freeName, nameKey, splitExtension } from '../../core/naming/check'
 import { announce } from '../events/service'
 import { Refusal, sqlState } from '../refusal'
 import { requireRole, shareFor } from '../shares/service'
@@ -52,13 +52,13 @@ export async function versionById(
   return { ...shownVersion(row), shareId: row.share_id, fileName: row.file_name }
 }
 
-const entryColumns = `e.id, e.kind, e.share_id, e.folder_id, e.name, e.type,
+export const entryColumns = `e.id, e.kind, e.share_id, e.folder_id, e.name, e.type,
   case when e.kind = 'folder' then (select count(*)::int from entry c where c.folder_id = e.id and c.removed_at is null) end as children,
   v.id as v_id, v.number, encode(v.sha256, 'hex') as sha256, v.size, v.type as v_type, v.at, v.base_version_id, v.reason, a.id as author_id, a.name as author_name`
-const entryJoins =
+export const entryJoins =
   'from entry e left join version v on v.id = e.head_version_id left join person a on a.id = v.author_id'
 
-type EntryColumns = VersionColumns & {
+export type EntryColumns = VersionColumns & {
   kind: Entry['kind']
   share_id: string
   folder_id: string | null
@@ -68,7 +68,7 @@ type EntryColumns = VersionColumns & {
   v_type: string
 }
 
-function shownEntry(row: EntryColumns): Entry {
+export function shownEntry(row: EntryColumns): Entry {
   return {
     id: row.id,
     kind: row.kind,
@@ -95,7 +95,10 @@ export async function entryById(manager: EntityManager, id: string, kind: Entry[
   return shownEntry(row)
 }
 
-async function trailTo(manager: EntityManager, folderId: string | null): Promise<{ id: string; name: string }[]> {
+export async function trailTo(
+  manager: EntityManager,
+  folderId: string | null,
+): Promise<{ id: string; name: string }[]> {
   if (!folderId) return []
   const rows = await manager.query(
     `with recursive up(id, name, folder_id, depth) as (
@@ -107,22 +110,31 @@ async function trailTo(manager: EntityManager, folderId: string | null): Promise
   return rows
 }
 
-/** What a share (folderId null) or a folder in it holds: folders first, then files, by name. */
+/** A stretch of what a share (folderId null) or a folder in it holds: folders first, then files, by name. */
 export async function placeContents(
   manager: EntityManager,
   personId: string,
   shareId: string,
   folderId: string | null,
+  { offset = 0, limit = 2000, find = '' }: { offset?: number; limit?: number; find?: string } = {},
 ): Promise<Place> {
   const share = await shareFor(manager, personId, shareId)
   if (folderId && (await entryById(manager, folderId, 'folder')).shareId !== shareId)
     throw new Refusal('not-found', 'This folder is not here any more.')
-  const rows: EntryColumns[] = await manager.query(
-    `select ${entryColumns} ${entryJoins} where e.share_id = $1 and e.folder_id is not distinct from $2 and e.removed_at is null
-     order by e.kind = 'file', e.name_key`,
-    [shareId, folderId],
-  )
-  return { share, trail: await trailTo(manager, folderId), entries: rows.map(shownEntry) }
+  const here = `e.share_id = $1 and e.folder_id ${folderId ? '= $2' : 'is null and $2::uuid is null'} and e.removed_at is null`
+  const held = find ? [`%${nameKey(find).replace(/[\\%_]/g, '\\$&')}%`] : []
+  const which = `${here}${find ? ' and e.name_key like $3' : ''}`
+  // The stretch is found in the index alone, and only its rows are joined to their versions.
+  const [rows, [{ total }]]: [EntryColumns[], [{ total: number }]] = await Promise.all([
+    manager.query(
+      `select ${entryColumns} ${entryJoins}
+       join (select id from entry e where ${which} order by e.kind desc, e.name_key offset ${offset} limit ${limit}) stretch on stretch.id = e.id
+       order by e.kind desc, e.name_key`,
+      [shareId, folderId, ...held],
+    ),
+    manager.query(`select count(*)::int as total from entry e where ${which}`, [shareId, folderId, ...held]),
+  ])
+  return { share, trail: await trailTo(manager, folderId), entries: rows.map(shownEntry), offset, total }
 }
 
 export async function fileFacts(manager: EntityManager, personId: string, fileId: string): Promise<FileFacts> {
@@ -132,7 +144,24 @@ export async function fileFacts(manager: EntityManager, personId: string, fileId
     `select ${versionColumns} from version v join person a on a.id = v.author_id where v.file_id = $1 order by v.number desc`,
     [fileId],
   )
-  return { file, share, trail: await trailTo(manager, file.folderId), versions: versions.map(shownVersion) }
+  const [origin] = await manager.query(
+    `select v.id, v.number, o.id as file_id, case when m.person_id is not null and o.removed_at is null then o.name end as name
+     from entry e join version v on v.id = e.origin_version_id join entry o on o.id = v.file_id
+     left join membership m on m.share_id = o.share_id and m.person_id = $2 where e.id = $1`,
+    [fileId, personId],
+  )
+  const former: { name: string }[] = await manager.query(
+    'select name from former_name where entry_id = $1 order by until desc',
+    [fileId],
+  )
+  return {
+    file,
+    share,
+    trail: await trailTo(manager, file.folderId),
+    versions: versions.map(shownVersion),
+    origin: origin ? { fileId: origin.file_id, versionId: origin.id, number: origin.number, name: origin.name } : null,
+    formerNames: [...new Set(former.map(({ name }) => name))].filter((name) => name !== file.name),
+  }
 }
 
 /** Notes that a person opened or saved a file. */
@@ -178,9 +207,11 @@ export async function nameTaken(
   folderId: string | null,
   name: string,
 ): Promise<Refusal> {
+  const [stem] = splitExtension(nameKey(name))
+  // Only names that begin alike can stand in the way of the free one.
   const rows: { id: string; name_key: string; kind: Entry['kind'] }[] = await manager.query(
-    'select id, name_key, kind from entry where share_id = $1 and folder_id is not distinct from $2 and removed_at is null',
-    [shareId, folderId],
+    `select id, name_key, kind from entry where share_id = $1 and folder_id is not distinct from $2 and removed_at is null and starts_with(name_key, $3)`,
+    [shareId, folderId, stem],
   )
   const there = rows.find((row) => row.name_key === nameKey(name))
   const title = `${there?.kind === 'folder' ? 'A folder' : 'A file'} with this name is here already.`
@@ -194,6 +225,44 @@ export async function nameTaken(
 /** Whether an error is the refusal of a second entry of one name. */
 export const isNameTaken = (error: unknown): boolean =>
   sqlState(error) === '23505' && String(error).includes('entry_name')
+
+/**
+ * The folder at the end of a path below a place; what is missing of it is made, in the caller's
+ * transaction. @returns null for the share itself @throws Refusal name-refused, name-taken where a file has a folder's name
+ */
+export async function folderAt(
+  manager: EntityManager,
+  personId: string,
+  shareId: string,
+  folderId: string | null,
+  path: readonly string[],
+): Promise<string | null> {
+  let at = folderId
+  for (const wanted of path) {
+    const name = acceptName(wanted)
+    const find = async (): Promise<{ id: string; kind: Entry['kind'] } | undefined> =>
+      (
+        await manager.query(
+          'select id, kind from entry where share_id = $1 and folder_id is not distinct from $2 and name_key = $3 and removed_at is null',
+          [shareId, at, nameKey(name)],
+        )
+      )[0]
+    let there = await find()
+    if (!there) {
+      // Whoever makes the same folder at the same instant is waited for, and its folder is taken.
+      await manager.query(
+        `insert into entry (id, kind, share_id, folder_id, name, name_key, created_by) values ($1, 'folder', $2, $3, $4, $5, $6)
+         on conflict (share_id, folder_id, name_key) where removed_at is null do nothing`,
+        [uuidv7(), shareId, at, name, nameKey(name), personId],
+      )
+      there = await find()
+      await announce(manager, { about: 'place', shareId, folderId: at })
+    }
+    if (there?.kind !== 'folder') throw await nameTaken(manager, shareId, at, name)
+    at = there.id
+  }
+  return at
+}
 
 /** @throws Refusal name-refused, name-taken, not-allowed, not-found */
 export async function newFolder(

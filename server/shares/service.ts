@@ -1,6 +1,6 @@
 import type { EntityManager } from 'typeorm'
 import { uuidv7 } from 'uuidv7'
-import type { Role, Share } from '../../core/contract'
+import type { Defaults, Role, Share } from '../../core/contract'
 import { nameKey } from '../../core/naming/check'
 import { Refusal } from '../refusal'
 import { MembershipRow, ShareRow } from './entity'
@@ -30,7 +30,7 @@ export async function requireRole(
   return row.role
 }
 
-const shareColumns = `s.id, s.name, m.role,
+const shareColumns = `s.id, s.name, m.role, s.defaults,
   (select count(*)::int from entry e where e.share_id = s.id and e.kind = 'file' and e.removed_at is null) as files`
 
 export function sharesOf(manager: EntityManager, personId: string): Promise<Share[]> {
@@ -57,4 +57,16 @@ export async function addShare(manager: EntityManager, name: string): Promise<st
 
 export async function addMember(manager: EntityManager, shareId: string, personId: string, role: Role): Promise<void> {
   await manager.upsert(MembershipRow, { shareId, personId, role }, ['shareId', 'personId'])
+}
+
+/** Sets where new work is filed in a share. @throws Refusal not-allowed */
+export async function setShareDefaults(
+  manager: EntityManager,
+  personId: string,
+  shareId: string,
+  defaults: Defaults,
+): Promise<Share> {
+  await requireRole(manager, personId, shareId, 'manage')
+  await manager.query('update share set defaults = $2 where id = $1', [shareId, JSON.stringify(defaults)])
+  return shareFor(manager, personId, shareId)
 }

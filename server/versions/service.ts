@@ -5,11 +5,12 @@
 import { createHash } from 'node:crypto'
 import type { DataSource, EntityManager } from 'typeorm'
 import { uuidv7 } from 'uuidv7'
-import type { Reason, Saved, Version } from '../../core/contract'
+import type { Composition, Reason, Saved, Version } from '../../core/contract'
 import { typeOfName } from '../../core/formats/types'
 import { nameKey } from '../../core/naming/check'
 import { announcing } from '../events/service'
-import { acceptName, entryById, isNameTaken, nameTaken, versionById } from '../files/service'
+import { acceptName, entryById, folderAt, isNameTaken, nameTaken, versionById } from '../files/service'
+import { noteComposition, takeNumber } from '../naming/counters'
 import { Refusal, sqlState } from '../refusal'
 import { requireRole } from '../shares/service'
 import { singleBlock, storeContent } from './content'
@@ -26,7 +27,19 @@ export interface Keeping {
   /** When it was made, for the demo data's past; now otherwise. */
   at?: Date
   draft?: { id: string; seq: number }
-  target: { place: { shareId: string; folderId: string | null; name: string } } | { fileId: string; baseId: string }
+  target: { place: NewPlace } | { fileId: string; baseId: string }
+}
+
+/** Where a new file goes. */
+export interface NewPlace {
+  shareId: string
+  folderId: string | null
+  /** Folders below that place; those that are missing are made. */
+  path?: readonly string[]
+  name: string
+  composition?: Composition
+  /** The version that it is a copy of. */
+  originId?: string
 }
 
 /**
@@ -43,8 +56,11 @@ export async function keepVersion(database: DataSource, keeping: Keeping): Promi
     return await database.transaction((manager) => addFile(manager, keeping, target.place, digest))
   } catch (error) {
     if (isNameTaken(error) && 'place' in keeping.target) {
-      const { shareId, folderId, name } = keeping.target.place
-      throw await nameTaken(database.manager, shareId, folderId, name)
+      const { shareId, folderId, name, path } = keeping.target.place
+      const at = path?.length
+        ? await database.transaction((manager) => folderAt(manager, keeping.personId, shareId, folderId, path))
+        : folderId
+      throw await nameTaken(database.manager, shareId, at, name)
     }
     // The same request arrived twice at the same instant and the other one won.
     if (sqlState(error) === '23505' && String(error).includes('request_key')) {
@@ -129,20 +145,25 @@ async function addToFile(
   return { file: { id: fileId, kind: 'file', shareId, folderId, name, type, head: version, children: null }, version }
 }
 
-async function addFile(
-  manager: EntityManager,
-  keeping: Keeping,
-  place: { shareId: string; folderId: string | null; name: string },
-  digest: Buffer,
-): Promise<Saved> {
+async function addFile(manager: EntityManager, keeping: Keeping, place: NewPlace, digest: Buffer): Promise<Saved> {
   const earlier = await madeBy(manager, keeping)
   if (earlier) return earlier
-  await requireRole(manager, keeping.personId, place.shareId, 'edit')
+  const { shareId, composition, originId } = place
+  await requireRole(manager, keeping.personId, shareId, 'edit')
   const name = acceptName(place.name)
-  if (place.folderId && (await entryById(manager, place.folderId, 'folder')).shareId !== place.shareId)
+  if (place.folderId && (await entryById(manager, place.folderId, 'folder')).shareId !== shareId)
     throw new Refusal('not-found', 'This folder is not here any more.')
+  const folderId = await folderAt(manager, keeping.personId, shareId, place.folderId, place.path ?? [])
+  if (originId) {
+    const origin = await versionById(manager, originId)
+    await requireRole(manager, keeping.personId, origin.shareId, 'view')
+  }
   await storeContent(manager, digest, keeping.bytes)
-  return insertFile(manager, keeping, digest, { shareId: place.shareId, folderId: place.folderId, name })
+  const fileId = uuidv7()
+  const numbered = acceptName(await takeNumber(manager, { id: fileId, shareId, folderId, name }, composition))
+  const saved = await insertFile(manager, keeping, digest, { shareId, folderId, name: numbered, fileId, originId })
+  if (composition) await noteComposition(manager, keeping.personId, composition)
+  return saved
 }
 
 /** Adds the file with its first version, and says so, in one statement. */
@@ -150,10 +171,10 @@ async function insertFile(
   manager: EntityManager,
   keeping: Keeping,
   digest: Buffer,
-  place: { shareId: string; folderId: string | null; name: string },
+  place: { shareId: string; folderId: string | null; name: string; fileId: string; originId: string | undefined },
 ): Promise<Saved> {
-  const [id, fileId] = [uuidv7(), uuidv7()]
-  const { shareId, folderId, name } = place
+  const id = uuidv7()
+  const { shareId, folderId, name, fileId, originId } = place
   const type = typeOfName(name)
   const { personId, reason, draft, bytes } = keeping
   const news = [
@@ -164,7 +185,8 @@ async function insertFile(
     `with added as (
        insert into version (id, file_id, number, sha256, size, type, author_id, at, base_version_id, reason, request_key)
        values ($1, $2, 1, $3, $4, $5, $6, coalesce($7, clock_timestamp()), null, $8, $9) returning at),
-     head as (insert into entry (id, kind, share_id, folder_id, name, name_key, type, head_version_id, created_by) select $2, 'file', $14, $15, $16, $17, $5, $1, $6),
+     head as (insert into entry (id, kind, share_id, folder_id, name, name_key, type, head_version_id, created_by, created_at, origin_version_id)
+       select $2, 'file', $14, $15, $16, $17, $5, $1, $6, coalesce($7, now()), $18),
      used as (insert into file_use (person_id, file_id) values ($6, $2)),
      drafted as (update draft set file_id = $2, saved_seq = greatest(saved_seq, $11) where id = $10 and person_id = $6)
      select added.at, person.name as author, ${announcing('$12')}, ${announcing('$13')} from added, person where person.id = $6`,
@@ -185,6 +207,7 @@ async function insertFile(
       folderId,
       name,
       nameKey(name),
+      originId ?? null,
     ],
   )
   const version: Version = {

@@ -40,7 +40,8 @@ export function addressOf(
   const path = api[name].path.replace(/:(\w+)/g, (_, key: string) => encodeURIComponent(input.params?.[key] ?? ''))
   const query = new URLSearchParams()
   for (const [key, value] of Object.entries(input.query ?? {}))
-    if (value !== undefined && value !== null) query.set(key, String(value))
+    if (value !== undefined && value !== null)
+      query.set(key, typeof value === 'object' ? JSON.stringify(value) : String(value))
   return query.size ? `${path}?${query}` : path
 }
 

@@ -17,7 +17,7 @@ const Context = createContext<SignedIn | null>(null)
 /** The person who is signed in; only inside SessionGate. */
 export const useSession = (): SignedIn => useContext(Context)!
 
-const standard: Settings = { recoveryInterval: 30, appearance: 'system' }
+const standard: Settings = { recoveryInterval: 30, appearance: 'system', defaults: {} }
 
 /** Shows the sign-in page until somebody is signed in; later, over the work, when a session ends. */
 export function SessionGate({ children }: { children: ReactNode }) {

@@ -1,0 +1,421 @@
+// Renaming, moving, removing, bringing back and correcting are one kind of act: for each folder or
+// file, the place and name it had and the ones it has afterwards. An act is carried out whole or
+// not at all, and undone the same way, as an act of its own. Versions and origins hang on the
+// file's id and are not touched.
+import type { DataSource, EntityManager } from 'typeorm'
+import { uuidv7 } from 'uuidv7'
+import type { ActResult, Change, RemovedEntry } from '../../core/contract'
+import { typeOfName } from '../../core/formats/types'
+import { longestPath } from '../../core/naming/advice'
+import { freeName, nameKey } from '../../core/naming/check'
+import { announce } from '../events/service'
+import { takeNumber } from '../naming/counters'
+import { Refusal } from '../refusal'
+import { requireRole } from '../shares/service'
+import {
+  acceptName,
+  type EntryColumns,
+  entryById,
+  entryColumns,
+  entryJoins,
+  folderAt,
+  isNameTaken,
+  nameTaken,
+  shownEntry,
+  trailTo,
+} from './service'
+
+/** Removed things can be brought back for this many days. */
+export const keptDays = 30
+
+interface EntryState {
+  id: string
+  kind: 'folder' | 'file'
+  share_id: string
+  folder_id: string | null
+  name: string
+  type: string
+  removed_at: Date | null
+  removed_in: string | null
+}
+
+interface Move {
+  entry: EntryState
+  shareId: string
+  folderId: string | null
+  name: string
+  removed: boolean
+}
+
+type What = 'rename' | 'move' | 'remove' | 'bring back' | 'correct' | 'undo'
+export interface NewActInput {
+  id: string
+  what: Exclude<What, 'undo'>
+  changes: Change[]
+}
+
+/**
+ * Carries out an act. A repeated request finds it done.
+ * @throws Refusal not-allowed, not-found, changed-meanwhile, name-refused, name-taken: then nothing was changed
+ */
+export async function performAct(
+  database: DataSource,
+  personId: string,
+  { id, what, changes }: NewActInput,
+): Promise<ActResult> {
+  const [made] = await database.query('select person_id from act where id = $1', [id])
+  if (made) {
+    if (made.person_id !== personId) throw new Refusal('invalid', 'This id was used by somebody else.')
+    return resultOf(database.manager, id, [])
+  }
+  return guarded(database, async (manager) => {
+    const entries = await locked(
+      manager,
+      changes.map((change) => change.id),
+    )
+    const moves: Move[] = []
+    const renamed: ActResult['renamed'] = []
+    for (const change of changes) {
+      const entry = entries.get(change.id)
+      if (!entry) throw new Refusal('not-found', 'Something of this is not here any more. Nothing was changed.')
+      if ((entry.removed_at !== null) !== (what === 'bring back'))
+        throw new Refusal(
+          'changed-meanwhile',
+          `${entry.name} was ${entry.removed_at ? 'removed' : 'brought back'} meanwhile. Nothing was changed.`,
+        )
+      if (change.from !== undefined && change.from !== entry.name)
+        throw new Refusal('changed-meanwhile', `${change.from} is named ${entry.name} by now. Nothing was changed.`)
+      if (what === 'bring back') {
+        moves.push(...(await bringingBack(manager, entry, entries, renamed)))
+        continue
+      }
+      if (what === 'remove') {
+        moves.push({ entry, shareId: entry.share_id, folderId: entry.folder_id, name: entry.name, removed: true })
+        continue
+      }
+      const shareId = change.shareId ?? entry.share_id
+      const base =
+        change.folderId === undefined ? (shareId === entry.share_id ? entry.folder_id : null) : change.folderId
+      const name = change.name === undefined ? entry.name : acceptName(change.name)
+      if (entry.kind === 'file' && typeOfName(name) !== entry.type)
+        throw new Refusal(
+          'name-refused',
+          `The ending .${entry.type || '(none)'} tells other programs what ${entry.name} is. It stays.`,
+          {
+            fields: { name: `The ending .${entry.type} stays.` },
+            freeName: entry.type ? `${name.replace(/\.[a-z0-9]{1,12}$/i, '')}.${entry.type}` : name,
+          },
+        )
+      moves.push({ entry, shareId, folderId: base, name, removed: false })
+    }
+    for (const shareId of new Set(moves.flatMap((move) => [move.entry.share_id, move.shareId])))
+      await requireRole(manager, personId, shareId, 'edit')
+    // Folders that a plan asks for are made once for all that go there.
+    const paths = new Map<string, string | null>()
+    for (const [index, change] of changes.entries()) {
+      if (!change.path || what === 'bring back' || what === 'remove') continue
+      const move = moves[index]!
+      const key = JSON.stringify([move.shareId, move.folderId, change.path])
+      if (!paths.has(key)) paths.set(key, await folderAt(manager, personId, move.shareId, move.folderId, change.path))
+      move.folderId = paths.get(key)!
+    }
+    if (what === 'remove') moves.push(...(await inside(manager, moves, true)))
+    await checkTargets(manager, moves)
+    for (const move of moves)
+      if (!move.removed && move.entry.kind === 'file' && move.name !== move.entry.name)
+        await takeNumber(
+          manager,
+          { id: move.entry.id, shareId: move.shareId, folderId: move.folderId, name: move.name },
+          undefined,
+        )
+    await carryOut(manager, personId, id, what, moves, null)
+    return resultOf(manager, id, renamed)
+  })
+}
+
+/** Undoes an act as a whole: each thing has the place and name it had. @throws Refusal changed-meanwhile when something was changed since */
+export async function undoAct(database: DataSource, personId: string, actId: string): Promise<ActResult> {
+  return guarded(database, async (manager) => {
+    const [act] = await manager.query('select id, what, share_id, undone_by from act where id = $1 for update', [actId])
+    if (!act) throw new Refusal('not-found', 'There is nothing at this address.')
+    await requireRole(manager, personId, act.share_id, 'edit')
+    if (act.undone_by) return resultOf(manager, act.undone_by, [])
+    const changes: {
+      entry_id: string
+      from_share: string
+      from_folder: string | null
+      from_name: string
+      from_removed: boolean
+      to_share: string
+      to_folder: string | null
+      to_name: string
+      to_removed: boolean
+    }[] = await manager.query('select * from act_change where act_id = $1', [actId])
+    const entries = await locked(
+      manager,
+      changes.map((change) => change.entry_id),
+    )
+    const moves = changes.map((change): Move => {
+      const entry = entries.get(change.entry_id)!
+      if (
+        entry.name !== change.to_name ||
+        entry.folder_id !== change.to_folder ||
+        entry.share_id !== change.to_share ||
+        (entry.removed_at !== null) !== change.to_removed
+      )
+        throw new Refusal(
+          'changed-meanwhile',
+          `${change.to_name} was changed again since, so this cannot be undone as one. Nothing was changed.`,
+        )
+      return {
+        entry,
+        shareId: change.from_share,
+        folderId: change.from_folder,
+        name: change.from_name,
+        removed: change.from_removed,
+      }
+    })
+    for (const shareId of new Set(moves.flatMap((move) => [move.entry.share_id, move.shareId])))
+      await requireRole(manager, personId, shareId, 'edit')
+    await checkTargets(manager, moves)
+    const id = uuidv7()
+    await carryOut(manager, personId, id, 'undo', moves, actId)
+    await manager.query('update act set undone_by = $2 where id = $1', [actId, id])
+    return resultOf(manager, id, [])
+  })
+}
+
+/** Runs in a transaction; a name that is taken becomes a refusal that says by what. */
+async function guarded(database: DataSource, run: (manager: EntityManager) => Promise<ActResult>): Promise<ActResult> {
+  try {
+    return await database.transaction(run)
+  } catch (error) {
+    if (!isNameTaken(error)) throw error
+    const detail = String((error as { driverError?: { detail?: string } }).driverError?.detail ?? '')
+    const match =
+      /\(share_id, folder_id, name_key\)=\(([0-9a-f-]{36}), ([0-9a-f-]{36}|null), (.*)\) already exists/s.exec(detail)
+    if (!match) throw error
+    throw await nameTaken(database.manager, match[1]!, match[2] === 'null' ? null : match[2]!, match[3]!)
+  }
+}
+
+async function locked(manager: EntityManager, ids: readonly string[]): Promise<Map<string, EntryState>> {
+  const rows: EntryState[] = await manager.query(
+    `select id, kind, share_id, folder_id, name, type, removed_at, removed_in from entry where id = any($1) order by id for update`,
+    [[...new Set(ids)]],
+  )
+  return new Map(rows.map((row) => [row.id, row]))
+}
+
+/** Everything below the folders among `moves`, for what is removed with them. */
+async function inside(manager: EntityManager, moves: readonly Move[], removed: boolean): Promise<Move[]> {
+  const folders = moves.filter(({ entry }) => entry.kind === 'folder').map(({ entry }) => entry.id)
+  if (!folders.length) return []
+  const rows: EntryState[] = await manager.query(
+    `with recursive down(id) as (select id from entry where folder_id = any($1) and removed_at is null
+       union select e.id from entry e join down on e.folder_id = down.id where e.removed_at is null)
+     select e.id, e.kind, e.share_id, e.folder_id, e.name, e.type, e.removed_at, e.removed_in from entry e join down using (id) order by e.id for update of e`,
+    [folders],
+  )
+  const known = new Set(moves.map(({ entry }) => entry.id))
+  return rows
+    .filter((row) => !known.has(row.id))
+    .map((entry) => ({ entry, shareId: entry.share_id, folderId: entry.folder_id, name: entry.name, removed }))
+}
+
+/** What comes back with an entry: itself and what was removed with it, under a free name, into a folder that is there. */
+async function bringingBack(
+  manager: EntityManager,
+  entry: EntryState,
+  known: ReadonlyMap<string, EntryState>,
+  renamed: ActResult['renamed'],
+): Promise<Move[]> {
+  if (Date.now() - entry.removed_at!.getTime() > keptDays * 86_400_000)
+    throw new Refusal('not-found', `${entry.name} was removed more than ${keptDays} days ago.`)
+  let folderId = entry.folder_id
+  // A folder that was removed too gives way to the nearest one above that is there.
+  while (folderId && !known.has(folderId)) {
+    const [above] = await manager.query('select folder_id, removed_at from entry where id = $1', [folderId])
+    if (!above.removed_at) break
+    folderId = above.folder_id
+  }
+  const taken: { name_key: string }[] = await manager.query(
+    'select name_key from entry where share_id = $1 and folder_id is not distinct from $2 and removed_at is null',
+    [entry.share_id, folderId],
+  )
+  const name = freeName(entry.name, new Set(taken.map((row) => row.name_key)))
+  if (name !== entry.name) renamed.push({ name: entry.name, now: name })
+  const back: Move[] = [{ entry, shareId: entry.share_id, folderId, name, removed: false }]
+  if (entry.kind === 'folder') {
+    const rows: EntryState[] = await manager.query(
+      `with recursive down(id) as (select id from entry where folder_id = $1 and removed_in = $2
+         union select e.id from entry e join down on e.folder_id = down.id where e.removed_in = $2)
+       select e.id, e.kind, e.share_id, e.folder_id, e.name, e.type, e.removed_at, e.removed_in from entry e join down using (id) order by e.id for update of e`,
+      [entry.id, entry.removed_in],
+    )
+    for (const row of rows)
+      if (!known.has(row.id))
+        back.push({ entry: row, shareId: row.share_id, folderId: row.folder_id, name: row.name, removed: false })
+  }
+  return back
+}
+
+/** Refuses places that are not there, folders that would lie in themselves and paths that are too long. */
+async function checkTargets(manager: EntityManager, moves: readonly Move[]): Promise<void> {
+  const folders = [...new Set(moves.filter(({ removed }) => !removed).map(({ folderId }) => folderId))].filter(
+    (id) => id !== null,
+  )
+  const rows: { id: string; share_id: string; removed_at: Date | null; kind: string }[] = folders.length
+    ? await manager.query('select id, share_id, removed_at, kind from entry where id = any($1) for share', [folders])
+    : []
+  const there = new Map(rows.map((row) => [row.id, row]))
+  const comingBack = new Set(
+    moves.filter(({ removed, entry }) => !removed && entry.removed_at).map(({ entry }) => entry.id),
+  )
+  const lengths = new Map<string | null, number>([[null, 0]])
+  for (const move of moves) {
+    if (move.removed) continue
+    const { folderId } = move
+    if (folderId) {
+      const folder = there.get(folderId)
+      if (folder?.kind !== 'folder' || (folder.removed_at && !comingBack.has(folderId)))
+        throw new Refusal('changed-meanwhile', 'The folder it belongs in is not here any more. Nothing was changed.')
+      if (folder.share_id !== move.shareId && !moves.some(({ entry }) => entry.id === folderId))
+        throw new Refusal('invalid', 'The folder is in another share.')
+    }
+    if (!lengths.has(folderId)) {
+      const trail = await trailTo(manager, folderId)
+      if (move.entry.kind === 'folder' && trail.some(({ id }) => id === move.entry.id))
+        throw new Refusal('invalid', `${move.entry.name} cannot be moved into itself.`)
+      lengths.set(
+        folderId,
+        trail.reduce((sum, { name }) => sum + name.length + 1, 0),
+      )
+    } else if (
+      move.entry.kind === 'folder' &&
+      folderId &&
+      (await trailTo(manager, folderId)).some(({ id }) => id === move.entry.id)
+    )
+      throw new Refusal('invalid', `${move.entry.name} cannot be moved into itself.`)
+    if (lengths.get(folderId)! + move.name.length > longestPath)
+      throw new Refusal(
+        'name-refused',
+        `With its folders ${move.name} would be longer than ${longestPath} letters, which many computers refuse.`,
+      )
+  }
+}
+
+async function carryOut(
+  manager: EntityManager,
+  personId: string,
+  id: string,
+  what: What,
+  moves: readonly Move[],
+  undoes: string | null,
+): Promise<void> {
+  if (!moves.length) throw new Refusal('invalid', 'There is nothing to change.')
+  await manager.query('insert into act (id, person_id, share_id, what, undoes) values ($1, $2, $3, $4, $5)', [
+    id,
+    personId,
+    moves[0]!.entry.share_id,
+    what,
+    undoes,
+  ])
+  const columns = [
+    moves.map(({ entry }) => entry.id),
+    moves.map(({ shareId }) => shareId),
+    moves.map(({ folderId }) => folderId),
+    moves.map(({ name }) => name),
+    moves.map(({ name }) => nameKey(name)),
+    moves.map(({ removed }) => removed),
+  ]
+  const table =
+    'unnest($1::uuid[], $2::uuid[], $3::uuid[], $4::text[], $5::text[], $6::boolean[]) as t(id, share_id, folder_id, name, name_key, removed)'
+  await manager.query(
+    `insert into act_change (act_id, entry_id, from_share, from_folder, from_name, from_removed, to_share, to_folder, to_name, to_removed)
+     select $7, e.id, e.share_id, e.folder_id, e.name, e.removed_at is not null, t.share_id, t.folder_id, t.name, t.removed
+     from entry e join ${table} on t.id = e.id`,
+    [...columns, id],
+  )
+  await manager.query(
+    `insert into former_name (entry_id, name) select e.id, e.name from entry e join ${table} on t.id = e.id where e.name <> t.name`,
+    columns,
+  )
+  // All step aside first, so that names can be exchanged within one act.
+  await manager.query("update entry set removed_at = 'infinity' where id = any($1) and removed_at is null", [
+    columns[0],
+  ])
+  await manager.query(
+    `update entry e set share_id = t.share_id, folder_id = t.folder_id, name = t.name, name_key = t.name_key,
+       removed_at = case when t.removed then now() end, removed_by = case when t.removed then $7::uuid end, removed_in = case when t.removed then $8::uuid end
+     from ${table} where e.id = t.id`,
+    [...columns, personId, id],
+  )
+  // A folder takes what is in it along to another share.
+  const moved = moves.filter(({ entry, shareId }) => entry.kind === 'folder' && shareId !== entry.share_id)
+  for (const { entry, shareId } of moved)
+    await manager.query(
+      `with recursive down(id) as (select id from entry where folder_id = $1 union select e.id from entry e join down on e.folder_id = down.id)
+       update entry e set share_id = $2 from down where e.id = down.id`,
+      [entry.id, shareId],
+    )
+  const places = new Map<string, { shareId: string; folderId: string | null }>()
+  for (const { entry, shareId, folderId } of moves) {
+    places.set(`${entry.share_id} ${entry.folder_id}`, { shareId: entry.share_id, folderId: entry.folder_id })
+    places.set(`${shareId} ${folderId}`, { shareId, folderId })
+  }
+  // Pages ask again by share, so one word for each share is enough where many folders changed.
+  const told =
+    places.size > 20
+      ? [...new Map([...places.values()].map((place) => [place.shareId, place])).values()]
+      : places.values()
+  for (const place of told) await announce(manager, { about: 'place', ...place })
+  for (const shareId of new Set([...places.values()].map((place) => place.shareId)))
+    await announce(manager, { about: 'names', shareId })
+}
+
+async function resultOf(manager: EntityManager, id: string, renamed: ActResult['renamed']): Promise<ActResult> {
+  const [{ what, entries, only, kind, removed }] = await manager.query(
+    `select a.what, count(*)::int as entries, min(c.entry_id::text) as only, min(e.kind) as kind, bool_or(e.removed_at is not null) as removed
+     from act a join act_change c on c.act_id = a.id join entry e on e.id = c.entry_id where a.id = $1 group by a.id`,
+    [id],
+  )
+  return {
+    id,
+    what,
+    entries,
+    renamed,
+    ...(entries === 1 && !removed && { entry: await entryById(manager, only, kind) }),
+  }
+}
+
+/** What was removed from a share and can be brought back, newest first; what is inside a removed folder is counted with it. */
+export async function removedFrom(manager: EntityManager, personId: string, shareId: string): Promise<RemovedEntry[]> {
+  await requireRole(manager, personId, shareId, 'view')
+  const rows: (EntryColumns & { removed_at: Date; remover: string; inside: number })[] = await manager.query(
+    `select ${entryColumns}, e.removed_at, r.name as remover,
+       (select count(*)::int from entry i where i.removed_in = e.removed_in and i.id <> e.id and e.kind = 'folder') as inside
+     ${entryJoins} join person r on r.id = e.removed_by left join entry f on f.id = e.folder_id
+     where e.share_id = $1 and e.removed_at > now() - interval '${keptDays} days' and (f.id is null or f.removed_in is distinct from e.removed_in)
+     order by e.removed_at desc, e.name_key limit 1000`,
+    [shareId],
+  )
+  const trails = new Map<string | null, string[]>()
+  const shown: RemovedEntry[] = []
+  for (const row of rows) {
+    if (!trails.has(row.folder_id))
+      trails.set(
+        row.folder_id,
+        (await trailTo(manager, row.folder_id)).map(({ name }) => name),
+      )
+    shown.push({
+      entry: shownEntry(row),
+      folders: trails.get(row.folder_id)!,
+      removedAt: row.removed_at.toISOString(),
+      removedBy: row.remover,
+      until: new Date(row.removed_at.getTime() + keptDays * 86_400_000).toISOString(),
+      inside: row.inside,
+    })
+  }
+  return shown
+}

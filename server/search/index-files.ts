@@ -1,0 +1,221 @@
+// Keeps the search index in step with the files. A trigger puts every file whose name, place or
+// content changed into a queue, in the transaction of the change; one process at a time empties it.
+// A file's old postings are taken out by what was put in, so the index never grows stale entries.
+import { setTimeout as later } from 'node:timers/promises'
+import type { DataSource, EntityManager } from 'typeorm'
+import type { ShareNaming } from '../../core/contract'
+import { fileType } from '../../core/formats/types'
+import type { FileWords } from '../../core/formats/words'
+import { Auditor } from '../../core/naming/audit'
+import { splitExtension } from '../../core/naming/check'
+import { slipForms, tailsOf, wordsOf } from '../../core/naming/search-words'
+import { namingOf } from '../naming/service'
+import { readContent } from '../versions/content'
+
+/** Where a word was found, as bits of a posting's fields. */
+export const fieldBits = { name: 1, 'former name': 2, value: 4, person: 8, content: 16, facet: 32 } as const
+const indexLock = 4170_03
+const mostContentWords = 4000
+const largestRead = 40_000_000
+
+/** Reads the words of a file's bytes; in the running server, in a thread of its own. */
+export type ReadWords = (bytes: Uint8Array, type: string) => Promise<FileWords>
+
+interface Queued {
+  file_id: string
+  share_id: string
+  share_no: number
+  folder_id: string | null
+  name: string
+  type: string
+  removed: boolean
+  head_version_id: string
+  sha256: Buffer
+  size: string
+  indexed_version: string | null
+  content_words: string[] | null
+  title: string | null
+  former: string[]
+  people: string[]
+}
+
+/**
+ * Indexes up to `most` queued files. @returns how many were taken from the queue; -1 when another
+ * process is at it
+ */
+export async function indexQueued(database: DataSource, read: ReadWords, most = 200): Promise<number> {
+  return database.transaction(async (manager) => {
+    const [{ mine }] = await manager.query('select pg_try_advisory_xact_lock($1) as mine', [indexLock])
+    if (!mine) return -1
+    const [taken]: [{ file_id: string }[], number] = await manager.query(
+      'delete from search_queue where id in (select id from search_queue order by id limit $1 for update skip locked) returning file_id',
+      [most],
+    )
+    if (!taken.length) return 0
+    const rows: Queued[] = await manager.query(
+      `select e.id as file_id, e.share_id, s.no as share_no, e.folder_id, e.name, e.type, e.removed_at is not null as removed, e.head_version_id, v.sha256, v.size,
+         f.version_id as indexed_version, f.content_words, f.title,
+         array(select distinct n.name from former_name n where n.entry_id = e.id and n.name <> e.name) as former,
+         array(select distinct p.name from version w join person p on p.id = w.author_id where w.file_id = e.id) as people
+       from entry e join share s on s.id = e.share_id join version v on v.id = e.head_version_id left join search_file f on f.file_id = e.id
+       where e.id = any($1)`,
+      [[...new Set(taken.map(({ file_id }) => file_id))]],
+    )
+    const namings = new Map<string, Auditor>()
+    for (const row of rows) {
+      if (!namings.has(row.share_id)) namings.set(row.share_id, await auditorOf(manager, row.share_id))
+      await indexFile(manager, row, namings.get(row.share_id)!, read)
+    }
+    return taken.length
+  })
+}
+
+async function auditorOf(manager: EntityManager, shareId: string): Promise<Auditor> {
+  const naming: ShareNaming = await namingOf(manager, shareId)
+  const folders = await manager.query(
+    `select id, folder_id as "parentId", name from entry where share_id = $1 and kind = 'folder' and removed_at is null`,
+    [shareId],
+  )
+  return new Auditor(naming, folders)
+}
+
+async function indexFile(manager: EntityManager, row: Queued, auditor: Auditor, read: ReadWords): Promise<void> {
+  let contentWords = row.content_words ?? []
+  let title = row.title ?? ''
+  if (!row.removed && row.indexed_version !== row.head_version_id) {
+    contentWords = []
+    title = ''
+    if (Number(row.size) <= largestRead && ['docx', 'xlsx', 'odt', 'ods', 'csv', 'txt'].includes(row.type)) {
+      const blocks: Buffer[] = []
+      for await (const block of readContent(manager, row.sha256)) blocks.push(block)
+      const words = await read(Buffer.concat(blocks), row.type)
+      title = words.title.slice(0, 200)
+      contentWords = [...new Set([...words.headings, ...words.sheets, words.text].flatMap(wordsOf))].slice(
+        0,
+        mostContentWords,
+      )
+    }
+  }
+  const fields = new Map<string, number>()
+  const facets: string[] = []
+  const add = (words: Iterable<string>, bit: number) => {
+    for (const word of words) fields.set(word, (fields.get(word) ?? 0) | bit)
+  }
+  if (!row.removed) {
+    add(wordsOf(row.name), fieldBits.name)
+    for (const name of row.former) add(wordsOf(name), fieldBits['former name'])
+    for (const name of row.people) {
+      add(wordsOf(name), fieldBits.person)
+      facets.push(`person:${name}`)
+    }
+    facets.push(`type:${fileType(row.type).kind}`)
+    const governing = auditor.conventionAt(row.folder_id)
+    if (governing) {
+      const stem = splitExtension(row.name)[0]
+      const version = governing.versions.find(({ ready }) => ready.parse(stem))
+      const values = version?.ready.parse(stem) ?? {}
+      for (const ready of version?.ready.parts ?? []) {
+        const value = values[ready.part.id]
+        if (value === undefined) continue
+        if (ready.part.kind === 'date') facets.push(`year:${value.slice(0, 4)}`)
+        if (ready.part.kind === 'list') {
+          const label = ready.values.find(({ code }) => code === value)?.label
+          facets.push(`${ready.part.label.toLowerCase()}:${value}`)
+          if (label) add(wordsOf(label), fieldBits.value)
+        }
+      }
+    }
+    add(facets, fieldBits.facet)
+    add(contentWords, fieldBits.content)
+  }
+  await putPostings(manager, row, fields, { facets, contentWords, title })
+}
+
+async function putPostings(
+  manager: EntityManager,
+  row: Queued,
+  fields: ReadonlyMap<string, number>,
+  { facets, contentWords, title }: { facets: string[]; contentWords: string[]; title: string },
+): Promise<void> {
+  const [old] = await manager.query('select no, share_no, words from search_file where file_id = $1', [row.file_id])
+  if (old) {
+    await manager.query('delete from search_posting where share_no = $1 and no = $2 and word_id = any($3)', [
+      old.share_no,
+      old.no,
+      old.words,
+    ])
+    await manager.query('update search_word set files = files - 1 where id = any($1)', [old.words])
+  }
+  if (row.removed && !old) return
+  const ids = await wordIds(manager, [...fields.keys()])
+  const words = [...fields.keys()].map((word) => ids.get(word)!)
+  const bits = [...fields.values()]
+  const [{ no }] = await manager.query(
+    `insert into search_file (file_id, share_no, version_id, title, facets, words, fields, content_words) values ($1, $2, $3, $4, $5, $6, $7, $8)
+     on conflict (file_id) do update set share_no = excluded.share_no, version_id = excluded.version_id, title = excluded.title,
+       facets = excluded.facets, words = excluded.words, fields = excluded.fields, content_words = excluded.content_words returning no`,
+    [row.file_id, row.share_no, row.head_version_id, title, facets, words, bits, contentWords],
+  )
+  await manager.query(
+    'insert into search_posting (share_no, word_id, no, fields) select $1, w, $2, f from unnest($3::int[], $4::smallint[]) as t(w, f)',
+    [row.share_no, no, words, bits],
+  )
+  await manager.query('update search_word set files = files + 1 where id = any($1)', [words])
+}
+
+/** Ids of words, new ones with the forms they are found by. */
+export async function wordIds(manager: EntityManager, words: readonly string[]): Promise<Map<string, number>> {
+  const find = async () =>
+    new Map<string, number>(
+      (await manager.query('select id, word from search_word where word = any($1)', [words])).map(
+        (row: { id: number; word: string }) => [row.word, row.id],
+      ),
+    )
+  let known = await find()
+  const fresh = words.filter((word) => !known.has(word))
+  if (fresh.length) {
+    await manager.query('insert into search_word (word) select unnest($1::text[]) on conflict do nothing', [fresh])
+    known = await find()
+    const forms = fresh.flatMap((word) =>
+      word.includes(':')
+        ? []
+        : [
+            ...tailsOf(word).map((form) => ({ kind: 't', form, id: known.get(word)! })),
+            ...slipForms(word).map((form) => ({ kind: 's', form, id: known.get(word)! })),
+          ],
+    )
+    await manager.query(
+      'insert into search_form (kind, form, word_id) select k::"char", f, w from unnest($1::text[], $2::text[], $3::int[]) as t(k, f, w) on conflict do nothing',
+      [forms.map(({ kind }) => kind), forms.map(({ form }) => form), forms.map(({ id }) => id)],
+    )
+  }
+  return known
+}
+
+export interface Indexer {
+  close(): Promise<void>
+}
+
+/** Empties the queue for as long as the server runs. */
+export function openIndexer(database: DataSource, read: ReadWords, onFault: (error: unknown) => void): Indexer {
+  const stop = new AbortController()
+  const running = (async () => {
+    while (!stop.signal.aborted) {
+      let done = 0
+      try {
+        const [{ waiting }] = await database.query('select exists (select from search_queue) as waiting')
+        if (waiting) done = await indexQueued(database, read)
+      } catch (error) {
+        if (!stop.signal.aborted) onFault(error)
+        done = 0
+      }
+      if (done <= 0) await later(300, undefined, { signal: stop.signal }).catch(() => {})
+    }
+  })()
+  return {
+    async close() {
+      stop.abort()
+      await running
+    },
+  }
+}

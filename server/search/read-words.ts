@@ -1,0 +1,41 @@
+import { Worker } from 'node:worker_threads'
+import type { FileWords } from '../../core/formats/words'
+import type { ReadWords } from './index-files'
+
+/** Words of files by a worker thread, which is started when it is first needed and again when it ended. */
+export function wordsReader(script: URL): { read: ReadWords; close(): Promise<void> } {
+  let worker: Worker | null = null
+  let next = 0
+  const waiting = new Map<number, { resolve: (words: FileWords) => void }>()
+  const nothing: FileWords = { title: '', headings: [], sheets: [], text: '' }
+  function start(): Worker {
+    const started = new Worker(script, { resourceLimits: { maxOldGenerationSizeMb: 1024 } })
+    started.unref()
+    started.on('message', ({ id, words }: { id: number; words: FileWords }) => {
+      waiting.get(id)?.resolve(words)
+      waiting.delete(id)
+    })
+    // A file that brings the thread down is found by its name alone.
+    const ended = () => {
+      if (worker !== started) return
+      worker = null
+      for (const { resolve } of waiting.values()) resolve(nothing)
+      waiting.clear()
+    }
+    started.on('error', ended)
+    started.on('exit', ended)
+    return started
+  }
+  return {
+    read: (bytes, type) =>
+      new Promise((resolve) => {
+        worker ??= start()
+        const id = next++
+        waiting.set(id, { resolve })
+        worker.postMessage({ id, bytes, type })
+      }),
+    async close() {
+      await worker?.terminate()
+    },
+  }
+}
