@@ -10,7 +10,7 @@ import { startPostgres } from './lib/postgres.mjs'
 import { CannotGoOn, run } from './lib/say.mjs'
 import { startServer } from './lib/server.mjs'
 
-const suites = ['open', 'save', 'journal', 'start']
+const suites = ['open', 'save', 'journal', 'start', 'naming']
 
 /** The time from the command to its ready line, the second time on the same data. */
 async function benchStart(scratch) {
@@ -60,7 +60,7 @@ await run(async () => {
   const stops = []
   try {
     const env = { ...process.env }
-    if (wanted.includes('save') || wanted.includes('journal')) {
+    if (wanted.includes('save') || wanted.includes('journal') || wanted.includes('naming')) {
       const postgres = await startPostgres(postgresPrograms(), scratch, account)
       stops.push(() => postgres.stop())
       const port = await freePort()

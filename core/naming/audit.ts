@@ -49,8 +49,7 @@ export interface Finding {
   path: readonly string[]
   state: 'follows' | 'follows an earlier version' | 'no convention' | 'differs'
   conventionId: string | null
-  faults: { about: AuditFault; reason: string }[]
-  values: PartValues
+  faults: readonly { about: AuditFault; reason: string }[]
   /** Where it would go, when it can be read. */
   proposal: { name: string; path: readonly string[] } | null
   doubts: readonly string[]
@@ -106,42 +105,43 @@ export class Auditor {
   audit(file: AuditFile): Finding {
     const path = this.pathTo(file.folderId)
     const governing = this.conventionAt(file.folderId)
-    const faults: Finding['faults'] = []
-    const finding = { file, path, conventionId: governing?.convention.id ?? null, faults }
-    const [stem, extension] = splitExtension(file.name)
-    if (!governing) {
-      const advice = adviseName(file.name)
-      for (const { about, reason } of advice)
-        if (about === 'refused' || about === 'spaces' || about === 'look-alike') faults.push({ about, reason })
-      const better = faults.length ? advice.find(({ correction }) => correction)?.correction : null
-      return {
-        ...finding,
-        state: faults.length ? 'differs' : 'no convention',
-        values: {},
-        proposal: better && !checkName(better) ? { name: better, path } : null,
-        doubts: [],
-      }
-    }
+    if (!governing) return withoutConvention(file, path)
     const { versions, base } = governing
+    const conventionId = governing.convention.id
+    const [stem, extension] = splitExtension(file.name)
     const newest = versions[0]!.ready
     const values = newest.parse(stem)
     if (values) {
       const place = rulePlace(newest, values, base)
-      if (!place || samePath(place, path)) return { ...finding, state: 'follows', values, proposal: null, doubts: [] }
-      faults.push({ about: 'place', reason: `By the rule it goes to ${place.join(' / ')}.` })
-      return { ...finding, state: 'differs', values, proposal: { name: file.name, path: place }, doubts: [] }
+      if (!place || samePath(place, path))
+        return { file, path, state: 'follows', conventionId, faults: none, proposal: null, doubts: none }
+      const faults = [{ about: 'place' as const, reason: `By the rule it goes to ${place.join(' / ')}.` }]
+      return {
+        file,
+        path,
+        state: 'differs',
+        conventionId,
+        faults,
+        proposal: { name: file.name, path: place },
+        doubts: none,
+      }
     }
     // Versions that held at some time since the file was first saved.
-    for (const [index, version] of versions.entries()) {
-      if (index === 0) continue
-      if (versions[index - 1]!.since < file.at) break
-      const earlier = version.ready.parse(stem)
-      if (earlier)
-        return { ...finding, state: 'follows an earlier version', values: earlier, proposal: null, doubts: [] }
-    }
+    for (let index = 1; index < versions.length && versions[index - 1]!.since >= file.at; index++)
+      if (versions[index]!.ready.parse(stem))
+        return {
+          file,
+          path,
+          state: 'follows an earlier version',
+          conventionId,
+          faults: none,
+          proposal: null,
+          doubts: none,
+        }
+    const faults: { about: AuditFault; reason: string }[] = []
     const fault = checkName(file.name)
     if (fault) faults.push({ about: 'refused', reason: fault.reason })
-    if (/ {2,}/.test(stem)) faults.push({ about: 'spaces', reason: 'Two spaces stand together.' })
+    if (stem.includes('  ')) faults.push({ about: 'spaces', reason: 'Two spaces stand together.' })
     const mixed = mixedWord(stem)
     if (mixed) faults.push({ about: 'look-alike', reason: `‹${mixed.word}› mixes scripts.` })
     const reading = readName(newest, mixed ? stem.replace(mixed.word, mixed.latin) : stem, {
@@ -153,13 +153,8 @@ export class Auditor {
     if (place && !samePath(place, path))
       faults.push({ about: 'place', reason: `By the rule it goes to ${place.join(' / ')}.` })
     const name = reading.stem === null ? null : reading.stem + extension.toLowerCase()
-    return {
-      ...finding,
-      state: 'differs',
-      values: reading.values,
-      proposal: name && place && !checkName(name) ? { name, path: place } : null,
-      doubts: reading.doubts,
-    }
+    const proposal = name && place && !checkName(name) ? { name, path: place } : null
+    return { file, path, state: 'differs', conventionId, faults, proposal, doubts: reading.doubts }
   }
 
   private prepare(convention: Convention): Governing {
@@ -178,13 +173,32 @@ export class Auditor {
   }
 }
 
+const none: readonly never[] = []
+
+function withoutConvention(file: AuditFile, path: readonly string[]): Finding {
+  const advice = adviseName(file.name)
+  const faults = advice.flatMap(({ about, reason }) =>
+    about === 'refused' || about === 'spaces' || about === 'look-alike' ? [{ about, reason }] : [],
+  )
+  const better = faults.length ? advice.find(({ correction }) => correction)?.correction : null
+  return {
+    file,
+    path,
+    state: faults.length ? 'differs' : 'no convention',
+    conventionId: null,
+    faults,
+    proposal: better && !checkName(better) ? { name: better, path } : null,
+    doubts: none,
+  }
+}
+
 /** Where the rule sends a file, or null when the convention has no rule. */
 export function rulePlace(convention: ReadyConvention, values: PartValues, base: readonly string[]): string[] | null {
   return convention.rules.folders.length ? [...base, ...placeOf(convention, values)] : null
 }
 
 const samePath = (a: readonly string[], b: readonly string[]) =>
-  a.length === b.length && a.every((name, index) => nameKey(name) === nameKey(b[index]!))
+  a.length === b.length && a.every((name, index) => name === b[index] || nameKey(name) === nameKey(b[index]!))
 
 function fallbackFor(convention: ReadyConvention, file: AuditFile): Map<string, { value: string; from: string }> {
   const fallback = new Map<string, { value: string; from: string }>()

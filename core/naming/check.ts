@@ -31,7 +31,9 @@ const longest = 255
 export const byteLength = (name: string): number => new TextEncoder().encode(name).length
 
 /** The form in which names are compared: NFC, without case. Two names with one key are the same name. */
-export const nameKey = (name: string): string => name.normalize('NFC').toLowerCase()
+export const nameKey = (name: string): string =>
+  plain.test(name) ? name.toLowerCase() : name.normalize('NFC').toLowerCase()
+const plain = /^[\x20-\x7e]*$/
 
 /**
  * The first fault of a whole file or folder name (with its extension), or null for a good one.

@@ -3,7 +3,9 @@
 import type { DateForm } from '../contract/naming'
 
 const pad = (number: number, width = 2) => String(number).padStart(width, '0')
-const daysIn = (year: number, month: number) => new Date(Date.UTC(year, month, 0)).getUTCDate()
+const monthDays = [31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31]
+const daysIn = (year: number, month: number) =>
+  month === 2 && year % 4 === 0 && (year % 100 !== 0 || year % 400 === 0) ? 29 : monthDays[month - 1]!
 
 /** Whether year, month and day are a day of the Gregorian calendar from 1000 to 9999. */
 export const isDay = (year: number, month: number, day: number): boolean =>
@@ -81,6 +83,14 @@ export function writeDate(value: string, form: DateForm): string {
 
 /** Reads exactly what `writeDate` writes; null for anything else, also for days that do not exist. */
 export function readDate(text: string, form: DateForm): string | null {
+  // The form that most names have, without taking the text apart and together again.
+  if (form === 'YYYY-MM-DD')
+    return text.length === 10 &&
+      text[4] === '-' &&
+      text[7] === '-' &&
+      isDay(Number(text.slice(0, 4)), Number(text.slice(5, 7)), Number(text.slice(8)))
+      ? text
+      : null
   let value = text
   if (form === 'YYYYMMDD') value = `${text.slice(0, 4)}-${text.slice(4, 6)}-${text.slice(6)}`
   if (form === 'DD.MM.YYYY') value = text.split('.').reverse().join('-')

@@ -1,18 +1,20 @@
 // Finds files by words. Each typed word stands for the words of the index that hold it, or, when
-// none does, for those one slip away. The rarest typed word is walked from the newest file on, and
-// the others are looked up for each file: a hit costs the same among ten thousand files and a
-// million. The walk ends with enough hits, or after `farthest` files with what there is, saying so.
+// none does, for those one slip away. Block by block, from the newest files on, the files of a word
+// are put together from its bitmaps and rows, and the words are intersected; it ends with enough
+// hits or with the oldest block. So a hit among a million files costs about what it costs among
+// ten thousand, and what is not found is not there.
 import type { EntityManager } from 'typeorm'
 import type { Facet, Hit, SearchAnswer } from '../../core/contract'
 import { skeleton } from '../../core/naming/lookalike'
 import { nearlySame } from '../../core/naming/neighbours'
 import { slipForms, typedWords, wordsOf } from '../../core/naming/search-words'
 import { type EntryColumns, entryColumns, entryJoins, shownEntry } from '../files/service'
-import { fieldBits } from './index-files'
+import { bitOf, blockOf, blockSize, fieldBits } from './index-files'
 
 const mostHits = 40
-/** Files of the rarest word that are walked before the first answer, and when that found next to nothing. */
-const farthest = [600, 20_000] as const
+/** Blocks that are read at first, and how many times more at each next step. */
+const firstBlocks = 4
+const wider = 8
 /** Words of the index that one typed word can stand for. */
 const mostWords = 24
 
@@ -36,40 +38,43 @@ export async function findFiles(
   personId: string,
   { q, shareId, facets }: Search,
 ): Promise<SearchAnswer> {
-  const shares: { no: number }[] = await manager.query(
-    `select s.no from share s join membership m on m.share_id = s.id and m.person_id = $1 where $2::uuid is null or s.id = $2`,
-    [personId, shareId ?? null],
-  )
   const typed = [...new Set(typedWords(q))].slice(0, 8)
   const nothing: SearchAnswer = { hits: [], more: false, facets: [], taken: [] }
-  if (!shares.length || (!typed.length && !facets.length)) return nothing
-  const wanted = await meaning(manager, typed, facets)
-  if (wanted.some(({ ids }) => ids.length === 0)) return nothing
+  if (!typed.length && !facets.length) return nothing
+  const [shares, wanted]: [{ id: number; newest: number }[], Wanted[]] = await Promise.all([
+    manager.query(
+      `select w.id, (select max(no) from search_file) as newest from share s join membership m on m.share_id = s.id and m.person_id = $1
+       join search_word w on w.word = 'share:' || s.no where $2::uuid is null or s.id = $2`,
+      [personId, shareId ?? null],
+    ),
+    meaning(manager, typed, facets),
+  ])
+  if (!shares.length || wanted.some(({ ids }) => ids.length === 0)) return nothing
   wanted.sort((a, b) => a.files - b.files)
+  const groups = [...wanted.map(({ ids }) => ids), shares.map(({ id }) => id)]
+  const found = await walk(manager, groups, blockOf(shares[0]!.newest))
+  const hits = await shownHits(manager, found.nos.slice(0, mostHits), typed, wanted)
   const taken = wanted.filter(({ slip }) => slip).map(({ typed: word, words }) => ({ typed: word, taken: words }))
-  const nos = shares.map(({ no }) => no)
-  let walked = await walk(manager, nos, wanted, farthest[0])
-  if (walked.cut && walked.hits.length < 5) walked = await walk(manager, nos, wanted, farthest[1])
-  const hits = await shownHits(manager, walked.hits.slice(0, mostHits), typed)
-  return { hits: hits.list, more: walked.hits.length > mostHits || walked.cut, facets: hits.facets, taken }
+  return { hits: hits.list, more: found.nos.length > mostHits, facets: hits.facets, taken }
 }
 
 /** Which words of the index each typed word stands for. */
 async function meaning(manager: EntityManager, typed: readonly string[], facets: readonly string[]): Promise<Wanted[]> {
+  // One stretch of the index for each word, so that each is read by itself and no further than it must.
+  const stretches = typed.map(
+    (_, index) =>
+      `(select ${index} as n, word_id from search_form where kind = 't' and form >= $${index * 2 + 2} and form < $${index * 2 + 3} order by kind, form limit ${mostWords * 2})`,
+  )
   const rows: { n: number; id: number; word: string; files: number }[] = await manager.query(
-    `select t.n::int, w.id, w.word, w.files from unnest($1::text[]) with ordinality as t(word, n)
-     cross join lateral (
-       (select word_id from search_form f where f.kind = 't' and f.form = t.word limit ${mostWords})
-       union (select word_id from search_form f where f.kind = 't' and f.form >= t.word and f.form < t.word || chr(1114111) order by f.form limit ${mostWords * 2})
-     ) form join search_word w on w.id = form.word_id and w.files > 0
-     union all select t.n::int + 100, w.id, w.word, w.files from unnest($2::text[]) with ordinality as t(word, n) join search_word w on w.word = t.word`,
-    [typed, facets],
+    `select t.n, w.id, w.word, w.files from (${[...stretches, `(select ${facetsFrom} + n::int as n, id as word_id from search_word join unnest($1::text[]) with ordinality as f(word, n) using (word))`].join(' union all ')}) t
+     join search_word w on w.id = t.word_id where w.files > 0`,
+    [facets, ...typed.flatMap((word) => [word, `${word}\u{10ffff}`])],
   )
   const wanted: Wanted[] = []
   for (const [index, word] of typed.entries()) {
-    const found = rows
-      .filter(({ n }) => n === index + 1)
-      // The word itself, then words that begin with it, then words that hold it; the commoner first.
+    const known = new Map(rows.filter(({ n }) => n === index).map((row) => [row.id, row]))
+    // The word itself, then words that begin with it, then words that hold it; the commoner first.
+    const found = [...known.values()]
       .sort((a, b) => rank(a.word, word) - rank(b.word, word) || b.files - a.files)
       .slice(0, mostWords)
     wanted.push({
@@ -82,11 +87,11 @@ async function meaning(manager: EntityManager, typed: readonly string[], facets:
   }
   const lost = wanted.filter(({ ids }) => ids.length === 0)
   if (lost.length) {
-    const forms = lost.flatMap((one) => slipForms(one.typed).map((form) => ({ form, one })))
+    const forms = [...new Set(lost.flatMap((one) => slipForms(one.typed)))]
     const near: { form: string; id: number; word: string; files: number }[] = forms.length
       ? await manager.query(
           `select f.form, w.id, w.word, w.files from search_form f join search_word w on w.id = f.word_id and w.files > 0 where f.kind = 's' and f.form = any($1)`,
-          [[...new Set(forms.map(({ form }) => form))]],
+          [forms],
         )
       : []
     for (const one of lost) {
@@ -104,73 +109,107 @@ async function meaning(manager: EntityManager, typed: readonly string[], facets:
     }
   }
   for (const [index, facet] of facets.entries()) {
-    const found = rows.filter(({ n }) => n === index + 101)
+    const found = rows.filter(({ n }) => n === facetsFrom + index + 1)
     wanted.push({ typed: facet, ids: found.map(({ id }) => id), words: [facet], files: sum(found), slip: false })
   }
   return wanted
 }
+const facetsFrom = 100
 
 const rank = (word: string, typed: string) => (word === typed ? 0 : word.startsWith(typed) ? 1 : 2)
 const sum = (rows: readonly { files: number }[]) => rows.reduce((total, { files }) => total + files, 0)
 
-/** Walks the first wanted word's postings, newest first. @returns hits and whether the walk was cut short */
+const wordsOfBlock = blockSize / 32
+
+/** Numbers of the files that have a word of every group, newest first; at most one more than are shown. */
 async function walk(
   manager: EntityManager,
-  shares: readonly number[],
-  wanted: readonly Wanted[],
-  far: number,
-): Promise<{ hits: { share: number; no: number; fields: number }[]; cut: boolean }> {
-  const [first, ...others] = wanted
-  const pairs = shares.length * first!.ids.length
-  const each = Math.max(40, Math.ceil(far / pairs))
-  const probes = others
-    .map(
-      (_, index) => `cross join lateral (select max(p.fields) as f${index} from search_posting p
-        where p.share_no = d.share_no and p.word_id = any($${index + 3}) and p.no = d.no) p${index}`,
-    )
-    .join('\n')
-  const conditions = others.map((_, index) => `f${index} is not null`).join(' and ')
-  const rows: { share: number; no: number; fields: number; longest: string }[] = await manager.query(
-    `with walked as materialized (
-       select x.* from unnest($1::int[]) as s(share_no) cross join unnest($2::int[]) as w(word_id)
-       cross join lateral (select p.share_no, p.no, p.fields, count(*) over () as n from
-         (select share_no, no, fields from search_posting where share_no = s.share_no and word_id = w.word_id order by no desc limit ${each}) p) x),
-     d as (select share_no, no, bit_or(fields) as fields from walked group by share_no, no order by no desc)
-     select d.share_no as share, d.no, d.fields${others.map((_, index) => ` | f${index}`).join('')} as fields, (select max(n) from walked) as longest
-     from d ${probes} ${conditions && `where ${conditions}`} limit ${mostHits + 1}`,
-    [shares, first!.ids, ...others.map(({ ids }) => ids)],
-  )
-  const longest = rows.length ? Number(rows[0]!.longest) : first!.files
-  return { hits: rows, cut: rows.length <= mostHits && longest >= each }
+  groups: readonly (readonly number[])[],
+  newest: number,
+): Promise<{ nos: number[] }> {
+  const groupOf = new Map<number, number[]>()
+  for (const [group, ids] of groups.entries())
+    for (const id of ids) groupOf.set(id, [...(groupOf.get(id) ?? []), group])
+  const ids = [...groupOf.keys()]
+  const nos: number[] = []
+  let high = newest
+  for (let span = firstBlocks; high >= 0 && nos.length <= mostHits; span *= wider) {
+    const low = Math.max(0, high - span + 1)
+    const [dense, sparse]: [{ word_id: number; block: number; files: Buffer }[], { word_id: number; nos: number[] }[]] =
+      await Promise.all([
+        manager.query(
+          'select word_id, block, files from search_block where word_id = any($1) and block between $2 and $3',
+          [ids, low, high],
+        ),
+        manager.query(
+          'select word_id, array_agg(no) as nos from search_posting where word_id = any($1) and no between $2 and $3 group by word_id',
+          [ids, low * blockSize, (high + 1) * blockSize - 1],
+        ),
+      ])
+    const blocks = new Map<number, (Uint32Array | undefined)[]>()
+    const bits = (block: number, group: number): Uint32Array => {
+      let all = blocks.get(block)
+      if (!all) blocks.set(block, (all = []))
+      return (all[group] ??= new Uint32Array(wordsOfBlock))
+    }
+    for (const { word_id, block, files } of dense) {
+      // A copy begins where 32-bit words may.
+      const given = new Uint32Array(Uint8Array.from(files).buffer)
+      for (const group of groupOf.get(word_id)!) {
+        const into = bits(block, group)
+        for (let at = 0; at < wordsOfBlock; at++) into[at]! |= given[at]!
+      }
+    }
+    for (const row of sparse)
+      for (const no of row.nos)
+        for (const group of groupOf.get(row.word_id)!)
+          bits(blockOf(no), group)[bitOf(no) >> 5]! |= 1 << (bitOf(no) & 31)
+    for (let block = high; block >= low && nos.length <= mostHits; block--) {
+      const all = blocks.get(block)
+      if (!all || groups.some((_, group) => !all[group])) continue
+      for (let at = wordsOfBlock - 1; at >= 0 && nos.length <= mostHits; at--) {
+        let word = all[0]![at]!
+        for (let group = 1; group < groups.length && word; group++) word &= all[group]![at]!
+        for (let bit = 31; word && bit >= 0; bit--)
+          if (word & (1 << bit)) {
+            nos.push(block * blockSize + at * 32 + bit)
+            word &= ~(1 << bit)
+          }
+      }
+    }
+    high = low - 1
+  }
+  return { nos }
 }
 
 async function shownHits(
   manager: EntityManager,
-  found: readonly { share: number; no: number; fields: number }[],
+  found: readonly number[],
   typed: readonly string[],
+  wanted: readonly Wanted[],
 ): Promise<{ list: Hit[]; facets: Facet[] }> {
   if (!found.length) return { list: [], facets: [] }
-  const rows: (EntryColumns & { no: number; share_name: string; facets: string[]; former: string[] })[] =
+  const typedIds = wanted.filter((one) => typed.includes(one.typed)).flatMap(({ ids }) => ids)
+  const rows: (EntryColumns & { no: number; share_name: string; facets: string[]; former: string[]; bits: number })[] =
     await manager.query(
       `select ${entryColumns}, i.no, s.name as share_name, i.facets,
+       coalesce((select bit_or(f) from unnest(i.words, i.fields) as t(w, f) where w = any($2)), 0) as bits,
        array(select n.name from former_name n where n.entry_id = e.id order by n.until desc limit 10) as former
      ${entryJoins} join search_file i on i.file_id = e.id join share s on s.id = e.share_id where i.no = any($1) and e.removed_at is null`,
-      [found.map(({ no }) => no)],
+      [found, typedIds],
     )
   const trails = await trailsTo(
     manager,
     [...new Set(rows.map((row) => row.folder_id))].filter((id) => id !== null),
   )
-  const fields = new Map(found.map((one) => [one.no, one.fields]))
-  const order = new Map(found.map((one, index) => [one.no, index]))
+  const order = new Map(found.map((no, index) => [no, index]))
   const scored = rows.map((row) => {
-    const bits = fields.get(row.no)!
     const inName = new Set(wordsOf(row.name))
     const bones = skeleton(row.name)
     // Whole words of the name count most, then parts of it, then everything else.
     const score = typed.reduce((total, word) => total + (inName.has(word) ? 3 : bones.includes(word) ? 2 : 0), 0)
     const former =
-      bits & fieldBits['former name']
+      row.bits & fieldBits['former name']
         ? row.former.find((name) => typed.some((word) => skeleton(name).includes(word) && !bones.includes(word)))
         : undefined
     const hit: Hit = {
@@ -178,7 +217,7 @@ async function shownHits(
       share: row.share_name,
       folders: row.folder_id ? (trails.get(row.folder_id) ?? []) : [],
       found: (['name', 'former name', 'value', 'person', 'content'] as const).filter(
-        (field) => bits & fieldBits[field],
+        (field) => row.bits & fieldBits[field],
       ),
       formerName: former ?? null,
     }

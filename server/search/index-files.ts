@@ -14,6 +14,21 @@ import { readContent } from '../versions/content'
 
 /** Where a word was found, as bits of a posting's fields. */
 export const fieldBits = { name: 1, 'former name': 2, value: 4, person: 8, content: 16, facet: 32 } as const
+/** Files of a block, and how many of a word's files in it are kept as single rows. */
+export const blockSize = 8192
+export const sparsest = 128
+export const blockOf = (no: number): number => Math.floor(no / blockSize)
+export const bitOf = (no: number): number => no % blockSize
+
+/** A block's bitmap, in the order of PostgreSQL's get_bit: from the lowest bit of each byte. */
+export function bitmapOf(nos: Iterable<number>): Buffer {
+  const bitmap = Buffer.alloc(blockSize / 8)
+  for (const no of nos) bitmap[bitOf(no) >> 3]! |= 1 << (bitOf(no) & 7)
+  return bitmap
+}
+
+/** The word that stands for a share in the index. */
+export const shareWord = (no: number): string => `share:${no}`
 const indexLock = 4170_03
 const mostContentWords = 4000
 const largestRead = 40_000_000
@@ -126,6 +141,7 @@ async function indexFile(manager: EntityManager, row: Queued, auditor: Auditor, 
       }
     }
     add(facets, fieldBits.facet)
+    add([shareWord(row.share_no)], fieldBits.facet)
     add(contentWords, fieldBits.content)
   }
   await putPostings(manager, row, fields, { facets, contentWords, title })
@@ -137,30 +153,70 @@ async function putPostings(
   fields: ReadonlyMap<string, number>,
   { facets, contentWords, title }: { facets: string[]; contentWords: string[]; title: string },
 ): Promise<void> {
-  const [old] = await manager.query('select no, share_no, words from search_file where file_id = $1', [row.file_id])
-  if (old) {
-    await manager.query('delete from search_posting where share_no = $1 and no = $2 and word_id = any($3)', [
-      old.share_no,
-      old.no,
-      old.words,
-    ])
-    await manager.query('update search_word set files = files - 1 where id = any($1)', [old.words])
-  }
+  const [old]: { no: number; words: number[] }[] = await manager.query(
+    'select no, words from search_file where file_id = $1',
+    [row.file_id],
+  )
   if (row.removed && !old) return
   const ids = await wordIds(manager, [...fields.keys()])
   const words = [...fields.keys()].map((word) => ids.get(word)!)
-  const bits = [...fields.values()]
-  const [{ no }] = await manager.query(
-    `insert into search_file (file_id, share_no, version_id, title, facets, words, fields, content_words) values ($1, $2, $3, $4, $5, $6, $7, $8)
-     on conflict (file_id) do update set share_no = excluded.share_no, version_id = excluded.version_id, title = excluded.title,
+  const [{ no }]: [{ no: number }] = await manager.query(
+    `insert into search_file (file_id, version_id, title, facets, words, fields, content_words) values ($1, $2, $3, $4, $5, $6, $7)
+     on conflict (file_id) do update set version_id = excluded.version_id, title = excluded.title,
        facets = excluded.facets, words = excluded.words, fields = excluded.fields, content_words = excluded.content_words returning no`,
-    [row.file_id, row.share_no, row.head_version_id, title, facets, words, bits, contentWords],
+    [row.file_id, row.head_version_id, title, facets, words, [...fields.values()], contentWords],
   )
-  await manager.query(
-    'insert into search_posting (share_no, word_id, no, fields) select $1, w, $2, f from unnest($3::int[], $4::smallint[]) as t(w, f)',
-    [row.share_no, no, words, bits],
+  const present = new Set(words)
+  const before = new Set(old?.words ?? [])
+  await takeOut(
+    manager,
+    no,
+    [...before].filter((word) => !present.has(word)),
   )
+  await putIn(
+    manager,
+    no,
+    [...present].filter((word) => !before.has(word)),
+  )
+}
+
+async function takeOut(manager: EntityManager, no: number, words: readonly number[]): Promise<void> {
+  if (!words.length) return
+  await manager.query('update search_block set files = set_bit(files, $3, 0) where word_id = any($1) and block = $2', [
+    words,
+    blockOf(no),
+    bitOf(no),
+  ])
+  await manager.query('delete from search_posting where word_id = any($1) and no = $2', [words, no])
+  await manager.query('update search_word set files = files - 1 where id = any($1)', [words])
+}
+
+async function putIn(manager: EntityManager, no: number, words: readonly number[]): Promise<void> {
+  if (!words.length) return
+  const [dense]: [{ word_id: number }[], number] = await manager.query(
+    'update search_block set files = set_bit(files, $3, 1) where word_id = any($1) and block = $2 returning word_id',
+    [words, blockOf(no), bitOf(no)],
+  )
+  const filled = new Set(dense.map((row) => row.word_id))
+  const sparse = words.filter((word) => !filled.has(word))
+  await manager.query('insert into search_posting (word_id, no) select unnest($1::int[]), $2 on conflict do nothing', [
+    sparse,
+    no,
+  ])
   await manager.query('update search_word set files = files + 1 where id = any($1)', [words])
+  // A block that has filled up becomes a bitmap.
+  const full: { word_id: number; nos: number[] }[] = await manager.query(
+    `select word_id, array_agg(no) as nos from search_posting where word_id = any($1) and no between $2 and $3 group by word_id having count(*) > ${sparsest}`,
+    [sparse, blockOf(no) * blockSize, (blockOf(no) + 1) * blockSize - 1],
+  )
+  for (const { word_id, nos } of full) {
+    await manager.query('insert into search_block (word_id, block, files) values ($1, $2, $3)', [
+      word_id,
+      blockOf(no),
+      bitmapOf(nos),
+    ])
+    await manager.query('delete from search_posting where word_id = $1 and no = any($2)', [word_id, nos])
+  }
 }
 
 /** Ids of words, new ones with the forms they are found by. */
