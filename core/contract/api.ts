@@ -89,6 +89,8 @@ export const api = define({
       folderId: z.uuid().optional(),
       offset: z.coerce.number().int().min(0).default(0),
       limit: z.coerce.number().int().min(1).max(2000).default(2000),
+      /** Folders below that place, joined by slashes; what is not there is told. */
+      path: z.string().max(1000).optional(),
       /** Only names that hold this. */
       find: z.string().max(200).optional(),
     }),

@@ -78,6 +78,8 @@ export const Place = z.object({
   trail: z.array(z.object({ id: z.uuid(), name: z.string() })),
   /** One stretch of what is there: folders first, then files, by name. */
   entries: z.array(Entry),
+  /** Folders of the asked-for path that are not there yet. */
+  missing: z.array(z.string()),
   offset: z.number().int(),
   /** How many there are in all. */
   total: z.number().int(),

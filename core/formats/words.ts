@@ -1,55 +1,8 @@
 // The words of a file, for search and for suggestions: its title, headings, sheet names and text.
-import type { Node } from 'prosemirror-model'
-import type { Workbook } from '../content/workbook'
+import { type FileWords, longestText, noWords, wordsOfDocument, wordsOfWorkbook } from '../content/words'
 import { readDocx } from './docx/read'
 import { openZip } from './opc/zip'
 import { readXlsx } from './xlsx/read'
-
-export interface FileWords {
-  title: string
-  headings: string[]
-  sheets: string[]
-  /** At most `longestText` letters. */
-  text: string
-}
-export const longestText = 200_000
-const nothing: FileWords = { title: '', headings: [], sheets: [], text: '' }
-
-export function wordsOfDocument(doc: Node, longest = longestText): FileWords {
-  const headings: string[] = []
-  const lines: string[] = []
-  let length = 0
-  doc.descendants((node) => {
-    if (!node.isTextblock || length > longest) return length <= longest
-    const text = node.textBetween(0, node.content.size, ' ').trim()
-    if (node.type.name === 'heading' && text) headings.push(text)
-    lines.push(text)
-    length += text.length + 1
-    return false
-  })
-  return {
-    title: headings[0] ?? '',
-    headings: headings.slice(0, 40),
-    sheets: [],
-    text: lines.join('\n').slice(0, longest),
-  }
-}
-
-export function wordsOfWorkbook(workbook: Workbook, longest = longestText): FileWords {
-  const seen = new Set<string>()
-  let length = 0
-  for (const sheet of workbook.sheets)
-    for (const row of sheet.rows) {
-      if (length > longest) break
-      for (const cell of row ?? []) {
-        const value = cell?.value
-        if (typeof value !== 'string' || seen.has(value)) continue
-        seen.add(value)
-        length += value.length
-      }
-    }
-  return { ...nothing, sheets: workbook.sheets.map(({ name }) => name), text: [...seen].join('\n').slice(0, longest) }
-}
 
 /** Text of an OpenDocument content.xml, where paragraphs and headings end lines. ISO/IEC 26300-1 §5.1. */
 function openDocumentText(bytes: Uint8Array): FileWords {
@@ -83,11 +36,11 @@ export function wordsOfFile(bytes: Uint8Array, type: string): FileWords {
         return openDocumentText(bytes)
       case 'csv':
       case 'txt':
-        return { ...nothing, text: new TextDecoder().decode(bytes.subarray(0, longestText)) }
+        return { ...noWords, text: new TextDecoder().decode(bytes.subarray(0, longestText)) }
       default:
-        return nothing
+        return noWords
     }
   } catch {
-    return nothing
+    return noWords
   }
 }

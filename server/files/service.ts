@@ -116,11 +116,37 @@ export async function placeContents(
   personId: string,
   shareId: string,
   folderId: string | null,
-  { offset = 0, limit = 2000, find = '' }: { offset?: number; limit?: number; find?: string } = {},
+  {
+    offset = 0,
+    limit = 2000,
+    find = '',
+    path = '',
+  }: { offset?: number; limit?: number; find?: string; path?: string } = {},
 ): Promise<Place> {
   const share = await shareFor(manager, personId, shareId)
   if (folderId && (await entryById(manager, folderId, 'folder')).shareId !== shareId)
     throw new Refusal('not-found', 'This folder is not here any more.')
+  const steps = path.split('/').filter(Boolean)
+  if (steps.length) {
+    let at = folderId
+    for (const [index, step] of steps.entries()) {
+      const [next]: { id: string }[] = await manager.query(
+        `select id from entry where share_id = $1 and folder_id is not distinct from $2 and name_key = $3 and kind = 'folder' and removed_at is null`,
+        [shareId, at, nameKey(step)],
+      )
+      if (!next)
+        return {
+          share,
+          trail: await trailTo(manager, at),
+          entries: [],
+          missing: steps.slice(index),
+          offset: 0,
+          total: 0,
+        }
+      at = next.id
+    }
+    return placeContents(manager, personId, shareId, at, { offset, limit, find })
+  }
   const here = `e.share_id = $1 and e.folder_id ${folderId ? '= $2' : 'is null and $2::uuid is null'} and e.removed_at is null`
   const held = find ? [`%${nameKey(find).replace(/[\\%_]/g, '\\$&')}%`] : []
   const which = `${here}${find ? ' and e.name_key like $3' : ''}`
@@ -134,7 +160,7 @@ export async function placeContents(
     ),
     manager.query(`select count(*)::int as total from entry e where ${which}`, [shareId, folderId, ...held]),
   ])
-  return { share, trail: await trailTo(manager, folderId), entries: rows.map(shownEntry), offset, total }
+  return { share, trail: await trailTo(manager, folderId), entries: rows.map(shownEntry), missing: [], offset, total }
 }
 
 export async function fileFacts(manager: EntityManager, personId: string, fileId: string): Promise<FileFacts> {

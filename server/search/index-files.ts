@@ -3,9 +3,9 @@
 // A file's old postings are taken out by what was put in, so the index never grows stale entries.
 import { setTimeout as later } from 'node:timers/promises'
 import type { DataSource, EntityManager } from 'typeorm'
+import type { FileWords } from '../../core/content/words'
 import type { ShareNaming } from '../../core/contract'
 import { fileType } from '../../core/formats/types'
-import type { FileWords } from '../../core/formats/words'
 import { Auditor } from '../../core/naming/audit'
 import { splitExtension } from '../../core/naming/check'
 import { slipForms, tailsOf, wordsOf } from '../../core/naming/search-words'

@@ -1,5 +1,5 @@
 import { Worker } from 'node:worker_threads'
-import type { FileWords } from '../../core/formats/words'
+import type { FileWords } from '../../core/content/words'
 import type { ReadWords } from './index-files'
 
 /** Words of files by a worker thread, which is started when it is first needed and again when it ended. */

@@ -14,13 +14,23 @@ import { useOffer } from '../app/commands'
 import { useSession } from '../app/session'
 import { Blank, Button, IconButton, Notice } from '../design/controls'
 import { KindGlyph, NameParts } from '../design/kind'
-import { Menu, MenuItem, MenuRule, Question } from '../design/overlay'
-import { count, moment, withControl } from '../design/words'
+import { Menu, MenuItem, MenuRule } from '../design/overlay'
+import { withControl } from '../design/words'
 import { DocumentBody } from './document/body'
 import { DraftSession, isProblem } from './draft-session'
 import { Versions } from './lifeline/versions'
 import { FilingSlip } from './name-line/filing-slip'
+import {
+  ElsewhereNotice,
+  GapNotice,
+  LimitsNotice,
+  LookingNotice,
+  NewerNotice,
+  RecoveredNotice,
+  RefusalNotice,
+} from './notices'
 import type { Opening } from './opening'
+import { LeavingQuestion, LimitsQuestion, RestoringQuestion } from './questions'
 import { ReachLine } from './reach/reach-line'
 import { OtherType } from './routes'
 import { WorkbookBody } from './workbook/body'
@@ -319,101 +329,41 @@ export function Workspace({
         </Menu>
       </header>
 
-      {state.elsewhere && (
-        <Notice tone="alarm" actions={<Button onClick={onReload}>Try again</Button>}>
-          This work is open in another tab of this browser, which keeps it. Here you can only read it.
-        </Notice>
-      )}
+      {state.elsewhere && <ElsewhereNotice onAgain={onReload} />}
       {role === 'view' && <Notice>You may look at this file, not change it.</Notice>}
-      {gap !== null && (
-        <Notice tone="alarm" actions={<Button onClick={() => setGap(null)}>I have seen it</Button>}>
-          The journal is damaged after change {gap - 1}. Everything before that is here; what came after could not be
-          read.
-        </Notice>
-      )}
+      {gap !== null && <GapNotice lostFrom={gap} onSeen={() => setGap(null)} />}
       {recovered && (
-        <Notice
-          actions={
-            <>
-              {state.file && <Button onClick={() => setSlip(true)}>Keep as a separate file</Button>}
-              <Button look="quiet" onClick={() => setRecovered(false)}>
-                Good
-              </Button>
-            </>
-          }
-        >
-          You go on with unsaved work of{' '}
-          {opening.beginning.continued?.lastEditAt ? moment(opening.beginning.continued.lastEditAt) : 'before'}, from{' '}
-          {opening.recoveredFrom === 'device' ? 'this device' : 'shared storage'}. Nothing of it is lost.{' '}
-          {state.head && `Version ${state.head.number} stays as it is until you save.`}
-        </Notice>
+        <RecoveredNotice
+          lastEditAt={opening.beginning.continued?.lastEditAt ?? null}
+          from={opening.recoveredFrom}
+          head={state.head}
+          saved={!!state.file}
+          onSeparately={() => setSlip(true)}
+          onSeen={() => setRecovered(false)}
+        />
       )}
-      {limits.length > 0 && !limitsSeen && (
-        <Notice
-          actions={
-            <Button look="quiet" onClick={() => setLimitsSeen(true)}>
-              Good to know
-            </Button>
-          }
-        >
-          <LimitList limits={limits} lead="This file holds more than Jaula can keep when it is saved:" /> The version
-          that came in stays as it was.
-        </Notice>
-      )}
+      {limits.length > 0 && !limitsSeen && <LimitsNotice limits={limits} onSeen={() => setLimitsSeen(true)} />}
       {state.refusal && state.refusal.type !== 'signed-out' && !slip && (
-        <Notice
-          tone="alarm"
-          actions={
-            <>
-              {state.refusal.head && (
-                <Button onClick={() => saveOnTop(state.refusal!.head!)}>
-                  Save mine as version {state.refusal.head.number + 1}
-                </Button>
-              )}
-              <Button onClick={() => setSlip(true)}>Save as a separate file</Button>
-            </>
-          }
-        >
-          {state.refusal.title}{' '}
-          {state.refusal.head
-            ? `Your work is not saved yet, and nothing is overwritten: ${state.refusal.head.author.name}’s version stays in the file’s versions whatever you choose.`
-            : 'Your work is kept on this device.'}
-        </Notice>
+        <RefusalNotice refusal={state.refusal} onSaveOnTop={saveOnTop} onSeparately={() => setSlip(true)} />
       )}
       {newer && !state.refusal && newer.author.id !== person.id && (
-        <Notice
-          actions={
-            <Button
-              disabled={session.unsaved}
-              onClick={() => {
-                leaving.current = true
-                void session.close('finished').then(reopen)
-              }}
-            >
-              {session.unsaved ? 'Save first to take it in' : 'Show it'}
-            </Button>
-          }
-        >
-          {newer.author.name} saved version {newer.number}, {moment(newer.at)}. You are working on version{' '}
-          {state.head?.number}.
-        </Notice>
+        <NewerNotice
+          newer={newer}
+          mine={state.head}
+          unsaved={session.unsaved}
+          onShow={() => {
+            leaving.current = true
+            void session.close('finished').then(reopen)
+          }}
+        />
       )}
       {looking && (
-        <Notice
-          actions={
-            <>
-              {editable && (
-                <Button onClick={() => setAsking({ about: 'restoring', version: looking.version })}>Restore</Button>
-              )}
-              <Button look="main" onClick={() => setLooking(null)}>
-                Back to now
-              </Button>
-            </>
-          }
-        >
-          You are looking at <strong>version {looking.version.number}</strong> of {moment(looking.version.at)} by{' '}
-          {looking.version.author.name}. It cannot be changed; your work is untouched.
-        </Notice>
+        <LookingNotice
+          version={looking.version}
+          mayRestore={editable}
+          onRestore={() => setAsking({ about: 'restoring', version: looking.version })}
+          onBack={() => setLooking(null)}
+        />
       )}
 
       <Body
@@ -448,113 +398,44 @@ export function Workspace({
       />
 
       {asking?.about === 'leaving' && (
-        <Question
-          title={
-            state.file
-              ? `${name} has changes since ${state.head ? `version ${state.head.number}` : 'its last save'}`
-              : `${name} was never saved`
-          }
-          onClose={stay}
-          answers={
-            <>
-              <Button look="main" onClick={saveAndLeave}>
-                {state.file ? 'Save and close' : 'Name and save it'}
-              </Button>
-              <Button onClick={() => leave('closed')}>Close, keep it in Rescue</Button>
-              <Button look="quiet" onClick={stay}>
-                Stay here
-              </Button>
-              <Button look="quiet" className="text-rust" onClick={() => leave('let go')}>
-                Let it go
-              </Button>
-            </>
-          }
-        >
-          Unsaved work is kept in Rescue for 14 days, also when you let it go.
-        </Question>
+        <LeavingQuestion
+          name={name}
+          head={state.head}
+          saved={!!state.file}
+          onSave={saveAndLeave}
+          onLeave={leave}
+          onStay={stay}
+        />
       )}
       {asking?.about === 'limits' && (
-        <Question
-          title={`Version ${(state.head?.number ?? 0) + 1} would be without these`}
+        <LimitsQuestion
+          head={state.head}
+          limits={limits}
           onClose={() => setAsking(null)}
-          answers={
-            <>
-              <Button
-                look="main"
-                onClick={() => {
-                  setAsking(null)
-                  setSlip(true)
-                }}
-              >
-                Save as a separate file
-              </Button>
-              <Button
-                onClick={() => {
-                  accepted.current = true
-                  setAsking(null)
-                  asking.then()
-                }}
-              >
-                Save version {(state.head?.number ?? 0) + 1} without them
-              </Button>
-              <Button look="quiet" onClick={() => setAsking(null)}>
-                Not now
-              </Button>
-            </>
-          }
-        >
-          <ul className="mb-2 list-disc pl-5 text-ink">
-            {limits.map((limit) => (
-              <li key={limit.feature}>{limitInWords(limit)}</li>
-            ))}
-          </ul>
-          Version {state.head?.number} keeps them and stays in the file’s versions.
-        </Question>
+          onSeparately={() => {
+            setAsking(null)
+            setSlip(true)
+          }}
+          onAccept={() => {
+            accepted.current = true
+            setAsking(null)
+            asking.then()
+          }}
+        />
       )}
       {asking?.about === 'restoring' && (
-        <Question
-          title={`Restore version ${asking.version.number}?`}
+        <RestoringQuestion
+          version={asking.version}
+          newest={versions[0]?.number ?? 0}
+          unsaved={session.unsaved}
           onClose={() => setAsking(null)}
-          answers={
-            <>
-              <Button
-                look="main"
-                onClick={() => {
-                  const { version } = asking
-                  setAsking(null)
-                  void restore(version)
-                }}
-              >
-                Restore as version {(versions[0]?.number ?? 0) + 1}
-              </Button>
-              <Button look="quiet" onClick={() => setAsking(null)}>
-                Not now
-              </Button>
-            </>
-          }
-        >
-          It becomes the newest version, number {(versions[0]?.number ?? 0) + 1}. Version {versions[0]?.number} and all
-          others stay. {session.unsaved && 'Your unsaved changes are kept in Rescue.'}
-        </Question>
+          onRestore={() => {
+            const { version } = asking
+            setAsking(null)
+            void restore(version)
+          }}
+        />
       )}
     </div>
-  )
-}
-
-const limitInWords = ({ feature, count: many, where }: Limit) =>
-  `${count(many, feature, feature)}${
-    where.filter(Boolean).length
-      ? ` (near ${where
-          .filter(Boolean)
-          .map((one) => `‹${one}›`)
-          .join(', ')})`
-      : ''
-  }`
-
-function LimitList({ limits, lead }: { limits: Limit[]; lead: string }) {
-  return (
-    <span>
-      {lead} {limits.map(limitInWords).join('; ')}.
-    </span>
   )
 }

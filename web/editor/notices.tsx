@@ -1,0 +1,152 @@
+// What the editor has to say above the work, each until it is seen to.
+import type { Problem, Version } from '../../core/contract'
+import type { Limit } from '../../core/formats/refusals'
+import { Button, Notice } from '../design/controls'
+import { moment } from '../design/words'
+import { limitInWords } from './questions'
+
+export function ElsewhereNotice({ onAgain }: { onAgain: () => void }) {
+  return (
+    <Notice tone="alarm" actions={<Button onClick={onAgain}>Try again</Button>}>
+      This work is open in another tab of this browser, which keeps it. Here you can only read it.
+    </Notice>
+  )
+}
+
+export function GapNotice({ lostFrom, onSeen }: { lostFrom: number; onSeen: () => void }) {
+  return (
+    <Notice tone="alarm" actions={<Button onClick={onSeen}>I have seen it</Button>}>
+      The journal is damaged after change {lostFrom - 1}. Everything before that is here; what came after could not be
+      read.
+    </Notice>
+  )
+}
+
+export function RecoveredNotice({
+  lastEditAt,
+  from,
+  head,
+  saved,
+  onSeparately,
+  onSeen,
+}: {
+  lastEditAt: string | null
+  from: 'device' | 'shared storage' | null
+  head: Version | null
+  saved: boolean
+  onSeparately: () => void
+  onSeen: () => void
+}) {
+  return (
+    <Notice
+      actions={
+        <>
+          {saved && <Button onClick={onSeparately}>Keep as a separate file</Button>}
+          <Button look="quiet" onClick={onSeen}>
+            Good
+          </Button>
+        </>
+      }
+    >
+      You go on with unsaved work of {lastEditAt ? moment(lastEditAt) : 'before'}, from{' '}
+      {from === 'device' ? 'this device' : 'shared storage'}. Nothing of it is lost.{' '}
+      {head && `Version ${head.number} stays as it is until you save.`}
+    </Notice>
+  )
+}
+
+export function LimitsNotice({ limits, onSeen }: { limits: readonly Limit[]; onSeen: () => void }) {
+  return (
+    <Notice
+      actions={
+        <Button look="quiet" onClick={onSeen}>
+          Good to know
+        </Button>
+      }
+    >
+      This file holds more than Jaula can keep when it is saved: {limits.map(limitInWords).join('; ')}. The version that
+      came in stays as it was.
+    </Notice>
+  )
+}
+
+export function RefusalNotice({
+  refusal,
+  onSaveOnTop,
+  onSeparately,
+}: {
+  refusal: Problem
+  onSaveOnTop: (head: Version) => void
+  onSeparately: () => void
+}) {
+  return (
+    <Notice
+      tone="alarm"
+      actions={
+        <>
+          {refusal.head && (
+            <Button onClick={() => onSaveOnTop(refusal.head!)}>Save mine as version {refusal.head.number + 1}</Button>
+          )}
+          <Button onClick={onSeparately}>Save as a separate file</Button>
+        </>
+      }
+    >
+      {refusal.title}{' '}
+      {refusal.head
+        ? `Your work is not saved yet, and nothing is overwritten: ${refusal.head.author.name}’s version stays in the file’s versions whatever you choose.`
+        : 'Your work is kept on this device.'}
+    </Notice>
+  )
+}
+
+export function NewerNotice({
+  newer,
+  mine,
+  unsaved,
+  onShow,
+}: {
+  newer: Version
+  mine: Version | null
+  unsaved: boolean
+  onShow: () => void
+}) {
+  return (
+    <Notice
+      actions={
+        <Button disabled={unsaved} onClick={onShow}>
+          {unsaved ? 'Save first to take it in' : 'Show it'}
+        </Button>
+      }
+    >
+      {newer.author.name} saved version {newer.number}, {moment(newer.at)}. You are working on version {mine?.number}.
+    </Notice>
+  )
+}
+
+export function LookingNotice({
+  version,
+  mayRestore,
+  onRestore,
+  onBack,
+}: {
+  version: Version
+  mayRestore: boolean
+  onRestore: () => void
+  onBack: () => void
+}) {
+  return (
+    <Notice
+      actions={
+        <>
+          {mayRestore && <Button onClick={onRestore}>Restore</Button>}
+          <Button look="main" onClick={onBack}>
+            Back to now
+          </Button>
+        </>
+      }
+    >
+      You are looking at <strong>version {version.number}</strong> of {moment(version.at)} by {version.author.name}. It
+      cannot be changed; your work is untouched.
+    </Notice>
+  )
+}
