@@ -3,7 +3,7 @@ import { checkName, splitExtension } from './check'
 import type { ReadyConvention } from './convention'
 import { findDates, lowered } from './dates'
 import { mixedWord } from './lookalike'
-import type { Neighbours } from './neighbours'
+import type { Neighbour, Neighbours } from './neighbours'
 
 export interface Advice {
   about: 'spaces' | 'look-alike' | 'same' | 'alike' | 'near' | 'version word' | 'date' | 'path' | 'type' | 'refused'
@@ -46,6 +46,16 @@ export function without(stem: string, stretches: readonly { from: number; to: nu
     .trim()
 }
 
+/** What there is to say of a neighbour. */
+export function sayNeighbour({ name, how }: Neighbour): Advice {
+  const reason = {
+    same: `${name} is here already.`,
+    alike: `${name} is here already and looks the same: only capitals, accents or look-alike letters differ.`,
+    near: `${name} is here already and differs in one letter only. Is one of them a slip?`,
+  }[how]
+  return { about: how, reason, correction: null, refused: how === 'same' }
+}
+
 /** What surrounds the name, as far as it is known. */
 export interface Surroundings {
   /** Names in the same place. */
@@ -74,20 +84,7 @@ export function adviseName(name: string, around: Surroundings = {}): Advice[] {
       correction: null,
       refused: true,
     })
-  for (const { name: there, how } of around.neighbours?.of(name, around.present) ?? []) {
-    if (how === 'same')
-      advice.push({ about: 'same', reason: `${there} is here already.`, correction: null, refused: true })
-    else
-      advice.push({
-        about: how,
-        reason:
-          how === 'alike'
-            ? `${there} is here already and looks the same: only capitals, accents or look-alike letters differ.`
-            : `${there} is here already and differs in one letter only. Is one of them a slip?`,
-        correction: null,
-        refused: false,
-      })
-  }
+  for (const neighbour of around.neighbours?.of(name, around.present) ?? []) advice.push(sayNeighbour(neighbour))
   if (/ {2,}/.test(name))
     advice.push({
       about: 'spaces',

@@ -1,6 +1,6 @@
 // What a page and its journal worker say to each other. The worker keeps the journal, takes the
 // recovery points and completes the saves, whether or not the page still answers.
-import type { Beyond, DraftKind, JournalRecord, Problem, Reason, Saved } from '../contract'
+import type { Beyond, Composition, DraftKind, JournalRecord, Problem, Reason, Saved } from '../contract'
 
 /** A draft as its device keeps it. */
 export interface StoredDraft {
@@ -33,7 +33,19 @@ export interface StoredSave {
   reason: Reason
   bytes: Uint8Array
   /** A new file's place, or the draft's own file. */
-  target: { shareId: string; folderId: string | null; name: string } | 'own file'
+  target: SavePlace | 'own file'
+}
+
+/** Where a save makes a new file. */
+export interface SavePlace {
+  shareId: string
+  folderId: string | null
+  /** Folders below that place; those that are missing are made. */
+  path?: string[]
+  name: string
+  composition?: Composition
+  /** The version that it is a copy of. */
+  originId?: string
 }
 
 export type ToJournal =

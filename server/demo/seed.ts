@@ -12,7 +12,9 @@ import { addPerson } from '../accounts/service'
 import { takePoint } from '../drafts/service'
 import { newFolder } from '../files/service'
 import { addMember, addShare } from '../shares/service'
+import { addTemplate, templatesFor } from '../templates/service'
 import { keepVersion } from '../versions/service'
+import { seedNaming } from './naming'
 import { ods, odt } from './open-document'
 import { budget, doc, h, inspection, letter, levels, list, lockages, locks, minutes, notice, p } from './papers'
 import { demoAccounts } from './people'
@@ -168,9 +170,10 @@ async function seed(database: DataSource): Promise<void> {
       'brought in',
     )
   const notices = await folder(waterways, 'Notices', '2026')
+  const noticesAt = (lock: string) => folder(waterways, 'Notices', '2026', lock)
   await keep(
     waterways,
-    notices,
+    await noticesAt('LK07'),
     '2026-11-03_LK07_Notice_Gate-paddles.docx',
     docx(notice('LK07', '16 November', '21 November 2026', 'The gate paddles are renewed.')),
     'ida',
@@ -178,7 +181,7 @@ async function seed(database: DataSource): Promise<void> {
   )
   await keep(
     waterways,
-    notices,
+    await noticesAt('LK03'),
     '2026-09-21_LK03_Notice_Balance-beam.docx',
     docx(notice('LK03', '5 October', '9 October 2026', 'A balance beam is replaced.')),
     'ida',
@@ -303,6 +306,39 @@ async function seed(database: DataSource): Promise<void> {
     'priya',
     '2026-09-01T08:00:00Z',
   )
+
+  const letters = await folder(office, 'Letters')
+  for (const [index, [by, subject, at]] of (
+    [
+      ['PN', 'Towpath-closure', '2026-10-05T09:00:00Z'],
+      ['IT', 'Volunteers-at-LK07', '2026-11-02T10:30:00Z'],
+    ] as const
+  ).entries())
+    await keep(
+      office,
+      letters,
+      `2026-00${index + 1}_${by}_${subject}.docx`,
+      docx(letter('To whom it concerns', subject.replaceAll('-', ' '))),
+      by === 'IT' ? 'ida' : 'priya',
+      at,
+    )
+  await seedNaming(
+    database,
+    id('priya'),
+    { waterways, finance, office },
+    { budgets: await folder(finance, 'Budgets'), minutes: await folder(office, 'Minutes'), letters },
+  )
+  const [form] = await database.query(
+    `select e.head_version_id as id from entry e where e.name = '2026-10-28_LK08_Inspection_Upper-gate.docx'`,
+  )
+  const [trust] = await database.query('select id from convention where share_id = $1', [waterways])
+  if (form && !(await templatesFor(database.manager, id('priya'))).length)
+    await addTemplate(database.manager, id('priya'), {
+      versionId: form.id,
+      name: 'Lock inspection',
+      conventionId: trust.id,
+      presets: { kind: 'Inspection' },
+    })
 
   await database.query('delete from file_use')
   for (const [handle, file, at] of [

@@ -196,10 +196,17 @@ function useNews(): void {
     source.onmessage = ({ data }) => {
       const news = News.safeParse(JSON.parse(data)).data
       if (!news) return
-      if (news.about === 'place') void client.invalidateQueries({ queryKey: ['place', news.shareId] })
+      if (news.about === 'place') {
+        void client.invalidateQueries({ queryKey: ['place', news.shareId] })
+        void client.invalidateQueries({ queryKey: ['names', news.shareId] })
+      }
       if (news.about === 'file') {
         void client.invalidateQueries({ queryKey: ['file', news.fileId] })
         void client.invalidateQueries({ queryKey: ['recent'] })
+      }
+      if (news.about === 'names') {
+        const concerned = ['naming', 'names', 'file', 'recent', 'removed', 'templates', 'search', 'audit', 'shares']
+        void client.invalidateQueries({ predicate: ({ queryKey }) => concerned.includes(String(queryKey[0])) })
       }
       if (news.about === 'draft') void client.invalidateQueries({ queryKey: ['pieces'] })
     }

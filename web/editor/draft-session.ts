@@ -1,8 +1,9 @@
 // One draft that is open in this tab: what was edited, how far each edit has got, and its saves.
 // The content itself belongs to the editor; it hands its edits over and is asked for its bytes.
 import { uuidv7 } from 'uuidv7'
+import { type FileWords, noWords } from '../../core/content/words'
 import type { DraftKind, JournalRecord, Problem, Reason, Saved, Version } from '../../core/contract'
-import type { FromJournal, StoredDraft } from '../../core/recovery/protocol'
+import type { FromJournal, SavePlace, StoredDraft } from '../../core/recovery/protocol'
 import type { ReachFacts } from '../../core/recovery/reach'
 import { nothingBeyond } from '../../core/recovery/replay'
 import { onJournal, tellJournal } from '../workers/journal'
@@ -43,9 +44,11 @@ export interface Content {
   encode(): Promise<Uint8Array>
   /** Its first words. */
   opening(): string
+  /** Its title, headings, sheets and text, for proposals. */
+  clues(): FileWords
 }
 
-export type SaveTarget = { shareId: string; folderId: string | null; name: string } | 'own file'
+export type SaveTarget = SavePlace | 'own file'
 
 export interface Beginning {
   draftId: string
@@ -163,6 +166,18 @@ export class DraftSession {
   /** First words of the work as it is now. */
   opening(): string {
     return this.content?.opening() ?? ''
+  }
+
+  /** What the work itself says of its name. */
+  clues(): FileWords {
+    return this.content?.clues() ?? noWords
+  }
+
+  /** The bytes of the work as it is at this moment, for a copy; nothing is saved by it. */
+  encode(): Promise<Uint8Array> {
+    if (!this.content) throw new Error('Nothing is open.')
+    this.settle()
+    return this.content.encode()
   }
 
   get unsaved(): boolean {

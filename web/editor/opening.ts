@@ -1,6 +1,6 @@
 // From an address to something that can be edited: a file's newest version, the unsaved work
 // that this device still has of it, a draft from Rescue, or a blank beginning.
-import type { FileFacts, JournalRecord, Version } from '../../core/contract'
+import type { DraftKind, FileFacts, JournalRecord, PartValues, Template, Version } from '../../core/contract'
 import { fileType } from '../../core/formats/types'
 import { call, isAway } from '../app/call'
 import { gatherDraft } from '../rescue/gather'
@@ -13,6 +13,8 @@ export interface Opening {
   bytes: Uint8Array | null
   records: JournalRecord[] | null
   facts: FileFacts | null
+  /** Values that a template gives to the name. */
+  presets?: PartValues
   /** Unsaved work is being gone on with; where it came from. */
   recoveredFrom: 'device' | 'shared storage' | null
 }
@@ -54,6 +56,31 @@ export async function openFile(
     records: null,
     facts,
     recoveredFrom: null,
+  }
+}
+
+/** New work: blank, or from a template's version, which it never touches. */
+export async function openNew(draftId: string, kind: DraftKind, templateId: string | null): Promise<Opening> {
+  const template: Template | undefined = templateId
+    ? (await call('templates', {})).find(({ id }) => id === templateId)
+    : undefined
+  if (templateId && !template) throw new Error('This template is not here any more.')
+  const bytes = template ? await call('bytes', { params: { versionId: template.versionId } }) : null
+  return {
+    beginning: {
+      draftId,
+      kind: template?.kind ?? kind,
+      bornAt: new Date().toISOString(),
+      file: null,
+      head: null,
+      base: template && bytes ? { versionId: template.versionId, bytes: bytes.slice() } : null,
+      continued: null,
+    },
+    bytes,
+    records: null,
+    facts: null,
+    recoveredFrom: null,
+    ...(template && { presets: template.presets }),
   }
 }
 

@@ -10,7 +10,7 @@ import { useSession } from '../app/session'
 import { Blank, Button } from '../design/controls'
 import { moment, size } from '../design/words'
 import { readDraft } from '../workers/journal-store'
-import { type Opening, openDraft, openFile } from './opening'
+import { type Opening, openDraft, openFile, openNew } from './opening'
 import { Workspace } from './workspace'
 
 /** New work gets its draft's address at once, so that a reload finds it again. */
@@ -21,7 +21,13 @@ export function NewRoute() {
   const place = query.get('share')
     ? `&share=${query.get('share')}${query.get('folder') ? `&folder=${query.get('folder')}` : ''}`
     : ''
-  return <Navigate replace to={`/draft/${id}?new=${kind === 'spreadsheet' ? 'spreadsheet' : 'document'}${place}`} />
+  const template = query.get('template') ? `&template=${query.get('template')}` : ''
+  return (
+    <Navigate
+      replace
+      to={`/draft/${id}?new=${kind === 'spreadsheet' ? 'spreadsheet' : 'document'}${place}${template}`}
+    />
+  )
 }
 
 type Loaded = { opening: Opening } | { otherType: FileFacts } | { fault: string; away: boolean } | null
@@ -62,28 +68,14 @@ export function DraftRoute() {
     // The address of new work that this device does not know yet is a blank beginning: shared storage is not asked.
     const known = fresh ? readDraft(draftId!).catch(() => undefined) : Promise.resolve(true)
     known
-      .then((there) => (there ? openDraft(draftId!, null, separate) : null))
+      .then((there) =>
+        there
+          ? openDraft(draftId!, null, separate)
+          : openNew(draftId!, fresh === 'spreadsheet' ? 'spreadsheet' : 'document', query.get('template')),
+      )
       .then((opening) => {
         if (gone) return
         if (opening) setLoaded({ opening })
-        else if (fresh)
-          setLoaded({
-            opening: {
-              beginning: {
-                draftId: draftId!,
-                kind: fresh === 'spreadsheet' ? 'spreadsheet' : 'document',
-                bornAt: new Date().toISOString(),
-                file: null,
-                head: null,
-                base: null,
-                continued: null,
-              },
-              bytes: null,
-              records: null,
-              facts: null,
-              recoveredFrom: null,
-            },
-          })
         else
           setLoaded({
             fault: 'This work is not known here. It may have been saved or let go on another device.',

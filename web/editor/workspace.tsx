@@ -1,25 +1,27 @@
 // The editor's frame: name line and reach above, the work in the middle, versions below. It owns
 // the draft session and every way to save, look back and leave.
-import { useQuery } from '@tanstack/react-query'
-import { ArrowLeft, EllipsisVertical } from 'lucide-react'
-import { useEffect, useMemo, useRef, useState, useSyncExternalStore } from 'react'
-import { Link, useBlocker, useLocation, useNavigate, useSearchParams } from 'react-router'
+import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { useEffect, useRef, useState, useSyncExternalStore } from 'react'
+import { useBlocker, useLocation, useNavigate, useSearchParams } from 'react-router'
 import { toast } from 'sonner'
 import { uuidv7 } from 'uuidv7'
-import type { Problem, Version } from '../../core/contract'
+import type { Entry, Problem, Saved, Version } from '../../core/contract'
 import type { Limit } from '../../core/formats/refusals'
-import { proposeName, unnamed } from '../../core/naming/propose'
-import { addressOf, call, Refused } from '../app/call'
+import { defaultType } from '../../core/formats/types'
+import { splitExtension } from '../../core/naming/check'
+import { unnamed } from '../../core/naming/propose'
+import { call, Refused } from '../app/call'
 import { useOffer } from '../app/commands'
+import { SaveAll, useOpenWork } from '../app/save-all'
 import { useSession } from '../app/session'
-import { Blank, Button, IconButton, Notice } from '../design/controls'
-import { KindGlyph, NameParts } from '../design/kind'
-import { Menu, MenuItem, MenuRule } from '../design/overlay'
-import { withControl } from '../design/words'
+import { Blank, Notice } from '../design/controls'
+import { act } from '../files/acts'
 import { DocumentBody } from './document/body'
 import { DraftSession, isProblem } from './draft-session'
+import { type SlipPurpose, WorkspaceHeader } from './header'
 import { Versions } from './lifeline/versions'
-import { FilingSlip } from './name-line/filing-slip'
+import { FilingSlip, type SlipAct } from './name-line/filing-slip'
+import type { SlipBeginning, SlipTarget } from './name-line/use-slip'
 import {
   ElsewhereNotice,
   GapNotice,
@@ -31,14 +33,16 @@ import {
 } from './notices'
 import type { Opening } from './opening'
 import { LeavingQuestion, LimitsQuestion, RestoringQuestion } from './questions'
-import { ReachLine } from './reach/reach-line'
 import { OtherType } from './routes'
+import { TemplateQuestion } from './template-question'
 import { WorkbookBody } from './workbook/body'
 
 type Asking =
   | { about: 'limits'; then: () => void }
   | { about: 'leaving' }
   | { about: 'restoring'; version: Version }
+  | { about: 'template' }
+  | { about: 'all' }
   | null
 
 export function Workspace({
@@ -56,7 +60,8 @@ export function Workspace({
   const [query] = useSearchParams()
   const [session] = useState(() => new DraftSession({ ...opening.beginning, personId: person.id }))
   const state = useSyncExternalStore(session.subscribe, session.outline)
-  const [slip, setSlip] = useState(slipAtOnce)
+  const client = useQueryClient()
+  const [slip, setSlipState] = useState<{ purpose: SlipPurpose; part?: string; beginning: SlipBeginning } | null>(null)
   const [limits, setLimits] = useState<Limit[]>([])
   const [limitsSeen, setLimitsSeen] = useState(false)
   const accepted = useRef(false)
@@ -79,7 +84,9 @@ export function Workspace({
   const role = facts.data?.share.role ?? 'edit'
   const editable = role !== 'view' && !state.elsewhere
   const newer = versions[0] && state.head && versions[0].number > state.head.number ? versions[0] : null
-  const name = state.file?.name ?? unnamed(state.kind, new Date(state.bornAt))
+  // The server's word on the name counts: it may have been renamed elsewhere.
+  const known = facts.data?.file.id === fileId ? facts.data?.file : undefined
+  const name = known?.name ?? state.file?.name ?? unnamed(state.kind, new Date(state.bornAt))
 
   useEffect(() => {
     document.title = `${session.unsaved ? '• ' : ''}${name} – Jaula`
@@ -93,28 +100,148 @@ export function Workspace({
   useEffect(() => {
     if (state.head) void facts.refetch()
   }, [state.head?.id])
+  useEffect(() => {
+    // A file that was renamed or moved elsewhere takes its draft along.
+    if (known && state.file && (known.name !== state.file.name || known.folderId !== state.file.folderId))
+      session.adopt({ id: known.id, name: known.name, shareId: known.shareId, folderId: known.folderId }, state.head)
+  }, [known?.name, known?.folderId])
 
   // -- Saving ------------------------------------------------------------------------------
-  const place = query.get('share')
-    ? { shareId: query.get('share')!, folderId: query.get('folder') }
-    : facts.data
-      ? { shareId: facts.data.file.shareId, folderId: facts.data.file.folderId }
-      : null
-  const fileAway = async (target: {
-    shareId: string
-    folderId: string | null
-    name: string
-  }): Promise<Problem | null> => {
-    const saving = session.save(target)
-    // The slip closes when the server answered; when it is away, as soon as the device keeps the save.
+  const setSlip = (purpose: SlipPurpose | null, part?: string) => {
+    if (!purpose) return setSlipState(null)
+    session.settle()
+    const asked = query.get('share')
+    const place = asked
+      ? { shareId: asked, folderId: query.get('folder'), path: [] }
+      : facts.data
+        ? { shareId: facts.data.file.shareId, folderId: facts.data.file.folderId, path: [] }
+        : null
+    setSlipState({
+      purpose,
+      ...(part && { part }),
+      beginning: {
+        kind: state.kind,
+        type: state.file ? splitExtension(name)[1].slice(1).toLowerCase() : defaultType[state.kind],
+        present: state.file ? splitExtension(name)[0] : null,
+        keep: purpose === 'rename',
+        clues: session.clues(),
+        place,
+        presets: opening.presets,
+      },
+    })
+  }
+  const slipAsked = useRef(slipAtOnce)
+  useEffect(() => {
+    if (!slipAsked.current || !state.ready) return
+    slipAsked.current = false
+    setSlip('first')
+  }, [state.ready])
+  /** The slip closes when the server answered; when it is away, as soon as the device keeps the save. */
+  const saveThrough = async (saving: ReturnType<typeof session.save>): Promise<Problem | null> => {
     const answer = await Promise.race([saving, keptOnDevice()])
     if (answer && isProblem(answer)) return answer
     accepted.current = true
     setLimits([])
-    setSlip(false)
-    if (answer) afterFirstSave(answer.file.id)
-    else void saving.then((later) => (isProblem(later) ? setSlip(true) : afterFirstSave(later.file.id)))
+    setSlip(null)
+    if (answer) afterFirstSave(answer.file)
+    else void saving.then((later) => (isProblem(later) ? setSlip('first') : afterFirstSave(later.file)))
     return null
+  }
+  const fileAway = (target: SlipTarget) => {
+    asked.current = target.name
+    return saveThrough(session.save({ ...target, ...(state.head && { originId: state.head.id }) }))
+  }
+  /** Goes on in a file that is there already, with this work as its next version. */
+  const fileOnto = (there: Entry) => {
+    session.adopt({ id: there.id, name: there.name, shareId: there.shareId, folderId: there.folderId }, there.head)
+    return saveThrough(session.save('own file'))
+  }
+  const saveCopy = async (save: (bytes: Uint8Array) => Promise<Saved>): Promise<Problem | null> => {
+    try {
+      const { file } = await save(await session.encode())
+      setSlip(null)
+      toast(`The copy is saved as ${file.name}. You go on in ${name}.`, {
+        duration: 10_000,
+        action: { label: 'Open the copy', onClick: () => window.open(`/open/${file.id}`, '_blank') },
+      })
+      void client.invalidateQueries({ queryKey: ['place', file.shareId] })
+      return null
+    } catch (error) {
+      if (error instanceof Refused) return error.problem
+      throw error
+    }
+  }
+  const slipActs: Record<SlipPurpose, SlipAct> = {
+    first: {
+      title: 'Name and place',
+      afterwards: (called) => <>Afterwards this work is the file {bold(called)}, and you go on in it.</>,
+      verb: 'Save here',
+      onFile: fileAway,
+      onNextVersion: fileOnto,
+    },
+    separate: {
+      title: 'Save as a separate file',
+      afterwards: (called) => (
+        <>
+          Afterwards there are two files: {bold(name)} as version {state.head?.number} has it, and {bold(called)} with
+          your work. You go on in {bold(called)}.
+        </>
+      ),
+      verb: 'Save here',
+      onFile: fileAway,
+      onNextVersion: fileOnto,
+    },
+    copy: {
+      title: 'Save a copy',
+      afterwards: (called) => (
+        <>
+          Afterwards there are two files: {bold(called)} with the work as it is now, and {bold(name)}. You go on in{' '}
+          {bold(name)}. The copy knows what it was copied from.
+        </>
+      ),
+      verb: 'Save the copy',
+      onFile: ({ path, composition, ...place }) =>
+        saveCopy((bytes) =>
+          call('newFile', {
+            query: {
+              key: uuidv7(),
+              reason: 'copied',
+              shareId: place.shareId,
+              name: place.name,
+              ...(place.folderId && { folderId: place.folderId }),
+              ...(path.length && { path: path.join('/') }),
+              ...(composition && { composition }),
+              ...(state.head && { originId: state.head.id }),
+            },
+            bytes,
+          }),
+        ),
+      onNextVersion: (there) =>
+        saveCopy((bytes) =>
+          call('nextVersion', {
+            params: { fileId: there.id },
+            query: { key: uuidv7(), reason: 'copied', baseId: there.head!.id },
+            bytes,
+          }),
+        ),
+    },
+    rename: {
+      title: 'Rename or move',
+      afterwards: (called) => (
+        <>
+          Afterwards it is the same file, named {bold(called)}. Its versions stay with it, and search still finds its
+          old name.
+        </>
+      ),
+      verb: 'Rename or move',
+      onFile: async ({ shareId, folderId, path, name: called }) => {
+        const refusal = await act(client, 'rename', [
+          { id: fileId!, from: name, name: called, shareId, folderId, ...(path.length && { path }) },
+        ])
+        if (!refusal) setSlip(null)
+        return refusal
+      },
+    },
   }
   const keptOnDevice = () =>
     new Promise<null>((resolve) => {
@@ -126,7 +253,11 @@ export function Workspace({
         }
       })
     })
-  const afterFirstSave = (id: string) => {
+  const asked = useRef('')
+  const afterFirstSave = ({ id, name: called }: Entry) => {
+    if (asked.current && asked.current !== called)
+      toast(`Saved as ${called}: the number before it was taken meanwhile.`)
+    asked.current = ''
     leaving.current = true
     // The address becomes the file's own, without a new start of the editor.
     window.history.replaceState(window.history.state, '', `/open/${id}`)
@@ -136,7 +267,7 @@ export function Workspace({
   const save = () => {
     if (!editable || looking) return
     session.settle()
-    if (!state.file) return setSlip(true)
+    if (!state.file) return setSlip('first')
     if (limits.length > 0 && !accepted.current) return setAsking({ about: 'limits', then: saveNow })
     saveNow()
   }
@@ -213,7 +344,7 @@ export function Workspace({
   const saveAndLeave = async () => {
     if (!state.file) {
       stay()
-      return setSlip(true)
+      return setSlip('first')
     }
     if (limits.length > 0 && !accepted.current) {
       stay()
@@ -233,7 +364,36 @@ export function Workspace({
       label: 'Save as a separate file',
       keys: 'Mod+Shift+S',
       group: 'This file',
-      run: () => setSlip(true),
+      run: () => setSlip(state.file ? 'separate' : 'first'),
+    },
+    ...(state.file
+      ? [
+          {
+            id: 'save a copy',
+            label: 'Save a copy',
+            keys: 'Alt+C',
+            group: 'This file' as const,
+            run: () => setSlip('copy'),
+          },
+          ...(editable
+            ? [
+                {
+                  id: 'rename',
+                  label: 'Rename or move',
+                  keys: 'Alt+R',
+                  group: 'This file' as const,
+                  run: () => setSlip('rename'),
+                },
+              ]
+            : []),
+        ]
+      : []),
+    {
+      id: 'save all',
+      label: 'Save everything open',
+      keys: 'Alt+S',
+      group: 'This file',
+      run: () => setAsking({ about: 'all' }),
     },
     {
       id: 'versions',
@@ -245,89 +405,44 @@ export function Workspace({
     { id: 'close', label: 'Close this file', keys: 'Alt+W', group: 'This file', run: () => void navigate('/') },
   ])
 
-  const proposal = useMemo(
-    () => (slip ? proposeName(session.opening(), new Date().toISOString().slice(0, 10), state.file?.name) : ''),
-    [slip],
+  useOpenWork(
+    { draftId: state.draftId, name, type: defaultType[state.kind], unsaved: session.unsaved, named: !!state.file },
+    async () => {
+      if (!state.file) {
+        setSlip('first')
+        return { ok: false, result: 'Needs a name: its slip is open in its tab.' }
+      }
+      if (limits.length > 0 && !accepted.current)
+        return { ok: false, result: 'Would lose something: save it in its tab.' }
+      session.settle()
+      const answer = await session.save('own file')
+      return isProblem(answer)
+        ? { ok: false, result: answer.title }
+        : { ok: true, result: `Saved as version ${answer.version.number}` }
+    },
   )
 
   if (damaged && opening.facts)
     return <OtherType facts={opening.facts} reason={`${damaged} It is kept as it is; you can download it.`} />
   if (damaged) return <Blank title="This work cannot be opened">{damaged}</Blank>
   const Body = state.kind === 'document' ? DocumentBody : WorkbookBody
-  const where = facts.data ? [facts.data.share.name, ...facts.data.trail.map((one) => one.name)] : []
 
   return (
     <div className="flex h-full flex-col">
-      <header className="flex h-[60px] [contain:strict] shrink-0 items-center gap-3 border-b bg-paper px-3">
-        <Link
-          to={
-            facts.data
-              ? `/files/${facts.data.file.shareId}${facts.data.file.folderId ? `/${facts.data.file.folderId}` : ''}`
-              : '/'
-          }
-          aria-label="Back"
-          className="grid size-9 shrink-0 place-items-center rounded-md hover:bg-wash"
-        >
-          <ArrowLeft size={18} />
-        </Link>
-        <div className="bars h-10 w-[9px] shrink-0" aria-hidden />
-        <div className="min-w-0 flex-1">
-          <div className="flex items-center gap-2">
-            <KindGlyph type={state.kind === 'document' ? 'docx' : 'xlsx'} />
-            {where.length > 0 && (
-              <span className="hidden shrink truncate text-[14px] text-soft md:inline">{where.join(' / ')} /</span>
-            )}
-            {state.file ? (
-              <NameParts name={name} className="shrink-0 truncate font-mono text-[15px] font-medium" />
-            ) : (
-              <button
-                type="button"
-                className="truncate text-[15px] font-medium italic hover:text-accent"
-                onClick={() => setSlip(true)}
-                title="Give it a name and a place"
-              >
-                {name}
-              </button>
-            )}
-          </div>
-          <ReachLine session={session} />
-        </div>
-        <Button
-          look={session.unsaved ? 'main' : 'plain'}
-          onClick={save}
-          disabled={!editable || !!looking}
-          title={withControl('S')}
-        >
-          {state.file ? 'Save' : 'Save …'}
-        </Button>
-        <Menu
-          trigger={
-            <IconButton label="More for this file">
-              <EllipsisVertical />
-            </IconButton>
-          }
-        >
-          <MenuItem keys={withControl('Shift+S')} onSelect={() => setSlip(true)}>
-            Save as a separate file
-          </MenuItem>
-          {state.file && (
-            <MenuItem keys="Alt+V" onSelect={() => setVersionsOpen(true)}>
-              Versions
-            </MenuItem>
-          )}
-          {state.head && (
-            <MenuItem
-              onSelect={() => window.location.assign(addressOf('bytes', { params: { versionId: state.head!.id } }))}
-            >
-              Download version {state.head.number}
-            </MenuItem>
-          )}
-          <MenuRule />
-          <MenuItem keys="Alt+W" onSelect={() => navigate('/')}>
-            Close
-          </MenuItem>
-        </Menu>
-      </header>
+      <WorkspaceHeader
+        session={session}
+        state={state}
+        name={name}
+        facts={known ? facts.data : undefined}
+        mayEdit={editable}
+        looking={looking?.version ?? null}
+        onSave={save}
+        onSlip={setSlip}
+        onVersions={() => setVersionsOpen(true)}
+        onTemplate={() => setAsking({ about: 'template' })}
+        onSaveAll={() => setAsking({ about: 'all' })}
+        onClose={() => void navigate('/')}
+      />
 
       {state.elsewhere && <ElsewhereNotice onAgain={onReload} />}
       {role === 'view' && <Notice>You may look at this file, not change it.</Notice>}
@@ -338,13 +453,13 @@ export function Workspace({
           from={opening.recoveredFrom}
           head={state.head}
           saved={!!state.file}
-          onSeparately={() => setSlip(true)}
+          onSeparately={() => setSlip('separate')}
           onSeen={() => setRecovered(false)}
         />
       )}
       {limits.length > 0 && !limitsSeen && <LimitsNotice limits={limits} onSeen={() => setLimitsSeen(true)} />}
       {state.refusal && state.refusal.type !== 'signed-out' && !slip && (
-        <RefusalNotice refusal={state.refusal} onSaveOnTop={saveOnTop} onSeparately={() => setSlip(true)} />
+        <RefusalNotice refusal={state.refusal} onSaveOnTop={saveOnTop} onSeparately={() => setSlip('separate')} />
       )}
       {newer && !state.refusal && newer.author.id !== person.id && (
         <NewerNotice
@@ -377,12 +492,11 @@ export function Workspace({
         slip={
           slip && (
             <FilingSlip
-              kind={state.kind}
-              proposal={proposal}
-              place={place}
-              title={state.file ? 'Save as a separate file' : 'Name and place'}
-              onFile={fileAway}
-              onClose={() => setSlip(false)}
+              key={slip.purpose}
+              act={slipActs[slip.purpose]}
+              beginning={slip.beginning}
+              focusPart={slip.part ?? null}
+              onClose={() => setSlip(null)}
             />
           )
         }
@@ -414,7 +528,7 @@ export function Workspace({
           onClose={() => setAsking(null)}
           onSeparately={() => {
             setAsking(null)
-            setSlip(true)
+            setSlip('separate')
           }}
           onAccept={() => {
             accepted.current = true
@@ -423,6 +537,10 @@ export function Workspace({
           }}
         />
       )}
+      {asking?.about === 'template' && facts.data && state.head && (
+        <TemplateQuestion facts={facts.data} version={state.head} onClose={() => setAsking(null)} />
+      )}
+      {asking?.about === 'all' && <SaveAll onClose={() => setAsking(null)} />}
       {asking?.about === 'restoring' && (
         <RestoringQuestion
           version={asking.version}
@@ -439,3 +557,5 @@ export function Workspace({
     </div>
   )
 }
+
+const bold = (name: string) => <bdi className="font-mono text-ink">{name}</bdi>

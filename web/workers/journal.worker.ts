@@ -279,10 +279,14 @@ async function deliver(save: StoredSave): Promise<boolean> {
         { timeout },
       )
     } else {
-      const { shareId, folderId, name } = save.target
+      const { shareId, folderId, path, name, composition, originId } = save.target
+      const place = { shareId, name, ...(folderId && { folderId }), ...(path?.length && { path: path.join('/') }) }
       saved = await call(
         'newFile',
-        { query: { ...facts, shareId, name, ...(folderId && { folderId }) }, bytes: save.bytes },
+        {
+          query: { ...facts, ...place, ...(composition && { composition }), ...(originId && { originId }) },
+          bytes: save.bytes,
+        },
         { timeout },
       )
     }

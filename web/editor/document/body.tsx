@@ -2,6 +2,7 @@ import type { EditorState } from 'prosemirror-state'
 import type { EditorView } from 'prosemirror-view'
 import { useEffect, useRef, useState } from 'react'
 import { blankDocument, openingOf } from '../../../core/content/document'
+import { noWords, wordsOfDocument } from '../../../core/content/words'
 import { useOffer } from '../../app/commands'
 import { Blank, Button, Field } from '../../design/controls'
 import { Question } from '../../design/overlay'
@@ -60,6 +61,7 @@ export function DocumentBody({ opening, session, editable, looking, slip, onLimi
     session.attach({
       encode: () => codec().writeDocument(current.current!.state.doc.toJSON()),
       opening: () => (current.current ? openingOf(current.current.state.doc) : ''),
+      clues: () => (current.current ? wordsOfDocument(current.current.state.doc, 20_000) : noWords),
     })
   }, [session])
 

@@ -1,27 +1,25 @@
-import { useQuery, useQueryClient } from '@tanstack/react-query'
-import clsx from 'clsx'
-import { ChevronRight, FolderPlus, Inbox } from 'lucide-react'
+import { useQueryClient } from '@tanstack/react-query'
+import { Route } from 'lucide-react'
 import { useEffect, useRef, useState } from 'react'
-import type { DraftKind, Problem } from '../../../core/contract'
-import { defaultType, fileType } from '../../../core/formats/types'
-import { checkName, correctName, freeName, nameKey } from '../../../core/naming/check'
-import { call, Refused } from '../../app/call'
-import { Button, Field, IconButton } from '../../design/controls'
-import { KindGlyph, NameParts } from '../../design/kind'
+import type { Entry, Problem } from '../../../core/contract'
+import { fileType } from '../../../core/formats/types'
+import { Button } from '../../design/controls'
+import { KindGlyph } from '../../design/kind'
+import { moment } from '../../design/words'
+import { keepLastPlace } from '../../places/place'
+import { PlaceBrowser } from '../../places/place-browser'
+import { PartField } from './part-field'
+import { type SlipBeginning, type SlipTarget, useSlip } from './use-slip'
 
-export interface FilingPlace {
-  shareId: string
-  folderId: string | null
-}
-const lastPlaceKey = 'jaula-last-place'
-
-/** Where this person filed last on this device. */
-export function lastPlace(): FilingPlace | null {
-  try {
-    return JSON.parse(localStorage.getItem(lastPlaceKey) ?? 'null')
-  } catch {
-    return null
-  }
+export interface SlipAct {
+  title: string
+  /** What will exist afterwards, and which file is worked in then. */
+  afterwards: (name: string) => React.ReactNode
+  /** The word on the button. */
+  verb: string
+  onFile: (target: SlipTarget) => Promise<Problem | null>
+  /** Adds to a file that is there already as its next version; absent where that makes no sense. */
+  onNextVersion?: ((file: Entry) => Promise<Problem | null>) | undefined
 }
 
 /**
@@ -29,104 +27,67 @@ export function lastPlace(): FilingPlace | null {
  * `onFile` answers with a refusal, or null when the file is on its way.
  */
 export function FilingSlip({
-  kind,
-  proposal,
-  place,
-  title,
-  onFile,
+  act,
+  beginning,
+  focusPart,
   onClose,
 }: {
-  kind: DraftKind
-  proposal: string
-  place: FilingPlace | null
-  title: string
-  onFile: (target: { shareId: string; folderId: string | null; name: string }) => Promise<Problem | null>
+  act: SlipAct
+  beginning: SlipBeginning
+  /** The part to begin at; the whole name otherwise. */
+  focusPart?: string | null
   onClose: () => void
 }) {
   const client = useQueryClient()
-  const [stem, setStem] = useState(proposal)
-  const [at, setAt] = useState<FilingPlace | null>(place ?? lastPlace())
+  const slip = useSlip(beginning)
   const [refusal, setRefusal] = useState<Problem | null>(null)
   const [busy, setBusy] = useState(false)
-  const [folder, setFolder] = useState<string | null>(null)
+  const form = useRef<HTMLFormElement>(null)
   const input = useRef<HTMLInputElement>(null)
-  const shares = useQuery({ queryKey: ['shares'], queryFn: () => call('shares', {}) })
-  const writable = shares.data?.filter(({ role }) => role !== 'view') ?? []
+  const begun = useRef(false)
   useEffect(() => {
-    if (shares.data && (!at || !writable.some(({ id }) => id === at.shareId)) && writable[0])
-      setAt({ shareId: writable[0].id, folderId: null })
-  }, [shares.data, at])
-  const listing = useQuery({
-    queryKey: ['place', at?.shareId, at?.folderId],
-    enabled: !!at,
-    queryFn: () => call('place', { params: { shareId: at!.shareId }, query: { folderId: at!.folderId ?? undefined } }),
-  })
+    if (begun.current || (focusPart && !slip.ready)) return
+    begun.current = true
+    const part = focusPart && form.current?.querySelector<HTMLInputElement>(`[data-part="${focusPart}"]`)
+    if (part) part.focus()
+    else input.current?.focus()
+    input.current?.select()
+  }, [slip.ready, focusPart])
+  // A proposal that arrives before anything was typed stays selected, so that typing replaces it.
   useEffect(() => {
-    // A folder that is gone gives way to its share.
-    if (at?.folderId && listing.error instanceof Refused && listing.error.problem.type === 'not-found')
-      setAt({ shareId: at.shareId, folderId: null })
-  }, [listing.error])
-  useEffect(() => input.current?.select(), [])
+    if (document.activeElement === input.current && !edited.current) input.current?.select()
+  }, [slip.stem])
+  const edited = useRef(false)
 
-  const type = defaultType[kind]
-  const name = stem.trim().toLowerCase().endsWith(`.${type}`) ? stem.trim() : `${stem.trim()}.${type}`
-  const taken = new Set((listing.data?.entries ?? []).map((entry) => nameKey(entry.name)))
-  const fault = stem.trim() === '' ? checkName('') : checkName(name)
-  const there = taken.has(nameKey(name))
-    ? listing.data?.entries.find((entry) => nameKey(entry.name) === nameKey(name))
-    : undefined
-  const free = freeName(name, taken)
-  const correction = fault?.correction ? correctName(name) : null
-  const withoutType = (whole: string) => whole.slice(0, -(type.length + 1))
-  const path = listing.data ? [listing.data.share.name, ...listing.data.trail.map((one) => one.name)] : []
-
-  async function file() {
-    if (fault || there || !at || busy) return input.current?.focus()
+  const blocked = slip.advice.find(({ refused }) => refused)
+  async function run(job: () => Promise<Problem | null>) {
+    if (busy) return
     setBusy(true)
     setRefusal(null)
-    localStorage.setItem(lastPlaceKey, JSON.stringify(at))
-    const answer = await onFile({ ...at, name }).catch((error: Error) => ({
+    const answer = await job().catch((error: Error) => ({
       type: 'unexpected' as const,
       title: error.message,
       status: 0,
     }))
     setBusy(false)
     setRefusal(answer)
-    if (answer) void client.invalidateQueries({ queryKey: ['place', at.shareId] })
+    if (answer) void client.invalidateQueries({ queryKey: ['names'] })
   }
-  async function makeFolder() {
-    if (!folder?.trim() || !at) return setFolder(null)
-    try {
-      const made = await call('newFolder', { body: { ...at, name: folder.trim() } })
-      setFolder(null)
-      setAt({ shareId: at.shareId, folderId: made.id })
-      await client.invalidateQueries({ queryKey: ['place', at.shareId] })
-    } catch (error) {
-      setRefusal(error instanceof Refused ? error.problem : null)
-    }
+  const file = (name?: string) => {
+    const target = slip.target(name)
+    if (!target || (name === undefined && (blocked || slip.isTaken))) return input.current?.focus()
+    keepLastPlace({ shareId: target.shareId, folderId: slip.listing.data?.trail.at(-1)?.id ?? target.folderId })
+    return run(() => act.onFile(target))
   }
-  const faultWords = fault ? (
-    <>
-      {fault.reason}{' '}
-      {correction && (
-        <button type="button" className="underline" onClick={() => setStem(withoutType(correction))}>
-          Use {correction}
-        </button>
-      )}
-    </>
-  ) : there ? (
-    <>
-      {there.kind === 'folder' ? 'A folder' : 'A file'} with this name is here already.{' '}
-      <button type="button" className="underline" onClick={() => setStem(withoutType(free))}>
-        Use {withoutType(free)}
-      </button>
-    </>
-  ) : undefined
+  const words = slip.advice.filter(({ about }) => about !== 'same')
+  const withoutEnding = (whole: string) =>
+    slip.ending && whole.endsWith(slip.ending) ? whole.slice(0, -slip.ending.length) : whole
 
   return (
     <form
+      ref={form}
       aria-label="Filing slip"
-      className="flex w-[348px] shrink-0 flex-col border-r bg-paper"
+      className="flex w-[628px] max-w-[56vw] shrink-0 border-r bg-paper"
       onSubmit={(event) => {
         event.preventDefault()
         void file()
@@ -135,185 +96,221 @@ export function FilingSlip({
         if (event.key === 'Escape') onClose()
       }}
     >
-      <div className="bars h-2 border-b" aria-hidden />
-      <div className="flex min-h-0 flex-1 flex-col gap-4 p-4">
-        <h2 className="text-[17px] font-semibold">{title}</h2>
-        <Field
-          ref={input}
-          label="Name"
-          className="font-mono [&_label]:font-sans"
-          value={stem}
-          onChange={(event) => {
-            setStem(event.target.value)
-            setRefusal(null)
-          }}
-          fault={faultWords}
-          autoFocus
-          spellCheck={false}
-        />
-        <div>
-          <span className="block text-[13px] text-soft">Type</span>
-          <span className="flex items-center gap-2">
-            <KindGlyph type={type} />
-            {fileType(type).label} <span className="font-mono text-[13px] text-soft">.{type}</span>
-          </span>
-        </div>
-        <div className="flex min-h-0 flex-1 flex-col">
-          <div className="mb-1 flex items-end justify-between">
-            <span className="text-[13px] text-soft">Place</span>
-            <IconButton label="New folder here" className="size-7" onClick={() => setFolder('')}>
-              <FolderPlus />
-            </IconButton>
+      <div className="flex min-h-0 w-[372px] shrink-0 flex-col">
+        <div className="min-h-0 flex-1 overflow-auto px-4 pb-2 pt-3">
+          <h2 className="text-[17px] font-semibold">{act.title}</h2>
+          <p className="pb-3 text-[13px] leading-[18px] text-soft">{act.afterwards(slip.name)}</p>
+          <label htmlFor="slip-name" className="mb-1 flex items-baseline text-[13px] text-soft">
+            Name
+            {slip.convention && <span className="ml-auto truncate pl-3">by ‹{slip.convention.name}›</span>}
+          </label>
+          <div className="flex items-center rounded-md border border-rule-strong bg-sheet focus-within:outline-2 focus-within:outline-offset-2 focus-within:outline-accent">
+            <input
+              id="slip-name"
+              ref={input}
+              className="h-9 min-w-0 flex-1 bg-transparent px-2.5 font-mono text-[13px] outline-none"
+              value={slip.shownStem}
+              aria-invalid={blocked || slip.isTaken ? true : undefined}
+              aria-describedby="slip-says"
+              onChange={(event) => {
+                edited.current = true
+                slip.setName(event.target.value)
+                setRefusal(null)
+              }}
+              spellCheck={false}
+              autoComplete="off"
+              dir="auto"
+            />
+            <span className="pr-2.5 font-mono text-[13px] text-soft" title={fileType(beginning.type).label}>
+              {slip.ending}
+            </span>
           </div>
-          <div className="flex min-h-0 flex-1 flex-col overflow-hidden rounded-md border border-rule-strong bg-sheet">
-            <nav
-              className="flex flex-wrap items-center gap-x-0.5 border-b px-2 py-1.5 text-[14px]"
-              aria-label="Chosen place"
-            >
-              <button
-                type="button"
-                className="rounded px-1 hover:bg-wash"
-                aria-label="All shares"
-                onClick={() => setAt(null)}
-              >
-                <Inbox size={15} />
-              </button>
-              {listing.data && at && (
-                <>
-                  <ChevronRight size={13} className="text-soft" aria-hidden />
+          {slip.ready && (
+            <div className="mt-3 flex flex-col gap-2 border-l-2 border-rule pl-3">
+              {slip.ready.parts.map(
+                (ready) =>
+                  ready.part.kind !== 'text' && (
+                    <PartField
+                      key={ready.part.id}
+                      ready={ready}
+                      value={slip.values[ready.part.id] ?? slip.reading?.parts[ready.index]?.text ?? ''}
+                      suggestions={slip.suggestions.get(ready.part.id) ?? []}
+                      reading={slip.reading?.follows ? undefined : slip.reading?.parts[ready.index]}
+                      onChange={(value) => {
+                        edited.current = true
+                        slip.setPart(ready.part.id, value)
+                      }}
+                    />
+                  ),
+              )}
+            </div>
+          )}
+          <ul id="slip-says" className="flex flex-col gap-1.5 pt-3 text-[13px] leading-[18px]" aria-live="polite">
+            {slip.reading && !slip.reading.follows && slip.stem !== '' && (
+              <li>
+                This name does not follow ‹{slip.convention?.name}›.{' '}
+                {slip.reading.stem && (
                   <button
                     type="button"
-                    className="rounded px-1 hover:bg-wash"
-                    onClick={() => setAt({ shareId: at.shareId, folderId: null })}
+                    className="text-left underline"
+                    onClick={() => slip.setName(slip.reading!.stem!)}
                   >
-                    {listing.data.share.name}
+                    Use {slip.reading.stem}
                   </button>
-                  {listing.data.trail.map((one) => (
-                    <span key={one.id} className="flex items-center">
-                      <ChevronRight size={13} className="text-soft" aria-hidden />
-                      <button
-                        type="button"
-                        className="rounded px-1 hover:bg-wash"
-                        onClick={() => setAt({ shareId: at.shareId, folderId: one.id })}
-                      >
-                        {one.name}
-                      </button>
-                    </span>
-                  ))}
-                </>
-              )}
-            </nav>
-            <ul className="min-h-24 flex-1 overflow-auto py-1">
-              {folder !== null && (
-                <li className="px-2 py-1">
-                  <input
-                    autoFocus
-                    aria-label="Name of the new folder"
-                    className="h-7 w-full rounded border border-rule-strong bg-paper px-2"
-                    value={folder}
-                    placeholder="Name of the new folder"
-                    onChange={(event) => setFolder(event.target.value)}
-                    onKeyDown={(event) => {
-                      if (event.key === 'Enter') {
-                        event.preventDefault()
-                        void makeFolder()
-                      }
-                      if (event.key === 'Escape') {
-                        event.stopPropagation()
-                        setFolder(null)
-                      }
-                    }}
-                  />
-                </li>
-              )}
-              {!at &&
-                writable.map((share) => (
-                  <li key={share.id}>
+                )}
+              </li>
+            )}
+            {slip.missing.length > 0 && (
+              <li>
+                {slip.missing.map(({ part }) => part.label).join(' and ')} is still missing, so the rule cannot place
+                it.
+              </li>
+            )}
+            {words.map((advised) => {
+              const better = slip.correction(advised)
+              return (
+                <li
+                  key={advised.reason}
+                  className={advised.refused ? 'text-rust' : undefined}
+                  role={advised.refused ? 'alert' : undefined}
+                >
+                  {advised.reason}{' '}
+                  {better && (
                     <button
                       type="button"
-                      className="flex w-full items-center gap-2 px-3 py-1 text-left hover:bg-wash"
-                      onClick={() => setAt({ shareId: share.id, folderId: null })}
+                      className="text-left underline"
+                      onClick={() => slip.setName(withoutEnding(better))}
                     >
-                      <Inbox size={16} className="text-soft" />
-                      {share.name}
+                      Use {better}
                     </button>
-                  </li>
-                ))}
-              {at &&
-                listing.data?.entries.map((entry) =>
-                  entry.kind === 'folder' ? (
-                    <li key={entry.id}>
-                      <button
-                        type="button"
-                        className="flex w-full items-center gap-2 px-3 py-1 text-left hover:bg-wash"
-                        onClick={() => setAt({ shareId: at.shareId, folderId: entry.id })}
-                      >
-                        <KindGlyph type="" folder size={16} />
-                        <span className="truncate">{entry.name}</span>
-                      </button>
-                    </li>
-                  ) : (
-                    <li
-                      key={entry.id}
-                      className={clsx(
-                        'flex items-center gap-2 px-3 py-1 text-soft',
-                        entry.id === there?.id && 'text-rust',
-                      )}
-                    >
-                      <KindGlyph type={entry.type} size={16} />
-                      <NameParts name={entry.name} className="truncate font-mono text-[13px]" />
-                    </li>
-                  ),
-                )}
-              {at && listing.data?.entries.length === 0 && folder === null && (
-                <li className="px-3 py-2 text-[14px] text-soft">This place is empty.</li>
-              )}
-              {listing.isError && (
-                <li className="px-3 py-2 text-[14px] text-rust">
-                  Shared storage does not answer right now. A save into this place waits for it.
+                  )}
                 </li>
-              )}
-            </ul>
-          </div>
+              )
+            })}
+          </ul>
         </div>
-        <p className="break-words text-[13px] leading-[18px] text-soft" data-testid="full-path">
-          {path.length ? (
-            <>
-              {path.join(' / ')} / <span className="font-mono text-ink">{name}</span>
-            </>
-          ) : (
-            'Choose a place.'
+        <div className="border-t px-4 py-3">
+          <p className="flex gap-2 text-[13px] leading-[18px] text-soft" data-testid="full-path">
+            <KindGlyph type={beginning.type} size={16} />
+            <span className="min-w-0 break-words">
+              {slip.path.length ? (
+                <>
+                  <bdi>{slip.path.join(' / ')}</bdi> / <bdi className="font-mono text-ink">{slip.name}</bdi>
+                </>
+              ) : (
+                'Choose a place.'
+              )}
+            </span>
+          </p>
+          {slip.ruleElsewhere && (
+            <button
+              type="button"
+              className="mt-1 flex items-center gap-1.5 text-left text-[13px] underline"
+              onClick={slip.useRule}
+            >
+              <Route size={14} aria-hidden /> By the rule it goes to {slip.ruleElsewhere.join(' / ')}
+            </button>
           )}
-        </p>
-        {refusal && (
-          <p role="alert" className="text-[14px] text-rust">
-            {refusal.title}
-            {refusal.freeName && (
-              <>
-                {' '}
+          {refusal && (
+            <p role="alert" className="mt-1 text-[14px] text-rust">
+              {refusal.title}{' '}
+              {refusal.freeName && (
                 <button
                   type="button"
                   className="underline"
                   onClick={() => {
-                    setStem(withoutType(refusal.freeName!))
+                    slip.setName(withoutEnding(refusal.freeName!))
                     setRefusal(null)
                   }}
                 >
                   Use {refusal.freeName}
                 </button>
-              </>
-            )}
-          </p>
-        )}
-        <div className="flex gap-2">
-          <Button look="main" type="submit" disabled={busy || !at}>
-            {busy ? 'Saving …' : 'Save here'}
-          </Button>
-          <Button look="quiet" onClick={onClose}>
-            Not now
-          </Button>
+              )}
+            </p>
+          )}
+          {slip.isTaken ? (
+            <SameName
+              there={slip.there}
+              free={slip.free}
+              busy={busy}
+              sameType={slip.there?.type === beginning.type}
+              onNext={act.onNextVersion && ((there) => run(() => act.onNextVersion!(there)))}
+              onFree={() => void file(slip.free)}
+              onClose={onClose}
+            />
+          ) : (
+            <div className="mt-3 flex gap-2">
+              <Button look="main" type="submit" disabled={busy || !slip.place}>
+                {busy ? 'Saving …' : act.verb}
+              </Button>
+              <Button look="quiet" onClick={onClose}>
+                Not now
+              </Button>
+            </div>
+          )}
         </div>
       </div>
+      <PlaceBrowser
+        className="min-w-0 flex-1 border-l bg-sheet"
+        at={slip.place}
+        onChoose={slip.choose}
+        onPoint={(pointed) => {
+          edited.current = true
+          slip.point(pointed)
+        }}
+        marked={slip.there?.id}
+      />
     </form>
+  )
+}
+
+function SameName({
+  there,
+  free,
+  busy,
+  sameType,
+  onNext,
+  onFree,
+  onClose,
+}: {
+  there: Entry | null
+  free: string
+  busy: boolean
+  sameType: boolean
+  onNext: ((there: Entry) => void) | undefined
+  onFree: () => void
+  onClose: () => void
+}) {
+  const head = there?.head
+  return (
+    <div className="mt-2" role="alert">
+      <p className="text-[14px] text-rust">
+        {there?.kind === 'folder' ? 'A folder' : 'A file'} with this name is here already
+        {head && `: version ${head.number}, saved ${moment(head.at)} by ${head.author.name}`}.
+      </p>
+      <div className="mt-2 flex flex-wrap gap-2">
+        {there && head && sameType && onNext && (
+          <Button disabled={busy} onClick={() => onNext(there)}>
+            Add as its version {head.number + 1}
+          </Button>
+        )}
+        <Button
+          look="main"
+          disabled={busy}
+          onClick={onFree}
+          className="h-auto! max-w-full whitespace-normal! py-1.5 text-left"
+        >
+          <span className="min-w-0 break-words">Save as {free}</span>
+        </Button>
+        <Button look="quiet" onClick={onClose}>
+          Not now
+        </Button>
+      </div>
+      {head && sameType && onNext && (
+        <p className="pt-1.5 text-[13px] text-soft">
+          Nothing is overwritten: version {head.number} stays in that file’s history.
+        </p>
+      )}
+    </div>
   )
 }

@@ -19,6 +19,7 @@ import { DropdownMenu } from 'radix-ui'
 import { useEffect, useRef, useState, useSyncExternalStore } from 'react'
 import { toast } from 'sonner'
 import { entryOf, readEntry } from '../../../core/content/entry'
+import { wordsOfWorkbook } from '../../../core/content/words'
 import { type CellStyle, cellAt, columnName, sheetNameFault, usedSize } from '../../../core/content/workbook'
 import type { WorkbookOp } from '../../../core/content/workbook-ops'
 import { Blank, Button, Field, IconButton } from '../../design/controls'
@@ -59,6 +60,7 @@ export function WorkbookBody({ opening, session, editable, looking, slip, onLimi
       settle: finishEntry,
       encode: () => store.encode(),
       opening: () => store.opening(),
+      clues: () => wordsOfWorkbook(store.workbook, 20_000),
     })
     return () => {
       gone = true

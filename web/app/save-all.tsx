@@ -1,0 +1,155 @@
+// Saves everything that is open in this browser, whatever tab it is in. Tabs are asked over a
+// broadcast channel; one that hangs does not answer and is said not to.
+import { useEffect, useRef, useState } from 'react'
+import { Button } from '../design/controls'
+import { KindGlyph } from '../design/kind'
+import { Question } from '../design/overlay'
+
+interface OpenWork {
+  draftId: string
+  name: string
+  type: string
+  unsaved: boolean
+  named: boolean
+}
+type Message =
+  | { ask: 'who' }
+  | { ask: 'save'; draftId: string }
+  | { tell: 'here'; work: OpenWork }
+  | { tell: 'saved'; draftId: string; result: string; ok: boolean }
+
+const channelName = 'jaula-open-work'
+/** A channel does not hear itself; this tab's own work is reached here. */
+const local = new Set<(message: Message) => void>()
+function post(channel: BroadcastChannel, message: Message): void {
+  channel.postMessage(message)
+  for (const listener of [...local]) listener(message)
+}
+
+/** Makes open work known to whoever saves everything. `save` answers with what came of it. */
+export function useOpenWork(work: OpenWork, save: () => Promise<{ ok: boolean; result: string }>): void {
+  const latest = useRef({ work, save })
+  latest.current = { work, save }
+  useEffect(() => {
+    const channel = new BroadcastChannel(channelName)
+    const hear = (message: Message) => {
+      if (!('ask' in message)) return
+      if (message.ask === 'who') post(channel, { tell: 'here', work: latest.current.work })
+      else if (message.draftId === latest.current.work.draftId)
+        void latest.current
+          .save()
+          .catch((error: Error) => ({ ok: false, result: error.message }))
+          .then((answer) => post(channel, { tell: 'saved', draftId: message.draftId, ...answer }))
+    }
+    channel.onmessage = ({ data }) => hear(data)
+    local.add(hear)
+    return () => {
+      local.delete(hear)
+      channel.close()
+    }
+  }, [])
+}
+
+type Row = OpenWork & { state: 'waiting' | 'saving' | 'done' | 'failed' | 'silent'; result: string }
+const patience = 15_000
+
+export function SaveAll({ onClose }: { onClose: () => void }) {
+  const [rows, setRows] = useState<Row[]>([])
+  const [running, setRunning] = useState(false)
+  const channel = useRef<BroadcastChannel | null>(null)
+  const change = (draftId: string, part: Partial<Row>) =>
+    setRows((all) => all.map((row) => (row.draftId === draftId ? { ...row, ...part } : row)))
+  useEffect(() => {
+    const opened = new BroadcastChannel(channelName)
+    channel.current = opened
+    const hear = (message: Message) => {
+      if (!('tell' in message)) return
+      if (message.tell === 'here')
+        setRows((all) =>
+          all.some(({ draftId }) => draftId === message.work.draftId)
+            ? all
+            : [...all, { ...message.work, state: 'waiting', result: '' }],
+        )
+      else change(message.draftId, { state: message.ok ? 'done' : 'failed', result: message.result })
+    }
+    opened.onmessage = ({ data }) => hear(data)
+    local.add(hear)
+    post(opened, { ask: 'who' })
+    return () => {
+      local.delete(hear)
+      opened.close()
+    }
+  }, [])
+  const save = () => {
+    setRunning(true)
+    for (const row of rows) {
+      if (!row.unsaved || row.state === 'done') continue
+      change(row.draftId, { state: 'saving', result: '' })
+      post(channel.current!, { ask: 'save', draftId: row.draftId })
+      setTimeout(
+        () =>
+          setRows((all) =>
+            all.map((one) =>
+              one.draftId === row.draftId && one.state === 'saving'
+                ? { ...one, state: 'silent', result: 'No answer. Rescue shows what of it is safe.' }
+                : one,
+            ),
+          ),
+        patience,
+      )
+    }
+  }
+  const waiting = rows.filter((row) => row.unsaved && row.state !== 'done')
+  const done = rows.filter((row) => row.state === 'done').length
+  const total = rows.filter((row) => row.unsaved).length
+  return (
+    <Question
+      title="Save everything open"
+      onClose={onClose}
+      answers={
+        <>
+          {waiting.length > 0 && (
+            <Button look="main" onClick={save} disabled={rows.some((row) => row.state === 'saving')}>
+              {running ? 'Try again' : `Save ${total === 1 ? 'it' : `all ${total}`}`}
+            </Button>
+          )}
+          <Button look={waiting.length ? 'quiet' : 'main'} onClick={onClose}>
+            {waiting.length ? 'Not now' : 'Good'}
+          </Button>
+        </>
+      }
+    >
+      {running && (
+        <p role="status" className="pb-1 text-ink">
+          {done} of {total} saved
+          <progress className="ml-3 h-1.5 w-40 accent-accent align-middle" max={total} value={done} />
+        </p>
+      )}
+      <ul className="max-h-72 overflow-auto">
+        {rows.map((row) => (
+          <li key={row.draftId} className="flex items-baseline gap-2 border-b py-2 text-ink last:border-0">
+            <span className="self-center">
+              <KindGlyph type={row.type} size={16} />
+            </span>
+            <span className="min-w-0 flex-1 truncate font-mono text-[14px]">{row.name}</span>
+            <span
+              className={
+                row.state === 'failed' || row.state === 'silent' ? 'text-[14px] text-rust' : 'text-[14px] text-soft'
+              }
+            >
+              {row.result ||
+                (row.state === 'saving'
+                  ? 'Saving …'
+                  : row.unsaved
+                    ? row.named
+                      ? 'Has unsaved changes'
+                      : 'Has no name yet'
+                    : 'Nothing new')}
+            </span>
+          </li>
+        ))}
+        {rows.length === 0 && <li>Nothing is open in this browser.</li>}
+      </ul>
+    </Question>
+  )
+}

@@ -1,0 +1,126 @@
+// The editor's head: the name line, the reach below it, saving, and everything else for this file.
+import { ArrowLeft, EllipsisVertical } from 'lucide-react'
+import { Link } from 'react-router'
+import type { FileFacts, Version } from '../../core/contract'
+import { addressOf } from '../app/call'
+import { Button, IconButton } from '../design/controls'
+import { KindGlyph } from '../design/kind'
+import { Menu, MenuItem, MenuRule } from '../design/overlay'
+import { withControl } from '../design/words'
+import type { DraftSession, SessionOutline } from './draft-session'
+import { NameLine } from './name-line/name-line'
+import { ReachLine } from './reach/reach-line'
+
+/** What the slip is open for. */
+export type SlipPurpose = 'first' | 'separate' | 'copy' | 'rename'
+
+export function WorkspaceHeader({
+  session,
+  state,
+  name,
+  facts,
+  mayEdit,
+  looking,
+  onSave,
+  onSlip,
+  onVersions,
+  onTemplate,
+  onSaveAll,
+  onClose,
+}: {
+  session: DraftSession
+  state: SessionOutline
+  name: string
+  facts: FileFacts | undefined
+  mayEdit: boolean
+  looking: Version | null
+  onSave: () => void
+  onSlip: (purpose: SlipPurpose, partId?: string) => void
+  onVersions: () => void
+  onTemplate: () => void
+  onSaveAll: () => void
+  onClose: () => void
+}) {
+  const folder = facts && `/files/${facts.file.shareId}${facts.file.folderId ? `/${facts.file.folderId}` : ''}`
+  return (
+    <header className="flex h-[60px] shrink-0 items-center gap-3 border-b bg-paper px-3 [contain:strict]">
+      <Link
+        to={folder ?? '/'}
+        aria-label="Back"
+        className="grid size-9 shrink-0 place-items-center rounded-md hover:bg-wash"
+      >
+        <ArrowLeft size={18} />
+      </Link>
+      <div className="bars h-10 w-[9px] shrink-0" aria-hidden />
+      <div className="min-w-0 flex-1">
+        <div className="flex items-center gap-2">
+          <KindGlyph type={state.kind === 'document' ? 'docx' : 'xlsx'} />
+          {state.file ? (
+            <NameLine name={name} facts={facts} onSettle={mayEdit ? (partId) => onSlip('rename', partId) : undefined} />
+          ) : (
+            <button
+              type="button"
+              className="truncate text-[15px] font-medium italic hover:text-accent"
+              onClick={() => onSlip('first')}
+              title="Give it a name and a place"
+            >
+              {name}
+            </button>
+          )}
+        </div>
+        <ReachLine session={session} />
+      </div>
+      <Button
+        look={session.unsaved ? 'main' : 'plain'}
+        onClick={onSave}
+        disabled={!mayEdit || !!looking}
+        title={withControl('S')}
+      >
+        {state.file ? 'Save' : 'Save …'}
+      </Button>
+      <Menu
+        trigger={
+          <IconButton label="More for this file">
+            <EllipsisVertical />
+          </IconButton>
+        }
+      >
+        <MenuItem keys={withControl('Shift+S')} onSelect={() => onSlip(state.file ? 'separate' : 'first')}>
+          Save as a separate file
+        </MenuItem>
+        {state.file && (
+          <>
+            <MenuItem keys="Alt+C" onSelect={() => onSlip('copy')}>
+              Save a copy
+            </MenuItem>
+            {mayEdit && (
+              <MenuItem keys="Alt+R" onSelect={() => onSlip('rename')}>
+                Rename or move
+              </MenuItem>
+            )}
+          </>
+        )}
+        <MenuItem keys="Alt+S" onSelect={onSaveAll}>
+          Save everything open
+        </MenuItem>
+        {state.head && <MenuItem onSelect={onTemplate}>Make a template of it</MenuItem>}
+        {state.file && (
+          <MenuItem keys="Alt+V" onSelect={onVersions}>
+            Versions
+          </MenuItem>
+        )}
+        {state.head && (
+          <MenuItem
+            onSelect={() => window.location.assign(addressOf('bytes', { params: { versionId: state.head!.id } }))}
+          >
+            Download version {state.head.number}
+          </MenuItem>
+        )}
+        <MenuRule />
+        <MenuItem keys="Alt+W" onSelect={onClose}>
+          Close
+        </MenuItem>
+      </Menu>
+    </header>
+  )
+}

@@ -1,0 +1,157 @@
+import clsx from 'clsx'
+import { useCombobox } from 'downshift'
+import { useEffect, useMemo, useState } from 'react'
+import type { ReadyPart } from '../../../core/naming/convention'
+import { findDates } from '../../../core/naming/dates'
+import { skeleton } from '../../../core/naming/lookalike'
+import type { PartReading } from '../../../core/naming/reading'
+import type { Suggestion } from '../../../core/naming/suggest'
+
+interface Choice {
+  value: string
+  /** What stands beside the value. */
+  aside: string
+}
+
+/** One part of the name: a value with its suggestions, each with where it is from. */
+export function PartField({
+  ready,
+  value,
+  suggestions,
+  reading,
+  onChange,
+}: {
+  ready: ReadyPart
+  value: string
+  suggestions: readonly Suggestion[]
+  /** What was read for this part in a typed name. */
+  reading: PartReading | undefined
+  onChange: (value: string) => void
+}) {
+  const { part } = ready
+  const [typed, setTyped] = useState<string | null>(null)
+  const choices = useMemo((): Choice[] => {
+    const label = (code: string) => ready.values.find((one) => one.code === code)?.label ?? ''
+    const first = suggestions.map(({ value: one, why }) => ({
+      value: one,
+      aside: [label(one), why].filter(Boolean).join(', '),
+    }))
+    const known = new Set(first.map((one) => one.value))
+    const rest = ready.values
+      .filter(({ code, retired }) => !retired && !known.has(code))
+      .map(({ code, label: words }) => ({ value: code, aside: words }))
+    const kinds = part.kind === 'file kind' ? Object.keys(part.words).filter((kind) => !known.has(kind)) : []
+    return [...first, ...rest, ...kinds.map((kind) => ({ value: kind, aside: '' }))]
+  }, [ready, suggestions])
+  const wanted = typed === null ? '' : skeleton(typed)
+  const shown = choices
+    .filter(({ value: one, aside }) => !wanted || skeleton(`${one} ${aside}`).includes(wanted))
+    .slice(0, 40)
+  const accept = (text: string) => {
+    setTyped(null)
+    if (text.trim() === '') return onChange('')
+    const known = choices.find(
+      (one) => skeleton(one.value) === skeleton(text.trim()) || skeleton(one.aside) === skeleton(text.trim()),
+    )
+    const date = part.kind === 'date' ? findDates(text)[0]?.value : undefined
+    onChange(known?.value ?? ready.fit(text.trim()) ?? (date && ready.fit(date)) ?? text.trim())
+  }
+  const box = useCombobox<Choice>({
+    items: shown,
+    inputValue: typed ?? value,
+    selectedItem: null,
+    itemToString: (item) => item?.value ?? '',
+    onInputValueChange: ({ inputValue, type }) => {
+      if (type === useCombobox.stateChangeTypes.InputChange) setTyped(inputValue)
+    },
+    onSelectedItemChange: ({ selectedItem }) => selectedItem && accept(selectedItem.value),
+    onStateChange: ({ type }) => {
+      if (type === useCombobox.stateChangeTypes.InputBlur && typed !== null) accept(typed)
+    },
+  })
+  useEffect(() => setTyped(null), [value])
+  const from = suggestions.find((one) => one.value === value)
+  const unfit = value !== '' && ready.fit(value) === null
+  const fault = unfit
+    ? faultOf(ready, value)
+    : reading && ['failed', 'missing', 'guessed'].includes(reading.state)
+      ? reading.reason
+      : ''
+  return (
+    <div className="grid grid-cols-[92px_1fr] items-start gap-x-3">
+      <label
+        {...box.getLabelProps()}
+        htmlFor={box.getLabelProps().htmlFor}
+        className="pt-[7px] text-[13px] leading-[18px] text-soft"
+      >
+        {part.label}
+        {part.optional && <span className="block text-[12px]">optional</span>}
+      </label>
+      <div className="relative min-w-0">
+        <input
+          {...box.getInputProps({
+            onKeyDown: (event) => {
+              if (event.key === 'Enter' && !box.isOpen && typed !== null) accept(typed)
+              if (event.key === 'Enter' && box.isOpen && box.highlightedIndex < 0 && typed !== null) accept(typed)
+              if (event.key === 'Escape' && box.isOpen) event.stopPropagation()
+            },
+            onFocus: (event) => event.target.select(),
+          })}
+          aria-invalid={fault ? true : undefined}
+          data-part={part.id}
+          spellCheck={false}
+          dir="auto"
+          placeholder={placeholders[part.kind]}
+          className={clsx(
+            'h-8 w-full rounded-md border bg-sheet px-2 font-mono text-[14px] placeholder:font-sans placeholder:text-soft',
+            fault ? 'border-rust' : 'border-rule-strong',
+          )}
+        />
+        {fault ? (
+          <p className="pt-0.5 text-[13px] leading-[17px] text-rust">{fault}</p>
+        ) : (
+          from && <p className="pt-0.5 text-[12px] leading-[16px] text-soft">{from.why}</p>
+        )}
+        <ul
+          {...box.getMenuProps()}
+          className={clsx(
+            'absolute inset-x-0 top-9 z-30 max-h-60 overflow-auto rounded-md border bg-paper p-1 shadow-slip',
+            !(box.isOpen && shown.length) && 'hidden',
+          )}
+        >
+          {box.isOpen &&
+            shown.map((item, index) => (
+              <li
+                key={item.value}
+                {...box.getItemProps({ item, index })}
+                className={clsx(
+                  'flex cursor-pointer items-baseline gap-3 rounded px-2 py-1',
+                  index === box.highlightedIndex && 'bg-wash',
+                )}
+              >
+                <span className="shrink-0 font-mono text-[14px]" dir="auto">
+                  {item.value}
+                </span>
+                <span className="min-w-0 truncate text-[13px] text-soft">{item.aside}</span>
+              </li>
+            ))}
+        </ul>
+      </div>
+    </div>
+  )
+}
+
+const placeholders: Record<string, string> = {
+  date: 'Year-month-day',
+  list: 'From the list',
+  words: 'In a few words',
+  counter: 'Set when saved',
+}
+
+function faultOf({ part }: ReadyPart, value: string): string {
+  if (part.kind === 'list') return `‹${value}› is not in the list.`
+  if (part.kind === 'date')
+    return `‹${value}› is not a date with ${part.form.includes('DD') ? 'its day' : 'what this name needs'}.`
+  if (part.kind === 'counter') return 'Use digits only.'
+  return `Nothing of ‹${value}› can stand in this part.`
+}

@@ -1,0 +1,329 @@
+// What the filing slip knows while a name and a place are being settled: the convention that holds
+// in the place, values proposed and chosen, the name they make or that was typed, where the filing
+// rule sends it, and all there is to say against it.
+import { useQuery } from '@tanstack/react-query'
+import { useEffect, useMemo, useState } from 'react'
+import type { FileWords } from '../../../core/content/words'
+import type { Composition, Entry, PartValues } from '../../../core/contract'
+import { fileType } from '../../../core/formats/types'
+import { type Advice, adviseName, sayNeighbour } from '../../../core/naming/advice'
+import { correctName, freeName, nameKey, splitExtension } from '../../../core/naming/check'
+import { compose, placeOf } from '../../../core/naming/compose'
+import { type ReadyConvention, readyConvention } from '../../../core/naming/convention'
+import { proposeName } from '../../../core/naming/propose'
+import { type Reading, readName } from '../../../core/naming/reading'
+import { propose, type Suggestion, suggest } from '../../../core/naming/suggest'
+import { call } from '../../app/call'
+import { useSession } from '../../app/session'
+import { type ChosenPlace, conventionIn, lastPlace, usePlace, useShareNaming } from '../../places/place'
+import { namingWork } from '../../workers/naming'
+
+export interface SlipBeginning {
+  kind: 'document' | 'spreadsheet' | 'other'
+  /** The type it is saved in. */
+  type: string
+  /** The file's present name without its ending, if it has one. */
+  present: string | null
+  /** Begin with the present name as it is: to rename. */
+  keep: boolean
+  clues: FileWords
+  place: ChosenPlace | null
+  presets?: PartValues | undefined
+}
+
+export interface SlipTarget {
+  shareId: string
+  folderId: string | null
+  path: string[]
+  name: string
+  composition?: Composition
+}
+
+const today = () => {
+  const now = new Date()
+  return `${now.getFullYear()}-${String(now.getMonth() + 1).padStart(2, '0')}-${String(now.getDate()).padStart(2, '0')}`
+}
+
+export function useSlip(beginning: SlipBeginning) {
+  const { person, settings } = useSession()
+  const { kind, type, present, clues, presets } = beginning
+  const shares = useQuery({ queryKey: ['shares'], queryFn: () => call('shares', {}) })
+  const writable = shares.data?.filter(({ role }) => role !== 'view')
+  const recent = useQuery({ queryKey: ['recent places'], queryFn: () => call('recentPlaces', {}) })
+  const [chosen, setChosen] = useState<ChosenPlace | null | undefined>(undefined)
+  const [byRule, setByRule] = useState(!beginning.keep)
+  const [own, setOwn] = useState<PartValues>({})
+  const [typed, setTyped] = useState<string | null>(beginning.keep ? present : null)
+  const [pointed, setPointed] = useState<string | null>(beginning.keep ? null : present)
+
+  // Where it begins: what was asked for, the person's default, the share's, where they filed last, a share.
+  const defaults = kind === 'other' ? undefined : settings.defaults[kind]?.place
+  const fallback = useMemo((): ChosenPlace | null => {
+    if (!writable || recent.isPending) return beginning.place
+    const may = (place: { shareId: string; folderId: string | null } | null | undefined): ChosenPlace | null =>
+      place && writable.some(({ id }) => id === place.shareId)
+        ? { shareId: place.shareId, folderId: place.folderId, path: [] }
+        : null
+    const shared = writable.map((share) => (kind === 'other' ? null : share.defaults[kind]?.place)).find(Boolean)
+    return (
+      may(beginning.place) ??
+      may(defaults) ??
+      may(shared) ??
+      may(lastPlace()) ??
+      may(writable[0] && { shareId: writable[0].id, folderId: null })
+    )
+  }, [writable?.length, beginning.place, defaults, recent.isPending])
+  const base = chosen === undefined ? fallback : chosen
+
+  const naming = useShareNaming(base?.shareId)
+  const baseListing = usePlace(base)
+  const trail = base?.folderId ? baseListing.data?.trail : []
+  const convention = trail ? conventionIn(naming.data, trail) : null
+  const ready = useMemo(
+    () => (convention && naming.data ? readyConvention(convention.rules, naming.data.lists) : null),
+    [convention, naming.data],
+  )
+  const used = useQuery({
+    queryKey: ['used values', convention?.id],
+    enabled: !!convention,
+    queryFn: () => call('usedValues', { params: { conventionId: convention!.id } }),
+  })
+  const counter = ready?.parts.find(({ part }) => part.kind === 'counter')
+
+  const folders = baseListing.data
+    ? [baseListing.data.share.name, ...baseListing.data.trail.map(({ name }) => name)]
+    : []
+  const suggestWith = (next: number | undefined): Map<string, Suggestion[]> =>
+    ready
+      ? suggest(ready, {
+          content: clues,
+          folders: folders.slice(1),
+          ...(pointed && { pointed }),
+          lastUsed: used.data ?? [],
+          today: today(),
+          person: person.name,
+          kind,
+          ...(next !== undefined && { next }),
+          ...(presets && { presets }),
+        })
+      : new Map()
+  const withoutNumber = useMemo(
+    () => suggestWith(undefined),
+    [ready, clues, folders.join('/'), pointed, used.data, presets],
+  )
+  const reading: Reading | null = useMemo(
+    () => (ready && typed !== null ? readName(ready, typed, { kind }) : null),
+    [ready, typed, kind],
+  )
+  const settled: PartValues = reading
+    ? reading.values
+    : Object.fromEntries(
+        Object.entries({ ...(ready ? propose(ready, withoutNumber) : {}), ...own }).filter(([, value]) => value !== ''),
+      )
+  const scope = JSON.stringify(Object.entries(settled).filter(([id]) => id !== counter?.part.id))
+  const rulePath = ready && convention && ready.rules.folders.length ? placeOf(ready, settled) : null
+  const complete =
+    !!ready && (reading ? reading.follows : compose(ready, settled).missing.every((part) => part === counter))
+  const place: ChosenPlace | null =
+    byRule && complete && rulePath && convention
+      ? { shareId: convention.shareId, folderId: convention.folderId, path: rulePath }
+      : base
+  const listing = usePlace(place)
+  const folderId = listing.data && !listing.data.missing.length ? (listing.data.trail.at(-1)?.id ?? null) : undefined
+  const next = useQuery({
+    queryKey: ['next number', convention?.id, folderId, scope],
+    enabled: !!counter && folderId !== undefined,
+    queryFn: () =>
+      call('nextNumber', {
+        params: { conventionId: convention!.id },
+        body: { values: settled, folderId: folderId ?? null },
+      }),
+  })
+  const suggestions = counter ? suggestWith(next.data?.next ?? undefined) : withoutNumber
+  const values: PartValues =
+    counter && !reading && settled[counter.part.id] === undefined && next.data?.next != null
+      ? { ...settled, [counter.part.id]: String(next.data.next) }
+      : settled
+  const composed = ready && !reading ? compose(ready, values) : null
+
+  // Without a convention the name is proposed once; the words may change while the slip is open.
+  const proposal = useMemo(
+    () => proposeName(clues.title || clues.text.split('\n')[0] || '', today(), present ?? undefined),
+    [],
+  )
+  const stem = (typed ?? composed?.stem ?? proposal).trim()
+  const ending = type ? `.${type}` : ''
+  const name = ending && stem.toLowerCase().endsWith(ending) ? stem : stem + ending
+
+  const names = useQuery({
+    queryKey: ['names', place?.shareId, folderId],
+    enabled: folderId !== undefined && !!place,
+    queryFn: async () =>
+      (await call('placeNames', { params: { shareId: place!.shareId }, query: { folderId: folderId ?? undefined } }))
+        .names,
+  })
+  const taken = useMemo(
+    () => new Set((listing.data?.missing.length ? [] : (names.data ?? [])).map(nameKey)),
+    [names.data, listing.data?.missing.length],
+  )
+  const ownName = beginning.keep && present !== null ? present + ending : undefined
+  const isTaken =
+    taken.has(nameKey(name)) &&
+    !(ownName !== undefined && nameKey(ownName) === nameKey(name) && sameFolder(beginning.place, place, folderId))
+  const there = useQuery({
+    queryKey: ['place', place?.shareId, folderId, 'named', nameKey(name)],
+    enabled: isTaken && folderId !== undefined,
+    queryFn: async () => {
+      const found = await call('place', {
+        params: { shareId: place!.shareId },
+        query: { folderId: folderId ?? undefined, find: name.slice(0, 200), limit: 20 },
+      })
+      return found.entries.find((entry) => nameKey(entry.name) === nameKey(name)) ?? null
+    },
+  })
+  const near = useNeighbours(names.data, `${place?.shareId} ${folderId} ${names.dataUpdatedAt}`, name, ownName)
+  const path = listing.data
+    ? [listing.data.share.name, ...listing.data.trail.map((one) => one.name), ...listing.data.missing]
+    : []
+  const advice: Advice[] = stem
+    ? [...adviseName(name, { path, convention: ready }), ...near]
+    : [{ about: 'refused', reason: 'Enter a name.', correction: null, refused: true }]
+
+  return {
+    convention,
+    ready,
+    /** Every value of the parts, proposed, chosen or read from the typed name. */
+    values,
+    suggestions,
+    reading,
+    stem,
+    /** The stem as the field shows it: what was typed to the letter, or what the parts make. */
+    shownStem: typed ?? stem,
+    name,
+    ending,
+    place,
+    base,
+    listing,
+    path,
+    taken,
+    advice,
+    free: freeUnder(ready, values, name, taken),
+    there: isTaken ? (there.data ?? null) : null,
+    isTaken,
+    missing: composed ? composed.missing.filter((part) => part !== counter) : [],
+    /** The filing rule's place, when another one was chosen. */
+    ruleElsewhere:
+      complete &&
+      rulePath &&
+      !byRule &&
+      place &&
+      !samePathNames(rulePath, path, convention, naming.data ? trail : undefined)
+        ? rulePath
+        : null,
+    follows: byRule && complete && !!rulePath,
+    setPart(id: string, value: string) {
+      setOwn({ ...(reading ? reading.values : own), [id]: value })
+      setTyped(null)
+    },
+    setName: (text: string) => setTyped(text),
+    choose(next: ChosenPlace | null) {
+      setChosen(next)
+      // Whoever chooses the place that a rule begins from leaves the rest to the rule.
+      setByRule(
+        (!!next &&
+          naming.data?.conventions.some(
+            ({ shareId, folderId }) => shareId === next.shareId && folderId === next.folderId,
+          )) ||
+          next?.folderId === null,
+      )
+    },
+    useRule: () => setByRule(true),
+    point(file: Entry) {
+      setPointed(splitExtension(file.name)[0])
+      setOwn({})
+      if (ready) setTyped(null)
+      else setTyped(splitExtension(file.name)[0])
+    },
+    correction: (advised: Advice) => (advised.correction ? correctName(advised.correction) : null),
+    target(finalName = name): SlipTarget | null {
+      if (!place) return null
+      const composition =
+        convention && ready && finalName === name && (!reading || reading.follows)
+          ? { conventionId: convention.id, values: reading ? reading.values : values }
+          : undefined
+      // A number that somebody typed is meant as it stands.
+      const typedNumber = counter && (typed !== null || own[counter.part.id])
+      return {
+        shareId: place.shareId,
+        folderId: place.folderId,
+        path: [...place.path],
+        name: finalName,
+        ...(composition && !typedNumber && { composition }),
+      }
+    },
+  }
+}
+export type Slip = ReturnType<typeof useSlip>
+
+const sameFolder = (from: ChosenPlace | null, to: ChosenPlace | null, folderId: string | null | undefined) =>
+  from?.shareId === to?.shareId && (from?.folderId ?? null) === folderId
+
+/** Whether the path shown ends as the rule says. */
+function samePathNames(
+  rule: readonly string[],
+  path: readonly string[],
+  convention: { folderId: string | null } | null,
+  trail: readonly { id: string }[] | undefined,
+): boolean {
+  const depth = convention?.folderId ? (trail?.findIndex(({ id }) => id === convention.folderId) ?? -1) + 1 : 0
+  const below = path.slice(1 + depth)
+  return below.length === rule.length && below.every((name, index) => nameKey(name) === nameKey(rule[index]!))
+}
+
+/** The next free name, by another subject where the convention has one, so that it follows too. */
+function freeUnder(
+  ready: ReadyConvention | null,
+  values: PartValues,
+  name: string,
+  taken: ReadonlySet<string>,
+): string {
+  const [stem, extension] = splitExtension(name)
+  const words = ready?.parts.find(({ part }) => part.kind === 'words')
+  if (ready?.parse(stem) && words)
+    for (let number = 2; number < 1000; number++) {
+      const candidate = compose(ready, {
+        ...values,
+        [words.part.id]: `${values[words.part.id] ?? ''} ${number}`.trim(),
+      })
+      if (candidate.missing.length || candidate.refused.length) break
+      if (!taken.has(nameKey(candidate.stem + extension))) return candidate.stem + extension
+    }
+  return freeName(name, taken)
+}
+
+/** What the worker finds beside the name; the same name is told apart by its entry. */
+function useNeighbours(names: string[] | undefined, key: string, name: string, except: string | undefined): Advice[] {
+  const [kept, setKept] = useState('')
+  const [near, setNear] = useState<{ name: string; advice: Advice[] }>({ name: '', advice: [] })
+  useEffect(() => {
+    if (names)
+      void namingWork()
+        .keepNames(key, names)
+        .then(() => setKept(key))
+  }, [names, key])
+  useEffect(() => {
+    let gone = false
+    if (kept === key)
+      void namingWork()
+        .neighbours(key, name, except)
+        .then((found) => {
+          if (!gone) setNear({ name, advice: found.filter(({ how }) => how !== 'same').map(sayNeighbour) })
+        })
+    return () => {
+      gone = true
+    }
+  }, [kept, key, name, except])
+  return near.name === name ? near.advice : []
+}
+
+export const kindOf = (type: string): SlipBeginning['kind'] => fileType(type).kind

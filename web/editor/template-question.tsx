@@ -1,0 +1,103 @@
+import { useQueryClient } from '@tanstack/react-query'
+import { useMemo, useState } from 'react'
+import { toast } from 'sonner'
+import type { FileFacts, PartValues, Version } from '../../core/contract'
+import { splitExtension } from '../../core/naming/check'
+import { readyConvention } from '../../core/naming/convention'
+import { call, Refused } from '../app/call'
+import { Button, Field } from '../design/controls'
+import { Question } from '../design/overlay'
+import { conventionIn, useShareNaming } from '../places/place'
+
+/** Makes a template of a saved version: its name, and which values of the file's name work begun from it keeps. */
+export function TemplateQuestion({
+  facts,
+  version,
+  onClose,
+}: {
+  facts: FileFacts
+  version: Version
+  onClose: () => void
+}) {
+  const client = useQueryClient()
+  const [stem] = splitExtension(facts.file.name)
+  const [name, setName] = useState(stem)
+  const [fault, setFault] = useState('')
+  const [busy, setBusy] = useState(false)
+  const naming = useShareNaming(facts.file.shareId)
+  const convention = conventionIn(naming.data, facts.trail)
+  const ready = useMemo(
+    () => (convention && naming.data ? readyConvention(convention.rules, naming.data.lists) : null),
+    [convention, naming.data],
+  )
+  const values = ready?.parse(stem) ?? {}
+  // Kinds of paper stay, dates and numbers are new each time.
+  const [kept, setKept] = useState<Record<string, boolean>>({})
+  const offered =
+    ready?.parts.filter(
+      ({ part }) => values[part.id] !== undefined && !['date', 'counter', 'file kind'].includes(part.kind),
+    ) ?? []
+  const keeps = (id: string) => kept[id] ?? ready?.byId.get(id)?.part.kind === 'list'
+  async function make() {
+    setBusy(true)
+    const presets: PartValues = Object.fromEntries(
+      offered.filter(({ part }) => keeps(part.id)).map(({ part }) => [part.id, values[part.id]!]),
+    )
+    try {
+      const made = await call('newTemplate', {
+        body: { versionId: version.id, name: name.trim(), conventionId: convention?.id ?? null, presets },
+      })
+      await client.invalidateQueries({ queryKey: ['templates'] })
+      toast(`The template ${made.name} is version ${version.number} of this file, and stays it.`)
+      onClose()
+    } catch (error) {
+      setFault(error instanceof Refused ? error.problem.title : 'It could not be made.')
+      setBusy(false)
+    }
+  }
+  return (
+    <Question
+      title="Make a template of it"
+      onClose={onClose}
+      answers={
+        <>
+          <Button look="main" disabled={busy || !name.trim()} onClick={make}>
+            Make the template
+          </Button>
+          <Button look="quiet" onClick={onClose}>
+            Not now
+          </Button>
+        </>
+      }
+    >
+      <p className="pb-3">
+        Everybody in {facts.share.name} can begin from version {version.number} as it is. What they fill in becomes a
+        file of its own; the template stays.
+      </p>
+      <Field
+        label="Name of the template"
+        value={name}
+        fault={fault}
+        onChange={(event) => setName(event.target.value)}
+        autoFocus
+        onKeyDown={(event) => event.key === 'Enter' && void make()}
+      />
+      {offered.length > 0 && (
+        <fieldset className="mt-3">
+          <legend className="pb-1 text-[13px]">Already filled in when a file begun from it is named</legend>
+          {offered.map(({ part }) => (
+            <label key={part.id} className="flex items-center gap-2 py-0.5 text-ink">
+              <input
+                type="checkbox"
+                className="accent-accent"
+                checked={keeps(part.id)}
+                onChange={(event) => setKept({ ...kept, [part.id]: event.target.checked })}
+              />
+              {part.label} <span className="font-mono text-[14px]">{values[part.id]}</span>
+            </label>
+          ))}
+        </fieldset>
+      )}
+    </Question>
+  )
+}

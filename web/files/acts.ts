@@ -1,0 +1,54 @@
+// Acts on files and folders from a screen: carried out, told in a sentence, undone from there.
+import type { QueryClient } from '@tanstack/react-query'
+import { toast } from 'sonner'
+import { uuidv7 } from 'uuidv7'
+import type { ActResult, Change, Problem } from '../../core/contract'
+import { call, Refused } from '../app/call'
+import { count } from '../design/words'
+
+type What = 'rename' | 'move' | 'remove' | 'bring back' | 'correct'
+
+const said: Record<What, (things: string) => string> = {
+  rename: (things) => `${things} renamed.`,
+  move: (things) => `${things} moved.`,
+  remove: (things) => `${things} removed. It can be brought back for 30 days.`,
+  'bring back': (things) => `${things} is back.`,
+  correct: (things) => `${things} corrected.`,
+}
+
+const concerned = ['place', 'names', 'removed', 'recent', 'file', 'search', 'audit', 'shares', 'recent places']
+export const invalidatePlaces = (client: QueryClient): Promise<void> =>
+  client.invalidateQueries({ predicate: ({ queryKey }) => concerned.includes(String(queryKey[0])) })
+
+/** Carries out an act and says so with a way to undo it. @returns the refusal, or null when it was done */
+export async function act(
+  client: QueryClient,
+  what: What,
+  changes: Change[],
+  called?: string,
+): Promise<Problem | null> {
+  try {
+    const done = await call('act', { body: { id: uuidv7(), what, changes } }, { timeout: 120_000 })
+    await invalidatePlaces(client)
+    const things = called ?? done.entry?.name ?? count(changes.length, 'thing')
+    const renamed = done.renamed.map(({ name, now }) => `${name} is now ${now}, because its name was taken.`).join(' ')
+    toast(`${said[what](things)} ${renamed}`, {
+      duration: 12_000,
+      action: { label: 'Undo', onClick: () => void undo(client, done) },
+    })
+    return null
+  } catch (error) {
+    const problem = error instanceof Refused ? error.problem : null
+    return problem ?? { type: 'unexpected', title: 'It could not be done. Nothing was changed.', status: 0 }
+  }
+}
+
+async function undo(client: QueryClient, done: ActResult): Promise<void> {
+  try {
+    await call('undo', { params: { actId: done.id } }, { timeout: 120_000 })
+    toast('Undone.')
+  } catch (error) {
+    toast.error(error instanceof Refused ? error.problem.title : 'It could not be undone.')
+  }
+  await invalidatePlaces(client)
+}
