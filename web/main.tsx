@@ -11,6 +11,8 @@ import { Shell } from './app/shell'
 import { Desk } from './desk/desk'
 import { DraftRoute, FileRoute, NewRoute } from './editor/routes'
 import { Files } from './files/files'
+import { Find } from './find/find'
+import { Names } from './names/names'
 import { Rescue } from './rescue/rescue'
 import { SettingsView } from './settings/settings'
 
@@ -34,6 +36,11 @@ const router = createBrowserRouter([
       { path: '/files', element: <Files /> },
       { path: '/files/:shareId', element: <Files /> },
       { path: '/files/:shareId/:folderId', element: <Files /> },
+      { path: '/find', element: <Find /> },
+      { path: '/removed/:shareId', element: <Files removed /> },
+      { path: '/names', element: <Names /> },
+      { path: '/names/:shareId', element: <Names /> },
+      { path: '/names/:shareId/:tab', element: <Names /> },
       { path: '/rescue', element: <Rescue /> },
       { path: '/settings', element: <SettingsView /> },
       { path: '/new/:kind', element: <NewRoute /> },
@@ -52,7 +59,12 @@ createRoot(document.getElementById('root')!).render(
       </SessionGate>
       <Toaster
         position="bottom-center"
-        toastOptions={{ classNames: { toast: '!bg-ink !text-paper !border-0 !font-sans !text-[14px]' } }}
+        toastOptions={{
+          classNames: {
+            toast: '!bg-ink !text-paper !border-0 !font-sans !text-[14px]',
+            actionButton: '!bg-paper !text-ink !font-medium !text-[14px] !h-7 !px-3',
+          },
+        }}
       />
     </Tooltip.Provider>
   </QueryClientProvider>,

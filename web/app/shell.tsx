@@ -1,4 +1,4 @@
-import { useQueryClient } from '@tanstack/react-query'
+import { useQuery, useQueryClient } from '@tanstack/react-query'
 import clsx from 'clsx'
 import { Command as Palette } from 'cmdk'
 import { FilePlus2, Search, UserRound } from 'lucide-react'
@@ -7,9 +7,11 @@ import { useEffect, useState } from 'react'
 import { NavLink, Outlet, useLocation, useNavigate } from 'react-router'
 import { News } from '../../core/contract'
 import { IconButton } from '../design/controls'
+import { KindGlyph } from '../design/kind'
 import { Menu, MenuItem, MenuRule } from '../design/overlay'
 import { withControl } from '../design/words'
 import { tidyDevice } from '../rescue/pieces'
+import { call } from './call'
 import { runByKeys, useCommands, useOffer } from './commands'
 import { useSession } from './session'
 import { Wordmark } from './wordmark'
@@ -17,7 +19,9 @@ import { Wordmark } from './wordmark'
 const views = [
   ['Desk', '/'],
   ['Files', '/files'],
+  ['Find', '/find'],
   ['Rescue', '/rescue'],
+  ['Names', '/names'],
   ['Settings', '/settings'],
 ] as const
 
@@ -28,6 +32,7 @@ export function Shell() {
   const { person, signOut } = useSession()
   const [palette, setPalette] = useState(false)
   useNews()
+  const templates = useQuery({ queryKey: ['templates'], queryFn: () => call('templates', {}), staleTime: 60_000 })
   useEffect(() => void tidyDevice().catch(() => {}), [])
   useEffect(() => {
     const press = (event: KeyboardEvent) => void (event.defaultPrevented || runByKeys(event))
@@ -55,6 +60,13 @@ export function Shell() {
       group: 'Begin',
       run: () => void navigate('/new/spreadsheet'),
     },
+    { id: 'find a file', label: 'Find a file', keys: 'Alt+F', group: 'Go to', run: () => void navigate('/find') },
+    ...(templates.data?.map((template) => ({
+      id: `template ${template.id}`,
+      label: `New from ‹${template.name}›`,
+      group: 'Begin' as const,
+      run: () => void navigate(`/new/${template.kind}?template=${template.id}`),
+    })) ?? []),
     { id: 'sign out', label: 'Sign out', group: 'Jaula', run: () => void signOut() },
     { id: 'palette', label: 'All commands', keys: 'Mod+K', group: 'Jaula', run: () => setPalette((open) => !open) },
   ])
@@ -74,7 +86,7 @@ export function Shell() {
                 end={path === '/'}
                 className={({ isActive }) =>
                   clsx(
-                    'flex items-center border-b-2 border-t-2 border-t-transparent px-4',
+                    'flex items-center border-b-2 border-t-2 border-t-transparent px-3.5',
                     isActive ? 'border-b-accent font-semibold' : 'border-b-transparent text-soft hover:text-ink',
                   )
                 }
@@ -104,6 +116,13 @@ export function Shell() {
             <MenuItem keys="Alt+Shift+N" onSelect={() => navigate('/new/spreadsheet')}>
               New spreadsheet
             </MenuItem>
+            {!!templates.data?.length && <MenuRule />}
+            {templates.data?.map((template) => (
+              <MenuItem key={template.id} onSelect={() => navigate(`/new/${template.kind}?template=${template.id}`)}>
+                <KindGlyph type={template.type} size={16} /> {template.name}
+                <span className="ml-auto pl-4 text-[13px] text-soft">{template.share}</span>
+              </MenuItem>
+            ))}
           </Menu>
           <Menu
             trigger={

@@ -8,19 +8,21 @@ export function Question({
   answers,
   onClose,
   open = true,
+  wide = false,
 }: {
   title: string
   children?: ReactNode
   answers: ReactNode
   onClose: () => void
   open?: boolean
+  wide?: boolean
 }) {
   return (
     <Dialog.Root open={open} onOpenChange={(next) => !next && onClose()}>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/25" />
         <Dialog.Content
-          className="fixed left-1/2 top-[22vh] z-50 w-[min(480px,calc(100vw-32px))] -translate-x-1/2 rounded-lg border bg-paper p-6 shadow-slip"
+          className={`fixed left-1/2 z-50 -translate-x-1/2 rounded-lg border bg-paper p-6 shadow-slip ${wide ? 'top-[8vh] w-[min(880px,calc(100vw-32px))]' : 'top-[14vh] w-[min(480px,calc(100vw-32px))]'}`}
           {...(!children && { 'aria-describedby': undefined })}
         >
           <Dialog.Title className="text-[18px] font-semibold leading-6">{title}</Dialog.Title>

@@ -1,11 +1,13 @@
 import { useQuery } from '@tanstack/react-query'
-import { FileText, Table2, Upload } from 'lucide-react'
+import { FileText, LayoutTemplate, Table2, Upload } from 'lucide-react'
 import { Link, useNavigate } from 'react-router'
 import { call } from '../app/call'
 import { useSession } from '../app/session'
 import { Blank } from '../design/controls'
 import { KindGlyph, NameParts } from '../design/kind'
+import { Menu, MenuItem } from '../design/overlay'
 import { moment } from '../design/words'
+import { folderOf } from '../find/find'
 import { PieceRow } from '../rescue/piece-row'
 import { usePieces } from '../rescue/rescue'
 
@@ -15,6 +17,8 @@ export function Desk() {
   const { person } = useSession()
   const pieces = usePieces()
   const recent = useQuery({ queryKey: ['recent'], queryFn: () => call('recent', {}) })
+  const templates = useQuery({ queryKey: ['templates'], queryFn: () => call('templates', {}) })
+  const places = useQuery({ queryKey: ['recent places'], queryFn: () => call('recentPlaces', {}) })
   const interrupted = pieces.data?.pieces.filter((piece) => piece.state === 'interrupted') ?? []
   const begin = [
     { label: 'New document', icon: <FileText className="text-plum" />, to: '/new/document' },
@@ -40,7 +44,47 @@ export function Desk() {
               </button>
             </li>
           ))}
+          {!!templates.data?.length && (
+            <li>
+              <Menu
+                align="start"
+                trigger={
+                  <button
+                    type="button"
+                    className="flex h-12 items-center gap-3 rounded-md border border-rule-strong bg-paper pl-4 pr-6 font-medium hover:bg-wash"
+                  >
+                    <LayoutTemplate className="text-accent" />
+                    From a template
+                  </button>
+                }
+              >
+                {templates.data.map((template) => (
+                  <MenuItem
+                    key={template.id}
+                    onSelect={() => navigate(`/new/${template.kind}?template=${template.id}`)}
+                  >
+                    <KindGlyph type={template.type} size={16} /> {template.name}
+                    <span className="ml-auto pl-4 text-[13px] text-soft">{template.share}</span>
+                  </MenuItem>
+                ))}
+              </Menu>
+            </li>
+          )}
         </ul>
+        {places.data && places.data.length > 0 && (
+          <p className="-mt-5 mb-9 flex flex-wrap gap-x-5 gap-y-1 text-[14px]">
+            <span className="text-soft">Folders used last</span>
+            {places.data.slice(0, 4).map((place) => (
+              <Link
+                key={`${place.shareId} ${place.folderId}`}
+                to={`/files/${place.shareId}${place.folderId ? `/${place.folderId}` : ''}`}
+                className="hover:text-accent hover:underline"
+              >
+                {[place.share, ...place.folders].join(' / ')}
+              </Link>
+            ))}
+          </p>
+        )}
         {interrupted.length > 0 && (
           <section
             className="mb-9 rounded-lg border border-ochre/50 bg-paper px-5 pb-1 pt-4"
@@ -79,15 +123,20 @@ export function Desk() {
           <ul className="border-t">
             {recent.data.map(({ file, share, folders, usedAt }) => (
               <li key={file.id} className="border-b">
-                <Link
-                  to={`/open/${file.id}`}
-                  className="grid grid-cols-[20px_minmax(0,1.6fr)_minmax(0,1fr)_130px] items-center gap-4 px-1 py-2.5 hover:bg-wash"
-                >
+                <div className="grid grid-cols-[20px_minmax(0,1.6fr)_minmax(0,1fr)_130px] items-center gap-4 px-1 hover:bg-wash">
                   <KindGlyph type={file.type} />
-                  <NameParts name={file.name} className="truncate font-mono text-[14px]" />
-                  <span className="truncate text-[14px] text-soft">{[share, ...folders].join(' / ')}</span>
+                  <Link to={`/open/${file.id}`} className="min-w-0 py-2.5">
+                    <NameParts name={file.name} className="block truncate font-mono text-[14px]" />
+                  </Link>
+                  <Link
+                    to={folderOf(file)}
+                    title="Show it in its folder"
+                    className="truncate py-2.5 text-[14px] text-soft hover:text-ink hover:underline"
+                  >
+                    {[share, ...folders].join(' / ')}
+                  </Link>
                   <span className="text-right text-[14px] text-soft">{moment(usedAt)}</span>
-                </Link>
+                </div>
               </li>
             ))}
           </ul>

@@ -1,24 +1,29 @@
+import { DndContext, DragOverlay, PointerSensor, useDroppable, useSensor, useSensors } from '@dnd-kit/core'
 import { useQuery, useQueryClient } from '@tanstack/react-query'
-import { useVirtualizer } from '@tanstack/react-virtual'
 import clsx from 'clsx'
-import { ChevronRight, Download, FileText, FolderPlus, Inbox, Table2, Upload, X } from 'lucide-react'
-import { useEffect, useRef, useState } from 'react'
+import { ChevronRight, FileText, FolderPlus, Inbox, Table2, Trash2, Upload, X } from 'lucide-react'
+import { useEffect, useState } from 'react'
 import { useDropzone } from 'react-dropzone'
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router'
-import type { Entry, Place } from '../../core/contract'
-import { fileType } from '../../core/formats/types'
-import { checkName, correctName, nameKey } from '../../core/naming/check'
-import { addressOf, call, isAway, Refused } from '../app/call'
+import { toast } from 'sonner'
+import type { Entry, Place, Share } from '../../core/contract'
+import { call, isAway } from '../app/call'
 import { useOffer } from '../app/commands'
 import { useSession } from '../app/session'
-import { Blank, Button, Field, IconButton } from '../design/controls'
-import { KindGlyph, NameParts } from '../design/kind'
-import { Question } from '../design/overlay'
-import { count, moment, size } from '../design/words'
+import { Blank, Button, IconButton } from '../design/controls'
+import { count, size } from '../design/words'
+import { act } from './acts'
 import { type BroughtIn, send, toBringIn } from './bring-in'
+import { BroughtInList } from './brought-in-list'
+import { BulkRename } from './bulk-rename'
+import { EntryList } from './entry-list'
+import { MoveQuestion } from './move-question'
+import { NewFolder } from './new-folder'
+import { Removed } from './removed'
+import { useStretches } from './use-stretches'
 
 /** Shares and folders, and what is in them. */
-export function Files() {
+export function Files({ removed = false }: { removed?: boolean }) {
   const { shareId, folderId } = useParams()
   const navigate = useNavigate()
   const shares = useQuery({ queryKey: ['shares'], queryFn: () => call('shares', {}) })
@@ -46,30 +51,101 @@ export function Files() {
       </Blank>
     )
   return (
-    <div className="flex h-full">
-      <nav className="w-60 shrink-0 overflow-auto border-r px-3 py-6" aria-label="Shares">
-        <h2 className="px-3 pb-2 text-[13px] text-soft">Shares</h2>
-        <ul>
-          {shares.data.map((share) => (
-            <li key={share.id}>
-              <Link
-                to={`/files/${share.id}`}
-                aria-current={share.id === shareId ? 'page' : undefined}
-                className={clsx(
-                  'flex items-center gap-2.5 rounded-md px-3 py-2',
-                  share.id === shareId ? 'bg-wash font-semibold' : 'hover:bg-wash',
-                )}
-              >
-                <Inbox size={17} className="text-soft" aria-hidden />
-                <span className="min-w-0 flex-1 truncate">{share.name}</span>
-                <span className="text-[13px] font-normal text-soft">{share.files}</span>
-              </Link>
-            </li>
-          ))}
-        </ul>
-      </nav>
-      {shareId && <Folder key={`${shareId} ${folderId}`} shareId={shareId} folderId={folderId ?? null} />}
-    </div>
+    <Dragging shareId={shareId}>
+      <div className="flex h-full">
+        <nav className="flex w-60 shrink-0 flex-col overflow-auto border-r px-3 py-6" aria-label="Shares">
+          <h2 className="px-3 pb-2 text-[13px] text-soft">Shares</h2>
+          <ul className="flex-1">
+            {shares.data.map((share) => (
+              <ShareLink key={share.id} share={share} here={share.id === shareId} />
+            ))}
+          </ul>
+          {shareId && (
+            <Link
+              to={`/removed/${shareId}`}
+              aria-current={removed ? 'page' : undefined}
+              className={clsx(
+                'flex items-center gap-2.5 rounded-md px-3 py-2',
+                removed ? 'bg-wash font-semibold' : 'text-soft hover:bg-wash',
+              )}
+            >
+              <Trash2 size={17} aria-hidden />
+              Removed files
+            </Link>
+          )}
+        </nav>
+        {shareId && removed && <Removed />}
+        {shareId && !removed && <Folder key={`${shareId} ${folderId}`} shareId={shareId} folderId={folderId ?? null} />}
+      </div>
+    </Dragging>
+  )
+}
+
+function ShareLink({ share, here }: { share: Share; here: boolean }) {
+  const drop = useDroppable({
+    id: `share ${share.id}`,
+    disabled: share.role === 'view',
+    data: { shareId: share.id, folderId: null, name: share.name },
+  })
+  return (
+    <li ref={drop.setNodeRef} className={clsx('rounded-md', drop.isOver && 'outline-2 outline-accent')}>
+      <Link
+        to={`/files/${share.id}`}
+        aria-current={here ? 'page' : undefined}
+        className={clsx(
+          'flex items-center gap-2.5 rounded-md px-3 py-2',
+          here ? 'bg-wash font-semibold' : 'hover:bg-wash',
+        )}
+      >
+        <Inbox size={17} className="text-soft" aria-hidden />
+        <span className="min-w-0 flex-1 truncate">{share.name}</span>
+        <span className="text-[13px] font-normal text-soft">{share.files}</span>
+      </Link>
+    </li>
+  )
+}
+
+/** What is being dragged; the list says what else is chosen. */
+const dragged: { chosen: ReadonlyMap<string, Entry>; done: () => void } = { chosen: new Map(), done: () => {} }
+
+/** Things are dragged to folders, to the way above and to other shares; where they go is told and can be undone. */
+function Dragging({ children }: { shareId: string | undefined; children: React.ReactNode }) {
+  const client = useQueryClient()
+  const [carried, setCarried] = useState<Entry[]>([])
+  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }))
+  return (
+    <DndContext
+      sensors={sensors}
+      onDragStart={({ active }) => {
+        const entry = active.data.current?.entry as Entry
+        setCarried(dragged.chosen.has(entry.id) ? [...dragged.chosen.values()] : [entry])
+      }}
+      onDragCancel={() => setCarried([])}
+      onDragEnd={({ over }) => {
+        const to = over?.data.current as { shareId: string; folderId: string | null; name: string } | undefined
+        const moving = carried.filter(
+          (entry) => entry.id !== to?.folderId && (entry.folderId !== to?.folderId || entry.shareId !== to?.shareId),
+        )
+        setCarried([])
+        if (!to || !moving.length) return
+        dragged.done()
+        void act(
+          client,
+          'move',
+          moving.map(({ id, name }) => ({ id, from: name, shareId: to.shareId, folderId: to.folderId })),
+          `${moving.length === 1 ? moving[0]!.name : count(moving.length, 'thing')} to ${to.name}:`,
+        ).then((problem) => problem && toast.error(problem.title))
+      }}
+    >
+      {children}
+      <DragOverlay dropAnimation={null}>
+        {carried.length > 0 && (
+          <div className="inline-block rounded-md border bg-paper px-3 py-2 font-mono text-[14px] shadow-slip">
+            {carried.length === 1 ? carried[0]!.name : count(carried.length, 'thing')}
+          </div>
+        )}
+      </DragOverlay>
+    </DndContext>
   )
 }
 
@@ -80,10 +156,27 @@ function Folder({ shareId, folderId }: { shareId: string; folderId: string | nul
   const [query, setQuery] = useSearchParams()
   const [items, setItems] = useState<BroughtIn[]>([])
   const [makingFolder, setMakingFolder] = useState(false)
-  const place = useQuery({
-    queryKey: ['place', shareId, folderId],
-    queryFn: () => call('place', { params: { shareId }, query: { folderId: folderId ?? undefined } }),
-  })
+  const [visible, setVisible] = useState<readonly [number, number]>([0, 0])
+  const find = query.get('find') ?? ''
+  const listed = useStretches(shareId, folderId, find, visible)
+  const place = listed.first
+  const [chosen, setChosen] = useState<ReadonlyMap<string, Entry>>(new Map())
+  const [asking, setAsking] = useState<{ about: 'rename' | 'move'; entries: Entry[] } | null>(null)
+  const remove = async (entries: readonly Entry[]) => {
+    if (!entries.length) return
+    const problem = await act(
+      client,
+      'remove',
+      entries.map(({ id, name }) => ({ id, from: name })),
+      entries.length === 1 ? entries[0]!.name : count(entries.length, 'thing'),
+    )
+    if (problem) toast.error(problem.title)
+    else setChosen(new Map())
+  }
+  useEffect(() => {
+    dragged.chosen = chosen
+    dragged.done = () => setChosen(new Map())
+  }, [chosen])
   const mayEdit = place.data?.share.role !== 'view'
   const change = (key: string, part: Partial<BroughtIn>) =>
     setItems((all) => all.map((item) => (item.key === key ? { ...item, ...part } : item)))
@@ -183,9 +276,36 @@ function Folder({ shareId, folderId }: { shareId: string; folderId: string | nul
         )}
       </div>
       {items.length > 0 && <BroughtInList items={items} onAgain={again} onClose={() => setItems([])} />}
-      {place.data.entries.length === 0 ? (
-        <Blank title="This place is empty">
+      {find && (
+        <p className="mx-6 mb-2 flex items-center gap-3 rounded-md bg-wash px-3 py-1.5 text-[14px]" role="status">
+          Only names that hold ‹{find}› are shown: {count(listed.total, 'thing')}.
+          <button type="button" className="underline" onClick={() => setQuery({}, { replace: true })}>
+            Show all
+          </button>
+        </p>
+      )}
+      {chosen.size > 0 && (
+        <div
+          className="mx-6 mb-2 flex items-center gap-2 rounded-md bg-wash px-3 py-1.5"
+          role="toolbar"
+          aria-label="What is chosen"
+        >
+          <span className="pr-3 font-medium">{count(chosen.size, 'thing')} chosen</span>
           {mayEdit && (
+            <>
+              <Button onClick={() => setAsking({ about: 'rename', entries: [...chosen.values()] })}>Rename …</Button>
+              <Button onClick={() => setAsking({ about: 'move', entries: [...chosen.values()] })}>Move to …</Button>
+              <Button onClick={() => void remove([...chosen.values()])}>Remove</Button>
+            </>
+          )}
+          <IconButton label="Choose nothing" className="ml-auto size-7" onClick={() => setChosen(new Map())}>
+            <X />
+          </IconButton>
+        </div>
+      )}
+      {listed.total === 0 ? (
+        <Blank title={find ? 'No name here holds that' : 'This place is empty'}>
+          {mayEdit && !find && (
             <p>
               Drop files here, or begin something new. Files up to {size(session.largestFile)} are kept byte for byte,
               whatever their type.
@@ -193,7 +313,38 @@ function Folder({ shareId, folderId }: { shareId: string; folderId: string | nul
           )}
         </Blank>
       ) : (
-        <EntryList entries={place.data.entries} shareId={shareId} />
+        <EntryList
+          listed={listed}
+          place={place.data}
+          mayEdit={mayEdit}
+          chosen={chosen}
+          onChoose={setChosen}
+          onVisible={setVisible}
+          acts={{
+            onRename: (entries) => setAsking({ about: 'rename', entries }),
+            onMove: (entries) => setAsking({ about: 'move', entries }),
+            onRemove: (entries) => void remove(entries),
+          }}
+        />
+      )}
+      {asking?.about === 'move' && asking.entries.length > 0 && (
+        <MoveQuestion
+          entries={asking.entries}
+          onClose={() => {
+            setAsking(null)
+            setChosen(new Map())
+          }}
+        />
+      )}
+      {asking?.about === 'rename' && (
+        <BulkRename
+          entries={asking.entries}
+          place={place.data}
+          onClose={() => {
+            setAsking(null)
+            setChosen(new Map())
+          }}
+        />
       )}
       {isDragActive && (
         <div className="pointer-events-none absolute inset-3 grid place-items-center rounded-lg border-2 border-dashed border-accent text-[18px] font-medium">
@@ -212,248 +363,25 @@ function Trail({ place }: { place: Place }) {
       {steps.map((step, index) => (
         <span key={step.id} className="flex items-center">
           {index > 0 && <ChevronRight size={17} className="mx-1 text-soft" aria-hidden />}
-          {index === steps.length - 1 ? (
-            step.name
-          ) : (
-            <Link
-              className="font-normal text-soft hover:text-ink"
-              to={`/files/${place.share.id}${step.id ? `/${step.id}` : ''}`}
-            >
-              {step.name}
-            </Link>
-          )}
+          {index === steps.length - 1 ? <bdi>{step.name}</bdi> : <Step shareId={place.share.id} step={step} />}
         </span>
       ))}
     </h1>
   )
 }
 
-const columns = 'grid grid-cols-[20px_minmax(0,1fr)_150px_72px_128px_150px_36px] items-center gap-5'
-
-function EntryList({ entries, shareId }: { entries: Entry[]; shareId: string }) {
-  const navigate = useNavigate()
-  const scroller = useRef<HTMLDivElement>(null)
-  const [at, setAt] = useState(0)
-  const rows = useVirtualizer({
-    count: entries.length,
-    getScrollElement: () => scroller.current,
-    estimateSize: () => 40,
-    overscan: 12,
+function Step({ shareId, step }: { shareId: string; step: { id: string; name: string } }) {
+  const drop = useDroppable({
+    id: `step ${step.id || shareId}`,
+    data: { shareId, folderId: step.id || null, name: step.name },
   })
-  const address = (entry: Entry) => (entry.kind === 'folder' ? `/files/${shareId}/${entry.id}` : `/open/${entry.id}`)
-  const go = (index: number) => {
-    const to = Math.max(0, Math.min(entries.length - 1, index))
-    setAt(to)
-    rows.scrollToIndex(to)
-  }
-  const keys: Record<string, () => void> = {
-    ArrowDown: () => go(at + 1),
-    ArrowUp: () => go(at - 1),
-    Home: () => go(0),
-    End: () => go(entries.length - 1),
-    PageDown: () => go(at + 15),
-    PageUp: () => go(at - 15),
-    Enter: () => void navigate(address(entries[at]!)),
-  }
   return (
-    <div className="flex min-h-0 flex-1 flex-col px-6 pb-4">
-      <div className={clsx(columns, 'border-b px-2 pb-1.5 text-[13px] text-soft')} aria-hidden>
-        <span />
-        <span>Name</span>
-        <span>Type</span>
-        <span className="text-right">Size</span>
-        <span>Saved</span>
-        <span>By</span>
-        <span />
-      </div>
-      <div
-        ref={scroller}
-        tabIndex={0}
-        role="grid"
-        aria-label="Files and folders"
-        aria-rowcount={entries.length}
-        aria-activedescendant={`entry-${entries[at]?.id}`}
-        className="min-h-0 flex-1 overflow-auto"
-        onKeyDown={(event) => {
-          const run = event.target === event.currentTarget ? keys[event.key] : undefined
-          if (!run) return
-          event.preventDefault()
-          run()
-        }}
-      >
-        <div style={{ height: rows.getTotalSize() }} className="relative">
-          {rows.getVirtualItems().map(({ index, start }) => {
-            const entry = entries[index]!
-            return (
-              <div
-                key={entry.id}
-                id={`entry-${entry.id}`}
-                role="row"
-                aria-rowindex={index + 1}
-                aria-selected={index === at}
-                style={{ transform: `translateY(${start}px)` }}
-                className={clsx(
-                  columns,
-                  'group absolute inset-x-0 h-10 border-b px-2',
-                  index === at && 'bg-wash/60 [[role=grid]:focus_&]:bg-wash',
-                )}
-                onPointerDown={() => setAt(index)}
-              >
-                <KindGlyph type={entry.type} folder={entry.kind === 'folder'} />
-                <span role="gridcell" className="min-w-0 truncate">
-                  <Link tabIndex={-1} to={address(entry)} className="hover:underline">
-                    <NameParts name={entry.name} className={entry.kind === 'file' ? 'font-mono text-[14px]' : ''} />
-                  </Link>
-                </span>
-                <span className="truncate text-[14px] text-soft">
-                  {entry.kind === 'folder' ? count(entry.children ?? 0, 'item') : shortType(entry.type)}
-                </span>
-                <span className="text-right text-[14px] text-soft">{entry.head ? size(entry.head.size) : ''}</span>
-                <span className="truncate text-[14px] text-soft">{entry.head ? moment(entry.head.at) : ''}</span>
-                <span className="truncate text-[14px] text-soft">{entry.head?.author.name}</span>
-                {entry.head && (
-                  <a
-                    href={addressOf('bytes', { params: { versionId: entry.head.id } })}
-                    download
-                    aria-label={`Download ${entry.name}`}
-                    className="grid size-8 place-items-center rounded-md opacity-0 hover:bg-wash focus:opacity-100 group-hover:opacity-100"
-                  >
-                    <Download size={16} />
-                  </a>
-                )}
-              </div>
-            )
-          })}
-        </div>
-      </div>
-    </div>
-  )
-}
-
-const shortType = (type: string) =>
-  fileType(type)
-    .label.replace('Office Open XML ', 'OOXML ')
-    .replace(/^./, (letter) => letter.toUpperCase())
-
-function BroughtInList({
-  items,
-  onAgain,
-  onClose,
-}: {
-  items: BroughtIn[]
-  onAgain: (item: BroughtIn, name: string) => void
-  onClose: () => void
-}) {
-  const done = items.filter((item) => item.state === 'done').length
-  return (
-    <section className="mx-6 mb-3 rounded-md border bg-paper" aria-label="Files being brought in">
-      <div className="flex items-center px-4 py-2">
-        <span className="font-medium" role="status">
-          {done} of {count(items.length, 'file')} brought in
-        </span>
-        <IconButton label="Close this list" className="ml-auto size-7" onClick={onClose}>
-          <X />
-        </IconButton>
-      </div>
-      <ul className="max-h-44 overflow-auto border-t">
-        {items.map((item) => (
-          <li key={item.key} className="flex items-center gap-3 px-4 py-1.5 text-[14px]">
-            <span className="w-72 shrink-0 truncate font-mono">{item.name}</span>
-            {item.state === 'refused' ? (
-              <span className="flex flex-wrap items-center gap-x-3 text-rust" role="alert">
-                {item.problem?.title}
-                {item.problem?.freeName && (
-                  <button type="button" className="underline" onClick={() => onAgain(item, item.problem!.freeName!)}>
-                    Use {item.problem.freeName}
-                  </button>
-                )}
-                {(item.problem?.status ?? 500) >= 500 || item.problem?.status === 0 ? (
-                  <button type="button" className="underline" onClick={() => onAgain(item, item.name)}>
-                    Try again
-                  </button>
-                ) : null}
-              </span>
-            ) : (
-              <>
-                <progress
-                  className="h-1.5 w-40 accent-accent"
-                  value={item.progress}
-                  aria-label={`Progress of ${item.name}`}
-                />
-                <span className="text-soft">
-                  {item.state === 'done'
-                    ? 'Here'
-                    : item.state === 'sending'
-                      ? `${Math.round(item.progress * 100)} %`
-                      : 'Waiting'}
-                </span>
-              </>
-            )}
-          </li>
-        ))}
-      </ul>
-    </section>
-  )
-}
-
-function NewFolder({ place, folderId, onClose }: { place: Place; folderId: string | null; onClose: () => void }) {
-  const client = useQueryClient()
-  const [name, setName] = useState('')
-  const [refusal, setRefusal] = useState('')
-  const fault = name ? checkName(name) : null
-  const correction = fault ? correctName(name) : null
-  const there = place.entries.some((entry) => nameKey(entry.name) === nameKey(name.trim()))
-  const make = async () => {
-    if (!name.trim() || fault || there) return
-    try {
-      await call('newFolder', { body: { shareId: place.share.id, folderId, name: name.trim() } })
-      await client.invalidateQueries({ queryKey: ['place', place.share.id] })
-      onClose()
-    } catch (error) {
-      setRefusal(error instanceof Refused ? error.problem.title : 'It could not be made.')
-    }
-  }
-  return (
-    <Question
-      title={`New folder in ${place.trail.at(-1)?.name ?? place.share.name}`}
-      onClose={onClose}
-      answers={
-        <>
-          <Button look="main" disabled={!name.trim() || !!fault || there} onClick={make}>
-            Make it
-          </Button>
-          <Button look="quiet" onClick={onClose}>
-            Not now
-          </Button>
-        </>
-      }
+    <Link
+      ref={drop.setNodeRef}
+      className={clsx('rounded font-normal text-soft hover:text-ink', drop.isOver && 'outline-2 outline-accent')}
+      to={`/files/${shareId}${step.id ? `/${step.id}` : ''}`}
     >
-      <Field
-        label="Name"
-        autoFocus
-        value={name}
-        onChange={(event) => {
-          setName(event.target.value)
-          setRefusal('')
-        }}
-        onKeyDown={(event) => event.key === 'Enter' && void make()}
-        fault={
-          fault ? (
-            <>
-              {fault.reason}{' '}
-              {correction && (
-                <button type="button" className="underline" onClick={() => setName(correction)}>
-                  Use {correction}
-                </button>
-              )}
-            </>
-          ) : there ? (
-            'This name is taken here.'
-          ) : (
-            refusal
-          )
-        }
-      />
-    </Question>
+      <bdi>{step.name}</bdi>
+    </Link>
   )
 }

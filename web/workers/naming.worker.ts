@@ -1,6 +1,6 @@
 // Checks against many names and audits whole shares, off the main thread.
 import { expose } from 'comlink'
-import type { AuditMaterial, ShareNaming } from '../../core/contract'
+import type { AuditMaterial, ControlledList, Rules, ShareNaming } from '../../core/contract'
 import {
   Auditor,
   type AuditSummary,
@@ -10,6 +10,7 @@ import {
   summarise,
 } from '../../core/naming/audit'
 import { type Neighbour, Neighbours } from '../../core/naming/neighbours'
+import { checkRules, type RuleFault } from '../../core/naming/rules'
 
 export interface AuditResult {
   summary: AuditSummary
@@ -33,6 +34,8 @@ const naming = {
   neighbours(key: string, name: string, except: string | undefined): Neighbour[] {
     return here?.key === key ? here.neighbours.of(name, except) : []
   },
+  /** What is wrong with a convention, and names that it gives. */
+  tryRules: (rules: Rules, lists: ControlledList[]): RuleFault[] => checkRules(rules, lists),
   /** Stops an audit that runs. */
   cancel(): void {
     cancelled++

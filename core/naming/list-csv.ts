@@ -1,0 +1,52 @@
+// Controlled lists as CSV (RFC 4180): a header, then code, label and whether the value is retired.
+import Papa from 'papaparse'
+import type { ListValue } from '../contract/naming'
+import { checkListValues } from './rules'
+
+const yes = /^(?:yes|true|1|x|retired)$/i
+const no = /^(?:no|false|0|)$/i
+
+/** A list's values as CSV text. */
+export const listToCsv = (values: readonly ListValue[]): string =>
+  `${Papa.unparse({ fields: ['code', 'label', 'retired'], data: values.map(({ code, label, retired }) => [code, label, retired ? 'yes' : 'no']) }, { newline: '\r\n', quotes: false })}\r\n`
+
+/**
+ * Values from CSV text: all of them, or the faults with their lines and none.
+ * Lines are counted as a text editor counts them where no value holds a line break.
+ */
+export function listFromCsv(text: string): { values: ListValue[] } | { faults: { line: number; reason: string }[] } {
+  const parsed = Papa.parse<string[]>(text.replace(/^\ufeff/, ''), { skipEmptyLines: 'greedy' })
+  const rows = parsed.data
+  const faults = parsed.errors
+    .filter(({ code }) => code !== 'UndetectableDelimiter')
+    .map(({ row, message }) => ({ line: (row ?? 0) + 1, reason: message.endsWith('.') ? message : `${message}.` }))
+  if (faults.length) return { faults }
+  if (!rows.length) return { faults: [{ line: 1, reason: 'There is nothing in this file.' }] }
+  const head = rows[0]!.map((cell) => cell.trim().toLowerCase())
+  const hasHead = head.includes('code')
+  const column = {
+    code: hasHead ? head.indexOf('code') : 0,
+    label: hasHead ? head.indexOf('label') : 1,
+    retired: hasHead ? head.indexOf('retired') : 2,
+  }
+  const values: ListValue[] = []
+  const first = hasHead ? 1 : 0
+  for (const [index, row] of rows.slice(first).entries()) {
+    const line = index + first + 1
+    const cell = (at: number) => (at >= 0 ? (row[at] ?? '') : '').trim()
+    const retired = cell(column.retired)
+    if (!yes.test(retired) && !no.test(retired))
+      faults.push({ line, reason: `‹${retired}› does not say whether the value is retired; write yes or no.` })
+    if (cell(column.code).length > 40) faults.push({ line, reason: 'The code is longer than 40 letters.' })
+    if (cell(column.label).length > 80) faults.push({ line, reason: 'The label is longer than 80 letters.' })
+    if (row.length > 3 && !hasHead)
+      faults.push({ line, reason: `This line has ${row.length} values; a list has three at most.` })
+    values.push({ code: cell(column.code), label: cell(column.label), retired: yes.test(retired) })
+  }
+  for (const { row, reason } of checkListValues(values))
+    faults.push({
+      line: row + first + 1,
+      reason: reason.replace(/line (\d+)/, (_, at) => `line ${Number(at) + first}`),
+    })
+  return faults.length ? { faults: faults.sort((a, b) => a.line - b.line) } : { values }
+}

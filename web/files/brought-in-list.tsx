@@ -1,0 +1,65 @@
+import { X } from 'lucide-react'
+import { IconButton } from '../design/controls'
+import { count } from '../design/words'
+import type { BroughtIn } from './bring-in'
+
+export function BroughtInList({
+  items,
+  onAgain,
+  onClose,
+}: {
+  items: BroughtIn[]
+  onAgain: (item: BroughtIn, name: string) => void
+  onClose: () => void
+}) {
+  const done = items.filter((item) => item.state === 'done').length
+  return (
+    <section className="mx-6 mb-3 rounded-md border bg-paper" aria-label="Files being brought in">
+      <div className="flex items-center px-4 py-2">
+        <span className="font-medium" role="status">
+          {done} of {count(items.length, 'file')} brought in
+        </span>
+        <IconButton label="Close this list" className="ml-auto size-7" onClick={onClose}>
+          <X />
+        </IconButton>
+      </div>
+      <ul className="max-h-44 overflow-auto border-t">
+        {items.map((item) => (
+          <li key={item.key} className="flex items-center gap-3 px-4 py-1.5 text-[14px]">
+            <span className="w-72 shrink-0 truncate font-mono">{item.name}</span>
+            {item.state === 'refused' ? (
+              <span className="flex flex-wrap items-center gap-x-3 text-rust" role="alert">
+                {item.problem?.title}
+                {item.problem?.freeName && (
+                  <button type="button" className="underline" onClick={() => onAgain(item, item.problem!.freeName!)}>
+                    Use {item.problem.freeName}
+                  </button>
+                )}
+                {(item.problem?.status ?? 500) >= 500 || item.problem?.status === 0 ? (
+                  <button type="button" className="underline" onClick={() => onAgain(item, item.name)}>
+                    Try again
+                  </button>
+                ) : null}
+              </span>
+            ) : (
+              <>
+                <progress
+                  className="h-1.5 w-40 accent-accent"
+                  value={item.progress}
+                  aria-label={`Progress of ${item.name}`}
+                />
+                <span className="text-soft">
+                  {item.state === 'done'
+                    ? 'Here'
+                    : item.state === 'sending'
+                      ? `${Math.round(item.progress * 100)} %`
+                      : 'Waiting'}
+                </span>
+              </>
+            )}
+          </li>
+        ))}
+      </ul>
+    </section>
+  )
+}

@@ -1,0 +1,431 @@
+// The list of a folder: a grid of rows that are fetched as they come into sight, chosen by pointer
+// or keyboard, renamed in place, dragged to folders, with everything that can be done in its menu.
+import { useDraggable, useDroppable } from '@dnd-kit/core'
+import { useQueryClient } from '@tanstack/react-query'
+import { useVirtualizer } from '@tanstack/react-virtual'
+import clsx from 'clsx'
+import { Download } from 'lucide-react'
+import { ContextMenu } from 'radix-ui'
+import { useEffect, useMemo, useRef, useState } from 'react'
+import { Link, useNavigate } from 'react-router'
+import type { Entry, Place } from '../../core/contract'
+import { fileType } from '../../core/formats/types'
+import { checkName, correctName, splitExtension } from '../../core/naming/check'
+import { type ReadyConvention, readyConvention } from '../../core/naming/convention'
+import { addressOf } from '../app/call'
+import { KindGlyph, NameParts } from '../design/kind'
+import { count, moment, size } from '../design/words'
+import { conventionIn, useShareNaming } from '../places/place'
+import { act } from './acts'
+import type { Listed } from './use-stretches'
+
+const columns = 'grid grid-cols-[20px_minmax(0,1fr)_150px_72px_128px_150px_36px] items-center gap-5'
+
+export interface ListActs {
+  onRename: (entries: Entry[]) => void
+  onMove: (entries: Entry[]) => void
+  onRemove: (entries: Entry[]) => void
+}
+
+export const addressOfEntry = (entry: Entry): string =>
+  entry.kind === 'folder' ? `/files/${entry.shareId}/${entry.id}` : `/open/${entry.id}`
+
+export function EntryList({
+  listed,
+  place,
+  mayEdit,
+  chosen,
+  onChoose,
+  onVisible,
+  acts,
+}: {
+  listed: Listed
+  place: Place
+  mayEdit: boolean
+  chosen: ReadonlyMap<string, Entry>
+  onChoose: (chosen: ReadonlyMap<string, Entry>) => void
+  onVisible: (range: readonly [number, number]) => void
+  acts: ListActs
+}) {
+  const navigate = useNavigate()
+  const scroller = useRef<HTMLDivElement>(null)
+  const [at, setAt] = useState(0)
+  const [anchor, setAnchor] = useState(0)
+  const [renaming, setRenaming] = useState<string | null>(null)
+  const rows = useVirtualizer({
+    count: listed.total,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => 40,
+    overscan: 12,
+  })
+  const shown = rows.getVirtualItems()
+  const [first, last] = [shown[0]?.index ?? 0, shown.at(-1)?.index ?? 0]
+  useEffect(() => onVisible([first, last]), [first, last])
+  useEffect(() => {
+    if (at >= listed.total && listed.total > 0) setAt(listed.total - 1)
+  }, [listed.total])
+  const naming = useShareNaming(place.share.id)
+  const convention = conventionIn(naming.data, place.trail)
+  const ready = useMemo(
+    () =>
+      convention && naming.data
+        ? [convention, ...convention.earlier].map(({ rules }) => readyConvention(rules, naming.data.lists))
+        : null,
+    [convention, naming.data],
+  )
+
+  const chooseRange = async (from: number, to: number) => {
+    const [low, high] = from < to ? [from, to] : [to, from]
+    onChoose(new Map((await listed.range(low, high)).map((entry) => [entry.id, entry])))
+  }
+  const go = (index: number, extend = false) => {
+    const to = Math.max(0, Math.min(listed.total - 1, index))
+    setAt(to)
+    rows.scrollToIndex(to)
+    if (extend) void chooseRange(anchor, to)
+    else {
+      setAnchor(to)
+      if (chosen.size) onChoose(new Map())
+    }
+  }
+  const toggle = (entry: Entry) => {
+    const next = new Map(chosen)
+    if (!next.delete(entry.id)) next.set(entry.id, entry)
+    onChoose(next)
+  }
+  const here = () => listed.row(at)
+  /** What an act is about: what is chosen, else the row that one is at. */
+  const meant = (): Entry[] => (chosen.size ? [...chosen.values()] : [here()].filter((entry) => entry !== undefined))
+  const rename = (entries: Entry[]) => {
+    if (entries.length === 1) setRenaming(entries[0]!.id)
+    else if (entries.length) acts.onRename(entries)
+  }
+  const keys: Record<string, (shift: boolean) => void> = {
+    ArrowDown: (shift) => go(at + 1, shift),
+    ArrowUp: (shift) => go(at - 1, shift),
+    Home: (shift) => go(0, shift),
+    End: (shift) => go(listed.total - 1, shift),
+    PageDown: (shift) => go(at + 15, shift),
+    PageUp: (shift) => go(at - 15, shift),
+    Enter: () => here() && void navigate(addressOfEntry(here()!)),
+    ' ': () => here() && toggle(here()!),
+    Escape: () => onChoose(new Map()),
+    ...(mayEdit && {
+      F2: () => rename(meant()),
+      Delete: () => acts.onRemove(meant()),
+    }),
+  }
+  const end = () => {
+    setRenaming(null)
+    scroller.current?.focus()
+  }
+  return (
+    <div className="flex min-h-0 flex-1 flex-col px-6 pb-4">
+      <div className={clsx(columns, 'border-b px-2 pb-1.5 text-[13px] text-soft')} aria-hidden>
+        <span />
+        <span>Name</span>
+        <span>Type</span>
+        <span className="text-right">Size</span>
+        <span>Saved</span>
+        <span>By</span>
+        <span />
+      </div>
+      <ContextMenu.Root>
+        <ContextMenu.Trigger asChild>
+          <div
+            ref={scroller}
+            tabIndex={0}
+            role="grid"
+            aria-label="Files and folders"
+            aria-multiselectable
+            aria-rowcount={listed.total}
+            aria-activedescendant={`entry-${here()?.id}`}
+            className="min-h-0 flex-1 overflow-auto"
+            onKeyDown={(event) => {
+              if (event.target !== event.currentTarget) return
+              if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'a') {
+                event.preventDefault()
+                void chooseRange(0, listed.total - 1)
+                return
+              }
+              const run = event.ctrlKey || event.metaKey || event.altKey ? undefined : keys[event.key]
+              if (!run) return
+              event.preventDefault()
+              run(event.shiftKey)
+            }}
+          >
+            <div style={{ height: rows.getTotalSize() }} className="relative">
+              {shown.map(({ index, start }) => (
+                <Row
+                  key={index}
+                  entry={listed.row(index)}
+                  index={index}
+                  start={start}
+                  here={index === at}
+                  chosen={chosen}
+                  ready={ready}
+                  mayEdit={mayEdit}
+                  renaming={renaming}
+                  onPress={(event, entry) => {
+                    setAt(index)
+                    if (event.button === 2) {
+                      if (!chosen.has(entry.id)) onChoose(new Map())
+                      return
+                    }
+                    if (event.shiftKey) void chooseRange(anchor, index)
+                    else if (event.ctrlKey || event.metaKey) toggle(entry)
+                    else {
+                      setAnchor(index)
+                      // What is chosen stays chosen while it may be about to be dragged.
+                      if (!chosen.has(entry.id) && chosen.size) onChoose(new Map())
+                    }
+                  }}
+                  onRenamed={end}
+                />
+              ))}
+            </div>
+          </div>
+        </ContextMenu.Trigger>
+        <ContextMenu.Portal>
+          <ContextMenu.Content
+            className="z-50 min-w-56 rounded-md border bg-paper p-1 shadow-slip"
+            onCloseAutoFocus={(event) => renaming && event.preventDefault()}
+          >
+            <Item onSelect={() => here() && void navigate(addressOfEntry(here()!))} keys="Enter">
+              Open
+            </Item>
+            {mayEdit && (
+              <>
+                <Item onSelect={() => setTimeout(() => rename(meant()))} keys="F2">
+                  {chosen.size > 1 ? `Rename ${chosen.size} …` : 'Rename'}
+                </Item>
+                <Item onSelect={() => acts.onMove(meant())}>Move to …</Item>
+                {meant().some(({ kind }) => kind === 'file') && convention && (
+                  <Item onSelect={() => acts.onRename(meant())}>Name by ‹{convention.name}› …</Item>
+                )}
+                <ContextMenu.Separator className="my-1 border-t" />
+                <Item onSelect={() => acts.onRemove(meant())} keys="Delete">
+                  Remove
+                </Item>
+              </>
+            )}
+          </ContextMenu.Content>
+        </ContextMenu.Portal>
+      </ContextMenu.Root>
+    </div>
+  )
+}
+
+function Item({ children, keys, onSelect }: { children: React.ReactNode; keys?: string; onSelect: () => void }) {
+  return (
+    <ContextMenu.Item
+      onSelect={onSelect}
+      className="flex cursor-pointer items-center gap-3 rounded px-2.5 py-1.5 outline-none data-[highlighted]:bg-wash"
+    >
+      {children}
+      {keys && <kbd className="ml-auto pl-4 font-mono text-[12px] text-soft">{keys}</kbd>}
+    </ContextMenu.Item>
+  )
+}
+
+const shortType = (type: string) =>
+  fileType(type)
+    .label.replace('Office Open XML ', 'OOXML ')
+    .replace(/^./, (letter) => letter.toUpperCase())
+
+function Row({
+  entry,
+  index,
+  start,
+  here,
+  chosen,
+  ready,
+  mayEdit,
+  renaming,
+  onPress,
+  onRenamed,
+}: {
+  entry: Entry | undefined
+  index: number
+  start: number
+  here: boolean
+  chosen: ReadonlyMap<string, Entry>
+  ready: readonly ReadyConvention[] | null
+  mayEdit: boolean
+  renaming: string | null
+  onPress: (event: React.PointerEvent, entry: Entry) => void
+  onRenamed: () => void
+}) {
+  const drag = useDraggable({
+    id: entry?.id ?? `row ${index}`,
+    disabled: !mayEdit || !entry || renaming === entry.id,
+    data: { entry },
+  })
+  const drop = useDroppable({
+    id: `into ${entry?.id ?? index}`,
+    disabled: !mayEdit || entry?.kind !== 'folder' || chosen.has(entry.id),
+    data: entry && { shareId: entry.shareId, folderId: entry.id, name: entry.name },
+  })
+  if (!entry)
+    return (
+      <div
+        style={{ transform: `translateY(${start}px)` }}
+        className={clsx(columns, 'absolute inset-x-0 h-10 border-b px-2')}
+        role="row"
+        aria-busy
+      >
+        <span />
+        <span className="h-3 w-1/2 rounded bg-rule/60" />
+      </div>
+    )
+  const follows = entry.kind === 'folder' || !ready || ready.some((one) => one.parse(splitExtension(entry.name)[0]))
+  const isChosen = chosen.has(entry.id)
+  return (
+    <div
+      ref={(element) => {
+        drag.setNodeRef(element)
+        drop.setNodeRef(element)
+      }}
+      id={`entry-${entry.id}`}
+      role="row"
+      aria-rowindex={index + 1}
+      aria-selected={isChosen || here}
+      style={{ transform: `translateY(${start}px)` }}
+      className={clsx(
+        columns,
+        'group absolute inset-x-0 h-10 border-b px-2',
+        isChosen ? 'bg-wash shadow-[inset_3px_0_0_var(--accent)]' : here && 'bg-wash/60 [[role=grid]:focus_&]:bg-wash',
+        drop.isOver && 'outline-2 -outline-offset-2 outline-accent',
+        drag.isDragging && 'opacity-50',
+      )}
+      {...(renaming === entry.id ? {} : drag.listeners)}
+      onPointerDown={(event) => {
+        onPress(event, entry)
+        if (event.button === 0 && renaming !== entry.id) drag.listeners?.onPointerDown?.(event)
+      }}
+    >
+      <KindGlyph type={entry.type} folder={entry.kind === 'folder'} />
+      <span role="gridcell" className="flex min-w-0 items-center gap-2">
+        {renaming === entry.id ? (
+          <RenameField entry={entry} onEnd={onRenamed} />
+        ) : (
+          <>
+            <Link
+              tabIndex={-1}
+              to={addressOfEntry(entry)}
+              draggable={false}
+              className="truncate hover:underline"
+              onClick={(event) => (event.shiftKey || event.ctrlKey || event.metaKey) && event.preventDefault()}
+            >
+              <NameParts name={entry.name} className={entry.kind === 'file' ? 'font-mono text-[14px]' : ''} />
+            </Link>
+            {!follows && (
+              <span
+                className="size-2 shrink-0 rounded-full bg-ochre"
+                title="This name does not follow the convention here"
+              >
+                <span className="sr-only">does not follow the convention</span>
+              </span>
+            )}
+          </>
+        )}
+      </span>
+      <span className="truncate text-[14px] text-soft">
+        {entry.kind === 'folder' ? count(entry.children ?? 0, 'item') : shortType(entry.type)}
+      </span>
+      <span className="text-right text-[14px] text-soft">{entry.head ? size(entry.head.size) : ''}</span>
+      <span className="truncate text-[14px] text-soft">{entry.head ? moment(entry.head.at) : ''}</span>
+      <span className="truncate text-[14px] text-soft">{entry.head?.author.name}</span>
+      {entry.head && (
+        <a
+          href={addressOf('bytes', { params: { versionId: entry.head.id } })}
+          download
+          tabIndex={-1}
+          aria-label={`Download ${entry.name}`}
+          className="grid size-8 place-items-center rounded-md opacity-0 hover:bg-wash focus:opacity-100 group-hover:opacity-100"
+        >
+          <Download size={16} />
+        </a>
+      )}
+    </div>
+  )
+}
+
+/** The name in its row, without its ending, so that it cannot be broken by accident. */
+function RenameField({ entry, onEnd }: { entry: Entry; onEnd: () => void }) {
+  const client = useQueryClient()
+  const [stem, ending] = entry.kind === 'file' ? splitExtension(entry.name) : [entry.name, '']
+  const [text, setText] = useState(stem)
+  const [refusal, setRefusal] = useState<{ title: string; better?: string | undefined } | null>(null)
+  const field = useRef<HTMLInputElement>(null)
+  const ended = useRef(false)
+  useEffect(() => {
+    field.current?.focus()
+    field.current?.select()
+  }, [])
+  const name = text.trim() + ending
+  const fault = checkName(name)
+  const keep = async () => {
+    if (ended.current) return
+    if (name === entry.name) return onEnd()
+    if (fault) return setRefusal({ title: fault.reason, better: correctName(name) ?? undefined })
+    ended.current = true
+    const problem = await act(client, 'rename', [{ id: entry.id, name, from: entry.name }])
+    ended.current = false
+    if (problem) setRefusal({ title: problem.title, better: problem.freeName })
+    else onEnd()
+  }
+  const said =
+    refusal ?? (fault && text.trim() ? { title: fault.reason, better: correctName(name) ?? undefined } : null)
+  return (
+    <span className="relative flex min-w-0 flex-1 items-center" onPointerDown={(event) => event.stopPropagation()}>
+      <input
+        ref={field}
+        aria-label={`New name of ${entry.name}`}
+        aria-invalid={said ? true : undefined}
+        className={clsx(
+          'h-8 min-w-0 flex-1 rounded border bg-sheet px-2 font-mono text-[14px]',
+          said ? 'border-rust' : 'border-accent',
+        )}
+        value={text}
+        dir="auto"
+        spellCheck={false}
+        onChange={(event) => {
+          setText(event.target.value)
+          setRefusal(null)
+        }}
+        onBlur={() => void keep()}
+        onKeyDown={(event) => {
+          event.stopPropagation()
+          if (event.key === 'Enter') void keep()
+          if (event.key === 'Escape') {
+            ended.current = true
+            onEnd()
+          }
+        }}
+      />
+      <span className="pl-1 font-mono text-[14px] text-soft">{ending}</span>
+      {said && (
+        <span
+          role="alert"
+          className="absolute left-0 top-9 z-20 max-w-xl rounded border bg-paper px-3 py-1.5 text-[13px] text-rust shadow-slip"
+        >
+          {said.title}{' '}
+          {said.better && (
+            <button
+              type="button"
+              className="underline"
+              onMouseDown={(event) => event.preventDefault()}
+              onClick={() => {
+                setText(ending && said.better!.endsWith(ending) ? said.better!.slice(0, -ending.length) : said.better!)
+                setRefusal(null)
+              }}
+            >
+              Use {said.better}
+            </button>
+          )}
+        </span>
+      )}
+    </span>
+  )
+}

@@ -1,0 +1,280 @@
+// One search over all shares: by any part of a name, former names, values, people and content.
+import { useQuery } from '@tanstack/react-query'
+import clsx from 'clsx'
+import { FolderOpen, Search, X } from 'lucide-react'
+import { useEffect, useRef, useState } from 'react'
+import { Link, useNavigate, useSearchParams } from 'react-router'
+import type { Facet, Hit } from '../../core/contract'
+import { skeleton } from '../../core/naming/lookalike'
+import { typedWords } from '../../core/naming/search-words'
+import { call, isAway } from '../app/call'
+import { Blank, Button } from '../design/controls'
+import { KindGlyph } from '../design/kind'
+import { count, moment } from '../design/words'
+
+export const folderOf = (file: { shareId: string; folderId: string | null; name: string }): string =>
+  `/files/${file.shareId}${file.folderId ? `/${file.folderId}` : ''}?find=${encodeURIComponent(file.name)}`
+
+export function Find() {
+  const [query, setQuery] = useSearchParams()
+  const navigate = useNavigate()
+  const [typed, setTyped] = useState(query.get('q') ?? '')
+  const q = query.get('q') ?? ''
+  const facets = query.getAll('f')
+  const input = useRef<HTMLInputElement>(null)
+  const list = useRef<HTMLDivElement>(null)
+  const [at, setAt] = useState(0)
+  useEffect(() => input.current?.focus(), [])
+  useEffect(() => {
+    // The address follows the typing, a pause behind it.
+    const later = setTimeout(() => {
+      if (typed !== q) setQuery(address(typed, facets), { replace: true })
+    }, 120)
+    return () => clearTimeout(later)
+  }, [typed])
+  const answer = useQuery({
+    queryKey: ['search', q, facets.join('\n')],
+    enabled: q.trim() !== '' || facets.length > 0,
+    placeholderData: (before) => before,
+    queryFn: () => call('search', { query: { q, facets: facets.join('\n') } }),
+  })
+  useEffect(() => setAt(0), [answer.data])
+  const hits = answer.data?.hits ?? []
+  const asked = q.trim() !== '' || facets.length > 0
+  const words = [...typedWords(q), ...(answer.data?.taken.flatMap(({ taken }) => taken) ?? [])]
+  const go = (next: number) => {
+    const to = Math.max(0, Math.min(hits.length - 1, next))
+    setAt(to)
+    list.current?.children[to]?.scrollIntoView({ block: 'nearest' })
+  }
+  const change = (key: string, on: boolean) =>
+    setQuery(address(typed, on ? [...facets, key] : facets.filter((one) => one !== key)), { replace: true })
+  const groups = grouped((answer.data?.facets ?? []).filter(({ key }) => !facets.includes(key)))
+  return (
+    <main className="flex h-full min-w-0">
+      <aside className="w-60 shrink-0 overflow-auto border-r px-5 py-6" aria-label="Narrow it down">
+        {groups.map(([name, those]) => (
+          <section key={name} className="pb-5">
+            <h2 className="pb-1 text-[13px] text-soft">{name}</h2>
+            <ul>
+              {those.slice(0, 8).map((facet) => (
+                <li key={facet.key}>
+                  <button
+                    type="button"
+                    className="flex w-full items-baseline gap-2 rounded px-2 py-1 text-left hover:bg-wash"
+                    onClick={() => change(facet.key, true)}
+                  >
+                    <span className="min-w-0 flex-1 truncate">{labelOf(facet)}</span>
+                    <span className="text-[13px] text-soft">{facet.files}</span>
+                  </button>
+                </li>
+              ))}
+            </ul>
+          </section>
+        ))}
+        {!groups.length && (
+          <p className="text-[14px] text-soft">Kinds, codes, years and people of what is found stand here.</p>
+        )}
+      </aside>
+      <div className="flex min-w-0 flex-1 flex-col px-6 pt-6">
+        <label className="flex h-11 items-center gap-3 rounded-md border border-rule-strong bg-sheet px-3 focus-within:outline-2 focus-within:outline-accent">
+          <Search size={18} className="text-soft" aria-hidden />
+          <input
+            ref={input}
+            aria-label="Find files"
+            className="h-full min-w-0 flex-1 bg-transparent text-[16px] outline-none"
+            placeholder="Any part of a name, a code, a year, a person, words in it"
+            value={typed}
+            onChange={(event) => setTyped(event.target.value)}
+            onKeyDown={(event) => {
+              const keys: Record<string, () => void> = {
+                ArrowDown: () => go(at + 1),
+                ArrowUp: () => go(at - 1),
+                Enter: () => {
+                  const hit = hits[at]
+                  if (hit) void navigate(event.altKey || event.shiftKey ? folderOf(hit.file) : `/open/${hit.file.id}`)
+                },
+                Escape: () => setTyped(''),
+              }
+              if (!keys[event.key]) return
+              event.preventDefault()
+              keys[event.key]!()
+            }}
+            role="combobox"
+            aria-expanded={hits.length > 0}
+            aria-controls="hits"
+            aria-activedescendant={hits[at] ? `hit-${hits[at].file.id}` : undefined}
+          />
+        </label>
+        {facets.length > 0 && (
+          <ul className="flex flex-wrap gap-2 pt-2" aria-label="Only files with">
+            {facets.map((key) => (
+              <li key={key}>
+                <button
+                  type="button"
+                  className="flex items-center gap-1.5 rounded-full border border-accent bg-wash px-3 py-0.5 text-[14px]"
+                  onClick={() => change(key, false)}
+                >
+                  {labelOf({ key, label: key.slice(key.indexOf(':') + 1), files: 0 })}
+                  <X size={14} aria-label="Take away" />
+                </button>
+              </li>
+            ))}
+          </ul>
+        )}
+        <p className="py-2 text-[14px] text-soft" role="status">
+          {asked && answer.data && !answer.isPlaceholderData
+            ? `${answer.data.more ? `The newest ${hits.length}; add a word to narrow it down.` : `${count(hits.length, 'file')}.`} ${answer.data.taken
+                .map(({ typed: word, taken }) => `‹${word}› was taken for ${taken.join(', ')}.`)
+                .join(' ')}`
+            : ' '}
+        </p>
+        {answer.isError ? (
+          <Blank
+            title={isAway(answer.error) ? 'Shared storage does not answer right now' : 'This could not be searched for'}
+          >
+            <Button look="main" onClick={() => answer.refetch()}>
+              Try again
+            </Button>
+          </Blank>
+        ) : !asked ? (
+          <Blank title="Find a file in any of your shares">
+            Half a name is enough, in any order, also one it had before. Enter opens it; Shift and Enter shows its
+            folder.
+          </Blank>
+        ) : hits.length === 0 && answer.data && !answer.isPlaceholderData ? (
+          <Blank title="Nothing found">
+            No file in your shares has all of these words, in its name, its former names or in itself. Take a word away,
+            or look in{' '}
+            <Link className="text-accent underline" to="/files">
+              Files
+            </Link>
+            .
+          </Blank>
+        ) : (
+          <div
+            id="hits"
+            ref={list}
+            className="min-h-0 flex-1 overflow-auto border-t pb-6"
+            role="listbox"
+            aria-label="Found files"
+          >
+            {hits.map((hit, index) => (
+              <HitRow key={hit.file.id} hit={hit} words={words} here={index === at} />
+            ))}
+          </div>
+        )}
+      </div>
+    </main>
+  )
+}
+
+function HitRow({ hit, words, here }: { hit: Hit; words: readonly string[]; here: boolean }) {
+  const { file, share, folders } = hit
+  const elsewhere = !hit.found.includes('name') && hit.found.filter((one) => one !== 'former name')
+  return (
+    <div
+      id={`hit-${file.id}`}
+      role="option"
+      aria-selected={here}
+      className={clsx(
+        'group grid grid-cols-[20px_minmax(0,1fr)_auto_150px] items-center gap-4 border-b px-2 py-2',
+        here && 'bg-wash/70',
+      )}
+    >
+      <KindGlyph type={file.type} />
+      <span className="min-w-0">
+        <Link
+          to={`/open/${file.id}`}
+          tabIndex={-1}
+          className="block truncate font-mono text-[14px] hover:underline"
+          dir="auto"
+        >
+          <Marked text={file.name} words={words} />
+        </Link>
+        <span className="block truncate text-[13px] text-soft">
+          <bdi>{[share, ...folders].join(' / ')}</bdi>
+          {hit.formerName && (
+            <>
+              {' · '}was named <bdi className="font-mono">{hit.formerName}</bdi>
+            </>
+          )}
+          {elsewhere && elsewhere.length > 0 && ` · found in its ${elsewhere.map((one) => foundIn[one]).join(' and ')}`}
+        </span>
+      </span>
+      <Link
+        to={folderOf(file)}
+        tabIndex={-1}
+        className="flex items-center gap-1.5 rounded-md px-2 py-1 text-[13px] text-soft opacity-0 hover:bg-sheet focus:opacity-100 group-hover:opacity-100 group-aria-selected:opacity-100"
+      >
+        <FolderOpen size={15} aria-hidden /> Show in its folder
+      </Link>
+      <span className="text-right text-[13px] text-soft">
+        {file.head && moment(file.head.at)}
+        <span className="block truncate">{file.head?.author.name}</span>
+      </span>
+    </div>
+  )
+}
+
+const foundIn = {
+  value: 'values',
+  person: 'people',
+  content: 'content',
+  'former name': 'former name',
+  name: 'name',
+} as const
+
+/** A name with the stretches that were looked for set off. */
+function Marked({ text, words }: { text: string; words: readonly string[] }) {
+  const bones = skeleton(text)
+  // Only where each letter of the skeleton stands for one of the text can stretches be told.
+  if (bones.length !== text.length) return text
+  const on = new Array<boolean>(text.length).fill(false)
+  for (const word of words)
+    for (let from = bones.indexOf(word); word && from >= 0; from = bones.indexOf(word, from + 1))
+      on.fill(true, from, from + word.length)
+  const runs: { text: string; on: boolean }[] = []
+  for (let index = 0; index < text.length; index++) {
+    const last = runs.at(-1)
+    if (last && last.on === on[index]) last.text += text[index]
+    else runs.push({ text: text[index]!, on: on[index]! })
+  }
+  return runs.map((run, index) =>
+    run.on ? (
+      <mark key={index} className="bg-transparent font-semibold text-accent underline decoration-2 underline-offset-2">
+        {run.text}
+      </mark>
+    ) : (
+      <span key={index}>{run.text}</span>
+    ),
+  )
+}
+
+function address(q: string, facets: readonly string[]): URLSearchParams {
+  const next = new URLSearchParams()
+  if (q) next.set('q', q)
+  for (const facet of facets) next.append('f', facet)
+  return next
+}
+
+const first = ['type', 'year', 'person']
+const heads: Record<string, string> = { type: 'Documents and spreadsheets', year: 'Year', person: 'People' }
+const labelOf = ({ key, label }: Facet) =>
+  key.startsWith('type:')
+    ? ({ document: 'Documents', spreadsheet: 'Spreadsheets', other: 'Other files' }[label] ?? label)
+    : label
+
+function grouped(facets: readonly Facet[]): [string, Facet[]][] {
+  const groups = new Map<string, Facet[]>()
+  for (const facet of facets) {
+    const name = facet.key.slice(0, facet.key.indexOf(':'))
+    groups.set(name, [...(groups.get(name) ?? []), facet])
+  }
+  return [...groups]
+    .sort(([a], [b]) => ((first.indexOf(a) + 9) % 9) - ((first.indexOf(b) + 9) % 9))
+    .map(([name, those]) => [
+      heads[name] ?? name.replace(/^./, (letter) => letter.toUpperCase()),
+      name === 'year' ? [...those].sort((a, b) => b.label.localeCompare(a.label)) : those,
+    ])
+}

@@ -1,0 +1,91 @@
+import { useEffect, useRef } from 'react'
+
+export interface Bar {
+  label: string
+  value: number
+  /** A second stretch after the first. */
+  rest?: number
+}
+
+/** Bars that lie, in the colours of the surroundings; the same numbers as a table for who cannot see them. */
+export function Chart({ title, bars, names }: { title: string; bars: readonly Bar[]; names: readonly string[] }) {
+  const place = useRef<HTMLDivElement>(null)
+  useEffect(() => {
+    let gone = false
+    const element = place.current!
+    const drawn = import('plotly.js-basic-dist-min').then(({ default: plotly }) => {
+      if (gone) return plotly
+      const style = getComputedStyle(document.documentElement)
+      const colour = (name: string) => style.getPropertyValue(name).trim()
+      const labels = bars.map(({ label }) => (label.length > 30 ? `…${label.slice(-29)}` : label)).reverse()
+      const trace = (pick: (bar: Bar) => number, name: string, paint: string) => ({
+        type: 'bar',
+        orientation: 'h',
+        y: labels,
+        x: [...bars].reverse().map(pick),
+        name,
+        text: [...bars].reverse().map((bar) => (pick(bar) ? String(pick(bar)) : '')),
+        textposition: 'inside',
+        insidetextanchor: 'middle',
+        marker: { color: paint },
+        hovertemplate: `%{y}: %{x} ${name}<extra></extra>`,
+      })
+      void plotly.newPlot(
+        element,
+        bars.some(({ rest }) => rest !== undefined)
+          ? [
+              trace(({ value }) => value, names[0]!, colour('--accent')),
+              trace(({ rest }) => rest ?? 0, names[1]!, colour('--ochre')),
+            ]
+          : [trace(({ value }) => value, names[0]!, colour('--ochre'))],
+        {
+          barmode: 'stack',
+          height: Math.max(120, bars.length * 30 + 24),
+          margin: { l: 8, r: 8, t: 4, b: 4 },
+          paper_bgcolor: 'transparent',
+          plot_bgcolor: 'transparent',
+          font: { family: style.getPropertyValue('font-family') || 'sans-serif', size: 13, color: colour('--ink') },
+          xaxis: { visible: false, fixedrange: true },
+          yaxis: { automargin: true, fixedrange: true, ticklen: 6, tickcolor: 'transparent' },
+          showlegend: false,
+          bargap: 0.35,
+        },
+        { displayModeBar: false, responsive: true },
+      )
+      return plotly
+    })
+    return () => {
+      gone = true
+      void drawn.then((plotly) => plotly.purge(element))
+    }
+  }, [bars, names])
+  return (
+    <figure className="min-w-0 rounded-lg border bg-paper px-4 pb-2 pt-3">
+      <figcaption className="flex gap-4 pb-1 font-semibold">
+        {title}
+        {names.length > 1 && (
+          <span className="ml-auto flex gap-3 text-[13px] font-normal text-soft">
+            <span className="flex items-center gap-1.5">
+              <span className="size-2.5 rounded-sm bg-accent" /> {names[0]}
+            </span>
+            <span className="flex items-center gap-1.5">
+              <span className="size-2.5 rounded-sm bg-ochre" /> {names[1]}
+            </span>
+          </span>
+        )}
+      </figcaption>
+      <div ref={place} aria-hidden />
+      <table className="sr-only">
+        <tbody>
+          {bars.map(({ label, value, rest }) => (
+            <tr key={label}>
+              <th scope="row">{label}</th>
+              <td>{`${value} ${names[0]}`}</td>
+              {rest !== undefined && <td>{`${rest} ${names[1]}`}</td>}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </figure>
+  )
+}

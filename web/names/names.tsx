@@ -1,0 +1,114 @@
+// How files are named: conventions by their parts, controlled lists, a bench for real names, the audit.
+import { useQuery } from '@tanstack/react-query'
+import clsx from 'clsx'
+import { Inbox } from 'lucide-react'
+import { useEffect } from 'react'
+import { Link, NavLink, useNavigate, useParams } from 'react-router'
+import { call, isAway } from '../app/call'
+import { Blank, Button } from '../design/controls'
+import { useShareNaming } from '../places/place'
+import { Audit } from './audit'
+import { Bench } from './bench'
+import { Conventions } from './conventions'
+import { Lists } from './lists'
+
+const tabs = [
+  ['conventions', 'Conventions'],
+  ['lists', 'Lists'],
+  ['bench', 'Bench'],
+  ['audit', 'Audit'],
+] as const
+
+export function Names() {
+  const { shareId, tab = 'conventions' } = useParams()
+  const navigate = useNavigate()
+  const shares = useQuery({ queryKey: ['shares'], queryFn: () => call('shares', {}) })
+  const naming = useShareNaming(shareId)
+  const share = shares.data?.find(({ id }) => id === shareId)
+  useEffect(() => {
+    const first =
+      shares.data?.find(({ role }) => role === 'manage') ??
+      shares.data?.find(({ role }) => role === 'edit') ??
+      shares.data?.[0]
+    if (!shareId && first) void navigate(`/names/${first.id}`, { replace: true })
+  }, [shareId, shares.data])
+  if (shares.isError || naming.isError)
+    return (
+      <Blank
+        title={
+          isAway(shares.error ?? naming.error) ? 'Shared storage does not answer right now' : 'This share is not here'
+        }
+      >
+        <Button
+          look="main"
+          onClick={() => {
+            void shares.refetch()
+            void naming.refetch()
+          }}
+        >
+          Try again
+        </Button>
+      </Blank>
+    )
+  if (shares.data?.length === 0) return <Blank title="You are not a member of any share yet" />
+  if (!share || !naming.data) return <Blank title="One moment" waiting />
+  const mayChange = share.role === 'manage'
+  return (
+    <div className="flex h-full">
+      <nav className="w-60 shrink-0 overflow-auto border-r px-3 py-6" aria-label="Shares">
+        <h2 className="px-3 pb-2 text-[13px] text-soft">Names in</h2>
+        <ul>
+          {shares.data!.map((one) => (
+            <li key={one.id}>
+              <Link
+                to={`/names/${one.id}/${tab}`}
+                aria-current={one.id === shareId ? 'page' : undefined}
+                className={clsx(
+                  'flex items-center gap-2.5 rounded-md px-3 py-2',
+                  one.id === shareId ? 'bg-wash font-semibold' : 'hover:bg-wash',
+                )}
+              >
+                <Inbox size={17} className="text-soft" aria-hidden />
+                <span className="min-w-0 flex-1 truncate">{one.name}</span>
+              </Link>
+            </li>
+          ))}
+        </ul>
+        {!mayChange && (
+          <p className="px-3 pt-6 text-[13px] leading-[18px] text-soft">
+            The managers of {share.name} change conventions and lists. You can look at them and try names.
+          </p>
+        )}
+      </nav>
+      <main className="flex min-w-0 flex-1 flex-col">
+        <div className="flex items-end gap-6 border-b px-6 pt-5" role="tablist" aria-label="Names">
+          {tabs.map(([path, label]) => (
+            <NavLink
+              key={path}
+              to={`/names/${share.id}/${path}`}
+              role="tab"
+              aria-selected={tab === path}
+              className={clsx(
+                'border-b-2 px-1 pb-2 text-[16px]',
+                tab === path ? 'border-accent font-semibold' : 'border-transparent text-soft hover:text-ink',
+              )}
+            >
+              {label}
+            </NavLink>
+          ))}
+        </div>
+        <div className="min-h-0 flex-1 overflow-auto" key={share.id}>
+          {tab === 'lists' ? (
+            <Lists share={share} naming={naming.data} mayChange={mayChange} />
+          ) : tab === 'bench' ? (
+            <Bench share={share} naming={naming.data} />
+          ) : tab === 'audit' ? (
+            <Audit share={share} naming={naming.data} />
+          ) : (
+            <Conventions share={share} naming={naming.data} mayChange={mayChange} />
+          )}
+        </div>
+      </main>
+    </div>
+  )
+}
