@@ -10,6 +10,7 @@ import type { FileKind } from './convention'
 import { type ReadyConvention, readyConvention } from './convention'
 import { mixedWord } from './lookalike'
 import { type ReadFault, readName } from './reading'
+import { subjectIn } from './suggest'
 
 export interface AuditFolder {
   id: string
@@ -30,17 +31,17 @@ export interface AuditFile {
 export type AuditFault = ReadFault | 'refused' | 'spaces' | 'look-alike' | 'place'
 /** What each fault is called on screen. */
 export const faultNames: Record<AuditFault, string> = {
-  refused: 'A symbol or form that computers refuse',
-  'version word': 'Versions told apart by hand',
+  refused: 'A symbol computers refuse',
+  'version word': 'Versions by hand',
   'date form': 'Date in another form',
   'not in list': 'Not in its list',
   missing: 'A part is missing',
-  spelling: 'Written otherwise',
+  spelling: 'Written in another way',
   order: 'Order or separators',
-  'left over': 'Words that belong to no part',
+  'left over': 'Words of no part',
   spaces: 'Doubled spaces',
   'look-alike': 'Look-alike letters',
-  place: 'In another folder than the rule says',
+  place: 'Not where the rule files it',
 }
 
 export interface Finding {
@@ -208,8 +209,8 @@ function fallbackFor(convention: ReadyConvention, file: AuditFile): Map<string, 
         value: file.at.slice(0, 10),
         from: `from when it was first saved, ${file.at.slice(0, 10)}`,
       })
-    if (part.kind === 'words' && file.title)
-      fallback.set(part.id, { value: file.title, from: `from its title, ‹${file.title}›` })
+    const subject = part.kind === 'words' && file.title ? subjectIn(convention, part, file.title) : undefined
+    if (subject) fallback.set(part.id, { value: subject, from: `from its title, ‹${file.title}›` })
   }
   return fallback
 }

@@ -1,5 +1,5 @@
 // Values proposed for the parts of a name, ranked, each with where it is from.
-import type { PartValues } from '../contract/naming'
+import type { NamePart, PartValues } from '../contract/naming'
 import { type FileKind, initialsOf, type ReadyConvention } from './convention'
 import { readName, valuesIn } from './reading'
 
@@ -57,6 +57,18 @@ const filler =
   /^(?:(?:a|an|and|at|by|for|from|in|of|on|the|to|with)\s+)+|(?:\s+(?:a|an|and|at|by|for|from|in|of|on|the|to|with))+$/giu
 const genericSheet = /^(?:sheet|table|blank)\s*\d*$/i
 
+/** What a title or a heading says beside the values of the other parts: the subject; undefined when nothing is left. */
+export function subjectIn(
+  convention: ReadyConvention,
+  part: NamePart & { kind: 'words' },
+  text: string,
+): string | undefined {
+  return readName(convention, text)
+    .values[part.id]?.replaceAll(part.spaces || ' ', ' ')
+    .replace(filler, '')
+    .trim()
+}
+
 /** Suggestions by part id, each list best first and without repetitions. */
 export function suggest(convention: ReadyConvention, context: SuggestContext): Map<string, Suggestion[]> {
   const all = new Map<string, Suggestion[]>(convention.parts.map(({ part }) => [part.id, []]))
@@ -110,13 +122,7 @@ export function suggest(convention: ReadyConvention, context: SuggestContext): M
     if (part.kind === 'date') {
       add(part.id, context.today, 'today', 'today', part.source === 'today' ? 88 : part.source === 'content' ? 55 : 40)
     } else if (part.kind === 'words') {
-      const subject = (text: string) => {
-        const { values } = readName(convention, text)
-        return values[part.id]
-          ?.replaceAll(part.spaces || ' ', ' ')
-          .replace(filler, '')
-          .trim()
-      }
+      const subject = (text: string) => subjectIn(convention, part, text)
       if (opening)
         add(part.id, subject(opening), 'content', content.title ? 'from the title' : 'from the first heading', 86)
       for (const heading of content.headings.slice(0, 4))

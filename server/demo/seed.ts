@@ -7,6 +7,7 @@ import type { DataSource } from 'typeorm'
 import type { Person, Role } from '../../core/contract'
 import { writeDocx } from '../../core/formats/docx/write'
 import { writeXlsx } from '../../core/formats/xlsx/write'
+import { nameKey } from '../../core/naming/check'
 import { countEdit, nothingBeyond } from '../../core/recovery/replay'
 import { addPerson } from '../accounts/service'
 import { takePoint } from '../drafts/service'
@@ -152,23 +153,37 @@ async function seed(database: DataSource): Promise<void> {
 
   // Older files that do not follow, so that there is something to put right.
   const old = await folder(waterways, 'Inspections', 'Older')
-  for (const [index, name] of [
-    'inspection lock 4 final.docx',
-    'Lock  5 inspection 12.03.25.docx',
-    'LK02 inspection FINAL new.docx',
-    'Insp LK01 march.docx',
-    'lk03_2025-6-1_inspection.docx',
-    'Copy of inspection lock 8.docx',
-  ].entries())
-    await keep(
+  for (const [name, lock, subject, day] of [
+    ['inspection lock 4 final.docx', 'LK04', 'Upper gate', '2025-02-11'],
+    ['Lock  5 inspection 12.03.25.docx', 'LK05', 'Chamber', '2025-03-12'],
+    ['LK02 inspection FINAL new.docx', 'LK02', 'Tail silt', '2025-04-08'],
+    ['Insp LK01 march.docx', 'LK01', 'Quoin stones', '2025-03-19'],
+    ['lk03_2025-6-1_inspection.docx', 'LK03', 'Bollards', '2025-06-01'],
+    ['Copy of inspection lock 8.docx', 'LK08', 'Chamber', '2025-07-11'],
+    ['2025.04.22 LK06 Inspection Balance beam.docx', 'LK06', 'Balance beam', '2025-04-22'],
+    ['23.05.2025_LK07_Inspection_Gate paddles.docx', 'LK07', 'Gate paddles', '2025-05-23'],
+    ['LK02 Inspection 30.06.2025 Lower gate.docx', 'LK02', 'Lower gate', '2025-06-30'],
+    ['2025-07-15  LK03 Inspection Chamber.docx', 'LK03', 'Chamber', '2025-07-15'],
+    ['2025-07-15_LK03_Inspection_Chamber (2).docx', 'LK03', 'Chamber', '2025-07-16'],
+    ['2025-08-19_LK99_Inspection_Chamber.docx', 'LK06', 'Chamber', '2025-08-19'],
+    ['Notes.docx', 'LK01', 'Notes', '2025-09-02'],
+  ] as const)
+    await keep(waterways, old, name, docx(inspection(lock, subject, day)), 'ida', `${day}T10:00:00Z`, 'brought in')
+  // From a time when nothing checked names: today this one is refused, so it is written past the check.
+  const colon = 'Notice: LK06 closed 2 to 6 June 2025.docx'
+  const [named] = await database.query('select id from entry where name = $1', [colon])
+  if (!named) {
+    const { file } = await keep(
       waterways,
-      old,
-      name,
-      docx(inspection(locks[index]!, 'Old inspection', '2025')),
-      'ida',
-      `2025-0${index + 2}-11T10:00:00Z`,
+      await folder(waterways, 'Notices', 'Older'),
+      colon.replace(':', ' -'),
+      docx(notice('LK06', '2 June', '6 June 2025', 'The lower gate is caulked.')),
+      'ben',
+      '2025-05-12T09:30:00Z',
       'brought in',
     )
+    await database.query('update entry set name = $2, name_key = $3 where id = $1', [file.id, colon, nameKey(colon)])
+  }
   const notices = await folder(waterways, 'Notices', '2026')
   const noticesAt = (lock: string) => folder(waterways, 'Notices', '2026', lock)
   await keep(

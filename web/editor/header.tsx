@@ -1,12 +1,13 @@
 // The editor's head: the name line, the reach below it, saving, and everything else for this file.
 import { ArrowLeft, EllipsisVertical } from 'lucide-react'
-import { Link } from 'react-router'
+import { Link, useNavigate } from 'react-router'
 import type { FileFacts, Version } from '../../core/contract'
 import { addressOf } from '../app/call'
 import { Button, IconButton } from '../design/controls'
 import { KindGlyph } from '../design/kind'
 import { Menu, MenuItem, MenuRule } from '../design/overlay'
 import { withControl } from '../design/words'
+import { folderOf } from '../find/find'
 import type { DraftSession, SessionOutline } from './draft-session'
 import { NameLine } from './name-line/name-line'
 import { ReachLine } from './reach/reach-line'
@@ -41,6 +42,7 @@ export function WorkspaceHeader({
   onSaveAll: () => void
   onClose: () => void
 }) {
+  const navigate = useNavigate()
   const folder = facts && `/files/${facts.file.shareId}${facts.file.folderId ? `/${facts.file.folderId}` : ''}`
   return (
     <header className="flex h-[60px] shrink-0 items-center gap-3 border-b bg-paper px-3 [contain:strict]">
@@ -103,6 +105,7 @@ export function WorkspaceHeader({
         <MenuItem keys="Alt+S" onSelect={onSaveAll}>
           Save everything open
         </MenuItem>
+        {facts && <MenuItem onSelect={() => navigate(folderOf(facts.file))}>Show it in its folder</MenuItem>}
         {state.head && <MenuItem onSelect={onTemplate}>Make a template of it</MenuItem>}
         {state.file && (
           <MenuItem keys="Alt+V" onSelect={onVersions}>

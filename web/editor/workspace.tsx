@@ -503,6 +503,8 @@ export function Workspace({
       />
       <Versions
         versions={versions}
+        origin={facts.data?.origin ?? null}
+        formerNames={facts.data?.formerNames ?? []}
         looking={looking?.version.id ?? null}
         open={versionsOpen}
         mayRestore={editable}

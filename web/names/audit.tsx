@@ -126,14 +126,11 @@ export function Audit({ share, naming }: { share: Share; naming: ShareNaming }) 
         <div className="grid grid-cols-2 gap-6 pb-6">
           <Chart
             title="How much of each folder follows"
-            bars={summary.folders
-              .filter(({ files, follow: good }) => good < files)
-              .slice(0, 8)
-              .map(({ path, files, follow: good }) => ({
-                label: path.join(' / ') || share.name,
-                value: good,
-                rest: files - good,
-              }))}
+            bars={summary.folders.slice(0, 8).map(({ path, files, follow: good }) => ({
+              label: path.join(' / ') || share.name,
+              value: good,
+              rest: files - good,
+            }))}
             names={['follow', 'do not follow']}
           />
           <Chart

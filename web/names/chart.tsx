@@ -27,6 +27,9 @@ export function Chart({ title, bars, names }: { title: string; bars: readonly Ba
         text: [...bars].reverse().map((bar) => (pick(bar) ? String(pick(bar)) : '')),
         textposition: 'inside',
         insidetextanchor: 'middle',
+        // Lying text in lying bars, however short they are.
+        textangle: 0,
+        constraintext: 'none',
         marker: { color: paint },
         hovertemplate: `%{y}: %{x} ${name}<extra></extra>`,
       })
@@ -40,7 +43,7 @@ export function Chart({ title, bars, names }: { title: string; bars: readonly Ba
           : [trace(({ value }) => value, names[0]!, colour('--ochre'))],
         {
           barmode: 'stack',
-          height: Math.max(120, bars.length * 30 + 24),
+          height: Math.max(3, bars.length) * 30 + 16,
           margin: { l: 8, r: 8, t: 4, b: 4 },
           paper_bgcolor: 'transparent',
           plot_bgcolor: 'transparent',

@@ -104,7 +104,7 @@ export function ConventionEditor({
   }
   const general = faults.filter(({ partId }) => !partId)
   return (
-    <div className="grid h-full grid-cols-[minmax(0,1fr)_320px]">
+    <div className="grid h-full grid-cols-[minmax(0,1fr)_300px]">
       <div className="min-w-0 overflow-auto px-6 py-5">
         <button
           type="button"
@@ -123,7 +123,7 @@ export function ConventionEditor({
           <h2 className="pb-2 font-semibold">Parts, in their order</h2>
           <ol className="flex flex-col gap-2">
             {rules.parts.map((part, index) => (
-              <li key={part.id} className="rounded-md border bg-paper px-3 py-2.5">
+              <li key={part.id} className="rounded-md border bg-paper px-3 py-2">
                 <PartEditor
                   part={part}
                   first={index === 0}
@@ -303,34 +303,36 @@ function PartEditor({
 }) {
   return (
     <>
-      <div className="flex flex-wrap items-end gap-3">
-        {!first && (
-          <Text
-            label="Before it"
-            className="w-16 text-center font-mono"
-            value={part.separator}
-            onChange={(separator) => onChange({ ...part, separator })}
-          />
-        )}
-        <Text
-          label={kindNames[part.kind]}
-          className="w-36 font-medium"
-          value={part.label}
-          onChange={(label) => onChange({ ...part, label })}
-        />
-        <PartControls part={part} lists={lists} others={others} onChange={onChange} />
-        {part.kind !== 'text' && part.kind !== 'counter' && (
-          <label className="flex h-8 items-center gap-1.5 text-[14px]">
-            <input
-              type="checkbox"
-              className="accent-accent"
-              checked={part.optional}
-              onChange={(event) => onChange({ ...part, optional: event.target.checked })}
+      <div className="flex items-start gap-3">
+        <div className="flex min-w-0 flex-1 flex-wrap items-end gap-3">
+          {!first && (
+            <Text
+              label="Before it"
+              className="w-16 text-center font-mono"
+              value={part.separator}
+              onChange={(separator) => onChange({ ...part, separator })}
             />
-            optional
-          </label>
-        )}
-        <span className="ml-auto flex">{children}</span>
+          )}
+          <Text
+            label={kindNames[part.kind]}
+            className="w-36 font-medium"
+            value={part.label}
+            onChange={(label) => onChange({ ...part, label })}
+          />
+          <PartControls part={part} lists={lists} others={others} onChange={onChange} />
+          {part.kind !== 'text' && part.kind !== 'counter' && (
+            <label className="flex h-8 items-center gap-1.5 text-[14px]">
+              <input
+                type="checkbox"
+                className="accent-accent"
+                checked={part.optional}
+                onChange={(event) => onChange({ ...part, optional: event.target.checked })}
+              />
+              optional
+            </label>
+          )}
+        </div>
+        <span className="-mr-1 flex pt-4">{children}</span>
       </div>
       {faults.map(({ reason }) => (
         <p key={reason} role="alert" className="pt-1.5 text-[13px] text-rust">

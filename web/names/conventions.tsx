@@ -149,7 +149,7 @@ export function Examples({ rules, naming }: { rules: Rules; naming: ShareNaming 
     <ul className="mt-3 border-t pt-2">
       {examples.map(({ name, place }) => (
         <li key={name} className="flex flex-wrap items-baseline gap-x-4 py-0.5">
-          <span className="font-mono text-[14px]" dir="auto">
+          <span className="break-all font-mono text-[13.5px]" dir="auto">
             {name}
           </span>
           {place.length > 0 && <span className="text-[13px] text-soft">goes to {place.join(' / ')}</span>}

@@ -11,10 +11,12 @@ import { Audit } from './audit'
 import { Bench } from './bench'
 import { Conventions } from './conventions'
 import { Lists } from './lists'
+import { Templates } from './templates'
 
 const tabs = [
   ['conventions', 'Conventions'],
   ['lists', 'Lists'],
+  ['templates', 'Templates'],
   ['bench', 'Bench'],
   ['audit', 'Audit'],
 ] as const
@@ -100,6 +102,8 @@ export function Names() {
         <div className="min-h-0 flex-1 overflow-auto" key={share.id}>
           {tab === 'lists' ? (
             <Lists share={share} naming={naming.data} mayChange={mayChange} />
+          ) : tab === 'templates' ? (
+            <Templates share={share} naming={naming.data} />
           ) : tab === 'bench' ? (
             <Bench share={share} naming={naming.data} />
           ) : tab === 'audit' ? (

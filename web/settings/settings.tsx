@@ -5,6 +5,7 @@ import { call, Refused } from '../app/call'
 import { useSession } from '../app/session'
 import { Button, Field } from '../design/controls'
 import { size } from '../design/words'
+import { DefaultPlaces } from './defaults'
 
 const intervals = [5, 15, 30, 60, 300]
 const named = (seconds: number) =>
@@ -83,6 +84,17 @@ export function SettingsView() {
               If this device is lost, at most the last {settings.recoveryInterval + 2} seconds of work are lost with it.
             </p>
           </div>
+        </section>
+        <section className={section} aria-labelledby="places">
+          <div>
+            <h2 id="places" className="font-semibold">
+              Where new work goes
+            </h2>
+            <p className="text-[14px] text-soft">
+              The filing slip begins there. Your own choice comes first, then the share’s.
+            </p>
+          </div>
+          <DefaultPlaces />
         </section>
         <section className={section} aria-labelledby="appearance">
           <h2 id="appearance" className="font-semibold">

@@ -1,7 +1,8 @@
 import clsx from 'clsx'
 import { ChevronDown, ChevronUp, Download } from 'lucide-react'
 import { useEffect, useRef } from 'react'
-import type { Version } from '../../../core/contract'
+import { Link } from 'react-router'
+import type { FileFacts, Version } from '../../../core/contract'
 import { addressOf } from '../../app/call'
 import { Button } from '../../design/controls'
 import { count, moment, size } from '../../design/words'
@@ -18,6 +19,8 @@ const reasons: Record<Version['reason'], string> = {
 /** The strip along the bottom of the editor: a file's versions along time, and their list when it is open. */
 export function Versions({
   versions,
+  origin,
+  formerNames,
   looking,
   open,
   mayRestore,
@@ -26,6 +29,9 @@ export function Versions({
   onRestore,
 }: {
   versions: Version[]
+  /** What this file was copied from. */
+  origin: FileFacts['origin']
+  formerNames: readonly string[]
   looking: string | null
   open: boolean
   mayRestore: boolean
@@ -68,6 +74,28 @@ export function Versions({
         <span className="w-48 shrink-0 text-right text-[13.5px] text-soft">latest {moment(newest.at)}</span>
         {open ? <ChevronDown size={16} aria-hidden /> : <ChevronUp size={16} aria-hidden />}
       </button>
+      {open && (origin || formerNames.length > 0) && (
+        <p className="flex flex-wrap gap-x-6 border-t px-4 py-1.5 text-[14px] text-soft" data-testid="origin">
+          {origin && (
+            <span>
+              Copied from{' '}
+              {origin.name ? (
+                <Link className="font-mono text-ink underline" to={`/open/${origin.fileId}`}>
+                  {origin.name}
+                </Link>
+              ) : (
+                'a file that you may not see'
+              )}
+              , version {origin.number}.
+            </span>
+          )}
+          {formerNames.length > 0 && (
+            <span>
+              Named before: <bdi className="font-mono">{formerNames.join(', ')}</bdi>.
+            </span>
+          )}
+        </p>
+      )}
       {open && (
         <ul
           ref={list}

@@ -1,0 +1,167 @@
+// Where new work is filed unless somebody says otherwise: a person's own choice, and each share's by
+// its manager. Chosen by browsing; no path is typed.
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useState } from 'react'
+import type { DefaultPlace, Defaults } from '../../core/contract'
+import { defaultType, fileType } from '../../core/formats/types'
+import { call, Refused } from '../app/call'
+import { useSession } from '../app/session'
+import { Button } from '../design/controls'
+import { KindGlyph } from '../design/kind'
+import { Question } from '../design/overlay'
+import { type ChosenPlace, usePlace } from '../places/place'
+import { PlaceBrowser } from '../places/place-browser'
+
+type Kind = 'document' | 'spreadsheet'
+const kinds: Kind[] = ['document', 'spreadsheet']
+
+interface Owner {
+  key: string
+  /** Who it holds for, in words. */
+  whom: string
+  defaults: Defaults
+  /** A share's default lies in that share. */
+  shareId: string | null
+  keep: (defaults: Defaults) => Promise<unknown>
+}
+
+/** The table of default places: oneself, then each share that one manages. */
+export function DefaultPlaces() {
+  const client = useQueryClient()
+  const { settings } = useSession()
+  const shares = useQuery({ queryKey: ['shares'], queryFn: () => call('shares', {}) })
+  const [choosing, setChoosing] = useState<{ owner: Owner; kind: Kind } | null>(null)
+  const owners: Owner[] = [
+    {
+      key: 'me',
+      whom: 'You',
+      defaults: settings.defaults,
+      shareId: null,
+      keep: async (defaults) =>
+        client.setQueryData(['settings'], await call('setSettings', { body: { ...settings, defaults } })),
+    },
+    ...(shares.data ?? [])
+      .filter(({ role }) => role === 'manage')
+      .map(
+        (share): Owner => ({
+          key: share.id,
+          whom: `Everyone in ${share.name}`,
+          defaults: share.defaults,
+          shareId: share.id,
+          keep: async (defaults) => {
+            await call('shareDefaults', { params: { shareId: share.id }, body: defaults })
+            await client.invalidateQueries({ queryKey: ['shares'] })
+          },
+        }),
+      ),
+  ]
+  return (
+    <>
+      <table className="w-full table-fixed border-collapse text-[14px]">
+        <thead>
+          <tr className="text-left text-[13px] text-soft">
+            <th className="w-36 pb-1 font-normal">
+              <span className="sr-only">For whom</span>
+            </th>
+            {kinds.map((kind) => (
+              <th key={kind} className="pb-1 pl-2 font-normal">
+                New {kind}s
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {owners.map((owner) => (
+            <tr key={owner.key} className="border-t">
+              <th scope="row" className="py-1 pr-2 text-left font-normal">
+                {owner.whom}
+              </th>
+              {kinds.map((kind) => (
+                <td key={kind} className="py-1">
+                  <button
+                    type="button"
+                    className="flex w-full items-center gap-2 rounded-md px-2 py-1.5 text-left hover:bg-wash"
+                    aria-label={`${owner.whom}: place for new ${kind}s`}
+                    onClick={() => setChoosing({ owner, kind })}
+                  >
+                    <KindGlyph type={defaultType[kind]} size={16} />
+                    <PathOf place={owner.defaults[kind]?.place ?? null} />
+                  </button>
+                </td>
+              ))}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {choosing && <Choosing {...choosing} onClose={() => setChoosing(null)} />}
+    </>
+  )
+}
+
+const chosen = (place: DefaultPlace | null): ChosenPlace | null => place && { ...place, path: [] }
+
+function PathOf({ place }: { place: DefaultPlace | null }) {
+  const listing = usePlace(chosen(place), 1)
+  if (!place) return <span className="text-soft">Where was filed last</span>
+  if (listing.isError) return <span className="text-rust">A place that is not here any more</span>
+  return (
+    <bdi className="min-w-0 truncate">
+      {listing.data && [listing.data.share.name, ...listing.data.trail.map(({ name }) => name)].join(' / ')}
+    </bdi>
+  )
+}
+
+function Choosing({ owner, kind, onClose }: { owner: Owner; kind: Kind; onClose: () => void }) {
+  const begin = chosen(owner.defaults[kind]?.place ?? null)
+  const [at, setAt] = useState<ChosenPlace | null>(
+    begin ?? (owner.shareId ? { shareId: owner.shareId, folderId: null, path: [] } : null),
+  )
+  const keep = useMutation({
+    mutationFn: (place: ChosenPlace | null) =>
+      owner.keep({
+        ...owner.defaults,
+        [kind]: place
+          ? { place: { shareId: place.shareId, folderId: place.folderId }, type: defaultType[kind] }
+          : undefined,
+      }),
+    onSuccess: onClose,
+  })
+  const elsewhere = owner.shareId !== null && at !== null && at.shareId !== owner.shareId
+  return (
+    <Question
+      title={`Where new ${kind}s go: ${owner.whom === 'You' ? 'your own' : owner.whom.replace(/^E/, 'e')}`}
+      onClose={onClose}
+      answers={
+        <>
+          <Button look="main" disabled={!at || elsewhere || keep.isPending} onClick={() => keep.mutate(at)}>
+            Use this place
+          </Button>
+          {begin && (
+            <Button disabled={keep.isPending} onClick={() => keep.mutate(null)}>
+              No fixed place
+            </Button>
+          )}
+          <Button look="quiet" onClick={onClose}>
+            Not now
+          </Button>
+        </>
+      }
+    >
+      <p className="pb-3">
+        The filing slip begins here, and a filing rule leads on from it. They are saved as{' '}
+        {fileType(defaultType[kind]).label} (.{defaultType[kind]}).
+      </p>
+      <PlaceBrowser className="h-72 rounded-md border bg-sheet text-ink" at={at} onChoose={setAt} />
+      {elsewhere && (
+        <p role="alert" className="pt-2 text-rust">
+          A share’s own default lies in that share.
+        </p>
+      )}
+      {keep.isError && (
+        <p role="alert" className="pt-2 text-rust">
+          {keep.error instanceof Refused ? keep.error.problem.title : 'This could not be kept.'}
+        </p>
+      )}
+    </Question>
+  )
+}
