@@ -248,6 +248,7 @@ test('files are brought in, several at once, and come back byte for byte; a take
   await expect(list).toContainText('It is 21 MB; files up to 20 MB can be kept here.')
   await list.getByRole('button', { name: 'Use Levels- autumn.csv' }).click()
   await expect(list).toContainText('2 of 3 files brought in')
+  await expect(page.getByRole('link', { name: 'Levels- autumn.csv', exact: true })).toBeVisible()
   const download = page.waitForEvent('download')
   await page.getByRole('link', { name: 'Download Survey.tiff' }).click()
   const chunks: Buffer[] = []

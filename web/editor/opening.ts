@@ -3,6 +3,7 @@
 import type { DraftKind, FileFacts, JournalRecord, PartValues, Template, Version } from '../../core/contract'
 import { fileType } from '../../core/formats/types'
 import { call, isAway } from '../app/call'
+import type { ChosenPlace } from '../places/place'
 import { gatherDraft } from '../rescue/gather'
 import { heldDrafts, readDrafts } from '../workers/journal-store'
 import type { Beginning } from './draft-session'
@@ -15,6 +16,8 @@ export interface Opening {
   facts: FileFacts | null
   /** Values that a template gives to the name. */
   presets?: PartValues
+  /** Where the template's convention holds: the name and the place begin there. */
+  place?: ChosenPlace
   /** Unsaved work is being gone on with; where it came from. */
   recoveredFrom: 'device' | 'shared storage' | null
 }
@@ -65,7 +68,13 @@ export async function openNew(draftId: string, kind: DraftKind, templateId: stri
     ? (await call('templates', {})).find(({ id }) => id === templateId)
     : undefined
   if (templateId && !template) throw new Error('This template is not here any more.')
-  const bytes = template ? await call('bytes', { params: { versionId: template.versionId } }) : null
+  const [bytes, naming] = template
+    ? await Promise.all([
+        call('bytes', { params: { versionId: template.versionId } }),
+        call('naming', { params: { shareId: template.shareId } }),
+      ])
+    : [null, null]
+  const convention = naming?.conventions.find(({ id }) => id === template?.conventionId)
   return {
     beginning: {
       draftId,
@@ -80,7 +89,10 @@ export async function openNew(draftId: string, kind: DraftKind, templateId: stri
     records: null,
     facts: null,
     recoveredFrom: null,
-    ...(template && { presets: template.presets }),
+    ...(template && {
+      presets: template.presets,
+      place: { shareId: template.shareId, folderId: convention?.folderId ?? null, path: [] },
+    }),
   }
 }
 

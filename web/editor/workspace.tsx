@@ -115,7 +115,7 @@ export function Workspace({
       ? { shareId: asked, folderId: query.get('folder'), path: [] }
       : facts.data
         ? { shareId: facts.data.file.shareId, folderId: facts.data.file.folderId, path: [] }
-        : null
+        : (opening.place ?? null)
     setSlipState({
       purpose,
       ...(part && { part }),

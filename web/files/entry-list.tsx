@@ -157,7 +157,8 @@ export function EntryList({
             <div style={{ height: rows.getTotalSize() }} className="relative">
               {shown.map(({ index, start }) => (
                 <Row
-                  key={index}
+                  // By what it shows: a press on a row that moved away meanwhile does nothing to another one.
+                  key={listed.row(index)?.id ?? `row ${index}`}
                   entry={listed.row(index)}
                   index={index}
                   start={start}

@@ -1,4 +1,13 @@
-import { DndContext, DragOverlay, PointerSensor, useDroppable, useSensor, useSensors } from '@dnd-kit/core'
+import {
+  DndContext,
+  DragOverlay,
+  type Modifier,
+  PointerSensor,
+  pointerWithin,
+  useDroppable,
+  useSensor,
+  useSensors,
+} from '@dnd-kit/core'
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import clsx from 'clsx'
 import { ChevronRight, FileText, FolderPlus, Inbox, Table2, Trash2, Upload, X } from 'lucide-react'
@@ -108,6 +117,16 @@ function ShareLink({ share, here }: { share: Share; here: boolean }) {
 /** What is being dragged; the list says what else is chosen. */
 const dragged: { chosen: ReadonlyMap<string, Entry>; done: () => void } = { chosen: new Map(), done: () => {} }
 
+/** What is carried hangs at the pointer, not where its row was. */
+const atPointer: Modifier = ({ activatorEvent, draggingNodeRect, transform }) =>
+  draggingNodeRect && activatorEvent instanceof PointerEvent
+    ? {
+        ...transform,
+        x: transform.x + activatorEvent.clientX - draggingNodeRect.left + 12,
+        y: transform.y + activatorEvent.clientY - draggingNodeRect.top + 8,
+      }
+    : transform
+
 /** Things are dragged to folders, to the way above and to other shares; where they go is told and can be undone. */
 function Dragging({ children }: { shareId: string | undefined; children: React.ReactNode }) {
   const client = useQueryClient()
@@ -116,6 +135,7 @@ function Dragging({ children }: { shareId: string | undefined; children: React.R
   return (
     <DndContext
       sensors={sensors}
+      collisionDetection={pointerWithin}
       onDragStart={({ active }) => {
         const entry = active.data.current?.entry as Entry
         setCarried(dragged.chosen.has(entry.id) ? [...dragged.chosen.values()] : [entry])
@@ -138,7 +158,7 @@ function Dragging({ children }: { shareId: string | undefined; children: React.R
       }}
     >
       {children}
-      <DragOverlay dropAnimation={null}>
+      <DragOverlay dropAnimation={null} modifiers={[atPointer]}>
         {carried.length > 0 && (
           <div className="inline-block rounded-md border bg-paper px-3 py-2 font-mono text-[14px] shadow-slip">
             {carried.length === 1 ? carried[0]!.name : count(carried.length, 'thing')}

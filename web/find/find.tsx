@@ -25,10 +25,12 @@ export function Find() {
   const list = useRef<HTMLDivElement>(null)
   const [at, setAt] = useState(0)
   useEffect(() => input.current?.focus(), [])
+  const facetsNow = useRef(facets)
+  facetsNow.current = facets
   useEffect(() => {
     // The address follows the typing, a pause behind it.
     const later = setTimeout(() => {
-      if (typed !== q) setQuery(address(typed, facets), { replace: true })
+      if (typed !== q) setQuery(address(typed, facetsNow.current), { replace: true })
     }, 120)
     return () => clearTimeout(later)
   }, [typed])
@@ -37,6 +39,8 @@ export function Find() {
     enabled: q.trim() !== '' || facets.length > 0,
     placeholderData: (before) => before,
     queryFn: () => call('search', { query: { q, facets: facets.join('\n') } }),
+    // A file that was saved just now is in the index a moment later.
+    refetchInterval: ({ state }) => (state.data?.hits.length === 0 ? 2000 : false),
   })
   useEffect(() => setAt(0), [answer.data])
   const hits = answer.data?.hits ?? []

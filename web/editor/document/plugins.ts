@@ -45,7 +45,7 @@ const keys: Record<string, Command> = {
   'Mod-b': toggleMark(marks.strong),
   'Mod-i': toggleMark(marks.em),
   'Mod-u': toggleMark(marks.underline),
-  'Mod-Shift-s': toggleMark(marks.strike),
+  'Mod-Shift-x': toggleMark(marks.strike),
   'Mod-z': undo,
   'Mod-y': redo,
   'Mod-Shift-z': redo,

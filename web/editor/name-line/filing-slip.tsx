@@ -49,9 +49,9 @@ export function FilingSlip({
     if (begun.current || (focusPart && !slip.ready)) return
     begun.current = true
     const part = focusPart && form.current?.querySelector<HTMLInputElement>(`[data-part="${focusPart}"]`)
-    if (part) part.focus()
-    else input.current?.focus()
-    input.current?.select()
+    // Selecting gives the focus as well.
+    if (part) part.select()
+    else input.current?.select()
   }, [slip.ready, focusPart])
   // A proposal that arrives before anything was typed stays selected, so that typing replaces it.
   useEffect(() => {
@@ -107,6 +107,7 @@ export function FilingSlip({
           <div className="flex items-center rounded-md border border-rule-strong bg-sheet focus-within:outline-2 focus-within:outline-offset-2 focus-within:outline-accent">
             <input
               id="slip-name"
+              aria-label="Name"
               ref={input}
               className="h-9 min-w-0 flex-1 bg-transparent px-2.5 font-mono text-[13px] outline-none"
               value={slip.shownStem}

@@ -1,6 +1,6 @@
 import clsx from 'clsx'
 import { useCombobox } from 'downshift'
-import { useEffect, useMemo, useState } from 'react'
+import { useEffect, useMemo, useRef, useState } from 'react'
 import type { ReadyPart } from '../../../core/naming/convention'
 import { findDates } from '../../../core/naming/dates'
 import { skeleton } from '../../../core/naming/lookalike'
@@ -29,7 +29,13 @@ export function PartField({
   onChange: (value: string) => void
 }) {
   const { part } = ready
-  const [typed, setTyped] = useState<string | null>(null)
+  const [typed, showTyped] = useState<string | null>(null)
+  // What stands in the field counts at once, not when it is drawn: a Tab may follow the last letter in the same moment.
+  const typedNow = useRef<string | null>(null)
+  const setTyped = (text: string | null) => {
+    typedNow.current = text
+    showTyped(text)
+  }
   const choices = useMemo((): Choice[] => {
     const label = (code: string) => ready.values.find((one) => one.code === code)?.label ?? ''
     const first = suggestions.map(({ value: one, why }) => ({
@@ -61,13 +67,7 @@ export function PartField({
     inputValue: typed ?? value,
     selectedItem: null,
     itemToString: (item) => item?.value ?? '',
-    onInputValueChange: ({ inputValue, type }) => {
-      if (type === useCombobox.stateChangeTypes.InputChange) setTyped(inputValue)
-    },
     onSelectedItemChange: ({ selectedItem }) => selectedItem && accept(selectedItem.value),
-    onStateChange: ({ type }) => {
-      if (type === useCombobox.stateChangeTypes.InputBlur && typed !== null) accept(typed)
-    },
   })
   useEffect(() => setTyped(null), [value])
   const from = suggestions.find((one) => one.value === value)
@@ -91,9 +91,13 @@ export function PartField({
         <input
           {...box.getInputProps({
             onKeyDown: (event) => {
-              if (event.key === 'Enter' && !box.isOpen && typed !== null) accept(typed)
-              if (event.key === 'Enter' && box.isOpen && box.highlightedIndex < 0 && typed !== null) accept(typed)
+              const text = typedNow.current
+              if (event.key === 'Enter' && text !== null && (!box.isOpen || box.highlightedIndex < 0)) accept(text)
               if (event.key === 'Escape' && box.isOpen) event.stopPropagation()
+            },
+            onChange: (event) => setTyped(event.currentTarget.value),
+            onBlur: () => {
+              if (typedNow.current !== null) accept(typedNow.current)
             },
             onFocus: (event) => event.target.select(),
           })}
