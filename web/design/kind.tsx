@@ -27,3 +27,16 @@ export function NameParts({ name, className }: { name: string; className?: strin
     </span>
   )
 }
+
+/** A name that may take several lines: it breaks after its separators, and inside a part only where the part alone is too long. */
+export function NameText({ name, className }: { name: string; className?: string }) {
+  return (
+    <bdi className={clsx('font-mono', className)}>
+      {name.split(/(?<=[_ ])/).map((piece, index) => (
+        <span key={index} className="inline-block max-w-full whitespace-pre-wrap break-words">
+          {piece.length <= 24 ? <span className="whitespace-pre">{piece}</span> : piece}
+        </span>
+      ))}
+    </bdi>
+  )
+}

@@ -15,6 +15,7 @@ import { useOffer } from '../app/commands'
 import { SaveAll, useOpenWork } from '../app/save-all'
 import { useSession } from '../app/session'
 import { Blank, Notice } from '../design/controls'
+import { NameText } from '../design/kind'
 import { act } from '../files/acts'
 import { DocumentBody } from './document/body'
 import { DraftSession, isProblem } from './draft-session'
@@ -560,4 +561,4 @@ export function Workspace({
   )
 }
 
-const bold = (name: string) => <bdi className="font-mono text-ink">{name}</bdi>
+const bold = (name: string) => <NameText name={name} className="text-ink" />

@@ -372,9 +372,10 @@ function RenameField({ entry, onEnd }: { entry: Entry; onEnd: () => void }) {
     if (fault) return setRefusal({ title: fault.reason, better: correctName(name) ?? undefined })
     ended.current = true
     const problem = await act(client, 'rename', [{ id: entry.id, name, from: entry.name }])
+    // The field goes when the name is kept, and going it loses the focus: that is not another wish.
+    if (!problem) return onEnd()
     ended.current = false
-    if (problem) setRefusal({ title: problem.title, better: problem.freeName })
-    else onEnd()
+    setRefusal({ title: problem.title, better: problem.freeName })
   }
   const said =
     refusal ?? (fault && text.trim() ? { title: fault.reason, better: correctName(name) ?? undefined } : null)

@@ -13,6 +13,7 @@ import { type AuditFault, faultNames, type PlanStep } from '../../core/naming/au
 import { checkName, splitExtension } from '../../core/naming/check'
 import { call, Refused } from '../app/call'
 import { Blank, Button } from '../design/controls'
+import { NameText } from '../design/kind'
 import { count } from '../design/words'
 import { invalidatePlaces } from '../files/acts'
 import { folderOf } from '../find/find'
@@ -116,8 +117,8 @@ export function Audit({ share, naming }: { share: Share; naming: ShareNaming }) 
       </p>
       <p className="pb-4 text-[14px] text-soft">
         {summary.earlier > 0 && `${summary.earlier} of them follow a version that held when they were saved. `}
-        {summary.without > 0 && `${count(summary.without, 'file')} lie where no convention holds. `}Read in{' '}
-        {(milliseconds / 1000).toFixed(1)} s.{' '}
+        {summary.without > 0 && `${count(summary.without, 'file')} lie where no convention holds. `}
+        {milliseconds > 500 && `Read in ${(milliseconds / 1000).toFixed(1)} s. `}
         <button type="button" className="underline" onClick={again}>
           Read again
         </button>
@@ -255,7 +256,7 @@ function Plan({ share, result, onDone }: { share: Share; result: AuditResult; on
                   onChange={(event) => setSaid(new Map(said).set(step.id, event.target.checked))}
                 />
                 <span className="min-w-0">
-                  <bdi className="block break-all font-mono text-[13px]">{step.from.name}</bdi>
+                  <NameText name={step.from.name} className="block text-[13px]" />
                   <span className="text-[12px] text-soft">{step.from.path.join(' / ') || share.name}</span>
                 </span>
                 <span className="min-w-0">
@@ -263,7 +264,7 @@ function Plan({ share, result, onDone }: { share: Share; result: AuditResult; on
                     <input
                       aria-label={`New name of ${step.from.name}`}
                       className={clsx(
-                        'h-7 min-w-0 flex-1 rounded border bg-transparent px-1 font-mono text-[13px] hover:border-rule-strong focus:bg-sheet',
+                        '-ml-1 h-6 min-w-32 max-w-[calc(100%-48px)] rounded border bg-transparent pl-1 font-mono text-[13px] [field-sizing:content] hover:border-rule-strong focus:bg-sheet',
                         fault ? 'border-rust' : 'border-transparent',
                       )}
                       disabled={!mayEdit}
@@ -274,7 +275,7 @@ function Plan({ share, result, onDone }: { share: Share; result: AuditResult; on
                     />
                     <span className="font-mono text-[13px] text-soft">{ending}</span>
                   </span>
-                  <span className="block pl-1 text-[12px] text-soft">
+                  <span className="block text-[12px] text-soft">
                     {step.to.path.join(' / ') === step.from.path.join(' / ')
                       ? 'stays where it is'
                       : `to ${step.to.path.join(' / ')}`}
@@ -283,7 +284,7 @@ function Plan({ share, result, onDone }: { share: Share; result: AuditResult; on
                     <span
                       key={remark}
                       className={clsx(
-                        'block pl-1 text-[13px] leading-[17px]',
+                        'block text-[13px] leading-[17px]',
                         step.state === 'collision' || fault ? 'text-rust' : 'text-ochre',
                       )}
                     >

@@ -8,6 +8,7 @@ import { skeleton } from '../../core/naming/lookalike'
 import { type PartReading, readName } from '../../core/naming/reading'
 import { call } from '../app/call'
 import { Blank, Field } from '../design/controls'
+import { NameText } from '../design/kind'
 
 const most = 200
 
@@ -45,9 +46,7 @@ export function Bench({ share, naming }: { share: Share; naming: ShareNaming }) 
     const reading = readName(ready, splitExtension(name)[0])
     return (
       <li key={key} className="grid items-start gap-x-4 border-b py-2 text-[14px]" style={columns}>
-        <span className="break-all font-mono text-[13px]" dir="auto">
-          {name}
-        </span>
+        <NameText name={name} className="min-w-0 text-[13px]" />
         {parts.map(({ part, index }) => (
           <PartCell key={part.id} reading={reading.parts[index]!} />
         ))}
@@ -56,7 +55,7 @@ export function Bench({ share, naming }: { share: Share; naming: ShareNaming }) 
             <span className="text-accent">follows</span>
           ) : reading.stem ? (
             <>
-              <span className="break-all font-mono">{reading.stem}</span>
+              <NameText name={reading.stem} />
               {reading.doubts[0] && <span className="block text-ochre">{reading.doubts[0]}</span>}
             </>
           ) : (

@@ -315,11 +315,13 @@ function PartEditor({
           )}
           <Text
             label={kindNames[part.kind]}
-            className="w-36 font-medium"
+            className="w-28 font-medium"
             value={part.label}
             onChange={(label) => onChange({ ...part, label })}
           />
           <PartControls part={part} lists={lists} others={others} onChange={onChange} />
+        </div>
+        <div className="-mr-1 flex items-center gap-2 pt-4">
           {part.kind !== 'text' && part.kind !== 'counter' && (
             <label className="flex h-8 items-center gap-1.5 text-[14px]">
               <input
@@ -331,8 +333,8 @@ function PartEditor({
               optional
             </label>
           )}
+          <span className="flex">{children}</span>
         </div>
-        <span className="-mr-1 flex pt-4">{children}</span>
       </div>
       {faults.map(({ reason }) => (
         <p key={reason} role="alert" className="pt-1.5 text-[13px] text-rust">
@@ -388,7 +390,7 @@ function PartControls({
             label="Proposed"
             value={part.source}
             choices={[
-              ['content', 'from the content, else today'],
+              ['content', 'from content, else today'],
               ['today', 'today'],
               ['chosen', 'nothing, it is chosen'],
             ]}

@@ -5,6 +5,7 @@ import { toast } from 'sonner'
 import type { Convention, Rules, Share, ShareNaming } from '../../core/contract'
 import { call, Refused } from '../app/call'
 import { Blank, Button, Field } from '../design/controls'
+import { NameText } from '../design/kind'
 import { Question } from '../design/overlay'
 import { moment } from '../design/words'
 import { type ChosenPlace, usePlace } from '../places/place'
@@ -149,9 +150,7 @@ export function Examples({ rules, naming }: { rules: Rules; naming: ShareNaming 
     <ul className="mt-3 border-t pt-2">
       {examples.map(({ name, place }) => (
         <li key={name} className="flex flex-wrap items-baseline gap-x-4 py-0.5">
-          <span className="break-all font-mono text-[13.5px]" dir="auto">
-            {name}
-          </span>
+          <NameText name={name} className="text-[13.5px]" />
           {place.length > 0 && <span className="text-[13px] text-soft">goes to {place.join(' / ')}</span>}
         </li>
       ))}

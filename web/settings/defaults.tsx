@@ -60,7 +60,7 @@ export function DefaultPlaces() {
       <table className="w-full table-fixed border-collapse text-[14px]">
         <thead>
           <tr className="text-left text-[13px] text-soft">
-            <th className="w-36 pb-1 font-normal">
+            <th className="w-44 pb-1 font-normal">
               <span className="sr-only">For whom</span>
             </th>
             {kinds.map((kind) => (

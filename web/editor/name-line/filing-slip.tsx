@@ -4,7 +4,7 @@ import { useEffect, useRef, useState } from 'react'
 import type { Entry, Problem } from '../../../core/contract'
 import { fileType } from '../../../core/formats/types'
 import { Button } from '../../design/controls'
-import { KindGlyph } from '../../design/kind'
+import { KindGlyph, NameText } from '../../design/kind'
 import { moment } from '../../design/words'
 import { keepLastPlace } from '../../places/place'
 import { PlaceBrowser } from '../../places/place-browser'
@@ -196,7 +196,7 @@ export function FilingSlip({
             <span className="min-w-0 break-words">
               {slip.path.length ? (
                 <>
-                  <bdi>{slip.path.join(' / ')}</bdi> / <bdi className="font-mono text-ink">{slip.name}</bdi>
+                  <bdi>{slip.path.join(' / ')}</bdi> / <NameText name={slip.name} className="text-ink" />
                 </>
               ) : (
                 'Choose a place.'
