@@ -1,5 +1,6 @@
 import clsx from 'clsx'
 import { FileText, Folder, Paperclip, Table2 } from 'lucide-react'
+import { Fragment } from 'react'
 import { fileType } from '../../core/formats/types'
 
 /** The glyph of a kind of file: plum for documents, ochre for spreadsheets. */
@@ -18,10 +19,10 @@ export function NameParts({ name, className }: { name: string; className?: strin
   return (
     <span className={clsx('whitespace-pre', className)} title={name}>
       {parts.map((part, index) => (
-        <span key={index}>
+        <Fragment key={index}>
           {index > 0 && <span className="mx-px text-rule-strong">_</span>}
           {part}
-        </span>
+        </Fragment>
       ))}
       {dot && <span className="text-soft">{dot}</span>}
     </span>

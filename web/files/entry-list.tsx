@@ -1,12 +1,11 @@
 // The list of a folder: a grid of rows that are fetched as they come into sight, chosen by pointer
 // or keyboard, renamed in place, dragged to folders, with everything that can be done in its menu.
-import { useDraggable, useDroppable } from '@dnd-kit/core'
 import { useQueryClient } from '@tanstack/react-query'
 import { useVirtualizer } from '@tanstack/react-virtual'
 import clsx from 'clsx'
 import { Download } from 'lucide-react'
 import { ContextMenu } from 'radix-ui'
-import { useEffect, useMemo, useRef, useState } from 'react'
+import { memo, useEffect, useMemo, useRef, useState } from 'react'
 import { Link, useNavigate } from 'react-router'
 import type { Entry, Place } from '../../core/contract'
 import { fileType } from '../../core/formats/types'
@@ -17,7 +16,8 @@ import { KindGlyph, NameParts } from '../design/kind'
 import { count, moment, size } from '../design/words'
 import { conventionIn, useShareNaming } from '../places/place'
 import { act } from './acts'
-import type { Listed } from './use-stretches'
+import { useDrag, useDrop } from './dragging'
+import { type Listed, stretch } from './use-stretches'
 
 const columns = 'grid grid-cols-[20px_minmax(0,1fr)_150px_72px_128px_150px_36px] items-center gap-5'
 
@@ -60,7 +60,9 @@ export function EntryList({
   })
   const shown = rows.getVirtualItems()
   const [first, last] = [shown[0]?.index ?? 0, shown.at(-1)?.index ?? 0]
-  useEffect(() => onVisible([first, last]), [first, last])
+  // Told by stretches, so that the folder around the list is not drawn anew at each row.
+  const [from, to] = [first - (first % stretch), last - (last % stretch)]
+  useEffect(() => onVisible([from, to]), [from, to])
   useEffect(() => {
     if (at >= listed.total && listed.total > 0) setAt(listed.total - 1)
   }, [listed.total])
@@ -115,10 +117,34 @@ export function EntryList({
       Delete: () => acts.onRemove(meant()),
     }),
   }
+  const press = (event: React.PointerEvent, entry: Entry, index: number) => {
+    setAt(index)
+    if (event.button === 2) {
+      if (!chosen.has(entry.id)) onChoose(new Map())
+      return
+    }
+    if (event.shiftKey) void chooseRange(anchor, index)
+    else if (event.ctrlKey || event.metaKey) toggle(entry)
+    else {
+      setAnchor(index)
+      // What is chosen stays chosen while it may be about to be dragged.
+      if (!chosen.has(entry.id) && chosen.size) onChoose(new Map())
+    }
+  }
   const end = () => {
     setRenaming(null)
     scroller.current?.focus()
   }
+  // One object for all time: a row is drawn anew only when it itself changes.
+  const latest = useRef({ press, end })
+  latest.current = { press, end }
+  const rowActs = useMemo(
+    (): RowActs => ({
+      press: (...given) => latest.current.press(...given),
+      end: () => latest.current.end(),
+    }),
+    [],
+  )
   return (
     <div className="flex min-h-0 flex-1 flex-col px-6 pb-4">
       <div className={clsx(columns, 'border-b px-2 pb-1.5 text-[13px] text-soft')} aria-hidden>
@@ -163,25 +189,11 @@ export function EntryList({
                   index={index}
                   start={start}
                   here={index === at}
-                  chosen={chosen}
+                  isChosen={chosen.has(listed.row(index)?.id ?? '')}
                   ready={ready}
                   mayEdit={mayEdit}
-                  renaming={renaming}
-                  onPress={(event, entry) => {
-                    setAt(index)
-                    if (event.button === 2) {
-                      if (!chosen.has(entry.id)) onChoose(new Map())
-                      return
-                    }
-                    if (event.shiftKey) void chooseRange(anchor, index)
-                    else if (event.ctrlKey || event.metaKey) toggle(entry)
-                    else {
-                      setAnchor(index)
-                      // What is chosen stays chosen while it may be about to be dragged.
-                      if (!chosen.has(entry.id) && chosen.size) onChoose(new Map())
-                    }
-                  }}
-                  onRenamed={end}
+                  isRenamed={renaming !== null && renaming === listed.row(index)?.id}
+                  acts={rowActs}
                 />
               ))}
             </div>
@@ -234,39 +246,42 @@ const shortType = (type: string) =>
     .label.replace('Office Open XML ', 'OOXML ')
     .replace(/^./, (letter) => letter.toUpperCase())
 
-function Row({
+interface RowActs {
+  press: (event: React.PointerEvent, entry: Entry, index: number) => void
+  end: () => void
+}
+
+const Row = memo(function Row({
   entry,
   index,
   start,
   here,
-  chosen,
+  isChosen,
   ready,
   mayEdit,
-  renaming,
-  onPress,
-  onRenamed,
+  isRenamed,
+  acts,
 }: {
   entry: Entry | undefined
   index: number
   start: number
   here: boolean
-  chosen: ReadonlyMap<string, Entry>
+  isChosen: boolean
   ready: readonly ReadyConvention[] | null
   mayEdit: boolean
-  renaming: string | null
-  onPress: (event: React.PointerEvent, entry: Entry) => void
-  onRenamed: () => void
+  isRenamed: boolean
+  acts: RowActs
 }) {
-  const drag = useDraggable({
-    id: entry?.id ?? `row ${index}`,
-    disabled: !mayEdit || !entry || renaming === entry.id,
-    data: { entry },
-  })
-  const drop = useDroppable({
-    id: `into ${entry?.id ?? index}`,
-    disabled: !mayEdit || entry?.kind !== 'folder' || chosen.has(entry.id),
-    data: entry && { shareId: entry.shareId, folderId: entry.id, name: entry.name },
-  })
+  const element = useRef<HTMLDivElement>(null)
+  // Every element of a row costs while the list runs by: what only the pointer needs comes with the pointer.
+  const [under, setUnder] = useState(false)
+  useDrag(element, mayEdit && !isRenamed ? entry : undefined)
+  const over = useDrop(
+    element,
+    mayEdit && entry?.kind === 'folder' && !isChosen
+      ? { shareId: entry.shareId, folderId: entry.id, name: entry.name }
+      : null,
+  )
   if (!entry)
     return (
       <div
@@ -280,13 +295,9 @@ function Row({
       </div>
     )
   const follows = entry.kind === 'folder' || !ready || ready.some((one) => one.parse(splitExtension(entry.name)[0]))
-  const isChosen = chosen.has(entry.id)
   return (
     <div
-      ref={(element) => {
-        drag.setNodeRef(element)
-        drop.setNodeRef(element)
-      }}
+      ref={element}
       id={`entry-${entry.id}`}
       role="row"
       aria-rowindex={index + 1}
@@ -294,21 +305,18 @@ function Row({
       style={{ transform: `translateY(${start}px)` }}
       className={clsx(
         columns,
-        'group absolute inset-x-0 h-10 border-b px-2',
+        'absolute inset-x-0 h-10 border-b px-2 [contain:layout_style]',
         isChosen ? 'bg-wash shadow-[inset_3px_0_0_var(--accent)]' : here && 'bg-wash/60 [[role=grid]:focus_&]:bg-wash',
-        drop.isOver && 'outline-2 -outline-offset-2 outline-accent',
-        drag.isDragging && 'opacity-50',
+        over && 'outline-2 -outline-offset-2 outline-accent',
       )}
-      {...(renaming === entry.id ? {} : drag.listeners)}
-      onPointerDown={(event) => {
-        onPress(event, entry)
-        if (event.button === 0 && renaming !== entry.id) drag.listeners?.onPointerDown?.(event)
-      }}
+      onPointerDown={(event) => acts.press(event, entry, index)}
+      onPointerEnter={() => setUnder(true)}
+      onPointerLeave={() => setUnder(false)}
     >
       <KindGlyph type={entry.type} folder={entry.kind === 'folder'} />
       <span role="gridcell" className="flex min-w-0 items-center gap-2">
-        {renaming === entry.id ? (
-          <RenameField entry={entry} onEnd={onRenamed} />
+        {isRenamed ? (
+          <RenameField entry={entry} onEnd={acts.end} />
         ) : (
           <>
             <Link
@@ -337,20 +345,24 @@ function Row({
       <span className="text-right text-[14px] text-soft">{entry.head ? size(entry.head.size) : ''}</span>
       <span className="truncate text-[14px] text-soft">{entry.head ? moment(entry.head.at) : ''}</span>
       <span className="truncate text-[14px] text-soft">{entry.head?.author.name}</span>
-      {entry.head && (
+      {entry.head && (under || here) && (
         <a
           href={addressOf('bytes', { params: { versionId: entry.head.id } })}
           download
+          draggable={false}
           tabIndex={-1}
           aria-label={`Download ${entry.name}`}
-          className="grid size-8 place-items-center rounded-md opacity-0 hover:bg-wash focus:opacity-100 group-hover:opacity-100"
+          className={clsx(
+            'grid size-8 place-items-center rounded-md hover:bg-wash',
+            !under && 'opacity-0 focus:opacity-100',
+          )}
         >
           <Download size={16} />
         </a>
       )}
     </div>
   )
-}
+})
 
 /** The name in its row, without its ending, so that it cannot be broken by accident. */
 function RenameField({ entry, onEnd }: { entry: Entry; onEnd: () => void }) {

@@ -1,17 +1,7 @@
-import {
-  DndContext,
-  DragOverlay,
-  type Modifier,
-  PointerSensor,
-  pointerWithin,
-  useDroppable,
-  useSensor,
-  useSensors,
-} from '@dnd-kit/core'
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import clsx from 'clsx'
 import { ChevronRight, FileText, FolderPlus, Inbox, Table2, Trash2, Upload, X } from 'lucide-react'
-import { useEffect, useState } from 'react'
+import { useEffect, useRef, useState } from 'react'
 import { useDropzone } from 'react-dropzone'
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router'
 import { toast } from 'sonner'
@@ -25,6 +15,7 @@ import { act } from './acts'
 import { type BroughtIn, send, toBringIn } from './bring-in'
 import { BroughtInList } from './brought-in-list'
 import { BulkRename } from './bulk-rename'
+import { chosenToDrag, useDrop, useDropped } from './dragging'
 import { EntryList } from './entry-list'
 import { MoveQuestion } from './move-question'
 import { NewFolder } from './new-folder'
@@ -36,6 +27,7 @@ export function Files({ removed = false }: { removed?: boolean }) {
   const { shareId, folderId } = useParams()
   const navigate = useNavigate()
   const shares = useQuery({ queryKey: ['shares'], queryFn: () => call('shares', {}) })
+  useMoves()
   const [query] = useSearchParams()
   useEffect(() => {
     if (!shareId && shares.data?.[0])
@@ -60,44 +52,39 @@ export function Files({ removed = false }: { removed?: boolean }) {
       </Blank>
     )
   return (
-    <Dragging shareId={shareId}>
-      <div className="flex h-full">
-        <nav className="flex w-60 shrink-0 flex-col overflow-auto border-r px-3 py-6" aria-label="Shares">
-          <h2 className="px-3 pb-2 text-[13px] text-soft">Shares</h2>
-          <ul className="flex-1">
-            {shares.data.map((share) => (
-              <ShareLink key={share.id} share={share} here={share.id === shareId} />
-            ))}
-          </ul>
-          {shareId && (
-            <Link
-              to={`/removed/${shareId}`}
-              aria-current={removed ? 'page' : undefined}
-              className={clsx(
-                'flex items-center gap-2.5 rounded-md px-3 py-2',
-                removed ? 'bg-wash font-semibold' : 'text-soft hover:bg-wash',
-              )}
-            >
-              <Trash2 size={17} aria-hidden />
-              Removed files
-            </Link>
-          )}
-        </nav>
-        {shareId && removed && <Removed />}
-        {shareId && !removed && <Folder key={`${shareId} ${folderId}`} shareId={shareId} folderId={folderId ?? null} />}
-      </div>
-    </Dragging>
+    <div className="flex h-full">
+      <nav className="flex w-60 shrink-0 flex-col overflow-auto border-r px-3 py-6" aria-label="Shares">
+        <h2 className="px-3 pb-2 text-[13px] text-soft">Shares</h2>
+        <ul className="flex-1">
+          {shares.data.map((share) => (
+            <ShareLink key={share.id} share={share} here={share.id === shareId} />
+          ))}
+        </ul>
+        {shareId && (
+          <Link
+            to={`/removed/${shareId}`}
+            aria-current={removed ? 'page' : undefined}
+            className={clsx(
+              'flex items-center gap-2.5 rounded-md px-3 py-2',
+              removed ? 'bg-wash font-semibold' : 'text-soft hover:bg-wash',
+            )}
+          >
+            <Trash2 size={17} aria-hidden />
+            Removed files
+          </Link>
+        )}
+      </nav>
+      {shareId && removed && <Removed />}
+      {shareId && !removed && <Folder key={`${shareId} ${folderId}`} shareId={shareId} folderId={folderId ?? null} />}
+    </div>
   )
 }
 
 function ShareLink({ share, here }: { share: Share; here: boolean }) {
-  const drop = useDroppable({
-    id: `share ${share.id}`,
-    disabled: share.role === 'view',
-    data: { shareId: share.id, folderId: null, name: share.name },
-  })
+  const element = useRef<HTMLLIElement>(null)
+  const over = useDrop(element, share.role === 'view' ? null : { shareId: share.id, folderId: null, name: share.name })
   return (
-    <li ref={drop.setNodeRef} className={clsx('rounded-md', drop.isOver && 'outline-2 outline-accent')}>
+    <li ref={element} className={clsx('rounded-md', over && 'outline-2 outline-accent')}>
       <Link
         to={`/files/${share.id}`}
         aria-current={here ? 'page' : undefined}
@@ -114,59 +101,17 @@ function ShareLink({ share, here }: { share: Share; here: boolean }) {
   )
 }
 
-/** What is being dragged; the list says what else is chosen. */
-const dragged: { chosen: ReadonlyMap<string, Entry>; done: () => void } = { chosen: new Map(), done: () => {} }
-
-/** What is carried hangs at the pointer, not where its row was. */
-const atPointer: Modifier = ({ activatorEvent, draggingNodeRect, transform }) =>
-  draggingNodeRect && activatorEvent instanceof PointerEvent
-    ? {
-        ...transform,
-        x: transform.x + activatorEvent.clientX - draggingNodeRect.left + 12,
-        y: transform.y + activatorEvent.clientY - draggingNodeRect.top + 8,
-      }
-    : transform
-
-/** Things are dragged to folders, to the way above and to other shares; where they go is told and can be undone. */
-function Dragging({ children }: { shareId: string | undefined; children: React.ReactNode }) {
+/** What was dropped is moved; where it went is told and can be undone. */
+function useMoves(): void {
   const client = useQueryClient()
-  const [carried, setCarried] = useState<Entry[]>([])
-  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }))
-  return (
-    <DndContext
-      sensors={sensors}
-      collisionDetection={pointerWithin}
-      onDragStart={({ active }) => {
-        const entry = active.data.current?.entry as Entry
-        setCarried(dragged.chosen.has(entry.id) ? [...dragged.chosen.values()] : [entry])
-      }}
-      onDragCancel={() => setCarried([])}
-      onDragEnd={({ over }) => {
-        const to = over?.data.current as { shareId: string; folderId: string | null; name: string } | undefined
-        const moving = carried.filter(
-          (entry) => entry.id !== to?.folderId && (entry.folderId !== to?.folderId || entry.shareId !== to?.shareId),
-        )
-        setCarried([])
-        if (!to || !moving.length) return
-        dragged.done()
-        void act(
-          client,
-          'move',
-          moving.map(({ id, name }) => ({ id, from: name, shareId: to.shareId, folderId: to.folderId })),
-          `${moving.length === 1 ? moving[0]!.name : count(moving.length, 'thing')} to ${to.name}:`,
-        ).then((problem) => problem && toast.error(problem.title))
-      }}
-    >
-      {children}
-      <DragOverlay dropAnimation={null} modifiers={[atPointer]}>
-        {carried.length > 0 && (
-          <div className="inline-block rounded-md border bg-paper px-3 py-2 font-mono text-[14px] shadow-slip">
-            {carried.length === 1 ? carried[0]!.name : count(carried.length, 'thing')}
-          </div>
-        )}
-      </DragOverlay>
-    </DndContext>
-  )
+  useDropped((entries, to) => {
+    void act(
+      client,
+      'move',
+      entries.map(({ id, name }) => ({ id, from: name, shareId: to.shareId, folderId: to.folderId })),
+      `${entries.length === 1 ? entries[0]!.name : count(entries.length, 'thing')} to ${to.name}:`,
+    ).then((problem) => problem && toast.error(problem.title))
+  })
 }
 
 function Folder({ shareId, folderId }: { shareId: string; folderId: string | null }) {
@@ -194,9 +139,10 @@ function Folder({ shareId, folderId }: { shareId: string; folderId: string | nul
     else setChosen(new Map())
   }
   useEffect(() => {
-    dragged.chosen = chosen
-    dragged.done = () => setChosen(new Map())
+    chosenToDrag.current = chosen
   }, [chosen])
+  // What was moved away is not here to be chosen any more.
+  useDropped(() => setChosen(new Map()))
   const mayEdit = place.data?.share.role !== 'view'
   const change = (key: string, part: Partial<BroughtIn>) =>
     setItems((all) => all.map((item) => (item.key === key ? { ...item, ...part } : item)))
@@ -391,14 +337,13 @@ function Trail({ place }: { place: Place }) {
 }
 
 function Step({ shareId, step }: { shareId: string; step: { id: string; name: string } }) {
-  const drop = useDroppable({
-    id: `step ${step.id || shareId}`,
-    data: { shareId, folderId: step.id || null, name: step.name },
-  })
+  const element = useRef<HTMLAnchorElement>(null)
+  const over = useDrop(element, { shareId, folderId: step.id || null, name: step.name })
   return (
     <Link
-      ref={drop.setNodeRef}
-      className={clsx('rounded font-normal text-soft hover:text-ink', drop.isOver && 'outline-2 outline-accent')}
+      ref={element}
+      draggable={false}
+      className={clsx('rounded font-normal text-soft hover:text-ink', over && 'outline-2 outline-accent')}
       to={`/files/${shareId}${step.id ? `/${step.id}` : ''}`}
     >
       <bdi>{step.name}</bdi>

@@ -2,7 +2,8 @@ import { type UseQueryResult, useQueries, useQueryClient } from '@tanstack/react
 import type { Entry, Place } from '../../core/contract'
 import { call } from '../app/call'
 
-const stretch = 200
+/** Rows that are fetched together. */
+export const stretch = 200
 
 export interface Listed {
   first: UseQueryResult<Place>
