@@ -348,6 +348,20 @@ const timed = async (run: () => Promise<unknown>) => {
   return performance.now() - begun
 }
 
+/** Writes the plans of one search, as PostgreSQL carried them out, for docs/naming.md. */
+async function showPlans(database: DataSource, person: string): Promise<void> {
+  const runner = database.createQueryRunner()
+  const connection: pg.ClientBase = await runner.connect()
+  connection.on('notice', ({ message }) => process.stderr.write(`${message?.replace(/\[[^\]]{200,}\]/g, '[…]')}\n`))
+  await runner.query(`load 'auto_explain'`)
+  for (const setting of ['log_min_duration = 0', 'log_analyze = on', 'log_buffers = on'])
+    await runner.query(`set auto_explain.${setting}`)
+  await runner.query('set client_min_messages = log')
+  await findFiles(runner.manager, person, { q: 'paddels lk07 inspection', facets: ['year:2024'] })
+  await runner.query('set client_min_messages = warning')
+  await runner.release()
+}
+
 async function searching(files: number, label: string): Promise<number> {
   const { database, person, keys } = await filled(files)
   const times: number[] = []
@@ -376,6 +390,7 @@ async function searching(files: number, label: string): Promise<number> {
     process.stderr.write(`median ${median(times).toFixed(1)} ms\n`)
     for (const [index, time] of times.entries())
       if (time > p95(times)) process.stderr.write(`${time.toFixed(1)} ms ${JSON.stringify(queries[index])}\n`)
+    await showPlans(database, person)
   }
   await database.destroy()
   return p95(times)

@@ -97,6 +97,22 @@ await run(async () => {
     await ida.getByRole('form', { name: 'Filing slip' }).getByText('Balance-beam').waitFor()
     await shoot(ida, 'filing-slip')
 
+    const priya = await open('Priya Nandakumar')
+    await priya.goto(`${url}/names`)
+    await priya
+      .getByRole('navigation', { name: 'Shares' })
+      .getByRole('link', { name: 'Waterways' })
+      .click()
+    await priya.getByRole('button', { name: 'Change' }).click()
+    await priya.getByText('can be read back in one way only').waitFor()
+    await shoot(priya, 'convention')
+    await priya.getByRole('tab', { name: 'Audit' }).click()
+    await priya.locator('.js-plotly-plot').nth(1).waitFor()
+    await shoot(priya, 'audit')
+    await priya.goto(`${url}/find?q=gate+paddles`)
+    await priya.getByRole('option').nth(3).waitFor()
+    await shoot(priya, 'find')
+
     const ben = await open('Ben Marlowe')
     await ben
       .getByRole('link', { name: /Budget/ })
