@@ -99,10 +99,7 @@ await run(async () => {
 
     const priya = await open('Priya Nandakumar')
     await priya.goto(`${url}/names`)
-    await priya
-      .getByRole('navigation', { name: 'Shares' })
-      .getByRole('link', { name: 'Waterways' })
-      .click()
+    await priya.getByRole('navigation', { name: 'Shares' }).getByRole('link', { name: 'Waterways' }).click()
     await priya.getByRole('button', { name: 'Change' }).click()
     await priya.getByText('can be read back in one way only').waitFor()
     await shoot(priya, 'convention')

@@ -17,7 +17,16 @@ import {
   signOut,
 } from './accounts/service'
 import { demoAccounts } from './demo/people'
-import { draftById, draftsOf, endDraft, heartbeat, takePoint } from './drafts/service'
+import {
+  activityFor,
+  askForPoint,
+  draftById,
+  draftsOf,
+  endDraft,
+  heartbeat,
+  noteSafeCopy,
+  takePoint,
+} from './drafts/service'
 import type { Newsroom } from './events/service'
 import { performAct, removedFrom, undoAct } from './files/acts'
 import { auditMaterial, namesIn, recentPlaces } from './files/places'
@@ -267,6 +276,9 @@ export function makeApp({ database, newsroom, log, demo, largestFile, pages, ver
   mount('point', ({ person, params, body }) =>
     takePoint(database, person.id, sameDraft(params.draftId, body.heartbeat), body.records),
   )
+  mount('askForPoint', ({ person, params }) => askForPoint(database.manager, person.id, params.draftId))
+  mount('noteSafeCopy', ({ person, params }) => noteSafeCopy(database.manager, person.id, params.draftId))
+  mount('activity', ({ person }) => activityFor(database.manager, person.id))
   mount('endDraft', ({ person, params, body }) =>
     database.transaction((manager) =>
       endDraft(

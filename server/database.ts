@@ -6,6 +6,7 @@ import { First1764000000000 } from './migrations/1764000000000-first'
 import { NextVersion1764100000000 } from './migrations/1764100000000-next-version'
 import { NamesAndPlaces1764200000000 } from './migrations/1764200000000-names-and-places'
 import { Search1764300000000 } from './migrations/1764300000000-search'
+import { Rescue1764400000000 } from './migrations/1764400000000-rescue'
 import { ControlledListRow, ConventionRow, ConventionVersionRow } from './naming/entity'
 import { MembershipRow, ShareRow } from './shares/entity'
 import { ContentBlockRow, ContentRow, VersionRow } from './versions/entity'
@@ -39,7 +40,13 @@ export async function openDatabase(url: string): Promise<DataSource> {
       ConventionRow,
       ConventionVersionRow,
     ],
-    migrations: [First1764000000000, NextVersion1764100000000, NamesAndPlaces1764200000000, Search1764300000000],
+    migrations: [
+      First1764000000000,
+      NextVersion1764100000000,
+      NamesAndPlaces1764200000000,
+      Search1764300000000,
+      Rescue1764400000000,
+    ],
     poolSize: 12,
     connectTimeoutMS: 5000,
     // An idle connection that the server closed is dropped; the next request opens another.

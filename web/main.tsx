@@ -13,6 +13,7 @@ import { DraftRoute, FileRoute, NewRoute } from './editor/routes'
 import { Files } from './files/files'
 import { Find } from './find/find'
 import { Names } from './names/names'
+import { InsideView } from './rescue/inside-view'
 import { Rescue } from './rescue/rescue'
 import { SettingsView } from './settings/settings'
 
@@ -42,6 +43,7 @@ const router = createBrowserRouter([
       { path: '/names/:shareId', element: <Names /> },
       { path: '/names/:shareId/:tab', element: <Names /> },
       { path: '/rescue', element: <Rescue /> },
+      { path: '/rescue/:draftId', element: <InsideView /> },
       { path: '/settings', element: <SettingsView /> },
       { path: '/new/:kind', element: <NewRoute /> },
       { path: '/open/:fileId', element: <FileRoute /> },

@@ -1,7 +1,7 @@
 // Every request Jaula answers, once: the server mounts these, the pages call these, and
 // the OpenAPI description is made from these.
 import { z } from 'zod'
-import { Draft, DraftContent, DraftEnd, Heartbeat, NewPoint, PointTaken } from './drafts'
+import { Activity, Draft, DraftContent, DraftEnd, Heartbeat, NewPoint, PointTaken } from './drafts'
 import {
   ActResult,
   AuditMaterial,
@@ -252,7 +252,7 @@ export const api = define({
   drafts: {
     method: 'GET',
     path: '/api/drafts',
-    summary: 'My drafts that are open, interrupted or closed unsaved',
+    summary: 'Drafts that are open, interrupted or closed unsaved: mine, and open ones in shares that I manage',
     answer: z.array(Draft),
   },
   draft: {
@@ -274,6 +274,23 @@ export const api = define({
     summary: 'Take a recovery point',
     body: NewPoint,
     answer: PointTaken,
+  },
+  askForPoint: {
+    method: 'POST',
+    path: '/api/drafts/:draftId/ask',
+    summary: 'Ask the device that has a draft open for a recovery point now',
+    answer: Draft,
+  },
+  noteSafeCopy: {
+    method: 'POST',
+    path: '/api/drafts/:draftId/safe-copy',
+    summary: 'Note that a safe copy of this work was saved',
+  },
+  activity: {
+    method: 'GET',
+    path: '/api/activity',
+    summary: "What was done with other people's unsaved work, for them and for the managers of its share",
+    answer: z.array(Activity),
   },
   endDraft: {
     method: 'POST',

@@ -33,6 +33,8 @@ const draftFacts = {
   baseVersionId: z.uuid().nullable(),
   /** The file it is saved in by now; null while it was never saved. */
   fileId: z.uuid().nullable(),
+  /** The file's version that the next save is based on; null while there is none. */
+  headVersionId: z.uuid().nullable().default(null),
   /** Records up to this one are in the file's newest version by this draft. */
   savedSeq: z.number().int(),
   /** The last record committed on the device. */
@@ -46,14 +48,22 @@ const draftFacts = {
 /** Sent every few seconds while a draft is open, so that a hung, a closed and a lost page can be told apart. */
 export const Heartbeat = z.object({
   ...draftFacts,
-  /** When the page (not only its worker) last answered. */
-  pageAnsweredAt: z.iso.datetime(),
+  /** For how long the page (not only its worker) has not answered, in milliseconds by the device's own clock. */
+  pageSilentMs: z.number().int().min(0).default(0),
+  /** What is on the device and in no recovery point. */
+  unsent: Beyond.optional(),
 })
 export type Heartbeat = z.infer<typeof Heartbeat>
 
 /** A recovery point: the records since the previous one. */
 export const NewPoint = z.object({ heartbeat: Heartbeat, records: z.array(JournalRecord).min(1) })
-export const PointTaken = z.object({ pointSeq: z.number().int(), at: z.iso.datetime() })
+export const PointTaken = z.object({
+  pointSeq: z.number().int(),
+  /** The server's time. */
+  at: z.iso.datetime(),
+  /** Somebody asks for a recovery point now. */
+  pointWanted: z.boolean(),
+})
 export type PointTaken = z.infer<typeof PointTaken>
 
 /**
@@ -75,10 +85,41 @@ export const Draft = z.object({
   keptUntil: z.iso.datetime().nullable(),
   /** Whether its device was heard from so lately that it must be taken to be open there. */
   heardFrom: z.boolean(),
+  /** answers: the page did. hangs: its worker answers and the page does not. silent: nothing was heard lately. */
+  page: z.enum(['answers', 'hangs', 'silent']),
+  /** The time of the last edit that is in a recovery point. */
+  pointEditAt: z.iso.datetime().nullable(),
+  /** What its device holds beyond the last recovery point, as it told last; null when it never told. */
+  unsent: Beyond.nullable(),
+  /** Whether it is mine; other people's are shown to the managers of their share. */
+  mine: z.boolean(),
+  /** Somebody asked for a recovery point that is not taken yet. */
+  pointWanted: z.boolean(),
 })
 export type Draft = z.infer<typeof Draft>
 
-export const DraftContent = z.object({ draft: Draft, records: z.array(JournalRecord) })
+export const DraftContent = z.object({
+  draft: Draft,
+  records: z.array(JournalRecord),
+  /** The recovery points, oldest first, each with the last record it holds. */
+  points: z.array(z.object({ toSeq: z.number().int(), at: z.iso.datetime() })),
+})
+
+export type DraftContent = z.infer<typeof DraftContent>
+
+/** Something done with other people's work, for them and for the managers to see. */
+export const Activity = z.object({
+  id: z.uuid(),
+  at: z.iso.datetime(),
+  /** Who did it. */
+  person: z.string(),
+  what: z.enum(['looked inside', 'asked for a point', 'saved a safe copy']),
+  /** Whose work it was. */
+  owner: z.string(),
+  name: z.string(),
+  share: z.string(),
+})
+export type Activity = z.infer<typeof Activity>
 
 export const DraftEnd = z.object({
   state: z.enum(['closed', 'let go', 'finished', 'open']),

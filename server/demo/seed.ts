@@ -403,14 +403,18 @@ async function interrupted(
       bornAt: new Date(begun).toISOString(),
       baseVersionId: head.version.id,
       fileId: head.file.id,
+      headVersionId: head.version.id,
       savedSeq: 0,
       journalSeq: records.length,
       lastEditAt: last,
       opening: 'Gate paddles at LK07',
       beyond,
-      pageAnsweredAt: last,
+      pageSilentMs: 0,
     },
     records,
   )
-  await database.query('update draft set answered_at = $2, point_at = $2 where id = $1', [draftId, last])
+  await database.query('update draft set answered_at = $2, page_answered_at = $2, point_at = $2 where id = $1', [
+    draftId,
+    last,
+  ])
 }

@@ -2,7 +2,17 @@
 // A point is the records since the one before it; together with the version that the draft is
 // based on they are the work, and the same replay as on the device rebuilds it.
 import type { DataSource, EntityManager } from 'typeorm'
-import type { Draft, DraftState, Heartbeat, JournalRecord, PointTaken } from '../../core/contract'
+import { uuidv7 } from 'uuidv7'
+import type {
+  Activity,
+  Draft,
+  DraftContent,
+  DraftState,
+  Heartbeat,
+  JournalRecord,
+  PointTaken,
+} from '../../core/contract'
+import { nothingBeyond } from '../../core/recovery/replay'
 import { announce } from '../events/service'
 import { versionById } from '../files/service'
 import { Refusal } from '../refusal'
@@ -26,16 +36,17 @@ export async function heartbeat(
   }
   const rows = await manager.query(
     `insert into draft (id, person_id, kind, device_id, device_name, born_at, base_version_id, file_id, saved_seq, journal_seq,
-                        last_edit_at, opening, beyond, state, answered_at, page_answered_at)
-     values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, now(), $15)
+                        last_edit_at, opening, beyond, state, answered_at, page_answered_at, unsent, head_version_id)
+     values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, now(), now() - make_interval(secs => $15::float8 / 1000), $16, $17)
      on conflict (id) do update set
        device_id = excluded.device_id, device_name = excluded.device_name,
        file_id = coalesce(excluded.file_id, draft.file_id),
        saved_seq = greatest(draft.saved_seq, excluded.saved_seq), journal_seq = greatest(draft.journal_seq, excluded.journal_seq),
        last_edit_at = excluded.last_edit_at, opening = excluded.opening, beyond = excluded.beyond,
-       state = excluded.state, answered_at = now(), page_answered_at = excluded.page_answered_at, kept_until = null
+       state = excluded.state, answered_at = now(), page_answered_at = excluded.page_answered_at, kept_until = null,
+       unsent = coalesce(excluded.unsent, draft.unsent), head_version_id = coalesce(excluded.head_version_id, draft.head_version_id)
      where draft.person_id = excluded.person_id
-     returning point_seq, now() as at`,
+     returning point_seq, now() as at, point_wanted_at is not null and journal_seq > point_seq as point_wanted`,
     [
       beat.id,
       personId,
@@ -51,11 +62,13 @@ export async function heartbeat(
       beat.opening,
       JSON.stringify(beat.beyond),
       state,
-      beat.pageAnsweredAt,
+      beat.pageSilentMs,
+      beat.unsent ? JSON.stringify(beat.unsent) : null,
+      beat.headVersionId,
     ],
   )
   if (rows.length === 0) throw new Refusal('not-found', 'This draft belongs to somebody else.')
-  return { pointSeq: rows[0].point_seq, at: rows[0].at.toISOString() }
+  return { pointSeq: rows[0].point_seq, at: rows[0].at.toISOString(), pointWanted: rows[0].point_wanted }
 }
 
 /**
@@ -86,18 +99,23 @@ export function takePoint(
         pointSeq,
         JSON.stringify(fresh),
       ])
-      await manager.query('update draft set point_seq = $2, point_at = clock_timestamp() where id = $1', [
-        beat.id,
-        pointSeq,
-      ])
+      await manager.query(
+        `update draft set point_seq = $2, point_at = clock_timestamp(), point_edit_at = to_timestamp($3::float8 / 1000), unsent = $4,
+           point_wanted_at = case when $2 >= journal_seq then null else point_wanted_at end
+         where id = $1`,
+        [beat.id, pointSeq, fresh.at(-1)!.at, pointSeq >= beat.journalSeq ? JSON.stringify(nothingBeyond) : null],
+      )
       await announce(manager, { about: 'draft', draftId: beat.id, personId })
     }
     const [taken] = await manager.query('select point_at, now() as now from draft where id = $1', [beat.id])
-    return { pointSeq, at: (taken.point_at ?? taken.now).toISOString() }
+    return { pointSeq, at: (taken.point_at ?? taken.now).toISOString(), pointWanted: false }
   })
 }
 
-const columns = `d.*, p.name as person_name, e.name as file_name, s.name as share_name,
+/** A page that has not answered its worker for this long hangs. */
+const hanging = '7 seconds'
+
+const columns = `d.*, p.name as person_name, d.answered_at - d.page_answered_at > interval '${hanging}' as hangs, e.name as file_name, s.name as share_name,
   d.state = 'open' and d.answered_at > now() - interval '${silence}' as heard_from,
   (with recursive up(name, folder_id, depth) as (
      select f.name, f.folder_id, 0 from entry f where f.id = e.folder_id
@@ -114,6 +132,7 @@ interface Columns {
   born_at: Date
   base_version_id: string | null
   file_id: string | null
+  head_version_id: string | null
   saved_seq: number
   journal_seq: number
   point_seq: number
@@ -131,11 +150,15 @@ interface Columns {
   page_answered_at: Date
   kept_until: Date | null
   heard_from: boolean
+  hangs: boolean
+  point_edit_at: Date | null
+  point_wanted_at: Date | null
+  unsent: Draft['beyond'] | null
 }
 const time = (value: Date) => value.toISOString()
 const timeOrNull = (value: Date | null) => value?.toISOString() ?? null
 
-function shown(row: Columns): Draft {
+function shown(row: Columns, personId: string): Draft {
   return {
     id: row.id,
     kind: row.kind,
@@ -144,6 +167,7 @@ function shown(row: Columns): Draft {
     bornAt: time(row.born_at),
     baseVersionId: row.base_version_id,
     fileId: row.file_id,
+    headVersionId: row.head_version_id,
     savedSeq: row.saved_seq,
     journalSeq: row.journal_seq,
     lastEditAt: timeOrNull(row.last_edit_at),
@@ -158,32 +182,96 @@ function shown(row: Columns): Draft {
     pageAnsweredAt: time(row.page_answered_at),
     keptUntil: timeOrNull(row.kept_until),
     heardFrom: row.heard_from,
+    page: !row.heard_from ? 'silent' : row.hangs ? 'hangs' : 'answers',
+    pointEditAt: timeOrNull(row.point_edit_at),
+    unsent: row.unsent,
+    mine: row.person_id === personId,
+    pointWanted: row.point_wanted_at !== null && row.journal_seq > row.point_seq,
   }
 }
 
-/** A person's drafts that hold or may hold unsaved work, the last edited first. */
+/** Files whose share this person manages: others' open work in them is shown to them. */
+const managed = `exists (select from entry f join membership m on m.share_id = f.share_id and m.role = 'manage' and m.person_id = $1
+  where f.id = d.file_id)`
+
+/**
+ * Drafts that hold or may hold unsaved work, the last edited first: a person's own, and open ones of
+ * other people in shares that this person manages.
+ */
 export async function draftsOf(manager: EntityManager, personId: string): Promise<Draft[]> {
   const rows = await manager.query(
-    `select ${columns} ${joins} where d.person_id = $1 and (d.kept_until is null or d.kept_until > now())
-       and (d.state = 'open' or (d.state in ('closed', 'let go') and d.journal_seq > d.saved_seq))
+    `select ${columns} ${joins} where (d.kept_until is null or d.kept_until > now())
+       and (d.person_id = $1 and (d.state = 'open' or (d.state in ('closed', 'let go') and d.journal_seq > d.saved_seq))
+         or d.person_id <> $1 and d.state = 'open' and d.journal_seq > d.saved_seq and ${managed})
      order by d.last_edit_at desc nulls last limit 200`,
     [personId],
   )
-  return rows.map(shown)
+  return rows.map((row: Columns) => shown(row, personId))
 }
 
-export async function draftById(
-  manager: EntityManager,
-  personId: string,
-  id: string,
-): Promise<{ draft: Draft; records: JournalRecord[] }> {
-  const [row] = await manager.query(`select ${columns} ${joins} where d.id = $1 and d.person_id = $2`, [id, personId])
+/** A draft that this person may see. @throws Refusal not-found, also for work that they may not see */
+async function visibleDraft(manager: EntityManager, personId: string, id: string): Promise<Draft> {
+  const [row] = await manager.query(`select ${columns} ${joins} where d.id = $2 and (d.person_id = $1 or ${managed})`, [
+    personId,
+    id,
+  ])
   if (!row) throw new Refusal('not-found', 'This work is not on shared storage.')
-  const points: { records: JournalRecord[] }[] = await manager.query(
-    'select records from recovery_point where draft_id = $1 order by from_seq',
+  return shown(row, personId)
+}
+
+/** A draft with the records of its recovery points. Looking into somebody else's is written to the activity log. */
+export async function draftById(manager: EntityManager, personId: string, id: string): Promise<DraftContent> {
+  const draft = await visibleDraft(manager, personId, id)
+  if (!draft.mine) await note(manager, personId, draft.id, 'looked inside')
+  const points: { records: JournalRecord[]; to_seq: number; at: Date }[] = await manager.query(
+    'select records, to_seq, at from recovery_point where draft_id = $1 order by from_seq',
     [id],
   )
-  return { draft: shown(row), records: points.flatMap((point) => point.records) }
+  return {
+    draft,
+    records: points.flatMap((point) => point.records),
+    points: points.map(({ to_seq, at }) => ({ toSeq: to_seq, at: time(at) })),
+  }
+}
+
+/** Asks the device that has a draft open for a recovery point; it hears of it with its next heartbeat. */
+export async function askForPoint(manager: EntityManager, personId: string, id: string): Promise<Draft> {
+  const draft = await visibleDraft(manager, personId, id)
+  if (!draft.heardFrom)
+    throw new Refusal(
+      'changed-meanwhile',
+      'The device that has this work was not heard from lately, so it cannot be asked.',
+    )
+  await manager.query('update draft set point_wanted_at = now() where id = $1', [id])
+  if (!draft.mine) await note(manager, personId, id, 'asked for a point')
+  return visibleDraft(manager, personId, id)
+}
+
+/** Notes that somebody saved a copy of other people's unsaved work. */
+export async function noteSafeCopy(manager: EntityManager, personId: string, id: string): Promise<void> {
+  const draft = await visibleDraft(manager, personId, id)
+  if (!draft.mine) await note(manager, personId, id, 'saved a safe copy')
+}
+
+/** One line for one thing done: looking again within ten minutes adds none. */
+async function note(manager: EntityManager, personId: string, draftId: string, what: Activity['what']): Promise<void> {
+  await manager.query(
+    `insert into activity (id, person_id, draft_id, what) select $1, $2, $3, $4
+     where not exists (select from activity where person_id = $2 and draft_id = $3 and what = $4 and at > now() - interval '10 minutes')`,
+    [uuidv7(), personId, draftId, what],
+  )
+}
+
+/** What was done with other people's unsaved work: one's own, what one did, and what happened in shares one manages. */
+export async function activityFor(manager: EntityManager, personId: string): Promise<Activity[]> {
+  const rows = await manager.query(
+    `select a.id, a.at, p.name as person, a.what, o.name as owner, coalesce(e.name, '') as name, coalesce(s.name, '') as share
+     from activity a join person p on p.id = a.person_id join draft d on d.id = a.draft_id join person o on o.id = d.person_id
+     left join entry e on e.id = d.file_id left join share s on s.id = e.share_id
+     where d.person_id = $1 or a.person_id = $1 or ${managed} order by a.at desc limit 100`,
+    [personId],
+  )
+  return rows.map((row: Activity & { at: Date }) => ({ ...row, at: time(row.at) }))
 }
 
 /** Closes a draft, lets it go (it is kept for some days all the same) or calls it back. */
@@ -202,5 +290,5 @@ export async function endDraft(
     [id, personId, state, keptDays],
   )
   await announce(manager, { about: 'draft', draftId: id, personId })
-  return (await draftById(manager, personId, id)).draft
+  return visibleDraft(manager, personId, id)
 }

@@ -18,6 +18,8 @@ export interface Opening {
   presets?: PartValues
   /** Where the template's convention holds: the name and the place begin there. */
   place?: ChosenPlace
+  /** The first record of the journal that could not be read. */
+  lostFrom?: number | null
   /** Unsaved work is being gone on with; where it came from. */
   recoveredFrom: 'device' | 'shared storage' | null
 }
@@ -156,6 +158,7 @@ export async function openDraft(
         records: gathered.from === 'device' ? null : gathered.records,
       },
     },
+    lostFrom: gathered.lostFrom,
     bytes: gathered.base,
     records: gathered.records,
     facts,

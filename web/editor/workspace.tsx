@@ -67,7 +67,7 @@ export function Workspace({
   const [limitsSeen, setLimitsSeen] = useState(false)
   const accepted = useRef(false)
   const [damaged, setDamaged] = useState<string | null>(null)
-  const [gap, setGap] = useState<number | null>(null)
+  const [gap, setGap] = useState<number | null>(opening.lostFrom ?? null)
   const [recovered, setRecovered] = useState(opening.recoveredFrom !== null)
   const [asking, setAsking] = useState<Asking>(null)
   const [versionsOpen, setVersionsOpen] = useState(false)

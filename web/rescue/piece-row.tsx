@@ -1,55 +1,76 @@
-import { useQueryClient } from '@tanstack/react-query'
+import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { formatDistanceStrict } from 'date-fns'
+import { useState } from 'react'
 import { Link, useNavigate } from 'react-router'
+import { toast } from 'sonner'
 import { unnamed } from '../../core/naming/propose'
-import { call, isAway } from '../app/call'
+import { call, isAway, Refused } from '../app/call'
 import { Button } from '../design/controls'
 import { KindGlyph, NameParts } from '../design/kind'
-import { moment } from '../design/words'
+import { clock, moment } from '../design/words'
 import { readDraft } from '../workers/journal-store'
+import { lookInside, saveAsNext } from './inside'
 import { beyondInWords, type Piece } from './pieces'
 import { setAside } from './set-aside'
 
-const states: Record<Piece['state'], string> = {
-  interrupted: 'Interrupted',
-  here: 'Open in another tab here',
-  elsewhere: 'Open on another device',
-  closed: 'Closed without saving',
-  'let go': 'Let go',
+/** What is in a piece beyond its last version, by its content; by what the journal counted until that is known. */
+function useSummary(piece: Piece, wanted: boolean): string {
+  const inside = useQuery({
+    queryKey: ['summary', piece.id, piece.seq],
+    enabled: wanted,
+    staleTime: Number.POSITIVE_INFINITY,
+    retry: false,
+    queryFn: async () => (await lookInside(piece.id))?.inside ?? null,
+  })
+  return inside.data && inside.data.kind !== 'damaged'
+    ? inside.data.summary
+    : `${beyondInWords(piece.beyond).replace(/^./, (letter) => letter.toUpperCase())}.`
 }
 
-/** One piece of work: what it is, how much is in it beyond the last version, and what can be done with it. */
+/** Lets a piece of work go, or takes that back; either way it is kept for its days. */
+export async function endPiece(id: string, state: 'let go' | 'closed'): Promise<void> {
+  const stored = await readDraft(id).catch(() => undefined)
+  if (stored) await setAside(stored, state)
+  await call('endDraft', { params: { draftId: id }, body: { state } }).catch((error) => {
+    if (!isAway(error) && !stored) throw error
+  })
+}
+
+/** One piece of work that nobody has open: what it is, how much is in it, and what can be done with it. */
 export function PieceRow({ piece, brief }: { piece: Piece; brief?: boolean }) {
   const client = useQueryClient()
   const navigate = useNavigate()
-  const live = piece.state === 'here' || piece.state === 'elsewhere'
+  const [busy, setBusy] = useState(false)
+  const summary = useSummary(piece, !brief)
   const end = async (state: 'let go' | 'closed') => {
-    const stored = await readDraft(piece.id).catch(() => undefined)
-    if (stored) await setAside(stored, state)
-    await call('endDraft', { params: { draftId: piece.id }, body: { state } }).catch((error) => {
-      if (!isAway(error) && !stored) throw error
-    })
+    await endPiece(piece.id, state)
+    await client.invalidateQueries({ queryKey: ['pieces'] })
+  }
+  const next = async () => {
+    setBusy(true)
+    try {
+      const { version } = await saveAsNext(piece.id)
+      toast(`${piece.name} is saved as version ${version.number}.`)
+    } catch (error) {
+      toast.error(error instanceof Refused ? error.problem.title : (error as Error).message)
+    }
+    setBusy(false)
     await client.invalidateQueries({ queryKey: ['pieces'] })
   }
   return (
     <li className="flex flex-wrap items-center gap-x-6 gap-y-2 border-b py-3 last:border-b-0" data-testid="piece">
       <KindGlyph type={piece.kind === 'document' ? 'docx' : 'xlsx'} size={20} />
-      <div className="min-w-0 flex-1">
-        <p className="truncate">
-          {piece.name ? (
-            <NameParts name={piece.name} className="font-mono font-medium" />
-          ) : (
-            <span className="font-medium italic">{unnamed(piece.kind, new Date(piece.bornAt))}</span>
-          )}
-        </p>
+      <div className="min-w-[320px] flex-1">
+        <Name piece={piece} />
         <p className="text-[14px] text-soft">
-          {piece.where.length > 0 && <span>In {piece.where.join(' / ')}. </span>}
-          {!brief && <span>{states[piece.state]}. </span>}
-          {live ? 'Last change' : 'Up to'} {piece.lastEditAt ? moment(piece.lastEditAt) : 'an unknown time'},{' '}
-          {piece.name ? 'beyond the last version' : 'never saved'}: {beyondInWords(piece.beyond)}.
+          {!brief && piece.state === 'let go' && 'Let go. '}
+          {!brief && piece.state === 'closed' && 'Closed without saving. '}
+          Up to {piece.lastEditAt ? moment(piece.lastEditAt) : 'an unknown time'},{' '}
+          {piece.name ? 'beyond the last version' : 'never saved'}: <span className="text-ink">{summary}</span>
         </p>
         {!brief && (
           <p className="text-[14px] text-soft">
-            {piece.opening && <span>Begins “{piece.opening.slice(0, 60)}”. </span>}
+            {!piece.name && piece.opening && <span>Begins “{piece.opening.slice(0, 60)}”. </span>}
             From{' '}
             {piece.from === 'device'
               ? 'this device’s journal'
@@ -58,33 +79,98 @@ export function PieceRow({ piece, brief }: { piece: Piece; brief?: boolean }) {
           </p>
         )}
       </div>
-      <div className="flex gap-2">
-        {piece.state === 'here' ? null : piece.state === 'elsewhere' ? null : (
+      <div className="flex flex-wrap gap-2">
+        {brief ? (
           <>
-            <Button look={brief ? 'plain' : 'main'} onClick={() => navigate(`/draft/${piece.id}`)}>
+            <Button onClick={() => navigate(`/draft/${piece.id}`)}>Go on with it</Button>
+            <Link to="/rescue" className="inline-flex h-8 items-center px-2 text-accent underline">
+              In Rescue
+            </Link>
+          </>
+        ) : (
+          <>
+            <Button onClick={() => navigate(`/rescue/${piece.id}`)}>Look inside</Button>
+            {piece.fileId && (
+              <Button disabled={busy} onClick={next}>
+                Save as the next version
+              </Button>
+            )}
+            <Button onClick={() => navigate(`/draft/${piece.id}?as=separate`)}>Keep as a separate file</Button>
+            {piece.state === 'let go' ? (
+              <Button look="quiet" onClick={() => end('closed')}>
+                Call it back
+              </Button>
+            ) : (
+              <Button look="quiet" onClick={() => end('let go')}>
+                Let it go
+              </Button>
+            )}
+            <Button look="main" onClick={() => navigate(`/draft/${piece.id}`)}>
               Go on with it
             </Button>
-            {!brief && (
-              <Button onClick={() => navigate(`/draft/${piece.id}?as=separate`)}>Keep as a separate file</Button>
-            )}
-            {!brief &&
-              (piece.state === 'let go' ? (
-                <Button look="quiet" onClick={() => end('closed')}>
-                  Call it back
-                </Button>
-              ) : (
-                <Button look="quiet" onClick={() => end('let go')}>
-                  Let it go
-                </Button>
-              ))}
           </>
         )}
-        {brief && (
-          <Link to="/rescue" className="inline-flex h-8 items-center px-2 text-accent underline">
-            In Rescue
-          </Link>
-        )}
       </div>
+    </li>
+  )
+}
+
+function Name({ piece }: { piece: Piece }) {
+  return (
+    <p className="truncate">
+      {piece.name ? (
+        <>
+          {piece.where.length > 0 && <span className="text-[14px] text-soft">{piece.where.join(' / ')} / </span>}
+          <NameParts name={piece.name} className="font-mono font-medium" />
+        </>
+      ) : (
+        <span className="font-medium italic">{unnamed(piece.kind, new Date(piece.bornAt))}</span>
+      )}
+    </p>
+  )
+}
+
+/** Work that a page has open right now, and what would be lost of it if that page or its device ended this second. */
+export function LiveRow({ piece }: { piece: Piece }) {
+  const navigate = useNavigate()
+  const { beyondPoint, lastEditAt } = piece
+  const span =
+    beyondPoint?.since && lastEditAt && lastEditAt > beyondPoint.since
+      ? formatDistanceStrict(new Date(lastEditAt), new Date(beyondPoint.since))
+      : null
+  const hangs = piece.page === 'hangs'
+  return (
+    <li
+      className={`flex flex-wrap items-center gap-x-6 gap-y-2 border-b py-3 last:border-b-0 ${hangs ? 'shadow-[inset_3px_0_0_var(--rust)] pl-4' : ''}`}
+      data-testid="live"
+    >
+      <KindGlyph type={piece.kind === 'document' ? 'docx' : 'xlsx'} size={20} />
+      <div className="min-w-[320px] flex-1">
+        <Name piece={piece} />
+        <p className="text-[14px] text-soft">
+          {piece.mine ? 'You' : piece.person}, on {piece.device}.{' '}
+          {hangs ? (
+            <strong className="font-medium text-rust">
+              The page does not answer any more; its journal still does.
+            </strong>
+          ) : piece.page === 'silent' ? (
+            'Whether the page answers is not known right now.'
+          ) : (
+            <>The page answers{piece.answeredAt && `, last at ${clock(Date.parse(piece.answeredAt))}`}.</>
+          )}{' '}
+          Journal up to {lastEditAt ? clock(Date.parse(lastEditAt)) : 'its beginning'}, recovery point{' '}
+          {piece.pointAt ? clock(Date.parse(piece.pointAt)) : 'not taken yet'}.
+        </p>
+        <p className="text-[14px] text-soft">
+          If it ended this second: nothing would be lost of what is in the journal
+          {beyondPoint
+            ? `; with its device, ${[span, beyondPoint.beyond && beyondInWords(beyondPoint.beyond)].filter(Boolean).join(', ') || 'what came after the last recovery point'}.`
+            : ', and nothing with its device either.'}
+        </p>
+      </div>
+      <Button look={hangs ? 'main' : 'plain'} onClick={() => navigate(`/rescue/${piece.id}`)}>
+        Look inside
+      </Button>
     </li>
   )
 }

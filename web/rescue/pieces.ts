@@ -23,6 +23,14 @@ export interface Piece {
   keptUntil: string | null
   answeredAt: string | null
   pointAt: string | null
+  /** The last record that is known of it. */
+  seq: number
+  fileId: string | null
+  person: string
+  mine: boolean
+  page: Draft['page']
+  /** What would be lost with the device; null when nothing is known to be. */
+  beyondPoint: { beyond: Beyond | null; since: string | null } | null
 }
 
 /** @returns the last edited first, and whether shared storage and this device's journal could be asked */
@@ -51,6 +59,9 @@ export async function listPieces(personId: string): Promise<{ pieces: Piece[]; c
     const unsaved = Math.max(draft.journalSeq, kept?.journalSeq ?? 0) > Math.max(draft.savedSeq, kept?.savedSeq ?? 0)
     const live = held.has(draft.id) ? 'here' : !ours && draft.heardFrom && draft.state === 'open' ? 'elsewhere' : null
     if (!unsaved && !live) continue
+    // Other people's interrupted work is theirs to find; while it is open their managers may help.
+    if (!draft.mine && !live) continue
+    const seq = Math.max(draft.journalSeq, kept?.journalSeq ?? 0)
     // Whichever got further tells what is in it.
     const newest = kept && kept.journalSeq >= draft.journalSeq ? kept : draft
     pieces.set(draft.id, {
@@ -62,6 +73,12 @@ export async function listPieces(personId: string): Promise<{ pieces: Piece[]; c
       opening: newest.opening,
       lastEditAt: newest.lastEditAt,
       beyond: newest.beyond,
+      seq,
+      fileId: draft.fileId,
+      person: draft.person.name,
+      mine: draft.mine,
+      page: draft.page,
+      beyondPoint: seq > draft.pointSeq ? { beyond: draft.unsent, since: draft.pointEditAt ?? draft.bornAt } : null,
       device: ours ? `${draft.deviceName} (this device)` : draft.deviceName,
       from: kept ? 'device' : 'shared storage',
       keptUntil: draft.keptUntil,
@@ -88,6 +105,13 @@ export async function listPieces(personId: string): Promise<{ pieces: Piece[]; c
       opening: draft.opening,
       lastEditAt: draft.lastEditAt,
       beyond: draft.beyond,
+      seq: draft.journalSeq,
+      fileId: draft.fileId,
+      person: '',
+      mine: true,
+      // Whether a page answers is known from shared storage only; without it nothing is claimed.
+      page: 'silent',
+      beyondPoint: draft.journalSeq > draft.pointSeq ? { beyond: draft.beyond, since: null } : null,
       device: `${deviceName()} (this device)`,
       from: 'device',
       keptUntil: draft.keptUntil,

@@ -1,7 +1,13 @@
-import { useQuery } from '@tanstack/react-query'
+import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { useState } from 'react'
+import { toast } from 'sonner'
+import type { Activity } from '../../core/contract'
+import { call, Refused } from '../app/call'
 import { useSession } from '../app/session'
 import { Blank, Button, Notice } from '../design/controls'
-import { PieceRow } from './piece-row'
+import { count, moment } from '../design/words'
+import { saveAsNext } from './inside'
+import { LiveRow, PieceRow } from './piece-row'
 import { listPieces, type Piece } from './pieces'
 
 export function usePieces() {
@@ -9,7 +15,7 @@ export function usePieces() {
   return useQuery({
     queryKey: ['pieces', person.id],
     queryFn: () => listPieces(person.id),
-    refetchInterval: 5000,
+    refetchInterval: 4000,
     staleTime: 0,
   })
 }
@@ -17,23 +23,7 @@ export function usePieces() {
 /** The screen for work that was interrupted, and for work that is open somewhere right now. */
 export function Rescue() {
   const { data, isPending, isError, refetch } = usePieces()
-  const part = (title: string, explanation: string, pieces: Piece[], empty: string) => (
-    <section className="mb-10" aria-label={title}>
-      <h2 className="text-[17px] font-semibold">{title}</h2>
-      <p className="mb-2 text-soft">{explanation}</p>
-      {pieces.length === 0 ? (
-        <p className="bars rounded-md border px-4 py-5">
-          <span className="bg-desk px-2">{empty}</span>
-        </p>
-      ) : (
-        <ul className="border-t">
-          {pieces.map((piece) => (
-            <PieceRow key={piece.id} piece={piece} />
-          ))}
-        </ul>
-      )}
-    </section>
-  )
+  const activity = useQuery({ queryKey: ['activity'], queryFn: () => call('activity', {}), refetchInterval: 30_000 })
   if (isPending) return <Blank title="Looking for work …" waiting />
   if (isError)
     return (
@@ -42,6 +32,11 @@ export function Rescue() {
       </Blank>
     )
   const of = (...states: Piece['state'][]) => data.pieces.filter((piece) => states.includes(piece.state))
+  const interrupted = of('interrupted')
+  const live = of('here', 'elsewhere')
+  // What hangs needs somebody first.
+  live.sort((a, b) => Number(b.page === 'hangs') - Number(a.page === 'hangs'))
+  const aside = of('closed', 'let go')
   return (
     <main className="h-full overflow-auto">
       {!data.device && (
@@ -52,27 +47,125 @@ export function Rescue() {
       {!data.complete && (
         <Notice tone="alarm">Shared storage does not answer, so only what this device keeps is listed here.</Notice>
       )}
-      <div className="mx-auto max-w-[1080px] px-8 py-8">
+      <div className="mx-auto max-w-[1120px] px-8 py-8">
         <h1 className="mb-6 text-[26px] font-semibold leading-8">Rescue</h1>
-        {part(
-          'Found after an interruption',
-          'Work that was cut off before it was saved. Nothing here is thrown away by going on.',
-          of('interrupted'),
-          'Nothing was interrupted.',
-        )}
-        {part(
-          'Open right now',
-          'Your work that has unsaved changes on a page that is open somewhere.',
-          of('here', 'elsewhere'),
-          'No unsaved work is open anywhere else.',
-        )}
-        {part(
-          'Set aside',
-          'Closed without saving, or let go. It is kept for 14 days.',
-          of('closed', 'let go'),
-          'Nothing was set aside.',
-        )}
+        <Part
+          title="Found after an interruption"
+          explanation="Work that was cut off before it was saved. Nothing here is thrown away by going on."
+          empty="Nothing was interrupted."
+          action={<SaveAllNext pieces={interrupted} />}
+        >
+          {interrupted.map((piece) => (
+            <PieceRow key={piece.id} piece={piece} />
+          ))}
+        </Part>
+        <Part
+          title="Open right now"
+          explanation="Unsaved work on pages that are open anywhere: yours, and others’ in shares that you manage."
+          empty="No unsaved work is open anywhere."
+        >
+          {live.map((piece) => (
+            <LiveRow key={piece.id} piece={piece} />
+          ))}
+        </Part>
+        <Part
+          title="Set aside"
+          explanation="Closed without saving, or let go. It is kept for its days."
+          empty="Nothing was set aside."
+        >
+          {aside.map((piece) => (
+            <PieceRow key={piece.id} piece={piece} />
+          ))}
+        </Part>
+        {!!activity.data?.length && <Looks activity={activity.data} />}
       </div>
     </main>
+  )
+}
+
+function Part({
+  title,
+  explanation,
+  empty,
+  action,
+  children,
+}: {
+  title: string
+  explanation: string
+  empty: string
+  action?: React.ReactNode
+  children: React.ReactNode[]
+}) {
+  return (
+    <section className="mb-10" aria-label={title}>
+      <div className="mb-2 flex items-end gap-4">
+        <div className="flex-1">
+          <h2 className="text-[17px] font-semibold">{title}</h2>
+          <p className="text-soft">{explanation}</p>
+        </div>
+        {action}
+      </div>
+      {children.length === 0 ? (
+        <p className="bars rounded-md border px-4 py-5">
+          <span className="bg-desk px-2">{empty}</span>
+        </p>
+      ) : (
+        <ul className="border-t">{children}</ul>
+      )}
+    </section>
+  )
+}
+
+/** Saves every interrupted piece that has a file, each as its file's next version, and says what came of each. */
+function SaveAllNext({ pieces }: { pieces: readonly Piece[] }) {
+  const client = useQueryClient()
+  const [busy, setBusy] = useState(false)
+  const going = pieces.filter(({ fileId }) => fileId)
+  if (going.length < 2) return null
+  const run = async () => {
+    setBusy(true)
+    for (const piece of going)
+      try {
+        const { version } = await saveAsNext(piece.id)
+        toast(`${piece.name} is saved as version ${version.number}.`)
+      } catch (error) {
+        toast.error(`${piece.name}: ${error instanceof Refused ? error.problem.title : (error as Error).message}`)
+      }
+    setBusy(false)
+    await client.invalidateQueries({ queryKey: ['pieces'] })
+  }
+  return (
+    <Button disabled={busy} onClick={run}>
+      {busy ? 'Saving …' : `Save all ${going.length} as next versions`}
+    </Button>
+  )
+}
+
+const did: Record<Activity['what'], string> = {
+  'looked inside': 'looked inside',
+  'asked for a point': 'asked for a recovery point of',
+  'saved a safe copy': 'saved a safe copy of',
+}
+
+/** Nobody looks into another's work unseen. */
+function Looks({ activity }: { activity: readonly Activity[] }) {
+  return (
+    <section aria-label="Who looked into whose work">
+      <h2 className="text-[17px] font-semibold">Who looked into whose work</h2>
+      <p className="mb-2 text-soft">
+        {count(activity.length, 'time')}, seen by whose work it is and by the managers of the share.
+      </p>
+      <ul className="border-t">
+        {activity.map((one) => (
+          <li key={one.id} className="grid grid-cols-[150px_minmax(0,1fr)] gap-4 border-b py-1.5 text-[14px]">
+            <span className="text-soft">{moment(one.at)}</span>
+            <span>
+              {one.person} {did[one.what]} {one.owner}’s work on <bdi className="font-mono">{one.name}</bdi>
+              {one.share && <span className="text-soft"> in {one.share}</span>}
+            </span>
+          </li>
+        ))}
+      </ul>
+    </section>
   )
 }

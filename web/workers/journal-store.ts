@@ -3,12 +3,13 @@
 import { type DBSchema, type IDBPDatabase, openDB } from 'idb'
 import { uuidv7 } from 'uuidv7'
 import type { JournalRecord } from '../../core/contract'
+import { type ReadJournal, readJournal, type StoredRecord, storedRecord } from '../../core/recovery/journal'
 import type { StoredDraft, StoredSave } from '../../core/recovery/protocol'
 
 interface Schema extends DBSchema {
   drafts: { key: string; value: StoredDraft }
   bases: { key: string; value: { draftId: string; bytes: Uint8Array } }
-  records: { key: [string, number]; value: JournalRecord & { draftId: string } }
+  records: { key: [string, number]; value: StoredRecord }
   saves: { key: string; value: StoredSave; indexes: { draftId: string } }
   device: { key: 'id'; value: string }
 }
@@ -44,7 +45,7 @@ export async function commitRecords(
   const database = await journalDatabase()
   const transaction = database.transaction(['drafts', 'bases', 'records'], 'readwrite', strict)
   if (base) void transaction.objectStore('bases').put({ draftId: draft.id, bytes: base })
-  for (const record of records) void transaction.objectStore('records').put({ draftId: draft.id, ...record })
+  for (const record of records) void transaction.objectStore('records').put(storedRecord(draft.id, record))
   void transaction.objectStore('drafts').put(draft)
   await transaction.done
 }
@@ -60,12 +61,26 @@ export async function forgetDraft(draftId: string): Promise<void> {
   void transaction.objectStore('drafts').delete(draftId)
   void transaction.objectStore('bases').delete(draftId)
   void transaction.objectStore('records').delete(recordsOf(draftId))
+  void transaction.objectStore('records').delete(recordsOf(asideOf(draftId)))
   await transaction.done
 }
 
-export async function readRecords(draftId: string, after = 0): Promise<JournalRecord[]> {
-  const rows = await (await journalDatabase()).getAll('records', recordsOf(draftId, after))
-  return rows.map(({ seq, at, edit }) => ({ seq, at, edit }))
+/** @param until the last record that the draft claims to have */
+export async function readRecords(draftId: string, after = 0, until?: number): Promise<ReadJournal> {
+  return readJournal(await (await journalDatabase()).getAll('records', recordsOf(draftId, after)), after, until)
+}
+
+const asideOf = (draftId: string) => `${draftId} set aside`
+/**
+ * Sets records after one aside, where they cannot be taken for what follows it: work goes on from
+ * there, and what could not be read stays until the draft is forgotten.
+ */
+export async function setRecordsAside(draftId: string, after: number): Promise<void> {
+  const transaction = (await journalDatabase()).transaction('records', 'readwrite', strict)
+  for (const row of await transaction.store.getAll(recordsOf(draftId, after)))
+    void transaction.store.put({ ...row, draftId: asideOf(draftId) })
+  void transaction.store.delete(recordsOf(draftId, after))
+  await transaction.done
 }
 
 export const readDraft = async (draftId: string): Promise<StoredDraft | undefined> =>

@@ -1,7 +1,7 @@
 // The journal worker. It outlives a page that hangs: what the page handed over is committed to
 // the device within a tenth of a second, recovery points and saves go to the server from here,
 // and each is reported to the page only when the thing that keeps it has confirmed it.
-import type { Heartbeat, JournalRecord } from '../../core/contract'
+import type { Heartbeat, JournalRecord, PointTaken } from '../../core/contract'
 import type { FromJournal, StoredDraft, StoredSave, ToJournal } from '../../core/recovery/protocol'
 import { countEdit, nothingBeyond } from '../../core/recovery/replay'
 import { call, isAway, Refused } from '../app/call'
@@ -17,6 +17,7 @@ import {
   readDraft,
   readRecords,
   readSaves,
+  setRecordsAside,
 } from './journal-store'
 
 /** Edits wait this long for others to share their commit. */
@@ -37,7 +38,8 @@ let current: OpenDraft | null = null
 let server: 'there' | 'away' | 'signed out' = 'there'
 /** Nobody is signed in: nothing is sent until somebody is. */
 let paused = false
-let pageAnsweredAt = Date.now()
+/** By the clock that never jumps. */
+let pageAnsweredAt = performance.now()
 let askedAt = 0
 
 /** The draft that this tab has open. */
@@ -93,7 +95,7 @@ scope.onmessage = ({ data }) => {
       void close(data.draftId, data.how)
       break
     case 'answer':
-      pageAnsweredAt = Date.now()
+      pageAnsweredAt = performance.now()
       break
     case 'try now':
       paused = false
@@ -112,8 +114,8 @@ async function open(draft: StoredDraft, base: Uint8Array | null, records: Journa
     opening: draft.opening,
     unsent: draft.journalSeq > draft.pointSeq ? null : [],
     committing: null,
-    pointAt: Date.now(),
-    beatAt: 0,
+    pointAt: performance.now(),
+    beatAt: Number.NEGATIVE_INFINITY,
     sending: false,
     release: () => {},
   }
@@ -137,6 +139,7 @@ async function prepare(opened: OpenDraft, records: JournalRecord[] | null): Prom
   if (current !== opened) return release()
   try {
     // Work that comes from elsewhere is committed here before anything is added to it.
+    if (draft.journalSeq > 0) await setRecordsAside(draft.id, draft.journalSeq)
     if (records) await commitRecords(opened.draft, records, opened.base)
     else if (draft.journalSeq > 0) await keepDraft(opened.draft)
     if (records || (await readDraft(draft.id))) opened.base = null
@@ -314,7 +317,12 @@ async function deliver(save: StoredSave): Promise<boolean> {
 
 // -- Recovery points and heartbeats ---------------------------------------------------------
 
-function heartbeatOf({ draft }: OpenDraft): Heartbeat {
+/** What is in no recovery point yet; unknown until the records were read from the device. */
+const unsentOf = ({ unsent }: OpenDraft) =>
+  unsent?.reduce((count, record) => countEdit(count, record.edit), nothingBeyond)
+
+function heartbeatOf(opened: OpenDraft): Heartbeat {
+  const { draft } = opened
   return {
     id: draft.id,
     kind: draft.kind,
@@ -323,12 +331,15 @@ function heartbeatOf({ draft }: OpenDraft): Heartbeat {
     bornAt: draft.bornAt,
     baseVersionId: draft.baseVersionId,
     fileId: draft.fileId,
+    headVersionId: draft.headVersionId,
     savedSeq: draft.savedSeq,
     journalSeq: draft.journalSeq,
     lastEditAt: draft.lastEditAt,
     opening: draft.opening,
     beyond: draft.beyond,
-    pageAnsweredAt: new Date(pageAnsweredAt).toISOString(),
+    // A page is asked every two seconds; what is younger than one question is no silence.
+    pageSilentMs: Math.max(0, Math.round(Math.min(performance.now() - pageAnsweredAt, 86_400_000))),
+    unsent: unsentOf(opened),
   }
 }
 
@@ -341,9 +352,9 @@ async function bringUpToDate(opened: OpenDraft, now: number): Promise<void> {
   opened.sending = true
   opened.beatAt = now
   try {
-    let taken: { pointSeq: number }
+    let taken: PointTaken
     if (pointDue) {
-      opened.unsent ??= await readRecords(opened.draft.id, opened.draft.pointSeq)
+      opened.unsent ??= (await readRecords(opened.draft.id, opened.draft.pointSeq)).records
       const records = opened.unsent.slice()
       taken = await call('point', {
         params: { draftId: opened.draft.id },
@@ -353,6 +364,8 @@ async function bringUpToDate(opened: OpenDraft, now: number): Promise<void> {
     } else taken = await call('heartbeat', { params: { draftId: opened.draft.id }, body: heartbeatOf(opened) })
     reached('there')
     if (current !== opened) return
+    // Whoever asks for a point waits for it.
+    if (taken.pointWanted) opened.pointAt = Number.NEGATIVE_INFINITY
     if (taken.pointSeq !== opened.draft.pointSeq) {
       // The server's word counts: it may also hold less than was thought.
       opened.unsent =
@@ -412,7 +425,8 @@ async function close(draftId: string, how: 'finished' | 'closed' | 'let go'): Pr
   say({ say: 'closed', draftId })
   if (opened.draft.journalSeq === 0) return
   try {
-    const unsent = how === 'finished' ? [] : (opened.unsent ?? (await readRecords(draftId, opened.draft.pointSeq)))
+    const unsent =
+      how === 'finished' ? [] : (opened.unsent ?? (await readRecords(draftId, opened.draft.pointSeq)).records)
     if (unsent.length)
       await call('point', { params: { draftId }, body: { heartbeat: heartbeatOf(opened), records: unsent } })
     await call('endDraft', { params: { draftId }, body: { state: how, heartbeat: heartbeatOf(opened) } })
@@ -430,7 +444,8 @@ void deviceId()
   })
 
 setInterval(() => {
-  const now = Date.now()
+  // Intervals by the clock that never jumps.
+  const now = performance.now()
   if (now - askedAt >= askPageEvery) {
     askedAt = now
     say({ say: 'do you answer' })

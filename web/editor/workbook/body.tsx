@@ -105,7 +105,15 @@ export function finishEntry(): void {
   if (line instanceof HTMLInputElement && 'entry' in line.dataset) line.blur()
 }
 
-function SheetView({ store, editable, slip }: { store: WorkbookStore; editable: boolean; slip?: React.ReactNode }) {
+export function SheetView({
+  store,
+  editable,
+  slip,
+}: {
+  store: WorkbookStore
+  editable: boolean
+  slip?: React.ReactNode
+}) {
   useSyncExternalStore(store.subscribe, store.snapshot)
   const grid = useRef<DataEditorRef>(null)
   const [chosen, setChosen] = useState(0)

@@ -1,0 +1,161 @@
+import type { Page } from '@playwright/test'
+import { expect, fileAs, paper, reach, signIn, test, untilJournaled, writeNew } from './office'
+
+const live = (page: Page, name: string) => page.getByTestId('live').filter({ hasText: name })
+
+test('a frozen page is told apart, looked into and rescued from a second browser; a manager may, and that is seen', async ({
+  page,
+  browser,
+  office,
+}) => {
+  test.setTimeout(150_000)
+  await signIn(page, office.url)
+  await writeNew(page, office.url, 'Levels at the weir.')
+  await page.keyboard.press('Control+s')
+  await fileAs(page, '2026-11-24_LK03_Survey_Frozen')
+  await paper(page).press('Control+End')
+  await page.keyboard.type(' Eleven centimetres below the mark.')
+  await expect(reach(page)).toContainText('is on this device')
+
+  const other = await (await browser.newContext()).newPage()
+  await signIn(other, office.url)
+  await other.goto(`${office.url}/rescue`)
+  await expect(live(other, 'Frozen')).toContainText('The page answers')
+  await expect(live(other, 'Frozen')).toContainText('with its device, ')
+  // The page never comes back from this; its journal worker goes on.
+  page
+    .evaluate(() => {
+      for (;;);
+    })
+    .catch(() => {})
+  await expect(live(other, 'Frozen')).toContainText('The page does not answer any more; its journal still does.', {
+    timeout: 30_000,
+  })
+  await live(other, 'Frozen').getByRole('button', { name: 'Look inside' }).click()
+  await expect(other.getByTestId('inside-summary')).toContainText('Its page does not answer')
+  await other.getByRole('button', { name: 'Take a recovery point now' }).click()
+  const work = other.getByRole('textbox', { name: 'This work' })
+  await expect(work.locator('ins')).toHaveText(/Eleven centimetres below the mark\./, { timeout: 30_000 })
+  await expect(other.getByTestId('inside-summary')).toContainText('5 words added')
+  await other.getByRole('button', { name: 'Save a safe copy' }).click()
+  await other.getByRole('textbox', { name: 'Name', exact: true }).fill('2026-11-24_LK03_Survey_Rescued')
+  await expect(other.getByTestId('safe-copy-path')).toContainText(/Office \/ 2026-11-24_LK03_Survey_Rescued\.docx/)
+  await other.getByRole('button', { name: 'Save the safe copy' }).click()
+  await expect(other.getByText(/The safe copy is Office \/ .*Survey_Rescued\.docx/)).toBeVisible()
+  await other.goto(`${office.url}/find?q=rescued`)
+  await other.getByRole('option').first().getByRole('link').first().click()
+  await expect(paper(other)).toHaveText('Levels at the weir. Eleven centimetres below the mark.')
+
+  // Ben may edit in this share and not manage it: others' work is not his to see. Priya manages it.
+  const ben = await (await browser.newContext()).newPage()
+  await signIn(ben, office.url, 'Ben Marlowe')
+  await ben.goto(`${office.url}/rescue`)
+  await expect(ben.getByRole('region', { name: 'Open right now' })).toBeVisible()
+  await expect(live(ben, 'Frozen')).toBeHidden()
+  const priya = await (await browser.newContext()).newPage()
+  await signIn(priya, office.url, 'Priya Nandakumar')
+  await priya.goto(`${office.url}/rescue`)
+  await expect(live(priya, 'Frozen')).toContainText('Ida Thornquist, on')
+  await live(priya, 'Frozen').getByRole('button', { name: 'Look inside' }).click()
+  await expect(priya.getByRole('textbox', { name: 'This work' })).toContainText('Eleven centimetres')
+  await other.goto(`${office.url}/rescue`)
+  await expect(other.getByRole('region', { name: 'Who looked into whose work' })).toContainText(
+    'Priya Nandakumar looked inside Ida Thornquist’s work on 2026-11-24_LK03_Survey_Frozen.docx',
+  )
+  for (const one of [other, ben, priya]) await one.context().close()
+})
+
+test('interrupted work is compared with its last version, recovery point by recovery point, and saved as the next one', async ({
+  page,
+  browser,
+  office,
+}) => {
+  test.setTimeout(120_000)
+  await signIn(page, office.url, 'Ben Marlowe')
+  await page.goto(`${office.url}/settings`)
+  await page.getByRole('button', { name: '5 seconds', exact: true }).click()
+  await writeNew(page, office.url, '# Weir\nHeld by three boards.')
+  await page.keyboard.press('Control+s')
+  await fileAs(page, 'Boards at the weir')
+  await paper(page).press('Control+End')
+  await page.keyboard.type(' The first is cracked.')
+  await expect(reach(page)).toContainText('on shared storage. Not in version 1 yet.', { timeout: 20_000 })
+  await page.keyboard.type(' The second is gone.')
+  await expect(reach(page))
+    .not.toContainText('Everything up to', { timeout: 100 })
+    .catch(() => {})
+  await expect
+    .poll(
+      async () =>
+        (
+          (await office.query(
+            "select count(*)::int as n from recovery_point p join draft d on d.id = p.draft_id join entry e on e.id = d.file_id where e.name = 'Boards at the weir.docx'",
+          )) as unknown as { n: number }[]
+        )[0]!.n,
+      { timeout: 20_000 },
+    )
+    .toBeGreaterThan(1)
+  await page.context().close()
+
+  const other = await (await browser.newContext()).newPage()
+  await signIn(other, office.url, 'Ben Marlowe')
+  await other.goto(`${office.url}/rescue`)
+  const piece = other
+    .getByRole('region', { name: 'Found after an interruption' })
+    .getByTestId('piece')
+    .filter({ hasText: 'Boards at the weir' })
+  await expect(piece).toContainText('8 words added in ‹Weir›.', { timeout: 40_000 })
+  await piece.getByRole('button', { name: 'Look inside' }).click()
+  const work = other.getByRole('textbox', { name: 'This work' })
+  await expect(work.locator('ins')).toHaveText('The first is cracked. The second is gone.')
+  await expect(other.getByRole('textbox', { name: 'The last version' })).toHaveText('WeirHeld by three boards.')
+  await other.keyboard.press('ArrowLeft')
+  await expect(work).not.toContainText('The second is gone.')
+  await other.keyboard.press('ArrowRight')
+  await expect(work).toContainText('The second is gone.')
+  await other.getByRole('button', { name: 'Save as the next version' }).click()
+  await expect(other.getByText('Saved as version 2.')).toBeVisible()
+  await expect(paper(other)).toHaveText('WeirHeld by three boards. The first is cracked. The second is gone.')
+  await other.goto(`${office.url}/rescue`)
+  await expect(other.getByRole('region', { name: 'Set aside' })).toBeVisible()
+  await expect(piece).toBeHidden()
+  await other.context().close()
+})
+
+test('a damaged record in the journal: everything before it is recovered, and the gap is told', async ({
+  page,
+  context,
+  office,
+}) => {
+  await signIn(page, office.url)
+  await writeNew(page, office.url, 'Before the harm ')
+  await untilJournaled(page, 'harm ')
+  await page.keyboard.type('AFTER')
+  await untilJournaled(page, 'AFTER')
+  const address = page.url().replace(/\?.*/, '')
+  await page.close()
+  const again = await context.newPage()
+  await again.goto(`${office.url}/rescue`)
+  await again.evaluate(
+    () =>
+      new Promise<void>((done) => {
+        const request = indexedDB.open('jaula')
+        request.onsuccess = () => {
+          const store = request.result.transaction('records', 'readwrite').objectStore('records')
+          const all = store.getAll()
+          all.onsuccess = () => {
+            const harmed = all.result.find((record) => JSON.stringify(record.edit).includes('"A"'))
+            store.put({ ...harmed, at: harmed.at + 1 }).onsuccess = () => done()
+          }
+        }
+      }),
+  )
+  await again.goto(address)
+  await expect(paper(again)).toHaveText('Before the harm ')
+  await expect(again.getByText(/The journal is damaged after change \d+/)).toBeVisible()
+  await paper(again).press('Control+End')
+  await again.keyboard.type('and on.')
+  await untilJournaled(again, 'and on.')
+  await again.reload()
+  await expect(paper(again)).toHaveText('Before the harm and on.')
+})

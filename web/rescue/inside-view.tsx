@@ -1,0 +1,272 @@
+// A piece of unsaved work, looked at without opening it: beside the last version, with what differs
+// marked, step by step through its recovery points. From here it is kept, from any tab or computer.
+import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { ArrowLeft, ChevronLeft, ChevronRight } from 'lucide-react'
+import { useEffect, useState } from 'react'
+import { Link, useNavigate, useParams } from 'react-router'
+import { toast } from 'sonner'
+import { entryOf } from '../../core/content/entry'
+import { columnName } from '../../core/content/workbook'
+import { unnamed } from '../../core/naming/propose'
+import { call, isAway, Refused } from '../app/call'
+import { useSession } from '../app/session'
+import { Blank, Button, IconButton } from '../design/controls'
+import { KindGlyph, NameText } from '../design/kind'
+import { clock } from '../design/words'
+import { SheetView } from '../editor/workbook/body'
+import { WorkbookStore } from '../editor/workbook/store'
+import { bytesOf, type Looked, lookInside, saveAsNext } from './inside'
+import { MarkedDocument } from './marked-document'
+import { SafeCopy } from './safe-copy'
+
+export function InsideView() {
+  const { draftId } = useParams()
+  const client = useQueryClient()
+  const navigate = useNavigate()
+  const { person } = useSession()
+  /** The last record that is looked at; null follows the newest. */
+  const [until, setUntil] = useState<number | null>(null)
+  const [copying, setCopying] = useState(false)
+  const [busy, setBusy] = useState(false)
+  const looked = useQuery({
+    queryKey: ['inside', draftId, until],
+    queryFn: () => lookInside(draftId!, until ?? undefined),
+    placeholderData: (before) => before,
+    refetchInterval: 5000,
+    retry: false,
+  })
+  const content = useQuery({
+    queryKey: ['draft', draftId],
+    queryFn: () => call('draft', { params: { draftId: draftId! } }, { timeout: 8000 }),
+    refetchInterval: 2500,
+    retry: false,
+  })
+  const points = content.data?.points ?? []
+  const draft = content.data?.draft ?? looked.data?.gathered.remote ?? null
+  const newest = looked.data?.gathered.records.length ?? 0
+  // Moments to step through: each recovery point, then what the device has beyond the last one.
+  const moments = [
+    ...points.map(({ toSeq, at }) => ({ seq: toSeq, label: `Recovery point of ${clock(Date.parse(at))}` })),
+    ...(looked.data && newest > (points.at(-1)?.toSeq ?? 0)
+      ? [{ seq: newest, label: 'This device’s journal, to its end' }]
+      : []),
+  ]
+  const at = until === null ? moments.length - 1 : moments.findIndex(({ seq }) => seq === until)
+  const step = (by: number) => {
+    const to = Math.max(0, Math.min(moments.length - 1, at + by))
+    setUntil(to === moments.length - 1 ? null : (moments[to]?.seq ?? null))
+  }
+  useEffect(() => {
+    const press = (event: KeyboardEvent) => {
+      if (event.target instanceof HTMLInputElement || document.querySelector('[role=dialog], form')) return
+      if (event.key === 'ArrowLeft') step(-1)
+      if (event.key === 'ArrowRight') step(1)
+    }
+    window.addEventListener('keydown', press)
+    return () => window.removeEventListener('keydown', press)
+  })
+  if (looked.isPending) return <Blank title="Looking inside …" waiting />
+  if (looked.isError || !looked.data)
+    return (
+      <Blank
+        title={
+          looked.error && isAway(looked.error)
+            ? 'Shared storage does not answer right now'
+            : 'This work is not known here'
+        }
+      >
+        <p>It may have been saved or let go meanwhile.</p>
+        <Button look="main" className="mt-3" onClick={() => looked.refetch()}>
+          Try again
+        </Button>
+      </Blank>
+    )
+  const { gathered, inside } = looked.data
+  const name = gathered.remote?.file?.name ?? gathered.stored?.fileName ?? null
+  const mine = draft?.mine ?? true
+  const live = draft?.heardFrom ?? false
+  const next = async () => {
+    setBusy(true)
+    try {
+      const { version } = await saveAsNext(draftId!)
+      toast(`Saved as version ${version.number}.`)
+      await client.invalidateQueries({ queryKey: ['pieces', person.id] })
+      void navigate(`/open/${version.fileId}`)
+    } catch (error) {
+      toast.error(error instanceof Refused ? error.problem.title : (error as Error).message)
+      setBusy(false)
+    }
+  }
+  const ask = async () => {
+    try {
+      await call('askForPoint', { params: { draftId: draftId! } })
+      toast('Asked. Its device takes a recovery point with its next sign of life, within some seconds.')
+      await content.refetch()
+    } catch (error) {
+      toast.error(error instanceof Refused ? error.problem.title : 'It could not be asked.')
+    }
+  }
+  return (
+    <main className="flex h-full flex-col">
+      <div className="flex flex-wrap items-start gap-x-6 gap-y-3 border-b bg-paper px-6 py-3">
+        <Link
+          to="/rescue"
+          aria-label="Back to Rescue"
+          className="grid size-9 place-items-center rounded-md hover:bg-wash"
+        >
+          <ArrowLeft size={18} />
+        </Link>
+        <div className="min-w-0 flex-1">
+          <h1 className="flex items-center gap-2 text-[16px] font-medium">
+            <KindGlyph type={gathered.kind === 'document' ? 'docx' : 'xlsx'} />
+            {name ? <NameText name={name} /> : <em>{unnamed(gathered.kind, new Date(gathered.bornAt))}</em>}
+          </h1>
+          <p className="text-[14px] text-soft" data-testid="inside-summary">
+            {mine ? 'Your unsaved work' : `Unsaved work of ${draft?.person.name}`}
+            {draft && `, on ${draft.deviceName}`}. {inside.kind !== 'damaged' && inside.summary}
+            {live && draft?.page === 'hangs' && ' Its page does not answer; its journal does.'}
+          </p>
+        </div>
+        <div className="flex flex-wrap gap-2">
+          {live && (
+            <Button onClick={ask} disabled={draft?.pointWanted}>
+              {draft?.pointWanted ? 'Waiting for its recovery point …' : 'Take a recovery point now'}
+            </Button>
+          )}
+          <Button look={live ? 'main' : 'plain'} onClick={() => setCopying(true)}>
+            Save a safe copy
+          </Button>
+          {mine && !live && (
+            <>
+              {gathered.fileId && until === null && (
+                <Button disabled={busy} onClick={next}>
+                  Save as the next version
+                </Button>
+              )}
+              <Button look="main" onClick={() => navigate(`/draft/${draftId}`)}>
+                Go on with it
+              </Button>
+            </>
+          )}
+        </div>
+      </div>
+      {moments.length > 0 && (
+        <div className="flex items-center gap-3 border-b px-6 py-1.5 text-[14px]" role="group" aria-label="Moments">
+          <IconButton label="Earlier" keys="←" className="size-7" disabled={at <= 0} onClick={() => step(-1)}>
+            <ChevronLeft />
+          </IconButton>
+          <span className="relative h-4 w-72" aria-hidden>
+            <span className="absolute inset-x-0 top-1/2 border-t" />
+            {moments.map(({ seq }, index) => (
+              <span
+                key={seq}
+                className={`absolute top-0 h-4 w-[3px] rounded-sm ${index === at ? 'bg-accent' : 'bg-rule-strong'}`}
+                style={{ left: `${moments.length === 1 ? 100 : (index / (moments.length - 1)) * 99}%` }}
+              />
+            ))}
+          </span>
+          <IconButton
+            label="Later"
+            keys="→"
+            className="size-7"
+            disabled={at >= moments.length - 1}
+            onClick={() => step(1)}
+          >
+            <ChevronRight />
+          </IconButton>
+          <span role="status">
+            {moments[at]?.label}
+            {moments.length > 1 && `, ${at + 1} of ${moments.length}`}
+          </span>
+        </div>
+      )}
+      {inside.kind === 'damaged' ? (
+        <Blank title="What it is based on cannot be read">{inside.reason}</Blank>
+      ) : inside.kind === 'document' ? (
+        <div className="grid min-h-0 flex-1 grid-cols-2">
+          <Side title={inside.before ? 'The last version' : 'It was never saved'}>
+            {inside.before !== null && (
+              <MarkedDocument
+                json={inside.before}
+                marked={inside.changes.removed}
+                look="removed"
+                label="The last version"
+              />
+            )}
+          </Side>
+          <Side title="This work" border>
+            <MarkedDocument json={inside.now} marked={inside.changes.added} look="added" label="This work" />
+          </Side>
+        </div>
+      ) : (
+        <Spreadsheet key={`${draftId} ${until ?? gathered.records.length}`} looked={looked.data} until={until} />
+      )}
+      {copying && (
+        <SafeCopy
+          gathered={gathered}
+          name={name}
+          bytes={() => bytesOf(gathered, until ?? undefined)}
+          onClose={() => setCopying(false)}
+        />
+      )}
+    </main>
+  )
+}
+
+function Side({ title, border, children }: { title: string; border?: boolean; children: React.ReactNode }) {
+  return (
+    <section aria-label={title} className={`min-h-0 overflow-auto pb-10 ${border ? 'border-l' : ''}`}>
+      <h2 className="sticky top-0 z-10 bg-desk px-6 py-2 text-[13px] text-soft">{title}</h2>
+      <div className="px-6">{children}</div>
+    </section>
+  )
+}
+
+/** The sheet as it is in the draft, and beside it each cell that differs, before and now. */
+function Spreadsheet({ looked: { gathered, inside }, until }: { looked: Looked; until: number | null }) {
+  const [store, setStore] = useState<WorkbookStore | null>(null)
+  useEffect(() => {
+    const opened = new WorkbookStore(null)
+    void opened
+      .open(gathered.base?.slice() ?? null, until === null ? gathered.records : gathered.records.slice(0, until))
+      .then(() => setStore(opened))
+    return () => opened.close()
+  }, [])
+  if (inside.kind !== 'spreadsheet') return null
+  const { listed, cells } = inside.changes
+  return (
+    <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_400px]">
+      <div className="flex min-h-0 min-w-0 flex-col" data-testid="sheet-inside">
+        {store ? <SheetView store={store} editable={false} /> : <Blank title="Opening …" waiting />}
+      </div>
+      <section className="min-h-0 overflow-auto border-l" aria-label="Cells that differ">
+        <table className="w-full text-[13px]">
+          <thead className="sticky top-0 bg-desk text-left text-soft">
+            <tr>
+              <th className="px-4 py-2 font-normal">Cell</th>
+              <th className="px-2 py-2 font-normal">Last version</th>
+              <th className="px-2 py-2 font-normal">This work</th>
+            </tr>
+          </thead>
+          <tbody className="font-mono">
+            {listed.map(({ sheet, row, column, before, now }) => (
+              <tr key={`${sheet} ${row} ${column}`} className="border-t align-top">
+                <td className="whitespace-nowrap px-4 py-1">
+                  {columnName(column)}
+                  {row + 1}
+                  <span className="block font-sans text-[12px] text-soft">{sheet}</span>
+                </td>
+                <td className="px-2 py-1">{before && <del className="marked-removed">{entryOf(before)}</del>}</td>
+                <td className="px-2 py-1">{now && <ins className="marked-added">{entryOf(now)}</ins>}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+        {cells > listed.length && (
+          <p className="px-4 py-2 text-[13px] text-soft">and {(cells - listed.length).toLocaleString('en')} more</p>
+        )}
+        {cells === 0 && <p className="px-4 py-2 text-[14px] text-soft">No cell differs from the last version.</p>}
+      </section>
+    </div>
+  )
+}

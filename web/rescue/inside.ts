@@ -1,0 +1,68 @@
+// What is inside a piece of unsaved work, from wherever it can be had, and the acts that keep it.
+import { uuidv7 } from 'uuidv7'
+import type { Saved } from '../../core/contract'
+import { call } from '../app/call'
+import { WorkbookStore } from '../editor/workbook/store'
+import { codec } from '../workers/codec'
+import { compareWork } from '../workers/compare'
+import type { Inside } from '../workers/compare.worker'
+import { forgetDraft, heldDrafts } from '../workers/journal-store'
+import { type Gathered, gatherDraft } from './gather'
+
+export interface Looked {
+  gathered: Gathered
+  inside: Inside
+}
+
+/** The version that the work goes on from: what it was saved as last, or what it began from. */
+export const lastVersionOf = (gathered: Gathered): string | null =>
+  gathered.stored?.headVersionId ?? gathered.remote?.headVersionId ?? gathered.baseVersionId
+
+/** @param until the last record to look at; all of them when absent */
+export async function lookInside(draftId: string, until?: number): Promise<Looked | null> {
+  const gathered = await gatherDraft(draftId)
+  if (!gathered) return null
+  const records = until === undefined ? gathered.records : gathered.records.slice(0, until)
+  const versionId = lastVersionOf(gathered)
+  const version =
+    versionId === null
+      ? null
+      : versionId === gathered.baseVersionId && gathered.base
+        ? gathered.base
+        : await call('bytes', { params: { versionId } })
+  return { gathered, inside: await compareWork().inside(gathered.kind, gathered.base, records, version) }
+}
+
+/** The bytes of a piece of work as a file of its type. */
+export async function bytesOf({ kind, base, records }: Gathered, until?: number): Promise<Uint8Array> {
+  const wanted = until === undefined ? records : records.slice(0, until)
+  if (kind === 'document') {
+    const read = await codec().readDocument(base, wanted)
+    if ('damaged' in read) throw new Error(read.damaged)
+    return codec().writeDocument(read.opened.json)
+  }
+  // The store computes the formulas' results, which belong into the file.
+  const store = new WorkbookStore(null)
+  try {
+    const read = await store.open(base?.slice() ?? null, wanted)
+    if ('damaged' in read) throw new Error(read.damaged)
+    return await store.encode()
+  } finally {
+    store.close()
+  }
+}
+
+/** Saves interrupted work as the next version of its file, whole. @throws Refused when the file has a newer version */
+export async function saveAsNext(draftId: string): Promise<Saved> {
+  const gathered = await gatherDraft(draftId)
+  const baseId = gathered && lastVersionOf(gathered)
+  if (!gathered?.fileId || !baseId) throw new Error('This work has no file yet. Keep it as a separate file.')
+  const saved = await call('nextVersion', {
+    params: { fileId: gathered.fileId },
+    query: { key: uuidv7(), baseId, draftId, draftSeq: gathered.records.length },
+    bytes: await bytesOf(gathered),
+  })
+  await call('endDraft', { params: { draftId }, body: { state: 'finished' } }).catch(() => {})
+  if (!(await heldDrafts()).has(draftId)) await forgetDraft(draftId)
+  return saved
+}

@@ -1,0 +1,41 @@
+import { EditorState, Plugin } from 'prosemirror-state'
+import { Decoration, DecorationSet, EditorView } from 'prosemirror-view'
+import { useEffect, useRef } from 'react'
+import type { Stretch } from '../../core/compare/document'
+import { documentFromJSON, documentSchema } from '../../core/content/document'
+
+/** A document that is only looked at, with stretches of it marked. */
+export function MarkedDocument({
+  json,
+  marked,
+  look,
+  label,
+}: {
+  json: unknown
+  marked: readonly Stretch[]
+  look: 'added' | 'removed'
+  label: string
+}) {
+  const host = useRef<HTMLDivElement>(null)
+  useEffect(() => {
+    const doc = documentFromJSON(json)
+    const marks = DecorationSet.create(
+      doc,
+      marked.map(({ from, to }) =>
+        Decoration.inline(from, to, { nodeName: look === 'added' ? 'ins' : 'del', class: `marked-${look}` }),
+      ),
+    )
+    const view = new EditorView(host.current!, {
+      state: EditorState.create({
+        doc,
+        schema: documentSchema,
+        plugins: [new Plugin({ props: { decorations: () => marks } })],
+      }),
+      editable: () => false,
+      attributes: { class: 'page-text', role: 'textbox', 'aria-readonly': 'true', 'aria-label': label },
+    })
+    host.current!.querySelector(`.marked-${look}`)?.scrollIntoView({ block: 'center' })
+    return () => view.destroy()
+  }, [json, marked, look, label])
+  return <div ref={host} className="mx-auto max-w-[640px] bg-sheet px-10 py-8 shadow-page" />
+}

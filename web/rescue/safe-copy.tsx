@@ -1,0 +1,135 @@
+import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { format } from 'date-fns'
+import { useState } from 'react'
+import { toast } from 'sonner'
+import { uuidv7 } from 'uuidv7'
+import { defaultType } from '../../core/formats/types'
+import { checkName, correctName, nameKey, splitExtension } from '../../core/naming/check'
+import { unnamed } from '../../core/naming/propose'
+import { call, Refused } from '../app/call'
+import { Button, Field } from '../design/controls'
+import { Question } from '../design/overlay'
+import { type ChosenPlace, lastPlace, usePlace } from '../places/place'
+import { PlaceBrowser } from '../places/place-browser'
+import type { Gathered } from './gather'
+import { lastVersionOf } from './inside'
+
+/** Puts a copy of unsaved work aside as a file, with its full name and place, whatever becomes of the page that has it. */
+export function SafeCopy({
+  gathered,
+  name,
+  bytes,
+  onClose,
+}: {
+  gathered: Gathered
+  name: string | null
+  bytes: () => Promise<Uint8Array>
+  onClose: () => void
+}) {
+  const client = useQueryClient()
+  const ending = `.${defaultType[gathered.kind]}`
+  const [stem, setStem] = useState(
+    () =>
+      `${name ? splitExtension(name)[0] : unnamed(gathered.kind, new Date(gathered.bornAt)).replace(/:/g, '.')} safe copy ${format(new Date(), 'HH.mm')}`,
+  )
+  const [chosen, setChosen] = useState<ChosenPlace | null | undefined>(undefined)
+  const [busy, setBusy] = useState(false)
+  const [refusal, setRefusal] = useState('')
+  const file = useQuery({
+    queryKey: ['file', gathered.fileId],
+    enabled: !!gathered.fileId,
+    queryFn: () => call('file', { params: { fileId: gathered.fileId! } }),
+  })
+  const own = file.data && { shareId: file.data.file.shareId, folderId: file.data.file.folderId, path: [] }
+  const at = chosen === undefined ? (own ?? (gathered.fileId && file.isPending ? null : lastPlace())) : chosen
+  const listing = usePlace(at)
+  const path = listing.data ? [listing.data.share.name, ...listing.data.trail.map((one) => one.name)] : []
+  const called = stem.trim() + ending
+  const fault = checkName(called)
+  const taken = listing.data?.entries.some((entry) => nameKey(entry.name) === nameKey(called))
+  const said = fault?.reason ?? (taken ? 'A file with this name is here already.' : '')
+  const save = async () => {
+    if (!at || said || busy) return
+    setBusy(true)
+    try {
+      const origin = lastVersionOf(gathered)
+      const saved = await call('newFile', {
+        query: {
+          key: uuidv7(),
+          reason: 'copied',
+          shareId: at.shareId,
+          ...(at.folderId && { folderId: at.folderId }),
+          name: called,
+          ...(origin && { originId: origin }),
+        },
+        bytes: await bytes(),
+      })
+      await call('noteSafeCopy', { params: { draftId: gathered.draftId } }).catch(() => {})
+      await client.invalidateQueries({ queryKey: ['place', at.shareId] })
+      toast(`The safe copy is ${[...path, saved.file.name].join(' / ')}.`, { duration: 15_000 })
+      onClose()
+    } catch (error) {
+      setRefusal(error instanceof Refused ? error.problem.title : (error as Error).message)
+      setBusy(false)
+    }
+  }
+  return (
+    <Question
+      title="Save a safe copy"
+      onClose={onClose}
+      answers={
+        <>
+          <Button look="main" disabled={!at || !!said || busy} onClick={save}>
+            {busy ? 'Saving …' : 'Save the safe copy'}
+          </Button>
+          <Button look="quiet" onClick={onClose}>
+            Not now
+          </Button>
+        </>
+      }
+    >
+      <p className="pb-3">
+        Afterwards there is one more file, with all that is seen here. The work itself goes on where it is, untouched.
+      </p>
+      <Field
+        label="Name"
+        value={stem}
+        className="[&_input]:font-mono [&_input]:text-ink"
+        fault={
+          said && (
+            <>
+              {said}{' '}
+              {fault && correctName(called) && (
+                <button
+                  type="button"
+                  className="underline"
+                  onClick={() => setStem(splitExtension(correctName(called)!)[0])}
+                >
+                  Use {correctName(called)}
+                </button>
+              )}
+            </>
+          )
+        }
+        onChange={(event) => setStem(event.target.value)}
+        onKeyDown={(event) => event.key === 'Enter' && void save()}
+        autoFocus
+      />
+      <PlaceBrowser at={at} onChoose={setChosen} className="mt-3 h-56 rounded-md border bg-sheet text-ink" />
+      <p className="pt-2 text-[14px]" data-testid="safe-copy-path">
+        {at && path.length ? (
+          <>
+            It goes to {path.join(' / ')} / <bdi className="font-mono text-ink">{called}</bdi>
+          </>
+        ) : (
+          'Choose a place.'
+        )}
+      </p>
+      {refusal && (
+        <p role="alert" className="pt-1 text-rust">
+          {refusal}
+        </p>
+      )}
+    </Question>
+  )
+}

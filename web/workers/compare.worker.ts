@@ -1,0 +1,71 @@
+// What unsaved work holds beyond its last version, computed off the main thread.
+import { expose } from 'comlink'
+import { compareDocuments, type DocumentChanges } from '../../core/compare/document'
+import { sayDocumentChanges, sayWorkbookChanges } from '../../core/compare/words'
+import { compareWorkbooks, type WorkbookChanges } from '../../core/compare/workbook'
+import { blankDocument, wordCount } from '../../core/content/document'
+import { blankWorkbook, filledCells } from '../../core/content/workbook'
+import type { JournalRecord } from '../../core/contract'
+import { readDocx } from '../../core/formats/docx/read'
+import { DamagedFile } from '../../core/formats/refusals'
+import { readXlsx } from '../../core/formats/xlsx/read'
+import { replayDocument, replayWorkbook } from '../../core/recovery/replay'
+
+export interface Beside<Change, Model> {
+  /** In words and numbers. */
+  summary: string
+  /** Words or filled cells in all. */
+  size: number
+  changes: Change
+  /** The last version; null for work that was never saved. */
+  before: Model | null
+  now: Model
+}
+export type Inside =
+  | ({ kind: 'document' } & Beside<DocumentChanges, unknown>)
+  | ({ kind: 'spreadsheet' } & Beside<WorkbookChanges, null>)
+  | { kind: 'damaged'; reason: string }
+
+const work = {
+  /**
+   * @param base the bytes that the records stand on, null for work that began blank
+   * @param version the bytes of the last saved version, null when there is none
+   */
+  inside(
+    kind: 'document' | 'spreadsheet',
+    base: Uint8Array | null,
+    records: JournalRecord[],
+    version: Uint8Array | null,
+  ): Inside {
+    try {
+      if (kind === 'document') {
+        const { model } = replayDocument(base ? readDocx(base).doc : blankDocument(), records)
+        const before = version ? readDocx(version).doc : null
+        const changes = compareDocuments(before ?? blankDocument(), model)
+        return {
+          kind,
+          changes,
+          size: wordCount(model),
+          summary: sayDocumentChanges(changes),
+          before: before?.toJSON() ?? null,
+          now: model.toJSON(),
+        }
+      }
+      const { model } = replayWorkbook(base ? readXlsx(base).workbook : blankWorkbook(), records)
+      const changes = compareWorkbooks(version ? readXlsx(version).workbook : { sheets: [] }, model)
+      return {
+        kind,
+        changes,
+        size: filledCells(model),
+        summary: sayWorkbookChanges(changes),
+        before: null,
+        now: null,
+      }
+    } catch (error) {
+      if (error instanceof DamagedFile) return { kind: 'damaged', reason: error.message }
+      throw error
+    }
+  },
+}
+export type CompareWork = typeof work
+expose(work)
