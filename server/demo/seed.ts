@@ -413,6 +413,7 @@ async function interrupted(
     },
     records,
   )
+  await database.query('update recovery_point set at = $2 where draft_id = $1', [draftId, last])
   await database.query('update draft set answered_at = $2, page_answered_at = $2, point_at = $2 where id = $1', [
     draftId,
     last,

@@ -79,7 +79,7 @@ export function PieceRow({ piece, brief }: { piece: Piece; brief?: boolean }) {
           </p>
         )}
       </div>
-      <div className="flex flex-wrap gap-2">
+      <div className={brief ? 'flex flex-wrap gap-2' : 'flex basis-full flex-wrap gap-2 pl-11'}>
         {brief ? (
           <>
             <Button onClick={() => navigate(`/draft/${piece.id}`)}>Go on with it</Button>
@@ -158,13 +158,13 @@ export function LiveRow({ piece }: { piece: Piece }) {
           ) : (
             <>The page answers{piece.answeredAt && `, last at ${clock(Date.parse(piece.answeredAt))}`}.</>
           )}{' '}
-          Journal up to {lastEditAt ? clock(Date.parse(lastEditAt)) : 'its beginning'}, recovery point{' '}
-          {piece.pointAt ? clock(Date.parse(piece.pointAt)) : 'not taken yet'}.
+          Journal up to {lastEditAt ? clock(Date.parse(lastEditAt)) : 'its beginning'},{' '}
+          {piece.pointAt ? `recovery point of ${clock(Date.parse(piece.pointAt))}` : 'no recovery point yet'}.
         </p>
         <p className="text-[14px] text-soft">
           If it ended this second: nothing would be lost of what is in the journal
           {beyondPoint
-            ? `; with its device, ${[span, beyondPoint.beyond && beyondInWords(beyondPoint.beyond)].filter(Boolean).join(', ') || 'what came after the last recovery point'}.`
+            ? `; with its device, ${[span && `the last ${span}`, beyondPoint.beyond && beyondInWords(beyondPoint.beyond)].filter(Boolean).join(': ') || 'what came after the last recovery point'}.`
             : ', and nothing with its device either.'}
         </p>
       </div>
