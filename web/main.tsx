@@ -13,6 +13,7 @@ import { DraftRoute, FileRoute, NewRoute } from './editor/routes'
 import { Files } from './files/files'
 import { Find } from './find/find'
 import { Names } from './names/names'
+import { registerOffline } from './offline/register'
 import { InsideView } from './rescue/inside-view'
 import { Rescue } from './rescue/rescue'
 import { SettingsView } from './settings/settings'
@@ -53,6 +54,7 @@ const router = createBrowserRouter([
   },
 ])
 
+registerOffline(() => void client.invalidateQueries())
 createRoot(document.getElementById('root')!).render(
   <QueryClientProvider client={client}>
     <Tooltip.Provider delayDuration={400}>

@@ -2,6 +2,7 @@ import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { createContext, type ReactNode, useContext, useEffect, useState } from 'react'
 import type { Person, Session, Settings } from '../../core/contract'
 import { Blank, Button } from '../design/controls'
+import { forgetOffline } from '../offline/register'
 import { onJournal, tellJournal } from '../workers/journal'
 import { call, isAway, onSignedOut } from './call'
 import { deviceName } from './device'
@@ -95,6 +96,7 @@ export function SessionGate({ children }: { children: ReactNode }) {
   if (!person) return session.data ? <SignIn session={session.data} onSignedIn={signedIn} /> : null
   const signOut = async () => {
     await call('signOut', {}).catch(() => {})
+    await forgetOffline()
     window.location.assign('/')
   }
   return (

@@ -1,0 +1,62 @@
+import { mkdtempSync, rmSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { expect, openBrowser, paper, reach, signIn, test, untilJournaled } from './office'
+
+test('with the server gone Jaula starts, opens files used lately, and after a killed browser goes on with the work', async ({
+  office,
+}) => {
+  test.setTimeout(120_000)
+  let down = false
+  const profile = mkdtempSync(join(tmpdir(), 'jaula-profile-'))
+  try {
+    let browser = await openBrowser(profile)
+    let page = browser.page
+    await signIn(page, office.url)
+    await page.evaluate(async () => {
+      await navigator.serviceWorker.ready
+      if (!navigator.serviceWorker.controller)
+        await new Promise((done) => navigator.serviceWorker.addEventListener('controllerchange', done, { once: true }))
+    })
+    await page.reload()
+    await page
+      .getByRole('link', { name: /Gate-paddles/ })
+      .first()
+      .click()
+    await expect(paper(page)).toContainText('Gate paddles at LK07')
+    const address = page.url()
+    await page.goto(office.url)
+    await expect(page.getByRole('heading', { name: /^Good / })).toBeVisible()
+
+    await office.killServer()
+    down = true
+    await page.goto(office.url)
+    await expect(page.getByRole('heading', { name: /^Good / })).toBeVisible({ timeout: 30_000 })
+    await page
+      .getByRole('link', { name: /Gate-paddles/ })
+      .first()
+      .click()
+    await expect(paper(page)).toContainText('Gate paddles at LK07', { timeout: 30_000 })
+    await paper(page).press('Control+End')
+    await page.keyboard.type(' Written without the server.')
+    await untilJournaled(page, 'without the server.')
+    await expect(reach(page)).toContainText('Shared storage does not answer.', { timeout: 30_000 })
+    await expect(reach(page)).toHaveAttribute('data-alarm', 'true')
+    await browser.kill()
+
+    browser = await openBrowser(profile)
+    page = browser.page
+    await page.goto(address)
+    await expect(paper(page)).toContainText('Written without the server.', { timeout: 30_000 })
+    await paper(page).press('Control+End')
+    await page.keyboard.type(' And on.')
+    await untilJournaled(page, 'And on.')
+    await office.startServer()
+    down = false
+    await expect(reach(page)).not.toContainText('does not answer', { timeout: 60_000 })
+    await browser.kill()
+  } finally {
+    if (down) await office.startServer()
+    rmSync(profile, { recursive: true, force: true })
+  }
+})

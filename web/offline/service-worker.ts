@@ -1,0 +1,123 @@
+// What makes Jaula start without its server: the pages themselves, and the last answers that open
+// recently used files. Work is not kept here; that is the journal's. An answer from here is given
+// only when the server does not give one, so that nothing old is shown while the new can be had.
+const scope = self as unknown as ServiceWorkerGlobalScope
+
+const answers = 'jaula-answers'
+const contents = 'jaula-contents'
+const mostAnswers = 200
+const mostContents = 80
+const largestContent = 30_000_000
+/** A server that says nothing for this long counts as away, where there is a kept answer; milliseconds. */
+const patience = 5000
+
+/** Questions whose last answer is kept. What tells of other people's work or of protection is not among them. */
+const keptQuestions =
+  /^\/api\/(session|settings|shares|recent|recent-places|templates|files\/[0-9a-f-]+|shares\/[0-9a-f-]+\/(naming|entries|names))$/
+const contentOf = /^\/api\/versions\/[0-9a-f-]+\/bytes$/
+
+interface Shell {
+  version: string
+  files: string[]
+}
+
+scope.addEventListener('install', (event) => {
+  event.waitUntil(
+    (async () => {
+      const shell: Shell = await (await fetch('/offline.json', { cache: 'no-store' })).json()
+      const cache = await caches.open(`jaula-shell-${shell.version}`)
+      await cache.addAll(shell.files)
+      await scope.skipWaiting()
+    })(),
+  )
+})
+
+scope.addEventListener('activate', (event) => {
+  event.waitUntil(
+    (async () => {
+      const shells = (await caches.keys()).filter((name) => name.startsWith('jaula-shell-'))
+      // The newest one stays; pages that are open have loaded theirs.
+      for (const name of shells.slice(0, -1)) await caches.delete(name)
+      await scope.clients.claim()
+    })(),
+  )
+})
+
+scope.addEventListener('message', (event) => {
+  // Somebody signed out: nothing of theirs stays to be looked at.
+  if (event.data === 'forget')
+    event.waitUntil(
+      Promise.all([caches.delete(answers), caches.delete(contents)]).then(() =>
+        event.ports[0]?.postMessage('forgotten'),
+      ),
+    )
+})
+
+scope.addEventListener('fetch', (event) => {
+  const { request } = event
+  const url = new URL(request.url)
+  if (request.method !== 'GET' || url.origin !== scope.location.origin) return
+  if (request.mode === 'navigate') {
+    if (!url.pathname.startsWith('/api/')) event.respondWith(page(request))
+  } else if (url.pathname.startsWith('/assets/') || url.pathname === '/jaula.svg') event.respondWith(asset(request))
+  else if (contentOf.test(url.pathname)) event.respondWith(content(event, request))
+  else if (keptQuestions.test(url.pathname)) event.respondWith(question(event, request))
+})
+
+async function page(request: Request): Promise<Response> {
+  try {
+    return await withPatience(fetch(request))
+  } catch {
+    return (await caches.match('/')) ?? Response.error()
+  }
+}
+
+async function asset(request: Request): Promise<Response> {
+  return (await caches.match(request)) ?? fetch(request)
+}
+
+/** A version never changes: once kept it is not asked for again. */
+async function content(event: FetchEvent, request: Request): Promise<Response> {
+  const cache = await caches.open(contents)
+  const kept = await cache.match(request)
+  if (kept) {
+    event.waitUntil(keep(cache, request, kept.clone(), mostContents))
+    return kept
+  }
+  const response = await fetch(request)
+  if (response.ok && Number(response.headers.get('content-length') ?? largestContent) < largestContent)
+    event.waitUntil(keep(cache, request, response.clone(), mostContents))
+  return response
+}
+
+async function question(event: FetchEvent, request: Request): Promise<Response> {
+  const cache = await caches.open(answers)
+  const asking = fetch(request)
+  try {
+    const response = await withPatience(asking)
+    if (response.ok) event.waitUntil(keep(cache, request, response.clone(), mostAnswers))
+    if (response.status < 502 || response.status > 504) return response
+    return (await cache.match(request)) ?? response
+  } catch {
+    return (await cache.match(request)) ?? asking
+  }
+}
+
+/** Puts something in as the newest; the oldest goes when there are too many. */
+async function keep(cache: Cache, request: Request, response: Response, most: number): Promise<void> {
+  try {
+    await cache.delete(request)
+    await cache.put(request, response)
+    const keys = await cache.keys()
+    for (const old of keys.slice(0, Math.max(0, keys.length - most))) await cache.delete(old)
+  } catch {
+    // The device has no room for it; the journal's room comes first.
+  }
+}
+
+function withPatience(answer: Promise<Response>): Promise<Response> {
+  return new Promise((resolve, reject) => {
+    const timer = setTimeout(() => reject(new Error('silent')), patience)
+    answer.then(resolve, reject).finally(() => clearTimeout(timer))
+  })
+}
