@@ -27,6 +27,7 @@ import {
   noteSafeCopy,
   takePoint,
 } from './drafts/service'
+import { drillsOf, keepDrill } from './drills/service'
 import type { Newsroom } from './events/service'
 import { performAct, removedFrom, undoAct } from './files/acts'
 import { auditMaterial, namesIn, recentPlaces } from './files/places'
@@ -42,6 +43,7 @@ import {
   usedValues,
 } from './naming/service'
 import { openapi } from './openapi'
+import { managedProtection, protectionLayers, setOwnProtection, setPlaceProtection } from './protection/service'
 import { databaseIsAway, Refusal } from './refusal'
 import { findFiles } from './search/find'
 import { mounting } from './serve'
@@ -153,7 +155,7 @@ export function makeApp({ database, newsroom, log, demo, largestFile, pages, ver
     setCookie(request, response, token, 14 * 86400)
     return session(person)
   })
-  mount('settings', ({ person }) => settingsOf(database, person.id))
+  mount('settings', ({ person }) => settingsOf(database.manager, person.id))
   mount('setSettings', ({ person, body }) => setSettings(database, person.id, body))
 
   mount('shares', ({ person }) => sharesOf(database.manager, person.id))
@@ -279,6 +281,12 @@ export function makeApp({ database, newsroom, log, demo, largestFile, pages, ver
   mount('askForPoint', ({ person, params }) => askForPoint(database.manager, person.id, params.draftId))
   mount('noteSafeCopy', ({ person, params }) => noteSafeCopy(database.manager, person.id, params.draftId))
   mount('activity', ({ person }) => activityFor(database.manager, person.id))
+  mount('protection', ({ person, query }) => protectionLayers(database.manager, person.id, query))
+  mount('setProtection', ({ person, body }) => setOwnProtection(database.manager, person.id, body))
+  mount('managedProtection', ({ person }) => managedProtection(database.manager, person.id))
+  mount('setPlaceProtection', ({ person, body }) => setPlaceProtection(database.manager, person.id, body))
+  mount('drills', ({ person }) => drillsOf(database.manager, person.id))
+  mount('newDrill', ({ person, body }) => keepDrill(database.manager, person.id, body))
   mount('endDraft', ({ person, params, body }) =>
     database.transaction((manager) =>
       endDraft(

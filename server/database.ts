@@ -7,6 +7,7 @@ import { NextVersion1764100000000 } from './migrations/1764100000000-next-versio
 import { NamesAndPlaces1764200000000 } from './migrations/1764200000000-names-and-places'
 import { Search1764300000000 } from './migrations/1764300000000-search'
 import { Rescue1764400000000 } from './migrations/1764400000000-rescue'
+import { Protection1764500000000 } from './migrations/1764500000000-protection'
 import { ControlledListRow, ConventionRow, ConventionVersionRow } from './naming/entity'
 import { MembershipRow, ShareRow } from './shares/entity'
 import { ContentBlockRow, ContentRow, VersionRow } from './versions/entity'
@@ -46,6 +47,7 @@ export async function openDatabase(url: string): Promise<DataSource> {
       NamesAndPlaces1764200000000,
       Search1764300000000,
       Rescue1764400000000,
+      Protection1764500000000,
     ],
     poolSize: 12,
     connectTimeoutMS: 5000,

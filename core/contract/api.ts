@@ -2,6 +2,7 @@
 // the OpenAPI description is made from these.
 import { z } from 'zod'
 import { Activity, Draft, DraftContent, DraftEnd, Heartbeat, NewPoint, PointTaken } from './drafts'
+import { Drill, NewDrill } from './drills'
 import {
   ActResult,
   AuditMaterial,
@@ -32,6 +33,7 @@ import {
   ShareNaming,
 } from './naming'
 import { FirstAdministrator, Session, Settings, SignIn } from './people'
+import { OwnProtection, PlaceProtection, ProtectionLayer } from './protection'
 import { SearchAnswer } from './search'
 
 export interface Endpoint {
@@ -291,6 +293,49 @@ export const api = define({
     path: '/api/activity',
     summary: "What was done with other people's unsaved work, for them and for the managers of its share",
     answer: z.array(Activity),
+  },
+  protection: {
+    method: 'GET',
+    path: '/api/protection',
+    summary: 'Every setting that has a say in how often a file or new work in a place is protected',
+    query: z.object({
+      kind: z.enum(['document', 'spreadsheet']),
+      fileId: z.uuid().optional(),
+      shareId: z.uuid().optional(),
+      folderId: z.uuid().optional(),
+    }),
+    answer: z.array(ProtectionLayer),
+  },
+  setProtection: {
+    method: 'PUT',
+    path: '/api/protection',
+    summary: 'Set my own protection for a kind, a share, a folder or a file',
+    body: OwnProtection,
+  },
+  managedProtection: {
+    method: 'GET',
+    path: '/api/protection/places',
+    summary: 'What is set for everyone in the shares that I manage',
+    answer: z.array(PlaceProtection),
+  },
+  setPlaceProtection: {
+    method: 'PUT',
+    path: '/api/protection/places',
+    summary: 'Set protection and its bounds for everyone in a share or folder',
+    body: PlaceProtection,
+  },
+  drills: {
+    method: 'GET',
+    path: '/api/drills',
+    summary: 'My recovery drills, the last one first',
+    answer: z.array(Drill),
+  },
+  newDrill: {
+    method: 'POST',
+    path: '/api/drills',
+    summary: 'Keep the report of a recovery drill',
+    body: NewDrill,
+    answer: Drill,
   },
   endDraft: {
     method: 'POST',

@@ -22,7 +22,8 @@ export const Share = z.object({
 })
 export type Share = z.infer<typeof Share>
 
-export const Reason = z.enum(['saved', 'restored', 'merged', 'brought in', 'copied', 'renamed'])
+/** `by itself` is continuous saving: such versions are folded in the history. */
+export const Reason = z.enum(['saved', 'by itself', 'restored', 'merged', 'brought in', 'copied', 'renamed'])
 export type Reason = z.infer<typeof Reason>
 
 /** One saved state of a file: exact bytes, an author, a time. Never changes. */

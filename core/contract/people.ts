@@ -36,6 +36,10 @@ export const FirstAdministrator = z.object({
 export const Settings = z.object({
   /** Seconds between recovery points. */
   recoveryInterval: z.number().int().min(5).max(3600).default(30),
+  /** Whether named work becomes a version by itself every few quiet seconds. */
+  continuousSave: z.boolean().default(false),
+  /** Whether a recovery drill runs by itself once a week on the Desk. */
+  weeklyDrill: z.boolean().default(false),
   appearance: z.enum(['system', 'light', 'dark']).default('system'),
   /** Where new work is filed and in which type, chosen by browsing. */
   defaults: Defaults.default({}),

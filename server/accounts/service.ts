@@ -102,8 +102,8 @@ export async function addPerson(
 
 export const anybodyHasAnAccount = (database: DataSource): Promise<boolean> => database.manager.exists(PersonRow)
 
-export async function settingsOf(database: DataSource, personId: string): Promise<Settings> {
-  const row = await database.manager.findOneBy(SettingsRow, { personId })
+export async function settingsOf(manager: EntityManager, personId: string): Promise<Settings> {
+  const row = await manager.findOneBy(SettingsRow, { personId })
   return Settings.parse(row?.settings ?? {})
 }
 

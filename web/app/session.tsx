@@ -18,7 +18,13 @@ const Context = createContext<SignedIn | null>(null)
 /** The person who is signed in; only inside SessionGate. */
 export const useSession = (): SignedIn => useContext(Context)!
 
-const standard: Settings = { recoveryInterval: 30, appearance: 'system', defaults: {} }
+const standard: Settings = {
+  recoveryInterval: 30,
+  continuousSave: false,
+  weeklyDrill: false,
+  appearance: 'system',
+  defaults: {},
+}
 
 /** Shows the sign-in page until somebody is signed in; later, over the work, when a session ends. */
 export function SessionGate({ children }: { children: ReactNode }) {
@@ -60,7 +66,6 @@ export function SessionGate({ children }: { children: ReactNode }) {
         interval: mine.recoveryInterval,
       })
   }, [person])
-  useEffect(() => tellJournal({ do: 'interval', seconds: mine.recoveryInterval }), [mine.recoveryInterval])
   useEffect(() => {
     const dark = window.matchMedia('(prefers-color-scheme: dark)')
     const dress = () =>

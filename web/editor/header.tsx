@@ -70,7 +70,7 @@ export function WorkspaceHeader({
             </button>
           )}
         </div>
-        <ReachLine session={session} />
+        <ReachLine session={session} facts={facts} />
       </div>
       <Button
         look={session.unsaved ? 'main' : 'plain'}

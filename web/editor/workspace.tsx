@@ -17,6 +17,7 @@ import { useSession } from '../app/session'
 import { Blank, Notice } from '../design/controls'
 import { NameText } from '../design/kind'
 import { act } from '../files/acts'
+import { tellJournal } from '../workers/journal'
 import { DocumentBody } from './document/body'
 import { DraftSession, isProblem } from './draft-session'
 import { type SlipPurpose, WorkspaceHeader } from './header'
@@ -34,9 +35,13 @@ import {
 } from './notices'
 import type { Opening } from './opening'
 import { LeavingQuestion, LimitsQuestion, RestoringQuestion } from './questions'
+import { useProtection } from './reach/protection'
 import { OtherType } from './routes'
 import { TemplateQuestion } from './template-question'
 import { WorkbookBody } from './workbook/body'
+
+/** Work that was left alone for this long becomes a version by itself, where that is wished. */
+const quietSeconds = 5
 
 type Asking =
   | { about: 'limits'; then: () => void }
@@ -106,6 +111,25 @@ export function Workspace({
     if (known && state.file && (known.name !== state.file.name || known.folderId !== state.file.folderId))
       session.adopt({ id: known.id, name: known.name, shareId: known.shareId, folderId: known.folderId }, state.head)
   }, [known?.name, known?.folderId])
+
+  // -- Protection -------------------------------------------------------------------------
+  const { protection } = useProtection(state.kind, facts.data)
+  useEffect(() => tellJournal({ do: 'interval', seconds: protection.interval }), [protection.interval])
+  useEffect(() => {
+    if (!protection.continuous || !editable || !state.file || !session.unsaved || looking || slip || state.refusal)
+      return
+    // Only what can be kept whole is saved by itself.
+    if (limits.length > 0 && !accepted.current) return
+    let last = session.state.reach.edit.seq
+    const watching = setInterval(() => {
+      const { edit, waitingSave, server } = session.state.reach
+      const quiet = edit.seq === last
+      last = edit.seq
+      if (quiet && session.unsaved && !waitingSave && server === 'there')
+        void session.save('own file', 'by itself').catch(() => {})
+    }, quietSeconds * 1000)
+    return () => clearInterval(watching)
+  }, [protection.continuous, editable, state.file?.id, session.unsaved, looking, slip, state.refusal, limits.length])
 
   // -- Saving ------------------------------------------------------------------------------
   const setSlip = (purpose: SlipPurpose | null, part?: string) => {

@@ -6,6 +6,7 @@ import { useSession } from '../app/session'
 import { Button, Field } from '../design/controls'
 import { size } from '../design/words'
 import { DefaultPlaces } from './defaults'
+import { ManagedProtection } from './managed-protection'
 
 const intervals = [5, 15, 30, 60, 300]
 const named = (seconds: number) =>
@@ -82,7 +83,9 @@ export function SettingsView() {
             </form>
             <p className="mt-3 text-[14px] text-soft" role="status">
               If this device is lost, at most the last {settings.recoveryInterval + 2} seconds of work are lost with it.
+              A file, a folder, a share or a kind can have its own interval: press the sentence under a file’s name.
             </p>
+            <ManagedProtection />
           </div>
         </section>
         <section className={section} aria-labelledby="places">

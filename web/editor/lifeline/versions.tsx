@@ -1,6 +1,6 @@
 import clsx from 'clsx'
 import { ChevronDown, ChevronUp, Download } from 'lucide-react'
-import { useEffect, useRef } from 'react'
+import { useEffect, useRef, useState } from 'react'
 import { Link } from 'react-router'
 import type { FileFacts, Version } from '../../../core/contract'
 import { addressOf } from '../../app/call'
@@ -9,11 +9,34 @@ import { count, moment, size } from '../../design/words'
 
 const reasons: Record<Version['reason'], string> = {
   saved: 'saved',
+  'by itself': 'saved by itself',
   restored: 'brought back',
   merged: 'combined',
   'brought in': 'brought in',
   copied: 'copied',
   renamed: 'renamed',
+}
+
+/** Versions that were saved by themselves in one run are folded under the last of them. */
+function foldedRuns(
+  versions: readonly Version[],
+  unfolded: ReadonlySet<string>,
+): { version: Version; index: number; folded: number }[] {
+  const shown: { version: Version; index: number; folded: number }[] = []
+  for (const [index, version] of versions.entries()) {
+    const last = shown.at(-1)
+    const same =
+      last?.version.reason === 'by itself' &&
+      version.reason === 'by itself' &&
+      version.author.id === last.version.author.id &&
+      !unfolded.has(last.version.id)
+    if (same) last.folded++
+    else shown.push({ version, index, folded: 0 })
+    // An unfolded run stays open to its end.
+    if (last && unfolded.has(last.version.id) && version.reason === 'by itself')
+      unfolded = new Set([...unfolded, version.id])
+  }
+  return shown
 }
 
 /** The strip along the bottom of the editor: a file's versions along time, and their list when it is open. */
@@ -43,6 +66,8 @@ export function Versions({
   useEffect(() => {
     if (open) (list.current?.querySelector('[data-chosen=true]') as HTMLElement | null)?.focus()
   }, [open])
+  const [unfolded, setUnfolded] = useState<ReadonlySet<string>>(new Set())
+  const shown = foldedRuns(versions, unfolded)
   const newest = versions[0]
   if (!newest) return <div className="bars h-9 shrink-0 border-t bg-paper opacity-70" aria-hidden />
   const oldest = Date.parse(versions.at(-1)!.at)
@@ -106,7 +131,7 @@ export function Versions({
             if (event.key === 'Escape') onOpen(false)
           }}
         >
-          {versions.map((version, index) => {
+          {shown.map(({ version, index, folded }) => {
             const chosen = version.id === (looking ?? newest.id)
             return (
               <li key={version.id} className={clsx('flex items-center gap-4 px-4', chosen && 'bg-wash')}>
@@ -123,7 +148,16 @@ export function Versions({
                   <span className="text-soft">{reasons[version.reason]}</span>
                   <span className="text-right text-soft">{size(version.size)}</span>
                 </button>
-                <span className="flex w-52 justify-end gap-2">
+                <span className="flex w-64 justify-end gap-2">
+                  {folded > 0 && (
+                    <Button
+                      look="quiet"
+                      className="h-7"
+                      onClick={() => setUnfolded(new Set([...unfolded, version.id]))}
+                    >
+                      {folded} more by itself
+                    </Button>
+                  )}
                   {index > 0 && mayRestore && (
                     <Button look="quiet" className="h-7" onClick={() => onRestore(version)}>
                       Restore

@@ -1,9 +1,11 @@
 import clsx from 'clsx'
 import { Popover } from 'radix-ui'
 import { useSyncExternalStore } from 'react'
+import type { FileFacts } from '../../../core/contract'
 import { type ReachStep, reachOf } from '../../../core/recovery/reach'
 import { clock } from '../../design/words'
 import type { DraftSession } from '../draft-session'
+import { ProtectionSetting } from './protection'
 
 const named: Record<ReachStep['step'], string> = {
   tab: 'This tab',
@@ -21,7 +23,7 @@ function words(step: ReachStep): string {
 }
 
 /** How far the work has got: one sentence, and four upright bars for the four steps. */
-export function ReachLine({ session }: { session: DraftSession }) {
+export function ReachLine({ session, facts: file }: { session: DraftSession; facts: FileFacts | undefined }) {
   const { reach: facts } = useSyncExternalStore(session.subscribe, session.snapshot)
   const { steps, sentence, alarm } = reachOf(facts, clock)
   return (
@@ -59,7 +61,7 @@ export function ReachLine({ session }: { session: DraftSession }) {
         <Popover.Content
           align="start"
           sideOffset={8}
-          className="z-50 w-[380px] rounded-lg border bg-paper p-4 shadow-slip"
+          className="z-50 w-[420px] rounded-lg border bg-paper p-4 shadow-slip"
         >
           <p className="mb-3">{sentence}</p>
           <ol className="flex flex-col gap-2">
@@ -83,6 +85,7 @@ export function ReachLine({ session }: { session: DraftSession }) {
               </li>
             ))}
           </ol>
+          <ProtectionSetting kind={session.state.kind} file={file} />
         </Popover.Content>
       </Popover.Portal>
     </Popover.Root>

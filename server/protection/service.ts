@@ -1,0 +1,130 @@
+// Where and by whom protection was set: a person's own settings for a kind, a share, a folder or a
+// file, and what a share's managers set for everyone, with bounds.
+import type { EntityManager } from 'typeorm'
+import type { OwnProtection, PlaceProtection, ProtectionLayer } from '../../core/contract'
+import { settingsOf } from '../accounts/service'
+import { trailTo } from '../files/service'
+import { Refusal } from '../refusal'
+import { requireRole, shareFor } from '../shares/service'
+
+interface Where {
+  kind: 'document' | 'spreadsheet'
+  fileId?: string | undefined
+  shareId?: string | undefined
+  folderId?: string | undefined
+}
+
+interface Row {
+  at: string
+  interval: number | null
+  continuous: boolean | null
+  least: number | null
+  most: number | null
+}
+const unset = { interval: null, continuous: null, least: null, most: null }
+
+/** Every layer that has a say in a file or a place, from the widest to the narrowest. */
+export async function protectionLayers(
+  manager: EntityManager,
+  personId: string,
+  { kind, fileId, shareId, folderId }: Where,
+): Promise<ProtectionLayer[]> {
+  const settings = await settingsOf(manager, personId)
+  let file: { name: string; share_id: string; folder_id: string | null } | undefined
+  if (fileId) {
+    ;[file] = await manager.query('select name, share_id, folder_id from entry where id = $1', [fileId])
+    if (!file) throw new Refusal('not-found', 'There is nothing at this address.')
+  }
+  const inShare = file?.share_id ?? shareId
+  const share = inShare ? await shareFor(manager, personId, inShare) : undefined
+  const trail = share ? await trailTo(manager, file ? file.folder_id : (folderId ?? null)) : []
+  const ids = [...trail.map(({ id }) => id), ...(fileId ? [fileId] : [])]
+  const own: Row[] = await manager.query(
+    `select coalesce(kind, share_id::text, entry_id::text) as at, interval, continuous, null::int as least, null::int as most
+     from own_protection where person_id = $1 and (kind = $2 or share_id = $3 or entry_id = any($4))`,
+    [personId, kind, inShare ?? null, ids],
+  )
+  const everyone: Row[] = inShare
+    ? await manager.query(
+        `select coalesce(folder_id, share_id)::text as at, interval, continuous, least, most from place_protection
+         where share_id = $1 and (folder_id is null or folder_id = any($2))`,
+        [inShare, ids],
+      )
+    : []
+  const layers: ProtectionLayer[] = [
+    {
+      level: 'person',
+      name: '',
+      by: 'me',
+      ...unset,
+      interval: settings.recoveryInterval,
+      continuous: settings.continuousSave || null,
+    },
+  ]
+  const add = (level: ProtectionLayer['level'], name: string, at: string) => {
+    const forAll = everyone.find((row) => row.at === at)
+    const mine = own.find((row) => row.at === at)
+    const { at: _, ...all } = forAll ?? { at, ...unset }
+    const { at: __, ...me } = mine ?? { at, ...unset }
+    if (forAll) layers.push({ level, name, by: 'managers', ...all })
+    if (mine) layers.push({ level, name, by: 'me', ...me })
+  }
+  add('kind', kind, kind)
+  if (share) add('share', share.name, share.id)
+  for (const { id, name } of trail) add('folder', name, id)
+  if (file && fileId) add('file', file.name, fileId)
+  return layers
+}
+
+/** Sets a person's own protection for a kind, a share, a folder or a file; nulls take it away. */
+export async function setOwnProtection(manager: EntityManager, personId: string, own: OwnProtection): Promise<void> {
+  const { kind, shareId, entryId, interval, continuous } = own
+  if ([kind, shareId, entryId].filter((one) => one !== undefined).length !== 1)
+    throw new Refusal('invalid', 'Say for what it is set: a kind, a share, or a folder or file.')
+  if (shareId) await requireRole(manager, personId, shareId, 'view')
+  if (entryId) {
+    const [entry] = await manager.query('select share_id from entry where id = $1', [entryId])
+    if (!entry) throw new Refusal('not-found', 'There is nothing at this address.')
+    await requireRole(manager, personId, entry.share_id, 'view')
+  }
+  await manager.query(
+    `insert into own_protection (person_id, kind, share_id, entry_id, interval, continuous) values ($1, $2, $3, $4, $5, $6)
+     on conflict (person_id, (coalesce(kind, share_id::text, entry_id::text)))
+     do update set interval = excluded.interval, continuous = excluded.continuous`,
+    [personId, kind ?? null, shareId ?? null, entryId ?? null, interval, continuous],
+  )
+}
+
+/** Sets what holds for everyone in a share or folder, with bounds. @throws Refusal not-allowed, invalid */
+export async function setPlaceProtection(
+  manager: EntityManager,
+  personId: string,
+  { shareId, folderId, interval, continuous, least, most }: PlaceProtection,
+): Promise<void> {
+  await requireRole(manager, personId, shareId, 'manage')
+  if (least !== null && most !== null && least > most)
+    throw new Refusal('invalid', 'The longest interval allowed cannot be shorter than the shortest one.')
+  if (folderId) {
+    const [folder] = await manager.query(
+      `select 1 from entry where id = $1 and share_id = $2 and kind = 'folder' and removed_at is null`,
+      [folderId, shareId],
+    )
+    if (!folder) throw new Refusal('not-found', 'The folder is not here any more.')
+  }
+  await manager.query(
+    `insert into place_protection (share_id, folder_id, interval, continuous, least, most) values ($1, $2, $3, $4, $5, $6)
+     on conflict (share_id, (coalesce(folder_id, share_id)))
+     do update set interval = excluded.interval, continuous = excluded.continuous, least = excluded.least, most = excluded.most`,
+    [shareId, folderId, interval, continuous, least, most],
+  )
+}
+
+/** What the managers of the shares that this person manages have set for whole shares. */
+export async function managedProtection(manager: EntityManager, personId: string): Promise<PlaceProtection[]> {
+  return manager.query(
+    `select p.share_id as "shareId", p.folder_id as "folderId", p.interval, p.continuous, p.least, p.most
+     from place_protection p join membership m on m.share_id = p.share_id and m.person_id = $1 and m.role = 'manage'
+     where p.folder_id is null`,
+    [personId],
+  )
+}

@@ -1,0 +1,174 @@
+// How often this work is protected, why, and where that is set: the most specific setting wins.
+import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { useState } from 'react'
+import { toast } from 'sonner'
+import type { DraftKind, FileFacts, OwnProtection, ProtectionLayer } from '../../../core/contract'
+import { type Protection, resolveProtection, sayInterval } from '../../../core/recovery/protection'
+import { call, Refused } from '../../app/call'
+import { useSession } from '../../app/session'
+import { Button } from '../../design/controls'
+
+export const intervals = [5, 10, 15, 30, 60, 120, 300, 600, 900, 1800, 3600]
+
+/** What holds for a file, or for new work of a kind; the person's own setting while shared storage cannot be asked. */
+export function useProtection(
+  kind: DraftKind,
+  facts: FileFacts | undefined,
+): { protection: Protection; layers: readonly ProtectionLayer[] } {
+  const { settings } = useSession()
+  const asked = useQuery({
+    queryKey: [
+      'protection',
+      kind,
+      facts?.file.id,
+      facts?.file.folderId,
+      settings.recoveryInterval,
+      settings.continuousSave,
+    ],
+    placeholderData: (before) => before,
+    queryFn: () => call('protection', { query: { kind, ...(facts && { fileId: facts.file.id }) } }),
+  })
+  const layers = asked.data ?? [
+    {
+      level: 'person' as const,
+      name: '',
+      by: 'me' as const,
+      interval: settings.recoveryInterval,
+      continuous: settings.continuousSave || null,
+      least: null,
+      most: null,
+    },
+  ]
+  return { protection: resolveProtection(layers), layers }
+}
+
+type Scope = 'file' | 'folder' | 'share' | 'kind' | 'person'
+
+export function ProtectionSetting({ kind, file }: { kind: DraftKind; file: FileFacts | undefined }) {
+  const client = useQueryClient()
+  const { settings } = useSession()
+  const { protection, layers } = useProtection(kind, file)
+  const [changing, setChanging] = useState(false)
+  const [seconds, setSeconds] = useState(protection.interval)
+  const [scope, setScope] = useState<Scope>(file ? 'file' : 'kind')
+  const folder = file?.trail.at(-1)
+  const scopes: [Scope, string][] = [
+    ...(file ? ([['file', 'this file']] as [Scope, string][]) : []),
+    ...(folder ? ([['folder', `the folder ‹${folder.name}›`]] as [Scope, string][]) : []),
+    ...(file ? ([['share', `the share ‹${file.share.name}›`]] as [Scope, string][]) : []),
+    ['kind', `all ${kind}s`],
+    ['person', 'everything of mine'],
+  ]
+  const where = (at: Scope): Omit<OwnProtection, 'interval' | 'continuous'> =>
+    at === 'file'
+      ? { entryId: file!.file.id }
+      : at === 'folder'
+        ? { entryId: folder!.id }
+        : at === 'share'
+          ? { shareId: file!.share.id }
+          : { kind }
+  const own = (at: Scope) =>
+    layers.findLast(({ level, by, name }) => by === 'me' && level === at && (at !== 'folder' || name === folder?.name))
+  const keep = async (at: Scope, part: { interval?: number; continuous?: boolean }) => {
+    try {
+      if (at === 'person')
+        client.setQueryData(
+          ['settings'],
+          await call('setSettings', {
+            body: {
+              ...settings,
+              ...(part.interval && { recoveryInterval: part.interval }),
+              ...(part.continuous !== undefined && { continuousSave: part.continuous }),
+            },
+          }),
+        )
+      else {
+        const there = own(at)
+        await call('setProtection', {
+          body: {
+            ...where(at),
+            interval: part.interval ?? there?.interval ?? null,
+            continuous: part.continuous ?? there?.continuous ?? null,
+          },
+        })
+      }
+      await client.invalidateQueries({ queryKey: ['protection'] })
+      setChanging(false)
+    } catch (error) {
+      toast.error(error instanceof Refused ? error.problem.title : 'This could not be set.')
+    }
+  }
+  const select = 'h-8 min-w-0 rounded-md border border-rule-strong bg-sheet px-2'
+  return (
+    <div className="mt-3 border-t pt-3 text-[14px]" data-testid="protection">
+      <p>
+        Recovery points every <strong className="font-semibold">{sayInterval(protection.interval)}</strong>:{' '}
+        <span className="text-soft">{protection.intervalWhy}.</span>{' '}
+        {!changing && (
+          <button
+            type="button"
+            className="text-accent underline"
+            onClick={() => {
+              setSeconds(protection.interval)
+              setChanging(true)
+            }}
+          >
+            Change it
+          </button>
+        )}
+      </p>
+      {changing && (
+        <div className="flex flex-wrap items-center gap-2 pt-2">
+          <select
+            aria-label="Recovery interval"
+            className={select}
+            value={seconds}
+            onChange={(event) => setSeconds(Number(event.target.value))}
+          >
+            {[...new Set([...intervals, protection.interval])]
+              .sort((a, b) => a - b)
+              .map((one) => (
+                <option key={one} value={one}>
+                  {sayInterval(one)}
+                </option>
+              ))}
+          </select>
+          for
+          <select
+            aria-label="For what"
+            className={`${select} flex-1`}
+            value={scope}
+            onChange={(event) => setScope(event.target.value as Scope)}
+          >
+            {scopes.map(([at, words]) => (
+              <option key={at} value={at}>
+                {words}
+              </option>
+            ))}
+          </select>
+          <Button look="main" onClick={() => void keep(scope, { interval: seconds })}>
+            Set
+          </Button>
+        </div>
+      )}
+      {file && (
+        <label className="flex items-start gap-2 pt-3">
+          <input
+            type="checkbox"
+            className="mt-1 accent-accent"
+            checked={protection.continuous}
+            onChange={(event) => void keep('file', { continuous: event.target.checked })}
+          />
+          <span>
+            Save this file by itself, whenever I pause
+            <span className="block text-[13px] text-soft">
+              {protection.continuous
+                ? `On: ${protection.continuousWhy}. Such versions are folded in the history.`
+                : 'Off: leaving with unsaved work asks.'}
+            </span>
+          </span>
+        </label>
+      )}
+    </div>
+  )
+}

@@ -1,0 +1,81 @@
+import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { useState } from 'react'
+import type { PlaceProtection } from '../../core/contract'
+import { sayInterval } from '../../core/recovery/protection'
+import { call, Refused } from '../app/call'
+import { intervals } from '../editor/reach/protection'
+
+/** What holds for everyone in the shares that one manages: the usual interval, and what people may set themselves. */
+export function ManagedProtection() {
+  const client = useQueryClient()
+  const shares = useQuery({ queryKey: ['shares'], queryFn: () => call('shares', {}) })
+  const set = useQuery({ queryKey: ['managed protection'], queryFn: () => call('managedProtection', {}) })
+  const [refusal, setRefusal] = useState('')
+  const managed = shares.data?.filter(({ role }) => role === 'manage') ?? []
+  if (!managed.length || !set.data) return null
+  const of = (shareId: string): PlaceProtection =>
+    set.data.find((one) => one.shareId === shareId) ?? {
+      shareId,
+      folderId: null,
+      interval: null,
+      continuous: null,
+      least: null,
+      most: null,
+    }
+  const keep = async (shareId: string, part: Partial<PlaceProtection>) => {
+    try {
+      await call('setPlaceProtection', { body: { ...of(shareId), ...part } })
+      setRefusal('')
+    } catch (error) {
+      setRefusal(error instanceof Refused ? error.problem.title : 'This could not be set.')
+    }
+    await client.invalidateQueries({ queryKey: ['managed protection'] })
+    await client.invalidateQueries({ queryKey: ['protection'] })
+  }
+  const choose = (share: { id: string; name: string }, key: 'interval' | 'least' | 'most', none: string) => (
+    <select
+      aria-label={`${share.name}: ${{ interval: 'usual interval', least: 'shortest allowed', most: 'longest allowed' }[key]}`}
+      className="h-8 w-full rounded-md border border-rule-strong bg-sheet px-2"
+      value={of(share.id)[key] ?? ''}
+      onChange={(event) => void keep(share.id, { [key]: event.target.value ? Number(event.target.value) : null })}
+    >
+      <option value="">{none}</option>
+      {intervals.map((seconds) => (
+        <option key={seconds} value={seconds}>
+          {sayInterval(seconds)}
+        </option>
+      ))}
+    </select>
+  )
+  return (
+    <div className="mt-5">
+      <table className="w-full table-fixed text-[14px]">
+        <thead>
+          <tr className="text-left text-[13px] text-soft">
+            <th className="w-36 pb-1 font-normal">For everyone in</th>
+            <th className="pb-1 pl-2 font-normal">Usual</th>
+            <th className="pb-1 pl-2 font-normal">At least</th>
+            <th className="pb-1 pl-2 font-normal">At most</th>
+          </tr>
+        </thead>
+        <tbody>
+          {managed.map((share) => (
+            <tr key={share.id} className="border-t">
+              <th scope="row" className="py-1.5 text-left font-normal">
+                {share.name}
+              </th>
+              <td className="py-1.5 pl-2">{choose(share, 'interval', 'As each sets it')}</td>
+              <td className="py-1.5 pl-2">{choose(share, 'least', 'No bound')}</td>
+              <td className="py-1.5 pl-2">{choose(share, 'most', 'No bound')}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {refusal && (
+        <p role="alert" className="pt-2 text-[14px] text-rust">
+          {refusal}
+        </p>
+      )}
+    </div>
+  )
+}
