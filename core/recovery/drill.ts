@@ -1,0 +1,53 @@
+// What a recovery drill found. A scratch page types and says what it typed and when; it is ended
+// without warning; what is got back is held against what was typed.
+import type { DrillReport } from '../contract'
+
+/** The device's journal is at most this far behind; milliseconds. */
+export const devicePromise = 100
+/** A recovery point is at most this late beyond its interval; milliseconds. */
+export const pointGrace = 2000
+
+export interface Typed {
+  /** Each letter with the time at which it was typed, in order. */
+  letters: readonly { letter: string; at: number }[]
+  endedAt: number
+}
+
+/** What one level lost. @returns null when what came back is not the beginning of what was typed */
+export function lostOf({ letters, endedAt }: Typed, back: string): { charactersLost: number; lostMs: number } | null {
+  const typed = letters.map(({ letter }) => letter).join('')
+  if (!typed.startsWith(back)) return null
+  const first = letters[back.length]
+  return { charactersLost: letters.length - back.length, lostMs: first ? Math.max(0, endedAt - first.at) : 0 }
+}
+
+/** Puts a report together. `back` is what each level gave back, and how long that took; null where no point was due. */
+export function drillReport(
+  typed: Typed,
+  interval: number,
+  device: { back: string; ms: number },
+  storage: { back: string; ms: number } | null,
+): DrillReport {
+  const faults: string[] = []
+  const level = (name: string, { back, ms }: { back: string; ms: number }, promisedMs: number) => {
+    const lost = lostOf(typed, back)
+    if (!lost) faults.push(`What ${name} gave back is not what was typed.`)
+    const { charactersLost, lostMs } = lost ?? { charactersLost: typed.letters.length, lostMs: 0 }
+    if (lostMs > promisedMs)
+      faults.push(
+        `${name[0]!.toUpperCase()}${name.slice(1)} was ${Math.round(lostMs)} ms behind; ${promisedMs} are promised.`,
+      )
+    return { charactersLost, lostMs, backMs: ms, promisedMs }
+  }
+  const onDevice = level('the device', device, devicePromise)
+  const onStorage = storage && level('shared storage', storage, interval * 1000 + pointGrace)
+  return {
+    passed: faults.length === 0,
+    charactersTyped: typed.letters.length,
+    typedMs: typed.letters.length ? typed.endedAt - typed.letters[0]!.at : 0,
+    interval,
+    device: onDevice,
+    sharedStorage: onStorage,
+    faults,
+  }
+}
