@@ -9,6 +9,7 @@ import { Lost, RouteFault } from './app/faults'
 import { SessionGate } from './app/session'
 import { Shell } from './app/shell'
 import { Desk } from './desk/desk'
+import { Scratch } from './drill/scratch'
 import { DraftRoute, FileRoute, NewRoute } from './editor/routes'
 import { Files } from './files/files'
 import { Find } from './find/find'
@@ -30,6 +31,7 @@ const client = new QueryClient({
   },
 })
 const router = createBrowserRouter([
+  { path: '/drill/:draftId', element: <Scratch />, errorElement: <RouteFault /> },
   {
     element: <Shell />,
     errorElement: <RouteFault />,

@@ -63,7 +63,8 @@ export type FromJournal =
   | { say: 'opened'; draftId: string; elsewhere: boolean }
   | { say: 'journaled'; draftId: string; seq: number; at: number }
   | { say: 'refused'; reason: string }
-  | { say: 'point'; draftId: string; seq: number }
+  /** `edits` and `bytes` say what the point cost; 0 where it was learnt from the server. */
+  | { say: 'point'; draftId: string; seq: number; edits: number; bytes: number }
   | { say: 'save kept'; draftId: string; key: string }
   | { say: 'saved'; draftId: string; key: string; seq: number; saved: Saved }
   | { say: 'save refused'; draftId: string; key: string; problem: Problem }

@@ -7,6 +7,7 @@ import { Blank } from '../design/controls'
 import { KindGlyph, NameParts } from '../design/kind'
 import { Menu, MenuItem } from '../design/overlay'
 import { moment } from '../design/words'
+import { DrillLine } from '../drill/drills'
 import { folderOf } from '../find/find'
 import { PieceRow } from '../rescue/piece-row'
 import { usePieces } from '../rescue/rescue'
@@ -102,7 +103,10 @@ export function Desk() {
             </ul>
           </section>
         )}
-        <h2 className="mb-1 text-[17px] font-semibold">Used last</h2>
+        <div className="mb-1 flex items-baseline justify-between gap-6">
+          <h2 className="text-[17px] font-semibold">Used last</h2>
+          <DrillLine />
+        </div>
         {recent.isPending ? (
           <Blank title="One moment" waiting />
         ) : recent.isError ? (

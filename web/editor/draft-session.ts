@@ -6,6 +6,7 @@ import type { DraftKind, JournalRecord, Problem, Reason, Saved, Version } from '
 import type { FromJournal, SavePlace, StoredDraft } from '../../core/recovery/protocol'
 import type { ReachFacts } from '../../core/recovery/reach'
 import { nothingBeyond } from '../../core/recovery/replay'
+import { countEditNow, countPoint } from '../app/rhythm'
 import { onJournal, tellJournal } from '../workers/journal'
 
 export interface SavedFile {
@@ -79,7 +80,11 @@ export class DraftSession {
   private content: Content | null = null
   private closed: (() => void) | null = null
 
-  constructor(private readonly beginning: Beginning) {
+  /** @param counted whether its edits count for the person's rhythm; a drill's do not */
+  constructor(
+    private readonly beginning: Beginning,
+    private readonly counted = true,
+  ) {
     const { continued, head } = beginning
     const seq = continued?.seq ?? 0
     const lastAt = continued?.lastEditAt ? Date.parse(continued.lastEditAt) : null
@@ -149,6 +154,7 @@ export class DraftSession {
     const seq = this.state.reach.edit.seq + 1
     const at = Date.now()
     this.times.push({ seq, at })
+    if (this.counted) countEditNow()
     tellJournal({
       do: 'edit',
       draftId: this.state.draftId,
@@ -306,6 +312,7 @@ export class DraftSession {
       case 'journaled':
         return this.progress({ ...reach, journal: { seq: message.seq, at: message.at, refused: null } })
       case 'point': {
+        if (this.counted && message.edits) countPoint(message.edits, message.bytes)
         const at = this.timeOf(message.seq)
         this.change({ reach: { ...reach, point: { seq: message.seq, at } } })
         return

@@ -6,6 +6,7 @@ import { call, Refused } from '../app/call'
 import { useSession } from '../app/session'
 import { Blank, Button, Notice } from '../design/controls'
 import { count, moment } from '../design/words'
+import { Drills } from '../drill/drills'
 import { saveAsNext } from './inside'
 import { LiveRow, PieceRow } from './piece-row'
 import { listPieces, type Piece } from './pieces'
@@ -77,6 +78,9 @@ export function Rescue() {
             <PieceRow key={piece.id} piece={piece} />
           ))}
         </Part>
+        <div id="drills">
+          <Drills />
+        </div>
         {!!activity.data?.length && <Looks activity={activity.data} />}
       </div>
     </main>

@@ -6,6 +6,7 @@ import { useSession } from '../app/session'
 import { Button, Field } from '../design/controls'
 import { size } from '../design/words'
 import { DefaultPlaces } from './defaults'
+import { IntervalAdvice } from './interval-advice'
 import { ManagedProtection } from './managed-protection'
 
 const intervals = [5, 15, 30, 60, 300]
@@ -85,6 +86,10 @@ export function SettingsView() {
               If this device is lost, at most the last {settings.recoveryInterval + 2} seconds of work are lost with it.
               A file, a folder, a share or a kind can have its own interval: press the sentence under a file’s name.
             </p>
+            <IntervalAdvice
+              present={settings.recoveryInterval}
+              onSet={(recoveryInterval) => change.mutate({ recoveryInterval })}
+            />
             <ManagedProtection />
           </div>
         </section>

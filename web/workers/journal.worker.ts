@@ -353,13 +353,13 @@ async function bringUpToDate(opened: OpenDraft, now: number): Promise<void> {
   opened.beatAt = now
   try {
     let taken: PointTaken
+    let cost = { edits: 0, bytes: 0 }
     if (pointDue) {
       opened.unsent ??= (await readRecords(opened.draft.id, opened.draft.pointSeq)).records
       const records = opened.unsent.slice()
-      taken = await call('point', {
-        params: { draftId: opened.draft.id },
-        body: { heartbeat: heartbeatOf(opened), records },
-      })
+      const body = { heartbeat: heartbeatOf(opened), records }
+      taken = await call('point', { params: { draftId: opened.draft.id }, body })
+      cost = { edits: records.length, bytes: JSON.stringify(body).length }
       opened.pointAt = now
     } else taken = await call('heartbeat', { params: { draftId: opened.draft.id }, body: heartbeatOf(opened) })
     reached('there')
@@ -373,7 +373,7 @@ async function bringUpToDate(opened: OpenDraft, now: number): Promise<void> {
           ? (opened.unsent?.filter((record) => record.seq > taken.pointSeq) ?? null)
           : null
       opened.draft = { ...opened.draft, pointSeq: taken.pointSeq }
-      say({ say: 'point', draftId: opened.draft.id, seq: taken.pointSeq })
+      say({ say: 'point', draftId: opened.draft.id, seq: taken.pointSeq, ...cost })
     }
   } catch (error) {
     if (!failed(error)) {
