@@ -1,4 +1,4 @@
-import { expect, fileAs, paper, reach, signIn, test, writeNew } from './office'
+import { expect, fileAs, paper, reach, signIn, test, untilJournaled, writeNew } from './office'
 
 test('the interval of a file: the narrowest setting wins, managers’ bounds hold, and the reason is said', async ({
   page,
@@ -94,4 +94,45 @@ test('a recovery drill crashes a page for real and reports both levels; the Desk
   await expect(page.getByRole('region', { name: 'Open right now' })).toContainText('No unsaved work is open anywhere.')
   await page.goto(office.url)
   await expect(page.getByTestId('drill-line')).toContainText(/The last recovery drill (passed|failed)/)
+})
+
+test('a journal that the browser clears is an alarm that stays; the work comes back from shared storage', async ({
+  page,
+  browser,
+  office,
+}) => {
+  test.setTimeout(120_000)
+  await signIn(page, office.url)
+  await writeNew(page, office.url, 'Sluice closed at noon.')
+  await untilJournaled(page, 'at noon.')
+  await page.evaluate(
+    () =>
+      new Promise<void>((done) => {
+        const request = indexedDB.open('jaula')
+        request.onsuccess = () => {
+          const change = request.result.transaction(['records', 'drafts', 'bases'], 'readwrite')
+          for (const store of ['records', 'drafts', 'bases']) change.objectStore(store).clear()
+          change.oncomplete = () => done()
+        }
+      }),
+  )
+  await expect(reach(page)).toContainText('The browser has cleared this device’s journal.', { timeout: 20_000 })
+  await page.keyboard.type(' Opened at one.')
+  await expect(reach(page)).toHaveAttribute('data-alarm', 'true')
+  await expect(reach(page)).toContainText(/Work up to [\d:]+ is on shared storage/, { timeout: 60_000 })
+  const draft = page.url().match(/draft\/([0-9a-f-]+)/)![1]!
+  await expect
+    .poll(
+      async () => JSON.stringify(await office.query('select records from recovery_point where draft_id = $1', [draft])),
+      {
+        timeout: 60_000,
+      },
+    )
+    .toContain('"text":')
+  await page.context().close()
+  const other = await (await browser.newContext()).newPage()
+  await signIn(other, office.url)
+  await other.goto(`${office.url}/draft/${draft}`)
+  await expect(paper(other)).toContainText('Sluice closed at noon.')
+  await other.context().close()
 })

@@ -65,6 +65,9 @@ export type FromJournal =
   | { say: 'refused'; reason: string }
   /** `edits` and `bytes` say what the point cost; 0 where it was learnt from the server. */
   | { say: 'point'; draftId: string; seq: number; edits: number; bytes: number }
+  | { say: 'point refused'; draftId: string; reason: string }
+  /** How far this device's clock is ahead of the server's, in milliseconds. */
+  | { say: 'clock'; ahead: number }
   | { say: 'save kept'; draftId: string; key: string }
   | { say: 'saved'; draftId: string; key: string; seq: number; saved: Saved }
   | { say: 'save refused'; draftId: string; key: string; problem: Problem }

@@ -14,14 +14,18 @@ const anyFacts: fc.Arbitrary<ReachFacts> = fc
     refused: fc.boolean(),
     waiting: fc.option(fc.boolean()),
     server: fc.constantFrom('there' as const, 'away' as const, 'signed out' as const),
+    pointRefused: fc.boolean(),
+    interval: fc.integer({ min: 5, max: 60 }),
   })
-  .map(({ edits, journal, point, version, number, refused, waiting, server }) => {
+  .map(({ edits, journal, point, version, number, refused, waiting, server, pointRefused, interval }) => {
     const at = (seq: number) => (seq === 0 ? null : seq)
     const [j, p, v] = [Math.min(journal, edits), Math.min(point, edits), number === null ? 0 : Math.min(version, edits)]
     return {
       edit: { seq: edits, at: at(edits) },
       journal: { seq: j, at: at(j), refused: refused ? 'This device is full.' : null },
-      point: { seq: p, at: at(p) },
+      point: { seq: p, at: at(p), refused: pointRefused ? 'Shared storage refuses.' : null },
+      waiting: { device: j < edits ? j + 1 : null, storage: Math.max(p, v) < edits ? Math.max(p, v) + 1 : null },
+      interval,
       version: {
         seq: v,
         at: at(v),
@@ -37,8 +41,8 @@ const anyFacts: fc.Arbitrary<ReachFacts> = fc
 describe('the reach', () => {
   test('never claims more than was confirmed', () => {
     fc.assert(
-      fc.property(anyFacts, (facts) => {
-        const { steps, sentence } = reachOf(facts, clock)
+      fc.property(anyFacts, fc.nat(100_000), (facts, now) => {
+        const { steps, sentence } = reachOf(facts, clock, now)
         const [tab, device, shared, copies] = steps.map((step) => step.state)
         const { seq } = facts.edit
         expect(tab).toBe('all')
@@ -64,10 +68,20 @@ describe('the reach', () => {
   })
   test('raises an alarm whenever work is less safe than it should be, and never without a reason', () => {
     fc.assert(
-      fc.property(anyFacts, (facts) => {
-        const { alarm } = reachOf(facts, clock)
-        const behind = Math.max(facts.point.seq, facts.version.seq) < facts.edit.seq
-        expect(alarm).toBe(facts.journal.refused !== null || (facts.server !== 'there' && behind))
+      fc.property(anyFacts, fc.nat(100_000), (facts, now) => {
+        const { alarm, steps } = reachOf(facts, clock, now)
+        const onShared = Math.max(facts.point.seq, facts.version.seq)
+        const behind = onShared < facts.edit.seq
+        const late = behind && now - (onShared + 1) > facts.interval * 1000 + 15_000
+        const journalLate = facts.journal.seq < facts.edit.seq && now - (facts.journal.seq + 1) > 5000
+        expect(alarm).toBe(
+          facts.journal.refused !== null ||
+            journalLate ||
+            (behind && (facts.server !== 'there' || late || facts.point.refused !== null)),
+        )
+        // No level is shown as working that has not confirmed within its interval.
+        if (late) expect(steps[2]!.state).toBe('stopped')
+        if (journalLate && facts.journal.seq >= onShared) expect(steps[1]!.state).toBe('stopped')
       }),
     )
   })

@@ -6,8 +6,12 @@ export interface ReachFacts {
   edit: { seq: number; at: number | null }
   /** The last record committed on this device, with the time of its edit. */
   journal: { seq: number; at: number | null; refused: string | null }
-  /** The last record in a recovery point that the server committed. */
-  point: { seq: number; at: number | null }
+  /** The last record in a recovery point that the server committed; why the server refuses others, in words. */
+  point: { seq: number; at: number | null; refused: string | null }
+  /** When the oldest edit was made that is not on this device's journal, and that is not on shared storage. */
+  waiting: { device: number | null; storage: number | null }
+  /** Seconds between recovery points. */
+  interval: number
   /**
    * The last record that is in a version that the server committed, and the time of its edit. `savedAt` is the
    * commit's own time: later edits may be older than that, so it never says what is safe.
@@ -32,9 +36,18 @@ export interface Reach {
   alarm: boolean
 }
 
-/** @param clock writes a time as people read it */
-export function reachOf(facts: ReachFacts, clock: (at: number) => string): Reach {
-  const { edit, journal, point, version, waitingSave, server } = facts
+/** A level that has not confirmed for its interval and this long does not work; milliseconds. */
+export const deviceGrace = 5_000
+export const storageGrace = 15_000
+
+/**
+ * @param clock writes a time as people read it
+ * @param now what has waited too long for its confirmation is told as stopped
+ */
+export function reachOf(facts: ReachFacts, clock: (at: number) => string, now: number): Reach {
+  const { edit, journal, point, version, waitingSave, server, waiting } = facts
+  const journalLate = waiting.device !== null && now - waiting.device > deviceGrace
+  const storageLate = waiting.storage !== null && now - waiting.storage > facts.interval * 1000 + storageGrace
   const state = (seq: number, works: boolean): ReachStep['state'] =>
     seq >= edit.seq ? 'all' : !works ? 'stopped' : seq > 0 ? 'behind' : 'none'
   const shared = version.seq >= point.seq ? version : point
@@ -43,13 +56,21 @@ export function reachOf(facts: ReachFacts, clock: (at: number) => string): Reach
     { step: 'tab', state: 'all', until: edit.at },
     {
       step: 'device',
-      state: state(Math.max(journal.seq, shared.seq), journal.refused === null),
+      state: state(Math.max(journal.seq, shared.seq), journal.refused === null && !journalLate),
       until: later(journal, shared),
     },
-    { step: 'shared storage', state: state(shared.seq, server === 'there'), until: shared.at },
+    {
+      step: 'shared storage',
+      state: state(shared.seq, server === 'there' && point.refused === null && !storageLate),
+      until: shared.at,
+    },
     { step: 'copies', state: 'none', until: null },
   ]
-  const alarm = journal.refused !== null || (server !== 'there' && shared.seq < edit.seq)
+  const behind = shared.seq < edit.seq
+  const alarm =
+    journal.refused !== null ||
+    (journal.seq < edit.seq && journalLate) ||
+    (behind && (server !== 'there' || storageLate || point.refused !== null))
   return { steps, sentence: sentenceOf(), alarm }
 
   function sentenceOf(): string {
@@ -78,6 +99,10 @@ export function reachOf(facts: ReachFacts, clock: (at: number) => string): Reach
           : ' Your save is being kept on this device.'
       return onDevice ? `${why} ${onDevice} is on this device.${waits}` : `${why} This work is only in this tab so far.`
     }
+    if (behind && journal.seq < edit.seq && journalLate)
+      return `This device’s journal does not answer. ${sharedSince ? `Work up to ${until(shared)} is on shared storage.` : 'Save now: this work is only in this tab.'}`
+    if (behind && (point.refused !== null || storageLate))
+      return `${point.refused ?? `Recovery points do not get through since ${clock(waiting.storage!)}.`} ${onDevice ? `${onDevice} is on this device.` : ''} Save to bring it to shared storage.`
     if (version.seq >= edit.seq)
       return `Saved as ${number} at ${clock(version.savedAt!)}. Everything is on shared storage.`
     if (waitingSave) return `Saving … ${onDevice ? `${onDevice} is on this device.` : ''}`.trim()

@@ -102,7 +102,13 @@ export class DraftSession {
       reach: {
         edit: { seq, at: lastAt },
         journal: { seq: 0, at: null, refused: null },
-        point: { seq: Math.min(continued?.pointSeq ?? 0, seq), at: (continued?.pointSeq ?? 0) >= seq ? lastAt : null },
+        point: {
+          seq: Math.min(continued?.pointSeq ?? 0, seq),
+          at: (continued?.pointSeq ?? 0) >= seq ? lastAt : null,
+          refused: null,
+        },
+        waiting: { device: null, storage: null },
+        interval: 30,
         version: {
           seq: versionSeq,
           // The time of an edit before the last one is not known any more; none is claimed.
@@ -161,7 +167,7 @@ export class DraftSession {
       record: { seq, at, edit },
       opening: this.content?.opening() ?? '',
     })
-    this.progress({ ...this.state.reach, edit: { seq, at } })
+    this.progress(this.confirmed({ ...this.state.reach, edit: { seq, at } }))
   }
 
   /** Takes in what is still being entered. */
@@ -293,6 +299,20 @@ export class DraftSession {
     }
   }
 
+  /** With the times of the oldest edits that each level has not confirmed. */
+  private confirmed(reach: ReachFacts): ReachFacts {
+    const since = (seq: number) =>
+      seq >= reach.edit.seq ? null : (this.times.find((time) => time.seq > seq)?.at ?? reach.edit.at)
+    const shared = Math.max(reach.point.seq, reach.version.seq)
+    return { ...reach, waiting: { device: since(Math.max(reach.journal.seq, shared)), storage: since(shared) } }
+  }
+
+  /** How often points are taken, so that a late one is known. */
+  setInterval(seconds: number): void {
+    tellJournal({ do: 'interval', seconds })
+    this.change({ reach: { ...this.state.reach, interval: seconds } })
+  }
+
   /** The time of an edit, by its number. */
   private timeOf(seq: number): number | null {
     let found: number | null = null
@@ -310,13 +330,15 @@ export class DraftSession {
       case 'opened':
         return this.change({ elsewhere: message.elsewhere, ready: true })
       case 'journaled':
-        return this.progress({ ...reach, journal: { seq: message.seq, at: message.at, refused: null } })
+        return this.progress(this.confirmed({ ...reach, journal: { seq: message.seq, at: message.at, refused: null } }))
       case 'point': {
         if (this.counted && message.edits) countPoint(message.edits, message.bytes)
         const at = this.timeOf(message.seq)
-        this.change({ reach: { ...reach, point: { seq: message.seq, at } } })
+        this.change({ reach: this.confirmed({ ...reach, point: { seq: message.seq, at, refused: null } }) })
         return
       }
+      case 'point refused':
+        return this.change({ reach: { ...reach, point: { ...reach.point, refused: message.reason } } })
       case 'save kept':
         if (reach.waitingSave) this.change({ reach: { ...reach, waitingSave: { ...reach.waitingSave, kept: true } } })
         return
@@ -326,7 +348,7 @@ export class DraftSession {
           file: { id: file.id, name: file.name, shareId: file.shareId, folderId: file.folderId },
           head: version,
           refusal: null,
-          reach: {
+          reach: this.confirmed({
             ...reach,
             waitingSave: null,
             version: {
@@ -336,7 +358,7 @@ export class DraftSession {
               number: version.number,
               author: version.author.name,
             },
-          },
+          }),
         })
         // Times of what is in a version are not asked for again.
         while (this.times.length > 1 && this.times[1]!.seq <= message.seq) this.times.shift()

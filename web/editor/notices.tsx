@@ -13,6 +13,18 @@ export function ElsewhereNotice({ onAgain }: { onAgain: () => void }) {
   )
 }
 
+/** @param ahead of the server's clock, in milliseconds; negative when behind */
+export function ClockNotice({ ahead }: { ahead: number }) {
+  const minutes = Math.round(Math.abs(ahead) / 60_000)
+  return (
+    <Notice tone="alarm">
+      This device’s clock is {minutes} {minutes === 1 ? 'minute' : 'minutes'} {ahead > 0 ? 'fast' : 'slow'}, so the
+      times shown for your work are wrong by as much. Your work is protected all the same; set the clock to put this
+      right.
+    </Notice>
+  )
+}
+
 export function GapNotice({ lostFrom, onSeen }: { lostFrom: number; onSeen: () => void }) {
   return (
     <Notice tone="alarm" actions={<Button onClick={onSeen}>I have seen it</Button>}>

@@ -17,7 +17,7 @@ import { useSession } from '../app/session'
 import { Blank, Notice } from '../design/controls'
 import { NameText } from '../design/kind'
 import { act } from '../files/acts'
-import { tellJournal } from '../workers/journal'
+import { onJournal } from '../workers/journal'
 import { DocumentBody } from './document/body'
 import { DraftSession, isProblem } from './draft-session'
 import { type SlipPurpose, WorkspaceHeader } from './header'
@@ -25,6 +25,7 @@ import { Versions } from './lifeline/versions'
 import { FilingSlip, type SlipAct } from './name-line/filing-slip'
 import type { SlipBeginning, SlipTarget } from './name-line/use-slip'
 import {
+  ClockNotice,
   ElsewhereNotice,
   GapNotice,
   LimitsNotice,
@@ -113,8 +114,10 @@ export function Workspace({
   }, [known?.name, known?.folderId])
 
   // -- Protection -------------------------------------------------------------------------
+  const [clockAhead, setClockAhead] = useState(0)
+  useEffect(() => onJournal((message) => message.say === 'clock' && setClockAhead(message.ahead)), [])
   const { protection } = useProtection(state.kind, facts.data)
-  useEffect(() => tellJournal({ do: 'interval', seconds: protection.interval }), [protection.interval])
+  useEffect(() => session.setInterval(protection.interval), [protection.interval])
   useEffect(() => {
     if (!protection.continuous || !editable || !state.file || !session.unsaved || looking || slip || state.refusal)
       return
@@ -469,6 +472,7 @@ export function Workspace({
         onClose={() => void navigate('/')}
       />
 
+      {clockAhead !== 0 && <ClockNotice ahead={clockAhead} />}
       {state.elsewhere && <ElsewhereNotice onAgain={onReload} />}
       {role === 'view' && <Notice>You may look at this file, not change it.</Notice>}
       {gap !== null && <GapNotice lostFrom={gap} onSeen={() => setGap(null)} />}

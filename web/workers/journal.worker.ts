@@ -25,6 +25,8 @@ const gatherFor = 25
 const heartbeatEvery = 5_000
 const askPageEvery = 2_000
 const keptDays = 14
+const clearedJournal =
+  'The browser has cleared this device’s journal. Save, close this file and open it again to have it back.'
 
 const scope = self as unknown as {
   postMessage(message: FromJournal): void
@@ -57,6 +59,8 @@ interface OpenDraft {
   pointAt: number
   beatAt: number
   sending: boolean
+  /** The browser took away what had been committed: nothing is claimed of this device any more. */
+  cleared: boolean
   release: () => void
 }
 
@@ -117,6 +121,7 @@ async function open(draft: StoredDraft, base: Uint8Array | null, records: Journa
     pointAt: performance.now(),
     beatAt: Number.NEGATIVE_INFINITY,
     sending: false,
+    cleared: false,
     release: () => {},
   }
   current = opened
@@ -204,7 +209,8 @@ async function commit(opened: OpenDraft): Promise<void> {
     }
     opened.base = null
     opened.unsent?.push(...records)
-    say({ say: 'journaled', draftId: draft.id, seq: last.seq, at: last.at })
+    if (opened.cleared) say({ say: 'refused', reason: clearedJournal })
+    else say({ say: 'journaled', draftId: draft.id, seq: last.seq, at: last.at })
   } catch (error) {
     opened.arrived = [...records, ...opened.arrived]
     refused(error)
@@ -350,6 +356,7 @@ async function bringUpToDate(opened: OpenDraft, now: number): Promise<void> {
   const beatDue = now - opened.beatAt >= heartbeatEvery
   if (!pointDue && !beatDue) return
   opened.sending = true
+  const asked = Date.now()
   opened.beatAt = now
   try {
     let taken: PointTaken
@@ -364,6 +371,15 @@ async function bringUpToDate(opened: OpenDraft, now: number): Promise<void> {
     } else taken = await call('heartbeat', { params: { draftId: opened.draft.id }, body: heartbeatOf(opened) })
     reached('there')
     if (current !== opened) return
+    tellClock(asked, taken.at)
+    // The browser may clear what it keeps for a site; work that is open is told of it at once.
+    if (!(await readDraft(opened.draft.id)) && opened.draft.journalSeq > 0) {
+      // What was there cannot be made anew here; shared storage gets all of it, at once.
+      opened.cleared = true
+      opened.pointAt = Number.NEGATIVE_INFINITY
+      await keepDraft(opened.draft)
+      say({ say: 'refused', reason: clearedJournal })
+    }
     // Whoever asks for a point waits for it.
     if (taken.pointWanted) opened.pointAt = Number.NEGATIVE_INFINITY
     if (taken.pointSeq !== opened.draft.pointSeq) {
@@ -377,13 +393,29 @@ async function bringUpToDate(opened: OpenDraft, now: number): Promise<void> {
     }
   } catch (error) {
     if (!failed(error)) {
-      // Refused: begin again from what the server says it has at the next heartbeat.
+      say({
+        say: 'point refused',
+        draftId: opened.draft.id,
+        reason: `Shared storage refuses recovery points: ${(error as Refused).problem.title}`,
+      })
+      // Begin again from what the server says it has at the next heartbeat.
       opened.unsent = null
       opened.pointAt = now
     }
   } finally {
     opened.sending = false
   }
+}
+
+let clockTold = 0
+/** Tells of a clock that is wrong by more than the answer's way could explain, and of one that is right again. */
+function tellClock(asked: number, serverAt: string): void {
+  const now = Date.now()
+  const ahead = Math.round((asked + now) / 2 - Date.parse(serverAt))
+  const wrong = Math.abs(ahead) - (now - asked) > 60_000 ? ahead : 0
+  if (wrong === clockTold || (wrong !== 0 && Math.abs(wrong - clockTold) < 30_000)) return
+  clockTold = wrong
+  say({ say: 'clock', ahead: wrong })
 }
 
 function reached(state: typeof server): void {

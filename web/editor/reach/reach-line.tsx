@@ -1,10 +1,11 @@
 import clsx from 'clsx'
 import { Popover } from 'radix-ui'
-import { useSyncExternalStore } from 'react'
+import { useEffect, useState, useSyncExternalStore } from 'react'
 import type { FileFacts } from '../../../core/contract'
 import { type ReachStep, reachOf } from '../../../core/recovery/reach'
 import { clock } from '../../design/words'
 import type { DraftSession } from '../draft-session'
+import { LastingStorage } from './lasting-storage'
 import { ProtectionSetting } from './protection'
 
 const named: Record<ReachStep['step'], string> = {
@@ -25,7 +26,13 @@ function words(step: ReachStep): string {
 /** How far the work has got: one sentence, and four upright bars for the four steps. */
 export function ReachLine({ session, facts: file }: { session: DraftSession; facts: FileFacts | undefined }) {
   const { reach: facts } = useSyncExternalStore(session.subscribe, session.snapshot)
-  const { steps, sentence, alarm } = reachOf(facts, clock)
+  // What waits too long for its confirmation becomes an alarm by the passing of time alone.
+  const [now, setNow] = useState(Date.now)
+  useEffect(() => {
+    const watching = setInterval(() => setNow(Date.now()), 2000)
+    return () => clearInterval(watching)
+  }, [])
+  const { steps, sentence, alarm } = reachOf(facts, clock, Math.max(now, facts.edit.at ?? 0))
   return (
     <Popover.Root>
       <Popover.Trigger
@@ -85,6 +92,7 @@ export function ReachLine({ session, facts: file }: { session: DraftSession; fac
               </li>
             ))}
           </ol>
+          <LastingStorage />
           <ProtectionSetting kind={session.state.kind} file={file} />
         </Popover.Content>
       </Popover.Portal>
