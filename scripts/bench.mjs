@@ -1,5 +1,5 @@
 // npm run bench [suite]: one JSON object a line, each value beside a baseline of the same run.
-import { spawnSync } from 'node:child_process'
+import { spawn } from 'node:child_process'
 import { chownSync, mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
@@ -10,7 +10,7 @@ import { startPostgres } from './lib/postgres.mjs'
 import { CannotGoOn, run } from './lib/say.mjs'
 import { startServer } from './lib/server.mjs'
 
-const suites = ['open', 'save', 'journal', 'start', 'naming']
+const suites = ['open', 'save', 'journal', 'start', 'naming', 'recovery']
 
 /** The time from the command to its ready line, the second time on the same data. */
 async function benchStart(scratch) {
@@ -60,17 +60,21 @@ await run(async () => {
   const stops = []
   try {
     const env = { ...process.env }
-    if (wanted.includes('save') || wanted.includes('journal') || wanted.includes('naming')) {
+    /** What a suite may kill, by its name. */
+    const victims = {}
+    if (wanted.some((suite) => ['save', 'journal', 'naming', 'recovery'].includes(suite))) {
       const postgres = await startPostgres(postgresPrograms(), scratch, account)
       stops.push(() => postgres.stop())
       const port = await freePort()
-      if (wanted.includes('journal')) await buildPages(join(root, 'dist/bench-web'), true)
+      const measuring = wanted.includes('journal') || wanted.includes('recovery')
+      if (measuring) await buildPages(join(root, 'dist/bench-web'), true)
       const server = await startServer({
         DATABASE_URL: postgres.url,
         JAULA_PORT: String(port),
-        ...(wanted.includes('journal') && { JAULA_PAGES: join(root, 'dist/bench-web') }),
+        ...(measuring && { JAULA_PAGES: join(root, 'dist/bench-web') }),
       })
       stops.push(() => server.stop())
+      Object.assign(victims, { server: () => server.pid, database: () => postgres.pid })
       Object.assign(env, { BENCH_URL: `http://127.0.0.1:${port}`, BENCH_DATABASE_URL: postgres.url })
     }
     for (const suite of wanted) {
@@ -80,10 +84,18 @@ await run(async () => {
       }
       const bundle = join(root, `dist/bench/${suite}.mjs`)
       await bundleServer(`bench/${suite}.ts`, bundle)
-      const { status } = spawnSync(process.execPath, ['--expose-gc', '--max-old-space-size=4096', bundle], {
-        cwd: root,
-        env,
-        stdio: ['ignore', 'inherit', 'inherit'],
+      const status = await new Promise((done) => {
+        const child = spawn(process.execPath, ['--expose-gc', '--max-old-space-size=4096', bundle], {
+          cwd: root,
+          env,
+          stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
+        })
+        // The crash campaign asks for a process to be killed; it is started again by whoever keeps it.
+        child.on('message', ({ kill, key }) => {
+          process.kill(victims[kill](), 'SIGKILL')
+          child.send({ key })
+        })
+        child.once('exit', done)
       })
       if (status !== 0) process.exitCode = 1
     }

@@ -76,6 +76,7 @@ export function IntervalAdvice({ present, onSet }: { present: number; onSet: (se
             type: 'log',
             title: { text: 'Letters lost' },
             tickvals: [1, 10, 100, 1000, 10_000, 100_000],
+            tickformat: ',d',
             gridcolor: colour('--rule'),
             fixedrange: true,
           },
