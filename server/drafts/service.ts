@@ -12,6 +12,7 @@ import type {
   JournalRecord,
   PointTaken,
 } from '../../core/contract'
+import { freshInPoint, mayBecome } from '../../core/recovery/life'
 import { nothingBeyond } from '../../core/recovery/replay'
 import { announce } from '../events/service'
 import { versionById } from '../files/service'
@@ -84,14 +85,14 @@ export function takePoint(
   return database.transaction(async (manager) => {
     await heartbeat(manager, personId, beat)
     const [draft] = await manager.query('select point_seq from draft where id = $1 for update', [beat.id])
-    const fresh = records.filter((record) => record.seq > draft.point_seq)
-    let pointSeq: number = draft.point_seq
-    for (const record of fresh)
-      if (record.seq !== ++pointSeq)
-        throw new Refusal(
-          'invalid',
-          `This recovery point begins after record ${record.seq - 1}, but record ${draft.point_seq} is the last one here.`,
-        )
+    const added = freshInPoint(draft.point_seq, records)
+    if ('missing' in added)
+      throw new Refusal(
+        'invalid',
+        `This recovery point lacks record ${added.missing}; ${draft.point_seq} is the last one here.`,
+      )
+    const { fresh } = added
+    const pointSeq: number = draft.point_seq + fresh.length
     if (fresh.length > 0) {
       await manager.query('insert into recovery_point (draft_id, from_seq, to_seq, records) values ($1, $2, $3, $4)', [
         beat.id,
@@ -282,6 +283,12 @@ export async function endDraft(
   state: DraftState,
   beat?: Heartbeat,
 ): Promise<Draft> {
+  const [there]: { state: DraftState }[] = await manager.query(
+    'select state from draft where id = $1 and person_id = $2',
+    [id, personId],
+  )
+  if (there && !mayBecome[there.state].includes(state))
+    throw new Refusal('changed-meanwhile', 'This work was finished already: it is in a version of its file.')
   if (beat) await heartbeat(manager, personId, beat, state)
   await manager.query(
     `update draft set state = $3, kept_until = case when $3 in ('closed', 'let go') then now() + make_interval(days => $4) end,

@@ -1,6 +1,7 @@
 // The pieces of work that Rescue lists: what the server knows of a person's drafts and what this
 // device keeps, put together by draft.
 import type { Beyond, Draft } from '../../core/contract'
+import { phaseOf } from '../../core/recovery/life'
 import type { StoredDraft } from '../../core/recovery/protocol'
 import { call, isAway } from '../app/call'
 import { deviceName } from '../app/device'
@@ -62,6 +63,18 @@ export async function listPieces(personId: string): Promise<{ pieces: Piece[]; c
     // Other people's interrupted work is theirs to find; while it is open their managers may help.
     if (!draft.mine && !live) continue
     const seq = Math.max(draft.journalSeq, kept?.journalSeq ?? 0)
+    const setAside = draft.state === 'open' && kept ? kept.state : draft.state
+    const phase = phaseOf(
+      {
+        state: setAside,
+        journalSeq: seq,
+        savedSeq: Math.max(draft.savedSeq, kept?.savedSeq ?? 0),
+        live: live !== null,
+        keptUntil: draft.keptUntil ?? kept?.keptUntil ?? null,
+      },
+      new Date().toISOString(),
+    )
+    if (phase === 'ended') continue
     // Whichever got further tells what is in it.
     const newest = kept && kept.journalSeq >= draft.journalSeq ? kept : draft
     pieces.set(draft.id, {
@@ -84,13 +97,7 @@ export async function listPieces(personId: string): Promise<{ pieces: Piece[]; c
       keptUntil: draft.keptUntil,
       answeredAt: draft.answeredAt,
       pointAt: draft.pointAt,
-      state:
-        live ??
-        (draft.state === 'closed' || draft.state === 'let go'
-          ? draft.state
-          : kept && kept.state !== 'open'
-            ? kept.state
-            : 'interrupted'),
+      state: live ?? (phase === 'set aside' ? (setAside as 'closed' | 'let go') : 'interrupted'),
     })
   }
   for (const draft of local) {
