@@ -159,3 +159,32 @@ test('a damaged record in the journal: everything before it is recovered, and th
   await again.reload()
   await expect(paper(again)).toHaveText('Before the harm and on.')
 })
+
+test('a second tab follows the work live, and goes on with it when the first one dies', async ({
+  page,
+  context,
+  office,
+}) => {
+  await signIn(page, office.url)
+  await writeNew(page, office.url, 'Seen twice.')
+  await page.keyboard.press('Control+s')
+  await fileAs(page, '2026-11-24_LK06_Letter_Seen-twice')
+  await paper(page).press('Control+End')
+  await page.keyboard.type(' Now.')
+  await untilJournaled(page, ' Now.')
+  const second = await context.newPage()
+  await second.goto(page.url())
+  const shown = second.getByRole('textbox', { name: 'Document, read only' })
+  await expect(shown).toHaveText('Seen twice. Now.')
+  await expect(second.getByText('This work is open in another tab of this browser')).toBeVisible()
+  await page.keyboard.type(' And live.')
+  await expect(shown).toHaveText('Seen twice. Now. And live.')
+  // It ends without a word: no handler of the page runs.
+  const session = await context.newCDPSession(page)
+  void session.send('Page.crash').catch(() => {})
+  await expect(paper(second)).toHaveText('Seen twice. Now. And live.', { timeout: 30_000 })
+  await paper(second).press('Control+End')
+  await second.keyboard.type(' On.')
+  await second.keyboard.press('Control+s')
+  await expect(reach(second)).toContainText('Saved as version 2')
+})

@@ -38,6 +38,8 @@ export const Settings = z.object({
   recoveryInterval: z.number().int().min(5).max(3600).default(30),
   /** Whether named work becomes a version by itself every few quiet seconds. */
   continuousSave: z.boolean().default(false),
+  /** How long unsaved work is kept after it was closed or let go; days. */
+  keptDays: z.number().int().min(1).max(90).default(14),
   /** Whether a recovery drill runs by itself once a week on the Desk. */
   weeklyDrill: z.boolean().default(false),
   appearance: z.enum(['system', 'light', 'dark']).default('system'),

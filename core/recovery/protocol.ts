@@ -48,8 +48,11 @@ export interface SavePlace {
   originId?: string
 }
 
+/** A draft's owner tells here what it committed; tabs that only show it follow. */
+export const followChannel = 'jaula-journal-follow'
+
 export type ToJournal =
-  | { do: 'start'; personId: string; deviceName: string; interval: number }
+  | { do: 'start'; personId: string; deviceName: string; interval: number; keptDays: number }
   | { do: 'open'; draft: StoredDraft; base: Uint8Array | null; records: JournalRecord[] | null }
   | { do: 'edit'; draftId: string; record: JournalRecord; opening: string }
   | { do: 'save'; save: StoredSave }

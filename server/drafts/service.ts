@@ -14,6 +14,7 @@ import type {
 } from '../../core/contract'
 import { freshInPoint, mayBecome } from '../../core/recovery/life'
 import { nothingBeyond } from '../../core/recovery/replay'
+import { settingsOf } from '../accounts/service'
 import { announce } from '../events/service'
 import { versionById } from '../files/service'
 import { Refusal } from '../refusal'
@@ -21,8 +22,6 @@ import { requireRole } from '../shares/service'
 
 /** A device that was silent for this long no longer counts as having the draft open. */
 const silence = '20 seconds'
-/** Work that was closed unsaved or let go is kept this long. */
-const keptDays = 14
 
 /** Records that a draft is open on a device, with what the device says of it. */
 export async function heartbeat(
@@ -294,7 +293,7 @@ export async function endDraft(
     `update draft set state = $3, kept_until = case when $3 in ('closed', 'let go') then now() + make_interval(days => $4) end,
        answered_at = case when $3 = 'open' then to_timestamp(0) else answered_at end
      where id = $1 and person_id = $2`,
-    [id, personId, state, keptDays],
+    [id, personId, state, (await settingsOf(manager, personId)).keptDays],
   )
   await announce(manager, { about: 'draft', draftId: id, personId })
   return visibleDraft(manager, personId, id)

@@ -21,6 +21,7 @@ export const useSession = (): SignedIn => useContext(Context)!
 const standard: Settings = {
   recoveryInterval: 30,
   continuousSave: false,
+  keptDays: 14,
   weeklyDrill: false,
   appearance: 'system',
   defaults: {},
@@ -64,8 +65,9 @@ export function SessionGate({ children }: { children: ReactNode }) {
         personId: person.id,
         deviceName: deviceName(),
         interval: mine.recoveryInterval,
+        keptDays: mine.keptDays,
       })
-  }, [person])
+  }, [person, mine.keptDays])
   useEffect(() => {
     const dark = window.matchMedia('(prefers-color-scheme: dark)')
     const dress = () =>

@@ -3,7 +3,7 @@
 import { uuidv7 } from 'uuidv7'
 import { type FileWords, noWords } from '../../core/content/words'
 import type { DraftKind, JournalRecord, Problem, Reason, Saved, Version } from '../../core/contract'
-import type { FromJournal, SavePlace, StoredDraft } from '../../core/recovery/protocol'
+import { type FromJournal, followChannel, type SavePlace, type StoredDraft } from '../../core/recovery/protocol'
 import type { ReachFacts } from '../../core/recovery/reach'
 import { nothingBeyond } from '../../core/recovery/replay'
 import { countEditNow, countPoint } from '../app/rhythm'
@@ -29,6 +29,8 @@ export interface SessionState {
   /** The last save that the server refused, until the next one. */
   refusal: Problem | null
   ready: boolean
+  /** Something that another tab did could not be followed. */
+  missed: boolean
 }
 
 /** The state of a session as far as the frame around the work depends on it. */
@@ -45,6 +47,8 @@ export interface Content {
   encode(): Promise<Uint8Array>
   /** Its first words. */
   opening(): string
+  /** Takes in an edit that another tab made in the same draft. */
+  follow?(edit: unknown): void
   /** Its title, headings, sheets and text, for proposals. */
   clues(): FileWords
 }
@@ -60,6 +64,8 @@ export interface Beginning {
   head: Version | null
   /** The version that the journal stands on, and its bytes; null for work that began blank. */
   base: { versionId: string; bytes: Uint8Array } | null
+  /** Another tab of this browser has the draft: it is only shown here until that one is gone. */
+  heldElsewhere?: boolean
   /** A draft to go on with: what is kept of it on this device, and its records when they came from shared storage. */
   continued: {
     stored: StoredDraft | null
@@ -76,6 +82,7 @@ export class DraftSession {
   private readonly listeners = new Set<() => void>()
   private readonly waiting = new Map<string, { settle: (saved: Saved | Problem) => void }>()
   private readonly stopListening: () => void
+  private readonly following: BroadcastChannel
   private readonly times: { seq: number; at: number }[] = []
   private content: Content | null = null
   private closed: (() => void) | null = null
@@ -96,9 +103,10 @@ export class DraftSession {
       bornAt: beginning.bornAt,
       file: beginning.file,
       head,
-      elsewhere: false,
+      elsewhere: beginning.heldElsewhere ?? false,
       refusal: null,
       ready: false,
+      missed: false,
       reach: {
         edit: { seq, at: lastAt },
         journal: { seq: 0, at: null, refused: null },
@@ -122,6 +130,8 @@ export class DraftSession {
       },
     }
     this.stopListening = onJournal((message) => this.hear(message))
+    this.following = new BroadcastChannel(followChannel)
+    this.following.onmessage = ({ data }) => this.followed(data)
     const stored: StoredDraft = continued?.stored ?? {
       id: beginning.draftId,
       personId: beginning.personId,
@@ -258,7 +268,26 @@ export class DraftSession {
       tellJournal({ do: 'close', draftId: this.state.draftId, how })
       // A journal that cannot answer must not keep anybody here.
       setTimeout(resolve, 3000)
-    }).then(() => this.stopListening())
+    }).then(() => {
+      this.stopListening()
+      this.following.close()
+    })
+  }
+
+  /** What the tab that has this draft committed; a gap means to open it anew. */
+  private followed({ draftId, records }: { draftId: string; records: JournalRecord[] }): void {
+    if (!this.state.elsewhere || draftId !== this.state.draftId) return
+    for (const { seq, at, edit } of records) {
+      const { reach } = this.state
+      if (seq <= reach.edit.seq) continue
+      if (seq !== reach.edit.seq + 1) return this.change({ missed: true })
+      try {
+        this.content?.follow?.(edit)
+      } catch {
+        return this.change({ missed: true })
+      }
+      this.progress({ ...reach, edit: { seq, at }, journal: { seq, at, refused: null } })
+    }
   }
 
   subscribe = (listener: () => void): (() => void) => {

@@ -7,8 +7,9 @@ import { limitInWords } from './questions'
 
 export function ElsewhereNotice({ onAgain }: { onAgain: () => void }) {
   return (
-    <Notice tone="alarm" actions={<Button onClick={onAgain}>Try again</Button>}>
-      This work is open in another tab of this browser, which keeps it. Here you can only read it.
+    <Notice actions={<Button onClick={onAgain}>Try again</Button>}>
+      This work is open in another tab of this browser, which keeps it. Here you see it as it grows; when that tab is
+      gone, you go on here.
     </Notice>
   )
 }

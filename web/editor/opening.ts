@@ -42,6 +42,10 @@ export async function openFile(
   }
   const { file } = facts
   if (!fileType(file.type).editable) return { otherType: facts }
+  // Another tab of this browser has unsaved work on it: that is shown, and not a second draft begun.
+  const held = facts.share.role !== 'view' ? await heldDraftOf(fileId, personId) : null
+  const shown = held && (await openDraft(held, facts))
+  if (shown) return { ...shown, recoveredFrom: null, beginning: { ...shown.beginning, heldElsewhere: true } }
   const left = await unsavedDraftOf(fileId, personId)
   const going = left && facts.share.role !== 'view' ? await openDraft(left, facts) : null
   if (going) return going
@@ -95,6 +99,19 @@ export async function openNew(draftId: string, kind: DraftKind, templateId: stri
       presets: template.presets,
       place: { shareId: template.shareId, folderId: convention?.folderId ?? null, path: [] },
     }),
+  }
+}
+
+/** The draft of a file that another live page of this browser has, with unsaved work in it. */
+async function heldDraftOf(fileId: string, personId: string): Promise<string | null> {
+  try {
+    const held = await heldDrafts()
+    const draft = (await readDrafts()).find(
+      (one) => one.fileId === fileId && one.personId === personId && one.journalSeq > one.savedSeq && held.has(one.id),
+    )
+    return draft?.id ?? null
+  } catch {
+    return null
   }
 }
 

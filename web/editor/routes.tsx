@@ -32,15 +32,20 @@ export function NewRoute() {
 
 type Loaded = { opening: Opening } | { otherType: FileFacts } | { fault: string; away: boolean } | null
 
+/** What was loaded, for one address and attempt: what belongs to an earlier one is never shown, not even for a moment. */
+function useLoaded(key: string): [Loaded, (loaded: Loaded) => void] {
+  const [held, setHeld] = useState<{ key: string; loaded: Loaded }>({ key, loaded: null })
+  return [held.key === key ? held.loaded : null, (loaded) => setHeld({ key, loaded })]
+}
+
 export function FileRoute() {
   const { fileId } = useParams()
   const { person } = useSession()
   const client = useQueryClient()
-  const [loaded, setLoaded] = useState<Loaded>(null)
   const [attempt, setAttempt] = useState(0)
+  const [loaded, setLoaded] = useLoaded(`${fileId} ${attempt}`)
   useEffect(() => {
     let gone = false
-    setLoaded(null)
     openFile(fileId!, person.id, uuidv7())
       .then((result) => {
         if (gone) return
@@ -60,11 +65,10 @@ export function DraftRoute() {
   const [query] = useSearchParams()
   const fresh = query.get('new')
   const separate = query.get('as') === 'separate'
-  const [loaded, setLoaded] = useState<Loaded>(null)
   const [attempt, setAttempt] = useState(0)
+  const [loaded, setLoaded] = useLoaded(`${draftId} ${attempt} ${separate}`)
   useEffect(() => {
     let gone = false
-    setLoaded(null)
     // The address of new work that this device does not know yet is a blank beginning: shared storage is not asked.
     const known = fresh ? readDraft(draftId!).catch(() => undefined) : Promise.resolve(true)
     known

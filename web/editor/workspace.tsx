@@ -18,6 +18,7 @@ import { Blank, Notice } from '../design/controls'
 import { NameText } from '../design/kind'
 import { act } from '../files/acts'
 import { onJournal } from '../workers/journal'
+import { lockName } from '../workers/journal-store'
 import { DocumentBody } from './document/body'
 import { DraftSession, isProblem } from './draft-session'
 import { type SlipPurpose, WorkspaceHeader } from './header'
@@ -112,6 +113,26 @@ export function Workspace({
     if (known && state.file && (known.name !== state.file.name || known.folderId !== state.file.folderId))
       session.adopt({ id: known.id, name: known.name, shareId: known.shareId, folderId: known.folderId }, state.head)
   }, [known?.name, known?.folderId])
+
+  // -- Another tab has it ---------------------------------------------------------------------
+  useEffect(() => {
+    if (!state.elsewhere) return
+    // The lock falls to this tab when the one that has the draft is gone, however it went.
+    const stop = new AbortController()
+    void navigator.locks
+      .request(lockName(state.draftId), { signal: stop.signal }, () => {})
+      .then(() => {
+        leaving.current = true
+        onReload()
+      })
+      .catch(() => {})
+    return () => stop.abort()
+  }, [state.elsewhere, state.draftId])
+  useEffect(() => {
+    if (!state.missed) return
+    leaving.current = true
+    onReload()
+  }, [state.missed])
 
   // -- Protection -------------------------------------------------------------------------
   const [clockAhead, setClockAhead] = useState(0)

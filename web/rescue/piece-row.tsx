@@ -5,6 +5,7 @@ import { Link, useNavigate } from 'react-router'
 import { toast } from 'sonner'
 import { unnamed } from '../../core/naming/propose'
 import { call, isAway, Refused } from '../app/call'
+import { useSession } from '../app/session'
 import { Button } from '../design/controls'
 import { KindGlyph, NameParts } from '../design/kind'
 import { clock, moment } from '../design/words'
@@ -28,9 +29,9 @@ function useSummary(piece: Piece, wanted: boolean): string {
 }
 
 /** Lets a piece of work go, or takes that back; either way it is kept for its days. */
-export async function endPiece(id: string, state: 'let go' | 'closed'): Promise<void> {
+export async function endPiece(id: string, state: 'let go' | 'closed', keptDays: number): Promise<void> {
   const stored = await readDraft(id).catch(() => undefined)
-  if (stored) await setAside(stored, state)
+  if (stored) await setAside(stored, state, keptDays)
   await call('endDraft', { params: { draftId: id }, body: { state } }).catch((error) => {
     if (!isAway(error) && !stored) throw error
   })
@@ -40,10 +41,11 @@ export async function endPiece(id: string, state: 'let go' | 'closed'): Promise<
 export function PieceRow({ piece, brief }: { piece: Piece; brief?: boolean }) {
   const client = useQueryClient()
   const navigate = useNavigate()
+  const { settings } = useSession()
   const [busy, setBusy] = useState(false)
   const summary = useSummary(piece, !brief)
   const end = async (state: 'let go' | 'closed') => {
-    await endPiece(piece.id, state)
+    await endPiece(piece.id, state, settings.keptDays)
     await client.invalidateQueries({ queryKey: ['pieces'] })
   }
   const next = async () => {

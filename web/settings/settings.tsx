@@ -104,6 +104,21 @@ export function SettingsView() {
           </div>
           <DefaultPlaces />
         </section>
+        <section className={section} aria-labelledby="kept">
+          <div>
+            <h2 id="kept" className="font-semibold">
+              Kept after closing
+            </h2>
+            <p className="text-[14px] text-soft">Unsaved work that was closed or let go waits in Rescue this long.</p>
+          </div>
+          <div className="flex flex-wrap gap-2">
+            {[1, 7, 14, 30, 90].map((days) =>
+              choice(settings.keptDays === days, days === 1 ? '1 day' : `${days} days`, () =>
+                change.mutate({ keptDays: days }),
+              ),
+            )}
+          </div>
+        </section>
         <section className={section} aria-labelledby="appearance">
           <h2 id="appearance" className="font-semibold">
             Appearance

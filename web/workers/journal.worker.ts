@@ -2,7 +2,13 @@
 // the device within a tenth of a second, recovery points and saves go to the server from here,
 // and each is reported to the page only when the thing that keeps it has confirmed it.
 import type { Heartbeat, JournalRecord, PointTaken } from '../../core/contract'
-import type { FromJournal, StoredDraft, StoredSave, ToJournal } from '../../core/recovery/protocol'
+import {
+  type FromJournal,
+  followChannel,
+  type StoredDraft,
+  type StoredSave,
+  type ToJournal,
+} from '../../core/recovery/protocol'
 import { countEdit, nothingBeyond } from '../../core/recovery/replay'
 import { call, isAway, Refused } from '../app/call'
 import {
@@ -24,7 +30,6 @@ import {
 const gatherFor = 25
 const heartbeatEvery = 5_000
 const askPageEvery = 2_000
-const keptDays = 14
 const clearedJournal =
   'The browser has cleared this device’s journal. Save, close this file and open it again to have it back.'
 
@@ -36,6 +41,7 @@ const say = (message: FromJournal) => scope.postMessage(message)
 
 let me = { personId: '', deviceId: '', deviceName: '' }
 let interval = 30
+let keptDays = 14
 let current: OpenDraft | null = null
 let server: 'there' | 'away' | 'signed out' = 'there'
 /** Nobody is signed in: nothing is sent until somebody is. */
@@ -69,6 +75,7 @@ scope.onmessage = ({ data }) => {
     case 'start':
       me = { ...me, personId: data.personId, deviceName: data.deviceName }
       interval = data.interval
+      keptDays = data.keptDays
       break
     case 'interval':
       interval = data.seconds
@@ -209,6 +216,7 @@ async function commit(opened: OpenDraft): Promise<void> {
     }
     opened.base = null
     opened.unsent?.push(...records)
+    followers.postMessage({ draftId: draft.id, records })
     if (opened.cleared) say({ say: 'refused', reason: clearedJournal })
     else say({ say: 'journaled', draftId: draft.id, seq: last.seq, at: last.at })
   } catch (error) {
@@ -406,6 +414,9 @@ async function bringUpToDate(opened: OpenDraft, now: number): Promise<void> {
     opened.sending = false
   }
 }
+
+/** Other tabs that show this draft follow what is committed. */
+const followers = new BroadcastChannel(followChannel)
 
 let clockTold = 0
 /** Tells of a clock that is wrong by more than the answer's way could explain, and of one that is right again. */

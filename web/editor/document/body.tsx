@@ -1,15 +1,17 @@
 import type { EditorState } from 'prosemirror-state'
+import { Step } from 'prosemirror-transform'
 import type { EditorView } from 'prosemirror-view'
 import { useEffect, useRef, useState } from 'react'
-import { blankDocument, openingOf } from '../../../core/content/document'
+import { blankDocument, documentSchema, openingOf } from '../../../core/content/document'
 import { noWords, wordsOfDocument } from '../../../core/content/words'
+import type { DocumentEdit } from '../../../core/recovery/replay'
 import { useOffer } from '../../app/commands'
 import { Blank, Button, Field } from '../../design/controls'
 import { Question } from '../../design/overlay'
 import { codec } from '../../workers/codec'
 import type { BodyProps } from '../body'
 import { Find } from './find'
-import { DocumentPage } from './page'
+import { DocumentPage, followed } from './page'
 import { DocumentTools, setLink, type ToolState, toolState } from './tools'
 
 /** The document editor: tools, page, find. */
@@ -60,6 +62,13 @@ export function DocumentBody({ opening, session, editable, looking, slip, onLimi
   useEffect(() => {
     session.attach({
       encode: () => codec().writeDocument(current.current!.state.doc.toJSON()),
+      follow: (edit) => {
+        const view = current.current
+        if (!view) return
+        const change = view.state.tr.setMeta(followed, true)
+        for (const step of (edit as DocumentEdit).steps) change.step(Step.fromJSON(documentSchema, step))
+        view.dispatch(change)
+      },
       opening: () => (current.current ? openingOf(current.current.state.doc) : ''),
       clues: () => (current.current ? wordsOfDocument(current.current.state.doc, 20_000) : noWords),
     })

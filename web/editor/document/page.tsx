@@ -13,6 +13,9 @@ const pixels = (twips: number) => twips / 15
 declare const __MEASURING__: boolean
 const unjournaled = __MEASURING__ && sessionStorage.getItem('jaula-bench-journal') === 'off'
 
+/** Marks what another tab did: it is in the journal already. */
+export const followed = 'followed'
+
 /**
  * A document on its page. The ProseMirror view lives as long as `json` is the same object;
  * `onEdit` is called with the steps of every change before it is shown.
@@ -63,7 +66,7 @@ export function DocumentPage({
         const { state, transactions } = view.state.applyTransaction(transaction)
         if (unjournaled) return view.updateState(state)
         const steps = transactions.flatMap((one) => one.steps.map((step) => step.toJSON()))
-        if (steps.length) handlers.current.onEdit?.({ steps })
+        if (steps.length && !transaction.getMeta(followed)) handlers.current.onEdit?.({ steps })
         view.updateState(state)
         handlers.current.onChange?.(state)
       },

@@ -22,6 +22,7 @@ import { entryOf, readEntry } from '../../../core/content/entry'
 import { wordsOfWorkbook } from '../../../core/content/words'
 import { type CellStyle, cellAt, columnName, sheetNameFault, usedSize } from '../../../core/content/workbook'
 import type { WorkbookOp } from '../../../core/content/workbook-ops'
+import type { WorkbookEdit } from '../../../core/recovery/replay'
 import { Blank, Button, Field, IconButton } from '../../design/controls'
 import { Menu, MenuItem, MenuRule, Question } from '../../design/overlay'
 import { withControl } from '../../design/words'
@@ -59,6 +60,7 @@ export function WorkbookBody({ opening, session, editable, looking, slip, onLimi
     session.attach({
       settle: finishEntry,
       encode: () => store.encode(),
+      follow: (edit) => store.follow(edit as WorkbookEdit),
       opening: () => store.opening(),
       clues: () => wordsOfWorkbook(store.workbook, 20_000),
     })

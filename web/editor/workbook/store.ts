@@ -93,6 +93,13 @@ export class WorkbookStore {
     this.undone = []
     this.take(workbook, ops)
   }
+  /** Takes in what another tab did in the same draft; it is in the journal already and is not undone here. */
+  follow({ ops }: WorkbookEdit): void {
+    if (ops.length === 0) return
+    this.workbook = ops.reduce((workbook, op) => applyOp(workbook, op), this.workbook)
+    this.changed()
+    void this.desk.then((desk) => desk.apply(ops))
+  }
   get canUndo(): boolean {
     return this.done.length > 0
   }
