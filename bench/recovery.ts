@@ -272,7 +272,16 @@ if (hangs)
     baseline: null,
     better: 'lower',
   })
-report({ suite, case: 'false-claims', value: falseClaims, unit: 'claims', baseline: null, better: 'lower' })
+const claimsLookedAt = kills + 2 * (serverKills + databaseKills)
+if (claimsLookedAt)
+  report({
+    suite,
+    case: 'false-claims',
+    value: falseClaims,
+    unit: `of ${claimsLookedAt} claims`,
+    baseline: null,
+    better: 'lower',
+  })
 
 // -- What it costs -----------------------------------------------------------------------------------
 async function bringIn(at: Page, bytes: Uint8Array, type: string): Promise<string> {

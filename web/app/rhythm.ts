@@ -54,18 +54,18 @@ export function countPoint(edits: number, bytes: number): void {
 }
 
 /** The usual size of a heartbeat with a point's frame around it, as this Jaula writes it. */
-const frame = 760
+const frame = 480
 export function readCost(): PointCost & { measured: number } {
   try {
     const sums = JSON.parse(localStorage.getItem(costKey) ?? 'null') as Sums | null
     if (sums && sums.points > 0)
       return {
         bytesPerPoint: frame,
-        bytesPerEdit: Math.max(40, (sums.bytes - sums.points * frame) / Math.max(1, sums.edits)),
+        bytesPerEdit: Math.max(4, (sums.bytes - sums.points * frame) / Math.max(1, sums.edits)),
         measured: sums.points,
       }
   } catch {
     // Not measured yet.
   }
-  return { bytesPerPoint: frame, bytesPerEdit: 110, measured: 0 }
+  return { bytesPerPoint: frame, bytesPerEdit: 12, measured: 0 }
 }

@@ -10,7 +10,7 @@ import {
   type ToJournal,
 } from '../../core/recovery/protocol'
 import { countEdit, nothingBeyond } from '../../core/recovery/replay'
-import { call, isAway, Refused } from '../app/call'
+import { call, isAway, packed, Refused } from '../app/call'
 import {
   commitRecords,
   deviceId,
@@ -373,8 +373,9 @@ async function bringUpToDate(opened: OpenDraft, now: number): Promise<void> {
       opened.unsent ??= (await readRecords(opened.draft.id, opened.draft.pointSeq)).records
       const records = opened.unsent.slice()
       const body = { heartbeat: heartbeatOf(opened), records }
-      taken = await call('point', { params: { draftId: opened.draft.id }, body })
-      cost = { edits: records.length, bytes: JSON.stringify(body).length }
+      const small = await packed(body)
+      taken = await call('point', { params: { draftId: opened.draft.id }, body }, { packed: small })
+      cost = { edits: records.length, bytes: small.size }
       opened.pointAt = now
     } else taken = await call('heartbeat', { params: { draftId: opened.draft.id }, body: heartbeatOf(opened) })
     reached('there')

@@ -9,10 +9,6 @@ import { documentPlugins } from './plugins'
 
 const pixels = (twips: number) => twips / 15
 
-/** Only a build for measuring has this switch: what a keystroke costs without its journal. */
-declare const __MEASURING__: boolean
-const unjournaled = __MEASURING__ && sessionStorage.getItem('jaula-bench-journal') === 'off'
-
 /** Marks what another tab did: it is in the journal already. */
 export const followed = 'followed'
 
@@ -64,7 +60,6 @@ export function DocumentPage({
       },
       dispatchTransaction(transaction) {
         const { state, transactions } = view.state.applyTransaction(transaction)
-        if (unjournaled) return view.updateState(state)
         const steps = transactions.flatMap((one) => one.steps.map((step) => step.toJSON()))
         if (steps.length && !transaction.getMeta(followed)) handlers.current.onEdit?.({ steps })
         view.updateState(state)
