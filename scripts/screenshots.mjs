@@ -129,7 +129,7 @@ await run(async () => {
     await ida.getByRole('button', { name: 'New document' }).click()
     await ida.getByRole('textbox', { name: 'Document' }).waitFor()
     await ida.keyboard.type(
-      '# Stoppage at LK05\nThe lock closes from 7 to 11 December for the renewal of its upper gate.\n- Boats wait above BR03.\nThe towpath stays open.',
+      '# Stoppage at LK03\nThe lock closes from 7 to 11 December for the renewal of its upper gate.\n- Boats wait above BR03.\nThe towpath stays open.',
     )
     await ida.keyboard.press('Control+s')
     await ida.getByRole('form', { name: 'Filing slip' }).getByText('Balance-beam').waitFor()
@@ -150,7 +150,7 @@ await run(async () => {
 
     const ben = await open('Ben Marlowe')
     await ben
-      .getByRole('link', { name: /Budget/ })
+      .getByRole('link', { name: /Maintenance_Budget/ })
       .first()
       .click()
     await ben.getByTestId('glide-cell-1-11').waitFor({ state: 'attached' })

@@ -20,7 +20,9 @@ function words(step: ReachStep): string {
   if (step.state === 'none') return 'Nothing yet'
   const until = step.until === null ? '' : clock(step.until)
   if (step.state === 'all') return until ? `Everything, up to ${until}` : 'Everything'
-  return `${step.state === 'stopped' ? 'Stopped. Holds work up to' : 'Up to'} ${until || 'an earlier change'}`
+  if (step.state === 'stopped')
+    return until ? `Stopped. Holds work up to ${until}` : 'Stopped, and holds nothing of it yet'
+  return `Up to ${until || 'an earlier change'}`
 }
 
 /** How far the work has got: one sentence, and four upright bars for the four steps. */
