@@ -190,6 +190,9 @@ test('names change in the name line, in the list, by drag and in bulk; open work
 }) => {
   await signIn(page, office.url, 'Priya Nandakumar')
   await walk(page, office.url, 'Office')
+  await makeFolder(page, 'Boathouse')
+  await list(page).getByRole('link', { name: 'Boathouse' }).click()
+  await expect(page.getByRole('heading', { level: 1 })).toContainText('Boathouse')
   await makeFolder(page, 'Attic')
   await bring(page, 'Towpath plan.txt')
   await bring(page, 'Towpath list.txt')

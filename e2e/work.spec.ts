@@ -250,6 +250,7 @@ test('files are brought in, several at once, and come back byte for byte; a take
   await expect(list).toContainText('2 of 3 files brought in')
   await expect(page.getByRole('link', { name: 'Levels- autumn.csv', exact: true })).toBeVisible()
   const download = page.waitForEvent('download')
+  await page.getByRole('link', { name: 'Survey.tiff', exact: true }).hover()
   await page.getByRole('link', { name: 'Download Survey.tiff' }).click()
   const chunks: Buffer[] = []
   for await (const chunk of await (await download).createReadStream()) chunks.push(chunk)

@@ -53,7 +53,8 @@ export const followChannel = 'jaula-journal-follow'
 
 export type ToJournal =
   | { do: 'start'; personId: string; deviceName: string; interval: number; keptDays: number }
-  | { do: 'open'; draft: StoredDraft; base: Uint8Array | null; records: JournalRecord[] | null }
+  /** `seenSeq` is how far the device's journal went when the page read it. */
+  | { do: 'open'; draft: StoredDraft; base: Uint8Array | null; records: JournalRecord[] | null; seenSeq: number }
   | { do: 'edit'; draftId: string; record: JournalRecord; opening: string }
   | { do: 'save'; save: StoredSave }
   | { do: 'adopt'; draftId: string; fileId: string | null; fileName: string | null; headVersionId: string | null }
@@ -63,7 +64,8 @@ export type ToJournal =
   | { do: 'interval'; seconds: number }
 
 export type FromJournal =
-  | { say: 'opened'; draftId: string; elsewhere: boolean }
+  /** `stale`: another tab went on with it since the page read it; it is to be read anew. */
+  | { say: 'opened'; draftId: string; elsewhere: boolean; stale: boolean }
   | { say: 'journaled'; draftId: string; seq: number; at: number }
   | { say: 'refused'; reason: string }
   /** `edits` and `bytes` say what the point cost; 0 where it was learnt from the server. */

@@ -69,6 +69,8 @@ export interface Beginning {
   /** A draft to go on with: what is kept of it on this device, and its records when they came from shared storage. */
   continued: {
     stored: StoredDraft | null
+    /** How far the device's journal went when it was read. */
+    seenSeq: number
     seq: number
     savedSeq: number
     pointSeq: number
@@ -162,7 +164,13 @@ export class DraftSession {
       headVersionId: head?.id ?? (beginning.file ? stored.headVersionId : null),
       savedSeq: continued?.savedSeq ?? 0,
     }
-    tellJournal({ do: 'open', draft, base: beginning.base?.bytes ?? null, records: continued?.records ?? null })
+    tellJournal({
+      do: 'open',
+      draft,
+      base: beginning.base?.bytes ?? null,
+      records: continued?.records ?? null,
+      seenSeq: continued?.seenSeq ?? 0,
+    })
   }
 
   attach(content: Content): void {
@@ -362,6 +370,8 @@ export class DraftSession {
     if (!('draftId' in message) || message.draftId !== this.state.draftId) return
     switch (message.say) {
       case 'opened':
+        // What was only shown so far, or went on in another tab meanwhile, is opened anew before it is written in.
+        if (message.stale || (this.state.elsewhere && !message.elsewhere)) return this.change({ missed: true })
         return this.change({ elsewhere: message.elsewhere, ready: true })
       case 'journaled':
         return this.progress(this.confirmed({ ...reach, journal: { seq: message.seq, at: message.at, refused: null } }))

@@ -167,6 +167,7 @@ export async function openDraft(
           ? { versionId: gathered.baseVersionId, bytes: gathered.base.slice() }
           : null,
       continued: {
+        seenSeq: gathered.deviceSeq,
         stored: gathered.stored && gathered.from === 'device' ? gathered.stored : null,
         seq,
         savedSeq: detached ? 0 : gathered.savedSeq,

@@ -207,6 +207,13 @@ export function EntryList({
             <Item onSelect={() => here() && void navigate(addressOfEntry(here()!))} keys="Enter">
               Open
             </Item>
+            {here()?.head && (
+              <Item
+                onSelect={() => window.location.assign(addressOf('bytes', { params: { versionId: here()!.head!.id } }))}
+              >
+                Download
+              </Item>
+            )}
             {mayEdit && (
               <>
                 <Item onSelect={() => setTimeout(() => rename(meant()))} keys="F2">

@@ -16,6 +16,8 @@ export interface Gathered {
   /** The first record that could not be read; null when all could. */
   lostFrom: number | null
   from: 'device' | 'shared storage'
+  /** How far the device's journal says that it goes. */
+  deviceSeq: number
   stored: StoredDraft | null
   remote: Draft | null
   fileId: string | null
@@ -49,6 +51,7 @@ export async function gatherDraft(draftId: string): Promise<Gathered | null> {
     records: joined.records,
     lostFrom: joined.damage?.from ?? null,
     from: device ? 'device' : 'shared storage',
+    deviceSeq: stored?.journalSeq ?? 0,
     stored: stored && { ...stored, journalSeq: joined.records.length },
     remote: remote?.draft ?? null,
     fileId: remote?.draft.fileId ?? stored?.fileId ?? null,

@@ -81,7 +81,7 @@ scope.onmessage = ({ data }) => {
       interval = data.seconds
       break
     case 'open':
-      void open(data.draft, data.base, data.records)
+      void open(data.draft, data.base, data.records, data.seenSeq)
       break
     case 'edit':
       if (current?.draft.id !== data.draftId) break
@@ -116,7 +116,12 @@ scope.onmessage = ({ data }) => {
 }
 
 /** What the page hands over from now on is taken in at once, and committed when the draft is this tab's own. */
-async function open(draft: StoredDraft, base: Uint8Array | null, records: JournalRecord[] | null): Promise<void> {
+async function open(
+  draft: StoredDraft,
+  base: Uint8Array | null,
+  records: JournalRecord[] | null,
+  seenSeq: number,
+): Promise<void> {
   current?.release()
   const opened: OpenDraft = {
     draft: { ...draft, state: 'open', keptUntil: null },
@@ -132,24 +137,31 @@ async function open(draft: StoredDraft, base: Uint8Array | null, records: Journa
     release: () => {},
   }
   current = opened
-  opened.committing = prepare(opened, records).finally(() => {
+  opened.committing = prepare(opened, records, seenSeq).finally(() => {
     opened.committing = null
     if (opened.arrived.length && current === opened) commitSoon(opened)
   })
   await opened.committing
 }
 
-async function prepare(opened: OpenDraft, records: JournalRecord[] | null): Promise<void> {
+async function prepare(opened: OpenDraft, records: JournalRecord[] | null, seenSeq: number): Promise<void> {
   const { draft } = opened
   const release = await hold(draft.id)
   if (!release) {
     if (current === opened) current = null
-    say({ say: 'opened', draftId: draft.id, elsewhere: true })
+    say({ say: 'opened', draftId: draft.id, elsewhere: true, stale: false })
     return
   }
   opened.release = release
   if (current !== opened) return release()
   try {
+    // Another tab may have gone on between the reading and the lock: what it committed is not overwritten.
+    if (((await readDraft(draft.id))?.journalSeq ?? 0) > seenSeq) {
+      current = null
+      release()
+      say({ say: 'opened', draftId: draft.id, elsewhere: false, stale: true })
+      return
+    }
     // Work that comes from elsewhere is committed here before anything is added to it.
     if (draft.journalSeq > 0) await setRecordsAside(draft.id, draft.journalSeq)
     if (records) await commitRecords(opened.draft, records, opened.base)
@@ -158,7 +170,7 @@ async function prepare(opened: OpenDraft, records: JournalRecord[] | null): Prom
   } catch (error) {
     refused(error)
   }
-  say({ say: 'opened', draftId: draft.id, elsewhere: false })
+  say({ say: 'opened', draftId: draft.id, elsewhere: false, stale: false })
   if (draft.journalSeq > 0)
     say({
       say: 'journaled',
