@@ -243,11 +243,14 @@ test('files are brought in, several at once, and come back byte for byte; a take
     { name: 'Survey.tiff', mimeType: 'image/tiff', buffer: bytes[0]! },
     { name: 'Levels: autumn.csv', mimeType: 'text/csv', buffer: bytes[1]! },
     { name: 'Huge.bin', mimeType: 'application/octet-stream', buffer: bytes[2]! },
+    { name: 'Plan of the weir.docx', mimeType: 'application/pdf', buffer: Buffer.from('%PDF-1.7 not a document') },
   ])
   const list = page.getByRole('region', { name: 'Files being brought in' })
   await expect(list).toContainText('It is 21 MB; files up to 20 MB can be kept here.')
   await list.getByRole('button', { name: 'Use Levels- autumn.csv' }).click()
-  await expect(list).toContainText('2 of 3 files brought in')
+  await expect(list).toContainText('The content is pdf, but the name ends in .docx. Programs go by the ending.')
+  await list.getByRole('button', { name: 'Use Plan of the weir.pdf' }).click()
+  await expect(list).toContainText('3 of 4 files brought in')
   await expect(page.getByRole('link', { name: 'Levels- autumn.csv', exact: true })).toBeVisible()
   const download = page.waitForEvent('download')
   await page.getByRole('link', { name: 'Survey.tiff', exact: true }).hover()

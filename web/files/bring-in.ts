@@ -1,6 +1,9 @@
 // Brings files in: several at once, each with its progress, none twice.
 import { uuidv7 } from 'uuidv7'
 import { Problem, Saved } from '../../core/contract'
+import { typeOfBytes } from '../../core/formats/signature'
+import { typeOfName } from '../../core/formats/types'
+import { adviseName } from '../../core/naming/advice'
 import { checkName, correctName } from '../../core/naming/check'
 import { addressOf } from '../app/call'
 import { size } from '../design/words'
@@ -13,6 +16,8 @@ export interface BroughtIn {
   progress: number
   state: 'waiting' | 'sending' | 'done' | 'refused'
   problem: Problem | null
+  /** The name can be kept all the same. */
+  mayKeepName?: boolean
 }
 
 export const toBringIn = (file: File, largest: number): BroughtIn => {
@@ -38,6 +43,32 @@ export const toBringIn = (file: File, largest: number): BroughtIn => {
     }
   }
   return { ...base, state: 'waiting', problem: null }
+}
+
+const endings = new Set(['', 'docx', 'xlsx', 'odt', 'ods', 'csv', 'txt', 'pdf', 'png', 'jpg'])
+
+/** Asks about a file whose ending belies its bytes, before it is sent. */
+export async function checkedEnding(item: BroughtIn): Promise<BroughtIn> {
+  if (item.state !== 'waiting') return item
+  const { file } = item
+  // The beginning tells of most types, the end of packages.
+  const parts = file.size > 200_000 ? [file.slice(0, 4096), file.slice(-65_536)] : [file]
+  const bytesType = typeOfBytes(new Uint8Array(await new Blob(parts).arrayBuffer()))
+  const ending = typeOfName(item.name).replace('jpeg', 'jpg')
+  if (!bytesType || ending === bytesType || !endings.has(ending)) return item
+  const advice = adviseName(item.name, { bytesType }).find(({ about }) => about === 'type')
+  if (!advice) return item
+  return {
+    ...item,
+    state: 'refused',
+    mayKeepName: true,
+    problem: {
+      type: 'name-refused',
+      title: advice.reason,
+      status: 422,
+      ...(advice.correction && { freeName: advice.correction }),
+    },
+  }
 }
 
 /** Sends one file. (XMLHttpRequest, because fetch tells nothing of how far a request has got.) */

@@ -35,6 +35,11 @@ export function BroughtInList({
                     Use {item.problem.freeName}
                   </button>
                 )}
+                {item.mayKeepName && (
+                  <button type="button" className="underline" onClick={() => onAgain(item, item.name)}>
+                    Keep the name
+                  </button>
+                )}
                 {(item.problem?.status ?? 500) >= 500 || item.problem?.status === 0 ? (
                   <button type="button" className="underline" onClick={() => onAgain(item, item.name)}>
                     Try again

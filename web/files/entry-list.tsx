@@ -56,7 +56,8 @@ export function EntryList({
     count: listed.total,
     getScrollElement: () => scroller.current,
     estimateSize: () => 40,
-    overscan: 12,
+    overscan: 6,
+    useFlushSync: false,
   })
   const shown = rows.getVirtualItems()
   const [first, last] = [shown[0]?.index ?? 0, shown.at(-1)?.index ?? 0]

@@ -12,7 +12,7 @@ import { useSession } from '../app/session'
 import { Blank, Button, IconButton } from '../design/controls'
 import { count, size } from '../design/words'
 import { act } from './acts'
-import { type BroughtIn, send, toBringIn } from './bring-in'
+import { type BroughtIn, checkedEnding, send, toBringIn } from './bring-in'
 import { BroughtInList } from './brought-in-list'
 import { BulkRename } from './bulk-rename'
 import { chosenToDrag, useDrop, useDropped } from './dragging'
@@ -163,7 +163,10 @@ function Folder({ shareId, folderId }: { shareId: string; folderId: string | nul
   const accept = (files: File[]) => {
     const arrived = files.map((file) => toBringIn(file, session.largestFile))
     setItems((all) => [...all.filter((item) => item.state !== 'done'), ...arrived])
-    void bring(arrived.filter((item) => item.state === 'waiting'))
+    void Promise.all(arrived.map(checkedEnding)).then((checked) => {
+      setItems((all) => all.map((item) => checked.find(({ key }) => key === item.key) ?? item))
+      return bring(checked.filter((item) => item.state === 'waiting'))
+    })
   }
   const again = (item: BroughtIn, name: string) => {
     const renewed: BroughtIn = {
