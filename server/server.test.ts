@@ -243,7 +243,7 @@ describe('drafts', () => {
     lastEditAt: new Date().toISOString(),
     opening: 'Gate',
     beyond: { edits: journalSeq, charactersAdded: 1, charactersRemoved: 0, cells: 0 },
-    pageAnsweredAt: new Date().toISOString(),
+    pageSilentMs: 0,
   })
   const records = (from: number, to: number) =>
     Array.from({ length: to - from + 1 }, (_, i) => ({

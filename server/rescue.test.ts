@@ -1,0 +1,131 @@
+import { randomUUID } from 'node:crypto'
+import { afterAll, beforeAll, describe, expect, test } from 'vitest'
+import { nothingBeyond } from '../core/recovery/replay'
+import {
+  activityFor,
+  askForPoint,
+  draftById,
+  draftsOf,
+  endDraft,
+  heartbeat,
+  noteSafeCopy,
+  takePoint,
+} from './drafts/service'
+import { protectionLayers, setOwnProtection, setPlaceProtection } from './protection/service'
+import { openTestOffice, type TestOffice } from './testing'
+import { keepVersion } from './versions/service'
+
+let office: TestOffice
+beforeAll(async () => {
+  office = await openTestOffice()
+})
+afterAll(() => office.close())
+
+const refused = (promise: Promise<unknown>) =>
+  promise.then(
+    () => null,
+    (error) => error.problem?.type ?? error,
+  )
+const file = (name: string) =>
+  keepVersion(office.database, {
+    personId: office.people.ida,
+    bytes: Buffer.from(name),
+    reason: 'saved',
+    key: randomUUID(),
+    target: { place: { shareId: office.share, folderId: null, name } },
+  })
+const beat = (id: string, fileId: string | null, journalSeq: number, more: object = {}) => ({
+  id,
+  kind: 'document' as const,
+  deviceId: randomUUID(),
+  deviceName: 'test',
+  bornAt: new Date().toISOString(),
+  baseVersionId: null,
+  fileId,
+  headVersionId: null,
+  savedSeq: 0,
+  journalSeq,
+  lastEditAt: new Date().toISOString(),
+  opening: 'Gate',
+  beyond: { ...nothingBeyond, edits: journalSeq },
+  pageSilentMs: 0,
+  ...more,
+})
+const records = (from: number, to: number) =>
+  Array.from({ length: to - from + 1 }, (_, index) => ({ seq: from + index, at: from + index, edit: { steps: [] } }))
+
+describe('open work', () => {
+  test('is shown to its owner and to the managers of its share, who leave a trace', async () => {
+    const { ida, priya, tomas, ben } = office.people
+    const { manager } = office.database
+    const id = randomUUID()
+    const { file: entry } = await file('Open.docx')
+    await takePoint(office.database, ida, beat(id, entry.id, 5), records(1, 3))
+    const seen = async (person: string) => (await draftsOf(manager, person)).map((draft) => draft.id)
+    expect(await seen(ida)).toContain(id)
+    expect(await seen(priya)).toContain(id)
+    expect(await seen(tomas)).not.toContain(id)
+    expect(await refused(draftById(manager, tomas, id))).toBe('not-found')
+    expect(await refused(draftById(manager, ben, id))).toBe('not-found')
+    const { draft, points } = await draftById(manager, priya, id)
+    expect(draft).toMatchObject({ mine: false, page: 'answers', pointSeq: 3 })
+    expect(points).toMatchObject([{ toSeq: 3 }])
+    await draftById(manager, priya, id)
+    await noteSafeCopy(manager, priya, id)
+    await noteSafeCopy(manager, ida, id)
+    // What never had a file belongs to nobody's share.
+    const unfiled = randomUUID()
+    await heartbeat(manager, ida, beat(unfiled, null, 2))
+    expect(await refused(draftById(manager, priya, unfiled))).toBe('not-found')
+    expect((await activityFor(manager, ida)).map(({ person, what }) => `${person} ${what}`)).toEqual([
+      'priya saved a safe copy',
+      'priya looked inside',
+    ])
+    expect(await activityFor(manager, tomas)).toEqual([])
+  })
+
+  test('tells a page that hangs from one that answers and one that is silent, and is asked for a point once', async () => {
+    const { ida } = office.people
+    const { manager } = office.database
+    const id = randomUUID()
+    await takePoint(office.database, ida, beat(id, null, 4), records(1, 2))
+    expect((await draftById(manager, ida, id)).draft.page).toBe('answers')
+    await heartbeat(manager, ida, beat(id, null, 4, { pageSilentMs: 30_000 }))
+    expect((await draftById(manager, ida, id)).draft.page).toBe('hangs')
+    expect((await askForPoint(manager, ida, id)).pointWanted).toBe(true)
+    expect((await heartbeat(manager, ida, beat(id, null, 4))).pointWanted).toBe(true)
+    await takePoint(office.database, ida, beat(id, null, 4), records(3, 4))
+    expect((await heartbeat(manager, ida, beat(id, null, 4))).pointWanted).toBe(false)
+    await office.database.query("update draft set answered_at = now() - interval '1 minute' where id = $1", [id])
+    expect((await draftById(manager, ida, id)).draft.page).toBe('silent')
+    expect(await refused(askForPoint(manager, ida, id))).toBe('changed-meanwhile')
+    await endDraft(manager, ida, id, 'finished')
+    expect(await refused(endDraft(manager, ida, id, 'let go'))).toBe('changed-meanwhile')
+  })
+})
+
+test('protection is set by each for themselves, for everyone by managers only, within bounds that make sense', async () => {
+  const { ida, priya, tomas, ben } = office.people
+  const { manager } = office.database
+  const { file: entry } = await file('Protected.docx')
+  const place = { shareId: office.share, folderId: null, interval: null, continuous: null, least: null, most: 60 }
+  expect(await refused(setPlaceProtection(manager, ida, place))).toBe('not-allowed')
+  expect(await refused(setPlaceProtection(manager, priya, { ...place, least: 120 }))).toBe('invalid')
+  await setPlaceProtection(manager, priya, place)
+  await setOwnProtection(manager, ida, { entryId: entry.id, interval: 10, continuous: true })
+  await setOwnProtection(manager, ida, { entryId: entry.id, interval: 15, continuous: null })
+  await setOwnProtection(manager, ida, { kind: 'document', interval: 300, continuous: null })
+  expect(await refused(setOwnProtection(manager, ben, { entryId: entry.id, interval: 10, continuous: null }))).toBe(
+    'not-found',
+  )
+  expect(await refused(setOwnProtection(manager, ida, { interval: 10, continuous: null }))).toBe('invalid')
+  const layers = (person: string) => protectionLayers(manager, person, { kind: 'document', fileId: entry.id })
+  expect((await layers(ida)).map(({ level, by, interval, most }) => [level, by, interval, most])).toEqual([
+    ['person', 'me', 30, null],
+    ['kind', 'me', 300, null],
+    ['share', 'managers', null, 60],
+    ['file', 'me', 15, null],
+  ])
+  expect((await layers(tomas)).map(({ level }) => level)).toEqual(['person', 'share'])
+  expect(await refused(layers(ben))).toBe('not-found')
+})
