@@ -6,6 +6,7 @@ import { join } from 'node:path'
 import { chromium, type Page } from '@playwright/test'
 import { writeDocx } from '../core/formats/docx/write'
 import { openBrowser } from '../e2e/office'
+import { enter } from './enter'
 import { longDocument } from './papers'
 import { median, report } from './report'
 
@@ -14,15 +15,6 @@ const kills = Number(process.env.BENCH_KILLS ?? 20)
 const rounds = Number(process.env.BENCH_ROUNDS ?? 10)
 const rate = 10
 const suite = 'journal'
-
-const enter = (page: Page) =>
-  page.evaluate(() =>
-    fetch('/api/session', {
-      method: 'POST',
-      headers: { 'content-type': 'application/json' },
-      body: '{"handle":"priya","password":"lock-and-weir"}',
-    }).then((answer) => answer.ok),
-  )
 
 async function bringIn(page: Page): Promise<string> {
   const bytes = Buffer.from(writeDocx(longDocument(100))).toString('base64')

@@ -16,6 +16,7 @@ import { writeXlsx } from '../core/formats/xlsx/write'
 import { readJournal } from '../core/recovery/journal'
 import { nothingBeyond, replayDocument, replayWorkbook } from '../core/recovery/replay'
 import { openBrowser } from '../e2e/office'
+import { enter } from './enter'
 import { largeWorkbook, longDocument } from './papers'
 import { median, report } from './report'
 
@@ -48,14 +49,6 @@ const killed = (what: 'server' | 'database') =>
     process.send?.({ kill: what, key })
   })
 
-const enter = (page: Page) =>
-  page.evaluate(() =>
-    fetch('/api/session', {
-      method: 'POST',
-      headers: { 'content-type': 'application/json' },
-      body: '{"handle":"priya","password":"lock-and-weir"}',
-    }).then((answer) => answer.ok),
-  )
 async function signedIn(page: Page): Promise<void> {
   await page.goto(`${url}/jaula.svg`)
   await enter(page)

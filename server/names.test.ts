@@ -134,22 +134,22 @@ describe('acts', () => {
     ])
   })
   test('removal is listed and brought back with what was inside, under a free name when its own is taken', async () => {
-    const box = await folder('Box')
-    const one = await kept('In the box.txt', { folderId: box.id })
-    const done = await act('remove', [{ id: box.id }])
+    const crate = await folder('Crate')
+    const one = await kept('In the crate.txt', { folderId: crate.id })
+    const done = await act('remove', [{ id: crate.id }])
     expect((await refused(fileFacts(office.database.manager, ida(), one.file.id))).type).toBe('not-found')
     expect(
-      (await removedFrom(office.database.manager, ida(), office.share)).find(({ entry }) => entry.id === box.id),
+      (await removedFrom(office.database.manager, ida(), office.share)).find(({ entry }) => entry.id === crate.id),
     ).toMatchObject({ inside: 1, removedBy: 'ida' })
     expect(
       (await removedFrom(office.database.manager, ida(), office.share)).some(({ entry }) => entry.id === one.file.id),
     ).toBe(false)
-    await folder('box')
+    await folder('crate')
     expect(await refused(undoAct(office.database, ida(), done.id))).toMatchObject({ type: 'name-taken' })
-    const back = await act('bring back', [{ id: box.id }])
-    expect(back.renamed).toEqual([{ name: 'Box', now: 'Box 2' }])
+    const back = await act('bring back', [{ id: crate.id }])
+    expect(back.renamed).toEqual([{ name: 'Crate', now: 'Crate 2' }])
     expect((await fileFacts(office.database.manager, ida(), one.file.id)).trail.map(({ name }) => name)).toEqual([
-      'Box 2',
+      'Crate 2',
     ])
   })
   test('two folders of one name at the same instant: one is made, also along a path', async () => {

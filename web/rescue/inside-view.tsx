@@ -124,6 +124,13 @@ export function InsideView() {
           <p className="text-[14px] text-soft" data-testid="inside-summary">
             {mine ? 'Your unsaved work' : `Unsaved work of ${draft?.person.name}`}
             {draft && `, on ${draft.deviceName}`}. {inside.kind !== 'damaged' && inside.summary}
+            {gathered.lostFrom && (
+              <span className="text-rust">
+                {' '}
+                The journal is damaged after change {gathered.lostFrom - 1}; what came after could not be read and is
+                not shown here.
+              </span>
+            )}
             {live && draft?.page === 'hangs' && ' Its page does not answer; its journal does.'}
           </p>
         </div>
@@ -138,7 +145,7 @@ export function InsideView() {
           </Button>
           {mine && !live && (
             <>
-              {gathered.fileId && until === null && (
+              {gathered.fileId && until === null && !gathered.lostFrom && (
                 <Button disabled={busy} onClick={next}>
                   Save as the next version
                 </Button>

@@ -55,6 +55,11 @@ export async function bytesOf({ kind, base, records }: Gathered, until?: number)
 /** Saves interrupted work as the next version of its file, whole. @throws Refused when the file has a newer version */
 export async function saveAsNext(draftId: string): Promise<Saved> {
   const gathered = await gatherDraft(draftId)
+  // Saving ends the draft, and with it what of it could not be read: that is a person's choice, with the work open.
+  if (gathered?.lostFrom)
+    throw new Error(
+      `Its journal is damaged after change ${gathered.lostFrom - 1}. Go on with it to see what is there, and save it then.`,
+    )
   const baseId = gathered && lastVersionOf(gathered)
   if (!gathered?.fileId || !baseId) throw new Error('This work has no file yet. Keep it as a separate file.')
   const saved = await call('nextVersion', {
