@@ -17,6 +17,7 @@ import {
   signOut,
 } from './accounts/service'
 import { demoAccounts } from './demo/people'
+import { makeRoomFor, roomOf } from './drafts/room'
 import {
   activityFor,
   askForPoint,
@@ -157,7 +158,11 @@ export function makeApp({ database, newsroom, log, demo, largestFile, pages, ver
     return session(person)
   })
   mount('settings', ({ person }) => settingsOf(database.manager, person.id))
-  mount('setSettings', ({ person, body }) => setSettings(database, person.id, body))
+  mount('setSettings', async ({ person, body }) => {
+    const settings = await setSettings(database, person.id, body)
+    await database.transaction((manager) => makeRoomFor(manager, person.id))
+    return settings
+  })
 
   mount('shares', ({ person }) => sharesOf(database.manager, person.id))
   mount('place', ({ person, params, query }) =>
@@ -272,6 +277,8 @@ export function makeApp({ database, newsroom, log, demo, largestFile, pages, ver
   mount('removeTemplate', ({ person, params }) => removeTemplate(database.manager, person.id, params.templateId))
 
   mount('drafts', ({ person }) => draftsOf(database.manager, person.id))
+  // Before the address with an id, which it would be taken for.
+  mount('room', ({ person }) => roomOf(database.manager, person.id))
   mount('draft', ({ person, params }) => draftById(database.manager, person.id, params.draftId))
   mount('heartbeat', ({ person, params, body }) =>
     heartbeat(database.manager, person.id, sameDraft(params.draftId, body)),

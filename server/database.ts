@@ -8,6 +8,7 @@ import { NamesAndPlaces1764200000000 } from './migrations/1764200000000-names-an
 import { Search1764300000000 } from './migrations/1764300000000-search'
 import { Rescue1764400000000 } from './migrations/1764400000000-rescue'
 import { Protection1764500000000 } from './migrations/1764500000000-protection'
+import { Room1764600000000 } from './migrations/1764600000000-room'
 import { ControlledListRow, ConventionRow, ConventionVersionRow } from './naming/entity'
 import { MembershipRow, ShareRow } from './shares/entity'
 import { ContentBlockRow, ContentRow, VersionRow } from './versions/entity'
@@ -48,6 +49,7 @@ export async function openDatabase(url: string): Promise<DataSource> {
       Search1764300000000,
       Rescue1764400000000,
       Protection1764500000000,
+      Room1764600000000,
     ],
     poolSize: 12,
     connectTimeoutMS: 5000,

@@ -6,6 +6,7 @@ import pino from 'pino'
 import { makeApp } from './app'
 import { openDatabase } from './database'
 import { seedDemo } from './demo/seed'
+import { openSweeper } from './drafts/room'
 import { openNewsroom } from './events/service'
 import { openIndexer } from './search/index-files'
 import { wordsReader } from './search/read-words'
@@ -24,6 +25,7 @@ if (demo) await seedDemo(database)
 const newsroom = openNewsroom(url, database)
 const words = wordsReader(new URL('./words.worker.js', import.meta.url))
 const indexer = openIndexer(database, words.read, (error) => log.error({ err: error }, 'search index'))
+const sweeper = openSweeper(database, (error) => log.error({ err: error }, 'recovery points'))
 const app = makeApp({
   database,
   newsroom,
@@ -50,6 +52,7 @@ async function stop(): Promise<void> {
   stopping = true
   await newsroom.close()
   await indexer.close()
+  await sweeper.close()
   await words.close()
   server.close()
   server.closeIdleConnections()

@@ -31,7 +31,7 @@ const client = new QueryClient({
   },
 })
 const router = createBrowserRouter([
-  { path: '/drill/:draftId', element: <Scratch />, errorElement: <RouteFault /> },
+  { path: '/drill/:kind/:draftId', element: <Scratch />, errorElement: <RouteFault /> },
   {
     element: <Shell />,
     errorElement: <RouteFault />,

@@ -1,7 +1,7 @@
 // Every request Jaula answers, once: the server mounts these, the pages call these, and
 // the OpenAPI description is made from these.
 import { z } from 'zod'
-import { Activity, Draft, DraftContent, DraftEnd, Heartbeat, NewPoint, PointTaken } from './drafts'
+import { Activity, Draft, DraftContent, DraftEnd, Heartbeat, NewPoint, PointTaken, Room } from './drafts'
 import { Drill, NewDrill } from './drills'
 import {
   ActResult,
@@ -287,6 +287,12 @@ export const api = define({
     method: 'POST',
     path: '/api/drafts/:draftId/safe-copy',
     summary: 'Note that a safe copy of this work was saved',
+  },
+  room: {
+    method: 'GET',
+    path: '/api/drafts/room',
+    summary: 'The room that my unsaved work takes on shared storage, and what went to make room',
+    answer: Room,
   },
   activity: {
     method: 'GET',

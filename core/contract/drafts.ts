@@ -78,6 +78,8 @@ export const Draft = z.object({
   state: DraftState,
   person: z.object({ id: z.uuid(), name: z.string() }),
   file: z.object({ name: z.string(), share: z.string(), folders: z.array(z.string()) }).nullable(),
+  /** Where its points are kept while it has no file; null: only its owner sees them. */
+  keptIn: z.array(z.string()).nullable(),
   pointSeq: z.number().int(),
   pointAt: z.iso.datetime().nullable(),
   answeredAt: z.iso.datetime(),
@@ -125,3 +127,15 @@ export const DraftEnd = z.object({
   state: z.enum(['closed', 'let go', 'finished', 'open']),
   heartbeat: Heartbeat.optional(),
 })
+
+/** What a person's unsaved work takes on shared storage. */
+export const Room = z.object({
+  /** Bytes. */
+  taken: z.number(),
+  pieces: z.number().int(),
+  /** Bytes by which work that never goes by itself takes more than is allowed. */
+  over: z.number(),
+  /** What went to make room in the last ninety days. */
+  went: z.array(z.object({ name: z.string(), opening: z.string(), at: z.iso.datetime() })),
+})
+export type Room = z.infer<typeof Room>

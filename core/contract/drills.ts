@@ -12,6 +12,8 @@ const Level = z.object({
 })
 
 export const DrillReport = z.object({
+  /** The first drills were of documents only, and did not say so. */
+  kind: z.enum(['document', 'spreadsheet']).default('document'),
   /** Whether both levels kept their promise and what was got back is what was typed. */
   passed: z.boolean(),
   charactersTyped: z.number().int(),

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { Defaults } from './files'
+import { DefaultPlace, Defaults } from './files'
 
 export const Person = z.object({
   id: z.uuid(),
@@ -45,5 +45,12 @@ export const Settings = z.object({
   appearance: z.enum(['system', 'light', 'dark']).default('system'),
   /** Where new work is filed and in which type, chosen by browsing. */
   defaults: Defaults.default({}),
+  /** Where the recovery points of work that was never saved are kept, for that share's managers to see; null: for oneself only. */
+  unsavedPlace: DefaultPlace.nullable().default(null),
+  /** How much room unsaved work may take on a device and on shared storage; millions of bytes. */
+  deviceRoom: z.number().int().min(10).max(10_000).default(500),
+  storageRoom: z.number().int().min(1).max(10_000).default(200),
+  /** Of work that was set aside, what goes first to make room. */
+  goesFirst: z.enum(['oldest', 'largest']).default('oldest'),
 })
 export type Settings = z.infer<typeof Settings>

@@ -96,11 +96,19 @@ describe('a drill', () => {
   test('tells what each level lost, and fails where more than promised is lost or something else comes back', () => {
     expect(lostOf({ letters, endedAt: 850 }, 'protecte')).toEqual({ charactersLost: 1, lostMs: 50 })
     expect(lostOf({ letters, endedAt: 850 }, 'protected')).toEqual({ charactersLost: 0, lostMs: 0 })
-    const good = drillReport({ letters, endedAt: 850 }, 5, { back: 'protecte', ms: 30 }, { back: 'prot', ms: 50 })
+    const good = drillReport(
+      'document',
+      { letters, endedAt: 850 },
+      5,
+      { back: 'protecte', ms: 30 },
+      { back: 'prot', ms: 50 },
+    )
     expect(good).toMatchObject({ passed: true, device: { charactersLost: 1 }, sharedStorage: { charactersLost: 5 } })
-    const late = drillReport({ letters, endedAt: 900 }, 5, { back: 'prote', ms: 30 }, null)
+    const late = drillReport('document', { letters, endedAt: 900 }, 5, { back: 'prote', ms: 30 }, null)
     expect(late).toMatchObject({ passed: false, sharedStorage: null })
     expect(late.faults[0]).toContain('The device was 400 ms behind; 100 are promised.')
-    expect(drillReport({ letters, endedAt: 900 }, 5, { back: 'pxotected', ms: 30 }, null).passed).toBe(false)
+    expect(drillReport('document', { letters, endedAt: 900 }, 5, { back: 'pxotected', ms: 30 }, null).passed).toBe(
+      false,
+    )
   })
 })

@@ -23,6 +23,7 @@ export function lostOf({ letters, endedAt }: Typed, back: string): { charactersL
 
 /** Puts a report together. `back` is what each level gave back, and how long that took; null where no point was due. */
 export function drillReport(
+  kind: DrillReport['kind'],
   typed: Typed,
   interval: number,
   device: { back: string; ms: number },
@@ -42,6 +43,7 @@ export function drillReport(
   const onDevice = level('the device', device, devicePromise)
   const onStorage = storage && level('shared storage', storage, interval * 1000 + pointGrace)
   return {
+    kind,
     passed: faults.length === 0,
     charactersTyped: typed.letters.length,
     typedMs: typed.letters.length ? typed.endedAt - typed.letters[0]!.at : 0,

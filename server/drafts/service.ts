@@ -23,6 +23,13 @@ import { requireRole } from '../shares/service'
 /** A device that was silent for this long no longer counts as having the draft open. */
 const silence = '20 seconds'
 
+/** Where a person wants the points of work without a file kept, as far as the place is there and theirs to see. */
+const chosenPlace = (part: 'share' | 'folder') =>
+  `(select ${part === 'share' ? 'm.share_id' : 'f.id'} from person_settings s
+     join membership m on m.person_id = $2 and m.share_id::text = s.settings #>> '{unsavedPlace,shareId}'
+     left join entry f on f.share_id = m.share_id and f.removed_at is null and f.id::text = s.settings #>> '{unsavedPlace,folderId}'
+     where s.person_id = $2 and $8::uuid is null)`
+
 /** Records that a draft is open on a device, with what the device says of it. */
 export async function heartbeat(
   manager: EntityManager,
@@ -36,14 +43,15 @@ export async function heartbeat(
   }
   const rows = await manager.query(
     `insert into draft (id, person_id, kind, device_id, device_name, born_at, base_version_id, file_id, saved_seq, journal_seq,
-                        last_edit_at, opening, beyond, state, answered_at, page_answered_at, unsent, head_version_id)
-     values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, now(), now() - make_interval(secs => $15::float8 / 1000), $16, $17)
+                        last_edit_at, opening, beyond, state, answered_at, page_answered_at, unsent, head_version_id, kept_share_id, kept_folder_id)
+     values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, now(), now() - make_interval(secs => $15::float8 / 1000), $16, $17,
+             ${chosenPlace('share')}, ${chosenPlace('folder')})
      on conflict (id) do update set
        device_id = excluded.device_id, device_name = excluded.device_name,
        file_id = coalesce(excluded.file_id, draft.file_id),
        saved_seq = greatest(draft.saved_seq, excluded.saved_seq), journal_seq = greatest(draft.journal_seq, excluded.journal_seq),
        last_edit_at = excluded.last_edit_at, opening = excluded.opening, beyond = excluded.beyond,
-       state = excluded.state, answered_at = now(), page_answered_at = excluded.page_answered_at, kept_until = null,
+       state = excluded.state, answered_at = now(), page_answered_at = excluded.page_answered_at, kept_until = null, made_room_at = null,
        unsent = coalesce(excluded.unsent, draft.unsent), head_version_id = coalesce(excluded.head_version_id, draft.head_version_id)
      where draft.person_id = excluded.person_id
      returning point_seq, now() as at, point_wanted_at is not null and journal_seq > point_seq as point_wanted`,
@@ -120,9 +128,10 @@ const columns = `d.*, p.name as person_name, d.answered_at - d.page_answered_at 
   (with recursive up(name, folder_id, depth) as (
      select f.name, f.folder_id, 0 from entry f where f.id = e.folder_id
      union all select f.name, f.folder_id, up.depth + 1 from entry f join up on f.id = up.folder_id)
-   select coalesce(array_agg(name order by depth desc), '{}') from up) as folders`
-const joins =
-  'from draft d join person p on p.id = d.person_id left join entry e on e.id = d.file_id left join share s on s.id = e.share_id'
+   select coalesce(array_agg(name order by depth desc), '{}') from up) as folders,
+  case when d.file_id is null then array_remove(array[k.name, kf.name], null) end as kept_in`
+const joins = `from draft d join person p on p.id = d.person_id left join entry e on e.id = d.file_id left join share s on s.id = e.share_id
+  left join share k on k.id = d.kept_share_id left join entry kf on kf.id = d.kept_folder_id`
 
 interface Columns {
   id: string
@@ -146,6 +155,7 @@ interface Columns {
   file_name: string | null
   share_name: string
   folders: string[]
+  kept_in: string[] | null
   answered_at: Date
   page_answered_at: Date
   kept_until: Date | null
@@ -176,6 +186,7 @@ function shown(row: Columns, personId: string): Draft {
     state: row.state,
     person: { id: row.person_id, name: row.person_name },
     file: row.file_name ? { name: row.file_name, share: row.share_name, folders: row.folders } : null,
+    keptIn: row.kept_in?.length ? row.kept_in : null,
     pointSeq: row.point_seq,
     pointAt: timeOrNull(row.point_at),
     answeredAt: time(row.answered_at),
@@ -190,9 +201,9 @@ function shown(row: Columns, personId: string): Draft {
   }
 }
 
-/** Files whose share this person manages: others' open work in them is shown to them. */
-const managed = `exists (select from entry f join membership m on m.share_id = f.share_id and m.role = 'manage' and m.person_id = $1
-  where f.id = d.file_id)`
+/** Work in a share that this person manages, or without a file and kept there: while it is open it is shown to them. */
+const managed = `exists (select from membership m where m.role = 'manage' and m.person_id = $1
+  and m.share_id = case when d.file_id is null then d.kept_share_id else (select f.share_id from entry f where f.id = d.file_id) end)`
 
 /**
  * Drafts that hold or may hold unsaved work, the last edited first: a person's own, and open ones of
@@ -200,7 +211,7 @@ const managed = `exists (select from entry f join membership m on m.share_id = f
  */
 export async function draftsOf(manager: EntityManager, personId: string): Promise<Draft[]> {
   const rows = await manager.query(
-    `select ${columns} ${joins} where (d.kept_until is null or d.kept_until > now())
+    `select ${columns} ${joins} where (d.kept_until is null or d.kept_until > now()) and d.made_room_at is null
        and (d.person_id = $1 and (d.state = 'open' or (d.state in ('closed', 'let go') and d.journal_seq > d.saved_seq))
          or d.person_id <> $1 and d.state = 'open' and d.journal_seq > d.saved_seq and ${managed})
      order by d.last_edit_at desc nulls last limit 200`,

@@ -1,6 +1,6 @@
 import type { EntityManager } from 'typeorm'
 import type { z } from 'zod'
-import type { Drill, NewDrill } from '../../core/contract'
+import { type Drill, DrillReport, type NewDrill } from '../../core/contract'
 
 /** Keeps what a recovery drill found; the same one twice is kept once. */
 export async function keepDrill(
@@ -22,5 +22,5 @@ export async function drillsOf(manager: EntityManager, personId: string, id?: st
      where person_id = $1 and ($2::uuid is null or id = $2) order by at desc limit 50`,
     [personId, id ?? null],
   )
-  return rows.map((row) => ({ ...row, at: row.at.toISOString() }))
+  return rows.map((row) => ({ ...row, at: row.at.toISOString(), report: DrillReport.parse(row.report) }))
 }

@@ -18,6 +18,7 @@ const Context = createContext<SignedIn | null>(null)
 /** The person who is signed in; only inside SessionGate. */
 export const useSession = (): SignedIn => useContext(Context)!
 
+/** Until a person's own settings are known. Nothing is cleared away by these: the room is the widest there is. */
 const standard: Settings = {
   recoveryInterval: 30,
   continuousSave: false,
@@ -25,6 +26,10 @@ const standard: Settings = {
   weeklyDrill: false,
   appearance: 'system',
   defaults: {},
+  unsavedPlace: null,
+  deviceRoom: 10_000,
+  storageRoom: 10_000,
+  goesFirst: 'oldest',
 }
 
 /** Shows the sign-in page until somebody is signed in; later, over the work, when a session ends. */

@@ -29,11 +29,11 @@ const views = [
 export function Shell() {
   const navigate = useNavigate()
   const { pathname } = useLocation()
-  const { person, signOut } = useSession()
+  const { person, settings, signOut } = useSession()
   const [palette, setPalette] = useState(false)
   useNews()
   const templates = useQuery({ queryKey: ['templates'], queryFn: () => call('templates', {}), staleTime: 60_000 })
-  useEffect(() => void tidyDevice().catch(() => {}), [])
+  useEffect(() => void tidyDevice(person, settings).catch(() => {}), [person, settings])
   useEffect(() => {
     const press = (event: KeyboardEvent) => void (event.defaultPrevented || runByKeys(event))
     window.addEventListener('keydown', press)

@@ -2,6 +2,7 @@ import { useQuery } from '@tanstack/react-query'
 import { FileText, LayoutTemplate, Table2, Upload } from 'lucide-react'
 import { Link, useNavigate } from 'react-router'
 import { call } from '../app/call'
+import { KeepingNotice } from '../app/keeping'
 import { useSession } from '../app/session'
 import { Blank } from '../design/controls'
 import { KindGlyph, NameParts } from '../design/kind'
@@ -103,6 +104,7 @@ export function Desk() {
             </ul>
           </section>
         )}
+        <KeepingNotice className="mb-7" />
         <div className="mb-1 flex items-baseline justify-between gap-6">
           <h2 className="text-[17px] font-semibold">Used last</h2>
           <DrillLine />

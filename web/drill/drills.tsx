@@ -3,7 +3,7 @@ import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { CircleAlert, CircleCheck } from 'lucide-react'
 import { useEffect, useState } from 'react'
 import { Link } from 'react-router'
-import type { Drill, DrillReport } from '../../core/contract'
+import type { DraftKind, Drill, DrillReport } from '../../core/contract'
 import { sayInterval } from '../../core/recovery/protection'
 import { call } from '../app/call'
 import { useSession } from '../app/session'
@@ -18,11 +18,11 @@ function useRun() {
   const { settings } = useSession()
   const [progress, setProgress] = useState<Progress | null>(null)
   const [fault, setFault] = useState('')
-  const run = async () => {
+  const run = async (kind: DraftKind) => {
     setFault('')
     setProgress({ stage: 'opening', letters: 0, done: 0 })
     try {
-      await runDrill(settings.recoveryInterval, setProgress)
+      await runDrill(kind, settings.recoveryInterval, setProgress)
     } catch (error) {
       setFault(error instanceof Error ? error.message : 'The drill could not be run.')
     }
@@ -39,6 +39,7 @@ export function Drills() {
   const drills = useDrills()
   const { progress, fault, run } = useRun()
   const [last, ...earlier] = drills.data ?? []
+  const [kind, setKind] = useState<DraftKind>('document')
   return (
     <section className="mb-10" aria-label="Recovery drills">
       <div className="mb-3 flex items-end gap-4">
@@ -62,7 +63,19 @@ export function Drills() {
           />
           Once a week
         </label>
-        <Button look="main" disabled={progress !== null} onClick={run}>
+        <label className="flex items-center gap-2">
+          <span className="sr-only">With a</span>
+          <select
+            className="h-8 rounded-md border border-rule-strong bg-paper px-2"
+            value={kind}
+            disabled={progress !== null}
+            onChange={(event) => setKind(event.target.value as DraftKind)}
+          >
+            <option value="document">In a document</option>
+            <option value="spreadsheet">In a spreadsheet</option>
+          </select>
+        </label>
+        <Button look="main" disabled={progress !== null} onClick={() => run(kind)}>
           {progress ? 'Running …' : 'Run a drill now'}
         </Button>
       </div>
@@ -99,7 +112,9 @@ export function Drills() {
                   {report.passed ? 'passed' : 'failed'}
                 </span>
                 <span>{moment(at)}</span>
-                <span className="text-soft">{deviceName}</span>
+                <span className="text-soft">
+                  {report.kind}, {deviceName}
+                </span>
                 <span className="text-soft">
                   {report.device.charactersLost} of {report.charactersTyped} letters lost on the device
                   {report.sharedStorage && `, ${report.sharedStorage.charactersLost} without it`}
@@ -129,8 +144,8 @@ function Report({ drill: { at, deviceName, report } }: { drill: Drill }) {
         )}
         {report.passed ? 'Passed' : 'Failed'}
         <span className="font-normal text-soft">
-          {moment(at)}, on {deviceName}: {count(report.charactersTyped, 'letter')} typed in {seconds(report.typedMs)},
-          with a point every {sayInterval(report.interval)}
+          {moment(at)}, in a {report.kind} on {deviceName}: {count(report.charactersTyped, 'letter')} typed in{' '}
+          {seconds(report.typedMs)}, with a point every {sayInterval(report.interval)}
         </span>
       </p>
       <table className="mt-3 w-full text-[14px]">
@@ -178,6 +193,9 @@ function Row({ name, level }: { name: string; level: DrillReport['device'] }) {
   )
 }
 
+/** The weekly drill takes turns between the kinds. */
+const other = (last: Drill | undefined): DraftKind => (last?.report.kind === 'document' ? 'spreadsheet' : 'document')
+
 const week = 7 * 86_400_000
 
 /** One line on the Desk: when the last drill passed or failed; runs the weekly one when its time has come. */
@@ -190,7 +208,7 @@ export function DrillLine() {
   useEffect(() => {
     if (!due) return
     // Not while somebody has only just come in.
-    const later = setTimeout(() => void run(), 10_000)
+    const later = setTimeout(() => void run(other(last)), 10_000)
     return () => clearTimeout(later)
   }, [due])
   if (!drills.data) return null

@@ -1,11 +1,12 @@
 // Runs a recovery drill: opens the scratch page apart from this one, ends it without a word in the
 // middle of its typing, and gets back what it wrote through the same code as real work.
 import { uuidv7 } from 'uuidv7'
-import type { Drill } from '../../core/contract'
+import type { DraftKind, Drill } from '../../core/contract'
 import { drillReport, pointGrace } from '../../core/recovery/drill'
 import { readJournal } from '../../core/recovery/journal'
 import { call } from '../app/call'
 import { deviceName } from '../app/device'
+import { WorkbookStore } from '../editor/workbook/store'
 import { gatherDraft } from '../rescue/gather'
 import { codec } from '../workers/codec'
 import { deviceId, forgetDraft } from '../workers/journal-store'
@@ -22,7 +23,11 @@ export interface Progress {
 }
 
 /** @param interval the person's recovery interval in seconds @throws when the scratch page does not start */
-export async function runDrill(interval: number, onProgress: (progress: Progress) => void): Promise<Drill> {
+export async function runDrill(
+  kind: DraftKind,
+  interval: number,
+  onProgress: (progress: Progress) => void,
+): Promise<Drill> {
   const draftId = uuidv7()
   const letters: { letter: string; at: number }[] = []
   const channel = new BroadcastChannel(drillChannel(draftId))
@@ -30,7 +35,7 @@ export async function runDrill(interval: number, onProgress: (progress: Progress
   frame.setAttribute('aria-hidden', 'true')
   frame.tabIndex = -1
   frame.style.cssText = 'position:fixed;left:-2000px;top:0;width:800px;height:600px;border:0'
-  frame.src = `/drill/${draftId}`
+  frame.src = `/drill/${kind}/${draftId}`
   const waitsForPoint = interval <= longestWait
   try {
     onProgress({ stage: 'opening', letters: 0, done: 0 })
@@ -62,12 +67,14 @@ export async function runDrill(interval: number, onProgress: (progress: Progress
     frame.remove()
     const endedAt = Date.now()
     onProgress({ stage: 'getting back', letters: letters.length, done: 1 })
-    const device = await timed(async () => textOf((await gatherDraft(draftId))?.records ?? []))
+    const device = await timed(async () => textOf(kind, (await gatherDraft(draftId))?.records ?? []))
     // As if this device were gone: only what shared storage has.
     const storage = waitsForPoint
-      ? await timed(async () => textOf((await call('draft', { params: { draftId } }).catch(() => null))?.records ?? []))
+      ? await timed(async () =>
+          textOf(kind, (await call('draft', { params: { draftId } }).catch(() => null))?.records ?? []),
+        )
       : null
-    const report = drillReport({ letters, endedAt }, interval, device, storage)
+    const report = drillReport(kind, { letters, endedAt }, interval, device, storage)
     return await call('newDrill', {
       body: { id: uuidv7(), deviceId: await deviceId(), deviceName: deviceName(), report },
     })
@@ -84,8 +91,21 @@ async function timed(back: () => Promise<string>): Promise<{ back: string; ms: n
   return { back: await back(), ms: performance.now() - begun }
 }
 
-async function textOf(records: Parameters<typeof readJournal>[0]): Promise<string> {
-  const read = await codec().readDocument(null, readJournal(records).records)
+/** What was typed, by the code that opens recovered work. */
+async function textOf(kind: DraftKind, rows: Parameters<typeof readJournal>[0]): Promise<string> {
+  const { records } = readJournal(rows)
+  if (kind === 'spreadsheet') {
+    const store = new WorkbookStore(null)
+    try {
+      if ('damaged' in (await store.open(null, records))) return ''
+      const [sheet] = store.workbook.sheets
+      // Each cell begins with a colon.
+      return (sheet?.rows ?? []).map((row) => String(row?.[0]?.value ?? '').slice(1)).join('')
+    } finally {
+      store.close()
+    }
+  }
+  const read = await codec().readDocument(null, records)
   if ('damaged' in read) return ''
   const texts: string[] = []
   const walk = (node: { text?: string; content?: unknown[] }) => {

@@ -5,9 +5,11 @@ import { useEffect, useState } from 'react'
 import { useParams } from 'react-router'
 import { blankDocument, openingOf } from '../../core/content/document'
 import { noWords } from '../../core/content/words'
+import type { DraftKind } from '../../core/contract'
 import { useSession } from '../app/session'
 import { DocumentPage } from '../editor/document/page'
 import { DraftSession } from '../editor/draft-session'
+import { WorkbookStore } from '../editor/workbook/store'
 import { tellJournal } from '../workers/journal'
 
 export type FromScratch = { say: 'typed'; letter: string; at: number } | { say: 'ready' }
@@ -18,14 +20,14 @@ const words =
 const everyMs = 90
 
 export function Scratch() {
-  const { draftId } = useParams()
+  const { draftId, kind } = useParams() as { draftId: string; kind: DraftKind }
   const { person, settings } = useSession()
   const [session] = useState(
     () =>
       new DraftSession(
         {
-          draftId: draftId!,
-          kind: 'document',
+          draftId,
+          kind,
           personId: person.id,
           bornAt: new Date().toISOString(),
           file: null,
@@ -36,9 +38,35 @@ export function Scratch() {
         false,
       ),
   )
+  useEffect(() => tellJournal({ do: 'interval', seconds: settings.recoveryInterval }), [settings.recoveryInterval])
+  return kind === 'document' ? <WritesText session={session} /> : <FillsCells session={session} />
+}
+
+/** Begins to type when the session is ready, a letter at a time, and tells of each. @returns a function that stops it */
+function typeInto(session: DraftSession, type: (letter: string, index: number) => void): () => void {
+  const channel = new BroadcastChannel(drillChannel(session.state.draftId))
+  const tell = (message: FromScratch) => channel.postMessage(message)
+  let typing: ReturnType<typeof setInterval> | undefined
+  const stop = session.subscribe(() => {
+    if (!session.state.ready || typing) return
+    tell({ say: 'ready' })
+    let next = 0
+    typing = setInterval(() => {
+      const letter = words[next % words.length]!
+      type(letter, next++)
+      tell({ say: 'typed', letter, at: Date.now() })
+    }, everyMs)
+  })
+  return () => {
+    stop()
+    clearInterval(typing)
+    channel.close()
+  }
+}
+
+function WritesText({ session }: { session: DraftSession }) {
   const [json] = useState(() => blankDocument().toJSON())
   const [view, setView] = useState<EditorView | null>(null)
-  useEffect(() => tellJournal({ do: 'interval', seconds: settings.recoveryInterval }), [settings.recoveryInterval])
   useEffect(() => {
     if (!view) return
     session.attach({
@@ -46,26 +74,42 @@ export function Scratch() {
       opening: () => openingOf(view.state.doc),
       clues: () => noWords,
     })
-    const channel = new BroadcastChannel(drillChannel(draftId!))
-    const tell = (message: FromScratch) => channel.postMessage(message)
-    let next = 0
-    const begin = () => {
-      tell({ say: 'ready' })
-      return setInterval(() => {
-        const letter = words[next++ % words.length]!
-        view.dispatch(view.state.tr.insertText(letter, view.state.doc.content.size - 1))
-        tell({ say: 'typed', letter, at: Date.now() })
-      }, everyMs)
-    }
-    let typing: ReturnType<typeof setInterval> | undefined
-    const stop = session.subscribe(() => {
-      if (session.state.ready && !typing) typing = begin()
+    return typeInto(session, (letter) =>
+      view.dispatch(view.state.tr.insertText(letter, view.state.doc.content.size - 1)),
+    )
+  }, [view])
+  return <DocumentPage json={json} editable onView={setView} onEdit={(edit) => session.record(edit)} />
+}
+
+/** Letters in a cell before the next one is begun. */
+const lettersInCell = 7
+
+/** Enters letters as the grid does: what is being typed is journaled at each, a finished entry is an edit. */
+function FillsCells({ session }: { session: DraftSession }) {
+  const [store] = useState(() => new WorkbookStore((edit) => session.record(edit)))
+  useEffect(() => {
+    session.attach({
+      encode: () => Promise.reject(new Error('A drill saves nothing.')),
+      opening: () => store.opening(),
+      clues: () => noWords,
+    })
+    let stop = () => {}
+    let entry = ''
+    void store.open(null, null).then(() => {
+      stop = typeInto(session, (letter, index) => {
+        const row = Math.floor(index / lettersInCell)
+        entry += letter
+        // Nothing that could be taken for a number or a formula.
+        if (index % lettersInCell < lettersInCell - 1)
+          return store.typing({ sheet: 0, row, column: 0, entry: `:${entry}` })
+        store.change([{ op: 'cells', sheet: 0, cells: [{ row, column: 0, cell: { value: `:${entry}` } }] }])
+        entry = ''
+      })
     })
     return () => {
       stop()
-      clearInterval(typing)
-      channel.close()
+      store.close()
     }
-  }, [view])
-  return <DocumentPage json={json} editable onView={setView} onEdit={(edit) => session.record(edit)} />
+  }, [])
+  return null
 }

@@ -67,7 +67,12 @@ export async function saveAsNext(draftId: string): Promise<Saved> {
     query: { key: uuidv7(), baseId, draftId, draftSeq: gathered.records.length },
     bytes: await bytesOf(gathered),
   })
+  await endedInFile(draftId)
+  return saved
+}
+
+/** Ends a piece of work that is whole in a file now. */
+export async function endedInFile(draftId: string): Promise<void> {
   await call('endDraft', { params: { draftId }, body: { state: 'finished' } }).catch(() => {})
   if (!(await heldDrafts()).has(draftId)) await forgetDraft(draftId)
-  return saved
 }

@@ -77,7 +77,9 @@ export function PieceRow({ piece, brief }: { piece: Piece; brief?: boolean }) {
             {piece.from === 'device'
               ? 'this device’s journal'
               : `the recovery point${piece.pointAt ? ` of ${moment(piece.pointAt)}` : ''}`}
-            ; written on {piece.device}.{piece.keptUntil && ` Kept until ${moment(piece.keptUntil)}.`}
+            ; written on {piece.device}.
+            {piece.keptIn && ` Protected in ${piece.keptIn.join(' / ')}, where its managers see it.`}
+            {piece.keptUntil && ` Kept until ${moment(piece.keptUntil)}, unless room runs out before.`}
           </p>
         )}
       </div>

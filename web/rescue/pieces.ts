@@ -1,11 +1,12 @@
 // The pieces of work that Rescue lists: what the server knows of a person's drafts and what this
 // device keeps, put together by draft.
-import type { Beyond, Draft } from '../../core/contract'
+import type { Beyond, Draft, Person, Settings } from '../../core/contract'
 import { phaseOf } from '../../core/recovery/life'
 import type { StoredDraft } from '../../core/recovery/protocol'
+import { makeRoom, type RoomPiece } from '../../core/recovery/room'
 import { call, isAway } from '../app/call'
 import { deviceName } from '../app/device'
-import { forgetDraft, heldDrafts, readDrafts, readSaves } from '../workers/journal-store'
+import { bytesOf, forgetDraft, heldDrafts, readDrafts, readSaves } from '../workers/journal-store'
 
 export interface Piece {
   id: string
@@ -13,6 +14,8 @@ export interface Piece {
   bornAt: string
   name: string | null
   where: string[]
+  /** The share and folder that its points are kept in while it has no file; null: for its owner only. */
+  keptIn: string[] | null
   opening: string
   lastEditAt: string | null
   beyond: Beyond
@@ -83,6 +86,7 @@ export async function listPieces(personId: string): Promise<{ pieces: Piece[]; c
       bornAt: draft.bornAt,
       name: draft.file?.name ?? null,
       where: draft.file ? [draft.file.share, ...draft.file.folders] : [],
+      keptIn: draft.keptIn,
       opening: newest.opening,
       lastEditAt: newest.lastEditAt,
       beyond: newest.beyond,
@@ -109,6 +113,7 @@ export async function listPieces(personId: string): Promise<{ pieces: Piece[]; c
       bornAt: draft.bornAt,
       name: draft.fileName,
       where: [],
+      keptIn: null,
       opening: draft.opening,
       lastEditAt: draft.lastEditAt,
       beyond: draft.beyond,
@@ -131,8 +136,8 @@ export async function listPieces(personId: string): Promise<{ pieces: Piece[]; c
   return { pieces: list, complete, device }
 }
 
-/** Takes drafts off this device that hold nothing unsaved, or whose days are over. */
-export async function tidyDevice(): Promise<void> {
+/** Takes drafts off this device that hold nothing unsaved, or whose days are over, and makes room where it is short. */
+export async function tidyDevice({ id: personId }: Person, settings: Settings): Promise<void> {
   const held = await heldDrafts()
   const waiting = new Set((await readSaves()).map((save) => save.draftId))
   const now = new Date().toISOString()
@@ -140,6 +145,33 @@ export async function tidyDevice(): Promise<void> {
     if (held.has(draft.id) || waiting.has(draft.id)) continue
     if (draft.journalSeq <= draft.savedSeq || (draft.keptUntil && draft.keptUntil < now)) await forgetDraft(draft.id)
   }
+  const { going } = makeRoom(await devicePieces(personId), settings.deviceRoom * 1_000_000, settings.goesFirst)
+  for (const id of going) if (!waiting.has(id)) await forgetDraft(id)
+}
+
+/** A person's drafts on this device with the bytes that they take here. */
+async function devicePieces(personId: string): Promise<RoomPiece[]> {
+  const held = await heldDrafts()
+  const pieces: RoomPiece[] = []
+  for (const draft of await readDrafts())
+    if (draft.personId === personId)
+      pieces.push({
+        id: draft.id,
+        bytes: await bytesOf(draft.id),
+        lastEditAt: Date.parse(draft.lastEditAt ?? draft.bornAt),
+        setAside: draft.state !== 'open' && !held.has(draft.id),
+      })
+  return pieces
+}
+
+/** What a person's unsaved work takes on this device, and by how much what must stay is over what is allowed; bytes. */
+export async function deviceRoom(
+  { id }: Person,
+  settings: Settings,
+): Promise<{ taken: number; pieces: number; over: number }> {
+  const pieces = await devicePieces(id)
+  const { over } = makeRoom(pieces, settings.deviceRoom * 1_000_000, settings.goesFirst)
+  return { taken: pieces.reduce((sum, { bytes }) => sum + bytes, 0), pieces: pieces.length, over }
 }
 
 /** What is in a piece beyond its last saved version, in words. */

@@ -1,13 +1,11 @@
-import { useQuery, useQueryClient } from '@tanstack/react-query'
-import { useState } from 'react'
-import { toast } from 'sonner'
+import { useQuery } from '@tanstack/react-query'
 import type { Activity } from '../../core/contract'
-import { call, Refused } from '../app/call'
+import { call } from '../app/call'
 import { useSession } from '../app/session'
 import { Blank, Button, Notice } from '../design/controls'
 import { count, moment } from '../design/words'
 import { Drills } from '../drill/drills'
-import { saveAsNext } from './inside'
+import { AllAtOnce } from './all-at-once'
 import { LiveRow, PieceRow } from './piece-row'
 import { listPieces, type Piece } from './pieces'
 
@@ -54,7 +52,7 @@ export function Rescue() {
           title="Found after an interruption"
           explanation="Work that was cut off before it was saved. Nothing here is thrown away by going on."
           empty="Nothing was interrupted."
-          action={<SaveAllNext pieces={interrupted} />}
+          action={<AllAtOnce pieces={interrupted} />}
         >
           {interrupted.map((piece) => (
             <PieceRow key={piece.id} piece={piece} />
@@ -71,7 +69,7 @@ export function Rescue() {
         </Part>
         <Part
           title="Set aside"
-          explanation="Closed without saving, or let go. It is kept for its days."
+          explanation="Closed without saving, or let go. It is kept for its days, as far as the room in Settings allows."
           empty="Nothing was set aside."
         >
           {aside.map((piece) => (
@@ -117,31 +115,6 @@ function Part({
         <ul className="border-t">{children}</ul>
       )}
     </section>
-  )
-}
-
-/** Saves every interrupted piece that has a file, each as its file's next version, and says what came of each. */
-function SaveAllNext({ pieces }: { pieces: readonly Piece[] }) {
-  const client = useQueryClient()
-  const [busy, setBusy] = useState(false)
-  const going = pieces.filter(({ fileId }) => fileId)
-  if (going.length < 2) return null
-  const run = async () => {
-    setBusy(true)
-    for (const piece of going)
-      try {
-        const { version } = await saveAsNext(piece.id)
-        toast(`${piece.name} is saved as version ${version.number}.`)
-      } catch (error) {
-        toast.error(`${piece.name}: ${error instanceof Refused ? error.problem.title : (error as Error).message}`)
-      }
-    setBusy(false)
-    await client.invalidateQueries({ queryKey: ['pieces'] })
-  }
-  return (
-    <Button disabled={busy} onClick={run}>
-      {busy ? 'Saving …' : `Save all ${going.length} as next versions`}
-    </Button>
   )
 }
 

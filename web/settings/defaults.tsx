@@ -98,9 +98,9 @@ export function DefaultPlaces() {
   )
 }
 
-const chosen = (place: DefaultPlace | null): ChosenPlace | null => place && { ...place, path: [] }
+export const chosen = (place: DefaultPlace | null): ChosenPlace | null => place && { ...place, path: [] }
 
-function PathOf({ place }: { place: DefaultPlace | null }) {
+export function PathOf({ place }: { place: DefaultPlace | null }) {
   const listing = usePlace(chosen(place), 1)
   if (!place) return <span className="text-soft">Where was filed last</span>
   if (listing.isError) return <span className="text-rust">A place that is not here any more</span>

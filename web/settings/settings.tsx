@@ -8,6 +8,7 @@ import { size } from '../design/words'
 import { DefaultPlaces } from './defaults'
 import { IntervalAdvice } from './interval-advice'
 import { ManagedProtection } from './managed-protection'
+import { RoomForWork } from './room'
 
 const intervals = [5, 15, 30, 60, 300]
 const named = (seconds: number) =>
@@ -118,6 +119,18 @@ export function SettingsView() {
               ),
             )}
           </div>
+        </section>
+        <section className={section} aria-labelledby="room">
+          <div>
+            <h2 id="room" className="font-semibold">
+              Room for unsaved work
+            </h2>
+            <p className="text-[14px] text-soft">
+              Where recovery points are kept, and how much they may take. Work that is open or was interrupted never
+              goes by itself.
+            </p>
+          </div>
+          <RoomForWork onChange={(part) => change.mutate(part)} />
         </section>
         <section className={section} aria-labelledby="appearance">
           <h2 id="appearance" className="font-semibold">

@@ -11,7 +11,7 @@ interface Schema extends DBSchema {
   bases: { key: string; value: { draftId: string; bytes: Uint8Array } }
   records: { key: [string, number]; value: StoredRecord }
   saves: { key: string; value: StoredSave; indexes: { draftId: string } }
-  device: { key: 'id'; value: string }
+  device: { key: 'id' | 'begun' | 'came back'; value: string }
 }
 export type JournalDatabase = IDBPDatabase<Schema>
 
@@ -89,6 +89,15 @@ export const readDrafts = async (): Promise<StoredDraft[]> => (await journalData
 export const readBase = async (draftId: string): Promise<Uint8Array | null> =>
   (await (await journalDatabase()).get('bases', draftId))?.bytes ?? null
 
+/** The bytes that a draft takes on this device: its records, what was set aside of it, and what it began from. */
+export async function bytesOf(draftId: string): Promise<number> {
+  const database = await journalDatabase()
+  let bytes = (await database.get('bases', draftId))?.bytes.byteLength ?? 0
+  for (const range of [recordsOf(draftId), recordsOf(asideOf(draftId))])
+    for (const record of await database.getAll('records', range)) bytes += JSON.stringify(record).length
+  return bytes
+}
+
 export async function keepSave(save: StoredSave): Promise<void> {
   const transaction = (await journalDatabase()).transaction('saves', 'readwrite', strict)
   void transaction.store.put(save)
@@ -128,4 +137,20 @@ export async function deviceId(): Promise<string> {
   }
   await transaction.done
   return id
+}
+
+/**
+ * Whether this browser has shown that it keeps the journal when it is closed: a later start found what an
+ * earlier one left. A private window never shows it.
+ * @param sameRun whether this start belongs to the same run of the browser as the one before
+ */
+export async function cameBack(sameRun: boolean): Promise<boolean> {
+  const transaction = (await journalDatabase()).transaction('device', 'readwrite', strict)
+  const begun = await transaction.store.get('begun')
+  const now = new Date().toISOString()
+  if (!begun) void transaction.store.put(now, 'begun')
+  else if (!sameRun) void transaction.store.put(now, 'came back')
+  const back = (begun && !sameRun) || (await transaction.store.get('came back')) !== undefined
+  await transaction.done
+  return !!back
 }

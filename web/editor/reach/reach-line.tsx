@@ -3,9 +3,9 @@ import { Popover } from 'radix-ui'
 import { useEffect, useState, useSyncExternalStore } from 'react'
 import type { FileFacts } from '../../../core/contract'
 import { type ReachStep, reachOf } from '../../../core/recovery/reach'
+import { KeepingNotice } from '../../app/keeping'
 import { clock } from '../../design/words'
 import type { DraftSession } from '../draft-session'
-import { LastingStorage } from './lasting-storage'
 import { ProtectionSetting } from './protection'
 
 const named: Record<ReachStep['step'], string> = {
@@ -96,7 +96,7 @@ export function ReachLine({ session, facts: file }: { session: DraftSession; fac
               </li>
             ))}
           </ol>
-          <LastingStorage />
+          <KeepingNotice className="mt-3" />
           <ProtectionSetting kind={session.state.kind} file={file} />
         </Popover.Content>
       </Popover.Portal>

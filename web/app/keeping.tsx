@@ -1,0 +1,92 @@
+// Whether this browser will still have the journal tomorrow, as far as it can be known: it may refuse to
+// keep anything, be a private window, clear it when the disk is short of room, or never have shown yet
+// that the journal outlives it. Chromium makes a private window look like any other on purpose; there
+// only the journal's coming back, after the browser was closed, proves that it is kept.
+import { useQuery, useQueryClient } from '@tanstack/react-query'
+import clsx from 'clsx'
+import { useState } from 'react'
+import { size } from '../design/words'
+import { cameBack } from '../workers/journal-store'
+
+interface Keeping {
+  /** The browser keeps no journal at all. */
+  refuses: boolean
+  /** A private window, where the browser tells. */
+  isPrivate: boolean
+  /** The browser promised to clear nothing by itself; null when it cannot be asked. */
+  promised: boolean | null
+  /** Bytes that are free for it. */
+  free: number | null
+  /** The journal has outlived a closed browser before. */
+  proven: boolean
+}
+
+/** A cookie without an end lives as long as this run of the browser. */
+const runMark = 'jaula-run=1'
+
+async function findOut(): Promise<Keeping> {
+  const sameRun = document.cookie.split('; ').includes(runMark)
+  // biome-ignore lint/suspicious/noDocumentCookie: the Cookie Store is not in every browser
+  document.cookie = `${runMark}; path=/; samesite=strict`
+  let refuses = false
+  let proven = false
+  try {
+    proven = await cameBack(sameRun)
+  } catch {
+    refuses = true
+  }
+  // Firefox and Safari give private windows no folder of their own.
+  const isPrivate = await Promise.resolve(navigator.storage?.getDirectory?.()).then(
+    () => false,
+    (error: unknown) => (error as DOMException).name === 'SecurityError',
+  )
+  const promised = (await navigator.storage?.persisted?.()) ?? null
+  const room = await navigator.storage?.estimate?.()
+  return { refuses, isPrivate, promised, free: room ? (room.quota ?? 0) - (room.usage ?? 0) : null, proven }
+}
+
+/** An alarm that stays while the browser keeps nothing, a quiet line while it is not sure that it does. */
+export function KeepingNotice({ className }: { className: string }) {
+  const client = useQueryClient()
+  const [refused, setRefused] = useState(false)
+  const { data } = useQuery({ queryKey: ['keeping'], queryFn: findOut, staleTime: 60_000 })
+  if (!data) return null
+  const { refuses, isPrivate, promised, free, proven } = data
+  if (refuses || isPrivate)
+    return (
+      <p
+        role="alert"
+        className={clsx('rounded-md bg-rust-wash px-3 py-2 text-[14px] text-rust', className)}
+        data-testid="keeping"
+      >
+        {refuses
+          ? 'This browser keeps no journal, so unsaved work is protected by recovery points alone. Allow this site to store data in the browser’s settings, then load this page again.'
+          : 'This is a private window: the browser forgets this device’s journal when the window is closed. Recovery points on shared storage stay. Use an ordinary window for work.'}
+      </p>
+    )
+  if (promised !== false && proven) return null
+  const ask = async () => {
+    const granted = await navigator.storage.persist()
+    setRefused(!granted)
+    await client.invalidateQueries({ queryKey: ['keeping'] })
+  }
+  return (
+    <p className={clsx('text-[13px] leading-[18px] text-soft', className)} data-testid="keeping">
+      {promised === false && (
+        <>
+          This browser may clear the journal when its disk is full
+          {free !== null && ` (${size(free)} are free for it)`}.{' '}
+          {refused ? (
+            'It does not promise to keep it yet; a bookmark for this page often changes its mind. Recovery points on shared storage are not touched by that.'
+          ) : (
+            <button type="button" className="text-accent underline" onClick={ask}>
+              Ask it to keep the journal
+            </button>
+          )}{' '}
+        </>
+      )}
+      {!proven &&
+        'Whether the journal outlives this browser shows when you close it and come back; a private window’s does not.'}
+    </p>
+  )
+}

@@ -1,0 +1,171 @@
+// What can be done with all interrupted work at once: each becomes the next version of its file, each
+// becomes a separate file in one place, or all of it is let go (and kept for its days).
+import { useQueryClient } from '@tanstack/react-query'
+import { useState } from 'react'
+import { toast } from 'sonner'
+import { uuidv7 } from 'uuidv7'
+import { defaultType } from '../../core/formats/types'
+import { freeName, nameKey } from '../../core/naming/check'
+import { proposeName } from '../../core/naming/propose'
+import { call, Refused } from '../app/call'
+import { useSession } from '../app/session'
+import { Button } from '../design/controls'
+import { Menu, MenuItem, MenuRule, Question } from '../design/overlay'
+import { count } from '../design/words'
+import { type ChosenPlace, lastPlace, usePlace } from '../places/place'
+import { PlaceBrowser } from '../places/place-browser'
+import { gatherDraft } from './gather'
+import { bytesOf, endedInFile, lastVersionOf, saveAsNext } from './inside'
+import { endPiece } from './piece-row'
+import type { Piece } from './pieces'
+
+const called = (piece: Piece) => piece.name ?? `“${piece.opening.slice(0, 40) || piece.kind}”`
+const said = (error: unknown) => (error instanceof Refused ? error.problem.title : (error as Error).message)
+
+export function AllAtOnce({ pieces }: { pieces: readonly Piece[] }) {
+  const client = useQueryClient()
+  const { settings } = useSession()
+  const [busy, setBusy] = useState('')
+  const [placing, setPlacing] = useState(false)
+  if (pieces.length < 2) return null
+  const withFile = pieces.filter(({ fileId }) => fileId)
+  /** Each on its own: one that fails keeps none of the others from being done. */
+  const each = async (doing: string, some: readonly Piece[], act: (piece: Piece) => Promise<string>) => {
+    for (const [index, piece] of some.entries()) {
+      setBusy(`${doing} ${index + 1} of ${some.length} …`)
+      try {
+        toast(await act(piece))
+      } catch (error) {
+        toast.error(`${called(piece)}: ${said(error)}`)
+      }
+    }
+    setBusy('')
+    await client.invalidateQueries({ queryKey: ['pieces'] })
+  }
+  const letGo = async () => {
+    setBusy('Letting go …')
+    const gone: Piece[] = []
+    for (const piece of pieces)
+      try {
+        await endPiece(piece.id, 'let go', settings.keptDays)
+        gone.push(piece)
+      } catch (error) {
+        toast.error(`${called(piece)}: ${said(error)}`)
+      }
+    setBusy('')
+    await client.invalidateQueries({ queryKey: ['pieces'] })
+    toast(`${count(gone.length, 'piece')} let go, kept for ${count(settings.keptDays, 'day')}.`, {
+      action: {
+        label: 'Call back',
+        onClick: async () => {
+          for (const piece of gone) await endPiece(piece.id, 'closed', settings.keptDays)
+          await client.invalidateQueries({ queryKey: ['pieces'] })
+        },
+      },
+    })
+  }
+  return (
+    <>
+      <Menu trigger={<Button disabled={!!busy}>{busy || `All ${pieces.length} at once …`}</Button>}>
+        {withFile.length > 0 && (
+          <MenuItem
+            onSelect={() =>
+              each('Saving', withFile, async (piece) => {
+                const { version } = await saveAsNext(piece.id)
+                return `${piece.name} is saved as version ${version.number}.`
+              })
+            }
+          >
+            Save {withFile.length === pieces.length ? 'each' : `the ${withFile.length} that have a file`} as the next
+            version
+          </MenuItem>
+        )}
+        <MenuItem onSelect={() => setPlacing(true)}>Keep each as a separate file …</MenuItem>
+        <MenuRule />
+        <MenuItem onSelect={letGo}>Let all of them go</MenuItem>
+      </Menu>
+      {placing && (
+        <SeparateFiles
+          pieces={pieces}
+          onClose={() => setPlacing(false)}
+          onKeep={(at, names) => {
+            setPlacing(false)
+            void each('Keeping', pieces, async (piece) => keepSeparately(piece, at, names.get(piece.id)!))
+          }}
+        />
+      )}
+    </>
+  )
+}
+
+async function keepSeparately(piece: Piece, { shareId, folderId }: ChosenPlace, name: string): Promise<string> {
+  const gathered = await gatherDraft(piece.id)
+  if (!gathered) throw new Error('This work cannot be had right now.')
+  if (gathered.lostFrom)
+    throw new Error(`Its journal is damaged after change ${gathered.lostFrom - 1}. Look inside it.`)
+  const originId = lastVersionOf(gathered)
+  const { file } = await call('newFile', {
+    query: {
+      key: uuidv7(),
+      reason: 'copied',
+      shareId,
+      ...(folderId && { folderId }),
+      name,
+      ...(originId && { originId }),
+    },
+    bytes: await bytesOf(gathered),
+  })
+  await endedInFile(piece.id)
+  return `Kept as ${file.name}.`
+}
+
+function SeparateFiles({
+  pieces,
+  onKeep,
+  onClose,
+}: {
+  pieces: readonly Piece[]
+  onKeep: (at: ChosenPlace, names: Map<string, string>) => void
+  onClose: () => void
+}) {
+  const [at, setAt] = useState<ChosenPlace | null>(lastPlace())
+  const listing = usePlace(at)
+  const taken = new Set((listing.data?.entries ?? []).map(({ name }) => nameKey(name)))
+  const names = new Map<string, string>()
+  for (const piece of pieces) {
+    const stem = proposeName(piece.opening, (piece.lastEditAt ?? piece.bornAt).slice(0, 10), piece.name ?? undefined)
+    const name = freeName(`${stem}.${defaultType[piece.kind]}`, taken)
+    taken.add(nameKey(name))
+    names.set(piece.id, name)
+  }
+  return (
+    <Question
+      title={`Keep ${count(pieces.length, 'piece')} as separate files`}
+      onClose={onClose}
+      answers={
+        <>
+          <Button look="main" disabled={!at || !listing.data} onClick={() => at && onKeep(at, names)}>
+            Keep them here
+          </Button>
+          <Button look="quiet" onClick={onClose}>
+            Not now
+          </Button>
+        </>
+      }
+    >
+      <p className="pb-3">
+        Afterwards each is a file of its own, and the files they were begun in stay as they are. Names can be changed
+        later.
+      </p>
+      <PlaceBrowser className="h-56 rounded-md border bg-sheet text-ink" at={at} onChoose={setAt} />
+      <ul className="mt-3 max-h-40 overflow-auto border-t text-[14px]" aria-label="What they will be called">
+        {pieces.map((piece) => (
+          <li key={piece.id} className="flex justify-between gap-4 border-b py-1">
+            <span className="min-w-0 flex-1 truncate">{called(piece)}</span>
+            <bdi className="min-w-0 flex-1 truncate text-right font-mono text-ink">{names.get(piece.id)}</bdi>
+          </li>
+        ))}
+      </ul>
+    </Question>
+  )
+}
