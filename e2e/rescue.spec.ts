@@ -1,5 +1,8 @@
+import { mkdtempSync, rmSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
 import type { Page } from '@playwright/test'
-import { expect, fileAs, paper, reach, signIn, test, untilJournaled, writeNew } from './office'
+import { expect, fileAs, openBrowser, paper, reach, signIn, test, untilJournaled, writeNew } from './office'
 
 const live = (page: Page, name: string) => page.getByTestId('live').filter({ hasText: name })
 
@@ -191,4 +194,66 @@ test('a second tab follows the work live, and goes on with it when the first one
   await second.keyboard.type(' On.')
   await second.keyboard.press('Control+s')
   await expect(reach(second)).toContainText('Saved as version 2')
+})
+
+test('all interrupted work at once: let go and called back, then each kept as a separate file', async ({
+  page,
+  context,
+  office,
+}) => {
+  await signIn(page, office.url)
+  for (const text of ['First piece cut off.', 'Second piece cut off.']) {
+    await writeNew(page, office.url, text)
+    await untilJournaled(page, text)
+    // The page is gone without being left.
+    await page.goto('about:blank')
+  }
+  const rescue = await context.newPage()
+  await rescue.goto(`${office.url}/rescue`)
+  const found = rescue.getByRole('region', { name: 'Found after an interruption' })
+  const pieces = found.getByTestId('piece')
+  await expect(pieces.filter({ hasText: 'piece cut off' })).toHaveCount(2)
+  const total = await pieces.count()
+  await found.getByRole('button', { name: `All ${total} at once` }).click()
+  await rescue.getByRole('menuitem', { name: 'Let all of them go' }).click()
+  await expect(found).toContainText('Nothing was interrupted.')
+  const aside = rescue.getByRole('region', { name: 'Set aside' }).getByTestId('piece')
+  await expect(aside).toHaveCount(total)
+  await rescue.getByRole('button', { name: 'Call back' }).click()
+  await expect(aside.filter({ hasText: 'Closed without saving' })).toHaveCount(total)
+  // What was called back is interrupted work again once it was gone on with and cut off.
+  for (const text of ['First piece', 'Second piece']) {
+    await rescue.goto(`${office.url}/rescue`)
+    await aside.filter({ hasText: text }).getByRole('button', { name: 'Go on with it' }).click()
+    await paper(rescue).press('Control+End')
+    await rescue.keyboard.type(' Gone on.')
+    await untilJournaled(rescue, ' Gone on.')
+    await rescue.goto('about:blank')
+  }
+  await rescue.goto(`${office.url}/rescue`)
+  await found.getByRole('button', { name: 'All 2 at once' }).click()
+  await rescue.getByRole('menuitem', { name: 'Keep each as a separate file' }).click()
+  const dialog = rescue.getByRole('dialog')
+  await dialog.getByRole('button', { name: 'Waterways', exact: true }).click()
+  await expect(dialog.getByRole('list', { name: 'What they will be called' })).toContainText('First-piece-cut-off')
+  await dialog.getByRole('button', { name: 'Keep them here' }).click()
+  await expect(found).toContainText('Nothing was interrupted.', { timeout: 20_000 })
+  const rows = await office.query(`select name from entry where name like '%piece-cut-off%' order by name`)
+  expect(rows).toHaveLength(2)
+})
+
+test('a browser that brings its journal back after it was closed has shown that it keeps it', async ({ office }) => {
+  const profile = mkdtempSync(join(tmpdir(), 'jaula-e2e-'))
+  const first = await openBrowser(profile)
+  await signIn(first.page, office.url)
+  await expect(first.page.getByTestId('keeping')).toContainText('Whether the journal outlives this browser')
+  await first.page.reload()
+  await expect(first.page.getByTestId('keeping')).toContainText('Whether the journal outlives this browser')
+  await first.kill()
+  const second = await openBrowser(profile)
+  await signIn(second.page, office.url)
+  await expect(second.page.getByTestId('keeping')).toContainText('may clear the journal')
+  await expect(second.page.getByTestId('keeping')).not.toContainText('Whether the journal outlives')
+  await second.kill()
+  rmSync(profile, { recursive: true, force: true })
 })

@@ -1,6 +1,9 @@
-import { randomUUID } from 'node:crypto'
+import { randomBytes, randomUUID } from 'node:crypto'
 import { afterAll, beforeAll, describe, expect, test } from 'vitest'
+import { Settings } from '../core/contract'
 import { nothingBeyond } from '../core/recovery/replay'
+import { setSettings } from './accounts/service'
+import { roomOf, sweepRecoveryPoints } from './drafts/room'
 import {
   activityFor,
   askForPoint,
@@ -128,4 +131,57 @@ test('protection is set by each for themselves, for everyone by managers only, w
   ])
   expect((await layers(tomas)).map(({ level }) => level)).toEqual(['person', 'share'])
   expect(await refused(layers(ben))).toBe('not-found')
+})
+
+describe('room for unsaved work', () => {
+  const settings = (part: object) =>
+    setSettings(office.database, office.people.ida, Settings.parse({ storageRoom: 1, ...part }))
+  const heavy = (from: number) =>
+    // Random letters, so that the database cannot pack them away.
+    [{ seq: from, at: from, edit: { steps: [randomBytes(350_000).toString('hex')] } }]
+
+  test('what was set aside goes first, the oldest of it; open work never does, and its device sends it anew', async () => {
+    const { ida } = office.people
+    const { manager } = office.database
+    await settings({})
+    const before = (await roomOf(manager, ida)).taken
+    const [old, young, open] = [randomUUID(), randomUUID(), randomUUID()]
+    for (const [id, day] of [
+      [old, 1],
+      [young, 2],
+      [open, 0],
+    ] as const) {
+      const lastEditAt = new Date(Date.UTC(2026, 9, 10 + day)).toISOString()
+      await takePoint(office.database, ida, beat(id, null, 1, { lastEditAt }), heavy(1))
+      if (id !== open) await endDraft(manager, ida, id, 'closed')
+    }
+    await sweepRecoveryPoints(office.database)
+    const room = await roomOf(manager, ida)
+    expect(room.went.map(({ opening }) => opening)).toEqual(['Gate', 'Gate'])
+    expect((await draftById(manager, ida, open)).records).toHaveLength(1)
+    expect((await draftsOf(manager, ida)).map(({ id }) => id)).not.toContain(old)
+    // Called back on its device, it is told that nothing of it is here.
+    expect((await heartbeat(manager, ida, beat(young, null, 1))).pointSeq).toBe(0)
+    expect((await takePoint(office.database, ida, beat(young, null, 1), heavy(1))).pointSeq).toBe(1)
+    await endDraft(manager, ida, open, 'finished')
+    await endDraft(manager, ida, young, 'finished')
+    await sweepRecoveryPoints(office.database)
+    expect((await roomOf(manager, ida)).taken).toBe(before)
+  })
+
+  test('work without a file is seen by the managers of the place that its owner chose for it, and by nobody else', async () => {
+    const { ida, priya, tomas } = office.people
+    const { manager } = office.database
+    const alone = randomUUID()
+    await settings({})
+    await takePoint(office.database, ida, beat(alone, null, 1), records(1, 1))
+    await settings({ unsavedPlace: { shareId: office.share, folderId: null } })
+    const shared = randomUUID()
+    await takePoint(office.database, ida, beat(shared, null, 1), records(1, 1))
+    const seen = (await draftsOf(manager, priya)).map(({ id }) => id)
+    expect(seen).toContain(shared)
+    expect(seen).not.toContain(alone)
+    expect((await draftsOf(manager, ida)).find(({ id }) => id === shared)!.keptIn).toEqual(['Waterways'])
+    expect(await refused(draftById(manager, tomas, shared))).toBe('not-found')
+  })
 })

@@ -22,3 +22,16 @@ export function typeOfBytes(bytes: Uint8Array): string | null {
   if (tail.includes('xl/workbook')) return 'xlsx'
   return null
 }
+
+/**
+ * Whether a file is protected by a password: a compound file ([MS-CFB] §2.2) with the stream that
+ * [MS-OFFCRYPTO] §1.3.2 puts an encrypted package in, by its name in the directory (UTF-16LE).
+ */
+export function isEncryptedPackage(bytes: Uint8Array): boolean {
+  if (!starts(bytes, 0xd0, 0xcf, 0x11, 0xe0, 0xa1, 0xb1, 0x1a, 0xe1)) return false
+  // A directory entry begins at a multiple of 128 bytes, with its name.
+  const name = Array.from('EncryptedPackage', (letter) => letter.charCodeAt(0))
+  for (let at = 512; at + 128 <= bytes.length; at += 128)
+    if (name.every((code, index) => bytes[at + index * 2] === code && bytes[at + index * 2 + 1] === 0)) return true
+  return false
+}

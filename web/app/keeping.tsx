@@ -46,14 +46,14 @@ async function findOut(): Promise<Keeping> {
 }
 
 /** An alarm that stays while the browser keeps nothing, a quiet line while it is not sure that it does. */
-export function KeepingNotice({ className }: { className: string }) {
+export function KeepingNotice({ className, only }: { className: string; only?: 'alarm' | 'quiet' }) {
   const client = useQueryClient()
   const [refused, setRefused] = useState(false)
   const { data } = useQuery({ queryKey: ['keeping'], queryFn: findOut, staleTime: 60_000 })
   if (!data) return null
   const { refuses, isPrivate, promised, free, proven } = data
   if (refuses || isPrivate)
-    return (
+    return only === 'quiet' ? null : (
       <p
         role="alert"
         className={clsx('rounded-md bg-rust-wash px-3 py-2 text-[14px] text-rust', className)}
@@ -64,7 +64,7 @@ export function KeepingNotice({ className }: { className: string }) {
           : 'This is a private window: the browser forgets this device’s journal when the window is closed. Recovery points on shared storage stay. Use an ordinary window for work.'}
       </p>
     )
-  if (promised !== false && proven) return null
+  if ((promised !== false && proven) || only === 'alarm') return null
   const ask = async () => {
     const granted = await navigator.storage.persist()
     setRefused(!granted)
@@ -82,7 +82,8 @@ export function KeepingNotice({ className }: { className: string }) {
             <button type="button" className="text-accent underline" onClick={ask}>
               Ask it to keep the journal
             </button>
-          )}{' '}
+          )}
+          {refused ? ' ' : '. '}
         </>
       )}
       {!proven &&

@@ -87,6 +87,7 @@ export function Desk() {
             ))}
           </p>
         )}
+        <KeepingNotice className="mb-7" only="alarm" />
         {interrupted.length > 0 && (
           <section
             className="mb-9 rounded-lg border border-ochre/50 bg-paper px-5 pb-1 pt-4"
@@ -104,7 +105,6 @@ export function Desk() {
             </ul>
           </section>
         )}
-        <KeepingNotice className="mb-7" />
         <div className="mb-1 flex items-baseline justify-between gap-6">
           <h2 className="text-[17px] font-semibold">Used last</h2>
           <DrillLine />
@@ -147,6 +147,7 @@ export function Desk() {
             ))}
           </ul>
         )}
+        <KeepingNotice className="mt-8" only="quiet" />
       </div>
     </main>
   )

@@ -47,7 +47,7 @@ function typeInto(session: DraftSession, type: (letter: string, index: number) =
   const channel = new BroadcastChannel(drillChannel(session.state.draftId))
   const tell = (message: FromScratch) => channel.postMessage(message)
   let typing: ReturnType<typeof setInterval> | undefined
-  const stop = session.subscribe(() => {
+  const begin = () => {
     if (!session.state.ready || typing) return
     tell({ say: 'ready' })
     let next = 0
@@ -56,7 +56,9 @@ function typeInto(session: DraftSession, type: (letter: string, index: number) =
       type(letter, next++)
       tell({ say: 'typed', letter, at: Date.now() })
     }, everyMs)
-  })
+  }
+  const stop = session.subscribe(begin)
+  begin()
   return () => {
     stop()
     clearInterval(typing)

@@ -94,7 +94,7 @@ export function RoomForWork({ onChange }: { onChange: (part: Partial<Settings>) 
         </p>
       ))}
       <fieldset className="mt-3 flex flex-wrap items-center gap-x-5 gap-y-1">
-        <legend className="float-left mr-5 text-soft">When it is full, of what was set aside</legend>
+        <legend className="text-soft">When it is full, of what was set aside</legend>
         {(
           [
             ['oldest', 'the oldest goes first'],

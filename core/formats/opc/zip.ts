@@ -3,6 +3,7 @@
 // and what it unpacks to is checked against its CRC-32.
 import { inflateSync, type Zippable, zipSync } from 'fflate'
 import { DamagedFile } from '../refusals'
+import { isEncryptedPackage } from '../signature'
 
 /** Expanded size of a whole container, and of one entry against its packed size. */
 export const expansionBounds = { bytes: 512 * 1024 * 1024, ratio: 400, freeBytes: 8 * 1024 * 1024, entries: 20_000 }
@@ -28,6 +29,10 @@ export interface Container {
 
 /** Reads a container's directory. @throws DamagedFile when it is none, is damaged or would expand past the bounds */
 export function openZip(bytes: Uint8Array): Container {
+  if (isEncryptedPackage(bytes))
+    throw new DamagedFile(
+      'This file is protected by a password. It is not opened here, so nothing of it is ever journaled in the clear.',
+    )
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
   const entries = readDirectory(bytes, view)
   let total = 0
