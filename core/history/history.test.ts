@@ -1,0 +1,192 @@
+import { constants, deflateRawSync, inflateRawSync } from 'node:zlib'
+import fc from 'fast-check'
+import { zipSync } from 'fflate'
+import { describe, expect, test } from 'vitest'
+import { counterparts } from './align'
+import { Chunker, chunkSize, putChunk, tokenRows, tokensOfRows } from './chunks'
+import { FileMaker, openFile } from './container'
+import { DeflateMaker, openDeflate, packPlan, unpackPlan } from './deflate'
+import { applyTokenDelta, tokenDelta } from './delta'
+import { type Deflate, packChunk, unpackChunk } from './pack'
+
+const deflate: Deflate = {
+  pack: (bytes, codesOnly, dictionary) =>
+    deflateRawSync(bytes, {
+      ...(codesOnly && { strategy: constants.Z_HUFFMAN_ONLY }),
+      ...(dictionary && { dictionary }),
+    }),
+  unpack: (bytes, dictionary) => inflateRawSync(bytes, dictionary && { dictionary }),
+}
+
+/** A file's frame and the chunks of its body. */
+function cut(bytes: Uint8Array): { frame: Uint8Array; chunks: Uint8Array[] } {
+  const chunks: Uint8Array[] = []
+  const chunker = new Chunker((chunk) => chunks.push(chunk))
+  const opening = openFile(bytes, chunker)
+  let step = opening.next()
+  while (!step.done) step = opening.next()
+  chunker.end()
+  return { frame: step.value, chunks }
+}
+function join({ frame, chunks }: ReturnType<typeof cut>): Buffer {
+  const pieces: Buffer[] = []
+  const maker = new FileMaker(frame, (piece) => pieces.push(Buffer.from(piece)))
+  for (const chunk of chunks) putChunk(chunk, maker)
+  maker.end()
+  return Buffer.concat(pieces)
+}
+const same = (bytes: Uint8Array): void => {
+  expect(join(cut(bytes)).equals(bytes)).toBe(true)
+}
+
+/** Text that repeats as documents do, from a few words. */
+const prose = (words: readonly number[], size: number) => {
+  const known = ['gate', 'paddle', 'lock', 'sluice', 'Merrowdale', 'weir ', '<w:r><w:t>', '</w:t></w:r>', '\u00e9', '7']
+  let text = ''
+  for (let at = 0; text.length < size; at++)
+    text += known[(words[at % words.length]! * (at + 7)) % known.length]! + ((at * words[0]!) % 97)
+  return text
+}
+const words = fc.array(fc.integer({ min: 1, max: 1000 }), { minLength: 3, maxLength: 40 })
+const compressor = fc.constantFrom(
+  ...[0, 1, 4, 6, 9].map((level) => (bytes: Uint8Array) => deflateRawSync(bytes, { level })),
+  (bytes: Uint8Array) => deflateRawSync(bytes, { strategy: constants.Z_FIXED }),
+  (bytes: Uint8Array) => deflateRawSync(bytes, { memLevel: 9, strategy: constants.Z_FILTERED }),
+  (bytes: Uint8Array) => deflateRawSync(bytes, { memLevel: 1, level: 3 }),
+)
+
+describe('a stream', () => {
+  test('is made again bit for bit, whoever packed it', () => {
+    fc.assert(
+      fc.property(words, fc.integer({ min: 0, max: 300_000 }), compressor, (list, size, packed) => {
+        const stream = packed(Buffer.from(prose(list, size)))
+        const batches: Uint32Array[] = []
+        // Something follows it, as in a file.
+        const opening = openDeflate(Buffer.concat([stream, Buffer.from('PK')]), 0)
+        let step = opening.next()
+        for (; !step.done; step = opening.next()) batches.push(step.value.slice())
+        expect(step.value!.end).toBe(stream.length)
+        const pieces: Uint8Array[] = []
+        const maker = new DeflateMaker(unpackPlan(packPlan(step.value!.plan)), (piece) => pieces.push(piece))
+        for (const batch of batches) maker.tokens(batch, 0, batch.length)
+        maker.end()
+        expect(Buffer.concat(pieces).equals(stream)).toBe(true)
+      }),
+      { numRuns: 60 },
+    )
+  })
+  test('by zlib and by fflate needs no head of a block kept', () => {
+    const text = Buffer.from(prose([3, 17, 401], 400_000))
+    for (const stream of [deflateRawSync(text), zipSync({ a: text })]) {
+      const { frame, chunks } = cut(stream)
+      expect(frame.length).toBeLessThan(stream[0] === 0x50 ? 400 : 20)
+      expect(chunks.length).toBeGreaterThan(0)
+    }
+  })
+})
+
+describe('a file', () => {
+  const part = fc.tuple(words, fc.integer({ min: 0, max: 60_000 }), fc.constantFrom(0, 1, 6, 9))
+  const zip = fc
+    .array(part, { minLength: 1, maxLength: 6 })
+    .map((parts) =>
+      zipSync(
+        Object.fromEntries(
+          parts.map(([list, size, level], index) => [
+            `word/part${index}.xml`,
+            [Buffer.from(prose(list, size)), { level: level as 0 | 1 | 6 | 9 }],
+          ]),
+        ),
+      ),
+    )
+  test('is the same byte for byte when it is put together again', () => {
+    fc.assert(fc.property(zip, same), { numRuns: 40 })
+  })
+  test('is the same also when it is damaged, cut off, or no container at all', () => {
+    fc.assert(
+      fc.property(zip, fc.nat(), fc.nat(255), fc.boolean(), (bytes, place, value, short) => {
+        const harmed = Buffer.from(bytes)
+        harmed[place % harmed.length] = value
+        same(short ? harmed.subarray(0, place % harmed.length) : harmed)
+      }),
+      { numRuns: 150 },
+    )
+    fc.assert(fc.property(fc.uint8Array({ maxLength: 2000 }), same))
+  })
+  test('with an entry of a bomb does not take more memory than the file and a few chunks', () => {
+    // Fifty megabytes of zeros in fifty kilobytes: tokens are kept, not text.
+    const { chunks } = cut(zipSync({ zeros: new Uint8Array(50e6) }))
+    expect(chunks.reduce((sum, { length }) => sum + length, 0)).toBeLessThan(2e6)
+  })
+  test('that is edited shares its chunks, and what is new is kept as what differs', () => {
+    const text = prose([3, 17, 401, 29, 61, 5, 811], 900_000)
+    const at = 400_000
+    const versions = [text, `${text.slice(0, at)} The lower gate leaks.${text.slice(at)}`].map((content) =>
+      cut(zipSync({ 'word/document.xml': Buffer.from(content) })),
+    )
+    const key = (chunk: Uint8Array) => Buffer.from(chunk).toString('base64')
+    const known = new Map(versions[0]!.chunks.map((chunk, index) => [key(chunk), index]))
+    const ids = versions[1]!.chunks.map((chunk) => known.get(key(chunk)) ?? null)
+    const near = counterparts(ids, [...known.values()])
+    let added = 0
+    for (const [index, id] of ids.entries()) {
+      if (id !== null) continue
+      const offered = near.get(index)!.map((one) => versions[0]!.chunks[one]!)
+      const { bytes, roots } = packChunk(versions[1]!.chunks[index]!, offered, deflate)
+      const back = unpackChunk(
+        bytes,
+        roots.map((root) => offered[root]!),
+        deflate,
+      )
+      expect(key(back)).toBe(key(versions[1]!.chunks[index]!))
+      added += bytes.length
+    }
+    expect(ids.filter((id) => id === null).length).toBeLessThanOrEqual(3)
+    expect(added).toBeLessThan(1500)
+  })
+})
+
+test('chunks keep their bounds, and are cut where they were before when something is put before them', () => {
+  const random = Buffer.from(
+    Uint32Array.from({ length: 100_000 }, (_, at) => Math.imul(at + 1, 2654435761) ^ (at << 7)).buffer,
+  )
+  const plain = cut(random).chunks
+  const moved = cut(Buffer.concat([Buffer.from('put before'), random])).chunks
+  for (const chunk of plain.slice(0, -1)) {
+    expect(chunk.length).toBeGreaterThanOrEqual(chunkSize.least)
+    expect(chunk.length).toBeLessThanOrEqual(chunkSize.most + 16)
+  }
+  const known = new Set(plain.map((chunk) => Buffer.from(chunk).toString('base64')))
+  const shared = moved.filter((chunk) => known.has(Buffer.from(chunk).toString('base64')))
+  expect(shared.length).toBeGreaterThan(plain.length - 3)
+})
+
+test('tokens are the same after a delta, whatever was edited', () => {
+  const edits = fc.array(fc.tuple(fc.nat(), fc.nat(60), fc.string({ maxLength: 40 })), { minLength: 1, maxLength: 6 })
+  const tokensOf = (text: string) => {
+    const { chunks } = cut(zipSync({ a: Buffer.from(text) }))
+    return chunks.map(tokenRows).filter((rows) => rows !== null)
+  }
+  fc.assert(
+    fc.property(words, fc.integer({ min: 20_000, max: 60_000 }), edits, (list, size, changes) => {
+      const text = prose(list, size)
+      const edited = changes.reduce(
+        (now, [place, gone, put]) => now.slice(0, place % now.length) + put + now.slice((place % now.length) + gone),
+        text,
+      )
+      const [old] = tokensOf(text)
+      const [now] = tokensOf(edited)
+      if (!old || !now) return
+      for (const [from, to] of [
+        [old, now],
+        [now, old],
+      ] as const) {
+        const oldTokens = tokensOfRows(from)
+        const newTokens = tokensOfRows(to)
+        const delta = tokenDelta(oldTokens, newTokens)
+        if (delta) expect(applyTokenDelta(oldTokens, delta)).toEqual(newTokens)
+      }
+    }),
+    { numRuns: 60 },
+  )
+})

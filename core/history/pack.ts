@@ -1,0 +1,136 @@
+// A chunk as it is stored: packed for itself, or as what differs from chunks that are packed for themselves
+// (its roots). Never more than that one step: reading any version costs the same, the first or the
+// ten-thousandth.
+import { chunkOfRows, rowsOfTokens, tokenRows, tokensOfRows } from './chunks'
+import { applyTokenDelta, tokenDelta } from './delta'
+import { ByteReader, ByteWriter } from './varint'
+
+/** DEFLATE as the place provides it; what it gives is only ever read back, so that any implementation will do. */
+export interface Deflate {
+  /** @param codesOnly looks for no repetitions */
+  pack(bytes: Uint8Array, codesOnly: boolean, dictionary?: Uint8Array): Uint8Array
+  unpack(bytes: Uint8Array, dictionary?: Uint8Array): Uint8Array
+}
+
+export interface PackedChunk {
+  bytes: Uint8Array
+  /** Which of the offered roots it needs, in order; none for a chunk that is packed for itself. */
+  roots: number[]
+}
+
+// The first byte of a packed chunk says how the rest is to be read.
+const asIs = 0
+const deflated = 1
+const rows = 2
+const afterDictionary = 3
+const tokenChanges = 4
+const tokenChangesDeflated = 5
+
+/** What differs is kept only where it takes less than this part of the chunk itself. */
+const worthwhile = 0.7
+/** DEFLATE looks no further back (RFC 1951 §2). */
+const window = 32_000
+
+/** Packs a chunk for itself. */
+export function packAlone(chunk: Uint8Array, { pack }: Deflate): Uint8Array {
+  const parts = tokenRows(chunk)
+  const out = new ByteWriter()
+  if (parts) {
+    // Rows have statistics of their own: names repeat, distances hardly do.
+    out.number(rows)
+    out.number(parts.count)
+    for (const row of [parts.symbols, parts.high, parts.low]) {
+      const best = shorter(pack(row, true), row === parts.symbols ? pack(row, false) : row)
+      const packed = best.length < row.length
+      out.number(row.length)
+      out.number(packed ? best.length : 0)
+      out.raw(packed ? best : row)
+    }
+  } else {
+    const best = pack(chunk, false)
+    out.number(best.length < chunk.length ? deflated : asIs)
+    out.raw(shorter(best, chunk))
+  }
+  return out.take()
+}
+
+/**
+ * Packs a chunk in the shortest way.
+ * @param offered chunks like it that are packed for themselves, as they were before packing
+ */
+export function packChunk(chunk: Uint8Array, offered: readonly Uint8Array[], deflate: Deflate): PackedChunk {
+  let best: PackedChunk = { bytes: packAlone(chunk, deflate), roots: [] }
+  let limit = best.bytes.length * worthwhile
+  const consider = (kind: number, bytes: Uint8Array, roots: number[]) => {
+    if (bytes.length + 1 >= limit) return
+    const whole = new Uint8Array(bytes.length + 1)
+    whole[0] = kind
+    whole.set(bytes, 1)
+    best = { bytes: whole, roots }
+    limit = whole.length
+  }
+  const parts = tokenRows(chunk)
+  if (!parts) {
+    for (const [index, root] of offered.entries())
+      consider(afterDictionary, deflate.pack(chunk, false, root.subarray(-window)), [index])
+    return best
+  }
+  const now = tokensOfRows(parts)
+  const olds = offered.map(tokenRows).map((found) => found && tokensOfRows(found))
+  const considerChanges = (old: Uint32Array, roots: number[]) => {
+    const delta = tokenDelta(old, now)
+    if (!delta) return
+    const packed = deflate.pack(delta, false)
+    if (packed.length < delta.length) consider(tokenChangesDeflated, packed, roots)
+    else consider(tokenChanges, delta, roots)
+  }
+  for (const [index, old] of olds.entries()) if (old) considerChanges(old, [index])
+  // A chunk that was cut elsewhere before lies in two neighbours.
+  if (best.bytes.length > 1000)
+    for (let index = 0; index + 1 < olds.length; index++)
+      if (olds[index] && olds[index + 1]) considerChanges(joined([olds[index]!, olds[index + 1]!]), [index, index + 1])
+  return best
+}
+
+/** @param roots the chunk's roots before packing, in order. @throws RangeError when it is damaged */
+export function unpackChunk(packed: Uint8Array, roots: readonly Uint8Array[], { unpack }: Deflate): Uint8Array {
+  const rest = packed.subarray(1)
+  switch (packed[0]) {
+    case asIs:
+      return rest
+    case deflated:
+      return unpack(rest)
+    case afterDictionary:
+      return unpack(rest, roots[0]!.subarray(-window))
+    case rows: {
+      const reader = new ByteReader(rest)
+      const count = reader.number()
+      const [symbols, high, low] = [0, 0, 0].map(() => {
+        const size = reader.number()
+        const inPacked = reader.number()
+        return inPacked ? unpack(reader.raw(inPacked)) : reader.raw(size)
+      })
+      return chunkOfRows({ count, symbols: symbols!, high: high!, low: low! })
+    }
+    case tokenChanges:
+    case tokenChangesDeflated: {
+      const old = joined(roots.map((root) => tokensOfRows(tokenRows(root)!)))
+      return chunkOfRows(rowsOfTokens(applyTokenDelta(old, packed[0] === tokenChanges ? rest : unpack(rest))))
+    }
+    default:
+      throw new RangeError('This is no chunk that this Jaula can read.')
+  }
+}
+
+const shorter = (a: Uint8Array, b: Uint8Array) => (a.length < b.length ? a : b)
+
+function joined(parts: readonly Uint32Array[]): Uint32Array {
+  if (parts.length === 1) return parts[0]!
+  const all = new Uint32Array(parts.reduce((sum, { length }) => sum + length, 0))
+  let at = 0
+  for (const part of parts) {
+    all.set(part, at)
+    at += part.length
+  }
+  return all
+}
