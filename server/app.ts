@@ -50,7 +50,7 @@ import { findFiles } from './search/find'
 import { mounting } from './serve'
 import { addMember, addShare, requireRole, setShareDefaults, sharesOf } from './shares/service'
 import { addTemplate, removeTemplate, templatesFor } from './templates/service'
-import { readContent } from './versions/content'
+import { readContent, wholeContent } from './versions/content'
 import { keepVersion } from './versions/service'
 
 export interface AppParts {
@@ -211,11 +211,9 @@ export function makeApp({ database, newsroom, log, demo, largestFile, pages, ver
   mount('restore', async ({ person, params, body }) => {
     const earlier = await versionById(database.manager, params.versionId)
     await requireRole(database.manager, person.id, earlier.shareId, 'edit')
-    const blocks: Buffer[] = []
-    for await (const block of readContent(database.manager, Buffer.from(earlier.sha256, 'hex'))) blocks.push(block)
     return keepVersion(database, {
       personId: person.id,
-      bytes: Buffer.concat(blocks),
+      bytes: await wholeContent(database.manager, Buffer.from(earlier.sha256, 'hex')),
       reason: 'restored',
       key: body.key,
       sha256: earlier.sha256,

@@ -9,9 +9,10 @@ import { Search1764300000000 } from './migrations/1764300000000-search'
 import { Rescue1764400000000 } from './migrations/1764400000000-rescue'
 import { Protection1764500000000 } from './migrations/1764500000000-protection'
 import { Room1764600000000 } from './migrations/1764600000000-room'
+import { History1764700000000 } from './migrations/1764700000000-history'
 import { ControlledListRow, ConventionRow, ConventionVersionRow } from './naming/entity'
 import { MembershipRow, ShareRow } from './shares/entity'
-import { ContentBlockRow, ContentRow, VersionRow } from './versions/entity'
+import { ChunkRow, ContentBlockRow, ContentRow, VersionRow } from './versions/entity'
 
 /** Any number, the same in every process: whoever holds it migrates, the others wait. */
 const migrationLock = 4170_01
@@ -36,6 +37,7 @@ export async function openDatabase(url: string): Promise<DataSource> {
       VersionRow,
       ContentRow,
       ContentBlockRow,
+      ChunkRow,
       DraftRow,
       RecoveryPointRow,
       ControlledListRow,
@@ -50,6 +52,7 @@ export async function openDatabase(url: string): Promise<DataSource> {
       Rescue1764400000000,
       Protection1764500000000,
       Room1764600000000,
+      History1764700000000,
     ],
     poolSize: 12,
     connectTimeoutMS: 5000,

@@ -8,8 +8,11 @@ import { openDatabase } from './database'
 import { seedDemo } from './demo/seed'
 import { openSweeper } from './drafts/room'
 import { openNewsroom } from './events/service'
+import { moveContents } from './history/move'
+import { workInThreads } from './history/threads'
 import { openIndexer } from './search/index-files'
 import { wordsReader } from './search/read-words'
+import { workIn } from './versions/content'
 
 const here = dirname(fileURLToPath(import.meta.url))
 const url = process.env.DATABASE_URL
@@ -22,9 +25,13 @@ const log = pino({ level: process.env.JAULA_LOG ?? 'warn' }, pino.destination(2)
 if (!url) throw new Error('DATABASE_URL is not set; npm start sets it.')
 const database = await openDatabase(url)
 if (demo) await seedDemo(database)
+let stopping = false
+const workshop = workInThreads(new URL('./history.worker.js', import.meta.url))
+workIn(workshop)
 const newsroom = openNewsroom(url, database)
 const words = wordsReader(new URL('./words.worker.js', import.meta.url))
 const indexer = openIndexer(database, words.read, (error) => log.error({ err: error }, 'search index'))
+const moving = moveContents(database, () => stopping).catch((error) => log.error({ err: error }, 'history store'))
 const sweeper = openSweeper(database, (error) => log.error({ err: error }, 'recovery points'))
 const app = makeApp({
   database,
@@ -46,13 +53,14 @@ server.listen(port, host, () => {
   process.stdout.write(`listening http://${host}:${port}\n`)
 })
 
-let stopping = false
 async function stop(): Promise<void> {
   if (stopping) return
   stopping = true
   await newsroom.close()
   await indexer.close()
   await sweeper.close()
+  await moving
+  await workshop.close()
   await words.close()
   server.close()
   server.closeIdleConnections()

@@ -166,7 +166,7 @@ describe('room for unsaved work', () => {
     await endDraft(manager, ida, open, 'finished')
     await endDraft(manager, ida, young, 'finished')
     await sweepRecoveryPoints(office.database)
-    expect((await roomOf(manager, ida)).taken).toBe(before)
+    expect((await roomOf(manager, ida)).taken).toBeLessThanOrEqual(before)
   })
 
   test('work without a file is seen by the managers of the place that its owner chose for it, and by nobody else', async () => {

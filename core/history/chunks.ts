@@ -135,6 +135,21 @@ export class Chunker implements BodySink {
   }
 }
 
+/** A chunk of one group of bytes, such as a frame. */
+export function chunkOfBytes(bytes: Uint8Array): Uint8Array {
+  const chunk = new ByteWriter()
+  chunk.number(bytes.length * 2 + ofBytes)
+  chunk.raw(bytes)
+  return chunk.take()
+}
+/** @throws RangeError when it is another chunk */
+export function bytesOfChunk(chunk: Uint8Array): Uint8Array {
+  const reader = new ByteReader(chunk)
+  const number = reader.number()
+  if (number % 2 !== ofBytes) throw new RangeError('This chunk is no frame.')
+  return reader.raw(number / 2)
+}
+
 /** A chunk that holds tokens of one stream and nothing else. */
 export interface TokenRows {
   count: number

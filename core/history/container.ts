@@ -27,8 +27,12 @@ const longestInFrame = 512
 /** Streams of up to so many tokens are opened once, with the tokens held until the stream is known to be whole. */
 const openedAtOnce = 2 << 20
 
-/** Opens a file step by step, so that whoever takes in the body can make room between. @returns its frame */
-export function* openFile(bytes: Uint8Array, body: BodySink): Generator<void, Uint8Array> {
+/**
+ * Opens a file step by step, so that whoever takes in the body can make room between.
+ * @param plainly as bytes that are no container
+ * @returns its frame
+ */
+export function* openFile(bytes: Uint8Array, body: BodySink, plainly = false): Generator<void, Uint8Array> {
   const frame = new ByteWriter()
   function* plain(from: number, to: number): Generator<void> {
     if (to <= from) return
@@ -46,7 +50,7 @@ export function* openFile(bytes: Uint8Array, body: BodySink): Generator<void, Ui
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
   let kept = 0
   let at = 0
-  while (at + 30 <= bytes.length && view.getUint32(at, true) === localHeader) {
+  while (!plainly && at + 30 <= bytes.length && view.getUint32(at, true) === localHeader) {
     const flags = view.getUint16(at + 6, true)
     const method = view.getUint16(at + 8, true)
     const size = view.getUint32(at + 18, true)

@@ -10,7 +10,7 @@ import { Auditor } from '../../core/naming/audit'
 import { splitExtension } from '../../core/naming/check'
 import { slipForms, tailsOf, wordsOf } from '../../core/naming/search-words'
 import { namingOf } from '../naming/service'
-import { readContent } from '../versions/content'
+import { wholeContent } from '../versions/content'
 
 /** Where a word was found, as bits of a posting's fields. */
 export const fieldBits = { name: 1, 'former name': 2, value: 4, person: 8, content: 16, facet: 32 } as const
@@ -101,9 +101,7 @@ async function indexFile(manager: EntityManager, row: Queued, auditor: Auditor, 
     contentWords = []
     title = ''
     if (Number(row.size) <= largestRead && ['docx', 'xlsx', 'odt', 'ods', 'csv', 'txt'].includes(row.type)) {
-      const blocks: Buffer[] = []
-      for await (const block of readContent(manager, row.sha256)) blocks.push(block)
-      const words = await read(Buffer.concat(blocks), row.type)
+      const words = await read(await wholeContent(manager, row.sha256), row.type)
       title = words.title.slice(0, 200)
       contentWords = [...new Set([...words.headings, ...words.sheets, words.text].flatMap(wordsOf))].slice(
         0,

@@ -1,59 +1,229 @@
-// Content-addressed bytes in blocks of a megabyte. A block is kept deflated only where that
-// saves at least a tenth: office files are packed already.
-
+// Content by its SHA-256, kept as chunks that versions and files share (core/history). What an older Jaula
+// stored is in blocks of a megabyte and is read as it is.
+import { createHash } from 'node:crypto'
 import { promisify } from 'node:util'
-import { deflateRaw, inflateRaw } from 'node:zlib'
+import { inflateRaw } from 'node:zlib'
 import type { EntityManager } from 'typeorm'
+import { counterparts } from '../../core/history/align'
+import type { StoredChunk } from '../history/jobs'
+import { type Storing, type Workshop, workHere } from '../history/threads'
 
-const blockSize = 1 << 20
-const deflated = promisify(deflateRaw)
 const inflated = promisify(inflateRaw)
 
-/** Bytes that are a single block, as they are to be stored; null for more. */
-export async function singleBlock(bytes: Buffer): Promise<{ packed: boolean; bytes: Buffer } | null> {
-  return bytes.length > 0 && bytes.length <= blockSize ? packBlock(bytes) : null
+let workshop: Workshop = workHere
+/** Has the store's work done elsewhere from now on. */
+export const workIn = (other: Workshop): void => {
+  workshop = other
 }
 
-async function packBlock(plain: Buffer): Promise<{ packed: boolean; bytes: Buffer }> {
-  const packed = worthPacking(plain) ? await deflated(plain, { level: 6 }) : plain
-  const smaller = packed.length < plain.length * 0.9
-  return { packed: smaller, bytes: smaller ? packed : plain }
+/** Whoever stores shares this lock; whoever removes what nothing needs has it alone, for a moment at a time. */
+export const storeLock = 4170_03
+
+/** A file on its way into the store, opened before the transaction that stores it begins. */
+export interface Opened {
+  bytes: Uint8Array
+  job: Storing
+  first: Awaited<ReturnType<Storing['next']>>
+}
+
+export async function openContent(bytes: Uint8Array, plainly = false): Promise<Opened> {
+  const job = await workshop.store(bytes, plainly)
+  return { bytes, job, first: await job.next() }
 }
 
 /**
- * Stores bytes under their SHA-256, in the caller's transaction; does nothing when they are there.
+ * Stores a file under its SHA-256, in the caller's transaction; does nothing when it is there. Before it
+ * returns, what is stored was proved to give the file again, byte for byte.
+ * @param like the SHA-256 of a content that it resembles, such as the version it was made from
  */
-export async function storeContent(manager: EntityManager, sha256: Buffer, bytes: Buffer): Promise<void> {
-  const added = await manager.query(
-    'insert into content (sha256, size) values ($1, $2) on conflict do nothing returning size',
-    [sha256, bytes.length],
-  )
-  if (added.length === 0) return
-  for (let index = 0; index * blockSize < bytes.length; index++) {
-    const plain = bytes.subarray(index * blockSize, (index + 1) * blockSize)
-    const block = await packBlock(plain)
-    await manager.query('insert into content_block (sha256, index, packed, bytes) values ($1, $2, $3, $4)', [
+export async function storeContent(
+  manager: EntityManager,
+  sha256: Buffer,
+  opened: Opened,
+  like: Buffer | null,
+): Promise<void> {
+  const { bytes, job } = opened
+  try {
+    const [there] = await manager.query(
+      'select pg_advisory_xact_lock_shared($1), (select true from content where sha256 = $2) as stored, (select chunks from content where sha256 = $3) as like',
+      [storeLock, sha256, like],
+    )
+    if (there.stored) return
+    let ids = await storeChunks(manager, opened, there.like ?? [])
+    const proved = (await job.proved()) ?? (await digestOf(readChunks(manager, ids))).equals(sha256)
+    if (!proved) ids = await storePlainly(manager, sha256, bytes)
+    await manager.query('insert into content (sha256, size, chunks) values ($1, $2, $3) on conflict do nothing', [
       sha256,
-      index,
-      block.packed,
-      block.bytes,
+      bytes.length,
+      ids,
     ])
+  } finally {
+    job.end()
   }
 }
 
-/** Byte frequencies of a sample: what is packed already has an entropy near eight bits (Shannon 1948). */
-function worthPacking(bytes: Buffer): boolean {
-  const counts = new Uint32Array(256)
-  const step = Math.max(1, Math.floor(bytes.length / 8192))
-  let total = 0
-  for (let i = 0; i < bytes.length; i += step, total++) counts[bytes[i]!]!++
-  let bits = 0
-  for (const count of counts) if (count > 0) bits -= (count / total) * Math.log2(count / total)
-  return bits < 7.3
+/** A file that its opened form does not give again is kept as it came. */
+async function storePlainly(manager: EntityManager, sha256: Buffer, bytes: Uint8Array): Promise<number[]> {
+  const opened = await openContent(bytes, true)
+  try {
+    const ids = await storeChunks(manager, opened, [])
+    if (!(await digestOf(readChunks(manager, ids))).equals(sha256))
+      throw new Error('What was stored does not read back as it came.')
+    return ids
+  } finally {
+    opened.job.end()
+  }
 }
 
-/** The blocks of a content, in order, one at a time. */
-export async function* readContent(manager: EntityManager, sha256: Buffer): AsyncGenerator<Buffer> {
+async function digestOf(pieces: AsyncIterable<Uint8Array>): Promise<Buffer> {
+  const hash = createHash('sha256')
+  for await (const piece of pieces) hash.update(piece)
+  return hash.digest()
+}
+
+/** Stores the chunks that are not there. @param like the chunks of a content that it resembles */
+async function storeChunks(manager: EntityManager, { job, first }: Opened, like: readonly number[]): Promise<number[]> {
+  const body: number[] = []
+  for (let batch = first; ; batch = await job.next()) {
+    const digests = batch.sizes.map((_, index) => Buffer.from(batch.digests.subarray(index * 32, index * 32 + 32)))
+    const ids = await idsOf(manager, digests)
+    // The same new chunk may stand twice in a file.
+    const fresh = new Map<string, number>()
+    for (const [index, id] of ids.entries())
+      if (id === null && !fresh.has(digests[index]!.toString('hex'))) fresh.set(digests[index]!.toString('hex'), index)
+    if (fresh.size > 0) {
+      const near = counterparts(batch.done ? ids.slice(0, -1) : ids, like.slice(1))
+      if (batch.done && like.length && ids.at(-1) === null) near.set(ids.length - 1, [like[0]!])
+      const offered = await rootsNear(manager, near)
+      const wanted = [...fresh.values()].map((index) => ({ index, offers: offered.get(index) ?? [] }))
+      const packed = await job.pack(
+        wanted.map(({ index, offers }) => ({ index, offered: offers.map(({ bytes }) => bytes) })),
+      )
+      await insertChunks(
+        manager,
+        wanted.map(({ index, offers }, at) => ({
+          digest: digests[index]!,
+          size: batch.sizes[index]!,
+          roots: packed[at]!.roots.map((root) => offers[root]!.id),
+          bytes: packed[at]!.bytes,
+        })),
+      )
+      const missing = ids.flatMap((id, index) => (id === null ? [index] : []))
+      const now = await idsOf(
+        manager,
+        missing.map((index) => digests[index]!),
+      )
+      for (const [at, index] of missing.entries()) ids[index] = now[at]!
+    }
+    body.push(...(ids as number[]))
+    if (batch.done) return [body.at(-1)!, ...body.slice(0, -1)]
+  }
+}
+
+async function idsOf(manager: EntityManager, digests: readonly Buffer[]): Promise<(number | null)[]> {
+  const rows: { id: number; digest: Buffer }[] = await manager.query(
+    'select id, digest from chunk where digest = any($1::bytea[])',
+    [digests],
+  )
+  const found = new Map(rows.map(({ id, digest }) => [digest.toString('hex'), id]))
+  return digests.map((digest) => found.get(digest.toString('hex')) ?? null)
+}
+
+/** For each new chunk, the chunks that those near it are kept by. */
+async function rootsNear(
+  manager: EntityManager,
+  near: ReadonlyMap<number, number[]>,
+): Promise<Map<number, { id: number; bytes: Buffer }[]>> {
+  const ids = [...new Set([...near.values()].flat())]
+  if (ids.length === 0) return new Map()
+  const rows: { id: number; roots: number[] | null; bytes: Buffer | null }[] = await manager.query(
+    `select id, roots, case when roots is null then bytes end as bytes from chunk where id = any($1)
+     union all
+     select id, null, bytes from chunk where id in (select unnest(roots) from chunk where id = any($1)) and not id = any($1)`,
+    [ids],
+  )
+  const found = new Map(rows.map((row) => [row.id, row]))
+  return new Map(
+    [...near].map(([index, candidates]) => {
+      const roots = new Set(candidates.flatMap((id) => found.get(id)?.roots ?? [id]))
+      return [index, [...roots].flatMap((id) => (found.get(id)?.bytes ? [{ id, bytes: found.get(id)!.bytes! }] : []))]
+    }),
+  )
+}
+
+interface NewChunk {
+  digest: Buffer
+  size: number
+  roots: number[]
+  bytes: Uint8Array
+}
+
+/** Inserts chunks, always in the order of their digests, so that two savers never wait for each other both ways. */
+async function insertChunks(manager: EntityManager, chunks: NewChunk[]): Promise<void> {
+  const sorted = chunks.toSorted((a, b) => Buffer.compare(a.digest, b.digest))
+  for (let at = 0; at < sorted.length; at += 500) {
+    const some = sorted.slice(at, at + 500)
+    const values = some.map(
+      (_, index) => `($${index * 4 + 1}, $${index * 4 + 2}, $${index * 4 + 3}, $${index * 4 + 4})`,
+    )
+    await manager.query(
+      `insert into chunk (digest, size, roots, bytes) values ${values.join()} on conflict (digest) do nothing`,
+      some.flatMap(({ digest, size, roots, bytes }) => [
+        digest,
+        size,
+        roots.length ? roots : null,
+        Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength),
+      ]),
+    )
+  }
+}
+
+/** Chunks that are read at once: some megabytes of a file at most. */
+const readAtOnce = 96
+
+async function* readChunks(manager: EntityManager, ids: readonly number[]): AsyncGenerator<Uint8Array> {
+  let making: Awaited<ReturnType<Workshop['make']>> | null = null
+  try {
+    for (let at = 0; at < ids.length; at += readAtOnce) {
+      const some = ids.slice(at, at + readAtOnce)
+      const chunks = await chunksOf(manager, some)
+      if (!making) making = await workshop.make(chunks.shift()!)
+      const piece = await making.feed(chunks, at + readAtOnce >= ids.length)
+      if (piece.length) yield piece
+    }
+  } finally {
+    making?.end()
+  }
+}
+
+async function chunksOf(manager: EntityManager, ids: readonly number[]): Promise<StoredChunk[]> {
+  const rows: { id: number; roots: number[] | null; bytes: Buffer }[] = await manager.query(
+    `select id, roots, bytes from chunk where id = any($1)
+     union all
+     select id, roots, bytes from chunk where id in (select unnest(roots) from chunk where id = any($1)) and not id = any($1)`,
+    [ids],
+  )
+  const found = new Map(rows.map((row) => [row.id, row]))
+  const there = (id: number) => {
+    const row = found.get(id)
+    if (!row) throw new RangeError(`Chunk ${id} is missing.`)
+    return row
+  }
+  return ids.map((id) => ({
+    bytes: there(id).bytes,
+    roots: (there(id).roots ?? []).map((root) => there(root).bytes),
+  }))
+}
+
+/** A content's bytes, in order, some at a time. @throws RangeError when something of it is damaged or missing */
+export async function* readContent(manager: EntityManager, sha256: Buffer): AsyncGenerator<Uint8Array> {
+  const [content] = await manager.query('select chunks from content where sha256 = $1', [sha256])
+  if (!content) throw new RangeError('This content is missing.')
+  if (content.chunks) yield* readChunks(manager, content.chunks)
+  else yield* readBlocks(manager, sha256)
+}
+
+async function* readBlocks(manager: EntityManager, sha256: Buffer): AsyncGenerator<Uint8Array> {
   for (let index = 0; ; index++) {
     const [block] = await manager.query('select packed, bytes from content_block where sha256 = $1 and index = $2', [
       sha256,
@@ -61,5 +231,38 @@ export async function* readContent(manager: EntityManager, sha256: Buffer): Asyn
     ])
     if (!block) return
     yield block.packed ? await inflated(block.bytes) : block.bytes
+  }
+}
+
+/** A content as a whole. */
+export async function wholeContent(manager: EntityManager, sha256: Buffer): Promise<Buffer> {
+  const pieces: Uint8Array[] = []
+  for await (const piece of readContent(manager, sha256)) pieces.push(piece)
+  return Buffer.concat(pieces)
+}
+
+/**
+ * Moves a content from blocks into chunks, in the caller's transaction.
+ * @returns false when its blocks are not what they should be; it stays as it is then
+ */
+export async function moveContent(manager: EntityManager, sha256: Buffer): Promise<boolean> {
+  const bytes = await wholeContent(manager, sha256)
+  if (!createHash('sha256').update(bytes).digest().equals(sha256)) return false
+  const [{ like }] = await manager.query(
+    // The version before or after it in its file is what it resembles most.
+    `select (select c.chunks from version v join version n on n.file_id = v.file_id and abs(n.number - v.number) = 1
+       join content c on c.sha256 = n.sha256 where v.sha256 = $1 and c.chunks is not null limit 1) as like,
+       pg_advisory_xact_lock_shared($2)`,
+    [sha256, storeLock],
+  )
+  const opened = await openContent(bytes)
+  try {
+    let ids = await storeChunks(manager, opened, like ?? [])
+    if (!(await digestOf(readChunks(manager, ids))).equals(sha256)) ids = await storePlainly(manager, sha256, bytes)
+    await manager.query('update content set chunks = $2 where sha256 = $1 and chunks is null', [sha256, ids])
+    await manager.query('delete from content_block where sha256 = $1', [sha256])
+    return true
+  } finally {
+    opened.job.end()
   }
 }

@@ -22,6 +22,18 @@ export class VersionRow {
 export class ContentRow {
   @PrimaryColumn('bytea') sha256!: Buffer
   @Column('bigint') size!: string
+  /** The frame, then the body; null while it is in blocks. */
+  @Column('integer', { array: true, nullable: true }) chunks!: number[] | null
+}
+
+/** Part of contents, under the SHA-256 of what it is when it is unpacked. */
+@Entity('chunk')
+export class ChunkRow {
+  @PrimaryColumn('integer') id!: number
+  @Column('bytea') digest!: Buffer
+  @Column('integer') size!: number
+  @Column('integer', { array: true, nullable: true }) roots!: number[] | null
+  @Column('bytea') bytes!: Buffer
 }
 
 /** A megabyte of a content. `packed` tells that it is deflated (RFC 1951). */

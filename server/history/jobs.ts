@@ -1,0 +1,146 @@
+// The heavy work of the history store on one file: opening it into chunks, packing those that are new, and
+// putting a file together again. It asks no database; whoever drives it does. Runs in a thread of its own
+// (threads.ts), or where it is called.
+import { createHash } from 'node:crypto'
+import { constants, deflateRawSync, inflateRawSync } from 'node:zlib'
+import { bytesOfChunk, Chunker, chunkOfBytes, putChunk } from '../../core/history/chunks'
+import { FileMaker, openFile } from '../../core/history/container'
+import { type Deflate, type PackedChunk, packChunk, unpackChunk } from '../../core/history/pack'
+
+const deflate: Deflate = {
+  pack: (bytes, codesOnly, dictionary) =>
+    deflateRawSync(bytes, {
+      memLevel: 9,
+      ...(codesOnly && { strategy: constants.Z_HUFFMAN_ONLY }),
+      ...(dictionary && { dictionary }),
+    }),
+  unpack: (bytes, dictionary) => inflateRawSync(bytes, dictionary && { dictionary }),
+}
+
+/** A chunk as a row has it, with the chunks that it is kept by. */
+export interface StoredChunk {
+  bytes: Uint8Array
+  roots: Uint8Array[]
+}
+
+const unpacked = ({ bytes, roots }: StoredChunk) =>
+  unpackChunk(
+    bytes,
+    roots.map((root) => unpackChunk(root, [], deflate)),
+    deflate,
+  )
+
+export interface Batch {
+  /** SHA-256 of each chunk, 32 bytes a chunk. */
+  digests: Uint8Array
+  /** Bytes of each chunk before packing. */
+  sizes: number[]
+  /** The last batch; its last chunk is the frame. */
+  done: boolean
+}
+
+export interface Wanted {
+  /** Which chunk of the batch. */
+  index: number
+  /** Chunks that it may be kept by, as they are stored. */
+  offered: Uint8Array[]
+}
+
+/** More than this of chunks is not held at once; bytes. */
+const batchSize = 6 << 20
+
+/** Opens one file and packs its chunks, batch by batch. */
+export class StoreJob {
+  private chunks: Uint8Array[] = []
+  private held = 0
+  private readonly opening: Generator<void, Uint8Array>
+  private readonly chunker: Chunker
+  private batches = 0
+
+  /** @param plainly as bytes without a container, for a file that could not be made again otherwise */
+  constructor(
+    private readonly bytes: Uint8Array,
+    plainly: boolean,
+  ) {
+    this.chunker = new Chunker((chunk) => {
+      this.chunks.push(chunk)
+      this.held += chunk.length
+    })
+    this.opening = openFile(bytes, this.chunker, plainly)
+  }
+
+  next(): Batch {
+    this.chunks = []
+    this.held = 0
+    this.batches++
+    let done = false
+    while (this.held < batchSize) {
+      const step = this.opening.next()
+      if (!step.done) continue
+      this.chunker.end()
+      this.chunks.push(chunkOfBytes(step.value))
+      done = true
+      break
+    }
+    const digests = new Uint8Array(this.chunks.length * 32)
+    for (const [index, chunk] of this.chunks.entries())
+      digests.set(createHash('sha256').update(chunk).digest(), index * 32)
+    return { digests, sizes: this.chunks.map(({ length }) => length), done }
+  }
+
+  /** @throws RangeError when what was packed is not what it was before */
+  pack(wanted: readonly Wanted[]): PackedChunk[] {
+    return wanted.map(({ index, offered }) => {
+      const chunk = this.chunks[index]!
+      const packed = packChunk(
+        chunk,
+        offered.map((root) => unpackChunk(root, [], deflate)),
+        deflate,
+      )
+      const again = unpacked({ bytes: packed.bytes, roots: packed.roots.map((root) => offered[root]!) })
+      if (Buffer.compare(again, chunk) !== 0) throw new RangeError('A chunk does not unpack to what it was.')
+      return packed
+    })
+  }
+
+  /**
+   * Whether the chunks give the file again, byte for byte; null when they are not all here any more, so that
+   * it must be read back from where they are stored.
+   */
+  proved(): boolean | null {
+    if (this.batches > 1) return null
+    try {
+      let at = 0
+      let same = true
+      const maker = new FileMaker(bytesOfChunk(this.chunks.at(-1)!), (piece) => {
+        same &&= Buffer.compare(piece, this.bytes.subarray(at, at + piece.length)) === 0
+        at += piece.length
+      })
+      for (const chunk of this.chunks.slice(0, -1)) putChunk(chunk, maker)
+      maker.end()
+      return same && at === this.bytes.length
+    } catch (error) {
+      if (error instanceof RangeError) return false
+      throw error
+    }
+  }
+}
+
+/** Puts one file together again. */
+export class MakeJob {
+  private pieces: Uint8Array[] = []
+  private readonly maker: FileMaker
+
+  constructor(frame: StoredChunk) {
+    this.maker = new FileMaker(bytesOfChunk(unpacked(frame)), (piece) => this.pieces.push(piece.slice()))
+  }
+
+  /** @returns the next bytes of the file. @throws RangeError when a chunk is damaged or not of this place */
+  feed(chunks: readonly StoredChunk[], last: boolean): Uint8Array {
+    for (const chunk of chunks) putChunk(unpacked(chunk), this.maker)
+    if (last) this.maker.end()
+    const whole = Buffer.concat(this.pieces)
+    this.pieces = []
+    return whole
+  }
+}
