@@ -10,7 +10,7 @@ import { startPostgres } from './lib/postgres.mjs'
 import { CannotGoOn, run } from './lib/say.mjs'
 import { startServer } from './lib/server.mjs'
 
-const suites = ['open', 'save', 'journal', 'start', 'naming', 'recovery']
+const suites = ['open', 'save', 'journal', 'start', 'naming', 'recovery', 'history']
 
 /** The time from the command to its ready line, the second time on the same data. */
 async function benchStart(scratch) {
@@ -51,7 +51,7 @@ await run(async () => {
   const wanted = process.argv[2] ? [process.argv[2]] : suites
   for (const suite of wanted)
     if (!suites.includes(suite)) throw new CannotGoOn(`There is no suite ${suite}. There are: ${suites.join(', ')}.`)
-  installDebian(['postgresql', 'chromium'], 'npm run bench')
+  installDebian(['postgresql', 'chromium', ...(wanted.includes('history') ? ['zstd', 'pandoc'] : [])], 'npm run bench')
   installNpm()
   await buildAll()
   const scratch = mkdtempSync(join(tmpdir(), 'jaula-bench-'))
@@ -62,7 +62,7 @@ await run(async () => {
     const env = { ...process.env }
     /** What a suite may kill, by its name. */
     const victims = {}
-    if (wanted.some((suite) => ['save', 'journal', 'naming', 'recovery'].includes(suite))) {
+    if (wanted.some((suite) => ['save', 'journal', 'naming', 'recovery', 'history'].includes(suite))) {
       const postgres = await startPostgres(postgresPrograms(), scratch, account)
       stops.push(() => postgres.stop())
       const port = await freePort()

@@ -8,7 +8,7 @@ import { openDatabase } from './database'
 import { seedDemo } from './demo/seed'
 import { openSweeper } from './drafts/room'
 import { openNewsroom } from './events/service'
-import { moveContents } from './history/move'
+import { openMover } from './history/move'
 import { workInThreads } from './history/threads'
 import { openIndexer } from './search/index-files'
 import { wordsReader } from './search/read-words'
@@ -31,7 +31,7 @@ workIn(workshop)
 const newsroom = openNewsroom(url, database)
 const words = wordsReader(new URL('./words.worker.js', import.meta.url))
 const indexer = openIndexer(database, words.read, (error) => log.error({ err: error }, 'search index'))
-const moving = moveContents(database, () => stopping).catch((error) => log.error({ err: error }, 'history store'))
+const mover = openMover(database, (error) => log.error({ err: error }, 'history store'))
 const sweeper = openSweeper(database, (error) => log.error({ err: error }, 'recovery points'))
 const app = makeApp({
   database,
@@ -59,7 +59,7 @@ async function stop(): Promise<void> {
   await newsroom.close()
   await indexer.close()
   await sweeper.close()
-  await moving
+  await mover.close()
   await workshop.close()
   await words.close()
   server.close()

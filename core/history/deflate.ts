@@ -8,7 +8,6 @@
 // streams (trees.ts); then the plan of a stream is a few bytes. What does not follow is in the plan as it
 // stands. Making a stream again is counting and writing codes: no search for matches, which is the slow
 // part of packing, and no dependence on any compressor's search staying as it is.
-import { BitWriter } from './bits'
 import {
   codeLengthOrder,
   codesOf,
@@ -50,11 +49,6 @@ const isRuled = (kind: BlockKind): kind is TreeRule => kind === 'zlib' || kind =
 
 class NotDeflate extends Error {}
 
-const fixedTables = () => ({
-  literal: decodingTable(fixedLiteralLengths)!,
-  distance: decodingTable(fixedDistanceLengths)!,
-})
-
 /**
  * Opens a stream, some tokens at a time; they are the caller's only until the next are asked for.
  * @param from the byte it begins at
@@ -72,165 +66,244 @@ export function* openDeflate(
   }
 }
 
-function* open(bytes: Uint8Array, from: number): Generator<Uint32Array, { plan: Plan; end: number }> {
-  let at = from
-  let held = 0
-  let count = 0
-  // Bits beyond the end are zeros; reading them is noticed at the end of each block.
-  const need = (length: number) => {
-    while (count < length) {
-      held |= (at < bytes.length ? bytes[at]! : 0) << count
-      at++
-      count += 8
+/** Where reading stands in the bytes: `held` are the next `count` bits, lowest first; `at` is the byte after them. */
+class BitReader {
+  held = 0
+  count = 0
+  constructor(
+    readonly bytes: Uint8Array,
+    public at: number,
+  ) {}
+
+  /** Bits beyond the end are zeros; `past` tells of them. */
+  need(length: number): void {
+    while (this.count < length) {
+      this.held |= (this.at < this.bytes.length ? this.bytes[this.at]! : 0) << this.count
+      this.at++
+      this.count += 8
     }
   }
-  const take = (length: number): number => {
-    need(length)
-    const value = held & ((1 << length) - 1)
-    held >>>= length
-    count -= length
+  take(length: number): number {
+    this.need(length)
+    const value = this.held & ((1 << length) - 1)
+    this.held >>>= length
+    this.count -= length
     return value
   }
-  const blocks: Block[] = []
-  let rules: readonly TreeRule[] = ['zlib', 'fflate']
-  const batch = new Uint32Array(batchSize)
-  let batched = 0
-  const literalCounts = new Uint32Array(literals)
-  const distanceCounts = new Uint32Array(distances)
-  for (let final = 0; !final; ) {
-    final = take(1)
-    const type = take(2)
-    if (type === 3) throw new NotDeflate()
-    if (type === 0) {
-      // The rest of the byte must be zeros to be made again.
-      if (take(count & 7) !== 0) throw new NotDeflate()
-      at -= count >> 3
-      held = 0
-      count = 0
-      if (at + 4 > bytes.length) throw new NotDeflate()
-      const size = bytes[at]! | (bytes[at + 1]! << 8)
-      if ((size ^ 0xffff) !== (bytes[at + 2]! | (bytes[at + 3]! << 8))) throw new NotDeflate()
-      at += 4
-      if (at + size > bytes.length) throw new NotDeflate()
-      for (const end = at + size; at < end; at++) {
-        if (batched === batchSize) {
-          yield batch.subarray(0, batched)
-          batched = 0
-        }
-        batch[batched++] = bytes[at]!
-      }
-      blocks.push({ kind: 'stored', tokens: size })
-      continue
-    }
-    let tables: ReturnType<typeof fixedTables>
-    const head: { bits: number[]; count: number; held: number } = { bits: [], count: 0, held: 0 }
-    const keep = (value: number, length: number): number => {
-      head.held |= value << head.count
-      head.count += length
-      while (head.count >= 8) {
-        head.bits.push(head.held & 255)
-        head.held >>>= 8
-        head.count -= 8
-      }
-      return value
-    }
-    const takeHead = (length: number) => keep(take(length), length)
-    if (type === 1) tables = fixedTables()
-    else {
-      const lengths = new Uint8Array(literals + 32)
-      const literal = takeHead(5) + 257
-      const distance = takeHead(5) + 1
-      const codes = takeHead(4) + 4
-      const codeLengths = new Uint8Array(19)
-      for (let index = 0; index < codes; index++) codeLengths[codeLengthOrder[index]!] = takeHead(3)
-      const read = decodingTable(codeLengths)
-      if (!read || literal > 286 || distance > distances) throw new NotDeflate()
-      for (let index = 0; index < literal + distance; ) {
-        need(7)
-        const entry = read.table[held & ((1 << read.bits) - 1)]!
-        if (!entry) throw new NotDeflate()
-        takeHead(entry & 15)
-        const symbol = entry >> 4
-        if (symbol < 16) {
-          lengths[index++] = symbol
-          continue
-        }
-        if (symbol === 16 && index === 0) throw new NotDeflate()
-        const value = symbol === 16 ? lengths[index - 1]! : 0
-        const times = symbol === 16 ? 3 + takeHead(2) : symbol === 17 ? 3 + takeHead(3) : 11 + takeHead(7)
-        if (index + times > literal + distance) throw new NotDeflate()
-        lengths.fill(value, index, index + times)
-        index += times
-      }
-      const literalTable = decodingTable(lengths.subarray(0, literal))
-      const distanceTable = decodingTable(lengths.subarray(literal, literal + distance))
-      if (!literalTable || !distanceTable) throw new NotDeflate()
-      tables = { literal: literalTable, distance: distanceTable }
-    }
-    literalCounts.fill(0)
-    distanceCounts.fill(0)
-    const { table, bits } = tables.literal
+  /** Passes the bits up to the next byte, which must be zeros to be made again. */
+  align(): void {
+    if (this.take(this.count & 7) !== 0) throw new NotDeflate()
+    this.at -= this.count >> 3
+    this.held = 0
+    this.count = 0
+  }
+  get past(): boolean {
+    return this.at - (this.count >> 3) > this.bytes.length
+  }
+}
+
+interface Tables {
+  literal: { table: Uint16Array; bits: number }
+  distance: { table: Uint16Array; bits: number }
+}
+
+/** Tokens of a block, some at a time, and how often each symbol was there. */
+class TokenReader {
+  readonly batch = new Uint32Array(batchSize)
+  size = 0
+  readonly literalCounts = new Uint32Array(literals)
+  readonly distanceCounts = new Uint32Array(distances)
+
+  /** Reads until the block ends or the batch is full. @returns whether the block ended */
+  read(reader: BitReader, { literal, distance }: Tables): boolean {
+    // Everything in the loop is local: it runs for each token of each file that is saved.
+    const { bytes } = reader
+    const { batch, literalCounts, distanceCounts } = this
+    const { table, bits } = literal
+    const { table: farTable, bits: farBits } = distance
     const mask = (1 << bits) - 1
-    const { table: farTable, bits: farBits } = tables.distance
     const farMask = (1 << farBits) - 1
-    let tokens = 0
-    for (;;) {
-      if (batched === batchSize) {
-        // The zeros beyond the end may be a code, too.
-        if (at - (count >> 3) > bytes.length) throw new NotDeflate()
-        yield batch.subarray(0, batched)
-        batched = 0
-      }
+    const length = bytes.length
+    let { at, held, count } = reader
+    let { size } = this
+    let ended = false
+    while (size < batchSize) {
       while (count < 15) {
-        held |= (at < bytes.length ? bytes[at]! : 0) << count
+        held |= (at < length ? bytes[at]! : 0) << count
         at++
         count += 8
       }
       const entry = table[held & mask]!
-      if (!entry) throw new NotDeflate()
       held >>>= entry & 15
       count -= entry & 15
       const symbol = entry >> 4
+      literalCounts[symbol]!++
       if (symbol < 256) {
-        literalCounts[symbol]!++
-        tokens++
-        batch[batched++] = symbol
+        if (entry === 0) throw new NotDeflate()
+        batch[size++] = symbol
         continue
       }
-      literalCounts[symbol]!++
-      if (symbol === endOfBlock) break
+      if (symbol === endOfBlock) {
+        ended = true
+        break
+      }
       if (symbol > 285) throw new NotDeflate()
-      const length = lengthBase[symbol - 257]! + take(lengthExtra[symbol - 257]!)
+      const lengthBits = lengthExtra[symbol - 257]!
+      while (count < 20) {
+        held |= (at < length ? bytes[at]! : 0) << count
+        at++
+        count += 8
+      }
+      const long = lengthBase[symbol - 257]! + (held & ((1 << lengthBits) - 1))
+      held >>>= lengthBits
+      count -= lengthBits
       // Length 258 has a symbol of its own; 284 with all extra bits would say the same otherwise.
-      if (length === 258 && symbol === 284) throw new NotDeflate()
-      need(15)
+      if (long === 258 && symbol === 284) throw new NotDeflate()
       const far = farTable[held & farMask]!
-      if (!far) throw new NotDeflate()
+      if (far === 0) throw new NotDeflate()
       held >>>= far & 15
       count -= far & 15
       const farSymbol = far >> 4
-      if (farSymbol >= distances) throw new NotDeflate()
       distanceCounts[farSymbol]!++
-      tokens++
-      batch[batched++] = (length << 16) | (distanceBase[farSymbol]! + take(distanceExtra[farSymbol]!))
-      if (at - (count >> 3) > bytes.length) throw new NotDeflate()
+      const farExtra = distanceExtra[farSymbol]!
+      while (count < farExtra) {
+        held |= (at < length ? bytes[at]! : 0) << count
+        at++
+        count += 8
+      }
+      batch[size++] = (long << 16) | (distanceBase[farSymbol]! + (held & ((1 << farExtra) - 1)))
+      held >>>= farExtra
+      count -= farExtra
     }
-    if (at - (count >> 3) > bytes.length) throw new NotDeflate()
-    if (type === 1) {
-      blocks.push({ kind: 'fixed', tokens })
+    reader.at = at
+    reader.held = held
+    reader.count = count
+    this.size = size
+    if (reader.past) throw new NotDeflate()
+    return ended
+  }
+}
+
+function* open(bytes: Uint8Array, from: number): Generator<Uint32Array, { plan: Plan; end: number }> {
+  const reader = new BitReader(bytes, from)
+  const tokens = new TokenReader()
+  const plan: Block[] = []
+  let rules: readonly TreeRule[] = ['zlib', 'fflate']
+  for (let final = 0; !final; ) {
+    final = reader.take(1)
+    const type = reader.take(2)
+    if (type === 3) throw new NotDeflate()
+    let count = 0
+    if (type === 0) {
+      reader.align()
+      const { at } = reader
+      if (at + 4 > bytes.length) throw new NotDeflate()
+      count = bytes[at]! | (bytes[at + 1]! << 8)
+      if ((count ^ 0xffff) !== (bytes[at + 2]! | (bytes[at + 3]! << 8)) || at + 4 + count > bytes.length)
+        throw new NotDeflate()
+      for (let one = 0; one < count; one++) {
+        if (tokens.size === batchSize) {
+          yield tokens.batch
+          tokens.size = 0
+        }
+        tokens.batch[tokens.size++] = bytes[at + 4 + one]!
+      }
+      reader.at = at + 4 + count
+      plan.push({ kind: 'stored', tokens: count })
       continue
     }
-    const length = head.bits.length * 8 + head.count
-    if (head.count) head.bits.push(head.held)
-    const own = { bits: Uint8Array.from(head.bits), length }
-    const ruled = rules.find((one) => sameHead(one, literalCounts, distanceCounts, own))
+    const head = type === 2 ? openHead(reader) : null
+    const tables: Tables = head?.tables ?? {
+      literal: decodingTable(fixedLiteralLengths)!,
+      distance: decodingTable(fixedDistanceLengths)!,
+    }
+    tokens.literalCounts.fill(0)
+    tokens.distanceCounts.fill(0)
+    for (let ended = false; !ended; ) {
+      const before = tokens.size
+      ended = tokens.read(reader, tables)
+      count += tokens.size - before
+      if (tokens.size < batchSize) continue
+      yield tokens.batch
+      tokens.size = 0
+    }
+    if (!head) {
+      plan.push({ kind: 'fixed', tokens: count })
+      continue
+    }
+    const ruled = rules.find((one) => sameHead(one, tokens.literalCounts, tokens.distanceCounts, head.own))
     // The one that was right is tried first the next time.
     if (ruled && ruled !== rules[0]) rules = rules.toReversed()
-    blocks.push(ruled ? { kind: ruled, tokens } : { kind: 'own', tokens, head: own })
+    plan.push(ruled ? { kind: ruled, tokens: count } : { kind: 'own', tokens: count, head: head.own })
   }
-  if (take(count & 7) !== 0) throw new NotDeflate()
-  if (batched) yield batch.subarray(0, batched)
-  return { plan: blocks, end: at - (count >> 3) }
+  reader.align()
+  if (reader.past) throw new NotDeflate()
+  if (tokens.size) yield tokens.batch.subarray(0, tokens.size)
+  return { plan, end: reader.at }
+}
+
+/** Reads the head of a dynamic block (RFC 1951 §3.2.7), and keeps its bits. */
+function openHead(reader: BitReader): { tables: Tables; own: NonNullable<Block['head']> } {
+  const bits: number[] = []
+  let held = 0
+  let count = 0
+  const take = (length: number): number => {
+    const value = reader.take(length)
+    held |= value << count
+    count += length
+    while (count >= 8) {
+      bits.push(held & 255)
+      held >>>= 8
+      count -= 8
+    }
+    return value
+  }
+  const lengths = headLengths(take, () => {
+    reader.need(7)
+    return reader.held
+  })
+  const literal = lengths && decodingTable(lengths.literal)
+  const distance = lengths && decodingTable(lengths.distance)
+  if (!literal || !distance) throw new NotDeflate()
+  const length = bits.length * 8 + count
+  if (count) bits.push(held)
+  return { tables: { literal, distance }, own: { bits: Uint8Array.from(bits), length } }
+}
+
+/**
+ * The code lengths that a head tells. @param take the next bits @param peek at least seven bits without taking them
+ * @returns null when it is no head
+ */
+function headLengths(
+  take: (length: number) => number,
+  peek: () => number,
+): { literal: Uint8Array; distance: Uint8Array } | null {
+  const literal = take(5) + 257
+  const distance = take(5) + 1
+  const codes = take(4) + 4
+  const codeLengths = new Uint8Array(19)
+  for (let index = 0; index < codes; index++) codeLengths[codeLengthOrder[index]!] = take(3)
+  const read = decodingTable(codeLengths)
+  if (!read || literal > 286 || distance > distances) return null
+  const all = literal + distance
+  const lengths = new Uint8Array(all)
+  for (let index = 0; index < all; ) {
+    const entry = read.table[peek() & ((1 << read.bits) - 1)]!
+    if (!entry) return null
+    take(entry & 15)
+    const symbol = entry >> 4
+    if (symbol < 16) {
+      lengths[index++] = symbol
+      continue
+    }
+    if (symbol === 16 && index === 0) return null
+    const value = symbol === 16 ? lengths[index - 1]! : 0
+    const times = symbol === 16 ? 3 + take(2) : symbol === 17 ? 3 + take(3) : 11 + take(7)
+    if (index + times > all) return null
+    lengths.fill(value, index, index + times)
+    index += times
+  }
+  return { literal: lengths.subarray(0, literal), distance: lengths.subarray(literal) }
 }
 
 function sameHead(
@@ -248,35 +321,49 @@ function sameHead(
   return same && at === length
 }
 
+/** Codes with their extra bits put on, for each length and each distance symbol. */
+interface WritingCodes {
+  literal: Uint16Array
+  literalBits: Uint8Array
+  /** By length: its code and extra bits, and how many these are. */
+  length: Uint32Array
+  lengthBits: Uint8Array
+  far: Uint16Array
+  farBits: Uint8Array
+}
+
 /** Makes a stream again from its plan and its tokens, given in order. */
 export class DeflateMaker {
   private index = -1
   private left = 0
-  private held = new Uint32Array(0)
-  private heldCount = 0
-  private codes: { literal: Uint16Array; literalBits: Uint8Array; far: Uint16Array; farBits: Uint8Array } | null = null
-  private readonly out: BitWriter
+  /** Tokens of a block whose codes follow from all of them. */
+  private waiting = new Uint32Array(0)
+  private waitingCount = 0
+  private codes: WritingCodes | null = null
+  private out = new Uint8Array(1 << 16)
+  private size = 0
+  private held = 0
+  private count = 0
 
-  /** @param sink gets the stream's bytes in pieces */
+  /** @param sink gets the stream's bytes in pieces, which are only its own until it returns */
   constructor(
     private readonly plan: Plan,
-    sink: (piece: Uint8Array) => void,
+    private readonly sink: (piece: Uint8Array) => void,
   ) {
-    this.out = new BitWriter(sink)
     this.next()
   }
 
-  /** Takes in the first `count` of these tokens, from `from` on. @throws RangeError when the plan has no place for them */
+  /** Takes in `count` of these tokens, from `from` on. @throws RangeError when the plan has no place for them */
   tokens(tokens: Uint32Array, from: number, count: number): void {
     for (let at = from; at < from + count; ) {
       if (this.left === 0) throw new RangeError('More tokens than the plan has.')
       const some = Math.min(this.left, from + count - at)
       const { kind } = this.plan[this.index]!
       if (isRuled(kind)) {
-        this.held.set(tokens.subarray(at, at + some), this.heldCount)
-        this.heldCount += some
-      } else if (kind === 'stored') for (let end = at + some, i = at; i < end; i++) this.out.byte(tokens[i]!)
-      else for (let end = at + some, i = at; i < end; i++) this.write(tokens[i]!)
+        this.waiting.set(tokens.subarray(at, at + some), this.waitingCount)
+        this.waitingCount += some
+      } else if (kind === 'stored') for (let one = at; one < at + some; one++) this.bits(tokens[one]!, 8)
+      else this.write(tokens, at, at + some)
       at += some
       this.left -= some
       if (this.left === 0) this.next()
@@ -290,8 +377,8 @@ export class DeflateMaker {
   /** @throws RangeError when tokens are missing */
   end(): void {
     if (!this.complete) throw new RangeError('Fewer tokens than the plan has.')
-    this.out.align()
-    this.out.flush()
+    this.align()
+    this.flush()
   }
 
   /** Ends the block that is full and begins the next one; blocks without tokens are written at once. */
@@ -307,30 +394,35 @@ export class DeflateMaker {
   }
 
   private beginBlock(block: Block): void {
-    const final = this.index === this.plan.length - 1 ? 1 : 0
-    this.out.bits(final, 1)
-    this.out.bits(block.kind === 'stored' ? 0 : block.kind === 'fixed' ? 1 : 2, 2)
+    this.bits(this.index === this.plan.length - 1 ? 1 : 0, 1)
+    this.bits(block.kind === 'stored' ? 0 : block.kind === 'fixed' ? 1 : 2, 2)
     switch (block.kind) {
       case 'stored':
-        this.out.align()
-        for (const half of [block.tokens, block.tokens ^ 0xffff]) {
-          this.out.byte(half & 255)
-          this.out.byte(half >> 8)
-        }
+        this.align()
+        this.bits(block.tokens, 16)
+        this.bits(block.tokens ^ 0xffff, 16)
         return
       case 'fixed':
-        this.takeCodes(fixedLiteralLengths, fixedDistanceLengths)
+        this.codes = writingCodes(fixedLiteralLengths, fixedDistanceLengths)
         return
       case 'own': {
         const { bits, length } = block.head!
-        for (let at = 0; at < length; at += 8) this.out.bits(bits[at >> 3]!, Math.min(8, length - at))
-        const lengths = readHead(bits)
-        this.takeCodes(lengths.literalLengths, lengths.distanceLengths)
+        for (let at = 0; at < length; at += 8) this.bits(bits[at >> 3]!, Math.min(8, length - at))
+        const reader = new BitReader(bits, 0)
+        const lengths = headLengths(
+          (size) => reader.take(size),
+          () => {
+            reader.need(7)
+            return reader.held
+          },
+        )
+        if (!lengths) throw new RangeError('The plan has a head that is none.')
+        this.codes = writingCodes(lengths.literal, lengths.distance)
         return
       }
       default:
-        this.held = new Uint32Array(block.tokens)
-        this.heldCount = 0
+        this.waiting = new Uint32Array(block.tokens)
+        this.waitingCount = 0
     }
   }
 
@@ -340,77 +432,111 @@ export class DeflateMaker {
     if (isRuled(kind)) {
       const literalCounts = new Uint32Array(literals)
       const distanceCounts = new Uint32Array(distances)
-      const held = this.held
-      for (let at = 0; at < this.heldCount; at++) {
-        const token = held[at]!
+      const { waiting } = this
+      for (let at = 0; at < this.waitingCount; at++) {
+        const token = waiting[at]!
         if (token < 256) literalCounts[token]!++
         else {
-          literalCounts[257 + lengthSymbol[token >> 16]!]!++
+          literalCounts[257 + lengthSymbol[token >>> 16]!]!++
           distanceCounts[distanceSymbol[token & 0xffff]!]!++
         }
       }
       literalCounts[endOfBlock] = 1
       const codes = chooseCodes(kind, literalCounts, distanceCounts)
-      writeHead(kind, codes, (value, length) => this.out.bits(value, length))
-      this.takeCodes(codes.literalLengths, codes.distanceLengths)
-      for (let at = 0; at < this.heldCount; at++) this.write(held[at]!)
-      this.held = new Uint32Array(0)
+      writeHead(kind, codes, (value, length) => this.bits(value, length))
+      this.codes = writingCodes(codes.literalLengths, codes.distanceLengths)
+      this.write(waiting, 0, this.waitingCount)
+      this.waiting = new Uint32Array(0)
     }
-    this.out.bits(this.codes!.literal[endOfBlock]!, this.codes!.literalBits[endOfBlock]!)
+    this.bits(this.codes!.literal[endOfBlock]!, this.codes!.literalBits[endOfBlock]!)
   }
 
-  private takeCodes(literalBits: Uint8Array, farBits: Uint8Array): void {
-    this.codes = { literal: codesOf(literalBits), literalBits, far: codesOf(farBits), farBits }
+  /** @param length 0 … 16 */
+  private bits(value: number, length: number): void {
+    this.held |= value << this.count
+    this.count += length
+    while (this.count >= 8) {
+      if (this.size === this.out.length) this.flush()
+      this.out[this.size++] = this.held & 255
+      this.held >>>= 8
+      this.count -= 8
+    }
+  }
+  private align(): void {
+    if (this.count) this.bits(0, 8 - this.count)
+  }
+  private flush(): void {
+    if (this.size) this.sink(this.out.subarray(0, this.size))
+    this.size = 0
   }
 
-  private write(token: Token): void {
+  private write(tokens: Uint32Array, from: number, to: number): void {
+    // Everything in the loop is local: it runs for each token of each file that is saved or read.
+    const { literal, literalBits, length, lengthBits, far, farBits } = this.codes!
     const { out } = this
-    const { literal, literalBits, far, farBits } = this.codes!
-    if (token < 256) return out.bits(literal[token]!, literalBits[token]!)
-    const length = token >> 16
-    const distance = token & 0xffff
-    const symbol = lengthSymbol[length]!
-    out.bits(literal[257 + symbol]!, literalBits[257 + symbol]!)
-    if (lengthExtra[symbol]) out.bits(length - lengthBase[symbol]!, lengthExtra[symbol]!)
-    const farSymbol = distanceSymbol[distance]!
-    out.bits(far[farSymbol]!, farBits[farSymbol]!)
-    if (distanceExtra[farSymbol]) out.bits(distance - distanceBase[farSymbol]!, distanceExtra[farSymbol]!)
+    const limit = out.length - 16
+    let { held, count, size } = this
+    for (let at = from; at < to; at++) {
+      if (size >= limit) {
+        this.size = size
+        this.flush()
+        size = 0
+      }
+      const token = tokens[at]!
+      if (token < 256) {
+        held |= literal[token]! << count
+        count += literalBits[token]!
+      } else {
+        const long = token >>> 16
+        const distance = token & 0xffff
+        held |= length[long]! << count
+        count += lengthBits[long]!
+        while (count >= 8) {
+          out[size++] = held & 255
+          held >>>= 8
+          count -= 8
+        }
+        const symbol = distanceSymbol[distance]!
+        held |= far[symbol]! << count
+        count += farBits[symbol]!
+        while (count >= 8) {
+          out[size++] = held & 255
+          held >>>= 8
+          count -= 8
+        }
+        held |= (distance - distanceBase[symbol]!) << count
+        count += distanceExtra[symbol]!
+      }
+      while (count >= 8) {
+        out[size++] = held & 255
+        held >>>= 8
+        count -= 8
+      }
+    }
+    this.held = held
+    this.count = count
+    this.size = size
   }
 }
 
-/** The codes of a head that was read before, so that it is known to be whole. */
-function readHead(bits: Uint8Array) {
-  let at = 0
-  const take = (length: number): number => {
-    let value = 0
-    for (let bit = 0; bit < length; bit++, at++) value |= ((bits[at >> 3]! >> (at & 7)) & 1) << bit
-    return value
+function writingCodes(literalLengths: Uint8Array, distanceLengths: Uint8Array): WritingCodes {
+  const literal = codesOf(literalLengths)
+  const length = new Uint32Array(259)
+  const lengthBits = new Uint8Array(259)
+  for (let long = 3; long < 259; long++) {
+    const symbol = lengthSymbol[long]!
+    const bits = literalLengths[257 + symbol] ?? 0
+    length[long] = (literal[257 + symbol] ?? 0) | ((long - lengthBase[symbol]!) << bits)
+    lengthBits[long] = bits + lengthExtra[symbol]!
   }
-  const literal = take(5) + 257
-  const distance = take(5) + 1
-  const codes = take(4) + 4
-  const codeLengths = new Uint8Array(19)
-  for (let index = 0; index < codes; index++) codeLengths[codeLengthOrder[index]!] = take(3)
-  const { table, bits: width } = decodingTable(codeLengths)!
-  const lengths: number[] = []
-  while (lengths.length < literal + distance) {
-    let peek = 0
-    for (let bit = 0; bit < width; bit++) peek |= (((bits[(at + bit) >> 3] ?? 0) >> ((at + bit) & 7)) & 1) << bit
-    const entry = table[peek]!
-    at += entry & 15
-    const symbol = entry >> 4
-    if (symbol < 16) lengths.push(symbol)
-    else {
-      const value = symbol === 16 ? lengths.at(-1)! : 0
-      const times = symbol === 16 ? 3 + take(2) : symbol === 17 ? 3 + take(3) : 11 + take(7)
-      for (let time = 0; time < times; time++) lengths.push(value)
-    }
+  return {
+    literal,
+    literalBits: literalLengths,
+    length,
+    lengthBits,
+    far: codesOf(distanceLengths),
+    farBits: distanceLengths,
   }
-  const literalLengths = new Uint8Array(literals)
-  literalLengths.set(lengths.slice(0, literal))
-  const distanceLengths = new Uint8Array(distances)
-  distanceLengths.set(lengths.slice(literal))
-  return { literalLengths, distanceLengths }
 }
 
 // -- The plan as bytes ------------------------------------------------------------------------

@@ -67,7 +67,7 @@ describe('a stream', () => {
         for (; !step.done; step = opening.next()) batches.push(step.value.slice())
         expect(step.value!.end).toBe(stream.length)
         const pieces: Uint8Array[] = []
-        const maker = new DeflateMaker(unpackPlan(packPlan(step.value!.plan)), (piece) => pieces.push(piece))
+        const maker = new DeflateMaker(unpackPlan(packPlan(step.value!.plan)), (piece) => pieces.push(piece.slice()))
         for (const batch of batches) maker.tokens(batch, 0, batch.length)
         maker.end()
         expect(Buffer.concat(pieces).equals(stream)).toBe(true)

@@ -23,9 +23,6 @@ parentPort?.on('message', (message: ToThread) => {
       case 'pack':
         answer = { id, value: storing.get(job)!.pack(message.wanted) }
         break
-      case 'proved':
-        answer = { id, value: storing.get(job)!.proved() }
-        break
       case 'feed':
         answer = { id, value: making.get(job)!.feed(message.chunks, message.last) }
         break

@@ -55,13 +55,9 @@ export class StoreJob {
   private held = 0
   private readonly opening: Generator<void, Uint8Array>
   private readonly chunker: Chunker
-  private batches = 0
 
   /** @param plainly as bytes without a container, for a file that could not be made again otherwise */
-  constructor(
-    private readonly bytes: Uint8Array,
-    plainly: boolean,
-  ) {
+  constructor(bytes: Uint8Array, plainly: boolean) {
     this.chunker = new Chunker((chunk) => {
       this.chunks.push(chunk)
       this.held += chunk.length
@@ -72,7 +68,6 @@ export class StoreJob {
   next(): Batch {
     this.chunks = []
     this.held = 0
-    this.batches++
     let done = false
     while (this.held < batchSize) {
       const step = this.opening.next()
@@ -101,28 +96,6 @@ export class StoreJob {
       if (Buffer.compare(again, chunk) !== 0) throw new RangeError('A chunk does not unpack to what it was.')
       return packed
     })
-  }
-
-  /**
-   * Whether the chunks give the file again, byte for byte; null when they are not all here any more, so that
-   * it must be read back from where they are stored.
-   */
-  proved(): boolean | null {
-    if (this.batches > 1) return null
-    try {
-      let at = 0
-      let same = true
-      const maker = new FileMaker(bytesOfChunk(this.chunks.at(-1)!), (piece) => {
-        same &&= Buffer.compare(piece, this.bytes.subarray(at, at + piece.length)) === 0
-        at += piece.length
-      })
-      for (const chunk of this.chunks.slice(0, -1)) putChunk(chunk, maker)
-      maker.end()
-      return same && at === this.bytes.length
-    } catch (error) {
-      if (error instanceof RangeError) return false
-      throw error
-    }
   }
 }
 

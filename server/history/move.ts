@@ -1,34 +1,60 @@
-// Moves what an older Jaula stored in blocks into the history store, one content at a time, beside
-// everything else. Each is a transaction of its own: it can be cut off at any moment and goes on from there.
+// Moves what was saved, or stored by an older Jaula, from blocks into the history store, one content at a
+// time, beside everything else. Each is a transaction of its own: it can be cut off at any moment and goes on from there.
 import type { DataSource } from 'typeorm'
 import { moveContent } from '../versions/content'
 
 /** Any number, the same in every process: one of them moves at a time. */
 const moveLock = 4170_04
 
-/** @returns how many contents were moved, and how many stay because their blocks are damaged */
+/**
+ * @param damaged contents whose blocks are not what they should be: these stay; found ones are added
+ * @returns how many contents were moved
+ */
 export async function moveContents(
   database: DataSource,
   stopped: () => boolean = () => false,
-): Promise<{ moved: number; damaged: number }> {
+  damaged: Set<string> = new Set(),
+): Promise<number> {
   let moved = 0
-  let after = Buffer.alloc(0)
-  let damaged = 0
   while (!stopped()) {
     const next = await database.transaction(async (manager) => {
       const [{ mine }] = await manager.query('select pg_try_advisory_xact_lock($1) as mine', [moveLock])
       if (!mine) return null
       const [content]: { sha256: Buffer }[] = await manager.query(
-        'select sha256 from content where chunks is null and sha256 > $1 order by sha256 limit 1',
-        [after],
+        'select sha256 from content where chunks is null and not sha256 = any($1) order by stored_at limit 1',
+        [[...damaged].map((digest) => Buffer.from(digest, 'hex'))],
       )
       if (!content) return null
       if (await moveContent(manager, content.sha256)) moved++
-      else damaged++
-      return content.sha256
+      else damaged.add(content.sha256.toString('hex'))
+      return true
     })
     if (!next) break
-    after = Buffer.from(next)
   }
-  return { moved, damaged }
+  return moved
+}
+
+/** Moves what is saved from now on, soon after it was, until closed. */
+export function openMover(database: DataSource, onFault: (error: unknown) => void): { close(): Promise<void> } {
+  let stopping = false
+  let running = Promise.resolve()
+  const damaged = new Set<string>()
+  const move = () => {
+    running = running
+      .then(async () => {
+        const known = damaged.size
+        await moveContents(database, () => stopping, damaged)
+        if (damaged.size > known)
+          onFault(new Error(`${damaged.size} contents are damaged and stay as they are; npm run verify names them.`))
+      })
+      .catch(onFault)
+  }
+  const timer = setInterval(move, 2000)
+  return {
+    async close() {
+      stopping = true
+      clearInterval(timer)
+      await running
+    },
+  }
 }

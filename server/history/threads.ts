@@ -6,7 +6,6 @@ import { type Batch, MakeJob, type StoredChunk, StoreJob, type Wanted } from './
 export interface Storing {
   next(): Promise<Batch>
   pack(wanted: Wanted[]): Promise<PackedChunk[]>
-  proved(): Promise<boolean | null>
   end(): void
 }
 export interface Making {
@@ -26,7 +25,6 @@ export const workHere: Workshop = {
     return {
       next: async () => job.next(),
       pack: async (wanted) => job.pack(wanted),
-      proved: async () => job.proved(),
       end: () => {},
     }
   },
@@ -40,7 +38,7 @@ export const workHere: Workshop = {
 export type ToThread =
   | { id: number; job: number; do: 'store'; bytes: Uint8Array; plainly: boolean }
   | { id: number; job: number; do: 'make'; frame: StoredChunk }
-  | { id: number; job: number; do: 'next' | 'proved' | 'end' }
+  | { id: number; job: number; do: 'next' | 'end' }
   | { id: number; job: number; do: 'pack'; wanted: Wanted[] }
   | { id: number; job: number; do: 'feed'; chunks: StoredChunk[]; last: boolean }
 export type FromThread = { id: number; value?: unknown; error?: string }
@@ -93,7 +91,6 @@ export function workInThreads(script: URL, threads = 2): Workshop {
       return {
         next: () => ask({ do: 'next' }) as Promise<Batch>,
         pack: (wanted) => ask({ do: 'pack', wanted }) as Promise<PackedChunk[]>,
-        proved: () => ask({ do: 'proved' }) as Promise<boolean | null>,
         end: () => void ask({ do: 'end' }).catch(() => {}),
       }
     },

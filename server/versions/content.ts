@@ -1,13 +1,15 @@
-// Content by its SHA-256, kept as chunks that versions and files share (core/history). What an older Jaula
-// stored is in blocks of a megabyte and is read as it is.
+// Content by its SHA-256. It is stored as it came, in blocks of a megabyte, in the transaction of the version
+// that needs it, so that a save waits for nothing else. Soon afterwards it is moved into chunks that versions
+// and files share (core/history); the blocks go when the chunks have been proved to give the same bytes.
 import { createHash } from 'node:crypto'
 import { promisify } from 'node:util'
-import { inflateRaw } from 'node:zlib'
+import { deflateRaw, inflateRaw } from 'node:zlib'
 import type { EntityManager } from 'typeorm'
 import { counterparts } from '../../core/history/align'
 import type { StoredChunk } from '../history/jobs'
 import { type Storing, type Workshop, workHere } from '../history/threads'
 
+const deflated = promisify(deflateRaw)
 const inflated = promisify(inflateRaw)
 
 let workshop: Workshop = workHere
@@ -19,47 +21,63 @@ export const workIn = (other: Workshop): void => {
 /** Whoever stores shares this lock; whoever removes what nothing needs has it alone, for a moment at a time. */
 export const storeLock = 4170_03
 
-/** A file on its way into the store, opened before the transaction that stores it begins. */
-export interface Opened {
+const blockSize = 1 << 20
+
+/** Bytes that are a single block, as they are to be stored; null for more. */
+export async function singleBlock(bytes: Buffer): Promise<{ packed: boolean; bytes: Buffer } | null> {
+  return bytes.length > 0 && bytes.length <= blockSize ? packBlock(bytes) : null
+}
+
+async function packBlock(plain: Buffer): Promise<{ packed: boolean; bytes: Buffer }> {
+  const packed = worthPacking(plain) ? await deflated(plain, { level: 6 }) : plain
+  const smaller = packed.length < plain.length * 0.9
+  return { packed: smaller, bytes: smaller ? packed : plain }
+}
+
+/**
+ * Stores bytes under their SHA-256, in the caller's transaction; does nothing when they are there.
+ */
+export async function storeContent(manager: EntityManager, sha256: Buffer, bytes: Buffer): Promise<void> {
+  const added = await manager.query(
+    'insert into content (sha256, size) values ($1, $2) on conflict do nothing returning size',
+    [sha256, bytes.length],
+  )
+  if (added.length === 0) return
+  for (let index = 0; index * blockSize < bytes.length; index++) {
+    const plain = bytes.subarray(index * blockSize, (index + 1) * blockSize)
+    const block = await packBlock(plain)
+    await manager.query('insert into content_block (sha256, index, packed, bytes) values ($1, $2, $3, $4)', [
+      sha256,
+      index,
+      block.packed,
+      block.bytes,
+    ])
+  }
+}
+
+/** Byte frequencies of a sample: what is packed already has an entropy near eight bits (Shannon 1948). */
+function worthPacking(bytes: Buffer): boolean {
+  const counts = new Uint32Array(256)
+  const step = Math.max(1, Math.floor(bytes.length / 8192))
+  let total = 0
+  for (let i = 0; i < bytes.length; i += step, total++) counts[bytes[i]!]!++
+  let bits = 0
+  for (const count of counts) if (count > 0) bits -= (count / total) * Math.log2(count / total)
+  return bits < 7.3
+}
+
+// -- Chunks -----------------------------------------------------------------------------------
+
+/** A file on its way into the store. */
+interface Opened {
   bytes: Uint8Array
   job: Storing
   first: Awaited<ReturnType<Storing['next']>>
 }
 
-export async function openContent(bytes: Uint8Array, plainly = false): Promise<Opened> {
+async function openContent(bytes: Uint8Array, plainly = false): Promise<Opened> {
   const job = await workshop.store(bytes, plainly)
   return { bytes, job, first: await job.next() }
-}
-
-/**
- * Stores a file under its SHA-256, in the caller's transaction; does nothing when it is there. Before it
- * returns, what is stored was proved to give the file again, byte for byte.
- * @param like the SHA-256 of a content that it resembles, such as the version it was made from
- */
-export async function storeContent(
-  manager: EntityManager,
-  sha256: Buffer,
-  opened: Opened,
-  like: Buffer | null,
-): Promise<void> {
-  const { bytes, job } = opened
-  try {
-    const [there] = await manager.query(
-      'select pg_advisory_xact_lock_shared($1), (select true from content where sha256 = $2) as stored, (select chunks from content where sha256 = $3) as like',
-      [storeLock, sha256, like],
-    )
-    if (there.stored) return
-    let ids = await storeChunks(manager, opened, there.like ?? [])
-    const proved = (await job.proved()) ?? (await digestOf(readChunks(manager, ids))).equals(sha256)
-    if (!proved) ids = await storePlainly(manager, sha256, bytes)
-    await manager.query('insert into content (sha256, size, chunks) values ($1, $2, $3) on conflict do nothing', [
-      sha256,
-      bytes.length,
-      ids,
-    ])
-  } finally {
-    job.end()
-  }
 }
 
 /** A file that its opened form does not give again is kept as it came. */
@@ -217,10 +235,28 @@ async function chunksOf(manager: EntityManager, ids: readonly number[]): Promise
 
 /** A content's bytes, in order, some at a time. @throws RangeError when something of it is damaged or missing */
 export async function* readContent(manager: EntityManager, sha256: Buffer): AsyncGenerator<Uint8Array> {
-  const [content] = await manager.query('select chunks from content where sha256 = $1', [sha256])
-  if (!content) throw new RangeError('This content is missing.')
-  if (content.chunks) yield* readChunks(manager, content.chunks)
-  else yield* readBlocks(manager, sha256)
+  const find = async (): Promise<{ size: string; chunks: number[] | null }> => {
+    const [content] = await manager.query('select size, chunks from content where sha256 = $1', [sha256])
+    if (!content) throw new RangeError('This content is missing.')
+    return content
+  }
+  let { size, chunks } = await find()
+  let done = 0
+  if (!chunks) {
+    for await (const block of readBlocks(manager, sha256)) {
+      done += block.length
+      yield block
+    }
+    if (done >= Number(size)) return // It was moved into chunks meanwhile, or a block is missing.
+    ;({ chunks } = await find())
+    if (!chunks) throw new RangeError('A block of this content is missing.')
+  }
+  let before = done
+  for await (const piece of readChunks(manager, chunks)) {
+    const skipped = Math.min(before, piece.length)
+    before -= skipped
+    if (skipped < piece.length) yield piece.subarray(skipped)
+  }
 }
 
 async function* readBlocks(manager: EntityManager, sha256: Buffer): AsyncGenerator<Uint8Array> {
@@ -258,6 +294,7 @@ export async function moveContent(manager: EntityManager, sha256: Buffer): Promi
   const opened = await openContent(bytes)
   try {
     let ids = await storeChunks(manager, opened, like ?? [])
+    // Read back from where they are stored, as any later reader will.
     if (!(await digestOf(readChunks(manager, ids))).equals(sha256)) ids = await storePlainly(manager, sha256, bytes)
     await manager.query('update content set chunks = $2 where sha256 = $1 and chunks is null', [sha256, ids])
     await manager.query('delete from content_block where sha256 = $1', [sha256])

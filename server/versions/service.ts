@@ -13,7 +13,7 @@ import { acceptName, entryById, folderAt, isNameTaken, nameTaken, versionById } 
 import { noteComposition, takeNumber } from '../naming/counters'
 import { Refusal, sqlState } from '../refusal'
 import { requireRole } from '../shares/service'
-import { type Opened, openContent, storeContent } from './content'
+import { singleBlock, storeContent } from './content'
 
 export interface Keeping {
   personId: string
@@ -53,8 +53,7 @@ export async function keepVersion(database: DataSource, keeping: Keeping): Promi
   try {
     const { target } = keeping
     if ('fileId' in target) return await addToFile(database, keeping, target, digest)
-    const opened = await openContent(keeping.bytes)
-    return await database.transaction((manager) => addFile(manager, keeping, target.place, digest, opened))
+    return await database.transaction((manager) => addFile(manager, keeping, target.place, digest))
   } catch (error) {
     if (isNameTaken(error) && 'place' in keeping.target) {
       const { shareId, folderId, name, path } = keeping.target.place
@@ -92,16 +91,9 @@ async function addToFile(
   digest: Buffer,
 ): Promise<Saved> {
   const { personId, reason, draft, bytes } = keeping
-  const opened = await openContent(bytes)
-  const [row] = await database.transaction(async (manager): Promise<NextVersionRow[]> => {
-    // What will be refused is not stored; the decision is next_version's, which locks the file.
-    const [base] = await manager.query(
-      'select v.sha256, e.head_version_id = v.id as newest from version v join entry e on e.id = v.file_id where v.id = $1',
-      [baseId],
-    )
-    if (base?.newest) await storeContent(manager, digest, opened, base.sha256)
-    else opened.job.end()
-    return manager.query('select * from next_version($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11)', [
+  const block = await singleBlock(bytes)
+  const next = (manager: EntityManager): Promise<NextVersionRow[]> =>
+    manager.query('select * from next_version($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13)', [
       fileId,
       baseId,
       uuidv7(),
@@ -113,8 +105,15 @@ async function addToFile(
       reason,
       draft?.id ?? null,
       draft?.seq ?? 0,
+      block?.bytes ?? null,
+      block?.packed ?? null,
     ])
-  })
+  const [row] = block
+    ? await next(database.manager)
+    : await database.transaction(async (manager) => {
+        await storeContent(manager, digest, bytes)
+        return next(manager)
+      })
   switch (row!.outcome) {
     case 'made':
       return (await madeBy(database.manager, keeping))!
@@ -146,13 +145,7 @@ async function addToFile(
   return { file: { id: fileId, kind: 'file', shareId, folderId, name, type, head: version, children: null }, version }
 }
 
-async function addFile(
-  manager: EntityManager,
-  keeping: Keeping,
-  place: NewPlace,
-  digest: Buffer,
-  opened: Opened,
-): Promise<Saved> {
+async function addFile(manager: EntityManager, keeping: Keeping, place: NewPlace, digest: Buffer): Promise<Saved> {
   const earlier = await madeBy(manager, keeping)
   if (earlier) return earlier
   const { shareId, composition, originId } = place
@@ -161,9 +154,11 @@ async function addFile(
   if (place.folderId && (await entryById(manager, place.folderId, 'folder')).shareId !== shareId)
     throw new Refusal('not-found', 'This folder is not here any more.')
   const folderId = await folderAt(manager, keeping.personId, shareId, place.folderId, place.path ?? [])
-  const origin = originId ? await versionById(manager, originId) : null
-  if (origin) await requireRole(manager, keeping.personId, origin.shareId, 'view')
-  await storeContent(manager, digest, opened, origin && Buffer.from(origin.sha256, 'hex'))
+  if (originId) {
+    const origin = await versionById(manager, originId)
+    await requireRole(manager, keeping.personId, origin.shareId, 'view')
+  }
+  await storeContent(manager, digest, keeping.bytes)
   const fileId = uuidv7()
   const numbered = acceptName(await takeNumber(manager, { id: fileId, shareId, folderId, name }, composition))
   const saved = await insertFile(manager, keeping, digest, { shareId, folderId, name: numbered, fileId, originId })

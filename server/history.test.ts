@@ -1,0 +1,87 @@
+import { createHash, randomBytes, randomUUID } from 'node:crypto'
+import { zipSync } from 'fflate'
+import { afterAll, beforeAll, expect, test } from 'vitest'
+import type { Saved } from '../core/contract'
+import { writeDocx } from '../core/formats/docx/write'
+import { doc, h, p } from './demo/papers'
+import { moveContents } from './history/move'
+import { openTestOffice, type TestOffice } from './testing'
+import { readContent, wholeContent } from './versions/content'
+import { keepVersion } from './versions/service'
+
+let office: TestOffice
+beforeAll(async () => {
+  office = await openTestOffice()
+})
+afterAll(() => office.close())
+
+const save = (bytes: Uint8Array, earlier: Saved | null, name = `${randomUUID()}.docx`) =>
+  keepVersion(office.database, {
+    personId: office.people.ida,
+    bytes: Buffer.from(bytes),
+    reason: 'saved',
+    key: randomUUID(),
+    target: earlier
+      ? { fileId: earlier.file.id, baseId: earlier.version.id }
+      : { place: { shareId: office.share, folderId: null, name } },
+  })
+const digestOf = (bytes: Uint8Array) => createHash('sha256').update(bytes).digest()
+const paper = (edits: number) =>
+  writeDocx(
+    doc(
+      h(1, 'Lock LK07'),
+      ...Array.from({ length: 400 }, (_, at) =>
+        p(
+          `${(at * 7919) % 1000} The windlass spindle at ${(at * 104729) % 977} was greased${at < edits ? ' twice' : ''}.`,
+        ),
+      ),
+    ),
+  )
+const count = async (table: string) => (await office.database.query(`select count(*)::int as n from ${table}`))[0].n
+
+test('versions move into chunks that they share, and each reads back byte for byte', async () => {
+  const versions: Uint8Array[] = [randomBytes(3_000_000), new Uint8Array(0), Buffer.from('PK\x03\x04 no container')]
+  for (const bytes of versions) await save(bytes, null)
+  let saved: Saved | null = null
+  for (let edits = 0; edits < 12; edits++) {
+    const bytes = paper(edits)
+    versions.push(bytes)
+    saved = await save(bytes, saved)
+  }
+  expect(await moveContents(office.database)).toBe(15)
+  expect(await count('content_block')).toBe(0)
+  for (const bytes of versions)
+    expect((await wholeContent(office.database.manager, digestOf(bytes))).equals(bytes)).toBe(true)
+  const [{ stored }] = await office.database.query(
+    'select sum(octet_length(bytes))::int as stored from chunk where id = any((select array_agg(c) from content, unnest(chunks) c where size between 1000 and 1000000)::int[])',
+  )
+  // Twelve versions take little more than one.
+  expect(stored).toBeLessThan(paper(0).length * 1.6)
+  await expect(office.database.query('update chunk set size = 1')).rejects.toThrow('never changes')
+  await expect(office.database.query('update content set chunks = null')).rejects.toThrow('never changes')
+})
+
+test('a file is whole for whoever reads it while it is moved, and two may move at once', async () => {
+  const bytes = Buffer.from(zipSync({ 'a.bin': [randomBytes(4_500_000), { level: 0 }], 'b.xml': paper(3) }))
+  await save(bytes, null)
+  const pieces: Uint8Array[] = []
+  for await (const piece of readContent(office.database.manager, digestOf(bytes))) {
+    // The first block was read: now the others go.
+    if (pieces.length === 0) await Promise.all([moveContents(office.database), moveContents(office.database)])
+    pieces.push(piece)
+  }
+  expect(await count('content_block')).toBe(0)
+  expect(Buffer.concat(pieces).equals(bytes)).toBe(true)
+})
+
+test('what is damaged is not moved over, and is left for people to see', async () => {
+  const bytes = paper(200)
+  await save(bytes, null)
+  await office.database.query('alter table content_block disable trigger content_block_never_changes')
+  await office.database.query('update content_block set bytes = set_byte(bytes, 500, get_byte(bytes, 500) # 1)')
+  await office.database.query('alter table content_block enable trigger content_block_never_changes')
+  const damaged = new Set<string>()
+  expect(await moveContents(office.database, () => false, damaged)).toBe(0)
+  expect([...damaged]).toEqual([digestOf(bytes).toString('hex')])
+  expect(await count('content_block')).toBe(1)
+})
