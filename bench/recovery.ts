@@ -311,7 +311,8 @@ async function keystroke(kind: Kind, name: string, bytes: Uint8Array): Promise<v
       }
       await typeMarks(own.page, kind, 2000)
       const session = await own.page.context().newCDPSession(own.page)
-      await session.send('Performance.enable')
+      // By the thread's own clock: what other processes take meanwhile is not the keystroke's.
+      await session.send('Performance.enable', { timeDomain: 'threadTicks' })
       const busy = async () =>
         (await session.send('Performance.getMetrics')).metrics.find((one) => one.name === 'TaskDuration')!.value * 1000
       await own.page.evaluate(() => {

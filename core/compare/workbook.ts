@@ -1,12 +1,21 @@
-// Two versions of a workbook, compared cell by cell in their places. Rows that are the same object
-// are passed over, so that comparing costs what was changed and not what is there.
-import { type Cell, cellAt, type Sheet, type Workbook } from '../content/workbook'
+// Two versions of a workbook. Sheets are matched by name, renamed ones by what is in them; within a sheet
+// rows and columns are laid beside each other (axis.ts); then cells are compared where they belong.
+//
+// The changes are also operations of the workbook's own language: applied to the older version they give
+// the newer one exactly. Rows and columns are inserted and removed first, so that formulas move as they do
+// when a person does that; whatever then differs is a change of a cell.
+import type { Cell, Sheet, Workbook } from '../content/workbook'
+import { applyOps, type CellChange, cellDifferences, plainSheet, type WorkbookOp } from '../content/workbook-ops'
+import { type Axis, alignSheets, cellKey } from './axis'
 
 /** More changed cells are counted and not listed. */
 export const mostListed = 500
+/** Sheets of other names are one sheet renamed when so much of their rows is the same. */
+const renamedFrom = 0.5
 
 export interface CellDifference {
   sheet: string
+  /** Where it is in the newer version; where it was, for a cell of a sheet that is gone. */
   row: number
   column: number
   before: Cell | null
@@ -15,57 +24,248 @@ export interface CellDifference {
 export interface SheetChange {
   name: string
   state: 'changed' | 'added' | 'removed'
-  /** Cells whose value or formula is another. */
+  /** Its name before, if that was another. */
+  formerName?: string
+  /** Cells whose value or formula is another; of an added or removed sheet, those it has. */
   cells: number
   /** Those of them that have or had a formula. */
   formulas: number
   /** Cells of which only the look is another. */
   looks: number
+  rowsAdded: number
+  rowsRemoved: number
+  columnsAdded: number
+  columnsRemoved: number
+  /** Rows that stand elsewhere now; they are among the added and the removed ones, too. */
+  rowsMoved: number
 }
 export interface WorkbookChanges {
   cells: number
+  /** Changes on the sheets, not counting those that came of rows and columns. */
   sheets: SheetChange[]
   /** The first of them. */
   listed: CellDifference[]
+  /** The order of the sheets is another. */
+  reordered: boolean
+  /** Applied to the older version they give the newer one. */
+  ops: WorkbookOp[]
+  /** Part of it was too large to be laid side by side exactly: changes there are more than they need be. */
+  coarse: boolean
 }
 
-const same = (a: unknown, b: unknown) => a === b || JSON.stringify(a) === JSON.stringify(b)
+/** Which sheet of the newer workbook is which of the older one. @returns for each newer sheet the older index or null */
+export function matchSheets(older: Workbook, newer: Workbook): (number | null)[] {
+  const named = new Map(older.sheets.map((sheet, index) => [sheet.name.toLowerCase(), index]))
+  const matched = newer.sheets.map(({ name }) => named.get(name.toLowerCase()) ?? null)
+  const left = older.sheets.flatMap((_, index) => (matched.includes(index) ? [] : [index]))
+  const keys = (sheet: Sheet) =>
+    new Set(sheet.rows.flatMap((row) => (row ? [row.map((cell) => cellKey(cell)).join('\u0001')] : [])))
+  for (const [at, sheet] of newer.sheets.entries()) {
+    if (matched[at] !== null || left.length === 0) continue
+    const now = keys(sheet)
+    const scored = left.map((index) => {
+      const was = keys(older.sheets[index]!)
+      const both = [...was].filter((key) => now.has(key)).length
+      return { index, like: both / Math.max(1, was.size, now.size) }
+    })
+    const best = scored.reduce((a, b) => (b.like > a.like ? b : a))
+    if (best.like < renamedFrom) continue
+    matched[at] = best.index
+    left.splice(left.indexOf(best.index), 1)
+  }
+  return matched
+}
+
+/** Operations that remove and insert what an axis tells, on a sheet. */
+function axisOps(sheet: number, axis: 'rows' | 'columns', { to, added }: Axis): WorkbookOp[] {
+  const ops: WorkbookOp[] = []
+  for (let at = to.length - 1; at >= 0; at--) {
+    if (to[at] !== null) continue
+    let first = at
+    while (first > 0 && to[first - 1] === null) first--
+    ops.push({ op: 'remove', sheet, axis, at: first, count: at - first + 1 })
+    at = first
+  }
+  for (let index = 0; index < added.length; ) {
+    let count = 1
+    while (added[index + count] === added[index]! + count) count++
+    ops.push({ op: 'insert', sheet, axis, at: added[index]!, count })
+    index += count
+  }
+  return ops
+}
 
 /** What of the newer workbook is another than in the older one. */
 export function compareWorkbooks(older: Workbook, newer: Workbook): WorkbookChanges {
-  const changes: WorkbookChanges = { cells: 0, sheets: [], listed: [] }
+  const changes: WorkbookChanges = { cells: 0, sheets: [], listed: [], reordered: false, ops: [], coarse: false }
   if (older === newer) return changes
-  const compare = (name: string, before: Sheet | undefined, now: Sheet | undefined) => {
-    if (before === now) return
-    const change: SheetChange = {
-      name,
-      state: before ? (now ? 'changed' : 'removed') : 'added',
-      cells: 0,
-      formulas: 0,
-      looks: 0,
-    }
-    const rows = Math.max(before?.rows.length ?? 0, now?.rows.length ?? 0)
-    for (let row = 0; row < rows; row++) {
-      const [was, is] = [before?.rows[row], now?.rows[row]]
-      if (was === is) continue
-      const columns = Math.max(was?.length ?? 0, is?.length ?? 0)
-      for (let column = 0; column < columns; column++) {
-        const [a, b] = [cellAt(before, row, column), cellAt(now, row, column)]
-        if (a === b) continue
-        if (a?.formula !== b?.formula || !same(a?.value, b?.value)) {
-          change.cells++
-          if (a?.formula !== undefined || b?.formula !== undefined) change.formulas++
-          if (changes.listed.length < mostListed)
-            changes.listed.push({ sheet: name, row, column, before: a ?? null, now: b ?? null })
-        } else if (!same(a?.style, b?.style)) change.looks++
-      }
-    }
-    changes.cells += change.cells
-    if (change.cells || change.looks || change.state !== 'changed') changes.sheets.push(change)
+  const matched = matchSheets(older, newer)
+  const { ops } = changes
+  let now = older
+  const act = (...some: WorkbookOp[]) => {
+    if (!some.length) return
+    ops.push(...some)
+    now = applyOps(now, some)
   }
-  const former = new Map(older.sheets.map((sheet) => [sheet.name, sheet]))
-  const present = new Set(newer.sheets.map(({ name }) => name))
-  for (const sheet of newer.sheets) compare(sheet.name, former.get(sheet.name), sheet)
-  for (const sheet of older.sheets) if (!present.has(sheet.name)) compare(sheet.name, sheet, undefined)
+  // New sheets come in before old ones go, because a workbook keeps at least one.
+  const order: (number | null)[] = older.sheets.map((_, index) => index)
+  for (const [at, was] of matched.entries()) {
+    if (was !== null) continue
+    const sheet = newer.sheets[at]!
+    act({
+      op: 'put sheet',
+      at: now.sheets.length,
+      sheet: { ...plainSheet(sheet), cells: [], name: unlikeAll(sheet.name, now, newer) },
+    })
+    order.push(-1 - at)
+  }
+  for (let index = older.sheets.length - 1; index >= 0; index--)
+    if (!matched.includes(index)) {
+      const place = order.indexOf(index)
+      act({ op: 'remove sheet', sheet: place })
+      order.splice(place, 1)
+    }
+  const wanted = matched.map((was, at) => was ?? -1 - at)
+  const kept = order.filter((one) => one !== null && one >= 0)
+  changes.reordered = kept.join() !== wanted.filter((one) => one >= 0).join()
+  for (const [at, one] of wanted.entries()) {
+    const place = order.indexOf(one)
+    if (place === at) continue
+    act({ op: 'move sheet', sheet: place, to: at })
+    order.splice(at, 0, order.splice(place, 1)[0]!)
+  }
+  // Sheets may have swapped their names: whichever has a wanted one gives it up first.
+  for (const [at, sheet] of newer.sheets.entries()) {
+    if (now.sheets[at]!.name === sheet.name) continue
+    const holder = now.sheets.findIndex(
+      ({ name }, index) => index !== at && name.toLowerCase() === sheet.name.toLowerCase(),
+    )
+    if (holder >= 0) act({ op: 'rename sheet', sheet: holder, name: unlikeAll(sheet.name, now, newer) })
+    act({ op: 'rename sheet', sheet: at, name: sheet.name })
+  }
+
+  const axes = newer.sheets.map((sheet, at) => {
+    const was = matched[at]
+    if (was == null || older.sheets[was] === sheet) return null
+    const aligned = alignSheets(now.sheets[at]!, sheet)
+    changes.coarse ||= aligned.coarse
+    return aligned
+  })
+  const structure: WorkbookOp[] = []
+  for (const [at, axis] of axes.entries())
+    if (axis) structure.push(...axisOps(at, 'columns', axis.columns), ...axisOps(at, 'rows', axis.rows))
+  act(...structure)
+
+  for (const index of older.sheets.keys())
+    if (!matched.includes(index)) changes.sheets.push(wholeSheet(older.sheets[index]!, 'removed'))
+  for (const [at, sheet] of newer.sheets.entries()) {
+    const cells = cellDifferences(now.sheets[at]!, sheet)
+    const widths = widthOps(at, now.sheets[at]!, sheet)
+    const frozen = JSON.stringify(now.sheets[at]!.frozen) !== JSON.stringify(sheet.frozen)
+    act(
+      ...(cells.length ? [{ op: 'cells' as const, sheet: at, cells }] : []),
+      ...widths,
+      ...(frozen ? [{ op: 'freeze' as const, sheet: at, frozen: sheet.frozen ?? null }] : []),
+    )
+    const was = matched[at]
+    if (was == null) {
+      changes.sheets.push(wholeSheet(sheet, 'added'))
+      continue
+    }
+    const change = countSheet(changes, older.sheets[was]!, sheet, axes[at] ?? null, cells)
+    if (change) changes.sheets.push(change)
+  }
+  changes.cells = changes.sheets.reduce((sum, { cells }) => sum + cells, 0)
   return changes
 }
+
+/** A name like this one that no sheet of these has. */
+export function unlikeAll(name: string, ...workbooks: readonly Workbook[]): string {
+  const taken = new Set(workbooks.flatMap(({ sheets }) => sheets.map((sheet) => sheet.name.toLowerCase())))
+  for (let number = 2; ; number++) {
+    const candidate = `${name.slice(0, 26)} ${number}`
+    if (!taken.has(candidate.toLowerCase())) return candidate
+  }
+}
+
+function widthOps(sheet: number, before: Sheet, now: Sheet): WorkbookOp[] {
+  const ops: WorkbookOp[] = []
+  for (const key of new Set([...Object.keys(before.widths), ...Object.keys(now.widths)])) {
+    const column = Number(key)
+    if (before.widths[column] !== now.widths[column])
+      ops.push({ op: 'width', sheet, column, width: now.widths[column] ?? null })
+  }
+  return ops
+}
+
+const nothing = {
+  formulas: 0,
+  looks: 0,
+  rowsAdded: 0,
+  rowsRemoved: 0,
+  columnsAdded: 0,
+  columnsRemoved: 0,
+  rowsMoved: 0,
+}
+
+function wholeSheet(sheet: Sheet, state: 'added' | 'removed'): SheetChange {
+  let cells = 0
+  for (const row of sheet.rows) for (const cell of row ?? []) if (cellKey(cell)) cells++
+  return { name: sheet.name, state, cells, ...nothing }
+}
+
+function countSheet(
+  changes: WorkbookChanges,
+  before: Sheet,
+  now: Sheet,
+  axes: { rows: Axis; columns: Axis } | null,
+  cells: readonly CellChange[],
+): SheetChange | null {
+  const addedRows = new Set(axes?.rows.added)
+  const addedColumns = new Set(axes?.columns.added)
+  const removedRows = axes?.rows.to.flatMap((to, at) => (to === null && before.rows[at] ? [at] : [])) ?? []
+  const change: SheetChange = {
+    ...nothing,
+    name: now.name,
+    state: 'changed',
+    ...(before.name !== now.name && { formerName: before.name }),
+    cells: 0,
+    rowsAdded: [...addedRows].filter((row) => now.rows[row]).length,
+    rowsRemoved: removedRows.length,
+    columnsAdded: addedColumns.size,
+    columnsRemoved: axes?.columns.to.filter((to) => to === null).length ?? 0,
+  }
+  const rowKey = (sheet: Sheet, row: number) => sheet.rows[row]!.map((cell) => cellKey(cell)).join('\u0001')
+  const gone = new Map<string, number>()
+  for (const row of removedRows) gone.set(rowKey(before, row), (gone.get(rowKey(before, row)) ?? 0) + 1)
+  for (const row of addedRows) {
+    const key = now.rows[row] && rowKey(now, row)
+    if (!key || !gone.get(key)) continue
+    gone.set(key, gone.get(key)! - 1)
+    change.rowsMoved++
+  }
+  const rowsBack = inverse(axes?.rows.to)
+  const columnsBack = inverse(axes?.columns.to)
+  for (const { row, column, cell } of cells) {
+    if (addedRows.has(row) || addedColumns.has(column)) continue
+    const was = before.rows[rowsBack?.get(row) ?? row]?.[columnsBack?.get(column) ?? column]
+    if (cellKey(was) === '' && cellKey(cell ?? undefined) === '') {
+      change.looks++
+      continue
+    }
+    if (was?.formula === cell?.formula && sameValue(was, cell)) {
+      change.looks++
+      continue
+    }
+    change.cells++
+    if (was?.formula !== undefined || cell?.formula !== undefined) change.formulas++
+    if (changes.listed.length < mostListed)
+      changes.listed.push({ sheet: now.name, row, column, before: was ?? null, now: cell })
+  }
+  const { name: _, state: __, formerName, ...numbers } = change
+  return formerName || Object.values(numbers).some((number) => number > 0) ? change : null
+}
+
+const sameValue = (a: Cell | undefined, b: Cell | null) => JSON.stringify(a?.value) === JSON.stringify(b?.value)
+const inverse = (to: readonly (number | null)[] | undefined): Map<number, number> | undefined =>
+  to && new Map(to.flatMap((newer, older) => (newer === null ? [] : [[newer, older] as const])))

@@ -176,3 +176,41 @@ export function renameInFormula(formula: string, from: string, to: string): stri
     (name) => (name.toLowerCase() === from.toLowerCase() ? to : name),
   )
 }
+
+/**
+ * A formula read in another arrangement of rows, columns and sheets.
+ * @param placed where a row or column of a sheet is now, and what the sheet is called; null for one that is gone
+ */
+export function relocateFormula(
+  formula: string,
+  home: string,
+  placed: (sheet: string, axis: 'rows' | 'columns', index: number) => { name: string; index: number | null },
+): string {
+  return rewrite(
+    formula,
+    ({ from, to }, named) => {
+      const sheet = named ?? home
+      const move = (first: number | null, last: number | null, axis: 'rows' | 'columns') => {
+        if (first === null || last === null) return [first, last]
+        const [low, high] = first <= last ? [first, last] : [last, first]
+        // What is left of a range: its ends move to the nearest lines inside it that stay.
+        let start: number | null = null
+        for (let index = low; index <= high && start === null; index++) start = placed(sheet, axis, index).index
+        if (start === null) return null
+        let end: number | null = null
+        for (let index = high; end === null; index--) end = placed(sheet, axis, index).index
+        return first <= last ? [start, end] : [end, start]
+      }
+      const rows = move(from.row, (to ?? from).row, 'rows')
+      const columns = move(from.column, (to ?? from).column, 'columns')
+      if (!rows || !columns) return null
+      const [firstRow, lastRow] = rows
+      const [firstColumn, lastColumn] = columns
+      return {
+        from: { ...from, row: firstRow!, column: firstColumn! },
+        to: to && { ...to, row: lastRow!, column: lastColumn! },
+      }
+    },
+    (name) => placed(name, 'rows', 0).name,
+  )
+}

@@ -15,6 +15,7 @@ export type WorkbookOp =
   | { op: 'insert'; sheet: number; axis: 'rows' | 'columns'; at: number; count: number }
   | { op: 'remove'; sheet: number; axis: 'rows' | 'columns'; at: number; count: number }
   | { op: 'width'; sheet: number; column: number; width: number | null }
+  | { op: 'freeze'; sheet: number; frozen: { rows: number; columns: number } | null }
   | { op: 'add sheet'; at: number; name: string }
   | { op: 'put sheet'; at: number; sheet: PlainSheet }
   | { op: 'remove sheet'; sheet: number }
@@ -66,6 +67,10 @@ export function applyOp(workbook: Workbook, op: WorkbookOp): Workbook {
         const { [op.column]: _, ...others } = sheet.widths
         return { ...sheet, widths: op.width === null ? others : { ...others, [op.column]: op.width } }
       })
+    case 'freeze':
+      return withSheet(workbook, op.sheet, ({ frozen: _, ...sheet }) =>
+        op.frozen ? { ...sheet, frozen: op.frozen } : sheet,
+      )
     case 'add sheet':
       return { ...workbook, sheets: workbook.sheets.toSpliced(op.at, 0, blankSheet(op.name)) }
     case 'put sheet': {
@@ -139,15 +144,53 @@ function withFormulas(sheet: Sheet, rewrite: (formula: string) => string): Sheet
   return changedAny ? { ...sheet, rows } : sheet
 }
 
-function shifted(workbook: Workbook, op: Extract<WorkbookOp, { op: 'insert' | 'remove' }>): Workbook {
+type Reshape = Extract<WorkbookOp, { op: 'insert' | 'remove' }>
+
+const shiftOf = (workbook: Workbook, { op, sheet, axis, at, count }: Reshape): Shift => ({
+  sheet: workbook.sheets[sheet]!.name,
+  axis,
+  at,
+  count: op === 'insert' ? count : -count,
+})
+
+function shifted(workbook: Workbook, op: Reshape): Workbook {
+  return withShifts(reshaped(workbook, op), [shiftOf(workbook, op)])
+}
+
+/** Formulas after shifts, one after the other, in one pass over the cells. */
+function withShifts(workbook: Workbook, shifts: readonly Shift[]): Workbook {
+  const sheets = workbook.sheets.map((sheet) =>
+    withFormulas(sheet, (formula) => shifts.reduce((now, shift) => shiftFormula(now, sheet.name, shift), formula)),
+  )
+  return { ...workbook, sheets }
+}
+
+/**
+ * Applies operations in order. Rows and columns that are inserted and removed in a row cost one pass over the
+ * formulas together.
+ * @throws RangeError when one does not fit
+ */
+export function applyOps(workbook: Workbook, ops: readonly WorkbookOp[]): Workbook {
+  let now = workbook
+  let shifts: Shift[] = []
+  for (const op of ops) {
+    if (op.op === 'insert' || op.op === 'remove') {
+      const next = reshaped(now, op)
+      shifts.push(shiftOf(now, op))
+      now = next
+      continue
+    }
+    if (shifts.length) now = withShifts(now, shifts)
+    shifts = []
+    now = applyOp(now, op)
+  }
+  return shifts.length ? withShifts(now, shifts) : now
+}
+
+/** The rows and columns of a sheet moved; formulas are as they were. */
+function reshaped(workbook: Workbook, op: Reshape): Workbook {
   const target = workbook.sheets[op.sheet]
   if (!target || op.count < 1 || op.at < 0) throw new RangeError('These rows or columns are not there.')
-  const shift: Shift = {
-    sheet: target.name,
-    axis: op.axis,
-    at: op.at,
-    count: op.op === 'insert' ? op.count : -op.count,
-  }
   const limit = op.axis === 'rows' ? largestSheet.rows : largestSheet.columns
   const splice = <T>(items: readonly (T | undefined)[]): readonly (T | undefined)[] => {
     if (op.at >= items.length) return items
@@ -174,12 +217,7 @@ function shifted(workbook: Workbook, op: Extract<WorkbookOp, { op: 'insert' | 'r
       }),
     )
   }
-  const sheets = workbook.sheets.map((sheet, index) =>
-    withFormulas(index === op.sheet ? { ...target, rows, widths } : sheet, (formula) =>
-      shiftFormula(formula, sheet.name, shift),
-    ),
-  )
-  return { ...workbook, sheets }
+  return { ...workbook, sheets: workbook.sheets.with(op.sheet, { ...target, rows, widths }) }
 }
 
 /** A sheet as an operation can carry it. */
@@ -229,6 +267,8 @@ export function invertOp(before: Workbook, op: WorkbookOp): WorkbookOp[] {
       return withRepairs(before, op, { ...op, op: 'insert' })
     case 'width':
       return [{ ...op, width: before.sheets[op.sheet]?.widths[op.column] ?? null }]
+    case 'freeze':
+      return [{ ...op, frozen: before.sheets[op.sheet]?.frozen ?? null }]
     case 'add sheet':
       return [{ op: 'remove sheet', sheet: op.at }]
     case 'put sheet':

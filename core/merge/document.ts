@@ -1,0 +1,184 @@
+// Two people's versions of a document, merged over the version that both began from. Blocks are laid beside
+// each other level by level; a text block that both changed is merged word by word. Where both did something
+// else in one place, both stand there and a conflict tells of it (sequence.ts).
+import { Fragment, type Mark, type Node } from 'prosemirror-model'
+import { mergeSequences } from './sequence'
+
+/** A place where mine and theirs stand beside each other until somebody chooses. */
+export interface DocumentConflict {
+  /** What stands there now; positions in the merged document. */
+  from: number
+  to: number
+  /** As JSON of nodes: what each side has there, and what was there before. */
+  base: unknown[]
+  mine: unknown[]
+  theirs: unknown[]
+  /** Nodes are inline ones of one text block. */
+  inline: boolean
+}
+export interface MergedDocument {
+  doc: Node
+  /** In the order of the document. */
+  conflicts: DocumentConflict[]
+}
+
+/** A conflict by the way to its parent, until positions are known. */
+interface Found extends Omit<DocumentConflict, 'from' | 'to'> {
+  path: number[]
+  /** Children of the parent; offsets in a text block. */
+  first: number
+  past: number
+}
+
+/** @returns mine when theirs is the base, and the other way round; the same document whichever side is mine, but for conflicts */
+export function mergeDocuments(base: Node, mine: Node, theirs: Node): MergedDocument {
+  const found: Found[] = []
+  const doc = mergeNodes(base, mine, theirs, [], found)
+  const conflicts = found.map(({ path, first, past, ...rest }): DocumentConflict => {
+    let node = doc
+    let at = 0
+    for (const index of path) {
+      for (let child = 0; child < index; child++) at += node.child(child).nodeSize
+      node = node.child(index)
+      at++
+    }
+    if (rest.inline) return { ...rest, from: at + first, to: at + past }
+    let from = at
+    for (let child = 0; child < first; child++) from += node.child(child).nodeSize
+    let to = from
+    for (let child = first; child < past; child++) to += node.child(child).nodeSize
+    return { ...rest, from, to }
+  })
+  return { doc, conflicts: conflicts.sort((a, b) => a.from - b.from) }
+}
+
+const keyOf = (node: Node): string => JSON.stringify(node.toJSON())
+const json = (nodes: readonly Node[]) => nodes.map((node) => node.toJSON() as unknown)
+
+function mergeNodes(base: Node, mine: Node, theirs: Node, path: number[], found: Found[]): Node {
+  const shape = shapeOf(base, mine, theirs)
+  const at = found.length
+  const content = mine.isTextblock
+    ? mergeInline(base, mine, theirs, path, found)
+    : mergeChildren(base, mine, theirs, path, found)
+  if (shape.type.validContent(content)) return shape.type.create(shape.attrs, content, shape.marks)
+  // Together they are nothing that a document can hold: mine stands, and theirs waits beside it.
+  found.length = at
+  found.push({
+    path,
+    first: 0,
+    past: mine.isTextblock ? mine.content.size : mine.childCount,
+    inline: mine.isTextblock,
+    base: json(base.content.content),
+    mine: json(mine.content.content),
+    theirs: json(theirs.content.content),
+  })
+  return mine
+}
+
+/** Type and attributes, each from whichever side changed it; mine where both did. */
+function shapeOf(base: Node, mine: Node, theirs: Node) {
+  if (mine.type !== theirs.type) return base.type === mine.type ? theirs : mine
+  const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b)
+  const attrs: Record<string, unknown> = {}
+  for (const [name, value] of Object.entries(mine.attrs))
+    attrs[name] = same(value, base.attrs[name]) ? theirs.attrs[name] : value
+  return { type: mine.type, attrs, marks: mine.marks }
+}
+
+function mergeChildren(base: Node, mine: Node, theirs: Node, path: number[], found: Found[]): Fragment {
+  const pending: Found[][] = []
+  const { items, merged, conflicts } = mergeSequences(
+    base.content.content,
+    mine.content.content,
+    theirs.content.content,
+    {
+      key: keyOf,
+      likeness: likeBlocks,
+      both: (was, is, other) => {
+        const inside: Found[] = []
+        pending.push(inside)
+        return mergeNodes(was, is, other, [], inside)
+      },
+    },
+  )
+  for (const [index, inside] of pending.entries())
+    for (const one of inside) found.push({ ...one, path: [...path, merged[index]!, ...one.path] })
+  for (const { from, to, ...sides } of conflicts)
+    found.push({
+      path,
+      first: from,
+      past: to,
+      inline: false,
+      base: json(sides.base),
+      mine: json(sides.mine),
+      theirs: json(sides.theirs),
+    })
+  return Fragment.fromArray([...items])
+}
+
+/** Former and later selves of a block share its kind and, if it has text, words. */
+function likeBlocks(a: Node, b: Node): number {
+  if (a.isTextblock !== b.isTextblock || (!a.isTextblock && a.type !== b.type)) return 0
+  const [was, is] = [a.textContent, b.textContent]
+  if (was === is) return a.type === b.type ? 1 : 0.9
+  const words = new Map<string, number>()
+  const before = was.split(/\s+/).filter(Boolean)
+  for (const word of before) words.set(word, (words.get(word) ?? 0) + 1)
+  let same = 0
+  const now = is.split(/\s+/).filter(Boolean)
+  for (const word of now) {
+    const left = words.get(word) ?? 0
+    if (left === 0) continue
+    same++
+    words.set(word, left - 1)
+  }
+  return (2 * same) / Math.max(1, before.length + now.length)
+}
+
+/** A text block as words, what is between them, and leaves. */
+function wordsOf(block: Node): Node[] {
+  const words: Node[] = []
+  block.forEach((node) => {
+    if (!node.isText) words.push(node)
+    else
+      for (const [text] of node.text!.matchAll(/[\p{L}\p{N}\p{M}'’]+|\s+|[^\p{L}\p{N}\p{M}\s'’]/gu))
+        words.push(block.type.schema.text(text, node.marks))
+  })
+  return words
+}
+
+function mergeInline(base: Node, mine: Node, theirs: Node, path: number[], found: Found[]): Fragment {
+  const marks = (a: Node, b: Node, c: Node): readonly Mark[] => {
+    // A mark is there when a side put it there, or both left it.
+    const has = (node: Node, mark: Mark) => node.marks.some((one) => one.eq(mark))
+    const all = [...a.marks, ...b.marks, ...c.marks].filter(
+      (mark, at, list) => list.findIndex((one) => one.eq(mark)) === at,
+    )
+    const kept = all.filter((mark) => (has(b, mark) === has(a, mark) ? has(c, mark) : has(b, mark)))
+    return kept.reduce<readonly Mark[]>((set, mark) => mark.addToSet(set), [])
+  }
+  const { items, conflicts } = mergeSequences(wordsOf(base), wordsOf(mine), wordsOf(theirs), {
+    key: (node) =>
+      node.isText ? `${node.text}\u0001${node.marks.map((mark) => JSON.stringify(mark.toJSON())).join()}` : keyOf(node),
+    // The same word in another look is the same word.
+    likeness: (a, b) => (a.isText && b.isText && a.text === b.text ? 1 : 0),
+    both: (was, is, other) => (was.isText ? is.mark(marks(was, is, other)) : is),
+    // Two words never become one.
+    between: (a, b) =>
+      /[\p{L}\p{N}]$/u.test(a.text ?? '') && /^[\p{L}\p{N}]/u.test(b.text ?? '') ? [base.type.schema.text(' ')] : [],
+  })
+  const offsets = [0]
+  for (const item of items) offsets.push(offsets.at(-1)! + item.nodeSize)
+  for (const { from, to, ...sides } of conflicts)
+    found.push({
+      path,
+      first: offsets[from]!,
+      past: offsets[to]!,
+      inline: true,
+      base: json(sides.base),
+      mine: json(sides.mine),
+      theirs: json(sides.theirs),
+    })
+  return Fragment.fromArray([...items])
+}

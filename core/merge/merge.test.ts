@@ -1,0 +1,215 @@
+import fc from 'fast-check'
+import type { Node } from 'prosemirror-model'
+import { Transform } from 'prosemirror-transform'
+import { describe, expect, test } from 'vitest'
+import { compareWorkbooks } from '../compare/workbook'
+import { documentSchema } from '../content/document'
+import { anyDocument } from '../content/document.arbitrary'
+import { blankWorkbook, type Workbook } from '../content/workbook'
+import { anyFormula, opFor } from '../content/workbook.arbitrary'
+import { applyOp, applyOps } from '../content/workbook-ops'
+import { mergeDocuments } from './document'
+import { mergeWorkbooks } from './workbook'
+
+const { nodes } = documentSchema
+const p = (text: string) => nodes.paragraph.create(null, text ? documentSchema.text(text) : null)
+const doc = (...texts: string[]) => nodes.doc.create(null, texts.map(p))
+const texts = (node: Node) => node.content.content.map((block) => block.textContent)
+
+/** Edits that a person makes, at places given as numbers. */
+type Edit = { at: number; kind: 'type' | 'erase' | 'split' | 'drop' | 'bold'; text: string }
+const anyEdit: fc.Arbitrary<Edit> = fc.record({
+  at: fc.nat(),
+  kind: fc.constantFrom('type', 'erase', 'split', 'drop', 'bold'),
+  text: fc.constantFrom('gate', ' weir ', 'LK07', 'x', 'two words'),
+})
+function edited(base: Node, edits: readonly Edit[]): Node {
+  let now = base
+  for (const { at, kind, text } of edits) {
+    const blocks: { node: Node; pos: number }[] = []
+    now.descendants((node, pos) => void (node.isTextblock && blocks.push({ node, pos })))
+    const block = blocks[at % Math.max(1, blocks.length)]
+    if (!block) continue
+    const from = block.pos + 1 + (at % (block.node.content.size + 1))
+    const to = Math.min(block.pos + 1 + block.node.content.size, from + (at % 9))
+    const change = new Transform(now)
+    try {
+      if (kind === 'type') change.insert(from, documentSchema.text(text))
+      else if (kind === 'erase') change.delete(from, to)
+      else if (kind === 'split') change.split(from)
+      else if (kind === 'bold') change.addMark(from, to, documentSchema.marks.strong!.create())
+      else if (now.childCount > 1) change.delete(block.pos, block.pos + block.node.nodeSize)
+      change.doc.check()
+      now = change.doc
+    } catch {
+      // An edit that does not fit here is not made.
+    }
+  }
+  return now
+}
+
+describe('documents', () => {
+  test('merging with a side that changed nothing gives the other side, and with the same change makes it once', () => {
+    fc.assert(
+      fc.property(anyDocument, fc.array(anyEdit, { maxLength: 8 }), (base, edits) => {
+        const side = edited(base, edits)
+        for (const { doc: merged, conflicts } of [
+          mergeDocuments(base, side, base),
+          mergeDocuments(base, base, side),
+          mergeDocuments(base, side, side),
+        ]) {
+          expect(merged.eq(side)).toBe(true)
+          expect(conflicts).toEqual([])
+        }
+      }),
+      { numRuns: 150 },
+    )
+  })
+  test('it is symmetric but for conflicts, always opens, and loses no letter that a side typed', () => {
+    const edits = fc.array(anyEdit, { maxLength: 6 })
+    fc.assert(
+      fc.property(anyDocument, edits, edits, (base, left, right) => {
+        const [mine, theirs] = [edited(base, left), edited(base, right)]
+        const one = mergeDocuments(base, mine, theirs)
+        const other = mergeDocuments(base, theirs, mine)
+        one.doc.check()
+        expect(one.conflicts.length).toBe(other.conflicts.length)
+        if (!one.conflicts.length) expect(one.doc.eq(other.doc)).toBe(true)
+        for (const { from, to } of one.conflicts) expect(() => one.doc.slice(from, to)).not.toThrow()
+      }),
+      { numRuns: 200 },
+    )
+  })
+  test('every mark that a side typed is in the result or in a shown conflict', () => {
+    const places = fc.array(fc.nat(), { minLength: 1, maxLength: 6 })
+    fc.assert(
+      fc.property(anyDocument, places, places, (base, left, right) => {
+        const typed = (side: string, list: readonly number[]) =>
+          list.reduce((now, at, index) => edited(now, [{ at, kind: 'type', text: ` ${side}${index} ` }]), base)
+        const [mine, theirs] = [typed('mine', left), typed('their', right)]
+        const { doc: merged, conflicts } = mergeDocuments(base, mine, theirs)
+        const shown = merged.textContent + JSON.stringify(conflicts)
+        for (const [node, side, list] of [
+          [mine, 'mine', left],
+          [theirs, 'their', right],
+        ] as const)
+          for (const index of list.keys())
+            if (node.textContent.includes(`${side}${index}`)) expect(shown).toContain(`${side}${index}`)
+      }),
+      { numRuns: 200 },
+    )
+  })
+  test('changes that do not touch combine, down to the word; where they touch both are kept', () => {
+    const base = doc('The gate leaks at the mitre.', 'Caulk it.', 'Before June.')
+    const mine = doc('The lower gate leaks at the mitre.', 'Caulk it.', 'Before June.', 'Ask the workshop.')
+    const theirs = doc('The gate leaks badly at the mitre.', 'Before June.')
+    const apart = mergeDocuments(base, mine, theirs)
+    expect(texts(apart.doc)).toEqual(['The lower gate leaks badly at the mitre.', 'Before June.', 'Ask the workshop.'])
+    expect(apart.conflicts).toEqual([])
+    const clash = mergeDocuments(base, doc('The gate leaks at the mitre.', 'Caulk it twice.', 'Before June.'), theirs)
+    expect(texts(clash.doc)).toEqual(['The gate leaks badly at the mitre.', 'Caulk it twice.', 'Before June.'])
+    expect(clash.conflicts).toMatchObject([{ inline: false, theirs: [] }])
+    const word = mergeDocuments(doc('by May'), doc('by June'), doc('by July'))
+    expect(texts(word.doc)).toEqual(['by June July'])
+    expect(word.conflicts).toMatchObject([{ inline: true, mine: [{ text: 'June' }], theirs: [{ text: 'July' }] }])
+  })
+})
+
+describe('workbooks', () => {
+  const cell = fc.oneof(
+    fc.integer({ min: 0, max: 99 }).map((value) => ({ value })),
+    anyFormula.map((formula) => ({ formula })),
+  )
+  const changes = fc.array(fc.record({ row: fc.nat(7), column: fc.nat(4), cell }), { minLength: 1, maxLength: 30 })
+  const start = changes.map((cells) =>
+    applyOp(
+      {
+        sheets: [
+          { name: 'Sheet 1', rows: [], widths: {} },
+          { name: 'Other', rows: [], widths: {} },
+        ],
+      },
+      { op: 'cells', sheet: 0, cells },
+    ),
+  )
+  /** A base, and a side that a few fitting operations made of it. */
+  const withSide = start.chain((base) =>
+    fc.tuple(fc.constant(base), fc.nat(), fc.nat(5)).map(([workbook, seed, count]) => {
+      let side = workbook
+      for (let at = 0; at < count; at++)
+        side = applyOp(side, fc.sample(opFor(side), { numRuns: 1, seed: seed + at })[0]!)
+      return [workbook, side] as const
+    }),
+  )
+  test('merging with a side that changed nothing gives the other side, and with the same change makes it once', () => {
+    fc.assert(
+      fc.property(withSide, ([base, side]) => {
+        for (const { workbook, conflicts } of [mergeWorkbooks(base, side, base), mergeWorkbooks(base, side, side)]) {
+          expect(workbook).toEqual(side)
+          expect(conflicts).toEqual([])
+        }
+        // Sheets in the order of mine, so that an order that only theirs has is not taken over.
+        const { workbook, conflicts } = mergeWorkbooks(base, base, side)
+        const sorted = (book: Workbook) => book.sheets.toSorted((a, b) => a.name.localeCompare(b.name))
+        expect(sorted(workbook)).toEqual(sorted(side))
+        expect(conflicts).toEqual([])
+      }),
+      { numRuns: 300 },
+    )
+  })
+  test('a formula moves with the rows that the other side put in, and conflicts are cells with both', () => {
+    const base = applyOp(blankWorkbook(), {
+      op: 'cells',
+      sheet: 0,
+      cells: Array.from({ length: 10 }, (_, row) => ({ row, column: 0, cell: { value: row * 10 } })),
+    })
+    const mine = applyOp(base, {
+      op: 'cells',
+      sheet: 0,
+      cells: [
+        { row: 9, column: 1, cell: { formula: 'SUM(A1:A10)' } },
+        { row: 0, column: 0, cell: { value: 1 } },
+      ],
+    })
+    const grown = applyOp(base, { op: 'insert', sheet: 0, axis: 'rows', at: 4, count: 2 })
+    const theirs = applyOp(grown, {
+      op: 'cells',
+      sheet: 0,
+      cells: [
+        { row: 4, column: 0, cell: { value: 7 } },
+        { row: 5, column: 0, cell: { value: 8 } },
+        { row: 0, column: 0, cell: { value: 2 } },
+      ],
+    })
+    const { workbook, conflicts } = mergeWorkbooks(base, mine, theirs)
+    expect(workbook.sheets[0]!.rows[11]![1]).toEqual({ formula: 'SUM(A1:A12)' })
+    expect(workbook.sheets[0]!.rows[4]![0]).toEqual({ value: 7 })
+    expect(conflicts).toEqual([
+      { sheet: 'Sheet 1', row: 0, column: 0, base: { value: 0 }, mine: { value: 1 }, theirs: { value: 2 } },
+    ])
+    expect(applyOps(mine, compareWorkbooks(mine, workbook).ops)).toEqual(workbook)
+  })
+  test('every value that a side entered is in the result or in a conflict', () => {
+    const entries = fc.array(fc.tuple(fc.nat(7), fc.nat(4)), { minLength: 1, maxLength: 6 })
+    fc.assert(
+      fc.property(withSide, entries, entries, fc.boolean(), ([base, other], left, right, moved) => {
+        const entered = (from: Workbook, side: string, places: readonly [number, number][]) =>
+          places.reduce(
+            (now, [row, column], index) =>
+              applyOp(now, { op: 'cells', sheet: 0, cells: [{ row, column, cell: { value: `${side}${index}` } }] }),
+            from,
+          )
+        const mine = entered(base, 'mine', left)
+        const theirs = entered(moved ? other : base, 'their', right)
+        const shown = JSON.stringify(mergeWorkbooks(base, mine, theirs))
+        for (const [book, side] of [
+          [mine, 'mine'],
+          [theirs, 'their'],
+        ] as const)
+          for (let index = 0; index < 6; index++)
+            if (JSON.stringify(book).includes(`"${side}${index}"`)) expect(shown).toContain(`"${side}${index}"`)
+      }),
+      { numRuns: 300 },
+    )
+  })
+})

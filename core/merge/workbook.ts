@@ -1,0 +1,294 @@
+// Two people's versions of a workbook, merged over the version that both began from. Rows, columns and sheets
+// that either put in or took away are settled first; then each cell is merged where it belongs, with its
+// formulas read as they stand once the other side's rows and columns have moved them.
+import { type Axis, alignSheets, cellKey } from '../compare/axis'
+import { matchSheets, unlikeAll } from '../compare/workbook'
+import { relocateFormula } from '../content/formula'
+import type { Cell, CellStyle, Row, Sheet, Workbook } from '../content/workbook'
+import { tidyCell } from '../content/workbook-ops'
+
+/** A cell that both changed, each to something else. Mine stands there. */
+export interface CellConflict {
+  sheet: string
+  row: number
+  column: number
+  base: Cell | null
+  mine: Cell | null
+  theirs: Cell | null
+}
+export interface MergedWorkbook {
+  workbook: Workbook
+  conflicts: CellConflict[]
+}
+
+/** One row, column or sheet of the result: where it is in each of the three. */
+interface Line {
+  base: number | null
+  mine: number | null
+  theirs: number | null
+}
+
+/**
+ * Lines of the result in order: what both still have and what either put in.
+ * @param keeps for a base line that one side took away: whether the other changed it, so that it stays
+ * @param sameAdded whether lines that both put in at one place are the same
+ */
+function mergeAxis(
+  mine: Axis,
+  theirs: Axis,
+  keeps: (line: Line) => boolean,
+  sameAdded: (mine: readonly number[], theirs: readonly number[]) => boolean,
+): Line[] {
+  const lines: Line[] = []
+  let [m, t] = [0, 0]
+  const added = (axis: Axis, from: number, before: number) => axis.added.slice(from).filter((at) => at < before)
+  const put = (beforeMine: number, beforeTheirs: number) => {
+    const ours = added(mine, m, beforeMine)
+    const others = added(theirs, t, beforeTheirs)
+    m += ours.length
+    t += others.length
+    if (ours.length && sameAdded(ours, others))
+      for (const [index, at] of ours.entries()) lines.push({ base: null, mine: at, theirs: others[index]! })
+    else {
+      for (const at of ours) lines.push({ base: null, mine: at, theirs: null })
+      for (const at of others) lines.push({ base: null, mine: null, theirs: at })
+    }
+  }
+  const size = Math.max(mine.to.length, theirs.to.length)
+  for (let base = 0; base < size; base++) {
+    const line = { base, mine: mine.to[base] ?? null, theirs: theirs.to[base] ?? null }
+    // Lines that came before this one on a side that still has it.
+    put(line.mine ?? -1, line.theirs ?? -1)
+    if (line.mine === null && line.theirs === null) continue
+    if ((line.mine === null || line.theirs === null) && !keeps(line)) continue
+    lines.push(line)
+  }
+  put(Number.POSITIVE_INFINITY, Number.POSITIVE_INFINITY)
+  return lines
+}
+
+type Side = 'base' | 'mine' | 'theirs'
+const sides: readonly Side[] = ['base', 'mine', 'theirs']
+
+interface SheetPlan {
+  name: string
+  sheets: Record<Side, Sheet | null>
+  rows: Line[]
+  columns: Line[]
+}
+
+export function mergeWorkbooks(base: Workbook, mine: Workbook, theirs: Workbook): MergedWorkbook {
+  const plans = planSheets(base, mine, theirs)
+  // Where each side's rows and columns are in the result, by the sheet's name on that side.
+  const places = Object.fromEntries(
+    sides.map((side) => [
+      side,
+      new Map(
+        plans.flatMap((plan) => {
+          const sheet = plan.sheets[side]
+          if (!sheet) return []
+          return [
+            [
+              sheet.name.toLowerCase(),
+              { name: plan.name, rows: back(plan.rows, side), columns: back(plan.columns, side) },
+            ],
+          ]
+        }),
+      ),
+    ]),
+  ) as Record<Side, Map<string, Place>>
+  const moved = Object.fromEntries(
+    sides.map((side) => [side, [...places[side]].some(([name, place]) => !stays(name, place))]),
+  )
+  const read = (side: Side, sheet: Sheet | null, row: number | null, column: number | null): Cell | undefined => {
+    if (!sheet || row === null || column === null) return undefined
+    const cell = sheet.rows[row]?.[column]
+    if (cell?.formula === undefined || !moved[side]) return cell
+    const formula = relocateFormula(cell.formula, sheet.name, (name, axis, index) => {
+      const place = places[side].get(name.toLowerCase())
+      return place ? { name: place.name, index: at(place[axis], index) } : { name, index }
+    })
+    return formula === cell.formula ? cell : { ...cell, formula }
+  }
+  const conflicts: CellConflict[] = []
+  const merged = plans.map((plan): Sheet => {
+    const rows: (Row | undefined)[] = plan.rows.map((line, row) => {
+      const cells: (Cell | undefined)[] = []
+      for (const [column, across] of plan.columns.entries()) {
+        const [was, is, other] = sides.map((side) => read(side, plan.sheets[side], line[side], across[side]))
+        // A line that only one side has is that side's.
+        const alone = (one: Side) => (line[one] === null || across[one] === null) && plan.sheets.base !== null
+        const cell =
+          alone('mine') && alone('theirs')
+            ? (is ?? other)
+            : alone('mine')
+              ? other
+              : alone('theirs')
+                ? is
+                : mergeCell(was, is, other, () =>
+                    conflicts.push({
+                      sheet: plan.name,
+                      row,
+                      column,
+                      base: was ?? null,
+                      mine: is ?? null,
+                      theirs: other ?? null,
+                    }),
+                  )
+        cells[column] = tidyCell(cell)
+      }
+      while (cells.length && cells.at(-1) === undefined) cells.pop()
+      return cells.length ? cells : undefined
+    })
+    while (rows.length && rows.at(-1) === undefined) rows.pop()
+    const widths: Record<number, number> = {}
+    for (const [column, across] of plan.columns.entries()) {
+      const [was, is, other] = sides.map((side) =>
+        across[side] === null ? undefined : plan.sheets[side]?.widths[across[side]!],
+      )
+      const width = across.mine === null ? other : across.theirs === null ? is : is === was ? other : is
+      if (width !== undefined) widths[column] = width
+    }
+    const { base: was, mine: is, theirs: other } = plan.sheets
+    const frozen = (is && was && same(is.frozen, was.frozen) && other ? other : (is ?? other))?.frozen
+    return { name: plan.name, rows, widths, ...(frozen && { frozen }) }
+  })
+  return { workbook: { sheets: merged }, conflicts }
+}
+
+interface Place {
+  name: string
+  rows: Int32Array
+  columns: Int32Array
+}
+
+const same = (a: unknown, b: unknown) => a === b || JSON.stringify(a) === JSON.stringify(b)
+
+/** For each index on a side, its index in the result; -1 for one that is not there. */
+function back(lines: readonly Line[], side: Side): Int32Array {
+  const size = lines.reduce((most, line) => Math.max(most, (line[side] ?? -1) + 1), 0)
+  const places = new Int32Array(size).fill(-1)
+  for (const [index, line] of lines.entries()) if (line[side] !== null) places[line[side]!] = index
+  return places
+}
+const stays = (name: string, { name: now, rows, columns }: Place) =>
+  name === now.toLowerCase() && [rows, columns].every((axis) => axis.every((to, index) => to === index))
+/** Beyond what has cells, lines follow the last one. */
+function at(axis: Int32Array, index: number): number | null {
+  if (index < axis.length) return axis[index]! < 0 ? null : axis[index]!
+  const last = axis.length ? Math.max(...[axis.at(-1)!, axis.at(-2) ?? -1]) : -1
+  return last < 0 && axis.length ? index : index - (axis.length - 1) + last
+}
+
+function mergeCell(
+  was: Cell | undefined,
+  is: Cell | undefined,
+  other: Cell | undefined,
+  onConflict: () => void,
+): Cell | undefined {
+  if (is === other || same(is, other)) return is
+  const content = (cell: Cell | undefined) => JSON.stringify([cell?.formula, cell?.value])
+  const [before, ours, others] = [content(was), content(is), content(other)]
+  if (ours !== before && others !== before && ours !== others) onConflict()
+  const from = ours === before ? other : is
+  const style = mergeStyle(was?.style, is?.style, other?.style)
+  return {
+    ...(from?.formula !== undefined && { formula: from.formula }),
+    ...(from?.value !== undefined && { value: from.value }),
+    ...(style && { style }),
+  }
+}
+
+/** Each trait from whichever side changed it; mine where both did. */
+function mergeStyle(
+  was: CellStyle | undefined,
+  is: CellStyle | undefined,
+  other: CellStyle | undefined,
+): CellStyle | undefined {
+  const traits = new Set([...Object.keys(is ?? {}), ...Object.keys(other ?? {})]) as Set<keyof CellStyle>
+  const style: Record<string, unknown> = {}
+  for (const trait of traits) {
+    const value = is?.[trait] === was?.[trait] ? other?.[trait] : is?.[trait]
+    if (value !== undefined) style[trait] = value
+  }
+  return Object.keys(style).length ? (style as CellStyle) : undefined
+}
+
+function planSheets(base: Workbook, mine: Workbook, theirs: Workbook): SheetPlan[] {
+  const ofMine = matchSheets(base, mine)
+  const ofTheirs = matchSheets(base, theirs)
+  const plans: SheetPlan[] = []
+  const find = (matched: readonly (number | null)[], index: number) => matched.indexOf(index)
+  const plan = (was: Sheet | null, is: Sheet | null, other: Sheet | null, name: string) => {
+    if (!was || !is || !other) {
+      const only = is ?? other!
+      const line = (index: number): Line => ({ base: null, mine: is ? index : null, theirs: other ? index : null })
+      plans.push({
+        name,
+        sheets: { base: null, mine: is, theirs: other },
+        rows: only.rows.map((_, index) => line(index)),
+        columns: Array.from({ length: widest(only) }, (_, index) => line(index)),
+      })
+      return
+    }
+    const [ours, others] = [alignSheets(was, is), alignSheets(was, other)]
+    const rowKey = (sheet: Sheet, row: number) => (sheet.rows[row] ?? []).map((cell) => cellKey(cell)).join('\u0001')
+    const columnKey = (sheet: Sheet, column: number) => sheet.rows.map((row) => cellKey(row?.[column])).join('\u0001')
+    const settle = (axis: 'rows' | 'columns', keyOf: typeof rowKey) =>
+      mergeAxis(
+        ours[axis],
+        others[axis],
+        (line) => {
+          const [sheet, index] = line.mine === null ? [other, line.theirs!] : [is, line.mine]
+          return keyOf(was, line.base!) !== keyOf(sheet, index)
+        },
+        (a, b) => a.length === b.length && a.every((one, at) => keyOf(is, one) === keyOf(other, b[at]!)),
+      )
+    const columns = settle('columns', columnKey)
+    // Widths may be set beyond the last cell, where columns follow one another on every side.
+    const next = { base: filled(was), mine: filled(is), theirs: filled(other) }
+    const past = { base: widest(was), mine: widest(is), theirs: widest(other) }
+    const beyond = (side: Side) => (next[side] < past[side] ? next[side]++ : null)
+    while (sides.some((side) => next[side] < past[side]))
+      columns.push({ base: beyond('base'), mine: beyond('mine'), theirs: beyond('theirs') })
+    plans.push({ name, sheets: { base: was, mine: is, theirs: other }, rows: settle('rows', rowKey), columns })
+  }
+  for (const [at, sheet] of mine.sheets.entries()) {
+    const was = ofMine[at]
+    if (was == null) {
+      // Both may have put in the same sheet.
+      const twin = theirs.sheets.findIndex(
+        (one, index) => ofTheirs[index] === null && one.name === sheet.name && same(one, sheet),
+      )
+      plan(null, sheet, null, sheet.name)
+      if (twin >= 0) ofTheirs[twin] = -1
+      continue
+    }
+    const other = find(ofTheirs, was)
+    const before = base.sheets[was]!
+    if (other < 0) {
+      // Theirs took it away: it stays only when it was changed here.
+      if (!same(before, sheet)) plan(null, sheet, null, sheet.name)
+      continue
+    }
+    plan(before, sheet, theirs.sheets[other]!, sheet.name === before.name ? theirs.sheets[other]!.name : sheet.name)
+  }
+  for (const [at, sheet] of theirs.sheets.entries()) {
+    const was = ofTheirs[at]
+    if (was === -1) continue
+    if (was == null || (find(ofMine, was) < 0 && !same(base.sheets[was], sheet))) {
+      const taken = plans.some(({ name }) => name.toLowerCase() === sheet.name.toLowerCase())
+      const name = taken ? unlikeAll(sheet.name, mine, theirs, base) : sheet.name
+      plan(null, null, sheet, name)
+    }
+  }
+  // Neither side alone can have taken away the last sheet, but both together can.
+  if (!plans.length) plan(null, mine.sheets[0]!, null, mine.sheets[0]!.name)
+  return plans
+}
+
+/** Columns up to the last one with a cell. */
+const filled = (sheet: Sheet): number => sheet.rows.reduce((most, row) => Math.max(most, row?.length ?? 0), 0)
+/** Columns up to the last one with a cell or a width. */
+const widest = (sheet: Sheet): number =>
+  Math.max(filled(sheet), ...Object.keys(sheet.widths).map((key) => Number(key) + 1))
