@@ -47,7 +47,8 @@ export function alignSheets(older: Sheet, newer: Sheet): { rows: Axis; columns: 
   let columns = unmoved(was, is)
   let before = keysOf(older, widest)
   let now = keysOf(newer, widest)
-  if (was > 0 && is > 0 && shared(before, now) < 0.5) {
+  // One column on each side is the same one, whatever it says.
+  if (was > 0 && is > 0 && was + is > 2 && shared(before, now) < 0.5) {
     const found = alignColumns(older, newer, was, is)
     if (found.added.length || found.to.includes(null)) {
       columns = found

@@ -2,6 +2,7 @@ import fc from 'fast-check'
 import type { Node } from 'prosemirror-model'
 import { Transform } from 'prosemirror-transform'
 import { describe, expect, test } from 'vitest'
+import { transformTo } from '../compare/replacements'
 import { compareWorkbooks } from '../compare/workbook'
 import { documentSchema } from '../content/document'
 import { anyDocument } from '../content/document.arbitrary'
@@ -212,4 +213,14 @@ describe('workbooks', () => {
       { numRuns: 300 },
     )
   })
+})
+
+test('the steps from a document to its merge make exactly it', () => {
+  fc.assert(
+    fc.property(anyDocument, anyDocument, fc.array(anyEdit, { maxLength: 8 }), (one, other, edits) => {
+      expect(transformTo(one, edited(one, edits)).doc.content.eq(edited(one, edits).content)).toBe(true)
+      expect(transformTo(one, other).doc.content.eq(other.content)).toBe(true)
+    }),
+    { numRuns: 150 },
+  )
 })
