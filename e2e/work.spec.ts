@@ -334,7 +334,7 @@ test('a name that is taken or forbidden is told while it is typed, with one clic
   await expect(reach(page)).toContainText('Saved as version 1')
 })
 
-test('two people save one file: nothing is overwritten, and the second chooses', async ({ page, browser, office }) => {
+test('two people write at the end of one file: both are kept, and nothing is overwritten', async ({ page, browser, office }) => {
   await signIn(page, office.url)
   await writeNew(page, office.url, 'Base.')
   await page.keyboard.press('Control+s')
@@ -350,8 +350,9 @@ test('two people save one file: nothing is overwritten, and the second chooses',
   await paper(page).press('Control+End')
   await page.keyboard.type(' From Ida.')
   await page.keyboard.press('Control+s')
-  await expect(page.getByRole('alert')).toContainText('Ben Marlowe saved version 2 meanwhile.')
-  await page.getByRole('button', { name: 'Save mine as version 3' }).click()
+  await page.getByTestId('choices').getByRole('button', { name: 'Keep both' }).click()
+  await expect(paper(page)).toHaveText('Base. From Ida. From Ben.')
+  await page.keyboard.press('Control+s')
   await expect(reach(page)).toContainText('Saved as version 3')
   await page.getByRole('button', { name: /3 versions/ }).click()
   await page.getByRole('button', { name: /^Version 2 .*Ben/ }).click()

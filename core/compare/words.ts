@@ -1,9 +1,14 @@
 // What was changed, in words and numbers.
+import type { Limit } from '../formats/refusals'
 import type { DocumentChanges } from './document'
 import type { SheetChange, WorkbookChanges } from './workbook'
 
 const count = (number: number, one: string) => `${number.toLocaleString('en')} ${one}${number === 1 ? '' : 's'}`
 const short = (text: string) => (text.length > 40 ? `${text.slice(0, 39)}…` : text)
+
+/** Why a version is not taken in: the editor would lose these of it. */
+export const whatWouldBeLost = (limits: readonly Limit[]): string =>
+  `That version holds ${limits.map(({ feature, count: many }) => `${many} ${feature}`).join(', ')}, which would be lost in a merge.`
 
 /** "14 words added, 2 removed: 12 added in ‹What was found› …"; at most `most` sections by name. */
 export function sayDocumentChanges({ wordsAdded, wordsRemoved, sections }: DocumentChanges, most = 3): string {

@@ -51,7 +51,31 @@ export interface Content {
   follow?(edit: unknown): void
   /** Its title, headings, sheets and text, for proposals. */
   clues(): FileWords
+  /**
+   * Takes in what another version has beyond the one that this work is based on, as an edit that leaves the
+   * cursor and what can be undone where they are.
+   */
+  takeIn?(base: Uint8Array, theirs: Uint8Array): Promise<TakenIn>
 }
+
+/** A place where this work and a version that was taken in both have something else. */
+export interface Choice {
+  id: string
+  /** Where it is, in words. */
+  where: string
+  /** What each has there, as text; empty for nothing. */
+  mine: string
+  theirs: string
+  /** Both can stand beside each other. */
+  mayKeepBoth: boolean
+  choose(which: 'mine' | 'theirs' | 'both'): void
+  show(): void
+}
+export type TakenIn =
+  /** What the other version changed, in words. */
+  | { summary: string; choices: Choice[] }
+  /** It holds something that the editor would lose; nothing was taken in. */
+  | { refused: string }
 
 export type SaveTarget = SavePlace | 'own file'
 
@@ -272,6 +296,15 @@ export class DraftSession {
         },
       },
     })
+  }
+
+  /** Takes in a version that somebody saved meanwhile; the next save is based on it. */
+  async takeIn(base: Uint8Array, theirs: Uint8Array, head: Version): Promise<TakenIn> {
+    if (!this.content?.takeIn) throw new Error('Nothing is open.')
+    this.content.settle?.()
+    const taken = await this.content.takeIn(base, theirs)
+    if (!('refused' in taken)) this.adopt(this.state.file, head)
+    return taken
   }
 
   /** Ends the draft here; answers when its journal is settled on the device. */

@@ -117,21 +117,20 @@ export function NewerNotice({
   mine,
   unsaved,
   onShow,
+  onTakeIn,
 }: {
   newer: Version
   mine: Version | null
   unsaved: boolean
   onShow: () => void
+  onTakeIn: () => void
 }) {
   return (
     <Notice
-      actions={
-        <Button disabled={unsaved} onClick={onShow}>
-          {unsaved ? 'Save first to take it in' : 'Show it'}
-        </Button>
-      }
+      actions={unsaved ? <Button onClick={onTakeIn}>Take it in</Button> : <Button onClick={onShow}>Show it</Button>}
     >
-      {newer.author.name} saved version {newer.number}, {moment(newer.at)}. You are working on version {mine?.number}.
+      {newer.author.name} saved version {newer.number}, {moment(newer.at)}. Saving merges it with your work on version{' '}
+      {mine?.number}.
     </Notice>
   )
 }

@@ -19,10 +19,12 @@ import { NameText } from '../design/kind'
 import { act } from '../files/acts'
 import { onJournal } from '../workers/journal'
 import { lockName } from '../workers/journal-store'
+import { ChoiceBar } from './choice-bar'
 import { DocumentBody } from './document/body'
 import { DraftSession, isProblem } from './draft-session'
 import { type SlipPurpose, WorkspaceHeader } from './header'
 import { Versions } from './lifeline/versions'
+import { useMerging } from './merging'
 import { FilingSlip, type SlipAct } from './name-line/filing-slip'
 import type { SlipBeginning, SlipTarget } from './name-line/use-slip'
 import {
@@ -78,6 +80,7 @@ export function Workspace({
   const [recovered, setRecovered] = useState(opening.recoveredFrom !== null)
   const [asking, setAsking] = useState<Asking>(null)
   const [versionsOpen, setVersionsOpen] = useState(false)
+  const { merging, choices, settle, takeIn, saveMerging } = useMerging(session)
   const [looking, setLooking] = useState<{ version: Version; bytes: Uint8Array } | null>(null)
   const leaving = useRef(false)
 
@@ -149,8 +152,7 @@ export function Workspace({
       const { edit, waitingSave, server } = session.state.reach
       const quiet = edit.seq === last
       last = edit.seq
-      if (quiet && session.unsaved && !waitingSave && server === 'there')
-        void session.save('own file', 'by itself').catch(() => {})
+      if (quiet && session.unsaved && !waitingSave && server === 'there') void saveMerging('by itself').catch(() => {})
     }, quietSeconds * 1000)
     return () => clearInterval(watching)
   }, [protection.continuous, editable, state.file?.id, session.unsaved, looking, slip, state.refusal, limits.length])
@@ -324,7 +326,7 @@ export function Workspace({
     session.settle()
     if (!session.unsaved) return void toast('There is nothing new to save.')
     if (session.state.reach.waitingSave) return
-    void session.save('own file').catch((error: Error) => toast.error(`It could not be saved: ${error.message}`))
+    void saveMerging().catch((error: Error) => toast.error(`It could not be saved: ${error.message}`))
   }
   const saveOnTop = (head: Version) => {
     session.adopt(state.file, head)
@@ -400,7 +402,7 @@ export function Workspace({
       return save()
     }
     setAsking(null)
-    const answer = await session.save('own file')
+    const answer = await saveMerging()
     if (isProblem(answer)) {
       if (blocker.state === 'blocked') blocker.reset()
     } else await leave('finished')
@@ -464,7 +466,7 @@ export function Workspace({
       if (limits.length > 0 && !accepted.current)
         return { ok: false, result: 'Would lose something: save it in its tab.' }
       session.settle()
-      const answer = await session.save('own file')
+      const answer = await saveMerging()
       return isProblem(answer)
         ? { ok: false, result: answer.title }
         : { ok: true, result: `Saved as version ${answer.version.number}` }
@@ -508,7 +510,10 @@ export function Workspace({
         />
       )}
       {limits.length > 0 && !limitsSeen && <LimitsNotice limits={limits} onSeen={() => setLimitsSeen(true)} />}
-      {state.refusal && state.refusal.type !== 'signed-out' && !slip && (
+      {!!choices?.list.length && !looking && (
+        <ChoiceBar choices={choices.list} author={choices.author} onSettled={settle} />
+      )}
+      {state.refusal && state.refusal.type !== 'signed-out' && !slip && !merging && (
         <RefusalNotice refusal={state.refusal} onSaveOnTop={saveOnTop} onSeparately={() => setSlip('separate')} />
       )}
       {newer && !state.refusal && newer.author.id !== person.id && (
@@ -520,6 +525,7 @@ export function Workspace({
             leaving.current = true
             void session.close('finished').then(reopen)
           }}
+          onTakeIn={() => void takeIn(newer)}
         />
       )}
       {looking && (

@@ -2,6 +2,8 @@
 // and writes the bytes to be saved. The page never waits for any of it.
 import { expose, proxy } from 'comlink'
 import { HyperFormula } from 'hyperformula'
+import { sayWorkbookChanges, whatWouldBeLost } from '../../core/compare/words'
+import { compareWorkbooks } from '../../core/compare/workbook'
 import {
   blankWorkbook,
   type Cell,
@@ -19,6 +21,7 @@ import type { Limit } from '../../core/formats/refusals'
 import { DamagedFile } from '../../core/formats/refusals'
 import { readXlsx } from '../../core/formats/xlsx/read'
 import { writeXlsx } from '../../core/formats/xlsx/write'
+import { type CellConflict, mergeWorkbooks } from '../../core/merge/workbook'
 import { replayWorkbook } from '../../core/recovery/replay'
 
 /** Rows and results cross to the page in pieces, so that taking one in never holds it up. */
@@ -39,6 +42,9 @@ export interface OpenedWorkbook {
   cells: number
   replay?: { seq: number; lostFrom: number | null; cellsBefore: number; opening: string }
 }
+
+/** What merging another version into the workbook takes, or why it is not done. */
+export type MergedIn = { ops: WorkbookOp[]; conflicts: CellConflict[]; summary: string } | { refused: string }
 
 const keyOf = (row: number, column: number) => row * largestSheet.columns + column
 
@@ -96,6 +102,26 @@ class WorkbookDesk {
       if (ops.every((op) => op.op === 'width')) return
       if (ops.some((op) => op.op !== 'cells') || !this.engine) return this.rebuild()
       await this.follow(ops)
+    })
+  }
+
+  /** What another version has beyond the base, as operations for the workbook as it is now; nothing is applied here. */
+  merge(base: Uint8Array, theirs: Uint8Array): Promise<MergedIn> {
+    return this.later(async () => {
+      try {
+        const read = readXlsx(theirs)
+        if (read.limits.length) return { refused: whatWouldBeLost(read.limits) }
+        const before = readXlsx(base).workbook
+        const { workbook, conflicts } = mergeWorkbooks(before, this.workbook, read.workbook)
+        return {
+          ops: compareWorkbooks(this.workbook, workbook).ops,
+          conflicts,
+          summary: sayWorkbookChanges(compareWorkbooks(before, read.workbook)),
+        }
+      } catch (error) {
+        if (error instanceof DamagedFile) return { refused: error.message }
+        throw error
+      }
     })
   }
 

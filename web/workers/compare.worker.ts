@@ -1,14 +1,15 @@
 // What unsaved work holds beyond its last version, computed off the main thread.
 import { expose } from 'comlink'
 import { compareDocuments, type DocumentChanges } from '../../core/compare/document'
-import { sayDocumentChanges, sayWorkbookChanges } from '../../core/compare/words'
+import { sayDocumentChanges, sayWorkbookChanges, whatWouldBeLost } from '../../core/compare/words'
 import { compareWorkbooks, type WorkbookChanges } from '../../core/compare/workbook'
-import { blankDocument, wordCount } from '../../core/content/document'
+import { blankDocument, documentFromJSON, wordCount } from '../../core/content/document'
 import { blankWorkbook, filledCells } from '../../core/content/workbook'
 import type { JournalRecord } from '../../core/contract'
 import { readDocx } from '../../core/formats/docx/read'
 import { DamagedFile } from '../../core/formats/refusals'
 import { readXlsx } from '../../core/formats/xlsx/read'
+import { type DocumentConflict, mergeDocuments } from '../../core/merge/document'
 import { replayDocument, replayWorkbook } from '../../core/recovery/replay'
 
 export interface Beside<Change, Model> {
@@ -67,5 +68,25 @@ const work = {
     }
   },
 }
-export type CompareWork = typeof work
-expose(work)
+const merging = {
+  /** What another version has beyond the base, merged into a document as it is now. */
+  mergeDocument(base: Uint8Array, mine: unknown, theirs: Uint8Array): MergedInDocument | { refused: string } {
+    try {
+      const read = readDocx(theirs)
+      if (read.limits.length) return { refused: whatWouldBeLost(read.limits) }
+      const before = readDocx(base).doc
+      const { doc, conflicts } = mergeDocuments(before, documentFromJSON(mine), read.doc)
+      return { json: doc.toJSON(), conflicts, summary: sayDocumentChanges(compareDocuments(before, read.doc)) }
+    } catch (error) {
+      if (error instanceof DamagedFile) return { refused: error.message }
+      throw error
+    }
+  },
+}
+export interface MergedInDocument {
+  json: unknown
+  conflicts: DocumentConflict[]
+  summary: string
+}
+export type CompareWork = typeof work & typeof merging
+expose({ ...work, ...merging })

@@ -10,6 +10,7 @@ import { Blank, Button, Field } from '../../design/controls'
 import { Question } from '../../design/overlay'
 import { codec } from '../../workers/codec'
 import type { BodyProps } from '../body'
+import { takeInDocument } from './choices'
 import { Find } from './find'
 import { DocumentPage, followed } from './page'
 import { DocumentTools, setLink, type ToolState, toolState } from './tools'
@@ -70,6 +71,7 @@ export function DocumentBody({ opening, session, editable, looking, slip, onLimi
         view.dispatch(change)
       },
       opening: () => (current.current ? openingOf(current.current.state.doc) : ''),
+      takeIn: (base, theirs) => takeInDocument(current.current!, base, theirs),
       clues: () => (current.current ? wordsOfDocument(current.current.state.doc, 20_000) : noWords),
     })
   }, [session])

@@ -12,6 +12,8 @@ import { columnResizing, goToNextCell, tableEditing } from 'prosemirror-tables'
 import { Decoration, DecorationSet } from 'prosemirror-view'
 import { deepestList, documentSchema, storableText } from '../../../core/content/document'
 
+import { choicesPlugin } from './choices'
+
 const { nodes, marks } = documentSchema
 
 const listDepth = ($pos: ResolvedPos): number => {
@@ -130,6 +132,7 @@ export function documentPlugins(editable: boolean): Plugin[] {
     dropCursor({ color: 'var(--accent)', width: 2 }),
     gapCursor(),
     clean,
+    choicesPlugin(),
     hint,
   ]
 }

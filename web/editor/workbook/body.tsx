@@ -31,6 +31,7 @@ import { type Block, sortOp, styleOp, usedPart } from './acts'
 import { namedFormats } from './display'
 import { Grid, type GridPlace, settleEvent } from './grid'
 import { WorkbookStore } from './store'
+import { takeInWorkbook } from './take-in'
 
 const fills: [string, string | undefined][] = [
   ['None', undefined],
@@ -61,6 +62,8 @@ export function WorkbookBody({ opening, session, editable, looking, slip, onLimi
       settle: finishEntry,
       encode: () => store.encode(),
       follow: (edit) => store.follow(edit as WorkbookEdit),
+      takeIn: (base, theirs) =>
+        takeInWorkbook(store, base, theirs, (sheet, row, column) => store.reveal?.(sheet, row, column)),
       opening: () => store.opening(),
       clues: () => wordsOfWorkbook(store.workbook, 20_000),
     })
@@ -128,6 +131,16 @@ export function SheetView({
   })
   const [menu, setMenu] = useState<{ x: number; y: number; about: 'row' | 'column' | 'cell' } | null>(null)
   const [renaming, setRenaming] = useState<number | null>(null)
+  useEffect(() => {
+    store.reveal = (to, row, column) => {
+      setChosen(to)
+      setPlace({ row, column, block: { x: column, y: row, width: 1, height: 1 }, wholeRows: [], wholeColumns: [] })
+      grid.current?.scrollTo(column, row)
+    }
+    return () => {
+      store.reveal = null
+    }
+  }, [store])
   const index = Math.min(chosen, store.workbook.sheets.length - 1)
   const sheet = store.workbook.sheets[index]!
   const cell = cellAt(sheet, place.row, place.column)

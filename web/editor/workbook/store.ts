@@ -13,10 +13,12 @@ import {
 import { applyOp, invertOp, type WorkbookOp } from '../../../core/content/workbook-ops'
 import type { JournalRecord } from '../../../core/contract'
 import type { WorkbookEdit } from '../../../core/recovery/replay'
-import type { Calc, OpenedWorkbook, WorkbookDesk } from '../../workers/calc.worker'
+import type { Calc, MergedIn, OpenedWorkbook, WorkbookDesk } from '../../workers/calc.worker'
 
 export class WorkbookStore {
   workbook: Workbook = { sheets: [] }
+  /** Brings a cell to sight; set by whoever shows the workbook. */
+  reveal: ((sheet: number, row: number, column: number) => void) | null = null
   /** Counts up with everything that the grid must draw anew. */
   revision = 0
   private results: Map<number, CellValue>[] = []
@@ -99,6 +101,20 @@ export class WorkbookStore {
     this.workbook = ops.reduce((workbook, op) => applyOp(workbook, op), this.workbook)
     this.changed()
     void this.desk.then((desk) => desk.apply(ops))
+  }
+  /**
+   * Takes in what another version has beyond the base. It is one change that can be undone like any other; work
+   * that goes on meanwhile is taken into account.
+   */
+  async takeIn(base: Uint8Array, theirs: Uint8Array): Promise<MergedIn> {
+    const desk = await this.desk
+    for (;;) {
+      const before = this.workbook
+      const merged = (await desk.merge(base.slice(), theirs.slice())) as MergedIn
+      if (this.workbook !== before) continue
+      if ('ops' in merged && merged.ops.length) this.change(merged.ops)
+      return merged
+    }
   }
   get canUndo(): boolean {
     return this.done.length > 0

@@ -1,0 +1,165 @@
+// Two people on one file: nothing is overwritten, what does not touch combines, and where both wrote one chooses.
+import type { Browser, Page } from '@playwright/test'
+import { expect, fileAs, type Office, paper, reach, signIn, test, untilJournaled, writeNew } from './office'
+
+/** A document of Ida's that Ben has open, too. */
+async function shared(page: Page, browser: Browser, office: Office, name: string): Promise<Page> {
+  await signIn(page, office.url)
+  await writeNew(page, office.url, 'The gate leaks at the mitre.')
+  await page.keyboard.press('Enter')
+  await page.keyboard.type('Caulk it before June.')
+  await page.keyboard.press('Control+s')
+  await fileAs(page, name)
+  const other = await (await browser.newContext()).newPage()
+  await signIn(other, office.url, 'Ben Marlowe')
+  await other.goto(page.url())
+  await expect(paper(other)).toContainText('Caulk it before June.')
+  return other
+}
+const lines = (page: Page) => paper(page).locator('p')
+
+test('two save one document at once: both changes are in it, the cursor stays, and undo undoes one’s own', async ({
+  page,
+  browser,
+  office,
+}) => {
+  const other = await shared(page, browser, office, '2026-11-25_LK09_Letter_Merged')
+  await lines(page).first().click()
+  await page.keyboard.press('End')
+  await page.keyboard.type(' Badly.')
+  await lines(other).last().click()
+  await other.keyboard.press('End')
+  await other.keyboard.type(' Ask the workshop.')
+  await page.keyboard.press('Control+s')
+  await expect(reach(page)).toContainText('Saved as version 2')
+  await other.keyboard.press('Control+s')
+  await expect(reach(other)).toContainText('Saved as version 3')
+  await expect(other.getByText('Ida Thornquist saved version 2 meanwhile.')).toContainText('1 word added')
+  await expect(lines(other)).toHaveText([
+    'The gate leaks at the mitre. Badly.',
+    'Caulk it before June. Ask the workshop.',
+  ])
+  // The cursor is where it was, and undo takes back what was typed here.
+  await other.keyboard.type('!')
+  await expect(lines(other).last()).toHaveText('Caulk it before June. Ask the workshop.!')
+  await other.keyboard.press('Control+z')
+  await expect(lines(other)).toHaveText(['The gate leaks at the mitre. Badly.', /^Caulk it before June\./])
+  await expect(lines(other).last()).not.toHaveText(/!/)
+  // Ida hears of it and takes it in while her own work is unsaved.
+  await expect(page.getByText('Ben Marlowe saved version 3')).toBeVisible()
+  await page.keyboard.type(' Very.')
+  await page.getByRole('button', { name: 'Take it in' }).click()
+  await expect(lines(page)).toHaveText([
+    'The gate leaks at the mitre. Badly. Very.',
+    'Caulk it before June. Ask the workshop.',
+  ])
+  const versions = await office.query(
+    `select v.reason from version v join entry e on e.id = v.file_id where e.name like '%Merged%' order by v.number`,
+  )
+  expect(versions.map((row) => (row as unknown as { reason: string }).reason)).toEqual(['saved', 'saved', 'merged'])
+})
+
+test('where both wrote in one place, both stand there until one is chosen; nothing is saved before', async ({
+  page,
+  browser,
+  office,
+}) => {
+  const other = await shared(page, browser, office, '2026-11-25_LK09_Letter_Conflict')
+  for (const [who, word] of [
+    [page, 'July'],
+    [other, 'August'],
+  ] as const) {
+    await lines(who).last().click()
+    await who.keyboard.press('End')
+    for (let letter = 0; letter < 'June.'.length; letter++) await who.keyboard.press('Backspace')
+    await who.keyboard.type(`${word}.`)
+    await untilJournaled(who, word.at(-1)!)
+  }
+  await page.keyboard.press('Control+s')
+  await expect(reach(page)).toContainText('Saved as version 2')
+  await other.keyboard.press('Control+s')
+  const choices = other.getByTestId('choices')
+  await expect(choices).toContainText('One place where both wrote')
+  await expect(choices).toContainText('August')
+  await expect(choices).toContainText('July')
+  await expect(lines(other).last()).toHaveText('Caulk it before August July.')
+  await expect(reach(other)).not.toContainText('Saved as version 3')
+  // Nothing is blocked meanwhile.
+  await lines(other).first().click()
+  await other.keyboard.press('End')
+  await other.keyboard.type(' On.')
+  await choices.getByRole('button', { name: 'Keep theirs' }).click()
+  await expect(lines(other)).toHaveText(['The gate leaks at the mitre. On.', 'Caulk it before July.'])
+  await expect(choices).toBeHidden()
+  await other.keyboard.press('Control+s')
+  await expect(reach(other)).toContainText('Saved as version 3')
+})
+
+test('a sheet that two filled in without each other: rows and cells of both, and a cell to choose', async ({
+  page,
+  browser,
+  office,
+}) => {
+  await signIn(page, office.url)
+  await page.goto(`${office.url}/new/spreadsheet`)
+  const enter = async (who: Page, cells: readonly string[]) => {
+    for (const text of cells) {
+      await who.keyboard.type(text)
+      await who.keyboard.press('Enter')
+    }
+  }
+  const begin = async (who: Page) => {
+    await who.getByTestId('grid').click({ position: { x: 120, y: 60 } })
+  }
+  await begin(page)
+  await enter(page, ['10', '20', '30', '=SUM(A1:A3)'])
+  await page.keyboard.press('Control+s')
+  await fileAs(page, '2026-11-25_LK09_Ledger_Sheet')
+  const other = await (await browser.newContext()).newPage()
+  await signIn(other, office.url, 'Ben Marlowe')
+  await other.goto(page.url())
+  await expect(other.getByTestId('glide-cell-1-0')).toBeAttached()
+  await begin(page)
+  await enter(page, ['11', '21'])
+  await begin(other)
+  await enter(other, ['12'])
+  await other.keyboard.press('ArrowDown')
+  await enter(other, ['33'])
+  await page.keyboard.press('Control+s')
+  await expect(reach(page)).toContainText('Saved as version 2')
+  await other.keyboard.press('Control+s')
+  const choices = other.getByTestId('choices')
+  await expect(choices).toContainText('A1')
+  await choices.getByRole('button', { name: 'Keep theirs' }).click()
+  await other.keyboard.press('Control+s')
+  await expect(reach(other)).toContainText('Saved as version 3')
+  const column = await other.evaluate(async () => {
+    const cell = (row: number) => document.querySelector(`[data-testid="glide-cell-1-${row}"]`)?.textContent
+    return [0, 1, 2, 3].map(cell)
+  })
+  expect(column).toEqual(['11', '21', '33', '65'])
+})
+
+test('work that comes back from being without the server is merged with what was saved meanwhile', async ({
+  page,
+  browser,
+  office,
+}) => {
+  const other = await shared(page, browser, office, '2026-11-25_LK09_Letter_Offline')
+  await other.context().setOffline(true)
+  await lines(other).last().click()
+  await other.keyboard.press('End')
+  await other.keyboard.type(' Written in the cutting.')
+  await other.keyboard.press('Control+s')
+  await lines(page).first().click()
+  await page.keyboard.press('End')
+  await page.keyboard.type(' Badly.')
+  await page.keyboard.press('Control+s')
+  await expect(reach(page)).toContainText('Saved as version 2')
+  await other.context().setOffline(false)
+  await expect(reach(other)).toContainText('Saved as version 3', { timeout: 60_000 })
+  await expect(lines(other)).toHaveText([
+    'The gate leaks at the mitre. Badly.',
+    'Caulk it before June. Written in the cutting.',
+  ])
+})

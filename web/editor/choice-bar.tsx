@@ -1,0 +1,70 @@
+// Where this work and a version that somebody saved meanwhile both have something else: one place after
+// the other, without holding anybody up.
+import { ChevronLeft, ChevronRight } from 'lucide-react'
+import { useEffect, useState } from 'react'
+import { Button, IconButton } from '../design/controls'
+import type { Choice } from './draft-session'
+
+export function ChoiceBar({
+  choices,
+  author,
+  onSettled,
+}: {
+  choices: readonly Choice[]
+  /** Whose version was taken in. */
+  author: string
+  onSettled: (id: string) => void
+}) {
+  const [at, setAt] = useState(0)
+  const choice = choices[Math.min(at, choices.length - 1)]
+  useEffect(() => choice?.show(), [choice?.id])
+  if (!choice) return null
+  const settle = (which: 'mine' | 'theirs' | 'both') => {
+    choice.choose(which)
+    onSettled(choice.id)
+  }
+  const step = (by: number) => setAt((Math.min(at, choices.length - 1) + by + choices.length) % choices.length)
+  const first = author.split(' ')[0]
+  const side = (name: string, text: string, which: 'mine' | 'theirs') => (
+    <div className="flex min-w-0 flex-1 items-baseline gap-2 rounded-md border bg-sheet px-3 py-1.5">
+      <span className="shrink-0 text-[13px] text-soft">{name}</span>
+      <span className="min-w-0 flex-1 truncate" title={text}>
+        {text || <em className="text-soft">nothing</em>}
+      </span>
+      <Button className="h-7" onClick={() => settle(which)}>
+        Keep {which === 'mine' ? 'mine' : 'theirs'}
+      </Button>
+    </div>
+  )
+  return (
+    <section
+      className="flex items-center gap-4 border-b border-ochre/50 bg-ochre-wash px-4 py-2"
+      aria-label="Where both of you wrote"
+      data-testid="choices"
+    >
+      <div className="flex items-center gap-1">
+        {choices.length > 1 && (
+          <IconButton label="The place before" onClick={() => step(-1)}>
+            <ChevronLeft size={16} />
+          </IconButton>
+        )}
+        <p className="w-48 text-[14px] leading-[18px]" role="status">
+          {choices.length === 1 ? 'One place where both wrote' : `${choices.length} places where both wrote`}
+          {choice.where && <span className="block truncate text-soft">{choice.where}</span>}
+        </p>
+        {choices.length > 1 && (
+          <IconButton label="The next place" onClick={() => step(1)}>
+            <ChevronRight size={16} />
+          </IconButton>
+        )}
+      </div>
+      {side('Mine', choice.mine, 'mine')}
+      {side(`${first}’s`, choice.theirs, 'theirs')}
+      {choice.mayKeepBoth && (
+        <Button look="quiet" onClick={() => settle('both')}>
+          Keep both
+        </Button>
+      )}
+    </section>
+  )
+}

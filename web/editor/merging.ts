@@ -1,0 +1,57 @@
+// Saving when somebody else saved meanwhile: their version is merged in where the work is, and saving goes on.
+import { useState } from 'react'
+import { toast } from 'sonner'
+import type { Reason, Version } from '../../core/contract'
+import { call, Refused } from '../app/call'
+import { type Choice, type DraftSession, isProblem } from './draft-session'
+
+/** As often as somebody else can be first in a row before it is left to the person. */
+const mostTries = 8
+
+export function useMerging(session: DraftSession) {
+  const [merging, setMerging] = useState(false)
+  /** Where this work and a version that was taken in both have something else. */
+  const [choices, setChoices] = useState<{ author: string; list: Choice[] } | null>(null)
+
+  /** Takes in what somebody saved meanwhile. @returns null when it could not be, which it says */
+  const takeIn = async (head: Version) => {
+    setMerging(true)
+    try {
+      const [base, theirs] = await Promise.all(
+        [session.state.head!, head].map(({ id }) => call('bytes', { params: { versionId: id } })),
+      )
+      const taken = await session.takeIn(base!, theirs!, head)
+      if ('refused' in taken) {
+        toast.error(taken.refused, { duration: 12_000 })
+        return null
+      }
+      toast(`${head.author.name} saved version ${head.number} meanwhile. ${taken.summary} It is taken in.`, {
+        duration: 12_000,
+      })
+      setChoices((open) => ({ author: head.author.name, list: [...(open?.list ?? []), ...taken.choices] }))
+      return taken
+    } catch (error) {
+      toast.error(error instanceof Refused ? error.problem.title : 'The newer version could not be taken in.')
+      return null
+    } finally {
+      setMerging(false)
+    }
+  }
+
+  /**
+   * Saves, and merges as often as somebody else was first. Where both wrote in one place it is left to the person
+   * to choose before it is saved; the answer is then the refusal.
+   */
+  const saveMerging = async (reason: Reason = 'saved'): ReturnType<DraftSession['save']> => {
+    for (let tries = 0; ; tries++) {
+      const answer = await session.save('own file', tries ? 'merged' : reason)
+      if (!isProblem(answer) || answer.type !== 'newer-version' || !answer.head || tries > mostTries) return answer
+      const taken = await takeIn(answer.head)
+      if (!taken || taken.choices.length) return answer
+    }
+  }
+
+  const settle = (id: string) =>
+    setChoices((open) => open && { ...open, list: open.list.filter((one) => one.id !== id) })
+  return { merging, choices, settle, takeIn, saveMerging }
+}

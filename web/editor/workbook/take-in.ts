@@ -1,0 +1,35 @@
+import { entryOf } from '../../../core/content/entry'
+import { columnName } from '../../../core/content/workbook'
+import type { TakenIn } from '../draft-session'
+import type { WorkbookStore } from './store'
+
+/** Merges another version into the workbook. @param onShow brings a cell to sight */
+export async function takeInWorkbook(
+  store: WorkbookStore,
+  base: Uint8Array,
+  theirs: Uint8Array,
+  onShow: (sheet: number, row: number, column: number) => void,
+): Promise<TakenIn> {
+  const merged = await store.takeIn(base, theirs)
+  if ('refused' in merged) return merged
+  return {
+    summary: merged.summary,
+    choices: merged.conflicts.map((conflict, index) => {
+      const { sheet, row, column } = conflict
+      const sheetIndex = () => store.workbook.sheets.findIndex(({ name }) => name === sheet)
+      return {
+        id: `${sheet} ${row} ${column} ${index}`,
+        where: `${columnName(column)}${row + 1}${store.workbook.sheets.length > 1 ? ` in ‹${sheet}›` : ''}`,
+        mine: conflict.mine ? entryOf(conflict.mine) : '',
+        theirs: conflict.theirs ? entryOf(conflict.theirs) : '',
+        mayKeepBoth: false,
+        show: () => onShow(sheetIndex(), row, column),
+        choose(which) {
+          const at = sheetIndex()
+          if (which === 'theirs' && at >= 0)
+            store.change([{ op: 'cells', sheet: at, cells: [{ row, column, cell: conflict.theirs }] }])
+        },
+      }
+    }),
+  }
+}
