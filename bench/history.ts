@@ -79,7 +79,9 @@ class Deltas {
 const saves: number[] = []
 const bareSaves: number[] = []
 const moves: number[] = []
+const only = process.env.BENCH_SERIES?.split(',')
 async function series(name: string, files: Iterable<Buffer>, timed = false): Promise<void> {
+  if (only && !only.includes(name)) return
   const before = await taken()
   const deltas = new Deltas()
   let copies = 0

@@ -334,7 +334,11 @@ test('a name that is taken or forbidden is told while it is typed, with one clic
   await expect(reach(page)).toContainText('Saved as version 1')
 })
 
-test('two people write at the end of one file: both are kept, and nothing is overwritten', async ({ page, browser, office }) => {
+test('two people write at the end of one file: both are kept, and nothing is overwritten', async ({
+  page,
+  browser,
+  office,
+}) => {
   await signIn(page, office.url)
   await writeNew(page, office.url, 'Base.')
   await page.keyboard.press('Control+s')

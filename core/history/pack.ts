@@ -26,8 +26,12 @@ const afterDictionary = 3
 const tokenChanges = 4
 const tokenChangesDeflated = 5
 
-/** What differs is kept only where it takes less than this part of the chunk itself. */
-const worthwhile = 0.7
+/**
+ * What differs is kept only where it takes less than this part of the chunk itself. Edits add up until then; the
+ * chunk is packed for itself again about when that costs as much as what adds up (the square root of twice the
+ * one over the other, as for any restart).
+ */
+const worthwhile = 0.25
 /** DEFLATE looks no further back (RFC 1951 §2). */
 const window = 32_000
 
