@@ -43,20 +43,27 @@ test('versions move into chunks that they share, and each reads back byte for by
   const versions: Uint8Array[] = [randomBytes(3_000_000), new Uint8Array(0), Buffer.from('PK\x03\x04 no container')]
   for (const bytes of versions) await save(bytes, null)
   let saved: Saved | null = null
-  for (let edits = 0; edits < 12; edits++) {
+  for (let edits = 0; edits < 30; edits++) {
     const bytes = paper(edits)
     versions.push(bytes)
     saved = await save(bytes, saved)
   }
-  expect(await moveContents(office.database)).toBe(15)
+  expect(await moveContents(office.database)).toBe(33)
   expect(await count('content_block')).toBe(0)
   for (const bytes of versions)
     expect((await wholeContent(office.database.manager, digestOf(bytes))).equals(bytes)).toBe(true)
   const [{ stored }] = await office.database.query(
     'select sum(octet_length(bytes))::int as stored from chunk where id = any((select array_agg(c) from content, unnest(chunks) c where size between 1000 and 1000000)::int[])',
   )
-  // Twelve versions take little more than one.
-  expect(stored).toBeLessThan(paper(0).length * 1.6)
+  // Thirty versions take little more than one.
+  expect(stored).toBeLessThan(paper(0).length * 3)
+  const [{ deepest }] = await office.database.query(
+    `with recursive step(id, depth) as (select id, 0 from chunk where roots is null
+       union select c.id, step.depth + 1 from step join chunk c on step.id = any(c.roots))
+     select max(depth)::int as deepest from step`,
+  )
+  expect(deepest).toBeGreaterThan(3)
+  expect(deepest).toBeLessThanOrEqual(8)
   await expect(office.database.query('update chunk set size = 1')).rejects.toThrow('never changes')
   await expect(office.database.query('update content set chunks = null')).rejects.toThrow('never changes')
 })

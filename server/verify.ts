@@ -34,11 +34,17 @@ for (const content of contents) {
       `fault: ${file.name}, version ${file.number}: ${trouble || 'its bytes are not those that were saved'}\n`,
     )
 }
+// Chunks that a content or another chunk needs and that are not there.
+const [{ missing }] = await database.query(
+  `select count(*)::int as missing from (
+     select unnest(chunks) as id from content where chunks is not null union select unnest(roots) from chunk where roots is not null) needed
+   where not exists (select from chunk c where c.id = needed.id)`,
+)
 const [{ astray }] = await database.query(
   "select count(*)::int as astray from entry e where e.kind = 'file' and not exists (select from version v where v.id = e.head_version_id and v.file_id = e.id)",
 )
 process.stdout.write(
-  `${versions} versions read, ${faults} contents damaged, ${astray} files without a newest version\n`,
+  `${versions} versions read, ${faults} contents damaged, ${missing} chunks missing, ${astray} files without a newest version\n`,
 )
 await database.destroy()
-process.exitCode = faults + astray > 0 ? 1 : 0
+process.exitCode = faults + missing + astray > 0 ? 1 : 0

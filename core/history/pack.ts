@@ -1,6 +1,6 @@
-// A chunk as it is stored: packed for itself, or as what differs from chunks that are packed for themselves
-// (its roots). Never more than that one step: reading any version costs the same, the first or the
-// ten-thousandth.
+// A chunk as it is stored: packed for itself, or as what differs from one or two others (its roots). Whoever
+// stores chunks sees to it that none is many steps from one that is packed for itself, so that reading any
+// version costs the same, the first or the ten-thousandth.
 import { chunkOfRows, rowsOfTokens, tokenRows, tokensOfRows } from './chunks'
 import { applyTokenDelta, tokenDelta } from './delta'
 import { ByteReader, ByteWriter } from './varint'
@@ -26,12 +26,8 @@ const afterDictionary = 3
 const tokenChanges = 4
 const tokenChangesDeflated = 5
 
-/**
- * What differs is kept only where it takes less than this part of the chunk itself. Edits add up until then; the
- * chunk is packed for itself again about when that costs as much as what adds up (the square root of twice the
- * one over the other, as for any restart).
- */
-const worthwhile = 0.25
+/** What differs is kept only where it takes less than this part of the chunk itself. */
+const worthwhile = 0.5
 /** DEFLATE looks no further back (RFC 1951 §2). */
 const window = 32_000
 
@@ -60,7 +56,7 @@ export function packAlone(chunk: Uint8Array, { pack }: Deflate): Uint8Array {
 
 /**
  * Packs a chunk in the shortest way.
- * @param offered chunks like it that are packed for themselves, as they were before packing
+ * @param offered chunks like it, as they were before packing
  */
 export function packChunk(chunk: Uint8Array, offered: readonly Uint8Array[], deflate: Deflate): PackedChunk {
   let best: PackedChunk = { bytes: packAlone(chunk, deflate), roots: [] }

@@ -17,18 +17,13 @@ const deflate: Deflate = {
   unpack: (bytes, dictionary) => inflateRawSync(bytes, dictionary && { dictionary }),
 }
 
-/** A chunk as a row has it, with the chunks that it is kept by. */
+/** A chunk as a row has it, with the chunks that it is kept by, as they are stored. */
 export interface StoredChunk {
   bytes: Uint8Array
-  roots: Uint8Array[]
+  roots: StoredChunk[]
 }
 
-const unpacked = ({ bytes, roots }: StoredChunk) =>
-  unpackChunk(
-    bytes,
-    roots.map((root) => unpackChunk(root, [], deflate)),
-    deflate,
-  )
+const unpacked = ({ bytes, roots }: StoredChunk): Uint8Array => unpackChunk(bytes, roots.map(unpacked), deflate)
 
 export interface Batch {
   /** SHA-256 of each chunk, 32 bytes a chunk. */
@@ -42,8 +37,8 @@ export interface Batch {
 export interface Wanted {
   /** Which chunk of the batch. */
   index: number
-  /** Chunks that it may be kept by, as they are stored. */
-  offered: Uint8Array[]
+  /** Chunks that it may be kept by. */
+  offered: StoredChunk[]
 }
 
 /** More than this of chunks is not held at once; bytes. */
@@ -87,11 +82,7 @@ export class StoreJob {
   pack(wanted: readonly Wanted[]): PackedChunk[] {
     return wanted.map(({ index, offered }) => {
       const chunk = this.chunks[index]!
-      const packed = packChunk(
-        chunk,
-        offered.map((root) => unpackChunk(root, [], deflate)),
-        deflate,
-      )
+      const packed = packChunk(chunk, offered.map(unpacked), deflate)
       const again = unpacked({ bytes: packed.bytes, roots: packed.roots.map((root) => offered[root]!) })
       if (Buffer.compare(again, chunk) !== 0) throw new RangeError('A chunk does not unpack to what it was.')
       return packed

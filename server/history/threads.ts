@@ -81,7 +81,12 @@ export function workInThreads(script: URL, threads = 2): Workshop {
       new Promise((resolve, reject) => {
         const id = nextId++
         thread.waiting.set(id, { resolve, reject })
-        thread.worker.postMessage({ ...what, id, job })
+        // A whole file is handed over and not copied.
+        const given =
+          what.do === 'store' && what.bytes.byteLength === what.bytes.buffer.byteLength
+            ? [what.bytes.buffer as ArrayBuffer]
+            : []
+        thread.worker.postMessage({ ...what, id, job }, given)
       })
   }
   return {

@@ -70,19 +70,19 @@ function worthPacking(bytes: Buffer): boolean {
 
 /** A file on its way into the store. */
 interface Opened {
-  bytes: Uint8Array
   job: Storing
   first: Awaited<ReturnType<Storing['next']>>
 }
 
-async function openContent(bytes: Uint8Array, plainly = false): Promise<Opened> {
+/** @param bytes given away: they may be in another thread afterwards, and not here */
+async function openContent(bytes: Buffer, plainly = false): Promise<Opened> {
   const job = await workshop.store(bytes, plainly)
-  return { bytes, job, first: await job.next() }
+  return { job, first: await job.next() }
 }
 
 /** A file that its opened form does not give again is kept as it came. */
-async function storePlainly(manager: EntityManager, sha256: Buffer, bytes: Uint8Array): Promise<number[]> {
-  const opened = await openContent(bytes, true)
+async function storePlainly(manager: EntityManager, sha256: Buffer): Promise<number[]> {
+  const opened = await openContent(await wholeContent(manager, sha256), true)
   try {
     const ids = await storeChunks(manager, opened, [])
     if (!(await digestOf(readChunks(manager, ids))).equals(sha256))
@@ -112,10 +112,10 @@ async function storeChunks(manager: EntityManager, { job, first }: Opened, like:
     if (fresh.size > 0) {
       const near = counterparts(batch.done ? ids.slice(0, -1) : ids, like.slice(1))
       if (batch.done && like.length && ids.at(-1) === null) near.set(ids.length - 1, [like[0]!])
-      const offered = await rootsNear(manager, near)
+      const offered = await offersNear(manager, near)
       const wanted = [...fresh.values()].map((index) => ({ index, offers: offered.get(index) ?? [] }))
       const packed = await job.pack(
-        wanted.map(({ index, offers }) => ({ index, offered: offers.map(({ bytes }) => bytes) })),
+        wanted.map(({ index, offers }) => ({ index, offered: offers.map(({ chunk }) => chunk) })),
       )
       await insertChunks(
         manager,
@@ -147,24 +147,48 @@ async function idsOf(manager: EntityManager, digests: readonly Buffer[]): Promis
   return digests.map((digest) => found.get(digest.toString('hex')) ?? null)
 }
 
-/** For each new chunk, the chunks that those near it are kept by. */
-async function rootsNear(
-  manager: EntityManager,
-  near: ReadonlyMap<number, number[]>,
-): Promise<Map<number, { id: number; bytes: Buffer }[]>> {
-  const ids = [...new Set([...near.values()].flat())]
-  if (ids.length === 0) return new Map()
-  const rows: { id: number; roots: number[] | null; bytes: Buffer | null }[] = await manager.query(
-    `select id, roots, case when roots is null then bytes end as bytes from chunk where id = any($1)
-     union all
-     select id, null, bytes from chunk where id in (select unnest(roots) from chunk where id = any($1)) and not id = any($1)`,
+/**
+ * A chunk is kept by the one before it, that one by the one before, and so on for this many; the next is kept
+ * by what all of them go back to. So each edit takes little, and no chunk is ever far from one that stands alone.
+ */
+const deepest = 8
+
+/** Rows of chunks with all that they are kept by. */
+async function chunkRows(manager: EntityManager, ids: readonly number[]): Promise<Map<number, ChunkRow>> {
+  const rows: ChunkRow[] = await manager.query(
+    `with recursive needed(id) as (
+       select unnest($1::int[]) union select unnest(c.roots) from needed join chunk c on c.id = needed.id)
+     select c.id, c.roots, c.bytes from needed join chunk c on c.id = needed.id`,
     [ids],
   )
-  const found = new Map(rows.map((row) => [row.id, row]))
+  return new Map(rows.map((row) => [row.id, row]))
+}
+interface ChunkRow {
+  id: number
+  roots: number[] | null
+  bytes: Buffer
+}
+/** @throws RangeError when one is missing */
+function stored(rows: ReadonlyMap<number, ChunkRow>, id: number): StoredChunk {
+  const row = rows.get(id)
+  if (!row) throw new RangeError(`Chunk ${id} is missing.`)
+  return { bytes: row.bytes, roots: (row.roots ?? []).map((root) => stored(rows, root)) }
+}
+
+/** For each new chunk, the chunks near it that it may be kept by. */
+async function offersNear(
+  manager: EntityManager,
+  near: ReadonlyMap<number, number[]>,
+): Promise<Map<number, { id: number; chunk: StoredChunk }[]>> {
+  const ids = [...new Set([...near.values()].flat())]
+  if (ids.length === 0) return new Map()
+  const rows = await chunkRows(manager, ids)
+  const depth = (id: number): number => 1 + Math.max(-1, ...(rows.get(id)?.roots ?? []).map(depth))
+  const alone = (id: number): number[] => rows.get(id)?.roots?.flatMap(alone) ?? [id]
   return new Map(
     [...near].map(([index, candidates]) => {
-      const roots = new Set(candidates.flatMap((id) => found.get(id)?.roots ?? [id]))
-      return [index, [...roots].flatMap((id) => (found.get(id)?.bytes ? [{ id, bytes: found.get(id)!.bytes! }] : []))]
+      const offered = new Set(candidates.flatMap((id) => (depth(id) < deepest ? [id, ...alone(id)] : alone(id))))
+      return [index, [...offered].flatMap((id) => (rows.has(id) ? [{ id, chunk: stored(rows, id) }] : []))]
     }),
   )
 }
@@ -204,7 +228,8 @@ async function* readChunks(manager: EntityManager, ids: readonly number[]): Asyn
   try {
     for (let at = 0; at < ids.length; at += readAtOnce) {
       const some = ids.slice(at, at + readAtOnce)
-      const chunks = await chunksOf(manager, some)
+      const rows = await chunkRows(manager, some)
+      const chunks = some.map((id) => stored(rows, id))
       if (!making) making = await workshop.make(chunks.shift()!)
       const piece = await making.feed(chunks, at + readAtOnce >= ids.length)
       if (piece.length) yield piece
@@ -212,25 +237,6 @@ async function* readChunks(manager: EntityManager, ids: readonly number[]): Asyn
   } finally {
     making?.end()
   }
-}
-
-async function chunksOf(manager: EntityManager, ids: readonly number[]): Promise<StoredChunk[]> {
-  const rows: { id: number; roots: number[] | null; bytes: Buffer }[] = await manager.query(
-    `select id, roots, bytes from chunk where id = any($1)
-     union all
-     select id, roots, bytes from chunk where id in (select unnest(roots) from chunk where id = any($1)) and not id = any($1)`,
-    [ids],
-  )
-  const found = new Map(rows.map((row) => [row.id, row]))
-  const there = (id: number) => {
-    const row = found.get(id)
-    if (!row) throw new RangeError(`Chunk ${id} is missing.`)
-    return row
-  }
-  return ids.map((id) => ({
-    bytes: there(id).bytes,
-    roots: (there(id).roots ?? []).map((root) => there(root).bytes),
-  }))
 }
 
 /** A content's bytes, in order, some at a time. @throws RangeError when something of it is damaged or missing */
@@ -270,11 +276,16 @@ async function* readBlocks(manager: EntityManager, sha256: Buffer): AsyncGenerat
   }
 }
 
-/** A content as a whole. */
+/** A content as a whole, in memory of its own. */
 export async function wholeContent(manager: EntityManager, sha256: Buffer): Promise<Buffer> {
-  const pieces: Uint8Array[] = []
-  for await (const piece of readContent(manager, sha256)) pieces.push(piece)
-  return Buffer.concat(pieces)
+  const [content] = await manager.query('select size from content where sha256 = $1', [sha256])
+  const whole = Buffer.allocUnsafeSlow(Number(content?.size ?? 0))
+  let at = 0
+  for await (const piece of readContent(manager, sha256)) {
+    whole.set(piece, at)
+    at += piece.length
+  }
+  return at === whole.length ? whole : whole.subarray(0, at)
 }
 
 /**
@@ -282,8 +293,12 @@ export async function wholeContent(manager: EntityManager, sha256: Buffer): Prom
  * @returns false when its blocks are not what they should be; it stays as it is then
  */
 export async function moveContent(manager: EntityManager, sha256: Buffer): Promise<boolean> {
-  const bytes = await wholeContent(manager, sha256)
-  if (!createHash('sha256').update(bytes).digest().equals(sha256)) return false
+  const bytes = await wholeContent(manager, sha256).catch((error) => {
+    // Missing, or not to be inflated (zlib's codes begin so).
+    if (error instanceof RangeError || String((error as { code?: string }).code).startsWith('Z_')) return null
+    throw error
+  })
+  if (!bytes || !createHash('sha256').update(bytes).digest().equals(sha256)) return false
   const [{ like }] = await manager.query(
     // The version before or after it in its file is what it resembles most.
     `select (select c.chunks from version v join version n on n.file_id = v.file_id and abs(n.number - v.number) = 1
@@ -295,7 +310,7 @@ export async function moveContent(manager: EntityManager, sha256: Buffer): Promi
   try {
     let ids = await storeChunks(manager, opened, like ?? [])
     // Read back from where they are stored, as any later reader will.
-    if (!(await digestOf(readChunks(manager, ids))).equals(sha256)) ids = await storePlainly(manager, sha256, bytes)
+    if (!(await digestOf(readChunks(manager, ids))).equals(sha256)) ids = await storePlainly(manager, sha256)
     await manager.query('update content set chunks = $2 where sha256 = $1 and chunks is null', [sha256, ids])
     await manager.query('delete from content_block where sha256 = $1', [sha256])
     return true
