@@ -10,7 +10,7 @@ import { startPostgres } from './lib/postgres.mjs'
 import { CannotGoOn, run } from './lib/say.mjs'
 import { startServer } from './lib/server.mjs'
 
-const suites = ['open', 'save', 'journal', 'start', 'naming', 'recovery', 'history']
+const suites = ['open', 'save', 'journal', 'start', 'naming', 'recovery', 'history', 'compare', 'merge']
 
 /** The time from the command to its ready line, the second time on the same data. */
 async function benchStart(scratch) {
@@ -62,7 +62,7 @@ await run(async () => {
     const env = { ...process.env }
     /** What a suite may kill, by its name. */
     const victims = {}
-    if (wanted.some((suite) => ['save', 'journal', 'naming', 'recovery', 'history'].includes(suite))) {
+    if (wanted.some((suite) => ['save', 'journal', 'naming', 'recovery', 'history', 'merge'].includes(suite))) {
       const postgres = await startPostgres(postgresPrograms(), scratch, account)
       stops.push(() => postgres.stop())
       const port = await freePort()

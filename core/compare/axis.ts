@@ -9,10 +9,27 @@ export interface Axis {
   added: number[]
 }
 
+/** `=` and a formula with `#` for each number in it, by hand: this runs for each formula of a sheet. */
+function withoutNumbers(formula: string): string {
+  let key = '='
+  let inNumber = false
+  for (let at = 0; at < formula.length; at++) {
+    const code = formula.charCodeAt(at)
+    if (code >= 48 && code <= 57) {
+      if (!inNumber) key += '#'
+      inNumber = true
+      continue
+    }
+    inNumber = false
+    key += formula[at]
+  }
+  return key
+}
+
 /** What a cell says, wherever it stands: row numbers inside formulas do not count. */
 export function cellKey(cell: Cell | undefined): string {
   if (!cell) return ''
-  if (cell.formula !== undefined) return `=${cell.formula.replace(/\d+/g, '#')}`
+  if (cell.formula !== undefined) return withoutNumbers(cell.formula)
   const { value } = cell
   if (value === undefined) return ''
   return typeof value === 'object' ? `!${value.error}` : `${typeof value === 'string' ? "'" : ''}${value}`
@@ -40,8 +57,13 @@ const unmoved = (older: number, newer: number): Axis =>
 export function alignSheets(older: Sheet, newer: Sheet): { rows: Axis; columns: Axis; coarse: boolean } {
   const width = (sheet: Sheet) => sheet.rows.reduce((most, row) => Math.max(most, row?.length ?? 0), 0)
   const [was, is] = [width(older), width(newer)]
-  const keysOf = (sheet: Sheet, columns: readonly (number | null)[]): string[] =>
-    sheet.rows.map((row) => (row ? columns.map((at) => (at === null ? '' : cellKey(row[at]))).join('\u0001') : ''))
+  const keysOf = (sheet: Sheet, columns: readonly number[]): string[] =>
+    sheet.rows.map((row) => {
+      if (!row) return ''
+      let key = ''
+      for (const at of columns) key += `${cellKey(row[at])}\u0001`
+      return key
+    })
   const plain = (size: number) => Array.from({ length: size }, (_, at) => at)
   const widest = plain(Math.max(was, is))
   let columns = unmoved(was, is)

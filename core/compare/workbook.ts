@@ -4,7 +4,7 @@
 // The changes are also operations of the workbook's own language: applied to the older version they give
 // the newer one exactly. Rows and columns are inserted and removed first, so that formulas move as they do
 // when a person does that; whatever then differs is a change of a cell.
-import type { Cell, Sheet, Workbook } from '../content/workbook'
+import { type Cell, type Sheet, sameValue, type Workbook } from '../content/workbook'
 import { applyOps, type CellChange, cellDifferences, plainSheet, type WorkbookOp } from '../content/workbook-ops'
 import { type Axis, alignSheets, cellKey } from './axis'
 
@@ -253,7 +253,7 @@ function countSheet(
       change.looks++
       continue
     }
-    if (was?.formula === cell?.formula && sameValue(was, cell)) {
+    if (was?.formula === cell?.formula && sameValue(was?.value, cell?.value)) {
       change.looks++
       continue
     }
@@ -266,6 +266,5 @@ function countSheet(
   return formerName || Object.values(numbers).some((number) => number > 0) ? change : null
 }
 
-const sameValue = (a: Cell | undefined, b: Cell | null) => JSON.stringify(a?.value) === JSON.stringify(b?.value)
 const inverse = (to: readonly (number | null)[] | undefined): Map<number, number> | undefined =>
   to && new Map(to.flatMap((newer, older) => (newer === null ? [] : [[newer, older] as const])))

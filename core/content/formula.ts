@@ -145,27 +145,37 @@ export interface Shift {
   count: number
 }
 
-/** A formula on sheet `home` after rows or columns were inserted or removed somewhere. */
-export function shiftFormula(formula: string, home: string, { sheet, axis, at, count }: Shift): string {
-  const key = axis === 'rows' ? 'row' : 'column'
+/** A formula on sheet `home` after rows or columns were inserted or removed somewhere, one shift after the other. */
+export function shiftFormula(formula: string, home: string, ...shifts: readonly Shift[]): string {
   return rewrite(formula, (reference, named) => {
-    if ((named ?? home).toLowerCase() !== sheet.toLowerCase()) return reference
-    const { from, to } = reference
-    const first = from[key]
-    const last = (to ?? from)[key]
-    if (first === null || last === null) return reference
-    const moved = (index: number) => (index < at ? index : count > 0 ? index + count : Math.max(at, index + count))
-    if (count > 0) return { from: { ...from, [key]: moved(first) }, to: to && { ...to, [key]: moved(last) } }
-    const gone = at - count
-    const low = Math.min(first, last)
-    const high = Math.max(first, last)
-    if (low >= at && high < gone) return null
-    // What is left of a range: its removed ends move to the nearest cells that stay.
-    const newLow = low >= at && low < gone ? at : moved(low)
-    const newHigh = high >= at && high < gone ? at - 1 : moved(high)
-    const [newFirst, newLast] = first <= last ? [newLow, newHigh] : [newHigh, newLow]
-    return { from: { ...from, [key]: newFirst }, to: to && { ...to, [key]: newLast } }
+    const sheet = (named ?? home).toLowerCase()
+    let now: Reference | null = reference
+    for (const shift of shifts) {
+      // What was pushed off the sheet is no reference any more, and stays as it is written.
+      if (!now || !inside(now.from) || (now.to && !inside(now.to))) break
+      if (shift.sheet.toLowerCase() === sheet) now = shiftReference(now, shift)
+    }
+    return now
   })
+}
+
+function shiftReference(reference: Reference, { axis, at, count }: Shift): Reference | null {
+  const key = axis === 'rows' ? 'row' : 'column'
+  const { from, to } = reference
+  const first = from[key]
+  const last = (to ?? from)[key]
+  if (first === null || last === null) return reference
+  const moved = (index: number) => (index < at ? index : count > 0 ? index + count : Math.max(at, index + count))
+  if (count > 0) return { from: { ...from, [key]: moved(first) }, to: to && { ...to, [key]: moved(last) } }
+  const gone = at - count
+  const low = Math.min(first, last)
+  const high = Math.max(first, last)
+  if (low >= at && high < gone) return null
+  // What is left of a range: its removed ends move to the nearest cells that stay.
+  const newLow = low >= at && low < gone ? at : moved(low)
+  const newHigh = high >= at && high < gone ? at - 1 : moved(high)
+  const [newFirst, newLast] = first <= last ? [newLow, newHigh] : [newHigh, newLow]
+  return { from: { ...from, [key]: newFirst }, to: to && { ...to, [key]: newLast } }
 }
 
 /** A formula after a sheet got another name. */

@@ -2,7 +2,7 @@
 // these, the journal keeps these, the calculation worker follows by these, and undo is the
 // inverse of these applied like any other edit.
 import { renameInFormula, type Shift, shiftFormula } from './formula'
-import { blankSheet, type Cell, largestSheet, type Row, type Sheet, type Workbook } from './workbook'
+import { blankSheet, type Cell, largestSheet, type Row, type Sheet, sameCell, type Workbook } from './workbook'
 
 export interface CellChange {
   row: number
@@ -160,7 +160,7 @@ function shifted(workbook: Workbook, op: Reshape): Workbook {
 /** Formulas after shifts, one after the other, in one pass over the cells. */
 function withShifts(workbook: Workbook, shifts: readonly Shift[]): Workbook {
   const sheets = workbook.sheets.map((sheet) =>
-    withFormulas(sheet, (formula) => shifts.reduce((now, shift) => shiftFormula(now, sheet.name, shift), formula)),
+    withFormulas(sheet, (formula) => shiftFormula(formula, sheet.name, ...shifts)),
   )
   return { ...workbook, sheets }
 }
@@ -239,8 +239,7 @@ export function cellDifferences(from: Sheet, to: Sheet): CellChange[] {
     const after = to.rows[row]
     if (before === after) continue
     for (let column = 0; column < Math.max(before?.length ?? 0, after?.length ?? 0); column++)
-      if (before?.[column] !== after?.[column] && JSON.stringify(before?.[column]) !== JSON.stringify(after?.[column]))
-        changes.push({ row, column, cell: after?.[column] ?? null })
+      if (!sameCell(before?.[column], after?.[column])) changes.push({ row, column, cell: after?.[column] ?? null })
   }
   return changes
 }

@@ -53,6 +53,18 @@ export const blankWorkbook = (): Workbook => ({ sheets: [blankSheet('Sheet 1')] 
 
 export const cellAt = (sheet: Sheet | undefined, row: number, column: number): Cell | undefined =>
   sheet?.rows[row]?.[column]
+/** Whether two cells hold the same and look the same. */
+export function sameCell(a: Cell | null | undefined, b: Cell | null | undefined): boolean {
+  if (a === b) return true
+  return a?.formula === b?.formula && sameValue(a?.value, b?.value) && sameStyle(a?.style, b?.style)
+}
+export const sameValue = (a: CellValue | undefined, b: CellValue | undefined): boolean =>
+  a === b || (isError(a) && isError(b) && a.error === b.error)
+function sameStyle(a: CellStyle | undefined, b: CellStyle | undefined): boolean {
+  if (a === b) return true
+  const [was, is] = [Object.entries(a ?? {}), b ?? {}]
+  return was.length === Object.keys(is).length && was.every(([trait, value]) => is[trait as keyof CellStyle] === value)
+}
 export const isError = (value: unknown): value is CellError =>
   typeof value === 'object' && value !== null && 'error' in value
 

@@ -4,7 +4,15 @@
 import { type Axis, alignSheets, cellKey } from '../compare/axis'
 import { matchSheets, unlikeAll } from '../compare/workbook'
 import { relocateFormula } from '../content/formula'
-import type { Cell, CellStyle, Row, Sheet, Workbook } from '../content/workbook'
+import {
+  type Cell,
+  type CellStyle,
+  type Row,
+  type Sheet,
+  sameCell,
+  sameValue,
+  type Workbook,
+} from '../content/workbook'
 import { tidyCell } from '../content/workbook-ops'
 
 /** A cell that both changed, each to something else. Mine stands there. */
@@ -186,11 +194,12 @@ function mergeCell(
   other: Cell | undefined,
   onConflict: () => void,
 ): Cell | undefined {
-  if (is === other || same(is, other)) return is
-  const content = (cell: Cell | undefined) => JSON.stringify([cell?.formula, cell?.value])
-  const [before, ours, others] = [content(was), content(is), content(other)]
-  if (ours !== before && others !== before && ours !== others) onConflict()
-  const from = ours === before ? other : is
+  if (sameCell(is, other)) return is
+  if (sameCell(was, is)) return other
+  if (sameCell(was, other)) return is
+  const same = (a: Cell | undefined, b: Cell | undefined) => a?.formula === b?.formula && sameValue(a?.value, b?.value)
+  if (!same(is, was) && !same(other, was) && !same(is, other)) onConflict()
+  const from = same(is, was) ? other : is
   const style = mergeStyle(was?.style, is?.style, other?.style)
   return {
     ...(from?.formula !== undefined && { formula: from.formula }),
