@@ -30,6 +30,7 @@ test('a document: written, filed once, saved silently after that, looked back at
   await page.getByRole('button', { name: /^Version 1 / }).click()
   await expect(page.getByTestId('earlier-version')).toContainText('Water is low at LK03.')
   await expect(page.getByTestId('earlier-version')).not.toContainText('Boats may wait.')
+  await expect(page.getByText(/Since then: 3 words added/)).toBeVisible()
   await page.keyboard.press('Control+s')
   await page.getByRole('status').getByRole('button', { name: 'Restore' }).click()
   await page.getByRole('button', { name: 'Restore as version 3' }).click()

@@ -137,11 +137,14 @@ export function NewerNotice({
 
 export function LookingNotice({
   version,
+  since,
   mayRestore,
   onRestore,
   onBack,
 }: {
   version: Version
+  /** What changed from then to now, in words. */
+  since: string | undefined
   mayRestore: boolean
   onRestore: () => void
   onBack: () => void
@@ -158,7 +161,7 @@ export function LookingNotice({
       }
     >
       You are looking at <strong>version {version.number}</strong> of {moment(version.at)} by {version.author.name}. It
-      cannot be changed; your work is untouched.
+      cannot be changed; your work is untouched. {since && `Since then: ${since[0]!.toLowerCase()}${since.slice(1)}`}
     </Notice>
   )
 }

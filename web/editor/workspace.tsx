@@ -5,6 +5,7 @@ import { useEffect, useRef, useState, useSyncExternalStore } from 'react'
 import { useBlocker, useLocation, useNavigate, useSearchParams } from 'react-router'
 import { toast } from 'sonner'
 import { uuidv7 } from 'uuidv7'
+import type { Stretch } from '../../core/compare/document'
 import type { Entry, Problem, Saved, Version } from '../../core/contract'
 import type { Limit } from '../../core/formats/refusals'
 import { defaultType } from '../../core/formats/types'
@@ -17,6 +18,8 @@ import { useSession } from '../app/session'
 import { Blank, Notice } from '../design/controls'
 import { NameText } from '../design/kind'
 import { act } from '../files/acts'
+import { compareWork } from '../workers/compare'
+import type { Since } from '../workers/compare.worker'
 import { onJournal } from '../workers/journal'
 import { lockName } from '../workers/journal-store'
 import { ChoiceBar } from './choice-bar'
@@ -46,6 +49,9 @@ import { WorkbookBody } from './workbook/body'
 
 /** Work that was left alone for this long becomes a version by itself, where that is wished. */
 const quietSeconds = 5
+
+/** The same list each time, so that nothing is drawn anew for it. */
+const none: readonly Stretch[] = []
 
 type Asking =
   | { about: 'limits'; then: () => void }
@@ -81,7 +87,7 @@ export function Workspace({
   const [asking, setAsking] = useState<Asking>(null)
   const [versionsOpen, setVersionsOpen] = useState(false)
   const { merging, choices, settle, takeIn, saveMerging } = useMerging(session)
-  const [looking, setLooking] = useState<{ version: Version; bytes: Uint8Array } | null>(null)
+  const [looking, setLooking] = useState<{ version: Version; bytes: Uint8Array; since: Since | null } | null>(null)
   const leaving = useRef(false)
 
   const fileId = state.file?.id
@@ -344,7 +350,11 @@ export function Workspace({
   const look = async (version: Version | null) => {
     if (!version) return setLooking(null)
     try {
-      setLooking({ version, bytes: await call('bytes', { params: { versionId: version.id } }) })
+      const bytes = await call('bytes', { params: { versionId: version.id } })
+      setLooking({ version, bytes, since: null })
+      // What differs from now comes when it is known; the version is shown at once.
+      const since = await compareWork().since(state.kind, bytes.slice(), await session.encode())
+      setLooking((now) => (now?.version.id === version.id ? { ...now, since } : now))
     } catch (error) {
       toast.error(error instanceof Refused ? error.problem.title : 'This version could not be opened.')
     }
@@ -531,6 +541,7 @@ export function Workspace({
       {looking && (
         <LookingNotice
           version={looking.version}
+          since={looking.since?.summary}
           mayRestore={editable}
           onRestore={() => setAsking({ about: 'restoring', version: looking.version })}
           onBack={() => setLooking(null)}
@@ -541,7 +552,7 @@ export function Workspace({
         opening={opening}
         session={session}
         editable={editable}
-        looking={looking && { id: looking.version.id, bytes: looking.bytes }}
+        looking={looking && { id: looking.version.id, bytes: looking.bytes, gone: looking.since?.gone ?? none }}
         onLimits={(found) => setLimits(found)}
         onDamaged={setDamaged}
         onGap={setGap}

@@ -1,6 +1,6 @@
 // What unsaved work holds beyond its last version, computed off the main thread.
 import { expose } from 'comlink'
-import { compareDocuments, type DocumentChanges } from '../../core/compare/document'
+import { compareDocuments, type DocumentChanges, type Stretch } from '../../core/compare/document'
 import { sayDocumentChanges, sayWorkbookChanges, whatWouldBeLost } from '../../core/compare/words'
 import { compareWorkbooks, type WorkbookChanges } from '../../core/compare/workbook'
 import { blankDocument, documentFromJSON, wordCount } from '../../core/content/document'
@@ -68,7 +68,30 @@ const work = {
     }
   },
 }
+/** What differs between an earlier version and now. */
+export interface Since {
+  /** In words, from then to now. */
+  summary: string
+  /** Positions in the earlier document of what is not there now. */
+  gone: Stretch[]
+}
+
 const merging = {
+  /** What differs between a version and the work as it is now; null when one of them cannot be read. */
+  since(kind: 'document' | 'spreadsheet', then: Uint8Array, now: Uint8Array): Since | null {
+    try {
+      if (kind === 'spreadsheet') {
+        const changes = compareWorkbooks(readXlsx(then).workbook, readXlsx(now).workbook)
+        return { summary: sayWorkbookChanges(changes), gone: [] }
+      }
+      const changes = compareDocuments(readDocx(then).doc, readDocx(now).doc)
+      return { summary: sayDocumentChanges(changes), gone: changes.removed }
+    } catch (error) {
+      if (error instanceof DamagedFile) return null
+      throw error
+    }
+  },
+
   /** What another version has beyond the base, merged into a document as it is now. */
   mergeDocument(base: Uint8Array, mine: unknown, theirs: Uint8Array): MergedInDocument | { refused: string } {
     try {

@@ -58,7 +58,7 @@ export function DocumentBody({ opening, session, editable, looking, slip, onLimi
     return () => {
       gone = true
     }
-  }, [looking])
+  }, [looking?.id])
 
   useEffect(() => {
     session.attach({
@@ -123,7 +123,7 @@ export function DocumentBody({ opening, session, editable, looking, slip, onLimi
             ) : 'damaged' in then ? (
               <Blank title="This version cannot be shown">{then.damaged}</Blank>
             ) : (
-              <DocumentPage json={then.json} editable={false} />
+              <DocumentPage json={then.json} editable={false} gone={looking.gone} />
             )}
           </div>
         )}

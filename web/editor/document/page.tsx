@@ -1,7 +1,8 @@
 import { EditorState } from 'prosemirror-state'
-import { EditorView } from 'prosemirror-view'
+import { Decoration, DecorationSet, EditorView } from 'prosemirror-view'
 import { type CSSProperties, useEffect, useRef } from 'react'
 import { toast } from 'sonner'
+import type { Stretch } from '../../../core/compare/document'
 import { documentFromJSON, documentSchema, type Page } from '../../../core/content/document'
 import type { DocumentEdit } from '../../../core/recovery/replay'
 import { insertImage } from './images'
@@ -23,6 +24,7 @@ export function DocumentPage({
   onView,
   onChange,
   autoFocus,
+  gone,
 }: {
   json: unknown
   editable: boolean
@@ -30,10 +32,13 @@ export function DocumentPage({
   onView?: (view: EditorView | null) => void
   onChange?: (state: EditorState) => void
   autoFocus?: boolean
+  /** Stretches of an earlier version that are not there now. */
+  gone?: readonly Stretch[]
 }) {
   const host = useRef<HTMLDivElement>(null)
   const handlers = useRef({ onEdit, onChange })
   handlers.current = { onEdit, onChange }
+  const shown = useRef<EditorView | null>(null)
   const page = ((json as { attrs?: { page?: Page } }).attrs?.page ?? {
     width: 11906,
     height: 16838,
@@ -68,14 +73,27 @@ export function DocumentPage({
       handlePaste: (own, event) => imagesFrom(own, event.clipboardData?.files),
       handleDrop: (own, event) => imagesFrom(own, event.dataTransfer?.files),
     })
+    shown.current = view
     onView?.(view)
     handlers.current.onChange?.(view.state)
     if (autoFocus && editable) view.focus()
     return () => {
       onView?.(null)
+      shown.current = null
       view.destroy()
     }
   }, [json, editable])
+
+  useEffect(() => {
+    const view = shown.current
+    if (!view || !gone) return
+    const marks = DecorationSet.create(
+      view.state.doc,
+      gone.map(({ from, to }) => Decoration.inline(from, to, { nodeName: 'del', class: 'marked-removed' })),
+    )
+    view.setProps({ decorations: () => marks })
+    host.current!.querySelector('.marked-removed')?.scrollIntoView({ block: 'center' })
+  }, [json, editable, gone])
 
   return (
     <div

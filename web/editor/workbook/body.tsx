@@ -80,7 +80,7 @@ export function WorkbookBody({ opening, session, editable, looking, slip, onLimi
       else setThen(earlier)
     })
     return () => earlier.close()
-  }, [looking])
+  }, [looking?.id])
 
   if (!ready) return <Blank title="Opening …" waiting />
   return (
