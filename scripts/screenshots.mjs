@@ -156,6 +156,32 @@ await run(async () => {
     await ben.getByTestId('glide-cell-1-11').waitFor({ state: 'attached' })
     await shoot(ben, 'spreadsheet')
 
+    // Two people at one document: where both wrote, one chooses.
+    const [one, two] = [await open('Ida Thornquist'), await open('Ben Marlowe')]
+    await one
+      .getByRole('link', { name: /Gate-paddles/ })
+      .first()
+      .click()
+    await one.getByRole('textbox', { name: 'Document' }).waitFor()
+    await two.goto(one.url())
+    for (const [page, month] of [
+      [one, 'July'],
+      [two, 'August'],
+    ]) {
+      await page.locator('.ProseMirror p').nth(2).click()
+      await page.keyboard.press('End')
+      await page.keyboard.type(` To be caulked by ${month}.`)
+      await page.getByText('is on this device').first().waitFor()
+    }
+    await one.keyboard.press('Control+s')
+    await one
+      .getByText(/This is version|Saved as version/)
+      .first()
+      .waitFor()
+    await two.keyboard.press('Control+s')
+    await two.getByTestId('choices').waitFor()
+    await shoot(two, 'merge')
+
     const dark = await open('Ida Thornquist', { colorScheme: 'dark' })
     await dark
       .getByRole('link', { name: /Gate-paddles/ })
