@@ -13,8 +13,9 @@ export function Chart({ title, bars, names }: { title: string; bars: readonly Ba
   useEffect(() => {
     let gone = false
     const element = place.current!
-    const drawn = import('plotly.js-basic-dist-min').then(({ default: plotly }) => {
-      if (gone) return plotly
+    let erase = () => {}
+    void import('plotly.js-basic-dist-min').then(({ default: plotly }) => {
+      if (gone) return
       const style = getComputedStyle(document.documentElement)
       const colour = (name: string) => style.getPropertyValue(name).trim()
       const labels = bars.map(({ label }) => (label.length > 30 ? `…${label.slice(-29)}` : label)).reverse()
@@ -55,11 +56,12 @@ export function Chart({ title, bars, names }: { title: string; bars: readonly Ba
         },
         { displayModeBar: false, responsive: true },
       )
-      return plotly
+      // What is drawn later than this belongs to a later effect.
+      erase = () => plotly.purge(element)
     })
     return () => {
       gone = true
-      void drawn.then((plotly) => plotly.purge(element))
+      erase()
     }
   }, [bars, names])
   return (

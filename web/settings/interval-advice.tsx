@@ -34,8 +34,9 @@ export function IntervalAdvice({ present, onSet }: { present: number; onSet: (se
     if (!all.length || !now) return
     let gone = false
     const element = place.current!
-    const drawn = import('plotly.js-basic-dist-min').then(({ default: plotly }) => {
-      if (gone) return plotly
+    let erase = () => {}
+    void import('plotly.js-basic-dist-min').then(({ default: plotly }) => {
+      if (gone) return
       const style = getComputedStyle(document.documentElement)
       const colour = (name: string) => style.getPropertyValue(name).trim()
       const line = (pick: (facts: IntervalFacts) => number, name: string, paint: string, dash?: string) => ({
@@ -107,11 +108,12 @@ export function IntervalAdvice({ present, onSet }: { present: number; onSet: (se
         },
         { displayModeBar: false, responsive: true },
       )
-      return plotly
+      // What is drawn later than this belongs to a later effect.
+      erase = () => plotly.purge(element)
     })
     return () => {
       gone = true
-      void drawn.then((plotly) => plotly.purge(element))
+      erase()
     }
   }, [all, now])
   if (!enough)
