@@ -118,6 +118,7 @@ await run(async () => {
     await ida.getByRole('button', { name: /3 versions/ }).click()
     await ida.getByRole('button', { name: /^Version 1 / }).click()
     await ida.getByTestId('earlier-version').getByText('Gate paddles').waitFor()
+    await ida.getByText('Since then').waitFor()
     await shoot(ida, 'earlier-version')
     await ida.goto(`${url}/files`)
     await ida
