@@ -10,6 +10,7 @@ import { Rescue1764400000000 } from './migrations/1764400000000-rescue'
 import { Protection1764500000000 } from './migrations/1764500000000-protection'
 import { Room1764600000000 } from './migrations/1764600000000-room'
 import { History1764700000000 } from './migrations/1764700000000-history'
+import { Thinning1764800000000 } from './migrations/1764800000000-thinning'
 import { ControlledListRow, ConventionRow, ConventionVersionRow } from './naming/entity'
 import { MembershipRow, ShareRow } from './shares/entity'
 import { ChunkRow, ContentBlockRow, ContentRow, VersionRow } from './versions/entity'
@@ -53,6 +54,7 @@ export async function openDatabase(url: string): Promise<DataSource> {
       Protection1764500000000,
       Room1764600000000,
       History1764700000000,
+      Thinning1764800000000,
     ],
     poolSize: 12,
     connectTimeoutMS: 5000,

@@ -5,6 +5,7 @@ import type { Saved } from '../core/contract'
 import { writeDocx } from '../core/formats/docx/write'
 import { doc, h, p } from './demo/papers'
 import { moveContents } from './history/move'
+import { freeUnneeded, thinVersions } from './history/thin'
 import { openTestOffice, type TestOffice } from './testing'
 import { readContent, wholeContent } from './versions/content'
 import { keepVersion } from './versions/service'
@@ -91,4 +92,60 @@ test('what is damaged is not moved over, and is left for people to see', async (
   expect(await moveContents(office.database, () => false, damaged)).toBe(0)
   expect([...damaged]).toEqual([digestOf(bytes).toString('hex')])
   expect(await count('content_block')).toBe(1)
+})
+
+test('versions saved by themselves thin out, and what nothing needs any more is freed, exactly, while others save', async () => {
+  const { database } = office
+  // Whatever the tests before left that no version has.
+  await moveContents(database)
+  await freeUnneeded(database)
+  const at = (minutes: number) => new Date(Date.UTC(2026, 9, 14) + minutes * 60_000)
+  const texts = ['bollard', 'quoin', 'mitre', 'paddle', 'windlass', 'sluice']
+  let saved: Saved | null = null
+  const kept: Buffer[] = []
+  for (let number = 0; number < 24; number++) {
+    const bytes = Buffer.from(
+      writeDocx(doc(...Array.from({ length: 60 }, (_, line) => p(`${texts[(line * number) % 6]} ${line * number}`)))),
+    )
+    kept.push(bytes)
+    saved = await keepVersion(database, {
+      personId: office.people.ida,
+      bytes,
+      reason: number === 0 || number === 12 ? 'saved' : 'by itself',
+      key: randomUUID(),
+      at: at(number * 10),
+      target: saved
+        ? { fileId: saved.file.id, baseId: saved.version.id }
+        : { place: { shareId: office.share, folderId: null, name: 'thins.docx' } },
+    })
+  }
+  await moveContents(database)
+  const fileId = saved!.file.id
+  const numbers = async () =>
+    (await database.query('select number from version where file_id = $1 order by number', [fileId])).map(
+      ({ number }: { number: number }) => number,
+    )
+  await expect(database.query('delete from version where file_id = $1', [fileId])).rejects.toThrow('but by retention')
+  // After two days one an hour is left of each run, after eight only its last one.
+  await thinVersions(database, at(2 * 24 * 60 + 240))
+  expect(await numbers()).toEqual([1, 6, 12, 13, 18, 24])
+  await thinVersions(database, at(9 * 24 * 60))
+  expect(await numbers()).toEqual([1, 12, 13, 24])
+  expect(await count('removed_version')).toBe(20)
+  // Freeing and saving at once: both come to their end, and everything reads back.
+  const others = Array.from({ length: 6 }, (_, index) => paper(40 + index))
+  await Promise.all([freeUnneeded(database), ...others.map((bytes) => save(bytes, null))])
+  await freeUnneeded(database)
+  await moveContents(database)
+  for (const bytes of [...others, ...[0, 11, 12, 23].map((index) => kept[index]!)])
+    expect((await wholeContent(database.manager, digestOf(bytes))).equals(bytes)).toBe(true)
+  await freeUnneeded(database)
+  const chunks = await count('chunk')
+  const needed = (
+    await database.query(
+      `with recursive needed(id) as (select unnest(chunks) from content where chunks is not null
+         union select unnest(roots) from needed join chunk using (id)) select count(*)::int as n from needed`,
+    )
+  )[0].n
+  expect(chunks).toBe(needed)
 })

@@ -9,6 +9,7 @@ import { seedDemo } from './demo/seed'
 import { openSweeper } from './drafts/room'
 import { openNewsroom } from './events/service'
 import { openMover } from './history/move'
+import { openThinner } from './history/thin'
 import { workInThreads } from './history/threads'
 import { openIndexer } from './search/index-files'
 import { wordsReader } from './search/read-words'
@@ -32,6 +33,7 @@ const newsroom = openNewsroom(url, database)
 const words = wordsReader(new URL('./words.worker.js', import.meta.url))
 const indexer = openIndexer(database, words.read, (error) => log.error({ err: error }, 'search index'))
 const mover = openMover(database, (error) => log.error({ err: error }, 'history store'))
+const thinner = openThinner(database, (error) => log.error({ err: error }, 'thinning'))
 const sweeper = openSweeper(database, (error) => log.error({ err: error }, 'recovery points'))
 const app = makeApp({
   database,
@@ -60,6 +62,7 @@ async function stop(): Promise<void> {
   await indexer.close()
   await sweeper.close()
   await mover.close()
+  await thinner.close()
   await workshop.close()
   await words.close()
   server.close()

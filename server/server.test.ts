@@ -224,7 +224,7 @@ describe('versions', () => {
       office.database.query("update version set reason = 'saved' where id = $1", [version.id]),
     ).rejects.toThrow('never changes')
     await expect(office.database.query('delete from version where id = $1', [version.id])).rejects.toThrow(
-      'never changes',
+      'never goes but by retention',
     )
   })
 })

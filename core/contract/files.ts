@@ -71,6 +71,8 @@ export const FileFacts = z.object({
     .nullable(),
   /** Names it had before, newest first. */
   formerNames: z.array(z.string()),
+  /** Versions saved by themselves that were thinned out. */
+  thinnedOut: z.number().int(),
 })
 export type FileFacts = z.infer<typeof FileFacts>
 

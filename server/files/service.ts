@@ -180,6 +180,9 @@ export async function fileFacts(manager: EntityManager, personId: string, fileId
     'select name from former_name where entry_id = $1 order by until desc',
     [fileId],
   )
+  const [thinned] = await manager.query('select count(*)::int as count from removed_version where file_id = $1', [
+    fileId,
+  ])
   return {
     file,
     share,
@@ -187,6 +190,7 @@ export async function fileFacts(manager: EntityManager, personId: string, fileId
     versions: versions.map(shownVersion),
     origin: origin ? { fileId: origin.file_id, versionId: origin.id, number: origin.number, name: origin.name } : null,
     formerNames: [...new Set(former.map(({ name }) => name))].filter((name) => name !== file.name),
+    thinnedOut: thinned.count,
   }
 }
 

@@ -38,6 +38,7 @@ async function packBlock(plain: Buffer): Promise<{ packed: boolean; bytes: Buffe
  * Stores bytes under their SHA-256, in the caller's transaction; does nothing when they are there.
  */
 export async function storeContent(manager: EntityManager, sha256: Buffer, bytes: Buffer): Promise<void> {
+  await manager.query('select pg_advisory_xact_lock_shared($1)', [storeLock])
   const added = await manager.query(
     'insert into content (sha256, size) values ($1, $2) on conflict do nothing returning size',
     [sha256, bytes.length],

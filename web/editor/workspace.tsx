@@ -572,6 +572,7 @@ export function Workspace({
         versions={versions}
         origin={facts.data?.origin ?? null}
         formerNames={facts.data?.formerNames ?? []}
+        thinnedOut={facts.data?.thinnedOut ?? 0}
         looking={looking?.version.id ?? null}
         open={versionsOpen}
         mayRestore={editable}

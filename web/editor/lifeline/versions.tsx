@@ -44,6 +44,7 @@ export function Versions({
   versions,
   origin,
   formerNames,
+  thinnedOut,
   looking,
   open,
   mayRestore,
@@ -55,6 +56,8 @@ export function Versions({
   /** What this file was copied from. */
   origin: FileFacts['origin']
   formerNames: readonly string[]
+  /** Versions that are not there any more. */
+  thinnedOut: number
   looking: string | null
   open: boolean
   mayRestore: boolean
@@ -99,7 +102,7 @@ export function Versions({
         <span className="w-48 shrink-0 text-right text-[13.5px] text-soft">latest {moment(newest.at)}</span>
         {open ? <ChevronDown size={16} aria-hidden /> : <ChevronUp size={16} aria-hidden />}
       </button>
-      {open && (origin || formerNames.length > 0) && (
+      {open && (origin || formerNames.length > 0 || thinnedOut > 0) && (
         <p className="flex flex-wrap gap-x-6 border-t px-4 py-1.5 text-[14px] text-soft" data-testid="origin">
           {origin && (
             <span>
@@ -117,6 +120,12 @@ export function Versions({
           {formerNames.length > 0 && (
             <span>
               Named before: <bdi className="font-mono">{formerNames.join(', ')}</bdi>.
+            </span>
+          )}
+          {thinnedOut > 0 && (
+            <span>
+              {count(thinnedOut, 'version')} that {thinnedOut === 1 ? 'was' : 'were'} saved by{' '}
+              {thinnedOut === 1 ? 'itself is' : 'themselves are'} thinned out; the last of each run stays.
             </span>
           )}
         </p>

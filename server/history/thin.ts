@@ -1,0 +1,135 @@
+// Versions that were saved by themselves thin out, and what no version needs any more is freed. Both go on
+// beside everything else, a file or some contents at a time.
+import type { DataSource, EntityManager } from 'typeorm'
+import { thinnedOut } from '../../core/history/thinning'
+import { storeLock } from '../versions/content'
+
+/** Any number, the same in every process: one of them thins at a time. */
+const thinLock = 4170_05
+/** Contents, or chunks, that are removed while nobody can store: a few milliseconds. */
+const atOnce = 200
+
+interface Row {
+  id: string
+  number: number
+  reason: 'by itself'
+  at: Date
+  authorId: string
+}
+
+/** @returns how many versions went. @param now for tests */
+export async function thinVersions(database: DataSource, now = new Date()): Promise<number> {
+  const files: { id: string }[] = await database.query(
+    `select distinct file_id as id from version where reason = 'by itself' and at < $1::timestamptz - interval '1 day'`,
+    [now],
+  )
+  let gone = 0
+  for (const { id } of files)
+    gone += await database.transaction(async (manager) => {
+      const [{ mine }] = await manager.query('select pg_try_advisory_xact_lock($1) as mine', [thinLock])
+      if (!mine) return 0
+      const versions: Row[] = await manager.query(
+        'select id, number, reason, at, author_id as "authorId" from version where file_id = $1 order by number',
+        [id],
+      )
+      const going = thinnedOut(
+        versions.map((version) => ({ ...version, at: version.at.toISOString() })),
+        now.getTime(),
+      ).map((version) => version.id)
+      return going.length ? removeVersions(manager, going, 'saved by itself, thinned out') : 0
+    })
+  return gone
+}
+
+/** Removes versions that nobody works on or refers to, and logs each. */
+async function removeVersions(manager: EntityManager, ids: readonly string[], why: string): Promise<number> {
+  await manager.query("select set_config('jaula.retention', 'on', true)")
+  const [found]: { ids: string[] | null }[] = await manager.query(
+    `with going as (
+       select v.id from version v where v.id = any($1)
+         and not exists (select from draft d where d.base_version_id = v.id and d.state <> 'finished')
+         and not exists (select from draft d where d.head_version_id = v.id and d.state <> 'finished')
+         and not exists (select from entry e where e.head_version_id = v.id or e.origin_version_id = v.id)),
+     freed as (update draft set base_version_id = null where state = 'finished' and base_version_id in (select id from going)),
+     logged as (insert into removed_version (id, file_id, number, sha256, size, author_id, at, reason, why)
+       select id, file_id, number, sha256, size, author_id, at, reason, $2 from version where id in (select id from going))
+     select array_agg(id) as ids from going`,
+    [ids, why],
+  )
+  const going = found?.ids ?? []
+  if (!going.length) return 0
+  await manager.query('update draft set head_version_id = null where state = $2 and head_version_id = any($1)', [
+    going,
+    'finished',
+  ])
+  await manager.query('delete from version where id = any($1)', [going])
+  return going.length
+}
+
+/**
+ * Frees contents that no version has, and chunks that then nothing needs: exactly those.
+ * @returns how many of each; less than there are when somebody was storing all the time
+ */
+export async function freeUnneeded(
+  database: DataSource,
+  stopped: () => boolean = () => false,
+): Promise<{ contents: number; chunks: number }> {
+  const freed = { contents: 0, chunks: 0 }
+  let candidates: number[] = []
+  for (let tries = 0; tries < 100 && !stopped(); ) {
+    const done = await database.transaction(async (manager) => {
+      // Nobody waits for this: who stores goes first.
+      const [{ mine }] = await manager.query('select pg_try_advisory_xact_lock($1) as mine', [storeLock])
+      if (!mine) return null
+      if (candidates.length) {
+        const some = candidates.slice(0, atOnce)
+        const [rows]: [{ roots: number[] | null }[]] = await manager.query(
+          `delete from chunk c where id = any($1)
+             and not exists (select from content where chunks @> array[c.id])
+             and not exists (select from chunk other where other.roots @> array[c.id]) returning roots`,
+          [some],
+        )
+        freed.chunks += rows.length
+        // What these were kept by may be needed by nothing else now.
+        candidates = [...new Set([...candidates.slice(some.length), ...rows.flatMap(({ roots }) => roots ?? [])])]
+        return true
+      }
+      const rows: { sha256: Buffer; chunks: number[] | null }[] = await manager.query(
+        'select sha256, chunks from content c where not exists (select from version v where v.sha256 = c.sha256) limit $1',
+        [atOnce],
+      )
+      if (!rows.length) return false
+      const digests = rows.map(({ sha256 }) => sha256)
+      await manager.query('delete from content_block where sha256 = any($1)', [digests])
+      await manager.query('delete from content where sha256 = any($1)', [digests])
+      freed.contents += rows.length
+      candidates = [...new Set(rows.flatMap(({ chunks }) => chunks ?? []))]
+      return true
+    })
+    if (done === false) break
+    if (done === null) {
+      tries++
+      await new Promise((resolve) => setTimeout(resolve, 50))
+    }
+  }
+  return freed
+}
+
+/** Thins and frees every ten minutes until closed. */
+export function openThinner(database: DataSource, onFault: (error: unknown) => void): { close(): Promise<void> } {
+  let stopping = false
+  let running: Promise<unknown> = Promise.resolve()
+  const timer = setInterval(() => {
+    running = running
+      .then(() => thinVersions(database))
+      .then(() => freeUnneeded(database, () => stopping))
+      .catch(onFault)
+  }, 600_000)
+  return {
+    async close() {
+      stopping = true
+      clearInterval(timer)
+      await running
+    },
+  }
+}
