@@ -24,7 +24,11 @@ test('two save one document at once: both changes are in it, the cursor stays, a
   browser,
   office,
 }) => {
+  test.setTimeout(150_000)
   const other = await shared(page, browser, office, '2026-11-25_LK09_Letter_Merged')
+  // Each sees who else has it open.
+  await expect(other.getByTestId('others')).toContainText('Ida Thornquist has it open')
+  await expect(page.getByTestId('others')).toContainText('Ben Marlowe has it open', { timeout: 20_000 })
   await lines(page).first().click()
   await page.keyboard.press('End')
   await page.keyboard.type(' Badly.')
@@ -58,6 +62,8 @@ test('two save one document at once: both changes are in it, the cursor stays, a
     `select v.reason from version v join entry e on e.id = v.file_id where e.name like '%Merged%' order by v.number`,
   )
   expect(versions.map((row) => (row as unknown as { reason: string }).reason)).toEqual(['saved', 'saved', 'merged'])
+  await other.context().close()
+  await expect(page.getByTestId('others')).toBeHidden({ timeout: 60_000 })
 })
 
 test('where both wrote in one place, both stand there until one is chosen; nothing is saved before', async ({

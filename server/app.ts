@@ -32,6 +32,7 @@ import { drillsOf, keepDrill } from './drills/service'
 import type { Newsroom } from './events/service'
 import { performAct, removedFrom, undoAct } from './files/acts'
 import { auditMaterial, namesIn, recentPlaces } from './files/places'
+import { bePresent } from './files/presence'
 import { fileFacts, newFolder, noteUse, placeContents, recentFiles, versionById } from './files/service'
 import { nextNumber } from './naming/counters'
 import {
@@ -170,6 +171,7 @@ export function makeApp({ database, newsroom, log, demo, largestFile, pages, ver
   )
   mount('newFolder', ({ person, body }) => newFolder(database, person.id, body.shareId, body.folderId, body.name))
   mount('recent', ({ person }) => recentFiles(database.manager, person.id))
+  mount('presence', ({ person, params, body }) => bePresent(database.manager, person.id, params.fileId, body))
   mount('file', async ({ person, params }) => {
     const facts = await fileFacts(database.manager, person.id, params.fileId)
     await noteUse(database.manager, person.id, params.fileId)

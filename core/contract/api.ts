@@ -15,6 +15,8 @@ import {
   NewTemplate,
   NextVersion,
   Place,
+  Presence,
+  Present,
   RecentFile,
   RecentPlace,
   RemovedEntry,
@@ -225,6 +227,13 @@ export const api = define({
     path: '/api/files/:fileId',
     summary: 'A file, where it is and its versions',
     answer: FileFacts,
+  },
+  presence: {
+    method: 'PUT',
+    path: '/api/files/:fileId/presence',
+    summary: 'This page has the file open; who else has',
+    body: Presence,
+    answer: z.array(Present),
   },
   newFile: {
     method: 'POST',

@@ -218,3 +218,17 @@ export const NewTemplate = z.object({
   conventionId: z.uuid().nullable(),
   presets: z.record(z.string(), z.string()),
 })
+
+/** Somebody else who has a file open. */
+export const Present = z.object({
+  id: z.uuid(),
+  name: z.string(),
+  /** Holds unsaved work in it. */
+  writing: z.boolean(),
+})
+export type Present = z.infer<typeof Present>
+export const Presence = z.object({
+  /** The page that has it open, by an id of its own. */
+  pageId: z.uuid(),
+  leaving: z.boolean(),
+})

@@ -53,7 +53,7 @@ export const packed = (body: unknown): Promise<Blob> =>
 export async function call<K extends keyof Api>(
   name: K,
   input: Input<Api[K]>,
-  options: { timeout?: number; packed?: Blob } = {},
+  options: { timeout?: number; packed?: Blob; keepalive?: boolean } = {},
 ): Promise<Output<Api[K]>> {
   const endpoint: Endpoint = api[name]
   const given = input as {
@@ -67,6 +67,8 @@ export async function call<K extends keyof Api>(
     response = await fetch(addressOf(name, given), {
       method: endpoint.method,
       signal: AbortSignal.timeout(options.timeout ?? 60_000),
+      // Goes on when the page is gone.
+      ...(options.keepalive && { keepalive: true }),
       ...(given.bytes
         ? { body: given.bytes as BodyInit, headers: { 'content-type': 'application/octet-stream' } }
         : {}),

@@ -1,7 +1,7 @@
 // The editor's head: the name line, the reach below it, saving, and everything else for this file.
 import { ArrowLeft, EllipsisVertical } from 'lucide-react'
 import { Link, useNavigate } from 'react-router'
-import type { FileFacts, Version } from '../../core/contract'
+import type { FileFacts, Present, Version } from '../../core/contract'
 import { addressOf } from '../app/call'
 import { Button, IconButton } from '../design/controls'
 import { KindGlyph } from '../design/kind'
@@ -10,6 +10,7 @@ import { withControl } from '../design/words'
 import { folderOf } from '../find/find'
 import type { DraftSession, SessionOutline } from './draft-session'
 import { NameLine } from './name-line/name-line'
+import { Others } from './others'
 import { ReachLine } from './reach/reach-line'
 
 /** What the slip is open for. */
@@ -28,7 +29,9 @@ export function WorkspaceHeader({
   onTemplate,
   onSaveAll,
   onClose,
+  others,
 }: {
+  others: readonly Present[]
   session: DraftSession
   state: SessionOutline
   name: string
@@ -72,6 +75,7 @@ export function WorkspaceHeader({
         </div>
         <ReachLine session={session} facts={facts} />
       </div>
+      <Others people={others} />
       <Button
         look={session.unsaved ? 'main' : 'plain'}
         onClick={onSave}

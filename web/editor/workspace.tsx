@@ -41,6 +41,7 @@ import {
   RefusalNotice,
 } from './notices'
 import type { Opening } from './opening'
+import { useOthers } from './others'
 import { LeavingQuestion, LimitsQuestion, RestoringQuestion } from './questions'
 import { useProtection } from './reach/protection'
 import { OtherType } from './routes'
@@ -97,6 +98,7 @@ export function Workspace({
     initialData: fileId === opening.facts?.file.id ? (opening.facts ?? undefined) : undefined,
     queryFn: () => call('file', { params: { fileId: fileId! } }),
   })
+  const others = useOthers(fileId)
   const versions = facts.data && facts.data.file.id === fileId ? facts.data.versions : []
   const role = facts.data?.share.role ?? 'edit'
   const editable = role !== 'view' && !state.elsewhere
@@ -497,6 +499,7 @@ export function Workspace({
         facts={known ? facts.data : undefined}
         mayEdit={editable}
         looking={looking?.version ?? null}
+        others={others}
         onSave={save}
         onSlip={setSlip}
         onVersions={() => setVersionsOpen(true)}

@@ -1,0 +1,38 @@
+// Who else has a file open. Each page that has it open says so every few seconds, and is told of the others.
+import type { EntityManager } from 'typeorm'
+import type { Present } from '../../core/contract'
+import { Refusal } from '../refusal'
+import { requireRole } from '../shares/service'
+
+/** A page that was silent for this long has the file open no more. */
+const silence = '35 seconds'
+
+/**
+ * Notes that a page has a file open, or has it no more.
+ * @returns the other people who have it open, and whether they hold unsaved work in it
+ */
+export async function bePresent(
+  manager: EntityManager,
+  personId: string,
+  fileId: string,
+  { pageId, leaving }: { pageId: string; leaving: boolean },
+): Promise<Present[]> {
+  const [file] = await manager.query('select share_id from entry where id = $1', [fileId])
+  if (!file) throw new Refusal('not-found', 'There is nothing at this address.')
+  await requireRole(manager, personId, file.share_id, 'view')
+  if (leaving) await manager.query('delete from presence where file_id = $1 and page_id = $2', [fileId, pageId])
+  else
+    await manager.query(
+      `insert into presence (file_id, person_id, page_id) values ($1, $2, $3)
+       on conflict (file_id, page_id) do update set at = now() where presence.person_id = excluded.person_id`,
+      [fileId, personId, pageId],
+    )
+  await manager.query(`delete from presence where at < now() - interval '5 minutes'`)
+  return manager.query(
+    `select p.id, p.name, bool_or(d.id is not null) as writing from presence o join person p on p.id = o.person_id
+     left join draft d on d.file_id = o.file_id and d.person_id = o.person_id and d.state = 'open' and d.journal_seq > d.saved_seq
+       and d.answered_at > now() - interval '${silence}'
+     where o.file_id = $1 and o.person_id <> $2 and o.at > now() - interval '${silence}' group by p.id, p.name order by p.name`,
+    [fileId, personId],
+  )
+}

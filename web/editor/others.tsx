@@ -1,0 +1,53 @@
+// Who else has this file open.
+import { useQuery } from '@tanstack/react-query'
+import { UsersRound } from 'lucide-react'
+import { useEffect, useState } from 'react'
+import type { Present } from '../../core/contract'
+import { call } from '../app/call'
+
+const every = 10_000
+
+/** Tells that this page has the file open, and who else has. */
+export function useOthers(fileId: string | undefined): readonly Present[] {
+  const [pageId] = useState(() => crypto.randomUUID())
+  const others = useQuery({
+    queryKey: ['presence', fileId, pageId],
+    enabled: !!fileId,
+    refetchInterval: every,
+    refetchIntervalInBackground: true,
+    queryFn: () => call('presence', { params: { fileId: fileId! }, body: { pageId, leaving: false } }),
+  })
+  useEffect(() => {
+    if (!fileId) return
+    const leave = () =>
+      void call('presence', { params: { fileId }, body: { pageId, leaving: true } }, { keepalive: true }).catch(
+        () => {},
+      )
+    window.addEventListener('pagehide', leave)
+    return () => {
+      window.removeEventListener('pagehide', leave)
+      leave()
+    }
+  }, [fileId, pageId])
+  return others.isError ? [] : (others.data ?? [])
+}
+
+export function Others({ people }: { people: readonly Present[] }) {
+  if (!people.length) return null
+  const [first, ...rest] = people
+  const writing = people.filter((one) => one.writing)
+  const said = `${first!.name}${rest.length ? ` and ${rest.length} more` : ''} ${people.length === 1 ? 'has' : 'have'} it open`
+  return (
+    <p
+      className="flex max-w-56 items-center gap-2 text-[13.5px] leading-4 text-soft"
+      title={people.map(({ name, writing: writes }) => (writes ? `${name}, writing` : name)).join('\n')}
+      data-testid="others"
+    >
+      <UsersRound size={16} className="shrink-0 text-accent" aria-hidden />
+      <span>
+        {said}
+        {writing.length > 0 && ', with unsaved work'}
+      </span>
+    </p>
+  )
+}
