@@ -174,3 +174,32 @@ test('work that comes back from being without the server is merged with what was
     'Caulk it before June. Written in the cutting.',
   ])
 })
+
+test('work that saves itself is never merged by itself: it stops at a newer version until a person merges', async ({
+  page,
+  browser,
+  office,
+}) => {
+  test.setTimeout(120_000)
+  const other = await shared(page, browser, office, '2026-11-25_LK09_Letter_By-itself')
+  await reach(other).click()
+  await other.getByTestId('protection').getByRole('checkbox').click()
+  await other.keyboard.press('Escape')
+  await lines(page).first().click()
+  await page.keyboard.press('End')
+  await page.keyboard.type(' Badly.')
+  await page.keyboard.press('Control+s')
+  await expect(reach(page)).toContainText('Saved as version 2')
+  await lines(other).last().click()
+  await other.keyboard.press('End')
+  await other.keyboard.type(' Ask the workshop.')
+  const merge = other.getByRole('button', { name: 'Merge the two and save' })
+  await expect(merge).toBeVisible({ timeout: 30_000 })
+  await expect(lines(other).first()).toHaveText('The gate leaks at the mitre.')
+  await merge.click()
+  await expect(reach(other)).toContainText('Saved as version 3')
+  await expect(lines(other)).toHaveText([
+    'The gate leaks at the mitre. Badly.',
+    'Caulk it before June. Ask the workshop.',
+  ])
+})

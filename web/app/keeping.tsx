@@ -28,10 +28,12 @@ async function findOut(): Promise<Keeping> {
   const sameRun = document.cookie.split('; ').includes(runMark)
   // biome-ignore lint/suspicious/noDocumentCookie: the Cookie Store is not in every browser
   document.cookie = `${runMark}; path=/; samesite=strict`
+  // Where the mark does not stay, nothing can be told apart, and nothing is proven by it.
+  const marked = document.cookie.split('; ').includes(runMark)
   let refuses = false
   let proven = false
   try {
-    proven = await cameBack(sameRun)
+    proven = await cameBack(sameRun || !marked)
   } catch {
     refuses = true
   }

@@ -85,10 +85,12 @@ export function LimitsNotice({ limits, onSeen }: { limits: readonly Limit[]; onS
 
 export function RefusalNotice({
   refusal,
+  onMerge,
   onSaveOnTop,
   onSeparately,
 }: {
   refusal: Problem
+  onMerge: () => void
   onSaveOnTop: (head: Version) => void
   onSeparately: () => void
 }) {
@@ -97,6 +99,11 @@ export function RefusalNotice({
       tone="alarm"
       actions={
         <>
+          {refusal.head && (
+            <Button look="main" onClick={onMerge}>
+              Merge the two and save
+            </Button>
+          )}
           {refusal.head && (
             <Button onClick={() => onSaveOnTop(refusal.head!)}>Save mine as version {refusal.head.number + 1}</Button>
           )}

@@ -153,6 +153,8 @@ export function Workspace({
   useEffect(() => {
     if (!protection.continuous || !editable || !state.file || !session.unsaved || looking || slip || state.refusal)
       return
+    // What somebody has to choose first is not saved by itself.
+    if (choices?.list.length || merging) return
     // Only what can be kept whole is saved by itself.
     if (limits.length > 0 && !accepted.current) return
     let last = session.state.reach.edit.seq
@@ -160,10 +162,23 @@ export function Workspace({
       const { edit, waitingSave, server } = session.state.reach
       const quiet = edit.seq === last
       last = edit.seq
-      if (quiet && session.unsaved && !waitingSave && server === 'there') void saveMerging('by itself').catch(() => {})
+      // Never merged by itself: a refusal waits for a person.
+      if (quiet && session.unsaved && !waitingSave && server === 'there')
+        void session.save('own file', 'by itself').catch(() => {})
     }, quietSeconds * 1000)
     return () => clearInterval(watching)
-  }, [protection.continuous, editable, state.file?.id, session.unsaved, looking, slip, state.refusal, limits.length])
+  }, [
+    protection.continuous,
+    editable,
+    state.file?.id,
+    session.unsaved,
+    looking,
+    slip,
+    state.refusal,
+    limits.length,
+    choices,
+    merging,
+  ])
 
   // -- Saving ------------------------------------------------------------------------------
   const setSlip = (purpose: SlipPurpose | null, part?: string) => {
@@ -527,7 +542,12 @@ export function Workspace({
         <ChoiceBar choices={choices.list} author={choices.author} onSettled={settle} />
       )}
       {state.refusal && state.refusal.type !== 'signed-out' && !slip && !merging && (
-        <RefusalNotice refusal={state.refusal} onSaveOnTop={saveOnTop} onSeparately={() => setSlip('separate')} />
+        <RefusalNotice
+          refusal={state.refusal}
+          onMerge={() => void saveMerging().catch((error: Error) => toast.error(error.message))}
+          onSaveOnTop={saveOnTop}
+          onSeparately={() => setSlip('separate')}
+        />
       )}
       {newer && !state.refusal && newer.author.id !== person.id && (
         <NewerNotice
