@@ -1,182 +1,206 @@
-// Two versions of a document, compared by what they say. Text blocks (paragraphs, headings, cells)
-// are aligned by their text, those that changed are paired with their likeliest former self, and
-// within a pair words are compared. Formatting is not looked at here.
+// Two versions of a document, compared by what they say.
 //
-// Cost: the alignment is Myers' O(ND) difference (An O(ND) difference algorithm and its variations,
-// 1986) as the package `diff` has it, bounded by `mostEdits`; past it the part between the common
-// beginning and end counts as replaced, and `coarse` says so.
-import { diffArrays, diffWordsWithSpace } from 'diff'
+// Paragraphs and tables are laid beside each other in order, by what they say and by their likeness
+// (sequence.ts). Of those left over, what says nearly the same on both sides has moved; what one paragraph said and
+// now two neighbours say was split, and the other way round joined. Within what belongs together words are compared
+// (tokens.ts), and words that stayed are compared by their look. Tables are compared by rows, columns and cells.
+//
+// Bounds: see sequence.ts and tokens.ts; past them a paragraph or a stretch counts as replaced, and `coarse` says so.
 import type { Node } from 'prosemirror-model'
+import { type DocumentChanges, Findings } from './findings'
+import { matchUp } from './sequence'
+import { compareTables } from './table'
+import { bagOf, extent, likeness, opening, shared, type TextBlock, type Unit, unitsOf, wordsIn } from './text-blocks'
+import { compareWords } from './words-within'
 
-const mostEdits = 2000
-/** Blocks are one another's former self when at least this share of their words is the same. */
-const alike = 0.3
+export type { DocumentChanges, Place, PlaceKind, SectionChange, Stretch } from './findings'
 
-export interface Stretch {
-  from: number
-  to: number
-}
-export interface SectionChange {
-  /** The heading it stands under; empty before the first one. */
-  title: string
-  wordsAdded: number
-  wordsRemoved: number
-}
-export interface DocumentChanges {
-  wordsAdded: number
-  wordsRemoved: number
-  /** In the order of the newer document; sections without changes are left out. */
-  sections: SectionChange[]
-  /** Positions in the older document of what the newer one does not have. */
-  removed: Stretch[]
-  /** Positions in the newer document of what the older one does not have. */
-  added: Stretch[]
-  coarse: boolean
-}
-
-interface Block {
-  text: string
-  /** Position of its first letter. */
-  at: number
-  section: string
-}
-
-/** Every text block with its text, in which each inline leaf stands as one letter, so that offsets are positions. */
-function blocksOf(doc: Node): Block[] {
-  const blocks: Block[] = []
-  let section = ''
-  doc.descendants((node, pos) => {
-    if (!node.isTextblock) return true
-    const text = node.textBetween(0, node.content.size, undefined, '\ufffc')
-    if (node.type.name === 'heading') section = text.trim()
-    if (text) blocks.push({ text, at: pos + 1, section })
-    return false
-  })
-  return blocks
-}
-
-const wordsIn = (text: string): number => text.match(/[\p{L}\p{N}][\p{L}\p{N}\p{M}'’-]*|\ufffc/gu)?.length ?? 0
-
-function likeness(a: string, b: string): number {
-  const words = new Map<string, number>()
-  for (const word of a.split(/\s+/)) words.set(word, (words.get(word) ?? 0) + 1)
-  let same = 0
-  const others = b.split(/\s+/)
-  for (const word of others) {
-    const left = words.get(word) ?? 0
-    if (left > 0) {
-      same++
-      words.set(word, left - 1)
-    }
-  }
-  return (2 * same) / (a.split(/\s+/).length + others.length)
-}
+/** Paragraphs of more words than this are taken for moved when they say nearly the same. */
+const movedWords = 3
+const movedFrom = 0.75
+/** Left-over paragraphs on a side, past which only those that say the same are looked for elsewhere. */
+const mostLeftOver = 400
 
 /** What the newer document has and has not beside the older one. */
 export function compareDocuments(older: Node, newer: Node): DocumentChanges {
-  const changes: DocumentChanges = {
-    wordsAdded: 0,
-    wordsRemoved: 0,
-    sections: [],
-    removed: [],
-    added: [],
-    coarse: false,
-  }
-  if (older.eq(newer)) return changes
-  const [before, after] = [blocksOf(older), blocksOf(newer)]
-  const sections = new Map<string, SectionChange>()
-  const section = (title: string): SectionChange => {
-    let one = sections.get(title)
-    if (!one) sections.set(title, (one = { title, wordsAdded: 0, wordsRemoved: 0 }))
-    return one
-  }
-  const add = (block: Block, from: number, to: number) => {
-    const words = wordsIn(block.text.slice(from, to))
-    section(block.section).wordsAdded += words
-    changes.wordsAdded += words
-    changes.added.push({ from: block.at + from, to: block.at + to })
-  }
-  const remove = (block: Block, from: number, to: number, title: string) => {
-    const words = wordsIn(block.text.slice(from, to))
-    section(title).wordsRemoved += words
-    changes.wordsRemoved += words
-    changes.removed.push({ from: block.at + from, to: block.at + to })
-  }
-  const withinPair = (was: Block, is: Block) => {
-    const pieces = diffWordsWithSpace(was.text, is.text, { maxEditLength: mostEdits })
-    if (!pieces) {
-      changes.coarse = true
-      remove(was, 0, was.text.length, is.section)
-      add(is, 0, is.text.length)
-      return
-    }
-    let [old, now] = [0, 0]
-    for (const { value, added, removed } of pieces) {
-      if (removed) {
-        remove(was, old, old + value.length, is.section)
-        old += value.length
-      } else if (added) {
-        add(is, now, now + value.length)
-        now += value.length
-      } else {
-        old += value.length
-        now += value.length
-      }
-    }
-  }
-  /** Blocks that stand against each other: each new one takes the likeliest old one at or after the last one taken. */
-  const replaced = (was: readonly Block[], is: readonly Block[]) => {
-    let from = 0
-    for (const block of is) {
-      let best = -1
-      let bestLikeness = alike
-      for (let at = from; at < was.length && at < from + 40; at++) {
-        const value = likeness(was[at]!.text, block.text)
-        if (value > bestLikeness) [best, bestLikeness] = [at, value]
-      }
-      if (best < 0) add(block, 0, block.text.length)
-      else {
-        for (let at = from; at < best; at++) remove(was[at]!, 0, was[at]!.text.length, was[at]!.section)
-        withinPair(was[best]!, block)
-        from = best + 1
-      }
-    }
-    for (const block of was.slice(from)) remove(block, 0, block.text.length, block.section)
-  }
+  const found = new Findings()
+  if (older.eq(newer)) return found.changes
+  const [before, after] = [unitsOf(older), unitsOf(newer)]
+  const pairs = layBeside(before, after, found)
+  compareUnits(before, after, pairs, found)
+  return found.finish(before, after)
+}
 
-  let [head, tail] = [0, 0]
-  const shortest = Math.min(before.length, after.length)
-  while (head < shortest && before[head]!.text === after[head]!.text) head++
-  while (tail < shortest - head && before.at(-1 - tail)!.text === after.at(-1 - tail)!.text) tail++
-  const [midBefore, midAfter] = [before.slice(head, before.length - tail), after.slice(head, after.length - tail)]
-  const runs = diffArrays(
-    midBefore.map(({ text }) => text),
-    midAfter.map(({ text }) => text),
-    { maxEditLength: mostEdits },
-  )
-  if (!runs) {
-    changes.coarse = true
-    replaced(midBefore, midAfter)
-  } else {
-    let [old, now] = [0, 0]
-    let pending: Block[] = []
-    let arrived: Block[] = []
-    for (const { value, added, removed } of runs) {
-      if (removed) pending = pending.concat(midBefore.slice(old, (old += value.length)))
-      else if (added) arrived = arrived.concat(midAfter.slice(now, (now += value.length)))
-      else {
-        replaced(pending, arrived)
-        pending = []
-        arrived = []
-        old += value.length
-        now += value.length
-      }
-    }
-    replaced(pending, arrived)
+/** Which unit is which; those that moved are there too. @returns older and newer index */
+export function layBeside(before: readonly Unit[], after: readonly Unit[], found?: Findings): [number, number][] {
+  const bags = [before, after].map((units) => units.map(() => undefined as ReadonlyMap<string, number> | undefined))
+  const bag = (side: 0 | 1, at: number) => (bags[side]![at] ??= bagOf((side ? after : before)[at]!.key))
+  const like = (i: number, j: number) => (before[i]!.kind === after[j]!.kind ? likeness(bag(0, i), bag(1, j)) : 0)
+  const keys = (units: readonly Unit[]) => units.map(({ key }) => key)
+  const { pairs, coarse } = matchUp(keys(before), keys(after), like)
+  if (found) found.changes.coarse ||= coarse
+  const [takenBefore, takenAfter] = [new Set(pairs.map(([i]) => i)), new Set(pairs.map(([, j]) => j))]
+  const left = before.flatMap((_, at) => (takenBefore.has(at) ? [] : [at]))
+  const come = after.flatMap((_, at) => (takenAfter.has(at) ? [] : [at]))
+  const telling = (unit: Unit) => unit.kind === 'table' || wordsIn(unit.text) >= movedWords
+  // What says exactly the same elsewhere first, then what says nearly the same.
+  const waiting = new Map<string, number[]>()
+  for (const at of left)
+    if (telling(before[at]!)) waiting.set(before[at]!.key, [...(waiting.get(before[at]!.key) ?? []), at])
+  const moved: [number, number][] = []
+  for (const at of come) {
+    const was = waiting.get(after[at]!.key)?.shift()
+    if (was !== undefined) moved.push([was, at])
   }
-  const order = new Map([...before, ...after].map(({ section: title }, index) => [title, index]))
-  changes.sections = [...sections.values()]
-    .filter(({ wordsAdded, wordsRemoved }) => wordsAdded + wordsRemoved > 0)
-    .sort((a, b) => (order.get(a.title) ?? 0) - (order.get(b.title) ?? 0))
-  return changes
+  const [gone, here] = [new Set(moved.map(([i]) => i)), new Set(moved.map(([, j]) => j))]
+  if (left.length <= mostLeftOver && come.length <= mostLeftOver) {
+    for (const j of come) {
+      if (here.has(j) || !telling(after[j]!)) continue
+      let best = -1
+      let bestLike = movedFrom
+      for (const i of left) {
+        if (gone.has(i) || !telling(before[i]!)) continue
+        const value = like(i, j)
+        if (value >= bestLike) [best, bestLike] = [i, value]
+      }
+      if (best < 0) continue
+      gone.add(best)
+      moved.push([best, j])
+    }
+  }
+  return [...pairs, ...moved].sort((a, b) => a[1] - b[1])
+}
+
+function compareUnits(
+  before: readonly Unit[],
+  after: readonly Unit[],
+  pairs: readonly [number, number][],
+  found: Findings,
+) {
+  const toNewer = new Map(pairs)
+  const toOlder = new Map(pairs.map(([i, j]) => [j, i]))
+  const movedPairs = new Set(outOfOrder(pairs))
+  const { changes } = found
+  const text = (units: readonly Unit[], at: number) => {
+    const unit = units[at]
+    return unit?.kind === 'text' ? unit : null
+  }
+  const doneBefore = new Set<number>()
+  const doneAfter = new Set<number>()
+  for (const [i, j] of pairs) {
+    const [was, is] = [before[i]!, after[j]!]
+    doneBefore.add(i)
+    doneAfter.add(j)
+    const moves = movedPairs.has(j)
+    if (moves) {
+      changes.movedFrom.push(extent(was))
+      changes.moved.push(extent(is))
+      const last = changes.places.at(-1)
+      const [older, newer] = [extent(was), extent(is)]
+      // Neighbours that moved together moved once.
+      if (
+        last?.kind === 'moved' &&
+        movedPairs.has(j - 1) &&
+        toOlder.get(j - 1) === i - 1 &&
+        !was.key.startsWith('\u0003')
+      ) {
+        last.older!.to = older.to
+        last.newer!.to = newer.to
+      } else found.add({ kind: 'moved', older, newer, section: is.section, before: was.section, now: opening(is) })
+    }
+    if (was.kind === 'table' || is.kind === 'table') {
+      if (was.kind === 'table' && is.kind === 'table') compareTables(was, is, found)
+      continue
+    }
+    const olders = [was]
+    const newers = [is]
+    // Neighbours that came or went take part when this one was split into them, or joined from them.
+    if (was.key !== is.key && !moves) {
+      gather(is, was, newers, (at) => (toOlder.has(at) || doneAfter.has(at) ? null : text(after, at)), j, doneAfter)
+      if (newers.length === 1)
+        gather(
+          was,
+          is,
+          olders,
+          (at) => (toNewer.has(at) || doneBefore.has(at) ? null : text(before, at)),
+          i,
+          doneBefore,
+        )
+    }
+    compareWords(olders, newers, found)
+  }
+  const whole = (unit: Unit, kind: 'added' | 'removed') => {
+    const at = extent(unit)
+    changes[kind].push(at)
+    const words = unit.kind === 'text' ? wordsIn(unit.text) : 0
+    found.count(unit.section, kind === 'added' ? words : 0, kind === 'removed' ? words : 0)
+    const only = unit.kind === 'text' && /^\s*\ufffc\s*$/.test(unit.text) && unit.key.includes('\u0001data:')
+    found.add({
+      kind: unit.kind === 'table' ? `table ${kind}` : only ? `image ${kind}` : kind,
+      older: kind === 'removed' ? at : null,
+      newer: kind === 'added' ? at : null,
+      section: unit.section,
+      before: kind === 'removed' ? opening(unit, 200) : '',
+      now: kind === 'added' ? opening(unit, 200) : '',
+    })
+  }
+  // In order: a paragraph that is gone is told where it stood, after what stands before it.
+  for (const [at, unit] of after.entries()) if (!doneAfter.has(at)) whole(unit, 'added')
+  for (const [at, unit] of before.entries()) {
+    if (doneBefore.has(at)) continue
+    whole(unit, 'removed')
+    let near = at - 1
+    while (near >= 0 && !toNewer.has(near)) near--
+    const after_ = near < 0 ? 0 : extent(after[toNewer.get(near)!]!).to
+    changes.places.at(-1)!.newer = { from: after_, to: after_ }
+  }
+}
+
+/** Adds the neighbours of a paragraph, behind and before it, that say what its other self says beyond it. */
+function gather(
+  from: TextBlock,
+  other: TextBlock,
+  group: TextBlock[],
+  free: (at: number) => TextBlock | null,
+  at: number,
+  done: Set<number>,
+): void {
+  const rest = new Map(bagOf(other.text))
+  const take = (block: TextBlock) => {
+    for (const [word, count] of bagOf(block.text)) rest.set(word, (rest.get(word) ?? 0) - count)
+  }
+  take(from)
+  for (const step of [1, -1])
+    for (let next = at + step; ; next += step) {
+      const block = free(next)
+      if (!block) break
+      const words = bagOf(block.text)
+      const { both } = shared(words, new Map([...rest].filter(([, count]) => count > 0)))
+      const size = [...words.values()].reduce((sum, count) => sum + count, 0)
+      if (size < 2 || both < 0.6 * size) break
+      take(block)
+      done.add(next)
+      if (step > 0) group.push(block)
+      else group.unshift(block)
+    }
+}
+
+/** Newer indices of pairs that are not in one another's order: all but the longest run that is. */
+function outOfOrder(pairs: readonly [number, number][]): number[] {
+  const tails: number[] = []
+  const previous = new Int32Array(pairs.length).fill(-1)
+  for (const [at, [older]] of pairs.entries()) {
+    let low = 0
+    let high = tails.length
+    while (low < high) {
+      const middle = (low + high) >> 1
+      if (pairs[tails[middle]!]![0] < older) low = middle + 1
+      else high = middle
+    }
+    if (low > 0) previous[at] = tails[low - 1]!
+    tails[low] = at
+  }
+  const kept = new Set<number>()
+  for (let at = tails.at(-1) ?? -1; at >= 0; at = previous[at]!) kept.add(at)
+  return pairs.flatMap(([, newer], at) => (kept.has(at) ? [] : [newer]))
 }

@@ -1,6 +1,6 @@
 // What was changed, in words and numbers.
 import type { Limit } from '../formats/refusals'
-import type { DocumentChanges } from './document'
+import type { DocumentChanges, Place, PlaceKind } from './findings'
 import type { SheetChange, WorkbookChanges } from './workbook'
 
 const count = (number: number, one: string) => `${number.toLocaleString('en')} ${one}${number === 1 ? '' : 's'}`
@@ -10,17 +10,23 @@ const short = (text: string) => (text.length > 40 ? `${text.slice(0, 39)}…` : 
 export const whatWouldBeLost = (limits: readonly Limit[]): string =>
   `That version holds ${limits.map(({ feature, count: many }) => `${many} ${feature}`).join(', ')}, which would be lost in a merge.`
 
-/** "14 words added, 2 removed: 12 added in ‹What was found› …"; at most `most` sections by name. */
-export function sayDocumentChanges({ wordsAdded, wordsRemoved, sections }: DocumentChanges, most = 3): string {
+/** "14 words added, 2 removed in ‹What was found›; 1 paragraph moved; 3 rows added …"; at most `most` sections by name. */
+export function sayDocumentChanges(changes: DocumentChanges, most = 3): string {
+  const parts = [sayWords(changes, most), ...sayPlaces(changes.places)].filter(Boolean)
+  if (!parts.length) return changes.otherwise ? 'Only blank lines, page breaks or the page differ.' : 'No words differ.'
+  return `${sentence(parts.join('; '))}${changes.coarse ? ', told roughly because so much differs' : ''}.`
+}
+const sentence = (text: string) => text[0]!.toUpperCase() + text.slice(1)
+
+function sayWords({ wordsAdded, wordsRemoved, sections }: DocumentChanges, most: number): string {
   const both = (added: number, removed: number) =>
     [added && `${count(added, 'word')} added`, removed && `${added ? removed : count(removed, 'word')} removed`]
       .filter(Boolean)
       .join(', ')
   const all = both(wordsAdded, wordsRemoved)
-  if (!all) return 'No words differ.'
   const named = sections.filter(({ title }) => title)
-  if (!named.length) return `${all}.`
-  if (sections.length === 1) return `${all} in ‹${short(named[0]!.title)}›.`
+  if (!all || !named.length) return all
+  if (sections.length === 1) return `${all} in ‹${short(named[0]!.title)}›`
   const parts = named
     .slice(0, most)
     .map(
@@ -28,7 +34,37 @@ export function sayDocumentChanges({ wordsAdded, wordsRemoved, sections }: Docum
         `‹${short(one.title)}› (${[one.wordsAdded && `+${one.wordsAdded}`, one.wordsRemoved && `−${one.wordsRemoved}`].filter(Boolean).join(' ')})`,
     )
   const rest = sections.length - parts.length
-  return `${all}, in ${parts.join(', ')}${rest > 0 ? ` and ${rest} more` : ''}.`
+  return `${all}, in ${parts.join(', ')}${rest > 0 ? ` and ${rest} more` : ''}`
+}
+
+const places: [PlaceKind, one: string, done: string][] = [
+  ['moved', 'part', 'moved'],
+  ['split', 'paragraph', 'split'],
+  ['joined', 'paragraph', 'joined'],
+  ['table added', 'table', 'added'],
+  ['table removed', 'table', 'removed'],
+  ['row added', 'row', 'added'],
+  ['row removed', 'row', 'removed'],
+  ['row moved', 'row', 'moved'],
+  ['column added', 'column', 'added'],
+  ['column removed', 'column', 'removed'],
+  ['image added', 'image', 'added'],
+  ['image removed', 'image', 'removed'],
+  ['image replaced', 'image', 'replaced'],
+]
+function sayPlaces(list: readonly Place[]): string[] {
+  const numbers = new Map<PlaceKind, number>()
+  for (const { kind } of list) numbers.set(kind, (numbers.get(kind) ?? 0) + 1)
+  const said = places.flatMap(([kind, one, done]) =>
+    numbers.has(kind) ? [`${count(numbers.get(kind)!, one)} ${done}`] : [],
+  )
+  const looks = numbers.get('look')
+  // Signs and spaces alone are no words.
+  const trifles = list.filter(({ kind, before, now }) => kind === 'words' && !/[\p{L}\p{N}]/u.test(before + now)).length
+  if (trifles && !list.some(({ kind, before, now }) => kind === 'words' && /[\p{L}\p{N}]/u.test(before + now)))
+    said.push(`${count(trifles, 'sign')} changed`)
+  if (looks) said.push(`another look in ${count(looks, 'place')}`)
+  return said
 }
 
 /** "3 rows added, 2 cells changed in ‹2026›, 1 of them a formula; the sheet ‹Old› removed." */
@@ -37,7 +73,7 @@ export function sayWorkbookChanges({ sheets, reordered, coarse }: WorkbookChange
   if (!parts.length) return reordered ? 'The sheets stand in another order.' : 'No cells differ.'
   const rest = sheets.length - parts.length
   const text = `${parts.join('; ')}${rest > 0 ? `; and ${count(rest, 'more sheet')}` : ''}${coarse ? ', told roughly because so much differs' : ''}.`
-  return text[0]!.toUpperCase() + text.slice(1)
+  return sentence(text)
 }
 
 function saySheet(change: SheetChange): string {

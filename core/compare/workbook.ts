@@ -77,7 +77,7 @@ export function matchSheets(older: Workbook, newer: Workbook): (number | null)[]
 }
 
 /** Operations that remove and insert what an axis tells, on a sheet. */
-function axisOps(sheet: number, axis: 'rows' | 'columns', { to, added }: Axis): WorkbookOp[] {
+export function axisOps(sheet: number, axis: 'rows' | 'columns', { to, added }: Axis): WorkbookOp[] {
   const ops: WorkbookOp[] = []
   for (let at = to.length - 1; at >= 0; at--) {
     if (to[at] !== null) continue

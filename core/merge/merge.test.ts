@@ -1,11 +1,11 @@
 import fc from 'fast-check'
 import type { Node } from 'prosemirror-model'
-import { Transform } from 'prosemirror-transform'
 import { describe, expect, test } from 'vitest'
 import { transformTo } from '../compare/replacements'
 import { compareWorkbooks } from '../compare/workbook'
 import { documentSchema } from '../content/document'
 import { anyDocument } from '../content/document.arbitrary'
+import { anyEdit, edited } from '../content/document-edits.arbitrary'
 import { blankWorkbook, type Workbook } from '../content/workbook'
 import { anyFormula, opFor } from '../content/workbook.arbitrary'
 import { applyOp, applyOps } from '../content/workbook-ops'
@@ -16,38 +16,6 @@ const { nodes } = documentSchema
 const p = (text: string) => nodes.paragraph.create(null, text ? documentSchema.text(text) : null)
 const doc = (...texts: string[]) => nodes.doc.create(null, texts.map(p))
 const texts = (node: Node) => node.content.content.map((block) => block.textContent)
-
-/** Edits that a person makes, at places given as numbers. */
-type Edit = { at: number; kind: 'type' | 'erase' | 'split' | 'drop' | 'bold'; text: string }
-const anyEdit: fc.Arbitrary<Edit> = fc.record({
-  at: fc.nat(),
-  kind: fc.constantFrom('type', 'erase', 'split', 'drop', 'bold'),
-  text: fc.constantFrom('gate', ' weir ', 'LK07', 'x', 'two words'),
-})
-function edited(base: Node, edits: readonly Edit[]): Node {
-  let now = base
-  for (const { at, kind, text } of edits) {
-    const blocks: { node: Node; pos: number }[] = []
-    now.descendants((node, pos) => void (node.isTextblock && blocks.push({ node, pos })))
-    const block = blocks[at % Math.max(1, blocks.length)]
-    if (!block) continue
-    const from = block.pos + 1 + (at % (block.node.content.size + 1))
-    const to = Math.min(block.pos + 1 + block.node.content.size, from + (at % 9))
-    const change = new Transform(now)
-    try {
-      if (kind === 'type') change.insert(from, documentSchema.text(text))
-      else if (kind === 'erase') change.delete(from, to)
-      else if (kind === 'split') change.split(from)
-      else if (kind === 'bold') change.addMark(from, to, documentSchema.marks.strong!.create())
-      else if (now.childCount > 1) change.delete(block.pos, block.pos + block.node.nodeSize)
-      change.doc.check()
-      now = change.doc
-    } catch {
-      // An edit that does not fit here is not made.
-    }
-  }
-  return now
-}
 
 describe('documents', () => {
   test('merging with a side that changed nothing gives the other side, and with the same change makes it once', () => {
