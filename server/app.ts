@@ -16,6 +16,8 @@ import {
   signIn,
   signOut,
 } from './accounts/service'
+import type { Comparing } from './changes/threads'
+import { traceBack } from './changes/trace'
 import { demoAccounts } from './demo/people'
 import { makeRoomFor, roomOf } from './drafts/room'
 import {
@@ -47,16 +49,19 @@ import {
 import { openapi } from './openapi'
 import { managedProtection, protectionLayers, setOwnProtection, setPlaceProtection } from './protection/service'
 import { databaseIsAway, Refusal } from './refusal'
+import { previewRetention, retentionOf, setHold, setRetention } from './retention/service'
 import { findFiles } from './search/find'
 import { mounting } from './serve'
 import { addMember, addShare, requireRole, setShareDefaults, sharesOf } from './shares/service'
 import { addTemplate, removeTemplate, templatesFor } from './templates/service'
 import { readContent, wholeContent } from './versions/content'
+import { labelVersion } from './versions/labels'
 import { keepVersion } from './versions/service'
 
 export interface AppParts {
   database: DataSource
   newsroom: Newsroom
+  comparing: Comparing
   log: Logger
   /** Offer the demo accounts on the sign-in page. */
   demo: boolean
@@ -70,7 +75,7 @@ export interface AppParts {
 const cookieName = 'jaula_session'
 
 /** The whole server as an Express application; it keeps nothing in memory that another process would need. */
-export function makeApp({ database, newsroom, log, demo, largestFile, pages, version }: AppParts): Express {
+export function makeApp({ database, newsroom, comparing, log, demo, largestFile, pages, version }: AppParts): Express {
   const app = express()
   app.disable('x-powered-by')
   app.use(
@@ -239,6 +244,17 @@ export function makeApp({ database, newsroom, log, demo, largestFile, pages, ver
     response.end()
     return undefined
   })
+
+  mount('labelVersion', ({ person, params, body }) =>
+    labelVersion(database.manager, person.id, params.versionId, body.label),
+  )
+  mount('trace', ({ person, params, body }) => traceBack(database, comparing, person.id, params.versionId, body))
+  mount('retention', ({ person, params }) => retentionOf(database.manager, person.id, params.shareId))
+  mount('setRetention', ({ person, params, body }) => setRetention(database.manager, person.id, params.shareId, body))
+  mount('previewRetention', ({ person, params, body }) =>
+    previewRetention(database.manager, person.id, params.shareId, body),
+  )
+  mount('hold', ({ person, params, body }) => setHold(database.manager, person.id, params.entryId, body.why))
 
   mount('placeNames', async ({ person, params, query }) => ({
     names: await namesIn(database.manager, person.id, params.shareId, query.folderId ?? null),

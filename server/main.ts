@@ -4,6 +4,8 @@ import { dirname, join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import pino from 'pino'
 import { makeApp } from './app'
+import { openDescriber } from './changes/describe'
+import { compareInThread } from './changes/threads'
 import { openDatabase } from './database'
 import { seedDemo } from './demo/seed'
 import { openSweeper } from './drafts/room'
@@ -34,10 +36,13 @@ const words = wordsReader(new URL('./words.worker.js', import.meta.url))
 const indexer = openIndexer(database, words.read, (error) => log.error({ err: error }, 'search index'))
 const mover = openMover(database, (error) => log.error({ err: error }, 'history store'))
 const thinner = openThinner(database, (error) => log.error({ err: error }, 'thinning'))
+const comparing = compareInThread(new URL('./compare.worker.js', import.meta.url))
+const describer = openDescriber(database, comparing, (error) => log.error({ err: error }, 'changes'))
 const sweeper = openSweeper(database, (error) => log.error({ err: error }, 'recovery points'))
 const app = makeApp({
   database,
   newsroom,
+  comparing,
   log,
   demo,
   largestFile,
@@ -61,6 +66,7 @@ async function stop(): Promise<void> {
   await newsroom.close()
   await indexer.close()
   await sweeper.close()
+  await describer.close()
   await mover.close()
   await thinner.close()
   await workshop.close()

@@ -9,6 +9,7 @@ import type { DataSource } from 'typeorm'
 import { wordsOfFile } from '../core/formats/words'
 import { addPerson } from './accounts/service'
 import { makeApp } from './app'
+import { compareHere } from './changes/compare'
 import { openDatabase } from './database'
 import { openNewsroom } from './events/service'
 import { openIndexer } from './search/index-files'
@@ -54,6 +55,7 @@ export async function openTestOffice(): Promise<TestOffice> {
     makeApp({
       database,
       newsroom,
+      comparing: compareHere,
       log: pino({ level: 'silent' }),
       demo: false,
       largestFile: 20_000_000,

@@ -17,7 +17,7 @@ export type { DocumentChanges, Place, PlaceKind, SectionChange, Stretch } from '
 
 /** Paragraphs of more words than this are taken for moved when they say nearly the same. */
 const movedWords = 3
-const movedFrom = 0.75
+const movedFrom = 0.6
 /** Left-over paragraphs on a side, past which only those that say the same are looked for elsewhere. */
 const mostLeftOver = 400
 

@@ -10,17 +10,23 @@ const extent = (node: { at: number; node: { nodeSize: number } }): Stretch => ({
 })
 const told = (cells: readonly { key: string }[]) => cells.map(({ key }) => key.replace(/\u0001\S*/g, '')).join(' · ')
 
-export function compareTables(older: Table, newer: Table, found: Findings): void {
-  if (older.key === newer.key && older.node.eq(newer.node)) return
-  const { changes } = found
+/** Which column, and which row, of a table is which. */
+export function layTables(older: Table, newer: Table) {
   const columns = alignColumns(older, newer)
   const keyOf = (row: TableRow, side: 0 | 1) => columns.map((pair) => row.cells[pair[side]]?.key ?? '').join('\u0002')
   const keys = [older.rows.map((row) => keyOf(row, 0)), newer.rows.map((row) => keyOf(row, 1))] as const
-  const bags = keys.map((list) => list.map((key) => bagOf(key.replaceAll('\u0002', ' '))))
+  const bags = keys.map((list) => list.map((key) => bagOf(key)))
   const { pairs, coarse } = matchUp(keys[0], keys[1], (i, j) => {
     const cells = columns.filter(([x, y]) => older.rows[i]!.cells[x]?.key === newer.rows[j]!.cells[y]?.key).length
     return Math.max(cells / Math.max(1, columns.length), likeness(bags[0]![i]!, bags[1]![j]!))
   })
+  return { columns, keys, pairs, coarse }
+}
+
+export function compareTables(older: Table, newer: Table, found: Findings): void {
+  if (older.key === newer.key && older.node.eq(newer.node)) return
+  const { changes } = found
+  const { columns, keys, pairs, coarse } = layTables(older, newer)
   changes.coarse ||= coarse
   const [is, was] = [new Set(pairs.map(([, j]) => j)), new Set(pairs.map(([i]) => i))]
 

@@ -77,7 +77,7 @@ export function sayWorkbookChanges({ sheets, reordered, coarse }: WorkbookChange
 }
 
 function saySheet(change: SheetChange): string {
-  const { name, state, formerName, cells, formulas, looks } = change
+  const { name, state, formerName, cells, formulas, looks, results } = change
   if (state === 'removed') return `the sheet ‹${short(name)}› removed`
   if (state === 'added') return `the sheet ‹${short(name)}› added, with ${count(cells, 'cell')}`
   const lines = (number: number, one: string, done: string) => number > 0 && `${count(number, one)} ${done}`
@@ -90,9 +90,12 @@ function saySheet(change: SheetChange): string {
     lines(change.columnsRemoved, 'column', 'removed'),
     lines(cells, 'cell', 'changed'),
   ].filter(Boolean)
-  if (!parts.length) return `only the look of ${count(looks, 'cell')} in ‹${short(name)}›`
+  const follow = results
+    ? `${parts.length ? '; ' : ''}${count(results, 'result')} in ‹${short(name)}› ${results === 1 ? 'follows' : 'follow'}`
+    : ''
+  if (!parts.length) return follow || `only the look of ${count(looks, 'cell')} in ‹${short(name)}›`
   const which = formulas
     ? `, ${formulas === cells && cells > 1 ? 'all' : formulas} of them ${formulas === 1 ? 'a formula' : 'formulas'}`
     : ''
-  return `${parts.join(', ')} in ‹${short(name)}›${which}`
+  return `${parts.join(', ')} in ‹${short(name)}›${which}${follow}`
 }

@@ -4,7 +4,7 @@
 // The changes are also operations of the workbook's own language: applied to the older version they give
 // the newer one exactly. Rows and columns are inserted and removed first, so that formulas move as they do
 // when a person does that; whatever then differs is a change of a cell.
-import { type Cell, type Sheet, sameValue, type Workbook } from '../content/workbook'
+import { type Cell, type CellValue, largestSheet, type Sheet, sameValue, type Workbook } from '../content/workbook'
 import { applyOps, type CellChange, cellDifferences, plainSheet, type WorkbookOp } from '../content/workbook-ops'
 import { type Axis, alignSheets, cellKey } from './axis'
 
@@ -38,6 +38,8 @@ export interface SheetChange {
   columnsRemoved: number
   /** Rows that stand elsewhere now; they are among the added and the removed ones, too. */
   rowsMoved: number
+  /** Formulas that are the same and whose results are others, because of what they refer to. */
+  results: number
 }
 export interface WorkbookChanges {
   cells: number
@@ -95,8 +97,18 @@ export function axisOps(sheet: number, axis: 'rows' | 'columns', { to, added }: 
   return ops
 }
 
-/** What of the newer workbook is another than in the older one. */
-export function compareWorkbooks(older: Workbook, newer: Workbook): WorkbookChanges {
+/** What formulas resulted in: by sheet, `row * 16384 + column`. */
+export type Results = readonly ReadonlyMap<number, CellValue>[]
+
+/**
+ * What of the newer workbook is another than in the older one.
+ * @param results of both, where they are known: which of them follow from what changed is counted then
+ */
+export function compareWorkbooks(
+  older: Workbook,
+  newer: Workbook,
+  results?: { older: Results; newer: Results },
+): WorkbookChanges {
   const changes: WorkbookChanges = { cells: 0, sheets: [], listed: [], reordered: false, ops: [], coarse: false }
   if (older === newer) return changes
   const matched = matchSheets(older, newer)
@@ -173,7 +185,8 @@ export function compareWorkbooks(older: Workbook, newer: Workbook): WorkbookChan
       continue
     }
     const change = countSheet(changes, older.sheets[was]!, sheet, axes[at] ?? null, cells)
-    if (change) changes.sheets.push(change)
+    if (results) change.results = resultsThatFollow(results.older[was], results.newer[at], axes[at] ?? null, cells)
+    if (tells(change)) changes.sheets.push(change)
   }
   changes.cells = changes.sheets.reduce((sum, { cells }) => sum + cells, 0)
   return changes
@@ -206,6 +219,7 @@ const nothing = {
   columnsAdded: 0,
   columnsRemoved: 0,
   rowsMoved: 0,
+  results: 0,
 }
 
 function wholeSheet(sheet: Sheet, state: 'added' | 'removed'): SheetChange {
@@ -220,7 +234,7 @@ function countSheet(
   now: Sheet,
   axes: { rows: Axis; columns: Axis } | null,
   cells: readonly CellChange[],
-): SheetChange | null {
+): SheetChange {
   const addedRows = new Set(axes?.rows.added)
   const addedColumns = new Set(axes?.columns.added)
   const removedRows = axes?.rows.to.flatMap((to, at) => (to === null && before.rows[at] ? [at] : [])) ?? []
@@ -262,8 +276,33 @@ function countSheet(
     if (changes.listed.length < mostListed)
       changes.listed.push({ sheet: now.name, row, column, before: was ?? null, now: cell })
   }
-  const { name: _, state: __, formerName, ...numbers } = change
-  return formerName || Object.values(numbers).some((number) => number > 0) ? change : null
+  return change
+}
+
+const tells = ({ name: _, state: __, formerName, ...numbers }: SheetChange): boolean =>
+  !!formerName || Object.values(numbers).some((number) => number > 0)
+
+/** How many formulas stayed as they were and result in something else. @param cells those that did not stay */
+function resultsThatFollow(
+  before: ReadonlyMap<number, CellValue> | undefined,
+  now: ReadonlyMap<number, CellValue> | undefined,
+  axes: { rows: Axis; columns: Axis } | null,
+  cells: readonly CellChange[],
+): number {
+  if (!before?.size || !now?.size) return 0
+  const changed = new Set(cells.map(({ row, column }) => row * largestSheet.columns + column))
+  const rowsBack = inverse(axes?.rows.to)
+  const columnsBack = inverse(axes?.columns.to)
+  let follow = 0
+  for (const [key, value] of now) {
+    if (changed.has(key)) continue
+    const [row, column] = [Math.floor(key / largestSheet.columns), key % largestSheet.columns]
+    const [wasRow, wasColumn] = [rowsBack ? rowsBack.get(row) : row, columnsBack ? columnsBack.get(column) : column]
+    if (wasRow === undefined || wasColumn === undefined) continue
+    const was = before.get(wasRow * largestSheet.columns + wasColumn)
+    if (was !== undefined && !sameValue(was, value)) follow++
+  }
+  return follow
 }
 
 const inverse = (to: readonly (number | null)[] | undefined): Map<number, number> | undefined =>

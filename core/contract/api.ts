@@ -24,6 +24,7 @@ import {
   Share,
   Template,
 } from './files'
+import { Hold, Label, PlaceRule, Retention, RetentionPreview, Trace, TracedPlace } from './history'
 import {
   ControlledList,
   Convention,
@@ -259,6 +260,45 @@ export const api = define({
     answer: Saved,
   },
   bytes: { method: 'GET', path: '/api/versions/:versionId/bytes', summary: "A version's exact bytes", answer: 'bytes' },
+
+  labelVersion: {
+    method: 'PUT',
+    path: '/api/versions/:versionId/label',
+    summary: 'Keep a version under a label, or no longer',
+    body: Label,
+  },
+  trace: {
+    method: 'POST',
+    path: '/api/versions/:versionId/trace',
+    summary: 'Where a paragraph or a cell changed, from this version back',
+    body: TracedPlace,
+    answer: Trace,
+  },
+  retention: {
+    method: 'GET',
+    path: '/api/shares/:shareId/retention',
+    summary: "A share's rules of retention, the holds on them, and what went",
+    answer: Retention,
+  },
+  setRetention: {
+    method: 'PUT',
+    path: '/api/shares/:shareId/retention',
+    summary: 'Set or take away the rule of retention of a share or a folder',
+    body: PlaceRule,
+  },
+  previewRetention: {
+    method: 'POST',
+    path: '/api/shares/:shareId/retention/preview',
+    summary: 'What a rule of retention would remove now, and what that would free',
+    body: PlaceRule,
+    answer: RetentionPreview,
+  },
+  hold: {
+    method: 'PUT',
+    path: '/api/entries/:entryId/hold',
+    summary: 'Hold a file or a folder: retention removes nothing there; or no longer',
+    body: Hold,
+  },
 
   drafts: {
     method: 'GET',

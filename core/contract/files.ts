@@ -43,6 +43,17 @@ export const Version = z.object({
 })
 export type Version = z.infer<typeof Version>
 
+/** A version as its file's history shows it. */
+export const HistoryVersion = Version.extend({
+  /** What it changed beside the version before it, in words; null until that is found out. */
+  summary: z.string().nullable(),
+  /** How much that is: words, cells and the like. */
+  weight: z.number().int().nullable(),
+  /** It is kept under this label, and retention never removes it. */
+  label: z.string().nullable(),
+})
+export type HistoryVersion = z.infer<typeof HistoryVersion>
+
 /** A folder or a file in its place. */
 export const Entry = z.object({
   id: z.uuid(),
@@ -64,15 +75,17 @@ export const FileFacts = z.object({
   share: Share,
   /** Folders from the share down to the file. */
   trail: z.array(z.object({ id: z.uuid(), name: z.string() })),
-  versions: z.array(Version),
+  versions: z.array(HistoryVersion),
   /** The file and version that it was copied from; the name is absent where it may not be seen. */
   origin: z
     .object({ fileId: z.uuid(), versionId: z.uuid(), number: z.number().int(), name: z.string().nullable() })
     .nullable(),
   /** Names it had before, newest first. */
   formerNames: z.array(z.string()),
-  /** Versions saved by themselves that were thinned out. */
+  /** Versions that went by retention. */
   thinnedOut: z.number().int(),
+  /** Why retention removes nothing here; null without a hold. */
+  held: z.string().nullable(),
 })
 export type FileFacts = z.infer<typeof FileFacts>
 

@@ -166,10 +166,13 @@ export async function placeContents(
 export async function fileFacts(manager: EntityManager, personId: string, fileId: string): Promise<FileFacts> {
   const file = await entryById(manager, fileId, 'file')
   const share = await shareFor(manager, personId, file.shareId)
-  const versions: VersionColumns[] = await manager.query(
-    `select ${versionColumns} from version v join person a on a.id = v.author_id where v.file_id = $1 order by v.number desc`,
-    [fileId],
-  )
+  const versions: (VersionColumns & { summary: string | null; weight: number | null; label: string | null })[] =
+    await manager.query(
+      `select ${versionColumns}, c.summary, c.weight, k.label from version v join person a on a.id = v.author_id
+     left join version_change c on c.version_id = v.id left join kept_version k on k.version_id = v.id
+     where v.file_id = $1 order by v.number desc`,
+      [fileId],
+    )
   const [origin] = await manager.query(
     `select v.id, v.number, o.id as file_id, case when m.person_id is not null and o.removed_at is null then o.name end as name
      from entry e join version v on v.id = e.origin_version_id join entry o on o.id = v.file_id
@@ -183,15 +186,27 @@ export async function fileFacts(manager: EntityManager, personId: string, fileId
   const [thinned] = await manager.query('select count(*)::int as count from removed_version where file_id = $1', [
     fileId,
   ])
+  const trail = await trailTo(manager, file.folderId)
   return {
     file,
     share,
-    trail: await trailTo(manager, file.folderId),
-    versions: versions.map(shownVersion),
+    trail,
+    versions: versions.map((row) => ({
+      ...shownVersion(row),
+      summary: row.summary,
+      weight: row.weight,
+      label: row.label,
+    })),
     origin: origin ? { fileId: origin.file_id, versionId: origin.id, number: origin.number, name: origin.name } : null,
     formerNames: [...new Set(former.map(({ name }) => name))].filter((name) => name !== file.name),
     thinnedOut: thinned.count,
+    held: await whyHeld(manager, [fileId, ...trail.map(({ id }) => id)]),
   }
+}
+
+async function whyHeld(manager: EntityManager, ids: readonly string[]): Promise<string | null> {
+  const [hold] = await manager.query('select why from retention_hold where entry_id = any($1) limit 1', [ids])
+  return hold?.why ?? null
 }
 
 /** Notes that a person opened or saved a file. */

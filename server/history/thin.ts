@@ -1,7 +1,9 @@
 // Versions that were saved by themselves thin out, and what no version needs any more is freed. Both go on
 // beside everything else, a file or some contents at a time.
 import type { DataSource, EntityManager } from 'typeorm'
+import { goneByRetention, sayRule } from '../../core/history/retention'
 import { thinnedOut } from '../../core/history/thinning'
+import { filesUnderRetention, historyOf, type RetainedRow as Row } from '../retention/service'
 import { storeLock } from '../versions/content'
 
 /** Any number, the same in every process: one of them thins at a time. */
@@ -9,35 +11,41 @@ const thinLock = 4170_05
 /** Contents, or chunks, that are removed while nobody can store: a few milliseconds. */
 const atOnce = 200
 
-interface Row {
-  id: string
-  number: number
-  reason: 'by itself'
-  at: Date
-  authorId: string
-}
-
-/** @returns how many versions went. @param now for tests */
+/**
+ * Thins versions that were saved by themselves, and those that the rules of retention let go.
+ * @returns how many versions went
+ * @param now for tests
+ */
 export async function thinVersions(database: DataSource, now = new Date()): Promise<number> {
   const files: { id: string }[] = await database.query(
     `select distinct file_id as id from version where reason = 'by itself' and at < $1::timestamptz - interval '1 day'`,
     [now],
   )
   let gone = 0
-  for (const { id } of files)
-    gone += await database.transaction(async (manager) => {
+  const take = (fileId: string, going: (rows: Row[]) => Row[], why: string) =>
+    database.transaction(async (manager) => {
       const [{ mine }] = await manager.query('select pg_try_advisory_xact_lock($1) as mine', [thinLock])
       if (!mine) return 0
-      const versions: Row[] = await manager.query(
-        'select id, number, reason, at, author_id as "authorId" from version where file_id = $1 order by number',
-        [id],
-      )
-      const going = thinnedOut(
-        versions.map((version) => ({ ...version, at: version.at.toISOString() })),
-        now.getTime(),
-      ).map((version) => version.id)
-      return going.length ? removeVersions(manager, going, 'saved by itself, thinned out') : 0
+      const rows = going(await historyOf(manager, fileId)).filter(({ kept }) => !kept)
+      return rows.length
+        ? removeVersions(
+            manager,
+            rows.map(({ id }) => id),
+            why,
+          )
+        : 0
     })
+  for (const { id } of files)
+    gone += await take(id, (rows) => thinnedOut(rows, now.getTime()), 'saved by itself, thinned out')
+  for (const { fileId, rule } of await filesUnderRetention(database.manager))
+    gone += await take(
+      fileId,
+      (rows) => {
+        const versions = rows.map(({ at, kept }) => ({ at: Date.parse(at), kept }))
+        return goneByRetention(versions, rule, now.getTime()).map((index) => rows[index]!)
+      },
+      sayRule(rule),
+    )
   return gone
 }
 
@@ -49,6 +57,7 @@ async function removeVersions(manager: EntityManager, ids: readonly string[], wh
        select v.id from version v where v.id = any($1)
          and not exists (select from draft d where d.base_version_id = v.id and d.state <> 'finished')
          and not exists (select from draft d where d.head_version_id = v.id and d.state <> 'finished')
+         and not exists (select from kept_version k where k.version_id = v.id)
          and not exists (select from entry e where e.head_version_id = v.id or e.origin_version_id = v.id)),
      freed as (update draft set base_version_id = null where state = 'finished' and base_version_id in (select id from going)),
      logged as (insert into removed_version (id, file_id, number, sha256, size, author_id, at, reason, why)

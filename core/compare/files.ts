@@ -1,0 +1,108 @@
+// Two versions of a file, whatever its type: by meaning where Jaula reads the type, by lines where it is text, by
+// eye where it is an image, and by the facts otherwise.
+import type { Node } from 'prosemirror-model'
+import { blankDocument } from '../content/document'
+import type { Workbook } from '../content/workbook'
+import { readDocx } from '../formats/docx/read'
+import { DamagedFile } from '../formats/refusals'
+import { readXlsx } from '../formats/xlsx/read'
+import { compareDocuments, type DocumentChanges } from './document'
+import { documentOfLines, lineTypes } from './lines'
+import { sayDocumentChanges, sayWorkbookChanges } from './words'
+import { compareWorkbooks, type Results, type WorkbookChanges } from './workbook'
+
+/** A version's bytes and its type. */
+export interface FileState {
+  bytes: Uint8Array
+  type: string
+}
+export type FileComparison = { summary: string /** Words, cells and the like that differ. */; weight: number } & (
+  | { kind: 'document' | 'lines'; older: Node; newer: Node; changes: DocumentChanges }
+  | { kind: 'spreadsheet'; older: Workbook; newer: Workbook; changes: WorkbookChanges }
+  | { kind: 'images' }
+  | { kind: 'facts' }
+)
+
+/** How much differs, for a mark on the lifeline: words, with what is no word counted as some. */
+export const weightOfDocument = ({ wordsAdded, wordsRemoved, places, otherwise }: DocumentChanges): number =>
+  wordsAdded + wordsRemoved + 3 * places.filter(({ kind }) => kind !== 'words').length + (otherwise ? 1 : 0)
+export const weightOfWorkbook = ({ sheets, reordered }: WorkbookChanges): number =>
+  sheets.reduce(
+    (sum, { cells, looks, rowsAdded, rowsRemoved, columnsAdded, columnsRemoved }) =>
+      sum + cells + Math.ceil(looks / 10) + 3 * (rowsAdded + rowsRemoved + columnsAdded + columnsRemoved),
+    reordered ? 1 : 0,
+  )
+
+const imageTypes: ReadonlySet<string> = new Set(['png', 'jpg', 'jpeg', 'gif', 'webp', 'bmp', 'svg'])
+const bytesInWords = (size: number) =>
+  size < 1000 ? `${size} bytes` : size < 1e6 ? `${(size / 1000).toFixed(1)} KB` : `${(size / 1e6).toFixed(1)} MB`
+
+/** What a type's content decodes to; null for a type that is not decoded. @throws DamagedFile */
+export function decoded({
+  bytes,
+  type,
+}: FileState):
+  | { kind: 'document' | 'lines'; doc: Node }
+  | { kind: 'spreadsheet'; workbook: Workbook; results: Results }
+  | null {
+  if (type === 'docx') return { kind: 'document', doc: readDocx(bytes).doc }
+  if (type === 'xlsx') return { kind: 'spreadsheet', ...readXlsx(bytes) }
+  if (!lineTypes.has(type)) return null
+  const doc = documentOfLines(bytes)
+  return doc && { kind: 'lines', doc }
+}
+
+/** @param older null for a file's first version */
+export function compareFiles(older: FileState | null, newer: FileState): FileComparison {
+  const facts = (): FileComparison => {
+    const [was, is] = [older?.bytes.length ?? 0, newer.bytes.length]
+    const images = imageTypes.has(newer.type) && (!older || imageTypes.has(older.type))
+    const type = older && older.type !== newer.type ? `, of type ${newer.type} and no longer ${older.type}` : ''
+    const same = older && was === is && older.bytes.every((byte, at) => byte === newer.bytes[at])
+    return {
+      kind: images ? 'images' : 'facts',
+      summary: !older
+        ? `The first version, ${bytesInWords(is)}${type}.`
+        : same
+          ? 'Not a byte differs.'
+          : `${bytesInWords(is)}, before ${bytesInWords(was)}${type}.`,
+      weight: same ? 0 : 10,
+    }
+  }
+  try {
+    const now = decoded(newer)
+    if (!now) return facts()
+    const was = older && decoded(older)
+    if (now.kind === 'spreadsheet') {
+      if (was && was.kind !== 'spreadsheet') return facts()
+      const before: Workbook = was?.workbook ?? { sheets: [] }
+      const changes = compareWorkbooks(
+        before,
+        now.workbook,
+        was ? { older: was.results, newer: now.results } : undefined,
+      )
+      return {
+        kind: 'spreadsheet',
+        older: before,
+        newer: now.workbook,
+        changes,
+        summary: sayWorkbookChanges(changes),
+        weight: weightOfWorkbook(changes),
+      }
+    }
+    if (was?.kind === 'spreadsheet' || (older && !was)) return facts()
+    const before = was?.doc ?? blankDocument()
+    const changes = compareDocuments(before, now.doc)
+    return {
+      kind: now.kind === 'lines' && (!was || was.kind === 'lines') ? 'lines' : 'document',
+      older: before,
+      newer: now.doc,
+      changes,
+      summary: sayDocumentChanges(changes),
+      weight: weightOfDocument(changes),
+    }
+  } catch (error) {
+    if (error instanceof DamagedFile) return facts()
+    throw error
+  }
+}

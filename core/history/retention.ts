@@ -1,0 +1,82 @@
+// Which versions of a file stay, by their age: all of them for so long, then the last one of each hour, of each day,
+// of each week, of each month. The first, the latest and every kept version stay whatever their age.
+import { z } from 'zod'
+
+const hour = 3_600_000
+const day = 24 * hour
+
+/** Each number is an age in days up to which it holds; each is at least the one before. Hours, days … are of UTC. */
+export const RetentionRule = z
+  .object({
+    all: z.number().int().min(1, 'Keep all versions for at least a day.').max(36_500),
+    hourly: z.number().int().max(36_500),
+    daily: z.number().int().max(36_500),
+    weekly: z.number().int().max(36_500),
+    /** null keeps one a month for good. */
+    monthly: z.number().int().max(36_500).nullable(),
+  })
+  .refine(
+    ({ all, hourly, daily, weekly, monthly }) =>
+      all <= hourly && hourly <= daily && daily <= weekly && (monthly === null || weekly <= monthly),
+    'Each stretch begins where the one before it ends.',
+  )
+export type RetentionRule = z.infer<typeof RetentionRule>
+
+export const usualRule: RetentionRule = { all: 30, hourly: 60, daily: 180, weekly: 730, monthly: null }
+
+export interface RetainedVersion {
+  /** Milliseconds since 1970. */
+  at: number
+  /** It has a label, or somebody works on it. */
+  kept: boolean
+}
+
+/** The stretch of time that a version is the only one of, at its age; null when all stay, undefined when none does. */
+function stretchOf(at: number, now: number, rule: RetentionRule): string | null | undefined {
+  const age = (now - at) / day
+  if (age <= rule.all) return null
+  if (age <= rule.hourly) return `h${Math.floor(at / hour)}`
+  if (age <= rule.daily) return `d${Math.floor(at / day)}`
+  // Weeks begin on Monday (ISO 8601); 1 January 1970 was a Thursday.
+  if (age <= rule.weekly) return `w${Math.floor((at / day + 3) / 7)}`
+  if (rule.monthly !== null && age > rule.monthly) return undefined
+  return `m${new Date(at).toISOString().slice(0, 7)}`
+}
+
+/**
+ * @param versions of one file, oldest first
+ * @param now milliseconds since 1970
+ * @returns the indices of those that go
+ */
+export function goneByRetention(versions: readonly RetainedVersion[], rule: RetentionRule, now: number): number[] {
+  const gone: number[] = []
+  for (const [index, { at, kept }] of versions.entries()) {
+    if (index === 0 || index === versions.length - 1 || kept) continue
+    const stretch = stretchOf(at, now, rule)
+    if (stretch === null) continue
+    // The last one of its stretch stays.
+    if (stretch === undefined || stretchOf(versions[index + 1]!.at, now, rule) === stretch) gone.push(index)
+  }
+  return gone
+}
+
+const span = (days: number) =>
+  days % 365 === 0 && days >= 365
+    ? `${days / 365} ${days === 365 ? 'year' : 'years'}`
+    : days % 30 === 0 && days >= 60
+      ? `${days / 30} months`
+      : `${days} ${days === 1 ? 'day' : 'days'}`
+
+/** "All for 30 days, then one an hour up to 60 days, …" */
+export function sayRule(rule: RetentionRule): string {
+  const parts = [`All versions for ${span(rule.all)}`]
+  const then = (name: string, until: number, from: number) => {
+    if (until > from) parts.push(`one ${name === 'hour' ? 'an' : 'a'} ${name} up to ${span(until)}`)
+  }
+  then('hour', rule.hourly, rule.all)
+  then('day', rule.daily, rule.hourly)
+  then('week', rule.weekly, rule.daily)
+  if (rule.monthly === null) parts.push('one a month for good')
+  else then('month', rule.monthly, rule.weekly)
+  return `${parts.join(', then ')}.`
+}

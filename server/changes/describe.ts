@@ -1,0 +1,100 @@
+// What each version changed beside the one before it, in words, for the lifeline and the list of versions. It is
+// found out beside everything else, soon after a version was saved; nobody waits for it.
+import type { DataSource, EntityManager } from 'typeorm'
+import { wholeContent } from '../versions/content'
+import type { Comparing } from './threads'
+
+/** Any number, the same in every process: one of them describes at a time. */
+const describeLock = 4170_06
+/** Larger files are told by their facts alone; bytes. */
+const largestRead = 40_000_000
+
+interface Undescribed {
+  id: string
+  type: string
+  sha256: Buffer
+  size: string
+  before_id: string | null
+  before_type: string | null
+  before_sha256: Buffer | null
+}
+
+const kilobytes = (size: number) => `${Math.round(size / 1e6).toLocaleString('en')} MB`
+
+/** Describes one version that is not described yet, newest first. @returns false when there is none */
+async function describeNext(manager: EntityManager, comparing: Comparing): Promise<boolean> {
+  const [{ mine }] = await manager.query('select pg_try_advisory_xact_lock($1) as mine', [describeLock])
+  if (!mine) return false
+  const [taken]: [{ version_id: string }[]] = await manager.query(
+    'delete from change_queue where id = (select id from change_queue order by id desc limit 1) returning version_id',
+  )
+  if (!taken.length) return false
+  const [next]: Undescribed[] = await manager.query(
+    `select v.id, v.type, v.sha256, v.size, b.id as before_id, b.type as before_type, b.sha256 as before_sha256
+     from version v
+     left join lateral (select id, type, sha256 from version where file_id = v.file_id and number < v.number order by number desc limit 1) b on true
+     where v.id = $1`,
+    [taken[0]!.version_id],
+  )
+  if (!next) return true
+  const keep = (summary: string, weight: number) =>
+    manager.query(
+      `insert into version_change (version_id, before_id, summary, weight) values ($1, $2, $3, $4)
+       on conflict (version_id) do update set before_id = excluded.before_id, summary = excluded.summary, weight = excluded.weight`,
+      [next.id, next.before_id, summary, Math.min(weight, 1_000_000_000)],
+    )
+  if (next.before_sha256?.equals(next.sha256)) await keep('Not a byte differs.', 0)
+  else if (Number(next.size) > largestRead) await keep(`${kilobytes(Number(next.size))}.`, 10)
+  else
+    try {
+      const read = (sha256: Buffer) => wholeContent(manager, sha256)
+      const { summary, weight } = await comparing.describe(
+        next.before_sha256 ? { bytes: await read(next.before_sha256), type: next.before_type! } : null,
+        { bytes: await read(next.sha256), type: next.type },
+      )
+      await keep(summary, weight)
+    } catch (error) {
+      if (!(error instanceof RangeError)) throw error
+      await keep('What changed cannot be told.', 10)
+    }
+  return true
+}
+
+/** @returns how many versions were described */
+export async function describeVersions(
+  database: DataSource,
+  comparing: Comparing,
+  stopped: () => boolean = () => false,
+): Promise<number> {
+  let described = 0
+  while (!stopped() && (await database.transaction((manager) => describeNext(manager, comparing)))) described++
+  return described
+}
+
+/** Describes what is saved from now on, soon after it was, until closed. */
+export function openDescriber(
+  database: DataSource,
+  comparing: Comparing,
+  onFault: (error: unknown) => void,
+): { close(): Promise<void> } {
+  let stopping = false
+  let running: Promise<unknown> = Promise.resolve()
+  let idle = true
+  const timer = setInterval(() => {
+    if (!idle) return
+    idle = false
+    running = describeVersions(database, comparing, () => stopping)
+      .catch((error) => stopping || onFault(error))
+      .finally(() => {
+        idle = true
+      })
+  }, 1500)
+  return {
+    async close() {
+      stopping = true
+      clearInterval(timer)
+      await comparing.close()
+      await running
+    },
+  }
+}

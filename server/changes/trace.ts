@@ -1,0 +1,70 @@
+// Where a paragraph or a cell changed: its file's versions are gone through from one of them back.
+import { randomUUID } from 'node:crypto'
+import type { DataSource } from 'typeorm'
+import type { TracedPlace } from '../../core/compare/trace'
+import type { Trace } from '../../core/contract'
+import { versionById } from '../files/service'
+import { Refusal } from '../refusal'
+import { requireRole } from '../shares/service'
+import { wholeContent } from '../versions/content'
+import type { Comparing } from './threads'
+
+/** Versions, and milliseconds, past which it is told how far was gone. */
+const mostVersions = 400
+const longest = 8000
+
+/** @throws Refusal not-found, not-allowed; invalid where nothing stands at the place */
+export async function traceBack(
+  database: DataSource,
+  comparing: Comparing,
+  personId: string,
+  versionId: string,
+  place: TracedPlace,
+): Promise<Trace> {
+  const { manager } = database
+  const from = await versionById(manager, versionId)
+  await requireRole(manager, personId, from.shareId, 'view')
+  const versions: { id: string; number: number; at: Date; type: string; sha256: Buffer; author: string }[] =
+    await manager.query(
+      `select v.id, v.number, v.at, v.type, v.sha256, p.name as author from version v join person p on p.id = v.author_id
+       where v.file_id = $1 and v.number <= $2 order by v.number desc limit ${mostVersions + 1}`,
+      [from.fileId, from.number],
+    )
+  const trace = randomUUID()
+  const read = async ({ sha256, type }: (typeof versions)[number]) => ({
+    bytes: await wholeContent(manager, sha256),
+    type,
+  })
+  const begun = Date.now()
+  try {
+    let now = await comparing.begin(trace, await read(versions[0]!), place)
+    if (now === null) throw new Refusal('invalid', 'Nothing stands at this place in that version.')
+    const changes: Trace['changes'] = []
+    let until: number | null = null
+    for (const [index, version] of versions.entries()) {
+      const earlier = versions[index + 1]
+      const before = earlier ? await comparing.back(trace, await read(earlier)) : null
+      if (before !== now)
+        changes.push({
+          versionId: version.id,
+          number: version.number,
+          at: version.at.toISOString(),
+          author: version.author,
+          before,
+          now,
+        })
+      if (before === null || !earlier) break
+      now = before
+      if (index + 1 >= mostVersions || Date.now() - begun > longest) {
+        until = earlier.number
+        break
+      }
+    }
+    return { changes, until }
+  } catch (error) {
+    if (error instanceof RangeError) throw new Refusal('invalid', error.message)
+    throw error
+  } finally {
+    comparing.end(trace)
+  }
+}

@@ -1,0 +1,255 @@
+// Rules of retention: set for a share or a folder by its managers, inherited by what is below, stopped by a hold on
+// a file or on a folder above it. What a rule would do is told before it is set.
+import type { EntityManager } from 'typeorm'
+import { uuidv7 } from 'uuidv7'
+import type { Retention, RetentionPreview, Version } from '../../core/contract'
+import { goneByRetention, type RetentionRule } from '../../core/history/retention'
+import { trailTo } from '../files/service'
+import { Refusal } from '../refusal'
+import { requireRole, shareFor } from '../shares/service'
+
+/** Entries of the log that are shown. */
+const logged = 200
+/** Contents whose chunks are looked at for what a rule would free; past it the rest is reckoned by these. */
+const mostLookedAt = 3000
+
+export interface RetainedRow {
+  id: string
+  number: number
+  reason: Version['reason']
+  at: string
+  authorId: string
+  sha256: Buffer
+  size: number
+  /** Has a label. */
+  kept: boolean
+}
+
+/** A file's versions, oldest first. */
+export async function historyOf(manager: EntityManager, fileId: string): Promise<RetainedRow[]> {
+  const rows: (Omit<RetainedRow, 'at' | 'size'> & { at: Date; size: string })[] = await manager.query(
+    `select v.id, v.number, v.reason, v.at, v.author_id as "authorId", v.sha256, v.size, k.version_id is not null as kept
+     from version v left join kept_version k on k.version_id = v.id where v.file_id = $1 order by v.number`,
+    [fileId],
+  )
+  return rows.map((row) => ({ ...row, at: row.at.toISOString(), size: Number(row.size) }))
+}
+
+/** Folders and files of a share by what is above them: the nearest rule holds, and any hold. */
+const below = `with recursive ruled as (
+    select e.id, e.kind, e.share_id, coalesce(own.rule, whole.rule) as rule, h.entry_id is not null as held
+    from entry e left join retention own on own.folder_id = e.id
+      left join retention whole on whole.share_id = e.share_id and whole.folder_id is null
+      left join retention_hold h on h.entry_id = e.id
+    where e.folder_id is null and e.removed_at is null
+    union all
+    select e.id, e.kind, e.share_id, coalesce(own.rule, r.rule), r.held or h.entry_id is not null
+    from ruled r join entry e on e.folder_id = r.id and e.removed_at is null
+      left join retention own on own.folder_id = e.id left join retention_hold h on h.entry_id = e.id)`
+
+/** Every file that a rule holds for, and no hold. */
+export async function filesUnderRetention(manager: EntityManager): Promise<{ fileId: string; rule: RetentionRule }[]> {
+  const [{ any }] = await manager.query('select exists (select from retention) as any')
+  if (!any) return []
+  return manager.query(
+    `${below} select id as "fileId", rule from ruled where kind = 'file' and rule is not null and not held`,
+  )
+}
+
+async function folderOf(manager: EntityManager, shareId: string, folderId: string | null): Promise<void> {
+  if (!folderId) return
+  const [folder] = await manager.query(
+    `select 1 from entry where id = $1 and share_id = $2 and kind = 'folder' and removed_at is null`,
+    [folderId, shareId],
+  )
+  if (!folder) throw new Refusal('not-found', 'The folder is not here any more.')
+}
+
+/** @param rule null takes it away: what is above holds again @throws Refusal not-allowed, not-found */
+export async function setRetention(
+  manager: EntityManager,
+  personId: string,
+  shareId: string,
+  { folderId, rule }: { folderId: string | null; rule: RetentionRule | null },
+): Promise<void> {
+  await requireRole(manager, personId, shareId, 'manage')
+  await folderOf(manager, shareId, folderId)
+  if (!rule)
+    await manager.query('delete from retention where share_id = $1 and folder_id is not distinct from $2', [
+      shareId,
+      folderId,
+    ])
+  else
+    await manager.query(
+      `insert into retention (id, share_id, folder_id, rule, set_by) values ($1, $2, $3, $4, $5)
+       on conflict (share_id, folder_id) do update set rule = excluded.rule, set_by = excluded.set_by, set_at = clock_timestamp()`,
+      [uuidv7(), shareId, folderId, rule, personId],
+    )
+}
+
+/** @param why null ends the hold @throws Refusal not-allowed, not-found */
+export async function setHold(
+  manager: EntityManager,
+  personId: string,
+  entryId: string,
+  why: string | null,
+): Promise<void> {
+  const [entry] = await manager.query('select share_id from entry where id = $1 and removed_at is null', [entryId])
+  if (!entry) throw new Refusal('not-found', 'There is nothing at this address.')
+  await requireRole(manager, personId, entry.share_id, 'manage')
+  if (why === null) await manager.query('delete from retention_hold where entry_id = $1', [entryId])
+  else
+    await manager.query(
+      `insert into retention_hold (entry_id, person_id, why) values ($1, $2, $3)
+       on conflict (entry_id) do update set person_id = excluded.person_id, why = excluded.why, at = clock_timestamp()`,
+      [entryId, personId, why],
+    )
+}
+
+/** The rules of a share, its holds, and what went. */
+export async function retentionOf(manager: EntityManager, personId: string, shareId: string): Promise<Retention> {
+  const share = await shareFor(manager, personId, shareId)
+  const path = async (folderId: string | null) => [
+    share.name,
+    ...(await trailTo(manager, folderId)).map(({ name }) => name),
+  ]
+  const rules: { folder_id: string | null; rule: RetentionRule; by: string; set_at: Date }[] = await manager.query(
+    `select r.folder_id, r.rule, p.name as by, r.set_at from retention r join person p on p.id = r.set_by
+     left join entry e on e.id = r.folder_id
+     where r.share_id = $1 and e.removed_at is null order by r.folder_id is not null, e.name`,
+    [shareId],
+  )
+  const holds: { entry_id: string; folder_id: string | null; name: string; why: string; by: string; at: Date }[] =
+    await manager.query(
+      `select h.entry_id, e.folder_id, e.name, h.why, p.name as by, h.at from retention_hold h join entry e on e.id = h.entry_id
+       join person p on p.id = h.person_id where e.share_id = $1 and e.removed_at is null order by h.at desc`,
+      [shareId],
+    )
+  const [gone] = await manager.query(
+    `select count(*)::int as versions, coalesce(sum(r.size), 0)::float8 as bytes from removed_version r join entry e on e.id = r.file_id where e.share_id = $1`,
+    [shareId],
+  )
+  const log: { name: string; number: number; at: Date; author: string; removed_at: Date; why: string }[] =
+    await manager.query(
+      `select e.name, r.number, r.at, p.name as author, r.removed_at, r.why from removed_version r
+       join entry e on e.id = r.file_id join person p on p.id = r.author_id
+       where e.share_id = $1 order by r.removed_at desc, r.number limit ${logged}`,
+      [shareId],
+    )
+  return {
+    rules: await Promise.all(
+      rules.map(async ({ folder_id, rule, by, set_at }) => ({
+        folderId: folder_id,
+        path: await path(folder_id),
+        rule,
+        by,
+        at: set_at.toISOString(),
+      })),
+    ),
+    holds: await Promise.all(
+      holds.map(async ({ entry_id, folder_id, name, why, by, at }) => ({
+        entryId: entry_id,
+        path: [...(await path(folder_id)), name],
+        why,
+        by,
+        at: at.toISOString(),
+      })),
+    ),
+    gone,
+    log: log.map(({ removed_at, at, ...row }) => ({
+      ...row,
+      at: at.toISOString(),
+      removedAt: removed_at.toISOString(),
+    })),
+  }
+}
+
+/** What a rule would remove now in a share or folder, where no other rule is nearer. Nothing is changed. */
+export async function previewRetention(
+  manager: EntityManager,
+  personId: string,
+  shareId: string,
+  { folderId, rule }: { folderId: string | null; rule: RetentionRule | null },
+  now = Date.now(),
+): Promise<RetentionPreview> {
+  await requireRole(manager, personId, shareId, 'manage')
+  await folderOf(manager, shareId, folderId)
+  if (!rule) throw new Refusal('invalid', 'Say what the rule would be.')
+  const files: { id: string; name: string; held: boolean }[] = await manager.query(
+    `with recursive inside as (
+       select e.id, e.kind, e.name, e.id = $2 or h.entry_id is not null as at_root, h.entry_id is not null as held
+       from entry e left join retention_hold h on h.entry_id = e.id left join retention r on r.folder_id = e.id
+       where e.share_id = $1 and e.removed_at is null and (e.id = $2 or ($2::uuid is null and e.folder_id is null and r.id is null))
+       union all
+       select e.id, e.kind, e.name, i.at_root, i.held or h.entry_id is not null
+       from inside i join entry e on e.folder_id = i.id and e.removed_at is null
+         left join retention_hold h on h.entry_id = e.id left join retention r on r.folder_id = e.id
+       where r.id is null)
+     select id, name, held from inside where kind = 'file'`,
+    [shareId, folderId],
+  )
+  const preview: RetentionPreview = {
+    files: files.length,
+    versions: 0,
+    gone: 0,
+    frees: 0,
+    asFiles: 0,
+    held: files.filter(({ held }) => held).length,
+    months: [],
+    most: [],
+  }
+  const months = new Map<string, { stay: number; gone: number }>()
+  const going: string[] = []
+  for (const { id, name, held } of files) {
+    const rows = await historyOf(manager, id)
+    const gone = new Set(
+      held
+        ? []
+        : goneByRetention(
+            rows.map(({ at, kept }) => ({ at: Date.parse(at), kept })),
+            rule,
+            now,
+          ),
+    )
+    for (const [index, { at, size, id: versionId }] of rows.entries()) {
+      const month = at.slice(0, 7)
+      const count = months.get(month) ?? { stay: 0, gone: 0 }
+      months.set(month, count)
+      count[gone.has(index) ? 'gone' : 'stay']++
+      if (!gone.has(index)) continue
+      preview.asFiles += size
+      going.push(versionId)
+    }
+    preview.versions += rows.length
+    preview.gone += gone.size
+    if (gone.size) preview.most.push({ fileId: id, name, versions: rows.length, gone: gone.size })
+  }
+  preview.most.sort((a, b) => b.gone - a.gone)
+  preview.most.length = Math.min(preview.most.length, 12)
+  preview.months = [...months].sort(([a], [b]) => (a < b ? -1 : 1)).map(([month, count]) => ({ month, ...count }))
+  preview.frees = await freedBy(manager, going)
+  return preview
+}
+
+/** Bytes of contents and chunks that nothing but these versions needs. */
+async function freedBy(manager: EntityManager, versionIds: readonly string[]): Promise<number> {
+  if (!versionIds.length) return 0
+  const contents: { sha256: Buffer }[] = await manager.query(
+    `select distinct v.sha256 from version v where v.id = any($1)
+       and not exists (select from version o where o.sha256 = v.sha256 and not o.id = any($1))`,
+    [versionIds],
+  )
+  const digests = contents.slice(0, mostLookedAt).map(({ sha256 }) => sha256)
+  const [{ chunks }] = await manager.query(
+    `with going as (select sha256, chunks from content where sha256 = any($1)),
+     candidate as (select distinct unnest(chunks) as id from going),
+     needed as (
+       select c.id from candidate c
+       where exists (select from content o where o.chunks @> array[c.id] and not o.sha256 = any($1))
+          or exists (select from chunk k where k.roots @> array[c.id] and not k.id in (select id from candidate)))
+     select coalesce((select sum(octet_length(k.bytes)) from chunk k where k.id in (select id from candidate) and not k.id in (select id from needed)), 0)::float8
+          + coalesce((select sum(octet_length(b.bytes)) from content_block b where b.sha256 = any($1)), 0)::float8 as chunks`,
+    [digests],
+  )
+  return Math.round(chunks * (contents.length / Math.max(1, digests.length)))
+}
