@@ -72,19 +72,19 @@ export function alignSheets(older: Sheet, newer: Sheet): { rows: Axis; columns: 
   // One column on each side is the same one, whatever it says.
   if (was > 0 && is > 0 && was + is > 2 && shared(before, now) < 0.5) {
     const found = alignColumns(older, newer, was, is)
-    if (found.added.length || found.to.includes(null)) {
-      columns = found
-      // Rows are told by the columns that both have.
-      const both = found.to.flatMap((at, index) => (at === null ? [] : [[index, at] as const]))
-      before = keysOf(
-        older,
-        both.map(([at]) => at),
-      )
-      now = keysOf(
-        newer,
-        both.map(([, at]) => at),
-      )
-    }
+    columns = found.axis
+    // Rows are told by the columns that both have and that say much the same; by all that both have otherwise.
+    const both = columns.to.flatMap((at, index) => (at === null ? [] : [[index, at] as const]))
+    const steady = both.filter(([at]) => found.steady.has(at))
+    const telling = steady.length ? steady : both
+    before = keysOf(
+      older,
+      telling.map(([at]) => at),
+    )
+    now = keysOf(
+      newer,
+      telling.map(([, at]) => at),
+    )
   }
   const likeness = (i: number, j: number): number => {
     const [a, b] = [older.rows[i], newer.rows[j]]
@@ -122,8 +122,11 @@ function shared(before: readonly string[], now: readonly string[]): number {
   return filled ? same / filled : 1
 }
 
-/** Columns by what is in them, in whatever rows. */
-function alignColumns(older: Sheet, newer: Sheet, was: number, is: number): Axis {
+/** Of two columns alike from here on it is said that they stayed. */
+const steadyFrom = 0.5
+
+/** Columns by what is in them, in whatever rows. @returns also those older ones that say much the same still */
+function alignColumns(older: Sheet, newer: Sheet, was: number, is: number): { axis: Axis; steady: Set<number> } {
   const bags = (sheet: Sheet, size: number) => {
     const found = Array.from({ length: size }, () => new Map<string, number>())
     for (const row of sheet.rows)
@@ -153,5 +156,15 @@ function alignColumns(older: Sheet, newer: Sheet, was: number, is: number): Axis
       .sort()
       .join('\u0001')
   const { pairs } = matchUp(before.map(key), now.map(key), likeness)
-  return axisOf(pairs, was, is)
+  // As many that are gone as came between two that stayed: the same ones, with something else in them.
+  const all: [number, number][] = []
+  let [i, j] = [0, 0]
+  for (const [a, b] of [...pairs, [was, is] as [number, number]]) {
+    if (a - i === b - j) for (let at = 0; i + at < a; at++) all.push([i + at, j + at])
+    if (a < was) all.push([a, b])
+    i = a + 1
+    j = b + 1
+  }
+  const steady = new Set(pairs.filter(([a, b]) => likeness(a, b) >= steadyFrom).map(([a]) => a))
+  return { axis: axisOf(all, was, is), steady }
 }

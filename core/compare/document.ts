@@ -10,7 +10,18 @@ import type { Node } from 'prosemirror-model'
 import { type DocumentChanges, Findings } from './findings'
 import { matchUp } from './sequence'
 import { compareTables } from './table'
-import { bagOf, extent, likeness, opening, shared, type TextBlock, type Unit, unitsOf, wordsIn } from './text-blocks'
+import {
+  bagOf,
+  extent,
+  likeness,
+  opening,
+  shared,
+  type TextBlock,
+  type Unit,
+  unitsOf,
+  withoutImages,
+  wordsIn,
+} from './text-blocks'
 import { compareWords } from './words-within'
 
 export type { DocumentChanges, Place, PlaceKind, SectionChange, Stretch } from './findings'
@@ -31,10 +42,13 @@ export function compareDocuments(older: Node, newer: Node): DocumentChanges {
   return found.finish(before, after)
 }
 
+/** What a unit says, without what its images show. */
+const said = (unit: Unit) => (unit.kind === 'text' ? unit.text : withoutImages(unit.key))
+
 /** Which unit is which; those that moved are there too. @returns older and newer index */
 export function layBeside(before: readonly Unit[], after: readonly Unit[], found?: Findings): [number, number][] {
   const bags = [before, after].map((units) => units.map(() => undefined as ReadonlyMap<string, number> | undefined))
-  const bag = (side: 0 | 1, at: number) => (bags[side]![at] ??= bagOf((side ? after : before)[at]!.key))
+  const bag = (side: 0 | 1, at: number) => (bags[side]![at] ??= bagOf(said((side ? after : before)[at]!)))
   const like = (i: number, j: number) => (before[i]!.kind === after[j]!.kind ? likeness(bag(0, i), bag(1, j)) : 0)
   const keys = (units: readonly Unit[]) => units.map(({ key }) => key)
   const { pairs, coarse } = matchUp(keys(before), keys(after), like)

@@ -37,14 +37,12 @@ const imageTypes: ReadonlySet<string> = new Set(['png', 'jpg', 'jpeg', 'gif', 'w
 const bytesInWords = (size: number) =>
   size < 1000 ? `${size} bytes` : size < 1e6 ? `${(size / 1000).toFixed(1)} KB` : `${(size / 1e6).toFixed(1)} MB`
 
-/** What a type's content decodes to; null for a type that is not decoded. @throws DamagedFile */
-export function decoded({
-  bytes,
-  type,
-}: FileState):
+export type Decoded =
   | { kind: 'document' | 'lines'; doc: Node }
   | { kind: 'spreadsheet'; workbook: Workbook; results: Results }
-  | null {
+
+/** What a type's content decodes to; null for a type that is not decoded. @throws DamagedFile */
+export function decoded({ bytes, type }: FileState): Decoded | null {
   if (type === 'docx') return { kind: 'document', doc: readDocx(bytes).doc }
   if (type === 'xlsx') return { kind: 'spreadsheet', ...readXlsx(bytes) }
   if (!lineTypes.has(type)) return null

@@ -1,21 +1,21 @@
 // Two tables of a document: columns laid beside each other where their number differs, then rows, then cells.
 import type { Findings, Stretch } from './findings'
 import { matchUp } from './sequence'
-import { bagOf, likeness, type Table, type TableRow } from './text-blocks'
+import { bagOf, likeness, type Table, type TableRow, withoutImages } from './text-blocks'
 import { compareWords } from './words-within'
 
 const extent = (node: { at: number; node: { nodeSize: number } }): Stretch => ({
   from: node.at,
   to: node.at + node.node.nodeSize,
 })
-const told = (cells: readonly { key: string }[]) => cells.map(({ key }) => key.replace(/\u0001\S*/g, '')).join(' · ')
+const told = (cells: readonly { key: string }[]) => cells.map(({ key }) => withoutImages(key).trim()).join(' · ')
 
 /** Which column, and which row, of a table is which. */
 export function layTables(older: Table, newer: Table) {
   const columns = alignColumns(older, newer)
   const keyOf = (row: TableRow, side: 0 | 1) => columns.map((pair) => row.cells[pair[side]]?.key ?? '').join('\u0002')
   const keys = [older.rows.map((row) => keyOf(row, 0)), newer.rows.map((row) => keyOf(row, 1))] as const
-  const bags = keys.map((list) => list.map((key) => bagOf(key)))
+  const bags = keys.map((list) => list.map((key) => bagOf(withoutImages(key))))
   const { pairs, coarse } = matchUp(keys[0], keys[1], (i, j) => {
     const cells = columns.filter(([x, y]) => older.rows[i]!.cells[x]?.key === newer.rows[j]!.cells[y]?.key).length
     return Math.max(cells / Math.max(1, columns.length), likeness(bags[0]![i]!, bags[1]![j]!))

@@ -102,7 +102,7 @@ function tableOf(table: Node, at: number, section: string): Table {
 /** How many times each word of a text occurs. */
 export function bagOf(text: string): Map<string, number> {
   const bag = new Map<string, number>()
-  for (const word of text.split(/[\s\u0001-\u0003]+/)) if (word) bag.set(word, (bag.get(word) ?? 0) + 1)
+  for (const word of text.match(/[\p{L}\p{N}]+/gu) ?? []) bag.set(word, (bag.get(word) ?? 0) + 1)
   return bag
 }
 /** How many words two texts share, and how many they have. */
@@ -137,8 +137,11 @@ export function opening(unit: Unit, longest = 60): string {
       ? unit.text.replaceAll('\ufffc', '').trim()
       : unit.rows
           .slice(0, 3)
-          .flatMap(({ cells }) => cells.map(({ key }) => key.replace(/\u0001\S*/g, '')))
+          .flatMap(({ cells }) => cells.map(({ key }) => withoutImages(key).trim()))
           .filter(Boolean)
           .join(' · ')
   return text.length > longest ? `${text.slice(0, longest - 1)}…` : text
 }
+
+/** What stands in a key without what its images show. */
+export const withoutImages = (key: string): string => key.replace(/\u0001[^\s\u0001-\u0003]*/g, ' ')

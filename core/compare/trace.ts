@@ -3,7 +3,7 @@ import { entryOf } from '../content/entry'
 import { cellAt, type Workbook } from '../content/workbook'
 import { alignSheets } from './axis'
 import { layBeside } from './document'
-import { decoded, type FileState } from './files'
+import { type Decoded, decoded, type FileState } from './files'
 import { layTables } from './table'
 import { type TextBlock, type Unit, unitsOf } from './text-blocks'
 import { matchSheets } from './workbook'
@@ -32,8 +32,23 @@ export class Tracer {
   private state: State | null
 
   /** Begins in a version. @throws DamagedFile */
-  constructor(version: FileState, place: TracedPlace) {
-    this.state = begin(version, place)
+  constructor(version: FileState | Decoded, place: TracedPlace) {
+    this.state = begin('bytes' in version ? decoded(version) : version, place)
+  }
+
+  /** Where it is now; null when it is lost. */
+  get place(): TracedPlace | null {
+    const { state } = this
+    if (!state) return null
+    if (state.kind === 'spreadsheet')
+      return {
+        kind: 'cell',
+        sheet: state.workbook.sheets[state.sheet]!.name,
+        row: state.row,
+        column: state.column,
+      }
+    const [block] = blockOf(state)
+    return block ? { kind: 'paragraph', at: block.at } : null
   }
 
   /** What it says where it is now. */
@@ -50,10 +65,10 @@ export class Tracer {
   }
 
   /** Goes back to an earlier version. @returns what it said there; null where it was not there @throws DamagedFile */
-  back(version: FileState): string | null {
+  back(version: FileState | Decoded): string | null {
     const { state } = this
     if (!state) return null
-    const then = decoded(version)
+    const then = 'bytes' in version ? decoded(version) : version
     if (state.kind === 'spreadsheet') {
       if (then?.kind !== 'spreadsheet') return this.lose()
       const sheet = matchSheets(then.workbook, state.workbook)[state.sheet]
@@ -92,8 +107,7 @@ export class Tracer {
   }
 }
 
-function begin(version: FileState, place: TracedPlace): State | null {
-  const now = decoded(version)
+function begin(now: Decoded | null, place: TracedPlace): State | null {
   if (place.kind === 'cell') {
     if (now?.kind !== 'spreadsheet') return null
     const sheet = now.workbook.sheets.findIndex(({ name }) => name.toLowerCase() === place.sheet.toLowerCase())

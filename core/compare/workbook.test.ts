@@ -1,8 +1,9 @@
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
-import type { Workbook } from '../content/workbook'
+import { sameValue, type Workbook } from '../content/workbook'
 import { anyHistory } from '../content/workbook.arbitrary'
 import { applyOp, applyOps } from '../content/workbook-ops'
+import { bringBackRange, bringBackSheet, sheetNow } from './bring-back-cells'
 import { sayWorkbookChanges } from './words'
 import { compareWorkbooks } from './workbook'
 
@@ -59,6 +60,69 @@ describe('workbooks', () => {
     expect(moved.sheets[0]).toMatchObject({ rowsAdded: 1, rowsRemoved: 1, rowsMoved: 1 })
     const renamed = { sheets: [{ ...older.sheets[0]!, name: 'Ledger' }] }
     expect(compareWorkbooks(older, renamed).ops).toEqual([{ op: 'rename sheet', sheet: 0, name: 'Ledger' }])
+  })
+  test('a column in which everything changed is that column still; results that follow are told apart', () => {
+    const book = (factor: number, results = false) => {
+      const rows = Array.from({ length: 400 }, (_, at) => [
+        { value: `LK${at}` },
+        { value: (at + 1) * factor },
+        { formula: `B${at + 1}*2` },
+      ])
+      const found = new Map(rows.map((_, at) => [at * 16384 + 2, (at + 1) * factor * 2]))
+      return { workbook: { sheets: [{ name: '2026', rows, widths: {} }] }, results: results ? [found] : [] }
+    }
+    const [older, newer] = [book(2, true), book(3, true)]
+    const changes = compareWorkbooks(older.workbook, newer.workbook, { older: older.results, newer: newer.results })
+    expect(changes.coarse).toBe(false)
+    expect(changes.sheets).toMatchObject([{ cells: 400, columnsAdded: 0, rowsAdded: 0, results: 400 }])
+    expect(sayWorkbookChanges(changes)).toBe('400 cells changed in ‹2026›; 400 results in ‹2026› follow.')
+  })
+  test('what is brought back stands where it was, on the rows where they are now', () => {
+    fc.assert(
+      fc.property(
+        anyHistory(8),
+        fc.nat(9),
+        fc.nat(4),
+        fc.nat(3),
+        fc.nat(3),
+        ({ start, end }, top, left, tall, wide) => {
+          const range = { top, left, bottom: top + tall, right: left + wide }
+          const at = sheetNow(end, start, 0)
+          if (at === null) {
+            expect(() => bringBackRange(end, start, 0, range, 'content')).toThrow('whole sheet')
+            const whole = applyOps(end, bringBackSheet(end, start, 0))
+            expect(
+              whole.sheets.some(({ rows }) => JSON.stringify(rows) === JSON.stringify(start.sheets[0]!.rows)),
+            ).toBe(true)
+            return
+          }
+          const then = start.sheets[0]!
+          const back = applyOps(end, bringBackRange(end, start, 0, range, 'content')).sheets[at]!
+          // Each value of the range is there again, in the order of its row.
+          for (let row = top; row <= range.bottom; row++) {
+            const values = Array.from({ length: wide + 1 }, (_, x) => then.rows[row]?.[left + x]?.value).filter(
+              (value) => value !== undefined,
+            )
+            if (!values.length) continue
+            const found = back.rows.some((line) => {
+              let next = 0
+              for (const cell of line ?? []) if (next < values.length && sameValue(cell?.value, values[next])) next++
+              return next === values.length
+            })
+            expect(found).toBe(true)
+          }
+          // What stands outside of it is not touched but for the rows and columns that came in again.
+          const before = end.sheets[at]!.rows.flatMap(
+            (line) => line?.filter((cell) => cell?.value !== undefined) ?? [],
+          ).length
+          const after = back.rows.flatMap((line) => line?.filter((cell) => cell?.value !== undefined) ?? []).length
+          expect(after).toBeGreaterThanOrEqual(before - (tall + 1) * (wide + 1))
+          const whole = applyOps(end, bringBackSheet(end, start, 0)).sheets[at]!
+          expect(whole.rows).toEqual(then.rows)
+        },
+      ),
+      { numRuns: 150 },
+    )
   })
   test('say in words where they differ', () => {
     const book = (...rows: string[]): Workbook => ({

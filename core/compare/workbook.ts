@@ -9,7 +9,7 @@ import { applyOps, type CellChange, cellDifferences, plainSheet, type WorkbookOp
 import { type Axis, alignSheets, cellKey } from './axis'
 
 /** More changed cells are counted and not listed. */
-export const mostListed = 500
+export const mostListed = 2000
 /** Sheets of other names are one sheet renamed when so much of their rows is the same. */
 const renamedFrom = 0.5
 
@@ -18,6 +18,8 @@ export interface CellDifference {
   /** Where it is in the newer version; where it was, for a cell of a sheet that is gone. */
   row: number
   column: number
+  /** Where it was; null where its row or column is new. */
+  was: { row: number; column: number } | null
   before: Cell | null
   now: Cell | null
 }
@@ -40,6 +42,8 @@ export interface SheetChange {
   rowsMoved: number
   /** Formulas that are the same and whose results are others, because of what they refer to. */
   results: number
+  /** Rows and columns that came, as the newer version counts them, and those that are gone, as the older one does. */
+  lines: { rowsCame: number[]; rowsGone: number[]; columnsCame: number[]; columnsGone: number[] }
 }
 export interface WorkbookChanges {
   cells: number
@@ -220,6 +224,7 @@ const nothing = {
   columnsRemoved: 0,
   rowsMoved: 0,
   results: 0,
+  lines: { rowsCame: [], rowsGone: [], columnsCame: [], columnsGone: [] },
 }
 
 function wholeSheet(sheet: Sheet, state: 'added' | 'removed'): SheetChange {
@@ -248,6 +253,12 @@ function countSheet(
     rowsRemoved: removedRows.length,
     columnsAdded: addedColumns.size,
     columnsRemoved: axes?.columns.to.filter((to) => to === null).length ?? 0,
+    lines: {
+      rowsCame: [...addedRows].filter((row) => now.rows[row]),
+      rowsGone: removedRows,
+      columnsCame: [...addedColumns],
+      columnsGone: axes?.columns.to.flatMap((to, at) => (to === null ? [at] : [])) ?? [],
+    },
   }
   const rowKey = (sheet: Sheet, row: number) => sheet.rows[row]!.map((cell) => cellKey(cell)).join('\u0001')
   const gone = new Map<string, number>()
@@ -262,7 +273,8 @@ function countSheet(
   const columnsBack = inverse(axes?.columns.to)
   for (const { row, column, cell } of cells) {
     if (addedRows.has(row) || addedColumns.has(column)) continue
-    const was = before.rows[rowsBack?.get(row) ?? row]?.[columnsBack?.get(column) ?? column]
+    const at = { row: rowsBack?.get(row) ?? row, column: columnsBack?.get(column) ?? column }
+    const was = before.rows[at.row]?.[at.column]
     if (cellKey(was) === '' && cellKey(cell ?? undefined) === '') {
       change.looks++
       continue
@@ -274,12 +286,12 @@ function countSheet(
     change.cells++
     if (was?.formula !== undefined || cell?.formula !== undefined) change.formulas++
     if (changes.listed.length < mostListed)
-      changes.listed.push({ sheet: now.name, row, column, before: was ?? null, now: cell })
+      changes.listed.push({ sheet: now.name, row, column, was: at, before: was ?? null, now: cell })
   }
   return change
 }
 
-const tells = ({ name: _, state: __, formerName, ...numbers }: SheetChange): boolean =>
+const tells = ({ name: _, state: __, lines: ___, formerName, ...numbers }: SheetChange): boolean =>
   !!formerName || Object.values(numbers).some((number) => number > 0)
 
 /** How many formulas stayed as they were and result in something else. @param cells those that did not stay */

@@ -28,27 +28,31 @@ interface Found extends Omit<DocumentConflict, 'from' | 'to'> {
   /** Children of the parent; offsets in a text block. */
   first: number
   past: number
+  /** It is about the node at the end of the path, and not about what is in it. */
+  itself?: boolean
 }
 
 /** @returns mine when theirs is the base, and the other way round; the same document whichever side is mine, but for conflicts */
 export function mergeDocuments(base: Node, mine: Node, theirs: Node): MergedDocument {
   const found: Found[] = []
   const doc = mergeNodes(base, mine, theirs, [], found)
-  const conflicts = found.map(({ path, first, past, ...rest }): DocumentConflict => {
-    let node = doc
-    let at = 0
-    for (const index of path) {
-      for (let child = 0; child < index; child++) at += node.child(child).nodeSize
-      node = node.child(index)
-      at++
-    }
-    if (rest.inline) return { ...rest, from: at + first, to: at + past }
-    let from = at
-    for (let child = 0; child < first; child++) from += node.child(child).nodeSize
-    let to = from
-    for (let child = first; child < past; child++) to += node.child(child).nodeSize
-    return { ...rest, from, to }
-  })
+  const conflicts = found
+    .filter(({ itself }) => !itself)
+    .map(({ path, first, past, itself: _, ...rest }): DocumentConflict => {
+      let node = doc
+      let at = 0
+      for (const index of path) {
+        for (let child = 0; child < index; child++) at += node.child(child).nodeSize
+        node = node.child(index)
+        at++
+      }
+      if (rest.inline) return { ...rest, from: at + first, to: at + past }
+      let from = at
+      for (let child = 0; child < first; child++) from += node.child(child).nodeSize
+      let to = from
+      for (let child = first; child < past; child++) to += node.child(child).nodeSize
+      return { ...rest, from, to }
+    })
   return { doc, conflicts: conflicts.sort((a, b) => a.from - b.from) }
 }
 
@@ -61,7 +65,22 @@ function mergeNodes(base: Node, mine: Node, theirs: Node, path: number[], found:
   const content = mine.isTextblock
     ? mergeInline(base, mine, theirs, path, found)
     : mergeChildren(base, mine, theirs, path, found)
-  if (shape.type.validContent(content)) return shape.type.create(shape.attrs, content, shape.marks)
+  if (shape.type.validContent(content)) {
+    const merged = shape.type.create(shape.attrs, content, shape.marks)
+    // What the block is, both made something else of: theirs waits beside it.
+    if (shape.other?.type.validContent(content))
+      found.push({
+        path,
+        first: 0,
+        past: 0,
+        inline: false,
+        itself: true,
+        base: json([base]),
+        mine: json([merged]),
+        theirs: json([shape.other.type.create(shape.other.attrs, content, shape.marks)]),
+      })
+    return merged
+  }
   // Together they are nothing that a document can hold: mine stands, and theirs waits beside it.
   found.length = at
   found.push({
@@ -76,14 +95,29 @@ function mergeNodes(base: Node, mine: Node, theirs: Node, path: number[], found:
   return mine
 }
 
-/** Type and attributes, each from whichever side changed it; mine where both did. */
+/**
+ * Type and attributes, each from whichever side changed it; mine where both did.
+ * @returns also the shape that has theirs where both did, when there is such a place
+ */
 function shapeOf(base: Node, mine: Node, theirs: Node) {
-  if (mine.type !== theirs.type) return base.type === mine.type ? theirs : mine
   const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b)
+  const type = base.type === mine.type ? theirs.type : mine.type
   const attrs: Record<string, unknown> = {}
-  for (const [name, value] of Object.entries(mine.attrs))
-    attrs[name] = same(value, base.attrs[name]) ? theirs.attrs[name] : value
-  return { type: mine.type, attrs, marks: mine.marks }
+  const others: Record<string, unknown> = {}
+  let differ = mine.type !== theirs.type && base.type !== mine.type && base.type !== theirs.type
+  for (const name of Object.keys(type.spec.attrs ?? {})) {
+    const [was, is, other] = [base.attrs[name], mine.attrs[name], theirs.attrs[name]]
+    const [mineChanged, theirsChanged] = [is !== undefined && !same(is, was), other !== undefined && !same(other, was)]
+    attrs[name] = mineChanged || other === undefined ? is : other
+    others[name] = theirsChanged || is === undefined ? other : is
+    if (mineChanged && theirsChanged && !same(is, other)) differ = true
+  }
+  return {
+    type,
+    attrs,
+    marks: mine.marks,
+    other: differ ? { type: differ && theirs.type !== type ? theirs.type : type, attrs: others } : null,
+  }
 }
 
 function mergeChildren(base: Node, mine: Node, theirs: Node, path: number[], found: Found[]): Fragment {
@@ -103,7 +137,11 @@ function mergeChildren(base: Node, mine: Node, theirs: Node, path: number[], fou
     },
   )
   for (const [index, inside] of pending.entries())
-    for (const one of inside) found.push({ ...one, path: [...path, merged[index]!, ...one.path] })
+    for (const one of inside) {
+      const at = merged[index]!
+      if (one.itself) found.push({ ...one, itself: false, path, first: at, past: at + 1 })
+      else found.push({ ...one, path: [...path, at, ...one.path] })
+    }
   for (const { from, to, ...sides } of conflicts)
     found.push({
       path,

@@ -24,3 +24,13 @@ export const count = (number: number, one: string, many = `${one}s`): string =>
 /** This machine's sign for the control key, before a letter. */
 export const withControl = (letter: string): string =>
   /Mac|iPhone|iPad/.test(navigator.userAgent) ? `⌘${letter}` : `Ctrl+${letter}`
+
+/** Under which heading a time stands in a list: the day while it is near, the month otherwise. */
+export function dateGroup(iso: string | number | Date): string {
+  const at = new Date(iso)
+  const now = new Date()
+  if (isSameDay(at, now)) return 'Today'
+  if (isSameDay(at, subDays(now, 1))) return 'Yesterday'
+  if (at > subDays(now, 7)) return format(at, 'EEEE, d MMMM')
+  return format(at, 'MMMM yyyy')
+}

@@ -1,15 +1,31 @@
-import type { Stretch } from '../../core/compare/document'
+import type { CellRange } from '../../core/compare/bring-back-cells'
 import type { Limit } from '../../core/formats/refusals'
+import type { Then } from '../workers/looking-back'
 import type { DraftSession } from './draft-session'
 import type { Opening } from './opening'
+
+/** What is selected in an earlier moment. */
+export type Selected =
+  | { kind: 'text'; from: number; to: number }
+  | { kind: 'cells'; sheet: number; sheetName: string; range: CellRange; row: number; column: number }
+
+/** What the frame may ask of the moment on show. */
+export interface ThenDesk {
+  selected(): Selected | null
+  /** Shows the next place that differs from now, or the one before it. @returns which one it is, from 1 */
+  step(by: 1 | -1): number
+  differences: number
+}
 
 /** What the workspace asks of the editor of a kind. */
 export interface BodyProps {
   opening: Opening
   session: DraftSession
   editable: boolean
-  /** An earlier version to show in place of the work, read only; its bytes. */
-  looking: { id: string; bytes: Uint8Array; gone: readonly Stretch[] } | null
+  /** An earlier moment to show in place of the work, read only. */
+  looking: { id: string; then: Then } | null
+  /** Told while a moment is on show. */
+  onThen: (desk: ThenDesk | null) => void
   /** The filing slip, when it is open: it stands beside the work. */
   slip: React.ReactNode
   onLimits: (limits: Limit[]) => void

@@ -1,13 +1,17 @@
 // One draft that is open in this tab: what was edited, how far each edit has got, and its saves.
 // The content itself belongs to the editor; it hands its edits over and is asked for its bytes.
 import { uuidv7 } from 'uuidv7'
+import type { Part } from '../../core/compare/replacements'
 import { type FileWords, noWords } from '../../core/content/words'
+import type { CellValue } from '../../core/content/workbook'
+import type { WorkbookOp } from '../../core/content/workbook-ops'
 import type { DraftKind, JournalRecord, Problem, Reason, Saved, Version } from '../../core/contract'
 import { type FromJournal, followChannel, type SavePlace, type StoredDraft } from '../../core/recovery/protocol'
 import type { ReachFacts } from '../../core/recovery/reach'
 import { nothingBeyond } from '../../core/recovery/replay'
 import { countEditNow, countPoint } from '../app/rhythm'
 import { onJournal, tellJournal } from '../workers/journal'
+import type { Selected } from './body'
 
 export interface SavedFile {
   id: string
@@ -55,8 +59,16 @@ export interface Content {
    * Takes in what another version has beyond the one that this work is based on, as an edit that leaves the
    * cursor and what can be undone where they are.
    */
-  takeIn?(base: Uint8Array, theirs: Uint8Array): Promise<TakenIn>
+  takeIn?(base: Uint8Array | null, theirs: Uint8Array, part: TakenPart | null): Promise<TakenIn>
+  /** The work as it is now, as plain data, and what its formulas result in; the same object while nothing changed. */
+  present?(): { state: unknown; results: ReadonlyMap<number, CellValue>[]; token: unknown }
+  /** Makes a change that brings something back, as one edit that can be undone, and shows where. */
+  bringBack?(change: BroughtBack): void
+  /** What is selected. */
+  selected?(): Selected | null
 }
+/** What brings a part of an earlier moment back. */
+export type BroughtBack = { steps: unknown[]; at: number } | { ops: WorkbookOp[] }
 
 /** A place where this work and a version that was taken in both have something else. */
 export interface Choice {
@@ -70,6 +82,13 @@ export interface Choice {
   mayKeepBoth: boolean
   choose(which: 'mine' | 'theirs' | 'both'): void
   show(): void
+}
+/** Which of another version's changes are taken in. */
+export interface TakenPart {
+  /** In a document: stretches of the base, and of the other version. */
+  stretches?: Part
+  /** In a workbook: sheets, by their names in the other version. */
+  sheets?: readonly string[]
 }
 export type TakenIn =
   /** What the other version changed, in words. */
@@ -298,13 +317,34 @@ export class DraftSession {
     })
   }
 
-  /** Takes in a version that somebody saved meanwhile; the next save is based on it. */
-  async takeIn(base: Uint8Array, theirs: Uint8Array, head: Version): Promise<TakenIn> {
+  /**
+   * Takes in what another version has beyond a base.
+   * @param base null when neither came of the other
+   * @param head the version that the next save is based on then; null when that stays as it is
+   */
+  async takeIn(
+    base: Uint8Array | null,
+    theirs: Uint8Array,
+    head: Version | null,
+    part: TakenPart | null = null,
+  ): Promise<TakenIn> {
     if (!this.content?.takeIn) throw new Error('Nothing is open.')
     this.content.settle?.()
-    const taken = await this.content.takeIn(base, theirs)
-    if (!('refused' in taken)) this.adopt(this.state.file, head)
+    const taken = await this.content.takeIn(base, theirs, part)
+    if (head && !('refused' in taken)) this.adopt(this.state.file, head)
     return taken
+  }
+
+  /** The work as it is now; null while nothing is open. */
+  present() {
+    this.content?.settle?.()
+    return this.content?.present?.() ?? null
+  }
+  selectedNow(): Selected | null {
+    return this.content?.selected?.() ?? null
+  }
+  bringBack(change: BroughtBack): void {
+    this.content?.bringBack?.(change)
   }
 
   /** Ends the draft here; answers when its journal is settled on the device. */

@@ -1,7 +1,7 @@
 // The editor's head: the name line, the reach below it, saving, and everything else for this file.
 import { ArrowLeft, EllipsisVertical } from 'lucide-react'
 import { Link, useNavigate } from 'react-router'
-import type { FileFacts, Present, Version } from '../../core/contract'
+import type { FileFacts, Present } from '../../core/contract'
 import { addressOf } from '../app/call'
 import { Button, IconButton } from '../design/controls'
 import { KindGlyph } from '../design/kind'
@@ -14,7 +14,7 @@ import { Others } from './others'
 import { ReachLine } from './reach/reach-line'
 
 /** What the slip is open for. */
-export type SlipPurpose = 'first' | 'separate' | 'copy' | 'rename'
+export type SlipPurpose = 'first' | 'separate' | 'copy' | 'copy of a moment' | 'rename'
 
 export function WorkspaceHeader({
   session,
@@ -37,7 +37,8 @@ export function WorkspaceHeader({
   name: string
   facts: FileFacts | undefined
   mayEdit: boolean
-  looking: Version | null
+  /** An earlier moment is on show. */
+  looking: boolean
   onSave: () => void
   onSlip: (purpose: SlipPurpose, partId?: string) => void
   onVersions: () => void
@@ -79,7 +80,7 @@ export function WorkspaceHeader({
       <Button
         look={session.unsaved ? 'main' : 'plain'}
         onClick={onSave}
-        disabled={!mayEdit || !!looking}
+        disabled={!mayEdit || looking}
         title={withControl('S')}
       >
         {state.file ? 'Save' : 'Save …'}

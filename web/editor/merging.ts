@@ -3,7 +3,7 @@ import { useState } from 'react'
 import { toast } from 'sonner'
 import type { Reason, Version } from '../../core/contract'
 import { call, Refused } from '../app/call'
-import { type Choice, type DraftSession, isProblem } from './draft-session'
+import { type Choice, type DraftSession, isProblem, type TakenPart } from './draft-session'
 
 /** As often as somebody else can be first in a row before it is left to the person. */
 const mostTries = 8
@@ -13,22 +13,30 @@ export function useMerging(session: DraftSession) {
   /** Where this work and a version that was taken in both have something else. */
   const [choices, setChoices] = useState<{ author: string; list: Choice[] } | null>(null)
 
-  /** Takes in what somebody saved meanwhile. @returns null when it could not be, which it says */
-  const takeIn = async (head: Version) => {
+  /**
+   * Takes in what a version has beyond a base; null as the base when neither came of the other.
+   * @param adopt the next save is based on it
+   * @param told what is said when it is done
+   * @returns null when it could not be, which it says
+   */
+  const takeInOver = async (
+    base: string | null,
+    theirs: Version,
+    { adopt, part = null, told }: { adopt: boolean; part?: TakenPart | null; told: (summary: string) => string },
+  ) => {
     setMerging(true)
     try {
-      const [base, theirs] = await Promise.all(
-        [session.state.head!, head].map(({ id }) => call('bytes', { params: { versionId: id } })),
-      )
-      const taken = await session.takeIn(base!, theirs!, head)
+      const [was, other] = await Promise.all([
+        base === null ? null : call('bytes', { params: { versionId: base } }),
+        call('bytes', { params: { versionId: theirs.id } }),
+      ])
+      const taken = await session.takeIn(was, other, adopt ? theirs : null, part)
       if ('refused' in taken) {
         toast.error(taken.refused, { duration: 12_000 })
         return null
       }
-      toast(`${head.author.name} saved version ${head.number} meanwhile. ${taken.summary} It is taken in.`, {
-        duration: 12_000,
-      })
-      setChoices((open) => ({ author: head.author.name, list: [...(open?.list ?? []), ...taken.choices] }))
+      toast(told(taken.summary), { duration: 12_000 })
+      setChoices((open) => ({ author: theirs.author.name, list: [...(open?.list ?? []), ...taken.choices] }))
       return taken
     } catch (error) {
       toast.error(error instanceof Refused ? error.problem.title : 'The newer version could not be taken in.')
@@ -37,6 +45,12 @@ export function useMerging(session: DraftSession) {
       setMerging(false)
     }
   }
+  /** Takes in what somebody saved meanwhile. */
+  const takeIn = (head: Version) =>
+    takeInOver(session.state.head!.id, head, {
+      adopt: true,
+      told: (summary) => `${head.author.name} saved version ${head.number} meanwhile. ${summary} It is taken in.`,
+    })
 
   /**
    * Saves, and merges as often as somebody else was first. Where both wrote in one place it is left to the person
@@ -53,5 +67,5 @@ export function useMerging(session: DraftSession) {
 
   const settle = (id: string) =>
     setChoices((open) => open && { ...open, list: open.list.filter((one) => one.id !== id) })
-  return { merging, choices, settle, takeIn, saveMerging }
+  return { merging, choices, settle, takeIn, takeInOver, saveMerging }
 }

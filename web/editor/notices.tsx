@@ -141,34 +141,3 @@ export function NewerNotice({
     </Notice>
   )
 }
-
-export function LookingNotice({
-  version,
-  since,
-  mayRestore,
-  onRestore,
-  onBack,
-}: {
-  version: Version
-  /** What changed from then to now, in words. */
-  since: string | undefined
-  mayRestore: boolean
-  onRestore: () => void
-  onBack: () => void
-}) {
-  return (
-    <Notice
-      actions={
-        <>
-          {mayRestore && <Button onClick={onRestore}>Restore</Button>}
-          <Button look="main" onClick={onBack}>
-            Back to now
-          </Button>
-        </>
-      }
-    >
-      You are looking at <strong>version {version.number}</strong> of {moment(version.at)} by {version.author.name}. It
-      cannot be changed; your work is untouched. {since && `Since then: ${since[0]!.toLowerCase()}${since.slice(1)}`}
-    </Notice>
-  )
-}

@@ -5,7 +5,6 @@ import { useEffect, useRef, useState, useSyncExternalStore } from 'react'
 import { useBlocker, useLocation, useNavigate, useSearchParams } from 'react-router'
 import { toast } from 'sonner'
 import { uuidv7 } from 'uuidv7'
-import type { Stretch } from '../../core/compare/document'
 import type { Entry, Problem, Saved, Version } from '../../core/contract'
 import type { Limit } from '../../core/formats/refusals'
 import { defaultType } from '../../core/formats/types'
@@ -16,26 +15,23 @@ import { useOffer } from '../app/commands'
 import { SaveAll, useOpenWork } from '../app/save-all'
 import { useSession } from '../app/session'
 import { Blank, Notice } from '../design/controls'
-import { NameText } from '../design/kind'
 import { act } from '../files/acts'
-import { compareWork } from '../workers/compare'
-import type { Since } from '../workers/compare.worker'
 import { onJournal } from '../workers/journal'
 import { lockName } from '../workers/journal-store'
 import { ChoiceBar } from './choice-bar'
 import { DocumentBody } from './document/body'
 import { DraftSession, isProblem } from './draft-session'
 import { type SlipPurpose, WorkspaceHeader } from './header'
-import { Versions } from './lifeline/versions'
+import { useLifeline } from './lifeline/use-lifeline'
 import { useMerging } from './merging'
-import { FilingSlip, type SlipAct } from './name-line/filing-slip'
+import { FilingSlip } from './name-line/filing-slip'
+import { type CopiedMoment, slipActsFor } from './name-line/slip-acts'
 import type { SlipBeginning, SlipTarget } from './name-line/use-slip'
 import {
   ClockNotice,
   ElsewhereNotice,
   GapNotice,
   LimitsNotice,
-  LookingNotice,
   NewerNotice,
   RecoveredNotice,
   RefusalNotice,
@@ -50,9 +46,6 @@ import { WorkbookBody } from './workbook/body'
 
 /** Work that was left alone for this long becomes a version by itself, where that is wished. */
 const quietSeconds = 5
-
-/** The same list each time, so that nothing is drawn anew for it. */
-const none: readonly Stretch[] = []
 
 type Asking =
   | { about: 'limits'; then: () => void }
@@ -86,9 +79,7 @@ export function Workspace({
   const [gap, setGap] = useState<number | null>(opening.lostFrom ?? null)
   const [recovered, setRecovered] = useState(opening.recoveredFrom !== null)
   const [asking, setAsking] = useState<Asking>(null)
-  const [versionsOpen, setVersionsOpen] = useState(false)
-  const { merging, choices, settle, takeIn, saveMerging } = useMerging(session)
-  const [looking, setLooking] = useState<{ version: Version; bytes: Uint8Array; since: Since | null } | null>(null)
+  const { merging, choices, settle, takeIn, takeInOver, saveMerging } = useMerging(session)
   const leaving = useRef(false)
 
   const fileId = state.file?.id
@@ -99,10 +90,26 @@ export function Workspace({
     queryFn: () => call('file', { params: { fileId: fileId! } }),
   })
   const others = useOthers(fileId)
-  const versions = facts.data && facts.data.file.id === fileId ? facts.data.versions : []
+  const history = facts.data?.file.id === fileId ? facts.data : undefined
+  const versions = history?.versions ?? []
   const role = facts.data?.share.role ?? 'edit'
   const editable = role !== 'view' && !state.elsewhere
   const newer = versions[0] && state.head && versions[0].number > state.head.number ? versions[0] : null
+  /** A moment that is saved as a copy, while its slip is open. */
+  const copied = useRef<CopiedMoment | null>(null)
+  const lifeline = useLifeline({
+    session,
+    state,
+    facts: history,
+    personId: person.id,
+    mayEdit: editable,
+    onRestore: (version) => setAsking({ about: 'restoring', version }),
+    onCopy: (moment) => {
+      copied.current = moment
+      setSlip('copy of a moment')
+    },
+  })
+  const looking = lifeline.moment
   // The server's word on the name counts: it may have been renamed elsewhere.
   const known = facts.data?.file.id === fileId ? facts.data?.file : undefined
   const name = known?.name ?? state.file?.name ?? unnamed(state.kind, new Date(state.bornAt))
@@ -230,9 +237,31 @@ export function Workspace({
     session.adopt({ id: there.id, name: there.name, shareId: there.shareId, folderId: there.folderId }, there.head)
     return saveThrough(session.save('own file'))
   }
-  const saveCopy = async (save: (bytes: Uint8Array) => Promise<Saved>): Promise<Problem | null> => {
+  /** Goes on in a file that is there already, with this work combined with what is there. */
+  const fileInto = async (there: Entry): Promise<Problem | null> => {
+    if (!there.head) return null
+    // What both came of, where one came of the other.
+    const { versions: others } = await call('file', { params: { fileId: there.id } })
+    const known = [state.head?.id, history?.origin?.versionId]
+    const base = known.find((id) => others.some((version) => version.id === id)) ?? null
+    const taken = await takeInOver(base, there.head, {
+      adopt: false,
+      told: (summary) => `Combined with ${there.name}: ${summary}`,
+    })
+    if (!taken) return null
+    session.adopt({ id: there.id, name: there.name, shareId: there.shareId, folderId: there.folderId }, there.head)
+    if (!taken.choices.length) return saveThrough(session.save('own file', 'merged'))
+    // What both wrote in one place is chosen first; saving is the person's then.
+    setSlip(null)
+    afterFirstSave(there)
+    return null
+  }
+  const saveCopy = async (
+    save: (bytes: Uint8Array) => Promise<Saved>,
+    bytes = () => session.encode(),
+  ): Promise<Problem | null> => {
     try {
-      const { file } = await save(await session.encode())
+      const { file } = await save(await bytes())
       setSlip(null)
       toast(`The copy is saved as ${file.name}. You go on in ${name}.`, {
         duration: 10_000,
@@ -245,78 +274,17 @@ export function Workspace({
       throw error
     }
   }
-  const slipActs: Record<SlipPurpose, SlipAct> = {
-    first: {
-      title: 'Name and place',
-      afterwards: (called) => <>Afterwards this work is the file {bold(called)}, and you go on in it.</>,
-      verb: 'Save here',
-      onFile: fileAway,
-      onNextVersion: fileOnto,
-    },
-    separate: {
-      title: 'Save as a separate file',
-      afterwards: (called) => (
-        <>
-          Afterwards there are two files: {bold(name)} as version {state.head?.number} has it, and {bold(called)} with
-          your work. You go on in {bold(called)}.
-        </>
-      ),
-      verb: 'Save here',
-      onFile: fileAway,
-      onNextVersion: fileOnto,
-    },
-    copy: {
-      title: 'Save a copy',
-      afterwards: (called) => (
-        <>
-          Afterwards there are two files: {bold(called)} with the work as it is now, and {bold(name)}. You go on in{' '}
-          {bold(name)}. The copy knows what it was copied from.
-        </>
-      ),
-      verb: 'Save the copy',
-      onFile: ({ path, composition, ...place }) =>
-        saveCopy((bytes) =>
-          call('newFile', {
-            query: {
-              key: uuidv7(),
-              reason: 'copied',
-              shareId: place.shareId,
-              name: place.name,
-              ...(place.folderId && { folderId: place.folderId }),
-              ...(path.length && { path: path.join('/') }),
-              ...(composition && { composition }),
-              ...(state.head && { originId: state.head.id }),
-            },
-            bytes,
-          }),
-        ),
-      onNextVersion: (there) =>
-        saveCopy((bytes) =>
-          call('nextVersion', {
-            params: { fileId: there.id },
-            query: { key: uuidv7(), reason: 'copied', baseId: there.head!.id },
-            bytes,
-          }),
-        ),
-    },
-    rename: {
-      title: 'Rename or move',
-      afterwards: (called) => (
-        <>
-          Afterwards it is the same file, named {bold(called)}. Its versions stay with it, and search still finds its
-          old name.
-        </>
-      ),
-      verb: 'Rename or move',
-      onFile: async ({ shareId, folderId, path, name: called }) => {
-        const refusal = await act(client, 'rename', [
-          { id: fileId!, from: name, name: called, shareId, folderId, ...(path.length && { path }) },
-        ])
-        if (!refusal) setSlip(null)
-        return refusal
-      },
-    },
-  }
+  const slipActs = slipActsFor({
+    name,
+    head: state.head,
+    moment: copied.current,
+    fileAway,
+    fileOnto,
+    fileInto,
+    saveCopy,
+    rename: (changes) => act(client, 'rename', [{ id: fileId!, from: name, ...changes }]),
+    onDone: () => setSlip(null),
+  })
   const keptOnDevice = () =>
     new Promise<null>((resolve) => {
       const stop = session.subscribe(() => {
@@ -364,18 +332,6 @@ export function Workspace({
   }
 
   // -- Looking back ------------------------------------------------------------------------
-  const look = async (version: Version | null) => {
-    if (!version) return setLooking(null)
-    try {
-      const bytes = await call('bytes', { params: { versionId: version.id } })
-      setLooking({ version, bytes, since: null })
-      // What differs from now comes when it is known; the version is shown at once.
-      const since = await compareWork().since(state.kind, bytes.slice(), await session.encode())
-      setLooking((now) => (now?.version.id === version.id ? { ...now, since } : now))
-    } catch (error) {
-      toast.error(error instanceof Refused ? error.problem.title : 'This version could not be opened.')
-    }
-  }
   const restore = async (version: Version) => {
     try {
       const { version: made } = await call('restore', {
@@ -473,13 +429,6 @@ export function Workspace({
       group: 'This file',
       run: () => setAsking({ about: 'all' }),
     },
-    {
-      id: 'versions',
-      label: 'Versions',
-      keys: 'Alt+V',
-      group: 'This file',
-      run: () => setVersionsOpen((open) => !open),
-    },
     { id: 'close', label: 'Close this file', keys: 'Alt+W', group: 'This file', run: () => void navigate('/') },
   ])
 
@@ -513,11 +462,11 @@ export function Workspace({
         name={name}
         facts={known ? facts.data : undefined}
         mayEdit={editable}
-        looking={looking?.version ?? null}
+        looking={!!looking}
         others={others}
         onSave={save}
         onSlip={setSlip}
-        onVersions={() => setVersionsOpen(true)}
+        onVersions={() => lifeline.showList(true)}
         onTemplate={() => setAsking({ about: 'template' })}
         onSaveAll={() => setAsking({ about: 'all' })}
         onClose={() => void navigate('/')}
@@ -561,48 +510,33 @@ export function Workspace({
           onTakeIn={() => void takeIn(newer)}
         />
       )}
-      {looking && (
-        <LookingNotice
-          version={looking.version}
-          since={looking.since?.summary}
-          mayRestore={editable}
-          onRestore={() => setAsking({ about: 'restoring', version: looking.version })}
-          onBack={() => setLooking(null)}
-        />
-      )}
+      {lifeline.bar}
+      {lifeline.comparing}
 
-      <Body
-        opening={opening}
-        session={session}
-        editable={editable}
-        looking={looking && { id: looking.version.id, bytes: looking.bytes, gone: looking.since?.gone ?? none }}
-        onLimits={(found) => setLimits(found)}
-        onDamaged={setDamaged}
-        onGap={setGap}
-        slip={
-          slip && (
-            <FilingSlip
-              key={slip.purpose}
-              act={slipActs[slip.purpose]}
-              beginning={slip.beginning}
-              focusPart={slip.part ?? null}
-              onClose={() => setSlip(null)}
-            />
-          )
-        }
-      />
-      <Versions
-        versions={versions}
-        origin={facts.data?.origin ?? null}
-        formerNames={facts.data?.formerNames ?? []}
-        thinnedOut={facts.data?.thinnedOut ?? 0}
-        looking={looking?.version.id ?? null}
-        open={versionsOpen}
-        mayRestore={editable}
-        onOpen={setVersionsOpen}
-        onLook={look}
-        onRestore={(version) => setAsking({ about: 'restoring', version })}
-      />
+      <div className={lifeline.comparing ? 'hidden' : 'contents'}>
+        <Body
+          opening={opening}
+          session={session}
+          editable={editable}
+          {...lifeline.body}
+          onLimits={(found) => setLimits(found)}
+          onDamaged={setDamaged}
+          onGap={setGap}
+          slip={
+            slip && (
+              <FilingSlip
+                key={slip.purpose}
+                act={slipActs[slip.purpose]}
+                beginning={slip.beginning}
+                focusPart={slip.part ?? null}
+                onClose={() => setSlip(null)}
+              />
+            )
+          }
+        />
+      </div>
+      {lifeline.strip}
+      {lifeline.questions}
 
       {asking?.about === 'leaving' && (
         <LeavingQuestion
@@ -650,5 +584,3 @@ export function Workspace({
     </div>
   )
 }
-
-const bold = (name: string) => <NameText name={name} className="text-ink" />

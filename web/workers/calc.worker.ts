@@ -21,6 +21,7 @@ import type { Limit } from '../../core/formats/refusals'
 import { DamagedFile } from '../../core/formats/refusals'
 import { readXlsx } from '../../core/formats/xlsx/read'
 import { writeXlsx } from '../../core/formats/xlsx/write'
+import { commonWorkbook, partOfWorkbook } from '../../core/merge/common'
 import { type CellConflict, mergeWorkbooks } from '../../core/merge/workbook'
 import { replayWorkbook } from '../../core/recovery/replay'
 
@@ -105,18 +106,23 @@ class WorkbookDesk {
     })
   }
 
-  /** What another version has beyond the base, as operations for the workbook as it is now; nothing is applied here. */
-  merge(base: Uint8Array, theirs: Uint8Array): Promise<MergedIn> {
+  /**
+   * What another version has beyond the base, as operations for the workbook as it is now; nothing is applied here.
+   * @param base null when neither came of the other
+   * @param sheets only what changed on these; on all of them when null
+   */
+  merge(base: Uint8Array | null, theirs: Uint8Array, sheets: readonly string[] | null): Promise<MergedIn> {
     return this.later(async () => {
       try {
         const read = readXlsx(theirs)
         if (read.limits.length) return { refused: whatWouldBeLost(read.limits) }
-        const before = readXlsx(base).workbook
-        const { workbook, conflicts } = mergeWorkbooks(before, this.workbook, read.workbook)
+        const before = base ? readXlsx(base).workbook : commonWorkbook(this.workbook, read.workbook)
+        const other = sheets ? partOfWorkbook(before, read.workbook, sheets) : read.workbook
+        const { workbook, conflicts } = mergeWorkbooks(before, this.workbook, other)
         return {
           ops: compareWorkbooks(this.workbook, workbook).ops,
           conflicts,
-          summary: sayWorkbookChanges(compareWorkbooks(before, read.workbook)),
+          summary: sayWorkbookChanges(compareWorkbooks(before, other)),
         }
       } catch (error) {
         if (error instanceof DamagedFile) return { refused: error.message }

@@ -1,6 +1,7 @@
 // What unsaved work holds beyond its last version, computed off the main thread.
 import { expose } from 'comlink'
-import { compareDocuments, type DocumentChanges, type Stretch } from '../../core/compare/document'
+import { compareDocuments, type DocumentChanges } from '../../core/compare/document'
+import { bringOver, type Part } from '../../core/compare/replacements'
 import { sayDocumentChanges, sayWorkbookChanges, whatWouldBeLost } from '../../core/compare/words'
 import { compareWorkbooks, type WorkbookChanges } from '../../core/compare/workbook'
 import { blankDocument, documentFromJSON, wordCount } from '../../core/content/document'
@@ -9,8 +10,10 @@ import type { JournalRecord } from '../../core/contract'
 import { readDocx } from '../../core/formats/docx/read'
 import { DamagedFile } from '../../core/formats/refusals'
 import { readXlsx } from '../../core/formats/xlsx/read'
+import { commonDocument } from '../../core/merge/common'
 import { type DocumentConflict, mergeDocuments } from '../../core/merge/document'
 import { replayDocument, replayWorkbook } from '../../core/recovery/replay'
+import { lookingBack } from './looking-back'
 
 export interface Beside<Change, Model> {
   /** In words and numbers. */
@@ -68,40 +71,28 @@ const work = {
     }
   },
 }
-/** What differs between an earlier version and now. */
-export interface Since {
-  /** In words, from then to now. */
-  summary: string
-  /** Positions in the earlier document of what is not there now. */
-  gone: Stretch[]
-}
-
 const merging = {
-  /** What differs between a version and the work as it is now; null when one of them cannot be read. */
-  since(kind: 'document' | 'spreadsheet', then: Uint8Array, now: Uint8Array): Since | null {
-    try {
-      if (kind === 'spreadsheet') {
-        const changes = compareWorkbooks(readXlsx(then).workbook, readXlsx(now).workbook)
-        return { summary: sayWorkbookChanges(changes), gone: [] }
-      }
-      const changes = compareDocuments(readDocx(then).doc, readDocx(now).doc)
-      return { summary: sayDocumentChanges(changes), gone: changes.removed }
-    } catch (error) {
-      if (error instanceof DamagedFile) return null
-      throw error
-    }
-  },
-
-  /** What another version has beyond the base, merged into a document as it is now. */
-  mergeDocument(base: Uint8Array, mine: unknown, theirs: Uint8Array): MergedInDocument | { refused: string } {
+  /**
+   * What another version has beyond the base, merged into a document as it is now.
+   * @param base null when neither came of the other
+   * @param part which of the changes; all of them when absent
+   */
+  mergeDocument(
+    base: Uint8Array | null,
+    mine: unknown,
+    theirs: Uint8Array,
+    part: Part | null,
+  ): MergedInDocument | { refused: string } {
     try {
       const read = readDocx(theirs)
       if (read.limits.length) return { refused: whatWouldBeLost(read.limits) }
-      const before = readDocx(base).doc
-      const { doc, conflicts } = mergeDocuments(before, documentFromJSON(mine), read.doc)
-      return { json: doc.toJSON(), conflicts, summary: sayDocumentChanges(compareDocuments(before, read.doc)) }
+      const now = documentFromJSON(mine)
+      const before = base ? readDocx(base).doc : commonDocument(now, read.doc)
+      const other = part ? bringOver(before, read.doc, part).doc : read.doc
+      const { doc, conflicts } = mergeDocuments(before, now, other)
+      return { json: doc.toJSON(), conflicts, summary: sayDocumentChanges(compareDocuments(before, other)) }
     } catch (error) {
-      if (error instanceof DamagedFile) return { refused: error.message }
+      if (error instanceof DamagedFile || error instanceof RangeError) return { refused: error.message }
       throw error
     }
   },
@@ -111,5 +102,5 @@ export interface MergedInDocument {
   conflicts: DocumentConflict[]
   summary: string
 }
-export type CompareWork = typeof work & typeof merging
-expose({ ...work, ...merging })
+export type CompareWork = typeof work & typeof merging & typeof lookingBack
+expose({ ...work, ...merging, ...lookingBack })

@@ -1,4 +1,5 @@
-import type { EditorState } from 'prosemirror-state'
+import { closeHistory } from 'prosemirror-history'
+import { type EditorState, TextSelection } from 'prosemirror-state'
 import { Step } from 'prosemirror-transform'
 import type { EditorView } from 'prosemirror-view'
 import { useEffect, useRef, useState } from 'react'
@@ -13,18 +14,29 @@ import type { BodyProps } from '../body'
 import { takeInDocument } from './choices'
 import { Find } from './find'
 import { DocumentPage, followed } from './page'
+import { ThenPage } from './then-page'
 import { DocumentTools, setLink, type ToolState, toolState } from './tools'
 
 /** The document editor: tools, page, find. */
-export function DocumentBody({ opening, session, editable, looking, slip, onLimits, onDamaged, onGap }: BodyProps) {
+export function DocumentBody({
+  opening,
+  session,
+  editable,
+  looking,
+  onThen,
+  slip,
+  onLimits,
+  onDamaged,
+  onGap,
+}: BodyProps) {
   const [json, setJson] = useState<unknown>(() => (opening.bytes || opening.records ? null : blankDocument().toJSON()))
-  const [then, setThen] = useState<{ id: string; json: unknown } | { id: string; damaged: string } | null>(null)
   const [view, setView] = useState<EditorView | null>(null)
   const [tools, setTools] = useState<ToolState | null>(null)
   const [finding, setFinding] = useState(false)
   const [linking, setLinking] = useState<string | null>(null)
   const current = useRef<EditorView | null>(null)
   current.current = view
+  const scrolled = useRef(0)
 
   useEffect(() => {
     if (json) return
@@ -45,22 +57,6 @@ export function DocumentBody({ opening, session, editable, looking, slip, onLimi
   }, [])
 
   useEffect(() => {
-    if (!looking) return setThen(null)
-    let gone = false
-    void codec()
-      .readDocument(looking.bytes.slice(), null)
-      .then((read) => {
-        if (!gone)
-          setThen(
-            'damaged' in read ? { id: looking.id, damaged: read.damaged } : { id: looking.id, json: read.opened.json },
-          )
-      })
-    return () => {
-      gone = true
-    }
-  }, [looking?.id])
-
-  useEffect(() => {
     session.attach({
       encode: () => codec().writeDocument(current.current!.state.doc.toJSON()),
       follow: (edit) => {
@@ -71,7 +67,28 @@ export function DocumentBody({ opening, session, editable, looking, slip, onLimi
         view.dispatch(change)
       },
       opening: () => (current.current ? openingOf(current.current.state.doc) : ''),
-      takeIn: (base, theirs) => takeInDocument(current.current!, base, theirs),
+      takeIn: (base, theirs, part) => takeInDocument(current.current!, base, theirs, part),
+      present: () => {
+        const { doc } = current.current!.state
+        return { state: doc.toJSON(), results: [], token: doc }
+      },
+      selected: () => {
+        const { from, to } = current.current!.state.selection
+        return { kind: 'text', from, to }
+      },
+      bringBack: (change) => {
+        const view = current.current
+        if (!view || !('steps' in change)) return
+        const transaction = closeHistory(view.state.tr)
+        for (const step of change.steps) transaction.step(Step.fromJSON(documentSchema, step))
+        const at = Math.min(change.at + 1, transaction.doc.content.size)
+        view.dispatch(transaction.setSelection(TextSelection.near(transaction.doc.resolve(at))))
+        // The page comes to sight first.
+        requestAnimationFrame(() => {
+          view.focus()
+          view.dispatch(view.state.tr.scrollIntoView())
+        })
+      },
       clues: () => (current.current ? wordsOfDocument(current.current.state.doc, 20_000) : noWords),
     })
   }, [session])
@@ -106,7 +123,14 @@ export function DocumentBody({ opening, session, editable, looking, slip, onLimi
       {slip}
       <div className="flex min-w-0 flex-1 flex-col">
         {finding && view && !looking && <Find view={view} editable={editable} onClose={() => setFinding(false)} />}
-        <div className="min-h-0 flex-1 overflow-auto [contain:strict]" hidden={!!looking} data-testid="page-scroller">
+        <div
+          className="min-h-0 flex-1 overflow-auto [contain:strict]"
+          hidden={!!looking}
+          data-testid="page-scroller"
+          onScroll={(event) => {
+            scrolled.current = event.currentTarget.scrollTop
+          }}
+        >
           <DocumentPage
             json={json}
             editable={editable}
@@ -116,17 +140,7 @@ export function DocumentBody({ opening, session, editable, looking, slip, onLimi
             onChange={follow}
           />
         </div>
-        {looking && (
-          <div className="min-h-0 flex-1 overflow-auto" data-testid="earlier-version">
-            {then?.id !== looking.id ? (
-              <Blank title="Opening …" waiting />
-            ) : 'damaged' in then ? (
-              <Blank title="This version cannot be shown">{then.damaged}</Blank>
-            ) : (
-              <DocumentPage json={then.json} editable={false} gone={looking.gone} />
-            )}
-          </div>
-        )}
+        {looking && <ThenPage looking={looking} onThen={onThen} scrollTop={scrolled.current} />}
       </div>
       {linking !== null && view && (
         <LinkQuestion

@@ -6,7 +6,7 @@ import { transformTo } from '../../../core/compare/replacements'
 import { documentFromJSON, documentSchema } from '../../../core/content/document'
 import type { DocumentConflict } from '../../../core/merge/document'
 import { compareWork } from '../../workers/compare'
-import type { Choice, TakenIn } from '../draft-session'
+import type { Choice, TakenIn, TakenPart } from '../draft-session'
 
 interface Open extends DocumentConflict {
   id: string
@@ -61,10 +61,20 @@ const textOf = (nodes: readonly unknown[], inline: boolean) =>
     .trim()
 
 /** Merges another version into the document; what is typed meanwhile is merged, too. */
-export async function takeInDocument(view: EditorView, base: Uint8Array, theirs: Uint8Array): Promise<TakenIn> {
+export async function takeInDocument(
+  view: EditorView,
+  base: Uint8Array | null,
+  theirs: Uint8Array,
+  part: TakenPart | null,
+): Promise<TakenIn> {
   for (;;) {
     const before = view.state.doc
-    const merged = await compareWork().mergeDocument(base.slice(), before.toJSON(), theirs.slice())
+    const merged = await compareWork().mergeDocument(
+      base?.slice() ?? null,
+      before.toJSON(),
+      theirs.slice(),
+      part?.stretches ?? null,
+    )
     if ('refused' in merged) return merged
     // Somebody went on typing while it was merged: merge what is there now.
     if (view.state.doc !== before) continue

@@ -1,8 +1,7 @@
-import { EditorState } from 'prosemirror-state'
+import { EditorState, Plugin } from 'prosemirror-state'
 import { Decoration, DecorationSet, EditorView } from 'prosemirror-view'
 import { type CSSProperties, useEffect, useRef } from 'react'
 import { toast } from 'sonner'
-import type { Stretch } from '../../../core/compare/document'
 import { documentFromJSON, documentSchema, type Page } from '../../../core/content/document'
 import type { DocumentEdit } from '../../../core/recovery/replay'
 import { insertImage } from './images'
@@ -12,6 +11,34 @@ const pixels = (twips: number) => twips / 15
 
 /** Marks what another tab did: it is in the journal already. */
 export const followed = 'followed'
+
+/** A stretch of a document that is shown apart. */
+export interface Marked {
+  from: number
+  to: number
+  className: string
+}
+
+/** A caret and a selection, and nothing that changes the document. */
+const onlyLooking = new Plugin({
+  filterTransaction: (transaction) => !transaction.docChanged,
+  props: {
+    handleDOMEvents: {
+      beforeinput: (_view, event) => {
+        event.preventDefault()
+        return true
+      },
+      drop: () => true,
+      paste: () => true,
+      cut: () => true,
+    },
+    handleKeyDown: (_view, event) =>
+      !event.ctrlKey &&
+      !event.metaKey &&
+      !event.altKey &&
+      (event.key.length === 1 || /^(Enter|Backspace|Delete|Tab)$/.test(event.key)),
+  },
+})
 
 /**
  * A document on its page. The ProseMirror view lives as long as `json` is the same object;
@@ -24,7 +51,7 @@ export function DocumentPage({
   onView,
   onChange,
   autoFocus,
-  gone,
+  marked,
 }: {
   json: unknown
   editable: boolean
@@ -32,13 +59,14 @@ export function DocumentPage({
   onView?: (view: EditorView | null) => void
   onChange?: (state: EditorState) => void
   autoFocus?: boolean
-  /** Stretches of an earlier version that are not there now. */
-  gone?: readonly Stretch[]
+  /** The page of an earlier moment: what of it differs from now. It can be selected and not changed. */
+  marked?: readonly Marked[]
 }) {
   const host = useRef<HTMLDivElement>(null)
   const handlers = useRef({ onEdit, onChange })
   handlers.current = { onEdit, onChange }
   const shown = useRef<EditorView | null>(null)
+  const still = marked !== undefined
   const page = ((json as { attrs?: { page?: Page } }).attrs?.page ?? {
     width: 11906,
     height: 16838,
@@ -53,15 +81,16 @@ export function DocumentPage({
       state: EditorState.create({
         doc: documentFromJSON(json),
         schema: documentSchema,
-        plugins: documentPlugins(editable),
+        plugins: still ? [onlyLooking] : documentPlugins(editable),
       }),
-      editable: () => editable,
+      editable: () => editable || still,
       attributes: {
         class: 'page-text',
         role: 'textbox',
         'aria-multiline': 'true',
         'aria-label': editable ? 'Document' : 'Document, read only',
-        spellcheck: 'true',
+        ...(still && { 'aria-readonly': 'true' }),
+        spellcheck: String(!still),
       },
       dispatchTransaction(transaction) {
         const { state, transactions } = view.state.applyTransaction(transaction)
@@ -70,8 +99,8 @@ export function DocumentPage({
         view.updateState(state)
         handlers.current.onChange?.(state)
       },
-      handlePaste: (own, event) => imagesFrom(own, event.clipboardData?.files),
-      handleDrop: (own, event) => imagesFrom(own, event.dataTransfer?.files),
+      handlePaste: (own, event) => !still && imagesFrom(own, event.clipboardData?.files),
+      handleDrop: (own, event) => !still && imagesFrom(own, event.dataTransfer?.files),
     })
     shown.current = view
     onView?.(view)
@@ -86,19 +115,18 @@ export function DocumentPage({
 
   useEffect(() => {
     const view = shown.current
-    if (!view || !gone) return
+    if (!view || !marked) return
     const marks = DecorationSet.create(
       view.state.doc,
-      gone.map(({ from, to }) => Decoration.inline(from, to, { nodeName: 'del', class: 'marked-removed' })),
+      marked.map(({ from, to, className }) => Decoration.inline(from, to, { class: className })),
     )
     view.setProps({ decorations: () => marks })
-    host.current!.querySelector('.marked-removed')?.scrollIntoView({ block: 'center' })
-  }, [json, editable, gone])
+  }, [json, editable, marked])
 
   return (
     <div
       ref={host}
-      className="mx-auto my-6 min-h-[85%] bg-sheet shadow-page"
+      className={`mx-auto my-6 min-h-[85%] bg-sheet shadow-page ${still ? 'page-then' : ''}`}
       style={
         {
           width: pixels(page.width),

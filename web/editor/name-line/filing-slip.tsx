@@ -20,6 +20,8 @@ export interface SlipAct {
   onFile: (target: SlipTarget) => Promise<Problem | null>
   /** Adds to a file that is there already as its next version; absent where that makes no sense. */
   onNextVersion?: ((file: Entry) => Promise<Problem | null>) | undefined
+  /** Goes on in a file that is there already, with this work and what is there combined. */
+  onCombine?: (file: Entry) => Promise<Problem | null>
 }
 
 /**
@@ -236,6 +238,7 @@ export function FilingSlip({
               busy={busy}
               sameType={slip.there?.type === beginning.type}
               onNext={act.onNextVersion && ((there) => run(() => act.onNextVersion!(there)))}
+              onCombine={act.onCombine && ((there) => run(() => act.onCombine!(there)))}
               onFree={() => void file(slip.free)}
               onClose={onClose}
             />
@@ -271,6 +274,7 @@ function SameName({
   busy,
   sameType,
   onNext,
+  onCombine,
   onFree,
   onClose,
 }: {
@@ -279,6 +283,7 @@ function SameName({
   busy: boolean
   sameType: boolean
   onNext: ((there: Entry) => void) | undefined
+  onCombine: ((there: Entry) => void) | undefined
   onFree: () => void
   onClose: () => void
 }) {
@@ -293,6 +298,11 @@ function SameName({
         {there && head && sameType && onNext && (
           <Button disabled={busy} onClick={() => onNext(there)}>
             Add as its version {head.number + 1}
+          </Button>
+        )}
+        {there && head && sameType && onCombine && (
+          <Button disabled={busy} onClick={() => onCombine(there)}>
+            Combine with what is there
           </Button>
         )}
         <Button

@@ -15,9 +15,10 @@ import { flushSync } from 'react-dom'
 import { entryOf, readEntry } from '../../../core/content/entry'
 import { type Cell, cellAt, columnName, usedSize } from '../../../core/content/workbook'
 import type { CellChange } from '../../../core/content/workbook-ops'
+import type { SheetMarks } from '../../workers/looking-back'
 import { type Block, clearOp, fillOp, movedCell } from './acts'
 import { displayOf, sideOf } from './display'
-import type { WorkbookStore } from './store'
+import type { ShownWorkbook } from './still'
 
 const usualWidth = 96
 const nothingSelected: GridSelection = { columns: CompactSelection.empty(), rows: CompactSelection.empty() }
@@ -28,7 +29,7 @@ let copied: { text: string; cells: (Cell | undefined)[][]; y: number; x: number 
 const asText = (rows: string[][]) => rows.map((row) => row.join('\t')).join('\n')
 
 /** Colours of the grid from the design's own. */
-function useGridTheme(): Partial<Theme> {
+function useGridTheme(): Partial<Theme> & { markedCell: string } {
   const [dark, setDark] = useState(() => document.documentElement.classList.contains('dark'))
   useEffect(() => {
     const watch = new MutationObserver(() => setDark(document.documentElement.classList.contains('dark')))
@@ -39,6 +40,7 @@ function useGridTheme(): Partial<Theme> {
     const style = getComputedStyle(document.documentElement)
     const token = (name: string) => style.getPropertyValue(`--${name}`).trim()
     return {
+      markedCell: token('ochre-wash'),
       accentColor: token('accent'),
       accentFg: token('on-accent'),
       accentLight: dark ? 'rgba(116,203,185,0.16)' : 'rgba(15,106,95,0.10)',
@@ -85,13 +87,16 @@ export function Grid({
   onPlace,
   onMenu,
   gridRef,
+  marks,
 }: {
-  store: WorkbookStore
+  store: ShownWorkbook
   sheet: number
   editable: boolean
   onPlace: (place: GridPlace) => void
   onMenu: (at: { x: number; y: number }, about: 'row' | 'column' | 'cell') => void
   gridRef?: React.Ref<DataEditorRef>
+  /** What is shown apart. */
+  marks?: SheetMarks | undefined
 }) {
   const revision = useSyncExternalStore(store.subscribe, store.snapshot)
   const theme = useGridTheme()
@@ -131,6 +136,8 @@ export function Grid({
     holder.current?.querySelector<HTMLElement>('[data-testid="data-grid-canvas"]')?.focus({ preventScroll: true })
   // Ready for the keyboard at once, and again when another sheet is shown. (The canvas comes a few frames late, once it knows its size.)
   useEffect(() => {
+    // A sheet that is only looked at does not take the keyboard from where it is.
+    if (!editable && document.activeElement !== document.body) return
     let frame = 0
     const attempt = () => {
       takeFocus()
@@ -152,6 +159,13 @@ export function Grid({
     onPlace({ row, column, block: range, wholeRows, wholeColumns })
   }, [selection, rows, columnCount])
 
+  const isMarked = useMemo(() => {
+    if (!marks) return () => false
+    const cells = new Set(marks.cells.map(([row, column]) => row * 16384 + column))
+    const [rowsMarked, columnsMarked] = [new Set(marks.rows), new Set(marks.columns)]
+    return (row: number, column: number) =>
+      cells.has(row * 16384 + column) || rowsMarked.has(row) || columnsMarked.has(column)
+  }, [marks])
   const getCellContent = useCallback(
     ([x, y]: Item): GridCell => {
       const cell = cellAt(model, y, x)
@@ -165,9 +179,11 @@ export function Grid({
         readonly: !editable,
         contentAlign: sideOf(cell, result),
         ...(style?.wrap && { allowWrapping: true }),
+        ...(isMarked(y, x) && !style && { themeOverride: { bgCell: theme.markedCell } }),
         ...(style && {
           themeOverride: {
-            ...(style.fill && { bgCell: style.fill, textDark: contrasting(style.fill) }),
+            ...(isMarked(y, x) && { bgCell: theme.markedCell }),
+            ...(style.fill && !isMarked(y, x) && { bgCell: style.fill, textDark: contrasting(style.fill) }),
             ...(style.color && { textDark: style.color }),
             ...((style.bold || style.italic) && {
               baseFontStyle: `${style.italic ? 'italic ' : ''}${style.bold ? '700 ' : ''}14px`,
@@ -176,7 +192,7 @@ export function Grid({
         }),
       }
     },
-    [model, revision, editable, sheet],
+    [model, revision, editable, sheet, isMarked, theme],
   )
 
   const paste = ([x, y]: Item, values: readonly (readonly string[])[]) => {

@@ -77,6 +77,10 @@ export class WorkbookStore {
   result(sheet: number, row: number, column: number): CellValue | undefined {
     return this.results[sheet]?.get(row * largestSheet.columns + column)
   }
+  /** The results of all formulas, by sheet. */
+  get allResults(): ReadonlyMap<number, CellValue>[] {
+    return this.results
+  }
   get busy(): boolean {
     return this.calculating > 0
   }
@@ -106,11 +110,11 @@ export class WorkbookStore {
    * Takes in what another version has beyond the base. It is one change that can be undone like any other; work
    * that goes on meanwhile is taken into account.
    */
-  async takeIn(base: Uint8Array, theirs: Uint8Array): Promise<MergedIn> {
+  async takeIn(base: Uint8Array | null, theirs: Uint8Array, sheets: readonly string[] | null): Promise<MergedIn> {
     const desk = await this.desk
     for (;;) {
       const before = this.workbook
-      const merged = (await desk.merge(base.slice(), theirs.slice())) as MergedIn
+      const merged = (await desk.merge(base?.slice() ?? null, theirs.slice(), sheets)) as MergedIn
       if (this.workbook !== before) continue
       if ('ops' in merged && merged.ops.length) this.change(merged.ops)
       return merged

@@ -1,16 +1,17 @@
 import { entryOf } from '../../../core/content/entry'
 import { columnName } from '../../../core/content/workbook'
-import type { TakenIn } from '../draft-session'
+import type { TakenIn, TakenPart } from '../draft-session'
 import type { WorkbookStore } from './store'
 
 /** Merges another version into the workbook. @param onShow brings a cell to sight */
 export async function takeInWorkbook(
   store: WorkbookStore,
-  base: Uint8Array,
+  base: Uint8Array | null,
   theirs: Uint8Array,
+  part: TakenPart | null,
   onShow: (sheet: number, row: number, column: number) => void,
 ): Promise<TakenIn> {
-  const merged = await store.takeIn(base, theirs)
+  const merged = await store.takeIn(base, theirs, part?.sheets ?? null)
   if ('refused' in merged) return merged
   return {
     summary: merged.summary,

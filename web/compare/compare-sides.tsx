@@ -1,0 +1,186 @@
+// Two moments of a file beside each other: the list of what differs, in words, and both sides with it marked.
+import { ChevronLeft, ChevronRight, X } from 'lucide-react'
+import { useEffect, useMemo, useRef, useState } from 'react'
+import type { Place } from '../../core/compare/document'
+import { Blank, Button, IconButton } from '../design/controls'
+import { count } from '../design/words'
+import { compareWork } from '../workers/compare'
+import type { Comparison, MomentSource } from '../workers/looking-back'
+import { cellChanges } from './cell-changes'
+import { ComparedDocuments } from './documents'
+import { ComparedSheets } from './sheets'
+
+export interface Compared {
+  title: string
+  /** null is the work as it is now. */
+  source: (() => Promise<MomentSource>) | null
+}
+
+export function CompareSides({
+  kind,
+  older,
+  newer,
+  prepare,
+  onBack,
+}: {
+  kind: 'document' | 'spreadsheet'
+  older: Compared
+  newer: Compared
+  /** Tells the compare worker the work as it is now. */
+  prepare: () => Promise<void>
+  onBack: () => void
+}) {
+  const [found, setFound] = useState<Comparison | { kind: 'damaged'; reason: string } | null>(null)
+  useEffect(() => {
+    let gone = false
+    void (async () => {
+      const [was, is] = await Promise.all([older.source!(), newer.source?.() ?? null, prepare()])
+      const comparison = await compareWork().compareMoments(kind, was, is)
+      if (!gone) setFound(comparison)
+    })().catch((error: Error) => !gone && setFound({ kind: 'damaged', reason: error.message }))
+    return () => {
+      gone = true
+    }
+  }, [older.title, newer.title])
+  return <ShownComparison found={found} older={older.title} newer={newer.title} onBack={onBack} />
+}
+
+/** A change in the list: a line of the text, or a cell. */
+export interface ListedChange {
+  id: string
+  where: string
+  /** What kind of change, when it is not plain. */
+  what: string
+  before: string
+  now: string
+}
+
+export function ShownComparison({
+  found,
+  older,
+  newer,
+  onBack,
+  children,
+}: {
+  found: Comparison | { kind: 'damaged'; reason: string } | null
+  older: string
+  newer: string
+  onBack: () => void
+  /** What is shown for types that are not compared by meaning. */
+  children?: React.ReactNode
+}) {
+  const [at, setAt] = useState(-1)
+  const list = useRef<HTMLUListElement>(null)
+  const changes = useMemo(() => (found ? changesOf(found) : []), [found])
+  const go = (to: number) => setAt(changes.length ? (to + changes.length) % changes.length : -1)
+  useEffect(() => {
+    list.current?.querySelector('[aria-current=true]')?.scrollIntoView({ block: 'nearest' })
+  }, [at])
+  useEffect(() => setAt(-1), [found])
+  return (
+    <div className="flex min-h-0 flex-1 flex-col" data-testid="comparison">
+      <div className="flex items-center gap-3 border-b bg-paper px-4 py-2">
+        <div className="min-w-0 flex-1">
+          <h2 className="truncate text-[15px] font-medium">
+            {older} <span className="text-soft">beside</span> {newer}
+          </h2>
+          <p className="truncate text-[14px] text-soft" role="status" data-testid="comparison-summary">
+            {found ? ('summary' in found ? found.summary : found.reason) : 'Comparing …'}
+          </p>
+        </div>
+        {changes.length > 0 && (
+          <div className="flex items-center gap-0.5 text-[14px]">
+            <IconButton label="The change before" keys="P" onClick={() => go(at < 0 ? -1 : at - 1)}>
+              <ChevronLeft />
+            </IconButton>
+            <span className="min-w-20 text-center">
+              {at < 0 ? count(changes.length, 'change') : `${at + 1} of ${changes.length}`}
+            </span>
+            <IconButton label="The next change" keys="N" onClick={() => go(at + 1)}>
+              <ChevronRight />
+            </IconButton>
+          </div>
+        )}
+        <Button onClick={onBack}>
+          <X size={16} aria-hidden />
+          Done
+        </Button>
+      </div>
+      {!found ? (
+        <Blank title="Comparing …" waiting />
+      ) : found.kind === 'damaged' ? (
+        <Blank title="These cannot be compared">{found.reason}</Blank>
+      ) : !('changes' in found) ? (
+        children
+      ) : (
+        <div className="grid min-h-0 flex-1 grid-cols-[272px_minmax(0,1fr)]">
+          <ul
+            ref={list}
+            className="min-h-0 overflow-auto border-r bg-paper py-1"
+            aria-label="What differs"
+            onKeyDown={(event) => {
+              if (event.key !== 'ArrowDown' && event.key !== 'ArrowUp') return
+              event.preventDefault()
+              const next = Math.max(0, Math.min(changes.length - 1, at + (event.key === 'ArrowDown' ? 1 : -1)))
+              setAt(next)
+              ;(list.current?.children[next]?.firstChild as HTMLElement | null)?.focus()
+            }}
+          >
+            {changes.slice(0, 2000).map((change, index) => (
+              <li key={change.id}>
+                <button
+                  type="button"
+                  aria-current={index === at}
+                  className="w-full border-l-2 border-transparent px-3 py-1.5 text-left text-[13.5px] leading-[18px] hover:bg-wash aria-[current=true]:border-accent aria-[current=true]:bg-wash"
+                  onClick={() => setAt(index)}
+                >
+                  <span className="flex gap-2 text-[12.5px] text-soft">
+                    <span className="min-w-0 truncate">{change.where}</span>
+                    {change.what && <span className="ml-auto shrink-0">{change.what}</span>}
+                  </span>
+                  {change.before && <del className="marked-removed line-clamp-3 break-words">{change.before}</del>}{' '}
+                  {change.now && <ins className="marked-added line-clamp-3 break-words">{change.now}</ins>}
+                </button>
+              </li>
+            ))}
+            {changes.length === 0 && <li className="px-3 py-3 text-[14px] text-soft">{found.summary}</li>}
+          </ul>
+          {found.kind === 'spreadsheet' ? (
+            <ComparedSheets found={found} older={older} newer={newer} at={at} />
+          ) : (
+            <ComparedDocuments found={found} older={older} newer={newer} at={at} />
+          )}
+        </div>
+      )}
+    </div>
+  )
+}
+
+const told: Partial<Record<Place['kind'], string>> = {
+  moved: 'moved',
+  split: 'split',
+  joined: 'joined',
+  look: 'looks different',
+  'row added': 'row added',
+  'row removed': 'row removed',
+  'row moved': 'row moved',
+  'column added': 'column added',
+  'column removed': 'column removed',
+  'table added': 'table added',
+  'table removed': 'table removed',
+  'image added': 'image added',
+  'image removed': 'image removed',
+  'image replaced': 'image replaced',
+}
+
+function changesOf(found: Comparison | { kind: 'damaged' }): ListedChange[] {
+  if (found.kind === 'spreadsheet') return cellChanges(found)
+  if (found.kind !== 'document' && found.kind !== 'lines') return []
+  return found.changes.places.map((place, index) => ({
+    id: String(index),
+    where: place.section || 'At the beginning',
+    what: told[place.kind] ?? '',
+    before: place.kind === 'look' || place.kind === 'moved' ? '' : place.before,
+    now: place.kind === 'look' ? `${place.before}: ${place.now}` : place.now,
+  }))
+}

@@ -1,0 +1,102 @@
+// The page as it was at an earlier moment, where the work was: with what differs from now marked, to be read,
+// selected and copied, and not changed.
+import type { EditorView } from 'prosemirror-view'
+import { useEffect, useLayoutEffect, useMemo, useRef } from 'react'
+import { Blank } from '../../design/controls'
+import type { BodyProps, ThenDesk } from '../body'
+import { DocumentPage, type Marked } from './page'
+
+export function ThenPage({
+  looking,
+  onThen,
+  scrollTop,
+}: {
+  looking: NonNullable<BodyProps['looking']>
+  onThen: (desk: ThenDesk | null) => void
+  /** Where the work is scrolled to: the moment is shown there. */
+  scrollTop: number
+}) {
+  const scroller = useRef<HTMLDivElement>(null)
+  const view = useRef<EditorView | null>(null)
+  const { then } = looking
+  const marked = useMemo(
+    () =>
+      then.kind === 'document'
+        ? [
+            ...then.gone.map((one): Marked => ({ ...one, className: 'marked-removed' })),
+            ...then.moved.map((one): Marked => ({ ...one, className: 'marked-moved' })),
+            ...then.look.map((one): Marked => ({ ...one, className: 'marked-look' })),
+          ].filter(({ from, to }) => to > from)
+        : [],
+    [then],
+  )
+  // Places one after the other; what touches is one place.
+  const places = useMemo(() => {
+    const found: number[] = []
+    let last = -1
+    for (const { from, to } of marked.toSorted((a, b) => a.from - b.from)) {
+      if (from > last + 1) found.push(from)
+      last = Math.max(last, to)
+    }
+    return found
+  }, [marked])
+  useLayoutEffect(() => {
+    if (scroller.current) scroller.current.scrollTop = scrollTop
+  }, [])
+  useEffect(() => {
+    let at = -1
+    onThen({
+      differences: places.length,
+      selected() {
+        const own = view.current
+        const selection = document.getSelection()
+        if (!own || !selection?.anchorNode || !own.dom.contains(selection.anchorNode)) {
+          const { from, to } = own?.state.selection ?? { from: 0, to: 0 }
+          return own && touched.current ? { kind: 'text', from, to } : null
+        }
+        const a = own.posAtDOM(selection.anchorNode, selection.anchorOffset)
+        const b = own.posAtDOM(selection.focusNode!, selection.focusOffset)
+        return { kind: 'text', from: Math.min(a, b), to: Math.max(a, b) }
+      },
+      step(by) {
+        at = (at + by + places.length) % Math.max(1, places.length)
+        const pos = places[at]
+        if (pos === undefined || !view.current) return 0
+        const { node } = view.current.domAtPos(pos)
+        ;(node instanceof Element ? node : node.parentElement)?.scrollIntoView({ block: 'center' })
+        return at + 1
+      },
+    })
+    return () => onThen(null)
+  }, [places])
+  /** Somebody has put the caret into this page: only then is its selection meant. */
+  const touched = useRef(false)
+  useEffect(() => {
+    touched.current = false
+  }, [looking.id])
+
+  return (
+    <div
+      ref={scroller}
+      className="min-h-0 flex-1 overflow-auto"
+      data-testid="earlier-version"
+      data-moment={looking.id}
+      onFocusCapture={() => {
+        touched.current = true
+      }}
+    >
+      {then.kind === 'document' ? (
+        <DocumentPage
+          json={then.json}
+          editable={false}
+          marked={marked}
+          onView={(shown) => {
+            view.current = shown
+          }}
+        />
+      ) : (
+        <Blank title="This moment cannot be shown">{then.kind === 'damaged' && then.reason}</Blank>
+      )}
+    </div>
+  )
+}

@@ -1,0 +1,116 @@
+// Along the bottom of the editor: the file's lifeline, and the readable list of the same when it is open.
+import { ChevronDown, ChevronUp, Minus, Plus } from 'lucide-react'
+import { useRef, useState } from 'react'
+import { toast } from 'sonner'
+import type { FileFacts } from '../../../core/contract'
+import { type Moment, parseMoment, stateAt } from '../../../core/history/lifeline'
+import { IconButton } from '../../design/controls'
+import { count } from '../../design/words'
+import { saidMoment } from './moments'
+import { Strip, type StripHandle } from './strip'
+import { type ListActs, VersionList } from './version-list'
+
+export function Lifeline({
+  facts,
+  moments,
+  chosen,
+  personId,
+  open,
+  unfolded,
+  onOpen,
+  onLook,
+  onUnfold,
+  acts,
+}: {
+  facts: FileFacts | undefined
+  moments: readonly Moment[]
+  /** The moment on show; null is now. */
+  chosen: Moment | null
+  personId: string
+  open: boolean
+  unfolded: ReadonlySet<string>
+  onOpen: (open: boolean) => void
+  onLook: (moment: Moment | null) => void
+  onUnfold: (versionId: string) => void
+  acts: ListActs
+}) {
+  const [pointed, setPointed] = useState<Moment | null>(null)
+  const [typed, setTyped] = useState('')
+  const handle = useRef<StripHandle>(null)
+  const now = moments.at(-1)!
+  if (moments.length < 2) return <div className="bars h-9 shrink-0 border-t bg-paper opacity-70" aria-hidden />
+  const told = pointed ?? chosen ?? moments.findLast(({ kind }) => kind === 'version') ?? now
+  const go = () => {
+    const meant = parseMoment(typed, new Date())
+    if (!meant) {
+      toast('That is no time that Jaula understands. Try “last Tuesday 14:00”, “3 days ago” or “14 Oct 2026”.')
+      return
+    }
+    const found = stateAt(moments, meant.getTime())
+    if (found) onLook(found)
+    setTyped('')
+  }
+  const versions = facts?.versions.length ?? 0
+  return (
+    <section className="shrink-0 border-t bg-paper" aria-label="Versions">
+      <div className="flex items-stretch gap-3 px-4 pt-1">
+        <div className="flex w-40 shrink-0 flex-col justify-center gap-1">
+          <button
+            type="button"
+            aria-expanded={open}
+            title="Alt+V"
+            onClick={() => onOpen(!open)}
+            className="flex items-center gap-1.5 rounded text-left text-[14px] hover:text-accent"
+          >
+            {open ? <ChevronDown size={15} aria-hidden /> : <ChevronUp size={15} aria-hidden />}
+            {count(versions, 'version')}
+          </button>
+          <input
+            aria-label="Go to a time"
+            placeholder="last Tuesday 14:00"
+            className="h-7 w-full rounded border bg-sheet px-2 text-[13px] placeholder:text-soft"
+            value={typed}
+            onChange={(event) => setTyped(event.target.value)}
+            onKeyDown={(event) => {
+              if (event.key === 'Enter') go()
+              if (event.key === 'Escape') setTyped('')
+            }}
+          />
+        </div>
+        <div className="min-w-0 flex-1">
+          <p className="truncate text-[13px] leading-5 text-soft" data-testid="moment-told" title={saidMoment(told)}>
+            {saidMoment(told)}
+          </p>
+          <Strip
+            moments={moments}
+            chosen={chosen ?? now}
+            personId={personId}
+            onLook={(moment) => onLook(moment.kind === 'now' ? null : moment)}
+            onPoint={setPointed}
+            handle={handle}
+          />
+        </div>
+        <div className="flex shrink-0 flex-col justify-center gap-0.5">
+          <IconButton label="Closer" keys="+" side="left" className="size-7" onClick={() => handle.current?.zoom(0.5)}>
+            <Plus />
+          </IconButton>
+          <IconButton label="Wider" keys="−" side="left" className="size-7" onClick={() => handle.current?.zoom(2)}>
+            <Minus />
+          </IconButton>
+        </div>
+      </div>
+      {open && facts && (
+        <VersionList
+          facts={facts}
+          moments={moments}
+          chosen={chosen}
+          unfolded={unfolded}
+          onLook={onLook}
+          onUnfold={onUnfold}
+          onClose={() => onOpen(false)}
+          acts={acts}
+        />
+      )}
+    </section>
+  )
+}

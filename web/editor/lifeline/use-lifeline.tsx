@@ -1,0 +1,290 @@
+// Everything the editor does with its file's earlier moments: the lifeline, the moment on show, and what is done
+// from there.
+import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { type ReactNode, useEffect, useMemo, useState } from 'react'
+import { toast } from 'sonner'
+import type { FileFacts, HistoryVersion, Trace } from '../../../core/contract'
+import { type Moment, momentsOf } from '../../../core/history/lifeline'
+import { call, Refused } from '../../app/call'
+import { useOffer } from '../../app/commands'
+import { type Compared, CompareSides } from '../../compare/compare-sides'
+import { gatherDraft } from '../../rescue/gather'
+import { bytesOf } from '../../rescue/inside'
+import { compareWork } from '../../workers/compare'
+import type { BodyProps, ThenDesk } from '../body'
+import type { DraftSession, SessionOutline } from '../draft-session'
+import { LabelQuestion } from './label-question'
+import { Lifeline } from './lifeline'
+import { LookingBar } from './looking-bar'
+import { saidVersion } from './moments'
+import { useLooking } from './use-looking'
+
+/** How often unfinished summaries, and recovery points, are asked for; milliseconds. */
+const every = 4000
+
+export interface LifelineParts {
+  /** The moment on show; null is now. */
+  moment: Moment | null
+  bar: ReactNode
+  strip: ReactNode
+  /** Two moments beside each other, in place of the work. */
+  comparing: ReactNode
+  questions: ReactNode
+  body: Pick<BodyProps, 'looking' | 'onThen'>
+  look(moment: Moment | null): void
+  showList(open: boolean): void
+}
+
+export function useLifeline({
+  session,
+  state,
+  facts,
+  personId,
+  mayEdit,
+  onRestore,
+  onCopy,
+}: {
+  session: DraftSession
+  state: SessionOutline
+  facts: FileFacts | undefined
+  personId: string
+  mayEdit: boolean
+  onRestore: (version: HistoryVersion) => void
+  /** Saves a moment's bytes as a copy. */
+  onCopy: (moment: { said: string; originId: string | null; bytes: () => Promise<Uint8Array> }) => void
+}): LifelineParts {
+  const client = useQueryClient()
+  const [open, setOpen] = useState(false)
+  const [unfolded, setUnfolded] = useState<ReadonlySet<string>>(new Set())
+  const [desk, setDesk] = useState<ThenDesk | null>(null)
+  const [labelling, setLabelling] = useState<HistoryVersion | null>(null)
+  const [compared, setCompared] = useState<{ older: Moment; newer: Moment | null } | null>(null)
+  const versions = facts?.versions ?? []
+  const points = useQuery({
+    queryKey: ['points', state.draftId],
+    enabled: !!state.file,
+    refetchInterval: every * 5,
+    retry: false,
+    queryFn: async () => {
+      if (!session.unsaved) return []
+      return (await call('draft', { params: { draftId: state.draftId } })).points
+    },
+  })
+  // What a version changed is found out soon after it was saved.
+  const untold = versions.slice(0, 50).some(({ summary }) => summary === null)
+  useQuery({
+    queryKey: ['untold', facts?.file.id],
+    enabled: untold && !!facts,
+    refetchInterval: every,
+    queryFn: async () => {
+      await client.invalidateQueries({ queryKey: ['file', facts!.file.id] })
+      return null
+    },
+  })
+  const moments = useMemo(
+    () => momentsOf(versions, session.unsaved ? (points.data ?? []) : [], Date.now(), unfolded),
+    [facts, points.data, unfolded, session.unsaved],
+  )
+  const { moment, shown, look, sourceOf, tellPresent } = useLooking(session, state.kind, moments)
+  const asMoment = (version: HistoryVersion): Moment =>
+    moments.find(({ id }) => id === version.id) ?? {
+      kind: 'version',
+      id: version.id,
+      at: Date.parse(version.at),
+      version,
+      folded: [],
+    }
+  const at = moments.findIndex(({ id }) => id === (moment?.id ?? 'now'))
+  useOffer([
+    { id: 'versions', label: 'Versions', keys: 'Alt+V', group: 'This file', run: () => setOpen((now) => !now) },
+    ...(versions.length
+      ? [
+          {
+            id: 'earlier',
+            label: 'An earlier moment',
+            keys: 'Alt+ArrowLeft',
+            group: 'This file' as const,
+            run: () => look(moments[Math.max(0, at - 1)] ?? null),
+          },
+          {
+            id: 'later',
+            label: 'A later moment',
+            keys: 'Alt+ArrowRight',
+            group: 'This file' as const,
+            run: () => look(moments[Math.min(moments.length - 1, at + 1)] ?? null),
+          },
+        ]
+      : []),
+  ])
+  useEffect(() => {
+    const press = (event: KeyboardEvent) => {
+      if (event.key !== 'Escape' || event.defaultPrevented || document.querySelector('[role=dialog], [role=menu]'))
+        return
+      if (compared) setCompared(null)
+      else if (moment && !(event.target instanceof HTMLInputElement)) look(null)
+    }
+    window.addEventListener('keydown', press)
+    return () => window.removeEventListener('keydown', press)
+  })
+
+  const saidFault = (error: unknown, otherwise: string) =>
+    toast.error(
+      error instanceof Refused ? error.problem.title : error instanceof RangeError ? error.message : otherwise,
+    )
+
+  const bringBack = async (what: 'content' | 'look' | 'sheet') => {
+    const selected = desk?.selected()
+    if (!moment) return
+    if (!selected) {
+      toast('Select what you want back, or put the cursor into its paragraph; then bring it back.')
+      return
+    }
+    try {
+      const source = await sourceOf(moment)
+      await tellPresent()
+      const change =
+        selected.kind === 'text'
+          ? await compareWork().bringBackText(source, selected, what === 'look' ? 'look' : 'content')
+          : await compareWork().bringBackCells(
+              source,
+              selected.sheet,
+              what === 'sheet' ? null : selected.range,
+              what === 'look' ? 'look' : 'content',
+            )
+      if (!change) return void toast('There it is as it was: nothing has to be brought back.')
+      if ('kind' in change) return void toast.error(change.reason)
+      look(null)
+      session.bringBack(change)
+      toast('It is back, as an edit of yours. Undo takes it out again.')
+    } catch (error) {
+      saidFault(error, 'It could not be brought back.')
+    }
+  }
+
+  /** Where what is selected changed, from the moment on show or from now. */
+  const trace = async (): Promise<Trace | null> => {
+    try {
+      let version = moment?.kind === 'version' ? moment.version : versions[0]
+      let place = placeOf(moment ? (desk?.selected() ?? null) : session.selectedNow())
+      if (!version || !place) {
+        toast('Put the cursor into a paragraph, or choose a cell, first.')
+        return null
+      }
+      if (!moment) {
+        // The work as it is may have moved on since its newest version.
+        await tellPresent()
+        place = await compareWork().placeThen(state.kind, await sourceOf(asMoment(version)), place)
+        if (!place) {
+          toast('It is not in any version yet: it came since the last save.')
+          return null
+        }
+      } else if (moment.kind === 'point') version = versions[0]!
+      return await call('trace', { params: { versionId: version.id }, body: place })
+    } catch (error) {
+      saidFault(error, 'It could not be followed back.')
+      return null
+    }
+  }
+
+  const copy = (one: Moment) =>
+    onCopy({
+      said: one.kind === 'version' ? `version ${one.version.number}` : 'this recovery point',
+      originId: one.kind === 'version' ? one.id : (state.head?.id ?? null),
+      bytes: async () => {
+        if (one.kind === 'version') return call('bytes', { params: { versionId: one.id } })
+        const gathered = await gatherDraft(state.draftId)
+        if (!gathered || one.kind !== 'point') throw new Error('This recovery point is not there any more.')
+        return bytesOf(gathered, one.toSeq)
+      },
+    })
+  const setLabel = async (version: HistoryVersion, label: string | null) => {
+    try {
+      await call('labelVersion', { params: { versionId: version.id }, body: { label } })
+      await client.invalidateQueries({ queryKey: ['file', version.fileId] })
+      setLabelling(null)
+      toast(
+        label
+          ? `Version ${version.number} is kept as “${label}”. Retention never removes it.`
+          : `Version ${version.number} has no label any more.`,
+      )
+    } catch (error) {
+      saidFault(error, 'The label could not be set.')
+    }
+  }
+  const side = (one: Moment | null): Compared =>
+    one === null || one.kind === 'now'
+      ? { title: 'Now', source: null }
+      : {
+          title: one.kind === 'version' ? saidVersion(one.version) : 'Recovery point',
+          source: () => sourceOf(one),
+        }
+
+  const acts = {
+    mayEdit,
+    onRestore,
+    onCompare: (older: HistoryVersion, newer: HistoryVersion | null) =>
+      setCompared({ older: asMoment(older), newer: newer && asMoment(newer) }),
+    onCopy: (version: HistoryVersion) => copy(asMoment(version)),
+    onLabel: setLabelling,
+    onTrace: trace,
+  }
+  return {
+    moment,
+    look,
+    showList: setOpen,
+    body: { looking: shown, onThen: setDesk },
+    bar: moment && !compared && (
+      <LookingBar
+        key={moment.id}
+        moment={moment}
+        then={shown?.id === moment.id ? shown.then : null}
+        kind={state.kind}
+        mayEdit={mayEdit}
+        desk={desk}
+        onBringBack={(what) => void bringBack(what)}
+        onCompare={() => setCompared({ older: moment, newer: null })}
+        onRestore={onRestore}
+        onCopy={() => copy(moment)}
+        onLabel={setLabelling}
+        onBack={() => look(null)}
+      />
+    ),
+    strip: (
+      <Lifeline
+        facts={facts}
+        moments={moments}
+        chosen={moment}
+        personId={personId}
+        open={open}
+        unfolded={unfolded}
+        onOpen={setOpen}
+        onLook={look}
+        onUnfold={(id) => setUnfolded(new Set([...unfolded, id]))}
+        acts={acts}
+      />
+    ),
+    comparing: compared && (
+      <CompareSides
+        kind={state.kind}
+        older={side(compared.older)}
+        newer={side(compared.newer)}
+        prepare={tellPresent}
+        onBack={() => setCompared(null)}
+      />
+    ),
+    questions: labelling && (
+      <LabelQuestion
+        version={labelling}
+        onSet={(label) => void setLabel(labelling, label)}
+        onClose={() => setLabelling(null)}
+      />
+    ),
+  }
+}
+
+function placeOf(selected: ReturnType<ThenDesk['selected']>) {
+  if (!selected) return null
+  return selected.kind === 'text'
+    ? { kind: 'paragraph' as const, at: selected.from }
+    : { kind: 'cell' as const, sheet: selected.sheetName, row: selected.row, column: selected.column }
+}

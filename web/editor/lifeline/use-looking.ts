@@ -1,0 +1,103 @@
+// Looking at a file as it was: fetches a moment, has it decoded and compared with now, and has its neighbours ready.
+import { useEffect, useRef, useState } from 'react'
+import type { Moment } from '../../../core/history/lifeline'
+import { call, isAway, Refused } from '../../app/call'
+import { gatherDraft } from '../../rescue/gather'
+import { compareWork } from '../../workers/compare'
+import type { MomentSource, Then } from '../../workers/looking-back'
+import type { DraftSession } from '../draft-session'
+
+/** Versions whose bytes are kept in this page. */
+const mostKept = 24
+/** Moments on either side that are decoded ahead. */
+const ahead = 3
+
+export interface Looking {
+  /** The moment that is asked for; null is now. */
+  moment: Moment | null
+  /** The moment that is on show. It stays until the next one is there. */
+  shown: { id: string; then: Then } | null
+  look(moment: Moment | null): void
+  /** Where a moment comes from, for the compare worker. */
+  sourceOf(moment: Moment): Promise<MomentSource>
+  /** Tells the compare worker the work as it is now. */
+  tellPresent(): Promise<void>
+}
+
+export function useLooking(
+  session: DraftSession,
+  kind: 'document' | 'spreadsheet',
+  moments: readonly Moment[],
+): Looking {
+  const [moment, setMoment] = useState<Moment | null>(null)
+  const [shown, setShown] = useState<Looking['shown']>(null)
+  const asked = useRef(0)
+  const bytes = useRef(new Map<string, Promise<Uint8Array>>())
+  const told = useRef<unknown>(undefined)
+  const latest = useRef(moments)
+  latest.current = moments
+
+  const bytesOf = (versionId: string): Promise<Uint8Array> => {
+    const there = bytes.current.get(versionId)
+    if (there) return there
+    const coming = call('bytes', { params: { versionId } })
+    bytes.current.set(versionId, coming)
+    coming.catch(() => bytes.current.delete(versionId))
+    if (bytes.current.size > mostKept) bytes.current.delete(bytes.current.keys().next().value!)
+    return coming
+  }
+  const sourceOf = async (one: Moment): Promise<MomentSource> => {
+    if (one.kind === 'version') return { id: one.id, bytes: await bytesOf(one.id), records: null }
+    const gathered = await gatherDraft(session.state.draftId)
+    if (!gathered) throw new Error('This recovery point is not there any more.')
+    const records = one.kind === 'point' ? gathered.records.slice(0, one.toSeq) : gathered.records
+    return { id: `${session.state.draftId} ${records.length}`, bytes: gathered.base, records }
+  }
+  const tellPresent = async () => {
+    const present = session.present()
+    if (!present || present.token === told.current) return
+    await compareWork().setPresent(kind, present.state, present.results)
+    told.current = present.token
+  }
+  const prepareAround = async (one: Moment, ask: number) => {
+    const at = latest.current.findIndex(({ id }) => id === one.id)
+    for (let step = 1; step <= ahead; step++)
+      for (const near of [latest.current[at - step], latest.current[at + step]]) {
+        if (near?.kind !== 'version' || ask !== asked.current) continue
+        await compareWork().prepare(kind, await sourceOf(near))
+      }
+  }
+
+  const look = (next: Moment | null) => {
+    const ask = ++asked.current
+    if (!next || next.kind === 'now') {
+      setMoment(null)
+      setShown(null)
+      return
+    }
+    setMoment(next)
+    void (async () => {
+      try {
+        const [source] = await Promise.all([sourceOf(next), tellPresent()])
+        if (ask !== asked.current) return
+        const then = await compareWork().lookAt(kind, source)
+        if (ask !== asked.current) return
+        setShown({ id: next.id, then })
+        void prepareAround(next, ask).catch(() => {})
+      } catch (error) {
+        if (ask !== asked.current) return
+        const reason = isAway(error)
+          ? 'Shared storage does not answer right now, so this moment cannot be shown. Your work is untouched.'
+          : error instanceof Refused
+            ? error.problem.title
+            : (error as Error).message
+        setShown({ id: next.id, then: { kind: 'damaged', reason } })
+      }
+    })()
+  }
+  // A version that went meanwhile, by retention, is not looked at any longer.
+  useEffect(() => {
+    if (moment && !moments.some(({ id }) => id === moment.id)) look(null)
+  }, [moments])
+  return { moment, shown, look, sourceOf, tellPresent }
+}

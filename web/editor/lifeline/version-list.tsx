@@ -1,0 +1,342 @@
+// The lifeline as a list to be read: by date, with who, why, what changed and under which label; filtered; two of
+// them picked to be compared; and where one paragraph or cell changed.
+import clsx from 'clsx'
+import { EllipsisVertical, Route, X } from 'lucide-react'
+import { useEffect, useMemo, useRef, useState } from 'react'
+import { Link } from 'react-router'
+import type { FileFacts, HistoryVersion, Reason, Trace } from '../../../core/contract'
+import type { Moment } from '../../../core/history/lifeline'
+import { addressOf } from '../../app/call'
+import { Button, IconButton } from '../../design/controls'
+import { Menu, MenuItem, MenuRule } from '../../design/overlay'
+import { count, dateGroup, size, moment as time } from '../../design/words'
+import { reasons } from './moments'
+
+export interface ListActs {
+  mayEdit: boolean
+  onRestore: (version: HistoryVersion) => void
+  /** null is now. */
+  onCompare: (older: HistoryVersion, newer: HistoryVersion | null) => void
+  onCopy: (version: HistoryVersion) => void
+  onLabel: (version: HistoryVersion) => void
+  /** Looks for where what is selected changed. */
+  onTrace: () => Promise<Trace | null>
+}
+
+const spans = [
+  ['all', 'At any time', Number.POSITIVE_INFINITY],
+  ['day', 'Last day', 1],
+  ['week', 'Last 7 days', 7],
+  ['month', 'Last 30 days', 30],
+  ['year', 'Last year', 365],
+] as const
+/** Rows that are drawn at first. */
+const atFirst = 200
+
+export function VersionList({
+  facts,
+  moments,
+  chosen,
+  unfolded,
+  onLook,
+  onUnfold,
+  onClose,
+  acts,
+}: {
+  facts: FileFacts
+  moments: readonly Moment[]
+  chosen: Moment | null
+  unfolded: ReadonlySet<string>
+  onLook: (moment: Moment | null) => void
+  onUnfold: (versionId: string) => void
+  onClose: () => void
+  acts: ListActs
+}) {
+  const { versions, origin, formerNames, thinnedOut, held } = facts
+  const list = useRef<HTMLDivElement>(null)
+  const [author, setAuthor] = useState('')
+  const [reason, setReason] = useState<Reason | 'labelled' | ''>('')
+  const [span, setSpan] = useState<string>('all')
+  const [picked, setPicked] = useState<readonly string[]>([])
+  const [trace, setTrace] = useState<Trace | null>(null)
+  const [tracing, setTracing] = useState(false)
+  const [most, setMost] = useState(atFirst)
+  useEffect(() => {
+    const row =
+      list.current?.querySelector('[data-chosen=true] [data-row]') ?? list.current?.querySelector('[data-row]')
+    ;(row as HTMLElement | null)?.focus({ preventScroll: false })
+  }, [])
+
+  const authors = useMemo(
+    () => [...new Map(versions.map(({ author: one }) => [one.id, one.name]))].sort((a, b) => a[1].localeCompare(b[1])),
+    [versions],
+  )
+  const usedReasons = useMemo(() => [...new Set(versions.map((version) => version.reason))], [versions])
+  const traced = useMemo(() => trace && new Map(trace.changes.map((one) => [one.versionId, one])), [trace])
+  const days = spans.find(([key]) => key === span)![2]
+  const filtered = author !== '' || reason !== '' || span !== 'all' || traced !== null
+  const rows = useMemo(() => {
+    const since = Date.now() - days * 86_400_000
+    const fits = (version: HistoryVersion) =>
+      (!author || version.author.id === author) &&
+      (!reason || (reason === 'labelled' ? version.label !== null : version.reason === reason)) &&
+      Date.parse(version.at) >= since &&
+      (!traced || traced.has(version.id))
+    if (filtered)
+      return versions.filter(fits).map((version) => ({ version, folded: 0, moment: asMoment(version) as Moment }))
+    return moments
+      .toReversed()
+      .flatMap((moment) =>
+        moment.kind === 'version' ? [{ version: moment.version, folded: moment.folded.length, moment }] : [],
+      )
+  }, [versions, moments, author, reason, days, traced, filtered])
+
+  const step = (event: React.KeyboardEvent, by: number) => {
+    event.preventDefault()
+    const all = [...(list.current?.querySelectorAll<HTMLElement>('[data-row]') ?? [])]
+    all[Math.max(0, Math.min(all.length - 1, all.indexOf(document.activeElement as HTMLElement) + by))]?.focus()
+  }
+  const pick = (id: string) =>
+    setPicked((now) => (now.includes(id) ? now.filter((one) => one !== id) : [...now.slice(-1), id]))
+  const pair = picked
+    .map((id) => versions.find((version) => version.id === id))
+    .filter((one) => one !== undefined)
+    .sort((a, b) => a.number - b.number)
+  const newest = versions[0]
+  let group = ''
+  const select = 'h-7 rounded border bg-sheet px-1.5 text-[13px]'
+  return (
+    <div className="border-t">
+      <div className="flex flex-wrap items-center gap-2 px-4 py-1.5">
+        <select aria-label="Who" className={select} value={author} onChange={(event) => setAuthor(event.target.value)}>
+          <option value="">Everybody</option>
+          {authors.map(([id, name]) => (
+            <option key={id} value={id}>
+              {name}
+            </option>
+          ))}
+        </select>
+        <select
+          aria-label="Why"
+          className={select}
+          value={reason}
+          onChange={(event) => setReason(event.target.value as typeof reason)}
+        >
+          <option value="">However made</option>
+          {usedReasons.map((one) => (
+            <option key={one} value={one}>
+              {reasons[one]}
+            </option>
+          ))}
+          <option value="labelled">kept under a label</option>
+        </select>
+        <select aria-label="When" className={select} value={span} onChange={(event) => setSpan(event.target.value)}>
+          {spans.map(([key, said]) => (
+            <option key={key} value={key}>
+              {said}
+            </option>
+          ))}
+        </select>
+        {traced ? (
+          <span className="inline-flex h-7 items-center gap-1 rounded border border-accent bg-wash pl-2 text-[13px]">
+            {trace!.changes.length === 1 && trace!.changes[0]!.before === null
+              ? 'It never changed since it came'
+              : `It changed in ${count(trace!.changes.length, 'version')}`}
+            {trace!.until !== null && `, followed back to version ${trace!.until}`}
+            <IconButton label="Show all versions again" className="size-6" onClick={() => setTrace(null)}>
+              <X />
+            </IconButton>
+          </span>
+        ) : (
+          <Button
+            look="quiet"
+            className="h-7 text-[13px]"
+            disabled={tracing}
+            onPointerDown={(event) => event.preventDefault()}
+            onClick={async () => {
+              setTracing(true)
+              setTrace(await acts.onTrace().finally(() => setTracing(false)))
+            }}
+          >
+            <Route size={15} aria-hidden />
+            {tracing ? 'Following it back …' : 'Where what is selected changed'}
+          </Button>
+        )}
+        <span className="ml-auto flex items-center gap-2 text-[13px] text-soft">
+          {picked.length === 1 && 'Pick one more to compare the two.'}
+          {pair.length === 2 && (
+            <Button look="main" className="h-7 text-[13px]" onClick={() => acts.onCompare(pair[0]!, pair[1]!)}>
+              Compare {pair[0]!.number} with {pair[1]!.number}
+            </Button>
+          )}
+        </span>
+      </div>
+      <div
+        ref={list}
+        role="list"
+        aria-label="Versions"
+        className="max-h-64 overflow-auto border-t pb-1"
+        onKeyDown={(event) => {
+          if (event.key === 'ArrowDown') step(event, 1)
+          if (event.key === 'ArrowUp') step(event, -1)
+          if (event.key === 'Escape') onClose()
+        }}
+      >
+        {rows.slice(0, most).map(({ version, folded, moment }) => {
+          const isChosen = version.id === (chosen?.id ?? newest?.id)
+          const change = traced?.get(version.id)
+          const day = dateGroup(version.at)
+          const heading = day === group ? null : day
+          group = day
+          return (
+            <div key={version.id} role="listitem">
+              {heading && (
+                <h3 className="sticky top-0 z-10 bg-paper px-4 pb-0.5 pt-2 text-[12.5px] text-soft">{heading}</h3>
+              )}
+              <div
+                data-chosen={isChosen}
+                className={clsx('flex items-center gap-2 px-4', isChosen ? 'bg-wash' : 'hover:bg-desk/60')}
+              >
+                <input
+                  type="checkbox"
+                  aria-label={`Pick version ${version.number} to compare`}
+                  className="size-4 accent-[var(--accent)]"
+                  checked={picked.includes(version.id)}
+                  onChange={() => pick(version.id)}
+                />
+                <button
+                  type="button"
+                  data-row
+                  onClick={() => onLook(version.id === newest?.id ? null : moment)}
+                  className="grid min-w-0 flex-1 grid-cols-[84px_120px_132px_minmax(0,1fr)] items-baseline gap-3 py-1 text-left text-[14px] hover:text-accent"
+                >
+                  <span className="font-medium">Version {version.number}</span>
+                  <span>{time(version.at)}</span>
+                  <span className="truncate">{version.author.name}</span>
+                  <span className="truncate text-soft" title={version.summary ?? undefined}>
+                    {version.label && <strong className="mr-2 font-medium text-ochre">{version.label}</strong>}
+                    {change ? (
+                      <Changed before={change.before} now={change.now} />
+                    ) : (
+                      <>
+                        {version.reason !== 'saved' && `${reasons[version.reason]}: `}
+                        {version.summary ?? '…'}
+                      </>
+                    )}
+                  </span>
+                </button>
+                {folded > 0 && !unfolded.has(version.id) && (
+                  <Button look="quiet" className="h-7 text-[13px]" onClick={() => onUnfold(version.id)}>
+                    {folded} more by itself
+                  </Button>
+                )}
+                <span className="w-14 text-right text-[12.5px] text-soft">{size(version.size)}</span>
+                <Menu
+                  trigger={
+                    <IconButton label={`More for version ${version.number}`} className="size-7">
+                      <EllipsisVertical />
+                    </IconButton>
+                  }
+                >
+                  <MenuItem onSelect={() => acts.onCompare(version, null)}>Compare with now</MenuItem>
+                  <MenuItem
+                    disabled={version.number === versions.at(-1)?.number}
+                    onSelect={() => {
+                      const before = versions[versions.indexOf(version) + 1]
+                      if (before) acts.onCompare(before, version)
+                    }}
+                  >
+                    Compare with the one before
+                  </MenuItem>
+                  <MenuRule />
+                  {acts.mayEdit && (
+                    <MenuItem onSelect={() => acts.onLabel(version)}>
+                      {version.label ? 'Change its label' : 'Keep it under a label'}
+                    </MenuItem>
+                  )}
+                  <MenuItem onSelect={() => acts.onCopy(version)}>Save it as a copy</MenuItem>
+                  <MenuItem
+                    onSelect={() => window.location.assign(addressOf('bytes', { params: { versionId: version.id } }))}
+                  >
+                    Take its exact bytes
+                  </MenuItem>
+                  {acts.mayEdit && version.id !== newest?.id && (
+                    <>
+                      <MenuRule />
+                      <MenuItem onSelect={() => acts.onRestore(version)}>Restore the whole file to it</MenuItem>
+                    </>
+                  )}
+                </Menu>
+              </div>
+            </div>
+          )
+        })}
+        {rows.length > most && (
+          <Button look="quiet" className="mx-4 my-1" onClick={() => setMost(most + 500)}>
+            Show {count(Math.min(500, rows.length - most), 'more', 'more')}
+          </Button>
+        )}
+        {rows.length === 0 && (
+          <p className="px-4 py-3 text-[14px] text-soft">
+            No version is like that.{' '}
+            <button
+              type="button"
+              className="underline"
+              onClick={() => {
+                setAuthor('')
+                setReason('')
+                setSpan('all')
+                setTrace(null)
+              }}
+            >
+              Show all
+            </button>
+          </p>
+        )}
+        {(origin || formerNames.length > 0 || thinnedOut > 0 || held) && (
+          <p className="mt-1 flex flex-wrap gap-x-6 border-t px-4 py-1.5 text-[13.5px] text-soft" data-testid="origin">
+            {origin && (
+              <span>
+                Copied from{' '}
+                {origin.name ? (
+                  <Link className="font-mono text-ink underline" to={`/open/${origin.fileId}`}>
+                    {origin.name}
+                  </Link>
+                ) : (
+                  'a file that you may not see'
+                )}
+                , version {origin.number}.
+              </span>
+            )}
+            {formerNames.length > 0 && (
+              <span>
+                Named before: <bdi className="font-mono">{formerNames.join(', ')}</bdi>.
+              </span>
+            )}
+            {thinnedOut > 0 && <span>{count(thinnedOut, 'version')} went by retention.</span>}
+            {held && <span>Held: {held}. Retention removes nothing here.</span>}
+          </p>
+        )}
+      </div>
+    </div>
+  )
+}
+
+const asMoment = (version: HistoryVersion) => ({
+  kind: 'version' as const,
+  id: version.id,
+  at: Date.parse(version.at),
+  version,
+  folded: [],
+})
+
+/** From what to what, for a place that is followed. */
+function Changed({ before, now }: { before: string | null; now: string | null }) {
+  if (before === null) return <>it came, as “{now}”</>
+  return (
+    <>
+      <del className="marked-removed">{before || 'nothing'}</del> →{' '}
+      <ins className="marked-added">{now || 'nothing'}</ins>
+    </>
+  )
+}

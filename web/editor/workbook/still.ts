@@ -1,0 +1,40 @@
+// A workbook that is only looked at: an earlier moment, with the results its file holds.
+import { type CellValue, largestSheet, type Workbook } from '../../../core/content/workbook'
+import type { WorkbookStore } from './store'
+
+/** What a sheet on screen needs of a workbook. */
+export type ShownWorkbook = Pick<
+  WorkbookStore,
+  | 'workbook'
+  | 'reveal'
+  | 'result'
+  | 'busy'
+  | 'change'
+  | 'undo'
+  | 'redo'
+  | 'canUndo'
+  | 'canRedo'
+  | 'typing'
+  | 'subscribe'
+  | 'snapshot'
+>
+
+export class StillWorkbook implements ShownWorkbook {
+  reveal: WorkbookStore['reveal'] = null
+  readonly busy = false
+  readonly canUndo = false
+  readonly canRedo = false
+  constructor(
+    readonly workbook: Workbook,
+    private readonly results: readonly ReadonlyMap<number, CellValue>[],
+  ) {}
+  result(sheet: number, row: number, column: number): CellValue | undefined {
+    return this.results[sheet]?.get(row * largestSheet.columns + column)
+  }
+  change(): void {}
+  undo(): void {}
+  redo(): void {}
+  typing(): void {}
+  subscribe = () => () => {}
+  snapshot = () => 0
+}

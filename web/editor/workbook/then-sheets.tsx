@@ -1,0 +1,65 @@
+// The sheets as they were at an earlier moment, where the work was, with what differs from now marked.
+import { useEffect, useMemo, useRef } from 'react'
+import { Blank } from '../../design/controls'
+import type { BodyProps, Selected, ThenDesk } from '../body'
+import { SheetView, selectedCells } from './sheet-view'
+import { StillWorkbook } from './still'
+
+export function ThenSheets({
+  looking,
+  onThen,
+}: {
+  looking: NonNullable<BodyProps['looking']>
+  onThen: (desk: ThenDesk | null) => void
+}) {
+  const { then } = looking
+  const still = useMemo(
+    () => (then.kind === 'spreadsheet' ? new StillWorkbook(then.workbook, then.results) : null),
+    [then],
+  )
+  const selected = useRef<Selected | null>(null)
+  useEffect(() => {
+    if (then.kind !== 'spreadsheet') return
+    const places = then.marks.flatMap(({ cells, rows, columns }, sheet) => [
+      ...[...cells, ...rows.map((row): [number, number] => [row, 0])]
+        .sort((a, b) => a[0] - b[0] || a[1] - b[1])
+        .map(([row, column]) => ({ sheet, row, column })),
+      ...columns.map((column) => ({ sheet, row: 0, column })),
+    ])
+    let at = -1
+    onThen({
+      differences: places.length,
+      selected: () => selected.current,
+      step(by) {
+        at = (at + by + places.length) % Math.max(1, places.length)
+        const place = places[at]
+        if (!place) return 0
+        still?.reveal?.(place.sheet, place.row, place.column)
+        return at + 1
+      },
+    })
+    return () => onThen(null)
+  }, [then, still])
+  if (then.kind !== 'spreadsheet' || !still)
+    return (
+      <div className="flex-1" data-testid="earlier-version" data-moment={looking.id}>
+        <Blank title="This moment cannot be shown">{then.kind === 'damaged' && then.reason}</Blank>
+      </div>
+    )
+  return (
+    <div
+      className="page-then flex min-h-0 min-w-0 flex-1 flex-col"
+      data-testid="earlier-version"
+      data-moment={looking.id}
+    >
+      <SheetView
+        store={still}
+        editable={false}
+        marks={then.marks}
+        onPlace={(sheet, place) => {
+          selected.current = selectedCells(still, sheet, place)
+        }}
+      />
+    </div>
+  )
+}

@@ -1,0 +1,229 @@
+// A file as it was at an earlier moment, and what of that differs from now: the part of the compare worker behind the
+// lifeline. What was decoded lately is kept, so that a step along the lifeline costs a comparison and no more.
+import { Node } from 'prosemirror-model'
+import { bringBack, bringBackLook } from '../../core/compare/bring-back'
+import { bringBackRange, bringBackSheet, type CellRange } from '../../core/compare/bring-back-cells'
+import { compareDocuments, type DocumentChanges, type Stretch } from '../../core/compare/document'
+import { compareFiles, type FileState } from '../../core/compare/files'
+import { type TracedPlace, Tracer } from '../../core/compare/trace'
+import { sayDocumentChanges, sayWorkbookChanges } from '../../core/compare/words'
+import { compareWorkbooks, type Results, type WorkbookChanges } from '../../core/compare/workbook'
+import { blankDocument, documentFromJSON } from '../../core/content/document'
+import { blankWorkbook, type CellValue, type Workbook } from '../../core/content/workbook'
+import type { WorkbookOp } from '../../core/content/workbook-ops'
+import type { JournalRecord } from '../../core/contract'
+import { readDocx } from '../../core/formats/docx/read'
+import { DamagedFile } from '../../core/formats/refusals'
+import { readXlsx } from '../../core/formats/xlsx/read'
+import { replayDocument, replayWorkbook } from '../../core/recovery/replay'
+
+/** How a moment is had: a version's bytes, or what a draft stands on with its records. */
+export interface MomentSource {
+  id: string
+  /** null for work that began blank. */
+  bytes: Uint8Array | null
+  records: JournalRecord[] | null
+}
+export interface ThenDocument {
+  kind: 'document'
+  json: unknown
+  /** From then to now, in words. */
+  summary: string
+  /** Positions in the earlier document of what is not there now, stands elsewhere, or looks different. */
+  gone: Stretch[]
+  moved: Stretch[]
+  look: Stretch[]
+}
+/** What of an earlier sheet differs from now. */
+export interface SheetMarks {
+  cells: [row: number, column: number][]
+  rows: number[]
+  columns: number[]
+}
+export interface ThenWorkbook {
+  kind: 'spreadsheet'
+  workbook: Workbook
+  results: Map<number, CellValue>[]
+  summary: string
+  /** By sheet of the earlier workbook. */
+  marks: SheetMarks[]
+}
+export type Then = ThenDocument | ThenWorkbook | { kind: 'damaged'; reason: string }
+type Decoded =
+  | { kind: 'document'; doc: Node }
+  | { kind: 'spreadsheet'; workbook: Workbook; results: Map<number, CellValue>[] }
+export type Comparison = { summary: string } & (
+  | { kind: 'document' | 'lines'; older: unknown; newer: unknown; changes: DocumentChanges }
+  | { kind: 'spreadsheet'; older: ShownSheets; newer: ShownSheets; changes: Omit<WorkbookChanges, 'ops'> }
+  | { kind: 'images' | 'facts' }
+)
+interface ShownSheets {
+  workbook: Workbook
+  results: Map<number, CellValue>[]
+}
+
+/** Moments that are kept decoded. */
+const mostKept = 12
+const kept = new Map<string, Decoded>()
+let present: Decoded | null = null
+
+function decode(kind: 'document' | 'spreadsheet', { id, bytes, records }: MomentSource): Decoded {
+  const there = kept.get(id)
+  if (there) {
+    kept.delete(id)
+    kept.set(id, there)
+    return there
+  }
+  let decoded: Decoded
+  if (kind === 'document') {
+    const doc = bytes ? readDocx(bytes).doc : blankDocument()
+    decoded = { kind, doc: records ? replayDocument(doc, records).model : doc }
+  } else {
+    const read = bytes ? readXlsx(bytes) : { workbook: blankWorkbook(), results: [] }
+    decoded = {
+      kind,
+      workbook: records ? replayWorkbook(read.workbook, records).model : read.workbook,
+      results: read.results,
+    }
+  }
+  kept.set(id, decoded)
+  if (kept.size > mostKept) kept.delete(kept.keys().next().value!)
+  return decoded
+}
+
+const guarded = <T>(job: () => T): T | { kind: 'damaged'; reason: string } => {
+  try {
+    return job()
+  } catch (error) {
+    if (error instanceof DamagedFile || error instanceof RangeError) return { kind: 'damaged', reason: error.message }
+    throw error
+  }
+}
+
+export const lookingBack = {
+  /** Which of these moments are decoded already. */
+  known: (ids: string[]): string[] => ids.filter((id) => kept.has(id)),
+
+  /** Decodes a moment ahead of its being looked at. */
+  prepare(kind: 'document' | 'spreadsheet', source: MomentSource): void {
+    guarded(() => decode(kind, source))
+  },
+
+  /** The work as it is now; told again whenever it changed. */
+  setPresent(kind: 'document' | 'spreadsheet', state: unknown, results: Results): void {
+    present =
+      kind === 'document'
+        ? { kind, doc: documentFromJSON(state) }
+        : { kind, workbook: state as Workbook, results: results.map((one) => new Map(one)) }
+  },
+
+  /** The file as it was at a moment, beside now. */
+  lookAt: (kind: 'document' | 'spreadsheet', source: MomentSource): Then =>
+    guarded((): Then => {
+      const then = decode(kind, source)
+      if (then.kind === 'document') {
+        const changes = compareDocuments(then.doc, present?.kind === 'document' ? present.doc : then.doc)
+        return {
+          kind: 'document',
+          json: then.doc.toJSON(),
+          summary: sayDocumentChanges(changes),
+          gone: changes.removed,
+          moved: changes.movedFrom,
+          look: changes.places.flatMap(({ kind: which, older }) => (which === 'look' && older ? [older] : [])),
+        }
+      }
+      const { workbook, results } = then
+      const now = present?.kind === 'spreadsheet' ? present : then
+      const changes = compareWorkbooks(workbook, now.workbook, { older: results, newer: now.results })
+      const marks = workbook.sheets.map(({ name }): SheetMarks => {
+        const change = changes.sheets.find((one) => (one.formerName ?? one.name) === name && one.state !== 'added')
+        return {
+          cells: changes.listed.flatMap(({ sheet, was }) =>
+            was && sheet === change?.name ? [[was.row, was.column] as [number, number]] : [],
+          ),
+          rows: change?.lines.rowsGone ?? [],
+          columns: change?.lines.columnsGone ?? [],
+        }
+      })
+      return { kind: 'spreadsheet', workbook, results, summary: sayWorkbookChanges(changes), marks }
+    }),
+
+  /** Two moments beside each other; null is the work as it is now. */
+  compareMoments: (kind: 'document' | 'spreadsheet', older: MomentSource, newer: MomentSource | null) =>
+    guarded((): Comparison => {
+      const [was, is] = [decode(kind, older), newer ? decode(kind, newer) : present]
+      if (was.kind === 'document' && is?.kind === 'document') {
+        const changes = compareDocuments(was.doc, is.doc)
+        return {
+          kind: 'document',
+          older: was.doc.toJSON(),
+          newer: is.doc.toJSON(),
+          changes,
+          summary: sayDocumentChanges(changes),
+        }
+      }
+      if (was.kind !== 'spreadsheet' || is?.kind !== 'spreadsheet') throw new RangeError('These cannot be compared.')
+      const { ops: _, ...changes } = compareWorkbooks(was.workbook, is.workbook, {
+        older: was.results,
+        newer: is.results,
+      })
+      return {
+        kind: 'spreadsheet',
+        older: was,
+        newer: is,
+        changes,
+        summary: sayWorkbookChanges({ ...changes, ops: [] }),
+      }
+    }),
+
+  /** Two versions of a file of any type. */
+  compareBytes: (older: FileState, newer: FileState) =>
+    guarded((): Comparison => {
+      const { kind, summary, ...rest } = compareFiles(older, newer)
+      if ('changes' in rest && rest.older instanceof Node && rest.newer instanceof Node)
+        return {
+          kind: 'lines',
+          older: rest.older.toJSON(),
+          newer: rest.newer.toJSON(),
+          changes: rest.changes as DocumentChanges,
+          summary,
+        }
+      return { kind: kind === 'images' ? 'images' : 'facts', summary }
+    }),
+
+  /** Where a place of the present work is in a moment; null where it is not there. */
+  placeThen(kind: 'document' | 'spreadsheet', source: MomentSource, place: TracedPlace): TracedPlace | null {
+    if (!present) return null
+    const tracer = new Tracer(present, place)
+    tracer.back(decode(kind, source))
+    return tracer.place
+  },
+
+  /**
+   * The steps, as JSON, that bring a part of a moment back into the present document.
+   * @returns null when nothing differs there
+   */
+  bringBackText: (source: MomentSource, selected: Stretch, what: 'content' | 'look') =>
+    guarded((): { steps: unknown[]; at: number } | null => {
+      const then = decode('document', source)
+      if (then.kind !== 'document' || present?.kind !== 'document') return null
+      const transform = (what === 'content' ? bringBack : bringBackLook)(present.doc, then.doc, selected)
+      if (!transform.docChanged) return null
+      let at = 0
+      transform.mapping.maps.at(-1)!.forEach((_from, _to, start) => {
+        at = start
+      })
+      return { steps: transform.steps.map((step) => step.toJSON()), at }
+    }),
+
+  /** The operations that bring back a range, the look of a range, or a whole sheet. */
+  bringBackCells: (source: MomentSource, sheet: number, range: CellRange | null, what: 'content' | 'look') =>
+    guarded((): { ops: WorkbookOp[] } | null => {
+      const then = decode('spreadsheet', source)
+      if (then.kind !== 'spreadsheet' || present?.kind !== 'spreadsheet') return null
+      const ops = range
+        ? bringBackRange(present.workbook, then.workbook, sheet, range, what)
+        : bringBackSheet(present.workbook, then.workbook, sheet)
+      return ops.length ? { ops } : null
+    }),
+}
