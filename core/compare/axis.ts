@@ -137,9 +137,15 @@ function alignColumns(older: Sheet, newer: Sheet, was: number, is: number): { ax
       })
     return found
   }
+  const headingsOf = (sheet: Sheet, size: number) =>
+    Array.from({ length: size }, (_, column) => {
+      const value = sheet.rows.find((row) => row)?.[column]?.value
+      return typeof value === 'string' ? value : ''
+    })
+  const headings = [headingsOf(older, was), headingsOf(newer, is)]
   const before = bags(older, was)
   const now = bags(newer, is)
-  const likeness = (i: number, j: number): number => {
+  const contentLikeness = (i: number, j: number): number => {
     let both = 0
     let all = 0
     for (const [key, count] of before[i]!) {
@@ -149,6 +155,12 @@ function alignColumns(older: Sheet, newer: Sheet, was: number, is: number): { ax
     }
     for (const [key, count] of now[j]!) if (!before[i]!.has(key)) all += count
     return all ? both / all : 0.3
+  }
+  const likeness = (i: number, j: number): number => {
+    const content = contentLikeness(i, j)
+    const [was_, is_] = [headings[0]![i], headings[1]![j]]
+    // A column is known by its heading before it is known by its numbers.
+    return was_ && is_ ? (was_ === is_ ? 0.5 + content / 2 : content * 0.6) : content
   }
   const key = (bag: Map<string, number>) =>
     [...bag]
@@ -165,6 +177,6 @@ function alignColumns(older: Sheet, newer: Sheet, was: number, is: number): { ax
     i = a + 1
     j = b + 1
   }
-  const steady = new Set(pairs.filter(([a, b]) => likeness(a, b) >= steadyFrom).map(([a]) => a))
+  const steady = new Set(pairs.filter(([a, b]) => contentLikeness(a, b) >= steadyFrom).map(([a]) => a))
   return { axis: axisOf(all, was, is), steady }
 }

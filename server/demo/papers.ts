@@ -136,6 +136,7 @@ export function lockages(entries: number): Workbook {
   return { sheets: [sheet('Ledger', rows, { 0: 110, 4: 130 }), sheet('By lock', perLock)] }
 }
 
+/** The budget as its nth version has it: each spends on a few items, some revise the plan or add an item. */
 export function budget(version: number): Workbook {
   const roll = noise(40)
   const items = [
@@ -147,16 +148,26 @@ export function budget(version: number): Workbook {
     'Vegetation',
     'Moorings',
     'Signs and notices',
-    'Pumps',
-    'Workshop',
   ]
+  const plan = items.map((item) => ({ item, planned: Math.round(roll() * 400) * 50 + 3000, spent: 0 }))
+  for (let now = 2; now <= version; now++) {
+    const revised = now % 10 === 0
+    const many = revised ? plan.length : 1 + Math.floor(roll() * 3)
+    for (let one = 0; one < many; one++) {
+      const line = plan[Math.floor(roll() * plan.length)]!
+      line.spent = Math.min(line.planned, Math.round((line.spent + line.planned * roll() * 0.2) * 100) / 100)
+      if (revised) line.planned += Math.round(roll() * 20) * 50
+    }
+    if (now === 8) plan.splice(6, 0, { item: 'Pumps', planned: 2300, spent: 0 })
+    if (now === 17) plan.push({ item: 'Workshop', planned: 1950, spent: 0 })
+    if (now === 24) plan.splice(2, 0, ...plan.splice(4, 1))
+  }
   const rows = [heads('Item', 'Planned', 'Spent', 'Left', 'Share spent')]
-  items.forEach((item, index) => {
-    const planned = Math.round(roll() * 400) * 50 + 1000
+  plan.forEach(({ item, planned, spent }, index) => {
     rows.push([
       { value: item },
       { value: planned, style: money },
-      { value: Math.round(planned * Math.min(1, (version / 44) * (0.7 + roll() * 0.5)) * 100) / 100, style: money },
+      { value: spent, style: money },
       { formula: `B${index + 2}-C${index + 2}`, style: money },
       { formula: `C${index + 2}/B${index + 2}`, style: { format: '0%' } },
     ])
@@ -164,7 +175,7 @@ export function budget(version: number): Workbook {
   rows.push([
     { value: 'All', style: { bold: true } },
     ...['B', 'C', 'D'].map((column) => ({
-      formula: `SUM(${column}2:${column}${items.length + 1})`,
+      formula: `SUM(${column}2:${column}${plan.length + 1})`,
       style: { ...money, bold: true as const },
     })),
   ])

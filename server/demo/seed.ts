@@ -4,6 +4,8 @@ import { createHash } from 'node:crypto'
 import type { Node } from 'prosemirror-model'
 import { Transform } from 'prosemirror-transform'
 import type { DataSource } from 'typeorm'
+import { evaluate } from '../../core/content/evaluate'
+import { largestSheet, type Workbook } from '../../core/content/workbook'
 import type { Person, Role } from '../../core/contract'
 import { writeDocx } from '../../core/formats/docx/write'
 import { writeXlsx } from '../../core/formats/xlsx/write'
@@ -14,6 +16,7 @@ import { takePoint } from '../drafts/service'
 import { newFolder } from '../files/service'
 import { addMember, addShare } from '../shares/service'
 import { addTemplate, templatesFor } from '../templates/service'
+import { labelVersion } from '../versions/labels'
 import { keepVersion } from '../versions/service'
 import { seedNaming } from './naming'
 import { ods, odt } from './open-document'
@@ -101,6 +104,10 @@ async function seed(database: DataSource): Promise<void> {
       target: { place: { shareId, folderId, name } },
     })
   const docx = (node: Node) => writeDocx(node)
+  const xlsx = (workbook: Workbook) => {
+    const results = evaluate(workbook)
+    return writeXlsx(workbook, (sheet, row, column) => results[sheet]?.get(row * largestSheet.columns + column))
+  }
 
   const plain = [
     '2026-03-11',
@@ -234,21 +241,14 @@ async function seed(database: DataSource): Promise<void> {
     '2026-10-31T16:32:00Z',
     'brought in',
   )
-  await keep(
-    waterways,
-    water,
-    '2026-11-16_Lockages_Ledger.xlsx',
-    writeXlsx(lockages(900)),
-    'ben',
-    '2026-11-16T08:05:00Z',
-  )
+  await keep(waterways, water, '2026-11-16_Lockages_Ledger.xlsx', xlsx(lockages(900)), 'ben', '2026-11-16T08:05:00Z')
 
   const budgets = await folder(finance, 'Budgets', '2026')
   let plan = await keep(
     finance,
     budgets,
     '2026_Maintenance_Budget.xlsx',
-    writeXlsx(budget(1)),
+    xlsx(budget(1)),
     'ben',
     '2026-01-12T09:00:00Z',
   )
@@ -257,12 +257,14 @@ async function seed(database: DataSource): Promise<void> {
     const day = new Date(Date.UTC(2026, 0, 12 + Math.floor(version * 7.4), 8 + (version % 9), (version * 13) % 60))
     plan = await keepVersion(database, {
       personId: id(version % 5 ? 'ben' : 'priya'),
-      bytes: Buffer.from(writeXlsx(budget(version))),
+      bytes: Buffer.from(xlsx(budget(version))),
       reason: 'saved',
       key: uuidOf(`budget ${version}`),
       at: day,
       target: { fileId: plan.file.id, baseId: plan.version.id },
     })
+    const label = { 11: 'As approved', 30: 'Autumn revision' }[version]
+    if (label) await labelVersion(database.manager, id('priya'), plan.version.id, label)
   }
   const tenders = await folder(finance, 'Tenders', '2026')
   await keep(

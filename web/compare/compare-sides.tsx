@@ -77,6 +77,19 @@ export function ShownComparison({
     list.current?.querySelector('[aria-current=true]')?.scrollIntoView({ block: 'nearest' })
   }, [at])
   useEffect(() => setAt(-1), [found])
+  useEffect(() => {
+    const press = (event: KeyboardEvent) => {
+      if (event.ctrlKey || event.metaKey || event.altKey || event.target instanceof HTMLInputElement) return
+      const by = { n: 1, p: -1 }[event.key.toLowerCase()]
+      if (!by) return
+      event.preventDefault()
+      setAt((now) =>
+        changes.length ? (now < 0 && by < 0 ? changes.length - 1 : (now + by + changes.length) % changes.length) : -1,
+      )
+    }
+    window.addEventListener('keydown', press)
+    return () => window.removeEventListener('keydown', press)
+  }, [changes])
   return (
     <div className="flex min-h-0 flex-1 flex-col" data-testid="comparison">
       <div className="flex items-center gap-3 border-b bg-paper px-4 py-2">
@@ -138,8 +151,8 @@ export function ShownComparison({
                     <span className="min-w-0 truncate">{change.where}</span>
                     {change.what && <span className="ml-auto shrink-0">{change.what}</span>}
                   </span>
-                  {change.before && <del className="marked-removed line-clamp-3 break-words">{change.before}</del>}{' '}
-                  {change.now && <ins className="marked-added line-clamp-3 break-words">{change.now}</ins>}
+                  {change.before && <del className="marked-removed break-words">{cut(change.before)}</del>}{' '}
+                  {change.now && <ins className="marked-added break-words">{cut(change.now)}</ins>}
                 </button>
               </li>
             ))}
@@ -155,6 +168,8 @@ export function ShownComparison({
     </div>
   )
 }
+
+const cut = (text: string) => (text.length > 180 ? `${text.slice(0, 179)}…` : text)
 
 const told: Partial<Record<Place['kind'], string>> = {
   moved: 'moved',

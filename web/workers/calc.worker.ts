@@ -1,15 +1,14 @@
 // The workbook's worker: opens it, follows every edit on a copy of its own, computes formulas
 // and writes the bytes to be saved. The page never waits for any of it.
 import { expose, proxy } from 'comlink'
-import { HyperFormula } from 'hyperformula'
+import type { HyperFormula } from 'hyperformula'
 import { sayWorkbookChanges, whatWouldBeLost } from '../../core/compare/words'
 import { compareWorkbooks } from '../../core/compare/workbook'
+import { engineContent, engineOf, resultOf } from '../../core/content/evaluate'
 import {
   blankWorkbook,
-  type Cell,
   type CellValue,
   filledCells,
-  isError,
   largestSheet,
   openingOfWorkbook,
   type Row,
@@ -144,15 +143,6 @@ class WorkbookDesk {
     return result
   }
 
-  private contents(cell: Cell | undefined): string | number | boolean | null {
-    if (!cell) return null
-    if (cell.formula !== undefined) return `=${cell.formula}`
-    const { value } = cell
-    if (value === undefined) return null
-    // An apostrophe keeps a text from being read as a number or a date.
-    return typeof value === 'string' ? `'${value}` : isError(value) ? value.error : value
-  }
-
   private async rebuild(): Promise<void> {
     const old = this.results
     this.results = this.workbook.sheets.map(() => new Map())
@@ -162,27 +152,13 @@ class WorkbookDesk {
       rows.some((row) => row?.some((cell) => cell?.formula !== undefined)),
     )
     if (hasFormulas) {
-      const sheets = Object.fromEntries(
-        this.workbook.sheets.map(({ name, rows }) => [
-          name,
-          rows.map((row) => (row ? Array.from(row, (cell) => this.contents(cell)) : [])),
-        ]),
-      )
-      this.engine = HyperFormula.buildFromSheets(sheets, {
-        licenseKey: 'gpl-v3',
-        maxRows: largestSheet.rows,
-        maxColumns: largestSheet.columns,
-        useArrayArithmetic: true,
-      })
+      this.engine = engineOf(this.workbook)
       for (const [index, { name, rows }] of this.workbook.sheets.entries()) {
         const id = this.engine.getSheetId(name)!
         rows.forEach((row, y) =>
           row?.forEach((cell, x) => {
             if (cell?.formula !== undefined)
-              this.results[index]!.set(
-                keyOf(y, x),
-                this.valueOf(this.engine!.getCellValue({ sheet: id, row: y, col: x })),
-              )
+              this.results[index]!.set(keyOf(y, x), resultOf(this.engine!.getCellValue({ sheet: id, row: y, col: x })))
           }),
         )
       }
@@ -200,7 +176,7 @@ class WorkbookDesk {
         const id = engine.getSheetId(this.workbook.sheets[op.sheet]!.name)!
         for (const { row, column } of op.cells)
           engine.setCellContents({ sheet: id, row, col: column }, [
-            [this.contents(this.workbook.sheets[op.sheet]!.rows[row]?.[column])],
+            [engineContent(this.workbook.sheets[op.sheet]!.rows[row]?.[column])],
           ])
       }
     })
@@ -213,7 +189,7 @@ class WorkbookDesk {
         if (this.results[sheet]!.delete(key)) list.push([key, null])
         return
       }
-      const value = this.valueOf(
+      const value = resultOf(
         engine.getCellValue({ sheet: engine.getSheetId(this.workbook.sheets[sheet]!.name)!, row, col: column }),
       )
       this.results[sheet]!.set(key, value)
@@ -228,12 +204,6 @@ class WorkbookDesk {
     for (const [sheet, values] of changed)
       for (let from = 0; from < values.length; from += resultsAtOnce)
         await this.receiver!.results(sheet, values.slice(from, from + resultsAtOnce), false)
-  }
-
-  private valueOf(value: unknown): CellValue {
-    if (value === null || value === undefined) return 0
-    if (typeof value === 'object' && 'value' in value) return { error: String((value as { value: unknown }).value) }
-    return value as CellValue
   }
 
   private async sendResults(index: number): Promise<void> {

@@ -83,12 +83,31 @@ function decode(kind: 'document' | 'spreadsheet', { id, bytes, records }: Moment
     decoded = {
       kind,
       workbook: records ? replayWorkbook(read.workbook, records).model : read.workbook,
-      results: read.results,
+      // What its file results in is of the file, not of the edits on top.
+      results: records ? [] : read.results,
     }
   }
   kept.set(id, decoded)
   if (kept.size > mostKept) kept.delete(kept.keys().next().value!)
   return decoded
+}
+
+/** More formulas than this are not computed for a look back; they take some half a second. */
+const mostComputed = 30_000
+
+/** Decodes a moment; a workbook whose file holds no results gets them computed. */
+async function withResults(kind: 'document' | 'spreadsheet', source: MomentSource): Promise<void> {
+  const then = guarded(() => decode(kind, source))
+  if (then.kind !== 'spreadsheet') return
+  let formulas = 0
+  let known = 0
+  for (const [index, { rows }] of then.workbook.sheets.entries()) {
+    for (const row of rows) if (row) for (const cell of row) if (cell?.formula !== undefined) formulas++
+    known += then.results[index]?.size ?? 0
+  }
+  if (known >= formulas || formulas > mostComputed) return
+  const { evaluate } = await import('../../core/content/evaluate')
+  then.results = evaluate(then.workbook)
 }
 
 const guarded = <T>(job: () => T): T | { kind: 'damaged'; reason: string } => {
@@ -105,8 +124,8 @@ export const lookingBack = {
   known: (ids: string[]): string[] => ids.filter((id) => kept.has(id)),
 
   /** Decodes a moment ahead of its being looked at. */
-  prepare(kind: 'document' | 'spreadsheet', source: MomentSource): void {
-    guarded(() => decode(kind, source))
+  async prepare(kind: 'document' | 'spreadsheet', source: MomentSource): Promise<void> {
+    await withResults(kind, source)
   },
 
   /** The work as it is now; told again whenever it changed. */
@@ -118,8 +137,9 @@ export const lookingBack = {
   },
 
   /** The file as it was at a moment, beside now. */
-  lookAt: (kind: 'document' | 'spreadsheet', source: MomentSource): Then =>
-    guarded((): Then => {
+  async lookAt(kind: 'document' | 'spreadsheet', source: MomentSource): Promise<Then> {
+    await withResults(kind, source)
+    return guarded((): Then => {
       const then = decode(kind, source)
       if (then.kind === 'document') {
         const changes = compareDocuments(then.doc, present?.kind === 'document' ? present.doc : then.doc)
@@ -146,11 +166,18 @@ export const lookingBack = {
         }
       })
       return { kind: 'spreadsheet', workbook, results, summary: sayWorkbookChanges(changes), marks }
-    }),
+    })
+  },
 
   /** Two moments beside each other; null is the work as it is now. */
-  compareMoments: (kind: 'document' | 'spreadsheet', older: MomentSource, newer: MomentSource | null) =>
-    guarded((): Comparison => {
+  async compareMoments(
+    kind: 'document' | 'spreadsheet',
+    older: MomentSource,
+    newer: MomentSource | null,
+  ): Promise<Comparison | { kind: 'damaged'; reason: string }> {
+    await withResults(kind, older)
+    if (newer) await withResults(kind, newer)
+    return guarded((): Comparison => {
       const [was, is] = [decode(kind, older), newer ? decode(kind, newer) : present]
       if (was.kind === 'document' && is?.kind === 'document') {
         const changes = compareDocuments(was.doc, is.doc)
@@ -174,7 +201,8 @@ export const lookingBack = {
         changes,
         summary: sayWorkbookChanges({ ...changes, ops: [] }),
       }
-    }),
+    })
+  },
 
   /** Two versions of a file of any type. */
   compareBytes: (older: FileState, newer: FileState) =>
@@ -203,8 +231,8 @@ export const lookingBack = {
    * The steps, as JSON, that bring a part of a moment back into the present document.
    * @returns null when nothing differs there
    */
-  bringBackText: (source: MomentSource, selected: Stretch, what: 'content' | 'look') =>
-    guarded((): { steps: unknown[]; at: number } | null => {
+  bringBackText(source: MomentSource, selected: Stretch, what: 'content' | 'look'): BackText | Damaged | null {
+    return guarded(() => {
       const then = decode('document', source)
       if (then.kind !== 'document' || present?.kind !== 'document') return null
       const transform = (what === 'content' ? bringBack : bringBackLook)(present.doc, then.doc, selected)
@@ -214,16 +242,34 @@ export const lookingBack = {
         at = start
       })
       return { steps: transform.steps.map((step) => step.toJSON()), at }
-    }),
+    })
+  },
 
   /** The operations that bring back a range, the look of a range, or a whole sheet. */
-  bringBackCells: (source: MomentSource, sheet: number, range: CellRange | null, what: 'content' | 'look') =>
-    guarded((): { ops: WorkbookOp[] } | null => {
+  bringBackCells(
+    source: MomentSource,
+    sheet: number,
+    range: CellRange | null,
+    what: 'content' | 'look',
+  ): BackCells | Damaged | null {
+    return guarded(() => {
       const then = decode('spreadsheet', source)
       if (then.kind !== 'spreadsheet' || present?.kind !== 'spreadsheet') return null
       const ops = range
         ? bringBackRange(present.workbook, then.workbook, sheet, range, what)
         : bringBackSheet(present.workbook, then.workbook, sheet)
       return ops.length ? { ops } : null
-    }),
+    })
+  },
+}
+interface BackText {
+  steps: unknown[]
+  at: number
+}
+interface BackCells {
+  ops: WorkbookOp[]
+}
+interface Damaged {
+  kind: 'damaged'
+  reason: string
 }

@@ -87,15 +87,23 @@ export async function takeInDocument(
   }
 }
 
+const styleOf = (nodes: readonly unknown[]): string => {
+  const { type, attrs } = (nodes[0] ?? {}) as { type?: string; attrs?: { level?: number; align?: string | null } }
+  const where = { center: ', centred', right: ', to the right', justify: ', justified' }[attrs?.align ?? '']
+  return `${type === 'heading' ? `Heading ${attrs?.level}` : (type ?? '').replace('_', ' ')}${where ?? ''}`
+}
+
 function choiceOf(view: EditorView, { id, mine, theirs, inline, from }: Open): Choice {
+  const alike = !inline && mine.length === theirs.length && textOf(mine, false) === textOf(theirs, false)
   const find = () => key.getState(view.state)?.find((one) => one.id === id)
   const block = view.state.doc.resolve(Math.min(from, view.state.doc.content.size))
   return {
     id,
     where: inline ? `in “${block.parent.textContent.slice(0, 40)}”` : '',
-    mine: textOf(mine, inline),
-    theirs: textOf(theirs, inline),
-    mayKeepBoth: true,
+    // Where both say the same, they differ in what the paragraph is.
+    mine: alike ? `${styleOf(mine)}: ${textOf(mine, inline)}` : textOf(mine, inline),
+    theirs: alike ? `${styleOf(theirs)}: ${textOf(theirs, inline)}` : textOf(theirs, inline),
+    mayKeepBoth: !alike,
     show() {
       const open = find()
       if (!open) return

@@ -19,6 +19,7 @@ export function Lifeline({
   unfolded,
   onOpen,
   onLook,
+  onNear,
   onUnfold,
   acts,
 }: {
@@ -31,6 +32,8 @@ export function Lifeline({
   unfolded: ReadonlySet<string>
   onOpen: (open: boolean) => void
   onLook: (moment: Moment | null) => void
+  /** Somebody comes near the lifeline. */
+  onNear: () => void
   onUnfold: (versionId: string) => void
   acts: ListActs
 }) {
@@ -52,8 +55,13 @@ export function Lifeline({
   }
   const versions = facts?.versions.length ?? 0
   return (
-    <section className="shrink-0 border-t bg-paper" aria-label="Versions">
-      <div className="flex items-stretch gap-3 px-4 pt-1">
+    <section
+      className="shrink-0 border-t bg-paper"
+      aria-label="Versions"
+      onPointerEnter={onNear}
+      onFocusCapture={onNear}
+    >
+      <div className="flex items-stretch gap-3 px-4 py-1">
         <div className="flex w-40 shrink-0 flex-col justify-center gap-1">
           <button
             type="button"

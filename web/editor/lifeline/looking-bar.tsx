@@ -54,7 +54,7 @@ export function LookingBar({
           <strong>{version ? `Version ${version.number}` : 'Recovery point'}</strong> of {time(moment.at)}
           {version && ` by ${version.author.name}`}
           {version?.label && <span className="text-ochre"> · {version.label}</span>}
-          <span className="text-soft"> · to look at, not to write in</span>
+          <span className="text-soft"> · read only</span>
         </p>
         <p className="truncate text-[13.5px] text-soft" role="status" title={since} data-testid="since">
           {since && `Since then: ${since[0]!.toLowerCase()}${since.slice(1)}`}

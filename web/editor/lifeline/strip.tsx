@@ -147,7 +147,7 @@ export function Strip({
       aria-valuetext={saidMoment(chosen)}
       data-from={Math.round(view.from)}
       data-to={Math.round(view.to)}
-      className="relative h-[52px] min-w-0 flex-1 cursor-ew-resize touch-none select-none overflow-hidden"
+      className="relative h-[52px] min-w-0 flex-1 cursor-ew-resize touch-none select-none overflow-hidden focus-visible:outline-offset-[-2px]"
       onKeyDown={(event) => {
         const run = keys[event.key]
         if (!run || event.ctrlKey || event.metaKey || event.altKey) return

@@ -85,7 +85,7 @@ export function useLifeline({
     () => momentsOf(versions, session.unsaved ? (points.data ?? []) : [], Date.now(), unfolded),
     [facts, points.data, unfolded, session.unsaved],
   )
-  const { moment, shown, look, sourceOf, tellPresent } = useLooking(session, state.kind, moments)
+  const { moment, shown, look, sourceOf, tellPresent, prepare } = useLooking(session, state.kind, moments)
   const asMoment = (version: HistoryVersion): Moment =>
     moments.find(({ id }) => id === version.id) ?? {
       kind: 'version',
@@ -259,6 +259,7 @@ export function useLifeline({
         unfolded={unfolded}
         onOpen={setOpen}
         onLook={look}
+        onNear={prepare}
         onUnfold={(id) => setUnfolded(new Set([...unfolded, id]))}
         acts={acts}
       />

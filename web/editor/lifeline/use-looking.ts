@@ -22,6 +22,8 @@ export interface Looking {
   sourceOf(moment: Moment): Promise<MomentSource>
   /** Tells the compare worker the work as it is now. */
   tellPresent(): Promise<void>
+  /** Has the newest moments ready before somebody asks for them. */
+  prepare(): void
 }
 
 export function useLooking(
@@ -99,5 +101,16 @@ export function useLooking(
   useEffect(() => {
     if (moment && !moments.some(({ id }) => id === moment.id)) look(null)
   }, [moments])
-  return { moment, shown, look, sourceOf, tellPresent }
+  const prepared = useRef('')
+  const prepare = () => {
+    const newest = latest.current.at(-2)
+    if (!newest || newest.kind !== 'version' || prepared.current === newest.id) return
+    prepared.current = newest.id
+    void (async () => {
+      await tellPresent()
+      await compareWork().prepare(kind, await sourceOf(newest))
+      await prepareAround(newest, asked.current)
+    })().catch(() => {})
+  }
+  return { moment, shown, look, sourceOf, tellPresent, prepare }
 }
