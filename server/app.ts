@@ -35,7 +35,7 @@ import type { Newsroom } from './events/service'
 import { performAct, removedFrom, undoAct } from './files/acts'
 import { auditMaterial, namesIn, recentPlaces } from './files/places'
 import { bePresent } from './files/presence'
-import { fileFacts, newFolder, noteUse, placeContents, recentFiles, versionById } from './files/service'
+import { fileFacts, newFolder, noteUse, placeContents, recentFiles, setOrigin, versionById } from './files/service'
 import { nextNumber } from './naming/counters'
 import {
   changeConvention,
@@ -245,6 +245,9 @@ export function makeApp({ database, newsroom, comparing, log, demo, largestFile,
     return undefined
   })
 
+  mount('setOrigin', ({ person, params, body }) =>
+    setOrigin(database.manager, person.id, params.fileId, body.versionId),
+  )
   mount('labelVersion', ({ person, params, body }) =>
     labelVersion(database.manager, person.id, params.versionId, body.label),
   )

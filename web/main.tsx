@@ -17,6 +17,7 @@ import { Names } from './names/names'
 import { registerOffline } from './offline/register'
 import { InsideView } from './rescue/inside-view'
 import { Rescue } from './rescue/rescue'
+import { RetentionView } from './retention/retention'
 import { SettingsView } from './settings/settings'
 
 const client = new QueryClient({
@@ -47,6 +48,8 @@ const router = createBrowserRouter([
       { path: '/names/:shareId/:tab', element: <Names /> },
       { path: '/rescue', element: <Rescue /> },
       { path: '/rescue/:draftId', element: <InsideView /> },
+      { path: '/retention', element: <RetentionView /> },
+      { path: '/retention/:shareId', element: <RetentionView /> },
       { path: '/settings', element: <SettingsView /> },
       { path: '/new/:kind', element: <NewRoute /> },
       { path: '/open/:fileId', element: <FileRoute /> },

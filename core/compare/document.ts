@@ -159,7 +159,14 @@ function compareUnits(
     })
   }
   // In order: a paragraph that is gone is told where it stood, after what stands before it.
-  for (const [at, unit] of after.entries()) if (!doneAfter.has(at)) whole(unit, 'added')
+  for (const [at, unit] of after.entries()) {
+    if (doneAfter.has(at)) continue
+    whole(unit, 'added')
+    let near = at - 1
+    while (near >= 0 && !toOlder.has(near)) near--
+    const place = near < 0 ? 0 : extent(before[toOlder.get(near)!]!).to
+    changes.places.at(-1)!.older = { from: place, to: place }
+  }
   for (const [at, unit] of before.entries()) {
     if (doneBefore.has(at)) continue
     whole(unit, 'removed')

@@ -261,6 +261,12 @@ export const api = define({
   },
   bytes: { method: 'GET', path: '/api/versions/:versionId/bytes', summary: "A version's exact bytes", answer: 'bytes' },
 
+  setOrigin: {
+    method: 'PUT',
+    path: '/api/files/:fileId/origin',
+    summary: 'Note up to which version of its origin a copy has taken in what changed there',
+    body: z.object({ versionId: z.uuid() }),
+  },
   labelVersion: {
     method: 'PUT',
     path: '/api/versions/:versionId/label',

@@ -78,7 +78,14 @@ export const FileFacts = z.object({
   versions: z.array(HistoryVersion),
   /** The file and version that it was copied from; the name is absent where it may not be seen. */
   origin: z
-    .object({ fileId: z.uuid(), versionId: z.uuid(), number: z.number().int(), name: z.string().nullable() })
+    .object({
+      fileId: z.uuid(),
+      versionId: z.uuid(),
+      number: z.number().int(),
+      name: z.string().nullable(),
+      /** Its newest version, where that is a later one and may be seen. */
+      newer: Version.nullable(),
+    })
     .nullable(),
   /** Names it had before, newest first. */
   formerNames: z.array(z.string()),

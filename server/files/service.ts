@@ -174,7 +174,8 @@ export async function fileFacts(manager: EntityManager, personId: string, fileId
       [fileId],
     )
   const [origin] = await manager.query(
-    `select v.id, v.number, o.id as file_id, case when m.person_id is not null and o.removed_at is null then o.name end as name
+    `select v.id, v.number, o.id as file_id, case when m.person_id is not null and o.removed_at is null then o.name end as name,
+       case when m.person_id is not null and o.removed_at is null and o.head_version_id <> v.id then o.head_version_id end as newer
      from entry e join version v on v.id = e.origin_version_id join entry o on o.id = v.file_id
      left join membership m on m.share_id = o.share_id and m.person_id = $2 where e.id = $1`,
     [fileId, personId],
@@ -197,11 +198,44 @@ export async function fileFacts(manager: EntityManager, personId: string, fileId
       weight: row.weight,
       label: row.label,
     })),
-    origin: origin ? { fileId: origin.file_id, versionId: origin.id, number: origin.number, name: origin.name } : null,
+    origin: origin
+      ? {
+          fileId: origin.file_id,
+          versionId: origin.id,
+          number: origin.number,
+          name: origin.name,
+          newer: origin.newer ? shownAlone(await versionById(manager, origin.newer)) : null,
+        }
+      : null,
     formerNames: [...new Set(former.map(({ name }) => name))].filter((name) => name !== file.name),
     thinnedOut: thinned.count,
     held: await whyHeld(manager, [fileId, ...trail.map(({ id }) => id)]),
   }
+}
+
+const shownAlone = ({
+  shareId: _,
+  fileName: __,
+  ...version
+}: Version & { shareId: string; fileName: string }): Version => version
+
+/** Notes up to which version of its origin a copy has taken in what changed there. @throws Refusal */
+export async function setOrigin(
+  manager: EntityManager,
+  personId: string,
+  fileId: string,
+  versionId: string,
+): Promise<void> {
+  const file = await entryById(manager, fileId, 'file')
+  await requireRole(manager, personId, file.shareId, 'edit')
+  const version = await versionById(manager, versionId)
+  await requireRole(manager, personId, version.shareId, 'view')
+  const [, changed] = await manager.query(
+    `update entry set origin_version_id = $2 where id = $1
+       and (select file_id from version where id = origin_version_id) = $3`,
+    [fileId, versionId, version.fileId],
+  )
+  if (changed === 0) throw new Refusal('invalid', 'That version is not of the file that this one was copied from.')
 }
 
 async function whyHeld(manager: EntityManager, ids: readonly string[]): Promise<string | null> {

@@ -46,6 +46,7 @@ export function Shell() {
       group: 'Go to' as const,
       run: () => void navigate(path),
     })),
+    { id: 'go Retention', label: 'Retention', group: 'Go to', run: () => void navigate('/retention') },
     {
       id: 'new document',
       label: 'New document',

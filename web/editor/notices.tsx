@@ -121,12 +121,15 @@ export function RefusalNotice({
 
 export function NewerNotice({
   newer,
+  own,
   mine,
   unsaved,
   onShow,
   onTakeIn,
 }: {
   newer: Version
+  /** Saved by the same person, on another device or in another tab. */
+  own: boolean
   mine: Version | null
   unsaved: boolean
   onShow: () => void
@@ -136,8 +139,8 @@ export function NewerNotice({
     <Notice
       actions={unsaved ? <Button onClick={onTakeIn}>Take it in</Button> : <Button onClick={onShow}>Show it</Button>}
     >
-      {newer.author.name} saved version {newer.number}, {moment(newer.at)}. Saving merges it with your work on version{' '}
-      {mine?.number}.
+      {own ? `You saved version ${newer.number} elsewhere` : `${newer.author.name} saved version ${newer.number}`},{' '}
+      {moment(newer.at)}. Saving merges it with your work on version {mine?.number}.
     </Notice>
   )
 }

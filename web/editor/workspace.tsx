@@ -37,6 +37,7 @@ import {
   RefusalNotice,
 } from './notices'
 import type { Opening } from './opening'
+import { useOrigin } from './origin'
 import { useOthers } from './others'
 import { LeavingQuestion, LimitsQuestion, RestoringQuestion } from './questions'
 import { useProtection } from './reach/protection'
@@ -110,6 +111,13 @@ export function Workspace({
     },
   })
   const looking = lifeline.moment
+  const origin = useOrigin({
+    facts: history,
+    kind: state.kind,
+    head: state.head,
+    mayEdit: editable,
+    takeIn: (base, theirs, part, told) => takeInOver(base, theirs, { adopt: false, part, told }),
+  })
   // The server's word on the name counts: it may have been renamed elsewhere.
   const known = facts.data?.file.id === fileId ? facts.data?.file : undefined
   const name = known?.name ?? state.file?.name ?? unnamed(state.kind, new Date(state.bornAt))
@@ -498,8 +506,9 @@ export function Workspace({
           onSeparately={() => setSlip('separate')}
         />
       )}
-      {newer && !state.refusal && newer.author.id !== person.id && (
+      {newer && !state.refusal && (newer.author.id !== person.id || !session.state.reach.waitingSave) && (
         <NewerNotice
+          own={newer.author.id === person.id}
           newer={newer}
           mine={state.head}
           unsaved={session.unsaved}
@@ -510,6 +519,7 @@ export function Workspace({
           onTakeIn={() => void takeIn(newer)}
         />
       )}
+      {!looking && origin.notice}
       {lifeline.bar}
       {lifeline.comparing}
 
@@ -537,6 +547,7 @@ export function Workspace({
       </div>
       {lifeline.strip}
       {lifeline.questions}
+      {origin.question}
 
       {asking?.about === 'leaving' && (
         <LeavingQuestion

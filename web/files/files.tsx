@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import clsx from 'clsx'
-import { ChevronRight, FileText, FolderPlus, Inbox, Table2, Trash2, Upload, X } from 'lucide-react'
+import { ChevronRight, FileText, FolderPlus, Hourglass, Inbox, Table2, Trash2, Upload, X } from 'lucide-react'
 import { useEffect, useRef, useState } from 'react'
 import { useDropzone } from 'react-dropzone'
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router'
@@ -71,6 +71,15 @@ export function Files({ removed = false }: { removed?: boolean }) {
           >
             <Trash2 size={17} aria-hidden />
             Removed files
+          </Link>
+        )}
+        {shareId && (
+          <Link
+            to={`/retention/${shareId}`}
+            className="flex items-center gap-2.5 rounded-md px-3 py-2 text-soft hover:bg-wash"
+          >
+            <Hourglass size={17} aria-hidden />
+            Retention
           </Link>
         )}
       </nav>

@@ -104,7 +104,7 @@ export function useLooking(
   const prepared = useRef('')
   const prepare = () => {
     const newest = latest.current.at(-2)
-    if (!newest || newest.kind !== 'version' || prepared.current === newest.id) return
+    if (newest?.kind !== 'version' || prepared.current === newest.id) return
     prepared.current = newest.id
     void (async () => {
       await tellPresent()

@@ -48,7 +48,7 @@ export function ThenSheets({
     )
   return (
     <div
-      className="page-then flex min-h-0 min-w-0 flex-1 flex-col"
+      className="page-then flex bg-paper pl-3 min-h-0 min-w-0 flex-1 flex-col"
       data-testid="earlier-version"
       data-moment={looking.id}
     >

@@ -1,0 +1,331 @@
+// How long versions are kept: rules of a share and of its folders, what each would do before it is set, holds, and
+// the log of what went.
+import { useQuery, useQueryClient } from '@tanstack/react-query'
+import clsx from 'clsx'
+import { FolderPlus, Hand, Inbox } from 'lucide-react'
+import { useEffect, useState } from 'react'
+import { Link, useNavigate, useParams } from 'react-router'
+import { toast } from 'sonner'
+import type { Entry, Share } from '../../core/contract'
+import { type RetentionRule, sayRule, usualRule } from '../../core/history/retention'
+import { call, isAway, Refused } from '../app/call'
+import { Blank, Button, Field } from '../design/controls'
+import { Question } from '../design/overlay'
+import { count, moment, size } from '../design/words'
+import type { ChosenPlace } from '../places/place'
+import { PlaceBrowser } from '../places/place-browser'
+import { RuleEditor } from './rule-editor'
+
+export function RetentionView() {
+  const { shareId } = useParams()
+  const navigate = useNavigate()
+  const shares = useQuery({ queryKey: ['shares'], queryFn: () => call('shares', {}) })
+  const share = shares.data?.find(({ id }) => id === shareId)
+  useEffect(() => {
+    const first = shares.data?.find(({ role }) => role === 'manage') ?? shares.data?.[0]
+    if (!shareId && first) void navigate(`/retention/${first.id}`, { replace: true })
+  }, [shareId, shares.data])
+  if (shares.isError)
+    return (
+      <Blank title="Shared storage does not answer right now">
+        <Button look="main" onClick={() => shares.refetch()}>
+          Try again
+        </Button>
+      </Blank>
+    )
+  if (shares.data?.length === 0) return <Blank title="You are not a member of any share yet" />
+  if (!share) return <Blank title="One moment" waiting />
+  return (
+    <div className="flex h-full">
+      <nav className="w-60 shrink-0 overflow-auto border-r px-3 py-6" aria-label="Shares">
+        <h2 className="px-3 pb-2 text-[13px] text-soft">Retention in</h2>
+        <ul>
+          {shares.data!.map((one) => (
+            <li key={one.id}>
+              <Link
+                to={`/retention/${one.id}`}
+                aria-current={one.id === shareId ? 'page' : undefined}
+                className={clsx(
+                  'flex items-center gap-2.5 rounded-md px-3 py-2',
+                  one.id === shareId ? 'bg-wash font-semibold' : 'hover:bg-wash',
+                )}
+              >
+                <Inbox size={17} className="text-soft" aria-hidden />
+                <span className="min-w-0 flex-1 truncate">{one.name}</span>
+              </Link>
+            </li>
+          ))}
+        </ul>
+        {share.role !== 'manage' && (
+          <p className="px-3 pt-6 text-[13px] leading-[18px] text-soft">
+            The managers of {share.name} decide how long its versions are kept. You can look at the rules.
+          </p>
+        )}
+      </nav>
+      <ShareRetention key={share.id} share={share} />
+    </div>
+  )
+}
+
+function ShareRetention({ share }: { share: Share }) {
+  const client = useQueryClient()
+  const retention = useQuery({
+    queryKey: ['retention', share.id],
+    queryFn: () => call('retention', { params: { shareId: share.id } }),
+  })
+  const [editing, setEditing] = useState<{ folderId: string | null; path: readonly string[] } | null>(null)
+  const [asking, setAsking] = useState<'folder' | 'hold' | null>(null)
+  const mayChange = share.role === 'manage'
+  if (retention.isError)
+    return (
+      <Blank title={isAway(retention.error) ? 'Shared storage does not answer right now' : 'This share is not here'}>
+        <Button look="main" onClick={() => retention.refetch()}>
+          Try again
+        </Button>
+      </Blank>
+    )
+  if (!retention.data) return <Blank title="One moment" waiting />
+  const { rules, holds, gone, log } = retention.data
+  const whole = rules.find(({ folderId }) => folderId === null)
+  const set = async (folderId: string | null, rule: RetentionRule | null) => {
+    try {
+      await call('setRetention', { params: { shareId: share.id }, body: { folderId, rule } })
+      await client.invalidateQueries({ queryKey: ['retention', share.id] })
+      setEditing(null)
+      toast(rule ? 'The rule holds now. What goes by it goes in the background.' : 'The rule is taken away.')
+    } catch (error) {
+      toast.error(error instanceof Refused ? error.problem.title : 'The rule could not be set.')
+    }
+  }
+  const hold = async (entryId: string, why: string | null) => {
+    try {
+      await call('hold', { params: { entryId }, body: { why } })
+      await client.invalidateQueries({ queryKey: ['retention', share.id] })
+      setAsking(null)
+      toast(why ? 'Held: retention removes nothing there.' : 'The hold is ended.')
+    } catch (error) {
+      toast.error(error instanceof Refused ? error.problem.title : 'The hold could not be set.')
+    }
+  }
+  if (editing)
+    return (
+      <RuleEditor
+        share={share}
+        folderId={editing.folderId}
+        path={editing.path}
+        present={rules.find(({ folderId }) => folderId === editing.folderId)?.rule ?? null}
+        beginning={whole?.rule ?? usualRule}
+        onSet={(rule) => void set(editing.folderId, rule)}
+        onBack={() => setEditing(null)}
+      />
+    )
+  return (
+    <main className="min-w-0 flex-1 overflow-auto px-8 py-6">
+      <div className="max-w-3xl">
+        <h1 className="text-[20px] font-semibold">How long versions are kept</h1>
+        <p className="pt-1 text-soft">
+          Without a rule every version stays for good. The first version of a file, its latest and those kept under a
+          label stay whatever the rule.
+        </p>
+        <ul className="mt-5 border-t">
+          {[...(whole ? [] : [null]), ...rules].map((one) => (
+            <li key={one?.folderId ?? 'whole'} className="flex items-center gap-4 border-b py-3">
+              <div className="min-w-0 flex-1">
+                <h2 className="font-medium">{one ? one.path.join(' / ') : share.name}</h2>
+                <p className="text-[14px] text-soft">
+                  {one ? sayRule(one.rule) : 'All versions, for good.'}
+                  {one && ` Set by ${one.by}, ${moment(one.at)}.`}
+                </p>
+              </div>
+              {mayChange && (
+                <Button
+                  onClick={() => setEditing({ folderId: one?.folderId ?? null, path: one?.path ?? [share.name] })}
+                >
+                  {one ? 'Change' : 'Set a rule'}
+                </Button>
+              )}
+            </li>
+          ))}
+        </ul>
+        {mayChange && (
+          <div className="flex gap-2 pt-3">
+            <Button look="quiet" onClick={() => setAsking('folder')}>
+              <FolderPlus size={16} aria-hidden />
+              Another rule for a folder
+            </Button>
+            <Button look="quiet" onClick={() => setAsking('hold')}>
+              <Hand size={16} aria-hidden />
+              Hold a folder or a file
+            </Button>
+          </div>
+        )}
+        {holds.length > 0 && (
+          <section className="pt-7" aria-label="Held">
+            <h2 className="text-[17px] font-semibold">Held</h2>
+            <ul className="mt-2 border-t">
+              {holds.map((one) => (
+                <li key={one.entryId} className="flex items-center gap-4 border-b py-2.5">
+                  <div className="min-w-0 flex-1">
+                    <p className="truncate font-medium">{one.path.join(' / ')}</p>
+                    <p className="text-[14px] text-soft">
+                      {one.why} · {one.by}, {moment(one.at)}
+                    </p>
+                  </div>
+                  {mayChange && <Button onClick={() => void hold(one.entryId, null)}>End the hold</Button>}
+                </li>
+              ))}
+            </ul>
+          </section>
+        )}
+        <section className="pt-7" aria-label="What went">
+          <h2 className="text-[17px] font-semibold">What went</h2>
+          <p className="pt-1 text-soft">
+            {gone.versions === 0
+              ? 'No version has gone by retention.'
+              : `${count(gone.versions, 'version')} so far, ${size(gone.bytes)} as files.`}
+          </p>
+          {log.length > 0 && (
+            <table className="mt-2 w-full text-[14px]">
+              <thead>
+                <tr className="border-b text-left text-[13px] text-soft">
+                  <th className="py-1.5 font-normal">File</th>
+                  <th className="py-1.5 pl-3 font-normal">Version</th>
+                  <th className="py-1.5 pl-3 font-normal">Saved</th>
+                  <th className="py-1.5 pl-3 font-normal">Went</th>
+                </tr>
+              </thead>
+              <tbody>
+                {log.map((one) => (
+                  <tr key={`${one.name} ${one.number}`} className="border-b" title={one.why}>
+                    <td className="max-w-72 truncate py-1.5 font-mono text-[13px]">{one.name}</td>
+                    <td className="py-1.5 pl-3">{one.number}</td>
+                    <td className="py-1.5 pl-3">
+                      {moment(one.at)}, {one.author}
+                    </td>
+                    <td className="py-1.5 pl-3">{moment(one.removedAt)}</td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          )}
+        </section>
+      </div>
+      {asking === 'folder' && (
+        <FolderQuestion
+          share={share}
+          onChoose={(folderId, path) => {
+            setAsking(null)
+            setEditing({ folderId, path })
+          }}
+          onClose={() => setAsking(null)}
+        />
+      )}
+      {asking === 'hold' && (
+        <HoldQuestion share={share} onHold={(id, why) => void hold(id, why)} onClose={() => setAsking(null)} />
+      )}
+    </main>
+  )
+}
+
+/** The folder that a place is, with the way to it. */
+function useFolder(at: ChosenPlace | null) {
+  return useQuery({
+    queryKey: ['place', at?.shareId, at?.folderId, '', 0, 200],
+    enabled: !!at,
+    queryFn: () =>
+      call('place', {
+        params: { shareId: at!.shareId },
+        query: { folderId: at!.folderId ?? undefined, limit: 200 },
+      }),
+  })
+}
+
+function FolderQuestion({
+  share,
+  onChoose,
+  onClose,
+}: {
+  share: Share
+  onChoose: (folderId: string, path: string[]) => void
+  onClose: () => void
+}) {
+  const [at, setAt] = useState<ChosenPlace | null>({ shareId: share.id, folderId: null, path: [] })
+  const place = useFolder(at)
+  const folder = at?.shareId === share.id ? at.folderId : null
+  return (
+    <Question
+      title="Which folder gets a rule of its own?"
+      onClose={onClose}
+      answers={
+        <>
+          <Button
+            look="main"
+            disabled={!folder || !place.data}
+            onClick={() => onChoose(folder!, [share.name, ...place.data!.trail.map(({ name }) => name)])}
+          >
+            This folder
+          </Button>
+          <Button look="quiet" onClick={onClose}>
+            Not now
+          </Button>
+        </>
+      }
+    >
+      <p className="pb-3">Its rule holds for everything in it, in place of the one above.</p>
+      <PlaceBrowser at={at} onChoose={setAt} className="h-72 overflow-hidden rounded-md border bg-sheet text-ink" />
+    </Question>
+  )
+}
+
+function HoldQuestion({
+  share,
+  onHold,
+  onClose,
+}: {
+  share: Share
+  onHold: (entryId: string, why: string) => void
+  onClose: () => void
+}) {
+  const [at, setAt] = useState<ChosenPlace | null>({ shareId: share.id, folderId: null, path: [] })
+  const [file, setFile] = useState<Entry | null>(null)
+  const [why, setWhy] = useState('')
+  const place = useFolder(at)
+  const folder = at?.shareId === share.id ? at.folderId : null
+  const name = file?.name ?? (folder ? place.data?.trail.at(-1)?.name : undefined)
+  return (
+    <Question
+      title="Hold versions"
+      onClose={onClose}
+      answers={
+        <>
+          <Button look="main" disabled={!name || !why.trim()} onClick={() => onHold(file?.id ?? folder!, why.trim())}>
+            {name ? `Hold ${name}` : 'Hold it'}
+          </Button>
+          <Button look="quiet" onClick={onClose}>
+            Not now
+          </Button>
+        </>
+      }
+    >
+      <p className="pb-3">Retention removes nothing of what is held. Walk to a folder, or point at a file.</p>
+      <PlaceBrowser
+        at={at}
+        onChoose={(next) => {
+          setAt(next)
+          setFile(null)
+        }}
+        onPoint={setFile}
+        marked={file?.id}
+        className="h-64 overflow-hidden rounded-md border bg-sheet text-ink"
+      />
+      <Field
+        className="pt-3"
+        label="Why"
+        placeholder="The dispute about LK07"
+        value={why}
+        maxLength={300}
+        onChange={(event) => setWhy(event.target.value)}
+      />
+    </Question>
+  )
+}

@@ -1,0 +1,190 @@
+// A rule of retention, with what it would do now shown beside it before it is set.
+import { keepPreviousData, useQuery } from '@tanstack/react-query'
+import { ArrowLeft } from 'lucide-react'
+import { useState } from 'react'
+import type { Share } from '../../core/contract'
+import { RetentionRule, sayRule } from '../../core/history/retention'
+import { call } from '../app/call'
+import { Blank, Button } from '../design/controls'
+import { count, size } from '../design/words'
+import { RetentionChart } from './retention-chart'
+
+const stretches = [
+  ['all', 'All versions for', 'days'],
+  ['hourly', 'then one an hour, up to', 'days'],
+  ['daily', 'then one a day, up to', 'days'],
+  ['weekly', 'then one a week, up to', 'days'],
+] as const
+
+export function RuleEditor({
+  share,
+  folderId,
+  path,
+  present,
+  beginning,
+  onSet,
+  onBack,
+}: {
+  share: Share
+  folderId: string | null
+  path: readonly string[]
+  /** The rule that holds here now; null when none is set here. */
+  present: RetentionRule | null
+  beginning: RetentionRule
+  onSet: (rule: RetentionRule | null) => void
+  onBack: () => void
+}) {
+  const [days, setDays] = useState<Record<keyof RetentionRule, string>>(() => {
+    const { all, hourly, daily, weekly, monthly } = present ?? beginning
+    return {
+      all: String(all),
+      hourly: String(hourly),
+      daily: String(daily),
+      weekly: String(weekly),
+      monthly: monthly === null ? '' : String(monthly),
+    }
+  })
+  const number = (text: string) => (/^\d+$/.test(text.trim()) ? Number(text) : Number.NaN)
+  const parsed = RetentionRule.safeParse({
+    all: number(days.all),
+    hourly: number(days.hourly),
+    daily: number(days.daily),
+    weekly: number(days.weekly),
+    monthly: days.monthly.trim() === '' ? null : number(days.monthly),
+  })
+  const rule = parsed.success ? parsed.data : null
+  const fault = parsed.success
+    ? ''
+    : Object.values(days).some((text) => text !== '' && Number.isNaN(number(text)))
+      ? 'Days are whole numbers.'
+      : (parsed.error.issues[0]?.message ?? 'Something is missing.')
+  const preview = useQuery({
+    queryKey: ['retention preview', share.id, folderId, rule],
+    enabled: !!rule,
+    placeholderData: keepPreviousData,
+    queryFn: () => call('previewRetention', { params: { shareId: share.id }, body: { folderId, rule } }),
+  })
+  const facts = preview.data
+  const field = (key: keyof RetentionRule, label: string) => (
+    <input
+      aria-label={label}
+      inputMode="numeric"
+      className="h-8 w-20 rounded-md border border-rule-strong bg-sheet px-2 text-right aria-invalid:border-rust"
+      value={days[key]}
+      aria-invalid={days[key] !== '' && Number.isNaN(number(days[key]))}
+      onChange={(event) => setDays({ ...days, [key]: event.target.value })}
+    />
+  )
+  return (
+    <main className="flex min-w-0 flex-1 flex-col overflow-auto px-8 py-6">
+      <div className="flex items-center gap-3">
+        <button
+          type="button"
+          aria-label="Back to the rules"
+          className="grid size-9 place-items-center rounded-md hover:bg-wash"
+          onClick={onBack}
+        >
+          <ArrowLeft size={18} />
+        </button>
+        <h1 className="min-w-0 truncate text-[20px] font-semibold">Retention in {path.join(' / ')}</h1>
+      </div>
+      <div className="grid grid-cols-[340px_minmax(0,1fr)] gap-10 pt-5">
+        <form
+          onSubmit={(event) => {
+            event.preventDefault()
+            if (rule) onSet(rule)
+          }}
+        >
+          <div className="flex flex-col gap-2.5">
+            {stretches.map(([key, label, unit]) => (
+              <div key={key} className="flex items-center gap-2">
+                <span className="min-w-0 flex-1">{label}</span>
+                {field(key, label)}
+                <span className="w-9 text-soft">{unit}</span>
+              </div>
+            ))}
+            <div className="flex items-center gap-2">
+              <span className="min-w-0 flex-1">then one a month, up to</span>
+              {field('monthly', 'then one a month, up to')}
+              <span className="w-9 text-soft">days</span>
+            </div>
+            <label className="flex items-center gap-2 text-[14px]">
+              <input
+                type="checkbox"
+                className="size-4 accent-[var(--accent)]"
+                checked={days.monthly.trim() === ''}
+                onChange={(event) => setDays({ ...days, monthly: event.target.checked ? '' : days.weekly })}
+              />
+              one a month for good
+            </label>
+          </div>
+          <p className={`pt-4 text-[14px] ${fault ? 'text-rust' : 'text-soft'}`} role={fault ? 'alert' : undefined}>
+            {fault || (rule && sayRule(rule))}
+          </p>
+          <div className="flex flex-wrap gap-2 pt-4">
+            <Button look="main" type="submit" disabled={!rule}>
+              {present ? 'Change the rule' : 'Turn it on'}
+            </Button>
+            {present && <Button onClick={() => onSet(null)}>Take it away</Button>}
+            <Button look="quiet" onClick={onBack}>
+              Not now
+            </Button>
+          </div>
+          <p className="pt-4 text-[13px] leading-[18px] text-soft">
+            Nothing goes before you turn it on. What goes by retention does not come back; it is listed with who saved
+            it and when.
+          </p>
+        </form>
+        <div className="min-w-0" data-testid="preview">
+          {!facts ? (
+            <Blank title={preview.isError ? 'The preview cannot be had right now' : 'Reckoning …'} waiting />
+          ) : (
+            <>
+              <dl className="grid grid-cols-3 gap-6 pb-5">
+                {(
+                  [
+                    ['would go', count(facts.gone, 'version'), `of ${facts.versions.toLocaleString('en')}`],
+                    ['would be freed', size(facts.frees), `${size(facts.asFiles)} as files`],
+                    [
+                      'looked at',
+                      count(facts.files, 'file'),
+                      facts.held ? `${facts.held} of them held` : 'none of them held',
+                    ],
+                  ] as const
+                ).map(([what, value, more]) => (
+                  <div key={what} className="border-l border-rule-strong pl-3">
+                    <dd className="text-[22px] font-semibold leading-7">{value}</dd>
+                    <dt className="text-[13px] text-soft">
+                      {what}, {more}
+                    </dt>
+                  </div>
+                ))}
+              </dl>
+              <RetentionChart months={facts.months} />
+              {facts.most.length > 0 && (
+                <table className="mt-5 w-full text-[14px]">
+                  <thead>
+                    <tr className="border-b text-left text-[13px] text-soft">
+                      <th className="py-1.5 font-normal">Most would go of</th>
+                      <th className="py-1.5 text-right font-normal">Would go</th>
+                      <th className="py-1.5 text-right font-normal">Of</th>
+                    </tr>
+                  </thead>
+                  <tbody>
+                    {facts.most.map((one) => (
+                      <tr key={one.fileId} className="border-b">
+                        <td className="max-w-96 truncate py-1.5 font-mono text-[13px]">{one.name}</td>
+                        <td className="py-1.5 text-right">{one.gone}</td>
+                        <td className="py-1.5 text-right">{one.versions}</td>
+                      </tr>
+                    ))}
+                  </tbody>
+                </table>
+              )}
+            </>
+          )}
+        </div>
+      </div>
+    </main>
+  )
+}
