@@ -58,6 +58,13 @@ export function Menu({
           align={align}
           sideOffset={4}
           onCloseAutoFocus={(event) => {
+            // What an item opened wants the focus; while the menu was open it could not have it.
+            const first = document.querySelector<HTMLInputElement>('input[data-focus-first]')
+            if (first) {
+              event.preventDefault()
+              first.select()
+              return
+            }
             if (!returnTo) return
             event.preventDefault()
             returnTo()

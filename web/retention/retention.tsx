@@ -91,6 +91,7 @@ function ShareRetention({ share }: { share: Share }) {
     try {
       await call('setRetention', { params: { shareId: share.id }, body: { folderId, rule } })
       await client.invalidateQueries({ queryKey: ['retention', share.id] })
+      client.removeQueries({ queryKey: ['retention preview', share.id] })
       setEditing(null)
       toast(rule ? 'The rule holds now. What goes by it goes in the background.' : 'The rule is taken away.')
     } catch (error) {
@@ -101,6 +102,7 @@ function ShareRetention({ share }: { share: Share }) {
     try {
       await call('hold', { params: { entryId }, body: { why } })
       await client.invalidateQueries({ queryKey: ['retention', share.id] })
+      client.removeQueries({ queryKey: ['retention preview', share.id] })
       setAsking(null)
       toast(why ? 'Held: retention removes nothing there.' : 'The hold is ended.')
     } catch (error) {

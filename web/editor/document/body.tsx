@@ -82,12 +82,8 @@ export function DocumentBody({
         const transaction = closeHistory(view.state.tr)
         for (const step of change.steps) transaction.step(Step.fromJSON(documentSchema, step))
         const at = Math.min(change.at + 1, transaction.doc.content.size)
-        view.dispatch(transaction.setSelection(TextSelection.near(transaction.doc.resolve(at))))
-        // The page comes to sight first.
-        requestAnimationFrame(() => {
-          view.focus()
-          view.dispatch(view.state.tr.scrollIntoView())
-        })
+        view.focus()
+        view.dispatch(transaction.setSelection(TextSelection.near(transaction.doc.resolve(at))).scrollIntoView())
       },
       clues: () => (current.current ? wordsOfDocument(current.current.state.doc, 20_000) : noWords),
     })

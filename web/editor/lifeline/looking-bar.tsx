@@ -41,7 +41,7 @@ export function LookingBar({
   const step = (by: 1 | -1) => setPlace(desk?.step(by) ?? 0)
   const differences = desk?.differences ?? 0
   /** The selection stays where it is while its button is pressed. */
-  const keep = { onPointerDown: (event: React.PointerEvent) => event.preventDefault() }
+  const keep = { onMouseDown: (event: React.MouseEvent) => event.preventDefault() }
   return (
     <div
       className="flex flex-wrap items-center gap-x-3 gap-y-1.5 border-b border-ochre/50 bg-ochre-wash px-4 py-1.5"
@@ -76,7 +76,7 @@ export function LookingBar({
       {mayEdit && (
         <Menu
           trigger={
-            <Button {...keep}>
+            <Button>
               Bring back
               <ChevronDown size={15} aria-hidden />
             </Button>

@@ -2,6 +2,7 @@
 // from there.
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { type ReactNode, useEffect, useMemo, useState } from 'react'
+import { flushSync } from 'react-dom'
 import { toast } from 'sonner'
 import type { FileFacts, HistoryVersion, Trace } from '../../../core/contract'
 import { type Moment, momentsOf } from '../../../core/history/lifeline'
@@ -153,7 +154,8 @@ export function useLifeline({
             )
       if (!change) return void toast('There it is as it was: nothing has to be brought back.')
       if ('kind' in change) return void toast.error(change.reason)
-      look(null)
+      // The work comes to sight first: what is brought back is shown, and the keyboard is there.
+      flushSync(() => look(null))
       session.bringBack(change)
       toast('It is back, as an edit of yours. Undo takes it out again.')
     } catch (error) {

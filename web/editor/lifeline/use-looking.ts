@@ -31,7 +31,9 @@ export function useLooking(
   kind: 'document' | 'spreadsheet',
   moments: readonly Moment[],
 ): Looking {
-  const [moment, setMoment] = useState<Moment | null>(null)
+  const [wanted, setMoment] = useState<Moment | null>(null)
+  // What is known of it grows: its summary, its label.
+  const moment = wanted && (moments.find(({ id }) => id === wanted.id) ?? wanted)
   const [shown, setShown] = useState<Looking['shown']>(null)
   const asked = useRef(0)
   const bytes = useRef(new Map<string, Promise<Uint8Array>>())

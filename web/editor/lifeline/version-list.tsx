@@ -152,7 +152,7 @@ export function VersionList({
             look="quiet"
             className="h-7 text-[13px]"
             disabled={tracing}
-            onPointerDown={(event) => event.preventDefault()}
+            onMouseDown={(event) => event.preventDefault()}
             onClick={async () => {
               setTracing(true)
               setTrace(await acts.onTrace().finally(() => setTracing(false)))

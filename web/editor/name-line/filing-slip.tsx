@@ -110,6 +110,7 @@ export function FilingSlip({
             <input
               id="slip-name"
               aria-label="Name"
+              data-focus-first
               ref={input}
               className="h-9 min-w-0 flex-1 bg-transparent px-2.5 font-mono text-[13px] outline-none"
               value={slip.shownStem}

@@ -47,7 +47,7 @@ export function WorkbookBody({
         store.change(change.ops)
         const cells = change.ops.find((op) => op.op === 'cells')
         const first = cells?.op === 'cells' ? cells.cells[0] : undefined
-        // The sheets come to sight first.
+        // The grid is drawn first.
         requestAnimationFrame(() => first && cells && store.reveal?.(cells.sheet, first.row, first.column))
       },
       opening: () => store.opening(),

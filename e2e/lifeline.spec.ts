@@ -1,0 +1,333 @@
+// A file along time: looking at it as it was, bringing parts back, comparing, following a place, keeping, letting go.
+import type { Page } from '@playwright/test'
+import { expect, fileAs, type Office, paper, reach, signIn, test, writeNew } from './office'
+
+const lifeline = (page: Page) => page.getByRole('slider', { name: 'Lifeline' })
+const then = (page: Page) => page.getByTestId('earlier-version')
+const lines = (page: Page) => paper(page).locator('p')
+
+/** Opens a file by what its name holds. */
+async function openNamed(page: Page, office: Office, name: string): Promise<void> {
+  const [row] = await office.query('select id from entry where name like $1', [`%${name}%`])
+  await page.goto(`${office.url}/open/${row!.id}`)
+}
+/** A document of three versions. */
+async function threeVersions(page: Page, office: Office, name: string): Promise<void> {
+  await signIn(page, office.url)
+  await writeNew(page, office.url, 'The gate leaks at the mitre.')
+  await page.keyboard.press('Enter')
+  await page.keyboard.type('The sill is dry and sound.')
+  await page.keyboard.press('Control+s')
+  await fileAs(page, name)
+  await lines(page).first().click()
+  await page.keyboard.press('End')
+  await page.keyboard.type(' Badly.')
+  await page.keyboard.press('Control+s')
+  await expect(reach(page)).toContainText('version 2')
+  // The second paragraph goes, and another one comes.
+  await lines(page).last().click({ clickCount: 3 })
+  await page.keyboard.type('Caulk it before June.')
+  await page.keyboard.press('Control+s')
+  await expect(reach(page)).toContainText('version 3')
+}
+
+test('the file is shown as it was, step by step with the keyboard, by zoom, by drag and by a typed date', async ({
+  page,
+  office,
+}) => {
+  await signIn(page, office.url, 'Priya')
+  await openNamed(page, office, 'Maintenance_Budget')
+  await expect(page.getByTestId('grid')).toBeVisible()
+  await expect(lifeline(page)).toHaveAttribute('aria-valuemax', '42')
+  await lifeline(page).focus()
+  await page.keyboard.press('ArrowLeft')
+  await page.keyboard.press('ArrowLeft')
+  await expect(page.getByTestId('looking-bar')).toContainText('Version 40')
+  await expect(page.getByTestId('since')).toContainText(/Since then: \d cells? changed/)
+  await expect(then(page)).toBeVisible()
+  await expect(lifeline(page)).toBeFocused()
+  await expect(lifeline(page)).toHaveAttribute(
+    'aria-valuetext',
+    /^Version 40, .* Priya Nandakumar\. .*cells? changed in ‹2026›/,
+  )
+  await page.keyboard.press('Home')
+  await expect(page.getByTestId('looking-bar')).toContainText('Version 1 of')
+  // Zoom from a year to days and back; the chosen moment stays in sight.
+  const span = async () =>
+    Number(await lifeline(page).getAttribute('data-to')) - Number(await lifeline(page).getAttribute('data-from'))
+  const whole = await span()
+  for (let times = 0; times < 7; times++) await page.keyboard.press('+')
+  expect(await span()).toBeLessThan(whole / 100)
+  await page.keyboard.press('0')
+  expect(await span()).toBe(whole)
+  const box = (await lifeline(page).boundingBox())!
+  await page.mouse.move(box.x + box.width / 2, box.y + 20)
+  await page.mouse.wheel(0, -800)
+  await expect.poll(span).toBeLessThan(whole / 2)
+  await page.keyboard.press('0')
+  // Drag along it.
+  await page.mouse.move(box.x + box.width * 0.3, box.y + 20)
+  await page.mouse.down()
+  await page.mouse.move(box.x + box.width * 0.5, box.y + 20, { steps: 8 })
+  await page.mouse.up()
+  await expect(page.getByTestId('looking-bar')).toContainText(/Version (19|20|21|22) of/)
+  // A date as people say it: the file as it was at the end of that day.
+  const go = page.getByRole('textbox', { name: 'Go to a time' })
+  await go.fill('1 Mar 2026')
+  await go.press('Enter')
+  await expect(page.getByTestId('looking-bar')).toContainText('of 25 Feb')
+  await go.fill('whenever')
+  await go.press('Enter')
+  await expect(page.getByText('That is no time that Jaula understands.')).toBeVisible()
+  // Nothing is written there, and Escape comes back.
+  await expect(page.getByRole('button', { name: 'Save', exact: true })).toBeDisabled()
+  await lifeline(page).focus()
+  await page.keyboard.press('Escape')
+  await expect(then(page)).toBeHidden()
+  await expect(lifeline(page)).toHaveAttribute('aria-valuetext', 'Now: your work as it is.')
+})
+
+test('a paragraph, and a look alone, come back into the work and can be undone; nothing else is touched', async ({
+  page,
+  office,
+}) => {
+  await threeVersions(page, office, '2026-11-25_LK09_Letter_Back')
+  await page.keyboard.type(' And tell the volunteers.')
+  await lifeline(page).focus()
+  for (let step = 0; step < 2; step++) await page.keyboard.press('ArrowLeft')
+  await expect(page.getByTestId('looking-bar')).toContainText('Version 2')
+  await expect(then(page).locator('.marked-removed').first()).toHaveText('The sill is dry and sound.')
+  // Without a place nothing is brought back.
+  await page.getByRole('button', { name: 'Bring back' }).click()
+  await page.getByRole('menuitem', { name: 'The selected paragraphs or table' }).click()
+  await expect(page.getByText('Select what you want back')).toBeVisible()
+  await then(page).getByText('The sill is dry').click()
+  // It is for looking: typing changes nothing.
+  await page.keyboard.type('x')
+  await expect(then(page).locator('p').last()).toHaveText('The sill is dry and sound.')
+  await page.getByRole('button', { name: 'Bring back' }).click()
+  await page.getByRole('menuitem', { name: 'The selected paragraphs or table' }).click()
+  await expect(lines(page)).toHaveText([
+    'The gate leaks at the mitre. Badly.',
+    'The sill is dry and sound.',
+    'Caulk it before June. And tell the volunteers.',
+  ])
+  await page.keyboard.press('Control+z')
+  await expect(lines(page)).toHaveCount(2)
+  await page.keyboard.press('Control+y')
+  await expect(lines(page)).toHaveCount(3)
+  await page.keyboard.press('Control+s')
+  await expect(reach(page)).toContainText('version 4')
+  // A look alone: the words of now, looking as they did.
+  await lines(page).first().click({ clickCount: 3 })
+  await page.keyboard.press('Control+b')
+  await page.keyboard.press('Control+s')
+  await expect(reach(page)).toContainText('version 5')
+  await lines(page).first().click()
+  await page.keyboard.press('End')
+  await page.keyboard.type(' Now.')
+  await lifeline(page).focus()
+  for (let step = 0; step < 2; step++) await page.keyboard.press('ArrowLeft')
+  await expect(page.getByTestId('since')).toContainText('another look in 1 place')
+  await then(page).getByText('The gate leaks').click()
+  await page.getByRole('button', { name: 'Bring back' }).click()
+  await page.getByRole('menuitem', { name: 'Only how the selected part looks' }).click()
+  await expect(lines(page).first()).toHaveText('The gate leaks at the mitre. Badly. Now.')
+  await expect(lines(page).first().locator('strong')).toHaveText(/^( Now\.)?$/)
+})
+
+test('cells and a sheet come back on the rows where they are now', async ({ page, office }) => {
+  await signIn(page, office.url, 'Priya')
+  await openNamed(page, office, 'Maintenance_Budget')
+  await expect(page.getByTestId('grid')).toBeVisible()
+  await lifeline(page).focus()
+  await page.keyboard.press('Home')
+  await expect(page.getByTestId('looking-bar')).toContainText('Version 1 of')
+  await expect(then(page)).toBeVisible()
+  // The first cell is chosen; the heading is the same, so nothing has to be brought back.
+  await page.getByRole('button', { name: 'Bring back' }).click()
+  await page.getByRole('menuitem', { name: 'The selected cells' }).click()
+  await expect(page.getByText('nothing has to be brought back')).toBeVisible()
+  await page.getByRole('button', { name: 'Bring back' }).click()
+  await page.getByRole('menuitem', { name: 'This whole sheet' }).click()
+  await expect(then(page)).toBeHidden()
+  await expect(reach(page)).not.toContainText('This is version 41')
+  await expect(page.getByTestId('grid')).toHaveAttribute('data-rows', '10')
+  await page.getByRole('button', { name: 'Undo' }).click()
+  await expect(page.getByTestId('grid')).toHaveAttribute('data-rows', '12')
+})
+
+test('two versions are picked and compared; a place is followed back; a version is kept, copied and restored', async ({
+  page,
+  office,
+}) => {
+  test.setTimeout(120_000)
+  await threeVersions(page, office, '2026-11-25_LK09_Letter_Followed')
+  await page.keyboard.press('Alt+v')
+  const list = page.getByRole('list', { name: 'Versions' })
+  await expect(list.getByRole('listitem')).toHaveCount(3)
+  await expect(list.getByRole('heading', { name: 'Today' })).toBeVisible()
+  await expect(list.getByRole('listitem').nth(1)).toContainText('1 word added', { timeout: 20_000 })
+  await page.getByRole('checkbox', { name: 'Pick version 1' }).check()
+  await page.getByRole('checkbox', { name: 'Pick version 3' }).check()
+  await page.getByRole('button', { name: 'Compare 1 with 3' }).click()
+  const comparison = page.getByTestId('comparison')
+  await expect(page.getByTestId('comparison-summary')).toHaveText('5 words added, 6 removed.')
+  await expect(comparison.getByRole('list', { name: 'What differs' }).getByRole('listitem')).toHaveCount(3)
+  await page.keyboard.press('n')
+  await expect(comparison.getByText('1 of 3')).toBeVisible()
+  await page.keyboard.press('Escape')
+  await expect(comparison).toBeHidden()
+  // Where the first paragraph changed, from the work that has moved on since.
+  await lines(page).first().click()
+  await page.keyboard.press('End')
+  await page.keyboard.type(' Today.')
+  await page.getByRole('button', { name: 'Where what is selected changed' }).click()
+  await expect(page.getByText('It changed in 2 versions')).toBeVisible()
+  await expect(list.getByRole('listitem')).toHaveCount(2)
+  await expect(list.getByRole('listitem').first()).toContainText(
+    'The gate leaks at the mitre. → The gate leaks at the mitre. Badly.',
+  )
+  await page.getByRole('button', { name: 'Show all versions again' }).click()
+  await page.getByLabel('Who').selectOption('Ida Thornquist')
+  await expect(list.getByRole('listitem')).toHaveCount(3)
+  // A label keeps it.
+  await page.getByRole('button', { name: 'More for version 2' }).click()
+  await page.getByRole('menuitem', { name: 'Keep it under a label' }).click()
+  await page.getByRole('textbox', { name: 'Label' }).fill('As sent')
+  await page.keyboard.press('Enter')
+  await expect(list.getByRole('listitem').nth(1)).toContainText('As sent')
+  await page.getByLabel('Why').selectOption('kept under a label')
+  await expect(list.getByRole('listitem')).toHaveCount(1)
+  // From there a copy, and its exact bytes.
+  await page.getByRole('button', { name: 'More for version 2' }).click()
+  await page.getByRole('menuitem', { name: 'Save it as a copy' }).click()
+  await expect(page.getByRole('heading', { name: 'Save version 2 as a copy' })).toBeVisible()
+  await page.keyboard.type('2026-11-25_LK09_Letter_Copied')
+  await page.getByRole('button', { name: 'Save the copy' }).click()
+  await expect(page.getByText('The copy is saved as 2026-11-25_LK09_Letter_Copied.docx.')).toBeVisible()
+  const rows = await office.query(
+    `select e.name, v.sha256 = o.sha256 as same from entry e join version v on v.id = e.head_version_id
+     join version o on o.id = e.origin_version_id where e.name like '%Letter_Copied%' and o.number = 2`,
+  )
+  expect(rows).toEqual([{ name: '2026-11-25_LK09_Letter_Copied.docx', same: true }])
+})
+
+test('a copy shows what its origin changed since, and takes in a part of it, then the rest', async ({
+  page,
+  office,
+}) => {
+  test.setTimeout(120_000)
+  await threeVersions(page, office, '2026-11-25_LK09_Letter_Origin')
+  const origin = page.url()
+  await page.keyboard.press('Alt+c')
+  await expect(page.getByRole('heading', { name: 'Save a copy' })).toBeVisible()
+  await page.keyboard.type('2026-11-25_LK09_Letter_Pulls')
+  await page.getByRole('button', { name: 'Save the copy' }).click()
+  await expect(page.getByText('The copy is saved as')).toBeVisible()
+  // The origin moves on in two places.
+  await lines(page).first().click()
+  await page.keyboard.press('Home')
+  await page.keyboard.type('Today: ')
+  await lines(page).last().click()
+  await page.keyboard.press('End')
+  await page.keyboard.type(' Or July.')
+  await page.keyboard.press('Control+s')
+  await expect(reach(page)).toContainText('version 4')
+  // The copy has a change of its own.
+  await openNamed(page, office, 'Letter_Pulls')
+  await expect(lines(page).last()).toHaveText('Caulk it before June.')
+  await expect(page.getByText('has changed since: Ida Thornquist saved its version 4')).toBeVisible()
+  await lines(page).first().click()
+  await page.keyboard.press('End')
+  await page.keyboard.type(' Own.')
+  await page.getByRole('button', { name: 'See what changed' }).click()
+  await expect(page.getByTestId('origin-summary')).toContainText('3 words added')
+  const dialog = page.getByRole('dialog')
+  await expect(dialog.getByRole('listitem')).toHaveCount(2)
+  await dialog.getByRole('checkbox').last().uncheck()
+  await dialog.getByRole('button', { name: 'Take in 1 change' }).click()
+  await expect(lines(page)).toHaveText(['Today: The gate leaks at the mitre. Badly. Own.', 'Caulk it before June.'])
+  await page.keyboard.press('Control+s')
+  await expect(reach(page)).toContainText('version 2')
+  await page.reload()
+  await page.getByRole('button', { name: 'See what changed' }).click()
+  await page.getByRole('dialog').getByRole('button', { name: 'Take in all of it' }).click()
+  await expect(lines(page)).toHaveText([
+    'Today: The gate leaks at the mitre. Badly. Own.',
+    'Caulk it before June. Or July.',
+  ])
+  await page.keyboard.press('Control+s')
+  await expect(reach(page)).toContainText('version 3')
+  // Once it is saved there is nothing left to take in.
+  await expect
+    .poll(() =>
+      office.query(
+        `select o.number from entry e join version o on o.id = e.origin_version_id where e.name like '%Letter_Pulls%'`,
+      ),
+    )
+    .toEqual([{ number: 4 }])
+  await page.reload()
+  await expect(lines(page)).toHaveCount(2)
+  await expect(page.getByRole('button', { name: 'See what changed' })).toBeHidden()
+  expect(origin).not.toBe(page.url())
+})
+
+test('in the filing slip, work is combined with the file that is there', async ({ page, office }) => {
+  await signIn(page, office.url)
+  await writeNew(page, office.url, 'The gate leaks at the mitre.')
+  await page.keyboard.press('Control+s')
+  await fileAs(page, '2026-11-25_LK09_Letter_Combined')
+  await writeNew(page, office.url, 'The sill is dry and sound.')
+  await page.keyboard.press('Control+s')
+  const field = page.getByRole('textbox', { name: 'Name' })
+  await expect(field).toBeFocused()
+  await page.keyboard.type('2026-11-25_LK09_Letter_Combined')
+  await page.getByRole('button', { name: 'Combine with what is there' }).click()
+  // Both stand there, and what both wrote in one place is to be chosen.
+  await expect(paper(page)).toContainText('The gate leaks at the mitre.')
+  await expect(paper(page)).toContainText('The sill is dry and sound.')
+  await page.getByRole('button', { name: 'Keep both' }).click()
+  await page.keyboard.press('Control+s')
+  await expect(reach(page)).toContainText('version 2')
+  await page.reload()
+  await expect(lines(page)).toHaveCount(2)
+})
+
+test('a rule of retention tells beforehand what would go, holds from then on, and a hold stops it', async ({
+  page,
+  office,
+}) => {
+  await signIn(page, office.url, 'Priya')
+  await page.goto(`${office.url}/retention`)
+  await page.getByRole('link', { name: 'Finance' }).click()
+  await page.getByRole('button', { name: 'Set a rule' }).click()
+  await page.getByLabel('All versions for').fill('900')
+  await expect(page.getByText('Each stretch begins where the one before it ends.')).toBeVisible()
+  await expect(page.getByRole('button', { name: 'Turn it on' })).toBeDisabled()
+  for (const [label, days] of [
+    ['All versions for', '10'],
+    ['then one an hour', '10'],
+    ['then one a day', '20'],
+    ['then one a week', '60'],
+  ] as const)
+    await page.getByLabel(label).fill(days)
+  const preview = page.getByTestId('preview')
+  await expect(preview).toContainText(/2[0-9] versions/)
+  await expect(preview.getByRole('row').filter({ hasText: 'Maintenance_Budget' })).toContainText('41')
+  await page.getByRole('button', { name: 'Turn it on' }).click()
+  await expect(page.getByText('All versions for 10 days, then one a day up to 20 days')).toBeVisible()
+  await page.getByRole('button', { name: 'Hold a folder or a file' }).click()
+  await page
+    .getByRole('dialog')
+    .getByRole('button', { name: /Budgets/ })
+    .click()
+  await page.getByRole('textbox', { name: 'Why' }).fill('The audit of 2026')
+  await page.getByRole('button', { name: 'Hold Budgets' }).click()
+  await expect(page.getByRole('region', { name: 'Held' })).toContainText('Finance / Budgets')
+  await page.getByRole('button', { name: 'Change' }).click()
+  await expect(page.getByTestId('preview')).toContainText('1 of them held')
+  await expect(page.getByTestId('preview')).toContainText('0 versions')
+  await page.getByRole('button', { name: 'Take it away' }).click()
+  await expect(page.getByText('All versions, for good.')).toBeVisible()
+})
