@@ -294,6 +294,41 @@ test('in the filing slip, work is combined with the file that is there', async (
   await expect(lines(page)).toHaveCount(2)
 })
 
+test('a file of another type has its lifeline too: text is compared by its lines, a version restored', async ({
+  page,
+  office,
+}) => {
+  await signIn(page, office.url, 'Priya')
+  const [file] = await office.query("select id, head_version_id from entry where name = '2026-10-31_Levels_Autumn.csv'")
+  const { id, head_version_id: head } = file as unknown as { id: string; head_version_id: string }
+  const before = await (await page.request.get(`${office.url}/api/versions/${head}/bytes`)).text()
+  const answer = await page.request.post(
+    `${office.url}/api/files/${id}/versions?key=${crypto.randomUUID()}&baseId=${head}`,
+    {
+      headers: { 'content-type': 'application/octet-stream', origin: office.url },
+      data: Buffer.from(before.replace('Day,', 'Date,')),
+    },
+  )
+  expect(answer.ok()).toBe(true)
+  await page.goto(`${office.url}/open/${id}`)
+  await expect(page.getByText('does not edit them. 2 versions.')).toBeVisible()
+  await expect(page.getByTestId('earlier-version')).toContainText('Date,')
+  await expect(page.getByRole('list', { name: 'Versions' }).getByRole('listitem').first()).toContainText(
+    '1 word added, 1 removed',
+    { timeout: 20_000 },
+  )
+  await lifeline(page).focus()
+  await page.keyboard.press('Home')
+  await expect(page.getByTestId('earlier-version')).toContainText('Day,')
+  await page.getByRole('button', { name: 'Compare with now' }).click()
+  await expect(page.getByTestId('comparison-summary')).toHaveText('1 word added, 1 removed.')
+  await page.getByRole('button', { name: 'Done' }).click()
+  await page.getByRole('button', { name: 'Restore version 1' }).click()
+  await page.getByRole('button', { name: 'Restore as version 3' }).click()
+  await expect(page.getByText('3 versions.', { exact: false }).first()).toBeVisible()
+  await expect(page.getByTestId('earlier-version')).toContainText('Day,')
+})
+
 test('a rule of retention tells beforehand what would go, holds from then on, and a hold stops it', async ({
   page,
   office,

@@ -1,16 +1,14 @@
 import { useQueryClient } from '@tanstack/react-query'
-import { Download } from 'lucide-react'
 import { useEffect, useMemo, useState } from 'react'
 import { Link, Navigate, useParams, useSearchParams } from 'react-router'
 import { uuidv7 } from 'uuidv7'
 import type { FileFacts } from '../../core/contract'
-import { fileType } from '../../core/formats/types'
-import { addressOf, isAway, Refused } from '../app/call'
+import { isAway, Refused } from '../app/call'
 import { useSession } from '../app/session'
 import { Blank, Button } from '../design/controls'
-import { moment, size } from '../design/words'
 import { readDraft } from '../workers/journal-store'
 import { type Opening, openDraft, openFile, openNew } from './opening'
+import { OtherFile } from './other-file'
 import { Workspace } from './workspace'
 
 /** New work gets its draft's address at once, so that a reload finds it again. */
@@ -118,40 +116,6 @@ function Show({ loaded, onAgain, slip }: { loaded: Loaded; onAgain: () => void; 
         </div>
       </Blank>
     )
-  if ('otherType' in loaded) return <OtherType facts={loaded.otherType} />
+  if ('otherType' in loaded) return <OtherFile facts={loaded.otherType} />
   return <Workspace opening={loaded.opening} slipAtOnce={slip ?? false} onReload={onAgain} />
-}
-
-/** A file that Jaula keeps and does not edit. */
-export function OtherType({ facts, reason }: { facts: FileFacts; reason?: string }) {
-  const head = facts.file.head!
-  return (
-    <div className="h-full overflow-auto">
-      <Blank title={facts.file.name}>
-        <p>
-          {reason ??
-            `Jaula keeps ${fileType(facts.file.type).label} files byte for byte, but does not edit them. Download it to open it elsewhere.`}
-        </p>
-        <p className="mt-3">
-          Version {head.number}, saved {moment(head.at)} by {head.author.name}, {size(head.size)}
-        </p>
-        <div className="mt-4 flex justify-center gap-2">
-          <a
-            href={addressOf('bytes', { params: { versionId: head.id } })}
-            download
-            className="inline-flex h-8 items-center gap-2 rounded-md bg-accent px-3 font-medium text-on-accent"
-          >
-            <Download size={16} />
-            Download
-          </a>
-          <Link
-            to={`/files/${facts.file.shareId}${facts.file.folderId ? `/${facts.file.folderId}` : ''}`}
-            className="inline-flex h-8 items-center rounded-md border border-rule-strong bg-paper px-3 font-medium"
-          >
-            To its folder
-          </Link>
-        </div>
-      </Blank>
-    </div>
-  )
 }

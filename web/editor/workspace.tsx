@@ -38,10 +38,10 @@ import {
 } from './notices'
 import type { Opening } from './opening'
 import { useOrigin } from './origin'
+import { OtherFile } from './other-file'
 import { useOthers } from './others'
 import { LeavingQuestion, LimitsQuestion, RestoringQuestion } from './questions'
 import { useProtection } from './reach/protection'
-import { OtherType } from './routes'
 import { TemplateQuestion } from './template-question'
 import { WorkbookBody } from './workbook/body'
 
@@ -458,7 +458,7 @@ export function Workspace({
   )
 
   if (damaged && opening.facts)
-    return <OtherType facts={opening.facts} reason={`${damaged} It is kept as it is; you can download it.`} />
+    return <OtherFile facts={opening.facts} reason={`${damaged} It is kept as it is; you can download it.`} />
   if (damaged) return <Blank title="This work cannot be opened">{damaged}</Blank>
   const Body = state.kind === 'document' ? DocumentBody : WorkbookBody
 

@@ -17,10 +17,11 @@ export interface ListActs {
   onRestore: (version: HistoryVersion) => void
   /** null is now. */
   onCompare: (older: HistoryVersion, newer: HistoryVersion | null) => void
-  onCopy: (version: HistoryVersion) => void
   onLabel: (version: HistoryVersion) => void
-  /** Looks for where what is selected changed. */
-  onTrace: () => Promise<Trace | null>
+  /** Looks for where what is selected changed; absent where nothing can be selected. */
+  onTrace?: () => Promise<Trace | null>
+  /** Absent where a version is not saved as a copy. */
+  onCopy?: (version: HistoryVersion) => void
 }
 
 const spans = [
@@ -147,7 +148,7 @@ export function VersionList({
               <X />
             </IconButton>
           </span>
-        ) : (
+        ) : acts.onTrace ? (
           <Button
             look="quiet"
             className="h-7 text-[13px]"
@@ -155,13 +156,13 @@ export function VersionList({
             onMouseDown={(event) => event.preventDefault()}
             onClick={async () => {
               setTracing(true)
-              setTrace(await acts.onTrace().finally(() => setTracing(false)))
+              setTrace(await acts.onTrace!().finally(() => setTracing(false)))
             }}
           >
             <Route size={15} aria-hidden />
             {tracing ? 'Following it back …' : 'Where what is selected changed'}
           </Button>
-        )}
+        ) : null}
         <span className="ml-auto flex items-center gap-2 text-[13px] text-soft">
           {picked.length === 1 && 'Pick one more to compare the two.'}
           {pair.length === 2 && (
@@ -254,7 +255,7 @@ export function VersionList({
                       {version.label ? 'Change its label' : 'Keep it under a label'}
                     </MenuItem>
                   )}
-                  <MenuItem onSelect={() => acts.onCopy(version)}>Save it as a copy</MenuItem>
+                  {acts.onCopy && <MenuItem onSelect={() => acts.onCopy!(version)}>Save it as a copy</MenuItem>}
                   <MenuItem
                     onSelect={() => window.location.assign(addressOf('bytes', { params: { versionId: version.id } }))}
                   >

@@ -1,0 +1,190 @@
+// A file that Jaula keeps and does not edit: its versions along the lifeline, looked at as far as the type can be
+// shown, compared by lines, by eye or by the facts, restored and taken away byte for byte.
+import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { ArrowLeft, Download } from 'lucide-react'
+import { useMemo, useState } from 'react'
+import { Link } from 'react-router'
+import { toast } from 'sonner'
+import { uuidv7 } from 'uuidv7'
+import { documentOfLines, lineTypes } from '../../core/compare/lines'
+import type { FileFacts, HistoryVersion } from '../../core/contract'
+import { fileType } from '../../core/formats/types'
+import { type Moment, momentsOf } from '../../core/history/lifeline'
+import { addressOf, call, Refused } from '../app/call'
+import { useSession } from '../app/session'
+import { useBytes, useImage } from '../compare/bytes'
+import { OtherComparison } from '../compare/other'
+import { Blank, Button } from '../design/controls'
+import { KindGlyph, NameText } from '../design/kind'
+import { count, size, moment as time } from '../design/words'
+import { DocumentPage } from './document/page'
+import { LabelQuestion } from './lifeline/label-question'
+import { Lifeline } from './lifeline/lifeline'
+import { RestoringQuestion } from './questions'
+
+const imageTypes: ReadonlySet<string> = new Set(['png', 'jpg', 'jpeg', 'gif', 'webp', 'bmp'])
+
+export function OtherFile({ facts: first, reason }: { facts: FileFacts; reason?: string }) {
+  const client = useQueryClient()
+  const { person } = useSession()
+  const fileId = first.file.id
+  const asked = useQuery({
+    queryKey: ['file', fileId],
+    initialData: first,
+    queryFn: () => call('file', { params: { fileId } }),
+    refetchInterval: (query) =>
+      query.state.data?.versions.slice(0, 50).some(({ summary }) => summary === null) ? 4000 : false,
+  })
+  const facts = asked.data
+  const { versions } = facts
+  const [open, setOpen] = useState(versions.length > 1)
+  const [chosen, setChosen] = useState<string | null>(null)
+  const [unfolded, setUnfolded] = useState<ReadonlySet<string>>(new Set())
+  const [compared, setCompared] = useState<[HistoryVersion, HistoryVersion] | null>(null)
+  const [labelling, setLabelling] = useState<HistoryVersion | null>(null)
+  const [restoring, setRestoring] = useState<HistoryVersion | null>(null)
+  const moments = useMemo(() => momentsOf(versions, [], Date.now(), unfolded), [versions, unfolded])
+  const looked: Moment | null = moments.find(({ id }) => id === chosen) ?? null
+  const head = versions[0]
+  const shown = looked?.kind === 'version' ? looked.version : head
+  const mayEdit = facts.share.role !== 'view'
+  if (!head || !shown) return <Blank title={facts.file.name} />
+  const refresh = () => client.invalidateQueries({ queryKey: ['file', fileId] })
+  const act = async (job: () => Promise<unknown>, done: string) => {
+    try {
+      await job()
+      await refresh()
+      toast(done)
+    } catch (error) {
+      toast.error(error instanceof Refused ? error.problem.title : 'That could not be done right now.')
+    }
+  }
+  return (
+    <div className="flex h-full flex-col">
+      <header className="flex h-[60px] shrink-0 items-center gap-3 border-b bg-paper px-3">
+        <Link
+          to={`/files/${facts.file.shareId}${facts.file.folderId ? `/${facts.file.folderId}` : ''}`}
+          aria-label="Back"
+          className="grid size-9 shrink-0 place-items-center rounded-md hover:bg-wash"
+        >
+          <ArrowLeft size={18} />
+        </Link>
+        <div className="bars h-10 w-[9px] shrink-0" aria-hidden />
+        <div className="min-w-0 flex-1">
+          <h1 className="flex items-center gap-2 text-[15px]">
+            <KindGlyph type={facts.file.type} />
+            <NameText name={facts.file.name} />
+          </h1>
+          <p className="truncate text-[13.5px] text-soft">
+            {reason ??
+              `Jaula keeps ${fileType(facts.file.type).label} files byte for byte, but does not edit them. ${count(versions.length, 'version')}.`}
+          </p>
+        </div>
+        {looked?.kind === 'version' && looked.id !== head.id && mayEdit && (
+          <Button onClick={() => setRestoring(looked.version)}>Restore version {looked.version.number}</Button>
+        )}
+        {looked?.kind === 'version' && looked.id !== head.id && (
+          <Button onClick={() => setCompared([looked.version, head])}>Compare with now</Button>
+        )}
+        <a
+          href={addressOf('bytes', { params: { versionId: shown.id } })}
+          download
+          className="inline-flex h-8 items-center gap-2 rounded-md bg-accent px-3 font-medium text-on-accent"
+        >
+          <Download size={16} aria-hidden />
+          Download
+        </a>
+      </header>
+      {compared ? (
+        <OtherComparison older={compared[0]} newer={compared[1]} onBack={() => setCompared(null)} />
+      ) : (
+        <Shown version={shown} />
+      )}
+      <Lifeline
+        facts={facts}
+        moments={moments}
+        chosen={looked}
+        personId={person.id}
+        open={open}
+        unfolded={unfolded}
+        onOpen={setOpen}
+        onLook={(moment) => {
+          setCompared(null)
+          setChosen(moment && moment.kind !== 'now' ? moment.id : null)
+        }}
+        onNear={() => {}}
+        onUnfold={(id) => setUnfolded(new Set([...unfolded, id]))}
+        acts={{
+          mayEdit,
+          onRestore: setRestoring,
+          onCompare: (older, newer) => setCompared([older, newer ?? head]),
+          onLabel: setLabelling,
+        }}
+      />
+      {labelling && (
+        <LabelQuestion
+          version={labelling}
+          onSet={(label) => {
+            setLabelling(null)
+            void act(
+              () => call('labelVersion', { params: { versionId: labelling.id }, body: { label } }),
+              label ? `Version ${labelling.number} is kept as “${label}”.` : 'Its label is taken away.',
+            )
+          }}
+          onClose={() => setLabelling(null)}
+        />
+      )}
+      {restoring && (
+        <RestoringQuestion
+          version={restoring}
+          newest={head.number}
+          unsaved={false}
+          onClose={() => setRestoring(null)}
+          onRestore={() => {
+            setRestoring(null)
+            setChosen(null)
+            void act(
+              () => call('restore', { params: { versionId: restoring.id }, body: { key: uuidv7(), baseId: head.id } }),
+              `Version ${restoring.number} is back, as version ${head.number + 1}.`,
+            )
+          }}
+        />
+      )}
+    </div>
+  )
+}
+
+/** One version, as far as its type can be shown. */
+function Shown({ version }: { version: HistoryVersion }) {
+  const image = imageTypes.has(version.type)
+  const lines = lineTypes.has(version.type)
+  const bytes = useBytes(image || lines ? version : undefined)
+  const address = useImage(image ? bytes.data : undefined)
+  const json = useMemo(
+    () => (lines && bytes.data ? (documentOfLines(bytes.data)?.toJSON() ?? null) : null),
+    [lines, bytes.data],
+  )
+  if (image && address)
+    return (
+      <div className="grid min-h-0 flex-1 place-items-center overflow-auto p-6" data-testid="earlier-version">
+        <img src={address} alt={`Version ${version.number}`} className="max-h-full max-w-full shadow-page" />
+      </div>
+    )
+  if (json)
+    return (
+      <div className="as-lines min-h-0 flex-1 overflow-auto" data-testid="earlier-version">
+        <DocumentPage json={json} editable={false} marked={none} />
+      </div>
+    )
+  return (
+    <div className="min-h-0 flex-1 overflow-auto" data-testid="earlier-version">
+      <Blank title={`Version ${version.number}`}>
+        <p>
+          Saved {time(version.at)} by {version.author.name}, {size(version.size)}.
+        </p>
+        <p className="mt-2 break-all font-mono text-[13px]">SHA-256 {version.sha256}</p>
+      </Blank>
+    </div>
+  )
+}
+const none: readonly never[] = []
