@@ -41,7 +41,7 @@ function timed<T>(job: () => T): { ms: number; value: T } {
   const [older, newer] = [paper(blocks), paper(edited)]
   const ours = timed(() => compareDocuments(older, newer))
   const library = timed(() => diffWordsWithSpace(blocks.join('\n'), edited.join('\n')))
-  const changes = ours.value.added.length + ours.value.removed.length
+  const changes = ours.value.places.length
   const others = library.value.filter(({ added, removed }) => added || removed).length
   report({
     suite,

@@ -12,7 +12,8 @@ export interface Token {
   key: string
 }
 
-const pieces = /[\p{L}\p{N}][\p{L}\p{N}\p{M}'’]*|\s+|[^\p{L}\p{N}\s]/gu
+// A number with its fraction, and a time, is one word.
+const pieces = /\p{N}+(?:[.:]\p{N}+)+|[\p{L}\p{N}][\p{L}\p{N}\p{M}'’]*|\s+|[^\p{L}\p{N}\s]/gu
 const isWord = /^[\p{L}\p{N}]/u
 
 /** The tokens of a text block. @param at the position of its first letter */

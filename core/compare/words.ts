@@ -24,14 +24,14 @@ function sayWords({ wordsAdded, wordsRemoved, sections }: DocumentChanges, most:
       .filter(Boolean)
       .join(', ')
   const all = both(wordsAdded, wordsRemoved)
-  const named = sections.filter(({ title }) => title)
-  if (!all || !named.length) return all
-  if (sections.length === 1) return `${all} in ‹${short(named[0]!.title)}›`
-  const parts = named
+  if (!all || !sections.some(({ title }) => title)) return all
+  const name = (title: string) => (title ? `‹${short(title)}›` : 'the beginning')
+  if (sections.length === 1) return `${all} in ${name(sections[0]!.title)}`
+  const parts = sections
     .slice(0, most)
     .map(
       (one) =>
-        `‹${short(one.title)}› (${[one.wordsAdded && `+${one.wordsAdded}`, one.wordsRemoved && `−${one.wordsRemoved}`].filter(Boolean).join(' ')})`,
+        `${name(one.title)} (${[one.wordsAdded && `+${one.wordsAdded}`, one.wordsRemoved && `−${one.wordsRemoved}`].filter(Boolean).join(' ')})`,
     )
   const rest = sections.length - parts.length
   return `${all}, in ${parts.join(', ')}${rest > 0 ? ` and ${rest} more` : ''}`

@@ -169,6 +169,17 @@ export function ShownComparison({
   )
 }
 
+/** Which line of a text, from 1, a position is in. */
+function lineOf(json: unknown): (pos: number) => number {
+  const starts: number[] = []
+  let at = 0
+  for (const line of (json as { content?: { content?: { text?: string }[] }[] }).content ?? []) {
+    starts.push(at)
+    at += 2 + (line.content?.reduce((sum, { text }) => sum + (text?.length ?? 1), 0) ?? 0)
+  }
+  return (pos) => Math.max(1, starts.findLastIndex((start) => start <= pos) + 1)
+}
+
 const cut = (text: string) => (text.length > 180 ? `${text.slice(0, 179)}…` : text)
 
 const told: Partial<Record<Place['kind'], string>> = {
@@ -191,9 +202,10 @@ const told: Partial<Record<Place['kind'], string>> = {
 function changesOf(found: Comparison | { kind: 'damaged' }): ListedChange[] {
   if (found.kind === 'spreadsheet') return cellChanges(found)
   if (found.kind !== 'document' && found.kind !== 'lines') return []
+  const line = found.kind === 'lines' ? lineOf(found.newer) : null
   return found.changes.places.map((place, index) => ({
     id: String(index),
-    where: place.section || 'At the beginning',
+    where: line ? `Line ${line(place.newer?.from ?? 0)}` : place.section || 'At the beginning',
     what: told[place.kind] ?? '',
     before: place.kind === 'look' || place.kind === 'moved' ? '' : place.before,
     now: place.kind === 'look' ? `${place.before}: ${place.now}` : place.now,
