@@ -51,8 +51,13 @@ function textBlock(node: Node, pos: number, around: string, section: string): Te
   return { kind: 'text', node, at: pos + 1, text, key, look: style + (aligned[node.attrs.align] ?? ''), section }
 }
 
+/** Documents never change, and one is compared with many. */
+const known = new WeakMap<Node, Unit[]>()
+
 /** Everything in a document that says something, in order; empty paragraphs and page breaks are left out. */
-export function unitsOf(doc: Node): Unit[] {
+export function unitsOf(doc: Node): readonly Unit[] {
+  const there = known.get(doc)
+  if (there) return there
   const units: Unit[] = []
   let section = ''
   const visit = (parent: Node, at: number, around: string, depth: number) => {
@@ -74,6 +79,7 @@ export function unitsOf(doc: Node): Unit[] {
     })
   }
   visit(doc, 0, '', 0)
+  known.set(doc, units)
   return units
 }
 

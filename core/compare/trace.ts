@@ -19,7 +19,7 @@ export interface Traced {
 }
 
 type State =
-  | { kind: 'document'; units: Unit[]; unit: number; row: number; column: number }
+  | { kind: 'document'; units: readonly Unit[]; unit: number; row: number; column: number }
   | { kind: 'spreadsheet'; workbook: Workbook; sheet: number; row: number; column: number }
 
 const blockOf = ({ units, unit, row, column }: Extract<State, { kind: 'document' }>): TextBlock[] => {

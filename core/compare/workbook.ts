@@ -196,6 +196,35 @@ export function compareWorkbooks(
   return changes
 }
 
+/** The same changes told from the newer version to the older one, without operations. */
+export function reversed(changes: WorkbookChanges): WorkbookChanges {
+  const states = { added: 'removed', removed: 'added', changed: 'changed' } as const
+  const sheets = changes.sheets.map((sheet): SheetChange => {
+    const { formerName, lines, ...rest } = sheet
+    return {
+      ...rest,
+      name: formerName ?? sheet.name,
+      ...(formerName && { formerName: sheet.name }),
+      state: states[sheet.state],
+      rowsAdded: sheet.rowsRemoved,
+      rowsRemoved: sheet.rowsAdded,
+      columnsAdded: sheet.columnsRemoved,
+      columnsRemoved: sheet.columnsAdded,
+      lines: {
+        rowsCame: lines.rowsGone,
+        rowsGone: lines.rowsCame,
+        columnsCame: lines.columnsGone,
+        columnsGone: lines.columnsCame,
+      },
+    }
+  })
+  const listed = changes.listed.flatMap(({ sheet, row, column, was, before, now }): CellDifference[] => {
+    const name = changes.sheets.find((one) => one.name === sheet)?.formerName ?? sheet
+    return was ? [{ sheet: name, ...was, was: { row, column }, before: now, now: before }] : []
+  })
+  return { ...changes, sheets, listed, ops: [] }
+}
+
 /** A name like this one that no sheet of these has. */
 export function unlikeAll(name: string, ...workbooks: readonly Workbook[]): string {
   const taken = new Set(workbooks.flatMap(({ sheets }) => sheets.map((sheet) => sheet.name.toLowerCase())))

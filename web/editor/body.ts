@@ -17,13 +17,22 @@ export interface ThenDesk {
   differences: number
 }
 
+export interface LookedAt {
+  id: string
+  then: Then
+  /** The work that it was told against, as plain data. */
+  present: unknown
+}
+
 /** What the workspace asks of the editor of a kind. */
 export interface BodyProps {
   opening: Opening
   session: DraftSession
   editable: boolean
   /** An earlier moment to show in place of the work, read only. */
-  looking: { id: string; then: Then } | null
+  looking: LookedAt | null
+  /** Somebody is near the lifeline: what takes long to show the first time may be made ready. */
+  near: boolean
   /** Told while a moment is on show. */
   onThen: (desk: ThenDesk | null) => void
   /** The filing slip, when it is open: it stands beside the work. */

@@ -7,7 +7,7 @@ import { compareDocuments, type DocumentChanges, type Stretch } from '../../core
 import { compareFiles, type FileState } from '../../core/compare/files'
 import { type TracedPlace, Tracer } from '../../core/compare/trace'
 import { sayDocumentChanges, sayWorkbookChanges } from '../../core/compare/words'
-import { compareWorkbooks, type Results, type WorkbookChanges } from '../../core/compare/workbook'
+import { compareWorkbooks, type Results, reversed, type WorkbookChanges } from '../../core/compare/workbook'
 import { blankDocument, documentFromJSON } from '../../core/content/document'
 import { blankWorkbook, type CellValue, type Workbook } from '../../core/content/workbook'
 import type { WorkbookOp } from '../../core/content/workbook-ops'
@@ -42,7 +42,8 @@ export interface SheetMarks {
 }
 export interface ThenWorkbook {
   kind: 'spreadsheet'
-  workbook: Workbook
+  /** Make the workbook as it was of the workbook as it is: less to hand over than the whole of it. */
+  ops: WorkbookOp[]
   results: Map<number, CellValue>[]
   summary: string
   /** By sheet of the earlier workbook. */
@@ -110,6 +111,58 @@ async function withResults(kind: 'document' | 'spreadsheet', source: MomentSourc
   then.results = evaluate(then.workbook)
 }
 
+/** Moments beside the work as it is now, as long as it is. */
+const ready = new Map<string, Then>()
+
+async function thenOf(kind: 'document' | 'spreadsheet', source: MomentSource): Promise<Then> {
+  const there = ready.get(source.id)
+  if (there) return there
+  await withResults(kind, source)
+  const then = guarded(() => {
+    const was = decode(kind, source)
+    if (was.kind === 'document') return besideDocument(was.doc, present?.kind === 'document' ? present.doc : was.doc)
+    return besideWorkbook(was, present?.kind === 'spreadsheet' ? present : was)
+  })
+  ready.set(source.id, then)
+  if (ready.size > mostKept) ready.delete(ready.keys().next().value!)
+  return then
+}
+
+function besideDocument(then: Node, now: Node): ThenDocument {
+  const changes = compareDocuments(then, now)
+  return {
+    kind: 'document',
+    json: then.toJSON(),
+    summary: sayDocumentChanges(changes),
+    gone: changes.removed,
+    moved: changes.movedFrom,
+    look: changes.places.flatMap(({ kind, older }) => (kind === 'look' && older ? [older] : [])),
+  }
+}
+
+type DecodedWorkbook = Extract<Decoded, { kind: 'spreadsheet' }>
+function besideWorkbook(then: DecodedWorkbook, now: DecodedWorkbook): ThenWorkbook {
+  // From now to then, for the operations; what is said of it goes the other way.
+  const back = compareWorkbooks(now.workbook, then.workbook, { older: now.results, newer: then.results })
+  const marks = then.workbook.sheets.map(({ name }): SheetMarks => {
+    const change = back.sheets.find((one) => one.name === name && one.state !== 'removed')
+    return {
+      cells: back.listed.flatMap(({ sheet, row, column }) =>
+        sheet === name ? [[row, column] as [number, number]] : [],
+      ),
+      rows: change?.lines.rowsCame ?? [],
+      columns: change?.lines.columnsCame ?? [],
+    }
+  })
+  return {
+    kind: 'spreadsheet',
+    ops: back.ops,
+    results: then.results,
+    summary: sayWorkbookChanges(reversed(back)),
+    marks,
+  }
+}
+
 const guarded = <T>(job: () => T): T | { kind: 'damaged'; reason: string } => {
   try {
     return job()
@@ -123,9 +176,9 @@ export const lookingBack = {
   /** Which of these moments are decoded already. */
   known: (ids: string[]): string[] => ids.filter((id) => kept.has(id)),
 
-  /** Decodes a moment ahead of its being looked at. */
+  /** Has a moment ready ahead of its being looked at. */
   async prepare(kind: 'document' | 'spreadsheet', source: MomentSource): Promise<void> {
-    await withResults(kind, source)
+    await thenOf(kind, source)
   },
 
   /** The work as it is now; told again whenever it changed. */
@@ -134,40 +187,11 @@ export const lookingBack = {
       kind === 'document'
         ? { kind, doc: documentFromJSON(state) }
         : { kind, workbook: state as Workbook, results: results.map((one) => new Map(one)) }
+    ready.clear()
   },
 
   /** The file as it was at a moment, beside now. */
-  async lookAt(kind: 'document' | 'spreadsheet', source: MomentSource): Promise<Then> {
-    await withResults(kind, source)
-    return guarded((): Then => {
-      const then = decode(kind, source)
-      if (then.kind === 'document') {
-        const changes = compareDocuments(then.doc, present?.kind === 'document' ? present.doc : then.doc)
-        return {
-          kind: 'document',
-          json: then.doc.toJSON(),
-          summary: sayDocumentChanges(changes),
-          gone: changes.removed,
-          moved: changes.movedFrom,
-          look: changes.places.flatMap(({ kind: which, older }) => (which === 'look' && older ? [older] : [])),
-        }
-      }
-      const { workbook, results } = then
-      const now = present?.kind === 'spreadsheet' ? present : then
-      const changes = compareWorkbooks(workbook, now.workbook, { older: results, newer: now.results })
-      const marks = workbook.sheets.map(({ name }): SheetMarks => {
-        const change = changes.sheets.find((one) => (one.formerName ?? one.name) === name && one.state !== 'added')
-        return {
-          cells: changes.listed.flatMap(({ sheet, was }) =>
-            was && sheet === change?.name ? [[was.row, was.column] as [number, number]] : [],
-          ),
-          rows: change?.lines.rowsGone ?? [],
-          columns: change?.lines.columnsGone ?? [],
-        }
-      })
-      return { kind: 'spreadsheet', workbook, results, summary: sayWorkbookChanges(changes), marks }
-    })
-  },
+  lookAt: (kind: 'document' | 'spreadsheet', source: MomentSource): Promise<Then> => thenOf(kind, source),
 
   /** Two moments beside each other; null is the work as it is now. */
   async compareMoments(

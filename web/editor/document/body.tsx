@@ -10,7 +10,7 @@ import { useOffer } from '../../app/commands'
 import { Blank, Button, Field } from '../../design/controls'
 import { Question } from '../../design/overlay'
 import { codec } from '../../workers/codec'
-import type { BodyProps } from '../body'
+import type { BodyProps, LookedAt } from '../body'
 import { takeInDocument } from './choices'
 import { Find } from './find'
 import { DocumentPage, followed } from './page'
@@ -23,6 +23,7 @@ export function DocumentBody({
   session,
   editable,
   looking,
+  near,
   onThen,
   slip,
   onLimits,
@@ -89,6 +90,23 @@ export function DocumentBody({
     })
   }, [session])
 
+  // The page of earlier moments stays, so that the next one is drawn over it; the first one is made ready when
+  // somebody comes near the lifeline, and nothing else is going on.
+  const [kept, setKept] = useState<LookedAt | null>(null)
+  useEffect(() => {
+    if (looking) setKept(looking)
+  }, [looking])
+  useEffect(() => {
+    if (!near || kept || !current.current) return
+    const idle = requestIdleCallback(() => {
+      const json = current.current?.state.doc.toJSON()
+      if (json)
+        setKept({ id: '', then: { kind: 'document', json, summary: '', gone: [], moved: [], look: [] }, present: null })
+    })
+    return () => cancelIdleCallback(idle)
+  }, [near])
+  const page = looking ?? kept
+
   // The tools follow the selection once a frame, and only when what they show has changed.
   const drawing = useRef(0)
   const shown = useRef('')
@@ -136,7 +154,7 @@ export function DocumentBody({
             onChange={follow}
           />
         </div>
-        {looking && <ThenPage looking={looking} onThen={onThen} scrollTop={scrolled.current} />}
+        {page && <ThenPage looking={page} visible={!!looking} onThen={onThen} scrollTop={scrolled.current} />}
       </div>
       {linking !== null && view && (
         <LinkQuestion

@@ -111,16 +111,21 @@ export function DocumentPage({
       shown.current = null
       view.destroy()
     }
-  }, [json, editable])
+  }, [still ? null : json, editable, still])
 
   useEffect(() => {
     const view = shown.current
     if (!view || !marked) return
+    const doc = documentFromJSON(json)
     const marks = DecorationSet.create(
-      view.state.doc,
+      doc,
       marked.map(({ from, to, className }) => Decoration.inline(from, to, { class: className })),
     )
-    view.setProps({ decorations: () => marks })
+    // Of the moment before only what is another is drawn anew.
+    view.setProps({
+      state: EditorState.create({ doc, schema: documentSchema, plugins: view.state.plugins }),
+      decorations: () => marks,
+    })
   }, [json, editable, marked])
 
   return (

@@ -8,9 +8,11 @@ import { DocumentPage, type Marked } from './page'
 
 export function ThenPage({
   looking,
+  visible,
   onThen,
   scrollTop,
 }: {
+  visible: boolean
   looking: NonNullable<BodyProps['looking']>
   onThen: (desk: ThenDesk | null) => void
   /** Where the work is scrolled to: the moment is shown there. */
@@ -41,9 +43,10 @@ export function ThenPage({
     return found
   }, [marked])
   useLayoutEffect(() => {
-    if (scroller.current) scroller.current.scrollTop = scrollTop
-  }, [])
+    if (visible && scroller.current) scroller.current.scrollTop = scrollTop
+  }, [visible])
   useEffect(() => {
+    if (!visible) return
     let at = -1
     onThen({
       differences: places.length,
@@ -68,7 +71,7 @@ export function ThenPage({
       },
     })
     return () => onThen(null)
-  }, [places])
+  }, [places, visible])
   /** Somebody has put the caret into this page: only then is its selection meant. */
   const touched = useRef(false)
   useEffect(() => {
@@ -79,6 +82,7 @@ export function ThenPage({
     <div
       ref={scroller}
       className="min-h-0 flex-1 overflow-auto"
+      hidden={!visible}
       data-testid="earlier-version"
       data-moment={looking.id}
       onFocusCapture={() => {

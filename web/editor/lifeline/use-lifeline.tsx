@@ -31,7 +31,7 @@ export interface LifelineParts {
   /** Two moments beside each other, in place of the work. */
   comparing: ReactNode
   questions: ReactNode
-  body: Pick<BodyProps, 'looking' | 'onThen'>
+  body: Pick<BodyProps, 'looking' | 'near' | 'onThen'>
   look(moment: Moment | null): void
   showList(open: boolean): void
 }
@@ -58,6 +58,7 @@ export function useLifeline({
   const [open, setOpen] = useState(false)
   const [unfolded, setUnfolded] = useState<ReadonlySet<string>>(new Set())
   const [desk, setDesk] = useState<ThenDesk | null>(null)
+  const [near, setNear] = useState(false)
   const [labelling, setLabelling] = useState<HistoryVersion | null>(null)
   const [compared, setCompared] = useState<{ older: Moment; newer: Moment | null } | null>(null)
   const versions = facts?.versions ?? []
@@ -234,7 +235,7 @@ export function useLifeline({
     moment,
     look,
     showList: setOpen,
-    body: { looking: shown, onThen: setDesk },
+    body: { looking: shown, near, onThen: setDesk },
     bar: moment && !compared && (
       <LookingBar
         key={moment.id}
@@ -261,7 +262,10 @@ export function useLifeline({
         unfolded={unfolded}
         onOpen={setOpen}
         onLook={look}
-        onNear={prepare}
+        onNear={() => {
+          setNear(true)
+          prepare()
+        }}
         onUnfold={(id) => setUnfolded(new Set([...unfolded, id]))}
         acts={acts}
       />

@@ -4,7 +4,8 @@ import type { Moment } from '../../../core/history/lifeline'
 import { call, isAway, Refused } from '../../app/call'
 import { gatherDraft } from '../../rescue/gather'
 import { compareWork } from '../../workers/compare'
-import type { MomentSource, Then } from '../../workers/looking-back'
+import type { MomentSource } from '../../workers/looking-back'
+import type { LookedAt } from '../body'
 import type { DraftSession } from '../draft-session'
 
 /** Versions whose bytes are kept in this page. */
@@ -16,7 +17,7 @@ export interface Looking {
   /** The moment that is asked for; null is now. */
   moment: Moment | null
   /** The moment that is on show. It stays until the next one is there. */
-  shown: { id: string; then: Then } | null
+  shown: LookedAt | null
   look(moment: Moment | null): void
   /** Where a moment comes from, for the compare worker. */
   sourceOf(moment: Moment): Promise<MomentSource>
@@ -38,6 +39,7 @@ export function useLooking(
   const asked = useRef(0)
   const bytes = useRef(new Map<string, Promise<Uint8Array>>())
   const told = useRef<unknown>(undefined)
+  const toldState = useRef<unknown>(null)
   const latest = useRef(moments)
   latest.current = moments
 
@@ -62,6 +64,7 @@ export function useLooking(
     if (!present || present.token === told.current) return
     await compareWork().setPresent(kind, present.state, present.results)
     told.current = present.token
+    toldState.current = present.state
   }
   const prepareAround = async (one: Moment, ask: number) => {
     const at = latest.current.findIndex(({ id }) => id === one.id)
@@ -84,9 +87,10 @@ export function useLooking(
       try {
         const [source] = await Promise.all([sourceOf(next), tellPresent()])
         if (ask !== asked.current) return
+        const present = toldState.current
         const then = await compareWork().lookAt(kind, source)
         if (ask !== asked.current) return
-        setShown({ id: next.id, then })
+        setShown({ id: next.id, then, present })
         void prepareAround(next, ask).catch(() => {})
       } catch (error) {
         if (ask !== asked.current) return
@@ -95,7 +99,7 @@ export function useLooking(
           : error instanceof Refused
             ? error.problem.title
             : (error as Error).message
-        setShown({ id: next.id, then: { kind: 'damaged', reason } })
+        setShown({ id: next.id, then: { kind: 'damaged', reason }, present: null })
       }
     })()
   }

@@ -1,5 +1,7 @@
 // The sheets as they were at an earlier moment, where the work was, with what differs from now marked.
 import { useEffect, useMemo, useRef } from 'react'
+import type { Workbook } from '../../../core/content/workbook'
+import { applyOps } from '../../../core/content/workbook-ops'
 import { Blank } from '../../design/controls'
 import type { BodyProps, Selected, ThenDesk } from '../body'
 import { SheetView, selectedCells } from './sheet-view'
@@ -14,7 +16,10 @@ export function ThenSheets({
 }) {
   const { then } = looking
   const still = useMemo(
-    () => (then.kind === 'spreadsheet' ? new StillWorkbook(then.workbook, then.results) : null),
+    () =>
+      then.kind === 'spreadsheet'
+        ? new StillWorkbook(applyOps(looking.present as Workbook, then.ops), then.results)
+        : null,
     [then],
   )
   const selected = useRef<Selected | null>(null)
