@@ -29,7 +29,7 @@ let copied: { text: string; cells: (Cell | undefined)[][]; y: number; x: number 
 const asText = (rows: string[][]) => rows.map((row) => row.join('\t')).join('\n')
 
 /** Colours of the grid from the design's own. */
-function useGridTheme(): Partial<Theme> & { markedCell: string } {
+function useGridTheme(): Partial<Theme> & { markedCell: string; toldCell: string } {
   const [dark, setDark] = useState(() => document.documentElement.classList.contains('dark'))
   useEffect(() => {
     const watch = new MutationObserver(() => setDark(document.documentElement.classList.contains('dark')))
@@ -41,6 +41,7 @@ function useGridTheme(): Partial<Theme> & { markedCell: string } {
     const token = (name: string) => style.getPropertyValue(`--${name}`).trim()
     return {
       markedCell: token('ochre-wash'),
+      toldCell: dark ? '#6b5420' : '#eccf8a',
       accentColor: token('accent'),
       accentFg: token('on-accent'),
       accentLight: dark ? 'rgba(116,203,185,0.16)' : 'rgba(15,106,95,0.10)',
@@ -88,6 +89,7 @@ export function Grid({
   onMenu,
   gridRef,
   marks,
+  told,
 }: {
   store: ShownWorkbook
   sheet: number
@@ -97,6 +99,8 @@ export function Grid({
   gridRef?: React.Ref<DataEditorRef>
   /** What is shown apart. */
   marks?: SheetMarks | undefined
+  /** The marked cell that is spoken of. */
+  told?: { row: number; column: number } | null
 }) {
   const revision = useSyncExternalStore(store.subscribe, store.snapshot)
   const theme = useGridTheme()
@@ -171,6 +175,7 @@ export function Grid({
       const cell = cellAt(model, y, x)
       const result = cell?.formula === undefined ? undefined : store.result(sheet, y, x)
       const style = cell?.style
+      const mark = told?.row === y && told.column === x ? theme.toldCell : isMarked(y, x) ? theme.markedCell : undefined
       return {
         kind: GridCellKind.Text,
         data: displayOf(cell, result),
@@ -179,11 +184,10 @@ export function Grid({
         readonly: !editable,
         contentAlign: sideOf(cell, result),
         ...(style?.wrap && { allowWrapping: true }),
-        ...(isMarked(y, x) && !style && { themeOverride: { bgCell: theme.markedCell } }),
+        ...(mark && !style && { themeOverride: { bgCell: mark } }),
         ...(style && {
           themeOverride: {
-            ...(isMarked(y, x) && { bgCell: theme.markedCell }),
-            ...(style.fill && !isMarked(y, x) && { bgCell: style.fill, textDark: contrasting(style.fill) }),
+            ...(mark ? { bgCell: mark } : style.fill && { bgCell: style.fill, textDark: contrasting(style.fill) }),
             ...(style.color && { textDark: style.color }),
             ...((style.bold || style.italic) && {
               baseFontStyle: `${style.italic ? 'italic ' : ''}${style.bold ? '700 ' : ''}14px`,
@@ -192,7 +196,7 @@ export function Grid({
         }),
       }
     },
-    [model, revision, editable, sheet, isMarked, theme],
+    [model, revision, editable, sheet, isMarked, told, theme],
   )
 
   const paste = ([x, y]: Item, values: readonly (readonly string[])[]) => {

@@ -81,9 +81,11 @@ export function SheetView({
   })
   const [menu, setMenu] = useState<{ x: number; y: number; about: 'row' | 'column' | 'cell' } | null>(null)
   const [renaming, setRenaming] = useState<number | null>(null)
+  const [revealed, setRevealed] = useState<{ sheet: number; row: number; column: number } | null>(null)
   useEffect(() => {
     store.reveal = (to, row, column) => {
       setChosen(to)
+      setRevealed({ sheet: to, row, column })
       setPlace({ row, column, block: { x: column, y: row, width: 1, height: 1 }, wholeRows: [], wholeColumns: [] })
       grid.current?.scrollTo(column, row)
     }
@@ -363,6 +365,7 @@ export function SheetView({
           sheet={index}
           editable={editable}
           marks={marks?.[index]}
+          told={marks && revealed?.sheet === index ? revealed : null}
           onPlace={setPlace}
           onMenu={(at, about) => editable && setMenu({ ...at, about })}
           gridRef={grid}
