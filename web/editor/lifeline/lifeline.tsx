@@ -8,7 +8,8 @@ import { IconButton } from '../../design/controls'
 import { count } from '../../design/words'
 import { saidMoment } from './moments'
 import { Strip, type StripHandle } from './strip'
-import { type ListActs, VersionList } from './version-list'
+import { VersionList } from './version-list'
+import type { ListActs } from './version-row'
 
 export function Lifeline({
   facts,

@@ -1,28 +1,15 @@
 // The lifeline as a list to be read: by date, with who, why, what changed and under which label; filtered; two of
 // them picked to be compared; and where one paragraph or cell changed.
 import clsx from 'clsx'
-import { EllipsisVertical, Route, X } from 'lucide-react'
+import { Route, X } from 'lucide-react'
 import { useEffect, useMemo, useRef, useState } from 'react'
 import { Link } from 'react-router'
 import type { FileFacts, HistoryVersion, Reason, Trace } from '../../../core/contract'
 import type { Moment } from '../../../core/history/lifeline'
-import { addressOf } from '../../app/call'
 import { Button, IconButton } from '../../design/controls'
-import { Menu, MenuItem, MenuRule } from '../../design/overlay'
 import { count, dateGroup, size, moment as time } from '../../design/words'
 import { reasons } from './moments'
-
-export interface ListActs {
-  mayEdit: boolean
-  onRestore: (version: HistoryVersion) => void
-  /** null is now. */
-  onCompare: (older: HistoryVersion, newer: HistoryVersion | null) => void
-  onLabel: (version: HistoryVersion) => void
-  /** Looks for where what is selected changed; absent where nothing can be selected. */
-  onTrace?: () => Promise<Trace | null>
-  /** Absent where a version is not saved as a copy. */
-  onCopy?: (version: HistoryVersion) => void
-}
+import { type ListActs, VersionRow } from './version-row'
 
 const spans = [
   ['all', 'At any time', Number.POSITIVE_INFINITY],
@@ -76,19 +63,22 @@ export function VersionList({
   const traced = useMemo(() => trace && new Map(trace.changes.map((one) => [one.versionId, one])), [trace])
   const days = spans.find(([key]) => key === span)![2]
   const filtered = author !== '' || reason !== '' || span !== 'all' || traced !== null
-  const rows = useMemo(() => {
+  const rows = useMemo((): Row[] => {
     const since = Date.now() - days * 86_400_000
     const fits = (version: HistoryVersion) =>
       (!author || version.author.id === author) &&
       (!reason || (reason === 'labelled' ? version.label !== null : version.reason === reason)) &&
       Date.parse(version.at) >= since &&
       (!traced || traced.has(version.id))
-    if (filtered)
-      return versions.filter(fits).map((version) => ({ version, folded: 0, moment: asMoment(version) as Moment }))
+    if (filtered) return versions.filter(fits).map((version) => ({ version, folded: 0, moment: asMoment(version) }))
     return moments
       .toReversed()
-      .flatMap((moment) =>
-        moment.kind === 'version' ? [{ version: moment.version, folded: moment.folded.length, moment }] : [],
+      .flatMap((moment): Row[] =>
+        moment.kind === 'version'
+          ? [{ version: moment.version, folded: moment.folded.length, moment }]
+          : moment.kind === 'point'
+            ? [{ version: null, folded: 0, moment }]
+            : [],
       )
   }, [versions, moments, author, reason, days, traced, filtered])
 
@@ -184,91 +174,43 @@ export function VersionList({
         }}
       >
         {rows.slice(0, most).map(({ version, folded, moment }) => {
-          const isChosen = version.id === (chosen?.id ?? newest?.id)
-          const change = traced?.get(version.id)
-          const day = dateGroup(version.at)
+          const day = dateGroup(moment.at)
           const heading = day === group ? null : day
           group = day
           return (
-            <div key={version.id} role="listitem">
+            <div key={moment.id} role="listitem">
               {heading && (
                 <h3 className="sticky top-0 z-10 bg-paper px-4 pb-0.5 pt-2 text-[12.5px] text-soft">{heading}</h3>
               )}
-              <div
-                data-chosen={isChosen}
-                className={clsx('flex items-center gap-2 px-4', isChosen ? 'bg-wash' : 'hover:bg-desk/60')}
-              >
-                <input
-                  type="checkbox"
-                  aria-label={`Pick version ${version.number} to compare`}
-                  className="size-4 accent-[var(--accent)]"
-                  checked={picked.includes(version.id)}
-                  onChange={() => pick(version.id)}
+              {version ? (
+                <VersionRow
+                  version={version}
+                  isNewest={version.id === newest?.id}
+                  before={versions[versions.indexOf(version) + 1]}
+                  isChosen={version.id === (chosen?.id ?? newest?.id)}
+                  picked={picked.includes(version.id)}
+                  change={traced?.get(version.id)}
+                  folded={unfolded.has(version.id) ? 0 : folded}
+                  acts={acts}
+                  onPick={() => pick(version.id)}
+                  onLook={() => onLook(version.id === newest?.id ? null : moment)}
+                  onUnfold={() => onUnfold(version.id)}
                 />
-                <button
-                  type="button"
-                  data-row
-                  onClick={() => onLook(version.id === newest?.id ? null : moment)}
-                  className="grid min-w-0 flex-1 grid-cols-[84px_120px_132px_minmax(0,1fr)] items-baseline gap-3 py-1 text-left text-[14px] hover:text-accent"
+              ) : (
+                <div
+                  data-chosen={moment.id === chosen?.id}
+                  className={clsx('pl-10 pr-4', moment.id === chosen?.id ? 'bg-wash' : 'hover:bg-desk/60')}
                 >
-                  <span className="font-medium">Version {version.number}</span>
-                  <span>{time(version.at)}</span>
-                  <span className="truncate">{version.author.name}</span>
-                  <span className="truncate text-soft" title={version.summary ?? undefined}>
-                    {version.label && <strong className="mr-2 font-medium text-ochre">{version.label}</strong>}
-                    {change ? (
-                      <Changed before={change.before} now={change.now} />
-                    ) : (
-                      <>
-                        {version.reason !== 'saved' && `${reasons[version.reason]}: `}
-                        {version.summary ?? '…'}
-                      </>
-                    )}
-                  </span>
-                </button>
-                {folded > 0 && !unfolded.has(version.id) && (
-                  <Button look="quiet" className="h-7 text-[13px]" onClick={() => onUnfold(version.id)}>
-                    {folded} more by itself
-                  </Button>
-                )}
-                <span className="w-14 text-right text-[12.5px] text-soft">{size(version.size)}</span>
-                <Menu
-                  trigger={
-                    <IconButton label={`More for version ${version.number}`} className="size-7">
-                      <EllipsisVertical />
-                    </IconButton>
-                  }
-                >
-                  <MenuItem onSelect={() => acts.onCompare(version, null)}>Compare with now</MenuItem>
-                  <MenuItem
-                    disabled={version.number === versions.at(-1)?.number}
-                    onSelect={() => {
-                      const before = versions[versions.indexOf(version) + 1]
-                      if (before) acts.onCompare(before, version)
-                    }}
+                  <button
+                    type="button"
+                    data-row
+                    onClick={() => onLook(moment)}
+                    className="w-full py-1 text-left text-[14px] text-soft hover:text-accent"
                   >
-                    Compare with the one before
-                  </MenuItem>
-                  <MenuRule />
-                  {acts.mayEdit && (
-                    <MenuItem onSelect={() => acts.onLabel(version)}>
-                      {version.label ? 'Change its label' : 'Keep it under a label'}
-                    </MenuItem>
-                  )}
-                  {acts.onCopy && <MenuItem onSelect={() => acts.onCopy!(version)}>Save it as a copy</MenuItem>}
-                  <MenuItem
-                    onSelect={() => window.location.assign(addressOf('bytes', { params: { versionId: version.id } }))}
-                  >
-                    Take its exact bytes
-                  </MenuItem>
-                  {acts.mayEdit && version.id !== newest?.id && (
-                    <>
-                      <MenuRule />
-                      <MenuItem onSelect={() => acts.onRestore(version)}>Restore the whole file to it</MenuItem>
-                    </>
-                  )}
-                </Menu>
-              </div>
+                    Recovery point of {time(moment.at)}, of your unsaved work
+                  </button>
+                </div>
+              )}
             </div>
           )
         })}
@@ -323,21 +265,17 @@ export function VersionList({
   )
 }
 
-const asMoment = (version: HistoryVersion) => ({
-  kind: 'version' as const,
+interface Row {
+  /** null for a recovery point. */
+  version: HistoryVersion | null
+  folded: number
+  moment: Moment
+}
+
+const asMoment = (version: HistoryVersion): Moment => ({
+  kind: 'version',
   id: version.id,
   at: Date.parse(version.at),
   version,
   folded: [],
 })
-
-/** From what to what, for a place that is followed. */
-function Changed({ before, now }: { before: string | null; now: string | null }) {
-  if (before === null) return <>it came, as “{now}”</>
-  return (
-    <>
-      <del className="marked-removed">{before || 'nothing'}</del> →{' '}
-      <ins className="marked-added">{now || 'nothing'}</ins>
-    </>
-  )
-}

@@ -1,0 +1,132 @@
+// One version in the list: when, who, what changed, and everything that can be done with it.
+import clsx from 'clsx'
+import { EllipsisVertical } from 'lucide-react'
+import type { HistoryVersion, Trace } from '../../../core/contract'
+import { addressOf } from '../../app/call'
+import { Button, IconButton } from '../../design/controls'
+import { Menu, MenuItem, MenuRule } from '../../design/overlay'
+import { size, moment as time } from '../../design/words'
+import { reasons } from './moments'
+
+export interface ListActs {
+  mayEdit: boolean
+  onRestore: (version: HistoryVersion) => void
+  /** null is now. */
+  onCompare: (older: HistoryVersion, newer: HistoryVersion | null) => void
+  onLabel: (version: HistoryVersion) => void
+  /** Looks for where what is selected changed; absent where nothing can be selected. */
+  onTrace?: () => Promise<Trace | null>
+  /** Absent where a version is not saved as a copy. */
+  onCopy?: (version: HistoryVersion) => void
+}
+
+export function VersionRow({
+  version,
+  isNewest,
+  before,
+  isChosen,
+  picked,
+  change,
+  folded,
+  acts,
+  onPick,
+  onLook,
+  onUnfold,
+}: {
+  version: HistoryVersion
+  isNewest: boolean
+  /** The version before it. */
+  before: HistoryVersion | undefined
+  isChosen: boolean
+  /** Chosen to be compared. */
+  picked: boolean
+  /** From what to what a place that is followed changed here. */
+  change: Trace['changes'][number] | undefined
+  /** Versions that are folded under it. */
+  folded: number
+  acts: ListActs
+  onPick: () => void
+  onLook: () => void
+  onUnfold: () => void
+}) {
+  return (
+    <div
+      data-chosen={isChosen}
+      className={clsx('flex items-center gap-2 px-4', isChosen ? 'bg-wash' : 'hover:bg-desk/60')}
+    >
+      <input
+        type="checkbox"
+        aria-label={`Pick version ${version.number} to compare`}
+        className="size-4 accent-[var(--accent)]"
+        checked={picked}
+        onChange={onPick}
+      />
+      <button
+        type="button"
+        data-row
+        onClick={onLook}
+        className="grid min-w-0 flex-1 grid-cols-[84px_120px_132px_minmax(0,1fr)] items-baseline gap-3 py-1 text-left text-[14px] hover:text-accent"
+      >
+        <span className="font-medium">Version {version.number}</span>
+        <span>{time(version.at)}</span>
+        <span className="truncate">{version.author.name}</span>
+        <span className="truncate text-soft" title={version.summary ?? undefined}>
+          {version.label && <strong className="mr-2 font-medium text-ochre">{version.label}</strong>}
+          {change ? (
+            <Changed before={change.before} now={change.now} />
+          ) : (
+            <>
+              {version.reason !== 'saved' && `${reasons[version.reason]}: `}
+              {version.summary ?? '…'}
+            </>
+          )}
+        </span>
+      </button>
+      {folded > 0 && (
+        <Button look="quiet" className="h-7 text-[13px]" onClick={onUnfold}>
+          {folded} more by itself
+        </Button>
+      )}
+      <span className="w-14 text-right text-[12.5px] text-soft">{size(version.size)}</span>
+      <Menu
+        trigger={
+          <IconButton label={`More for version ${version.number}`} className="size-7">
+            <EllipsisVertical />
+          </IconButton>
+        }
+      >
+        <MenuItem onSelect={() => acts.onCompare(version, null)}>Compare with now</MenuItem>
+        <MenuItem disabled={!before} onSelect={() => before && acts.onCompare(before, version)}>
+          Compare with the one before
+        </MenuItem>
+        <MenuRule />
+        {acts.mayEdit && (
+          <MenuItem onSelect={() => acts.onLabel(version)}>
+            {version.label ? 'Change its label' : 'Keep it under a label'}
+          </MenuItem>
+        )}
+        {acts.onCopy && <MenuItem onSelect={() => acts.onCopy!(version)}>Save it as a copy</MenuItem>}
+        <MenuItem onSelect={() => window.location.assign(addressOf('bytes', { params: { versionId: version.id } }))}>
+          Take its exact bytes
+        </MenuItem>
+        {acts.mayEdit && !isNewest && (
+          <>
+            <MenuRule />
+            <MenuItem onSelect={() => acts.onRestore(version)}>Restore the whole file to it</MenuItem>
+          </>
+        )}
+      </Menu>
+    </div>
+  )
+}
+
+/** From what to what, for a place that is followed. */
+function Changed({ before, now }: { before: string | null; now: string | null }) {
+  if (before === null) return <>it came, as “{now}”</>
+  return (
+    <>
+      <del className="marked-removed">{before || 'nothing'}</del> →{' '}
+      <ins className="marked-added">{now || 'nothing'}</ins>
+    </>
+  )
+}
