@@ -1,4 +1,4 @@
-import { useEffect, useRef } from 'react'
+import { usePlot } from '../design/plot'
 
 export interface Bar {
   label: string
@@ -9,15 +9,8 @@ export interface Bar {
 
 /** Bars that lie, in the colours of the surroundings; the same numbers as a table for who cannot see them. */
 export function Chart({ title, bars, names }: { title: string; bars: readonly Bar[]; names: readonly string[] }) {
-  const place = useRef<HTMLDivElement>(null)
-  useEffect(() => {
-    let gone = false
-    const element = place.current!
-    let erase = () => {}
-    void import('plotly.js-basic-dist-min').then(({ default: plotly }) => {
-      if (gone) return
-      const style = getComputedStyle(document.documentElement)
-      const colour = (name: string) => style.getPropertyValue(name).trim()
+  const place = usePlot(
+    (token) => {
       const labels = bars.map(({ label }) => (label.length > 30 ? `…${label.slice(-29)}` : label)).reverse()
       const trace = (pick: (bar: Bar) => number, name: string, paint: string) => ({
         type: 'bar',
@@ -34,36 +27,25 @@ export function Chart({ title, bars, names }: { title: string; bars: readonly Ba
         marker: { color: paint },
         hovertemplate: `%{y}: %{x} ${name}<extra></extra>`,
       })
-      void plotly.newPlot(
-        element,
-        bars.some(({ rest }) => rest !== undefined)
+      return {
+        traces: bars.some(({ rest }) => rest !== undefined)
           ? [
-              trace(({ value }) => value, names[0]!, colour('--accent')),
-              trace(({ rest }) => rest ?? 0, names[1]!, colour('--ochre')),
+              trace(({ value }) => value, names[0]!, token('--accent')),
+              trace(({ rest }) => rest ?? 0, names[1]!, token('--ochre')),
             ]
-          : [trace(({ value }) => value, names[0]!, colour('--ochre'))],
-        {
+          : [trace(({ value }) => value, names[0]!, token('--ochre'))],
+        layout: {
           barmode: 'stack',
           height: Math.max(3, bars.length) * 30 + 16,
           margin: { l: 8, r: 8, t: 4, b: 4 },
-          paper_bgcolor: 'transparent',
-          plot_bgcolor: 'transparent',
-          font: { family: style.getPropertyValue('font-family') || 'sans-serif', size: 13, color: colour('--ink') },
           xaxis: { visible: false, fixedrange: true },
           yaxis: { automargin: true, fixedrange: true, ticklen: 6, tickcolor: 'transparent' },
-          showlegend: false,
           bargap: 0.35,
         },
-        { displayModeBar: false, responsive: true },
-      )
-      // What is drawn later than this belongs to a later effect.
-      erase = () => plotly.purge(element)
-    })
-    return () => {
-      gone = true
-      erase()
-    }
-  }, [bars, names])
+      }
+    },
+    [bars, names],
+  )
   return (
     <figure className="min-w-0 rounded-lg border bg-paper px-4 pb-2 pt-3">
       <figcaption className="flex gap-4 pb-1 font-semibold">

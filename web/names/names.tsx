@@ -1,12 +1,12 @@
 // How files are named: conventions by their parts, controlled lists, a bench for real names, the audit.
 import { useQuery } from '@tanstack/react-query'
 import clsx from 'clsx'
-import { Inbox } from 'lucide-react'
 import { useEffect } from 'react'
-import { Link, NavLink, useNavigate, useParams } from 'react-router'
+import { NavLink, useNavigate, useParams } from 'react-router'
 import { call, isAway } from '../app/call'
 import { Blank, Button } from '../design/controls'
 import { useShareNaming } from '../places/place'
+import { ShareNav } from '../places/share-nav'
 import { Audit } from './audit'
 import { Bench } from './bench'
 import { Conventions } from './conventions'
@@ -57,31 +57,10 @@ export function Names() {
   const mayChange = share.role === 'manage'
   return (
     <div className="flex h-full">
-      <nav className="w-60 shrink-0 overflow-auto border-r px-3 py-6" aria-label="Shares">
-        <h2 className="px-3 pb-2 text-[13px] text-soft">Names in</h2>
-        <ul>
-          {shares.data!.map((one) => (
-            <li key={one.id}>
-              <Link
-                to={`/names/${one.id}/${tab}`}
-                aria-current={one.id === shareId ? 'page' : undefined}
-                className={clsx(
-                  'flex items-center gap-2.5 rounded-md px-3 py-2',
-                  one.id === shareId ? 'bg-wash font-semibold' : 'hover:bg-wash',
-                )}
-              >
-                <Inbox size={17} className="text-soft" aria-hidden />
-                <span className="min-w-0 flex-1 truncate">{one.name}</span>
-              </Link>
-            </li>
-          ))}
-        </ul>
-        {!mayChange && (
-          <p className="px-3 pt-6 text-[13px] leading-[18px] text-soft">
-            The managers of {share.name} change conventions and lists. You can look at them and try names.
-          </p>
-        )}
-      </nav>
+      <ShareNav title="Names in" shares={shares.data!} here={share.id} to={({ id }) => `/names/${id}/${tab}`}>
+        {!mayChange &&
+          `The managers of ${share.name} change conventions and lists. You can look at them and try names.`}
+      </ShareNav>
       <main className="flex min-w-0 flex-1 flex-col">
         <div className="flex items-end gap-6 border-b px-6 pt-5" role="tablist" aria-label="Names">
           {tabs.map(([path, label]) => (

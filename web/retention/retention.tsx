@@ -1,10 +1,9 @@
 // How long versions are kept: rules of a share and of its folders, what each would do before it is set, holds, and
 // the log of what went.
 import { useQuery, useQueryClient } from '@tanstack/react-query'
-import clsx from 'clsx'
-import { FolderPlus, Hand, Inbox } from 'lucide-react'
+import { FolderPlus, Hand } from 'lucide-react'
 import { useEffect, useState } from 'react'
-import { Link, useNavigate, useParams } from 'react-router'
+import { useNavigate, useParams } from 'react-router'
 import { toast } from 'sonner'
 import type { Entry, Share } from '../../core/contract'
 import { type RetentionRule, sayRule, usualRule } from '../../core/history/retention'
@@ -14,6 +13,7 @@ import { Question } from '../design/overlay'
 import { count, moment, size } from '../design/words'
 import type { ChosenPlace } from '../places/place'
 import { PlaceBrowser } from '../places/place-browser'
+import { ShareNav } from '../places/share-nav'
 import { RuleEditor } from './rule-editor'
 
 export function RetentionView() {
@@ -37,31 +37,10 @@ export function RetentionView() {
   if (!share) return <Blank title="One moment" waiting />
   return (
     <div className="flex h-full">
-      <nav className="w-60 shrink-0 overflow-auto border-r px-3 py-6" aria-label="Shares">
-        <h2 className="px-3 pb-2 text-[13px] text-soft">Retention in</h2>
-        <ul>
-          {shares.data!.map((one) => (
-            <li key={one.id}>
-              <Link
-                to={`/retention/${one.id}`}
-                aria-current={one.id === shareId ? 'page' : undefined}
-                className={clsx(
-                  'flex items-center gap-2.5 rounded-md px-3 py-2',
-                  one.id === shareId ? 'bg-wash font-semibold' : 'hover:bg-wash',
-                )}
-              >
-                <Inbox size={17} className="text-soft" aria-hidden />
-                <span className="min-w-0 flex-1 truncate">{one.name}</span>
-              </Link>
-            </li>
-          ))}
-        </ul>
-        {share.role !== 'manage' && (
-          <p className="px-3 pt-6 text-[13px] leading-[18px] text-soft">
-            The managers of {share.name} decide how long its versions are kept. You can look at the rules.
-          </p>
-        )}
-      </nav>
+      <ShareNav title="Retention in" shares={shares.data!} here={share.id} to={({ id }) => `/retention/${id}`}>
+        {share.role !== 'manage' &&
+          `The managers of ${share.name} decide how long its versions are kept. You can look at the rules.`}
+      </ShareNav>
       <ShareRetention key={share.id} share={share} />
     </div>
   )

@@ -1,16 +1,16 @@
 // What each interval would mean for this person's rhythm on this device, and which one is advised.
-import { useEffect, useMemo, useRef } from 'react'
+import { useMemo } from 'react'
 import { factsOf, fewestEdits, type IntervalFacts, recommend } from '../../core/recovery/advice'
 import { sayInterval } from '../../core/recovery/protection'
 import { readCost, readRhythm } from '../app/rhythm'
 import { Button } from '../design/controls'
+import { usePlot } from '../design/plot'
 import { size } from '../design/words'
 
 const shown = [5, 10, 15, 30, 60, 120, 300, 900, 1800, 3600]
 const hoursADay = 4
 
 export function IntervalAdvice({ present, onSet }: { present: number; onSet: (seconds: number) => void }) {
-  const place = useRef<HTMLDivElement>(null)
   const { rhythm, cost, edits } = useMemo(() => {
     const counted = readRhythm()
     return { rhythm: counted, cost: readCost(), edits: counted.gaps.reduce((sum, n) => sum + n, 0) }
@@ -30,15 +30,9 @@ export function IntervalAdvice({ present, onSet }: { present: number; onSet: (se
     [all],
   )
   const now = all.find(({ interval }) => interval === present)
-  useEffect(() => {
-    if (!all.length || !now) return
-    let gone = false
-    const element = place.current!
-    let erase = () => {}
-    void import('plotly.js-basic-dist-min').then(({ default: plotly }) => {
-      if (gone) return
-      const style = getComputedStyle(document.documentElement)
-      const colour = (name: string) => style.getPropertyValue(name).trim()
+  const place = usePlot(
+    (token) => {
+      if (!all.length || !now) return null
       const line = (pick: (facts: IntervalFacts) => number, name: string, paint: string, dash?: string) => ({
         x: all.map(({ interval }) => interval),
         y: all.map(pick),
@@ -53,24 +47,20 @@ export function IntervalAdvice({ present, onSet }: { present: number; onSet: (se
         ]),
         hovertemplate: `%{customdata[0]}: %{y:.0f} letters ${name}<br>%{customdata[1]} and %{customdata[2]} requests a day<extra></extra>`,
       })
-      void plotly.newPlot(
-        element,
-        [
-          line(({ expectedLost }) => expectedLost, 'on average', colour('--accent')),
-          line(({ worstLost }) => worstLost, 'at worst', colour('--ochre'), 'dot'),
+      return {
+        traces: [
+          line(({ expectedLost }) => expectedLost, 'on average', token('--accent')),
+          line(({ worstLost }) => worstLost, 'at worst', token('--ochre'), 'dot'),
         ],
-        {
+        layout: {
           height: 240,
           margin: { l: 56, r: 12, t: 8, b: 44 },
-          paper_bgcolor: 'transparent',
-          plot_bgcolor: 'transparent',
-          font: { family: style.getPropertyValue('font-family') || 'sans-serif', size: 13, color: colour('--ink') },
           xaxis: {
             type: 'log',
             title: { text: 'Recovery interval' },
             tickvals: [5, 15, 60, 300, 900, 3600],
             ticktext: ['5 s', '15 s', '1 min', '5 min', '15 min', '60 min'],
-            gridcolor: colour('--rule'),
+            gridcolor: token('--rule'),
             fixedrange: true,
           },
           yaxis: {
@@ -78,10 +68,9 @@ export function IntervalAdvice({ present, onSet }: { present: number; onSet: (se
             title: { text: 'Letters lost' },
             tickvals: [1, 10, 100, 1000, 10_000, 100_000],
             tickformat: ',d',
-            gridcolor: colour('--rule'),
+            gridcolor: token('--rule'),
             fixedrange: true,
           },
-          showlegend: false,
           shapes: [
             {
               type: 'line',
@@ -90,7 +79,7 @@ export function IntervalAdvice({ present, onSet }: { present: number; onSet: (se
               y0: 0,
               y1: 1,
               yref: 'paper',
-              line: { color: colour('--ink'), width: 1, dash: 'dash' },
+              line: { color: token('--ink'), width: 1, dash: 'dash' },
             },
           ],
           annotations: [
@@ -106,16 +95,10 @@ export function IntervalAdvice({ present, onSet }: { present: number; onSet: (se
             },
           ],
         },
-        { displayModeBar: false, responsive: true },
-      )
-      // What is drawn later than this belongs to a later effect.
-      erase = () => plotly.purge(element)
-    })
-    return () => {
-      gone = true
-      erase()
-    }
-  }, [all, now])
+      }
+    },
+    [all, now],
+  )
   if (!enough)
     return (
       <p className="mt-4 text-[14px] text-soft">

@@ -7,7 +7,7 @@ import { Link } from 'react-router'
 import type { FileFacts, HistoryVersion, Reason, Trace } from '../../../core/contract'
 import type { Moment } from '../../../core/history/lifeline'
 import { Button, IconButton } from '../../design/controls'
-import { count, dateGroup, size, moment as time } from '../../design/words'
+import { count, dateGroup, moment as time } from '../../design/words'
 import { reasons } from './moments'
 import { type ListActs, VersionRow } from './version-row'
 
