@@ -59,7 +59,8 @@ test('the file is shown as it was, step by step with the keyboard, by zoom, by d
   for (let times = 0; times < 7; times++) await page.keyboard.press('+')
   expect(await span()).toBeLessThan(whole / 100)
   await page.keyboard.press('0')
-  expect(await span()).toBe(whole)
+  // Now goes on meanwhile.
+  expect(Math.abs((await span()) - whole)).toBeLessThan(whole / 1000)
   const box = (await lifeline(page).boundingBox())!
   await page.mouse.move(box.x + box.width / 2, box.y + 20)
   await page.mouse.wheel(0, -800)
