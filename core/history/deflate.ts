@@ -340,7 +340,8 @@ export class DeflateMaker {
   private waiting = new Uint32Array(0)
   private waitingCount = 0
   private codes: WritingCodes | null = null
-  private out = new Uint8Array(1 << 16)
+  private readonly out = new Uint8Array(1 << 16)
+  private readonly view = new DataView(this.out.buffer)
   private size = 0
   private held = 0
   private count = 0
@@ -473,7 +474,7 @@ export class DeflateMaker {
   private write(tokens: Uint32Array, from: number, to: number): void {
     // Everything in the loop is local: it runs for each token of each file that is saved or read.
     const { literal, literalBits, length, lengthBits, far, farBits } = this.codes!
-    const { out } = this
+    const { out, view } = this
     const limit = out.length - 16
     let { held, count, size } = this
     for (let at = from; at < to; at++) {
@@ -483,6 +484,8 @@ export class DeflateMaker {
         size = 0
       }
       const token = tokens[at]!
+      // Whole bytes go out without a branch, which nothing could foretell: four are written, those that are whole stay.
+      let bytes: number
       if (token < 256) {
         held |= literal[token]! << count
         count += literalBits[token]!
@@ -491,27 +494,27 @@ export class DeflateMaker {
         const distance = token & 0xffff
         held |= length[long]! << count
         count += lengthBits[long]!
-        while (count >= 8) {
-          out[size++] = held & 255
-          held >>>= 8
-          count -= 8
-        }
+        view.setUint32(size, held, true)
+        bytes = count >>> 3
+        size += bytes
+        held = (held >>> (bytes << 3)) | 0
+        count &= 7
         const symbol = distanceSymbol[distance]!
         held |= far[symbol]! << count
         count += farBits[symbol]!
-        while (count >= 8) {
-          out[size++] = held & 255
-          held >>>= 8
-          count -= 8
-        }
+        view.setUint32(size, held, true)
+        bytes = count >>> 3
+        size += bytes
+        held = (held >>> (bytes << 3)) | 0
+        count &= 7
         held |= (distance - distanceBase[symbol]!) << count
         count += distanceExtra[symbol]!
       }
-      while (count >= 8) {
-        out[size++] = held & 255
-        held >>>= 8
-        count -= 8
-      }
+      view.setUint32(size, held, true)
+      bytes = count >>> 3
+      size += bytes
+      held = (held >>> (bytes << 3)) | 0
+      count &= 7
     }
     this.held = held
     this.count = count

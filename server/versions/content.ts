@@ -221,16 +221,24 @@ async function insertChunks(manager: EntityManager, chunks: NewChunk[]): Promise
   }
 }
 
-/** Chunks that are read at once: some megabytes of a file at most. */
-const readAtOnce = 96
+/** Chunks that are read at once: a megabyte of a file or two. */
+const readAtOnce = 24
 
 async function* readChunks(manager: EntityManager, ids: readonly number[]): AsyncGenerator<Uint8Array> {
   let making: Awaited<ReturnType<Workshop['make']>> | null = null
+  const batch = (at: number) => {
+    const rows = chunkRows(manager, ids.slice(at, at + readAtOnce))
+    // Whoever waits for it hears of a failure; nobody may wait any more.
+    rows.catch(() => {})
+    return rows
+  }
   try {
+    let coming = batch(0)
     for (let at = 0; at < ids.length; at += readAtOnce) {
-      const some = ids.slice(at, at + readAtOnce)
-      const rows = await chunkRows(manager, some)
-      const chunks = some.map((id) => stored(rows, id))
+      const rows = await coming
+      // While one batch is made into bytes the next one comes from the database.
+      if (at + readAtOnce < ids.length) coming = batch(at + readAtOnce)
+      const chunks = ids.slice(at, at + readAtOnce).map((id) => stored(rows, id))
       if (!making) making = await workshop.make(chunks.shift()!)
       const piece = await making.feed(chunks, at + readAtOnce >= ids.length)
       if (piece.length) yield piece
