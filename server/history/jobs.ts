@@ -6,6 +6,7 @@ import { constants, deflateRawSync, inflateRawSync } from 'node:zlib'
 import { bytesOfChunk, Chunker, chunkOfBytes, putChunk } from '../../core/history/chunks'
 import { FileMaker, openFile } from '../../core/history/container'
 import { type Deflate, type PackedChunk, packChunk, unpackChunk } from '../../core/history/pack'
+import { letGoOf } from './tidy'
 
 const deflate: Deflate = {
   pack: (bytes, codesOnly, dictionary) =>
@@ -42,13 +43,15 @@ export interface Wanted {
 }
 
 /** More than this of chunks is not held at once; bytes. */
-const batchSize = 6 << 20
+const batchSize = 2 << 20
 
 /** Opens one file and packs its chunks, batch by batch. */
 export class StoreJob {
   private chunks: Uint8Array[] = []
   private held = 0
-  private readonly opening: Generator<void, Uint8Array>
+  /** null once the whole file is opened: its bytes are let go of then. */
+  private opening: Generator<void, Uint8Array> | null
+  private readonly size: number
   private readonly chunker: Chunker
 
   /** @param plainly as bytes without a container, for a file that could not be made again otherwise */
@@ -58,18 +61,22 @@ export class StoreJob {
       this.held += chunk.length
     })
     this.opening = openFile(bytes, this.chunker, plainly)
+    this.size = bytes.length
   }
 
   next(): Batch {
+    letGoOf(2 * this.held)
     this.chunks = []
     this.held = 0
     let done = false
     while (this.held < batchSize) {
-      const step = this.opening.next()
+      const step = this.opening!.next()
       if (!step.done) continue
       this.chunker.end()
       this.chunks.push(chunkOfBytes(step.value))
       done = true
+      this.opening = null
+      letGoOf(0, this.size)
       break
     }
     const digests = new Uint8Array(this.chunks.length * 32)
@@ -105,6 +112,7 @@ export class MakeJob {
     if (last) this.maker.end()
     const whole = Buffer.concat(this.pieces)
     this.pieces = []
+    letGoOf(3 * whole.length)
     return whole
   }
 }

@@ -6,8 +6,10 @@ import { promisify } from 'node:util'
 import { deflateRaw, inflateRaw } from 'node:zlib'
 import type { EntityManager } from 'typeorm'
 import { counterparts } from '../../core/history/align'
+import { binaryRows, byteaLiteral, intArray } from '../binary'
 import type { StoredChunk } from '../history/jobs'
 import { type Storing, type Workshop, workHere } from '../history/threads'
+import { letGoOf } from '../history/tidy'
 
 const deflated = promisify(deflateRaw)
 const inflated = promisify(inflateRaw)
@@ -53,6 +55,7 @@ export async function storeContent(manager: EntityManager, sha256: Buffer, bytes
       block.packed,
       block.bytes,
     ])
+    letGoOf(2 * plain.length)
   }
 }
 
@@ -135,6 +138,7 @@ async function storeChunks(manager: EntityManager, { job, first }: Opened, like:
       for (const [at, index] of missing.entries()) ids[index] = now[at]!
     }
     body.push(...(ids as number[]))
+    letGoOf(3 * batch.sizes.reduce((sum, size) => sum + size, 0))
     if (batch.done) return [body.at(-1)!, ...body.slice(0, -1)]
   }
 }
@@ -156,13 +160,19 @@ const deepest = 8
 
 /** Rows of chunks with all that they are kept by. */
 async function chunkRows(manager: EntityManager, ids: readonly number[]): Promise<Map<number, ChunkRow>> {
-  const rows: ChunkRow[] = await manager.query(
+  if (!ids.length) return new Map()
+  const rows = await binaryRows(
+    manager,
     `with recursive needed(id) as (
-       select unnest($1::int[]) union select unnest(c.roots) from needed join chunk c on c.id = needed.id)
-     select c.id, c.roots, c.bytes from needed join chunk c on c.id = needed.id`,
-    [ids],
+       select unnest('{${ids.map(Number).join()}}'::int[]) union select unnest(c.roots) from needed join chunk c on c.id = needed.id)
+     select c.id, c.bytes, c.roots from needed join chunk c on c.id = needed.id`,
   )
-  return new Map(rows.map((row) => [row.id, row]))
+  return new Map(
+    rows.map(([id, bytes, roots]) => [
+      id!.readInt32BE(),
+      { id: id!.readInt32BE(), roots: intArray(roots ?? null), bytes: bytes! },
+    ]),
+  )
 }
 interface ChunkRow {
   id: number
@@ -242,6 +252,7 @@ async function* readChunks(manager: EntityManager, ids: readonly number[]): Asyn
       if (!making) making = await workshop.make(chunks.shift()!)
       const piece = await making.feed(chunks, at + readAtOnce >= ids.length)
       if (piece.length) yield piece
+      letGoOf(3 * piece.length)
     }
   } finally {
     making?.end()
@@ -276,12 +287,14 @@ export async function* readContent(manager: EntityManager, sha256: Buffer): Asyn
 
 async function* readBlocks(manager: EntityManager, sha256: Buffer): AsyncGenerator<Uint8Array> {
   for (let index = 0; ; index++) {
-    const [block] = await manager.query('select packed, bytes from content_block where sha256 = $1 and index = $2', [
-      sha256,
-      index,
-    ])
+    const [block] = await binaryRows(
+      manager,
+      `select packed, bytes from content_block where sha256 = ${byteaLiteral(sha256)} and index = ${index}`,
+    )
     if (!block) return
-    yield block.packed ? await inflated(block.bytes) : block.bytes
+    const [packed, bytes] = block as [Buffer, Buffer]
+    yield packed[0] ? await inflated(bytes) : bytes
+    letGoOf(3 * bytes.length)
   }
 }
 
