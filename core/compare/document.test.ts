@@ -6,7 +6,7 @@ import { anyDocument } from '../content/document.arbitrary'
 import { anyEdit, edited } from '../content/document-edits.arbitrary'
 import { bringBack, bringBackLook, widened } from './bring-back'
 import { compareDocuments } from './document'
-import { transformTo } from './replacements'
+import { bringOver, transformTo } from './replacements'
 import { sayDocumentChanges } from './words'
 
 const { nodes, marks } = documentSchema
@@ -158,6 +158,39 @@ describe('documents', () => {
     expect(sayDocumentChanges(compareDocuments(doc(p('Levels'), levels), doc(p('Levels'), grown)))).toBe('1 row added.')
     expect(sayDocumentChanges(compareDocuments(doc(p('a')), doc(p('a'), p(''))))).toBe(
       'Only blank lines, page breaks or the page differ.',
+    )
+  })
+})
+
+describe('taking over a part', () => {
+  test('all of the changes make the other document, none of them none, and each only what it says', () => {
+    fc.assert(
+      fc.property(anyDocument, fc.array(anyEdit, { maxLength: 8 }), fc.nat(), (base, edits, which) => {
+        const theirs = edited(base, edits)
+        expect(bringOver(base, theirs, { there: [], here: [] }).doc.eq(base)).toBe(true)
+        const { places } = compareDocuments(base, theirs)
+        const place = places[which % Math.max(1, places.length)]
+        if (!place) return
+        const wide = (stretch: { from: number; to: number } | null) =>
+          stretch && stretch.to > stretch.from ? [stretch] : []
+        let part: Node
+        try {
+          part = bringOver(base, theirs, { there: wide(place.older), here: wide(place.newer) }).doc
+        } catch (error) {
+          expect(error).toBeInstanceOf(Error)
+          return
+        }
+        part.check()
+        // Words that came nowhere are nowhere: what the part says was said by one of the two.
+        const said = new Set(`${texts(base).join(' ')} ${texts(theirs).join(' ')}`.match(/[\p{L}\p{N}]+/gu) ?? [])
+        for (const word of texts(part)
+          .join(' ')
+          .match(/[\p{L}\p{N}]+/gu) ?? [])
+          expect(said.has(word)).toBe(true)
+        if (place.kind === 'added' && place.now.length > 3 && !place.now.endsWith('…'))
+          expect(texts(part).some((text) => text.includes(place.now.slice(0, 20)))).toBe(true)
+      }),
+      { numRuns: 200 },
     )
   })
 })

@@ -7,8 +7,9 @@ import { documentSchema } from '../content/document'
 import { anyDocument } from '../content/document.arbitrary'
 import { anyEdit, edited } from '../content/document-edits.arbitrary'
 import { blankWorkbook, type Workbook } from '../content/workbook'
-import { anyFormula, opFor } from '../content/workbook.arbitrary'
+import { anyFormula, anyHistory, opFor } from '../content/workbook.arbitrary'
 import { applyOp, applyOps } from '../content/workbook-ops'
+import { commonDocument, commonWorkbook, partOfWorkbook } from './common'
 import { mergeDocuments } from './document'
 import { mergeWorkbooks } from './workbook'
 
@@ -16,6 +17,50 @@ const { nodes } = documentSchema
 const p = (text: string) => nodes.paragraph.create(null, text ? documentSchema.text(text) : null)
 const doc = (...texts: string[]) => nodes.doc.create(null, texts.map(p))
 const texts = (node: Node) => node.content.content.map((block) => block.textContent)
+
+describe('works that neither came of the other', () => {
+  test('merged over what they have in common, hold everything of both', () => {
+    fc.assert(
+      fc.property(anyDocument, fc.array(anyEdit, { maxLength: 6 }), anyDocument, (start, edits, other) => {
+        for (const [mine, theirs] of [
+          [start, edited(start, edits)],
+          [start, other],
+        ] as const) {
+          const { doc: merged, conflicts } = mergeDocuments(commonDocument(mine, theirs), mine, theirs)
+          merged.check()
+          const there = [merged.textContent, ...conflicts.map((one) => JSON.stringify(one.theirs))].join(' ')
+          for (const side of [mine, theirs])
+            for (const word of side.textBetween(0, side.content.size, ' ', ' ').match(/[\p{L}\p{N}]{3,}/gu) ?? [])
+              expect(there).toContain(word)
+        }
+      }),
+      { numRuns: 80 },
+    )
+    fc.assert(
+      fc.property(anyHistory(6), anyHistory(6), ({ end: mine }, { end: theirs }) => {
+        const { workbook, conflicts } = mergeWorkbooks(commonWorkbook(mine, theirs), mine, theirs)
+        const values = new Set(
+          [
+            workbook,
+            ...[{ sheets: [{ name: '', widths: {}, rows: [conflicts.map(({ theirs: one }) => one ?? undefined)] }] }],
+          ]
+            .flatMap(({ sheets }) => sheets.flatMap(({ rows }) => rows.flatMap((row) => row ?? [])))
+            .map((cell) => JSON.stringify(cell?.value)),
+        )
+        for (const { sheets } of [mine, theirs])
+          for (const { rows } of sheets)
+            for (const cell of rows.flatMap((row) => row ?? []))
+              if (cell?.value !== undefined) expect(values.has(JSON.stringify(cell.value))).toBe(true)
+        for (const name of theirs.sheets.map((sheet) => sheet.name)) {
+          const part = partOfWorkbook(mine, theirs, [name])
+          expect(part.sheets.some((sheet) => sheet === theirs.sheets.find((one) => one.name === name))).toBe(true)
+        }
+        expect(partOfWorkbook(mine, theirs, [])).toEqual(mine)
+      }),
+      { numRuns: 80 },
+    )
+  })
+})
 
 describe('documents', () => {
   test('merging with a side that changed nothing gives the other side, and with the same change makes it once', () => {

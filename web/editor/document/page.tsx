@@ -131,7 +131,7 @@ export function DocumentPage({
   return (
     <div
       ref={host}
-      className={`mx-auto my-6 min-h-[85%] bg-sheet shadow-page ${still ? 'page-then' : ''}`}
+      className={`mx-auto my-6 min-h-[85%] bg-sheet shadow-page ${still ? 'page-then' : ''} ${still && isLong(json) ? 'page-long' : ''}`}
       style={
         {
           width: pixels(page.width),
@@ -143,6 +143,10 @@ export function DocumentPage({
     />
   )
 }
+
+/** Blocks from which on drawing all of a document is felt. */
+const longFrom = 150
+const isLong = (json: unknown) => ((json as { content?: unknown[] }).content?.length ?? 0) >= longFrom
 
 function imagesFrom(view: EditorView, files: FileList | undefined): boolean {
   const images = [...(files ?? [])].filter((file) => file.type.startsWith('image/'))

@@ -6,7 +6,7 @@ import type { Moment } from '../../../core/history/lifeline'
 import { addressOf } from '../../app/call'
 import { Button, IconButton } from '../../design/controls'
 import { Menu, MenuItem, MenuRule } from '../../design/overlay'
-import { count, moment as time } from '../../design/words'
+import { clock, count, moment as time } from '../../design/words'
 import type { Then } from '../../workers/looking-back'
 import type { ThenDesk } from '../body'
 
@@ -51,7 +51,8 @@ export function LookingBar({
     >
       <div className="min-w-0 flex-1">
         <p className="truncate">
-          <strong>{version ? `Version ${version.number}` : 'Recovery point'}</strong> of {time(moment.at)}
+          <strong>{version ? `Version ${version.number}` : 'Recovery point'}</strong> of{' '}
+          {version ? time(moment.at) : clock(moment.at)}
           {version && ` by ${version.author.name}`}
           {version?.label && <span className="text-ochre"> · {version.label}</span>}
           <span className="text-soft"> · read only</span>

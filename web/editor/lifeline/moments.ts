@@ -2,7 +2,7 @@
 
 import type { HistoryVersion, Reason } from '../../../core/contract'
 import type { Moment } from '../../../core/history/lifeline'
-import { count, moment as time } from '../../design/words'
+import { clock, count, moment as time } from '../../design/words'
 
 export const reasons: Record<Reason, string> = {
   saved: 'saved',
@@ -21,7 +21,7 @@ export const saidVersion = (version: HistoryVersion): string =>
 /** A moment in one line, with what it changed. */
 export function saidMoment(moment: Moment): string {
   if (moment.kind === 'now') return 'Now: your work as it is.'
-  if (moment.kind === 'point') return `Recovery point of ${time(moment.at)}, of your unsaved work.`
+  if (moment.kind === 'point') return `Recovery point of ${clock(moment.at)}, of your unsaved work.`
   const { version, folded } = moment
   const parts = [
     saidVersion(version),

@@ -104,14 +104,14 @@ export function useLifeline({
           {
             id: 'earlier',
             label: 'An earlier moment',
-            keys: 'Alt+ArrowLeft',
+            keys: 'Alt+,',
             group: 'This file' as const,
             run: () => look(moments[Math.max(0, at - 1)] ?? null),
           },
           {
             id: 'later',
             label: 'A later moment',
-            keys: 'Alt+ArrowRight',
+            keys: 'Alt+.',
             group: 'This file' as const,
             run: () => look(moments[Math.min(moments.length - 1, at + 1)] ?? null),
           },

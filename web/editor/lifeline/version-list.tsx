@@ -7,7 +7,7 @@ import { Link } from 'react-router'
 import type { FileFacts, HistoryVersion, Reason, Trace } from '../../../core/contract'
 import type { Moment } from '../../../core/history/lifeline'
 import { Button, IconButton } from '../../design/controls'
-import { count, dateGroup, moment as time } from '../../design/words'
+import { clock, count, dateGroup } from '../../design/words'
 import { reasons } from './moments'
 import { type ListActs, VersionRow } from './version-row'
 
@@ -207,7 +207,7 @@ export function VersionList({
                     onClick={() => onLook(moment)}
                     className="w-full py-1 text-left text-[14px] text-soft hover:text-accent"
                   >
-                    Recovery point of {time(moment.at)}, of your unsaved work
+                    Recovery point of {clock(moment.at)}, of your unsaved work
                   </button>
                 </div>
               )}
