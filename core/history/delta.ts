@@ -222,12 +222,15 @@ export function applyTokenDelta(old: Uint32Array, delta: Uint8Array): Uint32Arra
       added: tokensOfRows({ count, symbols, high: reader.raw(matches), low: reader.raw(matches) }),
     })
   }
-  const exceptions = new Map<number, number>()
+  // In the order of the tokens, which are gone through in it too.
+  const exceptions: [at: number, distance: number][] = []
   let index = 0
   for (let left = reader.number(); left > 0; left--) {
     index += reader.number()
-    exceptions.set(index, reader.number())
+    exceptions.push([index, reader.number()])
   }
+  let next = 0
+  let nextAt = exceptions[0]?.[0] ?? -1
   const shifts = new Shifts(before)
   eachCopied(
     old,
@@ -244,9 +247,13 @@ export function applyTokenDelta(old: Uint32Array, delta: Uint8Array): Uint32Arra
         now[at] = token
         return
       }
+      if (at === nextAt) {
+        now[at] = (token & 0xffff0000) | exceptions[next]![1]
+        nextAt = exceptions[++next]?.[0] ?? -1
+        return
+      }
       const place = oldPlace - (token & 0xffff)
-      const distance = exceptions.get(at) ?? newPlace - place - shifts.at(place)
-      now[at] = (token & 0xffff0000) | distance
+      now[at] = (token & 0xffff0000) | (newPlace - place - shifts.at(place))
     },
     (at, added) => now.set(added, at),
   )

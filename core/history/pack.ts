@@ -92,16 +92,22 @@ export function packChunk(chunk: Uint8Array, offered: readonly Uint8Array[], def
   return best
 }
 
-/** @param roots the chunk's roots before packing, in order. @throws RangeError when it is damaged */
-export function unpackChunk(packed: Uint8Array, roots: readonly Uint8Array[], { unpack }: Deflate): Uint8Array {
+/** A chunk that is no longer packed: tokens of one stream, as which it is made into bytes, or the chunk itself. */
+export type OpenedChunk = { tokens: Uint32Array } | { chunk: Uint8Array }
+
+const tokensIn = (opened: OpenedChunk): Uint32Array =>
+  'tokens' in opened ? opened.tokens : tokensOfRows(tokenRows(opened.chunk)!)
+
+/** @param roots the chunk's roots, opened, in order. @throws RangeError when it is damaged */
+export function openChunk(packed: Uint8Array, roots: readonly OpenedChunk[], { unpack }: Deflate): OpenedChunk {
   const rest = packed.subarray(1)
   switch (packed[0]) {
     case asIs:
-      return rest
+      return { chunk: rest }
     case deflated:
-      return unpack(rest)
+      return { chunk: unpack(rest) }
     case afterDictionary:
-      return unpack(rest, roots[0]!.subarray(-window))
+      return { chunk: unpack(rest, closed(roots[0]!).subarray(-window)) }
     case rows: {
       const reader = new ByteReader(rest)
       const count = reader.number()
@@ -110,17 +116,30 @@ export function unpackChunk(packed: Uint8Array, roots: readonly Uint8Array[], { 
         const inPacked = reader.number()
         return inPacked ? unpack(reader.raw(inPacked)) : reader.raw(size)
       })
-      return chunkOfRows({ count, symbols: symbols!, high: high!, low: low! })
+      return { tokens: tokensOfRows({ count, symbols: symbols!, high: high!, low: low! }) }
     }
     case tokenChanges:
-    case tokenChangesDeflated: {
-      const old = joined(roots.map((root) => tokensOfRows(tokenRows(root)!)))
-      return chunkOfRows(rowsOfTokens(applyTokenDelta(old, packed[0] === tokenChanges ? rest : unpack(rest))))
-    }
+    case tokenChangesDeflated:
+      return {
+        tokens: applyTokenDelta(joined(roots.map(tokensIn)), packed[0] === tokenChanges ? rest : unpack(rest)),
+      }
     default:
       throw new RangeError('This is no chunk that this Jaula can read.')
   }
 }
+/** The chunk as it was before packing. */
+const closed = (opened: OpenedChunk): Uint8Array =>
+  'chunk' in opened ? opened.chunk : chunkOfRows(rowsOfTokens(opened.tokens))
+
+/** @param roots the chunk's roots before packing, in order. @throws RangeError when it is damaged */
+export const unpackChunk = (packed: Uint8Array, roots: readonly Uint8Array[], deflate: Deflate): Uint8Array =>
+  closed(
+    openChunk(
+      packed,
+      roots.map((chunk) => ({ chunk })),
+      deflate,
+    ),
+  )
 
 const shorter = (a: Uint8Array, b: Uint8Array) => (a.length < b.length ? a : b)
 

@@ -5,7 +5,14 @@ import { createHash } from 'node:crypto'
 import { constants, deflateRawSync, inflateRawSync } from 'node:zlib'
 import { bytesOfChunk, Chunker, chunkOfBytes, putChunk } from '../../core/history/chunks'
 import { FileMaker, openFile } from '../../core/history/container'
-import { type Deflate, type PackedChunk, packChunk, unpackChunk } from '../../core/history/pack'
+import {
+  type Deflate,
+  type OpenedChunk,
+  openChunk,
+  type PackedChunk,
+  packChunk,
+  unpackChunk,
+} from '../../core/history/pack'
 import { letGoOf } from './tidy'
 
 const deflate: Deflate = {
@@ -25,6 +32,7 @@ export interface StoredChunk {
 }
 
 const unpacked = ({ bytes, roots }: StoredChunk): Uint8Array => unpackChunk(bytes, roots.map(unpacked), deflate)
+const opened = ({ bytes, roots }: StoredChunk): OpenedChunk => openChunk(bytes, roots.map(opened), deflate)
 
 export interface Batch {
   /** SHA-256 of each chunk, 32 bytes a chunk. */
@@ -42,6 +50,8 @@ export interface Wanted {
   offered: StoredChunk[]
 }
 
+/** Files that are worth looking for garbage while they pass; bytes. */
+const large = 8 << 20
 /** More than this of chunks is not held at once; bytes. */
 const batchSize = 2 << 20
 
@@ -65,7 +75,7 @@ export class StoreJob {
   }
 
   next(): Batch {
-    letGoOf(2 * this.held)
+    if (this.size > large) letGoOf(2 * this.held)
     this.chunks = []
     this.held = 0
     let done = false
@@ -100,6 +110,7 @@ export class StoreJob {
 /** Puts one file together again. */
 export class MakeJob {
   private pieces: Uint8Array[] = []
+  private made = 0
   private readonly maker: FileMaker
 
   constructor(frame: StoredChunk) {
@@ -108,11 +119,16 @@ export class MakeJob {
 
   /** @returns the next bytes of the file. @throws RangeError when a chunk is damaged or not of this place */
   feed(chunks: readonly StoredChunk[], last: boolean): Uint8Array {
-    for (const chunk of chunks) putChunk(unpacked(chunk), this.maker)
+    for (const stored of chunks) {
+      const one = opened(stored)
+      if ('tokens' in one) this.maker.tokens(one.tokens, one.tokens.length)
+      else putChunk(one.chunk, this.maker)
+    }
     if (last) this.maker.end()
     const whole = Buffer.concat(this.pieces)
     this.pieces = []
-    letGoOf(3 * whole.length)
+    this.made += whole.length
+    if (this.made > large) letGoOf(3 * whole.length)
     return whole
   }
 }

@@ -24,6 +24,8 @@ export const workIn = (other: Workshop): void => {
 export const storeLock = 4170_03
 
 const blockSize = 1 << 20
+/** Files of more chunks are worth looking for garbage while they pass. */
+const manyChunks = 256
 
 /** Bytes that are a single block, as they are to be stored; null for more. */
 export async function singleBlock(bytes: Buffer): Promise<{ packed: boolean; bytes: Buffer } | null> {
@@ -55,7 +57,7 @@ export async function storeContent(manager: EntityManager, sha256: Buffer, bytes
       block.packed,
       block.bytes,
     ])
-    letGoOf(2 * plain.length)
+    if (bytes.length > 8 * blockSize) letGoOf(2 * plain.length)
   }
 }
 
@@ -138,7 +140,7 @@ async function storeChunks(manager: EntityManager, { job, first }: Opened, like:
       for (const [at, index] of missing.entries()) ids[index] = now[at]!
     }
     body.push(...(ids as number[]))
-    letGoOf(3 * batch.sizes.reduce((sum, size) => sum + size, 0))
+    if (body.length > manyChunks) letGoOf(3 * batch.sizes.reduce((sum, size) => sum + size, 0))
     if (batch.done) return [body.at(-1)!, ...body.slice(0, -1)]
   }
 }
@@ -252,7 +254,7 @@ async function* readChunks(manager: EntityManager, ids: readonly number[]): Asyn
       if (!making) making = await workshop.make(chunks.shift()!)
       const piece = await making.feed(chunks, at + readAtOnce >= ids.length)
       if (piece.length) yield piece
-      letGoOf(3 * piece.length)
+      if (ids.length > manyChunks) letGoOf(3 * piece.length)
     }
   } finally {
     making?.end()
@@ -294,7 +296,7 @@ async function* readBlocks(manager: EntityManager, sha256: Buffer): AsyncGenerat
     if (!block) return
     const [packed, bytes] = block as [Buffer, Buffer]
     yield packed[0] ? await inflated(bytes) : bytes
-    letGoOf(3 * bytes.length)
+    if (index > 8) letGoOf(3 * bytes.length)
   }
 }
 
