@@ -145,6 +145,15 @@ test('cells and a sheet come back on the rows where they are now', async ({ page
   await page.keyboard.press('Home')
   await expect(page.getByTestId('looking-bar')).toContainText('Version 1 of')
   await expect(then(page)).toBeVisible()
+  // The list opens from within the grid, too.
+  await page.keyboard.press('Escape')
+  await page.getByTestId('grid').getByRole('gridcell', { name: 'Item' }).focus()
+  await page.keyboard.press('Alt+v')
+  await expect(page.getByRole('list', { name: 'Versions' })).toBeVisible()
+  await page.keyboard.press('Escape')
+  await lifeline(page).focus()
+  await page.keyboard.press('Home')
+  await expect(then(page)).toBeVisible()
   // The first cell is chosen; the heading is the same, so nothing has to be brought back.
   await page.getByRole('button', { name: 'Bring back' }).click()
   await page.getByRole('menuitem', { name: 'The selected cells' }).click()

@@ -154,7 +154,8 @@ export function budget(version: number): Workbook {
     const revised = now % 10 === 0
     const many = revised ? plan.length : 1 + Math.floor(roll() * 3)
     for (let one = 0; one < many; one++) {
-      const line = plan[Math.floor(roll() * plan.length)]!
+      const open = plan.filter(({ planned, spent }) => revised || spent < planned)
+      const line = open[Math.floor(roll() * open.length)] ?? plan[0]!
       line.spent = Math.min(line.planned, Math.round((line.spent + line.planned * roll() * 0.2) * 100) / 100)
       if (revised) line.planned += Math.round(roll() * 20) * 50
     }

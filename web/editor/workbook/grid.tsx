@@ -396,6 +396,8 @@ export function Grid({
         }}
         onKeyDown={(event) => {
           const cell = selection.current?.cell
+          // With Alt a letter is a command of ours and no entry.
+          if (event.altKey) event.cancel()
           if (!cell || !editable || event.ctrlKey || event.metaKey || event.altKey) return
           const letter = event.key.length === 1 || event.key === 'Process'
           if (!letter && event.key !== 'F2' && event.key !== 'Enter') return
