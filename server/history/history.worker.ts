@@ -15,7 +15,7 @@ parentPort?.on('message', (message: ToThread) => {
         storing.set(job, new StoreJob(message.bytes, message.plainly))
         break
       case 'make':
-        making.set(job, new MakeJob(message.frame))
+        making.set(job, new MakeJob(message.frame, message.lately))
         break
       case 'next':
         answer = { id, value: storing.get(job)!.next() }

@@ -3,6 +3,7 @@
 // (threads.ts), or where it is called.
 import { createHash } from 'node:crypto'
 import { constants, deflateRawSync, inflateRawSync } from 'node:zlib'
+import { LRUCache } from 'lru-cache'
 import { bytesOfChunk, Chunker, chunkOfBytes, putChunk } from '../../core/history/chunks'
 import { FileMaker, openFile } from '../../core/history/container'
 import {
@@ -27,12 +28,27 @@ const deflate: Deflate = {
 
 /** A chunk as a row has it, with the chunks that it is kept by, as they are stored. */
 export interface StoredChunk {
+  /** SHA-256 of the chunk before it was packed, as bytes. */
+  digest: string
   bytes: Uint8Array
   roots: StoredChunk[]
 }
 
 const unpacked = ({ bytes, roots }: StoredChunk): Uint8Array => unpackChunk(bytes, roots.map(unpacked), deflate)
 const opened = ({ bytes, roots }: StoredChunk): OpenedChunk => openChunk(bytes, roots.map(opened), deflate)
+
+/** Chunks that were opened lately, by their digest: versions of a file share most of theirs. */
+const openedLately = new LRUCache<string, OpenedChunk>({
+  maxSize: 32 << 20,
+  sizeCalculation: (one) => ('tokens' in one ? one.tokens.byteLength : one.chunk.length) + 100,
+})
+function openedOrKnown(stored: StoredChunk): OpenedChunk {
+  const known = openedLately.get(stored.digest)
+  if (known) return known
+  const one = openChunk(stored.bytes, stored.roots.map(openedOrKnown), deflate)
+  openedLately.set(stored.digest, 'chunk' in one ? { chunk: one.chunk.slice() } : one)
+  return one
+}
 
 export interface Batch {
   /** SHA-256 of each chunk, 32 bytes a chunk. */
@@ -100,7 +116,7 @@ export class StoreJob {
     return wanted.map(({ index, offered }) => {
       const chunk = this.chunks[index]!
       const packed = packChunk(chunk, offered.map(unpacked), deflate)
-      const again = unpacked({ bytes: packed.bytes, roots: packed.roots.map((root) => offered[root]!) })
+      const again = unpacked({ digest: '', bytes: packed.bytes, roots: packed.roots.map((root) => offered[root]!) })
       if (Buffer.compare(again, chunk) !== 0) throw new RangeError('A chunk does not unpack to what it was.')
       return packed
     })
@@ -113,14 +129,18 @@ export class MakeJob {
   private made = 0
   private readonly maker: FileMaker
 
-  constructor(frame: StoredChunk) {
+  /** @param lately chunks that were opened lately need not be opened again */
+  constructor(
+    frame: StoredChunk,
+    private readonly lately: boolean,
+  ) {
     this.maker = new FileMaker(bytesOfChunk(unpacked(frame)), (piece) => this.pieces.push(piece.slice()))
   }
 
   /** @returns the next bytes of the file. @throws RangeError when a chunk is damaged or not of this place */
   feed(chunks: readonly StoredChunk[], last: boolean): Uint8Array {
     for (const stored of chunks) {
-      const one = opened(stored)
+      const one = this.lately ? openedOrKnown(stored) : opened(stored)
       if ('tokens' in one) this.maker.tokens(one.tokens, one.tokens.length)
       else putChunk(one.chunk, this.maker)
     }

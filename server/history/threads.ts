@@ -14,7 +14,8 @@ export interface Making {
 }
 export interface Workshop {
   store(bytes: Uint8Array, plainly: boolean): Promise<Storing>
-  make(frame: StoredChunk): Promise<Making>
+  /** @param lately chunks that were opened lately need not be opened again */
+  make(frame: StoredChunk, lately: boolean): Promise<Making>
   close(): Promise<void>
 }
 
@@ -28,8 +29,8 @@ export const workHere: Workshop = {
       end: () => {},
     }
   },
-  async make(frame) {
-    const job = new MakeJob(frame)
+  async make(frame, lately) {
+    const job = new MakeJob(frame, lately)
     return { feed: async (chunks, last) => job.feed(chunks, last), end: () => {} }
   },
   close: async () => {},
@@ -37,7 +38,7 @@ export const workHere: Workshop = {
 
 export type ToThread =
   | { id: number; job: number; do: 'store'; bytes: Uint8Array; plainly: boolean }
-  | { id: number; job: number; do: 'make'; frame: StoredChunk }
+  | { id: number; job: number; do: 'make'; frame: StoredChunk; lately: boolean }
   | { id: number; job: number; do: 'next' | 'end' }
   | { id: number; job: number; do: 'pack'; wanted: Wanted[] }
   | { id: number; job: number; do: 'feed'; chunks: StoredChunk[]; last: boolean }
@@ -99,9 +100,9 @@ export function workInThreads(script: URL, threads = 2): Workshop {
         end: () => void ask({ do: 'end' }).catch(() => {}),
       }
     },
-    async make(frame) {
+    async make(frame, lately) {
       const ask = open()
-      await ask({ do: 'make', frame })
+      await ask({ do: 'make', frame, lately })
       return {
         feed: (chunks, last) => ask({ do: 'feed', chunks, last }) as Promise<Uint8Array>,
         end: () => void ask({ do: 'end' }).catch(() => {}),

@@ -4,7 +4,8 @@
 import { createHash } from 'node:crypto'
 import { promisify } from 'node:util'
 import { deflateRaw, inflateRaw } from 'node:zlib'
-import type { EntityManager } from 'typeorm'
+import { LRUCache } from 'lru-cache'
+import type { DataSource, EntityManager } from 'typeorm'
 import { counterparts } from '../../core/history/align'
 import { binaryRows, byteaLiteral, intArray } from '../binary'
 import type { StoredChunk } from '../history/jobs'
@@ -91,7 +92,7 @@ async function storePlainly(manager: EntityManager, sha256: Buffer): Promise<num
   const opened = await openContent(await wholeContent(manager, sha256), true)
   try {
     const ids = await storeChunks(manager, opened, [])
-    if (!(await digestOf(readChunks(manager, ids))).equals(sha256))
+    if (!(await digestOf(readChunks(manager, ids, true))).equals(sha256))
       throw new Error('What was stored does not read back as it came.')
     return ids
   } finally {
@@ -160,19 +161,19 @@ async function idsOf(manager: EntityManager, digests: readonly Buffer[]): Promis
  */
 const deepest = 8
 
-/** Rows of chunks with all that they are kept by. */
+/** Rows of chunks with all that they are kept by, as they are stored. */
 async function chunkRows(manager: EntityManager, ids: readonly number[]): Promise<Map<number, ChunkRow>> {
   if (!ids.length) return new Map()
   const rows = await binaryRows(
     manager,
     `with recursive needed(id) as (
        select unnest('{${ids.map(Number).join()}}'::int[]) union select unnest(c.roots) from needed join chunk c on c.id = needed.id)
-     select c.id, c.bytes, c.roots from needed join chunk c on c.id = needed.id`,
+     select c.id, c.bytes, c.roots, c.digest from needed join chunk c on c.id = needed.id`,
   )
   return new Map(
-    rows.map(([id, bytes, roots]) => [
+    rows.map(([id, bytes, roots, digest]) => [
       id!.readInt32BE(),
-      { id: id!.readInt32BE(), roots: intArray(roots ?? null), bytes: bytes! },
+      { id: id!.readInt32BE(), roots: intArray(roots ?? null), bytes: bytes!, digest: digest!.toString('latin1') },
     ]),
   )
 }
@@ -180,12 +181,42 @@ interface ChunkRow {
   id: number
   roots: number[] | null
   bytes: Buffer
+  digest: string
+}
+
+/** Chunks never change, and versions of a file share most of theirs: what was read lately is not asked for again. */
+const readLately = new WeakMap<DataSource, LRUCache<number, ChunkRow>>()
+const mostReadLately = 24 << 20
+
+async function knownRows(manager: EntityManager, ids: readonly number[]): Promise<Map<number, ChunkRow>> {
+  let lately = readLately.get(manager.connection)
+  if (!lately)
+    readLately.set(
+      manager.connection,
+      (lately = new LRUCache({ maxSize: mostReadLately, sizeCalculation: ({ bytes }) => bytes.length + 200 })),
+    )
+  const rows = new Map<number, ChunkRow>()
+  const wanted = new Set<number>()
+  const find = (id: number) => {
+    if (rows.has(id)) return
+    const row = lately.get(id)
+    if (!row) return void wanted.add(id)
+    rows.set(id, row)
+    for (const root of row.roots ?? []) find(root)
+  }
+  for (const id of ids) find(id)
+  for (const [id, row] of await chunkRows(manager, [...wanted])) {
+    rows.set(id, row)
+    // A window on all that was read would keep all of it.
+    lately.set(id, { ...row, bytes: Buffer.from(row.bytes) })
+  }
+  return rows
 }
 /** @throws RangeError when one is missing */
 function stored(rows: ReadonlyMap<number, ChunkRow>, id: number): StoredChunk {
   const row = rows.get(id)
   if (!row) throw new RangeError(`Chunk ${id} is missing.`)
-  return { bytes: row.bytes, roots: (row.roots ?? []).map((root) => stored(rows, root)) }
+  return { digest: row.digest, bytes: row.bytes, roots: (row.roots ?? []).map((root) => stored(rows, root)) }
 }
 
 /** For each new chunk, the chunks near it that it may be kept by. */
@@ -236,10 +267,13 @@ async function insertChunks(manager: EntityManager, chunks: NewChunk[]): Promise
 /** Chunks that are read at once: a megabyte of a file or two. */
 const readAtOnce = 24
 
-async function* readChunks(manager: EntityManager, ids: readonly number[]): AsyncGenerator<Uint8Array> {
+/** @param fresh from where they are stored, whatever was read lately */
+async function* readChunks(manager: EntityManager, ids: readonly number[], fresh = false): AsyncGenerator<Uint8Array> {
   let making: Awaited<ReturnType<Workshop['make']>> | null = null
+  // A large file would push everything else out.
+  const lately = !fresh && ids.length <= manyChunks
   const batch = (at: number) => {
-    const rows = chunkRows(manager, ids.slice(at, at + readAtOnce))
+    const rows = (lately ? knownRows : chunkRows)(manager, ids.slice(at, at + readAtOnce))
     // Whoever waits for it hears of a failure; nobody may wait any more.
     rows.catch(() => {})
     return rows
@@ -251,7 +285,7 @@ async function* readChunks(manager: EntityManager, ids: readonly number[]): Asyn
       // While one batch is made into bytes the next one comes from the database.
       if (at + readAtOnce < ids.length) coming = batch(at + readAtOnce)
       const chunks = ids.slice(at, at + readAtOnce).map((id) => stored(rows, id))
-      if (!making) making = await workshop.make(chunks.shift()!)
+      if (!making) making = await workshop.make(chunks.shift()!, lately)
       const piece = await making.feed(chunks, at + readAtOnce >= ids.length)
       if (piece.length) yield piece
       if (ids.length > manyChunks) letGoOf(3 * piece.length)
@@ -334,7 +368,7 @@ export async function moveContent(manager: EntityManager, sha256: Buffer): Promi
   try {
     let ids = await storeChunks(manager, opened, like ?? [])
     // Read back from where they are stored, as any later reader will.
-    if (!(await digestOf(readChunks(manager, ids))).equals(sha256)) ids = await storePlainly(manager, sha256)
+    if (!(await digestOf(readChunks(manager, ids, true))).equals(sha256)) ids = await storePlainly(manager, sha256)
     await manager.query('update content set chunks = $2 where sha256 = $1 and chunks is null', [sha256, ids])
     await manager.query('delete from content_block where sha256 = $1', [sha256])
     return true
