@@ -261,8 +261,14 @@ test('half a name in any order finds a file, with a slip too; it opens, or shows
   const field = page.getByRole('combobox', { name: 'Find files' })
   await expect(field).toBeFocused()
   const found = page.getByRole('listbox', { name: 'Found files' })
-  await page.keyboard.type('padles lk07 insp')
-  await expect(found.getByRole('option').first()).toContainText('2026-10-14_LK07_Inspection_Gate-paddles.docx')
+  // What was saved a moment ago may not be in the index yet.
+  await expect(async () => {
+    await field.fill('')
+    await field.fill('padles lk07 insp')
+    await expect(found.getByRole('option').first()).toContainText('2026-10-14_LK07_Inspection_Gate-paddles.docx', {
+      timeout: 2000,
+    })
+  }).toPass({ timeout: 30_000 })
   await expect(page.getByRole('status')).toContainText('‹padles› was taken for paddles')
   await expect(found.getByRole('option').first()).toContainText('Waterways / Inspections / 2026 / LK07')
   await field.fill('gate')

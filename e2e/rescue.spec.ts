@@ -24,7 +24,8 @@ test('a frozen page is told apart, looked into and rescued from a second browser
   await signIn(other, office.url)
   await other.goto(`${office.url}/rescue`)
   await expect(live(other, 'Frozen')).toContainText('The page answers')
-  await expect(live(other, 'Frozen')).toContainText('with its device, ')
+  // How much, depends on whether a point was taken since.
+  await expect(live(other, 'Frozen')).toContainText('with its device')
   // The page never comes back from this; its journal worker goes on.
   page
     .evaluate(() => {
