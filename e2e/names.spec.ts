@@ -310,6 +310,7 @@ test('a template carries its values and is never overwritten by what begins from
   await signIn(page, office.url, 'Priya Nandakumar')
   await page.keyboard.press('Control+k')
   await page.keyboard.type('New from Lock inspection')
+  await expect(page.getByRole('option', { name: 'New from ‹Lock inspection›' })).toBeVisible()
   await page.keyboard.press('Enter')
   await expect(paper(page)).toContainText('Upper gate at LK08')
   await paper(page).press('Control+Home')

@@ -132,7 +132,12 @@ export function Workspace({
     [],
   )
   useEffect(() => {
-    if (state.head) void facts.refetch()
+    const { head } = state
+    if (!head) return
+    // What was asked for before the save, and not answered yet, does not know of it: then it is asked once more.
+    void facts.refetch().then(({ data }) => {
+      if (data?.file.id === head.fileId && !data.versions.some(({ id }) => id === head.id)) void facts.refetch()
+    })
   }, [state.head?.id])
   useEffect(() => {
     // A file that was renamed or moved elsewhere takes its draft along.
