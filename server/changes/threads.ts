@@ -61,7 +61,12 @@ export function compareInThread(script: URL): Comparing {
     back: (trace, version) => ask({ do: 'back', trace, version }) as Promise<string | null>,
     end: (trace) => void ask({ do: 'end', trace }).catch(() => {}),
     async close() {
-      await worker?.terminate()
+      const ending = worker
+      worker = null
+      // Nothing is said of what was not compared to its end.
+      for (const { reject } of waiting.values()) reject(new Error('Comparing has ended.'))
+      waiting.clear()
+      await ending?.terminate()
     },
   }
 }

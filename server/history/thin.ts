@@ -1,9 +1,9 @@
 // Versions that were saved by themselves thin out, and what no version needs any more is freed. Both go on
 // beside everything else, a file or some contents at a time.
 import type { DataSource, EntityManager } from 'typeorm'
-import { goneByRetention, sayRule } from '../../core/history/retention'
+import { goneByRetention, type RetentionRule, sayRule } from '../../core/history/retention'
 import { thinnedOut } from '../../core/history/thinning'
-import { filesUnderRetention, historyOf, type RetainedRow as Row } from '../retention/service'
+import { filesUnderRetention, historyOf, type RetainedRow as Row, retentionOfFile } from '../retention/service'
 import { storeLock } from '../versions/content'
 
 /** Any number, the same in every process: one of them thins at a time. */
@@ -22,11 +22,14 @@ export async function thinVersions(database: DataSource, now = new Date()): Prom
     [now],
   )
   let gone = 0
-  const take = (fileId: string, going: (rows: Row[]) => Row[], why: string) =>
+  const take = (fileId: string, going: (rows: Row[], rule: RetentionRule | null) => Row[], why: string) =>
     database.transaction(async (manager) => {
       const [{ mine }] = await manager.query('select pg_try_advisory_xact_lock($1) as mine', [thinLock])
       if (!mine) return 0
-      const rows = going(await historyOf(manager, fileId)).filter(({ kept }) => !kept)
+      // It may have been held, or its rule changed, since the files were listed.
+      const { rule, held } = await retentionOfFile(manager, fileId)
+      if (held) return 0
+      const rows = going(await historyOf(manager, fileId), rule).filter(({ kept }) => !kept)
       return rows.length
         ? removeVersions(
             manager,
@@ -40,7 +43,8 @@ export async function thinVersions(database: DataSource, now = new Date()): Prom
   for (const { fileId, rule } of await filesUnderRetention(database.manager))
     gone += await take(
       fileId,
-      (rows) => {
+      (rows, still) => {
+        if (!still || sayRule(still) !== sayRule(rule)) return []
         const versions = rows.map(({ at, kept }) => ({ at: Date.parse(at), kept }))
         return goneByRetention(versions, rule, now.getTime()).map((index) => rows[index]!)
       },

@@ -56,6 +56,25 @@ export async function filesUnderRetention(manager: EntityManager): Promise<{ fil
   )
 }
 
+/** The rule that holds for a file at this moment, and whether a hold does; asked again before anything of it goes. */
+export async function retentionOfFile(
+  manager: EntityManager,
+  fileId: string,
+): Promise<{ rule: RetentionRule | null; held: boolean }> {
+  const [found] = await manager.query(
+    `with recursive up(id, folder_id, share_id, far) as (
+       select id, folder_id, share_id, 0 from entry where id = $1
+       union all select e.id, e.folder_id, e.share_id, up.far + 1 from up join entry e on e.id = up.folder_id)
+     select (select rule from (
+         select r.rule, up.far from up join retention r on r.folder_id = up.id
+         union all select r.rule, 1000000 from up join retention r on r.share_id = up.share_id and r.folder_id is null where up.far = 0) rules
+       order by far limit 1) as rule,
+       exists (select from up join retention_hold h on h.entry_id = up.id) as held`,
+    [fileId],
+  )
+  return found
+}
+
 async function folderOf(manager: EntityManager, shareId: string, folderId: string | null): Promise<void> {
   if (!folderId) return
   const [folder] = await manager.query(

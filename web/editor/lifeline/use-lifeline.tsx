@@ -87,7 +87,13 @@ export function useLifeline({
     () => momentsOf(versions, session.unsaved ? (points.data ?? []) : [], Date.now(), unfolded),
     [facts, points.data, unfolded, session.unsaved],
   )
-  const { moment, shown, look, sourceOf, tellPresent, prepare } = useLooking(session, state.kind, moments)
+  const { moment, shown, look: lookAt, sourceOf, tellPresent, prepare } = useLooking(session, state.kind, moments)
+  const look = (one: Moment | null) => {
+    // A version that is folded under another one comes out, so that the lifeline has it.
+    const over = one && moments.find((each) => each.kind === 'version' && each.folded.some(({ id }) => id === one.id))
+    if (over) setUnfolded((now) => new Set([...now, over.id]))
+    lookAt(one)
+  }
   const asMoment = (version: HistoryVersion): Moment =>
     moments.find(({ id }) => id === version.id) ?? {
       kind: 'version',
