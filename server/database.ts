@@ -13,6 +13,7 @@ import { History1764700000000 } from './migrations/1764700000000-history'
 import { Thinning1764800000000 } from './migrations/1764800000000-thinning'
 import { Presence1764900000000 } from './migrations/1764900000000-presence'
 import { Lifeline1765000000000 } from './migrations/1765000000000-lifeline'
+import { Chains1765100000000 } from './migrations/1765100000000-chains'
 import { ControlledListRow, ConventionRow, ConventionVersionRow } from './naming/entity'
 import { MembershipRow, ShareRow } from './shares/entity'
 import { ChunkRow, ContentBlockRow, ContentRow, VersionRow } from './versions/entity'
@@ -59,6 +60,7 @@ export async function openDatabase(url: string): Promise<DataSource> {
       Thinning1764800000000,
       Presence1764900000000,
       Lifeline1765000000000,
+      Chains1765100000000,
     ],
     poolSize: 12,
     connectTimeoutMS: 5000,

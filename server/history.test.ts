@@ -64,7 +64,7 @@ test('versions move into chunks that they share, and each reads back byte for by
      select max(depth)::int as deepest from step`,
   )
   expect(deepest).toBeGreaterThan(3)
-  expect(deepest).toBeLessThanOrEqual(8)
+  expect(deepest).toBeLessThanOrEqual(12)
   await expect(office.database.query('update chunk set size = 1')).rejects.toThrow('never changes')
   await expect(office.database.query('update content set chunks = null')).rejects.toThrow('never changes')
 })

@@ -7,8 +7,11 @@
 import type { BodySink, FileMaker } from './container'
 import { ByteReader, ByteWriter } from './varint'
 
-/** The least and the most bytes of a chunk; most have between 10 and 20 KB. */
-export const chunkSize = { least: 4 << 10, most: 64 << 10 }
+/**
+ * The least and the most bytes of a chunk; most have between 10 and 20 KB. A stream's first one has more, so
+ * that a short stream is a chunk: there is nothing that an edit could move across its ends.
+ */
+export const chunkSize = { least: 4 << 10, first: 64 << 10, most: 96 << 10 }
 /** Highest bits of the hash that are zero at a cut: one place in 4096 by chance, at about two bytes a token. */
 const cutMask = 0xfff00000
 
@@ -38,6 +41,8 @@ export class Chunker implements BodySink {
   private symbolCount = 0
   private readonly far = new Uint16Array(chunkSize.most)
   private farCount = 0
+  /** Whether nothing of the stream was cut off yet. */
+  private first = true
 
   constructor(private readonly onChunk: (chunk: Uint8Array) => void) {}
 
@@ -85,10 +90,11 @@ export class Chunker implements BodySink {
       if (size < chunkSize.least) continue
       // A stream of some length has chunks of its own, which can be kept as what differs from earlier ones.
       if (this.chunk.size > 0) this.onChunk(this.chunk.take())
-      if ((hash & cutMask) !== 0 && size < chunkSize.most) continue
+      if (((hash & cutMask) !== 0 || (this.first && size < chunkSize.first)) && size < chunkSize.most) continue
       this.symbolCount = symbolCount
       this.farCount = farCount
       this.cut()
+      this.first = false
       symbolCount = 0
       farCount = 0
     }
@@ -98,6 +104,7 @@ export class Chunker implements BodySink {
   }
 
   endOfPart(): void {
+    this.first = true
     const own = this.kind === ofTokens && this.symbolCount + this.farCount * 2 >= chunkSize.least
     this.endGroup()
     if (own || this.chunk.size >= chunkSize.least) this.cut()

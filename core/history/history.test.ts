@@ -3,10 +3,12 @@ import fc from 'fast-check'
 import { zipSync } from 'fflate'
 import { describe, expect, test } from 'vitest'
 import { counterparts } from './align'
-import { Chunker, chunkSize, putChunk, tokenRows, tokensOfRows } from './chunks'
+import { keptBy, linksFor } from './chain'
+import { Chunker, chunkSize, putChunk } from './chunks'
 import { FileMaker, openFile } from './container'
 import { DeflateMaker, openDeflate, packPlan, unpackPlan } from './deflate'
-import { applyTokenDelta, tokenDelta } from './delta'
+import { deltaBetween } from './delta'
+import { applyDeltaBytes, applyEarlierDeltaBytes, deltaBytes } from './delta-bytes'
 import { type Deflate, packChunk, unpackChunk } from './pack'
 
 const deflate: Deflate = {
@@ -126,10 +128,12 @@ describe('a file', () => {
     )
     const key = (chunk: Uint8Array) => Buffer.from(chunk).toString('base64')
     const known = new Map(versions[0]!.chunks.map((chunk, index) => [key(chunk), index]))
-    const ids = versions[1]!.chunks.map((chunk) => known.get(key(chunk)) ?? null)
-    const near = counterparts(ids, [...known.values()])
+    const standing = ({ chunks }: ReturnType<typeof cut>) =>
+      chunks.map((chunk) => ({ id: known.get(key(chunk)) ?? null, size: chunk.length }))
+    const now = standing(versions[1]!)
+    const near = counterparts(now, standing(versions[0]!))
     let added = 0
-    for (const [index, id] of ids.entries()) {
+    for (const [index, { id }] of now.entries()) {
       if (id !== null) continue
       const offered = near.get(index)!.map((one) => versions[0]!.chunks[one]!)
       const { bytes, roots } = packChunk(versions[1]!.chunks[index]!, offered, deflate)
@@ -141,7 +145,7 @@ describe('a file', () => {
       expect(key(back)).toBe(key(versions[1]!.chunks[index]!))
       added += bytes.length
     }
-    expect(ids.filter((id) => id === null).length).toBeLessThanOrEqual(3)
+    expect(now.filter(({ id }) => id === null).length).toBeLessThanOrEqual(3)
     expect(added).toBeLessThan(1500)
   })
 })
@@ -161,32 +165,66 @@ test('chunks keep their bounds, and are cut where they were before when somethin
   expect(shared.length).toBeGreaterThan(plain.length - 3)
 })
 
-test('tokens are the same after a delta, whatever was edited', () => {
+describe('tokens as what differs from earlier ones', () => {
   const edits = fc.array(fc.tuple(fc.nat(), fc.nat(60), fc.string({ maxLength: 40 })), { minLength: 1, maxLength: 6 })
-  const tokensOf = (text: string) => {
-    const { chunks } = cut(zipSync({ a: Buffer.from(text) }))
-    return chunks.map(tokenRows).filter((rows) => rows !== null)
+  const tokensOf = (text: string): Uint32Array => {
+    const batches: Uint32Array[] = []
+    for (const batch of openDeflate(deflateRawSync(Buffer.from(text)), 0)) batches.push(batch.slice())
+    return Uint32Array.from(batches.flatMap((batch) => [...batch]))
   }
-  fc.assert(
-    fc.property(words, fc.integer({ min: 20_000, max: 60_000 }), edits, (list, size, changes) => {
+  const texts = fc
+    .tuple(words, fc.integer({ min: 20_000, max: 90_000 }), edits)
+    .map(([list, size, changes]): [string, string] => {
       const text = prose(list, size)
       const edited = changes.reduce(
         (now, [place, gone, put]) => now.slice(0, place % now.length) + put + now.slice((place % now.length) + gone),
         text,
       )
-      const [old] = tokensOf(text)
-      const [now] = tokensOf(edited)
-      if (!old || !now) return
-      for (const [from, to] of [
-        [old, now],
-        [now, old],
-      ] as const) {
-        const oldTokens = tokensOfRows(from)
-        const newTokens = tokensOfRows(to)
-        const delta = tokenDelta(oldTokens, newTokens)
-        if (delta) expect(applyTokenDelta(oldTokens, delta)).toEqual(newTokens)
-      }
-    }),
-    { numRuns: 60 },
-  )
+      return [text, edited]
+    })
+
+  test('are the same again, whatever was edited, also from a run that begins or ends elsewhere', () => {
+    fc.assert(
+      fc.property(texts, fc.nat(), fc.nat(), ([text, edited], begin, end) => {
+        const old = tokensOf(text)
+        const now = tokensOf(edited)
+        const from = begin % now.length
+        for (const [before, after] of [
+          [old, now],
+          [now, old],
+          [old, now.subarray(from, from + 1 + (end % (now.length - from)))],
+          [old.subarray(from % old.length), now],
+        ] as const)
+          expect(applyDeltaBytes(before, deltaBytes(before, deltaBetween(before, after)))).toEqual(after)
+      }),
+      { numRuns: 60 },
+    )
+  })
+  test('take little where a run begins in the middle of two earlier ones', () => {
+    const old = tokensOf(prose([3, 17, 401, 29, 61, 5, 811], 300_000))
+    const now = old.slice(Math.floor(old.length / 3))
+    expect(deltaBytes(old, deltaBetween(old, now)).length).toBeLessThan(60)
+  })
+  test('are read as an earlier Jaula wrote them', () => {
+    const old = Uint32Array.from({ length: 60 }, (_, at) =>
+      at % 5 === 3 ? ((3 + (at % 7)) << 16) | (9 + at * 2) : 97 + ((at * 7) % 23),
+    )
+    // All references after what was added go back across it.
+    const after = old.slice(22).map((token) => (token > 255 ? token + 200 : token))
+    const now = Uint32Array.of(...old.slice(0, 20), 120, 255, (200 << 16) | 33, ...after)
+    expect(applyEarlierDeltaBytes(old, Buffer.from('3d00021402030578fffffe47002026000000', 'hex'))).toEqual(now)
+  })
+})
+
+test('chunks of any revision are few steps from one that stands alone', () => {
+  const roots: number[][] = [[]]
+  const depth = [0]
+  for (let revision = 1; revision <= 3000; revision++) {
+    const found = linksFor(revision - 1, (id) => ({ revision: id, roots: roots[id]! }))
+    expect(found).toEqual([keptBy(revision)])
+    roots.push(found)
+    depth.push(1 + depth[found[0]!]!)
+  }
+  expect(Math.max(...depth.slice(0, 1000))).toBe(27)
+  expect(Math.max(...depth)).toBe(29)
 })

@@ -2,7 +2,8 @@
 // stores chunks sees to it that none is many steps from one that is packed for itself, so that reading any
 // version costs the same, the first or the ten-thousandth.
 import { chunkOfRows, rowsOfTokens, tokenRows, tokensOfRows } from './chunks'
-import { applyTokenDelta, tokenDelta } from './delta'
+import { deltaBetween } from './delta'
+import { applyDeltaBytes, applyEarlierDeltaBytes, deltaBytes } from './delta-bytes'
 import { ByteReader, ByteWriter } from './varint'
 
 /** DEFLATE as the place provides it; what it gives is only ever read back, so that any implementation will do. */
@@ -25,9 +26,13 @@ const rows = 2
 const afterDictionary = 3
 const tokenChanges = 4
 const tokenChangesDeflated = 5
+const splices = 6
+const splicesDeflated = 7
 
 /** What differs is kept only where it takes less than this part of the chunk itself. */
 const worthwhile = 0.5
+/** What differs by no more than this is not looked at in other ways; bytes. */
+const tolerable = 500
 /** DEFLATE looks no further back (RFC 1951 §2). */
 const window = 32_000
 
@@ -56,7 +61,7 @@ export function packAlone(chunk: Uint8Array, { pack }: Deflate): Uint8Array {
 
 /**
  * Packs a chunk in the shortest way.
- * @param offered chunks like it, as they were before packing
+ * @param offered chunks like it, as they were before packing, in the order of their file
  */
 export function packChunk(chunk: Uint8Array, offered: readonly Uint8Array[], deflate: Deflate): PackedChunk {
   let best: PackedChunk = { bytes: packAlone(chunk, deflate), roots: [] }
@@ -77,18 +82,22 @@ export function packChunk(chunk: Uint8Array, offered: readonly Uint8Array[], def
   }
   const now = tokensOfRows(parts)
   const olds = offered.map(tokenRows).map((found) => found && tokensOfRows(found))
-  const considerChanges = (old: Uint32Array, roots: number[]) => {
-    const delta = tokenDelta(old, now)
-    if (!delta) return
+  const considerSplices = (old: Uint32Array, roots: number[]) => {
+    const delta = deltaBytes(old, deltaBetween(old, now))
     const packed = deflate.pack(delta, false)
-    if (packed.length < delta.length) consider(tokenChangesDeflated, packed, roots)
-    else consider(tokenChanges, delta, roots)
+    if (packed.length < delta.length) consider(splicesDeflated, packed, roots)
+    else consider(splices, delta, roots)
   }
-  for (const [index, old] of olds.entries()) if (old) considerChanges(old, [index])
-  // A chunk that was cut elsewhere before lies in two neighbours.
-  if (best.bytes.length > 1000)
-    for (let index = 0; index + 1 < olds.length; index++)
-      if (olds[index] && olds[index + 1]) considerChanges(joined([olds[index]!, olds[index + 1]!]), [index, index + 1])
+  // A chunk that was cut elsewhere before lies in two or three neighbours.
+  for (let together = 1; together <= 3 && (together === 1 || best.bytes.length > tolerable); together++)
+    for (let index = 0; index + together <= olds.length; index++) {
+      const some = olds.slice(index, index + together)
+      if (some.every((old) => old !== null))
+        considerSplices(
+          joined(some),
+          some.map((_, at) => index + at),
+        )
+    }
   return best
 }
 
@@ -121,8 +130,11 @@ export function openChunk(packed: Uint8Array, roots: readonly OpenedChunk[], { u
     case tokenChanges:
     case tokenChangesDeflated:
       return {
-        tokens: applyTokenDelta(joined(roots.map(tokensIn)), packed[0] === tokenChanges ? rest : unpack(rest)),
+        tokens: applyEarlierDeltaBytes(joined(roots.map(tokensIn)), packed[0] === tokenChanges ? rest : unpack(rest)),
       }
+    case splices:
+    case splicesDeflated:
+      return { tokens: applyDeltaBytes(joined(roots.map(tokensIn)), packed[0] === splices ? rest : unpack(rest)) }
     default:
       throw new RangeError('This is no chunk that this Jaula can read.')
   }

@@ -260,13 +260,16 @@ async function freedBy(manager: EntityManager, versionIds: readonly string[]): P
   )
   const digests = contents.slice(0, mostLookedAt).map(({ sha256 }) => sha256)
   const [{ chunks }] = await manager.query(
-    `with going as (select sha256, chunks from content where sha256 = any($1)),
-     candidate as (select distinct unnest(chunks) as id from going),
-     needed as (
-       select c.id from candidate c
-       where exists (select from content o where o.chunks @> array[c.id] and not o.sha256 = any($1))
-          or exists (select from chunk k where k.roots @> array[c.id] and not k.id in (select id from candidate)))
-     select coalesce((select sum(octet_length(k.bytes)) from chunk k where k.id in (select id from candidate) and not k.id in (select id from needed)), 0)::float8
+    // What these versions consist of and all that it is kept by; of that, what others consist of or are kept by stays.
+    `with recursive candidate(id) as (
+       select unnest(chunks) from content where sha256 = any($1)
+       union select unnest(c.roots) from candidate join chunk c on c.id = candidate.id),
+     needed(id) as (
+       select id from candidate
+       where exists (select from content o where o.chunks @> array[candidate.id] and not o.sha256 = any($1))
+          or exists (select from chunk k where k.roots @> array[candidate.id] and not k.id in (select id from candidate))
+       union select unnest(c.roots) from needed join chunk c on c.id = needed.id)
+     select coalesce((select sum(octet_length(k.bytes)) from chunk k where k.id in (select id from candidate except select id from needed)), 0)::float8
           + coalesce((select sum(octet_length(b.bytes)) from content_block b where b.sha256 = any($1)), 0)::float8 as chunks`,
     [digests],
   )

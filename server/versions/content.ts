@@ -6,7 +6,8 @@ import { promisify } from 'node:util'
 import { deflateRaw, inflateRaw } from 'node:zlib'
 import { LRUCache } from 'lru-cache'
 import type { DataSource, EntityManager } from 'typeorm'
-import { counterparts } from '../../core/history/align'
+import { counterparts, type Standing } from '../../core/history/align'
+import { linksFor } from '../../core/history/chain'
 import { binaryRows, byteaLiteral, intArray } from '../binary'
 import type { StoredChunk } from '../history/jobs'
 import { type Storing, type Workshop, workHere } from '../history/threads'
@@ -109,6 +110,7 @@ async function digestOf(pieces: AsyncIterable<Uint8Array>): Promise<Buffer> {
 /** Stores the chunks that are not there. @param like the chunks of a content that it resembles */
 async function storeChunks(manager: EntityManager, { job, first }: Opened, like: readonly number[]): Promise<number[]> {
   const body: number[] = []
+  const earlier = await standing(manager, like.slice(1))
   for (let batch = first; ; batch = await job.next()) {
     const digests = batch.sizes.map((_, index) => Buffer.from(batch.digests.subarray(index * 32, index * 32 + 32)))
     const ids = await idsOf(manager, digests)
@@ -117,7 +119,8 @@ async function storeChunks(manager: EntityManager, { job, first }: Opened, like:
     for (const [index, id] of ids.entries())
       if (id === null && !fresh.has(digests[index]!.toString('hex'))) fresh.set(digests[index]!.toString('hex'), index)
     if (fresh.size > 0) {
-      const near = counterparts(batch.done ? ids.slice(0, -1) : ids, like.slice(1))
+      const now = ids.map((id, index) => ({ id, size: batch.sizes[index]! }))
+      const near = counterparts(batch.done ? now.slice(0, -1) : now, earlier)
       if (batch.done && like.length && ids.at(-1) === null) near.set(ids.length - 1, [like[0]!])
       const offered = await offersNear(manager, near)
       const wanted = [...fresh.values()].map((index) => ({ index, offers: offered.get(index) ?? [] }))
@@ -129,16 +132,17 @@ async function storeChunks(manager: EntityManager, { job, first }: Opened, like:
         wanted.map(({ index, offers }, at) => ({
           digest: digests[index]!,
           size: batch.sizes[index]!,
+          revision: Math.max(0, ...packed[at]!.roots.map((root) => offers[root]!.revision)),
           roots: packed[at]!.roots.map((root) => offers[root]!.id),
           bytes: packed[at]!.bytes,
         })),
       )
       const missing = ids.flatMap((id, index) => (id === null ? [index] : []))
-      const now = await idsOf(
+      const stored = await idsOf(
         manager,
         missing.map((index) => digests[index]!),
       )
-      for (const [at, index] of missing.entries()) ids[index] = now[at]!
+      for (const [at, index] of missing.entries()) ids[index] = stored[at]!
     }
     body.push(...(ids as number[]))
     if (body.length > manyChunks) letGoOf(3 * batch.sizes.reduce((sum, size) => sum + size, 0))
@@ -155,11 +159,15 @@ async function idsOf(manager: EntityManager, digests: readonly Buffer[]): Promis
   return digests.map((digest) => found.get(digest.toString('hex')) ?? null)
 }
 
-/**
- * A chunk is kept by the one before it, that one by the one before, and so on for this many; the next is kept
- * by what all of them go back to. So each edit takes little, and no chunk is ever far from one that stands alone.
- */
-const deepest = 8
+/** Chunks with their sizes, in this order. */
+async function standing(manager: EntityManager, ids: readonly number[]): Promise<Standing[]> {
+  if (!ids.length) return []
+  const rows: { id: number; size: number }[] = await manager.query('select id, size from chunk where id = any($1)', [
+    ids,
+  ])
+  const sizes = new Map(rows.map(({ id, size }) => [id, size]))
+  return ids.map((id) => ({ id, size: sizes.get(id) ?? 0 }))
+}
 
 /** Rows of chunks with all that they are kept by, as they are stored. */
 async function chunkRows(manager: EntityManager, ids: readonly number[]): Promise<Map<number, ChunkRow>> {
@@ -168,17 +176,24 @@ async function chunkRows(manager: EntityManager, ids: readonly number[]): Promis
     manager,
     `with recursive needed(id) as (
        select unnest('{${ids.map(Number).join()}}'::int[]) union select unnest(c.roots) from needed join chunk c on c.id = needed.id)
-     select c.id, c.bytes, c.roots, c.digest from needed join chunk c on c.id = needed.id`,
+     select c.id, c.bytes, c.roots, c.digest, c.revision from needed join chunk c on c.id = needed.id`,
   )
   return new Map(
-    rows.map(([id, bytes, roots, digest]) => [
+    rows.map(([id, bytes, roots, digest, revision]) => [
       id!.readInt32BE(),
-      { id: id!.readInt32BE(), roots: intArray(roots ?? null), bytes: bytes!, digest: digest!.toString('latin1') },
+      {
+        id: id!.readInt32BE(),
+        revision: revision!.readInt32BE(),
+        roots: intArray(roots ?? null),
+        bytes: bytes!,
+        digest: digest!.toString('latin1'),
+      },
     ]),
   )
 }
 interface ChunkRow {
   id: number
+  revision: number
   roots: number[] | null
   bytes: Buffer
   digest: string
@@ -219,20 +234,29 @@ function stored(rows: ReadonlyMap<number, ChunkRow>, id: number): StoredChunk {
   return { digest: row.digest, bytes: row.bytes, roots: (row.roots ?? []).map((root) => stored(rows, root)) }
 }
 
+/** A chunk that a new one may be kept by, which is of this revision then. */
+interface Offer {
+  id: number
+  revision: number
+  chunk: StoredChunk
+}
+
 /** For each new chunk, the chunks near it that it may be kept by. */
-async function offersNear(
-  manager: EntityManager,
-  near: ReadonlyMap<number, number[]>,
-): Promise<Map<number, { id: number; chunk: StoredChunk }[]>> {
+async function offersNear(manager: EntityManager, near: ReadonlyMap<number, number[]>): Promise<Map<number, Offer[]>> {
   const ids = [...new Set([...near.values()].flat())]
   if (ids.length === 0) return new Map()
   const rows = await chunkRows(manager, ids)
-  const depth = (id: number): number => 1 + Math.max(-1, ...(rows.get(id)?.roots ?? []).map(depth))
-  const alone = (id: number): number[] => rows.get(id)?.roots?.flatMap(alone) ?? [id]
+  const link = (id: number) => ({ revision: rows.get(id)?.revision ?? 0, roots: rows.get(id)?.roots ?? [] })
   return new Map(
     [...near].map(([index, candidates]) => {
-      const offered = new Set(candidates.flatMap((id) => (depth(id) < deepest ? [id, ...alone(id)] : alone(id))))
-      return [index, [...offered].flatMap((id) => (rows.has(id) ? [{ id, chunk: stored(rows, id) }] : []))]
+      const offers = new Map<number, Offer>()
+      for (const candidate of candidates)
+        for (const id of linksFor(candidate, link)) {
+          if (!rows.has(id)) continue
+          const revision = Math.max(link(candidate).revision + 1, offers.get(id)?.revision ?? 0)
+          offers.set(id, { id, revision, chunk: stored(rows, id) })
+        }
+      return [index, [...offers.values()]]
     }),
   )
 }
@@ -240,6 +264,7 @@ async function offersNear(
 interface NewChunk {
   digest: Buffer
   size: number
+  revision: number
   roots: number[]
   bytes: Uint8Array
 }
@@ -249,14 +274,13 @@ async function insertChunks(manager: EntityManager, chunks: NewChunk[]): Promise
   const sorted = chunks.toSorted((a, b) => Buffer.compare(a.digest, b.digest))
   for (let at = 0; at < sorted.length; at += 500) {
     const some = sorted.slice(at, at + 500)
-    const values = some.map(
-      (_, index) => `($${index * 4 + 1}, $${index * 4 + 2}, $${index * 4 + 3}, $${index * 4 + 4})`,
-    )
+    const values = some.map((_, index) => `(${[1, 2, 3, 4, 5].map((column) => `$${index * 5 + column}`).join()})`)
     await manager.query(
-      `insert into chunk (digest, size, roots, bytes) values ${values.join()} on conflict (digest) do nothing`,
-      some.flatMap(({ digest, size, roots, bytes }) => [
+      `insert into chunk (digest, size, revision, roots, bytes) values ${values.join()} on conflict (digest) do nothing`,
+      some.flatMap(({ digest, size, revision, roots, bytes }) => [
         digest,
         size,
+        revision,
         roots.length ? roots : null,
         Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength),
       ]),

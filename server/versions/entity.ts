@@ -32,6 +32,7 @@ export class ChunkRow {
   @PrimaryColumn('integer') id!: number
   @Column('bytea') digest!: Buffer
   @Column('integer') size!: number
+  @Column('integer') revision!: number
   @Column('integer', { array: true, nullable: true }) roots!: number[] | null
   @Column('bytea') bytes!: Buffer
 }
