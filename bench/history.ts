@@ -162,7 +162,7 @@ async function measureMemory(path: string): Promise<void> {
 
 async function measureSeries(): Promise<void> {
   await series('docx', docxSeries(versions, 3_300_000), true)
-  await series('xlsx', xlsxSeries(versions, 130_000 / 3))
+  await series('xlsx', xlsxSeries(versions, 76_000))
   await series('xlsx-200k', xlsxSeries(versions, 200_000))
   await series('odt', odtSeries(versions, 3_300_000))
   const foreign = await foreignSeries(versions)
