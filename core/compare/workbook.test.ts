@@ -76,6 +76,12 @@ describe('workbooks', () => {
     expect(changes.coarse).toBe(false)
     expect(changes.sheets).toMatchObject([{ cells: 400, columnsAdded: 0, rowsAdded: 0, results: 400 }])
     expect(sayWorkbookChanges(changes)).toBe('400 cells changed in ‹2026›; 400 results in ‹2026› follow.')
+    // With rows put in above, each result is told where it stands in either version.
+    const below = applyOps(newer.workbook, [{ op: 'insert', sheet: 0, axis: 'rows', at: 0, count: 2 }])
+    const shifted = new Map([...newer.results[0]!].map(([key, value]) => [key + 2 * 16384, value]))
+    const { following } = compareWorkbooks(older.workbook, below, { older: older.results, newer: [shifted] }).sheets[0]!
+    expect(following.older).toEqual([...older.results[0]!.keys()])
+    expect(following.newer).toEqual([...shifted.keys()])
   })
   test('what is brought back stands where it was, on the rows where they are now', () => {
     fc.assert(

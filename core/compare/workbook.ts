@@ -44,6 +44,8 @@ export interface SheetChange {
   results: number
   /** Rows and columns that came, as the newer version counts them, and those that are gone, as the older one does. */
   lines: { rowsCame: number[]; rowsGone: number[]; columnsCame: number[]; columnsGone: number[] }
+  /** Where the results that follow stand in either version, as `row * 16384 + column`. */
+  following: { older: number[]; newer: number[] }
 }
 export interface WorkbookChanges {
   cells: number
@@ -189,7 +191,10 @@ export function compareWorkbooks(
       continue
     }
     const change = countSheet(changes, older.sheets[was]!, sheet, axes[at] ?? null, cells)
-    if (results) change.results = resultsThatFollow(results.older[was], results.newer[at], axes[at] ?? null, cells)
+    if (results) {
+      change.following = resultsThatFollow(results.older[was], results.newer[at], axes[at] ?? null, cells)
+      change.results = change.following.newer.length
+    }
     if (tells(change)) changes.sheets.push(change)
   }
   changes.cells = changes.sheets.reduce((sum, { cells }) => sum + cells, 0)
@@ -200,7 +205,7 @@ export function compareWorkbooks(
 export function reversed(changes: WorkbookChanges): WorkbookChanges {
   const states = { added: 'removed', removed: 'added', changed: 'changed' } as const
   const sheets = changes.sheets.map((sheet): SheetChange => {
-    const { formerName, lines, ...rest } = sheet
+    const { formerName, lines, following, ...rest } = sheet
     return {
       ...rest,
       name: formerName ?? sheet.name,
@@ -216,6 +221,7 @@ export function reversed(changes: WorkbookChanges): WorkbookChanges {
         columnsCame: lines.columnsGone,
         columnsGone: lines.columnsCame,
       },
+      following: { older: following.newer, newer: following.older },
     }
   })
   const listed = changes.listed.flatMap(({ sheet, row, column, was, before, now }): CellDifference[] => {
@@ -254,6 +260,7 @@ const nothing = {
   rowsMoved: 0,
   results: 0,
   lines: { rowsCame: [], rowsGone: [], columnsCame: [], columnsGone: [] },
+  following: { older: [], newer: [] },
 }
 
 function wholeSheet(sheet: Sheet, state: 'added' | 'removed'): SheetChange {
@@ -320,28 +327,31 @@ function countSheet(
   return change
 }
 
-const tells = ({ name: _, state: __, lines: ___, formerName, ...numbers }: SheetChange): boolean =>
+const tells = ({ name: _, state: __, lines: ___, following: ____, formerName, ...numbers }: SheetChange): boolean =>
   !!formerName || Object.values(numbers).some((number) => number > 0)
 
-/** How many formulas stayed as they were and result in something else. @param cells those that did not stay */
+/** Where formulas stayed as they were and result in something else. @param cells those that did not stay */
 function resultsThatFollow(
   before: ReadonlyMap<number, CellValue> | undefined,
   now: ReadonlyMap<number, CellValue> | undefined,
   axes: { rows: Axis; columns: Axis } | null,
   cells: readonly CellChange[],
-): number {
-  if (!before?.size || !now?.size) return 0
+): SheetChange['following'] {
+  const follow: SheetChange['following'] = { older: [], newer: [] }
+  if (!before?.size || !now?.size) return follow
   const changed = new Set(cells.map(({ row, column }) => row * largestSheet.columns + column))
   const rowsBack = inverse(axes?.rows.to)
   const columnsBack = inverse(axes?.columns.to)
-  let follow = 0
   for (const [key, value] of now) {
     if (changed.has(key)) continue
     const [row, column] = [Math.floor(key / largestSheet.columns), key % largestSheet.columns]
     const [wasRow, wasColumn] = [rowsBack ? rowsBack.get(row) : row, columnsBack ? columnsBack.get(column) : column]
     if (wasRow === undefined || wasColumn === undefined) continue
-    const was = before.get(wasRow * largestSheet.columns + wasColumn)
-    if (was !== undefined && !sameValue(was, value)) follow++
+    const wasKey = wasRow * largestSheet.columns + wasColumn
+    const was = before.get(wasKey)
+    if (was === undefined || sameValue(was, value)) continue
+    follow.older.push(wasKey)
+    follow.newer.push(key)
   }
   return follow
 }

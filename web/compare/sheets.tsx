@@ -35,6 +35,7 @@ export function ComparedSheets({
           }),
           rows: (which === 'older' ? lines?.rowsGone : lines?.rowsCame) ?? [],
           columns: (which === 'older' ? lines?.columnsGone : lines?.columnsCame) ?? [],
+          following: change?.following[which] ?? [],
         }
       })
       return { still: new StillWorkbook(workbook, results), marks }

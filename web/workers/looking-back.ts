@@ -39,6 +39,8 @@ export interface SheetMarks {
   cells: [row: number, column: number][]
   rows: number[]
   columns: number[]
+  /** Formulas whose results follow from other changes, as `row * 16384 + column`. */
+  following: number[]
 }
 export interface ThenWorkbook {
   kind: 'spreadsheet'
@@ -152,6 +154,7 @@ function besideWorkbook(then: DecodedWorkbook, now: DecodedWorkbook): ThenWorkbo
       ),
       rows: change?.lines.rowsCame ?? [],
       columns: change?.lines.columnsCame ?? [],
+      following: change?.following.newer ?? [],
     }
   })
   return {

@@ -29,7 +29,7 @@ let copied: { text: string; cells: (Cell | undefined)[][]; y: number; x: number 
 const asText = (rows: string[][]) => rows.map((row) => row.join('\t')).join('\n')
 
 /** Colours of the grid from the design's own. */
-function useGridTheme(): Partial<Theme> & { markedCell: string; toldCell: string } {
+function useGridTheme(): Partial<Theme> & { markedCell: string; toldCell: string; followingText: string } {
   const [dark, setDark] = useState(() => document.documentElement.classList.contains('dark'))
   useEffect(() => {
     const watch = new MutationObserver(() => setDark(document.documentElement.classList.contains('dark')))
@@ -41,6 +41,7 @@ function useGridTheme(): Partial<Theme> & { markedCell: string; toldCell: string
     const token = (name: string) => style.getPropertyValue(`--${name}`).trim()
     return {
       markedCell: token('ochre-wash'),
+      followingText: token('ochre'),
       toldCell: dark ? '#6b5420' : '#eccf8a',
       accentColor: token('accent'),
       accentFg: token('on-accent'),
@@ -170,12 +171,15 @@ export function Grid({
     return (row: number, column: number) =>
       cells.has(row * 16384 + column) || rowsMarked.has(row) || columnsMarked.has(column)
   }, [marks])
+  // A result that follows from another change is not a change of its own: its number is coloured, not its cell.
+  const following = useMemo(() => new Set(marks?.following), [marks])
   const getCellContent = useCallback(
     ([x, y]: Item): GridCell => {
       const cell = cellAt(model, y, x)
       const result = cell?.formula === undefined ? undefined : store.result(sheet, y, x)
       const style = cell?.style
       const mark = told?.row === y && told.column === x ? theme.toldCell : isMarked(y, x) ? theme.markedCell : undefined
+      const follows = following.has(y * 16384 + x)
       return {
         kind: GridCellKind.Text,
         data: displayOf(cell, result),
@@ -184,19 +188,19 @@ export function Grid({
         readonly: !editable,
         contentAlign: sideOf(cell, result),
         ...(style?.wrap && { allowWrapping: true }),
-        ...(mark && !style && { themeOverride: { bgCell: mark } }),
-        ...(style && {
+        ...((mark || follows || style) && {
           themeOverride: {
-            ...(mark ? { bgCell: mark } : style.fill && { bgCell: style.fill, textDark: contrasting(style.fill) }),
-            ...(style.color && { textDark: style.color }),
-            ...((style.bold || style.italic) && {
+            ...(mark ? { bgCell: mark } : style?.fill && { bgCell: style.fill, textDark: contrasting(style.fill) }),
+            ...(style?.color && { textDark: style.color }),
+            ...(follows && !style?.fill && { textDark: theme.followingText }),
+            ...((style?.bold || style?.italic) && {
               baseFontStyle: `${style.italic ? 'italic ' : ''}${style.bold ? '700 ' : ''}14px`,
             }),
           },
         }),
       }
     },
-    [model, revision, editable, sheet, isMarked, told, theme],
+    [model, revision, editable, sheet, isMarked, following, told, theme],
   )
 
   const paste = ([x, y]: Item, values: readonly (readonly string[])[]) => {
