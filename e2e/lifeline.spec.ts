@@ -379,3 +379,113 @@ test('a rule of retention tells beforehand what would go, holds from then on, an
   await page.getByRole('button', { name: 'Take it away' }).click()
   await expect(page.getByText('All versions, for good.')).toBeVisible()
 })
+
+test('recovery points stand on the lifeline: one is looked at, and a sentence comes back from it', async ({
+  page,
+  office,
+}) => {
+  test.setTimeout(120_000)
+  await signIn(page, office.url, 'Priya')
+  await page.goto(`${office.url}/settings`)
+  await page.getByRole('button', { name: '5 seconds', exact: true }).click()
+  await writeNew(page, office.url, 'The gate leaks at the mitre.')
+  await page.keyboard.press('Control+s')
+  await fileAs(page, '2026-11-25_LK09_Letter_Points')
+  await lines(page).first().click()
+  await page.keyboard.press('End')
+  await page.keyboard.type(' The sill is dry.')
+  await expect(reach(page)).toContainText('on shared storage. Not in version 1 yet.', { timeout: 20_000 })
+  // What was there at the point goes again, before it was ever saved.
+  for (let letter = 0; letter < ' The sill is dry.'.length; letter++) await page.keyboard.press('Backspace')
+  await page.keyboard.type(' Badly.')
+  await lifeline(page).focus()
+  await expect
+    .poll(
+      async () => {
+        const shown = await then(page)
+          .textContent({ timeout: 500 })
+          .catch(() => '')
+        if (shown?.includes('The sill is dry.')) return shown
+        // Point by point back from now, and again when none held it yet.
+        const bar = await page
+          .getByTestId('looking-bar')
+          .textContent({ timeout: 500 })
+          .catch(() => '')
+        await page.keyboard.press(bar?.startsWith('Version 1') ? 'End' : 'ArrowLeft')
+        return shown ?? ''
+      },
+      { intervals: [700], timeout: 30_000 },
+    )
+    .toContain('The sill is dry.')
+  await expect(page.getByTestId('looking-bar')).toContainText('Recovery point of')
+  await expect(lifeline(page)).toHaveAttribute('aria-valuetext', /^Recovery point/)
+  await then(page).getByText('The sill is dry.').click()
+  await page.getByRole('button', { name: 'Bring back' }).click()
+  await page.getByRole('menuitem').first().click()
+  await expect(lines(page)).toHaveText(['The gate leaks at the mitre. The sill is dry.'])
+  await page.keyboard.press('Control+z')
+  await expect(lines(page)).toHaveText(['The gate leaks at the mitre. Badly.'])
+})
+
+test('two versions of an image are compared by eye: side by side, one over the other, and where they differ', async ({
+  page,
+  office,
+}) => {
+  await signIn(page, office.url, 'Priya')
+  // A gate beam, and one that has shortened.
+  const drawn = (width: number) =>
+    page.evaluate((wide) => {
+      const canvas = document.createElement('canvas')
+      ;[canvas.width, canvas.height] = [320, 120]
+      const pen = canvas.getContext('2d')!
+      pen.fillStyle = '#b8862b'
+      pen.fillRect(20, 40, wide, 40)
+      return canvas.toDataURL('image/png').split(',')[1]!
+    }, width)
+  const [share] = await office.query("select id from share where name = 'Waterways'")
+  let head = ''
+  let file = ''
+  for (const width of [280, 200]) {
+    const where = file
+      ? `files/${file}/versions?key=${crypto.randomUUID()}&baseId=${head}`
+      : `files?key=${crypto.randomUUID()}&shareId=${share!.id}&name=Beam.png`
+    const answer = await page.request.post(`${office.url}/api/${where}`, {
+      headers: { 'content-type': 'application/octet-stream', origin: office.url },
+      data: Buffer.from(await drawn(width), 'base64'),
+    })
+    expect(answer.ok()).toBe(true)
+    const saved = await answer.json()
+    ;[file, head] = [saved.file.id, saved.version.id]
+  }
+  await page.goto(`${office.url}/open/${file}`)
+  await lifeline(page).focus()
+  await page.keyboard.press('Home')
+  await page.getByRole('button', { name: 'Compare with now' }).click()
+  const comparison = page.getByTestId('comparison')
+  await expect(comparison.getByRole('img')).toHaveCount(2)
+  /** The colour in the middle of what the shorter beam no longer covers, on screen. */
+  const there = async () => {
+    const newer = comparison.getByRole('img').last()
+    const box = (await newer.boundingBox())!
+    const shot = await page.screenshot({
+      clip: { x: box.x + (box.width * 250) / 320, y: box.y + box.height / 2, width: 2, height: 2 },
+    })
+    return page.evaluate(async (png) => {
+      const bytes = Uint8Array.from(atob(png), (letter) => letter.charCodeAt(0))
+      const image = await createImageBitmap(new Blob([bytes]))
+      const canvas = document.createElement('canvas')
+      const pen = canvas.getContext('2d')!
+      pen.drawImage(image, 0, 0)
+      return [...pen.getImageData(0, 0, 1, 1).data.slice(0, 3)]
+    }, shot.toString('base64'))
+  }
+  await page.getByRole('radio', { name: 'One over the other' }).check()
+  await page.getByRole('slider', { name: 'How much of the newer one' }).fill('100')
+  const beam = [0xb8, 0x86, 0x2b]
+  // The older one shines through where the newer one is empty.
+  expect(await there()).toEqual(beam)
+  await page.getByRole('radio', { name: 'Where they differ' }).check()
+  expect(await there()).toEqual(beam)
+  await page.getByRole('button', { name: 'Done' }).click()
+  await expect(page.getByRole('button', { name: 'Restore version 1' })).toBeVisible()
+})

@@ -28,6 +28,7 @@ import {
   endDraft,
   heartbeat,
   noteSafeCopy,
+  pointsOf,
   takePoint,
 } from './drafts/service'
 import { drillsOf, keepDrill } from './drills/service'
@@ -299,6 +300,7 @@ export function makeApp({ database, newsroom, comparing, log, demo, largestFile,
   // Before the address with an id, which it would be taken for.
   mount('room', ({ person }) => roomOf(database.manager, person.id))
   mount('draft', ({ person, params }) => draftById(database.manager, person.id, params.draftId))
+  mount('points', ({ person, params }) => pointsOf(database.manager, person.id, params.draftId))
   mount('heartbeat', ({ person, params, body }) =>
     heartbeat(database.manager, person.id, sameDraft(params.draftId, body)),
   )

@@ -12,6 +12,7 @@ import {
   endDraft,
   heartbeat,
   noteSafeCopy,
+  pointsOf,
   takePoint,
 } from './drafts/service'
 import { protectionLayers, setOwnProtection, setPlaceProtection } from './protection/service'
@@ -70,7 +71,9 @@ describe('open work', () => {
     expect(await seen(tomas)).not.toContain(id)
     expect(await refused(draftById(manager, tomas, id))).toBe('not-found')
     expect(await refused(draftById(manager, ben, id))).toBe('not-found')
+    expect(await pointsOf(manager, tomas, id)).toEqual([])
     const { draft, points } = await draftById(manager, priya, id)
+    expect(await pointsOf(manager, ida, id)).toEqual(points)
     expect(draft).toMatchObject({ mine: false, page: 'answers', pointSeq: 3 })
     expect(points).toMatchObject([{ toSeq: 3 }])
     await draftById(manager, priya, id)

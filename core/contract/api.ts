@@ -1,7 +1,7 @@
 // Every request Jaula answers, once: the server mounts these, the pages call these, and
 // the OpenAPI description is made from these.
 import { z } from 'zod'
-import { Activity, Draft, DraftContent, DraftEnd, Heartbeat, NewPoint, PointTaken, Room } from './drafts'
+import { Activity, Draft, DraftContent, DraftEnd, Heartbeat, NewPoint, PointOutline, PointTaken, Room } from './drafts'
 import { Drill, NewDrill } from './drills'
 import {
   ActResult,
@@ -317,6 +317,12 @@ export const api = define({
     path: '/api/drafts/:draftId',
     summary: 'A draft with the records of its recovery points',
     answer: DraftContent,
+  },
+  points: {
+    method: 'GET',
+    path: '/api/drafts/:draftId/points',
+    summary: 'The recovery points of one’s own draft, without what they hold',
+    answer: z.array(PointOutline),
   },
   heartbeat: {
     method: 'PUT',

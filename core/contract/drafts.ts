@@ -100,11 +100,15 @@ export const Draft = z.object({
 })
 export type Draft = z.infer<typeof Draft>
 
+/** When a recovery point was taken, and the last record it holds. */
+export const PointOutline = z.object({ toSeq: z.number().int(), at: z.iso.datetime() })
+export type PointOutline = z.infer<typeof PointOutline>
+
 export const DraftContent = z.object({
   draft: Draft,
   records: z.array(JournalRecord),
-  /** The recovery points, oldest first, each with the last record it holds. */
-  points: z.array(z.object({ toSeq: z.number().int(), at: z.iso.datetime() })),
+  /** The recovery points, oldest first. */
+  points: z.array(PointOutline),
 })
 
 export type DraftContent = z.infer<typeof DraftContent>

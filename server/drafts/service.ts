@@ -10,6 +10,7 @@ import type {
   DraftState,
   Heartbeat,
   JournalRecord,
+  PointOutline,
   PointTaken,
 } from '../../core/contract'
 import { freshInPoint, mayBecome } from '../../core/recovery/life'
@@ -243,6 +244,16 @@ export async function draftById(manager: EntityManager, personId: string, id: st
     records: points.flatMap((point) => point.records),
     points: points.map(({ to_seq, at }) => ({ toSeq: to_seq, at: time(at) })),
   }
+}
+
+/** The recovery points of a draft of one's own, oldest first; none of one that is not on shared storage yet. */
+export async function pointsOf(manager: EntityManager, personId: string, id: string): Promise<PointOutline[]> {
+  const points: { to_seq: number; at: Date }[] = await manager.query(
+    `select p.to_seq, p.at from recovery_point p join draft d on d.id = p.draft_id
+     where p.draft_id = $1 and d.person_id = $2 order by p.from_seq`,
+    [id, personId],
+  )
+  return points.map(({ to_seq, at }) => ({ toSeq: to_seq, at: time(at) }))
 }
 
 /** Asks the device that has a draft open for a recovery point; it hears of it with its next heartbeat. */

@@ -47,22 +47,27 @@ function Images({
   titles: [string, string]
 }) {
   const [was, is] = [useImage(older), useImage(newer)]
-  /** How much of the newer one is laid over the older one, in percent; null side by side. */
-  const [over, setOver] = useState<number | null>(null)
+  const [way, setWay] = useState<ImageWay>('beside')
+  /** How much of the newer one is laid over the older one, in percent. */
+  const [over, setOver] = useState(50)
   if (!was || !is) return null
   return (
     <div className="flex min-h-0 flex-1 flex-col">
-      <div className="flex items-center gap-4 border-b px-4 py-1.5 text-[14px]">
-        <label className="flex items-center gap-2">
-          <input
-            type="checkbox"
-            className="size-4 accent-[var(--accent)]"
-            checked={over !== null}
-            onChange={(event) => setOver(event.target.checked ? 50 : null)}
-          />
-          Lay one over the other
-        </label>
-        {over !== null && (
+      <fieldset className="flex items-center gap-5 border-b px-4 py-1.5 text-[14px]">
+        <legend className="sr-only">How the two are shown</legend>
+        {imageWays.map(([one, said]) => (
+          <label key={one} className="flex items-center gap-2">
+            <input
+              type="radio"
+              name="way"
+              className="size-4 accent-[var(--accent)]"
+              checked={way === one}
+              onChange={() => setWay(one)}
+            />
+            {said}
+          </label>
+        ))}
+        {way === 'over' && (
           <input
             type="range"
             aria-label="How much of the newer one"
@@ -73,8 +78,9 @@ function Images({
             onChange={(event) => setOver(Number(event.target.value))}
           />
         )}
-      </div>
-      {over === null ? (
+        {way === 'differ' && <span className="text-soft">What is the same in both is black.</span>}
+      </fieldset>
+      {way === 'beside' ? (
         <div className="grid min-h-0 flex-1 grid-cols-2">
           {[was, is].map((address, side) => (
             <figure key={address} className={`flex min-h-0 flex-col ${side ? 'border-l' : ''}`}>
@@ -86,19 +92,26 @@ function Images({
           ))}
         </div>
       ) : (
-        <div className="relative grid min-h-0 flex-1 place-items-center p-4">
+        <div className="isolate grid min-h-0 flex-1 place-items-center p-4">
           <img src={was} alt={titles[0]} className="col-start-1 row-start-1 max-h-full max-w-full" />
           <img
             src={is}
             alt={titles[1]}
             className="col-start-1 row-start-1 max-h-full max-w-full"
-            style={{ opacity: over / 100 }}
+            style={way === 'over' ? { opacity: over / 100 } : { mixBlendMode: 'difference' }}
           />
         </div>
       )}
     </div>
   )
 }
+
+type ImageWay = 'beside' | 'over' | 'differ'
+const imageWays: readonly [ImageWay, string][] = [
+  ['beside', 'Side by side'],
+  ['over', 'One over the other'],
+  ['differ', 'Where they differ'],
+]
 
 function Facts({ older, newer }: { older: HistoryVersion; newer: HistoryVersion }) {
   const rows: [string, (version: HistoryVersion) => string][] = [

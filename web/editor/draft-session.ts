@@ -38,7 +38,11 @@ export interface SessionState {
 }
 
 /** The state of a session as far as the frame around the work depends on it. */
-export type SessionOutline = Omit<SessionState, 'reach'> & { unsaved: boolean }
+export type SessionOutline = Omit<SessionState, 'reach'> & {
+  unsaved: boolean
+  /** The last edit that a recovery point holds. */
+  pointSeq: number
+}
 
 /** The progress of typing is shown when it pauses this long, and at least this often; milliseconds. */
 const pause = 150
@@ -384,7 +388,7 @@ export class DraftSession {
   /** The state without the progress of each keystroke: the same object until something of it changes. */
   outline = (): SessionOutline => {
     const { reach, ...rest } = this.state
-    const next: SessionOutline = { ...rest, unsaved: this.unsaved }
+    const next: SessionOutline = { ...rest, unsaved: this.unsaved, pointSeq: reach.point.seq }
     const same = Object.entries(next).every(([key, value]) => this.lastOutline?.[key as keyof SessionOutline] === value)
     if (!same) this.lastOutline = next
     return this.lastOutline!

@@ -20,7 +20,7 @@ import { LookingBar } from './looking-bar'
 import { saidVersion } from './moments'
 import { useLooking } from './use-looking'
 
-/** How often unfinished summaries, and recovery points, are asked for; milliseconds. */
+/** How often unfinished summaries are asked for; milliseconds. */
 const every = 4000
 
 export interface LifelineParts {
@@ -63,14 +63,12 @@ export function useLifeline({
   const [compared, setCompared] = useState<{ older: Moment; newer: Moment | null } | null>(null)
   const versions = facts?.versions ?? []
   const points = useQuery({
-    queryKey: ['points', state.draftId],
-    enabled: !!state.file,
-    refetchInterval: every * 5,
+    // Asked for anew once another one was taken.
+    queryKey: ['points', state.draftId, state.pointSeq],
+    enabled: !!state.file && state.unsaved,
+    placeholderData: (before, query) => (query?.queryKey[1] === state.draftId ? before : undefined),
     retry: false,
-    queryFn: async () => {
-      if (!session.unsaved) return []
-      return (await call('draft', { params: { draftId: state.draftId } })).points
-    },
+    queryFn: () => call('points', { params: { draftId: state.draftId } }),
   })
   // What a version changed is found out soon after it was saved.
   const untold = versions.slice(0, 50).some(({ summary }) => summary === null)
