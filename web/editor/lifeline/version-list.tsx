@@ -1,15 +1,15 @@
 // The lifeline as a list to be read: by date, with who, why, what changed and under which label; filtered; two of
 // them picked to be compared; and where one paragraph or cell changed.
-import clsx from 'clsx'
 import { Route, X } from 'lucide-react'
-import { useEffect, useMemo, useRef, useState } from 'react'
+import { useMemo, useState } from 'react'
 import { Link } from 'react-router'
 import type { FileFacts, HistoryVersion, Reason, Trace } from '../../../core/contract'
 import type { Moment } from '../../../core/history/lifeline'
 import { Button, IconButton } from '../../design/controls'
-import { clock, count, dateGroup } from '../../design/words'
+import { count } from '../../design/words'
 import { reasons } from './moments'
-import { type ListActs, VersionRow } from './version-row'
+import type { ListActs } from './version-row'
+import { type Row, VersionRows } from './version-rows'
 
 const spans = [
   ['all', 'At any time', Number.POSITIVE_INFINITY],
@@ -18,8 +18,6 @@ const spans = [
   ['month', 'Last 30 days', 30],
   ['year', 'Last year', 365],
 ] as const
-/** Rows that are drawn at first. */
-const atFirst = 200
 
 export function VersionList({
   facts,
@@ -41,20 +39,12 @@ export function VersionList({
   acts: ListActs
 }) {
   const { versions, origin, formerNames, thinnedOut, held } = facts
-  const list = useRef<HTMLDivElement>(null)
   const [author, setAuthor] = useState('')
   const [reason, setReason] = useState<Reason | 'labelled' | ''>('')
   const [span, setSpan] = useState<string>('all')
   const [picked, setPicked] = useState<readonly string[]>([])
   const [trace, setTrace] = useState<Trace | null>(null)
   const [tracing, setTracing] = useState(false)
-  const [most, setMost] = useState(atFirst)
-  useEffect(() => {
-    const row =
-      list.current?.querySelector('[data-chosen=true] [data-row]') ?? list.current?.querySelector('[data-row]')
-    ;(row as HTMLElement | null)?.focus({ preventScroll: false })
-  }, [])
-
   const authors = useMemo(
     () => [...new Map(versions.map(({ author: one }) => [one.id, one.name]))].sort((a, b) => a[1].localeCompare(b[1])),
     [versions],
@@ -82,19 +72,12 @@ export function VersionList({
       )
   }, [versions, moments, author, reason, days, traced, filtered])
 
-  const step = (event: React.KeyboardEvent, by: number) => {
-    event.preventDefault()
-    const all = [...(list.current?.querySelectorAll<HTMLElement>('[data-row]') ?? [])]
-    all[Math.max(0, Math.min(all.length - 1, all.indexOf(document.activeElement as HTMLElement) + by))]?.focus()
-  }
   const pick = (id: string) =>
     setPicked((now) => (now.includes(id) ? now.filter((one) => one !== id) : [...now.slice(-1), id]))
   const pair = picked
     .map((id) => versions.find((version) => version.id === id))
     .filter((one) => one !== undefined)
     .sort((a, b) => a.number - b.number)
-  const newest = versions[0]
-  let group = ''
   const select = 'h-7 rounded border bg-sheet px-1.5 text-[13px]'
   return (
     <div className="border-t">
@@ -162,63 +145,19 @@ export function VersionList({
           )}
         </span>
       </div>
-      <div
-        ref={list}
-        role="list"
-        aria-label="Versions"
-        className="max-h-64 overflow-auto border-t pb-1"
-        onKeyDown={(event) => {
-          if (event.key === 'ArrowDown') step(event, 1)
-          if (event.key === 'ArrowUp') step(event, -1)
-          if (event.key === 'Escape') onClose()
-        }}
+      <VersionRows
+        rows={rows}
+        versions={versions}
+        chosen={chosen}
+        picked={picked}
+        traced={traced}
+        unfolded={unfolded}
+        acts={acts}
+        onPick={pick}
+        onLook={onLook}
+        onUnfold={onUnfold}
+        onClose={onClose}
       >
-        {rows.slice(0, most).map(({ version, folded, moment }) => {
-          const day = dateGroup(moment.at)
-          const heading = day === group ? null : day
-          group = day
-          return (
-            <div key={moment.id} role="listitem">
-              {heading && (
-                <h3 className="sticky top-0 z-10 bg-paper px-4 pb-0.5 pt-2 text-[12.5px] text-soft">{heading}</h3>
-              )}
-              {version ? (
-                <VersionRow
-                  version={version}
-                  isNewest={version.id === newest?.id}
-                  before={versions[versions.indexOf(version) + 1]}
-                  isChosen={version.id === (chosen?.id ?? newest?.id)}
-                  picked={picked.includes(version.id)}
-                  change={traced?.get(version.id)}
-                  folded={unfolded.has(version.id) ? 0 : folded}
-                  acts={acts}
-                  onPick={() => pick(version.id)}
-                  onLook={() => onLook(version.id === newest?.id ? null : moment)}
-                  onUnfold={() => onUnfold(version.id)}
-                />
-              ) : (
-                <div
-                  data-chosen={moment.id === chosen?.id}
-                  className={clsx('pl-10 pr-4', moment.id === chosen?.id ? 'bg-wash' : 'hover:bg-desk/60')}
-                >
-                  <button
-                    type="button"
-                    data-row
-                    onClick={() => onLook(moment)}
-                    className="w-full py-1 text-left text-[14px] text-soft hover:text-accent"
-                  >
-                    Recovery point of {clock(moment.at)}, of your unsaved work
-                  </button>
-                </div>
-              )}
-            </div>
-          )
-        })}
-        {rows.length > most && (
-          <Button look="quiet" className="mx-4 my-1" onClick={() => setMost(most + 500)}>
-            Show {count(Math.min(500, rows.length - most), 'more', 'more')}
-          </Button>
-        )}
         {rows.length === 0 && (
           <p className="px-4 py-3 text-[14px] text-soft">
             No version is like that.{' '}
@@ -260,16 +199,9 @@ export function VersionList({
             {held && <span>Held: {held}. Retention removes nothing here.</span>}
           </p>
         )}
-      </div>
+      </VersionRows>
     </div>
   )
-}
-
-interface Row {
-  /** null for a recovery point. */
-  version: HistoryVersion | null
-  folded: number
-  moment: Moment
 }
 
 const asMoment = (version: HistoryVersion): Moment => ({

@@ -50,10 +50,7 @@ export function VersionRow({
   onUnfold: () => void
 }) {
   return (
-    <div
-      data-chosen={isChosen}
-      className={clsx('flex items-center gap-2 px-4', isChosen ? 'bg-wash' : 'hover:bg-desk/60')}
-    >
+    <div className={clsx('flex items-center gap-2 px-4', isChosen ? 'bg-wash' : 'hover:bg-desk/60')}>
       <input
         type="checkbox"
         aria-label={`Pick version ${version.number} to compare`}
@@ -65,9 +62,9 @@ export function VersionRow({
         type="button"
         data-row
         onClick={onLook}
-        className="grid min-w-0 flex-1 grid-cols-[84px_120px_132px_minmax(0,1fr)] items-baseline gap-3 py-1 text-left text-[14px] hover:text-accent"
+        className="grid min-w-0 flex-1 grid-cols-[92px_120px_132px_minmax(0,1fr)] items-baseline gap-3 py-1 text-left text-[14px] hover:text-accent"
       >
-        <span className="font-medium">Version {version.number}</span>
+        <span className="whitespace-nowrap font-medium">Version {version.number}</span>
         <span>{time(version.at)}</span>
         <span className="truncate">{version.author.name}</span>
         <span className="truncate text-soft" title={version.summary ?? undefined}>

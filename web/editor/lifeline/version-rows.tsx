@@ -1,0 +1,153 @@
+// The rows of the version list, newest first: only those in sight are drawn, however many there are.
+import { useVirtualizer } from '@tanstack/react-virtual'
+import clsx from 'clsx'
+import { type ReactNode, useEffect, useMemo, useRef, useState } from 'react'
+import type { HistoryVersion, Trace } from '../../../core/contract'
+import type { Moment } from '../../../core/history/lifeline'
+import { clock, dateGroup } from '../../design/words'
+import { type ListActs, VersionRow } from './version-row'
+
+export interface Row {
+  /** null for a recovery point. */
+  version: HistoryVersion | null
+  folded: number
+  moment: Moment
+}
+
+export function VersionRows({
+  rows,
+  versions,
+  chosen,
+  picked,
+  traced,
+  unfolded,
+  acts,
+  onPick,
+  onLook,
+  onUnfold,
+  onClose,
+  children,
+}: {
+  rows: readonly Row[]
+  /** All of them, the newest first. */
+  versions: readonly HistoryVersion[]
+  /** The moment on show; null is now. */
+  chosen: Moment | null
+  picked: readonly string[]
+  traced: ReadonlyMap<string, Trace['changes'][number]> | null
+  unfolded: ReadonlySet<string>
+  acts: ListActs
+  onPick: (versionId: string) => void
+  onLook: (moment: Moment | null) => void
+  onUnfold: (versionId: string) => void
+  onClose: () => void
+  /** What stands below the rows. */
+  children: ReactNode
+}) {
+  const scroller = useRef<HTMLDivElement>(null)
+  const newest = versions[0]
+  const places = useMemo(() => new Map(versions.map(({ id }, index) => [id, index])), [versions])
+  const headings = useMemo(() => {
+    const days = rows.map(({ moment }) => dateGroup(moment.at))
+    return days.map((day, index) => (day === days[index - 1] ? null : day))
+  }, [rows])
+  const drawn = useVirtualizer({
+    count: rows.length,
+    getScrollElement: () => scroller.current,
+    getItemKey: (index) => rows[index]!.moment.id,
+    estimateSize: (index) => (headings[index] ? 58 : 32),
+    overscan: 12,
+    useFlushSync: false,
+  })
+  /** A row that gets the focus once it is drawn. */
+  const [going, setGoing] = useState<number | null>(null)
+  const go = (index: number, align: 'auto' | 'center' = 'auto') => {
+    const to = Math.max(0, Math.min(rows.length - 1, index))
+    drawn.scrollToIndex(to, { align })
+    setGoing(to)
+  }
+  useEffect(() => {
+    const at = rows.findIndex(({ moment }) => moment.id === (chosen?.id ?? newest?.id))
+    go(at, 'center')
+  }, [])
+  useEffect(() => {
+    if (going === null) return
+    const row = scroller.current?.querySelector<HTMLElement>(`[data-index="${going}"] [data-row]`)
+    if (!row) return
+    row.focus({ preventScroll: true })
+    setGoing(null)
+  })
+
+  const press = (event: React.KeyboardEvent) => {
+    if (event.key === 'Escape') return onClose()
+    const at = Number((event.target as HTMLElement).closest<HTMLElement>('[data-index]')?.dataset.index ?? Number.NaN)
+    const steps: Record<string, number> = {
+      ArrowDown: at + 1,
+      ArrowUp: at - 1,
+      PageDown: at + 7,
+      PageUp: at - 7,
+      Home: 0,
+      End: rows.length - 1,
+    }
+    const to = steps[event.key]
+    if (to === undefined || Number.isNaN(at)) return
+    event.preventDefault()
+    go(to)
+  }
+  return (
+    <div
+      ref={scroller}
+      role="list"
+      aria-label="Versions"
+      className="max-h-64 overflow-auto border-t pb-1"
+      onKeyDown={press}
+    >
+      <div className="relative" style={{ height: drawn.getTotalSize() }}>
+        {drawn.getVirtualItems().map(({ index, key, start }) => {
+          const { version, folded, moment } = rows[index]!
+          return (
+            <div
+              key={key}
+              ref={drawn.measureElement}
+              data-index={index}
+              role="listitem"
+              aria-setsize={rows.length}
+              aria-posinset={index + 1}
+              className="absolute inset-x-0 top-0"
+              style={{ transform: `translateY(${start}px)` }}
+            >
+              {headings[index] && <h3 className="px-4 pb-0.5 pt-2 text-[12.5px] text-soft">{headings[index]}</h3>}
+              {version ? (
+                <VersionRow
+                  version={version}
+                  isNewest={version.id === newest?.id}
+                  before={versions[places.get(version.id)! + 1]}
+                  isChosen={version.id === (chosen?.id ?? newest?.id)}
+                  picked={picked.includes(version.id)}
+                  change={traced?.get(version.id)}
+                  folded={unfolded.has(version.id) ? 0 : folded}
+                  acts={acts}
+                  onPick={() => onPick(version.id)}
+                  onLook={() => onLook(version.id === newest?.id ? null : moment)}
+                  onUnfold={() => onUnfold(version.id)}
+                />
+              ) : (
+                <div className={clsx('pl-10 pr-4', moment.id === chosen?.id ? 'bg-wash' : 'hover:bg-desk/60')}>
+                  <button
+                    type="button"
+                    data-row
+                    onClick={() => onLook(moment)}
+                    className="w-full py-1 text-left text-[14px] text-soft hover:text-accent"
+                  >
+                    Recovery point of {clock(moment.at)}, of your unsaved work
+                  </button>
+                </div>
+              )}
+            </div>
+          )
+        })}
+      </div>
+      {children}
+    </div>
+  )
+}
