@@ -489,3 +489,41 @@ test('two versions of an image are compared by eye: side by side, one over the o
   await page.getByRole('button', { name: 'Done' }).click()
   await expect(page.getByRole('button', { name: 'Restore version 1' })).toBeVisible()
 })
+
+test('in a file of thousands of versions the list opens at the moment on show; with the server away a moment comes later', async ({
+  page,
+  office,
+}) => {
+  test.setTimeout(120_000)
+  await threeVersions(page, office, '2026-11-25_LK09_Letter_Thousands')
+  await office.query(
+    `insert into version (id, file_id, number, sha256, size, type, author_id, at, reason, request_key)
+     select gen_random_uuid(), v.file_id, 3 + n, o.sha256, o.size, v.type, v.author_id,
+       v.at + n * interval '1 minute', 'saved', gen_random_uuid()
+     from version v join entry e on e.id = v.file_id cross join generate_series(1, 3000) n
+       join version o on o.file_id = v.file_id and o.number = 1 + 2 * (n % 2)
+     where e.name like '%Letter_Thousands%' and v.number = 3`,
+  )
+  await office.query(
+    `update entry set head_version_id = (select id from version where file_id = entry.id and number = 3003)
+     where name like '%Letter_Thousands%'`,
+  )
+  await page.reload()
+  await expect(page.getByRole('button', { name: '3,003 versions' })).toBeVisible()
+  await lifeline(page).focus()
+  await page.keyboard.press('Home')
+  await expect(page.getByTestId('looking-bar')).toContainText('Version 1 of')
+  await page.keyboard.press('Alt+v')
+  const row = (number: number) => page.getByRole('button', { name: new RegExp(`^Version ${number} `) })
+  await expect(row(1)).toBeFocused()
+  await page.keyboard.press('Home')
+  await expect(row(3003)).toBeFocused()
+  for (let times = 0; times < 40; times++) await page.keyboard.press('ArrowDown')
+  await expect(row(2963)).toBeFocused()
+  expect(await page.getByRole('list', { name: 'Versions' }).getByRole('listitem').count()).toBeLessThan(100)
+  await office.killServer()
+  await row(2962).click()
+  await expect(page.getByTestId('earlier-version')).toContainText('Shared storage does not answer right now.')
+  await office.startServer()
+  await expect(then(page)).toContainText('The gate leaks at the mitre.')
+})

@@ -10,6 +10,8 @@ import type { DraftSession } from '../draft-session'
 
 /** Versions whose bytes are kept in this page. */
 const mostKept = 24
+/** A moment that shared storage did not give is asked for again this often; milliseconds. */
+const askAgain = 3000
 /** Moments on either side that are decoded ahead. */
 const ahead = 3
 
@@ -36,6 +38,8 @@ export function useLooking(
   // What is known of it grows: its summary, its label.
   const moment = wanted && (moments.find(({ id }) => id === wanted.id) ?? wanted)
   const [shown, setShown] = useState<Looking['shown']>(null)
+  /** Shared storage did not give the moment that is asked for. */
+  const [missing, setMissing] = useState(false)
   const asked = useRef(0)
   const bytes = useRef(new Map<string, Promise<Uint8Array>>())
   const told = useRef<unknown>(undefined)
@@ -80,6 +84,7 @@ export function useLooking(
     if (!next || next.kind === 'now') {
       setMoment(null)
       setShown(null)
+      setMissing(false)
       return
     }
     setMoment(next)
@@ -90,19 +95,26 @@ export function useLooking(
         const present = toldState.current
         const then = await compareWork().lookAt(kind, source)
         if (ask !== asked.current) return
+        setMissing(false)
         setShown({ id: next.id, then, present })
         void prepareAround(next, ask).catch(() => {})
       } catch (error) {
         if (ask !== asked.current) return
         const reason = isAway(error)
-          ? 'Shared storage does not answer right now, so this moment cannot be shown. Your work is untouched.'
+          ? 'Shared storage does not answer right now. The moment is shown as soon as it does; your work is untouched.'
           : error instanceof Refused
             ? error.problem.title
             : (error as Error).message
+        setMissing(isAway(error))
         setShown({ id: next.id, then: { kind: 'damaged', reason }, present: null })
       }
     })()
   }
+  useEffect(() => {
+    if (!missing || !wanted) return
+    const again = setInterval(() => look(wanted), askAgain)
+    return () => clearInterval(again)
+  }, [missing, wanted])
   // A version that went meanwhile, by retention, is not looked at any longer.
   useEffect(() => {
     if (moment && !moments.some(({ id }) => id === moment.id)) look(null)
