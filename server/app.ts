@@ -55,8 +55,9 @@ import { findFiles } from './search/find'
 import { mounting } from './serve'
 import { addMember, addShare, requireRole, setShareDefaults, sharesOf } from './shares/service'
 import { addTemplate, removeTemplate, templatesFor } from './templates/service'
-import { readContent, wholeContent } from './versions/content'
+import { wholeContent } from './versions/content'
 import { labelVersion } from './versions/labels'
+import { sendContent } from './versions/send'
 import { keepVersion } from './versions/service'
 
 export interface AppParts {
@@ -240,9 +241,7 @@ export function makeApp({ database, newsroom, comparing, log, demo, largestFile,
       'cache-control': 'private, max-age=31536000, immutable',
       etag: `"${wanted.sha256}"`,
     })
-    for await (const block of readContent(database.manager, Buffer.from(wanted.sha256, 'hex')))
-      if (!response.write(block)) await new Promise((resolve) => response.once('drain', resolve).once('close', resolve))
-    response.end()
+    await sendContent(database.manager, Buffer.from(wanted.sha256, 'hex'), response)
     return undefined
   })
 
@@ -349,7 +348,7 @@ export function makeApp({ database, newsroom, comparing, log, demo, largestFile,
   app.use((error: unknown, request: Request, response: Response, next: NextFunction) => {
     if (response.headersSent) return next(error)
     const refusal = asRefusal(error, largestFile)
-    if (refusal.problem.status >= 500) log.error({ err: error, path: request.path }, refusal.message)
+    if (refusal.problem.status >= 500 || refusal.cause) log.error({ err: error, path: request.path }, refusal.message)
     if (refusal.problem.retryAfter) response.set('retry-after', String(refusal.problem.retryAfter))
     response.status(refusal.problem.status).type('application/problem+json').send(JSON.stringify(refusal.problem))
   })

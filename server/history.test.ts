@@ -6,7 +6,7 @@ import { writeDocx } from '../core/formats/docx/write'
 import { doc, h, p } from './demo/papers'
 import { moveContents } from './history/move'
 import { freeUnneeded, thinVersions } from './history/thin'
-import { openTestOffice, type TestOffice } from './testing'
+import { openTestOffice, signInAs, type TestOffice } from './testing'
 import { readContent, wholeContent } from './versions/content'
 import { keepVersion } from './versions/service'
 
@@ -148,4 +148,33 @@ test('versions saved by themselves thin out, and what nothing needs any more is 
     )
   )[0].n
   expect(chunks).toBe(needed)
+})
+
+test('a version that was damaged in the store is refused with a sentence, and never sent; the others are', async () => {
+  const { database } = office
+  const [good, bad, large] = [paper(201), randomBytes(300_000), randomBytes(20_000_000)]
+  const saved = []
+  for (const bytes of [good, bad, large]) saved.push(await save(bytes, null))
+  await moveContents(database)
+  await database.query('alter table chunk disable trigger chunk_never_changes')
+  for (const { version } of saved.slice(1))
+    await database.query(
+      `update chunk set bytes = set_byte(bytes, octet_length(bytes) - 9, get_byte(bytes, octet_length(bytes) - 9) # 64)
+       where id = (select chunks[array_length(chunks, 1)] from content where sha256 = decode($1, 'hex'))`,
+      [version.sha256],
+    )
+  await database.query('alter table chunk enable trigger chunk_never_changes')
+  const ida = await signInAs(office, 'ida')
+  const [whole, refused, cut] = await Promise.all(
+    saved.map(({ version }) => ida.ask(`/api/versions/${version.id}/bytes`)),
+  )
+  expect(Buffer.from(await whole!.arrayBuffer()).equals(good)).toBe(true)
+  expect(refused!.status).toBe(422)
+  expect(await refused!.json()).toMatchObject({
+    type: 'checksum-differs',
+    title: expect.stringContaining('is damaged'),
+  })
+  expect(refused!.headers.get('cache-control') ?? '').not.toContain('immutable')
+  // A long one is on its way when the damage is met: it does not end as a whole file does.
+  await expect(cut!.arrayBuffer()).rejects.toThrow()
 })

@@ -1,7 +1,7 @@
 import { createHash, randomBytes, randomUUID } from 'node:crypto'
 import { afterAll, beforeAll, describe, expect, test } from 'vitest'
 import { api, type Saved } from '../core/contract'
-import { openTestOffice, password, type TestOffice } from './testing'
+import { openTestOffice, password, signInAs, type TestOffice } from './testing'
 import { keepVersion } from './versions/service'
 
 let office: TestOffice
@@ -10,24 +10,7 @@ beforeAll(async () => {
 })
 afterAll(() => office.close())
 
-/** Signs in and answers with a fetch that carries the cookie. */
-async function as(handle: string) {
-  const answer = await fetch(`${office.url}/api/session`, {
-    method: 'POST',
-    headers: { 'content-type': 'application/json' },
-    body: JSON.stringify({ handle, password }),
-  })
-  const cookie = answer.headers.get('set-cookie') ?? ''
-  const ask = (path: string, init: RequestInit = {}) =>
-    fetch(office.url + path, { ...init, headers: { cookie: cookie.split(';')[0]!, ...init.headers } })
-  return {
-    answer,
-    cookie,
-    ask,
-    json: (path: string, method: string, body: unknown) =>
-      ask(path, { method, headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) }),
-  }
-}
+const as = (handle: string) => signInAs(office, handle)
 const newFile = (name: string, key: string = randomUUID()) =>
   `/api/files?shareId=${office.share}&name=${encodeURIComponent(name)}&key=${key}`
 const kept = (bytes: Buffer, name: string, extra: object = {}) =>

@@ -319,6 +319,10 @@ async function* readChunks(manager: EntityManager, ids: readonly number[], fresh
   }
 }
 
+/** Whether an error tells that something stored is missing, or is not what it was (zlib's codes begin so). */
+export const isDamage = (error: unknown): boolean =>
+  error instanceof RangeError || String((error as { code?: string }).code).startsWith('Z_')
+
 /** A content's bytes, in order, some at a time. @throws RangeError when something of it is damaged or missing */
 export async function* readContent(manager: EntityManager, sha256: Buffer): AsyncGenerator<Uint8Array> {
   const find = async (): Promise<{ size: string; chunks: number[] | null }> => {
@@ -376,8 +380,7 @@ export async function wholeContent(manager: EntityManager, sha256: Buffer): Prom
  */
 export async function moveContent(manager: EntityManager, sha256: Buffer): Promise<boolean> {
   const bytes = await wholeContent(manager, sha256).catch((error) => {
-    // Missing, or not to be inflated (zlib's codes begin so).
-    if (error instanceof RangeError || String((error as { code?: string }).code).startsWith('Z_')) return null
+    if (isDamage(error)) return null
     throw error
   })
   if (!bytes || !createHash('sha256').update(bytes).digest().equals(sha256)) return false

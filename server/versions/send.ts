@@ -1,0 +1,57 @@
+// A version's bytes on their way to whoever asked, proved as they pass.
+import { createHash } from 'node:crypto'
+import type { Response } from 'express'
+import type { EntityManager } from 'typeorm'
+import { Refusal } from '../refusal'
+import { isDamage, readContent } from './content'
+
+/** So much is held before anything is sent: a file that is no longer is never sent damaged. */
+const mostHeld = 8 << 20
+
+/**
+ * Sends a content under headers that the caller has set.
+ * @throws Refusal when it is damaged and nothing was sent yet; a longer one is cut off then, so that it is not taken for whole
+ */
+export async function sendContent(manager: EntityManager, sha256: Buffer, response: Response): Promise<void> {
+  const hash = createHash('sha256')
+  const held: Uint8Array[] = []
+  let size = 0
+  const send = async (piece: Uint8Array) => {
+    if (response.destroyed || response.write(piece)) return
+    await new Promise<void>((resolve) => {
+      const go = () => {
+        response.off('drain', go).off('close', go)
+        resolve()
+      }
+      response.on('drain', go).on('close', go)
+    })
+  }
+  try {
+    for await (const piece of readContent(manager, sha256)) {
+      hash.update(piece)
+      held.push(piece)
+      size += piece.length
+      // The last piece waits for the proof.
+      while (size > mostHeld && held.length > 1) {
+        const first = held.shift()!
+        size -= first.length
+        await send(first)
+      }
+    }
+    if (!hash.digest().equals(sha256)) throw new RangeError('These are not the bytes that were saved.')
+  } catch (error) {
+    if (!isDamage(error)) throw error
+    if (response.headersSent) return void response.destroy(error as Error)
+    for (const name of response.getHeaderNames())
+      if (/^(content-|cache-control|etag)/.test(name)) response.removeHeader(name)
+    throw Object.assign(
+      new Refusal(
+        'checksum-differs',
+        'This version is damaged on shared storage and cannot be read. All others, and your work, are untouched.',
+      ),
+      { cause: error },
+    )
+  }
+  for (const piece of held) await send(piece)
+  response.end()
+}
