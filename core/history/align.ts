@@ -9,53 +9,63 @@ export interface Standing {
 }
 
 /**
- * The chunks of an earlier version that stand where a new chunk of the next version stands: between the
- * same neighbours, and about as far from them.
- * @param now the new version's chunks
- * @param earlier the earlier version's chunks, in order
- * @returns for each new chunk a few earlier ones that stand together, in order
+ * Finds the chunks of an earlier version that stand where a new chunk of the next version stands: between the
+ * same neighbours, and about as far from them. The next version's chunks come some at a time.
  */
-export function counterparts(now: readonly Standing[], earlier: readonly Standing[]): Map<number, number[]> {
-  // A chunk may stand several times in a file: the one meant is the next one after what was met before.
-  const places = new Map<number, number[]>()
-  for (const [index, { id }] of earlier.entries()) {
-    if (id === null) continue
-    const list = places.get(id)
-    if (list) list.push(index)
-    else places.set(id, [index])
+export class Counterparts {
+  private readonly places = new Map<number, number[]>()
+  /** The last earlier chunk that both have. */
+  private before = -1
+  /** What came since then, in chunks that went before these; bytes. */
+  private passed = 0
+
+  /** @param earlier the earlier version's chunks, in order */
+  constructor(private readonly earlier: readonly Standing[]) {
+    // A chunk may stand several times in a file: the one meant is the next one after what was met before.
+    for (const [index, { id }] of earlier.entries()) {
+      if (id === null) continue
+      const list = this.places.get(id)
+      if (list) list.push(index)
+      else this.places.set(id, [index])
+    }
   }
-  const placeOf = (one: Standing | undefined, after: number) =>
-    one?.id == null ? undefined : places.get(one.id)?.find((index) => index > after)
-  const found = new Map<number, number[]>()
-  let before = -1
-  for (let index = 0; index < now.length; ) {
-    const place = placeOf(now[index], before)
-    if (place !== undefined) {
-      before = place
-      index++
-      continue
+
+  /**
+   * @param now the new version's next chunks
+   * @param last no more come after these
+   * @returns for each new chunk, by its index, a few earlier ones that stand together, in order
+   */
+  next(now: readonly Standing[], last: boolean): Map<number, number[]> {
+    const { earlier } = this
+    const found = new Map<number, number[]>()
+    for (let index = 0; index < now.length; ) {
+      const place = this.placeOf(now[index]!)
+      if (place !== undefined) {
+        this.before = place
+        this.passed = 0
+        index++
+        continue
+      }
+      // The run of chunks up to the next one that both have, further on than what was met before.
+      let end = index
+      while (end < now.length && this.placeOf(now[end]!) === undefined) end++
+      const after = end < now.length ? this.placeOf(now[end]!)! : earlier.length
+      const size = sizeOf(now.slice(index, end))
+      // Proportionally, because a run may have become longer or shorter; how long it is may not be known yet.
+      const known = last || end < now.length
+      const stretch = known ? sizeOf(earlier.slice(this.before + 1, after)) / (this.passed + size) : 1
+      for (; index < end; index++) {
+        const one = now[index]!
+        const from = this.passed * stretch
+        this.passed += one.size
+        if (one.id === null) found.set(index, around(earlier, this.before + 1, from, this.passed * stretch))
+      }
     }
-    // The run of chunks up to the next one that both have, further on than what was met before.
-    let end = index
-    let after = earlier.length
-    for (; end < now.length; end++) {
-      const next = placeOf(now[end], before)
-      if (next === undefined) continue
-      after = next
-      break
-    }
-    const old = earlier.slice(before + 1, after)
-    const stretch = sizeOf(old) / sizeOf(now.slice(index, end))
-    let passed = 0
-    for (let one = index; one < end; one++) {
-      const { id, size } = now[one]!
-      // Proportionally, because a run may have become longer or shorter.
-      if (id === null) found.set(one, around(earlier, before + 1, passed * stretch, (passed + size) * stretch))
-      passed += size
-    }
-    index = end
+    return found
   }
-  return found
+  private placeOf({ id }: Standing): number | undefined {
+    return id === null ? undefined : this.places.get(id)?.find((index) => index > this.before)
+  }
 }
 
 const sizeOf = (chunks: readonly Standing[]) => chunks.reduce((sum, { size }) => sum + size, 0)

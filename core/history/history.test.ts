@@ -2,7 +2,7 @@ import { constants, deflateRawSync, inflateRawSync } from 'node:zlib'
 import fc from 'fast-check'
 import { zipSync } from 'fflate'
 import { describe, expect, test } from 'vitest'
-import { counterparts } from './align'
+import { Counterparts } from './align'
 import { keptBy, linksFor } from './chain'
 import { Chunker, chunkSize, putChunk } from './chunks'
 import { FileMaker, openFile } from './container'
@@ -131,7 +131,7 @@ describe('a file', () => {
     const standing = ({ chunks }: ReturnType<typeof cut>) =>
       chunks.map((chunk) => ({ id: known.get(key(chunk)) ?? null, size: chunk.length }))
     const now = standing(versions[1]!)
-    const near = counterparts(now, standing(versions[0]!))
+    const near = new Counterparts(standing(versions[0]!)).next(now, true)
     let added = 0
     for (const [index, { id }] of now.entries()) {
       if (id !== null) continue
@@ -227,4 +227,24 @@ test('chunks of any revision are few steps from one that stands alone', () => {
   }
   expect(Math.max(...depth.slice(0, 1000))).toBe(27)
   expect(Math.max(...depth)).toBe(29)
+})
+
+test('new chunks are found beside those that stood there, also when they come some at a time', () => {
+  const known = (...ids: number[]) => ids.map((id) => ({ id, size: 10 }))
+  const fresh = (count: number) => Array.from({ length: count }, () => ({ id: null, size: 10 }))
+  const found = (...batches: { id: number | null; size: number }[][]) => {
+    const counterparts = new Counterparts(known(1, 2, 3, 4, 5, 6, 7, 8))
+    return batches.flatMap((batch, at) => [...counterparts.next(batch, at === batches.length - 1).values()])
+  }
+  // The fourth is another one, between its neighbours.
+  expect(found([...known(1, 2, 3), ...fresh(1), ...known(5)])[0]).toContain(4)
+  // All are others: each has the one in its place.
+  for (const [index, near] of found(fresh(8)).entries()) expect(near).toContain(index + 1)
+  for (const [index, near] of found(fresh(3), fresh(3), fresh(2)).entries()) expect(near).toContain(index + 1)
+  // What is new stands between its neighbours wherever a batch ends; a chunk met before is not met again.
+  const later = found([...known(1), ...fresh(1)], [...fresh(2), ...known(5, 1)])
+  for (const near of later.slice(0, 3)) expect(near.every((id) => id >= 1 && id <= 6)).toBe(true)
+  expect(later[1]).toContain(3)
+  // Something put in where nothing stood has the neighbours.
+  expect(found([...known(1, 2, 3), ...fresh(1), ...known(4)])[0]).toEqual(expect.arrayContaining([3, 4]))
 })

@@ -4,12 +4,10 @@
 import { createHash } from 'node:crypto'
 import { promisify } from 'node:util'
 import { deflateRaw, inflateRaw } from 'node:zlib'
-import { LRUCache } from 'lru-cache'
-import type { DataSource, EntityManager } from 'typeorm'
-import { counterparts, type Standing } from '../../core/history/align'
-import { linksFor } from '../../core/history/chain'
-import { binaryRows, byteaLiteral, intArray } from '../binary'
-import type { StoredChunk } from '../history/jobs'
+import type { EntityManager } from 'typeorm'
+import { Counterparts } from '../../core/history/align'
+import { binaryRows, byteaLiteral } from '../binary'
+import { chunkRows, idsOf, insertChunks, knownRows, offersNear, standing, stored } from '../history/chunk-rows'
 import { type Storing, type Workshop, workHere } from '../history/threads'
 import { letGoOf } from '../history/tidy'
 
@@ -110,7 +108,7 @@ async function digestOf(pieces: AsyncIterable<Uint8Array>): Promise<Buffer> {
 /** Stores the chunks that are not there. @param like the chunks of a content that it resembles */
 async function storeChunks(manager: EntityManager, { job, first }: Opened, like: readonly number[]): Promise<number[]> {
   const body: number[] = []
-  const earlier = await standing(manager, like.slice(1))
+  const counterparts = new Counterparts(await standing(manager, like.slice(1)))
   for (let batch = first; ; batch = await job.next()) {
     const digests = batch.sizes.map((_, index) => Buffer.from(batch.digests.subarray(index * 32, index * 32 + 32)))
     const ids = await idsOf(manager, digests)
@@ -118,9 +116,9 @@ async function storeChunks(manager: EntityManager, { job, first }: Opened, like:
     const fresh = new Map<string, number>()
     for (const [index, id] of ids.entries())
       if (id === null && !fresh.has(digests[index]!.toString('hex'))) fresh.set(digests[index]!.toString('hex'), index)
+    const now = ids.map((id, index) => ({ id, size: batch.sizes[index]! }))
+    const near = counterparts.next(batch.done ? now.slice(0, -1) : now, batch.done)
     if (fresh.size > 0) {
-      const now = ids.map((id, index) => ({ id, size: batch.sizes[index]! }))
-      const near = counterparts(batch.done ? now.slice(0, -1) : now, earlier)
       if (batch.done && like.length && ids.at(-1) === null) near.set(ids.length - 1, [like[0]!])
       const offered = await offersNear(manager, near)
       const wanted = [...fresh.values()].map((index) => ({ index, offers: offered.get(index) ?? [] }))
@@ -147,144 +145,6 @@ async function storeChunks(manager: EntityManager, { job, first }: Opened, like:
     body.push(...(ids as number[]))
     if (body.length > manyChunks) letGoOf(3 * batch.sizes.reduce((sum, size) => sum + size, 0))
     if (batch.done) return [body.at(-1)!, ...body.slice(0, -1)]
-  }
-}
-
-async function idsOf(manager: EntityManager, digests: readonly Buffer[]): Promise<(number | null)[]> {
-  const rows: { id: number; digest: Buffer }[] = await manager.query(
-    'select id, digest from chunk where digest = any($1::bytea[])',
-    [digests],
-  )
-  const found = new Map(rows.map(({ id, digest }) => [digest.toString('hex'), id]))
-  return digests.map((digest) => found.get(digest.toString('hex')) ?? null)
-}
-
-/** Chunks with their sizes, in this order. */
-async function standing(manager: EntityManager, ids: readonly number[]): Promise<Standing[]> {
-  if (!ids.length) return []
-  const rows: { id: number; size: number }[] = await manager.query('select id, size from chunk where id = any($1)', [
-    ids,
-  ])
-  const sizes = new Map(rows.map(({ id, size }) => [id, size]))
-  return ids.map((id) => ({ id, size: sizes.get(id) ?? 0 }))
-}
-
-/** Rows of chunks with all that they are kept by, as they are stored. */
-async function chunkRows(manager: EntityManager, ids: readonly number[]): Promise<Map<number, ChunkRow>> {
-  if (!ids.length) return new Map()
-  const rows = await binaryRows(
-    manager,
-    `with recursive needed(id) as (
-       select unnest('{${ids.map(Number).join()}}'::int[]) union select unnest(c.roots) from needed join chunk c on c.id = needed.id)
-     select c.id, c.bytes, c.roots, c.digest, c.revision from needed join chunk c on c.id = needed.id`,
-  )
-  return new Map(
-    rows.map(([id, bytes, roots, digest, revision]) => [
-      id!.readInt32BE(),
-      {
-        id: id!.readInt32BE(),
-        revision: revision!.readInt32BE(),
-        roots: intArray(roots ?? null),
-        bytes: bytes!,
-        digest: digest!.toString('latin1'),
-      },
-    ]),
-  )
-}
-interface ChunkRow {
-  id: number
-  revision: number
-  roots: number[] | null
-  bytes: Buffer
-  digest: string
-}
-
-/** Chunks never change, and versions of a file share most of theirs: what was read lately is not asked for again. */
-const readLately = new WeakMap<DataSource, LRUCache<number, ChunkRow>>()
-const mostReadLately = 24 << 20
-
-async function knownRows(manager: EntityManager, ids: readonly number[]): Promise<Map<number, ChunkRow>> {
-  let lately = readLately.get(manager.connection)
-  if (!lately)
-    readLately.set(
-      manager.connection,
-      (lately = new LRUCache({ maxSize: mostReadLately, sizeCalculation: ({ bytes }) => bytes.length + 200 })),
-    )
-  const rows = new Map<number, ChunkRow>()
-  const wanted = new Set<number>()
-  const find = (id: number) => {
-    if (rows.has(id)) return
-    const row = lately.get(id)
-    if (!row) return void wanted.add(id)
-    rows.set(id, row)
-    for (const root of row.roots ?? []) find(root)
-  }
-  for (const id of ids) find(id)
-  for (const [id, row] of await chunkRows(manager, [...wanted])) {
-    rows.set(id, row)
-    // A window on all that was read would keep all of it.
-    lately.set(id, { ...row, bytes: Buffer.from(row.bytes) })
-  }
-  return rows
-}
-/** @throws RangeError when one is missing */
-function stored(rows: ReadonlyMap<number, ChunkRow>, id: number): StoredChunk {
-  const row = rows.get(id)
-  if (!row) throw new RangeError(`Chunk ${id} is missing.`)
-  return { digest: row.digest, bytes: row.bytes, roots: (row.roots ?? []).map((root) => stored(rows, root)) }
-}
-
-/** A chunk that a new one may be kept by, which is of this revision then. */
-interface Offer {
-  id: number
-  revision: number
-  chunk: StoredChunk
-}
-
-/** For each new chunk, the chunks near it that it may be kept by. */
-async function offersNear(manager: EntityManager, near: ReadonlyMap<number, number[]>): Promise<Map<number, Offer[]>> {
-  const ids = [...new Set([...near.values()].flat())]
-  if (ids.length === 0) return new Map()
-  const rows = await chunkRows(manager, ids)
-  const link = (id: number) => ({ revision: rows.get(id)?.revision ?? 0, roots: rows.get(id)?.roots ?? [] })
-  return new Map(
-    [...near].map(([index, candidates]) => {
-      const offers = new Map<number, Offer>()
-      for (const candidate of candidates)
-        for (const id of linksFor(candidate, link)) {
-          if (!rows.has(id)) continue
-          const revision = Math.max(link(candidate).revision + 1, offers.get(id)?.revision ?? 0)
-          offers.set(id, { id, revision, chunk: stored(rows, id) })
-        }
-      return [index, [...offers.values()]]
-    }),
-  )
-}
-
-interface NewChunk {
-  digest: Buffer
-  size: number
-  revision: number
-  roots: number[]
-  bytes: Uint8Array
-}
-
-/** Inserts chunks, always in the order of their digests, so that two savers never wait for each other both ways. */
-async function insertChunks(manager: EntityManager, chunks: NewChunk[]): Promise<void> {
-  const sorted = chunks.toSorted((a, b) => Buffer.compare(a.digest, b.digest))
-  for (let at = 0; at < sorted.length; at += 500) {
-    const some = sorted.slice(at, at + 500)
-    const values = some.map((_, index) => `(${[1, 2, 3, 4, 5].map((column) => `$${index * 5 + column}`).join()})`)
-    await manager.query(
-      `insert into chunk (digest, size, revision, roots, bytes) values ${values.join()} on conflict (digest) do nothing`,
-      some.flatMap(({ digest, size, revision, roots, bytes }) => [
-        digest,
-        size,
-        revision,
-        roots.length ? roots : null,
-        Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength),
-      ]),
-    )
   }
 }
 
