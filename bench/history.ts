@@ -59,6 +59,15 @@ async function taken(): Promise<number> {
   )
   return Number(row.bytes)
 }
+/** Has all that is in the database settle, so that nothing else gets smaller while a series is measured. */
+async function settle(): Promise<void> {
+  for (;;) {
+    await moveContents(database)
+    const [{ waiting }] = await database.query('select count(*)::int as waiting from content where chunks is null')
+    if (!waiting) return
+    await new Promise((resolve) => setTimeout(resolve, 100))
+  }
+}
 /** What zstd takes: the first version's opened parts packed, then each against the one before it. */
 class Deltas {
   bytes = 0
@@ -82,6 +91,7 @@ const moves: number[] = []
 const only = process.env.BENCH_SERIES?.split(',')
 async function series(name: string, files: Iterable<Buffer>, timed = false): Promise<void> {
   if (only && !only.includes(name)) return
+  await settle()
   const before = await taken()
   const deltas = new Deltas()
   let copies = 0
@@ -111,6 +121,7 @@ async function series(name: string, files: Iterable<Buffer>, timed = false): Pro
     }
     digests.push(Buffer.from(saved.version.sha256, 'hex'))
   }
+  await settle()
   const bytes = (await taken()) - before
   const unit = `bytes for ${digests.length} versions of ${copies} bytes`
   report({ suite, case: `size-${name}-copies`, value: bytes, unit, baseline: copies, better: 'lower' })
