@@ -214,12 +214,13 @@ test('all interrupted work at once: let go and called back, then each kept as a 
   const found = rescue.getByRole('region', { name: 'Found after an interruption' })
   const pieces = found.getByTestId('piece')
   await expect(pieces.filter({ hasText: 'piece cut off' })).toHaveCount(2)
-  const total = await pieces.count()
-  await found.getByRole('button', { name: `All ${total} at once` }).click()
+  await found.getByRole('button', { name: /All \d+ at once/ }).click()
   await rescue.getByRole('menuitem', { name: 'Let all of them go' }).click()
   await expect(found).toContainText('Nothing was interrupted.')
   const aside = rescue.getByRole('region', { name: 'Set aside' }).getByTestId('piece')
-  await expect(aside).toHaveCount(total)
+  await expect(aside.filter({ hasText: 'piece cut off' })).toHaveCount(2)
+  // The demo's own pieces may have been told of a moment later.
+  const total = await aside.count()
   await rescue.getByRole('button', { name: 'Call back' }).click()
   await expect(aside.filter({ hasText: 'Closed without saving' })).toHaveCount(total)
   // What was called back is interrupted work again once it was gone on with and cut off.
