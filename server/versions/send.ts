@@ -28,6 +28,8 @@ export async function sendContent(manager: EntityManager, sha256: Buffer, respon
   }
   try {
     for await (const piece of readContent(manager, sha256)) {
+      // Whoever asked is gone.
+      if (response.destroyed) return
       hash.update(piece)
       held.push(piece)
       size += piece.length

@@ -62,6 +62,7 @@ export function VersionRows({
   /** A row that gets the focus once it is drawn. */
   const [going, setGoing] = useState<number | null>(null)
   const go = (index: number, align: 'auto' | 'center' = 'auto') => {
+    if (!rows.length) return
     const to = Math.max(0, Math.min(rows.length - 1, index))
     drawn.scrollToIndex(to, { align })
     setGoing(to)
@@ -79,6 +80,8 @@ export function VersionRows({
   })
 
   const press = (event: React.KeyboardEvent) => {
+    // What is pressed in a row's menu is the menu's.
+    if (!event.currentTarget.contains(event.target as HTMLElement)) return
     if (event.key === 'Escape') return onClose()
     const at = Number((event.target as HTMLElement).closest<HTMLElement>('[data-index]')?.dataset.index ?? Number.NaN)
     const steps: Record<string, number> = {

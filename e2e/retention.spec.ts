@@ -1,0 +1,40 @@
+// Rules of retention: what would go is told beforehand, and a hold stops it.
+import { expect, signIn, test } from './office'
+
+test('a rule of retention tells beforehand what would go, holds from then on, and a hold stops it', async ({
+  page,
+  office,
+}) => {
+  await signIn(page, office.url, 'Priya')
+  await page.goto(`${office.url}/retention`)
+  await page.getByRole('link', { name: 'Finance' }).click()
+  await page.getByRole('button', { name: 'Set a rule' }).click()
+  await page.getByLabel('All versions for').fill('900')
+  await expect(page.getByText('Each stretch begins where the one before it ends.')).toBeVisible()
+  await expect(page.getByRole('button', { name: 'Turn it on' })).toBeDisabled()
+  for (const [label, days] of [
+    ['All versions for', '10'],
+    ['then one an hour', '10'],
+    ['then one a day', '20'],
+    ['then one a week', '60'],
+  ] as const)
+    await page.getByLabel(label).fill(days)
+  const preview = page.getByTestId('preview')
+  await expect(preview).toContainText(/2[0-9] versions/)
+  await expect(preview.getByRole('row').filter({ hasText: 'Maintenance_Budget' })).toContainText('41')
+  await page.getByRole('button', { name: 'Turn it on' }).click()
+  await expect(page.getByText('All versions for 10 days, then one a day up to 20 days')).toBeVisible()
+  await page.getByRole('button', { name: 'Hold a folder or a file' }).click()
+  await page
+    .getByRole('dialog')
+    .getByRole('button', { name: /Budgets/ })
+    .click()
+  await page.getByRole('textbox', { name: 'Why' }).fill('The audit of 2026')
+  await page.getByRole('button', { name: 'Hold Budgets' }).click()
+  await expect(page.getByRole('region', { name: 'Held' })).toContainText('Finance / Budgets')
+  await page.getByRole('button', { name: 'Change' }).click()
+  await expect(page.getByTestId('preview')).toContainText('1 of them held')
+  await expect(page.getByTestId('preview')).toContainText('0 versions')
+  await page.getByRole('button', { name: 'Take it away' }).click()
+  await expect(page.getByText('All versions, for good.')).toBeVisible()
+})
