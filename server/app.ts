@@ -55,6 +55,7 @@ import { findFiles } from './search/find'
 import { mounting } from './serve'
 import { addMember, addShare, requireRole, setShareDefaults, sharesOf } from './shares/service'
 import { addTemplate, removeTemplate, templatesFor } from './templates/service'
+import { inTransaction } from './transaction'
 import { wholeContent } from './versions/content'
 import { labelVersion } from './versions/labels'
 import { sendContent } from './versions/send'
@@ -154,7 +155,7 @@ export function makeApp({ database, newsroom, comparing, log, demo, largestFile,
     setCookie(request, response, '', 0)
   })
   mount('firstAdministrator', async ({ body, request, response }) => {
-    await database.transaction(async (manager) => {
+    await inTransaction(database, async (manager) => {
       await manager.query('lock table person in exclusive mode')
       const [{ people }] = await manager.query('select count(*)::int as people from person')
       if (people > 0) throw new Refusal('not-allowed', 'Jaula has its first administrator already. Sign in.')
@@ -168,7 +169,7 @@ export function makeApp({ database, newsroom, comparing, log, demo, largestFile,
   mount('settings', ({ person }) => settingsOf(database.manager, person.id))
   mount('setSettings', async ({ person, body }) => {
     const settings = await setSettings(database, person.id, body)
-    await database.transaction((manager) => makeRoomFor(manager, person.id))
+    await inTransaction(database, (manager) => makeRoomFor(manager, person.id))
     return settings
   })
 
@@ -316,7 +317,7 @@ export function makeApp({ database, newsroom, comparing, log, demo, largestFile,
   mount('drills', ({ person }) => drillsOf(database.manager, person.id))
   mount('newDrill', ({ person, body }) => keepDrill(database.manager, person.id, body))
   mount('endDraft', ({ person, params, body }) =>
-    database.transaction((manager) =>
+    inTransaction(database, (manager) =>
       endDraft(
         manager,
         person.id,

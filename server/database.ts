@@ -2,6 +2,7 @@ import { DataSource } from 'typeorm'
 import { PersonRow, SessionRow, SettingsRow, SignInFailureRow } from './accounts/entity'
 import { DraftRow, RecoveryPointRow } from './drafts/entity'
 import { EntryRow, FileUseRow } from './files/entity'
+import { locks } from './locks'
 import { First1764000000000 } from './migrations/1764000000000-first'
 import { NextVersion1764100000000 } from './migrations/1764100000000-next-version'
 import { NamesAndPlaces1764200000000 } from './migrations/1764200000000-names-and-places'
@@ -17,9 +18,6 @@ import { Chains1765100000000 } from './migrations/1765100000000-chains'
 import { ControlledListRow, ConventionRow, ConventionVersionRow } from './naming/entity'
 import { MembershipRow, ShareRow } from './shares/entity'
 import { ChunkRow, ContentBlockRow, ContentRow, VersionRow } from './versions/entity'
-
-/** Any number, the same in every process: whoever holds it migrates, the others wait. */
-const migrationLock = 4170_01
 
 /**
  * Connects and brings the schema up to date.
@@ -72,9 +70,9 @@ export async function openDatabase(url: string): Promise<DataSource> {
   await database.initialize()
   const runner = database.createQueryRunner()
   try {
-    await runner.query('select pg_advisory_lock($1)', [migrationLock])
+    await runner.query('select pg_advisory_lock($1)', [locks.migration])
     await database.runMigrations({ transaction: 'each' })
-    await runner.query('select pg_advisory_unlock($1)', [migrationLock])
+    await runner.query('select pg_advisory_unlock($1)', [locks.migration])
   } finally {
     await runner.release()
   }

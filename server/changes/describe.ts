@@ -1,11 +1,11 @@
 // What each version changed beside the one before it, in words, for the lifeline and the list of versions. It is
 // found out beside everything else, soon after a version was saved; nobody waits for it.
 import type { DataSource, EntityManager } from 'typeorm'
+import { locks, tryLock } from '../locks'
+import { inTransaction } from '../transaction'
 import { wholeContent } from '../versions/content'
 import type { Comparing } from './threads'
 
-/** Any number, the same in every process: one of them describes at a time. */
-const describeLock = 4170_06
 /** Larger files are told by their facts alone; bytes. */
 const largestRead = 40_000_000
 
@@ -23,8 +23,7 @@ const kilobytes = (size: number) => `${Math.round(size / 1e6).toLocaleString('en
 
 /** Describes one version that is not described yet, newest first. @returns false when there is none */
 async function describeNext(manager: EntityManager, comparing: Comparing): Promise<boolean> {
-  const [{ mine }] = await manager.query('select pg_try_advisory_xact_lock($1) as mine', [describeLock])
-  if (!mine) return false
+  if (!(await tryLock(manager, locks.describe))) return false
   const [taken]: [{ version_id: string }[]] = await manager.query(
     'delete from change_queue where id = (select id from change_queue order by id desc limit 1) returning version_id',
   )
@@ -67,7 +66,7 @@ export async function describeVersions(
   stopped: () => boolean = () => false,
 ): Promise<number> {
   let described = 0
-  while (!stopped() && (await database.transaction((manager) => describeNext(manager, comparing)))) described++
+  while (!stopped() && (await inTransaction(database, (manager) => describeNext(manager, comparing)))) described++
   return described
 }
 

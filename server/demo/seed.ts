@@ -14,16 +14,16 @@ import { countEdit, nothingBeyond } from '../../core/recovery/replay'
 import { addPerson } from '../accounts/service'
 import { takePoint } from '../drafts/service'
 import { newFolder } from '../files/service'
+import { locks as advisory } from '../locks'
 import { addMember, addShare } from '../shares/service'
 import { addTemplate, templatesFor } from '../templates/service'
+import { inTransaction } from '../transaction'
 import { labelVersion } from '../versions/labels'
 import { keepVersion } from '../versions/service'
 import { seedNaming } from './naming'
 import { ods, odt } from './open-document'
 import { budget, doc, h, inspection, letter, levels, list, lockages, locks, minutes, notice, p } from './papers'
 import { demoAccounts } from './people'
-
-const seedLock = 4170_02
 
 /** A UUID from words, so that the same demo data has the same keys. */
 function uuidOf(words: string): string {
@@ -34,13 +34,13 @@ function uuidOf(words: string): string {
 export async function seedDemo(database: DataSource): Promise<void> {
   const runner = database.createQueryRunner()
   try {
-    await runner.query('select pg_advisory_lock($1)', [seedLock])
+    await runner.query('select pg_advisory_lock($1)', [advisory.seed])
     // The interrupted draft is written last: a seed that was cut off goes on where it stopped.
     const [{ complete }] = await runner.query('select exists (select from draft where id = $1) as complete', [
       uuidOf('interrupted draft'),
     ])
     if (!complete) await seed(database)
-    await runner.query('select pg_advisory_unlock($1)', [seedLock])
+    await runner.query('select pg_advisory_unlock($1)', [advisory.seed])
   } finally {
     await runner.release()
   }
@@ -53,7 +53,7 @@ async function seed(database: DataSource): Promise<void> {
   )
   if (others) return
   const people = new Map<string, Person>()
-  await database.transaction(async (manager) => {
+  await inTransaction(database, async (manager) => {
     for (const account of demoAccounts) {
       const [known] = await manager.query('select id, handle, name, administrator from person where handle = $1', [
         account.handle,

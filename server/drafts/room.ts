@@ -4,6 +4,7 @@ import type { DataSource, EntityManager } from 'typeorm'
 import type { Room } from '../../core/contract'
 import { makeRoom, type RoomPiece } from '../../core/recovery/room'
 import { settingsOf } from '../accounts/service'
+import { inTransaction } from '../transaction'
 
 /** Any number, the same in every process: one of them sweeps at a time. */
 const sweepLock = 4170_02
@@ -66,7 +67,7 @@ export async function roomOf(manager: EntityManager, personId: string): Promise<
 
 /** Clears away what is over, and makes room for everyone who is over their limit. */
 export async function sweepRecoveryPoints(database: DataSource): Promise<void> {
-  await database.transaction(async (manager) => {
+  await inTransaction(database, async (manager) => {
     const [{ mine }] = await manager.query('select pg_try_advisory_xact_lock($1) as mine', [sweepLock])
     if (!mine) return
     await forgetPoints(

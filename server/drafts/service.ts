@@ -20,6 +20,7 @@ import { announce } from '../events/service'
 import { versionById } from '../files/service'
 import { Refusal } from '../refusal'
 import { requireRole } from '../shares/service'
+import { inTransaction } from '../transaction'
 
 /** A device that was silent for this long no longer counts as having the draft open. */
 const silence = '20 seconds'
@@ -90,7 +91,7 @@ export function takePoint(
   beat: Heartbeat,
   records: JournalRecord[],
 ): Promise<PointTaken> {
-  return database.transaction(async (manager) => {
+  return inTransaction(database, async (manager) => {
     await heartbeat(manager, personId, beat)
     const [draft] = await manager.query('select point_seq from draft where id = $1 for update', [beat.id])
     const added = freshInPoint(draft.point_seq, records)

@@ -12,6 +12,7 @@ import { announce } from '../events/service'
 import { takeNumber } from '../naming/counters'
 import { Refusal } from '../refusal'
 import { requireRole } from '../shares/service'
+import { inTransaction } from '../transaction'
 import {
   acceptName,
   type EntryColumns,
@@ -188,7 +189,7 @@ export async function undoAct(database: DataSource, personId: string, actId: str
 /** Runs in a transaction; a name that is taken becomes a refusal that says by what. */
 async function guarded(database: DataSource, run: (manager: EntityManager) => Promise<ActResult>): Promise<ActResult> {
   try {
-    return await database.transaction(run)
+    return await inTransaction(database, run)
   } catch (error) {
     if (!isNameTaken(error)) throw error
     const detail = String((error as { driverError?: { detail?: string } }).driverError?.detail ?? '')

@@ -5,6 +5,7 @@ import { checkName, freeName, nameKey, splitExtension } from '../../core/naming/
 import { announce } from '../events/service'
 import { Refusal, sqlState } from '../refusal'
 import { requireRole, shareFor } from '../shares/service'
+import { inTransaction } from '../transaction'
 import { EntryRow, FileUseRow } from './entity'
 
 const versionColumns = `v.id, v.file_id, v.number, encode(v.sha256, 'hex') as sha256, v.size, v.type, v.at, v.base_version_id, v.reason,
@@ -357,7 +358,7 @@ export async function newFolder(
     throw new Refusal('not-found', 'This folder is not here any more.')
   const id = uuidv7()
   try {
-    await database.transaction(async (manager) => {
+    await inTransaction(database, async (manager) => {
       await manager.insert(EntryRow, {
         id,
         kind: 'folder',

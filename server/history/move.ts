@@ -1,10 +1,9 @@
 // Moves what was saved, or stored by an older Jaula, from blocks into the history store, one content at a
 // time, beside everything else. Each is a transaction of its own: it can be cut off at any moment and goes on from there.
 import type { DataSource } from 'typeorm'
+import { locks, tryLock } from '../locks'
+import { inTransaction } from '../transaction'
 import { moveContent } from '../versions/content'
-
-/** Any number, the same in every process: one of them moves at a time. */
-const moveLock = 4170_04
 
 /**
  * @param damaged contents whose blocks are not what they should be: these stay; found ones are added
@@ -17,9 +16,8 @@ export async function moveContents(
 ): Promise<number> {
   let moved = 0
   while (!stopped()) {
-    const next = await database.transaction(async (manager) => {
-      const [{ mine }] = await manager.query('select pg_try_advisory_xact_lock($1) as mine', [moveLock])
-      if (!mine) return null
+    const next = await inTransaction(database, async (manager) => {
+      if (!(await tryLock(manager, locks.move))) return null
       const [content]: { sha256: Buffer }[] = await manager.query(
         'select sha256 from content where chunks is null and not sha256 = any($1) order by stored_at limit 1',
         [[...damaged].map((digest) => Buffer.from(digest, 'hex'))],

@@ -3,11 +3,10 @@
 import type { DataSource, EntityManager } from 'typeorm'
 import { goneByRetention, type RetentionRule, sayRule } from '../../core/history/retention'
 import { thinnedOut } from '../../core/history/thinning'
+import { locks, tryLock } from '../locks'
 import { filesUnderRetention, historyOf, type RetainedRow as Row, retentionOfFile } from '../retention/service'
-import { storeLock } from '../versions/content'
+import { inTransaction } from '../transaction'
 
-/** Any number, the same in every process: one of them thins at a time. */
-const thinLock = 4170_05
 /** Contents, or chunks, that are removed while nobody can store: a few milliseconds. */
 const atOnce = 200
 
@@ -23,9 +22,8 @@ export async function thinVersions(database: DataSource, now = new Date()): Prom
   )
   let gone = 0
   const take = (fileId: string, going: (rows: Row[], rule: RetentionRule | null) => Row[], why: string) =>
-    database.transaction(async (manager) => {
-      const [{ mine }] = await manager.query('select pg_try_advisory_xact_lock($1) as mine', [thinLock])
-      if (!mine) return 0
+    inTransaction(database, async (manager) => {
+      if (!(await tryLock(manager, locks.thin))) return 0
       // It may have been held, or its rule changed, since the files were listed.
       const { rule, held } = await retentionOfFile(manager, fileId)
       if (held) return 0
@@ -90,10 +88,9 @@ export async function freeUnneeded(
   const freed = { contents: 0, chunks: 0 }
   let candidates: number[] = []
   for (let tries = 0; tries < 100 && !stopped(); ) {
-    const done = await database.transaction(async (manager) => {
+    const done = await inTransaction(database, async (manager) => {
       // Nobody waits for this: who stores goes first.
-      const [{ mine }] = await manager.query('select pg_try_advisory_xact_lock($1) as mine', [storeLock])
-      if (!mine) return null
+      if (!(await tryLock(manager, locks.store))) return null
       if (candidates.length) {
         const some = candidates.slice(0, atOnce)
         const [rows]: [{ roots: number[] | null }[]] = await manager.query(

@@ -8,8 +8,10 @@ import { nameKey } from '../../core/naming/check'
 import { checkListValues, checkRules } from '../../core/naming/rules'
 import { announce } from '../events/service'
 import { acceptName, entryById } from '../files/service'
+import { conventionsOfShare } from '../locks'
 import { Refusal, sqlState } from '../refusal'
 import { requireRole } from '../shares/service'
+import { inTransaction } from '../transaction'
 import { ControlledListRow, ConventionRow, ConventionVersionRow } from './entity'
 
 const shownList = ({ id, shareId, name, values, revision }: ControlledListRow): ControlledList => ({
@@ -101,14 +103,12 @@ export async function newList(
     changedBy: personId,
     changedAt: new Date(),
   }
-  await database
-    .transaction(async (manager) => {
-      await manager.insert(ControlledListRow, row)
-      await announce(manager, { about: 'names', shareId })
-    })
-    .catch((error) => {
-      throw listTaken(error, name)
-    })
+  await inTransaction(database, async (manager) => {
+    await manager.insert(ControlledListRow, row)
+    await announce(manager, { about: 'names', shareId })
+  }).catch((error) => {
+    throw listTaken(error, name)
+  })
   return shownList(row)
 }
 
@@ -124,47 +124,45 @@ export async function changeList(
   await requireRole(database.manager, personId, known.shareId, 'manage')
   const name = acceptName(wanted)
   const accepted = acceptValues(values)
-  return database
-    .transaction(async (manager) => {
-      // Conventions and lists of a share change one after the other, so that they are checked against each other.
-      await manager.query('select pg_advisory_xact_lock(4170, hashtext($1))', [known.shareId])
-      const naming = await namingOf(manager, known.shareId)
-      const lists = naming.lists.map((list) => (list.id === listId ? { ...list, values: accepted } : list))
-      for (const convention of naming.conventions)
-        if (convention.rules.parts.some((part) => part.kind === 'list' && part.listId === listId)) {
-          const [fault] = checkRules(convention.rules, lists)
-          if (fault)
-            throw new Refusal(
-              'convention-refused',
-              `The convention ‹${convention.name}› uses this list: ${fault.reason}`,
-              {
-                fields: { values: fault.reason },
-              },
-            )
-        }
-      const { affected } = await manager.update(
-        ControlledListRow,
-        { id: listId, revision },
-        {
-          name,
-          nameKey: nameKey(name),
-          values: accepted,
-          revision: revision + 1,
-          changedBy: personId,
-          changedAt: new Date(),
-        },
+  return inTransaction(database, async (manager) => {
+    // Conventions and lists of a share change one after the other, so that they are checked against each other.
+    await manager.query('select pg_advisory_xact_lock($1, hashtext($2))', [conventionsOfShare, known.shareId])
+    const naming = await namingOf(manager, known.shareId)
+    const lists = naming.lists.map((list) => (list.id === listId ? { ...list, values: accepted } : list))
+    for (const convention of naming.conventions)
+      if (convention.rules.parts.some((part) => part.kind === 'list' && part.listId === listId)) {
+        const [fault] = checkRules(convention.rules, lists)
+        if (fault)
+          throw new Refusal(
+            'convention-refused',
+            `The convention ‹${convention.name}› uses this list: ${fault.reason}`,
+            {
+              fields: { values: fault.reason },
+            },
+          )
+      }
+    const { affected } = await manager.update(
+      ControlledListRow,
+      { id: listId, revision },
+      {
+        name,
+        nameKey: nameKey(name),
+        values: accepted,
+        revision: revision + 1,
+        changedBy: personId,
+        changedAt: new Date(),
+      },
+    )
+    if (!affected)
+      throw new Refusal(
+        'changed-meanwhile',
+        'Somebody changed this list meanwhile. Look at it again; nothing was changed.',
       )
-      if (!affected)
-        throw new Refusal(
-          'changed-meanwhile',
-          'Somebody changed this list meanwhile. Look at it again; nothing was changed.',
-        )
-      await announce(manager, { about: 'names', shareId: known.shareId })
-      return { id: listId, shareId: known.shareId, name, values: accepted, revision: revision + 1 }
-    })
-    .catch((error) => {
-      throw listTaken(error, name)
-    })
+    await announce(manager, { about: 'names', shareId: known.shareId })
+    return { id: listId, shareId: known.shareId, name, values: accepted, revision: revision + 1 }
+  }).catch((error) => {
+    throw listTaken(error, name)
+  })
 }
 
 /** @throws Refusal not-allowed, convention-refused, name-taken when the place has a convention of its own */
@@ -177,25 +175,23 @@ export async function newConvention(
   if (folderId && (await entryById(database.manager, folderId, 'folder')).shareId !== shareId)
     throw new Refusal('not-found', 'This folder is not here any more.')
   const id = uuidv7()
-  await database
-    .transaction(async (manager) => {
-      await manager.query('select pg_advisory_xact_lock(4170, hashtext($1))', [shareId])
-      refuseRules(rules, await listsOf(manager, shareId))
-      await manager.insert(ConventionRow, { id, shareId, folderId, name, endedAt: null })
-      await manager.insert(ConventionVersionRow, {
-        conventionId: id,
-        number: 1,
-        rules,
-        authorId: personId,
-        since: new Date(),
-      })
-      await announce(manager, { about: 'names', shareId })
+  await inTransaction(database, async (manager) => {
+    await manager.query('select pg_advisory_xact_lock($1, hashtext($2))', [conventionsOfShare, shareId])
+    refuseRules(rules, await listsOf(manager, shareId))
+    await manager.insert(ConventionRow, { id, shareId, folderId, name, endedAt: null })
+    await manager.insert(ConventionVersionRow, {
+      conventionId: id,
+      number: 1,
+      rules,
+      authorId: personId,
+      since: new Date(),
     })
-    .catch((error) => {
-      if (sqlState(error) === '23505')
-        throw new Refusal('name-taken', 'This place has a convention of its own already. Change that one.')
-      throw error
-    })
+    await announce(manager, { about: 'names', shareId })
+  }).catch((error) => {
+    if (sqlState(error) === '23505')
+      throw new Refusal('name-taken', 'This place has a convention of its own already. Change that one.')
+    throw error
+  })
   return conventionById(database.manager, shareId, id)
 }
 
@@ -220,8 +216,8 @@ export async function changeConvention(
   { name, rules, number }: { name: string; rules: Rules; number: number },
 ): Promise<Convention> {
   const { shareId } = await managed(database.manager, personId, conventionId)
-  await database.transaction(async (manager) => {
-    await manager.query('select pg_advisory_xact_lock(4170, hashtext($1))', [shareId])
+  await inTransaction(database, async (manager) => {
+    await manager.query('select pg_advisory_xact_lock($1, hashtext($2))', [conventionsOfShare, shareId])
     const present = await conventionById(manager, shareId, conventionId)
     if (present.number !== number)
       throw new Refusal(

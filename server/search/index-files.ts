@@ -9,7 +9,9 @@ import { fileType } from '../../core/formats/types'
 import { Auditor } from '../../core/naming/audit'
 import { splitExtension } from '../../core/naming/check'
 import { slipForms, tailsOf, wordsOf } from '../../core/naming/search-words'
+import { locks, tryLock } from '../locks'
 import { namingOf } from '../naming/service'
+import { inTransaction } from '../transaction'
 import { wholeContent } from '../versions/content'
 
 /** Where a word was found, as bits of a posting's fields. */
@@ -29,7 +31,6 @@ export function bitmapOf(nos: Iterable<number>): Buffer {
 
 /** The word that stands for a share in the index. */
 export const shareWord = (no: number): string => `share:${no}`
-const indexLock = 4170_03
 const mostContentWords = 4000
 const largestRead = 40_000_000
 
@@ -59,9 +60,8 @@ interface Queued {
  * process is at it
  */
 export async function indexQueued(database: DataSource, read: ReadWords, most = 200): Promise<number> {
-  return database.transaction(async (manager) => {
-    const [{ mine }] = await manager.query('select pg_try_advisory_xact_lock($1) as mine', [indexLock])
-    if (!mine) return -1
+  return inTransaction(database, async (manager) => {
+    if (!(await tryLock(manager, locks.index))) return -1
     const [taken]: [{ file_id: string }[], number] = await manager.query(
       'delete from search_queue where id in (select id from search_queue order by id limit $1 for update skip locked) returning file_id',
       [most],

@@ -10,6 +10,7 @@ import { binaryRows, byteaLiteral } from '../binary'
 import { chunkRows, idsOf, insertChunks, knownRows, offersNear, standing, stored } from '../history/chunk-rows'
 import { type Storing, type Workshop, workHere } from '../history/threads'
 import { letGoOf } from '../history/tidy'
+import { locks } from '../locks'
 
 const deflated = promisify(deflateRaw)
 const inflated = promisify(inflateRaw)
@@ -19,9 +20,6 @@ let workshop: Workshop = workHere
 export const workIn = (other: Workshop): void => {
   workshop = other
 }
-
-/** Whoever stores shares this lock; whoever removes what nothing needs has it alone, for a moment at a time. */
-export const storeLock = 4170_03
 
 const blockSize = 1 << 20
 /** Files of more chunks are worth looking for garbage while they pass. */
@@ -42,7 +40,7 @@ async function packBlock(plain: Buffer): Promise<{ packed: boolean; bytes: Buffe
  * Stores bytes under their SHA-256, in the caller's transaction; does nothing when they are there.
  */
 export async function storeContent(manager: EntityManager, sha256: Buffer, bytes: Buffer): Promise<void> {
-  await manager.query('select pg_advisory_xact_lock_shared($1)', [storeLock])
+  await manager.query('select pg_advisory_xact_lock_shared($1)', [locks.store])
   const added = await manager.query(
     'insert into content (sha256, size) values ($1, $2) on conflict do nothing returning size',
     [sha256, bytes.length],
@@ -249,7 +247,7 @@ export async function moveContent(manager: EntityManager, sha256: Buffer): Promi
     `select (select c.chunks from version v join version n on n.file_id = v.file_id and abs(n.number - v.number) = 1
        join content c on c.sha256 = n.sha256 where v.sha256 = $1 and c.chunks is not null limit 1) as like,
        pg_advisory_xact_lock_shared($2)`,
-    [sha256, storeLock],
+    [sha256, locks.store],
   )
   const opened = await openContent(bytes)
   try {

@@ -13,6 +13,7 @@ import { acceptName, entryById, folderAt, isNameTaken, nameTaken, versionById } 
 import { noteComposition, takeNumber } from '../naming/counters'
 import { Refusal, sqlState } from '../refusal'
 import { requireRole } from '../shares/service'
+import { inTransaction } from '../transaction'
 import { singleBlock, storeContent } from './content'
 
 export interface Keeping {
@@ -53,12 +54,12 @@ export async function keepVersion(database: DataSource, keeping: Keeping): Promi
   try {
     const { target } = keeping
     if ('fileId' in target) return await addToFile(database, keeping, target, digest)
-    return await database.transaction((manager) => addFile(manager, keeping, target.place, digest))
+    return await inTransaction(database, (manager) => addFile(manager, keeping, target.place, digest))
   } catch (error) {
     if (isNameTaken(error) && 'place' in keeping.target) {
       const { shareId, folderId, name, path } = keeping.target.place
       const at = path?.length
-        ? await database.transaction((manager) => folderAt(manager, keeping.personId, shareId, folderId, path))
+        ? await inTransaction(database, (manager) => folderAt(manager, keeping.personId, shareId, folderId, path))
         : folderId
       throw await nameTaken(database.manager, shareId, at, name)
     }
@@ -110,7 +111,7 @@ async function addToFile(
     ])
   const [row] = block
     ? await next(database.manager)
-    : await database.transaction(async (manager) => {
+    : await inTransaction(database, async (manager) => {
         await storeContent(manager, digest, bytes)
         return next(manager)
       })

@@ -1,0 +1,31 @@
+// Every advisory lock of the server, numbered in one place: two subjects with one number wait for each
+// other for no reason that anybody can see. Locks of rows have an order, which is in docs/architecture.md.
+import type { EntityManager } from 'typeorm'
+
+export const locks = {
+  /** Whoever holds it migrates; the others wait. */
+  migration: 4170_01,
+  /** One process clears recovery points at a time. */
+  sweep: 4170_02,
+  /** Whoever stores content shares it; whoever removes what nothing needs has it alone, for a moment at a time. */
+  store: 4170_03,
+  /** One process moves content into the history store at a time. */
+  move: 4170_04,
+  /** One process thins versions at a time. */
+  thin: 4170_05,
+  /** One process compares versions at a time. */
+  describe: 4170_06,
+  /** One process reads files for the search at a time. */
+  index: 4170_07,
+  /** Whoever holds it makes the demo's data. */
+  seed: 4170_08,
+} as const
+
+/** The first of the two numbers of locks that are held for one share each: its conventions. */
+export const conventionsOfShare = 4170
+
+/** Takes a lock until the transaction ends, if nobody has it. */
+export async function tryLock(manager: EntityManager, lock: number): Promise<boolean> {
+  const [{ mine }] = await manager.query('select pg_try_advisory_xact_lock($1) as mine', [lock])
+  return mine
+}
