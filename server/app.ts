@@ -19,18 +19,9 @@ import {
 import type { Comparing } from './changes/threads'
 import { traceBack } from './changes/trace'
 import { demoAccounts } from './demo/people'
-import { makeRoomFor, roomOf } from './drafts/room'
-import {
-  activityFor,
-  askForPoint,
-  draftById,
-  draftsOf,
-  endDraft,
-  heartbeat,
-  noteSafeCopy,
-  pointsOf,
-  takePoint,
-} from './drafts/service'
+import { roomOf } from './drafts/room'
+import { activityFor, askForPoint, draftById, draftsOf, noteSafeCopy, pointsOf, visibleDraft } from './drafts/service'
+import { endDraft, heartbeat, takeOverDraft, takePoint } from './drafts/writing'
 import { drillsOf, keepDrill } from './drills/service'
 import type { Newsroom } from './events/service'
 import { performAct, removedFrom, undoAct } from './files/acts'
@@ -74,6 +65,10 @@ export interface AppParts {
   pages: string
   version: string
 }
+
+type SavedDraft = Partial<
+  Record<'draftId' | 'writerId' | 'draftHead', string> & Record<'draftSeq' | 'draftEpoch', number>
+>
 
 const cookieName = 'jaula_session'
 
@@ -168,9 +163,7 @@ export function makeApp({ database, newsroom, comparing, log, demo, largestFile,
   })
   mount('settings', ({ person }) => settingsOf(database.manager, person.id))
   mount('setSettings', async ({ person, body }) => {
-    const settings = await setSettings(database, person.id, body)
-    await inTransaction(database, (manager) => makeRoomFor(manager, person.id))
-    return settings
+    return setSettings(database, person.id, body)
   })
 
   mount('shares', ({ person }) => sharesOf(database.manager, person.id))
@@ -185,8 +178,16 @@ export function makeApp({ database, newsroom, comparing, log, demo, largestFile,
     await noteUse(database.manager, person.id, params.fileId)
     return facts
   })
-  const draftOf = (query: { draftId?: string; draftSeq?: number }) =>
-    query.draftId ? { id: query.draftId, seq: query.draftSeq ?? 0 } : undefined
+  const draftOf = (query: SavedDraft) =>
+    query.draftId
+      ? {
+          id: query.draftId,
+          seq: query.draftSeq ?? 0,
+          epoch: query.draftEpoch ?? 0,
+          writerId: query.writerId ?? null,
+          head: query.draftHead ? Buffer.from(query.draftHead, 'hex') : null,
+        }
+      : undefined
   mount('newFile', ({ person, query, body }) =>
     keepVersion(database, {
       personId: person.id,
@@ -301,12 +302,12 @@ export function makeApp({ database, newsroom, comparing, log, demo, largestFile,
   mount('room', ({ person }) => roomOf(database.manager, person.id))
   mount('draft', ({ person, params }) => draftById(database.manager, person.id, params.draftId))
   mount('points', ({ person, params }) => pointsOf(database.manager, person.id, params.draftId))
-  mount('heartbeat', ({ person, params, body }) =>
-    heartbeat(database.manager, person.id, sameDraft(params.draftId, body)),
-  )
-  mount('point', ({ person, params, body }) =>
-    takePoint(database, person.id, sameDraft(params.draftId, body.heartbeat), body.records),
-  )
+  mount('heartbeat', ({ person, params, body }) => heartbeat(database, person.id, sameDraft(params.draftId, body)))
+  mount('point', ({ person, params, body }) => {
+    sameDraft(params.draftId, body.heartbeat)
+    return takePoint(database, person.id, body)
+  })
+  mount('takeOver', ({ person, params, body }) => takeOverDraft(database, person.id, params.draftId, body))
   mount('askForPoint', ({ person, params }) => askForPoint(database.manager, person.id, params.draftId))
   mount('noteSafeCopy', ({ person, params }) => noteSafeCopy(database.manager, person.id, params.draftId))
   mount('activity', ({ person }) => activityFor(database.manager, person.id))
@@ -317,14 +318,13 @@ export function makeApp({ database, newsroom, comparing, log, demo, largestFile,
   mount('drills', ({ person }) => drillsOf(database.manager, person.id))
   mount('newDrill', ({ person, body }) => keepDrill(database.manager, person.id, body))
   mount('endDraft', ({ person, params, body }) =>
-    inTransaction(database, (manager) =>
-      endDraft(
-        manager,
-        person.id,
-        params.draftId,
-        body.state,
-        body.heartbeat && sameDraft(params.draftId, body.heartbeat),
-      ),
+    endDraft(
+      database,
+      person.id,
+      params.draftId,
+      body.state,
+      (manager) => visibleDraft(manager, person.id, params.draftId),
+      body.heartbeat && sameDraft(params.draftId, body.heartbeat),
     ),
   )
   mount('events', async ({ person, response }) => newsroom.subscribe(person.id, response))

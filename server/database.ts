@@ -15,6 +15,7 @@ import { Thinning1764800000000 } from './migrations/1764800000000-thinning'
 import { Presence1764900000000 } from './migrations/1764900000000-presence'
 import { Lifeline1765000000000 } from './migrations/1765000000000-lifeline'
 import { Chains1765100000000 } from './migrations/1765100000000-chains'
+import { Writers1765200000000 } from './migrations/1765200000000-writers'
 import { ControlledListRow, ConventionRow, ConventionVersionRow } from './naming/entity'
 import { MembershipRow, ShareRow } from './shares/entity'
 import { ChunkRow, ContentBlockRow, ContentRow, VersionRow } from './versions/entity'
@@ -59,6 +60,7 @@ export async function openDatabase(url: string): Promise<DataSource> {
       Presence1764900000000,
       Lifeline1765000000000,
       Chains1765100000000,
+      Writers1765200000000,
     ],
     poolSize: 12,
     connectTimeoutMS: 5000,

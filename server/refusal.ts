@@ -15,6 +15,7 @@ const statusOf: Record<ProblemType, number> = {
   'convention-refused': 422,
   'too-large': 413,
   'checksum-differs': 422,
+  'no-room': 507,
   'storage-unavailable': 503,
   unexpected: 500,
 }

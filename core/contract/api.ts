@@ -1,7 +1,19 @@
 // Every request Jaula answers, once: the server mounts these, the pages call these, and
 // the OpenAPI description is made from these.
 import { z } from 'zod'
-import { Activity, Draft, DraftContent, DraftEnd, Heartbeat, NewPoint, PointOutline, PointTaken, Room } from './drafts'
+import {
+  Activity,
+  Draft,
+  DraftContent,
+  DraftEnd,
+  Heartbeat,
+  NewPoint,
+  PointOutline,
+  PointTaken,
+  Room,
+  TakenOver,
+  TakeOver,
+} from './drafts'
 import { Drill, NewDrill } from './drills'
 import {
   ActResult,
@@ -337,6 +349,13 @@ export const api = define({
     summary: 'Take a recovery point',
     body: NewPoint,
     answer: PointTaken,
+  },
+  takeOver: {
+    method: 'POST',
+    path: '/api/drafts/:draftId/writer',
+    summary: 'Go on with a draft of mine here: whoever wrote it before writes it no more',
+    body: TakeOver,
+    answer: TakenOver,
   },
   askForPoint: {
     method: 'POST',

@@ -9,15 +9,50 @@ export const Beyond = z.object({
 })
 export type Beyond = z.infer<typeof Beyond>
 
-/** One journaled edit: `edit` is ProseMirror steps or a workbook operation, by the draft's kind. */
+/** One journaled edit: `edit` is ProseMirror steps or workbook operations, by the draft's kind. */
 export const JournalRecord = z.object({
   /** 1 for a draft's first record, then without gaps. */
   seq: z.number().int().min(1),
   /** Milliseconds since 1970, by the device's clock. */
   at: z.number(),
   edit: z.unknown(),
+  /** How it came about; typing where it says nothing. What was taken in came from others. */
+  did: z.enum(['undo', 'redo', 'taken in']).optional(),
+  /** It begins a new step of undo. */
+  begins: z.boolean().optional(),
 })
 export type JournalRecord = z.infer<typeof JournalRecord>
+
+/** A SHA-256 in hexadecimal. */
+export const Digest = z.string().regex(/^[0-9a-f]{64}$/)
+
+/** Whoever writes a draft now: the epoch that its last take-over raised, and an id that was made for it. */
+export const Sender = z.object({ epoch: z.number().int().min(0).max(2_000_000_000), writerId: z.uuid() })
+export type Sender = z.infer<typeof Sender>
+
+/** What a draft's records are applied to, and by which reader: they mean nothing on another model. */
+export const DraftModel = z.object({
+  /** The form of the model (core/recovery/models.ts). */
+  form: z.number().int().min(1).max(1000),
+  /** The type of the base's bytes. */
+  type: z.string().max(20),
+  /** The digest of the decoded base; null where it could not be taken. */
+  base: Digest.nullable(),
+})
+export type DraftModel = z.infer<typeof DraftModel>
+
+/** Where the cursor rests, as the editor of the kind says it. */
+export const Resting = z.object({
+  /** The last record when it was so. */
+  seq: z.number().int().min(0),
+  /** In a document: positions. In a spreadsheet: sheet, row, column and the far corner. */
+  at: z.array(z.number().int()).max(8),
+})
+export type Resting = z.infer<typeof Resting>
+
+/** The draft that another one was parted from, and the last record that both have. */
+export const ForkOf = z.object({ draftId: z.uuid(), seq: z.number().int().min(0) })
+export type ForkOf = z.infer<typeof ForkOf>
 
 export const DraftKind = z.enum(['document', 'spreadsheet'])
 export type DraftKind = z.infer<typeof DraftKind>
@@ -52,12 +87,57 @@ export const Heartbeat = z.object({
   pageSilentMs: z.number().int().min(0).default(0),
   /** What is on the device and in no recovery point. */
   unsent: Beyond.optional(),
+  /** Absent from a tab of a Jaula before epochs. */
+  sender: Sender.optional(),
+  /** The digests of the last record on the device and of the last one in a version. */
+  journalHead: Digest.optional(),
+  savedHead: Digest.nullish(),
+  model: DraftModel.nullish(),
+  resting: Resting.nullish(),
+  forkOf: ForkOf.nullish(),
+  /** A page has it open; not so when its device only brings shared storage up to date. */
+  live: z.boolean().default(true),
+  /** Recovery points are switched off. */
+  pointsOff: z.boolean().optional(),
 })
 export type Heartbeat = z.infer<typeof Heartbeat>
 
 /** A recovery point: the records since the previous one. */
-export const NewPoint = z.object({ heartbeat: Heartbeat, records: z.array(JournalRecord).min(1) })
+export const NewPoint = z.union([
+  z.object({
+    heartbeat: Heartbeat.required({ sender: true }),
+    /** The record before the first one sent, with its digest. */
+    after: z.object({ seq: z.number().int().min(0), digest: Digest }),
+    /** The exact texts of the records. */
+    lines: z.array(z.string()).min(1),
+  }),
+  /** What a tab of a Jaula before epochs sends. */
+  z.object({ heartbeat: Heartbeat, records: z.array(JournalRecord).min(1) }),
+])
+export type NewPoint = z.infer<typeof NewPoint>
+
+/** Who writes a draft on shared storage, and what is there of it. */
+export const Standing = z.object({
+  epoch: z.number().int(),
+  writerId: z.uuid().nullable(),
+  deviceName: z.string(),
+  pointSeq: z.number().int(),
+  pointHead: Digest,
+  savedSeq: z.number().int(),
+  savedHead: Digest.nullable(),
+  state: z.enum(['open', 'closed', 'let go', 'finished']),
+  keptUntil: z.iso.datetime().nullable(),
+  /** It is finished, or its days have passed by the server's clock. */
+  over: z.boolean(),
+})
+export type Standing = z.infer<typeof Standing>
+
+export const Verdict = z.enum(['taken', 'gap', 'superseded', 'differs'])
+
 export const PointTaken = z.object({
+  /** What became of it; absent for a tab of a Jaula before epochs. */
+  verdict: Verdict.optional(),
+  standing: Standing.optional(),
   pointSeq: z.number().int(),
   /** The server's time. */
   at: z.iso.datetime(),
@@ -93,6 +173,14 @@ export const Draft = z.object({
   pointEditAt: z.iso.datetime().nullable(),
   /** What its device holds beyond the last recovery point, as it told last; null when it never told. */
   unsent: Beyond.nullable(),
+  /** Who writes it, as shared storage knows. */
+  epoch: z.number().int(),
+  /** Edits that another device still had when this work was gone on with, and that have not come since. */
+  leftBehind: z.object({ edits: z.number().int(), deviceName: z.string(), beyond: Beyond.nullable() }).nullable(),
+  model: DraftModel.nullable(),
+  resting: Resting.nullable(),
+  forkOf: ForkOf.nullable(),
+  pointsOff: z.boolean(),
   /** Whether it is mine; other people's are shown to the managers of their share. */
   mine: z.boolean(),
   /** Somebody asked for a recovery point that is not taken yet. */
@@ -106,7 +194,11 @@ export type PointOutline = z.infer<typeof PointOutline>
 
 export const DraftContent = z.object({
   draft: Draft,
-  records: z.array(JournalRecord),
+  standing: Standing,
+  /** The exact texts of all records that are in recovery points. */
+  lines: z.array(z.string()),
+  /** The digests at the ends of recovery points, also of those that are there no more. */
+  marks: z.array(z.object({ seq: z.number().int(), digest: Digest })),
   /** The recovery points, oldest first. */
   points: z.array(PointOutline),
 })
@@ -131,6 +223,17 @@ export const DraftEnd = z.object({
   state: z.enum(['closed', 'let go', 'finished', 'open']),
   heartbeat: Heartbeat.optional(),
 })
+export type DraftEnd = z.input<typeof DraftEnd>
+
+/** Going on with a draft: from the epoch that was seen, under an id made for this take-over. */
+export const TakeOver = z.object({
+  from: z.number().int().min(0),
+  writerId: z.uuid(),
+  deviceId: z.uuid(),
+  deviceName: z.string().max(100),
+})
+export const TakenOver = z.object({ taken: z.boolean(), standing: Standing })
+export type TakenOver = z.infer<typeof TakenOver>
 
 /** What a person's unsaved work takes on shared storage. */
 export const Room = z.object({

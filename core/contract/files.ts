@@ -129,6 +129,14 @@ const savingFields = {
   /** The draft this came from and how far of it is in the bytes. */
   draftId: z.uuid().optional(),
   draftSeq: z.coerce.number().int().optional(),
+  /** Who writes the draft, as the sender believes; an older writer's save moves nothing of the draft. */
+  draftEpoch: z.coerce.number().int().optional(),
+  writerId: z.uuid().optional(),
+  /** The digest of the draft's records up to `draftSeq`. */
+  draftHead: z
+    .string()
+    .regex(/^[0-9a-f]{64}$/)
+    .optional(),
   /** SHA-256 that the sender computed; a different one here is refused. */
   sha256: z.string().length(64).optional(),
 }

@@ -19,6 +19,7 @@ export const problemTypes = [
   'convention-refused',
   'too-large',
   'checksum-differs',
+  'no-room',
   'storage-unavailable',
   'unexpected',
 ] as const

@@ -18,7 +18,9 @@ export interface ReachFacts {
    */
   version: { seq: number; at: number | null; savedAt: number | null; number: number | null; author: string | null }
   /** A save that the server has not answered; `kept` once it is committed on this device. */
-  waitingSave: { at: number; kept: boolean } | null
+  waitingSave: { at: number; kept: boolean; delayed?: string | null } | null
+  /** Recovery points are switched off. */
+  pointsOff?: boolean
   server: 'there' | 'away' | 'signed out'
 }
 
@@ -47,7 +49,8 @@ export const storageGrace = 15_000
 export function reachOf(facts: ReachFacts, clock: (at: number) => string, now: number): Reach {
   const { edit, journal, point, version, waitingSave, server, waiting } = facts
   const journalLate = waiting.device !== null && now - waiting.device > deviceGrace
-  const storageLate = waiting.storage !== null && now - waiting.storage > facts.interval * 1000 + storageGrace
+  const off = facts.pointsOff ?? false
+  const storageLate = !off && waiting.storage !== null && now - waiting.storage > facts.interval * 1000 + storageGrace
   const state = (seq: number, works: boolean): ReachStep['state'] =>
     seq >= edit.seq ? 'all' : !works ? 'stopped' : seq > 0 ? 'behind' : 'none'
   const shared = version.seq >= point.seq ? version : point
@@ -56,7 +59,10 @@ export function reachOf(facts: ReachFacts, clock: (at: number) => string, now: n
     { step: 'tab', state: 'all', until: edit.at },
     {
       step: 'device',
-      state: state(Math.max(journal.seq, shared.seq), journal.refused === null && !journalLate),
+      state:
+        journal.refused !== null && journal.seq < edit.seq
+          ? 'stopped'
+          : state(Math.max(journal.seq, shared.seq), journal.refused === null && !journalLate),
       until: later(journal, shared),
     },
     {
@@ -70,6 +76,7 @@ export function reachOf(facts: ReachFacts, clock: (at: number) => string, now: n
   const alarm =
     journal.refused !== null ||
     (journal.seq < edit.seq && journalLate) ||
+    (waitingSave?.delayed ?? null) !== null ||
     (behind && (server !== 'there' || storageLate || point.refused !== null))
   return { steps, sentence: sentenceOf(), alarm }
 
@@ -88,7 +95,13 @@ export function reachOf(facts: ReachFacts, clock: (at: number) => string, now: n
           ? `Work up to ${until(journal)}`
           : ''
     if (journal.refused !== null)
-      return `${journal.refused} ${sharedSince ? `Work up to ${until(shared)} is on shared storage.` : 'Save now: this work is only in this tab.'}`
+      return `${journal.refused} ${
+        shared.seq >= edit.seq
+          ? `Everything up to ${until(edit)} is on shared storage.`
+          : sharedSince
+            ? `Work up to ${until(shared)} is on shared storage.`
+            : 'Save now: this work is only in this tab.'
+      }`
     if (server !== 'there') {
       const why = server === 'away' ? 'Shared storage does not answer.' : 'You are signed out.'
       if (shared.seq >= edit.seq) return `Everything up to ${until(edit)} is on shared storage. ${why}`
@@ -105,9 +118,13 @@ export function reachOf(facts: ReachFacts, clock: (at: number) => string, now: n
       return `${point.refused ?? `Recovery points do not get through since ${clock(waiting.storage!)}.`} ${onDevice ? `${onDevice} is on this device.` : ''} Save to bring it to shared storage.`
     if (version.seq >= edit.seq)
       return `Saved as ${number} at ${clock(version.savedAt!)}. Everything is on shared storage.`
+    if (waitingSave?.delayed)
+      return `Your save of ${clock(waitingSave.at)} is not completed: ${waitingSave.delayed} It is tried again by itself. ${onDevice ? `${onDevice} is on this device.` : ''}`.trim()
     if (waitingSave) return `Saving … ${onDevice ? `${onDevice} is on this device.` : ''}`.trim()
     const saved = version.number === null ? 'Not saved as a version yet.' : `Not in ${number} yet.`
     if (point.seq >= edit.seq) return `Everything up to ${until(edit)} is on shared storage. ${saved}`
+    if (off && journal.seq >= edit.seq)
+      return `${onDevice} is on this device only${sharedSince ? `, up to ${until(shared)} on shared storage` : ''}. Recovery points are off.`
     if (journal.seq >= edit.seq)
       return sharedSince
         ? `Everything up to ${until(edit)} is on this device, up to ${until(shared)} on shared storage too.`

@@ -7,7 +7,7 @@ import { Step } from 'prosemirror-transform'
 import { documentSchema } from '../content/document'
 import { readEntry } from '../content/entry'
 import { cellAt, type Workbook } from '../content/workbook'
-import { applyOp, type WorkbookOp } from '../content/workbook-ops'
+import { applyOp, invertOp, type WorkbookOp } from '../content/workbook-ops'
 import type { Beyond, JournalRecord } from '../contract'
 
 export interface DocumentEdit {
@@ -33,7 +33,7 @@ export interface Replayed<Model> {
 function replay<Model>(
   base: Model,
   records: readonly JournalRecord[],
-  apply: (model: Model, edit: unknown) => Model,
+  apply: (model: Model, edit: unknown, record: JournalRecord) => Model,
 ): Replayed<Model> {
   let model = base
   let seq = 0
@@ -41,7 +41,7 @@ function replay<Model>(
     if (record.seq <= seq) continue
     if (record.seq !== seq + 1) return { model, seq, lostFrom: seq + 1 }
     try {
-      model = apply(model, record.edit)
+      model = apply(model, record.edit, record)
     } catch {
       return { model, seq, lostFrom: record.seq }
     }
@@ -63,14 +63,44 @@ export function replayDocument(base: Node, records: readonly JournalRecord[]): R
   })
 }
 
-/** @param records in order, from 1; records given twice are passed over */
-export function replayWorkbook(base: Workbook, records: readonly JournalRecord[]): Replayed<Workbook> {
+/** A change and what takes it back. */
+export interface UndoStep {
+  ops: WorkbookOp[]
+  inverse: WorkbookOp[]
+}
+/** So many steps can be undone in a spreadsheet. */
+export const workbookUndoDepth = 500
+
+/**
+ * @param records in order, from 1; records given twice are passed over
+ * @returns with what can be undone and redone, the last one last
+ */
+export function replayWorkbook(
+  base: Workbook,
+  records: readonly JournalRecord[],
+): Replayed<Workbook> & { undo: { done: UndoStep[]; undone: UndoStep[] } } {
   let typing: WorkbookEdit['typing']
-  const replayed = replay(base, records, (workbook, edit) => {
-    const next = (edit as WorkbookEdit).ops.reduce((model, op) => applyOp(model, op), workbook)
+  const done: UndoStep[] = []
+  let undone: UndoStep[] = []
+  const result = replay(base, records, (workbook, edit, { did }) => {
+    const { ops } = edit as WorkbookEdit
     typing = (edit as WorkbookEdit).typing
+    let next = workbook
+    const inverse: WorkbookOp[] = []
+    for (const op of ops) {
+      if (did !== 'undo' && did !== 'redo') inverse.unshift(...invertOp(next, op))
+      next = applyOp(next, op)
+    }
+    const step = did === 'undo' ? done.pop() : did === 'redo' ? undone.pop() : undefined
+    if (step) (did === 'undo' ? undone : done).push(step)
+    else if (ops.length && did === undefined) {
+      done.push({ ops, inverse })
+      if (done.length > workbookUndoDepth) done.shift()
+      undone = []
+    }
     return next
   })
+  const replayed = { ...result, undo: { done, undone } }
   if (!typing) return replayed
   const { sheet, row, column, entry } = typing
   const cell = readEntry(entry, cellAt(replayed.model.sheets[sheet], row, column))

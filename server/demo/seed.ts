@@ -10,9 +10,10 @@ import type { Person, Role } from '../../core/contract'
 import { writeDocx } from '../../core/formats/docx/write'
 import { writeXlsx } from '../../core/formats/xlsx/write'
 import { nameKey } from '../../core/naming/check'
+import { genesis, recordText } from '../../core/recovery/chain'
 import { countEdit, nothingBeyond } from '../../core/recovery/replay'
 import { addPerson } from '../accounts/service'
-import { takePoint } from '../drafts/service'
+import { takePoint } from '../drafts/writing'
 import { newFolder } from '../files/service'
 import { locks as advisory } from '../locks'
 import { addMember, addShare } from '../shares/service'
@@ -394,10 +395,8 @@ async function interrupted(
     return { seq: index + 1, at: begun + index * 900, edit }
   })
   const last = new Date(begun + records.length * 900).toISOString()
-  await takePoint(
-    database,
-    personId,
-    {
+  await takePoint(database, personId, {
+    heartbeat: {
       id: draftId,
       kind: 'document',
       deviceId: uuidOf('workshop computer'),
@@ -412,9 +411,12 @@ async function interrupted(
       opening: 'Gate paddles at LK07',
       beyond,
       pageSilentMs: 0,
+      live: false,
+      sender: { epoch: 1, writerId: uuidOf('workshop page') },
     },
-    records,
-  )
+    after: { seq: 0, digest: genesis(head.version.id) },
+    lines: records.map(recordText),
+  })
   await database.query('update recovery_point set at = $2 where draft_id = $1', [draftId, last])
   await database.query('update draft set answered_at = $2, page_answered_at = $2, point_at = $2 where id = $1', [
     draftId,

@@ -4,15 +4,14 @@ import type { DataSource, EntityManager } from 'typeorm'
 import type { Room } from '../../core/contract'
 import { makeRoom, type RoomPiece } from '../../core/recovery/room'
 import { settingsOf } from '../accounts/service'
+import { locks, tryLock } from '../locks'
+import { Refusal } from '../refusal'
 import { inTransaction } from '../transaction'
-
-/** Any number, the same in every process: one of them sweeps at a time. */
-const sweepLock = 4170_02
 
 /** A person's drafts on shared storage with the bytes that their points take there. */
 async function piecesOf(manager: EntityManager, personId: string): Promise<RoomPiece[]> {
   const rows: { id: string; bytes: string; at: Date; aside: boolean }[] = await manager.query(
-    `select d.id, sum(pg_column_size(p.records)) as bytes, coalesce(d.last_edit_at, d.born_at) as at,
+    `select d.id, sum(coalesce(pg_column_size(p.lines), pg_column_size(p.records))) as bytes, coalesce(d.last_edit_at, d.born_at) as at,
        d.state in ('closed', 'let go') as aside
      from draft d join recovery_point p on p.draft_id = d.id where d.person_id = $1 group by d.id`,
     [personId],
@@ -27,12 +26,20 @@ async function piecesOf(manager: EntityManager, personId: string): Promise<RoomP
 
 const megabyte = 1_000_000
 
-/** Lets points go until a person's drafts take no more room than they allow. */
-export async function makeRoomFor(manager: EntityManager, personId: string): Promise<void> {
-  const { storageRoom, goesFirst } = await settingsOf(manager, personId)
-  const { going } = makeRoom(await piecesOf(manager, personId), storageRoom * megabyte, goesFirst)
-  if (going.length === 0) return
-  await forgetPoints(manager, `id = any($1) and state in ('closed', 'let go')`, [going], 'made_room_at = now()')
+/**
+ * Whether work may be set aside on shared storage: nothing that is there goes before its announced day, so that
+ * when the room is short no more is taken. @throws Refusal no-room
+ */
+export async function roomFor(manager: EntityManager, personId: string, draftId: string): Promise<void> {
+  const { storageRoom } = await settingsOf(manager, personId)
+  const pieces = await piecesOf(manager, personId)
+  const aside = pieces.filter((piece) => piece.setAside || piece.id === draftId)
+  const taken = aside.reduce((sum, { bytes }) => sum + bytes, 0)
+  if (taken <= storageRoom * megabyte) return
+  throw new Refusal(
+    'no-room',
+    `Work that you set aside takes more than the ${storageRoom} MB that you allow on shared storage, so this stays among your interrupted work. Let some go, save some, or allow more in Settings.`,
+  )
 }
 
 /**
@@ -41,7 +48,7 @@ export async function makeRoomFor(manager: EntityManager, personId: string): Pro
  */
 async function forgetPoints(manager: EntityManager, where: string, values: unknown[], also = 'unsent = unsent') {
   await manager.query(
-    `with over as (update draft set point_seq = 0, point_at = null, point_edit_at = null, ${also} where ${where} returning id)
+    `with over as (update draft set point_seq = 0, point_head = null, point_at = null, point_edit_at = null, ${also} where ${where} returning id)
      delete from recovery_point using over where draft_id = over.id`,
     values,
   )
@@ -65,20 +72,15 @@ export async function roomOf(manager: EntityManager, personId: string): Promise<
   }
 }
 
-/** Clears away what is over, and makes room for everyone who is over their limit. */
+/** Clears away what is over: finished, or past its announced day. */
 export async function sweepRecoveryPoints(database: DataSource): Promise<void> {
   await inTransaction(database, async (manager) => {
-    const [{ mine }] = await manager.query('select pg_try_advisory_xact_lock($1) as mine', [sweepLock])
-    if (!mine) return
+    if (!(await tryLock(manager, locks.sweep))) return
     await forgetPoints(
       manager,
       `point_seq > 0 and (state = 'finished' or state in ('closed', 'let go') and kept_until < now())`,
       [],
     )
-    const people: { person_id: string }[] = await manager.query(
-      `select distinct d.person_id from draft d join recovery_point p on p.draft_id = d.id where d.state in ('closed', 'let go')`,
-    )
-    for (const { person_id } of people) await makeRoomFor(manager, person_id)
   })
 }
 

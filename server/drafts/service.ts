@@ -1,126 +1,13 @@
-// Drafts as the server knows them: what their devices reported, and the recovery points taken.
-// A point is the records since the one before it; together with the version that the draft is
-// based on they are the work, and the same replay as on the device rebuilds it.
-import type { DataSource, EntityManager } from 'typeorm'
+// Drafts as people see them: what their devices reported, and the recovery points taken. How they are
+// written is in writing.ts.
+import type { EntityManager } from 'typeorm'
 import { uuidv7 } from 'uuidv7'
-import type {
-  Activity,
-  Draft,
-  DraftContent,
-  DraftState,
-  Heartbeat,
-  JournalRecord,
-  PointOutline,
-  PointTaken,
-} from '../../core/contract'
-import { freshInPoint, mayBecome } from '../../core/recovery/life'
-import { nothingBeyond } from '../../core/recovery/replay'
-import { settingsOf } from '../accounts/service'
-import { announce } from '../events/service'
-import { versionById } from '../files/service'
+import type { Activity, Draft, DraftContent, DraftState, PointOutline } from '../../core/contract'
 import { Refusal } from '../refusal'
-import { requireRole } from '../shares/service'
-import { inTransaction } from '../transaction'
+import { linesOf, standing } from './writing'
 
 /** A device that was silent for this long no longer counts as having the draft open. */
 const silence = '20 seconds'
-
-/** Where a person wants the points of work without a file kept, as far as the place is there and theirs to see. */
-const chosenPlace = (part: 'share' | 'folder') =>
-  `(select ${part === 'share' ? 'm.share_id' : 'f.id'} from person_settings s
-     join membership m on m.person_id = $2 and m.share_id::text = s.settings #>> '{unsavedPlace,shareId}'
-     left join entry f on f.share_id = m.share_id and f.removed_at is null and f.id::text = s.settings #>> '{unsavedPlace,folderId}'
-     where s.person_id = $2 and $8::uuid is null)`
-
-/** Records that a draft is open on a device, with what the device says of it. */
-export async function heartbeat(
-  manager: EntityManager,
-  personId: string,
-  beat: Heartbeat,
-  state: DraftState = 'open',
-): Promise<PointTaken> {
-  if (beat.baseVersionId) {
-    const base = await versionById(manager, beat.baseVersionId)
-    await requireRole(manager, personId, base.shareId, 'view')
-  }
-  const rows = await manager.query(
-    `insert into draft (id, person_id, kind, device_id, device_name, born_at, base_version_id, file_id, saved_seq, journal_seq,
-                        last_edit_at, opening, beyond, state, answered_at, page_answered_at, unsent, head_version_id, kept_share_id, kept_folder_id)
-     values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, now(), now() - make_interval(secs => $15::float8 / 1000), $16, $17,
-             ${chosenPlace('share')}, ${chosenPlace('folder')})
-     on conflict (id) do update set
-       device_id = excluded.device_id, device_name = excluded.device_name,
-       file_id = coalesce(excluded.file_id, draft.file_id),
-       saved_seq = greatest(draft.saved_seq, excluded.saved_seq), journal_seq = greatest(draft.journal_seq, excluded.journal_seq),
-       last_edit_at = excluded.last_edit_at, opening = excluded.opening, beyond = excluded.beyond,
-       state = excluded.state, answered_at = now(), page_answered_at = excluded.page_answered_at, kept_until = null, made_room_at = null,
-       unsent = coalesce(excluded.unsent, draft.unsent), head_version_id = coalesce(excluded.head_version_id, draft.head_version_id)
-     where draft.person_id = excluded.person_id
-     returning point_seq, now() as at, point_wanted_at is not null and journal_seq > point_seq as point_wanted`,
-    [
-      beat.id,
-      personId,
-      beat.kind,
-      beat.deviceId,
-      beat.deviceName,
-      beat.bornAt,
-      beat.baseVersionId,
-      beat.fileId,
-      beat.savedSeq,
-      beat.journalSeq,
-      beat.lastEditAt,
-      beat.opening,
-      JSON.stringify(beat.beyond),
-      state,
-      beat.pageSilentMs,
-      beat.unsent ? JSON.stringify(beat.unsent) : null,
-      beat.headVersionId,
-    ],
-  )
-  if (rows.length === 0) throw new Refusal('not-found', 'This draft belongs to somebody else.')
-  return { pointSeq: rows[0].point_seq, at: rows[0].at.toISOString(), pointWanted: rows[0].point_wanted }
-}
-
-/**
- * Takes a recovery point. Records that the server has already are passed over, a gap is refused
- * (the device then sends from where the server is), so that a repeated point changes nothing.
- */
-export function takePoint(
-  database: DataSource,
-  personId: string,
-  beat: Heartbeat,
-  records: JournalRecord[],
-): Promise<PointTaken> {
-  return inTransaction(database, async (manager) => {
-    await heartbeat(manager, personId, beat)
-    const [draft] = await manager.query('select point_seq from draft where id = $1 for update', [beat.id])
-    const added = freshInPoint(draft.point_seq, records)
-    if ('missing' in added)
-      throw new Refusal(
-        'invalid',
-        `This recovery point lacks record ${added.missing}; ${draft.point_seq} is the last one here.`,
-      )
-    const { fresh } = added
-    const pointSeq: number = draft.point_seq + fresh.length
-    if (fresh.length > 0) {
-      await manager.query('insert into recovery_point (draft_id, from_seq, to_seq, records) values ($1, $2, $3, $4)', [
-        beat.id,
-        fresh[0]!.seq,
-        pointSeq,
-        JSON.stringify(fresh),
-      ])
-      await manager.query(
-        `update draft set point_seq = $2, point_at = clock_timestamp(), point_edit_at = to_timestamp($3::float8 / 1000), unsent = $4,
-           point_wanted_at = case when $2 >= journal_seq then null else point_wanted_at end
-         where id = $1`,
-        [beat.id, pointSeq, fresh.at(-1)!.at, pointSeq >= beat.journalSeq ? JSON.stringify(nothingBeyond) : null],
-      )
-      await announce(manager, { about: 'draft', draftId: beat.id, personId })
-    }
-    const [taken] = await manager.query('select point_at, now() as now from draft where id = $1', [beat.id])
-    return { pointSeq, at: (taken.point_at ?? taken.now).toISOString(), pointWanted: false }
-  })
-}
 
 /** A page that has not answered its worker for this long hangs. */
 const hanging = '7 seconds'
@@ -166,6 +53,13 @@ interface Columns {
   point_edit_at: Date | null
   point_wanted_at: Date | null
   unsent: Draft['beyond'] | null
+  epoch: number
+  left_behind: Draft['leftBehind']
+  model: Draft['model']
+  resting: Draft['resting']
+  forked_from: string | null
+  forked_at: number | null
+  points_off: boolean
 }
 const time = (value: Date) => value.toISOString()
 const timeOrNull = (value: Date | null) => value?.toISOString() ?? null
@@ -198,6 +92,12 @@ function shown(row: Columns, personId: string): Draft {
     page: !row.heard_from ? 'silent' : row.hangs ? 'hangs' : 'answers',
     pointEditAt: timeOrNull(row.point_edit_at),
     unsent: row.unsent,
+    epoch: row.epoch,
+    leftBehind: row.left_behind,
+    model: row.model,
+    resting: row.resting,
+    forkOf: row.forked_from ? { draftId: row.forked_from, seq: row.forked_at ?? 0 } : null,
+    pointsOff: row.points_off,
     mine: row.person_id === personId,
     pointWanted: row.point_wanted_at !== null && row.journal_seq > row.point_seq,
   }
@@ -223,7 +123,7 @@ export async function draftsOf(manager: EntityManager, personId: string): Promis
 }
 
 /** A draft that this person may see. @throws Refusal not-found, also for work that they may not see */
-async function visibleDraft(manager: EntityManager, personId: string, id: string): Promise<Draft> {
+export async function visibleDraft(manager: EntityManager, personId: string, id: string): Promise<Draft> {
   const [row] = await manager.query(`select ${columns} ${joins} where d.id = $2 and (d.person_id = $1 or ${managed})`, [
     personId,
     id,
@@ -236,13 +136,19 @@ async function visibleDraft(manager: EntityManager, personId: string, id: string
 export async function draftById(manager: EntityManager, personId: string, id: string): Promise<DraftContent> {
   const draft = await visibleDraft(manager, personId, id)
   if (!draft.mine) await note(manager, personId, draft.id, 'looked inside')
-  const points: { records: JournalRecord[]; to_seq: number; at: Date }[] = await manager.query(
-    'select records, to_seq, at from recovery_point where draft_id = $1 order by from_seq',
+  const points: { to_seq: number; at: Date }[] = await manager.query(
+    'select to_seq, at from recovery_point where draft_id = $1 order by from_seq',
+    [id],
+  )
+  const marks: { seq: number; digest: Buffer }[] = await manager.query(
+    'select seq, digest from draft_mark where draft_id = $1 order by seq',
     [id],
   )
   return {
     draft,
-    records: points.flatMap((point) => point.records),
+    standing: await standing(manager, id),
+    lines: await linesOf(manager, id),
+    marks: marks.map(({ seq, digest }) => ({ seq, digest: digest.toString('hex') })),
     points: points.map(({ to_seq, at }) => ({ toSeq: to_seq, at: time(at) })),
   }
 }
@@ -295,29 +201,4 @@ export async function activityFor(manager: EntityManager, personId: string): Pro
     [personId],
   )
   return rows.map((row: Activity & { at: Date }) => ({ ...row, at: time(row.at) }))
-}
-
-/** Closes a draft, lets it go (it is kept for some days all the same) or calls it back. */
-export async function endDraft(
-  manager: EntityManager,
-  personId: string,
-  id: string,
-  state: DraftState,
-  beat?: Heartbeat,
-): Promise<Draft> {
-  const [there]: { state: DraftState }[] = await manager.query(
-    'select state from draft where id = $1 and person_id = $2',
-    [id, personId],
-  )
-  if (there && !mayBecome[there.state].includes(state))
-    throw new Refusal('changed-meanwhile', 'This work was finished already: it is in a version of its file.')
-  if (beat) await heartbeat(manager, personId, beat, state)
-  await manager.query(
-    `update draft set state = $3, kept_until = case when $3 in ('closed', 'let go') then now() + make_interval(days => $4) end,
-       answered_at = case when $3 = 'open' then to_timestamp(0) else answered_at end
-     where id = $1 and person_id = $2`,
-    [id, personId, state, (await settingsOf(manager, personId)).keptDays],
-  )
-  await announce(manager, { about: 'draft', draftId: id, personId })
-  return visibleDraft(manager, personId, id)
 }

@@ -13,7 +13,7 @@ import { acceptName, entryById, folderAt, isNameTaken, nameTaken, versionById } 
 import { noteComposition, takeNumber } from '../naming/counters'
 import { Refusal, sqlState } from '../refusal'
 import { requireRole } from '../shares/service'
-import { inTransaction } from '../transaction'
+import { inOneStatement, inTransaction } from '../transaction'
 import { singleBlock, storeContent } from './content'
 
 export interface Keeping {
@@ -27,7 +27,7 @@ export interface Keeping {
   sha256?: string
   /** When it was made, for the demo data's past; now otherwise. */
   at?: Date
-  draft?: { id: string; seq: number }
+  draft?: { id: string; seq: number; epoch: number; writerId: string | null; head: Buffer | null }
   target: { place: NewPlace } | { fileId: string; baseId: string }
 }
 
@@ -94,7 +94,7 @@ async function addToFile(
   const { personId, reason, draft, bytes } = keeping
   const block = await singleBlock(bytes)
   const next = (manager: EntityManager): Promise<NextVersionRow[]> =>
-    manager.query('select * from next_version($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13)', [
+    manager.query('select * from next_version($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16)', [
       fileId,
       baseId,
       uuidv7(),
@@ -106,11 +106,14 @@ async function addToFile(
       reason,
       draft?.id ?? null,
       draft?.seq ?? 0,
+      draft?.epoch ?? 0,
+      draft?.writerId ?? null,
+      draft?.head ?? null,
       block?.bytes ?? null,
       block?.packed ?? null,
     ])
   const [row] = block
-    ? await next(database.manager)
+    ? await inOneStatement(database, next)
     : await inTransaction(database, async (manager) => {
         await storeContent(manager, digest, bytes)
         return next(manager)
@@ -189,7 +192,9 @@ async function insertFile(
      head as (insert into entry (id, kind, share_id, folder_id, name, name_key, type, head_version_id, created_by, created_at, origin_version_id)
        select $2, 'file', $14, $15, $16, $17, $5, $1, $6, coalesce($7, now()), $18),
      used as (insert into file_use (person_id, file_id) values ($6, $2)),
-     drafted as (update draft set file_id = $2, saved_seq = greatest(saved_seq, $11) where id = $10 and person_id = $6)
+     drafted as (update draft set file_id = $2, saved_seq = greatest(saved_seq, $11),
+         saved_head = case when $11 >= saved_seq then $21 else saved_head end
+       where id = $10 and person_id = $6 and epoch = $19 and writer_id is not distinct from $20::uuid)
      select added.at, person.name as author, ${announcing('$12')}, ${announcing('$13')} from added, person where person.id = $6`,
     [
       id,
@@ -209,6 +214,9 @@ async function insertFile(
       name,
       nameKey(name),
       originId ?? null,
+      draft?.epoch ?? 0,
+      draft?.writerId ?? null,
+      draft?.head ?? null,
     ],
   )
   const version: Version = {

@@ -1,12 +1,9 @@
 import type { z } from 'zod'
 import { type Api, api, type Endpoint, Problem } from '../../core/contract'
+import { Fault } from '../../core/recovery/ports'
 
 /** A refusal by the server, or its silence (`type` storage-unavailable with status 0). */
-export class Refused extends Error {
-  constructor(readonly problem: Problem) {
-    super(problem.title)
-  }
-}
+export class Refused extends Fault {}
 
 type Params<Path extends string> = Path extends `${string}:${infer Name}/${infer Rest}`
   ? { [K in Name]: string } & Params<`/${Rest}`>

@@ -6,7 +6,7 @@ import { useQuery, useQueryClient } from '@tanstack/react-query'
 import clsx from 'clsx'
 import { useState } from 'react'
 import { size } from '../design/words'
-import { cameBack } from '../workers/journal-store'
+import { cameBack } from '../work/device'
 
 interface Keeping {
   /** The browser keeps no journal at all. */

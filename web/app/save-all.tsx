@@ -19,12 +19,8 @@ type Message =
   | { tell: 'saved'; draftId: string; result: string; ok: boolean }
 
 const channelName = 'jaula-open-work'
-/** A channel does not hear itself; this tab's own work is reached here. */
-const local = new Set<(message: Message) => void>()
-function post(channel: BroadcastChannel, message: Message): void {
-  channel.postMessage(message)
-  for (const listener of [...local]) listener(message)
-}
+/** A channel does not hear itself; but whoever opens another one of that name hears it, in this tab as in others. */
+const post = (channel: BroadcastChannel, message: Message): void => channel.postMessage(message)
 
 /** Makes open work known to whoever saves everything. `save` answers with what came of it. */
 export function useOpenWork(work: OpenWork, save: () => Promise<{ ok: boolean; result: string }>): void {
@@ -42,9 +38,7 @@ export function useOpenWork(work: OpenWork, save: () => Promise<{ ok: boolean; r
           .then((answer) => post(channel, { tell: 'saved', draftId: message.draftId, ...answer }))
     }
     channel.onmessage = ({ data }) => hear(data)
-    local.add(hear)
     return () => {
-      local.delete(hear)
       channel.close()
     }
   }, [])
@@ -73,10 +67,8 @@ export function SaveAll({ onClose }: { onClose: () => void }) {
       else change(message.draftId, { state: message.ok ? 'done' : 'failed', result: message.result })
     }
     opened.onmessage = ({ data }) => hear(data)
-    local.add(hear)
     post(opened, { ask: 'who' })
     return () => {
-      local.delete(hear)
       opened.close()
     }
   }, [])

@@ -3,7 +3,7 @@ import { createContext, type ReactNode, useContext, useEffect, useState } from '
 import type { Person, Session, Settings } from '../../core/contract'
 import { Blank, Button } from '../design/controls'
 import { forgetOffline } from '../offline/register'
-import { onJournal, tellJournal } from '../workers/journal'
+import { onJournal, tellJournal } from '../work/journal'
 import { call, isAway, onSignedOut } from './call'
 import { deviceName } from './device'
 import { SignIn } from './sign-in'
@@ -70,9 +70,8 @@ export function SessionGate({ children }: { children: ReactNode }) {
         personId: person.id,
         deviceName: deviceName(),
         interval: mine.recoveryInterval,
-        keptDays: mine.keptDays,
       })
-  }, [person, mine.keptDays])
+  }, [person, mine.recoveryInterval])
   useEffect(() => {
     const dark = window.matchMedia('(prefers-color-scheme: dark)')
     const dress = () =>

@@ -10,9 +10,11 @@ import { IconButton } from '../design/controls'
 import { KindGlyph } from '../design/kind'
 import { Menu, MenuItem, MenuRule } from '../design/overlay'
 import { withControl } from '../design/words'
-import { tidyDevice } from '../rescue/pieces'
+import { tellJournal } from '../work/journal'
+import { tidyDevice } from '../work/pieces'
 import { call } from './call'
 import { runByKeys, useCommands, useOffer } from './commands'
+import { goHome, watchFocus } from './focus'
 import { useSession } from './session'
 import { Wordmark } from './wordmark'
 
@@ -32,6 +34,12 @@ export function Shell() {
   const { person, settings, signOut } = useSession()
   const [palette, setPalette] = useState(false)
   useNews()
+  useEffect(watchFocus, [])
+  // A screen that took nothing for itself gets the keyboard at its beginning.
+  useEffect(() => {
+    const frame = requestAnimationFrame(goHome)
+    return () => cancelAnimationFrame(frame)
+  }, [pathname])
   const templates = useQuery({ queryKey: ['templates'], queryFn: () => call('templates', {}), staleTime: 60_000 })
   useEffect(() => void tidyDevice(person, settings).catch(() => {}), [person, settings])
   useEffect(() => {
@@ -228,7 +236,11 @@ function useNews(): void {
         const concerned = ['naming', 'names', 'file', 'recent', 'removed', 'templates', 'search', 'audit', 'shares']
         void client.invalidateQueries({ predicate: ({ queryKey }) => concerned.includes(String(queryKey[0])) })
       }
-      if (news.about === 'draft') void client.invalidateQueries({ queryKey: ['pieces'] })
+      if (news.about === 'draft') {
+        void client.invalidateQueries({ queryKey: ['pieces'] })
+        // Whoever goes on with it elsewhere is heard of at once.
+        tellJournal({ do: 'look', draftId: news.draftId })
+      }
     }
     return () => source.close()
   }, [client])

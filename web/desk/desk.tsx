@@ -11,7 +11,7 @@ import { moment } from '../design/words'
 import { DrillLine } from '../drill/drills'
 import { folderOf } from '../find/find'
 import { PieceRow } from '../rescue/piece-row'
-import { usePieces } from '../rescue/rescue'
+import { usePieces } from '../work/use-pieces'
 
 /** What needs you, and where you left off. */
 export function Desk() {

@@ -1,15 +1,15 @@
 // Runs a recovery drill: opens the scratch page apart from this one, ends it without a word in the
 // middle of its typing, and gets back what it wrote through the same code as real work.
 import { uuidv7 } from 'uuidv7'
-import type { DraftKind, Drill } from '../../core/contract'
+import type { DraftKind, Drill, JournalRecord } from '../../core/contract'
+import { recordOf } from '../../core/recovery/chain'
 import { drillReport, pointGrace } from '../../core/recovery/drill'
-import { readJournal } from '../../core/recovery/journal'
 import { call } from '../app/call'
 import { deviceName } from '../app/device'
 import { WorkbookStore } from '../editor/workbook/store'
-import { gatherDraft } from '../rescue/gather'
+import { deviceId, forgetDraft } from '../work/device'
+import { gatherDraft } from '../work/gather'
 import { codec } from '../workers/codec'
-import { deviceId, forgetDraft } from '../workers/journal-store'
 import { drillChannel, type FromScratch } from './scratch'
 
 /** With a longer interval no point falls into a drill, and only the device is rehearsed; seconds. */
@@ -71,7 +71,7 @@ export async function runDrill(
     // As if this device were gone: only what shared storage has.
     const storage = waitsForPoint
       ? await timed(async () =>
-          textOf(kind, (await call('draft', { params: { draftId } }).catch(() => null))?.records ?? []),
+          textOf(kind, ((await call('draft', { params: { draftId } }).catch(() => null))?.lines ?? []).map(recordOf)),
         )
       : null
     const report = drillReport(kind, { letters, endedAt }, interval, device, storage)
@@ -92,8 +92,7 @@ async function timed(back: () => Promise<string>): Promise<{ back: string; ms: n
 }
 
 /** What was typed, by the code that opens recovered work. */
-async function textOf(kind: DraftKind, rows: Parameters<typeof readJournal>[0]): Promise<string> {
-  const { records } = readJournal(rows)
+async function textOf(kind: DraftKind, records: JournalRecord[]): Promise<string> {
   if (kind === 'spreadsheet') {
     const store = new WorkbookStore(null)
     try {

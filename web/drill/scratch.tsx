@@ -8,9 +8,9 @@ import { noWords } from '../../core/content/words'
 import type { DraftKind } from '../../core/contract'
 import { useSession } from '../app/session'
 import { DocumentPage } from '../editor/document/page'
-import { DraftSession } from '../editor/draft-session'
 import { WorkbookStore } from '../editor/workbook/store'
-import { tellJournal } from '../workers/journal'
+import { tellJournal } from '../work/journal'
+import { DraftSession } from '../work/session'
 
 export type FromScratch = { say: 'typed'; letter: string; at: number } | { say: 'ready' }
 export const drillChannel = (id: string) => `jaula-drill-${id}`
@@ -38,7 +38,10 @@ export function Scratch() {
         false,
       ),
   )
-  useEffect(() => tellJournal({ do: 'interval', seconds: settings.recoveryInterval }), [settings.recoveryInterval])
+  useEffect(
+    () => tellJournal({ do: 'interval', draftId, seconds: settings.recoveryInterval }),
+    [draftId, settings.recoveryInterval],
+  )
   return kind === 'document' ? <WritesText session={session} /> : <FillsCells session={session} />
 }
 

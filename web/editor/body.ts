@@ -1,13 +1,8 @@
-import type { CellRange } from '../../core/compare/bring-back-cells'
 import type { Limit } from '../../core/formats/refusals'
+import type { Selected } from '../work/content'
+import type { Opening } from '../work/opening'
+import type { DraftSession } from '../work/session'
 import type { Then } from '../workers/looking-back'
-import type { DraftSession } from './draft-session'
-import type { Opening } from './opening'
-
-/** What is selected in an earlier moment. */
-export type Selected =
-  | { kind: 'text'; from: number; to: number }
-  | { kind: 'cells'; sheet: number; sheetName: string; range: CellRange; row: number; column: number }
 
 /** What the frame may ask of the moment on show. */
 export interface ThenDesk {

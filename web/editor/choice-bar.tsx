@@ -3,7 +3,7 @@
 import { ChevronLeft, ChevronRight } from 'lucide-react'
 import { useEffect, useState } from 'react'
 import { Button, IconButton } from '../design/controls'
-import type { Choice } from './draft-session'
+import type { Choice } from '../work/content'
 
 export function ChoiceBar({
   choices,

@@ -1,15 +1,49 @@
 // What the editor has to say above the work, each until it is seen to.
+import { Link } from 'react-router'
 import type { Problem, Version } from '../../core/contract'
 import type { Limit } from '../../core/formats/refusals'
 import { Button, Notice } from '../design/controls'
-import { moment } from '../design/words'
+import { count, moment } from '../design/words'
+import { beyondInWords } from '../work/pieces'
+import type { SessionState } from '../work/session'
 import { limitInWords } from './questions'
 
-export function ElsewhereNotice({ onAgain }: { onAgain: () => void }) {
+export function ElsewhereNotice({ onHere }: { onHere: () => void }) {
   return (
-    <Notice actions={<Button onClick={onAgain}>Try again</Button>}>
+    <Notice actions={<Button onClick={onHere}>Write here instead</Button>}>
       This work is open in another tab of this browser, which keeps it. Here you see it as it grows; when that tab is
       gone, you go on here.
+    </Notice>
+  )
+}
+
+/** Somebody went on with this work elsewhere: this page writes no more, and what only it had is a piece of its own. */
+export function TakenNotice({
+  taken: { by, fork },
+  onHere,
+}: {
+  taken: NonNullable<SessionState['taken']>
+  onHere: () => void
+}) {
+  return (
+    <Notice
+      tone="alarm"
+      actions={
+        <>
+          <Button onClick={onHere}>Write here instead</Button>
+          {fork && (
+            <Link to={`/rescue/${fork.id}`} className="inline-flex h-8 items-center px-2 text-accent underline">
+              Look at what was only here
+            </Link>
+          )}
+        </>
+      }
+    >
+      <span data-testid="taken">
+        This work is gone on with {by ? `on ${by}` : 'in another tab of this browser'}, so nothing more is written here.{' '}
+        {fork &&
+          `${beyondInWords(fork.beyond)} that only this page had ${fork.beyond.edits === 1 ? 'is' : 'are'} kept apart, and can be taken in there.`}
+      </span>
     </Notice>
   )
 }
@@ -40,6 +74,9 @@ export function RecoveredNotice({
   from,
   head,
   saved,
+  edits,
+  missing,
+  lostFrom,
   onSeparately,
   onSeen,
 }: {
@@ -47,11 +84,17 @@ export function RecoveredNotice({
   from: 'device' | 'shared storage' | null
   head: Version | null
   saved: boolean
+  /** How many edits are here. */
+  edits: number
+  /** Edits that are known to have been made and are not here. */
+  missing: { edits: number; deviceName: string } | null
+  lostFrom: number | null
   onSeparately: () => void
   onSeen: () => void
 }) {
   return (
     <Notice
+      tone={missing ? 'alarm' : undefined}
       actions={
         <>
           {saved && <Button onClick={onSeparately}>Keep as a separate file</Button>}
@@ -62,7 +105,12 @@ export function RecoveredNotice({
       }
     >
       You go on with unsaved work of {lastEditAt ? moment(lastEditAt) : 'before'}, from{' '}
-      {from === 'device' ? 'this device' : 'shared storage'}. Nothing of it is lost.{' '}
+      {from === 'device' ? 'this device' : 'shared storage'}.{' '}
+      {missing
+        ? `${count(missing.edits, 'later edit')} ${missing.edits === 1 ? 'is' : 'are'} on ${missing.deviceName} only: what of it comes back is offered to be taken in.`
+        : lostFrom === null
+          ? `All ${count(edits, 'edit')} that are known of it are here.`
+          : ''}{' '}
       {head && `Version ${head.number} stays as it is until you save.`}
     </Notice>
   )

@@ -9,9 +9,9 @@ import { Button, Notice } from '../design/controls'
 import { NameText } from '../design/kind'
 import { Question } from '../design/overlay'
 import { count, moment } from '../design/words'
+import type { TakenPart } from '../work/content'
 import { compareWork } from '../workers/compare'
 import type { Comparison } from '../workers/looking-back'
-import type { TakenPart } from './draft-session'
 
 type Origin = NonNullable<FileFacts['origin']>
 

@@ -1,13 +1,13 @@
 import { useQueryClient } from '@tanstack/react-query'
 import { useEffect, useMemo, useState } from 'react'
-import { Link, Navigate, useParams, useSearchParams } from 'react-router'
+import { Link, Navigate, useLocation, useParams, useSearchParams } from 'react-router'
 import { uuidv7 } from 'uuidv7'
 import type { FileFacts } from '../../core/contract'
 import { isAway, Refused } from '../app/call'
 import { useSession } from '../app/session'
 import { Blank, Button } from '../design/controls'
-import { readDraft } from '../workers/journal-store'
-import { type Opening, openDraft, openFile, openNew } from './opening'
+import { device } from '../work/device'
+import { type Opening, openDraft, openFile, openNew } from '../work/opening'
 import { OtherFile } from './other-file'
 import { Workspace } from './workspace'
 
@@ -23,6 +23,7 @@ export function NewRoute() {
   return (
     <Navigate
       replace
+      state={{ fresh: true }}
       to={`/draft/${id}?new=${kind === 'spreadsheet' ? 'spreadsheet' : 'document'}${place}${template}`}
     />
   )
@@ -41,10 +42,11 @@ export function FileRoute() {
   const { person } = useSession()
   const client = useQueryClient()
   const [attempt, setAttempt] = useState(0)
+  const [takeOver, setTakeOver] = useState(false)
   const [loaded, setLoaded] = useLoaded(`${fileId} ${attempt}`)
   useEffect(() => {
     let gone = false
-    openFile(fileId!, person.id, uuidv7())
+    openFile(fileId!, person.id, uuidv7(), takeOver)
       .then((result) => {
         if (gone) return
         client.setQueryData(['file', fileId], 'otherType' in result ? result.otherType : result.facts)
@@ -55,7 +57,11 @@ export function FileRoute() {
       gone = true
     }
   }, [fileId, attempt])
-  return <Show loaded={loaded} key={`${fileId} ${attempt}`} onAgain={() => setAttempt(attempt + 1)} />
+  const again = (here = false) => {
+    setTakeOver(here)
+    setAttempt(attempt + 1)
+  }
+  return <Show loaded={loaded} key={`${fileId} ${attempt}`} onAgain={again} />
 }
 
 export function DraftRoute() {
@@ -63,18 +69,23 @@ export function DraftRoute() {
   const [query] = useSearchParams()
   const fresh = query.get('new')
   const separate = query.get('as') === 'separate'
+  const { state } = useLocation()
+  const [takeOver, setTakeOver] = useState(false)
   const [attempt, setAttempt] = useState(0)
   const [loaded, setLoaded] = useLoaded(`${draftId} ${attempt} ${separate}`)
   useEffect(() => {
     let gone = false
-    // The address of new work that this device does not know yet is a blank beginning: shared storage is not asked.
-    const known = fresh ? readDraft(draftId!).catch(() => undefined) : Promise.resolve(true)
-    known
-      .then((there) =>
-        there
-          ? openDraft(draftId!, null, separate)
-          : openNew(draftId!, fresh === 'spreadsheet' ? 'spreadsheet' : 'document', query.get('template')),
-      )
+    const blank = () => openNew(draftId!, fresh === 'spreadsheet' ? 'spreadsheet' : 'document', query.get('template'))
+    const known = () => openDraft(draftId!, null, separate, takeOver)
+    // Work that was begun this moment is blank. At its address anybody else, and a later start, may find it grown.
+    const begun = fresh && state?.fresh && attempt === 0
+    const opening = begun
+      ? device
+          .draft(draftId!)
+          .catch(() => undefined)
+          .then((there) => (there ? known() : blank()))
+      : known().then((opening) => opening ?? (fresh ? blank() : null))
+    opening
       .then((opening) => {
         if (gone) return
         if (opening) setLoaded({ opening })
@@ -89,7 +100,11 @@ export function DraftRoute() {
       gone = true
     }
   }, [draftId, attempt, separate])
-  return <Show loaded={loaded} key={`${draftId} ${attempt}`} onAgain={() => setAttempt(attempt + 1)} slip={separate} />
+  const again = (here = false) => {
+    setTakeOver(here)
+    setAttempt(attempt + 1)
+  }
+  return <Show loaded={loaded} key={`${draftId} ${attempt}`} onAgain={again} slip={separate} />
 }
 
 const faultOf = (error: unknown): Loaded => ({
@@ -97,14 +112,14 @@ const faultOf = (error: unknown): Loaded => ({
   away: isAway(error),
 })
 
-function Show({ loaded, onAgain, slip }: { loaded: Loaded; onAgain: () => void; slip?: boolean }) {
+function Show({ loaded, onAgain, slip }: { loaded: Loaded; onAgain: (here?: boolean) => void; slip?: boolean }) {
   if (!loaded) return <Blank title="Opening …" waiting />
   if ('fault' in loaded)
     return (
       <Blank title={loaded.away ? 'It cannot be opened right now' : 'It cannot be opened'}>
         <p>{loaded.fault}</p>
         <div className="mt-4 flex justify-center gap-2">
-          <Button look="main" onClick={onAgain}>
+          <Button look="main" onClick={() => onAgain()}>
             Try again
           </Button>
           <Link

@@ -5,25 +5,28 @@ import { useEffect, useRef, useState, useSyncExternalStore } from 'react'
 import { useBlocker, useLocation, useNavigate, useSearchParams } from 'react-router'
 import { toast } from 'sonner'
 import { uuidv7 } from 'uuidv7'
-import type { Entry, Problem, Saved, Version } from '../../core/contract'
+import type { Entry, Problem, Version } from '../../core/contract'
 import type { Limit } from '../../core/formats/refusals'
 import { defaultType } from '../../core/formats/types'
 import { splitExtension } from '../../core/naming/check'
 import { unnamed } from '../../core/naming/propose'
 import { call, Refused } from '../app/call'
 import { useOffer } from '../app/commands'
+import { useFocusHome } from '../app/focus'
 import { SaveAll, useOpenWork } from '../app/save-all'
 import { useSession } from '../app/session'
 import { Blank, Notice } from '../design/controls'
 import { act } from '../files/acts'
-import { onJournal } from '../workers/journal'
-import { lockName } from '../workers/journal-store'
+import { lockName } from '../work/device'
+import { onJournal } from '../work/journal'
+import { useMerging } from '../work/merging'
+import type { Opening } from '../work/opening'
+import { PartedNotices, usePartedPieces } from '../work/parted'
+import { DraftSession, isProblem } from '../work/session'
 import { ChoiceBar } from './choice-bar'
 import { DocumentBody } from './document/body'
-import { DraftSession, isProblem } from './draft-session'
 import { type SlipPurpose, WorkspaceHeader } from './header'
 import { useLifeline } from './lifeline/use-lifeline'
-import { useMerging } from './merging'
 import { FilingSlip } from './name-line/filing-slip'
 import { type CopiedMoment, slipActsFor } from './name-line/slip-acts'
 import type { SlipBeginning, SlipTarget } from './name-line/use-slip'
@@ -35,8 +38,8 @@ import {
   NewerNotice,
   RecoveredNotice,
   RefusalNotice,
+  TakenNotice,
 } from './notices'
-import type { Opening } from './opening'
 import { useOrigin } from './origin'
 import { OtherFile } from './other-file'
 import { useOthers } from './others'
@@ -63,7 +66,7 @@ export function Workspace({
 }: {
   opening: Opening
   slipAtOnce: boolean
-  onReload: () => void
+  onReload: (here?: boolean) => void
 }) {
   const { person } = useSession()
   const navigate = useNavigate()
@@ -80,7 +83,7 @@ export function Workspace({
   const [gap, setGap] = useState<number | null>(opening.lostFrom ?? null)
   const [recovered, setRecovered] = useState(opening.recoveredFrom !== null)
   const [asking, setAsking] = useState<Asking>(null)
-  const { merging, choices, settle, takeIn, takeInOver, saveMerging } = useMerging(session)
+  const { merging, choices, settle, takeIn, takeInOver, takeInParted, saveMerging } = useMerging(session)
   const leaving = useRef(false)
 
   const fileId = state.file?.id
@@ -94,7 +97,9 @@ export function Workspace({
   const history = facts.data?.file.id === fileId ? facts.data : undefined
   const versions = history?.versions ?? []
   const role = facts.data?.share.role ?? 'edit'
-  const editable = role !== 'view' && !state.elsewhere
+  const editable = role !== 'view' && !state.elsewhere && !state.taken
+  const parted = usePartedPieces(state.draftId, fileId)
+  useFocusHome(() => session.focus())
   const newer = versions[0] && state.head && versions[0].number > state.head.number ? versions[0] : null
   /** A moment that is saved as a copy, while its slip is open. */
   const copied = useRef<CopiedMoment | null>(null)
@@ -270,11 +275,18 @@ export function Workspace({
     return null
   }
   const saveCopy = async (
-    save: (bytes: Uint8Array) => Promise<Saved>,
+    target: Parameters<DraftSession['copy']>[0],
     bytes = () => session.encode(),
   ): Promise<Problem | null> => {
     try {
-      const { file } = await save(await bytes())
+      const answer = await session.copy(target, await bytes())
+      if (answer === 'kept') {
+        setSlip(null)
+        toast(`The copy is kept on this device and completed as soon as it can be. You go on in ${name}.`)
+        return null
+      }
+      if (isProblem(answer)) return answer
+      const { file } = answer
       setSlip(null)
       toast(`The copy is saved as ${file.name}. You go on in ${name}.`, {
         duration: 10_000,
@@ -486,7 +498,26 @@ export function Workspace({
       />
 
       {clockAhead !== 0 && <ClockNotice ahead={clockAhead} />}
-      {state.elsewhere && <ElsewhereNotice onAgain={onReload} />}
+      {state.elsewhere && (
+        <ElsewhereNotice
+          onHere={() => {
+            leaving.current = true
+            onReload(true)
+          }}
+        />
+      )}
+      {state.taken && (
+        <TakenNotice
+          taken={state.taken}
+          onHere={() => {
+            leaving.current = true
+            onReload(true)
+          }}
+        />
+      )}
+      {editable && !looking && (
+        <PartedNotices pieces={parted} takeIn={(work, piece) => takeInParted(work, piece.device)} />
+      )}
       {role === 'view' && <Notice>You may look at this file, not change it.</Notice>}
       {gap !== null && <GapNotice lostFrom={gap} onSeen={() => setGap(null)} />}
       {recovered && (
@@ -495,6 +526,9 @@ export function Workspace({
           from={opening.recoveredFrom}
           head={state.head}
           saved={!!state.file}
+          edits={opening.beginning.continued?.lines.length ?? 0}
+          missing={opening.missing ?? null}
+          lostFrom={gap}
           onSeparately={() => setSlip('separate')}
           onSeen={() => setRecovered(false)}
         />

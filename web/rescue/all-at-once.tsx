@@ -14,10 +14,10 @@ import { Menu, MenuItem, MenuRule, Question } from '../design/overlay'
 import { count } from '../design/words'
 import { type ChosenPlace, lastPlace, usePlace } from '../places/place'
 import { PlaceBrowser } from '../places/place-browser'
-import { gatherDraft } from './gather'
-import { bytesOf, endedInFile, lastVersionOf, saveAsNext } from './inside'
-import { endPiece } from './piece-row'
-import type { Piece } from './pieces'
+import { endedInFile, endPiece } from '../work/ending'
+import { gatherDraft } from '../work/gather'
+import type { Piece } from '../work/pieces'
+import { bytesOf, lastVersionOf, saveAsNext } from './inside'
 
 const called = (piece: Piece) => piece.name ?? `“${piece.opening.slice(0, 40) || piece.kind}”`
 const said = (error: unknown) => (error instanceof Refused ? error.problem.title : (error as Error).message)

@@ -3,11 +3,11 @@ import { uuidv7 } from 'uuidv7'
 import type { Saved } from '../../core/contract'
 import { call } from '../app/call'
 import { WorkbookStore } from '../editor/workbook/store'
+import { endedInFile } from '../work/ending'
+import { type Gathered, gatherDraft } from '../work/gather'
 import { codec } from '../workers/codec'
 import { compareWork } from '../workers/compare'
 import type { Inside } from '../workers/compare.worker'
-import { forgetDraft, heldDrafts } from '../workers/journal-store'
-import { type Gathered, gatherDraft } from './gather'
 
 export interface Looked {
   gathered: Gathered
@@ -15,8 +15,7 @@ export interface Looked {
 }
 
 /** The version that the work goes on from: what it was saved as last, or what it began from. */
-export const lastVersionOf = (gathered: Gathered): string | null =>
-  gathered.stored?.headVersionId ?? gathered.remote?.headVersionId ?? gathered.baseVersionId
+export const lastVersionOf = (gathered: Gathered): string | null => gathered.headVersionId ?? gathered.baseVersionId
 
 /** @param until the last record to look at; all of them when absent */
 export async function lookInside(draftId: string, until?: number): Promise<Looked | null> {
@@ -69,10 +68,4 @@ export async function saveAsNext(draftId: string): Promise<Saved> {
   })
   await endedInFile(draftId)
   return saved
-}
-
-/** Ends a piece of work that is whole in a file now. */
-export async function endedInFile(draftId: string): Promise<void> {
-  await call('endDraft', { params: { draftId }, body: { state: 'finished' } }).catch(() => {})
-  if (!(await heldDrafts()).has(draftId)) await forgetDraft(draftId)
 }

@@ -4,15 +4,14 @@ import { useState } from 'react'
 import { Link, useNavigate } from 'react-router'
 import { toast } from 'sonner'
 import { unnamed } from '../../core/naming/propose'
-import { call, isAway, Refused } from '../app/call'
+import { Refused } from '../app/call'
 import { useSession } from '../app/session'
 import { Button } from '../design/controls'
 import { KindGlyph, NameParts } from '../design/kind'
-import { clock, moment } from '../design/words'
-import { readDraft } from '../workers/journal-store'
+import { clock, count, moment } from '../design/words'
+import { endPiece } from '../work/ending'
+import { beyondInWords, type Piece } from '../work/pieces'
 import { lookInside, saveAsNext } from './inside'
-import { beyondInWords, type Piece } from './pieces'
-import { setAside } from './set-aside'
 
 /** What is in a piece beyond its last version, by its content; by what the journal counted until that is known. */
 function useSummary(piece: Piece, wanted: boolean): string {
@@ -23,18 +22,10 @@ function useSummary(piece: Piece, wanted: boolean): string {
     retry: false,
     queryFn: async () => (await lookInside(piece.id))?.inside ?? null,
   })
+  if (piece.from === 'nowhere') return `${beyondInWords(piece.beyond)}, none of it on shared storage.`
   return inside.data && inside.data.kind !== 'damaged'
     ? inside.data.summary
     : `${beyondInWords(piece.beyond).replace(/^./, (letter) => letter.toUpperCase())}.`
-}
-
-/** Lets a piece of work go, or takes that back; either way it is kept for its days. */
-export async function endPiece(id: string, state: 'let go' | 'closed', keptDays: number): Promise<void> {
-  const stored = await readDraft(id).catch(() => undefined)
-  if (stored) await setAside(stored, state, keptDays)
-  await call('endDraft', { params: { draftId: id }, body: { state } }).catch((error) => {
-    if (!isAway(error) && !stored) throw error
-  })
 }
 
 /** One piece of work that nobody has open: what it is, how much is in it, and what can be done with it. */
@@ -43,9 +34,13 @@ export function PieceRow({ piece, brief }: { piece: Piece; brief?: boolean }) {
   const navigate = useNavigate()
   const { settings } = useSession()
   const [busy, setBusy] = useState(false)
-  const summary = useSummary(piece, !brief)
+  const summary = useSummary(piece, !brief && piece.from !== 'nowhere')
   const end = async (state: 'let go' | 'closed') => {
-    await endPiece(piece.id, state, settings.keptDays)
+    try {
+      await endPiece(piece.id, state, settings.keptDays)
+    } catch (error) {
+      toast.error(error instanceof Refused ? error.problem.title : (error as Error).message)
+    }
     await client.invalidateQueries({ queryKey: ['pieces'] })
   }
   const next = async () => {
@@ -68,18 +63,33 @@ export function PieceRow({ piece, brief }: { piece: Piece; brief?: boolean }) {
           {!brief && piece.state === 'let go' && 'Let go. '}
           {!brief && piece.state === 'closed' && 'Closed without saving. '}
           Up to {piece.lastEditAt ? moment(piece.lastEditAt) : 'an unknown time'},{' '}
-          {piece.name ? 'beyond the last version' : 'never saved'}: <span className="text-ink">{summary}</span>
+          {piece.forkOf ? 'only there' : piece.name ? 'beyond the last version' : 'never saved'}:{' '}
+          <span className="text-ink">{summary}</span>
         </p>
+        {piece.refused && (
+          <p role="alert" className="text-[14px] text-rust">
+            Its save{piece.refused.name && ` as ${piece.refused.name}`} was refused: {piece.refused.problem.title} The
+            work is here, unsaved.
+          </p>
+        )}
+        {piece.missing && (
+          <p role="alert" className="text-[14px] text-rust" data-testid="missing">
+            {count(piece.missing.edits, 'edit')} {piece.missing.edits === 1 ? 'is' : 'are'} on{' '}
+            {piece.missing.deviceName} only, and {piece.missing.edits === 1 ? 'comes' : 'come'} when that device is
+            heard from again.
+          </p>
+        )}
         {!brief && (
           <p className="text-[14px] text-soft">
-            {!piece.name && piece.opening && <span>Begins “{piece.opening.slice(0, 60)}”. </span>}
-            From{' '}
+            {piece.forkOf && 'It parted from work that was gone on with elsewhere. '}
             {piece.from === 'device'
-              ? 'this device’s journal'
-              : `the recovery point${piece.pointAt ? ` of ${moment(piece.pointAt)}` : ''}`}
+              ? 'From this device’s journal'
+              : piece.from === 'nowhere'
+                ? 'There is no recovery point of it'
+                : `From the recovery point${piece.pointAt ? ` of ${moment(piece.pointAt)}` : ''}`}
             ; written on {piece.device}.
             {piece.keptIn && ` Protected in ${piece.keptIn.join(' / ')}, where its managers see it.`}
-            {piece.keptUntil && ` Kept until ${moment(piece.keptUntil)}, unless room runs out before.`}
+            {piece.keptUntil && ` Kept until ${moment(piece.keptUntil)}.`}
           </p>
         )}
       </div>
@@ -93,13 +103,15 @@ export function PieceRow({ piece, brief }: { piece: Piece; brief?: boolean }) {
           </>
         ) : (
           <>
-            <Button onClick={() => navigate(`/rescue/${piece.id}`)}>Look inside</Button>
-            {piece.fileId && (
+            {piece.from !== 'nowhere' && <Button onClick={() => navigate(`/rescue/${piece.id}`)}>Look inside</Button>}
+            {piece.fileId && piece.from !== 'nowhere' && !piece.forkOf && (
               <Button disabled={busy} onClick={next}>
                 Save as the next version
               </Button>
             )}
-            <Button onClick={() => navigate(`/draft/${piece.id}?as=separate`)}>Keep as a separate file</Button>
+            {piece.from !== 'nowhere' && (
+              <Button onClick={() => navigate(`/draft/${piece.id}?as=separate`)}>Keep as a separate file</Button>
+            )}
             {piece.state === 'let go' ? (
               <Button look="quiet" onClick={() => end('closed')}>
                 Call it back
@@ -109,9 +121,18 @@ export function PieceRow({ piece, brief }: { piece: Piece; brief?: boolean }) {
                 Let it go
               </Button>
             )}
-            <Button look="main" onClick={() => navigate(`/draft/${piece.id}`)}>
-              Go on with it
-            </Button>
+            {piece.forkOf && (
+              <Button
+                onClick={() => navigate(piece.fileId ? `/open/${piece.fileId}` : `/draft/${piece.forkOf!.draftId}`)}
+              >
+                Take it into {piece.name ?? 'the other work'}
+              </Button>
+            )}
+            {piece.from !== 'nowhere' && (
+              <Button look="main" onClick={() => navigate(`/draft/${piece.id}`)}>
+                Go on with it
+              </Button>
+            )}
           </>
         )}
       </div>
@@ -128,7 +149,10 @@ function Name({ piece }: { piece: Piece }) {
           <NameParts name={piece.name} className="font-mono font-medium" />
         </>
       ) : (
-        <span className="font-medium italic">{unnamed(piece.kind, new Date(piece.bornAt))}</span>
+        <>
+          <span className="font-medium italic">{unnamed(piece.kind, new Date(piece.bornAt))}</span>
+          {piece.opening && <span className="pl-2">“{piece.opening.slice(0, 60)}”</span>}
+        </>
       )}
     </p>
   )
@@ -166,12 +190,17 @@ export function LiveRow({ piece }: { piece: Piece }) {
           {piece.pointAt ? `recovery point of ${clock(Date.parse(piece.pointAt))}` : 'no recovery point yet'}.
         </p>
         <p className="text-[14px] text-soft">
-          If it ended this second: nothing would be lost of what is in the journal
+          {piece.pointsOff && 'Recovery points are off for it. '}
           {beyondPoint
-            ? `; with its device, ${[span && `the last ${span}`, beyondPoint.beyond && beyondInWords(beyondPoint.beyond)].filter(Boolean).join(': ') || 'what came after the last recovery point'}.`
-            : ', and nothing with its device either.'}
+            ? `Only its device has ${[span && `the last ${span}`, beyondPoint.beyond && beyondInWords(beyondPoint.beyond)].filter(Boolean).join(': ') || 'what came after the last recovery point'}${beyondPoint.at ? `, as it told at ${clock(Date.parse(beyondPoint.at))}` : ''}.`
+            : piece.answeredAt
+              ? `Everything that its device told of at ${clock(Date.parse(piece.answeredAt))} is on shared storage.`
+              : 'Shared storage does not answer, so what it has of it is not known.'}
         </p>
       </div>
+      {piece.mine && piece.state === 'elsewhere' && (
+        <Button onClick={() => navigate(`/draft/${piece.id}`)}>Go on with it here</Button>
+      )}
       <Button look={hangs ? 'main' : 'plain'} onClick={() => navigate(`/rescue/${piece.id}`)}>
         Look inside
       </Button>

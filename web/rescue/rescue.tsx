@@ -1,23 +1,14 @@
 import { useQuery } from '@tanstack/react-query'
 import type { Activity } from '../../core/contract'
 import { call } from '../app/call'
-import { useSession } from '../app/session'
 import { Blank, Button, Notice } from '../design/controls'
 import { count, moment } from '../design/words'
 import { Drills } from '../drill/drills'
+import type { Piece } from '../work/pieces'
+import { usePieces } from '../work/use-pieces'
 import { AllAtOnce } from './all-at-once'
 import { LiveRow, PieceRow } from './piece-row'
-import { listPieces, type Piece } from './pieces'
-
-export function usePieces() {
-  const { person } = useSession()
-  return useQuery({
-    queryKey: ['pieces', person.id],
-    queryFn: () => listPieces(person.id),
-    refetchInterval: 4000,
-    staleTime: 0,
-  })
-}
+import { RefusedCopies } from './refused-copies'
 
 /** The screen for work that was interrupted, and for work that is open somewhere right now. */
 export function Rescue() {
@@ -58,6 +49,7 @@ export function Rescue() {
             <PieceRow key={piece.id} piece={piece} />
           ))}
         </Part>
+        <RefusedCopies copies={data.copies} />
         <Part
           title="Open right now"
           explanation="Unsaved work on pages that are open anywhere: yours, and others’ in shares that you manage."
@@ -69,7 +61,7 @@ export function Rescue() {
         </Part>
         <Part
           title="Set aside"
-          explanation="Closed without saving, or let go. It is kept for its days, as far as the room in Settings allows."
+          explanation="Closed without saving, or let go. It is kept for its days."
           empty="Nothing was set aside."
         >
           {aside.map((piece) => (

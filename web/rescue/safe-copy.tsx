@@ -11,7 +11,7 @@ import { Button, Field } from '../design/controls'
 import { Question } from '../design/overlay'
 import { type ChosenPlace, lastPlace, usePlace } from '../places/place'
 import { PlaceBrowser } from '../places/place-browser'
-import type { Gathered } from './gather'
+import type { Gathered } from '../work/gather'
 import { lastVersionOf } from './inside'
 
 /** Puts a copy of unsaved work aside as a file, with its full name and place, whatever becomes of the page that has it. */

@@ -10,7 +10,7 @@ import { Question } from '../design/overlay'
 import { count, moment, size } from '../design/words'
 import type { ChosenPlace } from '../places/place'
 import { PlaceBrowser } from '../places/place-browser'
-import { deviceRoom } from '../rescue/pieces'
+import { deviceRoom } from '../work/pieces'
 import { chosen, PathOf } from './defaults'
 
 const limits = [50, 100, 200, 500, 1000, 2000, 5000]

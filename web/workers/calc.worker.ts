@@ -15,14 +15,16 @@ import {
   type Workbook,
 } from '../../core/content/workbook'
 import { applyOp, type WorkbookOp } from '../../core/content/workbook-ops'
-import type { JournalRecord } from '../../core/contract'
+import type { DraftModel, JournalRecord } from '../../core/contract'
 import type { Limit } from '../../core/formats/refusals'
 import { DamagedFile } from '../../core/formats/refusals'
 import { readXlsx } from '../../core/formats/xlsx/read'
 import { writeXlsx } from '../../core/formats/xlsx/write'
 import { commonWorkbook, partOfWorkbook } from '../../core/merge/common'
 import { type CellConflict, mergeWorkbooks } from '../../core/merge/workbook'
+import { OtherModel, openWorkbookModel, type UndoneAndDone } from '../../core/recovery/models'
 import { replayWorkbook } from '../../core/recovery/replay'
+import type { Work } from '../work/content'
 
 /** Rows and results cross to the page in pieces, so that taking one in never holds it up. */
 const rowsAtOnce = 1500
@@ -41,6 +43,10 @@ export interface OpenedWorkbook {
   limits: Limit[]
   cells: number
   replay?: { seq: number; lostFrom: number | null; cellsBefore: number; opening: string }
+  /** What can be undone and redone, the last one last. */
+  undo: UndoneAndDone
+  /** It was written as an earlier Jaula read its file, and carried over: no record of it can follow. */
+  carried: boolean
 }
 
 /** What merging another version into the workbook takes, or why it is not done. */
@@ -48,35 +54,44 @@ export type MergedIn = { ops: WorkbookOp[]; conflicts: CellConflict[]; summary: 
 
 const keyOf = (row: number, column: number) => row * largestSheet.columns + column
 
+/** A workbook with a draft's records on top. What a draft's base holds beside it, this work has as well. */
+function readWork({ bytes, records }: Work): { workbook: Workbook; limits: Limit[] } {
+  const read = bytes ? readXlsx(bytes) : { workbook: blankWorkbook(), limits: [] }
+  return records ? { workbook: replayWorkbook(read.workbook, records).model, limits: [] } : read
+}
+
 class WorkbookDesk {
   private workbook: Workbook = blankWorkbook()
   private results: Map<number, CellValue>[] = []
   private engine: HyperFormula | null = null
   private receiver: WorkbookReceiver | null = null
+  private standing: (() => DraftModel) | null = null
   private working: Promise<unknown> = Promise.resolve()
 
   async open(
     bytes: Uint8Array | null,
     records: JournalRecord[] | null,
     receiver: WorkbookReceiver,
+    written: DraftModel | null = null,
   ): Promise<{ opened: OpenedWorkbook } | { damaged: string }> {
     this.receiver = receiver
     let limits: Limit[] = []
+    let opened: ReturnType<typeof openWorkbookModel>
     try {
-      if (bytes) {
-        const read = readXlsx(bytes)
-        this.workbook = read.workbook
-        this.results = read.results
-        limits = read.limits
-      }
+      opened = openWorkbookModel(bytes, records ?? [], written)
     } catch (error) {
-      if (error instanceof DamagedFile) return { damaged: error.message }
+      if (error instanceof DamagedFile || error instanceof OtherModel) return { damaged: error.message }
       throw error
     }
+    const { base } = opened
+    this.standing = opened.stands
+    this.workbook = base.model
+    if (base.results) this.results = base.results
+    limits = base.limits
     let replay: OpenedWorkbook['replay']
     if (records) {
       const before = filledCells(this.workbook)
-      const { model, seq, lostFrom } = replayWorkbook(this.workbook, records)
+      const { model, seq, lostFrom } = opened.replayed
       if (model !== this.workbook) this.results = []
       this.workbook = model
       replay = { seq, lostFrom, cellsBefore: before, opening: openingOfWorkbook(model) }
@@ -92,7 +107,20 @@ class WorkbookDesk {
     }
     // Files may hold no results, or another program's: all are computed anew, after the work is shown.
     if (bytes || records) this.later(() => this.rebuild())
-    return { opened: { limits, cells: filledCells(this.workbook), ...(replay && { replay }) } }
+    return {
+      opened: {
+        limits,
+        cells: filledCells(this.workbook),
+        ...(replay && { replay }),
+        undo: opened.undo,
+        carried: opened.carried,
+      },
+    }
+  }
+
+  /** What records are applied to; after everything that somebody waits for. */
+  stands(): Promise<DraftModel | null> {
+    return this.later(async () => this.standing?.() ?? null)
   }
 
   /** Follows edits and answers when their results have been sent. */
@@ -110,12 +138,12 @@ class WorkbookDesk {
    * @param base null when neither came of the other
    * @param sheets only what changed on these; on all of them when null
    */
-  merge(base: Uint8Array | null, theirs: Uint8Array, sheets: readonly string[] | null): Promise<MergedIn> {
+  merge(base: Work | null, theirs: Work, sheets: readonly string[] | null): Promise<MergedIn> {
     return this.later(async () => {
       try {
-        const read = readXlsx(theirs)
+        const read = readWork(theirs)
         if (read.limits.length) return { refused: whatWouldBeLost(read.limits) }
-        const before = base ? readXlsx(base).workbook : commonWorkbook(this.workbook, read.workbook)
+        const before = base ? readWork(base).workbook : commonWorkbook(this.workbook, read.workbook)
         const other = sheets ? partOfWorkbook(before, read.workbook, sheets) : read.workbook
         const { workbook, conflicts } = mergeWorkbooks(before, this.workbook, other)
         return {

@@ -1,11 +1,12 @@
 // Reads and writes documents off the main thread.
 import { expose } from 'comlink'
-import { blankDocument, documentFromJSON, openingOf, wordCount } from '../../core/content/document'
-import type { JournalRecord } from '../../core/contract'
-import { readDocx } from '../../core/formats/docx/read'
+import { documentFromJSON, openingOf, wordCount } from '../../core/content/document'
+import type { DraftModel, JournalRecord } from '../../core/contract'
 import { writeDocx } from '../../core/formats/docx/write'
 import { DamagedFile, type Limit } from '../../core/formats/refusals'
+import { OtherModel, openDocumentModel } from '../../core/recovery/models'
 import { replayDocument } from '../../core/recovery/replay'
+import { undoFrom } from '../../core/recovery/undo-tail'
 
 export interface OpenedDocument {
   json: unknown
@@ -13,6 +14,12 @@ export interface OpenedDocument {
   words: number
   /** What replay of a draft's records brought; absent for a version as it is. */
   replay?: { seq: number; lostFrom: number | null; wordsBefore: number; opening: string }
+  /** The records that go through the page's own history, so that they can be undone: `json` is before them. */
+  tail: JournalRecord[]
+  /** What records are applied to. */
+  stands: DraftModel
+  /** It was written as an earlier Jaula read its file, and carried over: no record of it can follow. */
+  carried: boolean
 }
 export type Read<T> = { opened: T } | { damaged: string }
 
@@ -21,23 +28,41 @@ export function answering<T>(read: () => T): Read<T> {
   try {
     return { opened: read() }
   } catch (error) {
-    if (error instanceof DamagedFile) return { damaged: error.message }
+    if (error instanceof DamagedFile || error instanceof OtherModel) return { damaged: error.message }
     throw error
   }
 }
 
 const codec = {
-  /** @param bytes a .docx, or null for a blank document @param records a draft's journal on top of it */
-  readDocument: (bytes: Uint8Array | null, records: JournalRecord[] | null): Read<OpenedDocument> =>
+  /**
+   * @param bytes a .docx, or null for a blank document
+   * @param records a draft's journal on top of it
+   * @param written what the draft says of its model
+   * @param undoable leave the last records to the page, whose history is to have them
+   */
+  readDocument: (
+    bytes: Uint8Array | null,
+    records: JournalRecord[] | null,
+    written: DraftModel | null = null,
+    undoable = false,
+  ): Read<OpenedDocument> =>
     answering(() => {
-      const { doc, limits } = bytes ? readDocx(bytes) : { doc: blankDocument(), limits: [] }
-      if (!records) return { json: doc.toJSON(), limits, words: wordCount(doc) }
-      const { model, seq, lostFrom } = replayDocument(doc, records)
+      const { base, replayed, stands, carried } = openDocumentModel(bytes, records ?? [], written)
+      const { limits } = base
+      if (!records)
+        return { json: base.model.toJSON(), limits, words: wordCount(base.model), tail: [], stands: stands(), carried }
+      const { model, seq, lostFrom } = replayed
+      const whole = records.filter((record) => record.seq <= seq)
+      const from = undoable && !carried ? undoFrom(whole) : seq + 1
+      const before = from <= seq ? replayDocument(base.model, whole.slice(0, from - 1)).model : model
       return {
-        json: model.toJSON(),
+        json: before.toJSON(),
         limits,
         words: wordCount(model),
-        replay: { seq, lostFrom, wordsBefore: wordCount(doc), opening: openingOf(model) },
+        replay: { seq, lostFrom, wordsBefore: wordCount(base.model), opening: openingOf(model) },
+        tail: whole.slice(from - 1),
+        stands: stands(),
+        carried,
       }
     }),
   writeDocument: (json: unknown): Uint8Array => writeDocx(documentFromJSON(json)),

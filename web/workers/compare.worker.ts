@@ -13,6 +13,7 @@ import { readXlsx } from '../../core/formats/xlsx/read'
 import { commonDocument } from '../../core/merge/common'
 import { type DocumentConflict, mergeDocuments } from '../../core/merge/document'
 import { replayDocument, replayWorkbook } from '../../core/recovery/replay'
+import type { Work } from '../work/content'
 import { lookingBack } from './looking-back'
 
 export interface Beside<Change, Model> {
@@ -71,6 +72,12 @@ const work = {
     }
   },
 }
+/** A document with a draft's records on top. What a draft's base holds beside it, this work has as well. */
+function readWork({ bytes, records }: Work): ReturnType<typeof readDocx> {
+  const read = bytes ? readDocx(bytes) : { doc: blankDocument(), limits: [] }
+  return records ? { doc: replayDocument(read.doc, records).model, limits: [] } : read
+}
+
 const merging = {
   /**
    * What another version has beyond the base, merged into a document as it is now.
@@ -78,16 +85,16 @@ const merging = {
    * @param part which of the changes; all of them when absent
    */
   mergeDocument(
-    base: Uint8Array | null,
+    base: Work | null,
     mine: unknown,
-    theirs: Uint8Array,
+    theirs: Work,
     part: Part | null,
   ): MergedInDocument | { refused: string } {
     try {
-      const read = readDocx(theirs)
+      const read = readWork(theirs)
       if (read.limits.length) return { refused: whatWouldBeLost(read.limits) }
       const now = documentFromJSON(mine)
-      const before = base ? readDocx(base).doc : commonDocument(now, read.doc)
+      const before = base ? readWork(base).doc : commonDocument(now, read.doc)
       const other = part ? bringOver(before, read.doc, part).doc : read.doc
       const { doc, conflicts } = mergeDocuments(before, now, other)
       return { json: doc.toJSON(), conflicts, summary: sayDocumentChanges(compareDocuments(before, other)) }

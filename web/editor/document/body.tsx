@@ -5,6 +5,7 @@ import type { EditorView } from 'prosemirror-view'
 import { useEffect, useRef, useState } from 'react'
 import { blankDocument, documentSchema, openingOf } from '../../../core/content/document'
 import { noWords, wordsOfDocument } from '../../../core/content/words'
+import type { JournalRecord } from '../../../core/contract'
 import type { DocumentEdit } from '../../../core/recovery/replay'
 import { useOffer } from '../../app/commands'
 import { Blank, Button, Field } from '../../design/controls'
@@ -16,6 +17,7 @@ import { Find } from './find'
 import { DocumentPage, followed } from './page'
 import { ThenPage } from './then-page'
 import { DocumentTools, setLink, type ToolState, toolState } from './tools'
+import { restingOf } from './undo'
 
 /** The document editor: tools, page, find. */
 export function DocumentBody({
@@ -31,6 +33,7 @@ export function DocumentBody({
   onGap,
 }: BodyProps) {
   const [json, setJson] = useState<unknown>(() => (opening.bytes || opening.records ? null : blankDocument().toJSON()))
+  const [tail, setTail] = useState<JournalRecord[]>([])
   const [view, setView] = useState<EditorView | null>(null)
   const [tools, setTools] = useState<ToolState | null>(null)
   const [finding, setFinding] = useState(false)
@@ -43,13 +46,15 @@ export function DocumentBody({
     if (json) return
     let gone = false
     void codec()
-      .readDocument(opening.bytes, opening.records)
+      .readDocument(opening.bytes, opening.records, opening.beginning.continued?.model ?? null, true)
       .then((read) => {
         if (gone) return
         if ('damaged' in read) return onDamaged(read.damaged)
         onLimits(read.opened.limits)
         const lost = read.opened.replay?.lostFrom
         if (lost) onGap(lost)
+        session.standsOn(read.opened.stands)
+        setTail(read.opened.tail)
         setJson(read.opened.json)
       })
     return () => {
@@ -67,6 +72,8 @@ export function DocumentBody({
         for (const step of (edit as DocumentEdit).steps) change.step(Step.fromJSON(documentSchema, step))
         view.dispatch(change)
       },
+      resting: () => (current.current ? restingOf(current.current.state) : null),
+      focus: () => current.current?.focus(),
       opening: () => (current.current ? openingOf(current.current.state.doc) : ''),
       takeIn: (base, theirs, part) => takeInDocument(current.current!, base, theirs, part),
       present: () => {
@@ -149,9 +156,14 @@ export function DocumentBody({
             json={json}
             editable={editable}
             autoFocus={!slip}
-            onEdit={(edit) => session.record(edit)}
+            tail={tail}
+            rested={session.restedAt}
+            onEdit={(edit, how) => session.record(edit, how)}
             onView={setView}
-            onChange={follow}
+            onChange={(state) => {
+              session.moved()
+              follow(state)
+            }}
           />
         </div>
         {page && <ThenPage looking={page} visible={!!looking} onThen={onThen} scrollTop={scrolled.current} />}

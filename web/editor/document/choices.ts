@@ -2,11 +2,12 @@
 import { Fragment, Node } from 'prosemirror-model'
 import { Plugin, PluginKey, TextSelection } from 'prosemirror-state'
 import { Decoration, DecorationSet, type EditorView } from 'prosemirror-view'
+import { uuidv7 } from 'uuidv7'
 import { transformTo } from '../../../core/compare/replacements'
 import { documentFromJSON, documentSchema } from '../../../core/content/document'
 import type { DocumentConflict } from '../../../core/merge/document'
+import type { Choice, TakenIn, TakenPart, Work } from '../../work/content'
 import { compareWork } from '../../workers/compare'
-import type { Choice, TakenIn, TakenPart } from '../draft-session'
 
 interface Open extends DocumentConflict {
   id: string
@@ -63,22 +64,17 @@ const textOf = (nodes: readonly unknown[], inline: boolean) =>
 /** Merges another version into the document; what is typed meanwhile is merged, too. */
 export async function takeInDocument(
   view: EditorView,
-  base: Uint8Array | null,
-  theirs: Uint8Array,
+  base: Work | null,
+  theirs: Work,
   part: TakenPart | null,
 ): Promise<TakenIn> {
   for (;;) {
     const before = view.state.doc
-    const merged = await compareWork().mergeDocument(
-      base?.slice() ?? null,
-      before.toJSON(),
-      theirs.slice(),
-      part?.stretches ?? null,
-    )
+    const merged = await compareWork().mergeDocument(base, before.toJSON(), theirs, part?.stretches ?? null)
     if ('refused' in merged) return merged
     // Somebody went on typing while it was merged: merge what is there now.
     if (view.state.doc !== before) continue
-    const open = merged.conflicts.map((one): Open => ({ ...one, id: crypto.randomUUID() }))
+    const open = merged.conflicts.map((one): Open => ({ ...one, id: uuidv7() }))
     const transaction = view.state.tr
     for (const step of transformTo(before, documentFromJSON(merged.json)).steps) transaction.step(step)
     // Undo goes on undoing what was done here, not what somebody else did.

@@ -1,11 +1,14 @@
+import { closeHistory } from 'prosemirror-history'
 import { EditorState, Plugin } from 'prosemirror-state'
 import { Decoration, DecorationSet, EditorView } from 'prosemirror-view'
 import { type CSSProperties, useEffect, useRef } from 'react'
 import { toast } from 'sonner'
 import { documentFromJSON, documentSchema, type Page } from '../../../core/content/document'
+import type { JournalRecord } from '../../../core/contract'
 import type { DocumentEdit } from '../../../core/recovery/replay'
 import { insertImage } from './images'
 import { documentPlugins } from './plugins'
+import { atRest, type How, howOf, Phrases, throughHistory } from './undo'
 
 const pixels = (twips: number) => twips / 15
 
@@ -42,12 +45,14 @@ const onlyLooking = new Plugin({
 
 /**
  * A document on its page. The ProseMirror view lives as long as `json` is the same object;
- * `onEdit` is called with the steps of every change before it is shown.
+ * `onEdit` is called with the steps of every change.
  */
 export function DocumentPage({
   json,
   editable,
   onEdit,
+  tail,
+  rested,
   onView,
   onChange,
   autoFocus,
@@ -55,7 +60,11 @@ export function DocumentPage({
 }: {
   json: unknown
   editable: boolean
-  onEdit?: (edit: DocumentEdit) => void
+  onEdit?: (edit: DocumentEdit, how: How) => void
+  /** Records to apply on top, through the history, so that they can be undone. */
+  tail?: readonly JournalRecord[]
+  /** Where the cursor was. */
+  rested?: readonly number[] | null
   onView?: (view: EditorView | null) => void
   onChange?: (state: EditorState) => void
   autoFocus?: boolean
@@ -77,12 +86,16 @@ export function DocumentPage({
   }) as Page
 
   useEffect(() => {
+    let begun = EditorState.create({
+      doc: documentFromJSON(json),
+      schema: documentSchema,
+      plugins: still ? [onlyLooking] : documentPlugins(editable),
+    })
+    if (tail?.length) begun = throughHistory(begun, tail)
+    if (rested) begun = atRest(begun, rested)
+    const phrases = new Phrases()
     const view = new EditorView(host.current!, {
-      state: EditorState.create({
-        doc: documentFromJSON(json),
-        schema: documentSchema,
-        plugins: still ? [onlyLooking] : documentPlugins(editable),
-      }),
+      state: begun,
       editable: () => editable || still,
       attributes: {
         class: 'page-text',
@@ -93,10 +106,13 @@ export function DocumentPage({
         spellcheck: String(!still),
       },
       dispatchTransaction(transaction) {
-        const { state, transactions } = view.state.applyTransaction(transaction)
+        const before = view.state
+        if (transaction.docChanged && phrases.begins(before, transaction)) closeHistory(transaction)
+        const { state, transactions } = before.applyTransaction(transaction)
         const steps = transactions.flatMap((one) => one.steps.map((step) => step.toJSON()))
-        if (steps.length && !transaction.getMeta(followed)) handlers.current.onEdit?.({ steps })
         view.updateState(state)
+        if (steps.length && !transaction.getMeta(followed))
+          handlers.current.onEdit?.({ steps }, howOf(transaction, before, state))
         handlers.current.onChange?.(state)
       },
       handlePaste: (own, event) => !still && imagesFrom(own, event.clipboardData?.files),
@@ -105,6 +121,7 @@ export function DocumentPage({
     shown.current = view
     onView?.(view)
     handlers.current.onChange?.(view.state)
+    if (rested) view.dispatch(view.state.tr.scrollIntoView())
     if (autoFocus && editable) view.focus()
     return () => {
       onView?.(null)

@@ -2,11 +2,11 @@
 import { useEffect, useRef, useState } from 'react'
 import type { Moment } from '../../../core/history/lifeline'
 import { call, isAway, Refused } from '../../app/call'
-import { gatherDraft } from '../../rescue/gather'
+import { gatherDraft } from '../../work/gather'
+import type { DraftSession } from '../../work/session'
 import { compareWork } from '../../workers/compare'
 import type { MomentSource } from '../../workers/looking-back'
 import type { LookedAt } from '../body'
-import type { DraftSession } from '../draft-session'
 
 /** Versions whose bytes are kept in this page. */
 const mostKept = 24

@@ -1,7 +1,6 @@
 // What each use of the filing slip does, and what it says will exist afterwards.
-import { uuidv7 } from 'uuidv7'
-import type { Entry, Problem, Saved, Version } from '../../../core/contract'
-import { call } from '../../app/call'
+import type { Entry, Problem, Version } from '../../../core/contract'
+import type { SavePlace } from '../../../core/recovery/protocol'
 import { NameText } from '../../design/kind'
 import type { SlipPurpose } from '../header'
 import type { SlipAct } from './filing-slip'
@@ -35,7 +34,10 @@ export function slipActsFor({
   fileAway: (target: SlipTarget) => Promise<Problem | null>
   fileOnto: (there: Entry) => Promise<Problem | null>
   fileInto: (there: Entry) => Promise<Problem | null>
-  saveCopy: (save: (bytes: Uint8Array) => Promise<Saved>, bytes?: () => Promise<Uint8Array>) => Promise<Problem | null>
+  saveCopy: (
+    target: SavePlace | { fileId: string; name: string; baseId: string },
+    bytes?: () => Promise<Uint8Array>,
+  ) => Promise<Problem | null>
   rename: (change: {
     name: string
     shareId: string
@@ -44,30 +46,12 @@ export function slipActsFor({
   }) => Promise<Problem | null>
   onDone: () => void
 }): Record<SlipPurpose, SlipAct> {
-  const newFile = (
-    { path, composition, ...place }: SlipTarget,
-    bytes: Uint8Array,
-    originId: string | null | undefined,
-  ) =>
-    call('newFile', {
-      query: {
-        key: uuidv7(),
-        reason: 'copied',
-        shareId: place.shareId,
-        name: place.name,
-        ...(place.folderId && { folderId: place.folderId }),
-        ...(path.length && { path: path.join('/') }),
-        ...(composition && { composition }),
-        ...(originId && { originId }),
-      },
-      bytes,
-    })
-  const nextVersion = (there: Entry, bytes: Uint8Array) =>
-    call('nextVersion', {
-      params: { fileId: there.id },
-      query: { key: uuidv7(), reason: 'copied', baseId: there.head!.id },
-      bytes,
-    })
+  const newFile = ({ path, ...place }: SlipTarget, originId: string | null | undefined): SavePlace => ({
+    ...place,
+    ...(path.length && { path: [...path] }),
+    ...(originId && { originId }),
+  })
+  const nextVersion = (there: Entry) => ({ fileId: there.id, name: there.name, baseId: there.head!.id })
   return {
     first: {
       title: 'Name and place',
@@ -99,8 +83,8 @@ export function slipActsFor({
         </>
       ),
       verb: 'Save the copy',
-      onFile: (target) => saveCopy((bytes) => newFile(target, bytes, head?.id)),
-      onNextVersion: (there) => saveCopy((bytes) => nextVersion(there, bytes)),
+      onFile: (target) => saveCopy(newFile(target, head?.id)),
+      onNextVersion: (there) => saveCopy(nextVersion(there)),
     },
     'copy of a moment': {
       title: `Save ${moment?.said ?? 'it'} as a copy`,
@@ -111,8 +95,8 @@ export function slipActsFor({
         </>
       ),
       verb: 'Save the copy',
-      onFile: (target) => saveCopy((bytes) => newFile(target, bytes, moment?.originId), moment?.bytes),
-      onNextVersion: (there) => saveCopy((bytes) => nextVersion(there, bytes), moment?.bytes),
+      onFile: (target) => saveCopy(newFile(target, moment?.originId), moment?.bytes),
+      onNextVersion: (there) => saveCopy(nextVersion(there), moment?.bytes),
     },
     rename: {
       title: 'Rename or move',

@@ -5,7 +5,7 @@ import type { FileFacts } from '../../../core/contract'
 import { type ReachStep, reachOf } from '../../../core/recovery/reach'
 import { KeepingNotice } from '../../app/keeping'
 import { clock } from '../../design/words'
-import type { DraftSession } from '../draft-session'
+import type { DraftSession } from '../../work/session'
 import { ProtectionSetting } from './protection'
 
 const named: Record<ReachStep['step'], string> = {

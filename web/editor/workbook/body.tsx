@@ -2,7 +2,8 @@ import { useEffect, useRef, useState } from 'react'
 import { wordsOfWorkbook } from '../../../core/content/words'
 import type { WorkbookEdit } from '../../../core/recovery/replay'
 import { Blank } from '../../design/controls'
-import type { BodyProps, Selected } from '../body'
+import type { Selected } from '../../work/content'
+import type { BodyProps } from '../body'
 import { settleEvent } from './grid'
 import { SheetView, selectedCells } from './sheet-view'
 import { WorkbookStore } from './store'
@@ -21,19 +22,23 @@ export function WorkbookBody({
   onDamaged,
   onGap,
 }: BodyProps) {
-  const [store] = useState(() => new WorkbookStore((edit) => session.record(edit)))
+  const [store] = useState(() => new WorkbookStore((edit, how) => session.record(edit, how)))
   const [ready, setReady] = useState(false)
   const chosen = useRef<Selected | null>(null)
+  const grid = useRef<(() => void) | null>(null)
 
   useEffect(() => {
     let gone = false
-    void store.open(opening.bytes?.slice() ?? null, opening.records).then((read) => {
-      if (gone) return
-      if ('damaged' in read) return onDamaged(read.damaged)
-      onLimits(read.opened.limits)
-      if (read.opened.replay?.lostFrom) onGap(read.opened.replay.lostFrom)
-      setReady(true)
-    })
+    void store
+      .open(opening.bytes?.slice() ?? null, opening.records, opening.beginning.continued?.model ?? null)
+      .then((read) => {
+        if (gone) return
+        if ('damaged' in read) return onDamaged(read.damaged)
+        onLimits(read.opened.limits)
+        if (read.opened.replay?.lostFrom) onGap(read.opened.replay.lostFrom)
+        setReady(true)
+        void store.stands().then((model) => model && !gone && session.standsOn(model))
+      })
     session.attach({
       settle: finishEntry,
       encode: () => store.encode(),
@@ -42,6 +47,13 @@ export function WorkbookBody({
         takeInWorkbook(store, base, theirs, part, (sheet, row, column) => store.reveal?.(sheet, row, column)),
       present: () => ({ state: store.workbook, results: store.allResults, token: store.workbook }),
       selected: () => chosen.current,
+      resting: () => {
+        const at = chosen.current
+        if (at?.kind !== 'cells') return null
+        const { left, top, right, bottom } = at.range
+        return [at.sheet, left, top, right - left + 1, bottom - top + 1]
+      },
+      focus: () => grid.current?.(),
       bringBack: (change) => {
         if (!('ops' in change)) return
         store.change(change.ops)
@@ -74,6 +86,11 @@ export function WorkbookBody({
           slip={slip}
           onPlace={(sheet, place) => {
             chosen.current = selectedCells(store, sheet, place)
+            session.moved()
+          }}
+          rested={session.restedAt}
+          onFocus={(focus) => {
+            grid.current = focus
           }}
         />
       )}

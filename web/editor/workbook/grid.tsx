@@ -81,6 +81,12 @@ export interface GridPlace {
   wholeColumns: number[]
 }
 
+/** The cell at a place as what is selected, from where a cursor began: column, row, width, height. */
+function currentAt(at: readonly number[] | null | undefined): NonNullable<GridSelection['current']> {
+  const [x = 0, y = 0, width = 1, height = 1] = at ?? []
+  return { cell: [x, y], range: { x, y, width, height }, rangeStack: [] }
+}
+
 /** The cells of one sheet. */
 export function Grid({
   store,
@@ -91,6 +97,7 @@ export function Grid({
   gridRef,
   marks,
   told,
+  beginAt,
 }: {
   store: ShownWorkbook
   sheet: number
@@ -102,15 +109,15 @@ export function Grid({
   marks?: SheetMarks | undefined
   /** The marked cell that is spoken of. */
   told?: { row: number; column: number } | null
+  /** Where the cursor begins: column, row, width, height. */
+  beginAt?: readonly number[] | null
 }) {
   const revision = useSyncExternalStore(store.subscribe, store.snapshot)
   const theme = useGridTheme()
   const inner = useRef<DataEditorRef | null>(null)
   const holder = useRef<HTMLDivElement>(null)
-  const [selection, setSelection] = useState<GridSelection>({
-    ...nothingSelected,
-    current: { cell: [0, 0], range: { x: 0, y: 0, width: 1, height: 1 }, rangeStack: [] },
-  })
+  const beginning = useRef(beginAt)
+  const [selection, setSelection] = useState<GridSelection>({ ...nothingSelected, current: currentAt(beginAt) })
   const model = store.workbook.sheets[sheet]!
   const used = useMemo(() => usedSize(model), [model])
   const [entry, setEntry] = useState<Entry | null>(null)
@@ -128,15 +135,16 @@ export function Grid({
     [columnCount, model.widths],
   )
 
-  useEffect(
-    () =>
-      setSelection({
-        columns: CompactSelection.empty(),
-        rows: CompactSelection.empty(),
-        current: { cell: [0, 0], range: { x: 0, y: 0, width: 1, height: 1 }, rangeStack: [] },
-      }),
-    [sheet],
-  )
+  useEffect(() => {
+    const at = beginning.current
+    beginning.current = null
+    setSelection({
+      columns: CompactSelection.empty(),
+      rows: CompactSelection.empty(),
+      current: currentAt(at),
+    })
+    if (at) requestAnimationFrame(() => inner.current?.scrollTo(at[0]!, at[1]!))
+  }, [sheet])
   const takeFocus = () =>
     holder.current?.querySelector<HTMLElement>('[data-testid="data-grid-canvas"]')?.focus({ preventScroll: true })
   // Ready for the keyboard at once, and again when another sheet is shown. (The canvas comes a few frames late, once it knows its size.)

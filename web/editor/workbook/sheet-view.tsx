@@ -24,8 +24,8 @@ import type { WorkbookOp } from '../../../core/content/workbook-ops'
 import { Button, Field, IconButton } from '../../design/controls'
 import { Menu, MenuItem, MenuRule, Question } from '../../design/overlay'
 import { withControl } from '../../design/words'
+import type { Selected } from '../../work/content'
 import type { SheetMarks } from '../../workers/looking-back'
-import type { Selected } from '../body'
 import { type Block, sortOp, styleOp, usedPart } from './acts'
 import { namedFormats } from './display'
 import { Grid, type GridPlace } from './grid'
@@ -61,6 +61,8 @@ export function SheetView({
   slip,
   marks,
   onPlace,
+  rested,
+  onFocus,
 }: {
   store: ShownWorkbook
   editable: boolean
@@ -68,10 +70,15 @@ export function SheetView({
   /** By sheet: cells, rows and columns that are shown apart. */
   marks?: readonly SheetMarks[]
   onPlace?: (sheet: number, place: GridPlace) => void
+  /** Where the cursor was: sheet, column, row, width, height. */
+  rested?: readonly number[] | null
+  /** Gives what brings the focus to the cells. */
+  onFocus?: (focus: () => void) => void
 }) {
   useSyncExternalStore(store.subscribe, store.snapshot)
   const grid = useRef<DataEditorRef>(null)
-  const [chosen, setChosen] = useState(0)
+  const [chosen, setChosen] = useState(rested?.[0] ?? 0)
+  useEffect(() => onFocus?.(() => grid.current?.focus()), [])
   const [place, setPlace] = useState<GridPlace>({
     row: 0,
     column: 0,
@@ -369,6 +376,7 @@ export function SheetView({
           onPlace={setPlace}
           onMenu={(at, about) => editable && setMenu({ ...at, about })}
           gridRef={grid}
+          beginAt={rested?.[0] === index ? rested.slice(1) : null}
         />
         <div
           className="flex h-9 shrink-0 items-stretch gap-px overflow-x-auto border-t bg-paper px-2"

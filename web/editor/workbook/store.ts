@@ -11,9 +11,13 @@ import {
   type Workbook,
 } from '../../../core/content/workbook'
 import { applyOp, invertOp, type WorkbookOp } from '../../../core/content/workbook-ops'
-import type { JournalRecord } from '../../../core/contract'
-import type { WorkbookEdit } from '../../../core/recovery/replay'
+import type { DraftModel, JournalRecord } from '../../../core/contract'
+import { type WorkbookEdit, workbookUndoDepth } from '../../../core/recovery/replay'
+import type { Work } from '../../work/content'
 import type { Calc, MergedIn, OpenedWorkbook, WorkbookDesk } from '../../workers/calc.worker'
+
+/** A copy for the worker. */
+const sent = ({ bytes, records }: Work): Work => ({ bytes: bytes?.slice() ?? null, ...(records && { records }) })
 
 export class WorkbookStore {
   workbook: Workbook = { sheets: [] }
@@ -34,11 +38,12 @@ export class WorkbookStore {
   >
   private calculating = 0
 
-  constructor(private readonly onEdit: ((edit: WorkbookEdit) => void) | null) {}
+  constructor(private readonly onEdit: ((edit: WorkbookEdit, how?: { did: 'undo' | 'redo' }) => void) | null) {}
 
   async open(
     bytes: Uint8Array | null,
     records: JournalRecord[] | null,
+    written: DraftModel | null = null,
   ): Promise<{ opened: OpenedWorkbook } | { damaged: string }> {
     const sheets: Sheet[] = []
     if (!bytes && !records) {
@@ -46,7 +51,7 @@ export class WorkbookStore {
       this.changed()
     }
     const desk = await this.desk
-    return desk.open(
+    const read = (await desk.open(
       bytes,
       records,
       proxy({
@@ -70,7 +75,18 @@ export class WorkbookStore {
           this.changed()
         },
       }) as never,
-    ) as Promise<{ opened: OpenedWorkbook } | { damaged: string }>
+      written,
+    )) as { opened: OpenedWorkbook } | { damaged: string }
+    if ('opened' in read && records) {
+      this.done.push(...read.opened.undo.done)
+      this.undone = read.opened.undo.undone
+    }
+    return read
+  }
+
+  /** What records are applied to. */
+  async stands(): Promise<DraftModel | null> {
+    return (await this.desk).stands() as Promise<DraftModel | null>
   }
 
   /** The result of a formula; undefined while it is computed. */
@@ -95,7 +111,7 @@ export class WorkbookStore {
       workbook = applyOp(workbook, op)
     }
     this.done.push({ ops, inverse })
-    if (this.done.length > 500) this.done.shift()
+    if (this.done.length > workbookUndoDepth) this.done.shift()
     this.undone = []
     this.take(workbook, ops)
   }
@@ -110,11 +126,11 @@ export class WorkbookStore {
    * Takes in what another version has beyond the base. It is one change that can be undone like any other; work
    * that goes on meanwhile is taken into account.
    */
-  async takeIn(base: Uint8Array | null, theirs: Uint8Array, sheets: readonly string[] | null): Promise<MergedIn> {
+  async takeIn(base: Work | null, theirs: Work, sheets: readonly string[] | null): Promise<MergedIn> {
     const desk = await this.desk
     for (;;) {
       const before = this.workbook
-      const merged = (await desk.merge(base?.slice() ?? null, theirs.slice(), sheets)) as MergedIn
+      const merged = (await desk.merge(base && sent(base), sent(theirs), sheets)) as MergedIn
       if (this.workbook !== before) continue
       if ('ops' in merged && merged.ops.length) this.change(merged.ops)
       return merged
@@ -130,13 +146,13 @@ export class WorkbookStore {
     const last = this.done.pop()
     if (!last) return
     this.undone.push(last)
-    this.take(last.inverse.reduce(applyOp, this.workbook), last.inverse)
+    this.take(last.inverse.reduce(applyOp, this.workbook), last.inverse, 'undo')
   }
   redo(): void {
     const next = this.undone.pop()
     if (!next) return
     this.done.push(next)
-    this.take(next.ops.reduce(applyOp, this.workbook), next.ops)
+    this.take(next.ops.reduce(applyOp, this.workbook), next.ops, 'redo')
   }
 
   /** Keeps an entry that is being typed; null when it was finished or given up. */
@@ -160,9 +176,9 @@ export class WorkbookStore {
     this.worker.terminate()
   }
 
-  private take(workbook: Workbook, ops: WorkbookOp[]): void {
+  private take(workbook: Workbook, ops: WorkbookOp[], did?: 'undo' | 'redo'): void {
     this.workbook = workbook
-    this.onEdit?.({ ops })
+    this.onEdit?.({ ops }, did && { did })
     this.calculating++
     void this.desk
       .then((desk) => desk.apply(ops))

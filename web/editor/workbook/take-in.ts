@@ -1,13 +1,13 @@
 import { entryOf } from '../../../core/content/entry'
 import { columnName } from '../../../core/content/workbook'
-import type { TakenIn, TakenPart } from '../draft-session'
+import type { TakenIn, TakenPart, Work } from '../../work/content'
 import type { WorkbookStore } from './store'
 
 /** Merges another version into the workbook. @param onShow brings a cell to sight */
 export async function takeInWorkbook(
   store: WorkbookStore,
-  base: Uint8Array | null,
-  theirs: Uint8Array,
+  base: Work | null,
+  theirs: Work,
   part: TakenPart | null,
   onShow: (sheet: number, row: number, column: number) => void,
 ): Promise<TakenIn> {

@@ -1,17 +1,26 @@
 // One draft that is open in this tab: what was edited, how far each edit has got, and its saves.
 // The content itself belongs to the editor; it hands its edits over and is asked for its bytes.
 import { uuidv7 } from 'uuidv7'
-import type { Part } from '../../core/compare/replacements'
 import { type FileWords, noWords } from '../../core/content/words'
-import type { CellValue } from '../../core/content/workbook'
-import type { WorkbookOp } from '../../core/content/workbook-ops'
-import type { DraftKind, JournalRecord, Problem, Reason, Saved, Version } from '../../core/contract'
-import { type FromJournal, followChannel, type SavePlace, type StoredDraft } from '../../core/recovery/protocol'
+import type {
+  Beyond,
+  DraftKind,
+  DraftModel,
+  ForkOf,
+  JournalRecord,
+  Problem,
+  Reason,
+  Resting,
+  Saved,
+  Version,
+} from '../../core/contract'
+import { type Digest, genesis } from '../../core/recovery/chain'
+import { type Followed, type FromJournal, followChannel, type SavePlace } from '../../core/recovery/protocol'
 import type { ReachFacts } from '../../core/recovery/reach'
 import { nothingBeyond } from '../../core/recovery/replay'
 import { countEditNow, countPoint } from '../app/rhythm'
-import { onJournal, tellJournal } from '../workers/journal'
-import type { Selected } from './body'
+import type { BroughtBack, Content, Selected, TakenIn, TakenPart, Work } from './content'
+import { onJournal, tellJournal } from './journal'
 
 export interface SavedFile {
   id: string
@@ -30,6 +39,8 @@ export interface SessionState {
   reach: ReachFacts
   /** The draft is open in another tab of this browser, which keeps it. */
   elsewhere: boolean
+  /** Somebody went on with it elsewhere: who, and what only this page had by then. */
+  taken: { by: string | null; fork: { id: string; beyond: Beyond } | null } | null
   /** The last save that the server refused, until the next one. */
   refusal: Problem | null
   ready: boolean
@@ -47,58 +58,8 @@ export type SessionOutline = Omit<SessionState, 'reach'> & {
 /** The progress of typing is shown when it pauses this long, and at least this often; milliseconds. */
 const pause = 150
 const shownEvery = 1000
-
-export interface Content {
-  /** Takes in what is still being entered, so that a save holds it. */
-  settle?(): void
-  /** The bytes of the work as it is now. */
-  encode(): Promise<Uint8Array>
-  /** Its first words. */
-  opening(): string
-  /** Takes in an edit that another tab made in the same draft. */
-  follow?(edit: unknown): void
-  /** Its title, headings, sheets and text, for proposals. */
-  clues(): FileWords
-  /**
-   * Takes in what another version has beyond the one that this work is based on, as an edit that leaves the
-   * cursor and what can be undone where they are.
-   */
-  takeIn?(base: Uint8Array | null, theirs: Uint8Array, part: TakenPart | null): Promise<TakenIn>
-  /** The work as it is now, as plain data, and what its formulas result in; the same object while nothing changed. */
-  present?(): { state: unknown; results: ReadonlyMap<number, CellValue>[]; token: unknown }
-  /** Makes a change that brings something back, as one edit that can be undone, and shows where. */
-  bringBack?(change: BroughtBack): void
-  /** What is selected. */
-  selected?(): Selected | null
-}
-/** What brings a part of an earlier moment back. */
-export type BroughtBack = { steps: unknown[]; at: number } | { ops: WorkbookOp[] }
-
-/** A place where this work and a version that was taken in both have something else. */
-export interface Choice {
-  id: string
-  /** Where it is, in words. */
-  where: string
-  /** What each has there, as text; empty for nothing. */
-  mine: string
-  theirs: string
-  /** Both can stand beside each other. */
-  mayKeepBoth: boolean
-  choose(which: 'mine' | 'theirs' | 'both'): void
-  show(): void
-}
-/** Which of another version's changes are taken in. */
-export interface TakenPart {
-  /** In a document: stretches of the base, and of the other version. */
-  stretches?: Part
-  /** In a workbook: sheets, by their names in the other version. */
-  sheets?: readonly string[]
-}
-export type TakenIn =
-  /** What the other version changed, in words. */
-  | { summary: string; choices: Choice[] }
-  /** It holds something that the editor would lose; nothing was taken in. */
-  | { refused: string }
+/** A cursor that stays for this long rests; milliseconds. */
+const restsAfter = 300
 
 export type SaveTarget = SavePlace | 'own file'
 
@@ -113,17 +74,32 @@ export interface Beginning {
   base: { versionId: string; bytes: Uint8Array } | null
   /** Another tab of this browser has the draft: it is only shown here until that one is gone. */
   heldElsewhere?: boolean
-  /** A draft to go on with: what is kept of it on this device, and its records when they came from shared storage. */
-  continued: {
-    stored: StoredDraft | null
-    /** How far the device's journal went when it was read. */
-    seenSeq: number
-    seq: number
-    savedSeq: number
-    pointSeq: number
-    lastEditAt: string | null
-    records: JournalRecord[] | null
-  } | null
+  /** A draft to go on with. */
+  continued: Continued | null
+}
+
+/** What is known of a draft that is gone on with. */
+export interface Continued {
+  /** All its records. */
+  lines: string[]
+  /** How many of them this device keeps, and what it said of the draft when it was read; null for nothing. */
+  seen: { generation: number; head: Digest } | null
+  onDevice: number
+  /** The epoch that is gone on from, as far as it is known. */
+  from: number | null
+  savedSeq: number
+  savedHead: Digest | null
+  pointSeq: number
+  /** What was known of it besides. */
+  headVersionId: string | null
+  lastEditAt: string | null
+  opening: string
+  beyond: Beyond
+  model: DraftModel | null
+  resting: Resting | null
+  forkOf: ForkOf | null
+  /** Write here even if another tab has it. */
+  takeOver: boolean
 }
 
 /** Only a build for measuring has this switch: what a keystroke costs without its protection. */
@@ -146,7 +122,7 @@ export class DraftSession {
     private readonly counted = true,
   ) {
     const { continued, head } = beginning
-    const seq = continued?.seq ?? 0
+    const seq = continued?.lines.length ?? 0
     const lastAt = continued?.lastEditAt ? Date.parse(continued.lastEditAt) : null
     if (seq && lastAt) this.times.push({ seq, at: lastAt })
     const versionSeq = continued?.savedSeq ?? 0
@@ -157,6 +133,7 @@ export class DraftSession {
       file: beginning.file,
       head,
       elsewhere: beginning.heldElsewhere ?? false,
+      taken: null,
       refusal: null,
       ready: false,
       missed: false,
@@ -185,38 +162,36 @@ export class DraftSession {
     this.stopListening = onJournal((message) => this.hear(message))
     this.following = new BroadcastChannel(followChannel)
     this.following.onmessage = ({ data }) => this.followed(data)
-    const stored: StoredDraft = continued?.stored ?? {
-      id: beginning.draftId,
-      personId: beginning.personId,
-      kind: beginning.kind,
-      bornAt: beginning.bornAt,
-      baseVersionId: beginning.base?.versionId ?? null,
-      fileId: beginning.file?.id ?? null,
-      fileName: beginning.file?.name ?? null,
-      headVersionId: head?.id ?? null,
-      savedSeq: continued?.savedSeq ?? 0,
-      journalSeq: seq,
-      pointSeq: continued?.pointSeq ?? 0,
-      lastEditAt: continued?.lastEditAt ?? null,
-      opening: '',
-      beyond: nothingBeyond,
-      state: 'open',
-      keptUntil: null,
-    }
-    // What the server knows of the file is newer than what the device kept.
-    const draft = {
-      ...stored,
-      fileId: beginning.file?.id ?? null,
-      fileName: beginning.file?.name ?? null,
-      headVersionId: head?.id ?? (beginning.file ? stored.headVersionId : null),
-      savedSeq: continued?.savedSeq ?? 0,
-    }
     tellJournal({
       do: 'open',
-      draft,
+      draft: {
+        id: beginning.draftId,
+        personId: beginning.personId,
+        kind: beginning.kind,
+        bornAt: beginning.bornAt,
+        baseVersionId: beginning.base?.versionId ?? null,
+        fileId: beginning.file?.id ?? null,
+        fileName: beginning.file?.name ?? null,
+        headVersionId: head?.id ?? (beginning.file ? (continued?.headVersionId ?? null) : null),
+        savedSeq: continued?.savedSeq ?? 0,
+        savedHead: continued?.savedHead ?? null,
+        journalSeq: continued?.onDevice ?? 0,
+        head: genesis(beginning.base?.versionId ?? null),
+        pointSeq: Math.min(continued?.pointSeq ?? 0, seq),
+        lastEditAt: continued?.lastEditAt ?? null,
+        opening: continued?.opening ?? '',
+        beyond: continued?.beyond ?? nothingBeyond,
+        state: 'open',
+        keptUntil: null,
+        model: continued?.model ?? null,
+        resting: continued?.resting ?? null,
+        forkOf: continued?.forkOf ?? null,
+      },
       base: beginning.base?.bytes ?? null,
-      records: continued?.records ?? null,
-      seenSeq: continued?.seenSeq ?? 0,
+      lines: continued?.lines ?? [],
+      seen: continued?.seen ?? null,
+      from: continued?.from ?? null,
+      takeOver: continued?.takeOver ?? false,
     })
   }
 
@@ -225,7 +200,7 @@ export class DraftSession {
   }
 
   /** Hands an edit to the journal. @param edit DocumentEdit or WorkbookEdit, as plain JSON */
-  record(edit: unknown): void {
+  record(edit: unknown, how: Pick<JournalRecord, 'did' | 'begins'> = {}): void {
     if (unprotected) return
     const seq = this.state.reach.edit.seq + 1
     const at = Date.now()
@@ -234,10 +209,38 @@ export class DraftSession {
     tellJournal({
       do: 'edit',
       draftId: this.state.draftId,
-      record: { seq, at, edit },
+      record: { seq, at, edit, ...how },
       opening: this.content?.opening() ?? '',
+      resting: this.content?.resting?.() ?? null,
     })
     this.progress(this.confirmed({ ...this.state.reach, edit: { seq, at } }))
+  }
+
+  /** The cursor went somewhere: when it rests there, that is kept, too. */
+  moved(): void {
+    clearTimeout(this.moving)
+    this.moving = setTimeout(() => {
+      const at = this.content?.resting?.()
+      if (at && this.state.reach.edit.seq > 0 && !this.state.elsewhere && !this.state.taken)
+        tellJournal({ do: 'rest', draftId: this.state.draftId, at })
+    }, restsAfter)
+  }
+  private moving: ReturnType<typeof setTimeout> | undefined
+
+  /** Where the cursor was when this work was left off; null when that is not known. */
+  get restedAt(): number[] | null {
+    const { continued } = this.beginning
+    return continued?.resting && continued.resting.seq <= continued.lines.length ? continued.resting.at : null
+  }
+
+  /** What the records are applied to, once it is known. */
+  standsOn(model: DraftModel): void {
+    tellJournal({ do: 'model', draftId: this.state.draftId, model })
+  }
+
+  /** Brings the focus back to the work. */
+  focus(): void {
+    this.content?.focus?.()
   }
 
   /** Takes in what is still being entered. */
@@ -263,7 +266,7 @@ export class DraftSession {
   }
 
   get unsaved(): boolean {
-    return this.state.reach.edit.seq > this.state.reach.version.seq
+    return !this.state.taken && this.state.reach.edit.seq > this.state.reach.version.seq
   }
 
   /**
@@ -276,7 +279,7 @@ export class DraftSession {
     const { seq } = this.state.reach.edit
     const key = uuidv7()
     const at = Date.now()
-    this.change({ refusal: null, reach: { ...this.state.reach, waitingSave: { at, kept: false } } })
+    this.change({ refusal: null, reach: { ...this.state.reach, waitingSave: { at, kept: false, delayed: null } } })
     let bytes: Uint8Array
     try {
       bytes = await this.content.encode()
@@ -293,6 +296,46 @@ export class DraftSession {
       [bytes.buffer as ArrayBuffer],
     )
     return answer
+  }
+
+  /**
+   * Saves bytes as a copy, in which nobody goes on: kept on the device like every save, and sent until shared
+   * storage has answered. @param kept called when the device keeps it and shared storage does not answer
+   */
+  async copy(
+    target: SavePlace | { fileId: string; name: string; baseId: string },
+    bytes: Uint8Array,
+  ): Promise<Saved | Problem | 'kept'> {
+    const key = uuidv7()
+    const answer = new Promise<Saved | Problem>((settle) => this.waiting.set(key, { settle }))
+    const kept = new Promise<'kept'>((resolve) => {
+      const stop = onJournal((message) => {
+        if (!('key' in message) || message.key !== key) return
+        if (message.say === 'save delayed' || (message.say === 'save kept' && this.state.reach.server !== 'there'))
+          resolve('kept')
+        if (message.say === 'saved' || message.say === 'save refused') stop()
+      })
+    })
+    const { baseId, ...place } = 'baseId' in target ? target : { ...target, baseId: undefined }
+    tellJournal(
+      {
+        do: 'save',
+        save: {
+          key,
+          draftId: null,
+          personId: this.beginning.personId,
+          seq: 0,
+          at: Date.now(),
+          reason: 'copied',
+          bytes,
+          copy: true,
+          ...(baseId && { baseId }),
+          target: place,
+        },
+      },
+      [bytes.buffer as ArrayBuffer],
+    )
+    return Promise.race([answer, kept])
   }
 
   /** Goes on in another file, or on a newer version of this one, with the content as it is. */
@@ -326,12 +369,7 @@ export class DraftSession {
    * @param base null when neither came of the other
    * @param head the version that the next save is based on then; null when that stays as it is
    */
-  async takeIn(
-    base: Uint8Array | null,
-    theirs: Uint8Array,
-    head: Version | null,
-    part: TakenPart | null = null,
-  ): Promise<TakenIn> {
+  async takeIn(base: Work | null, theirs: Work, head: Version | null, part: TakenPart | null = null): Promise<TakenIn> {
     if (!this.content?.takeIn) throw new Error('Nothing is open.')
     this.content.settle?.()
     const taken = await this.content.takeIn(base, theirs, part)
@@ -365,9 +403,9 @@ export class DraftSession {
   }
 
   /** What the tab that has this draft committed; a gap means to open it anew. */
-  private followed({ draftId, records }: { draftId: string; records: JournalRecord[] }): void {
-    if (!this.state.elsewhere || draftId !== this.state.draftId) return
-    for (const { seq, at, edit } of records) {
+  private followed(message: Followed): void {
+    if (!this.state.elsewhere || message.draftId !== this.state.draftId || !('records' in message)) return
+    for (const { seq, at, edit } of message.records) {
       const { reach } = this.state
       if (seq <= reach.edit.seq) continue
       if (seq !== reach.edit.seq + 1) return this.change({ missed: true })
@@ -402,6 +440,7 @@ export class DraftSession {
     clearTimeout(this.telling)
     clearTimeout(this.pausing)
     this.telling = undefined
+    this.pausing = undefined
     for (const listener of this.listeners) listener()
   }
 
@@ -428,8 +467,8 @@ export class DraftSession {
 
   /** How often points are taken, so that a late one is known. */
   setInterval(seconds: number): void {
-    tellJournal({ do: 'interval', seconds })
-    this.change({ reach: { ...this.state.reach, interval: seconds } })
+    tellJournal({ do: 'interval', draftId: this.state.draftId, seconds })
+    this.change({ reach: { ...this.state.reach, interval: seconds, pointsOff: seconds === 0 } })
   }
 
   /** The time of an edit, by its number. */
@@ -444,6 +483,12 @@ export class DraftSession {
     if (message.say === 'server') return this.change({ reach: { ...reach, server: message.state } })
     if (message.say === 'refused')
       return this.change({ reach: { ...reach, journal: { ...reach.journal, refused: message.reason } } })
+    // Copies belong to no draft; whoever asked for one waits for its answer by its key.
+    if ((message.say === 'saved' || message.say === 'save refused') && message.draftId === null) {
+      this.waiting.get(message.key)?.settle(message.say === 'saved' ? message.saved : message.problem)
+      this.waiting.delete(message.key)
+      return
+    }
     if (!('draftId' in message) || message.draftId !== this.state.draftId) return
     switch (message.say) {
       case 'opened':
@@ -460,6 +505,12 @@ export class DraftSession {
       }
       case 'point refused':
         return this.change({ reach: { ...reach, point: { ...reach.point, refused: message.reason } } })
+      case 'superseded':
+        return this.change({ taken: { by: message.by, fork: message.fork ?? this.state.taken?.fork ?? null } })
+      case 'save delayed':
+        if (reach.waitingSave)
+          this.change({ reach: { ...reach, waitingSave: { ...reach.waitingSave, delayed: message.problem.title } } })
+        return
       case 'save kept':
         if (reach.waitingSave) this.change({ reach: { ...reach, waitingSave: { ...reach.waitingSave, kept: true } } })
         return

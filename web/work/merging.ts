@@ -3,7 +3,8 @@ import { useState } from 'react'
 import { toast } from 'sonner'
 import type { Reason, Version } from '../../core/contract'
 import { call, Refused } from '../app/call'
-import { type Choice, type DraftSession, isProblem, type TakenPart } from './draft-session'
+import type { Choice, TakenPart, Work } from './content'
+import { type DraftSession, isProblem } from './session'
 
 /** As often as somebody else can be first in a row before it is left to the person. */
 const mostTries = 8
@@ -30,17 +31,36 @@ export function useMerging(session: DraftSession) {
         base === null ? null : call('bytes', { params: { versionId: base } }),
         call('bytes', { params: { versionId: theirs.id } }),
       ])
-      const taken = await session.takeIn(was, other, adopt ? theirs : null, part)
-      if ('refused' in taken) {
-        toast.error(taken.refused, { duration: 12_000 })
-        return null
-      }
-      toast(told(taken.summary), { duration: 12_000 })
-      setChoices((open) => ({ author: theirs.author.name, list: [...(open?.list ?? []), ...taken.choices] }))
-      return taken
+      return await take(was && { bytes: was }, { bytes: other }, theirs.author.name, told, adopt ? theirs : null, part)
     } catch (error) {
       toast.error(error instanceof Refused ? error.problem.title : 'The newer version could not be taken in.')
       return null
+    } finally {
+      setMerging(false)
+    }
+  }
+  const take = async (
+    base: Work | null,
+    theirs: Work,
+    author: string,
+    told: (summary: string) => string,
+    head: Version | null = null,
+    part: TakenPart | null = null,
+  ) => {
+    const taken = await session.takeIn(base, theirs, head, part)
+    if ('refused' in taken) {
+      toast.error(taken.refused, { duration: 12_000 })
+      return null
+    }
+    toast(told(taken.summary), { duration: 12_000 })
+    setChoices((open) => ({ author, list: [...(open?.list ?? []), ...taken.choices] }))
+    return taken
+  }
+  /** Takes in work that parted from this one. @returns whether it is in */
+  const takeInParted = async ({ base, theirs }: { base: Work; theirs: Work }, author: string): Promise<boolean> => {
+    setMerging(true)
+    try {
+      return !!(await take(base, theirs, author, (summary) => `${summary} It is taken in.`))
     } finally {
       setMerging(false)
     }
@@ -67,5 +87,5 @@ export function useMerging(session: DraftSession) {
 
   const settle = (id: string) =>
     setChoices((open) => open && { ...open, list: open.list.filter((one) => one.id !== id) })
-  return { merging, choices, settle, takeIn, takeInOver, saveMerging }
+  return { merging, choices, settle, takeIn, takeInOver, takeInParted, saveMerging }
 }

@@ -4,9 +4,9 @@ import type { DraftKind, FileFacts, JournalRecord, PartValues, Template, Version
 import { fileType } from '../../core/formats/types'
 import { call, isAway } from '../app/call'
 import type { ChosenPlace } from '../places/place'
-import { gatherDraft } from '../rescue/gather'
-import { heldDrafts, readDrafts } from '../workers/journal-store'
-import type { Beginning } from './draft-session'
+import { device, heldDrafts } from './device'
+import { gatherDraft } from './gather'
+import type { Beginning } from './session'
 
 export interface Opening {
   beginning: Omit<Beginning, 'personId'>
@@ -20,6 +20,8 @@ export interface Opening {
   place?: ChosenPlace
   /** The first record of the journal that could not be read. */
   lostFrom?: number | null
+  /** Edits that are known to have been made and are not here, and which device has them. */
+  missing?: { edits: number; deviceName: string } | null
   /** Unsaved work is being gone on with; where it came from. */
   recoveredFrom: 'device' | 'shared storage' | null
 }
@@ -29,6 +31,7 @@ export async function openFile(
   fileId: string,
   personId: string,
   freshId: string,
+  takeOver = false,
 ): Promise<Opening | { otherType: FileFacts }> {
   let facts: FileFacts
   try {
@@ -44,8 +47,10 @@ export async function openFile(
   if (!fileType(file.type).editable) return { otherType: facts }
   // Another tab of this browser has unsaved work on it: that is shown, and not a second draft begun.
   const held = facts.share.role !== 'view' ? await heldDraftOf(fileId, personId) : null
-  const shown = held && (await openDraft(held, facts))
-  if (shown) return { ...shown, recoveredFrom: null, beginning: { ...shown.beginning, heldElsewhere: true } }
+  const shown = held && (await openDraft(held, facts, false, takeOver))
+  if (shown && !takeOver)
+    return { ...shown, recoveredFrom: null, beginning: { ...shown.beginning, heldElsewhere: true } }
+  if (shown) return shown
   const left = await unsavedDraftOf(fileId, personId)
   const going = left && facts.share.role !== 'view' ? await openDraft(left, facts) : null
   if (going) return going
@@ -106,7 +111,7 @@ export async function openNew(draftId: string, kind: DraftKind, templateId: stri
 async function heldDraftOf(fileId: string, personId: string): Promise<string | null> {
   try {
     const held = await heldDrafts()
-    const draft = (await readDrafts()).find(
+    const draft = (await device.drafts()).find(
       (one) => one.fileId === fileId && one.personId === personId && one.journalSeq > one.savedSeq && held.has(one.id),
     )
     return draft?.id ?? null
@@ -119,7 +124,7 @@ async function heldDraftOf(fileId: string, personId: string): Promise<string | n
 async function unsavedDraftOf(fileId: string, personId: string): Promise<string | null> {
   try {
     const held = await heldDrafts()
-    const drafts = (await readDrafts()).filter(
+    const drafts = (await device.drafts()).filter(
       (draft) =>
         draft.fileId === fileId &&
         draft.personId === personId &&
@@ -139,14 +144,15 @@ export async function openDraft(
   draftId: string,
   known: FileFacts | null = null,
   detached = false,
+  takeOver = false,
 ): Promise<Opening | null> {
   const gathered = await gatherDraft(draftId)
-  if (!gathered) return null
+  // What is finished is in a version of its file.
+  if (!gathered || (gathered.remote?.state === 'finished' && !gathered.stored)) return null
   const fileId = detached ? null : gathered.fileId
   const facts = known ?? (fileId ? await call('file', { params: { fileId } }).catch(() => null) : null)
-  const seq = gathered.records.at(-1)?.seq ?? 0
   // The next save must be based on the version that this work knows, not on what came after it.
-  const knownHead = gathered.stored?.headVersionId ?? gathered.baseVersionId
+  const knownHead = gathered.headVersionId ?? gathered.baseVersionId
   const head: Version | null = facts?.versions.find((version) => version.id === knownHead) ?? facts?.file.head ?? null
   return {
     beginning: {
@@ -167,15 +173,24 @@ export async function openDraft(
           ? { versionId: gathered.baseVersionId, bytes: gathered.base.slice() }
           : null,
       continued: {
-        seenSeq: gathered.deviceSeq,
-        stored: gathered.stored && gathered.from === 'device' ? gathered.stored : null,
-        seq,
+        lines: gathered.lines,
+        seen: gathered.seen,
+        onDevice: gathered.onDevice,
+        from: gathered.epoch,
         savedSeq: detached ? 0 : gathered.savedSeq,
+        savedHead: detached ? null : gathered.savedHead,
         pointSeq: gathered.pointSeq,
+        headVersionId: gathered.headVersionId,
         lastEditAt: gathered.lastEditAt,
-        records: gathered.from === 'device' ? null : gathered.records,
+        opening: gathered.opening,
+        beyond: gathered.beyond,
+        model: gathered.model,
+        resting: gathered.resting,
+        forkOf: gathered.forkOf,
+        takeOver,
       },
     },
+    missing: gathered.missing,
     lostFrom: gathered.lostFrom,
     bytes: gathered.base,
     records: gathered.records,

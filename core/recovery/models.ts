@@ -1,0 +1,145 @@
+// What a draft's records are applied to. A draft is its base's bytes, decoded, and steps on top: a reader that
+// decodes the same bytes into another model would put old steps into wrong places without an error. So a
+// draft names the form of the model that it was written on and the digest of its decoded base. Readers of
+// earlier forms stay here; a draft of an earlier form is replayed by its own reader, and what it changed is
+// carried over to the model as it is read now.
+import { sha256 } from '@noble/hashes/sha2'
+import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils'
+import type { Node } from 'prosemirror-model'
+import { blankDocument } from '../content/document'
+import { blankWorkbook, type CellValue, type Workbook } from '../content/workbook'
+import type { DraftModel, JournalRecord } from '../contract'
+import { readDocx } from '../formats/docx/read'
+import type { Limit } from '../formats/refusals'
+import { readXlsx } from '../formats/xlsx/read'
+import { mergeDocuments } from '../merge/document'
+import { mergeWorkbooks } from '../merge/workbook'
+import { type Replayed, replayDocument, replayWorkbook } from './replay'
+
+export interface ReadBase<Model> {
+  model: Model
+  limits: Limit[]
+  /** Results that a spreadsheet's file holds. */
+  results?: Map<number, CellValue>[]
+}
+/** Readers by the form of the model that they give. A change of what a reader gives adds a number, and keeps the old reader. */
+export type Readers<Model> = Readonly<Record<number, (bytes: Uint8Array) => ReadBase<Model>>>
+
+export const documentReaders: Readers<Node> = {
+  1: (bytes) => {
+    const { doc, limits } = readDocx(bytes)
+    return { model: doc, limits }
+  },
+}
+export const workbookReaders: Readers<Workbook> = {
+  1: (bytes) => {
+    const { workbook, limits, results } = readXlsx(bytes)
+    return { model: workbook, limits, results }
+  },
+}
+const newest = (readers: Readers<unknown>): number => Math.max(...Object.keys(readers).map(Number))
+
+const digestOf = (json: unknown): string => bytesToHex(sha256(utf8ToBytes(JSON.stringify(json))))
+
+/** A draft that this Jaula cannot replay: its base was read by a reader that is not here. */
+export class OtherModel extends Error {}
+
+export interface OpenedDraftModel<Model> {
+  base: ReadBase<Model>
+  replayed: Replayed<Model>
+  /** What records are applied to from now on; its digest takes a while for a large base, and is taken once. */
+  stands(): DraftModel
+  /** It was written on an earlier form: this is the work carried over, and no record of it can follow in the old draft. */
+  carried: boolean
+}
+
+interface Kind<Model> {
+  readers: Readers<Model>
+  blank(): Model
+  json(model: Model): unknown
+  replay(base: Model, records: readonly JournalRecord[]): Replayed<Model>
+  /** What changed from `base` to `changed`, made in `now`. */
+  carry(base: Model, changed: Model, now: Model): Model
+}
+
+/**
+ * Decodes a draft's base and replays its records on it.
+ * @param bytes null for work that began blank
+ * @param written what the draft says of its model; null from a Jaula that kept nothing of it
+ * @throws OtherModel, DamagedFile
+ */
+function openModel<Model>(
+  kind: Kind<Model>,
+  bytes: Uint8Array | null,
+  type: string,
+  records: readonly JournalRecord[],
+  written: DraftModel | null,
+): OpenedDraftModel<Model> {
+  const form = newest(kind.readers)
+  const read = (by: number): ReadBase<Model> => (bytes ? kind.readers[by]!(bytes) : { model: kind.blank(), limits: [] })
+  const base = read(form)
+  let digest: string | undefined
+  const stands = () => ({ form, type, base: (digest ??= digestOf(kind.json(base.model))) })
+  if (!written || !records.length || (written.form === form && (!written.base || written.base === stands().base)))
+    return { base, replayed: kind.replay(base.model, records), stands, carried: false }
+  const earlier = kind.readers[written.form] && (written.form === form ? base : read(written.form))
+  if (!earlier || (written.base && digestOf(kind.json(earlier.model)) !== written.base))
+    throw new OtherModel(
+      'This work was written on its file as another Jaula reads it, and cannot be put on it here without mistakes.',
+    )
+  const replayed = kind.replay(earlier.model, records)
+  return {
+    base,
+    replayed: { ...replayed, model: kind.carry(earlier.model, replayed.model, base.model) },
+    stands,
+    carried: true,
+  }
+}
+
+export const openDocumentModel = (
+  bytes: Uint8Array | null,
+  records: readonly JournalRecord[],
+  written: DraftModel | null,
+  readers = documentReaders,
+): OpenedDraftModel<Node> =>
+  openModel(
+    {
+      readers,
+      blank: blankDocument,
+      json: (doc) => doc.toJSON(),
+      replay: replayDocument,
+      carry: (base, changed, now) => mergeDocuments(base, now, changed).doc,
+    },
+    bytes,
+    'docx',
+    records,
+    written,
+  )
+
+export const openWorkbookModel = (
+  bytes: Uint8Array | null,
+  records: readonly JournalRecord[],
+  written: DraftModel | null,
+  readers = workbookReaders,
+): OpenedDraftModel<Workbook> & { undo: UndoneAndDone } => {
+  let undo: UndoneAndDone = { done: [], undone: [] }
+  const opened = openModel<Workbook>(
+    {
+      readers,
+      blank: blankWorkbook,
+      json: (workbook) => workbook,
+      replay: (base, some) => {
+        const replayed = replayWorkbook(base, some)
+        undo = replayed.undo
+        return replayed
+      },
+      carry: (base, changed, now) => mergeWorkbooks(base, now, changed).workbook,
+    },
+    bytes,
+    'xlsx',
+    records,
+    written,
+  )
+  return { ...opened, undo: opened.carried ? { done: [], undone: [] } : undo }
+}
+export type UndoneAndDone = ReturnType<typeof replayWorkbook>['undo']

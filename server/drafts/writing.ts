@@ -1,0 +1,453 @@
+// How drafts are written on shared storage. Who may write is decided by core/recovery/admission.ts under the
+// lock of the draft's row; the file's row is locked before it, as everywhere (docs/architecture.md). A point
+// is the exact texts of the records since the one before it, as lines of JSON; the digests at the ends of
+// points are kept when the points go, so that a device that comes back late can still tell what is its own.
+import type { DataSource, EntityManager } from 'typeorm'
+import type {
+  Beyond,
+  Draft,
+  DraftState,
+  Heartbeat,
+  JournalRecord,
+  NewPoint,
+  PointTaken,
+  Sender,
+  Standing,
+  TakenOver,
+} from '../../core/contract'
+import { admit, mayWrite, takeOver, type Verdict } from '../../core/recovery/admission'
+import { chainOf, commonLength, contentText, forkId, genesis, type Link } from '../../core/recovery/chain'
+import { mayBecome } from '../../core/recovery/life'
+import { nothingBeyond } from '../../core/recovery/replay'
+import { settingsOf } from '../accounts/service'
+import { announce } from '../events/service'
+import { versionById } from '../files/service'
+import { Refusal } from '../refusal'
+import { requireRole } from '../shares/service'
+import { inTransaction } from '../transaction'
+import { roomFor } from './room'
+
+interface Row {
+  id: string
+  person_id: string
+  base_version_id: string | null
+  device_id: string
+  device_name: string
+  epoch: number
+  writer_id: string | null
+  point_seq: number
+  point_head: Buffer | null
+  saved_seq: number
+  saved_head: Buffer | null
+  journal_seq: number
+  before_epochs_seq: number | null
+  state: DraftState
+  kept_until: Date | null
+  over: boolean
+  unsent: Beyond | null
+}
+
+const hex = (digest: Buffer | null): string | null => digest?.toString('hex') ?? null
+const bytes = (digest: string | null | undefined): Buffer | null => (digest ? Buffer.from(digest, 'hex') : null)
+
+/** Locks the file, then the draft. @returns null where there is no such draft. @throws Refusal for somebody else's */
+async function lockDraft(
+  manager: EntityManager,
+  personId: string,
+  id: string,
+  fileId: string | null,
+): Promise<(Row & { head: string }) | null> {
+  await manager.query(
+    'select from entry where id in ($1, (select file_id from draft where id = $2)) order by id for key share',
+    [fileId, id],
+  )
+  const [row]: Row[] = await manager.query(
+    `select *, state = 'finished' or kept_until < now() as over from draft where id = $1 for update`,
+    [id],
+  )
+  if (!row) return null
+  if (row.person_id !== personId) throw new Refusal('not-found', 'This draft belongs to somebody else.')
+  return { ...row, head: hex(row.point_head) ?? (await headOfEarlier(manager, row)) }
+}
+
+/** The digest of points that an earlier Jaula took. */
+async function headOfEarlier(manager: EntityManager, { id, point_seq, base_version_id }: Row): Promise<string> {
+  const chain = await chainOnStorage(manager, id, base_version_id)
+  const head = chain[point_seq - 1]?.digest ?? genesis(base_version_id)
+  await manager.query('update draft set point_head = $2 where id = $1', [id, bytes(head)])
+  return head
+}
+
+/** The exact texts of a draft's records in its points, in order. */
+export async function linesOf(manager: EntityManager, id: string): Promise<string[]> {
+  const points: { lines: Buffer | null; records: JournalRecord[] | null }[] = await manager.query(
+    'select lines, records from recovery_point where draft_id = $1 order by from_seq',
+    [id],
+  )
+  return points.flatMap(({ lines, records }) => (lines ? lines.toString().split('\n') : records!.map(contentText)))
+}
+const chainOnStorage = async (manager: EntityManager, id: string, baseVersionId: string | null): Promise<Link[]> =>
+  chainOf(await linesOf(manager, id), { seq: 0, digest: genesis(baseVersionId) })
+
+const standingOf = (row: Row & { head: string }): Standing => ({
+  epoch: row.epoch,
+  writerId: row.writer_id,
+  deviceName: row.device_name,
+  pointSeq: row.point_seq,
+  pointHead: row.head,
+  savedSeq: row.saved_seq,
+  savedHead: hex(row.saved_head),
+  state: row.state,
+  keptUntil: row.kept_until?.toISOString() ?? null,
+  over: row.over ?? false,
+})
+
+/** Who writes a draft, and what is there of it. */
+export async function standing(manager: EntityManager, id: string): Promise<Standing> {
+  const [row]: Row[] = await manager.query(
+    `select *, state = 'finished' or kept_until < now() as over from draft where id = $1`,
+    [id],
+  )
+  if (!row) throw new Refusal('not-found', 'This work is not on shared storage.')
+  return standingOf({ ...row, head: hex(row.point_head) ?? (await headOfEarlier(manager, row)) })
+}
+
+async function answer(
+  manager: EntityManager,
+  id: string,
+  verdict: Verdict | undefined,
+): Promise<PointTaken & { standing: Standing }> {
+  const [{ at, wanted }]: [{ at: Date; wanted: boolean }] = await manager.query(
+    `select clock_timestamp() as at, point_wanted_at is not null and journal_seq > point_seq as wanted from draft where id = $1`,
+    [id],
+  )
+  const there = await standing(manager, id)
+  return {
+    ...(verdict && { verdict }),
+    standing: there,
+    pointSeq: there.pointSeq,
+    at: at.toISOString(),
+    pointWanted: wanted,
+  }
+}
+
+/** Where a person wants the points of work without a file kept, as far as the place is there and theirs to see. */
+const chosenPlace = (part: 'share' | 'folder') =>
+  `(select ${part === 'share' ? 'm.share_id' : 'f.id'} from person_settings s
+     join membership m on m.person_id = $2 and m.share_id::text = s.settings #>> '{unsavedPlace,shareId}'
+     left join entry f on f.share_id = m.share_id and f.removed_at is null and f.id::text = s.settings #>> '{unsavedPlace,folderId}'
+     where s.person_id = $2 and $8::uuid is null)`
+
+async function requireBase(manager: EntityManager, personId: string, beat: Heartbeat): Promise<void> {
+  if (!beat.baseVersionId) return
+  const base = await versionById(manager, beat.baseVersionId)
+  await requireRole(manager, personId, base.shareId, 'view')
+}
+
+async function insertDraft(
+  manager: EntityManager,
+  personId: string,
+  beat: Heartbeat,
+  state: DraftState,
+  id = beat.id,
+): Promise<void> {
+  await manager.query(
+    `insert into draft (id, person_id, kind, device_id, device_name, born_at, base_version_id, file_id, saved_seq, journal_seq,
+                        last_edit_at, opening, beyond, state, answered_at, page_answered_at, unsent, head_version_id,
+                        epoch, writer_id, saved_head, model, resting, forked_from, forked_at, points_off, kept_share_id, kept_folder_id)
+     values ($1, $2, $3, $4, $5, $6, $7, (select e.id from entry e where e.id = $8), $9, $10, $11, $12, $13, $14,
+             case when $18 then now() else to_timestamp(0) end, case when $18 then now() - make_interval(secs => $15::float8 / 1000) else to_timestamp(0) end,
+             $16, (select v.id from version v where v.id = $17), $19, $20, $21, $22, $23, $24, $25, $26,
+             ${chosenPlace('share')}, ${chosenPlace('folder')})
+     on conflict (id) do nothing`,
+    [
+      id,
+      personId,
+      beat.kind,
+      beat.deviceId,
+      beat.deviceName,
+      beat.bornAt,
+      beat.baseVersionId,
+      beat.fileId,
+      beat.savedSeq,
+      beat.journalSeq,
+      beat.lastEditAt,
+      beat.opening,
+      JSON.stringify(beat.beyond),
+      state,
+      beat.pageSilentMs,
+      beat.unsent ? JSON.stringify(beat.unsent) : null,
+      beat.headVersionId,
+      beat.live,
+      beat.sender?.epoch ?? 0,
+      beat.sender?.writerId ?? null,
+      bytes(beat.savedHead),
+      beat.model ? JSON.stringify(beat.model) : null,
+      beat.resting ? JSON.stringify(beat.resting) : null,
+      beat.forkOf?.draftId ?? null,
+      beat.forkOf?.seq ?? null,
+      beat.pointsOff ?? false,
+    ],
+  )
+  // What a device still had when its work was gone on with elsewhere has come: it is a draft of its own.
+  if (beat.forkOf)
+    await manager.query('update draft set left_behind = null where id = $1 and person_id = $2', [
+      beat.forkOf.draftId,
+      personId,
+    ])
+}
+
+/** Takes down what the writer says of a draft. Whether it is open, closed or finished is not changed by it. */
+async function takeDown(manager: EntityManager, beat: Heartbeat, id = beat.id): Promise<void> {
+  await manager.query(
+    `update draft set device_id = $2, device_name = $3, file_id = coalesce((select e.id from entry e where e.id = $4), file_id),
+       saved_seq = greatest(saved_seq, $5), saved_head = case when $5 >= saved_seq then coalesce($6, saved_head) else saved_head end,
+       journal_seq = greatest($7, point_seq), last_edit_at = $8, opening = $9, beyond = $10,
+       answered_at = case when $14 then now() else answered_at end,
+       page_answered_at = case when $14 then now() - make_interval(secs => $11::float8 / 1000) else page_answered_at end,
+       unsent = coalesce($12, unsent), head_version_id = coalesce((select v.id from version v where v.id = $13), head_version_id),
+       model = coalesce($15, model), resting = coalesce($16, resting), points_off = $17
+     where id = $1`,
+    [
+      id,
+      beat.deviceId,
+      beat.deviceName,
+      beat.fileId,
+      beat.savedSeq,
+      bytes(beat.savedHead),
+      beat.journalSeq,
+      beat.lastEditAt,
+      beat.opening,
+      JSON.stringify(beat.beyond),
+      beat.pageSilentMs,
+      beat.unsent ? JSON.stringify(beat.unsent) : null,
+      beat.headVersionId,
+      beat.live,
+      beat.model ? JSON.stringify(beat.model) : null,
+      beat.resting ? JSON.stringify(beat.resting) : null,
+      beat.pointsOff ?? false,
+    ],
+  )
+}
+
+async function addLinks(
+  manager: EntityManager,
+  row: { id: string; point_seq: number },
+  fresh: readonly Link[],
+  personId: string,
+): Promise<void> {
+  const last = fresh.at(-1)
+  if (!last) return
+  const { id } = row
+  await manager.query(
+    'insert into recovery_point (draft_id, from_seq, to_seq, lines, head) values ($1, $2, $3, $4, $5)',
+    [id, row.point_seq + 1, last.seq, Buffer.from(fresh.map(({ text }) => text).join('\n')), bytes(last.digest)],
+  )
+  await manager.query(
+    `insert into draft_mark (draft_id, seq, digest) values ($1, $2, $3)
+     on conflict (draft_id, seq) do update set digest = excluded.digest`,
+    [id, last.seq, bytes(last.digest)],
+  )
+  const { at } = JSON.parse(last.text) as JournalRecord
+  await manager.query(
+    `update draft set point_seq = $2, point_head = $3, point_at = clock_timestamp(), point_edit_at = to_timestamp($4::float8 / 1000),
+       journal_seq = greatest(journal_seq, $2), made_room_at = null,
+       unsent = case when $2 >= journal_seq then $5::jsonb else unsent end,
+       point_wanted_at = case when $2 >= journal_seq then null else point_wanted_at end
+     where id = $1`,
+    [id, last.seq, bytes(last.digest), Number.isFinite(at) ? at : Date.now(), JSON.stringify(nothingBeyond)],
+  )
+  await announce(manager, { about: 'draft', draftId: id, personId })
+}
+
+/** Records that a draft is open on a device, with what the device says of it. */
+export function heartbeat(database: DataSource, personId: string, beat: Heartbeat): Promise<PointTaken> {
+  return inTransaction(database, async (manager) => {
+    const row = await lockDraft(manager, personId, beat.id, beat.fileId)
+    if (!row) {
+      await requireBase(manager, personId, beat)
+      await insertDraft(manager, personId, beat, 'open')
+      return answer(manager, beat.id, beat.sender && 'taken')
+    }
+    if (!beat.sender) return earlierHeartbeat(manager, row, beat)
+    if (!mayWrite(writerOf(row), beat.sender)) return answer(manager, beat.id, 'superseded')
+    await takeDown(manager, beat)
+    return answer(manager, beat.id, 'taken')
+  })
+}
+
+const writerOf = (row: Row & { head: string }) => ({
+  epoch: row.epoch,
+  writerId: row.writer_id,
+  pointSeq: row.point_seq,
+  pointHead: row.head,
+})
+
+/**
+ * Takes a recovery point: records that are there already are passed over, a gap is told (the device then
+ * sends from where the server is), so that a repeated point changes nothing.
+ */
+export function takePoint(database: DataSource, personId: string, point: NewPoint): Promise<PointTaken> {
+  return inTransaction(database, async (manager) => {
+    const { heartbeat: beat } = point
+    let row = await lockDraft(manager, personId, beat.id, beat.fileId)
+    if (!row) {
+      await requireBase(manager, personId, beat)
+      await insertDraft(manager, personId, beat, 'open')
+      row = (await lockDraft(manager, personId, beat.id, beat.fileId))!
+    }
+    if (!('lines' in point)) return earlierPoint(manager, row, personId, beat, point.records)
+    const admitted = admit(writerOf(row), beat.sender as Sender, point.after, point.lines)
+    if (admitted.verdict === 'superseded') return answer(manager, beat.id, 'superseded')
+    await takeDown(manager, beat)
+    if (admitted.verdict === 'taken') await addLinks(manager, row, admitted.fresh, personId)
+    return answer(manager, beat.id, admitted.verdict)
+  })
+}
+
+// -- Tabs of a Jaula before epochs ----------------------------------------------------------------
+
+/**
+ * Such a tab tells its records by their numbers and cannot be told that somebody else writes. Its work is
+ * taken all the same: once another writer has its draft, into a draft of its own, which the server makes.
+ */
+async function earlierHeartbeat(
+  manager: EntityManager,
+  row: Row & { head: string },
+  beat: Heartbeat,
+): Promise<PointTaken> {
+  if (row.epoch === 0) {
+    if (row.state !== 'finished') await takeDown(manager, beat)
+    return answer(manager, row.id, undefined)
+  }
+  const own = await ownOfEarlier(manager, row, beat)
+  if (own) await takeDown(manager, beat, own.id)
+  const there = await answer(manager, own?.id ?? row.id, undefined)
+  return own ? there : { ...there, pointSeq: Math.min(there.pointSeq, row.before_epochs_seq ?? there.pointSeq) }
+}
+
+async function ownOfEarlier(
+  manager: EntityManager,
+  row: Row,
+  beat: Heartbeat,
+): Promise<(Row & { head: string }) | null> {
+  const [own]: { id: string }[] = await manager.query(
+    `select id from draft where forked_from = $1 and epoch = 0 and device_id = $2 and person_id = $3 order by born_at limit 1`,
+    [row.id, beat.deviceId, row.person_id],
+  )
+  return own ? lockDraft(manager, row.person_id, own.id, null) : null
+}
+
+async function earlierPoint(
+  manager: EntityManager,
+  row: Row & { head: string },
+  personId: string,
+  beat: Heartbeat,
+  records: readonly JournalRecord[],
+): Promise<PointTaken> {
+  let target = row
+  if (row.epoch > 0) target = (await ownOfEarlier(manager, row, beat)) ?? row
+  const from = records[0]!.seq
+  const there = await chainOnStorage(manager, target.id, target.base_version_id)
+  if (from > there.length + 1)
+    throw new Refusal(
+      'invalid',
+      `This recovery point lacks record ${there.length + 1}; ${there.length} is the last one here.`,
+    )
+  const known = there.slice(0, from - 1)
+  const before = { seq: from - 1, digest: known.at(-1)?.digest ?? genesis(target.base_version_id) }
+  const mine = [...known, ...chainOf(records.map(contentText), before)]
+  const common = commonLength(mine, there)
+  const parts = target.epoch > 0 ? mine.length > common : common < Math.min(mine.length, there.length)
+  if (!parts) {
+    if (target.epoch === 0) {
+      await takeDown(manager, beat, target.id)
+      const fresh = mine.slice(there.length)
+      await addLinks(manager, target, fresh, personId)
+      // Somebody writes in it again.
+      if (fresh.length && target.state !== 'finished')
+        await manager.query(`update draft set state = 'open', kept_until = null where id = $1`, [target.id])
+    }
+    return answer(manager, target.id, undefined)
+  }
+  const id = forkId(target.id, mine[common]!.digest)
+  await insertDraft(
+    manager,
+    personId,
+    { ...beat, sender: undefined, forkOf: { draftId: row.id, seq: common } },
+    'open',
+    id,
+  )
+  const fork = (await lockDraft(manager, personId, id, null))!
+  await addLinks(manager, fork, mine.slice(fork.point_seq), personId)
+  return answer(manager, id, undefined)
+}
+
+// -- Taking over and ending ----------------------------------------------------------------------
+
+/** Makes a device the draft's writer, if nobody else was first since it looked. */
+export function takeOverDraft(
+  database: DataSource,
+  personId: string,
+  id: string,
+  asked: { from: number; writerId: string; deviceId: string; deviceName: string },
+): Promise<TakenOver> {
+  return inTransaction(database, async (manager) => {
+    const row = await lockDraft(manager, personId, id, null)
+    if (!row) throw new Refusal('not-found', 'This work is not on shared storage.')
+    const epoch = takeOver({ epoch: row.epoch, writerId: row.writer_id }, asked)
+    // What is in a version of its file is over; whoever still had something beyond it has a draft of its own.
+    if (epoch === null || row.state === 'finished') return { taken: false, standing: await standing(manager, id) }
+    const left =
+      row.device_id !== asked.deviceId && row.journal_seq > row.point_seq
+        ? { edits: row.journal_seq - row.point_seq, deviceName: row.device_name, beyond: row.unsent }
+        : null
+    if (epoch !== row.epoch)
+      await manager.query(
+        `update draft set epoch = $2, writer_id = $3, device_id = $4, device_name = $5, state = 'open', kept_until = null,
+           journal_seq = case when device_id = $4 then journal_seq else point_seq end,
+           answered_at = now(), page_answered_at = now(), left_behind = coalesce($6, left_behind),
+           before_epochs_seq = case when epoch = 0 then point_seq else before_epochs_seq end
+         where id = $1`,
+        [id, epoch, asked.writerId, asked.deviceId, asked.deviceName, left && JSON.stringify(left)],
+      )
+    await announce(manager, { about: 'draft', draftId: id, personId })
+    return { taken: true, standing: await standing(manager, id) }
+  })
+}
+
+/** Closes a draft, lets it go (it is kept for some days all the same) or calls it back. */
+export function endDraft(
+  database: DataSource,
+  personId: string,
+  id: string,
+  state: DraftState,
+  shown: (manager: EntityManager) => Promise<Draft>,
+  beat?: Heartbeat,
+): Promise<Draft> {
+  return inTransaction(database, async (manager) => {
+    let row = await lockDraft(manager, personId, id, beat?.fileId ?? null)
+    if (!row && beat) {
+      await requireBase(manager, personId, beat)
+      await insertDraft(manager, personId, beat, 'open')
+      row = await lockDraft(manager, personId, id, beat.fileId)
+    }
+    if (row) {
+      const older = beat?.sender ? !mayWrite(writerOf(row), beat.sender) : beat !== undefined && row.epoch > 0
+      if (older)
+        throw new Refusal('changed-meanwhile', `This work is gone on with on ${row.device_name}, so it was not ended.`)
+      if (!mayBecome[row.state].includes(state))
+        throw new Refusal('changed-meanwhile', 'This work was finished already: it is in a version of its file.')
+      if (beat) await takeDown(manager, beat)
+      if ((state === 'closed' || state === 'let go') && row.state === 'open') await roomFor(manager, personId, id)
+      await manager.query(
+        `update draft set state = $2, kept_until = case when $2 in ('closed', 'let go') then now() + make_interval(days => $3) end,
+           answered_at = case when $2 = 'open' then to_timestamp(0) else answered_at end
+         where id = $1`,
+        [id, state, (await settingsOf(manager, personId)).keptDays],
+      )
+      await announce(manager, { about: 'draft', draftId: id, personId })
+    }
+    return shown(manager)
+  })
+}

@@ -1,0 +1,76 @@
+// Copies that shared storage refused for good when nobody was there to be asked: a name that is taken by now, a
+// place that is gone. Their bytes are on this device until somebody says what becomes of them.
+import { useQueryClient } from '@tanstack/react-query'
+import { useState } from 'react'
+import { toast } from 'sonner'
+import { uuidv7 } from 'uuidv7'
+import type { StoredSave } from '../../core/recovery/protocol'
+import { Refused } from '../app/call'
+import { Button } from '../design/controls'
+import { KindGlyph } from '../design/kind'
+import { moment } from '../design/words'
+import { device } from '../work/device'
+import { sharedStorage } from '../work/shared-storage'
+
+export function RefusedCopies({ copies }: { copies: readonly StoredSave[] }) {
+  if (copies.length === 0) return null
+  return (
+    <section className="mb-10" aria-label="Copies that were not saved">
+      <h2 className="text-[17px] font-semibold">Copies that were not saved</h2>
+      <p className="mb-2 text-soft">Shared storage refused them later. What was to be copied is on this device.</p>
+      <ul className="border-t">
+        {copies.map((copy) => (
+          <CopyRow key={copy.key} copy={copy} />
+        ))}
+      </ul>
+    </section>
+  )
+}
+
+function CopyRow({ copy }: { copy: StoredSave }) {
+  const client = useQueryClient()
+  const [busy, setBusy] = useState(false)
+  const name = copy.target.name ?? 'A copy'
+  const done = async () => {
+    await device.commit({ expect: [], endSaves: [copy.key] })
+    await client.invalidateQueries({ queryKey: ['pieces'] })
+  }
+  const again = async () => {
+    setBusy(true)
+    try {
+      const free = copy.refused?.freeName
+      const target = 'shareId' in copy.target && free ? { ...copy.target, name: free } : copy.target
+      const { file } = await sharedStorage.save({ ...copy, key: free ? uuidv7() : copy.key, target })
+      await done()
+      toast(`The copy is saved as ${file.name}.`)
+    } catch (error) {
+      toast.error(error instanceof Refused ? error.problem.title : (error as Error).message)
+    }
+    setBusy(false)
+  }
+  const download = () => {
+    const link = document.createElement('a')
+    link.href = URL.createObjectURL(new Blob([copy.bytes as BlobPart]))
+    link.download = name
+    link.click()
+    setTimeout(() => URL.revokeObjectURL(link.href), 60_000)
+  }
+  return (
+    <li className="flex flex-wrap items-center gap-x-6 gap-y-2 border-b py-3" data-testid="refused-copy">
+      <KindGlyph type={name.slice(name.lastIndexOf('.') + 1)} size={20} />
+      <div className="min-w-[320px] flex-1">
+        <p className="truncate font-mono font-medium">{name}</p>
+        <p className="text-[14px] text-soft">
+          Of {moment(new Date(copy.at).toISOString())}. <span className="text-rust">{copy.refused?.title}</span>
+        </p>
+      </div>
+      <Button look="quiet" onClick={() => void done()}>
+        Throw it away
+      </Button>
+      <Button onClick={download}>Download it</Button>
+      <Button look="main" disabled={busy} onClick={() => void again()}>
+        {copy.refused?.freeName ? `Save as ${copy.refused.freeName}` : 'Try again'}
+      </Button>
+    </li>
+  )
+}

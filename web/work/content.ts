@@ -1,0 +1,74 @@
+// What the editor of a kind gives to the session of the work that it shows.
+import type { CellRange } from '../../core/compare/bring-back-cells'
+import type { Part } from '../../core/compare/replacements'
+import type { FileWords } from '../../core/content/words'
+import type { CellValue } from '../../core/content/workbook'
+import type { WorkbookOp } from '../../core/content/workbook-ops'
+import type { JournalRecord } from '../../core/contract'
+
+/** What is selected in an earlier moment. */
+export type Selected =
+  | { kind: 'text'; from: number; to: number }
+  | { kind: 'cells'; sheet: number; sheetName: string; range: CellRange; row: number; column: number }
+
+/** Work as it is decoded: a version's bytes with the records of a draft on top. */
+export interface Work {
+  bytes: Uint8Array | null
+  records?: readonly JournalRecord[]
+}
+
+export interface Content {
+  /** Takes in what is still being entered, so that a save holds it. */
+  settle?(): void
+  /** The bytes of the work as it is now. */
+  encode(): Promise<Uint8Array>
+  /** Its first words. */
+  opening(): string
+  /** Where the cursor is, as numbers that the same editor understands again. */
+  resting?(): number[] | null
+  /** Brings the focus to the work, where the cursor is. */
+  focus?(): void
+  /** Takes in an edit that another tab made in the same draft. */
+  follow?(edit: unknown): void
+  /** Its title, headings, sheets and text, for proposals. */
+  clues(): FileWords
+  /**
+   * Takes in what other work has beyond the one that this work is based on, as an edit that leaves the
+   * cursor and what can be undone where they are.
+   */
+  takeIn?(base: Work | null, theirs: Work, part: TakenPart | null): Promise<TakenIn>
+  /** The work as it is now, as plain data, and what its formulas result in; the same object while nothing changed. */
+  present?(): { state: unknown; results: ReadonlyMap<number, CellValue>[]; token: unknown }
+  /** Makes a change that brings something back, as one edit that can be undone, and shows where. */
+  bringBack?(change: BroughtBack): void
+  /** What is selected. */
+  selected?(): Selected | null
+}
+/** What brings a part of an earlier moment back. */
+export type BroughtBack = { steps: unknown[]; at: number } | { ops: WorkbookOp[] }
+
+/** A place where this work and a version that was taken in both have something else. */
+export interface Choice {
+  id: string
+  /** Where it is, in words. */
+  where: string
+  /** What each has there, as text; empty for nothing. */
+  mine: string
+  theirs: string
+  /** Both can stand beside each other. */
+  mayKeepBoth: boolean
+  choose(which: 'mine' | 'theirs' | 'both'): void
+  show(): void
+}
+/** Which of another version's changes are taken in. */
+export interface TakenPart {
+  /** In a document: stretches of the base, and of the other version. */
+  stretches?: Part
+  /** In a workbook: sheets, by their names in the other version. */
+  sheets?: readonly string[]
+}
+export type TakenIn =
+  /** What the other version changed, in words. */
+  | { summary: string; choices: Choice[] }
+  /** It holds something that the editor would lose; nothing was taken in. */
+  | { refused: string }
