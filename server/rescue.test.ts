@@ -1,20 +1,12 @@
 import { randomBytes, randomUUID } from 'node:crypto'
+import type { DataSource } from 'typeorm'
 import { afterAll, beforeAll, describe, expect, test } from 'vitest'
-import { Settings } from '../core/contract'
+import { type DraftState, type Heartbeat, type JournalRecord, Settings } from '../core/contract'
 import { nothingBeyond } from '../core/recovery/replay'
 import { setSettings } from './accounts/service'
 import { roomOf, sweepRecoveryPoints } from './drafts/room'
-import {
-  activityFor,
-  askForPoint,
-  draftById,
-  draftsOf,
-  endDraft,
-  heartbeat,
-  noteSafeCopy,
-  pointsOf,
-  takePoint,
-} from './drafts/service'
+import { activityFor, askForPoint, draftById, draftsOf, noteSafeCopy, pointsOf, visibleDraft } from './drafts/service'
+import { endDraft as endDraftOf, heartbeat, takePoint as take } from './drafts/writing'
 import { protectionLayers, setOwnProtection, setPlaceProtection } from './protection/service'
 import { openTestOffice, type TestOffice } from './testing'
 import { keepVersion } from './versions/service'
@@ -53,8 +45,13 @@ const beat = (id: string, fileId: string | null, journalSeq: number, more: objec
   opening: 'Gate',
   beyond: { ...nothingBeyond, edits: journalSeq },
   pageSilentMs: 0,
+  live: true,
   ...more,
 })
+const takePoint = (database: DataSource, personId: string, heartbeat: Heartbeat, records: JournalRecord[]) =>
+  take(database, personId, { heartbeat, records })
+const endDraft = (personId: string, id: string, state: DraftState) =>
+  endDraftOf(office.database, personId, id, state, (manager) => visibleDraft(manager, personId, id))
 const records = (from: number, to: number) =>
   Array.from({ length: to - from + 1 }, (_, index) => ({ seq: from + index, at: from + index, edit: { steps: [] } }))
 
@@ -81,7 +78,7 @@ describe('open work', () => {
     await noteSafeCopy(manager, ida, id)
     // What never had a file belongs to nobody's share.
     const unfiled = randomUUID()
-    await heartbeat(manager, ida, beat(unfiled, null, 2))
+    await heartbeat(office.database, ida, beat(unfiled, null, 2))
     expect(await refused(draftById(manager, priya, unfiled))).toBe('not-found')
     expect((await activityFor(manager, ida)).map(({ person, what }) => `${person} ${what}`)).toEqual([
       'priya saved a safe copy',
@@ -96,17 +93,17 @@ describe('open work', () => {
     const id = randomUUID()
     await takePoint(office.database, ida, beat(id, null, 4), records(1, 2))
     expect((await draftById(manager, ida, id)).draft.page).toBe('answers')
-    await heartbeat(manager, ida, beat(id, null, 4, { pageSilentMs: 30_000 }))
+    await heartbeat(office.database, ida, beat(id, null, 4, { pageSilentMs: 30_000 }))
     expect((await draftById(manager, ida, id)).draft.page).toBe('hangs')
     expect((await askForPoint(manager, ida, id)).pointWanted).toBe(true)
-    expect((await heartbeat(manager, ida, beat(id, null, 4))).pointWanted).toBe(true)
+    expect((await heartbeat(office.database, ida, beat(id, null, 4))).pointWanted).toBe(true)
     await takePoint(office.database, ida, beat(id, null, 4), records(3, 4))
-    expect((await heartbeat(manager, ida, beat(id, null, 4))).pointWanted).toBe(false)
+    expect((await heartbeat(office.database, ida, beat(id, null, 4))).pointWanted).toBe(false)
     await office.database.query("update draft set answered_at = now() - interval '1 minute' where id = $1", [id])
     expect((await draftById(manager, ida, id)).draft.page).toBe('silent')
     expect(await refused(askForPoint(manager, ida, id))).toBe('changed-meanwhile')
-    await endDraft(manager, ida, id, 'finished')
-    expect(await refused(endDraft(manager, ida, id, 'let go'))).toBe('changed-meanwhile')
+    await endDraft(ida, id, 'finished')
+    expect(await refused(endDraft(ida, id, 'let go'))).toBe('changed-meanwhile')
   })
 })
 
@@ -143,33 +140,30 @@ describe('room for unsaved work', () => {
     // Random letters, so that the database cannot pack them away.
     [{ seq: from, at: from, edit: { steps: [randomBytes(350_000).toString('hex')] } }]
 
-  test('what was set aside goes first, the oldest of it; open work never does, and its device sends it anew', async () => {
+  test('nothing goes before its announced day: when the room is short no more is set aside, and that is said', async () => {
     const { ida } = office.people
     const { manager } = office.database
     await settings({})
-    const before = (await roomOf(manager, ida)).taken
-    const [old, young, open] = [randomUUID(), randomUUID(), randomUUID()]
-    for (const [id, day] of [
-      [old, 1],
-      [young, 2],
-      [open, 0],
-    ] as const) {
-      const lastEditAt = new Date(Date.UTC(2026, 9, 10 + day)).toISOString()
-      await takePoint(office.database, ida, beat(id, null, 1, { lastEditAt }), heavy(1))
-      if (id !== open) await endDraft(manager, ida, id, 'closed')
-    }
+    const [first, second, open] = [randomUUID(), randomUUID(), randomUUID()]
+    for (const id of [first, second, open]) await takePoint(office.database, ida, beat(id, null, 1), heavy(1))
+    await endDraft(ida, first, 'closed')
+    expect(await refused(endDraft(ida, second, 'closed'))).toBe('no-room')
     await sweepRecoveryPoints(office.database)
-    const room = await roomOf(manager, ida)
-    expect(room.went.map(({ opening }) => opening)).toEqual(['Gate', 'Gate'])
-    expect((await draftById(manager, ida, open)).records).toHaveLength(1)
-    expect((await draftsOf(manager, ida)).map(({ id }) => id)).not.toContain(old)
-    // Called back on its device, it is told that nothing of it is here.
-    expect((await heartbeat(manager, ida, beat(young, null, 1))).pointSeq).toBe(0)
-    expect((await takePoint(office.database, ida, beat(young, null, 1), heavy(1))).pointSeq).toBe(1)
-    await endDraft(manager, ida, open, 'finished')
-    await endDraft(manager, ida, young, 'finished')
+    for (const id of [first, second, open]) expect((await draftById(manager, ida, id)).lines).toHaveLength(1)
+    expect((await visibleDraft(manager, ida, second)).state).toBe('open')
+    // Open work is never refused a recovery point, and what is finished makes room.
+    expect((await takePoint(office.database, ida, beat(open, null, 2), heavy(2))).pointSeq).toBe(2)
+    await endDraft(ida, first, 'finished')
     await sweepRecoveryPoints(office.database)
-    expect((await roomOf(manager, ida)).taken).toBeLessThanOrEqual(before)
+    expect((await draftById(manager, ida, first)).lines).toEqual([])
+    await endDraft(ida, second, 'closed')
+    // Its day is the server's: before it nothing goes, after it everything.
+    await sweepRecoveryPoints(office.database)
+    expect((await draftById(manager, ida, second)).lines).toHaveLength(1)
+    await office.database.query("update draft set kept_until = now() - interval '1 second' where id = $1", [second])
+    await sweepRecoveryPoints(office.database)
+    const { lines, standing, marks } = await draftById(manager, ida, second)
+    expect([lines, standing.over, marks.length]).toEqual([[], true, 1])
   })
 
   test('work without a file is seen by the managers of the place that its owner chose for it, and by nobody else', async () => {

@@ -243,8 +243,8 @@ describe('drafts', () => {
     expect(await (await point(3, records(1, 3))).json()).toMatchObject({ pointSeq: 3 })
     expect(await (await point(5, records(2, 5))).json()).toMatchObject({ pointSeq: 5 })
     expect((await point(9, records(8, 9))).status).toBe(400)
-    const content = (await (await ida.ask(`/api/drafts/${id}`)).json()) as { draft: object; records: { seq: number }[] }
-    expect(content.records).toEqual(records(1, 5))
+    const content = (await (await ida.ask(`/api/drafts/${id}`)).json()) as { draft: object; lines: string[] }
+    expect(content.lines.map((line) => JSON.parse(line))).toEqual(records(1, 5))
     expect(content.draft).toMatchObject({ state: 'open', heardFrom: true, pointSeq: 5 })
   })
   test('belong to their person', async () => {
