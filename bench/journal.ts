@@ -118,13 +118,15 @@ for (let kill = 0; kill < kills; kill++) {
   const journaled = await second.page.evaluate(
     () =>
       new Promise<number>((done, failed) => {
-        const request = indexedDB.open('jaula')
+        const request = indexedDB.open('jaula-journal')
         request.onerror = () => failed(request.error)
         request.onsuccess = () => {
           const all = request.result.transaction('records').objectStore('records').getAll()
           all.onsuccess = () =>
             done(
-              JSON.stringify(all.result.map((record) => record.edit))
+              all.result
+                .map((record) => record.text)
+                .join('\n')
                 .match(/"text":"x+"/g)
                 ?.join('')
                 .replace(/[^x]|(?<=te)x/g, '').length ?? 0,

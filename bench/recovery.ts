@@ -13,7 +13,8 @@ import { blankWorkbook, type Workbook } from '../core/content/workbook'
 import type { JournalRecord } from '../core/contract'
 import { writeDocx } from '../core/formats/docx/write'
 import { writeXlsx } from '../core/formats/xlsx/write'
-import { readJournal } from '../core/recovery/journal'
+import { chainOf, genesis, recordOf, recordText } from '../core/recovery/chain'
+import { readChain, type StoredRecord } from '../core/recovery/journal'
 import { nothingBeyond, replayDocument, replayWorkbook } from '../core/recovery/replay'
 import { openBrowser } from '../e2e/office'
 import { enter } from './enter'
@@ -67,7 +68,7 @@ const journalRows = (page: Page) =>
   page.evaluate(
     () =>
       new Promise<unknown[]>((done, failed) => {
-        const request = indexedDB.open('jaula')
+        const request = indexedDB.open('jaula-journal')
         request.onerror = () => failed(request.error)
         request.onsuccess = () => {
           const all = request.result.transaction('records').objectStore('records').getAll()
@@ -78,6 +79,12 @@ const journalRows = (page: Page) =>
         }
       }),
   )
+/** The records of one draft that began blank, as far as they can be read. */
+function recordsOf(rows: readonly unknown[]): JournalRecord[] {
+  const last = (rows as StoredRecord[]).toSorted((a, b) => a.seq - b.seq).at(-1)
+  if (!last) return []
+  return readChain(rows, null, { seq: last.seq, digest: last.digest }).links.map(({ text }) => recordOf(text))
+}
 /** What the page claims: the last record on the device and on shared storage. */
 const claims = (page: Page) =>
   page
@@ -137,7 +144,7 @@ for (let kill = 0; kill < kills; kill++) {
   await first.kill()
   const second = await openBrowser(profile)
   await signedIn(second.page)
-  const { records } = readJournal(await journalRows(second.page))
+  const records = recordsOf(await journalRows(second.page))
   const there = marksIn(kind, records)
   lostKeys += Math.max(0, all.length - there)
   lostMs.push(there >= all.length ? 0 : killedAt - all[there]!)
@@ -177,7 +184,7 @@ const draftOf = async (id: string): Promise<{ pointSeq: number; records: { seq: 
     const response = await fetch(address).catch(() => null)
     return response?.ok ? await response.json() : null
   }, `/api/drafts/${id}`)
-  return answer && { pointSeq: answer.draft.pointSeq, records: answer.records }
+  return answer && { pointSeq: answer.draft.pointSeq, records: answer.lines.map((line: string) => recordOf(line)) }
 }
 const cookies = await page.context().cookies()
 const cookie = cookies.map(({ name, value }) => `${name}=${value}`).join('; ')
@@ -204,9 +211,7 @@ async function campaign(what: 'server' | 'database', times: number): Promise<voi
     const present = whole ? (after?.records.length ?? 0) : 0
     lost += Math.max(0, before.storage - present)
     if (before.storage > present) falseClaims++
-    const { records } = readJournal(
-      (await journalRows(page)).filter((row) => (row as { draftId: string }).draftId === id),
-    )
+    const records = recordsOf((await journalRows(page)).filter((row) => (row as { draftId: string }).draftId === id))
     if (before.device > records.length) falseClaims++
   }
   report({
@@ -244,14 +249,14 @@ for (let hang = 0; hang < hangs; hang++) {
   let stored = 0
   while (stored < typed.length && performance.now() - hungAt < 15_000) {
     const answer = await fetch(`${url}/api/drafts/${id}`, { headers: { cookie } })
-    stored = answer.ok ? (await answer.json()).records.length : 0
+    stored = answer.ok ? (await answer.json()).lines.length : 0
     await later(100)
   }
   if (performance.now() - hungAt > 7000) late++
   await first.kill()
   const second = await openBrowser(place)
   await second.page.goto(`${url}/jaula.svg`)
-  const there = marksIn('document', readJournal(await journalRows(second.page)).records)
+  const there = marksIn('document', recordsOf(await journalRows(second.page)))
   hungLost += Math.max(0, typed.length - there)
   await second.kill()
   rmSync(place, { recursive: true, force: true })
@@ -392,29 +397,33 @@ if (loadSeconds) {
   const bare: number[] = []
   const sent = new Map<string, number>()
   const end = performance.now() + loadSeconds * 1000
+  const ends = new Map<string, { seq: number; digest: string }>()
   const one = async (index: number) => {
     const id = randomUUID()
     const deviceId = randomUUID()
+    const writerId = randomUUID()
     sent.set(id, 0)
     // Spread over the interval, as people are.
     await later((index / drafts) * 5000)
     while (performance.now() < end) {
       const began = performance.now()
       const from = sent.get(id)!
-      const records = Array.from({ length: 40 }, (_, offset) => ({
-        seq: from + offset + 1,
-        at: Date.now(),
-        edit: {
-          steps: [
-            {
-              stepType: 'replace',
-              from: from + offset + 1,
-              to: from + offset + 1,
-              slice: { content: [{ type: 'text', text: 'x' }] },
-            },
-          ],
-        },
-      }))
+      const lines = Array.from({ length: 40 }, (_, offset) =>
+        recordText({
+          seq: from + offset + 1,
+          at: Date.now(),
+          edit: {
+            steps: [
+              {
+                stepType: 'replace',
+                from: from + offset + 1,
+                to: from + offset + 1,
+                slice: { content: [{ type: 'text', text: 'x' }] },
+              },
+            ],
+          },
+        }),
+      )
       const heartbeat = {
         id,
         kind: 'document',
@@ -428,15 +437,21 @@ if (loadSeconds) {
         lastEditAt: new Date().toISOString(),
         opening: 'x',
         beyond: { ...nothingBeyond, edits: from + 40 },
+        sender: { epoch: 1, writerId },
       }
-      const body = JSON.stringify({ heartbeat, records })
+      const after = ends.get(id) ?? { seq: 0, digest: genesis(null) }
+      const links = chainOf(lines, after)
+      const body = JSON.stringify({ heartbeat, after, lines })
       const answer = await fetch(`${url}/api/drafts/${id}/points`, {
         method: 'POST',
         headers: { cookie, 'content-type': 'application/json' },
         body,
       }).catch(() => null)
       times.push(performance.now() - began)
-      if (answer?.ok) sent.set(id, (await answer.json()).pointSeq)
+      if (answer?.ok) {
+        sent.set(id, (await answer.json()).pointSeq)
+        ends.set(id, { seq: from + 40, digest: links.at(-1)!.digest })
+      }
       if (index % 10 === 0) {
         const begun = performance.now()
         await client.query('insert into bench_bare (body) values ($1)', [body])
@@ -449,7 +464,7 @@ if (loadSeconds) {
   let missing = 0
   for (const [id, seq] of sent) {
     const { rows } = await client.query(
-      'select coalesce(sum(jsonb_array_length(records)), 0)::int as n from recovery_point where draft_id = $1',
+      'select coalesce(sum(to_seq - from_seq + 1), 0)::int as n from recovery_point where draft_id = $1',
       [id],
     )
     if (rows[0].n < seq) missing++

@@ -37,7 +37,7 @@ test('the browser is killed while typing: started again it lists the work, and g
   await expect(interrupted).toContainText('never saved: 56 characters written')
   await second.page.getByRole('link', { name: 'In Rescue' }).last().click()
   const piece = second.page.getByTestId('piece').filter({ hasText: 'Document begun at' })
-  await expect(piece).toContainText('Begins “The upper paddle lifts freely.')
+  await expect(piece).toContainText('“The upper paddle lifts freely.')
   await piece.getByRole('button', { name: 'Go on with it' }).click()
   await expect(paper(second.page)).toHaveText('The upper paddle lifts freely. Never named, never saved.')
   await paper(second.page).press('Control+End')

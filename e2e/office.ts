@@ -173,28 +173,30 @@ export async function openBrowser(profile: string): Promise<LiveBrowser> {
   }
 }
 
+/** The text of all edits that this browser's journal has committed, in their order. */
+export const journaled = (page: Page): Promise<string> =>
+  page.evaluate(
+    () =>
+      new Promise<string>((done) => {
+        const request = indexedDB.open('jaula-journal')
+        request.onsuccess = () => {
+          const all = request.result.transaction('records').objectStore('records').getAll()
+          all.onsuccess = () => {
+            request.result.close()
+            done(
+              all.result
+
+                .toSorted((a, b) => a.seq - b.seq)
+                .flatMap((record) => record.text.match(/"(?:text|entry)":"([^"]*)"/g) ?? [])
+                .map((found) => found.replace(/^"\w+":"|"$/g, ''))
+                .join(''),
+            )
+          }
+        }
+      }),
+  )
+
 /** Waits until this browser's journal has committed an edit with this text in it. */
 export async function untilJournaled(page: Page, text: string): Promise<void> {
-  await expect
-    .poll(() =>
-      page.evaluate(
-        () =>
-          new Promise<string>((done) => {
-            const request = indexedDB.open('jaula')
-            request.onsuccess = () => {
-              const all = request.result.transaction('records').objectStore('records').getAll()
-              all.onsuccess = () => {
-                request.result.close()
-                done(
-                  all.result
-                    .flatMap((record) => JSON.stringify(record.edit).match(/"(?:text|entry)":"([^"]*)"/g) ?? [])
-                    .map((found) => found.replace(/^"\w+":"|"$/g, ''))
-                    .join(''),
-                )
-              }
-            }
-          }),
-      ),
-    )
-    .toContain(text)
+  await expect.poll(() => journaled(page)).toContain(text)
 }

@@ -143,13 +143,13 @@ test('a damaged record in the journal: everything before it is recovered, and th
   await again.evaluate(
     () =>
       new Promise<void>((done) => {
-        const request = indexedDB.open('jaula')
+        const request = indexedDB.open('jaula-journal')
         request.onsuccess = () => {
           const store = request.result.transaction('records', 'readwrite').objectStore('records')
           const all = store.getAll()
           all.onsuccess = () => {
-            const harmed = all.result.find((record) => JSON.stringify(record.edit).includes('"A"'))
-            store.put({ ...harmed, at: harmed.at + 1 }).onsuccess = () => done()
+            const harmed = all.result.find((record) => record.text.includes('"A"'))
+            store.put({ ...harmed, text: harmed.text.replace('"A"', '"Z"') }).onsuccess = () => done()
           }
         }
       }),

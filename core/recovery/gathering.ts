@@ -12,7 +12,7 @@ export interface PutTogether {
   /** Each has records that the other has not: the device's are to be parted first. */
   parted: boolean
   /** What this device keeps of these records; null for nothing. */
-  seen: { generation: number; head: Digest } | null
+  seen: { generation: string; head: Digest } | null
   onDevice: number
   /** The epoch to go on from; null when nobody knows of one. */
   epoch: number | null

@@ -77,6 +77,8 @@ export class HeldDraft {
   private contested: Standing | null = null
   /** Somebody asked for a point. */
   private wanted = false
+  /** Another page of this browser writes it; what this one has beyond is not parted yet. */
+  private displaced = false
   private told = false
   private toldOfLoss = false
   private refusing = false
@@ -296,7 +298,7 @@ export class HeldDraft {
   /** Brings shared storage up to date when it is time to; nothing is sent for a draft without records. */
   async bringUpToDate(now: number): Promise<void> {
     if (this.sending) return
-    const work = this.contested ? this.superseded(this.contested) : this.send(now)
+    const work = this.contested || this.displaced ? this.superseded(this.contested) : this.send(now)
     this.sending = work
       .catch((error) => this.sendFailed(error))
       .finally(() => {
@@ -451,6 +453,7 @@ export class HeldDraft {
    */
   async superseded(standing: Standing | null): Promise<void> {
     if (this.sealed) return
+    this.displaced ||= standing === null
     const by = standing?.deviceName ?? null
     if (!this.told) this.ports.say({ say: 'superseded', draftId: this.row.id, by, fork: null })
     this.told = true
@@ -520,7 +523,7 @@ export class HeldDraft {
         lastEditAt: new Date(recordOf(last.text).at).toISOString(),
         state: 'open',
         keptUntil: null,
-        generation: 1,
+        generation: this.ports.newId(),
         epoch: 1,
         writerId: this.ports.newId(),
         claimed: true,
@@ -531,7 +534,7 @@ export class HeldDraft {
       let kept = true
       try {
         await disk.commit({
-          expect: [[id, null], ...(own && this.kept ? [[this.row.id, this.row.generation] as [string, number]] : [])],
+          expect: [[id, null], ...(own && this.kept ? [[this.row.id, this.row.generation] as [string, string]] : [])],
           drafts: [row],
           ...(base && { bases: [{ draftId: id, bytes: base }] }),
           records: storedRecords(id, mine, first),
@@ -560,7 +563,7 @@ export class HeldDraft {
                   ...there,
                   journalSeq: last.seq,
                   head: last.digest,
-                  generation: there.generation + 1,
+                  generation: this.ports.newId(),
                   beyond: row.beyond,
                 },
               ],

@@ -47,7 +47,11 @@ export class Keeper {
     this.saves = new KeptSaves(ports, {
       personId: () => this.me.personId,
       paused: () => this.paused || !this.me.personId,
-      held: (draftId) => (this.current?.id === draftId ? this.current : (this.loose.get(draftId) ?? null)),
+      held: (draftId) => {
+        const draft = this.current?.id === draftId ? this.current : this.loose.get(draftId)
+        // What somebody else writes by now is not this page's to speak for.
+        return draft && !draft.sealed ? draft : null
+      },
       reached: (state) => this.reached(state),
       failed: (error) => this.failed(error),
       refused: () => this.ports.say({ say: 'refused', reason: 'This device refuses to keep unsaved work.' }),
@@ -131,8 +135,8 @@ export class Keeper {
   /** What another page of this browser told. */
   async followed(message: Followed): Promise<void> {
     const draft = this.current
-    if ('taken' in message && draft?.id === message.draftId && message.taken.generation > draft.row.generation)
-      await draft.superseded(null)
+    if ('taken' in message && draft?.id === message.draftId && message.taken.generation !== draft.row.generation)
+      await draft.superseded(null).catch((error) => this.failed(error))
   }
 
   /** About each second. */
@@ -175,7 +179,7 @@ export class Keeper {
       ...opened.draft,
       journalSeq: onDevice,
       head: links[onDevice - 1]?.digest ?? first,
-      generation: (seen?.generation ?? 0) + 1,
+      generation: this.ports.newId(),
       epoch: fresh ? 1 : (opened.from ?? 0),
       writerId: this.ports.newId(),
       claimed: fresh,

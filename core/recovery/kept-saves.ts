@@ -156,8 +156,11 @@ export class KeptSaves {
         ...(save.seq >= row.journalSeq && { beyond: nothingBeyond }),
         refused: null,
       })
+      const held = save.draftId ? this.keeping.held(save.draftId) : null
+      // A page hears of its own saves, and of those that an earlier page of the same records made.
+      const concerns = this.asked.has(save.key) || (!!held && (await held.has(save.seq, save.head)))
       await this.end(save, part, dependents)
-      say({ say: 'saved', draftId: save.draftId, key: save.key, seq: save.seq, saved })
+      if (concerns) say({ say: 'saved', draftId: save.draftId, key: save.key, seq: save.seq, saved })
     } catch (error) {
       if (!(error instanceof Fault)) throw error
       const { problem } = error
@@ -211,7 +214,7 @@ export class KeptSaves {
       for (const one of dependents)
         if (gone.includes(one.key)) this.ports.say({ say: 'save refused', draftId: one.draftId, key: one.key, problem })
     }
-    this.ports.say({ say: 'save refused', draftId: save.draftId, key: save.key, problem })
+    if (asking) this.ports.say({ say: 'save refused', draftId: save.draftId, key: save.key, problem })
   }
 
   /**

@@ -15,7 +15,7 @@ export interface DiskChange {
    * The generation that each draft's row must have, read first in the same transaction; null: there must be none.
    * @throws Superseded, Cleared
    */
-  expect: [draftId: string, generation: number | null][]
+  expect: [draftId: string, generation: string | null][]
   drafts?: StoredDraft[]
   bases?: { draftId: string; bytes: Uint8Array }[]
   records?: StoredRecord[]

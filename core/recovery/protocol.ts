@@ -38,8 +38,8 @@ export interface StoredDraft {
   beyond: Beyond
   state: 'open' | 'closed' | 'let go' | 'finished'
   keptUntil: string | null
-  /** Raised by whoever takes the draft over in this browser: a writer of an older one writes no more. */
-  generation: number
+  /** Made anew by whoever takes the draft over in this browser: a writer of another one writes no more. */
+  generation: string
   /** Who this device's writer is on shared storage. 0: shared storage never heard of a writer. */
   epoch: number
   writerId: string
@@ -109,7 +109,7 @@ export interface SavePlace {
 export const followChannel = 'jaula-journal-follow'
 export type Followed =
   | { draftId: string; records: JournalRecord[] }
-  | { draftId: string; taken: { generation: number } }
+  | { draftId: string; taken: { generation: string } }
 
 /** What is known of a draft that is opened. */
 export interface OpenedDraft {
@@ -118,7 +118,7 @@ export interface OpenedDraft {
   /** All its records, as their texts; the ones that this device keeps already among them. */
   lines: string[]
   /** What of it this device kept when the page read it; null for nothing. */
-  seen: { generation: number; head: Digest } | null
+  seen: { generation: string; head: Digest } | null
   /** The epoch that is gone on from; null when shared storage was never told of it, or could not be asked. */
   from: number | null
   /** Writes here even if another page of this browser has it open. */

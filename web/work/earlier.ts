@@ -124,7 +124,7 @@ async function bringDraft(earlier: IDBPDatabase, draft: EarlierDraft, waiting: r
       beyond: there ? beyondOf(links.slice(common)) : draft.beyond,
       state: draft.state,
       keptUntil: draft.keptUntil,
-      generation: 1,
+      generation: uuidv7(),
       epoch: there ? 1 : 0,
       writerId: uuidv7(),
       claimed: !!there,

@@ -22,7 +22,7 @@ export interface Gathered {
   lostFrom: number | null
   from: 'device' | 'shared storage'
   /** What this device keeps of these records; null for nothing. */
-  seen: { generation: number; head: Digest } | null
+  seen: { generation: string; head: Digest } | null
   onDevice: number
   /** The epoch to go on from; null when nobody knows of one. */
   epoch: number | null

@@ -83,7 +83,7 @@ export interface Continued {
   /** All its records. */
   lines: string[]
   /** How many of them this device keeps, and what it said of the draft when it was read; null for nothing. */
-  seen: { generation: number; head: Digest } | null
+  seen: { generation: string; head: Digest } | null
   onDevice: number
   /** The epoch that is gone on from, as far as it is known. */
   from: number | null

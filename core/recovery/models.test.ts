@@ -1,0 +1,132 @@
+import fc from 'fast-check'
+import type { Node } from 'prosemirror-model'
+import { Transform } from 'prosemirror-transform'
+import { describe, expect, test } from 'vitest'
+import { documentSchema } from '../content/document'
+import type { WorkbookOp } from '../content/workbook-ops'
+import type { JournalRecord } from '../contract'
+import { writeDocx } from '../formats/docx/write'
+import { writeXlsx } from '../formats/xlsx/write'
+import { documentReaders, OtherModel, openDocumentModel, openWorkbookModel, type Readers } from './models'
+import { undoFrom } from './undo-tail'
+
+const paragraphs = (...texts: string[]) =>
+  documentSchema.node(
+    'doc',
+    null,
+    texts.map((text) => documentSchema.node('paragraph', null, text ? [documentSchema.text(text)] : [])),
+  )
+const texts = (doc: Node) => doc.children.map(({ textContent }) => textContent)
+const bytes = writeDocx(paragraphs('First.', 'Second.'))
+/** A letter at the end of the last paragraph, as the editor records it. */
+const typed = (doc: Node): JournalRecord => {
+  const change = new Transform(doc).insert(doc.content.size - 1, documentSchema.text('!'))
+  return { seq: 1, at: 0, edit: { steps: change.steps.map((step) => step.toJSON()) } }
+}
+
+describe('a draft names what its records are applied to', () => {
+  test('and is replayed on it by the reader that it was written with', () => {
+    const { base, stands } = openDocumentModel(bytes, [], null)
+    const opened = openDocumentModel(bytes, [typed(base.model)], stands())
+    expect(texts(opened.replayed.model)).toEqual(['First.', 'Second.!'])
+    expect(opened.carried).toBe(false)
+  })
+
+  test('with a reader of another form now: its own one replays it, and the change is carried over', () => {
+    // The reader that came later sees a heading before everything: every old position is another place.
+    const readers: Readers<Node> = {
+      ...documentReaders,
+      2: (some) => {
+        const { model, limits } = documentReaders[1]!(some)
+        return { model: paragraphs('A new line', ...texts(model)), limits }
+      },
+    }
+    const { base, stands } = openDocumentModel(bytes, [], null)
+    const opened = openDocumentModel(bytes, [typed(base.model)], stands(), readers)
+    expect(texts(opened.replayed.model)).toEqual(['A new line', 'First.', 'Second.!'])
+    expect(opened.carried).toBe(true)
+    expect(opened.stands().form).toBe(2)
+  })
+
+  test('and is refused, never put into wrong places, where no reader gives that base', () => {
+    const { base, stands } = openDocumentModel(bytes, [], null)
+    const records = [typed(base.model)]
+    expect(() => openDocumentModel(bytes, records, { ...stands(), base: 'f'.repeat(64) })).toThrow(OtherModel)
+    expect(() => openDocumentModel(bytes, records, { ...stands(), form: 9 })).toThrow(OtherModel)
+    // From a Jaula that said nothing of it, it is taken as it is.
+    expect(texts(openDocumentModel(bytes, records, null).replayed.model)).toEqual(['First.', 'Second.!'])
+  })
+})
+
+test('undo and redo in a spreadsheet are had back from the journal, step by step', () => {
+  const sheet = writeXlsx({ sheets: [{ name: 'Sheet1', rows: [[{ value: 0 }]], widths: {} }] }, () => undefined)
+  const put = (value: number): unknown => ({
+    ops: [{ op: 'cells', sheet: 0, cells: [{ row: 0, column: 0, cell: { value } }] }],
+  })
+  fc.assert(
+    fc.property(fc.array(fc.constantFrom('edit', 'undo', 'redo'), { maxLength: 40 }), (acts) => {
+      const records: JournalRecord[] = []
+      const note = (edit: unknown, did?: 'undo' | 'redo') =>
+        records.push({ seq: records.length + 1, at: 0, edit, ...(did && { did }) })
+      const done = [0]
+      let undone: number[] = []
+      for (const [index, act] of acts.entries()) {
+        if (act === 'edit') {
+          done.push(index + 1)
+          undone = []
+          note(put(index + 1))
+        } else if (act === 'undo' && done.length > 1) {
+          undone.push(done.pop()!)
+          note(put(done.at(-1)!), 'undo')
+        } else if (act === 'redo' && undone.length) {
+          done.push(undone.pop()!)
+          note(put(done.at(-1)!), 'redo')
+        }
+      }
+      const { undo, replayed } = openWorkbookModel(sheet, records, null)
+      const value = (op: WorkbookOp) => (op.op === 'cells' ? op.cells[0]!.cell?.value : undefined)
+      expect(replayed.model.sheets[0]!.rows[0]![0]!.value).toBe(done.at(-1))
+      expect(undo.done.map(({ ops }) => value(ops[0]!))).toEqual(done.slice(1))
+      expect(undo.done.map(({ inverse }) => value(inverse[0]!))).toEqual(done.slice(0, -1))
+      expect(undo.undone.map(({ ops }) => value(ops[0]!))).toEqual(undone)
+    }),
+  )
+})
+
+test('the end of a journal that goes through the history holds every step that can be undone, and no half of one', () => {
+  const anyRecords = fc
+    .array(
+      fc.tuple(
+        fc.constantFrom(undefined, undefined, undefined, 'undo' as const, 'redo' as const, 'taken in' as const),
+        fc.boolean(),
+      ),
+      { maxLength: 60 },
+    )
+    .map((all) => all.map(([did, begins], index): JournalRecord => ({ seq: index + 1, at: 0, edit: {}, did, begins })))
+  /** Which records each step of undo holds, from a record on. */
+  const stepsFrom = (records: readonly JournalRecord[]) => {
+    const done: number[][] = []
+    let undone: number[][] = []
+    for (const { seq, did, begins } of records) {
+      if (did === 'taken in') continue
+      if (did) {
+        const step = (did === 'undo' ? done : undone).pop()
+        if (step) (did === 'undo' ? undone : done).push(step)
+        continue
+      }
+      if (begins !== false || !done.length) done.push([seq])
+      else done.at(-1)!.push(seq)
+      undone = []
+    }
+    return { done, undone }
+  }
+  fc.assert(
+    fc.property(anyRecords, fc.integer({ min: 1, max: 12 }), (records, depth) => {
+      const from = undoFrom(records, depth)
+      const [whole, tail] = [stepsFrom(records), stepsFrom(records.slice(from - 1))]
+      expect(tail.done.slice(-depth)).toEqual(whole.done.slice(-depth))
+      expect(tail.undone).toEqual(whole.undone)
+    }),
+    { numRuns: 1000 },
+  )
+})
