@@ -21,6 +21,8 @@ export interface TestOffice {
   share: string
   people: Record<'ida' | 'priya' | 'tomas' | 'ben', string>
   url: string
+  /** Another process on the same database, as far as HTTP and the database can tell. @returns its address */
+  another(): Promise<string>
   close(): Promise<void>
 }
 
@@ -51,30 +53,38 @@ export async function openTestOffice(): Promise<TestOffice> {
       throw error
     },
   )
-  const server = createServer(
-    makeApp({
-      database,
-      newsroom,
-      comparing: compareHere,
-      log: pino({ level: 'silent' }),
-      demo: false,
-      largestFile: 20_000_000,
-      pages: 'nowhere',
-      version: 'test',
-    }),
-  )
-  await new Promise<void>((done) => server.listen(0, '127.0.0.1', done))
+  const ends: (() => Promise<unknown>)[] = []
+  const serve = async (own: DataSource): Promise<string> => {
+    const server = createServer(
+      makeApp({
+        database: own,
+        newsroom,
+        comparing: compareHere,
+        log: pino({ level: 'silent' }),
+        demo: false,
+        largestFile: 20_000_000,
+        pages: 'nowhere',
+        version: 'test',
+      }),
+    )
+    await new Promise<void>((done) => server.listen(0, '127.0.0.1', done))
+    ends.push(async () => {
+      server.closeAllConnections()
+      await new Promise((done) => server.close(done))
+      await own.destroy()
+    })
+    return `http://127.0.0.1:${(server.address() as AddressInfo).port}`
+  }
   return {
     database,
     share,
     people,
-    url: `http://127.0.0.1:${(server.address() as AddressInfo).port}`,
+    url: await serve(database),
+    another: async () => serve(await openDatabase(url)),
     async close() {
       await newsroom.close()
       await indexer.close()
-      server.closeAllConnections()
-      await new Promise((done) => server.close(done))
-      await database.destroy()
+      for (const end of ends) await end()
       await admin.query(`drop database ${name} with (force)`)
       await admin.end()
     },

@@ -1,19 +1,18 @@
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
-import { MemoryStorage, type Tab, World } from './keeper.world'
-
-const draftId = '00000000-0000-4000-9000-00000000d4af'
+import { anyHistory, happen, MemoryStorage, type Tab, World } from './keeper.world'
 
 /** A world with two devices, and one draft that begins on the first of them. */
 async function begin(devices = 2) {
   const storage = new MemoryStorage()
-  const world = new World(storage, devices, () => storage.marks())
+  const world = new World([storage], devices, () => storage.marks())
+  const { draftId } = world
   world.blank.add(draftId)
   const tab = world.newTab(world.devices[0]!)
   await tab.open(draftId)
   await world.still()
   world.blank.clear()
-  return { world, storage, tab }
+  return { world, storage, tab, draftId }
 }
 const typeSome = async (world: World, tab: Tab, count: number) => {
   for (let n = 0; n < count; n++) tab.type()
@@ -35,7 +34,7 @@ async function expectNothingLost(world: World, storage: MemoryStorage) {
 
 describe('two devices on one draft', () => {
   test('the frozen one keeps its tail as a draft of its own, and says so when it thaws', async () => {
-    const { world, storage, tab: a } = await begin()
+    const { world, storage, tab: a, draftId } = await begin()
     await typeSome(world, a, 5)
     await world.pass(10_000)
     // The first of these is sent at once, the others wait for the interval.
@@ -61,7 +60,7 @@ describe('two devices on one draft', () => {
   })
 
   test('a tail that was in no point when the power was cut outlives that the other one saves and finishes', async () => {
-    const { world, storage, tab: a } = await begin()
+    const { world, storage, tab: a, draftId } = await begin()
     await typeSome(world, a, 5)
     await world.pass(10_000)
     world.devices[0]!.online = false
@@ -88,7 +87,7 @@ describe('two devices on one draft', () => {
   })
 
   test('asking twice for one take-over, or late, gives one epoch and one writer', async () => {
-    const { world, storage, tab: a } = await begin()
+    const { world, storage, tab: a, draftId } = await begin()
     await typeSome(world, a, 3)
     await world.pass(10_000)
     world.weather = ['fine', 'double', 'double', 'double']
@@ -104,7 +103,7 @@ describe('two devices on one draft', () => {
   })
 
   test('a second tab of one browser takes over without waiting for a frozen one', async () => {
-    const { world, storage, tab: a } = await begin()
+    const { world, storage, tab: a, draftId } = await begin()
     await typeSome(world, a, 4)
     a.frozen = true
     const b = world.newTab(world.devices[0]!)
@@ -122,7 +121,7 @@ describe('two devices on one draft', () => {
 
 describe('one device', () => {
   test('points go from memory when the disk refuses, and the disk catches up', async () => {
-    const { world, storage, tab } = await begin()
+    const { world, storage, tab, draftId } = await begin()
     await typeSome(world, tab, 2)
     world.devices[0]!.disk.refusing = true
     await typeSome(world, tab, 3)
@@ -198,83 +197,12 @@ describe('one device', () => {
 
 // -- Whatever happens -----------------------------------------------------------------------------------
 
-const acts = {
-  type: (world: World, n: number) => {
-    for (const tab of world.tabs) for (let letter = 0; letter <= n % 3; letter++) tab.type()
-  },
-  'take over': (world: World, n: number) => {
-    const device = world.devices[n % world.devices.length]!
-    void world
-      .newTab(device)
-      .open(draftId, true)
-      .catch(() => {})
-  },
-  save: (world: World, n: number) => world.tabs[n % Math.max(1, world.tabs.length)]?.save(),
-  close: (world: World, n: number) => world.tabs[n % Math.max(1, world.tabs.length)]?.close(),
-  crash: (world: World, n: number) => world.tabs[n % Math.max(1, world.tabs.length)]?.crash(),
-  freeze: (world: World, n: number) => {
-    const tab = world.tabs[n % Math.max(1, world.tabs.length)]
-    if (tab) tab.frozen = true
-  },
-  thaw: (world: World) => {
-    for (const tab of world.tabs) tab.unfreeze()
-  },
-  open: (world: World, n: number) => {
-    const device = world.devices[n % world.devices.length]!
-    const tab = device.tabs.find((one) => !one.draftId && !one.frozen) ?? world.newTab(device)
-    void tab.open(draftId, n % 3 === 0).catch(() => {})
-  },
-  'open a fork': (world: World, n: number) => {
-    const device = world.devices[n % world.devices.length]!
-    const fork = [...device.disk.draftRows.keys()].find((id) => id !== draftId)
-    if (fork)
-      void world
-        .newTab(device)
-        .open(fork, true)
-        .catch(() => {})
-  },
-  offline: (world: World, n: number) => {
-    world.devices[n % world.devices.length]!.online = false
-  },
-  online: (world: World) => {
-    for (const device of world.devices) device.online = true
-  },
-  weather: (world: World, n: number) => {
-    world.weather = (['lose', 'lose the answer', 'double', 'late', 'fine'] as const).toSorted(
-      (a, b) => ((a.length * (n + 1)) % 7) - ((b.length * (n + 1)) % 7),
-    )
-  },
-  arrive: (world: World) => world.arrive(),
-  'clock jump': (world: World, n: number) => {
-    world.devices[n % world.devices.length]!.clockAhead += (n % 2 ? 1 : -1) * n * 86_400_000
-  },
-  'disk refuses': (world: World, n: number) => {
-    world.devices[n % world.devices.length]!.disk.refusing = true
-  },
-  'disk works': (world: World) => {
-    for (const { disk } of world.devices) disk.refusing = false
-  },
-  'lose a device': (world: World, n: number) => {
-    if (n % 4 === 0) world.lose(world.devices[n % world.devices.length]!)
-  },
-  wait: (world: World, n: number) => world.pass(n % 2 ? 100 : 1000 * (1 + (n % 8)), n % 2 ? 50 : 1000),
-}
-const usual = ['type', 'type', 'type', 'wait', 'wait', 'take over', 'freeze', 'thaw', 'save', 'online'] as const
-
 test('whatever happens in whatever order: nothing acknowledged is missing, nothing is shown safer than it is', async () => {
-  const anyAct = fc.tuple(
-    fc.oneof(
-      { weight: 3, arbitrary: fc.constantFrom(...usual) },
-      fc.constantFrom(...(Object.keys(acts) as (keyof typeof acts)[])),
-    ),
-    fc.nat(30),
-  )
   await fc.assert(
-    fc.asyncProperty(fc.array(anyAct, { maxLength: 60, size: 'max' }), async (happened) => {
+    fc.asyncProperty(anyHistory(60), async (happened) => {
       const { world, storage } = await begin()
       for (const [name, n] of happened) {
-        await acts[name](world, n)
-        await world.still()
+        await happen(world, name, n)
       }
       await expectNothingLost(world, storage)
     }),

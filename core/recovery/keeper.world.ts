@@ -2,6 +2,7 @@
 // own loss, tabs that crash, freeze and thaw, a network that loses, doubles and delays, clocks that jump, disks
 // that refuse, and shared storage. The keeper and the server's rule in it are the real ones; what is made here is
 // only what fails. Shared storage is in memory (the rule of admission.ts on rows), or a real server.
+import fc from 'fast-check'
 import type { DraftContent, Heartbeat, PointTaken, Problem, Saved, Standing } from '../contract'
 import { admit, mayWrite, takeOver } from './admission'
 import { type Digest, genesis, recordOf } from './chain'
@@ -284,7 +285,7 @@ export class Tab {
       <A extends unknown[], T>(act: (...given: A) => Promise<T>) =>
       (...given: A) =>
         held(this.busy(world.send(device, () => act(...given))))
-    const { storage } = world
+    const storage = world.storageOf(device)
     this.keeper = new Keeper({
       disk: {
         deviceId: () => disk.deviceId(),
@@ -402,7 +403,7 @@ export class Tab {
     const stored = disk.draftRows.get(draftId) ?? null
     let content: DraftContent | null = null
     try {
-      content = await this.world.send(this.device, () => this.world.storage.content(draftId))
+      content = await this.world.send(this.device, () => this.world.storageOf(this.device).content(draftId))
     } catch (error) {
       if (!(error instanceof Fault)) throw error
     }
@@ -465,7 +466,9 @@ export class Tab {
   }
   save(): void {
     if (!this.draftId || this.taken || this.frozen || this.marks.length === 0) return
-    const target = this.fileId ? ('own file' as const) : { shareId: 'share', folderId: null, name: this.world.id() }
+    const target = this.fileId
+      ? ('own file' as const)
+      : { shareId: this.world.shareId, folderId: null, name: `${this.world.id()}.bin` }
     void this.tell({
       do: 'save',
       save: {
@@ -492,6 +495,8 @@ export class World {
   time = 0
   under = 0
   readonly devices: Device[]
+  readonly draftId: string
+  shareId = 'share'
   /** Marks that a disk acknowledged, and whose. Marks that shared storage acknowledged. */
   readonly acknowledged = new Map<string, string>()
   readonly onStorage = new Set<string>()
@@ -506,15 +511,20 @@ export class World {
   private marksMade = 0
 
   constructor(
-    readonly storage: SharedStorage,
+    /** One server each, as far as there are several. */
+    readonly storages: readonly SharedStorage[],
     devices: number,
     private readonly inStorage: (() => Set<string>) | null,
     private readonly idOf = (n: number) => `00000000-0000-4000-8000-${n.toString(16).padStart(12, '0')}`,
   ) {
+    this.draftId = this.id()
     this.devices = Array.from({ length: devices }, (_, index) => this.device(index))
   }
   private device(index: number): Device {
     return { disk: new MemoryDisk(this.id()), online: true, clockAhead: 0, tabs: [], name: `device ${index + 1}` }
+  }
+  storageOf(device: Device): SharedStorage {
+    return this.storages[Math.max(0, this.devices.indexOf(device)) % this.storages.length]!
   }
   id(): string {
     return this.idOf(++this.ids)
@@ -604,4 +614,89 @@ export class World {
     }
     await this.pass(3 * settleEvery, 5000)
   }
+}
+
+// -- What happens ------------------------------------------------------------------------------------
+
+const acts = {
+  type: (world: World, n: number) => {
+    for (const tab of world.tabs) for (let letter = 0; letter <= n % 3; letter++) tab.type()
+  },
+  'take over': (world: World, n: number) => {
+    const device = world.devices[n % world.devices.length]!
+    void world
+      .newTab(device)
+      .open(world.draftId, true)
+      .catch(() => {})
+  },
+  save: (world: World, n: number) => world.tabs[n % Math.max(1, world.tabs.length)]?.save(),
+  close: (world: World, n: number) => world.tabs[n % Math.max(1, world.tabs.length)]?.close(),
+  crash: (world: World, n: number) => world.tabs[n % Math.max(1, world.tabs.length)]?.crash(),
+  freeze: (world: World, n: number) => {
+    const tab = world.tabs[n % Math.max(1, world.tabs.length)]
+    if (tab) tab.frozen = true
+  },
+  thaw: (world: World) => {
+    for (const tab of world.tabs) tab.unfreeze()
+  },
+  open: (world: World, n: number) => {
+    const device = world.devices[n % world.devices.length]!
+    const tab = device.tabs.find((one) => !one.draftId && !one.frozen) ?? world.newTab(device)
+    void tab.open(world.draftId, n % 3 === 0).catch(() => {})
+  },
+  'open a fork': (world: World, n: number) => {
+    const device = world.devices[n % world.devices.length]!
+    const fork = [...device.disk.draftRows.keys()].find((id) => id !== world.draftId)
+    if (fork)
+      void world
+        .newTab(device)
+        .open(fork, true)
+        .catch(() => {})
+  },
+  offline: (world: World, n: number) => {
+    world.devices[n % world.devices.length]!.online = false
+  },
+  online: (world: World) => {
+    for (const device of world.devices) device.online = true
+  },
+  weather: (world: World, n: number) => {
+    world.weather = (['lose', 'lose the answer', 'double', 'late', 'fine'] as const).toSorted(
+      (a, b) => ((a.length * (n + 1)) % 7) - ((b.length * (n + 1)) % 7),
+    )
+  },
+  arrive: (world: World) => world.arrive(),
+  'clock jump': (world: World, n: number) => {
+    world.devices[n % world.devices.length]!.clockAhead += (n % 2 ? 1 : -1) * n * 86_400_000
+  },
+  'disk refuses': (world: World, n: number) => {
+    world.devices[n % world.devices.length]!.disk.refusing = true
+  },
+  'disk works': (world: World) => {
+    for (const { disk } of world.devices) disk.refusing = false
+  },
+  'lose a device': (world: World, n: number) => {
+    if (n % 4 === 0) world.lose(world.devices[n % world.devices.length]!)
+  },
+  wait: (world: World, n: number) => world.pass(n % 2 ? 100 : 1000 * (1 + (n % 8)), n % 2 ? 50 : 1000),
+}
+const usual = ['type', 'type', 'type', 'wait', 'wait', 'take over', 'freeze', 'thaw', 'save', 'online'] as const
+
+/** Something that happens, and which of the tabs or devices it happens to. */
+export type Act = [keyof typeof acts, number]
+
+export const anyHistory = (longest: number): fc.Arbitrary<Act[]> =>
+  fc.array(
+    fc.tuple(
+      fc.oneof(
+        { weight: 3, arbitrary: fc.constantFrom(...usual) },
+        fc.constantFrom(...(Object.keys(acts) as (keyof typeof acts)[])),
+      ),
+      fc.nat(30),
+    ),
+    { maxLength: longest, size: 'max' },
+  )
+
+export async function happen(world: World, ...[name, n]: Act): Promise<void> {
+  await acts[name](world, n)
+  await world.still()
 }
