@@ -165,6 +165,7 @@ export async function openBrowser(profile: string): Promise<LiveBrowser> {
     context,
     page: context.pages()[0] ?? (await context.newPage()),
     async kill() {
+      if (child.exitCode !== null || child.signalCode !== null) return
       const gone = new Promise((done) => child.once('exit', done))
       process.kill(-child.pid!, 'SIGKILL')
       await gone
@@ -173,21 +174,28 @@ export async function openBrowser(profile: string): Promise<LiveBrowser> {
   }
 }
 
-/** The text of all edits that this browser's journal has committed, in their order. */
+/** The text of all edits that this browser's journal has committed, draft by draft, along each one's chain. */
 export const journaled = (page: Page): Promise<string> =>
   page.evaluate(
     () =>
       new Promise<string>((done) => {
         const request = indexedDB.open('jaula-journal')
         request.onsuccess = () => {
-          const all = request.result.transaction('records').objectStore('records').getAll()
-          all.onsuccess = () => {
+          const reading = request.result.transaction(['records', 'drafts'])
+          const records = reading.objectStore('records').getAll()
+          const drafts = reading.objectStore('drafts').getAll()
+          reading.oncomplete = () => {
             request.result.close()
+            const rows = new Map(records.result.map((row) => [`${row.draftId} ${row.digest}`, row]))
+            const texts = drafts.result.flatMap(({ id, head }) => {
+              const chain: string[] = []
+              for (let row = rows.get(`${id} ${head}`); row; row = rows.get(`${id} ${row.before}`))
+                chain.unshift(row.text)
+              return chain
+            })
             done(
-              all.result
-
-                .toSorted((a, b) => a.seq - b.seq)
-                .flatMap((record) => record.text.match(/"(?:text|entry)":"([^"]*)"/g) ?? [])
+              texts
+                .flatMap((text) => text.match(/"(?:text|entry)":"([^"]*)"/g) ?? [])
                 .map((found) => found.replace(/^"\w+":"|"$/g, ''))
                 .join(''),
             )

@@ -25,7 +25,7 @@ test('a frozen page is told apart, looked into and rescued from a second browser
   await other.goto(`${office.url}/rescue`)
   await expect(live(other, 'Frozen')).toContainText('The page answers')
   // How much, depends on whether a point was taken since.
-  await expect(live(other, 'Frozen')).toContainText('with its device')
+  await expect(live(other, 'Frozen')).toContainText('Only its device has')
   // The page never comes back from this; its journal worker goes on.
   page
     .evaluate(() => {

@@ -1,45 +1,99 @@
 // npm start: everything from a fresh machine to a running Jaula; Ctrl+C stops all of it.
+import { spawn } from 'node:child_process'
+import { createHash } from 'node:crypto'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
 import { buildAll } from './lib/build.mjs'
 import { installDebian, installNpm, postgresPrograms } from './lib/packages.mjs'
 import { databaseAccount, dataFolder, portIsFree, requireSpace, root } from './lib/places.mjs'
-import { startPostgres } from './lib/postgres.mjs'
+import { isGone, isProcess, readRunning } from './lib/running.mjs'
 import { CannotGoOn, run } from './lib/say.mjs'
-import { startServer } from './lib/server.mjs'
+
+const keeperScript = join(root, 'scripts/keeper.mjs')
+
+/** Starts the keeper, apart from this process. @returns its process id, when Jaula is ready */
+function startKeeper(settings) {
+  return new Promise((done, failed) => {
+    const keeper = spawn(process.execPath, [keeperScript], {
+      cwd: root,
+      env: { ...process.env, JAULA_KEEPER: JSON.stringify(settings) },
+      stdio: ['ignore', 'ignore', 'ignore', 'ipc'],
+      detached: true,
+    })
+    keeper.on('message', ({ ready, failed: why }) => {
+      keeper.disconnect()
+      keeper.unref()
+      ready ? done(keeper.pid) : failed(new CannotGoOn(why))
+    })
+    keeper.once('exit', () => failed(new CannotGoOn('The keeper of the server ended before Jaula was ready.')))
+  })
+}
 
 await run(async () => {
   const port = Number(process.env.JAULA_PORT ?? 4170)
   const host = process.env.JAULA_HOST ?? '127.0.0.1'
-  if (!(await portIsFree(port, host)))
-    throw new CannotGoOn(`Port ${port} is taken, perhaps by another Jaula. Set JAULA_PORT to a free one.`)
+  const url = process.env.DATABASE_URL
   requireSpace(root, 300)
-  const own = !process.env.DATABASE_URL
-  if (own && !postgresPrograms()) installDebian(['postgresql'], 'Jaula')
-  installNpm()
+  if (!url && !postgresPrograms()) installDebian(['postgresql'], 'Jaula')
+  const account = url ? undefined : databaseAccount()
+  const data = url ? undefined : dataFolder(process.env.JAULA_DATA ?? '.jaula', account)
+  const file = data
+    ? join(data, 'running.json')
+    : join(tmpdir(), `jaula-${createHash('sha256').update(`${url} ${port}`).digest('hex').slice(0, 12)}.json`)
+  const log = `${file.replace(/running\.json$|\.json$/, '')}server.log`
 
-  const stops = []
-  let stopped
-  const stop = () =>
-    (stopped ??= (async () => {
-      for (const one of stops.reverse()) await one()
-    })())
-  for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'])
-    process.on(signal, () => void stop().then(() => process.exit(0)))
-  try {
-    let url = process.env.DATABASE_URL
-    if (own) {
-      const account = databaseAccount()
-      const data = dataFolder(process.env.JAULA_DATA ?? '.jaula', account)
-      requireSpace(data, 200)
-      const postgres = await startPostgres(postgresPrograms(), data, account)
-      stops.push(() => postgres.stop())
-      url = postgres.url
+  let stopping = false
+  let keeper
+  const stop = async () => {
+    if (stopping) return
+    stopping = true
+    if (keeper && isProcess(keeper, keeperScript)) {
+      process.kill(keeper, 'SIGTERM')
+      await isGone(keeper, keeperScript, 40_000)
     }
+    process.exit(0)
+  }
+  for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => void stop())
+
+  const found = readRunning(file)
+  if (found && isProcess(found.keeper, keeperScript)) {
+    // An earlier start was killed, or runs elsewhere: what it started goes on, and is this one's from here.
+    keeper = found.keeper
+    const answers = async () => (await fetch(`${found.address}/api/health`).catch(() => null)) !== null
+    const end = Date.now() + 60_000
+    while (!(await answers())) {
+      if (Date.now() > end || !isProcess(keeper, keeperScript))
+        throw new CannotGoOn(`A Jaula from an earlier start (process ${keeper}) does not answer at ${found.address}.`)
+      await new Promise((later) => setTimeout(later, 300))
+    }
+    console.log(`Jaula has run since ${found.since} and is taken over. Ctrl+C stops it.`)
+    console.log(`Jaula is ready: ${found.address}`)
+  } else {
+    const ours = found?.server && isProcess(found.server, 'dist/server/main.js')
+    if (!ours && !(await portIsFree(port, host)))
+      throw new CannotGoOn(
+        `Port ${port} is taken by another program, or by a Jaula with other data. Set JAULA_PORT to a free one.`,
+      )
+    if (data) requireSpace(data, 200)
+    installNpm()
     await buildAll()
-    const server = await startServer({ DATABASE_URL: url, JAULA_PORT: String(port), JAULA_HOST: host })
-    stops.push(() => server.stop())
+    if (stopping) return
+    keeper = await startKeeper({ port, host, data, account, file, log, url })
     console.log(`Jaula is ready: http://${host}:${port}`)
-  } catch (error) {
-    await stop()
-    throw error
+  }
+
+  // The keeper keeps the server; this process keeps the keeper for as long as it is there itself.
+  for (;;) {
+    await new Promise((later) => setTimeout(later, 500))
+    if (stopping || isProcess(keeper, keeperScript)) continue
+    const other = readRunning(file)
+    if (other && other.keeper !== keeper && isProcess(other.keeper, keeperScript)) {
+      keeper = other.keeper
+      continue
+    }
+    // Stopped on purpose by another start: its file is gone.
+    if (!other) return console.log('Jaula was stopped by another start.')
+    console.log('The keeper of the server had died. It is started again.')
+    keeper = await startKeeper({ port, host, data, account, file, log, url })
   }
 })

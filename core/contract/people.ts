@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { DefaultPlace, Defaults } from './files'
+import { IntervalOrOff, standardInterval } from './protection'
 
 export const Person = z.object({
   id: z.uuid(),
@@ -35,7 +36,7 @@ export const FirstAdministrator = z.object({
 /** What a person has set for themselves. */
 export const Settings = z.object({
   /** Seconds between recovery points. */
-  recoveryInterval: z.number().int().min(5).max(3600).default(30),
+  recoveryInterval: IntervalOrOff.default(standardInterval),
   /** Whether named work becomes a version by itself every few quiet seconds. */
   continuousSave: z.boolean().default(false),
   /** How long unsaved work is kept after it was closed or let go; days. */

@@ -1,7 +1,16 @@
 import { z } from 'zod'
 
+/** Seconds between recovery points where nobody has set anything else. */
+export const standardInterval = 30
+
 /** Seconds between recovery points. */
 export const Interval = z.number().int().min(5, 'Use at least 5 seconds.').max(3600, 'Use at most 60 minutes.')
+/** The same; 0 for no recovery points. */
+export const IntervalOrOff = z
+  .number()
+  .int()
+  .max(3600, 'Use at most 60 minutes.')
+  .refine((seconds) => seconds === 0 || seconds >= 5, 'Use at least 5 seconds, or 0 for none.')
 
 /** One place where protection can be set, from the widest to the narrowest. What is null is not set there. */
 export const ProtectionLayer = z.object({
@@ -10,7 +19,7 @@ export const ProtectionLayer = z.object({
   name: z.string(),
   /** Set by the share's managers for everyone, or by the person for themselves. */
   by: z.enum(['me', 'managers']),
-  interval: Interval.nullable(),
+  interval: IntervalOrOff.nullable(),
   /** Whether the work becomes a version by itself every few quiet seconds. */
   continuous: z.boolean().nullable(),
   /** What the managers allow below this place. */
@@ -25,7 +34,7 @@ export const OwnProtection = z.object({
   shareId: z.uuid().optional(),
   /** A folder or a file. */
   entryId: z.uuid().optional(),
-  interval: Interval.nullable(),
+  interval: IntervalOrOff.nullable(),
   continuous: z.boolean().nullable(),
 })
 export type OwnProtection = z.infer<typeof OwnProtection>
@@ -33,7 +42,7 @@ export type OwnProtection = z.infer<typeof OwnProtection>
 export const PlaceProtection = z.object({
   shareId: z.uuid(),
   folderId: z.uuid().nullable(),
-  interval: Interval.nullable(),
+  interval: IntervalOrOff.nullable(),
   continuous: z.boolean().nullable(),
   least: Interval.nullable(),
   most: Interval.nullable(),

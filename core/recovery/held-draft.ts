@@ -6,7 +6,14 @@
 // the server's commit of the same digests, `row.savedSeq` by a version's. Records stay in memory (`tail`)
 // until both the disk and shared storage have confirmed them, so that points go on when the disk fails.
 // Everything that changes the row waits its turn; what is sent over the network does not hold the turn.
-import type { Beyond, Heartbeat, JournalRecord, PointTaken, Standing } from '../contract'
+import {
+  type Beyond,
+  type Heartbeat,
+  type JournalRecord,
+  type PointTaken,
+  type Standing,
+  standardInterval,
+} from '../contract'
 import {
   chainOf,
   commonLength,
@@ -60,7 +67,7 @@ export class HeldDraft {
   beatAt = Number.NEGATIVE_INFINITY
   release: () => void = () => {}
   /** Seconds between points; with none, `row.pointsOff`. */
-  interval = 30
+  interval = standardInterval
 
   /** Records that the disk or shared storage has not confirmed, and the one before them. */
   private tail: Link[]

@@ -2,6 +2,7 @@
 // to the device, sends points and saves to shared storage, takes drafts over and parts them where two wrote,
 // and tidies up what earlier pages left. It is a state machine over ports (ports.ts): the worker of the
 // application and the tests run this same code.
+import { standardInterval } from '../contract'
 import { chainOf, genesis, type Link } from './chain'
 import { HeldDraft, type Keeping, type Me } from './held-draft'
 import { readChain } from './journal'
@@ -17,7 +18,7 @@ const guessedDays = 14
 
 export class Keeper {
   private me: Me = { personId: '', deviceId: '', deviceName: '' }
-  private interval = 30
+  private interval = standardInterval
   /** The draft that this tab has open. */
   private current: HeldDraft | null = null
   /** Drafts that no page has open, on their way to shared storage: parted ones, and those that were just closed. */
@@ -109,6 +110,9 @@ export class Keeper {
         if (this.current?.id === message.draftId) this.current.change({ fileId, fileName, headVersionId })
         return
       }
+      case 'leave':
+        if (this.current?.id === message.draftId) await this.leave()
+        return this.ports.say({ say: 'closed', draftId: message.draftId })
       case 'close':
         return this.close(message.draftId, message.how)
       case 'answer':
@@ -194,7 +198,7 @@ export class Keeper {
     draft.release = release
     try {
       // Whoever went on with it since the page read it is not overwritten.
-      if (seen) await disk.commit({ expect: [[id, seen.generation]], drafts: [row] })
+      if (seen) await disk.commit({ expect: [[id, seen.generation, seen.head]], drafts: [row] })
       else if (await disk.draft(id)) throw new Superseded()
     } catch (error) {
       if (error instanceof Superseded) {

@@ -33,9 +33,10 @@ export class MemoryDisk implements Disk {
   saves = async () => [...this.saveRows.values()].sort((a, b) => a.order - b.order)
   async commit({ expect, drafts, records, forget, saves, endSaves }: DiskChange): Promise<void> {
     if (this.refusing) throw new Error('The disk refuses.')
-    for (const [id, generation] of expect) {
+    for (const [id, generation, head] of expect) {
       const there = this.draftRows.get(id)
-      if ((there?.generation ?? null) !== generation) throw there ? new Superseded() : new Cleared()
+      if ((there?.generation ?? null) !== generation || (there && head && there.head !== head))
+        throw there ? new Superseded() : new Cleared()
     }
     for (const id of forget ?? []) {
       this.draftRows.delete(id)
@@ -316,7 +317,11 @@ export class Tab {
       },
       lock: {
         take: async (draftId, force) => {
-          const other = device.tabs.find((tab) => tab !== this && tab.locks.has(draftId))
+          const others = () => device.tabs.find((tab) => tab !== this && tab.locks.has(draftId))
+          // Whoever has it may be about to go: it is waited for, for a while.
+          for (let waits = 0; others() && !force && waits < 3; waits++)
+            await new Promise<void>((go) => this.timers.push({ at: world.time + 1000, go }))
+          const other = others()
           if (other && !force) return null
           other?.locks.delete(draftId)
           this.locks.add(draftId)

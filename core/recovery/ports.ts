@@ -1,6 +1,7 @@
 // What the keeper asks of the world: a disk, shared storage, a clock, a lock and chance. The worker wires
 // them to IndexedDB, HTTP and the browser; tests wire them to a world that fails in every way it can.
 import type { DraftContent, DraftEnd, Heartbeat, NewPoint, PointTaken, Problem, Saved, TakenOver } from '../contract'
+import type { Digest } from './chain'
 import type { StoredRecord } from './journal'
 import type { Followed, FromJournal, StoredDraft, StoredSave } from './protocol'
 
@@ -12,10 +13,11 @@ export class Cleared extends Error {}
 /** Everything in it happens, or nothing does. */
 export interface DiskChange {
   /**
-   * The generation that each draft's row must have, read first in the same transaction; null: there must be none.
+   * The generation that each draft's row must have, read first in the same transaction, and the head of its chain
+   * where the change was made from it; null: there must be none.
    * @throws Superseded, Cleared
    */
-  expect: [draftId: string, generation: string | null][]
+  expect: [draftId: string, generation: string | null, head?: Digest][]
   drafts?: StoredDraft[]
   bases?: { draftId: string; bytes: Uint8Array }[]
   records?: StoredRecord[]

@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { expect, test } from 'vitest'
-import type { ProtectionLayer } from '../contract'
-import { resolveProtection, standardInterval } from './protection'
+import { type ProtectionLayer, standardInterval } from '../contract'
+import { resolveProtection } from './protection'
 
 const seconds = fc.option(fc.integer({ min: 5, max: 3600 }))
 const anyLayers = fc.array(
@@ -9,7 +9,7 @@ const anyLayers = fc.array(
     level: fc.constantFrom('person', 'kind', 'share', 'folder', 'file'),
     name: fc.constantFrom('document', 'Finance', 'Budgets'),
     by: fc.constantFrom('me', 'managers'),
-    interval: seconds,
+    interval: fc.option(fc.oneof(fc.integer({ min: 5, max: 3600 }), fc.constant(0))),
     continuous: fc.option(fc.boolean()),
     least: seconds,
     most: seconds,
@@ -21,13 +21,16 @@ test('the most specific setting wins, the managers’ bounds hold, and the reaso
   fc.assert(
     fc.property(anyLayers, (layers) => {
       const { interval, continuous, intervalWhy } = resolveProtection(layers)
-      const wanted = layers.findLast((layer) => layer.interval !== null)?.interval ?? standardInterval
+      const asked = layers.findLast((layer) => layer.interval !== null)?.interval ?? standardInterval
+      const wanted = asked || Number.POSITIVE_INFINITY
       const most = layers.findLast((layer) => layer.most !== null)?.most ?? Number.POSITIVE_INFINITY
       const least = layers.findLast((layer) => layer.least !== null)?.least ?? 0
+      // Off only where no manager set a longest interval.
+      if (interval === 0) expect([asked, most]).toEqual([0, Number.POSITIVE_INFINITY])
       expect(interval).toBeLessThanOrEqual(most)
-      if (least <= most) expect(interval).toBeGreaterThanOrEqual(least)
-      if (wanted >= least && wanted <= most) expect(interval).toBe(wanted)
-      expect(intervalWhy.includes('allow')).toBe(interval !== wanted)
+      if (least <= most && interval) expect(interval).toBeGreaterThanOrEqual(least)
+      if (wanted >= least && wanted <= most) expect(interval).toBe(asked)
+      expect(intervalWhy.includes('allow')).toBe(interval !== asked)
       expect(continuous).toBe(layers.findLast((layer) => layer.continuous !== null)?.continuous ?? false)
     }),
   )

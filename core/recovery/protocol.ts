@@ -134,6 +134,8 @@ export type ToJournal =
   | { do: 'save'; save: AskedSave }
   | { do: 'adopt'; draftId: string; fileId: string | null; fileName: string | null; headVersionId: string | null }
   | { do: 'close'; draftId: string; how: 'finished' | 'closed' | 'let go' }
+  /** The page reads the draft anew: it is left as it is until then. */
+  | { do: 'leave'; draftId: string }
   | { do: 'answer' }
   /** Somebody signed in, or shared storage may be there again. */
   | { do: 'try now' }

@@ -177,6 +177,14 @@ export async function startPostgres(programs, data, account) {
       throw new CannotGoOn(
         `A PostgreSQL from an earlier start (process ${running.pid}) holds the data folder and does not answer. End it and start again.`,
       )
+    // It is nobody's child here, so that its end is seen by looking.
+    const looking = setInterval(() => {
+      if (child || stopping) return clearInterval(looking)
+      if (leftRunning()) return
+      clearInterval(looking)
+      void revive()
+    }, 500)
+    looking.unref()
   } else if (!(await launch())) {
     const last = readFileSync(join(data, 'postgres.log'), 'utf8').trim().split('\n').slice(-2).join(' ')
     stopping = true

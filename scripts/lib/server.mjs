@@ -3,13 +3,20 @@ import { join } from 'node:path'
 import { root } from './places.mjs'
 import { CannotGoOn } from './say.mjs'
 
+/** A server that answers nothing at all for this long is ended and started anew; milliseconds. */
+const patience = 15_000
+const askEvery = 1_000
+
 /**
- * Starts the server and waits until it listens. It is started again when it dies, until it is stopped.
+ * Starts the server and waits until it listens. It is started again when it dies, or answers nothing for
+ * `patience`, until it is stopped. That it says it is unhealthy, as with the database gone or the disk full, is an
+ * answer: starting it anew would not help.
  * @param env DATABASE_URL, JAULA_PORT, JAULA_HOST, JAULA_DEMO …
  */
-export async function startServer(env, { revive = true } = {}) {
+export async function startServer(env, { revive = true, onStart = () => {}, complain = process.stderr } = {}) {
   let child
   let stopping = false
+  let started = false
   const launch = () =>
     new Promise((done, failed) => {
       let complaint = ''
@@ -18,12 +25,13 @@ export async function startServer(env, { revive = true } = {}) {
         stdio: ['ignore', 'pipe', 'pipe'],
         detached: true,
       })
+      onStart(child.pid)
       child.stdout.on('data', (chunk) => {
         if (String(chunk).includes('listening ')) done()
       })
       child.stderr.on('data', (chunk) => {
         complaint = (complaint + chunk).slice(-4000)
-        process.stderr.write(chunk)
+        complain.write(chunk)
       })
       child.once('exit', (code) => {
         failed(new CannotGoOn(`The server did not start (${code}). ${complaint.trim().split('\n').pop()}`))
@@ -33,15 +41,39 @@ export async function startServer(env, { revive = true } = {}) {
           }, 500)
       })
     })
-  let started = false
   await launch()
   started = true
+
+  let answeredAt = performance.now()
+  let asked
+  const watching = setInterval(async () => {
+    const { pid } = child
+    if (asked !== pid) {
+      // A new process has its own time to begin in.
+      asked = pid
+      answeredAt = performance.now()
+    }
+    try {
+      await fetch(`http://${env.JAULA_HOST ?? '127.0.0.1'}:${env.JAULA_PORT}/api/health`, {
+        signal: AbortSignal.timeout(askEvery * 4),
+      })
+      answeredAt = performance.now()
+    } catch {
+      if (stopping || child.pid !== pid || performance.now() - answeredAt < patience) return
+      answeredAt = performance.now()
+      complain.write(`The server has answered nothing for ${patience / 1000} s. It is started anew.\n`)
+      child.kill('SIGKILL')
+    }
+  }, askEvery)
+  if (!revive) clearInterval(watching)
+
   return {
     get pid() {
       return child.pid
     },
     async stop() {
       stopping = true
+      clearInterval(watching)
       if (child.exitCode !== null || child.signalCode !== null) return
       const gone = new Promise((resolve) => child.once('exit', resolve))
       child.kill('SIGTERM')

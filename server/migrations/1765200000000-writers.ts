@@ -35,6 +35,11 @@ export class Writers1765200000000 implements MigrationInterface {
         add column head bytea check (octet_length(head) = 32),
         alter column records drop not null,
         add check ((lines is null) = (head is null) and (lines is null) <> (records is null));
+      -- No recovery points are an interval of 0.
+      alter table own_protection drop constraint own_protection_interval_check,
+        add check (interval = 0 or interval between 5 and 3600);
+      alter table place_protection drop constraint place_protection_interval_check,
+        add check (interval = 0 or interval between 5 and 3600);
       drop function next_version;
     `)
     await runner.query(nextVersion)

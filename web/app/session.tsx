@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { createContext, type ReactNode, useContext, useEffect, useState } from 'react'
-import type { Person, Session, Settings } from '../../core/contract'
+import { type Person, type Session, type Settings, standardInterval } from '../../core/contract'
 import { Blank, Button } from '../design/controls'
 import { forgetOffline } from '../offline/register'
 import { onJournal, tellJournal } from '../work/journal'
@@ -20,7 +20,7 @@ export const useSession = (): SignedIn => useContext(Context)!
 
 /** Until a person's own settings are known. Nothing is cleared away by these: the room is the widest there is. */
 const standard: Settings = {
-  recoveryInterval: 30,
+  recoveryInterval: standardInterval,
   continuousSave: false,
   keptDays: 14,
   weeklyDrill: false,

@@ -145,7 +145,8 @@ function Report({ drill: { at, deviceName, report } }: { drill: Drill }) {
         {report.passed ? 'Passed' : 'Failed'}
         <span className="font-normal text-soft">
           {moment(at)}, in a {report.kind} on {deviceName}: {count(report.charactersTyped, 'letter')} typed in{' '}
-          {seconds(report.typedMs)}, with a point every {sayInterval(report.interval)}
+          {seconds(report.typedMs)}
+          {report.interval > 0 && `, with a point every ${sayInterval(report.interval)}`}
         </span>
       </p>
       <table className="mt-3 w-full text-[14px]">

@@ -36,7 +36,7 @@ export async function runDrill(
   frame.tabIndex = -1
   frame.style.cssText = 'position:fixed;left:-2000px;top:0;width:800px;height:600px;border:0'
   frame.src = `/drill/${kind}/${draftId}`
-  const waitsForPoint = interval <= longestWait
+  const waitsForPoint = interval > 0 && interval <= longestWait
   try {
     onProgress({ stage: 'opening', letters: 0, done: 0 })
     await new Promise<void>((resolve, reject) => {

@@ -150,6 +150,12 @@ export function Workspace({
       session.adopt({ id: known.id, name: known.name, shareId: known.shareId, folderId: known.folderId }, state.head)
   }, [known?.name, known?.folderId])
 
+  /** Reads the work anew. @param here to write it here, whoever has it */
+  const again = (here = false) => {
+    leaving.current = true
+    void session.leave().then(() => onReload(here))
+  }
+
   // -- Another tab has it ---------------------------------------------------------------------
   useEffect(() => {
     if (!state.elsewhere) return
@@ -157,17 +163,12 @@ export function Workspace({
     const stop = new AbortController()
     void navigator.locks
       .request(lockName(state.draftId), { signal: stop.signal }, () => {})
-      .then(() => {
-        leaving.current = true
-        onReload()
-      })
+      .then(() => again())
       .catch(() => {})
     return () => stop.abort()
   }, [state.elsewhere, state.draftId])
   useEffect(() => {
-    if (!state.missed) return
-    leaving.current = true
-    onReload()
+    if (state.missed) again()
   }, [state.missed])
 
   // -- Protection -------------------------------------------------------------------------
@@ -498,23 +499,8 @@ export function Workspace({
       />
 
       {clockAhead !== 0 && <ClockNotice ahead={clockAhead} />}
-      {state.elsewhere && (
-        <ElsewhereNotice
-          onHere={() => {
-            leaving.current = true
-            onReload(true)
-          }}
-        />
-      )}
-      {state.taken && (
-        <TakenNotice
-          taken={state.taken}
-          onHere={() => {
-            leaving.current = true
-            onReload(true)
-          }}
-        />
-      )}
+      {state.elsewhere && <ElsewhereNotice onHere={() => again(true)} />}
+      {state.taken && <TakenNotice taken={state.taken} onHere={() => again(true)} />}
       {editable && !looking && (
         <PartedNotices pieces={parted} takeIn={(work, piece) => takeInParted(work, piece.device)} />
       )}

@@ -3,7 +3,7 @@ import { useState } from 'react'
 import type { PlaceProtection } from '../../core/contract'
 import { sayInterval } from '../../core/recovery/protection'
 import { call, Refused } from '../app/call'
-import { intervals } from '../editor/reach/protection'
+import { intervals, intervalsOrOff } from '../editor/reach/protection'
 
 /** What holds for everyone in the shares that one manages: the usual interval, and what people may set themselves. */
 export function ManagedProtection() {
@@ -40,9 +40,9 @@ export function ManagedProtection() {
       onChange={(event) => void keep(share.id, { [key]: event.target.value ? Number(event.target.value) : null })}
     >
       <option value="">{none}</option>
-      {intervals.map((seconds) => (
+      {(key === 'interval' ? intervalsOrOff : intervals).map((seconds) => (
         <option key={seconds} value={seconds}>
-          {sayInterval(seconds)}
+          {seconds === 0 ? 'Off' : sayInterval(seconds)}
         </option>
       ))}
     </select>
@@ -56,6 +56,7 @@ export function ManagedProtection() {
             <th className="pb-1 pl-2 font-normal">Usual</th>
             <th className="pb-1 pl-2 font-normal">At least</th>
             <th className="pb-1 pl-2 font-normal">At most</th>
+            <th className="w-32 pb-1 pl-2 font-normal">Saved by itself</th>
           </tr>
         </thead>
         <tbody>
@@ -67,6 +68,20 @@ export function ManagedProtection() {
               <td className="py-1.5 pl-2">{choose(share, 'interval', 'As each sets it')}</td>
               <td className="py-1.5 pl-2">{choose(share, 'least', 'No bound')}</td>
               <td className="py-1.5 pl-2">{choose(share, 'most', 'No bound')}</td>
+              <td className="py-1.5 pl-2">
+                <select
+                  aria-label={`${share.name}: saved by itself`}
+                  className="h-8 w-full rounded-md border border-rule-strong bg-sheet px-2"
+                  value={String(of(share.id).continuous ?? '')}
+                  onChange={({ target: { value } }) =>
+                    void keep(share.id, { continuous: value === '' ? null : value === 'true' })
+                  }
+                >
+                  <option value="">As each sets it</option>
+                  <option value="true">On</option>
+                  <option value="false">Off</option>
+                </select>
+              </td>
             </tr>
           ))}
         </tbody>

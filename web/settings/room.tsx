@@ -1,5 +1,5 @@
 // Where recovery points are kept, how much room unsaved work may take here and on shared storage, and
-// what goes first.
+// what goes first on this device.
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import type { Settings } from '../../core/contract'
@@ -94,7 +94,9 @@ export function RoomForWork({ onChange }: { onChange: (part: Partial<Settings>) 
         </p>
       ))}
       <fieldset className="mt-3 flex flex-wrap items-center gap-x-5 gap-y-1">
-        <legend className="text-soft">When it is full, of what was set aside</legend>
+        <legend className="text-soft">
+          When this device is full, of what was set aside and shared storage keeps, too
+        </legend>
         {(
           [
             ['oldest', 'the oldest goes first'],
@@ -113,6 +115,10 @@ export function RoomForWork({ onChange }: { onChange: (part: Partial<Settings>) 
           </label>
         ))}
       </fieldset>
+      <p className="mt-2 text-soft">
+        When shared storage is full, no more work is set aside there: it stays among your interrupted work until you
+        save some, let some go, or allow more.
+      </p>
       {!!storage.data?.went.length && (
         <details className="mt-2">
           <summary className="text-soft">{count(storage.data.went.length, 'piece')} went to make room</summary>

@@ -1,6 +1,6 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useEffect, useState } from 'react'
-import type { Settings } from '../../core/contract'
+import { type Settings, standardInterval } from '../../core/contract'
 import { call, Refused } from '../app/call'
 import { useSession } from '../app/session'
 import { Button, Field } from '../design/controls'
@@ -10,9 +10,9 @@ import { IntervalAdvice } from './interval-advice'
 import { ManagedProtection } from './managed-protection'
 import { RoomForWork } from './room'
 
-const intervals = [5, 15, 30, 60, 300]
+const intervals = [5, 15, 30, 60, 300, 0]
 const named = (seconds: number) =>
-  seconds < 60 ? `${seconds} seconds` : seconds === 60 ? '1 minute' : `${seconds / 60} minutes`
+  seconds === 0 ? 'Off' : seconds < 60 ? `${seconds} seconds` : seconds === 60 ? '1 minute' : `${seconds / 60} minutes`
 
 export function SettingsView() {
   const client = useQueryClient()
@@ -84,14 +84,30 @@ export function SettingsView() {
               </Button>
             </form>
             <p className="mt-3 text-[14px] text-soft" role="status">
-              If this device is lost, at most the last {settings.recoveryInterval + 2} seconds of work are lost with it.
+              {settings.recoveryInterval === 0
+                ? 'If this device is lost, everything since the last save is lost with it. Where a share’s managers set a longest interval, that holds all the same.'
+                : `If this device is lost, at most the last ${settings.recoveryInterval + 2} seconds of work are lost with it.`}{' '}
               A file, a folder, a share or a kind can have its own interval: press the sentence under a file’s name.
             </p>
             <IntervalAdvice
-              present={settings.recoveryInterval}
+              present={settings.recoveryInterval || standardInterval}
               onSet={(recoveryInterval) => change.mutate({ recoveryInterval })}
             />
             <ManagedProtection />
+          </div>
+        </section>
+        <section className={section} aria-labelledby="continuous">
+          <div>
+            <h2 id="continuous" className="font-semibold">
+              Saved by itself
+            </h2>
+            <p className="text-[14px] text-soft">
+              Files save whenever you pause, without being asked. A file, a folder or a share can say otherwise.
+            </p>
+          </div>
+          <div className="flex flex-wrap gap-2">
+            {choice(!settings.continuousSave, 'Only when I save', () => change.mutate({ continuousSave: false }))}
+            {choice(settings.continuousSave, 'Whenever I pause', () => change.mutate({ continuousSave: true }))}
           </div>
         </section>
         <section className={section} aria-labelledby="places">
@@ -126,8 +142,7 @@ export function SettingsView() {
               Room for unsaved work
             </h2>
             <p className="text-[14px] text-soft">
-              Where recovery points are kept, and how much they may take. Work that is open or was interrupted never
-              goes by itself.
+              Where recovery points are kept, and how much they may take. Nothing on shared storage goes before its day.
             </p>
           </div>
           <RoomForWork onChange={(part) => change.mutate(part)} />

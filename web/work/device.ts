@@ -71,9 +71,9 @@ async function commit({
     saves: transaction.objectStore('saves'),
     device: transaction.objectStore('device'),
   }
-  for (const [id, generation] of expect) {
+  for (const [id, generation, head] of expect) {
     const there = await stores.drafts.get(id)
-    if ((there?.generation ?? null) === generation) continue
+    if ((there?.generation ?? null) === generation && (!there || !head || there.head === head)) continue
     transaction.abort()
     await done
     throw there ? new Superseded() : new Cleared()

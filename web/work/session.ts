@@ -2,17 +2,18 @@
 // The content itself belongs to the editor; it hands its edits over and is asked for its bytes.
 import { uuidv7 } from 'uuidv7'
 import { type FileWords, noWords } from '../../core/content/words'
-import type {
-  Beyond,
-  DraftKind,
-  DraftModel,
-  ForkOf,
-  JournalRecord,
-  Problem,
-  Reason,
-  Resting,
-  Saved,
-  Version,
+import {
+  type Beyond,
+  type DraftKind,
+  type DraftModel,
+  type ForkOf,
+  type JournalRecord,
+  type Problem,
+  type Reason,
+  type Resting,
+  type Saved,
+  standardInterval,
+  type Version,
 } from '../../core/contract'
 import { type Digest, genesis } from '../../core/recovery/chain'
 import { type Followed, type FromJournal, followChannel, type SavePlace } from '../../core/recovery/protocol'
@@ -146,7 +147,7 @@ export class DraftSession {
           refused: null,
         },
         waiting: { device: null, storage: null },
-        interval: 30,
+        interval: standardInterval,
         version: {
           seq: versionSeq,
           // The time of an edit before the last one is not known any more; none is claimed.
@@ -395,6 +396,18 @@ export class DraftSession {
       this.closed = resolve
       tellJournal({ do: 'close', draftId: this.state.draftId, how })
       // A journal that cannot answer must not keep anybody here.
+      setTimeout(resolve, 3000)
+    }).then(() => {
+      this.stopListening()
+      this.following.close()
+    })
+  }
+
+  /** Leaves the draft as it is, to be read anew; answers when the journal has let go of it. */
+  leave(): Promise<void> {
+    return new Promise<void>((resolve) => {
+      this.closed = resolve
+      tellJournal({ do: 'leave', draftId: this.state.draftId })
       setTimeout(resolve, 3000)
     }).then(() => {
       this.stopListening()

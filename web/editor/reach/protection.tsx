@@ -9,6 +9,8 @@ import { useSession } from '../../app/session'
 import { Button } from '../../design/controls'
 
 export const intervals = [5, 10, 15, 30, 60, 120, 300, 600, 900, 1800, 3600]
+/** Those, and none. */
+export const intervalsOrOff = [...intervals, 0]
 
 /** What holds for a file, or for new work of a kind; the person's own setting while shared storage cannot be asked. */
 export function useProtection(
@@ -77,7 +79,7 @@ export function ProtectionSetting({ kind, file }: { kind: DraftKind; file: FileF
           await call('setSettings', {
             body: {
               ...settings,
-              ...(part.interval && { recoveryInterval: part.interval }),
+              ...(part.interval !== undefined && { recoveryInterval: part.interval }),
               ...(part.continuous !== undefined && { continuousSave: part.continuous }),
             },
           }),
@@ -102,8 +104,14 @@ export function ProtectionSetting({ kind, file }: { kind: DraftKind; file: FileF
   return (
     <div className="mt-3 border-t pt-3 text-[14px]" data-testid="protection">
       <p>
-        Recovery points every <strong className="font-semibold">{sayInterval(protection.interval)}</strong>:{' '}
-        <span className="text-soft">{protection.intervalWhy}.</span>{' '}
+        {protection.interval === 0 ? (
+          <strong className="font-semibold">Recovery points are off</strong>
+        ) : (
+          <>
+            Recovery points every <strong className="font-semibold">{sayInterval(protection.interval)}</strong>
+          </>
+        )}
+        : <span className="text-soft">{protection.intervalWhy}.</span>{' '}
         {!changing && (
           <button
             type="button"
@@ -125,11 +133,11 @@ export function ProtectionSetting({ kind, file }: { kind: DraftKind; file: FileF
             value={seconds}
             onChange={(event) => setSeconds(Number(event.target.value))}
           >
-            {[...new Set([...intervals, protection.interval])]
-              .sort((a, b) => a - b)
+            {[...new Set([...intervals, protection.interval || 5]), 0]
+              .sort((a, b) => (a || Number.POSITIVE_INFINITY) - (b || Number.POSITIVE_INFINITY))
               .map((one) => (
                 <option key={one} value={one}>
-                  {sayInterval(one)}
+                  {one === 0 ? 'off' : sayInterval(one)}
                 </option>
               ))}
           </select>
