@@ -125,6 +125,9 @@ export interface LiveBrowser {
   page: Page
   /** Ends every process of it at once, without a word. */
   kill(): Promise<void>
+  /** Stops every process of it where it stands, as a closed lid does, and lets them go on. */
+  freeze(): void
+  thaw(): void
 }
 
 /**
@@ -164,6 +167,8 @@ export async function openBrowser(profile: string): Promise<LiveBrowser> {
   return {
     context,
     page: context.pages()[0] ?? (await context.newPage()),
+    freeze: () => void process.kill(-child.pid!, 'SIGSTOP'),
+    thaw: () => void process.kill(-child.pid!, 'SIGCONT'),
     async kill() {
       if (child.exitCode !== null || child.signalCode !== null) return
       const gone = new Promise((done) => child.once('exit', done))

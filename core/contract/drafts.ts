@@ -51,7 +51,12 @@ export const Resting = z.object({
 export type Resting = z.infer<typeof Resting>
 
 /** The draft that another one was parted from, and the last record that both have. */
-export const ForkOf = z.object({ draftId: z.uuid(), seq: z.number().int().min(0) })
+export const ForkOf = z.object({
+  draftId: z.uuid(),
+  seq: z.number().int().min(0),
+  /** The file that the other one was saved in since, as shared storage knows. */
+  fileId: z.uuid().nullish(),
+})
 export type ForkOf = z.infer<typeof ForkOf>
 
 export const DraftKind = z.enum(['document', 'spreadsheet'])

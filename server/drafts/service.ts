@@ -12,7 +12,7 @@ const silence = '20 seconds'
 /** A page that has not answered its worker for this long hangs. */
 const hanging = '7 seconds'
 
-const columns = `d.*, p.name as person_name, d.answered_at - d.page_answered_at > interval '${hanging}' as hangs, e.name as file_name, s.name as share_name,
+const columns = `d.*, (select o.file_id from draft o where o.id = d.forked_from and o.person_id = d.person_id) as fork_file_id, p.name as person_name, d.answered_at - d.page_answered_at > interval '${hanging}' as hangs, e.name as file_name, s.name as share_name,
   d.state = 'open' and d.answered_at > now() - interval '${silence}' as heard_from,
   (with recursive up(name, folder_id, depth) as (
      select f.name, f.folder_id, 0 from entry f where f.id = e.folder_id
@@ -59,6 +59,7 @@ interface Columns {
   resting: Draft['resting']
   forked_from: string | null
   forked_at: number | null
+  fork_file_id: string | null
   points_off: boolean
 }
 const time = (value: Date) => value.toISOString()
@@ -96,7 +97,7 @@ function shown(row: Columns, personId: string): Draft {
     leftBehind: row.left_behind,
     model: row.model,
     resting: row.resting,
-    forkOf: row.forked_from ? { draftId: row.forked_from, seq: row.forked_at ?? 0 } : null,
+    forkOf: row.forked_from ? { draftId: row.forked_from, seq: row.forked_at ?? 0, fileId: row.fork_file_id } : null,
     pointsOff: row.points_off,
     mine: row.person_id === personId,
     pointWanted: row.point_wanted_at !== null && row.journal_seq > row.point_seq,

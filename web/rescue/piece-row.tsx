@@ -43,6 +43,8 @@ export function PieceRow({ piece, brief }: { piece: Piece; brief?: boolean }) {
     }
     await client.invalidateQueries({ queryKey: ['pieces'] })
   }
+  /** The file that work which parted is taken into. */
+  const into = piece.forkOf?.fileId ?? piece.fileId
   const next = async () => {
     setBusy(true)
     try {
@@ -122,9 +124,7 @@ export function PieceRow({ piece, brief }: { piece: Piece; brief?: boolean }) {
               </Button>
             )}
             {piece.forkOf && (
-              <Button
-                onClick={() => navigate(piece.fileId ? `/open/${piece.fileId}` : `/draft/${piece.forkOf!.draftId}`)}
-              >
+              <Button onClick={() => navigate(into ? `/open/${into}` : `/draft/${piece.forkOf!.draftId}`)}>
                 Take it into {piece.name ?? 'the other work'}
               </Button>
             )}

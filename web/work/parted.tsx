@@ -30,7 +30,7 @@ export function usePartedPieces(draftId: string, fileId: string | undefined): Pi
       forkOf &&
       id !== draftId &&
       state === 'interrupted' &&
-      (forkOf.draftId === draftId || (own && own === fileId)),
+      (forkOf.draftId === draftId || (fileId && (forkOf.fileId ?? own) === fileId)),
   )
 }
 

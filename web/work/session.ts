@@ -310,10 +310,13 @@ export class DraftSession {
     const key = uuidv7()
     const answer = new Promise<Saved | Problem>((settle) => this.waiting.set(key, { settle }))
     const kept = new Promise<'kept'>((resolve) => {
+      let onDevice = false
       const stop = onJournal((message) => {
+        const away = message.say === 'server' ? message.state !== 'there' : this.state.reach.server !== 'there'
+        if (message.say === 'server' && onDevice && away) resolve('kept')
         if (!('key' in message) || message.key !== key) return
-        if (message.say === 'save delayed' || (message.say === 'save kept' && this.state.reach.server !== 'there'))
-          resolve('kept')
+        onDevice ||= message.say === 'save kept'
+        if (message.say === 'save delayed' || (onDevice && away)) resolve('kept')
         if (message.say === 'saved' || message.say === 'save refused') stop()
       })
     })

@@ -43,8 +43,16 @@ export function DocumentBody({
   const scrolled = useRef(0)
 
   useEffect(() => {
-    if (json) return
     let gone = false
+    // Blank paper is there at once; what it is, for the journal to name, a moment later.
+    if (json) {
+      void codec()
+        .readDocument(null, null)
+        .then((read) => 'opened' in read && !gone && session.standsOn(read.opened.stands))
+      return () => {
+        gone = true
+      }
+    }
     void codec()
       .readDocument(opening.bytes, opening.records, opening.beginning.continued?.model ?? null, true)
       .then((read) => {

@@ -75,6 +75,7 @@ export function DocumentPage({
   const handlers = useRef({ onEdit, onChange })
   handlers.current = { onEdit, onChange }
   const shown = useRef<EditorView | null>(null)
+  const left = useRef<{ json: unknown; state: EditorState } | null>(null)
   const still = marked !== undefined
   const page = ((json as { attrs?: { page?: Page } }).attrs?.page ?? {
     width: 11906,
@@ -86,13 +87,16 @@ export function DocumentPage({
   }) as Page
 
   useEffect(() => {
-    let begun = EditorState.create({
-      doc: documentFromJSON(json),
-      schema: documentSchema,
-      plugins: still ? [onlyLooking] : documentPlugins(editable),
-    })
-    if (tail?.length) begun = throughHistory(begun, tail)
-    if (rested) begun = atRest(begun, rested)
+    const plugins = still ? [onlyLooking] : documentPlugins(editable)
+    const before = !still && left.current?.json === json ? (left.current?.state ?? null) : null
+    let begun: EditorState
+    // Whoever may write no more, or again, sees the work as it was left, not as it was opened.
+    if (before) begun = EditorState.create({ doc: before.doc, selection: before.selection, plugins })
+    else {
+      begun = EditorState.create({ doc: documentFromJSON(json), schema: documentSchema, plugins })
+      if (tail?.length) begun = throughHistory(begun, tail)
+      if (rested) begun = atRest(begun, rested)
+    }
     const phrases = new Phrases()
     const view = new EditorView(host.current!, {
       state: begun,
@@ -124,6 +128,7 @@ export function DocumentPage({
     if (rested) view.dispatch(view.state.tr.scrollIntoView())
     if (autoFocus && editable) view.focus()
     return () => {
+      left.current = { json, state: view.state }
       onView?.(null)
       shown.current = null
       view.destroy()

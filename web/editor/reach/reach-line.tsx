@@ -44,7 +44,7 @@ export function ReachLine({ session, facts: file }: { session: DraftSession; fac
         )}
         data-testid="reach"
         data-alarm={alarm}
-        data-device={Math.max(facts.journal.seq, facts.point.seq, facts.version.seq)}
+        data-device={facts.journal.seq}
         data-storage={Math.max(facts.point.seq, facts.version.seq)}
       >
         <span className="flex h-4 shrink-0 items-end gap-[3px]" aria-hidden>
