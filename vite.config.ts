@@ -26,7 +26,7 @@ function offlineList(): Plugin {
 
 export default defineConfig({
   plugins: [tailwindcss(), offlineList()],
-  define: { __MEASURING__: 'false' },
+  define: { __MEASURING__: 'false', __PACE__: '1' },
   build: {
     outDir: 'dist/web',
     emptyOutDir: true,

@@ -10,7 +10,7 @@ import { startPostgres } from './lib/postgres.mjs'
 import { CannotGoOn, run } from './lib/say.mjs'
 import { startServer } from './lib/server.mjs'
 
-const suites = ['open', 'save', 'journal', 'start', 'naming', 'recovery', 'history', 'compare', 'merge']
+const suites = ['open', 'save', 'journal', 'start', 'naming', 'recovery', 'history', 'compare', 'merge', 'devices']
 
 /** The time from the command to its ready line, the second time on the same data. */
 async function benchStart(scratch) {
@@ -58,20 +58,34 @@ await run(async () => {
   const account = databaseAccount()
   if (account) chownSync(scratch, account.uid, account.gid)
   const stops = []
+  const children = new Set()
+  const stopAll = async () => {
+    for (const child of children) child.kill('SIGKILL')
+    for (const stop of stops.reverse().splice(0)) await stop()
+    rmSync(scratch, { recursive: true, force: true })
+  }
+  for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'])
+    process.on(signal, () => void stopAll().then(() => process.exit(1)))
   try {
     const env = { ...process.env }
     /** What a suite may kill, by its name. */
     const victims = {}
-    if (wanted.some((suite) => ['save', 'journal', 'naming', 'recovery', 'history', 'merge'].includes(suite))) {
+    if (
+      wanted.some((suite) => ['save', 'journal', 'naming', 'recovery', 'history', 'merge', 'devices'].includes(suite))
+    ) {
       const postgres = await startPostgres(postgresPrograms(), scratch, account)
       stops.push(() => postgres.stop())
       const port = await freePort()
       const measuring = wanted.includes('journal') || wanted.includes('recovery')
       if (measuring) await buildPages(join(root, 'dist/bench-web'), true)
+      // Work on two devices is measured at a tenth of the usual silences and pauses; it stands alone.
+      const hurried = wanted.length === 1 && wanted[0] === 'devices'
+      if (hurried) await buildPages(join(root, 'dist/bench-devices'), true, 10)
       const server = await startServer({
         DATABASE_URL: postgres.url,
         JAULA_PORT: String(port),
         ...(measuring && { JAULA_PAGES: join(root, 'dist/bench-web') }),
+        ...(hurried && { JAULA_PAGES: join(root, 'dist/bench-devices'), JAULA_SILENCE_SECONDS: '2' }),
       })
       stops.push(() => server.stop())
       Object.assign(victims, { server: () => server.pid, database: () => postgres.pid })
@@ -90,17 +104,20 @@ await run(async () => {
           env,
           stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
         })
+        children.add(child)
         // The crash campaign asks for a process to be killed; it is started again by whoever keeps it.
         child.on('message', ({ kill, key }) => {
           process.kill(victims[kill](), 'SIGKILL')
           child.send({ key })
         })
-        child.once('exit', done)
+        child.once('exit', (status) => {
+          children.delete(child)
+          done(status)
+        })
       })
       if (status !== 0) process.exitCode = 1
     }
   } finally {
-    for (const stop of stops.reverse()) await stop()
-    rmSync(scratch, { recursive: true, force: true })
+    await stopAll()
   }
 })

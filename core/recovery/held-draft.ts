@@ -36,7 +36,7 @@ const gatherFor = 25
 const refusedFor = 1000
 /** Records that go in one request, as far as they are several; bytes of text. */
 export const pieceBytes = 200_000
-export const heartbeatEvery = 5_000
+const heartbeatEvery = 5_000
 
 export const clearedJournal = 'The browser had cleared this device’s journal.'
 
@@ -48,6 +48,8 @@ export interface Me {
 
 /** What a draft tells whoever keeps it. */
 export interface Keeping {
+  /** Everything that waits is this many times as quick; 1 but in measurements. */
+  pace: number
   me(): Me
   /** For how long the page has not answered; milliseconds. */
   pageSilentMs(): number
@@ -319,8 +321,11 @@ export class HeldDraft {
     if (this.sealed || (this.end.seq === 0 && !this.row.forkOf)) return
     const unsent = this.end.seq > row.pointSeq
     const due =
-      unsent && (this.refusing || this.wanted || (!row.pointsOff && now - this.pointAt >= this.interval * 1000))
-    if (!due && now - this.beatAt < heartbeatEvery) return
+      unsent &&
+      (this.refusing ||
+        this.wanted ||
+        (!row.pointsOff && now - this.pointAt >= (this.interval * 1000) / this.keeping.pace))
+    if (!due && now - this.beatAt < heartbeatEvery / this.keeping.pace) return
     this.beatAt = now
     if (!(await this.claim())) return
     if (due) {

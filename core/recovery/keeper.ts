@@ -34,9 +34,14 @@ export class Keeper {
   private readonly saves: KeptSaves
   private readonly keeping: Keeping
 
-  constructor(private readonly ports: Ports) {
+  /** @param pace everything that waits is this many times as quick, for measurements */
+  constructor(
+    private readonly ports: Ports,
+    private readonly pace = 1,
+  ) {
     this.pageAnsweredAt = ports.clock.steady()
     this.keeping = {
+      pace,
       me: () => this.me,
       // A page is asked every two seconds; what is younger than one question is no silence.
       pageSilentMs: () =>
@@ -285,7 +290,7 @@ export class Keeper {
    * there is sent, what another writer went on with is parted, and what the server says is over goes.
    */
   settle(now: number): Promise<void> {
-    if (this.settling || now - this.settledAt < settleEvery) return this.settling ?? Promise.resolve()
+    if (this.settling || now - this.settledAt < settleEvery / this.pace) return this.settling ?? Promise.resolve()
     this.settledAt = now
     this.settling = this.settleAll()
       .catch(() => {})

@@ -34,14 +34,14 @@ export async function bundleServer(entry, outfile) {
   })
 }
 
-/** Builds the pages. @param measuring let a benchmark switch the journal off, which no other build can */
-export async function buildPages(outDir, measuring = false) {
+/** Builds the pages. @param measuring let a benchmark switch the journal off, which no other build can @param pace what waits is this many times as quick */
+export async function buildPages(outDir, measuring = false, pace = 1) {
   const { build } = await import('vite')
   await build({
     root,
     logLevel: 'error',
     build: { outDir, emptyOutDir: true },
-    define: { __MEASURING__: String(measuring) },
+    define: { __MEASURING__: String(measuring), __PACE__: String(pace) },
   })
 }
 

@@ -7,7 +7,7 @@ import { Refusal } from '../refusal'
 import { linesOf, standing } from './writing'
 
 /** A device that was silent for this long no longer counts as having the draft open. */
-const silence = '20 seconds'
+const silence = `${Number(process.env.JAULA_SILENCE_SECONDS) || 20} seconds`
 
 /** A page that has not answered its worker for this long hangs. */
 const hanging = '7 seconds'

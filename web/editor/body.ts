@@ -34,6 +34,8 @@ export interface BodyProps {
   slip: React.ReactNode
   onLimits: (limits: Limit[]) => void
   onDamaged: (reason: string) => void
+  /** The work was written on its file as an earlier Jaula read it: this edit makes it anew. */
+  onCarried: (edit: unknown) => void
   /** Replay could not apply everything. */
   onGap: (lostFrom: number) => void
 }

@@ -7,7 +7,7 @@ import { isAway, Refused } from '../app/call'
 import { useSession } from '../app/session'
 import { Blank, Button } from '../design/controls'
 import { device } from '../work/device'
-import { type Opening, openDraft, openFile, openNew } from '../work/opening'
+import { carriedOver, type Opening, openDraft, openFile, openNew } from '../work/opening'
 import { OtherFile } from './other-file'
 import { Workspace } from './workspace'
 
@@ -61,7 +61,7 @@ export function FileRoute() {
     setTakeOver(here)
     setAttempt(attempt + 1)
   }
-  return <Show loaded={loaded} key={`${fileId} ${attempt}`} onAgain={again} />
+  return <Show loaded={loaded} key={`${fileId} ${attempt}`} onAgain={again} onOpened={setLoaded} />
 }
 
 export function DraftRoute() {
@@ -104,7 +104,7 @@ export function DraftRoute() {
     setTakeOver(here)
     setAttempt(attempt + 1)
   }
-  return <Show loaded={loaded} key={`${draftId} ${attempt}`} onAgain={again} slip={separate} />
+  return <Show loaded={loaded} key={`${draftId} ${attempt}`} onAgain={again} onOpened={setLoaded} slip={separate} />
 }
 
 const faultOf = (error: unknown): Loaded => ({
@@ -112,7 +112,17 @@ const faultOf = (error: unknown): Loaded => ({
   away: isAway(error),
 })
 
-function Show({ loaded, onAgain, slip }: { loaded: Loaded; onAgain: (here?: boolean) => void; slip?: boolean }) {
+function Show({
+  loaded,
+  onAgain,
+  onOpened,
+  slip,
+}: {
+  loaded: Loaded
+  onAgain: (here?: boolean) => void
+  onOpened: (loaded: Loaded) => void
+  slip?: boolean
+}) {
   if (!loaded) return <Blank title="Opening …" waiting />
   if ('fault' in loaded)
     return (
@@ -132,5 +142,13 @@ function Show({ loaded, onAgain, slip }: { loaded: Loaded; onAgain: (here?: bool
       </Blank>
     )
   if ('otherType' in loaded) return <OtherFile facts={loaded.otherType} />
-  return <Workspace opening={loaded.opening} slipAtOnce={slip ?? false} onReload={onAgain} />
+  return (
+    <Workspace
+      key={loaded.opening.beginning.draftId}
+      opening={loaded.opening}
+      slipAtOnce={slip ?? false}
+      onReload={onAgain}
+      onCarried={(edit) => onOpened({ opening: carriedOver(loaded.opening, edit) })}
+    />
+  )
 }

@@ -63,10 +63,13 @@ export function Workspace({
   opening,
   slipAtOnce,
   onReload,
+  onCarried,
 }: {
   opening: Opening
   slipAtOnce: boolean
   onReload: (here?: boolean) => void
+  /** Goes on in a draft of its own with this edit on the same base. */
+  onCarried: (edit: unknown) => void
 }) {
   const { person } = useSession()
   const navigate = useNavigate()
@@ -556,6 +559,10 @@ export function Workspace({
           {...lifeline.body}
           onLimits={(found) => setLimits(found)}
           onDamaged={setDamaged}
+          onCarried={(edit) => {
+            leaving.current = true
+            void session.leave().then(() => onCarried(edit))
+          }}
           onGap={setGap}
           slip={
             slip && (

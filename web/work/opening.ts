@@ -1,11 +1,16 @@
 // From an address to something that can be edited: a file's newest version, the unsaved work
 // that this device still has of it, a draft from Rescue, or a blank beginning.
+
+import { uuidv7 } from 'uuidv7'
 import type { DraftKind, FileFacts, JournalRecord, PartValues, Template, Version } from '../../core/contract'
 import { fileType } from '../../core/formats/types'
+import { recordText } from '../../core/recovery/chain'
 import { call, isAway } from '../app/call'
 import type { ChosenPlace } from '../places/place'
 import { device, heldDrafts } from './device'
+import { endPiece } from './ending'
 import { gatherDraft } from './gather'
+import { onJournal } from './journal'
 import type { Beginning } from './session'
 
 export interface Opening {
@@ -196,6 +201,43 @@ export async function openDraft(
     records: gathered.records,
     facts,
     recoveredFrom: gathered.from,
+  }
+}
+
+/**
+ * The same work in a draft of its own, as one edit on its file as it is read now. What it was written as is let
+ * go, and kept for its days, as soon as the device has the new one.
+ */
+export function carriedOver({ beginning, ...opening }: Opening, edit: unknown): Opening {
+  const draftId = uuidv7()
+  const before = beginning.draftId
+  const { continued } = beginning
+  const record: JournalRecord = { seq: 1, at: Date.now(), edit, did: 'taken in' }
+  const stop = onJournal((message) => {
+    if (message.say !== 'journaled' || message.draftId !== draftId) return
+    stop()
+    void endPiece(before, 'let go', 14).catch(() => {})
+  })
+  return {
+    ...opening,
+    records: [record],
+    beginning: {
+      ...beginning,
+      draftId,
+      continued: continued && {
+        ...continued,
+        lines: [recordText(record)],
+        seen: null,
+        onDevice: 0,
+        from: null,
+        savedSeq: 0,
+        savedHead: null,
+        pointSeq: 0,
+        model: null,
+        resting: null,
+        forkOf: null,
+      },
+    },
   }
 }
 

@@ -23,7 +23,7 @@ import { writeXlsx } from '../../core/formats/xlsx/write'
 import { commonWorkbook, partOfWorkbook } from '../../core/merge/common'
 import { type CellConflict, mergeWorkbooks } from '../../core/merge/workbook'
 import { OtherModel, openWorkbookModel, type UndoneAndDone } from '../../core/recovery/models'
-import { replayWorkbook } from '../../core/recovery/replay'
+import { replayWorkbook, type WorkbookEdit } from '../../core/recovery/replay'
 import type { Work } from '../work/content'
 
 /** Rows and results cross to the page in pieces, so that taking one in never holds it up. */
@@ -45,8 +45,8 @@ export interface OpenedWorkbook {
   replay?: { seq: number; lostFrom: number | null; cellsBefore: number; opening: string }
   /** What can be undone and redone, the last one last. */
   undo: UndoneAndDone
-  /** It was written as an earlier Jaula read its file, and carried over: no record of it can follow. */
-  carried: boolean
+  /** The edit that makes this work of the file as it is read now, where it was written on another reading of it. */
+  carried: WorkbookEdit | null
 }
 
 /** What merging another version into the workbook takes, or why it is not done. */
@@ -84,6 +84,7 @@ class WorkbookDesk {
       throw error
     }
     const { base } = opened
+    const carried = opened.carried ? { ops: compareWorkbooks(base.model, opened.replayed.model).ops } : null
     this.standing = opened.stands
     this.workbook = base.model
     if (base.results) this.results = base.results
@@ -113,7 +114,7 @@ class WorkbookDesk {
         cells: filledCells(this.workbook),
         ...(replay && { replay }),
         undo: opened.undo,
-        carried: opened.carried,
+        carried,
       },
     }
   }

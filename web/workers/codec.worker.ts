@@ -1,11 +1,12 @@
 // Reads and writes documents off the main thread.
 import { expose } from 'comlink'
+import { transformTo } from '../../core/compare/replacements'
 import { documentFromJSON, openingOf, wordCount } from '../../core/content/document'
 import type { DraftModel, JournalRecord } from '../../core/contract'
 import { writeDocx } from '../../core/formats/docx/write'
 import { DamagedFile, type Limit } from '../../core/formats/refusals'
 import { OtherModel, openDocumentModel } from '../../core/recovery/models'
-import { replayDocument } from '../../core/recovery/replay'
+import { type DocumentEdit, replayDocument } from '../../core/recovery/replay'
 import { undoFrom } from '../../core/recovery/undo-tail'
 
 export interface OpenedDocument {
@@ -18,8 +19,11 @@ export interface OpenedDocument {
   tail: JournalRecord[]
   /** What records are applied to. */
   stands: DraftModel
-  /** It was written as an earlier Jaula read its file, and carried over: no record of it can follow. */
-  carried: boolean
+  /**
+   * It was written as an earlier Jaula read its file, and carried over, so that no record can follow the old ones:
+   * the edit that makes this work of the file as it is read now.
+   */
+  carried: DocumentEdit | null
 }
 export type Read<T> = { opened: T } | { damaged: string }
 
@@ -50,7 +54,14 @@ const codec = {
       const { base, replayed, stands, carried } = openDocumentModel(bytes, records ?? [], written)
       const { limits } = base
       if (!records)
-        return { json: base.model.toJSON(), limits, words: wordCount(base.model), tail: [], stands: stands(), carried }
+        return {
+          json: base.model.toJSON(),
+          limits,
+          words: wordCount(base.model),
+          tail: [],
+          stands: stands(),
+          carried: null,
+        }
       const { model, seq, lostFrom } = replayed
       const whole = records.filter((record) => record.seq <= seq)
       const from = undoable && !carried ? undoFrom(whole) : seq + 1
@@ -62,7 +73,7 @@ const codec = {
         replay: { seq, lostFrom, wordsBefore: wordCount(base.model), opening: openingOf(model) },
         tail: whole.slice(from - 1),
         stands: stands(),
-        carried,
+        carried: carried ? { steps: transformTo(base.model, model).steps.map((step) => step.toJSON()) } : null,
       }
     }),
   writeDocument: (json: unknown): Uint8Array => writeDocx(documentFromJSON(json)),

@@ -30,6 +30,7 @@ export function DocumentBody({
   slip,
   onLimits,
   onDamaged,
+  onCarried,
   onGap,
 }: BodyProps) {
   const [json, setJson] = useState<unknown>(() => (opening.bytes || opening.records ? null : blankDocument().toJSON()))
@@ -58,6 +59,7 @@ export function DocumentBody({
       .then((read) => {
         if (gone) return
         if ('damaged' in read) return onDamaged(read.damaged)
+        if (read.opened.carried) return onCarried(read.opened.carried)
         onLimits(read.opened.limits)
         const lost = read.opened.replay?.lostFrom
         if (lost) onGap(lost)

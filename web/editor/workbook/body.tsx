@@ -20,6 +20,7 @@ export function WorkbookBody({
   slip,
   onLimits,
   onDamaged,
+  onCarried,
   onGap,
 }: BodyProps) {
   const [store] = useState(() => new WorkbookStore((edit, how) => session.record(edit, how)))
@@ -34,6 +35,7 @@ export function WorkbookBody({
       .then((read) => {
         if (gone) return
         if ('damaged' in read) return onDamaged(read.damaged)
+        if (read.opened.carried) return onCarried(read.opened.carried)
         onLimits(read.opened.limits)
         if (read.opened.replay?.lostFrom) onGap(read.opened.replay.lostFrom)
         setReady(true)
