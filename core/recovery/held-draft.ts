@@ -705,6 +705,8 @@ export class HeldDraft {
     await this.inTurn(async () => {
       this.row = { ...this.row, ...part }
       this.changes++
+      // Whoever goes on elsewhere goes on from points: they are not to be behind the version.
+      if (part.savedSeq) this.pointAt = Number.NEGATIVE_INFINITY
       const { disk } = this.ports
       if (this.kept && !this.sealed)
         try {

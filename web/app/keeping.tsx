@@ -9,6 +9,8 @@ import { size } from '../design/words'
 import { cameBack } from '../work/device'
 
 interface Keeping {
+  /** The page came without TLS from another computer: the browser gives it no locks and no offline pages. */
+  plain: boolean
   /** The browser keeps no journal at all. */
   refuses: boolean
   /** A private window, where the browser tells. */
@@ -44,7 +46,14 @@ async function findOut(): Promise<Keeping> {
   )
   const promised = (await navigator.storage?.persisted?.()) ?? null
   const room = await navigator.storage?.estimate?.()
-  return { refuses, isPrivate, promised, free: room ? (room.quota ?? 0) - (room.usage ?? 0) : null, proven }
+  return {
+    plain: !window.isSecureContext,
+    refuses,
+    isPrivate,
+    promised,
+    free: room ? (room.quota ?? 0) - (room.usage ?? 0) : null,
+    proven,
+  }
 }
 
 /** An alarm that stays while the browser keeps nothing, a quiet line while it is not sure that it does. */
@@ -53,17 +62,19 @@ export function KeepingNotice({ className, only }: { className: string; only?: '
   const [refused, setRefused] = useState(false)
   const { data } = useQuery({ queryKey: ['keeping'], queryFn: findOut, staleTime: 60_000 })
   if (!data) return null
-  const { refuses, isPrivate, promised, free, proven } = data
-  if (refuses || isPrivate)
+  const { plain, refuses, isPrivate, promised, free, proven } = data
+  if (plain || refuses || isPrivate)
     return only === 'quiet' ? null : (
       <p
         role="alert"
         className={clsx('rounded-md bg-rust-wash px-3 py-2 text-[14px] text-rust', className)}
         data-testid="keeping"
       >
-        {refuses
-          ? 'This browser keeps no journal, so unsaved work is protected by recovery points alone. Allow this site to store data in the browser’s settings, then load this page again.'
-          : 'This is a private window: the browser forgets this device’s journal when the window is closed. Recovery points on shared storage stay. Use an ordinary window for work.'}
+        {plain
+          ? 'This address is not protected by https, so this device cannot keep unsaved work: the browser gives such a page no locks and no offline pages. Recovery points on shared storage go on. Ask your administrator for an https address.'
+          : refuses
+            ? 'This browser keeps no journal, so unsaved work is protected by recovery points alone. Allow this site to store data in the browser’s settings, then load this page again.'
+            : 'This is a private window: the browser forgets this device’s journal when the window is closed. Recovery points on shared storage stay. Use an ordinary window for work.'}
       </p>
     )
   if ((promised !== false && proven) || only === 'alarm') return null

@@ -24,7 +24,8 @@ export function ChoiceBar({
     onSettled(choice.id)
   }
   const step = (by: number) => setAt((Math.min(at, choices.length - 1) + by + choices.length) % choices.length)
-  const first = author.split(' ')[0]
+  // What parted from one's own work is no person's, but the other device's.
+  const first = author === 'The other' ? 'The other one' : author.split(' ')[0]
   const side = (name: string, text: string, which: 'mine' | 'theirs') => (
     <div className="flex min-w-0 flex-1 items-baseline gap-2 rounded-md border bg-sheet px-3 py-1.5">
       <span className="shrink-0 text-[13px] text-soft">{name}</span>

@@ -40,9 +40,9 @@ export function TakenNotice({
       }
     >
       <span data-testid="taken">
-        This work is gone on with {by ? `on ${by}` : 'in another tab of this browser'}, so nothing more is written here.{' '}
-        {fork &&
-          `${beyondInWords(fork.beyond)} that only this page had ${fork.beyond.edits === 1 ? 'is' : 'are'} kept apart, and can be taken in there.`}
+        You went on with this work {by ? `on ${by}` : 'in another tab of this browser'}, so nothing more is written
+        here.{' '}
+        {fork && `What only this page had (${beyondInWords(fork.beyond)}) is kept apart, and can be taken in there.`}
       </span>
     </Notice>
   )

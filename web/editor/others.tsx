@@ -1,7 +1,9 @@
 // Who else has this file open.
+
 import { useQuery } from '@tanstack/react-query'
 import { UsersRound } from 'lucide-react'
 import { useEffect, useState } from 'react'
+import { uuidv7 } from 'uuidv7'
 import type { Present } from '../../core/contract'
 import { call } from '../app/call'
 
@@ -9,7 +11,7 @@ const every = 10_000
 
 /** Tells that this page has the file open, and who else has. */
 export function useOthers(fileId: string | undefined): readonly Present[] {
-  const [pageId] = useState(() => crypto.randomUUID())
+  const [pageId] = useState(() => uuidv7())
   const others = useQuery({
     queryKey: ['presence', fileId, pageId],
     enabled: !!fileId,

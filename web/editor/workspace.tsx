@@ -165,7 +165,7 @@ export function Workspace({
     // The lock falls to this tab when the one that has the draft is gone, however it went.
     const stop = new AbortController()
     void navigator.locks
-      .request(lockName(state.draftId), { signal: stop.signal }, () => {})
+      ?.request(lockName(state.draftId), { signal: stop.signal }, () => {})
       .then(() => again())
       .catch(() => {})
     return () => stop.abort()
@@ -504,9 +504,7 @@ export function Workspace({
       {clockAhead !== 0 && <ClockNotice ahead={clockAhead} />}
       {state.elsewhere && <ElsewhereNotice onHere={() => again(true)} />}
       {state.taken && <TakenNotice taken={state.taken} onHere={() => again(true)} />}
-      {editable && !looking && (
-        <PartedNotices pieces={parted} takeIn={(work, piece) => takeInParted(work, piece.device)} />
-      )}
+      {editable && !looking && <PartedNotices pieces={parted} takeIn={(work) => takeInParted(work)} />}
       {role === 'view' && <Notice>You may look at this file, not change it.</Notice>}
       {gap !== null && <GapNotice lostFrom={gap} onSeen={() => setGap(null)} />}
       {recovered && (
@@ -516,7 +514,8 @@ export function Workspace({
           head={state.head}
           saved={!!state.file}
           edits={opening.beginning.continued?.lines.length ?? 0}
-          missing={opening.missing ?? null}
+          // What has come since is offered by itself.
+          missing={parted.length ? null : (opening.missing ?? null)}
           lostFrom={gap}
           onSeparately={() => setSlip('separate')}
           onSeen={() => setRecovered(false)}

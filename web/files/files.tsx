@@ -5,6 +5,7 @@ import { useEffect, useRef, useState } from 'react'
 import { useDropzone } from 'react-dropzone'
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router'
 import { toast } from 'sonner'
+import { uuidv7 } from 'uuidv7'
 import type { Entry, Place, Share } from '../../core/contract'
 import { call, isAway } from '../app/call'
 import { useOffer } from '../app/commands'
@@ -180,7 +181,7 @@ function Folder({ shareId, folderId }: { shareId: string; folderId: string | nul
   const again = (item: BroughtIn, name: string) => {
     const renewed: BroughtIn = {
       ...item,
-      ...(name !== item.name && { key: crypto.randomUUID() }),
+      ...(name !== item.name && { key: uuidv7() }),
       name,
       state: 'waiting',
       problem: null,

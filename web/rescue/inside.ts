@@ -29,7 +29,9 @@ export async function lookInside(draftId: string, until?: number): Promise<Looke
       : versionId === gathered.baseVersionId && gathered.base
         ? gathered.base
         : await call('bytes', { params: { versionId } })
-  return { gathered, inside: await compareWork().inside(gathered.kind, gathered.base, records, version) }
+  // Where shared storage has less than the version holds, the version is what there is of it.
+  const [base, some] = gathered.behindVersion ? [version, []] : [gathered.base, records]
+  return { gathered, inside: await compareWork().inside(gathered.kind, base, some, version) }
 }
 
 /** The bytes of a piece of work as a file of its type. */

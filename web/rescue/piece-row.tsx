@@ -65,7 +65,7 @@ export function PieceRow({ piece, brief }: { piece: Piece; brief?: boolean }) {
           {!brief && piece.state === 'let go' && 'Let go. '}
           {!brief && piece.state === 'closed' && 'Closed without saving. '}
           Up to {piece.lastEditAt ? moment(piece.lastEditAt) : 'an unknown time'},{' '}
-          {piece.forkOf ? 'only there' : piece.name ? 'beyond the last version' : 'never saved'}:{' '}
+          {piece.forkOf ? 'what only that device had' : piece.name ? 'beyond the last version' : 'never saved'}:{' '}
           <span className="text-ink">{summary}</span>
         </p>
         {piece.refused && (

@@ -41,6 +41,8 @@ export interface Gathered {
   model: DraftModel | null
   resting: Resting | null
   forkOf: ForkOf | null
+  /** Shared storage has fewer records than the newest version of the work: only that version is to be had. */
+  behindVersion: boolean
   /** Edits that are known to have been made and are not here, and which device has them. */
   missing: { edits: number; deviceName: string } | null
 }
@@ -82,7 +84,8 @@ export async function gatherDraft(draftId: string, again = false): Promise<Gathe
   let base = own ? await device.base(draftId) : null
   if (!base && baseVersionId) base = await call('bytes', { params: { versionId: baseVersionId } })
   const remote = content?.draft ?? null
-  const behind = remote ? remote.journalSeq - chain.length : 0
+  const behindVersion = put.from === 'shared storage' && !!remote && remote.savedSeq > chain.length
+  const behind = remote ? remote.journalSeq - Math.max(chain.length, remote.savedSeq) : 0
   const newest = put.from === 'device' ? own : (remote ?? own)
   return {
     draftId,
@@ -111,6 +114,7 @@ export async function gatherDraft(draftId: string, again = false): Promise<Gathe
     model: own?.model ?? remote?.model ?? null,
     resting: newest?.resting ?? null,
     forkOf: own?.forkOf ?? remote?.forkOf ?? null,
+    behindVersion,
     missing:
       remote?.mine && behind > 0
         ? { edits: behind, deviceName: remote.deviceName }

@@ -57,10 +57,10 @@ export function useMerging(session: DraftSession) {
     return taken
   }
   /** Takes in work that parted from this one. @returns whether it is in */
-  const takeInParted = async ({ base, theirs }: { base: Work; theirs: Work }, author: string): Promise<boolean> => {
+  const takeInParted = async ({ base, theirs }: { base: Work; theirs: Work }): Promise<boolean> => {
     setMerging(true)
     try {
-      return !!(await take(base, theirs, author, (summary) => `${summary} It is taken in.`))
+      return !!(await take(base, theirs, 'The other', (summary) => `${summary} It is taken in.`))
     } finally {
       setMerging(false)
     }

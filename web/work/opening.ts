@@ -154,6 +154,11 @@ export async function openDraft(
   const gathered = await gatherDraft(draftId)
   // What is finished is in a version of its file.
   if (!gathered || (gathered.remote?.state === 'finished' && !gathered.stored)) return null
+  // Only the version of it is to be had, and what its device has beyond that: the file is what there is to go on with.
+  if (gathered.behindVersion && gathered.fileId && gathered.remote && !detached) {
+    const opened = await openFile(gathered.fileId, gathered.remote.person.id, uuidv7())
+    return 'otherType' in opened ? null : { ...opened, missing: gathered.missing }
+  }
   const fileId = detached ? null : gathered.fileId
   const facts = known ?? (fileId ? await call('file', { params: { fileId } }).catch(() => null) : null)
   // The next save must be based on the version that this work knows, not on what came after it.

@@ -40,7 +40,7 @@ export function PartedNotices({
 }: {
   pieces: readonly Piece[]
   /** @returns whether it was taken in */
-  takeIn: (work: { base: Work; theirs: Work }, piece: Piece) => Promise<boolean>
+  takeIn: (work: { base: Work; theirs: Work }) => Promise<boolean>
 }) {
   const client = useQueryClient()
   const { settings } = useSession()
@@ -50,7 +50,7 @@ export function PartedNotices({
     try {
       const work = await partedWork(piece.id)
       if (!work) toast.error('This work cannot be had right now.')
-      else if (await takeIn(work, piece)) {
+      else if (await takeIn(work)) {
         // It is in this work now; as a piece of its own it is kept for its days.
         await endPiece(piece.id, 'let go', settings.keptDays)
         await client.invalidateQueries({ queryKey: ['pieces'] })
@@ -75,8 +75,7 @@ export function PartedNotices({
       }
     >
       <span data-testid="parted">
-        {beyondInWords(piece.beyond)} that only {piece.device} had {piece.beyond.edits === 1 ? 'is' : 'are'} kept apart
-        from this work.
+        What only {piece.device} had ({beyondInWords(piece.beyond)}) is kept apart from this work.
       </span>
     </Notice>
   ))

@@ -111,7 +111,9 @@ async function bothKnow(draft: Draft, kept: StoredDraft | undefined, here: boole
   )
   if (phase === 'ended') return null
   const onDevice = kept?.journalSeq ?? 0
-  const had = Math.max(onDevice, draft.pointSeq)
+  // Records that are in the version are to be had from there.
+  const behindVersion = !kept && draft.pointSeq < draft.savedSeq
+  const had = Math.max(onDevice, draft.pointSeq, draft.savedSeq)
   const newest = kept && onDevice >= draft.journalSeq ? kept : draft
   const missing = draft.journalSeq > had ? { edits: draft.journalSeq - had, deviceName: draft.deviceName } : null
   const ahead = kept && onDevice > draft.pointSeq
@@ -136,7 +138,7 @@ async function bothKnow(draft: Draft, kept: StoredDraft | undefined, here: boole
         ? { beyond: draft.unsent, since: draft.pointEditAt ?? draft.bornAt, at: draft.answeredAt }
         : null,
     device: kept && !elsewhere ? `${deviceName()} (this device)` : draft.deviceName,
-    from: kept && onDevice > 0 ? 'device' : draft.pointSeq > 0 ? 'shared storage' : 'nowhere',
+    from: kept && onDevice > 0 ? 'device' : draft.pointSeq > 0 && !behindVersion ? 'shared storage' : 'nowhere',
     keptUntil,
     answeredAt: draft.answeredAt,
     pointAt: draft.pointAt,
