@@ -217,9 +217,9 @@ for (let history = 0; history < histories; history++) {
     waits: async () => void (await later(100 + random() * 900)),
     looks,
   }
-  const usual = ['types', 'types', 'types more', 'goes on here', 'waits', 'looks', 'freezes', 'thaws'] as const
+  const usual = ['types', 'types', 'types more', 'goes on here', 'waits', 'looks', 'freezes', 'thaws', 'thaws'] as const
   await types(a)
-  for (let act = 0; act < 9; act++) {
+  for (let act = 0; act < 15; act++) {
     const name = random() < 0.65 ? any(usual) : any(Object.keys(acts))
     const device = any([a, b])
     if (process.env.BENCH_TELL) process.stderr.write(`${history} ${device.name} ${name}\n`)
@@ -306,6 +306,7 @@ for (let kept = 0; kept < keptSaves; kept++) {
   await page.keyboard.press('Control+s')
   await page.getByTestId('reach').filter({ hasText: 'completed as soon as it can be' }).waitFor({ timeout: 20_000 })
   await restarted(a)
+  await a.page.goto(url)
   const cookie = await cookieOf(a)
   let there = false
   for (let tries = 0; tries < 40 && !there; tries++) {
