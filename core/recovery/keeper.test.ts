@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
-import { anyHistory, happen, MemoryStorage, type Tab, World } from './keeper.world'
+import { anyHistory, happen, MemoryStorage, person, type Tab, World } from './keeper.world'
 
 /** A world with two devices, and one draft that begins on the first of them. */
 async function begin(devices = 2) {
@@ -162,6 +162,23 @@ describe('one device', () => {
     expect(tab.said.some((one) => one.say === 'refused')).toBe(true)
     expect(world.devices[0]!.disk.marks()).toEqual(new Set(tab.marks))
     await expectNothingLost(world, storage)
+  })
+
+  test('a file’s own interval stays when the person’s settings come again', async () => {
+    const { world, storage, tab, draftId } = await begin()
+    await tab.tell({ do: 'interval', draftId, seconds: 60 })
+    await tab.tell({ do: 'start', personId: person, deviceName: 'device 1', interval: 5 })
+    await typeSome(world, tab, 2)
+    await world.pass(40_000)
+    expect(storage.rows.get(draftId)!.lines).toHaveLength(0)
+    await world.pass(30_000)
+    expect(storage.rows.get(draftId)!.lines).toHaveLength(2)
+    // None are sent while they are off, and the draft says so.
+    await tab.tell({ do: 'interval', draftId, seconds: 0 })
+    await typeSome(world, tab, 2)
+    await world.pass(200_000)
+    expect(storage.rows.get(draftId)!.lines).toHaveLength(2)
+    expect(world.devices[0]!.disk.draftRows.get(draftId)).toMatchObject({ pointsOff: true, journalSeq: 4 })
   })
 
   test('saves go out in the order in which they were made, also after a clock was set back and a restart', async () => {

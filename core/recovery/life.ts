@@ -11,7 +11,7 @@
 //                    ▼   │  │                     ended
 //                  settled ─┼──close──▶ ended
 //                    working ─crash─▶ interrupted ──let go──▶ set aside
-import type { DraftState, JournalRecord } from '../contract'
+import type { DraftState } from '../contract'
 
 export type Phase = 'blank' | 'working' | 'settled' | 'interrupted' | 'set aside' | 'ended'
 
@@ -41,19 +41,4 @@ export const mayBecome: Record<DraftState, readonly DraftState[]> = {
   closed: ['open', 'closed', 'let go', 'finished'],
   'let go': ['open', 'closed', 'let go', 'finished'],
   finished: ['finished'],
-}
-
-/**
- * What a point adds to those that are there: records that are there already are passed over, a gap is
- * refused, so that a point that is sent twice or late changes nothing.
- * @returns the new records, or the first one that is missing
- */
-export function freshInPoint(
-  pointSeq: number,
-  records: readonly JournalRecord[],
-): { fresh: JournalRecord[] } | { missing: number } {
-  const fresh = records.filter(({ seq }) => seq > pointSeq)
-  for (const [index, { seq }] of fresh.entries())
-    if (seq !== pointSeq + index + 1) return { missing: pointSeq + index + 1 }
-  return { fresh }
 }

@@ -22,6 +22,14 @@ export class DraftRow {
   @Column('timestamptz', { name: 'answered_at' }) answeredAt!: Date
   @Column('timestamptz', { name: 'page_answered_at' }) pageAnsweredAt!: Date
   @Column('timestamptz', { name: 'kept_until', nullable: true }) keptUntil!: Date | null
+  /** Raised by each take-over; 0 while only tabs of a Jaula before epochs wrote it. */
+  @Column('integer') epoch!: number
+  @Column('uuid', { name: 'writer_id', nullable: true }) writerId!: string | null
+  @Column('bytea', { name: 'point_head', nullable: true }) pointHead!: Buffer | null
+  @Column('bytea', { name: 'saved_head', nullable: true }) savedHead!: Buffer | null
+  @Column('uuid', { name: 'forked_from', nullable: true }) forkedFrom!: string | null
+  @Column('integer', { name: 'forked_at', nullable: true }) forkedAt!: number | null
+  @Column('boolean', { name: 'points_off' }) pointsOff!: boolean
 }
 
 @Entity('recovery_point')
@@ -30,5 +38,8 @@ export class RecoveryPointRow {
   @PrimaryColumn('integer', { name: 'from_seq' }) fromSeq!: number
   @Column('integer', { name: 'to_seq' }) toSeq!: number
   @Column('timestamptz') at!: Date
-  @Column('jsonb') records!: JournalRecord[]
+  /** As an earlier Jaula took it; otherwise `lines`, the exact texts, and the chain's digest at their end. */
+  @Column('jsonb', { nullable: true }) records!: JournalRecord[] | null
+  @Column('bytea', { nullable: true }) lines!: Buffer | null
+  @Column('bytea', { nullable: true }) head!: Buffer | null
 }

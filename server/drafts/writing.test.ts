@@ -237,6 +237,31 @@ describe('a draft on shared storage', () => {
       }
   })
 
+  test('whose points an earlier Jaula took, without digests, goes on from them by their content', async () => {
+    const { json: ask, ask: get } = await signInAs(office, 'ida')
+    const id = randomUUID()
+    await ask(`/api/drafts/${id}`, 'PUT', beat(id, { journalSeq: 2 }))
+    // As its rows were: key order and all else as the database's JSON has it.
+    const records = [1, 2].map((seq) => ({ seq, at: 1, edit: { b: { y: 1, x: [1.5, null] }, a: `é${seq}` } }))
+    await office.database.query(
+      'insert into recovery_point (draft_id, from_seq, to_seq, records) values ($1, 1, 2, $2)',
+      [id, JSON.stringify(records)],
+    )
+    await office.database.query('update draft set point_seq = 2, point_head = null where id = $1', [id])
+    const asked = { from: 0, writerId: randomUUID(), deviceId: randomUUID(), deviceName: 'new' }
+    const { standing } = await answered<{ standing: Standing }>(ask(`/api/drafts/${id}/writer`, 'POST', asked))
+    const known = chainOf(records.map(contentText), start)
+    expect(standing).toMatchObject({ epoch: 1, pointSeq: 2, pointHead: known.at(-1)!.digest })
+    const more = await ask(`/api/drafts/${id}/points`, 'POST', {
+      heartbeat: beat(id, { sender: { epoch: 1, writerId: asked.writerId } }),
+      after: { seq: 2, digest: known.at(-1)!.digest },
+      lines: lines(3, 3),
+    })
+    expect(await more.json()).toMatchObject({ verdict: 'taken', pointSeq: 3 })
+    const content = await answered<{ lines: string[] }>(get(`/api/drafts/${id}`))
+    expect(content.lines.slice(0, 2).map((line) => JSON.parse(line))).toEqual(records)
+  })
+
   test('of a tab of a Jaula before epochs is taken, never refused: into a draft of its own when it is gone on with', async () => {
     const { json: ask, ask: get } = await signInAs(office, 'ida')
     const id = randomUUID()
