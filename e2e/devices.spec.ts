@@ -569,3 +569,34 @@ test('recovery points that are switched off are said to be, for as long as they 
   await untilJournaled(page, 'alone.')
   await expect(reach(page)).toContainText('is on this device only. Recovery points are off.')
 })
+
+test('where shared storage has only the version, the version is gone on with, and what is missing is said', async ({
+  browser,
+  office,
+}) => {
+  const first = await (await browser.newContext()).newPage()
+  await signIn(first, office.url, 'Ben Marlowe')
+  await first.goto(`${office.url}/settings`)
+  await first.getByRole('button', { name: 'Off', exact: true }).first().click()
+  await expect(first.getByText('everything since the last save is lost with it')).toBeVisible()
+  await writeNew(first, office.url, 'In version one. ')
+  const id = draftOf(first)
+  await first.keyboard.press('Control+s')
+  await fileAs(first, 'Behind the version')
+  await first.keyboard.type('Not in it.')
+  await untilJournaled(first, 'Not in it.')
+  await expect
+    .poll(async () => (await office.query('select journal_seq as n from draft where id = $1', [id]))[0]?.n, {
+      timeout: 15_000,
+    })
+    .toBe(26)
+  const second = await (await browser.newContext()).newPage()
+  await signIn(second, office.url, 'Ben Marlowe')
+  await second.goto(`${office.url}/draft/${id}`)
+  await expect(paper(second)).toHaveText('In version one. ')
+  await expect(second.getByTestId('missing')).toContainText('10 edits are on Chromium on Linux only')
+  await first.goto(`${office.url}/settings`)
+  await first.getByRole('button', { name: '30 seconds', exact: true }).click()
+  await first.context().close()
+  await second.context().close()
+})

@@ -181,7 +181,9 @@ export const Draft = z.object({
   /** Who writes it, as shared storage knows. */
   epoch: z.number().int(),
   /** Edits that another device still had when this work was gone on with, and that have not come since. */
-  leftBehind: z.object({ edits: z.number().int(), deviceName: z.string(), beyond: Beyond.nullable() }).nullable(),
+  leftBehind: z
+    .object({ edits: z.number().int(), deviceId: z.uuid(), deviceName: z.string(), beyond: Beyond.nullable() })
+    .nullable(),
   model: DraftModel.nullable(),
   resting: Resting.nullable(),
   forkOf: ForkOf.nullable(),

@@ -156,9 +156,10 @@ describe('a draft on shared storage', () => {
     const { json: ask } = await signInAs(office, 'ida')
     const id = randomUUID()
     const first = sender()
+    const firstDevice = randomUUID()
     const mine = lines(1, 3)
     await ask(`/api/drafts/${id}/points`, 'POST', {
-      heartbeat: beat(id, { sender: first, journalSeq: 9, deviceName: 'the first' }),
+      heartbeat: beat(id, { sender: first, journalSeq: 9, deviceName: 'the first', deviceId: firstDevice }),
       after: start,
       lines: mine,
     })
@@ -174,6 +175,17 @@ describe('a draft on shared storage', () => {
     // What the first one still had is known to be missing.
     const draft = await answered<{ draft: object }>((await signInAs(office, 'ida')).ask(`/api/drafts/${id}`))
     expect(draft.draft).toMatchObject({ leftBehind: { edits: 6, deviceName: 'the first' } })
+    // When that device writes again it is no longer missing.
+    const back = await ask(`/api/drafts/${id}/writer`, 'POST', {
+      from: 2,
+      writerId: randomUUID(),
+      deviceId: firstDevice,
+      deviceName: 'the first',
+    })
+    expect(await back.json()).toMatchObject({ taken: true, standing: { epoch: 3 } })
+    const again = await answered<{ draft: object }>((await signInAs(office, 'ida')).ask(`/api/drafts/${id}`))
+    expect(again.draft).toMatchObject({ leftBehind: null })
+    await ask(`/api/drafts/${id}/writer`, 'POST', { ...asked, from: 3, writerId: randomUUID() })
     const late = await ask(`/api/drafts/${id}/points`, 'POST', {
       heartbeat: beat(id, { sender: first, deviceName: 'the first' }),
       after: endOf(mine),

@@ -400,13 +400,20 @@ export function takeOverDraft(
     if (epoch === null || row.state === 'finished') return { taken: false, standing: await standing(manager, id) }
     const left =
       row.device_id !== asked.deviceId && row.journal_seq > row.point_seq
-        ? { edits: row.journal_seq - row.point_seq, deviceName: row.device_name, beyond: row.unsent }
+        ? {
+            edits: row.journal_seq - row.point_seq,
+            deviceId: row.device_id,
+            deviceName: row.device_name,
+            beyond: row.unsent,
+          }
         : null
     if (epoch !== row.epoch)
       await manager.query(
         `update draft set epoch = $2, writer_id = $3, device_id = $4, device_name = $5, state = 'open', kept_until = null,
            journal_seq = case when device_id = $4 then journal_seq else point_seq end,
-           answered_at = now(), page_answered_at = now(), left_behind = coalesce($6, left_behind),
+           answered_at = now(), page_answered_at = now(),
+           -- A device that writes again has what it had; it is in this work, or a draft of its own.
+           left_behind = coalesce($6, case when left_behind ->> 'deviceId' <> $4::text then left_behind end),
            before_epochs_seq = case when epoch = 0 then point_seq else before_epochs_seq end
          where id = $1`,
         [id, epoch, asked.writerId, asked.deviceId, asked.deviceName, left && JSON.stringify(left)],

@@ -116,6 +116,18 @@ export function RecoveredNotice({
   )
 }
 
+/** What is known to have been written beyond the version that is open here, and is on another device only. */
+export function MissingNotice({ missing: { edits, deviceName } }: { missing: { edits: number; deviceName: string } }) {
+  return (
+    <Notice tone="alarm">
+      <span data-testid="missing">
+        {count(edits, 'edit')} {edits === 1 ? 'is' : 'are'} on {deviceName} only, beyond this version. What of it comes
+        back is offered to be taken in.
+      </span>
+    </Notice>
+  )
+}
+
 export function LimitsNotice({ limits, onSeen }: { limits: readonly Limit[]; onSeen: () => void }) {
   return (
     <Notice

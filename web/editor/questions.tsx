@@ -9,11 +9,13 @@ export function LeavingQuestion({
   name,
   head,
   saved,
+  keptDays,
   onSave,
   onLeave,
   onStay,
 }: {
   name: string
+  keptDays: number
   head: Version | null
   /** It is in a file already. */
   saved: boolean
@@ -44,7 +46,7 @@ export function LeavingQuestion({
         </>
       }
     >
-      Unsaved work is kept in Rescue for 14 days, also when you let it go.
+      Unsaved work is kept in Rescue for {count(keptDays, 'day')}, also when you let it go.
     </Question>
   )
 }

@@ -35,6 +35,7 @@ import {
   ElsewhereNotice,
   GapNotice,
   LimitsNotice,
+  MissingNotice,
   NewerNotice,
   RecoveredNotice,
   RefusalNotice,
@@ -71,7 +72,7 @@ export function Workspace({
   /** Goes on in a draft of its own with this edit on the same base. */
   onCarried: (edit: unknown) => void
 }) {
-  const { person } = useSession()
+  const { person, settings } = useSession()
   const navigate = useNavigate()
   const { pathname } = useLocation()
   const [query] = useSearchParams()
@@ -507,6 +508,7 @@ export function Workspace({
       {editable && !looking && <PartedNotices pieces={parted} takeIn={(work) => takeInParted(work)} />}
       {role === 'view' && <Notice>You may look at this file, not change it.</Notice>}
       {gap !== null && <GapNotice lostFrom={gap} onSeen={() => setGap(null)} />}
+      {!recovered && opening.missing && parted.length === 0 && <MissingNotice missing={opening.missing} />}
       {recovered && (
         <RecoveredNotice
           lastEditAt={opening.beginning.continued?.lastEditAt ?? null}
@@ -585,6 +587,7 @@ export function Workspace({
           name={name}
           head={state.head}
           saved={!!state.file}
+          keptDays={settings.keptDays}
           onSave={saveAndLeave}
           onLeave={leave}
           onStay={stay}
