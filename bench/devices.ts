@@ -112,6 +112,22 @@ async function found(cookie: string): Promise<string> {
 /** Files that were made in a history. */
 let heads = new Set<string>()
 
+async function findHeads(history: number, cookie: string): Promise<void> {
+  const recent = await (await fetch(`${url}/api/recent`, { headers: { cookie } })).json()
+  for (const entry of recent as { id: string; name: string; file?: { id: string; name: string } }[]) {
+    const file = entry.file ?? entry
+    if (file.name?.startsWith(`History ${history} `)) heads.add(file.id)
+  }
+}
+/** Settles the filing slip with a name. */
+async function fileAs(page: Page, name: string): Promise<void> {
+  await page.getByRole('textbox', { name: 'Name' }).waitFor()
+  await page.keyboard.press('Control+a')
+  await page.keyboard.type(name)
+  await page.getByTestId('full-path').filter({ hasText: name }).waitFor()
+  await page.keyboard.press('Enter')
+}
+
 const cookieOf = async ({ browser }: Device) =>
   (await browser.context.cookies()).map(({ name, value }) => `${name}=${value}`).join('; ')
 
@@ -168,6 +184,7 @@ for (let history = 0; history < histories; history++) {
     ]
     if (!said || !text || !/^Everything up to .* is on shared storage/.test(said.text)) return
     if (!(await mayWrite(device.page))) return
+    await findHeads(history, cookie)
     const there = await found(cookie)
     for (const mark of text.split(' ').filter(Boolean)) if (!there.includes(mark)) falseClaims++
   }
@@ -234,15 +251,7 @@ for (let history = 0; history < histories; history++) {
     await device.page.goto(url, { timeout: 15_000 }).catch(() => restarted(device))
     await later(300)
   }
-  const entries = (await (await fetch(`${url}/api/recent`, { headers: { cookie } })).json()) as {
-    id?: string
-    file?: { id: string; name: string }
-    name?: string
-  }[]
-  for (const entry of entries) {
-    const file = entry.file ?? (entry as { id: string; name: string })
-    if (file.name?.startsWith(`History ${history} `)) heads.add(file.id)
-  }
+  await findHeads(history, cookie)
   let missing: string[] = []
   for (let tries = 0; tries < 20; tries++) {
     const there = await found(cookie)
@@ -294,11 +303,7 @@ for (let kept = 0; kept < keptSaves; kept++) {
   await paper(page).waitFor()
   await page.keyboard.type(`kept${kept}first `)
   await page.keyboard.press('Control+s')
-  await page.getByRole('textbox', { name: 'Name' }).waitFor()
-  await page.keyboard.press('Control+a')
-  await page.keyboard.type(`Kept save ${kept}`)
-  await later(400)
-  await page.keyboard.press('Enter')
+  await fileAs(page, `Kept save ${kept}`)
   await page.getByTestId('reach').filter({ hasText: 'Saved as version 1' }).waitFor()
   const [, file] = /open\/([0-9a-f-]+)/.exec(page.url())!
   await a.browser.context.setOffline(true)
@@ -417,10 +422,7 @@ for (let slip = 0; slip < slips; slip++) {
   await page.getByRole('textbox', { name: 'Name' }).waitFor()
   if (slip % 2) await page.keyboard.press('Escape')
   else {
-    await page.keyboard.press('Control+a')
-    await page.keyboard.type(`Slip ${slip}`)
-    await later(400)
-    await page.keyboard.press('Enter')
+    await fileAs(page, `Slip ${slip}`)
   }
   await page.getByRole('textbox', { name: 'Name' }).waitFor({ state: 'detached' })
   await page.keyboard.type('after')

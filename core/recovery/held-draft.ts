@@ -177,6 +177,8 @@ export class HeldDraft {
       .sleep(gatherFor)
       .then(() => this.inTurn(() => this.write()))
       .catch((error) => this.writeFailed(error))
+      // What could not be parted now is with the next turn.
+      .catch(() => {})
       .finally(() => {
         this.committing = null
         if (this.unwritten && !this.sealed) this.commitSoon()
@@ -268,6 +270,8 @@ export class HeldDraft {
       const { lines } = await this.ports.storage.content(row.id)
       links = chainOf(lines.slice(0, head.seq), { seq: 0, digest: genesis(row.baseVersionId) })
     }
+    // What was confirmed while it was read begins the memory later.
+    if (this.before.seq !== head.seq) return this.wholeChain()
     if (links.at(-1)?.digest !== head.digest) throw new Error('The journal of this work cannot be put together.')
     return [...links, ...this.tail]
   }
@@ -470,11 +474,14 @@ export class HeldDraft {
     if (!this.told) this.ports.say({ say: 'superseded', draftId: this.row.id, by, fork: null })
     this.told = true
     this.contested = standing
+    // The journal goes on while it is asked: what a person writes meanwhile is kept like everything.
+    const asked = await this.wholeChain()
+    const common = standing ? await this.commonOnStorage(asked) : await this.commonOnDisk(asked)
     await this.inTurn(async () => {
       if (this.sealed) return
-      const mine = await this.wholeChain()
-      const common = standing ? await this.commonOnStorage(mine) : await this.commonOnDisk(mine)
       this.sealed = true
+      // What was written while the question was on its way belongs to it, too.
+      const mine = [...asked, ...this.tail.filter(({ seq }) => seq > asked.length)]
       this.contested = null
       this.parted = { mine: mine.slice(), common, by }
       // The lock falls to whoever writes it now.
@@ -618,7 +625,9 @@ export class HeldDraft {
 
   /** Commits what has arrived. */
   async settleDown(): Promise<void> {
-    await this.inTurn(() => this.write()).catch((error) => this.writeFailed(error))
+    await this.inTurn(() => this.write())
+      .catch((error) => this.writeFailed(error))
+      .catch(() => {})
   }
 
   /** Ends the draft on this device. @param keptUntil until when it can be had back at least */

@@ -119,6 +119,29 @@ describe('two devices on one draft', () => {
   })
 })
 
+test('letters that come while it is asked what the other device has are parted with the rest', async () => {
+  const { world, storage, tab: a, draftId } = await begin()
+  await typeSome(world, a, 3)
+  await world.pass(10_000)
+  await typeSome(world, a, 1)
+  await typeSome(world, a, 2)
+  const b = world.newTab(world.devices[1]!)
+  await b.open(draftId)
+  await world.pass(100, 50)
+  // The heartbeat is answered, the question for the other's records is on its way.
+  world.weather = ['fine', 'slow']
+  void a.tell({ do: 'look', draftId })
+  await world.still()
+  a.type()
+  a.type()
+  await world.still()
+  world.time += 30
+  for (const tab of world.tabs) tab.runTimers()
+  await world.still()
+  expect(a.shown.journal).toBe(8)
+  await expectNothingLost(world, storage)
+})
+
 test('a tab that waited for the one that has it reads anew what that one wrote meanwhile', async () => {
   const { world, storage, tab: a, draftId } = await begin()
   await typeSome(world, a, 4)

@@ -260,6 +260,7 @@ export class Tab {
   readonly said: FromJournal[] = []
   shown: Shown = { journal: 0, point: 0, version: 0 }
   taken = false
+  private late = 0
   fileId: string | null = null
   head: string | null = null
   private timers: { at: number; go: () => void }[] = []
@@ -425,6 +426,7 @@ export class Tab {
     this.marks = marksOf(put.chain.map(({ text }) => text))
     this.before = 0
     this.taken = false
+    this.late = 0
     this.shown = { journal: 0, point: put.pointSeq, version: put.savedSeq }
     this.fileId = content?.draft.fileId ?? stored?.fileId ?? null
     this.head = stored?.headVersionId ?? null
@@ -463,7 +465,8 @@ export class Tab {
     })
   }
   type(): void {
-    if (!this.draftId || this.taken || this.frozen) return
+    // Some letters are on their way still when a page is told to write no more.
+    if (!this.draftId || this.frozen || (this.taken && this.late++ > 2)) return
     const mark = this.world.mark()
     this.marks.push(mark)
     const record = { seq: this.marks.length - this.before, at: this.world.time, edit: { mark, steps: [] } }
@@ -510,7 +513,8 @@ export class World {
   /** Drafts that begin blank. */
   readonly blank = new Set<string>()
   /** What the way does with the next messages. */
-  weather: ('lose' | 'lose the answer' | 'double' | 'late' | 'fine')[] = []
+  weather: ('lose' | 'lose the answer' | 'double' | 'late' | 'slow' | 'fine')[] = []
+  private slow: (() => void)[] = []
   private late: (() => Promise<unknown>)[] = []
   private ids = 0
   private marksMade = 0
@@ -546,6 +550,12 @@ export class World {
     if (weather === 'late') {
       this.late.push(act)
       throw away()
+    }
+    if (weather === 'slow') {
+      // What is only waited for is nothing that moves.
+      this.under--
+      await new Promise<void>((go) => this.slow.push(go))
+      this.under++
     }
     const answer = await act()
     if (weather === 'double') this.late.push(act)
@@ -594,6 +604,7 @@ export class World {
     const end = this.time + milliseconds
     while (this.time < end) {
       this.time = Math.min(end, this.time + step)
+      for (const go of this.slow.splice(0)) go()
       for (const tab of this.tabs) {
         tab.runTimers()
         if (!tab.frozen) void tab.keeper.tick()
