@@ -1,3 +1,6 @@
+// Stopped in the middle, what a suite started goes with it.
+for (const signal of ['SIGTERM', 'SIGINT'] as const) process.on(signal, () => process.exit(1))
+
 /** One measurement: `value` in `unit`, against a baseline measured in the same run. */
 export interface Measurement {
   suite: string

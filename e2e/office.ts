@@ -130,6 +130,17 @@ export interface LiveBrowser {
   thaw(): void
 }
 
+/** Browsers of this process: none outlives it, however it ends. */
+const browsers = new Set<number>()
+process.on('exit', () => {
+  for (const pid of browsers)
+    try {
+      process.kill(-pid, 'SIGKILL')
+    } catch {
+      // It ended by itself.
+    }
+})
+
 /**
  * A browser with a profile that stays, in a process group of its own. (A killed Chromium may not have written its
  * newest cookies yet, so that people sign in again afterwards.)
@@ -153,6 +164,8 @@ export async function openBrowser(profile: string): Promise<LiveBrowser> {
     ],
     { detached: true, stdio: ['ignore', 'ignore', 'pipe'] },
   )
+  browsers.add(child.pid!)
+  child.once('exit', () => browsers.delete(child.pid!))
   const endpoint = await new Promise<string>((done, failed) => {
     let said = ''
     child.stderr!.on('data', (chunk) => {

@@ -60,7 +60,16 @@ await run(async () => {
   const stops = []
   const children = new Set()
   const stopAll = async () => {
-    for (const child of children) child.kill('SIGKILL')
+    // A suite ends its browsers; one that does not in its time is ended itself.
+    await Promise.all(
+      [...children].map(async (child) => {
+        const gone = new Promise((done) => child.once('exit', done))
+        child.kill('SIGTERM')
+        const late = setTimeout(() => child.kill('SIGKILL'), 5000)
+        await gone
+        clearTimeout(late)
+      }),
+    )
     for (const stop of stops.reverse().splice(0)) await stop()
     rmSync(scratch, { recursive: true, force: true })
   }
