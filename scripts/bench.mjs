@@ -59,20 +59,22 @@ await run(async () => {
   if (account) chownSync(scratch, account.uid, account.gid)
   const stops = []
   const children = new Set()
-  const stopAll = async () => {
-    // A suite ends its browsers; one that does not in its time is ended itself.
-    await Promise.all(
-      [...children].map(async (child) => {
-        const gone = new Promise((done) => child.once('exit', done))
-        child.kill('SIGTERM')
-        const late = setTimeout(() => child.kill('SIGKILL'), 5000)
-        await gone
-        clearTimeout(late)
-      }),
-    )
-    for (const stop of stops.reverse().splice(0)) await stop()
-    rmSync(scratch, { recursive: true, force: true })
-  }
+  let stopped
+  const stopAll = () =>
+    (stopped ??= (async () => {
+      // A suite ends its browsers; one that does not in its time is ended itself.
+      await Promise.all(
+        [...children].map(async (child) => {
+          const gone = new Promise((done) => child.once('exit', done))
+          child.kill('SIGTERM')
+          const late = setTimeout(() => child.kill('SIGKILL'), 5000)
+          await gone
+          clearTimeout(late)
+        }),
+      )
+      for (const stop of stops.reverse()) await stop()
+      rmSync(scratch, { recursive: true, force: true })
+    })())
   for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'])
     process.on(signal, () => void stopAll().then(() => process.exit(1)))
   try {

@@ -31,7 +31,7 @@ export function SettingsView() {
       type="button"
       aria-pressed={pressed}
       onClick={onClick}
-      className="h-9 rounded-md border border-rule-strong bg-paper px-3 aria-pressed:border-accent aria-pressed:bg-wash aria-pressed:font-semibold"
+      className="h-9 rounded-md border border-rule-strong bg-paper px-2.5 aria-pressed:border-accent aria-pressed:bg-wash aria-pressed:font-semibold"
     >
       {label}
     </button>
