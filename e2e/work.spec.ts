@@ -238,15 +238,19 @@ test('files are brought in, several at once, and come back byte for byte; a take
     .getByRole('navigation', { name: 'Shares' })
     .getByRole('link', { name: /Waterways/ })
     .click()
+  test.setTimeout(150_000)
   const bytes = [randomBytes(300_000), Buffer.from('LK07;1.43\r\n'), Buffer.alloc(21_000_000)]
   const chooser = page.waitForEvent('filechooser')
   await page.getByRole('button', { name: 'Bring in files' }).click()
-  await (await chooser).setFiles([
-    { name: 'Survey.tiff', mimeType: 'image/tiff', buffer: bytes[0]! },
-    { name: 'Levels: autumn.csv', mimeType: 'text/csv', buffer: bytes[1]! },
-    { name: 'Huge.bin', mimeType: 'application/octet-stream', buffer: bytes[2]! },
-    { name: 'Plan of the weir.docx', mimeType: 'application/pdf', buffer: Buffer.from('%PDF-1.7 not a document') },
-  ])
+  await (await chooser).setFiles(
+    [
+      { name: 'Survey.tiff', mimeType: 'image/tiff', buffer: bytes[0]! },
+      { name: 'Levels: autumn.csv', mimeType: 'text/csv', buffer: bytes[1]! },
+      { name: 'Huge.bin', mimeType: 'application/octet-stream', buffer: bytes[2]! },
+      { name: 'Plan of the weir.docx', mimeType: 'application/pdf', buffer: Buffer.from('%PDF-1.7 not a document') },
+    ],
+    { timeout: 60_000 },
+  )
   const list = page.getByRole('region', { name: 'Files being brought in' })
   await expect(list).toContainText('It is 21 MB; files up to 20 MB can be kept here.')
   await list.getByRole('button', { name: 'Use Levels- autumn.csv' }).click()
