@@ -12,6 +12,8 @@ export interface WriterRow {
   /** The last record in a recovery point, and its digest. */
   pointSeq: number
   pointHead: Digest
+  /** It is whole in a version of its file, as somebody said, here or elsewhere. */
+  finished: boolean
 }
 
 /** Who sends, as it believes to be. */
@@ -23,16 +25,22 @@ export interface Sender {
 /** taken: it is in. gap: records are missing before these. superseded: another one writes now. differs: what is there under the same numbers has other content. */
 export type Verdict = 'taken' | 'gap' | 'superseded' | 'differs'
 
-const isWriter = (row: WriterRow, sender: Sender) => row.epoch === sender.epoch && row.writerId === sender.writerId
+/**
+ * What is finished has no writer any more: whoever still has something beyond it makes a draft of its own of that,
+ * also when it was finished elsewhere (from Rescue), without another writer.
+ */
+const isWriter = (row: WriterRow, sender: Sender) =>
+  !row.finished && row.epoch === sender.epoch && row.writerId === sender.writerId
 
 /** Whether a sign of life, a save or a closing comes from the draft's writer. */
 export const mayWrite = (row: WriterRow, sender: Sender): boolean => isWriter(row, sender)
 
 /** The epoch that a take-over gets, or null when another one was first. Asking twice gives the same epoch. */
 export function takeOver(
-  row: Pick<WriterRow, 'epoch' | 'writerId'>,
+  row: Pick<WriterRow, 'epoch' | 'writerId' | 'finished'>,
   asked: { from: number; writerId: string },
 ): number | null {
+  if (row.finished) return null
   if (row.writerId === asked.writerId) return row.epoch
   return row.epoch === asked.from ? row.epoch + 1 : null
 }

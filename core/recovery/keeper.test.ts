@@ -119,6 +119,24 @@ describe('two devices on one draft', () => {
   })
 })
 
+test('work that is saved from Rescue elsewhere, without its writer: what the writer still had is not taken for saved', async () => {
+  const { world, storage, tab: a, draftId } = await begin()
+  await typeSome(world, a, 5)
+  await world.pass(10_000)
+  world.devices[0]!.online = false
+  await typeSome(world, a, 3)
+  a.crash()
+  await storage.saveFromRescue(draftId)
+  world.devices[0]!.online = true
+  world.newTab(world.devices[0]!)
+  await world.pass(70_000)
+  await expectNothingLost(world, storage)
+  expect([...storage.rows.values()].map(({ finished, lines }) => [finished, lines.length])).toEqual([
+    [true, 0],
+    [false, 8],
+  ])
+})
+
 test('letters that come while it is asked what the other device has are parted with the rest', async () => {
   const { world, storage, tab: a, draftId } = await begin()
   await typeSome(world, a, 3)

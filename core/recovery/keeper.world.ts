@@ -75,6 +75,7 @@ interface Row {
   writerId: string | null
   pointSeq: number
   pointHead: Digest
+  finished: boolean
   savedSeq: number
   savedHead: Digest | null
   journalSeq: number
@@ -119,6 +120,7 @@ export class MemoryStorage implements SharedStorage {
       ...beat.sender!,
       pointSeq: 0,
       pointHead: genesis(beat.baseVersionId),
+      finished: false,
       savedSeq: beat.savedSeq,
       savedHead: beat.savedHead ?? null,
       journalSeq: beat.journalSeq,
@@ -163,7 +165,7 @@ export class MemoryStorage implements SharedStorage {
     const row = this.rows.get(id)
     if (!row) throw problem('not-found', 'unknown')
     const epoch = takeOver(row, asked)
-    if (epoch === null || row.state === 'finished') return { taken: false, standing: this.standing(id) }
+    if (epoch === null) return { taken: false, standing: this.standing(id) }
     Object.assign(row, { epoch, writerId: asked.writerId, deviceName: asked.deviceName, state: 'open' })
     return { taken: true, standing: this.standing(id) }
   }
@@ -181,11 +183,13 @@ export class MemoryStorage implements SharedStorage {
   async end(id: string, body: Parameters<SharedStorage['end']>[1]): Promise<void> {
     const row = this.rows.get(id) ?? (body.heartbeat && this.begin(body.heartbeat as Heartbeat))
     if (!row) throw problem('not-found', 'unknown')
+    if (row.state === 'finished' && body.state === 'finished') return
     const sender = body.heartbeat?.sender
     if (sender && !mayWrite(row, sender)) throw problem('changed-meanwhile', 'gone on with elsewhere')
     if (row.state === 'finished' && body.state !== 'finished') throw problem('changed-meanwhile', 'finished')
     if (body.heartbeat) this.takeDown(row, body.heartbeat as Heartbeat)
     row.state = body.state
+    row.finished = body.state === 'finished'
     // As the sweep does, a while later: what is finished needs no points.
     if (body.state === 'finished') {
       row.lines = []
@@ -223,6 +227,19 @@ export class MemoryStorage implements SharedStorage {
     const file = this.files.get(fileId)!
     const version = { id: file.versions[index]!.id, number: index + 1 }
     return { file: { id: fileId, name: file.name }, version } as unknown as Saved
+  }
+  /** What shared storage has of a draft becomes a file, and the draft is finished, as from Rescue on any device. */
+  async saveFromRescue(id: string): Promise<void> {
+    const row = this.rows.get(id)
+    if (!row || row.finished || row.lines.length === 0) return
+    const file = {
+      id: `file-${++this.made}`,
+      name: `rescued ${this.made}`,
+      versions: [] as { id: string; marks: string[] }[],
+    }
+    file.versions.push({ id: `version-${++this.made}`, marks: marksOf(row.lines) })
+    this.files.set(file.id, file)
+    await this.end(id, { state: 'finished' })
   }
   /** Marks in any draft that is there, or in the newest version of any file. */
   marks(): Set<string> {
@@ -582,6 +599,11 @@ export class World {
     device.tabs.push(tab)
     return tab
   }
+  /** Somebody saves from Rescue what shared storage has. */
+  async rescue(draftId: string): Promise<void> {
+    const [storage] = this.storages
+    if (storage instanceof MemoryStorage) await storage.saveFromRescue(draftId)
+  }
   lose(device: Device): void {
     for (const tab of [...device.tabs]) tab.crash()
     for (const mark of device.disk.marks()) this.lost.add(mark)
@@ -690,6 +712,7 @@ const acts = {
   'disk works': (world: World) => {
     for (const { disk } of world.devices) disk.refusing = false
   },
+  'saved from Rescue': (world: World) => world.rescue(world.draftId),
   'lose a device': (world: World, n: number) => {
     if (n % 4 === 0) world.lose(world.devices[n % world.devices.length]!)
   },

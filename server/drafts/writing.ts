@@ -281,6 +281,7 @@ const writerOf = (row: Row & { head: string }) => ({
   writerId: row.writer_id,
   pointSeq: row.point_seq,
   pointHead: row.head,
+  finished: row.state === 'finished',
 })
 
 /**
@@ -395,9 +396,8 @@ export function takeOverDraft(
   return inTransaction(database, async (manager) => {
     const row = await lockDraft(manager, personId, id, null)
     if (!row) throw new Refusal('not-found', 'This work is not on shared storage.')
-    const epoch = takeOver({ epoch: row.epoch, writerId: row.writer_id }, asked)
-    // What is in a version of its file is over; whoever still had something beyond it has a draft of its own.
-    if (epoch === null || row.state === 'finished') return { taken: false, standing: await standing(manager, id) }
+    const epoch = takeOver(writerOf(row), asked)
+    if (epoch === null) return { taken: false, standing: await standing(manager, id) }
     const left =
       row.device_id !== asked.deviceId && row.journal_seq > row.point_seq
         ? {
@@ -440,6 +440,8 @@ export function endDraft(
       row = await lockDraft(manager, personId, id, beat.fileId)
     }
     if (row) {
+      // Said a second time, it is so already.
+      if (row.state === 'finished' && state === 'finished') return shown(manager)
       const older = beat?.sender ? !mayWrite(writerOf(row), beat.sender) : beat !== undefined && row.epoch > 0
       if (older)
         throw new Refusal('changed-meanwhile', `This work is gone on with on ${row.device_name}, so it was not ended.`)
