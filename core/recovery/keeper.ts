@@ -175,8 +175,7 @@ export class Keeper {
     const id = opened.draft.id
     const release = await lock.take(id, opened.takeOver)
     if (!release) return say({ say: 'opened', draftId: id, elsewhere: true, stale: false })
-    // It has a page again.
-    await this.loose.get(id)?.sending
+    // It has a page again; what is still on its way from before is an older writer's.
     this.loose.delete(id)
     const first = genesis(opened.draft.baseVersionId)
     const links = chainOf(opened.lines, { seq: 0, digest: first })
@@ -201,6 +200,7 @@ export class Keeper {
     const draft = new HeldDraft(this.ports, this.keeping, row, links, seen ? null : opened.base, !!seen, true)
     this.setInterval(draft)
     draft.release = release
+    let refused = false
     try {
       // Whoever went on with it since the page read it is not overwritten.
       if (seen) await disk.commit({ expect: [[id, seen.generation, seen.head]], drafts: [row] })
@@ -211,6 +211,7 @@ export class Keeper {
         return say({ say: 'opened', draftId: id, elsewhere: false, stale: true })
       }
       // The device keeps nothing now: shared storage does, from memory.
+      refused = true
       say({ say: 'refused', reason: 'This device refuses to keep unsaved work.' })
     }
     this.current = draft
@@ -218,7 +219,7 @@ export class Keeper {
     say({ say: 'opened', draftId: id, elsewhere: false, stale: false })
     // Work that came from elsewhere is committed here before anything is added to it.
     if (links.length > onDevice) draft.commitSoon()
-    else if (links.length)
+    else if (links.length && !refused)
       say({ say: 'journaled', draftId: id, seq: links.length, at: Date.parse(row.lastEditAt ?? row.bornAt) })
     await this.known
     if (!fresh && this.me.personId && !this.paused) {
@@ -303,7 +304,7 @@ export class Keeper {
   private async settleAll(): Promise<void> {
     const { disk, lock } = this.ports
     const held = await lock.held().catch(() => new Set<string>())
-    const waiting = new Set((await disk.saves()).map(({ draftId }) => draftId))
+    const waiting = new Set((await disk.saves()).filter(({ refused }) => !refused).map(({ draftId }) => draftId))
     for (const row of await disk.drafts()) {
       if (row.personId !== this.me.personId || held.has(row.id) || this.loose.has(row.id)) continue
       if (row.id === this.current?.id || waiting.has(row.id) || this.paused) continue

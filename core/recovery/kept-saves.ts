@@ -168,16 +168,16 @@ export class KeptSaves {
         this.keeping.reached('there')
         return this.refuse(save, problem)
       }
-      if (this.keeping.failed(error) === false || problem.type !== 'signed-out') await this.later(save, problem)
-      if (problem.type !== 'storage-unavailable' && problem.type !== 'signed-out')
+      // Silence, and nobody being signed in, end for all saves at once, and cost none of them a try.
+      if (!this.keeping.failed(error)) {
+        await this.later(save)
         say({ say: 'save delayed', draftId: save.draftId, key: save.key, problem })
+      }
       this.notBefore.set(save.key, clock.steady() + pauseOf(save.tries))
     }
   }
 
-  private async later(save: StoredSave, problem: Problem): Promise<void> {
-    // Silence costs no tries: it is nobody's fault, and it ends for all saves at once.
-    if (problem.type === 'storage-unavailable') return
+  private async later(save: StoredSave): Promise<void> {
     const again = { ...save, tries: save.tries + 1 }
     const index = this.unkept.findIndex(({ key }) => key === save.key)
     if (index >= 0) this.unkept[index] = again

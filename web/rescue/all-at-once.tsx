@@ -115,7 +115,7 @@ async function keepSeparately(piece: Piece, { shareId, folderId }: ChosenPlace, 
     },
     bytes: await bytesOf(gathered),
   })
-  await endedInFile(piece.id)
+  await endedInFile(gathered)
   return `Kept as ${file.name}.`
 }
 

@@ -68,6 +68,6 @@ export async function saveAsNext(draftId: string): Promise<Saved> {
     query: { key: uuidv7(), baseId, draftId, draftSeq: gathered.records.length },
     bytes: await bytesOf(gathered),
   })
-  await endedInFile(draftId)
+  await endedInFile(gathered)
   return saved
 }

@@ -1,7 +1,8 @@
 // Letting work go, calling it back, and ending it when it is whole in a file.
-import { call, isAway } from '../app/call'
-import { device, forgetDraft, heldDrafts } from './device'
-import { settleHere } from './gather'
+import { Cleared, Superseded } from '../../core/recovery/ports'
+import { call } from '../app/call'
+import { device } from './device'
+import { type Gathered, settleHere } from './gather'
 
 /** Lets a piece of work go, or takes that back; either way it is kept for its days, which shared storage counts. */
 export async function endPiece(id: string, state: 'let go' | 'closed', keptDays: number): Promise<void> {
@@ -19,9 +20,12 @@ export async function endPiece(id: string, state: 'let go' | 'closed', keptDays:
 }
 
 /** Ends a piece of work that is whole in a file now, as a version has confirmed. */
-export async function endedInFile(draftId: string): Promise<void> {
-  await call('endDraft', { params: { draftId }, body: { state: 'finished' } }).catch((error) => {
-    if (!isAway(error)) return
-  })
-  if (!(await heldDrafts()).has(draftId)) await forgetDraft(draftId)
+export async function endedInFile({ draftId, seen }: Gathered): Promise<void> {
+  // A draft that shared storage cannot be told of now is told of by its device, or is found whole in its file.
+  await call('endDraft', { params: { draftId }, body: { state: 'finished' } }).catch(() => {})
+  // What was written since it was read is not in that version, and stays.
+  if (seen)
+    await device.commit({ expect: [[draftId, seen.generation, seen.head]], forget: [draftId] }).catch((error) => {
+      if (!(error instanceof Superseded || error instanceof Cleared)) throw error
+    })
 }
