@@ -6,29 +6,13 @@
 // the server's commit of the same digests, `row.savedSeq` by a version's. Records stay in memory (`tail`)
 // until both the disk and shared storage have confirmed them, so that points go on when the disk fails.
 // Everything that changes the row waits its turn; what is sent over the network does not hold the turn.
-import {
-  type Beyond,
-  type Heartbeat,
-  type JournalRecord,
-  type PointTaken,
-  type Standing,
-  standardInterval,
-} from '../contract'
-import {
-  chainOf,
-  commonLength,
-  type Digest,
-  forkId,
-  genesis,
-  type Link,
-  linkDigest,
-  recordOf,
-  recordText,
-} from './chain'
+import { type Heartbeat, type JournalRecord, type PointTaken, type Standing, standardInterval } from '../contract'
+import { chainOf, commonLength, type Digest, genesis, type Link, linkDigest, recordOf, recordText } from './chain'
 import { readChain, storedRecords } from './journal'
+import { partOnDevice } from './parting'
 import { Cleared, Fault, type Ports, Superseded } from './ports'
 import type { StoredDraft, StoredSave } from './protocol'
-import { countEdit, nothingBeyond } from './replay'
+import { beyondOf, countEdit } from './replay'
 
 /** Edits wait this long for others to share their commit; milliseconds. */
 const gatherFor = 25
@@ -517,103 +501,16 @@ export class HeldDraft {
     return commonLength(mine, links)
   }
 
-  /**
-   * Makes a draft of its own of a chain that parted from another one.
-   * @param common how many records both have
-   * @param own the old draft's row on this device is this writer's, and goes with it
-   */
+  /** Makes a draft of its own of a chain that parted from another one. @param own the old row here is this writer's */
   private async part(mine: readonly Link[], common: number, own: boolean, by: string | null): Promise<void> {
-    const { disk } = this.ports
-    const first = genesis(this.row.baseVersionId)
-    const base = this.base ?? (await disk.base(this.row.id).catch(() => null))
-    const last = mine.at(-1)!
-    let parent = { id: this.row.id, common }
-    for (;;) {
-      const id = forkId(parent.id, mine[parent.common]!.digest)
-      const row: StoredDraft = {
-        ...this.row,
-        id,
-        journalSeq: last.seq,
-        head: last.digest,
-        pointSeq: 0,
-        savedSeq: Math.min(this.row.savedSeq, common),
-        savedHead: this.row.savedSeq <= common ? this.row.savedHead : null,
-        beyond: beyondOf(mine.slice(common)),
-        lastEditAt: new Date(recordOf(last.text).at).toISOString(),
-        state: 'open',
-        keptUntil: null,
-        generation: this.ports.newId(),
-        epoch: 1,
-        writerId: this.ports.newId(),
-        claimed: true,
-        forkOf: { draftId: this.row.id, seq: common },
-        endUntold: false,
-        refused: null,
-      }
-      let kept = true
-      try {
-        await disk.commit({
-          expect: [[id, null], ...(own && this.kept ? [[this.row.id, this.row.generation] as [string, string]] : [])],
-          drafts: [row],
-          ...(base && { bases: [{ draftId: id, bytes: base }] }),
-          records: storedRecords(id, mine, first),
-          ...(own && this.kept && { forget: [this.row.id] }),
-        })
-      } catch (error) {
-        const there = await disk.draft(id).catch(() => undefined)
-        if (there) {
-          // Made before, by a page that ended in the middle or by another one: it is gone on with, or parted from.
-          const { links } = readChain(await disk.rows(id), row.baseVersionId, {
-            seq: there.journalSeq,
-            digest: there.head,
-          })
-          const same = commonLength(mine, links)
-          if (same < Math.min(mine.length, links.length)) {
-            parent = { id, common: same }
-            continue
-          }
-          if (own && this.kept)
-            await disk.commit({ expect: [[this.row.id, this.row.generation]], forget: [this.row.id] }).catch(() => {})
-          if (mine.length > links.length)
-            await disk.commit({
-              expect: [[id, there.generation]],
-              drafts: [
-                {
-                  ...there,
-                  journalSeq: last.seq,
-                  head: last.digest,
-                  generation: this.ports.newId(),
-                  beyond: row.beyond,
-                },
-              ],
-              records: storedRecords(id, mine.slice(same), links.at(-1)?.digest ?? first),
-            })
-          const grown = (await disk.draft(id)) ?? there
-          this.heir = new HeldDraft(
-            this.ports,
-            this.keeping,
-            grown,
-            mine.length > links.length ? mine : links,
-            null,
-            true,
-            false,
-          )
-          this.sayParted(by)
-          return
-        }
-        if (own && error instanceof Superseded) {
-          // Another page of this browser has gone on with the old draft meanwhile; that one parts it.
-          return this.ports.say({ say: 'superseded', draftId: this.row.id, by, fork: null })
-        }
-        // The device keeps nothing now: it goes to shared storage from memory.
-        kept = false
-        this.refuse(error)
-      }
-      this.heir = new HeldDraft(this.ports, this.keeping, row, mine, kept ? null : base, kept, false)
-      this.heir.pointAt = Number.NEGATIVE_INFINITY
-      this.sayParted(by)
-      return
-    }
+    const base = this.base ?? (await this.ports.disk.base(this.row.id).catch(() => null))
+    const parted = await partOnDevice(this.ports, { row: this.row, own: own && this.kept, mine, common, base })
+    if (!parted) return
+    const kept = parted.refused === null
+    if (!kept) this.refuse(parted.refused)
+    this.heir = new HeldDraft(this.ports, this.keeping, parted.row, parted.links, kept ? null : base, kept, false)
+    this.heir.pointAt = Number.NEGATIVE_INFINITY
+    this.sayParted(by)
   }
 
   private sayParted(by: string | null): void {
@@ -728,7 +625,3 @@ export class HeldDraft {
     })
   }
 }
-
-/** What records add up to. */
-export const beyondOf = (links: readonly Link[]): Beyond =>
-  links.reduce((count, { text }) => countEdit(count, recordOf(text).edit), nothingBeyond)

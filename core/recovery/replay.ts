@@ -129,3 +129,7 @@ function charactersIn(content: unknown): number {
     characters += node.text?.length ?? charactersIn(node.content)
   return characters
 }
+
+/** What records add up to, by their texts. */
+export const beyondOf = (links: readonly { text: string }[]): Beyond =>
+  links.reduce((count, { text }) => countEdit(count, (JSON.parse(text) as JournalRecord).edit), nothingBeyond)

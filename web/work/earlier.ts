@@ -6,9 +6,9 @@ import { type IDBPDatabase, openDB } from 'idb'
 import { uuidv7 } from 'uuidv7'
 import type { Composition, Reason } from '../../core/contract'
 import { commonLength, forkId, genesis, type Link } from '../../core/recovery/chain'
-import { beyondOf } from '../../core/recovery/held-draft'
 import { readEarlierForms, storedRecords } from '../../core/recovery/journal'
 import type { SavePlace, StoredDraft, StoredSave } from '../../core/recovery/protocol'
+import { beyondOf } from '../../core/recovery/replay'
 import { beDevice, device, heldDrafts, readRecords } from './device'
 
 interface EarlierDraft {
