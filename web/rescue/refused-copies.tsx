@@ -64,13 +64,15 @@ function CopyRow({ copy }: { copy: StoredSave }) {
           Of {moment(new Date(copy.at).toISOString())}. <span className="text-rust">{copy.refused?.title}</span>
         </p>
       </div>
-      <Button look="quiet" onClick={() => void done()}>
-        Throw it away
-      </Button>
-      <Button onClick={download}>Download it</Button>
-      <Button look="main" disabled={busy} onClick={() => void again()}>
-        {copy.refused?.freeName ? `Save as ${copy.refused.freeName}` : 'Try again'}
-      </Button>
+      <div className="flex basis-full flex-wrap gap-2 pl-11">
+        <Button onClick={download}>Download it</Button>
+        <Button look="quiet" onClick={() => void done()}>
+          Throw it away
+        </Button>
+        <Button look="main" disabled={busy} onClick={() => void again()}>
+          {copy.refused?.freeName ? `Save as ${copy.refused.freeName}` : 'Try again'}
+        </Button>
+      </div>
     </li>
   )
 }
