@@ -10,27 +10,15 @@ import { call, isAway, Refused } from '../app/call'
 import { device, readRecords } from './device'
 import { onJournal, tellJournal } from './journal'
 
-export interface Gathered {
-  draftId: string
-  kind: Draft['kind']
-  bornAt: string
-  baseVersionId: string | null
-  base: Uint8Array | null
+/** What is known of a draft by whoever goes on with it. */
+export interface Known {
+  /** All its records. */
   lines: string[]
-  records: JournalRecord[]
-  /** The first record that could not be read; null when all could. */
-  lostFrom: number | null
-  from: 'device' | 'shared storage'
-  /** What this device keeps of these records; null for nothing. */
+  /** What this device keeps of these records, as it was when they were read, and how many; null for nothing. */
   seen: { generation: string; head: Digest } | null
   onDevice: number
   /** The epoch to go on from; null when nobody knows of one. */
   epoch: number | null
-  /** Shared storage was asked. */
-  asked: boolean
-  stored: StoredDraft | null
-  remote: Draft | null
-  fileId: string | null
   headVersionId: string | null
   savedSeq: number
   savedHead: Digest | null
@@ -41,6 +29,23 @@ export interface Gathered {
   model: DraftModel | null
   resting: Resting | null
   forkOf: ForkOf | null
+}
+
+export interface Gathered extends Known {
+  draftId: string
+  kind: Draft['kind']
+  bornAt: string
+  baseVersionId: string | null
+  base: Uint8Array | null
+  records: JournalRecord[]
+  /** The first record that could not be read; null when all could. */
+  lostFrom: number | null
+  from: 'device' | 'shared storage'
+  /** Shared storage was asked. */
+  asked: boolean
+  stored: StoredDraft | null
+  remote: Draft | null
+  fileId: string | null
   /** Shared storage has fewer records than the newest version of the work: only that version is to be had. */
   behindVersion: boolean
   /** Edits that are known to have been made and are not here, and which device has them. */

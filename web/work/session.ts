@@ -6,21 +6,20 @@ import {
   type Beyond,
   type DraftKind,
   type DraftModel,
-  type ForkOf,
   type JournalRecord,
   type Problem,
   type Reason,
-  type Resting,
   type Saved,
   standardInterval,
   type Version,
 } from '../../core/contract'
-import { type Digest, genesis } from '../../core/recovery/chain'
+import { genesis } from '../../core/recovery/chain'
 import { type Followed, type FromJournal, followChannel, type SavePlace } from '../../core/recovery/protocol'
 import type { ReachFacts } from '../../core/recovery/reach'
 import { nothingBeyond } from '../../core/recovery/replay'
 import { countEditNow, countPoint } from '../app/rhythm'
 import type { BroughtBack, Content, Selected, TakenIn, TakenPart, Work } from './content'
+import type { Known } from './gather'
 import { onJournal, tellJournal } from './journal'
 
 export interface SavedFile {
@@ -79,26 +78,7 @@ export interface Beginning {
   continued: Continued | null
 }
 
-/** What is known of a draft that is gone on with. */
-export interface Continued {
-  /** All its records. */
-  lines: string[]
-  /** How many of them this device keeps, and what it said of the draft when it was read; null for nothing. */
-  seen: { generation: string; head: Digest } | null
-  onDevice: number
-  /** The epoch that is gone on from, as far as it is known. */
-  from: number | null
-  savedSeq: number
-  savedHead: Digest | null
-  pointSeq: number
-  /** What was known of it besides. */
-  headVersionId: string | null
-  lastEditAt: string | null
-  opening: string
-  beyond: Beyond
-  model: DraftModel | null
-  resting: Resting | null
-  forkOf: ForkOf | null
+export interface Continued extends Known {
   /** Write here even if another tab has it. */
   takeOver: boolean
 }
@@ -191,7 +171,7 @@ export class DraftSession {
       base: beginning.base?.bytes ?? null,
       lines: continued?.lines ?? [],
       seen: continued?.seen ?? null,
-      from: continued?.from ?? null,
+      from: continued?.epoch ?? null,
       takeOver: continued?.takeOver ?? false,
     })
   }
