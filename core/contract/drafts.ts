@@ -125,6 +125,8 @@ export type NewPoint = z.infer<typeof NewPoint>
 export const Standing = z.object({
   epoch: z.number().int(),
   writerId: z.uuid().nullable(),
+  /** The device that writes it, or wrote it last. */
+  deviceId: z.uuid(),
   deviceName: z.string(),
   pointSeq: z.number().int(),
   pointHead: Digest,

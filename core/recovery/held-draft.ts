@@ -10,7 +10,7 @@ import { type Heartbeat, type JournalRecord, type PointTaken, type Standing, sta
 import { chainOf, commonLength, type Digest, genesis, type Link, linkDigest, recordOf, recordText } from './chain'
 import { readChain, storedRecords } from './journal'
 import { partOnDevice } from './parting'
-import { Cleared, Fault, type Ports, Superseded } from './ports'
+import { Cleared, type DiskChange, Fault, type Ports, Superseded } from './ports'
 import type { StoredDraft, StoredSave } from './protocol'
 import { beyondOf, countEdit } from './replay'
 
@@ -169,6 +169,11 @@ export class HeldDraft {
       })
   }
 
+  /** The row as this writer left it on the disk: who moved it on since, under whatever generation, is not written over. */
+  private get own(): DiskChange['expect'][number] {
+    return this.kept ? [this.row.id, this.row.generation, this.row.head] : [this.row.id, null]
+  }
+
   private get unwritten(): boolean {
     return this.end.seq > this.row.journalSeq || (this.kept && this.changes > this.written)
   }
@@ -181,7 +186,7 @@ export class HeldDraft {
     const last = fresh.at(-1)
     const next = last ? { ...row, journalSeq: last.seq, head: last.digest } : row
     await this.ports.disk.commit({
-      expect: [[row.id, this.kept ? row.generation : null]],
+      expect: [this.own],
       drafts: [next],
       ...(fresh.length && { records: storedRecords(row.id, fresh, row.head) }),
       ...(this.base && { bases: [{ draftId: row.id, bytes: this.base }] }),
@@ -453,6 +458,7 @@ export class HeldDraft {
    */
   async superseded(standing: Standing | null): Promise<void> {
     if (this.sealed) return
+    if (standing && (await this.inheritsFrom(standing))) return
     this.displaced ||= standing === null
     const by = standing?.deviceName ?? null
     if (!this.told) this.ports.say({ say: 'superseded', draftId: this.row.id, by, fork: null })
@@ -473,11 +479,28 @@ export class HeldDraft {
       if (mine.length > common) await this.part(mine, common, standing !== null, by)
       else if (standing && this.kept) {
         // All of it is on shared storage, under the writer that has it now.
-        await this.ports.disk
-          .commit({ expect: [[this.row.id, this.row.generation]], forget: [this.row.id] })
-          .catch(() => {})
+        await this.ports.disk.commit({ expect: [this.own], forget: [this.row.id] }).catch(() => {})
       }
     })
+  }
+
+  /**
+   * Whether who writes the draft, as shared storage has it, is an earlier page of this browser: one whose take-over
+   * was answered to nobody, or whose first sign of life came late. Which page of a browser writes is settled by
+   * its disk, and the disk says this one; it takes over from there.
+   */
+  private async inheritsFrom(standing: Standing): Promise<boolean> {
+    const { row } = this
+    const mine = standing.deviceId === this.keeping.me().deviceId && standing.writerId !== row.writerId
+    if (!mine || !this.live || !this.kept || standing.state === 'finished') return false
+    // What is written here under its own generation proves that no later page has it.
+    await this.settleDown()
+    const there = await this.ports.disk.draft(row.id).catch(() => undefined)
+    if (this.sealed || there?.generation !== row.generation) return false
+    this.contested = null
+    this.change({ epoch: standing.epoch, claimed: false })
+    this.beatAt = Number.NEGATIVE_INFINITY
+    return true
   }
 
   private async commonOnStorage(mine: readonly Link[]): Promise<number> {
@@ -537,7 +560,7 @@ export class HeldDraft {
       this.row = { ...this.row, state, keptUntil: state === 'finished' ? null : keptUntil, endUntold: true }
       if (!this.kept && !this.tail.length) return
       await this.ports.disk.commit({
-        expect: [[this.row.id, this.kept ? this.row.generation : null]],
+        expect: [this.own],
         // The version has confirmed these records; of the draft itself shared storage has yet to hear.
         ...(state === 'finished' && { forget: [this.row.id] }),
         drafts: [this.row],
@@ -553,14 +576,13 @@ export class HeldDraft {
     await this.inTurn(async () => {
       this.row = { ...this.row, endUntold: false }
       if (!this.kept) return
-      const { id, generation } = this.row
-      await this.ports.disk.commit({ expect: [[id, generation]], drafts: [this.row] }).catch(() => {})
+      await this.ports.disk.commit({ expect: [this.own], drafts: [this.row] }).catch(() => {})
     })
   }
 
   /** All of it is in a version, and its records are gone from here: only that it is finished is still to be told. */
   private async tellFinished(): Promise<void> {
-    const { id, generation, epoch, writerId, claimed } = this.row
+    const { id, epoch, writerId, claimed } = this.row
     const { deviceId, deviceName } = this.keeping.me()
     try {
       const claim = claimed
@@ -575,7 +597,7 @@ export class HeldDraft {
       if (!settled) throw error
     }
     this.row = { ...this.row, endUntold: false }
-    if (this.kept) await this.ports.disk.commit({ expect: [[id, generation]], forget: [id] })
+    if (this.kept) await this.ports.disk.commit({ expect: [this.own], forget: [id] })
   }
 
   /** Brings a draft that no page has open in step with shared storage. @throws Fault */
@@ -594,8 +616,7 @@ export class HeldDraft {
     await this.inTurn(() => this.answered(taken, 0, 0))
     if (this.contested) return this.superseded(this.contested)
     // Let go by its person, its days over by the server's clock; or saved, as the server confirms.
-    if (taken.standing?.over)
-      await this.ports.disk.commit({ expect: [[this.row.id, this.row.generation]], forget: [this.row.id] })
+    if (taken.standing?.over) await this.ports.disk.commit({ expect: [this.own], forget: [this.row.id] })
   }
 
   /** Whether a chain with this digest at a number is this one. */
@@ -616,7 +637,7 @@ export class HeldDraft {
       const { disk } = this.ports
       if (this.kept && !this.sealed)
         try {
-          return await disk.commit({ expect: [[this.row.id, this.row.generation]], drafts: [this.row], ...also })
+          return await disk.commit({ expect: [this.own], drafts: [this.row], ...also })
         } catch (error) {
           // Whoever has the draft now finds the version in its file.
           if (!(error instanceof Superseded || error instanceof Cleared)) throw error

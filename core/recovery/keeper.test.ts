@@ -119,6 +119,50 @@ describe('two devices on one draft', () => {
   })
 })
 
+describe('an earlier page of the same browser is no other device', () => {
+  test('whose take-over was answered to nobody', async () => {
+    const { world, storage, tab: a, draftId } = await begin()
+    await typeSome(world, a, 3)
+    await world.pass(10_000)
+    a.crash()
+    // It is given the draft, and dies before it hears of it.
+    world.weather = ['fine', 'lose the answer']
+    const b = world.newTab(world.devices[0]!)
+    await b.open(draftId)
+    await world.still()
+    b.crash()
+    expect(storage.rows.get(draftId)!.epoch).toBe(2)
+    world.devices[0]!.online = false
+    const c = world.newTab(world.devices[0]!)
+    await c.open(draftId)
+    await typeSome(world, c, 2)
+    world.devices[0]!.online = true
+    await world.pass(20_000)
+    expect([c.taken, storage.rows.get(draftId)!.lines.length]).toEqual([false, 5])
+    await expectNothingLost(world, storage)
+  })
+
+  test('whose first sign of life arrives after it', async () => {
+    const { world, storage, tab: a, draftId } = await begin()
+    world.weather = ['late', 'late', 'late']
+    await typeSome(world, a, 3)
+    expect(storage.rows.size).toBe(0)
+    a.crash()
+    // Shared storage knows nothing of the draft yet, as the next page is told.
+    world.weather = ['fine', 'fine', 'lose', 'lose', 'lose', 'lose']
+    const b = world.newTab(world.devices[0]!)
+    await b.open(draftId)
+    await typeSome(world, b, 2)
+    expect(world.weather.length).toBeLessThan(4)
+    world.weather = []
+    expect(storage.rows.size).toBe(0)
+    await world.arrive()
+    await world.pass(20_000)
+    expect([b.taken, storage.rows.get(draftId)!.lines.length]).toEqual([false, 5])
+    await expectNothingLost(world, storage)
+  })
+})
+
 test('work that is saved from Rescue elsewhere, without its writer: what the writer still had is not taken for saved', async () => {
   const { world, storage, tab: a, draftId } = await begin()
   await typeSome(world, a, 5)

@@ -83,6 +83,7 @@ interface Row {
   baseVersionId: string | null
   fileId: string | null
   lines: string[]
+  deviceId: string
   deviceName: string
   marks: { seq: number; digest: Digest }[]
 }
@@ -101,6 +102,7 @@ export class MemoryStorage implements SharedStorage {
     return {
       epoch,
       writerId,
+      deviceId: row.deviceId,
       deviceName: row.deviceName,
       pointSeq,
       pointHead,
@@ -128,6 +130,7 @@ export class MemoryStorage implements SharedStorage {
       baseVersionId: beat.baseVersionId,
       fileId: beat.fileId,
       lines: [],
+      deviceId: beat.deviceId,
       deviceName: beat.deviceName,
       marks: [],
     }
@@ -161,12 +164,13 @@ export class MemoryStorage implements SharedStorage {
       }
     return { ...this.answer(id, admitted.verdict), sent: 1 }
   }
-  async takeOver(id: string, asked: { from: number; writerId: string; deviceName: string }) {
+  async takeOver(id: string, asked: { from: number; writerId: string; deviceId: string; deviceName: string }) {
     const row = this.rows.get(id)
     if (!row) throw problem('not-found', 'unknown')
     const epoch = takeOver(row, asked)
     if (epoch === null) return { taken: false, standing: this.standing(id) }
-    Object.assign(row, { epoch, writerId: asked.writerId, deviceName: asked.deviceName, state: 'open' })
+    const { writerId, deviceId, deviceName } = asked
+    Object.assign(row, { epoch, writerId, deviceId, deviceName, state: 'open' })
     return { taken: true, standing: this.standing(id) }
   }
   async content(id: string): Promise<DraftContent> {

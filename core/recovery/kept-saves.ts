@@ -5,7 +5,7 @@
 import type { Problem, ProblemType } from '../contract'
 import type { HeldDraft } from './held-draft'
 import { readChain } from './journal'
-import { Fault, type Ports, Superseded } from './ports'
+import { Cleared, Fault, type Ports, Superseded } from './ports'
 import type { AskedSave, SaveBase, StoredDraft, StoredSave } from './protocol'
 import { nothingBeyond } from './replay'
 
@@ -248,19 +248,27 @@ export class KeptSaves {
       await held.saved(part(held.row), also).catch((error) => this.keeping.refused(error))
       return true
     }
-    const row = await disk.draft(save.draftId).catch(() => undefined)
-    const chain =
-      row && readChain(await disk.rows(row.id), row.baseVersionId, { seq: row.journalSeq, digest: row.head })
-    const holds = !!chain && (save.seq === 0 || chain.links[save.seq - 1]?.digest === save.head)
-    try {
-      if (row && holds)
-        await disk.commit({ expect: [[row.id, row.generation]], drafts: [{ ...row, ...part(row) }], ...also })
-      else await disk.commit({ expect: [], ...also })
-    } catch (error) {
-      if (!(error instanceof Superseded)) throw error
-      await disk.commit({ expect: [], ...also })
+    for (let tries = 0; ; tries++) {
+      const row = await disk.draft(save.draftId).catch(() => undefined)
+      const chain =
+        row && readChain(await disk.rows(row.id), row.baseVersionId, { seq: row.journalSeq, digest: row.head })
+      const holds = !!chain && (save.seq === 0 || chain.links[save.seq - 1]?.digest === save.head)
+      try {
+        if (row && holds)
+          await disk.commit({
+            expect: [[row.id, row.generation, row.head]],
+            drafts: [{ ...row, ...part(row) }],
+            ...also,
+          })
+        else await disk.commit({ expect: [], ...also })
+      } catch (error) {
+        // Another page writes it: as it stands now.
+        if (error instanceof Superseded && tries < 5) continue
+        if (!(error instanceof Superseded || error instanceof Cleared)) throw error
+        await disk.commit({ expect: [], ...also })
+      }
+      return holds
     }
-    return holds
   }
 }
 

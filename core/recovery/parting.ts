@@ -26,7 +26,7 @@ export interface Parted {
 /** @returns null when another page of this browser has the old draft by now: that one parts it */
 export async function partOnDevice({ disk, newId }: Ports, parting: Parting): Promise<Parted | null> {
   const { mine, own, base } = parting
-  const oldOne: DiskChange['expect'] = own ? [[parting.row.id, parting.row.generation]] : []
+  const oldOne: DiskChange['expect'] = own ? [[parting.row.id, parting.row.generation, parting.row.head]] : []
   const forget = own ? { forget: [parting.row.id] } : {}
   let parent = { id: parting.row.id, common: parting.common }
   for (;;) {

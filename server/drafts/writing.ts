@@ -92,6 +92,7 @@ const chainOnStorage = async (manager: EntityManager, id: string, baseVersionId:
 const standingOf = (row: Row & { head: string }): Standing => ({
   epoch: row.epoch,
   writerId: row.writer_id,
+  deviceId: row.device_id,
   deviceName: row.device_name,
   pointSeq: row.point_seq,
   pointHead: row.head,

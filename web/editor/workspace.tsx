@@ -89,6 +89,7 @@ export function Workspace({
   const [asking, setAsking] = useState<Asking>(null)
   const { merging, choices, settle, takeIn, takeInOver, takeInParted, saveMerging } = useMerging(session)
   const leaving = useRef(false)
+  const renewing = useRef(false)
 
   const fileId = state.file?.id
   const facts = useQuery({
@@ -156,6 +157,9 @@ export function Workspace({
 
   /** Reads the work anew. @param here to write it here, whoever has it */
   const again = (here = false) => {
+    // Both that the other tab is gone and that something was missed may say so.
+    if (renewing.current) return
+    renewing.current = true
     leaving.current = true
     void session.leave().then(() => onReload(here))
   }

@@ -13,7 +13,7 @@ export async function endPiece(id: string, state: 'let go' | 'closed', keptDays:
   }
   const keptUntil = new Date(Date.now() + keptDays * 86400_000).toISOString()
   await device.commit({
-    expect: [[id, stored.generation]],
+    expect: [[id, stored.generation, stored.head]],
     drafts: [{ ...stored, state, keptUntil, endUntold: true, refused: null }],
   })
   await settleHere(id)
