@@ -223,7 +223,9 @@ async function shownHits(
     }
     return { hit, score, order: order.get(row.no)!, facets: row.facets }
   })
-  scored.sort((a, b) => b.score - a.score || a.order - b.order)
+  // Among equals the one that was saved last, however late the index came to know of another one's new place.
+  const savedAt = ({ hit }: (typeof scored)[number]) => hit.file.head?.at ?? ''
+  scored.sort((a, b) => b.score - a.score || savedAt(b).localeCompare(savedAt(a)) || a.order - b.order)
   const counted = new Map<string, number>()
   for (const { facets } of scored) for (const facet of facets) counted.set(facet, (counted.get(facet) ?? 0) + 1)
   return {
