@@ -71,6 +71,26 @@ describe('documents', () => {
     )
   })
 
+  test('a cell that another one reaches over now is told with what was in it', () => {
+    const cell = (text: string, rowspan = 1) => nodes.table_cell.create({ rowspan }, p(text))
+    const rows = (...all: Node[][]) =>
+      nodes.table.create(
+        null,
+        all.map((cells) => nodes.table_row.create(null, cells)),
+      )
+    const older = doc(rows([cell('upper'), cell('gate')], [cell('lower'), cell('sill')]))
+    const newer = doc(rows([cell('upper'), cell('gate', 2)], [cell('lower')]))
+    for (const [was, is, kind] of [
+      [older, newer, 'wordsRemoved'],
+      [newer, older, 'wordsAdded'],
+    ] as const) {
+      const changes = compareDocuments(was, is)
+      expect(changes[kind]).toBe(1)
+      expect(JSON.stringify(changes.places)).toContain('sill')
+      expect(without(was, changes.removed)).toBe(without(is, changes.added))
+    }
+  })
+
   test('the changes applied to the older one give the newer one, with its page', () => {
     fc.assert(
       fc.property(anyPair, ([older, newer]) => {

@@ -8,7 +8,10 @@ const extent = (node: { at: number; node: { nodeSize: number } }): Stretch => ({
   from: node.at,
   to: node.at + node.node.nodeSize,
 })
-const told = (cells: readonly { key: string }[]) => cells.map(({ key }) => withoutImages(key).trim()).join(' · ')
+/** The place where a row's next cell would stand. */
+const endOf = (row: TableRow): Stretch => ({ from: extent(row).to - 1, to: extent(row).to - 1 })
+const cellText = ({ key }: { key: string }) => withoutImages(key).trim()
+const told = (cells: readonly { key: string }[]) => cells.map(cellText).join(' · ')
 
 /** Which column, and which row, of a table is which. */
 export function layTables(older: Table, newer: Table) {
@@ -99,25 +102,27 @@ export function compareTables(older: Table, newer: Table, found: Findings): void
   for (const [i, j] of pairs)
     for (const [x, y] of columns) {
       const [before, now] = [older.rows[i]!.cells[x], newer.rows[j]!.cells[y]]
-      if (!before || !now || (before.key === now.key && before.node.eq(now.node))) continue
-      if (before.blocks.length && now.blocks.length) {
+      if (before && now && before.key === now.key && before.node.eq(now.node)) continue
+      if (before?.blocks.length && now?.blocks.length) {
         compareWords(before.blocks, now.blocks, found)
         continue
       }
-      // An empty cell was filled, or a filled one emptied.
-      for (const { at, text } of before.blocks) changes.removed.push({ from: at, to: at + text.length })
-      for (const { at, text } of now.blocks) changes.added.push({ from: at, to: at + text.length })
-      const words = (cell: typeof now) =>
-        cell.blocks.reduce((sum, { text }) => sum + text.split(/\s+/).filter(Boolean).length, 0)
-      found.count(newer.section, words(now), words(before))
-      if (before.key || now.key)
+      // An empty cell was filled, or a filled one emptied; or one of the rows has no cell there, as where a cell of
+      // another row reaches into it.
+      const [gone, come] = [before?.blocks ?? [], now?.blocks ?? []]
+      for (const { at, text } of gone) changes.removed.push({ from: at, to: at + text.length })
+      for (const { at, text } of come) changes.added.push({ from: at, to: at + text.length })
+      const words = (blocks: typeof come) =>
+        blocks.reduce((sum, { text }) => sum + text.split(/\s+/).filter(Boolean).length, 0)
+      found.count(newer.section, words(come), words(gone))
+      if (before?.key || now?.key)
         found.add({
           kind: 'words',
-          older: extent(before),
-          newer: extent(now),
+          older: before ? extent(before) : endOf(older.rows[i]!),
+          newer: now ? extent(now) : endOf(newer.rows[j]!),
           section: newer.section,
-          before: told([before]),
-          now: told([now]),
+          before: before ? cellText(before) : '',
+          now: now ? cellText(now) : '',
         })
     }
 }

@@ -112,7 +112,7 @@ const table = fc
   .tuple(
     fc.integer({ min: 1, max: 4 }),
     fc.integer({ min: 1, max: 4 }),
-    fc.infiniteStream(fc.nat(99)),
+    fc.array(fc.nat(99), { minLength: 16, maxLength: 16 }),
     fc.array(fc.array(flow, { minLength: 1, maxLength: 2 }), { minLength: 16, maxLength: 16 }),
     fc.option(fc.array(fc.integer({ min: 20, max: 400 }), { minLength: 4, maxLength: 4 })),
     fc.array(fc.boolean(), { minLength: 4, maxLength: 4 }),
@@ -126,7 +126,7 @@ const table = fc
         if (taken[y]![x]) continue
         let colspan = 1
         let rowspan = 1
-        const roll = dice.next().value as number
+        const roll = dice[y * width + x]!
         while (x + colspan < width && !taken[y]![x + colspan] && roll % 5 === 0 && colspan < 3) colspan++
         while (y + rowspan < height && roll % 7 === 0) rowspan++
         for (let dy = 0; dy < rowspan; dy++) taken[y + dy]!.fill(true, x, x + colspan)
