@@ -8,17 +8,7 @@ import { isAway } from './app/call'
 import { Lost, RouteFault } from './app/faults'
 import { SessionGate } from './app/session'
 import { Shell } from './app/shell'
-import { Desk } from './desk/desk'
-import { Scratch } from './drill/scratch'
-import { DraftRoute, FileRoute, NewRoute } from './editor/routes'
-import { Files } from './files/files'
-import { Find } from './find/find'
-import { Names } from './names/names'
 import { registerOffline } from './offline/register'
-import { InsideView } from './rescue/inside-view'
-import { Rescue } from './rescue/rescue'
-import { RetentionView } from './retention/retention'
-import { SettingsView } from './settings/settings'
 
 const client = new QueryClient({
   defaultOptions: {
@@ -31,33 +21,49 @@ const client = new QueryClient({
     mutations: { networkMode: 'always' },
   },
 })
+// Each screen is fetched when it is first gone to, so that signing in waits for none of them.
+const desk = async () => ({ Component: (await import('./desk/desk')).Desk })
+const files = async () => ({ Component: (await import('./files/files')).Files })
+const removed = async () => ({ Component: (await import('./files/files')).RemovedFiles })
+const find = async () => ({ Component: (await import('./find/find')).Find })
+const names = async () => ({ Component: (await import('./names/names')).Names })
+const rescue = async () => ({ Component: (await import('./rescue/rescue')).Rescue })
+const inside = async () => ({ Component: (await import('./rescue/inside-view')).InsideView })
+const retention = async () => ({ Component: (await import('./retention/retention')).RetentionView })
+const settings = async () => ({ Component: (await import('./settings/settings')).SettingsView })
+const scratch = async () => ({ Component: (await import('./drill/scratch')).Scratch })
+const editor = () => import('./editor/routes')
+
 const router = createBrowserRouter([
-  { path: '/drill/:kind/:draftId', element: <Scratch />, errorElement: <RouteFault /> },
+  { path: '/drill/:kind/:draftId', lazy: scratch, errorElement: <RouteFault />, hydrateFallbackElement: <></> },
   {
     element: <Shell />,
     errorElement: <RouteFault />,
+    hydrateFallbackElement: <></>,
     children: [
-      { path: '/', element: <Desk /> },
-      { path: '/files', element: <Files /> },
-      { path: '/files/:shareId', element: <Files /> },
-      { path: '/files/:shareId/:folderId', element: <Files /> },
-      { path: '/find', element: <Find /> },
-      { path: '/removed/:shareId', element: <Files removed /> },
-      { path: '/names', element: <Names /> },
-      { path: '/names/:shareId', element: <Names /> },
-      { path: '/names/:shareId/:tab', element: <Names /> },
-      { path: '/rescue', element: <Rescue /> },
-      { path: '/rescue/:draftId', element: <InsideView /> },
-      { path: '/retention', element: <RetentionView /> },
-      { path: '/retention/:shareId', element: <RetentionView /> },
-      { path: '/settings', element: <SettingsView /> },
-      { path: '/new/:kind', element: <NewRoute /> },
-      { path: '/open/:fileId', element: <FileRoute /> },
-      { path: '/draft/:draftId', element: <DraftRoute /> },
+      { path: '/', lazy: desk },
+      { path: '/files', lazy: files },
+      { path: '/files/:shareId', lazy: files },
+      { path: '/files/:shareId/:folderId', lazy: files },
+      { path: '/find', lazy: find },
+      { path: '/removed/:shareId', lazy: removed },
+      { path: '/names', lazy: names },
+      { path: '/names/:shareId', lazy: names },
+      { path: '/names/:shareId/:tab', lazy: names },
+      { path: '/rescue', lazy: rescue },
+      { path: '/rescue/:draftId', lazy: inside },
+      { path: '/retention', lazy: retention },
+      { path: '/retention/:shareId', lazy: retention },
+      { path: '/settings', lazy: settings },
+      { path: '/new/:kind', lazy: async () => ({ Component: (await editor()).NewRoute }) },
+      { path: '/open/:fileId', lazy: async () => ({ Component: (await editor()).FileRoute }) },
+      { path: '/draft/:draftId', lazy: async () => ({ Component: (await editor()).DraftRoute }) },
       { path: '*', element: <Lost /> },
     ],
   },
 ])
+// Whoever comes here comes to write: the editor is at hand when it is asked for.
+window.addEventListener('load', () => setTimeout(() => void editor().catch(() => {}), 1500), { once: true })
 
 registerOffline(() => void client.invalidateQueries())
 createRoot(document.getElementById('root')!).render(

@@ -24,6 +24,8 @@ import { Removed } from './removed'
 import { useStretches } from './use-stretches'
 
 /** Shares and folders, and what is in them. */
+export const RemovedFiles = () => <Files removed />
+
 export function Files({ removed = false }: { removed?: boolean }) {
   const { shareId, folderId } = useParams()
   const navigate = useNavigate()

@@ -36,8 +36,8 @@ scope.addEventListener('activate', (event) => {
   event.waitUntil(
     (async () => {
       const shells = (await caches.keys()).filter((name) => name.startsWith('jaula-shell-'))
-      // The newest one stays; pages that are open have loaded theirs.
-      for (const name of shells.slice(0, -1)) await caches.delete(name)
+      // The newest stays, and the one before it: a page that is open fetches its screens when it comes to them.
+      for (const name of shells.slice(0, -2)) await caches.delete(name)
       await scope.clients.claim()
     })(),
   )
