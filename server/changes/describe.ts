@@ -1,6 +1,7 @@
 // What each version changed beside the one before it, in words, for the lifeline and the list of versions. It is
 // found out beside everything else, soon after a version was saved; nobody waits for it.
 import type { DataSource, EntityManager } from 'typeorm'
+import { quiet } from '../jobs/quiet'
 import { locks, tryLock } from '../locks'
 import { inTransaction } from '../transaction'
 import { wholeContent } from '../versions/content'
@@ -59,14 +60,18 @@ async function describeNext(manager: EntityManager, comparing: Comparing): Promi
   return true
 }
 
-/** @returns how many versions were described */
+/** @param whenQuiet waited for between them. @returns how many versions were described */
 export async function describeVersions(
   database: DataSource,
   comparing: Comparing,
   stopped: () => boolean = () => false,
+  whenQuiet: () => Promise<void> = async () => {},
 ): Promise<number> {
   let described = 0
-  while (!stopped() && (await inTransaction(database, (manager) => describeNext(manager, comparing)))) described++
+  while (!stopped() && (await inTransaction(database, (manager) => describeNext(manager, comparing)))) {
+    described++
+    await whenQuiet()
+  }
   return described
 }
 
@@ -82,7 +87,9 @@ export function openDescriber(
   const timer = setInterval(() => {
     if (!idle) return
     idle = false
-    running = describeVersions(database, comparing, () => stopping)
+    const whenQuiet = () => quiet(() => stopping)
+    running = whenQuiet()
+      .then(() => describeVersions(database, comparing, () => stopping, whenQuiet))
       .catch((error) => stopping || onFault(error))
       .finally(() => {
         idle = true

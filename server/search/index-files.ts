@@ -9,6 +9,7 @@ import { fileType } from '../../core/formats/types'
 import { Auditor } from '../../core/naming/audit'
 import { splitExtension } from '../../core/naming/check'
 import { slipForms, tailsOf, wordsOf } from '../../core/naming/search-words'
+import { quiet } from '../jobs/quiet'
 import { locks, tryLock } from '../locks'
 import { namingOf } from '../naming/service'
 import { inTransaction } from '../transaction'
@@ -258,7 +259,10 @@ export function openIndexer(database: DataSource, read: ReadWords, onFault: (err
       let done = 0
       try {
         const [{ waiting }] = await database.query('select exists (select from search_queue) as waiting')
-        if (waiting) done = await indexQueued(database, read)
+        if (waiting) {
+          await quiet(() => stop.signal.aborted)
+          done = await indexQueued(database, read)
+        }
       } catch (error) {
         if (!stop.signal.aborted) onFault(error)
         done = 0

@@ -10,6 +10,7 @@ import { typeOfName } from '../../core/formats/types'
 import { nameKey } from '../../core/naming/check'
 import { announcing } from '../events/service'
 import { acceptName, entryById, folderAt, isNameTaken, nameTaken, versionById } from '../files/service'
+import { waitedFor } from '../jobs/quiet'
 import { noteComposition, takeNumber } from '../naming/counters'
 import { Refusal, sqlState } from '../refusal'
 import { requireRole } from '../shares/service'
@@ -47,7 +48,10 @@ export interface NewPlace {
  * Adds a version.
  * @throws Refusal name-refused, name-taken, newer-version, checksum-differs, not-allowed, not-found
  */
-export async function keepVersion(database: DataSource, keeping: Keeping): Promise<Saved> {
+export const keepVersion = (database: DataSource, keeping: Keeping): Promise<Saved> =>
+  waitedFor(() => keep(database, keeping))
+
+async function keep(database: DataSource, keeping: Keeping): Promise<Saved> {
   const digest = keeping.digest ?? createHash('sha256').update(keeping.bytes).digest()
   if (keeping.sha256 && keeping.sha256 !== digest.toString('hex'))
     throw new Refusal('checksum-differs', 'The file changed on its way here, so it was not saved. Save again.')
