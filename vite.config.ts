@@ -24,8 +24,21 @@ function offlineList(): Plugin {
   }
 }
 
+/** Has what the first screen waits for asked for while the rest is still on its way. */
+function earlyFirst(): Plugin {
+  return {
+    name: 'early-first',
+    apply: 'build',
+    transformIndexHtml(_html, { bundle }) {
+      const early = Object.values(bundle ?? {}).find((one) => one.type === 'chunk' && one.name === 'early')
+      if (!early) throw new Error('The chunk of what is asked for early is not there.')
+      return [{ tag: 'script', attrs: { type: 'module', src: `/${early.fileName}` }, injectTo: 'head-prepend' }]
+    },
+  }
+}
+
 export default defineConfig({
-  plugins: [tailwindcss(), offlineList()],
+  plugins: [tailwindcss(), offlineList(), earlyFirst()],
   define: { __MEASURING__: 'false', __PACE__: '1' },
   build: {
     outDir: 'dist/web',
@@ -33,7 +46,7 @@ export default defineConfig({
     target: 'es2024',
     chunkSizeWarningLimit: 4000,
     rollupOptions: {
-      input: { main: 'index.html', 'service-worker': 'web/offline/service-worker.ts' },
+      input: { main: 'index.html', early: 'web/app/early.ts', 'service-worker': 'web/offline/service-worker.ts' },
       output: {
         entryFileNames: ({ name }) => (name === 'service-worker' ? 'service-worker.js' : 'assets/[name]-[hash].js'),
       },

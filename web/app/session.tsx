@@ -6,6 +6,7 @@ import { forgetOffline } from '../offline/register'
 import { onJournal, tellJournal } from '../work/journal'
 import { call, isAway, onSignedOut } from './call'
 import { deviceName } from './device'
+import { firstSession } from './early'
 import { SignIn } from './sign-in'
 
 interface SignedIn {
@@ -37,7 +38,7 @@ export function SessionGate({ children }: { children: ReactNode }) {
   const client = useQueryClient()
   const session = useQuery({
     queryKey: ['session'],
-    queryFn: () => call('session', {}, { timeout: 10_000 }),
+    queryFn: async () => ((await firstSession()) as Session | null) ?? call('session', {}, { timeout: 10_000 }),
     staleTime: 5 * 60_000,
   })
   const [person, setPerson] = useState<Person | null>(null)
