@@ -1,6 +1,7 @@
 // Every request Jaula answers, once: the server mounts these, the pages call these, and
 // the OpenAPI description is made from these.
 import { z } from 'zod'
+import { AuditEntry } from './audit'
 import {
   Activity,
   Draft,
@@ -47,9 +48,10 @@ import {
   PartValues,
   ShareNaming,
 } from './naming'
-import { FirstAdministrator, Session, Settings, SignIn } from './people'
+import { FirstAdministrator, NewPassword, Session, Settings, SignedInSession, SignIn } from './people'
 import { OwnProtection, PlaceProtection, ProtectionLayer } from './protection'
 import { SearchAnswer } from './search'
+import { largestInteger } from './text'
 
 export interface Endpoint {
   method: 'GET' | 'POST' | 'PUT' | 'DELETE'
@@ -59,6 +61,10 @@ export interface Endpoint {
   query?: z.ZodObject
   /** A schema for JSON, `bytes` for a file's exact bytes. */
   body?: z.ZodType | 'bytes'
+  /** How large a JSON body may be, as it is after unpacking; bytes. 64 KB where it says nothing. */
+  largest?: number
+  /** The body may come packed with gzip. */
+  packed?: boolean
   /** A schema for JSON, `bytes` for a file's exact bytes, `events` for a stream, absent for nothing. */
   answer?: z.ZodType | 'bytes' | 'events'
   /** Also for people who are not signed in. */
@@ -88,6 +94,25 @@ export const api = define({
     answer: Session,
     open: true,
   },
+  sessions: {
+    method: 'GET',
+    path: '/api/sessions',
+    summary: 'Where I am signed in',
+    answer: z.array(SignedInSession),
+  },
+  endOtherSessions: {
+    method: 'POST',
+    path: '/api/sessions/end-others',
+    summary: 'Sign me out everywhere but here',
+    answer: z.object({ ended: z.number().int() }),
+  },
+  endSession: { method: 'DELETE', path: '/api/sessions/:sessionId', summary: 'Sign me out of one browser' },
+  changePassword: {
+    method: 'POST',
+    path: '/api/password',
+    summary: 'Change my password; my other sessions end',
+    body: NewPassword,
+  },
   settings: { method: 'GET', path: '/api/settings', summary: 'My settings', answer: Settings },
   setSettings: {
     method: 'PUT',
@@ -104,7 +129,7 @@ export const api = define({
     summary: 'What a share or a folder holds',
     query: z.object({
       folderId: z.uuid().optional(),
-      offset: z.coerce.number().int().min(0).default(0),
+      offset: z.coerce.number().int().min(0).max(largestInteger).default(0),
       limit: z.coerce.number().int().min(1).max(2000).default(2000),
       /** Folders below that place, joined by slashes; what is not there is told. */
       path: z.string().max(1000).optional(),
@@ -141,6 +166,7 @@ export const api = define({
   },
   act: {
     method: 'POST',
+    largest: 32_000_000,
     path: '/api/acts',
     summary: 'Rename, move, remove or bring back files and folders, as one act',
     body: NewAct,
@@ -168,6 +194,7 @@ export const api = define({
   },
   newList: {
     method: 'POST',
+    largest: 8_000_000,
     path: '/api/lists',
     summary: 'New controlled list',
     body: NewList,
@@ -175,6 +202,7 @@ export const api = define({
   },
   changeList: {
     method: 'PUT',
+    largest: 8_000_000,
     path: '/api/lists/:listId',
     summary: 'Change a controlled list, whole or not at all',
     body: ListChange,
@@ -182,6 +210,7 @@ export const api = define({
   },
   newConvention: {
     method: 'POST',
+    largest: 1_000_000,
     path: '/api/conventions',
     summary: 'Attach a new convention to a share or a folder',
     body: NewConvention,
@@ -189,6 +218,7 @@ export const api = define({
   },
   changeConvention: {
     method: 'PUT',
+    largest: 1_000_000,
     path: '/api/conventions/:conventionId',
     summary: 'A new version of a convention',
     body: ConventionChange,
@@ -345,6 +375,8 @@ export const api = define({
   },
   point: {
     method: 'POST',
+    largest: 64_000_000,
+    packed: true,
     path: '/api/drafts/:draftId/points',
     summary: 'Take a recovery point',
     body: NewPoint,
@@ -429,6 +461,14 @@ export const api = define({
     summary: 'Close a draft, let it go, or call it back',
     body: DraftEnd,
     answer: Draft,
+  },
+
+  auditLog: {
+    method: 'GET',
+    path: '/api/audit-log',
+    summary: 'What was done to accounts, rights and holds: for administrators',
+    query: z.object({ before: z.uuid().optional() }),
+    answer: z.array(AuditEntry),
   },
 
   events: { method: 'GET', path: '/api/events', summary: 'News, as server-sent events', answer: 'events' },

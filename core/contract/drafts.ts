@@ -1,20 +1,21 @@
 import { z } from 'zod'
+import { count, described, deviceTime, largestInteger, whole } from './text'
 
 /** What a draft holds beyond its last saved version, as counted from its journal. */
 export const Beyond = z.object({
-  edits: z.number().int(),
-  charactersAdded: z.number().int(),
-  charactersRemoved: z.number().int(),
-  cells: z.number().int(),
+  edits: whole,
+  charactersAdded: whole,
+  charactersRemoved: whole,
+  cells: whole,
 })
 export type Beyond = z.infer<typeof Beyond>
 
 /** One journaled edit: `edit` is ProseMirror steps or workbook operations, by the draft's kind. */
 export const JournalRecord = z.object({
   /** 1 for a draft's first record, then without gaps. */
-  seq: z.number().int().min(1),
+  seq: whole.min(1),
   /** Milliseconds since 1970, by the device's clock. */
-  at: z.number(),
+  at: z.number().min(-8.64e15).max(8.64e15),
   edit: z.unknown(),
   /** How it came about; typing where it says nothing. What was taken in came from others. */
   did: z.enum(['undo', 'redo', 'taken in']).optional(),
@@ -44,16 +45,16 @@ export type DraftModel = z.infer<typeof DraftModel>
 /** Where the cursor rests, as the editor of the kind says it. */
 export const Resting = z.object({
   /** The last record when it was so. */
-  seq: z.number().int().min(0),
+  seq: count,
   /** In a document: positions. In a spreadsheet: sheet, row, column and the far corner. */
-  at: z.array(z.number().int()).max(8),
+  at: z.array(whole.min(-largestInteger)).max(8),
 })
 export type Resting = z.infer<typeof Resting>
 
 /** The draft that another one was parted from, and the last record that both have. */
 export const ForkOf = z.object({
   draftId: z.uuid(),
-  seq: z.number().int().min(0),
+  seq: count,
   /** The file that the other one was saved in since, as shared storage knows. */
   fileId: z.uuid().nullish(),
 })
@@ -66,9 +67,9 @@ const draftFacts = {
   id: z.uuid(),
   kind: DraftKind,
   deviceId: z.uuid(),
-  deviceName: z.string().max(100),
+  deviceName: described(100),
   /** When the work was begun. */
-  bornAt: z.iso.datetime(),
+  bornAt: deviceTime,
   /** The version that the records are applied to; null for work that began blank. */
   baseVersionId: z.uuid().nullable(),
   /** The file it is saved in by now; null while it was never saved. */
@@ -76,12 +77,12 @@ const draftFacts = {
   /** The file's version that the next save is based on; null while there is none. */
   headVersionId: z.uuid().nullable().default(null),
   /** Records up to this one are in the file's newest version by this draft. */
-  savedSeq: z.number().int(),
+  savedSeq: count,
   /** The last record committed on the device. */
-  journalSeq: z.number().int(),
-  lastEditAt: z.iso.datetime().nullable(),
+  journalSeq: count,
+  lastEditAt: deviceTime.nullable(),
   /** First words of it, to know it by. */
-  opening: z.string().max(200),
+  opening: described(200),
   beyond: Beyond,
 }
 
@@ -89,7 +90,7 @@ const draftFacts = {
 export const Heartbeat = z.object({
   ...draftFacts,
   /** For how long the page (not only its worker) has not answered, in milliseconds by the device's own clock. */
-  pageSilentMs: z.number().int().min(0).default(0),
+  pageSilentMs: count.default(0),
   /** What is on the device and in no recovery point. */
   unsent: Beyond.optional(),
   /** Absent from a tab of a Jaula before epochs. */
@@ -112,12 +113,12 @@ export const NewPoint = z.union([
   z.object({
     heartbeat: Heartbeat.required({ sender: true }),
     /** The record before the first one sent, with its digest. */
-    after: z.object({ seq: z.number().int().min(0), digest: Digest }),
+    after: z.object({ seq: count, digest: Digest }),
     /** The exact texts of the records. */
-    lines: z.array(z.string()).min(1),
+    lines: z.array(z.string().max(64_000_000)).min(1).max(1_000_000),
   }),
   /** What a tab of a Jaula before epochs sends. */
-  z.object({ heartbeat: Heartbeat, records: z.array(JournalRecord).min(1) }),
+  z.object({ heartbeat: Heartbeat, records: z.array(JournalRecord).min(1).max(1_000_000) }),
 ])
 export type NewPoint = z.infer<typeof NewPoint>
 
@@ -236,10 +237,10 @@ export type DraftEnd = z.input<typeof DraftEnd>
 
 /** Going on with a draft: from the epoch that was seen, under an id made for this take-over. */
 export const TakeOver = z.object({
-  from: z.number().int().min(0),
+  from: count,
   writerId: z.uuid(),
   deviceId: z.uuid(),
-  deviceName: z.string().max(100),
+  deviceName: described(100),
 })
 export const TakenOver = z.object({ taken: z.boolean(), standing: Standing })
 export type TakenOver = z.infer<typeof TakenOver>

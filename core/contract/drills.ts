@@ -1,8 +1,9 @@
 import { z } from 'zod'
+import { count, described } from './text'
 
 /** What a drill found on one level. Lost is what had been typed and was not got back. */
 const Level = z.object({
-  charactersLost: z.number().int().min(0),
+  charactersLost: count,
   /** From the last edit that was got back to the last one typed; milliseconds. */
   lostMs: z.number().min(0),
   /** How long getting back took; milliseconds. */
@@ -16,22 +17,22 @@ export const DrillReport = z.object({
   kind: z.enum(['document', 'spreadsheet']).default('document'),
   /** Whether both levels kept their promise and what was got back is what was typed. */
   passed: z.boolean(),
-  charactersTyped: z.number().int(),
+  charactersTyped: count,
   typedMs: z.number(),
   /** Seconds. */
-  interval: z.number().int(),
+  interval: count,
   device: Level,
   /** null when no recovery point was due within the drill. */
   sharedStorage: Level.nullable(),
   /** What went wrong, in words. */
-  faults: z.array(z.string()),
+  faults: z.array(described(1000)).max(50),
 })
 export type DrillReport = z.infer<typeof DrillReport>
 
 export const NewDrill = z.object({
   id: z.uuid(),
   deviceId: z.uuid(),
-  deviceName: z.string().max(100),
+  deviceName: described(100),
   report: DrillReport,
 })
 export const Drill = z.object({

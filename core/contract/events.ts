@@ -6,5 +6,7 @@ export const News = z.discriminatedUnion('about', [
   z.object({ about: z.literal('file'), shareId: z.uuid(), fileId: z.uuid(), versionId: z.uuid(), authorId: z.uuid() }),
   z.object({ about: z.literal('names'), shareId: z.uuid() }),
   z.object({ about: z.literal('draft'), draftId: z.uuid(), personId: z.uuid() }),
+  /** Somebody signed out, here or elsewhere. */
+  z.object({ about: z.literal('session'), sessionId: z.uuid(), personId: z.uuid() }),
 ])
 export type News = z.infer<typeof News>

@@ -1,4 +1,6 @@
 import { z } from 'zod'
+import { PartValues } from './naming'
+import { anyName, largestInteger } from './text'
 
 export const Role = z.enum(['view', 'edit', 'manage'])
 export type Role = z.infer<typeof Role>
@@ -7,8 +9,8 @@ export type Role = z.infer<typeof Role>
 export const DefaultPlace = z.object({ shareId: z.uuid(), folderId: z.uuid().nullable() })
 export type DefaultPlace = z.infer<typeof DefaultPlace>
 export const Defaults = z.object({
-  document: z.object({ place: DefaultPlace.nullable(), type: z.string() }).optional(),
-  spreadsheet: z.object({ place: DefaultPlace.nullable(), type: z.string() }).optional(),
+  document: z.object({ place: DefaultPlace.nullable(), type: z.string().max(20) }).optional(),
+  spreadsheet: z.object({ place: DefaultPlace.nullable(), type: z.string().max(20) }).optional(),
 })
 export type Defaults = z.infer<typeof Defaults>
 
@@ -117,7 +119,7 @@ export const RecentFile = z.object({
 })
 export type RecentFile = z.infer<typeof RecentFile>
 
-export const NewFolder = z.object({ shareId: z.uuid(), folderId: z.uuid().nullable(), name: z.string() })
+export const NewFolder = z.object({ shareId: z.uuid(), folderId: z.uuid().nullable(), name: anyName })
 
 /**
  * Everything that adds a version carries these beside the bytes. The key makes a repeated
@@ -128,9 +130,9 @@ const savingFields = {
   reason: Reason.default('saved'),
   /** The draft this came from and how far of it is in the bytes. */
   draftId: z.uuid().optional(),
-  draftSeq: z.coerce.number().int().optional(),
+  draftSeq: z.coerce.number().int().min(0).max(largestInteger).optional(),
   /** Who writes the draft, as the sender believes; an older writer's save moves nothing of the draft. */
-  draftEpoch: z.coerce.number().int().optional(),
+  draftEpoch: z.coerce.number().int().min(0).max(largestInteger).optional(),
   writerId: z.uuid().optional(),
   /** The digest of the draft's records up to `draftSeq`. */
   draftHead: z
@@ -141,7 +143,7 @@ const savingFields = {
   sha256: z.string().length(64).optional(),
 }
 /** What a name was composed of, for counters and for what is proposed next time. */
-export const Composition = z.object({ conventionId: z.uuid(), values: z.record(z.string(), z.string()) })
+export const Composition = z.object({ conventionId: z.uuid(), values: PartValues })
 export type Composition = z.infer<typeof Composition>
 const composition = z.preprocess((text) => {
   try {
@@ -156,7 +158,7 @@ export const NewFile = z.object({
   folderId: z.uuid().optional(),
   /** Folders below that place, joined by slashes; those that are missing are made. */
   path: z.string().max(1000).optional(),
-  name: z.string(),
+  name: anyName,
   /** As JSON. A counter in it is set to its next free number when the file is saved. */
   composition,
   /** The version that this is a copy of. */
@@ -173,13 +175,13 @@ export type Saved = z.infer<typeof Saved>
 /** What becomes of one folder or file in an act; what is absent stays as it is. */
 export const Change = z.object({
   id: z.uuid(),
-  name: z.string().optional(),
+  name: anyName.optional(),
   shareId: z.uuid().optional(),
   folderId: z.uuid().nullable().optional(),
   /** Folders below that place; those that are missing are made. */
-  path: z.array(z.string()).max(20).optional(),
+  path: z.array(anyName).max(20).optional(),
   /** The name that the act is based on: a file renamed meanwhile is not renamed again unseen. */
-  from: z.string().optional(),
+  from: anyName.optional(),
 })
 export type Change = z.infer<typeof Change>
 export const NewAct = z.object({
@@ -244,7 +246,7 @@ export const NewTemplate = z.object({
   versionId: z.uuid(),
   name: z.string().trim().min(1, 'Enter a name.').max(100),
   conventionId: z.uuid().nullable(),
-  presets: z.record(z.string(), z.string()),
+  presets: PartValues,
 })
 
 /** Somebody else who has a file open. */

@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { RetentionRule } from '../history/retention'
+import { anyName, count } from './text'
 
 export const Label = z.object({
   /** null takes the label away: retention may remove the version then. */
@@ -8,12 +9,12 @@ export const Label = z.object({
 
 /** Where a paragraph or a cell is in a version. */
 export const TracedPlace = z.discriminatedUnion('kind', [
-  z.object({ kind: z.literal('paragraph'), at: z.number().int().min(0) }),
+  z.object({ kind: z.literal('paragraph'), at: count }),
   z.object({
     kind: z.literal('cell'),
-    sheet: z.string(),
-    row: z.number().int().min(0),
-    column: z.number().int().min(0),
+    sheet: anyName,
+    row: count,
+    column: count,
   }),
 ])
 /** The versions in which it became something else, newest first. */

@@ -1,4 +1,5 @@
 export * from './api'
+export * from './audit'
 export * from './drafts'
 export * from './drills'
 export * from './events'

@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { count } from './text'
 
 /** How a date is written in a name. W is the ISO 8601 week, Q the quarter. */
 export const DateForm = z.enum([
@@ -47,7 +48,7 @@ export const NamePart = z.discriminatedUnion('kind', [
     width: z.number().int().min(1).max(9),
     start: z.number().int().min(0).max(999_999_999),
     /** Counted for each folder, or for each combination of values of these parts. */
-    per: z.union([z.literal('folder'), z.array(z.string()).max(8)]),
+    per: z.union([z.literal('folder'), z.array(z.string().max(40)).max(8)]),
   }),
   z.object({ ...partFacts, kind: z.literal('initials') }),
   z.object({
@@ -66,7 +67,7 @@ export type PartKind = NamePart['kind']
 /** One piece of a folder's name: fixed text, or a part's value in one of its forms. */
 export const FolderPiece = z.union([
   z.object({ text: z.string().min(1).max(60) }),
-  z.object({ part: z.string(), as: z.enum(['name', 'year', 'month', 'label']) }),
+  z.object({ part: z.string().max(40), as: z.enum(['name', 'year', 'month', 'label']) }),
 ])
 export type FolderPiece = z.infer<typeof FolderPiece>
 
@@ -121,7 +122,7 @@ export const ShareNaming = z.object({ conventions: z.array(Convention), lists: z
 export type ShareNaming = z.infer<typeof ShareNaming>
 
 /** Values of name parts by part id: an ISO 8601 date (possibly reduced), a code, words, a number. */
-export const PartValues = z.record(z.string(), z.string())
+export const PartValues = z.record(z.string().max(40), z.string().max(500))
 export type PartValues = z.infer<typeof PartValues>
 
 export const NewList = z.object({
@@ -132,7 +133,7 @@ export const NewList = z.object({
 export const ListChange = z.object({
   name: z.string().trim().min(1, 'Enter a name.').max(60),
   values: z.array(ListValue).max(20_000),
-  revision: z.number().int(),
+  revision: count,
 })
 export const NewConvention = z.object({
   shareId: z.uuid(),
@@ -144,5 +145,5 @@ export const ConventionChange = z.object({
   name: z.string().trim().min(1, 'Enter a name.').max(60),
   rules: Rules,
   /** The version that the change is based on. */
-  number: z.number().int(),
+  number: count,
 })

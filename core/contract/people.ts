@@ -20,6 +20,8 @@ export const Session = z.object({
   person: Person.nullable(),
   /** Nobody has an account yet: the first administrator is to be made. */
   firstRun: z.boolean(),
+  /** With a code that the start command prints. */
+  firstCode: z.boolean().default(false),
   demoAccounts: z.array(DemoAccount),
   /** Largest file accepted, in bytes. */
   largestFile: z.number().int(),
@@ -31,6 +33,25 @@ export const FirstAdministrator = z.object({
   name: z.string().trim().min(1, 'Enter a name.').max(100),
   password: z.string().min(10, 'Use at least 10 characters.').max(200),
   share: z.string().trim().min(1, 'Enter a name for the first share.').max(100),
+  /** What the start command printed. */
+  code: z.string().max(100).optional(),
+})
+
+/** A browser in which one is signed in. */
+export const SignedInSession = z.object({
+  id: z.uuid(),
+  browser: z.string(),
+  address: z.string(),
+  since: z.iso.datetime(),
+  usedAt: z.iso.datetime(),
+  /** The one that asks. */
+  here: z.boolean(),
+})
+export type SignedInSession = z.infer<typeof SignedInSession>
+
+export const NewPassword = z.object({
+  present: z.string().min(1, 'Enter the password you have now.').max(200),
+  next: z.string().min(10, 'Use at least 10 characters.').max(200),
 })
 
 /** What a person has set for themselves. */

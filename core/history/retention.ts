@@ -9,11 +9,11 @@ const day = 24 * hour
 export const RetentionRule = z
   .object({
     all: z.number().int().min(1, 'Keep all versions for at least a day.').max(36_500),
-    hourly: z.number().int().max(36_500),
-    daily: z.number().int().max(36_500),
-    weekly: z.number().int().max(36_500),
+    hourly: z.number().int().min(0).max(36_500),
+    daily: z.number().int().min(0).max(36_500),
+    weekly: z.number().int().min(0).max(36_500),
     /** null keeps one a month for good. */
-    monthly: z.number().int().max(36_500).nullable(),
+    monthly: z.number().int().min(0).max(36_500).nullable(),
   })
   .refine(
     ({ all, hourly, daily, weekly, monthly }) =>
