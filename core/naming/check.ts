@@ -97,9 +97,14 @@ export function correctName(name: string): string | null {
 function shorten(name: string): string {
   const [stem, extension] = splitExtension(name)
   const room = longest - byteLength(extension)
-  const letters = Array.from(stem)
-  while (letters.length > 1 && byteLength(letters.join('')) > room) letters.pop()
-  return letters.join('').trimEnd() + extension
+  let bytes = 0
+  let end = 0
+  for (const letter of stem) {
+    bytes += byteLength(letter)
+    if (bytes > room && end > 0) break
+    end += letter.length
+  }
+  return stem.slice(0, end).trimEnd() + extension
 }
 
 /** A name as its stem and its extension with the dot (empty when it has none). */
