@@ -1,5 +1,5 @@
 import { DataSource } from 'typeorm'
-import { PersonRow, SessionRow, SettingsRow, SignInFailureRow } from './accounts/entity'
+import { KnownBrowserRow, PersonRow, SessionRow, SettingsRow } from './accounts/entity'
 import { DraftRow, RecoveryPointRow } from './drafts/entity'
 import { EntryRow, FileUseRow } from './files/entity'
 import { locks } from './locks'
@@ -16,6 +16,7 @@ import { Presence1764900000000 } from './migrations/1764900000000-presence'
 import { Lifeline1765000000000 } from './migrations/1765000000000-lifeline'
 import { Chains1765100000000 } from './migrations/1765100000000-chains'
 import { Writers1765200000000 } from './migrations/1765200000000-writers'
+import { Doors1765300000000 } from './migrations/1765300000000-doors'
 import { ControlledListRow, ConventionRow, ConventionVersionRow } from './naming/entity'
 import { MembershipRow, ShareRow } from './shares/entity'
 import { ChunkRow, ContentBlockRow, ContentRow, VersionRow } from './versions/entity'
@@ -32,7 +33,7 @@ export async function openDatabase(url: string): Promise<DataSource> {
       PersonRow,
       SessionRow,
       SettingsRow,
-      SignInFailureRow,
+      KnownBrowserRow,
       ShareRow,
       MembershipRow,
       EntryRow,
@@ -61,6 +62,7 @@ export async function openDatabase(url: string): Promise<DataSource> {
       Lifeline1765000000000,
       Chains1765100000000,
       Writers1765200000000,
+      Doors1765300000000,
     ],
     poolSize: 12,
     connectTimeoutMS: 5000,

@@ -1,5 +1,6 @@
 import 'reflect-metadata'
 import { createServer } from 'node:http'
+import { tmpdir } from 'node:os'
 import { dirname, join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import pino from 'pino'
@@ -13,6 +14,7 @@ import { openNewsroom } from './events/service'
 import { openMover } from './history/move'
 import { openThinner } from './history/thin'
 import { workInThreads } from './history/threads'
+import { openSpool } from './requests/upload'
 import { openIndexer } from './search/index-files'
 import { wordsReader } from './search/read-words'
 import { workIn } from './versions/content'
@@ -43,6 +45,7 @@ const app = makeApp({
   database,
   newsroom,
   comparing,
+  spool: openSpool(join(process.env.JAULA_DATA ?? join(tmpdir(), `jaula-${process.pid}`), 'spool')),
   log,
   demo,
   largestFile,

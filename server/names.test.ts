@@ -120,14 +120,18 @@ describe('acts', () => {
       type: 'not-found',
     })
     await addMember(office.database.manager, archive, ida(), 'edit')
-    const done = await act('move', [{ id: inner.id, shareId: archive, folderId: null, path: ['2026', 'Old'] }])
+    const over = [{ id: inner.id, shareId: archive, folderId: null, path: ['2026', 'Old'] }]
+    // What leaves a share is its managers' to decide.
+    expect(await refused(act('move', over))).toMatchObject({ type: 'not-allowed' })
+    await addMember(office.database.manager, archive, office.people.priya, 'edit')
+    const done = await act('move', over, office.people.priya)
     expect((await fileFacts(office.database.manager, ida(), inside.file.id)).trail.map(({ name }) => name)).toEqual([
       '2026',
       'Old',
       'Inner',
     ])
     expect((await fileFacts(office.database.manager, ida(), inside.file.id)).share.name).toBe('Archive')
-    await undoAct(office.database, ida(), done.id)
+    await undoAct(office.database, office.people.priya, done.id)
     expect((await fileFacts(office.database.manager, ida(), inside.file.id)).trail.map(({ name }) => name)).toEqual([
       'Outer',
       'Inner',

@@ -29,6 +29,12 @@ export class Refusal extends Error {
   }
 }
 
+/**
+ * The refusal for what is not there, and, word for word the same, for what is there and not for this person to see:
+ * an answer must not tell the two apart.
+ */
+export const absent = (): Refusal => new Refusal('not-found', 'This is not here any more, or it is not yours to see.')
+
 /** Whether the database was not there, as against there and refusing. */
 export function databaseIsAway(error: unknown): boolean {
   const cause = error instanceof QueryFailedError ? error.driverError : error

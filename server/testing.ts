@@ -3,6 +3,8 @@ import 'reflect-metadata'
 import { randomUUID } from 'node:crypto'
 import { createServer } from 'node:http'
 import type { AddressInfo } from 'node:net'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
 import pg from 'pg'
 import pino from 'pino'
 import type { DataSource } from 'typeorm'
@@ -12,6 +14,7 @@ import { makeApp } from './app'
 import { compareHere } from './changes/compare'
 import { openDatabase } from './database'
 import { openNewsroom } from './events/service'
+import { openSpool } from './requests/upload'
 import { openIndexer } from './search/index-files'
 import { addMember, addShare } from './shares/service'
 
@@ -60,6 +63,7 @@ export async function openTestOffice(): Promise<TestOffice> {
         database: own,
         newsroom,
         comparing: compareHere,
+        spool: openSpool(join(tmpdir(), `jaula-test-spool-${process.pid}`)),
         log: pino({ level: 'silent' }),
         demo: false,
         largestFile: 20_000_000,
@@ -98,7 +102,7 @@ export async function signInAs(office: Pick<TestOffice, 'url'>, handle: string) 
     headers: { 'content-type': 'application/json' },
     body: JSON.stringify({ handle, password }),
   })
-  const cookie = answer.headers.get('set-cookie') ?? ''
+  const cookie = answer.headers.getSetCookie().find((one) => one.startsWith('jaula_session')) ?? ''
   const ask = (path: string, init: RequestInit = {}) =>
     fetch(office.url + path, { ...init, headers: { cookie: cookie.split(';')[0]!, ...init.headers } })
   return {

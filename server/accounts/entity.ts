@@ -15,16 +15,21 @@ export class PersonRow {
 export class SessionRow {
   /** SHA-256 of the cookie, so that reading the table signs nobody in. */
   @PrimaryColumn('bytea', { name: 'token_hash' }) tokenHash!: Buffer
+  @Column('uuid') id!: string
   @Column('uuid', { name: 'person_id' }) personId!: string
   @Column('timestamptz', { name: 'created_at' }) createdAt!: Date
+  @Column('timestamptz', { name: 'used_at' }) usedAt!: Date
   @Column('timestamptz', { name: 'expires_at' }) expiresAt!: Date
+  /** What the browser called itself, and where it was. */
+  @Column('text') browser!: string
+  @Column('text') address!: string
 }
 
-@Entity('sign_in_failure')
-export class SignInFailureRow {
-  @PrimaryColumn('uuid') id!: string
-  @Column('text') handle!: string
-  @Column('text') address!: string
+/** A browser that a person signed in with, by a secret that stays in it: who guesses elsewhere keeps nobody out of it. */
+@Entity('known_browser')
+export class KnownBrowserRow {
+  @PrimaryColumn('bytea', { name: 'token_hash' }) tokenHash!: Buffer
+  @PrimaryColumn('uuid', { name: 'person_id' }) personId!: string
   @Column('timestamptz') at!: Date
 }
 

@@ -3,7 +3,7 @@
 import type { EntityManager } from 'typeorm'
 import { uuidv7 } from 'uuidv7'
 import type { Activity, Draft, DraftContent, DraftState, PointOutline } from '../../core/contract'
-import { Refusal } from '../refusal'
+import { absent, Refusal } from '../refusal'
 import { linesOf, standing } from './writing'
 
 /** A device that was silent for this long no longer counts as having the draft open. */
@@ -12,14 +12,15 @@ const silence = `${Number(process.env.JAULA_SILENCE_SECONDS) || 20} seconds`
 /** A page that has not answered its worker for this long hangs. */
 const hanging = '7 seconds'
 
-const columns = `d.*, (select o.file_id from draft o where o.id = d.forked_from and o.person_id = d.person_id) as fork_file_id, p.name as person_name, d.answered_at - d.page_answered_at > interval '${hanging}' as hangs, e.name as file_name, s.name as share_name,
+const columns = `d.*, (select o.file_id from draft o where o.id = d.forked_from and o.person_id = d.person_id) as fork_file_id, p.name as person_name, d.answered_at - d.page_answered_at > interval '${hanging}' as hangs, seen.name as file_name, s.name as share_name,
   d.state = 'open' and d.answered_at > now() - interval '${silence}' as heard_from,
   (with recursive up(name, folder_id, depth) as (
-     select f.name, f.folder_id, 0 from entry f where f.id = e.folder_id
-     union all select f.name, f.folder_id, up.depth + 1 from entry f join up on f.id = up.folder_id)
+     select f.name, f.folder_id, 0 from entry f where f.id = seen.folder_id
+     union all select f.name, f.folder_id, up.depth + 1 from entry f join up on f.id = up.folder_id where up.depth < 100)
    select coalesce(array_agg(name order by depth desc), '{}') from up) as folders,
   case when d.file_id is null then array_remove(array[k.name, kf.name], null) end as kept_in`
 const joins = `from draft d join person p on p.id = d.person_id left join entry e on e.id = d.file_id left join share s on s.id = e.share_id
+  left join entry seen on seen.id = e.id and exists (select from membership own where own.share_id = e.share_id and own.person_id = $1)
   left join share k on k.id = d.kept_share_id left join entry kf on kf.id = d.kept_folder_id`
 
 interface Columns {
@@ -104,8 +105,13 @@ function shown(row: Columns, personId: string): Draft {
   }
 }
 
-/** Work in a share that this person manages, or without a file and kept there: while it is open it is shown to them. */
-const managed = `exists (select from membership m where m.role = 'manage' and m.person_id = $1
+/**
+ * Work in a share that this person manages, or without a file and kept there: while it is open it is shown to them. A
+ * file that was moved to a share in which its author has no place does not take their unsaved work along.
+ */
+const managed = `d.state = 'open' and exists (select from membership m
+  join membership w on w.share_id = m.share_id and w.person_id = d.person_id
+  where m.role = 'manage' and m.person_id = $1
   and m.share_id = case when d.file_id is null then d.kept_share_id else (select f.share_id from entry f where f.id = d.file_id) end)`
 
 /**
@@ -116,7 +122,7 @@ export async function draftsOf(manager: EntityManager, personId: string): Promis
   const rows = await manager.query(
     `select ${columns} ${joins} where (d.kept_until is null or d.kept_until > now()) and d.made_room_at is null
        and (d.person_id = $1 and (d.state = 'open' or (d.state in ('closed', 'let go') and d.journal_seq > d.saved_seq))
-         or d.person_id <> $1 and d.state = 'open' and d.journal_seq > d.saved_seq and ${managed})
+         or d.person_id <> $1 and d.journal_seq > d.saved_seq and ${managed})
      order by d.last_edit_at desc nulls last limit 200`,
     [personId],
   )
@@ -129,8 +135,15 @@ export async function visibleDraft(manager: EntityManager, personId: string, id:
     personId,
     id,
   ])
-  if (!row) throw new Refusal('not-found', 'This work is not on shared storage.')
+  if (!row) throw absent()
   return shown(row, personId)
+}
+
+/** A draft of one's own. @throws Refusal not-found */
+export async function ownDraft(manager: EntityManager, personId: string, id: string): Promise<Draft> {
+  const draft = await visibleDraft(manager, personId, id)
+  if (!draft.mine) throw absent()
+  return draft
 }
 
 /** A draft with the records of its recovery points. Looking into somebody else's is written to the activity log. */
@@ -197,7 +210,8 @@ export async function activityFor(manager: EntityManager, personId: string): Pro
   const rows = await manager.query(
     `select a.id, a.at, p.name as person, a.what, o.name as owner, coalesce(e.name, '') as name, coalesce(s.name, '') as share
      from activity a join person p on p.id = a.person_id join draft d on d.id = a.draft_id join person o on o.id = d.person_id
-     left join entry e on e.id = d.file_id left join share s on s.id = e.share_id
+     left join entry e on e.id = d.file_id and exists (select from membership own where own.share_id = e.share_id and own.person_id = $1)
+     left join share s on s.id = e.share_id
      where d.person_id = $1 or a.person_id = $1 or ${managed} order by a.at desc limit 100`,
     [personId],
   )

@@ -21,9 +21,7 @@ import { mayBecome } from '../../core/recovery/life'
 import { nothingBeyond } from '../../core/recovery/replay'
 import { settingsOf } from '../accounts/service'
 import { announce } from '../events/service'
-import { versionById } from '../files/service'
-import { Refusal } from '../refusal'
-import { requireRole } from '../shares/service'
+import { absent, Refusal } from '../refusal'
 import { inTransaction } from '../transaction'
 import { roomFor } from './room'
 
@@ -66,7 +64,7 @@ async function lockDraft(
     [id],
   )
   if (!row) return null
-  if (row.person_id !== personId) throw new Refusal('not-found', 'This draft belongs to somebody else.')
+  if (row.person_id !== personId) throw absent()
   return { ...row, head: hex(row.point_head) ?? (await headOfEarlier(manager, row)) }
 }
 
@@ -109,7 +107,7 @@ export async function standing(manager: EntityManager, id: string): Promise<Stan
     `select *, state = 'finished' or kept_until < now() as over from draft where id = $1`,
     [id],
   )
-  if (!row) throw new Refusal('not-found', 'This work is not on shared storage.')
+  if (!row) throw absent()
   return standingOf({ ...row, head: hex(row.point_head) ?? (await headOfEarlier(manager, row)) })
 }
 
@@ -139,10 +137,18 @@ const chosenPlace = (part: 'share' | 'folder') =>
      left join entry f on f.share_id = m.share_id and f.removed_at is null and f.id::text = s.settings #>> '{unsavedPlace,folderId}'
      where s.person_id = $2 and $8::uuid is null)`
 
+/** What new work says it belongs to must be this person's to see. @throws Refusal not-found */
 async function requireBase(manager: EntityManager, personId: string, beat: Heartbeat): Promise<void> {
-  if (!beat.baseVersionId) return
-  const base = await versionById(manager, beat.baseVersionId)
-  await requireRole(manager, personId, base.shareId, 'view')
+  const versions = [...new Set([beat.baseVersionId, beat.headVersionId].filter((id) => id !== null))]
+  const files = beat.fileId ? [beat.fileId] : []
+  const [{ seen }]: [{ seen: number }] = await manager.query(
+    `select count(*)::int as seen from (
+       select v.id, e.share_id from version v join entry e on e.id = v.file_id where v.id = any($2)
+       union all select e.id, e.share_id from entry e where e.id = any($3) and e.kind = 'file') named
+     join membership m on m.share_id = named.share_id and m.person_id = $1`,
+    [personId, versions, files],
+  )
+  if (seen < versions.length + files.length) throw absent()
 }
 
 async function insertDraft(
@@ -198,17 +204,21 @@ async function insertDraft(
     ])
 }
 
+/** Something of a file that the draft's person may see; null for anything else. */
+const ofMine = (what: string, which: string, more = '') =>
+  `(select ${what} from entry e ${more} join membership m on m.share_id = e.share_id and m.person_id = d.person_id where ${which})`
+
 /** Takes down what the writer says of a draft. Whether it is open, closed or finished is not changed by it. */
 async function takeDown(manager: EntityManager, beat: Heartbeat, id = beat.id): Promise<void> {
   await manager.query(
-    `update draft set device_id = $2, device_name = $3, file_id = coalesce((select e.id from entry e where e.id = $4), file_id),
+    `update draft d set device_id = $2, device_name = $3, file_id = coalesce(${ofMine('e.id', "e.id = $4 and e.kind = 'file'")}, file_id),
        saved_seq = greatest(saved_seq, $5), saved_head = case when $5 >= saved_seq then coalesce($6, saved_head) else saved_head end,
        journal_seq = greatest($7, point_seq), last_edit_at = $8, opening = $9, beyond = $10,
        answered_at = case when $14 then now() else answered_at end,
        page_answered_at = case when $14 then now() - make_interval(secs => $11::float8 / 1000) else page_answered_at end,
-       unsent = coalesce($12, unsent), head_version_id = coalesce((select v.id from version v where v.id = $13), head_version_id),
+       unsent = coalesce($12, unsent), head_version_id = coalesce(${ofMine('v.id', 'v.id = $13', 'join version v on v.file_id = e.id')}, head_version_id),
        model = coalesce($15, model), resting = coalesce($16, resting), points_off = $17
-     where id = $1`,
+     where d.id = $1`,
     [
       id,
       beat.deviceId,
@@ -396,7 +406,7 @@ export function takeOverDraft(
 ): Promise<TakenOver> {
   return inTransaction(database, async (manager) => {
     const row = await lockDraft(manager, personId, id, null)
-    if (!row) throw new Refusal('not-found', 'This work is not on shared storage.')
+    if (!row) throw absent()
     const epoch = takeOver(writerOf(row), asked)
     if (epoch === null) return { taken: false, standing: await standing(manager, id) }
     const left =

@@ -5,8 +5,11 @@ import type { Response } from 'express'
 import pg from 'pg'
 import type { DataSource, EntityManager } from 'typeorm'
 import { News } from '../../core/contract'
+import { livingSessions } from '../accounts/sessions'
 
 const channel = 'jaula_news'
+/** Bytes that a page may leave unread. */
+const mostUnread = 1 << 20
 
 /** Sends news when the caller's transaction commits, and not before. */
 export async function announce(manager: EntityManager, news: News): Promise<void> {
@@ -17,14 +20,14 @@ export async function announce(manager: EntityManager, news: News): Promise<void
 export const announcing = (parameter: string): string => `pg_notify('${channel}', ${parameter}::text)`
 
 export interface Newsroom {
-  /** Streams to `response` what this person may know, until it is closed. */
-  subscribe(personId: string, response: Response): void
+  /** Streams to `response` what this person may know, until it is closed or the session ends. */
+  subscribe(personId: string, sessionId: string, response: Response): void
   close(): Promise<void>
 }
 
 /** Listens on a connection of its own, and again whenever that one is lost. */
 export function openNewsroom(url: string, database: DataSource): Newsroom {
-  const readers = new Set<{ personId: string; response: Response }>()
+  const readers = new Set<{ personId: string; sessionId: string; response: Response }>()
   let closed = false
   let client: pg.Client | undefined
   let retry: NodeJS.Timeout | undefined
@@ -55,8 +58,31 @@ export function openNewsroom(url: string, database: DataSource): Newsroom {
 
   async function deliver(payload: string): Promise<void> {
     const news = News.parse(JSON.parse(payload))
-    const people = news.about === 'draft' ? [news.personId] : await membersOf(news.shareId)
-    for (const reader of readers) if (people.includes(reader.personId)) reader.response.write(`data: ${payload}\n\n`)
+    if (news.about === 'session') {
+      for (const reader of readers) if (reader.sessionId === news.sessionId) drop(reader)
+      return
+    }
+    const people = new Set(news.about === 'draft' ? [news.personId] : await membersOf(news.shareId))
+    for (const reader of readers) if (people.has(reader.personId)) send(reader, `data: ${payload}\n\n`)
+  }
+
+  type Reader = typeof readers extends Set<infer R> ? R : never
+  function drop(reader: Reader): void {
+    readers.delete(reader)
+    reader.response.end()
+  }
+  /** A page that does not read what it is sent is let go of; it asks anew when it comes back. */
+  function send(reader: Reader, text: string): void {
+    if (reader.response.writableLength > mostUnread) {
+      readers.delete(reader)
+      reader.response.destroy()
+    } else reader.response.write(text)
+  }
+  /** Sessions end by themselves, too. */
+  async function dropEnded(): Promise<void> {
+    if (!readers.size) return
+    const living = await livingSessions(database, [...new Set([...readers].map(({ sessionId }) => sessionId))])
+    for (const reader of readers) if (!living.has(reader.sessionId)) drop(reader)
   }
 
   async function membersOf(shareId: string): Promise<string[]> {
@@ -69,12 +95,13 @@ export function openNewsroom(url: string, database: DataSource): Newsroom {
   }
 
   const pulse = setInterval(() => {
-    for (const { response } of readers) response.write(': still here\n\n')
+    for (const reader of readers) send(reader, ': still here\n\n')
+    void dropEnded().catch(() => {})
   }, 15_000)
   void listen()
   return {
-    subscribe(personId, response) {
-      const reader = { personId, response }
+    subscribe(personId, sessionId, response) {
+      const reader = { personId, sessionId, response }
       readers.add(reader)
       response.writeHead(200, {
         'content-type': 'text/event-stream',

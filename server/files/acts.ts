@@ -2,16 +2,19 @@
 // file, the place and name it had and the ones it has afterwards. An act is carried out whole or
 // not at all, and undone the same way, as an act of its own. Versions and origins hang on the
 // file's id and are not touched.
+import { createHash } from 'node:crypto'
 import type { DataSource, EntityManager } from 'typeorm'
 import { uuidv7 } from 'uuidv7'
-import type { ActResult, Change, RemovedEntry } from '../../core/contract'
+import type { ActResult, Change, RemovedEntry, Role } from '../../core/contract'
 import { typeOfName } from '../../core/formats/types'
 import { longestPath } from '../../core/naming/advice'
 import { freeName, nameKey } from '../../core/naming/check'
+import { auditing } from '../audit/log'
 import { announce } from '../events/service'
 import { takeNumber } from '../naming/counters'
-import { Refusal } from '../refusal'
+import { absent, Refusal, sqlState } from '../refusal'
 import { requireRole } from '../shares/service'
+import { deepestFolder } from '../sql/folder-tree'
 import { inTransaction } from '../transaction'
 import {
   acceptName,
@@ -64,12 +67,22 @@ export async function performAct(
   personId: string,
   { id, what, changes }: NewActInput,
 ): Promise<ActResult> {
-  const [made] = await database.query('select person_id from act where id = $1', [id])
+  const request = createHash('sha256')
+    .update(JSON.stringify([what, changes]))
+    .digest()
+  const [made]: { person_id: string; request_digest: Buffer | null }[] = await database.query(
+    'select person_id, request_digest from act where id = $1',
+    [id],
+  )
   if (made) {
-    if (made.person_id !== personId) throw new Refusal('invalid', 'This id was used by somebody else.')
+    await requireAct(database.manager, personId, id, 'view')
+    if (made.person_id !== personId || (made.request_digest && !made.request_digest.equals(request)))
+      throw new Refusal('invalid', 'This id belongs to another act, so nothing was changed.')
     return resultOf(database.manager, id, [])
   }
   return guarded(database, async (manager) => {
+    await mayChange(manager, personId, changes)
+    await lockTrees(manager, changes)
     const entries = await locked(
       manager,
       changes.map((change) => change.id),
@@ -78,7 +91,7 @@ export async function performAct(
     const renamed: ActResult['renamed'] = []
     for (const change of changes) {
       const entry = entries.get(change.id)
-      if (!entry) throw new Refusal('not-found', 'Something of this is not here any more. Nothing was changed.')
+      if (!entry) throw absent()
       if ((entry.removed_at !== null) !== (what === 'bring back'))
         throw new Refusal(
           'changed-meanwhile',
@@ -109,8 +122,8 @@ export async function performAct(
         )
       moves.push({ entry, shareId, folderId: base, name, removed: false })
     }
-    for (const shareId of new Set(moves.flatMap((move) => [move.entry.share_id, move.shareId])))
-      await requireRole(manager, personId, shareId, 'edit')
+    // What was brought to another share since it was asked for is another share's.
+    await requireShares(manager, personId, moves)
     // Folders that a plan asks for are made once for all that go there.
     const paths = new Map<string, string | null>()
     for (const [index, change] of changes.entries()) {
@@ -120,7 +133,10 @@ export async function performAct(
       if (!paths.has(key)) paths.set(key, await folderAt(manager, personId, move.shareId, move.folderId, change.path))
       move.folderId = paths.get(key)!
     }
-    if (what === 'remove') moves.push(...(await inside(manager, moves, true)))
+    if (what === 'remove') {
+      moves.push(...(await inside(manager, moves, true)))
+      await refuseHeld(manager, moves)
+    }
     await checkTargets(manager, moves)
     for (const move of moves)
       if (!move.removed && move.entry.kind === 'file' && move.name !== move.entry.name)
@@ -129,7 +145,7 @@ export async function performAct(
           { id: move.entry.id, shareId: move.shareId, folderId: move.folderId, name: move.name },
           undefined,
         )
-    await carryOut(manager, personId, id, what, moves, null)
+    await carryOut(manager, personId, id, what, moves, null, request)
     return resultOf(manager, id, renamed)
   })
 }
@@ -137,9 +153,9 @@ export async function performAct(
 /** Undoes an act as a whole: each thing has the place and name it had. @throws Refusal changed-meanwhile when something was changed since */
 export async function undoAct(database: DataSource, personId: string, actId: string): Promise<ActResult> {
   return guarded(database, async (manager) => {
-    const [act] = await manager.query('select id, what, share_id, undone_by from act where id = $1 for update', [actId])
-    if (!act) throw new Refusal('not-found', 'There is nothing at this address.')
-    await requireRole(manager, personId, act.share_id, 'edit')
+    const [act] = await manager.query('select id, person_id, undone_by from act where id = $1 for update', [actId])
+    if (!act) throw absent()
+    await requireAct(manager, personId, actId, 'edit')
     if (act.undone_by) return resultOf(manager, act.undone_by, [])
     const changes: {
       entry_id: string
@@ -155,6 +171,10 @@ export async function undoAct(database: DataSource, personId: string, actId: str
     const entries = await locked(
       manager,
       changes.map((change) => change.entry_id),
+    )
+    await lockTrees(
+      manager,
+      changes.map(({ entry_id, from_share }) => ({ id: entry_id, shareId: from_share, folderId: null })),
     )
     const moves = changes.map((change): Move => {
       const entry = entries.get(change.entry_id)!
@@ -176,8 +196,9 @@ export async function undoAct(database: DataSource, personId: string, actId: str
         removed: change.from_removed,
       }
     })
-    for (const shareId of new Set(moves.flatMap((move) => [move.entry.share_id, move.shareId])))
-      await requireRole(manager, personId, shareId, 'edit')
+    // Whoever took something to another share may take that back.
+    await requireShares(manager, personId, moves, act.person_id === personId)
+    await refuseHeld(manager, moves)
     await checkTargets(manager, moves)
     const id = uuidv7()
     await carryOut(manager, personId, id, 'undo', moves, actId)
@@ -191,6 +212,8 @@ async function guarded(database: DataSource, run: (manager: EntityManager) => Pr
   try {
     return await inTransaction(database, run)
   } catch (error) {
+    // The tree below a folder that was moved became too deep.
+    if (sqlState(error) === '23514' && /too deep/.test(String(error))) throw tooDeep()
     if (!isNameTaken(error)) throw error
     const detail = String((error as { driverError?: { detail?: string } }).driverError?.detail ?? '')
     const match =
@@ -208,10 +231,116 @@ async function locked(manager: EntityManager, ids: readonly string[]): Promise<M
   return new Map(rows.map((row) => [row.id, row]))
 }
 
+/** What names an entry says that it is there: the asker must be a member of its share, and may change things there. */
+async function mayChange(manager: EntityManager, personId: string, changes: readonly Change[]): Promise<void> {
+  const ids = [...new Set(changes.map(({ id }) => id))]
+  const rows: { share_id: string; found: number }[] = await manager.query(
+    'select share_id, count(*)::int as found from entry where id = any($1) group by share_id',
+    [ids],
+  )
+  const shares = new Set([...rows.map((row) => row.share_id), ...changes.flatMap(({ shareId }) => shareId ?? [])])
+  for (const shareId of shares) await requireRole(manager, personId, shareId, 'edit')
+  if (rows.reduce((sum, { found }) => sum + found, 0) < ids.length) throw absent()
+}
+
+/** Taking something out of a share is its managers' to do; changing it within one is its editors'. */
+async function requireShares(
+  manager: EntityManager,
+  personId: string,
+  moves: readonly Move[],
+  ownUndo = false,
+): Promise<void> {
+  for (const shareId of new Set(moves.flatMap((move) => [move.entry.share_id, move.shareId])))
+    await requireRole(manager, personId, shareId, 'edit')
+  if (ownUndo) return
+  for (const shareId of new Set(
+    moves.flatMap(({ entry, shareId }) => (entry.share_id === shareId ? [] : entry.share_id)),
+  ))
+    await requireRole(manager, personId, shareId, 'manage')
+}
+
+/** An act is seen by who may see every share that it changed something in. @throws Refusal not-found, not-allowed */
+async function requireAct(manager: EntityManager, personId: string, actId: string, needed: Role): Promise<void> {
+  const shares: { share_id: string }[] = await manager.query(
+    `select share_id from act where id = $1 union select from_share from act_change where act_id = $1
+     union select to_share from act_change where act_id = $1`,
+    [actId],
+  )
+  for (const { share_id } of shares) await requireRole(manager, personId, share_id, needed)
+}
+
+/** Moves of folders in one share come one after the other, so that no two of them make a circle between them. */
+async function lockTrees(
+  manager: EntityManager,
+  changes: readonly { id: string; shareId?: string | undefined; folderId?: string | null | undefined }[],
+): Promise<void> {
+  const moving = changes.filter(({ shareId, folderId }) => shareId !== undefined || folderId !== undefined)
+  if (!moving.length) return
+  await manager.query(
+    `select from share where id = any($2) or id in (select share_id from entry where id = any($1) and kind = 'folder')
+     order by id for no key update`,
+    [moving.map(({ id }) => id), moving.flatMap(({ shareId }) => shareId ?? [])],
+  )
+}
+
+async function anythingHeld(manager: EntityManager): Promise<boolean> {
+  const [{ any }] = await manager.query('select exists (select from retention_hold) as any')
+  return any
+}
+
+/** What lay under a hold and is moved out from under it takes the hold along. */
+async function takeHoldsAlong(manager: EntityManager, moves: readonly Move[]): Promise<void> {
+  if (!(await anythingHeld(manager))) return
+  for (const { entry, folderId, removed } of moves) {
+    if (removed || entry.removed_at || entry.folder_id === folderId || !entry.folder_id) continue
+    await manager.query(
+      `with recursive was(id, folder_id, depth) as (
+           select id, folder_id, 0 from entry where id = $2
+           union all select e.id, e.folder_id, was.depth + 1 from entry e join was on e.id = was.folder_id where was.depth < 100),
+         becomes(id, folder_id, depth) as (
+           select id, folder_id, 0 from entry where id = $3
+           union all select e.id, e.folder_id, becomes.depth + 1 from entry e join becomes on e.id = becomes.folder_id where becomes.depth < 100)
+       insert into retention_hold (entry_id, person_id, why)
+         select $1, h.person_id, h.why from was join retention_hold h on h.entry_id = was.id
+         where not exists (select from becomes where becomes.id = h.entry_id) order by was.depth limit 1
+       on conflict (entry_id) do nothing`,
+      [entry.id, entry.folder_id, folderId],
+    )
+  }
+}
+
+/** What is held stays where it can be found: neither it nor what it lies in is removed. @throws Refusal not-allowed */
+async function refuseHeld(manager: EntityManager, moves: readonly Move[]): Promise<void> {
+  if (!(await anythingHeld(manager))) return
+  const going = moves.filter(({ entry, removed }) => removed && !entry.removed_at).map(({ entry }) => entry.id)
+  const [held]: { name: string }[] = going.length
+    ? await manager.query(
+        `with recursive up(id, start, folder_id, depth) as (
+           select id, id, folder_id, 0 from entry where id = any($1)
+           union all select e.id, up.start, e.folder_id, up.depth + 1 from entry e join up on e.id = up.folder_id where up.depth < 100)
+         select e.name from up join retention_hold h on h.entry_id = up.id join entry e on e.id = up.start limit 1`,
+        [going],
+      )
+    : []
+  if (held) throw new Refusal('not-allowed', `${held.name} is held, so it cannot be removed. Nothing was changed.`)
+}
+
 /** Everything below the folders among `moves`, for what is removed with them. */
 async function inside(manager: EntityManager, moves: readonly Move[], removed: boolean): Promise<Move[]> {
   const folders = moves.filter(({ entry }) => entry.kind === 'folder').map(({ entry }) => entry.id)
   if (!folders.length) return []
+  // Whoever files something into one of these folders at this moment is waited for, or finds it gone: all of them are
+  // locked before anybody looks at what is in them.
+  for (let known = -1, found = 0; found > known; ) {
+    known = found
+    const below: unknown[] = await manager.query(
+      `with recursive down(id) as (select id from entry where id = any($1)
+         union select e.id from entry e join down on e.folder_id = down.id where e.kind = 'folder' and e.removed_at is null)
+       select from entry e join down using (id) order by e.id for update of e`,
+      [folders],
+    )
+    found = below.length
+  }
   const rows: EntryState[] = await manager.query(
     `with recursive down(id) as (select id from entry where folder_id = any($1) and removed_at is null
        union select e.id from entry e join down on e.folder_id = down.id where e.removed_at is null)
@@ -261,6 +390,31 @@ async function bringingBack(
   return back
 }
 
+/** Refuses folders that would lie in themselves, by the tree as it will be when all of the act is done. */
+async function refuseCircles(manager: EntityManager, moves: readonly Move[]): Promise<void> {
+  const moving = moves.filter(({ entry, removed }) => entry.kind === 'folder' && !removed)
+  if (!moving.length) return
+  const targets = moving.map(({ folderId }) => folderId).filter((id) => id !== null)
+  const rows: { id: string; folder_id: string | null }[] = await manager.query(
+    `with recursive up(id, folder_id) as (
+       select id, folder_id from entry where id = any($1)
+       union select e.id, e.folder_id from entry e join up on e.id = up.folder_id)
+     select id, folder_id from up`,
+    [targets],
+  )
+  const above = new Map(rows.map(({ id, folder_id }) => [id, folder_id]))
+  for (const { entry, folderId } of moving) above.set(entry.id, folderId)
+  for (const { entry } of moving) {
+    let at = above.get(entry.id) ?? null
+    for (let steps = 0; at; steps++) {
+      if (at === entry.id) throw new Refusal('invalid', `${entry.name} cannot be moved into itself.`)
+      if (steps > deepestFolder) throw tooDeep()
+      at = above.get(at) ?? null
+    }
+  }
+}
+const tooDeep = () => new Refusal('invalid', `Folders lie at most ${deepestFolder} deep in each other.`)
+
 /** Refuses places that are not there, folders that would lie in themselves and paths that are too long. */
 async function checkTargets(manager: EntityManager, moves: readonly Move[]): Promise<void> {
   const folders = [...new Set(moves.filter(({ removed }) => !removed).map(({ folderId }) => folderId))].filter(
@@ -273,6 +427,7 @@ async function checkTargets(manager: EntityManager, moves: readonly Move[]): Pro
   const comingBack = new Set(
     moves.filter(({ removed, entry }) => !removed && entry.removed_at).map(({ entry }) => entry.id),
   )
+  await refuseCircles(manager, moves)
   const lengths = new Map<string | null, number>([[null, 0]])
   for (const move of moves) {
     if (move.removed) continue
@@ -286,18 +441,11 @@ async function checkTargets(manager: EntityManager, moves: readonly Move[]): Pro
     }
     if (!lengths.has(folderId)) {
       const trail = await trailTo(manager, folderId)
-      if (move.entry.kind === 'folder' && trail.some(({ id }) => id === move.entry.id))
-        throw new Refusal('invalid', `${move.entry.name} cannot be moved into itself.`)
       lengths.set(
         folderId,
         trail.reduce((sum, { name }) => sum + name.length + 1, 0),
       )
-    } else if (
-      move.entry.kind === 'folder' &&
-      folderId &&
-      (await trailTo(manager, folderId)).some(({ id }) => id === move.entry.id)
-    )
-      throw new Refusal('invalid', `${move.entry.name} cannot be moved into itself.`)
+    }
     if (lengths.get(folderId)! + move.name.length > longestPath)
       throw new Refusal(
         'name-refused',
@@ -313,15 +461,13 @@ async function carryOut(
   what: What,
   moves: readonly Move[],
   undoes: string | null,
+  request: Buffer | null = null,
 ): Promise<void> {
   if (!moves.length) throw new Refusal('invalid', 'There is nothing to change.')
-  await manager.query('insert into act (id, person_id, share_id, what, undoes) values ($1, $2, $3, $4, $5)', [
-    id,
-    personId,
-    moves[0]!.entry.share_id,
-    what,
-    undoes,
-  ])
+  await manager.query(
+    'insert into act (id, person_id, share_id, what, undoes, request_digest) values ($1, $2, $3, $4, $5, $6)',
+    [id, personId, moves[0]!.entry.share_id, what, undoes, request],
+  )
   const columns = [
     moves.map(({ entry }) => entry.id),
     moves.map(({ shareId }) => shareId),
@@ -342,6 +488,17 @@ async function carryOut(
     `insert into former_name (entry_id, name) select e.id, e.name from entry e join ${table} on t.id = e.id where e.name <> t.name`,
     columns,
   )
+  await takeHoldsAlong(manager, moves)
+  // A file that leaves a share is noted there and where it came to.
+  for (const { entry, shareId, name } of moves)
+    if (entry.share_id !== shareId)
+      for (const at of [entry.share_id, shareId])
+        await auditing(manager, {
+          personId,
+          shareId: at,
+          what: at === shareId ? 'brought in from another share' : 'taken to another share',
+          facts: { entryId: entry.id, name, from: entry.share_id, to: shareId },
+        })
   // All step aside first, so that names can be exchanged within one act.
   await manager.query("update entry set removed_at = 'infinity' where id = any($1) and removed_at is null", [
     columns[0],

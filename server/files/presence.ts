@@ -1,7 +1,7 @@
 // Who else has a file open. Each page that has it open says so every few seconds, and is told of the others.
 import type { EntityManager } from 'typeorm'
 import type { Present } from '../../core/contract'
-import { Refusal } from '../refusal'
+import { absent } from '../refusal'
 import { requireRole } from '../shares/service'
 
 /** A page that was silent for this long has the file open no more. */
@@ -18,9 +18,14 @@ export async function bePresent(
   { pageId, leaving }: { pageId: string; leaving: boolean },
 ): Promise<Present[]> {
   const [file] = await manager.query('select share_id from entry where id = $1', [fileId])
-  if (!file) throw new Refusal('not-found', 'There is nothing at this address.')
+  if (!file) throw absent()
   await requireRole(manager, personId, file.share_id, 'view')
-  if (leaving) await manager.query('delete from presence where file_id = $1 and page_id = $2', [fileId, pageId])
+  if (leaving)
+    await manager.query('delete from presence where file_id = $1 and page_id = $2 and person_id = $3', [
+      fileId,
+      pageId,
+      personId,
+    ])
   else
     await manager.query(
       `insert into presence (file_id, person_id, page_id) values ($1, $2, $3)

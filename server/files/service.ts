@@ -3,7 +3,7 @@ import { uuidv7 } from 'uuidv7'
 import type { Entry, FileFacts, Place, RecentFile, Version } from '../../core/contract'
 import { checkName, freeName, nameKey, splitExtension } from '../../core/naming/check'
 import { announce } from '../events/service'
-import { Refusal, sqlState } from '../refusal'
+import { absent, Refusal, sqlState } from '../refusal'
 import { requireRole, shareFor } from '../shares/service'
 import { inTransaction } from '../transaction'
 import { EntryRow, FileUseRow } from './entity'
@@ -40,16 +40,16 @@ function shownVersion(row: VersionColumns): Version {
   }
 }
 
-/** A version with its share, or a refusal that does not tell whether it exists. */
+/** A version of a file that was not removed, with its share. */
 export async function versionById(
   manager: EntityManager,
   id: string,
 ): Promise<Version & { shareId: string; fileName: string }> {
   const [row] = await manager.query(
-    `select ${versionColumns}, e.share_id, e.name as file_name from version v join person a on a.id = v.author_id join entry e on e.id = v.file_id where v.id = $1`,
+    `select ${versionColumns}, e.share_id, e.name as file_name from version v join person a on a.id = v.author_id join entry e on e.id = v.file_id where v.id = $1 and e.removed_at is null`,
     [id],
   )
-  if (!row) throw new Refusal('not-found', 'There is nothing at this address.')
+  if (!row) throw absent()
   return { ...shownVersion(row), shareId: row.share_id, fileName: row.file_name }
 }
 
@@ -88,11 +88,7 @@ export async function entryById(manager: EntityManager, id: string, kind: Entry[
     `select ${entryColumns} ${entryJoins} where e.id = $1 and e.kind = $2 and e.removed_at is null`,
     [id, kind],
   )
-  if (!row)
-    throw new Refusal(
-      'not-found',
-      kind === 'file' ? 'This file is not here any more.' : 'This folder is not here any more.',
-    )
+  if (!row) throw absent()
   return shownEntry(row)
 }
 
@@ -104,7 +100,7 @@ export async function trailTo(
   const rows = await manager.query(
     `with recursive up(id, name, folder_id, depth) as (
        select id, name, folder_id, 0 from entry where id = $1
-       union all select e.id, e.name, e.folder_id, up.depth + 1 from entry e join up on e.id = up.folder_id)
+       union all select e.id, e.name, e.folder_id, up.depth + 1 from entry e join up on e.id = up.folder_id where up.depth < 100)
      select id, name from up order by depth desc`,
     [folderId],
   )
@@ -125,8 +121,7 @@ export async function placeContents(
   }: { offset?: number; limit?: number; find?: string; path?: string } = {},
 ): Promise<Place> {
   const share = await shareFor(manager, personId, shareId)
-  if (folderId && (await entryById(manager, folderId, 'folder')).shareId !== shareId)
-    throw new Refusal('not-found', 'This folder is not here any more.')
+  if (folderId && (await entryById(manager, folderId, 'folder')).shareId !== shareId) throw absent()
   const steps = path.split('/').filter(Boolean)
   if (steps.length) {
     let at = folderId
@@ -175,10 +170,10 @@ export async function fileFacts(manager: EntityManager, personId: string, fileId
       [fileId],
     )
   const [origin] = await manager.query(
-    `select v.id, v.number, o.id as file_id, case when m.person_id is not null and o.removed_at is null then o.name end as name,
-       case when m.person_id is not null and o.removed_at is null and o.head_version_id <> v.id then o.head_version_id end as newer
+    `select v.id, v.number, o.id as file_id, case when o.removed_at is null then o.name end as name,
+       case when o.removed_at is null and o.head_version_id <> v.id then o.head_version_id end as newer
      from entry e join version v on v.id = e.origin_version_id join entry o on o.id = v.file_id
-     left join membership m on m.share_id = o.share_id and m.person_id = $2 where e.id = $1`,
+     join membership m on m.share_id = o.share_id and m.person_id = $2 where e.id = $1`,
     [fileId, personId],
   )
   const former: { name: string }[] = await manager.query(
@@ -210,7 +205,7 @@ export async function fileFacts(manager: EntityManager, personId: string, fileId
       : null,
     formerNames: [...new Set(former.map(({ name }) => name))].filter((name) => name !== file.name),
     thinnedOut: thinned.count,
-    held: await whyHeld(manager, [fileId, ...trail.map(({ id }) => id)]),
+    held: await whyHeld(manager, [fileId, ...trail.map(({ id }) => id)], share.role !== 'view'),
   }
 }
 
@@ -239,9 +234,10 @@ export async function setOrigin(
   if (changed === 0) throw new Refusal('invalid', 'That version is not of the file that this one was copied from.')
 }
 
-async function whyHeld(manager: EntityManager, ids: readonly string[]): Promise<string | null> {
+/** @param told whether the reason may be told, too */
+async function whyHeld(manager: EntityManager, ids: readonly string[], told: boolean): Promise<string | null> {
   const [hold] = await manager.query('select why from retention_hold where entry_id = any($1) limit 1', [ids])
-  return hold?.why ?? null
+  return hold ? (told ? hold.why : 'Its share’s managers have their reason.') : null
 }
 
 /** Notes that a person opened or saved a file. */
@@ -307,6 +303,19 @@ export const isNameTaken = (error: unknown): boolean =>
   sqlState(error) === '23505' && String(error).includes('entry_name')
 
 /**
+ * Holds a folder where it is until the transaction ends: whoever removes it waits, or has removed it already.
+ * @throws Refusal not-found where it is not in this share any more
+ */
+async function lockFolder(manager: EntityManager, shareId: string, folderId: string | null): Promise<void> {
+  if (!folderId) return
+  const [folder] = await manager.query(
+    `select id from entry where id = $1 and share_id = $2 and kind = 'folder' and removed_at is null for share`,
+    [folderId, shareId],
+  )
+  if (!folder) throw absent()
+}
+
+/**
  * The folder at the end of a path below a place; what is missing of it is made, in the caller's
  * transaction. @returns null for the share itself @throws Refusal name-refused, name-taken where a file has a folder's name
  */
@@ -318,6 +327,7 @@ export async function folderAt(
   path: readonly string[],
 ): Promise<string | null> {
   let at = folderId
+  await lockFolder(manager, shareId, at)
   for (const wanted of path) {
     const name = acceptName(wanted)
     const find = async (): Promise<{ id: string; kind: Entry['kind'] } | undefined> =>
@@ -340,6 +350,7 @@ export async function folderAt(
     }
     if (there?.kind !== 'folder') throw await nameTaken(manager, shareId, at, name)
     at = there.id
+    await lockFolder(manager, shareId, at)
   }
   return at
 }
@@ -354,11 +365,10 @@ export async function newFolder(
 ): Promise<Entry> {
   await requireRole(database.manager, personId, shareId, 'edit')
   const name = acceptName(wanted)
-  if (folderId && (await entryById(database.manager, folderId, 'folder')).shareId !== shareId)
-    throw new Refusal('not-found', 'This folder is not here any more.')
   const id = uuidv7()
   try {
     await inTransaction(database, async (manager) => {
+      await lockFolder(manager, shareId, folderId)
       await manager.insert(EntryRow, {
         id,
         kind: 'folder',

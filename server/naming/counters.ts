@@ -6,7 +6,7 @@ import type { Composition, Convention, PartValues } from '../../core/contract'
 import { splitExtension } from '../../core/naming/check'
 import { compose } from '../../core/naming/compose'
 import { type ReadyConvention, readyConvention } from '../../core/naming/convention'
-import { Refusal } from '../refusal'
+import { absent, Refusal } from '../refusal'
 import { requireRole } from '../shares/service'
 import { ConventionRow } from './entity'
 import { namingOf } from './service'
@@ -30,7 +30,7 @@ export async function conventionAt(
   const up: { id: string }[] = folderId
     ? await manager.query(
         `with recursive up(id, folder_id, depth) as (select id, folder_id, 0 from entry where id = $1
-           union all select e.id, e.folder_id, up.depth + 1 from entry e join up on e.id = up.folder_id)
+           union all select e.id, e.folder_id, up.depth + 1 from entry e join up on e.id = up.folder_id where up.depth < 100)
          select id from up order by depth`,
         [folderId],
       )
@@ -126,9 +126,13 @@ export async function nextNumber(
   values: PartValues,
 ): Promise<number | null> {
   const convention = await manager.findOneBy(ConventionRow, { id: conventionId })
-  if (!convention) throw new Refusal('not-found', 'This convention does not hold any more.')
+  if (!convention) throw absent()
   const { shareId } = convention
   await requireRole(manager, personId, shareId, 'view')
+  if (folderId) {
+    const [folder] = await manager.query('select share_id from entry where id = $1 and removed_at is null', [folderId])
+    if (folder?.share_id !== shareId) throw absent()
+  }
   const counting = await countingAt(manager, shareId, folderId ?? convention.folderId)
   if (counting?.convention.id !== conventionId) return null
   const scope = counting.scopeOf(compose(counting.ready, values).values)
@@ -183,10 +187,11 @@ export async function takeNumber(
 export async function noteComposition(
   manager: EntityManager,
   personId: string,
+  shareId: string,
   { conventionId, values }: Composition,
 ): Promise<void> {
   await manager.query(
-    `insert into name_use (person_id, convention_id, part_values) select $1, id, $3 from convention where id = $2`,
-    [personId, conventionId, JSON.stringify(values)],
+    `insert into name_use (person_id, convention_id, part_values) select $1, id, $3 from convention where id = $2 and share_id = $4`,
+    [personId, conventionId, JSON.stringify(values), shareId],
   )
 }

@@ -3,13 +3,13 @@
 // about, the convention or a list that it uses.
 import type { DataSource, EntityManager } from 'typeorm'
 import { uuidv7 } from 'uuidv7'
-import type { ControlledList, Convention, ListValue, PartValues, Rules, ShareNaming } from '../../core/contract'
+import type { ControlledList, Convention, ListValue, PartValues, Role, Rules, ShareNaming } from '../../core/contract'
 import { nameKey } from '../../core/naming/check'
 import { checkListValues, checkRules } from '../../core/naming/rules'
 import { announce } from '../events/service'
 import { acceptName, entryById } from '../files/service'
 import { conventionsOfShare } from '../locks'
-import { Refusal, sqlState } from '../refusal'
+import { absent, Refusal, sqlState } from '../refusal'
 import { requireRole } from '../shares/service'
 import { inTransaction } from '../transaction'
 import { ControlledListRow, ConventionRow, ConventionVersionRow } from './entity'
@@ -112,6 +112,19 @@ export async function newList(
   return shownList(row)
 }
 
+/** A list that this person may see or change. @throws Refusal not-found, not-allowed */
+export async function requireList(
+  manager: EntityManager,
+  personId: string,
+  listId: string,
+  needed: Role,
+): Promise<ControlledListRow> {
+  const list = await manager.findOneBy(ControlledListRow, { id: listId })
+  if (!list) throw absent()
+  await requireRole(manager, personId, list.shareId, needed)
+  return list
+}
+
 /** @throws Refusal changed-meanwhile when somebody changed the list since `revision`; else as `newList` */
 export async function changeList(
   database: DataSource,
@@ -119,9 +132,7 @@ export async function changeList(
   listId: string,
   { name: wanted, values, revision }: { name: string; values: ListValue[]; revision: number },
 ): Promise<ControlledList> {
-  const known = await database.manager.findOneBy(ControlledListRow, { id: listId })
-  if (!known) throw new Refusal('not-found', 'This list is not here any more.')
-  await requireRole(database.manager, personId, known.shareId, 'manage')
+  const known = await requireList(database.manager, personId, listId, 'manage')
   const name = acceptName(wanted)
   const accepted = acceptValues(values)
   return inTransaction(database, async (manager) => {
@@ -172,8 +183,7 @@ export async function newConvention(
   { shareId, folderId, name, rules }: { shareId: string; folderId: string | null; name: string; rules: Rules },
 ): Promise<Convention> {
   await requireRole(database.manager, personId, shareId, 'manage')
-  if (folderId && (await entryById(database.manager, folderId, 'folder')).shareId !== shareId)
-    throw new Refusal('not-found', 'This folder is not here any more.')
+  if (folderId && (await entryById(database.manager, folderId, 'folder')).shareId !== shareId) throw absent()
   const id = uuidv7()
   await inTransaction(database, async (manager) => {
     await manager.query('select pg_advisory_xact_lock($1, hashtext($2))', [conventionsOfShare, shareId])
@@ -197,14 +207,20 @@ export async function newConvention(
 
 async function conventionById(manager: EntityManager, shareId: string, id: string): Promise<Convention> {
   const found = (await namingOf(manager, shareId)).conventions.find((one) => one.id === id)
-  if (!found) throw new Refusal('not-found', 'This convention does not hold any more.')
+  if (!found) throw absent()
   return found
 }
 
-async function managed(manager: EntityManager, personId: string, conventionId: string): Promise<ConventionRow> {
+/** A convention that holds, and that this person may see or change. @throws Refusal not-found, not-allowed */
+export async function requireConvention(
+  manager: EntityManager,
+  personId: string,
+  conventionId: string,
+  needed: Role,
+): Promise<ConventionRow> {
   const row = await manager.findOneBy(ConventionRow, { id: conventionId })
-  if (!row || row.endedAt) throw new Refusal('not-found', 'This convention does not hold any more.')
-  await requireRole(manager, personId, row.shareId, 'manage')
+  if (!row || row.endedAt) throw absent()
+  await requireRole(manager, personId, row.shareId, needed)
   return row
 }
 
@@ -215,7 +231,7 @@ export async function changeConvention(
   conventionId: string,
   { name, rules, number }: { name: string; rules: Rules; number: number },
 ): Promise<Convention> {
-  const { shareId } = await managed(database.manager, personId, conventionId)
+  const { shareId } = await requireConvention(database.manager, personId, conventionId, 'manage')
   await inTransaction(database, async (manager) => {
     await manager.query('select pg_advisory_xact_lock($1, hashtext($2))', [conventionsOfShare, shareId])
     const present = await conventionById(manager, shareId, conventionId)
@@ -240,7 +256,7 @@ export async function changeConvention(
 }
 
 export async function endConvention(database: DataSource, personId: string, conventionId: string): Promise<void> {
-  const { shareId } = await managed(database.manager, personId, conventionId)
+  const { shareId } = await requireConvention(database.manager, personId, conventionId, 'manage')
   await database.manager.update(ConventionRow, { id: conventionId }, { endedAt: new Date() })
   await announce(database.manager, { about: 'names', shareId })
 }
@@ -251,6 +267,7 @@ export async function usedValues(
   personId: string,
   conventionId: string,
 ): Promise<PartValues[]> {
+  await requireConvention(manager, personId, conventionId, 'view')
   const rows = await manager.query(
     'select part_values from name_use where person_id = $1 and convention_id = $2 order by at desc limit 12',
     [personId, conventionId],

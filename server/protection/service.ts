@@ -4,7 +4,7 @@ import type { EntityManager } from 'typeorm'
 import type { OwnProtection, PlaceProtection, ProtectionLayer } from '../../core/contract'
 import { settingsOf } from '../accounts/service'
 import { trailTo } from '../files/service'
-import { Refusal } from '../refusal'
+import { absent, Refusal } from '../refusal'
 import { requireRole, shareFor } from '../shares/service'
 
 interface Where {
@@ -33,10 +33,14 @@ export async function protectionLayers(
   let file: { name: string; share_id: string; folder_id: string | null } | undefined
   if (fileId) {
     ;[file] = await manager.query('select name, share_id, folder_id from entry where id = $1', [fileId])
-    if (!file) throw new Refusal('not-found', 'There is nothing at this address.')
+    if (!file) throw absent()
   }
   const inShare = file?.share_id ?? shareId
   const share = inShare ? await shareFor(manager, personId, inShare) : undefined
+  if (folderId && !file) {
+    const [folder] = await manager.query('select share_id from entry where id = $1 and removed_at is null', [folderId])
+    if (!folder || folder.share_id !== inShare) throw absent()
+  }
   const trail = share ? await trailTo(manager, file ? file.folder_id : (folderId ?? null)) : []
   const ids = [...trail.map(({ id }) => id), ...(fileId ? [fileId] : [])]
   const own: Row[] = await manager.query(
@@ -84,7 +88,7 @@ export async function setOwnProtection(manager: EntityManager, personId: string,
   if (shareId) await requireRole(manager, personId, shareId, 'view')
   if (entryId) {
     const [entry] = await manager.query('select share_id from entry where id = $1', [entryId])
-    if (!entry) throw new Refusal('not-found', 'There is nothing at this address.')
+    if (!entry) throw absent()
     await requireRole(manager, personId, entry.share_id, 'view')
   }
   await manager.query(
@@ -109,7 +113,7 @@ export async function setPlaceProtection(
       `select 1 from entry where id = $1 and share_id = $2 and kind = 'folder' and removed_at is null`,
       [folderId, shareId],
     )
-    if (!folder) throw new Refusal('not-found', 'The folder is not here any more.')
+    if (!folder) throw absent()
   }
   await manager.query(
     `insert into place_protection (share_id, folder_id, interval, continuous, least, most) values ($1, $2, $3, $4, $5, $6)

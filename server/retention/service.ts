@@ -4,8 +4,9 @@ import type { EntityManager } from 'typeorm'
 import { uuidv7 } from 'uuidv7'
 import type { Retention, RetentionPreview, Version } from '../../core/contract'
 import { goneByRetention, type RetentionRule } from '../../core/history/retention'
+import { auditing } from '../audit/log'
 import { trailTo } from '../files/service'
-import { Refusal } from '../refusal'
+import { absent, Refusal } from '../refusal'
 import { requireRole, shareFor } from '../shares/service'
 
 /** Entries of the log that are shown. */
@@ -64,7 +65,7 @@ export async function retentionOfFile(
   const [found] = await manager.query(
     `with recursive up(id, folder_id, share_id, far) as (
        select id, folder_id, share_id, 0 from entry where id = $1
-       union all select e.id, e.folder_id, e.share_id, up.far + 1 from up join entry e on e.id = up.folder_id)
+       union all select e.id, e.folder_id, e.share_id, up.far + 1 from up join entry e on e.id = up.folder_id where up.far < 100)
      select (select rule from (
          select r.rule, up.far from up join retention r on r.folder_id = up.id
          union all select r.rule, 1000000 from up join retention r on r.share_id = up.share_id and r.folder_id is null where up.far = 0) rules
@@ -81,7 +82,7 @@ async function folderOf(manager: EntityManager, shareId: string, folderId: strin
     `select 1 from entry where id = $1 and share_id = $2 and kind = 'folder' and removed_at is null`,
     [folderId, shareId],
   )
-  if (!folder) throw new Refusal('not-found', 'The folder is not here any more.')
+  if (!folder) throw absent()
 }
 
 /** @param rule null takes it away: what is above holds again @throws Refusal not-allowed, not-found */
@@ -104,6 +105,7 @@ export async function setRetention(
        on conflict (share_id, folder_id) do update set rule = excluded.rule, set_by = excluded.set_by, set_at = clock_timestamp()`,
       [uuidv7(), shareId, folderId, rule, personId],
     )
+  await auditing(manager, { personId, shareId, what: 'retention set', facts: { folderId, rule } })
 }
 
 /** @param why null ends the hold @throws Refusal not-allowed, not-found */
@@ -114,15 +116,28 @@ export async function setHold(
   why: string | null,
 ): Promise<void> {
   const [entry] = await manager.query('select share_id from entry where id = $1 and removed_at is null', [entryId])
-  if (!entry) throw new Refusal('not-found', 'There is nothing at this address.')
+  if (!entry) throw absent()
   await requireRole(manager, personId, entry.share_id, 'manage')
+  const [there]: { person_id: string; name: string }[] = await manager.query(
+    'select h.person_id, p.name from retention_hold h join person p on p.id = h.person_id where h.entry_id = $1',
+    [entryId],
+  )
+  if (there && there.person_id !== personId)
+    throw new Refusal('not-allowed', `${there.name} holds this, and is the one to change that.`)
   if (why === null) await manager.query('delete from retention_hold where entry_id = $1', [entryId])
   else
     await manager.query(
       `insert into retention_hold (entry_id, person_id, why) values ($1, $2, $3)
-       on conflict (entry_id) do update set person_id = excluded.person_id, why = excluded.why, at = clock_timestamp()`,
+       on conflict (entry_id) do update set why = excluded.why, at = clock_timestamp()
+       where retention_hold.person_id = excluded.person_id`,
       [entryId, personId, why],
     )
+  await auditing(manager, {
+    personId,
+    shareId: entry.share_id,
+    what: why === null ? 'hold lifted' : 'hold set',
+    facts: { entryId, why },
+  })
 }
 
 /** The rules of a share, its holds, and what went. */

@@ -41,38 +41,45 @@ export async function findFiles(
   const typed = [...new Set(typedWords(q))].slice(0, 8)
   const nothing: SearchAnswer = { hits: [], more: false, facets: [], taken: [] }
   if (!typed.length && !facets.length) return nothing
-  const [shares, wanted]: [{ id: number; newest: number }[], Wanted[]] = await Promise.all([
-    manager.query(
-      `select w.id, (select max(no) from search_file) as newest from share s join membership m on m.share_id = s.id and m.person_id = $1
-       join search_word w on w.word = 'share:' || s.no where $2::uuid is null or s.id = $2`,
-      [personId, shareId ?? null],
-    ),
-    meaning(manager, typed, facets),
-  ])
-  if (!shares.length || wanted.some(({ ids }) => ids.length === 0)) return nothing
+  const shares: { id: number; no: number; newest: number }[] = await manager.query(
+    `select w.id, s.no, (select max(no) from search_file) as newest from share s join membership m on m.share_id = s.id and m.person_id = $1
+     join search_word w on w.word = 'share:' || s.no where $2::uuid is null or s.id = $2`,
+    [personId, shareId ?? null],
+  )
+  if (!shares.length) return nothing
+  const mine = shares.map(({ no }) => no)
+  const wanted = await meaning(manager, typed, facets, mine)
+  if (wanted.some(({ ids }) => ids.length === 0)) return nothing
   wanted.sort((a, b) => a.files - b.files)
   const groups = [...wanted.map(({ ids }) => ids), shares.map(({ id }) => id)]
   const found = await walk(manager, groups, blockOf(shares[0]!.newest))
-  const hits = await shownHits(manager, found.nos.slice(0, mostHits), typed, wanted)
+  const hits = await shownHits(manager, found.nos.slice(0, mostHits), typed, wanted, mine)
   const taken = wanted.filter(({ slip }) => slip).map(({ typed: word, words }) => ({ typed: word, taken: words }))
   return { hits: hits.list, more: found.nos.length > mostHits, facets: hits.facets, taken }
 }
 
-/** Which words of the index each typed word stands for. */
-async function meaning(manager: EntityManager, typed: readonly string[], facets: readonly string[]): Promise<Wanted[]> {
+/** Which words of these shares each typed word stands for. Words of other shares count for nothing, also not by being many. */
+async function meaning(
+  manager: EntityManager,
+  typed: readonly string[],
+  facets: readonly string[],
+  shares: readonly number[],
+): Promise<Wanted[]> {
   // One stretch of the index for each word, so that each is read by itself and no further than it must.
   const stretches = typed.map(
     (_, index) =>
-      `(select ${index} as n, word_id from search_form where kind = 't' and form >= $${index * 2 + 2} and form < $${index * 2 + 3} order by kind, form limit ${mostWords * 2})`,
+      `(select ${index} as n, word_id from search_form f where kind = 't' and form >= $${index * 2 + 3} and form < $${index * 2 + 4}
+         and exists (select from search_share_word s where s.word_id = f.word_id and s.share_no = any($2) and s.files > 0)
+         order by kind, form limit ${mostWords * 2})`,
   )
   const rows: { n: number; id: number; word: string; files: number }[] = await manager.query(
-    `select t.n, w.id, w.word, w.files from (${[...stretches, `(select ${facetsFrom} + n::int as n, id as word_id from search_word join unnest($1::text[]) with ordinality as f(word, n) using (word))`].join(' union all ')}) t
-     join search_word w on w.id = t.word_id where w.files > 0`,
-    [facets, ...typed.flatMap((word) => [word, `${word}\u{10ffff}`])],
+    `select t.n, w.id, w.word, (select coalesce(sum(s.files), 0)::int from search_share_word s where s.word_id = w.id and s.share_no = any($2)) as files from (${[...stretches, `(select ${facetsFrom} + n::int as n, id as word_id from search_word join unnest($1::text[]) with ordinality as f(word, n) using (word))`].join(' union all ')}) t
+     join search_word w on w.id = t.word_id`,
+    [facets, shares, ...typed.flatMap((word) => [word, `${word}\u{10ffff}`])],
   )
   const wanted: Wanted[] = []
   for (const [index, word] of typed.entries()) {
-    const known = new Map(rows.filter(({ n }) => n === index).map((row) => [row.id, row]))
+    const known = new Map(rows.filter(({ n, files }) => n === index && files > 0).map((row) => [row.id, row]))
     // The word itself, then words that begin with it, then words that hold it; the commoner first.
     const found = [...known.values()]
       .sort((a, b) => rank(a.word, word) - rank(b.word, word) || b.files - a.files)
@@ -90,8 +97,10 @@ async function meaning(manager: EntityManager, typed: readonly string[], facets:
     const forms = [...new Set(lost.flatMap((one) => slipForms(one.typed)))]
     const near: { form: string; id: number; word: string; files: number }[] = forms.length
       ? await manager.query(
-          `select f.form, w.id, w.word, w.files from search_form f join search_word w on w.id = f.word_id and w.files > 0 where f.kind = 's' and f.form = any($1)`,
-          [forms],
+          `select f.form, w.id, w.word, sum(s.files)::int as files from search_form f join search_word w on w.id = f.word_id
+             join search_share_word s on s.word_id = w.id and s.share_no = any($2) and s.files > 0
+           where f.kind = 's' and f.form = any($1) group by f.form, w.id, w.word`,
+          [forms, shares],
         )
       : []
     for (const one of lost) {
@@ -109,7 +118,7 @@ async function meaning(manager: EntityManager, typed: readonly string[], facets:
     }
   }
   for (const [index, facet] of facets.entries()) {
-    const found = rows.filter(({ n }) => n === facetsFrom + index + 1)
+    const found = rows.filter(({ n, files }) => n === facetsFrom + index + 1 && files > 0)
     wanted.push({ typed: facet, ids: found.map(({ id }) => id), words: [facet], files: sum(found), slip: false })
   }
   return wanted
@@ -187,6 +196,8 @@ async function shownHits(
   found: readonly number[],
   typed: readonly string[],
   wanted: readonly Wanted[],
+  /** Where the person is a member now, whatever the index says of a file that was moved since. */
+  shares: readonly number[],
 ): Promise<{ list: Hit[]; facets: Facet[] }> {
   if (!found.length) return { list: [], facets: [] }
   const typedIds = wanted.filter((one) => typed.includes(one.typed)).flatMap(({ ids }) => ids)
@@ -195,8 +206,8 @@ async function shownHits(
       `select ${entryColumns}, i.no, s.name as share_name, i.facets,
        coalesce((select bit_or(f) from unnest(i.words, i.fields) as t(w, f) where w = any($2)), 0) as bits,
        array(select n.name from former_name n where n.entry_id = e.id order by n.until desc limit 10) as former
-     ${entryJoins} join search_file i on i.file_id = e.id join share s on s.id = e.share_id where i.no = any($1) and e.removed_at is null`,
-      [found, typedIds],
+     ${entryJoins} join search_file i on i.file_id = e.id join share s on s.id = e.share_id where i.no = any($1) and e.removed_at is null and s.no = any($3)`,
+      [found, typedIds, shares],
     )
   const trails = await trailsTo(
     manager,
@@ -242,7 +253,7 @@ async function trailsTo(manager: EntityManager, folderIds: readonly string[]): P
   const rows: { start: string; names: string[] }[] = await manager.query(
     `with recursive up(start, name, folder_id, depth) as (
        select id, name, folder_id, 0 from entry where id = any($1)
-       union all select up.start, e.name, e.folder_id, up.depth + 1 from entry e join up on e.id = up.folder_id)
+       union all select up.start, e.name, e.folder_id, up.depth + 1 from entry e join up on e.id = up.folder_id where up.depth < 100)
      select start, array_agg(name order by depth desc) as names from up group by start`,
     [folderIds],
   )

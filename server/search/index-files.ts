@@ -152,18 +152,18 @@ async function putPostings(
   fields: ReadonlyMap<string, number>,
   { facets, contentWords, title }: { facets: string[]; contentWords: string[]; title: string },
 ): Promise<void> {
-  const [old]: { no: number; words: number[] }[] = await manager.query(
-    'select no, words from search_file where file_id = $1',
+  const [old]: { no: number; words: number[]; share_no: number | null }[] = await manager.query(
+    'select no, words, share_no from search_file where file_id = $1',
     [row.file_id],
   )
   if (row.removed && !old) return
   const ids = await wordIds(manager, [...fields.keys()])
   const words = [...fields.keys()].map((word) => ids.get(word)!)
   const [{ no }]: [{ no: number }] = await manager.query(
-    `insert into search_file (file_id, version_id, title, facets, words, fields, content_words) values ($1, $2, $3, $4, $5, $6, $7)
+    `insert into search_file (file_id, version_id, title, facets, words, fields, content_words, share_no) values ($1, $2, $3, $4, $5, $6, $7, $8)
      on conflict (file_id) do update set version_id = excluded.version_id, title = excluded.title,
-       facets = excluded.facets, words = excluded.words, fields = excluded.fields, content_words = excluded.content_words returning no`,
-    [row.file_id, row.head_version_id, title, facets, words, [...fields.values()], contentWords],
+       facets = excluded.facets, words = excluded.words, fields = excluded.fields, content_words = excluded.content_words, share_no = excluded.share_no returning no`,
+    [row.file_id, row.head_version_id, title, facets, words, [...fields.values()], contentWords, row.share_no],
   )
   const present = new Set(words)
   const before = new Set(old?.words ?? [])
@@ -176,6 +176,35 @@ async function putPostings(
     manager,
     no,
     [...present].filter((word) => !before.has(word)),
+  )
+  // Which words a share has is known apart from the others: whoever searches is told of no others' words.
+  const stays = old?.share_no === row.share_no
+  if (old?.share_no)
+    await countInShare(
+      manager,
+      old.share_no,
+      [...before].filter((word) => !stays || !present.has(word)),
+      -1,
+    )
+  await countInShare(
+    manager,
+    row.share_no,
+    [...present].filter((word) => !stays || !before.has(word)),
+    1,
+  )
+}
+
+async function countInShare(
+  manager: EntityManager,
+  shareNo: number,
+  words: readonly number[],
+  by: 1 | -1,
+): Promise<void> {
+  if (!words.length) return
+  await manager.query(
+    `insert into search_share_word (word_id, share_no, files) select w, $2, $3 from unnest($1::int[]) as t(w) order by w
+     on conflict (word_id, share_no) do update set files = search_share_word.files + excluded.files`,
+    [words, shareNo, by],
   )
 }
 

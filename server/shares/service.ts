@@ -2,7 +2,7 @@ import type { EntityManager } from 'typeorm'
 import { uuidv7 } from 'uuidv7'
 import type { Defaults, Role, Share } from '../../core/contract'
 import { nameKey } from '../../core/naming/check'
-import { Refusal } from '../refusal'
+import { absent, Refusal } from '../refusal'
 import { MembershipRow, ShareRow } from './entity'
 
 const rank: Record<Role, number> = { view: 1, edit: 2, manage: 3 }
@@ -24,7 +24,7 @@ export async function requireRole(
   needed: Role,
 ): Promise<Role> {
   const row = await manager.findOneBy(MembershipRow, { shareId, personId })
-  if (!row) throw new Refusal('not-found', 'There is nothing at this address.')
+  if (!row) throw absent()
   if (rank[row.role] < rank[needed])
     throw new Refusal('not-allowed', `You may not ${act[needed]}. Ask one of its managers.`)
   return row.role
@@ -45,7 +45,7 @@ export async function shareFor(manager: EntityManager, personId: string, shareId
     `select ${shareColumns} from share s join membership m on m.share_id = s.id where m.person_id = $1 and s.id = $2`,
     [personId, shareId],
   )
-  if (!share) throw new Refusal('not-found', 'There is nothing at this address.')
+  if (!share) throw absent()
   return share
 }
 

@@ -5,7 +5,8 @@ import { locks } from '../locks'
 export const nextVersion = `
 create or replace function next_version(
   the_file uuid, the_base uuid, new_id uuid, the_key uuid, the_person uuid, the_sha256 bytea, the_size bigint, the_time timestamptz,
-  the_reason text, the_draft uuid, the_seq integer, the_epoch integer, the_writer uuid, the_head bytea, first_block bytea, block_packed boolean
+  the_reason text, the_draft uuid, the_seq integer, the_epoch integer, the_writer uuid, the_head bytea, first_block bytea, block_packed boolean,
+  the_request bytea
 ) returns table (outcome text, share_id uuid, folder_id uuid, name text, type text, head uuid, number integer, at timestamptz, author text)
 language plpgsql as $$
   #variable_conflict use_column
@@ -32,8 +33,8 @@ language plpgsql as $$
       insert into content (sha256, size) values (the_sha256, the_size) on conflict do nothing;
       if found then insert into content_block (sha256, index, packed, bytes) values (the_sha256, 0, block_packed, first_block); end if;
     end if;
-    insert into version (id, file_id, number, sha256, size, type, author_id, at, base_version_id, reason, request_key)
-      select new_id, the_file, v.number + 1, the_sha256, the_size, there.type, the_person, coalesce(the_time, clock_timestamp()), there.head_version_id, the_reason, the_key
+    insert into version (id, file_id, number, sha256, size, type, author_id, at, base_version_id, reason, request_key, request_digest)
+      select new_id, the_file, v.number + 1, the_sha256, the_size, there.type, the_person, coalesce(the_time, clock_timestamp()), there.head_version_id, the_reason, the_key, the_request
       from version v where v.id = there.head_version_id
       returning version.number, version.at into added;
     update entry e set head_version_id = new_id where e.id = the_file;

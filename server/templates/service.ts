@@ -7,7 +7,7 @@ import { fileType } from '../../core/formats/types'
 import { nameKey } from '../../core/naming/check'
 import { announce } from '../events/service'
 import { acceptName, versionById } from '../files/service'
-import { Refusal, sqlState } from '../refusal'
+import { absent, Refusal, sqlState } from '../refusal'
 import { requireRole } from '../shares/service'
 
 interface TemplateRow {
@@ -96,7 +96,7 @@ export async function removeTemplate(manager: EntityManager, personId: string, i
   const [row] = await manager.query('select share_id, created_by from template where id = $1 and removed_at is null', [
     id,
   ])
-  if (!row) throw new Refusal('not-found', 'This template is not here any more.')
+  if (!row) throw absent()
   await requireRole(manager, personId, row.share_id, row.created_by === personId ? 'edit' : 'manage')
   await manager.query('update template set removed_at = now() where id = $1', [id])
   await announce(manager, { about: 'names', shareId: row.share_id })

@@ -11,6 +11,7 @@ import { chunkRows, idsOf, insertChunks, knownRows, offersNear, standing, stored
 import { type Storing, type Workshop, workHere } from '../history/threads'
 import { letGoOf } from '../history/tidy'
 import { locks } from '../locks'
+import type { Received } from '../requests/upload'
 
 const deflated = promisify(deflateRaw)
 const inflated = promisify(inflateRaw)
@@ -37,25 +38,26 @@ async function packBlock(plain: Buffer): Promise<{ packed: boolean; bytes: Buffe
 }
 
 /**
- * Stores bytes under their SHA-256, in the caller's transaction; does nothing when they are there.
+ * Stores what was received under its SHA-256, in the caller's transaction; does nothing when it is there.
  */
-export async function storeContent(manager: EntityManager, sha256: Buffer, bytes: Buffer): Promise<void> {
+export async function storeContent(manager: EntityManager, received: Received): Promise<void> {
+  const { digest, size } = received
   await manager.query('select pg_advisory_xact_lock_shared($1)', [locks.store])
   const added = await manager.query(
     'insert into content (sha256, size) values ($1, $2) on conflict do nothing returning size',
-    [sha256, bytes.length],
+    [digest, size],
   )
   if (added.length === 0) return
-  for (let index = 0; index * blockSize < bytes.length; index++) {
-    const plain = bytes.subarray(index * blockSize, (index + 1) * blockSize)
+  let index = 0
+  for await (const plain of received.pieces(blockSize)) {
     const block = await packBlock(plain)
     await manager.query('insert into content_block (sha256, index, packed, bytes) values ($1, $2, $3, $4)', [
-      sha256,
-      index,
+      digest,
+      index++,
       block.packed,
       block.bytes,
     ])
-    if (bytes.length > 8 * blockSize) letGoOf(2 * plain.length)
+    if (size > 8 * blockSize) letGoOf(2 * plain.length)
   }
 }
 

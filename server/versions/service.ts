@@ -12,16 +12,15 @@ import { announcing } from '../events/service'
 import { acceptName, entryById, folderAt, isNameTaken, nameTaken, versionById } from '../files/service'
 import { waitedFor } from '../jobs/quiet'
 import { noteComposition, takeNumber } from '../naming/counters'
-import { Refusal, sqlState } from '../refusal'
+import { absent, Refusal, sqlState } from '../refusal'
+import { type Received, receivedHere } from '../requests/upload'
 import { requireRole } from '../shares/service'
 import { inOneStatement, inTransaction } from '../transaction'
 import { singleBlock, storeContent } from './content'
 
 export interface Keeping {
   personId: string
-  bytes: Buffer
-  /** SHA-256 of the bytes, if it was taken already. */
-  digest?: Buffer
+  bytes: Buffer | Received
   reason: Reason
   key: string
   /** SHA-256 in hexadecimal that the sender computed, if it did. */
@@ -49,19 +48,34 @@ export interface NewPlace {
  * @throws Refusal name-refused, name-taken, newer-version, checksum-differs, not-allowed, not-found
  */
 export const keepVersion = (database: DataSource, keeping: Keeping): Promise<Saved> =>
-  waitedFor(() => keep(database, keeping))
+  waitedFor(() =>
+    keep(database, { ...keeping, bytes: Buffer.isBuffer(keeping.bytes) ? receivedHere(keeping.bytes) : keeping.bytes }),
+  )
 
-async function keep(database: DataSource, keeping: Keeping): Promise<Saved> {
-  const digest = keeping.digest ?? createHash('sha256').update(keeping.bytes).digest()
+/** What is kept, received whole. */
+type Ready = Keeping & { bytes: Received }
+
+/** What a request asks for, in one digest: the same key with another one is another request. */
+function requestDigest({ bytes, reason, target, draft }: Ready): Buffer {
+  const what = 'place' in target ? { ...target.place, composition: undefined } : target
+  return createHash('sha256')
+    .update(bytes.digest)
+    .update(JSON.stringify([reason, Object.entries(what).sort(([a], [b]) => (a < b ? -1 : 1)), draft?.id ?? null]))
+    .digest()
+}
+
+async function keep(database: DataSource, keeping: Ready): Promise<Saved> {
+  const { digest } = keeping.bytes
   if (keeping.sha256 && keeping.sha256 !== digest.toString('hex'))
     throw new Refusal('checksum-differs', 'The file changed on its way here, so it was not saved. Save again.')
   try {
     const { target } = keeping
-    if ('fileId' in target) return await addToFile(database, keeping, target, digest)
-    return await inTransaction(database, (manager) => addFile(manager, keeping, target.place, digest))
+    if ('fileId' in target) return await addToFile(database, keeping, target)
+    return await inTransaction(database, (manager) => addFile(manager, keeping, target.place))
   } catch (error) {
     if (isNameTaken(error) && 'place' in keeping.target) {
       const { shareId, folderId, name, path } = keeping.target.place
+      await requireRole(database.manager, keeping.personId, shareId, 'edit')
       const at = path?.length
         ? await inTransaction(database, (manager) => folderAt(manager, keeping.personId, shareId, folderId, path))
         : folderId
@@ -91,42 +105,46 @@ interface NextVersionRow {
 
 async function addToFile(
   database: DataSource,
-  keeping: Keeping,
+  keeping: Ready,
   { fileId, baseId }: { fileId: string; baseId: string },
-  digest: Buffer,
 ): Promise<Saved> {
   const { personId, reason, draft, bytes } = keeping
-  const block = await singleBlock(bytes)
+  const { digest } = bytes
+  const block = bytes.held && (await singleBlock(bytes.held))
   const next = (manager: EntityManager): Promise<NextVersionRow[]> =>
-    manager.query('select * from next_version($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16)', [
-      fileId,
-      baseId,
-      uuidv7(),
-      keeping.key,
-      personId,
-      digest,
-      bytes.length,
-      keeping.at ?? null,
-      reason,
-      draft?.id ?? null,
-      draft?.seq ?? 0,
-      draft?.epoch ?? 0,
-      draft?.writerId ?? null,
-      draft?.head ?? null,
-      block?.bytes ?? null,
-      block?.packed ?? null,
-    ])
+    manager.query(
+      'select * from next_version($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17)',
+      [
+        fileId,
+        baseId,
+        uuidv7(),
+        keeping.key,
+        personId,
+        digest,
+        bytes.size,
+        keeping.at ?? null,
+        reason,
+        draft?.id ?? null,
+        draft?.seq ?? 0,
+        draft?.epoch ?? 0,
+        draft?.writerId ?? null,
+        draft?.head ?? null,
+        block?.bytes ?? null,
+        block?.packed ?? null,
+        requestDigest(keeping),
+      ],
+    )
   const [row] = block
     ? await inOneStatement(database, next)
     : await inTransaction(database, async (manager) => {
-        await storeContent(manager, digest, bytes)
+        await storeContent(manager, bytes)
         return next(manager)
       })
   switch (row!.outcome) {
     case 'made':
       return (await madeBy(database.manager, keeping))!
     case 'not found':
-      throw new Refusal('not-found', 'This file is not here any more.')
+      throw absent()
     case 'not allowed':
       await requireRole(database.manager, personId, row!.share_id, 'edit')
       throw new Refusal('not-allowed', 'You may not change files in this share. Ask one of its managers.')
@@ -143,7 +161,7 @@ async function addToFile(
     fileId,
     number,
     sha256: digest.toString('hex'),
-    size: bytes.length,
+    size: bytes.size,
     type,
     author: { id: personId, name: author },
     at: at.toISOString(),
@@ -153,46 +171,44 @@ async function addToFile(
   return { file: { id: fileId, kind: 'file', shareId, folderId, name, type, head: version, children: null }, version }
 }
 
-async function addFile(manager: EntityManager, keeping: Keeping, place: NewPlace, digest: Buffer): Promise<Saved> {
+async function addFile(manager: EntityManager, keeping: Ready, place: NewPlace): Promise<Saved> {
   const earlier = await madeBy(manager, keeping)
   if (earlier) return earlier
   const { shareId, composition, originId } = place
   await requireRole(manager, keeping.personId, shareId, 'edit')
   const name = acceptName(place.name)
-  if (place.folderId && (await entryById(manager, place.folderId, 'folder')).shareId !== shareId)
-    throw new Refusal('not-found', 'This folder is not here any more.')
   const folderId = await folderAt(manager, keeping.personId, shareId, place.folderId, place.path ?? [])
   if (originId) {
     const origin = await versionById(manager, originId)
     await requireRole(manager, keeping.personId, origin.shareId, 'view')
   }
-  await storeContent(manager, digest, keeping.bytes)
+  await storeContent(manager, keeping.bytes)
   const fileId = uuidv7()
   const numbered = acceptName(await takeNumber(manager, { id: fileId, shareId, folderId, name }, composition))
-  const saved = await insertFile(manager, keeping, digest, { shareId, folderId, name: numbered, fileId, originId })
-  if (composition) await noteComposition(manager, keeping.personId, composition)
+  const saved = await insertFile(manager, keeping, { shareId, folderId, name: numbered, fileId, originId })
+  if (composition) await noteComposition(manager, keeping.personId, shareId, composition)
   return saved
 }
 
 /** Adds the file with its first version, and says so, in one statement. */
 async function insertFile(
   manager: EntityManager,
-  keeping: Keeping,
-  digest: Buffer,
+  keeping: Ready,
   place: { shareId: string; folderId: string | null; name: string; fileId: string; originId: string | undefined },
 ): Promise<Saved> {
   const id = uuidv7()
   const { shareId, folderId, name, fileId, originId } = place
   const type = typeOfName(name)
   const { personId, reason, draft, bytes } = keeping
+  const { digest } = bytes
   const news = [
     { about: 'file', shareId, fileId, versionId: id, authorId: personId },
     { about: 'place', shareId, folderId },
   ] as const
   const [added] = await manager.query(
     `with added as (
-       insert into version (id, file_id, number, sha256, size, type, author_id, at, base_version_id, reason, request_key)
-       values ($1, $2, 1, $3, $4, $5, $6, coalesce($7, clock_timestamp()), null, $8, $9) returning at),
+       insert into version (id, file_id, number, sha256, size, type, author_id, at, base_version_id, reason, request_key, request_digest)
+       values ($1, $2, 1, $3, $4, $5, $6, coalesce($7, clock_timestamp()), null, $8, $9, $22) returning at),
      head as (insert into entry (id, kind, share_id, folder_id, name, name_key, type, head_version_id, created_by, created_at, origin_version_id)
        select $2, 'file', $14, $15, $16, $17, $5, $1, $6, coalesce($7, now()), $18),
      used as (insert into file_use (person_id, file_id) values ($6, $2)),
@@ -204,7 +220,7 @@ async function insertFile(
       id,
       fileId,
       digest,
-      bytes.length,
+      bytes.size,
       type,
       personId,
       keeping.at ?? null,
@@ -221,6 +237,7 @@ async function insertFile(
       draft?.epoch ?? 0,
       draft?.writerId ?? null,
       draft?.head ?? null,
+      requestDigest(keeping),
     ],
   )
   const version: Version = {
@@ -228,7 +245,7 @@ async function insertFile(
     fileId,
     number: 1,
     sha256: digest.toString('hex'),
-    size: bytes.length,
+    size: bytes.size,
     type,
     author: { id: personId, name: added.author },
     at: added.at.toISOString(),
@@ -238,10 +255,21 @@ async function insertFile(
   return { file: { id: fileId, kind: 'file', shareId, folderId, name, type, head: version, children: null }, version }
 }
 
-async function madeBy(manager: EntityManager, keeping: Keeping): Promise<Saved | null> {
-  const [row] = await manager.query('select id, author_id from version where request_key = $1', [keeping.key])
+/**
+ * What an earlier request with this key made.
+ * @throws Refusal not-found for whoever is no member any more, invalid where it was another request
+ */
+async function madeBy(manager: EntityManager, keeping: Ready): Promise<Saved | null> {
+  const [row]: { id: string; author_id: string; share_id: string; request_digest: Buffer | null }[] =
+    await manager.query(
+      `select v.id, v.author_id, v.request_digest, e.share_id from version v join entry e on e.id = v.file_id
+       where v.request_key = $1`,
+      [keeping.key],
+    )
   if (!row) return null
-  if (row.author_id !== keeping.personId) throw new Refusal('invalid', 'This request key was used by somebody else.')
+  await requireRole(manager, keeping.personId, row.share_id, 'view')
+  if (row.author_id !== keeping.personId || (row.request_digest && !row.request_digest.equals(requestDigest(keeping))))
+    throw new Refusal('invalid', 'This key belongs to another request, so nothing was saved. Save again.')
   const version = await versionById(manager, row.id)
   const { shareId, fileName, ...shown } = version
   return { file: await entryById(manager, version.fileId, 'file'), version: shown }

@@ -1,0 +1,165 @@
+import { timingSafeEqual } from 'node:crypto'
+import { parseCookie, stringifySetCookie } from 'cookie'
+import type { Request, Response } from 'express'
+import type { Person, Session } from '../../core/contract'
+import { auditing } from '../audit/log'
+import { demoAccounts } from '../demo/people'
+import type { AppParts } from '../parts'
+import { Refusal } from '../refusal'
+import type { Identify, Mount } from '../requests/mount'
+import { addMember, addShare } from '../shares/service'
+import { inTransaction } from '../transaction'
+import { guessLimits } from './limits'
+import { addPerson, anybodyHasAnAccount, handleOf, personWith, setPassword, setSettings, settingsOf } from './service'
+import {
+  beginSession,
+  digestOf,
+  endOneSession,
+  endSession,
+  endSessions,
+  isKnownBrowser,
+  knowBrowser,
+  knownDays,
+  personOfToken,
+  sessionDays,
+  sessionsOf,
+} from './sessions'
+
+// With TLS a cookie's name keeps it to this host and to secure connections (RFC 6265bis, 4.1.3.2).
+const cookieName = (request: Request, name: string) => `${request.secure ? '__Host-' : ''}jaula_${name}`
+const cookieOf = (request: Request, name: string): string | undefined =>
+  parseCookie(request.headers.cookie ?? '')[cookieName(request, name)]
+const setCookie = (request: Request, response: Response, name: string, value: string, days: number) =>
+  response.append(
+    'set-cookie',
+    stringifySetCookie({
+      name: cookieName(request, name),
+      value,
+      httpOnly: true,
+      sameSite: 'lax',
+      path: '/',
+      maxAge: days * 86_400,
+      secure: request.secure,
+    }),
+  )
+
+/** Who asks, by the session's cookie. */
+export const identifying =
+  ({ database }: AppParts): Identify =>
+  async (request) => {
+    const token = cookieOf(request, 'session')
+    return token ? personOfToken(database, token) : null
+  }
+
+/** What a browser calls itself, as people know it. */
+function browserName(request: Request): string {
+  const agent = request.headers['user-agent'] ?? ''
+  const browser = /(Firefox|Edg|Chromium|Chrome|Safari)\//.exec(agent)?.[1] ?? 'A program'
+  const system = /(Windows|Mac OS|Android|iPhone|iPad|Linux)/.exec(agent)?.[1]
+  return system ? `${browser === 'Edg' ? 'Edge' : browser} on ${system}` : browser
+}
+
+export function accountRoutes(mount: Mount, parts: AppParts): void {
+  const { database, demo, largestFile, firstCode } = parts
+  const count = guessLimits(database)
+  const session = async (person: Person | null): Promise<Session> => {
+    const firstRun = !person && !(await anybodyHasAnAccount(database))
+    return {
+      person,
+      firstRun,
+      firstCode: firstRun && firstCode !== undefined,
+      demoAccounts: demo ? demoAccounts : [],
+      largestFile,
+    }
+  }
+  const addressOf = (request: Request) => request.ip ?? ''
+  /** Ends the browser's session, if it has one, and begins another. */
+  const begin = async (person: Person, request: Request, response: Response): Promise<Session> => {
+    const browser = { name: browserName(request), address: addressOf(request) }
+    const [token, known] = await inTransaction(database, async (manager) => {
+      await auditing(manager, { personId: person.id, what: 'signed in', facts: browser })
+      return [
+        await beginSession(manager, person.id, browser, cookieOf(request, 'session')),
+        await knowBrowser(manager, person.id, cookieOf(request, 'browser')),
+      ] as const
+    })
+    setCookie(request, response, 'session', token, sessionDays)
+    setCookie(request, response, 'browser', known, knownDays)
+    return session(person)
+  }
+
+  mount('session', ({ person }) => session(person && { ...person }))
+  mount('signIn', async ({ body, request, response }) => {
+    const handle = handleOf(body.handle)
+    const token = cookieOf(request, 'browser')
+    const known =
+      token && (await isKnownBrowser(database.manager, handle, token)) ? digestOf(token).toString('hex') : null
+    const person = await personWith(database, count, {
+      handle,
+      password: body.password,
+      address: addressOf(request),
+      known,
+    }).catch(async (error) => {
+      const type = error instanceof Refusal ? error.problem.type : null
+      if (type === 'wrong-password' || type === 'too-many-attempts')
+        await auditing(database.manager, {
+          personId: null,
+          what: type === 'wrong-password' ? 'sign-in refused' : 'kept from signing in',
+          facts: { handle, address: addressOf(request) },
+        })
+      throw error
+    })
+    return begin(person, request, response)
+  })
+  mount('signOut', async ({ request, response }) => {
+    const token = cookieOf(request, 'session')
+    if (token) await inTransaction(database, (manager) => endSession(manager, token))
+    setCookie(request, response, 'session', '', 0)
+  })
+  mount('firstAdministrator', async ({ body, request, response }) => {
+    if (firstCode !== undefined) {
+      const [given, wanted] = [Buffer.from(body.code ?? ''), Buffer.from(firstCode)]
+      if (given.length !== wanted.length || !timingSafeEqual(given, wanted))
+        throw new Refusal('not-allowed', 'This is not the code that the start command printed.', {
+          fields: { code: 'It stands in the terminal where Jaula was started.' },
+        })
+    }
+    const person = await inTransaction(database, async (manager) => {
+      await manager.query('lock table person in exclusive mode')
+      const [{ people }] = await manager.query('select count(*)::int as people from person')
+      if (people > 0) throw new Refusal('not-allowed', 'Jaula has its first administrator already. Sign in.')
+      const added = await addPerson(manager, { ...body, administrator: true })
+      await auditing(manager, { personId: added.id, what: 'first administrator', facts: { handle: added.handle } })
+      await addMember(manager, await addShare(manager, body.share), added.id, 'manage')
+      return added
+    })
+    return begin(person, request, response)
+  })
+  mount('sessions', ({ person }) => sessionsOf(database.manager, person.id, sessionOf(person)))
+  mount('endSession', ({ person, params }) =>
+    inTransaction(database, (manager) => endOneSession(manager, person.id, params.sessionId)),
+  )
+  mount('endOtherSessions', async ({ person }) => ({
+    ended: await inTransaction(database, async (manager) => {
+      await auditing(manager, { personId: person.id, what: 'signed out elsewhere' })
+      return endSessions(manager, person.id, sessionOf(person))
+    }),
+  }))
+  mount('changePassword', async ({ person, body, request }) => {
+    await personWith(database, count, {
+      handle: person.handle,
+      password: body.present,
+      address: addressOf(request),
+      known: sessionOf(person),
+    })
+    await inTransaction(database, async (manager) => {
+      await setPassword(manager, person, body.next)
+      await auditing(manager, { personId: person.id, what: 'password changed', facts: { address: addressOf(request) } })
+      await endSessions(manager, person.id, sessionOf(person))
+    })
+  })
+  mount('settings', ({ person }) => settingsOf(database.manager, person.id))
+  mount('setSettings', ({ person, body }) => setSettings(database, person.id, body))
+}
+
+const sessionOf = (person: Person): string => (person as Person & { session: string }).session

@@ -1,0 +1,31 @@
+import type { AppParts } from '../parts'
+import type { Mount } from '../requests/mount'
+import { performAct, removedFrom, undoAct } from './acts'
+import { auditMaterial, namesIn, recentPlaces } from './places'
+import { bePresent } from './presence'
+import { fileFacts, newFolder, noteUse, placeContents, recentFiles, setOrigin } from './service'
+
+export function fileRoutes(mount: Mount, { database }: AppParts): void {
+  mount('place', ({ person, params, query }) =>
+    placeContents(database.manager, person.id, params.shareId, query.folderId ?? null, query),
+  )
+  mount('placeNames', async ({ person, params, query }) => ({
+    names: await namesIn(database.manager, person.id, params.shareId, query.folderId ?? null),
+  }))
+  mount('auditMaterial', ({ person, params }) => auditMaterial(database.manager, person.id, params.shareId))
+  mount('recentPlaces', ({ person }) => recentPlaces(database.manager, person.id))
+  mount('recent', ({ person }) => recentFiles(database.manager, person.id))
+  mount('newFolder', ({ person, body }) => newFolder(database, person.id, body.shareId, body.folderId, body.name))
+  mount('removed', ({ person, params }) => removedFrom(database.manager, person.id, params.shareId))
+  mount('act', ({ person, body }) => performAct(database, person.id, body))
+  mount('undo', ({ person, params }) => undoAct(database, person.id, params.actId))
+  mount('file', async ({ person, params }) => {
+    const facts = await fileFacts(database.manager, person.id, params.fileId)
+    await noteUse(database.manager, person.id, params.fileId)
+    return facts
+  })
+  mount('setOrigin', ({ person, params, body }) =>
+    setOrigin(database.manager, person.id, params.fileId, body.versionId),
+  )
+  mount('presence', ({ person, params, body }) => bePresent(database.manager, person.id, params.fileId, body))
+}

@@ -1,0 +1,27 @@
+// What the server is put together from, given to the routes of each subject.
+import type { Logger } from 'pino'
+import type { DataSource } from 'typeorm'
+import type { Comparing } from './changes/threads'
+import type { Newsroom } from './events/service'
+import type { Spool } from './requests/upload'
+
+export interface AppParts {
+  database: DataSource
+  newsroom: Newsroom
+  comparing: Comparing
+  spool: Spool
+  log: Logger
+  /** Offer the demo accounts on the sign-in page. */
+  demo: boolean
+  /** Largest file accepted, in bytes. */
+  largestFile: number
+  /** The folder of the built pages. */
+  pages: string
+  version: string
+  /** Names that the server is reached by, as browsers say them in Host; any where there are none. */
+  hosts?: readonly string[]
+  /** How many proxies stand before it, whose word on the sender's address and on TLS counts. */
+  proxies?: number
+  /** The code that makes the first administrator; none is asked for where there is none. */
+  firstCode?: string
+}

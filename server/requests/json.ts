@@ -1,0 +1,81 @@
+// A request's JSON, within bounds that are checked before anything is made of it: its size as sent and unpacked, its
+// depth, its letters. It is read only once it is known who sends it (mount.ts).
+import { createGunzip } from 'node:zlib'
+import type { Request } from 'express'
+import { canBeKept } from '../../core/contract/text'
+import { Refusal } from '../refusal'
+
+export const usualLargest = 64_000
+/** Lists and objects within each other; what Jaula itself sends has six or so. */
+const deepest = 100
+/** A body that has not arrived whole after this long is given up; milliseconds. */
+const patience = 60_000
+
+/** @param largest unpacked, in bytes. @throws Refusal invalid, too-large */
+export async function readJson(request: Request, largest: number, mayBePacked: boolean): Promise<unknown> {
+  const type = (request.headers['content-type'] ?? '').toLowerCase()
+  if (type && !/^application\/json\s*(;\s*charset="?utf-?8"?\s*)?$/.test(type))
+    throw new Refusal('invalid', 'This request is not JSON in UTF-8.')
+  const encoding = (request.headers['content-encoding'] ?? 'identity').toLowerCase()
+  if (encoding !== 'identity' && !(encoding === 'gzip' && mayBePacked))
+    throw new Refusal('invalid', 'A request like this is sent without a content encoding.')
+  const tooLarge = () => new Refusal('too-large', `This request is larger than ${Math.ceil(largest / 1000)} KB.`)
+  if (Number(request.headers['content-length'] ?? 0) > largest) throw tooLarge()
+  const chunks: Buffer[] = []
+  let size = 0
+  const late = setTimeout(() => request.destroy(new Error('The request took too long.')), patience)
+  try {
+    const body = encoding === 'gzip' ? request.pipe(createGunzip()) : request
+    for await (const chunk of body as AsyncIterable<Buffer>) {
+      size += chunk.length
+      if (size > largest) throw tooLarge()
+      chunks.push(chunk)
+    }
+  } catch (error) {
+    if (error instanceof Refusal) throw error
+    throw new Refusal('invalid', 'This request did not arrive whole.')
+  } finally {
+    clearTimeout(late)
+  }
+  if (size === 0) return undefined
+  const bytes = Buffer.concat(chunks, size)
+  if (isTooDeep(bytes)) throw new Refusal('invalid', 'This request is nested too deeply.')
+  try {
+    return JSON.parse(bytes.toString())
+  } catch {
+    throw new Refusal('invalid', 'This request is not JSON.')
+  }
+}
+
+/** Whether lists and objects lie deeper within each other than is read, found without reading them (RFC 8259). */
+export function isTooDeep(json: Uint8Array): boolean {
+  let depth = 0
+  let inText = false
+  for (let at = 0; at < json.length; at++) {
+    const byte = json[at]
+    if (inText) {
+      if (byte === 0x5c) at++
+      else if (byte === 0x22) inText = false
+    } else if (byte === 0x22) inText = true
+    else if (byte === 0x5b || byte === 0x7b) {
+      if (++depth > deepest) return true
+    } else if (byte === 0x5d || byte === 0x7d) depth--
+  }
+  return false
+}
+
+/** Records are kept as their exact bytes, whatever is in them. */
+const exact = new Set(['lines', 'records'])
+
+/** The path of the first text that no database keeps; null where all can be kept. */
+export function unkeptText(value: unknown, path: readonly string[] = []): string | null {
+  if (typeof value === 'string') return canBeKept(value) ? null : path.join('.')
+  if (typeof value !== 'object' || value === null) return null
+  for (const [key, one] of Object.entries(value)) {
+    if (exact.has(key)) continue
+    if (!canBeKept(key)) return path.join('.')
+    const found = unkeptText(one, [...path, key])
+    if (found !== null) return found
+  }
+  return null
+}

@@ -1,0 +1,81 @@
+// Mounts an endpoint of the contract on Express. In this order: who asks, the address, the query, whether they may at
+// all, and only then the body, within its bounds. A handler sees nothing that was not checked against its schema;
+// refusals are answered as problems.
+import type { Express, Request, Response } from 'express'
+import { z } from 'zod'
+import type { Api, Person } from '../../core/contract'
+import { api, type Endpoint } from '../../core/contract'
+import { absent, Refusal } from '../refusal'
+import { readJson, unkeptText, usualLargest } from './json'
+import type { Received, Spool } from './upload'
+
+type Params<Path extends string> = Path extends `${string}:${infer Name}/${infer Rest}`
+  ? Record<Name, string> & Params<`/${Rest}`>
+  : Path extends `${string}:${infer Name}`
+    ? Record<Name, string>
+    : unknown
+
+interface Asked<E extends Endpoint> {
+  person: E extends { open: true } ? Person | null : Person
+  params: Params<E['path']>
+  query: E extends { query: infer Q extends z.ZodType } ? z.output<Q> : undefined
+  request: Request
+  response: Response
+}
+export interface Call<E extends Endpoint> extends Asked<E> {
+  body: E extends { body: 'bytes' } ? Received : E extends { body: infer B extends z.ZodType } ? z.output<B> : undefined
+}
+type Answer<E extends Endpoint> = E extends { answer: infer A extends z.ZodType } ? z.input<A> : undefined | void
+
+export type Identify = (request: Request) => Promise<Person | null>
+export type Mount = <K extends keyof Api>(
+  name: K,
+  handler: (call: Call<Api[K]>) => Promise<Answer<Api[K]> | undefined>,
+  /** Asked before the body is read. @throws Refusal */
+  before?: (asked: Asked<Api[K]>) => Promise<unknown>,
+) => void
+
+/** A function that mounts endpoints on `app`. A handler may write `response` itself and return undefined. */
+export function mounting(app: Express, identify: Identify, spool: Spool, largestFile: number): Mount {
+  return function mount(name, handler, before) {
+    const endpoint: Endpoint = api[name]
+    const method = endpoint.method.toLowerCase() as 'get' | 'post' | 'put' | 'delete'
+    app[method](endpoint.path, async (request, response) => {
+      const person = await identify(request)
+      if (!person && !endpoint.open)
+        throw new Refusal('signed-out', 'You are signed out. Sign in to go on; your work is untouched.')
+      for (const value of Object.values(request.params)) if (!z.uuid().safeParse(value).success) throw absent()
+      const query = endpoint.query ? checked(endpoint.query, request.query) : undefined
+      const asked = { person, params: request.params, query, request, response }
+      await before?.(asked as never)
+      if (request.method === 'HEAD' && endpoint.answer === 'events') return void response.status(200).end()
+      const body =
+        endpoint.body === 'bytes'
+          ? await spool.receive(request, largestFile)
+          : endpoint.body
+            ? checked(
+                endpoint.body,
+                await readJson(request, endpoint.largest ?? usualLargest, endpoint.packed ?? false),
+              )
+            : undefined
+      try {
+        const answer = await handler({ ...asked, body } as never)
+        if (answer !== undefined) response.json(answer)
+        else if (!response.headersSent && endpoint.answer !== 'events') response.status(204).end()
+      } finally {
+        if (endpoint.body === 'bytes') await (body as Received).discard()
+      }
+    })
+  }
+}
+
+function checked(schema: z.ZodType, input: unknown): unknown {
+  const result = schema.safeParse(input)
+  const fields: Record<string, string> = {}
+  if (result.success) {
+    const unkept = unkeptText(result.data)
+    if (unkept === null) return result.data
+    fields[unkept || 'body'] = 'This text has a symbol that cannot be kept.'
+  } else for (const issue of result.error.issues.slice(0, 50)) fields[issue.path.join('.') || 'body'] ??= issue.message
+  throw new Refusal('invalid', 'Something in this request is not as it should be.', { fields })
+}

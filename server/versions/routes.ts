@@ -1,0 +1,96 @@
+import type { z } from 'zod'
+import type { NewFile, NextVersion } from '../../core/contract'
+import { fileType } from '../../core/formats/types'
+import { traceBack } from '../changes/trace'
+import { entryById, versionById } from '../files/service'
+import type { AppParts } from '../parts'
+import type { Mount } from '../requests/mount'
+import { requireRole } from '../shares/service'
+import { wholeContent } from './content'
+import { labelVersion } from './labels'
+import { sendContent } from './send'
+import { keepVersion } from './service'
+
+const draftOf = (query: z.output<typeof NewFile> | z.output<typeof NextVersion>) =>
+  query.draftId
+    ? {
+        id: query.draftId,
+        seq: query.draftSeq ?? 0,
+        epoch: query.draftEpoch ?? 0,
+        writerId: query.writerId ?? null,
+        head: query.draftHead ? Buffer.from(query.draftHead, 'hex') : null,
+      }
+    : undefined
+
+export function versionRoutes(mount: Mount, { database, comparing }: AppParts): void {
+  const { manager } = database
+  mount(
+    'newFile',
+    ({ person, query, body }) =>
+      keepVersion(database, {
+        personId: person.id,
+        bytes: body,
+        reason: query.reason,
+        key: query.key,
+        sha256: query.sha256,
+        draft: draftOf(query),
+        target: {
+          place: {
+            shareId: query.shareId,
+            folderId: query.folderId ?? null,
+            path: query.path?.split('/').filter(Boolean),
+            name: query.name,
+            composition: query.composition,
+            originId: query.originId,
+          },
+        },
+      }),
+    ({ person, query }) => requireRole(manager, person.id, query.shareId, 'edit'),
+  )
+  mount(
+    'nextVersion',
+    ({ person, query, params, body }) =>
+      keepVersion(database, {
+        personId: person.id,
+        bytes: body,
+        reason: query.reason,
+        key: query.key,
+        sha256: query.sha256,
+        draft: draftOf(query),
+        target: { fileId: params.fileId, baseId: query.baseId },
+      }),
+    async ({ person, params }) =>
+      requireRole(manager, person.id, (await entryById(manager, params.fileId, 'file')).shareId, 'edit'),
+  )
+  mount('restore', async ({ person, params, body }) => {
+    const earlier = await versionById(manager, params.versionId)
+    await requireRole(manager, person.id, earlier.shareId, 'edit')
+    return keepVersion(database, {
+      personId: person.id,
+      bytes: await wholeContent(manager, Buffer.from(earlier.sha256, 'hex')),
+      reason: 'restored',
+      key: body.key,
+      sha256: earlier.sha256,
+      target: { fileId: earlier.fileId, baseId: body.baseId },
+    })
+  })
+  mount('bytes', async ({ person, params, request, response }) => {
+    const wanted = await versionById(manager, params.versionId)
+    await requireRole(manager, person.id, wanted.shareId, 'view')
+    const etag = `"${wanted.sha256}"`
+    // A browser that others use, too, asks each time whether it may still show what it has.
+    response.set({ 'cache-control': 'private, no-cache', etag })
+    if (request.headers['if-none-match'] === etag) return void response.status(304).end()
+    response.set({
+      // Never as a page of ours: a brought-in file is somebody else's content.
+      'content-type':
+        wanted.type === 'docx' || wanted.type === 'xlsx' ? fileType(wanted.type).mediaType : 'application/octet-stream',
+      'content-length': String(wanted.size),
+      'content-disposition': `attachment; filename*=UTF-8''${encodeURIComponent(wanted.fileName).replace(/['()*]/g, (c) => `%${c.charCodeAt(0).toString(16)}`)}`,
+    })
+    await sendContent(manager, Buffer.from(wanted.sha256, 'hex'), response)
+    return undefined
+  })
+  mount('labelVersion', ({ person, params, body }) => labelVersion(manager, person.id, params.versionId, body.label))
+  mount('trace', ({ person, params, body }) => traceBack(database, comparing, person.id, params.versionId, body))
+}
