@@ -176,12 +176,11 @@ for (let history = 0; history < histories; history++) {
   /** What the page says of shared storage has to be there. */
   const looks = async (device: Device) => {
     if (device.frozen) return
-    const [said, text] = [
-      await reach(device.page),
-      await paper(device.page)
-        .textContent()
-        .catch(() => null),
-    ]
+    // The text before the sentence: what comes between the two is not claimed by it.
+    const text = await paper(device.page)
+      .textContent()
+      .catch(() => null)
+    const said = await reach(device.page)
     if (!said || !text || !/^Everything up to .* is on shared storage/.test(said.text)) return
     if (!(await mayWrite(device.page))) return
     await findHeads(history, cookie)
