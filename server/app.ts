@@ -8,6 +8,7 @@ import { draftRoutes } from './drafts/routes'
 import { drillRoutes } from './drills/routes'
 import { eventRoutes } from './events/routes'
 import { fileRoutes } from './files/routes'
+import { isTooDeep, tooDeep } from './files/tree'
 import { healthRoutes } from './health/routes'
 import { namingRoutes } from './naming/routes'
 import { openapi } from './openapi'
@@ -134,6 +135,7 @@ function asRefusal(error: unknown): Refusal {
   if (status === 404) return absent()
   if (typeof status === 'number' && status >= 400 && status < 500)
     return new Refusal('invalid', 'This request is not as it should be.')
+  if (isTooDeep(error)) return tooDeep()
   if (databaseIsAway(error)) return new Refusal('storage-unavailable', 'Shared storage does not answer right now.')
   return new Refusal('unexpected', 'Something went wrong here. Nothing was changed.')
 }

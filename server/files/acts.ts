@@ -12,7 +12,7 @@ import { freeName, nameKey } from '../../core/naming/check'
 import { auditing } from '../audit/log'
 import { announce } from '../events/service'
 import { takeNumber } from '../naming/counters'
-import { absent, Refusal, sqlState } from '../refusal'
+import { absent, Refusal } from '../refusal'
 import { requireRole } from '../shares/service'
 import { deepestFolder } from '../sql/folder-tree'
 import { inTransaction } from '../transaction'
@@ -28,6 +28,7 @@ import {
   shownEntry,
   trailTo,
 } from './service'
+import { tooDeep } from './tree'
 
 /** Removed things can be brought back for this many days. */
 export const keptDays = 30
@@ -212,8 +213,6 @@ async function guarded(database: DataSource, run: (manager: EntityManager) => Pr
   try {
     return await inTransaction(database, run)
   } catch (error) {
-    // The tree below a folder that was moved became too deep.
-    if (sqlState(error) === '23514' && /too deep/.test(String(error))) throw tooDeep()
     if (!isNameTaken(error)) throw error
     const detail = String((error as { driverError?: { detail?: string } }).driverError?.detail ?? '')
     const match =
@@ -413,7 +412,6 @@ async function refuseCircles(manager: EntityManager, moves: readonly Move[]): Pr
     }
   }
 }
-const tooDeep = () => new Refusal('invalid', `Folders lie at most ${deepestFolder} deep in each other.`)
 
 /** Refuses places that are not there, folders that would lie in themselves and paths that are too long. */
 async function checkTargets(manager: EntityManager, moves: readonly Move[]): Promise<void> {
