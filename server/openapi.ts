@@ -45,7 +45,8 @@ export function openapi(version: string): object {
           content: { 'application/problem+json': { schema: asJson(Problem, 'output') } },
         },
       },
-      ...(!endpoint.open && { security: [{ session: [] }] }),
+      'x-right': endpoint.right,
+      ...(endpoint.right !== 'anybody' && { security: [{ session: [] }] }),
     }
   }
   return {

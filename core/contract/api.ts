@@ -67,8 +67,11 @@ export interface Endpoint {
   packed?: boolean
   /** A schema for JSON, `bytes` for a file's exact bytes, `events` for a stream, absent for nothing. */
   answer?: z.ZodType | 'bytes' | 'events'
-  /** Also for people who are not signed in. */
-  open?: boolean
+  /**
+   * Who may ask. Of a share: its members from this role on, and to others it is not there. `own`: whose it is, and,
+   * where the subject says so, the managers of its share. A refusal comes before anything else is looked at.
+   */
+  right: 'anybody' | 'signed in' | 'view' | 'edit' | 'manage' | 'own' | 'administrator'
 }
 
 const define = <const T extends Record<string, Endpoint>>(endpoints: T) => endpoints
@@ -79,53 +82,69 @@ export const api = define({
   health: {
     method: 'GET',
     path: '/api/health',
+    right: 'anybody',
     summary: 'Whether the server and its database answer',
     answer: Health,
-    open: true,
   },
-  session: { method: 'GET', path: '/api/session', summary: 'Who is signed in', answer: Session, open: true },
-  signIn: { method: 'POST', path: '/api/session', summary: 'Sign in', body: SignIn, answer: Session, open: true },
-  signOut: { method: 'DELETE', path: '/api/session', summary: 'Sign out', open: true },
+  session: { method: 'GET', path: '/api/session', right: 'anybody', summary: 'Who is signed in', answer: Session },
+  signIn: { method: 'POST', path: '/api/session', right: 'anybody', summary: 'Sign in', body: SignIn, answer: Session },
+  signOut: { method: 'DELETE', path: '/api/session', right: 'anybody', summary: 'Sign out' },
   firstAdministrator: {
     method: 'POST',
     path: '/api/first-administrator',
+    right: 'anybody',
     summary: 'Make the first account and share of an empty Jaula',
     body: FirstAdministrator,
     answer: Session,
-    open: true,
   },
   sessions: {
     method: 'GET',
     path: '/api/sessions',
+    right: 'signed in',
     summary: 'Where I am signed in',
     answer: z.array(SignedInSession),
   },
   endOtherSessions: {
     method: 'POST',
     path: '/api/sessions/end-others',
+    right: 'signed in',
     summary: 'Sign me out everywhere but here',
     answer: z.object({ ended: z.number().int() }),
   },
-  endSession: { method: 'DELETE', path: '/api/sessions/:sessionId', summary: 'Sign me out of one browser' },
+  endSession: {
+    method: 'DELETE',
+    path: '/api/sessions/:sessionId',
+    right: 'signed in',
+    summary: 'Sign me out of one browser',
+  },
   changePassword: {
     method: 'POST',
     path: '/api/password',
+    right: 'signed in',
     summary: 'Change my password; my other sessions end',
     body: NewPassword,
   },
-  settings: { method: 'GET', path: '/api/settings', summary: 'My settings', answer: Settings },
+  settings: { method: 'GET', path: '/api/settings', right: 'signed in', summary: 'My settings', answer: Settings },
   setSettings: {
     method: 'PUT',
     path: '/api/settings',
+    right: 'signed in',
     summary: 'Change my settings',
     body: Settings,
     answer: Settings,
   },
 
-  shares: { method: 'GET', path: '/api/shares', summary: 'Shares I am a member of', answer: z.array(Share) },
+  shares: {
+    method: 'GET',
+    path: '/api/shares',
+    right: 'signed in',
+    summary: 'Shares I am a member of',
+    answer: z.array(Share),
+  },
   place: {
     method: 'GET',
     path: '/api/shares/:shareId/entries',
+    right: 'view',
     summary: 'What a share or a folder holds',
     query: z.object({
       folderId: z.uuid().optional(),
@@ -141,6 +160,7 @@ export const api = define({
   placeNames: {
     method: 'GET',
     path: '/api/shares/:shareId/names',
+    right: 'view',
     summary: 'All names in a share or a folder, to check a new one against',
     query: z.object({ folderId: z.uuid().optional() }),
     answer: z.object({ names: z.array(z.string()) }),
@@ -148,6 +168,7 @@ export const api = define({
   shareDefaults: {
     method: 'PUT',
     path: '/api/shares/:shareId/defaults',
+    right: 'manage',
     summary: "Set a share's default places and types",
     body: Defaults,
     answer: Share,
@@ -155,12 +176,14 @@ export const api = define({
   recentPlaces: {
     method: 'GET',
     path: '/api/recent-places',
+    right: 'signed in',
     summary: 'Folders I filed in last',
     answer: z.array(RecentPlace),
   },
   removed: {
     method: 'GET',
     path: '/api/shares/:shareId/removed',
+    right: 'view',
     summary: 'What was removed from a share in the last 30 days',
     answer: z.array(RemovedEntry),
   },
@@ -168,14 +191,16 @@ export const api = define({
     method: 'POST',
     largest: 32_000_000,
     path: '/api/acts',
+    right: 'edit',
     summary: 'Rename, move, remove or bring back files and folders, as one act',
     body: NewAct,
     answer: ActResult,
   },
-  undo: { method: 'POST', path: '/api/acts/:actId/undo', summary: 'Undo an act', answer: ActResult },
+  undo: { method: 'POST', path: '/api/acts/:actId/undo', right: 'edit', summary: 'Undo an act', answer: ActResult },
   search: {
     method: 'GET',
     path: '/api/search',
+    right: 'signed in',
     summary: 'Find files by any part of a name, former names, values, people and content',
     query: z.object({
       q: z.string().max(300).default(''),
@@ -189,6 +214,7 @@ export const api = define({
   naming: {
     method: 'GET',
     path: '/api/shares/:shareId/naming',
+    right: 'view',
     summary: "A share's conventions and controlled lists",
     answer: ShareNaming,
   },
@@ -196,6 +222,7 @@ export const api = define({
     method: 'POST',
     largest: 8_000_000,
     path: '/api/lists',
+    right: 'manage',
     summary: 'New controlled list',
     body: NewList,
     answer: ControlledList,
@@ -204,6 +231,7 @@ export const api = define({
     method: 'PUT',
     largest: 8_000_000,
     path: '/api/lists/:listId',
+    right: 'manage',
     summary: 'Change a controlled list, whole or not at all',
     body: ListChange,
     answer: ControlledList,
@@ -212,6 +240,7 @@ export const api = define({
     method: 'POST',
     largest: 1_000_000,
     path: '/api/conventions',
+    right: 'manage',
     summary: 'Attach a new convention to a share or a folder',
     body: NewConvention,
     answer: Convention,
@@ -220,6 +249,7 @@ export const api = define({
     method: 'PUT',
     largest: 1_000_000,
     path: '/api/conventions/:conventionId',
+    right: 'manage',
     summary: 'A new version of a convention',
     body: ConventionChange,
     answer: Convention,
@@ -227,11 +257,13 @@ export const api = define({
   endConvention: {
     method: 'POST',
     path: '/api/conventions/:conventionId/end',
+    right: 'manage',
     summary: 'Detach a convention; what is above holds again',
   },
   nextNumber: {
     method: 'POST',
     path: '/api/conventions/:conventionId/next-number',
+    right: 'view',
     summary: "A counter's next number for these values, not yet taken",
     body: z.object({ values: PartValues, folderId: z.uuid().nullable() }),
     answer: z.object({ next: z.number().int().nullable() }),
@@ -239,12 +271,14 @@ export const api = define({
   usedValues: {
     method: 'GET',
     path: '/api/conventions/:conventionId/used',
+    right: 'view',
     summary: 'Values I used last under a convention',
     answer: z.array(PartValues),
   },
   auditMaterial: {
     method: 'GET',
     path: '/api/shares/:shareId/audit',
+    right: 'view',
     summary: 'All names of a share, for an audit',
     answer: AuditMaterial,
   },
@@ -252,28 +286,45 @@ export const api = define({
   templates: {
     method: 'GET',
     path: '/api/templates',
+    right: 'signed in',
     summary: 'Templates I can start from',
     answer: z.array(Template),
   },
   newTemplate: {
     method: 'POST',
     path: '/api/templates',
+    right: 'edit',
     summary: 'Make a template of a version of a file',
     body: NewTemplate,
     answer: Template,
   },
-  removeTemplate: { method: 'DELETE', path: '/api/templates/:templateId', summary: 'Remove a template' },
-  newFolder: { method: 'POST', path: '/api/folders', summary: 'New folder', body: NewFolder, answer: Entry },
-  recent: { method: 'GET', path: '/api/recent', summary: 'Files I used last', answer: z.array(RecentFile) },
+  removeTemplate: { method: 'DELETE', path: '/api/templates/:templateId', right: 'edit', summary: 'Remove a template' },
+  newFolder: {
+    method: 'POST',
+    path: '/api/folders',
+    right: 'edit',
+    summary: 'New folder',
+    body: NewFolder,
+    answer: Entry,
+  },
+  recent: {
+    method: 'GET',
+    path: '/api/recent',
+    right: 'signed in',
+    summary: 'Files I used last',
+    answer: z.array(RecentFile),
+  },
   file: {
     method: 'GET',
     path: '/api/files/:fileId',
+    right: 'view',
     summary: 'A file, where it is and its versions',
     answer: FileFacts,
   },
   presence: {
     method: 'PUT',
     path: '/api/files/:fileId/presence',
+    right: 'view',
     summary: 'This page has the file open; who else has',
     body: Presence,
     answer: z.array(Present),
@@ -281,6 +332,7 @@ export const api = define({
   newFile: {
     method: 'POST',
     path: '/api/files',
+    right: 'edit',
     summary: 'Save a new file: the body is its exact bytes',
     query: NewFile,
     body: 'bytes',
@@ -289,6 +341,7 @@ export const api = define({
   nextVersion: {
     method: 'POST',
     path: '/api/files/:fileId/versions',
+    right: 'edit',
     summary: "Save a file's next version: the body is its exact bytes",
     query: NextVersion,
     body: 'bytes',
@@ -297,27 +350,37 @@ export const api = define({
   restore: {
     method: 'POST',
     path: '/api/versions/:versionId/restore',
+    right: 'edit',
     summary: 'Make an earlier version the newest one, as a new version',
     body: z.object({ key: z.uuid(), baseId: z.uuid() }),
     answer: Saved,
   },
-  bytes: { method: 'GET', path: '/api/versions/:versionId/bytes', summary: "A version's exact bytes", answer: 'bytes' },
+  bytes: {
+    method: 'GET',
+    path: '/api/versions/:versionId/bytes',
+    right: 'view',
+    summary: "A version's exact bytes",
+    answer: 'bytes',
+  },
 
   setOrigin: {
     method: 'PUT',
     path: '/api/files/:fileId/origin',
+    right: 'edit',
     summary: 'Note up to which version of its origin a copy has taken in what changed there',
     body: z.object({ versionId: z.uuid() }),
   },
   labelVersion: {
     method: 'PUT',
     path: '/api/versions/:versionId/label',
+    right: 'edit',
     summary: 'Keep a version under a label, or no longer',
     body: Label,
   },
   trace: {
     method: 'POST',
     path: '/api/versions/:versionId/trace',
+    right: 'view',
     summary: 'Where a paragraph or a cell changed, from this version back',
     body: TracedPlace,
     answer: Trace,
@@ -325,18 +388,21 @@ export const api = define({
   retention: {
     method: 'GET',
     path: '/api/shares/:shareId/retention',
+    right: 'view',
     summary: "A share's rules of retention, the holds on them, and what went",
     answer: Retention,
   },
   setRetention: {
     method: 'PUT',
     path: '/api/shares/:shareId/retention',
+    right: 'manage',
     summary: 'Set or take away the rule of retention of a share or a folder',
     body: PlaceRule,
   },
   previewRetention: {
     method: 'POST',
     path: '/api/shares/:shareId/retention/preview',
+    right: 'manage',
     summary: 'What a rule of retention would remove now, and what that would free',
     body: PlaceRule,
     answer: RetentionPreview,
@@ -344,6 +410,7 @@ export const api = define({
   hold: {
     method: 'PUT',
     path: '/api/entries/:entryId/hold',
+    right: 'manage',
     summary: 'Hold a file or a folder: retention removes nothing there; or no longer',
     body: Hold,
   },
@@ -351,24 +418,28 @@ export const api = define({
   drafts: {
     method: 'GET',
     path: '/api/drafts',
+    right: 'signed in',
     summary: 'Drafts that are open, interrupted or closed unsaved: mine, and open ones in shares that I manage',
     answer: z.array(Draft),
   },
   draft: {
     method: 'GET',
     path: '/api/drafts/:draftId',
+    right: 'own',
     summary: 'A draft with the records of its recovery points',
     answer: DraftContent,
   },
   points: {
     method: 'GET',
     path: '/api/drafts/:draftId/points',
+    right: 'own',
     summary: 'The recovery points of one’s own draft, without what they hold',
     answer: z.array(PointOutline),
   },
   heartbeat: {
     method: 'PUT',
     path: '/api/drafts/:draftId',
+    right: 'own',
     summary: 'A draft is open on a device',
     body: Heartbeat,
     answer: PointTaken,
@@ -378,6 +449,7 @@ export const api = define({
     largest: 64_000_000,
     packed: true,
     path: '/api/drafts/:draftId/points',
+    right: 'own',
     summary: 'Take a recovery point',
     body: NewPoint,
     answer: PointTaken,
@@ -385,6 +457,7 @@ export const api = define({
   takeOver: {
     method: 'POST',
     path: '/api/drafts/:draftId/writer',
+    right: 'own',
     summary: 'Go on with a draft of mine here: whoever wrote it before writes it no more',
     body: TakeOver,
     answer: TakenOver,
@@ -392,29 +465,34 @@ export const api = define({
   askForPoint: {
     method: 'POST',
     path: '/api/drafts/:draftId/ask',
+    right: 'own',
     summary: 'Ask the device that has a draft open for a recovery point now',
     answer: Draft,
   },
   noteSafeCopy: {
     method: 'POST',
     path: '/api/drafts/:draftId/safe-copy',
+    right: 'own',
     summary: 'Note that a safe copy of this work was saved',
   },
   room: {
     method: 'GET',
     path: '/api/drafts/room',
+    right: 'signed in',
     summary: 'The room that my unsaved work takes on shared storage, and what went to make room',
     answer: Room,
   },
   activity: {
     method: 'GET',
     path: '/api/activity',
+    right: 'signed in',
     summary: "What was done with other people's unsaved work, for them and for the managers of its share",
     answer: z.array(Activity),
   },
   protection: {
     method: 'GET',
     path: '/api/protection',
+    right: 'signed in',
     summary: 'Every setting that has a say in how often a file or new work in a place is protected',
     query: z.object({
       kind: z.enum(['document', 'spreadsheet']),
@@ -427,30 +505,35 @@ export const api = define({
   setProtection: {
     method: 'PUT',
     path: '/api/protection',
+    right: 'signed in',
     summary: 'Set my own protection for a kind, a share, a folder or a file',
     body: OwnProtection,
   },
   managedProtection: {
     method: 'GET',
     path: '/api/protection/places',
+    right: 'signed in',
     summary: 'What is set for everyone in the shares that I manage',
     answer: z.array(PlaceProtection),
   },
   setPlaceProtection: {
     method: 'PUT',
     path: '/api/protection/places',
+    right: 'manage',
     summary: 'Set protection and its bounds for everyone in a share or folder',
     body: PlaceProtection,
   },
   drills: {
     method: 'GET',
     path: '/api/drills',
+    right: 'signed in',
     summary: 'My recovery drills, the last one first',
     answer: z.array(Drill),
   },
   newDrill: {
     method: 'POST',
     path: '/api/drills',
+    right: 'signed in',
     summary: 'Keep the report of a recovery drill',
     body: NewDrill,
     answer: Drill,
@@ -458,6 +541,7 @@ export const api = define({
   endDraft: {
     method: 'POST',
     path: '/api/drafts/:draftId/end',
+    right: 'own',
     summary: 'Close a draft, let it go, or call it back',
     body: DraftEnd,
     answer: Draft,
@@ -466,11 +550,18 @@ export const api = define({
   auditLog: {
     method: 'GET',
     path: '/api/audit-log',
+    right: 'administrator',
     summary: 'What was done to accounts, rights and holds: for administrators',
     query: z.object({ before: z.uuid().optional() }),
     answer: z.array(AuditEntry),
   },
 
-  events: { method: 'GET', path: '/api/events', summary: 'News, as server-sent events', answer: 'events' },
+  events: {
+    method: 'GET',
+    path: '/api/events',
+    right: 'signed in',
+    summary: 'News, as server-sent events',
+    answer: 'events',
+  },
 })
 export type Api = typeof api
