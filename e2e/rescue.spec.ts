@@ -47,7 +47,12 @@ test('a frozen page is told apart, looked into and rescued from a second browser
   await other.getByRole('button', { name: 'Save the safe copy' }).click()
   await expect(other.getByText(/The safe copy is Office \/ .*Survey_Rescued\.docx/)).toBeVisible()
   await other.goto(`${office.url}/find?q=rescued`)
-  await other.getByRole('option').first().getByRole('link').first().click()
+  await other
+    .getByRole('option')
+    .filter({ hasText: 'Survey_Rescued' })
+    .getByRole('link')
+    .first()
+    .click({ timeout: 30_000 })
   await expect(paper(other)).toHaveText('Levels at the weir. Eleven centimetres below the mark.')
 
   // Ben may edit in this share and not manage it: others' work is not his to see. Priya manages it.

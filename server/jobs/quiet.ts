@@ -4,8 +4,6 @@ import { setTimeout as later } from 'node:timers/promises'
 
 /** Nothing came in for this long: milliseconds. */
 const quietFor = 600
-/** Work that has waited this long goes on whatever comes in: milliseconds. */
-const patience = 10_000
 
 let busy = 0
 let lastAt = Number.NEGATIVE_INFINITY
@@ -21,8 +19,12 @@ export async function waitedFor<T>(work: () => Promise<T>): Promise<T> {
   }
 }
 
-/** Until a moment in which background work is in nobody's way. @param stopped ends the waiting at once */
-export async function quiet(stopped: () => boolean = () => false): Promise<void> {
+/**
+ * Until a moment in which background work is in nobody's way.
+ * @param stopped ends the waiting at once
+ * @param patience after so long it goes on whatever comes in; milliseconds
+ */
+export async function quiet(stopped: () => boolean = () => false, patience = 10_000): Promise<void> {
   const since = performance.now()
   while (!stopped() && performance.now() - since < patience) {
     const calm = performance.now() - lastAt

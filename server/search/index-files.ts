@@ -289,7 +289,8 @@ export function openIndexer(database: DataSource, read: ReadWords, onFault: (err
       try {
         const [{ waiting }] = await database.query('select exists (select from search_queue) as waiting')
         if (waiting) {
-          await quiet(() => stop.signal.aborted)
+          // People look for what they saved just now.
+          await quiet(() => stop.signal.aborted, 2000)
           done = await indexQueued(database, read)
         }
       } catch (error) {
