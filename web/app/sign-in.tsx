@@ -78,7 +78,7 @@ export function SignIn({
           <p className="mb-8 mt-3 text-soft">
             Your work under its right name, in its right place, and never further away than one step back.
           </p>
-          {session.firstRun ? <FirstRun onSignedIn={onSignedIn} /> : form}
+          {session.firstRun ? <FirstRun coded={session.firstCode} onSignedIn={onSignedIn} /> : form}
         </section>
         {session.demoAccounts.length > 0 && !session.firstRun && (
           <section className="border-l pl-12" aria-label="Demo accounts">
@@ -106,8 +106,9 @@ export function SignIn({
   )
 }
 
-function FirstRun({ onSignedIn }: { onSignedIn: (session: Session) => void }) {
-  const [values, setValues] = useState({ handle: '', name: '', password: '', share: 'Office' })
+/** @param coded a code is asked for, which the start command printed */
+function FirstRun({ coded, onSignedIn }: { coded: boolean; onSignedIn: (session: Session) => void }) {
+  const [values, setValues] = useState({ handle: '', name: '', password: '', share: 'Office', code: '' })
   const [faults, setFaults] = useState<Record<string, string>>({})
   const field = (key: keyof typeof values, label: string, type = 'text') => (
     <Field
@@ -144,6 +145,7 @@ function FirstRun({ onSignedIn }: { onSignedIn: (session: Session) => void }) {
       {field('handle', 'Sign-in name')}
       {field('password', 'Password', 'password')}
       {field('share', 'First share')}
+      {coded && field('code', 'Code from the terminal where Jaula was started')}
       <Button look="main" type="submit" className="h-9">
         Begin
       </Button>

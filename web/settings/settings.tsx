@@ -4,7 +4,7 @@ import { type Settings, standardInterval } from '../../core/contract'
 import { call, Refused } from '../app/call'
 import { useSession } from '../app/session'
 import { Button, Field } from '../design/controls'
-import { size } from '../design/words'
+import { Account } from './account'
 import { DefaultPlaces } from './defaults'
 import { IntervalAdvice } from './interval-advice'
 import { ManagedProtection } from './managed-protection'
@@ -16,7 +16,7 @@ const named = (seconds: number) =>
 
 export function SettingsView() {
   const client = useQueryClient()
-  const { person, settings, session, signOut } = useSession()
+  const { settings } = useSession()
   const [typed, setTyped] = useState(String(settings.recoveryInterval))
   useEffect(() => setTyped(String(settings.recoveryInterval)), [settings.recoveryInterval])
   const change = useMutation({
@@ -165,14 +165,7 @@ export function SettingsView() {
           <h2 id="account" className="font-semibold">
             Account
           </h2>
-          <div>
-            <p>
-              {person.name}, signed in as <span className="font-mono">{person.handle}</span>
-              {person.administrator && ', administrator'}.
-            </p>
-            <p className="mb-3 text-soft">Files up to {size(session.largestFile)} can be kept.</p>
-            <Button onClick={signOut}>Sign out</Button>
-          </div>
+          <Account />
         </section>
       </div>
     </main>

@@ -1,0 +1,139 @@
+// Who one is here, where one is signed in, and the password.
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useState } from 'react'
+import { toast } from 'sonner'
+import { NewPassword } from '../../core/contract'
+import { call, Refused } from '../app/call'
+import { useSession } from '../app/session'
+import { Button, Field } from '../design/controls'
+import { count, moment, size } from '../design/words'
+
+const sentence = (error: unknown) => (error instanceof Refused ? error.problem.title : 'This did not work. Try again.')
+
+export function Account() {
+  const { person, session, signOut } = useSession()
+  return (
+    <div className="flex flex-col gap-6">
+      <div>
+        <p>
+          {person.name}, signed in as <span className="font-mono">{person.handle}</span>
+          {person.administrator && ', administrator'}.
+        </p>
+        <p className="mb-3 text-soft">Files up to {size(session.largestFile)} can be kept.</p>
+        <Button onClick={signOut}>Sign out</Button>
+      </div>
+      <Sessions />
+      <Password />
+    </div>
+  )
+}
+
+function Sessions() {
+  const client = useQueryClient()
+  const sessions = useQuery({ queryKey: ['sessions'], queryFn: () => call('sessions', {}) })
+  const settled = () => client.invalidateQueries({ queryKey: ['sessions'] })
+  const end = useMutation({
+    mutationFn: (sessionId: string) => call('endSession', { params: { sessionId } }),
+    onSettled: settled,
+    onError: (error) => toast(sentence(error)),
+  })
+  const endOthers = useMutation({
+    mutationFn: () => call('endOtherSessions', {}),
+    onSuccess: ({ ended }) => toast(`You are signed out of ${count(ended, 'other browser')}.`),
+    onSettled: settled,
+    onError: (error) => toast(sentence(error)),
+  })
+  const list = sessions.data ?? []
+  const others = list.filter(({ here }) => !here).length
+  return (
+    <div>
+      <h3 className="font-medium">Where you are signed in</h3>
+      {sessions.isError && <p className="text-rust">{sentence(sessions.error)}</p>}
+      <ul className="my-2 max-h-72 overflow-auto" aria-label="Where you are signed in">
+        {list.map((one) => (
+          <li key={one.id} className="flex min-h-11 items-center gap-3 border-b py-1.5 last:border-b-0">
+            <span className="min-w-0 flex-1">
+              <span className="block truncate">
+                {one.browser}
+                {one.here && <span className="ml-2 font-medium text-accent">here</span>}
+              </span>
+              <span className="block text-[14px] text-soft">
+                {one.address}, since {moment(one.since)}
+                {!one.here && `, last used ${moment(one.usedAt)}`}
+              </span>
+            </span>
+            {!one.here && (
+              <Button
+                aria-label={`Sign out of ${one.browser}`}
+                disabled={end.isPending}
+                onClick={() => end.mutate(one.id)}
+              >
+                Sign out
+              </Button>
+            )}
+          </li>
+        ))}
+      </ul>
+      {others > 1 && (
+        <Button disabled={endOthers.isPending} onClick={() => endOthers.mutate()}>
+          Sign out of the {others} others
+        </Button>
+      )}
+    </div>
+  )
+}
+
+const empty = { present: '', next: '' }
+
+function Password() {
+  const client = useQueryClient()
+  const [values, setValues] = useState(empty)
+  const [faults, setFaults] = useState<Record<string, string>>({})
+  const change = useMutation({
+    mutationFn: () => call('changePassword', { body: values }),
+    onSuccess: () => {
+      setValues(empty)
+      setFaults({})
+      void client.invalidateQueries({ queryKey: ['sessions'] })
+      toast('Your password is changed. You are signed out everywhere but here.')
+    },
+    onError: (error) =>
+      setFaults(
+        error instanceof Refused && error.problem.type === 'wrong-password'
+          ? { present: 'This is not your present password.' }
+          : error instanceof Refused && error.problem.fields?.password
+            ? { next: error.problem.fields.password }
+            : { next: sentence(error) },
+      ),
+  })
+  const field = (key: keyof typeof values, label: string, autoComplete: string) => (
+    <Field
+      label={label}
+      type="password"
+      autoComplete={autoComplete}
+      className="w-72"
+      value={values[key]}
+      fault={faults[key]}
+      onChange={(event) => setValues({ ...values, [key]: event.target.value })}
+    />
+  )
+  return (
+    <form
+      className="flex flex-col items-start gap-3"
+      aria-label="Change the password"
+      onSubmit={(event) => {
+        event.preventDefault()
+        const checked = NewPassword.safeParse(values)
+        if (checked.success) change.mutate()
+        else setFaults(Object.fromEntries(checked.error.issues.map((issue) => [issue.path.join('.'), issue.message])))
+      }}
+    >
+      <h3 className="font-medium">Change the password</h3>
+      {field('present', 'Present password', 'current-password')}
+      {field('next', 'New password', 'new-password')}
+      <Button type="submit" disabled={change.isPending}>
+        Change the password
+      </Button>
+    </form>
+  )
+}
