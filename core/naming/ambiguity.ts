@@ -6,15 +6,19 @@
 // Book, Even, Greibach and Ott, Ambiguity in graphs and expressions, 1971). The search is breadth
 // first, so the example is a shortest one. Letters that no part tells apart are stood for by one.
 //
-// Cost: pairs of states, at most `bound`; a convention past it is refused as too intricate. Typical
-// ones have some hundred states, and the pairs that part ways are few.
+// Cost: steps of the automaton, and steps that two of them take together, each bounded; a convention past
+// either is refused as too intricate. Typical ones have some thousand steps, and the pairs that part ways are few.
 
 import type { PartValues } from '../contract/naming'
 import type { ReadyConvention, ReadyPart } from './convention'
 import { formLetters } from './dates'
 import { wordTests } from './words'
 
-const bound = 1_000_000
+/** Steps of the automaton, and steps that are compared; either takes a fraction of a second. */
+const mostSteps = 200_000
+const mostCompared = 1_500_000
+
+class TooIntricate extends Error {}
 
 export interface Ambiguity {
   name: string
@@ -31,12 +35,14 @@ class Automaton {
   /** For each state, the steps by letter. */
   readonly steps: Map<string, Step[]>[] = []
   readonly accepting = new Set<number>()
+  private size = 0
   constructor(readonly alphabet: readonly string[]) {}
   state(): number {
     this.steps.push(new Map())
     return this.steps.length - 1
   }
   on(from: number, letter: string, to: number, mark: number): void {
+    if (++this.size > mostSteps) throw new TooIntricate()
     const map = this.steps[from]!
     const steps = map.get(letter)
     if (!steps) map.set(letter, [{ to, mark }])
@@ -225,6 +231,16 @@ function build(convention: ReadyConvention): { automaton: Automaton; starts: num
 
 /** The shortest name with two readings, null when there is none, 'too intricate' past the bound. */
 export function findAmbiguity(convention: ReadyConvention): Ambiguity | null | 'too intricate' {
+  try {
+    return search(convention)
+  } catch (error) {
+    if (error instanceof TooIntricate) return 'too intricate'
+    throw error
+  }
+}
+
+/** @throws TooIntricate */
+function search(convention: ReadyConvention): Ambiguity | null {
   const { automaton, starts } = build(convention)
   const size = automaton.steps.length
   interface Pair {
@@ -236,6 +252,7 @@ export function findAmbiguity(convention: ReadyConvention): Ambiguity | null | '
     before: Pair | null
   }
   const seen = new Set<number>()
+  let compared = 0
   let wave: Pair[] = starts.map((start) => ({
     a: start,
     b: start,
@@ -250,8 +267,10 @@ export function findAmbiguity(convention: ReadyConvention): Ambiguity | null | '
       if (pair.apart && automaton.accepting.has(pair.a) && automaton.accepting.has(pair.b))
         return example(convention, pair)
       for (const [letter, steps] of automaton.steps[pair.a]!) {
+        if (++compared > mostCompared) throw new TooIntricate()
         const others = automaton.steps[pair.b]!.get(letter)
         if (!others) continue
+        compared += steps.length * others.length
         for (const one of steps)
           for (const other of others) {
             const apart = pair.apart || one.mark !== other.mark
@@ -259,7 +278,6 @@ export function findAmbiguity(convention: ReadyConvention): Ambiguity | null | '
             if (!apart && one.to > other.to) continue
             const key = (one.to * size + other.to) * 2 + (apart ? 1 : 0)
             if (seen.has(key)) continue
-            if (seen.size >= bound) return 'too intricate'
             seen.add(key)
             next.push({ a: one.to, b: other.to, apart, letter, marks: [one.mark, other.mark], before: pair })
           }

@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
-import type { PartValues, Rules } from '../contract/naming'
+import type { NamePart, PartValues, Rules } from '../contract/naming'
 import { findAmbiguity } from './ambiguity'
 import { compose, placeOf } from './compose'
 import { readyConvention } from './convention'
@@ -149,4 +149,61 @@ describe('conventions', () => {
       /optional/,
     )
   })
+})
+
+test('the most intricate conventions are refused soon, and long lists with a few free parts are not', () => {
+  const listId = '01a21671-8f0a-7026-844d-087e125895fa'
+  const list = (codes: string[]) => ({
+    id: listId,
+    shareId: listId,
+    name: 'Codes',
+    revision: 1,
+    values: codes.map((code) => ({ code, label: '', retired: false })),
+  })
+  const words = (id: string, separator: string): NamePart => ({
+    id,
+    kind: 'words',
+    label: id,
+    separator,
+    optional: true,
+    letters: 'as typed',
+    longest: 80,
+    symbols: 'any',
+    spaces: '',
+  })
+  const code = (separator: string): NamePart => ({
+    id: 'code',
+    kind: 'list',
+    label: 'Code',
+    separator,
+    optional: false,
+    listId,
+    shows: 'code',
+  })
+  const letters = Array.from({ length: 2000 }, (_, at) => String.fromCodePoint(0x4e00 + at))
+  const free = (count: number) => Array.from({ length: count }, (_, at) => words(`w${at}`, ''))
+  const begun = performance.now()
+  const [fault] = checkRules({ parts: [...free(11), code('')], folders: [] }, [list(letters)])
+  expect(fault?.reason).toContain('too intricate')
+  // Without a bound it took half a minute.
+  expect(performance.now() - begun).toBeLessThan(5000)
+  const date: NamePart = {
+    id: 'd',
+    kind: 'date',
+    label: 'Date',
+    separator: '',
+    optional: false,
+    form: 'YYYY-MM-DD',
+    source: 'today',
+  }
+  const subject: NamePart = {
+    ...words('s', '_'),
+    kind: 'words',
+    longest: 60,
+    symbols: 'letters and digits',
+    spaces: '-',
+    letters: 'as typed',
+  }
+  const codes = Array.from({ length: 20_000 }, (_, at) => `K${String(at).padStart(5, '0')}`)
+  expect(checkRules({ parts: [date, code('_'), subject], folders: [] }, [list(codes)])).toEqual([])
 })
