@@ -23,9 +23,14 @@ function openDocumentText(bytes: Uint8Array): FileWords {
   return { title: headings[0] ?? '', headings: headings.slice(0, 40), sheets, text: text.trim().slice(0, longestText) }
 }
 
-/** The words of a file by its type; none for types that Jaula does not read and for damaged files. */
+/** XML that is read for its words at most; a text of a thousand pages has some ten million. Bytes. */
+const mostXml = 48_000_000
+const zipped = new Set(['docx', 'xlsx', 'odt', 'ods'])
+
+/** The words of a file by its type; none for types that Jaula does not read, for damaged files and for what expands too far. */
 export function wordsOfFile(bytes: Uint8Array, type: string): FileWords {
   try {
+    if (zipped.has(type) && openZip(bytes).xmlBytes > mostXml) return noWords
     switch (type) {
       case 'docx':
         return wordsOfDocument(readDocx(bytes).doc)

@@ -23,6 +23,8 @@ interface DirectoryEntry {
 
 export interface Container {
   names: readonly string[]
+  /** What its parts of XML expand to, as it declares; bytes. What an entry really expands to is held against it. */
+  xmlBytes: number
   /** An entry's bytes; undefined when there is none of that name. @throws DamagedFile */
   read(name: string): Uint8Array | undefined
 }
@@ -47,6 +49,10 @@ export function openZip(bytes: Uint8Array): Container {
   }
   return {
     names: [...entries.keys()],
+    xmlBytes: [...entries.values()].reduce(
+      (sum, { name, expanded }) => sum + (/\.(xml|rels)$/i.test(name) ? expanded : 0),
+      0,
+    ),
     read(name) {
       const entry = entries.get(name)
       return entry && unpack(bytes, view, entry)
