@@ -3,6 +3,7 @@ import { randomUUID } from 'node:crypto'
 import type { DataSource } from 'typeorm'
 import type { TracedPlace } from '../../core/compare/trace'
 import type { Trace } from '../../core/contract'
+import { DamagedFile } from '../../core/formats/refusals'
 import { versionById } from '../files/service'
 import { Refusal } from '../refusal'
 import { requireRole } from '../shares/service'
@@ -62,7 +63,7 @@ export async function traceBack(
     }
     return { changes, until }
   } catch (error) {
-    if (error instanceof RangeError) throw new Refusal('invalid', error.message)
+    if (error instanceof RangeError || error instanceof DamagedFile) throw new Refusal('invalid', error.message)
     throw error
   } finally {
     comparing.end(trace)
