@@ -41,7 +41,7 @@ try {
     url = postgres.url
   }
   const server = await startServer(
-    { DATABASE_URL: url, JAULA_PORT: String(port), JAULA_HOST: host },
+    { DATABASE_URL: url, JAULA_PORT: String(port), JAULA_HOST: host, ...(data && { JAULA_DATA: data }) },
     {
       complain: createWriteStream(log, { flags: 'a' }),
       onStart: (pid) => writeRunning(file, { ...running, server: pid }),

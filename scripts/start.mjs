@@ -1,6 +1,7 @@
 // npm start: everything from a fresh machine to a running Jaula; Ctrl+C stops all of it.
 import { spawn } from 'node:child_process'
-import { createHash } from 'node:crypto'
+import { createHash, randomBytes } from 'node:crypto'
+import { existsSync, readFileSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { buildAll } from './lib/build.mjs'
@@ -42,6 +43,20 @@ await run(async () => {
     : join(tmpdir(), `jaula-${createHash('sha256').update(`${url} ${port}`).digest('hex').slice(0, 12)}.json`)
   const log = `${file.replace(/running\.json$|\.json$/, '')}server.log`
 
+  // Whoever makes the first account has seen this terminal.
+  const kept = data ? join(data, 'first-code') : null
+  const code = kept && existsSync(kept) ? readFileSync(kept, 'utf8').trim() : randomBytes(6).toString('hex')
+  if (kept && !existsSync(kept)) writeFileSync(kept, code, { mode: 0o600 })
+  process.env.JAULA_FIRST_CODE ??= code
+  /** Says where Jaula is, and what a new one needs to begin. */
+  const ready = async (address) => {
+    const session = await fetch(`${address}/api/session`)
+      .then((response) => response.json())
+      .catch(() => null)
+    if (session?.firstRun) console.log(`The code for its first administrator: ${process.env.JAULA_FIRST_CODE}`)
+    console.log(`Jaula is ready: ${address}`)
+  }
+
   let stopping = false
   let keeper
   const stop = async () => {
@@ -67,7 +82,7 @@ await run(async () => {
       await new Promise((later) => setTimeout(later, 300))
     }
     console.log(`Jaula has run since ${found.since} and is taken over. Ctrl+C stops it.`)
-    console.log(`Jaula is ready: ${found.address}`)
+    await ready(found.address)
   } else {
     const ours = found?.server && isProcess(found.server, 'dist/server/main.js')
     if (!ours && !(await portIsFree(port, host)))
@@ -79,7 +94,7 @@ await run(async () => {
     await buildAll()
     if (stopping) return
     keeper = await startKeeper({ port, host, data, account, file, log, url })
-    console.log(`Jaula is ready: http://${host}:${port}`)
+    await ready(`http://${host}:${port}`)
   }
 
   // The keeper keeps the server; this process keeps the keeper for as long as it is there itself.

@@ -21,54 +21,82 @@ import { ControlledListRow, ConventionRow, ConventionVersionRow } from './naming
 import { MembershipRow, ShareRow } from './shares/entity'
 import { ChunkRow, ContentBlockRow, ContentRow, VersionRow } from './versions/entity'
 
+const entities = [
+  PersonRow,
+  SessionRow,
+  SettingsRow,
+  KnownBrowserRow,
+  ShareRow,
+  MembershipRow,
+  EntryRow,
+  FileUseRow,
+  VersionRow,
+  ContentRow,
+  ContentBlockRow,
+  ChunkRow,
+  DraftRow,
+  RecoveryPointRow,
+  ControlledListRow,
+  ConventionRow,
+  ConventionVersionRow,
+]
+const migrations = [
+  First1764000000000,
+  NextVersion1764100000000,
+  NamesAndPlaces1764200000000,
+  Search1764300000000,
+  Rescue1764400000000,
+  Protection1764500000000,
+  Room1764600000000,
+  History1764700000000,
+  Thinning1764800000000,
+  Presence1764900000000,
+  Lifeline1765000000000,
+  Chains1765100000000,
+  Writers1765200000000,
+  Doors1765300000000,
+]
+
+/** What one statement, and one transaction that does nothing, may take; milliseconds. Nobody waits longer for an answer. */
+const longestStatement = 60_000
+const longestIdle = 600_000
+/** What one connection's questions may write to the disk on their way. */
+const mostTemporary = '4GB'
+
 /**
  * Connects and brings the schema up to date.
  * @param url a PostgreSQL connection string
  */
 export async function openDatabase(url: string): Promise<DataSource> {
+  await migrate(url)
   const database = new DataSource({
     type: 'postgres',
     url,
-    entities: [
-      PersonRow,
-      SessionRow,
-      SettingsRow,
-      KnownBrowserRow,
-      ShareRow,
-      MembershipRow,
-      EntryRow,
-      FileUseRow,
-      VersionRow,
-      ContentRow,
-      ContentBlockRow,
-      ChunkRow,
-      DraftRow,
-      RecoveryPointRow,
-      ControlledListRow,
-      ConventionRow,
-      ConventionVersionRow,
-    ],
-    migrations: [
-      First1764000000000,
-      NextVersion1764100000000,
-      NamesAndPlaces1764200000000,
-      Search1764300000000,
-      Rescue1764400000000,
-      Protection1764500000000,
-      Room1764600000000,
-      History1764700000000,
-      Thinning1764800000000,
-      Presence1764900000000,
-      Lifeline1765000000000,
-      Chains1765100000000,
-      Writers1765200000000,
-      Doors1765300000000,
-    ],
+    entities,
     poolSize: 12,
     connectTimeoutMS: 5000,
     // An idle connection that the server closed is dropped; the next request opens another.
     poolErrorHandler: () => {},
-    extra: { idleTimeoutMillis: 30_000 },
+    extra: {
+      idleTimeoutMillis: 30_000,
+      statement_timeout: longestStatement,
+      idle_in_transaction_session_timeout: longestIdle,
+    },
+    logging: false,
+  })
+  return database.initialize()
+}
+
+/** Migrations take the time that they need, on a connection of their own. */
+async function migrate(url: string): Promise<void> {
+  const database = new DataSource({
+    type: 'postgres',
+    url,
+    entities,
+    migrations,
+    poolSize: 2,
+    connectTimeoutMS: 5000,
+    poolErrorHandler: () => {},
     logging: false,
   })
   await database.initialize()
@@ -76,9 +104,15 @@ export async function openDatabase(url: string): Promise<DataSource> {
   try {
     await runner.query('select pg_advisory_lock($1)', [locks.migration])
     await database.runMigrations({ transaction: 'each' })
+    // Only a superuser may; whoever brings a database of their own sets it for its role (docs/security.md).
+    const [{ own }] = await runner.query(`select rolsuper as own from pg_roles where rolname = current_user`)
+    if (own)
+      await runner.query(
+        `do $$ begin execute format('alter role %I in database %I set temp_file_limit = %L', current_user, current_database(), '${mostTemporary}'); end $$`,
+      )
     await runner.query('select pg_advisory_unlock($1)', [locks.migration])
   } finally {
     await runner.release()
+    await database.destroy()
   }
-  return database
 }

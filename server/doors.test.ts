@@ -6,7 +6,10 @@ import { gzipSync } from 'node:zlib'
 import { afterAll, beforeAll, describe, expect, test } from 'vitest'
 import type { Draft, Entry, Problem, Saved, SearchAnswer } from '../core/contract'
 import { checkName, correctName } from '../core/naming/check'
-import { addPerson } from './accounts/service'
+import { addPerson, setPassword } from './accounts/service'
+import { openDemoAccounts } from './demo/accounts'
+import { demoAccounts } from './demo/people'
+import { databaseIsAway } from './refusal'
 import { addMember, addShare } from './shares/service'
 import { openTestOffice, password, signInAs, type TestOffice } from './testing'
 
@@ -217,6 +220,56 @@ describe('bodies', () => {
       `select count(*)::int as "slowOnes" from entry where name like 'Slow %'`,
     )
     expect(slowOnes).toBe(0)
+  })
+
+  test('saves that wait for a locked file leave reading, and other files, what they need', async () => {
+    const { file: one, version } = await file(ida, office.share, 'Locked.txt')
+    const locker = office.database.createQueryRunner()
+    await locker.startTransaction()
+    await locker.query('select from entry where id = $1 for update', [one.id])
+    const waiting = Array.from({ length: 16 }, () =>
+      ida.ask(`/api/files/${one.id}/versions?baseId=${version.id}&key=${randomUUID()}`, {
+        method: 'POST',
+        body: 'next',
+      }),
+    )
+    await expect
+      .poll(
+        async () =>
+          (
+            await office.database.query(
+              `select count(*)::int as n from pg_stat_activity where wait_event_type = 'Lock'`,
+            )
+          )[0].n,
+      )
+      .toBeGreaterThan(0)
+    const others = await Promise.all([
+      ...Array.from({ length: 12 }, () => ida.ask(`/api/shares/${office.share}/entries`)),
+      ...Array.from({ length: 4 }, (_, n) =>
+        ida.ask(newFile(office.share, `Beside ${n}.txt`), { method: 'POST', body: 'x' }),
+      ),
+      fetch(`${office.url}/api/health`),
+    ])
+    expect(others.map(({ status }) => status)).toEqual(others.map(() => 200))
+    await locker.commitTransaction()
+    await locker.release()
+    const answers = (await Promise.all(waiting)).map(({ status }) => status)
+    expect(answers.filter((status) => status === 200)).toHaveLength(1)
+    expect(answers.filter((status) => status === 409)).toHaveLength(15)
+  })
+
+  test('a statement that takes too long is ended, and said to be no answer', async () => {
+    const [{ statement_timeout: longest }] = await office.database.query('show statement_timeout')
+    const [{ idle_in_transaction_session_timeout: idle }] = await office.database.query(
+      'show idle_in_transaction_session_timeout',
+    )
+    expect([longest, idle]).toEqual(['1min', '10min'])
+    const own = office.database.createQueryRunner()
+    await own.query(`set statement_timeout = '50ms'`)
+    const error = await own.query('select pg_sleep(5)').catch((failure: unknown) => failure)
+    await own.query('reset statement_timeout')
+    await own.release()
+    expect(databaseIsAway(error)).toBe(true)
   })
 
   test('a name of any length is shortened in time that grows with it', () => {
@@ -566,6 +619,26 @@ describe('signing in', () => {
     expect((await change(password, 'windlass and sluice')).status).toBe(204)
     expect((await fetch(`${office.url}/api/shares`, { headers: { cookie: cookies(two).join('; ') } })).status).toBe(401)
     expect((await attempt('oskar', 'windlass and sluice')).status).toBe(200)
+  })
+
+  test('the demo’s accounts are closed without the demo, unless their passwords are their own', async () => {
+    const { manager } = office.database
+    const demo = demoAccounts.find(({ handle }) => handle === 'ben')!
+    await setPassword(
+      manager,
+      { id: office.people.ben, handle: 'ben', name: 'ben', administrator: false },
+      demo.password,
+    )
+    const inside = await attempt('ben', demo.password)
+    expect(inside.status).toBe(200)
+    await openDemoAccounts(office.database, false)
+    expect((await attempt('ben', demo.password)).status).toBe(403)
+    expect((await fetch(`${office.url}/api/shares`, { headers: { cookie: cookies(inside).join('; ') } })).status).toBe(
+      401,
+    )
+    expect((await attempt('priya', password)).status).toBe(200)
+    await openDemoAccounts(office.database, true)
+    expect((await attempt('ben', demo.password)).status).toBe(200)
   })
 
   test('answers stay in no cache, and bytes are shown again only after asking', async () => {

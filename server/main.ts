@@ -1,13 +1,17 @@
 import 'reflect-metadata'
+import { randomBytes } from 'node:crypto'
 import { createServer } from 'node:http'
 import { tmpdir } from 'node:os'
 import { dirname, join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import pino from 'pino'
+import { anybodyHasAnAccount } from './accounts/service'
 import { makeApp } from './app'
 import { openDescriber } from './changes/describe'
 import { compareInThread } from './changes/threads'
+import { readConfig } from './config'
 import { openDatabase } from './database'
+import { openDemoAccounts } from './demo/accounts'
 import { seedDemo } from './demo/seed'
 import { openSweeper } from './drafts/room'
 import { openNewsroom } from './events/service'
@@ -20,16 +24,25 @@ import { wordsReader } from './search/read-words'
 import { workIn } from './versions/content'
 
 const here = dirname(fileURLToPath(import.meta.url))
-const url = process.env.DATABASE_URL
-const port = Number(process.env.JAULA_PORT ?? 4170)
-const host = process.env.JAULA_HOST ?? '127.0.0.1'
-const demo = (process.env.JAULA_DEMO ?? '1') !== '0'
-const largestFile = Number(process.env.JAULA_LARGEST_FILE ?? 100_000_000)
-const log = pino({ level: process.env.JAULA_LOG ?? 'warn' }, pino.destination(2))
-
-if (!url) throw new Error('DATABASE_URL is not set; npm start sets it.')
+const config = (() => {
+  try {
+    return readConfig(process.env)
+  } catch (error) {
+    process.stderr.write(`${(error as Error).message}\n`)
+    return process.exit(1)
+  }
+})()
+const log = pino({ level: config.log }, pino.destination(2))
+for (const warning of config.warnings) log.warn(warning)
+const { databaseUrl: url, port, host, demo } = config
 const database = await openDatabase(url)
 if (demo) await seedDemo(database)
+await openDemoAccounts(database, demo)
+// Whoever starts the server by hand is told the code as well.
+const firstCode = config.firstCode ?? randomBytes(6).toString('hex')
+if (!config.firstCode && !(await anybodyHasAnAccount(database)))
+  process.stderr.write(`The code for the first administrator is ${firstCode}\n`)
+const data = config.data ?? join(tmpdir(), `jaula-${process.pid}`)
 let stopping = false
 const workshop = workInThreads(new URL('./history.worker.js', import.meta.url))
 workIn(workshop)
@@ -45,11 +58,15 @@ const app = makeApp({
   database,
   newsroom,
   comparing,
-  spool: openSpool(join(process.env.JAULA_DATA ?? join(tmpdir(), `jaula-${process.pid}`), 'spool')),
+  spool: openSpool(join(data, 'spool')),
   log,
   demo,
-  largestFile,
-  pages: process.env.JAULA_PAGES ?? join(here, '../web'),
+  largestFile: config.largestFile,
+  hosts: config.hosts,
+  proxies: config.proxies,
+  firstCode,
+  data,
+  pages: config.pages ?? join(here, '../web'),
   version: '0.1.0',
 })
 const server = createServer(app)

@@ -15,6 +15,8 @@ export interface AppParts {
   demo: boolean
   /** Largest file accepted, in bytes. */
   largestFile: number
+  /** The folder that holds what the server needs on disk; its room is watched. */
+  data?: string
   /** The folder of the built pages. */
   pages: string
   version: string

@@ -40,8 +40,8 @@ export function databaseIsAway(error: unknown): boolean {
   const cause = error instanceof QueryFailedError ? error.driverError : error
   const code = (cause as { code?: string })?.code ?? ''
   if (['ECONNREFUSED', 'ECONNRESET', 'EPIPE', 'ENOTFOUND', 'ETIMEDOUT'].includes(code)) return true
-  // SQLSTATE classes 08 (connection), 53 (resources: disk full too), 57P (shutdown and crash)
-  if (/^(08|53|57P)/.test(code)) return true
+  // SQLSTATE classes 08 (connection), 53 (resources: disk full too), 57P (shutdown and crash); a statement that took too long
+  if (/^(08|53|57P)/.test(code) || code === '57014') return true
   return /Connection terminated|connection timeout|timeout exceeded when trying to connect|Driver not Connected|not queryable|Client was closed/i.test(
     String((cause as Error)?.message),
   )

@@ -76,7 +76,14 @@ export interface Endpoint {
 
 const define = <const T extends Record<string, Endpoint>>(endpoints: T) => endpoints
 
-const Health = z.object({ ok: z.boolean(), database: z.boolean(), version: z.string(), at: z.iso.datetime() })
+const Health = z.object({
+  ok: z.boolean(),
+  database: z.boolean(),
+  /** What is wrong, in sentences. */
+  problems: z.array(z.string()),
+  version: z.string(),
+  at: z.iso.datetime(),
+})
 
 export const api = define({
   health: {

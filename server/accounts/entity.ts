@@ -9,6 +9,8 @@ export class PersonRow {
   @Column('text', { name: 'password_hash' }) passwordHash!: string
   @Column('boolean') administrator!: boolean
   @Column('timestamptz', { name: 'created_at' }) createdAt!: Date
+  /** Since when nobody signs in with it. */
+  @Column('timestamptz', { name: 'closed_at', nullable: true }) closedAt!: Date | null
 }
 
 @Entity('session')

@@ -126,7 +126,7 @@ export function accountRoutes(mount: Mount, parts: AppParts): void {
     }
     const person = await inTransaction(database, async (manager) => {
       await manager.query('lock table person in exclusive mode')
-      const [{ people }] = await manager.query('select count(*)::int as people from person')
+      const [{ people }] = await manager.query('select count(*)::int as people from person where closed_at is null')
       if (people > 0) throw new Refusal('not-allowed', 'Jaula has its first administrator already. Sign in.')
       const added = await addPerson(manager, { ...body, administrator: true })
       await auditing(manager, { personId: added.id, what: 'first administrator', facts: { handle: added.handle } })

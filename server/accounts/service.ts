@@ -1,7 +1,7 @@
 import { randomBytes } from 'node:crypto'
 import { hash, verify } from '@node-rs/argon2'
 import { dictionary } from '@zxcvbn-ts/language-common'
-import type { DataSource, EntityManager } from 'typeorm'
+import { type DataSource, type EntityManager, IsNull } from 'typeorm'
 import { uuidv7 } from 'uuidv7'
 import { type Person, Settings } from '../../core/contract'
 import { Refusal } from '../refusal'
@@ -38,7 +38,7 @@ export async function personWith(
   const row = await database.manager.findOneBy(PersonRow, { handle })
   decoy ??= hashPassword(randomBytes(16).toString('hex'))
   const right = await verify(row?.passwordHash ?? (await decoy), password)
-  if (!row || !right) {
+  if (!row || !right || row.closedAt) {
     await counted.wrong()
     throw new Refusal('wrong-password', 'This name and password do not belong together.', {
       fields: { password: 'Check the name and the password.' },
@@ -79,6 +79,7 @@ export async function addPerson(
     administrator: facts.administrator,
     passwordHash: await hashPassword(facts.password),
     createdAt: new Date(),
+    closedAt: null,
   })
   await manager.insert(PersonRow, row)
   return shown(row)
@@ -90,7 +91,8 @@ export async function setPassword(manager: EntityManager, person: Person, passwo
   await manager.update(PersonRow, { id: person.id }, { passwordHash: await hashPassword(password) })
 }
 
-export const anybodyHasAnAccount = (database: DataSource): Promise<boolean> => database.manager.exists(PersonRow)
+export const anybodyHasAnAccount = (database: DataSource): Promise<boolean> =>
+  database.manager.existsBy(PersonRow, { closedAt: IsNull() })
 
 export async function settingsOf(manager: EntityManager, personId: string): Promise<Settings> {
   const row = await manager.findOneBy(SettingsRow, { personId })

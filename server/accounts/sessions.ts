@@ -55,12 +55,14 @@ export async function personOfToken(
 ): Promise<(Person & { session: string }) | null> {
   const [row]: (Person & { session: string; stale: boolean })[] = await database.query(
     `select p.id, p.handle, p.name, p.administrator, s.id as session, s.used_at < now() - interval '10 minutes' as stale
-     from session s join person p on p.id = s.person_id where s.token_hash = $1 and ${lives}`,
+     from session s join person p on p.id = s.person_id where s.token_hash = $1 and p.closed_at is null and ${lives}`,
     [digestOf(token)],
   )
   if (!row) return null
   const { stale, ...person } = row
-  if (stale) await database.query('update session set used_at = now() where token_hash = $1', [digestOf(token)])
+  // With the disk full, people still read.
+  if (stale)
+    await database.query('update session set used_at = now() where token_hash = $1', [digestOf(token)]).catch(() => {})
   return person
 }
 

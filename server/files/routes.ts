@@ -21,7 +21,8 @@ export function fileRoutes(mount: Mount, { database }: AppParts): void {
   mount('undo', ({ person, params }) => undoAct(database, person.id, params.actId))
   mount('file', async ({ person, params }) => {
     const facts = await fileFacts(database.manager, person.id, params.fileId)
-    await noteUse(database.manager, person.id, params.fileId)
+    // What was used last is a help, and no reason not to show it.
+    await noteUse(database.manager, person.id, params.fileId).catch(() => {})
     return facts
   })
   mount('setOrigin', ({ person, params, body }) =>

@@ -11,6 +11,7 @@ export class Doors1765300000000 implements MigrationInterface {
 
   async up(runner: QueryRunner): Promise<void> {
     await runner.query(`
+      alter table person add column closed_at timestamptz;
       drop table sign_in_failure;
       create table guess_limit (
         key varchar(255) primary key,

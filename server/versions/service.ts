@@ -3,6 +3,7 @@
 // a repetition harmless. Either a new version is there with its content, in one transaction,
 // or nothing is and the refusal says what is there now.
 import { createHash } from 'node:crypto'
+import pLimit from 'p-limit'
 import type { DataSource, EntityManager } from 'typeorm'
 import { uuidv7 } from 'uuidv7'
 import type { Composition, Reason, Saved, Version } from '../../core/contract'
@@ -48,9 +49,26 @@ export interface NewPlace {
  * @throws Refusal name-refused, name-taken, newer-version, checksum-differs, not-allowed, not-found
  */
 export const keepVersion = (database: DataSource, keeping: Keeping): Promise<Saved> =>
-  waitedFor(() =>
+  saving('fileId' in keeping.target ? keeping.target.fileId : keeping.key, () =>
     keep(database, { ...keeping, bytes: Buffer.isBuffer(keeping.bytes) ? receivedHere(keeping.bytes) : keeping.bytes }),
   )
+
+/**
+ * Saves of one file wait for each other anyway, by its row's lock: here they do so without holding a connection that
+ * reading needs, and all saves together never have them all.
+ */
+const atOnce = pLimit(6)
+const turns = new Map<string, Promise<unknown>>()
+async function saving<T>(file: string, work: () => Promise<T>): Promise<T> {
+  const before = turns.get(file)
+  const mine = (before ?? Promise.resolve()).catch(() => {}).then(() => atOnce(() => waitedFor(work)))
+  turns.set(file, mine)
+  try {
+    return await mine
+  } finally {
+    if (turns.get(file) === mine) turns.delete(file)
+  }
+}
 
 /** What is kept, received whole. */
 type Ready = Keeping & { bytes: Received }

@@ -1,0 +1,84 @@
+// What the server is told by its environment, checked before anything begins: a wrong setting is said, not guessed at.
+import { z } from 'zod'
+
+const loopback = new Set(['127.0.0.1', '::1', 'localhost'])
+const number = (least: number, most: number) =>
+  z.coerce
+    .number(`Use a number from ${least} to ${most}.`)
+    .int(`Use a whole number from ${least} to ${most}.`)
+    .min(least, `Use a number from ${least} to ${most}.`)
+    .max(most, `Use a number from ${least} to ${most}.`)
+
+const Environment = z.object({
+  DATABASE_URL: z.string('Set it to a PostgreSQL address; npm start does.').min(1, 'Set it to a PostgreSQL address.'),
+  JAULA_PORT: number(1, 65_535).default(4170),
+  JAULA_HOST: z.string().min(1).default('127.0.0.1'),
+  JAULA_DEMO: z.enum(['0', '1'], 'Use 1 or 0.').optional(),
+  JAULA_DATA: z.string().min(1).optional(),
+  JAULA_LARGEST_FILE: number(1_000_000, 2_000_000_000).default(100_000_000),
+  JAULA_HOSTS: z.string().optional(),
+  JAULA_PROXIES: number(0, 10).default(0),
+  JAULA_FIRST_CODE: z.string().min(6).optional(),
+  JAULA_LOG: z.enum(['fatal', 'error', 'warn', 'info', 'debug', 'trace', 'silent']).default('warn'),
+  JAULA_PAGES: z.string().optional(),
+})
+
+export interface Config {
+  databaseUrl: string
+  port: number
+  host: string
+  /** The demo's data and accounts, whose passwords everybody knows. */
+  demo: boolean
+  data: string | undefined
+  largestFile: number
+  /** Names that a request may be sent to; any where there are none. */
+  hosts: string[]
+  proxies: number
+  firstCode: string | undefined
+  log: z.output<typeof Environment>['JAULA_LOG']
+  pages: string | undefined
+  /** What whoever started the server should know. */
+  warnings: string[]
+}
+
+/** @throws Error that names each setting that is wrong */
+export function readConfig(environment: Record<string, string | undefined>): Config {
+  // An empty variable is one that is not set.
+  const set = Object.fromEntries(Object.entries(environment).filter(([, value]) => value !== ''))
+  const read = Environment.safeParse(set)
+  if (!read.success)
+    throw new Error(read.error.issues.map(({ path, message }) => `${path.join('.')}: ${message}`).join(' '))
+  const env = read.data
+  const here = loopback.has(env.JAULA_HOST)
+  const demo = env.JAULA_DEMO ? env.JAULA_DEMO === '1' : here
+  const named = (env.JAULA_HOSTS ?? '')
+    .split(',')
+    .map((name) => name.trim().toLowerCase())
+    .filter(Boolean)
+  const warnings: string[] = []
+  if (demo && !here)
+    warnings.push(
+      'The demo is open to other computers: its accounts and passwords are shown to everybody. Set JAULA_DEMO=0 for work of your own.',
+    )
+  if (!here && !named.length)
+    warnings.push('Set JAULA_HOSTS to the names that people reach Jaula by, so that it answers to no other.')
+  if (!here && env.JAULA_PROXIES === 0)
+    warnings.push(
+      'Passwords and work go over the network unprotected. Put a TLS proxy before Jaula and set JAULA_PROXIES.',
+    )
+  return {
+    databaseUrl: env.DATABASE_URL,
+    port: env.JAULA_PORT,
+    host: env.JAULA_HOST,
+    demo,
+    data: env.JAULA_DATA,
+    largestFile: env.JAULA_LARGEST_FILE,
+    // On this computer alone only its own names are asked for; another one would be a foreign page's trick.
+    hosts: named.length ? named : here && env.JAULA_PROXIES === 0 ? ['127.0.0.1', 'localhost', '[::1]'] : [],
+    proxies: env.JAULA_PROXIES,
+    firstCode: env.JAULA_FIRST_CODE,
+    log: env.JAULA_LOG,
+    pages: env.JAULA_PAGES,
+    warnings,
+  }
+}

@@ -1,0 +1,19 @@
+// The demo's accounts have passwords that everybody knows. They are open with the demo and closed without it: a
+// database that began as a demo and is used in earnest lets nobody in by them.
+import { verify } from '@node-rs/argon2'
+import type { DataSource } from 'typeorm'
+import { PersonRow } from '../accounts/entity'
+import { inTransaction } from '../transaction'
+import { demoAccounts } from './people'
+
+/** Opens the demo's accounts, or closes them and ends their sessions; one with a password of its own stays as it is. */
+export async function openDemoAccounts(database: DataSource, open: boolean): Promise<void> {
+  for (const { handle, password } of demoAccounts) {
+    const person = await database.manager.findOneBy(PersonRow, { handle })
+    if (!person || (person.closedAt === null) === open || !(await verify(person.passwordHash, password))) continue
+    await inTransaction(database, async (manager) => {
+      await manager.update(PersonRow, { id: person.id }, { closedAt: open ? null : new Date() })
+      if (!open) await manager.query('delete from session where person_id = $1', [person.id])
+    })
+  }
+}
