@@ -10,7 +10,19 @@ import { startPostgres } from './lib/postgres.mjs'
 import { CannotGoOn, run } from './lib/say.mjs'
 import { startServer } from './lib/server.mjs'
 
-const suites = ['open', 'save', 'journal', 'start', 'naming', 'recovery', 'history', 'compare', 'merge', 'devices']
+const suites = [
+  'open',
+  'save',
+  'journal',
+  'start',
+  'naming',
+  'recovery',
+  'history',
+  'compare',
+  'merge',
+  'devices',
+  'doors',
+]
 
 /** The time from the command to its ready line, the second time on the same data. */
 async function benchStart(scratch) {
@@ -82,7 +94,9 @@ await run(async () => {
     /** What a suite may kill, by its name. */
     const victims = {}
     if (
-      wanted.some((suite) => ['save', 'journal', 'naming', 'recovery', 'history', 'merge', 'devices'].includes(suite))
+      wanted.some((suite) =>
+        ['save', 'journal', 'naming', 'recovery', 'history', 'merge', 'devices', 'doors'].includes(suite),
+      )
     ) {
       const postgres = await startPostgres(postgresPrograms(), scratch, account)
       stops.push(() => postgres.stop())

@@ -82,7 +82,9 @@ export function makeApp(parts: AppParts): Express {
   const mount = mounting(app, identifying(parts), spool, largestFile)
   for (const routes of subjects) routes(mount, parts)
 
-  app.get('/api/openapi.json', (_request, response) => void response.json(openapi(version)))
+  // Made once: it is the same for everybody.
+  let description: object | undefined
+  app.get('/api/openapi.json', (_request, response) => void response.json((description ??= openapi(version))))
   app.use('/api', () => {
     throw absent()
   })

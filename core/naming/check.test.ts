@@ -52,3 +52,13 @@ describe('names', () => {
     expect(unnamed('document', new Date(2026, 10, 24, 9, 5))).toBe('Document begun at 09:05')
   })
 })
+
+test('what cannot be seen is no part of a name, and a name of nothing else is none', () => {
+  for (const hidden of ['\u061c', '\u180e', '\u034f', '\ufff9', '\u{e0041}', '\u2800', '\u3164', '\u202e', '\u00ad']) {
+    expect([hidden, checkName(`Gate${hidden}s.docx`)?.fault]).toEqual([hidden, 'control'])
+    expect(correctName(`Gate${hidden}s.docx`)).toBe('Gates.docx')
+    expect(correctName(hidden)).toBe(null)
+  }
+  // Written in Persian and in Hindi, and in a family of emoji.
+  for (const name of ['نامه\u200cها.docx', 'क्\u200dष.docx', '👩\u200d👧.docx']) expect(checkName(name)).toBe(null)
+})

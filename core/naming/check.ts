@@ -21,8 +21,10 @@ const symbols: Record<string, string> = {
   '|': 'vertical bar',
 }
 const forbidden = /[\\/:*?"<>|]/g
-// Among them the marks that turn the direction of writing: with them a name can pretend another ending.
-const control = /[\u0000-\u001f\u007f-\u009f\u00ad\u200b\u200e\u200f\u2028-\u202e\u2060\u2066-\u2069\ufeff]/g
+// What cannot be seen (Unicode's control and format characters, and letters that are blank): among them the marks that
+// turn the direction of writing, with which a name can pretend another ending. The two joiners are written in some
+// scripts and in emoji, and stay.
+const control = /(?![\u200c\u200d])[\p{Cc}\p{Cf}]|[\u034f\u115f\u1160\u17b4\u17b5\u2028\u2029\u2800\u3164\uffa0]/gu
 /** Device names of common desktop systems, refused with any extension. */
 const reserved = /^(con|prn|aux|nul|com[0-9¹²³]|lpt[0-9¹²³])(\.|$)/i
 const longest = 255

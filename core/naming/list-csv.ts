@@ -6,9 +6,14 @@ import { checkListValues } from './rules'
 const yes = /^(?:yes|true|1|x|retired)$/i
 const no = /^(?:no|false|0|)$/i
 
+// A spreadsheet program calculates what begins like a formula. An apostrophe before it keeps it text, and is taken off
+// again when the list is read back (OWASP, CSV Injection).
+const asText = (value: string) => (/^'*[=+\-@\t\r]/.test(value) ? `'${value}` : value)
+const asItWas = (value: string) => (/^'+[=+\-@\t\r]/.test(value) ? value.slice(1) : value)
+
 /** A list's values as CSV text. */
 export const listToCsv = (values: readonly ListValue[]): string =>
-  `${Papa.unparse({ fields: ['code', 'label', 'retired'], data: values.map(({ code, label, retired }) => [code, label, retired ? 'yes' : 'no']) }, { newline: '\r\n', quotes: false })}\r\n`
+  `${Papa.unparse({ fields: ['code', 'label', 'retired'], data: values.map(({ code, label, retired }) => [asText(code), asText(label), retired ? 'yes' : 'no']) }, { newline: '\r\n', quotes: false })}\r\n`
 
 /**
  * Values from CSV text: all of them, or the faults with their lines and none.
@@ -33,7 +38,7 @@ export function listFromCsv(text: string): { values: ListValue[] } | { faults: {
   const first = hasHead ? 1 : 0
   for (const [index, row] of rows.slice(first).entries()) {
     const line = index + first + 1
-    const cell = (at: number) => (at >= 0 ? (row[at] ?? '') : '').trim()
+    const cell = (at: number) => asItWas((at >= 0 ? (row[at] ?? '') : '').trim())
     const retired = cell(column.retired)
     if (!yes.test(retired) && !no.test(retired))
       faults.push({ line, reason: `‹${retired}› does not say whether the value is retired; write yes or no.` })

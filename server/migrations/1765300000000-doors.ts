@@ -72,6 +72,9 @@ export class Doors1765300000000 implements MigrationInterface {
       create trigger audit_log_never_changes before update or delete or truncate on audit_log
         for each statement execute function refuse_change();
 
+      -- A place is listed in this order, a stretch at a time.
+      create index entry_listing on entry (share_id, folder_id, kind desc, name_key) where removed_at is null;
+
       -- Versions are looked up by what refers to them when one of them goes.
       create index on version (base_version_id) where base_version_id is not null;
       create index on entry (head_version_id) where head_version_id is not null;
