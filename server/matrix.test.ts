@@ -205,6 +205,7 @@ const examples: Record<keyof Api, () => Promise<Asked> | Asked> = {
   newFolder: () => ['/api/folders', json({ shareId: office.share, folderId: null, name: randomUUID() })],
   recent: () => ['/api/recent'],
   file: async () => [`/api/files/${(await aFile()).file.id}`],
+  versions: async () => [`/api/files/${(await aFile()).file.id}/versions`],
   presence: async () => [
     `/api/files/${(await aFile()).file.id}/presence`,
     json({ pageId: randomUUID(), leaving: false }, 'PUT'),

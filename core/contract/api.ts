@@ -22,6 +22,7 @@ import {
   Defaults,
   Entry,
   FileFacts,
+  HistoryVersion,
   NewAct,
   NewFile,
   NewFolder,
@@ -327,6 +328,18 @@ export const api = define({
     right: 'view',
     summary: 'A file, where it is and its versions',
     answer: FileFacts,
+  },
+  versions: {
+    method: 'GET',
+    path: '/api/files/:fileId/versions',
+    right: 'view',
+    summary: "A page of a file's versions, newest first",
+    query: z.object({
+      /** Only those with a smaller number. */
+      before: z.coerce.number().int().min(1).max(largestInteger).optional(),
+      limit: z.coerce.number().int().min(1).max(2000).default(1000),
+    }),
+    answer: z.array(HistoryVersion),
   },
   presence: {
     method: 'PUT',

@@ -77,7 +77,11 @@ export const FileFacts = z.object({
   share: Share,
   /** Folders from the share down to the file. */
   trail: z.array(z.object({ id: z.uuid(), name: z.string() })),
+  /** The newest ones; the others are asked for a page at a time. */
   versions: z.array(HistoryVersion),
+  versionsInAll: z.number().int(),
+  /** Another one when something of the older versions is told otherwise: a label, or that some went. */
+  historyStamp: z.string(),
   /** The file and version that it was copied from; the name is absent where it may not be seen. */
   origin: z
     .object({

@@ -3,7 +3,7 @@ import type { Mount } from '../requests/mount'
 import { performAct, removedFrom, undoAct } from './acts'
 import { auditMaterial, namesIn, recentPlaces } from './places'
 import { bePresent } from './presence'
-import { fileFacts, newFolder, noteUse, placeContents, recentFiles, setOrigin } from './service'
+import { fileFacts, newFolder, noteUse, placeContents, recentFiles, setOrigin, versionsOf } from './service'
 
 export function fileRoutes(mount: Mount, { database }: AppParts): void {
   mount('place', ({ person, params, query }) =>
@@ -25,6 +25,9 @@ export function fileRoutes(mount: Mount, { database }: AppParts): void {
     await noteUse(database.manager, person.id, params.fileId).catch(() => {})
     return facts
   })
+  mount('versions', ({ person, params, query }) =>
+    versionsOf(database.manager, person.id, params.fileId, query.before ?? null, query.limit),
+  )
   mount('setOrigin', ({ person, params, body }) =>
     setOrigin(database.manager, person.id, params.fileId, body.versionId),
   )

@@ -1,6 +1,6 @@
 import type { DataSource, EntityManager } from 'typeorm'
 import { uuidv7 } from 'uuidv7'
-import type { Entry, FileFacts, Place, RecentFile, Version } from '../../core/contract'
+import type { Entry, FileFacts, HistoryVersion, Place, RecentFile, Version } from '../../core/contract'
 import { checkName, freeName, nameKey, splitExtension } from '../../core/naming/check'
 import { announce } from '../events/service'
 import { absent, Refusal, sqlState } from '../refusal'
@@ -159,16 +159,49 @@ export async function placeContents(
   return { share, trail: await trailTo(manager, folderId), entries: rows.map(shownEntry), missing: [], offset, total }
 }
 
+/** Versions that come with a file's facts. */
+const newestShown = 200
+
+async function pageOfVersions(
+  manager: EntityManager,
+  fileId: string,
+  before: number | null,
+  limit: number,
+): Promise<HistoryVersion[]> {
+  const rows: (VersionColumns & { summary: string | null; weight: number | null; label: string | null })[] =
+    await manager.query(
+      `select ${versionColumns}, c.summary, c.weight, k.label
+       from (select * from version where file_id = $1 and ($2::int is null or number < $2) order by number desc limit $3) v
+       join person a on a.id = v.author_id
+       left join version_change c on c.version_id = v.id left join kept_version k on k.version_id = v.id
+       order by v.number desc`,
+      [fileId, before, limit],
+    )
+  return rows.map((row) => ({ ...shownVersion(row), summary: row.summary, weight: row.weight, label: row.label }))
+}
+
+/** A page of a file's versions, newest first. @param before only those with a smaller number; null from the newest on */
+export async function versionsOf(
+  manager: EntityManager,
+  personId: string,
+  fileId: string,
+  before: number | null,
+  limit: number,
+): Promise<HistoryVersion[]> {
+  await requireRole(manager, personId, (await entryById(manager, fileId, 'file')).shareId, 'view')
+  return pageOfVersions(manager, fileId, before, limit)
+}
+
 export async function fileFacts(manager: EntityManager, personId: string, fileId: string): Promise<FileFacts> {
   const file = await entryById(manager, fileId, 'file')
   const share = await shareFor(manager, personId, file.shareId)
-  const versions: (VersionColumns & { summary: string | null; weight: number | null; label: string | null })[] =
-    await manager.query(
-      `select ${versionColumns}, c.summary, c.weight, k.label from version v join person a on a.id = v.author_id
-     left join version_change c on c.version_id = v.id left join kept_version k on k.version_id = v.id
-     where v.file_id = $1 order by v.number desc`,
-      [fileId],
-    )
+  const versions = await pageOfVersions(manager, fileId, null, newestShown)
+  const [{ all, stamp }]: [{ all: number; stamp: string }] = await manager.query(
+    `select (select count(*)::int from version where file_id = $1) as all,
+       concat_ws(' ', (select count(*) from removed_version where file_id = $1), count(*), max(k.at)) as stamp
+     from version v join kept_version k on k.version_id = v.id where v.file_id = $1`,
+    [fileId],
+  )
   const [origin] = await manager.query(
     `select v.id, v.number, o.id as file_id, case when o.removed_at is null then o.name end as name,
        case when o.removed_at is null and o.head_version_id <> v.id then o.head_version_id end as newer
@@ -188,12 +221,9 @@ export async function fileFacts(manager: EntityManager, personId: string, fileId
     file,
     share,
     trail,
-    versions: versions.map((row) => ({
-      ...shownVersion(row),
-      summary: row.summary,
-      weight: row.weight,
-      label: row.label,
-    })),
+    versions,
+    versionsInAll: all,
+    historyStamp: stamp,
     origin: origin
       ? {
           fileId: origin.file_id,

@@ -2,7 +2,7 @@
 // shown, compared by lines, by eye or by the facts, restored and taken away byte for byte.
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { ArrowLeft, Download } from 'lucide-react'
-import { useMemo, useState } from 'react'
+import { useEffect, useMemo, useState } from 'react'
 import { Link } from 'react-router'
 import { toast } from 'sonner'
 import { uuidv7 } from 'uuidv7'
@@ -17,6 +17,7 @@ import { OtherComparison } from '../compare/other'
 import { Blank, Button } from '../design/controls'
 import { KindGlyph, NameText } from '../design/kind'
 import { count, size, moment as time } from '../design/words'
+import { wholeFacts } from '../work/file-facts'
 import { DocumentPage } from './document/page'
 import { LabelQuestion } from './lifeline/label-question'
 import { Lifeline } from './lifeline/lifeline'
@@ -31,11 +32,15 @@ export function OtherFile({ facts: first, reason }: { facts: FileFacts; reason?:
   const asked = useQuery({
     queryKey: ['file', fileId],
     initialData: first,
-    queryFn: () => call('file', { params: { fileId } }),
+    queryFn: () => wholeFacts(fileId, client.getQueryData(['file', fileId])),
     refetchInterval: (query) =>
       query.state.data?.versions.slice(0, 50).some(({ summary }) => summary === null) ? 4000 : false,
   })
   const facts = asked.data
+  const partly = facts.versions.length < facts.versionsInAll
+  useEffect(() => {
+    if (partly) void asked.refetch()
+  }, [partly, fileId])
   const { versions } = facts
   const [open, setOpen] = useState(versions.length > 1)
   const [chosen, setChosen] = useState<string | null>(null)

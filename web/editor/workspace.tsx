@@ -18,6 +18,7 @@ import { useSession } from '../app/session'
 import { Blank, Notice } from '../design/controls'
 import { act } from '../files/acts'
 import { lockName } from '../work/device'
+import { wholeFacts } from '../work/file-facts'
 import { onJournal } from '../work/journal'
 import { useMerging } from '../work/merging'
 import type { Opening } from '../work/opening'
@@ -96,8 +97,13 @@ export function Workspace({
     queryKey: ['file', fileId],
     enabled: !!fileId,
     initialData: fileId === opening.facts?.file.id ? (opening.facts ?? undefined) : undefined,
-    queryFn: () => call('file', { params: { fileId: fileId! } }),
+    queryFn: () => wholeFacts(fileId!, client.getQueryData(['file', fileId])),
   })
+  // A file is opened with its newest versions; the older ones follow.
+  const partly = facts.data && facts.data.versions.length < facts.data.versionsInAll
+  useEffect(() => {
+    if (partly) void facts.refetch()
+  }, [partly, fileId])
   const others = useOthers(fileId)
   const history = facts.data?.file.id === fileId ? facts.data : undefined
   const versions = history?.versions ?? []
@@ -268,7 +274,7 @@ export function Workspace({
   const fileInto = async (there: Entry): Promise<Problem | null> => {
     if (!there.head) return null
     // What both came of, where one came of the other.
-    const { versions: others } = await call('file', { params: { fileId: there.id } })
+    const { versions: others } = await wholeFacts(there.id)
     const known = [state.head?.id, history?.origin?.versionId]
     const base = known.find((id) => others.some((version) => version.id === id)) ?? null
     const taken = await takeInOver(base, there.head, {

@@ -13,7 +13,7 @@ const patience = 5000
 
 /** Questions whose last answer is kept. What tells of other people's work or of protection is not among them. */
 const keptQuestions =
-  /^\/api\/(session|settings|shares|recent|recent-places|templates|files\/[0-9a-f-]+|shares\/[0-9a-f-]+\/(naming|entries|names))$/
+  /^\/api\/(session|settings|shares|recent|recent-places|templates|files\/[0-9a-f-]+(\/versions)?|shares\/[0-9a-f-]+\/(naming|entries|names))$/
 const contentOf = /^\/api\/versions\/[0-9a-f-]+\/bytes$/
 
 interface Shell {

@@ -11,6 +11,7 @@ import { Button, Field } from '../design/controls'
 import { Question } from '../design/overlay'
 import { type ChosenPlace, lastPlace, usePlace } from '../places/place'
 import { PlaceBrowser } from '../places/place-browser'
+import { wholeFacts } from '../work/file-facts'
 import type { Gathered } from '../work/gather'
 import { lastVersionOf } from './inside'
 
@@ -38,7 +39,7 @@ export function SafeCopy({
   const file = useQuery({
     queryKey: ['file', gathered.fileId],
     enabled: !!gathered.fileId,
-    queryFn: () => call('file', { params: { fileId: gathered.fileId! } }),
+    queryFn: () => wholeFacts(gathered.fileId!),
   })
   const own = file.data && { shareId: file.data.file.shareId, folderId: file.data.file.folderId, path: [] }
   const at = chosen === undefined ? (own ?? (gathered.fileId && file.isPending ? null : lastPlace())) : chosen

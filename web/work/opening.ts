@@ -9,6 +9,7 @@ import { call, isAway } from '../app/call'
 import type { ChosenPlace } from '../places/place'
 import { device, heldDrafts } from './device'
 import { endPiece } from './ending'
+import { wholeFacts } from './file-facts'
 import { gatherDraft } from './gather'
 import { onJournal } from './journal'
 import type { Beginning } from './session'
@@ -160,9 +161,11 @@ export async function openDraft(
     return 'otherType' in opened ? null : { ...opened, missing: gathered.missing }
   }
   const fileId = detached ? null : gathered.fileId
-  const facts = known ?? (fileId ? await call('file', { params: { fileId } }).catch(() => null) : null)
+  let facts = known ?? (fileId ? await call('file', { params: { fileId } }).catch(() => null) : null)
   // The next save must be based on the version that this work knows, not on what came after it.
   const knownHead = gathered.headVersionId ?? gathered.baseVersionId
+  if (facts && knownHead && !facts.versions.some(({ id }) => id === knownHead))
+    facts = await wholeFacts(facts.file.id, facts).catch(() => facts)
   const head: Version | null = facts?.versions.find((version) => version.id === knownHead) ?? facts?.file.head ?? null
   return {
     beginning: {
