@@ -80,17 +80,25 @@ async function commit({
   }
   const wrong = (error: unknown) => error
   const writes: Promise<unknown>[] = []
-  for (const id of forget) {
-    writes.push(stores.drafts.delete(id), stores.bases.delete(id), stores.records.delete(recordsOf(id)))
-  }
-  for (const draft of drafts) writes.push(stores.drafts.put(draft))
-  for (const base of bases) writes.push(stores.bases.put(base))
-  for (const record of records) writes.push(stores.records.put(record))
-  for (const key of endSaves) writes.push(stores.saves.delete(key))
-  if (saves.length) {
-    let order = Number((await stores.device.get('orders')) ?? 0)
-    for (const save of saves) writes.push(stores.saves.put(save.order ? save : { ...save, order: ++order }))
-    writes.push(stores.device.put(order, 'orders'))
+  try {
+    for (const id of forget) {
+      writes.push(stores.drafts.delete(id), stores.bases.delete(id), stores.records.delete(recordsOf(id)))
+    }
+    for (const draft of drafts) writes.push(stores.drafts.put(draft))
+    for (const base of bases) writes.push(stores.bases.put(base))
+    for (const record of records) writes.push(stores.records.put(record))
+    for (const key of endSaves) writes.push(stores.saves.delete(key))
+    if (saves.length) {
+      let order = Number((await stores.device.get('orders')) ?? 0)
+      for (const save of saves) writes.push(stores.saves.put(save.order ? save : { ...save, order: ++order }))
+      writes.push(stores.device.put(order, 'orders'))
+    }
+  } catch (error) {
+    // What cannot even be asked for does not end the transaction by itself: what was asked before it would stay.
+    for (const write of writes) write.catch(wrong)
+    transaction.abort()
+    await done
+    throw error
   }
   // A write that fails ends the transaction, whose own error says why.
   for (const write of writes) write.catch(wrong)
