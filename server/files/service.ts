@@ -1,4 +1,4 @@
-import type { DataSource, EntityManager } from 'typeorm'
+import { type DataSource, type EntityManager, IsNull } from 'typeorm'
 import { uuidv7 } from 'uuidv7'
 import type { Entry, FileFacts, HistoryVersion, Place, RecentFile, Version } from '../../core/contract'
 import { checkName, freeName, nameKey, splitExtension } from '../../core/naming/check'
@@ -107,6 +107,12 @@ export async function trailTo(
   return rows
 }
 
+/** @throws Refusal not-found for a folder that is not in this share any more; null is the share itself */
+export async function requireFolder(manager: EntityManager, shareId: string, folderId: string | null): Promise<void> {
+  if (folderId && !(await manager.existsBy(EntryRow, { id: folderId, shareId, kind: 'folder', removedAt: IsNull() })))
+    throw absent()
+}
+
 /** A stretch of what a share (folderId null) or a folder in it holds: folders first, then files, by name. */
 export async function placeContents(
   manager: EntityManager,
@@ -121,7 +127,7 @@ export async function placeContents(
   }: { offset?: number; limit?: number; find?: string; path?: string } = {},
 ): Promise<Place> {
   const share = await shareFor(manager, personId, shareId)
-  if (folderId && (await entryById(manager, folderId, 'folder')).shareId !== shareId) throw absent()
+  await requireFolder(manager, shareId, folderId)
   const steps = path.split('/').filter(Boolean)
   if (steps.length) {
     let at = folderId

@@ -6,6 +6,7 @@ import type { Composition, Convention, PartValues } from '../../core/contract'
 import { splitExtension } from '../../core/naming/check'
 import { compose } from '../../core/naming/compose'
 import { type ReadyConvention, readyConvention } from '../../core/naming/convention'
+import { requireFolder } from '../files/service'
 import { absent, Refusal } from '../refusal'
 import { requireRole } from '../shares/service'
 import { ConventionRow } from './entity'
@@ -129,10 +130,7 @@ export async function nextNumber(
   if (!convention) throw absent()
   const { shareId } = convention
   await requireRole(manager, personId, shareId, 'view')
-  if (folderId) {
-    const [folder] = await manager.query('select share_id from entry where id = $1 and removed_at is null', [folderId])
-    if (folder?.share_id !== shareId) throw absent()
-  }
+  await requireFolder(manager, shareId, folderId)
   const counting = await countingAt(manager, shareId, folderId ?? convention.folderId)
   if (counting?.convention.id !== conventionId) return null
   const scope = counting.scopeOf(compose(counting.ready, values).values)

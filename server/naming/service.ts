@@ -7,7 +7,7 @@ import type { ControlledList, Convention, ListValue, PartValues, Role, Rules, Sh
 import { nameKey } from '../../core/naming/check'
 import { checkListValues, checkRules } from '../../core/naming/rules'
 import { announce } from '../events/service'
-import { acceptName, entryById } from '../files/service'
+import { acceptName, requireFolder } from '../files/service'
 import { conventionsOfShare } from '../locks'
 import { absent, Refusal, sqlState } from '../refusal'
 import { requireRole } from '../shares/service'
@@ -183,7 +183,7 @@ export async function newConvention(
   { shareId, folderId, name, rules }: { shareId: string; folderId: string | null; name: string; rules: Rules },
 ): Promise<Convention> {
   await requireRole(database.manager, personId, shareId, 'manage')
-  if (folderId && (await entryById(database.manager, folderId, 'folder')).shareId !== shareId) throw absent()
+  await requireFolder(database.manager, shareId, folderId)
   const id = uuidv7()
   await inTransaction(database, async (manager) => {
     await manager.query('select pg_advisory_xact_lock($1, hashtext($2))', [conventionsOfShare, shareId])

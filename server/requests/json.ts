@@ -11,8 +11,17 @@ const deepest = 100
 /** A body that has not arrived whole after this long is given up; milliseconds. */
 const patience = 60_000
 
+/** How JSON writes a letter that no database keeps: as the text comes in UTF-8, there is no other way. */
+const unkeptEscape = /\\u(?:0000|d[89a-f])/i
+
+export interface Json {
+  value: unknown
+  /** Nothing in it is written in a way that could be a letter that cannot be kept. */
+  plain: boolean
+}
+
 /** @param largest unpacked, in bytes. @throws Refusal invalid, too-large */
-export async function readJson(request: Request, largest: number, mayBePacked: boolean): Promise<unknown> {
+export async function readJson(request: Request, largest: number, mayBePacked: boolean): Promise<Json> {
   const type = (request.headers['content-type'] ?? '').toLowerCase()
   if (type && !/^application\/json\s*(;\s*charset="?utf-?8"?\s*)?$/.test(type))
     throw new Refusal('invalid', 'This request is not JSON in UTF-8.')
@@ -37,11 +46,12 @@ export async function readJson(request: Request, largest: number, mayBePacked: b
   } finally {
     clearTimeout(late)
   }
-  if (size === 0) return undefined
+  if (size === 0) return { value: undefined, plain: true }
   const bytes = Buffer.concat(chunks, size)
   if (isTooDeep(bytes)) throw new Refusal('invalid', 'This request is nested too deeply.')
   try {
-    return JSON.parse(bytes.toString())
+    const text = bytes.toString()
+    return { value: JSON.parse(text), plain: !unkeptEscape.test(text) }
   } catch {
     throw new Refusal('invalid', 'This request is not JSON.')
   }

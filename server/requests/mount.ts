@@ -53,10 +53,7 @@ export function mounting(app: Express, identify: Identify, spool: Spool, largest
         endpoint.body === 'bytes'
           ? await spool.receive(request, largestFile)
           : endpoint.body
-            ? checked(
-                endpoint.body,
-                await readJson(request, endpoint.largest ?? usualLargest, endpoint.packed ?? false),
-              )
+            ? await checkedBody(endpoint.body, request, endpoint)
             : undefined
       try {
         const answer = await handler({ ...asked, body } as never)
@@ -69,11 +66,17 @@ export function mounting(app: Express, identify: Identify, spool: Spool, largest
   }
 }
 
-function checked(schema: z.ZodType, input: unknown): unknown {
+async function checkedBody(schema: z.ZodType, request: Request, { largest, packed }: Endpoint): Promise<unknown> {
+  const { value, plain } = await readJson(request, largest ?? usualLargest, packed ?? false)
+  return checked(schema, value, plain)
+}
+
+/** @param plain every text in it can be kept, as is known */
+function checked(schema: z.ZodType, input: unknown, plain = false): unknown {
   const result = schema.safeParse(input)
   const fields: Record<string, string> = {}
   if (result.success) {
-    const unkept = unkeptText(result.data)
+    const unkept = plain ? null : unkeptText(result.data)
     if (unkept === null) return result.data
     fields[unkept || 'body'] = 'This text has a symbol that cannot be kept.'
   } else for (const issue of result.error.issues.slice(0, 50)) fields[issue.path.join('.') || 'body'] ??= issue.message
