@@ -160,7 +160,12 @@ export async function placeContents(
        order by e.kind desc, e.name_key`,
       [shareId, folderId, ...held],
     ),
-    manager.query(`select count(*)::int as total from entry e where ${which}`, [shareId, folderId, ...held]),
+    // What lies in a folder lies in its share: the smaller index alone has the answer.
+    folderId && !find
+      ? manager.query('select count(*)::int as total from entry where folder_id = $1 and removed_at is null', [
+          folderId,
+        ])
+      : manager.query(`select count(*)::int as total from entry e where ${which}`, [shareId, folderId, ...held]),
   ])
   return { share, trail: await trailTo(manager, folderId), entries: rows.map(shownEntry), missing: [], offset, total }
 }
