@@ -11,7 +11,7 @@ import { openDemoAccounts } from './demo/accounts'
 import { demoAccounts } from './demo/people'
 import { databaseIsAway } from './refusal'
 import { addMember, addShare } from './shares/service'
-import { openTestOffice, password, signInAs, type TestOffice } from './testing'
+import { openTestOffice, password, signInAs, signOfLife, type TestOffice } from './testing'
 
 let office: TestOffice
 /** A share that ben manages, and that nobody else knows of. */
@@ -334,7 +334,7 @@ describe('what is not theirs', () => {
       ],
       [
         'draft of a file',
-        (id) => ida.json(`/api/drafts/${id}`, 'PUT', beat(id, { fileId: there.file.id })),
+        (id) => ida.json(`/api/drafts/${id}`, 'PUT', signOfLife(id, { fileId: there.file.id })),
         randomUUID(),
       ],
     ]
@@ -343,7 +343,7 @@ describe('what is not theirs', () => {
         what,
         await told(
           what === 'draft of a file'
-            ? ida.json(`/api/drafts/${id}`, 'PUT', beat(id, { fileId: randomUUID() }))
+            ? ida.json(`/api/drafts/${id}`, 'PUT', signOfLife(id, { fileId: randomUUID() }))
             : ask(randomUUID()),
         ),
       ])
@@ -351,33 +351,17 @@ describe('what is not theirs', () => {
     expect(planted).toEqual([])
   })
 
-  const beat = (id: string, more: object = {}) => ({
-    id,
-    kind: 'document',
-    deviceId: randomUUID(),
-    deviceName: 'test',
-    bornAt: new Date().toISOString(),
-    baseVersionId: null,
-    fileId: null,
-    savedSeq: 0,
-    journalSeq: 2,
-    lastEditAt: new Date().toISOString(),
-    opening: 'Gate',
-    beyond: { edits: 2, charactersAdded: 1, charactersRemoved: 0, cells: 0 },
-    ...more,
-  })
-
   test('a draft never takes on a file that its person may not see, nor shows the name of one that they may see no more', async () => {
     const foreign = await file(ben, secret, 'Bonus plan.docx')
     const id = randomUUID()
-    expect((await ida.json(`/api/drafts/${id}`, 'PUT', beat(id))).status).toBe(200)
+    expect((await ida.json(`/api/drafts/${id}`, 'PUT', signOfLife(id))).status).toBe(200)
     // Its device may say what it will: nothing of it is refused, and nothing foreign is taken on.
     expect(
       (
         await ida.json(
           `/api/drafts/${id}`,
           'PUT',
-          beat(id, {
+          signOfLife(id, {
             fileId: foreign.file.id,
             headVersionId: foreign.version.id,
             opening: 'half \ud83d',
@@ -390,7 +374,7 @@ describe('what is not theirs', () => {
     expect(mine.draft).toMatchObject({ fileId: null, file: null, opening: 'half ' })
     expect(((await (await ben.ask('/api/drafts')).json()) as Draft[]).map((draft) => draft.id)).not.toContain(id)
     await addMember(office.database.manager, secret, office.people.ida, 'edit')
-    await ida.json(`/api/drafts/${id}`, 'PUT', beat(id, { fileId: foreign.file.id }))
+    await ida.json(`/api/drafts/${id}`, 'PUT', signOfLife(id, { fileId: foreign.file.id }))
     const names = async () =>
       ((await (await ida.ask('/api/drafts')).json()) as Draft[]).find((draft) => draft.id === id)?.file?.name ?? null
     expect(await names()).toBe('Bonus plan.docx')
@@ -400,14 +384,14 @@ describe('what is not theirs', () => {
     ])
     expect(await names()).toBe(null)
     expect(
-      (await ida.json(`/api/drafts/${id}`, 'PUT', beat(id, { journalSeq: 3, fileId: foreign.file.id }))).status,
+      (await ida.json(`/api/drafts/${id}`, 'PUT', signOfLife(id, { journalSeq: 3, fileId: foreign.file.id }))).status,
     ).toBe(200)
   })
 
   test('a manager sees open work of the share’s people, and none that was closed or let go', async () => {
     const { file: own, version } = await file(ida, office.share, 'Managed.docx')
     const id = randomUUID()
-    await ida.json(`/api/drafts/${id}`, 'PUT', beat(id, { fileId: own.id, baseVersionId: version.id }))
+    await ida.json(`/api/drafts/${id}`, 'PUT', signOfLife(id, { fileId: own.id, baseVersionId: version.id }))
     expect((await priya.ask(`/api/drafts/${id}`)).status).toBe(200)
     expect((await priya.json(`/api/drafts/${id}/end`, 'POST', { state: 'let go' })).status).toBe(404)
     await ida.json(`/api/drafts/${id}/end`, 'POST', { state: 'closed' })

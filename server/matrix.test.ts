@@ -7,7 +7,7 @@ import { writeDocx } from '../core/formats/docx/write'
 import { addPerson } from './accounts/service'
 import { doc, p } from './demo/papers'
 import { addMember } from './shares/service'
-import { openTestOffice, password, signInAs, type TestOffice } from './testing'
+import { openTestOffice, password, signInAs, signOfLife, type TestOffice } from './testing'
 
 const roles = ['nobody', 'outsider', 'former member', 'administrator outside', 'viewer', 'editor', 'manager'] as const
 type Role = (typeof roles)[number]
@@ -100,27 +100,12 @@ const aTemplate = async () =>
       json({ versionId: (await aFile()).version.id, name: randomUUID(), conventionId: null, presets: {} }),
     ),
   )
-const beat = (id: string, more: object = {}) => ({
-  id,
-  kind: 'document',
-  deviceId: randomUUID(),
-  deviceName: 'test',
-  bornAt: new Date().toISOString(),
-  baseVersionId: null,
-  fileId: null,
-  savedSeq: 0,
-  journalSeq: 2,
-  lastEditAt: new Date().toISOString(),
-  opening: 'Gate',
-  beyond: { edits: 2, charactersAdded: 1, charactersRemoved: 0, cells: 0 },
-  ...more,
-})
 /** An open draft of the editor's, of a file in the share. */
 const aDraft = async () => {
   const { file, version } = await aFile()
   const id = randomUUID()
   const more = { fileId: file.id, baseVersionId: version.id }
-  await made(asks.editor(`/api/drafts/${id}`, json(beat(id, more), 'PUT')))
+  await made(asks.editor(`/api/drafts/${id}`, json(signOfLife(id, more), 'PUT')))
   return { id, more }
 }
 const anAct = async () => {
@@ -244,11 +229,14 @@ const examples: Record<keyof Api, () => Promise<Asked> | Asked> = {
   points: async () => [`/api/drafts/${(await aDraft()).id}/points`],
   heartbeat: async () => {
     const { id, more } = await aDraft()
-    return [`/api/drafts/${id}`, json(beat(id, more), 'PUT')]
+    return [`/api/drafts/${id}`, json(signOfLife(id, more), 'PUT')]
   },
   point: async () => {
     const { id, more } = await aDraft()
-    return [`/api/drafts/${id}/points`, json({ heartbeat: beat(id, more), records: [{ seq: 1, at: 1, edit: {} }] })]
+    return [
+      `/api/drafts/${id}/points`,
+      json({ heartbeat: signOfLife(id, more), records: [{ seq: 1, at: 1, edit: {} }] }),
+    ]
   },
   takeOver: async () => [
     `/api/drafts/${(await aDraft()).id}/writer`,

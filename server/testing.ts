@@ -113,3 +113,20 @@ export async function signInAs(office: Pick<TestOffice, 'url'>, handle: string) 
       ask(path, { method, headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) }),
   }
 }
+
+/** What a device says of a draft that it has open. */
+export const signOfLife = (id: string, more: object = {}) => ({
+  id,
+  kind: 'document',
+  deviceId: randomUUID(),
+  deviceName: 'test',
+  bornAt: new Date().toISOString(),
+  baseVersionId: null,
+  fileId: null,
+  savedSeq: 0,
+  journalSeq: 2,
+  lastEditAt: new Date().toISOString(),
+  opening: 'Gate',
+  beyond: { edits: 2, charactersAdded: 1, charactersRemoved: 0, cells: 0 },
+  ...more,
+})
