@@ -1,5 +1,6 @@
 import { existsSync } from 'node:fs'
 import { join } from 'node:path'
+import compression from 'compression'
 import express, { type Express, type NextFunction, type Request, type Response } from 'express'
 import helmet from 'helmet'
 import { accountRoutes, identifying } from './accounts/routes'
@@ -79,6 +80,11 @@ export function makeApp(parts: AppParts): Express {
     if (!isSameOrigin(request)) throw new Refusal('not-allowed', 'This request came from another site.')
     next()
   })
+  // Lists grow; files are packed already, and a stream of news must not wait to be worth packing.
+  app.use(
+    '/api',
+    compression({ filter: (_request, response) => /json/.test(String(response.getHeader('content-type'))) }),
+  )
   const mount = mounting(app, identifying(parts), spool, largestFile)
   for (const routes of subjects) routes(mount, parts)
 

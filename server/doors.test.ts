@@ -634,5 +634,8 @@ describe('signing in', () => {
     })
     expect(again.status).toBe(304)
     expect((await ida.ask('/api/shares')).headers.get('cache-control')).toBe('no-store')
+    const list = await ida.ask(`/api/shares/${office.share}/entries`, { headers: { 'accept-encoding': 'gzip' } })
+    expect(list.headers.get('content-encoding')).toBe('gzip')
+    expect(bytes.headers.get('content-encoding')).toBe(null)
   })
 })
