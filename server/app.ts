@@ -4,6 +4,7 @@ import compression from 'compression'
 import express, { type Express, type NextFunction, type Request, type Response } from 'express'
 import helmet from 'helmet'
 import { accountRoutes, identifying } from './accounts/routes'
+import { type Audited, audited } from './audit/log'
 import { auditRoutes } from './audit/routes'
 import { draftRoutes } from './drafts/routes'
 import { drillRoutes } from './drills/routes'
@@ -85,6 +86,7 @@ export function makeApp(parts: AppParts): Express {
     '/api',
     compression({ filter: (_request, response) => /json/.test(String(response.getHeader('content-type'))) }),
   )
+  audited.subscribe((entry) => log.info({ audit: entry }, (entry as Audited).what))
   const mount = mounting(app, identifying(parts), spool, largestFile)
   for (const routes of subjects) routes(mount, parts)
 

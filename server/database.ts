@@ -21,7 +21,7 @@ import { ControlledListRow, ConventionRow, ConventionVersionRow } from './naming
 import { MembershipRow, ShareRow } from './shares/entity'
 import { ChunkRow, ContentBlockRow, ContentRow, VersionRow } from './versions/entity'
 
-const entities = [
+export const entities = [
   PersonRow,
   SessionRow,
   SettingsRow,
@@ -40,7 +40,7 @@ const entities = [
   ConventionRow,
   ConventionVersionRow,
 ]
-const migrations = [
+export const migrations = [
   First1764000000000,
   NextVersion1764100000000,
   NamesAndPlaces1764200000000,

@@ -7,6 +7,7 @@ import { afterAll, beforeAll, describe, expect, test } from 'vitest'
 import type { Draft, Entry, Problem, Saved, SearchAnswer } from '../core/contract'
 import { checkName, correctName } from '../core/naming/check'
 import { addPerson, setPassword } from './accounts/service'
+import { type Audited, audited } from './audit/log'
 import { openDemoAccounts } from './demo/accounts'
 import { demoAccounts } from './demo/people'
 import { databaseIsAway } from './refusal'
@@ -534,6 +535,9 @@ describe('signing in', () => {
   test('any number of guesses at once are counted as one after the other, and keep nobody out of a browser they know', async () => {
     await addPerson(office.database.manager, { handle: 'marta', name: 'Marta', password, administrator: false })
     const known = cookies(await attempt('marta', password)).find((one) => one.startsWith('jaula_browser'))!
+    const heard: string[] = []
+    const hear = (entry: unknown) => heard.push((entry as Audited).what)
+    audited.subscribe(hear)
     const answers = await Promise.all(Array.from({ length: 60 }, () => attempt('marta', 'wrong')))
     const evaluated = answers.filter(({ status }) => status === 403).length
     expect(evaluated).toBeLessThanOrEqual(5)
@@ -543,6 +547,8 @@ describe('signing in', () => {
     expect(Number(late.headers.get('retry-after'))).toBeGreaterThan(0)
     expect((await attempt('marta', password, { cookie: known })).status).toBe(200)
     expect((await attempt('ida', password)).status).toBe(200)
+    audited.unsubscribe(hear)
+    expect(heard.filter((what) => what === 'sign-in refused')).toHaveLength(evaluated)
     const log = await office.database.query(
       `select what, count(*)::int as n from audit_log where facts ->> 'handle' = 'marta' group by what order by what`,
     )

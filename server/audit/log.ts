@@ -1,5 +1,6 @@
 // The audit log: what was done to accounts, rights and holds, and what left its share. Rows are only ever added; the
 // database refuses anything else. Administrators read it.
+import { channel } from 'node:diagnostics_channel'
 import type { EntityManager } from 'typeorm'
 import { uuidv7 } from 'uuidv7'
 import type { AuditEntry } from '../../core/contract'
@@ -15,6 +16,9 @@ export interface Audited {
   facts?: Record<string, unknown>
 }
 
+/** Where each row is told as well, for the server's own log. */
+export const audited = channel('jaula.audit')
+
 /** Adds a row, in the caller's transaction. */
 export async function auditing(manager: EntityManager, { personId, shareId, what, facts }: Audited): Promise<void> {
   await manager.query('insert into audit_log (id, person_id, share_id, what, facts) values ($1, $2, $3, $4, $5)', [
@@ -24,6 +28,7 @@ export async function auditing(manager: EntityManager, { personId, shareId, what
     what,
     JSON.stringify(facts ?? {}),
   ])
+  audited.publish({ personId, shareId, what, facts } satisfies Audited)
 }
 
 /** The log, newest first. @param before an entry: only those before it. @throws Refusal not-allowed */
