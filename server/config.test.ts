@@ -26,6 +26,10 @@ describe('what the environment says', () => {
       JAULA_PROXIES: '1',
       JAULA_HOSTS: 'Files.example, backup.example',
     }
-    expect(readConfig(proxied)).toMatchObject({ hosts: ['files.example', 'backup.example'], proxies: 1, warnings: [] })
+    expect(readConfig(proxied)).toMatchObject({
+      hosts: ['files.example', 'backup.example', '127.0.0.1', 'localhost', '[::1]'],
+      proxies: 1,
+      warnings: [],
+    })
   })
 })

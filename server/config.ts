@@ -73,8 +73,9 @@ export function readConfig(environment: Record<string, string | undefined>): Con
     demo,
     data: env.JAULA_DATA,
     largestFile: env.JAULA_LARGEST_FILE,
-    // On this computer alone only its own names are asked for; another one would be a foreign page's trick.
-    hosts: named.length ? named : here && env.JAULA_PROXIES === 0 ? ['127.0.0.1', 'localhost', '[::1]'] : [],
+    // On this computer alone only its own names are asked for; another one would be a foreign page's trick. They are
+    // always answered to: whoever starts and watches Jaula asks by them.
+    hosts: named.length || (here && env.JAULA_PROXIES === 0) ? [...named, '127.0.0.1', 'localhost', '[::1]'] : [],
     proxies: env.JAULA_PROXIES,
     firstCode: env.JAULA_FIRST_CODE,
     log: env.JAULA_LOG,

@@ -14,6 +14,7 @@ import { makeApp } from './app'
 import { compareHere } from './changes/compare'
 import { openDatabase } from './database'
 import { openNewsroom } from './events/service'
+import type { AppParts } from './parts'
 import { openSpool } from './requests/upload'
 import { openIndexer } from './search/index-files'
 import { addMember, addShare } from './shares/service'
@@ -31,8 +32,8 @@ export interface TestOffice {
 
 export const password = 'a long password'
 
-/** The server's application on a database of its own. */
-export async function openTestOffice(): Promise<TestOffice> {
+/** The server's application on a database of its own. @param more what is otherwise than usual */
+export async function openTestOffice(more: Partial<AppParts> = {}): Promise<TestOffice> {
   const address = process.env.TEST_DATABASE_URL
   if (!address) throw new Error('TEST_DATABASE_URL is not set; run these tests with npm test.')
   const name = `test_${randomUUID().replaceAll('-', '')}`
@@ -69,6 +70,7 @@ export async function openTestOffice(): Promise<TestOffice> {
         largestFile: 20_000_000,
         pages: 'nowhere',
         version: 'test',
+        ...more,
       }),
     )
     await new Promise<void>((done) => server.listen(0, '127.0.0.1', done))
