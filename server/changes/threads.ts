@@ -24,8 +24,12 @@ export interface Comparing {
   close(): Promise<void>
 }
 
-/** The thread is started when it is first needed, and again when it ended. @param script the built worker */
-export function compareInThread(script: URL): Comparing {
+/**
+ * The thread is started when it is first needed, and again when it ended: by itself, or because a file took too long.
+ * @param script the built worker
+ * @param patience for one answer; milliseconds
+ */
+export function compareInThread(script: URL, patience = 60_000): Comparing {
   let worker: Worker | null = null
   let next = 0
   const waiting = new Map<number, { resolve: (value: unknown) => void; reject: (error: Error) => void }>()
@@ -51,8 +55,16 @@ export function compareInThread(script: URL): Comparing {
   const ask = (what: Asked): Promise<unknown> =>
     new Promise((resolve, reject) => {
       worker ??= start()
+      const asked = worker
       const id = next++
-      waiting.set(id, { resolve, reject })
+      const late = setTimeout(() => void asked.terminate(), patience)
+      const settled =
+        <T>(settle: (value: T) => void) =>
+        (value: T) => {
+          clearTimeout(late)
+          settle(value)
+        }
+      waiting.set(id, { resolve: settled(resolve), reject: settled(reject) })
       worker.postMessage({ ...what, id })
     })
   return {

@@ -1,0 +1,29 @@
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { pathToFileURL } from 'node:url'
+import { expect, test } from 'vitest'
+import { compareInThread } from './threads'
+
+test('two versions that take for ever to compare are given up, and others compared after them', async () => {
+  const folder = mkdtempSync(join(tmpdir(), 'jaula-compare-'))
+  const script = join(folder, 'worker.mjs')
+  writeFileSync(
+    script,
+    `import { parentPort } from 'node:worker_threads'
+     parentPort.on('message', ({ id, newer }) => {
+       if (newer?.type === 'endless') for (;;);
+       parentPort.postMessage({ id, value: { summary: 'compared', weight: 1 } })
+     })`,
+  )
+  const comparing = compareInThread(pathToFileURL(script), 400)
+  const describe = (type: string) => comparing.describe(null, { bytes: new Uint8Array(1), type })
+  try {
+    expect(await describe('docx')).toEqual({ summary: 'compared', weight: 1 })
+    await expect(describe('endless')).rejects.toThrow(RangeError)
+    expect(await describe('docx')).toEqual({ summary: 'compared', weight: 1 })
+  } finally {
+    await comparing.close()
+    rmSync(folder, { recursive: true })
+  }
+})
