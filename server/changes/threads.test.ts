@@ -17,11 +17,11 @@ test('two versions that take for ever to compare are given up, and others compar
      })`,
   )
   const comparing = compareInThread(pathToFileURL(script), 400)
-  const describe = (type: string) => comparing.describe(null, { bytes: new Uint8Array(1), type })
+  const told = (type: string) => comparing.describe(null, { bytes: new Uint8Array(1), type })
   try {
-    expect(await describe('docx')).toEqual({ summary: 'compared', weight: 1 })
-    await expect(describe('endless')).rejects.toThrow(RangeError)
-    expect(await describe('docx')).toEqual({ summary: 'compared', weight: 1 })
+    expect(await told('docx')).toEqual({ summary: 'compared', weight: 1 })
+    await expect(told('endless')).rejects.toThrow(RangeError)
+    expect(await told('docx')).toEqual({ summary: 'compared', weight: 1 })
   } finally {
     await comparing.close()
     rmSync(folder, { recursive: true })
