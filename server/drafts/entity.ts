@@ -1,5 +1,5 @@
 import { Column, Entity, PrimaryColumn } from 'typeorm'
-import type { Beyond, DraftState, JournalRecord } from '../../core/contract'
+import type { Beyond, Draft, DraftModel, DraftState, JournalRecord, Resting } from '../../core/contract'
 
 @Entity('draft')
 export class DraftRow {
@@ -30,6 +30,18 @@ export class DraftRow {
   @Column('uuid', { name: 'forked_from', nullable: true }) forkedFrom!: string | null
   @Column('integer', { name: 'forked_at', nullable: true }) forkedAt!: number | null
   @Column('boolean', { name: 'points_off' }) pointsOff!: boolean
+  @Column('uuid', { name: 'head_version_id', nullable: true }) headVersionId!: string | null
+  @Column('jsonb', { nullable: true }) unsent!: Beyond | null
+  @Column('timestamptz', { name: 'point_edit_at', nullable: true }) pointEditAt!: Date | null
+  @Column('timestamptz', { name: 'point_wanted_at', nullable: true }) pointWantedAt!: Date | null
+  /** Where the points of work without a file are kept. */
+  @Column('uuid', { name: 'kept_share_id', nullable: true }) keptShareId!: string | null
+  @Column('uuid', { name: 'kept_folder_id', nullable: true }) keptFolderId!: string | null
+  @Column('timestamptz', { name: 'made_room_at', nullable: true }) madeRoomAt!: Date | null
+  @Column('integer', { name: 'before_epochs_seq', nullable: true }) beforeEpochsSeq!: number | null
+  @Column('jsonb', { nullable: true }) model!: DraftModel | null
+  @Column('jsonb', { nullable: true }) resting!: Resting | null
+  @Column('jsonb', { name: 'left_behind', nullable: true }) leftBehind!: Draft['leftBehind']
 }
 
 @Entity('recovery_point')

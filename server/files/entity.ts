@@ -14,6 +14,11 @@ export class EntryRow {
   @Column('uuid', { name: 'created_by' }) createdBy!: string
   @Column('timestamptz', { name: 'created_at' }) createdAt!: Date
   @Column('timestamptz', { name: 'removed_at', nullable: true }) removedAt!: Date | null
+  @Column('uuid', { name: 'removed_by', nullable: true }) removedBy!: string | null
+  /** The act that removed it, with what lay in it. */
+  @Column('uuid', { name: 'removed_in', nullable: true }) removedIn!: string | null
+  /** The version that it is a copy of. */
+  @Column('uuid', { name: 'origin_version_id', nullable: true }) originVersionId!: string | null
 }
 
 /** When a person last opened or saved a file. */

@@ -1,4 +1,5 @@
 import { Column, Entity, PrimaryColumn } from 'typeorm'
+import type { Defaults } from '../../core/contract'
 
 @Entity('share')
 export class ShareRow {
@@ -6,6 +7,9 @@ export class ShareRow {
   @Column('text') name!: string
   @Column('text', { name: 'name_key' }) nameKey!: string
   @Column('timestamptz', { name: 'created_at' }) createdAt!: Date
+  /** Given by the database; the index of words knows the share by it. */
+  @Column('integer', { insert: false, update: false }) no!: number
+  @Column('jsonb', { default: {} }) defaults!: Defaults
 }
 
 @Entity('membership')

@@ -15,6 +15,8 @@ export class VersionRow {
   @Column('text') reason!: string
   /** The request that made it; a repetition finds it here and makes nothing new. */
   @Column('uuid', { name: 'request_key' }) requestKey!: string
+  /** SHA-256 of what that request asked for; null from an earlier Jaula. */
+  @Column('bytea', { name: 'request_digest', nullable: true }) requestDigest!: Buffer | null
 }
 
 /** Bytes by their SHA-256, however many versions hold them. */
@@ -24,6 +26,7 @@ export class ContentRow {
   @Column('bigint') size!: string
   /** The frame, then the body; null while it is in blocks. */
   @Column('integer', { array: true, nullable: true }) chunks!: number[] | null
+  @Column('timestamptz', { name: 'stored_at' }) storedAt!: Date
 }
 
 /** Part of contents, under the SHA-256 of what it is when it is unpacked. */
@@ -35,6 +38,7 @@ export class ChunkRow {
   @Column('integer') revision!: number
   @Column('integer', { array: true, nullable: true }) roots!: number[] | null
   @Column('bytea') bytes!: Buffer
+  @Column('timestamptz', { name: 'born_at' }) bornAt!: Date
 }
 
 /** A megabyte of a content. `packed` tells that it is deflated (RFC 1951). */
