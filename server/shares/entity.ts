@@ -8,8 +8,8 @@ export class ShareRow {
   @Column('text', { name: 'name_key' }) nameKey!: string
   @Column('timestamptz', { name: 'created_at' }) createdAt!: Date
   /** Given by the database; the index of words knows the share by it. */
-  @Column('integer', { insert: false, update: false }) no!: number
-  @Column('jsonb', { default: {} }) defaults!: Defaults
+  @Column({ type: 'integer', insert: false, update: false }) no!: number
+  @Column({ type: 'jsonb', default: {} }) defaults!: Defaults
 }
 
 @Entity('membership')
