@@ -91,8 +91,11 @@ const journaled = (page: Page): Promise<string> =>
     )
     .catch(() => '')
 
-/** All text in the newest versions of files and in drafts that are shown. */
-async function found(cookie: string): Promise<string> {
+/**
+ * All text in drafts that are shown and in the newest versions of files: in this order, so that what goes from a draft
+ * into a file meanwhile is found there.
+ */
+async function found(history: number, cookie: string): Promise<string> {
   const get = async (path: string) => fetch(`${url}${path}`, { headers: { cookie } })
   const drafts = (await (await get('/api/drafts')).json()) as { id: string }[]
   const texts: string[] = []
@@ -102,6 +105,7 @@ async function found(cookie: string): Promise<string> {
     const { lines } = (await answer.json()) as { lines: string[] }
     texts.push(replayDocument(blankDocument(), lines.map(recordOf)).model.textContent)
   }
+  await findHeads(history, cookie)
   for (const head of heads) {
     const facts = (await (await get(`/api/files/${head}`)).json()) as { versions: { id: string }[] }
     const bytes = new Uint8Array(await (await get(`/api/versions/${facts.versions[0]!.id}/bytes`)).arrayBuffer())
@@ -187,8 +191,7 @@ for (let history = 0; history < histories; history++) {
     const said = await reach(device.page)
     if (!said || !text || !/^Everything up to .* is on shared storage/.test(said.text)) return
     if (!(await mayWrite(device.page))) return
-    await findHeads(history, cookie)
-    const there = await found(cookie)
+    const there = await found(history, cookie)
     for (const mark of text.split(' ').filter(Boolean)) if (!there.includes(mark)) falseClaims++
   }
   const acts: Record<string, (device: Device) => Promise<void>> = {
@@ -254,10 +257,9 @@ for (let history = 0; history < histories; history++) {
     await device.page.goto(url, { timeout: 15_000 }).catch(() => restarted(device))
     await later(300)
   }
-  await findHeads(history, cookie)
   let missing: string[] = []
   for (let tries = 0; tries < 20; tries++) {
-    const there = await found(cookie)
+    const there = await found(history, cookie)
     missing = [...acknowledged].filter((mark) => !there.includes(mark))
     if (missing.length === 0) break
     await later(500)
