@@ -89,6 +89,10 @@ await run(async () => {
     })())
   for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'])
     process.on(signal, () => void stopAll().then(() => process.exit(1)))
+  // Whoever reads may go away, too.
+  for (const stream of [process.stdout, process.stderr])
+    stream.on('error', () => void stopAll().then(() => process.exit(1)))
+  process.on('SIGPIPE', () => void stopAll().then(() => process.exit(1)))
   try {
     const env = { ...process.env }
     /** What a suite may kill, by its name. */
