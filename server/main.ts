@@ -1,5 +1,6 @@
 import 'reflect-metadata'
 import { randomBytes } from 'node:crypto'
+import { rmSync } from 'node:fs'
 import { createServer } from 'node:http'
 import { tmpdir } from 'node:os'
 import { dirname, join } from 'node:path'
@@ -91,6 +92,8 @@ async function stop(): Promise<void> {
   await thinner.close()
   await workshop.close()
   await words.close()
+  // A folder of its own was for what was on its way.
+  if (!config.data) rmSync(data, { recursive: true, force: true })
   server.close()
   server.closeIdleConnections()
   // What is being answered gets a moment to finish; whatever is cut off is sent again with the same key.

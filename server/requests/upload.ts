@@ -2,8 +2,8 @@
 // so that a slow sender holds no memory, no database connection and no lock. Its version's transaction begins when the
 // last byte is there and the digest is known.
 import { createHash, randomUUID } from 'node:crypto'
-import { createReadStream, mkdirSync, readdirSync, rmSync } from 'node:fs'
-import { type FileHandle, open, rm } from 'node:fs/promises'
+import { createReadStream, existsSync, readdirSync, rmSync } from 'node:fs'
+import { type FileHandle, mkdir, open, rm } from 'node:fs/promises'
 import { join } from 'node:path'
 import type { Request } from 'express'
 import { Refusal } from '../refusal'
@@ -48,8 +48,7 @@ export interface Spool {
  * @param room for files that are on their way, all together; bytes
  */
 export function openSpool(folder: string, room = 4e9): Spool {
-  mkdirSync(folder, { recursive: true, mode: 0o700 })
-  for (const name of readdirSync(folder)) {
+  for (const name of existsSync(folder) ? readdirSync(folder) : []) {
     const pid = Number(name.split('-')[0])
     if (pid === process.pid || !isAlive(pid)) rmSync(join(folder, name), { force: true })
   }
@@ -79,6 +78,7 @@ export function openSpool(folder: string, room = 4e9): Spool {
         if (size + chunk.length > largest) throw tooLarge()
         hash.update(chunk)
         if (!file && size + chunk.length > small) {
+          await mkdir(folder, { recursive: true, mode: 0o700 })
           const path = join(folder, `${process.pid}-${randomUUID()}`)
           file = { handle: await open(path, 'wx', 0o600), path }
           await file.handle.writev(chunks)
