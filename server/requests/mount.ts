@@ -7,7 +7,7 @@ import type { Api, Person } from '../../core/contract'
 import { api, type Endpoint } from '../../core/contract'
 import { absent, Refusal } from '../refusal'
 import { readJson, unkeptText, usualLargest } from './json'
-import type { Received, Spool } from './upload'
+import { type Received, type Spool, smallFile } from './upload'
 
 type Params<Path extends string> = Path extends `${string}:${infer Name}/${infer Rest}`
   ? Record<Name, string> & Params<`/${Rest}`>
@@ -47,11 +47,17 @@ export function mounting(app: Express, identify: Identify, spool: Spool, largest
       for (const value of Object.values(request.params)) if (!z.uuid().safeParse(value).success) throw absent()
       const query = endpoint.query ? checked(endpoint.query, request.query) : undefined
       const asked = { person, params: request.params, query, request, response }
+      // A small file arrives while it is asked whether it may; it takes no more than its place in memory.
+      const early =
+        endpoint.body === 'bytes' && Number(request.headers['content-length'] ?? Number.POSITIVE_INFINITY) <= smallFile
+          ? spool.receive(request, largestFile)
+          : null
+      early?.catch(() => {})
       await before?.(asked as never)
       if (request.method === 'HEAD' && endpoint.answer === 'events') return void response.status(200).end()
       const body =
         endpoint.body === 'bytes'
-          ? await spool.receive(request, largestFile)
+          ? await (early ?? spool.receive(request, largestFile))
           : endpoint.body
             ? await checkedBody(endpoint.body, request, endpoint)
             : undefined

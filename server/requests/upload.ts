@@ -9,7 +9,7 @@ import type { Request } from 'express'
 import { Refusal } from '../refusal'
 
 /** Files up to this size are held in memory; bytes. It is a block of stored content. */
-const small = 1 << 20
+export const smallFile = 1 << 20
 /** A sender that says nothing for this long is given up; milliseconds. */
 const silence = 60_000
 
@@ -77,7 +77,7 @@ export function openSpool(folder: string, room = 4e9): Spool {
         watch = setTimeout(given, silence)
         if (size + chunk.length > largest) throw tooLarge()
         hash.update(chunk)
-        if (!file && size + chunk.length > small) {
+        if (!file && size + chunk.length > smallFile) {
           await mkdir(folder, { recursive: true, mode: 0o700 })
           const path = join(folder, `${process.pid}-${randomUUID()}`)
           file = { handle: await open(path, 'wx', 0o600), path }

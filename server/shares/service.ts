@@ -25,8 +25,29 @@ export async function requireRole(
 ): Promise<Role> {
   const row = await manager.findOneBy(MembershipRow, { shareId, personId })
   if (!row) throw absent()
-  if (rank[row.role] < rank[needed])
+  refuseLower(row.role, needed)
+  return row.role
+}
+
+function refuseLower(role: Role, needed: Role): void {
+  if (rank[role] < rank[needed])
     throw new Refusal('not-allowed', `You may not ${act[needed]}. Ask one of its managers.`)
+}
+
+/** The person's role where a file or a folder is, in one question. @throws Refusal as `requireRole` */
+export async function requireRoleAt(
+  manager: EntityManager,
+  personId: string,
+  entryId: string,
+  needed: Role,
+): Promise<Role> {
+  const [row]: { role: Role }[] = await manager.query(
+    `select m.role from entry e join membership m on m.share_id = e.share_id and m.person_id = $2
+     where e.id = $1 and e.removed_at is null`,
+    [entryId, personId],
+  )
+  if (!row) throw absent()
+  refuseLower(row.role, needed)
   return row.role
 }
 

@@ -2,10 +2,10 @@ import type { z } from 'zod'
 import type { NewFile, NextVersion } from '../../core/contract'
 import { fileType } from '../../core/formats/types'
 import { traceBack } from '../changes/trace'
-import { entryById, versionById } from '../files/service'
+import { versionById } from '../files/service'
 import type { AppParts } from '../parts'
 import type { Mount } from '../requests/mount'
-import { requireRole } from '../shares/service'
+import { requireRole, requireRoleAt } from '../shares/service'
 import { wholeContent } from './content'
 import { labelVersion } from './labels'
 import { sendContent } from './send'
@@ -59,8 +59,7 @@ export function versionRoutes(mount: Mount, { database, comparing }: AppParts): 
         draft: draftOf(query),
         target: { fileId: params.fileId, baseId: query.baseId },
       }),
-    async ({ person, params }) =>
-      requireRole(manager, person.id, (await entryById(manager, params.fileId, 'file')).shareId, 'edit'),
+    ({ person, params }) => requireRoleAt(manager, person.id, params.fileId, 'edit'),
   )
   mount('restore', async ({ person, params, body }) => {
     const earlier = await versionById(manager, params.versionId)
