@@ -167,6 +167,28 @@ describe('bodies', () => {
     expect(answer.headers.get('content-type')).toContain('application/problem+json')
   })
 
+  test('what turns out too large on its way is refused with a sentence, not with a broken connection', async () => {
+    const endless = (pieces: number) =>
+      new ReadableStream({
+        pull(controller) {
+          if (pieces-- > 0) controller.enqueue(new Uint8Array(100_000).fill(0x20))
+          else controller.close()
+        },
+      })
+    for (const [path, pieces] of [
+      ['/api/folders', 5],
+      [newFile(office.share, 'Unannounced.bin'), 250],
+    ] as const) {
+      const answer = await ida.ask(path, {
+        method: 'POST',
+        body: endless(pieces),
+        headers: path === '/api/folders' ? json : {},
+        duplex: 'half',
+      } as RequestInit)
+      expect(await problem(answer)).toMatchObject({ type: 'too-large' })
+    }
+  })
+
   test('a request for the head of the news is answered, and a file may say that it is JSON', async () => {
     expect((await ida.ask('/api/events', { method: 'HEAD' })).status).toBe(200)
     const answer = await ida.ask(newFile(office.share, 'Levels.json'), { method: 'POST', headers: json, body: '[1]' })
