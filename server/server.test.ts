@@ -1,7 +1,7 @@
 import { createHash, randomBytes, randomUUID } from 'node:crypto'
 import { afterAll, beforeAll, describe, expect, test } from 'vitest'
 import { api, type Saved } from '../core/contract'
-import { openTestOffice, password, signInAs, type TestOffice } from './testing'
+import { openTestOffice, password, signInAs, signOfLife, type TestOffice } from './testing'
 import { keepVersion } from './versions/service'
 
 let office: TestOffice
@@ -213,21 +213,8 @@ describe('versions', () => {
 })
 
 describe('drafts', () => {
-  const beat = (id: string, journalSeq: number) => ({
-    id,
-    kind: 'document',
-    deviceId: randomUUID(),
-    deviceName: 'test',
-    bornAt: new Date().toISOString(),
-    baseVersionId: null,
-    fileId: null,
-    savedSeq: 0,
-    journalSeq,
-    lastEditAt: new Date().toISOString(),
-    opening: 'Gate',
-    beyond: { edits: journalSeq, charactersAdded: 1, charactersRemoved: 0, cells: 0 },
-    pageSilentMs: 0,
-  })
+  const beat = (id: string, journalSeq: number) =>
+    signOfLife(id, { journalSeq, beyond: { edits: journalSeq, charactersAdded: 1, charactersRemoved: 0, cells: 0 } })
   const records = (from: number, to: number) =>
     Array.from({ length: to - from + 1 }, (_, i) => ({
       seq: from + i,

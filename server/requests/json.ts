@@ -35,8 +35,7 @@ export async function readJson(request: Request, largest: number, mayBePacked: b
   const late = setTimeout(() => request.destroy(new Error('The request took too long.')), patience)
   try {
     const body = encoding === 'gzip' ? request.pipe(createGunzip()) : request
-    // Whoever is refused in the middle is told so: the connection is not torn down.
-    for await (const chunk of body.iterator({ destroyOnReturn: false }) as AsyncIterable<Buffer>) {
+    for await (const chunk of body as AsyncIterable<Buffer>) {
       size += chunk.length
       if (size > largest) throw tooLarge()
       chunks.push(chunk)

@@ -72,8 +72,7 @@ export function openSpool(folder: string, room = 4e9): Spool {
     const given = () => request.destroy(new Error('The sender fell silent.'))
     let watch = setTimeout(given, silence)
     try {
-      // Whoever is refused in the middle is told so: the connection is not torn down.
-      for await (const chunk of request.iterator({ destroyOnReturn: false }) as AsyncIterable<Buffer>) {
+      for await (const chunk of request as AsyncIterable<Buffer>) {
         clearTimeout(watch)
         watch = setTimeout(given, silence)
         if (size + chunk.length > largest) throw tooLarge()

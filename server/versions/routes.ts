@@ -1,10 +1,11 @@
 import type { z } from 'zod'
-import type { NewFile, NextVersion } from '../../core/contract'
+import type { NewFile, NextVersion, Person } from '../../core/contract'
 import { fileType } from '../../core/formats/types'
 import { traceBack } from '../changes/trace'
 import { versionById } from '../files/service'
 import type { AppParts } from '../parts'
 import type { Mount } from '../requests/mount'
+import type { Received } from '../requests/upload'
 import { requireRole, requireRoleAt } from '../shares/service'
 import { wholeContent } from './content'
 import { labelVersion } from './labels'
@@ -22,18 +23,23 @@ const draftOf = (query: z.output<typeof NewFile> | z.output<typeof NextVersion>)
       }
     : undefined
 
+/** What every save says, whether of a new file or of a next version. */
+const savingOf = (person: Person, query: z.output<typeof NewFile> | z.output<typeof NextVersion>, bytes: Received) => ({
+  personId: person.id,
+  bytes,
+  reason: query.reason,
+  key: query.key,
+  sha256: query.sha256,
+  draft: draftOf(query),
+})
+
 export function versionRoutes(mount: Mount, { database, comparing }: AppParts): void {
   const { manager } = database
   mount(
     'newFile',
     ({ person, query, body }) =>
       keepVersion(database, {
-        personId: person.id,
-        bytes: body,
-        reason: query.reason,
-        key: query.key,
-        sha256: query.sha256,
-        draft: draftOf(query),
+        ...savingOf(person, query, body),
         target: {
           place: {
             shareId: query.shareId,
@@ -51,12 +57,7 @@ export function versionRoutes(mount: Mount, { database, comparing }: AppParts): 
     'nextVersion',
     ({ person, query, params, body }) =>
       keepVersion(database, {
-        personId: person.id,
-        bytes: body,
-        reason: query.reason,
-        key: query.key,
-        sha256: query.sha256,
-        draft: draftOf(query),
+        ...savingOf(person, query, body),
         target: { fileId: params.fileId, baseId: query.baseId },
       }),
     ({ person, params }) => requireRoleAt(manager, person.id, params.fileId, 'edit'),
