@@ -4,11 +4,12 @@ import { afterAll, beforeAll, expect, test } from 'vitest'
 import type { Saved } from '../core/contract'
 import { writeDocx } from '../core/formats/docx/write'
 import { doc, h, p } from './demo/papers'
-import { moveContents } from './history/move'
-import { freeUnneeded, thinVersions } from './history/thin'
+import { thinVersions } from './retention/thin'
+import { readContent, wholeContent } from './storage/content'
+import { freeUnneeded } from './storage/free'
+import { moveContents } from './storage/move'
 import { openTestOffice, signInAs, type TestOffice } from './testing'
-import { readContent, wholeContent } from './versions/content'
-import { keepVersion } from './versions/service'
+import { keepVersion } from './versions/keep'
 
 let office: TestOffice
 beforeAll(async () => {

@@ -16,13 +16,13 @@ import { openDemoAccounts } from './demo/accounts'
 import { seedDemo } from './demo/seed'
 import { openSweeper } from './drafts/room'
 import { openNewsroom } from './events/service'
-import { openMover } from './history/move'
-import { openThinner } from './history/thin'
-import { workInThreads } from './history/threads'
 import { openSpool } from './requests/upload'
+import { openThinner } from './retention/thin'
 import { openIndexer } from './search/index-files'
 import { wordsReader } from './search/read-words'
-import { workIn } from './versions/content'
+import { workIn } from './storage/content'
+import { openMover } from './storage/move'
+import { workInThreads } from './storage/threads'
 
 const here = dirname(fileURLToPath(import.meta.url))
 const config = (() => {

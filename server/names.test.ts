@@ -5,14 +5,16 @@ import type { ActResult, Change, Convention, Rules } from '../core/contract'
 import { writeDocx } from '../core/formats/docx/write'
 import { doc, h, p } from './demo/papers'
 import { performAct, removedFrom, undoAct } from './files/acts'
-import { fileFacts, newFolder, placeContents } from './files/service'
+import { fileFacts } from './files/facts'
+import { newFolder } from './files/folders'
+import { placeContents } from './files/places'
 import { takeNumber } from './naming/counters'
 import { changeConvention, changeList, newConvention, newList, shareNaming } from './naming/service'
 import { findFiles } from './search/find'
 import { addMember, addShare } from './shares/service'
 import { addTemplate, removeTemplate, templatesFor } from './templates/service'
 import { openTestOffice, type TestOffice } from './testing'
-import { keepVersion, type NewPlace } from './versions/service'
+import { keepVersion, type NewPlace } from './versions/keep'
 
 let office: TestOffice
 beforeAll(async () => {

@@ -9,7 +9,7 @@ import { activityFor, askForPoint, draftById, draftsOf, noteSafeCopy, pointsOf, 
 import { endDraft as endDraftOf, heartbeat, takePoint as take } from './drafts/writing'
 import { protectionLayers, setOwnProtection, setPlaceProtection } from './protection/service'
 import { openTestOffice, type TestOffice } from './testing'
-import { keepVersion } from './versions/service'
+import { keepVersion } from './versions/keep'
 
 let office: TestOffice
 beforeAll(async () => {

@@ -2,7 +2,7 @@ import { createHash, randomBytes, randomUUID } from 'node:crypto'
 import { afterAll, beforeAll, describe, expect, test } from 'vitest'
 import { api, type Saved } from '../core/contract'
 import { openTestOffice, password, signInAs, signOfLife, type TestOffice } from './testing'
-import { keepVersion } from './versions/service'
+import { keepVersion } from './versions/keep'
 
 let office: TestOffice
 beforeAll(async () => {

@@ -2,7 +2,7 @@
 import 'reflect-metadata'
 import { createHash } from 'node:crypto'
 import { openDatabase } from './database'
-import { readContent } from './versions/content'
+import { readContent } from './storage/content'
 
 const database = await openDatabase(process.env.DATABASE_URL!)
 const contents: { sha256: Buffer; size: string; versions: number }[] = await database.query(

@@ -55,7 +55,7 @@ export async function buildAll() {
   mkdirSync(join(root, 'dist'))
   await bundleServer('server/main.ts', join(root, 'dist/server/main.js'))
   await bundleServer('server/search/words.worker.ts', join(root, 'dist/server/words.worker.js'))
-  await bundleServer('server/history/history.worker.ts', join(root, 'dist/server/history.worker.js'))
+  await bundleServer('server/storage/history.worker.ts', join(root, 'dist/server/history.worker.js'))
   await bundleServer('server/changes/compare.worker.ts', join(root, 'dist/server/compare.worker.js'))
   await bundleServer('server/verify.ts', join(root, 'dist/server/verify.js'))
   await buildPages(join(root, 'dist/web'))

@@ -3,8 +3,8 @@
 import type { DataSource, EntityManager } from 'typeorm'
 import { quiet } from '../jobs/quiet'
 import { locks, tryLock } from '../locks'
+import { wholeContent } from '../storage/content'
 import { inTransaction } from '../transaction'
-import { wholeContent } from '../versions/content'
 import type { Comparing } from './threads'
 
 /** Larger files are told by their facts alone; bytes. */

@@ -4,10 +4,10 @@ import type { DataSource } from 'typeorm'
 import type { TracedPlace } from '../../core/compare/trace'
 import type { Trace } from '../../core/contract'
 import { DamagedFile } from '../../core/formats/refusals'
-import { versionById } from '../files/service'
 import { Refusal } from '../refusal'
 import { requireRole } from '../shares/service'
-import { wholeContent } from '../versions/content'
+import { wholeContent } from '../storage/content'
+import { versionById } from '../versions/read'
 import type { Comparing } from './threads'
 
 /** Versions, and milliseconds, past which it is told how far was gone. */

@@ -16,18 +16,9 @@ import { absent, Refusal } from '../refusal'
 import { requireRole } from '../shares/service'
 import { deepestFolder } from '../sql/folder-tree'
 import { inTransaction } from '../transaction'
-import {
-  acceptName,
-  type EntryColumns,
-  entryById,
-  entryColumns,
-  entryJoins,
-  folderAt,
-  isNameTaken,
-  nameTaken,
-  shownEntry,
-  trailTo,
-} from './service'
+import { type EntryColumns, entryById, entryColumns, entryJoins, shownEntry } from './entries'
+import { folderAt, trailTo } from './folders'
+import { acceptName, isNameTaken, nameTaken } from './names'
 import { tooDeep } from './tree'
 
 /** Removed things can be brought back for this many days. */

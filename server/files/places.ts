@@ -1,8 +1,89 @@
+// What lies in a place, and where people were last.
+
 import type { EntityManager } from 'typeorm'
-import type { AuditMaterial, RecentPlace } from '../../core/contract'
+import type { AuditMaterial, Place, RecentFile, RecentPlace } from '../../core/contract'
 import { fileType } from '../../core/formats/types'
-import { requireRole } from '../shares/service'
-import { trailTo } from './service'
+import { nameKey } from '../../core/naming/check'
+import { requireRole, shareFor } from '../shares/service'
+import type { EntryColumns } from './entries'
+import { entryColumns, entryJoins, shownEntry } from './entries'
+import { requireFolder, trailTo } from './folders'
+
+/** A stretch of what a share (folderId null) or a folder in it holds: folders first, then files, by name. */
+export async function placeContents(
+  manager: EntityManager,
+  personId: string,
+  shareId: string,
+  folderId: string | null,
+  {
+    offset = 0,
+    limit = 2000,
+    find = '',
+    path = '',
+  }: { offset?: number; limit?: number; find?: string; path?: string } = {},
+): Promise<Place> {
+  const share = await shareFor(manager, personId, shareId)
+  await requireFolder(manager, shareId, folderId)
+  const steps = path.split('/').filter(Boolean)
+  if (steps.length) {
+    let at = folderId
+    for (const [index, step] of steps.entries()) {
+      const [next]: { id: string }[] = await manager.query(
+        `select id from entry where share_id = $1 and folder_id is not distinct from $2 and name_key = $3 and kind = 'folder' and removed_at is null`,
+        [shareId, at, nameKey(step)],
+      )
+      if (!next)
+        return {
+          share,
+          trail: await trailTo(manager, at),
+          entries: [],
+          missing: steps.slice(index),
+          offset: 0,
+          total: 0,
+        }
+      at = next.id
+    }
+    return placeContents(manager, personId, shareId, at, { offset, limit, find })
+  }
+  const here = `e.share_id = $1 and e.folder_id ${folderId ? '= $2' : 'is null and $2::uuid is null'} and e.removed_at is null`
+  const held = find ? [`%${nameKey(find).replace(/[\\%_]/g, '\\$&')}%`] : []
+  const which = `${here}${find ? ' and e.name_key like $3' : ''}`
+  // The stretch is found in the index alone, and only its rows are joined to their versions.
+  const [rows, [{ total }]]: [EntryColumns[], [{ total: number }]] = await Promise.all([
+    manager.query(
+      `select ${entryColumns} ${entryJoins}
+       join (select id from entry e where ${which} order by e.kind desc, e.name_key offset ${offset} limit ${limit}) stretch on stretch.id = e.id
+       order by e.kind desc, e.name_key`,
+      [shareId, folderId, ...held],
+    ),
+    // What lies in a folder lies in its share: the smaller index alone has the answer.
+    folderId && !find
+      ? manager.query('select count(*)::int as total from entry where folder_id = $1 and removed_at is null', [
+          folderId,
+        ])
+      : manager.query(`select count(*)::int as total from entry e where ${which}`, [shareId, folderId, ...held]),
+  ])
+  return { share, trail: await trailTo(manager, folderId), entries: rows.map(shownEntry), missing: [], offset, total }
+}
+
+export async function recentFiles(manager: EntityManager, personId: string): Promise<RecentFile[]> {
+  const rows: (EntryColumns & { used_at: Date; share_name: string })[] = await manager.query(
+    `select ${entryColumns}, u.used_at, s.name as share_name ${entryJoins}
+     join file_use u on u.file_id = e.id and u.person_id = $1
+     join share s on s.id = e.share_id join membership m on m.share_id = s.id and m.person_id = $1
+     where e.removed_at is null order by u.used_at desc limit 12`,
+    [personId],
+  )
+  const recent: RecentFile[] = []
+  for (const row of rows)
+    recent.push({
+      file: shownEntry(row),
+      share: row.share_name,
+      usedAt: row.used_at.toISOString(),
+      folders: (await trailTo(manager, row.folder_id)).map((folder) => folder.name),
+    })
+  return recent
+}
 
 /** All names in a share (folderId null) or a folder, to check a new one against. */
 export async function namesIn(

@@ -1,9 +1,11 @@
 import type { AppParts } from '../parts'
 import type { Mount } from '../requests/mount'
+import { versionsOf } from '../versions/read'
 import { performAct, removedFrom, undoAct } from './acts'
-import { auditMaterial, namesIn, recentPlaces } from './places'
+import { fileFacts, noteUse, setOrigin } from './facts'
+import { newFolder } from './folders'
+import { auditMaterial, namesIn, placeContents, recentFiles, recentPlaces } from './places'
 import { bePresent } from './presence'
-import { fileFacts, newFolder, noteUse, placeContents, recentFiles, setOrigin, versionsOf } from './service'
 
 export function fileRoutes(mount: Mount, { database }: AppParts): void {
   mount('place', ({ person, params, query }) =>

@@ -2,7 +2,7 @@ import type { MigrationInterface, QueryRunner } from 'typeorm'
 
 /**
  * The history store: contents as lists of chunks, which versions and files share. What is stored in blocks
- * stays readable and is moved over in the background (server/history/move.ts).
+ * stays readable and is moved over in the background (server/storage/move.ts).
  */
 export class History1764700000000 implements MigrationInterface {
   name = 'History1764700000000'

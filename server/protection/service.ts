@@ -3,7 +3,7 @@
 import type { EntityManager } from 'typeorm'
 import type { OwnProtection, PlaceProtection, ProtectionLayer } from '../../core/contract'
 import { settingsOf } from '../accounts/service'
-import { trailTo } from '../files/service'
+import { trailTo } from '../files/folders'
 import { absent, Refusal } from '../refusal'
 import { requireRole, shareFor } from '../shares/service'
 

@@ -5,7 +5,7 @@ import { uuidv7 } from 'uuidv7'
 import type { Retention, RetentionPreview, Version } from '../../core/contract'
 import { goneByRetention, type RetentionRule } from '../../core/history/retention'
 import { auditing } from '../audit/log'
-import { trailTo } from '../files/service'
+import { trailTo } from '../files/folders'
 import { absent, Refusal } from '../refusal'
 import { requireRole, shareFor } from '../shares/service'
 

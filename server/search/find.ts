@@ -8,7 +8,7 @@ import type { Facet, Hit, SearchAnswer } from '../../core/contract'
 import { skeleton } from '../../core/naming/lookalike'
 import { nearlySame } from '../../core/naming/neighbours'
 import { slipForms, typedWords, wordsOf } from '../../core/naming/search-words'
-import { type EntryColumns, entryColumns, entryJoins, shownEntry } from '../files/service'
+import { type EntryColumns, entryColumns, entryJoins, shownEntry } from '../files/entries'
 import { bitOf, blockOf, blockSize, fieldBits } from './index-files'
 
 const mostHits = 40

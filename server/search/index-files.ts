@@ -12,8 +12,8 @@ import { slipForms, tailsOf, wordsOf } from '../../core/naming/search-words'
 import { quiet } from '../jobs/quiet'
 import { locks, tryLock } from '../locks'
 import { namingOf } from '../naming/service'
+import { wholeContent } from '../storage/content'
 import { inTransaction } from '../transaction'
-import { wholeContent } from '../versions/content'
 
 /** Where a word was found, as bits of a posting's fields. */
 export const fieldBits = { name: 1, 'former name': 2, value: 4, person: 8, content: 16, facet: 32 } as const

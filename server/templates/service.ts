@@ -6,9 +6,10 @@ import type { Template } from '../../core/contract'
 import { fileType } from '../../core/formats/types'
 import { nameKey } from '../../core/naming/check'
 import { announce } from '../events/service'
-import { acceptName, versionById } from '../files/service'
+import { acceptName } from '../files/names'
 import { absent, Refusal, sqlState } from '../refusal'
 import { requireRole } from '../shares/service'
+import { versionById } from '../versions/read'
 
 interface TemplateRow {
   id: string

@@ -1,7 +1,7 @@
 import type { EntityManager } from 'typeorm'
 import { announce } from '../events/service'
-import { versionById } from '../files/service'
 import { requireRole } from '../shares/service'
+import { versionById } from './read'
 
 /** Keeps a version under a label, or no longer. @throws Refusal not-allowed, not-found */
 export async function labelVersion(

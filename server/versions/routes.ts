@@ -2,15 +2,15 @@ import type { z } from 'zod'
 import type { NewFile, NextVersion, Person } from '../../core/contract'
 import { fileType } from '../../core/formats/types'
 import { traceBack } from '../changes/trace'
-import { versionById } from '../files/service'
 import type { AppParts } from '../parts'
 import type { Mount } from '../requests/mount'
 import type { Received } from '../requests/upload'
 import { requireRole, requireRoleAt } from '../shares/service'
-import { wholeContent } from './content'
+import { wholeContent } from '../storage/content'
+import { keepVersion } from './keep'
 import { labelVersion } from './labels'
+import { versionById } from './read'
 import { sendContent } from './send'
-import { keepVersion } from './service'
 
 const draftOf = (query: z.output<typeof NewFile> | z.output<typeof NextVersion>) =>
   query.draftId

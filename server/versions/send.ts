@@ -3,7 +3,7 @@ import { createHash } from 'node:crypto'
 import type { Response } from 'express'
 import type { EntityManager } from 'typeorm'
 import { Refusal } from '../refusal'
-import { isDamage, readContent } from './content'
+import { isDamage, readContent } from '../storage/content'
 
 /** So much is held before anything is sent: a file that is no longer is never sent damaged. */
 const mostHeld = 8 << 20

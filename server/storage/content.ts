@@ -7,11 +7,11 @@ import { deflateRaw, inflateRaw } from 'node:zlib'
 import type { EntityManager } from 'typeorm'
 import { Counterparts } from '../../core/history/align'
 import { binaryRows, byteaLiteral } from '../binary'
-import { chunkRows, idsOf, insertChunks, knownRows, offersNear, standing, stored } from '../history/chunk-rows'
-import { type Storing, type Workshop, workHere } from '../history/threads'
-import { letGoOf } from '../history/tidy'
 import { locks } from '../locks'
 import type { Received } from '../requests/upload'
+import { chunkRows, idsOf, insertChunks, knownRows, offersNear, standing, stored } from './chunk-rows'
+import { type Storing, type Workshop, workHere } from './threads'
+import { letGoOf } from './tidy'
 
 const deflated = promisify(deflateRaw)
 const inflated = promisify(inflateRaw)

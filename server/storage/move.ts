@@ -4,7 +4,7 @@ import type { DataSource } from 'typeorm'
 import { quiet } from '../jobs/quiet'
 import { locks, tryLock } from '../locks'
 import { inTransaction } from '../transaction'
-import { moveContent } from '../versions/content'
+import { moveContent } from './content'
 
 /**
  * @param damaged contents whose blocks are not what they should be: these stay; found ones are added

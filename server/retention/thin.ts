@@ -1,14 +1,13 @@
-// Versions that were saved by themselves thin out, and what no version needs any more is freed. Both go on
-// beside everything else, a file or some contents at a time.
+// Versions that were saved by themselves thin out, and those that the rules of retention let go, a file at a time beside
+// everything else.
+
 import type { DataSource, EntityManager } from 'typeorm'
 import { goneByRetention, type RetentionRule, sayRule } from '../../core/history/retention'
 import { thinnedOut } from '../../core/history/thinning'
 import { locks, tryLock } from '../locks'
-import { filesUnderRetention, historyOf, type RetainedRow as Row, retentionOfFile } from '../retention/service'
+import { freeUnneeded } from '../storage/free'
 import { inTransaction } from '../transaction'
-
-/** Contents, or chunks, that are removed while nobody can store: a few milliseconds. */
-const atOnce = 200
+import { filesUnderRetention, historyOf, type RetainedRow as Row, retentionOfFile } from './service'
 
 /**
  * Thins versions that were saved by themselves, and those that the rules of retention let go.
@@ -75,54 +74,6 @@ async function removeVersions(manager: EntityManager, ids: readonly string[], wh
   ])
   await manager.query('delete from version where id = any($1)', [going])
   return going.length
-}
-
-/**
- * Frees contents that no version has, and chunks that then nothing needs: exactly those.
- * @returns how many of each; less than there are when somebody was storing all the time
- */
-export async function freeUnneeded(
-  database: DataSource,
-  stopped: () => boolean = () => false,
-): Promise<{ contents: number; chunks: number }> {
-  const freed = { contents: 0, chunks: 0 }
-  let candidates: number[] = []
-  for (let tries = 0; tries < 100 && !stopped(); ) {
-    const done = await inTransaction(database, async (manager) => {
-      // Nobody waits for this: who stores goes first.
-      if (!(await tryLock(manager, locks.store))) return null
-      if (candidates.length) {
-        const some = candidates.slice(0, atOnce)
-        const [rows]: [{ roots: number[] | null }[]] = await manager.query(
-          `delete from chunk c where id = any($1)
-             and not exists (select from content where chunks @> array[c.id])
-             and not exists (select from chunk other where other.roots @> array[c.id]) returning roots`,
-          [some],
-        )
-        freed.chunks += rows.length
-        // What these were kept by may be needed by nothing else now.
-        candidates = [...new Set([...candidates.slice(some.length), ...rows.flatMap(({ roots }) => roots ?? [])])]
-        return true
-      }
-      const rows: { sha256: Buffer; chunks: number[] | null }[] = await manager.query(
-        'select sha256, chunks from content c where not exists (select from version v where v.sha256 = c.sha256) limit $1',
-        [atOnce],
-      )
-      if (!rows.length) return false
-      const digests = rows.map(({ sha256 }) => sha256)
-      await manager.query('delete from content_block where sha256 = any($1)', [digests])
-      await manager.query('delete from content where sha256 = any($1)', [digests])
-      freed.contents += rows.length
-      candidates = [...new Set(rows.flatMap(({ chunks }) => chunks ?? []))]
-      return true
-    })
-    if (done === false) break
-    if (done === null) {
-      tries++
-      await new Promise((resolve) => setTimeout(resolve, 50))
-    }
-  }
-  return freed
 }
 
 /** Thins and frees every ten minutes until closed. */

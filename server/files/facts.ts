@@ -1,0 +1,93 @@
+// What is known of one file.
+
+import type { EntityManager } from 'typeorm'
+import type { FileFacts, Version } from '../../core/contract'
+import { Refusal } from '../refusal'
+import { requireRole, shareFor } from '../shares/service'
+import { newestShown, pageOfVersions, versionById } from '../versions/read'
+import { FileUseRow } from './entity'
+import { entryById } from './entries'
+import { trailTo } from './folders'
+
+export async function fileFacts(manager: EntityManager, personId: string, fileId: string): Promise<FileFacts> {
+  const file = await entryById(manager, fileId, 'file')
+  const share = await shareFor(manager, personId, file.shareId)
+  const versions = await pageOfVersions(manager, fileId, null, newestShown)
+  const [{ all, stamp }]: [{ all: number; stamp: string }] = await manager.query(
+    `select (select count(*)::int from version where file_id = $1) as all,
+       concat_ws(' ', (select count(*) from removed_version where file_id = $1), count(*), max(k.at)) as stamp
+     from version v join kept_version k on k.version_id = v.id where v.file_id = $1`,
+    [fileId],
+  )
+  const [origin] = await manager.query(
+    `select v.id, v.number, o.id as file_id, case when o.removed_at is null then o.name end as name,
+       case when o.removed_at is null and o.head_version_id <> v.id then o.head_version_id end as newer
+     from entry e join version v on v.id = e.origin_version_id join entry o on o.id = v.file_id
+     join membership m on m.share_id = o.share_id and m.person_id = $2 where e.id = $1`,
+    [fileId, personId],
+  )
+  const former: { name: string }[] = await manager.query(
+    'select name from former_name where entry_id = $1 order by until desc',
+    [fileId],
+  )
+  const [thinned] = await manager.query('select count(*)::int as count from removed_version where file_id = $1', [
+    fileId,
+  ])
+  const trail = await trailTo(manager, file.folderId)
+  return {
+    file,
+    share,
+    trail,
+    versions,
+    versionsInAll: all,
+    historyStamp: stamp,
+    origin: origin
+      ? {
+          fileId: origin.file_id,
+          versionId: origin.id,
+          number: origin.number,
+          name: origin.name,
+          newer: origin.newer ? shownAlone(await versionById(manager, origin.newer)) : null,
+        }
+      : null,
+    formerNames: [...new Set(former.map(({ name }) => name))].filter((name) => name !== file.name),
+    thinnedOut: thinned.count,
+    held: await whyHeld(manager, [fileId, ...trail.map(({ id }) => id)], share.role !== 'view'),
+  }
+}
+
+const shownAlone = ({
+  shareId: _,
+  fileName: __,
+  ...version
+}: Version & { shareId: string; fileName: string }): Version => version
+
+/** Notes up to which version of its origin a copy has taken in what changed there. @throws Refusal */
+export async function setOrigin(
+  manager: EntityManager,
+  personId: string,
+  fileId: string,
+  versionId: string,
+): Promise<void> {
+  const file = await entryById(manager, fileId, 'file')
+  await requireRole(manager, personId, file.shareId, 'edit')
+  const version = await versionById(manager, versionId)
+  await requireRole(manager, personId, version.shareId, 'view')
+  const [, changed] = await manager.query(
+    `update entry set origin_version_id = $2 where id = $1
+       and (select file_id from version where id = origin_version_id) = $3`,
+    [fileId, versionId, version.fileId],
+  )
+  if (changed === 0) throw new Refusal('invalid', 'That version is not of the file that this one was copied from.')
+}
+
+/** @param told whether the reason may be told, too */
+async function whyHeld(manager: EntityManager, ids: readonly string[], told: boolean): Promise<string | null> {
+  const [hold] = await manager.query('select why from retention_hold where entry_id = any($1) limit 1', [ids])
+  return hold ? (told ? hold.why : 'Its share’s managers have their reason.') : null
+}
+
+/** Notes that a person opened or saved a file. */
+export async function noteUse(manager: EntityManager, personId: string, fileId: string): Promise<void> {
+  await manager.upsert(FileUseRow, { personId, fileId, usedAt: new Date() }, ['personId', 'fileId'])
+}

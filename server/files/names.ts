@@ -1,0 +1,45 @@
+// Names as they are taken, and refused.
+
+import type { EntityManager } from 'typeorm'
+import type { Entry } from '../../core/contract'
+import { checkName, freeName, nameKey, splitExtension } from '../../core/naming/check'
+import { Refusal, sqlState } from '../refusal'
+import { entryById } from './entries'
+
+/** The name as it is stored. @throws Refusal name-refused with the reason and, in `freeName`, the correction */
+export function acceptName(name: string): string {
+  const normal = name.normalize('NFC')
+  const fault = checkName(normal)
+  if (fault)
+    throw new Refusal('name-refused', fault.reason, {
+      fields: { name: fault.reason },
+      ...(fault.correction && { freeName: fault.correction }),
+    })
+  return normal
+}
+
+/** The refusal for a name that exists in its place, with what is there and the next free name. */
+export async function nameTaken(
+  manager: EntityManager,
+  shareId: string,
+  folderId: string | null,
+  name: string,
+): Promise<Refusal> {
+  const [stem] = splitExtension(nameKey(name))
+  // Only names that begin alike can stand in the way of the free one.
+  const rows: { id: string; name_key: string; kind: Entry['kind'] }[] = await manager.query(
+    `select id, name_key, kind from entry where share_id = $1 and folder_id is not distinct from $2 and removed_at is null and starts_with(name_key, $3)`,
+    [shareId, folderId, stem],
+  )
+  const there = rows.find((row) => row.name_key === nameKey(name))
+  const title = `${there?.kind === 'folder' ? 'A folder' : 'A file'} with this name is here already.`
+  return new Refusal('name-taken', title, {
+    fields: { name: title },
+    freeName: freeName(name.normalize('NFC'), new Set(rows.map((row) => row.name_key))),
+    ...(there && { entry: await entryById(manager, there.id, there.kind) }),
+  })
+}
+
+/** Whether an error is the refusal of a second entry of one name. */
+export const isNameTaken = (error: unknown): boolean =>
+  sqlState(error) === '23505' && String(error).includes('entry_name')

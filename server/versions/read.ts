@@ -1,0 +1,85 @@
+// Versions as people see them.
+
+import type { EntityManager } from 'typeorm'
+import type { HistoryVersion, Version } from '../../core/contract'
+import { entryById } from '../files/entries'
+import { absent } from '../refusal'
+import { requireRole } from '../shares/service'
+
+const versionColumns = `v.id, v.file_id, v.number, encode(v.sha256, 'hex') as sha256, v.size, v.type, v.at, v.base_version_id, v.reason,
+  a.id as author_id, a.name as author_name`
+
+export interface VersionColumns {
+  id: string
+  file_id: string
+  number: number
+  sha256: string
+  size: string
+  type: string
+  at: Date
+  base_version_id: string | null
+  reason: Version['reason']
+  author_id: string
+  author_name: string
+}
+
+export function shownVersion(row: VersionColumns): Version {
+  return {
+    id: row.id,
+    fileId: row.file_id,
+    number: row.number,
+    sha256: row.sha256,
+    size: Number(row.size),
+    type: row.type,
+    author: { id: row.author_id, name: row.author_name },
+    at: row.at.toISOString(),
+    baseId: row.base_version_id,
+    reason: row.reason,
+  }
+}
+
+/** A version of a file that was not removed, with its share. */
+export async function versionById(
+  manager: EntityManager,
+  id: string,
+): Promise<Version & { shareId: string; fileName: string }> {
+  const [row] = await manager.query(
+    `select ${versionColumns}, e.share_id, e.name as file_name from version v join person a on a.id = v.author_id join entry e on e.id = v.file_id where v.id = $1 and e.removed_at is null`,
+    [id],
+  )
+  if (!row) throw absent()
+  return { ...shownVersion(row), shareId: row.share_id, fileName: row.file_name }
+}
+
+/** Versions that come with a file's facts. */
+export const newestShown = 200
+
+export async function pageOfVersions(
+  manager: EntityManager,
+  fileId: string,
+  before: number | null,
+  limit: number,
+): Promise<HistoryVersion[]> {
+  const rows: (VersionColumns & { summary: string | null; weight: number | null; label: string | null })[] =
+    await manager.query(
+      `select ${versionColumns}, c.summary, c.weight, k.label
+       from (select * from version where file_id = $1 and ($2::int is null or number < $2) order by number desc limit $3) v
+       join person a on a.id = v.author_id
+       left join version_change c on c.version_id = v.id left join kept_version k on k.version_id = v.id
+       order by v.number desc`,
+      [fileId, before, limit],
+    )
+  return rows.map((row) => ({ ...shownVersion(row), summary: row.summary, weight: row.weight, label: row.label }))
+}
+
+/** A page of a file's versions, newest first. @param before only those with a smaller number; null from the newest on */
+export async function versionsOf(
+  manager: EntityManager,
+  personId: string,
+  fileId: string,
+  before: number | null,
+  limit: number,
+): Promise<HistoryVersion[]> {
+  await requireRole(manager, personId, (await entryById(manager, fileId, 'file')).shareId, 'view')
+  return pageOfVersions(manager, fileId, before, limit)
+}
