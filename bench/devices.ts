@@ -192,7 +192,19 @@ for (let history = 0; history < histories; history++) {
     if (!said || !text || !/^Everything up to .* is on shared storage/.test(said.text)) return
     if (!(await mayWrite(device.page))) return
     const there = await found(history, cookie)
-    for (const mark of text.split(' ').filter(Boolean)) if (!there.includes(mark)) falseClaims++
+    const absent = text.split(' ').filter((mark) => mark && !there.includes(mark))
+    falseClaims += absent.length
+    if (absent.length) process.stderr.write(`${history} ${device.name} claimed ${absent} by: ${said.text}\n`)
+    // Whether the sentence was early, or what it says is nowhere, are two different faults.
+    for (let tries = 0; tries < 10 && absent.length; tries++) {
+      const now = await found(history, cookie)
+      const came = absent.filter((mark) => now.includes(mark))
+      if (!came.length) await later(300)
+      else {
+        process.stderr.write(`${history} ${device.name} found ${came} at the ${tries + 1}. look after\n`)
+        break
+      }
+    }
   }
   const acts: Record<string, (device: Device) => Promise<void>> = {
     types,
@@ -264,7 +276,17 @@ for (let history = 0; history < histories; history++) {
     if (missing.length === 0) break
     await later(500)
   }
-  if (missing.length) process.stderr.write(`history ${history}: ${missing.join(' ')} of ${acknowledged.size}\n`)
+  if (missing.length) {
+    process.stderr.write(`history ${history}: ${missing.join(' ')} of ${acknowledged.size}\n`)
+    // Where each mark is after all: late on shared storage, only on a device, or nowhere.
+    await later(10_000)
+    const there = await found(history, cookie)
+    const [onA, onB] = await Promise.all([journaled(a.page), journaled(b.page)])
+    for (const mark of missing)
+      process.stderr.write(
+        `history ${history}: ${mark} is ${there.includes(mark) ? '' : 'not '}on shared storage later, ${onA.includes(mark) ? '' : 'not '}on a (${a.page.url()}), ${onB.includes(mark) ? '' : 'not '}on b (${b.page.url()})\n`,
+      )
+  }
   lost += missing.length
   acknowledgedInAll += acknowledged.size
   await fetch(`${url}/api/drafts`, { headers: { cookie } })
