@@ -35,7 +35,7 @@ await bare.query('alter table bare_file alter column bytes set storage external'
 const digestOf = (bytes: Uint8Array) => createHash('sha256').update(bytes).digest()
 const [person] = await database.query("select id from person where handle = 'priya'")
 const [share] = await database.query(
-  "select share_id as id from membership where person_id = $1 and role = 'manage' limit 1",
+  "select realm_id as id from access_grant where person_id = $1 and role = 'manage' limit 1",
   [person.id],
 )
 /** Saves a file's first or next version as any save does, and has the store settle. */

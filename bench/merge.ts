@@ -30,7 +30,7 @@ const paper = (list: readonly string[]): Node =>
   const database = await openDatabase(process.env.BENCH_DATABASE_URL!)
   const [person] = await database.query("select id from person where handle = 'priya'")
   const [share] = await database.query(
-    "select share_id as id from membership where person_id = $1 and role = 'manage' limit 1",
+    "select realm_id as id from access_grant where person_id = $1 and role = 'manage' limit 1",
     [person.id],
   )
   const save = (bytes: Uint8Array, target: { fileId: string; baseId: string } | null) =>

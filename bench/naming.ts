@@ -14,7 +14,7 @@ import { Neighbours } from '../core/naming/neighbours'
 import { wordsOf } from '../core/naming/search-words'
 import { openDatabase } from '../server/database'
 import { findFiles } from '../server/search/find'
-import { bitmapOf, blockOf, blockSize, fieldBits, shareWord, sparsest, wordIds } from '../server/search/index-files'
+import { bitmapOf, blockOf, blockSize, fieldBits, realmWord, sparsest, wordIds } from '../server/search/index-files'
 import { inTurn, median, report } from './report'
 
 const suite = 'naming'
@@ -207,7 +207,7 @@ async function filled(
       share,
       nameKey(share),
     ])
-    await database.query(`insert into membership (share_id, person_id, role) values ($1, $2, 'edit')`, [id, person])
+    await database.query(`insert into access_grant (realm_id, person_id, role) values ($1, $2, 'edit')`, [id, person])
     shares.push({ id, no: row.no })
   }
   // Loading has no triggers and no keys to check; the index is built the way the server reads it.
@@ -237,7 +237,7 @@ async function filled(
       const [date, lock, kind] = file.split('_')
       for (const facet of [`year:${date!.slice(0, 4)}`, `kind:${kind}`, `lock:${lock}`, 'type:document'])
         fields.set(facet, fieldBits.facet)
-      fields.set(shareWord(shares[share]!.no), fieldBits.facet)
+      fields.set(realmWord(shares[share]!.no), fieldBits.facet)
       return fields
     })
     const fresh = [...new Set(words.flatMap((fields) => [...fields.keys()]))].filter((word) => !ids.has(word))

@@ -17,8 +17,10 @@ import { Lifeline1765000000000 } from './migrations/1765000000000-lifeline'
 import { Chains1765100000000 } from './migrations/1765100000000-chains'
 import { Writers1765200000000 } from './migrations/1765200000000-writers'
 import { Doors1765300000000 } from './migrations/1765300000000-doors'
+import { Rights1765400000000 } from './migrations/1765400000000-rights'
 import { ControlledListRow, ConventionRow, ConventionVersionRow } from './naming/entity'
-import { MembershipRow, ShareRow } from './shares/entity'
+import { GrantRow, GroupMemberRow, GroupRow, RealmRightRow, RealmRow } from './rights/entity'
+import { ShareRow } from './shares/entity'
 import { ChunkRow, ContentBlockRow, ContentRow, VersionRow } from './versions/entity'
 
 export const entities = [
@@ -27,7 +29,11 @@ export const entities = [
   SettingsRow,
   KnownBrowserRow,
   ShareRow,
-  MembershipRow,
+  GroupRow,
+  GroupMemberRow,
+  RealmRow,
+  GrantRow,
+  RealmRightRow,
   EntryRow,
   FileUseRow,
   VersionRow,
@@ -55,6 +61,7 @@ export const migrations = [
   Chains1765100000000,
   Writers1765200000000,
   Doors1765300000000,
+  Rights1765400000000,
 ]
 
 /** What one statement, and one transaction that does nothing, may take; milliseconds. Nobody waits longer for an answer. */

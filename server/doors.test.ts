@@ -401,7 +401,7 @@ describe('what is not theirs', () => {
     const names = async () =>
       ((await (await ida.ask('/api/drafts')).json()) as Draft[]).find((draft) => draft.id === id)?.file?.name ?? null
     expect(await names()).toBe('Bonus plan.docx')
-    await office.database.query('delete from membership where share_id = $1 and person_id = $2', [
+    await office.database.query('delete from access_grant where realm_id = $1 and person_id = $2', [
       secret,
       office.people.ida,
     ])
@@ -485,7 +485,7 @@ describe('what is not theirs', () => {
     const facts = async () =>
       ((await (await ida.ask(`/api/files/${copy.file.id}`)).json()) as { origin: object | null }).origin
     expect(await facts()).toMatchObject({ fileId: origin.file.id })
-    await office.database.query('delete from membership where share_id = $1 and person_id = $2', [
+    await office.database.query('delete from access_grant where realm_id = $1 and person_id = $2', [
       secret,
       office.people.ida,
     ])
@@ -510,7 +510,7 @@ describe('holds and removal', () => {
       type: 'not-allowed',
       title: expect.stringContaining('priya'),
     })
-    await office.database.query('delete from membership where share_id = $1 and person_id = $2', [
+    await office.database.query('delete from access_grant where realm_id = $1 and person_id = $2', [
       office.share,
       office.people.ben,
     ])

@@ -42,7 +42,7 @@ beforeAll(async () => {
   // Whoever was a member has used what is there.
   const { file } = await aFile()
   await asks['former member'](`/api/files/${file.id}`)
-  await office.database.query('delete from membership where person_id = $1', [former])
+  await office.database.query('delete from access_grant where person_id = $1', [former])
 })
 afterAll(() => office.close())
 

@@ -1,8 +1,9 @@
 import { z } from 'zod'
+import { roles } from '../rights'
 import { PartValues } from './naming'
 import { anyName, largestInteger } from './text'
 
-export const Role = z.enum(['view', 'edit', 'manage'])
+export const Role = z.enum(roles)
 export type Role = z.infer<typeof Role>
 
 /** Where new work of a kind is filed, unless somebody says otherwise. */

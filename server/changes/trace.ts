@@ -5,7 +5,7 @@ import type { TracedPlace } from '../../core/compare/trace'
 import type { Trace } from '../../core/contract'
 import { DamagedFile } from '../../core/formats/refusals'
 import { Refusal } from '../refusal'
-import { requireRole } from '../shares/service'
+import { requireRole } from '../rights/service'
 import { wholeContent } from '../storage/content'
 import { versionById } from '../versions/read'
 import type { Comparing } from './threads'
@@ -24,7 +24,7 @@ export async function traceBack(
 ): Promise<Trace> {
   const { manager } = database
   const from = await versionById(manager, versionId)
-  await requireRole(manager, personId, from.shareId, 'view')
+  await requireRole(manager, personId, from.realmId, 'view')
   const versions: { id: string; number: number; at: Date; type: string; sha256: Buffer; author: string }[] =
     await manager.query(
       `select v.id, v.number, v.at, v.type, v.sha256, p.name as author from version v join person p on p.id = v.author_id

@@ -1,9 +1,11 @@
 // Drafts as people see them: what their devices reported, and the recovery points taken. How they are
 // written is in writing.ts.
+
 import type { EntityManager } from 'typeorm'
 import { uuidv7 } from 'uuidv7'
 import type { Activity, Draft, DraftContent, DraftState, PointOutline } from '../../core/contract'
 import { absent, Refusal } from '../refusal'
+import { maySee } from '../rights/service'
 import { linesOf, standing } from './writing'
 
 /** A device that was silent for this long no longer counts as having the draft open. */
@@ -20,7 +22,7 @@ const columns = `d.*, (select o.file_id from draft o where o.id = d.forked_from 
    select coalesce(array_agg(name order by depth desc), '{}') from up) as folders,
   case when d.file_id is null then array_remove(array[k.name, kf.name], null) end as kept_in`
 const joins = `from draft d join person p on p.id = d.person_id left join entry e on e.id = d.file_id left join share s on s.id = e.share_id
-  left join entry seen on seen.id = e.id and exists (select from membership own where own.share_id = e.share_id and own.person_id = $1)
+  left join entry seen on seen.id = e.id and ${maySee('$1')}
   left join share k on k.id = d.kept_share_id left join entry kf on kf.id = d.kept_folder_id`
 
 interface Columns {
@@ -109,10 +111,12 @@ function shown(row: Columns, personId: string): Draft {
  * Work in a share that this person manages, or without a file and kept there: while it is open it is shown to them. A
  * file that was moved to a share in which its author has no place does not take their unsaved work along.
  */
-const managed = `d.state = 'open' and exists (select from membership m
-  join membership w on w.share_id = m.share_id and w.person_id = d.person_id
-  where m.role = 'manage' and m.person_id = $1
-  and m.share_id = case when d.file_id is null then d.kept_share_id else (select f.share_id from entry f where f.id = d.file_id) end)`
+const managed = `d.state = 'open' and exists (select from may($1) m join realm_right w on w.realm_id = m.realm_id
+    join subjects_of(d.person_id) author on author.subject_id = w.subject_id
+  where m.rank = 3 and (w.until is null or w.until > now())
+  and m.realm_id = case when d.file_id is null
+    then coalesce((select k.realm_id from entry k where k.id = d.kept_folder_id), d.kept_share_id)
+    else (select f.realm_id from entry f where f.id = d.file_id) end)`
 
 /**
  * Drafts that hold or may hold unsaved work, the last edited first: a person's own, and open ones of
@@ -210,7 +214,7 @@ export async function activityFor(manager: EntityManager, personId: string): Pro
   const rows = await manager.query(
     `select a.id, a.at, p.name as person, a.what, o.name as owner, coalesce(e.name, '') as name, coalesce(s.name, '') as share
      from activity a join person p on p.id = a.person_id join draft d on d.id = a.draft_id join person o on o.id = d.person_id
-     left join entry e on e.id = d.file_id and exists (select from membership own where own.share_id = e.share_id and own.person_id = $1)
+     left join entry e on e.id = d.file_id and ${maySee('$1')}
      left join share s on s.id = e.share_id
      where d.person_id = $1 or a.person_id = $1 or ${managed} order by a.at desc limit 100`,
     [personId],

@@ -2,6 +2,7 @@
 // lock of the draft's row; the file's row is locked before it, as everywhere (docs/architecture.md). A point
 // is the exact texts of the records since the one before it, as lines of JSON; the digests at the ends of
 // points are kept when the points go, so that a device that comes back late can still tell what is its own.
+
 import type { DataSource, EntityManager } from 'typeorm'
 import type {
   Beyond,
@@ -22,6 +23,7 @@ import { nothingBeyond } from '../../core/recovery/replay'
 import { settingsOf } from '../accounts/service'
 import { announce } from '../events/service'
 import { absent, Refusal } from '../refusal'
+import { seenBy } from '../rights/service'
 import { inTransaction } from '../transaction'
 import { roomFor } from './room'
 
@@ -132,9 +134,10 @@ async function answer(
 
 /** Where a person wants the points of work without a file kept, as far as the place is there and theirs to see. */
 const chosenPlace = (part: 'share' | 'folder') =>
-  `(select ${part === 'share' ? 'm.share_id' : 'f.id'} from person_settings s
-     join membership m on m.person_id = $2 and m.share_id::text = s.settings #>> '{unsavedPlace,shareId}'
-     left join entry f on f.share_id = m.share_id and f.removed_at is null and f.id::text = s.settings #>> '{unsavedPlace,folderId}'
+  `(select ${part === 'share' ? 'w.id' : 'f.id'} from person_settings s
+     join share w on w.id::text = s.settings #>> '{unsavedPlace,shareId}'
+     left join entry f on f.share_id = w.id and f.removed_at is null and f.id::text = s.settings #>> '{unsavedPlace,folderId}'
+     ${seenBy('$2', 'coalesce(f.realm_id, w.id)')}
      where s.person_id = $2 and $8::uuid is null)`
 
 /** What new work says it belongs to must be this person's to see. @throws Refusal not-found */
@@ -143,9 +146,9 @@ async function requireBase(manager: EntityManager, personId: string, beat: Heart
   const files = beat.fileId ? [beat.fileId] : []
   const [{ seen }]: [{ seen: number }] = await manager.query(
     `select count(*)::int as seen from (
-       select v.id, e.share_id from version v join entry e on e.id = v.file_id where v.id = any($2)
-       union all select e.id, e.share_id from entry e where e.id = any($3) and e.kind = 'file') named
-     join membership m on m.share_id = named.share_id and m.person_id = $1`,
+       select v.id, e.realm_id from version v join entry e on e.id = v.file_id where v.id = any($2)
+       union all select e.id, e.realm_id from entry e where e.id = any($3) and e.kind = 'file') named
+     ${seenBy('$1', 'named.realm_id')}`,
     [personId, versions, files],
   )
   if (seen < versions.length + files.length) throw absent()
@@ -206,7 +209,7 @@ async function insertDraft(
 
 /** Something of a file that the draft's person may see; null for anything else. */
 const ofMine = (what: string, which: string, more = '') =>
-  `(select ${what} from entry e ${more} join membership m on m.share_id = e.share_id and m.person_id = d.person_id where ${which})`
+  `(select ${what} from entry e ${more} ${seenBy('d.person_id')} where ${which})`
 
 /** Takes down what the writer says of a draft. Whether it is open, closed or finished is not changed by it. */
 async function takeDown(manager: EntityManager, beat: Heartbeat, id = beat.id): Promise<void> {

@@ -62,7 +62,7 @@ export function openNewsroom(url: string, database: DataSource): Newsroom {
       for (const reader of readers) if (reader.sessionId === news.sessionId) drop(reader)
       return
     }
-    const people = new Set(news.about === 'draft' ? [news.personId] : await membersOf(news.shareId))
+    const people = new Set(news.about === 'draft' ? [news.personId] : await whoMaySee(news))
     for (const reader of readers) if (people.has(reader.personId)) send(reader, `data: ${payload}\n\n`)
   }
 
@@ -85,9 +85,14 @@ export function openNewsroom(url: string, database: DataSource): Newsroom {
     for (const reader of readers) if (!living.has(reader.sessionId)) drop(reader)
   }
 
-  async function membersOf(shareId: string): Promise<string[]> {
+  /** Who may see what the news is of: a file or a folder with its own rights is not told of to all of its share. */
+  async function whoMaySee(news: Exclude<News, { about: 'draft' | 'session' }>): Promise<string[]> {
+    const entryId = news.about === 'file' ? news.fileId : news.about === 'place' ? news.folderId : null
     try {
-      const rows = await database.query('select person_id from membership where share_id = $1', [shareId])
+      const rows = await database.query(
+        'select person_id from who_may(coalesce((select realm_id from entry where id = $2), $1))',
+        [news.shareId, entryId],
+      )
       return rows.map((row: { person_id: string }) => row.person_id)
     } catch {
       return []

@@ -2,6 +2,7 @@
 // file, the place and name it had and the ones it has afterwards. An act is carried out whole or
 // not at all, and undone the same way, as an act of its own. Versions and origins hang on the
 // file's id and are not touched.
+
 import { createHash } from 'node:crypto'
 import type { DataSource, EntityManager } from 'typeorm'
 import { uuidv7 } from 'uuidv7'
@@ -13,7 +14,7 @@ import { auditing } from '../audit/log'
 import { announce } from '../events/service'
 import { takeNumber } from '../naming/counters'
 import { absent, Refusal } from '../refusal'
-import { requireRole } from '../shares/service'
+import { requireRole, requireRoles, seenBy } from '../rights/service'
 import { deepestFolder } from '../sql/folder-tree'
 import { inTransaction } from '../transaction'
 import { type EntryColumns, entryById, entryColumns, entryJoins, shownEntry } from './entries'
@@ -28,6 +29,7 @@ interface EntryState {
   id: string
   kind: 'folder' | 'file'
   share_id: string
+  realm_id: string
   folder_id: string | null
   name: string
   type: string
@@ -72,7 +74,7 @@ export async function performAct(
       throw new Refusal('invalid', 'This id belongs to another act, so nothing was changed.')
     return resultOf(database.manager, id, [])
   }
-  return guarded(database, async (manager) => {
+  return guarded(database, personId, async (manager) => {
     await mayChange(manager, personId, changes)
     await lockTrees(manager, changes)
     const entries = await locked(
@@ -115,7 +117,7 @@ export async function performAct(
       moves.push({ entry, shareId, folderId: base, name, removed: false })
     }
     // What was brought to another share since it was asked for is another share's.
-    await requireShares(manager, personId, moves)
+    await requireRealms(manager, personId, moves)
     // Folders that a plan asks for are made once for all that go there.
     const paths = new Map<string, string | null>()
     for (const [index, change] of changes.entries()) {
@@ -144,7 +146,7 @@ export async function performAct(
 
 /** Undoes an act as a whole: each thing has the place and name it had. @throws Refusal changed-meanwhile when something was changed since */
 export async function undoAct(database: DataSource, personId: string, actId: string): Promise<ActResult> {
-  return guarded(database, async (manager) => {
+  return guarded(database, personId, async (manager) => {
     const [act] = await manager.query('select id, person_id, undone_by from act where id = $1 for update', [actId])
     if (!act) throw absent()
     await requireAct(manager, personId, actId, 'edit')
@@ -189,7 +191,7 @@ export async function undoAct(database: DataSource, personId: string, actId: str
       }
     })
     // Whoever took something to another share may take that back.
-    await requireShares(manager, personId, moves, act.person_id === personId)
+    await requireRealms(manager, personId, moves, act.person_id === personId)
     await refuseHeld(manager, moves)
     await checkTargets(manager, moves)
     const id = uuidv7()
@@ -200,7 +202,11 @@ export async function undoAct(database: DataSource, personId: string, actId: str
 }
 
 /** Runs in a transaction; a name that is taken becomes a refusal that says by what. */
-async function guarded(database: DataSource, run: (manager: EntityManager) => Promise<ActResult>): Promise<ActResult> {
+async function guarded(
+  database: DataSource,
+  personId: string,
+  run: (manager: EntityManager) => Promise<ActResult>,
+): Promise<ActResult> {
   try {
     return await inTransaction(database, run)
   } catch (error) {
@@ -209,13 +215,13 @@ async function guarded(database: DataSource, run: (manager: EntityManager) => Pr
     const match =
       /\(share_id, folder_id, name_key\)=\(([0-9a-f-]{36}), ([0-9a-f-]{36}|null), (.*)\) already exists/s.exec(detail)
     if (!match) throw error
-    throw await nameTaken(database.manager, match[1]!, match[2] === 'null' ? null : match[2]!, match[3]!)
+    throw await nameTaken(database.manager, personId, match[1]!, match[2] === 'null' ? null : match[2]!, match[3]!)
   }
 }
 
 async function locked(manager: EntityManager, ids: readonly string[]): Promise<Map<string, EntryState>> {
   const rows: EntryState[] = await manager.query(
-    `select id, kind, share_id, folder_id, name, type, removed_at, removed_in from entry where id = any($1) order by id for update`,
+    `select id, kind, share_id, realm_id, folder_id, name, type, removed_at, removed_in from entry where id = any($1) order by id for update`,
     [[...new Set(ids)]],
   )
   return new Map(rows.map((row) => [row.id, row]))
@@ -224,39 +230,68 @@ async function locked(manager: EntityManager, ids: readonly string[]): Promise<M
 /** What names an entry says that it is there: the asker must be a member of its share, and may change things there. */
 async function mayChange(manager: EntityManager, personId: string, changes: readonly Change[]): Promise<void> {
   const ids = [...new Set(changes.map(({ id }) => id))]
-  const rows: { share_id: string; found: number }[] = await manager.query(
-    'select share_id, count(*)::int as found from entry where id = any($1) group by share_id',
+  const rows: { realm_id: string; found: number }[] = await manager.query(
+    'select realm_id, count(*)::int as found from entry where id = any($1) group by realm_id',
     [ids],
   )
-  const shares = new Set([...rows.map((row) => row.share_id), ...changes.flatMap(({ shareId }) => shareId ?? [])])
-  for (const shareId of shares) await requireRole(manager, personId, shareId, 'edit')
   if (rows.reduce((sum, { found }) => sum + found, 0) < ids.length) throw absent()
+  await requireRoles(
+    manager,
+    personId,
+    rows.map((row) => row.realm_id),
+    'edit',
+  )
+  for (const { shareId, folderId } of changes)
+    if (shareId && !folderId) await requireRole(manager, personId, shareId, 'edit')
 }
 
-/** Taking something out of a share is its managers' to do; changing it within one is its editors'. */
-async function requireShares(
+/**
+ * Changing something is its editors' to do, where it is and where it goes. Taking it out of reach of those who have
+ * rights where it is, to another share or into or out of a folder with rights of its own, is its managers'.
+ */
+async function requireRealms(
   manager: EntityManager,
   personId: string,
   moves: readonly Move[],
   ownUndo = false,
 ): Promise<void> {
-  for (const shareId of new Set(moves.flatMap((move) => [move.entry.share_id, move.shareId])))
-    await requireRole(manager, personId, shareId, 'edit')
+  const folders = [...new Set(moves.flatMap(({ folderId }) => folderId ?? []))]
+  const rows: { id: string; realm_id: string }[] = folders.length
+    ? await manager.query('select id, realm_id from entry where id = any($1)', [folders])
+    : []
+  const realmOf = new Map(rows.map(({ id, realm_id }) => [id, realm_id]))
+  const target = ({ entry, shareId, folderId }: Move) =>
+    // What has rights of its own keeps them, wherever it lies.
+    entry.realm_id === entry.id && shareId === entry.share_id
+      ? entry.realm_id
+      : folderId
+        ? realmOf.get(folderId)
+        : shareId
+  const realms = moves.flatMap((move) => [move.entry.realm_id, target(move) ?? []].flat())
+  await requireRoles(manager, personId, [...realms, ...folders.flatMap((id) => realmOf.get(id) ?? [])], 'edit')
   if (ownUndo) return
-  for (const shareId of new Set(
-    moves.flatMap(({ entry, shareId }) => (entry.share_id === shareId ? [] : entry.share_id)),
-  ))
-    await requireRole(manager, personId, shareId, 'manage')
+  const left = moves.flatMap((move) => {
+    const to = target(move)
+    return to && to !== move.entry.realm_id ? move.entry.realm_id : []
+  })
+  await requireRoles(manager, personId, left, 'manage')
 }
 
-/** An act is seen by who may see every share that it changed something in. @throws Refusal not-found, not-allowed */
+/** An act is seen by who may see all that it changed, where it was and where it is. @throws Refusal not-found, not-allowed */
 async function requireAct(manager: EntityManager, personId: string, actId: string, needed: Role): Promise<void> {
-  const shares: { share_id: string }[] = await manager.query(
-    `select share_id from act where id = $1 union select from_share from act_change where act_id = $1
-     union select to_share from act_change where act_id = $1`,
+  // What it changed has been moved on since, perhaps: its rights count where it is now, and the share's where it was.
+  const realms: { realm_id: string }[] = await manager.query(
+    `select e.realm_id from act_change c join entry e on e.id = c.entry_id where c.act_id = $1
+     union select c.from_share from act_change c join entry e on e.id = c.entry_id where c.act_id = $1 and c.from_share <> e.share_id
+     union select c.to_share from act_change c join entry e on e.id = c.entry_id where c.act_id = $1 and c.to_share <> e.share_id`,
     [actId],
   )
-  for (const { share_id } of shares) await requireRole(manager, personId, share_id, needed)
+  await requireRoles(
+    manager,
+    personId,
+    realms.map(({ realm_id }) => realm_id),
+    needed,
+  )
 }
 
 /** Moves of folders in one share come one after the other, so that no two of them make a circle between them. */
@@ -334,7 +369,7 @@ async function inside(manager: EntityManager, moves: readonly Move[], removed: b
   const rows: EntryState[] = await manager.query(
     `with recursive down(id) as (select id from entry where folder_id = any($1) and removed_at is null
        union select e.id from entry e join down on e.folder_id = down.id where e.removed_at is null)
-     select e.id, e.kind, e.share_id, e.folder_id, e.name, e.type, e.removed_at, e.removed_in from entry e join down using (id) order by e.id for update of e`,
+     select e.id, e.kind, e.share_id, e.realm_id, e.folder_id, e.name, e.type, e.removed_at, e.removed_in from entry e join down using (id) order by e.id for update of e`,
     [folders],
   )
   const known = new Set(moves.map(({ entry }) => entry.id))
@@ -370,7 +405,7 @@ async function bringingBack(
     const rows: EntryState[] = await manager.query(
       `with recursive down(id) as (select id from entry where folder_id = $1 and removed_in = $2
          union select e.id from entry e join down on e.folder_id = down.id where e.removed_in = $2)
-       select e.id, e.kind, e.share_id, e.folder_id, e.name, e.type, e.removed_at, e.removed_in from entry e join down using (id) order by e.id for update of e`,
+       select e.id, e.kind, e.share_id, e.realm_id, e.folder_id, e.name, e.type, e.removed_at, e.removed_in from entry e join down using (id) order by e.id for update of e`,
       [entry.id, entry.removed_in],
     )
     for (const row of rows)
@@ -542,10 +577,10 @@ export async function removedFrom(manager: EntityManager, personId: string, shar
   const rows: (EntryColumns & { removed_at: Date; remover: string; inside: number })[] = await manager.query(
     `select ${entryColumns}, e.removed_at, r.name as remover,
        (select count(*)::int from entry i where i.removed_in = e.removed_in and i.id <> e.id and e.kind = 'folder') as inside
-     ${entryJoins} join person r on r.id = e.removed_by left join entry f on f.id = e.folder_id
+     ${entryJoins} ${seenBy('$2')} join person r on r.id = e.removed_by left join entry f on f.id = e.folder_id
      where e.share_id = $1 and e.removed_at > now() - interval '${keptDays} days' and (f.id is null or f.removed_in is distinct from e.removed_in)
      order by e.removed_at desc, e.name_key limit 1000`,
-    [shareId],
+    [shareId, personId],
   )
   const trails = new Map<string | null, string[]>()
   const shown: RemovedEntry[] = []

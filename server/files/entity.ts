@@ -7,6 +7,8 @@ export class EntryRow {
   @Column('text') kind!: 'folder' | 'file'
   @Column('uuid', { name: 'share_id' }) shareId!: string
   @Column('uuid', { name: 'folder_id', nullable: true }) folderId!: string | null
+  /** Whose rights it has; kept by the database (server/sql/rights.ts). */
+  @Column({ type: 'uuid', name: 'realm_id', insert: false, update: false }) realmId!: string
   @Column('text') name!: string
   @Column('text', { name: 'name_key' }) nameKey!: string
   @Column('text') type!: string

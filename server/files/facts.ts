@@ -1,17 +1,18 @@
 // What is known of one file.
 
 import type { EntityManager } from 'typeorm'
-import type { FileFacts, Version } from '../../core/contract'
+import type { FileFacts } from '../../core/contract'
 import { Refusal } from '../refusal'
-import { requireRole, shareFor } from '../shares/service'
-import { newestShown, pageOfVersions, versionById } from '../versions/read'
+import { requireRole, requireRoleAt, seenBy } from '../rights/service'
+import { shareFor } from '../shares/service'
+import { newestShown, pageOfVersions, versionAlone, versionById } from '../versions/read'
 import { FileUseRow } from './entity'
 import { entryById } from './entries'
 import { trailTo } from './folders'
 
 export async function fileFacts(manager: EntityManager, personId: string, fileId: string): Promise<FileFacts> {
   const file = await entryById(manager, fileId, 'file')
-  const share = await shareFor(manager, personId, file.shareId)
+  const share = await shareFor(manager, personId, file.shareId, fileId)
   const versions = await pageOfVersions(manager, fileId, null, newestShown)
   const [{ all, stamp }]: [{ all: number; stamp: string }] = await manager.query(
     `select (select count(*)::int from version where file_id = $1) as all,
@@ -23,7 +24,7 @@ export async function fileFacts(manager: EntityManager, personId: string, fileId
     `select v.id, v.number, o.id as file_id, case when o.removed_at is null then o.name end as name,
        case when o.removed_at is null and o.head_version_id <> v.id then o.head_version_id end as newer
      from entry e join version v on v.id = e.origin_version_id join entry o on o.id = v.file_id
-     join membership m on m.share_id = o.share_id and m.person_id = $2 where e.id = $1`,
+     ${seenBy('$2', 'o.realm_id')} where e.id = $1`,
     [fileId, personId],
   )
   const former: { name: string }[] = await manager.query(
@@ -47,7 +48,7 @@ export async function fileFacts(manager: EntityManager, personId: string, fileId
           versionId: origin.id,
           number: origin.number,
           name: origin.name,
-          newer: origin.newer ? shownAlone(await versionById(manager, origin.newer)) : null,
+          newer: origin.newer ? versionAlone(await versionById(manager, origin.newer)) : null,
         }
       : null,
     formerNames: [...new Set(former.map(({ name }) => name))].filter((name) => name !== file.name),
@@ -56,12 +57,6 @@ export async function fileFacts(manager: EntityManager, personId: string, fileId
   }
 }
 
-const shownAlone = ({
-  shareId: _,
-  fileName: __,
-  ...version
-}: Version & { shareId: string; fileName: string }): Version => version
-
 /** Notes up to which version of its origin a copy has taken in what changed there. @throws Refusal */
 export async function setOrigin(
   manager: EntityManager,
@@ -69,10 +64,9 @@ export async function setOrigin(
   fileId: string,
   versionId: string,
 ): Promise<void> {
-  const file = await entryById(manager, fileId, 'file')
-  await requireRole(manager, personId, file.shareId, 'edit')
+  await requireRoleAt(manager, personId, fileId, 'edit')
   const version = await versionById(manager, versionId)
-  await requireRole(manager, personId, version.shareId, 'view')
+  await requireRole(manager, personId, version.realmId, 'view')
   const [, changed] = await manager.query(
     `update entry set origin_version_id = $2 where id = $1
        and (select file_id from version where id = origin_version_id) = $3`,

@@ -6,7 +6,7 @@ import type { Entry } from '../../core/contract'
 import { nameKey } from '../../core/naming/check'
 import { announce } from '../events/service'
 import { absent } from '../refusal'
-import { requireRole } from '../shares/service'
+import { requireRoleIn } from '../rights/service'
 import { inTransaction } from '../transaction'
 import { EntryRow } from './entity'
 import { entryById } from './entries'
@@ -79,7 +79,7 @@ export async function folderAt(
       there = await find()
       await announce(manager, { about: 'place', shareId, folderId: at })
     }
-    if (there?.kind !== 'folder') throw await nameTaken(manager, shareId, at, name)
+    if (there?.kind !== 'folder') throw await nameTaken(manager, personId, shareId, at, name)
     at = there.id
     await lockFolder(manager, shareId, at)
   }
@@ -94,7 +94,7 @@ export async function newFolder(
   folderId: string | null,
   wanted: string,
 ): Promise<Entry> {
-  await requireRole(database.manager, personId, shareId, 'edit')
+  await requireRoleIn(database.manager, personId, { shareId, folderId }, 'edit')
   const name = acceptName(wanted)
   const id = uuidv7()
   try {
@@ -117,7 +117,7 @@ export async function newFolder(
     })
   } catch (error) {
     // The database refuses a second one of a name in its place, at the same instant too.
-    if (isNameTaken(error)) throw await nameTaken(database.manager, shareId, folderId, name)
+    if (isNameTaken(error)) throw await nameTaken(database.manager, personId, shareId, folderId, name)
     throw error
   }
   return entryById(database.manager, id, 'folder')

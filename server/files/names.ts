@@ -4,6 +4,7 @@ import type { EntityManager } from 'typeorm'
 import type { Entry } from '../../core/contract'
 import { checkName, freeName, nameKey, splitExtension } from '../../core/naming/check'
 import { Refusal, sqlState } from '../refusal'
+import { maySee } from '../rights/service'
 import { entryById } from './entries'
 
 /** The name as it is stored. @throws Refusal name-refused with the reason and, in `freeName`, the correction */
@@ -21,22 +22,23 @@ export function acceptName(name: string): string {
 /** The refusal for a name that exists in its place, with what is there and the next free name. */
 export async function nameTaken(
   manager: EntityManager,
+  personId: string,
   shareId: string,
   folderId: string | null,
   name: string,
 ): Promise<Refusal> {
   const [stem] = splitExtension(nameKey(name))
   // Only names that begin alike can stand in the way of the free one.
-  const rows: { id: string; name_key: string; kind: Entry['kind'] }[] = await manager.query(
-    `select id, name_key, kind from entry where share_id = $1 and folder_id is not distinct from $2 and removed_at is null and starts_with(name_key, $3)`,
-    [shareId, folderId, stem],
+  const rows: { id: string; name_key: string; kind: Entry['kind']; seen: boolean }[] = await manager.query(
+    `select e.id, e.name_key, e.kind, ${maySee('$4')} as seen from entry e where share_id = $1 and folder_id is not distinct from $2 and removed_at is null and starts_with(name_key, $3)`,
+    [shareId, folderId, stem, personId],
   )
   const there = rows.find((row) => row.name_key === nameKey(name))
   const title = `${there?.kind === 'folder' ? 'A folder' : 'A file'} with this name is here already.`
   return new Refusal('name-taken', title, {
     fields: { name: title },
     freeName: freeName(name.normalize('NFC'), new Set(rows.map((row) => row.name_key))),
-    ...(there && { entry: await entryById(manager, there.id, there.kind) }),
+    ...(there?.seen && { entry: await entryById(manager, there.id, there.kind) }),
   })
 }
 

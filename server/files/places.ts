@@ -4,7 +4,8 @@ import type { EntityManager } from 'typeorm'
 import type { AuditMaterial, Place, RecentFile, RecentPlace } from '../../core/contract'
 import { fileType } from '../../core/formats/types'
 import { nameKey } from '../../core/naming/check'
-import { requireRole, shareFor } from '../shares/service'
+import { maySee, requireRole, requireRoleIn, seenBy } from '../rights/service'
+import { shareFor } from '../shares/service'
 import type { EntryColumns } from './entries'
 import { entryColumns, entryJoins, shownEntry } from './entries'
 import { requireFolder, trailTo } from './folders'
@@ -22,15 +23,15 @@ export async function placeContents(
     path = '',
   }: { offset?: number; limit?: number; find?: string; path?: string } = {},
 ): Promise<Place> {
-  const share = await shareFor(manager, personId, shareId)
+  const share = await shareFor(manager, personId, shareId, folderId)
   await requireFolder(manager, shareId, folderId)
   const steps = path.split('/').filter(Boolean)
   if (steps.length) {
     let at = folderId
     for (const [index, step] of steps.entries()) {
       const [next]: { id: string }[] = await manager.query(
-        `select id from entry where share_id = $1 and folder_id is not distinct from $2 and name_key = $3 and kind = 'folder' and removed_at is null`,
-        [shareId, at, nameKey(step)],
+        `select e.id from entry e ${seenBy('$4')} where e.share_id = $1 and e.folder_id is not distinct from $2 and e.name_key = $3 and e.kind = 'folder' and e.removed_at is null`,
+        [shareId, at, nameKey(step), personId],
       )
       if (!next)
         return {
@@ -45,23 +46,26 @@ export async function placeContents(
     }
     return placeContents(manager, personId, shareId, at, { offset, limit, find })
   }
-  const here = `e.share_id = $1 and e.folder_id ${folderId ? '= $2' : 'is null and $2::uuid is null'} and e.removed_at is null`
-  const held = find ? [`%${nameKey(find).replace(/[\\%_]/g, '\\$&')}%`] : []
-  const which = `${here}${find ? ' and e.name_key like $3' : ''}`
+  const hidden = await hiddenIn(manager, personId, shareId, folderId)
+  const given: unknown[] = [shareId, folderId]
+  const next = (value: unknown) => `$${given.push(value)}`
+  const which = `e.share_id = $1 and e.folder_id ${folderId ? '= $2' : 'is null and $2::uuid is null'} and e.removed_at is null
+    ${find ? `and e.name_key like ${next(`%${nameKey(find).replace(/[\\%_]/g, '\\$&')}%`)}` : ''}
+    ${hidden.length ? `and e.id <> all(${next(hidden)})` : ''}`
   // The stretch is found in the index alone, and only its rows are joined to their versions.
   const [rows, [{ total }]]: [EntryColumns[], [{ total: number }]] = await Promise.all([
     manager.query(
       `select ${entryColumns} ${entryJoins}
        join (select id from entry e where ${which} order by e.kind desc, e.name_key offset ${offset} limit ${limit}) stretch on stretch.id = e.id
        order by e.kind desc, e.name_key`,
-      [shareId, folderId, ...held],
+      given,
     ),
     // What lies in a folder lies in its share: the smaller index alone has the answer.
-    folderId && !find
+    folderId && !find && !hidden.length
       ? manager.query('select count(*)::int as total from entry where folder_id = $1 and removed_at is null', [
           folderId,
         ])
-      : manager.query(`select count(*)::int as total from entry e where ${which}`, [shareId, folderId, ...held]),
+      : manager.query(`select count(*)::int as total from entry e where ${which}`, given),
   ])
   return { share, trail: await trailTo(manager, folderId), entries: rows.map(shownEntry), missing: [], offset, total }
 }
@@ -70,7 +74,7 @@ export async function recentFiles(manager: EntityManager, personId: string): Pro
   const rows: (EntryColumns & { used_at: Date; share_name: string })[] = await manager.query(
     `select ${entryColumns}, u.used_at, s.name as share_name ${entryJoins}
      join file_use u on u.file_id = e.id and u.person_id = $1
-     join share s on s.id = e.share_id join membership m on m.share_id = s.id and m.person_id = $1
+     join share s on s.id = e.share_id ${seenBy('$1')}
      where e.removed_at is null order by u.used_at desc limit 12`,
     [personId],
   )
@@ -85,6 +89,21 @@ export async function recentFiles(manager: EntityManager, personId: string): Pro
   return recent
 }
 
+/** What lies in a place and has rights of its own that leave this person out; everything else there has the place's. */
+async function hiddenIn(
+  manager: EntityManager,
+  personId: string,
+  shareId: string,
+  folderId: string | null,
+): Promise<string[]> {
+  const rows: { id: string }[] = await manager.query(
+    `select e.id from realm r join entry e on e.id = r.entry_id
+     where r.share_id = $1 and e.folder_id is not distinct from $2 and not ${maySee('$3')}`,
+    [shareId, folderId, personId],
+  )
+  return rows.map(({ id }) => id)
+}
+
 /** All names in a share (folderId null) or a folder, to check a new one against. */
 export async function namesIn(
   manager: EntityManager,
@@ -92,7 +111,7 @@ export async function namesIn(
   shareId: string,
   folderId: string | null,
 ): Promise<string[]> {
-  await requireRole(manager, personId, shareId, 'view')
+  await requireRoleIn(manager, personId, { shareId, folderId }, 'view')
   const rows: { name: string }[] = await manager.query(
     `select name from entry where share_id = $1 and folder_id ${folderId ? '= $2' : 'is null and $2::uuid is null'} and removed_at is null`,
     [shareId, folderId],
@@ -104,7 +123,7 @@ export async function namesIn(
 export async function recentPlaces(manager: EntityManager, personId: string): Promise<RecentPlace[]> {
   const rows: { share_id: string; share: string; folder_id: string | null }[] = await manager.query(
     `select e.share_id, s.name as share, e.folder_id from file_use u join entry e on e.id = u.file_id and e.removed_at is null
-     join share s on s.id = e.share_id join membership m on m.share_id = s.id and m.person_id = $1 and m.role <> 'view'
+     join share s on s.id = e.share_id ${seenBy('$1')} and may_see.rank >= 2
      where u.person_id = $1 group by e.share_id, s.name, e.folder_id order by max(u.used_at) desc limit 8`,
     [personId],
   )
@@ -126,13 +145,14 @@ export async function auditMaterial(manager: EntityManager, personId: string, sh
   await requireRole(manager, personId, shareId, 'view')
   const [folders, files] = await Promise.all([
     manager.query(
-      `select id, folder_id as "parentId", name from entry where share_id = $1 and kind = 'folder' and removed_at is null order by name_key`,
-      [shareId],
+      `select e.id, e.folder_id as "parentId", e.name from entry e ${seenBy('$2')}
+       where e.share_id = $1 and e.kind = 'folder' and e.removed_at is null order by e.name_key`,
+      [shareId, personId],
     ),
     manager.query(
-      `select e.id, e.folder_id, e.name, e.type, e.created_at, coalesce(i.title, '') as title from entry e left join search_file i on i.file_id = e.id
+      `select e.id, e.folder_id, e.name, e.type, e.created_at, coalesce(i.title, '') as title from entry e ${seenBy('$2')} left join search_file i on i.file_id = e.id
        where e.share_id = $1 and e.kind = 'file' and e.removed_at is null order by e.folder_id, e.name_key`,
-      [shareId],
+      [shareId, personId],
     ) as Promise<
       { id: string; folder_id: string | null; name: string; type: string; created_at: Date; title: string }[]
     >,

@@ -1,8 +1,8 @@
 // Who else has a file open. Each page that has it open says so every few seconds, and is told of the others.
+
 import type { EntityManager } from 'typeorm'
 import type { Present } from '../../core/contract'
-import { absent } from '../refusal'
-import { requireRole } from '../shares/service'
+import { requireRoleAt } from '../rights/service'
 
 /** A page that was silent for this long has the file open no more. */
 const silence = '35 seconds'
@@ -17,9 +17,7 @@ export async function bePresent(
   fileId: string,
   { pageId, leaving }: { pageId: string; leaving: boolean },
 ): Promise<Present[]> {
-  const [file] = await manager.query('select share_id from entry where id = $1', [fileId])
-  if (!file) throw absent()
-  await requireRole(manager, personId, file.share_id, 'view')
+  await requireRoleAt(manager, personId, fileId, 'view', true)
   if (leaving)
     await manager.query('delete from presence where file_id = $1 and page_id = $2 and person_id = $3', [
       fileId,

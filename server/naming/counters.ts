@@ -8,7 +8,7 @@ import { compose } from '../../core/naming/compose'
 import { type ReadyConvention, readyConvention } from '../../core/naming/convention'
 import { requireFolder } from '../files/folders'
 import { absent, Refusal } from '../refusal'
-import { requireRole } from '../shares/service'
+import { requireRole } from '../rights/service'
 import { ConventionRow } from './entity'
 import { namingOf } from './service'
 

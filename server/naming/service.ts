@@ -11,7 +11,7 @@ import { requireFolder } from '../files/folders'
 import { acceptName } from '../files/names'
 import { conventionsOfShare } from '../locks'
 import { absent, Refusal, sqlState } from '../refusal'
-import { requireRole } from '../shares/service'
+import { requireRole } from '../rights/service'
 import { inTransaction } from '../transaction'
 import { ControlledListRow, ConventionRow, ConventionVersionRow } from './entity'
 

@@ -1,11 +1,13 @@
 // Where and by whom protection was set: a person's own settings for a kind, a share, a folder or a
 // file, and what a share's managers set for everyone, with bounds.
+
 import type { EntityManager } from 'typeorm'
 import type { OwnProtection, PlaceProtection, ProtectionLayer } from '../../core/contract'
 import { settingsOf } from '../accounts/service'
 import { trailTo } from '../files/folders'
 import { absent, Refusal } from '../refusal'
-import { requireRole, shareFor } from '../shares/service'
+import { requireRole, requireRoleAt, requireRoleIn, seenBy } from '../rights/service'
+import { shareFor } from '../shares/service'
 
 interface Where {
   kind: 'document' | 'spreadsheet'
@@ -32,15 +34,13 @@ export async function protectionLayers(
   const settings = await settingsOf(manager, personId)
   let file: { name: string; share_id: string; folder_id: string | null } | undefined
   if (fileId) {
+    await requireRoleAt(manager, personId, fileId, 'view', true)
     ;[file] = await manager.query('select name, share_id, folder_id from entry where id = $1', [fileId])
-    if (!file) throw absent()
   }
   const inShare = file?.share_id ?? shareId
-  const share = inShare ? await shareFor(manager, personId, inShare) : undefined
-  if (folderId && !file) {
-    const [folder] = await manager.query('select share_id from entry where id = $1 and removed_at is null', [folderId])
-    if (!folder || folder.share_id !== inShare) throw absent()
-  }
+  const at = fileId ?? folderId ?? null
+  const share = inShare ? await shareFor(manager, personId, inShare, at) : undefined
+  if (!share && at) throw absent()
   const trail = share ? await trailTo(manager, file ? file.folder_id : (folderId ?? null)) : []
   const ids = [...trail.map(({ id }) => id), ...(fileId ? [fileId] : [])]
   const own: Row[] = await manager.query(
@@ -86,11 +86,7 @@ export async function setOwnProtection(manager: EntityManager, personId: string,
   if ([kind, shareId, entryId].filter((one) => one !== undefined).length !== 1)
     throw new Refusal('invalid', 'Say for what it is set: a kind, a share, or a folder or file.')
   if (shareId) await requireRole(manager, personId, shareId, 'view')
-  if (entryId) {
-    const [entry] = await manager.query('select share_id from entry where id = $1', [entryId])
-    if (!entry) throw absent()
-    await requireRole(manager, personId, entry.share_id, 'view')
-  }
+  if (entryId) await requireRoleAt(manager, personId, entryId, 'view', true)
   await manager.query(
     `insert into own_protection (person_id, kind, share_id, entry_id, interval, continuous) values ($1, $2, $3, $4, $5, $6)
      on conflict (person_id, (coalesce(kind, share_id::text, entry_id::text)))
@@ -105,16 +101,9 @@ export async function setPlaceProtection(
   personId: string,
   { shareId, folderId, interval, continuous, least, most }: PlaceProtection,
 ): Promise<void> {
-  await requireRole(manager, personId, shareId, 'manage')
+  await requireRoleIn(manager, personId, { shareId, folderId }, 'manage')
   if (least !== null && most !== null && least > most)
     throw new Refusal('invalid', 'The longest interval allowed cannot be shorter than the shortest one.')
-  if (folderId) {
-    const [folder] = await manager.query(
-      `select 1 from entry where id = $1 and share_id = $2 and kind = 'folder' and removed_at is null`,
-      [folderId, shareId],
-    )
-    if (!folder) throw absent()
-  }
   await manager.query(
     `insert into place_protection (share_id, folder_id, interval, continuous, least, most) values ($1, $2, $3, $4, $5, $6)
      on conflict (share_id, (coalesce(folder_id, share_id)))
@@ -127,7 +116,7 @@ export async function setPlaceProtection(
 export async function managedProtection(manager: EntityManager, personId: string): Promise<PlaceProtection[]> {
   return manager.query(
     `select p.share_id as "shareId", p.folder_id as "folderId", p.interval, p.continuous, p.least, p.most
-     from place_protection p join membership m on m.share_id = p.share_id and m.person_id = $1 and m.role = 'manage'
+     from place_protection p ${seenBy('$1', 'p.share_id')} and may_see.rank = 3
      where p.folder_id is null`,
     [personId],
   )

@@ -1,13 +1,15 @@
 // Rules of retention: set for a share or a folder by its managers, inherited by what is below, stopped by a hold on
 // a file or on a folder above it. What a rule would do is told before it is set.
+
 import type { EntityManager } from 'typeorm'
 import { uuidv7 } from 'uuidv7'
 import type { Retention, RetentionPreview, Version } from '../../core/contract'
 import { goneByRetention, type RetentionRule } from '../../core/history/retention'
 import { auditing } from '../audit/log'
 import { trailTo } from '../files/folders'
-import { absent, Refusal } from '../refusal'
-import { requireRole, shareFor } from '../shares/service'
+import { Refusal } from '../refusal'
+import { requireRoleAt, requireRoleIn, seenBy } from '../rights/service'
+import { shareFor } from '../shares/service'
 
 /** Entries of the log that are shown. */
 const logged = 200
@@ -76,15 +78,6 @@ export async function retentionOfFile(
   return found
 }
 
-async function folderOf(manager: EntityManager, shareId: string, folderId: string | null): Promise<void> {
-  if (!folderId) return
-  const [folder] = await manager.query(
-    `select 1 from entry where id = $1 and share_id = $2 and kind = 'folder' and removed_at is null`,
-    [folderId, shareId],
-  )
-  if (!folder) throw absent()
-}
-
 /** @param rule null takes it away: what is above holds again @throws Refusal not-allowed, not-found */
 export async function setRetention(
   manager: EntityManager,
@@ -92,8 +85,7 @@ export async function setRetention(
   shareId: string,
   { folderId, rule }: { folderId: string | null; rule: RetentionRule | null },
 ): Promise<void> {
-  await requireRole(manager, personId, shareId, 'manage')
-  await folderOf(manager, shareId, folderId)
+  await requireRoleIn(manager, personId, { shareId, folderId }, 'manage')
   if (!rule)
     await manager.query('delete from retention where share_id = $1 and folder_id is not distinct from $2', [
       shareId,
@@ -115,9 +107,8 @@ export async function setHold(
   entryId: string,
   why: string | null,
 ): Promise<void> {
-  const [entry] = await manager.query('select share_id from entry where id = $1 and removed_at is null', [entryId])
-  if (!entry) throw absent()
-  await requireRole(manager, personId, entry.share_id, 'manage')
+  await requireRoleAt(manager, personId, entryId, 'manage')
+  const [entry] = await manager.query('select share_id from entry where id = $1', [entryId])
   const [there]: { person_id: string; name: string }[] = await manager.query(
     'select h.person_id, p.name from retention_hold h join person p on p.id = h.person_id where h.entry_id = $1',
     [entryId],
@@ -149,26 +140,26 @@ export async function retentionOf(manager: EntityManager, personId: string, shar
   ]
   const rules: { folder_id: string | null; rule: RetentionRule; by: string; set_at: Date }[] = await manager.query(
     `select r.folder_id, r.rule, p.name as by, r.set_at from retention r join person p on p.id = r.set_by
-     left join entry e on e.id = r.folder_id
+     left join entry e on e.id = r.folder_id ${seenBy('$2', 'coalesce(e.realm_id, r.share_id)')}
      where r.share_id = $1 and e.removed_at is null order by r.folder_id is not null, e.name`,
-    [shareId],
+    [shareId, personId],
   )
   const holds: { entry_id: string; folder_id: string | null; name: string; why: string; by: string; at: Date }[] =
     await manager.query(
       `select h.entry_id, e.folder_id, e.name, h.why, p.name as by, h.at from retention_hold h join entry e on e.id = h.entry_id
-       join person p on p.id = h.person_id where e.share_id = $1 and e.removed_at is null order by h.at desc`,
-      [shareId],
+       join person p on p.id = h.person_id ${seenBy('$2')} where e.share_id = $1 and e.removed_at is null order by h.at desc`,
+      [shareId, personId],
     )
   const [gone] = await manager.query(
-    `select count(*)::int as versions, coalesce(sum(r.size), 0)::float8 as bytes from removed_version r join entry e on e.id = r.file_id where e.share_id = $1`,
-    [shareId],
+    `select count(*)::int as versions, coalesce(sum(r.size), 0)::float8 as bytes from removed_version r join entry e on e.id = r.file_id ${seenBy('$2')} where e.share_id = $1`,
+    [shareId, personId],
   )
   const log: { name: string; number: number; at: Date; author: string; removed_at: Date; why: string }[] =
     await manager.query(
       `select e.name, r.number, r.at, p.name as author, r.removed_at, r.why from removed_version r
-       join entry e on e.id = r.file_id join person p on p.id = r.author_id
+       join entry e on e.id = r.file_id join person p on p.id = r.author_id ${seenBy('$2')}
        where e.share_id = $1 order by r.removed_at desc, r.number limit ${logged}`,
-      [shareId],
+      [shareId, personId],
     )
   return {
     rules: await Promise.all(
@@ -206,8 +197,7 @@ export async function previewRetention(
   { folderId, rule }: { folderId: string | null; rule: RetentionRule | null },
   now = Date.now(),
 ): Promise<RetentionPreview> {
-  await requireRole(manager, personId, shareId, 'manage')
-  await folderOf(manager, shareId, folderId)
+  await requireRoleIn(manager, personId, { shareId, folderId }, 'manage')
   if (!rule) throw new Refusal('invalid', 'Say what the rule would be.')
   const files: { id: string; name: string; held: boolean }[] = await manager.query(
     `with recursive inside as (

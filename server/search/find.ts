@@ -3,12 +3,14 @@
 // are put together from its bitmaps and rows, and the words are intersected; it ends with enough
 // hits or with the oldest block. So a hit among a million files costs about what it costs among
 // ten thousand, and what is not found is not there.
+
 import type { EntityManager } from 'typeorm'
 import type { Facet, Hit, SearchAnswer } from '../../core/contract'
 import { skeleton } from '../../core/naming/lookalike'
 import { nearlySame } from '../../core/naming/neighbours'
 import { slipForms, typedWords, wordsOf } from '../../core/naming/search-words'
 import { type EntryColumns, entryColumns, entryJoins, shownEntry } from '../files/entries'
+import { seenBy } from '../rights/service'
 import { bitOf, blockOf, blockSize, fieldBits } from './index-files'
 
 const mostHits = 40
@@ -41,41 +43,41 @@ export async function findFiles(
   const typed = [...new Set(typedWords(q))].slice(0, 8)
   const nothing: SearchAnswer = { hits: [], more: false, facets: [], taken: [] }
   if (!typed.length && !facets.length) return nothing
-  const shares: { id: number; no: number; newest: number }[] = await manager.query(
-    `select w.id, s.no, (select max(no) from search_file) as newest from share s join membership m on m.share_id = s.id and m.person_id = $1
-     join search_word w on w.word = 'share:' || s.no where $2::uuid is null or s.id = $2`,
+  const realms: { id: number; no: number; newest: number }[] = await manager.query(
+    `select w.id, r.no, (select max(no) from search_file) as newest from realm r ${seenBy('$1', 'r.id')}
+     join search_word w on w.word = 'realm:' || r.no where $2::uuid is null or r.share_id = $2`,
     [personId, shareId ?? null],
   )
-  if (!shares.length) return nothing
-  const mine = shares.map(({ no }) => no)
+  if (!realms.length) return nothing
+  const mine = realms.map(({ no }) => no)
   const wanted = await meaning(manager, typed, facets, mine)
   if (wanted.some(({ ids }) => ids.length === 0)) return nothing
   wanted.sort((a, b) => a.files - b.files)
-  const groups = [...wanted.map(({ ids }) => ids), shares.map(({ id }) => id)]
-  const found = await walk(manager, groups, blockOf(shares[0]!.newest))
+  const groups = [...wanted.map(({ ids }) => ids), realms.map(({ id }) => id)]
+  const found = await walk(manager, groups, blockOf(realms[0]!.newest))
   const hits = await shownHits(manager, found.nos.slice(0, mostHits), typed, wanted, mine)
   const taken = wanted.filter(({ slip }) => slip).map(({ typed: word, words }) => ({ typed: word, taken: words }))
   return { hits: hits.list, more: found.nos.length > mostHits, facets: hits.facets, taken }
 }
 
-/** Which words of these shares each typed word stands for. Words of other shares count for nothing, also not by being many. */
+/** Which words of these realms each typed word stands for. Words of others count for nothing, also not by being many. */
 async function meaning(
   manager: EntityManager,
   typed: readonly string[],
   facets: readonly string[],
-  shares: readonly number[],
+  realms: readonly number[],
 ): Promise<Wanted[]> {
   // One stretch of the index for each word, so that each is read by itself and no further than it must.
   const stretches = typed.map(
     (_, index) =>
       `(select ${index} as n, word_id from search_form f where kind = 't' and form >= $${index * 2 + 3} and form < $${index * 2 + 4}
-         and exists (select from search_share_word s where s.word_id = f.word_id and s.share_no = any($2) and s.files > 0)
+         and exists (select from search_realm_word s where s.word_id = f.word_id and s.realm_no = any($2) and s.files > 0)
          order by kind, form limit ${mostWords * 2})`,
   )
   const rows: { n: number; id: number; word: string; files: number }[] = await manager.query(
-    `select t.n, w.id, w.word, (select coalesce(sum(s.files), 0)::int from search_share_word s where s.word_id = w.id and s.share_no = any($2)) as files from (${[...stretches, `(select ${facetsFrom} + n::int as n, id as word_id from search_word join unnest($1::text[]) with ordinality as f(word, n) using (word))`].join(' union all ')}) t
+    `select t.n, w.id, w.word, (select coalesce(sum(s.files), 0)::int from search_realm_word s where s.word_id = w.id and s.realm_no = any($2)) as files from (${[...stretches, `(select ${facetsFrom} + n::int as n, id as word_id from search_word join unnest($1::text[]) with ordinality as f(word, n) using (word))`].join(' union all ')}) t
      join search_word w on w.id = t.word_id`,
-    [facets, shares, ...typed.flatMap((word) => [word, `${word}\u{10ffff}`])],
+    [facets, realms, ...typed.flatMap((word) => [word, `${word}\u{10ffff}`])],
   )
   const wanted: Wanted[] = []
   for (const [index, word] of typed.entries()) {
@@ -98,9 +100,9 @@ async function meaning(
     const near: { form: string; id: number; word: string; files: number }[] = forms.length
       ? await manager.query(
           `select f.form, w.id, w.word, sum(s.files)::int as files from search_form f join search_word w on w.id = f.word_id
-             join search_share_word s on s.word_id = w.id and s.share_no = any($2) and s.files > 0
+             join search_realm_word s on s.word_id = w.id and s.realm_no = any($2) and s.files > 0
            where f.kind = 's' and f.form = any($1) group by f.form, w.id, w.word`,
-          [forms, shares],
+          [forms, realms],
         )
       : []
     for (const one of lost) {
@@ -196,8 +198,8 @@ async function shownHits(
   found: readonly number[],
   typed: readonly string[],
   wanted: readonly Wanted[],
-  /** Where the person is a member now, whatever the index says of a file that was moved since. */
-  shares: readonly number[],
+  /** What the person may see now, whatever the index says of a file that was moved since. */
+  realms: readonly number[],
 ): Promise<{ list: Hit[]; facets: Facet[] }> {
   if (!found.length) return { list: [], facets: [] }
   const typedIds = wanted.filter((one) => typed.includes(one.typed)).flatMap(({ ids }) => ids)
@@ -206,8 +208,9 @@ async function shownHits(
       `select ${entryColumns}, i.no, s.name as share_name, i.facets,
        coalesce((select bit_or(f) from unnest(i.words, i.fields) as t(w, f) where w = any($2)), 0) as bits,
        array(select n.name from former_name n where n.entry_id = e.id order by n.until desc limit 10) as former
-     ${entryJoins} join search_file i on i.file_id = e.id join share s on s.id = e.share_id where i.no = any($1) and e.removed_at is null and s.no = any($3)`,
-      [found, typedIds, shares],
+     ${entryJoins} join search_file i on i.file_id = e.id join share s on s.id = e.share_id join realm r on r.id = e.realm_id
+     where i.no = any($1) and e.removed_at is null and r.no = any($3)`,
+      [found, typedIds, realms],
     )
   const trails = await trailsTo(
     manager,

@@ -30,8 +30,8 @@ export function bitmapOf(nos: Iterable<number>): Buffer {
   return bitmap
 }
 
-/** The word that stands for a share in the index. */
-export const shareWord = (no: number): string => `share:${no}`
+/** The word that stands for a realm of rights in the index. */
+export const realmWord = (no: number): string => `realm:${no}`
 const mostContentWords = 4000
 const largestRead = 40_000_000
 
@@ -41,7 +41,7 @@ export type ReadWords = (bytes: Uint8Array, type: string) => Promise<FileWords>
 interface Queued {
   file_id: string
   share_id: string
-  share_no: number
+  realm_no: number
   folder_id: string | null
   name: string
   type: string
@@ -69,11 +69,11 @@ export async function indexQueued(database: DataSource, read: ReadWords, most = 
     )
     if (!taken.length) return 0
     const rows: Queued[] = await manager.query(
-      `select e.id as file_id, e.share_id, s.no as share_no, e.folder_id, e.name, e.type, e.removed_at is not null as removed, e.head_version_id, v.sha256, v.size,
+      `select e.id as file_id, e.share_id, r.no as realm_no, e.folder_id, e.name, e.type, e.removed_at is not null as removed, e.head_version_id, v.sha256, v.size,
          f.version_id as indexed_version, f.content_words, f.title,
          array(select distinct n.name from former_name n where n.entry_id = e.id and n.name <> e.name) as former,
          array(select distinct p.name from version w join person p on p.id = w.author_id where w.file_id = e.id) as people
-       from entry e join share s on s.id = e.share_id join version v on v.id = e.head_version_id left join search_file f on f.file_id = e.id
+       from entry e join realm r on r.id = e.realm_id join version v on v.id = e.head_version_id left join search_file f on f.file_id = e.id
        where e.id = any($1)`,
       [[...new Set(taken.map(({ file_id }) => file_id))]],
     )
@@ -140,7 +140,7 @@ async function indexFile(manager: EntityManager, row: Queued, auditor: Auditor, 
       }
     }
     add(facets, fieldBits.facet)
-    add([shareWord(row.share_no)], fieldBits.facet)
+    add([realmWord(row.realm_no)], fieldBits.facet)
     add(contentWords, fieldBits.content)
   }
   await putPostings(manager, row, fields, { facets, contentWords, title })
@@ -152,18 +152,18 @@ async function putPostings(
   fields: ReadonlyMap<string, number>,
   { facets, contentWords, title }: { facets: string[]; contentWords: string[]; title: string },
 ): Promise<void> {
-  const [old]: { no: number; words: number[]; share_no: number | null }[] = await manager.query(
-    'select no, words, share_no from search_file where file_id = $1',
+  const [old]: { no: number; words: number[]; realm_no: number | null }[] = await manager.query(
+    'select no, words, realm_no from search_file where file_id = $1',
     [row.file_id],
   )
   if (row.removed && !old) return
   const ids = await wordIds(manager, [...fields.keys()])
   const words = [...fields.keys()].map((word) => ids.get(word)!)
   const [{ no }]: [{ no: number }] = await manager.query(
-    `insert into search_file (file_id, version_id, title, facets, words, fields, content_words, share_no) values ($1, $2, $3, $4, $5, $6, $7, $8)
+    `insert into search_file (file_id, version_id, title, facets, words, fields, content_words, realm_no) values ($1, $2, $3, $4, $5, $6, $7, $8)
      on conflict (file_id) do update set version_id = excluded.version_id, title = excluded.title,
-       facets = excluded.facets, words = excluded.words, fields = excluded.fields, content_words = excluded.content_words, share_no = excluded.share_no returning no`,
-    [row.file_id, row.head_version_id, title, facets, words, [...fields.values()], contentWords, row.share_no],
+       facets = excluded.facets, words = excluded.words, fields = excluded.fields, content_words = excluded.content_words, realm_no = excluded.realm_no returning no`,
+    [row.file_id, row.head_version_id, title, facets, words, [...fields.values()], contentWords, row.realm_no],
   )
   const present = new Set(words)
   const before = new Set(old?.words ?? [])
@@ -177,34 +177,34 @@ async function putPostings(
     no,
     [...present].filter((word) => !before.has(word)),
   )
-  // Which words a share has is known apart from the others: whoever searches is told of no others' words.
-  const stays = old?.share_no === row.share_no
-  if (old?.share_no)
-    await countInShare(
+  // Which words a realm has is known apart from the others: whoever searches is told of no others' words.
+  const stays = old?.realm_no === row.realm_no
+  if (old?.realm_no)
+    await countInRealm(
       manager,
-      old.share_no,
+      old.realm_no,
       [...before].filter((word) => !stays || !present.has(word)),
       -1,
     )
-  await countInShare(
+  await countInRealm(
     manager,
-    row.share_no,
+    row.realm_no,
     [...present].filter((word) => !stays || !before.has(word)),
     1,
   )
 }
 
-async function countInShare(
+async function countInRealm(
   manager: EntityManager,
-  shareNo: number,
+  realmNo: number,
   words: readonly number[],
   by: 1 | -1,
 ): Promise<void> {
   if (!words.length) return
   await manager.query(
-    `insert into search_share_word (word_id, share_no, files) select w, $2, $3 from unnest($1::int[]) as t(w) order by w
-     on conflict (word_id, share_no) do update set files = search_share_word.files + excluded.files`,
-    [words, shareNo, by],
+    `insert into search_realm_word (word_id, realm_no, files) select w, $2, $3 from unnest($1::int[]) as t(w) order by w
+     on conflict (word_id, realm_no) do update set files = search_realm_word.files + excluded.files`,
+    [words, realmNo, by],
   )
 }
 

@@ -1,6 +1,7 @@
 import type { AppParts } from '../parts'
 import type { Mount } from '../requests/mount'
-import { requireRole, setShareDefaults, sharesOf } from './service'
+import { requireRole } from '../rights/service'
+import { setShareDefaults, sharesOf } from './service'
 
 export function shareRoutes(mount: Mount, { database }: AppParts): void {
   mount('shares', ({ person }) => sharesOf(database.manager, person.id))

@@ -2,73 +2,42 @@ import type { EntityManager } from 'typeorm'
 import { uuidv7 } from 'uuidv7'
 import type { Defaults, Role, Share } from '../../core/contract'
 import { nameKey } from '../../core/naming/check'
-import { absent, Refusal } from '../refusal'
-import { MembershipRow, ShareRow } from './entity'
+import { absent } from '../refusal'
+import { grantRight, requireRole, roleOf, seenBy } from '../rights/service'
+import { ShareRow } from './entity'
 
-const rank: Record<Role, number> = { view: 1, edit: 2, manage: 3 }
-const act: Record<Role, string> = {
-  view: 'see this share',
-  edit: 'change files in this share',
-  manage: 'manage this share',
+// How many files there are is what the index of words counts anyway; counting them would take as long as there are many.
+// What a person may not see is not counted.
+const shareColumns = (person: string) => `s.id, s.name, may_see.rank, s.defaults,
+  coalesce((select sum(w.files) from realm r ${seenBy(person, 'r.id', 'seen')} join search_word w on w.word = 'realm:' || r.no
+    where r.share_id = s.id), 0)::int as files`
+const shown = ({ rank, ...share }: Omit<Share, 'role'> & { rank: number }): Share => ({ ...share, role: roleOf(rank) })
+
+export async function sharesOf(manager: EntityManager, personId: string): Promise<Share[]> {
+  const rows: (Omit<Share, 'role'> & { rank: number })[] = await manager.query(
+    `select ${shareColumns('$1')} from share s ${seenBy('$1', 's.id')} order by s.name`,
+    [personId],
+  )
+  return rows.map(shown)
 }
 
 /**
- * The person's role in a share.
- * @throws Refusal not-found for people who are not members (it does not tell them that it exists),
- *   not-allowed for members whose role is too low
+ * A share, with the role that a person has in it or, where one is named, in a folder or file of it.
+ * @throws Refusal not-found
  */
-export async function requireRole(
+export async function shareFor(
   manager: EntityManager,
   personId: string,
   shareId: string,
-  needed: Role,
-): Promise<Role> {
-  const row = await manager.findOneBy(MembershipRow, { shareId, personId })
-  if (!row) throw absent()
-  refuseLower(row.role, needed)
-  return row.role
-}
-
-function refuseLower(role: Role, needed: Role): void {
-  if (rank[role] < rank[needed])
-    throw new Refusal('not-allowed', `You may not ${act[needed]}. Ask one of its managers.`)
-}
-
-/** The person's role where a file or a folder is, in one question. @throws Refusal as `requireRole` */
-export async function requireRoleAt(
-  manager: EntityManager,
-  personId: string,
-  entryId: string,
-  needed: Role,
-): Promise<Role> {
-  const [row]: { role: Role }[] = await manager.query(
-    `select m.role from entry e join membership m on m.share_id = e.share_id and m.person_id = $2
-     where e.id = $1 and e.removed_at is null`,
-    [entryId, personId],
-  )
-  if (!row) throw absent()
-  refuseLower(row.role, needed)
-  return row.role
-}
-
-// How many files there are is what the index of words counts anyway; counting them would take as long as there are many.
-const shareColumns = `s.id, s.name, m.role, s.defaults,
-  coalesce((select w.files from search_word w where w.word = 'share:' || s.no), 0) as files`
-
-export function sharesOf(manager: EntityManager, personId: string): Promise<Share[]> {
-  return manager.query(
-    `select ${shareColumns} from share s join membership m on m.share_id = s.id where m.person_id = $1 order by s.name`,
-    [personId],
-  )
-}
-
-export async function shareFor(manager: EntityManager, personId: string, shareId: string): Promise<Share> {
+  entryId: string | null = null,
+): Promise<Share> {
   const [share] = await manager.query(
-    `select ${shareColumns} from share s join membership m on m.share_id = s.id where m.person_id = $1 and s.id = $2`,
-    [personId, shareId],
+    `select ${shareColumns('$1')} from share s ${entryId ? `join entry e on e.share_id = s.id and e.id = $3 ${seenBy('$1')}` : seenBy('$1', 's.id')}
+     where s.id = $2`,
+    [personId, shareId, ...(entryId ? [entryId] : [])],
   )
   if (!share) throw absent()
-  return share
+  return shown(share)
 }
 
 export async function addShare(manager: EntityManager, name: string): Promise<string> {
@@ -78,7 +47,7 @@ export async function addShare(manager: EntityManager, name: string): Promise<st
 }
 
 export async function addMember(manager: EntityManager, shareId: string, personId: string, role: Role): Promise<void> {
-  await manager.upsert(MembershipRow, { shareId, personId, role }, ['shareId', 'personId'])
+  await grantRight(manager, { realmId: shareId, subject: { personId }, role })
 }
 
 /** Sets where new work is filed in a share. @throws Refusal not-allowed */

@@ -18,11 +18,11 @@ language plpgsql as $$
     perform pg_advisory_xact_lock_shared(${locks.store});
     -- The row is locked from here to the commit: two savers of one file come one after the other. Its key is
     -- not, so that whoever only refers to the file (a draft, a version) need not wait, nor hold this up.
-    select e.share_id, e.folder_id, e.name, e.type, e.head_version_id, m.role into there
-      from entry e left join membership m on m.share_id = e.share_id and m.person_id = the_person
+    select e.share_id, e.folder_id, e.name, e.type, e.head_version_id, m.rank into there
+      from entry e left join may(the_person) m on m.realm_id = e.realm_id
       where e.id = the_file and e.kind = 'file' and e.removed_at is null for no key update of e;
-    if there.role is null then return query select 'not found', null::uuid, null::uuid, null, null, null::uuid, null::integer, null::timestamptz, null; return; end if;
-    if there.role = 'view' then return query select 'not allowed', there.share_id, null::uuid, null, null, null::uuid, null::integer, null::timestamptz, null; return; end if;
+    if there.rank is null then return query select 'not found', null::uuid, null::uuid, null, null, null::uuid, null::integer, null::timestamptz, null; return; end if;
+    if there.rank < 2 then return query select 'not allowed', there.share_id, null::uuid, null, null, null::uuid, null::integer, null::timestamptz, null; return; end if;
     if exists (select from version v where v.request_key = the_key) then
       return query select 'made', null::uuid, null::uuid, null, null, null::uuid, null::integer, null::timestamptz, null; return;
     end if;

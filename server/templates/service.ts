@@ -1,5 +1,6 @@
 // Templates: a version of a file, by a name, with the convention and the values that work begun
 // from it starts with. The version never changes, so nothing filled in can overwrite it.
+
 import type { EntityManager } from 'typeorm'
 import { uuidv7 } from 'uuidv7'
 import type { Template } from '../../core/contract'
@@ -8,7 +9,7 @@ import { nameKey } from '../../core/naming/check'
 import { announce } from '../events/service'
 import { acceptName } from '../files/names'
 import { absent, Refusal, sqlState } from '../refusal'
-import { requireRole } from '../shares/service'
+import { requireRole, seenBy } from '../rights/service'
 import { versionById } from '../versions/read'
 
 interface TemplateRow {
@@ -26,7 +27,7 @@ interface TemplateRow {
 const columns = `t.id, t.share_id, s.name as share, t.name, v.type, t.version_id, c.id as convention_id, t.presets, p.name as author, t.created_at
   from template t join share s on s.id = t.share_id join version v on v.id = t.version_id join person p on p.id = t.created_by
   left join convention c on c.id = t.convention_id and c.ended_at is null
-  join membership m on m.share_id = t.share_id`
+  ${seenBy('$1', 't.share_id')}`
 
 const shown = (row: TemplateRow): Template => ({
   id: row.id,
@@ -43,10 +44,9 @@ const shown = (row: TemplateRow): Template => ({
 })
 
 export async function templatesFor(manager: EntityManager, personId: string): Promise<Template[]> {
-  const rows: TemplateRow[] = await manager.query(
-    `select ${columns} where m.person_id = $1 and t.removed_at is null order by t.name_key`,
-    [personId],
-  )
+  const rows: TemplateRow[] = await manager.query(`select ${columns} where t.removed_at is null order by t.name_key`, [
+    personId,
+  ])
   return rows.map(shown)
 }
 
@@ -57,6 +57,8 @@ export async function addTemplate(
   input: { versionId: string; name: string; conventionId: string | null; presets: Record<string, string> },
 ): Promise<Template> {
   const version = await versionById(manager, input.versionId)
+  await requireRole(manager, personId, version.realmId, 'edit')
+  // Its name is shown, and its content given, to all of the share.
   await requireRole(manager, personId, version.shareId, 'edit')
   if (!fileType(version.type).editable)
     throw new Refusal(
@@ -88,7 +90,7 @@ export async function addTemplate(
     throw error
   }
   await announce(manager, { about: 'names', shareId: version.shareId })
-  const [row] = await manager.query(`select ${columns} where m.person_id = $1 and t.id = $2`, [personId, id])
+  const [row] = await manager.query(`select ${columns} where t.id = $2`, [personId, id])
   return shown(row)
 }
 

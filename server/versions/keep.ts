@@ -2,6 +2,7 @@
 // `keepVersion`: bytes, a place or a file, the version they were based on and a key that makes
 // a repetition harmless. Either a new version is there with its content, in one transaction,
 // or nothing is and the refusal says what is there now.
+
 import { createHash } from 'node:crypto'
 import pLimit from 'p-limit'
 import type { DataSource, EntityManager } from 'typeorm'
@@ -17,10 +18,10 @@ import { waitedFor } from '../jobs/quiet'
 import { noteComposition, takeNumber } from '../naming/counters'
 import { absent, Refusal, sqlState } from '../refusal'
 import { type Received, receivedHere } from '../requests/upload'
-import { requireRole } from '../shares/service'
+import { requireRole, requireRoleAt, requireRoleIn } from '../rights/service'
 import { singleBlock, storeContent } from '../storage/content'
 import { inOneStatement, inTransaction } from '../transaction'
-import { versionById } from './read'
+import { versionAlone, versionById } from './read'
 
 export interface Keeping {
   personId: string
@@ -96,11 +97,11 @@ async function keep(database: DataSource, keeping: Ready): Promise<Saved> {
   } catch (error) {
     if (isNameTaken(error) && 'place' in keeping.target) {
       const { shareId, folderId, name, path } = keeping.target.place
-      await requireRole(database.manager, keeping.personId, shareId, 'edit')
+      await requireRoleIn(database.manager, keeping.personId, { shareId, folderId }, 'edit')
       const at = path?.length
         ? await inTransaction(database, (manager) => folderAt(manager, keeping.personId, shareId, folderId, path))
         : folderId
-      throw await nameTaken(database.manager, shareId, at, name)
+      throw await nameTaken(database.manager, keeping.personId, shareId, at, name)
     }
     // The same request arrived twice at the same instant and the other one won.
     if (sqlState(error) === '23505' && String(error).includes('request_key')) {
@@ -167,10 +168,10 @@ async function addToFile(
     case 'not found':
       throw absent()
     case 'not allowed':
-      await requireRole(database.manager, personId, row!.share_id, 'edit')
+      await requireRoleAt(database.manager, personId, fileId, 'edit')
       throw new Refusal('not-allowed', 'You may not change files in this share. Ask one of its managers.')
     case 'newer': {
-      const { shareId: _, fileName: __, ...there } = await versionById(database.manager, row!.head)
+      const there = versionAlone(await versionById(database.manager, row!.head))
       throw new Refusal('newer-version', `${there.author.name} saved version ${there.number} meanwhile.`, {
         head: there,
       })
@@ -196,12 +197,14 @@ async function addFile(manager: EntityManager, keeping: Ready, place: NewPlace):
   const earlier = await madeBy(manager, keeping)
   if (earlier) return earlier
   const { shareId, composition, originId } = place
-  await requireRole(manager, keeping.personId, shareId, 'edit')
+  await requireRoleIn(manager, keeping.personId, place, 'edit')
   const name = acceptName(place.name)
   const folderId = await folderAt(manager, keeping.personId, shareId, place.folderId, place.path ?? [])
+  // A path may lead into a folder that has rights of its own.
+  if (place.path?.length) await requireRoleIn(manager, keeping.personId, { shareId, folderId }, 'edit')
   if (originId) {
     const origin = await versionById(manager, originId)
-    await requireRole(manager, keeping.personId, origin.shareId, 'view')
+    await requireRole(manager, keeping.personId, origin.realmId, 'view')
   }
   await storeContent(manager, keeping.bytes)
   const fileId = uuidv7()
@@ -281,17 +284,16 @@ async function insertFile(
  * @throws Refusal not-found for whoever is no member any more, invalid where it was another request
  */
 async function madeBy(manager: EntityManager, keeping: Ready): Promise<Saved | null> {
-  const [row]: { id: string; author_id: string; share_id: string; request_digest: Buffer | null }[] =
+  const [row]: { id: string; author_id: string; realm_id: string; request_digest: Buffer | null }[] =
     await manager.query(
-      `select v.id, v.author_id, v.request_digest, e.share_id from version v join entry e on e.id = v.file_id
+      `select v.id, v.author_id, v.request_digest, e.realm_id from version v join entry e on e.id = v.file_id
        where v.request_key = $1`,
       [keeping.key],
     )
   if (!row) return null
-  await requireRole(manager, keeping.personId, row.share_id, 'view')
+  await requireRole(manager, keeping.personId, row.realm_id, 'view')
   if (row.author_id !== keeping.personId || (row.request_digest && !row.request_digest.equals(requestDigest(keeping))))
     throw new Refusal('invalid', 'This key belongs to another request, so nothing was saved. Save again.')
   const version = await versionById(manager, row.id)
-  const { shareId, fileName, ...shown } = version
-  return { file: await entryById(manager, version.fileId, 'file'), version: shown }
+  return { file: await entryById(manager, version.fileId, 'file'), version: versionAlone(version) }
 }

@@ -1,6 +1,6 @@
 import type { EntityManager } from 'typeorm'
 import { announce } from '../events/service'
-import { requireRole } from '../shares/service'
+import { requireRole } from '../rights/service'
 import { versionById } from './read'
 
 /** Keeps a version under a label, or no longer. @throws Refusal not-allowed, not-found */
@@ -10,8 +10,8 @@ export async function labelVersion(
   versionId: string,
   label: string | null,
 ): Promise<void> {
-  const { shareId, fileId, author } = await versionById(manager, versionId)
-  await requireRole(manager, personId, shareId, 'edit')
+  const { shareId, realmId, fileId, author } = await versionById(manager, versionId)
+  await requireRole(manager, personId, realmId, 'edit')
   if (label === null) await manager.query('delete from kept_version where version_id = $1', [versionId])
   else
     await manager.query(

@@ -2,9 +2,8 @@
 
 import type { EntityManager } from 'typeorm'
 import type { HistoryVersion, Version } from '../../core/contract'
-import { entryById } from '../files/entries'
 import { absent } from '../refusal'
-import { requireRole } from '../shares/service'
+import { requireRoleAt } from '../rights/service'
 
 const versionColumns = `v.id, v.file_id, v.number, encode(v.sha256, 'hex') as sha256, v.size, v.type, v.at, v.base_version_id, v.reason,
   a.id as author_id, a.name as author_name`
@@ -38,17 +37,19 @@ export function shownVersion(row: VersionColumns): Version {
   }
 }
 
-/** A version of a file that was not removed, with its share. */
-export async function versionById(
-  manager: EntityManager,
-  id: string,
-): Promise<Version & { shareId: string; fileName: string }> {
+/** A version with where its file is, and whose rights it has. */
+export type PlacedVersion = Version & { shareId: string; realmId: string; fileName: string }
+
+export const versionAlone = ({ shareId: _, realmId: __, fileName: ___, ...version }: PlacedVersion): Version => version
+
+/** A version of a file that was not removed. */
+export async function versionById(manager: EntityManager, id: string): Promise<PlacedVersion> {
   const [row] = await manager.query(
-    `select ${versionColumns}, e.share_id, e.name as file_name from version v join person a on a.id = v.author_id join entry e on e.id = v.file_id where v.id = $1 and e.removed_at is null`,
+    `select ${versionColumns}, e.share_id, e.realm_id, e.name as file_name from version v join person a on a.id = v.author_id join entry e on e.id = v.file_id where v.id = $1 and e.removed_at is null`,
     [id],
   )
   if (!row) throw absent()
-  return { ...shownVersion(row), shareId: row.share_id, fileName: row.file_name }
+  return { ...shownVersion(row), shareId: row.share_id, realmId: row.realm_id, fileName: row.file_name }
 }
 
 /** Versions that come with a file's facts. */
@@ -80,6 +81,6 @@ export async function versionsOf(
   before: number | null,
   limit: number,
 ): Promise<HistoryVersion[]> {
-  await requireRole(manager, personId, (await entryById(manager, fileId, 'file')).shareId, 'view')
+  await requireRoleAt(manager, personId, fileId, 'view')
   return pageOfVersions(manager, fileId, before, limit)
 }

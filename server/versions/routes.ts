@@ -5,7 +5,7 @@ import { traceBack } from '../changes/trace'
 import type { AppParts } from '../parts'
 import type { Mount } from '../requests/mount'
 import type { Received } from '../requests/upload'
-import { requireRole, requireRoleAt } from '../shares/service'
+import { requireRole, requireRoleAt, requireRoleIn } from '../rights/service'
 import { wholeContent } from '../storage/content'
 import { keepVersion } from './keep'
 import { labelVersion } from './labels'
@@ -51,7 +51,8 @@ export function versionRoutes(mount: Mount, { database, comparing }: AppParts): 
           },
         },
       }),
-    ({ person, query }) => requireRole(manager, person.id, query.shareId, 'edit'),
+    ({ person, query }) =>
+      requireRoleIn(manager, person.id, { shareId: query.shareId, folderId: query.folderId ?? null }, 'edit'),
   )
   mount(
     'nextVersion',
@@ -64,7 +65,7 @@ export function versionRoutes(mount: Mount, { database, comparing }: AppParts): 
   )
   mount('restore', async ({ person, params, body }) => {
     const earlier = await versionById(manager, params.versionId)
-    await requireRole(manager, person.id, earlier.shareId, 'edit')
+    await requireRole(manager, person.id, earlier.realmId, 'edit')
     return keepVersion(database, {
       personId: person.id,
       bytes: await wholeContent(manager, Buffer.from(earlier.sha256, 'hex')),
@@ -76,7 +77,7 @@ export function versionRoutes(mount: Mount, { database, comparing }: AppParts): 
   })
   mount('bytes', async ({ person, params, request, response }) => {
     const wanted = await versionById(manager, params.versionId)
-    await requireRole(manager, person.id, wanted.shareId, 'view')
+    await requireRole(manager, person.id, wanted.realmId, 'view')
     const etag = `"${wanted.sha256}"`
     // A browser that others use, too, asks each time whether it may still show what it has.
     response.set({ 'cache-control': 'private, no-cache', etag })
