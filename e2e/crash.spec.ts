@@ -168,7 +168,7 @@ test('PostgreSQL is killed during a save: what was acknowledged is there, the re
   const account = databaseAccount()
   if (account) chownSync(data, account.uid, account.gid)
   const postgres = await startPostgres(postgresPrograms()!, data, account)
-  const office = await startOffice(postgres.url)
+  const office = await startOffice(postgres.superuserUrl)
   const page = await (await browser.newContext()).newPage()
   await signIn(page, office.url)
   await writeNew(page, office.url, 'Acknowledged. ')

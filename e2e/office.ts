@@ -6,6 +6,7 @@ import { createServer } from 'node:net'
 import { join } from 'node:path'
 import { type BrowserContext, test as base, chromium, expect, type Page } from '@playwright/test'
 import pg from 'pg'
+import { makeRoles, roleUrls } from '../scripts/lib/roles.mjs'
 
 const root = join(import.meta.dirname, '..')
 
@@ -37,7 +38,13 @@ export async function startOffice(address = process.env.TEST_DATABASE_URL): Prom
   await admin.connect()
   await admin.query(`create database ${name}`)
   await admin.end()
+  // What a test does to the database itself it does as its superuser.
   const databaseUrl = address.replace(/\/[^/]*$/, `/${name}`)
+  const inside = new pg.Client({ connectionString: databaseUrl })
+  await inside.connect()
+  await inside.query(makeRoles(databaseUrl))
+  await inside.end()
+  const { url: applicationUrl, ownerUrl } = roleUrls(databaseUrl)
   const port = await freePort()
   let child: ChildProcess | undefined
   const startServer = () =>
@@ -45,7 +52,8 @@ export async function startOffice(address = process.env.TEST_DATABASE_URL): Prom
       const started = spawn(process.execPath, [join(root, 'dist/server/main.js')], {
         env: {
           ...process.env,
-          DATABASE_URL: databaseUrl,
+          DATABASE_URL: applicationUrl,
+          JAULA_OWNER_DATABASE_URL: ownerUrl,
           JAULA_PORT: String(port),
           JAULA_LARGEST_FILE: '20000000',
           JAULA_LOG: 'silent',

@@ -112,13 +112,14 @@ await run(async () => {
       if (hurried) await buildPages(join(root, 'dist/bench-devices'), true, 10)
       const server = await startServer({
         DATABASE_URL: postgres.url,
+        JAULA_OWNER_DATABASE_URL: postgres.ownerUrl,
         JAULA_PORT: String(port),
         ...(measuring && { JAULA_PAGES: join(root, 'dist/bench-web') }),
         ...(hurried && { JAULA_PAGES: join(root, 'dist/bench-devices'), JAULA_SILENCE_SECONDS: '2' }),
       })
       stops.push(() => server.stop())
       Object.assign(victims, { server: () => server.pid, database: () => postgres.pid })
-      Object.assign(env, { BENCH_URL: `http://127.0.0.1:${port}`, BENCH_DATABASE_URL: postgres.url })
+      Object.assign(env, { BENCH_URL: `http://127.0.0.1:${port}`, BENCH_DATABASE_URL: postgres.superuserUrl })
     }
     for (const suite of wanted) {
       if (suite === 'start') {

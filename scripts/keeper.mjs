@@ -35,13 +35,21 @@ try {
   const running = { keeper: process.pid, address, since: new Date().toISOString() }
   writeRunning(file, running)
   let url = given
+  let ownerUrl = process.env.JAULA_OWNER_DATABASE_URL
   if (!url) {
     const postgres = await startPostgres(postgresPrograms(), data, account)
     stops.push(() => postgres.stop())
     url = postgres.url
+    ownerUrl = postgres.ownerUrl
   }
   const server = await startServer(
-    { DATABASE_URL: url, JAULA_PORT: String(port), JAULA_HOST: host, ...(data && { JAULA_DATA: data }) },
+    {
+      DATABASE_URL: url,
+      ...(ownerUrl && { JAULA_OWNER_DATABASE_URL: ownerUrl }),
+      JAULA_PORT: String(port),
+      JAULA_HOST: host,
+      ...(data && { JAULA_DATA: data }),
+    },
     {
       complain: createWriteStream(log, { flags: 'a' }),
       onStart: (pid) => writeRunning(file, { ...running, server: pid }),

@@ -20,7 +20,11 @@ await run(async () => {
   if (account) chownSync(scratch, account.uid, account.gid)
   const postgres = await startPostgres(postgresPrograms(), scratch, account)
   const port = await freePort()
-  const server = await startServer({ DATABASE_URL: postgres.url, JAULA_PORT: String(port) })
+  const server = await startServer({
+    DATABASE_URL: postgres.url,
+    JAULA_OWNER_DATABASE_URL: postgres.ownerUrl,
+    JAULA_PORT: String(port),
+  })
   const { chromium } = await import('@playwright/test')
   const browser = await chromium.launch({
     executablePath: '/usr/bin/chromium',

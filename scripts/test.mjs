@@ -58,7 +58,7 @@ await run(async () => {
   }
   for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => void stop().then(() => process.exit(1)))
   try {
-    const env = { TEST_DATABASE_URL: postgres.url, TEST_SCRATCH: scratch }
+    const env = { TEST_DATABASE_URL: postgres.superuserUrl, TEST_SCRATCH: scratch }
     if (!only) {
       command('types', process.execPath, ['node_modules/typescript/bin/tsc', '--noEmit'])
       command('lint', process.execPath, ['node_modules/@biomejs/biome/bin/biome', 'check', '.'])

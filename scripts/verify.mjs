@@ -11,6 +11,7 @@ await run(async () => {
   installNpm()
   await buildAll()
   let url = process.env.DATABASE_URL
+  let ownerUrl = process.env.JAULA_OWNER_DATABASE_URL
   let postgres
   if (!url) {
     if (!postgresPrograms())
@@ -18,9 +19,10 @@ await run(async () => {
     const account = databaseAccount()
     postgres = await startPostgres(postgresPrograms(), dataFolder(process.env.JAULA_DATA ?? '.jaula', account), account)
     url = postgres.url
+    ownerUrl = postgres.ownerUrl
   }
   const { status } = spawnSync(process.execPath, [join(root, 'dist/server/verify.js')], {
-    env: { ...process.env, DATABASE_URL: url },
+    env: { ...process.env, DATABASE_URL: url, ...(ownerUrl && { JAULA_OWNER_DATABASE_URL: ownerUrl }) },
     stdio: 'inherit',
   })
   if (postgres?.startedHere) await postgres.stop()

@@ -11,6 +11,7 @@ const number = (least: number, most: number) =>
 
 const Environment = z.object({
   DATABASE_URL: z.string('Set it to a PostgreSQL address; npm start does.').min(1, 'Set it to a PostgreSQL address.'),
+  JAULA_OWNER_DATABASE_URL: z.string().optional(),
   JAULA_PORT: number(1, 65_535).default(4170),
   JAULA_HOST: z.string().min(1).default('127.0.0.1'),
   JAULA_DEMO: z.enum(['0', '1'], 'Use 1 or 0.').optional(),
@@ -25,6 +26,8 @@ const Environment = z.object({
 
 export interface Config {
   databaseUrl: string
+  /** Who owns the database and migrates it; the same role where there is none. */
+  ownerDatabaseUrl: string | undefined
   port: number
   host: string
   /** The demo's data and accounts, whose passwords everybody knows. */
@@ -68,6 +71,7 @@ export function readConfig(environment: Record<string, string | undefined>): Con
     )
   return {
     databaseUrl: env.DATABASE_URL,
+    ownerDatabaseUrl: env.JAULA_OWNER_DATABASE_URL,
     port: env.JAULA_PORT,
     host: env.JAULA_HOST,
     demo,

@@ -18,9 +18,11 @@ import { Chains1765100000000 } from './migrations/1765100000000-chains'
 import { Writers1765200000000 } from './migrations/1765200000000-writers'
 import { Doors1765300000000 } from './migrations/1765300000000-doors'
 import { Rights1765400000000 } from './migrations/1765400000000-rights'
+import { Roles1765500000000 } from './migrations/1765500000000-roles'
 import { ControlledListRow, ConventionRow, ConventionVersionRow } from './naming/entity'
 import { GrantRow, GroupMemberRow, GroupRow, RealmRightRow, RealmRow } from './rights/entity'
 import { ShareRow } from './shares/entity'
+import { grantToApplication } from './sql/roles'
 import { ChunkRow, ContentBlockRow, ContentRow, VersionRow } from './versions/entity'
 
 export const entities = [
@@ -62,6 +64,7 @@ export const migrations = [
   Writers1765200000000,
   Doors1765300000000,
   Rights1765400000000,
+  Roles1765500000000,
 ]
 
 /** What one statement, and one transaction that does nothing, may take; milliseconds. Nobody waits longer for an answer. */
@@ -71,11 +74,12 @@ const longestIdle = 600_000
 const mostTemporary = '4GB'
 
 /**
- * Connects and brings the schema up to date.
+ * Brings the schema up to date as its owner, and connects as the application.
  * @param url a PostgreSQL connection string
+ * @param ownerUrl the same database for the role that owns it; without one the application's role has to be that, too
  */
-export async function openDatabase(url: string): Promise<DataSource> {
-  await migrate(url)
+export async function openDatabase(url: string, ownerUrl = url): Promise<DataSource> {
+  await migrate(ownerUrl, url)
   const database = new DataSource({
     type: 'postgres',
     url,
@@ -95,7 +99,7 @@ export async function openDatabase(url: string): Promise<DataSource> {
 }
 
 /** Migrations take the time that they need, on a connection of their own. */
-async function migrate(url: string): Promise<void> {
+async function migrate(url: string, applicationUrl: string): Promise<void> {
   const database = new DataSource({
     type: 'postgres',
     url,
@@ -111,6 +115,7 @@ async function migrate(url: string): Promise<void> {
   try {
     await runner.query('select pg_advisory_lock($1)', [locks.migration])
     await database.runMigrations({ transaction: 'each' })
+    if (applicationUrl !== url) await grantToApplication(runner, decodeURIComponent(new URL(applicationUrl).username))
     // Only a superuser may; whoever brings a database of their own sets it for its role (docs/security.md).
     const [{ own }] = await runner.query(`select rolsuper as own from pg_roles where rolname = current_user`)
     if (own)

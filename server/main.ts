@@ -20,6 +20,7 @@ import { openSpool } from './requests/upload'
 import { openThinner } from './retention/thin'
 import { openIndexer } from './search/index-files'
 import { wordsReader } from './search/read-words'
+import { roleFaults } from './sql/roles'
 import { workIn } from './storage/content'
 import { openMover } from './storage/move'
 import { workInThreads } from './storage/threads'
@@ -36,7 +37,10 @@ const config = (() => {
 const log = pino({ level: config.log }, pino.destination(2))
 for (const warning of config.warnings) log.warn(warning)
 const { databaseUrl: url, port, host, demo } = config
-const database = await openDatabase(url)
+const database = await openDatabase(url, config.ownerDatabaseUrl)
+// Whoever finds a way into this process finds no way to the owner.
+delete process.env.JAULA_OWNER_DATABASE_URL
+for (const fault of await roleFaults(database)) log.warn(`${fault} See docs/security.md.`)
 if (demo) await seedDemo(database)
 await openDemoAccounts(database, demo)
 // Whoever starts the server by hand is told the code as well.

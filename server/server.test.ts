@@ -203,10 +203,10 @@ describe('versions', () => {
       await ida.json(`/api/versions/${version.id}/restore`, 'POST', { key: randomUUID(), baseId: second.version.id })
     ).json()) as Saved
     expect(restored.version).toMatchObject({ number: 3, reason: 'restored', sha256: version.sha256 })
-    await expect(
-      office.database.query("update version set reason = 'saved' where id = $1", [version.id]),
-    ).rejects.toThrow('never changes')
-    await expect(office.database.query('delete from version where id = $1', [version.id])).rejects.toThrow(
+    await expect(office.owner.query("update version set reason = 'saved' where id = $1", [version.id])).rejects.toThrow(
+      'never changes',
+    )
+    await expect(office.owner.query('delete from version where id = $1', [version.id])).rejects.toThrow(
       'never goes but by retention',
     )
   })

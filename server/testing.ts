@@ -7,8 +7,9 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import pg from 'pg'
 import pino from 'pino'
-import type { DataSource } from 'typeorm'
+import { DataSource } from 'typeorm'
 import { wordsOfFile } from '../core/formats/words'
+import { makeRoles, roleUrls } from '../scripts/lib/roles.mjs'
 import { addPerson } from './accounts/service'
 import { makeApp } from './app'
 import { compareHere } from './changes/compare'
@@ -20,7 +21,10 @@ import { openIndexer } from './search/index-files'
 import { addMember, addShare } from './shares/service'
 
 export interface TestOffice {
+  /** As the application's own role. */
   database: DataSource
+  /** As the role that owns the database, for what nobody may do. */
+  owner: DataSource
   /** A share that ida edits, priya manages and tomas views; ben is no member. */
   share: string
   people: Record<'ida' | 'priya' | 'tomas' | 'ben', string>
@@ -28,6 +32,20 @@ export interface TestOffice {
   /** Another process on the same database, as far as HTTP and the database can tell. @returns its address */
   another(): Promise<string>
   close(): Promise<void>
+}
+
+/** A database with its two roles. @returns their addresses */
+export async function makeDatabase(address: string, name: string): Promise<{ url: string; ownerUrl: string }> {
+  const superuserUrl = address.replace(/\/[^/]*$/, `/${name}`)
+  const admin = new pg.Client({ connectionString: address })
+  await admin.connect()
+  await admin.query(`create database ${name}`)
+  await admin.end()
+  const inside = new pg.Client({ connectionString: superuserUrl })
+  await inside.connect()
+  await inside.query(makeRoles(superuserUrl))
+  await inside.end()
+  return roleUrls(superuserUrl)
 }
 
 export const password = 'a long password'
@@ -39,9 +57,9 @@ export async function openTestOffice(more: Partial<AppParts> = {}): Promise<Test
   const name = `test_${randomUUID().replaceAll('-', '')}`
   const admin = new pg.Client({ connectionString: address })
   await admin.connect()
-  await admin.query(`create database ${name}`)
-  const url = address.replace(/\/[^/]*$/, `/${name}`)
-  const database = await openDatabase(url)
+  const { url, ownerUrl } = await makeDatabase(address, name)
+  const database = await openDatabase(url, ownerUrl)
+  const owner = await new DataSource({ type: 'postgres', url: ownerUrl, poolSize: 2 }).initialize()
   const people = {} as TestOffice['people']
   for (const handle of ['ida', 'priya', 'tomas', 'ben'] as const)
     people[handle] = (await addPerson(database.manager, { handle, name: handle, password, administrator: false })).id
@@ -83,14 +101,16 @@ export async function openTestOffice(more: Partial<AppParts> = {}): Promise<Test
   }
   return {
     database,
+    owner,
     share,
     people,
     url: await serve(database),
-    another: async () => serve(await openDatabase(url)),
+    another: async () => serve(await openDatabase(url, ownerUrl)),
     async close() {
       await newsroom.close()
       await indexer.close()
       for (const end of ends) await end()
+      await owner.destroy()
       await admin.query(`drop database ${name} with (force)`)
       await admin.end()
     },

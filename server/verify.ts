@@ -2,9 +2,11 @@
 import 'reflect-metadata'
 import { createHash } from 'node:crypto'
 import { openDatabase } from './database'
+import { roleFaults } from './sql/roles'
 import { readContent } from './storage/content'
 
-const database = await openDatabase(process.env.DATABASE_URL!)
+const owner = process.env.JAULA_OWNER_DATABASE_URL
+const database = await openDatabase(process.env.DATABASE_URL!, owner)
 const contents: { sha256: Buffer; size: string; versions: number }[] = await database.query(
   'select c.sha256, c.size, count(v.id)::int as versions from content c left join version v on v.sha256 = c.sha256 group by c.sha256, c.size',
 )
@@ -43,8 +45,11 @@ const [{ missing }] = await database.query(
 const [{ astray }] = await database.query(
   "select count(*)::int as astray from entry e where e.kind = 'file' and not exists (select from version v where v.id = e.head_version_id and v.file_id = e.id)",
 )
+const roles = await roleFaults(database)
+for (const fault of roles) process.stdout.write(`${owner ? 'fault' : 'warning'}: ${fault}\n`)
+if (!roles.length) process.stdout.write('the application’s role can change and remove nothing that is append-only\n')
 process.stdout.write(
   `${versions} versions read, ${faults} contents damaged, ${missing} chunks missing, ${astray} files without a newest version\n`,
 )
 await database.destroy()
-process.exitCode = faults + missing + astray > 0 ? 1 : 0
+process.exitCode = faults + missing + astray + (owner ? roles.length : 0) > 0 ? 1 : 0

@@ -17,6 +17,7 @@ import {
 import { createConnection } from 'node:net'
 import { join } from 'node:path'
 import { freePort, portIsFree } from './places.mjs'
+import { makeRoles, roleUrls } from './roles.mjs'
 import { CannotGoOn } from './say.mjs'
 
 const until = async (condition, milliseconds) => {
@@ -196,9 +197,24 @@ export async function startPostgres(programs, data, account) {
     { encoding: 'utf8' },
   ).stdout.trim()
   if (exists !== '1') spawnSync(join(programs, 'psql'), ['-q', '-c', 'create database jaula', url('postgres')])
+  const roles = spawnSync(
+    join(programs, 'psql'),
+    ['-q', '-v', 'ON_ERROR_STOP=1', '-c', makeRoles(url('jaula')), url('jaula')],
+    {
+      encoding: 'utf8',
+    },
+  )
+  if (roles.status !== 0)
+    throw new CannotGoOn(`The database’s roles could not be made: ${roles.stderr.trim().split('\n')[0]}`)
 
   return {
     get url() {
+      return roleUrls(url('jaula')).url
+    },
+    get ownerUrl() {
+      return roleUrls(url('jaula')).ownerUrl
+    },
+    get superuserUrl() {
       return url('jaula')
     },
     get pid() {

@@ -50,30 +50,10 @@ export async function thinVersions(database: DataSource, now = new Date()): Prom
   return gone
 }
 
-/** Removes versions that nobody works on or refers to, and logs each. */
+/** Removes versions that nobody works on or refers to, and logs each (server/sql/retention.ts). */
 async function removeVersions(manager: EntityManager, ids: readonly string[], why: string): Promise<number> {
-  await manager.query("select set_config('jaula.retention', 'on', true)")
-  const [found]: { ids: string[] | null }[] = await manager.query(
-    `with going as (
-       select v.id from version v where v.id = any($1)
-         and not exists (select from draft d where d.base_version_id = v.id and d.state <> 'finished')
-         and not exists (select from draft d where d.head_version_id = v.id and d.state <> 'finished')
-         and not exists (select from kept_version k where k.version_id = v.id)
-         and not exists (select from entry e where e.head_version_id = v.id or e.origin_version_id = v.id)),
-     freed as (update draft set base_version_id = null where state = 'finished' and base_version_id in (select id from going)),
-     logged as (insert into removed_version (id, file_id, number, sha256, size, author_id, at, reason, why)
-       select id, file_id, number, sha256, size, author_id, at, reason, $2 from version where id in (select id from going))
-     select array_agg(id) as ids from going`,
-    [ids, why],
-  )
-  const going = found?.ids ?? []
-  if (!going.length) return 0
-  await manager.query('update draft set head_version_id = null where state = $2 and head_version_id = any($1)', [
-    going,
-    'finished',
-  ])
-  await manager.query('delete from version where id = any($1)', [going])
-  return going.length
+  const [{ gone }]: [{ gone: string[] }] = await manager.query('select remove_versions($1, $2) as gone', [ids, why])
+  return gone.length
 }
 
 /** Thins and frees every ten minutes until closed. */

@@ -257,7 +257,7 @@ export async function moveContent(manager: EntityManager, sha256: Buffer): Promi
     // Read back from where they are stored, as any later reader will.
     if (!(await digestOf(readChunks(manager, ids, true))).equals(sha256)) ids = await storePlainly(manager, sha256)
     await manager.query('update content set chunks = $2 where sha256 = $1 and chunks is null', [sha256, ids])
-    await manager.query('delete from content_block where sha256 = $1', [sha256])
+    await manager.query('select drop_blocks($1)', [sha256])
     return true
   } finally {
     opened.job.end()

@@ -22,25 +22,14 @@ export async function freeUnneeded(
       if (!(await tryLock(manager, locks.store))) return null
       if (candidates.length) {
         const some = candidates.slice(0, atOnce)
-        const [rows]: [{ roots: number[] | null }[]] = await manager.query(
-          `delete from chunk c where id = any($1)
-             and not exists (select from content where chunks @> array[c.id])
-             and not exists (select from chunk other where other.roots @> array[c.id]) returning roots`,
-          [some],
-        )
+        const rows: { roots: number[] | null }[] = await manager.query('select roots from free_chunks($1)', [some])
         freed.chunks += rows.length
         // What these were kept by may be needed by nothing else now.
         candidates = [...new Set([...candidates.slice(some.length), ...rows.flatMap(({ roots }) => roots ?? [])])]
         return true
       }
-      const rows: { sha256: Buffer; chunks: number[] | null }[] = await manager.query(
-        'select sha256, chunks from content c where not exists (select from version v where v.sha256 = c.sha256) limit $1',
-        [atOnce],
-      )
+      const rows: { chunks: number[] | null }[] = await manager.query('select chunks from free_contents($1)', [atOnce])
       if (!rows.length) return false
-      const digests = rows.map(({ sha256 }) => sha256)
-      await manager.query('delete from content_block where sha256 = any($1)', [digests])
-      await manager.query('delete from content where sha256 = any($1)', [digests])
       freed.contents += rows.length
       candidates = [...new Set(rows.flatMap(({ chunks }) => chunks ?? []))]
       return true
