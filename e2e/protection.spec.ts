@@ -35,6 +35,15 @@ test('the interval of a file: the narrowest setting wins, managers’ bounds hol
   await page.keyboard.type('612')
   await page.keyboard.press('Enter')
   await expect(reach(page)).toContainText('on shared storage. Not in version', { timeout: 12_000 })
+  // One more letter, and the sentence says no more of it than is so, by the next picture that the screen shows.
+  await page.keyboard.press('x')
+  const said = await reach(page).evaluate(
+    (element) =>
+      new Promise<string>((tell) =>
+        requestAnimationFrame(() => requestAnimationFrame(() => tell(element.textContent ?? ''))),
+      ),
+  )
+  expect(said).not.toMatch(/^Everything up to .* is on shared storage/)
 })
 
 test('a file that saves itself: each pause makes a version, and they are folded in the history', async ({

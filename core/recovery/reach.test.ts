@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
-import { type ReachFacts, reachOf } from './reach'
+import { claimsTooMuch, type ReachFacts, reachOf } from './reach'
 
 const clock = (at: number) => `t${at}`
 /** Facts as they can come about: nothing is confirmed that was not edited. Edit n happened at time n. */
@@ -64,6 +64,21 @@ describe('the reach', () => {
         if (/is completed as soon as it can be/.test(sentence)) expect(facts.waitingSave?.kept).toBe(true)
       }),
       { numRuns: 2000 },
+    )
+  })
+  test('takes back at once what it said of shared storage when something was typed since', () => {
+    fc.assert(
+      fc.property(anyFacts, fc.integer({ min: 1, max: 3 }), (facts, more) => {
+        const edit = { seq: facts.edit.seq + more, at: facts.edit.seq + more }
+        const { sentence } = reachOf(facts, clock, facts.edit.seq)
+        const claims =
+          /[Ee]verything (up to \S+ )?is on shared storage/.test(sentence) || /^This is version/.test(sentence)
+        if (claims) expect(claimsTooMuch(facts, { ...facts, edit })).toBe(true)
+        // Further typing changes no such sentence any more.
+        expect(claimsTooMuch({ ...facts, edit }, { ...facts, edit: { seq: edit.seq + 1, at: edit.seq + 1 } })).toBe(
+          false,
+        )
+      }),
     )
   })
   test('raises an alarm whenever work is less safe than it should be, and never without a reason', () => {

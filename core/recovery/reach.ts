@@ -133,5 +133,15 @@ export function reachOf(facts: ReachFacts, clock: (at: number) => string, now: n
   }
 }
 
+/**
+ * Whether a sentence about `before` says of work that it is on shared storage, or in a version, that by `now` goes beyond
+ * it: such a sentence is taken back at once, and not when it is next convenient to show.
+ */
+export function claimsTooMuch(before: ReachFacts, now: ReachFacts): boolean {
+  const holds = ({ edit, point, version }: ReachFacts) => edit.seq > 0 && Math.max(point.seq, version.seq) >= edit.seq
+  const inVersion = ({ edit, version }: ReachFacts) => version.seq >= edit.seq
+  return (holds(before) && !holds(now)) || (inVersion(before) && !inVersion(now))
+}
+
 const later = (a: { at: number | null }, b: { at: number | null }): number | null =>
   a.at === null ? b.at : b.at === null ? a.at : Math.max(a.at, b.at)

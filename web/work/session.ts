@@ -15,7 +15,7 @@ import {
 } from '../../core/contract'
 import { genesis } from '../../core/recovery/chain'
 import { type Followed, type FromJournal, followChannel, type SavePlace } from '../../core/recovery/protocol'
-import type { ReachFacts } from '../../core/recovery/reach'
+import { claimsTooMuch, type ReachFacts } from '../../core/recovery/reach'
 import { nothingBeyond } from '../../core/recovery/replay'
 import { countEditNow, countPoint } from '../app/rhythm'
 import type { BroughtBack, Content, Selected, TakenIn, TakenPart, Work } from './content'
@@ -442,10 +442,11 @@ export class DraftSession {
 
   /** Progress of the typing: shown now and then, because showing it costs more than keeping it. */
   private progress(reach: ReachFacts): void {
+    const before = this.state.reach
     const wasUnsaved = this.unsaved
     this.state = { ...this.state, reach }
     // What stops being true is taken back at once.
-    if (this.unsaved !== wasUnsaved) this.change({})
+    if (claimsTooMuch(before, reach) || this.unsaved !== wasUnsaved) this.change({})
     else {
       clearTimeout(this.pausing)
       this.pausing = setTimeout(() => this.change({}), pause)
