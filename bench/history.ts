@@ -11,7 +11,7 @@ import pg from 'pg'
 import 'reflect-metadata'
 import type { Saved } from '../core/contract'
 import { openDatabase } from '../server/database'
-import { readContent, wholeContent, workIn } from '../server/storage/content'
+import { openContents } from '../server/storage/content'
 import { moveContents } from '../server/storage/move'
 import { workInThreads } from '../server/storage/threads'
 import { keepVersion } from '../server/versions/keep'
@@ -25,7 +25,7 @@ const scratch = mkdtempSync(join(tmpdir(), 'jaula-history-'))
 const threads = workInThreads(
   new URL('../server/history.worker.js', new URL(`file://${fileURLToPath(import.meta.url)}`)),
 )
-workIn(threads)
+const contents = openContents(threads)
 const database = await openDatabase(url)
 const bare = new pg.Client({ connectionString: url })
 await bare.connect()
@@ -62,7 +62,7 @@ async function taken(): Promise<number> {
 /** Has all that is in the database settle, so that nothing else gets smaller while a series is measured. */
 async function settle(): Promise<void> {
   for (;;) {
-    await moveContents(database)
+    await moveContents(database, contents)
     const [{ waiting }] = await database.query('select count(*)::int as waiting from content where chunks is null')
     if (!waiting) return
     await new Promise((resolve) => setTimeout(resolve, 100))
@@ -109,7 +109,7 @@ async function series(name: string, files: Iterable<Buffer>, timed = false): Pro
     )
     const took = performance.now() - begun
     begun = performance.now()
-    await moveContents(database)
+    await moveContents(database, contents)
     moves.push(performance.now() - begun)
     begun = performance.now()
     if (timed) {
@@ -133,13 +133,13 @@ async function series(name: string, files: Iterable<Buffer>, timed = false): Pro
   const { rows } = await bare.query('select id from bare_file')
   // As in a server that has been running: both have read before.
   for (let warm = 0; warm < 24; warm++) {
-    await wholeContent(database.manager, digests[(warm * 29) % digests.length]!)
+    await contents.whole(database.manager, digests[(warm * 29) % digests.length]!)
     await bare.query('select bytes from bare_file where id = $1', [rows[(warm * 29) % rows.length]!.id])
   }
   for (const index of [0, digests.length - 1, ...Array.from({ length: 28 }, (_, at) => (at * 37) % digests.length)]) {
     globalThis.gc?.()
     let begun = performance.now()
-    const whole = await wholeContent(database.manager, digests[index]!)
+    const whole = await contents.whole(database.manager, digests[index]!)
     reads.push(performance.now() - begun)
     if (!digestOf(whole).equals(digests[index]!)) throw new Error('A version did not read back as it was.')
     begun = performance.now()
@@ -162,9 +162,9 @@ async function measureMemory(path: string): Promise<void> {
     peak = Math.max(peak, process.memoryUsage.rss())
   }, 5)
   const { version } = await save(large, null, `${randomUUID()}.docx`)
-  await moveContents(database)
+  await moveContents(database, contents)
   const hash = createHash('sha256')
-  for await (const piece of readContent(database.manager, Buffer.from(version.sha256, 'hex'))) hash.update(piece)
+  for await (const piece of contents.read(database.manager, Buffer.from(version.sha256, 'hex'))) hash.update(piece)
   clearInterval(watching)
   if (hash.digest('hex') !== version.sha256) throw new Error('The large file did not read back as it was.')
   const unit = `MB over the ${Math.round(resting / 1e6)} MB of the process with the file`

@@ -14,11 +14,13 @@ import { mergeWorkbooks } from '../core/merge/workbook'
 import { openDatabase } from '../server/database'
 import { doc, h, p } from '../server/demo/papers'
 import { Refusal } from '../server/refusal'
-import { wholeContent } from '../server/storage/content'
+import { openContents } from '../server/storage/content'
 import { keepVersion } from '../server/versions/keep'
 import { largeWorkbook } from './papers'
 import { inTurn, report } from './report'
 import { chance, writer } from './series'
+
+const contents = openContents()
 
 const suite = 'merge'
 const rounds = Number(process.env.BENCH_SOAK ?? 1000)
@@ -47,7 +49,7 @@ const paper = (list: readonly string[]): Node =>
       'select v.id, v.sha256 from entry e join version v on v.id = e.head_version_id where e.id = $1',
       [first.file.id],
     )
-    return { id: row.id, doc: readDocx(await wholeContent(database.manager, row.sha256)).doc }
+    return { id: row.id, doc: readDocx(await contents.whole(database.manager, row.sha256)).doc }
   }
   const shown: string[] = []
   let merges = 0

@@ -2,6 +2,7 @@ import { DataSource } from 'typeorm'
 import { KnownBrowserRow, PersonRow, SessionRow, SettingsRow } from './accounts/entity'
 import { DraftRow, RecoveryPointRow } from './drafts/entity'
 import { EntryRow, FileUseRow } from './files/entity'
+import { prepareQueue } from './jobs/queue'
 import { locks } from './locks'
 import { First1764000000000 } from './migrations/1764000000000-first'
 import { NextVersion1764100000000 } from './migrations/1764100000000-next-version'
@@ -67,6 +68,9 @@ export const migrations = [
   Roles1765500000000,
 ]
 
+/** The works that the queue has a place for; each is its subject's (server/main.ts). */
+export const works = ['index', 'describe', 'move', 'thin', 'sweep'] as const
+
 /** What one statement, and one transaction that does nothing, may take; milliseconds. Nobody waits longer for an answer. */
 const longestStatement = 60_000
 const longestIdle = 600_000
@@ -116,6 +120,10 @@ async function migrate(url: string, applicationUrl: string): Promise<void> {
     await runner.query('select pg_advisory_lock($1)', [locks.migration])
     await database.runMigrations({ transaction: 'each' })
     if (applicationUrl !== url) await grantToApplication(runner, decodeURIComponent(new URL(applicationUrl).username))
+    await prepareQueue(url, works, {
+      runner,
+      role: applicationUrl === url ? null : decodeURIComponent(new URL(applicationUrl).username),
+    })
     // Only a superuser may; whoever brings a database of their own sets it for its role (docs/security.md).
     const [{ own }] = await runner.query(`select rolsuper as own from pg_roles where rolname = current_user`)
     if (own)

@@ -5,11 +5,13 @@ import type { Saved } from '../core/contract'
 import { writeDocx } from '../core/formats/docx/write'
 import { doc, h, p } from './demo/papers'
 import { thinVersions } from './retention/thin'
-import { readContent, wholeContent } from './storage/content'
+import { openContents } from './storage/content'
 import { freeUnneeded } from './storage/free'
 import { moveContents } from './storage/move'
 import { openTestOffice, signInAs, type TestOffice } from './testing'
 import { keepVersion } from './versions/keep'
+
+const contents = openContents()
 
 let office: TestOffice
 beforeAll(async () => {
@@ -50,10 +52,10 @@ test('versions move into chunks that they share, and each reads back byte for by
     versions.push(bytes)
     saved = await save(bytes, saved)
   }
-  expect(await moveContents(office.database)).toBe(33)
+  expect(await moveContents(office.database, contents)).toBe(33)
   expect(await count('content_block')).toBe(0)
   for (const bytes of versions)
-    expect((await wholeContent(office.database.manager, digestOf(bytes))).equals(bytes)).toBe(true)
+    expect((await contents.whole(office.database.manager, digestOf(bytes))).equals(bytes)).toBe(true)
   const [{ stored }] = await office.database.query(
     'select sum(octet_length(bytes))::int as stored from chunk where id = any((select array_agg(c) from content, unnest(chunks) c where size between 1000 and 1000000)::int[])',
   )
@@ -74,9 +76,10 @@ test('a file is whole for whoever reads it while it is moved, and two may move a
   const bytes = Buffer.from(zipSync({ 'a.bin': [randomBytes(4_500_000), { level: 0 }], 'b.xml': paper(3) }))
   await save(bytes, null)
   const pieces: Uint8Array[] = []
-  for await (const piece of readContent(office.database.manager, digestOf(bytes))) {
+  for await (const piece of contents.read(office.database.manager, digestOf(bytes))) {
     // The first block was read: now the others go.
-    if (pieces.length === 0) await Promise.all([moveContents(office.database), moveContents(office.database)])
+    if (pieces.length === 0)
+      await Promise.all([moveContents(office.database, contents), moveContents(office.database, contents)])
     pieces.push(piece)
   }
   expect(await count('content_block')).toBe(0)
@@ -90,7 +93,7 @@ test('what is damaged is not moved over, and is left for people to see', async (
   await office.owner.query('update content_block set bytes = set_byte(bytes, 500, get_byte(bytes, 500) # 1)')
   await office.owner.query('alter table content_block enable trigger content_block_never_changes')
   const damaged = new Set<string>()
-  expect(await moveContents(office.database, () => false, damaged)).toBe(0)
+  expect(await moveContents(office.database, contents, () => false, damaged)).toBe(0)
   expect([...damaged]).toEqual([digestOf(bytes).toString('hex')])
   expect(await count('content_block')).toBe(1)
 })
@@ -98,7 +101,7 @@ test('what is damaged is not moved over, and is left for people to see', async (
 test('versions saved by themselves thin out, and what nothing needs any more is freed, exactly, while others save', async () => {
   const { database } = office
   // Whatever the tests before left that no version has.
-  await moveContents(database)
+  await moveContents(database, contents)
   await freeUnneeded(database)
   const at = (minutes: number) => new Date(Date.UTC(2026, 9, 14) + minutes * 60_000)
   const texts = ['bollard', 'quoin', 'mitre', 'paddle', 'windlass', 'sluice']
@@ -120,7 +123,7 @@ test('versions saved by themselves thin out, and what nothing needs any more is 
         : { place: { shareId: office.share, folderId: null, name: 'thins.docx' } },
     })
   }
-  await moveContents(database)
+  await moveContents(database, contents)
   const fileId = saved!.file.id
   const numbers = async () =>
     (await database.query('select number from version where file_id = $1 order by number', [fileId])).map(
@@ -139,9 +142,9 @@ test('versions saved by themselves thin out, and what nothing needs any more is 
   const others = Array.from({ length: 6 }, (_, index) => paper(40 + index))
   await Promise.all([freeUnneeded(database), ...others.map((bytes) => save(bytes, null))])
   await freeUnneeded(database)
-  await moveContents(database)
+  await moveContents(database, contents)
   for (const bytes of [...others, ...[0, 11, 12, 23].map((index) => kept[index]!)])
-    expect((await wholeContent(database.manager, digestOf(bytes))).equals(bytes)).toBe(true)
+    expect((await contents.whole(database.manager, digestOf(bytes))).equals(bytes)).toBe(true)
   await freeUnneeded(database)
   const chunks = await count('chunk')
   const needed = (
@@ -159,7 +162,7 @@ test('a version that was damaged in the store is refused with a sentence, and ne
   // What has so many chunks is read from where it is stored, whatever was read lately, such as for the index.
   const saved = []
   for (const bytes of [good, bad, large]) saved.push(await save(bytes, null))
-  await moveContents(database)
+  await moveContents(database, contents)
   await office.owner.query('alter table chunk disable trigger chunk_never_changes')
   for (const { version } of saved.slice(1))
     await office.owner.query(

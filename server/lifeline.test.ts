@@ -12,11 +12,14 @@ import { fileFacts } from './files/facts'
 import { newFolder } from './files/folders'
 import { previewRetention, retentionOf, setHold, setRetention } from './retention/service'
 import { thinVersions } from './retention/thin'
+import { openContents } from './storage/content'
 import { freeUnneeded } from './storage/free'
 import { moveContents } from './storage/move'
 import { openTestOffice, type TestOffice } from './testing'
 import { keepVersion } from './versions/keep'
 import { labelVersion } from './versions/labels'
+
+const contents = openContents()
 
 let office: TestOffice
 beforeAll(async () => {
@@ -74,7 +77,7 @@ test('each version is told by what it changed; a paragraph and a cell are follow
   ])
   await history('notes.txt', [Buffer.from('weir\nsluice\n'), Buffer.from('weir\nlower sluice\n')])
   await history('plan.bin', [Buffer.from([0, 1, 2]), Buffer.from([0, 1, 2, 3])])
-  expect(await describeVersions(database, compareHere)).toBe(11)
+  expect(await describeVersions(database, compareHere, contents)).toBe(11)
   const summaries = async (saved: Saved) => (await facts(saved)).versions.map(({ summary }) => summary).reverse()
   expect(await summaries(versions[0]!)).toEqual([
     '9 words added in ‹Gate paddles›.',
@@ -92,12 +95,15 @@ test('each version is told by what it changed; a paragraph and a cell are follow
   text.descendants(
     (node, pos) => void (node.textContent.startsWith('The paddle') && node.isTextblock && (at = pos + 3)),
   )
-  const trace = await traceBack(database, compareHere, people.tomas, last.id, { kind: 'paragraph', at })
+  const trace = await traceBack(database, { comparing: compareHere, contents }, people.tomas, last.id, {
+    kind: 'paragraph',
+    at,
+  })
   expect(trace.changes.map(({ number, before }) => [number, before])).toEqual([
     [3, 'The paddle turns freely on both sides.'],
     [1, null],
   ])
-  const cell = await traceBack(database, compareHere, people.ida, book[2]!.version.id, {
+  const cell = await traceBack(database, { comparing: compareHere, contents }, people.ida, book[2]!.version.id, {
     kind: 'cell',
     sheet: '2026',
     row: 1,
@@ -107,7 +113,9 @@ test('each version is told by what it changed; a paragraph and a cell are follow
     [3, '2.1', '2.4'],
     [1, null, '2.1'],
   ])
-  await expect(traceBack(database, compareHere, people.ben, last.id, { kind: 'paragraph', at })).rejects.toMatchObject({
+  await expect(
+    traceBack(database, { comparing: compareHere, contents }, people.ben, last.id, { kind: 'paragraph', at }),
+  ).rejects.toMatchObject({
     problem: { type: 'not-found' },
   })
 })
@@ -121,7 +129,7 @@ test('retention takes what its preview told, keeps labels and holds, frees what 
   const minutes = await history('minutes.docx', states, inner.id)
   const held = await history('held.docx', states.slice(0, 20), folder.id)
   const other = await history('elsewhere.docx', states.slice(0, 20))
-  await moveContents(database)
+  await moveContents(database, contents)
   const label = minutes[4]!.version
   await labelVersion(manager, people.ida, label.id, 'As sent to the council')
   await expect(labelVersion(manager, people.tomas, label.id, 'x')).rejects.toMatchObject({
@@ -173,7 +181,7 @@ test('retention takes what its preview told, keeps labels and holds, frees what 
   expect(told.rules.map(({ path }) => path)).toEqual([['Waterways', 'Minutes']])
   expect(told.holds[0]).toMatchObject({ path: ['Waterways', 'Minutes', 'held.docx'] })
   // What came after one that went is told anew, beside what is before it now.
-  expect(await describeVersions(database, compareHere)).toBeGreaterThan(0)
+  expect(await describeVersions(database, compareHere, contents)).toBeGreaterThan(0)
   await setRetention(manager, people.priya, share, { folderId: folder.id, rule: null })
   expect((await retentionOf(manager, people.priya, share)).rules).toEqual([])
 })

@@ -8,21 +8,22 @@ import { fileURLToPath } from 'node:url'
 import pino from 'pino'
 import { anybodyHasAnAccount } from './accounts/service'
 import { makeApp } from './app'
-import { openDescriber } from './changes/describe'
+import { describing } from './changes/describe'
 import { compareInThread } from './changes/threads'
 import { readConfig } from './config'
 import { openDatabase } from './database'
 import { openDemoAccounts } from './demo/accounts'
 import { seedDemo } from './demo/seed'
-import { openSweeper } from './drafts/room'
+import { sweeping } from './drafts/room'
 import { openNewsroom } from './events/service'
+import { openQueue } from './jobs/queue'
 import { openSpool } from './requests/upload'
-import { openThinner } from './retention/thin'
-import { openIndexer } from './search/index-files'
+import { thinning } from './retention/thin'
+import { indexing } from './search/index-files'
 import { wordsReader } from './search/read-words'
 import { roleFaults } from './sql/roles'
-import { workIn } from './storage/content'
-import { openMover } from './storage/move'
+import { openContents } from './storage/content'
+import { moving } from './storage/move'
 import { workInThreads } from './storage/threads'
 
 const here = dirname(fileURLToPath(import.meta.url))
@@ -50,19 +51,32 @@ if (!config.firstCode && !(await anybodyHasAnAccount(database)))
 const data = config.data ?? join(tmpdir(), `jaula-${process.pid}`)
 let stopping = false
 const workshop = workInThreads(new URL('./history.worker.js', import.meta.url))
-workIn(workshop)
+const contents = openContents(workshop)
 const newsroom = openNewsroom(url, database)
 const words = wordsReader(new URL('./words.worker.js', import.meta.url))
-const indexer = openIndexer(database, words.read, (error) => log.error({ err: error }, 'search index'))
-const mover = openMover(database, (error) => log.error({ err: error }, 'history store'))
-const thinner = openThinner(database, (error) => log.error({ err: error }, 'thinning'))
 const comparing = compareInThread(new URL('./compare.worker.js', import.meta.url))
-const describer = openDescriber(database, comparing, (error) => log.error({ err: error }, 'changes'))
-const sweeper = openSweeper(database, (error) => log.error({ err: error }, 'recovery points'))
+const fault = (error: unknown, work: string) => log.error({ err: error }, work)
+const queue = await openQueue(
+  database,
+  [
+    indexing(database, contents, words.read),
+    describing(database, comparing, contents),
+    moving(database, contents, (error) => fault(error, 'move')),
+    thinning(database),
+    sweeping(database),
+  ],
+  fault,
+)
+// Whatever was changed may have to be indexed; what was saved, described and moved as well.
+newsroom.onNews(({ about }) => {
+  if (about === 'file' || about === 'place' || about === 'names') queue.soon('index')
+  if (about === 'file') for (const name of ['describe', 'move']) queue.soon(name)
+})
 const app = makeApp({
   database,
   newsroom,
   comparing,
+  contents,
   spool: openSpool(join(data, 'spool')),
   log,
   demo,
@@ -89,11 +103,8 @@ async function stop(): Promise<void> {
   if (stopping) return
   stopping = true
   await newsroom.close()
-  await indexer.close()
-  await sweeper.close()
-  await describer.close()
-  await mover.close()
-  await thinner.close()
+  await comparing.close()
+  await queue.close()
   await workshop.close()
   await words.close()
   // A folder of its own was for what was on its way.

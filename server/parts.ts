@@ -4,11 +4,13 @@ import type { DataSource } from 'typeorm'
 import type { Comparing } from './changes/threads'
 import type { Newsroom } from './events/service'
 import type { Spool } from './requests/upload'
+import type { Contents } from './storage/content'
 
 export interface AppParts {
   database: DataSource
   newsroom: Newsroom
   comparing: Comparing
+  contents: Contents
   spool: Spool
   log: Logger
   /** Offer the demo accounts on the sign-in page. */

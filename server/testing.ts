@@ -15,10 +15,12 @@ import { makeApp } from './app'
 import { compareHere } from './changes/compare'
 import { openDatabase } from './database'
 import { openNewsroom } from './events/service'
+import { openQueue } from './jobs/queue'
 import type { AppParts } from './parts'
 import { openSpool } from './requests/upload'
-import { openIndexer } from './search/index-files'
+import { indexing } from './search/index-files'
 import { addMember, addShare } from './shares/service'
+import { openContents } from './storage/content'
 
 export interface TestOffice {
   /** As the application's own role. */
@@ -68,13 +70,17 @@ export async function openTestOffice(more: Partial<AppParts> = {}): Promise<Test
   await addMember(database.manager, share, people.priya, 'manage')
   await addMember(database.manager, share, people.tomas, 'view')
   const newsroom = openNewsroom(url, database)
-  const indexer = openIndexer(
+  const contents = openContents()
+  const queue = await openQueue(
     database,
-    async (bytes, type) => wordsOfFile(bytes, type),
+    [indexing(database, contents, async (bytes, type) => wordsOfFile(bytes, type))],
     (error) => {
       throw error
     },
   )
+  newsroom.onNews(({ about }) => {
+    if (about !== 'draft' && about !== 'session') queue.soon('index')
+  })
   const ends: (() => Promise<unknown>)[] = []
   const serve = async (own: DataSource): Promise<string> => {
     const server = createServer(
@@ -82,6 +88,7 @@ export async function openTestOffice(more: Partial<AppParts> = {}): Promise<Test
         database: own,
         newsroom,
         comparing: compareHere,
+        contents,
         spool: openSpool(join(tmpdir(), `jaula-test-spool-${process.pid}`)),
         log: pino({ level: 'silent' }),
         demo: false,
@@ -108,7 +115,7 @@ export async function openTestOffice(more: Partial<AppParts> = {}): Promise<Test
     another: async () => serve(await openDatabase(url, ownerUrl)),
     async close() {
       await newsroom.close()
-      await indexer.close()
+      await queue.close()
       for (const end of ends) await end()
       await owner.destroy()
       await admin.query(`drop database ${name} with (force)`)

@@ -3,21 +3,22 @@ import 'reflect-metadata'
 import { createHash } from 'node:crypto'
 import { openDatabase } from './database'
 import { roleFaults } from './sql/roles'
-import { readContent } from './storage/content'
+import { openContents } from './storage/content'
 
 const owner = process.env.JAULA_OWNER_DATABASE_URL
 const database = await openDatabase(process.env.DATABASE_URL!, owner)
-const contents: { sha256: Buffer; size: string; versions: number }[] = await database.query(
+const stored: { sha256: Buffer; size: string; versions: number }[] = await database.query(
   'select c.sha256, c.size, count(v.id)::int as versions from content c left join version v on v.sha256 = c.sha256 group by c.sha256, c.size',
 )
+const contents = openContents()
 let faults = 0
 let versions = 0
-for (const content of contents) {
+for (const content of stored) {
   const hash = createHash('sha256')
   let size = 0
   let trouble = ''
   try {
-    for await (const block of readContent(database.manager, content.sha256)) {
+    for await (const block of contents.read(database.manager, content.sha256)) {
       hash.update(block)
       size += block.length
     }

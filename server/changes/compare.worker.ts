@@ -1,10 +1,9 @@
-import { parentPort } from 'node:worker_threads'
 import { openComparing } from './compare'
-import type { FromChanges, ToChanges } from './threads'
+import type { ToChanges } from './threads'
 
 const comparing = openComparing()
 
-async function answer(message: ToChanges): Promise<unknown> {
+export default async function answer(message: ToChanges): Promise<unknown> {
   switch (message.do) {
     case 'describe':
       return comparing.describe(message.older, message.newer)
@@ -16,11 +15,3 @@ async function answer(message: ToChanges): Promise<unknown> {
       return comparing.end(message.trace)
   }
 }
-
-parentPort?.on('message', (message: ToChanges) => {
-  const { id } = message
-  void answer(message).then(
-    (value) => parentPort!.postMessage({ id, value } satisfies FromChanges),
-    (error: Error) => parentPort!.postMessage({ id, error: error.message } satisfies FromChanges),
-  )
-})

@@ -1,9 +1,10 @@
 // What each version changed beside the one before it, in words, for the lifeline and the list of versions. It is
 // found out beside everything else, soon after a version was saved; nobody waits for it.
 import type { DataSource, EntityManager } from 'typeorm'
+import type { Work } from '../jobs/queue'
 import { quiet } from '../jobs/quiet'
 import { locks, tryLock } from '../locks'
-import { wholeContent } from '../storage/content'
+import type { Contents } from '../storage/content'
 import { inTransaction } from '../transaction'
 import type { Comparing } from './threads'
 
@@ -23,7 +24,7 @@ interface Undescribed {
 const kilobytes = (size: number) => `${Math.round(size / 1e6).toLocaleString('en')} MB`
 
 /** Describes one version that is not described yet, newest first. @returns false when there is none */
-async function describeNext(manager: EntityManager, comparing: Comparing): Promise<boolean> {
+async function describeNext(manager: EntityManager, comparing: Comparing, contents: Contents): Promise<boolean> {
   if (!(await tryLock(manager, locks.describe))) return false
   const [taken]: [{ version_id: string }[]] = await manager.query(
     'delete from change_queue where id = (select id from change_queue order by id desc limit 1) returning version_id',
@@ -47,7 +48,7 @@ async function describeNext(manager: EntityManager, comparing: Comparing): Promi
   else if (Number(next.size) > largestRead) await keep(`${kilobytes(Number(next.size))}.`, 10)
   else
     try {
-      const read = (sha256: Buffer) => wholeContent(manager, sha256)
+      const read = (sha256: Buffer) => contents.whole(manager, sha256)
       const { summary, weight } = await comparing.describe(
         next.before_sha256 ? { bytes: await read(next.before_sha256), type: next.before_type! } : null,
         { bytes: await read(next.sha256), type: next.type },
@@ -64,43 +65,24 @@ async function describeNext(manager: EntityManager, comparing: Comparing): Promi
 export async function describeVersions(
   database: DataSource,
   comparing: Comparing,
+  contents: Contents,
   stopped: () => boolean = () => false,
   whenQuiet: () => Promise<void> = async () => {},
 ): Promise<number> {
   let described = 0
-  while (!stopped() && (await inTransaction(database, (manager) => describeNext(manager, comparing)))) {
+  while (!stopped() && (await inTransaction(database, (manager) => describeNext(manager, comparing, contents)))) {
     described++
     await whenQuiet()
   }
   return described
 }
 
-/** Describes what is saved from now on, soon after it was, until closed. */
-export function openDescriber(
-  database: DataSource,
-  comparing: Comparing,
-  onFault: (error: unknown) => void,
-): { close(): Promise<void> } {
-  let stopping = false
-  let running: Promise<unknown> = Promise.resolve()
-  let idle = true
-  const timer = setInterval(() => {
-    if (!idle) return
-    idle = false
-    const whenQuiet = () => quiet(() => stopping)
-    running = whenQuiet()
-      .then(() => describeVersions(database, comparing, () => stopping, whenQuiet))
-      .catch((error) => stopping || onFault(error))
-      .finally(() => {
-        idle = true
-      })
-  }, 1500)
-  return {
-    async close() {
-      stopping = true
-      clearInterval(timer)
-      await comparing.close()
-      await running
-    },
-  }
-}
+/** Describes what was saved, soon after it was. */
+export const describing = (database: DataSource, comparing: Comparing, contents: Contents): Work => ({
+  name: 'describe',
+  when: '* * * * *',
+  async run(stopped) {
+    await quiet(stopped)
+    await describeVersions(database, comparing, contents, stopped, () => quiet(stopped))
+  },
+})

@@ -10,11 +10,10 @@ test('two versions that take for ever to compare are given up, and others compar
   const script = join(folder, 'worker.mjs')
   writeFileSync(
     script,
-    `import { parentPort } from 'node:worker_threads'
-     parentPort.on('message', ({ id, newer }) => {
+    `export default ({ newer }) => {
        if (newer?.type === 'endless') for (;;);
-       parentPort.postMessage({ id, value: { summary: 'compared', weight: 1 } })
-     })`,
+       return { summary: 'compared', weight: 1 }
+     }`,
   )
   const comparing = compareInThread(pathToFileURL(script), 400)
   const told = (type: string) => comparing.describe(null, { bytes: new Uint8Array(1), type })

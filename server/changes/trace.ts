@@ -6,7 +6,7 @@ import type { Trace } from '../../core/contract'
 import { DamagedFile } from '../../core/formats/refusals'
 import { Refusal } from '../refusal'
 import { requireRole } from '../rights/service'
-import { wholeContent } from '../storage/content'
+import type { Contents } from '../storage/content'
 import { versionById } from '../versions/read'
 import type { Comparing } from './threads'
 
@@ -17,7 +17,7 @@ const longest = 8000
 /** @throws Refusal not-found, not-allowed; invalid where nothing stands at the place */
 export async function traceBack(
   database: DataSource,
-  comparing: Comparing,
+  { comparing, contents }: { comparing: Comparing; contents: Contents },
   personId: string,
   versionId: string,
   place: TracedPlace,
@@ -33,7 +33,7 @@ export async function traceBack(
     )
   const trace = randomUUID()
   const read = async ({ sha256, type }: (typeof versions)[number]) => ({
-    bytes: await wholeContent(manager, sha256),
+    bytes: await contents.whole(manager, sha256),
     type,
   })
   const begun = Date.now()

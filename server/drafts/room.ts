@@ -4,6 +4,7 @@ import type { DataSource, EntityManager } from 'typeorm'
 import type { Room } from '../../core/contract'
 import { makeRoom, type RoomPiece } from '../../core/recovery/room'
 import { settingsOf } from '../accounts/service'
+import type { Work } from '../jobs/queue'
 import { locks, tryLock } from '../locks'
 import { Refusal } from '../refusal'
 import { inTransaction } from '../transaction'
@@ -84,16 +85,9 @@ export async function sweepRecoveryPoints(database: DataSource): Promise<void> {
   })
 }
 
-/** Sweeps each minute until closed. */
-export function openSweeper(database: DataSource, onFault: (error: unknown) => void): { close(): Promise<void> } {
-  let sweeping = Promise.resolve()
-  const timer = setInterval(() => {
-    sweeping = sweeping.then(() => sweepRecoveryPoints(database)).catch(onFault)
-  }, 60_000)
-  return {
-    async close() {
-      clearInterval(timer)
-      await sweeping
-    },
-  }
-}
+/** Sweeps each minute. */
+export const sweeping = (database: DataSource): Work => ({
+  name: 'sweep',
+  when: '* * * * *',
+  run: () => sweepRecoveryPoints(database),
+})

@@ -22,12 +22,15 @@ export const announcing = (parameter: string): string => `pg_notify('${channel}'
 export interface Newsroom {
   /** Streams to `response` what this person may know, until it is closed or the session ends. */
   subscribe(personId: string, sessionId: string, response: Response): void
+  /** Tells of each news that comes in, whoever may know it. */
+  onNews(tell: (news: News) => void): void
   close(): Promise<void>
 }
 
 /** Listens on a connection of its own, and again whenever that one is lost. */
 export function openNewsroom(url: string, database: DataSource): Newsroom {
   const readers = new Set<{ personId: string; sessionId: string; response: Response }>()
+  const told: ((news: News) => void)[] = []
   let closed = false
   let client: pg.Client | undefined
   let retry: NodeJS.Timeout | undefined
@@ -58,6 +61,7 @@ export function openNewsroom(url: string, database: DataSource): Newsroom {
 
   async function deliver(payload: string): Promise<void> {
     const news = News.parse(JSON.parse(payload))
+    for (const tell of told) tell(news)
     if (news.about === 'session') {
       for (const reader of readers) if (reader.sessionId === news.sessionId) drop(reader)
       return
@@ -116,6 +120,7 @@ export function openNewsroom(url: string, database: DataSource): Newsroom {
       response.write('event: again\ndata: {}\n\n')
       response.on('close', () => readers.delete(reader))
     },
+    onNews: (tell) => void told.push(tell),
     async close() {
       closed = true
       clearInterval(pulse)

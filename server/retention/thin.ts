@@ -4,6 +4,7 @@
 import type { DataSource, EntityManager } from 'typeorm'
 import { goneByRetention, type RetentionRule, sayRule } from '../../core/history/retention'
 import { thinnedOut } from '../../core/history/thinning'
+import type { Work } from '../jobs/queue'
 import { locks, tryLock } from '../locks'
 import { freeUnneeded } from '../storage/free'
 import { inTransaction } from '../transaction'
@@ -56,21 +57,12 @@ async function removeVersions(manager: EntityManager, ids: readonly string[], wh
   return gone.length
 }
 
-/** Thins and frees every ten minutes until closed. */
-export function openThinner(database: DataSource, onFault: (error: unknown) => void): { close(): Promise<void> } {
-  let stopping = false
-  let running: Promise<unknown> = Promise.resolve()
-  const timer = setInterval(() => {
-    running = running
-      .then(() => thinVersions(database))
-      .then(() => freeUnneeded(database, () => stopping))
-      .catch(onFault)
-  }, 600_000)
-  return {
-    async close() {
-      stopping = true
-      clearInterval(timer)
-      await running
-    },
-  }
-}
+/** Thins and frees every ten minutes. */
+export const thinning = (database: DataSource): Work => ({
+  name: 'thin',
+  when: '*/10 * * * *',
+  async run(stopped) {
+    await thinVersions(database)
+    await freeUnneeded(database, stopped)
+  },
+})

@@ -8,7 +8,6 @@ import { writeDocx } from '../../core/formats/docx/write'
 import { nameKey } from '../../core/naming/check'
 import { type Grant, type GroupMember, type Realm, type Rights, rankOf, rightIn, roles } from '../../core/rights'
 import { doc, p } from '../demo/papers'
-import { indexQueued } from '../search/index-files'
 import { openTestOffice, signInAs, signOfLife, type TestOffice } from '../testing'
 import { GroupMemberRow, GroupRow } from './entity'
 import { endRealm, endRight, grantRight, openRealm } from './service'
@@ -262,14 +261,9 @@ describe('a folder that few may see', () => {
     expect((await ben.ask(`/api/shares/${office.share}/entries`)).status).toBe(404)
   })
   test('keeps its words and what is in it out of others’ search', async () => {
-    while (
-      (await indexQueued(office.database, async () => ({
-        title: '',
-        headings: [],
-        sheets: [],
-        text: 'weirkeeper',
-      }))) !== 0
-    );
+    await expect
+      .poll(async () => (await office.database.query('select count(*)::int as n from search_queue'))[0].n)
+      .toBe(0)
     const found = async (who: typeof ida, q: string) =>
       (await json<{ hits: Hit[] }>(who.ask(`/api/search?q=${q}`))).hits
     expect((await found(ben, 'oldbridge')).map(({ file }) => file.id)).toEqual([bid.file.id])

@@ -1,7 +1,6 @@
 // Keeps the search index in step with the files. A trigger puts every file whose name, place or
 // content changed into a queue, in the transaction of the change; one process at a time empties it.
 // A file's old postings are taken out by what was put in, so the index never grows stale entries.
-import { setTimeout as later } from 'node:timers/promises'
 import type { DataSource, EntityManager } from 'typeorm'
 import type { FileWords } from '../../core/content/words'
 import type { ShareNaming } from '../../core/contract'
@@ -9,10 +8,11 @@ import { fileType } from '../../core/formats/types'
 import { Auditor } from '../../core/naming/audit'
 import { splitExtension } from '../../core/naming/check'
 import { slipForms, tailsOf, wordsOf } from '../../core/naming/search-words'
+import type { Work } from '../jobs/queue'
 import { quiet } from '../jobs/quiet'
 import { locks, tryLock } from '../locks'
 import { namingOf } from '../naming/service'
-import { wholeContent } from '../storage/content'
+import type { Contents } from '../storage/content'
 import { inTransaction } from '../transaction'
 
 /** Where a word was found, as bits of a posting's fields. */
@@ -60,7 +60,12 @@ interface Queued {
  * Indexes up to `most` queued files. @returns how many were taken from the queue; -1 when another
  * process is at it
  */
-export async function indexQueued(database: DataSource, read: ReadWords, most = 200): Promise<number> {
+export async function indexQueued(
+  database: DataSource,
+  contents: Contents,
+  read: ReadWords,
+  most = 200,
+): Promise<number> {
   return inTransaction(database, async (manager) => {
     if (!(await tryLock(manager, locks.index))) return -1
     const [taken]: [{ file_id: string }[], number] = await manager.query(
@@ -80,7 +85,7 @@ export async function indexQueued(database: DataSource, read: ReadWords, most = 
     const namings = new Map<string, Auditor>()
     for (const row of rows) {
       if (!namings.has(row.share_id)) namings.set(row.share_id, await auditorOf(manager, row.share_id))
-      await indexFile(manager, row, namings.get(row.share_id)!, read)
+      await indexFile(manager, row, namings.get(row.share_id)!, contents, read)
     }
     return taken.length
   })
@@ -95,14 +100,20 @@ async function auditorOf(manager: EntityManager, shareId: string): Promise<Audit
   return new Auditor(naming, folders)
 }
 
-async function indexFile(manager: EntityManager, row: Queued, auditor: Auditor, read: ReadWords): Promise<void> {
+async function indexFile(
+  manager: EntityManager,
+  row: Queued,
+  auditor: Auditor,
+  contents: Contents,
+  read: ReadWords,
+): Promise<void> {
   let contentWords = row.content_words ?? []
   let title = row.title ?? ''
   if (!row.removed && row.indexed_version !== row.head_version_id) {
     contentWords = []
     title = ''
     if (Number(row.size) <= largestRead && ['docx', 'xlsx', 'odt', 'ods', 'csv', 'txt'].includes(row.type)) {
-      const words = await read(await wholeContent(manager, row.sha256), row.type)
+      const words = await read(await contents.whole(manager, row.sha256), row.type)
       title = words.title.slice(0, 200)
       contentWords = [...new Set([...words.headings, ...words.sheets, words.text].flatMap(wordsOf))].slice(
         0,
@@ -276,34 +287,17 @@ export async function wordIds(manager: EntityManager, words: readonly string[]):
   return known
 }
 
-export interface Indexer {
-  close(): Promise<void>
-}
-
-/** Empties the queue for as long as the server runs. */
-export function openIndexer(database: DataSource, read: ReadWords, onFault: (error: unknown) => void): Indexer {
-  const stop = new AbortController()
-  const running = (async () => {
-    while (!stop.signal.aborted) {
-      let done = 0
-      try {
-        const [{ waiting }] = await database.query('select exists (select from search_queue) as waiting')
-        if (waiting) {
-          // People look for what they saved just now.
-          await quiet(() => stop.signal.aborted, 2000)
-          done = await indexQueued(database, read)
-        }
-      } catch (error) {
-        if (!stop.signal.aborted) onFault(error)
-        done = 0
-      }
-      if (done <= 0) await later(300, undefined, { signal: stop.signal }).catch(() => {})
+/** Empties the queue of files. */
+export const indexing = (database: DataSource, contents: Contents, read: ReadWords): Work => ({
+  name: 'index',
+  when: '* * * * *',
+  async run(stopped) {
+    while (!stopped()) {
+      const [{ waiting }] = await database.query('select exists (select from search_queue) as waiting')
+      if (!waiting) return
+      // People look for what they saved just now.
+      await quiet(stopped, 2000)
+      if ((await indexQueued(database, contents, read)) < 0) return
     }
-  })()
-  return {
-    async close() {
-      stop.abort()
-      await running
-    },
-  }
-}
+  },
+})

@@ -1,7 +1,5 @@
 // Reads the words of files in a thread of its own, so that a large file holds up nobody.
-import { parentPort } from 'node:worker_threads'
+import type { FileWords } from '../../core/content/words'
 import { wordsOfFile } from '../../core/formats/words'
 
-parentPort?.on('message', ({ id, bytes, type }: { id: number; bytes: Uint8Array; type: string }) => {
-  parentPort!.postMessage({ id, words: wordsOfFile(bytes, type) })
-})
+export default ({ bytes, type }: { bytes: Uint8Array; type: string }): FileWords => wordsOfFile(bytes, type)

@@ -16,11 +16,25 @@ import { letGoOf } from './tidy'
 const deflated = promisify(deflateRaw)
 const inflated = promisify(inflateRaw)
 
-let workshop: Workshop = workHere
-/** Has the store's work done elsewhere from now on. */
-export const workIn = (other: Workshop): void => {
-  workshop = other
+/** Contents as they are read, and moved into the history store. */
+export interface Contents {
+  /** A content's bytes, in order, some at a time. @throws RangeError when something of it is damaged or missing */
+  read(manager: EntityManager, sha256: Buffer): AsyncGenerator<Uint8Array>
+  /** A content as a whole, in memory of its own. */
+  whole(manager: EntityManager, sha256: Buffer): Promise<Buffer>
+  /**
+   * Moves a content from blocks into chunks, in the caller's transaction.
+   * @returns false when its blocks are not what they should be; it stays as it is then
+   */
+  move(manager: EntityManager, sha256: Buffer): Promise<boolean>
 }
+
+/** @param workshop where the heavy part of it is done */
+export const openContents = (workshop: Workshop = workHere): Contents => ({
+  read: (manager, sha256) => readContent(workshop, manager, sha256),
+  whole: (manager, sha256) => wholeContent(workshop, manager, sha256),
+  move: (manager, sha256) => moveContent(workshop, manager, sha256),
+})
 
 const blockSize = 1 << 20
 /** Files of more chunks are worth looking for garbage while they pass. */
@@ -81,17 +95,17 @@ interface Opened {
 }
 
 /** @param bytes given away: they may be in another thread afterwards, and not here */
-async function openContent(bytes: Buffer, plainly = false): Promise<Opened> {
+async function openContent(workshop: Workshop, bytes: Buffer, plainly = false): Promise<Opened> {
   const job = await workshop.store(bytes, plainly)
   return { job, first: await job.next() }
 }
 
 /** A file that its opened form does not give again is kept as it came. */
-async function storePlainly(manager: EntityManager, sha256: Buffer): Promise<number[]> {
-  const opened = await openContent(await wholeContent(manager, sha256), true)
+async function storePlainly(workshop: Workshop, manager: EntityManager, sha256: Buffer): Promise<number[]> {
+  const opened = await openContent(workshop, await wholeContent(workshop, manager, sha256), true)
   try {
     const ids = await storeChunks(manager, opened, [])
-    if (!(await digestOf(readChunks(manager, ids, true))).equals(sha256))
+    if (!(await digestOf(readChunks(workshop, manager, ids, true))).equals(sha256))
       throw new Error('What was stored does not read back as it came.')
     return ids
   } finally {
@@ -152,7 +166,12 @@ async function storeChunks(manager: EntityManager, { job, first }: Opened, like:
 const readAtOnce = 24
 
 /** @param fresh from where they are stored, whatever was read lately */
-async function* readChunks(manager: EntityManager, ids: readonly number[], fresh = false): AsyncGenerator<Uint8Array> {
+async function* readChunks(
+  workshop: Workshop,
+  manager: EntityManager,
+  ids: readonly number[],
+  fresh = false,
+): AsyncGenerator<Uint8Array> {
   let making: Awaited<ReturnType<Workshop['make']>> | null = null
   // A large file would push everything else out.
   const lately = !fresh && ids.length <= manyChunks
@@ -183,8 +202,7 @@ async function* readChunks(manager: EntityManager, ids: readonly number[], fresh
 export const isDamage = (error: unknown): boolean =>
   error instanceof RangeError || String((error as { code?: string }).code).startsWith('Z_')
 
-/** A content's bytes, in order, some at a time. @throws RangeError when something of it is damaged or missing */
-export async function* readContent(manager: EntityManager, sha256: Buffer): AsyncGenerator<Uint8Array> {
+async function* readContent(workshop: Workshop, manager: EntityManager, sha256: Buffer): AsyncGenerator<Uint8Array> {
   const find = async (): Promise<{ size: string; chunks: number[] | null }> => {
     const [content] = await manager.query('select size, chunks from content where sha256 = $1', [sha256])
     if (!content) throw new RangeError('This content is missing.')
@@ -202,7 +220,7 @@ export async function* readContent(manager: EntityManager, sha256: Buffer): Asyn
     if (!chunks) throw new RangeError('A block of this content is missing.')
   }
   let before = done
-  for await (const piece of readChunks(manager, chunks)) {
+  for await (const piece of readChunks(workshop, manager, chunks)) {
     const skipped = Math.min(before, piece.length)
     before -= skipped
     if (skipped < piece.length) yield piece.subarray(skipped)
@@ -222,24 +240,19 @@ async function* readBlocks(manager: EntityManager, sha256: Buffer): AsyncGenerat
   }
 }
 
-/** A content as a whole, in memory of its own. */
-export async function wholeContent(manager: EntityManager, sha256: Buffer): Promise<Buffer> {
+async function wholeContent(workshop: Workshop, manager: EntityManager, sha256: Buffer): Promise<Buffer> {
   const [content] = await manager.query('select size from content where sha256 = $1', [sha256])
   const whole = Buffer.allocUnsafeSlow(Number(content?.size ?? 0))
   let at = 0
-  for await (const piece of readContent(manager, sha256)) {
+  for await (const piece of readContent(workshop, manager, sha256)) {
     whole.set(piece, at)
     at += piece.length
   }
   return at === whole.length ? whole : whole.subarray(0, at)
 }
 
-/**
- * Moves a content from blocks into chunks, in the caller's transaction.
- * @returns false when its blocks are not what they should be; it stays as it is then
- */
-export async function moveContent(manager: EntityManager, sha256: Buffer): Promise<boolean> {
-  const bytes = await wholeContent(manager, sha256).catch((error) => {
+async function moveContent(workshop: Workshop, manager: EntityManager, sha256: Buffer): Promise<boolean> {
+  const bytes = await wholeContent(workshop, manager, sha256).catch((error) => {
     if (isDamage(error)) return null
     throw error
   })
@@ -251,11 +264,12 @@ export async function moveContent(manager: EntityManager, sha256: Buffer): Promi
        pg_advisory_xact_lock_shared($2)`,
     [sha256, locks.store],
   )
-  const opened = await openContent(bytes)
+  const opened = await openContent(workshop, bytes)
   try {
     let ids = await storeChunks(manager, opened, like ?? [])
     // Read back from where they are stored, as any later reader will.
-    if (!(await digestOf(readChunks(manager, ids, true))).equals(sha256)) ids = await storePlainly(manager, sha256)
+    if (!(await digestOf(readChunks(workshop, manager, ids, true))).equals(sha256))
+      ids = await storePlainly(workshop, manager, sha256)
     await manager.query('update content set chunks = $2 where sha256 = $1 and chunks is null', [sha256, ids])
     await manager.query('select drop_blocks($1)', [sha256])
     return true

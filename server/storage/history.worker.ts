@@ -1,37 +1,31 @@
 // The thread of the history store's work: jobs by their number, each asked for one thing at a time.
-import { parentPort } from 'node:worker_threads'
 import { MakeJob, StoreJob } from './jobs'
-import type { FromThread, ToThread } from './threads'
+import type { ToThread } from './threads'
 
 const storing = new Map<number, StoreJob>()
 const making = new Map<number, MakeJob>()
 
-parentPort?.on('message', (message: ToThread) => {
-  const { id, job } = message
-  let answer: FromThread = { id }
-  try {
-    switch (message.do) {
-      case 'store':
-        storing.set(job, new StoreJob(message.bytes, message.plainly))
-        break
-      case 'make':
-        making.set(job, new MakeJob(message.frame, message.lately))
-        break
-      case 'next':
-        answer = { id, value: storing.get(job)!.next() }
-        break
-      case 'pack':
-        answer = { id, value: storing.get(job)!.pack(message.wanted) }
-        break
-      case 'feed':
-        answer = { id, value: making.get(job)!.feed(message.chunks, message.last) }
-        break
-      case 'end':
-        storing.delete(job)
-        making.delete(job)
-    }
-  } catch (error) {
-    answer = { id, error: (error as Error).message }
+/** @throws RangeError for what cannot be put together again, and for a job of a thread that ended */
+export default function answer(message: ToThread): unknown {
+  const { job } = message
+  const there = <T>(jobs: ReadonlyMap<number, T>): T => {
+    const one = jobs.get(job)
+    if (!one) throw new Error('The history thread ended.')
+    return one
   }
-  parentPort!.postMessage(answer)
-})
+  switch (message.do) {
+    case 'store':
+      return void storing.set(job, new StoreJob(message.bytes, message.plainly))
+    case 'make':
+      return void making.set(job, new MakeJob(message.frame, message.lately))
+    case 'next':
+      return there(storing).next()
+    case 'pack':
+      return there(storing).pack(message.wanted)
+    case 'feed':
+      return there(making).feed(message.chunks, message.last)
+    case 'end':
+      storing.delete(job)
+      making.delete(job)
+  }
+}

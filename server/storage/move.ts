@@ -1,10 +1,11 @@
 // Moves what was saved, or stored by an older Jaula, from blocks into the history store, one content at a
 // time, beside everything else. Each is a transaction of its own: it can be cut off at any moment and goes on from there.
 import type { DataSource } from 'typeorm'
+import type { Work } from '../jobs/queue'
 import { quiet } from '../jobs/quiet'
 import { locks, tryLock } from '../locks'
 import { inTransaction } from '../transaction'
-import { moveContent } from './content'
+import type { Contents } from './content'
 
 /**
  * @param damaged contents whose blocks are not what they should be: these stay; found ones are added
@@ -13,6 +14,7 @@ import { moveContent } from './content'
  */
 export async function moveContents(
   database: DataSource,
+  contents: Contents,
   stopped: () => boolean = () => false,
   damaged: Set<string> = new Set(),
   whenQuiet: () => Promise<void> = async () => {},
@@ -28,7 +30,7 @@ export async function moveContents(
         [[...damaged].map((digest) => Buffer.from(digest, 'hex'))],
       )
       if (!content) return null
-      if (await moveContent(manager, content.sha256)) moved++
+      if (await contents.move(manager, content.sha256)) moved++
       else damaged.add(content.sha256.toString('hex'))
       return true
     })
@@ -37,32 +39,17 @@ export async function moveContents(
   return moved
 }
 
-/** Moves what is saved from now on, soon after it was, until closed. */
-export function openMover(database: DataSource, onFault: (error: unknown) => void): { close(): Promise<void> } {
-  let stopping = false
-  let running = Promise.resolve()
+/** Moves what was saved, soon after it was. */
+export function moving(database: DataSource, contents: Contents, onFault: (error: unknown) => void): Work {
   const damaged = new Set<string>()
-  const move = () => {
-    running = running
-      .then(async () => {
-        const known = damaged.size
-        await moveContents(
-          database,
-          () => stopping,
-          damaged,
-          () => quiet(() => stopping),
-        )
-        if (damaged.size > known)
-          onFault(new Error(`${damaged.size} contents are damaged and stay as they are; npm run verify names them.`))
-      })
-      .catch(onFault)
-  }
-  const timer = setInterval(move, 2000)
   return {
-    async close() {
-      stopping = true
-      clearInterval(timer)
-      await running
+    name: 'move',
+    when: '* * * * *',
+    async run(stopped) {
+      const known = damaged.size
+      await moveContents(database, contents, stopped, damaged, () => quiet(stopped))
+      if (damaged.size > known)
+        onFault(new Error(`${damaged.size} contents are damaged and stay as they are; npm run verify names them.`))
     },
   }
 }

@@ -1,6 +1,6 @@
 // Where the history store's work is done: in threads, so that a large file holds up nobody.
-import { Worker } from 'node:worker_threads'
 import type { PackedChunk } from '../../core/history/pack'
+import { openPool } from '../threads/pool'
 import { type Batch, MakeJob, type StoredChunk, StoreJob, type Wanted } from './jobs'
 
 export interface Storing {
@@ -37,66 +37,39 @@ export const workHere: Workshop = {
 }
 
 export type ToThread =
-  | { id: number; job: number; do: 'store'; bytes: Uint8Array; plainly: boolean }
-  | { id: number; job: number; do: 'make'; frame: StoredChunk; lately: boolean }
-  | { id: number; job: number; do: 'next' | 'end' }
-  | { id: number; job: number; do: 'pack'; wanted: Wanted[] }
-  | { id: number; job: number; do: 'feed'; chunks: StoredChunk[]; last: boolean }
-export type FromThread = { id: number; value?: unknown; error?: string }
-type Asked = ToThread extends infer One ? (One extends ToThread ? Omit<One, 'id' | 'job'> : never) : never
+  | { job: number; do: 'store'; bytes: Uint8Array; plainly: boolean }
+  | { job: number; do: 'make'; frame: StoredChunk; lately: boolean }
+  | { job: number; do: 'next' | 'end' }
+  | { job: number; do: 'pack'; wanted: Wanted[] }
+  | { job: number; do: 'feed'; chunks: StoredChunk[]; last: boolean }
+type Asked = ToThread extends infer One ? (One extends ToThread ? Omit<One, 'job'> : never) : never
 
-/** Threads that are started when they are first needed, and again when one ended. @param script the built worker */
+/** Tasks that one thread may have waiting: it does one after the other all the same. */
+const together = 64
+
+/** Threads that each keep the jobs that were begun in them. @param script the built worker */
 export function workInThreads(script: URL, threads = 2): Workshop {
-  let nextId = 0
-  let nextJob = 0
-  interface Thread {
-    worker: Worker
-    waiting: Map<number, { resolve: (value: unknown) => void; reject: (error: Error) => void }>
-  }
-  const pool: (Thread | null)[] = Array.from({ length: threads }, () => null)
-  function threadAt(index: number): Thread {
-    const there = pool[index]
-    if (there) return there
-    const started: Thread = { worker: new Worker(script), waiting: new Map() }
-    pool[index] = started
-    started.worker.unref()
-    started.worker.on('message', ({ id, value, error }: FromThread) => {
-      const asked = started.waiting.get(id)
-      started.waiting.delete(id)
-      if (error === undefined) asked?.resolve(value)
-      else asked?.reject(new RangeError(error))
-    })
-    const ended = () => {
-      if (pool[index] === started) pool[index] = null
-      for (const { reject } of started.waiting.values()) reject(new Error('The history thread ended.'))
-      started.waiting.clear()
+  let next = 0
+  const pools = Array.from({ length: threads }, () => openPool(script, { together }))
+  const open = (): (<T>(what: Asked) => Promise<T>) => {
+    const job = next++
+    const pool = pools[job % threads]!
+    return (what) => {
+      // A whole file is handed over and not copied.
+      const given =
+        what.do === 'store' && what.bytes.byteLength === what.bytes.buffer.byteLength
+          ? [what.bytes.buffer as ArrayBuffer]
+          : []
+      return pool.run({ ...what, job }, given)
     }
-    started.worker.on('error', ended)
-    started.worker.on('exit', ended)
-    return started
-  }
-  function open(): (what: Asked) => Promise<unknown> {
-    const job = nextJob++
-    const thread = threadAt(job % threads)
-    return (what) =>
-      new Promise((resolve, reject) => {
-        const id = nextId++
-        thread.waiting.set(id, { resolve, reject })
-        // A whole file is handed over and not copied.
-        const given =
-          what.do === 'store' && what.bytes.byteLength === what.bytes.buffer.byteLength
-            ? [what.bytes.buffer as ArrayBuffer]
-            : []
-        thread.worker.postMessage({ ...what, id, job }, given)
-      })
   }
   return {
     async store(bytes, plainly) {
       const ask = open()
       await ask({ do: 'store', bytes, plainly })
       return {
-        next: () => ask({ do: 'next' }) as Promise<Batch>,
-        pack: (wanted) => ask({ do: 'pack', wanted }) as Promise<PackedChunk[]>,
+        next: () => ask<Batch>({ do: 'next' }),
+        pack: (wanted) => ask<PackedChunk[]>({ do: 'pack', wanted }),
         end: () => void ask({ do: 'end' }).catch(() => {}),
       }
     },
@@ -104,12 +77,12 @@ export function workInThreads(script: URL, threads = 2): Workshop {
       const ask = open()
       await ask({ do: 'make', frame, lately })
       return {
-        feed: (chunks, last) => ask({ do: 'feed', chunks, last }) as Promise<Uint8Array>,
+        feed: (chunks, last) => ask<Uint8Array>({ do: 'feed', chunks, last }),
         end: () => void ask({ do: 'end' }).catch(() => {}),
       }
     },
     async close() {
-      await Promise.all(pool.map((thread) => thread?.worker.terminate()))
+      await Promise.all(pools.map((pool) => pool.close()))
     },
   }
 }

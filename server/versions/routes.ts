@@ -6,7 +6,6 @@ import type { AppParts } from '../parts'
 import type { Mount } from '../requests/mount'
 import type { Received } from '../requests/upload'
 import { requireRole, requireRoleAt, requireRoleIn } from '../rights/service'
-import { wholeContent } from '../storage/content'
 import { keepVersion } from './keep'
 import { labelVersion } from './labels'
 import { versionById } from './read'
@@ -33,7 +32,7 @@ const savingOf = (person: Person, query: z.output<typeof NewFile> | z.output<typ
   draft: draftOf(query),
 })
 
-export function versionRoutes(mount: Mount, { database, comparing }: AppParts): void {
+export function versionRoutes(mount: Mount, { database, comparing, contents }: AppParts): void {
   const { manager } = database
   mount(
     'newFile',
@@ -68,7 +67,7 @@ export function versionRoutes(mount: Mount, { database, comparing }: AppParts): 
     await requireRole(manager, person.id, earlier.realmId, 'edit')
     return keepVersion(database, {
       personId: person.id,
-      bytes: await wholeContent(manager, Buffer.from(earlier.sha256, 'hex')),
+      bytes: await contents.whole(manager, Buffer.from(earlier.sha256, 'hex')),
       reason: 'restored',
       key: body.key,
       sha256: earlier.sha256,
@@ -89,9 +88,11 @@ export function versionRoutes(mount: Mount, { database, comparing }: AppParts): 
       'content-length': String(wanted.size),
       'content-disposition': `attachment; filename*=UTF-8''${encodeURIComponent(wanted.fileName).replace(/['()*]/g, (c) => `%${c.charCodeAt(0).toString(16)}`)}`,
     })
-    await sendContent(manager, Buffer.from(wanted.sha256, 'hex'), response)
+    await sendContent(contents, manager, Buffer.from(wanted.sha256, 'hex'), response)
     return undefined
   })
   mount('labelVersion', ({ person, params, body }) => labelVersion(manager, person.id, params.versionId, body.label))
-  mount('trace', ({ person, params, body }) => traceBack(database, comparing, person.id, params.versionId, body))
+  mount('trace', ({ person, params, body }) =>
+    traceBack(database, { comparing, contents }, person.id, params.versionId, body),
+  )
 }

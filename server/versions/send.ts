@@ -3,7 +3,7 @@ import { createHash } from 'node:crypto'
 import type { Response } from 'express'
 import type { EntityManager } from 'typeorm'
 import { Refusal } from '../refusal'
-import { isDamage, readContent } from '../storage/content'
+import { type Contents, isDamage } from '../storage/content'
 
 /** So much is held before anything is sent: a file that is no longer is never sent damaged. */
 const mostHeld = 8 << 20
@@ -12,7 +12,12 @@ const mostHeld = 8 << 20
  * Sends a content under headers that the caller has set.
  * @throws Refusal when it is damaged and nothing was sent yet; a longer one is cut off then, so that it is not taken for whole
  */
-export async function sendContent(manager: EntityManager, sha256: Buffer, response: Response): Promise<void> {
+export async function sendContent(
+  contents: Contents,
+  manager: EntityManager,
+  sha256: Buffer,
+  response: Response,
+): Promise<void> {
   const hash = createHash('sha256')
   const held: Uint8Array[] = []
   let size = 0
@@ -27,7 +32,7 @@ export async function sendContent(manager: EntityManager, sha256: Buffer, respon
     })
   }
   try {
-    for await (const piece of readContent(manager, sha256)) {
+    for await (const piece of contents.read(manager, sha256)) {
       // Whoever asked is gone.
       if (response.destroyed) return
       hash.update(piece)
