@@ -1,5 +1,6 @@
 // The history store on series of a hundred versions: what they take beside plain copies and beside the best
 // general deltas, how long a save and a read take beside the bare database, and how much memory.
+
 import { execFileSync } from 'node:child_process'
 import { createHash, randomBytes, randomUUID } from 'node:crypto'
 import { mkdtempSync, readFileSync, renameSync, rmSync, statSync, writeFileSync } from 'node:fs'
@@ -8,6 +9,7 @@ import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { unzipSync, zipSync } from 'fflate'
 import pg from 'pg'
+import { unbounded } from '../server/versions/quotas'
 import 'reflect-metadata'
 import type { Saved } from '../core/contract'
 import { openDatabase } from '../server/database'
@@ -40,7 +42,7 @@ const [share] = await database.query(
 )
 /** Saves a file's first or next version as any save does, and has the store settle. */
 async function save(bytes: Buffer, earlier: Saved | null, name: string): Promise<Saved> {
-  return keepVersion(database, {
+  return keepVersion(database, unbounded, {
     personId: person.id,
     bytes,
     reason: 'saved',

@@ -1,6 +1,8 @@
 // Merging, and two people who save one file a thousand times: each edit is a mark of its own, which must be in
 // the file or in a conflict that was shown.
+
 import { randomUUID } from 'node:crypto'
+import { unbounded } from '../server/versions/quotas'
 import 'reflect-metadata'
 import type { Node } from 'prosemirror-model'
 import { compareWorkbooks } from '../core/compare/workbook'
@@ -36,7 +38,7 @@ const paper = (list: readonly string[]): Node =>
     [person.id],
   )
   const save = (bytes: Uint8Array, target: { fileId: string; baseId: string } | null) =>
-    keepVersion(database, {
+    keepVersion(database, unbounded, {
       personId: person.id,
       bytes: Buffer.from(bytes),
       reason: 'saved',

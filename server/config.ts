@@ -17,6 +17,8 @@ const Environment = z.object({
   JAULA_DEMO: z.enum(['0', '1'], 'Use 1 or 0.').optional(),
   JAULA_DATA: z.string().min(1).optional(),
   JAULA_LARGEST_FILE: number(1_000_000, 2_000_000_000).default(100_000_000),
+  JAULA_SHARE_QUOTA_MB: number(1, 1_000_000_000).optional(),
+  JAULA_PERSON_QUOTA_MB: number(1, 1_000_000_000).optional(),
   JAULA_HOSTS: z.string().optional(),
   JAULA_PROXIES: number(0, 10).default(0),
   JAULA_FIRST_CODE: z.string().min(6).optional(),
@@ -34,6 +36,8 @@ export interface Config {
   demo: boolean
   data: string | undefined
   largestFile: number
+  /** What the versions of a share, and of a person, may take in all; bytes, null for no bound. */
+  quotas: { share: number | null; person: number | null }
   /** Names that a request may be sent to; any where there are none. */
   hosts: string[]
   proxies: number
@@ -77,6 +81,10 @@ export function readConfig(environment: Record<string, string | undefined>): Con
     demo,
     data: env.JAULA_DATA,
     largestFile: env.JAULA_LARGEST_FILE,
+    quotas: {
+      share: env.JAULA_SHARE_QUOTA_MB ? env.JAULA_SHARE_QUOTA_MB * 1e6 : null,
+      person: env.JAULA_PERSON_QUOTA_MB ? env.JAULA_PERSON_QUOTA_MB * 1e6 : null,
+    },
     // On this computer alone only its own names are asked for; another one would be a foreign page's trick. They are
     // always answered to: whoever starts and watches Jaula asks by them.
     hosts: named.length || (here && env.JAULA_PROXIES === 0) ? [...named, '127.0.0.1', 'localhost', '[::1]'] : [],

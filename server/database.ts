@@ -20,11 +20,12 @@ import { Writers1765200000000 } from './migrations/1765200000000-writers'
 import { Doors1765300000000 } from './migrations/1765300000000-doors'
 import { Rights1765400000000 } from './migrations/1765400000000-rights'
 import { Roles1765500000000 } from './migrations/1765500000000-roles'
+import { Quotas1765600000000 } from './migrations/1765600000000-quotas'
 import { ControlledListRow, ConventionRow, ConventionVersionRow } from './naming/entity'
 import { GrantRow, GroupMemberRow, GroupRow, RealmRightRow, RealmRow } from './rights/entity'
 import { ShareRow } from './shares/entity'
 import { grantToApplication } from './sql/roles'
-import { ChunkRow, ContentBlockRow, ContentRow, VersionRow } from './versions/entity'
+import { ChunkRow, ContentBlockRow, ContentRow, StorageChangeRow, StorageUseRow, VersionRow } from './versions/entity'
 
 export const entities = [
   PersonRow,
@@ -43,6 +44,8 @@ export const entities = [
   ContentRow,
   ContentBlockRow,
   ChunkRow,
+  StorageUseRow,
+  StorageChangeRow,
   DraftRow,
   RecoveryPointRow,
   ControlledListRow,
@@ -66,10 +69,11 @@ export const migrations = [
   Doors1765300000000,
   Rights1765400000000,
   Roles1765500000000,
+  Quotas1765600000000,
 ]
 
 /** The works that the queue has a place for; each is its subject's (server/main.ts). */
-export const works = ['index', 'describe', 'move', 'thin', 'sweep'] as const
+export const works = ['index', 'describe', 'move', 'thin', 'sweep', 'count'] as const
 
 /** What one statement, and one transaction that does nothing, may take; milliseconds. Nobody waits longer for an answer. */
 const longestStatement = 60_000

@@ -10,6 +10,7 @@ import { freeUnneeded } from './storage/free'
 import { moveContents } from './storage/move'
 import { openTestOffice, signInAs, type TestOffice } from './testing'
 import { keepVersion } from './versions/keep'
+import { unbounded } from './versions/quotas'
 
 const contents = openContents()
 
@@ -20,7 +21,7 @@ beforeAll(async () => {
 afterAll(() => office.close())
 
 const save = (bytes: Uint8Array, earlier: Saved | null, name = `${randomUUID()}.docx`) =>
-  keepVersion(office.database, {
+  keepVersion(office.database, unbounded, {
     personId: office.people.ida,
     bytes: Buffer.from(bytes),
     reason: 'saved',
@@ -112,7 +113,7 @@ test('versions saved by themselves thin out, and what nothing needs any more is 
       writeDocx(doc(...Array.from({ length: 60 }, (_, line) => p(`${texts[(line * number) % 6]} ${line * number}`)))),
     )
     kept.push(bytes)
-    saved = await keepVersion(database, {
+    saved = await keepVersion(database, unbounded, {
       personId: office.people.ida,
       bytes,
       reason: number === 0 || number === 12 ? 'saved' : 'by itself',

@@ -18,6 +18,7 @@ import { moveContents } from './storage/move'
 import { openTestOffice, type TestOffice } from './testing'
 import { keepVersion } from './versions/keep'
 import { labelVersion } from './versions/labels'
+import { unbounded } from './versions/quotas'
 
 const contents = openContents()
 
@@ -31,7 +32,7 @@ async function history(name: string, states: readonly Uint8Array[], folderId: st
   let saved: Saved | null = null
   const all: Saved[] = []
   for (const [index, bytes] of states.entries()) {
-    saved = await keepVersion(office.database, {
+    saved = await keepVersion(office.database, unbounded, {
       personId: office.people.ida,
       bytes: Buffer.from(bytes),
       reason: 'saved',
@@ -144,7 +145,7 @@ test('retention takes what its preview told, keeps labels and holds, frees what 
   // What is held stays, however it was saved.
   let own: Saved = held.at(-1)!
   for (let at = 0; at < 3; at++)
-    own = await keepVersion(database, {
+    own = await keepVersion(database, unbounded, {
       personId: people.ida,
       bytes: Buffer.from(paper(`By itself ${at}.`)),
       reason: 'by itself',

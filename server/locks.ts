@@ -17,6 +17,8 @@ export const locks = {
   describe: 4170_06,
   /** One process reads files for the search at a time. */
   index: 4170_07,
+  /** One process sums up what is stored at a time. */
+  count: 4170_09,
   /** Whoever holds it makes the demo's data. */
   seed: 4170_08,
 } as const

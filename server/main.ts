@@ -1,3 +1,4 @@
+import { counting } from './versions/quotas'
 import 'reflect-metadata'
 import { randomBytes } from 'node:crypto'
 import { rmSync } from 'node:fs'
@@ -64,6 +65,7 @@ const queue = await openQueue(
     moving(database, contents, (error) => fault(error, 'move')),
     thinning(database),
     sweeping(database),
+    counting(database),
   ],
   fault,
 )
@@ -81,6 +83,7 @@ const app = makeApp({
   log,
   demo,
   largestFile: config.largestFile,
+  quotas: config.quotas,
   hosts: config.hosts,
   proxies: config.proxies,
   firstCode,

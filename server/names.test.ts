@@ -15,6 +15,7 @@ import { addMember, addShare } from './shares/service'
 import { addTemplate, removeTemplate, templatesFor } from './templates/service'
 import { openTestOffice, type TestOffice } from './testing'
 import { keepVersion, type NewPlace } from './versions/keep'
+import { unbounded } from './versions/quotas'
 
 let office: TestOffice
 beforeAll(async () => {
@@ -25,7 +26,7 @@ afterAll(() => office.close())
 const ida = () => office.people.ida
 const priya = () => office.people.priya
 const kept = (name: string, place: Partial<NewPlace> = {}, bytes = Buffer.from(`content of ${name}`)) =>
-  keepVersion(office.database, {
+  keepVersion(office.database, unbounded, {
     personId: ida(),
     bytes,
     reason: 'saved',
@@ -369,7 +370,7 @@ test('a template stays as it is, whatever is begun from it', async () => {
     conventionId: null,
     presets: { kind: 'Inspection' },
   })
-  await keepVersion(office.database, {
+  await keepVersion(office.database, unbounded, {
     personId: ida(),
     bytes: Buffer.from('next'),
     reason: 'saved',

@@ -1,10 +1,12 @@
 // What the server is put together from, given to the routes of each subject.
+
 import type { Logger } from 'pino'
 import type { DataSource } from 'typeorm'
 import type { Comparing } from './changes/threads'
 import type { Newsroom } from './events/service'
 import type { Spool } from './requests/upload'
 import type { Contents } from './storage/content'
+import type { Quotas } from './versions/quotas'
 
 export interface AppParts {
   database: DataSource
@@ -17,6 +19,8 @@ export interface AppParts {
   demo: boolean
   /** Largest file accepted, in bytes. */
   largestFile: number
+  /** What a share, and a person, may take in all; no bounds where it says nothing. */
+  quotas?: Quotas
   /** The folder that holds what the server needs on disk; its room is watched. */
   data?: string
   /** The folder of the built pages. */

@@ -10,6 +10,7 @@ import { endDraft as endDraftOf, heartbeat, takePoint as take } from './drafts/w
 import { protectionLayers, setOwnProtection, setPlaceProtection } from './protection/service'
 import { openTestOffice, type TestOffice } from './testing'
 import { keepVersion } from './versions/keep'
+import { unbounded } from './versions/quotas'
 
 let office: TestOffice
 beforeAll(async () => {
@@ -23,7 +24,7 @@ const refused = (promise: Promise<unknown>) =>
     (error) => error.problem?.type ?? error,
   )
 const file = (name: string) =>
-  keepVersion(office.database, {
+  keepVersion(office.database, unbounded, {
     personId: office.people.ida,
     bytes: Buffer.from(name),
     reason: 'saved',

@@ -3,6 +3,7 @@ import { afterAll, beforeAll, describe, expect, test } from 'vitest'
 import { api, type Saved } from '../core/contract'
 import { openTestOffice, password, signInAs, signOfLife, type TestOffice } from './testing'
 import { keepVersion } from './versions/keep'
+import { unbounded } from './versions/quotas'
 
 let office: TestOffice
 beforeAll(async () => {
@@ -14,7 +15,7 @@ const as = (handle: string) => signInAs(office, handle)
 const newFile = (name: string, key: string = randomUUID()) =>
   `/api/files?shareId=${office.share}&name=${encodeURIComponent(name)}&key=${key}`
 const kept = (bytes: Buffer, name: string, extra: object = {}) =>
-  keepVersion(office.database, {
+  keepVersion(office.database, unbounded, {
     personId: office.people.ida,
     bytes,
     reason: 'saved',

@@ -1,5 +1,6 @@
 // The demo data: an invented canal trust, written by the same service calls as everything else.
 // Deterministic in names, bytes and times; runs once, on an empty database.
+
 import { createHash } from 'node:crypto'
 import type { Node } from 'prosemirror-model'
 import { Transform } from 'prosemirror-transform'
@@ -21,6 +22,7 @@ import { addTemplate, templatesFor } from '../templates/service'
 import { inTransaction } from '../transaction'
 import { keepVersion } from '../versions/keep'
 import { labelVersion } from '../versions/labels'
+import { unbounded } from '../versions/quotas'
 import { seedNaming } from './naming'
 import { ods, odt } from './open-document'
 import { budget, doc, h, inspection, letter, levels, list, lockages, locks, minutes, notice, p } from './papers'
@@ -96,7 +98,7 @@ async function seed(database: DataSource): Promise<void> {
     at: string,
     reason: 'saved' | 'brought in' = 'saved',
   ) =>
-    keepVersion(database, {
+    keepVersion(database, unbounded, {
       personId: id(by),
       bytes: Buffer.from(bytes),
       reason,
@@ -150,7 +152,7 @@ async function seed(database: DataSource): Promise<void> {
     [7, '2026-10-15T08:31:00Z', 'ben'],
     [8, '2026-10-16T09:02:00Z', 'ida'],
   ] as const)
-    head = await keepVersion(database, {
+    head = await keepVersion(database, unbounded, {
       personId: id(by),
       bytes: Buffer.from(docx(inspection('LK07', 'Gate paddles', '2026-10-14', stage))),
       reason: 'saved',
@@ -256,7 +258,7 @@ async function seed(database: DataSource): Promise<void> {
   // Forty-one versions over the year, in bursts.
   for (let version = 2; version <= 41; version++) {
     const day = new Date(Date.UTC(2026, 0, 12 + Math.floor(version * 7.4), 8 + (version % 9), (version * 13) % 60))
-    plan = await keepVersion(database, {
+    plan = await keepVersion(database, unbounded, {
       personId: id(version % 5 ? 'ben' : 'priya'),
       bytes: Buffer.from(xlsx(budget(version))),
       reason: 'saved',

@@ -11,6 +11,7 @@ import type { Composition, Reason, Saved, Version } from '../../core/contract'
 import { typeOfName } from '../../core/formats/types'
 import { nameKey } from '../../core/naming/check'
 import { announcing } from '../events/service'
+import { EntryRow } from '../files/entity'
 import { entryById } from '../files/entries'
 import { folderAt } from '../files/folders'
 import { acceptName, isNameTaken, nameTaken } from '../files/names'
@@ -21,6 +22,7 @@ import { type Received, receivedHere } from '../requests/upload'
 import { requireRole, requireRoleAt, requireRoleIn } from '../rights/service'
 import { singleBlock, storeContent } from '../storage/content'
 import { inOneStatement, inTransaction } from '../transaction'
+import { type Quotas, refuseOver } from './quotas'
 import { versionAlone, versionById } from './read'
 
 export interface Keeping {
@@ -50,11 +52,14 @@ export interface NewPlace {
 
 /**
  * Adds a version.
- * @throws Refusal name-refused, name-taken, newer-version, checksum-differs, not-allowed, not-found
+ * @throws Refusal name-refused, name-taken, newer-version, checksum-differs, not-allowed, not-found, no-room
  */
-export const keepVersion = (database: DataSource, keeping: Keeping): Promise<Saved> =>
+export const keepVersion = (database: DataSource, quotas: Quotas, keeping: Keeping): Promise<Saved> =>
   saving('fileId' in keeping.target ? keeping.target.fileId : keeping.key, () =>
-    keep(database, { ...keeping, bytes: Buffer.isBuffer(keeping.bytes) ? receivedHere(keeping.bytes) : keeping.bytes }),
+    keep(database, quotas, {
+      ...keeping,
+      bytes: Buffer.isBuffer(keeping.bytes) ? receivedHere(keeping.bytes) : keeping.bytes,
+    }),
   )
 
 /**
@@ -86,12 +91,13 @@ function requestDigest({ bytes, reason, target, draft }: Ready): Buffer {
     .digest()
 }
 
-async function keep(database: DataSource, keeping: Ready): Promise<Saved> {
+async function keep(database: DataSource, quotas: Quotas, keeping: Ready): Promise<Saved> {
   const { digest } = keeping.bytes
   if (keeping.sha256 && keeping.sha256 !== digest.toString('hex'))
     throw new Refusal('checksum-differs', 'The file changed on its way here, so it was not saved. Save again.')
   try {
     const { target } = keeping
+    await refuseWithoutRoom(database.manager, quotas, keeping)
     if ('fileId' in target) return await addToFile(database, keeping, target)
     return await inTransaction(database, (manager) => addFile(manager, keeping, target.place))
   } catch (error) {
@@ -110,6 +116,20 @@ async function keep(database: DataSource, keeping: Ready): Promise<Saved> {
     }
     throw error
   }
+}
+
+/** A repeated request finds what it made, however full it is by now. @throws Refusal no-room */
+async function refuseWithoutRoom(manager: EntityManager, quotas: Quotas, keeping: Ready): Promise<void> {
+  if (quotas.share === null && quotas.person === null) return
+  const { target, personId, bytes } = keeping
+  if (await madeBy(manager, keeping)) return
+  const shareId =
+    'place' in target ? target.place.shareId : (await manager.findOneBy(EntryRow, { id: target.fileId }))?.shareId
+  // Whose it is not to save is told so, and nothing of how full it is.
+  if (!shareId) return
+  if ('place' in target) await requireRoleIn(manager, personId, target.place, 'edit')
+  else await requireRoleAt(manager, personId, target.fileId, 'edit')
+  await refuseOver(manager, quotas, { shareId, personId, size: bytes.size })
 }
 
 /** What `next_version` in the database answers; see its migration. */

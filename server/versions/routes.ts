@@ -8,6 +8,7 @@ import type { Received } from '../requests/upload'
 import { requireRole, requireRoleAt, requireRoleIn } from '../rights/service'
 import { keepVersion } from './keep'
 import { labelVersion } from './labels'
+import { unbounded } from './quotas'
 import { versionById } from './read'
 import { sendContent } from './send'
 
@@ -32,12 +33,12 @@ const savingOf = (person: Person, query: z.output<typeof NewFile> | z.output<typ
   draft: draftOf(query),
 })
 
-export function versionRoutes(mount: Mount, { database, comparing, contents }: AppParts): void {
+export function versionRoutes(mount: Mount, { database, comparing, contents, quotas = unbounded }: AppParts): void {
   const { manager } = database
   mount(
     'newFile',
     ({ person, query, body }) =>
-      keepVersion(database, {
+      keepVersion(database, quotas, {
         ...savingOf(person, query, body),
         target: {
           place: {
@@ -56,7 +57,7 @@ export function versionRoutes(mount: Mount, { database, comparing, contents }: A
   mount(
     'nextVersion',
     ({ person, query, params, body }) =>
-      keepVersion(database, {
+      keepVersion(database, quotas, {
         ...savingOf(person, query, body),
         target: { fileId: params.fileId, baseId: query.baseId },
       }),
@@ -65,7 +66,7 @@ export function versionRoutes(mount: Mount, { database, comparing, contents }: A
   mount('restore', async ({ person, params, body }) => {
     const earlier = await versionById(manager, params.versionId)
     await requireRole(manager, person.id, earlier.realmId, 'edit')
-    return keepVersion(database, {
+    return keepVersion(database, quotas, {
       personId: person.id,
       bytes: await contents.whole(manager, Buffer.from(earlier.sha256, 'hex')),
       reason: 'restored',
