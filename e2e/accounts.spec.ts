@@ -10,6 +10,12 @@ test('where one is signed in is seen and ended, and the password changed, in Set
   await signIn(other, office.url, 'Ben Marlowe')
   const third = await (await browser.newContext()).newPage()
   await signIn(third, office.url, 'Ben Marlowe')
+  // What was looked at is kept for when the server is away …
+  const kept = (one: typeof page) => one.evaluate(async () => (await caches.keys()).includes('jaula-answers'))
+  for (const one of [other, third]) {
+    await one.reload()
+    await expect.poll(() => kept(one)).toBe(true)
+  }
   await page.goto(`${office.url}/settings`)
   const list = page.getByRole('list', { name: 'Where you are signed in' })
   await expect(list.getByRole('listitem').filter({ hasText: 'here' })).toHaveCount(1)
@@ -28,6 +34,8 @@ test('where one is signed in is seen and ended, and the password changed, in Set
       ).sort(),
     )
     .toEqual([200, 401])
+  // … and goes with the session, without anybody touching that browser.
+  await expect.poll(async () => (await Promise.all([kept(other), kept(third)])).sort()).toEqual([false, true])
 
   const form = page.getByRole('form', { name: 'Change the password' })
   await form.getByLabel('Present password').fill('not it')
@@ -47,6 +55,8 @@ test('where one is signed in is seen and ended, and the password changed, in Set
       Promise.all([other, third].map((one) => one.evaluate(async () => (await fetch('/api/shares')).status))),
     )
     .toEqual([401, 401])
+  await expect.poll(async () => Promise.all([kept(other), kept(third)])).toEqual([false, false])
+  await expect(other.getByRole('dialog', { name: 'Sign in again' })).toBeVisible()
   // Work goes on here; and the demo's own password is put back for those who come after.
   await form.getByLabel('Present password').fill('windlass and sluice')
   await form.getByLabel('New password').fill('lock-and-weir')

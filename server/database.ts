@@ -1,7 +1,7 @@
 import { DataSource } from 'typeorm'
 import { KnownBrowserRow, PersonRow, SessionRow, SettingsRow } from './accounts/entity'
 import { DraftRow, RecoveryPointRow } from './drafts/entity'
-import { EntryRow, FileUseRow } from './files/entity'
+import { EntryRow, FileUseRow, PresenceRow } from './files/entity'
 import { prepareQueue } from './jobs/queue'
 import { locks } from './locks'
 import { First1764000000000 } from './migrations/1764000000000-first'
@@ -40,6 +40,7 @@ export const entities = [
   RealmRightRow,
   EntryRow,
   FileUseRow,
+  PresenceRow,
   VersionRow,
   ContentRow,
   ContentBlockRow,

@@ -79,7 +79,7 @@ export async function openTestOffice(more: Partial<AppParts> = {}): Promise<Test
     },
   )
   newsroom.onNews(({ about }) => {
-    if (about !== 'draft' && about !== 'session') queue.soon('index')
+    if (about === 'file' || about === 'place' || about === 'names') queue.soon('index')
   })
   const ends: (() => Promise<unknown>)[] = []
   const serve = async (own: DataSource): Promise<string> => {

@@ -5,6 +5,12 @@ export const News = z.discriminatedUnion('about', [
   z.object({ about: z.literal('place'), shareId: z.uuid(), folderId: z.uuid().nullable() }),
   z.object({ about: z.literal('file'), shareId: z.uuid(), fileId: z.uuid(), versionId: z.uuid(), authorId: z.uuid() }),
   z.object({ about: z.literal('names'), shareId: z.uuid() }),
+  /** What is found by words has changed. */
+  z.object({ about: z.literal('words'), shareId: z.uuid() }),
+  /** Somebody has opened a file, or has it open no more. */
+  z.object({ about: z.literal('presence'), shareId: z.uuid(), fileId: z.uuid() }),
+  /** What a version changed has been found out. */
+  z.object({ about: z.literal('changes'), shareId: z.uuid(), fileId: z.uuid() }),
   z.object({ about: z.literal('draft'), draftId: z.uuid(), personId: z.uuid() }),
   /** Somebody signed out, here or elsewhere. */
   z.object({ about: z.literal('session'), sessionId: z.uuid(), personId: z.uuid() }),

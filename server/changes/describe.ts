@@ -1,6 +1,7 @@
 // What each version changed beside the one before it, in words, for the lifeline and the list of versions. It is
 // found out beside everything else, soon after a version was saved; nobody waits for it.
 import type { DataSource, EntityManager } from 'typeorm'
+import { announce } from '../events/service'
 import type { Work } from '../jobs/queue'
 import { quiet } from '../jobs/quiet'
 import { locks, tryLock } from '../locks'
@@ -11,8 +12,13 @@ import type { Comparing } from './threads'
 /** Larger files are told by their facts alone; bytes. */
 const largestRead = 40_000_000
 
+/** How often pages are told of many; milliseconds. */
+const toldEvery = 5000
+
 interface Undescribed {
   id: string
+  file_id: string
+  share_id: string
   type: string
   sha256: Buffer
   size: string
@@ -23,21 +29,25 @@ interface Undescribed {
 
 const kilobytes = (size: number) => `${Math.round(size / 1e6).toLocaleString('en')} MB`
 
-/** Describes one version that is not described yet, newest first. @returns false when there is none */
-async function describeNext(manager: EntityManager, comparing: Comparing, contents: Contents): Promise<boolean> {
-  if (!(await tryLock(manager, locks.describe))) return false
+/** Describes one version that is not described yet, newest first. @returns whose it is; null when there is none */
+async function describeNext(
+  manager: EntityManager,
+  comparing: Comparing,
+  contents: Contents,
+): Promise<{ shareId: string; fileId: string } | 'gone' | null> {
+  if (!(await tryLock(manager, locks.describe))) return null
   const [taken]: [{ version_id: string }[]] = await manager.query(
     'delete from change_queue where id = (select id from change_queue order by id desc limit 1) returning version_id',
   )
-  if (!taken.length) return false
+  if (!taken.length) return null
   const [next]: Undescribed[] = await manager.query(
-    `select v.id, v.type, v.sha256, v.size, b.id as before_id, b.type as before_type, b.sha256 as before_sha256
-     from version v
+    `select v.id, v.file_id, e.share_id, v.type, v.sha256, v.size, b.id as before_id, b.type as before_type, b.sha256 as before_sha256
+     from version v join entry e on e.id = v.file_id
      left join lateral (select id, type, sha256 from version where file_id = v.file_id and number < v.number order by number desc limit 1) b on true
      where v.id = $1`,
     [taken[0]!.version_id],
   )
-  if (!next) return true
+  if (!next) return 'gone'
   const keep = (summary: string, weight: number) =>
     manager.query(
       `insert into version_change (version_id, before_id, summary, weight) values ($1, $2, $3, $4)
@@ -58,7 +68,7 @@ async function describeNext(manager: EntityManager, comparing: Comparing, conten
       if (!(error instanceof RangeError)) throw error
       await keep('What changed cannot be told.', 10)
     }
-  return true
+  return { shareId: next.share_id, fileId: next.file_id }
 }
 
 /** @param whenQuiet waited for between them. @returns how many versions were described */
@@ -70,10 +80,23 @@ export async function describeVersions(
   whenQuiet: () => Promise<void> = async () => {},
 ): Promise<number> {
   let described = 0
-  while (!stopped() && (await inTransaction(database, (manager) => describeNext(manager, comparing, contents)))) {
+  // Pages that show a file ask for all of it again: not at each of a thousand versions.
+  const untold = new Map<string, string>()
+  let toldAt = Date.now()
+  const tell = async () => {
+    toldAt = Date.now()
+    for (const [fileId, shareId] of untold) await announce(database.manager, { about: 'changes', shareId, fileId })
+    untold.clear()
+  }
+  while (!stopped()) {
+    const one = await inTransaction(database, (manager) => describeNext(manager, comparing, contents))
+    if (!one) break
     described++
+    if (one !== 'gone') untold.set(one.fileId, one.shareId)
+    if (Date.now() - toldAt > toldEvery) await tell()
     await whenQuiet()
   }
+  await tell()
   return described
 }
 

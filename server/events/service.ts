@@ -91,7 +91,7 @@ export function openNewsroom(url: string, database: DataSource): Newsroom {
 
   /** Who may see what the news is of: a file or a folder with its own rights is not told of to all of its share. */
   async function whoMaySee(news: Exclude<News, { about: 'draft' | 'session' }>): Promise<string[]> {
-    const entryId = news.about === 'file' ? news.fileId : news.about === 'place' ? news.folderId : null
+    const entryId = 'fileId' in news ? news.fileId : news.about === 'place' ? news.folderId : null
     try {
       const rows = await database.query(
         'select person_id from who_may(coalesce((select realm_id from entry where id = $2), $1))',

@@ -23,6 +23,15 @@ export class EntryRow {
   @Column('uuid', { name: 'origin_version_id', nullable: true }) originVersionId!: string | null
 }
 
+/** A page that has a file open, and when it last said so. */
+@Entity('presence')
+export class PresenceRow {
+  @PrimaryColumn('uuid', { name: 'file_id' }) fileId!: string
+  @PrimaryColumn('uuid', { name: 'page_id' }) pageId!: string
+  @Column('uuid', { name: 'person_id' }) personId!: string
+  @Column('timestamptz', { default: () => 'now()' }) at!: Date
+}
+
 /** When a person last opened or saved a file. */
 @Entity('file_use')
 export class FileUseRow {

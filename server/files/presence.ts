@@ -2,7 +2,9 @@
 
 import type { EntityManager } from 'typeorm'
 import type { Present } from '../../core/contract'
+import { announce } from '../events/service'
 import { requireRoleAt } from '../rights/service'
+import { EntryRow, PresenceRow } from './entity'
 
 /** A page that was silent for this long has the file open no more. */
 const silence = '35 seconds'
@@ -18,18 +20,18 @@ export async function bePresent(
   { pageId, leaving }: { pageId: string; leaving: boolean },
 ): Promise<Present[]> {
   await requireRoleAt(manager, personId, fileId, 'view', true)
-  if (leaving)
-    await manager.query('delete from presence where file_id = $1 and page_id = $2 and person_id = $3', [
-      fileId,
-      pageId,
-      personId,
-    ])
-  else
-    await manager.query(
-      `insert into presence (file_id, person_id, page_id) values ($1, $2, $3)
-       on conflict (file_id, page_id) do update set at = now() where presence.person_id = excluded.person_id`,
-      [fileId, personId, pageId],
-    )
+  const page = { fileId, pageId, personId }
+  let changed = false
+  if (leaving) changed = !!(await manager.delete(PresenceRow, page)).affected
+  // A page that says so again is no news.
+  else if (!(await manager.update(PresenceRow, page, { at: () => 'now()' })).affected) {
+    await manager.createQueryBuilder().insert().into(PresenceRow).values(page).orIgnore().execute()
+    changed = true
+  }
+  if (changed) {
+    const { shareId } = await manager.findOneByOrFail(EntryRow, { id: fileId })
+    await announce(manager, { about: 'presence', shareId, fileId })
+  }
   await manager.query(`delete from presence where at < now() - interval '5 minutes'`)
   return manager.query(
     `select p.id, p.name, bool_or(d.id is not null) as writing from presence o join person p on p.id = o.person_id

@@ -8,6 +8,7 @@ import { fileType } from '../../core/formats/types'
 import { Auditor } from '../../core/naming/audit'
 import { splitExtension } from '../../core/naming/check'
 import { slipForms, tailsOf, wordsOf } from '../../core/naming/search-words'
+import { announce } from '../events/service'
 import type { Work } from '../jobs/queue'
 import { quiet } from '../jobs/quiet'
 import { locks, tryLock } from '../locks'
@@ -87,6 +88,7 @@ export async function indexQueued(
       if (!namings.has(row.share_id)) namings.set(row.share_id, await auditorOf(manager, row.share_id))
       await indexFile(manager, row, namings.get(row.share_id)!, contents, read)
     }
+    for (const shareId of namings.keys()) await announce(manager, { about: 'words', shareId })
     return taken.length
   })
 }

@@ -214,14 +214,27 @@ function CommandPalette({ open, onOpenChange }: { open: boolean; onOpenChange: (
 function useNews(): void {
   const client = useQueryClient()
   useEffect(() => {
-    const source = new EventSource('/api/events')
+    let source: EventSource
+    let later: ReturnType<typeof setTimeout> | undefined
     const again = () => void client.invalidateQueries({ predicate: ({ queryKey }) => queryKey[0] !== 'session' })
     let first = true
-    source.addEventListener('again', () => {
-      if (!first) again()
-      first = false
-    })
-    source.onmessage = ({ data }) => {
+    const listen = () => {
+      source = new EventSource('/api/events')
+      source.addEventListener('again', () => {
+        if (!first) again()
+        // What was asked for before anybody listened may have changed since.
+        else for (const queryKey of [['file'], ['search']]) void client.invalidateQueries({ queryKey })
+        first = false
+      })
+      source.onmessage = ({ data }) => hear(data)
+      source.onerror = () => {
+        if (source.readyState !== EventSource.CLOSED) return
+        // The server refuses: perhaps this session was ended elsewhere. Asking tells, and says so on the screen.
+        void call('settings', {}).catch(() => {})
+        later = setTimeout(listen, 5000)
+      }
+    }
+    const hear = (data: string) => {
       const news = News.safeParse(JSON.parse(data)).data
       if (!news) return
       if (news.about === 'place') {
@@ -236,12 +249,19 @@ function useNews(): void {
         const concerned = ['naming', 'names', 'file', 'recent', 'removed', 'templates', 'search', 'audit', 'shares']
         void client.invalidateQueries({ predicate: ({ queryKey }) => concerned.includes(String(queryKey[0])) })
       }
+      if (news.about === 'words') void client.invalidateQueries({ queryKey: ['search'] })
+      if (news.about === 'changes') void client.invalidateQueries({ queryKey: ['file', news.fileId] })
+      if (news.about === 'presence') void client.invalidateQueries({ queryKey: ['presence', news.fileId] })
       if (news.about === 'draft') {
         void client.invalidateQueries({ queryKey: ['pieces'] })
         // Whoever goes on with it elsewhere is heard of at once.
         tellJournal({ do: 'look', draftId: news.draftId })
       }
     }
-    return () => source.close()
+    listen()
+    return () => {
+      clearTimeout(later)
+      source.close()
+    }
   }, [client])
 }

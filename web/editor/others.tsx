@@ -7,7 +7,8 @@ import { uuidv7 } from 'uuidv7'
 import type { Present } from '../../core/contract'
 import { call } from '../app/call'
 
-const every = 10_000
+/** How often this page says that it has the file open still; who comes and goes is news, and not waited for. */
+const every = 15_000
 
 /** Tells that this page has the file open, and who else has. */
 export function useOthers(fileId: string | undefined): readonly Present[] {

@@ -39,8 +39,6 @@ export function Find() {
     enabled: q.trim() !== '' || facets.length > 0,
     placeholderData: (before) => before,
     queryFn: () => call('search', { query: { q, facets: facets.join('\n') } }),
-    // A file that was saved just now is in the index a moment later.
-    refetchInterval: ({ state }) => (state.data?.hits.length === 0 ? 2000 : 8000),
   })
   useEffect(() => setAt(0), [answer.data])
   const hits = answer.data?.hits ?? []

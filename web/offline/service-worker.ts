@@ -44,14 +44,18 @@ scope.addEventListener('activate', (event) => {
 })
 
 scope.addEventListener('message', (event) => {
-  // Somebody signed out: nothing of theirs stays to be looked at.
-  if (event.data === 'forget')
-    event.waitUntil(
-      Promise.all([caches.delete(answers), caches.delete(contents)]).then(() =>
-        event.ports[0]?.postMessage('forgotten'),
-      ),
-    )
+  if (event.data === 'forget') event.waitUntil(forget().then(() => event.ports[0]?.postMessage('forgotten')))
 })
+
+/** Somebody is signed out, here or from elsewhere: nothing of theirs stays to be looked at. */
+const forget = () => Promise.all([caches.delete(answers), caches.delete(contents)])
+
+/** Whether an answer says that nobody is signed in. */
+async function saysSignedOut(request: Request, response: Response): Promise<boolean> {
+  if (response.status === 401) return true
+  if (!response.ok || new URL(request.url).pathname !== '/api/session') return false
+  return ((await response.clone().json()) as { person: unknown }).person === null
+}
 
 scope.addEventListener('fetch', (event) => {
   const { request } = event
@@ -76,15 +80,20 @@ async function asset(request: Request): Promise<Response> {
   return (await caches.match(request)) ?? fetch(request)
 }
 
-/** A version never changes: once kept it is not asked for again. */
+/** A version never changes, but who may look at it may: the server is asked, and only where it is away what is kept is given. */
 async function content(event: FetchEvent, request: Request): Promise<Response> {
   const cache = await caches.open(contents)
   const kept = await cache.match(request)
-  if (kept) {
-    event.waitUntil(keep(cache, request, kept.clone(), mostContents))
+  let response: Response
+  try {
+    response = await (kept ? withPatience(fetch(request)) : fetch(request))
+  } catch (error) {
+    if (!kept) throw error
     return kept
   }
-  const response = await fetch(request)
+  if (kept && response.status >= 502 && response.status <= 504) return kept
+  if (await saysSignedOut(request, response)) event.waitUntil(forget())
+  else if (response.status === 403 || response.status === 404) event.waitUntil(cache.delete(request))
   if (response.ok && Number(response.headers.get('content-length') ?? largestContent) < largestContent)
     event.waitUntil(keep(cache, request, response.clone(), mostContents))
   return response
@@ -95,7 +104,9 @@ async function question(event: FetchEvent, request: Request): Promise<Response> 
   const asking = fetch(request)
   try {
     const response = await withPatience(asking)
-    if (response.ok) event.waitUntil(keep(cache, request, response.clone(), mostAnswers))
+    if (await saysSignedOut(request, response)) event.waitUntil(forget())
+    else if (response.ok) event.waitUntil(keep(cache, request, response.clone(), mostAnswers))
+    else if (response.status === 403 || response.status === 404) event.waitUntil(cache.delete(request))
     if (response.status < 502 || response.status > 504) return response
     return (await cache.match(request)) ?? response
   } catch {
