@@ -2,7 +2,7 @@
 // the file or in a conflict that was shown.
 
 import { randomUUID } from 'node:crypto'
-import { unbounded } from '../server/versions/quotas'
+import { unbounded } from '../server/counts/quotas'
 import 'reflect-metadata'
 import type { Node } from 'prosemirror-model'
 import { compareWorkbooks } from '../core/compare/workbook'

@@ -1,5 +1,6 @@
 import { DataSource } from 'typeorm'
 import { KnownBrowserRow, PersonRow, SessionRow, SettingsRow } from './accounts/entity'
+import { PlaceChangeRow, PlaceCountRow, StorageChangeRow, StorageUseRow } from './counts/entity'
 import { DraftRow, RecoveryPointRow } from './drafts/entity'
 import { EntryRow, FileUseRow, PresenceRow } from './files/entity'
 import { prepareQueue } from './jobs/queue'
@@ -21,11 +22,12 @@ import { Doors1765300000000 } from './migrations/1765300000000-doors'
 import { Rights1765400000000 } from './migrations/1765400000000-rights'
 import { Roles1765500000000 } from './migrations/1765500000000-roles'
 import { Quotas1765600000000 } from './migrations/1765600000000-quotas'
+import { PlaceCounts1765700000000 } from './migrations/1765700000000-place-counts'
 import { ControlledListRow, ConventionRow, ConventionVersionRow } from './naming/entity'
 import { GrantRow, GroupMemberRow, GroupRow, RealmRightRow, RealmRow } from './rights/entity'
 import { ShareRow } from './shares/entity'
 import { grantToApplication } from './sql/roles'
-import { ChunkRow, ContentBlockRow, ContentRow, StorageChangeRow, StorageUseRow, VersionRow } from './versions/entity'
+import { ChunkRow, ContentBlockRow, ContentRow, VersionRow } from './versions/entity'
 
 export const entities = [
   PersonRow,
@@ -47,6 +49,8 @@ export const entities = [
   ChunkRow,
   StorageUseRow,
   StorageChangeRow,
+  PlaceCountRow,
+  PlaceChangeRow,
   DraftRow,
   RecoveryPointRow,
   ControlledListRow,
@@ -71,6 +75,7 @@ export const migrations = [
   Rights1765400000000,
   Roles1765500000000,
   Quotas1765600000000,
+  PlaceCounts1765700000000,
 ]
 
 /** The works that the queue has a place for; each is its subject's (server/main.ts). */

@@ -3,6 +3,7 @@ import { zipSync } from 'fflate'
 import { afterAll, beforeAll, expect, test } from 'vitest'
 import type { Saved } from '../core/contract'
 import { writeDocx } from '../core/formats/docx/write'
+import { unbounded } from './counts/quotas'
 import { doc, h, p } from './demo/papers'
 import { thinVersions } from './retention/thin'
 import { openContents } from './storage/content'
@@ -10,7 +11,6 @@ import { freeUnneeded } from './storage/free'
 import { moveContents } from './storage/move'
 import { openTestOffice, signInAs, type TestOffice } from './testing'
 import { keepVersion } from './versions/keep'
-import { unbounded } from './versions/quotas'
 
 const contents = openContents()
 

@@ -7,6 +7,7 @@ import type { RetentionRule } from '../core/history/retention'
 import { compareHere } from './changes/compare'
 import { describeVersions } from './changes/describe'
 import { traceBack } from './changes/trace'
+import { unbounded } from './counts/quotas'
 import { doc, h, p } from './demo/papers'
 import { fileFacts } from './files/facts'
 import { newFolder } from './files/folders'
@@ -18,7 +19,6 @@ import { moveContents } from './storage/move'
 import { openTestOffice, type TestOffice } from './testing'
 import { keepVersion } from './versions/keep'
 import { labelVersion } from './versions/labels'
-import { unbounded } from './versions/quotas'
 
 const contents = openContents()
 

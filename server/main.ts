@@ -1,4 +1,4 @@
-import { counting } from './versions/quotas'
+import { counting } from './counts/fold'
 import 'reflect-metadata'
 import { randomBytes } from 'node:crypto'
 import { rmSync } from 'node:fs'

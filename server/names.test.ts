@@ -3,6 +3,7 @@ import { setTimeout as later } from 'node:timers/promises'
 import { afterAll, beforeAll, describe, expect, test } from 'vitest'
 import type { ActResult, Change, Convention, Rules } from '../core/contract'
 import { writeDocx } from '../core/formats/docx/write'
+import { unbounded } from './counts/quotas'
 import { doc, h, p } from './demo/papers'
 import { performAct, removedFrom, undoAct } from './files/acts'
 import { fileFacts } from './files/facts'
@@ -15,7 +16,6 @@ import { addMember, addShare } from './shares/service'
 import { addTemplate, removeTemplate, templatesFor } from './templates/service'
 import { openTestOffice, type TestOffice } from './testing'
 import { keepVersion, type NewPlace } from './versions/keep'
-import { unbounded } from './versions/quotas'
 
 let office: TestOffice
 beforeAll(async () => {

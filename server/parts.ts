@@ -3,10 +3,10 @@
 import type { Logger } from 'pino'
 import type { DataSource } from 'typeorm'
 import type { Comparing } from './changes/threads'
+import type { Quotas } from './counts/quotas'
 import type { Newsroom } from './events/service'
 import type { Spool } from './requests/upload'
 import type { Contents } from './storage/content'
-import type { Quotas } from './versions/quotas'
 
 export interface AppParts {
   database: DataSource

@@ -4,13 +4,13 @@ import { afterAll, beforeAll, describe, expect, test } from 'vitest'
 import { type DraftState, type Heartbeat, type JournalRecord, Settings } from '../core/contract'
 import { nothingBeyond } from '../core/recovery/replay'
 import { setSettings } from './accounts/service'
+import { unbounded } from './counts/quotas'
 import { sweepRecoveryPoints } from './drafts/room'
 import { activityFor, askForPoint, draftById, draftsOf, noteSafeCopy, pointsOf, visibleDraft } from './drafts/service'
 import { endDraft as endDraftOf, heartbeat, takePoint as take } from './drafts/writing'
 import { protectionLayers, setOwnProtection, setPlaceProtection } from './protection/service'
 import { openTestOffice, type TestOffice } from './testing'
 import { keepVersion } from './versions/keep'
-import { unbounded } from './versions/quotas'
 
 let office: TestOffice
 beforeAll(async () => {

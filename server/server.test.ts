@@ -1,9 +1,9 @@
 import { createHash, randomBytes, randomUUID } from 'node:crypto'
 import { afterAll, beforeAll, describe, expect, test } from 'vitest'
 import { api, type Saved } from '../core/contract'
+import { unbounded } from './counts/quotas'
 import { openTestOffice, password, signInAs, signOfLife, type TestOffice } from './testing'
 import { keepVersion } from './versions/keep'
-import { unbounded } from './versions/quotas'
 
 let office: TestOffice
 beforeAll(async () => {

@@ -7,7 +7,7 @@ import type { VersionColumns } from '../versions/read'
 import { shownVersion } from '../versions/read'
 
 export const entryColumns = `e.id, e.kind, e.share_id, e.folder_id, e.name, e.type,
-  case when e.kind = 'folder' then (select count(*)::int from entry c where c.folder_id = e.id and c.removed_at is null)
+  case when e.kind = 'folder' then entries_in(e.id)
     - (select count(*)::int from realm r join entry c on c.id = r.entry_id where c.folder_id = e.id and c.removed_at is null) end as children,
   v.id as v_id, v.number, encode(v.sha256, 'hex') as sha256, v.size, v.type as v_type, v.at, v.base_version_id, v.reason, a.id as author_id, a.name as author_name`
 export const entryJoins =

@@ -60,12 +60,9 @@ export async function placeContents(
        order by e.kind desc, e.name_key`,
       given,
     ),
-    // What lies in a folder lies in its share: the smaller index alone has the answer.
-    folderId && !find && !hidden.length
-      ? manager.query('select count(*)::int as total from entry where folder_id = $1 and removed_at is null', [
-          folderId,
-        ])
-      : manager.query(`select count(*)::int as total from entry e where ${which}`, given),
+    find
+      ? manager.query(`select count(*)::int as total from entry e where ${which}`, given)
+      : manager.query('select entries_in($1) - $2 as total', [folderId ?? shareId, hidden.length]),
   ])
   return { share, trail: await trailTo(manager, folderId), entries: rows.map(shownEntry), missing: [], offset, total }
 }

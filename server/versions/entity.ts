@@ -49,19 +49,3 @@ export class ContentBlockRow {
   @Column('boolean') packed!: boolean
   @Column('bytea') bytes!: Buffer
 }
-
-/** What a share or a person takes, as far as it was summed; the rest is in `storage_change`. */
-@Entity('storage_use')
-export class StorageUseRow {
-  @PrimaryColumn('uuid', { name: 'owner_id' }) ownerId!: string
-  @Column('bigint') bytes!: string
-}
-
-/** What a version added or freed, kept by the database (server/sql/quotas.ts) until it is summed. */
-@Entity('storage_change')
-export class StorageChangeRow {
-  @PrimaryColumn('bigint') id!: string
-  @Column('uuid', { name: 'share_id' }) shareId!: string
-  @Column('uuid', { name: 'person_id' }) personId!: string
-  @Column('bigint') bytes!: string
-}

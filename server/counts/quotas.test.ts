@@ -5,7 +5,7 @@ import { afterAll, beforeAll, describe, expect, test } from 'vitest'
 import type { Problem, Saved } from '../../core/contract'
 import { addMember, addShare } from '../shares/service'
 import { openTestOffice, signInAs, signOfLife, type TestOffice } from '../testing'
-import { foldUse } from './quotas'
+import { foldCounts } from './fold'
 
 let office: TestOffice
 let other: string
@@ -47,6 +47,11 @@ async function agrees(): Promise<void> {
      from (select id from share union all select id from person) o`,
   )
   for (const { id, there, counted } of rows) expect([id, counted]).toEqual([id, there])
+  const places = await office.database.query(
+    `select p.id, entries_in(p.id) as counted, (select count(*)::int from entry e where coalesce(e.folder_id, e.share_id) = p.id and e.removed_at is null) as there
+     from (select id from share union all select id from entry where kind = 'folder') p`,
+  )
+  for (const { id, there, counted } of places) expect([id, counted]).toEqual([id, there])
 }
 
 describe('quotas', () => {
@@ -82,6 +87,42 @@ describe('quotas', () => {
     const ben = await signInAs(office, 'ben')
     expect((await bring(tomas, office.share, 90_000)).status).toBe(403)
     expect((await bring(ben, office.share, 90_000)).status).toBe(404)
+  })
+  test('places are counted whatever is made, moved, removed, brought back and undone', async () => {
+    const folder = async (folderId: string | null) =>
+      (await (await ida.json('/api/folders', 'POST', { shareId: other, folderId, name: randomUUID() })).json()) as {
+        id: string
+      }
+    const act = async (what: string, changes: object[]) => {
+      const id = randomUUID()
+      expect((await ida.json('/api/acts', 'POST', { id, what, changes })).status).toBe(200)
+      await agrees()
+      return id
+    }
+    const [a, b] = [await folder(null), await folder(null)]
+    const inner = await folder(a.id)
+    const deep = await folder(inner.id)
+    await agrees()
+    await act('move', [{ id: inner.id, folderId: b.id }])
+    const removal = await act('remove', [{ id: b.id }])
+    expect((await ida.ask(`/api/acts/${removal}/undo`, { method: 'POST' })).status).toBe(200)
+    await agrees()
+    await act('remove', [{ id: deep.id }])
+    await act('bring back', [{ id: deep.id }])
+    await foldCounts(office.database)
+    await act('move', [
+      { id: a.id, folderId: b.id },
+      { id: deep.id, folderId: null },
+    ])
+    const { entries } = (await (await ida.ask(`/api/shares/${other}/entries?folderId=${b.id}`)).json()) as {
+      entries: { id: string; children: number }[]
+    }
+    expect(new Map(entries.map(({ id, children }) => [id, children]))).toEqual(
+      new Map([
+        [inner.id, 0],
+        [a.id, 0],
+      ]),
+    )
   })
   test('counts agree with what there is after any saves, moves, removals and sums, some at once', async () => {
     await agrees()
@@ -128,11 +169,11 @@ describe('quotas', () => {
             const rows = await owner.query('select id from version where file_id = $1', [file])
             await database.query(`select remove_versions($1, 'a test')`, [rows.map(({ id }: { id: string }) => id)])
           },
-          sum: () => foldUse(database),
-          'sum twice': () => Promise.all([foldUse(database), foldUse(database)]),
+          sum: () => foldCounts(database),
+          'sum twice': () => Promise.all([foldCounts(database), foldCounts(database)]),
         }
         for (const name of names) await each[name]!()
-        await Promise.all([foldUse(database), each.save!()])
+        await Promise.all([foldCounts(database), each.save!()])
         await agrees()
       }),
       { numRuns: 25 },

@@ -1,11 +1,8 @@
 // How much the versions of a share, and those of a person, may take. Whoever reaches it saves no further version until
 // there is room; recovery points of open work are taken all the same.
-import type { DataSource, EntityManager } from 'typeorm'
-import type { Work } from '../jobs/queue'
-import { locks, tryLock } from '../locks'
+import type { EntityManager } from 'typeorm'
 import { Refusal } from '../refusal'
 import { ShareRow } from '../shares/entity'
-import { inTransaction } from '../transaction'
 import { StorageChangeRow, StorageUseRow } from './entity'
 
 const sayBytes = (bytes: number): string =>
@@ -45,24 +42,3 @@ export async function refuseOver(
       `Your versions take the ${sayBytes(quotas.person)} that a person may have, so this was not saved. Recovery points go on. An administrator can allow more.`,
     )
 }
-
-/** Folds what changed into the sums. */
-export async function foldUse(database: DataSource): Promise<void> {
-  await inTransaction(database, async (manager) => {
-    if (!(await tryLock(manager, locks.count))) return
-    await manager.query(
-      `with gone as (delete from storage_change returning share_id, person_id, bytes),
-       sums as (select owner_id, sum(bytes) as bytes from (
-         select share_id as owner_id, bytes from gone union all select person_id, bytes from gone) both_of group by owner_id)
-       insert into storage_use (owner_id, bytes) select owner_id, bytes from sums order by owner_id
-       on conflict (owner_id) do update set bytes = storage_use.bytes + excluded.bytes`,
-    )
-  })
-}
-
-/** Counts each minute. */
-export const counting = (database: DataSource): Work => ({
-  name: 'count',
-  when: '* * * * *',
-  run: () => foldUse(database),
-})
