@@ -4,7 +4,12 @@ import { setTimeout as later } from 'node:timers/promises'
 import { gzipSync } from 'node:zlib'
 import fc from 'fast-check'
 import pg from 'pg'
+import 'reflect-metadata'
+import { tryMatrix } from '../server/matrix.cells'
 import { type AnyRequest, anyRequest } from '../server/requests.arbitrary'
+import { findFiles } from '../server/search/find'
+import { openTestOffice } from '../server/testing'
+import { filled, p95, queries, timed } from './million'
 import { median, report } from './report'
 
 const { BENCH_URL: url = '', BENCH_DATABASE_URL: database = '' } = process.env
@@ -187,17 +192,48 @@ report({ suite, case: 'answers-500', value: failed.length, unit: 'answers', base
 
 // -- Listeners --------------------------------------------------------------------------------------------
 const streams: AbortController[] = []
-let heard = 0
+const told = new Map<string, number>()
 for (let n = 0; n < listeners; n++) {
   const stop = new AbortController()
   streams.push(stop)
   const { body } = await ask('/api/events', { signal: stop.signal })
   void (async () => {
     for await (const piece of body as unknown as AsyncIterable<Uint8Array>)
-      heard += Buffer.from(piece).toString().split('"about":"file"').length - 1
+      for (const [, about] of Buffer.from(piece)
+        .toString()
+        .matchAll(/"about":"(\w+)"/g))
+        told.set(about!, (told.get(about!) ?? 0) + 1)
   })().catch(() => {})
 }
-const before = heard
+/** From the news to the last of the listeners that has it; milliseconds, the median. */
+async function untilAllHeard(news: object, about: string): Promise<number> {
+  return times(20, async () => {
+    const due = (told.get(about) ?? 0) + listeners
+    await client.query('select pg_notify($1, $2)', ['jaula_news', JSON.stringify(news)])
+    while ((told.get(about) ?? 0) < due) await later(1)
+  })
+}
+const shut = (await (
+  await ask('/api/folders', json({ shareId: share!.id, folderId: null, name: `Shut ${randomUUID()}` }))
+).json()) as { id: string }
+await client.query('insert into realm (id, share_id, entry_id, closed) values ($1, $2, $1, true)', [shut.id, share!.id])
+const [{ id: priya }] = (await client.query(`select id from person where handle = 'priya'`)).rows
+// Somebody is let in by a group within a group.
+const [inner, outer] = [randomUUID(), randomUUID()]
+for (const id of [inner, outer])
+  await client.query('insert into person_group (id, name, name_key) values ($1, $2, $2)', [id, id])
+await client.query('insert into group_member (group_id, member_group_id) values ($1, $2)', [outer, inner])
+await client.query('insert into group_member (group_id, person_id) values ($1, $2)', [inner, priya])
+await client.query(`insert into access_grant (realm_id, group_id, role) values ($1, $2, 'view')`, [shut.id, outer])
+report({
+  suite,
+  case: `event-to-${listeners}-listeners`,
+  value: await untilAllHeard({ about: 'place', shareId: share!.id, folderId: shut.id }, 'place'),
+  unit: 'ms, of a folder that few may see; baseline: told to one person by name',
+  baseline: await untilAllHeard({ about: 'draft', draftId: randomUUID(), personId: priya }, 'draft'),
+  better: 'lower',
+})
+const before = told.get('file') ?? 0
 const saves = 20
 const beside: number[] = []
 for (let n = 0; n < saves; n++) {
@@ -205,11 +241,11 @@ for (let n = 0; n < saves; n++) {
   await newFile(Buffer.from(`news ${n}`))
   beside.push(performance.now() - begun)
 }
-for (let waits = 0; waits < 200 && heard - before < saves * listeners; waits++) await later(50)
+for (let waits = 0; waits < 200 && (told.get('file') ?? 0) - before < saves * listeners; waits++) await later(50)
 report({
   suite,
   case: 'soak-listeners-lost',
-  value: saves * listeners - (heard - before),
+  value: saves * listeners - ((told.get('file') ?? 0) - before),
   unit: `of ${saves * listeners} deliveries, ${listeners} listeners, median save ${median(beside).toFixed(1)} ms`,
   baseline: null,
   better: 'lower',
@@ -226,12 +262,13 @@ const small = await times(20, () =>
 )
 await client.query(`alter table entry disable trigger user`)
 await client.query(
-  `insert into entry (id, kind, share_id, folder_id, name, name_key, type, head_version_id, created_by)
-   select gen_random_uuid(), 'file', e.share_id, e.folder_id, 'made ' || n || '.bin', 'made ' || n || '.bin', 'bin', e.head_version_id, e.created_by
+  `insert into entry (id, kind, share_id, realm_id, folder_id, name, name_key, type, head_version_id, created_by)
+   select gen_random_uuid(), 'file', e.share_id, e.realm_id, e.folder_id, 'made ' || n || '.bin', 'made ' || n || '.bin', 'bin', e.head_version_id, e.created_by
    from entry e, generate_series(1, $2::int) n where e.id = $1`,
   [one.file.id, entries],
 )
 await client.query(`alter table entry enable trigger user`)
+await client.query('insert into place_change (place_id, entries) values ($1, $2)', [folder.id, entries])
 await client.query('vacuum analyze entry')
 const large = await times(20, () =>
   ask(`/api/shares/${share!.id}/entries?folderId=${folder.id}&limit=200`).then((r) => r.arrayBuffer()),
@@ -289,5 +326,85 @@ report({
   baseline: 500,
   better: 'lower',
 })
+
+// -- Saving while files are read for the search ------------------------------------------------------------
+const saving = async () => {
+  const taken: number[] = []
+  for (let n = 0; n < 40; n++) {
+    const begun = performance.now()
+    await newFile(randomBytes(20_000))
+    taken.push(performance.now() - begun)
+    await later(100)
+  }
+  return median(taken)
+}
+const queued = async () => (await client.query('select count(*)::int as n from search_queue')).rows[0].n as number
+while (await queued()) await later(200)
+const alone = await saving()
+await client.query('insert into search_queue (file_id) select id from entry where folder_id = $1 limit 20000', [
+  folder.id,
+])
+await client.query('select pg_notify($1, $2)', ['jaula_news', JSON.stringify({ about: 'names', shareId: share!.id })])
+while ((await queued()) > 19_900) await later(20)
+const besideIndexing = await saving()
+if (!(await queued())) throw new Error('The index was done before it could be measured.')
+report({
+  suite,
+  case: 'save-beside-indexing',
+  value: besideIndexing,
+  unit: 'ms, 20 KB',
+  baseline: alone,
+  better: 'lower',
+})
 await client.end()
+
+// -- A million files, a third of them where few may look --------------------------------------------------
+const files = count('BENCH_FILES', 1_000_000)
+const office = await filled(database, files, { name: 'bench_doors_files', narrowed: 40 })
+{
+  const { database: many, person, closed, shares } = office
+  const [ben, group] = [randomUUID(), randomUUID()]
+  await many.query(`insert into person (id, handle, name, password_hash) values ($1, 'ben', 'Ben Marlowe', '-')`, [ben])
+  await many.query('insert into person_group (id, name, name_key) values ($1, $2, $2)', [group, group])
+  await many.query('insert into group_member (group_id, person_id) values ($1, $2)', [group, ben])
+  for (const id of [...shares, ...closed.slice(0, 25)])
+    await many.query(`insert into access_grant (realm_id, group_id, role) values ($1, $2, 'view')`, [id, group])
+  const narrow: number[] = []
+  const wide: number[] = []
+  for (let round = 0; round < 2; round++)
+    for (const query of queries) {
+      const [his, all] = [
+        await timed(() => findFiles(many.manager, ben, query)),
+        await timed(() => findFiles(many.manager, person, query)),
+      ]
+      if (round) {
+        narrow.push(his)
+        wide.push(all)
+      }
+    }
+  report({
+    suite,
+    case: 'find-1m-narrowed',
+    value: p95(narrow),
+    unit: `ms, p95 among ${files} files; baseline: by somebody who may see all`,
+    baseline: p95(wide),
+    better: 'lower',
+  })
+  await many.destroy()
+}
+
+// -- Everybody at every door ------------------------------------------------------------------------------
+process.env.TEST_DATABASE_URL = database
+const tried = await openTestOffice()
+const matrix = await tryMatrix(tried)
+for (const cell of matrix.wrong) process.stderr.write(`${cell}\n`)
+report({
+  suite,
+  case: 'matrix-wrong-cells',
+  value: matrix.wrong.length,
+  unit: `of ${matrix.cells}`,
+  baseline: null,
+  better: 'lower',
+})
+await tried.close()
 process.exit(0)

@@ -8,13 +8,10 @@ import type { DataSource } from 'typeorm'
 import type { ControlledList, Convention, Rules } from '../core/contract'
 import { adviseName } from '../core/naming/advice'
 import { Auditor, planCorrections, summarise } from '../core/naming/audit'
-import { nameKey } from '../core/naming/check'
 import { readyConvention } from '../core/naming/convention'
 import { Neighbours } from '../core/naming/neighbours'
-import { wordsOf } from '../core/naming/search-words'
-import { openDatabase } from '../server/database'
 import { findFiles } from '../server/search/find'
-import { bitmapOf, blockOf, blockSize, fieldBits, realmWord, sparsest, wordIds } from '../server/search/index-files'
+import { day, filled, good, kinds, locks, one, p95, queries, random, things, timed } from './million'
 import { inTurn, median, report } from './report'
 
 const suite = 'naming'
@@ -30,8 +27,6 @@ const list = (name: string, values: string[]): ControlledList => ({
   revision: 1,
   values: values.map((code) => ({ code, label: '', retired: false })),
 })
-const locks = Array.from({ length: 40 }, (_, index) => `LK${String(index + 1).padStart(2, '0')}`)
-const kinds = ['Inspection', 'Notice', 'Tender', 'Minutes', 'Levels', 'Budget', 'Letter', 'Survey']
 const lists = [list('Locks', locks), list('Kinds', kinds)]
 const rules: Rules = {
   parts: [
@@ -52,37 +47,6 @@ const rules: Rules = {
   ],
   folders: [[{ part: 'kind', as: 'name' }], [{ part: 'date', as: 'year' }], [{ part: 'lock', as: 'name' }]],
 }
-const things = [
-  'Gate',
-  'Paddles',
-  'Beam',
-  'Chamber',
-  'Quoin',
-  'Bollard',
-  'Culvert',
-  'Weir',
-  'Sluice',
-  'Coping',
-  'Towpath',
-  'Ladder',
-  'Fender',
-  'Silt',
-  'Spillway',
-  'Footbridge',
-]
-let state = 12345
-const random = (below: number) => {
-  // xorshift32 (Marsaglia 2003): the same names in every run.
-  state ^= state << 13
-  state ^= state >>> 17
-  state ^= state << 5
-  return (state >>> 0) % below
-}
-const one = <T>(of: readonly T[]): T => of[random(of.length)]!
-const day = () =>
-  `20${15 + random(12)}-${String(1 + random(12)).padStart(2, '0')}-${String(1 + random(28)).padStart(2, '0')}`
-const good = (index: number) =>
-  `${day()}_${one(locks)}_${one(kinds)}_${one(things)}-${one(things).toLowerCase()}-${index}`
 const bad = (index: number): string =>
   one([
     () =>
@@ -184,170 +148,6 @@ if (process.env.BENCH_FILES === '0') process.exit()
 
 // -- The server ----------------------------------------------------------------------------
 
-/** A database of its own with so many files in four shares, all of one person, and their index. */
-async function filled(
-  files: number,
-): Promise<{ database: DataSource; person: string; keys: { share: string; folder: string; key: string }[] }> {
-  const admin = new pg.Client({ connectionString: server })
-  await admin.connect()
-  const name = `bench_naming_${files}`
-  await admin.query(`create database ${name}`)
-  await admin.end()
-  const database = await openDatabase(server.replace(/\/[^/]*$/, `/${name}`))
-  const person = randomUUID()
-  await database.query(
-    `insert into person (id, handle, name, password_hash) values ($1, 'ida', 'Ida Thornquist', '-')`,
-    [person],
-  )
-  const shares: { id: string; no: number }[] = []
-  for (const share of ['Waterways', 'Finance', 'Office', 'Archive']) {
-    const id = randomUUID()
-    const [row] = await database.query('insert into share (id, name, name_key) values ($1, $2, $3) returning no', [
-      id,
-      share,
-      nameKey(share),
-    ])
-    await database.query(`insert into access_grant (realm_id, person_id, role) values ($1, $2, 'edit')`, [id, person])
-    shares.push({ id, no: row.no })
-  }
-  // Loading has no triggers and no keys to check; the index is built the way the server reads it.
-  await database.query(`insert into content (sha256, size) values (sha256('x'), 1)`)
-  const keys: { share: string; folder: string; key: string }[] = []
-  const folderIds = shares.map(() => Array.from({ length: Math.max(1, files / 4000) }, () => randomUUID()))
-  const ids = new Map<string, number>()
-  // Whole blocks at a time, so that each block is made once.
-  const perFile = blockSize * 3
-  for (let done = 0; done < files; done += perFile) {
-    const batch = Array.from({ length: Math.min(perFile, files - done) }, (_, offset) => {
-      const index = done + offset
-      const share = index % 4
-      return {
-        id: randomUUID(),
-        version: randomUUID(),
-        share,
-        folder: one(folderIds[share]!),
-        name: `${good(index)}.docx`,
-        no: index,
-      }
-    })
-    const words = batch.map(({ name: file, share }) => {
-      const fields = new Map<string, number>()
-      for (const word of wordsOf(file)) fields.set(word, fieldBits.name)
-      for (const word of ['ida', 'thornquist']) fields.set(word, fieldBits.person)
-      const [date, lock, kind] = file.split('_')
-      for (const facet of [`year:${date!.slice(0, 4)}`, `kind:${kind}`, `lock:${lock}`, 'type:document'])
-        fields.set(facet, fieldBits.facet)
-      fields.set(realmWord(shares[share]!.no), fieldBits.facet)
-      return fields
-    })
-    const fresh = [...new Set(words.flatMap((fields) => [...fields.keys()]))].filter((word) => !ids.has(word))
-    for (const [word, id] of await wordIds(database.manager, fresh)) ids.set(word, id)
-    await database.transaction(async (manager) => {
-      await manager.query(`set local session_replication_role = replica`)
-      await manager.query(
-        `insert into version (id, file_id, number, sha256, size, type, author_id, reason, request_key)
-         select v, f, 1, sha256('x'), 1, 'docx', $3, 'saved', v from unnest($1::uuid[], $2::uuid[]) as t(v, f)`,
-        [batch.map(({ version }) => version), batch.map(({ id }) => id), person],
-      )
-      await manager.query(
-        `insert into entry (id, kind, share_id, folder_id, name, name_key, type, head_version_id, created_by)
-         select f, 'file', s, d, n, lower(n), 'docx', v, $6 from unnest($1::uuid[], $2::uuid[], $3::uuid[], $4::text[], $5::uuid[]) as t(f, s, d, n, v)`,
-        [
-          batch.map(({ id }) => id),
-          batch.map(({ share }) => shares[share]!.id),
-          batch.map(({ folder }) => folder),
-          batch.map(({ name: file }) => file),
-          batch.map(({ version }) => version),
-          person,
-        ],
-      )
-      await manager.query(
-        `insert into search_file (file_id, no, version_id, facets, words, fields) overriding system value
-         select f, n, f, string_to_array(x, ' '), w::int[], b::smallint[] from unnest($1::uuid[], $2::int[], $3::text[], $4::text[], $5::text[]) as t(f, n, x, w, b)`,
-        [
-          batch.map(({ id }) => id),
-          batch.map(({ no }) => no),
-          words.map((fields) => [...fields.keys()].filter((word) => /^[a-z]+:/.test(word)).join(' ')),
-          words.map((fields) => `{${[...fields.keys()].map((word) => ids.get(word)).join(',')}}`),
-          words.map((fields) => `{${[...fields.values()].join(',')}}`),
-        ],
-      )
-      const byWord = new Map<string, number[]>()
-      for (const [index, { no }] of batch.entries())
-        for (const word of words[index]!.keys()) {
-          const key = `${ids.get(word)} ${blockOf(no)}`
-          const nos = byWord.get(key)
-          if (nos) nos.push(no)
-          else byWord.set(key, [no])
-        }
-      const dense = [...byWord].filter(([, nos]) => nos.length > sparsest)
-      const sparse = [...byWord]
-        .filter(([, nos]) => nos.length <= sparsest)
-        .flatMap(([key, nos]) => nos.map((no) => [Number(key.split(' ')[0]), no]))
-      await manager.query('insert into search_block select * from unnest($1::int[], $2::int[], $3::bytea[])', [
-        dense.map(([key]) => Number(key.split(' ')[0])),
-        dense.map(([key]) => Number(key.split(' ')[1])),
-        dense.map(([, nos]) => bitmapOf(nos)),
-      ])
-      await manager.query('insert into search_posting select * from unnest($1::int[], $2::int[])', [
-        sparse.map(([word]) => word),
-        sparse.map(([, no]) => no),
-      ])
-      await manager.query(
-        'update search_word set files = files + n from unnest($1::int[], $2::int[]) as t(w, n) where id = w',
-        perWord(byWord),
-      )
-    })
-    for (const { share, folder, name: file } of batch.slice(0, 20))
-      keys.push({ share: shares[share]!.id, folder, key: nameKey(file) })
-  }
-  for (const table of [
-    'search_posting',
-    'search_block',
-    'search_word',
-    'search_form',
-    'search_file',
-    'entry',
-    'version',
-  ])
-    await database.query(`vacuum analyze ${table}`)
-  return { database, person, keys }
-}
-
-/** How many files of a batch have each word: two columns. */
-function perWord(byWord: ReadonlyMap<string, readonly number[]>): [number[], number[]] {
-  const files = new Map<number, number>()
-  for (const [key, nos] of byWord) {
-    const word = Number(key.split(' ')[0])
-    files.set(word, (files.get(word) ?? 0) + nos.length)
-  }
-  return [[...files.keys()], [...files.values()]]
-}
-
-const slipped = (word: string) => word.slice(0, 3) + word.slice(4)
-/** What people type: one word, several in any order, beginnings, middles, slips, dates, with a facet. */
-const queries = Array.from({ length: 400 }, (): { q: string; facets: string[] } => {
-  const plain = { facets: [] as string[] }
-  return one([
-    () => ({ ...plain, q: one(kinds) }),
-    () => ({ ...plain, q: `${one(things)} ${one(locks)}` }),
-    () => ({ ...plain, q: `${one(locks)} ${one(kinds)} 20${15 + random(12)}` }),
-    () => ({ ...plain, q: `${one(things)} ${one(things)} ${one(kinds).toLowerCase()}` }),
-    () => ({ ...plain, q: one(kinds).slice(0, 4).toLowerCase() }),
-    () => ({ ...plain, q: one(things).slice(1).toLowerCase() }),
-    () => ({ ...plain, q: `${slipped(one(things)).toLowerCase()} ${one(locks)}` }),
-    () => ({ ...plain, q: day() }),
-    () => ({ ...plain, q: String(random(10_000)) }),
-    () => ({ q: one(things), facets: [`year:20${15 + random(12)}`, `kind:${one(kinds)}`] }),
-  ])()
-})
-const p95 = (times: number[]) => times.toSorted((a, b) => a - b)[Math.floor(times.length * 0.95)]!
-const timed = async (run: () => Promise<unknown>) => {
-  const begun = performance.now()
-  await run()
-  return performance.now() - begun
-}
-
 /** Writes the plans of one search, as PostgreSQL carried them out, for docs/naming.md. */
 async function showPlans(database: DataSource, person: string): Promise<void> {
   const runner = database.createQueryRunner()
@@ -363,7 +163,7 @@ async function showPlans(database: DataSource, person: string): Promise<void> {
 }
 
 async function searching(files: number, label: string): Promise<number> {
-  const { database, person, keys } = await filled(files)
+  const { database, person, keys } = await filled(server, files)
   const times: number[] = []
   const bare: number[] = []
   let found = 0
@@ -422,10 +222,11 @@ await client.query(`set local session_replication_role = replica`)
 await client.query(
   `with made as (insert into version (id, file_id, number, sha256, size, type, author_id, reason, request_key)
      select gen_random_uuid(), gen_random_uuid(), 1, (select sha256 from content limit 1), 1, 'docx', (select id from person limit 1), 'saved', gen_random_uuid() from generate_series(1, 100000) returning id, file_id)
-   insert into entry (id, kind, share_id, folder_id, name, name_key, type, head_version_id, created_by)
-   select file_id, 'file', $1, $2, n, lower(n), 'docx', id, (select id from person limit 1) from (select id, file_id, '2026_File-' || row_number() over () || '.docx' as n from made) t`,
+   insert into entry (id, kind, share_id, realm_id, folder_id, name, name_key, type, head_version_id, created_by)
+   select file_id, 'file', $1, $1, $2, n, lower(n), 'docx', id, (select id from person limit 1) from (select id, file_id, '2026_File-' || row_number() over () || '.docx' as n from made) t`,
   [share!.id, folder.id],
 )
+await client.query('insert into place_change (place_id, entries) values ($1, 100000)', [folder.id])
 await client.query('commit')
 await client.query('analyze entry')
 const rows = await inTurn(

@@ -2,12 +2,17 @@
 // server process. Each process holds one listening connection and forgets nothing it needs:
 // a page that was away asks again for what it shows.
 import type { Response } from 'express'
+import { LRUCache } from 'lru-cache'
 import pg from 'pg'
 import type { DataSource, EntityManager } from 'typeorm'
 import { News } from '../../core/contract'
 import { livingSessions } from '../accounts/sessions'
 
 const channel = 'jaula_news'
+/** Told whenever somebody may see more, or less, than before (server/sql/rights.ts). */
+const rightsChannel = 'jaula_rights'
+/** Grants end by themselves, too: after this long it is asked again who may see a thing. Milliseconds. */
+const remembered = 5000
 /** Bytes that a page may leave unread. */
 const mostUnread = 1 << 20
 
@@ -48,10 +53,15 @@ export function openNewsroom(url: string, database: DataSource): Newsroom {
     }
     client.on('error', again)
     client.on('end', again)
-    client.on('notification', (message) => void deliver(message.payload ?? ''))
+    client.on('notification', (message) => {
+      if (message.channel === rightsChannel) forget()
+      else void deliver(message.payload ?? '')
+    })
     try {
       await client.connect()
       await client.query(`listen ${channel}`)
+      await client.query(`listen ${rightsChannel}`)
+      forget()
       // Whatever was announced while nobody listened is made up for by asking anew.
       for (const reader of readers) reader.response.write('event: again\ndata: {}\n\n')
     } catch {
@@ -89,18 +99,32 @@ export function openNewsroom(url: string, database: DataSource): Newsroom {
     for (const reader of readers) if (!living.has(reader.sessionId)) drop(reader)
   }
 
-  /** Who may see what the news is of: a file or a folder with its own rights is not told of to all of its share. */
-  async function whoMaySee(news: Exclude<News, { about: 'draft' | 'session' }>): Promise<string[]> {
+  // Who may see what the news is of: a file or a folder with its own rights is not told of to all of its share.
+  let known = new LRUCache<string, Promise<string[]>>({ max: 2000, ttl: remembered })
+  function forget(): void {
+    known = new LRUCache({ max: 2000, ttl: remembered })
+  }
+  function whoMaySee(news: Exclude<News, { about: 'draft' | 'session' }>): Promise<string[]> {
     const entryId = 'fileId' in news ? news.fileId : news.about === 'place' ? news.folderId : null
-    try {
-      const rows = await database.query(
-        'select person_id from who_may(coalesce((select realm_id from entry where id = $2), $1))',
-        [news.shareId, entryId],
-      )
-      return rows.map((row: { person_id: string }) => row.person_id)
-    } catch {
-      return []
+    const key = entryId ?? news.shareId
+    let people = known.get(key)
+    if (!people) {
+      const asked = known
+      people = database
+        .query('select person_id from who_may(coalesce((select realm_id from entry where id = $2), $1))', [
+          news.shareId,
+          entryId,
+        ])
+        .then(
+          (rows: { person_id: string }[]) => rows.map(({ person_id }) => person_id),
+          () => {
+            asked.delete(key)
+            return []
+          },
+        )
+      known.set(key, people)
     }
+    return people
   }
 
   const pulse = setInterval(() => {

@@ -14,6 +14,7 @@ import { auditing } from '../audit/log'
 import { announce } from '../events/service'
 import { takeNumber } from '../naming/counters'
 import { absent, Refusal } from '../refusal'
+import { pause } from '../requests/json'
 import { requireRole, requireRoles, seenBy } from '../rights/service'
 import { deepestFolder } from '../sql/folder-tree'
 import { inTransaction } from '../transaction'
@@ -64,6 +65,7 @@ export async function performAct(
   const request = createHash('sha256')
     .update(JSON.stringify([what, changes]))
     .digest()
+  if (changes.length > 5000) await pause()
   const [made]: { person_id: string; request_digest: Buffer | null }[] = await database.query(
     'select person_id, request_digest from act where id = $1',
     [id],

@@ -6,6 +6,9 @@ import { canBeKept } from '../../core/contract/text'
 import { Refusal } from '../refusal'
 
 export const usualLargest = 64_000
+/** A body is handled in steps, and between those of a large one others are answered; bytes. */
+const worthPauses = 250_000
+export const pause = (): Promise<void> => new Promise((go) => setImmediate(go))
 /** Lists and objects within each other; what Jaula itself sends has six or so. */
 const deepest = 100
 /** A body that has not arrived whole after this long is given up; milliseconds. */
@@ -48,10 +51,16 @@ export async function readJson(request: Request, largest: number, mayBePacked: b
   }
   if (size === 0) return { value: undefined, plain: true }
   const bytes = Buffer.concat(chunks, size)
+  const between = () => (size > worthPauses ? pause() : undefined)
+  await between()
   if (isTooDeep(bytes)) throw new Refusal('invalid', 'This request is nested too deeply.')
   try {
     const text = bytes.toString()
-    return { value: JSON.parse(text), plain: !unkeptEscape.test(text) }
+    const plain = !unkeptEscape.test(text)
+    await between()
+    const value: unknown = JSON.parse(text)
+    await between()
+    return { value, plain }
   } catch {
     throw new Refusal('invalid', 'This request is not JSON.')
   }

@@ -6,7 +6,7 @@ import { z } from 'zod'
 import type { Api, Person } from '../../core/contract'
 import { api, type Endpoint } from '../../core/contract'
 import { absent, Refusal } from '../refusal'
-import { readJson, unkeptText, usualLargest } from './json'
+import { pause, readJson, unkeptText, usualLargest } from './json'
 import { type Received, type Spool, smallFile } from './upload'
 
 type Params<Path extends string> = Path extends `${string}:${infer Name}/${infer Rest}`
@@ -61,6 +61,7 @@ export function mounting(app: Express, identify: Identify, spool: Spool, largest
           : endpoint.body
             ? await checkedBody(endpoint.body, request, endpoint)
             : undefined
+      if (endpoint.largest) await pause()
       try {
         const answer = await handler({ ...asked, body } as never)
         if (answer !== undefined) response.json(answer)

@@ -329,6 +329,22 @@ describe('a folder that few may see', () => {
     await priya.json('/api/folders', 'POST', { shareId: office.share, folderId: null, name: 'For all' })
     await expect.poll(() => tomasHears.text()).toContain('"folderId":null')
     expect(tomasHears.text()).not.toContain(tenders.id)
+    // Who is let in hears of it from then on, and who is let out no more, though it was known who may hear.
+    const { manager } = office.database
+    const subject = { personId: office.people.tomas }
+    await grantRight(manager, { realmId: tenders.id, subject, role: 'view' })
+    await ben.json('/api/folders', 'POST', { shareId: office.share, folderId: tenders.id, name: 'Letters' })
+    await expect.poll(() => tomasHears.text()).toContain(tenders.id)
+    await endRight(manager, { realmId: tenders.id, subject })
+    const heardOf = (text: string) => text.split(tenders.id).length - 1
+    const before = [heardOf(tomasHears.text()), heardOf(benHears.text())] as const
+    await ben.json('/api/folders', 'POST', { shareId: office.share, folderId: tenders.id, name: 'Prices' })
+    await expect.poll(() => heardOf(benHears.text())).toBeGreaterThan(before[1])
+    await priya.json('/api/folders', 'POST', { shareId: office.share, folderId: null, name: 'For all, again' })
+    const all = () => tomasHears.text().split('"folderId":null').length - 1
+    const seen = all()
+    await expect.poll(all).toBeGreaterThanOrEqual(Math.max(2, seen))
+    expect(heardOf(tomasHears.text())).toBe(before[0])
     await Promise.all([tomasHears.end(), benHears.end()])
   })
   test('a name that is taken there by what one may not see is refused without showing it', async () => {

@@ -39,6 +39,8 @@ create function refresh_rights(the_share uuid) returns void language plpgsql as 
         union select t.id, h.grant_id, h.subject_id, h.rank, h.until from held h join tree t on t.above = h.realm_id
           where not t.closed or h.rank = 3)
       select * from held;
+    -- Whoever remembers who may see what asks again; before anything that is announced afterwards.
+    perform pg_notify('jaula_rights', '');
   end $$;
 
 create function rights_changed() returns trigger language plpgsql as $$
@@ -49,6 +51,13 @@ create function rights_changed() returns trigger language plpgsql as $$
     return null;
   end $$;
 create trigger access_grant_changed after insert or update or delete on access_grant for each row execute function rights_changed();
+
+create function groups_changed() returns trigger language plpgsql as $$
+  begin
+    perform pg_notify('jaula_rights', '');
+    return null;
+  end $$;
+create trigger group_member_changed after insert or update or delete on group_member for each statement execute function groups_changed();
 
 create function share_is_a_realm() returns trigger language plpgsql as $$
   begin
@@ -94,6 +103,7 @@ create function realm_goes_down() returns trigger language plpgsql as $$
       update entry e set realm_id = new.realm_id
         where e.folder_id = new.id and e.realm_id <> new.realm_id and e.realm_id <> e.id;
     end if;
+    if new.realm_id <> old.realm_id then perform pg_notify('jaula_rights', ''); end if;
     -- A realm that is in another place now lets in others from above, and so do those that lie in it.
     if (new.folder_id is distinct from old.folder_id or new.share_id <> old.share_id) and (new.kind = 'folder' or new.realm_id = new.id) then
       if new.share_id <> old.share_id then

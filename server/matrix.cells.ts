@@ -1,0 +1,318 @@
+// Every endpoint of the contract by everybody who might ask. What each may do is said in the contract (`right`); a new
+// endpoint without a right does not compile, and one without an example here neither. Carried out by the test beside
+// it, and by `npm run bench doors`.
+import { randomUUID } from 'node:crypto'
+import { type Api, api, type Convention, type Endpoint, type Entry, type Saved, type Template } from '../core/contract'
+import { writeDocx } from '../core/formats/docx/write'
+import { addPerson } from './accounts/service'
+import { doc, p } from './demo/papers'
+import { addMember } from './shares/service'
+import { password, signInAs, signOfLife, type TestOffice } from './testing'
+
+const roles = ['nobody', 'outsider', 'former member', 'administrator outside', 'viewer', 'editor', 'manager'] as const
+type Role = (typeof roles)[number]
+type Ask = (path: string, init?: RequestInit) => Promise<Response>
+
+let office: TestOffice
+const asks = {} as Record<Role, Ask>
+async function setUp(given: TestOffice): Promise<void> {
+  office = given
+  const { manager } = office.database
+  for (const [handle, isOne] of [
+    ['former', false],
+    ['admin', true],
+  ] as const)
+    office.people[handle as 'ben'] = (
+      await addPerson(manager, { handle, name: handle, password, administrator: isOne })
+    ).id
+  const former = office.people['former' as 'ben']
+  await addMember(manager, office.share, former, 'manage')
+  for (const [role, handle] of [
+    ['outsider', 'ben'],
+    ['former member', 'former'],
+    ['administrator outside', 'admin'],
+    ['viewer', 'tomas'],
+    ['editor', 'ida'],
+    ['manager', 'priya'],
+  ] as const)
+    asks[role] = (await signInAs(office, handle)).ask
+  asks.nobody = (path, init) => fetch(office.url + path, init)
+  // Whoever was a member has used what is there.
+  const { file } = await aFile()
+  await asks['former member'](`/api/files/${file.id}`)
+  await office.database.query('delete from access_grant where person_id = $1', [former])
+}
+
+const json = (body: unknown, method = 'POST'): RequestInit => ({
+  method,
+  headers: { 'content-type': 'application/json' },
+  body: JSON.stringify(body),
+})
+const made = async <T>(answer: Promise<Response>): Promise<T> => {
+  const response = await answer
+  if (!response.ok) throw new Error(await response.text())
+  return (await response.json()) as T
+}
+const paper = writeDocx(doc(p('Water level')))
+const aFile = () =>
+  made<Saved>(
+    asks.manager(`/api/files?shareId=${office.share}&name=${randomUUID()}.docx&key=${randomUUID()}`, {
+      method: 'POST',
+      body: paper as BodyInit,
+    }),
+  )
+const aFolder = () =>
+  made<Entry>(asks.manager('/api/folders', json({ shareId: office.share, folderId: null, name: randomUUID() })))
+const rules = {
+  parts: [
+    {
+      id: 'w',
+      kind: 'words',
+      label: 'Subject',
+      separator: '',
+      optional: false,
+      letters: 'as typed',
+      longest: 40,
+      symbols: 'any',
+      spaces: '-',
+    },
+  ],
+  folders: [],
+}
+const aConvention = async () =>
+  made<Convention>(
+    asks.manager(
+      '/api/conventions',
+      json({ shareId: office.share, folderId: (await aFolder()).id, name: 'Plain', rules }),
+    ),
+  )
+const aList = () =>
+  made<{ id: string; revision: number }>(
+    asks.manager('/api/lists', json({ shareId: office.share, name: randomUUID(), values: [] })),
+  )
+const aTemplate = async () =>
+  made<Template>(
+    asks.manager(
+      '/api/templates',
+      json({ versionId: (await aFile()).version.id, name: randomUUID(), conventionId: null, presets: {} }),
+    ),
+  )
+/** An open draft of the editor's, of a file in the share. */
+const aDraft = async () => {
+  const { file, version } = await aFile()
+  const id = randomUUID()
+  const more = { fileId: file.id, baseVersionId: version.id }
+  await made(asks.editor(`/api/drafts/${id}`, json(signOfLife(id, more), 'PUT')))
+  return { id, more }
+}
+const anAct = async () => {
+  const { file } = await aFile()
+  const id = randomUUID()
+  await made(
+    asks.editor('/api/acts', json({ id, what: 'rename', changes: [{ id: file.id, name: `${randomUUID()}.docx` }] })),
+  )
+  return id
+}
+const rule = { folderId: null, rule: { all: 30, hourly: 60, daily: 90, weekly: 120, monthly: null } }
+const drill = {
+  passed: true,
+  charactersTyped: 1,
+  typedMs: 1,
+  interval: 5,
+  device: { charactersLost: 0, lostMs: 0, backMs: 0, promisedMs: 100 },
+  sharedStorage: null,
+  faults: [],
+}
+type Asked = [path: string, init?: RequestInit]
+
+/** A request that is as it should be, on something made for it. */
+const examples: Record<keyof Api, () => Promise<Asked> | Asked> = {
+  health: () => ['/api/health'],
+  session: () => ['/api/session'],
+  signIn: () => ['/api/session', json({ handle: 'ida', password })],
+  signOut: () => ['/api/session', { method: 'DELETE' }],
+  firstAdministrator: () => [
+    '/api/first-administrator',
+    json({ handle: 'first', name: 'First', password, share: 'Office' }),
+  ],
+  settings: () => ['/api/settings'],
+  setSettings: () => ['/api/settings', json({}, 'PUT')],
+  sessions: () => ['/api/sessions'],
+  endSession: () => [`/api/sessions/${randomUUID()}`, { method: 'DELETE' }],
+  endOtherSessions: () => ['/api/sessions/end-others', { method: 'POST' }],
+  changePassword: () => ['/api/password', json({ present: 'not it', next: 'windlass and sluice' })],
+  shares: () => ['/api/shares'],
+  place: () => [`/api/shares/${office.share}/entries`],
+  placeNames: () => [`/api/shares/${office.share}/names`],
+  shareDefaults: () => [`/api/shares/${office.share}/defaults`, json({}, 'PUT')],
+  recentPlaces: () => ['/api/recent-places'],
+  removed: () => [`/api/shares/${office.share}/removed`],
+  act: async () => [
+    '/api/acts',
+    json({
+      id: randomUUID(),
+      what: 'rename',
+      changes: [{ id: (await aFile()).file.id, name: `${randomUUID()}.docx` }],
+    }),
+  ],
+  undo: async () => [`/api/acts/${await anAct()}/undo`, { method: 'POST' }],
+  search: () => ['/api/search?q=water'],
+  naming: () => [`/api/shares/${office.share}/naming`],
+  newList: () => ['/api/lists', json({ shareId: office.share, name: randomUUID(), values: [] })],
+  changeList: async () => {
+    const { id, revision } = await aList()
+    return [`/api/lists/${id}`, json({ name: randomUUID(), values: [], revision }, 'PUT')]
+  },
+  newConvention: async () => [
+    '/api/conventions',
+    json({ shareId: office.share, folderId: (await aFolder()).id, name: 'Plain', rules }),
+  ],
+  changeConvention: async () => {
+    const { id, number } = await aConvention()
+    return [`/api/conventions/${id}`, json({ name: 'Plainer', rules, number }, 'PUT')]
+  },
+  endConvention: async () => [`/api/conventions/${(await aConvention()).id}/end`, { method: 'POST' }],
+  nextNumber: async () => {
+    const { id, folderId } = await aConvention()
+    return [`/api/conventions/${id}/next-number`, json({ values: {}, folderId })]
+  },
+  usedValues: async () => [`/api/conventions/${(await aConvention()).id}/used`],
+  auditMaterial: () => [`/api/shares/${office.share}/audit`],
+  templates: () => ['/api/templates'],
+  newTemplate: async () => [
+    '/api/templates',
+    json({ versionId: (await aFile()).version.id, name: randomUUID(), conventionId: null, presets: {} }),
+  ],
+  removeTemplate: async () => [`/api/templates/${(await aTemplate()).id}`, { method: 'DELETE' }],
+  newFolder: () => ['/api/folders', json({ shareId: office.share, folderId: null, name: randomUUID() })],
+  recent: () => ['/api/recent'],
+  file: async () => [`/api/files/${(await aFile()).file.id}`],
+  versions: async () => [`/api/files/${(await aFile()).file.id}/versions`],
+  presence: async () => [
+    `/api/files/${(await aFile()).file.id}/presence`,
+    json({ pageId: randomUUID(), leaving: false }, 'PUT'),
+  ],
+  newFile: () => [
+    `/api/files?shareId=${office.share}&name=${randomUUID()}.txt&key=${randomUUID()}`,
+    { method: 'POST', body: 'x' },
+  ],
+  nextVersion: async () => {
+    const { file, version } = await aFile()
+    return [`/api/files/${file.id}/versions?baseId=${version.id}&key=${randomUUID()}`, { method: 'POST', body: 'x' }]
+  },
+  restore: async () => {
+    const { version } = await aFile()
+    return [`/api/versions/${version.id}/restore`, json({ key: randomUUID(), baseId: version.id })]
+  },
+  bytes: async () => [`/api/versions/${(await aFile()).version.id}/bytes`],
+  setOrigin: async () => {
+    const { version } = await aFile()
+    const copy = await made<Saved>(
+      asks.manager(
+        `/api/files?shareId=${office.share}&name=${randomUUID()}.docx&key=${randomUUID()}&originId=${version.id}&reason=copied`,
+        { method: 'POST', body: paper as BodyInit },
+      ),
+    )
+    return [`/api/files/${copy.file.id}/origin`, json({ versionId: version.id }, 'PUT')]
+  },
+  labelVersion: async () => [`/api/versions/${(await aFile()).version.id}/label`, json({ label: 'Approved' }, 'PUT')],
+  trace: async () => [`/api/versions/${(await aFile()).version.id}/trace`, json({ kind: 'paragraph', at: 0 })],
+  retention: () => [`/api/shares/${office.share}/retention`],
+  setRetention: () => [`/api/shares/${office.share}/retention`, json(rule, 'PUT')],
+  previewRetention: () => [`/api/shares/${office.share}/retention/preview`, json(rule)],
+  hold: async () => [`/api/entries/${(await aFile()).file.id}/hold`, json({ why: 'An inquiry' }, 'PUT')],
+  drafts: () => ['/api/drafts'],
+  draft: async () => [`/api/drafts/${(await aDraft()).id}`],
+  points: async () => [`/api/drafts/${(await aDraft()).id}/points`],
+  heartbeat: async () => {
+    const { id, more } = await aDraft()
+    return [`/api/drafts/${id}`, json(signOfLife(id, more), 'PUT')]
+  },
+  point: async () => {
+    const { id, more } = await aDraft()
+    return [
+      `/api/drafts/${id}/points`,
+      json({ heartbeat: signOfLife(id, more), records: [{ seq: 1, at: 1, edit: {} }] }),
+    ]
+  },
+  takeOver: async () => [
+    `/api/drafts/${(await aDraft()).id}/writer`,
+    json({ from: 0, writerId: randomUUID(), deviceId: randomUUID(), deviceName: 'test' }),
+  ],
+  askForPoint: async () => [`/api/drafts/${(await aDraft()).id}/ask`, { method: 'POST' }],
+  noteSafeCopy: async () => [`/api/drafts/${(await aDraft()).id}/safe-copy`, { method: 'POST' }],
+  room: () => ['/api/drafts/room'],
+  activity: () => ['/api/activity'],
+  protection: () => ['/api/protection?kind=document'],
+  setProtection: () => ['/api/protection', json({ kind: 'document', interval: 30, continuous: null }, 'PUT')],
+  managedProtection: () => ['/api/protection/places'],
+  setPlaceProtection: () => [
+    '/api/protection/places',
+    json({ shareId: office.share, folderId: null, interval: 30, continuous: null, least: null, most: null }, 'PUT'),
+  ],
+  drills: () => ['/api/drills'],
+  newDrill: () => [
+    '/api/drills',
+    json({ id: randomUUID(), deviceId: randomUUID(), deviceName: 'test', report: drill }),
+  ],
+  endDraft: async () => [`/api/drafts/${(await aDraft()).id}/end`, json({ state: 'closed' })],
+  auditLog: () => ['/api/audit-log'],
+  events: () => ['/api/events', { method: 'HEAD' }],
+}
+
+/** What is refused for another reason than who asks: the endpoint is reached, and says so. */
+const refusedAnyway: Partial<Record<keyof Api, number>> = {
+  firstAdministrator: 403,
+  endSession: 404,
+  changePassword: 403,
+}
+/** Open work of the share's people that its managers may see and ask for. */
+const managersToo = new Set<keyof Api>(['draft', 'askForPoint', 'noteSafeCopy'])
+/** Of a draft that is not one's own, its points are none, as of one that is not there yet. */
+const emptyForOthers = new Set<keyof Api>(['points'])
+/** Templates are their author's and the managers' to remove. */
+const rankOf: Record<string, number> = { view: 1, edit: 2, manage: 3 }
+const rankOfRole: Record<Role, number> = {
+  nobody: 0,
+  outsider: 0,
+  'former member': 0,
+  'administrator outside': 0,
+  viewer: 1,
+  editor: 2,
+  manager: 3,
+}
+
+/** The status that a cell of the matrix should have; 200 for any that says yes. */
+function wanted(name: keyof Api, { right }: Endpoint, role: Role): number {
+  const yes = refusedAnyway[name] ?? 200
+  if (right === 'anybody') return yes
+  if (role === 'nobody') return 401
+  if (right === 'signed in') return yes
+  if (right === 'administrator') return role === 'administrator outside' ? 200 : 403
+  if (right === 'own') {
+    if (role === 'editor' || emptyForOthers.has(name)) return 200
+    return role === 'manager' && managersToo.has(name) ? 200 : 404
+  }
+  const needed = name === 'removeTemplate' ? 3 : rankOf[right]!
+  if (rankOfRole[role] === 0) return 404
+  return rankOfRole[role] >= needed ? 200 : 403
+}
+
+const cells = (Object.keys(api) as (keyof Api)[])
+  // Signing in and out would change who asks afterwards, and has tests of its own.
+  .filter((name) => !['signIn', 'signOut', 'endOtherSessions'].includes(name))
+  .flatMap((name) => roles.map((role) => [name, role] as const))
+
+/** @returns how many cells were tried, and what is wrong with those that are */
+export async function tryMatrix(given: TestOffice): Promise<{ cells: number; wrong: string[] }> {
+  await setUp(given)
+  const wrong: string[] = []
+  for (const [name, role] of cells) {
+    const [path, init] = await examples[name]()
+    const { status } = await asks[role](path, { method: api[name].method, ...init })
+    const shown = status >= 200 && status < 300 ? 200 : status
+    const should = wanted(name, api[name], role)
+    if (shown !== should) wrong.push(`${name} by ${role}: ${status}, should be ${should}`)
+  }
+  return { cells: cells.length, wrong }
+}
