@@ -1,8 +1,32 @@
-// The database function that adds a file's next version in one statement: lock, compare, content, version,
+// The database functions that add a version. A file's next one comes in one statement: lock, compare, content, version,
 // head, news. A save waits for every statement in turn, and this is the act that people do all day.
 import { locks } from '../locks'
 
 export const nextVersion = `
+-- Adds a version, the first or a later one, with what goes with it: that it was used, what its draft knows, and the news.
+create or replace function add_version(
+  the_file uuid, new_id uuid, the_number integer, the_sha256 bytea, the_size bigint, the_type text, the_person uuid, the_time timestamptz,
+  the_base uuid, the_reason text, the_key uuid, the_request bytea, the_share uuid, the_folder uuid,
+  the_draft uuid, the_seq integer, the_epoch integer, the_writer uuid, the_head bytea
+) returns timestamptz language plpgsql as $$
+  declare
+    added timestamptz;
+  begin
+    insert into version (id, file_id, number, sha256, size, type, author_id, at, base_version_id, reason, request_key, request_digest)
+      values (new_id, the_file, the_number, the_sha256, the_size, the_type, the_person, coalesce(the_time, clock_timestamp()), the_base, the_reason, the_key, the_request)
+      returning at into added;
+    insert into file_use (person_id, file_id) values (the_person, the_file) on conflict (person_id, file_id) do update set used_at = now();
+    -- A save that was accepted before the draft was taken over moves nothing that its new writer knows.
+    if the_draft is not null then
+      update draft d set file_id = the_file, saved_seq = greatest(d.saved_seq, the_seq),
+          saved_head = case when the_seq >= d.saved_seq then the_head else d.saved_head end
+        where d.id = the_draft and d.person_id = the_person and d.epoch = coalesce(the_epoch, 0) and d.writer_id is not distinct from the_writer;
+    end if;
+    perform pg_notify('jaula_news', json_build_object('about', 'file', 'shareId', the_share, 'fileId', the_file, 'versionId', new_id, 'authorId', the_person)::text);
+    perform pg_notify('jaula_news', json_build_object('about', 'place', 'shareId', the_share, 'folderId', the_folder)::text);
+    return added;
+  end $$;
+
 create or replace function next_version(
   the_file uuid, the_base uuid, new_id uuid, the_key uuid, the_person uuid, the_sha256 bytea, the_size bigint, the_time timestamptz,
   the_reason text, the_draft uuid, the_seq integer, the_epoch integer, the_writer uuid, the_head bytea, first_block bytea, block_packed boolean,
@@ -12,7 +36,8 @@ language plpgsql as $$
   #variable_conflict use_column
   declare
     there record;
-    added record;
+    added timestamptz;
+    next integer;
   begin
     -- Whoever stores shares the store's lock, so that what it relies on is not removed at that moment.
     perform pg_advisory_xact_lock_shared(${locks.store});
@@ -33,18 +58,10 @@ language plpgsql as $$
       insert into content (sha256, size) values (the_sha256, the_size) on conflict do nothing;
       if found then insert into content_block (sha256, index, packed, bytes) values (the_sha256, 0, block_packed, first_block); end if;
     end if;
-    insert into version (id, file_id, number, sha256, size, type, author_id, at, base_version_id, reason, request_key, request_digest)
-      select new_id, the_file, v.number + 1, the_sha256, the_size, there.type, the_person, coalesce(the_time, clock_timestamp()), there.head_version_id, the_reason, the_key, the_request
-      from version v where v.id = there.head_version_id
-      returning version.number, version.at into added;
+    select v.number + 1 into next from version v where v.id = there.head_version_id;
+    added := add_version(the_file, new_id, next, the_sha256, the_size, there.type, the_person, the_time, there.head_version_id, the_reason, the_key, the_request,
+      there.share_id, there.folder_id, the_draft, the_seq, the_epoch, the_writer, the_head);
     update entry e set head_version_id = new_id where e.id = the_file;
-    insert into file_use (person_id, file_id) values (the_person, the_file) on conflict (person_id, file_id) do update set used_at = now();
-    -- A save that was accepted before the draft was taken over moves nothing that its new writer knows.
-    update draft d set file_id = the_file, saved_seq = greatest(d.saved_seq, the_seq),
-        saved_head = case when the_seq >= d.saved_seq then the_head else d.saved_head end
-      where d.id = the_draft and d.person_id = the_person and d.epoch = coalesce(the_epoch, 0) and d.writer_id is not distinct from the_writer;
-    perform pg_notify('jaula_news', json_build_object('about', 'file', 'shareId', there.share_id, 'fileId', the_file, 'versionId', new_id, 'authorId', the_person)::text);
-    perform pg_notify('jaula_news', json_build_object('about', 'place', 'shareId', there.share_id, 'folderId', there.folder_id)::text);
-    return query select 'added', there.share_id, there.folder_id, there.name, there.type, new_id, added.number, added.at, (select p.name from person p where p.id = the_person);
+    return query select 'added', there.share_id, there.folder_id, there.name, there.type, new_id, next, added, (select p.name from person p where p.id = the_person);
   end $$;
 `

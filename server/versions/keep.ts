@@ -11,7 +11,6 @@ import type { Composition, Reason, Saved, Version } from '../../core/contract'
 import { typeOfName } from '../../core/formats/types'
 import { nameKey } from '../../core/naming/check'
 import { type Quotas, refuseOver } from '../counts/quotas'
-import { announcing } from '../events/service'
 import { EntryRow } from '../files/entity'
 import { entryById } from '../files/entries'
 import { folderAt } from '../files/folders'
@@ -234,7 +233,7 @@ async function addFile(manager: EntityManager, keeping: Ready, place: NewPlace):
   return saved
 }
 
-/** Adds the file with its first version, and says so, in one statement. */
+/** Adds the file with its first version, by the database function that adds every later one, too. */
 async function insertFile(
   manager: EntityManager,
   keeping: Ready,
@@ -245,24 +244,26 @@ async function insertFile(
   const type = typeOfName(name)
   const { personId, reason, draft, bytes } = keeping
   const { digest } = bytes
-  const news = [
-    { about: 'file', shareId, fileId, versionId: id, authorId: personId },
-    { about: 'place', shareId, folderId },
-  ] as const
-  const [added] = await manager.query(
-    `with added as (
-       insert into version (id, file_id, number, sha256, size, type, author_id, at, base_version_id, reason, request_key, request_digest)
-       values ($1, $2, 1, $3, $4, $5, $6, coalesce($7, clock_timestamp()), null, $8, $9, $22) returning at),
-     head as (insert into entry (id, kind, share_id, folder_id, name, name_key, type, head_version_id, created_by, created_at, origin_version_id)
-       select $2, 'file', $14, $15, $16, $17, $5, $1, $6, coalesce($7, now()), $18),
-     used as (insert into file_use (person_id, file_id) values ($6, $2)),
-     drafted as (update draft set file_id = $2, saved_seq = greatest(saved_seq, $11),
-         saved_head = case when $11 >= saved_seq then $21 else saved_head end
-       where id = $10 and person_id = $6 and epoch = $19 and writer_id is not distinct from $20::uuid)
-     select added.at, person.name as author, ${announcing('$12')}, ${announcing('$13')} from added, person where person.id = $6`,
+  await manager.insert(EntryRow, {
+    id: fileId,
+    kind: 'file',
+    shareId,
+    folderId,
+    name,
+    nameKey: nameKey(name),
+    type,
+    headVersionId: id,
+    createdBy: personId,
+    createdAt: keeping.at ?? new Date(),
+    removedAt: null,
+    originVersionId: originId ?? null,
+  })
+  const [added]: { at: Date; author: string }[] = await manager.query(
+    `select add_version($1, $2, 1, $3, $4, $5, $6, $7, null, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17) as at,
+       (select name from person where id = $6) as author`,
     [
-      id,
       fileId,
+      id,
       digest,
       bytes.size,
       type,
@@ -270,18 +271,14 @@ async function insertFile(
       keeping.at ?? null,
       reason,
       keeping.key,
-      draft?.id ?? null,
-      draft?.seq ?? 0,
-      ...news.map((one) => JSON.stringify(one)),
+      requestDigest(keeping),
       shareId,
       folderId,
-      name,
-      nameKey(name),
-      originId ?? null,
+      draft?.id ?? null,
+      draft?.seq ?? 0,
       draft?.epoch ?? 0,
       draft?.writerId ?? null,
       draft?.head ?? null,
-      requestDigest(keeping),
     ],
   )
   const version: Version = {
@@ -291,8 +288,8 @@ async function insertFile(
     sha256: digest.toString('hex'),
     size: bytes.size,
     type,
-    author: { id: personId, name: added.author },
-    at: added.at.toISOString(),
+    author: { id: personId, name: added!.author },
+    at: added!.at.toISOString(),
     baseId: null,
     reason,
   }
