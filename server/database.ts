@@ -1,8 +1,11 @@
 import { DataSource } from 'typeorm'
-import { KnownBrowserRow, PersonRow, SessionRow, SettingsRow } from './accounts/entity'
+import { GuessLimitRow, KnownBrowserRow, PersonRow, SessionRow, SettingsRow } from './accounts/entity'
+import { AuditRow } from './audit/entity'
+import { ChangeQueueRow, VersionChangeRow } from './changes/entity'
 import { PlaceChangeRow, PlaceCountRow, StorageChangeRow, StorageUseRow } from './counts/entity'
-import { DraftRow, RecoveryPointRow } from './drafts/entity'
-import { EntryRow, FileUseRow, PresenceRow } from './files/entity'
+import { ActivityRow, DraftMarkRow, DraftRow, RecoveryPointRow } from './drafts/entity'
+import { DrillRow } from './drills/entity'
+import { ActChangeRow, ActRow, EntryRow, FileUseRow, FormerNameRow, PresenceRow } from './files/entity'
 import { prepareQueue } from './jobs/queue'
 import { locks } from './locks'
 import { First1764000000000 } from './migrations/1764000000000-first'
@@ -23,39 +26,86 @@ import { Rights1765400000000 } from './migrations/1765400000000-rights'
 import { Roles1765500000000 } from './migrations/1765500000000-roles'
 import { Quotas1765600000000 } from './migrations/1765600000000-quotas'
 import { PlaceCounts1765700000000 } from './migrations/1765700000000-place-counts'
-import { ControlledListRow, ConventionRow, ConventionVersionRow } from './naming/entity'
+import { RowIds1765800000000 } from './migrations/1765800000000-row-ids'
+import {
+  ControlledListRow,
+  ConventionRow,
+  ConventionVersionRow,
+  CounterNumberRow,
+  CounterRow,
+  NameUseRow,
+} from './naming/entity'
+import { OwnProtectionRow, PlaceProtectionRow } from './protection/entity'
+import { HoldRow, RemovedVersionRow, RetentionRow } from './retention/entity'
 import { GrantRow, GroupMemberRow, GroupRow, RealmRightRow, RealmRow } from './rights/entity'
+import {
+  SearchBlockRow,
+  SearchFileRow,
+  SearchFormRow,
+  SearchPostingRow,
+  SearchQueueRow,
+  SearchRealmWordRow,
+  SearchWordRow,
+} from './search/entity'
 import { ShareRow } from './shares/entity'
 import { grantToApplication } from './sql/roles'
-import { ChunkRow, ContentBlockRow, ContentRow, VersionRow } from './versions/entity'
+import { TemplateEntity } from './templates/entity'
+import { ChunkRow, ContentBlockRow, ContentRow, KeptVersionRow, VersionRow } from './versions/entity'
 
 export const entities = [
   PersonRow,
   SessionRow,
-  SettingsRow,
   KnownBrowserRow,
-  ShareRow,
-  GroupRow,
-  GroupMemberRow,
-  RealmRow,
-  GrantRow,
-  RealmRightRow,
-  EntryRow,
-  FileUseRow,
-  PresenceRow,
-  VersionRow,
-  ContentRow,
-  ContentBlockRow,
-  ChunkRow,
+  SettingsRow,
+  GuessLimitRow,
+  AuditRow,
+  VersionChangeRow,
+  ChangeQueueRow,
   StorageUseRow,
   StorageChangeRow,
   PlaceCountRow,
   PlaceChangeRow,
   DraftRow,
   RecoveryPointRow,
+  DraftMarkRow,
+  ActivityRow,
+  DrillRow,
+  EntryRow,
+  PresenceRow,
+  FileUseRow,
+  ActRow,
+  ActChangeRow,
+  FormerNameRow,
   ControlledListRow,
   ConventionRow,
   ConventionVersionRow,
+  CounterRow,
+  CounterNumberRow,
+  NameUseRow,
+  OwnProtectionRow,
+  PlaceProtectionRow,
+  RetentionRow,
+  HoldRow,
+  RemovedVersionRow,
+  GroupRow,
+  GroupMemberRow,
+  RealmRow,
+  GrantRow,
+  RealmRightRow,
+  SearchWordRow,
+  SearchFormRow,
+  SearchFileRow,
+  SearchPostingRow,
+  SearchBlockRow,
+  SearchRealmWordRow,
+  SearchQueueRow,
+  ShareRow,
+  TemplateEntity,
+  VersionRow,
+  ContentRow,
+  ChunkRow,
+  ContentBlockRow,
+  KeptVersionRow,
 ]
 export const migrations = [
   First1764000000000,
@@ -76,6 +126,7 @@ export const migrations = [
   Roles1765500000000,
   Quotas1765600000000,
   PlaceCounts1765700000000,
+  RowIds1765800000000,
 ]
 
 /** The works that the queue has a place for; each is its subject's (server/main.ts). */

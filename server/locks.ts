@@ -1,6 +1,9 @@
+import { z } from 'zod'
 // Every advisory lock of the server, numbered in one place: two subjects with one number wait for each
 // other for no reason that anybody can see. Locks of rows have an order, which is in docs/architecture.md.
+
 import type { EntityManager } from 'typeorm'
+import { selectOne } from './sql/rows'
 
 export const locks = {
   /** Whoever holds it migrates; the others wait. */
@@ -28,6 +31,11 @@ export const conventionsOfShare = 4170
 
 /** Takes a lock until the transaction ends, if nobody has it. */
 export async function tryLock(manager: EntityManager, lock: number): Promise<boolean> {
-  const [{ mine }] = await manager.query('select pg_try_advisory_xact_lock($1) as mine', [lock])
+  const { mine } = await selectOne(
+    manager,
+    z.object({ mine: z.boolean() }),
+    'select pg_try_advisory_xact_lock($1) as mine',
+    [lock],
+  )
   return mine
 }

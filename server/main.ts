@@ -47,7 +47,7 @@ if (demo) await seedDemo(database)
 await openDemoAccounts(database, demo)
 // Whoever starts the server by hand is told the code as well.
 const firstCode = config.firstCode ?? randomBytes(6).toString('hex')
-if (!config.firstCode && !(await anybodyHasAnAccount(database)))
+if (!config.firstCode && !(await anybodyHasAnAccount(database.manager)))
   process.stderr.write(`The code for the first administrator is ${firstCode}\n`)
 const data = config.data ?? join(tmpdir(), `jaula-${process.pid}`)
 let stopping = false

@@ -42,7 +42,7 @@ describe('the application’s role', () => {
     'cannot change, remove or empty rows of %s, nor switch off what holds them',
     async (table) => {
       const [{ column }] = await office.owner.query(
-        `select column_name as column from information_schema.columns where table_name = $1 and is_identity = 'NO' and column_name not in ('chunks', 'undone_by') limit 1`,
+        `select column_name as column from information_schema.columns where table_schema = 'public' and table_name = $1 and is_identity = 'NO' and column_name not in ('chunks', 'undone_by') limit 1`,
         [table],
       )
       for (const sql of [

@@ -1,4 +1,5 @@
 // A fresh database on the test's PostgreSQL, for the tests of the server.
+import { checkRows } from './sql/rows'
 import 'reflect-metadata'
 import { randomUUID } from 'node:crypto'
 import { createServer } from 'node:http'
@@ -21,6 +22,8 @@ import { openSpool } from './requests/upload'
 import { indexing } from './search/index-files'
 import { addMember, addShare } from './shares/service'
 import { openContents } from './storage/content'
+
+checkRows()
 
 export interface TestOffice {
   /** As the application's own role. */

@@ -1,4 +1,7 @@
 // npm run verify: reads every version again and compares it with its checksum.
+
+import { z } from 'zod'
+import { select } from './sql/rows'
 import 'reflect-metadata'
 import { createHash } from 'node:crypto'
 import { openDatabase } from './database'
@@ -7,7 +10,9 @@ import { openContents } from './storage/content'
 
 const owner = process.env.JAULA_OWNER_DATABASE_URL
 const database = await openDatabase(process.env.DATABASE_URL!, owner)
-const stored: { sha256: Buffer; size: string; versions: number }[] = await database.query(
+const stored = await select(
+  database,
+  z.object({ sha256: z.instanceof(Buffer), size: z.string(), versions: z.number() }),
   'select c.sha256, c.size, count(v.id)::int as versions from content c left join version v on v.sha256 = c.sha256 group by c.sha256, c.size',
 )
 const contents = openContents()

@@ -40,3 +40,12 @@ export class SettingsRow {
   @PrimaryColumn('uuid', { name: 'person_id' }) personId!: string
   @Column('jsonb') settings!: object
 }
+
+/** Guesses at passwords, counted by `rate-limiter-flexible` under keys of its own. */
+@Entity('guess_limit')
+export class GuessLimitRow {
+  @PrimaryColumn('varchar') key!: string
+  @Column('integer') points!: number
+  /** Milliseconds since 1970. */
+  @Column('bigint', { nullable: true }) expire!: string | null
+}

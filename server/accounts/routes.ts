@@ -8,6 +8,7 @@ import type { AppParts } from '../parts'
 import { Refusal } from '../refusal'
 import type { Identify, Mount } from '../requests/mount'
 import { addMember, addShare } from '../shares/service'
+import { execute } from '../sql/rows'
 import { inTransaction } from '../transaction'
 import { guessLimits } from './limits'
 import { addPerson, anybodyHasAnAccount, handleOf, personWith, setPassword, setSettings, settingsOf } from './service'
@@ -63,7 +64,7 @@ export function accountRoutes(mount: Mount, parts: AppParts): void {
   const { database, demo, largestFile, firstCode } = parts
   const count = guessLimits(database)
   const session = async (person: Person | null): Promise<Session> => {
-    const firstRun = !person && !(await anybodyHasAnAccount(database))
+    const firstRun = !person && !(await anybodyHasAnAccount(database.manager))
     return {
       person,
       firstRun,
@@ -125,9 +126,9 @@ export function accountRoutes(mount: Mount, parts: AppParts): void {
         })
     }
     const person = await inTransaction(database, async (manager) => {
-      await manager.query('lock table person in exclusive mode')
-      const [{ people }] = await manager.query('select count(*)::int as people from person where closed_at is null')
-      if (people > 0) throw new Refusal('not-allowed', 'Jaula has its first administrator already. Sign in.')
+      await execute(manager, 'lock table person in exclusive mode')
+      if (await anybodyHasAnAccount(manager))
+        throw new Refusal('not-allowed', 'Jaula has its first administrator already. Sign in.')
       const added = await addPerson(manager, { ...body, administrator: true })
       await auditing(manager, { personId: added.id, what: 'first administrator', facts: { handle: added.handle } })
       await addMember(manager, await addShare(manager, body.share), added.id, 'manage')

@@ -91,8 +91,8 @@ export async function setPassword(manager: EntityManager, person: Person, passwo
   await manager.update(PersonRow, { id: person.id }, { passwordHash: await hashPassword(password) })
 }
 
-export const anybodyHasAnAccount = (database: DataSource): Promise<boolean> =>
-  database.manager.existsBy(PersonRow, { closedAt: IsNull() })
+export const anybodyHasAnAccount = (manager: EntityManager): Promise<boolean> =>
+  manager.existsBy(PersonRow, { closedAt: IsNull() })
 
 export async function settingsOf(manager: EntityManager, personId: string): Promise<Settings> {
   const row = await manager.findOneBy(SettingsRow, { personId })

@@ -1,12 +1,16 @@
+import { LessThan, MoreThan } from 'typeorm'
 // Who is signed in, and where. A session is a secret in a cookie, of which the database has the digest. It ends when
 // its person ends it, when it was not used for some days, and after some weeks in any case.
+
 import { createHash, randomBytes } from 'node:crypto'
 import type { DataSource, EntityManager } from 'typeorm'
 import { uuidv7 } from 'uuidv7'
+import { z } from 'zod'
 import type { Person, SignedInSession } from '../../core/contract'
 import { announce } from '../events/service'
 import { absent } from '../refusal'
-import { KnownBrowserRow, SessionRow } from './entity'
+import { execute, select } from '../sql/rows'
+import { KnownBrowserRow, PersonRow, SessionRow } from './entity'
 
 export const sessionDays = 30
 /** Not used for this long, a session ends. */
@@ -32,7 +36,7 @@ export async function beginSession(
   instead?: string,
 ): Promise<string> {
   if (instead) await endSession(manager, instead)
-  await manager.query(`delete from session s where s.person_id = $1 and not (${lives})`, [personId])
+  await execute(manager, `delete from session s where s.person_id = $1 and not (${lives})`, [personId])
   const token = newToken()
   const now = new Date()
   await manager.insert(SessionRow, {
@@ -53,7 +57,9 @@ export async function personOfToken(
   database: DataSource,
   token: string,
 ): Promise<(Person & { session: string }) | null> {
-  const [row]: (Person & { session: string; stale: boolean })[] = await database.query(
+  const [row] = await select(
+    database,
+    z.custom<Person & { session: string; stale: boolean }>(),
     `select p.id, p.handle, p.name, p.administrator, s.id as session, s.used_at < now() - interval '10 minutes' as stale
      from session s join person p on p.id = s.person_id where s.token_hash = $1 and p.closed_at is null and ${lives}`,
     [digestOf(token)],
@@ -62,20 +68,25 @@ export async function personOfToken(
   const { stale, ...person } = row
   // With the disk full, people still read.
   if (stale)
-    await database.query('update session set used_at = now() where token_hash = $1', [digestOf(token)]).catch(() => {})
+    await database.manager.update(SessionRow, { tokenHash: digestOf(token) }, { usedAt: () => 'now()' }).catch(() => {})
   return person
 }
 
 /** Which of these sessions live still. */
 export async function livingSessions(database: DataSource, ids: readonly string[]): Promise<Set<string>> {
-  const rows: { id: string }[] = await database.query(`select s.id from session s where s.id = any($1) and ${lives}`, [
-    ids,
-  ])
+  const rows = await select(
+    database,
+    z.object({ id: z.string() }),
+    `select s.id from session s where s.id = any($1) and ${lives}`,
+    [ids],
+  )
   return new Set(rows.map(({ id }) => id))
 }
 
 export async function endSession(manager: EntityManager, token: string): Promise<void> {
-  const [ended]: [{ id: string; person_id: string }[]] = await manager.query(
+  const ended = await select(
+    manager,
+    z.object({ id: z.string(), person_id: z.string() }),
     'delete from session where token_hash = $1 returning id, person_id',
     [digestOf(token)],
   )
@@ -85,7 +96,9 @@ export async function endSession(manager: EntityManager, token: string): Promise
 
 /** Ends a person's sessions, all of them or all but one. @returns how many there were */
 export async function endSessions(manager: EntityManager, personId: string, except: string | null): Promise<number> {
-  const [ended]: [{ id: string }[]] = await manager.query(
+  const ended = await select(
+    manager,
+    z.object({ id: z.string() }),
     'delete from session where person_id = $1 and id is distinct from $2 returning id',
     [personId, except],
   )
@@ -95,7 +108,9 @@ export async function endSessions(manager: EntityManager, personId: string, exce
 
 /** Ends one of a person's sessions. @throws Refusal not-found */
 export async function endOneSession(manager: EntityManager, personId: string, id: string): Promise<void> {
-  const [ended]: [{ id: string }[]] = await manager.query(
+  const ended = await select(
+    manager,
+    z.object({ id: z.string() }),
     'delete from session where person_id = $1 and id = $2 returning id',
     [personId, id],
   )
@@ -109,7 +124,9 @@ export async function sessionsOf(
   personId: string,
   present: string,
 ): Promise<SignedInSession[]> {
-  const rows: { id: string; browser: string; address: string; created_at: Date; used_at: Date }[] = await manager.query(
+  const rows = await select(
+    manager,
+    z.object({ id: z.string(), browser: z.string(), address: z.string(), created_at: z.date(), used_at: z.date() }),
     `select s.id, s.browser, s.address, s.created_at, s.used_at from session s where s.person_id = $1 and ${lives}
      order by s.used_at desc limit 100`,
     [personId],
@@ -126,12 +143,15 @@ export async function sessionsOf(
 
 /** Whether a browser's token is of one that this person signed in with before. */
 export async function isKnownBrowser(manager: EntityManager, handle: string, token: string): Promise<boolean> {
-  const [row] = await manager.query(
-    `select 1 from known_browser b join person p on p.id = b.person_id
-     where b.token_hash = $1 and p.handle = $2 and b.at > now() - interval '${knownDays} days'`,
-    [digestOf(token), handle],
+  const person = await manager.findOneBy(PersonRow, { handle })
+  return (
+    person !== null &&
+    (await manager.existsBy(KnownBrowserRow, {
+      tokenHash: digestOf(token),
+      personId: person.id,
+      at: MoreThan(new Date(Date.now() - knownDays * 86_400_000)),
+    }))
   )
-  return row !== undefined
 }
 
 /** Notes that a person signed in with a browser. @returns its token, a new one where it had none */
@@ -145,6 +165,6 @@ export async function knowBrowser(
     'tokenHash',
     'personId',
   ])
-  await manager.query(`delete from known_browser where at < now() - interval '${knownDays} days'`)
+  await manager.delete(KnownBrowserRow, { at: LessThan(new Date(Date.now() - knownDays * 86_400_000)) })
   return kept
 }

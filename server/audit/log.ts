@@ -1,10 +1,14 @@
 // The audit log: what was done to accounts, rights and holds, and what left its share. Rows are only ever added; the
 // database refuses anything else. Administrators read it.
+
 import { channel } from 'node:diagnostics_channel'
 import type { EntityManager } from 'typeorm'
 import { uuidv7 } from 'uuidv7'
+import { z } from 'zod'
 import type { AuditEntry } from '../../core/contract'
 import { Refusal } from '../refusal'
+import { select } from '../sql/rows'
+import { AuditRow } from './entity'
 
 export interface Audited {
   /** Who did it; null for somebody who was not signed in. */
@@ -21,13 +25,13 @@ export const audited = channel('jaula.audit')
 
 /** Adds a row, in the caller's transaction. */
 export async function auditing(manager: EntityManager, { personId, shareId, what, facts }: Audited): Promise<void> {
-  await manager.query('insert into audit_log (id, person_id, share_id, what, facts) values ($1, $2, $3, $4, $5)', [
-    uuidv7(),
+  await manager.insert(AuditRow, {
+    id: uuidv7(),
     personId,
-    shareId ?? null,
+    shareId: shareId ?? null,
     what,
-    JSON.stringify(facts ?? {}),
-  ])
+    facts: (facts ?? {}) as object,
+  })
   audited.publish({ personId, shareId, what, facts } satisfies Audited)
 }
 
@@ -38,7 +42,9 @@ export async function auditLog(
   before: string | null,
 ): Promise<AuditEntry[]> {
   if (!person.administrator) throw new Refusal('not-allowed', 'Only administrators read the audit log.')
-  const rows: (Omit<AuditEntry, 'at'> & { at: Date })[] = await manager.query(
+  const rows = await select(
+    manager,
+    z.custom<Omit<AuditEntry, 'at'> & { at: Date }>(),
     `select l.id, l.at, p.name as person, s.name as share, l.what, l.facts from audit_log l
      left join person p on p.id = l.person_id left join share s on s.id = l.share_id
      where $1::uuid is null or l.id < $1 order by l.id desc limit 200`,

@@ -1,12 +1,16 @@
 // What each version changed beside the one before it, in words, for the lifeline and the list of versions. It is
 // found out beside everything else, soon after a version was saved; nobody waits for it.
+
 import type { DataSource, EntityManager } from 'typeorm'
+import { z } from 'zod'
 import { announce } from '../events/service'
 import type { Work } from '../jobs/queue'
 import { quiet } from '../jobs/quiet'
 import { locks, tryLock } from '../locks'
+import { select } from '../sql/rows'
 import type { Contents } from '../storage/content'
 import { inTransaction } from '../transaction'
+import { ChangeQueueRow, VersionChangeRow } from './entity'
 import type { Comparing } from './threads'
 
 /** Larger files are told by their facts alone; bytes. */
@@ -15,17 +19,17 @@ const largestRead = 40_000_000
 /** How often pages are told of many; milliseconds. */
 const toldEvery = 5000
 
-interface Undescribed {
-  id: string
-  file_id: string
-  share_id: string
-  type: string
-  sha256: Buffer
-  size: string
-  before_id: string | null
-  before_type: string | null
-  before_sha256: Buffer | null
-}
+const Undescribed = z.object({
+  id: z.string(),
+  file_id: z.string(),
+  share_id: z.string(),
+  type: z.string(),
+  sha256: z.instanceof(Buffer),
+  size: z.string(),
+  before_id: z.string().nullable(),
+  before_type: z.string().nullable(),
+  before_sha256: z.instanceof(Buffer).nullable(),
+})
 
 const kilobytes = (size: number) => `${Math.round(size / 1e6).toLocaleString('en')} MB`
 
@@ -36,11 +40,15 @@ async function describeNext(
   contents: Contents,
 ): Promise<{ shareId: string; fileId: string } | 'gone' | null> {
   if (!(await tryLock(manager, locks.describe))) return null
-  const [taken]: [{ version_id: string }[]] = await manager.query(
+  const taken = await select(
+    manager,
+    z.object({ version_id: z.string() }),
     'delete from change_queue where id = (select id from change_queue order by id desc limit 1) returning version_id',
   )
   if (!taken.length) return null
-  const [next]: Undescribed[] = await manager.query(
+  const [next] = await select(
+    manager,
+    Undescribed,
     `select v.id, v.file_id, e.share_id, v.type, v.sha256, v.size, b.id as before_id, b.type as before_type, b.sha256 as before_sha256
      from version v join entry e on e.id = v.file_id
      left join lateral (select id, type, sha256 from version where file_id = v.file_id and number < v.number order by number desc limit 1) b on true
@@ -49,10 +57,10 @@ async function describeNext(
   )
   if (!next) return 'gone'
   const keep = (summary: string, weight: number) =>
-    manager.query(
-      `insert into version_change (version_id, before_id, summary, weight) values ($1, $2, $3, $4)
-       on conflict (version_id) do update set before_id = excluded.before_id, summary = excluded.summary, weight = excluded.weight`,
-      [next.id, next.before_id, summary, Math.min(weight, 1_000_000_000)],
+    manager.upsert(
+      VersionChangeRow,
+      { versionId: next.id, beforeId: next.before_id, summary, weight: Math.min(weight, 1_000_000_000) },
+      ['versionId'],
     )
   if (next.before_sha256?.equals(next.sha256)) await keep('Not a byte differs.', 0)
   else if (Number(next.size) > largestRead) await keep(`${kilobytes(Number(next.size))}.`, 10)
@@ -88,7 +96,7 @@ export async function describeVersions(
     for (const [fileId, shareId] of untold) await announce(database.manager, { about: 'changes', shareId, fileId })
     untold.clear()
   }
-  while (!stopped()) {
+  while (!stopped() && (await database.manager.exists(ChangeQueueRow))) {
     const one = await inTransaction(database, (manager) => describeNext(manager, comparing, contents))
     if (!one) break
     described++

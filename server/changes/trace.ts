@@ -1,11 +1,14 @@
 // Where a paragraph or a cell changed: its file's versions are gone through from one of them back.
+
 import { randomUUID } from 'node:crypto'
 import type { DataSource } from 'typeorm'
+import { z } from 'zod'
 import type { TracedPlace } from '../../core/compare/trace'
 import type { Trace } from '../../core/contract'
 import { DamagedFile } from '../../core/formats/refusals'
 import { Refusal } from '../refusal'
 import { requireRole } from '../rights/service'
+import { select } from '../sql/rows'
 import type { Contents } from '../storage/content'
 import { versionById } from '../versions/read'
 import type { Comparing } from './threads'
@@ -25,12 +28,20 @@ export async function traceBack(
   const { manager } = database
   const from = await versionById(manager, versionId)
   await requireRole(manager, personId, from.realmId, 'view')
-  const versions: { id: string; number: number; at: Date; type: string; sha256: Buffer; author: string }[] =
-    await manager.query(
-      `select v.id, v.number, v.at, v.type, v.sha256, p.name as author from version v join person p on p.id = v.author_id
+  const versions = await select(
+    manager,
+    z.object({
+      id: z.string(),
+      number: z.number(),
+      at: z.date(),
+      type: z.string(),
+      sha256: z.instanceof(Buffer),
+      author: z.string(),
+    }),
+    `select v.id, v.number, v.at, v.type, v.sha256, p.name as author from version v join person p on p.id = v.author_id
        where v.file_id = $1 and v.number <= $2 order by v.number desc limit ${mostVersions + 1}`,
-      [from.fileId, from.number],
-    )
+    [from.fileId, from.number],
+  )
   const trace = randomUUID()
   const read = async ({ sha256, type }: (typeof versions)[number]) => ({
     bytes: await contents.whole(manager, sha256),

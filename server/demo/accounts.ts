@@ -1,8 +1,9 @@
 // The demo's accounts have passwords that everybody knows. They are open with the demo and closed without it: a
 // database that began as a demo and is used in earnest lets nobody in by them.
+
 import { verify } from '@node-rs/argon2'
 import type { DataSource } from 'typeorm'
-import { PersonRow } from '../accounts/entity'
+import { PersonRow, SessionRow } from '../accounts/entity'
 import { inTransaction } from '../transaction'
 import { demoAccounts } from './people'
 
@@ -13,7 +14,7 @@ export async function openDemoAccounts(database: DataSource, open: boolean): Pro
     if (!person || (person.closedAt === null) === open || !(await verify(person.passwordHash, password))) continue
     await inTransaction(database, async (manager) => {
       await manager.update(PersonRow, { id: person.id }, { closedAt: open ? null : new Date() })
-      if (!open) await manager.query('delete from session where person_id = $1', [person.id])
+      if (!open) await manager.delete(SessionRow, { personId: person.id })
     })
   }
 }

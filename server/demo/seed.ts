@@ -5,6 +5,7 @@ import { createHash } from 'node:crypto'
 import type { Node } from 'prosemirror-model'
 import { Transform } from 'prosemirror-transform'
 import type { DataSource } from 'typeorm'
+import { IsNull } from 'typeorm'
 import { evaluate } from '../../core/content/evaluate'
 import { largestSheet, type Workbook } from '../../core/content/workbook'
 import type { Person, Role } from '../../core/contract'
@@ -13,11 +14,16 @@ import { writeXlsx } from '../../core/formats/xlsx/write'
 import { nameKey } from '../../core/naming/check'
 import { genesis, recordText } from '../../core/recovery/chain'
 import { countEdit, nothingBeyond } from '../../core/recovery/replay'
+import { PersonRow } from '../accounts/entity'
 import { addPerson } from '../accounts/service'
 import { unbounded } from '../counts/quotas'
+import { DraftRow, RecoveryPointRow } from '../drafts/entity'
 import { takePoint } from '../drafts/writing'
+import { EntryRow, FileUseRow } from '../files/entity'
 import { newFolder } from '../files/folders'
 import { locks as advisory } from '../locks'
+import { ConventionRow } from '../naming/entity'
+import { ShareRow } from '../shares/entity'
 import { addMember, addShare } from '../shares/service'
 import { addTemplate, templatesFor } from '../templates/service'
 import { inTransaction } from '../transaction'
@@ -58,9 +64,10 @@ async function seed(database: DataSource): Promise<void> {
   const people = new Map<string, Person>()
   await inTransaction(database, async (manager) => {
     for (const account of demoAccounts) {
-      const [known] = await manager.query('select id, handle, name, administrator from person where handle = $1', [
-        account.handle,
-      ])
+      const known = await manager.findOne(PersonRow, {
+        select: { id: true, handle: true, name: true, administrator: true },
+        where: { handle: account.handle },
+      })
       people.set(
         account.handle,
         known ?? (await addPerson(manager, { ...account, administrator: account.handle === 'priya' })),
@@ -69,7 +76,7 @@ async function seed(database: DataSource): Promise<void> {
   })
   const id = (handle: string) => people.get(handle)!.id
   const share = async (name: string, roles: Record<string, Role>) => {
-    const [known] = await database.query('select id from share where name = $1', [name])
+    const known = await database.manager.findOneBy(ShareRow, { name })
     const shareId: string = known?.id ?? (await addShare(database.manager, name))
     for (const [handle, role] of Object.entries(roles)) await addMember(database.manager, shareId, id(handle), role)
     return shareId
@@ -81,10 +88,12 @@ async function seed(database: DataSource): Promise<void> {
   const folder = async (shareId: string, ...names: string[]): Promise<string> => {
     let parent: string | null = null
     for (const name of names) {
-      const [known]: { id: string }[] = await database.query(
-        'select id from entry where share_id = $1 and folder_id is not distinct from $2 and name = $3 and removed_at is null',
-        [shareId, parent, name],
-      )
+      const known: EntryRow | null = await database.manager.findOneBy(EntryRow, {
+        shareId,
+        folderId: parent ?? IsNull(),
+        name,
+        removedAt: IsNull(),
+      })
       parent = known?.id ?? (await newFolder(database, id('priya'), shareId, parent, name)).id
     }
     return parent!
@@ -181,8 +190,7 @@ async function seed(database: DataSource): Promise<void> {
     await keep(waterways, old, name, docx(inspection(lock, subject, day)), 'ida', `${day}T10:00:00Z`, 'brought in')
   // From a time when nothing checked names: today this one is refused, so it is written past the check.
   const colon = 'Notice: LK06 lower gate 12 May 2025.docx'
-  const [named] = await database.query('select id from entry where name = $1', [colon])
-  if (!named) {
+  if (!(await database.manager.existsBy(EntryRow, { name: colon }))) {
     const { file } = await keep(
       waterways,
       await folder(waterways, 'Notices', 'Older'),
@@ -192,7 +200,7 @@ async function seed(database: DataSource): Promise<void> {
       '2025-05-12T09:30:00Z',
       'brought in',
     )
-    await database.query('update entry set name = $2, name_key = $3 where id = $1', [file.id, colon, nameKey(colon)])
+    await database.manager.update(EntryRow, { id: file.id }, { name: colon, nameKey: nameKey(colon) })
   }
   const notices = await folder(waterways, 'Notices', '2026')
   const noticesAt = (lock: string) => folder(waterways, 'Notices', '2026', lock)
@@ -348,29 +356,23 @@ async function seed(database: DataSource): Promise<void> {
     { waterways, finance, office },
     { budgets: await folder(finance, 'Budgets'), minutes: await folder(office, 'Minutes'), letters },
   )
-  const [form] = await database.query(
-    `select e.head_version_id as id from entry e where e.name = '2026-10-28_LK08_Inspection_Upper-gate.docx'`,
-  )
-  const [trust] = await database.query('select id from convention where share_id = $1', [waterways])
+  const form = await database.manager.findOneBy(EntryRow, { name: '2026-10-28_LK08_Inspection_Upper-gate.docx' })
+  const trust = await database.manager.findOneByOrFail(ConventionRow, { shareId: waterways })
   if (form && !(await templatesFor(database.manager, id('priya'))).length)
     await addTemplate(database.manager, id('priya'), {
-      versionId: form.id,
+      versionId: form.headVersionId!,
       name: 'Lock inspection',
       conventionId: trust.id,
       presets: { kind: 'Inspection' },
     })
 
-  await database.query('delete from file_use')
+  await database.manager.deleteAll(FileUseRow)
   for (const [handle, file, at] of [
     ['ida', head.file.id, '2026-11-20T08:00:00Z'],
     ['ben', plan.file.id, '2026-11-20T09:00:00Z'],
     ['priya', plan.file.id, '2026-11-19T09:00:00Z'],
   ] as const)
-    await database.query('insert into file_use (person_id, file_id, used_at) values ($1, $2, $3)', [
-      id(handle),
-      file,
-      at,
-    ])
+    await database.manager.insert(FileUseRow, { personId: id(handle), fileId: file, usedAt: new Date(at) })
   await interrupted(database, id('ida'), head)
 }
 
@@ -419,9 +421,7 @@ async function interrupted(
     after: { seq: 0, digest: genesis(head.version.id) },
     lines: records.map(recordText),
   })
-  await database.query('update recovery_point set at = $2 where draft_id = $1', [draftId, last])
-  await database.query('update draft set answered_at = $2, page_answered_at = $2, point_at = $2 where id = $1', [
-    draftId,
-    last,
-  ])
+  await database.manager.update(RecoveryPointRow, { draftId }, { at: new Date(last) })
+  const at = new Date(last)
+  await database.manager.update(DraftRow, { id: draftId }, { answeredAt: at, pageAnsweredAt: at, pointAt: at })
 }

@@ -1,5 +1,5 @@
 import { Column, Entity, PrimaryColumn } from 'typeorm'
-import type { Beyond, Draft, DraftModel, DraftState, JournalRecord, Resting } from '../../core/contract'
+import type { Activity, Beyond, Draft, DraftModel, DraftState, JournalRecord, Resting } from '../../core/contract'
 
 @Entity('draft')
 export class DraftRow {
@@ -49,9 +49,27 @@ export class RecoveryPointRow {
   @PrimaryColumn('uuid', { name: 'draft_id' }) draftId!: string
   @PrimaryColumn('integer', { name: 'from_seq' }) fromSeq!: number
   @Column('integer', { name: 'to_seq' }) toSeq!: number
-  @Column('timestamptz') at!: Date
+  @Column('timestamptz', { default: () => 'clock_timestamp()' }) at!: Date
   /** As an earlier Jaula took it; otherwise `lines`, the exact texts, and the chain's digest at their end. */
   @Column('jsonb', { nullable: true }) records!: JournalRecord[] | null
   @Column('bytea', { nullable: true }) lines!: Buffer | null
   @Column('bytea', { nullable: true }) head!: Buffer | null
+}
+
+/** The digest of a draft's chain at the end of a recovery point; it outlives the point. */
+@Entity('draft_mark')
+export class DraftMarkRow {
+  @PrimaryColumn('uuid', { name: 'draft_id' }) draftId!: string
+  @PrimaryColumn('integer') seq!: number
+  @Column('bytea') digest!: Buffer
+}
+
+/** What somebody did with another person's unsaved work. */
+@Entity('activity')
+export class ActivityRow {
+  @PrimaryColumn('uuid') id!: string
+  @Column('timestamptz', { default: () => 'clock_timestamp()' }) at!: Date
+  @Column('uuid', { name: 'person_id' }) personId!: string
+  @Column('uuid', { name: 'draft_id' }) draftId!: string
+  @Column('text') what!: Activity['what']
 }

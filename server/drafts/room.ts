@@ -1,17 +1,22 @@
 // The room that unsaved work takes on shared storage: what each person allows, what goes first, and
 // what went. Points of work that is over (finished, or past its days) are cleared away here too.
+
 import type { DataSource, EntityManager } from 'typeorm'
+import { z } from 'zod'
 import type { Room } from '../../core/contract'
 import { makeRoom, type RoomPiece } from '../../core/recovery/room'
 import { settingsOf } from '../accounts/service'
 import type { Work } from '../jobs/queue'
 import { locks, tryLock } from '../locks'
 import { Refusal } from '../refusal'
+import { execute, select } from '../sql/rows'
 import { inTransaction } from '../transaction'
 
 /** A person's drafts on shared storage with the bytes that their points take there. */
 async function piecesOf(manager: EntityManager, personId: string): Promise<RoomPiece[]> {
-  const rows: { id: string; bytes: string; at: Date; aside: boolean }[] = await manager.query(
+  const rows = await select(
+    manager,
+    z.object({ id: z.string(), bytes: z.string(), at: z.date(), aside: z.boolean() }),
     `select d.id, sum(coalesce(pg_column_size(p.lines), pg_column_size(p.records))) as bytes, coalesce(d.last_edit_at, d.born_at) as at,
        d.state in ('closed', 'let go') as aside
      from draft d join recovery_point p on p.draft_id = d.id where d.person_id = $1 group by d.id`,
@@ -48,7 +53,8 @@ export async function roomFor(manager: EntityManager, personId: string, draftId:
  * back meanwhile stays. Its device learns from the next answer that shared storage has nothing of it.
  */
 async function forgetPoints(manager: EntityManager, where: string, values: unknown[], also = 'unsent = unsent') {
-  await manager.query(
+  await execute(
+    manager,
     `with over as (update draft set point_seq = 0, point_head = null, point_at = null, point_edit_at = null, ${also} where ${where} returning id)
      delete from recovery_point using over where draft_id = over.id`,
     values,
@@ -60,7 +66,9 @@ export async function roomOf(manager: EntityManager, personId: string): Promise<
   const { storageRoom, goesFirst } = await settingsOf(manager, personId)
   const pieces = await piecesOf(manager, personId)
   const { over } = makeRoom(pieces, storageRoom * megabyte, goesFirst)
-  const went: { name: string; opening: string; at: Date }[] = await manager.query(
+  const went = await select(
+    manager,
+    z.object({ name: z.string(), opening: z.string(), at: z.date() }),
     `select coalesce(e.name, '') as name, d.opening, d.made_room_at as at from draft d left join entry e on e.id = d.file_id
      where d.person_id = $1 and d.made_room_at > now() - interval '90 days' order by d.made_room_at desc limit 50`,
     [personId],

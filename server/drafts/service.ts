@@ -1,11 +1,15 @@
+import { MoreThan } from 'typeorm'
+import { ActivityRow, DraftMarkRow, DraftRow, RecoveryPointRow } from './entity'
 // Drafts as people see them: what their devices reported, and the recovery points taken. How they are
 // written is in writing.ts.
 
 import type { EntityManager } from 'typeorm'
 import { uuidv7 } from 'uuidv7'
+import { z } from 'zod'
 import type { Activity, Draft, DraftContent, DraftState, PointOutline } from '../../core/contract'
 import { absent, Refusal } from '../refusal'
 import { maySee } from '../rights/service'
+import { select } from '../sql/rows'
 import { linesOf, standing } from './writing'
 
 /** A device that was silent for this long no longer counts as having the draft open. */
@@ -123,22 +127,26 @@ const managed = `d.state = 'open' and exists (select from may($1) m join realm_r
  * other people in shares that this person manages.
  */
 export async function draftsOf(manager: EntityManager, personId: string): Promise<Draft[]> {
-  const rows = await manager.query(
+  const rows = await select(
+    manager,
+    z.custom<Columns>(),
     `select ${columns} ${joins} where (d.kept_until is null or d.kept_until > now()) and d.made_room_at is null
        and (d.person_id = $1 and (d.state = 'open' or (d.state in ('closed', 'let go') and d.journal_seq > d.saved_seq))
          or d.person_id <> $1 and d.journal_seq > d.saved_seq and ${managed})
      order by d.last_edit_at desc nulls last limit 200`,
     [personId],
   )
-  return rows.map((row: Columns) => shown(row, personId))
+  return rows.map((row) => shown(row, personId))
 }
 
 /** A draft that this person may see. @throws Refusal not-found, also for work that they may not see */
 export async function visibleDraft(manager: EntityManager, personId: string, id: string): Promise<Draft> {
-  const [row] = await manager.query(`select ${columns} ${joins} where d.id = $2 and (d.person_id = $1 or ${managed})`, [
-    personId,
-    id,
-  ])
+  const [row] = await select(
+    manager,
+    z.custom<Columns>(),
+    `select ${columns} ${joins} where d.id = $2 and (d.person_id = $1 or ${managed})`,
+    [personId, id],
+  )
   if (!row) throw absent()
   return shown(row, personId)
 }
@@ -154,26 +162,26 @@ export async function ownDraft(manager: EntityManager, personId: string, id: str
 export async function draftById(manager: EntityManager, personId: string, id: string): Promise<DraftContent> {
   const draft = await visibleDraft(manager, personId, id)
   if (!draft.mine) await note(manager, personId, draft.id, 'looked inside')
-  const points: { to_seq: number; at: Date }[] = await manager.query(
-    'select to_seq, at from recovery_point where draft_id = $1 order by from_seq',
-    [id],
-  )
-  const marks: { seq: number; digest: Buffer }[] = await manager.query(
-    'select seq, digest from draft_mark where draft_id = $1 order by seq',
-    [id],
-  )
+  const points = await manager.find(RecoveryPointRow, {
+    select: { draftId: true, fromSeq: true, toSeq: true, at: true },
+    where: { draftId: id },
+    order: { fromSeq: 'ASC' },
+  })
+  const marks = await manager.find(DraftMarkRow, { where: { draftId: id }, order: { seq: 'ASC' } })
   return {
     draft,
     standing: await standing(manager, id),
     lines: await linesOf(manager, id),
     marks: marks.map(({ seq, digest }) => ({ seq, digest: digest.toString('hex') })),
-    points: points.map(({ to_seq, at }) => ({ toSeq: to_seq, at: time(at) })),
+    points: points.map(({ toSeq, at }) => ({ toSeq, at: time(at) })),
   }
 }
 
 /** The recovery points of a draft of one's own, oldest first; none of one that is not on shared storage yet. */
 export async function pointsOf(manager: EntityManager, personId: string, id: string): Promise<PointOutline[]> {
-  const points: { to_seq: number; at: Date }[] = await manager.query(
+  const points = await select(
+    manager,
+    z.object({ to_seq: z.number(), at: z.date() }),
     `select p.to_seq, p.at from recovery_point p join draft d on d.id = p.draft_id
      where p.draft_id = $1 and d.person_id = $2 order by p.from_seq`,
     [id, personId],
@@ -189,7 +197,7 @@ export async function askForPoint(manager: EntityManager, personId: string, id: 
       'changed-meanwhile',
       'The device that has this work was not heard from lately, so it cannot be asked.',
     )
-  await manager.query('update draft set point_wanted_at = now() where id = $1', [id])
+  await manager.update(DraftRow, { id }, { pointWantedAt: () => 'now()' })
   if (!draft.mine) await note(manager, personId, id, 'asked for a point')
   return visibleDraft(manager, personId, id)
 }
@@ -202,16 +210,16 @@ export async function noteSafeCopy(manager: EntityManager, personId: string, id:
 
 /** One line for one thing done: looking again within ten minutes adds none. */
 async function note(manager: EntityManager, personId: string, draftId: string, what: Activity['what']): Promise<void> {
-  await manager.query(
-    `insert into activity (id, person_id, draft_id, what) select $1, $2, $3, $4
-     where not exists (select from activity where person_id = $2 and draft_id = $3 and what = $4 and at > now() - interval '10 minutes')`,
-    [uuidv7(), personId, draftId, what],
-  )
+  const lately = { personId, draftId, what, at: MoreThan(new Date(Date.now() - 600_000)) }
+  if (!(await manager.existsBy(ActivityRow, lately)))
+    await manager.insert(ActivityRow, { id: uuidv7(), personId, draftId, what })
 }
 
 /** What was done with other people's unsaved work: one's own, what one did, and what happened in shares one manages. */
 export async function activityFor(manager: EntityManager, personId: string): Promise<Activity[]> {
-  const rows = await manager.query(
+  const rows = await select(
+    manager,
+    z.custom<Omit<Activity, 'at'> & { at: Date }>(),
     `select a.id, a.at, p.name as person, a.what, o.name as owner, coalesce(e.name, '') as name, coalesce(s.name, '') as share
      from activity a join person p on p.id = a.person_id join draft d on d.id = a.draft_id join person o on o.id = d.person_id
      left join entry e on e.id = d.file_id and ${maySee('$1')}
@@ -219,5 +227,5 @@ export async function activityFor(manager: EntityManager, personId: string): Pro
      where d.person_id = $1 or a.person_id = $1 or ${managed} order by a.at desc limit 100`,
     [personId],
   )
-  return rows.map((row: Activity & { at: Date }) => ({ ...row, at: time(row.at) }))
+  return rows.map((row) => ({ ...row, at: time(row.at) }))
 }

@@ -4,6 +4,7 @@
 // points are kept when the points go, so that a device that comes back late can still tell what is its own.
 
 import type { DataSource, EntityManager } from 'typeorm'
+import { z } from 'zod'
 import type {
   Beyond,
   Draft,
@@ -24,28 +25,31 @@ import { settingsOf } from '../accounts/service'
 import { announce } from '../events/service'
 import { absent, Refusal } from '../refusal'
 import { seenBy } from '../rights/service'
+import { execute, select, selectOne } from '../sql/rows'
 import { inTransaction } from '../transaction'
+import { DraftMarkRow, DraftRow, RecoveryPointRow } from './entity'
 import { roomFor } from './room'
 
-interface Row {
-  id: string
-  person_id: string
-  base_version_id: string | null
-  device_id: string
-  device_name: string
-  epoch: number
-  writer_id: string | null
-  point_seq: number
-  point_head: Buffer | null
-  saved_seq: number
-  saved_head: Buffer | null
-  journal_seq: number
-  before_epochs_seq: number | null
-  state: DraftState
-  kept_until: Date | null
-  over: boolean
-  unsent: Beyond | null
-}
+const Row = z.object({
+  id: z.string(),
+  person_id: z.string(),
+  base_version_id: z.string().nullable(),
+  device_id: z.string(),
+  device_name: z.string(),
+  epoch: z.number(),
+  writer_id: z.string().nullable(),
+  point_seq: z.number(),
+  point_head: z.instanceof(Buffer).nullable(),
+  saved_seq: z.number(),
+  saved_head: z.instanceof(Buffer).nullable(),
+  journal_seq: z.number(),
+  before_epochs_seq: z.number().nullable(),
+  state: z.custom<DraftState>(),
+  kept_until: z.date().nullable(),
+  over: z.boolean(),
+  unsent: z.custom<Beyond>().nullable(),
+})
+type Row = z.output<typeof Row>
 
 const hex = (digest: Buffer | null): string | null => digest?.toString('hex') ?? null
 const bytes = (digest: string | null | undefined): Buffer | null => (digest ? Buffer.from(digest, 'hex') : null)
@@ -57,12 +61,15 @@ async function lockDraft(
   id: string,
   fileId: string | null,
 ): Promise<(Row & { head: string }) | null> {
-  await manager.query(
+  await execute(
+    manager,
     'select from entry where id in ($1, (select file_id from draft where id = $2)) order by id for key share',
     [fileId, id],
   )
-  const [row]: Row[] = await manager.query(
-    `select *, state = 'finished' or kept_until < now() as over from draft where id = $1 for update`,
+  const [row] = await select(
+    manager,
+    Row,
+    `select *, state = 'finished' or coalesce(kept_until < now(), false) as over from draft where id = $1 for update`,
     [id],
   )
   if (!row) return null
@@ -74,16 +81,17 @@ async function lockDraft(
 async function headOfEarlier(manager: EntityManager, { id, point_seq, base_version_id }: Row): Promise<string> {
   const chain = await chainOnStorage(manager, id, base_version_id)
   const head = chain[point_seq - 1]?.digest ?? genesis(base_version_id)
-  await manager.query('update draft set point_head = $2 where id = $1', [id, bytes(head)])
+  await manager.update(DraftRow, { id }, { pointHead: bytes(head) })
   return head
 }
 
 /** The exact texts of a draft's records in its points, in order. */
 export async function linesOf(manager: EntityManager, id: string): Promise<string[]> {
-  const points: { lines: Buffer | null; records: JournalRecord[] | null }[] = await manager.query(
-    'select lines, records from recovery_point where draft_id = $1 order by from_seq',
-    [id],
-  )
+  const points = await manager.find(RecoveryPointRow, {
+    select: { draftId: true, fromSeq: true, lines: true, records: true },
+    where: { draftId: id },
+    order: { fromSeq: 'ASC' },
+  })
   return points.flatMap(({ lines, records }) => (lines ? lines.toString().split('\n') : records!.map(contentText)))
 }
 const chainOnStorage = async (manager: EntityManager, id: string, baseVersionId: string | null): Promise<Link[]> =>
@@ -105,8 +113,10 @@ const standingOf = (row: Row & { head: string }): Standing => ({
 
 /** Who writes a draft, and what is there of it. */
 export async function standing(manager: EntityManager, id: string): Promise<Standing> {
-  const [row]: Row[] = await manager.query(
-    `select *, state = 'finished' or kept_until < now() as over from draft where id = $1`,
+  const [row] = await select(
+    manager,
+    Row,
+    `select *, state = 'finished' or coalesce(kept_until < now(), false) as over from draft where id = $1`,
     [id],
   )
   if (!row) throw absent()
@@ -118,7 +128,9 @@ async function answer(
   id: string,
   verdict: Verdict | undefined,
 ): Promise<PointTaken & { standing: Standing }> {
-  const [{ at, wanted }]: [{ at: Date; wanted: boolean }] = await manager.query(
+  const { at, wanted } = await selectOne(
+    manager,
+    z.object({ at: z.date(), wanted: z.boolean() }),
     `select clock_timestamp() as at, point_wanted_at is not null and journal_seq > point_seq as wanted from draft where id = $1`,
     [id],
   )
@@ -144,7 +156,9 @@ const chosenPlace = (part: 'share' | 'folder') =>
 async function requireBase(manager: EntityManager, personId: string, beat: Heartbeat): Promise<void> {
   const versions = [...new Set([beat.baseVersionId, beat.headVersionId].filter((id) => id !== null))]
   const files = beat.fileId ? [beat.fileId] : []
-  const [{ seen }]: [{ seen: number }] = await manager.query(
+  const { seen } = await selectOne(
+    manager,
+    z.object({ seen: z.number() }),
     `select count(*)::int as seen from (
        select v.id, e.realm_id from version v join entry e on e.id = v.file_id where v.id = any($2)
        union all select e.id, e.realm_id from entry e where e.id = any($3) and e.kind = 'file') named
@@ -161,7 +175,8 @@ async function insertDraft(
   state: DraftState,
   id = beat.id,
 ): Promise<void> {
-  await manager.query(
+  await execute(
+    manager,
     `insert into draft (id, person_id, kind, device_id, device_name, born_at, base_version_id, file_id, saved_seq, journal_seq,
                         last_edit_at, opening, beyond, state, answered_at, page_answered_at, unsent, head_version_id,
                         epoch, writer_id, saved_head, model, resting, forked_from, forked_at, points_off, kept_share_id, kept_folder_id)
@@ -200,11 +215,7 @@ async function insertDraft(
     ],
   )
   // What a device still had when its work was gone on with elsewhere has come: it is a draft of its own.
-  if (beat.forkOf)
-    await manager.query('update draft set left_behind = null where id = $1 and person_id = $2', [
-      beat.forkOf.draftId,
-      personId,
-    ])
+  if (beat.forkOf) await manager.update(DraftRow, { id: beat.forkOf.draftId, personId }, { leftBehind: null })
 }
 
 /** Something of a file that the draft's person may see; null for anything else. */
@@ -213,7 +224,8 @@ const ofMine = (what: string, which: string, more = '') =>
 
 /** Takes down what the writer says of a draft. Whether it is open, closed or finished is not changed by it. */
 async function takeDown(manager: EntityManager, beat: Heartbeat, id = beat.id): Promise<void> {
-  await manager.query(
+  await execute(
+    manager,
     `update draft d set device_id = $2, device_name = $3, file_id = coalesce(${ofMine('e.id', "e.id = $4 and e.kind = 'file'")}, file_id),
        saved_seq = greatest(saved_seq, $5), saved_head = case when $5 >= saved_seq then coalesce($6, saved_head) else saved_head end,
        journal_seq = greatest($7, point_seq), last_edit_at = $8, opening = $9, beyond = $10,
@@ -253,17 +265,17 @@ async function addLinks(
   const last = fresh.at(-1)
   if (!last) return
   const { id } = row
-  await manager.query(
-    'insert into recovery_point (draft_id, from_seq, to_seq, lines, head) values ($1, $2, $3, $4, $5)',
-    [id, row.point_seq + 1, last.seq, Buffer.from(fresh.map(({ text }) => text).join('\n')), bytes(last.digest)],
-  )
-  await manager.query(
-    `insert into draft_mark (draft_id, seq, digest) values ($1, $2, $3)
-     on conflict (draft_id, seq) do update set digest = excluded.digest`,
-    [id, last.seq, bytes(last.digest)],
-  )
+  await manager.insert(RecoveryPointRow, {
+    draftId: id,
+    fromSeq: row.point_seq + 1,
+    toSeq: last.seq,
+    lines: Buffer.from(fresh.map(({ text }) => text).join('\n')),
+    head: bytes(last.digest),
+  })
+  await manager.upsert(DraftMarkRow, { draftId: id, seq: last.seq, digest: bytes(last.digest)! }, ['draftId', 'seq'])
   const { at } = JSON.parse(last.text) as JournalRecord
-  await manager.query(
+  await execute(
+    manager,
     `update draft set point_seq = $2, point_head = $3, point_at = clock_timestamp(), point_edit_at = to_timestamp($4::float8 / 1000),
        journal_seq = greatest(journal_seq, $2), made_room_at = null,
        unsent = case when $2 >= journal_seq then $5::jsonb else unsent end,
@@ -346,7 +358,9 @@ async function ownOfEarlier(
   row: Row,
   beat: Heartbeat,
 ): Promise<(Row & { head: string }) | null> {
-  const [own]: { id: string }[] = await manager.query(
+  const [own] = await select(
+    manager,
+    z.object({ id: z.string() }),
     `select id from draft where forked_from = $1 and epoch = 0 and device_id = $2 and person_id = $3 order by born_at limit 1`,
     [row.id, beat.deviceId, row.person_id],
   )
@@ -381,7 +395,7 @@ async function earlierPoint(
       await addLinks(manager, target, fresh, personId)
       // Somebody writes in it again.
       if (fresh.length && target.state !== 'finished')
-        await manager.query(`update draft set state = 'open', kept_until = null where id = $1`, [target.id])
+        await manager.update(DraftRow, { id: target.id }, { state: 'open', keptUntil: null })
     }
     return answer(manager, target.id, undefined)
   }
@@ -422,7 +436,8 @@ export function takeOverDraft(
           }
         : null
     if (epoch !== row.epoch)
-      await manager.query(
+      await execute(
+        manager,
         `update draft set epoch = $2, writer_id = $3, device_id = $4, device_name = $5, state = 'open', kept_until = null,
            journal_seq = case when device_id = $4 then journal_seq else point_seq end,
            answered_at = now(), page_answered_at = now(),
@@ -463,7 +478,8 @@ export function endDraft(
         throw new Refusal('changed-meanwhile', 'This work was finished already: it is in a version of its file.')
       if (beat) await takeDown(manager, beat)
       if ((state === 'closed' || state === 'let go') && row.state === 'open') await roomFor(manager, personId, id)
-      await manager.query(
+      await execute(
+        manager,
         `update draft set state = $2, kept_until = case when $2 in ('closed', 'let go') then now() + make_interval(days => $3) end,
            answered_at = case when $2 = 'open' then to_timestamp(0) else answered_at end
          where id = $1`,

@@ -1,12 +1,16 @@
+import { z } from 'zod'
+import { select } from '../sql/rows'
 // News travels through PostgreSQL's NOTIFY, so that a page hears of what happened in any
 // server process. Each process holds one listening connection and forgets nothing it needs:
 // a page that was away asks again for what it shows.
+
 import type { Response } from 'express'
 import { LRUCache } from 'lru-cache'
 import pg from 'pg'
 import type { DataSource, EntityManager } from 'typeorm'
 import { News } from '../../core/contract'
 import { livingSessions } from '../accounts/sessions'
+import { execute } from '../sql/rows'
 
 const channel = 'jaula_news'
 /** Told whenever somebody may see more, or less, than before (server/sql/rights.ts). */
@@ -18,7 +22,7 @@ const mostUnread = 1 << 20
 
 /** Sends news when the caller's transaction commits, and not before. */
 export async function announce(manager: EntityManager, news: News): Promise<void> {
-  await manager.query('select pg_notify($1, $2)', [channel, JSON.stringify(news)])
+  await execute(manager, 'select pg_notify($1, $2)', [channel, JSON.stringify(news)])
 }
 
 /** SQL that sends the news in a parameter, for statements that do more. */
@@ -110,18 +114,18 @@ export function openNewsroom(url: string, database: DataSource): Newsroom {
     let people = known.get(key)
     if (!people) {
       const asked = known
-      people = database
-        .query('select person_id from who_may(coalesce((select realm_id from entry where id = $2), $1))', [
-          news.shareId,
-          entryId,
-        ])
-        .then(
-          (rows: { person_id: string }[]) => rows.map(({ person_id }) => person_id),
-          () => {
-            asked.delete(key)
-            return []
-          },
-        )
+      people = select(
+        database,
+        z.object({ person_id: z.string() }),
+        'select person_id from who_may(coalesce((select realm_id from entry where id = $2), $1))',
+        [news.shareId, entryId],
+      ).then(
+        (rows) => rows.map(({ person_id }) => person_id),
+        () => {
+          asked.delete(key)
+          return []
+        },
+      )
       known.set(key, people)
     }
     return people

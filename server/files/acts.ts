@@ -1,3 +1,7 @@
+import { In, IsNull } from 'typeorm'
+import { HoldRow } from '../retention/entity'
+import { selectOne } from '../sql/rows'
+import { ActChangeRow, ActRow, EntryRow } from './entity'
 // Renaming, moving, removing, bringing back and correcting are one kind of act: for each folder or
 // file, the place and name it had and the ones it has afterwards. An act is carried out whole or
 // not at all, and undone the same way, as an act of its own. Versions and origins hang on the
@@ -6,6 +10,7 @@
 import { createHash } from 'node:crypto'
 import type { DataSource, EntityManager } from 'typeorm'
 import { uuidv7 } from 'uuidv7'
+import { z } from 'zod'
 import type { ActResult, Change, RemovedEntry, Role } from '../../core/contract'
 import { typeOfName } from '../../core/formats/types'
 import { longestPath } from '../../core/naming/advice'
@@ -17,6 +22,7 @@ import { absent, Refusal } from '../refusal'
 import { pause } from '../requests/json'
 import { requireRole, requireRoles, seenBy } from '../rights/service'
 import { deepestFolder } from '../sql/folder-tree'
+import { execute, select } from '../sql/rows'
 import { inTransaction } from '../transaction'
 import { type EntryColumns, entryById, entryColumns, entryJoins, shownEntry } from './entries'
 import { folderAt, trailTo } from './folders'
@@ -26,17 +32,18 @@ import { tooDeep } from './tree'
 /** Removed things can be brought back for this many days. */
 export const keptDays = 30
 
-interface EntryState {
-  id: string
-  kind: 'folder' | 'file'
-  share_id: string
-  realm_id: string
-  folder_id: string | null
-  name: string
-  type: string
-  removed_at: Date | null
-  removed_in: string | null
-}
+const EntryState = z.object({
+  id: z.string(),
+  kind: z.enum(['folder', 'file']),
+  share_id: z.string(),
+  realm_id: z.string(),
+  folder_id: z.string().nullable(),
+  name: z.string(),
+  type: z.string(),
+  removed_at: z.date().nullable(),
+  removed_in: z.string().nullable(),
+})
+type EntryState = z.output<typeof EntryState>
 
 interface Move {
   entry: EntryState
@@ -66,13 +73,10 @@ export async function performAct(
     .update(JSON.stringify([what, changes]))
     .digest()
   if (changes.length > 5000) await pause()
-  const [made]: { person_id: string; request_digest: Buffer | null }[] = await database.query(
-    'select person_id, request_digest from act where id = $1',
-    [id],
-  )
+  const made = await database.manager.findOneBy(ActRow, { id })
   if (made) {
     await requireAct(database.manager, personId, id, 'view')
-    if (made.person_id !== personId || (made.request_digest && !made.request_digest.equals(request)))
+    if (made.personId !== personId || (made.requestDigest && !made.requestDigest.equals(request)))
       throw new Refusal('invalid', 'This id belongs to another act, so nothing was changed.')
     return resultOf(database.manager, id, [])
   }
@@ -149,56 +153,46 @@ export async function performAct(
 /** Undoes an act as a whole: each thing has the place and name it had. @throws Refusal changed-meanwhile when something was changed since */
 export async function undoAct(database: DataSource, personId: string, actId: string): Promise<ActResult> {
   return guarded(database, personId, async (manager) => {
-    const [act] = await manager.query('select id, person_id, undone_by from act where id = $1 for update', [actId])
+    const act = await manager.findOne(ActRow, { where: { id: actId }, lock: { mode: 'pessimistic_write' } })
     if (!act) throw absent()
     await requireAct(manager, personId, actId, 'edit')
-    if (act.undone_by) return resultOf(manager, act.undone_by, [])
-    const changes: {
-      entry_id: string
-      from_share: string
-      from_folder: string | null
-      from_name: string
-      from_removed: boolean
-      to_share: string
-      to_folder: string | null
-      to_name: string
-      to_removed: boolean
-    }[] = await manager.query('select * from act_change where act_id = $1', [actId])
+    if (act.undoneBy) return resultOf(manager, act.undoneBy, [])
+    const changes = await manager.findBy(ActChangeRow, { actId })
     const entries = await locked(
       manager,
-      changes.map((change) => change.entry_id),
+      changes.map((change) => change.entryId),
     )
     await lockTrees(
       manager,
-      changes.map(({ entry_id, from_share }) => ({ id: entry_id, shareId: from_share, folderId: null })),
+      changes.map(({ entryId, fromShare }) => ({ id: entryId, shareId: fromShare, folderId: null })),
     )
     const moves = changes.map((change): Move => {
-      const entry = entries.get(change.entry_id)!
+      const entry = entries.get(change.entryId)!
       if (
-        entry.name !== change.to_name ||
-        entry.folder_id !== change.to_folder ||
-        entry.share_id !== change.to_share ||
-        (entry.removed_at !== null) !== change.to_removed
+        entry.name !== change.toName ||
+        entry.folder_id !== change.toFolder ||
+        entry.share_id !== change.toShare ||
+        (entry.removed_at !== null) !== change.toRemoved
       )
         throw new Refusal(
           'changed-meanwhile',
-          `${change.to_name} was changed again since, so this cannot be undone as one. Nothing was changed.`,
+          `${change.toName} was changed again since, so this cannot be undone as one. Nothing was changed.`,
         )
       return {
         entry,
-        shareId: change.from_share,
-        folderId: change.from_folder,
-        name: change.from_name,
-        removed: change.from_removed,
+        shareId: change.fromShare,
+        folderId: change.fromFolder,
+        name: change.fromName,
+        removed: change.fromRemoved,
       }
     })
     // Whoever took something to another share may take that back.
-    await requireRealms(manager, personId, moves, act.person_id === personId)
+    await requireRealms(manager, personId, moves, act.personId === personId)
     await refuseHeld(manager, moves)
     await checkTargets(manager, moves)
     const id = uuidv7()
     await carryOut(manager, personId, id, 'undo', moves, actId)
-    await manager.query('update act set undone_by = $2 where id = $1', [actId, id])
+    await manager.update(ActRow, { id: actId }, { undoneBy: id })
     return resultOf(manager, id, [])
   })
 }
@@ -222,7 +216,9 @@ async function guarded(
 }
 
 async function locked(manager: EntityManager, ids: readonly string[]): Promise<Map<string, EntryState>> {
-  const rows: EntryState[] = await manager.query(
+  const rows = await select(
+    manager,
+    EntryState,
     `select id, kind, share_id, realm_id, folder_id, name, type, removed_at, removed_in from entry where id = any($1) order by id for update`,
     [[...new Set(ids)]],
   )
@@ -232,7 +228,9 @@ async function locked(manager: EntityManager, ids: readonly string[]): Promise<M
 /** What names an entry says that it is there: the asker must be a member of its share, and may change things there. */
 async function mayChange(manager: EntityManager, personId: string, changes: readonly Change[]): Promise<void> {
   const ids = [...new Set(changes.map(({ id }) => id))]
-  const rows: { realm_id: string; found: number }[] = await manager.query(
+  const rows = await select(
+    manager,
+    z.object({ realm_id: z.string(), found: z.number() }),
     'select realm_id, count(*)::int as found from entry where id = any($1) group by realm_id',
     [ids],
   )
@@ -258,10 +256,10 @@ async function requireRealms(
   ownUndo = false,
 ): Promise<void> {
   const folders = [...new Set(moves.flatMap(({ folderId }) => folderId ?? []))]
-  const rows: { id: string; realm_id: string }[] = folders.length
-    ? await manager.query('select id, realm_id from entry where id = any($1)', [folders])
+  const rows = folders.length
+    ? await manager.find(EntryRow, { select: { id: true, realmId: true }, where: { id: In(folders) } })
     : []
-  const realmOf = new Map(rows.map(({ id, realm_id }) => [id, realm_id]))
+  const realmOf = new Map(rows.map(({ id, realmId }) => [id, realmId]))
   const target = ({ entry, shareId, folderId }: Move) =>
     // What has rights of its own keeps them, wherever it lies.
     entry.realm_id === entry.id && shareId === entry.share_id
@@ -282,7 +280,9 @@ async function requireRealms(
 /** An act is seen by who may see all that it changed, where it was and where it is. @throws Refusal not-found, not-allowed */
 async function requireAct(manager: EntityManager, personId: string, actId: string, needed: Role): Promise<void> {
   // What it changed has been moved on since, perhaps: its rights count where it is now, and the share's where it was.
-  const realms: { realm_id: string }[] = await manager.query(
+  const realms = await select(
+    manager,
+    z.object({ realm_id: z.string() }),
     `select e.realm_id from act_change c join entry e on e.id = c.entry_id where c.act_id = $1
      union select c.from_share from act_change c join entry e on e.id = c.entry_id where c.act_id = $1 and c.from_share <> e.share_id
      union select c.to_share from act_change c join entry e on e.id = c.entry_id where c.act_id = $1 and c.to_share <> e.share_id`,
@@ -303,7 +303,8 @@ async function lockTrees(
 ): Promise<void> {
   const moving = changes.filter(({ shareId, folderId }) => shareId !== undefined || folderId !== undefined)
   if (!moving.length) return
-  await manager.query(
+  await execute(
+    manager,
     `select from share where id = any($2) or id in (select share_id from entry where id = any($1) and kind = 'folder')
      order by id for no key update`,
     [moving.map(({ id }) => id), moving.flatMap(({ shareId }) => shareId ?? [])],
@@ -311,8 +312,7 @@ async function lockTrees(
 }
 
 async function anythingHeld(manager: EntityManager): Promise<boolean> {
-  const [{ any }] = await manager.query('select exists (select from retention_hold) as any')
-  return any
+  return manager.exists(HoldRow)
 }
 
 /** What lay under a hold and is moved out from under it takes the hold along. */
@@ -320,7 +320,8 @@ async function takeHoldsAlong(manager: EntityManager, moves: readonly Move[]): P
   if (!(await anythingHeld(manager))) return
   for (const { entry, folderId, removed } of moves) {
     if (removed || entry.removed_at || entry.folder_id === folderId || !entry.folder_id) continue
-    await manager.query(
+    await execute(
+      manager,
       `with recursive was(id, folder_id, depth) as (
            select id, folder_id, 0 from entry where id = $2
            union all select e.id, e.folder_id, was.depth + 1 from entry e join was on e.id = was.folder_id where was.depth < 100),
@@ -340,8 +341,10 @@ async function takeHoldsAlong(manager: EntityManager, moves: readonly Move[]): P
 async function refuseHeld(manager: EntityManager, moves: readonly Move[]): Promise<void> {
   if (!(await anythingHeld(manager))) return
   const going = moves.filter(({ entry, removed }) => removed && !entry.removed_at).map(({ entry }) => entry.id)
-  const [held]: { name: string }[] = going.length
-    ? await manager.query(
+  const [held] = going.length
+    ? await select(
+        manager,
+        z.object({ name: z.string() }),
         `with recursive up(id, start, folder_id, depth) as (
            select id, id, folder_id, 0 from entry where id = any($1)
            union all select e.id, up.start, e.folder_id, up.depth + 1 from entry e join up on e.id = up.folder_id where up.depth < 100)
@@ -360,7 +363,9 @@ async function inside(manager: EntityManager, moves: readonly Move[], removed: b
   // locked before anybody looks at what is in them.
   for (let known = -1, found = 0; found > known; ) {
     known = found
-    const below: unknown[] = await manager.query(
+    const below = await select(
+      manager,
+      z.unknown(),
       `with recursive down(id) as (select id from entry where id = any($1)
          union select e.id from entry e join down on e.folder_id = down.id where e.kind = 'folder' and e.removed_at is null)
        select from entry e join down using (id) order by e.id for update of e`,
@@ -368,7 +373,9 @@ async function inside(manager: EntityManager, moves: readonly Move[], removed: b
     )
     found = below.length
   }
-  const rows: EntryState[] = await manager.query(
+  const rows = await select(
+    manager,
+    EntryState,
     `with recursive down(id) as (select id from entry where folder_id = any($1) and removed_at is null
        union select e.id from entry e join down on e.folder_id = down.id where e.removed_at is null)
      select e.id, e.kind, e.share_id, e.realm_id, e.folder_id, e.name, e.type, e.removed_at, e.removed_in from entry e join down using (id) order by e.id for update of e`,
@@ -392,19 +399,21 @@ async function bringingBack(
   let folderId = entry.folder_id
   // A folder that was removed too gives way to the nearest one above that is there.
   while (folderId && !known.has(folderId)) {
-    const [above] = await manager.query('select folder_id, removed_at from entry where id = $1', [folderId])
-    if (!above.removed_at) break
-    folderId = above.folder_id
+    const above: EntryRow = await manager.findOneByOrFail(EntryRow, { id: folderId })
+    if (!above.removedAt) break
+    folderId = above.folderId
   }
-  const taken: { name_key: string }[] = await manager.query(
-    'select name_key from entry where share_id = $1 and folder_id is not distinct from $2 and removed_at is null',
-    [entry.share_id, folderId],
-  )
-  const name = freeName(entry.name, new Set(taken.map((row) => row.name_key)))
+  const taken = await manager.find(EntryRow, {
+    select: { id: true, nameKey: true },
+    where: { shareId: entry.share_id, folderId: folderId ?? IsNull(), removedAt: IsNull() },
+  })
+  const name = freeName(entry.name, new Set(taken.map(({ nameKey: key }) => key)))
   if (name !== entry.name) renamed.push({ name: entry.name, now: name })
   const back: Move[] = [{ entry, shareId: entry.share_id, folderId, name, removed: false }]
   if (entry.kind === 'folder') {
-    const rows: EntryState[] = await manager.query(
+    const rows = await select(
+      manager,
+      EntryState,
       `with recursive down(id) as (select id from entry where folder_id = $1 and removed_in = $2
          union select e.id from entry e join down on e.folder_id = down.id where e.removed_in = $2)
        select e.id, e.kind, e.share_id, e.realm_id, e.folder_id, e.name, e.type, e.removed_at, e.removed_in from entry e join down using (id) order by e.id for update of e`,
@@ -422,7 +431,9 @@ async function refuseCircles(manager: EntityManager, moves: readonly Move[]): Pr
   const moving = moves.filter(({ entry, removed }) => entry.kind === 'folder' && !removed)
   if (!moving.length) return
   const targets = moving.map(({ folderId }) => folderId).filter((id) => id !== null)
-  const rows: { id: string; folder_id: string | null }[] = await manager.query(
+  const rows = await select(
+    manager,
+    z.object({ id: z.string(), folder_id: z.string().nullable() }),
     `with recursive up(id, folder_id) as (
        select id, folder_id from entry where id = any($1)
        union select e.id, e.folder_id from entry e join up on e.id = up.folder_id)
@@ -446,8 +457,12 @@ async function checkTargets(manager: EntityManager, moves: readonly Move[]): Pro
   const folders = [...new Set(moves.filter(({ removed }) => !removed).map(({ folderId }) => folderId))].filter(
     (id) => id !== null,
   )
-  const rows: { id: string; share_id: string; removed_at: Date | null; kind: string }[] = folders.length
-    ? await manager.query('select id, share_id, removed_at, kind from entry where id = any($1) for share', [folders])
+  const rows = folders.length
+    ? await manager.find(EntryRow, {
+        select: { id: true, shareId: true, removedAt: true, kind: true },
+        where: { id: In(folders) },
+        lock: { mode: 'pessimistic_read' },
+      })
     : []
   const there = new Map(rows.map((row) => [row.id, row]))
   const comingBack = new Set(
@@ -460,9 +475,9 @@ async function checkTargets(manager: EntityManager, moves: readonly Move[]): Pro
     const { folderId } = move
     if (folderId) {
       const folder = there.get(folderId)
-      if (folder?.kind !== 'folder' || (folder.removed_at && !comingBack.has(folderId)))
+      if (folder?.kind !== 'folder' || (folder.removedAt && !comingBack.has(folderId)))
         throw new Refusal('changed-meanwhile', 'The folder it belongs in is not here any more. Nothing was changed.')
-      if (folder.share_id !== move.shareId && !moves.some(({ entry }) => entry.id === folderId))
+      if (folder.shareId !== move.shareId && !moves.some(({ entry }) => entry.id === folderId))
         throw new Refusal('invalid', 'The folder is in another share.')
     }
     if (!lengths.has(folderId)) {
@@ -490,10 +505,14 @@ async function carryOut(
   request: Buffer | null = null,
 ): Promise<void> {
   if (!moves.length) throw new Refusal('invalid', 'There is nothing to change.')
-  await manager.query(
-    'insert into act (id, person_id, share_id, what, undoes, request_digest) values ($1, $2, $3, $4, $5, $6)',
-    [id, personId, moves[0]!.entry.share_id, what, undoes, request],
-  )
+  await manager.insert(ActRow, {
+    id,
+    personId,
+    shareId: moves[0]!.entry.share_id,
+    what,
+    undoes,
+    requestDigest: request,
+  })
   const columns = [
     moves.map(({ entry }) => entry.id),
     moves.map(({ shareId }) => shareId),
@@ -504,13 +523,15 @@ async function carryOut(
   ]
   const table =
     'unnest($1::uuid[], $2::uuid[], $3::uuid[], $4::text[], $5::text[], $6::boolean[]) as t(id, share_id, folder_id, name, name_key, removed)'
-  await manager.query(
+  await execute(
+    manager,
     `insert into act_change (act_id, entry_id, from_share, from_folder, from_name, from_removed, to_share, to_folder, to_name, to_removed)
      select $7, e.id, e.share_id, e.folder_id, e.name, e.removed_at is not null, t.share_id, t.folder_id, t.name, t.removed
      from entry e join ${table} on t.id = e.id`,
     [...columns, id],
   )
-  await manager.query(
+  await execute(
+    manager,
     `insert into former_name (entry_id, name) select e.id, e.name from entry e join ${table} on t.id = e.id where e.name <> t.name`,
     columns,
   )
@@ -526,10 +547,11 @@ async function carryOut(
           facts: { entryId: entry.id, name, from: entry.share_id, to: shareId },
         })
   // All step aside first, so that names can be exchanged within one act.
-  await manager.query("update entry set removed_at = 'infinity' where id = any($1) and removed_at is null", [
+  await execute(manager, "update entry set removed_at = 'infinity' where id = any($1) and removed_at is null", [
     columns[0],
   ])
-  await manager.query(
+  await execute(
+    manager,
     `update entry e set share_id = t.share_id, folder_id = t.folder_id, name = t.name, name_key = t.name_key,
        removed_at = case when t.removed then now() end, removed_by = case when t.removed then $7::uuid end, removed_in = case when t.removed then $8::uuid end
      from ${table} where e.id = t.id`,
@@ -538,7 +560,8 @@ async function carryOut(
   // A folder takes what is in it along to another share.
   const moved = moves.filter(({ entry, shareId }) => entry.kind === 'folder' && shareId !== entry.share_id)
   for (const { entry, shareId } of moved)
-    await manager.query(
+    await execute(
+      manager,
       `with recursive down(id) as (select id from entry where folder_id = $1 union select e.id from entry e join down on e.folder_id = down.id)
        update entry e set share_id = $2 from down where e.id = down.id`,
       [entry.id, shareId],
@@ -559,7 +582,15 @@ async function carryOut(
 }
 
 async function resultOf(manager: EntityManager, id: string, renamed: ActResult['renamed']): Promise<ActResult> {
-  const [{ what, entries, only, kind, removed }] = await manager.query(
+  const { what, entries, only, kind, removed } = await selectOne(
+    manager,
+    z.object({
+      what: z.string(),
+      entries: z.number(),
+      only: z.string(),
+      kind: z.enum(['folder', 'file']),
+      removed: z.boolean(),
+    }),
     `select a.what, count(*)::int as entries, min(c.entry_id::text) as only, min(e.kind) as kind, bool_or(e.removed_at is not null) as removed
      from act a join act_change c on c.act_id = a.id join entry e on e.id = c.entry_id where a.id = $1 group by a.id`,
     [id],
@@ -576,7 +607,9 @@ async function resultOf(manager: EntityManager, id: string, renamed: ActResult['
 /** What was removed from a share and can be brought back, newest first; what is inside a removed folder is counted with it. */
 export async function removedFrom(manager: EntityManager, personId: string, shareId: string): Promise<RemovedEntry[]> {
   await requireRole(manager, personId, shareId, 'view')
-  const rows: (EntryColumns & { removed_at: Date; remover: string; inside: number })[] = await manager.query(
+  const rows = await select(
+    manager,
+    z.custom<EntryColumns & { removed_at: Date; remover: string; inside: number }>(),
     `select ${entryColumns}, e.removed_at, r.name as remover,
        (select count(*)::int from entry i where i.removed_in = e.removed_in and i.id <> e.id and e.kind = 'folder') as inside
      ${entryJoins} ${seenBy('$2')} join person r on r.id = e.removed_by left join entry f on f.id = e.folder_id

@@ -39,3 +39,41 @@ export class FileUseRow {
   @PrimaryColumn('uuid', { name: 'file_id' }) fileId!: string
   @Column('timestamptz', { name: 'used_at' }) usedAt!: Date
 }
+
+/** An act on files and folders that is carried out, and undone, as one. */
+@Entity('act')
+export class ActRow {
+  @PrimaryColumn('uuid') id!: string
+  @Column('uuid', { name: 'person_id' }) personId!: string
+  @Column('uuid', { name: 'share_id' }) shareId!: string
+  @Column('text') what!: string
+  @Column('timestamptz', { default: () => 'clock_timestamp()' }) at!: Date
+  @Column('uuid', { nullable: true }) undoes!: string | null
+  @Column('uuid', { name: 'undone_by', nullable: true }) undoneBy!: string | null
+  /** SHA-256 of what was asked for; null of an undoing, and from an earlier Jaula. */
+  @Column('bytea', { name: 'request_digest', nullable: true }) requestDigest!: Buffer | null
+}
+
+/** What an act changed of one of them: where it was, and where it is since. */
+@Entity('act_change')
+export class ActChangeRow {
+  @PrimaryColumn('uuid', { name: 'act_id' }) actId!: string
+  @PrimaryColumn('uuid', { name: 'entry_id' }) entryId!: string
+  @Column('uuid', { name: 'from_share' }) fromShare!: string
+  @Column('uuid', { name: 'from_folder', nullable: true }) fromFolder!: string | null
+  @Column('text', { name: 'from_name' }) fromName!: string
+  @Column('boolean', { name: 'from_removed' }) fromRemoved!: boolean
+  @Column('uuid', { name: 'to_share' }) toShare!: string
+  @Column('uuid', { name: 'to_folder', nullable: true }) toFolder!: string | null
+  @Column('text', { name: 'to_name' }) toName!: string
+  @Column('boolean', { name: 'to_removed' }) toRemoved!: boolean
+}
+
+/** A name that a folder or file had. */
+@Entity('former_name')
+export class FormerNameRow {
+  @PrimaryColumn('uuid') id!: string
+  @Column('uuid', { name: 'entry_id' }) entryId!: string
+  @Column('text') name!: string
+  @Column('timestamptz', { default: () => 'clock_timestamp()' }) until!: Date
+}

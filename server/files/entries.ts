@@ -1,8 +1,10 @@
+import { z } from 'zod'
 // Folders and files as people see them.
 
 import type { EntityManager } from 'typeorm'
 import type { Entry } from '../../core/contract'
 import { absent } from '../refusal'
+import { select } from '../sql/rows'
 import type { VersionColumns } from '../versions/read'
 import { shownVersion } from '../versions/read'
 
@@ -38,7 +40,9 @@ export function shownEntry(row: EntryColumns): Entry {
 
 /** A folder or file that was not removed. */
 export async function entryById(manager: EntityManager, id: string, kind: Entry['kind']): Promise<Entry> {
-  const [row] = await manager.query(
+  const [row] = await select(
+    manager,
+    z.custom<EntryColumns>(),
     `select ${entryColumns} ${entryJoins} where e.id = $1 and e.kind = $2 and e.removed_at is null`,
     [id, kind],
   )

@@ -1,10 +1,17 @@
+import { In } from 'typeorm'
+import { HoldRow, RemovedVersionRow } from '../retention/entity'
+import { execute } from '../sql/rows'
+import { VersionRow } from '../versions/entity'
+import { FormerNameRow } from './entity'
 // What is known of one file.
 
 import type { EntityManager } from 'typeorm'
+import { z } from 'zod'
 import type { FileFacts } from '../../core/contract'
 import { Refusal } from '../refusal'
 import { requireRole, requireRoleAt, seenBy } from '../rights/service'
 import { shareFor } from '../shares/service'
+import { select, selectOne } from '../sql/rows'
 import { newestShown, pageOfVersions, versionAlone, versionById } from '../versions/read'
 import { FileUseRow } from './entity'
 import { entryById } from './entries'
@@ -14,33 +21,38 @@ export async function fileFacts(manager: EntityManager, personId: string, fileId
   const file = await entryById(manager, fileId, 'file')
   const share = await shareFor(manager, personId, file.shareId, fileId)
   const versions = await pageOfVersions(manager, fileId, null, newestShown)
-  const [{ all, stamp }]: [{ all: number; stamp: string }] = await manager.query(
-    `select (select count(*)::int from version where file_id = $1) as all,
-       concat_ws(' ', (select count(*) from removed_version where file_id = $1), count(*), max(k.at)) as stamp
+  const versionsInAll = await manager.countBy(VersionRow, { fileId })
+  const { stamp } = await selectOne(
+    manager,
+    z.object({ stamp: z.string() }),
+    `select concat_ws(' ', (select count(*) from removed_version where file_id = $1), count(*), max(k.at)) as stamp
      from version v join kept_version k on k.version_id = v.id where v.file_id = $1`,
     [fileId],
   )
-  const [origin] = await manager.query(
+  const [origin] = await select(
+    manager,
+    z.object({
+      id: z.string(),
+      number: z.number(),
+      file_id: z.string(),
+      name: z.string().nullable(),
+      newer: z.string().nullable(),
+    }),
     `select v.id, v.number, o.id as file_id, case when o.removed_at is null then o.name end as name,
        case when o.removed_at is null and o.head_version_id <> v.id then o.head_version_id end as newer
      from entry e join version v on v.id = e.origin_version_id join entry o on o.id = v.file_id
      ${seenBy('$2', 'o.realm_id')} where e.id = $1`,
     [fileId, personId],
   )
-  const former: { name: string }[] = await manager.query(
-    'select name from former_name where entry_id = $1 order by until desc',
-    [fileId],
-  )
-  const [thinned] = await manager.query('select count(*)::int as count from removed_version where file_id = $1', [
-    fileId,
-  ])
+  const former = await manager.find(FormerNameRow, { where: { entryId: fileId }, order: { until: 'DESC' } })
+  const thinnedOut = await manager.countBy(RemovedVersionRow, { fileId })
   const trail = await trailTo(manager, file.folderId)
   return {
     file,
     share,
     trail,
     versions,
-    versionsInAll: all,
+    versionsInAll,
     historyStamp: stamp,
     origin: origin
       ? {
@@ -52,7 +64,7 @@ export async function fileFacts(manager: EntityManager, personId: string, fileId
         }
       : null,
     formerNames: [...new Set(former.map(({ name }) => name))].filter((name) => name !== file.name),
-    thinnedOut: thinned.count,
+    thinnedOut,
     held: await whyHeld(manager, [fileId, ...trail.map(({ id }) => id)], share.role !== 'view'),
   }
 }
@@ -67,7 +79,8 @@ export async function setOrigin(
   await requireRoleAt(manager, personId, fileId, 'edit')
   const version = await versionById(manager, versionId)
   await requireRole(manager, personId, version.realmId, 'view')
-  const [, changed] = await manager.query(
+  const changed = await execute(
+    manager,
     `update entry set origin_version_id = $2 where id = $1
        and (select file_id from version where id = origin_version_id) = $3`,
     [fileId, versionId, version.fileId],
@@ -77,7 +90,7 @@ export async function setOrigin(
 
 /** @param told whether the reason may be told, too */
 async function whyHeld(manager: EntityManager, ids: readonly string[], told: boolean): Promise<string | null> {
-  const [hold] = await manager.query('select why from retention_hold where entry_id = any($1) limit 1', [ids])
+  const hold = await manager.findOneBy(HoldRow, { entryId: In(ids) })
   return hold ? (told ? hold.why : 'Its share’s managers have their reason.') : null
 }
 

@@ -1,3 +1,4 @@
+import { z } from 'zod'
 // Folders: where they lie, and how they are made and held.
 
 import { type DataSource, type EntityManager, IsNull } from 'typeorm'
@@ -7,6 +8,7 @@ import { nameKey } from '../../core/naming/check'
 import { announce } from '../events/service'
 import { absent } from '../refusal'
 import { requireRoleIn } from '../rights/service'
+import { execute, select } from '../sql/rows'
 import { inTransaction } from '../transaction'
 import { EntryRow } from './entity'
 import { entryById } from './entries'
@@ -17,14 +19,15 @@ export async function trailTo(
   folderId: string | null,
 ): Promise<{ id: string; name: string }[]> {
   if (!folderId) return []
-  const rows = await manager.query(
+  return select(
+    manager,
+    z.object({ id: z.string(), name: z.string() }),
     `with recursive up(id, name, folder_id, depth) as (
        select id, name, folder_id, 0 from entry where id = $1
        union all select e.id, e.name, e.folder_id, up.depth + 1 from entry e join up on e.id = up.folder_id where up.depth < 100)
      select id, name from up order by depth desc`,
     [folderId],
   )
-  return rows
 }
 
 /** @throws Refusal not-found for a folder that is not in this share any more; null is the share itself */
@@ -39,10 +42,11 @@ export async function requireFolder(manager: EntityManager, shareId: string, fol
  */
 async function lockFolder(manager: EntityManager, shareId: string, folderId: string | null): Promise<void> {
   if (!folderId) return
-  const [folder] = await manager.query(
-    `select id from entry where id = $1 and share_id = $2 and kind = 'folder' and removed_at is null for share`,
-    [folderId, shareId],
-  )
+  const folder = await manager.findOne(EntryRow, {
+    select: { id: true },
+    where: { id: folderId, shareId, kind: 'folder', removedAt: IsNull() },
+    lock: { mode: 'pessimistic_read' },
+  })
   if (!folder) throw absent()
 }
 
@@ -61,17 +65,16 @@ export async function folderAt(
   await lockFolder(manager, shareId, at)
   for (const wanted of path) {
     const name = acceptName(wanted)
-    const find = async (): Promise<{ id: string; kind: Entry['kind'] } | undefined> =>
-      (
-        await manager.query(
-          'select id, kind from entry where share_id = $1 and folder_id is not distinct from $2 and name_key = $3 and removed_at is null',
-          [shareId, at, nameKey(name)],
-        )
-      )[0]
+    const find = () =>
+      manager.findOne(EntryRow, {
+        select: { id: true, kind: true },
+        where: { shareId, folderId: at ?? IsNull(), nameKey: nameKey(name), removedAt: IsNull() },
+      })
     let there = await find()
     if (!there) {
       // Whoever makes the same folder at the same instant is waited for, and its folder is taken.
-      await manager.query(
+      await execute(
+        manager,
         `insert into entry (id, kind, share_id, folder_id, name, name_key, created_by) values ($1, 'folder', $2, $3, $4, $5, $6)
          on conflict (share_id, folder_id, name_key) where removed_at is null do nothing`,
         [uuidv7(), shareId, at, name, nameKey(name), personId],

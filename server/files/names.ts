@@ -1,10 +1,12 @@
 // Names as they are taken, and refused.
 
 import type { EntityManager } from 'typeorm'
+import { z } from 'zod'
 import type { Entry } from '../../core/contract'
 import { checkName, freeName, nameKey, splitExtension } from '../../core/naming/check'
 import { Refusal, sqlState } from '../refusal'
 import { maySee } from '../rights/service'
+import { select } from '../sql/rows'
 import { entryById } from './entries'
 
 /** The name as it is stored. @throws Refusal name-refused with the reason and, in `freeName`, the correction */
@@ -29,7 +31,9 @@ export async function nameTaken(
 ): Promise<Refusal> {
   const [stem] = splitExtension(nameKey(name))
   // Only names that begin alike can stand in the way of the free one.
-  const rows: { id: string; name_key: string; kind: Entry['kind']; seen: boolean }[] = await manager.query(
+  const rows = await select(
+    manager,
+    z.object({ id: z.string(), name_key: z.string(), kind: z.custom<Entry['kind']>(), seen: z.boolean() }),
     `select e.id, e.name_key, e.kind, ${maySee('$4')} as seen from entry e where share_id = $1 and folder_id is not distinct from $2 and removed_at is null and starts_with(name_key, $3)`,
     [shareId, folderId, stem, personId],
   )

@@ -1,14 +1,21 @@
+import { IsNull } from 'typeorm'
+import { selectOne } from '../sql/rows'
+import { EntryRow } from './entity'
 // What lies in a place, and where people were last.
 
 import type { EntityManager } from 'typeorm'
+import { z } from 'zod'
 import type { AuditMaterial, Place, RecentFile, RecentPlace } from '../../core/contract'
 import { fileType } from '../../core/formats/types'
 import { nameKey } from '../../core/naming/check'
 import { maySee, requireRole, requireRoleIn, seenBy } from '../rights/service'
 import { shareFor } from '../shares/service'
+import { select } from '../sql/rows'
 import type { EntryColumns } from './entries'
 import { entryColumns, entryJoins, shownEntry } from './entries'
 import { requireFolder, trailTo } from './folders'
+
+const Total = z.object({ total: z.number() })
 
 /** A stretch of what a share (folderId null) or a folder in it holds: folders first, then files, by name. */
 export async function placeContents(
@@ -29,7 +36,9 @@ export async function placeContents(
   if (steps.length) {
     let at = folderId
     for (const [index, step] of steps.entries()) {
-      const [next]: { id: string }[] = await manager.query(
+      const [next] = await select(
+        manager,
+        z.object({ id: z.string() }),
         `select e.id from entry e ${seenBy('$4')} where e.share_id = $1 and e.folder_id is not distinct from $2 and e.name_key = $3 and e.kind = 'folder' and e.removed_at is null`,
         [shareId, at, nameKey(step), personId],
       )
@@ -53,22 +62,26 @@ export async function placeContents(
     ${find ? `and e.name_key like ${next(`%${nameKey(find).replace(/[\\%_]/g, '\\$&')}%`)}` : ''}
     ${hidden.length ? `and e.id <> all(${next(hidden)})` : ''}`
   // The stretch is found in the index alone, and only its rows are joined to their versions.
-  const [rows, [{ total }]]: [EntryColumns[], [{ total: number }]] = await Promise.all([
-    manager.query(
+  const [rows, { total }] = await Promise.all([
+    select(
+      manager,
+      z.custom<EntryColumns>(),
       `select ${entryColumns} ${entryJoins}
        join (select id from entry e where ${which} order by e.kind desc, e.name_key offset ${offset} limit ${limit}) stretch on stretch.id = e.id
        order by e.kind desc, e.name_key`,
       given,
     ),
     find
-      ? manager.query(`select count(*)::int as total from entry e where ${which}`, given)
-      : manager.query('select entries_in($1) - $2 as total', [folderId ?? shareId, hidden.length]),
+      ? selectOne(manager, Total, `select count(*)::int as total from entry e where ${which}`, given)
+      : selectOne(manager, Total, 'select entries_in($1) - $2::int as total', [folderId ?? shareId, hidden.length]),
   ])
   return { share, trail: await trailTo(manager, folderId), entries: rows.map(shownEntry), missing: [], offset, total }
 }
 
 export async function recentFiles(manager: EntityManager, personId: string): Promise<RecentFile[]> {
-  const rows: (EntryColumns & { used_at: Date; share_name: string })[] = await manager.query(
+  const rows = await select(
+    manager,
+    z.custom<EntryColumns & { used_at: Date; share_name: string }>(),
     `select ${entryColumns}, u.used_at, s.name as share_name ${entryJoins}
      join file_use u on u.file_id = e.id and u.person_id = $1
      join share s on s.id = e.share_id ${seenBy('$1')}
@@ -93,7 +106,9 @@ async function hiddenIn(
   shareId: string,
   folderId: string | null,
 ): Promise<string[]> {
-  const rows: { id: string }[] = await manager.query(
+  const rows = await select(
+    manager,
+    z.object({ id: z.string() }),
     `select e.id from realm r join entry e on e.id = r.entry_id
      where r.share_id = $1 and e.folder_id is not distinct from $2 and not ${maySee('$3')}`,
     [shareId, folderId, personId],
@@ -109,16 +124,18 @@ export async function namesIn(
   folderId: string | null,
 ): Promise<string[]> {
   await requireRoleIn(manager, personId, { shareId, folderId }, 'view')
-  const rows: { name: string }[] = await manager.query(
-    `select name from entry where share_id = $1 and folder_id ${folderId ? '= $2' : 'is null and $2::uuid is null'} and removed_at is null`,
-    [shareId, folderId],
-  )
+  const rows = await manager.find(EntryRow, {
+    select: { id: true, name: true },
+    where: { shareId, folderId: folderId ?? IsNull(), removedAt: IsNull() },
+  })
   return rows.map(({ name }) => name)
 }
 
 /** Folders this person filed in or opened from last. */
 export async function recentPlaces(manager: EntityManager, personId: string): Promise<RecentPlace[]> {
-  const rows: { share_id: string; share: string; folder_id: string | null }[] = await manager.query(
+  const rows = await select(
+    manager,
+    z.object({ share_id: z.string(), share: z.string(), folder_id: z.string().nullable() }),
     `select e.share_id, s.name as share, e.folder_id from file_use u join entry e on e.id = u.file_id and e.removed_at is null
      join share s on s.id = e.share_id ${seenBy('$1')} and may_see.rank >= 2
      where u.person_id = $1 group by e.share_id, s.name, e.folder_id order by max(u.used_at) desc limit 8`,
@@ -141,18 +158,27 @@ const letter = { document: 'd', spreadsheet: 's', other: 'o' } as const
 export async function auditMaterial(manager: EntityManager, personId: string, shareId: string): Promise<AuditMaterial> {
   await requireRole(manager, personId, shareId, 'view')
   const [folders, files] = await Promise.all([
-    manager.query(
+    select(
+      manager,
+      z.object({ id: z.string(), parentId: z.string().nullable(), name: z.string() }),
       `select e.id, e.folder_id as "parentId", e.name from entry e ${seenBy('$2')}
        where e.share_id = $1 and e.kind = 'folder' and e.removed_at is null order by e.name_key`,
       [shareId, personId],
     ),
-    manager.query(
+    select(
+      manager,
+      z.object({
+        id: z.string(),
+        folder_id: z.string().nullable(),
+        name: z.string(),
+        type: z.string(),
+        created_at: z.date(),
+        title: z.string(),
+      }),
       `select e.id, e.folder_id, e.name, e.type, e.created_at, coalesce(i.title, '') as title from entry e ${seenBy('$2')} left join search_file i on i.file_id = e.id
        where e.share_id = $1 and e.kind = 'file' and e.removed_at is null order by e.folder_id, e.name_key`,
       [shareId, personId],
-    ) as Promise<
-      { id: string; folder_id: string | null; name: string; type: string; created_at: Date; title: string }[]
-    >,
+    ),
   ])
   return {
     folders,

@@ -1,9 +1,12 @@
+import { LessThan } from 'typeorm'
+
 // Who else has a file open. Each page that has it open says so every few seconds, and is told of the others.
 
 import type { EntityManager } from 'typeorm'
-import type { Present } from '../../core/contract'
+import { Present } from '../../core/contract'
 import { announce } from '../events/service'
 import { requireRoleAt } from '../rights/service'
+import { select } from '../sql/rows'
 import { EntryRow, PresenceRow } from './entity'
 
 /** A page that was silent for this long has the file open no more. */
@@ -32,8 +35,10 @@ export async function bePresent(
     const { shareId } = await manager.findOneByOrFail(EntryRow, { id: fileId })
     await announce(manager, { about: 'presence', shareId, fileId })
   }
-  await manager.query(`delete from presence where at < now() - interval '5 minutes'`)
-  return manager.query(
+  await manager.delete(PresenceRow, { at: LessThan(new Date(Date.now() - 300_000)) })
+  return select(
+    manager,
+    Present,
     `select p.id, p.name, bool_or(d.id is not null) as writing from presence o join person p on p.id = o.person_id
      left join draft d on d.file_id = o.file_id and d.person_id = o.person_id and d.state = 'open' and d.journal_seq > d.saved_seq
        and d.answered_at > now() - interval '${silence}'

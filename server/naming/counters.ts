@@ -1,7 +1,9 @@
 // Numbers of counters. A number is taken in the transaction that saves the file: the counter's row
 // stays locked until the commit, so two savers at one instant get two numbers, and a save that
 // fails leaves no gap. A number that somebody typed is accepted while it is free.
+
 import type { EntityManager } from 'typeorm'
+import { z } from 'zod'
 import type { Composition, Convention, PartValues } from '../../core/contract'
 import { splitExtension } from '../../core/naming/check'
 import { compose } from '../../core/naming/compose'
@@ -9,7 +11,8 @@ import { type ReadyConvention, readyConvention } from '../../core/naming/convent
 import { requireFolder } from '../files/folders'
 import { absent, Refusal } from '../refusal'
 import { requireRole } from '../rights/service'
-import { ConventionRow } from './entity'
+import { execute, select, selectOne } from '../sql/rows'
+import { ConventionRow, CounterNumberRow, CounterRow } from './entity'
 import { namingOf } from './service'
 
 interface Counting {
@@ -29,7 +32,9 @@ export async function conventionAt(
   const { conventions, lists } = await namingOf(manager, shareId)
   if (conventions.length === 0) return null
   const up: { id: string }[] = folderId
-    ? await manager.query(
+    ? await select(
+        manager,
+        z.object({ id: z.string() }),
         `with recursive up(id, folder_id, depth) as (select id, folder_id, 0 from entry where id = $1
            union all select e.id, e.folder_id, up.depth + 1 from entry e join up on e.id = up.folder_id where up.depth < 100)
          select id from up order by depth`,
@@ -45,7 +50,9 @@ export async function conventionAt(
 
 async function countingAt(manager: EntityManager, shareId: string, folderId: string | null): Promise<Counting | null> {
   // Most shares have no counter; they are not worth reading their conventions for.
-  const [{ any }] = await manager.query(
+  const { any } = await selectOne(
+    manager,
+    z.object({ any: z.boolean() }),
     `select exists (select from convention c join convention_version v on v.convention_id = c.id
        where c.share_id = $1 and c.ended_at is null and v.rules->'parts' @> '[{"kind": "counter"}]') as any`,
     [shareId],
@@ -75,7 +82,9 @@ async function numbersThere(
   scope: string,
 ): Promise<{ number: number; fileId: string }[]> {
   const perFolder = scope.startsWith('folder ')
-  const rows: { id: string; name: string }[] = await manager.query(
+  const rows = await select(
+    manager,
+    z.object({ id: z.string(), name: z.string() }),
     `select id, name from entry where share_id = $1 and kind = 'file' and removed_at is null ${perFolder ? 'and folder_id is not distinct from $2' : 'and $2::uuid is not distinct from $2'}`,
     [shareId, folderId],
   )
@@ -96,26 +105,38 @@ async function lockedNext(
   scope: string,
 ): Promise<number> {
   const lock = () =>
-    manager.query('select next from counter where convention_id = $1 and scope = $2 for update', [
-      counting.convention.id,
-      scope,
-    ])
-  let [row] = await lock()
+    manager.findOne(CounterRow, {
+      where: { conventionId: counting.convention.id, scope },
+      lock: { mode: 'pessimistic_write' },
+    })
+  let row = await lock()
   if (!row) {
     const there = await numbersThere(manager, counting, shareId, folderId, scope)
-    await manager.query('insert into counter (convention_id, scope, next) values ($1, $2, $3) on conflict do nothing', [
-      counting.convention.id,
+    await manager
+      .createQueryBuilder()
+      .insert()
+      .into(CounterRow)
+      .values({ conventionId: counting.convention.id, scope, next: String(after(counting.start, there)) })
+      .orIgnore()
+      .execute()
+    const taken = there.map(({ number, fileId }) => ({
+      conventionId: counting.convention.id,
       scope,
-      after(counting.start, there),
-    ])
-    await manager.query(
-      `insert into counter_number (convention_id, scope, number, file_id)
-       select $1, $2, n, f from unnest($3::bigint[], $4::uuid[]) as t(n, f) on conflict do nothing`,
-      [counting.convention.id, scope, there.map(({ number }) => number), there.map(({ fileId }) => fileId)],
-    )
-    ;[row] = await lock()
+      number: String(number),
+      fileId,
+    }))
+    // A statement has at most 65,535 parameters (PostgreSQL's protocol, Bind).
+    for (let from = 0; from < taken.length; from += 10_000)
+      await manager
+        .createQueryBuilder()
+        .insert()
+        .into(CounterNumberRow)
+        .values(taken.slice(from, from + 10_000))
+        .orIgnore()
+        .execute()
+    row = await lock()
   }
-  return Number(row.next)
+  return Number(row!.next)
 }
 
 /** What the next number under a convention would be for these values, without taking it; null where it does not count there. */
@@ -134,10 +155,7 @@ export async function nextNumber(
   const counting = await countingAt(manager, shareId, folderId ?? convention.folderId)
   if (counting?.convention.id !== conventionId) return null
   const scope = counting.scopeOf(compose(counting.ready, values).values)
-  const [row] = await manager.query('select next from counter where convention_id = $1 and scope = $2', [
-    conventionId,
-    scope,
-  ])
+  const row = await manager.findOneBy(CounterRow, { conventionId, scope })
   return row ? Number(row.next) : after(counting.start, await numbersThere(manager, counting, shareId, folderId, scope))
 }
 
@@ -162,7 +180,9 @@ export async function takeNumber(
   const next = await lockedNext(manager, counting, file.shareId, file.folderId, scope)
   const number = assigned ? next : Number(values[counting.partId])
   const named = (n: number) => compose(counting.ready, { ...values, [counting.partId]: String(n) }).stem + extension
-  const [taken] = await manager.query(
+  const [taken] = await select(
+    manager,
+    z.object({ number: z.string() }),
     `insert into counter_number (convention_id, scope, number, file_id) values ($1, $2, $3, $4)
      on conflict (convention_id, scope, number) do update set file_id = excluded.file_id where counter_number.file_id = excluded.file_id
      returning number`,
@@ -173,11 +193,7 @@ export async function takeNumber(
     throw new Refusal('name-taken', title, { fields: { name: title }, freeName: named(next) })
   }
   if (number >= next)
-    await manager.query('update counter set next = $3 where convention_id = $1 and scope = $2', [
-      counting.convention.id,
-      scope,
-      number + 1,
-    ])
+    await manager.update(CounterRow, { conventionId: counting.convention.id, scope }, { next: String(number + 1) })
   return assigned ? named(number) : file.name
 }
 
@@ -188,7 +204,8 @@ export async function noteComposition(
   shareId: string,
   { conventionId, values }: Composition,
 ): Promise<void> {
-  await manager.query(
+  await execute(
+    manager,
     `insert into name_use (person_id, convention_id, part_values) select $1, id, $3 from convention where id = $2 and share_id = $4`,
     [personId, conventionId, JSON.stringify(values), shareId],
   )

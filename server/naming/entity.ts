@@ -1,5 +1,5 @@
 import { Column, Entity, PrimaryColumn } from 'typeorm'
-import type { ListValue, Rules } from '../../core/contract'
+import type { ListValue, PartValues, Rules } from '../../core/contract'
 
 @Entity('controlled_list')
 export class ControlledListRow {
@@ -32,4 +32,31 @@ export class ConventionVersionRow {
   @Column('jsonb') rules!: Rules
   @Column('uuid', { name: 'author_id' }) authorId!: string
   @Column('timestamptz') since!: Date
+}
+
+/** The next number of a counter, in one of its scopes. */
+@Entity('counter')
+export class CounterRow {
+  @PrimaryColumn('uuid', { name: 'convention_id' }) conventionId!: string
+  @PrimaryColumn('text') scope!: string
+  @Column('bigint') next!: string
+}
+
+/** Which file has a number. */
+@Entity('counter_number')
+export class CounterNumberRow {
+  @PrimaryColumn('uuid', { name: 'convention_id' }) conventionId!: string
+  @PrimaryColumn('text') scope!: string
+  @PrimaryColumn('bigint') number!: string
+  @Column('uuid', { name: 'file_id' }) fileId!: string
+}
+
+/** What a person composed a name of, to be proposed again. */
+@Entity('name_use')
+export class NameUseRow {
+  @PrimaryColumn('uuid') id!: string
+  @Column('uuid', { name: 'person_id' }) personId!: string
+  @Column('uuid', { name: 'convention_id' }) conventionId!: string
+  @Column('jsonb', { name: 'part_values' }) partValues!: PartValues
+  @Column('timestamptz', { default: () => 'clock_timestamp()' }) at!: Date
 }

@@ -1,8 +1,10 @@
 // Conventions and controlled lists of a share. A change is taken whole or refused with its reason:
 // rules that could give a name with two readings never get in, whichever side would bring them
 // about, the convention or a list that it uses.
+
 import type { DataSource, EntityManager } from 'typeorm'
 import { uuidv7 } from 'uuidv7'
+import { z } from 'zod'
 import type { ControlledList, Convention, ListValue, PartValues, Role, Rules, ShareNaming } from '../../core/contract'
 import { nameKey } from '../../core/naming/check'
 import { checkListValues, checkRules } from '../../core/naming/rules'
@@ -12,8 +14,9 @@ import { acceptName } from '../files/names'
 import { conventionsOfShare } from '../locks'
 import { absent, Refusal, sqlState } from '../refusal'
 import { requireRole } from '../rights/service'
+import { execute, select } from '../sql/rows'
 import { inTransaction } from '../transaction'
-import { ControlledListRow, ConventionRow, ConventionVersionRow } from './entity'
+import { ControlledListRow, ConventionRow, ConventionVersionRow, NameUseRow } from './entity'
 
 const shownList = ({ id, shareId, name, values, revision }: ControlledListRow): ControlledList => ({
   id,
@@ -29,15 +32,17 @@ async function listsOf(manager: EntityManager, shareId: string): Promise<Control
 
 /** What holds now in a share, without asking who wants to know. */
 export async function namingOf(manager: EntityManager, shareId: string): Promise<ShareNaming> {
-  const rows: {
-    id: string
-    folder_id: string | null
-    name: string
-    number: number
-    rules: Rules
-    since: Date
-    author: string
-  }[] = await manager.query(
+  const rows = await select(
+    manager,
+    z.object({
+      id: z.string(),
+      folder_id: z.string().nullable(),
+      name: z.string(),
+      number: z.number(),
+      rules: z.custom<Rules>(),
+      since: z.date(),
+      author: z.string(),
+    }),
     `select c.id, c.folder_id, c.name, v.number, v.rules, v.since, p.name as author
      from convention c join convention_version v on v.convention_id = c.id join person p on p.id = v.author_id
      left join entry f on f.id = c.folder_id
@@ -138,7 +143,7 @@ export async function changeList(
   const accepted = acceptValues(values)
   return inTransaction(database, async (manager) => {
     // Conventions and lists of a share change one after the other, so that they are checked against each other.
-    await manager.query('select pg_advisory_xact_lock($1, hashtext($2))', [conventionsOfShare, known.shareId])
+    await execute(manager, 'select pg_advisory_xact_lock($1, hashtext($2))', [conventionsOfShare, known.shareId])
     const naming = await namingOf(manager, known.shareId)
     const lists = naming.lists.map((list) => (list.id === listId ? { ...list, values: accepted } : list))
     for (const convention of naming.conventions)
@@ -187,7 +192,7 @@ export async function newConvention(
   await requireFolder(database.manager, shareId, folderId)
   const id = uuidv7()
   await inTransaction(database, async (manager) => {
-    await manager.query('select pg_advisory_xact_lock($1, hashtext($2))', [conventionsOfShare, shareId])
+    await execute(manager, 'select pg_advisory_xact_lock($1, hashtext($2))', [conventionsOfShare, shareId])
     refuseRules(rules, await listsOf(manager, shareId))
     await manager.insert(ConventionRow, { id, shareId, folderId, name, endedAt: null })
     await manager.insert(ConventionVersionRow, {
@@ -234,7 +239,7 @@ export async function changeConvention(
 ): Promise<Convention> {
   const { shareId } = await requireConvention(database.manager, personId, conventionId, 'manage')
   await inTransaction(database, async (manager) => {
-    await manager.query('select pg_advisory_xact_lock($1, hashtext($2))', [conventionsOfShare, shareId])
+    await execute(manager, 'select pg_advisory_xact_lock($1, hashtext($2))', [conventionsOfShare, shareId])
     const present = await conventionById(manager, shareId, conventionId)
     if (present.number !== number)
       throw new Refusal(
@@ -269,9 +274,6 @@ export async function usedValues(
   conventionId: string,
 ): Promise<PartValues[]> {
   await requireConvention(manager, personId, conventionId, 'view')
-  const rows = await manager.query(
-    'select part_values from name_use where person_id = $1 and convention_id = $2 order by at desc limit 12',
-    [personId, conventionId],
-  )
-  return rows.map((row: { part_values: PartValues }) => row.part_values)
+  const used = await manager.find(NameUseRow, { where: { personId, conventionId }, order: { at: 'DESC' }, take: 12 })
+  return used.map(({ partValues }) => partValues)
 }

@@ -1,13 +1,18 @@
+import { In, IsNull } from 'typeorm'
+
 // Where and by whom protection was set: a person's own settings for a kind, a share, a folder or a
 // file, and what a share's managers set for everyone, with bounds.
 
 import type { EntityManager } from 'typeorm'
-import type { OwnProtection, PlaceProtection, ProtectionLayer } from '../../core/contract'
+import { type OwnProtection, PlaceProtection, type ProtectionLayer } from '../../core/contract'
 import { settingsOf } from '../accounts/service'
+import { EntryRow } from '../files/entity'
 import { trailTo } from '../files/folders'
 import { absent, Refusal } from '../refusal'
 import { requireRole, requireRoleAt, requireRoleIn, seenBy } from '../rights/service'
 import { shareFor } from '../shares/service'
+import { execute, select } from '../sql/rows'
+import { OwnProtectionRow, PlaceProtectionRow } from './entity'
 
 interface Where {
   kind: 'document' | 'spreadsheet'
@@ -32,27 +37,45 @@ export async function protectionLayers(
   { kind, fileId, shareId, folderId }: Where,
 ): Promise<ProtectionLayer[]> {
   const settings = await settingsOf(manager, personId)
-  let file: { name: string; share_id: string; folder_id: string | null } | undefined
+  let file: EntryRow | undefined
   if (fileId) {
     await requireRoleAt(manager, personId, fileId, 'view', true)
-    ;[file] = await manager.query('select name, share_id, folder_id from entry where id = $1', [fileId])
+    file = await manager.findOneByOrFail(EntryRow, { id: fileId })
   }
-  const inShare = file?.share_id ?? shareId
+  const inShare = file?.shareId ?? shareId
   const at = fileId ?? folderId ?? null
   const share = inShare ? await shareFor(manager, personId, inShare, at) : undefined
   if (!share && at) throw absent()
-  const trail = share ? await trailTo(manager, file ? file.folder_id : (folderId ?? null)) : []
+  const trail = share ? await trailTo(manager, file ? file.folderId : (folderId ?? null)) : []
   const ids = [...trail.map(({ id }) => id), ...(fileId ? [fileId] : [])]
-  const own: Row[] = await manager.query(
-    `select coalesce(kind, share_id::text, entry_id::text) as at, interval, continuous, null::int as least, null::int as most
-     from own_protection where person_id = $1 and (kind = $2 or share_id = $3 or entry_id = any($4))`,
-    [personId, kind, inShare ?? null, ids],
+  const own = (
+    await manager.findBy(OwnProtectionRow, [
+      { personId, kind },
+      ...(inShare ? [{ personId, shareId: inShare }] : []),
+      { personId, entryId: In(ids) },
+    ])
+  ).map(
+    (one): Row => ({
+      ...unset,
+      at: (one.kind ?? one.shareId ?? one.entryId)!,
+      interval: one.interval,
+      continuous: one.continuous,
+    }),
   )
-  const everyone: Row[] = inShare
-    ? await manager.query(
-        `select coalesce(folder_id, share_id)::text as at, interval, continuous, least, most from place_protection
-         where share_id = $1 and (folder_id is null or folder_id = any($2))`,
-        [inShare, ids],
+  const everyone = inShare
+    ? (
+        await manager.findBy(PlaceProtectionRow, [
+          { shareId: inShare, folderId: IsNull() },
+          { shareId: inShare, folderId: In(ids) },
+        ])
+      ).map(
+        ({ folderId: below, interval, continuous, least, most }): Row => ({
+          at: below ?? inShare,
+          interval,
+          continuous,
+          least,
+          most,
+        }),
       )
     : []
   const layers: ProtectionLayer[] = [
@@ -87,7 +110,8 @@ export async function setOwnProtection(manager: EntityManager, personId: string,
     throw new Refusal('invalid', 'Say for what it is set: a kind, a share, or a folder or file.')
   if (shareId) await requireRole(manager, personId, shareId, 'view')
   if (entryId) await requireRoleAt(manager, personId, entryId, 'view', true)
-  await manager.query(
+  await execute(
+    manager,
     `insert into own_protection (person_id, kind, share_id, entry_id, interval, continuous) values ($1, $2, $3, $4, $5, $6)
      on conflict (person_id, (coalesce(kind, share_id::text, entry_id::text)))
      do update set interval = excluded.interval, continuous = excluded.continuous`,
@@ -104,7 +128,8 @@ export async function setPlaceProtection(
   await requireRoleIn(manager, personId, { shareId, folderId }, 'manage')
   if (least !== null && most !== null && least > most)
     throw new Refusal('invalid', 'The longest interval allowed cannot be shorter than the shortest one.')
-  await manager.query(
+  await execute(
+    manager,
     `insert into place_protection (share_id, folder_id, interval, continuous, least, most) values ($1, $2, $3, $4, $5, $6)
      on conflict (share_id, (coalesce(folder_id, share_id)))
      do update set interval = excluded.interval, continuous = excluded.continuous, least = excluded.least, most = excluded.most`,
@@ -114,7 +139,9 @@ export async function setPlaceProtection(
 
 /** What the managers of the shares that this person manages have set for whole shares. */
 export async function managedProtection(manager: EntityManager, personId: string): Promise<PlaceProtection[]> {
-  return manager.query(
+  return select(
+    manager,
+    PlaceProtection,
     `select p.share_id as "shareId", p.folder_id as "folderId", p.interval, p.continuous, p.least, p.most
      from place_protection p ${seenBy('$1', 'p.share_id')} and may_see.rank = 3
      where p.folder_id is null`,

@@ -1,15 +1,20 @@
+import { IsNull } from 'typeorm'
 // Rules of retention: set for a share or a folder by its managers, inherited by what is below, stopped by a hold on
 // a file or on a folder above it. What a rule would do is told before it is set.
 
 import type { EntityManager } from 'typeorm'
 import { uuidv7 } from 'uuidv7'
+import { z } from 'zod'
 import type { Retention, RetentionPreview, Version } from '../../core/contract'
 import { goneByRetention, type RetentionRule } from '../../core/history/retention'
 import { auditing } from '../audit/log'
+import { EntryRow } from '../files/entity'
 import { trailTo } from '../files/folders'
 import { Refusal } from '../refusal'
 import { requireRoleAt, requireRoleIn, seenBy } from '../rights/service'
 import { shareFor } from '../shares/service'
+import { select, selectOne } from '../sql/rows'
+import { HoldRow, RetentionRow } from './entity'
 
 /** Entries of the log that are shown. */
 const logged = 200
@@ -30,7 +35,9 @@ export interface RetainedRow {
 
 /** A file's versions, oldest first. */
 export async function historyOf(manager: EntityManager, fileId: string): Promise<RetainedRow[]> {
-  const rows: (Omit<RetainedRow, 'at' | 'size'> & { at: Date; size: string })[] = await manager.query(
+  const rows = await select(
+    manager,
+    z.custom<Omit<RetainedRow, 'at' | 'size'> & { at: Date; size: string }>(),
     `select v.id, v.number, v.reason, v.at, v.author_id as "authorId", v.sha256, v.size, k.version_id is not null as kept
      from version v left join kept_version k on k.version_id = v.id where v.file_id = $1 order by v.number`,
     [fileId],
@@ -52,9 +59,10 @@ const below = `with recursive ruled as (
 
 /** Every file that a rule holds for, and no hold. */
 export async function filesUnderRetention(manager: EntityManager): Promise<{ fileId: string; rule: RetentionRule }[]> {
-  const [{ any }] = await manager.query('select exists (select from retention) as any')
-  if (!any) return []
-  return manager.query(
+  if (!(await manager.exists(RetentionRow))) return []
+  return select(
+    manager,
+    z.object({ fileId: z.string(), rule: z.custom<RetentionRule>() }),
     `${below} select id as "fileId", rule from ruled where kind = 'file' and rule is not null and not held`,
   )
 }
@@ -64,7 +72,9 @@ export async function retentionOfFile(
   manager: EntityManager,
   fileId: string,
 ): Promise<{ rule: RetentionRule | null; held: boolean }> {
-  const [found] = await manager.query(
+  return selectOne(
+    manager,
+    z.object({ rule: z.custom<RetentionRule>().nullable(), held: z.boolean() }),
     `with recursive up(id, folder_id, share_id, far) as (
        select id, folder_id, share_id, 0 from entry where id = $1
        union all select e.id, e.folder_id, e.share_id, up.far + 1 from up join entry e on e.id = up.folder_id where up.far < 100)
@@ -75,7 +85,6 @@ export async function retentionOfFile(
        exists (select from up join retention_hold h on h.entry_id = up.id) as held`,
     [fileId],
   )
-  return found
 }
 
 /** @param rule null takes it away: what is above holds again @throws Refusal not-allowed, not-found */
@@ -86,17 +95,15 @@ export async function setRetention(
   { folderId, rule }: { folderId: string | null; rule: RetentionRule | null },
 ): Promise<void> {
   await requireRoleIn(manager, personId, { shareId, folderId }, 'manage')
-  if (!rule)
-    await manager.query('delete from retention where share_id = $1 and folder_id is not distinct from $2', [
-      shareId,
-      folderId,
-    ])
+  if (!rule) await manager.delete(RetentionRow, { shareId, folderId: folderId ?? IsNull() })
   else
-    await manager.query(
-      `insert into retention (id, share_id, folder_id, rule, set_by) values ($1, $2, $3, $4, $5)
-       on conflict (share_id, folder_id) do update set rule = excluded.rule, set_by = excluded.set_by, set_at = clock_timestamp()`,
-      [uuidv7(), shareId, folderId, rule, personId],
-    )
+    await manager
+      .createQueryBuilder()
+      .insert()
+      .into(RetentionRow)
+      .values({ id: uuidv7(), shareId, folderId, rule, setBy: personId, setAt: () => 'clock_timestamp()' })
+      .orUpdate(['rule', 'set_by', 'set_at'], ['share_id', 'folder_id'])
+      .execute()
   await auditing(manager, { personId, shareId, what: 'retention set', facts: { folderId, rule } })
 }
 
@@ -108,24 +115,29 @@ export async function setHold(
   why: string | null,
 ): Promise<void> {
   await requireRoleAt(manager, personId, entryId, 'manage')
-  const [entry] = await manager.query('select share_id from entry where id = $1', [entryId])
-  const [there]: { person_id: string; name: string }[] = await manager.query(
+  const { shareId } = await manager.findOneByOrFail(EntryRow, { id: entryId })
+  const [there] = await select(
+    manager,
+    z.object({ person_id: z.string(), name: z.string() }),
     'select h.person_id, p.name from retention_hold h join person p on p.id = h.person_id where h.entry_id = $1',
     [entryId],
   )
   if (there && there.person_id !== personId)
     throw new Refusal('not-allowed', `${there.name} holds this, and is the one to change that.`)
-  if (why === null) await manager.query('delete from retention_hold where entry_id = $1', [entryId])
+  if (why === null) await manager.delete(HoldRow, { entryId })
   else
-    await manager.query(
-      `insert into retention_hold (entry_id, person_id, why) values ($1, $2, $3)
-       on conflict (entry_id) do update set why = excluded.why, at = clock_timestamp()
-       where retention_hold.person_id = excluded.person_id`,
-      [entryId, personId, why],
-    )
+    await manager
+      .createQueryBuilder()
+      .insert()
+      .into(HoldRow)
+      .values({ entryId, personId, why, at: () => 'clock_timestamp()' })
+      .orUpdate(['why', 'at'], ['entry_id'], {
+        overwriteCondition: { where: 'retention_hold.person_id = excluded.person_id' },
+      })
+      .execute()
   await auditing(manager, {
     personId,
-    shareId: entry.share_id,
+    shareId,
     what: why === null ? 'hold lifted' : 'hold set',
     facts: { entryId, why },
   })
@@ -138,29 +150,49 @@ export async function retentionOf(manager: EntityManager, personId: string, shar
     share.name,
     ...(await trailTo(manager, folderId)).map(({ name }) => name),
   ]
-  const rules: { folder_id: string | null; rule: RetentionRule; by: string; set_at: Date }[] = await manager.query(
+  const rules = await select(
+    manager,
+    z.object({ folder_id: z.string().nullable(), rule: z.custom<RetentionRule>(), by: z.string(), set_at: z.date() }),
     `select r.folder_id, r.rule, p.name as by, r.set_at from retention r join person p on p.id = r.set_by
      left join entry e on e.id = r.folder_id ${seenBy('$2', 'coalesce(e.realm_id, r.share_id)')}
      where r.share_id = $1 and e.removed_at is null order by r.folder_id is not null, e.name`,
     [shareId, personId],
   )
-  const holds: { entry_id: string; folder_id: string | null; name: string; why: string; by: string; at: Date }[] =
-    await manager.query(
-      `select h.entry_id, e.folder_id, e.name, h.why, p.name as by, h.at from retention_hold h join entry e on e.id = h.entry_id
+  const holds = await select(
+    manager,
+    z.object({
+      entry_id: z.string(),
+      folder_id: z.string().nullable(),
+      name: z.string(),
+      why: z.string(),
+      by: z.string(),
+      at: z.date(),
+    }),
+    `select h.entry_id, e.folder_id, e.name, h.why, p.name as by, h.at from retention_hold h join entry e on e.id = h.entry_id
        join person p on p.id = h.person_id ${seenBy('$2')} where e.share_id = $1 and e.removed_at is null order by h.at desc`,
-      [shareId, personId],
-    )
-  const [gone] = await manager.query(
+    [shareId, personId],
+  )
+  const gone = await selectOne(
+    manager,
+    z.object({ versions: z.number(), bytes: z.number() }),
     `select count(*)::int as versions, coalesce(sum(r.size), 0)::float8 as bytes from removed_version r join entry e on e.id = r.file_id ${seenBy('$2')} where e.share_id = $1`,
     [shareId, personId],
   )
-  const log: { name: string; number: number; at: Date; author: string; removed_at: Date; why: string }[] =
-    await manager.query(
-      `select e.name, r.number, r.at, p.name as author, r.removed_at, r.why from removed_version r
+  const log = await select(
+    manager,
+    z.object({
+      name: z.string(),
+      number: z.number(),
+      at: z.date(),
+      author: z.string(),
+      removed_at: z.date(),
+      why: z.string(),
+    }),
+    `select e.name, r.number, r.at, p.name as author, r.removed_at, r.why from removed_version r
        join entry e on e.id = r.file_id join person p on p.id = r.author_id ${seenBy('$2')}
        where e.share_id = $1 order by r.removed_at desc, r.number limit ${logged}`,
-      [shareId, personId],
-    )
+    [shareId, personId],
+  )
   return {
     rules: await Promise.all(
       rules.map(async ({ folder_id, rule, by, set_at }) => ({
@@ -199,7 +231,9 @@ export async function previewRetention(
 ): Promise<RetentionPreview> {
   await requireRoleIn(manager, personId, { shareId, folderId }, 'manage')
   if (!rule) throw new Refusal('invalid', 'Say what the rule would be.')
-  const files: { id: string; name: string; held: boolean }[] = await manager.query(
+  const files = await select(
+    manager,
+    z.object({ id: z.string(), name: z.string(), held: z.boolean() }),
     `with recursive inside as (
        select e.id, e.kind, e.name, e.id = $2 or h.entry_id is not null as at_root, h.entry_id is not null as held
        from entry e left join retention_hold h on h.entry_id = e.id left join retention r on r.folder_id = e.id
@@ -258,13 +292,17 @@ export async function previewRetention(
 /** Bytes of contents and chunks that nothing but these versions needs. */
 async function freedBy(manager: EntityManager, versionIds: readonly string[]): Promise<number> {
   if (!versionIds.length) return 0
-  const contents: { sha256: Buffer }[] = await manager.query(
+  const contents = await select(
+    manager,
+    z.object({ sha256: z.instanceof(Buffer) }),
     `select distinct v.sha256 from version v where v.id = any($1)
        and not exists (select from version o where o.sha256 = v.sha256 and not o.id = any($1))`,
     [versionIds],
   )
   const digests = contents.slice(0, mostLookedAt).map(({ sha256 }) => sha256)
-  const [{ chunks }] = await manager.query(
+  const { chunks } = await selectOne(
+    manager,
+    z.object({ chunks: z.number() }),
     // What these versions consist of and all that it is kept by; of that, what others consist of or are kept by stays.
     `with recursive candidate(id) as (
        select unnest(chunks) from content where sha256 = any($1)

@@ -2,10 +2,12 @@
 // everything else.
 
 import type { DataSource, EntityManager } from 'typeorm'
+import { z } from 'zod'
 import { goneByRetention, type RetentionRule, sayRule } from '../../core/history/retention'
 import { thinnedOut } from '../../core/history/thinning'
 import type { Work } from '../jobs/queue'
 import { locks, tryLock } from '../locks'
+import { select, selectOne } from '../sql/rows'
 import { freeUnneeded } from '../storage/free'
 import { inTransaction } from '../transaction'
 import { filesUnderRetention, historyOf, type RetainedRow as Row, retentionOfFile } from './service'
@@ -16,7 +18,9 @@ import { filesUnderRetention, historyOf, type RetainedRow as Row, retentionOfFil
  * @param now for tests
  */
 export async function thinVersions(database: DataSource, now = new Date()): Promise<number> {
-  const files: { id: string }[] = await database.query(
+  const files = await select(
+    database,
+    z.object({ id: z.string() }),
     `select distinct file_id as id from version where reason = 'by itself' and at < $1::timestamptz - interval '1 day'`,
     [now],
   )
@@ -53,7 +57,12 @@ export async function thinVersions(database: DataSource, now = new Date()): Prom
 
 /** Removes versions that nobody works on or refers to, and logs each (server/sql/retention.ts). */
 async function removeVersions(manager: EntityManager, ids: readonly string[], why: string): Promise<number> {
-  const [{ gone }]: [{ gone: string[] }] = await manager.query('select remove_versions($1, $2) as gone', [ids, why])
+  const { gone } = await selectOne(
+    manager,
+    z.object({ gone: z.array(z.string()) }),
+    'select remove_versions($1, $2) as gone',
+    [ids, why],
+  )
   return gone.length
 }
 

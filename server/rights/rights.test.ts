@@ -9,7 +9,7 @@ import { nameKey } from '../../core/naming/check'
 import { type Grant, type GroupMember, type Realm, type Rights, rankOf, rightIn, roles } from '../../core/rights'
 import { doc, p } from '../demo/papers'
 import { openTestOffice, signInAs, signOfLife, type TestOffice } from '../testing'
-import { GroupMemberRow, GroupRow } from './entity'
+import { addGroup, joinGroup, leaveGroup } from './groups'
 import { endRealm, endRight, grantRight, openRealm } from './service'
 
 let office: TestOffice
@@ -78,19 +78,21 @@ describe('core/rights and may() in the database', () => {
             await openRealm(manager, ids[at]!, closed)
             realms.set(ids[at]!, closed)
           }
-        const groupIds = [randomUUID(), randomUUID(), randomUUID()]
-        for (const id of groupIds) await manager.insert(GroupRow, { id, name: id, nameKey: id, createdAt: new Date() })
+        const groupIds = [
+          await addGroup(manager, randomUUID()),
+          await addGroup(manager, randomUUID()),
+          await addGroup(manager, randomUUID()),
+        ]
         const members: GroupMember[] = []
         for (const { group, member } of groups) {
           const memberId = typeof member === 'number' ? groupIds[member]! : office.people[member]
           if (members.some((one) => one.groupId === groupIds[group] && one.memberId === memberId)) continue
           members.push({ groupId: groupIds[group]!, memberId })
-          await manager.insert(GroupMemberRow, {
-            id: randomUUID(),
-            groupId: groupIds[group]!,
-            personId: typeof member === 'number' ? null : memberId,
-            memberGroupId: typeof member === 'number' ? memberId : null,
-          })
+          await joinGroup(
+            manager,
+            groupIds[group]!,
+            typeof member === 'number' ? { memberGroupId: memberId } : { personId: memberId },
+          )
         }
         let given: Grant[] = []
         for (const { at, subject, role, until } of grants) {
@@ -178,6 +180,14 @@ describe('core/rights and may() in the database', () => {
             given = given.filter(({ realmId }) => realmId !== ids[at])
             await agree()
           }
+        const left = members.shift()
+        if (left) {
+          const member = groupIds.includes(left.memberId)
+            ? { memberGroupId: left.memberId }
+            : { personId: left.memberId }
+          await leaveGroup(manager, left.groupId, member)
+          await agree()
+        }
         for (const at of revoked) {
           const one = given[at]
           if (!one) continue

@@ -1,10 +1,13 @@
 // Rights are asked for here and nowhere else: what a person may do in a share, a folder or a file, by the rule that
 // core/rights has and the database answers (server/sql/rights.ts).
+
 import type { EntityManager } from 'typeorm'
 import { uuidv7 } from 'uuidv7'
+import { z } from 'zod'
 import { allows, type Role, rankOf, roles } from '../../core/rights'
 import { type Audited, auditing } from '../audit/log'
 import { absent, Refusal } from '../refusal'
+import { execute, select } from '../sql/rows'
 import { GrantRow, RealmRow } from './entity'
 
 const act: Record<Role, string> = {
@@ -44,7 +47,7 @@ export async function requireRole(
   realmId: string,
   needed: Role,
 ): Promise<Role> {
-  const [row]: { rank: number }[] = await manager.query('select rank from may($1) where realm_id = $2', [
+  const [row] = await select(manager, z.object({ rank: z.number() }), 'select rank from may($1) where realm_id = $2', [
     personId,
     realmId,
   ])
@@ -59,7 +62,9 @@ export async function requireRoleAt(
   needed: Role,
   removed = false,
 ): Promise<Role> {
-  const [row]: { rank: number }[] = await manager.query(
+  const [row] = await select(
+    manager,
+    z.object({ rank: z.number() }),
     `select may_see.rank from entry e ${seenBy('$2')} where e.id = $1 ${removed ? '' : 'and e.removed_at is null'}`,
     [entryId, personId],
   )
@@ -74,7 +79,9 @@ export async function requireRoleIn(
   needed: Role,
 ): Promise<Role> {
   if (!folderId) return requireRole(manager, personId, shareId, needed)
-  const [row]: { rank: number }[] = await manager.query(
+  const [row] = await select(
+    manager,
+    z.object({ rank: z.number() }),
     `select may_see.rank from entry e ${seenBy('$2')}
      where e.id = $1 and e.share_id = $3 and e.kind = 'folder' and e.removed_at is null`,
     [folderId, personId, shareId],
@@ -90,7 +97,9 @@ export async function requireRoles(
   needed: Role,
 ): Promise<void> {
   const ids = [...new Set(realmIds)]
-  const rows: { realm_id: string; rank: number }[] = await manager.query(
+  const rows = await select(
+    manager,
+    z.object({ realm_id: z.string(), rank: z.number() }),
     'select realm_id, rank from may($1) where realm_id = any($2)',
     [personId, ids],
   )
@@ -142,7 +151,8 @@ export async function openRealm(
   closed: boolean,
   by: string | null = null,
 ): Promise<void> {
-  await manager.query(
+  await execute(
+    manager,
     `insert into realm (id, share_id, entry_id, closed) select id, share_id, id, $2 from entry where id = $1
      on conflict (id) do update set closed = excluded.closed`,
     [entryId, closed],

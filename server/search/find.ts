@@ -5,12 +5,14 @@
 // ten thousand, and what is not found is not there.
 
 import type { EntityManager } from 'typeorm'
+import { z } from 'zod'
 import type { Facet, Hit, SearchAnswer } from '../../core/contract'
 import { skeleton } from '../../core/naming/lookalike'
 import { nearlySame } from '../../core/naming/neighbours'
 import { slipForms, typedWords, wordsOf } from '../../core/naming/search-words'
 import { type EntryColumns, entryColumns, entryJoins, shownEntry } from '../files/entries'
 import { seenBy } from '../rights/service'
+import { select } from '../sql/rows'
 import { bitOf, blockOf, blockSize, fieldBits } from './index-files'
 
 const mostHits = 40
@@ -43,7 +45,9 @@ export async function findFiles(
   const typed = [...new Set(typedWords(q))].slice(0, 8)
   const nothing: SearchAnswer = { hits: [], more: false, facets: [], taken: [] }
   if (!typed.length && !facets.length) return nothing
-  const realms: { id: number; no: number; newest: number }[] = await manager.query(
+  const realms = await select(
+    manager,
+    z.object({ id: z.number(), no: z.number(), newest: z.number() }),
     `select w.id, r.no, (select max(no) from search_file) as newest from realm r ${seenBy('$1', 'r.id')}
      join search_word w on w.word = 'realm:' || r.no where $2::uuid is null or r.share_id = $2`,
     [personId, shareId ?? null],
@@ -74,7 +78,9 @@ async function meaning(
          and exists (select from search_realm_word s where s.word_id = f.word_id and s.realm_no = any($2) and s.files > 0)
          order by kind, form limit ${mostWords * 2})`,
   )
-  const rows: { n: number; id: number; word: string; files: number }[] = await manager.query(
+  const rows = await select(
+    manager,
+    z.object({ n: z.number(), id: z.number(), word: z.string(), files: z.number() }),
     `select t.n, w.id, w.word, (select coalesce(sum(s.files), 0)::int from search_realm_word s where s.word_id = w.id and s.realm_no = any($2)) as files from (${[...stretches, `(select ${facetsFrom} + n::int as n, id as word_id from search_word join unnest($1::text[]) with ordinality as f(word, n) using (word))`].join(' union all ')}) t
      join search_word w on w.id = t.word_id`,
     [facets, realms, ...typed.flatMap((word) => [word, `${word}\u{10ffff}`])],
@@ -97,8 +103,10 @@ async function meaning(
   const lost = wanted.filter(({ ids }) => ids.length === 0)
   if (lost.length) {
     const forms = [...new Set(lost.flatMap((one) => slipForms(one.typed)))]
-    const near: { form: string; id: number; word: string; files: number }[] = forms.length
-      ? await manager.query(
+    const near = forms.length
+      ? await select(
+          manager,
+          z.object({ form: z.string(), id: z.number(), word: z.string(), files: z.number() }),
           `select f.form, w.id, w.word, sum(s.files)::int as files from search_form f join search_word w on w.id = f.word_id
              join search_realm_word s on s.word_id = w.id and s.realm_no = any($2) and s.files > 0
            where f.kind = 's' and f.form = any($1) group by f.form, w.id, w.word`,
@@ -146,17 +154,20 @@ async function walk(
   let high = newest
   for (let span = firstBlocks; high >= 0 && nos.length <= mostHits; span *= wider) {
     const low = Math.max(0, high - span + 1)
-    const [dense, sparse]: [{ word_id: number; block: number; files: Buffer }[], { word_id: number; nos: number[] }[]] =
-      await Promise.all([
-        manager.query(
-          'select word_id, block, files from search_block where word_id = any($1) and block between $2 and $3',
-          [ids, low, high],
-        ),
-        manager.query(
-          'select word_id, array_agg(no) as nos from search_posting where word_id = any($1) and no between $2 and $3 group by word_id',
-          [ids, low * blockSize, (high + 1) * blockSize - 1],
-        ),
-      ])
+    const [dense, sparse] = await Promise.all([
+      select(
+        manager,
+        z.object({ word_id: z.number(), block: z.number(), files: z.instanceof(Buffer) }),
+        'select word_id, block, files from search_block where word_id = any($1) and block between $2 and $3',
+        [ids, low, high],
+      ),
+      select(
+        manager,
+        z.object({ word_id: z.number(), nos: z.array(z.number()) }),
+        'select word_id, array_agg(no) as nos from search_posting where word_id = any($1) and no between $2 and $3 group by word_id',
+        [ids, low * blockSize, (high + 1) * blockSize - 1],
+      ),
+    ])
     const blocks = new Map<number, (Uint32Array | undefined)[]>()
     const bits = (block: number, group: number): Uint32Array => {
       let all = blocks.get(block)
@@ -203,15 +214,16 @@ async function shownHits(
 ): Promise<{ list: Hit[]; facets: Facet[] }> {
   if (!found.length) return { list: [], facets: [] }
   const typedIds = wanted.filter((one) => typed.includes(one.typed)).flatMap(({ ids }) => ids)
-  const rows: (EntryColumns & { no: number; share_name: string; facets: string[]; former: string[]; bits: number })[] =
-    await manager.query(
-      `select ${entryColumns}, i.no, s.name as share_name, i.facets,
+  const rows = await select(
+    manager,
+    z.custom<EntryColumns & { no: number; share_name: string; facets: string[]; former: string[]; bits: number }>(),
+    `select ${entryColumns}, i.no, s.name as share_name, i.facets,
        coalesce((select bit_or(f) from unnest(i.words, i.fields) as t(w, f) where w = any($2)), 0) as bits,
        array(select n.name from former_name n where n.entry_id = e.id order by n.until desc limit 10) as former
      ${entryJoins} join search_file i on i.file_id = e.id join share s on s.id = e.share_id join realm r on r.id = e.realm_id
      where i.no = any($1) and e.removed_at is null and r.no = any($3)`,
-      [found, typedIds, realms],
-    )
+    [found, typedIds, realms],
+  )
   const trails = await trailsTo(
     manager,
     [...new Set(rows.map((row) => row.folder_id))].filter((id) => id !== null),
@@ -253,7 +265,9 @@ async function shownHits(
 /** Names of the folders down to each of these, in one question. */
 async function trailsTo(manager: EntityManager, folderIds: readonly string[]): Promise<Map<string, string[]>> {
   if (!folderIds.length) return new Map()
-  const rows: { start: string; names: string[] }[] = await manager.query(
+  const rows = await select(
+    manager,
+    z.object({ start: z.string(), names: z.array(z.string()) }),
     `with recursive up(start, name, folder_id, depth) as (
        select id, name, folder_id, 0 from entry where id = any($1)
        union all select up.start, e.name, e.folder_id, up.depth + 1 from entry e join up on e.id = up.folder_id where up.depth < 100)

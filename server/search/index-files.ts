@@ -1,7 +1,12 @@
+import { In, IsNull } from 'typeorm'
+import { EntryRow } from '../files/entity'
+import { SearchBlockRow, SearchFileRow, SearchPostingRow, SearchQueueRow, SearchWordRow } from './entity'
 // Keeps the search index in step with the files. A trigger puts every file whose name, place or
 // content changed into a queue, in the transaction of the change; one process at a time empties it.
 // A file's old postings are taken out by what was put in, so the index never grows stale entries.
+
 import type { DataSource, EntityManager } from 'typeorm'
+import { z } from 'zod'
 import type { FileWords } from '../../core/content/words'
 import type { ShareNaming } from '../../core/contract'
 import { fileType } from '../../core/formats/types'
@@ -13,6 +18,7 @@ import type { Work } from '../jobs/queue'
 import { quiet } from '../jobs/quiet'
 import { locks, tryLock } from '../locks'
 import { namingOf } from '../naming/service'
+import { execute, select, selectOne } from '../sql/rows'
 import type { Contents } from '../storage/content'
 import { inTransaction } from '../transaction'
 
@@ -39,23 +45,24 @@ const largestRead = 40_000_000
 /** Reads the words of a file's bytes; in the running server, in a thread of its own. */
 export type ReadWords = (bytes: Uint8Array, type: string) => Promise<FileWords>
 
-interface Queued {
-  file_id: string
-  share_id: string
-  realm_no: number
-  folder_id: string | null
-  name: string
-  type: string
-  removed: boolean
-  head_version_id: string
-  sha256: Buffer
-  size: string
-  indexed_version: string | null
-  content_words: string[] | null
-  title: string | null
-  former: string[]
-  people: string[]
-}
+const Queued = z.object({
+  file_id: z.string(),
+  share_id: z.string(),
+  realm_no: z.number(),
+  folder_id: z.string().nullable(),
+  name: z.string(),
+  type: z.string(),
+  removed: z.boolean(),
+  head_version_id: z.string(),
+  sha256: z.instanceof(Buffer),
+  size: z.string(),
+  indexed_version: z.string().nullable(),
+  content_words: z.array(z.string()).nullable(),
+  title: z.string().nullable(),
+  former: z.array(z.string()),
+  people: z.array(z.string()),
+})
+type Queued = z.output<typeof Queued>
 
 /**
  * Indexes up to `most` queued files. @returns how many were taken from the queue; -1 when another
@@ -69,12 +76,16 @@ export async function indexQueued(
 ): Promise<number> {
   return inTransaction(database, async (manager) => {
     if (!(await tryLock(manager, locks.index))) return -1
-    const [taken]: [{ file_id: string }[], number] = await manager.query(
+    const taken = await select(
+      manager,
+      z.object({ file_id: z.string() }),
       'delete from search_queue where id in (select id from search_queue order by id limit $1 for update skip locked) returning file_id',
       [most],
     )
     if (!taken.length) return 0
-    const rows: Queued[] = await manager.query(
+    const rows = await select(
+      manager,
+      Queued,
       `select e.id as file_id, e.share_id, r.no as realm_no, e.folder_id, e.name, e.type, e.removed_at is not null as removed, e.head_version_id, v.sha256, v.size,
          f.version_id as indexed_version, f.content_words, f.title,
          array(select distinct n.name from former_name n where n.entry_id = e.id and n.name <> e.name) as former,
@@ -95,11 +106,14 @@ export async function indexQueued(
 
 async function auditorOf(manager: EntityManager, shareId: string): Promise<Auditor> {
   const naming: ShareNaming = await namingOf(manager, shareId)
-  const folders = await manager.query(
-    `select id, folder_id as "parentId", name from entry where share_id = $1 and kind = 'folder' and removed_at is null`,
-    [shareId],
+  const folders = await manager.find(EntryRow, {
+    select: { id: true, folderId: true, name: true },
+    where: { shareId, kind: 'folder', removedAt: IsNull() },
+  })
+  return new Auditor(
+    naming,
+    folders.map(({ id, folderId, name }) => ({ id, parentId: folderId, name })),
   )
-  return new Auditor(naming, folders)
 }
 
 async function indexFile(
@@ -165,14 +179,16 @@ async function putPostings(
   fields: ReadonlyMap<string, number>,
   { facets, contentWords, title }: { facets: string[]; contentWords: string[]; title: string },
 ): Promise<void> {
-  const [old]: { no: number; words: number[]; realm_no: number | null }[] = await manager.query(
-    'select no, words, realm_no from search_file where file_id = $1',
-    [row.file_id],
-  )
+  const old = await manager.findOne(SearchFileRow, {
+    select: { fileId: true, no: true, words: true, realmNo: true },
+    where: { fileId: row.file_id },
+  })
   if (row.removed && !old) return
   const ids = await wordIds(manager, [...fields.keys()])
   const words = [...fields.keys()].map((word) => ids.get(word)!)
-  const [{ no }]: [{ no: number }] = await manager.query(
+  const { no } = await selectOne(
+    manager,
+    z.object({ no: z.number() }),
     `insert into search_file (file_id, version_id, title, facets, words, fields, content_words, realm_no) values ($1, $2, $3, $4, $5, $6, $7, $8)
      on conflict (file_id) do update set version_id = excluded.version_id, title = excluded.title,
        facets = excluded.facets, words = excluded.words, fields = excluded.fields, content_words = excluded.content_words, realm_no = excluded.realm_no returning no`,
@@ -191,11 +207,11 @@ async function putPostings(
     [...present].filter((word) => !before.has(word)),
   )
   // Which words a realm has is known apart from the others: whoever searches is told of no others' words.
-  const stays = old?.realm_no === row.realm_no
-  if (old?.realm_no)
+  const stays = old?.realmNo === row.realm_no
+  if (old?.realmNo)
     await countInRealm(
       manager,
-      old.realm_no,
+      old.realmNo,
       [...before].filter((word) => !stays || !present.has(word)),
       -1,
     )
@@ -214,7 +230,8 @@ async function countInRealm(
   by: 1 | -1,
 ): Promise<void> {
   if (!words.length) return
-  await manager.query(
+  await execute(
+    manager,
     `insert into search_realm_word (word_id, realm_no, files) select w, $2, $3 from unnest($1::int[]) as t(w) order by w
      on conflict (word_id, realm_no) do update set files = search_realm_word.files + excluded.files`,
     [words, realmNo, by],
@@ -223,55 +240,56 @@ async function countInRealm(
 
 async function takeOut(manager: EntityManager, no: number, words: readonly number[]): Promise<void> {
   if (!words.length) return
-  await manager.query('update search_block set files = set_bit(files, $3, 0) where word_id = any($1) and block = $2', [
-    words,
-    blockOf(no),
-    bitOf(no),
-  ])
-  await manager.query('delete from search_posting where word_id = any($1) and no = $2', [words, no])
-  await manager.query('update search_word set files = files - 1 where id = any($1)', [words])
+  await execute(
+    manager,
+    'update search_block set files = set_bit(files, $3, 0) where word_id = any($1) and block = $2',
+    [words, blockOf(no), bitOf(no)],
+  )
+  await manager.delete(SearchPostingRow, { wordId: In(words), no })
+  await execute(manager, 'update search_word set files = files - 1 where id = any($1)', [words])
 }
 
 async function putIn(manager: EntityManager, no: number, words: readonly number[]): Promise<void> {
   if (!words.length) return
-  const [dense]: [{ word_id: number }[], number] = await manager.query(
+  const dense = await select(
+    manager,
+    z.object({ word_id: z.number() }),
     'update search_block set files = set_bit(files, $3, 1) where word_id = any($1) and block = $2 returning word_id',
     [words, blockOf(no), bitOf(no)],
   )
   const filled = new Set(dense.map((row) => row.word_id))
   const sparse = words.filter((word) => !filled.has(word))
-  await manager.query('insert into search_posting (word_id, no) select unnest($1::int[]), $2 on conflict do nothing', [
-    sparse,
-    no,
-  ])
-  await manager.query('update search_word set files = files + 1 where id = any($1)', [words])
+  await execute(
+    manager,
+    'insert into search_posting (word_id, no) select unnest($1::int[]), $2 on conflict do nothing',
+    [sparse, no],
+  )
+  await execute(manager, 'update search_word set files = files + 1 where id = any($1)', [words])
   // A block that has filled up becomes a bitmap.
-  const full: { word_id: number; nos: number[] }[] = await manager.query(
+  const full = await select(
+    manager,
+    z.object({ word_id: z.number(), nos: z.array(z.number()) }),
     `select word_id, array_agg(no) as nos from search_posting where word_id = any($1) and no between $2 and $3 group by word_id having count(*) > ${sparsest}`,
     [sparse, blockOf(no) * blockSize, (blockOf(no) + 1) * blockSize - 1],
   )
   for (const { word_id, nos } of full) {
-    await manager.query('insert into search_block (word_id, block, files) values ($1, $2, $3)', [
-      word_id,
-      blockOf(no),
-      bitmapOf(nos),
-    ])
-    await manager.query('delete from search_posting where word_id = $1 and no = any($2)', [word_id, nos])
+    await manager.insert(SearchBlockRow, { wordId: word_id, block: blockOf(no), files: bitmapOf(nos) })
+    await manager.delete(SearchPostingRow, { wordId: word_id, no: In(nos) })
   }
 }
 
 /** Ids of words, new ones with the forms they are found by. */
 export async function wordIds(manager: EntityManager, words: readonly string[]): Promise<Map<string, number>> {
   const find = async () =>
-    new Map<string, number>(
-      (await manager.query('select id, word from search_word where word = any($1)', [words])).map(
-        (row: { id: number; word: string }) => [row.word, row.id],
+    new Map(
+      (await manager.find(SearchWordRow, { select: { id: true, word: true }, where: { word: In(words) } })).map(
+        (row): [string, number] => [row.word, row.id],
       ),
     )
   let known = await find()
   const fresh = words.filter((word) => !known.has(word))
   if (fresh.length) {
-    await manager.query('insert into search_word (word) select unnest($1::text[]) on conflict do nothing', [fresh])
+    await execute(manager, 'insert into search_word (word) select unnest($1::text[]) on conflict do nothing', [fresh])
     known = await find()
     const forms = fresh.flatMap((word) =>
       word.includes(':')
@@ -281,7 +299,8 @@ export async function wordIds(manager: EntityManager, words: readonly string[]):
             ...slipForms(word).map((form) => ({ kind: 's', form, id: known.get(word)! })),
           ],
     )
-    await manager.query(
+    await execute(
+      manager,
       'insert into search_form (kind, form, word_id) select k::"char", f, w from unnest($1::text[], $2::text[], $3::int[]) as t(k, f, w) on conflict do nothing',
       [forms.map(({ kind }) => kind), forms.map(({ form }) => form), forms.map(({ id }) => id)],
     )
@@ -295,8 +314,7 @@ export const indexing = (database: DataSource, contents: Contents, read: ReadWor
   when: '* * * * *',
   async run(stopped) {
     while (!stopped()) {
-      const [{ waiting }] = await database.query('select exists (select from search_queue) as waiting')
-      if (!waiting) return
+      if (!(await database.manager.exists(SearchQueueRow))) return
       // People look for what they saved just now.
       await quiet(stopped, 2000)
       if ((await indexQueued(database, contents, read)) < 0) return

@@ -1,9 +1,11 @@
 import type { EntityManager } from 'typeorm'
 import { uuidv7 } from 'uuidv7'
+import { z } from 'zod'
 import type { Defaults, Role, Share } from '../../core/contract'
 import { nameKey } from '../../core/naming/check'
 import { absent } from '../refusal'
 import { grantRight, requireRole, roleOf, seenBy } from '../rights/service'
+import { select } from '../sql/rows'
 import { ShareRow } from './entity'
 
 // How many files there are is what the index of words counts anyway; counting them would take as long as there are many.
@@ -14,7 +16,9 @@ const shareColumns = (person: string) => `s.id, s.name, may_see.rank, s.defaults
 const shown = ({ rank, ...share }: Omit<Share, 'role'> & { rank: number }): Share => ({ ...share, role: roleOf(rank) })
 
 export async function sharesOf(manager: EntityManager, personId: string): Promise<Share[]> {
-  const rows: (Omit<Share, 'role'> & { rank: number })[] = await manager.query(
+  const rows = await select(
+    manager,
+    z.custom<Omit<Share, 'role'> & { rank: number }>(),
     `select ${shareColumns('$1')} from share s ${seenBy('$1', 's.id')} order by s.name`,
     [personId],
   )
@@ -31,7 +35,9 @@ export async function shareFor(
   shareId: string,
   entryId: string | null = null,
 ): Promise<Share> {
-  const [share] = await manager.query(
+  const [share] = await select(
+    manager,
+    z.custom<Omit<Share, 'role'> & { rank: number }>(),
     `select ${shareColumns('$1')} from share s ${entryId ? `join entry e on e.share_id = s.id and e.id = $3 ${seenBy('$1')}` : seenBy('$1', 's.id')}
      where s.id = $2`,
     [personId, shareId, ...(entryId ? [entryId] : [])],
@@ -58,6 +64,6 @@ export async function setShareDefaults(
   defaults: Defaults,
 ): Promise<Share> {
   await requireRole(manager, personId, shareId, 'manage')
-  await manager.query('update share set defaults = $2 where id = $1', [shareId, JSON.stringify(defaults)])
+  await manager.update(ShareRow, { id: shareId }, { defaults })
   return shareFor(manager, personId, shareId)
 }

@@ -1,13 +1,18 @@
 // Rows of chunks in the database: found, read with all that they are kept by, offered and inserted.
+
 import { LRUCache } from 'lru-cache'
 import type { DataSource, EntityManager } from 'typeorm'
+import { z } from 'zod'
 import type { Standing } from '../../core/history/align'
 import { linksFor } from '../../core/history/chain'
 import { binaryRows, intArray } from '../binary'
+import { execute, select } from '../sql/rows'
 import type { StoredChunk } from './jobs'
 
 export async function idsOf(manager: EntityManager, digests: readonly Buffer[]): Promise<(number | null)[]> {
-  const rows: { id: number; digest: Buffer }[] = await manager.query(
+  const rows = await select(
+    manager,
+    z.object({ id: z.number(), digest: z.instanceof(Buffer) }),
     'select id, digest from chunk where digest = any($1::bytea[])',
     [digests],
   )
@@ -18,9 +23,12 @@ export async function idsOf(manager: EntityManager, digests: readonly Buffer[]):
 /** Chunks with their sizes, in this order. */
 export async function standing(manager: EntityManager, ids: readonly number[]): Promise<Standing[]> {
   if (!ids.length) return []
-  const rows: { id: number; size: number }[] = await manager.query('select id, size from chunk where id = any($1)', [
-    ids,
-  ])
+  const rows = await select(
+    manager,
+    z.object({ id: z.number(), size: z.number() }),
+    'select id, size from chunk where id = any($1)',
+    [ids],
+  )
   const sizes = new Map(rows.map(({ id, size }) => [id, size]))
   return ids.map((id) => ({ id, size: sizes.get(id) ?? 0 }))
 }
@@ -134,7 +142,8 @@ export async function insertChunks(manager: EntityManager, chunks: NewChunk[]): 
   for (let at = 0; at < sorted.length; at += 500) {
     const some = sorted.slice(at, at + 500)
     const values = some.map((_, index) => `(${[1, 2, 3, 4, 5].map((column) => `$${index * 5 + column}`).join()})`)
-    await manager.query(
+    await execute(
+      manager,
       `insert into chunk (digest, size, revision, roots, bytes) values ${values.join()} on conflict (digest) do nothing`,
       some.flatMap(({ digest, size, revision, roots, bytes }) => [
         digest,

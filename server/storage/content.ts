@@ -1,6 +1,10 @@
+import { z } from 'zod'
+import { select, selectOne } from '../sql/rows'
+import { ContentBlockRow, ContentRow } from '../versions/entity'
 // Content by its SHA-256. It is stored as it came, in blocks of a megabyte, in the transaction of the version
 // that needs it, so that a save waits for nothing else. Soon afterwards it is moved into chunks that versions
 // and files share (core/history); the blocks go when the chunks have been proved to give the same bytes.
+
 import { createHash } from 'node:crypto'
 import { promisify } from 'node:util'
 import { deflateRaw, inflateRaw } from 'node:zlib'
@@ -9,6 +13,7 @@ import { Counterparts } from '../../core/history/align'
 import { binaryRows, byteaLiteral } from '../binary'
 import { locks } from '../locks'
 import type { Received } from '../requests/upload'
+import { execute } from '../sql/rows'
 import { chunkRows, idsOf, insertChunks, knownRows, offersNear, standing, stored } from './chunk-rows'
 import { type Storing, type Workshop, workHere } from './threads'
 import { letGoOf } from './tidy'
@@ -56,8 +61,10 @@ async function packBlock(plain: Buffer): Promise<{ packed: boolean; bytes: Buffe
  */
 export async function storeContent(manager: EntityManager, received: Received): Promise<void> {
   const { digest, size } = received
-  await manager.query('select pg_advisory_xact_lock_shared($1)', [locks.store])
-  const added = await manager.query(
+  await execute(manager, 'select pg_advisory_xact_lock_shared($1)', [locks.store])
+  const added = await select(
+    manager,
+    z.object({ size: z.string() }),
     'insert into content (sha256, size) values ($1, $2) on conflict do nothing returning size',
     [digest, size],
   )
@@ -65,12 +72,7 @@ export async function storeContent(manager: EntityManager, received: Received): 
   let index = 0
   for await (const plain of received.pieces(blockSize)) {
     const block = await packBlock(plain)
-    await manager.query('insert into content_block (sha256, index, packed, bytes) values ($1, $2, $3, $4)', [
-      digest,
-      index++,
-      block.packed,
-      block.bytes,
-    ])
+    await manager.insert(ContentBlockRow, { sha256: digest, index: index++, packed: block.packed, bytes: block.bytes })
     if (size > 8 * blockSize) letGoOf(2 * plain.length)
   }
 }
@@ -203,8 +205,8 @@ export const isDamage = (error: unknown): boolean =>
   error instanceof RangeError || String((error as { code?: string }).code).startsWith('Z_')
 
 async function* readContent(workshop: Workshop, manager: EntityManager, sha256: Buffer): AsyncGenerator<Uint8Array> {
-  const find = async (): Promise<{ size: string; chunks: number[] | null }> => {
-    const [content] = await manager.query('select size, chunks from content where sha256 = $1', [sha256])
+  const find = async () => {
+    const content = await manager.findOneBy(ContentRow, { sha256 })
     if (!content) throw new RangeError('This content is missing.')
     return content
   }
@@ -241,7 +243,7 @@ async function* readBlocks(manager: EntityManager, sha256: Buffer): AsyncGenerat
 }
 
 async function wholeContent(workshop: Workshop, manager: EntityManager, sha256: Buffer): Promise<Buffer> {
-  const [content] = await manager.query('select size from content where sha256 = $1', [sha256])
+  const content = await manager.findOneBy(ContentRow, { sha256 })
   const whole = Buffer.allocUnsafeSlow(Number(content?.size ?? 0))
   let at = 0
   for await (const piece of readContent(workshop, manager, sha256)) {
@@ -257,7 +259,9 @@ async function moveContent(workshop: Workshop, manager: EntityManager, sha256: B
     throw error
   })
   if (!bytes || !createHash('sha256').update(bytes).digest().equals(sha256)) return false
-  const [{ like }] = await manager.query(
+  const { like } = await selectOne(
+    manager,
+    z.object({ like: z.array(z.number()).nullable() }),
     // The version before or after it in its file is what it resembles most.
     `select (select c.chunks from version v join version n on n.file_id = v.file_id and abs(n.number - v.number) = 1
        join content c on c.sha256 = n.sha256 where v.sha256 = $1 and c.chunks is not null limit 1) as like,
@@ -270,8 +274,8 @@ async function moveContent(workshop: Workshop, manager: EntityManager, sha256: B
     // Read back from where they are stored, as any later reader will.
     if (!(await digestOf(readChunks(workshop, manager, ids, true))).equals(sha256))
       ids = await storePlainly(workshop, manager, sha256)
-    await manager.query('update content set chunks = $2 where sha256 = $1 and chunks is null', [sha256, ids])
-    await manager.query('select drop_blocks($1)', [sha256])
+    await execute(manager, 'update content set chunks = $2 where sha256 = $1 and chunks is null', [sha256, ids])
+    await execute(manager, 'select drop_blocks($1)', [sha256])
     return true
   } finally {
     opened.job.end()

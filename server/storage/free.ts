@@ -1,6 +1,9 @@
 // What no version needs any more is freed, some contents at a time beside everything else.
+
 import type { DataSource } from 'typeorm'
+import { z } from 'zod'
 import { locks, tryLock } from '../locks'
+import { select } from '../sql/rows'
 import { inTransaction } from '../transaction'
 
 /** Contents, or chunks, that are removed while nobody can store: a few milliseconds. */
@@ -22,13 +25,23 @@ export async function freeUnneeded(
       if (!(await tryLock(manager, locks.store))) return null
       if (candidates.length) {
         const some = candidates.slice(0, atOnce)
-        const rows: { roots: number[] | null }[] = await manager.query('select roots from free_chunks($1)', [some])
+        const rows = await select(
+          manager,
+          z.object({ roots: z.array(z.number()).nullable() }),
+          'select roots from free_chunks($1)',
+          [some],
+        )
         freed.chunks += rows.length
         // What these were kept by may be needed by nothing else now.
         candidates = [...new Set([...candidates.slice(some.length), ...rows.flatMap(({ roots }) => roots ?? [])])]
         return true
       }
-      const rows: { chunks: number[] | null }[] = await manager.query('select chunks from free_contents($1)', [atOnce])
+      const rows = await select(
+        manager,
+        z.object({ chunks: z.array(z.number()).nullable() }),
+        'select chunks from free_contents($1)',
+        [atOnce],
+      )
       if (!rows.length) return false
       freed.contents += rows.length
       candidates = [...new Set(rows.flatMap(({ chunks }) => chunks ?? []))]

@@ -1,9 +1,12 @@
 // Moves what was saved, or stored by an older Jaula, from blocks into the history store, one content at a
 // time, beside everything else. Each is a transaction of its own: it can be cut off at any moment and goes on from there.
+
 import type { DataSource } from 'typeorm'
+import { z } from 'zod'
 import type { Work } from '../jobs/queue'
 import { quiet } from '../jobs/quiet'
 import { locks, tryLock } from '../locks'
+import { select } from '../sql/rows'
 import { inTransaction } from '../transaction'
 import type { Contents } from './content'
 
@@ -25,7 +28,9 @@ export async function moveContents(
     if (stopped()) break
     const next = await inTransaction(database, async (manager) => {
       if (!(await tryLock(manager, locks.move))) return null
-      const [content]: { sha256: Buffer }[] = await manager.query(
+      const [content] = await select(
+        manager,
+        z.object({ sha256: z.instanceof(Buffer) }),
         'select sha256 from content where chunks is null and not sha256 = any($1) order by stored_at limit 1',
         [[...damaged].map((digest) => Buffer.from(digest, 'hex'))],
       )

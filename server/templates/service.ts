@@ -1,29 +1,35 @@
+import { IsNull } from 'typeorm'
 // Templates: a version of a file, by a name, with the convention and the values that work begun
 // from it starts with. The version never changes, so nothing filled in can overwrite it.
 
 import type { EntityManager } from 'typeorm'
 import { uuidv7 } from 'uuidv7'
+import { z } from 'zod'
 import type { Template } from '../../core/contract'
 import { fileType } from '../../core/formats/types'
 import { nameKey } from '../../core/naming/check'
 import { announce } from '../events/service'
 import { acceptName } from '../files/names'
+import { ConventionRow } from '../naming/entity'
 import { absent, Refusal, sqlState } from '../refusal'
 import { requireRole, seenBy } from '../rights/service'
+import { select, selectOne } from '../sql/rows'
 import { versionById } from '../versions/read'
+import { TemplateEntity } from './entity'
 
-interface TemplateRow {
-  id: string
-  share_id: string
-  share: string
-  name: string
-  type: string
-  version_id: string
-  convention_id: string | null
-  presets: Record<string, string>
-  author: string
-  created_at: Date
-}
+const TemplateRow = z.object({
+  id: z.string(),
+  share_id: z.string(),
+  share: z.string(),
+  name: z.string(),
+  type: z.string(),
+  version_id: z.string(),
+  convention_id: z.string().nullable(),
+  presets: z.custom<Record<string, string>>(),
+  author: z.string(),
+  created_at: z.date(),
+})
+type TemplateRow = z.output<typeof TemplateRow>
 const columns = `t.id, t.share_id, s.name as share, t.name, v.type, t.version_id, c.id as convention_id, t.presets, p.name as author, t.created_at
   from template t join share s on s.id = t.share_id join version v on v.id = t.version_id join person p on p.id = t.created_by
   left join convention c on c.id = t.convention_id and c.ended_at is null
@@ -44,7 +50,7 @@ const shown = (row: TemplateRow): Template => ({
 })
 
 export async function templatesFor(manager: EntityManager, personId: string): Promise<Template[]> {
-  const rows: TemplateRow[] = await manager.query(`select ${columns} where t.removed_at is null order by t.name_key`, [
+  const rows = await select(manager, TemplateRow, `select ${columns} where t.removed_at is null order by t.name_key`, [
     personId,
   ])
   return rows.map(shown)
@@ -68,20 +74,19 @@ export async function addTemplate(
   const name = acceptName(input.name)
   const id = uuidv7()
   try {
-    await manager.query(
-      `insert into template (id, share_id, name, name_key, version_id, convention_id, presets, created_by)
-       values ($1, $2, $3, $4, $5, (select id from convention where id = $6 and share_id = $2 and ended_at is null), $7, $8)`,
-      [
-        id,
-        version.shareId,
-        name,
-        nameKey(name),
-        version.id,
-        input.conventionId,
-        JSON.stringify(input.presets),
-        personId,
-      ],
-    )
+    const convention = input.conventionId
+      ? await manager.findOneBy(ConventionRow, { id: input.conventionId, shareId: version.shareId, endedAt: IsNull() })
+      : null
+    await manager.insert(TemplateEntity, {
+      id,
+      shareId: version.shareId,
+      name,
+      nameKey: nameKey(name),
+      versionId: version.id,
+      conventionId: convention?.id ?? null,
+      presets: input.presets,
+      createdBy: personId,
+    })
   } catch (error) {
     if (sqlState(error) === '23505')
       throw new Refusal('name-taken', `There is a template named ${name} in this share already.`, {
@@ -90,17 +95,14 @@ export async function addTemplate(
     throw error
   }
   await announce(manager, { about: 'names', shareId: version.shareId })
-  const [row] = await manager.query(`select ${columns} where t.id = $2`, [personId, id])
-  return shown(row)
+  return shown(await selectOne(manager, TemplateRow, `select ${columns} where t.id = $2`, [personId, id]))
 }
 
 /** Files begun from it stay; only its author and the share's managers may remove it. */
 export async function removeTemplate(manager: EntityManager, personId: string, id: string): Promise<void> {
-  const [row] = await manager.query('select share_id, created_by from template where id = $1 and removed_at is null', [
-    id,
-  ])
+  const row = await manager.findOneBy(TemplateEntity, { id, removedAt: IsNull() })
   if (!row) throw absent()
-  await requireRole(manager, personId, row.share_id, row.created_by === personId ? 'edit' : 'manage')
-  await manager.query('update template set removed_at = now() where id = $1', [id])
-  await announce(manager, { about: 'names', shareId: row.share_id })
+  await requireRole(manager, personId, row.shareId, row.createdBy === personId ? 'edit' : 'manage')
+  await manager.update(TemplateEntity, { id }, { removedAt: () => 'now()' })
+  await announce(manager, { about: 'names', shareId: row.shareId })
 }

@@ -49,3 +49,12 @@ export class ContentBlockRow {
   @Column('boolean') packed!: boolean
   @Column('bytea') bytes!: Buffer
 }
+
+/** A version that is kept under a label. */
+@Entity('kept_version')
+export class KeptVersionRow {
+  @PrimaryColumn('uuid', { name: 'version_id' }) versionId!: string
+  @Column('text') label!: string
+  @Column('uuid', { name: 'person_id' }) personId!: string
+  @Column('timestamptz', { default: () => 'clock_timestamp()' }) at!: Date
+}

@@ -7,6 +7,7 @@ import { createHash } from 'node:crypto'
 import pLimit from 'p-limit'
 import type { DataSource, EntityManager } from 'typeorm'
 import { uuidv7 } from 'uuidv7'
+import { z } from 'zod'
 import type { Composition, Reason, Saved, Version } from '../../core/contract'
 import { typeOfName } from '../../core/formats/types'
 import { nameKey } from '../../core/naming/check'
@@ -20,6 +21,7 @@ import { noteComposition, takeNumber } from '../naming/counters'
 import { absent, Refusal, sqlState } from '../refusal'
 import { type Received, receivedHere } from '../requests/upload'
 import { requireRole, requireRoleAt, requireRoleIn } from '../rights/service'
+import { select } from '../sql/rows'
 import { singleBlock, storeContent } from '../storage/content'
 import { inOneStatement, inTransaction } from '../transaction'
 import { versionAlone, versionById } from './read'
@@ -132,17 +134,22 @@ async function refuseWithoutRoom(manager: EntityManager, quotas: Quotas, keeping
 }
 
 /** What `next_version` in the database answers; see its migration. */
-interface NextVersionRow {
-  outcome: 'added' | 'made' | 'newer' | 'not found' | 'not allowed'
-  share_id: string
-  folder_id: string | null
-  name: string
-  type: string
-  head: string
-  number: number
-  at: Date
-  author: string
-}
+const NextVersionRow = z.discriminatedUnion('outcome', [
+  z.object({
+    outcome: z.literal('added'),
+    share_id: z.string(),
+    folder_id: z.string().nullable(),
+    name: z.string(),
+    type: z.string(),
+    head: z.string(),
+    number: z.number(),
+    at: z.date(),
+    author: z.string(),
+  }),
+  z.object({ outcome: z.literal('newer'), head: z.string() }),
+  z.object({ outcome: z.enum(['made', 'not found', 'not allowed']) }),
+])
+type NextVersionRow = z.output<typeof NextVersionRow>
 
 async function addToFile(
   database: DataSource,
@@ -153,7 +160,9 @@ async function addToFile(
   const { digest } = bytes
   const block = bytes.held && (await singleBlock(bytes.held))
   const next = (manager: EntityManager): Promise<NextVersionRow[]> =>
-    manager.query(
+    select(
+      manager,
+      NextVersionRow,
       'select * from next_version($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17)',
       [
         fileId,
@@ -181,7 +190,8 @@ async function addToFile(
         await storeContent(manager, bytes)
         return next(manager)
       })
-  switch (row!.outcome) {
+  if (!row) throw new Error('next_version gave no row.')
+  switch (row.outcome) {
     case 'made':
       return (await madeBy(database.manager, keeping))!
     case 'not found':
@@ -190,13 +200,13 @@ async function addToFile(
       await requireRoleAt(database.manager, personId, fileId, 'edit')
       throw new Refusal('not-allowed', 'You may not change files in this share. Ask one of its managers.')
     case 'newer': {
-      const there = versionAlone(await versionById(database.manager, row!.head))
+      const there = versionAlone(await versionById(database.manager, row.head))
       throw new Refusal('newer-version', `${there.author.name} saved version ${there.number} meanwhile.`, {
         head: there,
       })
     }
   }
-  const { share_id: shareId, folder_id: folderId, name, type, head: id, number, at, author } = row!
+  const { share_id: shareId, folder_id: folderId, name, type, head: id, number, at, author } = row
   const version: Version = {
     id,
     fileId,
@@ -258,7 +268,9 @@ async function insertFile(
     removedAt: null,
     originVersionId: originId ?? null,
   })
-  const [added]: { at: Date; author: string }[] = await manager.query(
+  const [added] = await select(
+    manager,
+    z.object({ at: z.date(), author: z.string() }),
     `select add_version($1, $2, 1, $3, $4, $5, $6, $7, null, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17) as at,
        (select name from person where id = $6) as author`,
     [
@@ -301,12 +313,18 @@ async function insertFile(
  * @throws Refusal not-found for whoever is no member any more, invalid where it was another request
  */
 async function madeBy(manager: EntityManager, keeping: Ready): Promise<Saved | null> {
-  const [row]: { id: string; author_id: string; realm_id: string; request_digest: Buffer | null }[] =
-    await manager.query(
-      `select v.id, v.author_id, v.request_digest, e.realm_id from version v join entry e on e.id = v.file_id
+  const [row] = await select(
+    manager,
+    z.object({
+      id: z.string(),
+      author_id: z.string(),
+      realm_id: z.string(),
+      request_digest: z.instanceof(Buffer).nullable(),
+    }),
+    `select v.id, v.author_id, v.request_digest, e.realm_id from version v join entry e on e.id = v.file_id
        where v.request_key = $1`,
-      [keeping.key],
-    )
+    [keeping.key],
+  )
   if (!row) return null
   await requireRole(manager, keeping.personId, row.realm_id, 'view')
   if (row.author_id !== keeping.personId || (row.request_digest && !row.request_digest.equals(requestDigest(keeping))))

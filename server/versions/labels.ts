@@ -1,6 +1,7 @@
 import type { EntityManager } from 'typeorm'
 import { announce } from '../events/service'
 import { requireRole } from '../rights/service'
+import { KeptVersionRow } from './entity'
 import { versionById } from './read'
 
 /** Keeps a version under a label, or no longer. @throws Refusal not-allowed, not-found */
@@ -12,12 +13,12 @@ export async function labelVersion(
 ): Promise<void> {
   const { shareId, realmId, fileId, author } = await versionById(manager, versionId)
   await requireRole(manager, personId, realmId, 'edit')
-  if (label === null) await manager.query('delete from kept_version where version_id = $1', [versionId])
+  if (label === null) await manager.delete(KeptVersionRow, { versionId })
   else
-    await manager.query(
-      `insert into kept_version (version_id, label, person_id) values ($1, $2, $3)
-       on conflict (version_id) do update set label = excluded.label, person_id = excluded.person_id, at = clock_timestamp()`,
-      [versionId, label.normalize('NFC'), personId],
+    await manager.upsert(
+      KeptVersionRow,
+      { versionId, label: label.normalize('NFC'), personId, at: () => 'clock_timestamp()' },
+      ['versionId'],
     )
   await announce(manager, { about: 'file', shareId, fileId, versionId, authorId: author.id })
 }

@@ -1,26 +1,29 @@
 // Versions as people see them.
 
 import type { EntityManager } from 'typeorm'
+import { z } from 'zod'
 import type { HistoryVersion, Version } from '../../core/contract'
 import { absent } from '../refusal'
 import { requireRoleAt } from '../rights/service'
+import { select } from '../sql/rows'
 
 const versionColumns = `v.id, v.file_id, v.number, encode(v.sha256, 'hex') as sha256, v.size, v.type, v.at, v.base_version_id, v.reason,
   a.id as author_id, a.name as author_name`
 
-export interface VersionColumns {
-  id: string
-  file_id: string
-  number: number
-  sha256: string
-  size: string
-  type: string
-  at: Date
-  base_version_id: string | null
-  reason: Version['reason']
-  author_id: string
-  author_name: string
-}
+export const VersionColumns = z.object({
+  id: z.string(),
+  file_id: z.string(),
+  number: z.number(),
+  sha256: z.string(),
+  size: z.string(),
+  type: z.string(),
+  at: z.date(),
+  base_version_id: z.string().nullable(),
+  reason: z.custom<Version['reason']>(),
+  author_id: z.string(),
+  author_name: z.string(),
+})
+export type VersionColumns = z.output<typeof VersionColumns>
 
 export function shownVersion(row: VersionColumns): Version {
   return {
@@ -44,7 +47,9 @@ export const versionAlone = ({ shareId: _, realmId: __, fileName: ___, ...versio
 
 /** A version of a file that was not removed. */
 export async function versionById(manager: EntityManager, id: string): Promise<PlacedVersion> {
-  const [row] = await manager.query(
+  const [row] = await select(
+    manager,
+    VersionColumns.and(z.object({ share_id: z.string(), realm_id: z.string(), file_name: z.string() })),
     `select ${versionColumns}, e.share_id, e.realm_id, e.name as file_name from version v join person a on a.id = v.author_id join entry e on e.id = v.file_id where v.id = $1 and e.removed_at is null`,
     [id],
   )
@@ -61,15 +66,16 @@ export async function pageOfVersions(
   before: number | null,
   limit: number,
 ): Promise<HistoryVersion[]> {
-  const rows: (VersionColumns & { summary: string | null; weight: number | null; label: string | null })[] =
-    await manager.query(
-      `select ${versionColumns}, c.summary, c.weight, k.label
+  const rows = await select(
+    manager,
+    z.custom<VersionColumns & { summary: string | null; weight: number | null; label: string | null }>(),
+    `select ${versionColumns}, c.summary, c.weight, k.label
        from (select * from version where file_id = $1 and ($2::int is null or number < $2) order by number desc limit $3) v
        join person a on a.id = v.author_id
        left join version_change c on c.version_id = v.id left join kept_version k on k.version_id = v.id
        order by v.number desc`,
-      [fileId, before, limit],
-    )
+    [fileId, before, limit],
+  )
   return rows.map((row) => ({ ...shownVersion(row), summary: row.summary, weight: row.weight, label: row.label }))
 }
 

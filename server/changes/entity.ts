@@ -1,0 +1,18 @@
+import { Column, Entity, PrimaryColumn } from 'typeorm'
+
+/** What a version changed, in words, and how much that is. */
+@Entity('version_change')
+export class VersionChangeRow {
+  @PrimaryColumn('uuid', { name: 'version_id' }) versionId!: string
+  /** The version that it was compared with. */
+  @Column('uuid', { name: 'before_id', nullable: true }) beforeId!: string | null
+  @Column('text') summary!: string
+  @Column('integer') weight!: number
+}
+
+/** A version that waits to be compared; put in by the database. */
+@Entity('change_queue')
+export class ChangeQueueRow {
+  @PrimaryColumn('bigint') id!: string
+  @Column('uuid', { name: 'version_id' }) versionId!: string
+}
