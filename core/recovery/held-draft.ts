@@ -6,12 +6,13 @@
 // the server's commit of the same digests, `row.savedSeq` by a version's. Records stay in memory (`tail`)
 // until both the disk and shared storage have confirmed them, so that points go on when the disk fails.
 // Everything that changes the row waits its turn; what is sent over the network does not hold the turn.
+
 import { type Heartbeat, type JournalRecord, type PointTaken, type Standing, standardInterval } from '../contract'
 import { chainOf, commonLength, type Digest, genesis, type Link, linkDigest, recordOf, recordText } from './chain'
 import { readChain, storedRecords } from './journal'
 import { partOnDevice } from './parting'
 import { Cleared, type DiskChange, Fault, type Ports, Superseded } from './ports'
-import type { StoredDraft, StoredSave } from './protocol'
+import type { FromJournal, StoredDraft, StoredSave } from './protocol'
 import { beyondOf, countEdit } from './replay'
 
 /** Edits wait this long for others to share their commit; milliseconds. */
@@ -41,6 +42,8 @@ export interface Keeping {
   /** @returns whether the failure only means to try again later */
   failed(error: unknown): boolean
   tellClock(asked: number, serverAt: string): void
+  /** Whether the page has this draft open by this very holder, and not by a later one of the same draft. */
+  hasPage(draft: HeldDraft): boolean
 }
 
 export class HeldDraft {
@@ -115,6 +118,14 @@ export class HeldDraft {
     const result = this.turn.then(work)
     this.turn = result.catch(() => {})
     return result
+  }
+
+  /**
+   * Tells the page how its draft is doing. One that no page has, such as one that is being settled while the page goes on
+   * with it anew, has nothing to say of it: that it is overtaken, and how far it got, is true of itself alone.
+   */
+  private tell(message: FromJournal): void {
+    if (this.keeping.hasPage(this)) this.ports.say(message)
   }
 
   // -- From the page -------------------------------------------------------------------------
@@ -199,7 +210,7 @@ export class HeldDraft {
     this.trim()
     if (!last) return
     this.ports.tell({ draftId: row.id, records: fresh.map(({ text }) => recordOf(text)) })
-    this.ports.say({ say: 'journaled', draftId: row.id, seq: last.seq, at: recordOf(last.text).at })
+    this.tell({ say: 'journaled', draftId: row.id, seq: last.seq, at: recordOf(last.text).at })
   }
 
   private async writeFailed(error: unknown): Promise<void> {
@@ -237,7 +248,7 @@ export class HeldDraft {
     })
     this.row = { ...this.row, journalSeq: row.journalSeq, head: row.head }
     this.trim()
-    if (last) this.ports.say({ say: 'journaled', draftId: row.id, seq: last.seq, at: recordOf(last.text).at })
+    if (last) this.tell({ say: 'journaled', draftId: row.id, seq: last.seq, at: recordOf(last.text).at })
   }
 
   private trim(): void {
@@ -425,7 +436,7 @@ export class HeldDraft {
       this.change({ pointSeq })
       this.trim()
     } else if (!edits) return true
-    this.ports.say({ say: 'point', draftId: this.row.id, seq: pointSeq, edits, bytes })
+    this.tell({ say: 'point', draftId: this.row.id, seq: pointSeq, edits, bytes })
     return true
   }
 
@@ -445,7 +456,7 @@ export class HeldDraft {
   private sendFailed(error: unknown): void {
     if (this.keeping.failed(error)) return
     const reason = `Shared storage refuses recovery points: ${error instanceof Fault ? error.problem.title : (error as Error).message}`
-    this.ports.say({ say: 'point refused', draftId: this.row.id, reason })
+    this.tell({ say: 'point refused', draftId: this.row.id, reason })
     this.pointAt = this.ports.clock.steady()
   }
 
@@ -461,7 +472,7 @@ export class HeldDraft {
     if (standing && (await this.inheritsFrom(standing))) return
     this.displaced ||= standing === null
     const by = standing?.deviceName ?? null
-    if (!this.told) this.ports.say({ say: 'superseded', draftId: this.row.id, by, fork: null })
+    if (!this.told) this.tell({ say: 'superseded', draftId: this.row.id, by, fork: null })
     this.told = true
     this.contested = standing
     // The journal goes on while it is asked: what a person writes meanwhile is kept like everything.
@@ -538,7 +549,7 @@ export class HeldDraft {
 
   private sayParted(by: string | null): void {
     const { id, beyond } = this.heir!.row
-    this.ports.say({ say: 'superseded', draftId: this.row.id, by, fork: { id, beyond } })
+    this.tell({ say: 'superseded', draftId: this.row.id, by, fork: { id, beyond } })
   }
 
   // -- Ending -----------------------------------------------------------------------------------

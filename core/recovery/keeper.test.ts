@@ -163,6 +163,41 @@ describe('an earlier page of the same browser is no other device', () => {
   })
 })
 
+describe('going on with work that is being brought to shared storage at that moment', () => {
+  test('in the same tab, after a restart: nobody else has it, and nobody is said to', async () => {
+    const { world, storage, tab: a, draftId } = await begin()
+    await typeSome(world, a, 3)
+    await world.pass(10_000)
+    // Some of it is on the device alone when the power goes.
+    world.devices[0]!.online = false
+    await typeSome(world, a, 3)
+    a.crash()
+    world.devices[0]!.online = true
+    for (const answers of [1, 2, 3, 4]) {
+      // The new tab settles what the last one left; the answer to one of its questions takes its time …
+      world.weather = [...Array.from({ length: answers - 1 }, () => 'fine' as const), 'slow']
+      const b = world.newTab(world.devices[0]!)
+      await world.pass(1000)
+      // … (where it asks no more than that, all have had their turn)
+      if (world.weather.length) {
+        expect(answers).toBeGreaterThan(1)
+        world.weather = []
+        b.crash()
+        break
+      }
+      // … and meanwhile somebody goes on with it there.
+      await b.open(draftId)
+      await typeSome(world, b, 1)
+      await world.pass(20_000)
+      expect([answers, b.said.filter(({ say }) => say === 'superseded')]).toEqual([answers, []])
+      expect([answers, b.taken, storage.rows.size]).toEqual([answers, false, 1])
+      b.crash()
+    }
+    expect(storage.rows.get(draftId)!.lines.length).toBeGreaterThan(6)
+    await expectNothingLost(world, storage)
+  })
+})
+
 test('work that is saved from Rescue elsewhere, without its writer: what the writer still had is not taken for saved', async () => {
   const { world, storage, tab: a, draftId } = await begin()
   await typeSome(world, a, 5)

@@ -49,6 +49,7 @@ export class Keeper {
       reached: (state) => this.reached(state),
       failed: (error) => this.failed(error),
       tellClock: (asked, serverAt) => this.tellClock(asked, serverAt),
+      hasPage: (draft) => draft === this.current,
     }
     this.saves = new KeptSaves(ports, {
       personId: () => this.me.personId,
