@@ -32,9 +32,12 @@ beforeAll(async () => {
 })
 afterAll(async () => {
   process.env.TEST_DATABASE_URL = usual
-  await office.close()
-  await postgres.stop()
-  if (mounted) execFileSync('umount', [folder])
+  try {
+    await office?.close()
+    await postgres?.stop()
+  } finally {
+    if (mounted) execFileSync('umount', ['-l', folder])
+  }
   rmSync(folder, { recursive: true, force: true })
 })
 

@@ -42,7 +42,7 @@ export function databaseIsAway(error: unknown): boolean {
   if (['ECONNREFUSED', 'ECONNRESET', 'EPIPE', 'ENOTFOUND', 'ETIMEDOUT'].includes(code)) return true
   // SQLSTATE classes 08 (connection), 53 (resources: disk full too), 57P (shutdown and crash); a statement that took too long
   if (/^(08|53|57P)/.test(code) || code === '57014') return true
-  return /Connection terminated|connection timeout|timeout exceeded when trying to connect|Driver not Connected|not queryable|Client was closed/i.test(
+  return /Connection terminated|connection timeout|timeout exceeded when trying to connect|Driver not Connected|not queryable|Client was closed|already released/i.test(
     String((cause as Error)?.message),
   )
 }

@@ -43,6 +43,8 @@ export interface TestOffice {
 export async function makeDatabase(address: string, name: string): Promise<{ url: string; ownerUrl: string }> {
   const superuserUrl = address.replace(/\/[^/]*$/, `/${name}`)
   const admin = new pg.Client({ connectionString: address })
+  // A test may kill its database.
+  admin.on('error', () => {})
   await admin.connect()
   await admin.query(`create database ${name}`)
   await admin.end()
@@ -61,10 +63,16 @@ export async function openTestOffice(more: Partial<AppParts> = {}): Promise<Test
   if (!address) throw new Error('TEST_DATABASE_URL is not set; run these tests with npm test.')
   const name = `test_${randomUUID().replaceAll('-', '')}`
   const admin = new pg.Client({ connectionString: address })
+  admin.on('error', () => {})
   await admin.connect()
   const { url, ownerUrl } = await makeDatabase(address, name)
   const database = await openDatabase(url, ownerUrl)
-  const owner = await new DataSource({ type: 'postgres', url: ownerUrl, poolSize: 2 }).initialize()
+  const owner = await new DataSource({
+    type: 'postgres',
+    url: ownerUrl,
+    poolSize: 2,
+    poolErrorHandler: () => {},
+  }).initialize()
   const people = {} as TestOffice['people']
   for (const handle of ['ida', 'priya', 'tomas', 'ben'] as const)
     people[handle] = (await addPerson(database.manager, { handle, name: handle, password, administrator: false })).id
@@ -121,7 +129,8 @@ export async function openTestOffice(more: Partial<AppParts> = {}): Promise<Test
       await queue.close()
       for (const end of ends) await end()
       await owner.destroy()
-      await admin.query(`drop database ${name} with (force)`)
+      // One that was cut with its database drops nothing any more; its cluster goes as a whole.
+      await admin.query(`drop database ${name} with (force)`).catch(() => {})
       await admin.end()
     },
   }
