@@ -201,7 +201,7 @@ for (let n = 0; n < listeners; n++) {
     for await (const piece of body as unknown as AsyncIterable<Uint8Array>)
       for (const [, about] of Buffer.from(piece)
         .toString()
-        .matchAll(/"about":"(\w+)"/g))
+        .matchAll(/"about" ?: ?"(\w+)"/g))
         told.set(about!, (told.get(about!) ?? 0) + 1)
   })().catch(() => {})
 }

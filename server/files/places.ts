@@ -109,8 +109,11 @@ async function hiddenIn(
   const rows = await select(
     manager,
     z.object({ id: z.string() }),
-    `select e.id from realm r join entry e on e.id = r.entry_id
-     where r.share_id = $1 and e.folder_id is not distinct from $2 and not ${maySee('$3')}`,
+    // Realms are few: each is looked up by its key, so that nothing of a large folder is read for it.
+    `select r.id from realm r
+     where r.share_id = $1 and r.entry_id is not null and not ${maySee('$3', 'r.id')}
+       and exists (select from entry e where e.id = r.entry_id and e.removed_at is null offset 0)
+       and (select e.folder_id from entry e where e.id = r.entry_id) is not distinct from $2`,
     [shareId, folderId, personId],
   )
   return rows.map(({ id }) => id)

@@ -255,6 +255,22 @@ describe('a folder that few may see', () => {
       expect([path, (await priya.ask(path)).status]).toEqual([path, 200])
     }
   })
+  test('that is removed is neither listed nor counted, for whoever could not see it either', async () => {
+    const before = (await listed(tomas)).total
+    const gone = await json<Entry>(
+      ida.json('/api/folders', 'POST', { shareId: office.share, folderId: null, name: 'Gone' }),
+    )
+    await openRealm(office.database.manager, gone.id, true)
+    expect((await listed(tomas)).total).toBe(before)
+    const id = randomUUID()
+    const act = { id, what: 'remove', changes: [{ id: gone.id }] }
+    expect((await priya.json('/api/acts', 'POST', act)).status).toBe(200)
+    expect((await listed(tomas)).total).toBe(before)
+    expect((await listed(tomas)).entries.length).toBe(before)
+    // A folder does not count what lies in it under rights of its own.
+    const { entries } = await listed(priya)
+    expect(entries.find((entry) => entry.id === tenders.id)?.children).toBe(1)
+  })
   test('tells each who is there what they may do there', async () => {
     expect((await listed(ida, tenders.id)).share.role).toBe('view')
     expect((await listed(ben, tenders.id)).share.role).toBe('edit')

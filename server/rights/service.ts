@@ -24,7 +24,7 @@ export const seenBy = (person: string, realm = 'e.realm_id', name = 'may_see'): 
   `join may(${person}) ${name} on ${name}.realm_id = ${realm}`
 /** The same as a condition. */
 export const maySee = (person: string, realm = 'e.realm_id', needed: Role = 'view'): string =>
-  `exists (select from may(${person}) r where r.realm_id = ${realm} and r.rank >= ${rankOf[needed]})`
+  `exists (select from may(${person}) seen_one where seen_one.realm_id = ${realm} and seen_one.rank >= ${rankOf[needed]})`
 
 export const roleOf = (rank: number): Role => roles[rank - 1]!
 
