@@ -9,8 +9,6 @@ export const News = z.discriminatedUnion('about', [
   z.object({ about: z.literal('words'), shareId: z.uuid() }),
   /** Somebody has opened a file, or has it open no more. */
   z.object({ about: z.literal('presence'), shareId: z.uuid(), fileId: z.uuid() }),
-  /** What a version changed has been found out. */
-  z.object({ about: z.literal('changes'), shareId: z.uuid(), fileId: z.uuid() }),
   z.object({ about: z.literal('draft'), draftId: z.uuid(), personId: z.uuid() }),
   /** Somebody signed out, here or elsewhere. */
   z.object({ about: z.literal('session'), sessionId: z.uuid(), personId: z.uuid() }),

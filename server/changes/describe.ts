@@ -3,7 +3,6 @@
 
 import type { DataSource, EntityManager } from 'typeorm'
 import { z } from 'zod'
-import { announce } from '../events/service'
 import type { Work } from '../jobs/queue'
 import { quiet } from '../jobs/quiet'
 import { locks, tryLock } from '../locks'
@@ -16,13 +15,8 @@ import type { Comparing } from './threads'
 /** Larger files are told by their facts alone; bytes. */
 const largestRead = 40_000_000
 
-/** How often pages are told of many; milliseconds. */
-const toldEvery = 5000
-
 const Undescribed = z.object({
   id: z.string(),
-  file_id: z.string(),
-  share_id: z.string(),
   type: z.string(),
   sha256: z.instanceof(Buffer),
   size: z.string(),
@@ -33,29 +27,25 @@ const Undescribed = z.object({
 
 const kilobytes = (size: number) => `${Math.round(size / 1e6).toLocaleString('en')} MB`
 
-/** Describes one version that is not described yet, newest first. @returns whose it is; null when there is none */
-async function describeNext(
-  manager: EntityManager,
-  comparing: Comparing,
-  contents: Contents,
-): Promise<{ shareId: string; fileId: string } | 'gone' | null> {
-  if (!(await tryLock(manager, locks.describe))) return null
+/** Describes one version that is not described yet, newest first. @returns false when there is none */
+async function describeNext(manager: EntityManager, comparing: Comparing, contents: Contents): Promise<boolean> {
+  if (!(await tryLock(manager, locks.describe))) return false
   const taken = await select(
     manager,
     z.object({ version_id: z.string() }),
     'delete from change_queue where id = (select id from change_queue order by id desc limit 1) returning version_id',
   )
-  if (!taken.length) return null
+  if (!taken.length) return false
   const [next] = await select(
     manager,
     Undescribed,
-    `select v.id, v.file_id, e.share_id, v.type, v.sha256, v.size, b.id as before_id, b.type as before_type, b.sha256 as before_sha256
-     from version v join entry e on e.id = v.file_id
+    `select v.id, v.type, v.sha256, v.size, b.id as before_id, b.type as before_type, b.sha256 as before_sha256
+     from version v
      left join lateral (select id, type, sha256 from version where file_id = v.file_id and number < v.number order by number desc limit 1) b on true
      where v.id = $1`,
     [taken[0]!.version_id],
   )
-  if (!next) return 'gone'
+  if (!next) return true
   const keep = (summary: string, weight: number) =>
     manager.upsert(
       VersionChangeRow,
@@ -76,7 +66,7 @@ async function describeNext(
       if (!(error instanceof RangeError)) throw error
       await keep('What changed cannot be told.', 10)
     }
-  return { shareId: next.share_id, fileId: next.file_id }
+  return true
 }
 
 /** @param whenQuiet waited for between them. @returns how many versions were described */
@@ -88,23 +78,11 @@ export async function describeVersions(
   whenQuiet: () => Promise<void> = async () => {},
 ): Promise<number> {
   let described = 0
-  // Pages that show a file ask for all of it again: not at each of a thousand versions.
-  const untold = new Map<string, string>()
-  let toldAt = Date.now()
-  const tell = async () => {
-    toldAt = Date.now()
-    for (const [fileId, shareId] of untold) await announce(database.manager, { about: 'changes', shareId, fileId })
-    untold.clear()
-  }
   while (!stopped() && (await database.manager.exists(ChangeQueueRow))) {
-    const one = await inTransaction(database, (manager) => describeNext(manager, comparing, contents))
-    if (!one) break
+    if (!(await inTransaction(database, (manager) => describeNext(manager, comparing, contents)))) break
     described++
-    if (one !== 'gone') untold.set(one.fileId, one.shareId)
-    if (Date.now() - toldAt > toldEvery) await tell()
     await whenQuiet()
   }
-  await tell()
   return described
 }
 

@@ -223,7 +223,7 @@ function useNews(): void {
       source.addEventListener('again', () => {
         if (!first) again()
         // What was asked for before anybody listened may have changed since.
-        else for (const queryKey of [['file'], ['search']]) void client.invalidateQueries({ queryKey })
+        else void client.invalidateQueries({ queryKey: ['search'] })
         first = false
       })
       source.onmessage = ({ data }) => hear(data)
@@ -250,7 +250,6 @@ function useNews(): void {
         void client.invalidateQueries({ predicate: ({ queryKey }) => concerned.includes(String(queryKey[0])) })
       }
       if (news.about === 'words') void client.invalidateQueries({ queryKey: ['search'] })
-      if (news.about === 'changes') void client.invalidateQueries({ queryKey: ['file', news.fileId] })
       if (news.about === 'presence') void client.invalidateQueries({ queryKey: ['presence', news.fileId] })
       if (news.about === 'draft') {
         void client.invalidateQueries({ queryKey: ['pieces'] })

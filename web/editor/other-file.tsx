@@ -33,6 +33,8 @@ export function OtherFile({ facts: first, reason }: { facts: FileFacts; reason?:
     queryKey: ['file', fileId],
     initialData: first,
     queryFn: () => wholeFacts(fileId, client.getQueryData(['file', fileId])),
+    refetchInterval: (query) =>
+      query.state.data?.versions.slice(0, 50).some(({ summary }) => summary === null) ? 4000 : false,
   })
   const facts = asked.data
   const partly = facts.versions.length < facts.versionsInAll

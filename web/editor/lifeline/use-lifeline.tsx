@@ -20,6 +20,9 @@ import { LookingBar } from './looking-bar'
 import { saidVersion } from './moments'
 import { useLooking } from './use-looking'
 
+/** How often unfinished summaries are asked for; milliseconds. */
+const every = 4000
+
 export interface LifelineParts {
   /** The moment on show; null is now. */
   moment: Moment | null
@@ -66,6 +69,17 @@ export function useLifeline({
     placeholderData: (before, query) => (query?.queryKey[1] === state.draftId ? before : undefined),
     retry: false,
     queryFn: () => call('points', { params: { draftId: state.draftId } }),
+  })
+  // What a version changed is found out soon after it was saved.
+  const untold = versions.slice(0, 50).some(({ summary }) => summary === null)
+  useQuery({
+    queryKey: ['untold', facts?.file.id],
+    enabled: untold && !!facts,
+    refetchInterval: every,
+    queryFn: async () => {
+      await client.invalidateQueries({ queryKey: ['file', facts!.file.id] })
+      return null
+    },
   })
   const moments = useMemo(
     () => momentsOf(versions, session.unsaved ? (points.data ?? []) : [], Date.now(), unfolded),
