@@ -44,7 +44,7 @@ export function openPool(script: URL, { threads = 1, memory, patience, together 
   let closed = false
   return {
     async run<T>(task: unknown, transfer: ArrayBuffer[] = []): Promise<T> {
-      // The time counts from when a thread takes the task up: until then it waits for others.
+      // Those that wait before it have their time first.
       const late = new AbortController()
       const signal = patience ? late.signal : undefined
       const running = pool.run(task, { transferList: transfer, ...(signal && { signal }) })
