@@ -1,15 +1,14 @@
-import { LessThan, MoreThan } from 'typeorm'
 // Who is signed in, and where. A session is a secret in a cookie, of which the database has the digest. It ends when
 // its person ends it, when it was not used for some days, and after some weeks in any case.
 
 import { createHash, randomBytes } from 'node:crypto'
-import type { DataSource, EntityManager } from 'typeorm'
+import { type DataSource, type EntityManager, LessThan, MoreThan } from 'typeorm'
 import { uuidv7 } from 'uuidv7'
 import { z } from 'zod'
 import type { Person, SignedInSession } from '../../core/contract'
 import { announce } from '../events/service'
 import { absent } from '../refusal'
-import { execute, select } from '../sql/rows'
+import { execute, select, selectPrepared } from '../sql/rows'
 import { KnownBrowserRow, PersonRow, SessionRow } from './entity'
 
 export const sessionDays = 30
@@ -57,9 +56,10 @@ export async function personOfToken(
   database: DataSource,
   token: string,
 ): Promise<(Person & { session: string }) | null> {
-  const [row] = await select(
+  const [row] = await selectPrepared(
     database,
     z.custom<Person & { session: string; stale: boolean }>(),
+    'person of token',
     `select p.id, p.handle, p.name, p.administrator, s.id as session, s.used_at < now() - interval '10 minutes' as stale
      from session s join person p on p.id = s.person_id where s.token_hash = $1 and p.closed_at is null and ${lives}`,
     [digestOf(token)],

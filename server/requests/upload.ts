@@ -39,6 +39,36 @@ export function receivedHere(bytes: Buffer, digest = createHash('sha256').update
   }
 }
 
+/**
+ * What says that it is small, straight into memory: as it comes, without a pause between its parts.
+ * @throws Refusal where it does not arrive whole
+ */
+function receiveSmall(request: Request): Promise<Received> {
+  return new Promise((done, failed) => {
+    const hash = createHash('sha256')
+    const chunks: Buffer[] = []
+    let size = 0
+    const notWhole = () => {
+      clearTimeout(watch)
+      failed(new Refusal('invalid', 'The file did not arrive whole.'))
+    }
+    const given = () => request.destroy(new Error('The sender fell silent.'))
+    const watch = setTimeout(given, silence)
+    request.on('data', (chunk: Buffer) => {
+      watch.refresh()
+      hash.update(chunk)
+      size += chunk.length
+      chunks.push(chunk)
+    })
+    request.once('error', notWhole)
+    request.once('aborted', notWhole)
+    request.once('end', () => {
+      clearTimeout(watch)
+      done(receivedHere(Buffer.concat(chunks, size), hash.digest()))
+    })
+  })
+}
+
 export interface Spool {
   receive(request: Request, largest: number): Promise<Received>
 }
@@ -60,6 +90,7 @@ export function openSpool(folder: string, room = 4e9): Spool {
     if (encoding && encoding !== 'identity')
       throw new Refusal('invalid', 'A file is sent as it is, without a content encoding.')
     if (Number(request.headers['content-length'] ?? 0) > largest) throw tooLarge()
+    if (Number(request.headers['content-length'] ?? Number.POSITIVE_INFINITY) <= smallFile) return receiveSmall(request)
     const hash = createHash('sha256')
     let chunks: Buffer[] = []
     let size = 0
