@@ -1,8 +1,8 @@
-import { z } from 'zod'
 // Every advisory lock of the server, numbered in one place: two subjects with one number wait for each
 // other for no reason that anybody can see. Locks of rows have an order, which is in docs/architecture.md.
 
 import type { EntityManager } from 'typeorm'
+import { z } from 'zod'
 import { selectOne } from './sql/rows'
 
 export const locks = {

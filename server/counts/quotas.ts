@@ -19,8 +19,12 @@ export const unbounded: Quotas = { share: null, person: null }
 /** What a share or a person takes now, bytes. */
 async function taken(manager: EntityManager, ownerId: string, key: 'shareId' | 'personId'): Promise<number> {
   const summed = await manager.findOneBy(StorageUseRow, { ownerId })
-  const since = await manager.sum(StorageChangeRow, 'bytes' as never, { [key]: ownerId })
-  return Number(summed?.bytes ?? 0) + Number(since ?? 0)
+  const since = await manager
+    .createQueryBuilder(StorageChangeRow, 'change')
+    .select('sum(change.bytes)', 'bytes')
+    .where({ [key]: ownerId })
+    .getRawOne<{ bytes: string | null }>()
+  return Number(summed?.bytes ?? 0) + Number(since?.bytes ?? 0)
 }
 
 /** @throws Refusal no-room where a version of this size is more than the share or the person may have */

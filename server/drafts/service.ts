@@ -1,15 +1,15 @@
-import { MoreThan } from 'typeorm'
-import { ActivityRow, DraftMarkRow, DraftRow, RecoveryPointRow } from './entity'
 // Drafts as people see them: what their devices reported, and the recovery points taken. How they are
 // written is in writing.ts.
 
 import type { EntityManager } from 'typeorm'
+import { MoreThan } from 'typeorm'
 import { uuidv7 } from 'uuidv7'
 import { z } from 'zod'
 import type { Activity, Draft, DraftContent, DraftState, PointOutline } from '../../core/contract'
 import { absent, Refusal } from '../refusal'
 import { maySee } from '../rights/service'
 import { select } from '../sql/rows'
+import { ActivityRow, DraftMarkRow, DraftRow, RecoveryPointRow } from './entity'
 import { linesOf, standing } from './writing'
 
 /** A device that was silent for this long no longer counts as having the draft open. */

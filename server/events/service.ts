@@ -1,5 +1,3 @@
-import { z } from 'zod'
-import { select } from '../sql/rows'
 // News travels through PostgreSQL's NOTIFY, so that a page hears of what happened in any
 // server process. Each process holds one listening connection and forgets nothing it needs:
 // a page that was away asks again for what it shows.
@@ -8,9 +6,10 @@ import type { Response } from 'express'
 import { LRUCache } from 'lru-cache'
 import pg from 'pg'
 import type { DataSource, EntityManager } from 'typeorm'
+import { z } from 'zod'
 import { News } from '../../core/contract'
 import { livingSessions } from '../accounts/sessions'
-import { execute } from '../sql/rows'
+import { execute, select } from '../sql/rows'
 
 const channel = 'jaula_news'
 /** Told whenever somebody may see more, or less, than before (server/sql/rights.ts). */

@@ -1,7 +1,7 @@
-import { z } from 'zod'
 // Folders and files as people see them.
 
 import type { EntityManager } from 'typeorm'
+import { z } from 'zod'
 import type { Entry } from '../../core/contract'
 import { absent } from '../refusal'
 import { select } from '../sql/rows'

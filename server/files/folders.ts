@@ -1,8 +1,8 @@
-import { z } from 'zod'
 // Folders: where they lie, and how they are made and held.
 
 import { type DataSource, type EntityManager, IsNull } from 'typeorm'
 import { uuidv7 } from 'uuidv7'
+import { z } from 'zod'
 import type { Entry } from '../../core/contract'
 import { nameKey } from '../../core/naming/check'
 import { announce } from '../events/service'

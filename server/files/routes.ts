@@ -1,11 +1,12 @@
 import type { AppParts } from '../parts'
 import type { Mount } from '../requests/mount'
 import { versionsOf } from '../versions/read'
-import { performAct, removedFrom, undoAct } from './acts'
+import { performAct, undoAct } from './acts'
 import { fileFacts, noteUse, setOrigin } from './facts'
 import { newFolder } from './folders'
 import { auditMaterial, namesIn, placeContents, recentFiles, recentPlaces } from './places'
 import { bePresent } from './presence'
+import { removedFrom } from './removed'
 
 export function fileRoutes(mount: Mount, { database }: AppParts): void {
   mount('place', ({ person, params, query }) =>

@@ -1,8 +1,8 @@
-import { IsNull } from 'typeorm'
 // Rules of retention: set for a share or a folder by its managers, inherited by what is below, stopped by a hold on
 // a file or on a folder above it. What a rule would do is told before it is set.
 
 import type { EntityManager } from 'typeorm'
+import { IsNull } from 'typeorm'
 import { uuidv7 } from 'uuidv7'
 import { z } from 'zod'
 import type { Retention, RetentionPreview, Version } from '../../core/contract'

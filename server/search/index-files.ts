@@ -1,11 +1,9 @@
-import { In, IsNull } from 'typeorm'
-import { EntryRow } from '../files/entity'
-import { SearchBlockRow, SearchFileRow, SearchPostingRow, SearchQueueRow, SearchWordRow } from './entity'
 // Keeps the search index in step with the files. A trigger puts every file whose name, place or
 // content changed into a queue, in the transaction of the change; one process at a time empties it.
 // A file's old postings are taken out by what was put in, so the index never grows stale entries.
 
 import type { DataSource, EntityManager } from 'typeorm'
+import { In, IsNull } from 'typeorm'
 import { z } from 'zod'
 import type { FileWords } from '../../core/content/words'
 import type { ShareNaming } from '../../core/contract'
@@ -14,6 +12,7 @@ import { Auditor } from '../../core/naming/audit'
 import { splitExtension } from '../../core/naming/check'
 import { slipForms, tailsOf, wordsOf } from '../../core/naming/search-words'
 import { announce } from '../events/service'
+import { EntryRow } from '../files/entity'
 import type { Work } from '../jobs/queue'
 import { quiet } from '../jobs/quiet'
 import { locks, tryLock } from '../locks'
@@ -21,6 +20,7 @@ import { namingOf } from '../naming/service'
 import { execute, select, selectOne } from '../sql/rows'
 import type { Contents } from '../storage/content'
 import { inTransaction } from '../transaction'
+import { SearchBlockRow, SearchFileRow, SearchPostingRow, SearchQueueRow, SearchWordRow } from './entity'
 
 /** Where a word was found, as bits of a posting's fields. */
 export const fieldBits = { name: 1, 'former name': 2, value: 4, person: 8, content: 16, facet: 32 } as const

@@ -1,6 +1,3 @@
-import { z } from 'zod'
-import { select, selectOne } from '../sql/rows'
-import { ContentBlockRow, ContentRow } from '../versions/entity'
 // Content by its SHA-256. It is stored as it came, in blocks of a megabyte, in the transaction of the version
 // that needs it, so that a save waits for nothing else. Soon afterwards it is moved into chunks that versions
 // and files share (core/history); the blocks go when the chunks have been proved to give the same bytes.
@@ -9,11 +6,13 @@ import { createHash } from 'node:crypto'
 import { promisify } from 'node:util'
 import { deflateRaw, inflateRaw } from 'node:zlib'
 import type { EntityManager } from 'typeorm'
+import { z } from 'zod'
 import { Counterparts } from '../../core/history/align'
 import { binaryRows, byteaLiteral } from '../binary'
 import { locks } from '../locks'
 import type { Received } from '../requests/upload'
-import { execute } from '../sql/rows'
+import { execute, select, selectOne } from '../sql/rows'
+import { ContentBlockRow, ContentRow } from '../versions/entity'
 import { chunkRows, idsOf, insertChunks, knownRows, offersNear, standing, stored } from './chunk-rows'
 import { type Storing, type Workshop, workHere } from './threads'
 import { letGoOf } from './tidy'

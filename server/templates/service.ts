@@ -1,8 +1,8 @@
-import { IsNull } from 'typeorm'
 // Templates: a version of a file, by a name, with the convention and the values that work begun
 // from it starts with. The version never changes, so nothing filled in can overwrite it.
 
 import type { EntityManager } from 'typeorm'
+import { IsNull } from 'typeorm'
 import { uuidv7 } from 'uuidv7'
 import { z } from 'zod'
 import type { Template } from '../../core/contract'

@@ -54,8 +54,13 @@ export interface Listed {
   device: boolean
 }
 
-/** @returns the last edited first */
-export async function listPieces(personId: string): Promise<Listed> {
+export const askServer = () => call('drafts', {}, { timeout: 8000 })
+
+/**
+ * @param drafts what the server knows of the person's drafts
+ * @returns the last edited first
+ */
+export async function listPieces(personId: string, drafts: () => Promise<Draft[]> = askServer): Promise<Listed> {
   const held = await heldDrafts()
   let local: StoredDraft[] = []
   let copies: StoredSave[] = []
@@ -69,7 +74,7 @@ export async function listPieces(personId: string): Promise<Listed> {
   let remote: Draft[] = []
   let complete = true
   try {
-    remote = await call('drafts', {}, { timeout: 8000 })
+    remote = await drafts()
   } catch (error) {
     if (!isAway(error)) throw error
     complete = false

@@ -1,14 +1,31 @@
-import { useQuery } from '@tanstack/react-query'
+import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useSession } from '../app/session'
-import { listPieces } from './pieces'
+import { askServer, listPieces } from './pieces'
 
-/** The pieces of unsaved work, as Rescue lists them. @param often ask again by itself, not only at news */
+/** This device's journals are looked through this often: nobody tells of what another tab writes. Milliseconds. */
+const lookEvery = 4000
+/**
+ * The server tells of what happens to a draft, and is asked then. That one has fallen silent happens by the clock
+ * alone, and what its device counts beyond the last recovery point is not told to everybody; milliseconds.
+ */
+const serverKnowsFor = 12_000
+
+/** The pieces of unsaved work, as Rescue lists them. @param often look again by itself, not only at news */
 export function usePieces(often = true) {
+  const client = useQueryClient()
   const { person } = useSession()
   return useQuery({
     queryKey: ['pieces', person.id],
-    queryFn: () => listPieces(person.id),
-    refetchInterval: often ? 4000 : false,
+    queryFn: () =>
+      listPieces(person.id, () =>
+        // Below `pieces`, so that whatever makes those out of date makes these so, too.
+        client.fetchQuery({
+          queryKey: ['pieces', 'of server', person.id],
+          queryFn: askServer,
+          staleTime: serverKnowsFor,
+        }),
+      ),
+    refetchInterval: often ? lookEvery : false,
     staleTime: 0,
   })
 }
