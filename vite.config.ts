@@ -1,6 +1,9 @@
 import { createHash } from 'node:crypto'
 import { readdirSync, writeFileSync } from 'node:fs'
+import { readFile, writeFile } from 'node:fs/promises'
 import { join } from 'node:path'
+import { promisify } from 'node:util'
+import { brotliCompress, constants, gzip } from 'node:zlib'
 import tailwindcss from '@tailwindcss/vite'
 import { defineConfig, type Plugin } from 'vite'
 
@@ -15,11 +18,38 @@ function offlineList(): Plugin {
     },
     closeBundle() {
       const files = readdirSync(join(folder, 'assets'))
-        .filter((name) => !/vietnamese|cyrillic|greek/.test(name))
+        .filter((name) => !/vietnamese|cyrillic|greek|\.(br|gz)$/.test(name))
         .sort()
         .map((name) => `/assets/${name}`)
       const version = createHash('sha256').update(files.join('\n')).digest('hex').slice(0, 16)
       writeFileSync(join(folder, 'offline.json'), JSON.stringify({ version, files: ['/', '/jaula.svg', ...files] }))
+    },
+  }
+}
+
+const brotli = promisify(brotliCompress)
+const gzipped = promisify(gzip)
+/** What is text is packed once, here, as small as it goes, and sent as it is (server/pages.ts). */
+function packedFiles(): Plugin {
+  let folder = ''
+  return {
+    name: 'packed-files',
+    apply: 'build',
+    configResolved(config) {
+      folder = config.build.outDir
+    },
+    async closeBundle() {
+      const names = ['', 'assets'].flatMap((part) => readdirSync(join(folder, part)).map((name) => join(part, name)))
+      const texts = names.filter((name) => /\.(js|css|svg|html)$/.test(name))
+      await Promise.all(
+        texts.map(async (name) => {
+          const plain = await readFile(join(folder, name))
+          if (plain.length < 1000) return
+          const params = { [constants.BROTLI_PARAM_SIZE_HINT]: plain.length }
+          await writeFile(join(folder, `${name}.br`), await brotli(plain, { params }))
+          await writeFile(join(folder, `${name}.gz`), await gzipped(plain, { level: 9 }))
+        }),
+      )
     },
   }
 }
@@ -38,7 +68,7 @@ function earlyFirst(): Plugin {
 }
 
 export default defineConfig({
-  plugins: [tailwindcss(), offlineList(), earlyFirst()],
+  plugins: [tailwindcss(), offlineList(), packedFiles(), earlyFirst()],
   define: { __MEASURING__: 'false', __PACE__: '1' },
   build: {
     outDir: 'dist/web',

@@ -1,5 +1,3 @@
-import { existsSync } from 'node:fs'
-import { join } from 'node:path'
 import compression from 'compression'
 import express, { type Express, type NextFunction, type Request, type Response } from 'express'
 import helmet from 'helmet'
@@ -14,6 +12,7 @@ import { isTooDeep, tooDeep } from './files/tree'
 import { healthRoutes } from './health/routes'
 import { namingRoutes } from './naming/routes'
 import { openapi } from './openapi'
+import { servePages } from './pages'
 import type { AppParts } from './parts'
 import { protectionRoutes } from './protection/routes'
 import { absent, databaseIsAway, Refusal } from './refusal'
@@ -96,18 +95,7 @@ export function makeApp(parts: AppParts): Express {
   app.use('/api', () => {
     throw absent()
   })
-  app.use(
-    express.static(pages, {
-      index: false,
-      setHeaders: (response, path) =>
-        response.set('cache-control', path.includes('/assets/') ? 'public, max-age=31536000, immutable' : 'no-cache'),
-    }),
-  )
-  app.get('/{*path}', (_request, response) => {
-    const page = join(pages, 'index.html')
-    if (!existsSync(page)) throw new Refusal('not-found', 'The pages are not built. Run npm run build.')
-    response.set('cache-control', 'no-cache').sendFile(page)
-  })
+  app.use(servePages(pages))
   app.use(() => {
     throw absent()
   })

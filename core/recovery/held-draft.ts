@@ -8,12 +8,12 @@
 // Everything that changes the row waits its turn; what is sent over the network does not hold the turn.
 
 import { type Heartbeat, type JournalRecord, type PointTaken, type Standing, standardInterval } from '../contract'
+import { beyondOf, countEdit } from './beyond'
 import { chainOf, commonLength, type Digest, genesis, type Link, linkDigest, recordOf, recordText } from './chain'
 import { readChain, storedRecords } from './journal'
 import { partOnDevice } from './parting'
 import { Cleared, type DiskChange, Fault, type Ports, Superseded } from './ports'
 import type { FromJournal, StoredDraft, StoredSave } from './protocol'
-import { beyondOf, countEdit } from './replay'
 
 /** Edits wait this long for others to share their commit; milliseconds. */
 const gatherFor = 25

@@ -5,13 +5,13 @@
 import fc from 'fast-check'
 import type { DraftContent, Heartbeat, PointTaken, Problem, Saved, Standing } from '../contract'
 import { admit, mayWrite, takeOver } from './admission'
+import { nothingBeyond } from './beyond'
 import { type Digest, genesis, recordOf } from './chain'
 import { putTogether } from './gathering'
 import { type ReadChain, readChain, type StoredRecord } from './journal'
 import { Keeper, settleEvery } from './keeper'
 import { Cleared, type Disk, type DiskChange, Fault, type SharedStorage, Superseded } from './ports'
 import type { FromJournal, OpenedDraft, StoredDraft, StoredSave } from './protocol'
-import { nothingBeyond } from './replay'
 
 export const person = '00000000-0000-4000-8000-00000000000a'
 const problem = (type: Problem['type'], title: string): Fault => new Fault({ type, title, status: 0 })

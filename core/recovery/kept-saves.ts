@@ -3,11 +3,11 @@
 // one of the answers below for it, and then its work is a draft. Everything else is tried again, in the order
 // in which the saves were made, with growing pauses, whatever the status was and across restarts.
 import type { Problem, ProblemType } from '../contract'
+import { nothingBeyond } from './beyond'
 import type { HeldDraft } from './held-draft'
 import { readChain } from './journal'
 import { Cleared, Fault, type Ports, Superseded } from './ports'
 import type { AskedSave, SaveBase, StoredDraft, StoredSave } from './protocol'
-import { nothingBeyond } from './replay'
 
 /** Answers that no repetition changes. */
 const final: readonly ProblemType[] = ['name-refused', 'convention-refused', 'not-allowed', 'not-found', 'too-large']

@@ -1,11 +1,12 @@
 // Parting: what one writer had beyond the records that another one has, too, becomes a draft of its own on the
 // device, in one commit with the end of the old one here. Its id follows from what is in it, so that whoever
 // begins it again, after a crash or from another tab, finds it made and goes on with it.
+
+import { beyondOf } from './beyond'
 import { commonLength, forkId, genesis, type Link, recordOf } from './chain'
 import { readChain, storedRecords } from './journal'
 import { type DiskChange, type Ports, Superseded } from './ports'
 import type { StoredDraft } from './protocol'
-import { beyondOf } from './replay'
 
 export interface Parting {
   /** The draft that was written, and whether its row on this device is the writer's own, and goes with it. */

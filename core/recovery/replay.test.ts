@@ -6,7 +6,8 @@ import { blankDocument, documentSchema } from '../content/document'
 import { blankWorkbook } from '../content/workbook'
 import { anyHistory } from '../content/workbook.arbitrary'
 import type { JournalRecord } from '../contract'
-import { countEdit, nothingBeyond, replayDocument, replayWorkbook } from './replay'
+import { countEdit, nothingBeyond } from './beyond'
+import { replayDocument, replayWorkbook } from './replay'
 
 /** A document's journal: random typing, splitting and removing, with the document after each record. */
 const anyJournal = fc

@@ -18,9 +18,9 @@ import type {
   TakenOver,
 } from '../../core/contract'
 import { admit, mayWrite, takeOver, type Verdict } from '../../core/recovery/admission'
+import { nothingBeyond } from '../../core/recovery/beyond'
 import { chainOf, commonLength, contentText, forkId, genesis, type Link } from '../../core/recovery/chain'
 import { mayBecome } from '../../core/recovery/life'
-import { nothingBeyond } from '../../core/recovery/replay'
 import { settingsOf } from '../accounts/service'
 import { announce } from '../events/service'
 import { absent, Refusal } from '../refusal'

@@ -1,12 +1,12 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { createContext, type ReactNode, useContext, useEffect, useState } from 'react'
 import { type Person, type Session, type Settings, standardInterval } from '../../core/contract'
-import { Blank, Button } from '../design/controls'
 import { forgetOffline } from '../offline/register'
 import { onJournal, tellJournal } from '../work/journal'
-import { call, isAway, onSignedOut } from './call'
+import { useAppearance } from './appearance'
+import { call, onSignedOut } from './call'
 import { deviceName } from './device'
-import { firstSession } from './early'
+import { noteSignedIn } from './door'
 import { SignIn } from './sign-in'
 
 interface SignedIn {
@@ -33,27 +33,25 @@ const standard: Settings = {
   goesFirst: 'oldest',
 }
 
-/** Shows the sign-in page until somebody is signed in; later, over the work, when a session ends. */
-export function SessionGate({ children }: { children: ReactNode }) {
+/** Who is signed in, for everything below. When a session ends, the sign-in card comes over the work. @param first as it began */
+export function SessionGate({ first, children }: { first: Session; children: ReactNode }) {
   const client = useQueryClient()
   const session = useQuery({
     queryKey: ['session'],
-    queryFn: async () => ((await firstSession()) as Session | null) ?? call('session', {}, { timeout: 10_000 }),
+    queryFn: () => call('session', {}, { timeout: 10_000 }),
     staleTime: 5 * 60_000,
+    initialData: first,
   })
-  const [person, setPerson] = useState<Person | null>(null)
+  const [person, setPerson] = useState<Person>(first.person!)
   const [again, setAgain] = useState(false)
   const settings = useQuery({
     queryKey: ['settings'],
     queryFn: () => call('settings', {}),
-    enabled: person !== null,
     staleTime: 60_000,
   })
   const mine = settings.data ?? standard
 
-  useEffect(() => {
-    if (session.data?.person && !person) setPerson(session.data.person)
-  }, [session.data, person])
+  useEffect(() => noteSignedIn(true), [])
   useEffect(() => {
     const ended = () => setAgain(true)
     const stops = [
@@ -65,59 +63,36 @@ export function SessionGate({ children }: { children: ReactNode }) {
     }
   }, [])
   useEffect(() => {
-    if (person)
-      tellJournal({
-        do: 'start',
-        personId: person.id,
-        deviceName: deviceName(),
-        interval: mine.recoveryInterval,
-      })
+    tellJournal({
+      do: 'start',
+      personId: person.id,
+      deviceName: deviceName(),
+      interval: mine.recoveryInterval,
+    })
   }, [person, mine.recoveryInterval])
-  useEffect(() => {
-    const dark = window.matchMedia('(prefers-color-scheme: dark)')
-    const dress = () =>
-      document.documentElement.classList.toggle(
-        'dark',
-        mine.appearance === 'dark' || (mine.appearance === 'system' && dark.matches),
-      )
-    dress()
-    dark.addEventListener('change', dress)
-    return () => dark.removeEventListener('change', dress)
-  }, [mine.appearance])
+  useAppearance(mine.appearance)
 
-  if (session.isPending) return <Blank title="One moment" waiting />
-  if (session.isError && !person)
-    return (
-      <div className="grid h-full place-items-center">
-        <Blank title={isAway(session.error) ? 'Jaula’s server does not answer' : 'Jaula could not start'}>
-          <p>What you wrote on this device is safe in its journal. Check that the server is running, then try again.</p>
-          <Button look="main" className="mt-4" onClick={() => session.refetch()}>
-            Try again
-          </Button>
-        </Blank>
-      </div>
-    )
   const signedIn = async (next: Session) => {
     client.setQueryData(['session'], next)
-    if (person && next.person?.id !== person.id) return window.location.reload()
+    if (next.person?.id !== person.id) return window.location.reload()
     setPerson(next.person)
     setAgain(false)
     tellJournal({ do: 'try now' })
     await client.invalidateQueries()
   }
-  if (!person) return session.data ? <SignIn session={session.data} onSignedIn={signedIn} /> : null
   const signOut = async () => {
+    noteSignedIn(false)
     await call('signOut', {}).catch(() => {})
     await forgetOffline()
     window.location.assign('/')
   }
   return (
-    <Context.Provider value={{ person, session: session.data!, settings: mine, signOut }}>
+    <Context.Provider value={{ person, session: session.data, settings: mine, signOut }}>
       {children}
       {/* The card takes no focus: whoever is typing goes on typing, and nothing of it lands in a password. */}
       {again && (
         <div className="fixed right-4 top-[68px] z-[60]" role="dialog" aria-label="Sign in again" aria-live="polite">
-          <SignIn session={session.data!} onSignedIn={signedIn} again={person} />
+          <SignIn session={session.data} onSignedIn={signedIn} again={person} />
         </div>
       )}
     </Context.Provider>

@@ -1,17 +1,22 @@
-import { useState } from 'react'
-import { FirstAdministrator, type Person, type Session } from '../../core/contract'
+import { lazy, Suspense, useState } from 'react'
+import type { Person, Session } from '../../core/contract'
 import { Button, Field } from '../design/controls'
-import { call, Refused } from './call'
+import { NotLetIn, signIn } from './door'
 import { Wordmark } from './wordmark'
+
+const FirstRun = lazy(() => import('./first-run'))
 
 /** The sign-in page; with `again` a small card over the work, for the person whose session ended. */
 export function SignIn({
   session,
   onSignedIn,
+  onBegin,
   again,
 }: {
   session: Session
   onSignedIn: (session: Session) => void
+  /** Somebody is about to sign in. */
+  onBegin?: () => void
   again?: Person
 }) {
   const [handle, setHandle] = useState(again?.handle ?? '')
@@ -23,9 +28,9 @@ export function SignIn({
     setBusy(true)
     setFault('')
     try {
-      onSignedIn(await call('signIn', { body: { handle: name, password: secret } }))
+      onSignedIn(await signIn(name, secret))
     } catch (error) {
-      setFault(error instanceof Refused ? error.problem.title : 'Signing in did not work.')
+      setFault(error instanceof NotLetIn ? error.message : 'Signing in did not work.')
     } finally {
       setBusy(false)
     }
@@ -71,14 +76,20 @@ export function SignIn({
       </div>
     )
   return (
-    <main className="grid h-full place-items-center overflow-auto p-8">
+    <main onInput={onBegin} onPointerMove={onBegin} className="grid h-full place-items-center overflow-auto p-8">
       <div className="grid w-full max-w-4xl items-stretch gap-12 md:grid-cols-[minmax(0,360px)_1fr]">
         <section>
           <Wordmark large />
           <p className="mb-8 mt-3 text-soft">
             Your work under its right name, in its right place, and never further away than one step back.
           </p>
-          {session.firstRun ? <FirstRun coded={session.firstCode} onSignedIn={onSignedIn} /> : form}
+          {session.firstRun ? (
+            <Suspense>
+              <FirstRun coded={session.firstCode} onSignedIn={onSignedIn} />
+            </Suspense>
+          ) : (
+            form
+          )}
         </section>
         {session.demoAccounts.length > 0 && !session.firstRun && (
           <section className="border-l pl-12" aria-label="Demo accounts">
@@ -103,52 +114,5 @@ export function SignIn({
         )}
       </div>
     </main>
-  )
-}
-
-/** @param coded a code is asked for, which the start command printed */
-function FirstRun({ coded, onSignedIn }: { coded: boolean; onSignedIn: (session: Session) => void }) {
-  const [values, setValues] = useState({ handle: '', name: '', password: '', share: 'Office', code: '' })
-  const [faults, setFaults] = useState<Record<string, string>>({})
-  const field = (key: keyof typeof values, label: string, type = 'text') => (
-    <Field
-      label={label}
-      type={type}
-      value={values[key]}
-      fault={faults[key]}
-      onChange={(event) => setValues({ ...values, [key]: event.target.value })}
-    />
-  )
-  return (
-    <form
-      className="flex flex-col gap-4"
-      onSubmit={async (event) => {
-        event.preventDefault()
-        const checked = FirstAdministrator.safeParse(values)
-        if (!checked.success)
-          return setFaults(
-            Object.fromEntries(checked.error.issues.map((issue) => [issue.path.join('.'), issue.message])),
-          )
-        try {
-          onSignedIn(await call('firstAdministrator', { body: checked.data }))
-        } catch (error) {
-          setFaults(
-            error instanceof Refused
-              ? (error.problem.fields ?? { password: error.problem.title })
-              : { password: 'This did not work. Try again.' },
-          )
-        }
-      }}
-    >
-      <p>This Jaula is new. Make the first administrator and the first share.</p>
-      {field('name', 'Your name')}
-      {field('handle', 'Sign-in name')}
-      {field('password', 'Password', 'password')}
-      {field('share', 'First share')}
-      {coded && field('code', 'Code from the terminal where Jaula was started')}
-      <Button look="main" type="submit" className="h-9">
-        Begin
-      </Button>
-    </form>
   )
 }

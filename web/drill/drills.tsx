@@ -9,7 +9,7 @@ import { call } from '../app/call'
 import { useSession } from '../app/session'
 import { Button } from '../design/controls'
 import { count, moment } from '../design/words'
-import { type Progress, runDrill } from './run'
+import type { Progress } from './run'
 
 export const useDrills = () => useQuery({ queryKey: ['drills'], queryFn: () => call('drills', {}) })
 
@@ -22,6 +22,7 @@ function useRun() {
     setFault('')
     setProgress({ stage: 'opening', letters: 0, done: 0 })
     try {
+      const { runDrill } = await import('./run')
       await runDrill(kind, settings.recoveryInterval, setProgress)
     } catch (error) {
       setFault(error instanceof Error ? error.message : 'The drill could not be run.')

@@ -2,7 +2,8 @@
 // the other, without holding anybody up.
 import { ChevronLeft, ChevronRight } from 'lucide-react'
 import { useEffect, useState } from 'react'
-import { Button, IconButton } from '../design/controls'
+import { Button } from '../design/controls'
+import { IconButton } from '../design/icon-button'
 import type { Choice } from '../work/content'
 
 export function ChoiceBar({

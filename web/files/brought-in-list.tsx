@@ -1,5 +1,5 @@
 import { X } from 'lucide-react'
-import { IconButton } from '../design/controls'
+import { IconButton } from '../design/icon-button'
 import { count } from '../design/words'
 import type { BroughtIn } from './bring-in'
 

@@ -4,7 +4,7 @@ import { ChevronRight, CornerLeftUp, FolderPlus, History, Inbox } from 'lucide-r
 import { useState } from 'react'
 import type { Entry, Place } from '../../core/contract'
 import { call, Refused } from '../app/call'
-import { IconButton } from '../design/controls'
+import { IconButton } from '../design/icon-button'
 import { KindGlyph, NameParts } from '../design/kind'
 import { Menu, MenuItem } from '../design/overlay'
 import { type ChosenPlace, usePlace } from './place'

@@ -11,20 +11,22 @@ import { KindGlyph, NameParts } from '../design/kind'
 import { clock, count, moment } from '../design/words'
 import { endPiece } from '../work/ending'
 import { beyondInWords, type Piece } from '../work/pieces'
-import { lookInside, saveAsNext } from './inside'
+
+/** What reads and writes work is fetched when it is needed: the Desk waits for none of it. */
+const inside = () => import('./inside')
 
 /** What is in a piece beyond its last version, by its content; by what the journal counted until that is known. */
 function useSummary(piece: Piece, wanted: boolean): string {
-  const inside = useQuery({
+  const looked = useQuery({
     queryKey: ['summary', piece.id, piece.seq],
     enabled: wanted,
     staleTime: Number.POSITIVE_INFINITY,
     retry: false,
-    queryFn: async () => (await lookInside(piece.id))?.inside ?? null,
+    queryFn: async () => (await (await inside()).lookInside(piece.id))?.inside ?? null,
   })
   if (piece.from === 'nowhere') return `${beyondInWords(piece.beyond)}, none of it on shared storage.`
-  return inside.data && inside.data.kind !== 'damaged'
-    ? inside.data.summary
+  return looked.data && looked.data.kind !== 'damaged'
+    ? looked.data.summary
     : `${beyondInWords(piece.beyond).replace(/^./, (letter) => letter.toUpperCase())}.`
 }
 
@@ -48,7 +50,7 @@ export function PieceRow({ piece, brief }: { piece: Piece; brief?: boolean }) {
   const next = async () => {
     setBusy(true)
     try {
-      const { version } = await saveAsNext(piece.id)
+      const { version } = await (await inside()).saveAsNext(piece.id)
       toast(`${piece.name} is saved as version ${version.number}.`)
     } catch (error) {
       toast.error(error instanceof Refused ? error.problem.title : (error as Error).message)

@@ -3,13 +3,13 @@
 import 'fake-indexeddb/auto'
 import fc from 'fast-check'
 import { beforeEach, describe, expect, test } from 'vitest'
+import { nothingBeyond } from '../../core/recovery/beyond'
 import { type Digest, genesis, linkDigest } from '../../core/recovery/chain'
 import type { StoredRecord } from '../../core/recovery/journal'
 import { storedRecords } from '../../core/recovery/journal'
 import { MemoryDisk } from '../../core/recovery/keeper.world'
 import { Cleared, type DiskChange, Superseded } from '../../core/recovery/ports'
 import type { StoredDraft, StoredSave } from '../../core/recovery/protocol'
-import { nothingBeyond } from '../../core/recovery/replay'
 import { bytesOf, device, deviceId, forgetDraft, readRecords, recordsAfter } from './device'
 
 const draft = (id: string, part: Partial<StoredDraft> = {}): StoredDraft => ({

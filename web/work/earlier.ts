@@ -5,10 +5,10 @@
 import { type IDBPDatabase, openDB } from 'idb'
 import { uuidv7 } from 'uuidv7'
 import type { Composition, Reason } from '../../core/contract'
+import { beyondOf } from '../../core/recovery/beyond'
 import { commonLength, forkId, genesis, type Link } from '../../core/recovery/chain'
 import { readEarlierForms, storedRecords } from '../../core/recovery/journal'
 import type { SavePlace, StoredDraft, StoredSave } from '../../core/recovery/protocol'
-import { beyondOf } from '../../core/recovery/replay'
 import { beDevice, device, heldDrafts, readRecords } from './device'
 
 interface EarlierDraft {

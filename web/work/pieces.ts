@@ -2,9 +2,9 @@
 // put together by draft. What a piece says of itself is counted from what is known: the last record that any
 // device told of, the last one that can be had from here, and whose device has the rest.
 import type { Beyond, Draft, ForkOf, Person, Problem, Settings } from '../../core/contract'
+import { beyondOf, nothingBeyond } from '../../core/recovery/beyond'
 import { phaseOf } from '../../core/recovery/life'
 import type { StoredDraft, StoredSave } from '../../core/recovery/protocol'
-import { beyondOf, nothingBeyond } from '../../core/recovery/replay'
 import { makeRoom, type RoomPiece } from '../../core/recovery/room'
 import { call, isAway } from '../app/call'
 import { deviceName } from '../app/device'

@@ -13,10 +13,10 @@ import {
   standardInterval,
   type Version,
 } from '../../core/contract'
+import { nothingBeyond } from '../../core/recovery/beyond'
 import { genesis } from '../../core/recovery/chain'
 import { type Followed, type FromJournal, followChannel, type SavePlace } from '../../core/recovery/protocol'
 import { claimsTooMuch, type ReachFacts } from '../../core/recovery/reach'
-import { nothingBeyond } from '../../core/recovery/replay'
 import { countEditNow, countPoint } from '../app/rhythm'
 import type { BroughtBack, Content, Selected, TakenIn, TakenPart, Work } from './content'
 import type { Known } from './gather'

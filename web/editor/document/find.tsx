@@ -11,7 +11,8 @@ import {
 import type { Command } from 'prosemirror-state'
 import type { EditorView } from 'prosemirror-view'
 import { useEffect, useRef, useState } from 'react'
-import { Button, IconButton } from '../../design/controls'
+import { Button } from '../../design/controls'
+import { IconButton } from '../../design/icon-button'
 
 /** Find and replace in the document, above it. */
 export function Find({ view, editable, onClose }: { view: EditorView; editable: boolean; onClose: () => void }) {

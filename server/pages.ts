@@ -1,0 +1,39 @@
+// The pages as they were built, packed as small as the browser can open them. What is named by its content is kept by
+// browsers for good; the page itself is asked for anew each time.
+import { existsSync } from 'node:fs'
+import express, { type RequestHandler, Router } from 'express'
+import expressStaticGzip from 'express-static-gzip'
+import { Refusal } from './refusal'
+
+/** @param pages the folder of the build; every address that is no file of it is the page's own */
+export function servePages(pages: string): Router {
+  const router = Router()
+  const serveStatic = {
+    index: false as const,
+    setHeaders: (response: { setHeader(name: string, value: string): unknown }, path: string) =>
+      void response.setHeader(
+        'cache-control',
+        path.includes('/assets/') ? 'public, max-age=31536000, immutable' : 'no-cache',
+      ),
+  }
+  const send: RequestHandler = existsSync(pages)
+    ? expressStaticGzip(pages, { enableBrotli: true, orderPreference: ['br', 'gz'], index: false, serveStatic })
+    : express.static(pages, serveStatic)
+  router.use((request, _response, next) => {
+    try {
+      decodeURIComponent(request.path)
+    } catch {
+      throw new Refusal('invalid', 'This address is not written as addresses are.')
+    }
+    next()
+  })
+  router.use(send)
+  router.get('/{*path}', (request, response, next) => {
+    request.url = '/index.html'
+    send(request, response, next)
+  })
+  router.get('/{*path}', () => {
+    throw new Refusal('not-found', 'The pages are not built. Run npm run build.')
+  })
+  return router
+}

@@ -1,0 +1,97 @@
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
+import { Tooltip } from 'radix-ui'
+import { useEffect } from 'react'
+import { createBrowserRouter, RouterProvider } from 'react-router'
+import { Toaster } from 'sonner'
+import type { Session } from '../../core/contract'
+import { registerOffline } from '../offline/register'
+import { isAway } from './call'
+import { Lost, RouteFault } from './faults'
+import { SessionGate } from './session'
+import { Shell } from './shell'
+
+const client = new QueryClient({
+  defaultOptions: {
+    queries: {
+      staleTime: 5_000,
+      retry: (failures, error) => isAway(error) && failures < 2,
+      refetchOnWindowFocus: true,
+      networkMode: 'always',
+    },
+    mutations: { networkMode: 'always' },
+  },
+})
+// Each screen is fetched when it is first gone to, so that signing in waits for none of them.
+const desk = async () => ({ Component: (await import('../desk/desk')).Desk })
+const files = async () => ({ Component: (await import('../files/files')).Files })
+const removed = async () => ({ Component: (await import('../files/files')).RemovedFiles })
+const find = async () => ({ Component: (await import('../find/find')).Find })
+const names = async () => ({ Component: (await import('../names/names')).Names })
+const rescue = async () => ({ Component: (await import('../rescue/rescue')).Rescue })
+const inside = async () => ({ Component: (await import('../rescue/inside-view')).InsideView })
+const retention = async () => ({ Component: (await import('../retention/retention')).RetentionView })
+const settings = async () => ({ Component: (await import('../settings/settings')).SettingsView })
+const scratch = async () => ({ Component: (await import('../drill/scratch')).Scratch })
+const editor = () => import('../editor/routes')
+
+const router = createBrowserRouter([
+  { path: '/drill/:kind/:draftId', lazy: scratch, errorElement: <RouteFault />, hydrateFallbackElement: <></> },
+  {
+    element: <Shell />,
+    errorElement: <RouteFault />,
+    hydrateFallbackElement: <></>,
+    children: [
+      { path: '/', lazy: desk },
+      { path: '/files', lazy: files },
+      { path: '/files/:shareId', lazy: files },
+      { path: '/files/:shareId/:folderId', lazy: files },
+      { path: '/find', lazy: find },
+      { path: '/removed/:shareId', lazy: removed },
+      { path: '/names', lazy: names },
+      { path: '/names/:shareId', lazy: names },
+      { path: '/names/:shareId/:tab', lazy: names },
+      { path: '/rescue', lazy: rescue },
+      { path: '/rescue/:draftId', lazy: inside },
+      { path: '/retention', lazy: retention },
+      { path: '/retention/:shareId', lazy: retention },
+      { path: '/settings', lazy: settings },
+      { path: '/new/:kind', lazy: async () => ({ Component: (await editor()).NewRoute }) },
+      { path: '/open/:fileId', lazy: async () => ({ Component: (await editor()).FileRoute }) },
+      { path: '/draft/:draftId', lazy: async () => ({ Component: (await editor()).DraftRoute }) },
+      { path: '*', element: <Lost /> },
+    ],
+  },
+])
+
+/** The first screen is there by then; milliseconds. */
+const settled = 3000
+
+/** All that somebody who is signed in sees. */
+export function Office({ session }: { session: Session }) {
+  useEffect(() => {
+    const timer = setTimeout(() => {
+      // Whoever comes here comes to write: the editor is at hand when it is asked for.
+      void editor().catch(() => {})
+      registerOffline(() => void client.invalidateQueries())
+    }, settled)
+    return () => clearTimeout(timer)
+  }, [])
+  return (
+    <QueryClientProvider client={client}>
+      <Tooltip.Provider delayDuration={400}>
+        <SessionGate first={session}>
+          <RouterProvider router={router} />
+        </SessionGate>
+        <Toaster
+          position="bottom-center"
+          toastOptions={{
+            classNames: {
+              toast: '!bg-ink !text-paper !border-0 !font-sans !text-[14px]',
+              actionButton: '!bg-paper !text-ink !font-medium !text-[14px] !h-7 !px-3',
+            },
+          }}
+        />
+      </Tooltip.Provider>
+    </QueryClientProvider>
+  )
+}
