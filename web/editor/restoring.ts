@@ -1,0 +1,23 @@
+import { toast } from 'sonner'
+import { uuidv7 } from 'uuidv7'
+import type { Version } from '../../core/contract'
+import { call, Refused } from '../app/call'
+import type { DraftSession } from '../work/session'
+import type { OpenFile } from './use-file'
+
+/** Makes an earlier version the newest. The work so far is set aside, and the file opened anew. */
+export const restoring =
+  (session: DraftSession, { newest }: OpenFile, reopen: () => void) =>
+  async (version: Version): Promise<void> => {
+    try {
+      const { version: made } = await call('restore', {
+        params: { versionId: version.id },
+        body: { key: uuidv7(), baseId: newest!.id },
+      })
+      toast(`Version ${version.number} is back, as version ${made.number}.`)
+      await session.close(session.unsaved ? 'closed' : 'finished')
+      reopen()
+    } catch (error) {
+      toast.error(error instanceof Refused ? error.problem.title : 'It could not be restored.')
+    }
+  }

@@ -1,0 +1,224 @@
+// Saving, in every way that there is: under its own name, under another one, onto or into another file, as a copy; and
+// the slip, where a name and a place are settled.
+import { useQueryClient } from '@tanstack/react-query'
+import { type RefObject, useEffect, useRef, useState } from 'react'
+import { useSearchParams } from 'react-router'
+import { toast } from 'sonner'
+import type { Entry, Problem, Version } from '../../core/contract'
+import type { Limit } from '../../core/formats/refusals'
+import { defaultType } from '../../core/formats/types'
+import { splitExtension } from '../../core/naming/check'
+import { Refused } from '../app/call'
+import { act } from '../files/acts'
+import { wholeFacts } from '../work/file-facts'
+import type { useMerging } from '../work/merging'
+import type { Opening } from '../work/opening'
+import { type DraftSession, isProblem, type SessionOutline } from '../work/session'
+import type { SlipPurpose } from './header'
+import { FilingSlip } from './name-line/filing-slip'
+import { type CopiedMoment, slipActsFor } from './name-line/slip-acts'
+import type { SlipBeginning, SlipTarget } from './name-line/use-slip'
+import type { OpenFile } from './use-file'
+
+export interface FilingParts {
+  session: DraftSession
+  state: SessionOutline
+  file: OpenFile
+  opening: Opening
+  merging: ReturnType<typeof useMerging>
+  editable: boolean
+  /** An earlier moment is on show. */
+  looking: boolean
+  /** The slip is to be open from the beginning. */
+  slipAtOnce: boolean
+  /** Set while the work is left on purpose. */
+  leaving: RefObject<boolean>
+  /** Asks whether something may be lost by saving. */
+  onLimits: (then: () => void) => void
+}
+
+export function useFiling(parts: FilingParts) {
+  const { session, state, file, opening, merging, editable, looking, leaving, onLimits } = parts
+  const { name, fileId, facts, history } = file
+  const client = useQueryClient()
+  const [query] = useSearchParams()
+  const [open, setOpen] = useState<{ purpose: SlipPurpose; part?: string; beginning: SlipBeginning } | null>(null)
+  const [limits, setLimits] = useState<Limit[]>([])
+  /** What cannot be kept was seen, and accepted. */
+  const accepted = useRef(false)
+  /** The name that was asked for, whose number another one may have been given. */
+  const asked = useRef('')
+  /** A moment that is saved as a copy, while its slip is open. */
+  const copied = useRef<CopiedMoment | null>(null)
+
+  const openSlip = (purpose: SlipPurpose, part?: string) => {
+    session.settle()
+    const place = query.get('share')
+      ? { shareId: query.get('share')!, folderId: query.get('folder'), path: [] }
+      : facts.data
+        ? { shareId: facts.data.file.shareId, folderId: facts.data.file.folderId, path: [] }
+        : (opening.place ?? null)
+    setOpen({
+      purpose,
+      ...(part && { part }),
+      beginning: {
+        kind: state.kind,
+        type: state.file ? splitExtension(name)[1].slice(1).toLowerCase() : defaultType[state.kind],
+        present: state.file ? splitExtension(name)[0] : null,
+        keep: purpose === 'rename',
+        clues: session.clues(),
+        place,
+        presets: opening.presets,
+      },
+    })
+  }
+  const closeSlip = () => setOpen(null)
+  const atOnce = useRef(parts.slipAtOnce)
+  useEffect(() => {
+    if (!atOnce.current || !state.ready) return
+    atOnce.current = false
+    openSlip('first')
+  }, [state.ready])
+
+  const mayLose = limits.length > 0 && !accepted.current
+  const keptOnDevice = () =>
+    new Promise<null>((resolve) => {
+      const stop = session.subscribe(() => {
+        const { reach } = session.state
+        if (reach.waitingSave?.kept && reach.server !== 'there') {
+          stop()
+          resolve(null)
+        }
+      })
+    })
+  const afterFirstSave = ({ id, name: called }: Entry) => {
+    if (asked.current && asked.current !== called)
+      toast(`Saved as ${called}: the number before it was taken meanwhile.`)
+    asked.current = ''
+    leaving.current = true
+    // The address becomes the file's own, without a new start of the editor.
+    window.history.replaceState(window.history.state, '', `/open/${id}`)
+    leaving.current = false
+    void client.invalidateQueries({ queryKey: ['file', id] })
+  }
+  /** The slip closes when the server answered; when it is away, as soon as the device keeps the save. */
+  const saveThrough = async (saving: ReturnType<typeof session.save>): Promise<Problem | null> => {
+    const answer = await Promise.race([saving, keptOnDevice()])
+    if (answer && isProblem(answer)) return answer
+    accepted.current = true
+    setLimits([])
+    closeSlip()
+    if (answer) afterFirstSave(answer.file)
+    else void saving.then((later) => (isProblem(later) ? openSlip('first') : afterFirstSave(later.file)))
+    return null
+  }
+  const adopt = (there: Entry) =>
+    session.adopt({ id: there.id, name: there.name, shareId: there.shareId, folderId: there.folderId }, there.head)
+  const fileAway = (target: SlipTarget) => {
+    asked.current = target.name
+    return saveThrough(session.save({ ...target, ...(state.head && { originId: state.head.id }) }))
+  }
+  /** Goes on in a file that is there already, with this work as its next version. */
+  const fileOnto = (there: Entry) => {
+    adopt(there)
+    return saveThrough(session.save('own file'))
+  }
+  /** Goes on in a file that is there already, with this work combined with what is there. */
+  const fileInto = async (there: Entry): Promise<Problem | null> => {
+    if (!there.head) return null
+    // What both came of, where one came of the other.
+    const { versions: others } = await wholeFacts(there.id)
+    const known = [state.head?.id, history?.origin?.versionId]
+    const base = known.find((id) => others.some((version) => version.id === id)) ?? null
+    const taken = await merging.takeInOver(base, there.head, {
+      adopt: false,
+      told: (summary) => `Combined with ${there.name}: ${summary}`,
+    })
+    if (!taken) return null
+    adopt(there)
+    if (!taken.choices.length) return saveThrough(session.save('own file', 'merged'))
+    // What both wrote in one place is chosen first; saving is the person's then.
+    closeSlip()
+    afterFirstSave(there)
+    return null
+  }
+  const saveCopy = async (
+    target: Parameters<DraftSession['copy']>[0],
+    bytes = () => session.encode(),
+  ): Promise<Problem | null> => {
+    try {
+      const answer = await session.copy(target, await bytes())
+      if (answer === 'kept') {
+        closeSlip()
+        toast(`The copy is kept on this device and completed as soon as it can be. You go on in ${name}.`)
+        return null
+      }
+      if (isProblem(answer)) return answer
+      const { file: copy } = answer
+      closeSlip()
+      toast(`The copy is saved as ${copy.name}. You go on in ${name}.`, {
+        duration: 10_000,
+        action: { label: 'Open the copy', onClick: () => window.open(`/open/${copy.id}`, '_blank') },
+      })
+      void client.invalidateQueries({ queryKey: ['place', copy.shareId] })
+      return null
+    } catch (error) {
+      if (error instanceof Refused) return error.problem
+      throw error
+    }
+  }
+  const saveNow = () => {
+    session.settle()
+    if (!session.unsaved) return void toast('There is nothing new to save.')
+    if (session.state.reach.waitingSave) return
+    void merging.saveMerging().catch((error: Error) => toast.error(`It could not be saved: ${error.message}`))
+  }
+  const save = () => {
+    if (!editable || looking) return
+    session.settle()
+    if (!state.file) return openSlip('first')
+    if (mayLose) return onLimits(saveNow)
+    saveNow()
+  }
+  const slipActs = slipActsFor({
+    name,
+    head: state.head,
+    moment: copied.current,
+    fileAway,
+    fileOnto,
+    fileInto,
+    saveCopy,
+    rename: (changes) => act(client, 'rename', [{ id: fileId!, from: name, ...changes }]),
+    onDone: closeSlip,
+  })
+  return {
+    save,
+    openSlip,
+    isOpen: open !== null,
+    limits,
+    foundLimits: setLimits,
+    mayLose,
+    accept: () => {
+      accepted.current = true
+    },
+    copyMoment: (moment: CopiedMoment) => {
+      copied.current = moment
+      openSlip('copy of a moment')
+    },
+    /** Saves although somebody else did, as what comes after theirs. */
+    saveOnTop: (head: Version) => {
+      session.adopt(state.file, head)
+      void session.save('own file')
+    },
+    slip: open && (
+      <FilingSlip
+        key={open.purpose}
+        act={slipActs[open.purpose]}
+        beginning={open.beginning}
+        focusPart={open.part ?? null}
+        onClose={closeSlip}
+      />
+    ),
+  }
+}
+export type Filing = ReturnType<typeof useFiling>

@@ -1,0 +1,112 @@
+// Everything that the editor has to say above the work: one line each, the gravest first.
+import { useEffect, useState } from 'react'
+import { toast } from 'sonner'
+import { useSession } from '../app/session'
+import { Notice } from '../design/controls'
+import { onJournal } from '../work/journal'
+import type { useMerging } from '../work/merging'
+import type { Opening } from '../work/opening'
+import { PartedNotices, usePartedPieces } from '../work/parted'
+import type { DraftSession, SessionOutline } from '../work/session'
+import { ChoiceBar } from './choice-bar'
+import {
+  ClockNotice,
+  ElsewhereNotice,
+  GapNotice,
+  LimitsNotice,
+  MissingNotice,
+  NewerNotice,
+  RecoveredNotice,
+  RefusalNotice,
+  TakenNotice,
+} from './notices'
+import type { OpenFile } from './use-file'
+import type { Filing } from './use-filing'
+
+export function WorkspaceNotices({
+  session,
+  state,
+  file,
+  opening,
+  filing,
+  merging: { merging, choices, settle, takeIn, takeInParted, saveMerging },
+  editable,
+  looking,
+  gap,
+  onGapSeen,
+  onHere,
+  onShowNewer,
+}: {
+  session: DraftSession
+  state: SessionOutline
+  file: OpenFile
+  opening: Opening
+  filing: Filing
+  merging: ReturnType<typeof useMerging>
+  editable: boolean
+  looking: boolean
+  /** The record from which on nothing could be read; null when all was. */
+  gap: number | null
+  onGapSeen: () => void
+  /** The work is to be written here, whoever has it. */
+  onHere: () => void
+  onShowNewer: () => void
+}) {
+  const { person } = useSession()
+  const [recovered, setRecovered] = useState(opening.recoveredFrom !== null)
+  const [limitsSeen, setLimitsSeen] = useState(false)
+  const [clockAhead, setClockAhead] = useState(0)
+  useEffect(() => onJournal((message) => message.say === 'clock' && setClockAhead(message.ahead)), [])
+  const parted = usePartedPieces(state.draftId, file.fileId)
+  const { newer } = file
+  const separately = () => filing.openSlip('separate')
+  return (
+    <>
+      {clockAhead !== 0 && <ClockNotice ahead={clockAhead} />}
+      {state.elsewhere && <ElsewhereNotice onHere={onHere} />}
+      {state.taken && <TakenNotice taken={state.taken} onHere={onHere} />}
+      {editable && !looking && <PartedNotices pieces={parted} takeIn={(work) => takeInParted(work)} />}
+      {file.role === 'view' && <Notice>You may look at this file, not change it.</Notice>}
+      {gap !== null && <GapNotice lostFrom={gap} onSeen={onGapSeen} />}
+      {!recovered && opening.missing && parted.length === 0 && <MissingNotice missing={opening.missing} />}
+      {recovered && (
+        <RecoveredNotice
+          lastEditAt={opening.beginning.continued?.lastEditAt ?? null}
+          from={opening.recoveredFrom}
+          head={state.head}
+          saved={!!state.file}
+          edits={opening.beginning.continued?.lines.length ?? 0}
+          // What has come since is offered by itself.
+          missing={parted.length ? null : (opening.missing ?? null)}
+          lostFrom={gap}
+          onSeparately={separately}
+          onSeen={() => setRecovered(false)}
+        />
+      )}
+      {filing.limits.length > 0 && !limitsSeen && (
+        <LimitsNotice limits={filing.limits} onSeen={() => setLimitsSeen(true)} />
+      )}
+      {!!choices?.list.length && !looking && (
+        <ChoiceBar choices={choices.list} author={choices.author} onSettled={settle} />
+      )}
+      {state.refusal && state.refusal.type !== 'signed-out' && !filing.isOpen && !merging && (
+        <RefusalNotice
+          refusal={state.refusal}
+          onMerge={() => void saveMerging().catch((error: Error) => toast.error(error.message))}
+          onSaveOnTop={filing.saveOnTop}
+          onSeparately={separately}
+        />
+      )}
+      {newer && !state.refusal && (newer.author.id !== person.id || !session.state.reach.waitingSave) && (
+        <NewerNotice
+          own={newer.author.id === person.id}
+          newer={newer}
+          mine={state.head}
+          unsaved={session.unsaved}
+          onShow={onShowNewer}
+          onTakeIn={() => void takeIn(newer)}
+        />
+      )}
+    </>
+  )
+}
