@@ -249,7 +249,7 @@ test('names change in the name line, in the list, by drag and in bulk; open work
   await expect(page.getByTestId('name-line')).toContainText('Inspection_Sill')
   await expect(other.getByTestId('name-line')).toContainText('Inspection_Sill')
   await page.goto(`${office.url}/find?q=tail+silt`)
-  await expect(page.getByRole('listbox', { name: 'Found files' })).toContainText('was named')
+  await expect(page.getByRole('grid', { name: 'Found files' })).toContainText('was named')
 })
 
 test('half a name in any order finds a file, with a slip too; it opens, or shows its folder', async ({
@@ -260,28 +260,28 @@ test('half a name in any order finds a file, with a slip too; it opens, or shows
   await page.keyboard.press('Alt+f')
   const field = page.getByRole('combobox', { name: 'Find files' })
   await expect(field).toBeFocused()
-  const found = page.getByRole('listbox', { name: 'Found files' })
+  const found = page.getByRole('grid', { name: 'Found files' })
   // What was saved a moment ago may not be in the index yet.
   await expect(async () => {
     await field.fill('')
     await field.fill('padles lk07 insp')
-    await expect(found.getByRole('option').first()).toContainText('2026-10-14_LK07_Inspection_Gate-paddles.docx', {
+    await expect(found.getByRole('row').first()).toContainText('2026-10-14_LK07_Inspection_Gate-paddles.docx', {
       timeout: 2000,
     })
   }).toPass({ timeout: 30_000 })
   await expect(page.getByRole('status')).toContainText('‹padles› was taken for paddles')
-  await expect(found.getByRole('option').first()).toContainText('Waterways / Inspections / 2026 / LK07')
+  await expect(found.getByRole('row').first()).toContainText('Waterways / Inspections / 2026 / LK07')
   await field.fill('gate')
   await page
     .getByRole('complementary')
     .getByRole('button', { name: /^Notice/ })
     .click()
-  await expect(found.getByRole('option')).toHaveCount(1)
+  await expect(found.getByRole('row')).toHaveCount(1)
   await page.getByRole('button', { name: /Notice/ }).click()
   await field.fill('windlass spindle')
-  await expect(found.getByRole('option').first()).toContainText('found in its content')
+  await expect(found.getByRole('row').first()).toContainText('found in its content')
   await field.fill('LK07 inspection paddles')
-  await expect(found.getByRole('option').first()).toContainText('Gate-paddles')
+  await expect(found.getByRole('row').first()).toContainText('Gate-paddles')
   await page.keyboard.press('Shift+Enter')
   await expect(page.getByRole('heading', { level: 1 })).toContainText('LK07')
   await page.goBack()
@@ -308,7 +308,7 @@ test('a default place is chosen by browsing, and the slip begins there', async (
 
 test('a template carries its values and is never overwritten by what begins from it', async ({ page, office }) => {
   await signIn(page, office.url, 'Priya Nandakumar')
-  await page.keyboard.press('Control+k')
+  await page.keyboard.press('Alt+k')
   await page.keyboard.type('New from Lock inspection')
   await expect(page.getByRole('option', { name: 'New from ‹Lock inspection›' })).toBeVisible()
   await page.keyboard.press('Enter')

@@ -48,7 +48,7 @@ test('a frozen page is told apart, looked into and rescued from a second browser
   await expect(other.getByText(/The safe copy is Office \/ .*Survey_Rescued\.docx/)).toBeVisible()
   await other.goto(`${office.url}/find?q=rescued`)
   await other
-    .getByRole('option')
+    .getByRole('row')
     .filter({ hasText: 'Survey_Rescued' })
     .getByRole('link')
     .first()

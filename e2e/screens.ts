@@ -37,7 +37,7 @@ async function openFirst(page: Page, url: string, words: string): Promise<void> 
 async function ofShare(page: Page, url: string, tab: string): Promise<void> {
   await page.goto(`${url}/names`)
   await page.getByRole('navigation', { name: 'Shares' }).getByRole('link', { name: 'Waterways' }).click()
-  if (tab !== 'Conventions') await page.getByRole('link', { name: tab }).first().click()
+  if (tab !== 'Conventions') await page.getByRole('tab', { name: tab }).click()
 }
 
 export const screens: Screen[] = [
@@ -72,7 +72,7 @@ export const screens: Screen[] = [
     who: 'Ida Thornquist',
     async go(page, url) {
       await inFolder(page, url, 'Notices', '2026')
-      await page.getByRole('button', { name: /^More for/ }).first().click()
+      await page.getByRole('row').first().click({ button: 'right' })
       await page.getByRole('menu').waitFor()
     },
   },
@@ -99,7 +99,7 @@ export const screens: Screen[] = [
     who: 'Ida Thornquist',
     async go(page, url) {
       await page.goto(`${url}/settings`)
-      await page.locator('.js-plotly-plot').waitFor()
+      await page.getByRole('heading', { name: 'Settings' }).waitFor()
     },
   },
   { name: 'Conventions', who: 'Priya Nandakumar', go: (page, url) => ofShare(page, url, 'Conventions') },
@@ -152,7 +152,7 @@ export const screens: Screen[] = [
       await page.keyboard.press('Home')
       await page.getByText('Since then').waitFor()
       await page.getByRole('button', { name: 'Compare with now' }).click()
-      await page.getByTestId('comparison').locator('.marked-added').first().waitFor()
+      await page.getByTestId('comparison').getByRole('listitem').first().waitFor()
     },
   },
   {
@@ -160,7 +160,7 @@ export const screens: Screen[] = [
     who: 'Ida Thornquist',
     async go(page, url) {
       await page.goto(`${url}/new/spreadsheet`)
-      await page.getByRole('grid').waitFor()
+      await page.getByTestId('grid').waitFor()
     },
   },
   {

@@ -393,13 +393,13 @@ test('the palette lists every action and reaches every view by keyboard alone', 
     ['rescue', 'Rescue'],
     ['settings', 'Settings'],
   ] as const) {
-    await page.keyboard.press('Control+k')
+    await page.keyboard.press('Alt+k')
     await page.keyboard.type(typed)
     await page.keyboard.press('Enter')
     await expect(page.getByRole('heading', { name: heading, level: 1 })).toBeVisible()
   }
   await page.keyboard.press('Alt+n')
   await expect(paper(page)).toBeFocused()
-  await page.keyboard.press('Control+k')
+  await page.keyboard.press('Alt+k')
   await expect(page.getByRole('option', { name: /Save as a separate file/ })).toBeVisible()
 })

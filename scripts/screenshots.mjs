@@ -62,7 +62,7 @@ await run(async () => {
     // A page that hangs, on what would be another computer.
     const hung = await open('Ida Thornquist')
     await hung.goto(`${url}/find?q=notice+lk03+beam`)
-    await hung.getByRole('option').first().getByRole('link').first().click()
+    await hung.getByRole('row').first().getByRole('link').first().click()
     const notice = hung.getByRole('textbox', { name: 'Document', exact: true })
     await notice.press('Control+End')
     await hung.keyboard.type(' The towpath is open again from Monday.')
@@ -153,7 +153,7 @@ await run(async () => {
     await priya.locator('.js-plotly-plot').nth(1).waitFor()
     await shoot(priya, 'audit')
     await priya.goto(`${url}/find?q=gate+paddles`)
-    await priya.getByRole('option').nth(3).waitFor()
+    await priya.getByRole('row').nth(3).waitFor()
     await shoot(priya, 'find')
 
     const ben = await open('Ben Marlowe')

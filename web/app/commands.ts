@@ -4,6 +4,8 @@ import { useEffect, useRef, useSyncExternalStore } from 'react'
 export interface Command {
   id: string
   label: string
+  /** Other words that it is looked for by. */
+  words?: string
   /** For example `Mod+S`; Mod is Control, or Command on a Mac. */
   keys?: string
   group: 'Go to' | 'Begin' | 'This file' | 'Jaula'
@@ -42,7 +44,8 @@ const pressed = (event: KeyboardEvent): string =>
     event.ctrlKey || event.metaKey ? 'Mod' : '',
     event.altKey ? 'Alt' : '',
     event.shiftKey ? 'Shift' : '',
-    event.key.length === 1 ? event.key.toUpperCase() : event.key,
+    // With Shift a digit gives another sign; which one depends on the layout.
+    /^Digit\d$/.test(event.code) ? event.code.slice(5) : event.key.length === 1 ? event.key.toUpperCase() : event.key,
   ]
     .filter(Boolean)
     .join('+')

@@ -27,7 +27,11 @@ const above = '[role="dialog"][data-state="open"], [role="menu"][data-state="ope
 export function goHome(): void {
   if (document.activeElement !== document.body || document.querySelector(above)) return
   home?.()
-  if (document.activeElement !== document.body) return
+  if (document.activeElement === document.body) toMain()
+}
+
+/** Gives the focus to what the screen is about. */
+export function toMain(): void {
   const main = document.querySelector<HTMLElement>('main')
   if (!main) return
   if (!main.hasAttribute('tabindex')) main.tabIndex = -1

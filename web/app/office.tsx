@@ -69,12 +69,13 @@ const settled = 3000
 /** All that somebody who is signed in sees. */
 export function Office({ session }: { session: Session }) {
   useEffect(() => {
-    const timer = setTimeout(() => {
-      // Whoever comes here comes to write: the editor is at hand when it is asked for.
-      void editor().catch(() => {})
-      registerOffline(() => void client.invalidateQueries())
-    }, settled)
-    return () => clearTimeout(timer)
+    // Whoever comes here comes to write: the editor is at hand when it is asked for.
+    const timer = setTimeout(() => void editor().catch(() => {}), settled)
+    const stop = registerOffline(settled, () => void client.invalidateQueries())
+    return () => {
+      clearTimeout(timer)
+      stop()
+    }
   }, [])
   return (
     <QueryClientProvider client={client}>

@@ -1,21 +1,19 @@
-import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { useQuery } from '@tanstack/react-query'
 import clsx from 'clsx'
-import { Command as Palette } from 'cmdk'
 import { FilePlus2, Search, UserRound } from 'lucide-react'
-import { Dialog } from 'radix-ui'
 import { useEffect, useState } from 'react'
 import { NavLink, Outlet, useLocation, useNavigate } from 'react-router'
-import { News } from '../../core/contract'
 import { IconButton } from '../design/icon-button'
 import { KindGlyph } from '../design/kind'
 import { Menu, MenuItem, MenuRule } from '../design/overlay'
-import { withControl } from '../design/words'
-import { tellJournal } from '../work/journal'
 import { tidyDevice } from '../work/pieces'
 import { call } from './call'
-import { runByKeys, useCommands, useOffer } from './commands'
-import { goHome, watchFocus } from './focus'
+import { runByKeys, useOffer } from './commands'
+import { goHome, toMain, watchFocus } from './focus'
+import { AllKeys } from './keys'
+import { CommandPalette } from './palette'
 import { useSession } from './session'
+import { useNews } from './use-news'
 import { Wordmark } from './wordmark'
 
 const views = [
@@ -31,12 +29,16 @@ const views = [
 export function Shell() {
   const navigate = useNavigate()
   const { pathname } = useLocation()
+  const editing = /^\/(open|draft)\//.test(pathname)
   const { person, settings, signOut } = useSession()
   const [palette, setPalette] = useState(false)
+  const [keys, setKeys] = useState(false)
   useNews()
   useEffect(watchFocus, [])
-  // A screen that took nothing for itself gets the keyboard at its beginning.
+  // A screen that took nothing for itself gets the keyboard at its beginning, and the window its name.
   useEffect(() => {
+    const here = views.find(([, path]) => (path === '/' ? pathname === '/' : pathname.startsWith(path)))
+    if (!editing) document.title = `${here?.[0] ?? (pathname.startsWith('/retention') ? 'Retention' : 'Jaula')} – Jaula`
     const frame = requestAnimationFrame(goHome)
     return () => cancelAnimationFrame(frame)
   }, [pathname])
@@ -77,17 +79,27 @@ export function Shell() {
       run: () => void navigate(`/new/${template.kind}?template=${template.id}`),
     })) ?? []),
     { id: 'sign out', label: 'Sign out', group: 'Jaula', run: () => void signOut() },
-    { id: 'palette', label: 'All commands', keys: 'Mod+K', group: 'Jaula', run: () => setPalette((open) => !open) },
+    { id: 'palette', label: 'All commands', keys: 'Alt+K', group: 'Jaula', run: () => setPalette((open) => !open) },
+    { id: 'keys', label: 'All keys', words: 'shortcuts keyboard', group: 'Jaula', run: () => setKeys(true) },
   ])
-  const editing = /^\/(open|draft)\//.test(pathname)
   return (
     <div className="flex h-full flex-col">
+      <button
+        type="button"
+        className="absolute left-2 top-2 z-[70] -translate-y-20 rounded-md bg-ink px-3 py-1.5 text-paper focus:translate-y-0"
+        onClick={toMain}
+      >
+        Skip to the content
+      </button>
       {!editing && (
-        <header className="flex h-14 shrink-0 items-center gap-8 border-b bg-paper px-6">
+        <header className="flex min-h-14 shrink-0 flex-wrap items-center gap-x-2 border-b bg-paper px-3 lg:gap-x-8 lg:px-6">
           <NavLink to="/" aria-label="Jaula, to the Desk">
             <Wordmark />
           </NavLink>
-          <nav className="flex h-full items-stretch" aria-label="Views">
+          <nav
+            className="order-last flex h-11 w-full items-stretch overflow-x-auto md:order-none md:h-14 md:w-auto"
+            aria-label="Views"
+          >
             {views.map(([label, path]) => (
               <NavLink
                 key={path}
@@ -95,7 +107,7 @@ export function Shell() {
                 end={path === '/'}
                 className={({ isActive }) =>
                   clsx(
-                    'flex items-center border-b-2 border-t-2 border-t-transparent px-3.5',
+                    'flex shrink-0 items-center border-b-2 border-t-2 border-t-transparent px-2.5 lg:px-3.5',
                     isActive ? 'border-b-accent font-semibold' : 'border-b-transparent text-soft hover:text-ink',
                   )
                 }
@@ -109,8 +121,8 @@ export function Shell() {
             onClick={() => setPalette(true)}
             className="ml-auto flex h-8 items-center gap-2 rounded-md border border-rule-strong bg-sheet px-3 text-[14px] text-soft hover:text-ink"
           >
-            <Search size={15} aria-hidden /> Go to, or do{' '}
-            <kbd className="ml-4 font-mono text-[12px]">{withControl('K')}</kbd>
+            <Search size={15} aria-hidden /> <span className="whitespace-nowrap">Go to, or do</span>
+            <kbd className="ml-4 hidden font-mono text-[12px] lg:inline">Alt+K</kbd>
           </button>
           <Menu
             trigger={
@@ -137,7 +149,7 @@ export function Shell() {
             trigger={
               <button type="button" className="flex items-center gap-2 rounded-md px-2 py-1 hover:bg-wash">
                 <UserRound size={18} aria-hidden />
-                {person.name}
+                <span className="sr-only lg:not-sr-only">{person.name}</span>
               </button>
             }
           >
@@ -151,116 +163,7 @@ export function Shell() {
         <Outlet />
       </div>
       <CommandPalette open={palette} onOpenChange={setPalette} />
+      {keys && <AllKeys onClose={() => setKeys(false)} />}
     </div>
   )
-}
-
-function CommandPalette({ open, onOpenChange }: { open: boolean; onOpenChange: (open: boolean) => void }) {
-  const commands = useCommands()
-  const groups = [...new Set(commands.map(({ group }) => group))]
-  return (
-    <Dialog.Root open={open} onOpenChange={onOpenChange}>
-      <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/20" />
-        <Dialog.Content
-          className="fixed left-1/2 top-[14vh] z-50 w-[min(560px,calc(100vw-32px))] -translate-x-1/2 overflow-hidden rounded-lg border bg-paper shadow-slip"
-          aria-describedby={undefined}
-        >
-          <Dialog.Title className="sr-only">Go to, or do</Dialog.Title>
-          <Palette label="Go to, or do">
-            <Palette.Input
-              placeholder="Where to, or what to do?"
-              className="h-12 w-full border-b bg-transparent px-4 text-[16px] outline-none"
-            />
-            <Palette.List className="max-h-[50vh] overflow-auto p-2">
-              <Palette.Empty className="px-3 py-6 text-center text-soft">Nothing here is called that.</Palette.Empty>
-              {groups.map((group) => (
-                <Palette.Group
-                  key={group}
-                  heading={group}
-                  className="[&_[cmdk-group-heading]]:px-3 [&_[cmdk-group-heading]]:pb-1 [&_[cmdk-group-heading]]:pt-2 [&_[cmdk-group-heading]]:text-[13px] [&_[cmdk-group-heading]]:text-soft"
-                >
-                  {commands
-                    .filter((command) => command.group === group && command.id !== 'palette')
-                    .map((command) => (
-                      <Palette.Item
-                        key={command.id}
-                        value={`${command.label} ${command.id}`}
-                        onSelect={() => {
-                          onOpenChange(false)
-                          command.run()
-                        }}
-                        className="flex cursor-pointer items-center rounded px-3 py-2 data-[selected=true]:bg-wash"
-                      >
-                        {command.label}
-                        {command.keys && (
-                          <kbd className="ml-auto font-mono text-[12px] text-soft">
-                            {command.keys.replace('Mod+', withControl(''))}
-                          </kbd>
-                        )}
-                      </Palette.Item>
-                    ))}
-                </Palette.Group>
-              ))}
-            </Palette.List>
-          </Palette>
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
-  )
-}
-
-/** Listens to the server's news and asks again for what it concerns. */
-function useNews(): void {
-  const client = useQueryClient()
-  useEffect(() => {
-    let source: EventSource
-    let later: ReturnType<typeof setTimeout> | undefined
-    const again = () => void client.invalidateQueries({ predicate: ({ queryKey }) => queryKey[0] !== 'session' })
-    let first = true
-    const listen = () => {
-      source = new EventSource('/api/events')
-      source.addEventListener('again', () => {
-        if (!first) again()
-        // What was asked for before anybody listened may have changed since.
-        else void client.invalidateQueries({ queryKey: ['search'] })
-        first = false
-      })
-      source.onmessage = ({ data }) => hear(data)
-      source.onerror = () => {
-        if (source.readyState !== EventSource.CLOSED) return
-        // The server refuses: perhaps this session was ended elsewhere. Asking tells, and says so on the screen.
-        void call('settings', {}).catch(() => {})
-        later = setTimeout(listen, 5000)
-      }
-    }
-    const hear = (data: string) => {
-      const news = News.safeParse(JSON.parse(data)).data
-      if (!news) return
-      if (news.about === 'place') {
-        void client.invalidateQueries({ queryKey: ['place', news.shareId] })
-        void client.invalidateQueries({ queryKey: ['names', news.shareId] })
-      }
-      if (news.about === 'file') {
-        void client.invalidateQueries({ queryKey: ['file', news.fileId] })
-        void client.invalidateQueries({ queryKey: ['recent'] })
-      }
-      if (news.about === 'names') {
-        const concerned = ['naming', 'names', 'file', 'recent', 'removed', 'templates', 'search', 'audit', 'shares']
-        void client.invalidateQueries({ predicate: ({ queryKey }) => concerned.includes(String(queryKey[0])) })
-      }
-      if (news.about === 'words') void client.invalidateQueries({ queryKey: ['search'] })
-      if (news.about === 'presence') void client.invalidateQueries({ queryKey: ['presence', news.fileId] })
-      if (news.about === 'draft') {
-        void client.invalidateQueries({ queryKey: ['pieces'] })
-        // Whoever goes on with it elsewhere is heard of at once.
-        tellJournal({ do: 'look', draftId: news.draftId })
-      }
-    }
-    listen()
-    return () => {
-      clearTimeout(later)
-      source.close()
-    }
-  }, [client])
 }

@@ -79,7 +79,9 @@ export function SignIn({
     <main onInput={onBegin} onPointerMove={onBegin} className="grid h-full place-items-center overflow-auto p-8">
       <div className="grid w-full max-w-4xl items-stretch gap-12 md:grid-cols-[minmax(0,360px)_1fr]">
         <section>
-          <Wordmark large />
+          <h1>
+            <Wordmark large />
+          </h1>
           <p className="mb-8 mt-3 text-soft">
             Your work under its right name, in its right place, and never further away than one step back.
           </p>

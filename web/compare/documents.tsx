@@ -72,8 +72,9 @@ function Side({
     ;(node instanceof Element ? node : node.parentElement)?.scrollIntoView({ block: 'center' })
   }, [at])
   return (
-    <section aria-label={title} className={`min-h-0 overflow-auto ${border ? 'border-l' : ''}`}>
-      <h3 className="sticky top-0 z-10 truncate border-b bg-desk px-4 py-1.5 text-[13px] text-soft">{title}</h3>
+    // biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls is scrolled by keys, too.
+    <section tabIndex={0} aria-label={title} className={`min-h-0 overflow-auto ${border ? 'border-l' : ''}`}>
+      <h2 className="sticky top-0 z-10 truncate border-b bg-desk px-4 py-1.5 text-[13px] text-soft">{title}</h2>
       <DocumentPage
         json={json}
         editable={false}

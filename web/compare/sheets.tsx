@@ -61,9 +61,9 @@ export function ComparedSheets({
           aria-label={which === 'older' ? older : newer}
           className={`flex min-h-0 min-w-0 flex-col ${which === 'newer' ? 'border-l' : ''}`}
         >
-          <h3 className="truncate border-b bg-desk px-4 py-1.5 text-[13px] text-soft">
+          <h2 className="truncate border-b bg-desk px-4 py-1.5 text-[13px] text-soft">
             {which === 'older' ? older : newer}
-          </h3>
+          </h2>
           <SheetView store={sides[which].still} editable={false} marks={sides[which].marks} />
         </section>
       ))}

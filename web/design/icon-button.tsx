@@ -1,6 +1,7 @@
 import clsx from 'clsx'
-import { Tooltip } from 'radix-ui'
-import type { ButtonHTMLAttributes, Ref } from 'react'
+import { Toolbar, Tooltip } from 'radix-ui'
+import { type ButtonHTMLAttributes, type Ref, useContext } from 'react'
+import { InToolRow } from './tool-row'
 
 /** A button that shows only an icon; its words are its label and its tip. */
 export function IconButton({
@@ -18,21 +19,25 @@ export function IconButton({
   side?: 'top' | 'right' | 'bottom' | 'left'
   ref?: Ref<HTMLButtonElement>
 }) {
+  const inToolRow = useContext(InToolRow)
+  const button = (
+    <button
+      type="button"
+      aria-label={label}
+      {...(pressed !== undefined && { 'aria-pressed': pressed })}
+      className={clsx(
+        'grid size-8 shrink-0 place-items-center rounded-md hover:bg-wash disabled:opacity-40 aria-pressed:bg-wash aria-pressed:text-accent [&_svg]:size-[18px]',
+        className,
+      )}
+      {...rest}
+    >
+      {children}
+    </button>
+  )
   return (
     <Tooltip.Root>
       <Tooltip.Trigger asChild>
-        <button
-          type="button"
-          aria-label={label}
-          {...(pressed !== undefined && { 'aria-pressed': pressed })}
-          className={clsx(
-            'grid size-8 shrink-0 place-items-center rounded-md hover:bg-wash disabled:opacity-40 aria-pressed:bg-wash aria-pressed:text-accent [&_svg]:size-[18px]',
-            className,
-          )}
-          {...rest}
-        >
-          {children}
-        </button>
+        {inToolRow ? <Toolbar.Button asChild>{button}</Toolbar.Button> : button}
       </Tooltip.Trigger>
       <Tooltip.Portal>
         <Tooltip.Content side={side} sideOffset={6} className="z-50 rounded bg-ink px-2 py-1 text-[13px] text-paper">

@@ -22,7 +22,7 @@ export function Question({
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/25" />
         <Dialog.Content
-          className={`fixed left-1/2 z-50 -translate-x-1/2 rounded-lg border bg-paper p-6 shadow-slip ${wide ? 'top-[8vh] w-[min(880px,calc(100vw-32px))]' : 'top-[14vh] w-[min(480px,calc(100vw-32px))]'}`}
+          className={`fixed left-1/2 z-50 -translate-x-1/2 max-h-[calc(100dvh-24px)] overflow-auto rounded-lg border bg-paper p-6 shadow-slip ${wide ? 'top-[min(8vh,24px)] w-[min(880px,calc(100vw-32px))]' : 'top-[min(14vh,12px+6vh)] w-[min(480px,calc(100vw-32px))]'}`}
           {...(!children && { 'aria-describedby': undefined })}
         >
           <Dialog.Title className="text-[18px] font-semibold leading-6">{title}</Dialog.Title>
@@ -51,28 +51,31 @@ export function Menu({
   returnTo?: () => void
 }) {
   return (
-    <DropdownMenu.Root>
+    <DropdownMenu.Root modal={false}>
       <DropdownMenu.Trigger asChild>{trigger}</DropdownMenu.Trigger>
       <DropdownMenu.Portal>
-        <DropdownMenu.Content
-          align={align}
-          sideOffset={4}
-          onCloseAutoFocus={(event) => {
-            // What an item opened wants the focus; while the menu was open it could not have it.
-            const first = document.querySelector<HTMLInputElement>('input[data-focus-first]')
-            if (first) {
+        {/* What is open above the page is a part of it that can be gone to. */}
+        <section aria-label="Menu">
+          <DropdownMenu.Content
+            align={align}
+            sideOffset={4}
+            onCloseAutoFocus={(event) => {
+              // What an item opened wants the focus; while the menu was open it could not have it.
+              const first = document.querySelector<HTMLInputElement>('input[data-focus-first]')
+              if (first) {
+                event.preventDefault()
+                first.select()
+                return
+              }
+              if (!returnTo) return
               event.preventDefault()
-              first.select()
-              return
-            }
-            if (!returnTo) return
-            event.preventDefault()
-            returnTo()
-          }}
-          className="z-50 min-w-52 rounded-md border bg-paper p-1 shadow-slip"
-        >
-          {children}
-        </DropdownMenu.Content>
+              returnTo()
+            }}
+            className="z-50 min-w-52 rounded-md border bg-paper p-1 shadow-slip"
+          >
+            {children}
+          </DropdownMenu.Content>
+        </section>
       </DropdownMenu.Portal>
     </DropdownMenu.Root>
   )

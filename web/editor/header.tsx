@@ -67,7 +67,7 @@ export function WorkspaceHeader({
           ) : (
             <button
               type="button"
-              className="truncate text-[15px] font-medium italic hover:text-accent"
+              className="min-h-6 truncate text-[15px] font-medium italic hover:text-accent"
               onClick={() => onSlip('first')}
               title="Give it a name and a place"
             >

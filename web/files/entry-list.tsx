@@ -157,7 +157,7 @@ export function EntryList({
         <span>By</span>
         <span />
       </div>
-      <ContextMenu.Root>
+      <ContextMenu.Root modal={false}>
         <ContextMenu.Trigger asChild>
           <div
             ref={scroller}
@@ -201,36 +201,40 @@ export function EntryList({
           </div>
         </ContextMenu.Trigger>
         <ContextMenu.Portal>
-          <ContextMenu.Content
-            className="z-50 min-w-56 rounded-md border bg-paper p-1 shadow-slip"
-            onCloseAutoFocus={(event) => renaming && event.preventDefault()}
-          >
-            <Item onSelect={() => here() && void navigate(addressOfEntry(here()!))} keys="Enter">
-              Open
-            </Item>
-            {here()?.head && (
-              <Item
-                onSelect={() => window.location.assign(addressOf('bytes', { params: { versionId: here()!.head!.id } }))}
-              >
-                Download
+          <section aria-label="Menu">
+            <ContextMenu.Content
+              className="z-50 min-w-56 rounded-md border bg-paper p-1 shadow-slip"
+              onCloseAutoFocus={(event) => renaming && event.preventDefault()}
+            >
+              <Item onSelect={() => here() && void navigate(addressOfEntry(here()!))} keys="Enter">
+                Open
               </Item>
-            )}
-            {mayEdit && (
-              <>
-                <Item onSelect={() => setTimeout(() => rename(meant()))} keys="F2">
-                  {chosen.size > 1 ? `Rename ${chosen.size} …` : 'Rename'}
+              {here()?.head && (
+                <Item
+                  onSelect={() =>
+                    window.location.assign(addressOf('bytes', { params: { versionId: here()!.head!.id } }))
+                  }
+                >
+                  Download
                 </Item>
-                <Item onSelect={() => acts.onMove(meant())}>Move to …</Item>
-                {meant().some(({ kind }) => kind === 'file') && convention && (
-                  <Item onSelect={() => acts.onRename(meant())}>Name by ‹{convention.name}› …</Item>
-                )}
-                <ContextMenu.Separator className="my-1 border-t" />
-                <Item onSelect={() => acts.onRemove(meant())} keys="Delete">
-                  Remove
-                </Item>
-              </>
-            )}
-          </ContextMenu.Content>
+              )}
+              {mayEdit && (
+                <>
+                  <Item onSelect={() => setTimeout(() => rename(meant()))} keys="F2">
+                    {chosen.size > 1 ? `Rename ${chosen.size} …` : 'Rename'}
+                  </Item>
+                  <Item onSelect={() => acts.onMove(meant())}>Move to …</Item>
+                  {meant().some(({ kind }) => kind === 'file') && convention && (
+                    <Item onSelect={() => acts.onRename(meant())}>Name by ‹{convention.name}› …</Item>
+                  )}
+                  <ContextMenu.Separator className="my-1 border-t" />
+                  <Item onSelect={() => acts.onRemove(meant())} keys="Delete">
+                    Remove
+                  </Item>
+                </>
+              )}
+            </ContextMenu.Content>
+          </section>
         </ContextMenu.Portal>
       </ContextMenu.Root>
     </div>
@@ -321,7 +325,9 @@ const Row = memo(function Row({
       onPointerEnter={() => setUnder(true)}
       onPointerLeave={() => setUnder(false)}
     >
-      <KindGlyph type={entry.type} folder={entry.kind === 'folder'} />
+      <span role="gridcell">
+        <KindGlyph type={entry.type} folder={entry.kind === 'folder'} />
+      </span>
       <span role="gridcell" className="flex min-w-0 items-center gap-2">
         {isRenamed ? (
           <RenameField entry={entry} onEnd={acts.end} />
@@ -347,26 +353,34 @@ const Row = memo(function Row({
           </>
         )}
       </span>
-      <span className="truncate text-[14px] text-soft">
+      <span role="gridcell" className="truncate text-[14px] text-soft">
         {entry.kind === 'folder' ? count(entry.children ?? 0, 'item') : shortType(entry.type)}
       </span>
-      <span className="text-right text-[14px] text-soft">{entry.head ? size(entry.head.size) : ''}</span>
-      <span className="truncate text-[14px] text-soft">{entry.head ? moment(entry.head.at) : ''}</span>
-      <span className="truncate text-[14px] text-soft">{entry.head?.author.name}</span>
+      <span role="gridcell" className="text-right text-[14px] text-soft">
+        {entry.head ? size(entry.head.size) : ''}
+      </span>
+      <span role="gridcell" className="truncate text-[14px] text-soft">
+        {entry.head ? moment(entry.head.at) : ''}
+      </span>
+      <span role="gridcell" className="truncate text-[14px] text-soft">
+        {entry.head?.author.name}
+      </span>
       {entry.head && (under || here) && (
-        <a
-          href={addressOf('bytes', { params: { versionId: entry.head.id } })}
-          download
-          draggable={false}
-          tabIndex={-1}
-          aria-label={`Download ${entry.name}`}
-          className={clsx(
-            'grid size-8 place-items-center rounded-md hover:bg-wash',
-            !under && 'opacity-0 focus:opacity-100',
-          )}
-        >
-          <Download size={16} />
-        </a>
+        <span role="gridcell">
+          <a
+            href={addressOf('bytes', { params: { versionId: entry.head.id } })}
+            download
+            draggable={false}
+            tabIndex={-1}
+            aria-label={`Download ${entry.name}`}
+            className={clsx(
+              'grid size-8 place-items-center rounded-md hover:bg-wash',
+              !under && 'opacity-0 focus:opacity-100',
+            )}
+          >
+            <Download size={16} />
+          </a>
+        </span>
       )}
     </div>
   )

@@ -228,7 +228,7 @@ function Folder({ shareId, folderId }: { shareId: string; folderId: string | nul
     )
   return (
     <main
-      {...(mayEdit ? getRootProps() : {})}
+      {...(mayEdit ? getRootProps({ role: 'main' }) : {})}
       className={clsx('relative flex min-w-0 flex-1 flex-col', isDragActive && 'bg-wash')}
     >
       <input {...getInputProps()} aria-label="Choose files to bring in" />
@@ -269,7 +269,7 @@ function Folder({ shareId, folderId }: { shareId: string; folderId: string | nul
       {chosen.size > 0 && (
         <div
           className="mx-6 mb-2 flex items-center gap-2 rounded-md bg-wash px-3 py-1.5"
-          role="toolbar"
+          role="group"
           aria-label="What is chosen"
         >
           <span className="pr-3 font-medium">{count(chosen.size, 'thing')} chosen</span>

@@ -54,6 +54,7 @@ export function Find() {
   const groups = grouped((answer.data?.facets ?? []).filter(({ key }) => !facets.includes(key)))
   return (
     <main className="flex h-full min-w-0">
+      <h1 className="sr-only">Find</h1>
       <aside className="w-60 shrink-0 overflow-auto border-r px-5 py-6" aria-label="Narrow it down">
         {groups.map(([name, those]) => (
           <section key={name} className="pb-5">
@@ -103,6 +104,7 @@ export function Find() {
               keys[event.key]!()
             }}
             role="combobox"
+            aria-haspopup="grid"
             aria-expanded={hits.length > 0}
             aria-controls="hits"
             aria-activedescendant={hits[at] ? `hit-${hits[at].file.id}` : undefined}
@@ -158,7 +160,7 @@ export function Find() {
             id="hits"
             ref={list}
             className="min-h-0 flex-1 overflow-auto border-t pb-6"
-            role="listbox"
+            role="grid"
             aria-label="Found files"
           >
             {hits.map((hit, index) => (
@@ -177,15 +179,17 @@ function HitRow({ hit, words, here }: { hit: Hit; words: readonly string[]; here
   return (
     <div
       id={`hit-${file.id}`}
-      role="option"
+      role="row"
       aria-selected={here}
       className={clsx(
         'group grid grid-cols-[20px_minmax(0,1fr)_auto_150px] items-center gap-4 border-b px-2 py-2',
         here && 'bg-wash/70',
       )}
     >
-      <KindGlyph type={file.type} />
-      <span className="min-w-0">
+      <span role="gridcell">
+        <KindGlyph type={file.type} />
+      </span>
+      <span role="gridcell" className="min-w-0">
         <Link
           to={`/open/${file.id}`}
           tabIndex={-1}
@@ -204,14 +208,16 @@ function HitRow({ hit, words, here }: { hit: Hit; words: readonly string[]; here
           {elsewhere && elsewhere.length > 0 && ` · found in its ${elsewhere.map((one) => foundIn[one]).join(' and ')}`}
         </span>
       </span>
-      <Link
-        to={folderOf(file)}
-        tabIndex={-1}
-        className="flex items-center gap-1.5 rounded-md px-2 py-1 text-[13px] text-soft opacity-0 hover:bg-sheet focus:opacity-100 group-hover:opacity-100 group-aria-selected:opacity-100"
-      >
-        <FolderOpen size={15} aria-hidden /> Show in its folder
-      </Link>
-      <span className="text-right text-[13px] text-soft">
+      <span role="gridcell">
+        <Link
+          to={folderOf(file)}
+          tabIndex={-1}
+          className="flex items-center gap-1.5 rounded-md px-2 py-1 text-[13px] text-soft opacity-0 hover:bg-sheet focus:opacity-100 group-hover:opacity-100 group-aria-selected:opacity-100"
+        >
+          <FolderOpen size={15} aria-hidden /> Show in its folder
+        </Link>
+      </span>
+      <span role="gridcell" className="text-right text-[13px] text-soft">
         {file.head && moment(file.head.at)}
         <span className="block truncate">{file.head?.author.name}</span>
       </span>

@@ -109,7 +109,8 @@ export function Bench({ share, naming }: { share: Share; naming: ShareNaming }) 
         ))}
         <span>By the convention</span>
       </div>
-      <ul className="min-h-0 flex-1 overflow-auto" aria-label="Names, part by part">
+      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls is scrolled by keys, too. */}
+      <ul tabIndex={0} className="min-h-0 flex-1 overflow-auto" aria-label="Names, part by part">
         {typed.trim() && row(typed.trim(), 'typed')}
         {material.isPending ? <Blank title="One moment" waiting /> : names.map((name, index) => row(name, `${index}`))}
         {names.length === most && (

@@ -62,6 +62,7 @@ export function Names() {
           `The managers of ${share.name} change conventions and lists. You can look at them and try names.`}
       </ShareNav>
       <main className="flex min-w-0 flex-1 flex-col">
+        <h1 className="sr-only">Names in {share.name}</h1>
         <div className="flex items-end gap-6 border-b px-6 pt-5" role="tablist" aria-label="Names">
           {tabs.map(([path, label]) => (
             <NavLink

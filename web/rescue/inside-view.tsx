@@ -223,7 +223,8 @@ export function InsideView() {
 
 function Side({ title, border, children }: { title: string; border?: boolean; children: React.ReactNode }) {
   return (
-    <section aria-label={title} className={`min-h-0 overflow-auto pb-10 ${border ? 'border-l' : ''}`}>
+    // biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls is scrolled by keys, too.
+    <section tabIndex={0} aria-label={title} className={`min-h-0 overflow-auto pb-10 ${border ? 'border-l' : ''}`}>
       <h2 className="sticky top-0 z-10 bg-desk px-6 py-2 text-[13px] text-soft">{title}</h2>
       <div className="px-6">{children}</div>
     </section>
@@ -247,7 +248,8 @@ function Spreadsheet({ looked: { gathered, inside }, until }: { looked: Looked; 
       <div className="flex min-h-0 min-w-0 flex-col" data-testid="sheet-inside">
         {store ? <SheetView store={store} editable={false} /> : <Blank title="Opening …" waiting />}
       </div>
-      <section className="min-h-0 overflow-auto border-l" aria-label="Cells that differ">
+      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls is scrolled by keys, too. */}
+      <section tabIndex={0} className="min-h-0 overflow-auto border-l" aria-label="Cells that differ">
         <table className="w-full text-[13px]">
           <thead className="sticky top-0 bg-desk text-left text-soft">
             <tr>

@@ -81,9 +81,9 @@ export function DefaultPlaces() {
                   <button
                     type="button"
                     className="flex w-full items-center gap-2 rounded-md px-2 py-1.5 text-left hover:bg-wash"
-                    aria-label={`${owner.whom}: place for new ${kind}s`}
                     onClick={() => setChoosing({ owner, kind })}
                   >
+                    <span className="sr-only">{`${owner.whom}: place for new ${kind}s: `}</span>
                     <KindGlyph type={defaultType[kind]} size={16} />
                     <PathOf place={owner.defaults[kind]?.place ?? null} />
                   </button>

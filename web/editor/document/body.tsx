@@ -137,7 +137,30 @@ export function DocumentBody({
       setTools(next)
     })
   }
-  useOffer([{ id: 'find', label: 'Find and replace', keys: 'Mod+F', group: 'This file', run: () => setFinding(true) }])
+  useOffer([
+    { id: 'find', label: 'Find and replace', keys: 'Mod+F', group: 'This file', run: () => setFinding(true) },
+    ...(editable
+      ? [
+          {
+            id: 'link',
+            label: 'Link',
+            keys: 'Mod+K',
+            group: 'This file' as const,
+            run: () => setLinking(tools?.link ?? ''),
+          },
+          {
+            id: 'tab stop',
+            label: 'Insert a tab stop',
+            group: 'This file' as const,
+            run: () => {
+              if (!view) return
+              view.dispatch(view.state.tr.insertText('\t').scrollIntoView())
+              view.focus()
+            },
+          },
+        ]
+      : []),
+  ])
 
   if (!json) return <Blank title="Opening …" waiting />
   return (

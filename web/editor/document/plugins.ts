@@ -43,25 +43,34 @@ const hardBreak: Command = chainCommands(exitCode, (state, dispatch) => {
   return true
 })
 
+/** When Escape was pressed last; milliseconds. */
+let escapedAt = Number.NEGATIVE_INFINITY
+const unlessLeaving =
+  (command: Command): Command =>
+  (state, dispatch, view) =>
+    performance.now() - escapedAt > 2000 && command(state, dispatch, view)
+
 const keys: Record<string, Command> = {
+  Escape: () => {
+    escapedAt = performance.now()
+    return false
+  },
   'Mod-b': toggleMark(marks.strong),
   'Mod-i': toggleMark(marks.em),
   'Mod-u': toggleMark(marks.underline),
-  'Mod-Shift-x': toggleMark(marks.strike),
+  'Alt-Shift-d': toggleMark(marks.strike),
   'Mod-z': undo,
   'Mod-y': redo,
   'Mod-Shift-z': redo,
   Enter: splitListItem(nodes.list_item),
   'Shift-Enter': hardBreak,
   'Mod-Enter': insertPageBreak,
-  Tab: chainCommands(goToNextCell(1), sink, (state, dispatch) => {
-    dispatch?.(state.tr.insertText('\t').scrollIntoView())
-    return true
-  }),
-  'Shift-Tab': chainCommands(goToNextCell(-1), lift),
-  'Mod-Alt-0': setBlockType(nodes.paragraph),
+  // In a table to the next cell, in a list deeper; elsewhere, and after Escape, out of the document, as everywhere.
+  Tab: unlessLeaving(chainCommands(goToNextCell(1), sink)),
+  'Shift-Tab': unlessLeaving(chainCommands(goToNextCell(-1), lift)),
+  'Alt-Shift-0': setBlockType(nodes.paragraph),
   ...Object.fromEntries(
-    [1, 2, 3, 4, 5, 6].map((level) => [`Mod-Alt-${level}`, setBlockType(nodes.heading, { level })]),
+    [1, 2, 3, 4, 5, 6].map((level) => [`Alt-Shift-${level}`, setBlockType(nodes.heading, { level })]),
   ),
 }
 

@@ -42,6 +42,7 @@ import { toast } from 'sonner'
 import { documentSchema } from '../../../core/content/document'
 import { IconButton } from '../../design/icon-button'
 import { Menu, MenuItem, MenuRule } from '../../design/overlay'
+import { ToolRow } from '../../design/tool-row'
 import { withControl } from '../../design/words'
 import { insertImage } from './images'
 import { insertPageBreak, lift, sink } from './plugins'
@@ -184,10 +185,9 @@ export function DocumentTools({
   )
   const rule = <div className="mx-auto my-1 w-5 shrink-0 border-t" aria-hidden />
   return (
-    <div
-      role="toolbar"
-      aria-label="Document tools"
-      aria-orientation="vertical"
+    <ToolRow
+      upright
+      label="Document tools"
       className="flex w-11 shrink-0 flex-col items-center overflow-y-auto border-r bg-paper py-2"
     >
       {tool('Undo', <Undo2 />, undo, { keys: withControl('Z'), disabled: !on.undo })}
@@ -203,7 +203,7 @@ export function DocumentTools({
         }
       >
         <MenuItem
-          keys={withControl('Alt+0')}
+          keys={'Alt+Shift+0'}
           onSelect={() => run(on.block === 'Quote' ? liftOut : setBlockType(nodes.paragraph))}
         >
           Text
@@ -211,7 +211,7 @@ export function DocumentTools({
         {[1, 2, 3, 4].map((level) => (
           <MenuItem
             key={level}
-            keys={withControl(`Alt+${level}`)}
+            keys={`Alt+Shift+${level}`}
             onSelect={() => run(setBlockType(nodes.heading, { level }))}
           >
             Heading {level}
@@ -221,7 +221,7 @@ export function DocumentTools({
       {tool('Bold', <Bold />, toggleMark(marks.strong), { keys: withControl('B'), pressed: on.strong })}
       {tool('Italic', <Italic />, toggleMark(marks.em), { keys: withControl('I'), pressed: on.em })}
       {tool('Underline', <Underline />, toggleMark(marks.underline), { keys: withControl('U'), pressed: on.underline })}
-      {tool('Strike through', <Strikethrough />, toggleMark(marks.strike), { pressed: on.strike })}
+      {tool('Strike through', <Strikethrough />, toggleMark(marks.strike), { keys: 'Alt+Shift+D', pressed: on.strike })}
       <IconButton label="Link" side="right" pressed={on.link !== null} onClick={onLink}>
         <Link />
       </IconButton>
@@ -316,6 +316,6 @@ export function DocumentTools({
       <IconButton label="Find and replace" keys={withControl('F')} side="right" onClick={onFind}>
         <Search />
       </IconButton>
-    </div>
+    </ToolRow>
   )
 }

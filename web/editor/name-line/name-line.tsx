@@ -41,7 +41,7 @@ export function NameLine({
         {place}
         <button
           type="button"
-          className="flex min-w-0 shrink items-center gap-2 rounded px-0.5 hover:enabled:bg-wash"
+          className="flex min-h-6 min-w-0 shrink items-center gap-2 rounded px-0.5 hover:enabled:bg-wash"
           disabled={!onSettle}
           onClick={() => onSettle?.()}
           title={
@@ -81,7 +81,7 @@ export function NameLine({
               <span className="whitespace-pre text-rule-strong">{separator}</span>
               <button
                 type="button"
-                className="truncate rounded px-px leading-5 hover:bg-wash hover:text-accent"
+                className="min-h-6 min-w-6 truncate rounded px-px leading-6 hover:bg-wash hover:text-accent"
                 aria-label={`${part.label}: ${text}`}
                 title={`${part.label}: ${text}`}
                 onClick={() => onSettle(part.kind === 'text' ? undefined : part.id)}

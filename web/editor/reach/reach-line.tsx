@@ -39,7 +39,7 @@ export function ReachLine({ session, facts: file }: { session: DraftSession; fac
     <Popover.Root>
       <Popover.Trigger
         className={clsx(
-          'flex min-w-0 items-center gap-2 rounded text-left text-[13.5px]',
+          'flex min-h-6 max-w-full min-w-0 items-center gap-2 rounded text-left text-[13.5px]',
           alarm ? 'font-medium text-rust' : 'text-soft hover:text-ink',
         )}
         data-testid="reach"
@@ -72,7 +72,8 @@ export function ReachLine({ session, facts: file }: { session: DraftSession; fac
         <Popover.Content
           align="start"
           sideOffset={8}
-          className="z-50 w-[420px] rounded-lg border bg-paper p-4 shadow-slip"
+          aria-label="How far this work has got"
+          className="z-50 w-[min(420px,calc(100vw-16px))] rounded-lg border bg-paper p-4 shadow-slip"
         >
           <p className="mb-3">{sentence}</p>
           <ol className="flex flex-col gap-2">

@@ -24,6 +24,7 @@ import type { WorkbookOp } from '../../../core/content/workbook-ops'
 import { Button, Field } from '../../design/controls'
 import { IconButton } from '../../design/icon-button'
 import { Menu, MenuItem, MenuRule, Question } from '../../design/overlay'
+import { ToolRow } from '../../design/tool-row'
 import { withControl } from '../../design/words'
 import type { Selected } from '../../work/content'
 import type { SheetMarks } from '../../workers/looking-back'
@@ -205,10 +206,9 @@ export function SheetView({
   return (
     <>
       {editable && (
-        <div
-          role="toolbar"
-          aria-label="Spreadsheet tools"
-          aria-orientation="vertical"
+        <ToolRow
+          upright
+          label="Spreadsheet tools"
           className="flex w-11 shrink-0 flex-col items-center overflow-y-auto border-r bg-paper py-2"
         >
           <IconButton
@@ -345,7 +345,7 @@ export function SheetView({
           >
             <ArrowUpZA />
           </IconButton>
-        </div>
+        </ToolRow>
       )}
       {slip}
       <div className="flex min-w-0 flex-1 flex-col" onKeyDownCapture={press}>
@@ -379,11 +379,13 @@ export function SheetView({
           gridRef={grid}
           beginAt={rested?.[0] === index ? rested.slice(1) : null}
         />
-        <div
-          className="flex h-9 shrink-0 items-stretch gap-px overflow-x-auto border-t bg-paper px-2"
-          role="tablist"
-          aria-label="Sheets"
-        >
+        <div className="flex h-9 shrink-0 items-stretch gap-px overflow-x-auto border-t bg-paper px-2">
+          {/* The sheets alone are its tabs; what else stands among them is not. */}
+          <div
+            role="tablist"
+            aria-label="Sheets"
+            aria-owns={store.workbook.sheets.map((_, at) => `sheet-tab-${at}`).join(' ')}
+          />
           {store.workbook.sheets.map((one, at) => (
             <div
               key={one.name}
@@ -396,6 +398,7 @@ export function SheetView({
               <button
                 type="button"
                 role="tab"
+                id={`sheet-tab-${at}`}
                 aria-selected={at === index}
                 className="h-full whitespace-nowrap px-3 hover:text-ink"
                 onClick={() => setChosen(at)}
@@ -410,7 +413,7 @@ export function SheetView({
                     <button
                       type="button"
                       aria-label={`More for sheet ${one.name}`}
-                      className="mr-1 rounded px-1 hover:bg-wash"
+                      className="mr-1 min-h-6 min-w-6 rounded px-1 hover:bg-wash"
                     >
                       ⋯
                     </button>

@@ -1,0 +1,60 @@
+import { useQueryClient } from '@tanstack/react-query'
+import { useEffect } from 'react'
+import { News } from '../../core/contract'
+import { tellJournal } from '../work/journal'
+import { call } from './call'
+
+/** Listens to the server's news and asks again for what it concerns. */
+export function useNews(): void {
+  const client = useQueryClient()
+  useEffect(() => {
+    let source: EventSource
+    let later: ReturnType<typeof setTimeout> | undefined
+    const again = () => void client.invalidateQueries({ predicate: ({ queryKey }) => queryKey[0] !== 'session' })
+    let first = true
+    const listen = () => {
+      source = new EventSource('/api/events')
+      source.addEventListener('again', () => {
+        if (!first) again()
+        // What was asked for before anybody listened may have changed since.
+        else void client.invalidateQueries({ queryKey: ['search'] })
+        first = false
+      })
+      source.onmessage = ({ data }) => hear(data)
+      source.onerror = () => {
+        if (source.readyState !== EventSource.CLOSED) return
+        // The server refuses: perhaps this session was ended elsewhere. Asking tells, and says so on the screen.
+        void call('settings', {}).catch(() => {})
+        later = setTimeout(listen, 5000)
+      }
+    }
+    const hear = (data: string) => {
+      const news = News.safeParse(JSON.parse(data)).data
+      if (!news) return
+      if (news.about === 'place') {
+        void client.invalidateQueries({ queryKey: ['place', news.shareId] })
+        void client.invalidateQueries({ queryKey: ['names', news.shareId] })
+      }
+      if (news.about === 'file') {
+        void client.invalidateQueries({ queryKey: ['file', news.fileId] })
+        void client.invalidateQueries({ queryKey: ['recent'] })
+      }
+      if (news.about === 'names') {
+        const concerned = ['naming', 'names', 'file', 'recent', 'removed', 'templates', 'search', 'audit', 'shares']
+        void client.invalidateQueries({ predicate: ({ queryKey }) => concerned.includes(String(queryKey[0])) })
+      }
+      if (news.about === 'words') void client.invalidateQueries({ queryKey: ['search'] })
+      if (news.about === 'presence') void client.invalidateQueries({ queryKey: ['presence', news.fileId] })
+      if (news.about === 'draft') {
+        void client.invalidateQueries({ queryKey: ['pieces'] })
+        // Whoever goes on with it elsewhere is heard of at once.
+        tellJournal({ do: 'look', draftId: news.draftId })
+      }
+    }
+    listen()
+    return () => {
+      clearTimeout(later)
+      source.close()
+    }
+  }, [client])
+}
