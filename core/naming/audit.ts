@@ -195,7 +195,8 @@ function withoutConvention(file: AuditFile, path: readonly string[]): Finding {
 
 /** Where the rule sends a file, or null when the convention has no rule. */
 export function rulePlace(convention: ReadyConvention, values: PartValues, base: readonly string[]): string[] | null {
-  return convention.rules.folders.length ? [...base, ...placeOf(convention, values)] : null
+  const below = convention.rules.folders.length ? placeOf(convention, values) : null
+  return below && [...base, ...below]
 }
 
 const samePath = (a: readonly string[], b: readonly string[]) =>

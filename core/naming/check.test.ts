@@ -50,6 +50,40 @@ describe('names', () => {
     expect(proposeName('', '2026-11-24')).toBe('2026-11-24')
     expect(proposeName('anything', '2026-11-24', 'Old name.docx')).toBe('Old name')
     expect(unnamed('document', new Date(2026, 10, 24, 9, 5))).toBe('Document begun at 09:05')
+    expect(unnamed('spreadsheet', new Date(2026, 10, 24, 9, 5), 'Lock  levels of\nNovember')).toBe(
+      'Spreadsheet begun at 09:05: Lock levels of November',
+    )
+  })
+  test('a proposal is a whole phrase: it ends with no word that leads on, and with no number of what was cut off', () => {
+    const subject = (opening: string) => proposeName(opening, '2026-11-24').slice('2026-11-24_'.length)
+    expect(subject('The lock closes from 7 to 11 December for the renewal of its gate')).toBe('The-lock-closes')
+    expect(subject('Minutes of the meeting on the fourth of November')).toBe('Minutes-of-the-meeting')
+    expect(subject('Stoppage at LK03. The lock closes')).toBe('Stoppage-at-LK03')
+    expect(subject('Dear members, the towpath is open')).toBe('Dear-members')
+    expect(subject('Water level 1.5 m above the weir')).toBe('Water-level-1-5-m')
+    fc.assert(
+      fc.property(fc.array(fc.stringMatching(/^[a-z]{1,7}$/), { minLength: 1, maxLength: 20 }), (words) => {
+        const made = subject(words.join(' ')).split('-')
+        expect(words.slice(0, made.length)).toEqual(made)
+        expect(made.length).toBeLessThanOrEqual(Math.max(6, 1))
+        if (words.length <= 6) expect(made).toEqual(words)
+      }),
+    )
+  })
+  test('every forbidden sign is told at once, and how much too long a name is', () => {
+    expect(checkName('a:b/c:d.docx')?.reason).toBe(
+      'This name has a colon ( : ) and a slash ( / ), which many computers and network shares refuse. Use dashes?',
+    )
+    expect(checkName('a*b.docx')?.reason).toContain('has a star ( * ), which')
+    fc.assert(
+      fc.property(fc.integer({ min: 1, max: 300 }), fc.constantFrom('a', 'é', '語'), (over, letter) => {
+        const most = Math.floor((255 - 5) / new TextEncoder().encode(letter).length)
+        const fault = checkName(`${letter.repeat(most + over)}.docx`)
+        expect(fault?.reason).toBe(
+          `This name is too long. Shorten it by ${over === 1 ? 'one letter' : `${over} letters`}.`,
+        )
+      }),
+    )
   })
 })
 

@@ -43,13 +43,16 @@ const plain = /^[\x20-\x7e]*$/
  */
 export function checkName(name: string): NameFault | null {
   if (name.trim() === '') return { fault: 'empty', reason: 'Enter a name.', correction: null }
-  const symbol = name.match(forbidden)?.[0]
-  if (symbol)
+  const found = [...new Set(name.match(forbidden))]
+  if (found.length) {
+    const said = found.map((symbol) => `a ${symbols[symbol]} ( ${symbol} )`)
+    const all = said.length > 1 ? `${said.slice(0, -1).join(', ')} and ${said.at(-1)}` : said[0]
     return {
       fault: 'symbol',
-      reason: `This name has a ${symbols[symbol]} ( ${symbol} ), which many computers and network shares refuse. Use a dash?`,
+      reason: `This name has ${all}, which many computers and network shares refuse. Use ${found.length > 1 ? 'dashes' : 'a dash'}?`,
       correction: name.replace(forbidden, '-'),
     }
+  }
   if (name.search(control) >= 0)
     return {
       fault: 'control',
@@ -68,13 +71,15 @@ export function checkName(name: string): NameFault | null {
       reason: 'A name cannot begin with a space or end with a space or a dot.',
       correction: name.replace(/^\s+|[\s.]+$/g, ''),
     }
-  const bytes = byteLength(name)
-  if (bytes > longest)
+  if (byteLength(name) > longest) {
+    const correction = shorten(name)
+    const over = Array.from(name).length - Array.from(correction).length
     return {
       fault: 'long',
-      reason: `This name is ${bytes} bytes long; file systems hold ${longest}.`,
-      correction: shorten(name),
+      reason: `This name is too long. Shorten it by ${over === 1 ? 'one letter' : `${over} letters`}.`,
+      correction,
     }
+  }
   if (name !== name.normalize('NFC'))
     return {
       fault: 'form',

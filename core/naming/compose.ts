@@ -43,14 +43,37 @@ export function compose(convention: ReadyConvention, given: PartValues): Compose
   return { stem, values, missing, refused }
 }
 
-/** The folders that the filing rule sends a file to, below the place where the convention is attached. */
-export function placeOf(convention: ReadyConvention, values: PartValues): string[] {
+/**
+ * The folders that the filing rule sends a file to, below the place where the convention is attached. A level of an
+ * optional part that is not there is left out.
+ * @returns null where the rule cannot say: a part that it needs is missing, or has a value that it does not know
+ */
+export function placeOf(convention: ReadyConvention, values: PartValues): string[] | null {
   const folders: string[] = []
   for (const level of convention.rules.folders) {
     const pieces = level.map((piece) => pieceText(convention, piece, values))
     if (pieces.every((text) => text !== null)) folders.push(pieces.join('').normalize('NFC'))
+    else if (level.some((piece) => needs(convention, piece, values))) return null
   }
   return folders
+}
+
+/** The parts without which the filing rule cannot say where a file goes, in the order of its folders. */
+export const neededByPlace = (convention: ReadyConvention, values: PartValues): ReadyPart[] => [
+  ...new Set(
+    convention.rules.folders
+      .flat()
+      .flatMap((piece) =>
+        'part' in piece && needs(convention, piece, values) ? (convention.byId.get(piece.part) ?? []) : [],
+      ),
+  ),
+]
+
+/** Whether a piece has no text although its part has to be there, or is there with a value that is not known. */
+function needs(convention: ReadyConvention, piece: FolderPiece, values: PartValues): boolean {
+  if ('text' in piece || pieceText(convention, piece, values) !== null) return false
+  const ready = convention.byId.get(piece.part)
+  return !!ready && (!ready.part.optional || !!values[piece.part])
 }
 
 function pieceText(convention: ReadyConvention, piece: FolderPiece, values: PartValues): string | null {

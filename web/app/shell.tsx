@@ -92,7 +92,7 @@ export function Shell() {
         Skip to the content
       </button>
       {!editing && (
-        <header className="flex min-h-14 shrink-0 flex-wrap items-center gap-x-2 border-b bg-paper px-3 lg:gap-x-8 lg:px-6">
+        <header className="flex min-h-14 shrink-0 flex-wrap items-center max-md:pt-2 gap-x-2 border-b bg-paper px-3 lg:gap-x-8 lg:px-6">
           <NavLink to="/" aria-label="Jaula, to the Desk">
             <Wordmark />
           </NavLink>

@@ -94,7 +94,7 @@ export function SignIn({
           )}
         </section>
         {session.demoAccounts.length > 0 && !session.firstRun && (
-          <section className="border-l pl-12" aria-label="Demo accounts">
+          <section className="md:border-l md:pl-12" aria-label="Demo accounts">
             <h2 className="font-semibold">The Merrowdale Canal Trust</h2>
             <p className="mb-4 text-soft">An invented office to try Jaula in. Choose who you want to be.</p>
             <ul className="flex flex-col">

@@ -127,10 +127,10 @@ export function ShownComparison({
       ) : !('changes' in found) ? (
         children
       ) : (
-        <div className="grid min-h-0 flex-1 grid-cols-[272px_minmax(0,1fr)]">
+        <div className="grid min-h-0 flex-1 grid-rows-[minmax(0,auto)_minmax(0,1fr)] md:grid-cols-[272px_minmax(0,1fr)] md:grid-rows-1">
           <ul
             ref={list}
-            className="min-h-0 overflow-auto border-r bg-paper py-1"
+            className="max-h-32 min-h-0 overflow-auto border-b bg-paper py-1 md:max-h-none md:border-b-0 md:border-r"
             aria-label="What differs"
             onKeyDown={(event) => {
               if (event.key !== 'ArrowDown' && event.key !== 'ArrowUp') return

@@ -44,7 +44,7 @@ export function ComparedDocuments({
   }, [changes, at])
   const lines = found.kind === 'lines'
   return (
-    <div className={`grid min-h-0 grid-cols-2 ${lines ? 'as-lines' : ''}`}>
+    <div className={`grid min-h-0 grid-rows-2 md:grid-cols-2 md:grid-rows-1 ${lines ? 'as-lines' : ''}`}>
       <Side title={older} json={found.older} marked={marks.older} at={changes.places[at]?.older?.from} />
       <Side title={newer} json={found.newer} marked={marks.newer} at={changes.places[at]?.newer?.from} border />
     </div>

@@ -81,7 +81,7 @@ function Images({
         {way === 'differ' && <span className="text-soft">What is the same in both is black.</span>}
       </fieldset>
       {way === 'beside' ? (
-        <div className="grid min-h-0 flex-1 grid-cols-2">
+        <div className="grid min-h-0 flex-1 grid-rows-2 md:grid-cols-2 md:grid-rows-1">
           {[was, is].map((address, side) => (
             <figure key={address} className={`flex min-h-0 flex-col ${side ? 'border-l' : ''}`}>
               <figcaption className="truncate border-b px-4 py-1.5 text-[13px] text-soft">{titles[side]}</figcaption>

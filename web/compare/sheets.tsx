@@ -54,7 +54,7 @@ export function ComparedSheets({
     }
   }, [at, places])
   return (
-    <div className="grid min-h-0 grid-cols-2">
+    <div className="grid min-h-0 grid-rows-2 md:grid-cols-2 md:grid-rows-1">
       {(['older', 'newer'] as const).map((which) => (
         <section
           key={which}

@@ -28,8 +28,8 @@ export function Desk() {
     { label: 'Bring in files', icon: <Upload className="text-accent" />, to: '/files?bring=1' },
   ]
   return (
-    <main className="h-full overflow-auto">
-      <div className="mx-auto max-w-[1080px] px-8 py-8">
+    <main className="relative h-full overflow-auto">
+      <div className="mx-auto max-w-[1080px] px-4 py-6 md:px-8 md:py-8">
         <h1 className="text-[26px] font-semibold leading-8">
           Good {partOfDay()}, {person.name.split(' ')[0]}
         </h1>
@@ -129,7 +129,7 @@ export function Desk() {
           <ul className="border-t">
             {recent.data.map(({ file, share, folders, usedAt }) => (
               <li key={file.id} className="border-b">
-                <div className="grid grid-cols-[20px_minmax(0,1.6fr)_minmax(0,1fr)_130px] items-center gap-4 px-1 hover:bg-wash">
+                <div className="grid grid-cols-[20px_minmax(0,1fr)] items-center gap-x-4 md:grid-cols-[20px_minmax(0,1.6fr)_minmax(0,1fr)_130px] px-1 hover:bg-wash">
                   <KindGlyph type={file.type} />
                   <Link to={`/open/${file.id}`} className="min-w-0 py-2.5">
                     <NameParts name={file.name} className="block truncate font-mono text-[14px]" />

@@ -108,7 +108,10 @@ export function Drills() {
           <summary className="text-[14px] text-soft">{count(earlier.length, 'earlier drill')}</summary>
           <ul className="mt-1 border-t text-[14px]">
             {earlier.map(({ id, at, deviceName, report }) => (
-              <li key={id} className="grid grid-cols-[90px_150px_minmax(0,1fr)_minmax(0,1.4fr)] gap-4 border-b py-1.5">
+              <li
+                key={id}
+                className="grid gap-x-4 sm:grid-cols-[90px_150px_minmax(0,1fr)_minmax(0,1.4fr)] border-b py-1.5"
+              >
                 <span className={report.passed ? 'text-accent' : 'font-medium text-rust'}>
                   {report.passed ? 'passed' : 'failed'}
                 </span>

@@ -59,7 +59,7 @@ export function WorkspaceHeader({
         <ArrowLeft size={18} />
       </Link>
       <div className="bars h-10 w-[9px] shrink-0" aria-hidden />
-      <div className="min-w-0 flex-1">
+      <div className="min-w-0 flex-1 overflow-hidden">
         <div className="flex items-center gap-2">
           <KindGlyph type={state.kind === 'document' ? 'docx' : 'xlsx'} />
           {state.file ? (

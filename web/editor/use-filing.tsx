@@ -66,6 +66,7 @@ export function useFiling(parts: FilingParts) {
         type: state.file ? splitExtension(name)[1].slice(1).toLowerCase() : defaultType[state.kind],
         present: state.file ? splitExtension(name)[0] : null,
         keep: purpose === 'rename',
+        apart: purpose !== 'rename' && purpose !== 'first',
         clues: session.clues(),
         place,
         presets: opening.presets,

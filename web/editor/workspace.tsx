@@ -133,7 +133,7 @@ export function Workspace({
         onSaveAll={onSaveAll}
         onClose={() => void navigate('/')}
       />
-      <main className="flex min-h-0 flex-1 flex-col" aria-label={name}>
+      <main className="relative flex min-h-0 flex-1 flex-col" aria-label={name}>
         <WorkspaceNotices
           session={session}
           state={state}

@@ -19,7 +19,11 @@ import { act } from './acts'
 import { useDrag, useDrop } from './dragging'
 import { type Listed, stretch } from './use-stretches'
 
-const columns = 'grid grid-cols-[20px_minmax(0,1fr)_150px_72px_128px_150px_36px] items-center gap-5'
+/** The name is what people come for: it has what room there is, and the rest gives way to it. */
+const columns =
+  'grid grid-cols-[20px_minmax(0,1fr)_36px] items-center gap-3 md:grid-cols-[20px_minmax(0,1fr)_116px_36px] lg:grid-cols-[20px_minmax(0,1fr)_92px_60px_116px_36px] xl:grid-cols-[20px_minmax(0,1fr)_92px_60px_116px_124px_32px]'
+const lg = 'max-lg:hidden'
+const xl = 'max-xl:hidden'
 
 export interface ListActs {
   onRename: (entries: Entry[]) => void
@@ -147,14 +151,14 @@ export function EntryList({
     [],
   )
   return (
-    <div className="flex min-h-0 flex-1 flex-col px-6 pb-4">
+    <div className="flex min-h-0 flex-1 flex-col px-3 pb-4 md:px-6">
       <div className={clsx(columns, 'border-b px-2 pb-1.5 text-[13px] text-soft')} aria-hidden>
         <span />
         <span>Name</span>
-        <span>Type</span>
-        <span className="text-right">Size</span>
-        <span>Saved</span>
-        <span>By</span>
+        <span className={lg}>Type</span>
+        <span className={clsx(lg, 'text-right')}>Size</span>
+        <span className="max-md:hidden">Saved</span>
+        <span className={xl}>By</span>
         <span />
       </div>
       <ContextMenu.Root modal={false}>
@@ -253,10 +257,15 @@ function Item({ children, keys, onSelect }: { children: React.ReactNode; keys?: 
   )
 }
 
-const shortType = (type: string) =>
-  fileType(type)
-    .label.replace('Office Open XML ', 'OOXML ')
-    .replace(/^./, (letter) => letter.toUpperCase())
+/** The kind in one word; the ending, which says which program's it is, stands in the name. */
+const shortType = (type: string): string => {
+  const { kind, label } = fileType(type)
+  return kind === 'other'
+    ? label.replace(/^./, (letter) => letter.toUpperCase())
+    : kind === 'document'
+      ? 'Document'
+      : 'Spreadsheet'
+}
 
 interface RowActs {
   press: (event: React.PointerEvent, entry: Entry, index: number) => void
@@ -353,16 +362,16 @@ const Row = memo(function Row({
           </>
         )}
       </span>
-      <span role="gridcell" className="truncate text-[14px] text-soft">
+      <span role="gridcell" className={clsx(lg, 'truncate text-[14px] text-soft')}>
         {entry.kind === 'folder' ? count(entry.children ?? 0, 'item') : shortType(entry.type)}
       </span>
-      <span role="gridcell" className="text-right text-[14px] text-soft">
+      <span role="gridcell" className={clsx(lg, 'text-right text-[14px] text-soft')}>
         {entry.head ? size(entry.head.size) : ''}
       </span>
-      <span role="gridcell" className="truncate text-[14px] text-soft">
+      <span role="gridcell" className="truncate text-[14px] text-soft max-md:hidden">
         {entry.head ? moment(entry.head.at) : ''}
       </span>
-      <span role="gridcell" className="truncate text-[14px] text-soft">
+      <span role="gridcell" className={clsx(xl, 'truncate text-[14px] text-soft')}>
         {entry.head?.author.name}
       </span>
       {entry.head && (under || here) && (

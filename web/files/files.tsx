@@ -56,10 +56,13 @@ export function Files({ removed = false }: { removed?: boolean }) {
       </Blank>
     )
   return (
-    <div className="flex h-full">
-      <nav className="flex w-60 shrink-0 flex-col overflow-auto border-r px-3 py-6" aria-label="Shares">
-        <h2 className="px-3 pb-2 text-[13px] text-soft">Shares</h2>
-        <ul className="flex-1">
+    <div className="flex h-full flex-col md:flex-row">
+      <nav
+        className="flex w-full shrink-0 overflow-x-auto border-b px-3 py-2 md:w-60 md:flex-col md:overflow-auto md:border-b-0 md:border-r md:py-6"
+        aria-label="Shares"
+      >
+        <h2 className="px-3 pb-2 text-[13px] text-soft max-md:sr-only">Shares</h2>
+        <ul className="flex-1 max-md:flex">
           {shares.data.map((share) => (
             <ShareLink key={share.id} share={share} here={share.id === shareId} />
           ))}
@@ -69,7 +72,7 @@ export function Files({ removed = false }: { removed?: boolean }) {
             to={`/removed/${shareId}`}
             aria-current={removed ? 'page' : undefined}
             className={clsx(
-              'flex items-center gap-2.5 rounded-md px-3 py-2',
+              'flex items-center gap-2.5 whitespace-nowrap rounded-md px-3 py-2',
               removed ? 'bg-wash font-semibold' : 'text-soft hover:bg-wash',
             )}
           >
@@ -80,7 +83,7 @@ export function Files({ removed = false }: { removed?: boolean }) {
         {shareId && (
           <Link
             to={`/retention/${shareId}`}
-            className="flex items-center gap-2.5 rounded-md px-3 py-2 text-soft hover:bg-wash"
+            className="flex items-center gap-2.5 whitespace-nowrap rounded-md px-3 py-2 text-soft hover:bg-wash"
           >
             <Hourglass size={17} aria-hidden />
             Retention
@@ -102,7 +105,7 @@ function ShareLink({ share, here }: { share: Share; here: boolean }) {
         to={`/files/${share.id}`}
         aria-current={here ? 'page' : undefined}
         className={clsx(
-          'flex items-center gap-2.5 rounded-md px-3 py-2',
+          'flex items-center gap-2.5 whitespace-nowrap rounded-md px-3 py-2',
           here ? 'bg-wash font-semibold' : 'hover:bg-wash',
         )}
       >
@@ -229,13 +232,13 @@ function Folder({ shareId, folderId }: { shareId: string; folderId: string | nul
   return (
     <main
       {...(mayEdit ? getRootProps({ role: 'main' }) : {})}
-      className={clsx('relative flex min-w-0 flex-1 flex-col', isDragActive && 'bg-wash')}
+      className={clsx('relative flex min-h-0 min-w-0 flex-1 flex-col', isDragActive && 'bg-wash')}
     >
       <input {...getInputProps()} aria-label="Choose files to bring in" />
-      <div className="flex flex-wrap items-center gap-3 px-6 pb-3 pt-6">
+      <div className="flex flex-wrap items-center gap-3 px-3 pb-3 pt-3 md:px-6 md:pt-6">
         <Trail place={place.data} />
         {mayEdit ? (
-          <div className="ml-auto flex gap-2">
+          <div className="ml-auto flex flex-wrap gap-2">
             <Button onClick={() => setMakingFolder(true)}>
               <FolderPlus size={16} />
               New folder

@@ -45,7 +45,7 @@ export function Removed() {
           {removed.data.map(({ entry, folders, removedAt, removedBy, until, inside }) => (
             <li
               key={entry.id}
-              className="grid grid-cols-[20px_minmax(0,1.5fr)_minmax(0,1fr)_minmax(0,1fr)_auto] items-center gap-4 border-b px-1 py-2"
+              className="grid grid-cols-[20px_minmax(0,1fr)_auto] items-center gap-x-4 md:grid-cols-[20px_minmax(0,1.5fr)_minmax(0,1fr)_minmax(0,1fr)_auto] border-b px-1 py-2"
             >
               <KindGlyph type={entry.type} folder={entry.kind === 'folder'} />
               <span className="min-w-0">

@@ -53,9 +53,12 @@ export function Find() {
     setQuery(address(typed, on ? [...facets, key] : facets.filter((one) => one !== key)), { replace: true })
   const groups = grouped((answer.data?.facets ?? []).filter(({ key }) => !facets.includes(key)))
   return (
-    <main className="flex h-full min-w-0">
+    <main className="flex h-full min-w-0 flex-col md:flex-row">
       <h1 className="sr-only">Find</h1>
-      <aside className="w-60 shrink-0 overflow-auto border-r px-5 py-6" aria-label="Narrow it down">
+      <aside
+        className="order-last max-h-40 w-full shrink-0 overflow-auto border-t px-5 py-3 md:order-first md:max-h-none md:w-60 md:border-r md:border-t-0 md:py-6"
+        aria-label="Narrow it down"
+      >
         {groups.map(([name, those]) => (
           <section key={name} className="pb-5">
             <h2 className="pb-1 text-[13px] text-soft">{name}</h2>
@@ -79,7 +82,7 @@ export function Find() {
           <p className="text-[14px] text-soft">Kinds, codes, years and people of what is found stand here.</p>
         )}
       </aside>
-      <div className="flex min-w-0 flex-1 flex-col px-6 pt-6">
+      <div className="flex min-h-0 min-w-0 flex-1 flex-col px-3 pt-3 md:px-6 md:pt-6">
         <label className="flex h-11 items-center gap-3 rounded-md border border-rule-strong bg-sheet px-3 focus-within:outline-2 focus-within:outline-accent">
           <Search size={18} className="text-soft" aria-hidden />
           <input
@@ -182,7 +185,7 @@ function HitRow({ hit, words, here }: { hit: Hit; words: readonly string[]; here
       role="row"
       aria-selected={here}
       className={clsx(
-        'group grid grid-cols-[20px_minmax(0,1fr)_auto_150px] items-center gap-4 border-b px-2 py-2',
+        'group grid grid-cols-[20px_minmax(0,1fr)] items-center gap-x-4 border-b px-2 py-2 md:grid-cols-[20px_minmax(0,1fr)_auto_150px]',
         here && 'bg-wash/70',
       )}
     >
@@ -208,7 +211,7 @@ function HitRow({ hit, words, here }: { hit: Hit; words: readonly string[]; here
           {elsewhere && elsewhere.length > 0 && ` · found in its ${elsewhere.map((one) => foundIn[one]).join(' and ')}`}
         </span>
       </span>
-      <span role="gridcell">
+      <span role="gridcell" className="max-md:col-start-2">
         <Link
           to={folderOf(file)}
           tabIndex={-1}
@@ -217,7 +220,7 @@ function HitRow({ hit, words, here }: { hit: Hit; words: readonly string[]; here
           <FolderOpen size={15} aria-hidden /> Show in its folder
         </Link>
       </span>
-      <span role="gridcell" className="text-right text-[13px] text-soft">
+      <span role="gridcell" className="text-[13px] text-soft max-md:col-start-2 md:text-right">
         {file.head && moment(file.head.at)}
         <span className="block truncate">{file.head?.author.name}</span>
       </span>

@@ -124,7 +124,7 @@ export function Audit({ share, naming }: { share: Share; naming: ShareNaming }) 
         </button>
       </p>
       {summary.differ > 0 && (
-        <div className="grid grid-cols-2 gap-6 pb-6">
+        <div className="grid gap-6 pb-6 lg:grid-cols-2">
           <Chart
             title="How much of each folder follows"
             bars={summary.folders.slice(0, 8).map(({ path, files, follow: good }) => ({
@@ -245,7 +245,7 @@ function Plan({ share, result, onDone }: { share: Share; result: AuditResult; on
                 ref={rows.measureElement}
                 data-index={index}
                 style={{ transform: `translateY(${start}px)` }}
-                className="absolute inset-x-0 grid grid-cols-[20px_minmax(0,1fr)_minmax(0,1.3fr)_84px] items-start gap-4 border-b py-2"
+                className="absolute inset-x-0 grid grid-cols-[20px_minmax(0,1fr)_minmax(0,1fr)] items-start gap-3 border-b py-2 md:grid-cols-[20px_minmax(0,1fr)_minmax(0,1.3fr)_84px] md:gap-4"
               >
                 <input
                   type="checkbox"

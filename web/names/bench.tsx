@@ -88,7 +88,7 @@ export function Bench({ share, naming }: { share: Share; naming: ShareNaming }) 
         </label>
         <Field
           label="A name to try"
-          className="flex-1 [&_input]:font-mono"
+          className="min-w-56 flex-1 [&_input]:font-mono"
           value={typed}
           spellCheck={false}
           dir="auto"

@@ -105,8 +105,8 @@ export function ConventionEditor({
   }
   const general = faults.filter(({ partId }) => !partId)
   return (
-    <div className="grid h-full grid-cols-[minmax(0,1fr)_300px]">
-      <div className="min-w-0 overflow-auto px-6 py-5">
+    <div className="h-full max-lg:overflow-auto lg:grid lg:grid-cols-[minmax(0,1fr)_300px]">
+      <div className="min-w-0 px-4 py-5 md:px-6 lg:overflow-auto">
         <button
           type="button"
           className="mb-3 flex items-center gap-1.5 text-[14px] text-soft hover:text-ink"
@@ -184,7 +184,10 @@ export function ConventionEditor({
           <FolderRule rules={rules} onChange={setRules} />
         </fieldset>
       </div>
-      <aside className="flex min-h-0 flex-col border-l bg-paper px-5 py-5" aria-label="What it gives">
+      <aside
+        className="flex min-h-0 flex-col border-t bg-paper px-5 py-5 lg:border-l lg:border-t-0"
+        aria-label="What it gives"
+      >
         <h2 className="font-semibold">What it gives</h2>
         <Examples rules={rules} naming={{ conventions: [], lists }} />
         <ul

@@ -25,7 +25,7 @@ export function examplesOf(rules: Rules, lists: readonly ControlledList[]): { na
         if (part.kind === 'file kind') values[part.id] = kinds[index]!
       }
       const { stem, values: fitted } = compose(ready, values)
-      return { name: stem, place: placeOf(ready, fitted) }
+      return { name: stem, place: placeOf(ready, fitted) ?? [] }
     })
   } catch {
     return []

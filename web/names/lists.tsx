@@ -21,8 +21,8 @@ export function Lists({ share, naming, mayChange }: { share: Share; naming: Shar
     rules.parts.some((part) => part.kind === 'list' && part.listId === list?.id),
   )
   return (
-    <div className="flex h-full min-h-0">
-      <div className="w-56 shrink-0 overflow-auto border-r py-5 pl-6 pr-3">
+    <div className="flex h-full min-h-0 flex-col md:flex-row">
+      <div className="w-full shrink-0 overflow-auto border-b px-3 py-2 md:w-56 md:border-b-0 md:border-r md:py-5 md:pl-6">
         <ul>
           {naming.lists.map((one) => (
             <li key={one.id}>
@@ -210,7 +210,7 @@ function ListEditor({ list, usedBy, mayChange }: { list: ControlledList; usedBy:
           </>
         )}
       </div>
-      <div className="grid grid-cols-[150px_minmax(0,1fr)_90px] gap-3 border-b pb-1.5 text-[13px] text-soft">
+      <div className="grid grid-cols-[96px_minmax(0,1fr)_70px] gap-3 border-b md:grid-cols-[150px_minmax(0,1fr)_90px] pb-1.5 text-[13px] text-soft">
         <span>Code</span>
         <span>Label</span>
         <span>Retired</span>
@@ -231,7 +231,7 @@ function ListEditor({ list, usedBy, mayChange }: { list: ControlledList; usedBy:
               <div
                 key={index}
                 style={{ transform: `translateY(${start}px)` }}
-                className="absolute inset-x-0 grid h-[38px] grid-cols-[150px_minmax(0,1fr)_90px] items-center gap-3 border-b"
+                className="absolute inset-x-0 grid h-[38px] grid-cols-[96px_minmax(0,1fr)_70px] md:grid-cols-[150px_minmax(0,1fr)_90px] items-center gap-3 border-b"
                 title={fault?.reason}
               >
                 <input

@@ -56,14 +56,18 @@ export function Names() {
   if (!share || !naming.data) return <Blank title="One moment" waiting />
   const mayChange = share.role === 'manage'
   return (
-    <div className="flex h-full">
+    <div className="flex h-full flex-col md:flex-row">
       <ShareNav title="Names in" shares={shares.data!} here={share.id} to={({ id }) => `/names/${id}/${tab}`}>
         {!mayChange &&
           `The managers of ${share.name} change conventions and lists. You can look at them and try names.`}
       </ShareNav>
-      <main className="flex min-w-0 flex-1 flex-col">
+      <main className="flex min-h-0 min-w-0 flex-1 flex-col">
         <h1 className="sr-only">Names in {share.name}</h1>
-        <div className="flex items-end gap-6 border-b px-6 pt-5" role="tablist" aria-label="Names">
+        <div
+          className="flex shrink-0 items-end gap-6 overflow-x-auto border-b px-4 pt-2 md:px-6 md:pt-5"
+          role="tablist"
+          aria-label="Names"
+        >
           {tabs.map(([path, label]) => (
             <NavLink
               key={path}
@@ -71,7 +75,7 @@ export function Names() {
               role="tab"
               aria-selected={tab === path}
               className={clsx(
-                'border-b-2 px-1 pb-2 text-[16px]',
+                'whitespace-nowrap border-b-2 px-1 pb-2 text-[16px]',
                 tab === path ? 'border-accent font-semibold' : 'border-transparent text-soft hover:text-ink',
               )}
             >
@@ -79,7 +83,7 @@ export function Names() {
             </NavLink>
           ))}
         </div>
-        <div className="min-h-0 flex-1 overflow-auto" key={share.id}>
+        <div className="relative min-h-0 flex-1 overflow-auto" key={share.id}>
           {tab === 'lists' ? (
             <Lists share={share} naming={naming.data} mayChange={mayChange} />
           ) : tab === 'templates' ? (

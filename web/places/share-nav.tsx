@@ -19,16 +19,19 @@ export function ShareNav({
   children?: ReactNode
 }) {
   return (
-    <nav className="w-60 shrink-0 overflow-auto border-r px-3 py-6" aria-label="Shares">
-      <h2 className="px-3 pb-2 text-[13px] text-soft">{title}</h2>
-      <ul>
+    <nav
+      className="w-full shrink-0 overflow-auto border-b px-3 py-2 md:w-60 md:border-b-0 md:border-r md:py-6"
+      aria-label="Shares"
+    >
+      <h2 className="px-3 pb-2 text-[13px] text-soft max-md:sr-only">{title}</h2>
+      <ul className="max-md:flex max-md:overflow-x-auto">
         {shares.map((share) => (
           <li key={share.id}>
             <Link
               to={to(share)}
               aria-current={share.id === here ? 'page' : undefined}
               className={clsx(
-                'flex items-center gap-2.5 rounded-md px-3 py-2',
+                'flex items-center gap-2.5 whitespace-nowrap rounded-md px-3 py-2',
                 share.id === here ? 'bg-wash font-semibold' : 'hover:bg-wash',
               )}
             >
@@ -38,7 +41,7 @@ export function ShareNav({
           </li>
         ))}
       </ul>
-      {children && <p className="px-3 pt-6 text-[13px] leading-[18px] text-soft">{children}</p>}
+      {children && <p className="px-3 pt-1 text-[13px] md:pt-6 leading-[18px] text-soft">{children}</p>}
     </nav>
   )
 }

@@ -61,7 +61,7 @@ export function PieceRow({ piece, brief }: { piece: Piece; brief?: boolean }) {
   return (
     <li className="flex flex-wrap items-center gap-x-6 gap-y-2 border-b py-3 last:border-b-0" data-testid="piece">
       <KindGlyph type={piece.kind === 'document' ? 'docx' : 'xlsx'} size={20} />
-      <div className="min-w-[320px] flex-1">
+      <div className="min-w-0 flex-1 basis-64">
         <Name piece={piece} />
         <p className="text-[14px] text-soft">
           {!brief && piece.state === 'let go' && 'Let go. '}
@@ -175,7 +175,7 @@ export function LiveRow({ piece }: { piece: Piece }) {
       data-testid="live"
     >
       <KindGlyph type={piece.kind === 'document' ? 'docx' : 'xlsx'} size={20} />
-      <div className="min-w-[320px] flex-1">
+      <div className="min-w-0 flex-1 basis-64">
         <Name piece={piece} />
         <p className="text-[14px] text-soft">
           {piece.mine ? 'You' : piece.person}, on {piece.device}.{' '}

@@ -28,7 +28,7 @@ export function Rescue() {
   live.sort((a, b) => Number(b.page === 'hangs') - Number(a.page === 'hangs'))
   const aside = of('closed', 'let go')
   return (
-    <main className="h-full overflow-auto">
+    <main className="relative h-full overflow-auto">
       {!data.device && (
         <Notice tone="alarm">
           This device’s journal cannot be read, so only what is on shared storage is listed here.
@@ -126,7 +126,7 @@ function Looks({ activity }: { activity: readonly Activity[] }) {
       </p>
       <ul className="border-t">
         {activity.map((one) => (
-          <li key={one.id} className="grid grid-cols-[150px_minmax(0,1fr)] gap-4 border-b py-1.5 text-[14px]">
+          <li key={one.id} className="grid gap-x-4 sm:grid-cols-[150px_minmax(0,1fr)] border-b py-1.5 text-[14px]">
             <span className="text-soft">{moment(one.at)}</span>
             <span>
               {one.person} {did[one.what]} {one.owner}’s work on <bdi className="font-mono">{one.name}</bdi>

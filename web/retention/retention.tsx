@@ -36,7 +36,7 @@ export function RetentionView() {
   if (shares.data?.length === 0) return <Blank title="You are not a member of any share yet" />
   if (!share) return <Blank title="One moment" waiting />
   return (
-    <div className="flex h-full">
+    <div className="flex h-full flex-col md:flex-row">
       <ShareNav title="Retention in" shares={shares.data!} here={share.id} to={({ id }) => `/retention/${id}`}>
         {share.role !== 'manage' &&
           `The managers of ${share.name} decide how long its versions are kept. You can look at the rules.`}
@@ -101,7 +101,7 @@ function ShareRetention({ share }: { share: Share }) {
       />
     )
   return (
-    <main className="min-w-0 flex-1 overflow-auto px-8 py-6">
+    <main className="min-h-0 min-w-0 flex-1 overflow-auto px-4 py-4 md:px-8 md:py-6">
       <div className="max-w-3xl">
         <h1 className="text-[20px] font-semibold">How long versions are kept</h1>
         <p className="pt-1 text-soft">
@@ -129,7 +129,7 @@ function ShareRetention({ share }: { share: Share }) {
           ))}
         </ul>
         {mayChange && (
-          <div className="flex gap-2 pt-3">
+          <div className="flex flex-wrap gap-2 pt-3">
             <Button look="quiet" onClick={() => setAsking('folder')}>
               <FolderPlus size={16} aria-hidden />
               Another rule for a folder

@@ -76,7 +76,7 @@ export function RuleEditor({
     />
   )
   return (
-    <main className="flex min-w-0 flex-1 flex-col overflow-auto px-8 py-6">
+    <main className="flex min-h-0 min-w-0 flex-1 flex-col overflow-auto px-4 py-4 md:px-8 md:py-6">
       <div className="flex items-center gap-3">
         <button
           type="button"
@@ -88,7 +88,7 @@ export function RuleEditor({
         </button>
         <h1 className="min-w-0 truncate text-[20px] font-semibold">Retention in {path.join(' / ')}</h1>
       </div>
-      <div className="grid grid-cols-[340px_minmax(0,1fr)] gap-10 pt-5">
+      <div className="grid gap-10 pt-5 lg:grid-cols-[340px_minmax(0,1fr)]">
         <form
           onSubmit={(event) => {
             event.preventDefault()

@@ -38,7 +38,7 @@ export function SettingsView() {
   )
   const section = 'grid gap-x-12 gap-y-3 border-t py-7 md:grid-cols-[216px_1fr]'
   return (
-    <main className="h-full overflow-auto">
+    <main className="relative h-full overflow-auto">
       <div className="mx-auto max-w-[880px] px-8 py-8">
         <h1 className="mb-6 text-[26px] font-semibold leading-8">Settings</h1>
         {change.isError && (

@@ -50,7 +50,7 @@ export function LookingBar({
       aria-label="An earlier moment"
       data-testid="looking-bar"
     >
-      <div className="min-w-0 flex-1">
+      <div className="min-w-0 flex-1 basis-56">
         <p className="truncate">
           <strong>{version ? `Version ${version.number}` : 'Recovery point'}</strong> of{' '}
           {version ? time(moment.at) : clock(moment.at)}

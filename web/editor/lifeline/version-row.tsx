@@ -63,7 +63,7 @@ export function VersionRow({
         type="button"
         data-row
         onClick={onLook}
-        className="grid min-w-0 flex-1 grid-cols-[92px_120px_132px_minmax(0,1fr)] items-baseline gap-3 py-1 text-left text-[14px] hover:text-accent"
+        className="grid min-w-0 flex-1 grid-cols-[92px_minmax(0,1fr)] items-baseline gap-x-3 md:grid-cols-[92px_120px_132px_minmax(0,1fr)] py-1 text-left text-[14px] hover:text-accent"
       >
         <span className="whitespace-nowrap font-medium">Version {version.number}</span>
         <span>{time(version.at)}</span>

@@ -77,7 +77,11 @@ export function FilingSlip({
   }
   const file = (name?: string) => {
     const target = slip.target(name)
-    if (!target || (name === undefined && (blocked || slip.isTaken))) return input.current?.focus()
+    if (name === undefined && slip.isTaken && !blocked) {
+      // The answers to a name that is taken come next; the keyboard goes to them.
+      return form.current?.querySelector<HTMLElement>('[data-answer]')?.focus()
+    }
+    if (!target || (name === undefined && blocked)) return input.current?.focus()
     keepLastPlace({ shareId: target.shareId, folderId: slip.listing.data?.trail.at(-1)?.id ?? target.folderId })
     return run(() => act.onFile(target))
   }
@@ -89,7 +93,7 @@ export function FilingSlip({
     <form
       ref={form}
       aria-label="Filing slip"
-      className="flex w-[628px] max-w-[56vw] shrink-0 border-r bg-paper"
+      className="absolute inset-0 z-30 flex flex-col overflow-auto bg-paper md:static md:flex-row md:overflow-visible md:z-auto md:w-[628px] md:max-w-[62vw] md:shrink-0 md:border-r"
       onSubmit={(event) => {
         event.preventDefault()
         void file()
@@ -98,8 +102,8 @@ export function FilingSlip({
         if (event.key === 'Escape') onClose()
       }}
     >
-      <div className="flex min-h-0 w-[372px] shrink-0 flex-col">
-        <div className="min-h-0 flex-1 overflow-auto px-4 pb-2 pt-3">
+      <div className="flex w-full shrink-0 flex-col md:min-h-0 md:w-[372px] md:min-w-[280px] md:shrink">
+        <div className="px-4 pb-2 pt-3 md:min-h-0 md:flex-1 md:overflow-auto">
           <h2 className="text-[17px] font-semibold">{act.title}</h2>
           <p className="pb-3 text-[13px] leading-[18px] text-soft">{act.afterwards(slip.name)}</p>
           <label htmlFor="slip-name" className="mb-1 flex items-baseline text-[13px] text-soft">
@@ -164,10 +168,19 @@ export function FilingSlip({
                 )}
               </li>
             )}
-            {slip.missing.length > 0 && (
+            {slip.neededByPlace.length > 0 ? (
               <li>
-                {slip.missing.map(({ part }) => part.label).join(' and ')} is still missing, so the rule cannot place
-                it.
+                Choose a {slip.neededByPlace.map(({ part }) => part.label).join(' and a ')}, then Jaula can suggest the
+                folder.
+              </li>
+            ) : (
+              slip.missing.length > 0 && (
+                <li>Still missing: {slip.missing.map(({ part }) => part.label).join(' and ')}.</li>
+              )
+            )}
+            {slip.dropped && (
+              <li>
+                It is saved as {fileType(beginning.type).label} ({slip.ending}); the ending {slip.dropped} is left out.
               </li>
             )}
             {words.map((advised) => {
@@ -256,7 +269,7 @@ export function FilingSlip({
         </div>
       </div>
       <PlaceBrowser
-        className="min-w-0 flex-1 border-l bg-sheet"
+        className="min-h-72 min-w-0 flex-1 border-t bg-sheet md:min-h-0 md:border-l md:border-t-0"
         at={slip.place}
         onChoose={slip.choose}
         onPoint={(pointed) => {
@@ -308,6 +321,7 @@ function SameName({
         )}
         <Button
           look="main"
+          data-answer
           disabled={busy}
           onClick={onFree}
           className="h-auto! max-w-full whitespace-normal! py-1.5 text-left"

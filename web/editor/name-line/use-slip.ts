@@ -7,11 +7,12 @@ import type { FileWords } from '../../../core/content/words'
 import type { Composition, Entry, PartValues } from '../../../core/contract'
 import { fileType } from '../../../core/formats/types'
 import { type Advice, adviseName, sayNeighbour } from '../../../core/naming/advice'
-import { correctName, freeName, nameKey, splitExtension } from '../../../core/naming/check'
-import { compose, placeOf } from '../../../core/naming/compose'
-import { type ReadyConvention, readyConvention } from '../../../core/naming/convention'
+import { correctName, nameKey, splitExtension } from '../../../core/naming/check'
+import { compose, neededByPlace, placeOf } from '../../../core/naming/compose'
+import { readyConvention } from '../../../core/naming/convention'
 import { proposeName } from '../../../core/naming/propose'
 import { type Reading, readName } from '../../../core/naming/reading'
+import { fitEnding, freeUnder } from '../../../core/naming/slip'
 import { propose, type Suggestion, suggest } from '../../../core/naming/suggest'
 import { call } from '../../app/call'
 import { useSession } from '../../app/session'
@@ -26,6 +27,8 @@ export interface SlipBeginning {
   present: string | null
   /** Begin with the present name as it is: to rename. */
   keep: boolean
+  /** Another file than the one that has the present name: it begins with a name that is free. */
+  apart?: boolean
   clues: FileWords
   place: ChosenPlace | null
   presets?: PartValues | undefined
@@ -140,21 +143,18 @@ export function useSlip(beginning: SlipBeginning) {
       }),
   })
   const suggestions = counter ? suggestWith(next.data?.next ?? undefined) : withoutNumber
-  const values: PartValues =
+  const filled: PartValues =
     counter && !reading && settled[counter.part.id] === undefined && next.data?.next != null
       ? { ...settled, [counter.part.id]: String(next.data.next) }
       : settled
-  const composed = ready && !reading ? compose(ready, values) : null
+  const made = ready && !reading ? compose(ready, filled) : null
 
   // Without a convention the name is proposed once; the words may change while the slip is open.
   const proposal = useMemo(
     () => proposeName(clues.title || clues.text.split('\n')[0] || '', today(), present ?? undefined),
     [],
   )
-  const stem = (typed ?? composed?.stem ?? proposal).trim()
   const ending = type ? `.${type}` : ''
-  const name = ending && stem.toLowerCase().endsWith(ending) ? stem : stem + ending
-
   const names = useQuery({
     queryKey: ['names', place?.shareId, folderId],
     enabled: folderId !== undefined && !!place,
@@ -166,6 +166,17 @@ export function useSlip(beginning: SlipBeginning) {
     () => new Set((listing.data?.missing.length ? [] : (names.data ?? [])).map(nameKey)),
     [names.data, listing.data?.missing.length],
   )
+  // A file of its own begins beside the one that it came of, not in its way.
+  const untouched = typed === null && Object.keys(own).length === 0
+  const proposed = (made?.stem ?? proposal).trim()
+  const aside =
+    beginning.apart && untouched && names.data && taken.has(nameKey(proposed + ending))
+      ? freeUnder(ready, filled, proposed + ending, taken)
+      : null
+  const values = aside?.values ?? filled
+  const composed = aside?.values && ready ? compose(ready, values) : made
+  const stem = typed?.trim() ?? (aside ? splitExtension(aside.name)[0] : proposed)
+  const { name, dropped } = fitEnding(stem, ending)
   const ownName = beginning.keep && present !== null ? present + ending : undefined
   const isTaken =
     taken.has(nameKey(name)) &&
@@ -207,7 +218,11 @@ export function useSlip(beginning: SlipBeginning) {
     path,
     taken,
     advice,
-    free: freeUnder(ready, values, name, taken),
+    free: freeUnder(ready, values, name, taken).name,
+    /** The ending of another type that was typed, and left out. */
+    dropped,
+    /** Without these the filing rule cannot say where it goes. */
+    neededByPlace: ready && byRule && ready.rules.folders.length ? neededByPlace(ready, settled) : [],
     there: isTaken ? (there.data ?? null) : null,
     isTaken,
     missing: composed ? composed.missing.filter((part) => part !== counter) : [],
@@ -278,27 +293,6 @@ function samePathNames(
   const depth = convention?.folderId ? (trail?.findIndex(({ id }) => id === convention.folderId) ?? -1) + 1 : 0
   const below = path.slice(1 + depth)
   return below.length === rule.length && below.every((name, index) => nameKey(name) === nameKey(rule[index]!))
-}
-
-/** The next free name, by another subject where the convention has one, so that it follows too. */
-function freeUnder(
-  ready: ReadyConvention | null,
-  values: PartValues,
-  name: string,
-  taken: ReadonlySet<string>,
-): string {
-  const [stem, extension] = splitExtension(name)
-  const words = ready?.parts.find(({ part }) => part.kind === 'words')
-  if (ready?.parse(stem) && words)
-    for (let number = 2; number < 1000; number++) {
-      const candidate = compose(ready, {
-        ...values,
-        [words.part.id]: `${values[words.part.id] ?? ''} ${number}`.trim(),
-      })
-      if (candidate.missing.length || candidate.refused.length) break
-      if (!taken.has(nameKey(candidate.stem + extension))) return candidate.stem + extension
-    }
-  return freeName(name, taken)
 }
 
 /** What the worker finds beside the name; the same name is told apart by its entry. */
