@@ -27,6 +27,7 @@ import { Roles1765500000000 } from './migrations/1765500000000-roles'
 import { Quotas1765600000000 } from './migrations/1765600000000-quotas'
 import { PlaceCounts1765700000000 } from './migrations/1765700000000-place-counts'
 import { RowIds1765800000000 } from './migrations/1765800000000-row-ids'
+import { LatestVersions1765900000000 } from './migrations/1765900000000-latest-versions'
 import {
   ControlledListRow,
   ConventionRow,
@@ -127,6 +128,7 @@ export const migrations = [
   Quotas1765600000000,
   PlaceCounts1765700000000,
   RowIds1765800000000,
+  LatestVersions1765900000000,
 ]
 
 /** The works that the queue has a place for; each is its subject's (server/main.ts). */

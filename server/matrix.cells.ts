@@ -186,6 +186,7 @@ const examples: Record<keyof Api, () => Promise<Asked> | Asked> = {
   removeTemplate: async () => [`/api/templates/${(await aTemplate()).id}`, { method: 'DELETE' }],
   newFolder: () => ['/api/folders', json({ shareId: office.share, folderId: null, name: randomUUID() })],
   recent: () => ['/api/recent'],
+  changedByOthers: () => ['/api/changed-by-others'],
   file: async () => [`/api/files/${(await aFile()).file.id}`],
   versions: async () => [`/api/files/${(await aFile()).file.id}/versions`],
   presence: async () => [

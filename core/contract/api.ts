@@ -19,6 +19,7 @@ import { Drill, NewDrill } from './drills'
 import {
   ActResult,
   AuditMaterial,
+  ChangedFile,
   Defaults,
   Entry,
   FileFacts,
@@ -321,6 +322,13 @@ export const api = define({
     right: 'signed in',
     summary: 'Files I used last',
     answer: z.array(RecentFile),
+  },
+  changedByOthers: {
+    method: 'GET',
+    path: '/api/changed-by-others',
+    right: 'signed in',
+    summary: 'Files that others saved last',
+    answer: z.array(ChangedFile),
   },
   file: {
     method: 'GET',

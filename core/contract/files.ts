@@ -124,6 +124,16 @@ export const RecentFile = z.object({
 })
 export type RecentFile = z.infer<typeof RecentFile>
 
+/** A file whose newest version somebody else saved. */
+export const ChangedFile = z.object({
+  file: Entry,
+  share: z.string(),
+  folders: z.array(z.string()),
+  /** What that version changed, in words; null until it is known. */
+  summary: z.string().nullable(),
+})
+export type ChangedFile = z.infer<typeof ChangedFile>
+
 export const NewFolder = z.object({ shareId: z.uuid(), folderId: z.uuid().nullable(), name: anyName })
 
 /**

@@ -12,6 +12,17 @@ export interface Limit {
   where: string[]
 }
 
+/** A feature in the singular, for the one that was found: "footnotes" becomes "footnote". */
+export function singular(feature: string): string {
+  const [, things = feature, rest = ''] = /^(.+?)( (?:of|in|with|to) .+)?$/.exec(feature) ?? []
+  const one = things.endsWith('ies')
+    ? `${things.slice(0, -3)}y`
+    : /(?:x|ch|sh|ss)es$/.test(things)
+      ? things.slice(0, -2)
+      : things.replace(/([^s])s$/, '$1')
+  return one + rest
+}
+
 /** Collects limits while a file is read. */
 export class Limits {
   private readonly found = new Map<string, { count: number; where: Set<string> }>()

@@ -120,12 +120,23 @@ export function splitExtension(name: string): [stem: string, extension: string] 
   return match ? [match[1]!, match[2]!] : [name, '']
 }
 
-/** The first of "Name 2", "Name 3" … that `taken` does not hold. `taken` holds name keys. */
+/**
+ * The first of "Name 2", "Name 3" … that `taken` does not hold. A name that ends with a number is counted on where the
+ * one without it is there: "Name 2" beside "Name" goes on with "Name 3", and "Budget 2026" with "Budget 2026 2".
+ * @param taken name keys
+ */
 export function freeName(name: string, taken: ReadonlySet<string>): string {
   if (!taken.has(nameKey(name))) return name
   const [stem, extension] = splitExtension(name)
-  for (let number = 2; ; number++) {
-    const candidate = `${stem} ${number}${extension}`
+  const [base, after] = countedOn(stem, (without) => taken.has(nameKey(without + extension)))
+  for (let number = after + 1; ; number++) {
+    const candidate = `${base} ${number}${extension}`
     if (!taken.has(nameKey(candidate))) return candidate
   }
+}
+
+/** What a text that was made free by a number was before, and its number; the text itself and 1 where it was not. */
+export function countedOn(text: string, isThere: (without: string) => boolean): [base: string, number: number] {
+  const [, base, number] = /^(.*\S)\s(\d{1,3})$/.exec(text) ?? []
+  return base !== undefined && Number(number) > 1 && isThere(base) ? [base, Number(number)] : [text, 1]
 }

@@ -77,6 +77,15 @@ describe('a name that is free', () => {
       }),
     )
   })
+  test('a name that got its number so is counted on; a number of its own is not touched', () => {
+    const taken = (...names: string[]) => new Set(names.map(nameKey))
+    expect(freeUnder(null, {}, 'Notes 2.docx', taken('Notes.docx', 'Notes 2.docx')).name).toBe('Notes 3.docx')
+    expect(freeUnder(null, {}, 'Budget 2026.docx', taken('Budget 2026.docx')).name).toBe('Budget 2026 2.docx')
+    expect(freeUnder(null, {}, 'Room 12.docx', taken('Room 12.docx')).name).toBe('Room 12 2.docx')
+    const second = { ...values, subject: 'Stoppage 2' }
+    const [one, two] = [values, second].map((each) => `${compose(ready, each).stem}.docx`) as [string, string]
+    expect(freeUnder(ready, second, two, taken(one, two)).values).toEqual({ ...values, subject: 'Stoppage 3' })
+  })
   test('without a convention it gets a number', () =>
     expect(freeUnder(null, {}, 'Notes.docx', new Set([nameKey('Notes.docx')]))).toEqual({
       name: 'Notes 2.docx',

@@ -2,7 +2,7 @@
 
 import type { PartValues } from '../contract/naming'
 import { fileType } from '../formats/types'
-import { freeName, nameKey, splitExtension } from './check'
+import { countedOn, freeName, nameKey, splitExtension } from './check'
 import { compose } from './compose'
 import type { ReadyConvention } from './convention'
 
@@ -47,13 +47,19 @@ export function freeUnder(
   if (!taken.has(nameKey(name))) return { name, values }
   const [stem, extension] = splitExtension(name)
   const words = ready?.parts.find(({ part }) => part.kind === 'words')
-  if (ready?.parse(stem) && words)
-    for (let number = 2; number < 1000; number++) {
-      const next = { ...values, [words.part.id]: `${values[words.part.id] ?? ''} ${number}`.trim() }
-      const candidate = compose(ready, next)
-      if (candidate.missing.length || candidate.refused.length) break
-      const whole = candidate.stem + extension
-      if (!taken.has(nameKey(whole))) return { name: whole, values: next }
+  if (ready?.parse(stem) && words) {
+    const named = (value: string) => {
+      const next = { ...values, [words.part.id]: value }
+      const { missing, refused, stem: made } = compose(ready, next)
+      return missing.length || refused.length ? null : { name: made + extension, values: next }
     }
+    const present = values[words.part.id] ?? ''
+    const [base, after] = countedOn(present, (without) => taken.has(nameKey(named(without)?.name ?? '')))
+    for (let number = after + 1; number < 1000; number++) {
+      const candidate = named(`${base} ${number}`.trim())
+      if (!candidate) break
+      if (!taken.has(nameKey(candidate.name))) return candidate
+    }
+  }
   return { name: freeName(name, taken), values: null }
 }

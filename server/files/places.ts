@@ -3,7 +3,7 @@
 import type { EntityManager } from 'typeorm'
 import { IsNull } from 'typeorm'
 import { z } from 'zod'
-import type { AuditMaterial, Place, RecentFile, RecentPlace } from '../../core/contract'
+import type { AuditMaterial, ChangedFile, Place, RecentFile, RecentPlace } from '../../core/contract'
 import { fileType } from '../../core/formats/types'
 import { nameKey } from '../../core/naming/check'
 import { maySee, requireRole, requireRoleIn, seenBy } from '../rights/service'
@@ -96,6 +96,28 @@ export async function recentFiles(manager: EntityManager, personId: string): Pro
       folders: (await trailTo(manager, row.folder_id)).map((folder) => folder.name),
     })
   return recent
+}
+
+/** Files that somebody else saved last, the newest first, as far as the person may see them. */
+export async function changedByOthers(manager: EntityManager, personId: string): Promise<ChangedFile[]> {
+  const rows = await select(
+    manager,
+    z.custom<EntryColumns & { share_name: string; summary: string | null }>(),
+    // From the newest version on: a few are read, however many there are.
+    `select ${entryColumns}, s.name as share_name, c.summary
+     from version v join entry e on e.head_version_id = v.id join person a on a.id = v.author_id
+     join share s on s.id = e.share_id ${seenBy('$1')} left join version_change c on c.version_id = v.id
+     where v.author_id <> $1 and e.removed_at is null order by v.at desc limit 6`,
+    [personId],
+  )
+  return Promise.all(
+    rows.map(async (row) => ({
+      file: shownEntry(row),
+      share: row.share_name,
+      folders: (await trailTo(manager, row.folder_id)).map(({ name }) => name),
+      summary: row.summary,
+    })),
+  )
 }
 
 /** What lies in a place and has rights of its own that leave this person out; everything else there has the place's. */

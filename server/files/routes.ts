@@ -4,7 +4,7 @@ import { versionsOf } from '../versions/read'
 import { performAct, undoAct } from './acts'
 import { fileFacts, noteUse, setOrigin } from './facts'
 import { newFolder } from './folders'
-import { auditMaterial, namesIn, placeContents, recentFiles, recentPlaces } from './places'
+import { auditMaterial, changedByOthers, namesIn, placeContents, recentFiles, recentPlaces } from './places'
 import { bePresent } from './presence'
 import { removedFrom } from './removed'
 
@@ -18,6 +18,7 @@ export function fileRoutes(mount: Mount, { database }: AppParts): void {
   mount('auditMaterial', ({ person, params }) => auditMaterial(database.manager, person.id, params.shareId))
   mount('recentPlaces', ({ person }) => recentPlaces(database.manager, person.id))
   mount('recent', ({ person }) => recentFiles(database.manager, person.id))
+  mount('changedByOthers', ({ person }) => changedByOthers(database.manager, person.id))
   mount('newFolder', ({ person, body }) => newFolder(database, person.id, body.shareId, body.folderId, body.name))
   mount('removed', ({ person, params }) => removedFrom(database.manager, person.id, params.shareId))
   mount('act', ({ person, body }) => performAct(database, person.id, body))

@@ -43,7 +43,11 @@ export function useNews(): void {
         const concerned = ['naming', 'names', 'file', 'recent', 'removed', 'templates', 'search', 'audit', 'shares']
         void client.invalidateQueries({ predicate: ({ queryKey }) => concerned.includes(String(queryKey[0])) })
       }
-      if (news.about === 'words') void client.invalidateQueries({ queryKey: ['search'] })
+      if (news.about === 'words') {
+        void client.invalidateQueries({ queryKey: ['search'] })
+        // How many files a share has is counted with its words.
+        void client.invalidateQueries({ queryKey: ['shares'] })
+      }
       if (news.about === 'presence') void client.invalidateQueries({ queryKey: ['presence', news.fileId] })
       if (news.about === 'draft') {
         void client.invalidateQueries({ queryKey: ['pieces'] })

@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { FileText, LayoutTemplate, Table2, Upload } from 'lucide-react'
 import { Link, useNavigate } from 'react-router'
+import type { ChangedFile } from '../../core/contract'
 import { call } from '../app/call'
 import { KeepingNotice } from '../app/keeping'
 import { useSession } from '../app/session'
@@ -19,6 +20,7 @@ export function Desk() {
   const { person } = useSession()
   const pieces = usePieces()
   const recent = useQuery({ queryKey: ['recent'], queryFn: () => call('recent', {}) })
+  const changed = useQuery({ queryKey: ['recent', 'changed by others'], queryFn: () => call('changedByOthers', {}) })
   const templates = useQuery({ queryKey: ['templates'], queryFn: () => call('templates', {}) })
   const places = useQuery({ queryKey: ['recent places'], queryFn: () => call('recentPlaces', {}) })
   const interrupted = pieces.data?.pieces.filter((piece) => piece.state === 'interrupted') ?? []
@@ -105,51 +107,84 @@ export function Desk() {
             </ul>
           </section>
         )}
-        <div className="mb-1 flex items-baseline justify-between gap-6">
-          <h2 className="text-[17px] font-semibold">Used last</h2>
-          <DrillLine />
+        <div className="grid gap-x-12 gap-y-8 lg:grid-cols-[minmax(0,1.7fr)_minmax(0,1fr)]">
+          <section aria-label="Used last">
+            <div className="mb-1 flex items-baseline justify-between gap-6">
+              <h2 className="text-[17px] font-semibold">Used last</h2>
+              <DrillLine />
+            </div>
+            {recent.isPending ? (
+              <Blank title="One moment" waiting />
+            ) : recent.isError ? (
+              <p className="py-6 text-soft">
+                Shared storage does not answer right now. Interrupted work on this device is listed all the same.
+              </p>
+            ) : recent.data.length === 0 ? (
+              <Blank title="Nothing used yet">
+                <p>
+                  Begin something new, or look in{' '}
+                  <Link className="text-accent underline" to="/files">
+                    Files
+                  </Link>
+                  .
+                </p>
+              </Blank>
+            ) : (
+              <ul className="border-t">
+                {recent.data.map(({ file, share, folders, usedAt }) => (
+                  <li key={file.id} className="border-b">
+                    <div className="grid grid-cols-[20px_minmax(0,1fr)_auto] items-center gap-x-4 px-1 py-2 hover:bg-wash">
+                      <KindGlyph type={file.type} />
+                      <Link to={`/open/${file.id}`} className="min-w-0">
+                        <NameParts name={file.name} className="block truncate font-mono text-[14px]" />
+                      </Link>
+                      <span className="text-[13.5px] text-soft">{moment(usedAt)}</span>
+                      <Link
+                        to={folderOf(file)}
+                        title="Show it in its folder"
+                        className="col-start-2 truncate text-[13.5px] text-soft hover:text-ink hover:underline"
+                      >
+                        {[share, ...folders].join(' / ')}
+                      </Link>
+                    </div>
+                  </li>
+                ))}
+              </ul>
+            )}
+          </section>
+          <OthersChanged changed={changed.data} />
         </div>
-        {recent.isPending ? (
-          <Blank title="One moment" waiting />
-        ) : recent.isError ? (
-          <p className="py-6 text-soft">
-            Shared storage does not answer right now. Interrupted work on this device is listed all the same.
-          </p>
-        ) : recent.data.length === 0 ? (
-          <Blank title="Nothing used yet">
-            <p>
-              Begin something new, or look in{' '}
-              <Link className="text-accent underline" to="/files">
-                Files
-              </Link>
-              .
-            </p>
-          </Blank>
-        ) : (
-          <ul className="border-t">
-            {recent.data.map(({ file, share, folders, usedAt }) => (
-              <li key={file.id} className="border-b">
-                <div className="grid grid-cols-[20px_minmax(0,1fr)] items-center gap-x-4 md:grid-cols-[20px_minmax(0,1.6fr)_minmax(0,1fr)_130px] px-1 hover:bg-wash">
-                  <KindGlyph type={file.type} />
-                  <Link to={`/open/${file.id}`} className="min-w-0 py-2.5">
-                    <NameParts name={file.name} className="block truncate font-mono text-[14px]" />
-                  </Link>
-                  <Link
-                    to={folderOf(file)}
-                    title="Show it in its folder"
-                    className="truncate py-2.5 text-[14px] text-soft hover:text-ink hover:underline"
-                  >
-                    {[share, ...folders].join(' / ')}
-                  </Link>
-                  <span className="text-right text-[14px] text-soft">{moment(usedAt)}</span>
-                </div>
-              </li>
-            ))}
-          </ul>
-        )}
         <KeepingNotice className="mt-8" only="quiet" />
       </div>
     </main>
+  )
+}
+
+/** What colleagues saved last: who, when and what it changed. */
+function OthersChanged({ changed }: { changed: ChangedFile[] | undefined }) {
+  if (!changed?.length) return null
+  return (
+    <section aria-label="Changed by others">
+      <h2 className="mb-1 text-[17px] font-semibold">Changed by others</h2>
+      <ul className="border-t">
+        {changed.map(({ file, share, folders, summary }) => (
+          <li key={file.id} className="border-b px-1 py-2 hover:bg-wash">
+            <Link
+              to={`/open/${file.id}`}
+              className="flex min-w-0 items-center gap-2.5"
+              title={[share, ...folders].join(' / ')}
+            >
+              <KindGlyph type={file.type} />
+              <NameParts name={file.name} className="block truncate font-mono text-[14px]" />
+            </Link>
+            <p className="pl-[28px] text-[13.5px] leading-[19px] text-soft">
+              {file.head?.author.name}, {file.head && moment(file.head.at)}.{' '}
+              {file.head?.number === 1 ? 'New.' : (summary ?? `Version ${file.head?.number}.`)}
+            </p>
+          </li>
+        ))}
+      </ul>
+    </section>
   )
 }
 

@@ -8,12 +8,12 @@ import type { Choice } from '../work/content'
 
 export function ChoiceBar({
   choices,
-  author,
+  whose,
   onSettled,
 }: {
   choices: readonly Choice[]
-  /** Whose version was taken in. */
-  author: string
+  /** Whose version was taken in, as it stands beside one's own: "Priya’s". */
+  whose: string
   onSettled: (id: string) => void
 }) {
   const [at, setAt] = useState(0)
@@ -25,8 +25,6 @@ export function ChoiceBar({
     onSettled(choice.id)
   }
   const step = (by: number) => setAt((Math.min(at, choices.length - 1) + by + choices.length) % choices.length)
-  // What parted from one's own work is no person's, but the other device's.
-  const first = author === 'The other' ? 'The other one' : author.split(' ')[0]
   const side = (name: string, text: string, which: 'mine' | 'theirs') => (
     <div className="flex min-w-0 flex-1 items-baseline gap-2 rounded-md border bg-sheet px-3 py-1.5">
       <span className="shrink-0 text-[13px] text-soft">{name}</span>
@@ -61,7 +59,7 @@ export function ChoiceBar({
         )}
       </div>
       {side('Mine', choice.mine, 'mine')}
-      {side(`${first}’s`, choice.theirs, 'theirs')}
+      {side(whose, choice.theirs, 'theirs')}
       {choice.mayKeepBoth && (
         <Button look="quiet" onClick={() => settle('both')}>
           Keep both

@@ -93,6 +93,9 @@ export function WorkspaceHeader({
           </IconButton>
         }
       >
+        <MenuItem keys={withControl('S')} disabled={!mayEdit || looking} onSelect={onSave}>
+          {state.file ? 'Save' : 'Save …'}
+        </MenuItem>
         <MenuItem keys={withControl('Shift+S')} onSelect={() => onSlip(state.file ? 'separate' : 'first')}>
           Save as a separate file
         </MenuItem>

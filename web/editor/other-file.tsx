@@ -1,26 +1,34 @@
 // A file that Jaula keeps and does not edit: its versions along the lifeline, looked at as far as the type can be
 // shown, compared by lines, by eye or by the facts, restored and taken away byte for byte.
 import { useQuery, useQueryClient } from '@tanstack/react-query'
-import { ArrowLeft, Download } from 'lucide-react'
+import { ArrowLeft, Download, EllipsisVertical } from 'lucide-react'
 import { useEffect, useMemo, useState } from 'react'
-import { Link } from 'react-router'
+import { Link, useNavigate } from 'react-router'
 import { toast } from 'sonner'
 import { uuidv7 } from 'uuidv7'
 import { documentOfLines, lineTypes } from '../../core/compare/lines'
+import { noWords } from '../../core/content/words'
 import type { FileFacts, HistoryVersion } from '../../core/contract'
 import { fileType } from '../../core/formats/types'
 import { type Moment, momentsOf } from '../../core/history/lifeline'
+import { splitExtension } from '../../core/naming/check'
 import { addressOf, call, Refused } from '../app/call'
+import { useOffer } from '../app/commands'
 import { useSession } from '../app/session'
 import { useBytes, useImage } from '../compare/bytes'
 import { OtherComparison } from '../compare/other'
 import { Blank, Button } from '../design/controls'
+import { IconButton } from '../design/icon-button'
 import { KindGlyph, NameText } from '../design/kind'
+import { Menu, MenuItem, MenuRule } from '../design/overlay'
 import { count, size, moment as time } from '../design/words'
+import { act as carryOut } from '../files/acts'
+import { folderOf } from '../find/find'
 import { wholeFacts } from '../work/file-facts'
 import { DocumentPage } from './document/page'
 import { LabelQuestion } from './lifeline/label-question'
 import { Lifeline } from './lifeline/lifeline'
+import { FilingSlip, type SlipAct } from './name-line/filing-slip'
 import { RestoringQuestion } from './questions'
 
 const imageTypes: ReadonlySet<string> = new Set(['png', 'jpg', 'jpeg', 'gif', 'webp', 'bmp'])
@@ -53,6 +61,23 @@ export function OtherFile({ facts: first, reason }: { facts: FileFacts; reason?:
   const head = versions[0]
   const shown = looked?.kind === 'version' ? looked.version : head
   const mayEdit = facts.share.role !== 'view'
+  const [renaming, setRenaming] = useState(false)
+  const navigate = useNavigate()
+  useOffer([
+    ...(mayEdit
+      ? [
+          {
+            id: 'rename',
+            label: 'Rename or move',
+            keys: 'Alt+R',
+            group: 'This file' as const,
+            run: () => setRenaming(true),
+          },
+        ]
+      : []),
+    { id: 'versions', label: 'Versions', keys: 'Alt+V', group: 'This file', run: () => setOpen((now) => !now) },
+    { id: 'close', label: 'Close this file', keys: 'Alt+W', group: 'This file', run: () => void navigate('/') },
+  ])
   if (!head || !shown) return <Blank title={facts.file.name} />
   const refresh = () => client.invalidateQueries({ queryKey: ['file', fileId] })
   const act = async (job: () => Promise<unknown>, done: string) => {
@@ -99,33 +124,59 @@ export function OtherFile({ facts: first, reason }: { facts: FileFacts; reason?:
           <Download size={16} aria-hidden />
           Download
         </a>
+        <Menu
+          trigger={
+            <IconButton label="More for this file">
+              <EllipsisVertical />
+            </IconButton>
+          }
+        >
+          {mayEdit && (
+            <MenuItem keys="Alt+R" onSelect={() => setRenaming(true)}>
+              Rename or move
+            </MenuItem>
+          )}
+          <MenuItem onSelect={() => navigate(folderOf(facts.file))}>Show it in its folder</MenuItem>
+          <MenuItem keys="Alt+V" onSelect={() => setOpen(true)}>
+            Versions
+          </MenuItem>
+          <MenuRule />
+          <MenuItem keys="Alt+W" onSelect={() => navigate('/')}>
+            Close
+          </MenuItem>
+        </Menu>
       </header>
-      {compared ? (
-        <OtherComparison older={compared[0]} newer={compared[1]} onBack={() => setCompared(null)} />
-      ) : (
-        <Shown version={shown} />
-      )}
-      <Lifeline
-        facts={facts}
-        moments={moments}
-        chosen={looked}
-        personId={person.id}
-        open={open}
-        unfolded={unfolded}
-        onOpen={setOpen}
-        onLook={(moment) => {
-          setCompared(null)
-          setChosen(moment && moment.kind !== 'now' ? moment.id : null)
-        }}
-        onNear={() => {}}
-        onUnfold={(id) => setUnfolded(new Set([...unfolded, id]))}
-        acts={{
-          mayEdit,
-          onRestore: setRestoring,
-          onCompare: (older, newer) => setCompared([older, newer ?? head]),
-          onLabel: setLabelling,
-        }}
-      />
+      <main className="relative flex min-h-0 flex-1" aria-label={facts.file.name}>
+        {renaming && <RenameSlip facts={facts} onClose={() => setRenaming(false)} />}
+        <div className="flex min-h-0 min-w-0 flex-1 flex-col">
+          {compared ? (
+            <OtherComparison older={compared[0]} newer={compared[1]} onBack={() => setCompared(null)} />
+          ) : (
+            <Shown version={shown} />
+          )}
+          <Lifeline
+            facts={facts}
+            moments={moments}
+            chosen={looked}
+            personId={person.id}
+            open={open}
+            unfolded={unfolded}
+            onOpen={setOpen}
+            onLook={(moment) => {
+              setCompared(null)
+              setChosen(moment && moment.kind !== 'now' ? moment.id : null)
+            }}
+            onNear={() => {}}
+            onUnfold={(id) => setUnfolded(new Set([...unfolded, id]))}
+            acts={{
+              mayEdit,
+              onRestore: setRestoring,
+              onCompare: (older, newer) => setCompared([older, newer ?? head]),
+              onLabel: setLabelling,
+            }}
+          />
+        </div>
+      </main>
       {labelling && (
         <LabelQuestion
           version={labelling}
@@ -156,6 +207,42 @@ export function OtherFile({ facts: first, reason }: { facts: FileFacts; reason?:
         />
       )}
     </div>
+  )
+}
+
+/** The slip, for a file that is only kept: its name by its parts, and its place. */
+function RenameSlip({ facts: { file }, onClose }: { facts: FileFacts; onClose: () => void }) {
+  const client = useQueryClient()
+  const [stem, ending] = splitExtension(file.name)
+  const rename: SlipAct = {
+    title: 'Rename or move',
+    afterwards: (called) => (
+      <>
+        Afterwards it is the same file, named <NameText name={called} className="text-ink" />. Its versions stay with
+        it, and search still finds its old name.
+      </>
+    ),
+    verb: 'Rename or move',
+    onFile: async ({ shareId, folderId, path, name }) => {
+      const change = { id: file.id, from: file.name, name, shareId, folderId, ...(path.length && { path: [...path] }) }
+      const refusal = await carryOut(client, 'rename', [change])
+      if (!refusal) onClose()
+      return refusal
+    },
+  }
+  return (
+    <FilingSlip
+      act={rename}
+      beginning={{
+        kind: fileType(file.type).kind,
+        type: ending.slice(1).toLowerCase(),
+        present: stem,
+        keep: true,
+        clues: noWords,
+        place: { shareId: file.shareId, folderId: file.folderId, path: [] },
+      }}
+      onClose={onClose}
+    />
   )
 }
 

@@ -1,6 +1,6 @@
 // What the editor asks before an act whose outcome is not plain.
 import type { Version } from '../../core/contract'
-import type { Limit } from '../../core/formats/refusals'
+import { type Limit, singular } from '../../core/formats/refusals'
 import { Button } from '../design/controls'
 import { Question } from '../design/overlay'
 import { count } from '../design/words'
@@ -126,7 +126,7 @@ export function RestoringQuestion({
 }
 
 export const limitInWords = ({ feature, count: many, where }: Limit) =>
-  `${count(many, feature, feature)}${
+  `${count(many, singular(feature), feature)}${
     where.filter(Boolean).length
       ? ` (near ${where
           .filter(Boolean)

@@ -87,7 +87,7 @@ export function WorkspaceNotices({
         <LimitsNotice limits={filing.limits} onSeen={() => setLimitsSeen(true)} />
       )}
       {!!choices?.list.length && !looking && (
-        <ChoiceBar choices={choices.list} author={choices.author} onSettled={settle} />
+        <ChoiceBar choices={choices.list} whose={choices.whose} onSettled={settle} />
       )}
       {state.refusal && state.refusal.type !== 'signed-out' && !filing.isOpen && !merging && (
         <RefusalNotice

@@ -21,7 +21,7 @@ import { type Listed, stretch } from './use-stretches'
 
 /** The name is what people come for: it has what room there is, and the rest gives way to it. */
 const columns =
-  'grid grid-cols-[20px_minmax(0,1fr)_36px] items-center gap-3 md:grid-cols-[20px_minmax(0,1fr)_116px_36px] lg:grid-cols-[20px_minmax(0,1fr)_92px_60px_116px_36px] xl:grid-cols-[20px_minmax(0,1fr)_92px_60px_116px_124px_32px]'
+  'grid grid-cols-[20px_minmax(0,1fr)_36px] items-center gap-x-4 md:grid-cols-[20px_minmax(0,1fr)_116px_36px] lg:grid-cols-[20px_minmax(0,1fr)_92px_60px_116px_36px] xl:grid-cols-[20px_minmax(0,1fr)_92px_60px_116px_124px_32px]'
 const lg = 'max-lg:hidden'
 const xl = 'max-xl:hidden'
 

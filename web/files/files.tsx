@@ -111,7 +111,7 @@ function ShareLink({ share, here }: { share: Share; here: boolean }) {
       >
         <Inbox size={17} className="text-soft" aria-hidden />
         <span className="min-w-0 flex-1 truncate">{share.name}</span>
-        <span className="text-[13px] font-normal text-soft">{share.files}</span>
+        {share.files > 0 && <span className="text-[13px] font-normal text-soft">{share.files}</span>}
       </Link>
     </li>
   )

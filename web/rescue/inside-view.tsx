@@ -108,7 +108,7 @@ export function InsideView() {
     }
   }
   return (
-    <main className="flex h-full flex-col">
+    <main className="flex h-full flex-col overflow-auto">
       <div className="flex flex-wrap items-start gap-x-6 gap-y-3 border-b bg-paper px-6 py-3">
         <Link
           to="/rescue"
@@ -191,7 +191,7 @@ export function InsideView() {
       {inside.kind === 'damaged' ? (
         <Blank title="What it is based on cannot be read">{inside.reason}</Blank>
       ) : inside.kind === 'document' ? (
-        <div className="grid min-h-0 flex-1 grid-rows-2 md:grid-cols-2 md:grid-rows-1">
+        <div className="grid min-h-96 flex-1 grid-rows-2 md:min-h-48 md:grid-cols-2 md:grid-rows-1">
           <Side title={inside.before ? 'The last version' : 'It was never saved'}>
             {inside.before !== null && (
               <MarkedDocument
@@ -244,7 +244,7 @@ function Spreadsheet({ looked: { gathered, inside }, until }: { looked: Looked; 
   if (inside.kind !== 'spreadsheet') return null
   const { listed, cells } = inside.changes
   return (
-    <div className="grid min-h-0 flex-1 grid-rows-2 md:grid-cols-[minmax(0,1fr)_400px] md:grid-rows-1">
+    <div className="grid min-h-96 flex-1 grid-rows-2 md:min-h-48 md:grid-cols-[minmax(0,1fr)_400px] md:grid-rows-1">
       <div className="flex min-h-0 min-w-0 flex-col" data-testid="sheet-inside">
         {store ? <SheetView store={store} editable={false} /> : <Blank title="Opening …" waiting />}
       </div>

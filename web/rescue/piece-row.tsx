@@ -152,7 +152,7 @@ function Name({ piece }: { piece: Piece }) {
         </>
       ) : (
         <>
-          <span className="font-medium italic">{unnamed(piece.kind, new Date(piece.bornAt))}</span>
+          <span className="font-medium italic">{unnamed(piece.kind, new Date(piece.bornAt), piece.opening)}</span>
           {piece.opening && <span className="pl-2">“{piece.opening.slice(0, 60)}”</span>}
         </>
       )}

@@ -57,7 +57,8 @@ export function IntervalAdvice({ present, onSet }: { present: number; onSet: (se
           margin: { l: 56, r: 12, t: 8, b: 44 },
           xaxis: {
             type: 'log',
-            title: { text: 'Recovery interval' },
+            title: { text: 'Recovery interval', standoff: 12 },
+            automargin: true,
             tickvals: [5, 15, 60, 300, 900, 3600],
             ticktext: ['5 s', '15 s', '1 min', '5 min', '15 min', '60 min'],
             gridcolor: token('--rule'),
@@ -65,7 +66,8 @@ export function IntervalAdvice({ present, onSet }: { present: number; onSet: (se
           },
           yaxis: {
             type: 'log',
-            title: { text: 'Letters lost' },
+            title: { text: 'Letters lost', standoff: 12 },
+            automargin: true,
             tickvals: [1, 10, 100, 1000, 10_000, 100_000],
             tickformat: ',d',
             gridcolor: token('--rule'),

@@ -3,6 +3,7 @@ import { useState } from 'react'
 import { toast } from 'sonner'
 import type { Reason, Version } from '../../core/contract'
 import { call, Refused } from '../app/call'
+import { useSession } from '../app/session'
 import type { Choice, TakenPart, Work } from './content'
 import { type DraftSession, isProblem } from './session'
 
@@ -12,7 +13,11 @@ const mostTries = 8
 export function useMerging(session: DraftSession) {
   const [merging, setMerging] = useState(false)
   /** Where this work and a version that was taken in both have something else. */
-  const [choices, setChoices] = useState<{ author: string; list: Choice[] } | null>(null)
+  const [choices, setChoices] = useState<{ whose: string; list: Choice[] } | null>(null)
+  const { person } = useSession()
+  /** Whose a version is, as it stands beside one's own: one's own from another window is nobody else's. */
+  const whoseIs = ({ author }: Version) =>
+    author.id === person.id ? 'Yours, from elsewhere' : `${author.name.split(' ')[0]}’s`
 
   /**
    * Takes in what a version has beyond a base; null as the base when neither came of the other.
@@ -31,7 +36,7 @@ export function useMerging(session: DraftSession) {
         base === null ? null : call('bytes', { params: { versionId: base } }),
         call('bytes', { params: { versionId: theirs.id } }),
       ])
-      return await take(was && { bytes: was }, { bytes: other }, theirs.author.name, told, adopt ? theirs : null, part)
+      return await take(was && { bytes: was }, { bytes: other }, whoseIs(theirs), told, adopt ? theirs : null, part)
     } catch (error) {
       toast.error(error instanceof Refused ? error.problem.title : 'The newer version could not be taken in.')
       return null
@@ -42,7 +47,7 @@ export function useMerging(session: DraftSession) {
   const take = async (
     base: Work | null,
     theirs: Work,
-    author: string,
+    whose: string,
     told: (summary: string) => string,
     head: Version | null = null,
     part: TakenPart | null = null,
@@ -53,14 +58,14 @@ export function useMerging(session: DraftSession) {
       return null
     }
     toast(told(taken.summary), { duration: 12_000 })
-    setChoices((open) => ({ author, list: [...(open?.list ?? []), ...taken.choices] }))
+    setChoices((open) => ({ whose, list: [...(open?.list ?? []), ...taken.choices] }))
     return taken
   }
   /** Takes in work that parted from this one. @returns whether it is in */
   const takeInParted = async ({ base, theirs }: { base: Work; theirs: Work }): Promise<boolean> => {
     setMerging(true)
     try {
-      return !!(await take(base, theirs, 'The other', (summary) => `${summary} It is taken in.`))
+      return !!(await take(base, theirs, 'The other one’s', (summary) => `${summary} It is taken in.`))
     } finally {
       setMerging(false)
     }
@@ -69,7 +74,8 @@ export function useMerging(session: DraftSession) {
   const takeIn = (head: Version) =>
     takeInOver(session.state.head!.id, head, {
       adopt: true,
-      told: (summary) => `${head.author.name} saved version ${head.number} meanwhile. ${summary} It is taken in.`,
+      told: (summary) =>
+        `${head.author.id === person.id ? 'You' : head.author.name} saved version ${head.number} ${head.author.id === person.id ? 'elsewhere' : 'meanwhile'}. ${summary} It is taken in.`,
     })
 
   /**

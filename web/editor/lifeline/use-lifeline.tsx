@@ -1,7 +1,7 @@
 // Everything the editor does with its file's earlier moments: the lifeline, the moment on show, and what is done
 // from there.
 import { useQuery, useQueryClient } from '@tanstack/react-query'
-import { type ReactNode, useEffect, useMemo, useState } from 'react'
+import { type Dispatch, type ReactNode, type SetStateAction, useEffect, useMemo, useState } from 'react'
 import { flushSync } from 'react-dom'
 import { toast } from 'sonner'
 import type { FileFacts, HistoryVersion, Trace } from '../../../core/contract'
@@ -36,6 +36,9 @@ export interface LifelineParts {
   showList(open: boolean): void
 }
 
+/** Files whose list of versions is open: it stays so when the file is opened anew, as after a restore. */
+const openLists = new Set<string>()
+
 export function useLifeline({
   session,
   state,
@@ -55,7 +58,15 @@ export function useLifeline({
   onCopy: (moment: { said: string; originId: string | null; bytes: () => Promise<Uint8Array> }) => void
 }): LifelineParts {
   const client = useQueryClient()
-  const [open, setOpen] = useState(false)
+  const fileId = state.file?.id ?? ''
+  const [open, setOpenState] = useState(() => openLists.has(fileId))
+  const setOpen: Dispatch<SetStateAction<boolean>> = (next) =>
+    setOpenState((now) => {
+      const then = typeof next === 'function' ? next(now) : next
+      if (then) openLists.add(fileId)
+      else openLists.delete(fileId)
+      return then
+    })
   const [unfolded, setUnfolded] = useState<ReadonlySet<string>>(new Set())
   const [desk, setDesk] = useState<ThenDesk | null>(null)
   const [near, setNear] = useState(false)
