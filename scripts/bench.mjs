@@ -22,6 +22,7 @@ const suites = [
   'merge',
   'devices',
   'doors',
+  'web',
 ]
 
 /** The time from the command to its ready line, the second time on the same data. */
@@ -99,7 +100,7 @@ await run(async () => {
     const victims = {}
     if (
       wanted.some((suite) =>
-        ['save', 'journal', 'naming', 'recovery', 'history', 'merge', 'devices', 'doors'].includes(suite),
+        ['save', 'journal', 'naming', 'recovery', 'history', 'merge', 'devices', 'doors', 'web'].includes(suite),
       )
     ) {
       const postgres = await startPostgres(postgresPrograms(), scratch, account)
