@@ -37,6 +37,7 @@ async function openFirst(page: Page, url: string, words: string): Promise<void> 
 async function ofShare(page: Page, url: string, tab: string): Promise<void> {
   await page.goto(`${url}/names`)
   await page.getByRole('navigation', { name: 'Shares' }).getByRole('link', { name: 'Waterways' }).click()
+  await page.getByRole('heading', { level: 1, name: 'Names in Waterways' }).waitFor()
   if (tab !== 'Conventions') await page.getByRole('tab', { name: tab }).click()
 }
 

@@ -1,7 +1,7 @@
 import { useState } from 'react'
 import { FirstAdministrator, type Session } from '../../core/contract'
+import { call, Refused } from '../api/call'
 import { Button, Field } from '../design/controls'
-import { call, Refused } from './call'
 
 /** @param coded a code is asked for, which the start command printed */
 export default function FirstRun({ coded, onSignedIn }: { coded: boolean; onSignedIn: (session: Session) => void }) {

@@ -2,9 +2,11 @@
 // keep anything, be a private window, clear it when the disk is short of room, or never have shown yet
 // that the journal outlives it. Chromium makes a private window look like any other on purpose; there
 // only the journal's coming back, after the browser was closed, proves that it is kept.
+
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import clsx from 'clsx'
 import { useState } from 'react'
+import { keys } from '../api/keys'
 import { size } from '../design/words'
 import { cameBack } from '../work/device'
 
@@ -60,7 +62,7 @@ async function findOut(): Promise<Keeping> {
 export function KeepingNotice({ className, only }: { className: string; only?: 'alarm' | 'quiet' }) {
   const client = useQueryClient()
   const [refused, setRefused] = useState(false)
-  const { data } = useQuery({ queryKey: ['keeping'], queryFn: findOut, staleTime: 60_000 })
+  const { data } = useQuery({ queryKey: keys.keeping(), queryFn: findOut, staleTime: 60_000 })
   if (!data) return null
   const { plain, refuses, isPrivate, promised, free, proven } = data
   if (plain || refuses || isPrivate)
@@ -81,7 +83,7 @@ export function KeepingNotice({ className, only }: { className: string; only?: '
   const ask = async () => {
     const granted = await navigator.storage.persist()
     setRefused(!granted)
-    await client.invalidateQueries({ queryKey: ['keeping'] })
+    await client.invalidateQueries({ queryKey: keys.keeping() })
   }
   return (
     <p className={clsx('text-[13px] leading-[18px] text-soft', className)} data-testid="keeping">

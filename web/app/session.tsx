@@ -1,10 +1,11 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { createContext, type ReactNode, useContext, useEffect, useState } from 'react'
 import { type Person, type Session, type Settings, standardInterval } from '../../core/contract'
+import { call, onSignedOut } from '../api/call'
+import { keys } from '../api/keys'
 import { forgetOffline } from '../offline/register'
 import { onJournal, tellJournal } from '../work/journal'
 import { useAppearance } from './appearance'
-import { call, onSignedOut } from './call'
 import { deviceName } from './device'
 import { noteSignedIn } from './door'
 import { SignIn } from './sign-in'
@@ -37,7 +38,7 @@ const standard: Settings = {
 export function SessionGate({ first, children }: { first: Session; children: ReactNode }) {
   const client = useQueryClient()
   const session = useQuery({
-    queryKey: ['session'],
+    queryKey: keys.session(),
     queryFn: () => call('session', {}, { timeout: 10_000 }),
     staleTime: 5 * 60_000,
     initialData: first,
@@ -45,7 +46,7 @@ export function SessionGate({ first, children }: { first: Session; children: Rea
   const [person, setPerson] = useState<Person>(first.person!)
   const [again, setAgain] = useState(false)
   const settings = useQuery({
-    queryKey: ['settings'],
+    queryKey: keys.settings(),
     queryFn: () => call('settings', {}),
     staleTime: 60_000,
   })
@@ -73,7 +74,7 @@ export function SessionGate({ first, children }: { first: Session; children: Rea
   useAppearance(mine.appearance)
 
   const signedIn = async (next: Session) => {
-    client.setQueryData(['session'], next)
+    client.setQueryData(keys.session(), next)
     if (next.person?.id !== person.id) return window.location.reload()
     setPerson(next.person)
     setAgain(false)

@@ -3,17 +3,18 @@ import clsx from 'clsx'
 import { FilePlus2, Search, UserRound } from 'lucide-react'
 import { useEffect, useState } from 'react'
 import { NavLink, Outlet, useLocation, useNavigate } from 'react-router'
+
+import { useNews } from '../api/news'
+import { queries } from '../api/queries'
 import { IconButton } from '../design/icon-button'
 import { KindGlyph } from '../design/kind'
 import { Menu, MenuItem, MenuRule } from '../design/overlay'
 import { tidyDevice } from '../work/pieces'
-import { call } from './call'
 import { runByKeys, useOffer } from './commands'
 import { goHome, toMain, watchFocus } from './focus'
 import { AllKeys } from './keys'
 import { CommandPalette } from './palette'
 import { useSession } from './session'
-import { useNews } from './use-news'
 import { Wordmark } from './wordmark'
 
 const views = [
@@ -42,7 +43,7 @@ export function Shell() {
     const frame = requestAnimationFrame(goHome)
     return () => cancelAnimationFrame(frame)
   }, [pathname])
-  const templates = useQuery({ queryKey: ['templates'], queryFn: () => call('templates', {}), staleTime: 60_000 })
+  const templates = useQuery(queries.templates)
   useEffect(() => void tidyDevice(person, settings).catch(() => {}), [person, settings])
   useEffect(() => {
     const press = (event: KeyboardEvent) => void (event.defaultPrevented || runByKeys(event))

@@ -1,7 +1,8 @@
 import { useQuery } from '@tanstack/react-query'
 import { useEffect, useState } from 'react'
 import type { HistoryVersion } from '../../core/contract'
-import { call } from '../app/call'
+import { call } from '../api/call'
+import { keys } from '../api/keys'
 
 /** Larger files are only told by their facts; bytes. */
 const largestShown = 40_000_000
@@ -9,7 +10,7 @@ const largestShown = 40_000_000
 /** A version's bytes; none for a file that is too large to be shown. */
 export function useBytes(version: HistoryVersion | undefined) {
   return useQuery({
-    queryKey: ['bytes', version?.id],
+    queryKey: keys.bytes(version?.id),
     enabled: !!version && version.size < largestShown,
     staleTime: Number.POSITIVE_INFINITY,
     gcTime: 60_000,

@@ -1,7 +1,9 @@
 // Two versions of a file that Jaula does not edit: text by its lines, images by eye, the rest by the facts.
+
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import type { HistoryVersion } from '../../core/contract'
+import { keys } from '../api/keys'
 import { moment, size } from '../design/words'
 import { saidVersion } from '../editor/lifeline/moments'
 import { compareWork } from '../workers/compare'
@@ -20,7 +22,7 @@ export function OtherComparison({
 }) {
   const [was, is] = [useBytes(older), useBytes(newer)]
   const found = useQuery({
-    queryKey: ['compared', older.id, newer.id],
+    queryKey: keys.compared(older.id, newer.id),
     enabled: !!was.data && !!is.data,
     staleTime: Number.POSITIVE_INFINITY,
     queryFn: async (): Promise<Comparison | { kind: 'damaged'; reason: string }> =>

@@ -2,7 +2,8 @@ import { useQuery } from '@tanstack/react-query'
 import { FileText, LayoutTemplate, Table2, Upload } from 'lucide-react'
 import { Link, useNavigate } from 'react-router'
 import type { ChangedFile } from '../../core/contract'
-import { call } from '../app/call'
+
+import { queries } from '../api/queries'
 import { KeepingNotice } from '../app/keeping'
 import { useSession } from '../app/session'
 import { Blank } from '../design/controls'
@@ -19,10 +20,10 @@ export function Desk() {
   const navigate = useNavigate()
   const { person } = useSession()
   const pieces = usePieces()
-  const recent = useQuery({ queryKey: ['recent'], queryFn: () => call('recent', {}) })
-  const changed = useQuery({ queryKey: ['recent', 'changed by others'], queryFn: () => call('changedByOthers', {}) })
-  const templates = useQuery({ queryKey: ['templates'], queryFn: () => call('templates', {}) })
-  const places = useQuery({ queryKey: ['recent places'], queryFn: () => call('recentPlaces', {}) })
+  const recent = useQuery(queries.recent)
+  const changed = useQuery(queries.changedByOthers)
+  const templates = useQuery(queries.templates)
+  const places = useQuery(queries.recentPlaces)
   const interrupted = pieces.data?.pieces.filter((piece) => piece.state === 'interrupted') ?? []
   const begin = [
     { label: 'New document', icon: <FileText className="text-plum" />, to: '/new/document' },
@@ -135,14 +136,14 @@ export function Desk() {
                   <li key={file.id} className="border-b">
                     <div className="grid grid-cols-[20px_minmax(0,1fr)_auto] items-center gap-x-4 px-1 py-2 hover:bg-wash">
                       <KindGlyph type={file.type} />
-                      <Link to={`/open/${file.id}`} className="min-w-0">
+                      <Link to={`/open/${file.id}`} className="min-w-0 py-0.5">
                         <NameParts name={file.name} className="block truncate font-mono text-[14px]" />
                       </Link>
                       <span className="text-[13.5px] text-soft">{moment(usedAt)}</span>
                       <Link
                         to={folderOf(file)}
                         title="Show it in its folder"
-                        className="col-start-2 truncate text-[13.5px] text-soft hover:text-ink hover:underline"
+                        className="col-start-2 min-h-6 truncate text-[13.5px] leading-6 text-soft hover:text-ink hover:underline"
                       >
                         {[share, ...folders].join(' / ')}
                       </Link>
@@ -171,7 +172,7 @@ function OthersChanged({ changed }: { changed: ChangedFile[] | undefined }) {
           <li key={file.id} className="border-b px-1 py-2 hover:bg-wash">
             <Link
               to={`/open/${file.id}`}
-              className="flex min-w-0 items-center gap-2.5"
+              className="flex min-h-6 min-w-0 items-center gap-2.5"
               title={[share, ...folders].join(' / ')}
             >
               <KindGlyph type={file.type} />

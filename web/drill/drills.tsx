@@ -1,17 +1,20 @@
 // Recovery drills: run one, see what it found, and what the earlier ones found.
+
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { CircleAlert, CircleCheck } from 'lucide-react'
 import { useEffect, useState } from 'react'
 import { Link } from 'react-router'
 import type { DraftKind, Drill, DrillReport } from '../../core/contract'
 import { sayInterval } from '../../core/recovery/protection'
-import { call } from '../app/call'
+import { call } from '../api/call'
+import { keys } from '../api/keys'
+import { queries } from '../api/queries'
 import { useSession } from '../app/session'
 import { Button } from '../design/controls'
 import { count, moment } from '../design/words'
 import type { Progress } from './run'
 
-export const useDrills = () => useQuery({ queryKey: ['drills'], queryFn: () => call('drills', {}) })
+export const useDrills = () => useQuery(queries.drills)
 
 function useRun() {
   const client = useQueryClient()
@@ -28,8 +31,8 @@ function useRun() {
       setFault(error instanceof Error ? error.message : 'The drill could not be run.')
     }
     setProgress(null)
-    await client.invalidateQueries({ queryKey: ['drills'] })
-    await client.invalidateQueries({ queryKey: ['pieces'] })
+    await client.invalidateQueries({ queryKey: keys.drills() })
+    await client.invalidateQueries({ queryKey: keys.pieces() })
   }
   return { progress, fault, run }
 }

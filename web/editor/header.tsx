@@ -2,7 +2,7 @@
 import { ArrowLeft, EllipsisVertical } from 'lucide-react'
 import { Link, useNavigate } from 'react-router'
 import type { FileFacts, Present } from '../../core/contract'
-import { addressOf } from '../app/call'
+import { addressOf } from '../api/call'
 import { Button } from '../design/controls'
 import { IconButton } from '../design/icon-button'
 import { KindGlyph } from '../design/kind'

@@ -1,9 +1,11 @@
 // A copy and the file that it was copied from: what changed there since, to be taken in whole or in part.
+
 import { useQueryClient } from '@tanstack/react-query'
 import { useEffect, useMemo, useRef, useState } from 'react'
 import { toast } from 'sonner'
 import type { FileFacts, Version } from '../../core/contract'
-import { call } from '../app/call'
+import { call } from '../api/call'
+import { keys } from '../api/keys'
 import { cellPlaces } from '../compare/cell-changes'
 import { Button, Notice } from '../design/controls'
 import { NameText } from '../design/kind'
@@ -41,7 +43,7 @@ export function useOrigin({
     if (!waiting || !head || head.id === waiting.over || !facts) return
     taken.current = null
     void call('setOrigin', { params: { fileId: facts.file.id }, body: { versionId: waiting.versionId } })
-      .then(() => client.invalidateQueries({ queryKey: ['file', facts.file.id] }))
+      .then(() => client.invalidateQueries({ queryKey: keys.file(facts.file.id) }))
       .catch(() => {})
   }, [head?.id])
   if (!origin?.newer || !mayEdit) return { notice: null, question: null }

@@ -1,5 +1,6 @@
 // A file that Jaula keeps and does not edit: its versions along the lifeline, looked at as far as the type can be
 // shown, compared by lines, by eye or by the facts, restored and taken away byte for byte.
+
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { ArrowLeft, Download, EllipsisVertical } from 'lucide-react'
 import { useEffect, useMemo, useState } from 'react'
@@ -12,7 +13,8 @@ import type { FileFacts, HistoryVersion } from '../../core/contract'
 import { fileType } from '../../core/formats/types'
 import { type Moment, momentsOf } from '../../core/history/lifeline'
 import { splitExtension } from '../../core/naming/check'
-import { addressOf, call, Refused } from '../app/call'
+import { addressOf, call, Refused } from '../api/call'
+import { keys } from '../api/keys'
 import { useOffer } from '../app/commands'
 import { useSession } from '../app/session'
 import { useBytes, useImage } from '../compare/bytes'
@@ -38,9 +40,9 @@ export function OtherFile({ facts: first, reason }: { facts: FileFacts; reason?:
   const { person } = useSession()
   const fileId = first.file.id
   const asked = useQuery({
-    queryKey: ['file', fileId],
+    queryKey: keys.file(fileId),
     initialData: first,
-    queryFn: () => wholeFacts(fileId, client.getQueryData(['file', fileId])),
+    queryFn: () => wholeFacts(fileId, client.getQueryData(keys.file(fileId))),
     refetchInterval: (query) =>
       query.state.data?.versions.slice(0, 50).some(({ summary }) => summary === null) ? 4000 : false,
   })
@@ -79,7 +81,7 @@ export function OtherFile({ facts: first, reason }: { facts: FileFacts; reason?:
     { id: 'close', label: 'Close this file', keys: 'Alt+W', group: 'This file', run: () => void navigate('/') },
   ])
   if (!head || !shown) return <Blank title={facts.file.name} />
-  const refresh = () => client.invalidateQueries({ queryKey: ['file', fileId] })
+  const refresh = () => client.invalidateQueries({ queryKey: keys.file(fileId) })
   const act = async (job: () => Promise<unknown>, done: string) => {
     try {
       await job()

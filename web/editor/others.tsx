@@ -5,7 +5,8 @@ import { UsersRound } from 'lucide-react'
 import { useEffect, useState } from 'react'
 import { uuidv7 } from 'uuidv7'
 import type { Present } from '../../core/contract'
-import { call } from '../app/call'
+import { call } from '../api/call'
+import { keys } from '../api/keys'
 
 /** How often this page says that it has the file open still; who comes and goes is news, and not waited for. */
 const every = 15_000
@@ -14,7 +15,7 @@ const every = 15_000
 export function useOthers(fileId: string | undefined): readonly Present[] {
   const [pageId] = useState(() => uuidv7())
   const others = useQuery({
-    queryKey: ['presence', fileId, pageId],
+    queryKey: keys.presence(fileId, pageId),
     enabled: !!fileId,
     refetchInterval: every,
     refetchIntervalInBackground: true,

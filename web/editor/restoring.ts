@@ -1,7 +1,7 @@
 import { toast } from 'sonner'
 import { uuidv7 } from 'uuidv7'
 import type { Version } from '../../core/contract'
-import { call, Refused } from '../app/call'
+import { call, Refused } from '../api/call'
 import type { DraftSession } from '../work/session'
 import type { OpenFile } from './use-file'
 

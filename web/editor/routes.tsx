@@ -3,7 +3,8 @@ import { useEffect, useMemo, useState } from 'react'
 import { Link, Navigate, useLocation, useParams, useSearchParams } from 'react-router'
 import { uuidv7 } from 'uuidv7'
 import type { FileFacts } from '../../core/contract'
-import { isAway, Refused } from '../app/call'
+import { isAway, Refused } from '../api/call'
+import { keys } from '../api/keys'
 import { useSession } from '../app/session'
 import { Blank, Button } from '../design/controls'
 import { device } from '../work/device'
@@ -49,7 +50,7 @@ export function FileRoute() {
     openFile(fileId!, person.id, uuidv7(), takeOver)
       .then((result) => {
         if (gone) return
-        client.setQueryData(['file', fileId], 'otherType' in result ? result.otherType : result.facts)
+        client.setQueryData(keys.file(fileId), 'otherType' in result ? result.otherType : result.facts)
         setLoaded('otherType' in result ? result : { opening: result })
       })
       .catch((error) => !gone && setLoaded(faultOf(error)))

@@ -4,7 +4,8 @@ import { toast } from 'sonner'
 import type { FileFacts, PartValues, Version } from '../../core/contract'
 import { splitExtension } from '../../core/naming/check'
 import { readyConvention } from '../../core/naming/convention'
-import { call, Refused } from '../app/call'
+import { call, Refused } from '../api/call'
+import { keys } from '../api/keys'
 import { Button, Field } from '../design/controls'
 import { Question } from '../design/overlay'
 import { conventionIn, useShareNaming } from '../places/place'
@@ -47,7 +48,7 @@ export function TemplateQuestion({
       const made = await call('newTemplate', {
         body: { versionId: version.id, name: name.trim(), conventionId: convention?.id ?? null, presets },
       })
-      await client.invalidateQueries({ queryKey: ['templates'] })
+      await client.invalidateQueries({ queryKey: keys.templates() })
       toast(`The template ${made.name} is version ${version.number} of this file, and stays it.`)
       onClose()
     } catch (error) {

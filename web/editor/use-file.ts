@@ -1,8 +1,10 @@
 // What the server knows of the file that is open: its facts, held once, and the work that goes along with them.
+
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useEffect } from 'react'
 import type { FileFacts } from '../../core/contract'
 import { unnamed } from '../../core/naming/propose'
+import { keys } from '../api/keys'
 import { wholeFacts } from '../work/file-facts'
 import type { DraftSession, SessionOutline } from '../work/session'
 
@@ -11,10 +13,10 @@ export function useFile(session: DraftSession, state: SessionOutline, first: Fil
   const client = useQueryClient()
   const fileId = state.file?.id
   const facts = useQuery({
-    queryKey: ['file', fileId],
+    queryKey: keys.file(fileId),
     enabled: !!fileId,
     initialData: fileId === first?.file.id ? (first ?? undefined) : undefined,
-    queryFn: () => wholeFacts(fileId!, client.getQueryData(['file', fileId])),
+    queryFn: () => wholeFacts(fileId!, client.getQueryData(keys.file(fileId))),
   })
   // A file is opened with its newest versions; the older ones follow.
   const partly = facts.data && facts.data.versions.length < facts.data.versionsInAll

@@ -1,5 +1,6 @@
 // Saving, in every way that there is: under its own name, under another one, onto or into another file, as a copy; and
 // the slip, where a name and a place are settled.
+
 import { useQueryClient } from '@tanstack/react-query'
 import { type RefObject, useEffect, useRef, useState } from 'react'
 import { useSearchParams } from 'react-router'
@@ -8,7 +9,8 @@ import type { Entry, Problem, Version } from '../../core/contract'
 import type { Limit } from '../../core/formats/refusals'
 import { defaultType } from '../../core/formats/types'
 import { splitExtension } from '../../core/naming/check'
-import { Refused } from '../app/call'
+import { Refused } from '../api/call'
+import { keys } from '../api/keys'
 import { act } from '../files/acts'
 import { wholeFacts } from '../work/file-facts'
 import type { useMerging } from '../work/merging'
@@ -100,7 +102,7 @@ export function useFiling(parts: FilingParts) {
     // The address becomes the file's own, without a new start of the editor.
     window.history.replaceState(window.history.state, '', `/open/${id}`)
     leaving.current = false
-    void client.invalidateQueries({ queryKey: ['file', id] })
+    void client.invalidateQueries({ queryKey: keys.file(id) })
   }
   /** The slip closes when the server answered; when it is away, as soon as the device keeps the save. */
   const saveThrough = async (saving: ReturnType<typeof session.save>): Promise<Problem | null> => {
@@ -161,7 +163,7 @@ export function useFiling(parts: FilingParts) {
         duration: 10_000,
         action: { label: 'Open the copy', onClick: () => window.open(`/open/${copy.id}`, '_blank') },
       })
-      void client.invalidateQueries({ queryKey: ['place', copy.shareId] })
+      void client.invalidateQueries({ queryKey: keys.place(copy.shareId) })
       return null
     } catch (error) {
       if (error instanceof Refused) return error.problem

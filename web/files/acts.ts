@@ -3,7 +3,7 @@ import type { QueryClient } from '@tanstack/react-query'
 import { toast } from 'sonner'
 import { uuidv7 } from 'uuidv7'
 import type { ActResult, Change, Problem } from '../../core/contract'
-import { call, Refused } from '../app/call'
+import { call, Refused } from '../api/call'
 import { count } from '../design/words'
 
 type What = 'rename' | 'move' | 'remove' | 'bring back' | 'correct'

@@ -5,7 +5,7 @@ import { typeOfBytes } from '../../core/formats/signature'
 import { typeOfName } from '../../core/formats/types'
 import { adviseName } from '../../core/naming/advice'
 import { checkName, correctName } from '../../core/naming/check'
-import { addressOf } from '../app/call'
+import { addressOf } from '../api/call'
 import { size } from '../design/words'
 
 export interface BroughtIn {

@@ -7,7 +7,9 @@ import { Link, useNavigate, useParams, useSearchParams } from 'react-router'
 import { toast } from 'sonner'
 import { uuidv7 } from 'uuidv7'
 import type { Entry, Place, Share } from '../../core/contract'
-import { call, isAway } from '../app/call'
+import { isAway } from '../api/call'
+import { keys } from '../api/keys'
+import { queries } from '../api/queries'
 import { useOffer } from '../app/commands'
 import { useSession } from '../app/session'
 import { Blank, Button } from '../design/controls'
@@ -30,7 +32,7 @@ export const RemovedFiles = () => <Files removed />
 export function Files({ removed = false }: { removed?: boolean }) {
   const { shareId, folderId } = useParams()
   const navigate = useNavigate()
-  const shares = useQuery({ queryKey: ['shares'], queryFn: () => call('shares', {}) })
+  const shares = useQuery(queries.shares)
   useMoves()
   const [query] = useSearchParams()
   useEffect(() => {
@@ -173,8 +175,8 @@ function Folder({ shareId, folderId }: { shareId: string; folderId: string | nul
       return next()
     }
     await Promise.all([next(), next()])
-    await client.invalidateQueries({ queryKey: ['place', shareId] })
-    await client.invalidateQueries({ queryKey: ['shares'] })
+    await client.invalidateQueries({ queryKey: keys.place(shareId) })
+    await client.invalidateQueries({ queryKey: keys.shares() })
   }
   const accept = (files: File[]) => {
     const arrived = files.map((file) => toBringIn(file, session.largestFile))

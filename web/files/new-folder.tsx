@@ -2,7 +2,8 @@ import { useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import type { Place } from '../../core/contract'
 import { checkName, correctName, nameKey } from '../../core/naming/check'
-import { call, Refused } from '../app/call'
+import { call, Refused } from '../api/call'
+import { keys } from '../api/keys'
 import { Button, Field } from '../design/controls'
 import { Question } from '../design/overlay'
 
@@ -25,7 +26,7 @@ export function NewFolder({
     if (!name.trim() || fault || there) return
     try {
       await call('newFolder', { body: { shareId: place.share.id, folderId, name: name.trim() } })
-      await client.invalidateQueries({ queryKey: ['place', place.share.id] })
+      await client.invalidateQueries({ queryKey: keys.place(place.share.id) })
       onClose()
     } catch (error) {
       setRefusal(error instanceof Refused ? error.problem.title : 'It could not be made.')

@@ -2,7 +2,9 @@ import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { Undo2 } from 'lucide-react'
 import { useState } from 'react'
 import { Link, useParams } from 'react-router'
-import { call, isAway } from '../app/call'
+import { call, isAway } from '../api/call'
+import { keys } from '../api/keys'
+import { queries } from '../api/queries'
 import { Blank, Button } from '../design/controls'
 import { KindGlyph, NameParts } from '../design/kind'
 import { count, moment } from '../design/words'
@@ -14,10 +16,10 @@ export function Removed() {
   const client = useQueryClient()
   const [refusal, setRefusal] = useState('')
   const removed = useQuery({
-    queryKey: ['removed', shareId],
+    queryKey: keys.removed(shareId),
     queryFn: () => call('removed', { params: { shareId: shareId! } }),
   })
-  const shares = useQuery({ queryKey: ['shares'], queryFn: () => call('shares', {}) })
+  const shares = useQuery(queries.shares)
   const share = shares.data?.find(({ id }) => id === shareId)
   if (removed.isPending) return <Blank title="One moment" waiting />
   if (removed.isError)

@@ -1,6 +1,7 @@
 import { type UseQueryResult, useQueries, useQueryClient } from '@tanstack/react-query'
 import type { Entry, Place } from '../../core/contract'
-import { call } from '../app/call'
+import { call } from '../api/call'
+import { keys } from '../api/keys'
 
 /** Rows that are fetched together. */
 export const stretch = 200
@@ -26,7 +27,7 @@ export function useStretches(
 ): Listed {
   const client = useQueryClient()
   const options = (page: number, limit = stretch) => ({
-    queryKey: ['place', shareId, folderId, 'stretch', find, page, limit],
+    queryKey: keys.place(shareId, folderId, 'stretch', find, page, limit),
     queryFn: () =>
       call('place', {
         params: { shareId },

@@ -1,4 +1,5 @@
 // One search over all shares: by any part of a name, former names, values, people and content.
+
 import { useQuery } from '@tanstack/react-query'
 import clsx from 'clsx'
 import { FolderOpen, Search, X } from 'lucide-react'
@@ -7,7 +8,8 @@ import { Link, useNavigate, useSearchParams } from 'react-router'
 import type { Facet, Hit } from '../../core/contract'
 import { skeleton } from '../../core/naming/lookalike'
 import { typedWords } from '../../core/naming/search-words'
-import { call, isAway } from '../app/call'
+import { call, isAway } from '../api/call'
+import { keys } from '../api/keys'
 import { Blank, Button } from '../design/controls'
 import { KindGlyph } from '../design/kind'
 import { count, moment } from '../design/words'
@@ -35,7 +37,7 @@ export function Find() {
     return () => clearTimeout(later)
   }, [typed])
   const answer = useQuery({
-    queryKey: ['search', q, facets.join('\n')],
+    queryKey: keys.search(q, facets.join('\n')),
     enabled: q.trim() !== '' || facets.length > 0,
     placeholderData: (before) => before,
     queryFn: () => call('search', { query: { q, facets: facets.join('\n') } }),

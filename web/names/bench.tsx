@@ -6,7 +6,8 @@ import { splitExtension } from '../../core/naming/check'
 import { readyConvention } from '../../core/naming/convention'
 import { skeleton } from '../../core/naming/lookalike'
 import { type PartReading, readName } from '../../core/naming/reading'
-import { call } from '../app/call'
+import { call } from '../api/call'
+import { keys } from '../api/keys'
 import { Blank, Field } from '../design/controls'
 import { NameText } from '../design/kind'
 
@@ -18,7 +19,7 @@ export function Bench({ share, naming }: { share: Share; naming: ShareNaming }) 
   const [typed, setTyped] = useState('')
   const [held, setHeld] = useState('')
   const material = useQuery({
-    queryKey: ['audit', share.id],
+    queryKey: keys.audit(share.id),
     staleTime: 30_000,
     queryFn: () => call('auditMaterial', { params: { shareId: share.id } }),
   })

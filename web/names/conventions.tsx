@@ -3,7 +3,9 @@ import { Plus } from 'lucide-react'
 import { useMemo, useState } from 'react'
 import { toast } from 'sonner'
 import type { Convention, Rules, Share, ShareNaming } from '../../core/contract'
-import { call, Refused } from '../app/call'
+import { call, Refused } from '../api/call'
+import { keys } from '../api/keys'
+import { queries } from '../api/queries'
 import { Blank, Button, Field } from '../design/controls'
 import { NameText } from '../design/kind'
 import { Question } from '../design/overlay'
@@ -37,7 +39,7 @@ export function Conventions({ share, naming, mayChange }: { share: Share; naming
   const [editing, setEditing] = useState<string | null>(null)
   const [starting, setStarting] = useState(false)
   const [ending, setEnding] = useState<Convention | null>(null)
-  const again = () => client.invalidateQueries({ queryKey: ['naming', share.id] })
+  const again = () => client.invalidateQueries({ queryKey: keys.naming(share.id) })
   const edited = naming.conventions.find(({ id }) => id === editing)
   if (edited)
     return (
@@ -173,7 +175,7 @@ function NewConvention({
   const [name, setName] = useState('')
   const [fault, setFault] = useState('')
   const taken = naming.conventions.find(({ folderId }) => folderId === at?.folderId)
-  const inside = useQuery({ queryKey: ['shares'], queryFn: () => call('shares', {}) })
+  const inside = useQuery(queries.shares)
   const make = async () => {
     try {
       onMade(

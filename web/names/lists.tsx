@@ -7,7 +7,8 @@ import { toast } from 'sonner'
 import type { ControlledList, ListValue, Share, ShareNaming } from '../../core/contract'
 import { listFromCsv, listToCsv } from '../../core/naming/list-csv'
 import { checkListValues } from '../../core/naming/rules'
-import { call, Refused } from '../app/call'
+import { call, Refused } from '../api/call'
+import { keys } from '../api/keys'
 import { Blank, Button, Field } from '../design/controls'
 import { Question } from '../design/overlay'
 import { count } from '../design/words'
@@ -86,7 +87,7 @@ function NewList({
   const make = async () => {
     try {
       const made = await call('newList', { body: { shareId: share.id, name, values: [] } })
-      await client.invalidateQueries({ queryKey: ['naming', share.id] })
+      await client.invalidateQueries({ queryKey: keys.naming(share.id) })
       onMade(made)
     } catch (error) {
       setFault(error instanceof Refused ? error.problem.title : 'It could not be made.')
@@ -159,7 +160,7 @@ function ListEditor({ list, usedBy, mayChange }: { list: ControlledList; usedBy:
       setRevision(kept.revision)
       setValues(kept.values)
       setRefusal('')
-      await client.invalidateQueries({ queryKey: ['naming', list.shareId] })
+      await client.invalidateQueries({ queryKey: keys.naming(list.shareId) })
       toast(`‹${list.name}› has ${count(kept.values.length, 'value')} now.`)
     } catch (error) {
       setRefusal(error instanceof Refused ? error.problem.title : 'It could not be kept.')

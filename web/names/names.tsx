@@ -1,9 +1,11 @@
 // How files are named: conventions by their parts, controlled lists, a bench for real names, the audit.
+
 import { useQuery } from '@tanstack/react-query'
 import clsx from 'clsx'
 import { useEffect } from 'react'
 import { NavLink, useNavigate, useParams } from 'react-router'
-import { call, isAway } from '../app/call'
+import { isAway } from '../api/call'
+import { queries } from '../api/queries'
 import { Blank, Button } from '../design/controls'
 import { useShareNaming } from '../places/place'
 import { ShareNav } from '../places/share-nav'
@@ -24,7 +26,7 @@ const tabs = [
 export function Names() {
   const { shareId, tab = 'conventions' } = useParams()
   const navigate = useNavigate()
-  const shares = useQuery({ queryKey: ['shares'], queryFn: () => call('shares', {}) })
+  const shares = useQuery(queries.shares)
   const naming = useShareNaming(shareId)
   const share = shares.data?.find(({ id }) => id === shareId)
   useEffect(() => {

@@ -2,7 +2,9 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useNavigate } from 'react-router'
 import { toast } from 'sonner'
 import type { Share, ShareNaming } from '../../core/contract'
-import { call, Refused } from '../app/call'
+import { call, Refused } from '../api/call'
+import { keys } from '../api/keys'
+import { queries } from '../api/queries'
 import { useSession } from '../app/session'
 import { Blank, Button } from '../design/controls'
 import { KindGlyph } from '../design/kind'
@@ -13,10 +15,10 @@ export function Templates({ share, naming }: { share: Share; naming: ShareNaming
   const client = useQueryClient()
   const navigate = useNavigate()
   const { person } = useSession()
-  const templates = useQuery({ queryKey: ['templates'], queryFn: () => call('templates', {}) })
+  const templates = useQuery(queries.templates)
   const remove = useMutation({
     mutationFn: (templateId: string) => call('removeTemplate', { params: { templateId } }),
-    onSuccess: () => client.invalidateQueries({ queryKey: ['templates'] }),
+    onSuccess: () => client.invalidateQueries({ queryKey: keys.templates() }),
     onError: (error) => toast.error(error instanceof Refused ? error.problem.title : 'It could not be taken out.'),
   })
   const those = templates.data?.filter(({ shareId }) => shareId === share.id)

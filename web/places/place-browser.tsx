@@ -3,7 +3,9 @@ import clsx from 'clsx'
 import { ChevronRight, CornerLeftUp, FolderPlus, History, Inbox } from 'lucide-react'
 import { useState } from 'react'
 import type { Entry, Place } from '../../core/contract'
-import { call, Refused } from '../app/call'
+import { call, Refused } from '../api/call'
+import { keys } from '../api/keys'
+import { queries } from '../api/queries'
 import { IconButton } from '../design/icon-button'
 import { KindGlyph, NameParts } from '../design/kind'
 import { Menu, MenuItem } from '../design/overlay'
@@ -31,8 +33,8 @@ export function PlaceBrowser({
   const client = useQueryClient()
   const [folder, setFolder] = useState<string | null>(null)
   const [refusal, setRefusal] = useState('')
-  const shares = useQuery({ queryKey: ['shares'], queryFn: () => call('shares', {}) })
-  const recent = useQuery({ queryKey: ['recent places'], queryFn: () => call('recentPlaces', {}) })
+  const shares = useQuery(queries.shares)
+  const recent = useQuery(queries.recentPlaces)
   const listing = usePlace(at)
   const place = at ? listing.data : undefined
   const to = (shareId: string, folderId: string | null) => {
@@ -52,7 +54,7 @@ export function PlaceBrowser({
       const made = await call('newFolder', {
         body: { shareId: at.shareId, folderId: place?.trail.at(-1)?.id ?? null, name },
       })
-      await client.invalidateQueries({ queryKey: ['place', at.shareId] })
+      await client.invalidateQueries({ queryKey: keys.place(at.shareId) })
       setRefusal('')
       to(at.shareId, made.id)
     } catch (error) {

@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
 import type { Convention, ShareNaming } from '../../core/contract'
-import { call } from '../app/call'
+import { call } from '../api/call'
+import { keys } from '../api/keys'
 
 /** A share or a folder in it, with folders below that may not be there yet. */
 export interface ChosenPlace {
@@ -15,7 +16,7 @@ export const samePlace = (a: ChosenPlace | null, b: ChosenPlace | null): boolean
 /** What is in a place, its first names. */
 export function usePlace(place: ChosenPlace | null, limit = 200) {
   return useQuery({
-    queryKey: ['place', place?.shareId, place?.folderId, place?.path.join('/'), 0, limit],
+    queryKey: keys.place(place?.shareId, place?.folderId, place?.path.join('/'), 0, limit),
     enabled: !!place,
     placeholderData: (before) => before,
     queryFn: () =>
@@ -29,7 +30,7 @@ export function usePlace(place: ChosenPlace | null, limit = 200) {
 /** What a share says about names. */
 export function useShareNaming(shareId: string | undefined) {
   return useQuery({
-    queryKey: ['naming', shareId],
+    queryKey: keys.naming(shareId),
     enabled: !!shareId,
     staleTime: 60_000,
     queryFn: () => call('naming', { params: { shareId: shareId! } }),

@@ -1,5 +1,6 @@
 // What can be done with all interrupted work at once: each becomes the next version of its file, each
 // becomes a separate file in one place, or all of it is let go (and kept for its days).
+
 import { useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { toast } from 'sonner'
@@ -7,7 +8,8 @@ import { uuidv7 } from 'uuidv7'
 import { defaultType } from '../../core/formats/types'
 import { freeName, nameKey } from '../../core/naming/check'
 import { proposeName } from '../../core/naming/propose'
-import { call, Refused } from '../app/call'
+import { call, Refused } from '../api/call'
+import { keys } from '../api/keys'
 import { useSession } from '../app/session'
 import { Button } from '../design/controls'
 import { Menu, MenuItem, MenuRule, Question } from '../design/overlay'
@@ -40,7 +42,7 @@ export function AllAtOnce({ pieces }: { pieces: readonly Piece[] }) {
       }
     }
     setBusy('')
-    await client.invalidateQueries({ queryKey: ['pieces'] })
+    await client.invalidateQueries({ queryKey: keys.pieces() })
   }
   const letGo = async () => {
     setBusy('Letting go …')
@@ -53,13 +55,13 @@ export function AllAtOnce({ pieces }: { pieces: readonly Piece[] }) {
         toast.error(`${called(piece)}: ${said(error)}`)
       }
     setBusy('')
-    await client.invalidateQueries({ queryKey: ['pieces'] })
+    await client.invalidateQueries({ queryKey: keys.pieces() })
     toast(`${count(gone.length, 'piece')} let go, kept for ${count(settings.keptDays, 'day')}.`, {
       action: {
         label: 'Call back',
         onClick: async () => {
           for (const piece of gone) await endPiece(piece.id, 'closed', settings.keptDays)
-          await client.invalidateQueries({ queryKey: ['pieces'] })
+          await client.invalidateQueries({ queryKey: keys.pieces() })
         },
       },
     })

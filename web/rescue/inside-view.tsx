@@ -1,5 +1,6 @@
 // A piece of unsaved work, looked at without opening it: beside the last version, with what differs
 // marked, step by step through its recovery points. From here it is kept, from any tab or computer.
+
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { ArrowLeft, ChevronLeft, ChevronRight } from 'lucide-react'
 import { useEffect, useState } from 'react'
@@ -8,7 +9,8 @@ import { toast } from 'sonner'
 import { entryOf } from '../../core/content/entry'
 import { columnName } from '../../core/content/workbook'
 import { unnamed } from '../../core/naming/propose'
-import { call, isAway, Refused } from '../app/call'
+import { call, isAway, Refused } from '../api/call'
+import { keys } from '../api/keys'
 import { useSession } from '../app/session'
 import { Blank, Button } from '../design/controls'
 import { IconButton } from '../design/icon-button'
@@ -30,14 +32,14 @@ export function InsideView() {
   const [copying, setCopying] = useState(false)
   const [busy, setBusy] = useState(false)
   const looked = useQuery({
-    queryKey: ['inside', draftId, until],
+    queryKey: keys.inside(draftId, until),
     queryFn: () => lookInside(draftId!, until ?? undefined),
     placeholderData: (before) => before,
     refetchInterval: 5000,
     retry: false,
   })
   const content = useQuery({
-    queryKey: ['draft', draftId],
+    queryKey: keys.draft(draftId),
     queryFn: () => call('draft', { params: { draftId: draftId! } }, { timeout: 8000 }),
     refetchInterval: 2500,
     retry: false,
@@ -91,7 +93,7 @@ export function InsideView() {
     try {
       const { version } = await saveAsNext(draftId!)
       toast(`Saved as version ${version.number}.`)
-      await client.invalidateQueries({ queryKey: ['pieces', person.id] })
+      await client.invalidateQueries({ queryKey: keys.pieces(person.id) })
       void navigate(`/open/${version.fileId}`)
     } catch (error) {
       toast.error(error instanceof Refused ? error.problem.title : (error as Error).message)

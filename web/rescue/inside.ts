@@ -1,7 +1,7 @@
 // What is inside a piece of unsaved work, from wherever it can be had, and the acts that keep it.
 import { uuidv7 } from 'uuidv7'
 import type { Saved } from '../../core/contract'
-import { call } from '../app/call'
+import { call } from '../api/call'
 import { WorkbookStore } from '../editor/workbook/store'
 import { endedInFile } from '../work/ending'
 import { type Gathered, gatherDraft } from '../work/gather'

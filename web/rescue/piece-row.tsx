@@ -4,7 +4,8 @@ import { useState } from 'react'
 import { Link, useNavigate } from 'react-router'
 import { toast } from 'sonner'
 import { unnamed } from '../../core/naming/propose'
-import { Refused } from '../app/call'
+import { Refused } from '../api/call'
+import { keys } from '../api/keys'
 import { useSession } from '../app/session'
 import { Button } from '../design/controls'
 import { KindGlyph, NameParts } from '../design/kind'
@@ -18,7 +19,7 @@ const inside = () => import('./inside')
 /** What is in a piece beyond its last version, by its content; by what the journal counted until that is known. */
 function useSummary(piece: Piece, wanted: boolean): string {
   const looked = useQuery({
-    queryKey: ['summary', piece.id, piece.seq],
+    queryKey: keys.summary(piece.id, piece.seq),
     enabled: wanted,
     staleTime: Number.POSITIVE_INFINITY,
     retry: false,
@@ -43,7 +44,7 @@ export function PieceRow({ piece, brief }: { piece: Piece; brief?: boolean }) {
     } catch (error) {
       toast.error(error instanceof Refused ? error.problem.title : (error as Error).message)
     }
-    await client.invalidateQueries({ queryKey: ['pieces'] })
+    await client.invalidateQueries({ queryKey: keys.pieces() })
   }
   /** The file that work which parted is taken into. */
   const into = piece.forkOf?.fileId ?? piece.fileId
@@ -56,7 +57,7 @@ export function PieceRow({ piece, brief }: { piece: Piece; brief?: boolean }) {
       toast.error(error instanceof Refused ? error.problem.title : (error as Error).message)
     }
     setBusy(false)
-    await client.invalidateQueries({ queryKey: ['pieces'] })
+    await client.invalidateQueries({ queryKey: keys.pieces() })
   }
   return (
     <li className="flex flex-wrap items-center gap-x-6 gap-y-2 border-b py-3 last:border-b-0" data-testid="piece">

@@ -1,11 +1,13 @@
 // Copies that shared storage refused for good when nobody was there to be asked: a name that is taken by now, a
 // place that is gone. Their bytes are on this device until somebody says what becomes of them.
+
 import { useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { toast } from 'sonner'
 import { uuidv7 } from 'uuidv7'
 import type { StoredSave } from '../../core/recovery/protocol'
-import { Refused } from '../app/call'
+import { Refused } from '../api/call'
+import { keys } from '../api/keys'
 import { Button } from '../design/controls'
 import { KindGlyph } from '../design/kind'
 import { moment } from '../design/words'
@@ -33,7 +35,7 @@ function CopyRow({ copy }: { copy: StoredSave }) {
   const name = copy.target.name ?? 'A copy'
   const done = async () => {
     await device.commit({ expect: [], endSaves: [copy.key] })
-    await client.invalidateQueries({ queryKey: ['pieces'] })
+    await client.invalidateQueries({ queryKey: keys.pieces() })
   }
   const again = async () => {
     setBusy(true)

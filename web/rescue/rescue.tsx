@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
 import type { Activity } from '../../core/contract'
-import { call } from '../app/call'
+import { call } from '../api/call'
+import { keys } from '../api/keys'
 import { Blank, Button, Notice } from '../design/controls'
 import { count, moment } from '../design/words'
 import { Drills } from '../drill/drills'
@@ -13,7 +14,7 @@ import { RefusedCopies } from './refused-copies'
 /** The screen for work that was interrupted, and for work that is open somewhere right now. */
 export function Rescue() {
   const { data, isPending, isError, refetch } = usePieces()
-  const activity = useQuery({ queryKey: ['activity'], queryFn: () => call('activity', {}), refetchInterval: 30_000 })
+  const activity = useQuery({ queryKey: keys.activity(), queryFn: () => call('activity', {}), refetchInterval: 30_000 })
   if (isPending) return <Blank title="Looking for work …" waiting />
   if (isError)
     return (

@@ -6,7 +6,8 @@ import { uuidv7 } from 'uuidv7'
 import { defaultType } from '../../core/formats/types'
 import { checkName, correctName, nameKey, splitExtension } from '../../core/naming/check'
 import { unnamed } from '../../core/naming/propose'
-import { call, Refused } from '../app/call'
+import { call, Refused } from '../api/call'
+import { keys } from '../api/keys'
 import { Button, Field } from '../design/controls'
 import { Question } from '../design/overlay'
 import { type ChosenPlace, lastPlace, usePlace } from '../places/place'
@@ -37,7 +38,7 @@ export function SafeCopy({
   const [busy, setBusy] = useState(false)
   const [refusal, setRefusal] = useState('')
   const file = useQuery({
-    queryKey: ['file', gathered.fileId],
+    queryKey: keys.file(gathered.fileId),
     enabled: !!gathered.fileId,
     queryFn: () => wholeFacts(gathered.fileId!),
   })
@@ -66,7 +67,7 @@ export function SafeCopy({
         bytes: await bytes(),
       })
       await call('noteSafeCopy', { params: { draftId: gathered.draftId } }).catch(() => {})
-      await client.invalidateQueries({ queryKey: ['place', at.shareId] })
+      await client.invalidateQueries({ queryKey: keys.place(at.shareId) })
       toast(`The safe copy is ${[...path, saved.file.name].join(' / ')}.`, { duration: 15_000 })
       onClose()
     } catch (error) {

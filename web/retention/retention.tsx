@@ -1,5 +1,6 @@
 // How long versions are kept: rules of a share and of its folders, what each would do before it is set, holds, and
 // the log of what went.
+
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { FolderPlus, Hand } from 'lucide-react'
 import { useEffect, useState } from 'react'
@@ -7,7 +8,9 @@ import { useNavigate, useParams } from 'react-router'
 import { toast } from 'sonner'
 import type { Entry, Share } from '../../core/contract'
 import { type RetentionRule, sayRule, usualRule } from '../../core/history/retention'
-import { call, isAway, Refused } from '../app/call'
+import { call, isAway, Refused } from '../api/call'
+import { keys } from '../api/keys'
+import { queries } from '../api/queries'
 import { Blank, Button, Field } from '../design/controls'
 import { Question } from '../design/overlay'
 import { count, moment, size } from '../design/words'
@@ -19,7 +22,7 @@ import { RuleEditor } from './rule-editor'
 export function RetentionView() {
   const { shareId } = useParams()
   const navigate = useNavigate()
-  const shares = useQuery({ queryKey: ['shares'], queryFn: () => call('shares', {}) })
+  const shares = useQuery(queries.shares)
   const share = shares.data?.find(({ id }) => id === shareId)
   useEffect(() => {
     const first = shares.data?.find(({ role }) => role === 'manage') ?? shares.data?.[0]
@@ -49,7 +52,7 @@ export function RetentionView() {
 function ShareRetention({ share }: { share: Share }) {
   const client = useQueryClient()
   const retention = useQuery({
-    queryKey: ['retention', share.id],
+    queryKey: keys.retention(share.id),
     queryFn: () => call('retention', { params: { shareId: share.id } }),
   })
   const [editing, setEditing] = useState<{ folderId: string | null; path: readonly string[] } | null>(null)
@@ -69,8 +72,8 @@ function ShareRetention({ share }: { share: Share }) {
   const set = async (folderId: string | null, rule: RetentionRule | null) => {
     try {
       await call('setRetention', { params: { shareId: share.id }, body: { folderId, rule } })
-      await client.invalidateQueries({ queryKey: ['retention', share.id] })
-      client.removeQueries({ queryKey: ['retention preview', share.id] })
+      await client.invalidateQueries({ queryKey: keys.retention(share.id) })
+      client.removeQueries({ queryKey: keys.retentionPreview(share.id) })
       setEditing(null)
       toast(rule ? 'The rule holds now. What goes by it goes in the background.' : 'The rule is taken away.')
     } catch (error) {
@@ -80,8 +83,8 @@ function ShareRetention({ share }: { share: Share }) {
   const hold = async (entryId: string, why: string | null) => {
     try {
       await call('hold', { params: { entryId }, body: { why } })
-      await client.invalidateQueries({ queryKey: ['retention', share.id] })
-      client.removeQueries({ queryKey: ['retention preview', share.id] })
+      await client.invalidateQueries({ queryKey: keys.retention(share.id) })
+      client.removeQueries({ queryKey: keys.retentionPreview(share.id) })
       setAsking(null)
       toast(why ? 'Held: retention removes nothing there.' : 'The hold is ended.')
     } catch (error) {
@@ -211,7 +214,7 @@ function ShareRetention({ share }: { share: Share }) {
 /** The folder that a place is, with the way to it. */
 function useFolder(at: ChosenPlace | null) {
   return useQuery({
-    queryKey: ['place', at?.shareId, at?.folderId, '', 0, 200],
+    queryKey: keys.place(at?.shareId, at?.folderId, '', 0, 200),
     enabled: !!at,
     queryFn: () =>
       call('place', {

@@ -1,10 +1,12 @@
 // A rule of retention, with what it would do now shown beside it before it is set.
+
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
 import { ArrowLeft } from 'lucide-react'
 import { useState } from 'react'
 import type { Share } from '../../core/contract'
 import { RetentionRule, sayRule } from '../../core/history/retention'
-import { call } from '../app/call'
+import { call } from '../api/call'
+import { keys } from '../api/keys'
 import { Blank, Button } from '../design/controls'
 import { count, size } from '../design/words'
 import { RetentionChart } from './retention-chart'
@@ -59,7 +61,7 @@ export function RuleEditor({
       ? 'Days are whole numbers.'
       : (parsed.error.issues[0]?.message ?? 'Something is missing.')
   const preview = useQuery({
-    queryKey: ['retention preview', share.id, folderId, rule],
+    queryKey: keys.retentionPreview(share.id, folderId, rule),
     enabled: !!rule,
     placeholderData: keepPreviousData,
     queryFn: () => call('previewRetention', { params: { shareId: share.id }, body: { folderId, rule } }),

@@ -1,9 +1,12 @@
 // Who one is here, where one is signed in, and the password.
+
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { toast } from 'sonner'
 import { NewPassword } from '../../core/contract'
-import { call, Refused } from '../app/call'
+import { call, Refused } from '../api/call'
+import { keys } from '../api/keys'
+import { queries } from '../api/queries'
 import { useSession } from '../app/session'
 import { Button, Field } from '../design/controls'
 import { count, moment, size } from '../design/words'
@@ -30,8 +33,8 @@ export function Account() {
 
 function Sessions() {
   const client = useQueryClient()
-  const sessions = useQuery({ queryKey: ['sessions'], queryFn: () => call('sessions', {}) })
-  const settled = () => client.invalidateQueries({ queryKey: ['sessions'] })
+  const sessions = useQuery(queries.sessions)
+  const settled = () => client.invalidateQueries({ queryKey: keys.sessions() })
   const end = useMutation({
     mutationFn: (sessionId: string) => call('endSession', { params: { sessionId } }),
     onSettled: settled,
@@ -94,7 +97,7 @@ function Password() {
     onSuccess: () => {
       setValues(empty)
       setFaults({})
-      void client.invalidateQueries({ queryKey: ['sessions'] })
+      void client.invalidateQueries({ queryKey: keys.sessions() })
       toast('Your password is changed. You are signed out everywhere but here.')
     },
     onError: (error) =>

@@ -1,10 +1,13 @@
 // Where new work is filed unless somebody says otherwise: a person's own choice, and each share's by
 // its manager. Chosen by browsing; no path is typed.
+
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import type { DefaultPlace, Defaults } from '../../core/contract'
 import { defaultType, fileType } from '../../core/formats/types'
-import { call, Refused } from '../app/call'
+import { call, Refused } from '../api/call'
+import { keys } from '../api/keys'
+import { queries } from '../api/queries'
 import { useSession } from '../app/session'
 import { Button } from '../design/controls'
 import { KindGlyph } from '../design/kind'
@@ -29,7 +32,7 @@ interface Owner {
 export function DefaultPlaces() {
   const client = useQueryClient()
   const { settings } = useSession()
-  const shares = useQuery({ queryKey: ['shares'], queryFn: () => call('shares', {}) })
+  const shares = useQuery(queries.shares)
   const [choosing, setChoosing] = useState<{ owner: Owner; kind: Kind } | null>(null)
   const owners: Owner[] = [
     {
@@ -38,7 +41,7 @@ export function DefaultPlaces() {
       defaults: settings.defaults,
       shareId: null,
       keep: async (defaults) =>
-        client.setQueryData(['settings'], await call('setSettings', { body: { ...settings, defaults } })),
+        client.setQueryData(keys.settings(), await call('setSettings', { body: { ...settings, defaults } })),
     },
     ...(shares.data ?? [])
       .filter(({ role }) => role === 'manage')
@@ -50,7 +53,7 @@ export function DefaultPlaces() {
           shareId: share.id,
           keep: async (defaults) => {
             await call('shareDefaults', { params: { shareId: share.id }, body: defaults })
-            await client.invalidateQueries({ queryKey: ['shares'] })
+            await client.invalidateQueries({ queryKey: keys.shares() })
           },
         }),
       ),

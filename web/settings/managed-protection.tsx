@@ -2,14 +2,16 @@ import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import type { PlaceProtection } from '../../core/contract'
 import { sayInterval } from '../../core/recovery/protection'
-import { call, Refused } from '../app/call'
+import { call, Refused } from '../api/call'
+import { keys } from '../api/keys'
+import { queries } from '../api/queries'
 import { intervals, intervalsOrOff } from '../editor/reach/protection'
 
 /** What holds for everyone in the shares that one manages: the usual interval, and what people may set themselves. */
 export function ManagedProtection() {
   const client = useQueryClient()
-  const shares = useQuery({ queryKey: ['shares'], queryFn: () => call('shares', {}) })
-  const set = useQuery({ queryKey: ['managed protection'], queryFn: () => call('managedProtection', {}) })
+  const shares = useQuery(queries.shares)
+  const set = useQuery(queries.managedProtection)
   const [refusal, setRefusal] = useState('')
   const managed = shares.data?.filter(({ role }) => role === 'manage') ?? []
   if (!managed.length || !set.data) return null
@@ -29,8 +31,8 @@ export function ManagedProtection() {
     } catch (error) {
       setRefusal(error instanceof Refused ? error.problem.title : 'This could not be set.')
     }
-    await client.invalidateQueries({ queryKey: ['managed protection'] })
-    await client.invalidateQueries({ queryKey: ['protection'] })
+    await client.invalidateQueries({ queryKey: keys.managedProtection() })
+    await client.invalidateQueries({ queryKey: keys.protection() })
   }
   const choose = (share: { id: string; name: string }, key: 'interval' | 'least' | 'most', none: string) => (
     <select

@@ -1,9 +1,11 @@
 // Where recovery points are kept, how much room unsaved work may take here and on shared storage, and
 // what goes first on this device.
+
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import type { Settings } from '../../core/contract'
-import { call } from '../app/call'
+import { call } from '../api/call'
+import { keys } from '../api/keys'
 import { useSession } from '../app/session'
 import { Button } from '../design/controls'
 import { Question } from '../design/overlay'
@@ -19,9 +21,9 @@ const megabyte = 1_000_000
 export function RoomForWork({ onChange }: { onChange: (part: Partial<Settings>) => void }) {
   const { person, settings } = useSession()
   const [choosing, setChoosing] = useState(false)
-  const keys = [settings.deviceRoom, settings.storageRoom, settings.goesFirst]
-  const device = useQuery({ queryKey: ['room', 'device', ...keys], queryFn: () => deviceRoom(person, settings) })
-  const storage = useQuery({ queryKey: ['room', 'storage', ...keys], queryFn: () => call('room', {}) })
+  const about = [settings.deviceRoom, settings.storageRoom, settings.goesFirst]
+  const device = useQuery({ queryKey: keys.room('device', ...about), queryFn: () => deviceRoom(person, settings) })
+  const storage = useQuery({ queryKey: keys.room('storage', ...about), queryFn: () => call('room', {}) })
   const row = (
     name: string,
     part: 'deviceRoom' | 'storageRoom',

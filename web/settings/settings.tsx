@@ -1,7 +1,8 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useEffect, useState } from 'react'
 import { type Settings, standardInterval } from '../../core/contract'
-import { call, Refused } from '../app/call'
+import { call, Refused } from '../api/call'
+import { keys } from '../api/keys'
 import { useSession } from '../app/session'
 import { Button, Field } from '../design/controls'
 import { Account } from './account'
@@ -21,7 +22,7 @@ export function SettingsView() {
   useEffect(() => setTyped(String(settings.recoveryInterval)), [settings.recoveryInterval])
   const change = useMutation({
     mutationFn: (part: Partial<Settings>) => call('setSettings', { body: { ...settings, ...part } }),
-    onSuccess: (next) => client.setQueryData(['settings'], next),
+    onSuccess: (next) => client.setQueryData(keys.settings(), next),
   })
   const number = Number(typed)
   const fault = Number.isInteger(number) && number >= 5 && number <= 3600 ? '' : 'Use a whole number from 5 to 3600.'

@@ -1,6 +1,6 @@
 // Letting work go, calling it back, and ending it when it is whole in a file.
 import { Cleared, Superseded } from '../../core/recovery/ports'
-import { call } from '../app/call'
+import { call } from '../api/call'
 import { device } from './device'
 import { type Gathered, settleHere } from './gather'
 

@@ -1,7 +1,7 @@
 // A file with all its versions. The newest come with its facts; the older ones a page at a time, and not again while
 // nothing of them is told otherwise: a file of thousands of versions is looked at after every save.
 import type { FileFacts, HistoryVersion } from '../../core/contract'
-import { call, isAway } from '../app/call'
+import { call, isAway } from '../api/call'
 
 /** Versions that are asked for at once. */
 const page = 2000

@@ -6,7 +6,7 @@ import { type Digest, recordOf } from '../../core/recovery/chain'
 import { putTogether } from '../../core/recovery/gathering'
 import type { ReadChain } from '../../core/recovery/journal'
 import type { StoredDraft } from '../../core/recovery/protocol'
-import { call, isAway, Refused } from '../app/call'
+import { call, isAway, Refused } from '../api/call'
 import { device, readRecords } from './device'
 import { onJournal, tellJournal } from './journal'
 

@@ -2,7 +2,7 @@
 import { useState } from 'react'
 import { toast } from 'sonner'
 import type { Reason, Version } from '../../core/contract'
-import { call, Refused } from '../app/call'
+import { call, Refused } from '../api/call'
 import { useSession } from '../app/session'
 import type { Choice, TakenPart, Work } from './content'
 import { type DraftSession, isProblem } from './session'

@@ -1,10 +1,12 @@
 // Work that parted from what is open here: another device wrote on while this was gone on with, or this page
 // did. It is offered to be taken in, over the last record that both have, with what both wrote in one place
 // shown to choose from; nothing of it goes before its person says so.
+
 import { useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import { toast } from 'sonner'
+import { keys } from '../api/keys'
 import { useSession } from '../app/session'
 import { Button, Notice } from '../design/controls'
 import type { Work } from './content'
@@ -53,7 +55,7 @@ export function PartedNotices({
       else if (await takeIn(work)) {
         // It is in this work now; as a piece of its own it is kept for its days.
         await endPiece(piece.id, 'let go', settings.keptDays)
-        await client.invalidateQueries({ queryKey: ['pieces'] })
+        await client.invalidateQueries({ queryKey: keys.pieces() })
       }
     } catch (error) {
       toast.error((error as Error).message)

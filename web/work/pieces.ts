@@ -6,7 +6,7 @@ import { beyondOf, nothingBeyond } from '../../core/recovery/beyond'
 import { phaseOf } from '../../core/recovery/life'
 import type { StoredDraft, StoredSave } from '../../core/recovery/protocol'
 import { makeRoom, type RoomPiece } from '../../core/recovery/room'
-import { call, isAway } from '../app/call'
+import { call, isAway } from '../api/call'
 import { deviceName } from '../app/device'
 import { bytesOf, device, forgetDraft, heldDrafts, readRecords, recordsAfter } from './device'
 

@@ -2,7 +2,7 @@
 import type { NewPoint, Saved } from '../../core/contract'
 import { Fault, type SharedStorage } from '../../core/recovery/ports'
 import type { StoredSave } from '../../core/recovery/protocol'
-import { call, packed } from '../app/call'
+import { call, packed } from '../api/call'
 
 export const sharedStorage: SharedStorage = {
   async point(draftId, body: NewPoint) {

@@ -1,4 +1,5 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { keys } from '../api/keys'
 import { useSession } from '../app/session'
 import { askServer, listPieces } from './pieces'
 
@@ -15,12 +16,12 @@ export function usePieces(often = true) {
   const client = useQueryClient()
   const { person } = useSession()
   return useQuery({
-    queryKey: ['pieces', person.id],
+    queryKey: keys.pieces(person.id),
     queryFn: () =>
       listPieces(person.id, () =>
         // Below `pieces`, so that whatever makes those out of date makes these so, too.
         client.fetchQuery({
-          queryKey: ['pieces', 'of server', person.id],
+          queryKey: keys.pieces('of server', person.id),
           queryFn: askServer,
           staleTime: serverKnowsFor,
         }),

@@ -3,7 +3,7 @@ import { ChevronDown, ChevronLeft, ChevronRight, EllipsisVertical } from 'lucide
 import { useState } from 'react'
 import type { HistoryVersion } from '../../../core/contract'
 import type { Moment } from '../../../core/history/lifeline'
-import { addressOf } from '../../app/call'
+import { addressOf } from '../../api/call'
 import { Button } from '../../design/controls'
 import { IconButton } from '../../design/icon-button'
 import { Menu, MenuItem, MenuRule } from '../../design/overlay'

@@ -1,12 +1,14 @@
 // Everything the editor does with its file's earlier moments: the lifeline, the moment on show, and what is done
 // from there.
+
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { type Dispatch, type ReactNode, type SetStateAction, useEffect, useMemo, useState } from 'react'
 import { flushSync } from 'react-dom'
 import { toast } from 'sonner'
 import type { FileFacts, HistoryVersion, Trace } from '../../../core/contract'
 import { type Moment, momentsOf } from '../../../core/history/lifeline'
-import { call, Refused } from '../../app/call'
+import { call, Refused } from '../../api/call'
+import { keys } from '../../api/keys'
 import { useOffer } from '../../app/commands'
 import { type Compared, CompareSides } from '../../compare/compare-sides'
 import { bytesOf } from '../../rescue/inside'
@@ -75,7 +77,7 @@ export function useLifeline({
   const versions = facts?.versions ?? []
   const points = useQuery({
     // Asked for anew once another one was taken.
-    queryKey: ['points', state.draftId, state.pointSeq],
+    queryKey: keys.points(state.draftId, state.pointSeq),
     enabled: !!state.file && state.unsaved,
     placeholderData: (before, query) => (query?.queryKey[1] === state.draftId ? before : undefined),
     retry: false,
@@ -84,11 +86,11 @@ export function useLifeline({
   // What a version changed is found out soon after it was saved.
   const untold = versions.slice(0, 50).some(({ summary }) => summary === null)
   useQuery({
-    queryKey: ['untold', facts?.file.id],
+    queryKey: keys.untold(facts?.file.id),
     enabled: untold && !!facts,
     refetchInterval: every,
     queryFn: async () => {
-      await client.invalidateQueries({ queryKey: ['file', facts!.file.id] })
+      await client.invalidateQueries({ queryKey: keys.file(facts!.file.id) })
       return null
     },
   })
@@ -218,7 +220,7 @@ export function useLifeline({
   const setLabel = async (version: HistoryVersion, label: string | null) => {
     try {
       await call('labelVersion', { params: { versionId: version.id }, body: { label } })
-      await client.invalidateQueries({ queryKey: ['file', version.fileId] })
+      await client.invalidateQueries({ queryKey: keys.file(version.fileId) })
       setLabelling(null)
       toast(
         label

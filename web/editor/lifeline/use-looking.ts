@@ -1,7 +1,7 @@
 // Looking at a file as it was: fetches a moment, has it decoded and compared with now, and has its neighbours ready.
 import { useEffect, useRef, useState } from 'react'
 import type { Moment } from '../../../core/history/lifeline'
-import { call, isAway, Refused } from '../../app/call'
+import { call, isAway, Refused } from '../../api/call'
 import { gatherDraft } from '../../work/gather'
 import type { DraftSession } from '../../work/session'
 import { compareWork } from '../../workers/compare'

@@ -2,7 +2,7 @@
 import clsx from 'clsx'
 import { EllipsisVertical } from 'lucide-react'
 import type { HistoryVersion, Trace } from '../../../core/contract'
-import { addressOf } from '../../app/call'
+import { addressOf } from '../../api/call'
 import { Button } from '../../design/controls'
 import { IconButton } from '../../design/icon-button'
 import { Menu, MenuItem, MenuRule } from '../../design/overlay'

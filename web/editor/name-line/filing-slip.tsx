@@ -3,6 +3,7 @@ import { Route } from 'lucide-react'
 import { useEffect, useRef, useState } from 'react'
 import type { Entry, Problem } from '../../../core/contract'
 import { fileType } from '../../../core/formats/types'
+import { keys } from '../../api/keys'
 import { Button } from '../../design/controls'
 import { KindGlyph, NameText } from '../../design/kind'
 import { moment } from '../../design/words'
@@ -73,7 +74,7 @@ export function FilingSlip({
     }))
     setBusy(false)
     setRefusal(answer)
-    if (answer) void client.invalidateQueries({ queryKey: ['names'] })
+    if (answer) void client.invalidateQueries({ queryKey: keys.names() })
   }
   const file = (name?: string) => {
     const target = slip.target(name)

@@ -1,6 +1,7 @@
 // What the filing slip knows while a name and a place are being settled: the convention that holds
 // in the place, values proposed and chosen, the name they make or that was typed, where the filing
 // rule sends it, and all there is to say against it.
+
 import { useQuery } from '@tanstack/react-query'
 import { useEffect, useMemo, useState } from 'react'
 import type { FileWords } from '../../../core/content/words'
@@ -14,7 +15,9 @@ import { proposeName } from '../../../core/naming/propose'
 import { type Reading, readName } from '../../../core/naming/reading'
 import { fitEnding, freeUnder } from '../../../core/naming/slip'
 import { propose, type Suggestion, suggest } from '../../../core/naming/suggest'
-import { call } from '../../app/call'
+import { call } from '../../api/call'
+import { keys } from '../../api/keys'
+import { queries } from '../../api/queries'
 import { useSession } from '../../app/session'
 import { type ChosenPlace, conventionIn, lastPlace, usePlace, useShareNaming } from '../../places/place'
 import { namingWork } from '../../workers/naming'
@@ -50,9 +53,9 @@ const today = () => {
 export function useSlip(beginning: SlipBeginning) {
   const { person, settings } = useSession()
   const { kind, type, present, clues, presets } = beginning
-  const shares = useQuery({ queryKey: ['shares'], queryFn: () => call('shares', {}) })
+  const shares = useQuery(queries.shares)
   const writable = shares.data?.filter(({ role }) => role !== 'view')
-  const recent = useQuery({ queryKey: ['recent places'], queryFn: () => call('recentPlaces', {}) })
+  const recent = useQuery(queries.recentPlaces)
   const [chosen, setChosen] = useState<ChosenPlace | null | undefined>(undefined)
   const [byRule, setByRule] = useState(!beginning.keep)
   const [own, setOwn] = useState<PartValues>({})
@@ -87,7 +90,7 @@ export function useSlip(beginning: SlipBeginning) {
     [convention, naming.data],
   )
   const used = useQuery({
-    queryKey: ['used values', convention?.id],
+    queryKey: keys.usedValues(convention?.id),
     enabled: !!convention,
     queryFn: () => call('usedValues', { params: { conventionId: convention!.id } }),
   })
@@ -134,7 +137,7 @@ export function useSlip(beginning: SlipBeginning) {
   const listing = usePlace(place)
   const folderId = listing.data && !listing.data.missing.length ? (listing.data.trail.at(-1)?.id ?? null) : undefined
   const next = useQuery({
-    queryKey: ['next number', convention?.id, folderId, scope],
+    queryKey: keys.nextNumber(convention?.id, folderId, scope),
     enabled: !!counter && folderId !== undefined,
     queryFn: () =>
       call('nextNumber', {
@@ -156,7 +159,7 @@ export function useSlip(beginning: SlipBeginning) {
   )
   const ending = type ? `.${type}` : ''
   const names = useQuery({
-    queryKey: ['names', place?.shareId, folderId],
+    queryKey: keys.names(place?.shareId, folderId),
     enabled: folderId !== undefined && !!place,
     queryFn: async () =>
       (await call('placeNames', { params: { shareId: place!.shareId }, query: { folderId: folderId ?? undefined } }))
@@ -182,7 +185,7 @@ export function useSlip(beginning: SlipBeginning) {
     taken.has(nameKey(name)) &&
     !(ownName !== undefined && nameKey(ownName) === nameKey(name) && sameFolder(beginning.place, place, folderId))
   const there = useQuery({
-    queryKey: ['place', place?.shareId, folderId, 'named', nameKey(name)],
+    queryKey: keys.place(place?.shareId, folderId, 'named', nameKey(name)),
     enabled: isTaken && folderId !== undefined,
     queryFn: async () => {
       const found = await call('place', {

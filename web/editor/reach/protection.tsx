@@ -1,10 +1,12 @@
 // How often this work is protected, why, and where that is set: the most specific setting wins.
+
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { toast } from 'sonner'
 import type { DraftKind, FileFacts, OwnProtection, ProtectionLayer } from '../../../core/contract'
 import { type Protection, resolveProtection, sayInterval } from '../../../core/recovery/protection'
-import { call, Refused } from '../../app/call'
+import { call, Refused } from '../../api/call'
+import { keys } from '../../api/keys'
 import { useSession } from '../../app/session'
 import { Button } from '../../design/controls'
 
@@ -19,14 +21,13 @@ export function useProtection(
 ): { protection: Protection; layers: readonly ProtectionLayer[] } {
   const { settings } = useSession()
   const asked = useQuery({
-    queryKey: [
-      'protection',
+    queryKey: keys.protection(
       kind,
       facts?.file.id,
       facts?.file.folderId,
       settings.recoveryInterval,
-      settings.continuousSave,
-    ],
+      Number(settings.continuousSave),
+    ),
     placeholderData: (before) => before,
     queryFn: () => call('protection', { query: { kind, ...(facts && { fileId: facts.file.id }) } }),
   })
@@ -94,7 +95,7 @@ export function ProtectionSetting({ kind, file }: { kind: DraftKind; file: FileF
           },
         })
       }
-      await client.invalidateQueries({ queryKey: ['protection'] })
+      await client.invalidateQueries({ queryKey: keys.protection() })
       setChanging(false)
     } catch (error) {
       toast.error(error instanceof Refused ? error.problem.title : 'This could not be set.')

@@ -3,6 +3,7 @@ import { useEffect } from 'react'
 import { News } from '../../core/contract'
 import { tellJournal } from '../work/journal'
 import { call } from './call'
+import { keys } from './keys'
 
 /** Listens to the server's news and asks again for what it concerns. */
 export function useNews(): void {
@@ -17,7 +18,7 @@ export function useNews(): void {
       source.addEventListener('again', () => {
         if (!first) again()
         // What was asked for before anybody listened may have changed since.
-        else void client.invalidateQueries({ queryKey: ['search'] })
+        else void client.invalidateQueries({ queryKey: keys.search() })
         first = false
       })
       source.onmessage = ({ data }) => hear(data)
@@ -32,25 +33,25 @@ export function useNews(): void {
       const news = News.safeParse(JSON.parse(data)).data
       if (!news) return
       if (news.about === 'place') {
-        void client.invalidateQueries({ queryKey: ['place', news.shareId] })
-        void client.invalidateQueries({ queryKey: ['names', news.shareId] })
+        void client.invalidateQueries({ queryKey: keys.place(news.shareId) })
+        void client.invalidateQueries({ queryKey: keys.names(news.shareId) })
       }
       if (news.about === 'file') {
-        void client.invalidateQueries({ queryKey: ['file', news.fileId] })
-        void client.invalidateQueries({ queryKey: ['recent'] })
+        void client.invalidateQueries({ queryKey: keys.file(news.fileId) })
+        void client.invalidateQueries({ queryKey: keys.recent() })
       }
       if (news.about === 'names') {
         const concerned = ['naming', 'names', 'file', 'recent', 'removed', 'templates', 'search', 'audit', 'shares']
         void client.invalidateQueries({ predicate: ({ queryKey }) => concerned.includes(String(queryKey[0])) })
       }
       if (news.about === 'words') {
-        void client.invalidateQueries({ queryKey: ['search'] })
+        void client.invalidateQueries({ queryKey: keys.search() })
         // How many files a share has is counted with its words.
-        void client.invalidateQueries({ queryKey: ['shares'] })
+        void client.invalidateQueries({ queryKey: keys.shares() })
       }
-      if (news.about === 'presence') void client.invalidateQueries({ queryKey: ['presence', news.fileId] })
+      if (news.about === 'presence') void client.invalidateQueries({ queryKey: keys.presence(news.fileId) })
       if (news.about === 'draft') {
-        void client.invalidateQueries({ queryKey: ['pieces'] })
+        void client.invalidateQueries({ queryKey: keys.pieces() })
         // Whoever goes on with it elsewhere is heard of at once.
         tellJournal({ do: 'look', draftId: news.draftId })
       }

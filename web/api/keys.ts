@@ -1,0 +1,51 @@
+// Under which key an answer is held: every key there is, so that who asks and who makes an answer out of date mean the
+// same one. A key begins with what it is about; a shorter one stands for all that begin with it.
+
+/** Which share, file or moment of it, as far as it is known. */
+type Rest = readonly (string | number | object | null | undefined)[]
+const about =
+  (what: string) =>
+  <const More extends Rest>(...more: More) =>
+    [what, ...more] as const
+
+export const keys = {
+  session: about('session'),
+  settings: about('settings'),
+  sessions: about('sessions'),
+  /** What this browser says of keeping things. */
+  keeping: about('keeping'),
+  room: about('room'),
+  shares: about('shares'),
+  /** share, folder, path, offset, how many */
+  place: about('place'),
+  /** The names in a place: share, folder */
+  names: about('names'),
+  removed: about('removed'),
+  recent: about('recent'),
+  recentPlaces: about('recent places'),
+  search: about('search'),
+  file: about('file'),
+  /** Asked anew until what a version changed is known. */
+  untold: about('untold'),
+  bytes: about('bytes'),
+  compared: about('compared'),
+  presence: about('presence'),
+  templates: about('templates'),
+  /** The conventions and lists of a share. */
+  naming: about('naming'),
+  usedValues: about('used values'),
+  nextNumber: about('next number'),
+  audit: about('audit'),
+  retention: about('retention'),
+  retentionPreview: about('retention preview'),
+  protection: about('protection'),
+  managedProtection: about('managed protection'),
+  /** Unsaved work, as Rescue lists it. */
+  pieces: about('pieces'),
+  draft: about('draft'),
+  points: about('points'),
+  inside: about('inside'),
+  summary: about('summary'),
+  activity: about('activity'),
+  drills: about('drills'),
+} as const

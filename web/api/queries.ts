@@ -1,0 +1,23 @@
+// What more than one screen asks the server, asked and held in one way.
+import { queryOptions } from '@tanstack/react-query'
+import { call } from './call'
+import { keys } from './keys'
+
+export const queries = {
+  /** The shares of whoever is signed in. */
+  shares: queryOptions({ queryKey: keys.shares(), queryFn: () => call('shares', {}) }),
+  templates: queryOptions({ queryKey: keys.templates(), queryFn: () => call('templates', {}), staleTime: 60_000 }),
+  recent: queryOptions({ queryKey: keys.recent(), queryFn: () => call('recent', {}) }),
+  changedByOthers: queryOptions({
+    queryKey: keys.recent('changed by others'),
+    queryFn: () => call('changedByOthers', {}),
+  }),
+  recentPlaces: queryOptions({ queryKey: keys.recentPlaces(), queryFn: () => call('recentPlaces', {}) }),
+  sessions: queryOptions({ queryKey: keys.sessions(), queryFn: () => call('sessions', {}) }),
+  drills: queryOptions({ queryKey: keys.drills(), queryFn: () => call('drills', {}) }),
+  managedProtection: queryOptions({
+    queryKey: keys.managedProtection(),
+    queryFn: () => call('managedProtection', {}),
+  }),
+  settings: queryOptions({ queryKey: keys.settings(), queryFn: () => call('settings', {}), staleTime: 60_000 }),
+}
