@@ -2,12 +2,21 @@
 import { expect, type Page } from '@playwright/test'
 import { paper, reach } from './office'
 
-/** Presses a key until what has the focus is called so. @throws Error when it never is */
-export async function goTo(page: Page, name: RegExp, key: 'Tab' | 'Shift+Tab' | 'ArrowDown' = 'Tab'): Promise<void> {
+/**
+ * Presses a key until what has the focus is called so.
+ * @param beside words that stand in the same row @throws Error when it never is
+ */
+export async function goTo(
+  page: Page,
+  name: RegExp,
+  key: 'Tab' | 'Shift+Tab' | 'ArrowDown' = 'Tab',
+  beside = '',
+): Promise<void> {
   const seen: string[] = []
   for (let step = 0; step < 90; step++) {
-    const here = await page.evaluate(() => {
+    const here = await page.evaluate((words) => {
       const one = document.activeElement as HTMLElement | null
+      if (words && !one?.closest('li')?.textContent?.includes(words)) return ''
       const labelled = one?.getAttribute('aria-labelledby')
       return (
         one?.getAttribute('aria-label') ??
@@ -16,7 +25,7 @@ export async function goTo(page: Page, name: RegExp, key: 'Tab' | 'Shift+Tab' | 
         (one === document.body ? '' : one?.textContent?.slice(0, 200)) ??
         ''
       ).trim()
-    })
+    }, beside)
     if (name.test(here)) return
     seen.push(here.slice(0, 30))
     await page.keyboard.press(key)
@@ -142,8 +151,7 @@ export const flows: Record<string, (page: Page, url: string) => Promise<void>> =
     await command(page, 'Rescue')
     const piece = page.getByTestId('piece').filter({ hasText: mark })
     await expect(piece).toBeVisible()
-    // The newest is the first.
-    await goTo(page, /^Go on with it$/)
+    await goTo(page, /^Go on with it$/, 'Tab', mark)
     await page.keyboard.press('Enter')
     await expect(paper(page)).toContainText(mark)
   },
@@ -153,6 +161,7 @@ export const flows: Record<string, (page: Page, url: string) => Promise<void>> =
     await page.keyboard.type(' More words.')
     await page.keyboard.press('Control+s')
     await expect(reach(page)).toContainText('Saved as version 2')
+    await expect(page.getByRole('button', { name: /2 versions/ })).toBeVisible()
     await page.keyboard.press('Alt+v')
     await goTo(page, /^Version 1/)
     await page.keyboard.press('Enter')
@@ -186,8 +195,8 @@ export const flows: Record<string, (page: Page, url: string) => Promise<void>> =
     await expect(page.getByText(/names follow/)).toBeVisible()
     await goTo(page, /^Correct \d+ names?$/)
     await page.keyboard.press('Enter')
-    await expect(page.getByRole('button', { name: 'Undo' })).toBeVisible()
-    await goTo(page, /^Undo$/)
+    await expect(page.getByRole('button', { name: 'Undo all of it' })).toBeVisible()
+    await goTo(page, /^Undo all of it$/)
     await page.keyboard.press('Enter')
   },
   async 'set how often work is protected'(page, url) {

@@ -225,7 +225,7 @@ test('names change in the name line, in the list, by drag and in bulk; open work
   await row(page, 'Towpath list.txt').click({ position: { x: 500, y: 20 } })
   await row(page, 'Towpath map.txt').click({ position: { x: 500, y: 20 }, modifiers: ['Control'] })
   await row(page, 'Towpath list.txt').click({ position: { x: 500, y: 20 }, modifiers: ['Control'] })
-  await page.getByRole('toolbar').getByRole('button', { name: 'Rename …' }).click()
+  await page.getByRole('group', { name: 'What is chosen' }).getByRole('button', { name: 'Rename …' }).click()
   await page.getByRole('textbox', { name: 'What stands in the names' }).fill('Towpath')
   await page.getByRole('textbox', { name: 'What shall stand there' }).fill('Bankside')
   await page.getByRole('button', { name: 'Rename 2' }).click()
@@ -298,7 +298,7 @@ test('a default place is chosen by browsing, and the slip begins there', async (
   await place.getByRole('button', { name: 'Tenders' }).click()
   await place.getByRole('button', { name: '2026' }).click()
   await page.getByRole('button', { name: 'Use this place' }).click()
-  await expect(page.getByRole('button', { name: 'You: place for new documents' })).toHaveText(
+  await expect(page.getByRole('button', { name: 'You: place for new documents' })).toContainText(
     'Finance / Tenders / 2026',
   )
   await writeNew(page, office.url, 'Offer for the quoin stones')
@@ -457,4 +457,30 @@ test('a removed file comes back at once, and later from the list of removed file
   await expect(removed).toBeHidden()
   await walk(page, office.url, 'Office', 'Letters')
   await expect(row(page, 'Draining.txt')).toBeVisible()
+})
+
+test('a list of files is put in order by its headings and narrowed to a kind, and says what it hides', async ({
+  page,
+  office,
+}) => {
+  await signIn(page, office.url)
+  await walk(page, office.url, 'Waterways', 'Water', '2026')
+  const names = () => list(page).getByRole('row').getByRole('link').allInnerTexts()
+  const byName = await names()
+  expect(byName.length).toBeGreaterThan(2)
+  const heading = (name: string) => list(page).getByRole('columnheader', { name })
+  await heading('Saved').getByRole('button').press('Enter')
+  await expect(heading('Saved')).toHaveAttribute('aria-sort', 'ascending')
+  await expect.poll(names).not.toEqual(byName)
+  await heading('Saved').getByRole('button').press('Enter')
+  await expect(heading('Saved')).toHaveAttribute('aria-sort', 'descending')
+  // It stands in the address: a reload comes to the same list.
+  const turned = await names()
+  await page.reload()
+  await expect.poll(names).toEqual(turned)
+  await page.getByLabel('Show').selectOption('Spreadsheets')
+  await expect(page.getByText(/Only folders and spreadsheets are shown/)).toBeVisible()
+  await expect.poll(async () => (await names()).every((name) => !/\.(docx|odt|txt|pdf)$/.test(name))).toBe(true)
+  await page.getByRole('button', { name: 'Show all' }).press('Enter')
+  await expect.poll(async () => (await names()).length).toBe(byName.length)
 })

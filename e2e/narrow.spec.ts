@@ -2,6 +2,8 @@ import type { Page } from '@playwright/test'
 import { expect, fileAs, paper, reach, signIn, test } from './office'
 import { screens } from './screens'
 
+test.use({ apart: 'narrow' })
+
 /** What a finger or a pointer could not get at, because it lies beside the window or under something else. */
 const outOfReach = (page: Page) =>
   page.evaluate(() => {

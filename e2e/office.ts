@@ -89,10 +89,11 @@ export async function startOffice(address = process.env.TEST_DATABASE_URL): Prom
   }
 }
 
-export const test = base.extend<object, { office: Office }>({
+export const test = base.extend<object, { office: Office; apart: string }>({
+  /** Files that name themselves here have an office of their own, as it is on its first day. */
+  apart: ['', { scope: 'worker', option: true }],
   office: [
-    // biome-ignore lint/correctness/noEmptyPattern: Playwright reads the names of the fixtures that are used from here.
-    async ({}, use) => {
+    async ({ apart: _ }, use) => {
       const office = await startOffice()
       await use(office)
       await office.close()

@@ -55,7 +55,7 @@ export const screens: Screen[] = [
     who: 'Ida Thornquist',
     async go(page, url) {
       await page.goto(url)
-      await page.getByText('was interrupted').waitFor()
+      await page.getByRole('heading', { name: 'Used last' }).waitFor()
     },
   },
   {
@@ -73,7 +73,7 @@ export const screens: Screen[] = [
     who: 'Ida Thornquist',
     async go(page, url) {
       await inFolder(page, url, 'Notices', '2026')
-      await page.getByRole('row').first().click({ button: 'right' })
+      await page.getByRole('row').nth(1).click({ button: 'right' })
       await page.getByRole('menu').waitFor()
     },
   },

@@ -1,5 +1,7 @@
 import { expect, paper, reach, signIn, test, writeNew } from './office'
 
+test.use({ apart: 'slip' })
+
 test('an ending that was typed is not doubled, every forbidden sign is told, and a taken name is answered by keys', async ({
   page,
   office,

@@ -394,6 +394,53 @@ test('a template stays as it is, whatever is begun from it', async () => {
   expect(await templatesFor(office.database.manager, ida())).toEqual([])
 })
 
+test('a place is listed in any order and narrowed to a kind, each as sorting its files by hand gives it', async () => {
+  const at = (await folder('Ordered')).id
+  const made: { name: string; type: string; size: number; saved: number; by: string }[] = []
+  for (const [index, name] of ['d.txt', 'B.docx', 'a.xlsx', 'C.pdf', 'e.csv', 'f.docx', 'g.weir'].entries()) {
+    const personId = index % 2 ? ida() : priya()
+    const { version } = await keepVersion(office.database, unbounded, {
+      personId,
+      bytes: Buffer.alloc(1 + ((index * 37) % 11), index),
+      reason: 'saved',
+      key: randomUUID(),
+      at: new Date(Date.UTC(2026, 9, 1 + ((index * 5) % 7))),
+      target: { place: { shareId: office.share, folderId: at, name } },
+    })
+    made.push({ name, type: version.type, size: version.size, saved: Date.parse(version.at), by: version.author.name })
+  }
+  await folder('Z below', at)
+  await folder('A below', at)
+  const kinds = { document: ['docx', 'txt'], spreadsheet: ['xlsx', 'csv'], other: ['pdf', 'weir'] }
+  for (const order of ['name', 'type', 'size', 'saved', 'by'] as const)
+    for (const turned of ['false', 'true'] as const)
+      for (const kind of [undefined, 'document', 'spreadsheet', 'other'] as const) {
+        const place = await placeContents(office.database.manager, ida(), office.share, at, { order, turned, kind })
+        const shown = place.entries.map(({ name }) => name)
+        const key = (one: (typeof made)[number]) => (order === 'name' ? one.name.toLowerCase() : one[order])
+        const expected = made
+          .filter(({ type }) => !kind || kinds[kind].includes(type))
+          .sort((a, b) => {
+            const [x, y] = [key(a), key(b)]
+            const way = x < y ? -1 : x > y ? 1 : 0
+            return (turned === 'true' ? -way : way) || (a.name.toLowerCase() < b.name.toLowerCase() ? -1 : 1)
+          })
+          .map(({ name }) => name)
+        const folders = order === 'name' && turned === 'true' ? ['Z below', 'A below'] : ['A below', 'Z below']
+        expect([order, turned, kind, ...shown]).toEqual([order, turned, kind, ...folders, ...expected])
+        expect(place.total).toBe(shown.length)
+        // A stretch in the middle is the same as cut from the whole.
+        const some = await placeContents(office.database.manager, ida(), office.share, at, {
+          order,
+          turned,
+          kind,
+          offset: 1,
+          limit: 2,
+        })
+        expect(some.entries.map(({ name }) => name)).toEqual(shown.slice(1, 3))
+      }
+})
+
 test('a place is listed by stretches, folders first, with how many there are', async () => {
   const many = await folder('Many')
   for (let index = 0; index < 7; index++) await kept(`Item ${index}.txt`, { folderId: many.id })

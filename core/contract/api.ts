@@ -24,6 +24,8 @@ import {
   Entry,
   FileFacts,
   HistoryVersion,
+  ListKind,
+  ListOrder,
   NewAct,
   NewFile,
   NewFolder,
@@ -163,6 +165,11 @@ export const api = define({
       path: z.string().max(1000).optional(),
       /** Only names that hold this. */
       find: z.string().max(200).optional(),
+      order: ListOrder.default('name'),
+      /** From the last to the first. */
+      turned: z.enum(['true', 'false']).default('false'),
+      /** Only files of this kind. */
+      kind: ListKind.optional(),
     }),
     answer: Place,
   },

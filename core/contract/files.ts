@@ -124,6 +124,13 @@ export const RecentFile = z.object({
 })
 export type RecentFile = z.infer<typeof RecentFile>
 
+/** By what a place's files can be put in order; folders come first in any case, in the order of their names. */
+export const ListOrder = z.enum(['name', 'type', 'size', 'saved', 'by'])
+export type ListOrder = z.infer<typeof ListOrder>
+/** Kinds of file that a place can be narrowed to; folders stay, as the way to the others. */
+export const ListKind = z.enum(['document', 'spreadsheet', 'other'])
+export type ListKind = z.infer<typeof ListKind>
+
 /** A file whose newest version somebody else saved. */
 export const ChangedFile = z.object({
   file: Entry,

@@ -43,6 +43,10 @@ const table: FileType[] = [
   { type: 'png', kind: 'other', label: 'Image', mediaType: 'image/png', editable: false },
   { type: 'jpg', kind: 'other', label: 'Image', mediaType: 'image/jpeg', editable: false },
 ]
+/** The types of a kind that Jaula knows. */
+export const typesOf = (kind: FileType['kind']): string[] =>
+  table.filter((one) => one.kind === kind).map(({ type }) => type)
+
 const byType = new Map(table.map((entry) => [entry.type, entry]))
 
 /** The last extension of a name, in small letters and without its dot; empty when there is none. */

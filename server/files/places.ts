@@ -3,8 +3,16 @@
 import type { EntityManager } from 'typeorm'
 import { IsNull } from 'typeorm'
 import { z } from 'zod'
-import type { AuditMaterial, ChangedFile, Place, RecentFile, RecentPlace } from '../../core/contract'
-import { fileType } from '../../core/formats/types'
+import type {
+  AuditMaterial,
+  ChangedFile,
+  ListKind,
+  ListOrder,
+  Place,
+  RecentFile,
+  RecentPlace,
+} from '../../core/contract'
+import { fileType, typesOf } from '../../core/formats/types'
 import { nameKey } from '../../core/naming/check'
 import { maySee, requireRole, requireRoleIn, seenBy } from '../rights/service'
 import { shareFor } from '../shares/service'
@@ -14,6 +22,25 @@ import type { EntryColumns } from './entries'
 import { entryColumns, entryJoins, shownEntry } from './entries'
 import { requireFolder, trailTo } from './folders'
 
+interface Asked {
+  offset?: number
+  limit?: number
+  find?: string
+  path?: string
+  order?: ListOrder
+  turned?: 'true' | 'false'
+  kind?: ListKind | undefined
+}
+const orderedBy: Record<Exclude<ListOrder, 'name'>, string> = {
+  type: 'e.type',
+  size: 'v.size',
+  saved: 'v.at',
+  by: 'lower(a.name)',
+}
+/** The types of a kind; of the other files, those that are not among them. */
+const typesShown = (kind: ListKind): string[] =>
+  kind === 'other' ? [...typesOf('document'), ...typesOf('spreadsheet')] : typesOf(kind)
+
 const Total = z.object({ total: z.number() })
 
 /** A stretch of what a share (folderId null) or a folder in it holds: folders first, then files, by name. */
@@ -22,12 +49,7 @@ export async function placeContents(
   personId: string,
   shareId: string,
   folderId: string | null,
-  {
-    offset = 0,
-    limit = 2000,
-    find = '',
-    path = '',
-  }: { offset?: number; limit?: number; find?: string; path?: string } = {},
+  { offset = 0, limit = 2000, find = '', path = '', order = 'name', turned = 'false', kind }: Asked = {},
 ): Promise<Place> {
   const share = await shareFor(manager, personId, shareId, folderId)
   await requireFolder(manager, shareId, folderId)
@@ -52,25 +74,34 @@ export async function placeContents(
         }
       at = next.id
     }
-    return placeContents(manager, personId, shareId, at, { offset, limit, find })
+    return placeContents(manager, personId, shareId, at, { offset, limit, find, order, turned, ...(kind && { kind }) })
   }
   const hidden = await hiddenIn(manager, personId, shareId, folderId)
   const given: unknown[] = [shareId, folderId]
   const next = (value: unknown) => `$${given.push(value)}`
   const which = `e.share_id = $1 and e.folder_id ${folderId ? '= $2' : 'is null and $2::uuid is null'} and e.removed_at is null
     ${find ? `and e.name_key like ${next(`%${nameKey(find).replace(/[\\%_]/g, '\\$&')}%`)}` : ''}
+    ${kind ? `and (e.kind = 'folder' or ${kind === 'other' ? 'not ' : ''}e.type = any(${next(typesShown(kind))}))` : ''}
     ${hidden.length ? `and e.id <> all(${next(hidden)})` : ''}`
-  // The stretch is found in the index alone, and only its rows are joined to their versions.
+  const direction = turned === 'true' ? 'desc' : 'asc'
+  // Folders have no size, and nobody who saved them.
+  const inOrder =
+    order === 'name'
+      ? `e.kind desc, e.name_key ${direction}`
+      : `e.kind desc, ${orderedBy[order]} ${direction} nulls last, e.name_key`
+  const ordering = entryJoins.replace('from entry e', '')
+  // By name the stretch is found in the index alone, and only its rows are joined to their versions.
   const [rows, { total }] = await Promise.all([
     select(
       manager,
       z.custom<EntryColumns>(),
       `select ${entryColumns} ${entryJoins}
-       join (select id from entry e where ${which} order by e.kind desc, e.name_key offset ${offset} limit ${limit}) stretch on stretch.id = e.id
-       order by e.kind desc, e.name_key`,
+       join (select e.id from entry e ${order === 'name' || order === 'type' ? '' : ordering} where ${which}
+         order by ${inOrder} offset ${offset} limit ${limit}) stretch on stretch.id = e.id
+       order by ${inOrder}`,
       given,
     ),
-    find
+    find || kind
       ? selectOne(manager, Total, `select count(*)::int as total from entry e where ${which}`, given)
       : selectOne(manager, Total, 'select entries_in($1) - $2::int as total', [folderId ?? shareId, hidden.length]),
   ])

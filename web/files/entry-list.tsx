@@ -3,11 +3,11 @@
 import { useQueryClient } from '@tanstack/react-query'
 import { useVirtualizer } from '@tanstack/react-virtual'
 import clsx from 'clsx'
-import { Download } from 'lucide-react'
+import { ArrowDown, ArrowUp, Download } from 'lucide-react'
 import { ContextMenu } from 'radix-ui'
 import { memo, useEffect, useMemo, useRef, useState } from 'react'
 import { Link, useNavigate } from 'react-router'
-import type { Entry, Place } from '../../core/contract'
+import type { Entry, ListOrder, Place } from '../../core/contract'
 import { fileType } from '../../core/formats/types'
 import { checkName, correctName, splitExtension } from '../../core/naming/check'
 import { type ReadyConvention, readyConvention } from '../../core/naming/convention'
@@ -22,8 +22,17 @@ import { type Listed, stretch } from './use-stretches'
 /** The name is what people come for: it has what room there is, and the rest gives way to it. */
 const columns =
   'grid grid-cols-[20px_minmax(0,1fr)_36px] items-center gap-x-4 md:grid-cols-[20px_minmax(0,1fr)_116px_36px] lg:grid-cols-[20px_minmax(0,1fr)_92px_60px_116px_36px] xl:grid-cols-[20px_minmax(0,1fr)_92px_60px_116px_124px_32px]'
+/** The height of the row of headings. */
+const heading = 30
 const lg = 'max-lg:hidden'
 const xl = 'max-xl:hidden'
+const headings: [ListOrder, string, string][] = [
+  ['name', 'Name', ''],
+  ['type', 'Type', lg],
+  ['size', 'Size', `${lg} text-right`],
+  ['saved', 'Saved', 'max-md:hidden'],
+  ['by', 'By', xl],
+]
 
 export interface ListActs {
   onRename: (entries: Entry[]) => void
@@ -41,6 +50,9 @@ export function EntryList({
   chosen,
   onChoose,
   onVisible,
+  order,
+  turned,
+  onOrder,
   acts,
 }: {
   listed: Listed
@@ -49,6 +61,10 @@ export function EntryList({
   chosen: ReadonlyMap<string, Entry>
   onChoose: (chosen: ReadonlyMap<string, Entry>) => void
   onVisible: (range: readonly [number, number]) => void
+  order: ListOrder
+  turned: boolean
+  /** A heading was pressed: the same one once more turns the order round. */
+  onOrder: (by: ListOrder) => void
   acts: ListActs
 }) {
   const navigate = useNavigate()
@@ -61,6 +77,8 @@ export function EntryList({
     getScrollElement: () => scroller.current,
     estimateSize: () => 40,
     overscan: 6,
+    scrollMargin: heading,
+    scrollPaddingStart: heading,
     useFlushSync: false,
   })
   const shown = rows.getVirtualItems()
@@ -152,15 +170,6 @@ export function EntryList({
   )
   return (
     <div className="flex min-h-0 flex-1 flex-col px-3 pb-4 md:px-6">
-      <div className={clsx(columns, 'border-b px-2 pb-1.5 text-[13px] text-soft')} aria-hidden>
-        <span />
-        <span>Name</span>
-        <span className={lg}>Type</span>
-        <span className={clsx(lg, 'text-right')}>Size</span>
-        <span className="max-md:hidden">Saved</span>
-        <span className={xl}>By</span>
-        <span />
-      </div>
       <ContextMenu.Root modal={false}>
         <ContextMenu.Trigger asChild>
           <div
@@ -169,7 +178,7 @@ export function EntryList({
             role="grid"
             aria-label="Files and folders"
             aria-multiselectable
-            aria-rowcount={listed.total}
+            aria-rowcount={listed.total + 1}
             aria-activedescendant={`entry-${here()?.id}`}
             className="min-h-0 flex-1 overflow-auto"
             onKeyDown={(event) => {
@@ -185,6 +194,38 @@ export function EntryList({
               run(event.shiftKey)
             }}
           >
+            <div
+              role="row"
+              aria-rowindex={1}
+              className={clsx(columns, 'sticky top-0 z-10 h-[30px] border-b bg-desk px-2 text-[13px] text-soft')}
+            >
+              <span role="columnheader">
+                <span className="sr-only">Kind</span>
+              </span>
+              {headings.map(([by, label, look]) => (
+                <span
+                  key={by}
+                  role="columnheader"
+                  className={look}
+                  aria-sort={by === order ? (turned ? 'descending' : 'ascending') : 'none'}
+                >
+                  <button
+                    type="button"
+                    className={clsx(
+                      'inline-flex h-6 items-center gap-1 rounded hover:text-ink',
+                      by === order && 'font-medium text-ink',
+                    )}
+                    onClick={() => {
+                      onOrder(by)
+                      scroller.current?.focus()
+                    }}
+                  >
+                    {label}
+                    {by === order && (turned ? <ArrowDown size={13} aria-hidden /> : <ArrowUp size={13} aria-hidden />)}
+                  </button>
+                </span>
+              ))}
+            </div>
             <div style={{ height: rows.getTotalSize() }} className="relative">
               {shown.map(({ index, start }) => (
                 <Row
@@ -192,7 +233,7 @@ export function EntryList({
                   key={listed.row(index)?.id ?? `row ${index}`}
                   entry={listed.row(index)}
                   index={index}
-                  start={start}
+                  start={start - heading}
                   here={index === at}
                   isChosen={chosen.has(listed.row(index)?.id ?? '')}
                   ready={ready}
@@ -321,7 +362,7 @@ const Row = memo(function Row({
       ref={element}
       id={`entry-${entry.id}`}
       role="row"
-      aria-rowindex={index + 1}
+      aria-rowindex={index + 2}
       aria-selected={isChosen || here}
       style={{ transform: `translateY(${start}px)` }}
       className={clsx(

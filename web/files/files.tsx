@@ -6,7 +6,7 @@ import { useDropzone } from 'react-dropzone'
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router'
 import { toast } from 'sonner'
 import { uuidv7 } from 'uuidv7'
-import type { Entry, Place, Share } from '../../core/contract'
+import { type Entry, ListKind, ListOrder, type Place, type Share } from '../../core/contract'
 import { isAway } from '../api/call'
 import { keys } from '../api/keys'
 import { queries } from '../api/queries'
@@ -141,7 +141,16 @@ function Folder({ shareId, folderId }: { shareId: string; folderId: string | nul
   const [makingFolder, setMakingFolder] = useState(false)
   const [visible, setVisible] = useState<readonly [number, number]>([0, 0])
   const find = query.get('find') ?? ''
-  const listed = useStretches(shareId, folderId, find, visible)
+  const kind = ListKind.safeParse(query.get('kind')).data ?? null
+  const order = ListOrder.safeParse(query.get('order')).data ?? 'name'
+  const turned = query.get('turned') !== null
+  const listed = useStretches(shareId, folderId, { find, kind, order, turned }, visible)
+  /** What is shown stands in the address, so that going back comes to the same list. */
+  const show = (part: Record<string, string | null>) => {
+    const next = new URLSearchParams(query)
+    for (const [name, value] of Object.entries(part)) value === null ? next.delete(name) : next.set(name, value)
+    setQuery(next, { replace: true })
+  }
   const place = listed.first
   const [chosen, setChosen] = useState<ReadonlyMap<string, Entry>>(new Map())
   const [asking, setAsking] = useState<{ about: 'rename' | 'move'; entries: Entry[] } | null>(null)
@@ -239,6 +248,21 @@ function Folder({ shareId, folderId }: { shareId: string; folderId: string | nul
       <input {...getInputProps()} aria-label="Choose files to bring in" />
       <div className="flex flex-wrap items-center gap-3 px-3 pb-3 pt-3 md:px-6 md:pt-6">
         <Trail place={place.data} />
+        <label className="flex items-center gap-2 text-[13.5px] text-soft">
+          <span className="sr-only">Show</span>
+          <select
+            className="h-8 rounded-md border border-rule-strong bg-paper px-2 text-ink"
+            value={kind ?? ''}
+            onChange={(event) => show({ kind: event.target.value || null })}
+          >
+            <option value="">All types</option>
+            {Object.entries(kindNames).map(([value, label]) => (
+              <option key={value} value={value}>
+                {label}
+              </option>
+            ))}
+          </select>
+        </label>
         {mayEdit ? (
           <div className="ml-auto flex flex-wrap gap-2">
             <Button onClick={() => setMakingFolder(true)}>
@@ -266,7 +290,18 @@ function Folder({ shareId, folderId }: { shareId: string; folderId: string | nul
       {find && (
         <p className="mx-6 mb-2 flex items-center gap-3 rounded-md bg-wash px-3 py-1.5 text-[14px]" role="status">
           Only names that hold ‹{find}› are shown: {count(listed.total, 'thing')}.
-          <button type="button" className="underline" onClick={() => setQuery({}, { replace: true })}>
+          <button type="button" className="underline" onClick={() => show({ find: null })}>
+            Show all
+          </button>
+        </p>
+      )}
+      {kind && (
+        <p
+          className="mx-3 mb-2 flex items-center gap-3 rounded-md bg-wash px-3 py-1.5 text-[14px] md:mx-6"
+          role="status"
+        >
+          Only folders and {kindNames[kind].toLowerCase()} are shown: {count(listed.total, 'thing')}.
+          <button type="button" className="underline" onClick={() => show({ kind: null })}>
             Show all
           </button>
         </p>
@@ -291,8 +326,12 @@ function Folder({ shareId, folderId }: { shareId: string; folderId: string | nul
         </div>
       )}
       {listed.total === 0 ? (
-        <Blank title={find ? 'No name here holds that' : 'This place is empty'}>
-          {mayEdit && !find && (
+        <Blank
+          title={
+            find ? 'No name here holds that' : kind ? `No ${kindNames[kind].toLowerCase()} here` : 'This place is empty'
+          }
+        >
+          {mayEdit && !find && !kind && (
             <p>
               Drop files here, or begin something new. Files up to {size(session.largestFile)} are kept byte for byte,
               whatever their type.
@@ -307,6 +346,9 @@ function Folder({ shareId, folderId }: { shareId: string; folderId: string | nul
           chosen={chosen}
           onChoose={setChosen}
           onVisible={setVisible}
+          order={order}
+          turned={turned}
+          onOrder={(by) => show({ order: by === 'name' ? null : by, turned: by === order && !turned ? '' : null })}
           acts={{
             onRename: (entries) => setAsking({ about: 'rename', entries }),
             onMove: (entries) => setAsking({ about: 'move', entries }),
@@ -341,6 +383,12 @@ function Folder({ shareId, folderId }: { shareId: string; folderId: string | nul
       {makingFolder && <NewFolder place={place.data} folderId={folderId} onClose={() => setMakingFolder(false)} />}
     </main>
   )
+}
+
+const kindNames: Record<ListKind, string> = {
+  document: 'Documents',
+  spreadsheet: 'Spreadsheets',
+  other: 'Other files',
 }
 
 function Trail({ place }: { place: Place }) {

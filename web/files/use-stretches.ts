@@ -1,10 +1,20 @@
 import { type UseQueryResult, useQueries, useQueryClient } from '@tanstack/react-query'
-import type { Entry, Place } from '../../core/contract'
+import type { Entry, ListKind, ListOrder, Place } from '../../core/contract'
 import { call } from '../api/call'
 import { keys } from '../api/keys'
 
 /** Rows that are fetched together. */
 export const stretch = 200
+
+/** What of a place is shown, and in which order. */
+export interface Shown {
+  /** Only names that hold this. */
+  find: string
+  kind: ListKind | null
+  order: ListOrder
+  /** From the last to the first. */
+  turned: boolean
+}
 
 export interface Listed {
   first: UseQueryResult<Place>
@@ -22,16 +32,24 @@ export interface Listed {
 export function useStretches(
   shareId: string,
   folderId: string | null,
-  find: string,
+  shown: Shown,
   visible: readonly [number, number],
 ): Listed {
   const client = useQueryClient()
   const options = (page: number, limit = stretch) => ({
-    queryKey: keys.place(shareId, folderId, 'stretch', find, page, limit),
+    queryKey: keys.place(shareId, folderId, 'stretch', shown, page, limit),
     queryFn: () =>
       call('place', {
         params: { shareId },
-        query: { folderId: folderId ?? undefined, offset: page * limit, limit, ...(find && { find }) },
+        query: {
+          folderId: folderId ?? undefined,
+          offset: page * limit,
+          limit,
+          order: shown.order,
+          turned: shown.turned ? 'true' : 'false',
+          ...(shown.find && { find: shown.find }),
+          ...(shown.kind && { kind: shown.kind }),
+        },
       }),
   })
   const pages = new Set([0])

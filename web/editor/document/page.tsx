@@ -39,7 +39,7 @@ const onlyLooking = new Plugin({
       !event.ctrlKey &&
       !event.metaKey &&
       !event.altKey &&
-      (event.key.length === 1 || /^(Enter|Backspace|Delete|Tab)$/.test(event.key)),
+      (event.key.length === 1 || /^(Enter|Backspace|Delete)$/.test(event.key)),
   },
 })
 
