@@ -8,9 +8,8 @@ import {
   type GridSelection,
   type Item,
   type Rectangle,
-  type Theme,
 } from '@glideapps/glide-data-grid'
-import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState, useSyncExternalStore } from 'react'
+import { useCallback, useEffect, useMemo, useRef, useState, useSyncExternalStore } from 'react'
 import { flushSync } from 'react-dom'
 import { entryOf, readEntry } from '../../../core/content/entry'
 import { type Cell, cellAt, columnName, usedSize } from '../../../core/content/workbook'
@@ -18,60 +17,18 @@ import type { CellChange } from '../../../core/content/workbook-ops'
 import type { SheetMarks } from '../../workers/looking-back'
 import { type Block, clearOp, fillOp, movedCell } from './acts'
 import { displayOf, sideOf } from './display'
+import { type Entry, EntryField } from './entry-field'
+import { contrasting, useGridTheme } from './grid-theme'
 import type { ShownWorkbook } from './still'
 
 const usualWidth = 96
+
 const nothingSelected: GridSelection = { columns: CompactSelection.empty(), rows: CompactSelection.empty() }
 
 /** What was copied here last: pasted back as cells, not as text, while the clipboard still holds its text. */
 let copied: { text: string; cells: (Cell | undefined)[][]; y: number; x: number } | null = null
 
 const asText = (rows: string[][]) => rows.map((row) => row.join('\t')).join('\n')
-
-/** Colours of the grid from the design's own. */
-function useGridTheme(): Partial<Theme> & { markedCell: string; toldCell: string; followingText: string } {
-  const [dark, setDark] = useState(() => document.documentElement.classList.contains('dark'))
-  useEffect(() => {
-    const watch = new MutationObserver(() => setDark(document.documentElement.classList.contains('dark')))
-    watch.observe(document.documentElement, { attributes: true, attributeFilter: ['class'] })
-    return () => watch.disconnect()
-  }, [])
-  return useMemo(() => {
-    const style = getComputedStyle(document.documentElement)
-    const token = (name: string) => style.getPropertyValue(`--${name}`).trim()
-    return {
-      markedCell: token('ochre-wash'),
-      followingText: token('ochre'),
-      toldCell: dark ? '#6b5420' : '#eccf8a',
-      accentColor: token('accent'),
-      accentFg: token('on-accent'),
-      accentLight: dark ? 'rgba(116,203,185,0.16)' : 'rgba(15,106,95,0.10)',
-      textDark: token('ink'),
-      textMedium: token('soft'),
-      textLight: token('soft'),
-      textHeader: token('soft'),
-      textHeaderSelected: token('on-accent'),
-      bgCell: token('sheet'),
-      bgCellMedium: token('paper'),
-      bgHeader: token('paper'),
-      bgHeaderHasFocus: token('wash'),
-      bgHeaderHovered: token('wash'),
-      borderColor: token('rule'),
-      horizontalBorderColor: token('rule'),
-      drilldownBorder: token('rule'),
-      fontFamily: 'Atkinson Hyperlegible Next Variable',
-      baseFontStyle: '14px',
-      headerFontStyle: '13px',
-      markerFontStyle: '12px',
-      editorFontSize: '14px',
-      cellHorizontalPadding: 7,
-      cellVerticalPadding: 3,
-      bgIconHeader: token('soft'),
-      fgIconHeader: token('paper'),
-      linkColor: token('accent'),
-    }
-  }, [dark])
-}
 
 export interface GridPlace {
   row: number
@@ -446,86 +403,4 @@ const union = (a: Rectangle, b: Rectangle): Block => {
     width: Math.max(a.x + a.width, b.x + b.width) - x,
     height: Math.max(a.y + a.height, b.y + b.height) - y,
   }
-}
-
-/** Dark or light text, whichever reads better on a fill (WCAG 2.2 relative luminance). */
-function contrasting(fill: string): string {
-  const channel = (at: number) => {
-    const value = Number.parseInt(fill.slice(at, at + 2), 16) / 255
-    return value <= 0.04045 ? value / 12.92 : ((value + 0.055) / 1.055) ** 2.4
-  }
-  return 0.2126 * channel(1) + 0.7152 * channel(3) + 0.0722 * channel(5) > 0.2 ? '#1d2a2a' : '#fbf9f3'
-}
-
-/** Told to a cell's field to take in what it holds now, as Enter would, without moving on. */
-export const settleEvent = 'jaula-settle'
-
-interface Entry {
-  row: number
-  column: number
-  entry: string
-  x: number
-  y: number
-  width: number
-  height: number
-}
-
-/** The field in a cell; what is being typed is kept from its first letter. */
-function EntryField({
-  entry,
-  x,
-  y,
-  width,
-  height,
-  onTyping,
-  onFinish,
-}: Entry & {
-  onTyping: (text: string) => void
-  onFinish: (text: string | null, move: readonly [number, number]) => void
-}) {
-  const field = useRef<HTMLTextAreaElement>(null)
-  const over = useRef(false)
-  const latest = useRef({ onTyping, onFinish })
-  latest.current = { onTyping, onFinish }
-  const end = (keep: boolean, move: readonly [number, number]) => {
-    if (over.current) return
-    over.current = true
-    latest.current.onFinish(keep ? field.current!.value : null, move)
-  }
-  useLayoutEffect(() => {
-    const own = field.current!
-    own.focus()
-    own.setSelectionRange(own.value.length, own.value.length)
-    if (own.value) latest.current.onTyping(own.value)
-    const settle = () => end(true, [0, 0])
-    own.addEventListener(settleEvent, settle)
-    return () => own.removeEventListener(settleEvent, settle)
-  }, [])
-  const keys: Record<string, (event: React.KeyboardEvent) => void> = {
-    Enter: (event) => end(true, [0, event.shiftKey ? -1 : 1]),
-    Tab: (event) => end(true, [event.shiftKey ? -1 : 1, 0]),
-    Escape: () => end(false, [0, 0]),
-  }
-  return (
-    <textarea
-      ref={field}
-      aria-label="Cell entry"
-      data-cell-entry
-      defaultValue={entry}
-      spellCheck={false}
-      style={{ left: x - 1, top: y - 1, minWidth: width + 2, height: height + 2 }}
-      className="absolute z-20 resize-none overflow-hidden border-2 border-accent bg-sheet px-[6px] py-[2px] text-[14px] leading-5 shadow-slip outline-none [field-sizing:content]"
-      onChange={(event) => latest.current.onTyping(event.target.value)}
-      // A click elsewhere takes the entry in, as it does with the line above.
-      onBlur={() => end(true, [0, 0])}
-      onKeyDown={(event) => {
-        if (event.nativeEvent.isComposing || event.altKey) return
-        const run = keys[event.key]
-        if (!run) return
-        event.preventDefault()
-        event.stopPropagation()
-        run(event)
-      }}
-    />
-  )
 }

@@ -1,47 +1,19 @@
 import type { DataEditorRef } from '@glideapps/glide-data-grid'
-import {
-  AlignCenter,
-  AlignLeft,
-  AlignRight,
-  ArrowDownAZ,
-  ArrowUpZA,
-  Binary,
-  Bold,
-  Columns3,
-  Italic,
-  PaintBucket,
-  Plus,
-  Redo2,
-  Rows3,
-  Undo2,
-} from 'lucide-react'
 import { DropdownMenu } from 'radix-ui'
 import { useEffect, useRef, useState, useSyncExternalStore } from 'react'
 import { toast } from 'sonner'
 import { entryOf, readEntry } from '../../../core/content/entry'
-import { type CellStyle, cellAt, columnName, sheetNameFault, usedSize } from '../../../core/content/workbook'
+import { type CellStyle, cellAt, columnName, usedSize } from '../../../core/content/workbook'
 import type { WorkbookOp } from '../../../core/content/workbook-ops'
-import { Button, Field } from '../../design/controls'
-import { IconButton } from '../../design/icon-button'
-import { Menu, MenuItem, MenuRule, Question } from '../../design/overlay'
-import { ToolRow } from '../../design/tool-row'
-import { withControl } from '../../design/words'
+import { MenuItem, MenuRule } from '../../design/overlay'
 import type { Selected } from '../../work/content'
 import type { SheetMarks } from '../../workers/looking-back'
 import { type Block, sortOp, styleOp, usedPart } from './acts'
-import { namedFormats } from './display'
+import { EntryLine, Sum } from './entry-line'
 import { Grid, type GridPlace } from './grid'
+import { SheetTabs } from './sheet-tabs'
+import { SheetTools } from './sheet-tools'
 import type { ShownWorkbook } from './still'
-
-const fills: [string, string | undefined][] = [
-  ['None', undefined],
-  ['Sand', '#efe6cf'],
-  ['Moss', '#d9e8d2'],
-  ['Water', '#d3e6ea'],
-  ['Heather', '#eadbe9'],
-  ['Clay', '#f3d9c9'],
-  ['Slate', '#5f6b6b'],
-]
 
 /** A place in a grid as what is selected in a workbook. */
 export const selectedCells = (
@@ -89,7 +61,6 @@ export function SheetView({
     wholeColumns: [],
   })
   const [menu, setMenu] = useState<{ x: number; y: number; about: 'row' | 'column' | 'cell' } | null>(null)
-  const [renaming, setRenaming] = useState<number | null>(null)
   const [revealed, setRevealed] = useState<{ sheet: number; row: number; column: number } | null>(null)
   useEffect(() => {
     store.reveal = (to, row, column) => {
@@ -163,7 +134,6 @@ export function SheetView({
     event.stopPropagation()
     act()
   }
-  const rule = <div className="mx-auto my-1 w-5 shrink-0 border-t" aria-hidden />
   const insertRemove = (
     <>
       <MenuItem onSelect={() => change([{ op: 'insert', sheet: index, axis: 'rows', ...rowsAt }])}>
@@ -206,146 +176,16 @@ export function SheetView({
   return (
     <>
       {editable && (
-        <ToolRow
-          upright
-          label="Spreadsheet tools"
-          className="flex w-11 shrink-0 flex-col items-center overflow-y-auto border-r bg-paper py-2"
-        >
-          <IconButton
-            side="right"
-            label="Undo"
-            keys={withControl('Z')}
-            disabled={!store.canUndo}
-            onClick={() => store.undo()}
-          >
-            <Undo2 />
-          </IconButton>
-          <IconButton
-            side="right"
-            label="Redo"
-            keys={withControl('Y')}
-            disabled={!store.canRedo}
-            onClick={() => store.redo()}
-          >
-            <Redo2 />
-          </IconButton>
-          {rule}
-          <Menu
-            align="start"
-            returnTo={() => grid.current?.focus()}
-            trigger={
-              <IconButton side="right" label="Number format" pressed={!!style.format}>
-                <Binary />
-              </IconButton>
-            }
-          >
-            {namedFormats.map(({ label, format, example }) => (
-              <MenuItem key={label} onSelect={() => look({ format })}>
-                {label}
-                <span className="ml-auto pl-6 font-mono text-[13px] text-soft">{example}</span>
-              </MenuItem>
-            ))}
-          </Menu>
-          <IconButton
-            side="right"
-            label="Bold"
-            keys={withControl('B')}
-            pressed={!!style.bold}
-            onClick={() => look({ bold: style.bold ? undefined : true })}
-          >
-            <Bold />
-          </IconButton>
-          <IconButton
-            side="right"
-            label="Italic"
-            keys={withControl('I')}
-            pressed={!!style.italic}
-            onClick={() => look({ italic: style.italic ? undefined : true })}
-          >
-            <Italic />
-          </IconButton>
-          <Menu
-            align="start"
-            returnTo={() => grid.current?.focus()}
-            trigger={
-              <IconButton side="right" label="Fill" pressed={!!style.fill}>
-                <PaintBucket />
-              </IconButton>
-            }
-          >
-            {fills.map(([label, fill]) => (
-              <MenuItem key={label} onSelect={() => look({ fill })}>
-                <span className="size-4 rounded border" style={{ background: fill }} />
-                {label}
-              </MenuItem>
-            ))}
-          </Menu>
-          <Menu
-            align="start"
-            returnTo={() => grid.current?.focus()}
-            trigger={
-              <IconButton side="right" label="Alignment">
-                {style.align === 'center' ? <AlignCenter /> : style.align === 'right' ? <AlignRight /> : <AlignLeft />}
-              </IconButton>
-            }
-          >
-            <MenuItem onSelect={() => look({ align: undefined })}>By content</MenuItem>
-            <MenuItem onSelect={() => look({ align: 'left' })}>
-              <AlignLeft />
-              Left
-            </MenuItem>
-            <MenuItem onSelect={() => look({ align: 'center' })}>
-              <AlignCenter />
-              Centre
-            </MenuItem>
-            <MenuItem onSelect={() => look({ align: 'right' })}>
-              <AlignRight />
-              Right
-            </MenuItem>
-            <MenuRule />
-            <MenuItem onSelect={() => look({ wrap: style.wrap ? undefined : true })}>
-              {style.wrap ? 'One line' : 'Wrap into lines'}
-            </MenuItem>
-          </Menu>
-          {rule}
-          <Menu
-            align="start"
-            returnTo={() => grid.current?.focus()}
-            trigger={
-              <IconButton side="right" label="Rows">
-                <Rows3 />
-              </IconButton>
-            }
-          >
-            {insertRemove}
-          </Menu>
-          <Menu
-            align="start"
-            returnTo={() => grid.current?.focus()}
-            trigger={
-              <IconButton side="right" label="Columns">
-                <Columns3 />
-              </IconButton>
-            }
-          >
-            {insertRemoveColumns}
-          </Menu>
-          {rule}
-          <IconButton
-            side="right"
-            label={`Sort by column ${columnName(place.column)}, smallest first`}
-            onClick={() => sort(false)}
-          >
-            <ArrowDownAZ />
-          </IconButton>
-          <IconButton
-            side="right"
-            label={`Sort by column ${columnName(place.column)}, largest first`}
-            onClick={() => sort(true)}
-          >
-            <ArrowUpZA />
-          </IconButton>
-        </ToolRow>
+        <SheetTools
+          store={store}
+          style={style}
+          column={place.column}
+          look={look}
+          sort={sort}
+          rows={insertRemove}
+          columns={insertRemoveColumns}
+          onDone={() => grid.current?.focus()}
+        />
       )}
       {slip}
       <div className="flex min-w-0 flex-1 flex-col" onKeyDownCapture={press}>
@@ -379,254 +219,26 @@ export function SheetView({
           gridRef={grid}
           beginAt={rested?.[0] === index ? rested.slice(1) : null}
         />
-        <div className="flex h-9 shrink-0 items-stretch gap-px overflow-x-auto border-t bg-paper px-2">
-          {/* The sheets alone are its tabs; what else stands among them is not. */}
-          <div
-            role="tablist"
-            aria-label="Sheets"
-            aria-owns={store.workbook.sheets.map((_, at) => `sheet-tab-${at}`).join(' ')}
-          />
-          {store.workbook.sheets.map((one, at) => (
-            <div
-              key={one.name}
-              className={
-                at === index
-                  ? 'flex items-center border-b-2 border-accent'
-                  : 'flex items-center border-b-2 border-transparent text-soft'
-              }
-            >
-              <button
-                type="button"
-                role="tab"
-                id={`sheet-tab-${at}`}
-                aria-selected={at === index}
-                className="h-full whitespace-nowrap px-3 hover:text-ink"
-                onClick={() => setChosen(at)}
-                onDoubleClick={() => editable && setRenaming(at)}
-              >
-                {one.name}
-              </button>
-              {editable && at === index && (
-                <Menu
-                  align="start"
-                  trigger={
-                    <button
-                      type="button"
-                      aria-label={`More for sheet ${one.name}`}
-                      className="mr-1 min-h-6 min-w-6 rounded px-1 hover:bg-wash"
-                    >
-                      ⋯
-                    </button>
-                  }
-                >
-                  <MenuItem onSelect={() => setRenaming(at)}>Rename</MenuItem>
-                  <MenuItem
-                    disabled={at === 0}
-                    onSelect={() => {
-                      change([{ op: 'move sheet', sheet: at, to: at - 1 }])
-                      setChosen(at - 1)
-                    }}
-                  >
-                    Move to the left
-                  </MenuItem>
-                  <MenuItem
-                    disabled={at === store.workbook.sheets.length - 1}
-                    onSelect={() => {
-                      change([{ op: 'move sheet', sheet: at, to: at + 1 }])
-                      setChosen(at + 1)
-                    }}
-                  >
-                    Move to the right
-                  </MenuItem>
-                  <MenuRule />
-                  <MenuItem
-                    disabled={store.workbook.sheets.length === 1}
-                    onSelect={() => change([{ op: 'remove sheet', sheet: at }])}
-                  >
-                    Remove (undo brings it back)
-                  </MenuItem>
-                </Menu>
-              )}
-            </div>
-          ))}
-          {editable && (
-            <IconButton
-              label="Add a sheet"
-              side="top"
-              className="my-auto size-7"
-              onClick={() => {
-                change([
-                  { op: 'add sheet', at: index + 1, name: freeSheetName(store.workbook.sheets.map((one) => one.name)) },
-                ])
-                setChosen(index + 1)
-              }}
-            >
-              <Plus />
-            </IconButton>
-          )}
+        <SheetTabs store={store} index={index} editable={editable} change={change} onChoose={setChosen}>
           {many && <Sum store={store} index={index} block={usedPart(sheet, place.block, used.columns)} />}
-        </div>
+        </SheetTabs>
       </div>
       {menu && (
-        <DropdownMenu.Root open onOpenChange={(open) => !open && setMenu(null)}>
+        <DropdownMenu.Root modal={false} open onOpenChange={(open) => !open && setMenu(null)}>
           <DropdownMenu.Trigger asChild>
             <span className="fixed size-0" style={{ left: menu.x, top: menu.y }} />
           </DropdownMenu.Trigger>
           <DropdownMenu.Portal>
-            <DropdownMenu.Content align="start" className="z-50 min-w-52 rounded-md border bg-paper p-1 shadow-slip">
-              {menu.about !== 'column' && insertRemove}
-              {menu.about === 'cell' && <MenuRule />}
-              {menu.about !== 'row' && insertRemoveColumns}
-            </DropdownMenu.Content>
+            <section aria-label="Menu">
+              <DropdownMenu.Content align="start" className="z-50 min-w-52 rounded-md border bg-paper p-1 shadow-slip">
+                {menu.about !== 'column' && insertRemove}
+                {menu.about === 'cell' && <MenuRule />}
+                {menu.about !== 'row' && insertRemoveColumns}
+              </DropdownMenu.Content>
+            </section>
           </DropdownMenu.Portal>
         </DropdownMenu.Root>
       )}
-      {renaming !== null && (
-        <RenameSheet
-          name={store.workbook.sheets[renaming]!.name}
-          others={store.workbook.sheets.filter((_, at) => at !== renaming).map((one) => one.name)}
-          onClose={() => setRenaming(null)}
-          onRename={(name) => {
-            change([{ op: 'rename sheet', sheet: renaming, name }])
-            setRenaming(null)
-          }}
-        />
-      )}
     </>
-  )
-}
-
-function freeSheetName(names: string[]): string {
-  for (let number = names.length + 1; ; number++)
-    if (!sheetNameFault(`Sheet ${number}`, names)) return `Sheet ${number}`
-}
-
-/** The address of the chosen cell and its entry, editable in one line. */
-function EntryLine({
-  address,
-  entry,
-  editable,
-  onEntry,
-  onTyping,
-  onLeave,
-}: {
-  address: string
-  entry: string
-  editable: boolean
-  onEntry: (entry: string) => void
-  onTyping: (entry: string | null) => void
-  onLeave: () => void
-}) {
-  const [typed, setTyped] = useState<string | null>(null)
-  const given = useRef(false)
-  const finish = (keep: boolean) => {
-    if (typed === null || given.current) return
-    given.current = true
-    if (keep && typed !== entry) onEntry(typed)
-    else onTyping(null)
-    setTyped(null)
-  }
-  return (
-    <div className="flex h-9 shrink-0 items-center border-b bg-paper font-mono text-[14px]">
-      <span className="w-20 shrink-0 border-r px-3 leading-9" data-testid="address">
-        {address}
-      </span>
-      <input
-        aria-label={`Entry of ${address}`}
-        data-entry
-        className="h-full min-w-0 flex-1 bg-transparent px-3 outline-none"
-        readOnly={!editable}
-        value={typed ?? entry}
-        spellCheck={false}
-        onChange={(event) => {
-          given.current = false
-          setTyped(event.target.value)
-          onTyping(event.target.value)
-        }}
-        onBlur={() => finish(true)}
-        onKeyDown={(event) => {
-          if (event.key === 'Enter') {
-            finish(true)
-            onLeave()
-          }
-          if (event.key === 'Escape') {
-            finish(false)
-            onLeave()
-          }
-        }}
-      />
-    </div>
-  )
-}
-
-/** Count and sum of what is selected. */
-function Sum({ store, index, block }: { store: ShownWorkbook; index: number; block: Block }) {
-  const sheet = store.workbook.sheets[index]!
-  let numbers = 0
-  let filled = 0
-  let sum = 0
-  for (let row = block.y; row < block.y + block.height; row++) {
-    const line = sheet.rows[row]
-    if (!line) continue
-    for (let column = block.x; column < Math.min(block.x + block.width, line.length); column++) {
-      const cell = line[column]
-      const value = cell?.formula === undefined ? cell?.value : store.result(index, row, column)
-      if (value === undefined) continue
-      filled++
-      if (typeof value === 'number') {
-        numbers++
-        sum += value
-      }
-    }
-  }
-  return (
-    <span className="ml-auto self-center whitespace-nowrap pl-4 text-[13px] text-soft">
-      {filled.toLocaleString('en')} filled
-      {numbers > 0 && (
-        <>
-          , sum <span className="font-mono">{Number(sum.toPrecision(12)).toLocaleString('en')}</span>
-        </>
-      )}
-    </span>
-  )
-}
-
-function RenameSheet({
-  name,
-  others,
-  onRename,
-  onClose,
-}: {
-  name: string
-  others: string[]
-  onRename: (name: string) => void
-  onClose: () => void
-}) {
-  const [value, setValue] = useState(name)
-  const fault = sheetNameFault(value, others)
-  return (
-    <Question
-      title={`Rename sheet ${name}`}
-      onClose={onClose}
-      answers={
-        <>
-          <Button look="main" disabled={!!fault} onClick={() => onRename(value)}>
-            Rename
-          </Button>
-          <Button look="quiet" onClick={onClose}>
-            Leave it
-          </Button>
-        </>
-      }
-    >
-      <Field
-        label="Name"
-        autoFocus
-        value={value}
-        fault={fault}
-        onChange={(event) => setValue(event.target.value)}
-        onKeyDown={(event) => event.key === 'Enter' && !fault && onRename(value)}
-      />
-    </Question>
   )
 }

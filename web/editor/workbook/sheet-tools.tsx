@@ -1,0 +1,198 @@
+// The tools beside the cells: how they look, rows and columns, sorting.
+import {
+  AlignCenter,
+  AlignLeft,
+  AlignRight,
+  ArrowDownAZ,
+  ArrowUpZA,
+  Binary,
+  Bold,
+  Columns3,
+  Italic,
+  PaintBucket,
+  Redo2,
+  Rows3,
+  Undo2,
+} from 'lucide-react'
+import type { ReactNode } from 'react'
+import { type CellStyle, columnName } from '../../../core/content/workbook'
+import { IconButton } from '../../design/icon-button'
+import { Menu, MenuItem, MenuRule } from '../../design/overlay'
+import { ToolRow } from '../../design/tool-row'
+import { withControl } from '../../design/words'
+import type { styleOp } from './acts'
+import { namedFormats } from './display'
+import type { ShownWorkbook } from './still'
+
+const fills: [string, string | undefined][] = [
+  ['None', undefined],
+  ['Sand', '#efe6cf'],
+  ['Moss', '#d9e8d2'],
+  ['Water', '#d3e6ea'],
+  ['Heather', '#eadbe9'],
+  ['Clay', '#f3d9c9'],
+  ['Slate', '#5f6b6b'],
+]
+
+export function SheetTools({
+  store,
+  style,
+  column,
+  look,
+  sort,
+  rows,
+  columns,
+  onDone,
+}: {
+  store: ShownWorkbook
+  /** Of the cell that the cursor is in. */
+  style: CellStyle
+  column: number
+  look: (part: Parameters<typeof styleOp>[3]) => void
+  sort: (down: boolean) => void
+  /** What can be done with the rows and the columns that are selected. */
+  rows: ReactNode
+  columns: ReactNode
+  /** A menu closed: the keyboard goes back to the cells. */
+  onDone: () => void
+}) {
+  const rule = <div className="mx-auto my-1 w-5 shrink-0 border-t" aria-hidden />
+  return (
+    <ToolRow
+      upright
+      label="Spreadsheet tools"
+      className="flex w-11 shrink-0 flex-col items-center overflow-y-auto border-r bg-paper py-2"
+    >
+      <IconButton
+        side="right"
+        label="Undo"
+        keys={withControl('Z')}
+        disabled={!store.canUndo}
+        onClick={() => store.undo()}
+      >
+        <Undo2 />
+      </IconButton>
+      <IconButton
+        side="right"
+        label="Redo"
+        keys={withControl('Y')}
+        disabled={!store.canRedo}
+        onClick={() => store.redo()}
+      >
+        <Redo2 />
+      </IconButton>
+      {rule}
+      <Menu
+        align="start"
+        returnTo={onDone}
+        trigger={
+          <IconButton side="right" label="Number format" pressed={!!style.format}>
+            <Binary />
+          </IconButton>
+        }
+      >
+        {namedFormats.map(({ label, format, example }) => (
+          <MenuItem key={label} onSelect={() => look({ format })}>
+            {label}
+            <span className="ml-auto pl-6 font-mono text-[13px] text-soft">{example}</span>
+          </MenuItem>
+        ))}
+      </Menu>
+      <IconButton
+        side="right"
+        label="Bold"
+        keys={withControl('B')}
+        pressed={!!style.bold}
+        onClick={() => look({ bold: style.bold ? undefined : true })}
+      >
+        <Bold />
+      </IconButton>
+      <IconButton
+        side="right"
+        label="Italic"
+        keys={withControl('I')}
+        pressed={!!style.italic}
+        onClick={() => look({ italic: style.italic ? undefined : true })}
+      >
+        <Italic />
+      </IconButton>
+      <Menu
+        align="start"
+        returnTo={onDone}
+        trigger={
+          <IconButton side="right" label="Fill" pressed={!!style.fill}>
+            <PaintBucket />
+          </IconButton>
+        }
+      >
+        {fills.map(([label, fill]) => (
+          <MenuItem key={label} onSelect={() => look({ fill })}>
+            <span className="size-4 rounded border" style={{ background: fill }} />
+            {label}
+          </MenuItem>
+        ))}
+      </Menu>
+      <Menu
+        align="start"
+        returnTo={onDone}
+        trigger={
+          <IconButton side="right" label="Alignment">
+            {style.align === 'center' ? <AlignCenter /> : style.align === 'right' ? <AlignRight /> : <AlignLeft />}
+          </IconButton>
+        }
+      >
+        <MenuItem onSelect={() => look({ align: undefined })}>By content</MenuItem>
+        <MenuItem onSelect={() => look({ align: 'left' })}>
+          <AlignLeft />
+          Left
+        </MenuItem>
+        <MenuItem onSelect={() => look({ align: 'center' })}>
+          <AlignCenter />
+          Centre
+        </MenuItem>
+        <MenuItem onSelect={() => look({ align: 'right' })}>
+          <AlignRight />
+          Right
+        </MenuItem>
+        <MenuRule />
+        <MenuItem onSelect={() => look({ wrap: style.wrap ? undefined : true })}>
+          {style.wrap ? 'One line' : 'Wrap into lines'}
+        </MenuItem>
+      </Menu>
+      {rule}
+      <Menu
+        align="start"
+        returnTo={onDone}
+        trigger={
+          <IconButton side="right" label="Rows">
+            <Rows3 />
+          </IconButton>
+        }
+      >
+        {rows}
+      </Menu>
+      <Menu
+        align="start"
+        returnTo={onDone}
+        trigger={
+          <IconButton side="right" label="Columns">
+            <Columns3 />
+          </IconButton>
+        }
+      >
+        {columns}
+      </Menu>
+      {rule}
+      <IconButton
+        side="right"
+        label={`Sort by column ${columnName(column)}, smallest first`}
+        onClick={() => sort(false)}
+      >
+        <ArrowDownAZ />
+      </IconButton>
+      <IconButton side="right" label={`Sort by column ${columnName(column)}, largest first`} onClick={() => sort(true)}>
+        <ArrowUpZA />
+      </IconButton>
+    </ToolRow>
+  )
+}

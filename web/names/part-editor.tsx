@@ -1,0 +1,304 @@
+// One part of a convention's names, as its manager sets it: what it is called, what it may hold, how it is written.
+import clsx from 'clsx'
+import type { ControlledList, NamePart, PartKind } from '../../core/contract'
+import type { RuleFault } from '../../core/naming/rules'
+
+export const kindNames: Record<PartKind, string> = {
+  date: 'Date',
+  list: 'From a list',
+  words: 'Free words',
+  counter: 'Number',
+  initials: 'Initials',
+  'file kind': 'Kind of file',
+  text: 'Fixed text',
+}
+
+export const control = 'h-8 rounded-md border border-rule-strong bg-sheet px-2 text-[14px]'
+
+function Choice<T extends string>({
+  label,
+  value,
+  choices,
+  onChange,
+}: {
+  label: string
+  value: T
+  choices: readonly (readonly [T, string])[]
+  onChange: (value: T) => void
+}) {
+  return (
+    <label className="flex flex-col text-[12px] text-soft">
+      {label}
+      <select
+        className={clsx(control, 'text-ink')}
+        value={value}
+        onChange={(event) => onChange(event.target.value as T)}
+      >
+        {choices.map(([one, words]) => (
+          <option key={one} value={one}>
+            {words}
+          </option>
+        ))}
+      </select>
+    </label>
+  )
+}
+
+export function Text({
+  label,
+  value,
+  className,
+  onChange,
+  ...rest
+}: {
+  label: string
+  value: string
+  className?: string
+  type?: string
+  onChange: (value: string) => void
+}) {
+  return (
+    <label className="flex flex-col text-[12px] text-soft">
+      {label}
+      <input
+        className={clsx(control, 'text-ink', className)}
+        value={value}
+        onChange={(event) => onChange(event.target.value)}
+        {...rest}
+      />
+    </label>
+  )
+}
+
+export function PartEditor({
+  part,
+  first,
+  lists,
+  others,
+  faults,
+  onChange,
+  children,
+}: {
+  part: NamePart
+  first: boolean
+  lists: readonly ControlledList[]
+  others: readonly NamePart[]
+  faults: readonly RuleFault[]
+  onChange: (part: NamePart) => void
+  children: React.ReactNode
+}) {
+  return (
+    <>
+      <div className="flex items-start gap-3">
+        <div className="flex min-w-0 flex-1 flex-wrap items-end gap-3">
+          {!first && (
+            <Text
+              label="Before it"
+              className="w-16 text-center font-mono"
+              value={part.separator}
+              onChange={(separator) => onChange({ ...part, separator })}
+            />
+          )}
+          <Text
+            label={kindNames[part.kind]}
+            className="w-28 font-medium"
+            value={part.label}
+            onChange={(label) => onChange({ ...part, label })}
+          />
+          <PartControls part={part} lists={lists} others={others} onChange={onChange} />
+        </div>
+        <div className="-mr-1 flex items-center gap-2 pt-4">
+          {part.kind !== 'text' && part.kind !== 'counter' && (
+            <label className="flex h-8 items-center gap-1.5 text-[14px]">
+              <input
+                type="checkbox"
+                className="accent-accent"
+                checked={part.optional}
+                onChange={(event) => onChange({ ...part, optional: event.target.checked })}
+              />
+              optional
+            </label>
+          )}
+          <span className="flex">{children}</span>
+        </div>
+      </div>
+      {faults.map(({ reason }) => (
+        <p key={reason} role="alert" className="pt-1.5 text-[13px] text-rust">
+          {reason}
+        </p>
+      ))}
+    </>
+  )
+}
+
+const dateForms = [
+  ['YYYY-MM-DD', '2026-10-14'],
+  ['YYYYMMDD', '20261014'],
+  ['YYYY-MM', '2026-10'],
+  ['YYYY', '2026'],
+  ['DD.MM.YYYY', '14.10.2026'],
+  ['MM-DD-YYYY', '10-14-2026'],
+  ['YYYY-Www', '2026-W42 (week)'],
+  ['YYYY-Qq', '2026-Q4 (quarter)'],
+] as const
+
+function PartControls({
+  part,
+  lists,
+  others,
+  onChange,
+}: {
+  part: NamePart
+  lists: readonly ControlledList[]
+  others: readonly NamePart[]
+  onChange: (part: NamePart) => void
+}) {
+  switch (part.kind) {
+    case 'text':
+      return (
+        <Text
+          label="Text"
+          className="w-32 font-mono"
+          value={part.text}
+          onChange={(text) => onChange({ ...part, text })}
+        />
+      )
+    case 'date':
+      return (
+        <>
+          <Choice
+            label="Written"
+            value={part.form}
+            choices={dateForms}
+            onChange={(form) => onChange({ ...part, form })}
+          />
+          <Choice
+            label="Proposed"
+            value={part.source}
+            choices={[
+              ['content', 'from content, else today'],
+              ['today', 'today'],
+              ['chosen', 'nothing, it is chosen'],
+            ]}
+            onChange={(source) => onChange({ ...part, source })}
+          />
+        </>
+      )
+    case 'list':
+      return (
+        <>
+          <Choice
+            label="List"
+            value={part.listId}
+            choices={[
+              ...(lists.some(({ id }) => id === part.listId) ? [] : [[part.listId, 'Choose one'] as const]),
+              ...lists.map(({ id, name }) => [id, name] as const),
+            ]}
+            onChange={(listId) => onChange({ ...part, listId })}
+          />
+          <Choice
+            label="Shows"
+            value={part.shows}
+            choices={[
+              ['code', 'its code'],
+              ['label', 'its label'],
+            ]}
+            onChange={(shows) => onChange({ ...part, shows })}
+          />
+        </>
+      )
+    case 'words':
+      return (
+        <>
+          <Choice
+            label="Spaces become"
+            value={part.spaces}
+            choices={[
+              ['-', 'dashes'],
+              ['_', 'underscores'],
+              [' ', 'stay spaces'],
+              ['.', 'dots'],
+              ['', 'nothing'],
+            ]}
+            onChange={(spaces) => onChange({ ...part, spaces })}
+          />
+          <Choice
+            label="Letters"
+            value={part.letters}
+            choices={[
+              ['as typed', 'as typed'],
+              ['small', 'all small'],
+              ['capitals', 'all capitals'],
+              ['first capital', 'first a capital'],
+            ]}
+            onChange={(letters) => onChange({ ...part, letters })}
+          />
+          <Choice
+            label="Holds"
+            value={part.symbols}
+            choices={[
+              ['letters and digits', 'letters and digits'],
+              ['any', 'any safe symbol'],
+            ]}
+            onChange={(symbols) => onChange({ ...part, symbols })}
+          />
+          <Text
+            label="At most"
+            type="number"
+            className="w-16"
+            value={String(part.longest)}
+            onChange={(text) =>
+              onChange({ ...part, longest: Math.min(80, Math.max(1, Math.round(Number(text)) || 1)) })
+            }
+          />
+        </>
+      )
+    case 'counter':
+      return (
+        <>
+          <Text
+            label="Digits"
+            type="number"
+            className="w-16"
+            value={String(part.width)}
+            onChange={(text) => onChange({ ...part, width: Math.min(9, Math.max(1, Math.round(Number(text)) || 1)) })}
+          />
+          <Text
+            label="From"
+            type="number"
+            className="w-20"
+            value={String(part.start)}
+            onChange={(text) =>
+              onChange({ ...part, start: Math.min(999_999_999, Math.max(0, Math.round(Number(text)) || 0)) })
+            }
+          />
+          <Choice
+            label="Counted for each"
+            value={part.per === 'folder' ? 'folder' : part.per.join(' ')}
+            choices={[
+              ['folder', 'folder'],
+              ['', 'whole place, in one'],
+              ...others.map(({ id, label }) => [id, label] as const),
+            ]}
+            onChange={(per) => onChange({ ...part, per: per === 'folder' ? 'folder' : per ? per.split(' ') : [] })}
+          />
+        </>
+      )
+    case 'file kind':
+      return (
+        <>
+          {(['document', 'spreadsheet', 'other'] as const).map((kind) => (
+            <Text
+              key={kind}
+              label={kind === 'other' ? 'Other' : `A ${kind}`}
+              className="w-24 font-mono"
+              value={part.words[kind]}
+              onChange={(word) => onChange({ ...part, words: { ...part.words, [kind]: word } })}
+            />
+          ))}
+        </>
+      )
+    case 'initials':
+      return null
+  }
+}
