@@ -17,7 +17,10 @@ async function inFolder(page: Page, url: string, ...folders: string[]): Promise<
     .getByRole('link', { name: /Waterways/ })
     .first()
     .click()
-  for (const folder of folders) await page.getByRole('link', { name: folder, exact: true }).first().click()
+  for (const folder of folders) {
+    await page.getByRole('link', { name: folder, exact: true }).first().click()
+    await page.getByRole('heading', { level: 1 }).filter({ hasText: folder }).waitFor()
+  }
 }
 
 async function found(page: Page, url: string, words: string): Promise<void> {

@@ -2,7 +2,7 @@ import { Link, useRouteError } from 'react-router'
 import { Blank, Button } from '../design/controls'
 
 export const Lost = () => (
-  <Blank title="There is nothing at this address">
+  <Blank screen title="There is nothing at this address">
     <p>
       The file may have been moved or removed.{' '}
       <Link className="text-accent underline" to="/files">
@@ -18,7 +18,7 @@ export function RouteFault() {
   const error = useRouteError()
   console.error(error)
   return (
-    <Blank title="This screen could not be shown">
+    <Blank screen title="This screen could not be shown">
       <p>What you wrote is in this device’s journal and waits in Rescue.</p>
       <div className="mt-4 flex justify-center gap-2">
         <Button look="main" onClick={() => window.location.reload()}>

@@ -34,7 +34,7 @@ export function Gate() {
   if (away)
     return (
       <div className="grid h-full place-items-center">
-        <Blank title="Jaula’s server does not answer">
+        <Blank screen title="Jaula’s server does not answer">
           <p>What you wrote on this device is safe in its journal. Check that the server is running, then try again.</p>
           <Button look="main" className="mt-4" onClick={() => void begin()}>
             Try again
@@ -45,5 +45,5 @@ export function Gate() {
   if (session && !person)
     return <SignIn session={session} onSignedIn={setSession} onBegin={() => void fetchOffice().catch(() => {})} />
   const Inside = office
-  return session && Inside ? <Inside session={session} /> : <Blank title="One moment" waiting />
+  return session && Inside ? <Inside session={session} /> : <Blank screen title="One moment" waiting />
 }

@@ -66,15 +66,30 @@ export function Field({
   )
 }
 
-/** What a view shows when it has nothing, waits or failed: what it means and what to do. */
-export function Blank({ title, children, waiting }: { title: string; children?: ReactNode; waiting?: boolean }) {
-  return (
+/**
+ * What a view shows when it has nothing, waits or failed: what it means and what to do.
+ * @param screen it stands in the place of the whole screen
+ */
+export function Blank({
+  title,
+  children,
+  waiting,
+  screen,
+}: {
+  title: string
+  children?: ReactNode
+  waiting?: boolean
+  screen?: boolean
+}) {
+  const Title = screen ? 'h1' : 'p'
+  const blank = (
     <div className="grid place-items-center px-8 py-14 text-center" role={waiting ? 'status' : undefined}>
       <div className="bars mb-4 h-7 w-[57px] opacity-90" aria-hidden />
-      <p className="text-[17px] font-medium">{title}</p>
+      <Title className="text-[17px] font-medium">{title}</Title>
       {children && <div className="mt-2 max-w-md text-soft">{children}</div>}
     </div>
   )
+  return screen ? <main className="min-h-0 min-w-0 flex-1">{blank}</main> : blank
 }
 
 export function Notice({

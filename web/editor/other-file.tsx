@@ -80,7 +80,7 @@ export function OtherFile({ facts: first, reason }: { facts: FileFacts; reason?:
     { id: 'versions', label: 'Versions', keys: 'Alt+V', group: 'This file', run: () => setOpen((now) => !now) },
     { id: 'close', label: 'Close this file', keys: 'Alt+W', group: 'This file', run: () => void navigate('/') },
   ])
-  if (!head || !shown) return <Blank title={facts.file.name} />
+  if (!head || !shown) return <Blank screen title={facts.file.name} />
   const refresh = () => client.invalidateQueries({ queryKey: keys.file(fileId) })
   const act = async (job: () => Promise<unknown>, done: string) => {
     try {

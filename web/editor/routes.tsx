@@ -124,10 +124,10 @@ function Show({
   onOpened: (loaded: Loaded) => void
   slip?: boolean
 }) {
-  if (!loaded) return <Blank title="Opening …" waiting />
+  if (!loaded) return <Blank screen title="Opening …" waiting />
   if ('fault' in loaded)
     return (
-      <Blank title={loaded.away ? 'It cannot be opened right now' : 'It cannot be opened'}>
+      <Blank screen title={loaded.away ? 'It cannot be opened right now' : 'It cannot be opened'}>
         <p>{loaded.fault}</p>
         <div className="mt-4 flex justify-center gap-2">
           <Button look="main" onClick={() => onAgain()}>

@@ -113,7 +113,12 @@ export function Workspace({
 
   if (damaged && opening.facts)
     return <OtherFile facts={opening.facts} reason={`${damaged} It is kept as it is; you can download it.`} />
-  if (damaged) return <Blank title="This work cannot be opened">{damaged}</Blank>
+  if (damaged)
+    return (
+      <Blank screen title="This work cannot be opened">
+        {damaged}
+      </Blank>
+    )
   const Body = state.kind === 'document' ? DocumentBody : WorkbookBody
   const stopAsking = () => setAsking(null)
   return (

@@ -42,10 +42,10 @@ export function Files({ removed = false }: { removed?: boolean }) {
         { replace: true },
       )
   }, [shareId, shares.data])
-  if (shares.isPending) return <Blank title="One moment" waiting />
+  if (shares.isPending) return <Blank screen title="One moment" waiting />
   if (shares.isError)
     return (
-      <Blank title="Shared storage does not answer right now">
+      <Blank screen title="Shared storage does not answer right now">
         <Button look="main" onClick={() => shares.refetch()}>
           Try again
         </Button>
@@ -53,7 +53,7 @@ export function Files({ removed = false }: { removed?: boolean }) {
     )
   if (shares.data.length === 0)
     return (
-      <Blank title="You are not a member of any share yet">
+      <Blank screen title="You are not a member of any share yet">
         <p>Ask an administrator to add you to one.</p>
       </Blank>
     )
@@ -229,11 +229,14 @@ function Folder({ shareId, folderId }: { shareId: string; folderId: string | nul
       : [],
   )
 
-  if (place.isPending) return <Blank title="One moment" waiting />
+  if (place.isPending) return <Blank screen title="One moment" waiting />
   if (place.isError)
     return (
       <div className="flex-1">
-        <Blank title={isAway(place.error) ? 'Shared storage does not answer right now' : 'This place is not here'}>
+        <Blank
+          screen
+          title={isAway(place.error) ? 'Shared storage does not answer right now' : 'This place is not here'}
+        >
           <Button look="main" onClick={() => place.refetch()}>
             Try again
           </Button>

@@ -21,10 +21,13 @@ export function Removed() {
   })
   const shares = useQuery(queries.shares)
   const share = shares.data?.find(({ id }) => id === shareId)
-  if (removed.isPending) return <Blank title="One moment" waiting />
+  if (removed.isPending) return <Blank screen title="One moment" waiting />
   if (removed.isError)
     return (
-      <Blank title={isAway(removed.error) ? 'Shared storage does not answer right now' : 'This place is not here'} />
+      <Blank
+        screen
+        title={isAway(removed.error) ? 'Shared storage does not answer right now' : 'This place is not here'}
+      />
     )
   return (
     <main className="flex min-w-0 flex-1 flex-col overflow-auto px-6 py-6">

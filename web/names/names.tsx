@@ -39,6 +39,7 @@ export function Names() {
   if (shares.isError || naming.isError)
     return (
       <Blank
+        screen
         title={
           isAway(shares.error ?? naming.error) ? 'Shared storage does not answer right now' : 'This share is not here'
         }
@@ -54,8 +55,8 @@ export function Names() {
         </Button>
       </Blank>
     )
-  if (shares.data?.length === 0) return <Blank title="You are not a member of any share yet" />
-  if (!share || !naming.data) return <Blank title="One moment" waiting />
+  if (shares.data?.length === 0) return <Blank screen title="You are not a member of any share yet" />
+  if (!share || !naming.data) return <Blank screen title="One moment" waiting />
   const mayChange = share.role === 'manage'
   return (
     <div className="flex h-full flex-col md:flex-row">

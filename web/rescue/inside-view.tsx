@@ -68,10 +68,11 @@ export function InsideView() {
     window.addEventListener('keydown', press)
     return () => window.removeEventListener('keydown', press)
   })
-  if (looked.isPending) return <Blank title="Looking inside …" waiting />
+  if (looked.isPending) return <Blank screen title="Looking inside …" waiting />
   if (looked.isError || !looked.data)
     return (
       <Blank
+        screen
         title={
           looked.error && isAway(looked.error)
             ? 'Shared storage does not answer right now'

@@ -15,10 +15,10 @@ import { RefusedCopies } from './refused-copies'
 export function Rescue() {
   const { data, isPending, isError, refetch } = usePieces()
   const activity = useQuery({ queryKey: keys.activity(), queryFn: () => call('activity', {}), refetchInterval: 30_000 })
-  if (isPending) return <Blank title="Looking for work …" waiting />
+  if (isPending) return <Blank screen title="Looking for work …" waiting />
   if (isError)
     return (
-      <Blank title="Rescue could not look everywhere">
+      <Blank screen title="Rescue could not look everywhere">
         <Button onClick={() => refetch()}>Try again</Button>
       </Blank>
     )

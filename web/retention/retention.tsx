@@ -30,14 +30,14 @@ export function RetentionView() {
   }, [shareId, shares.data])
   if (shares.isError)
     return (
-      <Blank title="Shared storage does not answer right now">
+      <Blank screen title="Shared storage does not answer right now">
         <Button look="main" onClick={() => shares.refetch()}>
           Try again
         </Button>
       </Blank>
     )
-  if (shares.data?.length === 0) return <Blank title="You are not a member of any share yet" />
-  if (!share) return <Blank title="One moment" waiting />
+  if (shares.data?.length === 0) return <Blank screen title="You are not a member of any share yet" />
+  if (!share) return <Blank screen title="One moment" waiting />
   return (
     <div className="flex h-full flex-col md:flex-row">
       <ShareNav title="Retention in" shares={shares.data!} here={share.id} to={({ id }) => `/retention/${id}`}>
@@ -60,13 +60,16 @@ function ShareRetention({ share }: { share: Share }) {
   const mayChange = share.role === 'manage'
   if (retention.isError)
     return (
-      <Blank title={isAway(retention.error) ? 'Shared storage does not answer right now' : 'This share is not here'}>
+      <Blank
+        screen
+        title={isAway(retention.error) ? 'Shared storage does not answer right now' : 'This share is not here'}
+      >
         <Button look="main" onClick={() => retention.refetch()}>
           Try again
         </Button>
       </Blank>
     )
-  if (!retention.data) return <Blank title="One moment" waiting />
+  if (!retention.data) return <Blank screen title="One moment" waiting />
   const { rules, holds, gone, log } = retention.data
   const whole = rules.find(({ folderId }) => folderId === null)
   const set = async (folderId: string | null, rule: RetentionRule | null) => {
