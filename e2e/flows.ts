@@ -92,7 +92,7 @@ export const flows: Record<string, (page: Page, url: string) => Promise<void>> =
     await enterByKeys(page, url, 'priya')
     await command(page, 'New from Lock inspection')
     await expect(paper(page)).toBeFocused()
-    await expect(paper(page)).toContainText('gate')
+    await expect(paper(page)).toContainText('What was found')
   },
   async 'save a copy for another purpose'(page, url) {
     await enterByKeys(page, url)

@@ -312,9 +312,11 @@ test('a template carries its values and is never overwritten by what begins from
   await page.keyboard.type('New from Lock inspection')
   await expect(page.getByRole('option', { name: 'New from ‹Lock inspection›' })).toBeVisible()
   await page.keyboard.press('Enter')
-  await expect(paper(page)).toContainText('Upper gate at LK08')
+  // The form, and nothing that an earlier inspection found.
+  await expect(paper(page)).toContainText('What was found')
+  await expect(paper(page)).not.toContainText('LK08')
   await paper(page).press('Control+Home')
-  await page.keyboard.type('LK02: ')
+  await page.keyboard.type('Upper gate at LK02: ')
   await page.keyboard.press('Control+s')
   await expect(part(page, 'Kind')).toHaveValue('Inspection')
   await expect(slip(page)).toContainText('from the template')
@@ -322,7 +324,7 @@ test('a template carries its values and is never overwritten by what begins from
   await page.keyboard.press('Enter')
   await expect(reach(page)).toContainText('Saved as version 1')
   const rows = (await office.query(
-    "select count(*)::int as versions from version v join entry e on e.id = v.file_id where e.name = '2026-10-28_LK08_Inspection_Upper-gate.docx'",
+    "select count(*)::int as versions from version v join entry e on e.id = v.file_id where e.name = 'Inspection form.docx'",
   )) as unknown[]
   expect(rows).toEqual([{ versions: 1 }])
 

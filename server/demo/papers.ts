@@ -58,6 +58,19 @@ export function inspection(lock: string, subject: string, day: string, stage = f
   )
 }
 
+/** What every inspection is written on: nothing of an earlier one stands in it. */
+export const inspectionForm = (): Node =>
+  doc(
+    h(1, 'Inspection'),
+    p('Lock and part inspected:'),
+    p('Inspected on, and by:'),
+    p('Water level and weather:'),
+    h(2, 'What was found'),
+    list('Upper gate:', 'Lower gate:', 'Paddles:', 'Chamber and ladder:'),
+    h(2, 'What is to be done'),
+    table(['Work', 'By', 'Before'], ['', '', '']),
+  )
+
 export const notice = (lock: string, from: string, to: string, why: string): Node =>
   doc(
     h(1, `Stoppage at ${lock}`),

@@ -31,7 +31,21 @@ import { keepVersion } from '../versions/keep'
 import { labelVersion } from '../versions/labels'
 import { seedNaming } from './naming'
 import { ods, odt } from './open-document'
-import { budget, doc, h, inspection, letter, levels, list, lockages, locks, minutes, notice, p } from './papers'
+import {
+  budget,
+  doc,
+  h,
+  inspection,
+  inspectionForm,
+  letter,
+  levels,
+  list,
+  lockages,
+  locks,
+  minutes,
+  notice,
+  p,
+} from './papers'
 import { demoAccounts } from './people'
 
 /** A UUID from words, so that the same demo data has the same keys. */
@@ -356,11 +370,11 @@ async function seed(database: DataSource): Promise<void> {
     { waterways, finance, office },
     { budgets: await folder(finance, 'Budgets'), minutes: await folder(office, 'Minutes'), letters },
   )
-  const form = await database.manager.findOneBy(EntryRow, { name: '2026-10-28_LK08_Inspection_Upper-gate.docx' })
+  const form = await keep(office, null, 'Inspection form.docx', docx(inspectionForm()), 'priya', '2025-01-08T09:00:00Z')
   const trust = await database.manager.findOneByOrFail(ConventionRow, { shareId: waterways })
-  if (form && !(await templatesFor(database.manager, id('priya'))).length)
+  if (!(await templatesFor(database.manager, id('priya'))).length)
     await addTemplate(database.manager, id('priya'), {
-      versionId: form.headVersionId!,
+      versionId: form.version.id,
       name: 'Lock inspection',
       conventionId: trust.id,
       presets: { kind: 'Inspection' },
