@@ -6,5 +6,7 @@ export default defineConfig({
     testTimeout: 60_000,
     hookTimeout: 60_000,
     maxWorkers: 2,
+    // What is waited for may take its time on a machine that others use, too.
+    expect: { poll: { timeout: 20_000 } },
   },
 })

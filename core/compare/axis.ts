@@ -53,17 +53,26 @@ const unmoved = (older: number, newer: number): Axis =>
     newer,
   )
 
+/** Rows by what they say in some columns, kept as long as the sheet is: a merge lays one base beside two others. */
+const keysKept = new WeakMap<Sheet, { columns: string; keys: string[] }>()
+function keysOf(sheet: Sheet, columns: readonly number[]): string[] {
+  const which = columns.join()
+  const kept = keysKept.get(sheet)
+  if (kept?.columns === which) return kept.keys
+  const keys = sheet.rows.map((row) => {
+    if (!row) return ''
+    let key = ''
+    for (const at of columns) key += `${cellKey(row[at])}\u0001`
+    return key
+  })
+  keysKept.set(sheet, { columns: which, keys })
+  return keys
+}
+
 /** Lays two sheets beside each other: columns first, where they must have changed, then rows. */
 export function alignSheets(older: Sheet, newer: Sheet): { rows: Axis; columns: Axis; coarse: boolean } {
   const width = (sheet: Sheet) => sheet.rows.reduce((most, row) => Math.max(most, row?.length ?? 0), 0)
   const [was, is] = [width(older), width(newer)]
-  const keysOf = (sheet: Sheet, columns: readonly number[]): string[] =>
-    sheet.rows.map((row) => {
-      if (!row) return ''
-      let key = ''
-      for (const at of columns) key += `${cellKey(row[at])}\u0001`
-      return key
-    })
   const plain = (size: number) => Array.from({ length: size }, (_, at) => at)
   const widest = plain(Math.max(was, is))
   let columns = unmoved(was, is)

@@ -108,9 +108,9 @@ export function mergeWorkbooks(base: Workbook, mine: Workbook, theirs: Workbook)
   const moved = Object.fromEntries(
     sides.map((side) => [side, [...places[side]].some(([name, place]) => !stays(name, place))]),
   )
-  const read = (side: Side, sheet: Sheet | null, row: number | null, column: number | null): Cell | undefined => {
-    if (!sheet || row === null || column === null) return undefined
-    const cell = sheet.rows[row]?.[column]
+  const read = (side: Side, sheet: Sheet | null, row: Row | undefined, column: number | null): Cell | undefined => {
+    if (!sheet || !row || column === null) return undefined
+    const cell = row[column]
     if (cell?.formula === undefined || !moved[side]) return cell
     const formula = relocateFormula(cell.formula, sheet.name, (name, axis, index) => {
       const place = places[side].get(name.toLowerCase())
@@ -120,29 +120,42 @@ export function mergeWorkbooks(base: Workbook, mine: Workbook, theirs: Workbook)
   }
   const conflicts: CellConflict[] = []
   const merged = plans.map((plan): Sheet => {
+    const { base: sheetWas, mine: sheetIs, theirs: sheetOther } = plan.sheets
+    const columns = plan.columns
+    const rowOf = (sheet: Sheet | null, at: number | null) => (sheet && at !== null ? sheet.rows[at] : undefined)
     const rows: (Row | undefined)[] = plan.rows.map((line, row) => {
       const cells: (Cell | undefined)[] = []
-      for (const [column, across] of plan.columns.entries()) {
-        const [was, is, other] = sides.map((side) => read(side, plan.sheets[side], line[side], across[side]))
+      const [rowWas, rowIs, rowOther] = [
+        rowOf(sheetWas, line.base),
+        rowOf(sheetIs, line.mine),
+        rowOf(sheetOther, line.theirs),
+      ]
+      // Without lists and functions made for each cell: there may be a million of them.
+      for (let column = 0; column < columns.length; column++) {
+        const across = columns[column]!
+        const was = read('base', sheetWas, rowWas, across.base)
+        const is = read('mine', sheetIs, rowIs, across.mine)
+        const other = read('theirs', sheetOther, rowOther, across.theirs)
         // A line that only one side has is that side's.
-        const alone = (one: Side) => (line[one] === null || across[one] === null) && plan.sheets.base !== null
-        const cell =
-          alone('mine') && alone('theirs')
-            ? (is ?? other)
-            : alone('mine')
-              ? other
-              : alone('theirs')
-                ? is
-                : mergeCell(was, is, other, () =>
-                    conflicts.push({
-                      sheet: plan.name,
-                      row,
-                      column,
-                      base: was ?? null,
-                      mine: is ?? null,
-                      theirs: other ?? null,
-                    }),
-                  )
+        const noneMine = sheetWas !== null && (line.mine === null || across.mine === null)
+        const noneTheirs = sheetWas !== null && (line.theirs === null || across.theirs === null)
+        let cell: Cell | undefined
+        if (noneMine) cell = noneTheirs ? (is ?? other) : other
+        else if (noneTheirs || sameCell(is, other)) cell = is
+        else if (sameCell(was, is)) cell = other
+        else if (sameCell(was, other)) cell = is
+        else {
+          if (bothChanged(was, is, other))
+            conflicts.push({
+              sheet: plan.name,
+              row,
+              column,
+              base: was ?? null,
+              mine: is ?? null,
+              theirs: other ?? null,
+            })
+          cell = mergeCell(was, is, other)
+        }
         cells[column] = tidyCell(cell)
       }
       while (cells.length && cells.at(-1) === undefined) cells.pop()
@@ -188,18 +201,16 @@ function at(axis: Int32Array, index: number): number | null {
   return last < 0 && axis.length ? index : index - (axis.length - 1) + last
 }
 
-function mergeCell(
-  was: Cell | undefined,
-  is: Cell | undefined,
-  other: Cell | undefined,
-  onConflict: () => void,
-): Cell | undefined {
-  if (sameCell(is, other)) return is
-  if (sameCell(was, is)) return other
-  if (sameCell(was, other)) return is
-  const same = (a: Cell | undefined, b: Cell | undefined) => a?.formula === b?.formula && sameValue(a?.value, b?.value)
-  if (!same(is, was) && !same(other, was) && !same(is, other)) onConflict()
-  const from = same(is, was) ? other : is
+const sameEntry = (a: Cell | undefined, b: Cell | undefined): boolean =>
+  a?.formula === b?.formula && sameValue(a?.value, b?.value)
+
+/** Whether both wrote something else into a cell, and not the same. */
+const bothChanged = (was: Cell | undefined, is: Cell | undefined, other: Cell | undefined): boolean =>
+  !sameEntry(is, was) && !sameEntry(other, was) && !sameEntry(is, other)
+
+/** A cell that both changed: what it says from whoever changed that, mine where both did; its look trait by trait. */
+function mergeCell(was: Cell | undefined, is: Cell | undefined, other: Cell | undefined): Cell {
+  const from = sameEntry(is, was) ? other : is
   const style = mergeStyle(was?.style, is?.style, other?.style)
   return {
     ...(from?.formula !== undefined && { formula: from.formula }),
