@@ -145,7 +145,8 @@ test('a worked day: begun, filed, copied, crashed, rescued, found, merged, resto
     await expect(page.getByRole('region', { name: 'Used last' })).toContainText(called)
   const versions: { files: number; versions: number }[] = (await office.query(
     `select count(distinct e.id)::int as files, count(*)::int as versions from version v join entry e on e.id = v.file_id
-     where e.name like '%LK09%' or e.name like 'For the press%' or e.name like '%Minutes_Works%'`,
+     where e.name = any(array['2026-11-26_LK09_Notice_Closure.docx', 'For the press.docx', '2026-11-26_LK09_Levels_Week.xlsx',
+       '2026-11-26_Minutes_Works.docx'])`,
   )) as never
   expect(versions).toEqual([{ files: 4, versions: 9 }])
   await own.kill()

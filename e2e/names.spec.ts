@@ -324,7 +324,7 @@ test('a template carries its values and is never overwritten by what begins from
   await page.keyboard.press('Enter')
   await expect(reach(page)).toContainText('Saved as version 1')
   const rows = (await office.query(
-    "select count(*)::int as versions from version v join entry e on e.id = v.file_id where e.name = 'Inspection form.docx'",
+    "select count(*)::int as versions from version v join entry e on e.id = v.file_id where e.name = '2025-01-08_Inspection_Form.docx'",
   )) as unknown[]
   expect(rows).toEqual([{ versions: 1 }])
 

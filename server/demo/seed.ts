@@ -370,7 +370,14 @@ async function seed(database: DataSource): Promise<void> {
     { waterways, finance, office },
     { budgets: await folder(finance, 'Budgets'), minutes: await folder(office, 'Minutes'), letters },
   )
-  const form = await keep(office, null, 'Inspection form.docx', docx(inspectionForm()), 'priya', '2025-01-08T09:00:00Z')
+  const form = await keep(
+    waterways,
+    await folder(waterways, 'Inspections', '2025'),
+    '2025-01-08_Inspection_Form.docx',
+    docx(inspectionForm()),
+    'priya',
+    '2025-01-08T09:00:00Z',
+  )
   const trust = await database.manager.findOneByOrFail(ConventionRow, { shareId: waterways })
   if (!(await templatesFor(database.manager, id('priya'))).length)
     await addTemplate(database.manager, id('priya'), {
