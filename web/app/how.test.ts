@@ -14,7 +14,7 @@ test('people find the answer by their own words', () => {
   expect(best('how do i get my work back after a crash')).toBe('get back work after a crash')
   expect(best('upload')).toBe('bring in files from this computer')
   expect(best('autosave')).toBe('change how often my work is protected')
-  expect(best('duplicate')).toBe('make a copy')
+  expect(best('duplicate')).toBe('save a copy of a file')
   expect(best('previous version')).toBe('get back an earlier version')
 })
 

@@ -21,7 +21,7 @@ export const answers: readonly Answer[] = [
     command: 'save',
   },
   {
-    ask: 'make a copy',
+    ask: 'save a copy of a file',
     answer:
       'Save a copy asks for its name and place, and you go on in the file that you have open. The copy knows what it was copied from.',
     words: 'duplicate another',

@@ -1,6 +1,17 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import clsx from 'clsx'
-import { ChevronRight, FileText, FolderPlus, Hourglass, Inbox, Table2, Trash2, Upload, X } from 'lucide-react'
+import {
+  ChevronRight,
+  FileText,
+  FolderPlus,
+  Hourglass,
+  Inbox,
+  ListFilter,
+  Table2,
+  Trash2,
+  Upload,
+  X,
+} from 'lucide-react'
 import { useEffect, useRef, useState } from 'react'
 import { useDropzone } from 'react-dropzone'
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router'
@@ -14,6 +25,7 @@ import { useOffer } from '../app/commands'
 import { useSession } from '../app/session'
 import { Blank, Button } from '../design/controls'
 import { IconButton } from '../design/icon-button'
+import { Menu, MenuItem } from '../design/overlay'
 import { count, size } from '../design/words'
 import { act } from './acts'
 import { type BroughtIn, checkedEnding, send, toBringIn } from './bring-in'
@@ -251,21 +263,21 @@ function Folder({ shareId, folderId }: { shareId: string; folderId: string | nul
       <input {...getInputProps()} aria-label="Choose files to bring in" />
       <div className="flex flex-wrap items-center gap-3 px-3 pb-3 pt-3 md:px-6 md:pt-6">
         <Trail place={place.data} />
-        <label className="flex items-center gap-2 text-[13.5px] text-soft">
-          <span className="sr-only">Show</span>
-          <select
-            className="h-8 rounded-md border border-rule-strong bg-paper px-2 text-ink"
-            value={kind ?? ''}
-            onChange={(event) => show({ kind: event.target.value || null })}
-          >
-            <option value="">All types</option>
-            {Object.entries(kindNames).map(([value, label]) => (
-              <option key={value} value={value}>
-                {label}
-              </option>
-            ))}
-          </select>
-        </label>
+        <Menu
+          align="start"
+          trigger={
+            <IconButton label="Types that are shown" pressed={kind !== null}>
+              <ListFilter />
+            </IconButton>
+          }
+        >
+          <MenuItem onSelect={() => show({ kind: null })}>All types</MenuItem>
+          {Object.entries(kindNames).map(([value, label]) => (
+            <MenuItem key={value} onSelect={() => show({ kind: value })}>
+              Only {label.toLowerCase()}
+            </MenuItem>
+          ))}
+        </Menu>
         {mayEdit ? (
           <div className="ml-auto flex flex-wrap gap-2">
             <Button onClick={() => setMakingFolder(true)}>
