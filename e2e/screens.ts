@@ -94,7 +94,7 @@ export const screens: Screen[] = [
     who: 'Ida Thornquist',
     async go(page, url) {
       await page.goto(`${url}/rescue`)
-      await page.getByTestId('piece').first().getByRole('button', { name: 'Look inside' }).click()
+      await page.getByRole('button', { name: 'Look inside' }).first().click()
       await page.locator('.marked-added').first().waitFor()
     },
   },

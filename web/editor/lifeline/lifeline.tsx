@@ -13,6 +13,7 @@ import type { ListActs } from './version-row'
 
 export function Lifeline({
   facts,
+  headId,
   moments,
   chosen,
   personId,
@@ -25,6 +26,8 @@ export function Lifeline({
   acts,
 }: {
   facts: FileFacts | undefined
+  /** The version that the work is based on; the newest that is known, otherwise. */
+  headId?: string | undefined
   moments: readonly Moment[]
   /** The moment on show; null is now. */
   chosen: Moment | null
@@ -111,6 +114,7 @@ export function Lifeline({
       {open && facts && (
         <VersionList
           facts={facts}
+          headId={headId}
           moments={moments}
           chosen={chosen}
           unfolded={unfolded}

@@ -272,6 +272,7 @@ export function useLifeline({
     strip: (
       <Lifeline
         facts={facts}
+        headId={state.head?.id}
         moments={moments}
         chosen={moment}
         personId={personId}

@@ -22,6 +22,7 @@ const spans = [
 
 export function VersionList({
   facts,
+  headId,
   moments,
   chosen,
   unfolded,
@@ -31,6 +32,7 @@ export function VersionList({
   acts,
 }: {
   facts: FileFacts
+  headId?: string | undefined
   moments: readonly Moment[]
   chosen: Moment | null
   unfolded: ReadonlySet<string>
@@ -148,6 +150,7 @@ export function VersionList({
       </div>
       <VersionRows
         rows={rows}
+        headId={headId}
         versions={versions}
         chosen={chosen}
         picked={picked}

@@ -16,6 +16,7 @@ export interface Row {
 
 export function VersionRows({
   rows,
+  headId,
   versions,
   chosen,
   picked,
@@ -29,6 +30,8 @@ export function VersionRows({
   children,
 }: {
   rows: readonly Row[]
+  /** The version that the work is based on, as the work itself knows it. */
+  headId?: string | undefined
   /** All of them, the newest first. */
   versions: readonly HistoryVersion[]
   /** The moment on show; null is now. */
@@ -131,7 +134,10 @@ export function VersionRows({
                   folded={unfolded.has(version.id) ? 0 : folded}
                   acts={acts}
                   onPick={() => onPick(version.id)}
-                  onLook={() => onLook(version.id === newest?.id ? null : moment)}
+                  // What the list knows may be older than the work: then its newest is not what is shown now.
+                  onLook={() =>
+                    onLook(version.id === newest?.id && version.id === (headId ?? version.id) ? null : moment)
+                  }
                   onUnfold={() => onUnfold(version.id)}
                 />
               ) : (
