@@ -176,6 +176,9 @@ test('a spreadsheet: sorted, filled, sheets renamed, moved and removed; an earli
   await fileAs(page, 'Sorted')
 
   await page.getByRole('button', { name: 'Add a sheet' }).click()
+  // The new sheet is there, and empty, before anybody types into it.
+  await expect(page.getByRole('tab', { name: 'Sheet 2' })).toHaveAttribute('aria-selected', 'true')
+  await expect(cell(1, 0)).toHaveText('')
   await inGrid()
   await page.keyboard.type('7%')
   await page.keyboard.press('Enter')

@@ -90,7 +90,7 @@ await run(async () => {
         ['node_modules/@playwright/test/cli.js', 'test', '--reporter=list,json', ...process.argv.slice(3)],
         { ...env, PLAYWRIGHT_JSON_OUTPUT_NAME: report },
         report,
-        (json) => ({ passed: json.stats.expected, failed: json.stats.unexpected + json.stats.flaky }),
+        (json) => ({ passed: json.stats.expected + json.stats.flaky, failed: json.stats.unexpected }),
       )
     }
   } finally {
