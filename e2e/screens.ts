@@ -37,6 +37,15 @@ async function openFirst(page: Page, url: string, words: string): Promise<void> 
     .click()
 }
 
+/** To the first version of a document, in its place. */
+async function lookBack(page: Page, url: string): Promise<void> {
+  await openFirst(page, url, 'lk07 gate-paddles')
+  await paper(page).waitFor()
+  await page.getByRole('slider', { name: 'Lifeline' }).focus()
+  await page.keyboard.press('Home')
+  await page.getByText('Since then').waitFor()
+}
+
 async function ofShare(page: Page, url: string, tab: string): Promise<void> {
   await page.goto(`${url}/names`)
   await page.getByRole('navigation', { name: 'Shares' }).getByRole('link', { name: 'Waterways' }).click()
@@ -138,23 +147,13 @@ export const screens: Screen[] = [
   {
     name: 'an earlier version',
     who: 'Ida Thornquist',
-    async go(page, url) {
-      await openFirst(page, url, 'lk07 gate-paddles')
-      await paper(page).waitFor()
-      await page.getByRole('slider', { name: 'Lifeline' }).focus()
-      await page.keyboard.press('Home')
-      await page.getByText('Since then').waitFor()
-    },
+    go: lookBack,
   },
   {
     name: 'a comparison',
     who: 'Ida Thornquist',
     async go(page, url) {
-      await openFirst(page, url, 'lk07 gate-paddles')
-      await paper(page).waitFor()
-      await page.getByRole('slider', { name: 'Lifeline' }).focus()
-      await page.keyboard.press('Home')
-      await page.getByText('Since then').waitFor()
+      await lookBack(page, url)
       await page.getByRole('button', { name: 'Compare with now' }).click()
       await page.getByTestId('comparison').getByRole('listitem').first().waitFor()
     },

@@ -35,7 +35,7 @@ export function Gate() {
     return (
       <div className="grid h-full place-items-center">
         <Blank screen title="Jaula’s server does not answer">
-          <p>What you wrote on this device is safe in its journal. Check that the server is running, then try again.</p>
+          <p>Check that the server is running, then try again. Nothing that this browser keeps is changed meanwhile.</p>
           <Button look="main" className="mt-4" onClick={() => void begin()}>
             Try again
           </Button>

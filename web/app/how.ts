@@ -16,7 +16,7 @@ export const answers: readonly Answer[] = [
   {
     ask: 'save my work',
     answer:
-      'Press Save once; the first time you are asked for a name and a place. Work that is not saved is protected meanwhile.',
+      'Press Save once; the first time you are asked for a name and a place. The sentence below the name says how far unsaved work has got.',
     words: 'store keep write disk',
     command: 'save',
   },
@@ -72,7 +72,8 @@ export const answers: readonly Answer[] = [
   },
   {
     ask: 'change how often my work is protected',
-    answer: 'Settings has the recovery interval, for you and for each kind of file. A manager may have set bounds.',
+    answer:
+      'Settings has your recovery interval, within the bounds that a manager may have set. A file, a folder or a kind gets its own from the sentence below a file’s name.',
     words: 'autosave automatic interval seconds minutes every',
     at: '/settings',
   },

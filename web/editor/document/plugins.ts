@@ -43,18 +43,28 @@ const hardBreak: Command = chainCommands(exitCode, (state, dispatch) => {
   return true
 })
 
-/** When Escape was pressed last; milliseconds. */
-let escapedAt = Number.NEGATIVE_INFINITY
+/** Escape was the last key, however long ago: whoever presses Tab now means to leave. */
+let escaped = false
 const unlessLeaving =
   (command: Command): Command =>
   (state, dispatch, view) =>
-    performance.now() - escapedAt > 2000 && command(state, dispatch, view)
+    !escaped && command(state, dispatch, view)
+const noteEscape = new Plugin({
+  props: {
+    handleKeyDown(_view, { key }) {
+      if (key !== 'Tab' && key !== 'Shift') escaped = key === 'Escape'
+      return false
+    },
+    handleDOMEvents: {
+      blur: () => {
+        escaped = false
+        return false
+      },
+    },
+  },
+})
 
 const keys: Record<string, Command> = {
-  Escape: () => {
-    escapedAt = performance.now()
-    return false
-  },
   'Mod-b': toggleMark(marks.strong),
   'Mod-i': toggleMark(marks.em),
   'Mod-u': toggleMark(marks.underline),
@@ -132,6 +142,7 @@ export function documentPlugins(editable: boolean): Plugin[] {
         wrappingInputRule(/^\s*>\s$/, nodes.blockquote),
       ],
     }),
+    noteEscape,
     keymap(keys),
     keymap(baseKeymap),
     columnResizing({ cellMinWidth: 32 }),
