@@ -43,7 +43,7 @@ const word = fc.constantFrom(
 const words = fc.array(word, { minLength: 1, maxLength: 3 })
 const query = fc.array(fc.tuple(word, fc.nat(3), fc.nat(2)), { minLength: 1, maxLength: 2 }).map((parts) =>
   // Some of them in the middle of a word, as people remember them.
-  parts.map(([one, from, less]) => (/\d/.test(one) ? one : one.slice(Math.min(from, 2), one.length - less))).join(' '),
+  parts.map(([one, from, less]) => (/\d/.test(one) ? one : one.slice(Math.min(from, 1), one.length - less))).join(' '),
 )
 
 /** Whether somebody who reads it would find it by these words; null where a slip would have to be guessed. */
