@@ -7,6 +7,6 @@ export default defineConfig({
     hookTimeout: 60_000,
     maxWorkers: 2,
     // What is waited for may take its time on a machine that others use, too.
-    expect: { poll: { timeout: 20_000 } },
+    expect: { poll: { timeout: 45_000 } },
   },
 })

@@ -66,7 +66,7 @@ async function answered(response: Response): Promise<Saved | null> {
 
 test.runIf(mounted)(
   'a full disk refuses what comes in, keeps what is there, and takes more when there is room',
-  { timeout: 120_000 },
+  { timeout: 300_000 },
   async () => {
     const acknowledged: Saved[] = []
     for (let n = 0; n < 5; n++) acknowledged.push((await (await bring(200_000)).json()) as Saved)
@@ -84,13 +84,13 @@ test.runIf(mounted)(
     }
     expect(refused).toBeGreaterThan(0)
     rmSync(ballast)
-    await expect.poll(worksAgain, { timeout: 60_000 }).toBe(true)
+    await expect.poll(worksAgain, { timeout: 90_000 }).toBe(true)
     await allThere(acknowledged)
   },
 )
 
 test('when there are no connections left, who asks is told so or served, and all is well afterwards', {
-  timeout: 120_000,
+  timeout: 300_000,
 }, async () => {
   const acknowledged: Saved[] = []
   const others: pg.Client[] = []
@@ -108,7 +108,7 @@ test('when there are no connections left, who asks is told so or served, and all
     }
   }
   // A database that came back a moment ago may let nobody in yet.
-  await expect.poll(takeAll).toBeGreaterThan(50)
+  await expect.poll(takeAll, { timeout: 90_000 }).toBeGreaterThan(50)
   // Those that the server has itself are cut, so that it has to ask for others, and gets none.
   await office.owner.destroy()
   const admin = new pg.Client({ connectionString: postgres.superuserUrl })
@@ -134,13 +134,13 @@ test('when there are no connections left, who asks is told so or served, and all
   expect([200, 503]).toContain((await ida.ask('/api/shares')).status)
   for (const client of [...others, ...late]) await client.end().catch(() => {})
   await admin.end()
-  await expect.poll(worksAgain, { timeout: 60_000 }).toBe(true)
+  await expect.poll(worksAgain, { timeout: 90_000 }).toBe(true)
   await allThere(acknowledged)
   office.owner = await office.owner.initialize()
 })
 
 test('a database that is killed in the middle of many saves comes back, with all that it acknowledged', {
-  timeout: 120_000,
+  timeout: 300_000,
 }, async () => {
   const acknowledged: Saved[] = []
   let answers = 0
@@ -151,10 +151,10 @@ test('a database that is killed in the middle of many saves comes back, with all
       if (saved) acknowledged.push(saved)
     }
   })
-  await expect.poll(() => answers).toBeGreaterThan(20)
+  await expect.poll(() => answers, { timeout: 90_000 }).toBeGreaterThan(20)
   process.kill(postgres.pid, 'SIGKILL')
   await Promise.all(saving)
   expect(acknowledged.length).toBeLessThan(answers)
-  await expect.poll(worksAgain, { timeout: 60_000 }).toBe(true)
+  await expect.poll(worksAgain, { timeout: 90_000 }).toBe(true)
   await allThere(acknowledged)
 })
