@@ -8,7 +8,8 @@ export interface Command {
   words?: string
   /** For example `Mod+S`; Mod is Control, or Command on a Mac. */
   keys?: string
-  group: 'Go to' | 'Begin' | 'This file' | 'Jaula'
+  /** Under which heading it stands in the list. */
+  group: string
   run: () => void
 }
 

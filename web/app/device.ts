@@ -1,3 +1,4 @@
+import { t } from '../words'
 /** What people would call this browser. */
 export function deviceName(): string {
   const agent = navigator.userAgent
@@ -9,7 +10,7 @@ export function deviceName(): string {
         ? 'Chromium'
         : /Safari\//.test(agent)
           ? 'Safari'
-          : 'Browser'
+          : t('app.browser')
   const system = /Windows/.test(agent)
     ? 'Windows'
     : /Mac OS/.test(agent)
@@ -18,6 +19,6 @@ export function deviceName(): string {
         ? 'Android'
         : /Linux/.test(agent)
           ? 'Linux'
-          : 'this computer'
+          : t('app.this-computer')
   return `${browser} on ${system}`
 }

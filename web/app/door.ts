@@ -1,5 +1,6 @@
 // Who is signed in, and signing in, asked by the browser's own means alone: the first page waits for nothing else.
 import type { Problem, Session } from '../../core/contract'
+import { t } from '../words'
 import { firstSession } from './early'
 
 /** What the server said, or that it said nothing. */
@@ -11,10 +12,10 @@ async function asked(init: RequestInit): Promise<Session> {
     response = await fetch('/api/session', { ...init, signal: AbortSignal.timeout(10_000) })
     if (response.ok) return (await response.json()) as Session
   } catch {
-    throw new NotLetIn('Jaula’s server does not answer right now. Try again in a moment.')
+    throw new NotLetIn(t('app.jaulas-server-does-not-answer-right-now'))
   }
   const problem = (await response.json().catch(() => null)) as Problem | null
-  throw new NotLetIn(problem?.title ?? 'Signing in did not work.')
+  throw new NotLetIn(problem?.title ?? t('app.signing-in-did-not-work-try-again'))
 }
 
 /** Who is signed in here, with what the first page says. @throws NotLetIn */

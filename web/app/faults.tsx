@@ -1,14 +1,20 @@
 import { Link, useRouteError } from 'react-router'
 import { Blank, Button } from '../design/controls'
+import { T, t } from '../words'
 
 export const Lost = () => (
-  <Blank screen title="There is nothing at this address">
+  <Blank screen title={t('app.there-is-nothing-at-this-address')}>
     <p>
-      The file may have been moved or removed.{' '}
-      <Link className="text-accent underline" to="/files">
-        Look in Files
-      </Link>
-      .
+      <T
+        k="app.the-file-may-have-been-moved-or"
+        v={{
+          link: (c) => (
+            <Link className="text-accent underline" to="/files">
+              {c}
+            </Link>
+          ),
+        }}
+      />
     </p>
   </Blank>
 )
@@ -18,13 +24,13 @@ export function RouteFault() {
   const error = useRouteError()
   console.error(error)
   return (
-    <Blank screen title="This screen could not be shown">
-      <p>What you wrote is in this device’s journal and waits in Rescue.</p>
+    <Blank screen title={t('app.this-screen-could-not-be-shown')}>
+      <p>{t('app.what-you-wrote-is-kept-on-this')}</p>
       <div className="mt-4 flex justify-center gap-2">
         <Button look="main" onClick={() => window.location.reload()}>
-          Show it again
+          {t('app.show-it-again')}
         </Button>
-        <Button onClick={() => window.location.assign('/rescue')}>To Rescue</Button>
+        <Button onClick={() => window.location.assign('/rescue')}>{t('app.to-rescue')}</Button>
       </div>
     </Blank>
   )

@@ -2,10 +2,11 @@ import { useState } from 'react'
 import { FirstAdministrator, type Session } from '../../core/contract'
 import { call, Refused } from '../api/call'
 import { Button, Field } from '../design/controls'
+import { t } from '../words'
 
 /** @param coded a code is asked for, which the start command printed */
 export default function FirstRun({ coded, onSignedIn }: { coded: boolean; onSignedIn: (session: Session) => void }) {
-  const [values, setValues] = useState({ handle: '', name: '', password: '', share: 'Office', code: '' })
+  const [values, setValues] = useState({ handle: '', name: '', password: '', share: t('app.office'), code: '' })
   const [faults, setFaults] = useState<Record<string, string>>({})
   const field = (key: keyof typeof values, label: string, type = 'text') => (
     <Field
@@ -32,19 +33,19 @@ export default function FirstRun({ coded, onSignedIn }: { coded: boolean; onSign
           setFaults(
             error instanceof Refused
               ? (error.problem.fields ?? { password: error.problem.title })
-              : { password: 'This did not work. Try again.' },
+              : { password: t('common.this-did-not-work-try-again') },
           )
         }
       }}
     >
-      <p>This Jaula is new. Make the first administrator and the first share.</p>
-      {field('name', 'Your name')}
-      {field('handle', 'Sign-in name')}
-      {field('password', 'Password', 'password')}
-      {field('share', 'First share')}
-      {coded && field('code', 'Code from the terminal where Jaula was started')}
+      <p>{t('app.this-jaula-is-new-make-its-first')}</p>
+      {field('name', t('app.your-name'))}
+      {field('handle', t('app.sign-in-name'))}
+      {field('password', t('app.password'), 'password')}
+      {field('share', t('app.first-share'))}
+      {coded && field('code', t('app.code-from-the-terminal-where-jaula-was'))}
       <Button look="main" type="submit" className="h-9">
-        Begin
+        {t('common.begin')}
       </Button>
     </form>
   )

@@ -1,6 +1,7 @@
 import { type ComponentType, useEffect, useState } from 'react'
 import type { Session } from '../../core/contract'
 import { Blank, Button } from '../design/controls'
+import { t } from '../words'
 import { useAppearance } from './appearance'
 import { wasSignedIn, whoIsHere } from './door'
 import { SignIn } from './sign-in'
@@ -34,10 +35,10 @@ export function Gate() {
   if (away)
     return (
       <div className="grid h-full place-items-center">
-        <Blank screen title="Jaula’s server does not answer">
-          <p>Check that the server is running, then try again. Nothing that this browser keeps is changed meanwhile.</p>
+        <Blank screen title={t('app.jaulas-server-does-not-answer')}>
+          <p>{t('app.check-that-the-server-is-running-then')}</p>
           <Button look="main" className="mt-4" onClick={() => void begin()}>
-            Try again
+            {t('common.try-again')}
           </Button>
         </Blank>
       </div>
@@ -45,5 +46,5 @@ export function Gate() {
   if (session && !person)
     return <SignIn session={session} onSignedIn={setSession} onBegin={() => void fetchOffice().catch(() => {})} />
   const Inside = office
-  return session && Inside ? <Inside session={session} /> : <Blank screen title="One moment" waiting />
+  return session && Inside ? <Inside session={session} /> : <Blank screen title={t('common.one-moment')} waiting />
 }

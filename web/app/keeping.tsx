@@ -7,7 +7,8 @@ import { useQuery, useQueryClient } from '@tanstack/react-query'
 import clsx from 'clsx'
 import { useState } from 'react'
 import { keys } from '../api/keys'
-import { size } from '../design/words'
+import { T, t } from '../words'
+import { size } from '../words/formats'
 import { cameBack } from '../work/device'
 
 interface Keeping {
@@ -73,10 +74,10 @@ export function KeepingNotice({ className, only }: { className: string; only?: '
         data-testid="keeping"
       >
         {plain
-          ? 'This address is not protected by https, so this device cannot keep unsaved work: the browser gives such a page no locks and no offline pages. Recovery points on shared storage go on. Ask your administrator for an https address.'
+          ? t('app.this-address-is-not-protected-by-https')
           : refuses
-            ? 'This browser keeps no journal, so unsaved work is protected by recovery points alone. Allow this site to store data in the browser’s settings, then load this page again.'
-            : 'This is a private window: the browser forgets this device’s journal when the window is closed. Recovery points on shared storage stay. Use an ordinary window for work.'}
+            ? t('app.this-browser-keeps-nothing-on-this-computer')
+            : t('app.this-is-a-private-window-the-browser')}
       </p>
     )
   if ((promised !== false && proven) || only === 'alarm') return null
@@ -89,20 +90,24 @@ export function KeepingNotice({ className, only }: { className: string; only?: '
     <p className={clsx('text-[13px] leading-[18px] text-soft', className)} data-testid="keeping">
       {promised === false && (
         <>
-          This browser may clear the journal when its disk is full
-          {free !== null && ` (${size(free)} are free for it)`}.{' '}
-          {refused ? (
-            'It does not promise to keep it yet; a bookmark for this page often changes its mind. Recovery points on shared storage are not touched by that.'
-          ) : (
-            <button type="button" className="text-accent underline" onClick={ask}>
-              Ask it to keep the journal
-            </button>
-          )}
-          {refused ? ' ' : '. '}
+          <T
+            k="app.this-browser-may-clear-the-unsaved-work"
+            v={{
+              free: Boolean(free !== null),
+              free2: size(free ?? 0),
+              it: refused ? (
+                t('app.it-does-not-promise-to-keep-it')
+              ) : (
+                <button type="button" className="text-accent underline" onClick={ask}>
+                  {t('app.ask-it-to-keep-unsaved-work')}
+                </button>
+              ),
+              refused: Boolean(refused),
+            }}
+          />
         </>
       )}
-      {!proven &&
-        'Whether the journal outlives this browser shows when you close it and come back; a private window’s does not.'}
+      {!proven && t('app.whether-unsaved-work-outlives-this-browser-shows')}
     </p>
   )
 }

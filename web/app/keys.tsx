@@ -1,7 +1,8 @@
 // Every key that does something, on one screen.
 import { Button } from '../design/controls'
 import { Question } from '../design/overlay'
-import { withControl } from '../design/words'
+import { t } from '../words'
+import { withControl } from '../words/formats'
 import { useCommands } from './commands'
 
 /** For example `Mod+Shift+S` as it stands on this machine's keys. */
@@ -9,44 +10,44 @@ export const keysInWords = (keys: string): string => keys.replace('Mod+', withCo
 
 const always: [string, [string, string][]][] = [
   [
-    'In a document',
+    t('common.in-a-document'),
     [
-      ['Mod+B', 'Bold'],
-      ['Mod+I', 'Italic'],
-      ['Mod+U', 'Underlined'],
-      ['Alt+Shift+D', 'Struck through'],
-      ['Alt+Shift+1 … 4', 'Heading of that level'],
-      ['Alt+Shift+0', 'Text'],
-      ['Mod+K', 'Link'],
-      ['Mod+Enter', 'New page'],
-      ['Tab', 'On: to the next cell, deeper in a list, else out of the document'],
-      ['Escape, Tab', 'Out of the document, wherever the cursor is'],
+      ['Mod+B', t('common.bold')],
+      ['Mod+I', t('common.italic')],
+      ['Mod+U', t('app.underlined')],
+      ['Alt+Shift+D', t('app.struck-through')],
+      ['Alt+Shift+1 … 4', t('app.heading-of-that-level')],
+      ['Alt+Shift+0', t('common.text')],
+      ['Mod+K', t('common.link')],
+      ['Mod+Enter', t('common.new-page')],
+      ['Tab', t('app.to-the-next-cell-deeper-in-a')],
+      ['Escape, Tab', t('app.out-of-the-document-wherever-the-cursor')],
     ],
   ],
   [
-    'In a spreadsheet',
+    t('common.in-a-spreadsheet'),
     [
-      ['F2', 'Change the cell'],
-      ['Enter', 'Keep it and go down'],
-      ['Tab', 'Keep it and go right'],
-      ['Escape', 'Leave it as it was'],
+      ['F2', t('app.change-the-cell')],
+      ['Enter', t('app.take-what-was-typed-and-go-down')],
+      ['Tab', t('app.take-what-was-typed-and-go-right')],
+      ['Escape', t('app.leave-the-cell-as-it-was')],
     ],
   ],
   [
-    'In a list of files',
+    t('app.in-a-list-of-files'),
     [
-      ['Enter', 'Open'],
-      ['Space', 'Choose'],
-      ['F2', 'Rename'],
-      ['Delete', 'Remove'],
+      ['Enter', t('common.open')],
+      ['Space', t('app.choose')],
+      ['F2', t('common.rename')],
+      ['Delete', t('common.remove')],
     ],
   ],
   [
-    'On the lifeline',
+    t('app.on-the-lifeline'),
     [
-      ['←  →', 'One moment earlier or later'],
-      ['Home, End', 'The first moment, now'],
-      ['Escape', 'Back to now'],
+      ['←  →', t('app.one-moment-earlier-or-later')],
+      ['Home, End', t('app.to-the-first-moment-to-now')],
+      ['Escape', t('common.back-to-now')],
     ],
   ],
 ]
@@ -62,12 +63,12 @@ export function AllKeys({ onClose }: { onClose: () => void }) {
   ]
   return (
     <Question
-      title="All keys"
+      title={t('app.all-keys')}
       wide
       onClose={onClose}
       answers={
         <Button look="main" onClick={onClose}>
-          Close
+          {t('common.close')}
         </Button>
       }
     >

@@ -1,6 +1,7 @@
 import { Command as Palette } from 'cmdk'
 import { Dialog } from 'radix-ui'
 import { useNavigate } from 'react-router'
+import { t } from '../words'
 import { type Command, useCommands } from './commands'
 import { type Answer, answers, fits } from './how'
 import { keysInWords } from './keys'
@@ -32,15 +33,15 @@ export function CommandPalette({ open, onOpenChange }: { open: boolean; onOpenCh
           className="fixed left-1/2 top-[min(14vh,12px+6vh)] z-50 w-[min(600px,calc(100vw-32px))] -translate-x-1/2 overflow-hidden rounded-lg border bg-paper shadow-slip"
           aria-describedby={undefined}
         >
-          <Dialog.Title className="sr-only">Go to, or do</Dialog.Title>
-          <Palette label="Go to, or do" filter={(value, typed, more) => fits(typed, value, more?.join(' '))}>
+          <Dialog.Title className="sr-only">{t('app.go-to-or-do')}</Dialog.Title>
+          <Palette label={t('app.go-to-or-do')} filter={(value, typed, more) => fits(typed, value, more?.join(' '))}>
             <Palette.Input
-              placeholder="Where to, what to do, or how?"
+              placeholder={t('app.where-to-what-to-do-or-how')}
               className="h-12 w-full border-b bg-transparent px-4 text-[16px] outline-none"
             />
             <Palette.List className="max-h-[min(50vh,calc(100dvh-120px))] overflow-auto p-2">
               <Palette.Empty className="px-3 py-6 text-center text-soft">
-                Nothing here is called that. Try another word, or look for a file in Find.
+                {t('app.no-command-is-called-that-try-another')}
               </Palette.Empty>
               {groups.map((group) => (
                 <Palette.Group key={group} heading={group} className={heading}>
@@ -62,7 +63,7 @@ export function CommandPalette({ open, onOpenChange }: { open: boolean; onOpenCh
                     ))}
                 </Palette.Group>
               ))}
-              <Palette.Group heading="How do I …" className={heading}>
+              <Palette.Group heading={t('app.how-do-i')} className={heading}>
                 {answers.map((answer) => (
                   <Palette.Item
                     key={answer.ask}

@@ -4,6 +4,7 @@ import { useEffect, useRef, useState } from 'react'
 import { Button } from '../design/controls'
 import { KindGlyph } from '../design/kind'
 import { Question } from '../design/overlay'
+import { t } from '../words'
 
 interface OpenWork {
   draftId: string
@@ -83,7 +84,7 @@ export function SaveAll({ onClose }: { onClose: () => void }) {
           setRows((all) =>
             all.map((one) =>
               one.draftId === row.draftId && one.state === 'saving'
-                ? { ...one, state: 'silent', result: 'No answer. Rescue shows what of it is safe.' }
+                ? { ...one, state: 'silent', result: t('app.no-answer-rescue-shows-what-of-it') }
                 : one,
             ),
           ),
@@ -96,24 +97,24 @@ export function SaveAll({ onClose }: { onClose: () => void }) {
   const total = rows.filter((row) => row.unsaved).length
   return (
     <Question
-      title="Save everything open"
+      title={t('common.save-everything-open')}
       onClose={onClose}
       answers={
         <>
           {waiting.length > 0 && (
             <Button look="main" onClick={save} disabled={rows.some((row) => row.state === 'saving')}>
-              {running ? 'Try again' : `Save ${total === 1 ? 'it' : `all ${total}`}`}
+              {running ? t('common.try-again') : t('app.save-all', { total })}
             </Button>
           )}
           <Button look={waiting.length ? 'quiet' : 'main'} onClick={onClose}>
-            {waiting.length ? 'Not now' : 'Good'}
+            {waiting.length ? t('common.cancel') : t('common.ok')}
           </Button>
         </>
       }
     >
       {running && (
         <p role="status" className="pb-1 text-ink">
-          {done} of {total} saved
+          {t('app.of-saved', { done, total })}
           <progress className="ml-3 h-1.5 w-40 accent-accent align-middle" max={total} value={done} />
         </p>
       )}
@@ -131,16 +132,16 @@ export function SaveAll({ onClose }: { onClose: () => void }) {
             >
               {row.result ||
                 (row.state === 'saving'
-                  ? 'Saving …'
+                  ? t('common.saving')
                   : row.unsaved
                     ? row.named
-                      ? 'Has unsaved changes'
-                      : 'Has no name yet'
-                    : 'Nothing new')}
+                      ? t('app.has-unsaved-changes')
+                      : t('app.has-no-name-yet')
+                    : t('app.nothing-new-to-save'))}
             </span>
           </li>
         ))}
-        {rows.length === 0 && <li>Nothing is open in this browser.</li>}
+        {rows.length === 0 && <li>{t('app.nothing-is-open-in-this-browser')}</li>}
       </ul>
     </Question>
   )

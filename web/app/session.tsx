@@ -4,6 +4,7 @@ import { type Person, type Session, type Settings, standardInterval } from '../.
 import { call, onSignedOut } from '../api/call'
 import { keys } from '../api/keys'
 import { forgetOffline } from '../offline/register'
+import { t } from '../words'
 import { onJournal, tellJournal } from '../work/journal'
 import { useAppearance } from './appearance'
 import { deviceName } from './device'
@@ -92,7 +93,12 @@ export function SessionGate({ first, children }: { first: Session; children: Rea
       {children}
       {/* The card takes no focus: whoever is typing goes on typing, and nothing of it lands in a password. */}
       {again && (
-        <div className="fixed right-4 top-[68px] z-[60]" role="dialog" aria-label="Sign in again" aria-live="polite">
+        <div
+          className="fixed right-4 top-[68px] z-[60]"
+          role="dialog"
+          aria-label={t('app.sign-in-again')}
+          aria-live="polite"
+        >
           <SignIn session={session.data} onSignedIn={signedIn} again={person} />
         </div>
       )}

@@ -9,6 +9,7 @@ import { queries } from '../api/queries'
 import { IconButton } from '../design/icon-button'
 import { KindGlyph } from '../design/kind'
 import { Menu, MenuItem, MenuRule } from '../design/overlay'
+import { t } from '../words'
 import { tidyDevice } from '../work/pieces'
 import { runByKeys, useOffer } from './commands'
 import { goHome, toMain, watchFocus } from './focus'
@@ -18,12 +19,12 @@ import { useSession } from './session'
 import { Wordmark } from './wordmark'
 
 const views = [
-  ['Desk', '/'],
-  ['Files', '/files'],
-  ['Find', '/find'],
-  ['Rescue', '/rescue'],
-  ['Names', '/names'],
-  ['Settings', '/settings'],
+  [t('app.desk'), '/'],
+  [t('app.files'), '/files'],
+  [t('common.find'), '/find'],
+  [t('common.rescue'), '/rescue'],
+  [t('common.names'), '/names'],
+  [t('common.settings'), '/settings'],
 ] as const
 
 /** What stands around every screen: the way to the others, the command palette, the news. */
@@ -39,7 +40,10 @@ export function Shell() {
   // A screen that took nothing for itself gets the keyboard at its beginning, and the window its name.
   useEffect(() => {
     const here = views.find(([, path]) => (path === '/' ? pathname === '/' : pathname.startsWith(path)))
-    if (!editing) document.title = `${here?.[0] ?? (pathname.startsWith('/retention') ? 'Retention' : 'Jaula')} – Jaula`
+    if (!editing)
+      document.title = t('app.jaula', {
+        it: here?.[0] ?? (pathname.startsWith('/retention') ? t('common.retention') : t('common.jaula')),
+      })
     const frame = requestAnimationFrame(goHome)
     return () => cancelAnimationFrame(frame)
   }, [pathname])
@@ -54,34 +58,52 @@ export function Shell() {
     ...views.map(([label, path]) => ({
       id: `go ${label}`,
       label,
-      group: 'Go to' as const,
+      group: t('app.go-to'),
       run: () => void navigate(path),
     })),
-    { id: 'go Retention', label: 'Retention', group: 'Go to', run: () => void navigate('/retention') },
+    { id: 'go Retention', label: t('common.retention'), group: t('app.go-to'), run: () => void navigate('/retention') },
     {
       id: 'new document',
-      label: 'New document',
+      label: t('common.new-document'),
       keys: 'Alt+N',
-      group: 'Begin',
+      group: t('common.begin'),
       run: () => void navigate('/new/document'),
     },
     {
       id: 'new spreadsheet',
-      label: 'New spreadsheet',
+      label: t('common.new-spreadsheet'),
       keys: 'Alt+Shift+N',
-      group: 'Begin',
+      group: t('common.begin'),
       run: () => void navigate('/new/spreadsheet'),
     },
-    { id: 'find a file', label: 'Find a file', keys: 'Alt+F', group: 'Go to', run: () => void navigate('/find') },
+    {
+      id: 'find a file',
+      label: t('app.find-a-file-2'),
+      keys: 'Alt+F',
+      group: t('app.go-to'),
+      run: () => void navigate('/find'),
+    },
     ...(templates.data?.map((template) => ({
       id: `template ${template.id}`,
-      label: `New from ‹${template.name}›`,
+      label: t('app.new-from', { templateName: template.name }),
       group: 'Begin' as const,
       run: () => void navigate(`/new/${template.kind}?template=${template.id}`),
     })) ?? []),
-    { id: 'sign out', label: 'Sign out', group: 'Jaula', run: () => void signOut() },
-    { id: 'palette', label: 'All commands', keys: 'Alt+K', group: 'Jaula', run: () => setPalette((open) => !open) },
-    { id: 'keys', label: 'All keys', words: 'shortcuts keyboard', group: 'Jaula', run: () => setKeys(true) },
+    { id: 'sign out', label: t('common.sign-out'), group: t('common.jaula'), run: () => void signOut() },
+    {
+      id: 'palette',
+      label: t('app.all-commands'),
+      keys: 'Alt+K',
+      group: t('common.jaula'),
+      run: () => setPalette((open) => !open),
+    },
+    {
+      id: 'keys',
+      label: t('app.all-keys'),
+      words: t('app.shortcuts-keyboard'),
+      group: t('common.jaula'),
+      run: () => setKeys(true),
+    },
   ])
   return (
     <div className="flex h-full flex-col">
@@ -90,16 +112,16 @@ export function Shell() {
         className="absolute left-2 top-2 z-[70] -translate-y-20 rounded-md bg-ink px-3 py-1.5 text-paper focus:translate-y-0"
         onClick={toMain}
       >
-        Skip to the content
+        {t('app.skip-to-the-content')}
       </button>
       {!editing && (
         <header className="flex min-h-14 shrink-0 flex-wrap items-center max-md:pt-2 gap-x-2 border-b bg-paper px-3 lg:gap-x-8 lg:px-6">
-          <NavLink to="/" aria-label="Jaula, to the Desk">
+          <NavLink to="/" aria-label={t('app.jaula-to-the-desk')}>
             <Wordmark />
           </NavLink>
           <nav
             className="order-last flex h-11 w-full items-stretch overflow-x-auto md:order-none md:h-14 md:w-auto"
-            aria-label="Views"
+            aria-label={t('app.views')}
           >
             {views.map(([label, path]) => (
               <NavLink
@@ -122,21 +144,21 @@ export function Shell() {
             onClick={() => setPalette(true)}
             className="ml-auto flex h-8 items-center gap-2 rounded-md border border-rule-strong bg-sheet px-3 text-[14px] text-soft hover:text-ink"
           >
-            <Search size={15} aria-hidden /> <span className="whitespace-nowrap">Go to, or do</span>
+            <Search size={15} aria-hidden /> <span className="whitespace-nowrap">{t('app.go-to-or-do')}</span>
             <kbd className="ml-4 hidden font-mono text-[12px] lg:inline">Alt+K</kbd>
           </button>
           <Menu
             trigger={
-              <IconButton label="Begin something new">
+              <IconButton label={t('app.begin-something-new')}>
                 <FilePlus2 />
               </IconButton>
             }
           >
             <MenuItem keys="Alt+N" onSelect={() => navigate('/new/document')}>
-              New document
+              {t('common.new-document')}
             </MenuItem>
             <MenuItem keys="Alt+Shift+N" onSelect={() => navigate('/new/spreadsheet')}>
-              New spreadsheet
+              {t('common.new-spreadsheet')}
             </MenuItem>
             {!!templates.data?.length && <MenuRule />}
             {templates.data?.map((template) => (
@@ -154,9 +176,9 @@ export function Shell() {
               </button>
             }
           >
-            <MenuItem onSelect={() => navigate('/settings')}>Settings</MenuItem>
+            <MenuItem onSelect={() => navigate('/settings')}>{t('common.settings')}</MenuItem>
             <MenuRule />
-            <MenuItem onSelect={signOut}>Sign out</MenuItem>
+            <MenuItem onSelect={signOut}>{t('common.sign-out')}</MenuItem>
           </Menu>
         </header>
       )}

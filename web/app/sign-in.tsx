@@ -1,6 +1,7 @@
 import { lazy, Suspense, useState } from 'react'
 import type { Person, Session } from '../../core/contract'
 import { Button, Field } from '../design/controls'
+import { t } from '../words'
 import { NotLetIn, signIn } from './door'
 import { Wordmark } from './wordmark'
 
@@ -30,7 +31,7 @@ export function SignIn({
     try {
       onSignedIn(await signIn(name, secret))
     } catch (error) {
-      setFault(error instanceof NotLetIn ? error.message : 'Signing in did not work.')
+      setFault(error instanceof NotLetIn ? error.message : t('app.signing-in-did-not-work-try-again'))
     } finally {
       setBusy(false)
     }
@@ -40,19 +41,19 @@ export function SignIn({
       className="flex flex-col gap-4"
       onSubmit={(event) => {
         event.preventDefault()
-        if (!handle || !password) return setFault('Enter your name and your password.')
+        if (!handle || !password) return setFault(t('app.enter-your-name-and-your-password'))
         void enter(handle, password)
       }}
     >
       <Field
-        label="Sign-in name"
+        label={t('app.sign-in-name')}
         autoComplete="username"
         autoFocus={!again}
         value={handle}
         onChange={(event) => setHandle(event.target.value)}
       />
       <Field
-        label="Password"
+        label={t('app.password')}
         type="password"
         autoComplete="current-password"
         value={password}
@@ -60,18 +61,15 @@ export function SignIn({
         fault={fault}
       />
       <Button look="main" type="submit" disabled={busy} className="h-9">
-        Sign in
+        {t('app.sign-in')}
       </Button>
     </form>
   )
   if (again)
     return (
       <div className="w-[min(380px,calc(100vw-32px))] rounded-lg border bg-paper p-6 shadow-slip">
-        <h2 className="text-[18px] font-semibold">Sign in again to go on</h2>
-        <p className="mb-4 mt-1 text-soft">
-          Your session ended. Your work is untouched: it is on this device, and goes to shared storage when you are
-          signed in.
-        </p>
+        <h2 className="text-[18px] font-semibold">{t('app.sign-in-again-to-go-on')}</h2>
+        <p className="mb-4 mt-1 text-soft">{t('app.your-session-ended-your-work-stays-open')}</p>
         {form}
       </div>
     )
@@ -82,9 +80,7 @@ export function SignIn({
           <h1>
             <Wordmark large />
           </h1>
-          <p className="mb-8 mt-3 text-soft">
-            Your work under its right name, in its right place, and never further away than one step back.
-          </p>
+          <p className="mb-8 mt-3 text-soft">{t('app.your-work-under-its-right-name-in')}</p>
           {session.firstRun ? (
             <Suspense>
               <FirstRun coded={session.firstCode} onSignedIn={onSignedIn} />
@@ -94,9 +90,9 @@ export function SignIn({
           )}
         </section>
         {session.demoAccounts.length > 0 && !session.firstRun && (
-          <section className="md:border-l md:pl-12" aria-label="Demo accounts">
-            <h2 className="font-semibold">The Merrowdale Canal Trust</h2>
-            <p className="mb-4 text-soft">An invented office to try Jaula in. Choose who you want to be.</p>
+          <section className="md:border-l md:pl-12" aria-label={t('app.demo-accounts')}>
+            <h2 className="font-semibold">{t('app.the-merrowdale-canal-trust')}</h2>
+            <p className="mb-4 text-soft">{t('app.an-invented-office-to-try-jaula-in')}</p>
             <ul className="flex flex-col">
               {session.demoAccounts.map((account) => (
                 <li key={account.handle}>

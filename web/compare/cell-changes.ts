@@ -1,5 +1,6 @@
 import { entryOf } from '../../core/content/entry'
 import { columnName } from '../../core/content/workbook'
+import { t } from '../words'
 import type { Comparison } from '../workers/looking-back'
 import type { ListedChange } from './compare-sides'
 
@@ -24,14 +25,16 @@ export function cellPlaces({ changes }: Sheets): (CellPlace & Omit<ListedChange,
       text: { before?: string; now?: string } = {},
     ) => places.push({ sheet: sheet.name, where: where(said), what, older, newer, before: '', now: '', ...text })
     if (sheet.state !== 'changed') {
-      line('the whole sheet', `sheet ${sheet.state}`, null, null, { now: sheet.name })
+      line(t('compare.the-whole-sheet'), `sheet ${sheet.state}`, null, null, { now: sheet.name })
       continue
     }
     const { rowsCame, rowsGone, columnsCame, columnsGone } = sheet.lines
-    for (const row of rowsGone) line(`row ${row + 1}`, 'row removed', { row, column: 0 }, null)
-    for (const row of rowsCame) line(`row ${row + 1}`, 'row added', null, { row, column: 0 })
-    for (const column of columnsGone) line(`column ${columnName(column)}`, 'column removed', { row: 0, column }, null)
-    for (const column of columnsCame) line(`column ${columnName(column)}`, 'column added', null, { row: 0, column })
+    for (const row of rowsGone) line(`row ${row + 1}`, t('compare.row-removed'), { row, column: 0 }, null)
+    for (const row of rowsCame) line(`row ${row + 1}`, t('compare.row-added'), null, { row, column: 0 })
+    for (const column of columnsGone)
+      line(`column ${columnName(column)}`, t('compare.column-removed'), { row: 0, column }, null)
+    for (const column of columnsCame)
+      line(`column ${columnName(column)}`, t('compare.column-added'), null, { row: 0, column })
     for (const one of changes.listed) {
       if (one.sheet !== sheet.name) continue
       const formula = one.before?.formula !== undefined || one.now?.formula !== undefined

@@ -4,7 +4,7 @@ import { useEffect, useMemo, useRef, useState } from 'react'
 import type { Place } from '../../core/compare/document'
 import { Blank, Button } from '../design/controls'
 import { IconButton } from '../design/icon-button'
-import { count } from '../design/words'
+import { t } from '../words'
 import { compareWork } from '../workers/compare'
 import type { Comparison, MomentSource } from '../workers/looking-back'
 import { cellChanges } from './cell-changes'
@@ -96,34 +96,34 @@ export function ShownComparison({
       <div className="flex items-center gap-3 border-b bg-paper px-4 py-2">
         <div className="min-w-0 flex-1">
           <h2 className="truncate text-[15px] font-medium">
-            {older} <span className="text-soft">beside</span> {newer}
+            {older} <span className="text-soft">{t('compare.beside')}</span> {newer}
           </h2>
           <p className="truncate text-[14px] text-soft" role="status" data-testid="comparison-summary">
-            {found ? ('summary' in found ? found.summary : found.reason) : 'Comparing …'}
+            {found ? ('summary' in found ? found.summary : found.reason) : t('common.comparing')}
           </p>
         </div>
         {changes.length > 0 && (
           <div className="flex items-center gap-0.5 text-[14px]">
-            <IconButton label="The change before" keys="P" onClick={() => go(at < 0 ? -1 : at - 1)}>
+            <IconButton label={t('compare.the-change-before')} keys="P" onClick={() => go(at < 0 ? -1 : at - 1)}>
               <ChevronLeft />
             </IconButton>
             <span className="min-w-20 text-center">
-              {at < 0 ? count(changes.length, 'change') : `${at + 1} of ${changes.length}`}
+              {at < 0 ? t('compare.changes', { changes: changes.length }) : `${at + 1} of ${changes.length}`}
             </span>
-            <IconButton label="The next change" keys="N" onClick={() => go(at + 1)}>
+            <IconButton label={t('compare.the-next-change')} keys="N" onClick={() => go(at + 1)}>
               <ChevronRight />
             </IconButton>
           </div>
         )}
         <Button onClick={onBack}>
           <X size={16} aria-hidden />
-          Done
+          {t('common.done')}
         </Button>
       </div>
       {!found ? (
-        <Blank title="Comparing …" waiting />
+        <Blank title={t('common.comparing')} waiting />
       ) : found.kind === 'damaged' ? (
-        <Blank title="These cannot be compared">{found.reason}</Blank>
+        <Blank title={t('compare.these-cannot-be-compared')}>{found.reason}</Blank>
       ) : !('changes' in found) ? (
         children
       ) : (
@@ -131,7 +131,7 @@ export function ShownComparison({
           <ul
             ref={list}
             className="max-h-32 min-h-0 overflow-auto border-b bg-paper py-1 md:max-h-none md:border-b-0 md:border-r"
-            aria-label="What differs"
+            aria-label={t('compare.what-differs')}
             onKeyDown={(event) => {
               if (event.key !== 'ArrowDown' && event.key !== 'ArrowUp') return
               event.preventDefault()
@@ -187,17 +187,17 @@ const told: Partial<Record<Place['kind'], string>> = {
   moved: 'moved',
   split: 'split',
   joined: 'joined',
-  look: 'looks different',
-  'row added': 'row added',
-  'row removed': 'row removed',
-  'row moved': 'row moved',
-  'column added': 'column added',
-  'column removed': 'column removed',
-  'table added': 'table added',
-  'table removed': 'table removed',
-  'image added': 'image added',
-  'image removed': 'image removed',
-  'image replaced': 'image replaced',
+  look: t('compare.looks-different'),
+  'row added': t('compare.row-added'),
+  'row removed': t('compare.row-removed'),
+  'row moved': t('compare.row-moved'),
+  'column added': t('compare.column-added'),
+  'column removed': t('compare.column-removed'),
+  'table added': t('compare.table-added'),
+  'table removed': t('compare.table-removed'),
+  'image added': t('compare.image-added'),
+  'image removed': t('compare.image-removed'),
+  'image replaced': t('compare.image-replaced'),
 }
 
 function changesOf(found: Comparison | { kind: 'damaged' }): ListedChange[] {
@@ -206,7 +206,9 @@ function changesOf(found: Comparison | { kind: 'damaged' }): ListedChange[] {
   const line = found.kind === 'lines' ? lineOf(found.newer) : null
   return found.changes.places.map((place, index) => ({
     id: String(index),
-    where: line ? `Line ${line(place.newer?.from ?? 0)}` : place.section || 'At the beginning',
+    where: line
+      ? t('compare.line', { line: line(place.newer?.from ?? 0) })
+      : place.section || t('common.at-the-beginning'),
     what: told[place.kind] ?? '',
     before: place.kind === 'look' || place.kind === 'moved' ? '' : place.before,
     now: place.kind === 'look' ? `${place.before}: ${place.now}` : place.now,

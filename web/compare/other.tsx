@@ -4,8 +4,9 @@ import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import type { HistoryVersion } from '../../core/contract'
 import { keys } from '../api/keys'
-import { moment, size } from '../design/words'
 import { saidVersion } from '../editor/lifeline/moments'
+import { t } from '../words'
+import { moment, size, digits } from '../words/formats'
 import { compareWork } from '../workers/compare'
 import type { Comparison } from '../workers/looking-back'
 import { useBytes, useImage } from './bytes'
@@ -56,7 +57,7 @@ function Images({
   return (
     <div className="flex min-h-0 flex-1 flex-col">
       <fieldset className="flex items-center gap-5 border-b px-4 py-1.5 text-[14px]">
-        <legend className="sr-only">How the two are shown</legend>
+        <legend className="sr-only">{t('compare.how-the-two-are-shown')}</legend>
         {imageWays.map(([one, said]) => (
           <label key={one} className="flex items-center gap-2">
             <input
@@ -72,7 +73,7 @@ function Images({
         {way === 'over' && (
           <input
             type="range"
-            aria-label="How much of the newer one"
+            aria-label={t('compare.how-much-of-the-newer-one')}
             className="w-64 accent-[var(--accent)]"
             min={0}
             max={100}
@@ -80,7 +81,7 @@ function Images({
             onChange={(event) => setOver(Number(event.target.value))}
           />
         )}
-        {way === 'differ' && <span className="text-soft">What is the same in both is black.</span>}
+        {way === 'differ' && <span className="text-soft">{t('compare.what-is-the-same-in-both-is')}</span>}
       </fieldset>
       {way === 'beside' ? (
         <div className="grid min-h-0 flex-1 grid-rows-2 md:grid-cols-2 md:grid-rows-1">
@@ -110,17 +111,20 @@ function Images({
 
 type ImageWay = 'beside' | 'over' | 'differ'
 const imageWays: readonly [ImageWay, string][] = [
-  ['beside', 'Side by side'],
-  ['over', 'One over the other'],
-  ['differ', 'Where they differ'],
+  ['beside', t('compare.side-by-side')],
+  ['over', t('compare.one-over-the-other')],
+  ['differ', t('compare.where-they-differ')],
 ]
 
 function Facts({ older, newer }: { older: HistoryVersion; newer: HistoryVersion }) {
   const rows: [string, (version: HistoryVersion) => string][] = [
-    ['Type', ({ type }) => type || 'none'],
-    ['Size', (version) => `${size(version.size)} (${version.size.toLocaleString('en')} bytes)`],
-    ['Saved', ({ at }) => moment(at)],
-    ['By', ({ author }) => author.name],
+    [t('common.type'), ({ type }) => type || 'none'],
+    [
+      t('common.size'),
+      (version) => t('compare.bytes', { version: size(version.size), version2: digits(version.size) }),
+    ],
+    [t('common.saved'), ({ at }) => moment(at)],
+    [t('common.by'), ({ author }) => author.name],
     ['SHA-256', ({ sha256 }) => sha256],
   ]
   return (

@@ -2,14 +2,17 @@ import clsx from 'clsx'
 import { FileText, Folder, Paperclip, Table2 } from 'lucide-react'
 import { Fragment } from 'react'
 import { fileType } from '../../core/formats/types'
+import { t } from '../words'
 
 /** The glyph of a kind of file: plum for documents, ochre for spreadsheets. */
 export function KindGlyph({ type, folder, size = 18 }: { type: string; folder?: boolean; size?: number }) {
-  if (folder) return <Folder size={size} className="shrink-0 text-soft" aria-label="Folder" />
+  if (folder) return <Folder size={size} className="shrink-0 text-soft" aria-label={t('common.folder')} />
   const { kind } = fileType(type)
-  if (kind === 'document') return <FileText size={size} className="shrink-0 text-plum" aria-label="Document" />
-  if (kind === 'spreadsheet') return <Table2 size={size} className="shrink-0 text-ochre" aria-label="Spreadsheet" />
-  return <Paperclip size={size} className="shrink-0 text-soft" aria-label="File" />
+  if (kind === 'document')
+    return <FileText size={size} className="shrink-0 text-plum" aria-label={t('common.document')} />
+  if (kind === 'spreadsheet')
+    return <Table2 size={size} className="shrink-0 text-ochre" aria-label={t('common.spreadsheet')} />
+  return <Paperclip size={size} className="shrink-0 text-soft" aria-label={t('common.file')} />
 }
 
 /** A name with its parts told apart and its extension held back. */

@@ -1,5 +1,6 @@
 import { Dialog, DropdownMenu } from 'radix-ui'
 import type { ReactNode } from 'react'
+import { t } from '../words'
 
 /** A question in the middle of the window; Escape is its `onClose`. */
 export function Question({
@@ -55,7 +56,7 @@ export function Menu({
       <DropdownMenu.Trigger asChild>{trigger}</DropdownMenu.Trigger>
       <DropdownMenu.Portal>
         {/* What is open above the page is a part of it that can be gone to. */}
-        <section aria-label="Menu">
+        <section aria-label={t('common.menu')}>
           <DropdownMenu.Content
             align={align}
             sideOffset={4}

@@ -9,10 +9,11 @@ import { useSession } from '../app/session'
 import { Blank } from '../design/controls'
 import { KindGlyph, NameParts } from '../design/kind'
 import { Menu, MenuItem } from '../design/overlay'
-import { moment } from '../design/words'
 import { DrillLine } from '../drill/drills'
 import { folderOf } from '../find/find'
 import { PieceRow } from '../rescue/piece-row'
+import { T, t } from '../words'
+import { moment } from '../words/formats'
 import { usePieces } from '../work/use-pieces'
 
 /** What needs you, and where you left off. */
@@ -26,15 +27,15 @@ export function Desk() {
   const places = useQuery(queries.recentPlaces)
   const interrupted = pieces.data?.pieces.filter((piece) => piece.state === 'interrupted') ?? []
   const begin = [
-    { label: 'New document', icon: <FileText className="text-plum" />, to: '/new/document' },
-    { label: 'New spreadsheet', icon: <Table2 className="text-ochre" />, to: '/new/spreadsheet' },
-    { label: 'Bring in files', icon: <Upload className="text-accent" />, to: '/files?bring=1' },
+    { label: t('common.new-document'), icon: <FileText className="text-plum" />, to: '/new/document' },
+    { label: t('common.new-spreadsheet'), icon: <Table2 className="text-ochre" />, to: '/new/spreadsheet' },
+    { label: t('common.bring-in-files'), icon: <Upload className="text-accent" />, to: '/files?bring=1' },
   ]
   return (
     <main className="relative h-full overflow-auto">
       <div className="mx-auto max-w-[1080px] px-4 py-6 md:px-8 md:py-8">
         <h1 className="text-[26px] font-semibold leading-8">
-          Good {partOfDay()}, {person.name.split(' ')[0]}
+          {t('desk.good', { partOfDay: partOfDay(), it: person.name.split(' ')[0] })}
         </h1>
         <ul className="mb-9 mt-5 flex flex-wrap gap-3">
           {begin.map(({ label, icon, to }) => (
@@ -59,7 +60,7 @@ export function Desk() {
                     className="flex h-12 items-center gap-3 rounded-md border border-rule-strong bg-paper pl-4 pr-6 font-medium hover:bg-wash"
                   >
                     <LayoutTemplate className="text-accent" />
-                    From a template
+                    {t('desk.from-a-template')}
                   </button>
                 }
               >
@@ -78,7 +79,7 @@ export function Desk() {
         </ul>
         {places.data && places.data.length > 0 && (
           <p className="-mt-5 mb-9 flex flex-wrap gap-x-5 gap-y-1 text-[14px]">
-            <span className="text-soft">Folders used last</span>
+            <span className="text-soft">{t('desk.folders-used-last')}</span>
             {places.data.slice(0, 4).map((place) => (
               <Link
                 key={`${place.shareId} ${place.folderId}`}
@@ -94,12 +95,12 @@ export function Desk() {
         {interrupted.length > 0 && (
           <section
             className="mb-9 rounded-lg border border-ochre/50 bg-paper px-5 pb-1 pt-4"
-            aria-label="Interrupted work"
+            aria-label={t('desk.interrupted-work')}
           >
             <h2 className="text-[17px] font-semibold">
               {interrupted.length === 1
-                ? 'One piece of work was interrupted'
-                : `${interrupted.length} pieces of work were interrupted`}
+                ? t('desk.one-piece-of-work-was-interrupted')
+                : t('desk.pieces-of-work-were-interrupted', { interrupted: interrupted.length })}
             </h2>
             <ul>
               {interrupted.slice(0, 4).map((piece) => (
@@ -109,25 +110,28 @@ export function Desk() {
           </section>
         )}
         <div className="grid gap-x-12 gap-y-8 lg:grid-cols-[minmax(0,1.7fr)_minmax(0,1fr)]">
-          <section aria-label="Used last">
+          <section aria-label={t('desk.used-last')}>
             <div className="mb-1 flex items-baseline justify-between gap-6">
-              <h2 className="text-[17px] font-semibold">Used last</h2>
+              <h2 className="text-[17px] font-semibold">{t('desk.used-last')}</h2>
               <DrillLine />
             </div>
             {recent.isPending ? (
-              <Blank title="One moment" waiting />
+              <Blank title={t('common.one-moment')} waiting />
             ) : recent.isError ? (
-              <p className="py-6 text-soft">
-                Shared storage does not answer right now. Interrupted work on this device is listed all the same.
-              </p>
+              <p className="py-6 text-soft">{t('desk.the-server-does-not-answer-right-now')}</p>
             ) : recent.data.length === 0 ? (
-              <Blank title="Nothing used yet">
+              <Blank title={t('desk.nothing-used-yet')}>
                 <p>
-                  Begin something new, or look in{' '}
-                  <Link className="text-accent underline" to="/files">
-                    Files
-                  </Link>
-                  .
+                  <T
+                    k="desk.begin-something-new-or-look-in-files"
+                    v={{
+                      link: (c) => (
+                        <Link className="text-accent underline" to="/files">
+                          {c}
+                        </Link>
+                      ),
+                    }}
+                  />
                 </p>
               </Blank>
             ) : (
@@ -142,7 +146,7 @@ export function Desk() {
                       <span className="text-[13.5px] text-soft">{moment(usedAt)}</span>
                       <Link
                         to={folderOf(file)}
-                        title="Show it in its folder"
+                        title={t('common.show-it-in-its-folder')}
                         className="col-start-2 min-h-6 truncate text-[13.5px] leading-6 text-soft hover:text-ink hover:underline"
                       >
                         {[share, ...folders].join(' / ')}
@@ -165,8 +169,8 @@ export function Desk() {
 function OthersChanged({ changed }: { changed: ChangedFile[] | undefined }) {
   if (!changed?.length) return null
   return (
-    <section aria-label="Changed by others">
-      <h2 className="mb-1 text-[17px] font-semibold">Changed by others</h2>
+    <section aria-label={t('desk.changed-by-others')}>
+      <h2 className="mb-1 text-[17px] font-semibold">{t('desk.changed-by-others')}</h2>
       <ul className="border-t">
         {changed.map(({ file, share, folders, summary }) => (
           <li key={file.id} className="border-b px-1 py-2 hover:bg-wash">
@@ -180,7 +184,7 @@ function OthersChanged({ changed }: { changed: ChangedFile[] | undefined }) {
             </Link>
             <p className="pl-[28px] text-[13.5px] leading-[19px] text-soft">
               {file.head?.author.name}, {file.head && moment(file.head.at)}.{' '}
-              {file.head?.number === 1 ? 'New.' : (summary ?? `Version ${file.head?.number}.`)}
+              {file.head?.number === 1 ? t('desk.new') : (summary ?? t('desk.version', { number: file.head?.number }))}
             </p>
           </li>
         ))}

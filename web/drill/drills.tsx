@@ -11,7 +11,8 @@ import { keys } from '../api/keys'
 import { queries } from '../api/queries'
 import { useSession } from '../app/session'
 import { Button } from '../design/controls'
-import { count, moment } from '../design/words'
+import { T, t } from '../words'
+import { moment, tenths } from '../words/formats'
 import type { Progress } from './run'
 
 export const useDrills = () => useQuery(queries.drills)
@@ -28,7 +29,7 @@ function useRun() {
       const { runDrill } = await import('./run')
       await runDrill(kind, settings.recoveryInterval, setProgress)
     } catch (error) {
-      setFault(error instanceof Error ? error.message : 'The drill could not be run.')
+      setFault(error instanceof Error ? error.message : t('drill.the-drill-could-not-be-run'))
     }
     setProgress(null)
     await client.invalidateQueries({ queryKey: keys.drills() })
@@ -45,13 +46,11 @@ export function Drills() {
   const [last, ...earlier] = drills.data ?? []
   const [kind, setKind] = useState<DraftKind>('document')
   return (
-    <section className="mb-10" aria-label="Recovery drills">
+    <section className="mb-10" aria-label={t('drill.recovery-drills')}>
       <div className="mb-3 flex items-end gap-4">
         <div className="flex-1">
-          <h2 className="text-[17px] font-semibold">Recovery drills</h2>
-          <p className="text-soft">
-            A scratch page writes with your settings, is ended without warning, and is got back as real work would be.
-          </p>
+          <h2 className="text-[17px] font-semibold">{t('drill.recovery-drills')}</h2>
+          <p className="text-soft">{t('drill.a-scratch-page-writes-with-your-settings')}</p>
         </div>
         <label className="flex items-center gap-2 pb-1.5">
           <input
@@ -65,31 +64,31 @@ export function Drills() {
               )
             }
           />
-          Once a week
+          {t('drill.once-a-week')}
         </label>
         <label className="flex items-center gap-2">
-          <span className="sr-only">With a</span>
+          <span className="sr-only">{t('drill.with-a')}</span>
           <select
             className="h-8 rounded-md border border-rule-strong bg-paper px-2"
             value={kind}
             disabled={progress !== null}
             onChange={(event) => setKind(event.target.value as DraftKind)}
           >
-            <option value="document">In a document</option>
-            <option value="spreadsheet">In a spreadsheet</option>
+            <option value="document">{t('common.in-a-document')}</option>
+            <option value="spreadsheet">{t('common.in-a-spreadsheet')}</option>
           </select>
         </label>
         <Button look="main" disabled={progress !== null} onClick={() => run(kind)}>
-          {progress ? 'Running …' : 'Run a drill now'}
+          {progress ? t('drill.running') : t('drill.run-a-drill-now')}
         </Button>
       </div>
       {progress && (
         <p className="flex items-center gap-4 rounded-md bg-wash px-4 py-3" role="status">
           {progress.stage === 'opening'
-            ? 'Opening the scratch page …'
+            ? t('drill.opening-the-page-of-the-drill')
             : progress.stage === 'typing'
-              ? `It writes: ${count(progress.letters, 'letter')}. It is ended at a random moment.`
-              : 'It was ended. Getting its work back …'}
+              ? t('drill.it-writes-letters-it-is-ended-at', { letters: progress.letters })
+              : t('drill.it-was-ended-getting-its-work-back')}
           <progress className="h-1.5 w-56" max={1} value={progress.done} />
         </p>
       )}
@@ -101,14 +100,12 @@ export function Drills() {
       {!progress && last && <Report drill={last} />}
       {!progress && !last && drills.data && (
         <p className="bars rounded-md border px-4 py-5">
-          <span className="bg-desk px-2">
-            No drill was run yet. It takes less than a minute with the usual interval.
-          </span>
+          <span className="bg-desk px-2">{t('drill.no-drill-was-run-yet-it-takes')}</span>
         </p>
       )}
       {earlier.length > 0 && (
         <details className="mt-3">
-          <summary className="text-[14px] text-soft">{count(earlier.length, 'earlier drill')}</summary>
+          <summary className="text-[14px] text-soft">{t('drill.earlier-drills', { earlier: earlier.length })}</summary>
           <ul className="mt-1 border-t text-[14px]">
             {earlier.map(({ id, at, deviceName, report }) => (
               <li
@@ -123,8 +120,12 @@ export function Drills() {
                   {report.kind}, {deviceName}
                 </span>
                 <span className="text-soft">
-                  {report.device.charactersLost} of {report.charactersTyped} letters lost on the device
-                  {report.sharedStorage && `, ${report.sharedStorage.charactersLost} without it`}
+                  {t('drill.of-letters-lost-on-this-computer', {
+                    charactersLost: report.device.charactersLost,
+                    charactersTyped: report.charactersTyped,
+                  })}
+                  {report.sharedStorage &&
+                    t('drill.without-it', { charactersLost: report.sharedStorage.charactersLost })}
                 </span>
               </li>
             ))}
@@ -135,7 +136,7 @@ export function Drills() {
   )
 }
 
-const seconds = (ms: number) => (ms < 1000 ? `${Math.round(ms)} ms` : `${(ms / 1000).toFixed(1)} s`)
+const seconds = (ms: number) => (ms < 1000 ? `${Math.round(ms)} ms` : `${tenths(ms / 1000)} s`)
 
 function Report({ drill: { at, deviceName, report } }: { drill: Drill }) {
   return (
@@ -149,21 +150,26 @@ function Report({ drill: { at, deviceName, report } }: { drill: Drill }) {
         ) : (
           <CircleAlert size={19} className="text-rust" aria-hidden />
         )}
-        {report.passed ? 'Passed' : 'Failed'}
+        {report.passed ? t('drill.passed') : t('drill.failed')}
         <span className="font-normal text-soft">
-          {moment(at)}, in a {report.kind} on {deviceName}: {count(report.charactersTyped, 'letter')} typed in{' '}
-          {seconds(report.typedMs)}
-          {report.interval > 0 && `, with a point every ${sayInterval(report.interval)}`}
+          {t('drill.in-a-on-letters-typed-in', {
+            at: moment(at),
+            kind: report.kind,
+            deviceName,
+            charactersTyped: report.charactersTyped,
+            seconds: seconds(report.typedMs),
+          })}
+          {report.interval > 0 && t('drill.with-a-point-every', { sayInterval: sayInterval(report.interval) })}
         </span>
       </p>
       <table className="mt-3 w-full text-[14px]">
         <thead className="text-left text-[13px] text-soft">
           <tr>
-            <th className="pb-1 font-normal">Level</th>
-            <th className="pb-1 font-normal">Would have been lost</th>
-            <th className="pb-1 font-normal">It was behind by</th>
-            <th className="pb-1 font-normal">At most promised</th>
-            <th className="pb-1 font-normal">Getting back took</th>
+            <th className="pb-1 font-normal">{t('common.where')}</th>
+            <th className="pb-1 font-normal">{t('drill.would-have-been-lost')}</th>
+            <th className="pb-1 font-normal">{t('drill.it-was-behind-by')}</th>
+            <th className="pb-1 font-normal">{t('drill.at-most-promised')}</th>
+            <th className="pb-1 font-normal">{t('drill.getting-back-took')}</th>
           </tr>
         </thead>
         <tbody>
@@ -172,9 +178,9 @@ function Report({ drill: { at, deviceName, report } }: { drill: Drill }) {
             <Row name="Shared storage, without this device" level={report.sharedStorage} />
           ) : (
             <tr className="border-t">
-              <td className="py-1.5">Shared storage</td>
+              <td className="py-1.5">{t('common.the-server')}</td>
               <td colSpan={4} className="text-soft">
-                No recovery point was due within the drill; set a shorter interval to rehearse it.
+                {t('drill.no-recovery-point-was-due-within-the')}
               </td>
             </tr>
           )}
@@ -193,7 +199,7 @@ function Row({ name, level }: { name: string; level: DrillReport['device'] }) {
   return (
     <tr className="border-t">
       <td className="py-1.5">{name}</td>
-      <td>{count(level.charactersLost, 'letter')}</td>
+      <td>{t('drill.letters', { charactersLost: level.charactersLost })}</td>
       <td>{seconds(level.lostMs)}</td>
       <td className="text-soft">{seconds(level.promisedMs)}</td>
       <td>{seconds(level.backMs)}</td>
@@ -223,20 +229,23 @@ export function DrillLine() {
   return (
     <p className="text-[14px] text-soft" data-testid="drill-line">
       {progress ? (
-        'The weekly recovery drill is running.'
+        t('drill.the-weekly-recovery-drill-is-running')
       ) : last ? (
         <>
-          The last recovery drill{' '}
-          <span className={last.report.passed ? 'text-accent' : 'font-medium text-rust'}>
-            {last.report.passed ? 'passed' : 'failed'}
-          </span>
-          , {moment(last.at)}.
+          <T
+            k="drill.the-last-recovery-drill-failed"
+            v={{
+              passed: Boolean(last.report.passed),
+              at: moment(last.at),
+              span: (c) => <span className={last.report.passed ? 'text-accent' : 'font-medium text-rust'}>{c}</span>,
+            }}
+          />
         </>
       ) : (
-        'No recovery drill was run yet.'
+        t('drill.no-recovery-drill-was-run-yet')
       )}{' '}
       <Link to="/rescue#drills" className="underline">
-        Drills
+        {t('drill.drills')}
       </Link>
     </p>
   )

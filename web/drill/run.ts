@@ -7,6 +7,7 @@ import { drillReport, pointGrace } from '../../core/recovery/drill'
 import { call } from '../api/call'
 import { deviceName } from '../app/device'
 import { WorkbookStore } from '../editor/workbook/store'
+import { t } from '../words'
 import { deviceId, forgetDraft } from '../work/device'
 import { gatherDraft } from '../work/gather'
 import { codec } from '../workers/codec'
@@ -40,7 +41,7 @@ export async function runDrill(
   try {
     onProgress({ stage: 'opening', letters: 0, done: 0 })
     await new Promise<void>((resolve, reject) => {
-      const late = setTimeout(() => reject(new Error('The scratch page did not start.')), 30_000)
+      const late = setTimeout(() => reject(new Error(t('drill.the-scratch-page-did-not-start'))), 30_000)
       channel.onmessage = ({ data }: MessageEvent<FromScratch>) => {
         if (data.say === 'typed') letters.push({ letter: data.letter, at: data.at })
         else {

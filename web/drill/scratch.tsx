@@ -9,14 +9,14 @@ import type { DraftKind } from '../../core/contract'
 import { useSession } from '../app/session'
 import { DocumentPage } from '../editor/document/page'
 import { WorkbookStore } from '../editor/workbook/store'
+import { t } from '../words'
 import { tellJournal } from '../work/journal'
 import { DraftSession } from '../work/session'
 
 export type FromScratch = { say: 'typed'; letter: string; at: number } | { say: 'ready' }
 export const drillChannel = (id: string) => `jaula-drill-${id}`
 
-const words =
-  'A rehearsal: this page writes as you would, and is ended in the middle of a word, as a crash would end it. '
+const words = t('drill.a-drill-this-page-writes-as-you')
 const everyMs = 90
 
 export function Scratch() {
@@ -75,7 +75,7 @@ function WritesText({ session }: { session: DraftSession }) {
   useEffect(() => {
     if (!view) return
     session.attach({
-      encode: () => Promise.reject(new Error('A drill saves nothing.')),
+      encode: () => Promise.reject(new Error(t('drill.a-drill-saves-nothing'))),
       opening: () => openingOf(view.state.doc),
       clues: () => noWords,
     })
@@ -94,7 +94,7 @@ function FillsCells({ session }: { session: DraftSession }) {
   const [store] = useState(() => new WorkbookStore((edit) => session.record(edit)))
   useEffect(() => {
     session.attach({
-      encode: () => Promise.reject(new Error('A drill saves nothing.')),
+      encode: () => Promise.reject(new Error(t('drill.a-drill-saves-nothing'))),
       opening: () => store.opening(),
       clues: () => noWords,
     })

@@ -4,6 +4,7 @@ import { ChevronLeft, ChevronRight } from 'lucide-react'
 import { useEffect, useState } from 'react'
 import { Button } from '../design/controls'
 import { IconButton } from '../design/icon-button'
+import { t } from '../words'
 import type { Choice } from '../work/content'
 
 export function ChoiceBar({
@@ -29,40 +30,42 @@ export function ChoiceBar({
     <div className="flex min-w-0 flex-1 items-baseline gap-2 rounded-md border bg-sheet px-3 py-1.5">
       <span className="shrink-0 text-[13px] text-soft">{name}</span>
       <span className="min-w-0 flex-1 truncate" title={text}>
-        {text || <em className="text-soft">nothing</em>}
+        {text || <em className="text-soft">{t('editor.nothing')}</em>}
       </span>
       <Button className="h-7" onClick={() => settle(which)}>
-        Keep {which === 'mine' ? 'mine' : 'theirs'}
+        {t('editor.keep-theirs', { which: Boolean(which === 'mine') })}
       </Button>
     </div>
   )
   return (
     <section
       className="flex items-center gap-4 border-b border-ochre/50 bg-ochre-wash px-4 py-2"
-      aria-label="Where both of you wrote"
+      aria-label={t('editor.where-both-of-you-wrote')}
       data-testid="choices"
     >
       <div className="flex items-center gap-1">
         {choices.length > 1 && (
-          <IconButton label="The place before" onClick={() => step(-1)}>
+          <IconButton label={t('editor.the-place-before')} onClick={() => step(-1)}>
             <ChevronLeft size={16} />
           </IconButton>
         )}
         <p className="w-48 text-[14px] leading-[18px]" role="status">
-          {choices.length === 1 ? 'One place where both wrote' : `${choices.length} places where both wrote`}
+          {choices.length === 1
+            ? t('editor.one-place-where-both-wrote')
+            : t('editor.places-where-both-wrote', { choices: choices.length })}
           {choice.where && <span className="block truncate text-soft">{choice.where}</span>}
         </p>
         {choices.length > 1 && (
-          <IconButton label="The next place" onClick={() => step(1)}>
+          <IconButton label={t('editor.the-next-place')} onClick={() => step(1)}>
             <ChevronRight size={16} />
           </IconButton>
         )}
       </div>
-      {side('Mine', choice.mine, 'mine')}
+      {side(t('editor.mine'), choice.mine, 'mine')}
       {side(whose, choice.theirs, 'theirs')}
       {choice.mayKeepBoth && (
         <Button look="quiet" onClick={() => settle('both')}>
-          Keep both
+          {t('editor.keep-both')}
         </Button>
       )}
     </section>

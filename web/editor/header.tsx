@@ -7,8 +7,9 @@ import { Button } from '../design/controls'
 import { IconButton } from '../design/icon-button'
 import { KindGlyph } from '../design/kind'
 import { Menu, MenuItem, MenuRule } from '../design/overlay'
-import { withControl } from '../design/words'
 import { folderOf } from '../find/find'
+import { t } from '../words'
+import { withControl } from '../words/formats'
 import type { DraftSession, SessionOutline } from '../work/session'
 import { NameLine } from './name-line/name-line'
 import { Others } from './others'
@@ -53,7 +54,7 @@ export function WorkspaceHeader({
     <header className="flex h-[60px] shrink-0 items-center gap-3 border-b bg-paper px-3 [contain:strict]">
       <Link
         to={folder ?? '/'}
-        aria-label="Back"
+        aria-label={t('editor.back')}
         className="grid size-9 shrink-0 place-items-center rounded-md hover:bg-wash"
       >
         <ArrowLeft size={18} />
@@ -69,7 +70,7 @@ export function WorkspaceHeader({
               type="button"
               className="min-h-6 truncate text-[15px] font-medium italic hover:text-accent"
               onClick={() => onSlip('first')}
-              title="Give it a name and a place"
+              title={t('editor.give-it-a-name-and-a-place')}
             >
               {name}
             </button>
@@ -84,53 +85,55 @@ export function WorkspaceHeader({
         disabled={!mayEdit || looking}
         title={withControl('S')}
       >
-        {state.file ? 'Save' : 'Save …'}
+        {state.file ? t('editor.save') : t('editor.save-2')}
       </Button>
       <Menu
         trigger={
-          <IconButton label="More for this file">
+          <IconButton label={t('editor.more-for-this-file')}>
             <EllipsisVertical />
           </IconButton>
         }
       >
         <MenuItem keys={withControl('S')} disabled={!mayEdit || looking} onSelect={onSave}>
-          {state.file ? 'Save' : 'Save …'}
+          {state.file ? t('editor.save') : t('editor.save-2')}
         </MenuItem>
         <MenuItem keys={withControl('Shift+S')} onSelect={() => onSlip(state.file ? 'separate' : 'first')}>
-          Save as a separate file
+          {t('common.save-as-a-separate-file')}
         </MenuItem>
         {state.file && (
           <>
             <MenuItem keys="Alt+C" onSelect={() => onSlip('copy')}>
-              Save a copy
+              {t('common.save-a-copy')}
             </MenuItem>
             {mayEdit && (
               <MenuItem keys="Alt+R" onSelect={() => onSlip('rename')}>
-                Rename or move
+                {t('common.rename-or-move')}
               </MenuItem>
             )}
           </>
         )}
         <MenuItem keys="Alt+S" onSelect={onSaveAll}>
-          Save everything open
+          {t('common.save-everything-open')}
         </MenuItem>
-        {facts && <MenuItem onSelect={() => navigate(folderOf(facts.file))}>Show it in its folder</MenuItem>}
-        {state.head && <MenuItem onSelect={onTemplate}>Make a template of it</MenuItem>}
+        {facts && (
+          <MenuItem onSelect={() => navigate(folderOf(facts.file))}>{t('common.show-it-in-its-folder')}</MenuItem>
+        )}
+        {state.head && <MenuItem onSelect={onTemplate}>{t('editor.make-a-template-of-it')}</MenuItem>}
         {state.file && (
           <MenuItem keys="Alt+V" onSelect={onVersions}>
-            Versions
+            {t('common.versions')}
           </MenuItem>
         )}
         {state.head && (
           <MenuItem
             onSelect={() => window.location.assign(addressOf('bytes', { params: { versionId: state.head!.id } }))}
           >
-            Download version {state.head.number}
+            {t('editor.download-version', { number: state.head.number })}
           </MenuItem>
         )}
         <MenuRule />
         <MenuItem keys="Alt+W" onSelect={onClose}>
-          Close
+          {t('common.close')}
         </MenuItem>
       </Menu>
     </header>

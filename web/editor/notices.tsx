@@ -3,16 +3,16 @@ import { Link } from 'react-router'
 import type { Problem, Version } from '../../core/contract'
 import type { Limit } from '../../core/formats/refusals'
 import { Button, Notice } from '../design/controls'
-import { count, moment } from '../design/words'
+import { t } from '../words'
+import { moment } from '../words/formats'
 import { beyondInWords } from '../work/pieces'
 import type { SessionState } from '../work/session'
 import { limitInWords } from './questions'
 
 export function ElsewhereNotice({ onHere }: { onHere: () => void }) {
   return (
-    <Notice actions={<Button onClick={onHere}>Write here instead</Button>}>
-      This work is open in another tab of this browser, which keeps it. Here you see it as it grows; when that tab is
-      gone, you go on here.
+    <Notice actions={<Button onClick={onHere}>{t('editor.write-here-instead')}</Button>}>
+      {t('editor.this-work-is-open-in-another-tab')}
     </Notice>
   )
 }
@@ -30,19 +30,18 @@ export function TakenNotice({
       tone="alarm"
       actions={
         <>
-          <Button onClick={onHere}>Write here instead</Button>
+          <Button onClick={onHere}>{t('editor.write-here-instead')}</Button>
           {fork && (
             <Link to={`/rescue/${fork.id}`} className="inline-flex h-8 items-center px-2 text-accent underline">
-              Look at what was only here
+              {t('editor.look-at-what-was-only-here')}
             </Link>
           )}
         </>
       }
     >
       <span data-testid="taken">
-        You went on with this work {by ? `on ${by}` : 'in another tab of this browser'}, so nothing more is written
-        here.{' '}
-        {fork && `What only this page had (${beyondInWords(fork.beyond)}) is kept apart, and can be taken in there.`}
+        {t('editor.you-went-on-with-this-work-in', { byIs: Boolean(by), by })}{' '}
+        {fork && t('editor.what-only-this-page-had-is-kept', { beyondInWords: beyondInWords(fork.beyond) })}
       </span>
     </Notice>
   )
@@ -53,18 +52,15 @@ export function ClockNotice({ ahead }: { ahead: number }) {
   const minutes = Math.round(Math.abs(ahead) / 60_000)
   return (
     <Notice tone="alarm">
-      This device’s clock is {minutes} {minutes === 1 ? 'minute' : 'minutes'} {ahead > 0 ? 'fast' : 'slow'}, so the
-      times shown for your work are wrong by as much. Your work is protected all the same; set the clock to put this
-      right.
+      {t('editor.this-computers-clock-is-minutes-slow-so', { minutes, ahead: Boolean(ahead > 0) })}
     </Notice>
   )
 }
 
 export function GapNotice({ lostFrom, onSeen }: { lostFrom: number; onSeen: () => void }) {
   return (
-    <Notice tone="alarm" actions={<Button onClick={onSeen}>I have seen it</Button>}>
-      The journal is damaged after change {lostFrom - 1}. Everything before that is here; what came after could not be
-      read.
+    <Notice tone="alarm" actions={<Button onClick={onSeen}>{t('common.ok')}</Button>}>
+      {t('editor.the-unsaved-work-on-this-computer-is', { it: lostFrom - 1 })}
     </Notice>
   )
 }
@@ -97,21 +93,23 @@ export function RecoveredNotice({
       tone={missing ? 'alarm' : undefined}
       actions={
         <>
-          {saved && <Button onClick={onSeparately}>Keep as a separate file</Button>}
+          {saved && <Button onClick={onSeparately}>{t('common.save-as-a-separate-file')}</Button>}
           <Button look="quiet" onClick={onSeen}>
-            Good
+            {t('common.ok')}
           </Button>
         </>
       }
     >
-      You go on with unsaved work of {lastEditAt ? moment(lastEditAt) : 'before'}, from{' '}
-      {from === 'device' ? 'this device' : 'shared storage'}.{' '}
-      {missing
-        ? `${count(missing.edits, 'later edit')} ${missing.edits === 1 ? 'is' : 'are'} on ${missing.deviceName} only: what of it comes back is offered to be taken in.`
-        : lostFrom === null
-          ? `All ${count(edits, 'edit')} that are known of it are here.`
-          : ''}{' '}
-      {head && `Version ${head.number} stays as it is until you save.`}
+      {t('editor.you-go-on-with-unsaved-work-of', {
+        it: lastEditAt ? moment(lastEditAt) : 'before',
+        from: Boolean(from === 'device'),
+        missing: Boolean(missing),
+        edits: missing?.edits,
+        deviceName: missing?.deviceName,
+        lostFrom: Boolean(lostFrom === null),
+        edits2: edits,
+      })}{' '}
+      {head && t('editor.version-stays-as-it-is-until-you', { number: head.number })}
     </Notice>
   )
 }
@@ -120,10 +118,7 @@ export function RecoveredNotice({
 export function MissingNotice({ missing: { edits, deviceName } }: { missing: { edits: number; deviceName: string } }) {
   return (
     <Notice tone="alarm">
-      <span data-testid="missing">
-        {count(edits, 'edit')} {edits === 1 ? 'is' : 'are'} on {deviceName} only, beyond this version. What of it comes
-        back is offered to be taken in.
-      </span>
+      <span data-testid="missing">{t('editor.changes-are-on-only-beyond-this-version', { edits, deviceName })}</span>
     </Notice>
   )
 }
@@ -133,12 +128,11 @@ export function LimitsNotice({ limits, onSeen }: { limits: readonly Limit[]; onS
     <Notice
       actions={
         <Button look="quiet" onClick={onSeen}>
-          Good to know
+          {t('common.ok')}
         </Button>
       }
     >
-      This file holds more than Jaula can keep when it is saved: {limits.map(limitInWords).join('; ')}. The version that
-      came in stays as it was.
+      {t('editor.this-file-has-things-that-jaula-cannot', { limits: limits.map(limitInWords).join('; ') })}
     </Notice>
   )
 }
@@ -161,20 +155,22 @@ export function RefusalNotice({
         <>
           {refusal.head && (
             <Button look="main" onClick={onMerge}>
-              Merge the two and save
+              {t('editor.combine-the-two-and-save')}
             </Button>
           )}
           {refusal.head && (
-            <Button onClick={() => onSaveOnTop(refusal.head!)}>Save mine as version {refusal.head.number + 1}</Button>
+            <Button onClick={() => onSaveOnTop(refusal.head!)}>
+              {t('editor.save-mine-as-version', { it: refusal.head.number + 1 })}
+            </Button>
           )}
-          <Button onClick={onSeparately}>Save as a separate file</Button>
+          <Button onClick={onSeparately}>{t('common.save-as-a-separate-file')}</Button>
         </>
       }
     >
       {refusal.title}{' '}
       {refusal.head
-        ? `Your work is not saved yet, and nothing is overwritten: ${refusal.head.author.name}’s version stays in the file’s versions whatever you choose.`
-        : 'Your work is kept on this device.'}
+        ? t('editor.your-work-is-not-saved-yet-and', { authorName: refusal.head.author.name })
+        : t('editor.your-work-is-kept-on-this-computer')}
     </Notice>
   )
 }
@@ -197,10 +193,21 @@ export function NewerNotice({
 }) {
   return (
     <Notice
-      actions={unsaved ? <Button onClick={onTakeIn}>Take it in</Button> : <Button onClick={onShow}>Show it</Button>}
+      actions={
+        unsaved ? (
+          <Button onClick={onTakeIn}>{t('editor.combine-now')}</Button>
+        ) : (
+          <Button onClick={onShow}>{t('common.show-it')}</Button>
+        )
+      }
     >
-      {own ? `You saved version ${newer.number} elsewhere` : `${newer.author.name} saved version ${newer.number}`},{' '}
-      {moment(newer.at)}. Saving merges it with your work on version {mine?.number}.
+      {t('editor.saved-version-saving-combines-it-with-your', {
+        own: Boolean(own),
+        number: newer.number,
+        authorName: newer.author.name,
+        at: moment(newer.at),
+        number2: mine?.number,
+      })}
     </Notice>
   )
 }

@@ -10,7 +10,8 @@ import { cellPlaces } from '../compare/cell-changes'
 import { Button, Notice } from '../design/controls'
 import { NameText } from '../design/kind'
 import { Question } from '../design/overlay'
-import { count, moment } from '../design/words'
+import { T, t } from '../words'
+import { moment } from '../words/formats'
 import type { TakenPart } from '../work/content'
 import { compareWork } from '../workers/compare'
 import type { Comparison } from '../workers/looking-back'
@@ -53,15 +54,23 @@ export function useOrigin({
       <Notice
         actions={
           <>
-            <Button onClick={() => setOpen(true)}>See what changed</Button>
+            <Button onClick={() => setOpen(true)}>{t('editor.see-what-changed')}</Button>
             <Button look="quiet" onClick={() => setPutOff(newer.id)}>
-              Not now
+              {t('common.cancel')}
             </Button>
           </>
         }
       >
-        The file this was copied from, <NameText name={origin.name ?? ''} />, has changed since: {newer.author.name}{' '}
-        saved its version {newer.number}, {moment(newer.at)}. This copy has what was in version {origin.number}.
+        <T
+          k="editor.the-file-this-was-copied-from-has"
+          v={{
+            nameText: <NameText name={origin.name ?? ''} />,
+            authorName: newer.author.name,
+            number: newer.number,
+            at: moment(newer.at),
+            number2: origin.number,
+          }}
+        />
       </Notice>
     ),
     question: open && (
@@ -71,11 +80,8 @@ export function useOrigin({
         kind={kind}
         onTakeIn={async (part) => {
           setOpen(false)
-          const done = await takeIn(
-            origin.versionId,
-            newer,
-            part,
-            (summary) => `Taken in from ${origin.name}: ${summary} Undo takes it out again.`,
+          const done = await takeIn(origin.versionId, newer, part, (summary) =>
+            t('editor.combined-with-undo-takes-it-out-again', { originName: origin.name, summary }),
           )
           if (!done) return
           if (!part) taken.current = { versionId: newer.id, over: head?.id ?? null }
@@ -119,7 +125,7 @@ function OriginQuestion({
         onClose()
       } else setFound(comparison)
     })().catch(() => {
-      toast.error('What changed there cannot be had right now.')
+      toast.error(t('editor.what-changed-there-cannot-be-shown-right'))
       onClose()
     })
     return () => {
@@ -141,23 +147,26 @@ function OriginQuestion({
   return (
     <Question
       wide
-      title={`What changed in ${origin.name} since it was copied`}
+      title={t('editor.what-changed-in-since-it-was-copied', { originName: origin.name })}
       onClose={onClose}
       answers={
         <>
           <Button look="main" disabled={!found || chosen.length === 0} onClick={() => onTakeIn(part())}>
-            {left.size ? `Take in ${count(chosen.length, 'change')}` : 'Take in all of it'}
+            {left.size ? t('editor.bring-in-changes', { chosen: chosen.length }) : t('editor.bring-in-all-of-it')}
           </Button>
           <Button look="quiet" onClick={onClose}>
-            Not now
+            {t('common.cancel')}
           </Button>
         </>
       }
     >
       <p data-testid="origin-summary">
-        {found ? found.summary : 'Comparing …'} It is merged with your work, and can be undone.
+        {t('editor.it-is-combined-with-your-work-and', { it: found ? found.summary : t('common.comparing') })}
       </p>
-      <ul className="mt-3 max-h-[46vh] overflow-auto rounded-md border bg-sheet text-ink" aria-label="What changed">
+      <ul
+        className="mt-3 max-h-[46vh] overflow-auto rounded-md border bg-sheet text-ink"
+        aria-label={t('editor.what-changed')}
+      >
         {rows.map((row, index) => (
           <li key={index} className="border-b last:border-0">
             <label className="flex cursor-pointer items-start gap-3 px-3 py-2 hover:bg-wash">
@@ -202,7 +211,7 @@ function rowsOf(found: Comparison | null): Row[] {
   if (!found || !('changes' in found)) return []
   if (found.kind !== 'spreadsheet')
     return found.changes.places.map(({ section, kind, before, now, older, newer }) => ({
-      where: section || 'At the beginning',
+      where: section || t('common.at-the-beginning'),
       what: kind === 'words' ? '' : kind,
       before: kind === 'look' ? '' : before,
       now: kind === 'look' ? `${before}: ${now}` : now,
@@ -214,7 +223,7 @@ function rowsOf(found: Comparison | null): Row[] {
     const own = places.filter(({ sheet }) => sheet === name)
     return {
       where: name,
-      what: state === 'changed' ? count(own.length, 'change') : state,
+      what: state === 'changed' ? t('editor.changes', { own: own.length }) : state,
       before: '',
       now: own
         .slice(0, 6)

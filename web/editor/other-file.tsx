@@ -23,9 +23,10 @@ import { Blank, Button } from '../design/controls'
 import { IconButton } from '../design/icon-button'
 import { KindGlyph, NameText } from '../design/kind'
 import { Menu, MenuItem, MenuRule } from '../design/overlay'
-import { count, size, moment as time } from '../design/words'
 import { act as carryOut } from '../files/acts'
 import { folderOf } from '../find/find'
+import { T, t } from '../words'
+import { size, moment as time } from '../words/formats'
 import { wholeFacts } from '../work/file-facts'
 import { DocumentPage } from './document/page'
 import { LabelQuestion } from './lifeline/label-question'
@@ -70,15 +71,27 @@ export function OtherFile({ facts: first, reason }: { facts: FileFacts; reason?:
       ? [
           {
             id: 'rename',
-            label: 'Rename or move',
+            label: t('common.rename-or-move'),
             keys: 'Alt+R',
-            group: 'This file' as const,
+            group: t('common.this-file'),
             run: () => setRenaming(true),
           },
         ]
       : []),
-    { id: 'versions', label: 'Versions', keys: 'Alt+V', group: 'This file', run: () => setOpen((now) => !now) },
-    { id: 'close', label: 'Close this file', keys: 'Alt+W', group: 'This file', run: () => void navigate('/') },
+    {
+      id: 'versions',
+      label: t('common.versions'),
+      keys: 'Alt+V',
+      group: t('common.this-file'),
+      run: () => setOpen((now) => !now),
+    },
+    {
+      id: 'close',
+      label: t('editor.close-this-file'),
+      keys: 'Alt+W',
+      group: t('common.this-file'),
+      run: () => void navigate('/'),
+    },
   ])
   if (!head || !shown) return <Blank screen title={facts.file.name} />
   const refresh = () => client.invalidateQueries({ queryKey: keys.file(fileId) })
@@ -88,7 +101,7 @@ export function OtherFile({ facts: first, reason }: { facts: FileFacts; reason?:
       await refresh()
       toast(done)
     } catch (error) {
-      toast.error(error instanceof Refused ? error.problem.title : 'That could not be done right now.')
+      toast.error(error instanceof Refused ? error.problem.title : t('editor.that-could-not-be-done-right-now'))
     }
   }
   return (
@@ -96,7 +109,7 @@ export function OtherFile({ facts: first, reason }: { facts: FileFacts; reason?:
       <header className="flex h-[60px] shrink-0 items-center gap-3 border-b bg-paper px-3">
         <Link
           to={`/files/${facts.file.shareId}${facts.file.folderId ? `/${facts.file.folderId}` : ''}`}
-          aria-label="Back"
+          aria-label={t('editor.back')}
           className="grid size-9 shrink-0 place-items-center rounded-md hover:bg-wash"
         >
           <ArrowLeft size={18} />
@@ -109,14 +122,19 @@ export function OtherFile({ facts: first, reason }: { facts: FileFacts; reason?:
           </h1>
           <p className="truncate text-[13.5px] text-soft">
             {reason ??
-              `Jaula keeps ${fileType(facts.file.type).label} files byte for byte, but does not edit them. ${count(versions.length, 'version')}.`}
+              t('editor.jaula-keeps-files-exactly-as-they-are', {
+                label: fileType(facts.file.type).label,
+                versions: versions.length,
+              })}
           </p>
         </div>
         {looked?.kind === 'version' && looked.id !== head.id && mayEdit && (
-          <Button onClick={() => setRestoring(looked.version)}>Restore version {looked.version.number}</Button>
+          <Button onClick={() => setRestoring(looked.version)}>
+            {t('editor.restore-version', { number: looked.version.number })}
+          </Button>
         )}
         {looked?.kind === 'version' && looked.id !== head.id && (
-          <Button onClick={() => setCompared([looked.version, head])}>Compare with now</Button>
+          <Button onClick={() => setCompared([looked.version, head])}>{t('common.compare-with-now')}</Button>
         )}
         <a
           href={addressOf('bytes', { params: { versionId: shown.id } })}
@@ -124,27 +142,27 @@ export function OtherFile({ facts: first, reason }: { facts: FileFacts; reason?:
           className="inline-flex h-8 items-center gap-2 rounded-md bg-accent px-3 font-medium text-on-accent"
         >
           <Download size={16} aria-hidden />
-          Download
+          {t('common.download')}
         </a>
         <Menu
           trigger={
-            <IconButton label="More for this file">
+            <IconButton label={t('editor.more-for-this-file')}>
               <EllipsisVertical />
             </IconButton>
           }
         >
           {mayEdit && (
             <MenuItem keys="Alt+R" onSelect={() => setRenaming(true)}>
-              Rename or move
+              {t('common.rename-or-move')}
             </MenuItem>
           )}
-          <MenuItem onSelect={() => navigate(folderOf(facts.file))}>Show it in its folder</MenuItem>
+          <MenuItem onSelect={() => navigate(folderOf(facts.file))}>{t('common.show-it-in-its-folder')}</MenuItem>
           <MenuItem keys="Alt+V" onSelect={() => setOpen(true)}>
-            Versions
+            {t('common.versions')}
           </MenuItem>
           <MenuRule />
           <MenuItem keys="Alt+W" onSelect={() => navigate('/')}>
-            Close
+            {t('common.close')}
           </MenuItem>
         </Menu>
       </header>
@@ -186,7 +204,9 @@ export function OtherFile({ facts: first, reason }: { facts: FileFacts; reason?:
             setLabelling(null)
             void act(
               () => call('labelVersion', { params: { versionId: labelling.id }, body: { label } }),
-              label ? `Version ${labelling.number} is kept as “${label}”.` : 'Its label is taken away.',
+              label
+                ? t('editor.version-is-kept-as', { number: labelling.number, label })
+                : t('editor.its-label-is-taken-away'),
             )
           }}
           onClose={() => setLabelling(null)}
@@ -203,7 +223,7 @@ export function OtherFile({ facts: first, reason }: { facts: FileFacts; reason?:
             setChosen(null)
             void act(
               () => call('restore', { params: { versionId: restoring.id }, body: { key: uuidv7(), baseId: head.id } }),
-              `Version ${restoring.number} is back, as version ${head.number + 1}.`,
+              t('editor.version-is-back-as-version', { number: restoring.number, it: head.number + 1 }),
             )
           }}
         />
@@ -217,14 +237,16 @@ function RenameSlip({ facts: { file }, onClose }: { facts: FileFacts; onClose: (
   const client = useQueryClient()
   const [stem, ending] = splitExtension(file.name)
   const rename: SlipAct = {
-    title: 'Rename or move',
+    title: t('common.rename-or-move'),
     afterwards: (called) => (
       <>
-        Afterwards it is the same file, named <NameText name={called} className="text-ink" />. Its versions stay with
-        it, and search still finds its old name.
+        <T
+          k="editor.afterwards-it-is-the-same-file-named"
+          v={{ nameText: <NameText name={called} className="text-ink" /> }}
+        />
       </>
     ),
-    verb: 'Rename or move',
+    verb: t('common.rename-or-move'),
     onFile: async ({ shareId, folderId, path, name }) => {
       const change = { id: file.id, from: file.name, name, shareId, folderId, ...(path.length && { path: [...path] }) }
       const refusal = await carryOut(client, 'rename', [change])
@@ -261,7 +283,11 @@ function Shown({ version }: { version: HistoryVersion }) {
   if (image && address)
     return (
       <div className="grid min-h-0 flex-1 place-items-center overflow-auto p-6" data-testid="earlier-version">
-        <img src={address} alt={`Version ${version.number}`} className="max-h-full max-w-full shadow-page" />
+        <img
+          src={address}
+          alt={t('common.version', { number: version.number })}
+          className="max-h-full max-w-full shadow-page"
+        />
       </div>
     )
   if (json)
@@ -272,11 +298,15 @@ function Shown({ version }: { version: HistoryVersion }) {
     )
   return (
     <div className="min-h-0 flex-1 overflow-auto" data-testid="earlier-version">
-      <Blank title={`Version ${version.number}`}>
+      <Blank title={t('common.version', { number: version.number })}>
         <p>
-          Saved {time(version.at)} by {version.author.name}, {size(version.size)}.
+          {t('editor.saved-by', {
+            time: time(version.at),
+            authorName: version.author.name,
+            version: size(version.size),
+          })}
         </p>
-        <p className="mt-2 break-all font-mono text-[13px]">SHA-256 {version.sha256}</p>
+        <p className="mt-2 break-all font-mono text-[13px]">{t('editor.sha-256', { sha256: version.sha256 })}</p>
       </Blank>
     </div>
   )

@@ -7,6 +7,7 @@ import { uuidv7 } from 'uuidv7'
 import type { Present } from '../../core/contract'
 import { call } from '../api/call'
 import { keys } from '../api/keys'
+import { t } from '../words'
 
 /** How often this page says that it has the file open still; who comes and goes is news, and not waited for. */
 const every = 15_000
@@ -40,17 +41,22 @@ export function Others({ people }: { people: readonly Present[] }) {
   if (!people.length) return null
   const [first, ...rest] = people
   const writing = people.filter((one) => one.writing)
-  const said = `${first!.name}${rest.length ? ` and ${rest.length} more` : ''} ${people.length === 1 ? 'has' : 'have'} it open`
+  const said = t('editor.and-more-have-it-open', {
+    firstName: first!.name,
+    restIs: Boolean(rest.length),
+    people: people.length,
+    rest: rest.length,
+  })
   return (
     <p
       className="flex max-w-56 items-center gap-2 text-[13.5px] leading-4 text-soft"
-      title={people.map(({ name, writing: writes }) => (writes ? `${name}, writing` : name)).join('\n')}
+      title={people.map(({ name, writing: writes }) => (writes ? t('editor.writing', { name }) : name)).join('\n')}
       data-testid="others"
     >
       <UsersRound size={16} className="shrink-0 text-accent" aria-hidden />
       <span>
         {said}
-        {writing.length > 0 && ', with unsaved work'}
+        {writing.length > 0 && t('editor.with-unsaved-work')}
       </span>
     </p>
   )

@@ -3,7 +3,8 @@ import type { Version } from '../../core/contract'
 import { type Limit, singular } from '../../core/formats/refusals'
 import { Button } from '../design/controls'
 import { Question } from '../design/overlay'
-import { count } from '../design/words'
+import { t } from '../words'
+import { count } from '../words/formats'
 
 export function LeavingQuestion({
   name,
@@ -27,26 +28,26 @@ export function LeavingQuestion({
     <Question
       title={
         saved
-          ? `${name} has changes since ${head ? `version ${head.number}` : 'its last save'}`
-          : `${name} was never saved`
+          ? t('editor.has-changes-since-its-last-save', { name, head: Boolean(head), number: head?.number })
+          : t('editor.was-never-saved', { name })
       }
       onClose={onStay}
       answers={
         <>
           <Button look="main" onClick={onSave}>
-            {saved ? 'Save and close' : 'Name and save it'}
+            {saved ? t('editor.save-and-close') : t('editor.name-and-save-it')}
           </Button>
-          <Button onClick={() => onLeave('closed')}>Close, keep it in Rescue</Button>
+          <Button onClick={() => onLeave('closed')}>{t('editor.close-go-on-later')}</Button>
           <Button look="quiet" onClick={onStay}>
-            Stay here
+            {t('common.cancel')}
           </Button>
           <Button look="quiet" className="text-rust" onClick={() => onLeave('let go')}>
-            Let it go
+            {t('common.close-without-saving')}
           </Button>
         </>
       }
     >
-      Unsaved work is kept in Rescue for {count(keptDays, 'day')}, also when you let it go.
+      {t('editor.unsaved-work-stays-in-rescue-for-days', { keptDays })}
     </Question>
   )
 }
@@ -67,16 +68,16 @@ export function LimitsQuestion({
   const next = (head?.number ?? 0) + 1
   return (
     <Question
-      title={`Version ${next} would be without these`}
+      title={t('editor.version-would-lose-these', { next })}
       onClose={onClose}
       answers={
         <>
           <Button look="main" onClick={onSeparately}>
-            Save as a separate file
+            {t('common.save-as-a-separate-file')}
           </Button>
-          <Button onClick={onAccept}>Save version {next} without them</Button>
+          <Button onClick={onAccept}>{t('editor.save-version-without-them', { next })}</Button>
           <Button look="quiet" onClick={onClose}>
-            Not now
+            {t('common.cancel')}
           </Button>
         </>
       }
@@ -86,7 +87,7 @@ export function LimitsQuestion({
           <li key={limit.feature}>{limitInWords(limit)}</li>
         ))}
       </ul>
-      Version {head?.number} keeps them and stays in the file’s versions.
+      {t('editor.version-keeps-them-and-stays-in-the', { number: head?.number })}
     </Question>
   )
 }
@@ -106,21 +107,21 @@ export function RestoringQuestion({
 }) {
   return (
     <Question
-      title={`Restore version ${version.number}?`}
+      title={t('editor.restore-version-2', { number: version.number })}
       onClose={onClose}
       answers={
         <>
           <Button look="main" onClick={onRestore}>
-            Restore as version {newest + 1}
+            {t('editor.restore-as-version', { it: newest + 1 })}
           </Button>
           <Button look="quiet" onClick={onClose}>
-            Not now
+            {t('common.cancel')}
           </Button>
         </>
       }
     >
-      It becomes the newest version, number {newest + 1}. Version {newest} and all others stay.{' '}
-      {unsaved && 'Your unsaved changes are kept in Rescue.'}
+      {t('editor.it-becomes-the-newest-version-number-version', { it: newest + 1, newest })}{' '}
+      {unsaved && t('editor.your-unsaved-changes-are-kept-in-rescue')}
     </Question>
   )
 }
@@ -128,9 +129,11 @@ export function RestoringQuestion({
 export const limitInWords = ({ feature, count: many, where }: Limit) =>
   `${count(many, singular(feature), feature)}${
     where.filter(Boolean).length
-      ? ` (near ${where
-          .filter(Boolean)
-          .map((one) => `‹${one}›`)
-          .join(', ')})`
+      ? t('editor.near', {
+          where: where
+            .filter(Boolean)
+            .map((one) => `‹${one}›`)
+            .join(', '),
+        })
       : ''
   }`

@@ -2,6 +2,7 @@ import { toast } from 'sonner'
 import { uuidv7 } from 'uuidv7'
 import type { Version } from '../../core/contract'
 import { call, Refused } from '../api/call'
+import { t } from '../words'
 import type { DraftSession } from '../work/session'
 import type { OpenFile } from './use-file'
 
@@ -14,10 +15,10 @@ export const restoring =
         params: { versionId: version.id },
         body: { key: uuidv7(), baseId: newest!.id },
       })
-      toast(`Version ${version.number} is back, as version ${made.number}.`)
+      toast(t('editor.version-is-restored-as-version', { number: version.number, number2: made.number }))
       await session.close(session.unsaved ? 'closed' : 'finished')
       reopen()
     } catch (error) {
-      toast.error(error instanceof Refused ? error.problem.title : 'It could not be restored.')
+      toast.error(error instanceof Refused ? error.problem.title : t('editor.it-could-not-be-restored'))
     }
   }

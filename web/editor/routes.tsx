@@ -7,6 +7,7 @@ import { isAway, Refused } from '../api/call'
 import { keys } from '../api/keys'
 import { useSession } from '../app/session'
 import { Blank, Button } from '../design/controls'
+import { t } from '../words'
 import { device } from '../work/device'
 import { carriedOver, type Opening, openDraft, openFile, openNew } from '../work/opening'
 import { OtherFile } from './other-file'
@@ -92,7 +93,7 @@ export function DraftRoute() {
         if (opening) setLoaded({ opening })
         else
           setLoaded({
-            fault: 'This work is not known here. It may have been saved or let go on another device.',
+            fault: t('editor.this-work-is-not-known-here-it'),
             away: false,
           })
       })
@@ -124,20 +125,20 @@ function Show({
   onOpened: (loaded: Loaded) => void
   slip?: boolean
 }) {
-  if (!loaded) return <Blank screen title="Opening …" waiting />
+  if (!loaded) return <Blank screen title={t('common.opening')} waiting />
   if ('fault' in loaded)
     return (
-      <Blank screen title={loaded.away ? 'It cannot be opened right now' : 'It cannot be opened'}>
+      <Blank screen title={loaded.away ? t('editor.it-cannot-be-opened-right-now') : t('editor.it-cannot-be-opened')}>
         <p>{loaded.fault}</p>
         <div className="mt-4 flex justify-center gap-2">
           <Button look="main" onClick={() => onAgain()}>
-            Try again
+            {t('common.try-again')}
           </Button>
           <Link
             to="/"
             className="inline-flex h-8 items-center rounded-md border border-rule-strong bg-paper px-3 font-medium"
           >
-            To the Desk
+            {t('editor.to-the-desk')}
           </Link>
         </div>
       </Blank>

@@ -9,6 +9,7 @@ import { keys } from '../api/keys'
 import { Button, Field } from '../design/controls'
 import { Question } from '../design/overlay'
 import { conventionIn, useShareNaming } from '../places/place'
+import { t } from '../words'
 
 /** Makes a template of a saved version: its name, and which values of the file's name work begun from it keeps. */
 export function TemplateQuestion({
@@ -49,34 +50,33 @@ export function TemplateQuestion({
         body: { versionId: version.id, name: name.trim(), conventionId: convention?.id ?? null, presets },
       })
       await client.invalidateQueries({ queryKey: keys.templates() })
-      toast(`The template ${made.name} is version ${version.number} of this file, and stays it.`)
+      toast(t('editor.the-template-is-version-of-this-file', { madeName: made.name, number: version.number }))
       onClose()
     } catch (error) {
-      setFault(error instanceof Refused ? error.problem.title : 'It could not be made.')
+      setFault(error instanceof Refused ? error.problem.title : t('common.it-could-not-be-made'))
       setBusy(false)
     }
   }
   return (
     <Question
-      title="Make a template of it"
+      title={t('editor.make-a-template-of-it')}
       onClose={onClose}
       answers={
         <>
           <Button look="main" disabled={busy || !name.trim()} onClick={make}>
-            Make the template
+            {t('editor.make-the-template')}
           </Button>
           <Button look="quiet" onClick={onClose}>
-            Not now
+            {t('common.cancel')}
           </Button>
         </>
       }
     >
       <p className="pb-3">
-        Everybody in {facts.share.name} can begin from version {version.number} as it is. What they fill in becomes a
-        file of its own; the template stays.
+        {t('editor.everybody-in-can-begin-from-version-as', { shareName: facts.share.name, number: version.number })}
       </p>
       <Field
-        label="Name of the template"
+        label={t('editor.name-of-the-template')}
         value={name}
         fault={fault}
         onChange={(event) => setName(event.target.value)}
@@ -85,7 +85,7 @@ export function TemplateQuestion({
       />
       {offered.length > 0 && (
         <fieldset className="mt-3">
-          <legend className="pb-1 text-[13px]">Already filled in when a file begun from it is named</legend>
+          <legend className="pb-1 text-[13px]">{t('editor.already-filled-in-when-a-file-begun')}</legend>
           {offered.map(({ part }) => (
             <label key={part.id} className="flex items-center gap-2 py-0.5 text-ink">
               <input

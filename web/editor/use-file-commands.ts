@@ -3,6 +3,7 @@ import { useNavigate } from 'react-router'
 import { defaultType } from '../../core/formats/types'
 import { type Command, useOffer } from '../app/commands'
 import { useOpenWork } from '../app/save-all'
+import { t } from '../words'
 import type { useMerging } from '../work/merging'
 import { type DraftSession, isProblem, type SessionOutline } from '../work/session'
 import type { OpenFile } from './use-file'
@@ -18,40 +19,40 @@ export function useFileCommands(
 ): void {
   const navigate = useNavigate()
   const { openSlip } = filing
-  const group = 'This file'
+  const group = t('common.this-file')
   const ofFile: Command[] = [
-    { id: 'save a copy', label: 'Save a copy', keys: 'Alt+C', group, run: () => openSlip('copy') },
+    { id: 'save a copy', label: t('common.save-a-copy'), keys: 'Alt+C', group, run: () => openSlip('copy') },
   ]
   const ofEditor: Command[] = [
-    { id: 'rename', label: 'Rename or move', keys: 'Alt+R', group, run: () => openSlip('rename') },
+    { id: 'rename', label: t('common.rename-or-move'), keys: 'Alt+R', group, run: () => openSlip('rename') },
   ]
   useOffer([
-    { id: 'save', label: 'Save', keys: 'Mod+S', group, run: filing.save },
+    { id: 'save', label: t('editor.save'), keys: 'Mod+S', group, run: filing.save },
     {
       id: 'save separately',
-      label: 'Save as a separate file',
+      label: t('common.save-as-a-separate-file'),
       keys: 'Mod+Shift+S',
       group,
       run: () => openSlip(state.file ? 'separate' : 'first'),
     },
     ...(state.file ? ofFile : []),
     ...(state.file && editable ? ofEditor : []),
-    { id: 'save all', label: 'Save everything open', keys: 'Alt+S', group, run: onSaveAll },
-    { id: 'close', label: 'Close this file', keys: 'Alt+W', group, run: () => void navigate('/') },
+    { id: 'save all', label: t('common.save-everything-open'), keys: 'Alt+S', group, run: onSaveAll },
+    { id: 'close', label: t('editor.close-this-file'), keys: 'Alt+W', group, run: () => void navigate('/') },
   ])
   useOpenWork(
     { draftId: state.draftId, name, type: defaultType[state.kind], unsaved: session.unsaved, named: !!state.file },
     async () => {
       if (!state.file) {
         openSlip('first')
-        return { ok: false, result: 'Needs a name: its slip is open in its tab.' }
+        return { ok: false, result: t('editor.needs-a-name-its-slip-is-open') }
       }
-      if (filing.mayLose) return { ok: false, result: 'Would lose something: save it in its tab.' }
+      if (filing.mayLose) return { ok: false, result: t('editor.would-lose-something-save-it-in-its') }
       session.settle()
       const answer = await saveMerging()
       return isProblem(answer)
         ? { ok: false, result: answer.title }
-        : { ok: true, result: `Saved as version ${answer.version.number}` }
+        : { ok: true, result: t('editor.saved-as-version', { number: answer.version.number }) }
     },
   )
 }

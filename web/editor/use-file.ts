@@ -5,6 +5,7 @@ import { useEffect } from 'react'
 import type { FileFacts } from '../../core/contract'
 import { unnamed } from '../../core/naming/propose'
 import { keys } from '../api/keys'
+import { t } from '../words'
 import { wholeFacts } from '../work/file-facts'
 import type { DraftSession, SessionOutline } from '../work/session'
 
@@ -41,11 +42,11 @@ export function useFile(session: DraftSession, state: SessionOutline, first: Fil
   }, [known?.name, known?.folderId])
   const name = known?.name ?? state.file?.name ?? unnamed(state.kind, new Date(state.bornAt))
   useEffect(() => {
-    document.title = `${session.unsaved ? '• ' : ''}${name} – Jaula`
+    document.title = t('editor.jaula', { unsaved: Boolean(session.unsaved), name })
   })
   useEffect(
     () => () => {
-      document.title = 'Jaula'
+      document.title = t('common.jaula')
     },
     [],
   )

@@ -12,6 +12,7 @@ import { splitExtension } from '../../core/naming/check'
 import { Refused } from '../api/call'
 import { keys } from '../api/keys'
 import { act } from '../files/acts'
+import { t } from '../words'
 import { wholeFacts } from '../work/file-facts'
 import type { useMerging } from '../work/merging'
 import type { Opening } from '../work/opening'
@@ -95,8 +96,7 @@ export function useFiling(parts: FilingParts) {
       })
     })
   const afterFirstSave = ({ id, name: called }: Entry) => {
-    if (asked.current && asked.current !== called)
-      toast(`Saved as ${called}: the number before it was taken meanwhile.`)
+    if (asked.current && asked.current !== called) toast(t('editor.saved-as-the-number-before-it-was', { called }))
     asked.current = ''
     leaving.current = true
     // The address becomes the file's own, without a new start of the editor.
@@ -135,7 +135,7 @@ export function useFiling(parts: FilingParts) {
     const base = known.find((id) => others.some((version) => version.id === id)) ?? null
     const taken = await merging.takeInOver(base, there.head, {
       adopt: false,
-      told: (summary) => `Combined with ${there.name}: ${summary}`,
+      told: (summary) => t('editor.combined-with', { thereName: there.name, summary }),
     })
     if (!taken) return null
     adopt(there)
@@ -153,15 +153,15 @@ export function useFiling(parts: FilingParts) {
       const answer = await session.copy(target, await bytes())
       if (answer === 'kept') {
         closeSlip()
-        toast(`The copy is kept on this device and completed as soon as it can be. You go on in ${name}.`)
+        toast(t('editor.the-copy-waits-on-this-computer-and', { name }))
         return null
       }
       if (isProblem(answer)) return answer
       const { file: copy } = answer
       closeSlip()
-      toast(`The copy is saved as ${copy.name}. You go on in ${name}.`, {
+      toast(t('editor.the-copy-is-saved-as-you-go', { copyName: copy.name, name }), {
         duration: 10_000,
-        action: { label: 'Open the copy', onClick: () => window.open(`/open/${copy.id}`, '_blank') },
+        action: { label: t('editor.open-the-copy'), onClick: () => window.open(`/open/${copy.id}`, '_blank') },
       })
       void client.invalidateQueries({ queryKey: keys.place(copy.shareId) })
       return null
@@ -172,9 +172,11 @@ export function useFiling(parts: FilingParts) {
   }
   const saveNow = () => {
     session.settle()
-    if (!session.unsaved) return void toast('There is nothing new to save.')
+    if (!session.unsaved) return void toast(t('editor.there-is-nothing-new-to-save'))
     if (session.state.reach.waitingSave) return
-    void merging.saveMerging().catch((error: Error) => toast.error(`It could not be saved: ${error.message}`))
+    void merging
+      .saveMerging()
+      .catch((error: Error) => toast.error(t('editor.it-could-not-be-saved', { message: error.message })))
   }
   const save = () => {
     if (!editable || looking) return

@@ -3,6 +3,7 @@ import { useEffect, useState } from 'react'
 import { toast } from 'sonner'
 import { useSession } from '../app/session'
 import { Notice } from '../design/controls'
+import { t } from '../words'
 import { onJournal } from '../work/journal'
 import type { useMerging } from '../work/merging'
 import type { Opening } from '../work/opening'
@@ -66,7 +67,7 @@ export function WorkspaceNotices({
       {state.elsewhere && <ElsewhereNotice onHere={onHere} />}
       {state.taken && <TakenNotice taken={state.taken} onHere={onHere} />}
       {editable && !looking && <PartedNotices pieces={parted} takeIn={(work) => takeInParted(work)} />}
-      {file.role === 'view' && <Notice>You may look at this file, not change it.</Notice>}
+      {file.role === 'view' && <Notice>{t('editor.you-may-look-at-this-file-not')}</Notice>}
       {gap !== null && <GapNotice lostFrom={gap} onSeen={onGapSeen} />}
       {!recovered && opening.missing && parted.length === 0 && <MissingNotice missing={opening.missing} />}
       {recovered && (

@@ -7,6 +7,7 @@ import { useFocusHome } from '../app/focus'
 import { SaveAll } from '../app/save-all'
 import { useSession } from '../app/session'
 import { Blank } from '../design/controls'
+import { t } from '../words'
 import { useMerging } from '../work/merging'
 import type { Opening } from '../work/opening'
 import { DraftSession } from '../work/session'
@@ -112,10 +113,10 @@ export function Workspace({
   }
 
   if (damaged && opening.facts)
-    return <OtherFile facts={opening.facts} reason={`${damaged} It is kept as it is; you can download it.`} />
+    return <OtherFile facts={opening.facts} reason={t('editor.it-is-kept-as-it-is-you', { damaged })} />
   if (damaged)
     return (
-      <Blank screen title="This work cannot be opened">
+      <Blank screen title={t('editor.this-work-cannot-be-opened')}>
         {damaged}
       </Blank>
     )

@@ -4,7 +4,7 @@ import { toast } from 'sonner'
 import { uuidv7 } from 'uuidv7'
 import type { ActResult, Change, Problem } from '../../core/contract'
 import { call, Refused } from '../api/call'
-import { count } from '../design/words'
+import { t } from '../words'
 
 type What = 'rename' | 'move' | 'remove' | 'bring back' | 'correct'
 
@@ -12,7 +12,7 @@ const said: Record<What, (things: string) => string> = {
   rename: (things) => `${things} renamed.`,
   move: (things) => `${things} moved.`,
   remove: (things) => `${things} removed. It can be brought back for 30 days.`,
-  'bring back': (things) => `${things} is back.`,
+  'bring back': (things) => t('files.is-back', { things }),
   correct: (things) => `${things} corrected.`,
 }
 
@@ -30,25 +30,27 @@ export async function act(
   try {
     const done = await call('act', { body: { id: uuidv7(), what, changes } }, { timeout: 120_000 })
     await invalidatePlaces(client)
-    const things = called ?? done.entry?.name ?? count(changes.length, 'thing')
-    const renamed = done.renamed.map(({ name, now }) => `${name} is now ${now}, because its name was taken.`).join(' ')
+    const things = called ?? done.entry?.name ?? t('files.files-and-folders', { changes: changes.length })
+    const renamed = done.renamed
+      .map(({ name, now }) => t('files.is-now-because-its-name-was-taken', { name, now }))
+      .join(' ')
     toast(`${said[what](things)} ${renamed}`, {
       duration: 12_000,
-      action: { label: 'Undo', onClick: () => void undo(client, done) },
+      action: { label: t('common.undo'), onClick: () => void undo(client, done) },
     })
     return null
   } catch (error) {
     const problem = error instanceof Refused ? error.problem : null
-    return problem ?? { type: 'unexpected', title: 'It could not be done. Nothing was changed.', status: 0 }
+    return problem ?? { type: 'unexpected', title: t('files.that-did-not-work-nothing-was-changed'), status: 0 }
   }
 }
 
 async function undo(client: QueryClient, done: ActResult): Promise<void> {
   try {
     await call('undo', { params: { actId: done.id } }, { timeout: 120_000 })
-    toast('Undone.')
+    toast(t('files.undone'))
   } catch (error) {
-    toast.error(error instanceof Refused ? error.problem.title : 'It could not be undone.')
+    toast.error(error instanceof Refused ? error.problem.title : t('common.it-could-not-be-undone'))
   }
   await invalidatePlaces(client)
 }

@@ -6,7 +6,8 @@ import { typeOfName } from '../../core/formats/types'
 import { adviseName } from '../../core/naming/advice'
 import { checkName, correctName } from '../../core/naming/check'
 import { addressOf } from '../api/call'
-import { size } from '../design/words'
+import { t } from '../words'
+import { size } from '../words/formats'
 
 export interface BroughtIn {
   key: string
@@ -29,7 +30,7 @@ export const toBringIn = (file: File, largest: number): BroughtIn => {
       state: 'refused',
       problem: {
         type: 'too-large',
-        title: `It is ${size(file.size)}; files up to ${size(largest)} can be kept here.`,
+        title: t('files.it-is-files-up-to-can-be', { file: size(file.size), largest: size(largest) }),
         status: 413,
       },
     }
@@ -96,7 +97,7 @@ export function send(
     request.onerror = () =>
       resolve({
         type: 'storage-unavailable',
-        title: 'Shared storage did not answer. Try again: it is not brought in twice.',
+        title: t('files.the-server-did-not-answer-try-again'),
         status: 0,
       })
     request.onload = () => {
@@ -109,7 +110,7 @@ export function send(
         saved?.data ??
           Problem.safeParse(answer).data ?? {
             type: 'unexpected',
-            title: 'Something went wrong on the server.',
+            title: t('common.something-went-wrong-on-the-server'),
             status: request.status,
           },
       )

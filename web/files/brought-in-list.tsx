@@ -1,6 +1,6 @@
 import { X } from 'lucide-react'
 import { IconButton } from '../design/icon-button'
-import { count } from '../design/words'
+import { t } from '../words'
 import type { BroughtIn } from './bring-in'
 
 export function BroughtInList({
@@ -14,12 +14,12 @@ export function BroughtInList({
 }) {
   const done = items.filter((item) => item.state === 'done').length
   return (
-    <section className="mx-6 mb-3 rounded-md border bg-paper" aria-label="Files being brought in">
+    <section className="mx-6 mb-3 rounded-md border bg-paper" aria-label={t('files.files-being-brought-in')}>
       <div className="flex items-center px-4 py-2">
         <span className="font-medium" role="status">
-          {done} of {count(items.length, 'file')} brought in
+          {t('files.of-files-brought-in', { done, items: items.length })}
         </span>
-        <IconButton label="Close this list" className="ml-auto size-7" onClick={onClose}>
+        <IconButton label={t('files.close-this-list')} className="ml-auto size-7" onClick={onClose}>
           <X />
         </IconButton>
       </div>
@@ -32,17 +32,17 @@ export function BroughtInList({
                 {item.problem?.title}
                 {item.problem?.freeName && (
                   <button type="button" className="underline" onClick={() => onAgain(item, item.problem!.freeName!)}>
-                    Use {item.problem.freeName}
+                    {t('common.use-2', { freeName: item.problem.freeName })}
                   </button>
                 )}
                 {item.mayKeepName && (
                   <button type="button" className="underline" onClick={() => onAgain(item, item.name)}>
-                    Keep the name
+                    {t('files.keep-the-name')}
                   </button>
                 )}
                 {(item.problem?.status ?? 500) >= 500 || item.problem?.status === 0 ? (
                   <button type="button" className="underline" onClick={() => onAgain(item, item.name)}>
-                    Try again
+                    {t('common.try-again')}
                   </button>
                 ) : null}
               </span>
@@ -51,14 +51,14 @@ export function BroughtInList({
                 <progress
                   className="h-1.5 w-40 accent-accent"
                   value={item.progress}
-                  aria-label={`Progress of ${item.name}`}
+                  aria-label={t('files.progress-of', { itemName: item.name })}
                 />
                 <span className="text-soft">
                   {item.state === 'done'
-                    ? 'Here'
+                    ? t('common.done')
                     : item.state === 'sending'
                       ? `${Math.round(item.progress * 100)} %`
-                      : 'Waiting'}
+                      : t('files.waiting')}
                 </span>
               </>
             )}

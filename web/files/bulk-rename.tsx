@@ -10,8 +10,8 @@ import { readyConvention } from '../../core/naming/convention'
 import { readName } from '../../core/naming/reading'
 import { Button, Field } from '../design/controls'
 import { Question } from '../design/overlay'
-import { count } from '../design/words'
 import { conventionIn, useShareNaming } from '../places/place'
+import { t } from '../words'
 import { act } from './acts'
 
 export function BulkRename({
@@ -47,7 +47,12 @@ export function BulkRename({
         fallback: new Map(
           ready.parts.flatMap(({ part }) =>
             part.kind === 'date' && entry.head
-              ? [[part.id, { value: entry.head.at.slice(0, 10), from: 'from when it was last saved' }] as const]
+              ? [
+                  [
+                    part.id,
+                    { value: entry.head.at.slice(0, 10), from: t('files.from-when-it-was-last-saved') },
+                  ] as const,
+                ]
               : [],
           ),
         ),
@@ -70,7 +75,7 @@ export function BulkRename({
       const fault = checkName(name)
       if (fault) return { entry, name, state: 'refused' as const, remark: fault.reason }
       if (wanted.get(nameKey(name))! > 1)
-        return { entry, name, state: 'clash' as const, remark: 'Another one here would get this name too.' }
+        return { entry, name, state: 'clash' as const, remark: t('files.another-one-here-would-get-this-name') }
       return {
         entry,
         name,
@@ -85,23 +90,23 @@ export function BulkRename({
       client,
       'rename',
       going.map(({ entry, name }) => ({ id: entry.id, from: entry.name, name })),
-      count(going.length, 'name'),
+      t('files.names', { going: going.length }),
     )
     if (problem) setRefusal(problem.title)
     else onClose()
   }
   return (
     <Question
-      title={`Rename ${count(entries.length, 'thing')}`}
+      title={t('files.rename-files-and-folders', { entries: entries.length })}
       wide
       onClose={onClose}
       answers={
         <>
           <Button look="main" disabled={!going.length} onClick={rename}>
-            {going.length ? `Rename ${going.length}` : 'Nothing to rename'}
+            {going.length ? t('files.rename', { going: going.length }) : t('files.nothing-to-rename')}
           </Button>
           <Button look="quiet" onClick={onClose}>
-            Not now
+            {t('common.cancel')}
           </Button>
         </>
       }
@@ -113,7 +118,7 @@ export function BulkRename({
             aria-pressed={chosen === 'convention'}
             onClick={() => setWay('convention')}
           >
-            By ‹{convention.name}›
+            {t('files.by', { conventionName: convention.name })}
           </Button>
         )}
         <Button
@@ -121,20 +126,20 @@ export function BulkRename({
           aria-pressed={chosen === 'words'}
           onClick={() => setWay('words')}
         >
-          By other words
+          {t('files.by-other-words')}
         </Button>
       </div>
       {chosen === 'words' && (
         <div className="mb-3 flex gap-3">
           <Field
-            label="What stands in the names"
+            label={t('common.replace')}
             className="flex-1"
             value={from}
             onChange={(event) => setFrom(event.target.value)}
             autoFocus
           />
           <Field
-            label="What shall stand there"
+            label={t('files.with')}
             className="flex-1"
             value={to}
             onChange={(event) => setTo(event.target.value)}
@@ -150,7 +155,7 @@ export function BulkRename({
             <input
               type="checkbox"
               className="mt-1 accent-accent"
-              aria-label={`Rename ${entry.name}`}
+              aria-label={t('files.rename-2', { entryName: entry.name })}
               disabled={state !== 'sure' && state !== 'doubtful'}
               checked={(state === 'sure' || state === 'doubtful') && !left.has(entry.id)}
               onChange={(event) => {
@@ -163,7 +168,7 @@ export function BulkRename({
             <span className="break-words font-mono text-[13px]">{entry.name}</span>
             <span>
               {state === 'same' ? (
-                <span className="text-soft">stays</span>
+                <span className="text-soft">{t('files.stays')}</span>
               ) : (
                 state !== 'unread' && <span className="break-words font-mono text-[13px]">{name}</span>
               )}

@@ -5,7 +5,7 @@ import { pointerOutsideOfPreview } from '@atlaskit/pragmatic-drag-and-drop/eleme
 import { setCustomNativeDragPreview } from '@atlaskit/pragmatic-drag-and-drop/element/set-custom-native-drag-preview'
 import { type RefObject, useEffect, useRef, useState } from 'react'
 import type { Entry } from '../../core/contract'
-import { count } from '../design/words'
+import { t } from '../words'
 
 export interface DropPlace {
   shareId: string
@@ -32,7 +32,8 @@ export function useDrag(element: RefObject<HTMLElement | null>, entry: Entry | u
             const box = document.createElement('div')
             box.className = 'rounded-md border bg-paper px-3 py-2 font-mono text-[14px] text-ink'
             const carried = entries()
-            box.textContent = carried.length === 1 ? carried[0]!.name : count(carried.length, 'thing')
+            box.textContent =
+              carried.length === 1 ? carried[0]!.name : t('files.files-and-folders-2', { carried: carried.length })
             container.append(box)
           },
         }),

@@ -13,8 +13,9 @@ import { checkName, correctName, splitExtension } from '../../core/naming/check'
 import { type ReadyConvention, readyConvention } from '../../core/naming/convention'
 import { addressOf } from '../api/call'
 import { KindGlyph, NameParts } from '../design/kind'
-import { count, moment, size } from '../design/words'
 import { conventionIn, useShareNaming } from '../places/place'
+import { t } from '../words'
+import { moment, size } from '../words/formats'
 import { act } from './acts'
 import { useDrag, useDrop } from './dragging'
 import { type Listed, stretch } from './use-stretches'
@@ -27,11 +28,11 @@ const heading = 30
 const lg = 'max-lg:hidden'
 const xl = 'max-xl:hidden'
 const headings: [ListOrder, string, string][] = [
-  ['name', 'Name', ''],
-  ['type', 'Type', lg],
-  ['size', 'Size', `${lg} text-right`],
-  ['saved', 'Saved', 'max-md:hidden'],
-  ['by', 'By', xl],
+  ['name', t('common.name'), ''],
+  ['type', t('common.type'), lg],
+  ['size', t('common.size'), `${lg} text-right`],
+  ['saved', t('common.saved'), 'max-md:hidden'],
+  ['by', t('common.by'), xl],
 ]
 
 export interface ListActs {
@@ -176,7 +177,7 @@ export function EntryList({
             ref={scroller}
             tabIndex={0}
             role="grid"
-            aria-label="Files and folders"
+            aria-label={t('files.files-and-folders-3')}
             aria-multiselectable
             aria-rowcount={listed.total + 1}
             aria-activedescendant={`entry-${here()?.id}`}
@@ -200,7 +201,7 @@ export function EntryList({
               className={clsx(columns, 'sticky top-0 z-10 h-[30px] border-b bg-desk px-2 text-[13px] text-soft')}
             >
               <span role="columnheader">
-                <span className="sr-only">Kind</span>
+                <span className="sr-only">{t('files.kind')}</span>
               </span>
               {headings.map(([by, label, look]) => (
                 <span
@@ -246,13 +247,13 @@ export function EntryList({
           </div>
         </ContextMenu.Trigger>
         <ContextMenu.Portal>
-          <section aria-label="Menu">
+          <section aria-label={t('common.menu')}>
             <ContextMenu.Content
               className="z-50 min-w-56 rounded-md border bg-paper p-1 shadow-slip"
               onCloseAutoFocus={(event) => renaming && event.preventDefault()}
             >
               <Item onSelect={() => here() && void navigate(addressOfEntry(here()!))} keys="Enter">
-                Open
+                {t('common.open')}
               </Item>
               {here()?.head && (
                 <Item
@@ -260,21 +261,23 @@ export function EntryList({
                     window.location.assign(addressOf('bytes', { params: { versionId: here()!.head!.id } }))
                   }
                 >
-                  Download
+                  {t('common.download')}
                 </Item>
               )}
               {mayEdit && (
                 <>
                   <Item onSelect={() => setTimeout(() => rename(meant()))} keys="F2">
-                    {chosen.size > 1 ? `Rename ${chosen.size} …` : 'Rename'}
+                    {chosen.size > 1 ? t('files.rename-3', { chosen: chosen.size }) : t('common.rename')}
                   </Item>
-                  <Item onSelect={() => acts.onMove(meant())}>Move to …</Item>
+                  <Item onSelect={() => acts.onMove(meant())}>{t('files.move-to')}</Item>
                   {meant().some(({ kind }) => kind === 'file') && convention && (
-                    <Item onSelect={() => acts.onRename(meant())}>Name by ‹{convention.name}› …</Item>
+                    <Item onSelect={() => acts.onRename(meant())}>
+                      {t('files.name-by', { conventionName: convention.name })}
+                    </Item>
                   )}
                   <ContextMenu.Separator className="my-1 border-t" />
                   <Item onSelect={() => acts.onRemove(meant())} keys="Delete">
-                    Remove
+                    {t('common.remove')}
                   </Item>
                 </>
               )}
@@ -304,8 +307,8 @@ const shortType = (type: string): string => {
   return kind === 'other'
     ? label.replace(/^./, (letter) => letter.toUpperCase())
     : kind === 'document'
-      ? 'Document'
-      : 'Spreadsheet'
+      ? t('common.document')
+      : t('common.spreadsheet')
 }
 
 interface RowActs {
@@ -395,16 +398,16 @@ const Row = memo(function Row({
             {!follows && (
               <span
                 className="size-2 shrink-0 rounded-full bg-ochre"
-                title="This name does not follow the convention here"
+                title={t('files.this-name-does-not-follow-the-convention')}
               >
-                <span className="sr-only">does not follow the convention</span>
+                <span className="sr-only">{t('files.does-not-follow-the-convention')}</span>
               </span>
             )}
           </>
         )}
       </span>
       <span role="gridcell" className={clsx(lg, 'truncate text-[14px] text-soft')}>
-        {entry.kind === 'folder' ? count(entry.children ?? 0, 'item') : shortType(entry.type)}
+        {entry.kind === 'folder' ? t('files.items', { it: entry.children ?? 0 }) : shortType(entry.type)}
       </span>
       <span role="gridcell" className={clsx(lg, 'text-right text-[14px] text-soft')}>
         {entry.head ? size(entry.head.size) : ''}
@@ -422,7 +425,7 @@ const Row = memo(function Row({
             download
             draggable={false}
             tabIndex={-1}
-            aria-label={`Download ${entry.name}`}
+            aria-label={t('files.download', { entryName: entry.name })}
             className={clsx(
               'grid size-8 place-items-center rounded-md hover:bg-wash',
               !under && 'opacity-0 focus:opacity-100',
@@ -467,7 +470,7 @@ function RenameField({ entry, onEnd }: { entry: Entry; onEnd: () => void }) {
     <span className="relative flex min-w-0 flex-1 items-center" onPointerDown={(event) => event.stopPropagation()}>
       <input
         ref={field}
-        aria-label={`New name of ${entry.name}`}
+        aria-label={t('files.new-name-of', { entryName: entry.name })}
         aria-invalid={said ? true : undefined}
         className={clsx(
           'h-8 min-w-0 flex-1 rounded border bg-sheet px-2 font-mono text-[14px]',
@@ -507,7 +510,7 @@ function RenameField({ entry, onEnd }: { entry: Entry; onEnd: () => void }) {
                 setRefusal(null)
               }}
             >
-              Use {said.better}
+              {t('common.use', { better: said.better })}
             </button>
           )}
         </span>

@@ -26,7 +26,8 @@ import { useSession } from '../app/session'
 import { Blank, Button } from '../design/controls'
 import { IconButton } from '../design/icon-button'
 import { Menu, MenuItem } from '../design/overlay'
-import { count, size } from '../design/words'
+import { t } from '../words'
+import { size } from '../words/formats'
 import { act } from './acts'
 import { type BroughtIn, checkedEnding, send, toBringIn } from './bring-in'
 import { BroughtInList } from './brought-in-list'
@@ -54,28 +55,28 @@ export function Files({ removed = false }: { removed?: boolean }) {
         { replace: true },
       )
   }, [shareId, shares.data])
-  if (shares.isPending) return <Blank screen title="One moment" waiting />
+  if (shares.isPending) return <Blank screen title={t('common.one-moment')} waiting />
   if (shares.isError)
     return (
-      <Blank screen title="Shared storage does not answer right now">
+      <Blank screen title={t('common.the-server-does-not-answer-right-now')}>
         <Button look="main" onClick={() => shares.refetch()}>
-          Try again
+          {t('common.try-again')}
         </Button>
       </Blank>
     )
   if (shares.data.length === 0)
     return (
-      <Blank screen title="You are not a member of any share yet">
-        <p>Ask an administrator to add you to one.</p>
+      <Blank screen title={t('common.you-are-not-a-member-of-any')}>
+        <p>{t('files.ask-an-administrator-to-add-you-to')}</p>
       </Blank>
     )
   return (
     <div className="flex h-full flex-col md:flex-row">
       <nav
         className="flex w-full shrink-0 overflow-x-auto border-b px-3 py-2 md:w-60 md:flex-col md:overflow-auto md:border-b-0 md:border-r md:py-6"
-        aria-label="Shares"
+        aria-label={t('files.shares')}
       >
-        <h2 className="px-3 pb-2 text-[13px] text-soft max-md:sr-only">Shares</h2>
+        <h2 className="px-3 pb-2 text-[13px] text-soft max-md:sr-only">{t('files.shares')}</h2>
         <ul className="flex-1 max-md:flex">
           {shares.data.map((share) => (
             <ShareLink key={share.id} share={share} here={share.id === shareId} />
@@ -91,7 +92,7 @@ export function Files({ removed = false }: { removed?: boolean }) {
             )}
           >
             <Trash2 size={17} aria-hidden />
-            Removed files
+            {t('files.removed-files')}
           </Link>
         )}
         {shareId && (
@@ -100,7 +101,7 @@ export function Files({ removed = false }: { removed?: boolean }) {
             className="flex items-center gap-2.5 whitespace-nowrap rounded-md px-3 py-2 text-soft hover:bg-wash"
           >
             <Hourglass size={17} aria-hidden />
-            Retention
+            {t('common.retention')}
           </Link>
         )}
       </nav>
@@ -139,7 +140,7 @@ function useMoves(): void {
       client,
       'move',
       entries.map(({ id, name }) => ({ id, from: name, shareId: to.shareId, folderId: to.folderId })),
-      `${entries.length === 1 ? entries[0]!.name : count(entries.length, 'thing')} to ${to.name}:`,
+      `${entries.length === 1 ? entries[0]!.name : t('files.items-2', { entries: entries.length })} to ${to.name}:`,
     ).then((problem) => problem && toast.error(problem.title))
   })
 }
@@ -172,7 +173,7 @@ function Folder({ shareId, folderId }: { shareId: string; folderId: string | nul
       client,
       'remove',
       entries.map(({ id, name }) => ({ id, from: name })),
-      entries.length === 1 ? entries[0]!.name : count(entries.length, 'thing'),
+      entries.length === 1 ? entries[0]!.name : t('files.items-2', { entries: entries.length }),
     )
     if (problem) toast.error(problem.title)
     else setChosen(new Map())
@@ -235,22 +236,31 @@ function Folder({ shareId, folderId }: { shareId: string; folderId: string | nul
   useOffer(
     mayEdit
       ? [
-          { id: 'bring in', label: 'Bring in files', group: 'Begin', run: open },
-          { id: 'new folder', label: 'New folder', group: 'Begin', run: () => setMakingFolder(true) },
+          { id: 'bring in', label: t('common.bring-in-files'), group: t('common.begin'), run: open },
+          {
+            id: 'new folder',
+            label: t('files.new-folder'),
+            group: t('common.begin'),
+            run: () => setMakingFolder(true),
+          },
         ]
       : [],
   )
 
-  if (place.isPending) return <Blank screen title="One moment" waiting />
+  if (place.isPending) return <Blank screen title={t('common.one-moment')} waiting />
   if (place.isError)
     return (
       <div className="flex-1">
         <Blank
           screen
-          title={isAway(place.error) ? 'Shared storage does not answer right now' : 'This place is not here'}
+          title={
+            isAway(place.error)
+              ? t('common.the-server-does-not-answer-right-now')
+              : t('files.this-place-does-not-exist-or-you')
+          }
         >
           <Button look="main" onClick={() => place.refetch()}>
-            Try again
+            {t('common.try-again')}
           </Button>
         </Blank>
       </div>
@@ -260,21 +270,21 @@ function Folder({ shareId, folderId }: { shareId: string; folderId: string | nul
       {...(mayEdit ? getRootProps({ role: 'main' }) : {})}
       className={clsx('relative flex min-h-0 min-w-0 flex-1 flex-col', isDragActive && 'bg-wash')}
     >
-      <input {...getInputProps()} aria-label="Choose files to bring in" />
+      <input {...getInputProps()} aria-label={t('files.choose-files-to-bring-in')} />
       <div className="flex flex-wrap items-center gap-3 px-3 pb-3 pt-3 md:px-6 md:pt-6">
         <Trail place={place.data} />
         <Menu
           align="start"
           trigger={
-            <IconButton label="Types that are shown" pressed={kind !== null}>
+            <IconButton label={t('files.types-that-are-shown')} pressed={kind !== null}>
               <ListFilter />
             </IconButton>
           }
         >
-          <MenuItem onSelect={() => show({ kind: null })}>All types</MenuItem>
+          <MenuItem onSelect={() => show({ kind: null })}>{t('files.all-types')}</MenuItem>
           {Object.entries(kindNames).map(([value, label]) => (
             <MenuItem key={value} onSelect={() => show({ kind: value })}>
-              Only {label.toLowerCase()}
+              {t('files.only', { label: label.toLowerCase() })}
             </MenuItem>
           ))}
         </Menu>
@@ -282,31 +292,31 @@ function Folder({ shareId, folderId }: { shareId: string; folderId: string | nul
           <div className="ml-auto flex flex-wrap gap-2">
             <Button onClick={() => setMakingFolder(true)}>
               <FolderPlus size={16} />
-              New folder
+              {t('files.new-folder')}
             </Button>
             <Button onClick={open}>
               <Upload size={16} />
-              Bring in files
+              {t('common.bring-in-files')}
             </Button>
             <Button onClick={() => navigate(`/new/document${beginAt}`)}>
               <FileText size={16} className="text-plum" />
-              New document
+              {t('common.new-document')}
             </Button>
             <Button onClick={() => navigate(`/new/spreadsheet${beginAt}`)}>
               <Table2 size={16} className="text-ochre" />
-              New spreadsheet
+              {t('common.new-spreadsheet')}
             </Button>
           </div>
         ) : (
-          <span className="ml-auto text-soft">You may look here, not change anything.</span>
+          <span className="ml-auto text-soft">{t('files.you-may-look-here-not-change-anything')}</span>
         )}
       </div>
       {items.length > 0 && <BroughtInList items={items} onAgain={again} onClose={() => setItems([])} />}
       {find && (
         <p className="mx-6 mb-2 flex items-center gap-3 rounded-md bg-wash px-3 py-1.5 text-[14px]" role="status">
-          Only names that hold ‹{find}› are shown: {count(listed.total, 'thing')}.
+          {t('files.only-names-with-are-shown-items', { find, total: listed.total })}
           <button type="button" className="underline" onClick={() => show({ find: null })}>
-            Show all
+            {t('common.show-all')}
           </button>
         </p>
       )}
@@ -315,9 +325,9 @@ function Folder({ shareId, folderId }: { shareId: string; folderId: string | nul
           className="mx-3 mb-2 flex items-center gap-3 rounded-md bg-wash px-3 py-1.5 text-[14px] md:mx-6"
           role="status"
         >
-          Only folders and {kindNames[kind].toLowerCase()} are shown: {count(listed.total, 'thing')}.
+          {t('files.only-folders-and-are-shown-items', { it: kindNames[kind].toLowerCase(), total: listed.total })}
           <button type="button" className="underline" onClick={() => show({ kind: null })}>
-            Show all
+            {t('common.show-all')}
           </button>
         </p>
       )}
@@ -325,17 +335,25 @@ function Folder({ shareId, folderId }: { shareId: string; folderId: string | nul
         <div
           className="mx-6 mb-2 flex items-center gap-2 rounded-md bg-wash px-3 py-1.5"
           role="group"
-          aria-label="What is chosen"
+          aria-label={t('files.what-is-chosen')}
         >
-          <span className="pr-3 font-medium">{count(chosen.size, 'thing')} chosen</span>
+          <span className="pr-3 font-medium">{t('files.items-chosen', { chosen: chosen.size })}</span>
           {mayEdit && (
             <>
-              <Button onClick={() => setAsking({ about: 'rename', entries: [...chosen.values()] })}>Rename …</Button>
-              <Button onClick={() => setAsking({ about: 'move', entries: [...chosen.values()] })}>Move to …</Button>
-              <Button onClick={() => void remove([...chosen.values()])}>Remove</Button>
+              <Button onClick={() => setAsking({ about: 'rename', entries: [...chosen.values()] })}>
+                {t('files.rename-4')}
+              </Button>
+              <Button onClick={() => setAsking({ about: 'move', entries: [...chosen.values()] })}>
+                {t('files.move-to')}
+              </Button>
+              <Button onClick={() => void remove([...chosen.values()])}>{t('common.remove')}</Button>
             </>
           )}
-          <IconButton label="Choose nothing" className="ml-auto size-7" onClick={() => setChosen(new Map())}>
+          <IconButton
+            label={t('files.clear-the-selection')}
+            className="ml-auto size-7"
+            onClick={() => setChosen(new Map())}
+          >
             <X />
           </IconButton>
         </div>
@@ -343,14 +361,15 @@ function Folder({ shareId, folderId }: { shareId: string; folderId: string | nul
       {listed.total === 0 ? (
         <Blank
           title={
-            find ? 'No name here holds that' : kind ? `No ${kindNames[kind].toLowerCase()} here` : 'This place is empty'
+            find
+              ? t('files.no-name-here-has-that')
+              : kind
+                ? t('files.no-here', { it: kindNames[kind].toLowerCase() })
+                : t('files.this-place-is-empty')
           }
         >
           {mayEdit && !find && !kind && (
-            <p>
-              Drop files here, or begin something new. Files up to {size(session.largestFile)} are kept byte for byte,
-              whatever their type.
-            </p>
+            <p>{t('files.drop-files-here-or-begin-something-new', { largestFile: size(session.largestFile) })}</p>
           )}
         </Blank>
       ) : (
@@ -392,7 +411,7 @@ function Folder({ shareId, folderId }: { shareId: string; folderId: string | nul
       )}
       {isDragActive && (
         <div className="pointer-events-none absolute inset-3 grid place-items-center rounded-lg border-2 border-dashed border-accent text-[18px] font-medium">
-          Drop to bring them in here
+          {t('files.drop-to-bring-them-in-here')}
         </div>
       )}
       {makingFolder && <NewFolder place={place.data} folderId={folderId} onClose={() => setMakingFolder(false)} />}
@@ -401,9 +420,9 @@ function Folder({ shareId, folderId }: { shareId: string; folderId: string | nul
 }
 
 const kindNames: Record<ListKind, string> = {
-  document: 'Documents',
-  spreadsheet: 'Spreadsheets',
-  other: 'Other files',
+  document: t('common.documents'),
+  spreadsheet: t('common.spreadsheets'),
+  other: t('common.other-files'),
 }
 
 function Trail({ place }: { place: Place }) {

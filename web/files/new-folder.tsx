@@ -6,6 +6,7 @@ import { call, Refused } from '../api/call'
 import { keys } from '../api/keys'
 import { Button, Field } from '../design/controls'
 import { Question } from '../design/overlay'
+import { t } from '../words'
 
 export function NewFolder({
   place,
@@ -29,26 +30,26 @@ export function NewFolder({
       await client.invalidateQueries({ queryKey: keys.place(place.share.id) })
       onClose()
     } catch (error) {
-      setRefusal(error instanceof Refused ? error.problem.title : 'It could not be made.')
+      setRefusal(error instanceof Refused ? error.problem.title : t('common.it-could-not-be-made'))
     }
   }
   return (
     <Question
-      title={`New folder in ${place.trail.at(-1)?.name ?? place.share.name}`}
+      title={t('files.new-folder-in', { it: place.trail.at(-1)?.name ?? place.share.name })}
       onClose={onClose}
       answers={
         <>
           <Button look="main" disabled={!name.trim() || !!fault || there} onClick={make}>
-            Make it
+            {t('common.make-it')}
           </Button>
           <Button look="quiet" onClick={onClose}>
-            Not now
+            {t('common.cancel')}
           </Button>
         </>
       }
     >
       <Field
-        label="Name"
+        label={t('common.name')}
         autoFocus
         value={name}
         onChange={(event) => {
@@ -62,12 +63,12 @@ export function NewFolder({
               {fault.reason}{' '}
               {correction && (
                 <button type="button" className="underline" onClick={() => setName(correction)}>
-                  Use {correction}
+                  {t('files.use', { correction })}
                 </button>
               )}
             </>
           ) : there ? (
-            'This name is taken here.'
+            t('files.this-name-is-taken-here')
           ) : (
             refusal
           )

@@ -7,7 +7,8 @@ import { keys } from '../api/keys'
 import { queries } from '../api/queries'
 import { Blank, Button } from '../design/controls'
 import { KindGlyph, NameParts } from '../design/kind'
-import { count, moment } from '../design/words'
+import { T, t } from '../words'
+import { dayOf, moment } from '../words/formats'
 import { act } from './acts'
 
 /** What was removed from a share and can be brought back. */
@@ -21,32 +22,44 @@ export function Removed() {
   })
   const shares = useQuery(queries.shares)
   const share = shares.data?.find(({ id }) => id === shareId)
-  if (removed.isPending) return <Blank screen title="One moment" waiting />
+  if (removed.isPending) return <Blank screen title={t('common.one-moment')} waiting />
   if (removed.isError)
     return (
       <Blank
         screen
-        title={isAway(removed.error) ? 'Shared storage does not answer right now' : 'This place is not here'}
+        title={
+          isAway(removed.error)
+            ? t('common.the-server-does-not-answer-right-now')
+            : t('files.this-place-does-not-exist-or-you')
+        }
       />
     )
   return (
     <main className="flex min-w-0 flex-1 flex-col overflow-auto px-6 py-6">
       <h1 className="text-[20px] font-semibold">
-        <Link to={`/files/${shareId}`} className="font-normal text-soft hover:text-ink">
-          {share?.name}
-        </Link>{' '}
-        <span className="font-normal text-soft">/</span> Removed files
+        <T
+          k="files.removed-files-2"
+          v={{
+            shareName: share?.name,
+            link: (c) => (
+              <Link to={`/files/${shareId}`} className="font-normal text-soft hover:text-ink">
+                {c}
+              </Link>
+            ),
+            span: (c) => <span className="font-normal text-soft">{c}</span>,
+          }}
+        />
       </h1>
-      <p className="pb-4 text-soft">What was removed is kept for 30 days, with its name, place and versions.</p>
+      <p className="pb-4 text-soft">{t('files.what-was-removed-is-kept-for-30')}</p>
       {refusal && (
         <p role="alert" className="pb-3 text-rust">
           {refusal}
         </p>
       )}
       {removed.data.length === 0 ? (
-        <Blank title="Nothing was removed here in the last 30 days" />
+        <Blank title={t('files.nothing-was-removed-here-in-the-last')} />
       ) : (
-        <ul className="border-t" aria-label="Removed files">
+        <ul className="border-t" aria-label={t('files.removed-files')}>
           {removed.data.map(({ entry, folders, removedAt, removedBy, until, inside }) => (
             <li
               key={entry.id}
@@ -55,11 +68,17 @@ export function Removed() {
               <KindGlyph type={entry.type} folder={entry.kind === 'folder'} />
               <span className="min-w-0">
                 <NameParts name={entry.name} className="block truncate font-mono text-[14px]" />
-                {inside > 0 && <span className="text-[13px] text-soft">with {count(inside, 'thing')} inside</span>}
+                {inside > 0 && (
+                  <span className="text-[13px] text-soft">{t('files.with-items-inside', { inside })}</span>
+                )}
               </span>
               <span className="truncate text-[14px] text-soft">{[share?.name, ...folders].join(' / ')}</span>
               <span className="truncate text-[14px] text-soft">
-                {moment(removedAt)} by {removedBy}, kept until {moment(until).replace(/,.*/, '')}
+                {t('files.by-kept-until', {
+                  removedAt: moment(removedAt),
+                  removedBy,
+                  until: dayOf(until),
+                })}
               </span>
               {share?.role !== 'view' && (
                 <Button
@@ -68,7 +87,7 @@ export function Removed() {
                   }
                 >
                   <Undo2 size={16} aria-hidden />
-                  Bring back
+                  {t('common.bring-back')}
                 </Button>
               )}
             </li>

@@ -12,7 +12,8 @@ import { call, isAway } from '../api/call'
 import { keys } from '../api/keys'
 import { Blank, Button } from '../design/controls'
 import { KindGlyph } from '../design/kind'
-import { count, moment } from '../design/words'
+import { T, t } from '../words'
+import { listed, moment } from '../words/formats'
 
 export const folderOf = (file: { shareId: string; folderId: string | null; name: string }): string =>
   `/files/${file.shareId}${file.folderId ? `/${file.folderId}` : ''}?find=${encodeURIComponent(file.name)}`
@@ -56,10 +57,10 @@ export function Find() {
   const groups = grouped((answer.data?.facets ?? []).filter(({ key }) => !facets.includes(key)))
   return (
     <main className="flex h-full min-w-0 flex-col md:flex-row">
-      <h1 className="sr-only">Find</h1>
+      <h1 className="sr-only">{t('common.find')}</h1>
       <aside
         className="order-last max-h-40 w-full shrink-0 overflow-auto border-t px-5 py-3 md:order-first md:max-h-none md:w-60 md:border-r md:border-t-0 md:py-6"
-        aria-label="Narrow it down"
+        aria-label={t('find.narrow-it-down')}
       >
         {groups.map(([name, those]) => (
           <section key={name} className="pb-5">
@@ -80,18 +81,16 @@ export function Find() {
             </ul>
           </section>
         ))}
-        {!groups.length && (
-          <p className="text-[14px] text-soft">Kinds, codes, years and people of what is found stand here.</p>
-        )}
+        {!groups.length && <p className="text-[14px] text-soft">{t('find.here-you-can-narrow-it-down-by')}</p>}
       </aside>
       <div className="flex min-h-0 min-w-0 flex-1 flex-col px-3 pt-3 md:px-6 md:pt-6">
         <label className="flex h-11 items-center gap-3 rounded-md border border-rule-strong bg-sheet px-3 focus-within:outline-2 focus-within:outline-accent">
           <Search size={18} className="text-soft" aria-hidden />
           <input
             ref={input}
-            aria-label="Find files"
+            aria-label={t('find.find-files')}
             className="h-full min-w-0 flex-1 bg-transparent text-[16px] outline-none"
-            placeholder="Any part of a name, a code, a year, a person, words in it"
+            placeholder={t('find.any-part-of-a-name-a-code')}
             value={typed}
             onChange={(event) => setTyped(event.target.value)}
             onKeyDown={(event) => {
@@ -116,7 +115,7 @@ export function Find() {
           />
         </label>
         {facets.length > 0 && (
-          <ul className="flex flex-wrap gap-2 pt-2" aria-label="Only files with">
+          <ul className="flex flex-wrap gap-2 pt-2" aria-label={t('find.only-files-with')}>
             {facets.map((key) => (
               <li key={key}>
                 <button
@@ -125,7 +124,7 @@ export function Find() {
                   onClick={() => change(key, false)}
                 >
                   {labelOf({ key, label: key.slice(key.indexOf(':') + 1), files: 0 })}
-                  <X size={14} aria-label="Take away" />
+                  <X size={14} aria-label={t('find.take-away')} />
                 </button>
               </li>
             ))}
@@ -133,32 +132,37 @@ export function Find() {
         )}
         <p className="py-2 text-[14px] text-soft" role="status">
           {asked && answer.data && !answer.isPlaceholderData
-            ? `${answer.data.more ? `The newest ${hits.length}; add a word to narrow it down.` : `${count(hits.length, 'file')}.`} ${answer.data.taken
-                .map(({ typed: word, taken }) => `‹${word}› was taken for ${taken.join(', ')}.`)
+            ? `${answer.data.more ? t('find.the-newest-add-a-word-to-narrow', { hits: hits.length }) : `${t('find.files', { hits: hits.length })}.`} ${answer.data.taken
+                .map(({ typed: word, taken }) => t('find.was-read-as', { word, taken: taken.join(', ') }))
                 .join(' ')}`
             : ' '}
         </p>
         {answer.isError ? (
           <Blank
-            title={isAway(answer.error) ? 'Shared storage does not answer right now' : 'This could not be searched for'}
+            title={
+              isAway(answer.error)
+                ? t('common.the-server-does-not-answer-right-now')
+                : t('find.jaula-cannot-search-for-this')
+            }
           >
             <Button look="main" onClick={() => answer.refetch()}>
-              Try again
+              {t('common.try-again')}
             </Button>
           </Blank>
         ) : !asked ? (
-          <Blank title="Find a file in any of your shares">
-            Half a name is enough, in any order, also one it had before. Enter opens it; Shift and Enter shows its
-            folder.
-          </Blank>
+          <Blank title={t('find.find-a-file-in-any-of-your')}>{t('find.half-a-name-is-enough-in-any')}</Blank>
         ) : hits.length === 0 && answer.data && !answer.isPlaceholderData ? (
-          <Blank title="Nothing found">
-            No file in your shares has all of these words, in its name, its former names or in itself. Take a word away,
-            or look in{' '}
-            <Link className="text-accent underline" to="/files">
-              Files
-            </Link>
-            .
+          <Blank title={t('find.nothing-found')}>
+            <T
+              k="find.no-file-in-your-shares-has-all"
+              v={{
+                link: (c) => (
+                  <Link className="text-accent underline" to="/files">
+                    {c}
+                  </Link>
+                ),
+              }}
+            />
           </Blank>
         ) : (
           <div
@@ -166,7 +170,7 @@ export function Find() {
             ref={list}
             className="min-h-0 flex-1 overflow-auto border-t pb-6"
             role="grid"
-            aria-label="Found files"
+            aria-label={t('find.found-files')}
           >
             {hits.map((hit, index) => (
               <HitRow key={hit.file.id} hit={hit} words={words} here={index === at} />
@@ -207,10 +211,12 @@ function HitRow({ hit, words, here }: { hit: Hit; words: readonly string[]; here
           <bdi>{[share, ...folders].join(' / ')}</bdi>
           {hit.formerName && (
             <>
-              {' · '}was named <bdi className="font-mono">{hit.formerName}</bdi>
+              <T k="find.before" v={{ formerName: hit.formerName, bdi: (c) => <bdi className="font-mono">{c}</bdi> }} />
             </>
           )}
-          {elsewhere && elsewhere.length > 0 && ` · found in its ${elsewhere.map((one) => foundIn[one]).join(' and ')}`}
+          {elsewhere &&
+            elsewhere.length > 0 &&
+            t('find.found-in', { places: listed(elsewhere.map((one) => foundIn[one])) })}
         </span>
       </span>
       <span role="gridcell" className="max-md:col-start-2">
@@ -219,7 +225,7 @@ function HitRow({ hit, words, here }: { hit: Hit; words: readonly string[]; here
           tabIndex={-1}
           className="flex items-center gap-1.5 rounded-md px-2 py-1 text-[13px] text-soft opacity-0 hover:bg-sheet focus:opacity-100 group-hover:opacity-100 group-aria-selected:opacity-100"
         >
-          <FolderOpen size={15} aria-hidden /> Show in its folder
+          <FolderOpen size={15} aria-hidden /> {t('find.show-in-its-folder')}
         </Link>
       </span>
       <span role="gridcell" className="text-[13px] text-soft max-md:col-start-2 md:text-right">
@@ -231,11 +237,11 @@ function HitRow({ hit, words, here }: { hit: Hit; words: readonly string[]; here
 }
 
 const foundIn = {
-  value: 'values',
-  person: 'people',
-  content: 'content',
-  'former name': 'former name',
-  name: 'name',
+  value: t('find.in-values'),
+  person: t('find.in-people'),
+  content: t('find.in-content'),
+  'former name': t('find.in-former-name'),
+  name: t('find.in-name'),
 } as const
 
 /** A name with the stretches that were looked for set off. */
@@ -272,10 +278,16 @@ function address(q: string, facets: readonly string[]): URLSearchParams {
 }
 
 const first = ['type', 'year', 'person']
-const heads: Record<string, string> = { type: 'Documents and spreadsheets', year: 'Year', person: 'People' }
+const heads: Record<string, string> = {
+  type: t('find.documents-and-spreadsheets'),
+  year: t('find.year'),
+  person: t('find.people'),
+}
 const labelOf = ({ key, label }: Facet) =>
   key.startsWith('type:')
-    ? ({ document: 'Documents', spreadsheet: 'Spreadsheets', other: 'Other files' }[label] ?? label)
+    ? ({ document: t('common.documents'), spreadsheet: t('common.spreadsheets'), other: t('common.other-files') }[
+        label
+      ] ?? label)
     : label
 
 function grouped(facets: readonly Facet[]): [string, Facet[]][] {

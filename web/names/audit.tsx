@@ -14,9 +14,10 @@ import { checkName, splitExtension } from '../../core/naming/check'
 import { call, Refused } from '../api/call'
 import { Blank, Button } from '../design/controls'
 import { NameText } from '../design/kind'
-import { count } from '../design/words'
 import { invalidatePlaces } from '../files/acts'
 import { folderOf } from '../find/find'
+import { t } from '../words'
+import { tenths, digits } from '../words/formats'
 import { namingWork } from '../workers/naming'
 import type { AuditResult } from '../workers/naming.worker'
 import { Chart } from './chart'
@@ -63,9 +64,9 @@ export function Audit({ share, naming }: { share: Share; naming: ShareNaming }) 
     try {
       await call('undo', { params: { actId: done!.id } }, { timeout: 300_000 })
       setDone(null)
-      toast('Undone: every name and place is as it was.')
+      toast(t('names.undone-every-name-and-place-is-as'))
     } catch (error) {
-      toast.error(error instanceof Refused ? error.problem.title : 'It could not be undone.')
+      toast.error(error instanceof Refused ? error.problem.title : t('common.it-could-not-be-undone'))
     }
     await invalidatePlaces(client)
     again()
@@ -75,67 +76,67 @@ export function Audit({ share, naming }: { share: Share; naming: ShareNaming }) 
       <Blank
         title={
           stage.total
-            ? `Reading ${stage.done.toLocaleString('en')} of ${count(stage.total, 'name')}`
-            : 'Reading the names'
+            ? t('names.reading-of-names', { done: digits(stage.done), total: stage.total })
+            : t('names.reading-the-names')
         }
         waiting
       >
         <progress className="mb-4 h-1.5 w-72 accent-accent" max={stage.total || 1} value={stage.done} />
         <div>
-          <Button onClick={() => void namingWork().cancel()}>Stop</Button>
+          <Button onClick={() => void namingWork().cancel()}>{t('names.stop')}</Button>
         </div>
       </Blank>
     )
   if (stage.at !== 'done')
     return (
-      <Blank title={stage.at === 'stopped' ? 'The audit was stopped' : 'The audit could not be made'}>
+      <Blank title={stage.at === 'stopped' ? t('names.the-audit-was-stopped') : t('names.the-names-could-not-be-read')}>
         {stage.at === 'failed' && <p>{stage.reason}</p>}
         <Button look="main" className="mt-3" onClick={again}>
-          Audit {share.name}
+          {t('names.audit', { shareName: share.name })}
         </Button>
       </Blank>
     )
   const { summary, milliseconds } = stage.result
-  if (summary.files === 0) return <Blank title={`${share.name} has no files yet`} />
+  if (summary.files === 0) return <Blank title={t('names.has-no-files-yet', { shareName: share.name })} />
   const governed = summary.files - summary.without
   const follow = summary.follow + summary.earlier
   return (
     <div className="px-6 py-5">
       {done && (
         <p className="mb-4 flex items-center gap-4 rounded-md bg-wash px-4 py-2" role="status">
-          {count(done.entries, 'file')} corrected as one act. Versions, copies’ origins and former names stay with them.
+          {t('names.files-corrected-at-once-versions-copies-origins', { entries: done.entries })}
           <Button className="ml-auto" onClick={undo}>
-            Undo all of it
+            {t('names.undo-all-of-it')}
           </Button>
         </p>
       )}
       <p className="text-[20px] font-semibold">
         {governed === 0
-          ? 'No convention holds here'
-          : `${follow.toLocaleString('en')} of ${count(governed, 'name')} follow`}
+          ? t('names.no-convention-applies-here')
+          : t('names.of-names-follow', { follow: digits(follow), governed })}
         {governed > 0 && <span className="pl-2 font-normal text-soft">{Math.floor((follow / governed) * 100)} %</span>}
       </p>
       <p className="pb-4 text-[14px] text-soft">
-        {summary.earlier > 0 && `${summary.earlier} of them follow a version that held when they were saved. `}
-        {summary.without > 0 && `${count(summary.without, 'file')} lie where no convention holds. `}
-        {milliseconds > 500 && `Read in ${(milliseconds / 1000).toFixed(1)} s. `}
+        {summary.earlier > 0 && t('names.of-them-follow-the-version-of-the', { earlier: summary.earlier })}
+        {summary.without > 0 && t('names.files-are-where-no-convention-applies', { without: summary.without })}
+        {milliseconds > 500 && t('names.read-in-s', { it: tenths(milliseconds / 1000) })}
         <button type="button" className="underline" onClick={again}>
-          Read again
+          {t('names.read-again')}
         </button>
       </p>
       {summary.differ > 0 && (
         <div className="grid gap-6 pb-6 lg:grid-cols-2">
           <Chart
-            title="How much of each folder follows"
+            title={t('names.how-much-of-each-folder-follows')}
             bars={summary.folders.slice(0, 8).map(({ path, files, follow: good }) => ({
               label: path.join(' / ') || share.name,
               value: good,
               rest: files - good,
             }))}
-            names={['follow', 'do not follow']}
+            names={['follow', t('names.do-not-follow')]}
           />
           <Chart
-            title="What is wrong most"
+            title={t('names.what-is-wrong-most')}
             bars={summary.faults
               .slice(0, 8)
               .map(({ about, files }) => ({ label: faultNames[about as AuditFault], value: files }))}
@@ -144,7 +145,9 @@ export function Audit({ share, naming }: { share: Share; naming: ShareNaming }) 
         </div>
       )}
       {summary.differ === 0 ? (
-        <Blank title="There is nothing to put right">Every name that a convention holds for follows it.</Blank>
+        <Blank title={t('names.there-is-nothing-to-put-right')}>
+          {t('names.every-name-that-has-a-convention-follows')}
+        </Blank>
       ) : (
         <Plan
           key={round}
@@ -161,7 +164,7 @@ export function Audit({ share, naming }: { share: Share; naming: ShareNaming }) 
   )
 }
 
-const stateNames = { sure: 'sure', doubtful: 'to look at', collision: 'clash' } as const
+const stateNames = { sure: 'sure', doubtful: t('names.to-look-at'), collision: 'clash' } as const
 
 function Plan({ share, result, onDone }: { share: Share; result: AuditResult; onDone: (done: ActResult) => void }) {
   const { steps, byHand } = result.plan
@@ -210,21 +213,29 @@ function Plan({ share, result, onDone }: { share: Share; result: AuditResult; on
       )
       onDone(done)
     } catch (error) {
-      setRefusal(error instanceof Refused ? error.problem.title : 'Nothing was changed.')
+      setRefusal(error instanceof Refused ? error.problem.title : t('names.nothing-was-changed'))
       setBusy(false)
     }
   }
   return (
-    <section aria-label="Correction plan">
+    <section aria-label={t('names.correction-plan')}>
       <div className="flex items-center gap-4 border-b pb-2">
-        <h2 className="text-[17px] font-semibold">Correction plan</h2>
+        <h2 className="text-[17px] font-semibold">{t('names.correction-plan')}</h2>
         <p className="text-[14px] text-soft">
-          {counts('sure')} sure, {counts('doubtful')} to look at, {counts('collision')} that clash, {byHand.length} for
-          a person to name
+          {t('names.sure-to-check-that-clash-for-a', {
+            counts: counts('sure'),
+            counts2: counts('doubtful'),
+            counts3: counts('collision'),
+            byHand: byHand.length,
+          })}
         </p>
         {mayEdit && (
           <Button look="main" className="ml-auto" disabled={busy || !going.length} onClick={correct}>
-            {busy ? 'Correcting …' : going.length ? `Correct ${count(going.length, 'name')}` : 'Choose what to correct'}
+            {busy
+              ? t('names.correcting')
+              : going.length
+                ? t('names.correct-names', { going: going.length })
+                : t('names.choose-what-to-correct')}
           </Button>
         )}
       </div>
@@ -250,7 +261,7 @@ function Plan({ share, result, onDone }: { share: Share; result: AuditResult; on
                 <input
                   type="checkbox"
                   className="mt-1 accent-accent"
-                  aria-label={`Correct ${step.from.name}`}
+                  aria-label={t('names.correct', { fromName: step.from.name })}
                   disabled={!mayEdit}
                   checked={taken(step)}
                   onChange={(event) => setSaid(new Map(said).set(step.id, event.target.checked))}
@@ -262,7 +273,7 @@ function Plan({ share, result, onDone }: { share: Share; result: AuditResult; on
                 <span className="min-w-0">
                   <span className="flex items-center">
                     <input
-                      aria-label={`New name of ${step.from.name}`}
+                      aria-label={t('names.new-name-of', { fromName: step.from.name })}
                       className={clsx(
                         '-ml-1 h-6 min-w-32 max-w-[calc(100%-48px)] rounded border bg-transparent pl-1 font-mono text-[13px] [field-sizing:content] hover:border-rule-strong focus:bg-sheet',
                         fault ? 'border-rust' : 'border-transparent',
@@ -277,7 +288,7 @@ function Plan({ share, result, onDone }: { share: Share; result: AuditResult; on
                   </span>
                   <span className="block text-[12px] text-soft">
                     {step.to.path.join(' / ') === step.from.path.join(' / ')
-                      ? 'stays where it is'
+                      ? t('names.stays-where-it-is')
                       : `to ${step.to.path.join(' / ')}`}
                   </span>
                   {(fault ? [fault.reason] : step.remarks).slice(0, 2).map((remark) => (
@@ -307,7 +318,7 @@ function Plan({ share, result, onDone }: { share: Share; result: AuditResult; on
       </div>
       {byHand.length > 0 && (
         <>
-          <h3 className="pb-1 pt-6 font-semibold">For a person to name</h3>
+          <h3 className="pb-1 pt-6 font-semibold">{t('names.for-a-person-to-name')}</h3>
           <ul className="border-t">
             {byHand.slice(0, 200).map((finding) => (
               <li
@@ -328,12 +339,14 @@ function Plan({ share, result, onDone }: { share: Share; result: AuditResult; on
                   className="text-accent underline"
                   to={folderOf({ shareId: share.id, folderId: finding.file.folderId, name: finding.file.name })}
                 >
-                  Show it
+                  {t('common.show-it')}
                 </Link>
               </li>
             ))}
           </ul>
-          {byHand.length > 200 && <p className="py-2 text-[14px] text-soft">and {byHand.length - 200} more</p>}
+          {byHand.length > 200 && (
+            <p className="py-2 text-[14px] text-soft">{t('common.and-more', { it: byHand.length - 200 })}</p>
+          )}
         </>
       )}
     </section>

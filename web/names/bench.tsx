@@ -10,6 +10,7 @@ import { call } from '../api/call'
 import { keys } from '../api/keys'
 import { Blank, Field } from '../design/controls'
 import { NameText } from '../design/kind'
+import { t } from '../words'
 
 const most = 200
 
@@ -38,7 +39,7 @@ export function Bench({ share, naming }: { share: Share; naming: ShareNaming }) 
     return found
   }, [material.data, held])
   if (!ready || !convention)
-    return <Blank title="There is no convention to try names on yet">Begin one under Conventions.</Blank>
+    return <Blank title={t('names.there-is-no-convention-to-try-names')}>{t('names.make-one-under-conventions')}</Blank>
   const parts = ready.parts.filter(({ part }) => part.kind !== 'text')
   const columns = {
     gridTemplateColumns: `minmax(220px,1.6fr) repeat(${parts.length}, minmax(90px,1fr)) minmax(160px,1.2fr)`,
@@ -53,7 +54,7 @@ export function Bench({ share, naming }: { share: Share; naming: ShareNaming }) 
         ))}
         <span className="text-[13px] leading-[17px]">
           {reading.follows ? (
-            <span className="text-accent">follows</span>
+            <span className="text-accent">{t('names.follows')}</span>
           ) : reading.stem ? (
             <>
               <NameText name={reading.stem} />
@@ -74,7 +75,7 @@ export function Bench({ share, naming }: { share: Share; naming: ShareNaming }) 
     <div className="flex h-full min-h-0 flex-col px-6 py-5">
       <div className="flex items-end gap-4 pb-4">
         <label className="flex flex-col text-[13px] text-soft">
-          Read by
+          {t('names.read-by')}
           <select
             className="mt-1 h-9 rounded-md border border-rule-strong bg-sheet px-2 text-ink"
             value={chosen}
@@ -88,34 +89,38 @@ export function Bench({ share, naming }: { share: Share; naming: ShareNaming }) 
           </select>
         </label>
         <Field
-          label="A name to try"
+          label={t('names.a-name-to-try')}
           className="min-w-56 flex-1 [&_input]:font-mono"
           value={typed}
           spellCheck={false}
           dir="auto"
-          placeholder="Type any name"
+          placeholder={t('names.type-any-name')}
           onChange={(event) => setTyped(event.target.value)}
         />
         <Field
-          label="Only names that hold"
+          label={t('names.only-names-with')}
           className="w-56"
           value={held}
           onChange={(event) => setHeld(event.target.value)}
         />
       </div>
       <div className="grid gap-x-4 border-b pb-1.5 text-[13px] text-soft" style={columns}>
-        <span>Name</span>
+        <span>{t('common.name')}</span>
         {parts.map(({ part }) => (
           <span key={part.id}>{part.label}</span>
         ))}
-        <span>By the convention</span>
+        <span>{t('names.by-the-convention')}</span>
       </div>
       {/* biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls is scrolled by keys, too. */}
-      <ul tabIndex={0} className="min-h-0 flex-1 overflow-auto" aria-label="Names, part by part">
+      <ul tabIndex={0} className="min-h-0 flex-1 overflow-auto" aria-label={t('names.names-part-by-part')}>
         {typed.trim() && row(typed.trim(), 'typed')}
-        {material.isPending ? <Blank title="One moment" waiting /> : names.map((name, index) => row(name, `${index}`))}
+        {material.isPending ? (
+          <Blank title={t('common.one-moment')} waiting />
+        ) : (
+          names.map((name, index) => row(name, `${index}`))
+        )}
         {names.length === most && (
-          <li className="py-3 text-[14px] text-soft">The first {most} are shown. Say what they hold to see others.</li>
+          <li className="py-3 text-[14px] text-soft">{t('names.the-first-are-shown-type-what-they', { most })}</li>
         )}
       </ul>
     </div>
@@ -143,9 +148,9 @@ function PartCell({ reading }: { reading: PartReading }) {
         <bdi className="font-mono text-[13px]">{value ?? text}</bdi>
       )}
       {(state === 'corrected' || state === 'guessed') && text && text !== value && (
-        <bdi className="block text-[12px] text-soft">from ‹{text}›</bdi>
+        <bdi className="block text-[12px] text-soft">{t('names.from', { text })}</bdi>
       )}
-      {state === 'failed' && <span className="block text-[12px]">not in its list or form</span>}
+      {state === 'failed' && <span className="block text-[12px]">{t('names.not-in-its-list-or-form')}</span>}
     </span>
   )
 }

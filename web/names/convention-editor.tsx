@@ -9,6 +9,7 @@ import { call, Refused } from '../api/call'
 import { Button, Field } from '../design/controls'
 import { IconButton } from '../design/icon-button'
 import { Menu, MenuItem } from '../design/overlay'
+import { T, t } from '../words'
 import { namingWork } from '../workers/naming'
 import { Examples, Where } from './conventions'
 import { FolderRule } from './folder-rule'
@@ -68,11 +69,11 @@ export function ConventionEditor({
         params: { conventionId: convention.id },
         body: { name, rules, number: convention.number },
       })
-      toast(`‹${next.name}› holds as version ${next.number} from now on. Names that followed before stay right.`)
+      toast(t('names.applies-as-version-from-now-on-names', { nextName: next.name, number: next.number }))
       onKept()
       onClose()
     } catch (error) {
-      setRefusal(error instanceof Refused ? error.problem.title : 'It could not be kept.')
+      setRefusal(error instanceof Refused ? error.problem.title : t('names.it-could-not-be-kept'))
     }
   }
   const general = faults.filter(({ partId }) => !partId)
@@ -84,16 +85,16 @@ export function ConventionEditor({
           className="mb-3 flex items-center gap-1.5 text-[14px] text-soft hover:text-ink"
           onClick={onClose}
         >
-          <ArrowLeft size={15} aria-hidden /> All conventions of {share.name}
+          <ArrowLeft size={15} aria-hidden /> {t('names.all-conventions-of', { shareName: share.name })}
         </button>
         <fieldset disabled={!mayChange} className="min-w-0">
           <Field
-            label="Name of the convention"
+            label={t('names.name-of-the-convention')}
             className="mb-5 max-w-sm"
             value={name}
             onChange={(event) => setName(event.target.value)}
           />
-          <h2 className="pb-2 font-semibold">Parts, in their order</h2>
+          <h2 className="pb-2 font-semibold">{t('names.parts-in-their-order')}</h2>
           <ol className="flex flex-col gap-2">
             {rules.parts.map((part, index) => (
               <li key={part.id} className="rounded-md border bg-paper px-3 py-2">
@@ -106,7 +107,7 @@ export function ConventionEditor({
                   onChange={(next) => setPart(index, next)}
                 >
                   <IconButton
-                    label={`Move ${part.label} up`}
+                    label={t('names.move-up', { partLabel: part.label })}
                     className="size-7"
                     disabled={index === 0}
                     onClick={() => move(index, -1)}
@@ -114,7 +115,7 @@ export function ConventionEditor({
                     <ArrowUp />
                   </IconButton>
                   <IconButton
-                    label={`Move ${part.label} down`}
+                    label={t('names.move-down', { partLabel: part.label })}
                     className="size-7"
                     disabled={index === rules.parts.length - 1}
                     onClick={() => move(index, 1)}
@@ -122,7 +123,7 @@ export function ConventionEditor({
                     <ArrowDown />
                   </IconButton>
                   <IconButton
-                    label={`Take ${part.label} out`}
+                    label={t('names.remove', { partLabel: part.label })}
                     className="size-7"
                     disabled={rules.parts.length === 1}
                     onClick={() => setRules({ ...rules, parts: rules.parts.filter((one) => one !== part) })}
@@ -138,7 +139,7 @@ export function ConventionEditor({
             trigger={
               <Button className="mt-2">
                 <Plus size={16} aria-hidden />
-                Add a part
+                {t('names.add-a-part')}
               </Button>
             }
           >
@@ -148,19 +149,21 @@ export function ConventionEditor({
               </MenuItem>
             ))}
           </Menu>
-          <h2 className="pb-1 pt-7 font-semibold">Filing rule</h2>
+          <h2 className="pb-1 pt-7 font-semibold">{t('names.filing-rule')}</h2>
           <p className="pb-2 text-[14px] text-soft">
-            Folders below <Where share={share} folderId={convention.folderId} />, one in the other. A folder whose part
-            has no value is left out.
+            <T
+              k="names.folders-below-one-in-the-other-a"
+              v={{ where: <Where share={share} folderId={convention.folderId} /> }}
+            />
           </p>
           <FolderRule rules={rules} onChange={setRules} />
         </fieldset>
       </div>
       <aside
         className="flex min-h-0 flex-col border-t bg-paper px-5 py-5 lg:border-l lg:border-t-0"
-        aria-label="What it gives"
+        aria-label={t('names.what-it-gives')}
       >
-        <h2 className="font-semibold">What it gives</h2>
+        <h2 className="font-semibold">{t('names.what-it-gives')}</h2>
         <Examples rules={rules} naming={{ conventions: [], lists }} />
         <ul
           className="flex min-h-0 flex-1 flex-col gap-2 overflow-auto pt-4 text-[14px]"
@@ -173,7 +176,7 @@ export function ConventionEditor({
             </li>
           ))}
           {checked === rules && faults.length === 0 && (
-            <li className="text-soft">Every name it gives can be read back in one way only.</li>
+            <li className="text-soft">{t('names.every-name-it-gives-can-be-read')}</li>
           )}
         </ul>
         {refusal && (
@@ -188,14 +191,13 @@ export function ConventionEditor({
               disabled={!changed || checked !== rules || faults.length > 0 || !name.trim()}
               onClick={keep}
             >
-              Let it hold as version {convention.number + 1}
+              {t('names.use-it-from-now-on-as-version', { it: convention.number + 1 })}
             </Button>
           </div>
         )}
         {convention.earlier.length > 0 && (
           <p className="pt-3 text-[13px] leading-[18px] text-soft">
-            Names from before follow the version that held then. There{' '}
-            {convention.earlier.length === 1 ? 'is one' : `are ${convention.earlier.length}`}.
+            {t('names.names-from-before-follow-the-version-of', { earlier: convention.earlier.length })}
           </p>
         )}
       </aside>

@@ -9,18 +9,27 @@ import { queries } from '../api/queries'
 import { Blank, Button, Field } from '../design/controls'
 import { NameText } from '../design/kind'
 import { Question } from '../design/overlay'
-import { moment } from '../design/words'
 import { type ChosenPlace, usePlace } from '../places/place'
 import { PlaceBrowser } from '../places/place-browser'
+import { T, t } from '../words'
+import { moment } from '../words/formats'
 import { ConventionEditor } from './convention-editor'
 import { examplesOf } from './examples'
 
 const fresh: Rules = {
   parts: [
-    { id: 'date', label: 'Date', separator: '', optional: false, kind: 'date', form: 'YYYY-MM-DD', source: 'content' },
+    {
+      id: 'date',
+      label: t('common.date'),
+      separator: '',
+      optional: false,
+      kind: 'date',
+      form: 'YYYY-MM-DD',
+      source: 'content',
+    },
     {
       id: 'subject',
-      label: 'Subject',
+      label: t('names.subject'),
       separator: '_',
       optional: false,
       kind: 'words',
@@ -56,14 +65,11 @@ export function Conventions({ share, naming, mayChange }: { share: Share; naming
   return (
     <div className="mx-auto max-w-[860px] px-6 py-6">
       {naming.conventions.length === 0 ? (
-        <Blank title={`${share.name} has no convention yet`}>
-          <p>
-            A convention says of which parts a name is made and in which folder a file goes. Names are then picked and
-            not invented.
-          </p>
+        <Blank title={t('names.has-no-convention-yet', { shareName: share.name })}>
+          <p>{t('names.a-convention-says-of-which-parts-a')}</p>
           {mayChange && (
             <Button look="main" className="mt-4" onClick={() => setStarting(true)}>
-              Begin one
+              {t('names.make-one')}
             </Button>
           )}
         </Blank>
@@ -76,16 +82,25 @@ export function Conventions({ share, naming, mayChange }: { share: Share; naming
                   <div className="min-w-0 flex-1">
                     <h2 className="text-[17px] font-semibold">{convention.name}</h2>
                     <p className="text-[14px] text-soft">
-                      holds in <Where share={share} folderId={convention.folderId} /> and below · version{' '}
-                      {convention.number}, since {moment(convention.since)}, by {convention.author}
+                      <T
+                        k="names.applies-in-and-below-version-since-by"
+                        v={{
+                          where: <Where share={share} folderId={convention.folderId} />,
+                          number: convention.number,
+                          since: moment(convention.since),
+                          author: convention.author,
+                        }}
+                      />
                     </p>
                   </div>
                   {mayChange && (
                     <Button look="quiet" onClick={() => setEnding(convention)}>
-                      Detach
+                      {t('names.stop-using-it')}
                     </Button>
                   )}
-                  <Button onClick={() => setEditing(convention.id)}>{mayChange ? 'Change' : 'Look at it'}</Button>
+                  <Button onClick={() => setEditing(convention.id)}>
+                    {mayChange ? t('common.change') : t('names.look-at-it')}
+                  </Button>
                 </div>
                 <Examples rules={convention.rules} naming={naming} />
               </li>
@@ -94,7 +109,7 @@ export function Conventions({ share, naming, mayChange }: { share: Share; naming
           {mayChange && (
             <Button className="mt-4" onClick={() => setStarting(true)}>
               <Plus size={16} aria-hidden />
-              Another convention
+              {t('names.another-convention')}
             </Button>
           )}
         </>
@@ -112,7 +127,7 @@ export function Conventions({ share, naming, mayChange }: { share: Share; naming
       )}
       {ending && (
         <Question
-          title={`Detach ‹${ending.name}›?`}
+          title={t('names.stop-using', { endingName: ending.name })}
           onClose={() => setEnding(null)}
           answers={
             <>
@@ -126,15 +141,15 @@ export function Conventions({ share, naming, mayChange }: { share: Share; naming
                   void again()
                 }}
               >
-                Detach it
+                {t('names.stop-using-it')}
               </Button>
               <Button look="quiet" onClick={() => setEnding(null)}>
-                Not now
+                {t('common.cancel')}
               </Button>
             </>
           }
         >
-          Names there stay as they are. New ones follow the convention of the folder above, if there is one.
+          {t('names.names-there-stay-as-they-are-new')}
         </Question>
       )}
     </div>
@@ -153,7 +168,9 @@ export function Examples({ rules, naming }: { rules: Rules; naming: ShareNaming 
       {examples.map(({ name, place }) => (
         <li key={name} className="flex flex-wrap items-baseline gap-x-4 py-0.5">
           <NameText name={name} className="text-[13.5px]" />
-          {place.length > 0 && <span className="text-[13px] text-soft">goes to {place.join(' / ')}</span>}
+          {place.length > 0 && (
+            <span className="text-[13px] text-soft">{t('names.goes-to', { place: place.join(' / ') })}</span>
+          )}
         </li>
       ))}
     </ul>
@@ -184,12 +201,12 @@ function NewConvention({
         }),
       )
     } catch (error) {
-      setFault(error instanceof Refused ? error.problem.title : 'It could not be made.')
+      setFault(error instanceof Refused ? error.problem.title : t('common.it-could-not-be-made'))
     }
   }
   return (
     <Question
-      title="A new convention"
+      title={t('names.a-new-convention')}
       onClose={onClose}
       answers={
         <>
@@ -198,22 +215,22 @@ function NewConvention({
             disabled={!name.trim() || !!taken || at?.shareId !== share.id || inside.isPending}
             onClick={make}
           >
-            Begin it here
+            {t('names.make-it-here')}
           </Button>
           <Button look="quiet" onClick={onClose}>
-            Not now
+            {t('common.cancel')}
           </Button>
         </>
       }
     >
       <Field
-        label="What it is called"
+        label={t('names.what-it-is-called')}
         value={name}
         fault={fault}
         autoFocus
         onChange={(event) => setName(event.target.value)}
       />
-      <p className="pb-1 pt-3">Where it holds, with everything below:</p>
+      <p className="pb-1 pt-3">{t('names.where-it-applies-with-everything-below')}</p>
       <PlaceBrowser
         at={at}
         onChoose={(place) =>
@@ -222,7 +239,9 @@ function NewConvention({
         className="h-64 overflow-hidden rounded-md border bg-sheet text-ink"
       />
       {taken && (
-        <p className="pt-2 text-rust">‹{taken.name}› holds here already. Change that one, or choose a folder.</p>
+        <p className="pt-2 text-rust">
+          {t('names.applies-here-already-change-that-one-or', { takenName: taken.name })}
+        </p>
       )}
     </Question>
   )

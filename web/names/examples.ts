@@ -1,8 +1,9 @@
 import type { ControlledList, PartValues, Rules } from '../../core/contract'
 import { compose, placeOf } from '../../core/naming/compose'
 import { readyConvention } from '../../core/naming/convention'
+import { t } from '../words'
 
-const subjects = ['Gate paddles', 'Balance beam', 'Tail silt']
+const subjects = [t('names.gate-paddles'), t('names.balance-beam'), t('names.tail-silt')]
 const days = ['2026-10-14', '2026-11-03', '2026-09-21']
 const people = ['IT', 'BM', 'PN']
 const kinds = ['document', 'spreadsheet', 'document']

@@ -4,35 +4,36 @@ import { Plus, Trash2 } from 'lucide-react'
 import type { FolderPiece, Rules } from '../../core/contract'
 import { Button } from '../design/controls'
 import { IconButton } from '../design/icon-button'
+import { t } from '../words'
 import { control } from './part-editor'
 
 const pieceKey = (piece: FolderPiece) => ('text' in piece ? 'text' : `${piece.part} ${piece.as}`)
 
 export function FolderRule({ rules, onChange }: { rules: Rules; onChange: (rules: Rules) => void }) {
   const choices: [string, string][] = [
-    ['text', 'fixed text'],
+    ['text', t('names.fixed-text-2')],
     ...rules.parts.flatMap((part): [string, string][] =>
       part.kind === 'text'
         ? []
         : part.kind === 'date'
           ? [
-              [`${part.id} year`, `year of ${part.label}`],
+              [`${part.id} year`, t('names.year-of', { partLabel: part.label })],
               ...(part.form === 'YYYY' || part.form.startsWith('YYYY-W') || part.form.startsWith('YYYY-Q')
                 ? []
-                : [[`${part.id} month`, `month of ${part.label}`] as [string, string]]),
+                : [[`${part.id} month`, t('names.month-of', { partLabel: part.label })] as [string, string]]),
               [`${part.id} name`, part.label],
             ]
           : part.kind === 'list'
             ? [
                 [`${part.id} name`, part.label],
-                [`${part.id} label`, `label of ${part.label}`],
+                [`${part.id} label`, t('names.label-of', { partLabel: part.label })],
               ]
             : [[`${part.id} name`, part.label]],
     ),
   ]
   const pieceOf = (key: string): FolderPiece => {
     const [part, as] = key.split(' ') as [string, 'name' | 'year' | 'month' | 'label']
-    return key === 'text' ? { text: 'Folder' } : { part, as }
+    return key === 'text' ? { text: t('common.folder') } : { part, as }
   }
   const setLevel = (level: number, pieces: FolderPiece[]) =>
     onChange({
@@ -52,7 +53,7 @@ export function FolderRule({ rules, onChange }: { rules: Rules; onChange: (rules
           {pieces.map((piece, index) => (
             <span key={index} className="flex items-center gap-1">
               <select
-                aria-label={`Folder ${level + 1}, piece ${index + 1}`}
+                aria-label={t('names.folder-piece', { it: level + 1, it2: index + 1 })}
                 className={control}
                 value={pieceKey(piece)}
                 onChange={(event) =>
@@ -63,7 +64,7 @@ export function FolderRule({ rules, onChange }: { rules: Rules; onChange: (rules
                 }
               >
                 {!choices.some(([key]) => key === pieceKey(piece)) && (
-                  <option value={pieceKey(piece)}>a part that is gone</option>
+                  <option value={pieceKey(piece)}>{t('names.a-part-that-is-gone')}</option>
                 )}
                 {choices.map(([key, words]) => (
                   <option key={key} value={key}>
@@ -73,7 +74,7 @@ export function FolderRule({ rules, onChange }: { rules: Rules; onChange: (rules
               </select>
               {'text' in piece && (
                 <input
-                  aria-label={`Text of folder ${level + 1}`}
+                  aria-label={t('names.text-of-folder', { it: level + 1 })}
                   className={clsx(control, 'w-28')}
                   value={piece.text}
                   onChange={(event) =>
@@ -87,14 +88,14 @@ export function FolderRule({ rules, onChange }: { rules: Rules; onChange: (rules
             </span>
           ))}
           <IconButton
-            label={`Another piece in folder ${level + 1}`}
+            label={t('names.another-piece-in-folder', { it: level + 1 })}
             className="size-7"
             onClick={() => setLevel(level, [...pieces, { text: ' ' }])}
           >
             <Plus />
           </IconButton>
           <IconButton
-            label={`Take folder ${level + 1} out`}
+            label={t('names.remove-folder', { it: level + 1 })}
             className="ml-auto size-7"
             onClick={() => setLevel(level, pieces.slice(0, -1))}
           >
@@ -107,7 +108,7 @@ export function FolderRule({ rules, onChange }: { rules: Rules; onChange: (rules
           onClick={() => onChange({ ...rules, folders: [...rules.folders, [pieceOf(choices[1]?.[0] ?? 'text')]] })}
         >
           <Plus size={16} aria-hidden />
-          {rules.folders.length ? 'A folder in it' : 'Add a folder'}
+          {rules.folders.length ? t('names.a-folder-in-it') : t('names.add-a-folder')}
         </Button>
       </li>
     </ol>

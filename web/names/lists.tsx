@@ -11,7 +11,7 @@ import { call, Refused } from '../api/call'
 import { keys } from '../api/keys'
 import { Blank, Button, Field } from '../design/controls'
 import { Question } from '../design/overlay'
-import { count } from '../design/words'
+import { t } from '../words'
 
 /** Controlled lists: values with their labels, retired ones kept for the names that have them. */
 export function Lists({ share, naming, mayChange }: { share: Share; naming: ShareNaming; mayChange: boolean }) {
@@ -45,7 +45,7 @@ export function Lists({ share, naming, mayChange }: { share: Share; naming: Shar
         {mayChange && (
           <Button className="mt-3" onClick={() => setMaking(true)}>
             <Plus size={16} aria-hidden />
-            New list
+            {t('names.new-list')}
           </Button>
         )}
       </div>
@@ -53,8 +53,8 @@ export function Lists({ share, naming, mayChange }: { share: Share; naming: Shar
         <ListEditor key={list.id} list={list} usedBy={usedBy.map(({ name }) => name)} mayChange={mayChange} />
       ) : (
         <div className="flex-1">
-          <Blank title={`${share.name} has no lists yet`}>
-            A list holds the values that a part of a name can have, such as the codes of locks and bridges.
+          <Blank title={t('names.has-no-lists-yet', { shareName: share.name })}>
+            {t('names.a-list-holds-the-values-that-a')}
           </Blank>
         </div>
       )}
@@ -90,26 +90,26 @@ function NewList({
       await client.invalidateQueries({ queryKey: keys.naming(share.id) })
       onMade(made)
     } catch (error) {
-      setFault(error instanceof Refused ? error.problem.title : 'It could not be made.')
+      setFault(error instanceof Refused ? error.problem.title : t('common.it-could-not-be-made'))
     }
   }
   return (
     <Question
-      title="A new list"
+      title={t('names.a-new-list')}
       onClose={onClose}
       answers={
         <>
           <Button look="main" disabled={!name.trim()} onClick={make}>
-            Make it
+            {t('common.make-it')}
           </Button>
           <Button look="quiet" onClick={onClose}>
-            Not now
+            {t('common.cancel')}
           </Button>
         </>
       }
     >
       <Field
-        label="What it lists"
+        label={t('names.what-it-lists')}
         value={name}
         fault={fault}
         autoFocus
@@ -161,9 +161,9 @@ function ListEditor({ list, usedBy, mayChange }: { list: ControlledList; usedBy:
       setValues(kept.values)
       setRefusal('')
       await client.invalidateQueries({ queryKey: keys.naming(list.shareId) })
-      toast(`‹${list.name}› has ${count(kept.values.length, 'value')} now.`)
+      toast(t('names.has-values-now', { listName: list.name, values: kept.values.length }))
     } catch (error) {
-      setRefusal(error instanceof Refused ? error.problem.title : 'It could not be kept.')
+      setRefusal(error instanceof Refused ? error.problem.title : t('names.it-could-not-be-kept'))
     }
   }
   const takeOut = () => {
@@ -183,25 +183,27 @@ function ListEditor({ list, usedBy, mayChange }: { list: ControlledList; usedBy:
         <div className="mr-auto">
           <h2 className="text-[17px] font-semibold">{list.name}</h2>
           <p className="text-[14px] text-soft">
-            {usedBy.length ? `used by ${usedBy.map((name) => `‹${name}›`).join(', ')}` : 'not used by a convention yet'}
+            {usedBy.length
+              ? t('names.used-by', { usedBy: usedBy.map((name) => `‹${name}›`).join(', ') })
+              : t('names.not-used-by-a-convention-yet')}
           </p>
         </div>
         <Button onClick={takeOut}>
           <Download size={16} aria-hidden />
-          Take out as CSV
+          {t('names.save-as-csv')}
         </Button>
         {mayChange && (
           <>
             <Button onClick={() => chooser.current?.click()}>
               <Upload size={16} aria-hidden />
-              Bring in CSV
+              {t('names.bring-in-csv')}
             </Button>
             <input
               ref={chooser}
               type="file"
               accept=".csv,text/csv"
               className="hidden"
-              aria-label="CSV file of values"
+              aria-label={t('names.csv-file-of-values')}
               onChange={(event) => {
                 const [file] = event.target.files ?? []
                 if (file) void bringIn(file)
@@ -212,14 +214,12 @@ function ListEditor({ list, usedBy, mayChange }: { list: ControlledList; usedBy:
         )}
       </div>
       <div className="grid grid-cols-[96px_minmax(0,1fr)_70px] gap-3 border-b md:grid-cols-[150px_minmax(0,1fr)_90px] pb-1.5 text-[13px] text-soft">
-        <span>Code</span>
-        <span>Label</span>
-        <span>Retired</span>
+        <span>{t('names.code')}</span>
+        <span>{t('common.label')}</span>
+        <span>{t('names.no-longer-used')}</span>
       </div>
       <div ref={scroller} className="min-h-0 flex-1 overflow-auto">
-        {values.length === 0 && (
-          <p className="py-3 text-soft">No values yet. Type them here, or bring them in as CSV.</p>
-        )}
+        {values.length === 0 && <p className="py-3 text-soft">{t('names.no-values-yet-type-them-here-or')}</p>}
         <div style={{ height: rows.getTotalSize() }} className="relative">
           {rows.getVirtualItems().map(({ index, start }) => {
             const value = values[index]!
@@ -236,14 +236,14 @@ function ListEditor({ list, usedBy, mayChange }: { list: ControlledList; usedBy:
                 title={fault?.reason}
               >
                 <input
-                  aria-label={`Code ${index + 1}`}
+                  aria-label={t('names.code-2', { it: index + 1 })}
                   className={clsx(field, 'font-mono text-[14px]', value.retired && 'text-soft line-through')}
                   disabled={!mayChange}
                   value={value.code}
                   onChange={(event) => set(index, { code: event.target.value })}
                 />
                 <input
-                  aria-label={`Label of ${value.code}`}
+                  aria-label={t('names.label-of-2', { code: value.code })}
                   className={field}
                   disabled={!mayChange}
                   value={value.label}
@@ -252,7 +252,7 @@ function ListEditor({ list, usedBy, mayChange }: { list: ControlledList; usedBy:
                 />
                 <input
                   type="checkbox"
-                  aria-label={`${value.code} is retired`}
+                  aria-label={t('names.is-no-longer-used', { code: value.code })}
                   className="ml-2 justify-self-start accent-accent"
                   disabled={!mayChange}
                   checked={value.retired}
@@ -272,18 +272,18 @@ function ListEditor({ list, usedBy, mayChange }: { list: ControlledList; usedBy:
             }}
           >
             <Plus size={16} aria-hidden />
-            Add a value
+            {t('names.add-a-value')}
           </Button>
           <Button look="main" disabled={!dirty || faults.length > 0} onClick={() => keep(values)}>
-            Keep the changes
+            {t('names.save-the-changes')}
           </Button>
           {dirty && (
             <Button look="quiet" onClick={() => setValues(list.values)}>
-              Leave them
+              {t('names.undo-the-changes')}
             </Button>
           )}
           <p role="alert" className="min-w-0 flex-1 text-[14px] text-rust">
-            {faults[0] ? `Line ${faults[0].row + 1}: ${faults[0].reason}` : refusal}
+            {faults[0] ? t('names.line', { it: faults[0].row + 1, reason: faults[0].reason }) : refusal}
           </p>
         </div>
       )}
@@ -323,7 +323,9 @@ function ArrivedQuestion({
   const result = [...(values ?? []), ...gone.map((value) => ({ ...value, retired: true }))]
   return (
     <Question
-      title={faults ? `${arrived.file} cannot be taken` : `Take ${arrived.file}?`}
+      title={
+        faults ? t('names.cannot-be-brought-in', { file: arrived.file }) : t('names.bring-in', { file: arrived.file })
+      }
       onClose={onClose}
       answers={
         <>
@@ -333,31 +335,34 @@ function ArrivedQuestion({
               disabled={!added.length && !changed.length && gone.every(({ retired }) => retired)}
               onClick={() => onTake(result)}
             >
-              Take it
+              {t('names.bring-it-in')}
             </Button>
           )}
           <Button look="quiet" onClick={onClose}>
-            {faults ? 'Good' : 'Not now'}
+            {faults ? t('common.ok') : t('common.cancel')}
           </Button>
         </>
       }
     >
       {faults ? (
         <>
-          <p className="pb-2">Nothing was changed.</p>
+          <p className="pb-2">{t('names.nothing-was-changed')}</p>
           <ul className="max-h-60 overflow-auto text-ink" role="alert">
             {faults.slice(0, 100).map(({ line, reason }) => (
               <li key={`${line} ${reason}`} className="py-0.5">
-                Line {line}: {reason}
+                {t('names.line-2', { line, reason })}
               </li>
             ))}
           </ul>
         </>
       ) : (
         <p>
-          {count(added.length, 'new value')}, {count(changed.length, 'changed value')}.{' '}
+          {t('names.new-values', { added: added.length })}, {t('names.changed-values', { changed: changed.length })}.{' '}
           {gone.some(({ retired }) => !retired) &&
-            `${count(gone.filter(({ retired }) => !retired).length, 'value')} that ${gone.length === 1 ? 'is' : 'are'} not in the file will be retired, so that names which have ${gone.length === 1 ? 'it' : 'them'} stay readable.`}
+            t('names.values-that-are-not-in-the-file', {
+              length: gone.filter(({ retired }) => !retired).length,
+              gone: gone.length,
+            })}
         </p>
       )}
     </Question>

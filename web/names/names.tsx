@@ -9,6 +9,7 @@ import { queries } from '../api/queries'
 import { Blank, Button } from '../design/controls'
 import { useShareNaming } from '../places/place'
 import { ShareNav } from '../places/share-nav'
+import { t } from '../words'
 import { Audit } from './audit'
 import { Bench } from './bench'
 import { Conventions } from './conventions'
@@ -16,11 +17,11 @@ import { Lists } from './lists'
 import { Templates } from './templates'
 
 const tabs = [
-  ['conventions', 'Conventions'],
-  ['lists', 'Lists'],
-  ['templates', 'Templates'],
-  ['bench', 'Bench'],
-  ['audit', 'Audit'],
+  ['conventions', t('names.conventions')],
+  ['lists', t('names.lists')],
+  ['templates', t('names.templates')],
+  ['bench', t('names.bench')],
+  ['audit', t('names.audit-2')],
 ] as const
 
 export function Names() {
@@ -41,7 +42,9 @@ export function Names() {
       <Blank
         screen
         title={
-          isAway(shares.error ?? naming.error) ? 'Shared storage does not answer right now' : 'This share is not here'
+          isAway(shares.error ?? naming.error)
+            ? t('common.the-server-does-not-answer-right-now')
+            : t('common.this-share-does-not-exist-or-you')
         }
       >
         <Button
@@ -51,25 +54,29 @@ export function Names() {
             void naming.refetch()
           }}
         >
-          Try again
+          {t('common.try-again')}
         </Button>
       </Blank>
     )
-  if (shares.data?.length === 0) return <Blank screen title="You are not a member of any share yet" />
-  if (!share || !naming.data) return <Blank screen title="One moment" waiting />
+  if (shares.data?.length === 0) return <Blank screen title={t('common.you-are-not-a-member-of-any')} />
+  if (!share || !naming.data) return <Blank screen title={t('common.one-moment')} waiting />
   const mayChange = share.role === 'manage'
   return (
     <div className="flex h-full flex-col md:flex-row">
-      <ShareNav title="Names in" shares={shares.data!} here={share.id} to={({ id }) => `/names/${id}/${tab}`}>
-        {!mayChange &&
-          `The managers of ${share.name} change conventions and lists. You can look at them and try names.`}
+      <ShareNav
+        title={t('names.names-in')}
+        shares={shares.data!}
+        here={share.id}
+        to={({ id }) => `/names/${id}/${tab}`}
+      >
+        {!mayChange && t('names.the-managers-of-change-conventions-and-lists', { shareName: share.name })}
       </ShareNav>
       <main className="flex min-h-0 min-w-0 flex-1 flex-col">
-        <h1 className="sr-only">Names in {share.name}</h1>
+        <h1 className="sr-only">{t('names.names-in-2', { shareName: share.name })}</h1>
         <div
           className="flex shrink-0 items-end gap-6 overflow-x-auto border-b px-4 pt-2 md:px-6 md:pt-5"
           role="tablist"
-          aria-label="Names"
+          aria-label={t('common.names')}
         >
           {tabs.map(([path, label]) => (
             <NavLink

@@ -1,12 +1,13 @@
 // What a part of each kind begins as.
 import type { ControlledList, NamePart, PartKind } from '../../core/contract'
+import { t } from '../words'
 import { kindNames } from './part-editor'
 
 export function newPart(kind: PartKind, id: string, lists: readonly ControlledList[]): NamePart {
   const facts = { id, label: kindNames[kind], separator: '_', optional: false }
   switch (kind) {
     case 'text':
-      return { ...facts, kind, text: 'Text' }
+      return { ...facts, kind, text: t('common.text') }
     case 'date':
       return { ...facts, kind, form: 'YYYY-MM-DD', source: 'content' }
     case 'list':
@@ -18,6 +19,10 @@ export function newPart(kind: PartKind, id: string, lists: readonly ControlledLi
     case 'initials':
       return { ...facts, kind }
     case 'file kind':
-      return { ...facts, kind, words: { document: 'Doc', spreadsheet: 'Sheet', other: 'File' } }
+      return {
+        ...facts,
+        kind,
+        words: { document: t('names.doc'), spreadsheet: t('names.sheet'), other: t('common.file') },
+      }
   }
 }

@@ -2,15 +2,16 @@
 import clsx from 'clsx'
 import type { ControlledList, NamePart, PartKind } from '../../core/contract'
 import type { RuleFault } from '../../core/naming/rules'
+import { t } from '../words'
 
 export const kindNames: Record<PartKind, string> = {
-  date: 'Date',
-  list: 'From a list',
-  words: 'Free words',
-  counter: 'Number',
-  initials: 'Initials',
-  'file kind': 'Kind of file',
-  text: 'Fixed text',
+  date: t('common.date'),
+  list: t('names.from-a-list'),
+  words: t('names.free-words'),
+  counter: t('names.number'),
+  initials: t('names.initials'),
+  'file kind': t('names.kind-of-file'),
+  text: t('names.fixed-text'),
 }
 
 export const control = 'h-8 rounded-md border border-rule-strong bg-sheet px-2 text-[14px]'
@@ -93,7 +94,7 @@ export function PartEditor({
         <div className="flex min-w-0 flex-1 flex-wrap items-end gap-3">
           {!first && (
             <Text
-              label="Before it"
+              label={t('names.before-it')}
               className="w-16 text-center font-mono"
               value={part.separator}
               onChange={(separator) => onChange({ ...part, separator })}
@@ -116,7 +117,7 @@ export function PartEditor({
                 checked={part.optional}
                 onChange={(event) => onChange({ ...part, optional: event.target.checked })}
               />
-              optional
+              {t('common.optional')}
             </label>
           )}
           <span className="flex">{children}</span>
@@ -138,8 +139,8 @@ const dateForms = [
   ['YYYY', '2026'],
   ['DD.MM.YYYY', '14.10.2026'],
   ['MM-DD-YYYY', '10-14-2026'],
-  ['YYYY-Www', '2026-W42 (week)'],
-  ['YYYY-Qq', '2026-Q4 (quarter)'],
+  ['YYYY-Www', t('names.2026-w42-week')],
+  ['YYYY-Qq', t('names.2026-q4-quarter')],
 ] as const
 
 function PartControls({
@@ -157,7 +158,7 @@ function PartControls({
     case 'text':
       return (
         <Text
-          label="Text"
+          label={t('common.text')}
           className="w-32 font-mono"
           value={part.text}
           onChange={(text) => onChange({ ...part, text })}
@@ -167,18 +168,18 @@ function PartControls({
       return (
         <>
           <Choice
-            label="Written"
+            label={t('names.written')}
             value={part.form}
             choices={dateForms}
             onChange={(form) => onChange({ ...part, form })}
           />
           <Choice
-            label="Proposed"
+            label={t('names.proposed')}
             value={part.source}
             choices={[
-              ['content', 'from content, else today'],
+              ['content', t('names.from-content-else-today')],
               ['today', 'today'],
-              ['chosen', 'nothing, it is chosen'],
+              ['chosen', t('names.nothing-it-is-chosen')],
             ]}
             onChange={(source) => onChange({ ...part, source })}
           />
@@ -188,20 +189,20 @@ function PartControls({
       return (
         <>
           <Choice
-            label="List"
+            label={t('names.list')}
             value={part.listId}
             choices={[
-              ...(lists.some(({ id }) => id === part.listId) ? [] : [[part.listId, 'Choose one'] as const]),
+              ...(lists.some(({ id }) => id === part.listId) ? [] : [[part.listId, t('names.choose-one')] as const]),
               ...lists.map(({ id, name }) => [id, name] as const),
             ]}
             onChange={(listId) => onChange({ ...part, listId })}
           />
           <Choice
-            label="Shows"
+            label={t('names.shows')}
             value={part.shows}
             choices={[
-              ['code', 'its code'],
-              ['label', 'its label'],
+              ['code', t('names.its-code')],
+              ['label', t('names.its-label')],
             ]}
             onChange={(shows) => onChange({ ...part, shows })}
           />
@@ -211,39 +212,39 @@ function PartControls({
       return (
         <>
           <Choice
-            label="Spaces become"
+            label={t('names.spaces-become')}
             value={part.spaces}
             choices={[
               ['-', 'dashes'],
               ['_', 'underscores'],
-              [' ', 'stay spaces'],
+              [' ', t('names.stay-spaces')],
               ['.', 'dots'],
               ['', 'nothing'],
             ]}
             onChange={(spaces) => onChange({ ...part, spaces })}
           />
           <Choice
-            label="Letters"
+            label={t('names.letters')}
             value={part.letters}
             choices={[
-              ['as typed', 'as typed'],
-              ['small', 'all small'],
-              ['capitals', 'all capitals'],
-              ['first capital', 'first a capital'],
+              ['as typed', t('names.as-typed')],
+              ['small', t('names.all-small')],
+              ['capitals', t('names.all-capitals')],
+              ['first capital', t('names.first-a-capital')],
             ]}
             onChange={(letters) => onChange({ ...part, letters })}
           />
           <Choice
-            label="Holds"
+            label={t('names.takes')}
             value={part.symbols}
             choices={[
-              ['letters and digits', 'letters and digits'],
-              ['any', 'any safe symbol'],
+              ['letters and digits', t('names.letters-and-digits')],
+              ['any', t('names.any-symbol-that-is-safe-in-names')],
             ]}
             onChange={(symbols) => onChange({ ...part, symbols })}
           />
           <Text
-            label="At most"
+            label={t('common.at-most')}
             type="number"
             className="w-16"
             value={String(part.longest)}
@@ -257,14 +258,14 @@ function PartControls({
       return (
         <>
           <Text
-            label="Digits"
+            label={t('names.digits')}
             type="number"
             className="w-16"
             value={String(part.width)}
             onChange={(text) => onChange({ ...part, width: Math.min(9, Math.max(1, Math.round(Number(text)) || 1)) })}
           />
           <Text
-            label="From"
+            label={t('names.from-2')}
             type="number"
             className="w-20"
             value={String(part.start)}
@@ -273,11 +274,11 @@ function PartControls({
             }
           />
           <Choice
-            label="Counted for each"
+            label={t('names.counted-for-each')}
             value={part.per === 'folder' ? 'folder' : part.per.join(' ')}
             choices={[
               ['folder', 'folder'],
-              ['', 'whole place, in one'],
+              ['', t('names.whole-place-in-one')],
               ...others.map(({ id, label }) => [id, label] as const),
             ]}
             onChange={(per) => onChange({ ...part, per: per === 'folder' ? 'folder' : per ? per.split(' ') : [] })}
@@ -290,7 +291,7 @@ function PartControls({
           {(['document', 'spreadsheet', 'other'] as const).map((kind) => (
             <Text
               key={kind}
-              label={kind === 'other' ? 'Other' : `A ${kind}`}
+              label={kind === 'other' ? t('names.other') : `A ${kind}`}
               className="w-24 font-mono"
               value={part.words[kind]}
               onChange={(word) => onChange({ ...part, words: { ...part.words, [kind]: word } })}

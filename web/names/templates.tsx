@@ -8,7 +8,8 @@ import { queries } from '../api/queries'
 import { useSession } from '../app/session'
 import { Blank, Button } from '../design/controls'
 import { KindGlyph } from '../design/kind'
-import { moment } from '../design/words'
+import { t } from '../words'
+import { moment } from '../words/formats'
 
 /** A share's templates: what work can be begun from, with the convention and the values each carries. */
 export function Templates({ share, naming }: { share: Share; naming: ShareNaming }) {
@@ -19,14 +20,15 @@ export function Templates({ share, naming }: { share: Share; naming: ShareNaming
   const remove = useMutation({
     mutationFn: (templateId: string) => call('removeTemplate', { params: { templateId } }),
     onSuccess: () => client.invalidateQueries({ queryKey: keys.templates() }),
-    onError: (error) => toast.error(error instanceof Refused ? error.problem.title : 'It could not be taken out.'),
+    onError: (error) =>
+      toast.error(error instanceof Refused ? error.problem.title : t('names.it-could-not-be-removed')),
   })
   const those = templates.data?.filter(({ shareId }) => shareId === share.id)
-  if (templates.isPending) return <Blank title="One moment" waiting />
+  if (templates.isPending) return <Blank title={t('common.one-moment')} waiting />
   if (!those?.length)
     return (
-      <Blank title={`${share.name} has no templates yet`}>
-        <p>Open a document or a spreadsheet and choose “Make a template of it” in its menu.</p>
+      <Blank title={t('names.has-no-templates-yet', { shareName: share.name })}>
+        <p>{t('names.open-a-document-or-a-spreadsheet-and')}</p>
       </Blank>
     )
   return (
@@ -43,15 +45,22 @@ export function Templates({ share, naming }: { share: Share; naming: ShareNaming
             <div className="min-w-0 flex-1">
               <p className="font-medium">{template.name}</p>
               <p className="text-[14px] text-soft">
-                {convention ? `Named by ‹${convention.name}›` : 'Carries no convention'}
-                {presets.length > 0 && `, with ${presets.join(', ')}`}. Made by {template.author}, {moment(template.at)}
-                . Work begun from it is a file of its own.
+                {t('names.has-no-convention-with-made-by-work', {
+                  convention: Boolean(convention),
+                  conventionName: convention?.name,
+                  presets: Boolean(presets.length > 0),
+                  presets2: presets.join(', '),
+                  author: template.author,
+                  at: moment(template.at),
+                })}
               </p>
             </div>
-            <Button onClick={() => navigate(`/new/${template.kind}?template=${template.id}`)}>Begin from it</Button>
+            <Button onClick={() => navigate(`/new/${template.kind}?template=${template.id}`)}>
+              {t('names.begin-from-it')}
+            </Button>
             {(share.role === 'manage' || (share.role === 'edit' && template.author === person.name)) && (
               <Button look="quiet" disabled={remove.isPending} onClick={() => remove.mutate(template.id)}>
-                Take it out
+                {t('names.remove-it')}
               </Button>
             )}
           </li>

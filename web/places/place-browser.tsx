@@ -1,3 +1,4 @@
+import { digits } from '../words/formats'
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import clsx from 'clsx'
 import { ChevronRight, CornerLeftUp, FolderPlus, History, Inbox } from 'lucide-react'
@@ -9,6 +10,7 @@ import { queries } from '../api/queries'
 import { IconButton } from '../design/icon-button'
 import { KindGlyph, NameParts } from '../design/kind'
 import { Menu, MenuItem } from '../design/overlay'
+import { t } from '../words'
 import { type ChosenPlace, usePlace } from './place'
 
 /**
@@ -58,20 +60,20 @@ export function PlaceBrowser({
       setRefusal('')
       to(at.shareId, made.id)
     } catch (error) {
-      setRefusal(error instanceof Refused ? error.problem.title : 'The folder could not be made.')
+      setRefusal(error instanceof Refused ? error.problem.title : t('files.the-folder-could-not-be-made'))
     }
   }
   const row = 'flex w-full items-center gap-2 px-3 py-1.5 text-left hover:bg-wash'
   return (
-    <section className={clsx('flex min-h-0 flex-col', className)} aria-label="Place">
+    <section className={clsx('flex min-h-0 flex-col', className)} aria-label={t('files.place')}>
       <div className="flex items-center gap-0.5 border-b px-1.5 py-1">
-        <IconButton label="Up a level" className="size-7" disabled={!at} onClick={up}>
+        <IconButton label={t('files.up-a-level')} className="size-7" disabled={!at} onClick={up}>
           <CornerLeftUp />
         </IconButton>
         <Menu
           align="start"
           trigger={
-            <IconButton label="Recent places" className="size-7" disabled={!recent.data?.length}>
+            <IconButton label={t('files.recent-places')} className="size-7" disabled={!recent.data?.length}>
               <History />
             </IconButton>
           }
@@ -82,15 +84,23 @@ export function PlaceBrowser({
             </MenuItem>
           ))}
         </Menu>
-        <IconButton label="New folder here" className="size-7" disabled={!place} onClick={() => setFolder('')}>
+        <IconButton
+          label={t('files.new-folder-here')}
+          className="size-7"
+          disabled={!place}
+          onClick={() => setFolder('')}
+        >
           <FolderPlus />
         </IconButton>
       </div>
-      <nav className="flex flex-wrap items-center gap-x-0.5 border-b px-2 py-1.5 text-[14px]" aria-label="Chosen place">
+      <nav
+        className="flex flex-wrap items-center gap-x-0.5 border-b px-2 py-1.5 text-[14px]"
+        aria-label={t('files.chosen-place')}
+      >
         <button
           type="button"
           className="rounded px-1 hover:bg-wash"
-          aria-label="All shares"
+          aria-label={t('files.all-shares')}
           onClick={() => onChoose(null)}
         >
           <Inbox size={15} />
@@ -102,10 +112,10 @@ export function PlaceBrowser({
           <li className="px-2 py-1">
             <input
               autoFocus
-              aria-label="Name of the new folder"
+              aria-label={t('files.name-of-the-new-folder')}
               className="h-7 w-full rounded border border-rule-strong bg-paper px-2"
               value={folder}
-              placeholder="Name of the new folder"
+              placeholder={t('files.name-of-the-new-folder')}
               onChange={(event) => setFolder(event.target.value)}
               onBlur={() => void makeFolder()}
               onKeyDown={(event) => {
@@ -150,7 +160,7 @@ export function PlaceBrowser({
               <button
                 type="button"
                 disabled={!onPoint}
-                title={onPoint ? `Name it like ${entry.name}` : entry.name}
+                title={onPoint ? t('files.name-it-like', { entryName: entry.name }) : entry.name}
                 className={clsx(row, 'disabled:hover:bg-transparent', entry.id === marked ? 'text-rust' : 'text-soft')}
                 onClick={() => onPoint?.(entry)}
               >
@@ -165,21 +175,19 @@ export function PlaceBrowser({
         ))}
         {place && place.total > place.entries.length && (
           <li className="px-3 py-1 text-[13px] text-soft">
-            and {(place.total - place.entries.length).toLocaleString('en')} more
+            {t('common.and-more', { it: digits(place.total - place.entries.length) })}
           </li>
         )}
         {place && place.missing.length > 0 && (
           <li className="px-3 py-2 text-[14px] text-soft">
-            {place.missing.join(' / ')} is not there yet. It is made when you save.
+            {t('files.is-not-there-yet-it-is-made', { missing: place.missing.join(' / ') })}
           </li>
         )}
         {place && !place.missing.length && place.total === 0 && folder === null && (
-          <li className="px-3 py-2 text-[14px] text-soft">This place is empty.</li>
+          <li className="px-3 py-2 text-[14px] text-soft">{t('files.this-place-is-empty-2')}</li>
         )}
         {listing.isError && (
-          <li className="px-3 py-2 text-[14px] text-rust">
-            Shared storage does not answer right now. A save into this place waits for it.
-          </li>
+          <li className="px-3 py-2 text-[14px] text-rust">{t('files.the-server-does-not-answer-right-now')}</li>
         )}
       </ul>
     </section>

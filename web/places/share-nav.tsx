@@ -3,6 +3,7 @@ import { Inbox } from 'lucide-react'
 import type { ReactNode } from 'react'
 import { Link } from 'react-router'
 import type { Share } from '../../core/contract'
+import { t } from '../words'
 
 /** The shares at the left of a screen that is about one of them. */
 export function ShareNav({
@@ -21,7 +22,7 @@ export function ShareNav({
   return (
     <nav
       className="w-full shrink-0 overflow-auto border-b px-3 py-2 md:w-60 md:border-b-0 md:border-r md:py-6"
-      aria-label="Shares"
+      aria-label={t('files.shares')}
     >
       <h2 className="px-3 pb-2 text-[13px] text-soft max-md:sr-only">{title}</h2>
       <ul className="max-md:flex max-md:overflow-x-auto">

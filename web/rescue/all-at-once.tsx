@@ -13,9 +13,9 @@ import { keys } from '../api/keys'
 import { useSession } from '../app/session'
 import { Button } from '../design/controls'
 import { Menu, MenuItem, MenuRule, Question } from '../design/overlay'
-import { count } from '../design/words'
 import { type ChosenPlace, lastPlace, usePlace } from '../places/place'
 import { PlaceBrowser } from '../places/place-browser'
+import { t } from '../words'
 import { endedInFile, endPiece } from '../work/ending'
 import { gatherDraft } from '../work/gather'
 import type { Piece } from '../work/pieces'
@@ -45,7 +45,7 @@ export function AllAtOnce({ pieces }: { pieces: readonly Piece[] }) {
     await client.invalidateQueries({ queryKey: keys.pieces() })
   }
   const letGo = async () => {
-    setBusy('Letting go …')
+    setBusy(t('rescue.closing'))
     const gone: Piece[] = []
     for (const piece of pieces)
       try {
@@ -56,9 +56,9 @@ export function AllAtOnce({ pieces }: { pieces: readonly Piece[] }) {
       }
     setBusy('')
     await client.invalidateQueries({ queryKey: keys.pieces() })
-    toast(`${count(gone.length, 'piece')} let go, kept for ${count(settings.keptDays, 'day')}.`, {
+    toast(t('rescue.pieces-of-work-were-closed-without-saving', { gone: gone.length, keptDays: settings.keptDays }), {
       action: {
-        label: 'Call back',
+        label: t('rescue.get-it-back'),
         onClick: async () => {
           for (const piece of gone) await endPiece(piece.id, 'closed', settings.keptDays)
           await client.invalidateQueries({ queryKey: keys.pieces() })
@@ -68,23 +68,25 @@ export function AllAtOnce({ pieces }: { pieces: readonly Piece[] }) {
   }
   return (
     <>
-      <Menu trigger={<Button disabled={!!busy}>{busy || `All ${pieces.length} at once …`}</Button>}>
+      <Menu trigger={<Button disabled={!!busy}>{busy || t('rescue.all-at-once', { pieces: pieces.length })}</Button>}>
         {withFile.length > 0 && (
           <MenuItem
             onSelect={() =>
               each('Saving', withFile, async (piece) => {
                 const { version } = await saveAsNext(piece.id)
-                return `${piece.name} is saved as version ${version.number}.`
+                return t('rescue.is-saved-as-version', { pieceName: piece.name, number: version.number })
               })
             }
           >
-            Save {withFile.length === pieces.length ? 'each' : `the ${withFile.length} that have a file`} as the next
-            version
+            {t('rescue.save-the-that-have-a-file-as', {
+              withFileIs: Boolean(withFile.length === pieces.length),
+              withFile: withFile.length,
+            })}
           </MenuItem>
         )}
-        <MenuItem onSelect={() => setPlacing(true)}>Keep each as a separate file …</MenuItem>
+        <MenuItem onSelect={() => setPlacing(true)}>{t('rescue.save-each-as-a-separate-file')}</MenuItem>
         <MenuRule />
-        <MenuItem onSelect={letGo}>Let all of them go</MenuItem>
+        <MenuItem onSelect={letGo}>{t('rescue.close-all-of-them-without-saving')}</MenuItem>
       </Menu>
       {placing && (
         <SeparateFiles
@@ -102,9 +104,8 @@ export function AllAtOnce({ pieces }: { pieces: readonly Piece[] }) {
 
 async function keepSeparately(piece: Piece, { shareId, folderId }: ChosenPlace, name: string): Promise<string> {
   const gathered = await gatherDraft(piece.id)
-  if (!gathered) throw new Error('This work cannot be had right now.')
-  if (gathered.lostFrom)
-    throw new Error(`Its journal is damaged after change ${gathered.lostFrom - 1}. Look inside it.`)
+  if (!gathered) throw new Error(t('common.the-server-cannot-give-this-work-right'))
+  if (gathered.lostFrom) throw new Error(t('rescue.what-this-computer-has-of-it-is', { it: gathered.lostFrom - 1 }))
   const originId = lastVersionOf(gathered)
   const { file } = await call('newFile', {
     query: {
@@ -118,7 +119,7 @@ async function keepSeparately(piece: Piece, { shareId, folderId }: ChosenPlace, 
     bytes: await bytesOf(gathered),
   })
   await endedInFile(gathered)
-  return `Kept as ${file.name}.`
+  return t('rescue.saved-as', { fileName: file.name })
 }
 
 function SeparateFiles({
@@ -142,25 +143,25 @@ function SeparateFiles({
   }
   return (
     <Question
-      title={`Keep ${count(pieces.length, 'piece')} as separate files`}
+      title={t('rescue.save-pieces-as-separate-files', { pieces: pieces.length })}
       onClose={onClose}
       answers={
         <>
           <Button look="main" disabled={!at || !listing.data} onClick={() => at && onKeep(at, names)}>
-            Keep them here
+            {t('rescue.save-them-here')}
           </Button>
           <Button look="quiet" onClick={onClose}>
-            Not now
+            {t('common.cancel')}
           </Button>
         </>
       }
     >
-      <p className="pb-3">
-        Afterwards each is a file of its own, and the files they were begun in stay as they are. Names can be changed
-        later.
-      </p>
+      <p className="pb-3">{t('rescue.afterwards-each-is-a-file-of-its')}</p>
       <PlaceBrowser className="h-56 rounded-md border bg-sheet text-ink" at={at} onChoose={setAt} />
-      <ul className="mt-3 max-h-40 overflow-auto border-t text-[14px]" aria-label="What they will be called">
+      <ul
+        className="mt-3 max-h-40 overflow-auto border-t text-[14px]"
+        aria-label={t('rescue.what-they-will-be-called')}
+      >
         {pieces.map((piece) => (
           <li key={piece.id} className="flex justify-between gap-4 border-b py-1">
             <span className="min-w-0 flex-1 truncate">{called(piece)}</span>

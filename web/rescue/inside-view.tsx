@@ -15,9 +15,10 @@ import { useSession } from '../app/session'
 import { Blank, Button } from '../design/controls'
 import { IconButton } from '../design/icon-button'
 import { KindGlyph, NameText } from '../design/kind'
-import { clock } from '../design/words'
 import { SheetView } from '../editor/workbook/sheet-view'
 import { WorkbookStore } from '../editor/workbook/store'
+import { t } from '../words'
+import { clock, digits } from '../words/formats'
 import { bytesOf, type Looked, lookInside, saveAsNext } from './inside'
 import { MarkedDocument } from './marked-document'
 import { SafeCopy } from './safe-copy'
@@ -49,9 +50,12 @@ export function InsideView() {
   const newest = looked.data?.gathered.records.length ?? 0
   // Moments to step through: each recovery point, then what the device has beyond the last one.
   const moments = [
-    ...points.map(({ toSeq, at }) => ({ seq: toSeq, label: `Recovery point of ${clock(Date.parse(at))}` })),
+    ...points.map(({ toSeq, at }) => ({
+      seq: toSeq,
+      label: t('rescue.recovery-point-of', { parse: clock(Date.parse(at)) }),
+    })),
     ...(looked.data && newest > (points.at(-1)?.toSeq ?? 0)
-      ? [{ seq: newest, label: 'This device’s journal, to its end' }]
+      ? [{ seq: newest, label: t('rescue.what-this-computer-has-to-its-end') }]
       : []),
   ]
   const at = until === null ? moments.length - 1 : moments.findIndex(({ seq }) => seq === until)
@@ -68,20 +72,20 @@ export function InsideView() {
     window.addEventListener('keydown', press)
     return () => window.removeEventListener('keydown', press)
   })
-  if (looked.isPending) return <Blank screen title="Looking inside …" waiting />
+  if (looked.isPending) return <Blank screen title={t('rescue.looking-inside')} waiting />
   if (looked.isError || !looked.data)
     return (
       <Blank
         screen
         title={
           looked.error && isAway(looked.error)
-            ? 'Shared storage does not answer right now'
-            : 'This work is not known here'
+            ? t('common.the-server-does-not-answer-right-now')
+            : t('rescue.this-work-is-not-known-here')
         }
       >
-        <p>It may have been saved or let go meanwhile.</p>
+        <p>{t('rescue.it-may-have-been-saved-or-closed')}</p>
         <Button look="main" className="mt-3" onClick={() => looked.refetch()}>
-          Try again
+          {t('common.try-again')}
         </Button>
       </Blank>
     )
@@ -93,7 +97,7 @@ export function InsideView() {
     setBusy(true)
     try {
       const { version } = await saveAsNext(draftId!)
-      toast(`Saved as version ${version.number}.`)
+      toast(t('rescue.saved-as-version', { number: version.number }))
       await client.invalidateQueries({ queryKey: keys.pieces(person.id) })
       void navigate(`/open/${version.fileId}`)
     } catch (error) {
@@ -104,10 +108,10 @@ export function InsideView() {
   const ask = async () => {
     try {
       await call('askForPoint', { params: { draftId: draftId! } })
-      toast('Asked. Its device takes a recovery point with its next sign of life, within some seconds.')
+      toast(t('rescue.asked-its-computer-sends-a-recovery-point'))
       await content.refetch()
     } catch (error) {
-      toast.error(error instanceof Refused ? error.problem.title : 'It could not be asked.')
+      toast.error(error instanceof Refused ? error.problem.title : t('rescue.it-could-not-be-asked'))
     }
   }
   return (
@@ -115,7 +119,7 @@ export function InsideView() {
       <div className="flex flex-wrap items-start gap-x-6 gap-y-3 border-b bg-paper px-6 py-3">
         <Link
           to="/rescue"
-          aria-label="Back to Rescue"
+          aria-label={t('rescue.back-to-rescue')}
           className="grid size-9 place-items-center rounded-md hover:bg-wash"
         >
           <ArrowLeft size={18} />
@@ -126,44 +130,52 @@ export function InsideView() {
             {name ? <NameText name={name} /> : <em>{unnamed(gathered.kind, new Date(gathered.bornAt))}</em>}
           </h1>
           <p className="text-[14px] text-soft" data-testid="inside-summary">
-            {mine ? 'Your unsaved work' : `Unsaved work of ${draft?.person.name}`}
-            {draft && `, on ${draft.deviceName}`}. {inside.kind !== 'damaged' && inside.summary}
+            {mine ? t('rescue.your-unsaved-work') : t('rescue.unsaved-work-of', { personName: draft?.person.name })}
+            {draft && t('rescue.on', { deviceName: draft.deviceName })}. {inside.kind !== 'damaged' && inside.summary}
             {gathered.lostFrom && (
               <span className="text-rust">
-                {' '}
-                The journal is damaged after change {gathered.lostFrom - 1}; what came after could not be read and is
-                not shown here.
+                {t('rescue.the-unsaved-work-on-this-computer-is', { it: gathered.lostFrom - 1 })}
               </span>
             )}
-            {live && draft?.page === 'hangs' && ' Its page does not answer; its journal does.'}
+            {live && draft?.page === 'hangs' && t('rescue.its-page-does-not-answer-what-it')}
           </p>
         </div>
         <div className="flex flex-wrap gap-2">
           {live && (
             <Button onClick={ask} disabled={draft?.pointWanted}>
-              {draft?.pointWanted ? 'Waiting for its recovery point …' : 'Take a recovery point now'}
+              {draft?.pointWanted ? t('rescue.waiting-for-its-recovery-point') : t('rescue.take-a-recovery-point-now')}
             </Button>
           )}
           <Button look={live ? 'main' : 'plain'} onClick={() => setCopying(true)}>
-            Save a safe copy
+            {t('rescue.save-a-safe-copy')}
           </Button>
           {mine && !live && (
             <>
               {gathered.fileId && until === null && !gathered.lostFrom && (
                 <Button disabled={busy} onClick={next}>
-                  Save as the next version
+                  {t('rescue.save-as-the-next-version')}
                 </Button>
               )}
               <Button look="main" onClick={() => navigate(`/draft/${draftId}`)}>
-                Go on with it
+                {t('rescue.go-on-with-it')}
               </Button>
             </>
           )}
         </div>
       </div>
       {moments.length > 0 && (
-        <div className="flex items-center gap-3 border-b px-6 py-1.5 text-[14px]" role="group" aria-label="Moments">
-          <IconButton label="Earlier" keys="←" className="size-7" disabled={at <= 0} onClick={() => step(-1)}>
+        <div
+          className="flex items-center gap-3 border-b px-6 py-1.5 text-[14px]"
+          role="group"
+          aria-label={t('rescue.moments')}
+        >
+          <IconButton
+            label={t('rescue.earlier')}
+            keys="←"
+            className="size-7"
+            disabled={at <= 0}
+            onClick={() => step(-1)}
+          >
             <ChevronLeft />
           </IconButton>
           <span className="relative h-4 w-72" aria-hidden>
@@ -177,7 +189,7 @@ export function InsideView() {
             ))}
           </span>
           <IconButton
-            label="Later"
+            label={t('rescue.later')}
             keys="→"
             className="size-7"
             disabled={at >= moments.length - 1}
@@ -187,26 +199,31 @@ export function InsideView() {
           </IconButton>
           <span role="status">
             {moments[at]?.label}
-            {moments.length > 1 && `, ${at + 1} of ${moments.length}`}
+            {moments.length > 1 && t('rescue.of', { it: at + 1, moments: moments.length })}
           </span>
         </div>
       )}
       {inside.kind === 'damaged' ? (
-        <Blank title="What it is based on cannot be read">{inside.reason}</Blank>
+        <Blank title={t('rescue.the-version-it-began-from-cannot-be')}>{inside.reason}</Blank>
       ) : inside.kind === 'document' ? (
         <div className="grid min-h-96 flex-1 grid-rows-2 md:min-h-48 md:grid-cols-2 md:grid-rows-1">
-          <Side title={inside.before ? 'The last version' : 'It was never saved'}>
+          <Side title={inside.before ? t('rescue.the-last-version') : t('rescue.it-was-never-saved')}>
             {inside.before !== null && (
               <MarkedDocument
                 json={inside.before}
                 marked={inside.changes.removed}
                 look="removed"
-                label="The last version"
+                label={t('rescue.the-last-version')}
               />
             )}
           </Side>
-          <Side title="This work" border>
-            <MarkedDocument json={inside.now} marked={inside.changes.added} look="added" label="This work" />
+          <Side title={t('rescue.this-work')} border>
+            <MarkedDocument
+              json={inside.now}
+              marked={inside.changes.added}
+              look="added"
+              label={t('rescue.this-work')}
+            />
           </Side>
         </div>
       ) : (
@@ -249,16 +266,16 @@ function Spreadsheet({ looked: { gathered, inside }, until }: { looked: Looked; 
   return (
     <div className="grid min-h-96 flex-1 grid-rows-2 md:min-h-48 md:grid-cols-[minmax(0,1fr)_400px] md:grid-rows-1">
       <div className="flex min-h-0 min-w-0 flex-col" data-testid="sheet-inside">
-        {store ? <SheetView store={store} editable={false} /> : <Blank title="Opening …" waiting />}
+        {store ? <SheetView store={store} editable={false} /> : <Blank title={t('common.opening')} waiting />}
       </div>
       {/* biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls is scrolled by keys, too. */}
-      <section tabIndex={0} className="min-h-0 overflow-auto border-l" aria-label="Cells that differ">
+      <section tabIndex={0} className="min-h-0 overflow-auto border-l" aria-label={t('rescue.cells-that-differ')}>
         <table className="w-full text-[13px]">
           <thead className="sticky top-0 bg-desk text-left text-soft">
             <tr>
-              <th className="px-4 py-2 font-normal">Cell</th>
-              <th className="px-2 py-2 font-normal">Last version</th>
-              <th className="px-2 py-2 font-normal">This work</th>
+              <th className="px-4 py-2 font-normal">{t('rescue.cell')}</th>
+              <th className="px-2 py-2 font-normal">{t('rescue.last-version')}</th>
+              <th className="px-2 py-2 font-normal">{t('rescue.this-work')}</th>
             </tr>
           </thead>
           <tbody className="font-mono">
@@ -276,9 +293,13 @@ function Spreadsheet({ looked: { gathered, inside }, until }: { looked: Looked; 
           </tbody>
         </table>
         {cells > listed.length && (
-          <p className="px-4 py-2 text-[13px] text-soft">and {(cells - listed.length).toLocaleString('en')} more</p>
+          <p className="px-4 py-2 text-[13px] text-soft">
+            {t('common.and-more', { it: digits(cells - listed.length) })}
+          </p>
         )}
-        {cells === 0 && <p className="px-4 py-2 text-[14px] text-soft">No cell differs from the last version.</p>}
+        {cells === 0 && (
+          <p className="px-4 py-2 text-[14px] text-soft">{t('rescue.no-cell-differs-from-the-last-version')}</p>
+        )}
       </section>
     </div>
   )

@@ -3,6 +3,7 @@ import { uuidv7 } from 'uuidv7'
 import type { Saved } from '../../core/contract'
 import { call } from '../api/call'
 import { WorkbookStore } from '../editor/workbook/store'
+import { t } from '../words'
 import { endedInFile } from '../work/ending'
 import { type Gathered, gatherDraft } from '../work/gather'
 import { codec } from '../workers/codec'
@@ -57,12 +58,9 @@ export async function bytesOf({ kind, base, records }: Gathered, until?: number)
 export async function saveAsNext(draftId: string): Promise<Saved> {
   const gathered = await gatherDraft(draftId)
   // Saving ends the draft, and with it what of it could not be read: that is a person's choice, with the work open.
-  if (gathered?.lostFrom)
-    throw new Error(
-      `Its journal is damaged after change ${gathered.lostFrom - 1}. Go on with it to see what is there, and save it then.`,
-    )
+  if (gathered?.lostFrom) throw new Error(t('rescue.what-this-computer-has-of-it-is-2', { it: gathered.lostFrom - 1 }))
   const baseId = gathered && lastVersionOf(gathered)
-  if (!gathered?.fileId || !baseId) throw new Error('This work has no file yet. Keep it as a separate file.')
+  if (!gathered?.fileId || !baseId) throw new Error(t('rescue.this-work-has-no-file-yet-save'))
   const saved = await call('nextVersion', {
     params: { fileId: gathered.fileId },
     query: { key: uuidv7(), baseId, draftId, draftSeq: gathered.records.length },

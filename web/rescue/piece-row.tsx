@@ -1,5 +1,4 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
-import { formatDistanceStrict } from 'date-fns'
 import { useState } from 'react'
 import { Link, useNavigate } from 'react-router'
 import { toast } from 'sonner'
@@ -9,7 +8,8 @@ import { keys } from '../api/keys'
 import { useSession } from '../app/session'
 import { Button } from '../design/controls'
 import { KindGlyph, NameParts } from '../design/kind'
-import { clock, count, moment } from '../design/words'
+import { T, t } from '../words'
+import { clock, moment, span } from '../words/formats'
 import { endPiece } from '../work/ending'
 import { beyondInWords, type Piece } from '../work/pieces'
 
@@ -25,7 +25,8 @@ function useSummary(piece: Piece, wanted: boolean): string {
     retry: false,
     queryFn: async () => (await (await inside()).lookInside(piece.id))?.inside ?? null,
   })
-  if (piece.from === 'nowhere') return `${beyondInWords(piece.beyond)}, none of it on shared storage.`
+  if (piece.from === 'nowhere')
+    return t('rescue.none-of-it-on-the-server', { beyondInWords: beyondInWords(piece.beyond) })
   return looked.data && looked.data.kind !== 'damaged'
     ? looked.data.summary
     : `${beyondInWords(piece.beyond).replace(/^./, (letter) => letter.toUpperCase())}.`
@@ -52,7 +53,7 @@ export function PieceRow({ piece, brief }: { piece: Piece; brief?: boolean }) {
     setBusy(true)
     try {
       const { version } = await (await inside()).saveAsNext(piece.id)
-      toast(`${piece.name} is saved as version ${version.number}.`)
+      toast(t('rescue.is-saved-as-version', { pieceName: piece.name, number: version.number }))
     } catch (error) {
       toast.error(error instanceof Refused ? error.problem.title : (error as Error).message)
     }
@@ -65,75 +66,91 @@ export function PieceRow({ piece, brief }: { piece: Piece; brief?: boolean }) {
       <div className="min-w-0 flex-1 basis-64">
         <Name piece={piece} />
         <p className="text-[14px] text-soft">
-          {!brief && piece.state === 'let go' && 'Let go. '}
-          {!brief && piece.state === 'closed' && 'Closed without saving. '}
-          Up to {piece.lastEditAt ? moment(piece.lastEditAt) : 'an unknown time'},{' '}
-          {piece.forkOf ? 'what only that device had' : piece.name ? 'beyond the last version' : 'never saved'}:{' '}
-          <span className="text-ink">{summary}</span>
+          {!brief && piece.state === 'let go' && t('rescue.closed-without-saving')}
+          {!brief && piece.state === 'closed' && t('rescue.closed-without-saving')}
+          <T
+            k="rescue.up-to-never-saved"
+            v={{
+              it: piece.lastEditAt ? moment(piece.lastEditAt) : t('rescue.an-unknown-time'),
+              forkOf: Boolean(piece.forkOf),
+              pieceName: Boolean(piece.name),
+              summary,
+              span: (c) => <span className="text-ink">{c}</span>,
+            }}
+          />
         </p>
         {piece.refused && (
           <p role="alert" className="text-[14px] text-rust">
-            Its save{piece.refused.name && ` as ${piece.refused.name}`} was refused: {piece.refused.problem.title} The
-            work is here, unsaved.
+            {t('rescue.its-save-as-was-refused-the-work', {
+              refusedNameIs: Boolean(piece.refused.name),
+              title: piece.refused.problem.title,
+              refusedName: piece.refused.name,
+            })}
           </p>
         )}
         {piece.missing && (
           <p role="alert" className="text-[14px] text-rust" data-testid="missing">
-            {count(piece.missing.edits, 'edit')} {piece.missing.edits === 1 ? 'is' : 'are'} on{' '}
-            {piece.missing.deviceName} only, and {piece.missing.edits === 1 ? 'comes' : 'come'} when that device is
-            heard from again.
+            {t('rescue.changes-are-on-only-and-come-when', {
+              edits: piece.missing.edits,
+              deviceName: piece.missing.deviceName,
+            })}
           </p>
         )}
         {!brief && (
           <p className="text-[14px] text-soft">
-            {piece.forkOf && 'It parted from work that was gone on with elsewhere. '}
-            {piece.from === 'device'
-              ? 'From this device’s journal'
-              : piece.from === 'nowhere'
-                ? 'There is no recovery point of it'
-                : `From the recovery point${piece.pointAt ? ` of ${moment(piece.pointAt)}` : ''}`}
-            ; written on {piece.device}.
-            {piece.keptIn && ` Protected in ${piece.keptIn.join(' / ')}, where its managers see it.`}
-            {piece.keptUntil && ` Kept until ${moment(piece.keptUntil)}.`}
+            {piece.forkOf && t('rescue.it-is-what-only-that-computer-had')}
+            {t('rescue.from-the-recovery-point-of-written-on', {
+              from: Boolean(piece.from === 'device'),
+              fromIs: Boolean(piece.from === 'nowhere'),
+              pointAt: Boolean(piece.pointAt),
+              pointAt2: piece.pointAt && moment(piece.pointAt),
+              device: piece.device,
+            })}
+            {piece.keptIn && t('rescue.protected-in-where-its-managers-see-it', { keptIn: piece.keptIn.join(' / ') })}
+            {piece.keptUntil && t('rescue.kept-until', { keptUntil: moment(piece.keptUntil) })}
           </p>
         )}
       </div>
       <div className={brief ? 'flex flex-wrap gap-2' : 'flex basis-full flex-wrap gap-2 pl-11'}>
         {brief ? (
           <>
-            <Button onClick={() => navigate(`/draft/${piece.id}`)}>Go on with it</Button>
+            <Button onClick={() => navigate(`/draft/${piece.id}`)}>{t('rescue.go-on-with-it')}</Button>
             <Link to="/rescue" className="inline-flex h-8 items-center px-2 text-accent underline">
-              In Rescue
+              {t('rescue.in-rescue')}
             </Link>
           </>
         ) : (
           <>
-            {piece.from !== 'nowhere' && <Button onClick={() => navigate(`/rescue/${piece.id}`)}>Look inside</Button>}
+            {piece.from !== 'nowhere' && (
+              <Button onClick={() => navigate(`/rescue/${piece.id}`)}>{t('common.look-inside')}</Button>
+            )}
             {piece.fileId && piece.from !== 'nowhere' && !piece.forkOf && (
               <Button disabled={busy} onClick={next}>
-                Save as the next version
+                {t('rescue.save-as-the-next-version')}
               </Button>
             )}
             {piece.from !== 'nowhere' && (
-              <Button onClick={() => navigate(`/draft/${piece.id}?as=separate`)}>Keep as a separate file</Button>
+              <Button onClick={() => navigate(`/draft/${piece.id}?as=separate`)}>
+                {t('common.save-as-a-separate-file')}
+              </Button>
             )}
             {piece.state === 'let go' ? (
               <Button look="quiet" onClick={() => end('closed')}>
-                Call it back
+                {t('rescue.get-it-back')}
               </Button>
             ) : (
               <Button look="quiet" onClick={() => end('let go')}>
-                Let it go
+                {t('common.close-without-saving')}
               </Button>
             )}
             {piece.forkOf && (
               <Button onClick={() => navigate(into ? `/open/${into}` : `/draft/${piece.forkOf!.draftId}`)}>
-                Take it into {piece.name ?? 'the other work'}
+                {t('rescue.combine-with', { it: piece.name ?? t('rescue.the-other-work') })}
               </Button>
             )}
             {piece.from !== 'nowhere' && (
               <Button look="main" onClick={() => navigate(`/draft/${piece.id}`)}>
-                Go on with it
+                {t('rescue.go-on-with-it')}
               </Button>
             )}
           </>
@@ -165,9 +182,9 @@ function Name({ piece }: { piece: Piece }) {
 export function LiveRow({ piece }: { piece: Piece }) {
   const navigate = useNavigate()
   const { beyondPoint, lastEditAt } = piece
-  const span =
+  const last =
     beyondPoint?.since && lastEditAt && lastEditAt > beyondPoint.since
-      ? formatDistanceStrict(new Date(lastEditAt), new Date(beyondPoint.since))
+      ? span(Date.parse(lastEditAt) - Date.parse(beyondPoint.since))
       : null
   const hangs = piece.page === 'hangs'
   return (
@@ -179,33 +196,53 @@ export function LiveRow({ piece }: { piece: Piece }) {
       <div className="min-w-0 flex-1 basis-64">
         <Name piece={piece} />
         <p className="text-[14px] text-soft">
-          {piece.mine ? 'You' : piece.person}, on {piece.device}.{' '}
-          {hangs ? (
-            <strong className="font-medium text-rust">
-              The page does not answer any more; its journal still does.
-            </strong>
-          ) : piece.page === 'silent' ? (
-            'Whether the page answers is not known right now.'
-          ) : (
-            <>The page answers{piece.answeredAt && `, last at ${clock(Date.parse(piece.answeredAt))}`}.</>
-          )}{' '}
-          Journal up to {lastEditAt ? clock(Date.parse(lastEditAt)) : 'its beginning'},{' '}
-          {piece.pointAt ? `recovery point of ${clock(Date.parse(piece.pointAt))}` : 'no recovery point yet'}.
+          <T
+            k="rescue.on-on-this-computer-up-to-no"
+            v={{
+              it: piece.mine ? t('common.you') : piece.person,
+              device: piece.device,
+              it2: hangs ? (
+                <strong className="font-medium text-rust">{t('rescue.the-page-does-not-answer-any-more')}</strong>
+              ) : piece.page === 'silent' ? (
+                t('rescue.whether-the-page-answers-is-not-known')
+              ) : (
+                <>
+                  {t('rescue.the-page-answers-last-at', {
+                    answeredAt: Boolean(piece.answeredAt),
+                    parse: piece.answeredAt && clock(Date.parse(piece.answeredAt)),
+                  })}
+                </>
+              ),
+              it3: lastEditAt ? clock(Date.parse(lastEditAt)) : t('rescue.its-beginning'),
+              pointAt: Boolean(piece.pointAt),
+              parse: piece.pointAt && clock(Date.parse(piece.pointAt)),
+            }}
+          />
         </p>
         <p className="text-[14px] text-soft">
-          {piece.pointsOff && 'Recovery points are off for it. '}
+          {piece.pointsOff && t('rescue.it-does-not-go-to-the-server')}
           {beyondPoint
-            ? `Only its device has ${[span && `the last ${span}`, beyondPoint.beyond && beyondInWords(beyondPoint.beyond)].filter(Boolean).join(': ') || 'what came after the last recovery point'}${beyondPoint.at ? `, as it told at ${clock(Date.parse(beyondPoint.at))}` : ''}.`
+            ? t('rescue.only-its-computer-has-as-of', {
+                it:
+                  [
+                    last && t('rescue.the-last', { span: last }),
+                    beyondPoint.beyond && beyondInWords(beyondPoint.beyond),
+                  ]
+                    .filter(Boolean)
+                    .join(': ') || t('rescue.what-came-after-the-last-recovery-point'),
+                at: Boolean(beyondPoint.at),
+                parse: beyondPoint.at && clock(Date.parse(beyondPoint.at)),
+              })
             : piece.answeredAt
-              ? `Everything that its device told of at ${clock(Date.parse(piece.answeredAt))} is on shared storage.`
-              : 'Shared storage does not answer, so what it has of it is not known.'}
+              ? t('rescue.everything-that-its-computer-had-at-is', { parse: clock(Date.parse(piece.answeredAt)) })
+              : t('rescue.the-server-does-not-answer-so-what')}
         </p>
       </div>
       {piece.mine && piece.state === 'elsewhere' && (
-        <Button onClick={() => navigate(`/draft/${piece.id}`)}>Go on with it here</Button>
+        <Button onClick={() => navigate(`/draft/${piece.id}`)}>{t('rescue.go-on-with-it-here')}</Button>
       )}
       <Button look={hangs ? 'main' : 'plain'} onClick={() => navigate(`/rescue/${piece.id}`)}>
-        Look inside
+        {t('common.look-inside')}
       </Button>
     </li>
   )

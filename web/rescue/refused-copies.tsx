@@ -10,16 +10,17 @@ import { Refused } from '../api/call'
 import { keys } from '../api/keys'
 import { Button } from '../design/controls'
 import { KindGlyph } from '../design/kind'
-import { moment } from '../design/words'
+import { T, t } from '../words'
+import { moment } from '../words/formats'
 import { device } from '../work/device'
 import { sharedStorage } from '../work/shared-storage'
 
 export function RefusedCopies({ copies }: { copies: readonly StoredSave[] }) {
   if (copies.length === 0) return null
   return (
-    <section className="mb-10" aria-label="Copies that were not saved">
-      <h2 className="text-[17px] font-semibold">Copies that were not saved</h2>
-      <p className="mb-2 text-soft">Shared storage refused them later. What was to be copied is on this device.</p>
+    <section className="mb-10" aria-label={t('rescue.copies-that-were-not-saved')}>
+      <h2 className="text-[17px] font-semibold">{t('rescue.copies-that-were-not-saved')}</h2>
+      <p className="mb-2 text-soft">{t('rescue.the-server-refused-them-later-what-was')}</p>
       <ul className="border-t">
         {copies.map((copy) => (
           <CopyRow key={copy.key} copy={copy} />
@@ -32,7 +33,7 @@ export function RefusedCopies({ copies }: { copies: readonly StoredSave[] }) {
 function CopyRow({ copy }: { copy: StoredSave }) {
   const client = useQueryClient()
   const [busy, setBusy] = useState(false)
-  const name = copy.target.name ?? 'A copy'
+  const name = copy.target.name ?? t('rescue.a-copy')
   const done = async () => {
     await device.commit({ expect: [], endSaves: [copy.key] })
     await client.invalidateQueries({ queryKey: keys.pieces() })
@@ -44,7 +45,7 @@ function CopyRow({ copy }: { copy: StoredSave }) {
       const target = 'shareId' in copy.target && free ? { ...copy.target, name: free } : copy.target
       const { file } = await sharedStorage.save({ ...copy, key: free ? uuidv7() : copy.key, target })
       await done()
-      toast(`The copy is saved as ${file.name}.`)
+      toast(t('rescue.the-copy-is-saved-as', { fileName: file.name }))
     } catch (error) {
       toast.error(error instanceof Refused ? error.problem.title : (error as Error).message)
     }
@@ -63,16 +64,23 @@ function CopyRow({ copy }: { copy: StoredSave }) {
       <div className="min-w-[320px] flex-1">
         <p className="truncate font-mono font-medium">{name}</p>
         <p className="text-[14px] text-soft">
-          Of {moment(new Date(copy.at).toISOString())}. <span className="text-rust">{copy.refused?.title}</span>
+          <T
+            k="rescue.from"
+            v={{
+              toISOString: moment(new Date(copy.at).toISOString()),
+              title: copy.refused?.title,
+              span: (c) => <span className="text-rust">{c}</span>,
+            }}
+          />
         </p>
       </div>
       <div className="flex basis-full flex-wrap gap-2 pl-11">
-        <Button onClick={download}>Download it</Button>
+        <Button onClick={download}>{t('rescue.download-it')}</Button>
         <Button look="quiet" onClick={() => void done()}>
-          Throw it away
+          {t('rescue.remove-for-good')}
         </Button>
         <Button look="main" disabled={busy} onClick={() => void again()}>
-          {copy.refused?.freeName ? `Save as ${copy.refused.freeName}` : 'Try again'}
+          {copy.refused?.freeName ? t('rescue.save-as', { freeName: copy.refused.freeName }) : t('common.try-again')}
         </Button>
       </div>
     </li>

@@ -3,8 +3,9 @@ import type { Activity } from '../../core/contract'
 import { call } from '../api/call'
 import { keys } from '../api/keys'
 import { Blank, Button, Notice } from '../design/controls'
-import { count, moment } from '../design/words'
 import { Drills } from '../drill/drills'
+import { T, t } from '../words'
+import { moment } from '../words/formats'
 import type { Piece } from '../work/pieces'
 import { usePieces } from '../work/use-pieces'
 import { AllAtOnce } from './all-at-once'
@@ -15,11 +16,11 @@ import { RefusedCopies } from './refused-copies'
 export function Rescue() {
   const { data, isPending, isError, refetch } = usePieces()
   const activity = useQuery({ queryKey: keys.activity(), queryFn: () => call('activity', {}), refetchInterval: 30_000 })
-  if (isPending) return <Blank screen title="Looking for work …" waiting />
+  if (isPending) return <Blank screen title={t('rescue.looking-for-work')} waiting />
   if (isError)
     return (
-      <Blank screen title="Rescue could not look everywhere">
-        <Button onClick={() => refetch()}>Try again</Button>
+      <Blank screen title={t('rescue.rescue-could-not-look-everywhere')}>
+        <Button onClick={() => refetch()}>{t('common.try-again')}</Button>
       </Blank>
     )
   const of = (...states: Piece['state'][]) => data.pieces.filter((piece) => states.includes(piece.state))
@@ -30,20 +31,14 @@ export function Rescue() {
   const aside = of('closed', 'let go')
   return (
     <main className="relative h-full overflow-auto">
-      {!data.device && (
-        <Notice tone="alarm">
-          This device’s journal cannot be read, so only what is on shared storage is listed here.
-        </Notice>
-      )}
-      {!data.complete && (
-        <Notice tone="alarm">Shared storage does not answer, so only what this device keeps is listed here.</Notice>
-      )}
+      {!data.device && <Notice tone="alarm">{t('rescue.unsaved-work-on-this-computer-cannot-be')}</Notice>}
+      {!data.complete && <Notice tone="alarm">{t('rescue.the-server-does-not-answer-so-only')}</Notice>}
       <div className="mx-auto max-w-[1120px] px-8 py-8">
-        <h1 className="mb-6 text-[26px] font-semibold leading-8">Rescue</h1>
+        <h1 className="mb-6 text-[26px] font-semibold leading-8">{t('common.rescue')}</h1>
         <Part
-          title="Found after an interruption"
-          explanation="Work that was cut off before it was saved. Nothing here is thrown away by going on."
-          empty="Nothing was interrupted."
+          title={t('rescue.found-after-an-interruption')}
+          explanation={t('rescue.work-that-was-interrupted-before-it-was')}
+          empty={t('rescue.nothing-was-interrupted')}
           action={<AllAtOnce pieces={interrupted} />}
         >
           {interrupted.map((piece) => (
@@ -52,18 +47,18 @@ export function Rescue() {
         </Part>
         <RefusedCopies copies={data.copies} />
         <Part
-          title="Open right now"
-          explanation="Unsaved work on pages that are open anywhere: yours, and others’ in shares that you manage."
-          empty="No unsaved work is open anywhere."
+          title={t('rescue.open-right-now')}
+          explanation={t('rescue.unsaved-work-on-pages-that-are-open')}
+          empty={t('rescue.no-unsaved-work-is-open-anywhere')}
         >
           {live.map((piece) => (
             <LiveRow key={piece.id} piece={piece} />
           ))}
         </Part>
         <Part
-          title="Set aside"
-          explanation="Closed without saving, or let go. It is kept for its days."
-          empty="Nothing was set aside."
+          title={t('common.closed-without-saving')}
+          explanation={t('rescue.you-can-get-it-back-until-its')}
+          empty={t('rescue.nothing-was-closed-without-saving')}
         >
           {aside.map((piece) => (
             <PieceRow key={piece.id} piece={piece} />
@@ -111,27 +106,33 @@ function Part({
   )
 }
 
-const did: Record<Activity['what'], string> = {
-  'looked inside': 'looked inside',
-  'asked for a point': 'asked for a recovery point of',
-  'saved a safe copy': 'saved a safe copy of',
-}
+const did = {
+  'looked inside': 'rescue.looked-inside',
+  'asked for a point': 'rescue.asked-for-a-point',
+  'saved a safe copy': 'rescue.saved-a-safe-copy',
+} as const satisfies Record<Activity['what'], string>
 
 /** Nobody looks into another's work unseen. */
 function Looks({ activity }: { activity: readonly Activity[] }) {
   return (
-    <section aria-label="Who looked into whose work">
-      <h2 className="text-[17px] font-semibold">Who looked into whose work</h2>
-      <p className="mb-2 text-soft">
-        {count(activity.length, 'time')}, seen by whose work it is and by the managers of the share.
-      </p>
+    <section aria-label={t('rescue.who-looked-into-whose-work')}>
+      <h2 className="text-[17px] font-semibold">{t('rescue.who-looked-into-whose-work')}</h2>
+      <p className="mb-2 text-soft">{t('rescue.times-seen-by-whose-work-it-is', { activity: activity.length })}</p>
       <ul className="border-t">
         {activity.map((one) => (
           <li key={one.id} className="grid gap-x-4 sm:grid-cols-[150px_minmax(0,1fr)] border-b py-1.5 text-[14px]">
             <span className="text-soft">{moment(one.at)}</span>
             <span>
-              {one.person} {did[one.what]} {one.owner}’s work on <bdi className="font-mono">{one.name}</bdi>
-              {one.share && <span className="text-soft"> in {one.share}</span>}
+              <T
+                k={did[one.what]}
+                v={{
+                  person: one.person,
+                  owner: one.owner,
+                  name: one.name,
+                  bdi: (c) => <bdi className="font-mono">{c}</bdi>,
+                }}
+              />
+              {one.share && <span className="text-soft"> {t('rescue.in', { share: one.share })}</span>}
             </span>
           </li>
         ))}

@@ -12,6 +12,7 @@ import { Button, Field } from '../design/controls'
 import { Question } from '../design/overlay'
 import { type ChosenPlace, lastPlace, usePlace } from '../places/place'
 import { PlaceBrowser } from '../places/place-browser'
+import { T, t } from '../words'
 import { wholeFacts } from '../work/file-facts'
 import type { Gathered } from '../work/gather'
 import { lastVersionOf } from './inside'
@@ -30,9 +31,11 @@ export function SafeCopy({
 }) {
   const client = useQueryClient()
   const ending = `.${defaultType[gathered.kind]}`
-  const [stem, setStem] = useState(
-    () =>
-      `${name ? splitExtension(name)[0] : unnamed(gathered.kind, new Date(gathered.bornAt)).replace(/:/g, '.')} safe copy ${format(new Date(), 'HH.mm')}`,
+  const [stem, setStem] = useState(() =>
+    t('rescue.safe-copy', {
+      it: name ? splitExtension(name)[0] : unnamed(gathered.kind, new Date(gathered.bornAt)).replace(/:/g, '.'),
+      format: format(new Date(), 'HH.mm'),
+    }),
   )
   const [chosen, setChosen] = useState<ChosenPlace | null | undefined>(undefined)
   const [busy, setBusy] = useState(false)
@@ -49,7 +52,7 @@ export function SafeCopy({
   const called = stem.trim() + ending
   const fault = checkName(called)
   const taken = listing.data?.entries.some((entry) => nameKey(entry.name) === nameKey(called))
-  const said = fault?.reason ?? (taken ? 'A file with this name is here already.' : '')
+  const said = fault?.reason ?? (taken ? t('rescue.a-file-with-this-name-is-here') : '')
   const save = async () => {
     if (!at || said || busy) return
     setBusy(true)
@@ -68,7 +71,7 @@ export function SafeCopy({
       })
       await call('noteSafeCopy', { params: { draftId: gathered.draftId } }).catch(() => {})
       await client.invalidateQueries({ queryKey: keys.place(at.shareId) })
-      toast(`The safe copy is ${[...path, saved.file.name].join(' / ')}.`, { duration: 15_000 })
+      toast(t('rescue.the-safe-copy-is', { it: [...path, saved.file.name].join(' / ') }), { duration: 15_000 })
       onClose()
     } catch (error) {
       setRefusal(error instanceof Refused ? error.problem.title : (error as Error).message)
@@ -77,24 +80,22 @@ export function SafeCopy({
   }
   return (
     <Question
-      title="Save a safe copy"
+      title={t('rescue.save-a-safe-copy')}
       onClose={onClose}
       answers={
         <>
           <Button look="main" disabled={!at || !!said || busy} onClick={save}>
-            {busy ? 'Saving …' : 'Save the safe copy'}
+            {busy ? t('common.saving') : t('rescue.save-the-safe-copy')}
           </Button>
           <Button look="quiet" onClick={onClose}>
-            Not now
+            {t('common.cancel')}
           </Button>
         </>
       }
     >
-      <p className="pb-3">
-        Afterwards there is one more file, with all that is seen here. The work itself goes on where it is, untouched.
-      </p>
+      <p className="pb-3">{t('rescue.afterwards-there-is-one-more-file-with')}</p>
       <Field
-        label="Name"
+        label={t('common.name')}
         value={stem}
         className="[&_input]:font-mono [&_input]:text-ink"
         fault={
@@ -107,7 +108,7 @@ export function SafeCopy({
                   className="underline"
                   onClick={() => setStem(splitExtension(correctName(called)!)[0])}
                 >
-                  Use {correctName(called)}
+                  {t('rescue.use', { correctName: correctName(called) })}
                 </button>
               )}
             </>
@@ -121,10 +122,13 @@ export function SafeCopy({
       <p className="pt-2 text-[14px]" data-testid="safe-copy-path">
         {at && path.length ? (
           <>
-            It goes to {path.join(' / ')} / <bdi className="font-mono text-ink">{called}</bdi>
+            <T
+              k="rescue.it-will-be"
+              v={{ path: path.join(' / '), called, bdi: (c) => <bdi className="font-mono text-ink">{c}</bdi> }}
+            />
           </>
         ) : (
-          'Choose a place.'
+          t('common.choose-a-place')
         )}
       </p>
       {refusal && (

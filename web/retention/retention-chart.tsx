@@ -1,5 +1,6 @@
 import type { RetentionPreview } from '../../core/contract'
 import { usePlot } from '../design/plot'
+import { T, t } from '../words'
 
 /** How many versions of each month would stay and go; the same numbers as a table for who cannot see them. */
 export function RetentionChart({ months }: { months: RetentionPreview['months'] }) {
@@ -14,7 +15,10 @@ export function RetentionChart({ months }: { months: RetentionPreview['months'] 
         hovertemplate: `%{x|%B %Y}: %{y} ${name}<extra></extra>`,
       })
       return {
-        traces: [trace('stay', 'stay', token('--accent')), trace('gone', 'would go', token('--ochre'))],
+        traces: [
+          trace('stay', 'stay', token('--accent')),
+          trace('gone', t('retention.would-be-removed'), token('--ochre')),
+        ],
         layout: {
           barmode: 'stack',
           height: 220,
@@ -30,15 +34,21 @@ export function RetentionChart({ months }: { months: RetentionPreview['months'] 
   return (
     <figure className="rounded-lg border bg-paper px-4 pb-2 pt-3">
       <figcaption className="flex gap-4 pb-1 font-semibold">
-        Versions by the month they were saved in
-        <span className="ml-auto flex gap-3 text-[13px] font-normal text-soft">
-          <span className="flex items-center gap-1.5">
-            <span className="size-2.5 rounded-sm bg-accent" /> stay
-          </span>
-          <span className="flex items-center gap-1.5">
-            <span className="size-2.5 rounded-sm bg-ochre" /> would go
-          </span>
-        </span>
+        <T
+          k="retention.versions-by-the-month-they-were-saved"
+          v={{
+            block: (
+              <span className="ml-auto flex gap-3 text-[13px] font-normal text-soft">
+                <span className="flex items-center gap-1.5">
+                  <span className="size-2.5 rounded-sm bg-accent" /> {t('retention.stay')}
+                </span>
+                <span className="flex items-center gap-1.5">
+                  <span className="size-2.5 rounded-sm bg-ochre" /> {t('retention.would-be-removed')}
+                </span>
+              </span>
+            ),
+          }}
+        />
       </figcaption>
       <div ref={place} aria-hidden />
       <table className="sr-only">
@@ -46,8 +56,8 @@ export function RetentionChart({ months }: { months: RetentionPreview['months'] 
           {months.map(({ month, stay, gone }) => (
             <tr key={month}>
               <th scope="row">{month}</th>
-              <td>{stay} stay</td>
-              <td>{gone} would go</td>
+              <td>{t('retention.stay-2', { stay })}</td>
+              <td>{t('retention.would-be-removed-2', { gone })}</td>
             </tr>
           ))}
         </tbody>

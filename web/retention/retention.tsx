@@ -13,10 +13,11 @@ import { keys } from '../api/keys'
 import { queries } from '../api/queries'
 import { Blank, Button, Field } from '../design/controls'
 import { Question } from '../design/overlay'
-import { count, moment, size } from '../design/words'
 import type { ChosenPlace } from '../places/place'
 import { PlaceBrowser } from '../places/place-browser'
 import { ShareNav } from '../places/share-nav'
+import { t } from '../words'
+import { moment, size } from '../words/formats'
 import { RuleEditor } from './rule-editor'
 
 export function RetentionView() {
@@ -30,19 +31,23 @@ export function RetentionView() {
   }, [shareId, shares.data])
   if (shares.isError)
     return (
-      <Blank screen title="Shared storage does not answer right now">
+      <Blank screen title={t('common.the-server-does-not-answer-right-now')}>
         <Button look="main" onClick={() => shares.refetch()}>
-          Try again
+          {t('common.try-again')}
         </Button>
       </Blank>
     )
-  if (shares.data?.length === 0) return <Blank screen title="You are not a member of any share yet" />
-  if (!share) return <Blank screen title="One moment" waiting />
+  if (shares.data?.length === 0) return <Blank screen title={t('common.you-are-not-a-member-of-any')} />
+  if (!share) return <Blank screen title={t('common.one-moment')} waiting />
   return (
     <div className="flex h-full flex-col md:flex-row">
-      <ShareNav title="Retention in" shares={shares.data!} here={share.id} to={({ id }) => `/retention/${id}`}>
-        {share.role !== 'manage' &&
-          `The managers of ${share.name} decide how long its versions are kept. You can look at the rules.`}
+      <ShareNav
+        title={t('retention.retention-in')}
+        shares={shares.data!}
+        here={share.id}
+        to={({ id }) => `/retention/${id}`}
+      >
+        {share.role !== 'manage' && t('retention.the-managers-of-decide-how-long-its', { shareName: share.name })}
       </ShareNav>
       <ShareRetention key={share.id} share={share} />
     </div>
@@ -62,14 +67,18 @@ function ShareRetention({ share }: { share: Share }) {
     return (
       <Blank
         screen
-        title={isAway(retention.error) ? 'Shared storage does not answer right now' : 'This share is not here'}
+        title={
+          isAway(retention.error)
+            ? t('common.the-server-does-not-answer-right-now')
+            : t('common.this-share-does-not-exist-or-you')
+        }
       >
         <Button look="main" onClick={() => retention.refetch()}>
-          Try again
+          {t('common.try-again')}
         </Button>
       </Blank>
     )
-  if (!retention.data) return <Blank screen title="One moment" waiting />
+  if (!retention.data) return <Blank screen title={t('common.one-moment')} waiting />
   const { rules, holds, gone, log } = retention.data
   const whole = rules.find(({ folderId }) => folderId === null)
   const set = async (folderId: string | null, rule: RetentionRule | null) => {
@@ -78,9 +87,13 @@ function ShareRetention({ share }: { share: Share }) {
       await client.invalidateQueries({ queryKey: keys.retention(share.id) })
       client.removeQueries({ queryKey: keys.retentionPreview(share.id) })
       setEditing(null)
-      toast(rule ? 'The rule holds now. What goes by it goes in the background.' : 'The rule is taken away.')
+      toast(
+        rule
+          ? t('retention.the-rule-applies-now-what-it-removes')
+          : t('retention.the-rule-is-removed-every-version-stays'),
+      )
     } catch (error) {
-      toast.error(error instanceof Refused ? error.problem.title : 'The rule could not be set.')
+      toast.error(error instanceof Refused ? error.problem.title : t('retention.the-rule-could-not-be-set'))
     }
   }
   const hold = async (entryId: string, why: string | null) => {
@@ -89,9 +102,9 @@ function ShareRetention({ share }: { share: Share }) {
       await client.invalidateQueries({ queryKey: keys.retention(share.id) })
       client.removeQueries({ queryKey: keys.retentionPreview(share.id) })
       setAsking(null)
-      toast(why ? 'Held: retention removes nothing there.' : 'The hold is ended.')
+      toast(why ? t('retention.on-hold-retention-removes-nothing-there') : t('retention.the-hold-is-ended'))
     } catch (error) {
-      toast.error(error instanceof Refused ? error.problem.title : 'The hold could not be set.')
+      toast.error(error instanceof Refused ? error.problem.title : t('retention.the-hold-could-not-be-set'))
     }
   }
   if (editing)
@@ -109,26 +122,23 @@ function ShareRetention({ share }: { share: Share }) {
   return (
     <main className="min-h-0 min-w-0 flex-1 overflow-auto px-4 py-4 md:px-8 md:py-6">
       <div className="max-w-3xl">
-        <h1 className="text-[20px] font-semibold">How long versions are kept</h1>
-        <p className="pt-1 text-soft">
-          Without a rule every version stays for good. The first version of a file, its latest and those kept under a
-          label stay whatever the rule.
-        </p>
+        <h1 className="text-[20px] font-semibold">{t('retention.how-long-versions-are-kept')}</h1>
+        <p className="pt-1 text-soft">{t('retention.without-a-rule-every-version-stays-for')}</p>
         <ul className="mt-5 border-t">
           {[...(whole ? [] : [null]), ...rules].map((one) => (
             <li key={one?.folderId ?? 'whole'} className="flex items-center gap-4 border-b py-3">
               <div className="min-w-0 flex-1">
                 <h2 className="font-medium">{one ? one.path.join(' / ') : share.name}</h2>
                 <p className="text-[14px] text-soft">
-                  {one ? sayRule(one.rule) : 'All versions, for good.'}
-                  {one && ` Set by ${one.by}, ${moment(one.at)}.`}
+                  {one ? sayRule(one.rule) : t('retention.all-versions-for-good')}
+                  {one && t('retention.set-by', { by: one.by, at: moment(one.at) })}
                 </p>
               </div>
               {mayChange && (
                 <Button
                   onClick={() => setEditing({ folderId: one?.folderId ?? null, path: one?.path ?? [share.name] })}
                 >
-                  {one ? 'Change' : 'Set a rule'}
+                  {one ? t('common.change') : t('retention.set-a-rule')}
                 </Button>
               )}
             </li>
@@ -138,17 +148,17 @@ function ShareRetention({ share }: { share: Share }) {
           <div className="flex flex-wrap gap-2 pt-3">
             <Button look="quiet" onClick={() => setAsking('folder')}>
               <FolderPlus size={16} aria-hidden />
-              Another rule for a folder
+              {t('retention.another-rule-for-a-folder')}
             </Button>
             <Button look="quiet" onClick={() => setAsking('hold')}>
               <Hand size={16} aria-hidden />
-              Hold a folder or a file
+              {t('retention.put-a-folder-or-a-file-on')}
             </Button>
           </div>
         )}
         {holds.length > 0 && (
-          <section className="pt-7" aria-label="Held">
-            <h2 className="text-[17px] font-semibold">Held</h2>
+          <section className="pt-7" aria-label={t('retention.on-hold')}>
+            <h2 className="text-[17px] font-semibold">{t('retention.on-hold')}</h2>
             <ul className="mt-2 border-t">
               {holds.map((one) => (
                 <li key={one.entryId} className="flex items-center gap-4 border-b py-2.5">
@@ -158,27 +168,29 @@ function ShareRetention({ share }: { share: Share }) {
                       {one.why} · {one.by}, {moment(one.at)}
                     </p>
                   </div>
-                  {mayChange && <Button onClick={() => void hold(one.entryId, null)}>End the hold</Button>}
+                  {mayChange && (
+                    <Button onClick={() => void hold(one.entryId, null)}>{t('retention.end-the-hold')}</Button>
+                  )}
                 </li>
               ))}
             </ul>
           </section>
         )}
-        <section className="pt-7" aria-label="What went">
-          <h2 className="text-[17px] font-semibold">What went</h2>
+        <section className="pt-7" aria-label={t('retention.what-was-removed')}>
+          <h2 className="text-[17px] font-semibold">{t('retention.what-was-removed')}</h2>
           <p className="pt-1 text-soft">
             {gone.versions === 0
-              ? 'No version has gone by retention.'
-              : `${count(gone.versions, 'version')} so far, ${size(gone.bytes)} as files.`}
+              ? t('retention.retention-has-removed-no-version')
+              : t('retention.versions-so-far-as-files', { versions: gone.versions, bytes: size(gone.bytes) })}
           </p>
           {log.length > 0 && (
             <table className="mt-2 w-full text-[14px]">
               <thead>
                 <tr className="border-b text-left text-[13px] text-soft">
-                  <th className="py-1.5 font-normal">File</th>
-                  <th className="py-1.5 pl-3 font-normal">Version</th>
-                  <th className="py-1.5 pl-3 font-normal">Saved</th>
-                  <th className="py-1.5 pl-3 font-normal">Went</th>
+                  <th className="py-1.5 font-normal">{t('common.file')}</th>
+                  <th className="py-1.5 pl-3 font-normal">{t('retention.version')}</th>
+                  <th className="py-1.5 pl-3 font-normal">{t('common.saved')}</th>
+                  <th className="py-1.5 pl-3 font-normal">{t('retention.removed')}</th>
                 </tr>
               </thead>
               <tbody>
@@ -241,7 +253,7 @@ function FolderQuestion({
   const folder = at?.shareId === share.id ? at.folderId : null
   return (
     <Question
-      title="Which folder gets a rule of its own?"
+      title={t('retention.which-folder-gets-a-rule-of-its')}
       onClose={onClose}
       answers={
         <>
@@ -250,15 +262,15 @@ function FolderQuestion({
             disabled={!folder || !place.data}
             onClick={() => onChoose(folder!, [share.name, ...place.data!.trail.map(({ name }) => name)])}
           >
-            This folder
+            {t('retention.this-folder')}
           </Button>
           <Button look="quiet" onClick={onClose}>
-            Not now
+            {t('common.cancel')}
           </Button>
         </>
       }
     >
-      <p className="pb-3">Its rule holds for everything in it, in place of the one above.</p>
+      <p className="pb-3">{t('retention.its-rule-applies-to-everything-in-it')}</p>
       <PlaceBrowser at={at} onChoose={setAt} className="h-72 overflow-hidden rounded-md border bg-sheet text-ink" />
     </Question>
   )
@@ -281,20 +293,20 @@ function HoldQuestion({
   const name = file?.name ?? (folder ? place.data?.trail.at(-1)?.name : undefined)
   return (
     <Question
-      title="Hold versions"
+      title={t('retention.put-on-hold')}
       onClose={onClose}
       answers={
         <>
           <Button look="main" disabled={!name || !why.trim()} onClick={() => onHold(file?.id ?? folder!, why.trim())}>
-            {name ? `Hold ${name}` : 'Hold it'}
+            {name ? t('retention.put-on-hold-2', { name }) : t('retention.put-it-on-hold')}
           </Button>
           <Button look="quiet" onClick={onClose}>
-            Not now
+            {t('common.cancel')}
           </Button>
         </>
       }
     >
-      <p className="pb-3">Retention removes nothing of what is held. Walk to a folder, or point at a file.</p>
+      <p className="pb-3">{t('retention.retention-removes-nothing-of-what-is-on')}</p>
       <PlaceBrowser
         at={at}
         onChoose={(next) => {
@@ -307,8 +319,8 @@ function HoldQuestion({
       />
       <Field
         className="pt-3"
-        label="Why"
-        placeholder="The dispute about LK07"
+        label={t('common.why')}
+        placeholder={t('retention.the-dispute-about-lk07')}
         value={why}
         maxLength={300}
         onChange={(event) => setWhy(event.target.value)}

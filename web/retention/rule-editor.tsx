@@ -8,14 +8,15 @@ import { RetentionRule, sayRule } from '../../core/history/retention'
 import { call } from '../api/call'
 import { keys } from '../api/keys'
 import { Blank, Button } from '../design/controls'
-import { count, size } from '../design/words'
+import { t } from '../words'
+import { size, digits } from '../words/formats'
 import { RetentionChart } from './retention-chart'
 
 const stretches = [
-  ['all', 'All versions for', 'days'],
-  ['hourly', 'then one an hour, up to', 'days'],
-  ['daily', 'then one a day, up to', 'days'],
-  ['weekly', 'then one a week, up to', 'days'],
+  ['all', t('retention.all-versions-for'), 'days'],
+  ['hourly', t('retention.then-one-an-hour-up-to'), 'days'],
+  ['daily', t('retention.then-one-a-day-up-to'), 'days'],
+  ['weekly', t('retention.then-one-a-week-up-to'), 'days'],
 ] as const
 
 export function RuleEditor({
@@ -48,18 +49,18 @@ export function RuleEditor({
   })
   const number = (text: string) => (/^\d+$/.test(text.trim()) ? Number(text) : Number.NaN)
   const parsed = RetentionRule.safeParse({
-    all: number(days.all),
-    hourly: number(days.hourly),
-    daily: number(days.daily),
-    weekly: number(days.weekly),
-    monthly: days.monthly.trim() === '' ? null : number(days.monthly),
+    all: digits(days.all),
+    hourly: digits(days.hourly),
+    daily: digits(days.daily),
+    weekly: digits(days.weekly),
+    monthly: days.monthly.trim() === '' ? null : digits(days.monthly),
   })
   const rule = parsed.success ? parsed.data : null
   const fault = parsed.success
     ? ''
-    : Object.values(days).some((text) => text !== '' && Number.isNaN(number(text)))
-      ? 'Days are whole numbers.'
-      : (parsed.error.issues[0]?.message ?? 'Something is missing.')
+    : Object.values(days).some((text) => text !== '' && Number.isNaN(digits(text)))
+      ? t('retention.days-are-whole-numbers')
+      : (parsed.error.issues[0]?.message ?? t('retention.something-is-missing'))
   const preview = useQuery({
     queryKey: keys.retentionPreview(share.id, folderId, rule),
     enabled: !!rule,
@@ -73,7 +74,7 @@ export function RuleEditor({
       inputMode="numeric"
       className="h-8 w-20 rounded-md border border-rule-strong bg-sheet px-2 text-right aria-invalid:border-rust"
       value={days[key]}
-      aria-invalid={days[key] !== '' && Number.isNaN(number(days[key]))}
+      aria-invalid={days[key] !== '' && Number.isNaN(digits(days[key]))}
       onChange={(event) => setDays({ ...days, [key]: event.target.value })}
     />
   )
@@ -82,13 +83,15 @@ export function RuleEditor({
       <div className="flex items-center gap-3">
         <button
           type="button"
-          aria-label="Back to the rules"
+          aria-label={t('retention.back-to-the-rules')}
           className="grid size-9 place-items-center rounded-md hover:bg-wash"
           onClick={onBack}
         >
           <ArrowLeft size={18} />
         </button>
-        <h1 className="min-w-0 truncate text-[20px] font-semibold">Retention in {path.join(' / ')}</h1>
+        <h1 className="min-w-0 truncate text-[20px] font-semibold">
+          {t('retention.retention-in-2', { path: path.join(' / ') })}
+        </h1>
       </div>
       <div className="grid gap-10 pt-5 lg:grid-cols-[340px_minmax(0,1fr)]">
         <form
@@ -106,9 +109,9 @@ export function RuleEditor({
               </div>
             ))}
             <div className="flex items-center gap-2">
-              <span className="min-w-0 flex-1">then one a month, up to</span>
-              {field('monthly', 'then one a month, up to')}
-              <span className="w-9 text-soft">days</span>
+              <span className="min-w-0 flex-1">{t('retention.then-one-a-month-up-to')}</span>
+              {field('monthly', t('retention.then-one-a-month-up-to'))}
+              <span className="w-9 text-soft">{t('retention.days')}</span>
             </div>
             <label className="flex items-center gap-2 text-[14px]">
               <input
@@ -117,7 +120,7 @@ export function RuleEditor({
                 checked={days.monthly.trim() === ''}
                 onChange={(event) => setDays({ ...days, monthly: event.target.checked ? '' : days.weekly })}
               />
-              one a month for good
+              {t('retention.one-a-month-for-good')}
             </label>
           </div>
           <p className={`pt-4 text-[14px] ${fault ? 'text-rust' : 'text-soft'}`} role={fault ? 'alert' : undefined}>
@@ -125,32 +128,46 @@ export function RuleEditor({
           </p>
           <div className="flex flex-wrap gap-2 pt-4">
             <Button look="main" type="submit" disabled={!rule}>
-              {present ? 'Change the rule' : 'Turn it on'}
+              {present ? t('retention.change-the-rule') : t('retention.turn-it-on')}
             </Button>
-            {present && <Button onClick={() => onSet(null)}>Take it away</Button>}
+            {present && <Button onClick={() => onSet(null)}>{t('retention.remove-the-rule')}</Button>}
             <Button look="quiet" onClick={onBack}>
-              Not now
+              {t('common.cancel')}
             </Button>
           </div>
           <p className="pt-4 text-[13px] leading-[18px] text-soft">
-            Nothing goes before you turn it on. What goes by retention does not come back; it is listed with who saved
-            it and when.
+            {t('retention.nothing-is-removed-before-you-turn-it')}
           </p>
         </form>
         <div className="min-w-0" data-testid="preview">
           {!facts ? (
-            <Blank title={preview.isError ? 'The preview cannot be had right now' : 'Reckoning …'} waiting />
+            <Blank
+              title={
+                preview.isError ? t('retention.the-preview-cannot-be-shown-right-now') : t('retention.working-it-out')
+              }
+              waiting
+            />
           ) : (
             <>
               <dl className="grid grid-cols-3 gap-6 pb-5">
                 {(
                   [
-                    ['would go', count(facts.gone, 'version'), `of ${facts.versions.toLocaleString('en')}`],
-                    ['would be freed', size(facts.frees), `${size(facts.asFiles)} as files`],
                     [
-                      'looked at',
-                      count(facts.files, 'file'),
-                      facts.held ? `${facts.held} of them held` : 'none of them held',
+                      t('retention.would-be-removed'),
+                      t('retention.versions', { gone: facts.gone }),
+                      t('retention.of-versions', { versions: digits(facts.versions) }),
+                    ],
+                    [
+                      t('retention.would-be-freed'),
+                      size(facts.frees),
+                      t('retention.as-files', { asFiles: size(facts.asFiles) }),
+                    ],
+                    [
+                      t('retention.looked-at'),
+                      t('retention.files', { files: facts.files }),
+                      facts.held
+                        ? t('retention.of-them-on-hold', { held: facts.held })
+                        : t('retention.none-of-them-on-hold'),
                     ],
                   ] as const
                 ).map(([what, value, more]) => (
@@ -167,9 +184,9 @@ export function RuleEditor({
                 <table className="mt-5 w-full text-[14px]">
                   <thead>
                     <tr className="border-b text-left text-[13px] text-soft">
-                      <th className="py-1.5 font-normal">Most would go of</th>
-                      <th className="py-1.5 text-right font-normal">Would go</th>
-                      <th className="py-1.5 text-right font-normal">Of</th>
+                      <th className="py-1.5 font-normal">{t('retention.most-would-be-removed-of')}</th>
+                      <th className="py-1.5 text-right font-normal">{t('retention.would-be-removed-3')}</th>
+                      <th className="py-1.5 text-right font-normal">{t('retention.of')}</th>
                     </tr>
                   </thead>
                   <tbody>

@@ -9,9 +9,11 @@ import { keys } from '../api/keys'
 import { queries } from '../api/queries'
 import { useSession } from '../app/session'
 import { Button, Field } from '../design/controls'
-import { count, moment, size } from '../design/words'
+import { T, t } from '../words'
+import { moment, size } from '../words/formats'
 
-const sentence = (error: unknown) => (error instanceof Refused ? error.problem.title : 'This did not work. Try again.')
+const sentence = (error: unknown) =>
+  error instanceof Refused ? error.problem.title : t('common.this-did-not-work-try-again')
 
 export function Account() {
   const { person, session, signOut } = useSession()
@@ -19,11 +21,20 @@ export function Account() {
     <div className="flex flex-col gap-6">
       <div>
         <p>
-          {person.name}, signed in as <span className="font-mono">{person.handle}</span>
-          {person.administrator && ', administrator'}.
+          <T
+            k="settings.signed-in-as-administrator"
+            v={{
+              personName: person.name,
+              handle: person.handle,
+              administrator: Boolean(person.administrator),
+              span: (c) => <span className="font-mono">{c}</span>,
+            }}
+          />
         </p>
-        <p className="mb-3 text-soft">Files up to {size(session.largestFile)} can be kept.</p>
-        <Button onClick={signOut}>Sign out</Button>
+        <p className="mb-3 text-soft">
+          {t('settings.files-up-to-can-be-kept', { largestFile: size(session.largestFile) })}
+        </p>
+        <Button onClick={signOut}>{t('common.sign-out')}</Button>
       </div>
       <Sessions />
       <Password />
@@ -42,7 +53,7 @@ function Sessions() {
   })
   const endOthers = useMutation({
     mutationFn: () => call('endOtherSessions', {}),
-    onSuccess: ({ ended }) => toast(`You are signed out of ${count(ended, 'other browser')}.`),
+    onSuccess: ({ ended }) => toast(t('settings.you-are-signed-out-of-other-browsers', { ended })),
     onSettled: settled,
     onError: (error) => toast(sentence(error)),
   })
@@ -50,28 +61,28 @@ function Sessions() {
   const others = list.filter(({ here }) => !here).length
   return (
     <div>
-      <h3 className="font-medium">Where you are signed in</h3>
+      <h3 className="font-medium">{t('settings.where-you-are-signed-in')}</h3>
       {sessions.isError && <p className="text-rust">{sentence(sessions.error)}</p>}
-      <ul className="my-2 max-h-72 overflow-auto" aria-label="Where you are signed in">
+      <ul className="my-2 max-h-72 overflow-auto" aria-label={t('settings.where-you-are-signed-in')}>
         {list.map((one) => (
           <li key={one.id} className="flex min-h-11 items-center gap-3 border-b py-1.5 last:border-b-0">
             <span className="min-w-0 flex-1">
               <span className="block truncate">
                 {one.browser}
-                {one.here && <span className="ml-2 font-medium text-accent">here</span>}
+                {one.here && <span className="ml-2 font-medium text-accent">{t('settings.here')}</span>}
               </span>
               <span className="block text-[14px] text-soft">
-                {one.address}, since {moment(one.since)}
-                {!one.here && `, last used ${moment(one.usedAt)}`}
+                {t('settings.since', { address: one.address, since: moment(one.since) })}
+                {!one.here && t('settings.last-used', { usedAt: moment(one.usedAt) })}
               </span>
             </span>
             {!one.here && (
               <Button
-                aria-label={`Sign out of ${one.browser}`}
+                aria-label={t('settings.sign-out-of', { browser: one.browser })}
                 disabled={end.isPending}
                 onClick={() => end.mutate(one.id)}
               >
-                Sign out
+                {t('common.sign-out')}
               </Button>
             )}
           </li>
@@ -79,7 +90,7 @@ function Sessions() {
       </ul>
       {others > 1 && (
         <Button disabled={endOthers.isPending} onClick={() => endOthers.mutate()}>
-          Sign out of the {others} others
+          {t('settings.sign-out-of-the-others', { others })}
         </Button>
       )}
     </div>
@@ -98,12 +109,12 @@ function Password() {
       setValues(empty)
       setFaults({})
       void client.invalidateQueries({ queryKey: keys.sessions() })
-      toast('Your password is changed. You are signed out everywhere but here.')
+      toast(t('settings.your-password-is-changed-you-are-signed'))
     },
     onError: (error) =>
       setFaults(
         error instanceof Refused && error.problem.type === 'wrong-password'
-          ? { present: 'This is not your present password.' }
+          ? { present: t('settings.this-is-not-your-present-password') }
           : error instanceof Refused && error.problem.fields?.password
             ? { next: error.problem.fields.password }
             : { next: sentence(error) },
@@ -123,7 +134,7 @@ function Password() {
   return (
     <form
       className="flex flex-col items-start gap-3"
-      aria-label="Change the password"
+      aria-label={t('settings.change-the-password')}
       onSubmit={(event) => {
         event.preventDefault()
         const checked = NewPassword.safeParse(values)
@@ -131,11 +142,11 @@ function Password() {
         else setFaults(Object.fromEntries(checked.error.issues.map((issue) => [issue.path.join('.'), issue.message])))
       }}
     >
-      <h3 className="font-medium">Change the password</h3>
-      {field('present', 'Present password', 'current-password')}
-      {field('next', 'New password', 'new-password')}
+      <h3 className="font-medium">{t('settings.change-the-password')}</h3>
+      {field('present', t('settings.present-password'), 'current-password')}
+      {field('next', t('settings.new-password'), 'new-password')}
       <Button type="submit" disabled={change.isPending}>
-        Change the password
+        {t('settings.change-the-password')}
       </Button>
     </form>
   )

@@ -14,6 +14,7 @@ import { KindGlyph } from '../design/kind'
 import { Question } from '../design/overlay'
 import { type ChosenPlace, usePlace } from '../places/place'
 import { PlaceBrowser } from '../places/place-browser'
+import { t } from '../words'
 
 type Kind = 'document' | 'spreadsheet'
 const kinds: Kind[] = ['document', 'spreadsheet']
@@ -37,7 +38,7 @@ export function DefaultPlaces() {
   const owners: Owner[] = [
     {
       key: 'me',
-      whom: 'You',
+      whom: t('common.you'),
       defaults: settings.defaults,
       shareId: null,
       keep: async (defaults) =>
@@ -48,7 +49,7 @@ export function DefaultPlaces() {
       .map(
         (share): Owner => ({
           key: share.id,
-          whom: `Everyone in ${share.name}`,
+          whom: t('settings.everyone-in', { shareName: share.name }),
           defaults: share.defaults,
           shareId: share.id,
           keep: async (defaults) => {
@@ -64,11 +65,11 @@ export function DefaultPlaces() {
         <thead>
           <tr className="text-left text-[13px] text-soft">
             <th className="w-44 pb-1 font-normal">
-              <span className="sr-only">For whom</span>
+              <span className="sr-only">{t('settings.for-whom')}</span>
             </th>
             {kinds.map((kind) => (
               <th key={kind} className="pb-1 pl-2 font-normal">
-                New {kind}s
+                {t('settings.new-spreadsheets', { kind })}
               </th>
             ))}
           </tr>
@@ -86,7 +87,7 @@ export function DefaultPlaces() {
                     className="flex w-full items-center gap-2 rounded-md px-2 py-1.5 text-left hover:bg-wash"
                     onClick={() => setChoosing({ owner, kind })}
                   >
-                    <span className="sr-only">{`${owner.whom}: place for new ${kind}s: `}</span>
+                    <span className="sr-only">{t('settings.place-for-new', { whom: owner.whom, kind })}</span>
                     <KindGlyph type={defaultType[kind]} size={16} />
                     <PathOf place={owner.defaults[kind]?.place ?? null} />
                   </button>
@@ -105,8 +106,8 @@ export const chosen = (place: DefaultPlace | null): ChosenPlace | null => place 
 
 export function PathOf({ place }: { place: DefaultPlace | null }) {
   const listing = usePlace(chosen(place), 1)
-  if (!place) return <span className="text-soft">Where was filed last</span>
-  if (listing.isError) return <span className="text-rust">A place that is not here any more</span>
+  if (!place) return <span className="text-soft">{t('settings.where-you-last-saved')}</span>
+  if (listing.isError) return <span className="text-rust">{t('settings.a-place-that-is-not-here-any')}</span>
   return (
     <bdi className="min-w-0 truncate">
       {listing.data && [listing.data.share.name, ...listing.data.trail.map(({ name }) => name)].join(' / ')}
@@ -132,37 +133,42 @@ function Choosing({ owner, kind, onClose }: { owner: Owner; kind: Kind; onClose:
   const elsewhere = owner.shareId !== null && at !== null && at.shareId !== owner.shareId
   return (
     <Question
-      title={`Where new ${kind}s go: ${owner.whom === 'You' ? 'your own' : owner.whom.replace(/^E/, 'e')}`}
+      title={t('settings.where-new-spreadsheets-go', {
+        kind,
+        it: owner.shareId === null ? t('settings.your-own') : owner.whom,
+      })}
       onClose={onClose}
       answers={
         <>
           <Button look="main" disabled={!at || elsewhere || keep.isPending} onClick={() => keep.mutate(at)}>
-            Use this place
+            {t('settings.use-this-place')}
           </Button>
           {begin && (
             <Button disabled={keep.isPending} onClick={() => keep.mutate(null)}>
-              No fixed place
+              {t('settings.no-fixed-place')}
             </Button>
           )}
           <Button look="quiet" onClick={onClose}>
-            Not now
+            {t('common.cancel')}
           </Button>
         </>
       }
     >
       <p className="pb-3">
-        The filing slip begins here, and a filing rule leads on from it. They are saved as{' '}
-        {fileType(defaultType[kind]).label} (.{defaultType[kind]}).
+        {t('settings.the-filing-slip-begins-here-and-a', {
+          label: fileType(defaultType[kind]).label,
+          it: defaultType[kind],
+        })}
       </p>
       <PlaceBrowser className="h-72 rounded-md border bg-sheet text-ink" at={at} onChoose={setAt} />
       {elsewhere && (
         <p role="alert" className="pt-2 text-rust">
-          A share’s own default lies in that share.
+          {t('settings.a-shares-own-default-is-in-that')}
         </p>
       )}
       {keep.isError && (
         <p role="alert" className="pt-2 text-rust">
-          {keep.error instanceof Refused ? keep.error.problem.title : 'This could not be kept.'}
+          {keep.error instanceof Refused ? keep.error.problem.title : t('settings.this-could-not-be-saved')}
         </p>
       )}
     </Question>

@@ -5,7 +5,8 @@ import { sayInterval } from '../../core/recovery/protection'
 import { readCost, readRhythm } from '../app/rhythm'
 import { Button } from '../design/controls'
 import { usePlot } from '../design/plot'
-import { size } from '../design/words'
+import { T, t } from '../words'
+import { size, digits } from '../words/formats'
 
 const shown = [5, 10, 15, 30, 60, 120, 300, 900, 1800, 3600]
 const hoursADay = 4
@@ -43,30 +44,37 @@ export function IntervalAdvice({ present, onSet }: { present: number; onSet: (se
         customdata: all.map(({ interval, bytesADay, requestsADay }) => [
           sayInterval(interval),
           size(bytesADay),
-          Math.round(requestsADay).toLocaleString('en'),
+          digits(Math.round(requestsADay)),
         ]),
-        hovertemplate: `%{customdata[0]}: %{y:.0f} letters ${name}<br>%{customdata[1]} and %{customdata[2]} requests a day<extra></extra>`,
+        hovertemplate: `%{customdata[0]}: ${t('settings.n-letters', { letters: '%{y:.0f}' })} ${name}<br>${t('settings.a-day-with', { bytes: '%{customdata[1]}', requests: '%{customdata[2]}' })}<extra></extra>`,
       })
       return {
         traces: [
-          line(({ expectedLost }) => expectedLost, 'on average', token('--accent')),
-          line(({ worstLost }) => worstLost, 'at worst', token('--ochre'), 'dot'),
+          line(({ expectedLost }) => expectedLost, t('settings.on-average'), token('--accent')),
+          line(({ worstLost }) => worstLost, t('settings.at-worst'), token('--ochre'), 'dot'),
         ],
         layout: {
           height: 240,
           margin: { l: 56, r: 12, t: 8, b: 44 },
           xaxis: {
             type: 'log',
-            title: { text: 'Recovery interval', standoff: 12 },
+            title: { text: t('common.recovery-interval'), standoff: 12 },
             automargin: true,
             tickvals: [5, 15, 60, 300, 900, 3600],
-            ticktext: ['5 s', '15 s', '1 min', '5 min', '15 min', '60 min'],
+            ticktext: [
+              '5 s',
+              '15 s',
+              t('settings.1-min'),
+              t('settings.5-min'),
+              t('settings.15-min'),
+              t('settings.60-min'),
+            ],
             gridcolor: token('--rule'),
             fixedrange: true,
           },
           yaxis: {
             type: 'log',
-            title: { text: 'Letters lost', standoff: 12 },
+            title: { text: t('settings.letters-lost'), standoff: 12 },
             automargin: true,
             tickvals: [1, 10, 100, 1000, 10_000, 100_000],
             tickformat: ',d',
@@ -89,7 +97,7 @@ export function IntervalAdvice({ present, onSet }: { present: number; onSet: (se
               x: Math.log10(present),
               y: 1,
               yref: 'paper',
-              text: 'now',
+              text: t('common.now'),
               showarrow: false,
               xanchor: 'left',
               xshift: 4,
@@ -104,22 +112,27 @@ export function IntervalAdvice({ present, onSet }: { present: number; onSet: (se
   if (!enough)
     return (
       <p className="mt-4 text-[14px] text-soft">
-        After some work on this device Jaula shows here what each interval would cost and save you. It counts how long
-        the pauses between your edits are, on this device only; {edits} of {fewestEdits} so far.
+        {t('settings.after-some-work-on-this-computer-jaula', { edits, fewestEdits })}
       </p>
     )
   return (
     <figure className="mt-5 rounded-lg border bg-paper px-4 pb-3 pt-3" data-testid="interval-advice">
       <figcaption className="flex flex-wrap items-baseline gap-x-4 font-semibold">
-        If this device were lost
-        <span className="ml-auto flex gap-3 text-[13px] font-normal text-soft">
-          <span className="flex items-center gap-1.5">
-            <span className="h-0.5 w-4 bg-accent" /> on average
-          </span>
-          <span className="flex items-center gap-1.5">
-            <span className="w-4 border-t-2 border-dotted border-ochre" /> at worst
-          </span>
-        </span>
+        <T
+          k="settings.if-this-computer-were-lost"
+          v={{
+            block: (
+              <span className="ml-auto flex gap-3 text-[13px] font-normal text-soft">
+                <span className="flex items-center gap-1.5">
+                  <span className="h-0.5 w-4 bg-accent" /> {t('settings.on-average')}
+                </span>
+                <span className="flex items-center gap-1.5">
+                  <span className="w-4 border-t-2 border-dotted border-ochre" /> {t('settings.at-worst')}
+                </span>
+              </span>
+            ),
+          }}
+        />
       </figcaption>
       <div ref={place} aria-hidden />
       <table className="sr-only">
@@ -127,24 +140,40 @@ export function IntervalAdvice({ present, onSet }: { present: number; onSet: (se
           {all.map((facts) => (
             <tr key={facts.interval}>
               <th scope="row">{sayInterval(facts.interval)}</th>
-              <td>{Math.round(facts.expectedLost)} letters on average</td>
-              <td>{Math.round(facts.worstLost)} at worst</td>
-              <td>{size(facts.bytesADay)} a day</td>
+              <td>{t('settings.letters-on-average', { round: Math.round(facts.expectedLost) })}</td>
+              <td>{t('settings.at-worst-2', { round: Math.round(facts.worstLost) })}</td>
+              <td>{t('settings.a-day', { bytesADay: size(facts.bytesADay) })}</td>
             </tr>
           ))}
         </tbody>
       </table>
       <p className="text-[14px]">
         {now &&
-          `With ${sayInterval(present)}: ${Math.round(now.expectedLost)} letters on average, ${Math.round(now.worstLost)} at worst; ${size(now.bytesADay)} and ${Math.round(now.requestsADay).toLocaleString('en')} requests in a day of ${hoursADay} hours’ work.`}
+          t('settings.with-letters-on-average-at-worst-and', {
+            sayInterval: sayInterval(present),
+            round: Math.round(now.expectedLost),
+            round2: Math.round(now.worstLost),
+            bytesADay: size(now.bytesADay),
+            round3: digits(Math.round(now.requestsADay)),
+            hoursADay,
+          })}
       </p>
       {advice && (
         <p className="flex flex-wrap items-center gap-3 pt-2 text-[14px]">
           <span className="min-w-0 flex-1">
-            Advised: <strong className="font-semibold">{sayInterval(advice.interval)}</strong>. {advice.reason}
+            <T
+              k="settings.advised"
+              v={{
+                sayInterval: sayInterval(advice.interval),
+                reason: advice.reason,
+                strong: (c) => <strong className="font-semibold">{c}</strong>,
+              }}
+            />
           </span>
           {advice.interval !== present && (
-            <Button onClick={() => onSet(advice.interval)}>Use {sayInterval(advice.interval)}</Button>
+            <Button onClick={() => onSet(advice.interval)}>
+              {t('settings.use', { sayInterval: sayInterval(advice.interval) })}
+            </Button>
           )}
         </p>
       )}

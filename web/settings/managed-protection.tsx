@@ -6,6 +6,7 @@ import { call, Refused } from '../api/call'
 import { keys } from '../api/keys'
 import { queries } from '../api/queries'
 import { intervals, intervalsOrOff } from '../editor/reach/protection'
+import { t } from '../words'
 
 /** What holds for everyone in the shares that one manages: the usual interval, and what people may set themselves. */
 export function ManagedProtection() {
@@ -29,14 +30,14 @@ export function ManagedProtection() {
       await call('setPlaceProtection', { body: { ...of(shareId), ...part } })
       setRefusal('')
     } catch (error) {
-      setRefusal(error instanceof Refused ? error.problem.title : 'This could not be set.')
+      setRefusal(error instanceof Refused ? error.problem.title : t('common.this-could-not-be-set'))
     }
     await client.invalidateQueries({ queryKey: keys.managedProtection() })
     await client.invalidateQueries({ queryKey: keys.protection() })
   }
   const choose = (share: { id: string; name: string }, key: 'interval' | 'least' | 'most', none: string) => (
     <select
-      aria-label={`${share.name}: ${{ interval: 'usual interval', least: 'shortest allowed', most: 'longest allowed' }[key]}`}
+      aria-label={`${share.name}: ${{ interval: t('settings.usual-interval'), least: t('settings.shortest-allowed'), most: t('settings.longest-allowed') }[key]}`}
       className="h-8 w-full rounded-md border border-rule-strong bg-sheet px-2"
       value={of(share.id)[key] ?? ''}
       onChange={(event) => void keep(share.id, { [key]: event.target.value ? Number(event.target.value) : null })}
@@ -44,7 +45,7 @@ export function ManagedProtection() {
       <option value="">{none}</option>
       {(key === 'interval' ? intervalsOrOff : intervals).map((seconds) => (
         <option key={seconds} value={seconds}>
-          {seconds === 0 ? 'Off' : sayInterval(seconds)}
+          {seconds === 0 ? t('settings.off') : sayInterval(seconds)}
         </option>
       ))}
     </select>
@@ -54,11 +55,11 @@ export function ManagedProtection() {
       <table className="w-full table-fixed text-[14px]">
         <thead>
           <tr className="text-left text-[13px] text-soft">
-            <th className="w-36 pb-1 font-normal">For everyone in</th>
-            <th className="pb-1 pl-2 font-normal">Usual</th>
-            <th className="pb-1 pl-2 font-normal">At least</th>
-            <th className="pb-1 pl-2 font-normal">At most</th>
-            <th className="w-32 pb-1 pl-2 font-normal">Saved by itself</th>
+            <th className="w-36 pb-1 font-normal">{t('settings.for-everyone-in')}</th>
+            <th className="pb-1 pl-2 font-normal">{t('settings.usual')}</th>
+            <th className="pb-1 pl-2 font-normal">{t('settings.at-least')}</th>
+            <th className="pb-1 pl-2 font-normal">{t('common.at-most')}</th>
+            <th className="w-32 pb-1 pl-2 font-normal">{t('settings.saved-by-itself')}</th>
           </tr>
         </thead>
         <tbody>
@@ -67,21 +68,21 @@ export function ManagedProtection() {
               <th scope="row" className="py-1.5 text-left font-normal">
                 {share.name}
               </th>
-              <td className="py-1.5 pl-2">{choose(share, 'interval', 'As each sets it')}</td>
-              <td className="py-1.5 pl-2">{choose(share, 'least', 'No bound')}</td>
-              <td className="py-1.5 pl-2">{choose(share, 'most', 'No bound')}</td>
+              <td className="py-1.5 pl-2">{choose(share, 'interval', t('settings.as-each-person-sets-it'))}</td>
+              <td className="py-1.5 pl-2">{choose(share, 'least', t('settings.no-limit'))}</td>
+              <td className="py-1.5 pl-2">{choose(share, 'most', t('settings.no-limit'))}</td>
               <td className="py-1.5 pl-2">
                 <select
-                  aria-label={`${share.name}: saved by itself`}
+                  aria-label={t('settings.saved-by-itself-in', { shareName: share.name })}
                   className="h-8 w-full rounded-md border border-rule-strong bg-sheet px-2"
                   value={String(of(share.id).continuous ?? '')}
                   onChange={({ target: { value } }) =>
                     void keep(share.id, { continuous: value === '' ? null : value === 'true' })
                   }
                 >
-                  <option value="">As each sets it</option>
-                  <option value="true">On</option>
-                  <option value="false">Off</option>
+                  <option value="">{t('settings.as-each-person-sets-it')}</option>
+                  <option value="true">{t('settings.on')}</option>
+                  <option value="false">{t('settings.off')}</option>
                 </select>
               </td>
             </tr>

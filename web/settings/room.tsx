@@ -9,9 +9,10 @@ import { keys } from '../api/keys'
 import { useSession } from '../app/session'
 import { Button } from '../design/controls'
 import { Question } from '../design/overlay'
-import { count, moment, size } from '../design/words'
 import type { ChosenPlace } from '../places/place'
 import { PlaceBrowser } from '../places/place-browser'
+import { T, t } from '../words'
+import { moment, size } from '../words/formats'
 import { deviceRoom } from '../work/pieces'
 import { chosen, PathOf } from './defaults'
 
@@ -35,14 +36,14 @@ export function RoomForWork({ onChange }: { onChange: (part: Partial<Settings>) 
       </th>
       <td className="py-2 pr-4">
         {used.isError ? (
-          <span className="text-soft">cannot be asked right now</span>
+          <span className="text-soft">{t('settings.cannot-be-asked-right-now')}</span>
         ) : (
           used.data && (
             <>
-              {size(used.data.taken)} in {count(used.data.pieces, 'piece')}
+              {t('settings.in-pieces', { taken: size(used.data.taken), pieces: used.data.pieces })}
               <meter
                 className="mt-1 block h-1.5 w-40"
-                aria-label={`${name}: room taken`}
+                aria-label={t('settings.room-taken', { name })}
                 max={settings[part] * megabyte}
                 value={Math.min(used.data.taken, settings[part] * megabyte)}
               />
@@ -53,7 +54,7 @@ export function RoomForWork({ onChange }: { onChange: (part: Partial<Settings>) 
       <td className="py-1">
         <select
           className="h-8 rounded-md border border-rule-strong bg-paper px-2"
-          aria-label={`${name}: at most`}
+          aria-label={t('settings.room-at-most', { name })}
           value={settings[part]}
           onChange={(event) => onChange({ [part]: Number(event.target.value) })}
         >
@@ -69,8 +70,8 @@ export function RoomForWork({ onChange }: { onChange: (part: Partial<Settings>) 
     </tr>
   )
   const over = [
-    device.data?.over && `This device keeps ${size(device.data.over)} more than is allowed`,
-    storage.data?.over && `Shared storage keeps ${size(storage.data.over)} more than is allowed`,
+    device.data?.over && t('settings.this-computer-keeps-more-than-you-allow', { over: size(device.data.over) }),
+    storage.data?.over && t('settings.the-server-keeps-more-than-you-allow', { over: size(storage.data.over) }),
   ].filter(Boolean)
   return (
     <div className="text-[14px]">
@@ -78,31 +79,28 @@ export function RoomForWork({ onChange }: { onChange: (part: Partial<Settings>) 
         <thead>
           <tr className="text-left text-[13px] text-soft">
             <th className="w-44 pb-1 font-normal">
-              <span className="sr-only">Where</span>
+              <span className="sr-only">{t('common.where')}</span>
             </th>
-            <th className="pb-1 font-normal">Taken by your unsaved work</th>
-            <th className="pb-1 font-normal">At most</th>
+            <th className="pb-1 font-normal">{t('settings.used-by-your-unsaved-work')}</th>
+            <th className="pb-1 font-normal">{t('common.at-most')}</th>
           </tr>
         </thead>
         <tbody>
-          {row('This device', 'deviceRoom', device)}
-          {row('Shared storage', 'storageRoom', storage)}
+          {row(t('common.this-computer'), 'deviceRoom', device)}
+          {row(t('common.the-server'), 'storageRoom', storage)}
         </tbody>
       </table>
       {over.map((sentence) => (
         <p key={sentence as string} role="alert" className="pt-1 text-rust">
-          {sentence}, in work that is open or was interrupted. None of that goes by itself: save it, or let it go in
-          Rescue.
+          {t('settings.in-work-that-is-open-or-was', { sentence })}
         </p>
       ))}
       <fieldset className="mt-3 flex flex-wrap items-center gap-x-5 gap-y-1">
-        <legend className="text-soft">
-          When this device is full, of what was set aside and shared storage keeps, too
-        </legend>
+        <legend className="text-soft">{t('settings.when-this-computer-is-full-of-the')}</legend>
         {(
           [
-            ['oldest', 'the oldest goes first'],
-            ['largest', 'the largest goes first'],
+            ['oldest', t('settings.the-oldest')],
+            ['largest', t('settings.the-largest')],
           ] as const
         ).map(([value, label]) => (
           <label key={value} className="flex items-center gap-2">
@@ -117,13 +115,12 @@ export function RoomForWork({ onChange }: { onChange: (part: Partial<Settings>) 
           </label>
         ))}
       </fieldset>
-      <p className="mt-2 text-soft">
-        When shared storage is full, no more work is set aside there: it stays among your interrupted work until you
-        save some, let some go, or allow more.
-      </p>
+      <p className="mt-2 text-soft">{t('settings.when-the-server-is-full-no-more')}</p>
       {!!storage.data?.went.length && (
         <details className="mt-2">
-          <summary className="text-soft">{count(storage.data.went.length, 'piece')} went to make room</summary>
+          <summary className="text-soft">
+            {t('settings.pieces-were-removed-to-make-room', { went: storage.data.went.length })}
+          </summary>
           <ul className="mt-1 border-t">
             {storage.data.went.map(({ name, opening, at }) => (
               <li key={at + name + opening} className="flex justify-between gap-4 border-b py-1">
@@ -137,18 +134,21 @@ export function RoomForWork({ onChange }: { onChange: (part: Partial<Settings>) 
       <div className="mt-4 flex items-center gap-3 border-t pt-3">
         <div className="min-w-0 flex-1">
           <p>
-            Recovery points of a file are kept in its share. Those of work that was never saved:{' '}
-            <span className="font-medium">
-              {settings.unsavedPlace ? <PathOf place={settings.unsavedPlace} /> : 'for you alone'}
-            </span>
+            <T
+              k="settings.recovery-points-of-a-file-are-kept"
+              v={{
+                it: settings.unsavedPlace ? <PathOf place={settings.unsavedPlace} /> : t('settings.for-you-alone'),
+                span: (c) => <span className="font-medium">{c}</span>,
+              }}
+            />
           </p>
           <p className="text-soft">
             {settings.unsavedPlace
-              ? 'While it is open, that share’s managers see it in Rescue and can save a copy of it.'
-              : 'Nobody else can look into them. Choose a share whose managers may help while your program hangs.'}
+              ? t('settings.while-it-is-open-that-shares-managers')
+              : t('settings.nobody-else-can-look-into-them-choose')}
           </p>
         </div>
-        <Button onClick={() => setChoosing(true)}>Choose where …</Button>
+        <Button onClick={() => setChoosing(true)}>{t('settings.choose-where')}</Button>
       </div>
       {choosing && (
         <Choosing
@@ -176,21 +176,21 @@ function Choosing({
   const [at, setAt] = useState(begin)
   return (
     <Question
-      title="Where work that was never saved is protected"
+      title={t('settings.where-work-that-was-never-saved-is')}
       onClose={onClose}
       answers={
         <>
           <Button look="main" disabled={!at} onClick={() => onChoose(at)}>
-            Use this place
+            {t('settings.use-this-place')}
           </Button>
-          {begin && <Button onClick={() => onChoose(null)}>For me alone</Button>}
+          {begin && <Button onClick={() => onChoose(null)}>{t('settings.for-me-alone')}</Button>}
           <Button look="quiet" onClick={onClose}>
-            Not now
+            {t('common.cancel')}
           </Button>
         </>
       }
     >
-      <p className="pb-3">New work counts for that share until it is saved. No file appears in the folder.</p>
+      <p className="pb-3">{t('settings.new-work-counts-for-that-share-until')}</p>
       <PlaceBrowser className="h-72 rounded-md border bg-sheet text-ink" at={at} onChoose={setAt} />
     </Question>
   )

@@ -5,6 +5,7 @@ import { call, Refused } from '../api/call'
 import { keys } from '../api/keys'
 import { useSession } from '../app/session'
 import { Button, Field } from '../design/controls'
+import { t } from '../words'
 import { Account } from './account'
 import { DefaultPlaces } from './defaults'
 import { IntervalAdvice } from './interval-advice'
@@ -13,7 +14,13 @@ import { RoomForWork } from './room'
 
 const intervals = [5, 15, 30, 60, 300, 0]
 const named = (seconds: number) =>
-  seconds === 0 ? 'Off' : seconds < 60 ? `${seconds} seconds` : seconds === 60 ? '1 minute' : `${seconds / 60} minutes`
+  seconds === 0
+    ? t('settings.off')
+    : seconds < 60
+      ? `${seconds} seconds`
+      : seconds === 60
+        ? t('settings.1-minute')
+        : `${seconds / 60} minutes`
 
 export function SettingsView() {
   const client = useQueryClient()
@@ -25,7 +32,8 @@ export function SettingsView() {
     onSuccess: (next) => client.setQueryData(keys.settings(), next),
   })
   const number = Number(typed)
-  const fault = Number.isInteger(number) && number >= 5 && number <= 3600 ? '' : 'Use a whole number from 5 to 3600.'
+  const fault =
+    Number.isInteger(number) && number >= 5 && number <= 3600 ? '' : t('settings.use-a-whole-number-from-5-to')
   const choice = (pressed: boolean, label: string, onClick: () => void) => (
     <button
       key={label}
@@ -41,21 +49,18 @@ export function SettingsView() {
   return (
     <main className="relative h-full overflow-auto">
       <div className="mx-auto max-w-[880px] px-8 py-8">
-        <h1 className="mb-6 text-[26px] font-semibold leading-8">Settings</h1>
+        <h1 className="mb-6 text-[26px] font-semibold leading-8">{t('common.settings')}</h1>
         {change.isError && (
           <p role="alert" className="mb-4 text-rust">
-            {change.error instanceof Refused ? change.error.problem.title : 'This could not be changed.'}
+            {change.error instanceof Refused ? change.error.problem.title : t('settings.this-could-not-be-changed')}
           </p>
         )}
         <section className={section} aria-labelledby="interval">
           <div>
             <h2 id="interval" className="font-semibold">
-              Recovery interval
+              {t('common.recovery-interval')}
             </h2>
-            <p className="text-[14px] text-soft">
-              How often unsaved work goes to shared storage, besides this device’s journal, which is never more than a
-              tenth of a second behind.
-            </p>
+            <p className="text-[14px] text-soft">{t('settings.how-often-unsaved-work-goes-to-the')}</p>
           </div>
           <div>
             <div className="mb-4 flex flex-wrap gap-2">
@@ -73,7 +78,7 @@ export function SettingsView() {
               }}
             >
               <Field
-                label="Seconds"
+                label={t('settings.seconds')}
                 inputMode="numeric"
                 className="w-44"
                 value={typed}
@@ -81,14 +86,14 @@ export function SettingsView() {
                 onChange={(event) => setTyped(event.target.value)}
               />
               <Button type="submit" className="mt-6 h-9" disabled={!!fault || number === settings.recoveryInterval}>
-                Set
+                {t('common.set')}
               </Button>
             </form>
             <p className="mt-3 text-[14px] text-soft" role="status">
-              {settings.recoveryInterval === 0
-                ? 'If this device is lost, everything since the last save is lost with it. Where a share’s managers set a longest interval, that holds all the same.'
-                : `If this device is lost, at most the last ${settings.recoveryInterval + 2} seconds of work are lost with it.`}{' '}
-              A file, a folder, a share or a kind can have its own interval: press the sentence under a file’s name.
+              {t('settings.if-this-computer-were-lost-now-you', {
+                recoveryInterval: Boolean(settings.recoveryInterval === 0),
+                it: settings.recoveryInterval + 2,
+              })}
             </p>
             <IntervalAdvice
               present={settings.recoveryInterval || standardInterval}
@@ -100,38 +105,38 @@ export function SettingsView() {
         <section className={section} aria-labelledby="continuous">
           <div>
             <h2 id="continuous" className="font-semibold">
-              Saved by itself
+              {t('settings.saved-by-itself')}
             </h2>
-            <p className="text-[14px] text-soft">
-              Files save whenever you pause, without being asked. A file, a folder or a share can say otherwise.
-            </p>
+            <p className="text-[14px] text-soft">{t('settings.files-save-whenever-you-pause-without-being')}</p>
           </div>
           <div className="flex flex-wrap gap-2">
-            {choice(!settings.continuousSave, 'Only when I save', () => change.mutate({ continuousSave: false }))}
-            {choice(settings.continuousSave, 'Whenever I pause', () => change.mutate({ continuousSave: true }))}
+            {choice(!settings.continuousSave, t('settings.only-when-i-save'), () =>
+              change.mutate({ continuousSave: false }),
+            )}
+            {choice(settings.continuousSave, t('settings.whenever-i-pause'), () =>
+              change.mutate({ continuousSave: true }),
+            )}
           </div>
         </section>
         <section className={section} aria-labelledby="places">
           <div>
             <h2 id="places" className="font-semibold">
-              Where new work goes
+              {t('settings.where-new-work-goes')}
             </h2>
-            <p className="text-[14px] text-soft">
-              The filing slip begins there. Your own choice comes first, then the share’s.
-            </p>
+            <p className="text-[14px] text-soft">{t('settings.the-filing-slip-begins-there-your-own')}</p>
           </div>
           <DefaultPlaces />
         </section>
         <section className={section} aria-labelledby="kept">
           <div>
             <h2 id="kept" className="font-semibold">
-              Kept after closing
+              {t('common.closed-without-saving')}
             </h2>
-            <p className="text-[14px] text-soft">Unsaved work that was closed or let go waits in Rescue this long.</p>
+            <p className="text-[14px] text-soft">{t('settings.how-long-you-can-get-unsaved-work')}</p>
           </div>
           <div className="flex flex-wrap gap-2">
             {[1, 7, 14, 30, 90].map((days) =>
-              choice(settings.keptDays === days, days === 1 ? '1 day' : `${days} days`, () =>
+              choice(settings.keptDays === days, days === 1 ? t('settings.1-day') : `${days} days`, () =>
                 change.mutate({ keptDays: days }),
               ),
             )}
@@ -140,23 +145,23 @@ export function SettingsView() {
         <section className={section} aria-labelledby="room">
           <div>
             <h2 id="room" className="font-semibold">
-              Room for unsaved work
+              {t('settings.room-for-unsaved-work')}
             </h2>
-            <p className="text-[14px] text-soft">
-              Where recovery points are kept, and how much they may take. Nothing on shared storage goes before its day.
-            </p>
+            <p className="text-[14px] text-soft">{t('settings.where-recovery-points-are-kept-and-how')}</p>
           </div>
           <RoomForWork onChange={(part) => change.mutate(part)} />
         </section>
         <section className={section} aria-labelledby="appearance">
           <h2 id="appearance" className="font-semibold">
-            Appearance
+            {t('settings.appearance')}
           </h2>
           <div className="flex flex-wrap gap-2">
             {(['system', 'light', 'dark'] as const).map((appearance) =>
               choice(
                 settings.appearance === appearance,
-                { system: 'As the computer', light: 'Light', dark: 'Dark' }[appearance],
+                { system: t('settings.like-the-computer'), light: t('settings.light'), dark: t('settings.dark') }[
+                  appearance
+                ],
                 () => change.mutate({ appearance }),
               ),
             )}
@@ -164,7 +169,7 @@ export function SettingsView() {
         </section>
         <section className={section} aria-labelledby="account">
           <h2 id="account" className="font-semibold">
-            Account
+            {t('settings.account')}
           </h2>
           <Account />
         </section>

@@ -4,6 +4,7 @@ import { toast } from 'sonner'
 import type { Reason, Version } from '../../core/contract'
 import { call, Refused } from '../api/call'
 import { useSession } from '../app/session'
+import { t } from '../words'
 import type { Choice, TakenPart, Work } from './content'
 import { type DraftSession, isProblem } from './session'
 
@@ -17,7 +18,7 @@ export function useMerging(session: DraftSession) {
   const { person } = useSession()
   /** Whose a version is, as it stands beside one's own: one's own from another window is nobody else's. */
   const whoseIs = ({ author }: Version) =>
-    author.id === person.id ? 'Yours, from elsewhere' : `${author.name.split(' ')[0]}’s`
+    author.id === person.id ? t('work.yours-from-elsewhere') : `${author.name.split(' ')[0]}’s`
 
   /**
    * Takes in what a version has beyond a base; null as the base when neither came of the other.
@@ -38,7 +39,7 @@ export function useMerging(session: DraftSession) {
       ])
       return await take(was && { bytes: was }, { bytes: other }, whoseIs(theirs), told, adopt ? theirs : null, part)
     } catch (error) {
-      toast.error(error instanceof Refused ? error.problem.title : 'The newer version could not be taken in.')
+      toast.error(error instanceof Refused ? error.problem.title : t('work.the-newer-version-could-not-be-combined'))
       return null
     } finally {
       setMerging(false)
@@ -65,7 +66,9 @@ export function useMerging(session: DraftSession) {
   const takeInParted = async ({ base, theirs }: { base: Work; theirs: Work }): Promise<boolean> => {
     setMerging(true)
     try {
-      return !!(await take(base, theirs, 'The other one’s', (summary) => `${summary} It is taken in.`))
+      return !!(await take(base, theirs, t('work.the-other-ones'), (summary) =>
+        t('work.it-is-combined-with-your-work', { summary }),
+      ))
     } finally {
       setMerging(false)
     }
@@ -75,7 +78,12 @@ export function useMerging(session: DraftSession) {
     takeInOver(session.state.head!.id, head, {
       adopt: true,
       told: (summary) =>
-        `${head.author.id === person.id ? 'You' : head.author.name} saved version ${head.number} ${head.author.id === person.id ? 'elsewhere' : 'meanwhile'}. ${summary} It is taken in.`,
+        t('work.saved-version-meanwhile-it-is-combined-with', {
+          it: head.author.id === person.id ? t('common.you') : head.author.name,
+          number: head.number,
+          id: Boolean(head.author.id === person.id),
+          summary,
+        }),
     })
 
   /**

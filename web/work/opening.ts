@@ -7,6 +7,7 @@ import { fileType } from '../../core/formats/types'
 import { recordText } from '../../core/recovery/chain'
 import { call, isAway } from '../api/call'
 import type { ChosenPlace } from '../places/place'
+import { t } from '../words'
 import { device, heldDrafts } from './device'
 import { endPiece } from './ending'
 import { wholeFacts } from './file-facts'
@@ -84,7 +85,7 @@ export async function openNew(draftId: string, kind: DraftKind, templateId: stri
   const template: Template | undefined = templateId
     ? (await call('templates', {})).find(({ id }) => id === templateId)
     : undefined
-  if (templateId && !template) throw new Error('This template is not here any more.')
+  if (templateId && !template) throw new Error(t('work.this-template-is-not-here-any-more'))
   const [bytes, naming] = template
     ? await Promise.all([
         call('bytes', { params: { versionId: template.versionId } }),

@@ -9,6 +9,7 @@ import { toast } from 'sonner'
 import { keys } from '../api/keys'
 import { useSession } from '../app/session'
 import { Button, Notice } from '../design/controls'
+import { t } from '../words'
 import type { Work } from './content'
 import { endPiece } from './ending'
 import { gatherDraft } from './gather'
@@ -51,7 +52,7 @@ export function PartedNotices({
     setBusy(true)
     try {
       const work = await partedWork(piece.id)
-      if (!work) toast.error('This work cannot be had right now.')
+      if (!work) toast.error(t('common.the-server-cannot-give-this-work-right'))
       else if (await takeIn(work)) {
         // It is in this work now; as a piece of its own it is kept for its days.
         await endPiece(piece.id, 'let go', settings.keptDays)
@@ -68,16 +69,19 @@ export function PartedNotices({
       actions={
         <>
           <Button look="main" disabled={busy} onClick={() => void take(piece)}>
-            Take it in
+            {t('work.combine-it-with-this')}
           </Button>
           <Link to={`/rescue/${piece.id}`} className="inline-flex h-8 items-center px-2 text-accent underline">
-            Look inside
+            {t('common.look-inside')}
           </Link>
         </>
       }
     >
       <span data-testid="parted">
-        What only {piece.device} had ({beyondInWords(piece.beyond)}) is kept apart from this work.
+        {t('work.what-only-had-is-kept-separately-from', {
+          device: piece.device,
+          beyondInWords: beyondInWords(piece.beyond),
+        })}
       </span>
     </Notice>
   ))

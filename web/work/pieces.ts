@@ -8,6 +8,7 @@ import type { StoredDraft, StoredSave } from '../../core/recovery/protocol'
 import { makeRoom, type RoomPiece } from '../../core/recovery/room'
 import { call, isAway } from '../api/call'
 import { deviceName } from '../app/device'
+import { t } from '../words'
 import { bytesOf, device, forgetDraft, heldDrafts, readRecords, recordsAfter } from './device'
 
 export interface Piece {
@@ -141,7 +142,7 @@ async function bothKnow(draft: Draft, kept: StoredDraft | undefined, here: boole
       : draft.journalSeq > draft.pointSeq
         ? { beyond: draft.unsent, since: draft.pointEditAt ?? draft.bornAt, at: draft.answeredAt }
         : null,
-    device: kept && !elsewhere ? `${deviceName()} (this device)` : draft.deviceName,
+    device: kept && !elsewhere ? t('work.this-device', { deviceName: deviceName() }) : draft.deviceName,
     from: kept && onDevice > 0 ? 'device' : draft.pointSeq > 0 && !behindVersion ? 'shared storage' : 'nowhere',
     keptUntil,
     answeredAt: draft.answeredAt,
@@ -173,7 +174,7 @@ const deviceKnows = (draft: StoredDraft, here: boolean): Piece => ({
   // Whether a page answers is known from shared storage only; without it nothing is claimed.
   page: 'silent',
   beyondPoint: draft.journalSeq > draft.pointSeq ? { beyond: draft.beyond, since: null, at: null } : null,
-  device: `${deviceName()} (this device)`,
+  device: t('work.this-device', { deviceName: deviceName() }),
   from: 'device',
   keptUntil: draft.keptUntil,
   answeredAt: null,
@@ -230,14 +231,11 @@ export async function deviceRoom(
   return { taken: pieces.reduce((sum, { bytes }) => sum + bytes, 0), pieces: pieces.length, over }
 }
 
-const some = (number: number, one: string, more = `${one}s`) =>
-  `${number.toLocaleString('en')} ${number === 1 ? one : more}`
-
 /** What is in a piece beyond its last saved version, in words. */
 export function beyondInWords({ charactersAdded, charactersRemoved, cells, edits }: Beyond): string {
   const parts: string[] = []
-  if (charactersAdded) parts.push(`${some(charactersAdded, 'character')} written`)
-  if (charactersRemoved) parts.push(`${charactersRemoved.toLocaleString('en')} removed`)
-  if (cells) parts.push(`${some(cells, 'cell')} changed`)
-  return parts.join(', ') || some(edits, 'change')
+  if (charactersAdded) parts.push(t('work.characters-written', { n: charactersAdded }))
+  if (charactersRemoved) parts.push(t('work.characters-removed', { n: charactersRemoved }))
+  if (cells) parts.push(t('work.cells-changed', { n: cells }))
+  return parts.join(', ') || t('work.changes', { n: edits })
 }

@@ -3,6 +3,7 @@ import type { NewPoint, Saved } from '../../core/contract'
 import { Fault, type SharedStorage } from '../../core/recovery/ports'
 import type { StoredSave } from '../../core/recovery/protocol'
 import { call, packed } from '../api/call'
+import { t } from '../words'
 
 export const sharedStorage: SharedStorage = {
   async point(draftId, body: NewPoint) {
@@ -37,7 +38,7 @@ async function save({ target, base, bytes, ...save }: StoredSave): Promise<Saved
   if (!target.fileId || !base || !('version' in base))
     throw new Fault({
       type: 'not-found',
-      title: 'The file of this work is not known any more. Save it as a new file.',
+      title: t('work.the-file-of-this-work-is-not'),
       status: 404,
     })
   return call(

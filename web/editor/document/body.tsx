@@ -10,6 +10,7 @@ import type { DocumentEdit } from '../../../core/recovery/replay'
 import { useOffer } from '../../app/commands'
 import { Blank, Button, Field } from '../../design/controls'
 import { Question } from '../../design/overlay'
+import { t } from '../../words'
 import { codec } from '../../workers/codec'
 import type { BodyProps, LookedAt } from '../body'
 import { takeInDocument } from './choices'
@@ -138,20 +139,26 @@ export function DocumentBody({
     })
   }
   useOffer([
-    { id: 'find', label: 'Find and replace', keys: 'Mod+F', group: 'This file', run: () => setFinding(true) },
+    {
+      id: 'find',
+      label: t('document.find-and-replace'),
+      keys: 'Mod+F',
+      group: t('common.this-file'),
+      run: () => setFinding(true),
+    },
     ...(editable
       ? [
           {
             id: 'link',
-            label: 'Link',
+            label: t('common.link'),
             keys: 'Mod+K',
-            group: 'This file' as const,
+            group: t('common.this-file'),
             run: () => setLinking(tools?.link ?? ''),
           },
           {
             id: 'tab stop',
-            label: 'Insert a tab stop',
-            group: 'This file' as const,
+            label: t('document.insert-a-tab-stop'),
+            group: t('common.this-file'),
             run: () => {
               if (!view) return
               view.dispatch(view.state.tr.insertText('\t').scrollIntoView())
@@ -162,7 +169,7 @@ export function DocumentBody({
       : []),
   ])
 
-  if (!json) return <Blank title="Opening …" waiting />
+  if (!json) return <Blank title={t('common.opening')} waiting />
   return (
     <div className="flex min-h-0 flex-1">
       {editable && !looking && view && tools && (
@@ -233,26 +240,26 @@ function LinkQuestion({
       : `https://${value}`
   const fault =
     value && !/^(https?:\/\/[^\s]+|mailto:\S+@\S+|tel:\S+|#\S+)$/i.test(address)
-      ? 'Use a web address, a mail address, or # and a place in this document.'
+      ? t('document.use-a-web-address-a-mail-address')
       : ''
   return (
     <Question
-      title="Where does the link lead?"
+      title={t('document.where-does-the-link-lead')}
       onClose={onClose}
       answers={
         <>
           <Button look="main" disabled={!value || !!fault} onClick={() => onSet(address)}>
-            Link
+            {t('common.link')}
           </Button>
-          {href && <Button onClick={() => onSet(null)}>Remove the link</Button>}
+          {href && <Button onClick={() => onSet(null)}>{t('document.remove-the-link')}</Button>}
           <Button look="quiet" onClick={onClose}>
-            Leave it
+            {t('common.cancel')}
           </Button>
         </>
       }
     >
       <Field
-        label="Address"
+        label={t('document.address')}
         value={value}
         fault={fault}
         onChange={(event) => setValue(event.target.value)}

@@ -6,6 +6,7 @@ import { uuidv7 } from 'uuidv7'
 import { transformTo } from '../../../core/compare/replacements'
 import { documentFromJSON, documentSchema } from '../../../core/content/document'
 import type { DocumentConflict } from '../../../core/merge/document'
+import { t } from '../../words'
 import type { Choice, TakenIn, TakenPart, Work } from '../../work/content'
 import { compareWork } from '../../workers/compare'
 
@@ -85,8 +86,10 @@ export async function takeInDocument(
 
 const styleOf = (nodes: readonly unknown[]): string => {
   const { type, attrs } = (nodes[0] ?? {}) as { type?: string; attrs?: { level?: number; align?: string | null } }
-  const where = { center: ', centred', right: ', to the right', justify: ', justified' }[attrs?.align ?? '']
-  return `${type === 'heading' ? `Heading ${attrs?.level}` : (type ?? '').replace('_', ' ')}${where ?? ''}`
+  const where = { center: t('document.centred'), right: t('document.to-the-right'), justify: t('document.justified') }[
+    attrs?.align ?? ''
+  ]
+  return `${type === 'heading' ? t('document.heading', { level: attrs?.level }) : (type ?? '').replace('_', ' ')}${where ?? ''}`
 }
 
 function choiceOf(view: EditorView, { id, mine, theirs, inline, from }: Open): Choice {
@@ -95,7 +98,7 @@ function choiceOf(view: EditorView, { id, mine, theirs, inline, from }: Open): C
   const block = view.state.doc.resolve(Math.min(from, view.state.doc.content.size))
   return {
     id,
-    where: inline ? `in “${block.parent.textContent.slice(0, 40)}”` : '',
+    where: inline ? t('document.in', { textContent: block.parent.textContent.slice(0, 40) }) : '',
     // Where both say the same, they differ in what the paragraph is.
     mine: alike ? `${styleOf(mine)}: ${textOf(mine, inline)}` : textOf(mine, inline),
     theirs: alike ? `${styleOf(theirs)}: ${textOf(theirs, inline)}` : textOf(theirs, inline),

@@ -13,6 +13,7 @@ import type { EditorView } from 'prosemirror-view'
 import { useEffect, useRef, useState } from 'react'
 import { Button } from '../../design/controls'
 import { IconButton } from '../../design/icon-button'
+import { t } from '../../words'
 
 /** Find and replace in the document, above it. */
 export function Find({ view, editable, onClose }: { view: EditorView; editable: boolean; onClose: () => void }) {
@@ -54,36 +55,36 @@ export function Find({ view, editable, onClose }: { view: EditorView; editable: 
       <input
         ref={input}
         className={field}
-        placeholder="Find"
-        aria-label="Find"
+        placeholder={t('common.find')}
+        aria-label={t('common.find')}
         value={text}
         onChange={(event) => setText(event.target.value)}
         onKeyDown={(event) => event.key === 'Enter' && run(event.shiftKey ? findPrev : findNext)}
       />
-      <IconButton label="Previous" keys="Shift+Enter" onClick={() => run(findPrev)}>
+      <IconButton label={t('document.previous')} keys="Shift+Enter" onClick={() => run(findPrev)}>
         <ArrowUp />
       </IconButton>
-      <IconButton label="Next" keys="Enter" onClick={() => run(findNext)}>
+      <IconButton label={t('document.next')} keys="Enter" onClick={() => run(findNext)}>
         <ArrowDown />
       </IconButton>
       <span className="w-24 text-[13px] text-soft" role="status">
-        {text ? (found === 0 ? 'Not here' : `${found} found`) : ''}
+        {text ? (found === 0 ? t('document.not-here') : `${found} found`) : ''}
       </span>
       {editable && (
         <>
           <input
             className={field}
-            placeholder="Replace with"
-            aria-label="Replace with"
+            placeholder={t('document.replace-with')}
+            aria-label={t('document.replace-with')}
             value={replacement}
             onChange={(event) => setReplacement(event.target.value)}
             onKeyDown={(event) => event.key === 'Enter' && run(replaceNext)}
           />
           <Button disabled={found === 0} onClick={() => run(replaceNext)}>
-            Replace
+            {t('common.replace')}
           </Button>
           <Button disabled={found === 0} onClick={() => run(replaceAll)}>
-            Replace all
+            {t('document.replace-all')}
           </Button>
         </>
       )}
@@ -94,10 +95,10 @@ export function Find({ view, editable, onClose }: { view: EditorView; editable: 
           checked={exactCase}
           onChange={(event) => setExactCase(event.target.checked)}
         />
-        Same case
+        {t('document.same-case')}
       </label>
       <IconButton
-        label="Close"
+        label={t('common.close')}
         className="ml-auto"
         onClick={() => {
           onClose()

@@ -1,5 +1,6 @@
 import type { EditorView } from 'prosemirror-view'
 import { documentSchema } from '../../../core/content/document'
+import { t } from '../../words'
 
 /** Widest an image comes in: the text width of an A4 page, in pixels. */
 const widest = 600
@@ -7,8 +8,9 @@ const largest = 15_000_000
 
 /** Reads an image file and puts it at the cursor. @returns a sentence when it cannot be taken */
 export async function insertImage(view: EditorView, file: File): Promise<string | null> {
-  if (!/^image\/(png|jpeg|gif)$/.test(file.type)) return `${file.name || 'This image'} is not a PNG, JPEG or GIF.`
-  if (file.size > largest) return `${file.name} is larger than ${largest / 1e6} MB.`
+  if (!/^image\/(png|jpeg|gif)$/.test(file.type))
+    return t('document.is-not-a-png-jpeg-or-gif', { it: file.name || t('document.this-image') })
+  if (file.size > largest) return t('document.is-larger-than-mb', { fileName: file.name, it: largest / 1e6 })
   const src = await new Promise<string>((resolve, reject) => {
     const reader = new FileReader()
     reader.onload = () => resolve(String(reader.result))

@@ -6,6 +6,7 @@ import { toast } from 'sonner'
 import { documentFromJSON, documentSchema, type Page } from '../../../core/content/document'
 import type { JournalRecord } from '../../../core/contract'
 import type { DocumentEdit } from '../../../core/recovery/replay'
+import { t } from '../../words'
 import { insertImage } from './images'
 import { documentPlugins } from './plugins'
 import { atRest, type How, howOf, Phrases, throughHistory } from './undo'
@@ -105,7 +106,7 @@ export function DocumentPage({
         class: 'page-text',
         role: 'textbox',
         'aria-multiline': 'true',
-        'aria-label': editable ? 'Document' : 'Document, read only',
+        'aria-label': editable ? t('common.document') : t('document.document-read-only'),
         ...(still && { 'aria-readonly': 'true' }),
         spellcheck: String(!still),
       },

@@ -11,7 +11,7 @@ import { type Command, type EditorState, Plugin, TextSelection } from 'prosemirr
 import { columnResizing, goToNextCell, tableEditing } from 'prosemirror-tables'
 import { Decoration, DecorationSet } from 'prosemirror-view'
 import { deepestList, documentSchema, storableText } from '../../../core/content/document'
-
+import { t } from '../../words'
 import { choicesPlugin } from './choices'
 
 const { nodes, marks } = documentSchema
@@ -117,7 +117,7 @@ const hint = new Plugin({
       return DecorationSet.create(doc, [
         Decoration.node(0, only.nodeSize, {
           class: 'is-empty-document',
-          'data-hint': 'Begin to write. It is protected from the first letter.',
+          'data-hint': t('document.begin-to-write-it-is-protected-from'),
         }),
       ])
     },

@@ -43,7 +43,8 @@ import { documentSchema } from '../../../core/content/document'
 import { IconButton } from '../../design/icon-button'
 import { Menu, MenuItem, MenuRule } from '../../design/overlay'
 import { ToolRow } from '../../design/tool-row'
-import { withControl } from '../../design/words'
+import { t } from '../../words'
+import { withControl } from '../../words/formats'
 import { insertImage } from './images'
 import { insertPageBreak, lift, sink } from './plugins'
 
@@ -57,6 +58,9 @@ export interface ToolState {
   strike: boolean
   link: string | null
   block: string
+  /** Whether it is plain text, or in a quote. */
+  plain: boolean
+  quote: boolean
   align: string
   list: string
   table: boolean
@@ -73,12 +77,11 @@ export function toolState(state: EditorState): ToolState {
     const { name } = $from.node(depth).type
     if (name === 'bullet_list' || name === 'ordered_list') list = name
   }
-  const block =
-    $from.parent.type === nodes.heading
-      ? `Heading ${$from.parent.attrs.level}`
-      : $from.depth > 1 && $from.node(-1).type === nodes.blockquote
-        ? 'Quote'
-        : 'Text'
+  const heading = $from.parent.type === nodes.heading
+  const quote = !heading && $from.depth > 1 && $from.node(-1).type === nodes.blockquote
+  const block = heading
+    ? t('document.heading', { level: $from.parent.attrs.level })
+    : t(quote ? 'document.quote' : 'common.text')
   return {
     strong: on('strong'),
     em: on('em'),
@@ -86,6 +89,8 @@ export function toolState(state: EditorState): ToolState {
     strike: on('strike'),
     link: marks.link.isInSet($from.marks())?.attrs.href ?? null,
     block,
+    plain: !heading && !quote,
+    quote,
     align: $from.parent.attrs.align ?? 'left',
     list,
     table: isInTable(state),
@@ -187,26 +192,23 @@ export function DocumentTools({
   return (
     <ToolRow
       upright
-      label="Document tools"
+      label={t('document.document-tools')}
       className="flex w-11 shrink-0 flex-col items-center overflow-y-auto border-r bg-paper py-2"
     >
-      {tool('Undo', <Undo2 />, undo, { keys: withControl('Z'), disabled: !on.undo })}
-      {tool('Redo', <Redo2 />, redo, { keys: withControl('Y'), disabled: !on.redo })}
+      {tool(t('common.undo'), <Undo2 />, undo, { keys: withControl('Z'), disabled: !on.undo })}
+      {tool(t('common.redo'), <Redo2 />, redo, { keys: withControl('Y'), disabled: !on.redo })}
       {rule}
       <Menu
         align="start"
         returnTo={() => view.focus()}
         trigger={
-          <IconButton label={`Paragraph: ${on.block}`} side="right" pressed={on.block !== 'Text'}>
+          <IconButton label={t('document.paragraph', { block: on.block })} side="right" pressed={!on.plain}>
             <Type />
           </IconButton>
         }
       >
-        <MenuItem
-          keys={'Alt+Shift+0'}
-          onSelect={() => run(on.block === 'Quote' ? liftOut : setBlockType(nodes.paragraph))}
-        >
-          Text
+        <MenuItem keys={'Alt+Shift+0'} onSelect={() => run(on.quote ? liftOut : setBlockType(nodes.paragraph))}>
+          {t('common.text')}
         </MenuItem>
         {[1, 2, 3, 4].map((level) => (
           <MenuItem
@@ -214,34 +216,40 @@ export function DocumentTools({
             keys={`Alt+Shift+${level}`}
             onSelect={() => run(setBlockType(nodes.heading, { level }))}
           >
-            Heading {level}
+            {t('document.heading', { level })}
           </MenuItem>
         ))}
       </Menu>
-      {tool('Bold', <Bold />, toggleMark(marks.strong), { keys: withControl('B'), pressed: on.strong })}
-      {tool('Italic', <Italic />, toggleMark(marks.em), { keys: withControl('I'), pressed: on.em })}
-      {tool('Underline', <Underline />, toggleMark(marks.underline), { keys: withControl('U'), pressed: on.underline })}
-      {tool('Strike through', <Strikethrough />, toggleMark(marks.strike), { keys: 'Alt+Shift+D', pressed: on.strike })}
-      <IconButton label="Link" side="right" pressed={on.link !== null} onClick={onLink}>
+      {tool(t('common.bold'), <Bold />, toggleMark(marks.strong), { keys: withControl('B'), pressed: on.strong })}
+      {tool(t('common.italic'), <Italic />, toggleMark(marks.em), { keys: withControl('I'), pressed: on.em })}
+      {tool(t('document.underline'), <Underline />, toggleMark(marks.underline), {
+        keys: withControl('U'),
+        pressed: on.underline,
+      })}
+      {tool(t('document.strike-through'), <Strikethrough />, toggleMark(marks.strike), {
+        keys: 'Alt+Shift+D',
+        pressed: on.strike,
+      })}
+      <IconButton label={t('common.link')} side="right" pressed={on.link !== null} onClick={onLink}>
         <Link />
       </IconButton>
       {rule}
-      {tool('Bullets', <List />, toggleList(nodes.bullet_list, on.list === 'bullet_list'), {
+      {tool(t('document.bullets'), <List />, toggleList(nodes.bullet_list, on.list === 'bullet_list'), {
         pressed: on.list === 'bullet_list',
       })}
-      {tool('Numbers', <ListOrdered />, toggleList(nodes.ordered_list, on.list === 'ordered_list'), {
+      {tool(t('document.numbers'), <ListOrdered />, toggleList(nodes.ordered_list, on.list === 'ordered_list'), {
         pressed: on.list === 'ordered_list',
       })}
-      {on.list && tool('Deeper', <IndentIncrease />, sink, { keys: 'Tab' })}
-      {on.list && tool('Less deep', <IndentDecrease />, lift, { keys: 'Shift+Tab' })}
-      {tool('Quote', <TextQuote />, on.block === 'Quote' ? liftOut : wrapIn(nodes.blockquote), {
-        pressed: on.block === 'Quote',
+      {on.list && tool(t('document.deeper'), <IndentIncrease />, sink, { keys: 'Tab' })}
+      {on.list && tool(t('document.less-deep'), <IndentDecrease />, lift, { keys: 'Shift+Tab' })}
+      {tool(t('document.quote'), <TextQuote />, on.quote ? liftOut : wrapIn(nodes.blockquote), {
+        pressed: on.quote,
       })}
       <Menu
         align="start"
         returnTo={() => view.focus()}
         trigger={
-          <IconButton label={`Alignment: ${on.align}`} side="right">
+          <IconButton label={t('document.alignment', { align: on.align })} side="right">
             {on.align === 'center' ? (
               <AlignCenter />
             ) : on.align === 'right' ? (
@@ -256,19 +264,19 @@ export function DocumentTools({
       >
         <MenuItem onSelect={() => run(alignTo(null))}>
           <AlignLeft />
-          Left
+          {t('common.left')}
         </MenuItem>
         <MenuItem onSelect={() => run(alignTo('center'))}>
           <AlignCenter />
-          Centre
+          {t('common.centre')}
         </MenuItem>
         <MenuItem onSelect={() => run(alignTo('right'))}>
           <AlignRight />
-          Right
+          {t('common.right')}
         </MenuItem>
         <MenuItem onSelect={() => run(alignTo('justify'))}>
           <AlignJustify />
-          Both sides
+          {t('document.both-sides')}
         </MenuItem>
       </Menu>
       {rule}
@@ -277,24 +285,24 @@ export function DocumentTools({
           align="start"
           returnTo={() => view.focus()}
           trigger={
-            <IconButton label="Table" side="right" pressed>
+            <IconButton label={t('document.table')} side="right" pressed>
               <Table />
             </IconButton>
           }
         >
-          <MenuItem onSelect={() => run(addRowAfter)}>Row below</MenuItem>
-          <MenuItem onSelect={() => run(addColumnAfter)}>Column to the right</MenuItem>
-          <MenuItem onSelect={() => run(mergeCells)}>Join cells</MenuItem>
-          <MenuItem onSelect={() => run(splitCell)}>Split cell</MenuItem>
+          <MenuItem onSelect={() => run(addRowAfter)}>{t('document.row-below')}</MenuItem>
+          <MenuItem onSelect={() => run(addColumnAfter)}>{t('document.column-to-the-right')}</MenuItem>
+          <MenuItem onSelect={() => run(mergeCells)}>{t('document.join-cells')}</MenuItem>
+          <MenuItem onSelect={() => run(splitCell)}>{t('document.split-cell')}</MenuItem>
           <MenuRule />
-          <MenuItem onSelect={() => run(deleteRow)}>Remove row</MenuItem>
-          <MenuItem onSelect={() => run(deleteColumn)}>Remove column</MenuItem>
-          <MenuItem onSelect={() => run(deleteTable)}>Remove table</MenuItem>
+          <MenuItem onSelect={() => run(deleteRow)}>{t('document.remove-row')}</MenuItem>
+          <MenuItem onSelect={() => run(deleteColumn)}>{t('document.remove-column')}</MenuItem>
+          <MenuItem onSelect={() => run(deleteTable)}>{t('document.remove-table')}</MenuItem>
         </Menu>
       ) : (
-        tool('Insert table', <Table />, insertTable)
+        tool(t('document.insert-table'), <Table />, insertTable)
       )}
-      <IconButton label="Insert image" side="right" onClick={() => picker.current?.click()}>
+      <IconButton label={t('document.insert-image')} side="right" onClick={() => picker.current?.click()}>
         <Image />
       </IconButton>
       <input
@@ -302,7 +310,7 @@ export function DocumentTools({
         type="file"
         accept="image/png,image/jpeg,image/gif"
         className="hidden"
-        aria-label="Choose an image"
+        aria-label={t('document.choose-an-image')}
         onChange={async (event) => {
           const file = event.target.files?.[0]
           event.target.value = ''
@@ -311,9 +319,9 @@ export function DocumentTools({
           view.focus()
         }}
       />
-      {tool('New page', <SeparatorHorizontal />, insertPageBreak, { keys: withControl('Enter') })}
+      {tool(t('common.new-page'), <SeparatorHorizontal />, insertPageBreak, { keys: withControl('Enter') })}
       {rule}
-      <IconButton label="Find and replace" keys={withControl('F')} side="right" onClick={onFind}>
+      <IconButton label={t('document.find-and-replace')} keys={withControl('F')} side="right" onClick={onFind}>
         <Search />
       </IconButton>
     </ToolRow>

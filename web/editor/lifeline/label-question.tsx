@@ -2,6 +2,7 @@ import { useState } from 'react'
 import type { HistoryVersion } from '../../../core/contract'
 import { Button, Field } from '../../design/controls'
 import { Question } from '../../design/overlay'
+import { t } from '../../words'
 
 /** Under which label a version is kept. */
 export function LabelQuestion({
@@ -17,26 +18,26 @@ export function LabelQuestion({
   const given = label.trim()
   return (
     <Question
-      title={`Keep version ${version.number}`}
+      title={t('lifeline.keep-version', { number: version.number })}
       onClose={onClose}
       answers={
         <>
           <Button look="main" disabled={!given || given === version.label} onClick={() => onSet(given)}>
-            Keep it
+            {t('lifeline.keep-it')}
           </Button>
-          {version.label && <Button onClick={() => onSet(null)}>Take the label away</Button>}
+          {version.label && <Button onClick={() => onSet(null)}>{t('lifeline.take-the-label-away')}</Button>}
           <Button look="quiet" onClick={onClose}>
-            Leave it
+            {t('common.cancel')}
           </Button>
         </>
       }
     >
-      <p className="mb-3">A version with a label is never removed by retention, and is easy to find again.</p>
+      <p className="mb-3">{t('lifeline.a-version-with-a-label-is-never')}</p>
       <Field
-        label="Label"
+        label={t('common.label')}
         autoFocus
         maxLength={100}
-        placeholder="As sent to the council"
+        placeholder={t('lifeline.as-sent-to-the-council')}
         value={label}
         onChange={(event) => setLabel(event.target.value)}
         onKeyDown={(event) => event.key === 'Enter' && given && onSet(given)}

@@ -5,7 +5,7 @@ import { toast } from 'sonner'
 import type { FileFacts } from '../../../core/contract'
 import { type Moment, parseMoment, stateAt } from '../../../core/history/lifeline'
 import { IconButton } from '../../design/icon-button'
-import { count } from '../../design/words'
+import { t } from '../../words'
 import { saidMoment } from './moments'
 import { Strip, type StripHandle } from './strip'
 import { VersionList } from './version-list'
@@ -50,7 +50,7 @@ export function Lifeline({
   const go = () => {
     const meant = parseMoment(typed, new Date())
     if (!meant) {
-      toast('That is no time that Jaula understands. Try “last Tuesday 14:00”, “3 days ago” or “14 Oct 2026”.')
+      toast(t('lifeline.jaula-does-not-understand-this-time-try'))
       return
     }
     const found = stateAt(moments, meant.getTime())
@@ -61,7 +61,7 @@ export function Lifeline({
   return (
     <section
       className="shrink-0 border-t bg-paper"
-      aria-label="Versions"
+      aria-label={t('common.versions')}
       onPointerEnter={onNear}
       onFocusCapture={onNear}
     >
@@ -75,11 +75,11 @@ export function Lifeline({
             className="flex items-center gap-1.5 rounded text-left text-[14px] hover:text-accent"
           >
             {open ? <ChevronDown size={15} aria-hidden /> : <ChevronUp size={15} aria-hidden />}
-            {count(versions, 'version')}
+            {t('lifeline.versions', { versions })}
           </button>
           <input
-            aria-label="Go to a time"
-            placeholder="last Tuesday 14:00"
+            aria-label={t('lifeline.go-to-a-time')}
+            placeholder={t('lifeline.last-tuesday-14-00')}
             className="h-7 w-full rounded border bg-sheet px-2 text-[13px] placeholder:text-soft"
             value={typed}
             onChange={(event) => setTyped(event.target.value)}
@@ -103,10 +103,22 @@ export function Lifeline({
           />
         </div>
         <div className="flex shrink-0 flex-col justify-center gap-0.5">
-          <IconButton label="Closer" keys="+" side="left" className="size-7" onClick={() => handle.current?.zoom(0.5)}>
+          <IconButton
+            label={t('lifeline.closer')}
+            keys="+"
+            side="left"
+            className="size-7"
+            onClick={() => handle.current?.zoom(0.5)}
+          >
             <Plus />
           </IconButton>
-          <IconButton label="Wider" keys="−" side="left" className="size-7" onClick={() => handle.current?.zoom(2)}>
+          <IconButton
+            label={t('lifeline.wider')}
+            keys="−"
+            side="left"
+            className="size-7"
+            onClick={() => handle.current?.zoom(2)}
+          >
             <Minus />
           </IconButton>
         </div>

@@ -7,7 +7,8 @@ import { addressOf } from '../../api/call'
 import { Button } from '../../design/controls'
 import { IconButton } from '../../design/icon-button'
 import { Menu, MenuItem, MenuRule } from '../../design/overlay'
-import { clock, count, moment as time } from '../../design/words'
+import { T, t } from '../../words'
+import { clock, moment as time } from '../../words/formats'
 import type { Then } from '../../workers/looking-back'
 import type { ThenDesk } from '../body'
 
@@ -47,30 +48,38 @@ export function LookingBar({
     <div
       className="flex flex-wrap items-center gap-x-3 gap-y-1.5 border-b border-ochre/50 bg-ochre-wash px-4 py-1.5"
       role="region"
-      aria-label="An earlier moment"
+      aria-label={t('lifeline.an-earlier-moment')}
       data-testid="looking-bar"
     >
       <div className="min-w-0 flex-1 basis-56">
         <p className="truncate">
-          <strong>{version ? `Version ${version.number}` : 'Recovery point'}</strong> of{' '}
-          {version ? time(moment.at) : clock(moment.at)}
-          {version && ` by ${version.author.name}`}
-          {version?.label && <span className="text-ochre"> · {version.label}</span>}
-          <span className="text-soft"> · read only</span>
+          <T
+            k="lifeline.recovery-point-of-by-read-only"
+            v={{
+              version: Boolean(version),
+              number: version?.number,
+              it: version ? time(moment.at) : clock(moment.at),
+              versionIs: Boolean(version),
+              authorName: version?.author.name,
+              it2: version?.label && <span className="text-ochre"> · {version.label}</span>,
+              strong: (c) => <strong>{c}</strong>,
+              span: (c) => <span className="text-soft">{c}</span>,
+            }}
+          />
         </p>
         <p className="truncate text-[13.5px] text-soft" role="status" title={since} data-testid="since">
-          {since && `Since then: ${since[0]!.toLowerCase()}${since.slice(1)}`}
+          {since && t('lifeline.since-then', { it: since[0]!.toLowerCase(), since: since.slice(1) })}
         </p>
       </div>
       {differences > 0 && (
         <div className="flex items-center gap-0.5 text-[13.5px]">
-          <IconButton label="The difference before" className="size-7" onClick={() => step(-1)} {...keep}>
+          <IconButton label={t('lifeline.the-difference-before')} className="size-7" onClick={() => step(-1)} {...keep}>
             <ChevronLeft />
           </IconButton>
           <span className="min-w-24 text-center">
-            {place ? `${place} of ${differences}` : count(differences, 'difference')}
+            {place ? `${place} of ${differences}` : t('lifeline.differences', { differences })}
           </span>
-          <IconButton label="The next difference" className="size-7" onClick={() => step(1)} {...keep}>
+          <IconButton label={t('lifeline.the-next-difference')} className="size-7" onClick={() => step(1)} {...keep}>
             <ChevronRight />
           </IconButton>
         </div>
@@ -79,46 +88,48 @@ export function LookingBar({
         <Menu
           trigger={
             <Button>
-              Bring back
+              {t('common.bring-back')}
               <ChevronDown size={15} aria-hidden />
             </Button>
           }
         >
           <MenuItem onSelect={() => onBringBack('content')}>
-            {kind === 'document' ? 'The selected paragraphs or table' : 'The selected cells'}
+            {kind === 'document' ? t('lifeline.the-selected-paragraphs-or-table') : t('lifeline.the-selected-cells')}
           </MenuItem>
-          <MenuItem onSelect={() => onBringBack('look')}>Only how the selected part looks</MenuItem>
-          {kind === 'spreadsheet' && <MenuItem onSelect={() => onBringBack('sheet')}>This whole sheet</MenuItem>}
+          <MenuItem onSelect={() => onBringBack('look')}>{t('lifeline.only-how-the-selected-part-looks')}</MenuItem>
+          {kind === 'spreadsheet' && (
+            <MenuItem onSelect={() => onBringBack('sheet')}>{t('lifeline.this-whole-sheet')}</MenuItem>
+          )}
           {version && (
             <>
               <MenuRule />
-              <MenuItem onSelect={() => onRestore(version)}>The whole file, as a new version</MenuItem>
+              <MenuItem onSelect={() => onRestore(version)}>{t('lifeline.the-whole-file-as-a-new-version')}</MenuItem>
             </>
           )}
         </Menu>
       )}
-      <Button onClick={onCompare}>Compare with now</Button>
+      <Button onClick={onCompare}>{t('common.compare-with-now')}</Button>
       <Menu
         trigger={
-          <IconButton label="More for this moment">
+          <IconButton label={t('lifeline.more-for-this-moment')}>
             <EllipsisVertical />
           </IconButton>
         }
       >
-        <MenuItem onSelect={onCopy}>Save it as a copy</MenuItem>
+        <MenuItem onSelect={onCopy}>{t('lifeline.save-it-as-a-copy')}</MenuItem>
         {version && (
           <MenuItem onSelect={() => window.location.assign(addressOf('bytes', { params: { versionId: version.id } }))}>
-            Take its exact bytes
+            {t('lifeline.download-this-version')}
           </MenuItem>
         )}
         {version && mayEdit && (
           <MenuItem onSelect={() => onLabel(version)}>
-            {version.label ? 'Change its label' : 'Keep it under a label'}
+            {version.label ? t('lifeline.change-its-label') : t('lifeline.keep-it-under-a-label')}
           </MenuItem>
         )}
       </Menu>
       <Button look="main" onClick={onBack} title="Escape">
-        Back to now
+        {t('common.back-to-now')}
       </Button>
     </div>
   )

@@ -2,32 +2,33 @@
 
 import type { HistoryVersion, Reason } from '../../../core/contract'
 import type { Moment } from '../../../core/history/lifeline'
-import { clock, count, moment as time } from '../../design/words'
+import { t } from '../../words'
+import { clock, moment as time } from '../../words/formats'
 
 export const reasons: Record<Reason, string> = {
   saved: 'saved',
-  'by itself': 'saved by itself',
-  restored: 'brought back',
+  'by itself': t('lifeline.saved-by-itself'),
+  restored: t('lifeline.brought-back'),
   merged: 'combined',
-  'brought in': 'brought in',
+  'brought in': t('lifeline.brought-in'),
   copied: 'copied',
   renamed: 'renamed',
 }
 
 /** "Version 12, yesterday 09:30, Ida Thornquist" */
 export const saidVersion = (version: HistoryVersion): string =>
-  `Version ${version.number}, ${time(version.at)}, ${version.author.name}`
+  t('lifeline.version', { number: version.number, time: time(version.at), authorName: version.author.name })
 
 /** A moment in one line, with what it changed. */
 export function saidMoment(moment: Moment): string {
-  if (moment.kind === 'now') return 'Now: your work as it is.'
-  if (moment.kind === 'point') return `Recovery point of ${clock(moment.at)}, of your unsaved work.`
+  if (moment.kind === 'now') return t('lifeline.now-your-work-as-it-is')
+  if (moment.kind === 'point') return t('lifeline.recovery-point-of-of-your-unsaved-work', { at: clock(moment.at) })
   const { version, folded } = moment
   const parts = [
     saidVersion(version),
-    version.label && `kept as “${version.label}”`,
+    version.label && t('lifeline.kept-as', { versionLabel: version.label }),
     version.reason !== 'saved' && reasons[version.reason],
-    folded.length && `with ${count(folded.length, 'more', 'more')} of the same run`,
+    folded.length && t('lifeline.with-more-of-the-same-run', { folded: folded.length }),
   ].filter(Boolean)
   return `${parts.join(', ')}. ${version.summary ?? ''}`
 }

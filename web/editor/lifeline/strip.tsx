@@ -1,6 +1,6 @@
 // The lifeline: time from left to right, a file's versions and recovery points on it, taller where more changed.
+
 import clsx from 'clsx'
-import { format } from 'date-fns'
 import { type RefObject, useEffect, useMemo, useRef, useState } from 'react'
 import {
   heightOf,
@@ -15,16 +15,21 @@ import {
   viewOfAll,
   zoomed,
 } from '../../../core/history/lifeline'
+import { t } from '../../words'
+import { locale } from '../../words/language'
 import { saidMoment } from './moments'
 
 /** Pixels of the strip above its ruler. */
 const tall = 34
-const forms: Record<Tick['unit'], string> = {
-  minute: 'HH:mm',
-  hour: 'HH:mm',
-  day: 'd MMM',
-  month: 'MMM yyyy',
-  year: 'yyyy',
+const form = (options: Intl.DateTimeFormatOptions) => new Intl.DateTimeFormat(locale, options)
+const day = form({ day: 'numeric', month: 'short' })
+const clock = form({ hour: '2-digit', minute: '2-digit', hourCycle: 'h23' })
+const forms: Record<Tick['unit'], Intl.DateTimeFormat> = {
+  minute: clock,
+  hour: clock,
+  day,
+  month: form({ month: 'short', year: 'numeric' }),
+  year: form({ year: 'numeric' }),
 }
 
 export interface StripHandle {
@@ -139,7 +144,7 @@ export function Strip({
       ref={strip}
       role="slider"
       tabIndex={0}
-      aria-label="Lifeline"
+      aria-label={t('lifeline.lifeline')}
       aria-orientation="horizontal"
       aria-valuemin={1}
       aria-valuemax={moments.length}
@@ -172,7 +177,7 @@ export function Strip({
           className="absolute inset-y-0 whitespace-nowrap border-l pl-1 pt-[36px] text-[11.5px] leading-4 text-soft"
           style={{ left: placeIn(view, tick) * width }}
         >
-          {format(tick, unit === 'hour' && new Date(tick).getHours() === 0 ? 'd MMM' : forms[unit])}
+          {(unit === 'hour' && new Date(tick).getHours() === 0 ? day : forms[unit]).format(tick)}
         </span>
       ))}
       <span aria-hidden className="absolute inset-x-0 border-t border-rule-strong" style={{ top: tall }} />
@@ -242,7 +247,7 @@ export function Strip({
           style={{ left: nowAt - 1, bottom: 52 - tall }}
         >
           {chosen.kind !== 'now' && (
-            <span className="absolute right-1 top-0 text-[11.5px] leading-3 text-accent">now</span>
+            <span className="absolute right-1 top-0 text-[11.5px] leading-3 text-accent">{t('common.now')}</span>
           )}
         </span>
       )}

@@ -12,6 +12,7 @@ import { keys } from '../../api/keys'
 import { useOffer } from '../../app/commands'
 import { type Compared, CompareSides } from '../../compare/compare-sides'
 import { bytesOf } from '../../rescue/inside'
+import { t } from '../../words'
 import { gatherDraft } from '../../work/gather'
 import type { DraftSession, SessionOutline } from '../../work/session'
 import { compareWork } from '../../workers/compare'
@@ -115,21 +116,27 @@ export function useLifeline({
     }
   const at = moments.findIndex(({ id }) => id === (moment?.id ?? 'now'))
   useOffer([
-    { id: 'versions', label: 'Versions', keys: 'Alt+V', group: 'This file', run: () => setOpen((now) => !now) },
+    {
+      id: 'versions',
+      label: t('common.versions'),
+      keys: 'Alt+V',
+      group: t('common.this-file'),
+      run: () => setOpen((now) => !now),
+    },
     ...(versions.length
       ? [
           {
             id: 'earlier',
-            label: 'An earlier moment',
+            label: t('lifeline.an-earlier-moment'),
             keys: 'Alt+,',
-            group: 'This file' as const,
+            group: t('common.this-file'),
             run: () => look(moments[Math.max(0, at - 1)] ?? null),
           },
           {
             id: 'later',
-            label: 'A later moment',
+            label: t('lifeline.a-later-moment'),
             keys: 'Alt+.',
-            group: 'This file' as const,
+            group: t('common.this-file'),
             run: () => look(moments[Math.min(moments.length - 1, at + 1)] ?? null),
           },
         ]
@@ -155,7 +162,7 @@ export function useLifeline({
     const selected = desk?.selected()
     if (!moment) return
     if (!selected) {
-      toast('Select what you want back, or put the cursor into its paragraph; then bring it back.')
+      toast(t('lifeline.select-what-you-want-back-or-put'))
       return
     }
     try {
@@ -170,14 +177,14 @@ export function useLifeline({
               what === 'sheet' ? null : selected.range,
               what === 'look' ? 'look' : 'content',
             )
-      if (!change) return void toast('There it is as it was: nothing has to be brought back.')
+      if (!change) return void toast(t('lifeline.nothing-to-bring-back-it-is-the'))
       if ('kind' in change) return void toast.error(change.reason)
       // The work comes to sight first: what is brought back is shown, and the keyboard is there.
       flushSync(() => look(null))
       session.bringBack(change)
-      toast('It is back, as an edit of yours. Undo takes it out again.')
+      toast(t('lifeline.it-is-back-as-a-change-of'))
     } catch (error) {
-      saidFault(error, 'It could not be brought back.')
+      saidFault(error, t('lifeline.it-could-not-be-brought-back'))
     }
   }
 
@@ -187,7 +194,7 @@ export function useLifeline({
       let version = moment?.kind === 'version' ? moment.version : versions[0]
       let place = placeOf(moment ? (desk?.selected() ?? null) : session.selectedNow())
       if (!version || !place) {
-        toast('Put the cursor into a paragraph, or choose a cell, first.')
+        toast(t('lifeline.put-the-cursor-into-a-paragraph-or'))
         return null
       }
       if (!moment) {
@@ -195,25 +202,25 @@ export function useLifeline({
         await tellPresent()
         place = await compareWork().placeThen(state.kind, await sourceOf(asMoment(version)), place)
         if (!place) {
-          toast('It is not in any version yet: it came since the last save.')
+          toast(t('lifeline.it-is-not-in-any-version-yet'))
           return null
         }
       } else if (moment.kind === 'point') version = versions[0]!
       return await call('trace', { params: { versionId: version.id }, body: place })
     } catch (error) {
-      saidFault(error, 'It could not be followed back.')
+      saidFault(error, t('lifeline.it-could-not-be-followed-back'))
       return null
     }
   }
 
   const copy = (one: Moment) =>
     onCopy({
-      said: one.kind === 'version' ? `version ${one.version.number}` : 'this recovery point',
+      said: one.kind === 'version' ? `version ${one.version.number}` : t('lifeline.this-recovery-point'),
       originId: one.kind === 'version' ? one.id : (state.head?.id ?? null),
       bytes: async () => {
         if (one.kind === 'version') return call('bytes', { params: { versionId: one.id } })
         const gathered = await gatherDraft(state.draftId)
-        if (!gathered || one.kind !== 'point') throw new Error('This recovery point is not there any more.')
+        if (!gathered || one.kind !== 'point') throw new Error(t('lifeline.this-recovery-point-is-not-there-any'))
         return bytesOf(gathered, one.toSeq)
       },
     })
@@ -224,18 +231,18 @@ export function useLifeline({
       setLabelling(null)
       toast(
         label
-          ? `Version ${version.number} is kept as “${label}”. Retention never removes it.`
-          : `Version ${version.number} has no label any more.`,
+          ? t('lifeline.version-is-kept', { number: version.number, label })
+          : t('lifeline.version-has-no-label-any-more', { number: version.number }),
       )
     } catch (error) {
-      saidFault(error, 'The label could not be set.')
+      saidFault(error, t('lifeline.the-label-could-not-be-set'))
     }
   }
   const side = (one: Moment | null): Compared =>
     one === null || one.kind === 'now'
-      ? { title: 'Now', source: null }
+      ? { title: t('lifeline.now'), source: null }
       : {
-          title: one.kind === 'version' ? saidVersion(one.version) : 'Recovery point',
+          title: one.kind === 'version' ? saidVersion(one.version) : t('lifeline.recovery-point'),
           source: () => sourceOf(one),
         }
 

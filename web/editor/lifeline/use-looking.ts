@@ -2,6 +2,7 @@
 import { useEffect, useRef, useState } from 'react'
 import type { Moment } from '../../../core/history/lifeline'
 import { call, isAway, Refused } from '../../api/call'
+import { t } from '../../words'
 import { gatherDraft } from '../../work/gather'
 import type { DraftSession } from '../../work/session'
 import { compareWork } from '../../workers/compare'
@@ -59,7 +60,7 @@ export function useLooking(
   const sourceOf = async (one: Moment): Promise<MomentSource> => {
     if (one.kind === 'version') return { id: one.id, bytes: await bytesOf(one.id), records: null }
     const gathered = await gatherDraft(session.state.draftId)
-    if (!gathered) throw new Error('This recovery point is not there any more.')
+    if (!gathered) throw new Error(t('lifeline.this-recovery-point-is-not-there-any'))
     const records = one.kind === 'point' ? gathered.records.slice(0, one.toSeq) : gathered.records
     return { id: `${session.state.draftId} ${records.length}`, bytes: gathered.base, records }
   }
@@ -101,7 +102,7 @@ export function useLooking(
       } catch (error) {
         if (ask !== asked.current) return
         const reason = isAway(error)
-          ? 'Shared storage does not answer right now. The moment is shown as soon as it does; your work is untouched.'
+          ? t('lifeline.the-server-does-not-answer-right-now')
           : error instanceof Refused
             ? error.problem.title
             : (error as Error).message

@@ -7,17 +7,17 @@ import type { FileFacts, HistoryVersion, Reason, Trace } from '../../../core/con
 import type { Moment } from '../../../core/history/lifeline'
 import { Button } from '../../design/controls'
 import { IconButton } from '../../design/icon-button'
-import { count } from '../../design/words'
+import { T, t } from '../../words'
 import { reasons } from './moments'
 import type { ListActs } from './version-row'
 import { type Row, VersionRows } from './version-rows'
 
 const spans = [
-  ['all', 'At any time', Number.POSITIVE_INFINITY],
-  ['day', 'Last day', 1],
-  ['week', 'Last 7 days', 7],
-  ['month', 'Last 30 days', 30],
-  ['year', 'Last year', 365],
+  ['all', t('lifeline.at-any-time'), Number.POSITIVE_INFINITY],
+  ['day', t('lifeline.last-day'), 1],
+  ['week', t('lifeline.last-7-days'), 7],
+  ['month', t('lifeline.last-30-days'), 30],
+  ['year', t('lifeline.last-year'), 365],
 ] as const
 
 export function VersionList({
@@ -85,8 +85,13 @@ export function VersionList({
   return (
     <div className="border-t">
       <div className="flex flex-wrap items-center gap-2 px-4 py-1.5">
-        <select aria-label="Who" className={select} value={author} onChange={(event) => setAuthor(event.target.value)}>
-          <option value="">Everybody</option>
+        <select
+          aria-label={t('lifeline.who')}
+          className={select}
+          value={author}
+          onChange={(event) => setAuthor(event.target.value)}
+        >
+          <option value="">{t('lifeline.everybody')}</option>
           {authors.map(([id, name]) => (
             <option key={id} value={id}>
               {name}
@@ -94,20 +99,25 @@ export function VersionList({
           ))}
         </select>
         <select
-          aria-label="Why"
+          aria-label={t('common.why')}
           className={select}
           value={reason}
           onChange={(event) => setReason(event.target.value as typeof reason)}
         >
-          <option value="">However made</option>
+          <option value="">{t('lifeline.for-any-reason')}</option>
           {usedReasons.map((one) => (
             <option key={one} value={one}>
               {reasons[one]}
             </option>
           ))}
-          <option value="labelled">kept under a label</option>
+          <option value="labelled">{t('lifeline.kept-under-a-label')}</option>
         </select>
-        <select aria-label="When" className={select} value={span} onChange={(event) => setSpan(event.target.value)}>
+        <select
+          aria-label={t('lifeline.when')}
+          className={select}
+          value={span}
+          onChange={(event) => setSpan(event.target.value)}
+        >
           {spans.map(([key, said]) => (
             <option key={key} value={key}>
               {said}
@@ -117,10 +127,10 @@ export function VersionList({
         {traced ? (
           <span className="inline-flex h-7 items-center gap-1 rounded border border-accent bg-wash pl-2 text-[13px]">
             {trace!.changes.length === 1 && trace!.changes[0]!.before === null
-              ? 'It never changed since it came'
-              : `It changed in ${count(trace!.changes.length, 'version')}`}
-            {trace!.until !== null && `, followed back to version ${trace!.until}`}
-            <IconButton label="Show all versions again" className="size-6" onClick={() => setTrace(null)}>
+              ? t('lifeline.it-never-changed-since-it-came')
+              : t('lifeline.it-changed-in-versions', { changes: trace!.changes.length })}
+            {trace!.until !== null && t('lifeline.followed-back-to-version', { until: trace!.until })}
+            <IconButton label={t('lifeline.show-all-versions-again')} className="size-6" onClick={() => setTrace(null)}>
               <X />
             </IconButton>
           </span>
@@ -136,14 +146,14 @@ export function VersionList({
             }}
           >
             <Route size={15} aria-hidden />
-            {tracing ? 'Following it back …' : 'Where what is selected changed'}
+            {tracing ? t('lifeline.following-it-back') : t('lifeline.where-what-is-selected-changed')}
           </Button>
         ) : null}
         <span className="ml-auto flex items-center gap-2 text-[13px] text-soft">
-          {picked.length === 1 && 'Pick one more to compare the two.'}
+          {picked.length === 1 && t('lifeline.pick-one-more-to-compare-the-two')}
           {pair.length === 2 && (
             <Button look="main" className="h-7 text-[13px]" onClick={() => acts.onCompare(pair[0]!, pair[1]!)}>
-              Compare {pair[0]!.number} with {pair[1]!.number}
+              {t('lifeline.compare-with', { number: pair[0]!.number, number2: pair[1]!.number })}
             </Button>
           )}
         </span>
@@ -164,7 +174,7 @@ export function VersionList({
       >
         {rows.length === 0 && (
           <p className="px-4 py-3 text-[14px] text-soft">
-            No version is like that.{' '}
+            {t('lifeline.no-version-is-like-that')}{' '}
             <button
               type="button"
               className="underline"
@@ -175,7 +185,7 @@ export function VersionList({
                 setTrace(null)
               }}
             >
-              Show all
+              {t('common.show-all')}
             </button>
           </p>
         )}
@@ -183,24 +193,31 @@ export function VersionList({
           <p className="mt-1 flex flex-wrap gap-x-6 border-t px-4 py-1.5 text-[13.5px] text-soft" data-testid="origin">
             {origin && (
               <span>
-                Copied from{' '}
-                {origin.name ? (
-                  <Link className="font-mono text-ink underline" to={`/open/${origin.fileId}`}>
-                    {origin.name}
-                  </Link>
-                ) : (
-                  'a file that you may not see'
-                )}
-                , version {origin.number}.
+                <T
+                  k="lifeline.copied-from-version"
+                  v={{
+                    it: origin.name ? (
+                      <Link className="font-mono text-ink underline" to={`/open/${origin.fileId}`}>
+                        {origin.name}
+                      </Link>
+                    ) : (
+                      t('lifeline.a-file-that-you-may-not-see')
+                    ),
+                    number: origin.number,
+                  }}
+                />
               </span>
             )}
             {formerNames.length > 0 && (
               <span>
-                Named before: <bdi className="font-mono">{formerNames.join(', ')}</bdi>.
+                <T
+                  k="lifeline.named-before"
+                  v={{ formerNames: formerNames.join(', '), bdi: (c) => <bdi className="font-mono">{c}</bdi> }}
+                />
               </span>
             )}
-            {thinnedOut > 0 && <span>{count(thinnedOut, 'version')} went by retention.</span>}
-            {held && <span>Held: {held}. Retention removes nothing here.</span>}
+            {thinnedOut > 0 && <span>{t('lifeline.retention-removed-versions', { thinnedOut })}</span>}
+            {held && <span>{t('lifeline.on-hold-retention-removes-nothing-here', { held })}</span>}
           </p>
         )}
       </VersionRows>

@@ -6,7 +6,8 @@ import { addressOf } from '../../api/call'
 import { Button } from '../../design/controls'
 import { IconButton } from '../../design/icon-button'
 import { Menu, MenuItem, MenuRule } from '../../design/overlay'
-import { size, moment as time } from '../../design/words'
+import { t } from '../../words'
+import { size, moment as time } from '../../words/formats'
 import { reasons } from './moments'
 
 export interface ListActs {
@@ -54,7 +55,7 @@ export function VersionRow({
     <div className={clsx('flex items-center gap-2 px-4', isChosen ? 'bg-wash' : 'hover:bg-desk/60')}>
       <input
         type="checkbox"
-        aria-label={`Pick version ${version.number} to compare`}
+        aria-label={t('lifeline.pick-version-to-compare', { number: version.number })}
         className="size-4 accent-[var(--accent)]"
         checked={picked}
         onChange={onPick}
@@ -65,7 +66,7 @@ export function VersionRow({
         onClick={onLook}
         className="grid min-w-0 flex-1 grid-cols-[92px_minmax(0,1fr)] items-baseline gap-x-3 md:grid-cols-[92px_120px_132px_minmax(0,1fr)] py-1 text-left text-[14px] hover:text-accent"
       >
-        <span className="whitespace-nowrap font-medium">Version {version.number}</span>
+        <span className="whitespace-nowrap font-medium">{t('common.version', { number: version.number })}</span>
         <span>{time(version.at)}</span>
         <span className="truncate">{version.author.name}</span>
         <span className="truncate text-soft" title={version.summary ?? undefined}>
@@ -82,35 +83,35 @@ export function VersionRow({
       </button>
       {folded > 0 && (
         <Button look="quiet" className="h-7 text-[13px]" onClick={onUnfold}>
-          {folded} more by itself
+          {t('lifeline.more-by-itself', { folded })}
         </Button>
       )}
       <span className="w-14 text-right text-[12.5px] text-soft">{size(version.size)}</span>
       <Menu
         trigger={
-          <IconButton label={`More for version ${version.number}`} className="size-7">
+          <IconButton label={t('lifeline.more-for-version', { number: version.number })} className="size-7">
             <EllipsisVertical />
           </IconButton>
         }
       >
-        <MenuItem onSelect={() => acts.onCompare(version, null)}>Compare with now</MenuItem>
+        <MenuItem onSelect={() => acts.onCompare(version, null)}>{t('common.compare-with-now')}</MenuItem>
         <MenuItem disabled={!before} onSelect={() => before && acts.onCompare(before, version)}>
-          Compare with the one before
+          {t('lifeline.compare-with-the-one-before')}
         </MenuItem>
         <MenuRule />
         {acts.mayEdit && (
           <MenuItem onSelect={() => acts.onLabel(version)}>
-            {version.label ? 'Change its label' : 'Keep it under a label'}
+            {version.label ? t('lifeline.change-its-label') : t('lifeline.keep-it-under-a-label')}
           </MenuItem>
         )}
-        {acts.onCopy && <MenuItem onSelect={() => acts.onCopy!(version)}>Save it as a copy</MenuItem>}
+        {acts.onCopy && <MenuItem onSelect={() => acts.onCopy!(version)}>{t('lifeline.save-it-as-a-copy')}</MenuItem>}
         <MenuItem onSelect={() => window.location.assign(addressOf('bytes', { params: { versionId: version.id } }))}>
-          Take its exact bytes
+          {t('lifeline.download-this-version')}
         </MenuItem>
         {acts.mayEdit && !isNewest && (
           <>
             <MenuRule />
-            <MenuItem onSelect={() => acts.onRestore(version)}>Restore the whole file to it</MenuItem>
+            <MenuItem onSelect={() => acts.onRestore(version)}>{t('lifeline.restore-the-whole-file-to-it')}</MenuItem>
           </>
         )}
       </Menu>
@@ -120,7 +121,7 @@ export function VersionRow({
 
 /** From what to what, for a place that is followed. */
 function Changed({ before, now }: { before: string | null; now: string | null }) {
-  if (before === null) return <>it came, as “{now}”</>
+  if (before === null) return <>{t('lifeline.it-came-as', { now })}</>
   return (
     <>
       <del className="marked-removed">{before || 'nothing'}</del> →{' '}

@@ -4,7 +4,8 @@ import clsx from 'clsx'
 import { type ReactNode, useEffect, useMemo, useRef, useState } from 'react'
 import type { HistoryVersion, Trace } from '../../../core/contract'
 import type { Moment } from '../../../core/history/lifeline'
-import { clock, dateGroup } from '../../design/words'
+import { t } from '../../words'
+import { clock, dateGroup } from '../../words/formats'
 import { type ListActs, VersionRow } from './version-row'
 
 export interface Row {
@@ -104,7 +105,7 @@ export function VersionRows({
     <div
       ref={scroller}
       role="list"
-      aria-label="Versions"
+      aria-label={t('common.versions')}
       className="max-h-64 overflow-auto border-t pb-1"
       onKeyDown={press}
     >
@@ -148,7 +149,7 @@ export function VersionRows({
                     onClick={() => onLook(moment)}
                     className="w-full py-1 text-left text-[14px] text-soft hover:text-accent"
                   >
-                    Recovery point of {clock(moment.at)}, of your unsaved work
+                    {t('lifeline.recovery-point-of-of-your-unsaved-work-2', { at: clock(moment.at) })}
                   </button>
                 </div>
               )}

@@ -6,9 +6,10 @@ import { fileType } from '../../../core/formats/types'
 import { keys } from '../../api/keys'
 import { Button } from '../../design/controls'
 import { KindGlyph, NameText } from '../../design/kind'
-import { moment } from '../../design/words'
 import { keepLastPlace } from '../../places/place'
 import { PlaceBrowser } from '../../places/place-browser'
+import { t } from '../../words'
+import { moment } from '../../words/formats'
 import { PartField } from './part-field'
 import { type SlipBeginning, type SlipTarget, useSlip } from './use-slip'
 
@@ -93,7 +94,7 @@ export function FilingSlip({
   return (
     <form
       ref={form}
-      aria-label="Filing slip"
+      aria-label={t('slip.filing-slip')}
       className="absolute inset-0 z-30 flex flex-col overflow-auto bg-paper md:static md:flex-row md:overflow-visible md:z-auto md:w-[628px] md:max-w-[62vw] md:shrink-0 md:border-r"
       onSubmit={(event) => {
         event.preventDefault()
@@ -108,13 +109,15 @@ export function FilingSlip({
           <h2 className="text-[17px] font-semibold">{act.title}</h2>
           <p className="pb-3 text-[13px] leading-[18px] text-soft">{act.afterwards(slip.name)}</p>
           <label htmlFor="slip-name" className="mb-1 flex items-baseline text-[13px] text-soft">
-            Name
-            {slip.convention && <span className="ml-auto truncate pl-3">by ‹{slip.convention.name}›</span>}
+            {t('common.name')}
+            {slip.convention && (
+              <span className="ml-auto truncate pl-3">{t('slip.by', { conventionName: slip.convention.name })}</span>
+            )}
           </label>
           <div className="flex items-center rounded-md border border-rule-strong bg-sheet focus-within:outline-2 focus-within:outline-offset-2 focus-within:outline-accent">
             <input
               id="slip-name"
-              aria-label="Name"
+              aria-label={t('common.name')}
               data-focus-first
               ref={input}
               className="h-9 min-w-0 flex-1 bg-transparent px-2.5 font-mono text-[13px] outline-none"
@@ -157,31 +160,40 @@ export function FilingSlip({
           <ul id="slip-says" className="flex flex-col gap-1.5 pt-3 text-[13px] leading-[18px]" aria-live="polite">
             {slip.reading && !slip.reading.follows && slip.stem !== '' && (
               <li>
-                This name does not follow ‹{slip.convention?.name}›.{' '}
+                {t('slip.this-name-does-not-follow', { conventionName: slip.convention?.name })}{' '}
                 {slip.reading.stem && (
                   <button
                     type="button"
                     className="text-left underline"
                     onClick={() => slip.setName(slip.reading!.stem!)}
                   >
-                    Use {slip.reading.stem}
+                    {t('slip.use', { stem: slip.reading.stem })}
                   </button>
                 )}
               </li>
             )}
             {slip.neededByPlace.length > 0 ? (
               <li>
-                Choose a {slip.neededByPlace.map(({ part }) => part.label).join(' and a ')}, then Jaula can suggest the
-                folder.
+                {t('slip.choose-a-then-jaula-can-suggest-the', {
+                  neededByPlace: slip.neededByPlace.map(({ part }) => part.label).join(t('slip.and-a')),
+                })}
               </li>
             ) : (
               slip.missing.length > 0 && (
-                <li>Still missing: {slip.missing.map(({ part }) => part.label).join(' and ')}.</li>
+                <li>
+                  {t('slip.still-missing', {
+                    missing: slip.missing.map(({ part }) => part.label).join(t('common.and')),
+                  })}
+                </li>
               )
             )}
             {slip.dropped && (
               <li>
-                It is saved as {fileType(beginning.type).label} ({slip.ending}); the ending {slip.dropped} is left out.
+                {t('slip.it-is-saved-as-the-ending-is', {
+                  label: fileType(beginning.type).label,
+                  ending: slip.ending,
+                  dropped: slip.dropped,
+                })}
               </li>
             )}
             {words.map((advised) => {
@@ -199,7 +211,7 @@ export function FilingSlip({
                       className="text-left underline"
                       onClick={() => slip.setName(withoutEnding(better))}
                     >
-                      Use {better}
+                      {t('common.use', { better })}
                     </button>
                   )}
                 </li>
@@ -216,7 +228,7 @@ export function FilingSlip({
                   <bdi>{slip.path.join(' / ')}</bdi> / <NameText name={slip.name} className="text-ink" />
                 </>
               ) : (
-                'Choose a place.'
+                t('common.choose-a-place')
               )}
             </span>
           </p>
@@ -226,7 +238,8 @@ export function FilingSlip({
               className="mt-1 flex items-center gap-1.5 text-left text-[13px] underline"
               onClick={slip.useRule}
             >
-              <Route size={14} aria-hidden /> By the rule it goes to {slip.ruleElsewhere.join(' / ')}
+              <Route size={14} aria-hidden />{' '}
+              {t('slip.the-filing-rule-suggests', { ruleElsewhere: slip.ruleElsewhere.join(' / ') })}
             </button>
           )}
           {refusal && (
@@ -241,7 +254,7 @@ export function FilingSlip({
                     setRefusal(null)
                   }}
                 >
-                  Use {refusal.freeName}
+                  {t('common.use-2', { freeName: refusal.freeName })}
                 </button>
               )}
             </p>
@@ -260,10 +273,10 @@ export function FilingSlip({
           ) : (
             <div className="mt-3 flex gap-2">
               <Button look="main" type="submit" disabled={busy || !slip.place}>
-                {busy ? 'Saving …' : act.verb}
+                {busy ? t('common.saving') : act.verb}
               </Button>
               <Button look="quiet" onClick={onClose}>
-                Not now
+                {t('common.cancel')}
               </Button>
             </div>
           )}
@@ -306,18 +319,23 @@ function SameName({
   return (
     <div className="mt-2" role="alert">
       <p className="text-[14px] text-rust">
-        {there?.kind === 'folder' ? 'A folder' : 'A file'} with this name is here already
-        {head && `: version ${head.number}, saved ${moment(head.at)} by ${head.author.name}`}.
+        {t('slip.a-file-with-this-name-is-here', {
+          kind: Boolean(there?.kind === 'folder'),
+          head: Boolean(head),
+          number: head?.number,
+          at: head && moment(head.at),
+          authorName: head?.author.name,
+        })}
       </p>
       <div className="mt-2 flex flex-wrap gap-2">
         {there && head && sameType && onNext && (
           <Button disabled={busy} onClick={() => onNext(there)}>
-            Add as its version {head.number + 1}
+            {t('slip.save-as-its-version', { it: head.number + 1 })}
           </Button>
         )}
         {there && head && sameType && onCombine && (
           <Button disabled={busy} onClick={() => onCombine(there)}>
-            Combine with what is there
+            {t('slip.combine-with-what-is-there')}
           </Button>
         )}
         <Button
@@ -327,15 +345,15 @@ function SameName({
           onClick={onFree}
           className="h-auto! max-w-full whitespace-normal! py-1.5 text-left"
         >
-          <span className="min-w-0 break-words">Save as {free}</span>
+          <span className="min-w-0 break-words">{t('slip.save-as', { free })}</span>
         </Button>
         <Button look="quiet" onClick={onClose}>
-          Not now
+          {t('common.cancel')}
         </Button>
       </div>
       {head && sameType && onNext && (
         <p className="pt-1.5 text-[13px] text-soft">
-          Nothing is overwritten: version {head.number} stays in that file’s history.
+          {t('slip.nothing-is-overwritten-version-stays-in-that', { number: head.number })}
         </p>
       )}
     </div>

@@ -6,6 +6,7 @@ import { readyConvention } from '../../../core/naming/convention'
 import { readName } from '../../../core/naming/reading'
 import { NameParts } from '../../design/kind'
 import { conventionIn, useShareNaming } from '../../places/place'
+import { t } from '../../words'
 
 /**
  * The name by its parts, after the place it is in. Each part leads to its field in the filing slip; a
@@ -46,9 +47,12 @@ export function NameLine({
           onClick={() => onSettle?.()}
           title={
             reading && !reading.follows
-              ? `This name does not follow ‹${convention?.name}›. ${reading.faults.map(({ reason }) => reason).join(' ')}`
+              ? t('slip.this-name-does-not-follow-2', {
+                  conventionName: convention?.name,
+                  faults: reading.faults.map(({ reason }) => reason).join(' '),
+                })
               : onSettle
-                ? 'Rename or move'
+                ? t('common.rename-or-move')
                 : name
           }
         >
@@ -100,11 +104,11 @@ export function NameLine({
 
 const firstWord = (about: string | undefined) =>
   ({
-    'version word': 'version by hand',
-    'date form': 'date form',
-    'not in list': 'not in its list',
-    missing: 'a part missing',
-    spelling: 'written otherwise',
-    order: 'another order',
-    'left over': 'words left over',
-  })[about ?? ''] ?? 'does not follow'
+    'version word': t('slip.version-by-hand'),
+    'date form': t('slip.date-form'),
+    'not in list': t('slip.not-in-its-list'),
+    missing: t('slip.a-part-missing'),
+    spelling: t('slip.written-otherwise'),
+    order: t('slip.another-order'),
+    'left over': t('slip.words-left-over'),
+  })[about ?? ''] ?? t('slip.does-not-follow')

@@ -6,6 +6,7 @@ import { findDates } from '../../../core/naming/dates'
 import { skeleton } from '../../../core/naming/lookalike'
 import type { PartReading } from '../../../core/naming/reading'
 import type { Suggestion } from '../../../core/naming/suggest'
+import { t } from '../../words'
 
 interface Choice {
   value: string
@@ -85,7 +86,7 @@ export function PartField({
         className="pt-[7px] text-[13px] leading-[18px] text-soft"
       >
         {part.label}
-        {part.optional && <span className="block text-[12px]">optional</span>}
+        {part.optional && <span className="block text-[12px]">{t('common.optional')}</span>}
       </label>
       <div className="relative min-w-0">
         <input
@@ -147,15 +148,15 @@ export function PartField({
 
 const placeholders: Record<string, string> = {
   date: 'Year-month-day',
-  list: 'From the list',
-  words: 'In a few words',
-  counter: 'Set when saved',
+  list: t('slip.from-the-list'),
+  words: t('slip.in-a-few-words'),
+  counter: t('slip.set-when-saved'),
 }
 
 function faultOf({ part }: ReadyPart, value: string): string {
-  if (part.kind === 'list') return `‹${value}› is not in the list.`
+  if (part.kind === 'list') return t('slip.is-not-in-the-list', { value })
   if (part.kind === 'date')
-    return `‹${value}› is not a date with ${part.form.includes('DD') ? 'its day' : 'what this name needs'}.`
-  if (part.kind === 'counter') return 'Use digits only.'
-  return `Nothing of ‹${value}› can stand in this part.`
+    return t('slip.is-not-a-date-with-what-this', { value, includes: Boolean(part.form.includes('DD')) })
+  if (part.kind === 'counter') return t('slip.use-digits-only')
+  return t('slip.nothing-of-can-be-used-in-this', { value })
 }

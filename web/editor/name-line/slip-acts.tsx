@@ -2,6 +2,7 @@
 import type { Entry, Problem, Version } from '../../../core/contract'
 import type { SavePlace } from '../../../core/recovery/protocol'
 import { NameText } from '../../design/kind'
+import { T, t } from '../../words'
 import type { SlipPurpose } from '../header'
 import type { SlipAct } from './filing-slip'
 import type { SlipTarget } from './use-slip'
@@ -54,59 +55,59 @@ export function slipActsFor({
   const nextVersion = (there: Entry) => ({ fileId: there.id, name: there.name, baseId: there.head!.id })
   return {
     first: {
-      title: 'Name and place',
-      afterwards: (called) => <>Afterwards this work is the file {bold(called)}, and you go on in it.</>,
-      verb: 'Save here',
+      title: t('slip.name-and-place'),
+      afterwards: (called) => <T k="slip.afterwards-this-work-is-the-file-and" v={{ bold: bold(called) }} />,
+      verb: t('slip.save-here'),
       onFile: fileAway,
       onNextVersion: fileOnto,
       onCombine: fileInto,
     },
     separate: {
-      title: 'Save as a separate file',
+      title: t('common.save-as-a-separate-file'),
       afterwards: (called) => (
-        <>
-          Afterwards there are two files: {bold(name)} as version {head?.number} has it, and {bold(called)} with your
-          work. You go on in {bold(called)}.
-        </>
+        <T
+          k="slip.afterwards-there-are-two-files-as-version"
+          v={{
+            bold: bold(name),
+            number: head?.number,
+            bold2: bold(called),
+          }}
+        />
       ),
-      verb: 'Save here',
+      verb: t('slip.save-here'),
       onFile: fileAway,
       onNextVersion: fileOnto,
       onCombine: fileInto,
     },
     copy: {
-      title: 'Save a copy',
+      title: t('common.save-a-copy'),
       afterwards: (called) => (
-        <>
-          Afterwards there are two files: {bold(called)} with the work as it is now, and {bold(name)}. You go on in{' '}
-          {bold(name)}. The copy knows what it was copied from.
-        </>
+        <T k="slip.afterwards-there-are-two-files-with-the" v={{ bold: bold(called), bold2: bold(name) }} />
       ),
-      verb: 'Save the copy',
+      verb: t('slip.save-the-copy'),
       onFile: (target) => saveCopy(newFile(target, head?.id)),
       onNextVersion: (there) => saveCopy(nextVersion(there)),
     },
     'copy of a moment': {
-      title: `Save ${moment?.said ?? 'it'} as a copy`,
+      title: t('slip.save-as-a-copy', { it: moment?.said ?? 'it' }),
       afterwards: (called) => (
-        <>
-          Afterwards there are two files: {bold(called)} with {moment?.said}, and {bold(name)} as it is. You go on in{' '}
-          {bold(name)}.
-        </>
+        <T
+          k="slip.afterwards-there-are-two-files-with-and"
+          v={{
+            bold: bold(called),
+            said: moment?.said,
+            bold2: bold(name),
+          }}
+        />
       ),
-      verb: 'Save the copy',
+      verb: t('slip.save-the-copy'),
       onFile: (target) => saveCopy(newFile(target, moment?.originId), moment?.bytes),
       onNextVersion: (there) => saveCopy(nextVersion(there), moment?.bytes),
     },
     rename: {
-      title: 'Rename or move',
-      afterwards: (called) => (
-        <>
-          Afterwards it is the same file, named {bold(called)}. Its versions stay with it, and search still finds its
-          old name.
-        </>
-      ),
-      verb: 'Rename or move',
+      title: t('common.rename-or-move'),
+      afterwards: (called) => <T k="slip.afterwards-it-is-the-same-file-named" v={{ bold: bold(called) }} />,
+      verb: t('common.rename-or-move'),
       onFile: async ({ shareId, folderId, path, name: called }) => {
         const refusal = await rename({ name: called, shareId, folderId, ...(path.length && { path: [...path] }) })
         if (!refusal) onDone()

@@ -20,6 +20,7 @@ import { keys } from '../../api/keys'
 import { queries } from '../../api/queries'
 import { useSession } from '../../app/session'
 import { type ChosenPlace, conventionIn, lastPlace, usePlace, useShareNaming } from '../../places/place'
+import { t } from '../../words'
 import { namingWork } from '../../workers/naming'
 
 export interface SlipBeginning {
@@ -201,7 +202,7 @@ export function useSlip(beginning: SlipBeginning) {
     : []
   const advice: Advice[] = stem
     ? [...adviseName(name, { path, convention: ready }), ...near]
-    : [{ about: 'refused', reason: 'Enter a name.', correction: null, refused: true }]
+    : [{ about: 'refused', reason: t('slip.enter-a-name'), correction: null, refused: true }]
 
   return {
     convention,

@@ -9,6 +9,7 @@ import { call, Refused } from '../../api/call'
 import { keys } from '../../api/keys'
 import { useSession } from '../../app/session'
 import { Button } from '../../design/controls'
+import { T, t } from '../../words'
 
 export const intervals = [5, 10, 15, 30, 60, 120, 300, 600, 900, 1800, 3600]
 /** Those, and none. */
@@ -56,11 +57,11 @@ export function ProtectionSetting({ kind, file }: { kind: DraftKind; file: FileF
   const [scope, setScope] = useState<Scope>(file ? 'file' : 'kind')
   const folder = file?.trail.at(-1)
   const scopes: [Scope, string][] = [
-    ...(file ? ([['file', 'this file']] as [Scope, string][]) : []),
-    ...(folder ? ([['folder', `the folder ‹${folder.name}›`]] as [Scope, string][]) : []),
-    ...(file ? ([['share', `the share ‹${file.share.name}›`]] as [Scope, string][]) : []),
-    ['kind', `all ${kind}s`],
-    ['person', 'everything of mine'],
+    ...(file ? ([['file', t('reach.this-file')]] as [Scope, string][]) : []),
+    ...(folder ? ([['folder', t('reach.the-folder', { folderName: folder.name })]] as [Scope, string][]) : []),
+    ...(file ? ([['share', t('reach.the-share', { shareName: file.share.name })]] as [Scope, string][]) : []),
+    ['kind', t('reach.all-files', { kind })],
+    ['person', t('reach.everything-of-mine')],
   ]
   const where = (at: Scope): Omit<OwnProtection, 'interval' | 'continuous'> =>
     at === 'file'
@@ -98,7 +99,7 @@ export function ProtectionSetting({ kind, file }: { kind: DraftKind; file: FileF
       await client.invalidateQueries({ queryKey: keys.protection() })
       setChanging(false)
     } catch (error) {
-      toast.error(error instanceof Refused ? error.problem.title : 'This could not be set.')
+      toast.error(error instanceof Refused ? error.problem.title : t('common.this-could-not-be-set'))
     }
   }
   const select = 'h-8 min-w-0 rounded-md border border-rule-strong bg-sheet px-2'
@@ -106,10 +107,16 @@ export function ProtectionSetting({ kind, file }: { kind: DraftKind; file: FileF
     <div className="mt-3 border-t pt-3 text-[14px]" data-testid="protection">
       <p>
         {protection.interval === 0 ? (
-          <strong className="font-semibold">Recovery points are off</strong>
+          <strong className="font-semibold">{t('reach.unsaved-work-does-not-go-to-the')}</strong>
         ) : (
           <>
-            Recovery points every <strong className="font-semibold">{sayInterval(protection.interval)}</strong>
+            <T
+              k="reach.unsaved-work-goes-to-the-server-every"
+              v={{
+                sayInterval: sayInterval(protection.interval),
+                strong: (c) => <strong className="font-semibold">{c}</strong>,
+              }}
+            />
           </>
         )}
         : <span className="text-soft">{protection.intervalWhy}.</span>{' '}
@@ -122,14 +129,14 @@ export function ProtectionSetting({ kind, file }: { kind: DraftKind; file: FileF
               setChanging(true)
             }}
           >
-            Change it
+            {t('reach.change-it')}
           </button>
         )}
       </p>
       {changing && (
         <div className="flex flex-wrap items-center gap-2 pt-2">
           <select
-            aria-label="Recovery interval"
+            aria-label={t('common.recovery-interval')}
             className={select}
             value={seconds}
             onChange={(event) => setSeconds(Number(event.target.value))}
@@ -142,9 +149,9 @@ export function ProtectionSetting({ kind, file }: { kind: DraftKind; file: FileF
                 </option>
               ))}
           </select>
-          for
+          {t('reach.for')}
           <select
-            aria-label="For what"
+            aria-label={t('reach.for-what')}
             className={`${select} flex-1`}
             value={scope}
             onChange={(event) => setScope(event.target.value as Scope)}
@@ -156,7 +163,7 @@ export function ProtectionSetting({ kind, file }: { kind: DraftKind; file: FileF
             ))}
           </select>
           <Button look="main" onClick={() => void keep(scope, { interval: seconds })}>
-            Set
+            {t('common.set')}
           </Button>
         </div>
       )}
@@ -169,12 +176,14 @@ export function ProtectionSetting({ kind, file }: { kind: DraftKind; file: FileF
             onChange={(event) => void keep('file', { continuous: event.target.checked })}
           />
           <span>
-            Save this file by itself, whenever I pause
-            <span className="block text-[13px] text-soft">
-              {protection.continuous
-                ? `On: ${protection.continuousWhy}. Such versions are folded in the history.`
-                : 'Off: leaving with unsaved work asks.'}
-            </span>
+            <T
+              k="reach.save-this-file-by-itself-whenever-i"
+              v={{
+                continuous: Boolean(protection.continuous),
+                continuousWhy: protection.continuousWhy,
+                span: (c) => <span className="block text-[13px] text-soft">{c}</span>,
+              }}
+            />
           </span>
         </label>
       )}

@@ -4,25 +4,26 @@ import { useEffect, useState, useSyncExternalStore } from 'react'
 import type { FileFacts } from '../../../core/contract'
 import { type ReachStep, reachOf } from '../../../core/recovery/reach'
 import { KeepingNotice } from '../../app/keeping'
-import { clock } from '../../design/words'
+import { t } from '../../words'
+import { clock } from '../../words/formats'
 import type { DraftSession } from '../../work/session'
 import { ProtectionSetting } from './protection'
 
 const named: Record<ReachStep['step'], string> = {
-  tab: 'This tab',
-  device: 'This device',
-  'shared storage': 'Shared storage',
-  copies: 'Copies',
+  tab: t('reach.this-tab'),
+  device: t('common.this-computer'),
+  'shared storage': t('common.the-server'),
+  copies: t('reach.copies'),
 }
 
 function words(step: ReachStep): string {
-  if (step.step === 'copies') return 'No copy plan is set up.'
-  if (step.state === 'none') return 'Nothing yet'
+  if (step.step === 'copies') return t('reach.no-copy-plan-is-set-up')
+  if (step.state === 'none') return t('reach.nothing-yet')
   const until = step.until === null ? '' : clock(step.until)
-  if (step.state === 'all') return until ? `Everything, up to ${until}` : 'Everything'
+  if (step.state === 'all') return until ? t('reach.everything-up-to', { until }) : t('reach.everything')
   if (step.state === 'stopped')
-    return until ? `Stopped. Holds work up to ${until}` : 'Stopped, and holds nothing of it yet'
-  return `Up to ${until || 'an earlier change'}`
+    return until ? t('reach.stopped-it-has-work-up-to', { until }) : t('reach.stopped-and-has-nothing-of-it-yet')
+  return t('reach.up-to', { it: until || t('reach.an-earlier-change') })
 }
 
 /** How far the work has got: one sentence, and four upright bars for the four steps. */
@@ -72,7 +73,7 @@ export function ReachLine({ session, facts: file }: { session: DraftSession; fac
         <Popover.Content
           align="start"
           sideOffset={8}
-          aria-label="How far this work has got"
+          aria-label={t('reach.how-far-this-work-has-got')}
           className="z-50 w-[min(420px,calc(100vw-16px))] rounded-lg border bg-paper p-4 shadow-slip"
         >
           <p className="mb-3">{sentence}</p>

@@ -2,6 +2,7 @@ import { useEffect, useRef, useState } from 'react'
 import { wordsOfWorkbook } from '../../../core/content/words'
 import type { WorkbookEdit } from '../../../core/recovery/replay'
 import { Blank } from '../../design/controls'
+import { t } from '../../words'
 import type { Selected } from '../../work/content'
 import type { BodyProps } from '../body'
 import { settleEvent } from './entry-field'
@@ -72,7 +73,7 @@ export function WorkbookBody({
       store.close()
     }
   }, [])
-  if (!ready) return <Blank title="Opening …" waiting />
+  if (!ready) return <Blank title={t('common.opening')} waiting />
   return (
     <div className="flex min-h-0 flex-1">
       {looking ? (

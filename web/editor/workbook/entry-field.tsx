@@ -1,5 +1,6 @@
 // The field in a cell. It is ours, because the grid loads its own late and loses the first letters.
 import { useLayoutEffect, useRef } from 'react'
+import { t } from '../../words'
 
 /** Told to a cell's field to take in what it holds now, as Enter would, without moving on. */
 export const settleEvent = 'jaula-settle'
@@ -53,7 +54,7 @@ export function EntryField({
   return (
     <textarea
       ref={field}
-      aria-label="Cell entry"
+      aria-label={t('sheet.cell-entry')}
       data-cell-entry
       defaultValue={entry}
       spellCheck={false}

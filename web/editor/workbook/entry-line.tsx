@@ -1,5 +1,7 @@
 // Below the cells: what the cell holds, and what those that are selected add up to.
+import { digits } from '../../words/formats'
 import { useRef, useState } from 'react'
+import { T, t } from '../../words'
 import type { Block } from './acts'
 import type { ShownWorkbook } from './still'
 
@@ -34,7 +36,7 @@ export function EntryLine({
         {address}
       </span>
       <input
-        aria-label={`Entry of ${address}`}
+        aria-label={t('sheet.entry-of', { address })}
         data-entry
         className="h-full min-w-0 flex-1 bg-transparent px-3 outline-none"
         readOnly={!editable}
@@ -83,10 +85,16 @@ export function Sum({ store, index, block }: { store: ShownWorkbook; index: numb
   }
   return (
     <span className="ml-auto self-center whitespace-nowrap pl-4 text-[13px] text-soft">
-      {filled.toLocaleString('en')} filled
+      {t('sheet.filled', { filled: digits(filled) })}
       {numbers > 0 && (
         <>
-          , sum <span className="font-mono">{Number(sum.toPrecision(12)).toLocaleString('en')}</span>
+          <T
+            k="sheet.sum"
+            v={{
+              Number: Number(sum.toPrecision(12)).toLocaleString('en'),
+              span: (c) => <span className="font-mono">{c}</span>,
+            }}
+          />
         </>
       )}
     </span>

@@ -2,6 +2,7 @@ import { useState } from 'react'
 import { sheetNameFault } from '../../../core/content/workbook'
 import { Button, Field } from '../../design/controls'
 import { Question } from '../../design/overlay'
+import { t } from '../../words'
 
 export function RenameSheet({
   name,
@@ -18,21 +19,21 @@ export function RenameSheet({
   const fault = sheetNameFault(value, others)
   return (
     <Question
-      title={`Rename sheet ${name}`}
+      title={t('sheet.rename-sheet', { name })}
       onClose={onClose}
       answers={
         <>
           <Button look="main" disabled={!!fault} onClick={() => onRename(value)}>
-            Rename
+            {t('common.rename')}
           </Button>
           <Button look="quiet" onClick={onClose}>
-            Leave it
+            {t('common.cancel')}
           </Button>
         </>
       }
     >
       <Field
-        label="Name"
+        label={t('common.name')}
         autoFocus
         value={value}
         fault={fault}

@@ -5,6 +5,7 @@ import { sheetNameFault } from '../../../core/content/workbook'
 import type { WorkbookOp } from '../../../core/content/workbook-ops'
 import { IconButton } from '../../design/icon-button'
 import { Menu, MenuItem, MenuRule } from '../../design/overlay'
+import { t } from '../../words'
 import { RenameSheet } from './rename-sheet'
 import type { ShownWorkbook } from './still'
 
@@ -32,7 +33,7 @@ export function SheetTabs({
         {/* The sheets alone are its tabs; what else stands among them is not. */}
         <div
           role="tablist"
-          aria-label="Sheets"
+          aria-label={t('sheet.sheets')}
           aria-owns={store.workbook.sheets.map((_, at) => `sheet-tab-${at}`).join(' ')}
         />
         {store.workbook.sheets.map((one, at) => (
@@ -61,14 +62,14 @@ export function SheetTabs({
                 trigger={
                   <button
                     type="button"
-                    aria-label={`More for sheet ${one.name}`}
+                    aria-label={t('sheet.more-for-sheet', { oneName: one.name })}
                     className="mr-1 min-h-6 min-w-6 rounded px-1 hover:bg-wash"
                   >
                     ⋯
                   </button>
                 }
               >
-                <MenuItem onSelect={() => setRenaming(at)}>Rename</MenuItem>
+                <MenuItem onSelect={() => setRenaming(at)}>{t('common.rename')}</MenuItem>
                 <MenuItem
                   disabled={at === 0}
                   onSelect={() => {
@@ -76,7 +77,7 @@ export function SheetTabs({
                     onChoose(at - 1)
                   }}
                 >
-                  Move to the left
+                  {t('sheet.move-to-the-left')}
                 </MenuItem>
                 <MenuItem
                   disabled={at === store.workbook.sheets.length - 1}
@@ -85,14 +86,14 @@ export function SheetTabs({
                     onChoose(at + 1)
                   }}
                 >
-                  Move to the right
+                  {t('sheet.move-to-the-right')}
                 </MenuItem>
                 <MenuRule />
                 <MenuItem
                   disabled={store.workbook.sheets.length === 1}
                   onSelect={() => change([{ op: 'remove sheet', sheet: at }])}
                 >
-                  Remove (undo brings it back)
+                  {t('sheet.remove-undo-brings-it-back')}
                 </MenuItem>
               </Menu>
             )}
@@ -100,7 +101,7 @@ export function SheetTabs({
         ))}
         {editable && (
           <IconButton
-            label="Add a sheet"
+            label={t('sheet.add-a-sheet')}
             side="top"
             className="my-auto size-7"
             onClick={() => {
@@ -132,5 +133,5 @@ export function SheetTabs({
 
 function freeSheetName(names: string[]): string {
   for (let number = names.length + 1; ; number++)
-    if (!sheetNameFault(`Sheet ${number}`, names)) return `Sheet ${number}`
+    if (!sheetNameFault(t('sheet.sheet', { number }), names)) return t('sheet.sheet', { number })
 }

@@ -19,19 +19,20 @@ import { type CellStyle, columnName } from '../../../core/content/workbook'
 import { IconButton } from '../../design/icon-button'
 import { Menu, MenuItem, MenuRule } from '../../design/overlay'
 import { ToolRow } from '../../design/tool-row'
-import { withControl } from '../../design/words'
+import { t } from '../../words'
+import { withControl } from '../../words/formats'
 import type { styleOp } from './acts'
 import { namedFormats } from './display'
 import type { ShownWorkbook } from './still'
 
 const fills: [string, string | undefined][] = [
-  ['None', undefined],
-  ['Sand', '#efe6cf'],
-  ['Moss', '#d9e8d2'],
-  ['Water', '#d3e6ea'],
-  ['Heather', '#eadbe9'],
-  ['Clay', '#f3d9c9'],
-  ['Slate', '#5f6b6b'],
+  [t('sheet.none'), undefined],
+  [t('sheet.sand'), '#efe6cf'],
+  [t('sheet.moss'), '#d9e8d2'],
+  [t('sheet.water'), '#d3e6ea'],
+  [t('sheet.heather'), '#eadbe9'],
+  [t('sheet.clay'), '#f3d9c9'],
+  [t('sheet.slate'), '#5f6b6b'],
 ]
 
 export function SheetTools({
@@ -60,12 +61,12 @@ export function SheetTools({
   return (
     <ToolRow
       upright
-      label="Spreadsheet tools"
+      label={t('sheet.spreadsheet-tools')}
       className="flex w-11 shrink-0 flex-col items-center overflow-y-auto border-r bg-paper py-2"
     >
       <IconButton
         side="right"
-        label="Undo"
+        label={t('common.undo')}
         keys={withControl('Z')}
         disabled={!store.canUndo}
         onClick={() => store.undo()}
@@ -74,7 +75,7 @@ export function SheetTools({
       </IconButton>
       <IconButton
         side="right"
-        label="Redo"
+        label={t('common.redo')}
         keys={withControl('Y')}
         disabled={!store.canRedo}
         onClick={() => store.redo()}
@@ -86,7 +87,7 @@ export function SheetTools({
         align="start"
         returnTo={onDone}
         trigger={
-          <IconButton side="right" label="Number format" pressed={!!style.format}>
+          <IconButton side="right" label={t('sheet.number-format')} pressed={!!style.format}>
             <Binary />
           </IconButton>
         }
@@ -100,7 +101,7 @@ export function SheetTools({
       </Menu>
       <IconButton
         side="right"
-        label="Bold"
+        label={t('common.bold')}
         keys={withControl('B')}
         pressed={!!style.bold}
         onClick={() => look({ bold: style.bold ? undefined : true })}
@@ -109,7 +110,7 @@ export function SheetTools({
       </IconButton>
       <IconButton
         side="right"
-        label="Italic"
+        label={t('common.italic')}
         keys={withControl('I')}
         pressed={!!style.italic}
         onClick={() => look({ italic: style.italic ? undefined : true })}
@@ -120,7 +121,7 @@ export function SheetTools({
         align="start"
         returnTo={onDone}
         trigger={
-          <IconButton side="right" label="Fill" pressed={!!style.fill}>
+          <IconButton side="right" label={t('sheet.fill')} pressed={!!style.fill}>
             <PaintBucket />
           </IconButton>
         }
@@ -136,27 +137,27 @@ export function SheetTools({
         align="start"
         returnTo={onDone}
         trigger={
-          <IconButton side="right" label="Alignment">
+          <IconButton side="right" label={t('sheet.alignment')}>
             {style.align === 'center' ? <AlignCenter /> : style.align === 'right' ? <AlignRight /> : <AlignLeft />}
           </IconButton>
         }
       >
-        <MenuItem onSelect={() => look({ align: undefined })}>By content</MenuItem>
+        <MenuItem onSelect={() => look({ align: undefined })}>{t('sheet.by-content')}</MenuItem>
         <MenuItem onSelect={() => look({ align: 'left' })}>
           <AlignLeft />
-          Left
+          {t('common.left')}
         </MenuItem>
         <MenuItem onSelect={() => look({ align: 'center' })}>
           <AlignCenter />
-          Centre
+          {t('common.centre')}
         </MenuItem>
         <MenuItem onSelect={() => look({ align: 'right' })}>
           <AlignRight />
-          Right
+          {t('common.right')}
         </MenuItem>
         <MenuRule />
         <MenuItem onSelect={() => look({ wrap: style.wrap ? undefined : true })}>
-          {style.wrap ? 'One line' : 'Wrap into lines'}
+          {style.wrap ? t('sheet.one-line') : t('sheet.wrap-into-lines')}
         </MenuItem>
       </Menu>
       {rule}
@@ -164,7 +165,7 @@ export function SheetTools({
         align="start"
         returnTo={onDone}
         trigger={
-          <IconButton side="right" label="Rows">
+          <IconButton side="right" label={t('sheet.rows')}>
             <Rows3 />
           </IconButton>
         }
@@ -175,7 +176,7 @@ export function SheetTools({
         align="start"
         returnTo={onDone}
         trigger={
-          <IconButton side="right" label="Columns">
+          <IconButton side="right" label={t('sheet.columns')}>
             <Columns3 />
           </IconButton>
         }
@@ -185,12 +186,16 @@ export function SheetTools({
       {rule}
       <IconButton
         side="right"
-        label={`Sort by column ${columnName(column)}, smallest first`}
+        label={t('sheet.sort-by-column-smallest-first', { columnName: columnName(column) })}
         onClick={() => sort(false)}
       >
         <ArrowDownAZ />
       </IconButton>
-      <IconButton side="right" label={`Sort by column ${columnName(column)}, largest first`} onClick={() => sort(true)}>
+      <IconButton
+        side="right"
+        label={t('sheet.sort-by-column-largest-first', { columnName: columnName(column) })}
+        onClick={() => sort(true)}
+      >
         <ArrowUpZA />
       </IconButton>
     </ToolRow>

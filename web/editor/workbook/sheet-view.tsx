@@ -6,6 +6,7 @@ import { entryOf, readEntry } from '../../../core/content/entry'
 import { type CellStyle, cellAt, columnName, usedSize } from '../../../core/content/workbook'
 import type { WorkbookOp } from '../../../core/content/workbook-ops'
 import { MenuItem, MenuRule } from '../../design/overlay'
+import { t } from '../../words'
 import type { Selected } from '../../work/content'
 import type { SheetMarks } from '../../workers/looking-back'
 import { type Block, sortOp, styleOp, usedPart } from './acts'
@@ -105,7 +106,7 @@ export function SheetView({
     const range = all
       ? { x: 0, y: 1, width: used.columns, height: Math.max(0, used.rows - 1) }
       : usedPart(sheet, place.block, used.columns)
-    if (range.height < 2) return void toast('There is nothing to sort here.')
+    if (range.height < 2) return void toast(t('sheet.there-is-nothing-to-sort-here'))
     change([
       sortOp(sheet, index, range, place.column, down, (row, column) => {
         const one = cellAt(sheet, row, column)
@@ -137,24 +138,24 @@ export function SheetView({
   const insertRemove = (
     <>
       <MenuItem onSelect={() => change([{ op: 'insert', sheet: index, axis: 'rows', ...rowsAt }])}>
-        Insert {rowsAt.count === 1 ? 'a row' : `${rowsAt.count} rows`} above
+        {t('sheet.insert-rows-above', { count: rowsAt.count })}
       </MenuItem>
       <MenuItem
         onSelect={() =>
           change([{ op: 'insert', sheet: index, axis: 'rows', at: rowsAt.at + rowsAt.count, count: rowsAt.count }])
         }
       >
-        Insert below
+        {t('sheet.insert-below')}
       </MenuItem>
       <MenuItem onSelect={() => change([{ op: 'remove', sheet: index, axis: 'rows', ...rowsAt }])}>
-        Remove {rowsAt.count === 1 ? `row ${rowsAt.at + 1}` : `rows ${rowsAt.at + 1} to ${rowsAt.at + rowsAt.count}`}
+        {t('sheet.remove-rows-to', { count: rowsAt.count, it: rowsAt.at + 1, it2: rowsAt.at + rowsAt.count })}
       </MenuItem>
     </>
   )
   const insertRemoveColumns = (
     <>
       <MenuItem onSelect={() => change([{ op: 'insert', sheet: index, axis: 'columns', ...columnsAt }])}>
-        Insert {columnsAt.count === 1 ? 'a column' : `${columnsAt.count} columns`} before
+        {t('sheet.insert-columns-before', { count: columnsAt.count })}
       </MenuItem>
       <MenuItem
         onSelect={() =>
@@ -163,13 +164,14 @@ export function SheetView({
           ])
         }
       >
-        Insert after
+        {t('sheet.insert-after')}
       </MenuItem>
       <MenuItem onSelect={() => change([{ op: 'remove', sheet: index, axis: 'columns', ...columnsAt }])}>
-        Remove{' '}
-        {columnsAt.count === 1
-          ? `column ${columnName(columnsAt.at)}`
-          : `columns ${columnName(columnsAt.at)} to ${columnName(columnsAt.at + columnsAt.count - 1)}`}
+        {t('sheet.remove-columns-to', {
+          count: columnsAt.count,
+          columnName: columnName(columnsAt.at),
+          columnName2: columnName(columnsAt.at + columnsAt.count - 1),
+        })}
       </MenuItem>
     </>
   )
@@ -229,7 +231,7 @@ export function SheetView({
             <span className="fixed size-0" style={{ left: menu.x, top: menu.y }} />
           </DropdownMenu.Trigger>
           <DropdownMenu.Portal>
-            <section aria-label="Menu">
+            <section aria-label={t('common.menu')}>
               <DropdownMenu.Content align="start" className="z-50 min-w-52 rounded-md border bg-paper p-1 shadow-slip">
                 {menu.about !== 'column' && insertRemove}
                 {menu.about === 'cell' && <MenuRule />}

@@ -1,5 +1,6 @@
 import { entryOf } from '../../../core/content/entry'
 import { columnName } from '../../../core/content/workbook'
+import { t } from '../../words'
 import type { TakenIn, TakenPart, Work } from '../../work/content'
 import type { WorkbookStore } from './store'
 
@@ -20,7 +21,7 @@ export async function takeInWorkbook(
       const sheetIndex = () => store.workbook.sheets.findIndex(({ name }) => name === sheet)
       return {
         id: `${sheet} ${row} ${column} ${index}`,
-        where: `${columnName(column)}${row + 1}${store.workbook.sheets.length > 1 ? ` in ‹${sheet}›` : ''}`,
+        where: `${columnName(column)}${row + 1}${store.workbook.sheets.length > 1 ? t('sheet.in', { sheet }) : ''}`,
         mine: conflict.mine ? entryOf(conflict.mine) : '',
         theirs: conflict.theirs ? entryOf(conflict.theirs) : '',
         mayKeepBoth: false,

@@ -1,0 +1,32 @@
+/** Sentences of the search. */
+export const find = {
+  'find.narrow-it-down': 'Eingrenzen',
+  'find.here-you-can-narrow-it-down-by': 'Hier können Sie nach Art, Code, Jahr und Person eingrenzen.',
+  'find.find-files': 'Dateien suchen',
+  'find.any-part-of-a-name-a-code': 'Ein Teil eines Namens, ein Code, ein Jahr, eine Person, Wörter darin',
+  'find.only-files-with': 'Nur Dateien mit',
+  'find.take-away': 'Wegnehmen',
+  'find.the-newest-add-a-word-to-narrow': 'Die neuesten {hits}; mit einem Wort mehr wird es enger.',
+  'find.files': '{hits, plural, one {# Datei} other {# Dateien}}',
+  'find.was-read-as': '‹{word}› wurde als {taken} gelesen.',
+  'find.jaula-cannot-search-for-this': 'Danach kann Jaula nicht suchen',
+  'find.half-a-name-is-enough-in-any':
+    'Ein halber Name genügt, in jeder Reihenfolge, auch ein früherer. Eingabe öffnet; Umschalt und Eingabe zeigt den Ordner.',
+  'find.find-a-file-in-any-of-your': 'Eine Datei in einem Ihrer Bereiche finden',
+  'find.no-file-in-your-shares-has-all':
+    'Keine Datei in Ihren Bereichen hat alle diese Wörter, im Namen, in früheren Namen oder in sich. Nehmen Sie ein Wort weg, oder sehen Sie in <link>Dateien</link> nach.',
+  'find.nothing-found': 'Nichts gefunden',
+  'find.found-files': 'Gefundene Dateien',
+  'find.before': '· vorher: <bdi>{formerName}</bdi>',
+  'find.found-in-its': ' · gefunden in {elsewhere}',
+  'find.show-in-its-folder': 'Im Ordner zeigen',
+  'find.documents-and-spreadsheets': 'Dokumente und Tabellen',
+  'find.year': 'Jahr',
+  'find.people': 'Personen',
+  'find.in-values': 'seinen Werten',
+  'find.in-people': 'seinen Personen',
+  'find.in-content': 'seinem Inhalt',
+  'find.in-former-name': 'seinem früheren Namen',
+  'find.in-name': 'seinem Namen',
+  'find.found-in': '· gefunden in {places}',
+}

@@ -1,0 +1,41 @@
+import type { Messages } from '../en'
+import { app } from './app'
+import { common } from './common'
+import { compare } from './compare'
+import { desk } from './desk'
+import { document } from './document'
+import { drill } from './drill'
+import { editor } from './editor'
+import { files } from './files'
+import { find } from './find'
+import { lifeline } from './lifeline'
+import { names } from './names'
+import { reach } from './reach'
+import { rescue } from './rescue'
+import { retention } from './retention'
+import { settings } from './settings'
+import { sheet } from './sheet'
+import { slip } from './slip'
+import { work } from './work'
+
+/** Every sentence in German; the type holds it to having each one that English has. */
+export const messages: Messages = {
+  ...app,
+  ...common,
+  ...compare,
+  ...desk,
+  ...drill,
+  ...editor,
+  ...document,
+  ...lifeline,
+  ...slip,
+  ...reach,
+  ...sheet,
+  ...files,
+  ...find,
+  ...names,
+  ...rescue,
+  ...retention,
+  ...settings,
+  ...work,
+}

@@ -1,0 +1,130 @@
+/** Sentences of interrupted and open work. */
+export const rescue = {
+  'rescue.closing': 'Wird geschlossen …',
+  'rescue.pieces-of-work-were-closed-without-saving':
+    '{gone, plural, one {# Arbeit wurde} other {# Arbeiten wurden}} geschlossen, ohne zu speichern. Sie können sie {keptDays, plural, one {# Tag} other {# Tage}} lang zurückholen.',
+  'rescue.get-it-back': 'Zurückholen',
+  'rescue.all-at-once': 'Alle {pieces} auf einmal …',
+  'rescue.save-the-that-have-a-file-as':
+    '{withFileIs, select, true {Jede} other {Die {withFile} mit Datei}} als nächste Version speichern',
+  'rescue.is-saved-as-version': '{pieceName} ist als Version {number} gespeichert.',
+  'rescue.save-each-as-a-separate-file': 'Jede als eigene Datei speichern …',
+  'rescue.close-all-of-them-without-saving': 'Alle schließen, ohne zu speichern',
+  'rescue.what-this-computer-has-of-it-is':
+    'Was dieser Computer davon hat, ist nach Änderung {it} beschädigt. Sehen Sie hinein.',
+  'rescue.saved-as': 'Als {fileName} gespeichert.',
+  'rescue.save-pieces-as-separate-files':
+    '{pieces, plural, one {# Arbeit} other {# Arbeiten}} als eigene Dateien speichern',
+  'rescue.save-them-here': 'Hier speichern',
+  'rescue.afterwards-each-is-a-file-of-its':
+    'Danach ist jede eine eigene Datei, und die Dateien, in denen sie begonnen wurden, bleiben, wie sie sind. Namen lassen sich später ändern.',
+  'rescue.what-they-will-be-called': 'Wie sie heißen werden',
+  'rescue.recovery-point-of': 'Sicherungspunkt von {parse}',
+  'rescue.what-this-computer-has-to-its-end': 'Was dieser Computer hat, bis zum Ende',
+  'rescue.looking-inside': 'Wird hineingesehen …',
+  'rescue.this-work-is-not-known-here': 'Diese Arbeit ist hier nicht bekannt',
+  'rescue.it-may-have-been-saved-or-closed': 'Sie wurde inzwischen vielleicht gespeichert oder geschlossen.',
+  'rescue.saved-as-version': 'Als Version {number} gespeichert.',
+  'rescue.asked-its-computer-sends-a-recovery-point':
+    'Gefragt. Sein Computer schickt in einigen Sekunden einen Sicherungspunkt.',
+  'rescue.it-could-not-be-asked': 'Er konnte nicht gefragt werden.',
+  'rescue.back-to-rescue': 'Zurück zur Rettung',
+  'rescue.your-unsaved-work': 'Ihre ungespeicherte Arbeit',
+  'rescue.unsaved-work-of': 'Ungespeicherte Arbeit von {personName}',
+  'rescue.on': ', auf {deviceName}',
+  'rescue.the-unsaved-work-on-this-computer-is':
+    'Die ungespeicherte Arbeit auf diesem Computer ist nach Änderung {it} beschädigt; was danach kam, ließ sich nicht lesen und wird hier nicht gezeigt.',
+  'rescue.its-page-does-not-answer-what-it': ' Seine Seite antwortet nicht; was sie geschrieben hat, ist aufbewahrt.',
+  'rescue.waiting-for-its-recovery-point': 'Wartet auf den Sicherungspunkt …',
+  'rescue.take-a-recovery-point-now': 'Jetzt einen Sicherungspunkt holen',
+  'rescue.save-a-safe-copy': 'Sichere Kopie speichern',
+  'rescue.save-as-the-next-version': 'Als nächste Version speichern',
+  'rescue.go-on-with-it': 'Damit weiterarbeiten',
+  'rescue.moments': 'Momente',
+  'rescue.earlier': 'Früher',
+  'rescue.later': 'Später',
+  'rescue.of': ', {it} von {moments}',
+  'rescue.the-version-it-began-from-cannot-be': 'Die Version, mit der sie begann, kann nicht gelesen werden',
+  'rescue.the-last-version': 'Die letzte Version',
+  'rescue.it-was-never-saved': 'Sie wurde nie gespeichert',
+  'rescue.this-work': 'Diese Arbeit',
+  'rescue.cells-that-differ': 'Zellen, die sich unterscheiden',
+  'rescue.cell': 'Zelle',
+  'rescue.last-version': 'Letzte Version',
+  'rescue.no-cell-differs-from-the-last-version': 'Keine Zelle unterscheidet sich von der letzten Version.',
+  'rescue.what-this-computer-has-of-it-is-2':
+    'Was dieser Computer davon hat, ist nach Änderung {it} beschädigt. Arbeiten Sie damit weiter, um zu sehen, was da ist, und speichern Sie es dann.',
+  'rescue.this-work-has-no-file-yet-save': 'Diese Arbeit hat noch keine Datei. Speichern Sie sie als eigene Datei.',
+  'rescue.none-of-it-on-the-server': '{beyondInWords}, nichts davon auf dem Server.',
+  'rescue.up-to-never-saved':
+    'Bis {it}, {forkOf, select, true {was nur jener Computer hatte} other {{pieceName, select, true {seit der letzten Version} other {nie gespeichert}}}}: <span>{summary}</span>',
+  'rescue.an-unknown-time': 'zu unbekannter Zeit',
+  'rescue.closed-without-saving': 'Geschlossen, ohne zu speichern. ',
+  'rescue.its-save-as-was-refused-the-work':
+    'Das Speichern{refusedNameIs, select, true { als {refusedName}} other {}} wurde abgelehnt: {title} Die Arbeit ist hier, ungespeichert.',
+  'rescue.changes-are-on-only-and-come-when':
+    '{edits, plural, one {# Änderung ist} other {# Änderungen sind}} nur auf {deviceName} und {edits, plural, one {kommt} other {kommen}}, wenn es wieder online ist.',
+  'rescue.from-the-recovery-point-of-written-on':
+    '{from, select, true {Wie dieser Computer sie hat} other {{fromIs, select, true {Es gibt keinen Sicherungspunkt davon} other {Aus dem Sicherungspunkt{pointAt, select, true { von {pointAt2}} other {}}}}}}; geschrieben auf {device}.',
+  'rescue.it-is-what-only-that-computer-had':
+    'Das hatte nur jener Computer von einer Arbeit, die anderswo weiterging. ',
+  'rescue.protected-in-where-its-managers-see-it': ' Geschützt in {keptIn}, wo die Verwalter sie sehen.',
+  'rescue.kept-until': ' Bleibt bis {keptUntil}.',
+  'rescue.in-rescue': 'Unter Rettung',
+  'rescue.combine-with': 'Mit {it} zusammenführen',
+  'rescue.the-other-work': 'der anderen Arbeit',
+  'rescue.on-on-this-computer-up-to-no':
+    '{it}, auf {device}. {it2} Auf dem Computer bis {it3}, {pointAt, select, true {Sicherungspunkt von {parse}} other {noch kein Sicherungspunkt}}.',
+  'rescue.the-page-does-not-answer-any-more':
+    'Die Seite antwortet nicht mehr; was sie geschrieben hat, ist aufbewahrt.',
+  'rescue.whether-the-page-answers-is-not-known': 'Ob die Seite antwortet, ist gerade nicht bekannt.',
+  'rescue.the-page-answers-last-at': 'Die Seite antwortet{answeredAt, select, true {, zuletzt um {parse}} other {}}.',
+  'rescue.its-beginning': 'ihrem Anfang',
+  'rescue.it-does-not-go-to-the-server': 'Sie geht nicht zum Server. ',
+  'rescue.only-its-computer-has-as-of': 'Nur ihr Computer hat {it}{at, select, true {, Stand {parse}} other {}}.',
+  'rescue.the-last': 'die letzten {span}',
+  'rescue.what-came-after-the-last-recovery-point': 'was nach dem letzten Sicherungspunkt kam',
+  'rescue.everything-that-its-computer-had-at-is': 'Alles, was ihr Computer um {parse} hatte, ist auf dem Server.',
+  'rescue.the-server-does-not-answer-so-what': 'Der Server antwortet nicht; was er davon hat, ist nicht bekannt.',
+  'rescue.go-on-with-it-here': 'Hier damit weiterarbeiten',
+  'rescue.copies-that-were-not-saved': 'Kopien, die nicht gespeichert wurden',
+  'rescue.the-server-refused-them-later-what-was':
+    'Der Server hat sie später abgelehnt. Was kopiert werden sollte, ist auf diesem Computer.',
+  'rescue.a-copy': 'Eine Kopie',
+  'rescue.the-copy-is-saved-as': 'Die Kopie ist als {fileName} gespeichert.',
+  'rescue.from': 'Von {toISOString}. <span>{title}</span>',
+  'rescue.download-it': 'Herunterladen',
+  'rescue.remove-for-good': 'Endgültig entfernen',
+  'rescue.save-as': 'Als {freeName} speichern',
+  'rescue.looking-for-work': 'Arbeit wird gesucht …',
+  'rescue.rescue-could-not-look-everywhere': 'Rettung konnte nicht überall nachsehen',
+  'rescue.unsaved-work-on-this-computer-cannot-be':
+    'Ungespeicherte Arbeit auf diesem Computer lässt sich nicht lesen; hier steht nur, was auf dem Server ist.',
+  'rescue.the-server-does-not-answer-so-only':
+    'Der Server antwortet nicht; hier steht nur, was auf diesem Computer ist.',
+  'rescue.found-after-an-interruption': 'Nach einer Unterbrechung gefunden',
+  'rescue.work-that-was-interrupted-before-it-was':
+    'Arbeit, die unterbrochen wurde, bevor sie gespeichert war. Damit weiterzuarbeiten entfernt nichts.',
+  'rescue.nothing-was-interrupted': 'Nichts wurde unterbrochen.',
+  'rescue.open-right-now': 'Gerade geöffnet',
+  'rescue.unsaved-work-on-pages-that-are-open':
+    'Ungespeicherte Arbeit auf Seiten, die irgendwo geöffnet sind: Ihre eigene und die anderer in Bereichen, die Sie verwalten.',
+  'rescue.no-unsaved-work-is-open-anywhere': 'Nirgends ist ungespeicherte Arbeit geöffnet.',
+  'rescue.you-can-get-it-back-until-its': 'Sie können sie bis zu ihrem Tag zurückholen.',
+  'rescue.nothing-was-closed-without-saving': 'Nichts wurde geschlossen, ohne zu speichern.',
+  'rescue.who-looked-into-whose-work': 'Wer in wessen Arbeit gesehen hat',
+  'rescue.times-seen-by-whose-work-it-is':
+    '{activity, plural, one {# Mal} other {# Mal}}, sichtbar für die, deren Arbeit es ist, und für die Verwalter des Bereichs.',
+  'rescue.in': 'in {share}',
+  'rescue.safe-copy': '{it} sichere Kopie {format}',
+  'rescue.a-file-with-this-name-is-here': 'Eine Datei mit diesem Namen gibt es hier schon.',
+  'rescue.the-safe-copy-is': 'Die sichere Kopie ist {it}.',
+  'rescue.save-the-safe-copy': 'Die sichere Kopie speichern',
+  'rescue.afterwards-there-is-one-more-file-with':
+    'Danach gibt es eine Datei mehr, mit allem, was hier zu sehen ist. Die Arbeit selbst geht weiter, wo sie ist, unberührt.',
+  'rescue.use': '{correctName} nehmen',
+  'rescue.it-will-be': 'Sie wird {path} / <bdi>{called}</bdi>',
+  'rescue.looked-inside': '{person} hat in die Arbeit von {owner} an <bdi>{name}</bdi> hineingesehen',
+  'rescue.asked-for-a-point': '{person} hat einen Sicherungspunkt der Arbeit von {owner} an <bdi>{name}</bdi> geholt',
+  'rescue.saved-a-safe-copy': '{person} hat eine sichere Kopie der Arbeit von {owner} an <bdi>{name}</bdi> gespeichert',
+}

@@ -1,0 +1,157 @@
+/** Sentences of the first screens, the frame around all of them, and the list of commands. */
+export const app = {
+  'app.the-server-does-not-answer-right-now': 'The server does not answer right now.',
+  'app.browser': 'Browser',
+  'app.this-computer': 'this computer',
+  'app.jaulas-server-does-not-answer-right-now': 'Jaula’s server does not answer right now. Try again in a moment.',
+  'app.signing-in-did-not-work-try-again': 'Signing in did not work. Try again.',
+  'app.there-is-nothing-at-this-address': 'There is nothing at this address',
+  'app.the-file-may-have-been-moved-or': 'The file may have been moved or removed. <link>Look in Files</link>.',
+  'app.this-screen-could-not-be-shown': 'This screen could not be shown',
+  'app.what-you-wrote-is-kept-on-this': 'What you wrote is kept on this computer. You find it in Rescue.',
+  'app.show-it-again': 'Show it again',
+  'app.to-rescue': 'To Rescue',
+  'app.office': 'Office',
+  'app.this-jaula-is-new-make-its-first': 'This Jaula is new. Make its first administrator and its first share.',
+  'app.your-name': 'Your name',
+  'app.sign-in-name': 'Sign-in name',
+  'app.password': 'Password',
+  'app.first-share': 'First share',
+  'app.code-from-the-terminal-where-jaula-was': 'Code from the terminal where Jaula was started',
+  'app.jaulas-server-does-not-answer': 'Jaula’s server does not answer',
+  'app.check-that-the-server-is-running-then':
+    'Check that the server is running, then try again. Nothing that this browser keeps is changed meanwhile.',
+  'app.save-my-work': 'save my work',
+  'app.press-save-once-the-first-time-you':
+    'Press Save once; the first time you are asked for a name and a place. The sentence below the name says how far unsaved work has got.',
+  'app.store-keep-write-disk': 'store keep write disk',
+  'app.save-a-copy-of-a-file': 'save a copy of a file',
+  'app.save-a-copy-asks-for-its-name':
+    'Save a copy asks for its name and place, and you go on in the file that you have open. The copy knows what it was copied from.',
+  'app.duplicate-another': 'duplicate another',
+  'app.save-under-another-name': 'save under another name',
+  'app.save-as-a-separate-file-keeps-the':
+    'Save as a separate file keeps the file as its last version has it. You go on in the new one.',
+  'app.as-different-new-name-type': 'as different new name type',
+  'app.rename-a-file-or-move-it': 'rename a file or move it',
+  'app.rename-or-move-changes-its-name-and':
+    'Rename or move changes its name and place and keeps all its versions. Search still finds the old name.',
+  'app.change-title-folder-put-elsewhere': 'change title folder put elsewhere',
+  'app.get-back-work-after-a-crash': 'get back work after a crash',
+  'app.rescue-lists-all-work-that-was-interrupted':
+    'Rescue lists all work that was interrupted, with what is in it. Look inside first, then go on with it.',
+  'app.lost-recover-recovery-unsaved-closed-power-gone': 'lost recover recovery unsaved closed power gone restore',
+  'app.get-back-an-earlier-version': 'get back an earlier version',
+  'app.versions-shows-every-save-of-this-file':
+    'Versions shows every save of this file. Look at one in its place, then bring back a part or restore all of it.',
+  'app.old-previous-history-undo-restore-before': 'old previous history undo restore before',
+  'app.get-back-a-file-that-was-removed': 'get back a file that was removed',
+  'app.the-removed-files-of-a-share-keep':
+    'The Removed files of a share keep it for 30 days. Choose it there and bring it back.',
+  'app.deleted-delete-trash-bin-restore-lost': 'deleted delete trash bin restore lost',
+  'app.find-a-file': 'find a file',
+  'app.find-takes-any-part-of-a-name':
+    'Find takes any part of a name, a code, a year, a person or words in it. Its folder is shown beside each hit.',
+  'app.search-where-look-locate-lost': 'search where look locate lost',
+  'app.see-how-well-my-work-is-protected': 'see how well my work is protected',
+  'app.the-sentence-below-the-name-says-how':
+    'The sentence below the name says how far your work has got. Press it to see every step with its time.',
+  'app.protected-saved-protection-reach-backup': 'protected saved protection reach backup',
+  'app.change-how-often-my-work-is-protected': 'change how often my work is protected',
+  'app.settings-has-your-recovery-interval-within-the':
+    'Settings has your recovery interval, within the bounds that a manager may have set. A file, a folder or a kind gets its own from the sentence below a file’s name.',
+  'app.autosave-automatic-interval-seconds-minutes-every': 'autosave automatic interval seconds minutes every',
+  'app.bring-in-files-from-this-computer': 'bring in files from this computer',
+  'app.open-a-folder-in-files-and-press':
+    'Open a folder in Files and press Bring in files, or drop them there. They are kept byte for byte.',
+  'app.upload-import-add-drop': 'upload import add drop',
+  'app.send-a-file-to-somebody': 'send a file to somebody',
+  'app.download-in-the-files-menu-gives-you':
+    'Download in the file’s menu gives you the file itself. Any program of its type opens it.',
+  'app.download-export-share-mail-email-take': 'download export share mail email take',
+  'app.begin-from-a-template': 'begin from a template',
+  'app.from-a-template-on-the-desk-lists':
+    'From a template on the Desk lists those of all your shares. What you begin has no name yet and its own content.',
+  'app.form-pattern-letter': 'form pattern letter',
+  'app.check-that-my-work-would-be-found': 'check that my work would be found again',
+  'app.a-recovery-drill-in-rescue-crashes-a':
+    'A recovery drill in Rescue crashes a page of its own and reports what came back. Nothing of yours is touched.',
+  'app.test-rehearse-drill-crash-prove': 'test rehearse drill crash prove',
+  'app.set-how-files-are-named': 'set how files are named',
+  'app.names-has-each-shares-conventions-and-lists':
+    'Names has each share’s conventions and lists; its managers change them. The bench tries them on real names first.',
+  'app.naming-convention-rule-pattern': 'naming convention rule pattern',
+  'app.put-wrong-names-right': 'put wrong names right',
+  'app.the-audit-of-a-share-lists-the':
+    'The audit of a share lists the names that do not follow. It corrects many at once, and all of it can be undone.',
+  'app.audit-bulk-many-wrong-correct-fix': 'audit bulk many wrong correct fix',
+  'app.decide-how-long-versions-are-kept': 'decide how long versions are kept',
+  'app.retention-has-a-rule-for-each-share':
+    'Retention has a rule for each share and says what it would free. A version with a label is never removed.',
+  'app.retention-delete-old-space-storage-days': 'retention delete old space storage days',
+  'app.how-do-i-can-a-an-the': 'how do i can a an the my to of is it in me with and on from for',
+  'app.this-address-is-not-protected-by-https':
+    'This address is not protected by https, so the browser cannot keep unsaved work on this computer or open Jaula without the network. Unsaved work still goes to the server. Ask your administrator for an https address.',
+  'app.this-browser-keeps-nothing-on-this-computer':
+    'This browser keeps nothing on this computer, so unsaved work is protected on the server alone. Allow this site to store data in the browser’s settings, then load this page again.',
+  'app.this-is-a-private-window-the-browser':
+    'This is a private window: the browser forgets what is on this computer when the window is closed. What the server has stays. Use an ordinary window for work.',
+  'app.this-browser-may-clear-the-unsaved-work':
+    'This browser may clear the unsaved work on this computer when its disk is full{free, select, true { ({free2} are free for it)} other {}}. {it}{refused, select, true { } other {. }}',
+  'app.it-does-not-promise-to-keep-it':
+    'It does not promise to keep it yet; a bookmark for this page often changes its mind. What the server has stays.',
+  'app.ask-it-to-keep-unsaved-work': 'Ask it to keep unsaved work',
+  'app.whether-unsaved-work-outlives-this-browser-shows':
+    'Whether unsaved work outlives this browser shows when you close it and come back; a private window’s does not.',
+  'app.underlined': 'Underlined',
+  'app.struck-through': 'Struck through',
+  'app.heading-of-that-level': 'Heading of that level',
+  'app.to-the-next-cell-deeper-in-a': 'To the next cell, deeper in a list, else out of the document',
+  'app.out-of-the-document-wherever-the-cursor': 'Out of the document, wherever the cursor is',
+  'app.change-the-cell': 'Change the cell',
+  'app.take-what-was-typed-and-go-down': 'Take what was typed and go down',
+  'app.take-what-was-typed-and-go-right': 'Take what was typed and go right',
+  'app.leave-the-cell-as-it-was': 'Leave the cell as it was',
+  'app.in-a-list-of-files': 'In a list of files',
+  'app.choose': 'Choose',
+  'app.on-the-lifeline': 'On the lifeline',
+  'app.one-moment-earlier-or-later': 'One moment earlier or later',
+  'app.to-the-first-moment-to-now': 'To the first moment, to now',
+  'app.all-keys': 'All keys',
+  'app.go-to-or-do': 'Go to, or do',
+  'app.where-to-what-to-do-or-how': 'Where to, what to do, or how?',
+  'app.no-command-is-called-that-try-another':
+    'No command is called that. Try another word, or look for a file in Find.',
+  'app.how-do-i': 'How do I …',
+  'app.no-answer-rescue-shows-what-of-it': 'No answer. Rescue shows what of it is protected.',
+  'app.save-all': 'Save {total, plural, one {it} other {all {total}}}',
+  'app.of-saved': '{done} of {total} saved',
+  'app.has-unsaved-changes': 'Has unsaved changes',
+  'app.has-no-name-yet': 'Has no name yet',
+  'app.nothing-new-to-save': 'Nothing new to save',
+  'app.nothing-is-open-in-this-browser': 'Nothing is open in this browser.',
+  'app.try-now': 'try now',
+  'app.sign-in-again': 'Sign in again',
+  'app.desk': 'Desk',
+  'app.files': 'Files',
+  'app.jaula': '{it} – Jaula',
+  'app.go-to': 'Go to',
+  'app.find-a-file-2': 'Find a file',
+  'app.new-from': 'New from ‹{templateName}›',
+  'app.all-commands': 'All commands',
+  'app.shortcuts-keyboard': 'shortcuts keyboard',
+  'app.skip-to-the-content': 'Skip to the content',
+  'app.jaula-to-the-desk': 'Jaula, to the Desk',
+  'app.views': 'Views',
+  'app.begin-something-new': 'Begin something new',
+  'app.enter-your-name-and-your-password': 'Enter your name and your password.',
+  'app.sign-in': 'Sign in',
+  'app.sign-in-again-to-go-on': 'Sign in again to go on',
+  'app.your-session-ended-your-work-stays-open':
+    'Your session ended. Your work stays open as it is, and goes to the server when you are signed in.',
+  'app.your-work-under-its-right-name-in':
+    'Your work under its right name, in its right place, and never further away than one step back.',
+  'app.demo-accounts': 'Demo accounts',
+  'app.the-merrowdale-canal-trust': 'The Merrowdale Canal Trust',
+  'app.an-invented-office-to-try-jaula-in': 'An invented office to try Jaula in. Choose who you want to be.',
+}

@@ -1,0 +1,32 @@
+/** Sentences of the search. */
+export const find = {
+  'find.narrow-it-down': 'Narrow it down',
+  'find.here-you-can-narrow-it-down-by': 'Here you can narrow it down by kind, code, year and person.',
+  'find.find-files': 'Find files',
+  'find.any-part-of-a-name-a-code': 'Any part of a name, a code, a year, a person, words in it',
+  'find.only-files-with': 'Only files with',
+  'find.take-away': 'Take away',
+  'find.the-newest-add-a-word-to-narrow': 'The newest {hits}; add a word to narrow it down.',
+  'find.files': '{hits, plural, one {# file} other {# files}}',
+  'find.was-read-as': '‹{word}› was read as {taken}.',
+  'find.jaula-cannot-search-for-this': 'Jaula cannot search for this',
+  'find.half-a-name-is-enough-in-any':
+    'Half a name is enough, in any order, also one it had before. Enter opens it; Shift and Enter shows its folder.',
+  'find.find-a-file-in-any-of-your': 'Find a file in any of your shares',
+  'find.no-file-in-your-shares-has-all':
+    'No file in your shares has all of these words, in its name, its former names or in itself. Take a word away, or look in <link>Files</link>.',
+  'find.nothing-found': 'Nothing found',
+  'find.found-files': 'Found files',
+  'find.before': '· before: <bdi>{formerName}</bdi>',
+  'find.found-in-its': ' · found in its {elsewhere}',
+  'find.show-in-its-folder': 'Show in its folder',
+  'find.documents-and-spreadsheets': 'Documents and spreadsheets',
+  'find.year': 'Year',
+  'find.people': 'People',
+  'find.in-values': 'its values',
+  'find.in-people': 'its people',
+  'find.in-content': 'its content',
+  'find.in-former-name': 'its former name',
+  'find.in-name': 'its name',
+  'find.found-in': '· found in {places}',
+}

@@ -1,0 +1,27 @@
+/** Sentences of how far work has got. */
+export const reach = {
+  'reach.this-file': 'this file',
+  'reach.the-folder': 'the folder ‹{folderName}›',
+  'reach.the-share': 'the share ‹{shareName}›',
+  'reach.all-files': 'all {kind, select, document {documents} spreadsheet {spreadsheets} other {files}}',
+  'reach.everything-of-mine': 'everything of mine',
+  'reach.unsaved-work-does-not-go-to-the': 'Unsaved work does not go to the server',
+  'reach.unsaved-work-goes-to-the-server-every': 'Unsaved work goes to the server every <strong>{sayInterval}</strong>',
+  'reach.change-it': 'Change it',
+  'reach.for': 'for',
+  'reach.for-what': 'For what',
+  'reach.save-this-file-by-itself-whenever-i':
+    'Save this file by itself, whenever I pause<span>{continuous, select, true {On: {continuousWhy}. Such versions are folded in the list.} other {Off: closing with unsaved work asks.}}</span>',
+  'reach.this-tab': 'This tab',
+  'reach.copies': 'Copies',
+  'reach.no-copy-plan-is-set-up': 'No copy plan is set up.',
+  'reach.nothing-yet': 'Nothing yet',
+  'reach.everything-up-to': 'Everything, up to {until}',
+  'reach.everything': 'Everything',
+  'reach.stopped-it-has-work-up-to': 'Stopped. It has work up to {until}',
+  'reach.stopped-and-has-nothing-of-it-yet': 'Stopped, and has nothing of it yet',
+  'reach.up-to': 'Up to {it}',
+  'reach.an-earlier-change': 'an earlier change',
+  'reach.how-far-this-work-has-got': 'How far this work has got',
+  'reach.off': 'off',
+}
