@@ -128,7 +128,7 @@ test('a worked day: begun, filed, copied, crashed, rescued, found, merged, resto
   await untilJournaled(page, 'Until further notice.')
   await page.keyboard.press('Alt+w')
   await expect(page.getByRole('dialog')).toBeVisible()
-  await goTo(page, /^Close, keep it in Rescue$/)
+  await goTo(page, /^Close, go on later$/)
   await page.keyboard.press('Enter')
   await expect(page.getByRole('heading', { name: /^Good / })).toBeVisible()
   await command(page, 'Rescue')

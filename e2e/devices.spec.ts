@@ -63,7 +63,7 @@ test('a lid is closed with a tail that is in no point: the other device goes on,
     await expect(parted(b)).toContainText('What only Chromium on Linux had (18 characters written)', {
       timeout: 30_000,
     })
-    await b.getByRole('button', { name: 'Take it in' }).click()
+    await b.getByRole('button', { name: 'Combine it with this' }).click()
     await expect(parted(b)).toHaveCount(0)
     // Both went on from the same place, so it is asked which of them is meant.
     await b.getByTestId('choices').getByRole('button', { name: 'Keep both' }).click()
@@ -150,7 +150,7 @@ test('a power cut before the next point: whatever the other device writes, saves
       .getByTestId('piece')
       .filter({ hasText: 'Power cut.docx' })
       .or(a.page.getByTestId('piece').filter({ hasText: 'parted' }))
-    await expect(tail.first()).toContainText('It parted from work that was gone on with elsewhere.', {
+    await expect(tail.first()).toContainText('It is what only that computer had of work that went on elsewhere.', {
       timeout: 40_000,
     })
     // Another start throws nothing away.
@@ -163,7 +163,7 @@ test('a power cut before the next point: whatever the other device writes, saves
     const [file] = await office.query("select id from entry where name = 'Power cut.docx'")
     await a.page.goto(`${office.url}/open/${file!.id}`)
     await expect(parted(a.page)).toBeVisible({ timeout: 20_000 })
-    await a.page.getByRole('button', { name: 'Take it in' }).click()
+    await a.page.getByRole('button', { name: 'Combine it with this' }).click()
     await expect(paper(a.page)).toContainText('Eleven words that only the first device has, and nobody else.')
     await expect(paper(a.page)).toContainText('More than the tail was long')
     await b.context().close()
@@ -319,13 +319,13 @@ test('set-aside work goes by the server’s days, never by a page’s clock', as
   await writeNew(page, office.url, 'Set aside, and nowhere else.')
   await untilJournaled(page, 'nowhere else.')
   await page.keyboard.press('Alt+w')
-  await page.getByRole('button', { name: 'Close, keep it in Rescue' }).click()
+  await page.getByRole('button', { name: 'Close, go on later' }).click()
   await expect(page.getByRole('heading', { name: /^Good / })).toBeVisible()
   const later = await context.newPage()
   await later.clock.setFixedTime(Date.now() + 20 * 86_400_000)
   await later.goto(`${office.url}/rescue`)
   const aside = later
-    .getByRole('region', { name: 'Set aside' })
+    .getByRole('region', { name: 'Closed without saving' })
     .getByTestId('piece')
     .filter({ hasText: 'Set aside, and' })
   await expect(aside).toBeVisible()
@@ -568,7 +568,7 @@ test('recovery points that are switched off are said to be, for as long as they 
   await expect(page.getByText('everything since the last save is lost with it')).toBeVisible()
   await writeNew(page, office.url, 'On this device alone.')
   await untilJournaled(page, 'alone.')
-  await expect(reach(page)).toContainText('is on this device only. Recovery points are off.')
+  await expect(reach(page)).toContainText('is on this device only. Unsaved work does not go to the server.')
 })
 
 test('where shared storage has only the version, the version is gone on with, and what is missing is said', async ({

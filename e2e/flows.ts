@@ -145,7 +145,7 @@ export const flows: Record<string, (page: Page, url: string) => Promise<void>> =
     await expect(reach(page)).toContainText('is on this device')
     await page.keyboard.press('Alt+w')
     await expect(page.getByRole('dialog')).toBeVisible()
-    await goTo(page, /^Close, keep it in Rescue$/)
+    await goTo(page, /^Close, go on later$/)
     await page.keyboard.press('Enter')
     await expect(page.getByRole('heading', { name: /^Good / })).toBeVisible()
     await command(page, 'Rescue')

@@ -259,13 +259,13 @@ test('a copy shows what its origin changed since, and takes in a part of it, the
   const dialog = page.getByRole('dialog')
   await expect(dialog.getByRole('listitem')).toHaveCount(2)
   await dialog.getByRole('checkbox').last().uncheck()
-  await dialog.getByRole('button', { name: 'Take in 1 change' }).click()
+  await dialog.getByRole('button', { name: 'Bring in 1 change' }).click()
   await expect(lines(page)).toHaveText(['Today: The gate leaks at the mitre. Badly. Own.', 'Caulk it before June.'])
   await page.keyboard.press('Control+s')
   await expect(reach(page)).toContainText('version 2')
   await page.reload()
   await page.getByRole('button', { name: 'See what changed' }).click()
-  await page.getByRole('dialog').getByRole('button', { name: 'Take in all of it' }).click()
+  await page.getByRole('dialog').getByRole('button', { name: 'Bring in all of it' }).click()
   await expect(lines(page)).toHaveText([
     'Today: The gate leaks at the mitre. Badly. Own.',
     'Caulk it before June. Or July.',
@@ -494,7 +494,7 @@ test('in a file of thousands of versions the list opens at the moment on show; w
   await expect(row(2963)).toBeVisible()
   await office.killServer()
   await row(2962).click()
-  await expect(page.getByTestId('earlier-version')).toContainText('Shared storage does not answer right now.')
+  await expect(page.getByTestId('earlier-version')).toContainText('The server does not answer right now.')
   await office.startServer()
   await expect(then(page)).toContainText('The gate leaks at the mitre.')
 })

@@ -53,7 +53,7 @@ test('two save one document at once: both changes are in it, the cursor stays, a
   // Ida hears of it and takes it in while her own work is unsaved.
   await expect(page.getByText('Ben Marlowe saved version 3')).toBeVisible()
   await page.keyboard.type(' Very.')
-  await page.getByRole('button', { name: 'Take it in' }).click()
+  await page.getByRole('button', { name: 'Combine now' }).click()
   await expect(lines(page)).toHaveText([
     'The gate leaks at the mitre. Badly. Very.',
     'Caulk it before June. Ask the workshop.',
@@ -193,7 +193,7 @@ test('work that saves itself is never merged by itself: it stops at a newer vers
   await lines(other).last().click()
   await other.keyboard.press('End')
   await other.keyboard.type(' Ask the workshop.')
-  const merge = other.getByRole('button', { name: 'Merge the two and save' })
+  const merge = other.getByRole('button', { name: 'Combine the two and save' })
   await expect(merge).toBeVisible({ timeout: 30_000 })
   await expect(lines(other).first()).toHaveText('The gate leaks at the mitre.')
   await merge.click()

@@ -21,12 +21,12 @@ test('the interval of a file: the narrowest setting wins, managers’ bounds hol
   await reach(page).click()
   const setting = page.getByTestId('protection')
   await expect(setting).toContainText(
-    'Recovery points every 15 seconds: your own setting as 30 seconds, but the managers of ‹Finance› allow at most 15 seconds.',
+    'Unsaved work goes to the server every 15 seconds: your own setting as 30 seconds, but the managers of ‹Finance› allow at most 15 seconds.',
   )
   await setting.getByRole('button', { name: 'Change it' }).click()
   await setting.getByRole('combobox', { name: 'Recovery interval' }).selectOption('5')
   await setting.getByRole('button', { name: 'Set', exact: true }).click()
-  await expect(setting).toContainText('Recovery points every 5 seconds: you set it for this file.')
+  await expect(setting).toContainText('Unsaved work goes to the server every 5 seconds: you set it for this file.')
   await page.keyboard.press('Escape')
   // Remembered with the file, and what the journal goes by.
   await page.reload()

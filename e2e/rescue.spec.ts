@@ -25,16 +25,19 @@ test('a frozen page is told apart, looked into and rescued from a second browser
   await other.goto(`${office.url}/rescue`)
   await expect(live(other, 'Frozen')).toContainText('The page answers')
   // How much, depends on whether a point was taken since.
-  await expect(live(other, 'Frozen')).toContainText(/Only its device has|Everything that its device told of at/)
+  await expect(live(other, 'Frozen')).toContainText(/Only its computer has|Everything that its computer had at/)
   // The page never comes back from this; its journal worker goes on.
   page
     .evaluate(() => {
       for (;;);
     })
     .catch(() => {})
-  await expect(live(other, 'Frozen')).toContainText('The page does not answer any more; its journal still does.', {
-    timeout: 30_000,
-  })
+  await expect(live(other, 'Frozen')).toContainText(
+    'The page does not answer any more; what it wrote is still being kept.',
+    {
+      timeout: 30_000,
+    },
+  )
   await live(other, 'Frozen').getByRole('button', { name: 'Look inside' }).click()
   await expect(other.getByTestId('inside-summary')).toContainText('Its page does not answer')
   await other.getByRole('button', { name: 'Take a recovery point now' }).click()
@@ -120,7 +123,7 @@ test('interrupted work is compared with its last version, recovery point by reco
   await expect(other.getByText('Saved as version 2.')).toBeVisible()
   await expect(paper(other)).toHaveText('WeirHeld by three boards. The first is cracked. The second is gone.')
   await other.goto(`${office.url}/rescue`)
-  await expect(other.getByRole('region', { name: 'Set aside' })).toBeVisible()
+  await expect(other.getByRole('region', { name: 'Closed without saving' })).toBeVisible()
   await expect(piece).toBeHidden()
   await other.context().close()
 })
@@ -155,11 +158,11 @@ test('a damaged record in the journal: everything before it is recovered, and th
   )
   // Neither a look from Rescue nor a save from there passes over what is missing.
   await again.goto(address.replace('/draft/', '/rescue/'))
-  await expect(again.getByTestId('inside-summary')).toContainText(/The journal is damaged after change \d+/)
+  await expect(again.getByTestId('inside-summary')).toContainText(/on this computer is damaged after change \d+/)
   await expect(again.getByRole('textbox', { name: 'This work' })).toHaveText('Before the harm ')
   await again.goto(address)
   await expect(paper(again)).toHaveText('Before the harm ')
-  await expect(again.getByText(/The journal is damaged after change \d+/)).toBeVisible()
+  await expect(again.getByText(/on this computer is damaged after change \d+/)).toBeVisible()
   await paper(again).press('Control+End')
   await again.keyboard.type('and on.')
   await untilJournaled(again, 'and on.')
@@ -214,12 +217,12 @@ test('all interrupted work at once: let go and called back, then each kept as a 
   const pieces = found.getByTestId('piece')
   await expect(pieces.filter({ hasText: 'piece cut off' })).toHaveCount(2)
   await found.getByRole('button', { name: /All \d+ at once/ }).click()
-  await rescue.getByRole('menuitem', { name: 'Let all of them go' }).click()
+  await rescue.getByRole('menuitem', { name: 'Close all of them without saving' }).click()
   // What other pages left is told of when it was silent for its time; it is not this test's.
   await expect(pieces.filter({ hasText: 'piece cut off' })).toHaveCount(0)
-  const aside = rescue.getByRole('region', { name: 'Set aside' }).getByTestId('piece')
+  const aside = rescue.getByRole('region', { name: 'Closed without saving' }).getByTestId('piece')
   await expect(aside.filter({ hasText: 'piece cut off' })).toHaveCount(2)
-  await rescue.getByRole('button', { name: 'Call back' }).click()
+  await rescue.getByRole('button', { name: 'Get it back' }).click()
   await expect(aside.filter({ hasText: 'piece cut off' }).filter({ hasText: 'Closed without saving' })).toHaveCount(2)
   // What was called back is interrupted work again once it was gone on with and cut off.
   for (const text of ['First piece', 'Second piece']) {
@@ -233,11 +236,11 @@ test('all interrupted work at once: let go and called back, then each kept as a 
   await rescue.goto(`${office.url}/rescue`)
   await expect(pieces.filter({ hasText: 'piece cut off' })).toHaveCount(2)
   await found.getByRole('button', { name: /All \d+ at once/ }).click()
-  await rescue.getByRole('menuitem', { name: 'Keep each as a separate file' }).click()
+  await rescue.getByRole('menuitem', { name: 'Save each as a separate file' }).click()
   const dialog = rescue.getByRole('dialog')
   await dialog.getByRole('button', { name: 'Waterways', exact: true }).click()
   await expect(dialog.getByRole('list', { name: 'What they will be called' })).toContainText('First-piece-cut-off')
-  await dialog.getByRole('button', { name: 'Keep them here' }).click()
+  await dialog.getByRole('button', { name: 'Save them here' }).click()
   await expect(pieces.filter({ hasText: 'piece cut off' })).toHaveCount(0, { timeout: 20_000 })
   const rows = await office.query(`select name from entry where name like '%piece-cut-off%' order by name`)
   expect(rows).toHaveLength(2)

@@ -1,7 +1,7 @@
-// Rules of retention: what would go is told beforehand, and a hold stops it.
+// Rules of retention: what would be removed is told beforehand, and a hold stops it.
 import { expect, signIn, test } from './office'
 
-test('a rule of retention tells beforehand what would go, holds from then on, and a hold stops it', async ({
+test('a rule of retention tells beforehand what would be removed, holds from then on, and a hold stops it', async ({
   page,
   office,
 }) => {
@@ -24,17 +24,17 @@ test('a rule of retention tells beforehand what would go, holds from then on, an
   await expect(preview.getByRole('row').filter({ hasText: 'Maintenance_Budget' })).toContainText('41')
   await page.getByRole('button', { name: 'Turn it on' }).click()
   await expect(page.getByText('All versions for 10 days, then one a day up to 20 days')).toBeVisible()
-  await page.getByRole('button', { name: 'Hold a folder or a file' }).click()
+  await page.getByRole('button', { name: 'Put a folder or a file on hold' }).click()
   await page
     .getByRole('dialog')
     .getByRole('button', { name: /Budgets/ })
     .click()
   await page.getByRole('textbox', { name: 'Why' }).fill('The audit of 2026')
-  await page.getByRole('button', { name: 'Hold Budgets' }).click()
-  await expect(page.getByRole('region', { name: 'Held' })).toContainText('Finance / Budgets')
+  await page.getByRole('button', { name: 'Put Budgets on hold' }).click()
+  await expect(page.getByRole('region', { name: 'On hold' })).toContainText('Finance / Budgets')
   await page.getByRole('button', { name: 'Change' }).click()
-  await expect(page.getByTestId('preview')).toContainText('1 of them held')
+  await expect(page.getByTestId('preview')).toContainText('1 of them on hold')
   await expect(page.getByTestId('preview')).toContainText('0 versions')
-  await page.getByRole('button', { name: 'Take it away' }).click()
+  await page.getByRole('button', { name: 'Remove the rule' }).click()
   await expect(page.getByText('All versions, for good.')).toBeVisible()
 })

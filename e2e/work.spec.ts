@@ -106,7 +106,7 @@ test('a document takes links, images, alignment and nested lists by its tools, a
   await page
     .getByLabel('Choose an image')
     .setInputFiles({ name: 'Plan.svg', mimeType: 'image/svg+xml', buffer: Buffer.from('<svg/>') })
-  await expect(page.getByText('Plan.svg is not a PNG, JPEG or GIF.')).toBeVisible()
+  await expect(page.getByText('Plan.svg is not a PNG, JPEG or GIF, so it cannot be put into a document.')).toBeVisible()
   await page.keyboard.press('Control+s')
   await fileAs(page, 'Links and images')
   await page.reload()
@@ -312,7 +312,7 @@ test('a damaged file is kept and not opened; one that holds more says what would
   await paper(page).press('Control+End')
   await page.keyboard.type(' Repaired.')
   await page.keyboard.press('Control+s')
-  await expect(page.getByRole('dialog')).toContainText('Version 2 would be without these')
+  await expect(page.getByRole('dialog')).toContainText('Version 2 would lose these')
   await page.getByRole('button', { name: 'Save as a separate file' }).click()
   await fileAs(page, 'Without footnote')
   const [facts] = await office.query(

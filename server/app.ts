@@ -1,6 +1,7 @@
 import compression from 'compression'
 import express, { type Express, type NextFunction, type Request, type Response } from 'express'
 import helmet from 'helmet'
+import { say } from '../core/words/said'
 import { accountRoutes, identifying } from './accounts/routes'
 import { type Audited, audited } from './audit/log'
 import { auditRoutes } from './audit/routes'
@@ -71,13 +72,14 @@ export function makeApp(parts: AppParts): Express {
   )
   app.use((request, response, next) => {
     if (request.secure) response.set('strict-transport-security', 'max-age=31536000')
-    if (hosts?.length && !hosts.includes(nameOfHost(request))) throw new Refusal('invalid', 'This name is not Jaula’s.')
+    if (hosts?.length && !hosts.includes(nameOfHost(request)))
+      throw new Refusal('invalid', say('problem.this-name-is-not-jaulas'))
     next()
   })
   app.use('/api', (request, response, next) => {
     // Answers are for who asked, now; a version's bytes say for themselves how they may be kept.
     response.set('cache-control', 'no-store')
-    if (!isSameOrigin(request)) throw new Refusal('not-allowed', 'This request came from another site.')
+    if (!isSameOrigin(request)) throw new Refusal('not-allowed', say('problem.this-request-came-from-another-site'))
     next()
   })
   // Lists grow; files are packed already, and a stream of news must not wait to be worth packing.
@@ -132,8 +134,9 @@ function asRefusal(error: unknown): Refusal {
   const { status } = error as { status?: number }
   if (status === 404) return absent()
   if (typeof status === 'number' && status >= 400 && status < 500)
-    return new Refusal('invalid', 'This request is not as it should be.')
+    return new Refusal('invalid', say('problem.this-request-is-not-as-it-should'))
   if (isTooDeep(error)) return tooDeep()
-  if (databaseIsAway(error)) return new Refusal('storage-unavailable', 'Shared storage does not answer right now.')
-  return new Refusal('unexpected', 'Something went wrong here. Nothing was changed.')
+  if (databaseIsAway(error))
+    return new Refusal('storage-unavailable', say('problem.the-server-does-not-answer-right-now'))
+  return new Refusal('unexpected', say('problem.something-went-wrong-here-nothing-was-changed'))
 }

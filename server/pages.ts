@@ -3,6 +3,7 @@
 import { existsSync } from 'node:fs'
 import express, { type RequestHandler, Router } from 'express'
 import expressStaticGzip from 'express-static-gzip'
+import { say } from '../core/words/said'
 import { Refusal } from './refusal'
 
 /** @param pages the folder of the build; every address that is no file of it is the page's own */
@@ -23,7 +24,7 @@ export function servePages(pages: string): Router {
     try {
       decodeURIComponent(request.path)
     } catch {
-      throw new Refusal('invalid', 'This address is not written as addresses are.')
+      throw new Refusal('invalid', say('problem.this-address-is-not-written-as-addresses'))
     }
     next()
   })
@@ -33,7 +34,7 @@ export function servePages(pages: string): Router {
     send(request, response, next)
   })
   router.get('/{*path}', () => {
-    throw new Refusal('not-found', 'The pages are not built. Run npm run build.')
+    throw new Refusal('not-found', say('problem.the-pages-are-not-built-run-npm'))
   })
   return router
 }

@@ -1,5 +1,7 @@
 import { QueryFailedError } from 'typeorm'
 import type { Problem, ProblemType } from '../core/contract'
+import { inEnglish } from '../core/words/in-english'
+import { isSaid, type Sentence, say } from '../core/words/said'
 
 const statusOf: Record<ProblemType, number> = {
   invalid: 400,
@@ -23,9 +25,16 @@ const statusOf: Record<ProblemType, number> = {
 /** A request that is refused, with the facts of why. Thrown by services, answered as a problem. */
 export class Refusal extends Error {
   readonly problem: Problem
-  constructor(type: ProblemType, title: string, facts: Omit<Partial<Problem>, 'type' | 'title' | 'status'> = {}) {
+  constructor(type: ProblemType, sentence: Sentence, facts: Omit<Partial<Problem>, 'type' | 'title' | 'status'> = {}) {
+    const title = inEnglish(sentence)
     super(title)
-    this.problem = { type, title, status: statusOf[type], ...facts }
+    this.problem = {
+      type,
+      title,
+      ...(isSaid(sentence) && { says: sentence }),
+      status: statusOf[type],
+      ...facts,
+    }
   }
 }
 
@@ -33,7 +42,7 @@ export class Refusal extends Error {
  * The refusal for what is not there, and, word for word the same, for what is there and not for this person to see:
  * an answer must not tell the two apart.
  */
-export const absent = (): Refusal => new Refusal('not-found', 'This is not here any more, or it is not yours to see.')
+export const absent = (): Refusal => new Refusal('not-found', say('problem.this-is-not-here-any-more-or'))
 
 /** Whether the database was not there, as against there and refusing. */
 export function databaseIsAway(error: unknown): boolean {

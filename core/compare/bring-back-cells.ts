@@ -2,6 +2,7 @@
 // lands on the rows and columns that it was on, wherever they are now, and those that are gone come in again.
 import { type Cell, cellAt, type Workbook } from '../content/workbook'
 import { applyOps, type CellChange, plainSheet, tidyCell, type WorkbookOp } from '../content/workbook-ops'
+import { SaidError, say } from '../words/said'
 import { type Axis, alignSheets } from './axis'
 import { axisOps, compareWorkbooks, matchSheets, unlikeAll } from './workbook'
 
@@ -40,7 +41,7 @@ export function bringBackSheet(now: Workbook, then: Workbook, index: number): Wo
 /**
  * Operations that bring back a range.
  * @param what `look` brings back only how the cells look
- * @throws RangeError when the sheet is gone: it comes back as a whole
+ * @throws SaidError when the sheet is gone: it comes back as a whole
  */
 export function bringBackRange(
   now: Workbook,
@@ -50,7 +51,7 @@ export function bringBackRange(
   what: 'content' | 'look',
 ): WorkbookOp[] {
   const at = sheetNow(now, then, index)
-  if (at === null) throw new RangeError('This sheet is not there any more; bring back the whole sheet.')
+  if (at === null) throw new SaidError(say('changes.this-sheet-is-not-there-any-more'))
   const axes = alignSheets(then.sheets[index]!, now.sheets[at]!)
   const ops: WorkbookOp[] = []
   const returned = (axis: 'rows' | 'columns', from: number, to: number): Axis => {

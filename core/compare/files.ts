@@ -1,11 +1,13 @@
 // Two versions of a file, whatever its type: by meaning where Jaula reads the type, by lines where it is text, by
 // eye where it is an image, and by the facts otherwise.
+
 import type { Node } from 'prosemirror-model'
 import { blankDocument } from '../content/document'
 import type { Workbook } from '../content/workbook'
 import { readDocx } from '../formats/docx/read'
 import { DamagedFile } from '../formats/refusals'
 import { readXlsx } from '../formats/xlsx/read'
+import { type Said, type Sentence, say } from '../words/said'
 import { compareDocuments, type DocumentChanges } from './document'
 import { documentOfLines, lineTypes } from './lines'
 import { sayDocumentChanges, sayWorkbookChanges } from './words'
@@ -16,7 +18,7 @@ export interface FileState {
   bytes: Uint8Array
   type: string
 }
-export type FileComparison = { summary: string /** Words, cells and the like that differ. */; weight: number } & (
+export type FileComparison = { summary: Sentence /** Words, cells and the like that differ. */; weight: number } & (
   | { kind: 'document' | 'lines'; older: Node; newer: Node; changes: DocumentChanges }
   | { kind: 'spreadsheet'; older: Workbook; newer: Workbook; changes: WorkbookChanges }
   | { kind: 'images' }
@@ -34,8 +36,12 @@ export const weightOfWorkbook = ({ sheets, reordered }: WorkbookChanges): number
   )
 
 const imageTypes: ReadonlySet<string> = new Set(['png', 'jpg', 'jpeg', 'gif', 'webp', 'bmp', 'svg'])
-const bytesInWords = (size: number) =>
-  size < 1000 ? `${size} bytes` : size < 1e6 ? `${(size / 1000).toFixed(1)} KB` : `${(size / 1e6).toFixed(1)} MB`
+const bytesInWords = (n: number): Said =>
+  n < 1000
+    ? say('changes.bytes', { n })
+    : n < 1e6
+      ? say('changes.kilobytes', { n: n / 1000 })
+      : say('changes.megabytes', { n: n / 1e6 })
 
 export type Decoded =
   | { kind: 'document' | 'lines'; doc: Node }
@@ -55,15 +61,20 @@ export function compareFiles(older: FileState | null, newer: FileState): FileCom
   const facts = (): FileComparison => {
     const [was, is] = [older?.bytes.length ?? 0, newer.bytes.length]
     const images = imageTypes.has(newer.type) && (!older || imageTypes.has(older.type))
-    const type = older && older.type !== newer.type ? `, of type ${newer.type} and no longer ${older.type}` : ''
     const same = older && was === is && older.bytes.every((byte, at) => byte === newer.bytes[at])
     return {
       kind: images ? 'images' : 'facts',
       summary: !older
-        ? `The first version, ${bytesInWords(is)}${type}.`
+        ? say('changes.first-version', { size: bytesInWords(is) })
         : same
-          ? 'Not a byte differs.'
-          : `${bytesInWords(is)}, before ${bytesInWords(was)}${type}.`,
+          ? say('changes.same-bytes')
+          : say('changes.size', {
+              is: bytesInWords(is),
+              was: bytesInWords(was),
+              type: older.type !== newer.type,
+              now: newer.type,
+              before: older.type,
+            }),
       weight: same ? 0 : 10,
     }
   }

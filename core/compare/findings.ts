@@ -1,4 +1,5 @@
 // What a comparison of two documents finds, and in which order it is told.
+import type { Sentence } from '../words/said'
 import type { Unit } from './text-blocks'
 
 export interface Stretch {
@@ -37,8 +38,8 @@ export interface Place {
   newer: Stretch | null
   section: string
   /** What stood there and what stands there, as text; of a change of look what it is in words. */
-  before: string
-  now: string
+  before: Sentence
+  now: Sentence
 }
 export interface DocumentChanges {
   wordsAdded: number

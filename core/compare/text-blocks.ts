@@ -1,6 +1,7 @@
 // A document as a row of what a reader takes for one thing: paragraphs and headings, wherever they stand, and
 // tables. What holds them (lists, quotations) is part of their look.
 import type { Node } from 'prosemirror-model'
+import { type Said, type Sentence, say } from '../words/said'
 
 export interface TextBlock {
   kind: 'text'
@@ -11,7 +12,7 @@ export interface TextBlock {
   /** Blocks of the same key say the same. */
   key: string
   /** Its style and what it stands in, in words: "heading 2", "list item". */
-  look: string
+  look: Sentence
   /** The heading it stands under; empty before the first one. */
   section: string
 }
@@ -38,18 +39,29 @@ export interface Table {
 }
 export type Unit = TextBlock | Table
 
-const aligned: Record<string, string> = { center: ', centred', right: ', to the right', justify: ', justified' }
+const aligned: Record<string, Said> = {
+  center: say('changes.centred'),
+  right: say('changes.to-the-right'),
+  justify: say('changes.justified'),
+}
 
-function textBlock(node: Node, pos: number, around: string, section: string): TextBlock {
+function textBlock(node: Node, pos: number, around: Said | null, section: string): TextBlock {
   const text = node.textBetween(0, node.content.size, undefined, '\ufffc')
   let key = text
   if (text.includes('\ufffc'))
     node.forEach((child) => {
       if (child.isLeaf && !child.isText) key += `\u0001${child.attrs.src ?? child.type.name}`
     })
-  const style = node.type.name === 'heading' ? `heading ${node.attrs.level as number}` : around || 'paragraph'
-  return { kind: 'text', node, at: pos + 1, text, key, look: style + (aligned[node.attrs.align] ?? ''), section }
+  const style =
+    node.type.name === 'heading'
+      ? say('changes.heading', { level: node.attrs.level as number })
+      : (around ?? say('changes.paragraph'))
+  const look = say('changes.look-of-block', { style, align: aligned[node.attrs.align] ?? '' })
+  return { kind: 'text', node, at: pos + 1, text, key, look, section }
 }
+
+const itemOf = (numbered: boolean, depth: number): Said =>
+  say(numbered ? 'changes.numbered-item' : 'changes.list-item', { depth })
 
 /** Documents never change, and one is compared with many. */
 const known = new WeakMap<Node, Unit[]>()
@@ -60,7 +72,7 @@ export function unitsOf(doc: Node): readonly Unit[] {
   if (there) return there
   const units: Unit[] = []
   let section = ''
-  const visit = (parent: Node, at: number, around: string, depth: number) => {
+  const visit = (parent: Node, at: number, around: Said | null, depth: number) => {
     parent.forEach((node, offset) => {
       const pos = at + offset
       if (node.isTextblock) {
@@ -71,14 +83,13 @@ export function unitsOf(doc: Node): readonly Unit[] {
         }
         if (block.text) units.push(block)
       } else if (node.type.name === 'table') units.push(tableOf(node, pos, section))
-      else if (node.type.name === 'blockquote') visit(node, pos + 1, 'quotation', depth)
+      else if (node.type.name === 'blockquote') visit(node, pos + 1, say('changes.quote'), depth)
       else if (node.type.spec.group?.includes('list'))
-        visit(node, pos + 1, node.type.name === 'ordered_list' ? 'numbered item' : 'list item', depth + 1)
-      else if (node.type.name === 'list_item')
-        visit(node, pos + 1, `${around}${depth > 1 ? ` at level ${depth}` : ''}`, depth)
+        visit(node, pos + 1, itemOf(node.type.name === 'ordered_list', depth + 1), depth + 1)
+      else if (node.type.name === 'list_item') visit(node, pos + 1, around, depth)
     })
   }
-  visit(doc, 0, '', 0)
+  visit(doc, 0, null, 0)
   known.set(doc, units)
   return units
 }
@@ -93,7 +104,7 @@ function tableOf(table: Node, at: number, section: string): Table {
       const blocks: TextBlock[] = []
       cell.descendants((node, pos) => {
         if (!node.isTextblock) return true
-        const block = textBlock(node, cellAt + 1 + pos, '', section)
+        const block = textBlock(node, cellAt + 1 + pos, null, section)
         if (block.text) blocks.push(block)
         return false
       })

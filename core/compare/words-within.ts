@@ -1,5 +1,7 @@
 // Paragraphs that belong together: which words of them differ, and which words only look different.
+
 import type { Mark } from 'prosemirror-model'
+import { type Sentence, sameSentence, say } from '../words/said'
 import type { Findings, Stretch } from './findings'
 import { lookInWords } from './looks'
 import { opening, type TextBlock } from './text-blocks'
@@ -12,7 +14,7 @@ export function compareWords(olders: readonly TextBlock[], newers: readonly Text
   const { changes } = found
   const [was, is] = [olders[0]!, newers[0]!]
   const alone = olders.length === 1 && newers.length === 1
-  if (alone && was.look !== is.look) {
+  if (alone && !sameSentence(was.look, is.look)) {
     const newer = { from: is.at, to: is.at + is.text.length }
     changes.look.push(newer)
     found.add({
@@ -21,7 +23,7 @@ export function compareWords(olders: readonly TextBlock[], newers: readonly Text
       newer,
       section: is.section,
       before: opening(is),
-      now: `${was.look} → ${is.look}`,
+      now: say('changes.look-changed', { was: was.look, is: is.look }),
     })
   }
   if (alone && was.key === is.key && was.node.content.eq(is.node.content)) return
@@ -115,7 +117,7 @@ function stretches(tokens: readonly Token[]): Stretch[] {
 
 /** Tokens that stayed: which of them look different. */
 function compareLooks(older: readonly Token[], newer: readonly Token[], section: string, found: Findings): void {
-  let open: { from: number; to: number; older: Stretch; text: string; now: string } | null = null
+  let open: { from: number; to: number; older: Stretch; text: string; now: Sentence } | null = null
   const close = () => {
     if (!open) return
     const { from, to, text, now } = open
@@ -131,8 +133,8 @@ function compareLooks(older: readonly Token[], newer: readonly Token[], section:
       continue
     }
     const now = sameMarks(was.marks, token.marks) ? '' : lookInWords(was.marks, token.marks)
-    const run = open as { to: number; older: Stretch; text: string; now: string } | null
-    if (run && run.now === now && token.kind !== 'end of paragraph') {
+    const run = open as { to: number; older: Stretch; text: string; now: Sentence } | null
+    if (run && sameSentence(run.now, now) && token.kind !== 'end of paragraph') {
       run.to = token.to
       run.older.to = was.to
       run.text += between + token.text

@@ -1,101 +1,107 @@
 // What was changed, in words and numbers.
-import type { Limit } from '../formats/refusals'
+import { type Limit, sayLimit } from '../formats/refusals'
+import type { Code } from '../words/en'
+import { type Said, type Sentence, say } from '../words/said'
 import type { DocumentChanges, Place, PlaceKind } from './findings'
 import type { SheetChange, WorkbookChanges } from './workbook'
 
-const count = (number: number, one: string) => `${number.toLocaleString('en')} ${one}${number === 1 ? '' : 's'}`
 const short = (text: string) => (text.length > 40 ? `${text.slice(0, 39)}…` : text)
+const inTurn = (parts: readonly Sentence[], code: 'changes.and-then' | 'changes.comma'): Sentence =>
+  parts.reduce((first, then) => say(code, { first, then }))
 
 /** Why a version is not taken in: the editor would lose these of it. */
-export const whatWouldBeLost = (limits: readonly Limit[]): string =>
-  `That version holds ${limits.map(({ feature, count: many }) => `${many} ${feature}`).join(', ')}, which would be lost in a merge.`
+export const whatWouldBeLost = (limits: readonly Limit[]): Said =>
+  say('changes.would-be-lost', { limits: limits.map(sayLimit) })
 
 /** "14 words added, 2 removed in ‹What was found›; 1 paragraph moved; 3 rows added …"; at most `most` sections by name. */
-export function sayDocumentChanges(changes: DocumentChanges, most = 3): string {
-  const parts = [sayWords(changes, most), ...sayPlaces(changes.places)].filter(Boolean)
-  if (!parts.length) return changes.otherwise ? 'Only blank lines, page breaks or the page differ.' : 'No words differ.'
-  return `${sentence(parts.join('; '))}${changes.coarse ? ', told roughly because so much differs' : ''}.`
+export function sayDocumentChanges(changes: DocumentChanges, most = 3): Sentence {
+  const words = sayWords(changes, most)
+  const parts = [...(words ? [words] : []), ...sayPlaces(changes.places, !words)]
+  if (!parts.length) return say(changes.otherwise ? 'changes.only-blank' : 'changes.no-words')
+  return say('changes.whole', { what: inTurn(parts, 'changes.and-then'), coarse: changes.coarse })
 }
-const sentence = (text: string) => text[0]!.toUpperCase() + text.slice(1)
 
-function sayWords({ wordsAdded, wordsRemoved, sections }: DocumentChanges, most: number): string {
-  const both = (added: number, removed: number) =>
-    [added && `${count(added, 'word')} added`, removed && `${added ? removed : count(removed, 'word')} removed`]
-      .filter(Boolean)
-      .join(', ')
-  const all = both(wordsAdded, wordsRemoved)
-  if (!all || !sections.some(({ title }) => title)) return all
-  const name = (title: string) => (title ? `‹${short(title)}›` : 'the beginning')
-  if (sections.length === 1) return `${all} in ${name(sections[0]!.title)}`
-  const parts = sections
-    .slice(0, most)
-    .map(
-      (one) =>
-        `${name(one.title)} (${[one.wordsAdded && `+${one.wordsAdded}`, one.wordsRemoved && `−${one.wordsRemoved}`].filter(Boolean).join(' ')})`,
-    )
+function sayWords({ wordsAdded: added, wordsRemoved: removed, sections }: DocumentChanges, most: number): Said | null {
+  if (!added && !removed) return null
+  const words = say(added && removed ? 'changes.words-both' : added ? 'changes.words-added' : 'changes.words-removed', {
+    added,
+    removed,
+  })
+  if (!sections.some(({ title }) => title)) return words
+  const name = (title: string): Sentence => (title ? `‹${short(title)}›` : say('changes.the-beginning'))
+  if (sections.length === 1) return say('changes.in-section', { words, section: name(sections[0]!.title) })
+  const parts = sections.slice(0, most).map((one) =>
+    say('changes.section-numbers', {
+      section: name(one.title),
+      numbers: [one.wordsAdded && `+${one.wordsAdded}`, one.wordsRemoved && `−${one.wordsRemoved}`]
+        .filter(Boolean)
+        .join(' '),
+    }),
+  )
   const rest = sections.length - parts.length
-  return `${all}, in ${parts.join(', ')}${rest > 0 ? ` and ${rest} more` : ''}`
+  return say('changes.in-sections', { words, sections: inTurn(parts, 'changes.comma'), rest })
 }
 
-const places: [PlaceKind, one: string, done: string][] = [
-  ['moved', 'part', 'moved'],
-  ['split', 'paragraph', 'split'],
-  ['joined', 'paragraph', 'joined'],
-  ['table added', 'table', 'added'],
-  ['table removed', 'table', 'removed'],
-  ['row added', 'row', 'added'],
-  ['row removed', 'row', 'removed'],
-  ['row moved', 'row', 'moved'],
-  ['column added', 'column', 'added'],
-  ['column removed', 'column', 'removed'],
-  ['image added', 'image', 'added'],
-  ['image removed', 'image', 'removed'],
-  ['image replaced', 'image', 'replaced'],
+const places: [PlaceKind, Code][] = [
+  ['moved', 'changes.moved'],
+  ['split', 'changes.split'],
+  ['joined', 'changes.joined'],
+  ['table added', 'changes.table-added'],
+  ['table removed', 'changes.table-removed'],
+  ['row added', 'changes.row-added'],
+  ['row removed', 'changes.row-removed'],
+  ['row moved', 'changes.row-moved'],
+  ['column added', 'changes.column-added'],
+  ['column removed', 'changes.column-removed'],
+  ['image added', 'changes.image-added'],
+  ['image removed', 'changes.image-removed'],
+  ['image replaced', 'changes.image-replaced'],
 ]
-function sayPlaces(list: readonly Place[]): string[] {
+/** @param first whether they begin the sentence */
+function sayPlaces(list: readonly Place[], first: boolean): Said[] {
   const numbers = new Map<PlaceKind, number>()
   for (const { kind } of list) numbers.set(kind, (numbers.get(kind) ?? 0) + 1)
-  const said = places.flatMap(([kind, one, done]) =>
-    numbers.has(kind) ? [`${count(numbers.get(kind)!, one)} ${done}`] : [],
-  )
-  const looks = numbers.get('look')
+  const said = places.flatMap(([kind, code]) => (numbers.has(kind) ? [say(code, { n: numbers.get(kind) })] : []))
   // Signs and spaces alone are no words.
-  const trifles = list.filter(({ kind, before, now }) => kind === 'words' && !/[\p{L}\p{N}]/u.test(before + now)).length
-  if (trifles && !list.some(({ kind, before, now }) => kind === 'words' && /[\p{L}\p{N}]/u.test(before + now)))
-    said.push(`${count(trifles, 'sign')} changed`)
-  if (looks) said.push(`another look in ${count(looks, 'place')}`)
+  const isWords = ({ before, now }: Place) => /[\p{L}\p{N}]/u.test(`${before}${now}`)
+  const words = list.filter(({ kind }) => kind === 'words')
+  if (words.length && !words.some(isWords)) said.push(say('changes.signs', { n: words.length }))
+  const looks = numbers.get('look')
+  if (looks) said.push(say('changes.looks', { n: looks, first: first && !said.length }))
   return said
 }
 
 /** "3 rows added, 2 cells changed in ‹2026›, 1 of them a formula; the sheet ‹Old› removed." */
-export function sayWorkbookChanges({ sheets, reordered, coarse }: WorkbookChanges, most = 3): string {
-  const parts = sheets.slice(0, most).map(saySheet)
-  if (!parts.length) return reordered ? 'The sheets stand in another order.' : 'No cells differ.'
+export function sayWorkbookChanges({ sheets, reordered, coarse }: WorkbookChanges, most = 3): Sentence {
+  const parts = sheets.slice(0, most).map((sheet, index) => saySheet(sheet, index === 0))
+  if (!parts.length) return say(reordered ? 'changes.sheets-reordered' : 'changes.no-cells')
   const rest = sheets.length - parts.length
-  const text = `${parts.join('; ')}${rest > 0 ? `; and ${count(rest, 'more sheet')}` : ''}${coarse ? ', told roughly because so much differs' : ''}.`
-  return sentence(text)
+  if (rest > 0) parts.push(say('changes.more-sheets', { n: rest }))
+  return say('changes.whole', { what: inTurn(parts, 'changes.and-then'), coarse })
 }
 
-function saySheet(change: SheetChange): string {
-  const { name, state, formerName, cells, formulas, looks, results } = change
-  if (state === 'removed') return `the sheet ‹${short(name)}› removed`
-  if (state === 'added') return `the sheet ‹${short(name)}› added, with ${count(cells, 'cell')}`
-  const lines = (number: number, one: string, done: string) => number > 0 && `${count(number, one)} ${done}`
+function saySheet(change: SheetChange, first: boolean): Sentence {
+  const { state, formerName, cells, formulas, looks, results } = change
+  const name = short(change.name)
+  if (state === 'removed') return say('changes.sheet-removed', { name, first })
+  if (state === 'added') return say('changes.sheet-added', { name, cells, first })
+  const lines = (n: number, code: Code) => (n > 0 ? [say(code, { n })] : [])
   const parts = [
-    formerName && `‹${short(formerName)}› renamed`,
-    lines(change.rowsMoved, 'row', 'moved'),
-    lines(change.rowsAdded - change.rowsMoved, 'row', 'added'),
-    lines(change.rowsRemoved - change.rowsMoved, 'row', 'removed'),
-    lines(change.columnsAdded, 'column', 'added'),
-    lines(change.columnsRemoved, 'column', 'removed'),
-    lines(cells, 'cell', 'changed'),
-  ].filter(Boolean)
-  const follow = results
-    ? `${parts.length ? '; ' : ''}${count(results, 'result')} in ‹${short(name)}› ${results === 1 ? 'follows' : 'follow'}`
-    : ''
-  if (!parts.length) return follow || `only the look of ${count(looks, 'cell')} in ‹${short(name)}›`
-  const which = formulas
-    ? `, ${formulas === cells && cells > 1 ? 'all' : formulas} of them ${formulas === 1 ? 'a formula' : 'formulas'}`
-    : ''
-  return `${parts.join(', ')} in ‹${short(name)}›${which}${follow}`
+    ...(formerName ? [say('changes.sheet-renamed', { name: short(formerName) })] : []),
+    ...lines(change.rowsMoved, 'changes.row-moved'),
+    ...lines(change.rowsAdded - change.rowsMoved, 'changes.row-added'),
+    ...lines(change.rowsRemoved - change.rowsMoved, 'changes.row-removed'),
+    ...lines(change.columnsAdded, 'changes.column-added'),
+    ...lines(change.columnsRemoved, 'changes.column-removed'),
+    ...lines(cells, 'changes.cells'),
+  ]
+  const follow = results ? [say('changes.results-follow', { n: results, name })] : []
+  if (!parts.length) return follow[0] ?? say('changes.only-looks', { n: looks, name, first })
+  const told = say('changes.in-sheet', {
+    parts: inTurn(parts, 'changes.comma'),
+    name,
+    formulas,
+    all: formulas === cells && cells > 1,
+  })
+  return inTurn([told, ...follow], 'changes.and-then')
 }

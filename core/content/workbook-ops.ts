@@ -1,6 +1,8 @@
 // The edits of a workbook. One small language that everything is built of: the editor applies
 // these, the journal keeps these, the calculation worker follows by these, and undo is the
 // inverse of these applied like any other edit.
+
+import { asKept, say } from '../words/said'
 import { renameInFormula, type Shift, shiftFormula } from './formula'
 import { blankSheet, type Cell, largestSheet, type Row, type Sheet, sameCell, type Workbook } from './workbook'
 
@@ -48,7 +50,7 @@ function trimmed<T>(items: (T | undefined)[]): (T | undefined)[] {
 
 function withSheet(workbook: Workbook, index: number, change: (sheet: Sheet) => Sheet): Workbook {
   const sheet = workbook.sheets[index]
-  if (!sheet) throw new RangeError(`There is no sheet ${index}.`)
+  if (!sheet) throw new RangeError(asKept(say('content.there-is-no-sheet', { index })))
   const sheets = workbook.sheets.slice()
   sheets[index] = change(sheet)
   return { ...workbook, sheets }
@@ -87,11 +89,11 @@ export function applyOp(workbook: Workbook, op: WorkbookOp): Workbook {
     }
     case 'remove sheet':
       if (workbook.sheets.length < 2 || !workbook.sheets[op.sheet])
-        throw new RangeError('A workbook keeps at least one sheet.')
+        throw new RangeError(asKept(say('content.a-workbook-keeps-at-least-one-sheet')))
       return { ...workbook, sheets: workbook.sheets.toSpliced(op.sheet, 1) }
     case 'rename sheet': {
       const before = workbook.sheets[op.sheet]
-      if (!before) throw new RangeError(`There is no sheet ${op.sheet}.`)
+      if (!before) throw new RangeError(asKept(say('content.there-is-no-sheet-2', { sheet: op.sheet })))
       const sheets = workbook.sheets.map((sheet) =>
         withFormulas(sheet, (formula) => renameInFormula(formula, before.name, op.name)),
       )
@@ -100,7 +102,7 @@ export function applyOp(workbook: Workbook, op: WorkbookOp): Workbook {
     }
     case 'move sheet': {
       const sheet = workbook.sheets[op.sheet]
-      if (!sheet) throw new RangeError(`There is no sheet ${op.sheet}.`)
+      if (!sheet) throw new RangeError(asKept(say('content.there-is-no-sheet-2', { sheet: op.sheet })))
       return { ...workbook, sheets: workbook.sheets.toSpliced(op.sheet, 1).toSpliced(op.to, 0, sheet) }
     }
   }
@@ -111,7 +113,7 @@ function withCells(rows: Sheet['rows'], changes: readonly CellChange[]): Sheet['
   const copied = new Set<number>()
   for (const { row, column, cell } of changes) {
     if (row < 0 || column < 0 || row >= largestSheet.rows || column >= largestSheet.columns)
-      throw new RangeError('This is past the end of the sheet.')
+      throw new RangeError(asKept(say('content.this-is-past-the-end-of-the')))
     let line = next[row] as (Cell | undefined)[] | undefined
     if (!copied.has(row)) {
       line = line ? line.slice() : []
@@ -190,12 +192,13 @@ export function applyOps(workbook: Workbook, ops: readonly WorkbookOp[]): Workbo
 /** The rows and columns of a sheet moved; formulas are as they were. */
 function reshaped(workbook: Workbook, op: Reshape): Workbook {
   const target = workbook.sheets[op.sheet]
-  if (!target || op.count < 1 || op.at < 0) throw new RangeError('These rows or columns are not there.')
+  if (!target || op.count < 1 || op.at < 0)
+    throw new RangeError(asKept(say('content.these-rows-or-columns-are-not-there')))
   const limit = op.axis === 'rows' ? largestSheet.rows : largestSheet.columns
   const splice = <T>(items: readonly (T | undefined)[]): readonly (T | undefined)[] => {
     if (op.at >= items.length) return items
     if (op.op === 'remove') return trimmed(items.toSpliced(op.at, op.count))
-    if (items.length + op.count > limit) throw new RangeError('The last cells would be pushed off the sheet.')
+    if (items.length + op.count > limit) throw new RangeError(asKept(say('content.the-last-cells-would-be-pushed-off')))
     return [...items.slice(0, op.at), ...new Array<undefined>(op.count).fill(undefined), ...items.slice(op.at)]
   }
   let rows: Sheet['rows'] = target.rows

@@ -1,6 +1,7 @@
 // The workbook model. Everything in it is readonly data: an edit copies the row it touches and
 // shares the rest, so that a workbook of hundreds of thousands of cells is edited in
 // microseconds and two states of it can be compared by identity.
+import { type Said, say } from '../words/said'
 
 export type CellError = { readonly error: string }
 export type CellValue = string | number | boolean | CellError
@@ -95,12 +96,13 @@ export function columnNumber(name: string): number {
 }
 
 /** Why a sheet cannot have a name, or null when it can. */
-export function sheetNameFault(name: string, others: readonly string[]): string | null {
-  if (name.trim() === '') return 'A sheet needs a name.'
-  if (name.length > 31) return 'The name of a sheet has at most 31 letters.'
-  if (/[:\\/?*[\]\u0000-\u001f]/.test(name)) return 'The name of a sheet cannot have : \\ / ? * [ or ] in it.'
-  if (/^'|'$/.test(name)) return 'The name of a sheet cannot begin or end with an apostrophe.'
-  if (others.some((other) => other.toLowerCase() === name.toLowerCase())) return 'Another sheet has this name.'
+export function sheetNameFault(name: string, others: readonly string[]): Said | null {
+  if (name.trim() === '') return say('content.a-sheet-needs-a-name')
+  if (name.length > 31) return say('content.the-name-of-a-sheet-has-at')
+  if (/[:\\/?*[\]\u0000-\u001f]/.test(name)) return say('content.the-name-of-a-sheet-cannot-have')
+  if (/^'|'$/.test(name)) return say('content.the-name-of-a-sheet-cannot-begin')
+  if (others.some((other) => other.toLowerCase() === name.toLowerCase()))
+    return say('content.another-sheet-has-this-name')
   return null
 }
 

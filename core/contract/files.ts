@@ -1,7 +1,8 @@
 import { z } from 'zod'
 import { roles } from '../rights'
+import type { Code } from '../words/en'
 import { PartValues } from './naming'
-import { anyName, largestInteger } from './text'
+import { anyName, largestInteger, SentenceShape } from './text'
 
 export const Role = z.enum(roles)
 export type Role = z.infer<typeof Role>
@@ -49,7 +50,7 @@ export type Version = z.infer<typeof Version>
 /** A version as its file's history shows it. */
 export const HistoryVersion = Version.extend({
   /** What it changed beside the version before it, in words; null until that is found out. */
-  summary: z.string().nullable(),
+  summary: SentenceShape.nullable(),
   /** How much that is: words, cells and the like. */
   weight: z.number().int().nullable(),
   /** It is kept under this label, and retention never removes it. */
@@ -99,7 +100,7 @@ export const FileFacts = z.object({
   /** Versions that went by retention. */
   thinnedOut: z.number().int(),
   /** Why retention removes nothing here; null without a hold. */
-  held: z.string().nullable(),
+  held: SentenceShape.nullable(),
 })
 export type FileFacts = z.infer<typeof FileFacts>
 
@@ -137,7 +138,7 @@ export const ChangedFile = z.object({
   share: z.string(),
   folders: z.array(z.string()),
   /** What that version changed, in words; null until it is known. */
-  summary: z.string().nullable(),
+  summary: SentenceShape.nullable(),
 })
 export type ChangedFile = z.infer<typeof ChangedFile>
 
@@ -266,7 +267,11 @@ export const Template = z.object({
 export type Template = z.infer<typeof Template>
 export const NewTemplate = z.object({
   versionId: z.uuid(),
-  name: z.string().trim().min(1, 'Enter a name.').max(100),
+  name: z
+    .string()
+    .trim()
+    .min(1, 'contract.enter-a-name' satisfies Code)
+    .max(100),
   conventionId: z.uuid().nullable(),
   presets: PartValues,
 })

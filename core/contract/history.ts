@@ -1,10 +1,16 @@
 import { z } from 'zod'
 import { RetentionRule } from '../history/retention'
+import type { Code } from '../words/en'
 import { anyName, count } from './text'
 
 export const Label = z.object({
   /** null takes the label away: retention may remove the version then. */
-  label: z.string().trim().min(1, 'Enter a label.').max(100, 'A label has at most 100 letters.').nullable(),
+  label: z
+    .string()
+    .trim()
+    .min(1, 'contract.enter-a-label' satisfies Code)
+    .max(100, 'contract.label-too-long' satisfies Code)
+    .nullable(),
 })
 
 /** Where a paragraph or a cell is in a version. */
@@ -79,4 +85,11 @@ export const RetentionPreview = z.object({
   most: z.array(z.object({ fileId: z.uuid(), name: z.string(), versions: z.number().int(), gone: z.number().int() })),
 })
 export type RetentionPreview = z.infer<typeof RetentionPreview>
-export const Hold = z.object({ why: z.string().trim().min(1, 'Say why.').max(300).nullable() })
+export const Hold = z.object({
+  why: z
+    .string()
+    .trim()
+    .min(1, 'contract.say-why' satisfies Code)
+    .max(300)
+    .nullable(),
+})

@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import type { Code } from '../words/en'
 import { count } from './text'
 
 /** How a date is written in a name. W is the ISO 8601 week, Q the quarter. */
@@ -17,13 +18,24 @@ export type DateForm = z.infer<typeof DateForm>
 const partFacts = {
   /** Unique in its convention and never changed, so that values keep their meaning from version to version. */
   id: z.string().regex(/^[a-z0-9-]{1,40}$/),
-  label: z.string().trim().min(1, 'Give this part a label.').max(60),
+  label: z
+    .string()
+    .trim()
+    .min(1, 'contract.part-needs-label' satisfies Code)
+    .max(60),
   /** Stands before the part when another part is before it. */
   separator: z.string().max(5),
   optional: z.boolean(),
 }
 export const NamePart = z.discriminatedUnion('kind', [
-  z.object({ ...partFacts, kind: z.literal('text'), text: z.string().min(1, 'Enter the text.').max(40) }),
+  z.object({
+    ...partFacts,
+    kind: z.literal('text'),
+    text: z
+      .string()
+      .min(1, 'contract.enter-the-text' satisfies Code)
+      .max(40),
+  }),
   z.object({
     ...partFacts,
     kind: z.literal('date'),
@@ -73,7 +85,10 @@ export type FolderPiece = z.infer<typeof FolderPiece>
 
 /** What a convention says, without who made it and when. */
 export const Rules = z.object({
-  parts: z.array(NamePart).min(1, 'A convention needs at least one part.').max(12),
+  parts: z
+    .array(NamePart)
+    .min(1, 'contract.convention-needs-part' satisfies Code)
+    .max(12),
   /**
    * The filing rule: folders from where the convention is attached. A level with a part that has
    * no value is left out.
@@ -83,7 +98,11 @@ export const Rules = z.object({
 export type Rules = z.infer<typeof Rules>
 
 export const ListValue = z.object({
-  code: z.string().trim().min(1, 'A value needs a code.').max(40),
+  code: z
+    .string()
+    .trim()
+    .min(1, 'contract.value-needs-code' satisfies Code)
+    .max(40),
   label: z.string().trim().max(80),
   /** Kept for names that have it, not offered for new ones. */
   retired: z.boolean(),
@@ -127,22 +146,38 @@ export type PartValues = z.infer<typeof PartValues>
 
 export const NewList = z.object({
   shareId: z.uuid(),
-  name: z.string().trim().min(1, 'Enter a name.').max(60),
+  name: z
+    .string()
+    .trim()
+    .min(1, 'contract.enter-a-name' satisfies Code)
+    .max(60),
   values: z.array(ListValue).max(20_000),
 })
 export const ListChange = z.object({
-  name: z.string().trim().min(1, 'Enter a name.').max(60),
+  name: z
+    .string()
+    .trim()
+    .min(1, 'contract.enter-a-name' satisfies Code)
+    .max(60),
   values: z.array(ListValue).max(20_000),
   revision: count,
 })
 export const NewConvention = z.object({
   shareId: z.uuid(),
   folderId: z.uuid().nullable(),
-  name: z.string().trim().min(1, 'Enter a name.').max(60),
+  name: z
+    .string()
+    .trim()
+    .min(1, 'contract.enter-a-name' satisfies Code)
+    .max(60),
   rules: Rules,
 })
 export const ConventionChange = z.object({
-  name: z.string().trim().min(1, 'Enter a name.').max(60),
+  name: z
+    .string()
+    .trim()
+    .min(1, 'contract.enter-a-name' satisfies Code)
+    .max(60),
   rules: Rules,
   /** The version that the change is based on. */
   number: count,

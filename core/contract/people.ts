@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import type { Code } from '../words/en'
 import { DefaultPlace, Defaults } from './files'
 import { IntervalOrOff, standardInterval } from './protection'
 
@@ -29,10 +30,21 @@ export const Session = z.object({
 export type Session = z.infer<typeof Session>
 
 export const FirstAdministrator = z.object({
-  handle: z.string().regex(/^[a-z0-9._-]{2,40}$/, 'Use 2 to 40 small letters, digits, dots or dashes.'),
-  name: z.string().trim().min(1, 'Enter a name.').max(100),
-  password: z.string().min(10, 'Use at least 10 characters.').max(200),
-  share: z.string().trim().min(1, 'Enter a name for the first share.').max(100),
+  handle: z.string().regex(/^[a-z0-9._-]{2,40}$/, 'contract.handle-form' satisfies Code),
+  name: z
+    .string()
+    .trim()
+    .min(1, 'contract.enter-a-name' satisfies Code)
+    .max(100),
+  password: z
+    .string()
+    .min(10, 'contract.password-short' satisfies Code)
+    .max(200),
+  share: z
+    .string()
+    .trim()
+    .min(1, 'contract.enter-share-name' satisfies Code)
+    .max(100),
   /** What the start command printed. */
   code: z.string().max(100).optional(),
 })
@@ -50,8 +62,14 @@ export const SignedInSession = z.object({
 export type SignedInSession = z.infer<typeof SignedInSession>
 
 export const NewPassword = z.object({
-  present: z.string().min(1, 'Enter the password you have now.').max(200),
-  next: z.string().min(10, 'Use at least 10 characters.').max(200),
+  present: z
+    .string()
+    .min(1, 'contract.enter-present-password' satisfies Code)
+    .max(200),
+  next: z
+    .string()
+    .min(10, 'contract.password-short' satisfies Code)
+    .max(200),
 })
 
 /** What a person has set for themselves. */

@@ -1,16 +1,21 @@
 import { z } from 'zod'
+import type { Code } from '../words/en'
 
 /** Seconds between recovery points where nobody has set anything else. */
 export const standardInterval = 30
 
 /** Seconds between recovery points. */
-export const Interval = z.number().int().min(5, 'Use at least 5 seconds.').max(3600, 'Use at most 60 minutes.')
+export const Interval = z
+  .number()
+  .int()
+  .min(5, 'contract.interval-short' satisfies Code)
+  .max(3600, 'contract.interval-long' satisfies Code)
 /** The same; 0 for no recovery points. */
 export const IntervalOrOff = z
   .number()
   .int()
-  .max(3600, 'Use at most 60 minutes.')
-  .refine((seconds) => seconds === 0 || seconds >= 5, 'Use at least 5 seconds, or 0 for none.')
+  .max(3600, 'contract.interval-long' satisfies Code)
+  .refine((seconds) => seconds === 0 || seconds >= 5, 'contract.interval-short-or-none' satisfies Code)
 
 /** One place where protection can be set, from the widest to the narrowest. What is null is not set there. */
 export const ProtectionLayer = z.object({

@@ -1,5 +1,7 @@
 // Bounds of what a request may carry. Every text has a longest, every number fits where it is kept.
 import { z } from 'zod'
+import type { Code } from '../words/en'
+import type { Said, Sentence } from '../words/said'
 
 /** The largest number of a PostgreSQL integer. */
 export const largestInteger = 2_147_483_647
@@ -8,7 +10,7 @@ export const longestName = 1000
 /** A sentence, or a value in a cell. */
 export const longestSentence = 10_000
 
-export const anyName = z.string().max(longestName, `A name has at most ${longestName} letters.`)
+export const anyName = z.string().max(longestName, 'contract.name-too-long' satisfies Code)
 export const whole = z.number().int().max(largestInteger)
 export const count = whole.min(0)
 
@@ -34,3 +36,9 @@ export const deviceTime = z.iso.datetime().transform((text) => {
     ? text
     : '1970-01-01T00:00:00.000Z'
 })
+
+/** A sentence as code and facts (core/words/said.ts); whoever knows the code says it. */
+export const SaidShape = z.custom<Said>(
+  (value) => typeof value === 'object' && value !== null && 'say' in value && typeof value.say === 'string',
+)
+export const SentenceShape: z.ZodType<Sentence> = z.union([z.string(), SaidShape])

@@ -1,5 +1,8 @@
+import type { Code } from '../words/en'
+import { type Said, SaidError, say } from '../words/said'
+
 /** A file that cannot be opened, with a sentence that tells why. It is kept as it is. */
-export class DamagedFile extends Error {
+export class DamagedFile extends SaidError {
   override readonly name = 'DamagedFile'
 }
 
@@ -12,15 +15,71 @@ export interface Limit {
   where: string[]
 }
 
-/** A feature in the singular, for the one that was found: "footnotes" becomes "footnote". */
-export function singular(feature: string): string {
-  const [, things = feature, rest = ''] = /^(.+?)( (?:of|in|with|to) .+)?$/.exec(feature) ?? []
-  const one = things.endsWith('ies')
-    ? `${things.slice(0, -3)}y`
-    : /(?:x|ch|sh|ss)es$/.test(things)
-      ? things.slice(0, -2)
-      : things.replace(/([^s])s$/, '$1')
-  return one + rest
+/** How each feature that a reader finds is said. */
+const sayings: Readonly<Record<string, Code>> = {
+  footnotes: 'formats.footnotes',
+  endnotes: 'formats.endnotes',
+  comments: 'formats.comments',
+  charts: 'formats.charts',
+  images: 'formats.images',
+  equations: 'formats.equations',
+  macros: 'formats.macros',
+  bookmarks: 'formats.bookmarks',
+  'drawn shapes': 'formats.drawn-shapes',
+  'drawn shapes and text boxes': 'formats.drawn-shapes-and-text-boxes',
+  'embedded objects': 'formats.embedded-objects',
+  'symbols of a special font': 'formats.symbols-of-a-special-font',
+  'ruby text': 'formats.ruby-text',
+  'embedded files': 'formats.embedded-files',
+  'positioned tabs': 'formats.positioned-tabs',
+  'page number fields': 'formats.page-number-fields',
+  'linked files': 'formats.linked-files',
+  'named styles (their text stays, in Jaula’s look)': 'formats.named-styles',
+  'page headers': 'formats.page-headers',
+  'page footers': 'formats.page-footers',
+  'tables inside tables (their text stays)': 'formats.tables-inside-tables',
+  'tracked removals': 'formats.tracked-removals',
+  'sections with a page layout of their own': 'formats.sections-with-a-page-layout-of-their-own',
+  'page breaks inside tables': 'formats.page-breaks-inside-tables',
+  'tracked insertions (their text stays)': 'formats.tracked-insertions',
+  'fields (their last result stays)': 'formats.fields',
+  'column breaks': 'formats.column-breaks',
+  'images of a type browsers cannot show': 'formats.images-of-a-type-browsers-cannot-show',
+  'images with a position of their own (they stay in the line)': 'formats.images-with-a-position-of-their-own',
+  'list numbering in letters, roman numerals or with prefixes':
+    'formats.list-numbering-in-letters-roman-numerals-or-with-prefixes',
+  'defined names': 'formats.defined-names',
+  'workbook protection': 'formats.workbook-protection',
+  'links to other files': 'formats.links-to-other-files',
+  'sheets that are not of cells': 'formats.sheets-that-are-not-of-cells',
+  'hidden sheets (they become visible)': 'formats.hidden-sheets',
+  'comment threads': 'formats.comment-threads',
+  'pivot tables': 'formats.pivot-tables',
+  'tables with a name of their own': 'formats.tables-with-a-name-of-their-own',
+  'form controls': 'formats.form-controls',
+  'input rules': 'formats.input-rules',
+  'links in cells': 'formats.links-in-cells',
+  filters: 'formats.filters',
+  'sheet protection': 'formats.sheet-protection',
+  'merged cells (their content stays in the first one)': 'formats.merged-cells',
+  'page breaks': 'formats.page-breaks',
+  'page headers and footers': 'formats.page-headers-and-footers',
+  'formats inside a cell’s text': 'formats.formats-inside-a-cells-text',
+  'hidden rows and columns (they become visible)': 'formats.hidden-rows-and-columns',
+  'row heights': 'formats.row-heights',
+  'conditional formats': 'formats.conditional-formats',
+  'array formulas': 'formats.array-formulas',
+  'data tables': 'formats.data-tables',
+  borders: 'formats.borders',
+  sections: 'formats.sections',
+}
+
+/** "1 footnote (near ‹Findings›)". */
+export function sayLimit({ feature, count, where }: Limit): Said {
+  const code = sayings[feature]
+  const what = code ? say(code, { n: count }) : say('formats.other', { n: count, feature })
+  const places = where.filter(Boolean).map((one) => `‹${one}›`)
+  return places.length ? say('formats.near', { what, where: places.join(', ') }) : what
 }
 
 /** Collects limits while a file is read. */

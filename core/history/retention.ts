@@ -1,6 +1,9 @@
 // Which versions of a file stay, by their age: all of them for so long, then the last one of each hour, of each day,
 // of each week, of each month. The first, the latest and every kept version stay whatever their age.
+
 import { z } from 'zod'
+import type { Code } from '../words/en'
+import { type Said, type Sentence, say } from '../words/said'
 
 const hour = 3_600_000
 const day = 24 * hour
@@ -8,7 +11,11 @@ const day = 24 * hour
 /** Each number is an age in days up to which it holds; each is at least the one before. Hours, days … are of UTC. */
 export const RetentionRule = z
   .object({
-    all: z.number().int().min(1, 'Keep all versions for at least a day.').max(36_500),
+    all: z
+      .number()
+      .int()
+      .min(1, 'contract.keep-a-day' satisfies Code)
+      .max(36_500),
     hourly: z.number().int().min(0).max(36_500),
     daily: z.number().int().min(0).max(36_500),
     weekly: z.number().int().min(0).max(36_500),
@@ -18,7 +25,7 @@ export const RetentionRule = z
   .refine(
     ({ all, hourly, daily, weekly, monthly }) =>
       all <= hourly && hourly <= daily && daily <= weekly && (monthly === null || weekly <= monthly),
-    'Each stretch begins where the one before it ends.',
+    'contract.stretches' satisfies Code,
   )
 export type RetentionRule = z.infer<typeof RetentionRule>
 
@@ -60,23 +67,23 @@ export function goneByRetention(versions: readonly RetainedVersion[], rule: Rete
   return gone
 }
 
-const span = (days: number) =>
+const span = (days: number): Said =>
   days % 365 === 0 && days >= 365
-    ? `${days / 365} ${days === 365 ? 'year' : 'years'}`
+    ? say('history.years', { n: days / 365 })
     : days % 30 === 0 && days >= 60
-      ? `${days / 30} months`
-      : `${days} ${days === 1 ? 'day' : 'days'}`
+      ? say('history.months', { n: days / 30 })
+      : say('history.days', { n: days })
 
-/** "All for 30 days, then one an hour up to 60 days, …" */
-export function sayRule(rule: RetentionRule): string {
-  const parts = [`All versions for ${span(rule.all)}`]
-  const then = (name: string, until: number, from: number) => {
-    if (until > from) parts.push(`one ${name === 'hour' ? 'an' : 'a'} ${name} up to ${span(until)}`)
+/** "All versions for 30 days, then one an hour up to 60 days, …" */
+export function sayRule(rule: RetentionRule): Sentence {
+  const parts = [say('history.all-for', { span: span(rule.all) })]
+  const then = (code: Code, until: number, from: number) => {
+    if (until > from) parts.push(say(code, { span: span(until) }))
   }
-  then('hour', rule.hourly, rule.all)
-  then('day', rule.daily, rule.hourly)
-  then('week', rule.weekly, rule.daily)
-  if (rule.monthly === null) parts.push('one a month for good')
-  else then('month', rule.monthly, rule.weekly)
-  return `${parts.join(', then ')}.`
+  then('history.one-an-hour', rule.hourly, rule.all)
+  then('history.one-a-day', rule.daily, rule.hourly)
+  then('history.one-a-week', rule.weekly, rule.daily)
+  if (rule.monthly === null) parts.push(say('history.one-a-month-for-good'))
+  else then('history.one-a-month', rule.monthly, rule.weekly)
+  return say('history.rule', { what: parts.reduce((first, next) => say('history.then', { first, then: next })) })
 }

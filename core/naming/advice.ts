@@ -1,4 +1,6 @@
 // What is worth saying of a name that systems would accept: it can be saved all the same.
+
+import { type Sentence, say } from '../words/said'
 import { checkName, splitExtension } from './check'
 import type { ReadyConvention } from './convention'
 import { findDates, lowered } from './dates'
@@ -8,7 +10,7 @@ import type { Neighbour, Neighbours } from './neighbours'
 export interface Advice {
   about: 'spaces' | 'look-alike' | 'same' | 'alike' | 'near' | 'version word' | 'date' | 'path' | 'type' | 'refused'
   /** In words. */
-  reason: string
+  reason: Sentence
   /** The whole name put right; null where a person must decide. */
   correction: string | null
   /** Such a name is refused and not only advised against. */
@@ -49,9 +51,9 @@ export function without(stem: string, stretches: readonly { from: number; to: nu
 /** What there is to say of a neighbour. */
 export function sayNeighbour({ name, how }: Neighbour): Advice {
   const reason = {
-    same: `${name} is here already.`,
-    alike: `${name} is here already and looks the same: only capitals, accents or look-alike letters differ.`,
-    near: `${name} is here already and differs in one letter only. Is one of them a slip?`,
+    same: say('naming.is-here-already', { name }),
+    alike: say('naming.looks-the-same', { name }),
+    near: say('naming.is-here-already-and-differs-in-one', { name }),
   }[how]
   return { about: how, reason, correction: null, refused: how === 'same' }
 }
@@ -80,7 +82,7 @@ export function adviseName(name: string, around: Surroundings = {}): Advice[] {
   if (Array.from(path).length > longestPath)
     advice.push({
       about: 'path',
-      reason: `With its folders this name has ${Array.from(path).length} letters; many computers stop at ${longestPath}. Shorten it or file it higher up.`,
+      reason: say('naming.with-its-folders-this-name-has-letters', { length: Array.from(path).length, longestPath }),
       correction: null,
       refused: true,
     })
@@ -88,7 +90,7 @@ export function adviseName(name: string, around: Surroundings = {}): Advice[] {
   if (/ {2,}/.test(name))
     advice.push({
       about: 'spaces',
-      reason: 'Two spaces stand together; in a list that cannot be seen.',
+      reason: say('naming.two-spaces-are-next-to-each-other'),
       correction: name.replace(/ {2,}/g, ' '),
       refused: false,
     })
@@ -96,7 +98,7 @@ export function adviseName(name: string, around: Surroundings = {}): Advice[] {
   if (mixed)
     advice.push({
       about: 'look-alike',
-      reason: `The word ${mixed.word} has letters of another script that look like Latin ones, so a search for it fails.`,
+      reason: say('naming.the-word-has-letters-of-another-script', { word: mixed.word }),
       correction: name.replace(mixed.word, mixed.latin),
       refused: false,
     })
@@ -107,7 +109,7 @@ export function adviseName(name: string, around: Surroundings = {}): Advice[] {
       const rest = without(stem, words)
       advice.push({
         about: 'version word',
-        reason: `‹${words[0]!.word}› tells versions apart by hand. Jaula keeps every version under one name.`,
+        reason: say('naming.no-need-for-every-version-is-kept', { word: words[0]!.word }),
         correction: rest ? rest + extension : null,
         refused: false,
       })
@@ -117,8 +119,11 @@ export function adviseName(name: string, around: Surroundings = {}): Advice[] {
       advice.push({
         about: 'date',
         reason: date.others.length
-          ? `The date ${stem.slice(date.from, date.to)} can be read as ${[date.value, ...date.others].join(' or ')}. Written the year first it is plain and sorts.`
-          : `Written ${date.value}, the date sorts with the others.`,
+          ? say('naming.the-date-can-be-read-as-written', {
+              stem: stem.slice(date.from, date.to),
+              it: { or: [date.value, ...date.others] },
+            })
+          : say('naming.written-the-date-sorts-with-the-others', { dateValue: date.value }),
         correction: date.others.length ? null : stem.slice(0, date.from) + date.value + stem.slice(date.to) + extension,
         refused: false,
       })
@@ -126,7 +131,10 @@ export function adviseName(name: string, around: Surroundings = {}): Advice[] {
   if (around.bytesType && extension.slice(1).toLowerCase() !== around.bytesType)
     advice.push({
       about: 'type',
-      reason: `The content is ${around.bytesType}, but the name ends in ${extension || 'nothing'}. Programs go by the ending.`,
+      reason: say('naming.the-content-is-but-the-name-ends', {
+        bytesType: around.bytesType,
+        it: extension || say('naming.nothing'),
+      }),
       correction: `${stem}.${around.bytesType}`,
       refused: false,
     })

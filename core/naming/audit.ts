@@ -3,6 +3,7 @@
 // saved, is not wrong. From the readings comes a correction plan: old name and place to new ones,
 // sorted into what is sure, what a person should look at, and what only a person can do.
 import type { Convention, PartValues, ShareNaming } from '../contract/naming'
+import { type Sentence, say } from '../words/said'
 import { adviseName } from './advice'
 import { checkName, nameKey, splitExtension } from './check'
 import { placeOf } from './compose'
@@ -30,18 +31,18 @@ export interface AuditFile {
 
 export type AuditFault = ReadFault | 'refused' | 'spaces' | 'look-alike' | 'place'
 /** What each fault is called on screen. */
-export const faultNames: Record<AuditFault, string> = {
-  refused: 'A symbol computers refuse',
-  'version word': 'Versions by hand',
-  'date form': 'Date in another form',
-  'not in list': 'Not in its list',
-  missing: 'A part is missing',
-  spelling: 'Written in another way',
-  order: 'Order or separators',
-  'left over': 'Words of no part',
-  spaces: 'Doubled spaces',
-  'look-alike': 'Look-alike letters',
-  place: 'Not where the rule files it',
+export const faultNames: Record<AuditFault, Sentence> = {
+  refused: say('naming.a-symbol-computers-refuse'),
+  'version word': say('naming.versions-by-hand'),
+  'date form': say('naming.date-in-another-form'),
+  'not in list': say('naming.not-in-its-list'),
+  missing: say('naming.a-part-is-missing'),
+  spelling: say('naming.written-in-another-way'),
+  order: say('naming.order-or-separators'),
+  'left over': say('naming.words-of-no-part'),
+  spaces: say('naming.doubled-spaces'),
+  'look-alike': say('naming.look-alike-letters'),
+  place: say('naming.not-where-the-rule-files-it'),
 }
 
 export interface Finding {
@@ -50,10 +51,10 @@ export interface Finding {
   path: readonly string[]
   state: 'follows' | 'follows an earlier version' | 'no convention' | 'differs'
   conventionId: string | null
-  faults: readonly { about: AuditFault; reason: string }[]
+  faults: readonly { about: AuditFault; reason: Sentence }[]
   /** Where it would go, when it can be read. */
   proposal: { name: string; path: readonly string[] } | null
-  doubts: readonly string[]
+  doubts: readonly Sentence[]
 }
 
 interface Governing {
@@ -116,7 +117,9 @@ export class Auditor {
       const place = rulePlace(newest, values, base)
       if (!place || samePath(place, path))
         return { file, path, state: 'follows', conventionId, faults: none, proposal: null, doubts: none }
-      const faults = [{ about: 'place' as const, reason: `By the rule it goes to ${place.join(' / ')}.` }]
+      const faults = [
+        { about: 'place' as const, reason: say('naming.the-filing-rule-suggests', { place: place.join(' / ') }) },
+      ]
       return {
         file,
         path,
@@ -139,12 +142,12 @@ export class Auditor {
           proposal: null,
           doubts: none,
         }
-    const faults: { about: AuditFault; reason: string }[] = []
+    const faults: { about: AuditFault; reason: Sentence }[] = []
     const fault = checkName(file.name)
     if (fault) faults.push({ about: 'refused', reason: fault.reason })
-    if (stem.includes('  ')) faults.push({ about: 'spaces', reason: 'Two spaces stand together.' })
+    if (stem.includes('  ')) faults.push({ about: 'spaces', reason: say('naming.two-spaces-are-next-to-each-other-2') })
     const mixed = mixedWord(stem)
-    if (mixed) faults.push({ about: 'look-alike', reason: `‹${mixed.word}› mixes scripts.` })
+    if (mixed) faults.push({ about: 'look-alike', reason: say('naming.mixes-scripts', { word: mixed.word }) })
     const reading = readName(newest, mixed ? stem.replace(mixed.word, mixed.latin) : stem, {
       kind: file.kind,
       fallback: fallbackFor(newest, file),
@@ -152,7 +155,7 @@ export class Auditor {
     faults.push(...reading.faults)
     const place = reading.stem === null ? null : (rulePlace(newest, reading.values, base) ?? path)
     if (place && !samePath(place, path))
-      faults.push({ about: 'place', reason: `By the rule it goes to ${place.join(' / ')}.` })
+      faults.push({ about: 'place', reason: say('naming.the-filing-rule-suggests', { place: place.join(' / ') }) })
     const name = reading.stem === null ? null : reading.stem + extension.toLowerCase()
     const proposal = name && place && !checkName(name) ? { name, path: place } : null
     return { file, path, state: 'differs', conventionId, faults, proposal, doubts: reading.doubts }
@@ -202,16 +205,16 @@ export function rulePlace(convention: ReadyConvention, values: PartValues, base:
 const samePath = (a: readonly string[], b: readonly string[]) =>
   a.length === b.length && a.every((name, index) => name === b[index] || nameKey(name) === nameKey(b[index]!))
 
-function fallbackFor(convention: ReadyConvention, file: AuditFile): Map<string, { value: string; from: string }> {
-  const fallback = new Map<string, { value: string; from: string }>()
+function fallbackFor(convention: ReadyConvention, file: AuditFile): Map<string, { value: string; from: Sentence }> {
+  const fallback = new Map<string, { value: string; from: Sentence }>()
   for (const { part } of convention.parts) {
     if (part.kind === 'date')
       fallback.set(part.id, {
         value: file.at.slice(0, 10),
-        from: `from when it was first saved, ${file.at.slice(0, 10)}`,
+        from: say('naming.from-when-it-was-first-saved', { at: file.at.slice(0, 10) }),
       })
     const subject = part.kind === 'words' && file.title ? subjectIn(convention, part, file.title) : undefined
-    if (subject) fallback.set(part.id, { value: subject, from: `from its title, ‹${file.title}›` })
+    if (subject) fallback.set(part.id, { value: subject, from: say('naming.from-its-title', { title: file.title }) })
   }
   return fallback
 }
@@ -222,7 +225,7 @@ export interface PlanStep {
   to: { name: string; path: readonly string[] }
   /** sure: nothing to look at. doubtful: read with a guess. collision: the name is or would be taken there. */
   state: 'sure' | 'doubtful' | 'collision'
-  remarks: string[]
+  remarks: Sentence[]
 }
 export interface CorrectionPlan {
   steps: PlanStep[]
@@ -242,8 +245,8 @@ export function planCorrections(
 ): CorrectionPlan {
   const moving = findings.filter(({ proposal }) => proposal)
   const leaving = new Set(moving.map(({ file }) => file.id))
-  const held = new Map<string, string>()
-  for (const { path, name } of others) held.set(spot(path, name), `the folder ${name}`)
+  const held = new Map<string, Sentence>()
+  for (const { path, name } of others) held.set(spot(path, name), say('naming.the-folder', { name }))
   for (const { file, path } of findings) if (!leaving.has(file.id)) held.set(spot(path, file.name), file.name)
   const wanted = new Map<string, Finding[]>()
   for (const finding of moving) {
@@ -259,10 +262,14 @@ export function planCorrections(
     const remarks = [...doubts]
     const there = held.get(key)
     const rivals = wanted.get(key)!.filter((other) => other !== finding)
-    if (there) remarks.unshift(`${there} has this name there.`)
+    if (there) remarks.unshift(say('naming.has-this-name-there', { there }))
     if (rivals.length)
       remarks.unshift(
-        `${rivals[0]!.file.name} would get the same name${rivals.length > 1 ? `, and ${rivals.length - 1} more` : ''}.`,
+        say('naming.would-get-the-same-name-and-more', {
+          fileName: rivals[0]!.file.name,
+          rivals: Boolean(rivals.length > 1),
+          it: rivals.length - 1,
+        }),
       )
     return {
       id: file.id,

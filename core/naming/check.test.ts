@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import { byteLength, checkName, correctName, freeName, nameKey, splitExtension } from './check'
-import { proposeName, unnamed } from './propose'
+import { proposeName } from './propose'
 
 describe('names', () => {
   test('a correction is a good name, whatever was typed', () => {
@@ -49,10 +49,6 @@ describe('names', () => {
     expect(proposeName('Gate paddles: LK07!', '2026-11-24')).toBe('2026-11-24_Gate-paddles-LK07')
     expect(proposeName('', '2026-11-24')).toBe('2026-11-24')
     expect(proposeName('anything', '2026-11-24', 'Old name.docx')).toBe('Old name')
-    expect(unnamed('document', new Date(2026, 10, 24, 9, 5))).toBe('Document begun at 09:05')
-    expect(unnamed('spreadsheet', new Date(2026, 10, 24, 9, 5), 'Lock  levels of\nNovember')).toBe(
-      'Spreadsheet begun at 09:05: Lock levels of November',
-    )
   })
   test('a proposal is a whole phrase: it ends with no word that leads on, and with no number of what was cut off', () => {
     const subject = (opening: string) => proposeName(opening, '2026-11-24').slice('2026-11-24_'.length)

@@ -1,24 +1,25 @@
 // A name is checked against what common systems and network shares refuse, because a file
 // that is filed here is also taken away and opened elsewhere.
+import { type Said, type Sentence, say } from '../words/said'
 
 export interface NameFault {
   fault: 'empty' | 'symbol' | 'control' | 'reserved' | 'ends' | 'long' | 'form'
   /** What is wrong, for people. */
-  reason: string
+  reason: Sentence
   /** The name put right; null where only a person can. */
   correction: string | null
 }
 
-const symbols: Record<string, string> = {
-  '\\': 'backslash',
-  '/': 'slash',
-  ':': 'colon',
-  '*': 'star',
-  '?': 'question mark',
-  '"': 'double quote',
-  '<': 'less-than sign',
-  '>': 'greater-than sign',
-  '|': 'vertical bar',
+const symbols: Record<string, Said> = {
+  '\\': say('naming.symbol-backslash'),
+  '/': say('naming.symbol-slash'),
+  ':': say('naming.symbol-colon'),
+  '*': say('naming.symbol-star'),
+  '?': say('naming.symbol-question'),
+  '"': say('naming.symbol-quote'),
+  '<': say('naming.symbol-less'),
+  '>': say('naming.symbol-greater'),
+  '|': say('naming.symbol-bar'),
 }
 const forbidden = /[\\/:*?"<>|]/g
 // What cannot be seen (Unicode's control and format characters, and letters that are blank): among them the marks that
@@ -42,33 +43,32 @@ const plain = /^[\x20-\x7e]*$/
  * The correction of a fault may show the next fault: `correctName` goes on to the end.
  */
 export function checkName(name: string): NameFault | null {
-  if (name.trim() === '') return { fault: 'empty', reason: 'Enter a name.', correction: null }
+  if (name.trim() === '') return { fault: 'empty', reason: say('naming.enter-a-name'), correction: null }
   const found = [...new Set(name.match(forbidden))]
   if (found.length) {
-    const said = found.map((symbol) => `a ${symbols[symbol]} ( ${symbol} )`)
-    const all = said.length > 1 ? `${said.slice(0, -1).join(', ')} and ${said.at(-1)}` : said[0]
+    const all = found.map((symbol) => say('naming.symbol', { name: symbols[symbol], symbol }))
     return {
       fault: 'symbol',
-      reason: `This name has ${all}, which many computers and network shares refuse. Use ${found.length > 1 ? 'dashes' : 'a dash'}?`,
+      reason: say('naming.this-name-has-which-many-computers-and', { all, found: Boolean(found.length > 1) }),
       correction: name.replace(forbidden, '-'),
     }
   }
   if (name.search(control) >= 0)
     return {
       fault: 'control',
-      reason: 'This name has an invisible symbol that many computers refuse.',
+      reason: say('naming.this-name-has-an-invisible-symbol-that'),
       correction: name.replace(control, ''),
     }
   if (reserved.test(name))
     return {
       fault: 'reserved',
-      reason: `Some computers keep the name ${name.split('.')[0]} for a device.`,
+      reason: say('naming.some-computers-keep-the-name-for-a', { it: name.split('.')[0] }),
       correction: name.replace(/^([^.]+)/, '$1-file'),
     }
   if (/^\s|[\s.]$/.test(name))
     return {
       fault: 'ends',
-      reason: 'A name cannot begin with a space or end with a space or a dot.',
+      reason: say('naming.a-name-cannot-begin-with-a-space'),
       correction: name.replace(/^\s+|[\s.]+$/g, ''),
     }
   if (byteLength(name) > longest) {
@@ -76,14 +76,14 @@ export function checkName(name: string): NameFault | null {
     const over = Array.from(name).length - Array.from(correction).length
     return {
       fault: 'long',
-      reason: `This name is too long. Shorten it by ${over === 1 ? 'one letter' : `${over} letters`}.`,
+      reason: say('naming.this-name-is-too-long-shorten-it', { over }),
       correction,
     }
   }
   if (name !== name.normalize('NFC'))
     return {
       fault: 'form',
-      reason: 'This name has letters in a form that other computers read as another name.',
+      reason: say('naming.this-name-has-letters-in-a-form'),
       correction: name.normalize('NFC'),
     }
   return null

@@ -37,14 +37,3 @@ export function proposeName(opening: string, day: string, current?: string): str
   const subject = correctName(phrase(opening).join('-')) ?? ''
   return subject ? `${day}_${subject}` : day
 }
-
-/**
- * What a file that has no name yet is called on screen.
- * @param opening its first words, by which two that were begun in one minute are told apart
- */
-export function unnamed(kind: 'document' | 'spreadsheet', bornAt: Date, opening = ''): string {
-  const time = `${String(bornAt.getHours()).padStart(2, '0')}:${String(bornAt.getMinutes()).padStart(2, '0')}`
-  const words = opening.trim().split(/\s+/).filter(Boolean).slice(0, 5).join(' ')
-  const kindOf = kind === 'document' ? 'Document' : 'Spreadsheet'
-  return words ? `${kindOf} begun at ${time}: ${words}` : `${kindOf} begun at ${time}`
-}

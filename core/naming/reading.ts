@@ -8,6 +8,7 @@
 // part in that position. So the reading says for each part what was read, and what is wrong with it.
 
 import type { NamePart, PartValues } from '../contract/naming'
+import { type Sentence, say } from '../words/said'
 import { versionWords } from './advice'
 import { compose } from './compose'
 import type { FileKind, ReadyConvention, ReadyPart } from './convention'
@@ -25,7 +26,7 @@ export interface PartReading {
   /** The stretch of the name that it was read from. */
   text: string
   /** In words; empty where nothing is to be said. */
-  reason: string
+  reason: Sentence
 }
 
 export interface Reading {
@@ -33,9 +34,9 @@ export interface Reading {
   parts: PartReading[]
   values: PartValues
   /** What is wrong, each once. */
-  faults: { about: ReadFault; reason: string }[]
+  faults: { about: ReadFault; reason: Sentence }[]
   /** Why a person should look at the proposal; empty when it is sure. */
-  doubts: string[]
+  doubts: Sentence[]
   /** The stem that the values compose to; null when a required part has none. */
   stem: string | null
 }
@@ -44,7 +45,7 @@ export interface Reading {
 export interface Known {
   kind?: FileKind
   /** Values to fall back on, each with where it is from, in words. */
-  fallback?: ReadonlyMap<string, { value: string; from: string }>
+  fallback?: ReadonlyMap<string, { value: string; from: Sentence }>
 }
 
 interface Candidate {
@@ -53,7 +54,7 @@ interface Candidate {
   from: number
   to: number
   cost: number
-  doubt: string
+  doubt: Sentence
 }
 
 const mostTried = 3000
@@ -145,7 +146,10 @@ function candidatesIn(
             cost: (exact ? 0 : hit.cost) + (rivals.length > 1 && !exact ? 2 : 0) - size * 0.01,
             doubt:
               rivals.length > 1 && !exact
-                ? `‹${stem.slice(from, to)}› can be ${rivals.map(({ code }) => code).join(' or ')}.`
+                ? say('naming.can-be', {
+                    stem: stem.slice(from, to),
+                    rivals: { or: rivals.map(({ code }) => code) },
+                  })
                 : '',
           })
         }
@@ -162,7 +166,7 @@ function candidatesIn(
               from,
               to,
               cost: 3,
-              doubt: `‹${stem.slice(from, to)}› is taken for ${code}.`,
+              doubt: say('naming.is-read-as', { stem: stem.slice(from, to), code }),
             })
       }
     }
@@ -184,7 +188,7 @@ function candidatesIn(
           from: date.from,
           to: date.to,
           cost: (ready.read(text) !== null ? 0 : 1) + others.length * 0.5,
-          doubt: others.length ? `‹${text}› can be ${[date.value, ...others].join(' or ')}.` : '',
+          doubt: others.length ? say('naming.can-be-2', { text, it: { or: [date.value, ...others] } }) : '',
         })
       }
     } else if (part.kind === 'counter' || part.kind === 'initials') {
@@ -272,11 +276,11 @@ export function readName(convention: ReadyConvention, stem: string, known: Known
   taken.sort((a, b) => a.from - b.from)
 
   const faults: Reading['faults'] = []
-  const doubts: string[] = []
-  const fault = (about: ReadFault, reason: string) => {
+  const doubts: Sentence[] = []
+  const fault = (about: ReadFault, reason: Sentence) => {
     if (!faults.some((one) => one.reason === reason)) faults.push({ about, reason })
   }
-  for (const { word } of noise) fault('version word', `‹${word}› tells versions apart by hand.`)
+  for (const { word } of noise) fault('version word', say('naming.no-need-for-every-version-is-kept-2', { word }))
 
   // What stands between the stretches that were read.
   interface Rest {
@@ -326,8 +330,8 @@ export function readName(convention: ReadyConvention, stem: string, known: Known
     }
   }
   for (const text of leftOver) {
-    fault('left over', `‹${text}› belongs to no part.`)
-    doubts.push(`‹${text}› would be left out of the name.`)
+    fault('left over', say('naming.belongs-to-no-part', { text }))
+    doubts.push(say('naming.would-be-left-out-of-the-name', { text }))
   }
 
   const values: PartValues = {}
@@ -337,7 +341,7 @@ export function readName(convention: ReadyConvention, stem: string, known: Known
     if (part.kind === 'text')
       return stem.includes(part.text)
         ? { ...none, state: 'good', text: part.text }
-        : { ...none, state: 'corrected', reason: `‹${part.text}› is missing.` }
+        : { ...none, state: 'corrected', reason: say('naming.is-missing', { text: part.text }) }
     const candidate = chosen.find((one) => one.part === index)
     if (candidate) {
       values[part.id] = candidate.value
@@ -345,7 +349,7 @@ export function readName(convention: ReadyConvention, stem: string, known: Known
       const right = ready.write(candidate.value)
       if (candidate.doubt) doubts.push(candidate.doubt)
       if (text === right) return { part, value: candidate.value, text, state: 'good', reason: '' }
-      const reason = `‹${text}› is written ${right} here.`
+      const reason = say('naming.is-written-here', { text, right })
       fault(part.kind === 'date' ? 'date form' : 'spelling', reason)
       return {
         part,
@@ -365,14 +369,14 @@ export function readName(convention: ReadyConvention, stem: string, known: Known
           value,
           text,
           state: value === text ? 'good' : 'corrected',
-          reason: value === text ? '' : `Written ${value} here.`,
+          reason: value === text ? '' : say('naming.written-here', { value }),
         }
       }
     }
     if (part.kind === 'file kind' && known.kind) {
       values[part.id] = known.kind
-      fault('missing', `‹${part.label}› is missing.`)
-      return { ...none, value: known.kind, state: 'corrected', reason: `Added from the file’s type.` }
+      fault('missing', say('naming.is-missing-2', { partLabel: part.label }))
+      return { ...none, value: known.kind, state: 'corrected', reason: say('naming.added-from-the-files-type') }
     }
     const wrong = failed.get(index)
     const back = known.fallback?.get(part.id)
@@ -386,17 +390,21 @@ export function readName(convention: ReadyConvention, stem: string, known: Known
       }
     }
     if (part.optional) return { ...none, state: 'absent' }
-    fault('missing', `‹${part.label}› is missing.`)
+    fault('missing', say('naming.is-missing-2', { partLabel: part.label }))
     if (fitted && back) {
       values[part.id] = fitted
-      doubts.push(`‹${part.label}› is taken ${back.from}.`)
-      return { ...none, value: fitted, state: 'guessed', reason: `Taken ${back.from}.` }
+      doubts.push(say('naming.is-taken', { partLabel: part.label, from: back.from }))
+      return { ...none, value: fitted, state: 'guessed', reason: say('naming.taken', { from: back.from }) }
     }
-    return { ...none, state: 'missing', reason: `There is no ${part.label.toLowerCase()} in this name.` }
+    return {
+      ...none,
+      state: 'missing',
+      reason: say('naming.there-is-no-in-this-name', { partLabel: part.label.toLowerCase() }),
+    }
   })
   const composed = compose(convention, values)
   const whole = composed.missing.length === 0 && !parts.some(({ state }) => state === 'failed') && composed.stem !== ''
-  if (faults.length === 0) fault('order', 'The parts are in another order, or other signs stand between them.')
+  if (faults.length === 0) fault('order', say('naming.the-parts-are-in-another-order-or'))
   return { follows: false, parts, values, faults, doubts: [...new Set(doubts)], stem: whole ? composed.stem : null }
 }
 
@@ -415,18 +423,18 @@ function couldBe({ part }: ReadyPart, text: string): boolean {
 const nearest = (words: readonly ReadyPart[], after: number): ReadyPart | undefined =>
   words.find(({ index }) => index > after) ?? words.at(-1)
 
-function whyFailed({ part }: ReadyPart, text: string): string {
+function whyFailed({ part }: ReadyPart, text: string): Sentence {
   switch (part.kind) {
     case 'list':
-      return `‹${text}› is not in the list for ${part.label}.`
+      return say('naming.is-not-in-the-list-for', { text, partLabel: part.label })
     case 'date':
-      return `‹${text}› is not a date that ${part.label} can hold (${part.form}).`
+      return say('naming.is-not-a-date-that-can-be', { text, partLabel: part.label, form: part.form })
     case 'counter':
-      return `‹${text}› is not a number of at least ${part.width} digits.`
+      return say('naming.is-not-a-number-of-at-least', { text, width: part.width })
     case 'initials':
-      return `‹${text}› are not initials.`
+      return say('naming.are-not-initials', { text })
     default:
-      return `‹${text}› does not fit ${part.label}.`
+      return say('naming.does-not-fit', { text, partLabel: part.label })
   }
 }
 

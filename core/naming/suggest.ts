@@ -1,5 +1,6 @@
 // Values proposed for the parts of a name, ranked, each with where it is from.
 import type { NamePart, PartValues } from '../contract/naming'
+import { type Sentence, say } from '../words/said'
 import { type FileKind, initialsOf, type ReadyConvention } from './convention'
 import { readName, valuesIn } from './reading'
 
@@ -46,7 +47,7 @@ export interface Suggestion {
   value: string
   source: SuggestionSource
   /** In words. */
-  why: string
+  why: Sentence
   /** Higher is better; the first of a part is proposed when it has at least `proposed`. */
   score: number
 }
@@ -72,7 +73,7 @@ export function subjectIn(
 /** Suggestions by part id, each list best first and without repetitions. */
 export function suggest(convention: ReadyConvention, context: SuggestContext): Map<string, Suggestion[]> {
   const all = new Map<string, Suggestion[]>(convention.parts.map(({ part }) => [part.id, []]))
-  const add = (partId: string, value: string | undefined, source: SuggestionSource, why: string, score: number) => {
+  const add = (partId: string, value: string | undefined, source: SuggestionSource, why: Sentence, score: number) => {
     const ready = convention.byId.get(partId)
     if (!ready || value === undefined || ready.part.kind === 'text') return
     const fitted = ready.fit(value)
@@ -84,19 +85,27 @@ export function suggest(convention: ReadyConvention, context: SuggestContext): M
   }
   const { content } = context
   const parts = convention.parts.map(({ part }) => part)
-  for (const [id, value] of Object.entries(context.presets ?? {})) add(id, value, 'template', 'from the template', 100)
+  for (const [id, value] of Object.entries(context.presets ?? {}))
+    add(id, value, 'template', say('naming.from-the-template'), 100)
 
   if (context.pointed) {
     const { values } = readName(convention, context.pointed)
-    for (const [id, value] of Object.entries(values)) add(id, value, 'file pointed at', 'as in the file pointed at', 95)
+    for (const [id, value] of Object.entries(values))
+      add(id, value, 'file pointed at', say('naming.as-in-the-file-you-pointed-at'), 95)
   }
 
   const opening = content.title || content.headings[0] || ''
   const places = [
-    { text: opening, why: 'in the title', score: 90 },
-    ...content.headings.slice(0, 8).map((text) => ({ text, why: `in the heading ‹${shortened(text)}›`, score: 78 })),
-    ...content.sheets.map((text) => ({ text, why: `in the name of the sheet ‹${shortened(text)}›`, score: 76 })),
-    { text: content.text.slice(0, 20_000), why: 'in the text', score: 66 },
+    { text: opening, why: say('naming.in-the-title'), score: 90 },
+    ...content.headings
+      .slice(0, 8)
+      .map((text) => ({ text, why: say('naming.in-the-heading', { shortened: shortened(text) }), score: 78 })),
+    ...content.sheets.map((text) => ({
+      text,
+      why: say('naming.in-the-name-of-the-sheet', { shortened: shortened(text) }),
+      score: 76,
+    })),
+    { text: content.text.slice(0, 20_000), why: say('naming.in-the-text'), score: 66 },
   ]
   for (const { text, why, score } of places)
     if (text)
@@ -115,7 +124,13 @@ export function suggest(convention: ReadyConvention, context: SuggestContext): M
   for (const [depth, folder] of context.folders.entries())
     for (const found of valuesIn(convention, folder)) {
       const isDate = convention.byId.get(found.partId)!.part.kind === 'date'
-      add(found.partId, found.value, 'folder', `from the folder ‹${folder}›`, isDate ? 30 : 84 + depth * 0.5)
+      add(
+        found.partId,
+        found.value,
+        'folder',
+        say('naming.from-the-folder', { folder }),
+        isDate ? 30 : 84 + depth * 0.5,
+      )
     }
 
   for (const part of parts) {
@@ -124,22 +139,30 @@ export function suggest(convention: ReadyConvention, context: SuggestContext): M
     } else if (part.kind === 'words') {
       const subject = (text: string) => subjectIn(convention, part, text)
       if (opening)
-        add(part.id, subject(opening), 'content', content.title ? 'from the title' : 'from the first heading', 86)
+        add(
+          part.id,
+          subject(opening),
+          'content',
+          content.title ? say('naming.from-the-title') : say('naming.from-the-first-heading'),
+          86,
+        )
       for (const heading of content.headings.slice(0, 4))
-        add(part.id, subject(heading), 'content', 'from a heading', 60)
+        add(part.id, subject(heading), 'content', say('naming.from-a-heading'), 60)
       for (const sheet of content.sheets)
-        if (!genericSheet.test(sheet)) add(part.id, subject(sheet), 'content', 'from the name of a sheet', 58)
+        if (!genericSheet.test(sheet))
+          add(part.id, subject(sheet), 'content', say('naming.from-the-name-of-a-sheet'), 58)
       const line = content.text.split('\n').find((one) => one.trim())
-      if (!opening && line) add(part.id, subject(line.slice(0, 60)), 'content', 'from the first words', 56)
-    } else if (part.kind === 'initials') add(part.id, initialsOf(context.person), 'you', 'your initials', 90)
-    else if (part.kind === 'file kind') add(part.id, context.kind, 'type', 'from its type', 100)
+      if (!opening && line) add(part.id, subject(line.slice(0, 60)), 'content', say('naming.from-the-first-words'), 56)
+    } else if (part.kind === 'initials')
+      add(part.id, initialsOf(context.person), 'you', say('naming.your-initials'), 90)
+    else if (part.kind === 'file kind') add(part.id, context.kind, 'type', say('naming.from-its-type'), 100)
     else if (part.kind === 'counter' && context.next !== undefined)
-      add(part.id, String(context.next), 'counter', 'the next number', 90)
+      add(part.id, String(context.next), 'counter', say('naming.the-next-number'), 90)
   }
   for (const [age, values] of context.lastUsed.slice(0, 12).entries())
     for (const part of parts)
       if (part.kind === 'list' || part.kind === 'words' || part.kind === 'initials')
-        add(part.id, values[part.id], 'last used', 'you used it last', 40 - age)
+        add(part.id, values[part.id], 'last used', say('naming.you-used-it-last'), 40 - age)
   for (const those of all.values()) those.sort((a, b) => b.score - a.score)
   return all
 }

@@ -15,6 +15,7 @@
 // gaps are put on it so that their mean stays exact. Worst loss: everything of one interval and of
 // the two seconds that a point may take, at the fastest rate that was counted.
 // (Cox, Renewal Theory, 1962, §§2.2, 4.1, 5.1.) Checked against a simulation in advice.test.ts.
+import { type Sentence, say } from '../words/said'
 
 /** Upper bounds of the cells in which gaps are counted, in seconds; the last cell has none. */
 export const gapBounds = [
@@ -192,7 +193,7 @@ function fastestRate({ gaps }: Rhythm): number {
 
 export interface Recommendation {
   interval: number
-  reason: string
+  reason: Sentence
 }
 
 /**
@@ -209,11 +210,12 @@ export function recommend(all: readonly IntervalFacts[]): Recommendation {
     interval: best.interval,
     reason:
       best.expectedLost > sentence
-        ? `You type fast: even the shortest interval would cost ${lost} letters on average if this device were lost.`
-        : `If this device were lost you would write ${lost} letters again on average, less than a sentence.${
-            shorter
-              ? ` A shorter interval would save ${Math.max(0, lost - Math.round(shorter.expectedLost))} of them and ask the server ${(shorter.requestsADay / best.requestsADay).toFixed(1)} times as often.`
-              : ''
-          }`,
+        ? say('recovery.you-type-fast-even-the-shortest-interval', { lost })
+        : say('recovery.if-this-computer-were-lost-you-would', {
+            lost,
+            shorter: Boolean(shorter),
+            max: Math.max(0, lost - Math.round(shorter?.expectedLost ?? 0)),
+            it: ((shorter?.requestsADay ?? 0) / best.requestsADay).toFixed(1),
+          }),
   }
 }

@@ -1,6 +1,8 @@
 // What a recovery drill found. A scratch page types and says what it typed and when; it is ended
 // without warning; what is got back is held against what was typed.
+
 import type { DrillReport } from '../contract'
+import { asKept, say } from '../words/said'
 
 /** The device's journal is at most this far behind; milliseconds. */
 export const devicePromise = 100
@@ -30,18 +32,18 @@ export function drillReport(
   storage: { back: string; ms: number } | null,
 ): DrillReport {
   const faults: string[] = []
-  const level = (name: string, { back, ms }: { back: string; ms: number }, promisedMs: number) => {
+  const level = (onDevice: boolean, { back, ms }: { back: string; ms: number }, promisedMs: number) => {
     const lost = lostOf(typed, back)
-    if (!lost) faults.push(`What ${name} gave back is not what was typed.`)
+    if (!lost) faults.push(asKept(say('recovery.drill-not-what-was-typed', { device: onDevice })))
     const { charactersLost, lostMs } = lost ?? { charactersLost: typed.letters.length, lostMs: 0 }
     if (lostMs > promisedMs)
       faults.push(
-        `${name[0]!.toUpperCase()}${name.slice(1)} was ${Math.round(lostMs)} ms behind; ${promisedMs} are promised.`,
+        asKept(say('recovery.drill-behind', { device: onDevice, ms: Math.round(lostMs), promised: promisedMs })),
       )
     return { charactersLost, lostMs, backMs: ms, promisedMs }
   }
-  const onDevice = level('the device', device, devicePromise)
-  const onStorage = storage && level('shared storage', storage, interval * 1000 + pointGrace)
+  const onDevice = level(true, device, devicePromise)
+  const onStorage = storage && level(false, storage, interval * 1000 + pointGrace)
   return {
     kind,
     passed: faults.length === 0,

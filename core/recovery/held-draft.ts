@@ -8,6 +8,7 @@
 // Everything that changes the row waits its turn; what is sent over the network does not hold the turn.
 
 import { type Heartbeat, type JournalRecord, type PointTaken, type Standing, standardInterval } from '../contract'
+import { say } from '../words/said'
 import { beyondOf, countEdit } from './beyond'
 import { chainOf, commonLength, type Digest, genesis, type Link, linkDigest, recordOf, recordText } from './chain'
 import { readChain, storedRecords } from './journal'
@@ -23,7 +24,7 @@ const refusedFor = 1000
 export const pieceBytes = 200_000
 const heartbeatEvery = 5_000
 
-export const clearedJournal = 'The browser had cleared this device’s journal.'
+export const clearedJournal = say('recovery.this-browser-had-cleared-the-unsaved-work')
 
 export interface Me {
   personId: string
@@ -229,7 +230,9 @@ export class HeldDraft {
     const full = (error as { name?: string } | null)?.name === 'QuotaExceededError'
     this.ports.say({
       say: 'refused',
-      reason: full ? 'This device has no room left for unsaved work.' : 'This device refuses to keep unsaved work.',
+      reason: full
+        ? say('recovery.this-computer-has-no-room-left-for')
+        : say('recovery.this-computer-refuses-to-keep-unsaved-work'),
     })
     // Shared storage gets at once what the device does not keep.
     this.pointAt = Number.NEGATIVE_INFINITY
@@ -455,7 +458,9 @@ export class HeldDraft {
 
   private sendFailed(error: unknown): void {
     if (this.keeping.failed(error)) return
-    const reason = `Shared storage refuses recovery points: ${error instanceof Fault ? error.problem.title : (error as Error).message}`
+    const reason = say('recovery.server-refuses-points', {
+      why: error instanceof Fault ? (error.problem.says ?? error.problem.title) : (error as Error).message,
+    })
     this.tell({ say: 'point refused', draftId: this.row.id, reason })
     this.pointAt = this.ports.clock.steady()
   }

@@ -3,6 +3,7 @@
 // and tidies up what earlier pages left. It is a state machine over ports (ports.ts): the worker of the
 // application and the tests run this same code.
 import { standardInterval } from '../contract'
+import { say as sentence } from '../words/said'
 import { chainOf, genesis, type Link } from './chain'
 import { HeldDraft, type Keeping, type Me } from './held-draft'
 import { readChain } from './journal'
@@ -61,7 +62,8 @@ export class Keeper {
       },
       reached: (state) => this.reached(state),
       failed: (error) => this.failed(error),
-      refused: () => this.ports.say({ say: 'refused', reason: 'This device refuses to keep unsaved work.' }),
+      refused: () =>
+        this.ports.say({ say: 'refused', reason: sentence('recovery.this-computer-refuses-to-keep-unsaved-work') }),
     })
     // Without a journal the device has no lasting id; the drafts of this tab then belong to one that ends with it.
     this.known = ports.disk
@@ -213,7 +215,7 @@ export class Keeper {
       }
       // The device keeps nothing now: shared storage does, from memory.
       refused = true
-      say({ say: 'refused', reason: 'This device refuses to keep unsaved work.' })
+      say({ say: 'refused', reason: sentence('recovery.this-computer-refuses-to-keep-unsaved-work') })
     }
     this.current = draft
     if (seen) tell({ draftId: id, taken: { generation: row.generation } })

@@ -3,6 +3,7 @@
 // draft names the form of the model that it was written on and the digest of its decoded base. Readers of
 // earlier forms stay here; a draft of an earlier form is replayed by its own reader, and what it changed is
 // carried over to the model as it is read now.
+
 import { sha256 } from '@noble/hashes/sha2'
 import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils'
 import type { Node } from 'prosemirror-model'
@@ -14,6 +15,7 @@ import type { Limit } from '../formats/refusals'
 import { readXlsx } from '../formats/xlsx/read'
 import { mergeDocuments } from '../merge/document'
 import { mergeWorkbooks } from '../merge/workbook'
+import { SaidError, say } from '../words/said'
 import { type Replayed, replayDocument, replayWorkbook } from './replay'
 
 export interface ReadBase<Model> {
@@ -42,7 +44,7 @@ const newest = (readers: Readers<unknown>): number => Math.max(...Object.keys(re
 const digestOf = (json: unknown): string => bytesToHex(sha256(utf8ToBytes(JSON.stringify(json))))
 
 /** A draft that this Jaula cannot replay: its base was read by a reader that is not here. */
-export class OtherModel extends Error {}
+export class OtherModel extends SaidError {}
 
 export interface OpenedDraftModel<Model> {
   base: ReadBase<Model>
@@ -84,9 +86,7 @@ function openModel<Model>(
     return { base, replayed: kind.replay(base.model, records), stands, carried: false }
   const earlier = kind.readers[written.form] && (written.form === form ? base : read(written.form))
   if (!earlier || (written.base && digestOf(kind.json(earlier.model)) !== written.base))
-    throw new OtherModel(
-      'This work was written on its file as another Jaula reads it, and cannot be put on it here without mistakes.',
-    )
+    throw new OtherModel(say('recovery.other-model'))
   const replayed = kind.replay(earlier.model, records)
   return {
     base,

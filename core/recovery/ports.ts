@@ -1,6 +1,8 @@
 // What the keeper asks of the world: a disk, shared storage, a clock, a lock and chance. The worker wires
 // them to IndexedDB, HTTP and the browser; tests wire them to a world that fails in every way it can.
+
 import type { DraftContent, DraftEnd, Heartbeat, NewPoint, PointTaken, Problem, Saved, TakenOver } from '../contract'
+import { asKept } from '../words/said'
 import type { Digest } from './chain'
 import type { StoredRecord } from './journal'
 import type { Followed, FromJournal, StoredDraft, StoredSave } from './protocol'
@@ -56,7 +58,7 @@ export interface SharedStorage {
 /** What shared storage says no with. */
 export class Fault extends Error {
   constructor(readonly problem: Problem) {
-    super(problem.title)
+    super(asKept(problem.says ?? problem.title))
   }
 }
 /** Nothing answered: neither yes nor no. */

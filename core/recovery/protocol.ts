@@ -1,5 +1,6 @@
 // What a page and its journal worker say to each other. The worker keeps the journal, takes the
 // recovery points and completes the saves, whether or not the page still answers.
+
 import type {
   Beyond,
   Composition,
@@ -12,6 +13,7 @@ import type {
   Resting,
   Saved,
 } from '../contract'
+import type { Sentence } from '../words/said'
 import type { Digest } from './chain'
 
 /** A draft as its device keeps it. */
@@ -150,10 +152,10 @@ export type FromJournal =
   /** `stale`: another page went on with it since the page read it; it is to be read anew. */
   | { say: 'opened'; draftId: string; elsewhere: boolean; stale: boolean }
   | { say: 'journaled'; draftId: string; seq: number; at: number }
-  | { say: 'refused'; reason: string }
+  | { say: 'refused'; reason: Sentence }
   /** `edits` and `bytes` say what the point cost; 0 where it was learnt from the server. */
   | { say: 'point'; draftId: string; seq: number; edits: number; bytes: number }
-  | { say: 'point refused'; draftId: string; reason: string }
+  | { say: 'point refused'; draftId: string; reason: Sentence }
   /** Another writer has this draft. What this one had beyond the common records is the draft `fork`. */
   | {
       say: 'superseded'

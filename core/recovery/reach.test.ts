@@ -1,5 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
+import { inEnglish } from '../words/in-english'
 import { claimsTooMuch, type ReachFacts, reachOf } from './reach'
 
 const clock = (at: number) => `t${at}`
@@ -23,7 +24,7 @@ const anyFacts: fc.Arbitrary<ReachFacts> = fc
     return {
       edit: { seq: edits, at: at(edits) },
       journal: { seq: j, at: at(j), refused: refused ? 'This device is full.' : null },
-      point: { seq: p, at: at(p), refused: pointRefused ? 'Shared storage refuses.' : null },
+      point: { seq: p, at: at(p), refused: pointRefused ? 'The server refuses.' : null },
       waiting: { device: j < edits ? j + 1 : null, storage: Math.max(p, v) < edits ? Math.max(p, v) + 1 : null },
       interval,
       version: {
@@ -42,7 +43,8 @@ describe('the reach', () => {
   test('never claims more than was confirmed', () => {
     fc.assert(
       fc.property(anyFacts, fc.nat(100_000), (facts, now) => {
-        const { steps, sentence } = reachOf(facts, clock, now)
+        const { steps, ...reach } = reachOf(facts, clock, now)
+        const sentence = inEnglish(reach.sentence)
         const [tab, device, shared, copies] = steps.map((step) => step.state)
         const { seq } = facts.edit
         expect(tab).toBe('all')
@@ -56,11 +58,11 @@ describe('the reach', () => {
           [steps[2]!, onShared],
         ] as const)
           expect(step.until ?? 0).toBeLessThanOrEqual(held)
-        const named = /up to t(\d+) (?:is )?on shared storage/.exec(sentence)
+        const named = /up to t(\d+) (?:is )?on the server/.exec(sentence)
         if (named) expect(Number(named[1])).toBeLessThanOrEqual(onShared)
         if (/^Saved as/.test(sentence)) expect(facts.version.seq).toBe(seq)
-        if (/Everything (up to \S+ )?is on shared storage/.test(sentence)) expect(onShared).toBe(seq)
-        if (/Everything (up to \S+ )?is on this device/.test(sentence)) expect(facts.journal.seq).toBe(seq)
+        if (/Everything (up to \S+ )?is on the server/.test(sentence)) expect(onShared).toBe(seq)
+        if (/Everything (up to \S+ )?is on this computer/.test(sentence)) expect(facts.journal.seq).toBe(seq)
         if (/is completed as soon as it can be/.test(sentence)) expect(facts.waitingSave?.kept).toBe(true)
       }),
       { numRuns: 2000 },
@@ -70,9 +72,8 @@ describe('the reach', () => {
     fc.assert(
       fc.property(anyFacts, fc.integer({ min: 1, max: 3 }), (facts, more) => {
         const edit = { seq: facts.edit.seq + more, at: facts.edit.seq + more }
-        const { sentence } = reachOf(facts, clock, facts.edit.seq)
-        const claims =
-          /[Ee]verything (up to \S+ )?is on shared storage/.test(sentence) || /^This is version/.test(sentence)
+        const sentence = inEnglish(reachOf(facts, clock, facts.edit.seq).sentence)
+        const claims = /[Ee]verything (up to \S+ )?is on the server/.test(sentence) || /^This is version/.test(sentence)
         if (claims) expect(claimsTooMuch(facts, { ...facts, edit })).toBe(true)
         // Further typing changes no such sentence any more.
         expect(claimsTooMuch({ ...facts, edit }, { ...facts, edit: { seq: edit.seq + 1, at: edit.seq + 1 } })).toBe(

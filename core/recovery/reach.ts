@@ -1,13 +1,15 @@
 // How far work has got. Every step is fed only by the confirmation of the thing that makes it
 // hold: the journal's commit, the server's commit. Nothing here is assumed from having asked.
 
+import { type Sentence, say } from '../words/said'
+
 export interface ReachFacts {
   /** The last edit in this tab; seq 0 when nothing was edited. */
   edit: { seq: number; at: number | null }
   /** The last record committed on this device, with the time of its edit. */
-  journal: { seq: number; at: number | null; refused: string | null }
+  journal: { seq: number; at: number | null; refused: Sentence | null }
   /** The last record in a recovery point that the server committed; why the server refuses others, in words. */
-  point: { seq: number; at: number | null; refused: string | null }
+  point: { seq: number; at: number | null; refused: Sentence | null }
   /** When the oldest edit was made that is not on this device's journal, and that is not on shared storage. */
   waiting: { device: number | null; storage: number | null }
   /** Seconds between recovery points. */
@@ -18,7 +20,7 @@ export interface ReachFacts {
    */
   version: { seq: number; at: number | null; savedAt: number | null; number: number | null; author: string | null }
   /** A save that the server has not answered; `kept` once it is committed on this device. */
-  waitingSave: { at: number; kept: boolean; delayed?: string | null } | null
+  waitingSave: { at: number; kept: boolean; delayed?: Sentence | null } | null
   /** Recovery points are switched off. */
   pointsOff?: boolean
   server: 'there' | 'away' | 'signed out'
@@ -34,7 +36,7 @@ export interface ReachStep {
 
 export interface Reach {
   steps: ReachStep[]
-  sentence: string
+  sentence: Sentence
   alarm: boolean
 }
 
@@ -80,58 +82,71 @@ export function reachOf(facts: ReachFacts, clock: (at: number) => string, now: n
     (behind && (server !== 'there' || storageLate || point.refused !== null))
   return { steps, sentence: sentenceOf(), alarm }
 
-  function sentenceOf(): string {
-    const number = version.number === null ? '' : `version ${version.number}`
+  function sentenceOf(): Sentence {
+    const { number } = version
     if (edit.seq === 0) {
-      if (waitingSave) return 'Saving …'
-      if (version.number === null) return 'Nothing here to protect yet.'
-      return `This is ${number}${version.author ? ` by ${version.author}` : ''}${version.savedAt ? `, saved ${clock(version.savedAt)}` : ''}.`
+      if (waitingSave) return say('reach.saving')
+      if (number === null) return say('reach.nothing-to-protect')
+      return say('reach.this-is-version', {
+        number,
+        author: version.author !== null,
+        by: version.author,
+        saved: version.savedAt !== null,
+        at: version.savedAt === null ? null : clock(version.savedAt),
+      })
     }
     const until = (one: { at: number | null }) => (one.at === null ? '' : clock(one.at))
-    const onDevice =
+    const onComputer =
       journal.seq >= edit.seq
-        ? `Everything up to ${until(edit)}`
+        ? say('reach.all-on-computer', { at: until(edit) })
         : journal.seq > 0
-          ? `Work up to ${until(journal)}`
-          : ''
-    if (journal.refused !== null)
-      return `${journal.refused} ${
-        shared.seq >= edit.seq
-          ? `Everything up to ${until(edit)} is on shared storage.`
-          : sharedSince
-            ? `Work up to ${until(shared)} is on shared storage.`
-            : 'Save now: this work is only in this tab.'
-      }`
+          ? say('reach.some-on-computer', { at: until(journal) })
+          : null
+    const allOnServer = say('reach.all-on-server', { at: until(edit) })
+    const elsewhere =
+      shared.seq >= edit.seq
+        ? allOnServer
+        : sharedSince
+          ? say('reach.some-on-server', { at: until(shared) })
+          : say('reach.only-tab-save-now')
+    if (journal.refused !== null) return inTurn(journal.refused, elsewhere)
     if (server !== 'there') {
-      const why = server === 'away' ? 'Shared storage does not answer.' : 'You are signed out.'
-      if (shared.seq >= edit.seq) return `Everything up to ${until(edit)} is on shared storage. ${why}`
+      const why = say(server === 'away' ? 'reach.server-away' : 'reach.signed-out')
+      if (shared.seq >= edit.seq) return inTurn(allOnServer, why)
+      if (!onComputer) return inTurn(why, say('reach.only-tab'))
       const waits = !waitingSave
-        ? ' It goes to shared storage by itself when it can.'
+        ? say('reach.goes-when-it-can')
         : waitingSave.kept
-          ? ` Your save of ${clock(waitingSave.at)} is completed as soon as it can be.`
-          : ' Your save is being kept on this device.'
-      return onDevice ? `${why} ${onDevice} is on this device.${waits}` : `${why} This work is only in this tab so far.`
+          ? say('reach.save-completed-later', { at: clock(waitingSave.at) })
+          : say('reach.save-being-kept')
+      return inTurn(why, onComputer, waits)
     }
-    if (behind && journal.seq < edit.seq && journalLate)
-      return `This device’s journal does not answer. ${sharedSince ? `Work up to ${until(shared)} is on shared storage.` : 'Save now: this work is only in this tab.'}`
+    if (behind && journal.seq < edit.seq && journalLate) return inTurn(say('reach.computer-does-not-answer'), elsewhere)
     if (behind && (point.refused !== null || storageLate))
-      return `${point.refused ?? `Recovery points do not get through since ${clock(waiting.storage!)}.`} ${onDevice ? `${onDevice} is on this device.` : ''} Save to bring it to shared storage.`
-    if (version.seq >= edit.seq)
-      return `Saved as ${number} at ${clock(version.savedAt!)}. Everything is on shared storage.`
+      return inTurn(
+        point.refused ?? say('reach.points-do-not-arrive', { at: clock(waiting.storage!) }),
+        onComputer,
+        say('reach.save-to-bring'),
+      )
+    if (version.seq >= edit.seq) return say('reach.saved-as', { number, at: clock(version.savedAt!) })
     if (waitingSave?.delayed)
-      return `Your save of ${clock(waitingSave.at)} is not completed: ${waitingSave.delayed} It is tried again by itself. ${onDevice ? `${onDevice} is on this device.` : ''}`.trim()
-    if (waitingSave) return `Saving … ${onDevice ? `${onDevice} is on this device.` : ''}`.trim()
-    const saved = version.number === null ? 'Not saved as a version yet.' : `Not in ${number} yet.`
-    if (point.seq >= edit.seq) return `Everything up to ${until(edit)} is on shared storage. ${saved}`
+      return inTurn(
+        say('reach.save-not-completed', { at: clock(waitingSave.at), why: waitingSave.delayed }),
+        onComputer,
+      )
+    if (waitingSave) return inTurn(say('reach.saving'), onComputer)
+    if (point.seq >= edit.seq)
+      return inTurn(allOnServer, number === null ? say('reach.never-saved') : say('reach.not-in-version', { number }))
     if (off && journal.seq >= edit.seq)
-      return `${onDevice} is on this device only${sharedSince ? `, up to ${until(shared)} on shared storage` : ''}. Recovery points are off.`
-    if (journal.seq >= edit.seq)
-      return sharedSince
-        ? `Everything up to ${until(edit)} is on this device, up to ${until(shared)} on shared storage too.`
-        : `Everything up to ${until(edit)} is on this device.`
-    return onDevice ? `${onDevice} is on this device.` : 'This work is only in this tab so far.'
+      return say('reach.points-off', { all: true, at: until(edit), shared: sharedSince, until: until(shared) })
+    if (journal.seq >= edit.seq && sharedSince) return say('reach.both', { at: until(edit), until: until(shared) })
+    return onComputer ?? say('reach.only-tab')
   }
 }
+
+/** Sentences one after the other; those that are null are left out. */
+const inTurn = (...sentences: (Sentence | null)[]): Sentence =>
+  sentences.filter((one) => one !== null).reduce((first, then) => say('reach.and-then', { first, then }))
 
 /**
  * Whether a sentence about `before` says of work that it is on shared storage, or in a version, that by `now` goes beyond

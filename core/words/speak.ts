@@ -1,16 +1,14 @@
 import { IntlMessageFormat } from 'intl-messageformat'
 import type { Code, Messages } from './en'
-import type { Fact, Facts, Said } from './said'
+import { type Fact, type Facts, isSaid, type Sentence } from './said'
 
 /** Says sentences in one language. */
 export interface Speaker {
   /** @param values anything that stands in the sentence; functions dress what stands between tags */
   format(code: Code, values?: Record<string, unknown>): unknown
   /** A sentence as text, its facts said in the same language. */
-  text(said: Said): string
+  text(said: Sentence): string
 }
-
-const isSaid = (fact: unknown): fact is Said => typeof fact === 'object' && fact !== null && 'say' in fact
 
 /**
  * @param locale a BCP 47 language tag, by which numbers and plurals go
@@ -18,9 +16,11 @@ const isSaid = (fact: unknown): fact is Said => typeof fact === 'object' && fact
  */
 export function speaker(locale: string, messages: Messages): Speaker {
   const known = new Map<Code, IntlMessageFormat>()
-  const list = new Intl.ListFormat(locale)
+  const all = new Intl.ListFormat(locale)
+  const oneOf = new Intl.ListFormat(locale, { type: 'disjunction' })
   const plain = (fact: Fact | unknown): unknown => {
-    if (Array.isArray(fact)) return list.format(fact.map((one) => (isSaid(one) ? text(one) : String(one))))
+    if (Array.isArray(fact)) return all.format(fact.map((one) => (isSaid(one) ? text(one) : String(one))))
+    if (typeof fact === 'object' && fact !== null && 'or' in fact) return oneOf.format(fact.or as string[])
     return isSaid(fact) ? text(fact) : fact
   }
   const format = (code: Code, values: Record<string, unknown> = {}): unknown => {
@@ -31,7 +31,10 @@ export function speaker(locale: string, messages: Messages): Speaker {
     }
     return message.format(values as never)
   }
-  const text = ({ say, facts = {} }: Said): string =>
-    String(format(say, Object.fromEntries(Object.entries(facts as Facts).map(([key, fact]) => [key, plain(fact)]))))
+  const text = (said: Sentence): string => {
+    if (!isSaid(said)) return said
+    const facts = Object.entries((said.facts ?? {}) as Facts).map(([key, fact]) => [key, plain(fact)])
+    return String(format(said.say, Object.fromEntries(facts)))
+  }
   return { format, text }
 }

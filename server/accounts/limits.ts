@@ -4,6 +4,7 @@
 import { createHash } from 'node:crypto'
 import { RateLimiterPostgres, RateLimiterRes } from 'rate-limiter-flexible'
 import type { DataSource } from 'typeorm'
+import { say } from '../../core/words/said'
 import { Refusal } from '../refusal'
 
 /** Guesses by one address at one name, before each further one waits. */
@@ -59,7 +60,9 @@ export function guessLimits(database: DataSource) {
       if (!(error instanceof RateLimiterRes)) throw error
       const seconds = Math.max(1, Math.ceil(error.msBeforeNext / 1000))
       const when = seconds > 90 ? `${Math.ceil(seconds / 60)} minutes` : `${seconds} seconds`
-      throw new Refusal('too-many-attempts', `Too many attempts. Try again in ${when}.`, { retryAfter: seconds })
+      throw new Refusal('too-many-attempts', say('problem.too-many-attempts-try-again-in', { when }), {
+        retryAfter: seconds,
+      })
     }
     return {
       async right() {

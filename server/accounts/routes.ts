@@ -2,6 +2,7 @@ import { timingSafeEqual } from 'node:crypto'
 import { parseCookie, stringifySetCookie } from 'cookie'
 import type { Request, Response } from 'express'
 import type { Person, Session } from '../../core/contract'
+import { say } from '../../core/words/said'
 import { auditing } from '../audit/log'
 import { demoAccounts } from '../demo/people'
 import type { AppParts } from '../parts'
@@ -121,14 +122,14 @@ export function accountRoutes(mount: Mount, parts: AppParts): void {
     if (firstCode !== undefined) {
       const [given, wanted] = [Buffer.from(body.code ?? ''), Buffer.from(firstCode)]
       if (given.length !== wanted.length || !timingSafeEqual(given, wanted))
-        throw new Refusal('not-allowed', 'This is not the code that the start command printed.', {
-          fields: { code: 'It stands in the terminal where Jaula was started.' },
+        throw new Refusal('not-allowed', say('problem.this-is-not-the-code-that-the'), {
+          fields: { code: say('problem.it-is-in-the-terminal-where-jaula') },
         })
     }
     const person = await inTransaction(database, async (manager) => {
       await execute(manager, 'lock table person in exclusive mode')
       if (await anybodyHasAnAccount(manager))
-        throw new Refusal('not-allowed', 'Jaula has its first administrator already. Sign in.')
+        throw new Refusal('not-allowed', say('problem.jaula-has-its-first-administrator-already-sign'))
       const added = await addPerson(manager, { ...body, administrator: true })
       await auditing(manager, { personId: added.id, what: 'first administrator', facts: { handle: added.handle } })
       await addMember(manager, await addShare(manager, body.share), added.id, 'manage')

@@ -4,6 +4,7 @@ import { dictionary } from '@zxcvbn-ts/language-common'
 import { type DataSource, type EntityManager, IsNull } from 'typeorm'
 import { uuidv7 } from 'uuidv7'
 import { type Person, Settings } from '../../core/contract'
+import { say } from '../../core/words/said'
 import { Refusal } from '../refusal'
 import { PersonRow, SettingsRow } from './entity'
 import type { CountGuess } from './limits'
@@ -40,8 +41,8 @@ export async function personWith(
   const right = await verify(row?.passwordHash ?? (await decoy), password)
   if (!row || !right || row.closedAt) {
     await counted.wrong()
-    throw new Refusal('wrong-password', 'This name and password do not belong together.', {
-      fields: { password: 'Check the name and the password.' },
+    throw new Refusal('wrong-password', say('problem.this-name-and-password-do-not-belong'), {
+      fields: { password: say('problem.check-the-name-and-the-password') },
     })
   }
   await counted.right()
@@ -57,11 +58,11 @@ function refusePassword(password: string, handle: string): void {
   const plain = small.replace(/[^a-z]+$/, '')
   const reason =
     common.has(small) || (plain.length >= 4 && common.has(plain))
-      ? 'This is one of the passwords that are guessed first. Use a few words that have nothing to do with each other.'
+      ? say('problem.this-is-one-of-the-passwords-that')
       : small.includes(handle)
-        ? 'A password with your own name in it is soon guessed.'
+        ? say('problem.a-password-with-your-own-name-in')
         : new Set(small).size < 5
-          ? 'Use more different letters.'
+          ? say('problem.use-more-different-letters')
           : null
   if (reason) throw new Refusal('invalid', reason, { fields: { password: reason } })
 }

@@ -6,6 +6,7 @@ import type { EntityManager } from 'typeorm'
 import { uuidv7 } from 'uuidv7'
 import { z } from 'zod'
 import type { AuditEntry } from '../../core/contract'
+import { say } from '../../core/words/said'
 import { Refusal } from '../refusal'
 import { select } from '../sql/rows'
 import { AuditRow } from './entity'
@@ -41,7 +42,7 @@ export async function auditLog(
   person: { administrator: boolean },
   before: string | null,
 ): Promise<AuditEntry[]> {
-  if (!person.administrator) throw new Refusal('not-allowed', 'Only administrators read the audit log.')
+  if (!person.administrator) throw new Refusal('not-allowed', say('problem.only-administrators-read-the-audit-log'))
   const rows = await select(
     manager,
     z.custom<Omit<AuditEntry, 'at'> & { at: Date }>(),

@@ -3,6 +3,7 @@
 
 import type { DataSource, EntityManager } from 'typeorm'
 import { z } from 'zod'
+import { asKept, type Sentence, say } from '../../core/words/said'
 import type { Work } from '../jobs/queue'
 import { quiet } from '../jobs/quiet'
 import { locks, tryLock } from '../locks'
@@ -46,13 +47,18 @@ async function describeNext(manager: EntityManager, comparing: Comparing, conten
     [taken[0]!.version_id],
   )
   if (!next) return true
-  const keep = (summary: string, weight: number) =>
+  const keep = (summary: Sentence, weight: number) =>
     manager.upsert(
       VersionChangeRow,
-      { versionId: next.id, beforeId: next.before_id, summary, weight: Math.min(weight, 1_000_000_000) },
+      {
+        versionId: next.id,
+        beforeId: next.before_id,
+        summary: asKept(summary),
+        weight: Math.min(weight, 1_000_000_000),
+      },
       ['versionId'],
     )
-  if (next.before_sha256?.equals(next.sha256)) await keep('Not a byte differs.', 0)
+  if (next.before_sha256?.equals(next.sha256)) await keep(say('problem.not-a-byte-differs'), 0)
   else if (Number(next.size) > largestRead) await keep(`${kilobytes(Number(next.size))}.`, 10)
   else
     try {
@@ -64,7 +70,7 @@ async function describeNext(manager: EntityManager, comparing: Comparing, conten
       await keep(summary, weight)
     } catch (error) {
       if (!(error instanceof RangeError)) throw error
-      await keep('What changed cannot be told.', 10)
+      await keep(say('problem.what-changed-is-not-known'), 10)
     }
   return true
 }

@@ -1,10 +1,11 @@
 // Comparing versions in a thread of its own, so that a large file holds up nobody.
 import type { FileState } from '../../core/compare/files'
 import type { TracedPlace } from '../../core/compare/trace'
+import { asKept, type Sentence, say } from '../../core/words/said'
 import { openPool, TaskEnded } from '../threads/pool'
 
 export interface Described {
-  summary: string
+  summary: Sentence
   weight: number
 }
 export type ToChanges =
@@ -36,7 +37,7 @@ export function compareInThread(script: URL, patience = 60_000): Comparing {
     } catch (error) {
       // Nothing is said of what was not compared to its end.
       if (closed) throw new Error('Comparing has ended.')
-      if (error instanceof TaskEnded) throw new RangeError('This file is too large to be compared.')
+      if (error instanceof TaskEnded) throw new RangeError(asKept(say('problem.this-file-is-too-large-to-be')))
       throw new RangeError((error as Error).message)
     }
   }

@@ -6,6 +6,7 @@ import { z } from 'zod'
 import type { TracedPlace } from '../../core/compare/trace'
 import type { Trace } from '../../core/contract'
 import { DamagedFile } from '../../core/formats/refusals'
+import { saidBy, say } from '../../core/words/said'
 import { Refusal } from '../refusal'
 import { requireRole } from '../rights/service'
 import { select } from '../sql/rows'
@@ -50,7 +51,7 @@ export async function traceBack(
   const begun = Date.now()
   try {
     let now = await comparing.begin(trace, await read(versions[0]!), place)
-    if (now === null) throw new Refusal('invalid', 'Nothing stands at this place in that version.')
+    if (now === null) throw new Refusal('invalid', say('problem.there-is-nothing-at-this-place-in'))
     const changes: Trace['changes'] = []
     let until: number | null = null
     for (const [index, version] of versions.entries()) {
@@ -74,7 +75,7 @@ export async function traceBack(
     }
     return { changes, until }
   } catch (error) {
-    if (error instanceof RangeError || error instanceof DamagedFile) throw new Refusal('invalid', error.message)
+    if (error instanceof RangeError || error instanceof DamagedFile) throw new Refusal('invalid', saidBy(error))
     throw error
   } finally {
     comparing.end(trace)

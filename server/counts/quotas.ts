@@ -1,6 +1,7 @@
 // How much the versions of a share, and those of a person, may take. Whoever reaches it saves no further version until
 // there is room; recovery points of open work are taken all the same.
 import type { EntityManager } from 'typeorm'
+import { say } from '../../core/words/said'
 import { Refusal } from '../refusal'
 import { ShareRow } from '../shares/entity'
 import { StorageChangeRow, StorageUseRow } from './entity'
@@ -37,12 +38,12 @@ export async function refuseOver(
     const { name } = await manager.findOneByOrFail(ShareRow, { id: shareId })
     throw new Refusal(
       'no-room',
-      `The versions in ‹${name}› take the ${sayBytes(quotas.share)} that a share may have, so this was not saved there. Recovery points go on. A manager can set a rule of retention, or an administrator can allow more.`,
+      say('problem.the-versions-in-use-the-that-a', { name, sayBytes: sayBytes(quotas.share) }),
     )
   }
   if (quotas.person !== null && (await taken(manager, personId, 'personId')) + size > quotas.person)
     throw new Refusal(
       'no-room',
-      `Your versions take the ${sayBytes(quotas.person)} that a person may have, so this was not saved. Recovery points go on. An administrator can allow more.`,
+      say('problem.your-versions-use-the-that-a-person', { sayBytes: sayBytes(quotas.person) }),
     )
 }

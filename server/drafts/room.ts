@@ -5,6 +5,7 @@ import type { DataSource, EntityManager } from 'typeorm'
 import { z } from 'zod'
 import type { Room } from '../../core/contract'
 import { makeRoom, type RoomPiece } from '../../core/recovery/room'
+import { say } from '../../core/words/said'
 import { settingsOf } from '../accounts/service'
 import type { Work } from '../jobs/queue'
 import { locks, tryLock } from '../locks'
@@ -42,10 +43,7 @@ export async function roomFor(manager: EntityManager, personId: string, draftId:
   const aside = pieces.filter((piece) => piece.setAside || piece.id === draftId)
   const taken = aside.reduce((sum, { bytes }) => sum + bytes, 0)
   if (taken <= storageRoom * megabyte) return
-  throw new Refusal(
-    'no-room',
-    `Work that you set aside takes more than the ${storageRoom} MB that you allow on shared storage, so this stays among your interrupted work. Let some go, save some, or allow more in Settings.`,
-  )
+  throw new Refusal('no-room', say('problem.work-closed-without-saving-uses-more-than', { storageRoom }))
 }
 
 /**

@@ -1,3 +1,4 @@
+import { say } from '../../core/words/said'
 import type { AppParts } from '../parts'
 import { Refusal } from '../refusal'
 import type { Mount } from '../requests/mount'
@@ -6,7 +7,7 @@ import { activityFor, askForPoint, draftById, draftsOf, noteSafeCopy, ownDraft, 
 import { endDraft, heartbeat, takeOverDraft, takePoint } from './writing'
 
 function sameDraft<T extends { id: string }>(id: string, beat: T): T {
-  if (beat.id !== id) throw new Refusal('invalid', 'The address and the draft in the request differ.')
+  if (beat.id !== id) throw new Refusal('invalid', say('problem.the-address-and-the-draft-in-the'))
   return beat
 }
 

@@ -6,6 +6,7 @@ import { MoreThan } from 'typeorm'
 import { uuidv7 } from 'uuidv7'
 import { z } from 'zod'
 import type { Activity, Draft, DraftContent, DraftState, PointOutline } from '../../core/contract'
+import { say } from '../../core/words/said'
 import { absent, Refusal } from '../refusal'
 import { maySee } from '../rights/service'
 import { select } from '../sql/rows'
@@ -192,11 +193,7 @@ export async function pointsOf(manager: EntityManager, personId: string, id: str
 /** Asks the device that has a draft open for a recovery point; it hears of it with its next heartbeat. */
 export async function askForPoint(manager: EntityManager, personId: string, id: string): Promise<Draft> {
   const draft = await visibleDraft(manager, personId, id)
-  if (!draft.heardFrom)
-    throw new Refusal(
-      'changed-meanwhile',
-      'The device that has this work was not heard from lately, so it cannot be asked.',
-    )
+  if (!draft.heardFrom) throw new Refusal('changed-meanwhile', say('problem.the-computer-that-has-this-work-was'))
   await manager.update(DraftRow, { id }, { pointWantedAt: () => 'now()' })
   if (!draft.mine) await note(manager, personId, id, 'asked for a point')
   return visibleDraft(manager, personId, id)

@@ -21,6 +21,7 @@ import { admit, mayWrite, takeOver, type Verdict } from '../../core/recovery/adm
 import { nothingBeyond } from '../../core/recovery/beyond'
 import { chainOf, commonLength, contentText, forkId, genesis, type Link } from '../../core/recovery/chain'
 import { mayBecome } from '../../core/recovery/life'
+import { say } from '../../core/words/said'
 import { settingsOf } from '../accounts/service'
 import { announce } from '../events/service'
 import { absent, Refusal } from '../refusal'
@@ -381,7 +382,7 @@ async function earlierPoint(
   if (from > there.length + 1)
     throw new Refusal(
       'invalid',
-      `This recovery point lacks record ${there.length + 1}; ${there.length} is the last one here.`,
+      say('problem.this-recovery-point-lacks-record-is-the', { it: there.length + 1, there: there.length }),
     )
   const known = there.slice(0, from - 1)
   const before = { seq: from - 1, digest: known.at(-1)?.digest ?? genesis(target.base_version_id) }
@@ -473,9 +474,12 @@ export function endDraft(
       if (row.state === 'finished' && state === 'finished') return shown(manager)
       const older = beat?.sender ? !mayWrite(writerOf(row), beat.sender) : beat !== undefined && row.epoch > 0
       if (older)
-        throw new Refusal('changed-meanwhile', `This work is gone on with on ${row.device_name}, so it was not ended.`)
+        throw new Refusal(
+          'changed-meanwhile',
+          say('problem.this-work-is-open-on-now-so', { devicename: row.device_name }),
+        )
       if (!mayBecome[row.state].includes(state))
-        throw new Refusal('changed-meanwhile', 'This work was finished already: it is in a version of its file.')
+        throw new Refusal('changed-meanwhile', say('problem.this-work-was-finished-already-it-is'))
       if (beat) await takeDown(manager, beat)
       if ((state === 'closed' || state === 'let go') && row.state === 'open') await roomFor(manager, personId, id)
       await execute(

@@ -4,6 +4,7 @@ import { In } from 'typeorm'
 import { z } from 'zod'
 import type { Change, Role } from '../../core/contract'
 import { longestPath } from '../../core/naming/advice'
+import { say } from '../../core/words/said'
 import { absent, Refusal } from '../refusal'
 import { requireRole, requireRoles } from '../rights/service'
 import { deepestFolder } from '../sql/folder-tree'
@@ -121,7 +122,8 @@ async function refuseCircles(manager: EntityManager, moves: readonly Move[]): Pr
   for (const { entry } of moving) {
     let at = above.get(entry.id) ?? null
     for (let steps = 0; at; steps++) {
-      if (at === entry.id) throw new Refusal('invalid', `${entry.name} cannot be moved into itself.`)
+      if (at === entry.id)
+        throw new Refusal('invalid', say('problem.cannot-be-moved-into-itself', { entryName: entry.name }))
       if (steps > deepestFolder) throw tooDeep()
       at = above.get(at) ?? null
     }
@@ -152,9 +154,9 @@ export async function checkTargets(manager: EntityManager, moves: readonly Move[
     if (folderId) {
       const folder = there.get(folderId)
       if (folder?.kind !== 'folder' || (folder.removedAt && !comingBack.has(folderId)))
-        throw new Refusal('changed-meanwhile', 'The folder it belongs in is not here any more. Nothing was changed.')
+        throw new Refusal('changed-meanwhile', say('problem.the-folder-it-belongs-in-is-not'))
       if (folder.shareId !== move.shareId && !moves.some(({ entry }) => entry.id === folderId))
-        throw new Refusal('invalid', 'The folder is in another share.')
+        throw new Refusal('invalid', say('problem.the-folder-is-in-another-share'))
     }
     if (!lengths.has(folderId)) {
       const trail = await trailTo(manager, folderId)
@@ -166,7 +168,7 @@ export async function checkTargets(manager: EntityManager, moves: readonly Move[
     if (lengths.get(folderId)! + move.name.length > longestPath)
       throw new Refusal(
         'name-refused',
-        `With its folders ${move.name} would be longer than ${longestPath} letters, which many computers refuse.`,
+        say('problem.with-its-folders-would-be-longer-than', { moveName: move.name, longestPath }),
       )
   }
 }

@@ -8,6 +8,7 @@ import { uuidv7 } from 'uuidv7'
 import { z } from 'zod'
 import type { ActResult, Change } from '../../core/contract'
 import { typeOfName } from '../../core/formats/types'
+import { say } from '../../core/words/said'
 import { takeNumber } from '../naming/counters'
 import { absent, Refusal } from '../refusal'
 import { pause } from '../requests/json'
@@ -43,7 +44,7 @@ export async function performAct(
   if (made) {
     await requireAct(database.manager, personId, id, 'view')
     if (made.personId !== personId || (made.requestDigest && !made.requestDigest.equals(request)))
-      throw new Refusal('invalid', 'This id belongs to another act, so nothing was changed.')
+      throw new Refusal('invalid', say('problem.this-id-belongs-to-another-act-so'))
     return resultOf(database.manager, id, [])
   }
   return guarded(database, personId, async (manager) => {
@@ -61,10 +62,16 @@ export async function performAct(
       if ((entry.removed_at !== null) !== (what === 'bring back'))
         throw new Refusal(
           'changed-meanwhile',
-          `${entry.name} was ${entry.removed_at ? 'removed' : 'brought back'} meanwhile. Nothing was changed.`,
+          say('problem.was-brought-back-meanwhile-nothing-was-changed', {
+            entryName: entry.name,
+            removedat: Boolean(entry.removed_at),
+          }),
         )
       if (change.from !== undefined && change.from !== entry.name)
-        throw new Refusal('changed-meanwhile', `${change.from} is named ${entry.name} by now. Nothing was changed.`)
+        throw new Refusal(
+          'changed-meanwhile',
+          say('problem.is-named-by-now-nothing-was-changed', { from: change.from, entryName: entry.name }),
+        )
       if (what === 'bring back') {
         moves.push(...(await bringingBack(manager, entry, entries, renamed)))
         continue
@@ -80,9 +87,9 @@ export async function performAct(
       if (entry.kind === 'file' && typeOfName(name) !== entry.type)
         throw new Refusal(
           'name-refused',
-          `The ending .${entry.type || '(none)'} tells other programs what ${entry.name} is. It stays.`,
+          say('problem.the-ending-tells-other-programs-what-is', { it: entry.type || '(none)', entryName: entry.name }),
           {
-            fields: { name: `The ending .${entry.type} stays.` },
+            fields: { name: say('problem.the-ending-stays', { type: entry.type }) },
             freeName: entry.type ? `${name.replace(/\.[a-z0-9]{1,12}$/i, '')}.${entry.type}` : name,
           },
         )
@@ -142,7 +149,7 @@ export async function undoAct(database: DataSource, personId: string, actId: str
       )
         throw new Refusal(
           'changed-meanwhile',
-          `${change.toName} was changed again since, so this cannot be undone as one. Nothing was changed.`,
+          say('problem.was-changed-again-since-so-this-cannot', { toName: change.toName }),
         )
       return {
         entry,

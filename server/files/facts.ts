@@ -4,6 +4,7 @@ import type { EntityManager } from 'typeorm'
 import { In } from 'typeorm'
 import { z } from 'zod'
 import type { FileFacts } from '../../core/contract'
+import { type Sentence, say } from '../../core/words/said'
 import { Refusal } from '../refusal'
 import { HoldRow, RemovedVersionRow } from '../retention/entity'
 import { requireRole, requireRoleAt, seenBy } from '../rights/service'
@@ -83,13 +84,13 @@ export async function setOrigin(
        and (select file_id from version where id = origin_version_id) = $3`,
     [fileId, versionId, version.fileId],
   )
-  if (changed === 0) throw new Refusal('invalid', 'That version is not of the file that this one was copied from.')
+  if (changed === 0) throw new Refusal('invalid', say('problem.that-version-is-not-of-the-file'))
 }
 
 /** @param told whether the reason may be told, too */
-async function whyHeld(manager: EntityManager, ids: readonly string[], told: boolean): Promise<string | null> {
+async function whyHeld(manager: EntityManager, ids: readonly string[], told: boolean): Promise<Sentence | null> {
   const hold = await manager.findOneBy(HoldRow, { entryId: In(ids) })
-  return hold ? (told ? hold.why : 'Its share’s managers have their reason.') : null
+  return hold ? (told ? hold.why : say('problem.its-shares-managers-have-their-reason')) : null
 }
 
 /** Notes that a person opened or saved a file. */

@@ -5,6 +5,7 @@ import { IsNull } from 'typeorm'
 import { z } from 'zod'
 import type { ActResult } from '../../core/contract'
 import { freeName, nameKey } from '../../core/naming/check'
+import { say } from '../../core/words/said'
 import { auditing } from '../audit/log'
 import { announce } from '../events/service'
 import { Refusal } from '../refusal'
@@ -168,7 +169,7 @@ export async function carryOut(
   undoes: string | null,
   request: Buffer | null = null,
 ): Promise<void> {
-  if (!moves.length) throw new Refusal('invalid', 'There is nothing to change.')
+  if (!moves.length) throw new Refusal('invalid', say('problem.there-is-nothing-to-change'))
   await manager.insert(ActRow, {
     id,
     personId,

@@ -4,6 +4,7 @@ import type { EntityManager } from 'typeorm'
 import { z } from 'zod'
 import type { Entry } from '../../core/contract'
 import { checkName, freeName, nameKey, splitExtension } from '../../core/naming/check'
+import { say } from '../../core/words/said'
 import { Refusal, sqlState } from '../refusal'
 import { maySee } from '../rights/service'
 import { select } from '../sql/rows'
@@ -38,7 +39,7 @@ export async function nameTaken(
     [shareId, folderId, stem, personId],
   )
   const there = rows.find((row) => row.name_key === nameKey(name))
-  const title = `${there?.kind === 'folder' ? 'A folder' : 'A file'} with this name is here already.`
+  const title = say('problem.a-file-with-this-name-is-here', { kind: Boolean(there?.kind === 'folder') })
   return new Refusal('name-taken', title, {
     fields: { name: title },
     freeName: freeName(name.normalize('NFC'), new Set(rows.map((row) => row.name_key))),

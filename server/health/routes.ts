@@ -1,4 +1,6 @@
 import { statfs } from 'node:fs/promises'
+import { inEnglish } from '../../core/words/in-english'
+import { say } from '../../core/words/said'
 import type { AppParts } from '../parts'
 import type { Mount } from '../requests/mount'
 
@@ -12,11 +14,13 @@ export function healthRoutes(mount: Mount, { database, version, data }: AppParts
       () => true,
       () => false,
     )
-    if (!there) problems.push('The database does not answer.')
+    if (!there) problems.push(inEnglish(say('problem.the-database-does-not-answer')))
     const room = data ? await statfs(data).catch(() => null) : null
     if (room && room.bavail * room.bsize < leastRoom)
       problems.push(
-        `The server’s disk has ${Math.floor((room.bavail * room.bsize) / 1e6)} MB left: what is read goes on, saving may not.`,
+        inEnglish(
+          say('problem.the-servers-disk-has-mb-left-what', { floor: Math.floor((room.bavail * room.bsize) / 1e6) }),
+        ),
       )
     return { ok: problems.length === 0, database: there, problems, version, at: new Date().toISOString() }
   })

@@ -8,6 +8,7 @@ import type { Composition, Convention, PartValues } from '../../core/contract'
 import { splitExtension } from '../../core/naming/check'
 import { compose } from '../../core/naming/compose'
 import { type ReadyConvention, readyConvention } from '../../core/naming/convention'
+import { say } from '../../core/words/said'
 import { requireFolder } from '../files/folders'
 import { absent, Refusal } from '../refusal'
 import { requireRole } from '../rights/service'
@@ -189,7 +190,7 @@ export async function takeNumber(
     [counting.convention.id, scope, number, file.id],
   )
   if (!taken) {
-    const title = `The number ${number} is taken already. The next free one is ${next}.`
+    const title = say('problem.the-number-is-used-already-the-next', { number, next })
     throw new Refusal('name-taken', title, { fields: { name: title }, freeName: named(next) })
   }
   if (number >= next)

@@ -8,6 +8,7 @@ import { z } from 'zod'
 import type { ControlledList, Convention, ListValue, PartValues, Role, Rules, ShareNaming } from '../../core/contract'
 import { nameKey } from '../../core/naming/check'
 import { checkListValues, checkRules } from '../../core/naming/rules'
+import { say } from '../../core/words/said'
 import { announce } from '../events/service'
 import { requireFolder } from '../files/folders'
 import { acceptName } from '../files/names'
@@ -80,15 +81,21 @@ function acceptValues(values: ListValue[]): ListValue[] {
   }))
   const faults = checkListValues(normal)
   if (faults.length)
-    throw new Refusal('convention-refused', `Line ${faults[0]!.row + 1}: ${faults[0]!.reason}`, {
-      fields: Object.fromEntries(faults.slice(0, 50).map(({ row, reason }) => [`line ${row + 1}`, reason])),
-    })
+    throw new Refusal(
+      'convention-refused',
+      say('problem.line', { it: faults[0]!.row + 1, reason: faults[0]!.reason }),
+      {
+        fields: Object.fromEntries(faults.slice(0, 50).map(({ row, reason }) => [`line ${row + 1}`, reason])),
+      },
+    )
   return normal
 }
 
 const listTaken = (error: unknown, name: string): unknown =>
   sqlState(error) === '23505'
-    ? new Refusal('name-taken', `There is a list named ${name} here already.`, { fields: { name: 'Taken.' } })
+    ? new Refusal('name-taken', say('problem.there-is-a-list-named-here-already', { name }), {
+        fields: { name: say('problem.this-name-is-used-already') },
+      })
     : error
 
 /** @throws Refusal not-allowed, convention-refused with the line and the reason, name-taken */
@@ -152,7 +159,7 @@ export async function changeList(
         if (fault)
           throw new Refusal(
             'convention-refused',
-            `The convention ‹${convention.name}› uses this list: ${fault.reason}`,
+            say('problem.the-convention-uses-this-list', { conventionName: convention.name, reason: fault.reason }),
             {
               fields: { values: fault.reason },
             },
@@ -170,11 +177,7 @@ export async function changeList(
         changedAt: new Date(),
       },
     )
-    if (!affected)
-      throw new Refusal(
-        'changed-meanwhile',
-        'Somebody changed this list meanwhile. Look at it again; nothing was changed.',
-      )
+    if (!affected) throw new Refusal('changed-meanwhile', say('problem.somebody-changed-this-list-meanwhile-look-at'))
     await announce(manager, { about: 'names', shareId: known.shareId })
     return { id: listId, shareId: known.shareId, name, values: accepted, revision: revision + 1 }
   }).catch((error) => {
@@ -204,8 +207,7 @@ export async function newConvention(
     })
     await announce(manager, { about: 'names', shareId })
   }).catch((error) => {
-    if (sqlState(error) === '23505')
-      throw new Refusal('name-taken', 'This place has a convention of its own already. Change that one.')
+    if (sqlState(error) === '23505') throw new Refusal('name-taken', say('problem.this-place-has-a-convention-of-its'))
     throw error
   })
   return conventionById(database.manager, shareId, id)
@@ -244,7 +246,7 @@ export async function changeConvention(
     if (present.number !== number)
       throw new Refusal(
         'changed-meanwhile',
-        `${present.author} changed this convention meanwhile. Look at it again; nothing was changed.`,
+        say('problem.changed-this-convention-meanwhile-look-at-it', { author: present.author }),
       )
     refuseRules(rules, await listsOf(manager, shareId))
     await manager.update(ConventionRow, { id: conventionId }, { name })

@@ -5,6 +5,7 @@ import { In, IsNull } from 'typeorm'
 
 import type { EntityManager } from 'typeorm'
 import { type OwnProtection, PlaceProtection, type ProtectionLayer } from '../../core/contract'
+import { say } from '../../core/words/said'
 import { settingsOf } from '../accounts/service'
 import { EntryRow } from '../files/entity'
 import { trailTo } from '../files/folders'
@@ -107,7 +108,7 @@ export async function protectionLayers(
 export async function setOwnProtection(manager: EntityManager, personId: string, own: OwnProtection): Promise<void> {
   const { kind, shareId, entryId, interval, continuous } = own
   if ([kind, shareId, entryId].filter((one) => one !== undefined).length !== 1)
-    throw new Refusal('invalid', 'Say for what it is set: a kind, a share, or a folder or file.')
+    throw new Refusal('invalid', say('problem.say-for-what-it-is-set-a'))
   if (shareId) await requireRole(manager, personId, shareId, 'view')
   if (entryId) await requireRoleAt(manager, personId, entryId, 'view', true)
   await execute(
@@ -127,7 +128,7 @@ export async function setPlaceProtection(
 ): Promise<void> {
   await requireRoleIn(manager, personId, { shareId, folderId }, 'manage')
   if (least !== null && most !== null && least > most)
-    throw new Refusal('invalid', 'The longest interval allowed cannot be shorter than the shortest one.')
+    throw new Refusal('invalid', say('problem.the-longest-interval-allowed-cannot-be-shorter'))
   await execute(
     manager,
     `insert into place_protection (share_id, folder_id, interval, continuous, least, most) values ($1, $2, $3, $4, $5, $6)

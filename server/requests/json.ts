@@ -1,8 +1,11 @@
 // A request's JSON, within bounds that are checked before anything is made of it: its size as sent and unpacked, its
 // depth, its letters. It is read only once it is known who sends it (mount.ts).
+
 import { createGunzip } from 'node:zlib'
 import type { Request } from 'express'
 import { canBeKept } from '../../core/contract/text'
+import { inEnglish } from '../../core/words/in-english'
+import { say } from '../../core/words/said'
 import { Refusal } from '../refusal'
 
 export const usualLargest = 64_000
@@ -27,15 +30,19 @@ export interface Json {
 export async function readJson(request: Request, largest: number, mayBePacked: boolean): Promise<Json> {
   const type = (request.headers['content-type'] ?? '').toLowerCase()
   if (type && !/^application\/json\s*(;\s*charset="?utf-?8"?\s*)?$/.test(type))
-    throw new Refusal('invalid', 'This request is not JSON in UTF-8.')
+    throw new Refusal('invalid', say('problem.this-request-is-not-json-in-utf'))
   const encoding = (request.headers['content-encoding'] ?? 'identity').toLowerCase()
   if (encoding !== 'identity' && !(encoding === 'gzip' && mayBePacked))
-    throw new Refusal('invalid', 'A request like this is sent without a content encoding.')
-  const tooLarge = () => new Refusal('too-large', `This request is larger than ${Math.ceil(largest / 1000)} KB.`)
+    throw new Refusal('invalid', say('problem.a-request-like-this-is-sent-without'))
+  const tooLarge = () =>
+    new Refusal('too-large', say('problem.this-request-is-larger-than-kb', { ceil: Math.ceil(largest / 1000) }))
   if (Number(request.headers['content-length'] ?? 0) > largest) throw tooLarge()
   const chunks: Buffer[] = []
   let size = 0
-  const late = setTimeout(() => request.destroy(new Error('The request took too long.')), patience)
+  const late = setTimeout(
+    () => request.destroy(new Error(inEnglish(say('problem.the-request-took-too-long')))),
+    patience,
+  )
   try {
     const body = encoding === 'gzip' ? request.pipe(createGunzip()) : request
     for await (const chunk of body as AsyncIterable<Buffer>) {
@@ -45,7 +52,7 @@ export async function readJson(request: Request, largest: number, mayBePacked: b
     }
   } catch (error) {
     if (error instanceof Refusal) throw error
-    throw new Refusal('invalid', 'This request did not arrive whole.')
+    throw new Refusal('invalid', say('problem.this-request-did-not-arrive-whole'))
   } finally {
     clearTimeout(late)
   }
@@ -53,7 +60,7 @@ export async function readJson(request: Request, largest: number, mayBePacked: b
   const bytes = Buffer.concat(chunks, size)
   const between = () => (size > worthPauses ? pause() : undefined)
   await between()
-  if (isTooDeep(bytes)) throw new Refusal('invalid', 'This request is nested too deeply.')
+  if (isTooDeep(bytes)) throw new Refusal('invalid', say('problem.this-request-is-nested-too-deeply'))
   try {
     const text = bytes.toString()
     const plain = !unkeptEscape.test(text)
@@ -62,7 +69,7 @@ export async function readJson(request: Request, largest: number, mayBePacked: b
     await between()
     return { value, plain }
   } catch {
-    throw new Refusal('invalid', 'This request is not JSON.')
+    throw new Refusal('invalid', say('problem.this-request-is-not-json'))
   }
 }
 

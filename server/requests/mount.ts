@@ -5,6 +5,7 @@ import type { Express, Request, Response } from 'express'
 import { z } from 'zod'
 import type { Api, Person } from '../../core/contract'
 import { api, type Endpoint } from '../../core/contract'
+import { type Sentence, say, sentenceOf } from '../../core/words/said'
 import { absent, Refusal } from '../refusal'
 import { pause, readJson, unkeptText, usualLargest } from './json'
 import { type Received, type Spool, smallFile } from './upload'
@@ -43,7 +44,7 @@ export function mounting(app: Express, identify: Identify, spool: Spool, largest
     app[method](endpoint.path, async (request, response) => {
       const person = await identify(request)
       if (!person && endpoint.right !== 'anybody')
-        throw new Refusal('signed-out', 'You are signed out. Sign in to go on; your work is untouched.')
+        throw new Refusal('signed-out', say('problem.you-are-signed-out-sign-in-to'))
       for (const value of Object.values(request.params)) if (!z.uuid().safeParse(value).success) throw absent()
       const query = endpoint.query ? checked(endpoint.query, request.query) : undefined
       const asked = { person, params: request.params, query, request, response }
@@ -81,11 +82,13 @@ async function checkedBody(schema: z.ZodType, request: Request, { largest, packe
 /** @param plain every text in it can be kept, as is known */
 function checked(schema: z.ZodType, input: unknown, plain = false): unknown {
   const result = schema.safeParse(input)
-  const fields: Record<string, string> = {}
+  const fields: Record<string, Sentence> = {}
   if (result.success) {
     const unkept = plain ? null : unkeptText(result.data)
     if (unkept === null) return result.data
-    fields[unkept || 'body'] = 'This text has a symbol that cannot be kept.'
-  } else for (const issue of result.error.issues.slice(0, 50)) fields[issue.path.join('.') || 'body'] ??= issue.message
-  throw new Refusal('invalid', 'Something in this request is not as it should be.', { fields })
+    fields[unkept || 'body'] = say('problem.this-text-has-a-symbol-that-cannot')
+  } else
+    for (const issue of result.error.issues.slice(0, 50))
+      fields[issue.path.join('.') || 'body'] ??= sentenceOf(issue.message)
+  throw new Refusal('invalid', say('problem.something-in-this-request-is-not-as'), { fields })
 }

@@ -1,11 +1,14 @@
 // A file's bytes on their way in. A small file is held in memory; a larger one goes to a spool file while it arrives,
 // so that a slow sender holds no memory, no database connection and no lock. Its version's transaction begins when the
 // last byte is there and the digest is known.
+
 import { createHash, randomUUID } from 'node:crypto'
 import { createReadStream, existsSync, readdirSync, rmSync } from 'node:fs'
 import { type FileHandle, mkdir, open, rm } from 'node:fs/promises'
 import { join } from 'node:path'
 import type { Request } from 'express'
+import { inEnglish } from '../../core/words/in-english'
+import { say } from '../../core/words/said'
 import { Refusal } from '../refusal'
 
 /** Files up to this size are held in memory; bytes. It is a block of stored content. */
@@ -50,9 +53,9 @@ function receiveSmall(request: Request): Promise<Received> {
     let size = 0
     const notWhole = () => {
       clearTimeout(watch)
-      failed(new Refusal('invalid', 'The file did not arrive whole.'))
+      failed(new Refusal('invalid', say('problem.the-file-did-not-arrive-whole')))
     }
-    const given = () => request.destroy(new Error('The sender fell silent.'))
+    const given = () => request.destroy(new Error(inEnglish(say('problem.the-sender-fell-silent'))))
     const watch = setTimeout(given, silence)
     request.on('data', (chunk: Buffer) => {
       watch.refresh()
@@ -85,10 +88,10 @@ export function openSpool(folder: string, room = 4e9): Spool {
   let taken = 0
 
   async function receive(request: Request, largest: number): Promise<Received> {
-    const tooLarge = () => new Refusal('too-large', `Files up to ${Math.floor(largest / 1e6)} MB can be kept here.`)
+    const tooLarge = () =>
+      new Refusal('too-large', say('problem.files-up-to-mb-can-be-kept', { floor: Math.floor(largest / 1e6) }))
     const encoding = request.headers['content-encoding']
-    if (encoding && encoding !== 'identity')
-      throw new Refusal('invalid', 'A file is sent as it is, without a content encoding.')
+    if (encoding && encoding !== 'identity') throw new Refusal('invalid', say('problem.a-file-is-sent-as-it-is'))
     if (Number(request.headers['content-length'] ?? 0) > largest) throw tooLarge()
     if (Number(request.headers['content-length'] ?? Number.POSITIVE_INFINITY) <= smallFile) return receiveSmall(request)
     const hash = createHash('sha256')
@@ -100,7 +103,7 @@ export function openSpool(folder: string, room = 4e9): Spool {
       await file?.handle.close().catch(() => {})
       if (file) await rm(file.path, { force: true })
     }
-    const given = () => request.destroy(new Error('The sender fell silent.'))
+    const given = () => request.destroy(new Error(inEnglish(say('problem.the-sender-fell-silent'))))
     let watch = setTimeout(given, silence)
     try {
       for await (const chunk of request as AsyncIterable<Buffer>) {
@@ -120,8 +123,7 @@ export function openSpool(folder: string, room = 4e9): Spool {
         if (!file) chunks.push(chunk)
         else {
           taken += chunk.length
-          if (taken > room)
-            throw new Refusal('no-room', 'Too many large files arrive at this moment. Try again in a few minutes.')
+          if (taken > room) throw new Refusal('no-room', say('problem.too-many-large-files-arrive-at-this'))
           await file.handle.write(chunk)
         }
       }
@@ -129,8 +131,8 @@ export function openSpool(folder: string, room = 4e9): Spool {
       await drop()
       if (error instanceof Refusal) throw error
       if ((error as { code?: string }).code === 'ENOSPC')
-        throw new Refusal('no-room', 'The server’s disk is full, so the file could not be taken in. Try again later.')
-      throw new Refusal('invalid', 'The file did not arrive whole.')
+        throw new Refusal('no-room', say('problem.the-servers-disk-is-full-so-the'))
+      throw new Refusal('invalid', say('problem.the-file-did-not-arrive-whole'))
     } finally {
       clearTimeout(watch)
     }

@@ -7,6 +7,7 @@ import { uuidv7 } from 'uuidv7'
 import { z } from 'zod'
 import type { Retention, RetentionPreview, Version } from '../../core/contract'
 import { goneByRetention, type RetentionRule } from '../../core/history/retention'
+import { say } from '../../core/words/said'
 import { auditing } from '../audit/log'
 import { EntryRow } from '../files/entity'
 import { trailTo } from '../files/folders'
@@ -123,7 +124,7 @@ export async function setHold(
     [entryId],
   )
   if (there && there.person_id !== personId)
-    throw new Refusal('not-allowed', `${there.name} holds this, and is the one to change that.`)
+    throw new Refusal('not-allowed', say('problem.put-this-on-hold-and-is-the', { thereName: there.name }))
   if (why === null) await manager.delete(HoldRow, { entryId })
   else
     await manager
@@ -230,7 +231,7 @@ export async function previewRetention(
   now = Date.now(),
 ): Promise<RetentionPreview> {
   await requireRoleIn(manager, personId, { shareId, folderId }, 'manage')
-  if (!rule) throw new Refusal('invalid', 'Say what the rule would be.')
+  if (!rule) throw new Refusal('invalid', say('problem.say-what-the-rule-would-be'))
   const files = await select(
     manager,
     z.object({ id: z.string(), name: z.string(), held: z.boolean() }),

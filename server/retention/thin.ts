@@ -5,6 +5,7 @@ import type { DataSource, EntityManager } from 'typeorm'
 import { z } from 'zod'
 import { goneByRetention, type RetentionRule, sayRule } from '../../core/history/retention'
 import { thinnedOut } from '../../core/history/thinning'
+import { asKept, sameSentence } from '../../core/words/said'
 import type { Work } from '../jobs/queue'
 import { locks, tryLock } from '../locks'
 import { select, selectOne } from '../sql/rows'
@@ -46,11 +47,11 @@ export async function thinVersions(database: DataSource, now = new Date()): Prom
     gone += await take(
       fileId,
       (rows, still) => {
-        if (!still || sayRule(still) !== sayRule(rule)) return []
+        if (!still || !sameSentence(sayRule(still), sayRule(rule))) return []
         const versions = rows.map(({ at, kept }) => ({ at: Date.parse(at), kept }))
         return goneByRetention(versions, rule, now.getTime()).map((index) => rows[index]!)
       },
-      sayRule(rule),
+      asKept(sayRule(rule)),
     )
   return gone
 }

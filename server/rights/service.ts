@@ -5,15 +5,16 @@ import type { EntityManager } from 'typeorm'
 import { uuidv7 } from 'uuidv7'
 import { z } from 'zod'
 import { allows, type Role, rankOf, roles } from '../../core/rights'
+import { type Said, say } from '../../core/words/said'
 import { type Audited, auditing } from '../audit/log'
 import { absent, Refusal } from '../refusal'
 import { execute, select } from '../sql/rows'
 import { GrantRow, RealmRow } from './entity'
 
-const act: Record<Role, string> = {
-  view: 'see this share',
-  edit: 'change files in this share',
-  manage: 'manage this share',
+const act: Record<Role, Said> = {
+  view: say('problem.see-this-share'),
+  edit: say('problem.change-files-in-this-share'),
+  manage: say('problem.manage-this-share'),
 }
 
 /**
@@ -32,7 +33,8 @@ export const roleOf = (rank: number): Role => roles[rank - 1]!
 function judge(rank: number | null | undefined, needed: Role): Role {
   if (!rank) throw absent()
   const role = roleOf(rank)
-  if (!allows(role, needed)) throw new Refusal('not-allowed', `You may not ${act[needed]}. Ask one of its managers.`)
+  if (!allows(role, needed))
+    throw new Refusal('not-allowed', say('problem.you-may-not-ask-one-of-its', { it: act[needed] }))
   return role
 }
 

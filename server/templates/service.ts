@@ -8,6 +8,7 @@ import { z } from 'zod'
 import type { Template } from '../../core/contract'
 import { fileType } from '../../core/formats/types'
 import { nameKey } from '../../core/naming/check'
+import { say } from '../../core/words/said'
 import { announce } from '../events/service'
 import { acceptName } from '../files/names'
 import { ConventionRow } from '../naming/entity'
@@ -69,7 +70,7 @@ export async function addTemplate(
   if (!fileType(version.type).editable)
     throw new Refusal(
       'invalid',
-      `Work can be begun from documents and spreadsheets that Jaula edits, not from ${fileType(version.type).label} files.`,
+      say('problem.work-can-be-begun-from-documents-and', { label: fileType(version.type).label }),
     )
   const name = acceptName(input.name)
   const id = uuidv7()
@@ -89,8 +90,8 @@ export async function addTemplate(
     })
   } catch (error) {
     if (sqlState(error) === '23505')
-      throw new Refusal('name-taken', `There is a template named ${name} in this share already.`, {
-        fields: { name: 'Taken.' },
+      throw new Refusal('name-taken', say('problem.there-is-a-template-named-in-this', { name }), {
+        fields: { name: say('problem.this-name-is-used-already') },
       })
     throw error
   }

@@ -11,6 +11,7 @@ import { z } from 'zod'
 import type { Composition, Reason, Saved, Version } from '../../core/contract'
 import { typeOfName } from '../../core/formats/types'
 import { nameKey } from '../../core/naming/check'
+import { say } from '../../core/words/said'
 import { type Quotas, refuseOver } from '../counts/quotas'
 import { EntryRow } from '../files/entity'
 import { entryById } from '../files/entries'
@@ -95,7 +96,7 @@ function requestDigest({ bytes, reason, target, draft }: Ready): Buffer {
 async function keep(database: DataSource, quotas: Quotas, keeping: Ready): Promise<Saved> {
   const { digest } = keeping.bytes
   if (keeping.sha256 && keeping.sha256 !== digest.toString('hex'))
-    throw new Refusal('checksum-differs', 'The file changed on its way here, so it was not saved. Save again.')
+    throw new Refusal('checksum-differs', say('problem.the-file-changed-on-its-way-here'))
   try {
     const { target } = keeping
     await refuseWithoutRoom(database.manager, quotas, keeping)
@@ -198,12 +199,16 @@ async function addToFile(
       throw absent()
     case 'not allowed':
       await requireRoleAt(database.manager, personId, fileId, 'edit')
-      throw new Refusal('not-allowed', 'You may not change files in this share. Ask one of its managers.')
+      throw new Refusal('not-allowed', say('problem.you-may-not-change-files-in-this'))
     case 'newer': {
       const there = versionAlone(await versionById(database.manager, row.head))
-      throw new Refusal('newer-version', `${there.author.name} saved version ${there.number} meanwhile.`, {
-        head: there,
-      })
+      throw new Refusal(
+        'newer-version',
+        say('problem.saved-version-meanwhile', { authorName: there.author.name, number: there.number }),
+        {
+          head: there,
+        },
+      )
     }
   }
   const { share_id: shareId, folder_id: folderId, name, type, head: id, number, at, author } = row
@@ -328,7 +333,7 @@ async function madeBy(manager: EntityManager, keeping: Ready): Promise<Saved | n
   if (!row) return null
   await requireRole(manager, keeping.personId, row.realm_id, 'view')
   if (row.author_id !== keeping.personId || (row.request_digest && !row.request_digest.equals(requestDigest(keeping))))
-    throw new Refusal('invalid', 'This key belongs to another request, so nothing was saved. Save again.')
+    throw new Refusal('invalid', say('problem.this-key-belongs-to-another-request-so'))
   const version = await versionById(manager, row.id)
   return { file: await entryById(manager, version.fileId, 'file'), version: versionAlone(version) }
 }

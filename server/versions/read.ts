@@ -3,6 +3,7 @@
 import type { EntityManager } from 'typeorm'
 import { z } from 'zod'
 import type { HistoryVersion, Version } from '../../core/contract'
+import { fromKept } from '../../core/words/said'
 import { absent } from '../refusal'
 import { requireRoleAt } from '../rights/service'
 import { select } from '../sql/rows'
@@ -76,7 +77,12 @@ export async function pageOfVersions(
        order by v.number desc`,
     [fileId, before, limit],
   )
-  return rows.map((row) => ({ ...shownVersion(row), summary: row.summary, weight: row.weight, label: row.label }))
+  return rows.map((row) => ({
+    ...shownVersion(row),
+    summary: row.summary === null ? null : fromKept(row.summary),
+    weight: row.weight,
+    label: row.label,
+  }))
 }
 
 /** A page of a file's versions, newest first. @param before only those with a smaller number; null from the newest on */

@@ -2,6 +2,7 @@
 import { createHash } from 'node:crypto'
 import type { Response } from 'express'
 import type { EntityManager } from 'typeorm'
+import { say } from '../../core/words/said'
 import { Refusal } from '../refusal'
 import { type Contents, isDamage } from '../storage/content'
 
@@ -51,13 +52,9 @@ export async function sendContent(
     if (response.headersSent) return void response.destroy(error as Error)
     for (const name of response.getHeaderNames())
       if (/^(content-|cache-control|etag)/.test(name)) response.removeHeader(name)
-    throw Object.assign(
-      new Refusal(
-        'checksum-differs',
-        'This version is damaged on shared storage and cannot be read. All others, and your work, are untouched.',
-      ),
-      { cause: error },
-    )
+    throw Object.assign(new Refusal('checksum-differs', say('problem.this-version-is-damaged-on-the-server')), {
+      cause: error,
+    })
   }
   for (const piece of held) await send(piece)
   response.end()

@@ -1,7 +1,7 @@
 import type { z } from 'zod'
 import { type Api, api, type Endpoint, Problem } from '../../core/contract'
 import { Fault } from '../../core/recovery/ports'
-import { t } from '../words'
+import { say } from '../../core/words/said'
 
 /** A refusal by the server, or its silence (`type` storage-unavailable with status 0). */
 export class Refused extends Fault {}
@@ -84,13 +84,19 @@ export async function call<K extends keyof Api>(
       return (await response.json()) as Output<Api[K]>
     }
   } catch {
-    throw new Refused({ type: 'storage-unavailable', title: t('app.the-server-does-not-answer-right-now'), status: 0 })
+    throw new Refused({
+      type: 'storage-unavailable',
+      title: 'No answer.',
+      says: say('app.the-server-does-not-answer-right-now'),
+      status: 0,
+    })
   }
   const problem = Problem.safeParse(await response.json().catch(() => null))
   const refused = new Refused(
     problem.data ?? {
       type: response.status >= 500 ? 'storage-unavailable' : 'unexpected',
-      title: t('common.something-went-wrong-on-the-server'),
+      title: 'No answer.',
+      says: say('common.something-went-wrong-on-the-server'),
       status: response.status,
     },
   )

@@ -1,8 +1,9 @@
 import { useState } from 'react'
 import { FirstAdministrator, type Session } from '../../core/contract'
+import { sentenceOf } from '../../core/words/said'
 import { call, Refused } from '../api/call'
 import { Button, Field } from '../design/controls'
-import { t } from '../words'
+import { t, told, toldFields } from '../words'
 
 /** @param coded a code is asked for, which the start command printed */
 export default function FirstRun({ coded, onSignedIn }: { coded: boolean; onSignedIn: (session: Session) => void }) {
@@ -25,14 +26,16 @@ export default function FirstRun({ coded, onSignedIn }: { coded: boolean; onSign
         const checked = FirstAdministrator.safeParse(values)
         if (!checked.success)
           return setFaults(
-            Object.fromEntries(checked.error.issues.map((issue) => [issue.path.join('.'), issue.message])),
+            Object.fromEntries(
+              checked.error.issues.map((issue) => [issue.path.join('.'), told(sentenceOf(issue.message))]),
+            ),
           )
         try {
           onSignedIn(await call('firstAdministrator', { body: checked.data }))
         } catch (error) {
           setFaults(
             error instanceof Refused
-              ? (error.problem.fields ?? { password: error.problem.title })
+              ? toldFields(error.problem)
               : { password: t('common.this-did-not-work-try-again') },
           )
         }

@@ -89,23 +89,21 @@ export function KeepingNotice({ className, only }: { className: string; only?: '
   return (
     <p className={clsx('text-[13px] leading-[18px] text-soft', className)} data-testid="keeping">
       {promised === false && (
-        <>
-          <T
-            k="app.this-browser-may-clear-the-unsaved-work"
-            v={{
-              free: Boolean(free !== null),
-              free2: size(free ?? 0),
-              it: refused ? (
-                t('app.it-does-not-promise-to-keep-it')
-              ) : (
-                <button type="button" className="text-accent underline" onClick={ask}>
-                  {t('app.ask-it-to-keep-unsaved-work')}
-                </button>
-              ),
-              refused: Boolean(refused),
-            }}
-          />
-        </>
+        <T
+          k="app.this-browser-may-clear-the-unsaved-work"
+          v={{
+            free: Boolean(free !== null),
+            free2: size(free ?? 0),
+            it: refused ? (
+              t('app.it-does-not-promise-to-keep-it')
+            ) : (
+              <button type="button" className="text-accent underline" onClick={ask}>
+                {t('app.ask-it-to-keep-unsaved-work')}
+              </button>
+            ),
+            refused: Boolean(refused),
+          }}
+        />
       )}
       {!proven && t('app.whether-unsaved-work-outlives-this-browser-shows')}
     </p>

@@ -1,10 +1,12 @@
 // Saves everything that is open in this browser, whatever tab it is in. Tabs are asked over a
 // broadcast channel; one that hangs does not answer and is said not to.
+
 import { useEffect, useRef, useState } from 'react'
+import { saidBy } from '../../core/words/said'
 import { Button } from '../design/controls'
 import { KindGlyph } from '../design/kind'
 import { Question } from '../design/overlay'
-import { t } from '../words'
+import { t, told } from '../words'
 
 interface OpenWork {
   draftId: string
@@ -35,7 +37,7 @@ export function useOpenWork(work: OpenWork, save: () => Promise<{ ok: boolean; r
       else if (message.draftId === latest.current.work.draftId)
         void latest.current
           .save()
-          .catch((error: Error) => ({ ok: false, result: error.message }))
+          .catch((error: Error) => ({ ok: false, result: told(saidBy(error)) }))
           .then((answer) => post(channel, { tell: 'saved', draftId: message.draftId, ...answer }))
     }
     channel.onmessage = ({ data }) => hear(data)

@@ -1,14 +1,16 @@
 // Two moments of a file beside each other: the list of what differs, in words, and both sides with it marked.
+
 import { ChevronLeft, ChevronRight, X } from 'lucide-react'
 import { useEffect, useMemo, useRef, useState } from 'react'
-import type { Place } from '../../core/compare/document'
+import { type Sentence, saidBy } from '../../core/words/said'
 import { Blank, Button } from '../design/controls'
 import { IconButton } from '../design/icon-button'
-import { t } from '../words'
+import { t, told } from '../words'
 import { compareWork } from '../workers/compare'
 import type { Comparison, MomentSource } from '../workers/looking-back'
 import { cellChanges } from './cell-changes'
 import { ComparedDocuments } from './documents'
+import { kindOfChange } from './kinds'
 import { ComparedSheets } from './sheets'
 
 export interface Compared {
@@ -31,14 +33,14 @@ export function CompareSides({
   prepare: () => Promise<void>
   onBack: () => void
 }) {
-  const [found, setFound] = useState<Comparison | { kind: 'damaged'; reason: string } | null>(null)
+  const [found, setFound] = useState<Comparison | { kind: 'damaged'; reason: Sentence } | null>(null)
   useEffect(() => {
     let gone = false
     void (async () => {
       const [was, is] = await Promise.all([older.source!(), newer.source?.() ?? null, prepare()])
       const comparison = await compareWork().compareMoments(kind, was, is)
       if (!gone) setFound(comparison)
-    })().catch((error: Error) => !gone && setFound({ kind: 'damaged', reason: error.message }))
+    })().catch((error: Error) => !gone && setFound({ kind: 'damaged', reason: saidBy(error) }))
     return () => {
       gone = true
     }
@@ -63,7 +65,7 @@ export function ShownComparison({
   onBack,
   children,
 }: {
-  found: Comparison | { kind: 'damaged'; reason: string } | null
+  found: Comparison | { kind: 'damaged'; reason: Sentence } | null
   older: string
   newer: string
   onBack: () => void
@@ -99,7 +101,7 @@ export function ShownComparison({
             {older} <span className="text-soft">{t('compare.beside')}</span> {newer}
           </h2>
           <p className="truncate text-[14px] text-soft" role="status" data-testid="comparison-summary">
-            {found ? ('summary' in found ? found.summary : found.reason) : t('common.comparing')}
+            {found ? told('summary' in found ? found.summary : found.reason) : t('common.comparing')}
           </p>
         </div>
         {changes.length > 0 && (
@@ -123,7 +125,7 @@ export function ShownComparison({
       {!found ? (
         <Blank title={t('common.comparing')} waiting />
       ) : found.kind === 'damaged' ? (
-        <Blank title={t('compare.these-cannot-be-compared')}>{found.reason}</Blank>
+        <Blank title={t('compare.these-cannot-be-compared')}>{told(found.reason)}</Blank>
       ) : !('changes' in found) ? (
         children
       ) : (
@@ -157,7 +159,7 @@ export function ShownComparison({
                 </button>
               </li>
             ))}
-            {changes.length === 0 && <li className="px-3 py-3 text-[14px] text-soft">{found.summary}</li>}
+            {changes.length === 0 && <li className="px-3 py-3 text-[14px] text-soft">{told(found.summary)}</li>}
           </ul>
           {found.kind === 'spreadsheet' ? (
             <ComparedSheets found={found} older={older} newer={newer} at={at} />
@@ -183,23 +185,6 @@ function lineOf(json: unknown): (pos: number) => number {
 
 const cut = (text: string) => (text.length > 180 ? `${text.slice(0, 179)}…` : text)
 
-const told: Partial<Record<Place['kind'], string>> = {
-  moved: 'moved',
-  split: 'split',
-  joined: 'joined',
-  look: t('compare.looks-different'),
-  'row added': t('compare.row-added'),
-  'row removed': t('compare.row-removed'),
-  'row moved': t('compare.row-moved'),
-  'column added': t('compare.column-added'),
-  'column removed': t('compare.column-removed'),
-  'table added': t('compare.table-added'),
-  'table removed': t('compare.table-removed'),
-  'image added': t('compare.image-added'),
-  'image removed': t('compare.image-removed'),
-  'image replaced': t('compare.image-replaced'),
-}
-
 function changesOf(found: Comparison | { kind: 'damaged' }): ListedChange[] {
   if (found.kind === 'spreadsheet') return cellChanges(found)
   if (found.kind !== 'document' && found.kind !== 'lines') return []
@@ -209,8 +194,8 @@ function changesOf(found: Comparison | { kind: 'damaged' }): ListedChange[] {
     where: line
       ? t('compare.line', { line: line(place.newer?.from ?? 0) })
       : place.section || t('common.at-the-beginning'),
-    what: told[place.kind] ?? '',
-    before: place.kind === 'look' || place.kind === 'moved' ? '' : place.before,
-    now: place.kind === 'look' ? `${place.before}: ${place.now}` : place.now,
+    what: kindOfChange[place.kind] ?? '',
+    before: place.kind === 'look' || place.kind === 'moved' ? '' : told(place.before),
+    now: place.kind === 'look' ? `${told(place.before)}: ${told(place.now)}` : told(place.now),
   }))
 }

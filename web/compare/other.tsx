@@ -3,10 +3,11 @@
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import type { HistoryVersion } from '../../core/contract'
+import type { Sentence } from '../../core/words/said'
 import { keys } from '../api/keys'
 import { saidVersion } from '../editor/lifeline/moments'
 import { t } from '../words'
-import { moment, size, digits } from '../words/formats'
+import { digits, moment, size } from '../words/formats'
 import { compareWork } from '../workers/compare'
 import type { Comparison } from '../workers/looking-back'
 import { useBytes, useImage } from './bytes'
@@ -26,7 +27,7 @@ export function OtherComparison({
     queryKey: keys.compared(older.id, newer.id),
     enabled: !!was.data && !!is.data,
     staleTime: Number.POSITIVE_INFINITY,
-    queryFn: async (): Promise<Comparison | { kind: 'damaged'; reason: string }> =>
+    queryFn: async (): Promise<Comparison | { kind: 'damaged'; reason: Sentence }> =>
       compareWork().compareBytes({ bytes: was.data!, type: older.type }, { bytes: is.data!, type: newer.type }),
   })
   return (

@@ -12,7 +12,7 @@ import { Menu, MenuItem } from '../design/overlay'
 import { DrillLine } from '../drill/drills'
 import { folderOf } from '../find/find'
 import { PieceRow } from '../rescue/piece-row'
-import { T, t } from '../words'
+import { T, t, told } from '../words'
 import { moment } from '../words/formats'
 import { usePieces } from '../work/use-pieces'
 
@@ -184,7 +184,11 @@ function OthersChanged({ changed }: { changed: ChangedFile[] | undefined }) {
             </Link>
             <p className="pl-[28px] text-[13.5px] leading-[19px] text-soft">
               {file.head?.author.name}, {file.head && moment(file.head.at)}.{' '}
-              {file.head?.number === 1 ? t('desk.new') : (summary ?? t('desk.version', { number: file.head?.number }))}
+              {file.head?.number === 1
+                ? t('desk.new')
+                : summary
+                  ? told(summary)
+                  : t('desk.version', { number: file.head?.number })}
             </p>
           </li>
         ))}

@@ -6,12 +6,13 @@ import { useEffect, useState } from 'react'
 import { Link } from 'react-router'
 import type { DraftKind, Drill, DrillReport } from '../../core/contract'
 import { sayInterval } from '../../core/recovery/protection'
+import { fromKept, saidBy } from '../../core/words/said'
 import { call } from '../api/call'
 import { keys } from '../api/keys'
 import { queries } from '../api/queries'
 import { useSession } from '../app/session'
 import { Button } from '../design/controls'
-import { T, t } from '../words'
+import { T, t, told } from '../words'
 import { moment, tenths } from '../words/formats'
 import type { Progress } from './run'
 
@@ -29,7 +30,7 @@ function useRun() {
       const { runDrill } = await import('./run')
       await runDrill(kind, settings.recoveryInterval, setProgress)
     } catch (error) {
-      setFault(error instanceof Error ? error.message : t('drill.the-drill-could-not-be-run'))
+      setFault(error instanceof Error ? told(saidBy(error)) : t('drill.the-drill-could-not-be-run'))
     }
     setProgress(null)
     await client.invalidateQueries({ queryKey: keys.drills() })
@@ -186,11 +187,13 @@ function Report({ drill: { at, deviceName, report } }: { drill: Drill }) {
           )}
         </tbody>
       </table>
-      {report.faults.map((fault) => (
-        <p key={fault} className="pt-2 text-rust">
-          {fault}
-        </p>
-      ))}
+      {report.faults
+        .map((fault) => told(fromKept(fault)))
+        .map((fault) => (
+          <p key={fault} className="pt-2 text-rust">
+            {fault}
+          </p>
+        ))}
     </div>
   )
 }
@@ -231,16 +234,14 @@ export function DrillLine() {
       {progress ? (
         t('drill.the-weekly-recovery-drill-is-running')
       ) : last ? (
-        <>
-          <T
-            k="drill.the-last-recovery-drill-failed"
-            v={{
-              passed: Boolean(last.report.passed),
-              at: moment(last.at),
-              span: (c) => <span className={last.report.passed ? 'text-accent' : 'font-medium text-rust'}>{c}</span>,
-            }}
-          />
-        </>
+        <T
+          k="drill.the-last-recovery-drill-failed"
+          v={{
+            passed: Boolean(last.report.passed),
+            at: moment(last.at),
+            span: (c) => <span className={last.report.passed ? 'text-accent' : 'font-medium text-rust'}>{c}</span>,
+          }}
+        />
       ) : (
         t('drill.no-recovery-drill-was-run-yet')
       )}{' '}

@@ -1,4 +1,5 @@
 import type { Limit } from '../../core/formats/refusals'
+import type { Sentence } from '../../core/words/said'
 import type { Selected } from '../work/content'
 import type { Opening } from '../work/opening'
 import type { DraftSession } from '../work/session'
@@ -33,7 +34,7 @@ export interface BodyProps {
   /** The filing slip, when it is open: it stands beside the work. */
   slip: React.ReactNode
   onLimits: (limits: Limit[]) => void
-  onDamaged: (reason: string) => void
+  onDamaged: (reason: Sentence) => void
   /** The work was written on its file as an earlier Jaula read it: this edit makes it anew. */
   onCarried: (edit: unknown) => void
   /** Replay could not apply everything. */

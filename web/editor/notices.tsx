@@ -3,7 +3,7 @@ import { Link } from 'react-router'
 import type { Problem, Version } from '../../core/contract'
 import type { Limit } from '../../core/formats/refusals'
 import { Button, Notice } from '../design/controls'
-import { t } from '../words'
+import { t, told } from '../words'
 import { moment } from '../words/formats'
 import { beyondInWords } from '../work/pieces'
 import type { SessionState } from '../work/session'
@@ -167,7 +167,7 @@ export function RefusalNotice({
         </>
       }
     >
-      {refusal.title}{' '}
+      {told(refusal)}{' '}
       {refusal.head
         ? t('editor.your-work-is-not-saved-yet-and', { authorName: refusal.head.author.name })
         : t('editor.your-work-is-kept-on-this-computer')}

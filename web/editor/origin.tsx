@@ -4,13 +4,15 @@ import { useQueryClient } from '@tanstack/react-query'
 import { useEffect, useMemo, useRef, useState } from 'react'
 import { toast } from 'sonner'
 import type { FileFacts, Version } from '../../core/contract'
+import type { Sentence } from '../../core/words/said'
 import { call } from '../api/call'
 import { keys } from '../api/keys'
 import { cellPlaces } from '../compare/cell-changes'
+import { kindOfChange } from '../compare/kinds'
 import { Button, Notice } from '../design/controls'
 import { NameText } from '../design/kind'
 import { Question } from '../design/overlay'
-import { T, t } from '../words'
+import { T, t, told } from '../words'
 import { moment } from '../words/formats'
 import type { TakenPart } from '../work/content'
 import { compareWork } from '../workers/compare'
@@ -31,7 +33,12 @@ export function useOrigin({
   /** The newest version that the work is based on: what was taken in counts once it is saved. */
   head: Version | null
   mayEdit: boolean
-  takeIn: (base: string, theirs: Version, part: TakenPart | null, told: (summary: string) => string) => Promise<unknown>
+  takeIn: (
+    base: string,
+    theirs: Version,
+    part: TakenPart | null,
+    saying: (summary: Sentence) => string,
+  ) => Promise<unknown>
 }) {
   const client = useQueryClient()
   const [open, setOpen] = useState(false)
@@ -121,7 +128,7 @@ function OriginQuestion({
       const comparison = await compareWork().compareMoments(kind, was!, is!)
       if (gone) return
       if (comparison.kind === 'damaged') {
-        toast.error(comparison.reason)
+        toast.error(told(comparison.reason))
         onClose()
       } else setFound(comparison)
     })().catch(() => {
@@ -212,9 +219,9 @@ function rowsOf(found: Comparison | null): Row[] {
   if (found.kind !== 'spreadsheet')
     return found.changes.places.map(({ section, kind, before, now, older, newer }) => ({
       where: section || t('common.at-the-beginning'),
-      what: kind === 'words' ? '' : kind,
-      before: kind === 'look' ? '' : before,
-      now: kind === 'look' ? `${before}: ${now}` : now,
+      what: kindOfChange[kind] ?? (kind === 'words' ? '' : t(kind === 'added' ? 'compare.added' : 'compare.removed')),
+      before: kind === 'look' ? '' : told(before),
+      now: kind === 'look' ? `${told(before)}: ${told(now)}` : told(now),
       older,
       newer,
     }))
@@ -223,7 +230,10 @@ function rowsOf(found: Comparison | null): Row[] {
     const own = places.filter(({ sheet }) => sheet === name)
     return {
       where: name,
-      what: state === 'changed' ? t('editor.changes', { own: own.length }) : state,
+      what:
+        state === 'changed'
+          ? t('editor.changes', { own: own.length })
+          : t(state === 'added' ? 'compare.added' : 'compare.removed'),
       before: '',
       now: own
         .slice(0, 6)

@@ -25,7 +25,7 @@ import { KindGlyph, NameText } from '../design/kind'
 import { Menu, MenuItem, MenuRule } from '../design/overlay'
 import { act as carryOut } from '../files/acts'
 import { folderOf } from '../find/find'
-import { T, t } from '../words'
+import { T, t, told } from '../words'
 import { size, moment as time } from '../words/formats'
 import { wholeFacts } from '../work/file-facts'
 import { DocumentPage } from './document/page'
@@ -101,7 +101,7 @@ export function OtherFile({ facts: first, reason }: { facts: FileFacts; reason?:
       await refresh()
       toast(done)
     } catch (error) {
-      toast.error(error instanceof Refused ? error.problem.title : t('editor.that-could-not-be-done-right-now'))
+      toast.error(error instanceof Refused ? told(error.problem) : t('editor.that-could-not-be-done-right-now'))
     }
   }
   return (

@@ -1,10 +1,9 @@
 // What the editor asks before an act whose outcome is not plain.
 import type { Version } from '../../core/contract'
-import { type Limit, singular } from '../../core/formats/refusals'
+import { type Limit, sayLimit } from '../../core/formats/refusals'
 import { Button } from '../design/controls'
 import { Question } from '../design/overlay'
-import { t } from '../words'
-import { count } from '../words/formats'
+import { t, told } from '../words'
 
 export function LeavingQuestion({
   name,
@@ -126,14 +125,4 @@ export function RestoringQuestion({
   )
 }
 
-export const limitInWords = ({ feature, count: many, where }: Limit) =>
-  `${count(many, singular(feature), feature)}${
-    where.filter(Boolean).length
-      ? t('editor.near', {
-          where: where
-            .filter(Boolean)
-            .map((one) => `‹${one}›`)
-            .join(', '),
-        })
-      : ''
-  }`
+export const limitInWords = (limit: Limit) => told(sayLimit(limit))

@@ -2,7 +2,7 @@ import { toast } from 'sonner'
 import { uuidv7 } from 'uuidv7'
 import type { Version } from '../../core/contract'
 import { call, Refused } from '../api/call'
-import { t } from '../words'
+import { t, told } from '../words'
 import type { DraftSession } from '../work/session'
 import type { OpenFile } from './use-file'
 
@@ -19,6 +19,6 @@ export const restoring =
       await session.close(session.unsaved ? 'closed' : 'finished')
       reopen()
     } catch (error) {
-      toast.error(error instanceof Refused ? error.problem.title : t('editor.it-could-not-be-restored'))
+      toast.error(error instanceof Refused ? told(error.problem) : t('editor.it-could-not-be-restored'))
     }
   }

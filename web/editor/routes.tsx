@@ -3,11 +3,12 @@ import { useEffect, useMemo, useState } from 'react'
 import { Link, Navigate, useLocation, useParams, useSearchParams } from 'react-router'
 import { uuidv7 } from 'uuidv7'
 import type { FileFacts } from '../../core/contract'
+import { saidBy } from '../../core/words/said'
 import { isAway, Refused } from '../api/call'
 import { keys } from '../api/keys'
 import { useSession } from '../app/session'
 import { Blank, Button } from '../design/controls'
-import { t } from '../words'
+import { t, told } from '../words'
 import { device } from '../work/device'
 import { carriedOver, type Opening, openDraft, openFile, openNew } from '../work/opening'
 import { OtherFile } from './other-file'
@@ -110,7 +111,7 @@ export function DraftRoute() {
 }
 
 const faultOf = (error: unknown): Loaded => ({
-  fault: error instanceof Refused ? error.problem.title : String((error as Error).message),
+  fault: error instanceof Refused ? told(error.problem) : told(saidBy(error)),
   away: isAway(error),
 })
 

@@ -9,7 +9,7 @@ import { keys } from '../api/keys'
 import { Button, Field } from '../design/controls'
 import { Question } from '../design/overlay'
 import { conventionIn, useShareNaming } from '../places/place'
-import { t } from '../words'
+import { t, told } from '../words'
 
 /** Makes a template of a saved version: its name, and which values of the file's name work begun from it keeps. */
 export function TemplateQuestion({
@@ -53,7 +53,7 @@ export function TemplateQuestion({
       toast(t('editor.the-template-is-version-of-this-file', { madeName: made.name, number: version.number }))
       onClose()
     } catch (error) {
-      setFault(error instanceof Refused ? error.problem.title : t('common.it-could-not-be-made'))
+      setFault(error instanceof Refused ? told(error.problem) : t('common.it-could-not-be-made'))
       setBusy(false)
     }
   }

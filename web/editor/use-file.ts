@@ -3,9 +3,9 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useEffect } from 'react'
 import type { FileFacts } from '../../core/contract'
-import { unnamed } from '../../core/naming/propose'
 import { keys } from '../api/keys'
 import { t } from '../words'
+import { unnamed } from '../words/unnamed'
 import { wholeFacts } from '../work/file-facts'
 import type { DraftSession, SessionOutline } from '../work/session'
 

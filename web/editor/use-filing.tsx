@@ -9,6 +9,7 @@ import type { Entry, Problem, Version } from '../../core/contract'
 import type { Limit } from '../../core/formats/refusals'
 import { defaultType } from '../../core/formats/types'
 import { splitExtension } from '../../core/naming/check'
+import { saidBy } from '../../core/words/said'
 import { Refused } from '../api/call'
 import { keys } from '../api/keys'
 import { act } from '../files/acts'
@@ -135,7 +136,7 @@ export function useFiling(parts: FilingParts) {
     const base = known.find((id) => others.some((version) => version.id === id)) ?? null
     const taken = await merging.takeInOver(base, there.head, {
       adopt: false,
-      told: (summary) => t('editor.combined-with', { thereName: there.name, summary }),
+      saying: (summary) => t('editor.combined-with', { thereName: there.name, summary }),
     })
     if (!taken) return null
     adopt(there)
@@ -176,7 +177,7 @@ export function useFiling(parts: FilingParts) {
     if (session.state.reach.waitingSave) return
     void merging
       .saveMerging()
-      .catch((error: Error) => toast.error(t('editor.it-could-not-be-saved', { message: error.message })))
+      .catch((error: Error) => toast.error(t('editor.it-could-not-be-saved', { message: saidBy(error) })))
   }
   const save = () => {
     if (!editable || looking) return

@@ -1,9 +1,11 @@
 // Everything that the editor has to say above the work: one line each, the gravest first.
+
 import { useEffect, useState } from 'react'
 import { toast } from 'sonner'
+import { saidBy } from '../../core/words/said'
 import { useSession } from '../app/session'
 import { Notice } from '../design/controls'
-import { t } from '../words'
+import { t, told } from '../words'
 import { onJournal } from '../work/journal'
 import type { useMerging } from '../work/merging'
 import type { Opening } from '../work/opening'
@@ -93,7 +95,7 @@ export function WorkspaceNotices({
       {state.refusal && state.refusal.type !== 'signed-out' && !filing.isOpen && !merging && (
         <RefusalNotice
           refusal={state.refusal}
-          onMerge={() => void saveMerging().catch((error: Error) => toast.error(error.message))}
+          onMerge={() => void saveMerging().catch((error: Error) => toast.error(told(saidBy(error))))}
           onSaveOnTop={filing.saveOnTop}
           onSeparately={separately}
         />

@@ -1,13 +1,15 @@
 // The editor's frame: name line and reach above, the work in the middle, versions below. It owns the draft session;
 // every way to save, look back and leave has a file of its own.
+
 import { useEffect, useRef, useState, useSyncExternalStore } from 'react'
 import { useLocation, useNavigate } from 'react-router'
 import type { Version } from '../../core/contract'
+import type { Sentence } from '../../core/words/said'
 import { useFocusHome } from '../app/focus'
 import { SaveAll } from '../app/save-all'
 import { useSession } from '../app/session'
 import { Blank } from '../design/controls'
-import { t } from '../words'
+import { t, told } from '../words'
 import { useMerging } from '../work/merging'
 import type { Opening } from '../work/opening'
 import { DraftSession } from '../work/session'
@@ -54,7 +56,7 @@ export function Workspace({
   const { pathname } = useLocation()
   const [session] = useState(() => new DraftSession({ ...opening.beginning, personId: person.id }))
   const state = useSyncExternalStore(session.subscribe, session.outline)
-  const [damaged, setDamaged] = useState<string | null>(null)
+  const [damaged, setDamaged] = useState<Sentence | null>(null)
   const [gap, setGap] = useState<number | null>(opening.lostFrom ?? null)
   const [asking, setAsking] = useState<Asking>(null)
   const leaving = useRef(false)
@@ -93,7 +95,7 @@ export function Workspace({
     kind: state.kind,
     head: state.head,
     mayEdit: editable,
-    takeIn: (base, theirs, part, told) => merging.takeInOver(base, theirs, { adopt: false, part, told }),
+    takeIn: (base, theirs, part, saying) => merging.takeInOver(base, theirs, { adopt: false, part, saying }),
   })
   const leavingQuestion = useLeaving(session, state, file, filing, merging, leaving)
   const onSaveAll = () => setAsking({ about: 'all' })
@@ -117,7 +119,7 @@ export function Workspace({
   if (damaged)
     return (
       <Blank screen title={t('editor.this-work-cannot-be-opened')}>
-        {damaged}
+        {told(damaged)}
       </Blank>
     )
   const Body = state.kind === 'document' ? DocumentBody : WorkbookBody

@@ -4,7 +4,7 @@ import { toast } from 'sonner'
 import { uuidv7 } from 'uuidv7'
 import type { ActResult, Change, Problem } from '../../core/contract'
 import { call, Refused } from '../api/call'
-import { t } from '../words'
+import { t, told } from '../words'
 
 type What = 'rename' | 'move' | 'remove' | 'bring back' | 'correct'
 
@@ -50,7 +50,7 @@ async function undo(client: QueryClient, done: ActResult): Promise<void> {
     await call('undo', { params: { actId: done.id } }, { timeout: 120_000 })
     toast(t('files.undone'))
   } catch (error) {
-    toast.error(error instanceof Refused ? error.problem.title : t('common.it-could-not-be-undone'))
+    toast.error(error instanceof Refused ? told(error.problem) : t('common.it-could-not-be-undone'))
   }
   await invalidatePlaces(client)
 }

@@ -6,7 +6,7 @@ import { typeOfName } from '../../core/formats/types'
 import { adviseName } from '../../core/naming/advice'
 import { checkName, correctName } from '../../core/naming/check'
 import { addressOf } from '../api/call'
-import { t } from '../words'
+import { t, told } from '../words'
 import { size } from '../words/formats'
 
 export interface BroughtIn {
@@ -40,7 +40,7 @@ export const toBringIn = (file: File, largest: number): BroughtIn => {
     return {
       ...base,
       state: 'refused',
-      problem: { type: 'name-refused', title: fault.reason, status: 422, ...(freeName && { freeName }) },
+      problem: { type: 'name-refused', title: told(fault.reason), status: 422, ...(freeName && { freeName }) },
     }
   }
   return { ...base, state: 'waiting', problem: null }
@@ -65,7 +65,7 @@ export async function checkedEnding(item: BroughtIn): Promise<BroughtIn> {
     mayKeepName: true,
     problem: {
       type: 'name-refused',
-      title: advice.reason,
+      title: told(advice.reason),
       status: 422,
       ...(advice.correction && { freeName: advice.correction }),
     },

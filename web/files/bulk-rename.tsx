@@ -11,7 +11,7 @@ import { readName } from '../../core/naming/reading'
 import { Button, Field } from '../design/controls'
 import { Question } from '../design/overlay'
 import { conventionIn, useShareNaming } from '../places/place'
-import { t } from '../words'
+import { t, told } from '../words'
 import { act } from './acts'
 
 export function BulkRename({
@@ -92,7 +92,7 @@ export function BulkRename({
       going.map(({ entry, name }) => ({ id: entry.id, from: entry.name, name })),
       t('files.names', { going: going.length }),
     )
-    if (problem) setRefusal(problem.title)
+    if (problem) setRefusal(told(problem))
     else onClose()
   }
   return (
@@ -174,7 +174,7 @@ export function BulkRename({
               )}
               {remark && (
                 <span className={clsx('block text-[13px]', state === 'doubtful' ? 'text-ochre' : 'text-rust')}>
-                  {remark}
+                  {told(remark)}
                 </span>
               )}
             </span>

@@ -14,7 +14,7 @@ import { type ReadyConvention, readyConvention } from '../../core/naming/convent
 import { addressOf } from '../api/call'
 import { KindGlyph, NameParts } from '../design/kind'
 import { conventionIn, useShareNaming } from '../places/place'
-import { t } from '../words'
+import { t, told } from '../words'
 import { moment, size } from '../words/formats'
 import { act } from './acts'
 import { useDrag, useDrop } from './dragging'
@@ -456,16 +456,16 @@ function RenameField({ entry, onEnd }: { entry: Entry; onEnd: () => void }) {
   const keep = async () => {
     if (ended.current) return
     if (name === entry.name) return onEnd()
-    if (fault) return setRefusal({ title: fault.reason, better: correctName(name) ?? undefined })
+    if (fault) return setRefusal({ title: told(fault.reason), better: correctName(name) ?? undefined })
     ended.current = true
     const problem = await act(client, 'rename', [{ id: entry.id, name, from: entry.name }])
     // The field goes when the name is kept, and going it loses the focus: that is not another wish.
     if (!problem) return onEnd()
     ended.current = false
-    setRefusal({ title: problem.title, better: problem.freeName })
+    setRefusal({ title: told(problem), better: problem.freeName })
   }
   const said =
-    refusal ?? (fault && text.trim() ? { title: fault.reason, better: correctName(name) ?? undefined } : null)
+    refusal ?? (fault && text.trim() ? { title: told(fault.reason), better: correctName(name) ?? undefined } : null)
   return (
     <span className="relative flex min-w-0 flex-1 items-center" onPointerDown={(event) => event.stopPropagation()}>
       <input

@@ -26,7 +26,7 @@ import { useSession } from '../app/session'
 import { Blank, Button } from '../design/controls'
 import { IconButton } from '../design/icon-button'
 import { Menu, MenuItem } from '../design/overlay'
-import { t } from '../words'
+import { t, told } from '../words'
 import { size } from '../words/formats'
 import { act } from './acts'
 import { type BroughtIn, checkedEnding, send, toBringIn } from './bring-in'
@@ -141,7 +141,7 @@ function useMoves(): void {
       'move',
       entries.map(({ id, name }) => ({ id, from: name, shareId: to.shareId, folderId: to.folderId })),
       `${entries.length === 1 ? entries[0]!.name : t('files.items-2', { entries: entries.length })} to ${to.name}:`,
-    ).then((problem) => problem && toast.error(problem.title))
+    ).then((problem) => problem && toast.error(told(problem)))
   })
 }
 
@@ -175,7 +175,7 @@ function Folder({ shareId, folderId }: { shareId: string; folderId: string | nul
       entries.map(({ id, name }) => ({ id, from: name })),
       entries.length === 1 ? entries[0]!.name : t('files.items-2', { entries: entries.length }),
     )
-    if (problem) toast.error(problem.title)
+    if (problem) toast.error(told(problem))
     else setChosen(new Map())
   }
   useEffect(() => {

@@ -5,7 +5,7 @@ import { Button } from '../design/controls'
 import { Question } from '../design/overlay'
 import { type ChosenPlace, usePlace } from '../places/place'
 import { PlaceBrowser } from '../places/place-browser'
-import { t } from '../words'
+import { t, told } from '../words'
 import { act } from './acts'
 
 /** Where to? A place is chosen by walking; nothing is moved before it is said where. */
@@ -29,7 +29,7 @@ export function MoveQuestion({ entries, onClose }: { entries: readonly Entry[]; 
       entries.map(({ id, name }) => ({ id, from: name, shareId: at.shareId, folderId: at.folderId })),
       called,
     )
-    if (problem) setRefusal(problem.title)
+    if (problem) setRefusal(told(problem))
     else onClose()
   }
   return (
@@ -51,7 +51,7 @@ export function MoveQuestion({ entries, onClose }: { entries: readonly Entry[]; 
     >
       <PlaceBrowser at={at} onChoose={setAt} className="h-80 overflow-hidden rounded-md border bg-sheet text-ink" />
       <p className="pt-2 text-[14px]">
-        {at ? <>{t('files.it-goes-to-versions-stay-with-it', { to })}</> : t('files.choose-a-share')}
+        {at ? t('files.it-goes-to-versions-stay-with-it', { to }) : t('files.choose-a-share')}
       </p>
       {refusal && (
         <p role="alert" className="pt-1 text-rust">

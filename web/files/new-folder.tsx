@@ -6,7 +6,7 @@ import { call, Refused } from '../api/call'
 import { keys } from '../api/keys'
 import { Button, Field } from '../design/controls'
 import { Question } from '../design/overlay'
-import { t } from '../words'
+import { t, told } from '../words'
 
 export function NewFolder({
   place,
@@ -30,7 +30,7 @@ export function NewFolder({
       await client.invalidateQueries({ queryKey: keys.place(place.share.id) })
       onClose()
     } catch (error) {
-      setRefusal(error instanceof Refused ? error.problem.title : t('common.it-could-not-be-made'))
+      setRefusal(error instanceof Refused ? told(error.problem) : t('common.it-could-not-be-made'))
     }
   }
   return (

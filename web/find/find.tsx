@@ -210,9 +210,7 @@ function HitRow({ hit, words, here }: { hit: Hit; words: readonly string[]; here
         <span className="block truncate text-[13px] text-soft">
           <bdi>{[share, ...folders].join(' / ')}</bdi>
           {hit.formerName && (
-            <>
-              <T k="find.before" v={{ formerName: hit.formerName, bdi: (c) => <bdi className="font-mono">{c}</bdi> }} />
-            </>
+            <T k="find.before" v={{ formerName: hit.formerName, bdi: (c) => <bdi className="font-mono">{c}</bdi> }} />
           )}
           {elsewhere &&
             elsewhere.length > 0 &&

@@ -11,13 +11,14 @@ import { uuidv7 } from 'uuidv7'
 import type { ActResult, Share, ShareNaming } from '../../core/contract'
 import { type AuditFault, faultNames, type PlanStep } from '../../core/naming/audit'
 import { checkName, splitExtension } from '../../core/naming/check'
+import { saidBy } from '../../core/words/said'
 import { call, Refused } from '../api/call'
 import { Blank, Button } from '../design/controls'
 import { NameText } from '../design/kind'
 import { invalidatePlaces } from '../files/acts'
 import { folderOf } from '../find/find'
-import { t } from '../words'
-import { tenths, digits } from '../words/formats'
+import { t, told } from '../words'
+import { digits, tenths } from '../words/formats'
 import { namingWork } from '../workers/naming'
 import type { AuditResult } from '../workers/naming.worker'
 import { Chart } from './chart'
@@ -52,7 +53,7 @@ export function Audit({ share, naming }: { share: Share; naming: ShareNaming }) 
     })().catch(
       (error) =>
         !gone &&
-        setStage({ at: 'failed', reason: error instanceof Refused ? error.problem.title : String(error.message) }),
+        setStage({ at: 'failed', reason: error instanceof Refused ? told(error.problem) : told(saidBy(error)) }),
     )
     return () => {
       gone = true
@@ -66,7 +67,7 @@ export function Audit({ share, naming }: { share: Share; naming: ShareNaming }) 
       setDone(null)
       toast(t('names.undone-every-name-and-place-is-as'))
     } catch (error) {
-      toast.error(error instanceof Refused ? error.problem.title : t('common.it-could-not-be-undone'))
+      toast.error(error instanceof Refused ? told(error.problem) : t('common.it-could-not-be-undone'))
     }
     await invalidatePlaces(client)
     again()
@@ -139,7 +140,7 @@ export function Audit({ share, naming }: { share: Share; naming: ShareNaming }) 
             title={t('names.what-is-wrong-most')}
             bars={summary.faults
               .slice(0, 8)
-              .map(({ about, files }) => ({ label: faultNames[about as AuditFault], value: files }))}
+              .map(({ about, files }) => ({ label: told(faultNames[about as AuditFault]), value: files }))}
             names={['files']}
           />
         </div>
@@ -213,7 +214,7 @@ function Plan({ share, result, onDone }: { share: Share; result: AuditResult; on
       )
       onDone(done)
     } catch (error) {
-      setRefusal(error instanceof Refused ? error.problem.title : t('names.nothing-was-changed'))
+      setRefusal(error instanceof Refused ? told(error.problem) : t('names.nothing-was-changed'))
       setBusy(false)
     }
   }
@@ -291,17 +292,20 @@ function Plan({ share, result, onDone }: { share: Share; result: AuditResult; on
                       ? t('names.stays-where-it-is')
                       : `to ${step.to.path.join(' / ')}`}
                   </span>
-                  {(fault ? [fault.reason] : step.remarks).slice(0, 2).map((remark) => (
-                    <span
-                      key={remark}
-                      className={clsx(
-                        'block text-[13px] leading-[17px]',
-                        step.state === 'collision' || fault ? 'text-rust' : 'text-ochre',
-                      )}
-                    >
-                      {remark}
-                    </span>
-                  ))}
+                  {(fault ? [fault.reason] : step.remarks)
+                    .slice(0, 2)
+                    .map(told)
+                    .map((remark) => (
+                      <span
+                        key={remark}
+                        className={clsx(
+                          'block text-[13px] leading-[17px]',
+                          step.state === 'collision' || fault ? 'text-rust' : 'text-ochre',
+                        )}
+                      >
+                        {remark}
+                      </span>
+                    ))}
                 </span>
                 <span
                   className={clsx(

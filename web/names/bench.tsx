@@ -10,7 +10,7 @@ import { call } from '../api/call'
 import { keys } from '../api/keys'
 import { Blank, Field } from '../design/controls'
 import { NameText } from '../design/kind'
-import { t } from '../words'
+import { t, told } from '../words'
 
 const most = 200
 
@@ -58,13 +58,16 @@ export function Bench({ share, naming }: { share: Share; naming: ShareNaming }) 
           ) : reading.stem ? (
             <>
               <NameText name={reading.stem} />
-              {reading.doubts[0] && <span className="block text-ochre">{reading.doubts[0]}</span>}
+              {reading.doubts[0] && <span className="block text-ochre">{told(reading.doubts[0])}</span>}
             </>
           ) : (
             <span className="text-rust">
-              {reading.doubts[0] ??
-                reading.faults.find(({ about }) => about === 'missing')?.reason ??
-                reading.faults[0]?.reason}
+              {told(
+                reading.doubts[0] ??
+                  reading.faults.find(({ about }) => about === 'missing')?.reason ??
+                  reading.faults[0]?.reason ??
+                  '',
+              )}
             </span>
           )}
         </span>
@@ -139,9 +142,9 @@ const looks: Record<PartReading['state'], string> = {
 function PartCell({ reading }: { reading: PartReading }) {
   const { state, value, text, reason } = reading
   return (
-    <span className={clsx('min-w-0 break-words', looks[state])} title={reason || undefined}>
+    <span className={clsx('min-w-0 break-words', looks[state])} title={reason ? told(reason) : undefined}>
       {state === 'missing' ? (
-        'missing'
+        t('names.missing')
       ) : state === 'absent' ? (
         '–'
       ) : (

@@ -9,7 +9,7 @@ import { call, Refused } from '../api/call'
 import { Button, Field } from '../design/controls'
 import { IconButton } from '../design/icon-button'
 import { Menu, MenuItem } from '../design/overlay'
-import { T, t } from '../words'
+import { T, t, told } from '../words'
 import { namingWork } from '../workers/naming'
 import { Examples, Where } from './conventions'
 import { FolderRule } from './folder-rule'
@@ -73,7 +73,7 @@ export function ConventionEditor({
       onKept()
       onClose()
     } catch (error) {
-      setRefusal(error instanceof Refused ? error.problem.title : t('names.it-could-not-be-kept'))
+      setRefusal(error instanceof Refused ? told(error.problem) : t('names.it-could-not-be-kept'))
     }
   }
   const general = faults.filter(({ partId }) => !partId)
@@ -170,11 +170,13 @@ export function ConventionEditor({
           aria-live="polite"
           data-testid="rule-faults"
         >
-          {general.map(({ reason }) => (
-            <li key={reason} className="text-rust" role="alert">
-              {reason}
-            </li>
-          ))}
+          {general
+            .map(({ reason }) => told(reason))
+            .map((reason) => (
+              <li key={reason} className="text-rust" role="alert">
+                {reason}
+              </li>
+            ))}
           {checked === rules && faults.length === 0 && (
             <li className="text-soft">{t('names.every-name-it-gives-can-be-read')}</li>
           )}

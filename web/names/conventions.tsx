@@ -3,6 +3,7 @@ import { Plus } from 'lucide-react'
 import { useMemo, useState } from 'react'
 import { toast } from 'sonner'
 import type { Convention, Rules, Share, ShareNaming } from '../../core/contract'
+import { saidBy } from '../../core/words/said'
 import { call, Refused } from '../api/call'
 import { keys } from '../api/keys'
 import { queries } from '../api/queries'
@@ -11,7 +12,7 @@ import { NameText } from '../design/kind'
 import { Question } from '../design/overlay'
 import { type ChosenPlace, usePlace } from '../places/place'
 import { PlaceBrowser } from '../places/place-browser'
-import { T, t } from '../words'
+import { T, t, told } from '../words'
 import { moment } from '../words/formats'
 import { ConventionEditor } from './convention-editor'
 import { examplesOf } from './examples'
@@ -135,7 +136,7 @@ export function Conventions({ share, naming, mayChange }: { share: Share; naming
                 look="main"
                 onClick={async () => {
                   await call('endConvention', { params: { conventionId: ending.id } }).catch((error) =>
-                    toast.error(String(error.message)),
+                    toast.error(told(saidBy(error))),
                   )
                   setEnding(null)
                   void again()
@@ -201,7 +202,7 @@ function NewConvention({
         }),
       )
     } catch (error) {
-      setFault(error instanceof Refused ? error.problem.title : t('common.it-could-not-be-made'))
+      setFault(error instanceof Refused ? told(error.problem) : t('common.it-could-not-be-made'))
     }
   }
   return (

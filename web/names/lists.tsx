@@ -7,11 +7,12 @@ import { toast } from 'sonner'
 import type { ControlledList, ListValue, Share, ShareNaming } from '../../core/contract'
 import { listFromCsv, listToCsv } from '../../core/naming/list-csv'
 import { checkListValues } from '../../core/naming/rules'
+import type { Sentence } from '../../core/words/said'
 import { call, Refused } from '../api/call'
 import { keys } from '../api/keys'
 import { Blank, Button, Field } from '../design/controls'
 import { Question } from '../design/overlay'
-import { t } from '../words'
+import { t, told } from '../words'
 
 /** Controlled lists: values with their labels, retired ones kept for the names that have them. */
 export function Lists({ share, naming, mayChange }: { share: Share; naming: ShareNaming; mayChange: boolean }) {
@@ -90,7 +91,7 @@ function NewList({
       await client.invalidateQueries({ queryKey: keys.naming(share.id) })
       onMade(made)
     } catch (error) {
-      setFault(error instanceof Refused ? error.problem.title : t('common.it-could-not-be-made'))
+      setFault(error instanceof Refused ? told(error.problem) : t('common.it-could-not-be-made'))
     }
   }
   return (
@@ -123,7 +124,7 @@ function NewList({
 interface Arrived {
   file: string
   values?: ListValue[]
-  faults?: { line: number; reason: string }[]
+  faults?: { line: number; reason: Sentence }[]
 }
 
 function ListEditor({ list, usedBy, mayChange }: { list: ControlledList; usedBy: string[]; mayChange: boolean }) {
@@ -163,7 +164,7 @@ function ListEditor({ list, usedBy, mayChange }: { list: ControlledList; usedBy:
       await client.invalidateQueries({ queryKey: keys.naming(list.shareId) })
       toast(t('names.has-values-now', { listName: list.name, values: kept.values.length }))
     } catch (error) {
-      setRefusal(error instanceof Refused ? error.problem.title : t('names.it-could-not-be-kept'))
+      setRefusal(error instanceof Refused ? told(error.problem) : t('names.it-could-not-be-kept'))
     }
   }
   const takeOut = () => {
@@ -233,7 +234,7 @@ function ListEditor({ list, usedBy, mayChange }: { list: ControlledList; usedBy:
                 key={index}
                 style={{ transform: `translateY(${start}px)` }}
                 className="absolute inset-x-0 grid h-[38px] grid-cols-[96px_minmax(0,1fr)_70px] md:grid-cols-[150px_minmax(0,1fr)_90px] items-center gap-3 border-b"
-                title={fault?.reason}
+                title={fault && told(fault.reason)}
               >
                 <input
                   aria-label={t('names.code-2', { it: index + 1 })}

@@ -2,7 +2,7 @@
 import clsx from 'clsx'
 import type { ControlledList, NamePart, PartKind } from '../../core/contract'
 import type { RuleFault } from '../../core/naming/rules'
-import { t } from '../words'
+import { t, told } from '../words'
 
 export const kindNames: Record<PartKind, string> = {
   date: t('common.date'),
@@ -123,11 +123,13 @@ export function PartEditor({
           <span className="flex">{children}</span>
         </div>
       </div>
-      {faults.map(({ reason }) => (
-        <p key={reason} role="alert" className="pt-1.5 text-[13px] text-rust">
-          {reason}
-        </p>
-      ))}
+      {faults
+        .map(({ reason }) => told(reason))
+        .map((reason) => (
+          <p key={reason} role="alert" className="pt-1.5 text-[13px] text-rust">
+            {reason}
+          </p>
+        ))}
     </>
   )
 }

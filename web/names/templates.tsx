@@ -8,7 +8,7 @@ import { queries } from '../api/queries'
 import { useSession } from '../app/session'
 import { Blank, Button } from '../design/controls'
 import { KindGlyph } from '../design/kind'
-import { t } from '../words'
+import { t, told } from '../words'
 import { moment } from '../words/formats'
 
 /** A share's templates: what work can be begun from, with the convention and the values each carries. */
@@ -21,7 +21,7 @@ export function Templates({ share, naming }: { share: Share; naming: ShareNaming
     mutationFn: (templateId: string) => call('removeTemplate', { params: { templateId } }),
     onSuccess: () => client.invalidateQueries({ queryKey: keys.templates() }),
     onError: (error) =>
-      toast.error(error instanceof Refused ? error.problem.title : t('names.it-could-not-be-removed')),
+      toast.error(error instanceof Refused ? told(error.problem) : t('names.it-could-not-be-removed')),
   })
   const those = templates.data?.filter(({ shareId }) => shareId === share.id)
   if (templates.isPending) return <Blank title={t('common.one-moment')} waiting />

@@ -1,4 +1,3 @@
-import { digits } from '../words/formats'
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import clsx from 'clsx'
 import { ChevronRight, CornerLeftUp, FolderPlus, History, Inbox } from 'lucide-react'
@@ -10,7 +9,8 @@ import { queries } from '../api/queries'
 import { IconButton } from '../design/icon-button'
 import { KindGlyph, NameParts } from '../design/kind'
 import { Menu, MenuItem } from '../design/overlay'
-import { t } from '../words'
+import { t, told } from '../words'
+import { digits } from '../words/formats'
 import { type ChosenPlace, usePlace } from './place'
 
 /**
@@ -60,7 +60,7 @@ export function PlaceBrowser({
       setRefusal('')
       to(at.shareId, made.id)
     } catch (error) {
-      setRefusal(error instanceof Refused ? error.problem.title : t('files.the-folder-could-not-be-made'))
+      setRefusal(error instanceof Refused ? told(error.problem) : t('files.the-folder-could-not-be-made'))
     }
   }
   const row = 'flex w-full items-center gap-2 px-3 py-1.5 text-left hover:bg-wash'

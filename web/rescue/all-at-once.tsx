@@ -8,6 +8,7 @@ import { uuidv7 } from 'uuidv7'
 import { defaultType } from '../../core/formats/types'
 import { freeName, nameKey } from '../../core/naming/check'
 import { proposeName } from '../../core/naming/propose'
+import { saidBy } from '../../core/words/said'
 import { call, Refused } from '../api/call'
 import { keys } from '../api/keys'
 import { useSession } from '../app/session'
@@ -15,14 +16,14 @@ import { Button } from '../design/controls'
 import { Menu, MenuItem, MenuRule, Question } from '../design/overlay'
 import { type ChosenPlace, lastPlace, usePlace } from '../places/place'
 import { PlaceBrowser } from '../places/place-browser'
-import { t } from '../words'
+import { t, told } from '../words'
 import { endedInFile, endPiece } from '../work/ending'
 import { gatherDraft } from '../work/gather'
 import type { Piece } from '../work/pieces'
 import { bytesOf, lastVersionOf, saveAsNext } from './inside'
 
 const called = (piece: Piece) => piece.name ?? `“${piece.opening.slice(0, 40) || piece.kind}”`
-const said = (error: unknown) => (error instanceof Refused ? error.problem.title : (error as Error).message)
+const said = (error: unknown) => (error instanceof Refused ? told(error.problem) : told(saidBy(error)))
 
 export function AllAtOnce({ pieces }: { pieces: readonly Piece[] }) {
   const client = useQueryClient()

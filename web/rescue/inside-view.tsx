@@ -8,7 +8,7 @@ import { Link, useNavigate, useParams } from 'react-router'
 import { toast } from 'sonner'
 import { entryOf } from '../../core/content/entry'
 import { columnName } from '../../core/content/workbook'
-import { unnamed } from '../../core/naming/propose'
+import { saidBy } from '../../core/words/said'
 import { call, isAway, Refused } from '../api/call'
 import { keys } from '../api/keys'
 import { useSession } from '../app/session'
@@ -17,8 +17,9 @@ import { IconButton } from '../design/icon-button'
 import { KindGlyph, NameText } from '../design/kind'
 import { SheetView } from '../editor/workbook/sheet-view'
 import { WorkbookStore } from '../editor/workbook/store'
-import { t } from '../words'
+import { t, told } from '../words'
 import { clock, digits } from '../words/formats'
+import { unnamed } from '../words/unnamed'
 import { bytesOf, type Looked, lookInside, saveAsNext } from './inside'
 import { MarkedDocument } from './marked-document'
 import { SafeCopy } from './safe-copy'
@@ -101,7 +102,7 @@ export function InsideView() {
       await client.invalidateQueries({ queryKey: keys.pieces(person.id) })
       void navigate(`/open/${version.fileId}`)
     } catch (error) {
-      toast.error(error instanceof Refused ? error.problem.title : (error as Error).message)
+      toast.error(error instanceof Refused ? told(error.problem) : told(saidBy(error)))
       setBusy(false)
     }
   }
@@ -111,7 +112,7 @@ export function InsideView() {
       toast(t('rescue.asked-its-computer-sends-a-recovery-point'))
       await content.refetch()
     } catch (error) {
-      toast.error(error instanceof Refused ? error.problem.title : t('rescue.it-could-not-be-asked'))
+      toast.error(error instanceof Refused ? told(error.problem) : t('rescue.it-could-not-be-asked'))
     }
   }
   return (
@@ -131,7 +132,8 @@ export function InsideView() {
           </h1>
           <p className="text-[14px] text-soft" data-testid="inside-summary">
             {mine ? t('rescue.your-unsaved-work') : t('rescue.unsaved-work-of', { personName: draft?.person.name })}
-            {draft && t('rescue.on', { deviceName: draft.deviceName })}. {inside.kind !== 'damaged' && inside.summary}
+            {draft && t('rescue.on', { deviceName: draft.deviceName })}.{' '}
+            {inside.kind !== 'damaged' && told(inside.summary)}
             {gathered.lostFrom && (
               <span className="text-rust">
                 {t('rescue.the-unsaved-work-on-this-computer-is', { it: gathered.lostFrom - 1 })}
@@ -204,7 +206,7 @@ export function InsideView() {
         </div>
       )}
       {inside.kind === 'damaged' ? (
-        <Blank title={t('rescue.the-version-it-began-from-cannot-be')}>{inside.reason}</Blank>
+        <Blank title={t('rescue.the-version-it-began-from-cannot-be')}>{told(inside.reason)}</Blank>
       ) : inside.kind === 'document' ? (
         <div className="grid min-h-96 flex-1 grid-rows-2 md:min-h-48 md:grid-cols-2 md:grid-rows-1">
           <Side title={inside.before ? t('rescue.the-last-version') : t('rescue.it-was-never-saved')}>

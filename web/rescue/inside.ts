@@ -1,6 +1,8 @@
 // What is inside a piece of unsaved work, from wherever it can be had, and the acts that keep it.
+
 import { uuidv7 } from 'uuidv7'
 import type { Saved } from '../../core/contract'
+import { SaidError } from '../../core/words/said'
 import { call } from '../api/call'
 import { WorkbookStore } from '../editor/workbook/store'
 import { t } from '../words'
@@ -40,14 +42,14 @@ export async function bytesOf({ kind, base, records }: Gathered, until?: number)
   const wanted = until === undefined ? records : records.slice(0, until)
   if (kind === 'document') {
     const read = await codec().readDocument(base, wanted)
-    if ('damaged' in read) throw new Error(read.damaged)
+    if ('damaged' in read) throw new SaidError(read.damaged)
     return codec().writeDocument(read.opened.json)
   }
   // The store computes the formulas' results, which belong into the file.
   const store = new WorkbookStore(null)
   try {
     const read = await store.open(base?.slice() ?? null, wanted)
-    if ('damaged' in read) throw new Error(read.damaged)
+    if ('damaged' in read) throw new SaidError(read.damaged)
     return await store.encode()
   } finally {
     store.close()

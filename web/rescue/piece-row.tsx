@@ -2,14 +2,15 @@ import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link, useNavigate } from 'react-router'
 import { toast } from 'sonner'
-import { unnamed } from '../../core/naming/propose'
+import { saidBy } from '../../core/words/said'
 import { Refused } from '../api/call'
 import { keys } from '../api/keys'
 import { useSession } from '../app/session'
 import { Button } from '../design/controls'
 import { KindGlyph, NameParts } from '../design/kind'
-import { T, t } from '../words'
+import { T, t, told } from '../words'
 import { clock, moment, span } from '../words/formats'
+import { unnamed } from '../words/unnamed'
 import { endPiece } from '../work/ending'
 import { beyondInWords, type Piece } from '../work/pieces'
 
@@ -28,7 +29,7 @@ function useSummary(piece: Piece, wanted: boolean): string {
   if (piece.from === 'nowhere')
     return t('rescue.none-of-it-on-the-server', { beyondInWords: beyondInWords(piece.beyond) })
   return looked.data && looked.data.kind !== 'damaged'
-    ? looked.data.summary
+    ? told(looked.data.summary)
     : `${beyondInWords(piece.beyond).replace(/^./, (letter) => letter.toUpperCase())}.`
 }
 
@@ -43,7 +44,7 @@ export function PieceRow({ piece, brief }: { piece: Piece; brief?: boolean }) {
     try {
       await endPiece(piece.id, state, settings.keptDays)
     } catch (error) {
-      toast.error(error instanceof Refused ? error.problem.title : (error as Error).message)
+      toast.error(error instanceof Refused ? told(error.problem) : told(saidBy(error)))
     }
     await client.invalidateQueries({ queryKey: keys.pieces() })
   }
@@ -55,7 +56,7 @@ export function PieceRow({ piece, brief }: { piece: Piece; brief?: boolean }) {
       const { version } = await (await inside()).saveAsNext(piece.id)
       toast(t('rescue.is-saved-as-version', { pieceName: piece.name, number: version.number }))
     } catch (error) {
-      toast.error(error instanceof Refused ? error.problem.title : (error as Error).message)
+      toast.error(error instanceof Refused ? told(error.problem) : told(saidBy(error)))
     }
     setBusy(false)
     await client.invalidateQueries({ queryKey: keys.pieces() })
@@ -83,7 +84,7 @@ export function PieceRow({ piece, brief }: { piece: Piece; brief?: boolean }) {
           <p role="alert" className="text-[14px] text-rust">
             {t('rescue.its-save-as-was-refused-the-work', {
               refusedNameIs: Boolean(piece.refused.name),
-              title: piece.refused.problem.title,
+              title: told(piece.refused.problem),
               refusedName: piece.refused.name,
             })}
           </p>
@@ -206,12 +207,10 @@ export function LiveRow({ piece }: { piece: Piece }) {
               ) : piece.page === 'silent' ? (
                 t('rescue.whether-the-page-answers-is-not-known')
               ) : (
-                <>
-                  {t('rescue.the-page-answers-last-at', {
-                    answeredAt: Boolean(piece.answeredAt),
-                    parse: piece.answeredAt && clock(Date.parse(piece.answeredAt)),
-                  })}
-                </>
+                t('rescue.the-page-answers-last-at', {
+                  answeredAt: Boolean(piece.answeredAt),
+                  parse: piece.answeredAt && clock(Date.parse(piece.answeredAt)),
+                })
               ),
               it3: lastEditAt ? clock(Date.parse(lastEditAt)) : t('rescue.its-beginning'),
               pointAt: Boolean(piece.pointAt),

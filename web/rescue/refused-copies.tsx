@@ -6,11 +6,12 @@ import { useState } from 'react'
 import { toast } from 'sonner'
 import { uuidv7 } from 'uuidv7'
 import type { StoredSave } from '../../core/recovery/protocol'
+import { saidBy } from '../../core/words/said'
 import { Refused } from '../api/call'
 import { keys } from '../api/keys'
 import { Button } from '../design/controls'
 import { KindGlyph } from '../design/kind'
-import { T, t } from '../words'
+import { T, t, told } from '../words'
 import { moment } from '../words/formats'
 import { device } from '../work/device'
 import { sharedStorage } from '../work/shared-storage'
@@ -47,7 +48,7 @@ function CopyRow({ copy }: { copy: StoredSave }) {
       await done()
       toast(t('rescue.the-copy-is-saved-as', { fileName: file.name }))
     } catch (error) {
-      toast.error(error instanceof Refused ? error.problem.title : (error as Error).message)
+      toast.error(error instanceof Refused ? told(error.problem) : told(saidBy(error)))
     }
     setBusy(false)
   }
@@ -68,7 +69,7 @@ function CopyRow({ copy }: { copy: StoredSave }) {
             k="rescue.from"
             v={{
               toISOString: moment(new Date(copy.at).toISOString()),
-              title: copy.refused?.title,
+              title: copy.refused && told(copy.refused),
               span: (c) => <span className="text-rust">{c}</span>,
             }}
           />

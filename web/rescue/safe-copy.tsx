@@ -1,18 +1,19 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
-import { format } from 'date-fns'
 import { useState } from 'react'
 import { toast } from 'sonner'
 import { uuidv7 } from 'uuidv7'
 import { defaultType } from '../../core/formats/types'
 import { checkName, correctName, nameKey, splitExtension } from '../../core/naming/check'
-import { unnamed } from '../../core/naming/propose'
+import { saidBy } from '../../core/words/said'
 import { call, Refused } from '../api/call'
 import { keys } from '../api/keys'
 import { Button, Field } from '../design/controls'
 import { Question } from '../design/overlay'
 import { type ChosenPlace, lastPlace, usePlace } from '../places/place'
 import { PlaceBrowser } from '../places/place-browser'
-import { T, t } from '../words'
+import { T, t, told } from '../words'
+import { timeOf } from '../words/formats'
+import { unnamed } from '../words/unnamed'
 import { wholeFacts } from '../work/file-facts'
 import type { Gathered } from '../work/gather'
 import { lastVersionOf } from './inside'
@@ -34,7 +35,7 @@ export function SafeCopy({
   const [stem, setStem] = useState(() =>
     t('rescue.safe-copy', {
       it: name ? splitExtension(name)[0] : unnamed(gathered.kind, new Date(gathered.bornAt)).replace(/:/g, '.'),
-      format: format(new Date(), 'HH.mm'),
+      format: timeOf(new Date()).replace(':', '.'),
     }),
   )
   const [chosen, setChosen] = useState<ChosenPlace | null | undefined>(undefined)
@@ -74,7 +75,7 @@ export function SafeCopy({
       toast(t('rescue.the-safe-copy-is', { it: [...path, saved.file.name].join(' / ') }), { duration: 15_000 })
       onClose()
     } catch (error) {
-      setRefusal(error instanceof Refused ? error.problem.title : (error as Error).message)
+      setRefusal(error instanceof Refused ? told(error.problem) : told(saidBy(error)))
       setBusy(false)
     }
   }
@@ -121,12 +122,10 @@ export function SafeCopy({
       <PlaceBrowser at={at} onChoose={setChosen} className="mt-3 h-56 rounded-md border bg-sheet text-ink" />
       <p className="pt-2 text-[14px]" data-testid="safe-copy-path">
         {at && path.length ? (
-          <>
-            <T
-              k="rescue.it-will-be"
-              v={{ path: path.join(' / '), called, bdi: (c) => <bdi className="font-mono text-ink">{c}</bdi> }}
-            />
-          </>
+          <T
+            k="rescue.it-will-be"
+            v={{ path: path.join(' / '), called, bdi: (c) => <bdi className="font-mono text-ink">{c}</bdi> }}
+          />
         ) : (
           t('common.choose-a-place')
         )}

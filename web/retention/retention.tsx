@@ -16,7 +16,7 @@ import { Question } from '../design/overlay'
 import type { ChosenPlace } from '../places/place'
 import { PlaceBrowser } from '../places/place-browser'
 import { ShareNav } from '../places/share-nav'
-import { t } from '../words'
+import { t, told } from '../words'
 import { moment, size } from '../words/formats'
 import { RuleEditor } from './rule-editor'
 
@@ -93,7 +93,7 @@ function ShareRetention({ share }: { share: Share }) {
           : t('retention.the-rule-is-removed-every-version-stays'),
       )
     } catch (error) {
-      toast.error(error instanceof Refused ? error.problem.title : t('retention.the-rule-could-not-be-set'))
+      toast.error(error instanceof Refused ? told(error.problem) : t('retention.the-rule-could-not-be-set'))
     }
   }
   const hold = async (entryId: string, why: string | null) => {
@@ -104,7 +104,7 @@ function ShareRetention({ share }: { share: Share }) {
       setAsking(null)
       toast(why ? t('retention.on-hold-retention-removes-nothing-there') : t('retention.the-hold-is-ended'))
     } catch (error) {
-      toast.error(error instanceof Refused ? error.problem.title : t('retention.the-hold-could-not-be-set'))
+      toast.error(error instanceof Refused ? told(error.problem) : t('retention.the-hold-could-not-be-set'))
     }
   }
   if (editing)
@@ -130,7 +130,7 @@ function ShareRetention({ share }: { share: Share }) {
               <div className="min-w-0 flex-1">
                 <h2 className="font-medium">{one ? one.path.join(' / ') : share.name}</h2>
                 <p className="text-[14px] text-soft">
-                  {one ? sayRule(one.rule) : t('retention.all-versions-for-good')}
+                  {one ? told(sayRule(one.rule)) : t('retention.all-versions-for-good')}
                   {one && t('retention.set-by', { by: one.by, at: moment(one.at) })}
                 </p>
               </div>

@@ -5,11 +5,12 @@ import { ArrowLeft } from 'lucide-react'
 import { useState } from 'react'
 import type { Share } from '../../core/contract'
 import { RetentionRule, sayRule } from '../../core/history/retention'
+import { sentenceOf } from '../../core/words/said'
 import { call } from '../api/call'
 import { keys } from '../api/keys'
 import { Blank, Button } from '../design/controls'
-import { t } from '../words'
-import { size, digits } from '../words/formats'
+import { t, told } from '../words'
+import { digits, size } from '../words/formats'
 import { RetentionChart } from './retention-chart'
 
 const stretches = [
@@ -47,20 +48,20 @@ export function RuleEditor({
       monthly: monthly === null ? '' : String(monthly),
     }
   })
-  const number = (text: string) => (/^\d+$/.test(text.trim()) ? Number(text) : Number.NaN)
+  const wholeDays = (text: string) => (/^\d+$/.test(text.trim()) ? Number(text) : Number.NaN)
   const parsed = RetentionRule.safeParse({
-    all: digits(days.all),
-    hourly: digits(days.hourly),
-    daily: digits(days.daily),
-    weekly: digits(days.weekly),
-    monthly: days.monthly.trim() === '' ? null : digits(days.monthly),
+    all: wholeDays(days.all),
+    hourly: wholeDays(days.hourly),
+    daily: wholeDays(days.daily),
+    weekly: wholeDays(days.weekly),
+    monthly: days.monthly.trim() === '' ? null : wholeDays(days.monthly),
   })
   const rule = parsed.success ? parsed.data : null
   const fault = parsed.success
     ? ''
-    : Object.values(days).some((text) => text !== '' && Number.isNaN(digits(text)))
+    : Object.values(days).some((text) => text !== '' && Number.isNaN(wholeDays(text)))
       ? t('retention.days-are-whole-numbers')
-      : (parsed.error.issues[0]?.message ?? t('retention.something-is-missing'))
+      : told(sentenceOf(parsed.error.issues[0]?.message ?? t('retention.something-is-missing')))
   const preview = useQuery({
     queryKey: keys.retentionPreview(share.id, folderId, rule),
     enabled: !!rule,
@@ -74,7 +75,7 @@ export function RuleEditor({
       inputMode="numeric"
       className="h-8 w-20 rounded-md border border-rule-strong bg-sheet px-2 text-right aria-invalid:border-rust"
       value={days[key]}
-      aria-invalid={days[key] !== '' && Number.isNaN(digits(days[key]))}
+      aria-invalid={days[key] !== '' && Number.isNaN(wholeDays(days[key]))}
       onChange={(event) => setDays({ ...days, [key]: event.target.value })}
     />
   )
@@ -124,7 +125,7 @@ export function RuleEditor({
             </label>
           </div>
           <p className={`pt-4 text-[14px] ${fault ? 'text-rust' : 'text-soft'}`} role={fault ? 'alert' : undefined}>
-            {fault || (rule && sayRule(rule))}
+            {fault || (rule && told(sayRule(rule)))}
           </p>
           <div className="flex flex-wrap gap-2 pt-4">
             <Button look="main" type="submit" disabled={!rule}>

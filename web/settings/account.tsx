@@ -4,16 +4,17 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { toast } from 'sonner'
 import { NewPassword } from '../../core/contract'
+import { sentenceOf } from '../../core/words/said'
 import { call, Refused } from '../api/call'
 import { keys } from '../api/keys'
 import { queries } from '../api/queries'
 import { useSession } from '../app/session'
 import { Button, Field } from '../design/controls'
-import { T, t } from '../words'
+import { T, t, told } from '../words'
 import { moment, size } from '../words/formats'
 
 const sentence = (error: unknown) =>
-  error instanceof Refused ? error.problem.title : t('common.this-did-not-work-try-again')
+  error instanceof Refused ? told(error.problem) : t('common.this-did-not-work-try-again')
 
 export function Account() {
   const { person, session, signOut } = useSession()
@@ -116,7 +117,7 @@ function Password() {
         error instanceof Refused && error.problem.type === 'wrong-password'
           ? { present: t('settings.this-is-not-your-present-password') }
           : error instanceof Refused && error.problem.fields?.password
-            ? { next: error.problem.fields.password }
+            ? { next: told(error.problem.fields.password) }
             : { next: sentence(error) },
       ),
   })
@@ -139,7 +140,12 @@ function Password() {
         event.preventDefault()
         const checked = NewPassword.safeParse(values)
         if (checked.success) change.mutate()
-        else setFaults(Object.fromEntries(checked.error.issues.map((issue) => [issue.path.join('.'), issue.message])))
+        else
+          setFaults(
+            Object.fromEntries(
+              checked.error.issues.map((issue) => [issue.path.join('.'), told(sentenceOf(issue.message))]),
+            ),
+          )
       }}
     >
       <h3 className="font-medium">{t('settings.change-the-password')}</h3>

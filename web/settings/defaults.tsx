@@ -14,7 +14,7 @@ import { KindGlyph } from '../design/kind'
 import { Question } from '../design/overlay'
 import { type ChosenPlace, usePlace } from '../places/place'
 import { PlaceBrowser } from '../places/place-browser'
-import { t } from '../words'
+import { t, told } from '../words'
 
 type Kind = 'document' | 'spreadsheet'
 const kinds: Kind[] = ['document', 'spreadsheet']
@@ -168,7 +168,7 @@ function Choosing({ owner, kind, onClose }: { owner: Owner; kind: Kind; onClose:
       )}
       {keep.isError && (
         <p role="alert" className="pt-2 text-rust">
-          {keep.error instanceof Refused ? keep.error.problem.title : t('settings.this-could-not-be-saved')}
+          {keep.error instanceof Refused ? told(keep.error.problem) : t('settings.this-could-not-be-saved')}
         </p>
       )}
     </Question>

@@ -5,8 +5,8 @@ import { sayInterval } from '../../core/recovery/protection'
 import { readCost, readRhythm } from '../app/rhythm'
 import { Button } from '../design/controls'
 import { usePlot } from '../design/plot'
-import { T, t } from '../words'
-import { size, digits } from '../words/formats'
+import { T, t, told } from '../words'
+import { digits, size } from '../words/formats'
 
 const shown = [5, 10, 15, 30, 60, 120, 300, 900, 1800, 3600]
 const hoursADay = 4
@@ -42,7 +42,7 @@ export function IntervalAdvice({ present, onSet }: { present: number; onSet: (se
         line: { color: paint, width: 2, dash },
         marker: { size: 5 },
         customdata: all.map(({ interval, bytesADay, requestsADay }) => [
-          sayInterval(interval),
+          told(sayInterval(interval)),
           size(bytesADay),
           digits(Math.round(requestsADay)),
         ]),
@@ -139,7 +139,7 @@ export function IntervalAdvice({ present, onSet }: { present: number; onSet: (se
         <tbody>
           {all.map((facts) => (
             <tr key={facts.interval}>
-              <th scope="row">{sayInterval(facts.interval)}</th>
+              <th scope="row">{told(sayInterval(facts.interval))}</th>
               <td>{t('settings.letters-on-average', { round: Math.round(facts.expectedLost) })}</td>
               <td>{t('settings.at-worst-2', { round: Math.round(facts.worstLost) })}</td>
               <td>{t('settings.a-day', { bytesADay: size(facts.bytesADay) })}</td>

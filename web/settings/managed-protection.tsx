@@ -6,7 +6,7 @@ import { call, Refused } from '../api/call'
 import { keys } from '../api/keys'
 import { queries } from '../api/queries'
 import { intervals, intervalsOrOff } from '../editor/reach/protection'
-import { t } from '../words'
+import { t, told } from '../words'
 
 /** What holds for everyone in the shares that one manages: the usual interval, and what people may set themselves. */
 export function ManagedProtection() {
@@ -30,7 +30,7 @@ export function ManagedProtection() {
       await call('setPlaceProtection', { body: { ...of(shareId), ...part } })
       setRefusal('')
     } catch (error) {
-      setRefusal(error instanceof Refused ? error.problem.title : t('common.this-could-not-be-set'))
+      setRefusal(error instanceof Refused ? told(error.problem) : t('common.this-could-not-be-set'))
     }
     await client.invalidateQueries({ queryKey: keys.managedProtection() })
     await client.invalidateQueries({ queryKey: keys.protection() })
@@ -45,7 +45,7 @@ export function ManagedProtection() {
       <option value="">{none}</option>
       {(key === 'interval' ? intervalsOrOff : intervals).map((seconds) => (
         <option key={seconds} value={seconds}>
-          {seconds === 0 ? t('settings.off') : sayInterval(seconds)}
+          {seconds === 0 ? t('settings.off') : told(sayInterval(seconds))}
         </option>
       ))}
     </select>

@@ -5,7 +5,7 @@ import { call, Refused } from '../api/call'
 import { keys } from '../api/keys'
 import { useSession } from '../app/session'
 import { Button, Field } from '../design/controls'
-import { t } from '../words'
+import { t, told } from '../words'
 import { Account } from './account'
 import { DefaultPlaces } from './defaults'
 import { IntervalAdvice } from './interval-advice'
@@ -52,7 +52,7 @@ export function SettingsView() {
         <h1 className="mb-6 text-[26px] font-semibold leading-8">{t('common.settings')}</h1>
         {change.isError && (
           <p role="alert" className="mb-4 text-rust">
-            {change.error instanceof Refused ? change.error.problem.title : t('settings.this-could-not-be-changed')}
+            {change.error instanceof Refused ? told(change.error.problem) : t('settings.this-could-not-be-changed')}
           </p>
         )}
         <section className={section} aria-labelledby="interval">

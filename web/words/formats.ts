@@ -7,7 +7,7 @@ const form = (options: Intl.DateTimeFormatOptions) => {
   return (at: Date | number) => made.format(at)
 }
 const hours = { hour: '2-digit', minute: '2-digit', hourCycle: 'h23' } as const
-const time = form(hours)
+export const timeOf = form(hours)
 const exact = form({ ...hours, second: '2-digit' })
 const dayAndTime = form({ day: 'numeric', month: 'short', ...hours })
 const day = form({ day: 'numeric', month: 'short', year: 'numeric' })
@@ -23,8 +23,8 @@ export const clock = (at: number | Date): string => (isSameDay(at, new Date()) ?
 export function moment(iso: string | number | Date): string {
   const at = new Date(iso)
   const now = new Date()
-  if (isSameDay(at, now)) return t('common.today-at', { time: time(at) })
-  if (isSameDay(at, subDays(now, 1))) return t('common.yesterday-at', { time: time(at) })
+  if (isSameDay(at, now)) return t('common.today-at', { time: timeOf(at) })
+  if (isSameDay(at, subDays(now, 1))) return t('common.yesterday-at', { time: timeOf(at) })
   return isSameYear(at, now) ? dayAndTime(at) : day(at)
 }
 

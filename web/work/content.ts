@@ -1,10 +1,12 @@
 // What the editor of a kind gives to the session of the work that it shows.
+
 import type { CellRange } from '../../core/compare/bring-back-cells'
 import type { Part } from '../../core/compare/replacements'
 import type { FileWords } from '../../core/content/words'
 import type { CellValue } from '../../core/content/workbook'
 import type { WorkbookOp } from '../../core/content/workbook-ops'
 import type { JournalRecord } from '../../core/contract'
+import type { Sentence } from '../../core/words/said'
 
 /** What is selected in an earlier moment. */
 export type Selected =
@@ -69,6 +71,6 @@ export interface TakenPart {
 }
 export type TakenIn =
   /** What the other version changed, in words. */
-  | { summary: string; choices: Choice[] }
+  | { summary: Sentence; choices: Choice[] }
   /** It holds something that the editor would lose; nothing was taken in. */
-  | { refused: string }
+  | { refused: Sentence }

@@ -1,10 +1,12 @@
 // Saving when somebody else saved meanwhile: their version is merged in where the work is, and saving goes on.
+
 import { useState } from 'react'
 import { toast } from 'sonner'
 import type { Reason, Version } from '../../core/contract'
+import type { Sentence } from '../../core/words/said'
 import { call, Refused } from '../api/call'
 import { useSession } from '../app/session'
-import { t } from '../words'
+import { t, told } from '../words'
 import type { Choice, TakenPart, Work } from './content'
 import { type DraftSession, isProblem } from './session'
 
@@ -23,13 +25,13 @@ export function useMerging(session: DraftSession) {
   /**
    * Takes in what a version has beyond a base; null as the base when neither came of the other.
    * @param adopt the next save is based on it
-   * @param told what is said when it is done
+   * @param saying what is said when it is done
    * @returns null when it could not be, which it says
    */
   const takeInOver = async (
     base: string | null,
     theirs: Version,
-    { adopt, part = null, told }: { adopt: boolean; part?: TakenPart | null; told: (summary: string) => string },
+    { adopt, part = null, saying }: { adopt: boolean; part?: TakenPart | null; saying: (summary: Sentence) => string },
   ) => {
     setMerging(true)
     try {
@@ -37,9 +39,9 @@ export function useMerging(session: DraftSession) {
         base === null ? null : call('bytes', { params: { versionId: base } }),
         call('bytes', { params: { versionId: theirs.id } }),
       ])
-      return await take(was && { bytes: was }, { bytes: other }, whoseIs(theirs), told, adopt ? theirs : null, part)
+      return await take(was && { bytes: was }, { bytes: other }, whoseIs(theirs), saying, adopt ? theirs : null, part)
     } catch (error) {
-      toast.error(error instanceof Refused ? error.problem.title : t('work.the-newer-version-could-not-be-combined'))
+      toast.error(error instanceof Refused ? told(error.problem) : t('work.the-newer-version-could-not-be-combined'))
       return null
     } finally {
       setMerging(false)
@@ -49,16 +51,16 @@ export function useMerging(session: DraftSession) {
     base: Work | null,
     theirs: Work,
     whose: string,
-    told: (summary: string) => string,
+    saying: (summary: Sentence) => string,
     head: Version | null = null,
     part: TakenPart | null = null,
   ) => {
     const taken = await session.takeIn(base, theirs, head, part)
     if ('refused' in taken) {
-      toast.error(taken.refused, { duration: 12_000 })
+      toast.error(told(taken.refused), { duration: 12_000 })
       return null
     }
-    toast(told(taken.summary), { duration: 12_000 })
+    toast(saying(taken.summary), { duration: 12_000 })
     setChoices((open) => ({ whose, list: [...(open?.list ?? []), ...taken.choices] }))
     return taken
   }
@@ -77,7 +79,7 @@ export function useMerging(session: DraftSession) {
   const takeIn = (head: Version) =>
     takeInOver(session.state.head!.id, head, {
       adopt: true,
-      told: (summary) =>
+      saying: (summary) =>
         t('work.saved-version-meanwhile-it-is-combined-with', {
           it: head.author.id === person.id ? t('common.you') : head.author.name,
           number: head.number,

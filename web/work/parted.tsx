@@ -6,10 +6,11 @@ import { useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import { toast } from 'sonner'
+import { saidBy } from '../../core/words/said'
 import { keys } from '../api/keys'
 import { useSession } from '../app/session'
 import { Button, Notice } from '../design/controls'
-import { t } from '../words'
+import { t, told } from '../words'
 import type { Work } from './content'
 import { endPiece } from './ending'
 import { gatherDraft } from './gather'
@@ -59,7 +60,7 @@ export function PartedNotices({
         await client.invalidateQueries({ queryKey: keys.pieces() })
       }
     } catch (error) {
-      toast.error((error as Error).message)
+      toast.error(told(saidBy(error)))
     }
     setBusy(false)
   }

@@ -1,5 +1,6 @@
 // One draft that is open in this tab: what was edited, how far each edit has got, and its saves.
 // The content itself belongs to the editor; it hands its edits over and is asked for its bytes.
+
 import { uuidv7 } from 'uuidv7'
 import { type FileWords, noWords } from '../../core/content/words'
 import {
@@ -18,6 +19,7 @@ import { genesis } from '../../core/recovery/chain'
 import { type Followed, type FromJournal, followChannel, type SavePlace } from '../../core/recovery/protocol'
 import { claimsTooMuch, type ReachFacts } from '../../core/recovery/reach'
 import { countEditNow, countPoint } from '../app/rhythm'
+import { told } from '../words'
 import type { BroughtBack, Content, Selected, TakenIn, TakenPart, Work } from './content'
 import type { Known } from './gather'
 import { onJournal, tellJournal } from './journal'
@@ -506,7 +508,7 @@ export class DraftSession {
         return this.change({ taken: { by: message.by, fork: message.fork ?? this.state.taken?.fork ?? null } })
       case 'save delayed':
         if (reach.waitingSave)
-          this.change({ reach: { ...reach, waitingSave: { ...reach.waitingSave, delayed: message.problem.title } } })
+          this.change({ reach: { ...reach, waitingSave: { ...reach.waitingSave, delayed: told(message.problem) } } })
         return
       case 'save kept':
         if (reach.waitingSave) this.change({ reach: { ...reach, waitingSave: { ...reach.waitingSave, kept: true } } })

@@ -1,9 +1,10 @@
 // Shared storage, as the keeper asks for it: over HTTP.
+
 import type { NewPoint, Saved } from '../../core/contract'
 import { Fault, type SharedStorage } from '../../core/recovery/ports'
 import type { StoredSave } from '../../core/recovery/protocol'
+import { say } from '../../core/words/said'
 import { call, packed } from '../api/call'
-import { t } from '../words'
 
 export const sharedStorage: SharedStorage = {
   async point(draftId, body: NewPoint) {
@@ -38,7 +39,8 @@ async function save({ target, base, bytes, ...save }: StoredSave): Promise<Saved
   if (!target.fileId || !base || !('version' in base))
     throw new Fault({
       type: 'not-found',
-      title: t('work.the-file-of-this-work-is-not'),
+      title: 'No answer.',
+      says: say('work.the-file-of-this-work-is-not'),
       status: 404,
     })
   return call(

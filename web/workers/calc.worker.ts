@@ -1,5 +1,6 @@
 // The workbook's worker: opens it, follows every edit on a copy of its own, computes formulas
 // and writes the bytes to be saved. The page never waits for any of it.
+
 import { expose, proxy } from 'comlink'
 import type { HyperFormula } from 'hyperformula'
 import { sayWorkbookChanges, whatWouldBeLost } from '../../core/compare/words'
@@ -24,6 +25,7 @@ import { commonWorkbook, partOfWorkbook } from '../../core/merge/common'
 import { type CellConflict, mergeWorkbooks } from '../../core/merge/workbook'
 import { OtherModel, openWorkbookModel, type UndoneAndDone } from '../../core/recovery/models'
 import { replayWorkbook, type WorkbookEdit } from '../../core/recovery/replay'
+import { type Sentence, saidBy } from '../../core/words/said'
 import type { Work } from '../work/content'
 
 /** Rows and results cross to the page in pieces, so that taking one in never holds it up. */
@@ -50,7 +52,7 @@ export interface OpenedWorkbook {
 }
 
 /** What merging another version into the workbook takes, or why it is not done. */
-export type MergedIn = { ops: WorkbookOp[]; conflicts: CellConflict[]; summary: string } | { refused: string }
+export type MergedIn = { ops: WorkbookOp[]; conflicts: CellConflict[]; summary: Sentence } | { refused: Sentence }
 
 const keyOf = (row: number, column: number) => row * largestSheet.columns + column
 
@@ -73,14 +75,14 @@ class WorkbookDesk {
     records: JournalRecord[] | null,
     receiver: WorkbookReceiver,
     written: DraftModel | null = null,
-  ): Promise<{ opened: OpenedWorkbook } | { damaged: string }> {
+  ): Promise<{ opened: OpenedWorkbook } | { damaged: Sentence }> {
     this.receiver = receiver
     let limits: Limit[] = []
     let opened: ReturnType<typeof openWorkbookModel>
     try {
       opened = openWorkbookModel(bytes, records ?? [], written)
     } catch (error) {
-      if (error instanceof DamagedFile || error instanceof OtherModel) return { damaged: error.message }
+      if (error instanceof DamagedFile || error instanceof OtherModel) return { damaged: saidBy(error) }
       throw error
     }
     const { base } = opened
@@ -153,7 +155,7 @@ class WorkbookDesk {
           summary: sayWorkbookChanges(compareWorkbooks(before, other)),
         }
       } catch (error) {
-        if (error instanceof DamagedFile) return { refused: error.message }
+        if (error instanceof DamagedFile) return { refused: saidBy(error) }
         throw error
       }
     })

@@ -1,4 +1,5 @@
 // Reads and writes documents off the main thread.
+
 import { expose } from 'comlink'
 import { transformTo } from '../../core/compare/replacements'
 import { documentFromJSON, openingOf, wordCount } from '../../core/content/document'
@@ -8,6 +9,7 @@ import { DamagedFile, type Limit } from '../../core/formats/refusals'
 import { OtherModel, openDocumentModel } from '../../core/recovery/models'
 import { type DocumentEdit, replayDocument } from '../../core/recovery/replay'
 import { undoFrom } from '../../core/recovery/undo-tail'
+import { type Sentence, saidBy } from '../../core/words/said'
 
 export interface OpenedDocument {
   json: unknown
@@ -25,14 +27,14 @@ export interface OpenedDocument {
    */
   carried: DocumentEdit | null
 }
-export type Read<T> = { opened: T } | { damaged: string }
+export type Read<T> = { opened: T } | { damaged: Sentence }
 
 /** Turns a damaged file into an answer; other errors stay errors. */
 export function answering<T>(read: () => T): Read<T> {
   try {
     return { opened: read() }
   } catch (error) {
-    if (error instanceof DamagedFile || error instanceof OtherModel) return { damaged: error.message }
+    if (error instanceof DamagedFile || error instanceof OtherModel) return { damaged: saidBy(error) }
     throw error
   }
 }

@@ -1,4 +1,5 @@
 // What unsaved work holds beyond its last version, computed off the main thread.
+
 import { expose } from 'comlink'
 import { compareDocuments, type DocumentChanges } from '../../core/compare/document'
 import { bringOver, type Part } from '../../core/compare/replacements'
@@ -13,12 +14,13 @@ import { readXlsx } from '../../core/formats/xlsx/read'
 import { commonDocument } from '../../core/merge/common'
 import { type DocumentConflict, mergeDocuments } from '../../core/merge/document'
 import { replayDocument, replayWorkbook } from '../../core/recovery/replay'
+import { type Sentence, saidBy } from '../../core/words/said'
 import type { Work } from '../work/content'
 import { lookingBack } from './looking-back'
 
 export interface Beside<Change, Model> {
   /** In words and numbers. */
-  summary: string
+  summary: Sentence
   /** Words or filled cells in all. */
   size: number
   changes: Change
@@ -29,7 +31,7 @@ export interface Beside<Change, Model> {
 export type Inside =
   | ({ kind: 'document' } & Beside<DocumentChanges, unknown>)
   | ({ kind: 'spreadsheet' } & Beside<WorkbookChanges, null>)
-  | { kind: 'damaged'; reason: string }
+  | { kind: 'damaged'; reason: Sentence }
 
 const work = {
   /**
@@ -67,7 +69,7 @@ const work = {
         now: null,
       }
     } catch (error) {
-      if (error instanceof DamagedFile) return { kind: 'damaged', reason: error.message }
+      if (error instanceof DamagedFile) return { kind: 'damaged', reason: saidBy(error) }
       throw error
     }
   },
@@ -89,7 +91,7 @@ const merging = {
     mine: unknown,
     theirs: Work,
     part: Part | null,
-  ): MergedInDocument | { refused: string } {
+  ): MergedInDocument | { refused: Sentence } {
     try {
       const read = readWork(theirs)
       if (read.limits.length) return { refused: whatWouldBeLost(read.limits) }
@@ -99,7 +101,7 @@ const merging = {
       const { doc, conflicts } = mergeDocuments(before, now, other)
       return { json: doc.toJSON(), conflicts, summary: sayDocumentChanges(compareDocuments(before, other)) }
     } catch (error) {
-      if (error instanceof DamagedFile || error instanceof RangeError) return { refused: error.message }
+      if (error instanceof DamagedFile || error instanceof RangeError) return { refused: saidBy(error) }
       throw error
     }
   },
@@ -107,7 +109,7 @@ const merging = {
 export interface MergedInDocument {
   json: unknown
   conflicts: DocumentConflict[]
-  summary: string
+  summary: Sentence
 }
 export type CompareWork = typeof work & typeof merging & typeof lookingBack
 expose({ ...work, ...merging, ...lookingBack })

@@ -1,5 +1,6 @@
 // A file as it was at an earlier moment, and what of that differs from now: the part of the compare worker behind the
 // lifeline. What was decoded lately is kept, so that a step along the lifeline costs a comparison and no more.
+
 import { Node } from 'prosemirror-model'
 import { bringBack, bringBackLook } from '../../core/compare/bring-back'
 import { bringBackRange, bringBackSheet, type CellRange } from '../../core/compare/bring-back-cells'
@@ -16,6 +17,7 @@ import { readDocx } from '../../core/formats/docx/read'
 import { DamagedFile } from '../../core/formats/refusals'
 import { readXlsx } from '../../core/formats/xlsx/read'
 import { replayDocument, replayWorkbook } from '../../core/recovery/replay'
+import { SaidError, type Sentence, saidBy, say } from '../../core/words/said'
 
 /** How a moment is had: a version's bytes, or what a draft stands on with its records. */
 export interface MomentSource {
@@ -28,7 +30,7 @@ export interface ThenDocument {
   kind: 'document'
   json: unknown
   /** From then to now, in words. */
-  summary: string
+  summary: Sentence
   /** Positions in the earlier document of what is not there now, stands elsewhere, or looks different. */
   gone: Stretch[]
   moved: Stretch[]
@@ -47,15 +49,15 @@ export interface ThenWorkbook {
   /** Make the workbook as it was of the workbook as it is: less to hand over than the whole of it. */
   ops: WorkbookOp[]
   results: Map<number, CellValue>[]
-  summary: string
+  summary: Sentence
   /** By sheet of the earlier workbook. */
   marks: SheetMarks[]
 }
-export type Then = ThenDocument | ThenWorkbook | { kind: 'damaged'; reason: string }
+export type Then = ThenDocument | ThenWorkbook | { kind: 'damaged'; reason: Sentence }
 type Decoded =
   | { kind: 'document'; doc: Node }
   | { kind: 'spreadsheet'; workbook: Workbook; results: Map<number, CellValue>[] }
-export type Comparison = { summary: string } & (
+export type Comparison = { summary: Sentence } & (
   | { kind: 'document' | 'lines'; older: unknown; newer: unknown; changes: DocumentChanges }
   | { kind: 'spreadsheet'; older: ShownSheets; newer: ShownSheets; changes: Omit<WorkbookChanges, 'ops'> }
   | { kind: 'images' | 'facts' }
@@ -166,11 +168,12 @@ function besideWorkbook(then: DecodedWorkbook, now: DecodedWorkbook): ThenWorkbo
   }
 }
 
-const guarded = <T>(job: () => T): T | { kind: 'damaged'; reason: string } => {
+const guarded = <T>(job: () => T): T | { kind: 'damaged'; reason: Sentence } => {
   try {
     return job()
   } catch (error) {
-    if (error instanceof DamagedFile || error instanceof RangeError) return { kind: 'damaged', reason: error.message }
+    if (error instanceof DamagedFile || error instanceof RangeError || error instanceof SaidError)
+      return { kind: 'damaged', reason: saidBy(error) }
     throw error
   }
 }
@@ -201,7 +204,7 @@ export const lookingBack = {
     kind: 'document' | 'spreadsheet',
     older: MomentSource,
     newer: MomentSource | null,
-  ): Promise<Comparison | { kind: 'damaged'; reason: string }> {
+  ): Promise<Comparison | { kind: 'damaged'; reason: Sentence }> {
     await withResults(kind, older)
     if (newer) await withResults(kind, newer)
     return guarded((): Comparison => {
@@ -216,7 +219,8 @@ export const lookingBack = {
           summary: sayDocumentChanges(changes),
         }
       }
-      if (was.kind !== 'spreadsheet' || is?.kind !== 'spreadsheet') throw new RangeError('These cannot be compared.')
+      if (was.kind !== 'spreadsheet' || is?.kind !== 'spreadsheet')
+        throw new SaidError(say('compare.these-cannot-be-compared'))
       const { ops: _, ...changes } = compareWorkbooks(was.workbook, is.workbook, {
         older: was.results,
         newer: is.results,
@@ -298,5 +302,5 @@ interface BackCells {
 }
 interface Damaged {
   kind: 'damaged'
-  reason: string
+  reason: Sentence
 }

@@ -4,6 +4,7 @@
 // cannot hold is counted in the limits, with where it stands.
 import { Fragment, type Mark, type Node } from 'prosemirror-model'
 import { type Align, a4, deepestList, documentSchema, type Look, type Page, storableText } from '../../content/document'
+import { say } from '../../words/said'
 import { type OpcPackage, onOff, openPackage, type Relationship, relationshipKind, valueOf } from '../opc/package'
 import { child, descendant, elements, type XmlElement } from '../opc/xml'
 import { DamagedFile, type Limit, Limits } from '../refusals'
@@ -24,8 +25,7 @@ export function readDocx(bytes: Uint8Array): ReadDocument {
   const main = opened.mainPart()
   const root = opened.xml(main)
   const body = root && child(root, 'w:body')
-  if (!body)
-    throw new DamagedFile('This file is damaged: it has no text body. It may be of another type than its name says.')
+  if (!body) throw new DamagedFile(say('formats.this-file-is-damaged-it-has-no'))
   const reader = new Reader(opened, main)
   const doc = reader.document(body)
   doc.check()

@@ -1,4 +1,5 @@
 import { SaxesParser } from 'saxes'
+import { say } from '../../words/said'
 import { DamagedFile } from '../refusals'
 
 export interface XmlElement {
@@ -57,7 +58,7 @@ export function parseXml(bytes: Uint8Array, part: string): XmlElement {
   let renamed: Map<string, string> | null = null
   parser.on('opentag', (tag) => {
     if (open.length === 1) renamed = renamedPrefixes(tag.attributes)
-    if (open.length > 500) throw new DamagedFile(`This file is damaged: its part ${part} is nested too deep.`)
+    if (open.length > 500) throw new DamagedFile(say('formats.this-file-is-damaged-its-part-is', { part }))
     const element: XmlElement = {
       name: renamed ? renamedName(tag.name, renamed) : tag.name,
       attributes: tag.attributes,
@@ -71,12 +72,15 @@ export function parseXml(bytes: Uint8Array, part: string): XmlElement {
   parser.on('closetag', () => void open.pop())
   parser.on('error', (error) => {
     throw new DamagedFile(
-      `This file is damaged: its part ${part} is not well-formed (${error.message.replace(/^\d+:\d+: /, '').trim()}).`,
+      say('formats.this-file-is-damaged-its-part-is-2', {
+        part,
+        message: error.message.replace(/^\d+:\d+: /, '').trim(),
+      }),
     )
   })
   parser.write(decodeXml(bytes)).close()
   const root = top.children.find((child): child is XmlElement => typeof child !== 'string')
-  if (!root) throw new DamagedFile(`This file is damaged: its part ${part} is empty.`)
+  if (!root) throw new DamagedFile(say('formats.this-file-is-damaged-its-part-is-3', { part }))
   return root
 }
 

@@ -2,6 +2,7 @@
 // entries, no encryption. What a container declares is checked before anything is unpacked,
 // and what it unpacks to is checked against its CRC-32.
 import { inflateSync, type Zippable, zipSync } from 'fflate'
+import { type Sentence, say } from '../../words/said'
 import { DamagedFile } from '../refusals'
 import { isEncryptedPackage } from '../signature'
 
@@ -31,21 +32,16 @@ export interface Container {
 
 /** Reads a container's directory. @throws DamagedFile when it is none, is damaged or would expand past the bounds */
 export function openZip(bytes: Uint8Array): Container {
-  if (isEncryptedPackage(bytes))
-    throw new DamagedFile(
-      'This file is protected by a password. It is not opened here, so nothing of it is ever journaled in the clear.',
-    )
+  if (isEncryptedPackage(bytes)) throw new DamagedFile(say('formats.this-file-is-protected-by-a-password'))
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
   const entries = readDirectory(bytes, view)
   let total = 0
   for (const entry of entries.values()) {
     total += entry.expanded
     if (total > expansionBounds.bytes)
-      throw new DamagedFile(
-        `This file would expand to more than ${expansionBounds.bytes >> 20} MB, so it is not opened.`,
-      )
+      throw new DamagedFile(say('formats.this-file-would-expand-to-more-than', { it: expansionBounds.bytes >> 20 }))
     if (entry.expanded > expansionBounds.freeBytes && entry.expanded > entry.packed * expansionBounds.ratio)
-      throw new DamagedFile('A part of this file would expand to hundreds of times its size, so it is not opened.')
+      throw new DamagedFile(say('formats.a-part-of-this-file-would-expand'))
   }
   return {
     names: [...entries.keys()],
@@ -61,22 +57,21 @@ export function openZip(bytes: Uint8Array): Container {
 }
 
 function readDirectory(bytes: Uint8Array, view: DataView): Map<string, DirectoryEntry> {
-  const damaged = (what: string) => new DamagedFile(`This file is damaged: ${what}.`)
+  const damaged = (what: Sentence) => new DamagedFile(say('formats.this-file-is-damaged', { what }))
   let end = bytes.length - 22
   const lowest = Math.max(0, end - 65535)
   while (end >= lowest && view.getUint32(end, true) !== endOfDirectory) end--
-  if (end < lowest || end < 0) throw damaged('the directory at its end is missing, so it may have been cut off')
+  if (end < lowest || end < 0) throw damaged(say('formats.the-directory-at-its-end-is-missing'))
   const count = view.getUint16(end + 10, true)
   let at = view.getUint32(end + 16, true)
-  if (count > expansionBounds.entries) throw damaged('it has too many parts')
+  if (count > expansionBounds.entries) throw damaged(say('formats.it-has-too-many-parts'))
   const entries = new Map<string, DirectoryEntry>()
   for (let i = 0; i < count; i++) {
     if (at + 46 > bytes.length || view.getUint32(at, true) !== directoryEntry)
-      throw damaged('its directory cannot be read')
+      throw damaged(say('formats.its-directory-cannot-be-read'))
     const nameLength = view.getUint16(at + 28, true)
     const name = new TextDecoder().decode(bytes.subarray(at + 46, at + 46 + nameLength)).replaceAll('\\', '/')
-    if (view.getUint16(at + 8, true) & 1)
-      throw new DamagedFile('This file is protected by a password, which Jaula cannot open.')
+    if (view.getUint16(at + 8, true) & 1) throw new DamagedFile(say('formats.this-file-is-protected-by-a-password-2'))
     entries.set(name, {
       name,
       method: view.getUint16(at + 10, true),
@@ -91,7 +86,7 @@ function readDirectory(bytes: Uint8Array, view: DataView): Map<string, Directory
 }
 
 function unpack(bytes: Uint8Array, view: DataView, entry: DirectoryEntry): Uint8Array {
-  const damaged = new DamagedFile(`This file is damaged: its part ${entry.name} cannot be read.`)
+  const damaged = new DamagedFile(say('formats.this-file-is-damaged-its-part-cannot', { entryName: entry.name }))
   if (entry.offset + 30 > bytes.length || view.getUint32(entry.offset, true) !== localEntry) throw damaged
   const start = entry.offset + 30 + view.getUint16(entry.offset + 26, true) + view.getUint16(entry.offset + 28, true)
   if (start + entry.packed > bytes.length) throw damaged
@@ -105,7 +100,7 @@ function unpack(bytes: Uint8Array, view: DataView, entry: DirectoryEntry): Uint8
     } catch {
       throw damaged
     }
-  } else throw new DamagedFile(`This file is packed in a way (${entry.method}) that Jaula cannot read.`)
+  } else throw new DamagedFile(say('formats.this-file-is-packed-in-a-way', { method: entry.method }))
   if (plain.length !== entry.expanded || crc32(plain) !== entry.crc) throw damaged
   return plain
 }

@@ -11,6 +11,7 @@ import {
   type Sheet,
   type Workbook,
 } from '../../content/workbook'
+import { say } from '../../words/said'
 import { type OpcPackage, openPackage, relationshipKind } from '../opc/package'
 import { readPlainXml } from '../opc/plain-xml'
 import { child, decodeXml, elements, renamedName, renamedPrefixes, textOf, type XmlElement } from '../opc/xml'
@@ -34,8 +35,7 @@ export function readXlsx(bytes: Uint8Array): ReadWorkbook {
   const opened = openPackage(bytes)
   const main = opened.mainPart()
   const root = opened.xml(main)
-  if (root?.name !== 'workbook')
-    throw new DamagedFile('This file is damaged: it has no workbook. It may be of another type than its name says.')
+  if (root?.name !== 'workbook') throw new DamagedFile(say('formats.this-file-is-damaged-it-has-no-2'))
   const limits = new Limits()
   const relationships = opened.relationships(main)
   const part = (kind: string) =>
@@ -73,7 +73,7 @@ export function readXlsx(bytes: Uint8Array): ReadWorkbook {
       continue
     }
     const content = target && opened.bytes(target.target)
-    if (!content) throw new DamagedFile(`This file is damaged: its sheet ${name} is missing.`)
+    if (!content) throw new DamagedFile(say('formats.this-file-is-damaged-its-sheet-is', { name }))
     if (element.attributes.state && element.attributes.state !== 'visible')
       limits.add('hidden sheets (they become visible)', name)
     const read = readSheet(content, name, strings, cellStyles, date1904, limits, room)
@@ -93,7 +93,7 @@ export function readXlsx(bytes: Uint8Array): ReadWorkbook {
       }
     }
   }
-  if (sheets.length === 0) throw new DamagedFile('This file is damaged: it has no sheet.')
+  if (sheets.length === 0) throw new DamagedFile(say('formats.this-file-is-damaged-it-has-no-3'))
   return { workbook: { sheets }, results, limits: limits.list() }
 }
 
@@ -199,7 +199,10 @@ function readSheetBy(
   const parser = new SaxesParser<{ position: false; xmlns: false }>({ position: false, xmlns: false })
   parser.on('error', (error) => {
     throw new DamagedFile(
-      `This file is damaged: its sheet ${name} is not well-formed (${error.message.replace(/^\d+:\d+: /, '').trim()}).`,
+      say('formats.this-file-is-damaged-its-sheet-is-2', {
+        name,
+        message: error.message.replace(/^\d+:\d+: /, '').trim(),
+      }),
     )
   })
   parser.on('opentag', (tag) => {
@@ -220,7 +223,7 @@ function readSheetBy(
         if (attributes.r === undefined) column++
         else [row, column] = cellAddress(attributes.r, row)
         if (row < 0 || column < 0 || row >= largestSheet.rows || column >= largestSheet.columns)
-          throw new DamagedFile(`This file is damaged: its sheet ${name} has a cell at ${attributes.r}.`)
+          throw new DamagedFile(say('formats.this-file-is-damaged-its-sheet-has', { name, r: attributes.r }))
         type = attributes.t ?? 'n'
         style = Number(attributes.s ?? 0)
         value = null
@@ -311,7 +314,7 @@ function readSheetBy(
     if (expression === undefined && kept === undefined && !look?.style) return
     if (--room.cells < 0)
       throw new DamagedFile(
-        `This file has more than ${mostCells.toLocaleString('en')} cells, which is more than Jaula opens.`,
+        say('formats.this-file-has-more-than-cells-which', { mostCells: mostCells.toLocaleString('en') }),
       )
     let line = rows[row]
     if (!line) {
@@ -337,8 +340,7 @@ function readSheetBy(
     switch (type) {
       case 's': {
         const string = strings[Number(value)]
-        if (string === undefined)
-          throw new DamagedFile(`This file is damaged: its sheet ${name} uses a text that is not there.`)
+        if (string === undefined) throw new DamagedFile(say('formats.this-file-is-damaged-its-sheet-uses', { name }))
         return string
       }
       case 'str':
@@ -358,7 +360,7 @@ function readSheetBy(
         const number = Number(value)
         if (!Number.isFinite(number))
           throw new DamagedFile(
-            `This file is damaged: its sheet ${name} has ‹${value.slice(0, 20)}› where a number should be.`,
+            say('formats.this-file-is-damaged-its-sheet-has-2', { name, value: value.slice(0, 20) }),
           )
         return date1904 && /[ymdh]/i.test(cellStyles[style]?.style?.format ?? '') ? number + 1462 : number
       }

@@ -26,4 +26,9 @@ export const compare = {
   'compare.one-over-the-other': 'Übereinander',
   'compare.where-they-differ': 'Wo sie sich unterscheiden',
   'compare.bytes': '{version} ({version2} Bytes)',
+  'compare.moved': 'verschoben',
+  'compare.split': 'geteilt',
+  'compare.joined': 'verbunden',
+  'compare.added': 'hinzugefügt',
+  'compare.removed': 'entfernt',
 }

@@ -16,7 +16,7 @@ export const lifeline = {
   'lifeline.an-earlier-moment': 'Ein früherer Moment',
   'lifeline.recovery-point-of-by-read-only':
     '<strong>{version, select, true {Version {number}} other {Sicherungspunkt}}</strong> von {it}{versionIs, select, true {, von {authorName}} other {}}{it2}<span> · nur zum Lesen</span>',
-  'lifeline.since-then': 'Seitdem: {it}{since}',
+  'lifeline.since-then': 'Seitdem: {since}',
   'lifeline.the-difference-before': 'Der vorige Unterschied',
   'lifeline.differences': '{differences, plural, one {# Unterschied} other {# Unterschiede}}',
   'lifeline.the-next-difference': 'Der nächste Unterschied',

@@ -183,4 +183,5 @@ export const names = {
   'names.begin-from-it': 'Damit beginnen',
   'names.remove-it': 'Entfernen',
   'names.fixed-text-2': 'fester Text',
+  'names.missing': 'fehlt',
 }

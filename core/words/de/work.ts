@@ -19,4 +19,6 @@ export const work = {
   'work.characters-removed': '{n, number} entfernt',
   'work.cells-changed': '{n, plural, one {# Zelle} other {# Zellen}} geändert',
   'work.changes': '{n, plural, one {# Änderung} other {# Änderungen}}',
+  'work.document-begun': 'Dokument, begonnen um {time}{words, select, true {: {opening}} other {}}',
+  'work.spreadsheet-begun': 'Tabelle, begonnen um {time}{words, select, true {: {opening}} other {}}',
 }

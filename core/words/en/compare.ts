@@ -26,4 +26,9 @@ export const compare = {
   'compare.one-over-the-other': 'One over the other',
   'compare.where-they-differ': 'Where they differ',
   'compare.bytes': '{version} ({version2} bytes)',
+  'compare.moved': 'moved',
+  'compare.split': 'split',
+  'compare.joined': 'joined',
+  'compare.added': 'added',
+  'compare.removed': 'removed',
 }

@@ -16,7 +16,7 @@ export const lifeline = {
   'lifeline.an-earlier-moment': 'An earlier moment',
   'lifeline.recovery-point-of-by-read-only':
     '<strong>{version, select, true {Version {number}} other {Recovery point}}</strong> of {it}{versionIs, select, true { by {authorName}} other {}}{it2}<span> · read only</span>',
-  'lifeline.since-then': 'Since then: {it}{since}',
+  'lifeline.since-then': 'Since then: {since}',
   'lifeline.the-difference-before': 'The difference before',
   'lifeline.differences': '{differences, plural, one {# difference} other {# differences}}',
   'lifeline.the-next-difference': 'The next difference',

@@ -182,4 +182,5 @@ export const names = {
   'names.begin-from-it': 'Begin from it',
   'names.remove-it': 'Remove it',
   'names.fixed-text-2': 'fixed text',
+  'names.missing': 'missing',
 }

@@ -17,4 +17,6 @@ export const work = {
   'work.characters-removed': '{n, number} removed',
   'work.cells-changed': '{n, plural, one {# cell} other {# cells}} changed',
   'work.changes': '{n, plural, one {# change} other {# changes}}',
+  'work.document-begun': 'Document begun at {time}{words, select, true {: {opening}} other {}}',
+  'work.spreadsheet-begun': 'Spreadsheet begun at {time}{words, select, true {: {opening}} other {}}',
 }

@@ -3,7 +3,7 @@
 import type { EditorView } from 'prosemirror-view'
 import { useEffect, useLayoutEffect, useMemo, useRef } from 'react'
 import { Blank } from '../../design/controls'
-import { t } from '../../words'
+import { t, told } from '../../words'
 import type { BodyProps, ThenDesk } from '../body'
 import { DocumentPage, type Marked } from './page'
 
@@ -100,7 +100,7 @@ export function ThenPage({
           }}
         />
       ) : (
-        <Blank title={t('common.this-moment-cannot-be-shown')}>{then.kind === 'damaged' && then.reason}</Blank>
+        <Blank title={t('common.this-moment-cannot-be-shown')}>{then.kind === 'damaged' && told(then.reason)}</Blank>
       )}
     </div>
   )

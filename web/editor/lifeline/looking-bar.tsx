@@ -7,7 +7,7 @@ import { addressOf } from '../../api/call'
 import { Button } from '../../design/controls'
 import { IconButton } from '../../design/icon-button'
 import { Menu, MenuItem, MenuRule } from '../../design/overlay'
-import { T, t } from '../../words'
+import { T, t, told } from '../../words'
 import { clock, moment as time } from '../../words/formats'
 import type { Then } from '../../workers/looking-back'
 import type { ThenDesk } from '../body'
@@ -67,8 +67,8 @@ export function LookingBar({
             }}
           />
         </p>
-        <p className="truncate text-[13.5px] text-soft" role="status" title={since} data-testid="since">
-          {since && t('lifeline.since-then', { it: since[0]!.toLowerCase(), since: since.slice(1) })}
+        <p className="truncate text-[13.5px] text-soft" role="status" title={told(since)} data-testid="since">
+          {since && t('lifeline.since-then', { since: told(since) })}
         </p>
       </div>
       {differences > 0 && (

@@ -7,12 +7,13 @@ import { flushSync } from 'react-dom'
 import { toast } from 'sonner'
 import type { FileFacts, HistoryVersion, Trace } from '../../../core/contract'
 import { type Moment, momentsOf } from '../../../core/history/lifeline'
+import { SaidError, saidBy } from '../../../core/words/said'
 import { call, Refused } from '../../api/call'
 import { keys } from '../../api/keys'
 import { useOffer } from '../../app/commands'
 import { type Compared, CompareSides } from '../../compare/compare-sides'
 import { bytesOf } from '../../rescue/inside'
-import { t } from '../../words'
+import { t, told } from '../../words'
 import { gatherDraft } from '../../work/gather'
 import type { DraftSession, SessionOutline } from '../../work/session'
 import { compareWork } from '../../workers/compare'
@@ -155,7 +156,11 @@ export function useLifeline({
 
   const saidFault = (error: unknown, otherwise: string) =>
     toast.error(
-      error instanceof Refused ? error.problem.title : error instanceof RangeError ? error.message : otherwise,
+      error instanceof Refused
+        ? told(error.problem)
+        : error instanceof RangeError || error instanceof SaidError
+          ? told(saidBy(error))
+          : otherwise,
     )
 
   const bringBack = async (what: 'content' | 'look' | 'sheet') => {
@@ -178,7 +183,7 @@ export function useLifeline({
               what === 'look' ? 'look' : 'content',
             )
       if (!change) return void toast(t('lifeline.nothing-to-bring-back-it-is-the'))
-      if ('kind' in change) return void toast.error(change.reason)
+      if ('kind' in change) return void toast.error(told(change.reason))
       // The work comes to sight first: what is brought back is shown, and the keyboard is there.
       flushSync(() => look(null))
       session.bringBack(change)

@@ -1,8 +1,10 @@
 // Looking at a file as it was: fetches a moment, has it decoded and compared with now, and has its neighbours ready.
+
 import { useEffect, useRef, useState } from 'react'
 import type { Moment } from '../../../core/history/lifeline'
+import { saidBy } from '../../../core/words/said'
 import { call, isAway, Refused } from '../../api/call'
-import { t } from '../../words'
+import { t, told } from '../../words'
 import { gatherDraft } from '../../work/gather'
 import type { DraftSession } from '../../work/session'
 import { compareWork } from '../../workers/compare'
@@ -43,7 +45,7 @@ export function useLooking(
   const [missing, setMissing] = useState(false)
   const asked = useRef(0)
   const bytes = useRef(new Map<string, Promise<Uint8Array>>())
-  const told = useRef<unknown>(undefined)
+  const toldToken = useRef<unknown>(undefined)
   const toldState = useRef<unknown>(null)
   const latest = useRef(moments)
   latest.current = moments
@@ -66,9 +68,9 @@ export function useLooking(
   }
   const tellPresent = async () => {
     const present = session.present()
-    if (!present || present.token === told.current) return
+    if (!present || present.token === toldToken.current) return
     await compareWork().setPresent(kind, present.state, present.results)
-    told.current = present.token
+    toldToken.current = present.token
     toldState.current = present.state
   }
   const prepareAround = async (one: Moment, ask: number) => {
@@ -104,8 +106,8 @@ export function useLooking(
         const reason = isAway(error)
           ? t('lifeline.the-server-does-not-answer-right-now')
           : error instanceof Refused
-            ? error.problem.title
-            : (error as Error).message
+            ? told(error.problem)
+            : told(saidBy(error))
         setMissing(isAway(error))
         setShown({ id: next.id, then: { kind: 'damaged', reason }, present: null })
       }

@@ -6,7 +6,7 @@ import { addressOf } from '../../api/call'
 import { Button } from '../../design/controls'
 import { IconButton } from '../../design/icon-button'
 import { Menu, MenuItem, MenuRule } from '../../design/overlay'
-import { t } from '../../words'
+import { t, told } from '../../words'
 import { size, moment as time } from '../../words/formats'
 import { reasons } from './moments'
 
@@ -69,7 +69,7 @@ export function VersionRow({
         <span className="whitespace-nowrap font-medium">{t('common.version', { number: version.number })}</span>
         <span>{time(version.at)}</span>
         <span className="truncate">{version.author.name}</span>
-        <span className="truncate text-soft" title={version.summary ?? undefined}>
+        <span className="truncate text-soft" title={version.summary ? told(version.summary) : undefined}>
           {version.label && <strong className="mr-2 font-medium text-ochre">{version.label}</strong>}
           {change ? (
             <Changed before={change.before} now={change.now} />

@@ -3,12 +3,13 @@ import { Route } from 'lucide-react'
 import { useEffect, useRef, useState } from 'react'
 import type { Entry, Problem } from '../../../core/contract'
 import { fileType } from '../../../core/formats/types'
+import { saidBy } from '../../../core/words/said'
 import { keys } from '../../api/keys'
 import { Button } from '../../design/controls'
 import { KindGlyph, NameText } from '../../design/kind'
 import { keepLastPlace } from '../../places/place'
 import { PlaceBrowser } from '../../places/place-browser'
-import { t } from '../../words'
+import { t, told } from '../../words'
 import { moment } from '../../words/formats'
 import { PartField } from './part-field'
 import { type SlipBeginning, type SlipTarget, useSlip } from './use-slip'
@@ -70,7 +71,7 @@ export function FilingSlip({
     setRefusal(null)
     const answer = await job().catch((error: Error) => ({
       type: 'unexpected' as const,
-      title: error.message,
+      title: told(saidBy(error)),
       status: 0,
     }))
     setBusy(false)
@@ -200,11 +201,11 @@ export function FilingSlip({
               const better = slip.correction(advised)
               return (
                 <li
-                  key={advised.reason}
+                  key={told(advised.reason)}
                   className={advised.refused ? 'text-rust' : undefined}
                   role={advised.refused ? 'alert' : undefined}
                 >
-                  {advised.reason}{' '}
+                  {told(advised.reason)}{' '}
                   {better && (
                     <button
                       type="button"
@@ -244,7 +245,7 @@ export function FilingSlip({
           )}
           {refusal && (
             <p role="alert" className="mt-1 text-[14px] text-rust">
-              {refusal.title}{' '}
+              {told(refusal)}{' '}
               {refusal.freeName && (
                 <button
                   type="button"

@@ -6,7 +6,7 @@ import { findDates } from '../../../core/naming/dates'
 import { skeleton } from '../../../core/naming/lookalike'
 import type { PartReading } from '../../../core/naming/reading'
 import type { Suggestion } from '../../../core/naming/suggest'
-import { t } from '../../words'
+import { t, told } from '../../words'
 
 interface Choice {
   value: string
@@ -113,9 +113,9 @@ export function PartField({
           )}
         />
         {fault ? (
-          <p className="pt-0.5 text-[13px] leading-[17px] text-rust">{fault}</p>
+          <p className="pt-0.5 text-[13px] leading-[17px] text-rust">{told(fault)}</p>
         ) : (
-          from && <p className="pt-0.5 text-[12px] leading-[16px] text-soft">{from.why}</p>
+          from && <p className="pt-0.5 text-[12px] leading-[16px] text-soft">{told(from.why)}</p>
         )}
         <ul
           {...box.getMenuProps()}

@@ -9,7 +9,7 @@ import { call, Refused } from '../../api/call'
 import { keys } from '../../api/keys'
 import { useSession } from '../../app/session'
 import { Button } from '../../design/controls'
-import { T, t } from '../../words'
+import { T, t, told } from '../../words'
 
 export const intervals = [5, 10, 15, 30, 60, 120, 300, 600, 900, 1800, 3600]
 /** Those, and none. */
@@ -99,7 +99,7 @@ export function ProtectionSetting({ kind, file }: { kind: DraftKind; file: FileF
       await client.invalidateQueries({ queryKey: keys.protection() })
       setChanging(false)
     } catch (error) {
-      toast.error(error instanceof Refused ? error.problem.title : t('common.this-could-not-be-set'))
+      toast.error(error instanceof Refused ? told(error.problem) : t('common.this-could-not-be-set'))
     }
   }
   const select = 'h-8 min-w-0 rounded-md border border-rule-strong bg-sheet px-2'
@@ -109,17 +109,15 @@ export function ProtectionSetting({ kind, file }: { kind: DraftKind; file: FileF
         {protection.interval === 0 ? (
           <strong className="font-semibold">{t('reach.unsaved-work-does-not-go-to-the')}</strong>
         ) : (
-          <>
-            <T
-              k="reach.unsaved-work-goes-to-the-server-every"
-              v={{
-                sayInterval: sayInterval(protection.interval),
-                strong: (c) => <strong className="font-semibold">{c}</strong>,
-              }}
-            />
-          </>
+          <T
+            k="reach.unsaved-work-goes-to-the-server-every"
+            v={{
+              sayInterval: sayInterval(protection.interval),
+              strong: (c) => <strong className="font-semibold">{c}</strong>,
+            }}
+          />
         )}
-        : <span className="text-soft">{protection.intervalWhy}.</span>{' '}
+        : <span className="text-soft">{told(protection.intervalWhy)}.</span>{' '}
         {!changing && (
           <button
             type="button"
@@ -145,7 +143,7 @@ export function ProtectionSetting({ kind, file }: { kind: DraftKind; file: FileF
               .sort((a, b) => (a || Number.POSITIVE_INFINITY) - (b || Number.POSITIVE_INFINITY))
               .map((one) => (
                 <option key={one} value={one}>
-                  {one === 0 ? 'off' : sayInterval(one)}
+                  {one === 0 ? t('reach.off') : told(sayInterval(one))}
                 </option>
               ))}
           </select>

@@ -4,7 +4,7 @@ import { useEffect, useState, useSyncExternalStore } from 'react'
 import type { FileFacts } from '../../../core/contract'
 import { type ReachStep, reachOf } from '../../../core/recovery/reach'
 import { KeepingNotice } from '../../app/keeping'
-import { t } from '../../words'
+import { t, told } from '../../words'
 import { clock } from '../../words/formats'
 import type { DraftSession } from '../../work/session'
 import { ProtectionSetting } from './protection'
@@ -35,7 +35,8 @@ export function ReachLine({ session, facts: file }: { session: DraftSession; fac
     const watching = setInterval(() => setNow(Date.now()), 2000)
     return () => clearInterval(watching)
   }, [])
-  const { steps, sentence, alarm } = reachOf(facts, clock, Math.max(now, facts.edit.at ?? 0))
+  const { steps, alarm, ...reach } = reachOf(facts, clock, Math.max(now, facts.edit.at ?? 0))
+  const sentence = told(reach.sentence)
   return (
     <Popover.Root>
       <Popover.Trigger

@@ -1,7 +1,8 @@
 // Below the cells: what the cell holds, and what those that are selected add up to.
-import { digits } from '../../words/formats'
+
 import { useRef, useState } from 'react'
 import { T, t } from '../../words'
+import { digits } from '../../words/formats'
 import type { Block } from './acts'
 import type { ShownWorkbook } from './still'
 
@@ -87,15 +88,13 @@ export function Sum({ store, index, block }: { store: ShownWorkbook; index: numb
     <span className="ml-auto self-center whitespace-nowrap pl-4 text-[13px] text-soft">
       {t('sheet.filled', { filled: digits(filled) })}
       {numbers > 0 && (
-        <>
-          <T
-            k="sheet.sum"
-            v={{
-              Number: Number(sum.toPrecision(12)).toLocaleString('en'),
-              span: (c) => <span className="font-mono">{c}</span>,
-            }}
-          />
-        </>
+        <T
+          k="sheet.sum"
+          v={{
+            Number: Number(sum.toPrecision(12)).toLocaleString('en'),
+            span: (c) => <span className="font-mono">{c}</span>,
+          }}
+        />
       )}
     </span>
   )

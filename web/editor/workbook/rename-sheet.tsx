@@ -2,7 +2,7 @@ import { useState } from 'react'
 import { sheetNameFault } from '../../../core/content/workbook'
 import { Button, Field } from '../../design/controls'
 import { Question } from '../../design/overlay'
-import { t } from '../../words'
+import { t, told } from '../../words'
 
 export function RenameSheet({
   name,
@@ -36,7 +36,7 @@ export function RenameSheet({
         label={t('common.name')}
         autoFocus
         value={value}
-        fault={fault}
+        fault={fault && told(fault)}
         onChange={(event) => setValue(event.target.value)}
         onKeyDown={(event) => event.key === 'Enter' && !fault && onRename(value)}
       />

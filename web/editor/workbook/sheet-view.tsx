@@ -5,8 +5,9 @@ import { toast } from 'sonner'
 import { entryOf, readEntry } from '../../../core/content/entry'
 import { type CellStyle, cellAt, columnName, usedSize } from '../../../core/content/workbook'
 import type { WorkbookOp } from '../../../core/content/workbook-ops'
+import { saidBy } from '../../../core/words/said'
 import { MenuItem, MenuRule } from '../../design/overlay'
-import { t } from '../../words'
+import { t, told } from '../../words'
 import type { Selected } from '../../work/content'
 import type { SheetMarks } from '../../workers/looking-back'
 import { type Block, sortOp, styleOp, usedPart } from './acts'
@@ -86,7 +87,7 @@ export function SheetView({
     try {
       store.change(ops.filter((op) => op.op !== 'cells' || op.cells.length > 0))
     } catch (error) {
-      toast.error((error as Error).message)
+      toast.error(told(saidBy(error)))
     }
     grid.current?.focus()
   }

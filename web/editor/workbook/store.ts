@@ -1,5 +1,6 @@
 // The workbook as the page holds it: the model, its results, undo and redo. Every change is a
 // list of operations that also goes to the journal and to the calculation worker.
+
 import { proxy, type Remote, wrap } from 'comlink'
 import {
   blankWorkbook,
@@ -13,6 +14,7 @@ import {
 import { applyOp, invertOp, type WorkbookOp } from '../../../core/content/workbook-ops'
 import type { DraftModel, JournalRecord } from '../../../core/contract'
 import { type WorkbookEdit, workbookUndoDepth } from '../../../core/recovery/replay'
+import type { Sentence } from '../../../core/words/said'
 import type { Work } from '../../work/content'
 import type { Calc, MergedIn, OpenedWorkbook, WorkbookDesk } from '../../workers/calc.worker'
 
@@ -44,7 +46,7 @@ export class WorkbookStore {
     bytes: Uint8Array | null,
     records: JournalRecord[] | null,
     written: DraftModel | null = null,
-  ): Promise<{ opened: OpenedWorkbook } | { damaged: string }> {
+  ): Promise<{ opened: OpenedWorkbook } | { damaged: Sentence }> {
     const sheets: Sheet[] = []
     if (!bytes && !records) {
       this.workbook = blankWorkbook()
@@ -76,7 +78,7 @@ export class WorkbookStore {
         },
       }) as never,
       written,
-    )) as { opened: OpenedWorkbook } | { damaged: string }
+    )) as { opened: OpenedWorkbook } | { damaged: Sentence }
     if ('opened' in read && records) {
       this.done.push(...read.opened.undo.done)
       this.undone = read.opened.undo.undone

@@ -3,7 +3,7 @@ import { useEffect, useMemo, useRef } from 'react'
 import type { Workbook } from '../../../core/content/workbook'
 import { applyOps } from '../../../core/content/workbook-ops'
 import { Blank } from '../../design/controls'
-import { t } from '../../words'
+import { t, told } from '../../words'
 import type { Selected } from '../../work/content'
 import type { BodyProps, ThenDesk } from '../body'
 import { SheetView, selectedCells } from './sheet-view'
@@ -50,7 +50,7 @@ export function ThenSheets({
   if (then.kind !== 'spreadsheet' || !still)
     return (
       <div className="flex-1" data-testid="earlier-version" data-moment={looking.id}>
-        <Blank title={t('common.this-moment-cannot-be-shown')}>{then.kind === 'damaged' && then.reason}</Blank>
+        <Blank title={t('common.this-moment-cannot-be-shown')}>{then.kind === 'damaged' && told(then.reason)}</Blank>
       </div>
     )
   return (

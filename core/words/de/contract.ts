@@ -1,0 +1,21 @@
+/** Sentences of what a request must have. */
+export const contract = {
+  'contract.enter-a-name': 'Geben Sie einen Namen ein.',
+  'contract.enter-a-label': 'Geben Sie ein Etikett ein.',
+  'contract.label-too-long': 'Ein Etikett hat höchstens 100 Buchstaben.',
+  'contract.say-why': 'Sagen Sie, warum.',
+  'contract.part-needs-label': 'Geben Sie diesem Teil eine Bezeichnung.',
+  'contract.enter-the-text': 'Geben Sie den Text ein.',
+  'contract.convention-needs-part': 'Eine Konvention braucht mindestens einen Teil.',
+  'contract.value-needs-code': 'Ein Wert braucht einen Code.',
+  'contract.handle-form': 'Nehmen Sie 2 bis 40 kleine Buchstaben, Ziffern, Punkte oder Striche.',
+  'contract.password-short': 'Nehmen Sie mindestens 10 Zeichen.',
+  'contract.enter-share-name': 'Geben Sie einen Namen für den ersten Bereich ein.',
+  'contract.enter-present-password': 'Geben Sie Ihr jetziges Kennwort ein.',
+  'contract.interval-short': 'Nehmen Sie mindestens 5 Sekunden.',
+  'contract.interval-long': 'Nehmen Sie höchstens 60 Minuten.',
+  'contract.interval-short-or-none': 'Nehmen Sie mindestens 5 Sekunden, oder 0 für keinen.',
+  'contract.keep-a-day': 'Behalten Sie alle Versionen mindestens einen Tag.',
+  'contract.stretches': 'Jeder Abschnitt beginnt, wo der davor endet.',
+  'contract.name-too-long': 'Ein Name hat höchstens 1.000 Buchstaben.',
+}

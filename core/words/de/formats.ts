@@ -1,0 +1,109 @@
+/** Sentences of files that are read: what is not kept. */
+export const formats = {
+  'formats.footnotes': '{n, plural, one {# Fußnote} other {# Fußnoten}}',
+  'formats.endnotes': '{n, plural, one {# Endnote} other {# Endnoten}}',
+  'formats.comments': '{n, plural, one {# Kommentar} other {# Kommentare}}',
+  'formats.charts': '{n, plural, one {# Diagramm} other {# Diagramme}}',
+  'formats.images': '{n, plural, one {# Bild} other {# Bilder}}',
+  'formats.equations': '{n, plural, one {# Formel} other {# Formeln}}',
+  'formats.macros': '{n, plural, one {# Makro} other {# Makros}}',
+  'formats.bookmarks': '{n, plural, one {# Textmarke} other {# Textmarken}}',
+  'formats.drawn-shapes': '{n, plural, one {# gezeichnete Form} other {# gezeichnete Formen}}',
+  'formats.drawn-shapes-and-text-boxes':
+    '{n, plural, one {# gezeichnete Form oder Textfeld} other {# gezeichnete Formen und Textfelder}}',
+  'formats.embedded-objects': '{n, plural, one {# eingebettetes Objekt} other {# eingebettete Objekte}}',
+  'formats.symbols-of-a-special-font':
+    '{n, plural, one {# Zeichen einer Sonderschrift} other {# Zeichen einer Sonderschrift}}',
+  'formats.ruby-text': '{n, plural, one {# Ruby-Text} other {# Ruby-Texte}}',
+  'formats.embedded-files': '{n, plural, one {# eingebettete Datei} other {# eingebettete Dateien}}',
+  'formats.positioned-tabs': '{n, plural, one {# positionierter Tabulator} other {# positionierte Tabulatoren}}',
+  'formats.page-number-fields': '{n, plural, one {# Seitenzahlfeld} other {# Seitenzahlfelder}}',
+  'formats.linked-files': '{n, plural, one {# verknüpfte Datei} other {# verknüpfte Dateien}}',
+  'formats.named-styles':
+    '{n, plural, one {# benannte Formatvorlage (der Text bleibt, im Aussehen von Jaula)} other {# benannte Formatvorlagen (der Text bleibt, im Aussehen von Jaula)}}',
+  'formats.page-headers': '{n, plural, one {# Kopfzeile} other {# Kopfzeilen}}',
+  'formats.page-footers': '{n, plural, one {# Fußzeile} other {# Fußzeilen}}',
+  'formats.tables-inside-tables':
+    '{n, plural, one {# Tabelle in einer Tabelle (der Text bleibt)} other {# Tabellen in Tabellen (der Text bleibt)}}',
+  'formats.tracked-removals': '{n, plural, one {# nachverfolgte Löschung} other {# nachverfolgte Löschungen}}',
+  'formats.sections-with-a-page-layout-of-their-own':
+    '{n, plural, one {# Abschnitt mit eigener Seite} other {# Abschnitte mit eigener Seite}}',
+  'formats.page-breaks-inside-tables':
+    '{n, plural, one {# Seitenumbruch in einer Tabelle} other {# Seitenumbrüche in Tabellen}}',
+  'formats.tracked-insertions':
+    '{n, plural, one {# nachverfolgte Einfügung (der Text bleibt)} other {# nachverfolgte Einfügungen (der Text bleibt)}}',
+  'formats.fields':
+    '{n, plural, one {# Feld (sein letztes Ergebnis bleibt)} other {# Felder (ihr letztes Ergebnis bleibt)}}',
+  'formats.column-breaks': '{n, plural, one {# Spaltenumbruch} other {# Spaltenumbrüche}}',
+  'formats.images-of-a-type-browsers-cannot-show':
+    '{n, plural, one {# Bild eines Typs, den Browser nicht zeigen} other {# Bilder eines Typs, den Browser nicht zeigen}}',
+  'formats.images-with-a-position-of-their-own':
+    '{n, plural, one {# Bild mit eigener Lage (es bleibt in der Zeile)} other {# Bilder mit eigener Lage (sie bleiben in der Zeile)}}',
+  'formats.list-numbering-in-letters-roman-numerals-or-with-prefixes':
+    '{n, plural, one {# Liste mit Buchstaben, römischen Zahlen oder Vorsätzen} other {# Listen mit Buchstaben, römischen Zahlen oder Vorsätzen}}',
+  'formats.defined-names': '{n, plural, one {# definierter Name} other {# definierte Namen}}',
+  'formats.workbook-protection': '{n, plural, one {# Mappenschutz} other {# Mappenschutz}}',
+  'formats.links-to-other-files':
+    '{n, plural, one {# Verweis auf eine andere Datei} other {# Verweise auf andere Dateien}}',
+  'formats.sheets-that-are-not-of-cells': '{n, plural, one {# Blatt ohne Zellen} other {# Blätter ohne Zellen}}',
+  'formats.hidden-sheets':
+    '{n, plural, one {# verborgenes Blatt (es wird sichtbar)} other {# verborgene Blätter (sie werden sichtbar)}}',
+  'formats.comment-threads': '{n, plural, one {# Kommentarfolge} other {# Kommentarfolgen}}',
+  'formats.pivot-tables': '{n, plural, one {# Pivot-Tabelle} other {# Pivot-Tabellen}}',
+  'formats.tables-with-a-name-of-their-own':
+    '{n, plural, one {# Tabelle mit eigenem Namen} other {# Tabellen mit eigenem Namen}}',
+  'formats.form-controls': '{n, plural, one {# Formularfeld} other {# Formularfelder}}',
+  'formats.input-rules': '{n, plural, one {# Eingaberegel} other {# Eingaberegeln}}',
+  'formats.links-in-cells': '{n, plural, one {# Link in einer Zelle} other {# Links in Zellen}}',
+  'formats.filters': '{n, plural, one {# Filter} other {# Filter}}',
+  'formats.sheet-protection': '{n, plural, one {# Blattschutz} other {# Blattschutz}}',
+  'formats.merged-cells':
+    '{n, plural, one {# verbundene Zelle (der Inhalt bleibt in der ersten)} other {# verbundene Zellen (der Inhalt bleibt in der ersten)}}',
+  'formats.page-breaks': '{n, plural, one {# Seitenumbruch} other {# Seitenumbrüche}}',
+  'formats.page-headers-and-footers': '{n, plural, one {# Kopf- oder Fußzeile} other {# Kopf- und Fußzeilen}}',
+  'formats.formats-inside-a-cells-text':
+    '{n, plural, one {# Format im Text einer Zelle} other {# Formate im Text von Zellen}}',
+  'formats.hidden-rows-and-columns':
+    '{n, plural, one {# verborgene Zeile oder Spalte (sie wird sichtbar)} other {# verborgene Zeilen und Spalten (sie werden sichtbar)}}',
+  'formats.row-heights': '{n, plural, one {# Zeilenhöhe} other {# Zeilenhöhen}}',
+  'formats.conditional-formats': '{n, plural, one {# bedingtes Format} other {# bedingte Formate}}',
+  'formats.array-formulas': '{n, plural, one {# Matrixformel} other {# Matrixformeln}}',
+  'formats.data-tables': '{n, plural, one {# Datentabelle} other {# Datentabellen}}',
+  'formats.borders': '{n, plural, one {# Rahmen} other {# Rahmen}}',
+  'formats.sections': '{n, plural, one {# Abschnitt} other {# Abschnitte}}',
+  'formats.other': '{n, plural, other {# {feature}}}',
+  'formats.near': '{what} (bei {where})',
+  'formats.this-file-is-damaged-it-has-no':
+    'Diese Datei ist beschädigt: Sie hat keinen Text. Vielleicht ist sie von einem anderen Typ, als ihr Name sagt.',
+  'formats.this-file-is-damaged-its-part-is': 'Diese Datei ist beschädigt: Ihr Teil {part} ist zu tief verschachtelt.',
+  'formats.this-file-is-damaged-its-part-is-2':
+    'Diese Datei ist beschädigt: Ihr Teil {part} ist nicht wohlgeformt ({message}).',
+  'formats.this-file-is-damaged-its-part-is-3': 'Diese Datei ist beschädigt: Ihr Teil {part} ist leer.',
+  'formats.this-file-is-protected-by-a-password':
+    'Diese Datei ist durch ein Kennwort geschützt; Jaula kann sie noch nicht öffnen. Sie bleibt, wie sie ist.',
+  'formats.this-file-would-expand-to-more-than':
+    'Diese Datei würde sich auf mehr als {it} MB entfalten und wird nicht geöffnet.',
+  'formats.a-part-of-this-file-would-expand':
+    'Ein Teil dieser Datei würde sich auf das Hundertfache entfalten; sie wird nicht geöffnet.',
+  'formats.this-file-is-damaged': 'Diese Datei ist beschädigt: {what}.',
+  'formats.the-directory-at-its-end-is-missing': 'das Verzeichnis am Ende fehlt, vielleicht wurde sie abgeschnitten',
+  'formats.it-has-too-many-parts': 'sie hat zu viele Teile',
+  'formats.its-directory-cannot-be-read': 'ihr Verzeichnis ist nicht lesbar',
+  'formats.this-file-is-protected-by-a-password-2':
+    'Diese Datei ist durch ein Kennwort geschützt; Jaula kann sie nicht öffnen.',
+  'formats.this-file-is-damaged-its-part-cannot': 'Diese Datei ist beschädigt: Ihr Teil {entryName} ist nicht lesbar.',
+  'formats.this-file-is-packed-in-a-way':
+    'Diese Datei ist auf eine Weise gepackt ({method}), die Jaula nicht lesen kann.',
+  'formats.this-file-is-damaged-it-has-no-2':
+    'Diese Datei ist beschädigt: Sie hat keine Arbeitsmappe. Vielleicht ist sie von einem anderen Typ, als ihr Name sagt.',
+  'formats.this-file-is-damaged-its-sheet-is': 'Diese Datei ist beschädigt: Ihr Blatt {name} fehlt.',
+  'formats.this-file-is-damaged-it-has-no-3': 'Diese Datei ist beschädigt: Sie hat kein Blatt.',
+  'formats.this-file-is-damaged-its-sheet-is-2':
+    'Diese Datei ist beschädigt: Ihr Blatt {name} ist nicht wohlgeformt ({message}).',
+  'formats.this-file-is-damaged-its-sheet-has': 'Diese Datei ist beschädigt: Ihr Blatt {name} hat eine Zelle bei {r}.',
+  'formats.this-file-has-more-than-cells-which': 'Diese Datei hat mehr als {mostCells} Zellen, mehr als Jaula öffnet.',
+  'formats.this-file-is-damaged-its-sheet-uses':
+    'Diese Datei ist beschädigt: Ihr Blatt {name} verwendet einen Text, den es nicht gibt.',
+  'formats.this-file-is-damaged-its-sheet-has-2':
+    'Diese Datei ist beschädigt: Ihr Blatt {name} hat ‹{value}›, wo eine Zahl sein sollte.',
+}

@@ -1,0 +1,143 @@
+/** Sentences of names: what is wrong with one, what is worth saying, where a value comes from. */
+export const naming = {
+  'naming.is-here-already': '{name} gibt es hier schon.',
+  'naming.is-here-already-and-differs-in-one':
+    '{name} gibt es hier schon und unterscheidet sich nur in einem Buchstaben. Ist einer davon verschrieben?',
+  'naming.with-its-folders-this-name-has-letters':
+    'Mit seinen Ordnern hat dieser Name {length} Buchstaben; viele Computer hören bei {longestPath} auf. Kürzen Sie ihn, oder legen Sie die Datei weiter oben ab.',
+  'naming.two-spaces-are-next-to-each-other':
+    'Zwei Leerzeichen folgen aufeinander; in einer Liste sieht man das nicht.',
+  'naming.the-word-has-letters-of-another-script':
+    'Das Wort {word} hat Buchstaben einer anderen Schrift, die wie lateinische aussehen; eine Suche danach findet nichts.',
+  'naming.no-need-for-every-version-is-kept':
+    '‹{word}› ist nicht nötig: Jede Version bleibt unter einem Namen erhalten.',
+  'naming.the-date-can-be-read-as-written':
+    'Das Datum {stem} lässt sich als {it} lesen. Mit dem Jahr zuerst ist es eindeutig und lässt sich ordnen.',
+  'naming.written-the-date-sorts-with-the-others': 'Als {dateValue} geschrieben, ordnet sich das Datum zu den anderen.',
+  'naming.the-content-is-but-the-name-ends':
+    'Der Inhalt ist {bytesType}, aber der Name endet auf {it}. Programme richten sich nach der Endung.',
+  'naming.a-symbol-computers-refuse': 'Ein Zeichen, das Computer ablehnen',
+  'naming.versions-by-hand': 'Versionen von Hand',
+  'naming.date-in-another-form': 'Datum in anderer Form',
+  'naming.not-in-its-list': 'Nicht in seiner Liste',
+  'naming.a-part-is-missing': 'Ein Teil fehlt',
+  'naming.written-in-another-way': 'Anders geschrieben',
+  'naming.order-or-separators': 'Reihenfolge oder Trennzeichen',
+  'naming.words-of-no-part': 'Wörter ohne Teil',
+  'naming.doubled-spaces': 'Doppelte Leerzeichen',
+  'naming.look-alike-letters': 'Verwechselbare Buchstaben',
+  'naming.not-where-the-rule-files-it': 'Nicht, wo die Regel sie ablegt',
+  'naming.the-filing-rule-suggests': 'Die Ablageregel schlägt {place} vor.',
+  'naming.two-spaces-are-next-to-each-other-2': 'Zwei Leerzeichen folgen aufeinander.',
+  'naming.mixes-scripts': '‹{word}› mischt Schriften.',
+  'naming.from-when-it-was-first-saved': 'vom ersten Speichern, {at}',
+  'naming.from-its-title': 'aus ihrem Titel, ‹{title}›',
+  'naming.the-folder': 'der Ordner {name}',
+  'naming.has-this-name-there': '{there} heißt dort schon so.',
+  'naming.would-get-the-same-name-and-more':
+    '{fileName} bekäme denselben Namen{rivals, select, true {, und {it} weitere} other {}}.',
+  'naming.enter-a-name': 'Geben Sie einen Namen ein.',
+  'naming.this-name-has-which-many-computers-and':
+    'Dieser Name hat {all}, was viele Computer und Netzlaufwerke ablehnen. {found, select, true {Striche} other {Einen Strich}} nehmen?',
+  'naming.this-name-has-an-invisible-symbol-that':
+    'Dieser Name hat ein unsichtbares Zeichen, das viele Computer ablehnen.',
+  'naming.some-computers-keep-the-name-for-a': 'Manche Computer brauchen den Namen {it} für ein Gerät.',
+  'naming.a-name-cannot-begin-with-a-space':
+    'Ein Name kann nicht mit einem Leerzeichen beginnen und nicht mit einem Leerzeichen oder Punkt enden.',
+  'naming.this-name-is-too-long-shorten-it':
+    'Dieser Name ist zu lang. Kürzen Sie ihn um {over, plural, one {einen Buchstaben} other {{over} Buchstaben}}.',
+  'naming.this-name-has-letters-in-a-form':
+    'Dieser Name hat Buchstaben in einer Form, die andere Computer als anderen Namen lesen.',
+  'naming.there-is-nothing-in-this-file': 'In dieser Datei ist nichts.',
+  'naming.does-not-say-whether-the-value-is':
+    '‹{retired}› sagt nicht, ob der Wert noch verwendet wird; schreiben Sie yes oder no.',
+  'naming.the-code-is-longer-than-40-letters': 'Der Code ist länger als 40 Buchstaben.',
+  'naming.the-label-is-longer-than-80-letters': 'Die Bezeichnung ist länger als 80 Buchstaben.',
+  'naming.this-line-has-values-a-list-has': 'Diese Zeile hat {row} Werte; eine Liste hat höchstens drei.',
+  'naming.can-be': '‹{stem}› kann {rivals} sein.',
+  'naming.is-read-as': '‹{stem}› wird als {code} gelesen.',
+  'naming.can-be-2': '‹{text}› kann {it} sein.',
+  'naming.no-need-for-every-version-is-kept-2': '‹{word}› ist nicht nötig: Jede Version bleibt erhalten.',
+  'naming.belongs-to-no-part': '‹{text}› gehört zu keinem Teil.',
+  'naming.would-be-left-out-of-the-name': '‹{text}› würde im Namen fehlen.',
+  'naming.is-missing': '‹{text}› fehlt.',
+  'naming.is-written-here': '‹{text}› wird hier {right} geschrieben.',
+  'naming.written-here': 'Hier als {value} geschrieben.',
+  'naming.is-missing-2': '‹{partLabel}› fehlt.',
+  'naming.added-from-the-files-type': 'Aus dem Typ der Datei ergänzt.',
+  'naming.is-taken': '‹{partLabel}› kommt {from}.',
+  'naming.taken': 'Kommt {from}.',
+  'naming.there-is-no-in-this-name': 'In diesem Namen fehlt: {partLabel}.',
+  'naming.the-parts-are-in-another-order-or':
+    'Die Teile haben eine andere Reihenfolge, oder andere Zeichen sind dazwischen.',
+  'naming.is-not-in-the-list-for': '‹{text}› ist nicht in der Liste für {partLabel}.',
+  'naming.is-not-a-date-that-can-be': '‹{text}› ist kein Datum, das {partLabel} sein kann ({form}).',
+  'naming.is-not-a-number-of-at-least': '‹{text}› ist keine Zahl mit mindestens {width} Ziffern.',
+  'naming.are-not-initials': '‹{text}› sind keine Initialen.',
+  'naming.does-not-fit': '‹{text}› passt nicht zu {partLabel}.',
+  'naming.has-an-invisible-symbol-which-names-cannot':
+    '{what} hat {bad, select, true {das Zeichen {bad2}} other {ein unsichtbares Zeichen}}, das Namen nicht haben können.',
+  'naming.begins-with-a-mark-that-joins-the':
+    '{what} beginnt mit einem Zeichen, das sich mit dem Buchstaben davor verbindet.',
+  'naming.has-letters-in-a-form-that-other': '{what} hat Buchstaben in einer Form, die andere Computer anders lesen.',
+  'naming.two-parts-have-the-id': 'Zwei Teile haben die Kennung {id}.',
+  'naming.the-separator': 'Das Trennzeichen',
+  'naming.the-text': 'Der Text',
+  'naming.fixed-text-cannot-be-optional-nobody-would':
+    'Fester Text kann nicht freiwillig sein: Niemand wüsste, wann er dazugehört.',
+  'naming.choose-a-list-for-this-part': 'Wählen Sie eine Liste für diesen Teil.',
+  'naming.the-list-has-no-values-yet': 'Die Liste ‹{listName}› hat noch keine Werte.',
+  'naming.and-would-both-be-written-use-codes':
+    '{other} und {code} würden beide {text} geschrieben. Nehmen Sie hier Codes.',
+  'naming.a-counter-cannot-be-optional-it-would': 'Eine Nummer kann nicht freiwillig sein: Es gäbe Lücken.',
+  'naming.a-counter-can-be-counted-by-the': 'Eine Nummer lässt sich nur nach den Werten anderer Teile zählen.',
+  'naming.the-word': 'Das Wort {word}',
+  'naming.the-words-for-the-kinds-of-file': 'Die Wörter für die Arten von Dateien müssen verschieden sein.',
+  'naming.every-part-is-optional-so-a-name':
+    'Jeder Teil ist freiwillig, ein Name könnte also leer sein. Machen Sie mindestens einen zur Pflicht.',
+  'naming.a-convention-can-have-one-counter': 'Eine Konvention kann eine Nummer haben.',
+  'naming.folder': 'Ordner {it}: {reason}',
+  'naming.folder-uses-a-part-that-does-not': 'Ordner {it} verwendet einen Teil, den es nicht mehr gibt.',
+  'naming.folder-takes-the-of-which-is-no':
+    'Ordner {it} nimmt {as, select, year {das Jahr} other {den Monat}} von {partLabel}, was kein Datum ist.',
+  'naming.folder-takes-the-month-of-which-has': 'Ordner {it} nimmt den Monat von {partLabel}, das keinen hat.',
+  'naming.this-convention-is-too-intricate-to-be':
+    'Diese Konvention ist zu verwickelt, um sicher zu sein, dass jeder Name zurücklesbar ist. Setzen Sie ein Trennzeichen zwischen Teile.',
+  'naming.the-name-could-be-read-as-or':
+    'Der Name {ambiguityName} ließe sich als {it} oder als {it2} lesen. Nehmen Sie ein anderes Trennzeichen, oder machen Sie einen Teil zur Pflicht.',
+  'naming.a-value-needs-a-code': 'Ein Wert braucht einen Code.',
+  'naming.the-code': 'Der Code {code}',
+  'naming.the-code-begins-or-ends-with-a': 'Der Code {code} beginnt oder endet mit einem Leerzeichen oder Punkt.',
+  'naming.the-code-is-in-line-already': 'Der Code {code} steht schon in Zeile {it}.',
+  'naming.from-the-template': 'aus der Vorlage',
+  'naming.as-in-the-file-you-pointed-at': 'wie in der Datei, auf die Sie gezeigt haben',
+  'naming.in-the-title': 'im Titel',
+  'naming.in-the-heading': 'in der Überschrift ‹{shortened}›',
+  'naming.in-the-name-of-the-sheet': 'im Namen des Blatts ‹{shortened}›',
+  'naming.in-the-text': 'im Text',
+  'naming.from-the-folder': 'aus dem Ordner ‹{folder}›',
+  'naming.from-the-title': 'aus dem Titel',
+  'naming.from-the-first-heading': 'aus der ersten Überschrift',
+  'naming.from-a-heading': 'aus einer Überschrift',
+  'naming.from-the-name-of-a-sheet': 'aus dem Namen eines Blatts',
+  'naming.from-the-first-words': 'aus den ersten Wörtern',
+  'naming.your-initials': 'Ihre Initialen',
+  'naming.from-its-type': 'aus ihrem Typ',
+  'naming.the-next-number': 'die nächste Nummer',
+  'naming.you-used-it-last': 'zuletzt von Ihnen verwendet',
+  'naming.symbol': '{name} ( {symbol} )',
+  'naming.symbol-backslash': 'einen umgekehrten Schrägstrich',
+  'naming.symbol-slash': 'einen Schrägstrich',
+  'naming.symbol-colon': 'einen Doppelpunkt',
+  'naming.symbol-star': 'einen Stern',
+  'naming.symbol-question': 'ein Fragezeichen',
+  'naming.symbol-quote': 'ein Anführungszeichen',
+  'naming.symbol-less': 'ein Kleiner-Zeichen',
+  'naming.symbol-greater': 'ein Größer-Zeichen',
+  'naming.symbol-bar': 'einen senkrechten Strich',
+  'naming.looks-the-same':
+    '{name} gibt es hier schon, und es sieht gleich aus: Nur Großbuchstaben, Akzente oder verwechselbare Buchstaben unterscheiden sich.',
+  'naming.nothing': 'nichts',
+  'naming.part-value': '{label} ‹{value}›',
+  'naming.fixed-text-alone': 'nur fester Text',
+}

@@ -1,0 +1,117 @@
+/** Sentences by which the server refuses. */
+export const problem = {
+  'problem.too-many-attempts-try-again-in': 'Zu viele Versuche. Versuchen Sie es in {when} noch einmal.',
+  'problem.this-is-not-the-code-that-the': 'Das ist nicht der Code, den der Startbefehl ausgegeben hat.',
+  'problem.it-is-in-the-terminal-where-jaula': 'Er steht im Terminal, in dem Jaula gestartet wurde.',
+  'problem.jaula-has-its-first-administrator-already-sign':
+    'Jaula hat schon seine erste Verwaltung. Melden Sie sich an.',
+  'problem.this-name-and-password-do-not-belong': 'Dieser Name und dieses Kennwort gehören nicht zusammen.',
+  'problem.check-the-name-and-the-password': 'Prüfen Sie den Namen und das Kennwort.',
+  'problem.this-is-one-of-the-passwords-that':
+    'Das ist eines der Kennwörter, die zuerst geraten werden. Nehmen Sie einige Wörter, die nichts miteinander zu tun haben.',
+  'problem.a-password-with-your-own-name-in': 'Ein Kennwort mit Ihrem eigenen Namen ist schnell geraten.',
+  'problem.use-more-different-letters': 'Nehmen Sie mehr verschiedene Buchstaben.',
+  'problem.this-name-is-not-jaulas': 'Dieser Name ist nicht der von Jaula.',
+  'problem.this-request-came-from-another-site': 'Diese Anfrage kam von einer anderen Seite.',
+  'problem.this-request-is-not-as-it-should': 'Diese Anfrage ist nicht, wie sie sein soll.',
+  'problem.the-server-does-not-answer-right-now': 'Der Server antwortet gerade nicht.',
+  'problem.something-went-wrong-here-nothing-was-changed': 'Hier ist etwas schiefgegangen. Nichts wurde geändert.',
+  'problem.only-administrators-read-the-audit-log': 'Nur die Verwaltung liest das Protokoll.',
+  'problem.not-a-byte-differs': 'Kein Byte unterscheidet sich.',
+  'problem.what-changed-is-not-known': 'Was sich geändert hat, ist nicht bekannt.',
+  'problem.this-file-is-too-large-to-be': 'Diese Datei ist zu groß, um verglichen zu werden.',
+  'problem.there-is-nothing-at-this-place-in': 'An dieser Stelle ist in jener Version nichts.',
+  'problem.the-versions-in-use-the-that-a':
+    'Die Versionen in ‹{name}› belegen die {sayBytes}, die ein Bereich haben darf; deshalb wurde dies dort nicht gespeichert. Ungespeicherte Arbeit geht weiterhin zum Server. Ein Verwalter kann eine Aufbewahrungsregel setzen, oder die Verwaltung kann mehr erlauben.',
+  'problem.your-versions-use-the-that-a-person':
+    'Ihre Versionen belegen die {sayBytes}, die eine Person haben darf; deshalb wurde dies nicht gespeichert. Ungespeicherte Arbeit geht weiterhin zum Server. Die Verwaltung kann mehr erlauben.',
+  'problem.work-closed-without-saving-uses-more-than':
+    'Ohne Speichern geschlossene Arbeit belegt mehr als die {storageRoom} MB, die Sie auf dem Server erlauben; deshalb bleibt diese bei Ihrer unterbrochenen Arbeit. Schließen oder speichern Sie einige, oder erlauben Sie in den Einstellungen mehr.',
+  'problem.the-address-and-the-draft-in-the': 'Die Adresse und die Arbeit in der Anfrage sind verschieden.',
+  'problem.the-computer-that-has-this-work-was':
+    'Der Computer mit dieser Arbeit hat sich zuletzt nicht gemeldet und kann nicht gefragt werden.',
+  'problem.this-recovery-point-lacks-record-is-the':
+    'Diesem Sicherungspunkt fehlt Eintrag {it}; {there} ist der letzte hier.',
+  'problem.this-work-is-open-on-now-so':
+    'An dieser Arbeit wird jetzt auf {devicename} geschrieben; sie wurde nicht beendet.',
+  'problem.this-work-was-finished-already-it-is':
+    'Diese Arbeit war schon fertig: Sie ist in einer Version ihrer Datei.',
+  'problem.cannot-be-moved-into-itself': '{entryName} kann nicht in sich selbst verschoben werden.',
+  'problem.the-folder-it-belongs-in-is-not': 'Den Ordner, in den es gehört, gibt es nicht mehr. Nichts wurde geändert.',
+  'problem.the-folder-is-in-another-share': 'Der Ordner ist in einem anderen Bereich.',
+  'problem.with-its-folders-would-be-longer-than':
+    'Mit seinen Ordnern wäre {moveName} länger als {longestPath} Buchstaben, was viele Computer ablehnen.',
+  'problem.this-id-belongs-to-another-act-so': 'Diese Kennung gehört zu einem anderen Vorgang; nichts wurde geändert.',
+  'problem.was-brought-back-meanwhile-nothing-was-changed':
+    '{entryName} wurde inzwischen {removedat, select, true {entfernt} other {zurückgeholt}}. Nichts wurde geändert.',
+  'problem.is-named-by-now-nothing-was-changed': '{from} heißt inzwischen {entryName}. Nichts wurde geändert.',
+  'problem.the-ending-tells-other-programs-what-is':
+    'Die Endung .{it} sagt anderen Programmen, was {entryName} ist. Sie bleibt.',
+  'problem.the-ending-stays': 'Die Endung .{type} bleibt.',
+  'problem.was-changed-again-since-so-this-cannot':
+    '{toName} wurde seitdem wieder geändert; das lässt sich nicht als Ganzes rückgängig machen. Nichts wurde geändert.',
+  'problem.that-version-is-not-of-the-file': 'Jene Version gehört nicht zu der Datei, von der diese kopiert wurde.',
+  'problem.its-shares-managers-have-their-reason': 'Die Verwalter des Bereichs haben ihren Grund.',
+  'problem.there-is-nothing-to-change': 'Es gibt nichts zu ändern.',
+  'problem.a-file-with-this-name-is-here':
+    '{kind, select, true {Einen Ordner} other {Eine Datei}} mit diesem Namen gibt es hier schon.',
+  'problem.folders-can-be-at-most-deep-in': 'Ordner können höchstens {deepestFolder} tief ineinander liegen.',
+  'problem.the-database-does-not-answer': 'Die Datenbank antwortet nicht.',
+  'problem.the-servers-disk-has-mb-left-what':
+    'Die Platte des Servers hat noch {floor} MB: Lesen geht weiter, Speichern vielleicht nicht.',
+  'problem.the-number-is-used-already-the-next':
+    'Die Nummer {number} ist schon vergeben. Die nächste freie ist {next}.',
+  'problem.line': 'Zeile {it}: {reason}',
+  'problem.there-is-a-list-named-here-already': 'Eine Liste namens {name} gibt es hier schon.',
+  'problem.this-name-is-used-already': 'Dieser Name ist schon vergeben.',
+  'problem.the-convention-uses-this-list': 'Die Konvention ‹{conventionName}› verwendet diese Liste: {reason}',
+  'problem.somebody-changed-this-list-meanwhile-look-at':
+    'Jemand hat diese Liste inzwischen geändert. Sehen Sie sie noch einmal an; nichts wurde geändert.',
+  'problem.this-place-has-a-convention-of-its': 'Dieser Ort hat schon eine eigene Konvention. Ändern Sie jene.',
+  'problem.changed-this-convention-meanwhile-look-at-it':
+    '{author} hat diese Konvention inzwischen geändert. Sehen Sie sie noch einmal an; nichts wurde geändert.',
+  'problem.this-address-is-not-written-as-addresses': 'Diese Adresse ist nicht geschrieben, wie Adressen es sind.',
+  'problem.the-pages-are-not-built-run-npm': 'Die Seiten sind nicht gebaut. Führen Sie npm run build aus.',
+  'problem.say-for-what-it-is-set-a':
+    'Sagen Sie, wofür es gilt: eine Art, ein Bereich oder ein Ordner oder eine Datei.',
+  'problem.the-longest-interval-allowed-cannot-be-shorter':
+    'Der längste erlaubte Abstand kann nicht kürzer sein als der kürzeste.',
+  'problem.this-is-not-here-any-more-or': 'Das gibt es hier nicht mehr, oder Sie dürfen es nicht sehen.',
+  'problem.this-request-is-not-json-in-utf': 'Diese Anfrage ist kein JSON in UTF-8.',
+  'problem.a-request-like-this-is-sent-without': 'Eine solche Anfrage wird ohne Content-Encoding geschickt.',
+  'problem.this-request-is-larger-than-kb': 'Diese Anfrage ist größer als {ceil} KB.',
+  'problem.the-request-took-too-long': 'Die Anfrage dauerte zu lange.',
+  'problem.this-request-did-not-arrive-whole': 'Diese Anfrage kam nicht vollständig an.',
+  'problem.this-request-is-nested-too-deeply': 'Diese Anfrage ist zu tief verschachtelt.',
+  'problem.this-request-is-not-json': 'Diese Anfrage ist kein JSON.',
+  'problem.you-are-signed-out-sign-in-to':
+    'Sie sind abgemeldet. Melden Sie sich an, um weiterzuarbeiten; Ihre Arbeit ist unberührt.',
+  'problem.this-text-has-a-symbol-that-cannot': 'Dieser Text hat ein Zeichen, das nicht aufbewahrt werden kann.',
+  'problem.something-in-this-request-is-not-as': 'Etwas an dieser Anfrage ist nicht, wie es sein soll.',
+  'problem.the-file-did-not-arrive-whole': 'Die Datei kam nicht vollständig an.',
+  'problem.the-sender-fell-silent': 'Der Absender verstummte.',
+  'problem.files-up-to-mb-can-be-kept': 'Hier können Dateien bis {floor} MB aufbewahrt werden.',
+  'problem.a-file-is-sent-as-it-is': 'Eine Datei wird geschickt, wie sie ist, ohne Content-Encoding.',
+  'problem.too-many-large-files-arrive-at-this':
+    'Im Moment kommen zu viele große Dateien an. Versuchen Sie es in einigen Minuten noch einmal.',
+  'problem.the-servers-disk-is-full-so-the':
+    'Die Platte des Servers ist voll; die Datei wurde nicht gespeichert. Versuchen Sie es später noch einmal.',
+  'problem.put-this-on-hold-and-is-the': '{thereName} hat dies gesperrt und kann es ändern.',
+  'problem.say-what-the-rule-would-be': 'Sagen Sie, wie die Regel wäre.',
+  'problem.see-this-share': 'diesen Bereich sehen',
+  'problem.change-files-in-this-share': 'Dateien in diesem Bereich ändern',
+  'problem.manage-this-share': 'diesen Bereich verwalten',
+  'problem.you-may-not-ask-one-of-its': 'Sie dürfen nicht {it}. Fragen Sie jemanden, der ihn verwaltet.',
+  'problem.work-can-be-begun-from-documents-and':
+    'Arbeit lässt sich mit Dokumenten und Tabellen beginnen, die Jaula bearbeitet, nicht mit Dateien dieser Art: {label}.',
+  'problem.there-is-a-template-named-in-this': 'Eine Vorlage namens {name} gibt es in diesem Bereich schon.',
+  'problem.the-file-changed-on-its-way-here':
+    'Die Datei hat sich auf dem Weg verändert und wurde nicht gespeichert. Speichern Sie noch einmal.',
+  'problem.you-may-not-change-files-in-this':
+    'Sie dürfen in diesem Bereich keine Dateien ändern. Fragen Sie jemanden, der ihn verwaltet.',
+  'problem.saved-version-meanwhile': '{authorName} hat inzwischen Version {number} gespeichert.',
+  'problem.this-key-belongs-to-another-request-so':
+    'Dieser Schlüssel gehört zu einer anderen Anfrage; nichts wurde gespeichert. Speichern Sie noch einmal.',
+  'problem.this-version-is-damaged-on-the-server':
+    'Diese Version ist auf dem Server beschädigt und kann nicht gelesen werden. Alle anderen und Ihre Arbeit sind unberührt.',
+}

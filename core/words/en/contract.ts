@@ -1,0 +1,21 @@
+/** Sentences of what a request must have. */
+export const contract = {
+  'contract.enter-a-name': 'Enter a name.',
+  'contract.enter-a-label': 'Enter a label.',
+  'contract.label-too-long': 'A label has at most 100 letters.',
+  'contract.say-why': 'Say why.',
+  'contract.part-needs-label': 'Give this part a label.',
+  'contract.enter-the-text': 'Enter the text.',
+  'contract.convention-needs-part': 'A convention needs at least one part.',
+  'contract.value-needs-code': 'A value needs a code.',
+  'contract.handle-form': 'Use 2 to 40 small letters, digits, dots or dashes.',
+  'contract.password-short': 'Use at least 10 characters.',
+  'contract.enter-share-name': 'Enter a name for the first share.',
+  'contract.enter-present-password': 'Enter the password you have now.',
+  'contract.interval-short': 'Use at least 5 seconds.',
+  'contract.interval-long': 'Use at most 60 minutes.',
+  'contract.interval-short-or-none': 'Use at least 5 seconds, or 0 for none.',
+  'contract.keep-a-day': 'Keep all versions for at least a day.',
+  'contract.stretches': 'Each stretch begins where the one before it ends.',
+  'contract.name-too-long': 'A name has at most 1,000 letters.',
+}

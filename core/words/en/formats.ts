@@ -1,0 +1,105 @@
+/** Sentences of files that are read: what is not kept. */
+export const formats = {
+  'formats.footnotes': '{n, plural, one {# footnote} other {# footnotes}}',
+  'formats.endnotes': '{n, plural, one {# endnote} other {# endnotes}}',
+  'formats.comments': '{n, plural, one {# comment} other {# comments}}',
+  'formats.charts': '{n, plural, one {# chart} other {# charts}}',
+  'formats.images': '{n, plural, one {# image} other {# images}}',
+  'formats.equations': '{n, plural, one {# equation} other {# equations}}',
+  'formats.macros': '{n, plural, one {# macro} other {# macros}}',
+  'formats.bookmarks': '{n, plural, one {# bookmark} other {# bookmarks}}',
+  'formats.drawn-shapes': '{n, plural, one {# drawn shape} other {# drawn shapes}}',
+  'formats.drawn-shapes-and-text-boxes':
+    '{n, plural, one {# drawn shape or text box} other {# drawn shapes and text boxes}}',
+  'formats.embedded-objects': '{n, plural, one {# embedded object} other {# embedded objects}}',
+  'formats.symbols-of-a-special-font':
+    '{n, plural, one {# symbol of a special font} other {# symbols of a special font}}',
+  'formats.ruby-text': '{n, plural, one {# ruby text} other {# ruby text}}',
+  'formats.embedded-files': '{n, plural, one {# embedded file} other {# embedded files}}',
+  'formats.positioned-tabs': '{n, plural, one {# positioned tab} other {# positioned tabs}}',
+  'formats.page-number-fields': '{n, plural, one {# page number field} other {# page number fields}}',
+  'formats.linked-files': '{n, plural, one {# linked file} other {# linked files}}',
+  'formats.named-styles':
+    '{n, plural, one {# named style (its text stays, in Jaula’s look)} other {# named styles (their text stays, in Jaula’s look)}}',
+  'formats.page-headers': '{n, plural, one {# page header} other {# page headers}}',
+  'formats.page-footers': '{n, plural, one {# page footer} other {# page footers}}',
+  'formats.tables-inside-tables':
+    '{n, plural, one {# table inside a table (its text stays)} other {# tables inside tables (their text stays)}}',
+  'formats.tracked-removals': '{n, plural, one {# tracked removal} other {# tracked removals}}',
+  'formats.sections-with-a-page-layout-of-their-own':
+    '{n, plural, one {# section with a page layout of its own} other {# sections with a page layout of their own}}',
+  'formats.page-breaks-inside-tables':
+    '{n, plural, one {# page break inside a table} other {# page breaks inside tables}}',
+  'formats.tracked-insertions':
+    '{n, plural, one {# tracked insertion (its text stays)} other {# tracked insertions (their text stays)}}',
+  'formats.fields': '{n, plural, one {# field (its last result stays)} other {# fields (their last result stays)}}',
+  'formats.column-breaks': '{n, plural, one {# column break} other {# column breaks}}',
+  'formats.images-of-a-type-browsers-cannot-show':
+    '{n, plural, one {# image of a type browsers cannot show} other {# images of a type browsers cannot show}}',
+  'formats.images-with-a-position-of-their-own':
+    '{n, plural, one {# image with a position of its own (it stays in the line)} other {# images with a position of their own (they stay in the line)}}',
+  'formats.list-numbering-in-letters-roman-numerals-or-with-prefixes':
+    '{n, plural, one {# list numbered in letters, roman numerals or with prefixes} other {# list numbering in letters, roman numerals or with prefixes}}',
+  'formats.defined-names': '{n, plural, one {# defined name} other {# defined names}}',
+  'formats.workbook-protection': '{n, plural, one {# workbook protection} other {# workbook protection}}',
+  'formats.links-to-other-files': '{n, plural, one {# link to another file} other {# links to other files}}',
+  'formats.sheets-that-are-not-of-cells':
+    '{n, plural, one {# sheet that is not of cells} other {# sheets that are not of cells}}',
+  'formats.hidden-sheets':
+    '{n, plural, one {# hidden sheet (it becomes visible)} other {# hidden sheets (they become visible)}}',
+  'formats.comment-threads': '{n, plural, one {# comment thread} other {# comment threads}}',
+  'formats.pivot-tables': '{n, plural, one {# pivot table} other {# pivot tables}}',
+  'formats.tables-with-a-name-of-their-own':
+    '{n, plural, one {# table with a name of its own} other {# tables with a name of their own}}',
+  'formats.form-controls': '{n, plural, one {# form control} other {# form controls}}',
+  'formats.input-rules': '{n, plural, one {# input rule} other {# input rules}}',
+  'formats.links-in-cells': '{n, plural, one {# link in a cell} other {# links in cells}}',
+  'formats.filters': '{n, plural, one {# filter} other {# filters}}',
+  'formats.sheet-protection': '{n, plural, one {# sheet protection} other {# sheet protection}}',
+  'formats.merged-cells':
+    '{n, plural, one {# merged cell (its content stays in the first one)} other {# merged cells (their content stays in the first one)}}',
+  'formats.page-breaks': '{n, plural, one {# page break} other {# page breaks}}',
+  'formats.page-headers-and-footers': '{n, plural, one {# page header or footer} other {# page headers and footers}}',
+  'formats.formats-inside-a-cells-text':
+    '{n, plural, one {# format inside a cell’s text} other {# formats inside a cell’s text}}',
+  'formats.hidden-rows-and-columns':
+    '{n, plural, one {# hidden row or column (it becomes visible)} other {# hidden rows and columns (they become visible)}}',
+  'formats.row-heights': '{n, plural, one {# row height} other {# row heights}}',
+  'formats.conditional-formats': '{n, plural, one {# conditional format} other {# conditional formats}}',
+  'formats.array-formulas': '{n, plural, one {# array formula} other {# array formulas}}',
+  'formats.data-tables': '{n, plural, one {# data table} other {# data tables}}',
+  'formats.borders': '{n, plural, one {# border} other {# borders}}',
+  'formats.sections': '{n, plural, one {# section} other {# sections}}',
+  'formats.other': '{n, plural, other {# {feature}}}',
+  'formats.near': '{what} (near {where})',
+  'formats.this-file-is-damaged-it-has-no':
+    'This file is damaged: it has no text body. It may be of another type than its name says.',
+  'formats.this-file-is-damaged-its-part-is': 'This file is damaged: its part {part} is nested too deep.',
+  'formats.this-file-is-damaged-its-part-is-2': 'This file is damaged: its part {part} is not well-formed ({message}).',
+  'formats.this-file-is-damaged-its-part-is-3': 'This file is damaged: its part {part} is empty.',
+  'formats.this-file-is-protected-by-a-password':
+    'This file is protected by a password, which Jaula cannot open yet. It is kept as it is.',
+  'formats.this-file-would-expand-to-more-than': 'This file would expand to more than {it} MB, so it is not opened.',
+  'formats.a-part-of-this-file-would-expand':
+    'A part of this file would expand to hundreds of times its size, so it is not opened.',
+  'formats.this-file-is-damaged': 'This file is damaged: {what}.',
+  'formats.the-directory-at-its-end-is-missing': 'the directory at its end is missing, so it may have been cut off',
+  'formats.it-has-too-many-parts': 'it has too many parts',
+  'formats.its-directory-cannot-be-read': 'its directory cannot be read',
+  'formats.this-file-is-protected-by-a-password-2': 'This file is protected by a password, which Jaula cannot open.',
+  'formats.this-file-is-damaged-its-part-cannot': 'This file is damaged: its part {entryName} cannot be read.',
+  'formats.this-file-is-packed-in-a-way': 'This file is packed in a way ({method}) that Jaula cannot read.',
+  'formats.this-file-is-damaged-it-has-no-2':
+    'This file is damaged: it has no workbook. It may be of another type than its name says.',
+  'formats.this-file-is-damaged-its-sheet-is': 'This file is damaged: its sheet {name} is missing.',
+  'formats.this-file-is-damaged-it-has-no-3': 'This file is damaged: it has no sheet.',
+  'formats.this-file-is-damaged-its-sheet-is-2':
+    'This file is damaged: its sheet {name} is not well-formed ({message}).',
+  'formats.this-file-is-damaged-its-sheet-has': 'This file is damaged: its sheet {name} has a cell at {r}.',
+  'formats.this-file-has-more-than-cells-which':
+    'This file has more than {mostCells} cells, which is more than Jaula opens.',
+  'formats.this-file-is-damaged-its-sheet-uses':
+    'This file is damaged: its sheet {name} uses a text that is not there.',
+  'formats.this-file-is-damaged-its-sheet-has-2':
+    'This file is damaged: its sheet {name} has ‹{value}› where a number should be.',
+}

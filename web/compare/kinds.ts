@@ -1,0 +1,20 @@
+import type { PlaceKind } from '../../core/compare/findings'
+import { t } from '../words'
+
+/** What a change that is more than other words is called. */
+export const kindOfChange: Partial<Record<PlaceKind, string>> = {
+  moved: t('compare.moved'),
+  split: t('compare.split'),
+  joined: t('compare.joined'),
+  look: t('compare.looks-different'),
+  'row added': t('compare.row-added'),
+  'row removed': t('compare.row-removed'),
+  'row moved': t('compare.row-moved'),
+  'column added': t('compare.column-added'),
+  'column removed': t('compare.column-removed'),
+  'table added': t('compare.table-added'),
+  'table removed': t('compare.table-removed'),
+  'image added': t('compare.image-added'),
+  'image removed': t('compare.image-removed'),
+  'image replaced': t('compare.image-replaced'),
+}
