@@ -189,7 +189,7 @@ for (let history = 0; history < histories; history++) {
       .textContent()
       .catch(() => null)
     const said = await reach(device.page)
-    if (!said || !text || !/^Everything up to .* is on shared storage/.test(said.text)) return
+    if (!said || !text || !/^Everything up to .* is on the server/.test(said.text)) return
     if (!(await mayWrite(device.page))) return
     const there = await found(history, cookie)
     const absent = text.split(' ').filter((mark) => mark && !there.includes(mark))
@@ -284,7 +284,7 @@ for (let history = 0; history < histories; history++) {
     const [onA, onB] = await Promise.all([journaled(a.page), journaled(b.page)])
     for (const mark of missing)
       process.stderr.write(
-        `history ${history}: ${mark} is ${there.includes(mark) ? '' : 'not '}on shared storage later, ${onA.includes(mark) ? '' : 'not '}on a (${a.page.url()}), ${onB.includes(mark) ? '' : 'not '}on b (${b.page.url()})\n`,
+        `history ${history}: ${mark} is ${there.includes(mark) ? '' : 'not '}on the server later, ${onA.includes(mark) ? '' : 'not '}on a (${a.page.url()}), ${onB.includes(mark) ? '' : 'not '}on b (${b.page.url()})\n`,
       )
   }
   lost += missing.length

@@ -24,10 +24,10 @@ test('the browser is killed while typing: started again it lists the work, and g
   const first = await openBrowser(profile)
   await signIn(first.page, office.url)
   await writeNew(first.page, office.url, 'The upper paddle lifts freely. ')
-  await expect(reach(first.page)).toContainText('is on this device')
+  await expect(reach(first.page)).toContainText('is on this computer')
   await first.page.keyboard.type('Never named, never saved.')
   await untilJournaled(first.page, 'Never named, never saved.')
-  await expect(reach(first.page)).toContainText(/^Everything up to .* is on this device\.$/)
+  await expect(reach(first.page)).toContainText(/^Everything up to .* is on this computer\.$/)
   await first.kill()
 
   const second = await openBrowser(profile)
@@ -61,7 +61,7 @@ test('a spreadsheet is rescued with the entry that was still being typed', async
   await first.page.keyboard.press('Enter')
   await first.page.keyboard.type('=A1*2')
   await untilJournaled(first.page, '=A1*2')
-  await expect(reach(first.page)).toContainText(/^Everything up to .* is on this device\.$/)
+  await expect(reach(first.page)).toContainText(/^Everything up to .* is on this computer\.$/)
   const address = first.page.url()
   await first.kill()
   const second = await openBrowser(profile)
@@ -79,7 +79,7 @@ test('the machine is gone: another one goes on from the recovery point', async (
   await one.getByRole('button', { name: '5 seconds', exact: true }).click()
   await expect(one.getByText('at most the last 7 seconds')).toBeVisible()
   await writeNew(one, office.url, 'Decided: the gate is renewed.')
-  await expect(reach(one)).toContainText(/is on shared storage/, { timeout: 20_000 })
+  await expect(reach(one)).toContainText(/is on the server/, { timeout: 20_000 })
   await one.context().close()
 
   const two = await (await browser.newContext()).newPage()
@@ -107,7 +107,7 @@ test('the server is killed during a save: editing goes on, the reach says so, an
     await page.keyboard.type(`Round ${round}. `)
     await Promise.all([page.keyboard.press('Control+s'), office.killServer()])
     await page.keyboard.type('Typed while away. ')
-    await expect(reach(page)).toContainText(/Shared storage does not answer|is on this device|Saved as/)
+    await expect(reach(page)).toContainText(/The server does not answer|is on this computer|Saved as/)
     await office.startServer()
     await expect(reach(page)).not.toContainText('does not answer')
     await expect
@@ -179,7 +179,7 @@ test('PostgreSQL is killed during a save: what was acknowledged is there, the re
   await page.keyboard.press('Control+s')
   process.kill(postgres.pid, 'SIGKILL')
   await page.keyboard.type('Afterwards.')
-  await expect(reach(page)).toContainText(/Not in version 2 yet|is on this device/, { timeout: 40_000 })
+  await expect(reach(page)).toContainText(/Not in version 2 yet|is on this computer/, { timeout: 40_000 })
   const versions = async () =>
     (
       await office

@@ -21,7 +21,7 @@ async function pointsEvery5(page: Page): Promise<void> {
   })
   await page.reload()
 }
-/** Waits until everything that was typed is on shared storage, as the page says. */
+/** Waits until everything that was typed is on the server, as the page says. */
 const onStorage = (page: Page, letters: number) =>
   expect(reach(page)).toHaveAttribute('data-storage', String(letters), { timeout: 30_000 })
 
@@ -195,7 +195,7 @@ test('Rescue tells what is known to be missing, and on which device it is', asyn
   await second.goto(`${office.url}/rescue`)
   const piece = second.getByTestId('piece').filter({ hasText: 'Nothing of this' })
   await expect(piece.getByTestId('missing')).toHaveText(/^30 edits are on Chromium on Linux only/, { timeout: 40_000 })
-  await expect(piece).toContainText('none of it on shared storage')
+  await expect(piece).toContainText('none of it on the server')
   await expect(piece.getByRole('button', { name: 'Go on with it' })).toHaveCount(0)
   await second.context().close()
 })
@@ -291,10 +291,10 @@ test('a journal that is full: recovery points go on from memory, and the reach s
   await untilJournaled(page, 'Kept. ')
   await fill(true)
   await page.keyboard.type('Not on this device.')
-  await expect(reach(page)).toContainText('This device has no room left for unsaved work. Everything up to', {
+  await expect(reach(page)).toContainText('This computer has no room left for unsaved work. Everything up to', {
     timeout: 20_000,
   })
-  await expect(reach(page)).toContainText('is on shared storage.')
+  await expect(reach(page)).toContainText('is on the server.')
   await expect(reach(page)).toHaveAttribute('data-alarm', 'true')
   expect(await journaled(page)).not.toContain('this device')
   const lines = async () =>
@@ -386,7 +386,9 @@ test('everything open is saved once; a copy made without the server is kept and 
   await context.setOffline(true)
   await expect(reach(page)).toContainText('Saved as version 2')
   await page.keyboard.press('Enter')
-  await expect(page.getByText('The copy is kept on this device and completed as soon as it can be.')).toBeVisible({
+  await expect(
+    page.getByText('The copy waits on this computer and is saved as soon as the server answers.'),
+  ).toBeVisible({
     timeout: 20_000,
   })
   await page.close()
@@ -471,7 +473,7 @@ test('after a killed browser the cursor is where it was, undo takes back phrases
     await page.keyboard.type('=A1+A2')
     await page.keyboard.press('Enter')
     await expect(page.getByTestId('glide-cell-2-3')).toHaveText('3')
-    await expect(reach(page)).toContainText(/^Everything up to .* is on this device\.$/)
+    await expect(reach(page)).toContainText(/^Everything up to .* is on this computer\.$/)
     const sheet = page.url()
     await expect.poll(async () => (await restsAt(page, 'spreadsheet')).slice(1)).toEqual([0, 1, 4, 1, 1])
     await browser.kill()
@@ -568,7 +570,7 @@ test('recovery points that are switched off are said to be, for as long as they 
   await expect(page.getByText('everything since the last save is lost with it')).toBeVisible()
   await writeNew(page, office.url, 'On this device alone.')
   await untilJournaled(page, 'alone.')
-  await expect(reach(page)).toContainText('is on this device only. Unsaved work does not go to the server.')
+  await expect(reach(page)).toContainText('is on this computer only. Unsaved work does not go to the server.')
 })
 
 test('where shared storage has only the version, the version is gone on with, and what is missing is said', async ({

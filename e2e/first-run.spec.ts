@@ -31,7 +31,7 @@ test('a new Jaula gives its first account to whoever has the code that the start
     await page.getByLabel('Password').fill('sluice and lantern')
     await page.getByLabel('Code from the terminal').fill('000000000000')
     await page.keyboard.press('Enter')
-    await expect(page.getByText('It stands in the terminal where Jaula was started.')).toBeVisible()
+    await expect(page.getByText('It is in the terminal where Jaula was started.')).toBeVisible()
     await page.getByLabel('Code from the terminal').fill(code)
     await page.keyboard.press('Enter')
     await expect(page.getByRole('button', { name: /Ottoline Vane/ })).toBeVisible()

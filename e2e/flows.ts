@@ -142,7 +142,7 @@ export const flows: Record<string, (page: Page, url: string) => Promise<void>> =
     await page.keyboard.press('Alt+n')
     await expect(paper(page)).toBeFocused()
     await page.keyboard.type(`Unsaved ${mark}.`)
-    await expect(reach(page)).toContainText('is on this device')
+    await expect(reach(page)).toContainText('is on this computer')
     await page.keyboard.press('Alt+w')
     await expect(page.getByRole('dialog')).toBeVisible()
     await goTo(page, /^Close, go on later$/)
@@ -179,11 +179,11 @@ export const flows: Record<string, (page: Page, url: string) => Promise<void>> =
     await page.keyboard.press('Alt+n')
     await expect(paper(page)).toBeFocused()
     await page.keyboard.type('Safe?')
-    await expect(reach(page)).toContainText('is on this device')
+    await expect(reach(page)).toContainText('is on this computer')
     await page.keyboard.press('Escape')
-    await goTo(page, /Everything up to|is on this device/, 'Shift+Tab')
+    await goTo(page, /Everything up to|is on this computer/, 'Shift+Tab')
     await page.keyboard.press('Enter')
-    await expect(page.getByRole('dialog', { name: 'How far this work has got' })).toContainText('Shared storage')
+    await expect(page.getByRole('dialog', { name: 'How far this work has got' })).toContainText('The server')
   },
   async 'correct the names of a share that do not follow'(page, url) {
     await enterByKeys(page, url, 'priya')

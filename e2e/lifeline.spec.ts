@@ -87,7 +87,7 @@ test('the file is shown as it was, step by step with the keyboard, by zoom, by d
   await expect(page.getByTestId('looking-bar')).toContainText('of 25 Feb')
   await go.fill('whenever')
   await go.press('Enter')
-  await expect(page.getByText('That is no time that Jaula understands.')).toBeVisible()
+  await expect(page.getByText('Jaula does not understand this time.')).toBeVisible()
   // Nothing is written there, and Escape comes back.
   await expect(page.getByRole('button', { name: 'Save', exact: true })).toBeDisabled()
   await lifeline(page).focus()
@@ -356,7 +356,7 @@ test('recovery points stand on the lifeline: one is looked at, and a sentence co
   await lines(page).first().click()
   await page.keyboard.press('End')
   await page.keyboard.type(' The sill is dry.')
-  await expect(reach(page)).toContainText('on shared storage. Not in version 1 yet.', { timeout: 20_000 })
+  await expect(reach(page)).toContainText('on the server. Not in version 1 yet.', { timeout: 20_000 })
   // What was there at the point goes again, before it was ever saved.
   for (let letter = 0; letter < ' The sill is dry.'.length; letter++) await page.keyboard.press('Backspace')
   await page.keyboard.type(' Badly.')

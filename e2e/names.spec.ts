@@ -143,7 +143,7 @@ test('everything open is saved at once, in every tab, with a result for each', a
   await page.keyboard.type(' More.')
   const other = await context.newPage()
   await writeNew(other, office.url, 'Never named.')
-  await expect(reach(other)).toContainText('is on this device')
+  await expect(reach(other)).toContainText('is on this computer')
   await other.keyboard.press('Alt+s')
   const all = other.getByRole('dialog')
   await expect(all).toContainText('Has unsaved changes')

@@ -82,7 +82,7 @@ test('first save, restore and rescue at 400 px, with keys alone', async ({ brows
   await paper(page).focus()
   await page.keyboard.press('Control+End')
   await page.keyboard.type(' Unsaved.')
-  await expect(reach(page)).toContainText('is on this device')
+  await expect(reach(page)).toContainText('is on this computer')
   await page.goto(`${office.url}/rescue`)
   const piece = page.getByTestId('piece').filter({ hasText: 'On a narrow screen' })
   await piece

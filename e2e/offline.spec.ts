@@ -42,7 +42,7 @@ test('with the server gone Jaula starts, opens files used lately, and after a ki
     await paper(page).press('Control+End')
     await page.keyboard.type(' Written without the server.')
     await untilJournaled(page, 'without the server.')
-    await expect(reach(page)).toContainText('Shared storage does not answer.', { timeout: 30_000 })
+    await expect(reach(page)).toContainText('The server does not answer.', { timeout: 30_000 })
     await expect(reach(page)).toHaveAttribute('data-alarm', 'true')
     await browser.kill()
 

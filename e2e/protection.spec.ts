@@ -34,7 +34,7 @@ test('the interval of a file: the narrowest setting wins, managers’ bounds hol
   await page.getByTestId('grid').click({ position: { x: 300, y: 200 } })
   await page.keyboard.type('612')
   await page.keyboard.press('Enter')
-  await expect(reach(page)).toContainText('on shared storage. Not in version', { timeout: 12_000 })
+  await expect(reach(page)).toContainText('on the server. Not in version', { timeout: 12_000 })
   // One more letter, and the sentence says no more of it than is so, by the next picture that the screen shows.
   await page.keyboard.press('x')
   const said = await reach(page).evaluate(
@@ -43,7 +43,7 @@ test('the interval of a file: the narrowest setting wins, managers’ bounds hol
         requestAnimationFrame(() => requestAnimationFrame(() => tell(element.textContent ?? ''))),
       ),
   )
-  expect(said).not.toMatch(/^Everything up to .* is on shared storage/)
+  expect(said).not.toMatch(/^Everything up to .* is on the server/)
 })
 
 test('a file that saves itself: each pause makes a version, and they are folded in the history', async ({
@@ -133,7 +133,7 @@ test('a journal that the browser clears is an alarm that stays; the work comes b
   await expect.poll(() => journaled(page), { timeout: 20_000 }).toContain('at noon.')
   await page.keyboard.type(' Opened at one.')
   await untilJournaled(page, 'Opened at one.')
-  await expect(reach(page)).toContainText('is on shared storage', { timeout: 60_000 })
+  await expect(reach(page)).toContainText('is on the server', { timeout: 60_000 })
   const draft = page.url().match(/draft\/([0-9a-f-]+)/)![1]!
   await expect
     .poll(

@@ -10,7 +10,7 @@ test('a document: written, filed once, saved silently after that, looked back at
   await signIn(page, office.url)
   await writeNew(page, office.url, 'Water is low at LK03.')
   await expect(page.locator('header')).toContainText(/Document begun at \d\d:\d\d/)
-  await expect(reach(page)).toContainText('is on this device')
+  await expect(reach(page)).toContainText('is on this computer')
   await page.keyboard.press('Control+s')
   const name = page.getByRole('textbox', { name: 'Name' })
   await expect(name).toHaveValue(/^\d{4}-\d\d-\d\d_Water-is-low-at-LK03$/)

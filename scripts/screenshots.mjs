@@ -66,7 +66,7 @@ await run(async () => {
     const notice = hung.getByRole('textbox', { name: 'Document', exact: true })
     await notice.press('Control+End')
     await hung.keyboard.type(' The towpath is open again from Monday.')
-    await hung.getByText('is on this device').first().waitFor()
+    await hung.getByText('is on this computer').first().waitFor()
     hung
       .evaluate(() => {
         for (;;);
@@ -201,7 +201,7 @@ await run(async () => {
       await page.locator('.ProseMirror p').nth(2).click()
       await page.keyboard.press('End')
       await page.keyboard.type(` To be caulked by ${month}.`)
-      await page.getByText('is on this device').first().waitFor()
+      await page.getByText('is on this computer').first().waitFor()
     }
     await one.keyboard.press('Control+s')
     await one

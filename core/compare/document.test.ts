@@ -5,6 +5,7 @@ import { documentSchema } from '../content/document'
 import { anyDocument } from '../content/document.arbitrary'
 import { anyEdit, edited } from '../content/document-edits.arbitrary'
 import { inEnglish } from '../words/in-english'
+import { english } from '../words/testing'
 import { bringBack, bringBackLook, widened } from './bring-back'
 import { compareDocuments } from './document'
 import { bringOver, transformTo } from './replacements'
@@ -120,9 +121,9 @@ describe('documents', () => {
       documentSchema.text(' at the mitre post.'),
     ])
     const looks = compareDocuments(doc(gate), doc(bold))
-    expect(looks.places).toMatchObject([{ kind: 'look', before: 'gate leaks', now: 'bold' }])
+    expect(english(looks.places)).toMatchObject([{ kind: 'look', before: 'gate leaks', now: 'bold' }])
     expect(looks).toMatchObject({ added: [], removed: [], look: [{ from: 5, to: 15 }] })
-    expect(compareDocuments(doc(p('Found here')), doc(h('Found here'))).places[0]).toMatchObject({
+    expect(english(compareDocuments(doc(p('Found here')), doc(h('Found here'))).places[0])).toMatchObject({
       kind: 'look',
       now: 'paragraph → heading 1',
     })
@@ -172,12 +173,16 @@ describe('documents', () => {
       p('Before June.'),
     )
     const changes = compareDocuments(older, newer)
-    expect(sayDocumentChanges(changes)).toBe('4 words added, in ‹Found› (+2), ‹To do› (+2).')
-    expect(sayDocumentChanges(compareDocuments(newer, older))).toBe('4 words removed, in ‹Found› (−2), ‹To do› (−2).')
+    expect(inEnglish(sayDocumentChanges(changes))).toBe('4 words added, in ‹Found› (+2), ‹To do› (+2).')
+    expect(inEnglish(sayDocumentChanges(compareDocuments(newer, older)))).toBe(
+      '4 words removed, in ‹Found› (−2), ‹To do› (−2).',
+    )
     const levels = table(['Lock', 'Level'], ['LK01', '2.10'])
     const grown = table(['Lock', 'Level'], ['LK01', '2.10'], ['LK02', '1.90'])
-    expect(sayDocumentChanges(compareDocuments(doc(p('Levels'), levels), doc(p('Levels'), grown)))).toBe('1 row added.')
-    expect(sayDocumentChanges(compareDocuments(doc(p('a')), doc(p('a'), p(''))))).toBe(
+    expect(inEnglish(sayDocumentChanges(compareDocuments(doc(p('Levels'), levels), doc(p('Levels'), grown))))).toBe(
+      '1 row added.',
+    )
+    expect(inEnglish(sayDocumentChanges(compareDocuments(doc(p('a')), doc(p('a'), p('')))))).toBe(
       'Only blank lines, page breaks or the page differ.',
     )
   })

@@ -3,6 +3,7 @@ import { describe, expect, test } from 'vitest'
 import { sameValue, type Workbook } from '../content/workbook'
 import { anyHistory } from '../content/workbook.arbitrary'
 import { applyOp, applyOps } from '../content/workbook-ops'
+import { inEnglish } from '../words/in-english'
 import { bringBackRange, bringBackSheet, sheetNow } from './bring-back-cells'
 import { sayWorkbookChanges } from './words'
 import { compareWorkbooks } from './workbook'
@@ -75,7 +76,7 @@ describe('workbooks', () => {
     const changes = compareWorkbooks(older.workbook, newer.workbook, { older: older.results, newer: newer.results })
     expect(changes.coarse).toBe(false)
     expect(changes.sheets).toMatchObject([{ cells: 400, columnsAdded: 0, rowsAdded: 0, results: 400 }])
-    expect(sayWorkbookChanges(changes)).toBe('400 cells changed in ‹2026›; 400 results in ‹2026› follow.')
+    expect(inEnglish(sayWorkbookChanges(changes))).toBe('400 cells changed in ‹2026›; 400 results in ‹2026› follow.')
     // With rows put in above, each result is told where it stands in either version.
     const below = applyOps(newer.workbook, [{ op: 'insert', sheet: 0, axis: 'rows', at: 0, count: 2 }])
     const shifted = new Map([...newer.results[0]!].map(([key, value]) => [key + 2 * 16384, value]))
@@ -95,7 +96,7 @@ describe('workbooks', () => {
           const range = { top, left, bottom: top + tall, right: left + wide }
           const at = sheetNow(end, start, 0)
           if (at === null) {
-            expect(() => bringBackRange(end, start, 0, range, 'content')).toThrow('whole sheet')
+            expect(() => bringBackRange(end, start, 0, range, 'content')).toThrow('this-sheet-is-not-there-any-more')
             const whole = applyOps(end, bringBackSheet(end, start, 0))
             expect(
               whole.sheets.some(({ rows }) => JSON.stringify(rows) === JSON.stringify(start.sheets[0]!.rows)),
@@ -140,9 +141,9 @@ describe('workbooks', () => {
         },
       ],
     })
-    expect(sayWorkbookChanges(compareWorkbooks(book('a', 'b'), book('a', 'c', '=A1')))).toBe(
+    expect(inEnglish(sayWorkbookChanges(compareWorkbooks(book('a', 'b'), book('a', 'c', '=A1'))))).toBe(
       '1 row added, 1 cell changed in ‹2026›.',
     )
-    expect(sayWorkbookChanges(compareWorkbooks(book('a'), book('a')))).toBe('No cells differ.')
+    expect(inEnglish(sayWorkbookChanges(compareWorkbooks(book('a'), book('a'))))).toBe('No cells differ.')
   })
 })

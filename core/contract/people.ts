@@ -83,6 +83,8 @@ export const Settings = z.object({
   /** Whether a recovery drill runs by itself once a week on the Desk. */
   weeklyDrill: z.boolean().default(false),
   appearance: z.enum(['system', 'light', 'dark']).default('system'),
+  /** The language of the screens; system: what the browser asks for. */
+  language: z.enum(['system', 'en', 'de']).default('system'),
   /** Where new work is filed and in which type, chosen by browsing. */
   defaults: Defaults.default({}),
   /** Where the recovery points of work that was never saved are kept, for that share's managers to see; null: for oneself only. */

@@ -1,8 +1,11 @@
+import { type Said, say } from '../words/said'
+
 /** A file's type as people know it, and what Jaula can do with it. */
 export interface FileType {
   type: string
   kind: 'document' | 'spreadsheet' | 'other'
-  label: string
+  /** What people know it by. */
+  label: Said
   mediaType: string
   /** Whether an editor of Jaula's reads and writes it. */
   editable: boolean
@@ -12,36 +15,48 @@ const table: FileType[] = [
   {
     type: 'docx',
     kind: 'document',
-    label: 'Office Open XML document',
+    label: say('formats.type-docx'),
     mediaType: 'application/vnd.openxmlformats-officedocument.wordprocessingml.document',
     editable: true,
   },
   {
     type: 'xlsx',
     kind: 'spreadsheet',
-    label: 'Office Open XML spreadsheet',
+    label: say('formats.type-xlsx'),
     mediaType: 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet',
     editable: true,
   },
   {
     type: 'odt',
     kind: 'document',
-    label: 'OpenDocument text',
+    label: say('formats.type-odt'),
     mediaType: 'application/vnd.oasis.opendocument.text',
     editable: false,
   },
   {
     type: 'ods',
     kind: 'spreadsheet',
-    label: 'OpenDocument spreadsheet',
+    label: say('formats.type-ods'),
     mediaType: 'application/vnd.oasis.opendocument.spreadsheet',
     editable: false,
   },
-  { type: 'csv', kind: 'spreadsheet', label: 'Comma-separated values', mediaType: 'text/csv', editable: false },
-  { type: 'txt', kind: 'document', label: 'Plain text', mediaType: 'text/plain', editable: false },
-  { type: 'pdf', kind: 'other', label: 'Portable document', mediaType: 'application/pdf', editable: false },
-  { type: 'png', kind: 'other', label: 'Image', mediaType: 'image/png', editable: false },
-  { type: 'jpg', kind: 'other', label: 'Image', mediaType: 'image/jpeg', editable: false },
+  { type: 'csv', kind: 'spreadsheet', label: say('formats.type-csv'), mediaType: 'text/csv', editable: false },
+  { type: 'txt', kind: 'document', label: say('formats.type-txt'), mediaType: 'text/plain', editable: false },
+  { type: 'pdf', kind: 'other', label: say('formats.type-pdf'), mediaType: 'application/pdf', editable: false },
+  {
+    type: 'png',
+    kind: 'other',
+    label: say('formats.type-image', { type: 'png' }),
+    mediaType: 'image/png',
+    editable: false,
+  },
+  {
+    type: 'jpg',
+    kind: 'other',
+    label: say('formats.type-image', { type: 'jpg' }),
+    mediaType: 'image/jpeg',
+    editable: false,
+  },
 ]
 /** The types of a kind that Jaula knows. */
 export const typesOf = (kind: FileType['kind']): string[] =>
@@ -61,7 +76,7 @@ export function fileType(type: string): FileType {
     byType.get(type) ?? {
       type,
       kind: 'other',
-      label: type ? `${type} file` : 'File',
+      label: say('formats.type-other', { type: type || 'none' }),
       mediaType: 'application/octet-stream',
       editable: false,
     }

@@ -1,5 +1,6 @@
 import fc from 'fast-check'
 import { expect, test } from 'vitest'
+import { inEnglish } from '../words/in-english'
 import { goneByRetention, type RetainedVersion, RetentionRule, sayRule, usualRule } from './retention'
 
 const day = 86_400_000
@@ -47,7 +48,7 @@ test('thins from hours to days to weeks to months, and says so', () => {
   expect(staying(190, 720)).toBeGreaterThanOrEqual(75)
   expect(staying(190, 720)).toBeLessThanOrEqual(77)
   expect(staying(731, 900)).toBeLessThanOrEqual(7)
-  expect(sayRule(usualRule)).toBe(
+  expect(inEnglish(sayRule(usualRule))).toBe(
     'All versions for 30 days, then one an hour up to 2 months, then one a day up to 6 months, then one a week up to 2 years, then one a month for good.',
   )
 })

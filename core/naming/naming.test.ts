@@ -1,6 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import type { Convention, Rules, ShareNaming } from '../contract/naming'
+import { english } from '../words/testing'
 import { adviseName } from './advice'
 import { type AuditFile, Auditor, planCorrections, summarise } from './audit'
 import { checkName } from './check'
@@ -70,8 +71,14 @@ describe('reading names that do not follow', () => {
   })
   test('says which part failed and why', () => {
     const lock = readName(ready, '2026-10-14_LK99_Inspection_Gate-paddles').parts[1]!
-    expect(lock).toMatchObject({ state: 'failed', text: 'LK99', reason: '‹LK99› is not in the list for Lock.' })
-    expect(readName(ready, 'Lock 5 inspection 12.03.25').doubts[0]).toContain('2025-03-12 or 2025-12-03')
+    expect({ ...lock, reason: english(lock.reason) }).toMatchObject({
+      state: 'failed',
+      text: 'LK99',
+      reason: '‹LK99› is not in the list for Lock.',
+    })
+    expect(english(readName(ready, 'Lock 5 inspection 12.03.25').doubts[0])).toContain(
+      '2025-03-12, 2025-12-03 or 2012-03-25',
+    )
   })
   test('whatever is read and composed follows, and nothing throws', () => {
     const piece = fc.oneof(
@@ -183,7 +190,7 @@ test.each([
 ])('%s: advice about %s', (name, about, correction) => {
   const found = adviseName(name).find((one) => one.about === about)
   expect(found?.correction).toBe(correction)
-  expect(found?.reason).toMatch(/\.$|\?$/)
+  expect(english(found?.reason)).toMatch(/\.$|\?$/)
 })
 test('a name that turns the direction of writing, or belies its bytes, is told', () => {
   expect(checkName('gate\u202excod.exe')?.fault).toBe('control')
@@ -284,7 +291,7 @@ describe('the audit', () => {
     expect(step('4').state).toBe('sure')
     expect(step('5')).toMatchObject({ state: 'doubtful', to: { name: '2026-06-05_LK07_Inspection_chamber.docx' } })
     expect(step('7').state).toBe('collision')
-    expect(step('7').remarks[0]).toContain('2026-10-14_LK07_Inspection_Gate-paddles.docx')
+    expect(english(step('7').remarks[0])).toContain('2026-10-14_LK07_Inspection_Gate-paddles.docx')
     expect(summarise(findings)).toMatchObject({ files: 7, follow: 1, earlier: 1, differ: 5 })
   })
 })

@@ -46,10 +46,12 @@ test('the most specific setting wins, the managers’ bounds hold, and the reaso
     ...part,
   })
   expect(
-    resolveProtection([
-      layer('person', '', { interval: 30 }),
-      layer('kind', 'spreadsheet', { interval: 600 }),
-      layer('share', 'Finance', { by: 'managers', most: 60 }),
-    ]).intervalWhy,
+    inEnglish(
+      resolveProtection([
+        layer('person', '', { interval: 30 }),
+        layer('kind', 'spreadsheet', { interval: 600 }),
+        layer('share', 'Finance', { by: 'managers', most: 60 }),
+      ]).intervalWhy,
+    ),
   ).toBe('you set it for spreadsheets as 10 minutes, but the managers of ‹Finance› allow at most 1 minute')
 })

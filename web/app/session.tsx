@@ -5,6 +5,7 @@ import { call, onSignedOut } from '../api/call'
 import { keys } from '../api/keys'
 import { forgetOffline } from '../offline/register'
 import { t } from '../words'
+import { keepLanguage } from '../words/language'
 import { onJournal, tellJournal } from '../work/journal'
 import { useAppearance } from './appearance'
 import { deviceName } from './device'
@@ -28,6 +29,7 @@ const standard: Settings = {
   keptDays: 14,
   weeklyDrill: false,
   appearance: 'system',
+  language: 'system',
   defaults: {},
   unsavedPlace: null,
   deviceRoom: 10_000,
@@ -54,6 +56,12 @@ export function SessionGate({ first, children }: { first: Session; children: Rea
   const mine = settings.data ?? standard
 
   useEffect(() => noteSignedIn(true), [])
+  const chosen = settings.data?.language
+  useEffect(() => {
+    // A page on which somebody writes goes on in the language that it began in.
+    if (chosen && keepLanguage(chosen) && !/^\/(draft|new|open)\//.test(window.location.pathname))
+      window.location.reload()
+  }, [chosen])
   useEffect(() => {
     const ended = () => setAgain(true)
     const stops = [

@@ -123,7 +123,7 @@ export function OtherFile({ facts: first, reason }: { facts: FileFacts; reason?:
           <p className="truncate text-[13.5px] text-soft">
             {reason ??
               t('editor.jaula-keeps-files-exactly-as-they-are', {
-                label: fileType(facts.file.type).label,
+                label: told(fileType(facts.file.type).label),
                 versions: versions.length,
               })}
           </p>

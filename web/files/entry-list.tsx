@@ -304,11 +304,7 @@ function Item({ children, keys, onSelect }: { children: React.ReactNode; keys?: 
 /** The kind in one word; the ending, which says which program's it is, stands in the name. */
 const shortType = (type: string): string => {
   const { kind, label } = fileType(type)
-  return kind === 'other'
-    ? label.replace(/^./, (letter) => letter.toUpperCase())
-    : kind === 'document'
-      ? t('common.document')
-      : t('common.spreadsheet')
+  return kind === 'other' ? told(label) : kind === 'document' ? t('common.document') : t('common.spreadsheet')
 }
 
 interface RowActs {

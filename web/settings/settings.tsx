@@ -1,11 +1,13 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useEffect, useState } from 'react'
 import { type Settings, standardInterval } from '../../core/contract'
+import { sayInterval } from '../../core/recovery/protection'
 import { call, Refused } from '../api/call'
 import { keys } from '../api/keys'
 import { useSession } from '../app/session'
 import { Button, Field } from '../design/controls'
 import { t, told } from '../words'
+import { type Language, languages } from '../words/language'
 import { Account } from './account'
 import { DefaultPlaces } from './defaults'
 import { IntervalAdvice } from './interval-advice'
@@ -13,14 +15,7 @@ import { ManagedProtection } from './managed-protection'
 import { RoomForWork } from './room'
 
 const intervals = [5, 15, 30, 60, 300, 0]
-const named = (seconds: number) =>
-  seconds === 0
-    ? t('settings.off')
-    : seconds < 60
-      ? `${seconds} seconds`
-      : seconds === 60
-        ? t('settings.1-minute')
-        : `${seconds / 60} minutes`
+const named = (seconds: number) => (seconds === 0 ? t('settings.off') : told(sayInterval(seconds)))
 
 export function SettingsView() {
   const client = useQueryClient()
@@ -136,9 +131,7 @@ export function SettingsView() {
           </div>
           <div className="flex flex-wrap gap-2">
             {[1, 7, 14, 30, 90].map((days) =>
-              choice(settings.keptDays === days, days === 1 ? t('settings.1-day') : `${days} days`, () =>
-                change.mutate({ keptDays: days }),
-              ),
+              choice(settings.keptDays === days, t('settings.days', { days }), () => change.mutate({ keptDays: days })),
             )}
           </div>
         </section>
@@ -164,6 +157,22 @@ export function SettingsView() {
                 ],
                 () => change.mutate({ appearance }),
               ),
+            )}
+          </div>
+        </section>
+        <section className={section} aria-labelledby="language">
+          <div>
+            <h2 id="language" className="font-semibold">
+              {t('settings.language')}
+            </h2>
+            <p className="text-[14px] text-soft">{t('settings.the-page-is-loaded-anew')}</p>
+          </div>
+          <div className="flex flex-wrap gap-2">
+            {choice(settings.language === 'system', t('settings.as-the-browser-asks'), () =>
+              change.mutate({ language: 'system' }),
+            )}
+            {(Object.keys(languages) as Language[]).map((one) =>
+              choice(settings.language === one, languages[one].name, () => change.mutate({ language: one })),
             )}
           </div>
         </section>

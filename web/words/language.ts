@@ -22,13 +22,16 @@ export const language: Language = (() => {
 })()
 export const { locale } = languages[language]
 
-/** Chooses a language for pages that are opened from now on. */
-export function keepLanguage(chosen: Language): void {
+/** Chooses a language for pages that are opened from now on. @returns whether this page has another one */
+export function keepLanguage(chosen: Language | 'system'): boolean {
   try {
-    localStorage.setItem(mark, chosen)
+    if (chosen === 'system') localStorage.removeItem(mark)
+    else localStorage.setItem(mark, chosen)
   } catch {
     // The next page asks the browser again.
+    return false
   }
+  return language !== (chosen === 'system' ? usualLanguage() : chosen)
 }
 
 /** The sentences of this page's language; no other's are fetched. */

@@ -106,4 +106,13 @@ export const formats = {
     'Diese Datei ist beschädigt: Ihr Blatt {name} verwendet einen Text, den es nicht gibt.',
   'formats.this-file-is-damaged-its-sheet-has-2':
     'Diese Datei ist beschädigt: Ihr Blatt {name} hat ‹{value}›, wo eine Zahl sein sollte.',
+  'formats.type-docx': 'Dokument (.docx)',
+  'formats.type-xlsx': 'Tabelle (.xlsx)',
+  'formats.type-odt': 'OpenDocument-Text (.odt)',
+  'formats.type-ods': 'OpenDocument-Tabelle (.ods)',
+  'formats.type-csv': 'Werteliste (.csv)',
+  'formats.type-txt': 'Reiner Text (.txt)',
+  'formats.type-pdf': 'Portables Dokument (.pdf)',
+  'formats.type-image': 'Bild (.{type})',
+  'formats.type-other': '{type, select, none {Datei} other {Datei (.{type})}}',
 }

@@ -85,7 +85,6 @@ export const settings = {
   'settings.for-me-alone': 'Nur für mich',
   'settings.new-work-counts-for-that-share-until':
     'Neue Arbeit zählt zu diesem Bereich, bis sie gespeichert ist. Im Ordner erscheint keine Datei.',
-  'settings.1-minute': '1 Minute',
   'settings.use-a-whole-number-from-5-to': 'Nehmen Sie eine ganze Zahl von 5 bis 3600.',
   'settings.this-could-not-be-changed': 'Das konnte nicht geändert werden.',
   'settings.how-often-unsaved-work-goes-to-the':
@@ -101,7 +100,6 @@ export const settings = {
   'settings.the-filing-slip-begins-there-your-own':
     'Der Ablagezettel beginnt dort. Ihre eigene Wahl kommt zuerst, dann die des Bereichs.',
   'settings.how-long-you-can-get-unsaved-work': 'Wie lange Sie geschlossene, ungespeicherte Arbeit zurückholen können.',
-  'settings.1-day': '1 Tag',
   'settings.room-for-unsaved-work': 'Platz für ungespeicherte Arbeit',
   'settings.where-recovery-points-are-kept-and-how':
     'Wo Sicherungspunkte liegen und wie viel Platz sie belegen dürfen. Auf dem Server wird nichts vor seinem Tag entfernt.',
@@ -116,4 +114,8 @@ export const settings = {
   'settings.saved-by-itself-in': '{shareName}: von selbst gespeichert',
   'settings.n-letters': '{letters} Buchstaben',
   'settings.a-day-with': '{bytes} und {requests} Anfragen am Tag',
+  'settings.language': 'Sprache',
+  'settings.as-the-browser-asks': 'Wie dieser Browser es wünscht',
+  'settings.the-page-is-loaded-anew': 'Die Seite wird in der gewählten Sprache neu geladen.',
+  'settings.days': '{days, plural, one {# Tag} other {# Tage}}',
 }

@@ -102,4 +102,13 @@ export const formats = {
     'This file is damaged: its sheet {name} uses a text that is not there.',
   'formats.this-file-is-damaged-its-sheet-has-2':
     'This file is damaged: its sheet {name} has ‹{value}› where a number should be.',
+  'formats.type-docx': 'Document (.docx)',
+  'formats.type-xlsx': 'Spreadsheet (.xlsx)',
+  'formats.type-odt': 'OpenDocument text (.odt)',
+  'formats.type-ods': 'OpenDocument spreadsheet (.ods)',
+  'formats.type-csv': 'List of values (.csv)',
+  'formats.type-txt': 'Plain text (.txt)',
+  'formats.type-pdf': 'Portable document (.pdf)',
+  'formats.type-image': 'Image (.{type})',
+  'formats.type-other': '{type, select, none {File} other {File (.{type})}}',
 }

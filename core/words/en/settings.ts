@@ -85,7 +85,6 @@ export const settings = {
   'settings.for-me-alone': 'For me alone',
   'settings.new-work-counts-for-that-share-until':
     'New work counts for that share until it is saved. No file appears in the folder.',
-  'settings.1-minute': '1 minute',
   'settings.use-a-whole-number-from-5-to': 'Use a whole number from 5 to 3600.',
   'settings.this-could-not-be-changed': 'This could not be changed.',
   'settings.how-often-unsaved-work-goes-to-the':
@@ -101,7 +100,6 @@ export const settings = {
   'settings.the-filing-slip-begins-there-your-own':
     'The filing slip begins there. Your own choice comes first, then the share’s.',
   'settings.how-long-you-can-get-unsaved-work': 'How long you can get unsaved work back that was closed.',
-  'settings.1-day': '1 day',
   'settings.room-for-unsaved-work': 'Room for unsaved work',
   'settings.where-recovery-points-are-kept-and-how':
     'Where recovery points are kept, and how much room they may take. Nothing on the server is removed before its day.',
@@ -116,4 +114,8 @@ export const settings = {
   'settings.saved-by-itself-in': '{shareName}: saved by itself',
   'settings.n-letters': '{letters} letters',
   'settings.a-day-with': '{bytes} and {requests} requests a day',
+  'settings.language': 'Language',
+  'settings.as-the-browser-asks': 'As this browser asks',
+  'settings.the-page-is-loaded-anew': 'The page is loaded again in the language you choose.',
+  'settings.days': '{days, plural, one {# day} other {# days}}',
 }

@@ -134,7 +134,7 @@ export function FilingSlip({
               autoComplete="off"
               dir="auto"
             />
-            <span className="pr-2.5 font-mono text-[13px] text-soft" title={fileType(beginning.type).label}>
+            <span className="pr-2.5 font-mono text-[13px] text-soft" title={told(fileType(beginning.type).label)}>
               {slip.ending}
             </span>
           </div>
