@@ -60,7 +60,7 @@ test('a lid is closed with a tail that is in no point: the other device goes on,
     // Neither is a splice of both.
     await expect(paper(b)).toHaveText('Common ground. From the second.')
     // Here it is offered, and taken in: both are there, and undo still undoes one's own.
-    await expect(parted(b)).toContainText('What only Chromium on Linux had (18 characters written)', {
+    await expect(parted(b)).toContainText('What only Chromium on Linux had (18 letters written)', {
       timeout: 30_000,
     })
     await b.getByRole('button', { name: 'Combine it with this' }).click()
@@ -194,7 +194,9 @@ test('Rescue tells what is known to be missing, and on which device it is', asyn
   await signIn(second, office.url, 'Priya Nandakumar')
   await second.goto(`${office.url}/rescue`)
   const piece = second.getByTestId('piece').filter({ hasText: 'Nothing of this' })
-  await expect(piece.getByTestId('missing')).toHaveText(/^30 edits are on Chromium on Linux only/, { timeout: 40_000 })
+  await expect(piece.getByTestId('missing')).toHaveText(/^30 changes are on Chromium on Linux only/, {
+    timeout: 40_000,
+  })
   await expect(piece).toContainText('none of it on the server')
   await expect(piece.getByRole('button', { name: 'Go on with it' })).toHaveCount(0)
   await second.context().close()
@@ -597,7 +599,7 @@ test('where shared storage has only the version, the version is gone on with, an
   await signIn(second, office.url, 'Ben Marlowe')
   await second.goto(`${office.url}/draft/${id}`)
   await expect(paper(second)).toHaveText('In version one. ')
-  await expect(second.getByTestId('missing')).toContainText('10 edits are on Chromium on Linux only')
+  await expect(second.getByTestId('missing')).toContainText('10 changes are on Chromium on Linux only')
   await first.goto(`${office.url}/settings`)
   await first.getByRole('button', { name: '30 seconds', exact: true }).click()
   await first.context().close()

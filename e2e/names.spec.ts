@@ -60,7 +60,7 @@ test('the filing slip proposes parts and a place from the content; three keystro
   await expect(part(page, 'Date')).toHaveValue('2026-12-01')
   await wholeName(page).fill('2026-12-01_LK77_Letter_To-the-boat-club final')
   await expect(slip(page)).toContainText('This name does not follow ‹Waterways files›')
-  await expect(slip(page)).toContainText('‹final› tells versions apart by hand')
+  await expect(slip(page)).toContainText('No need for ‹final›')
   await expect(part(page, 'Code')).toHaveAttribute('aria-invalid', 'true')
   await page.keyboard.press('Escape')
 

@@ -1,15 +1,22 @@
 // Every screen and state that somebody meets, and the way to it by what a person does. What is held against all of
 // them (accessibility, narrow windows) goes through this list.
 import { expect, type Page } from '@playwright/test'
-import { paper } from './office'
+import { type Code, messages as english } from '../core/words/en'
+import { speaker } from '../core/words/speak'
+
+/** What a person reads, by its code. */
+export type Words = (code: Code, facts?: Record<string, string>) => string
+export const inEnglish: Words = (code, facts) => speaker('en-GB', english).text({ say: code, facts })
 
 export interface Screen {
   name: string
   /** Who is there: a worker, a records keeper, or nobody yet. */
   who: 'Ida Thornquist' | 'Priya Nandakumar' | null
-  /** From anywhere in Jaula to this screen. */
-  go(page: Page, url: string): Promise<void>
+  /** From anywhere in Jaula to this screen, by what stands on the way in the language of who goes. */
+  go(page: Page, url: string, words?: Words): Promise<void>
 }
+
+const paperIn = (page: Page, words: Words) => page.getByRole('textbox', { name: words('common.document'), exact: true })
 
 async function inFolder(page: Page, url: string, ...folders: string[]): Promise<void> {
   await page.goto(`${url}/files`)
@@ -38,44 +45,47 @@ async function openFirst(page: Page, url: string, words: string): Promise<void> 
 }
 
 /** To the first version of a document, in its place. */
-async function lookBack(page: Page, url: string): Promise<void> {
+async function lookBack(page: Page, url: string, words = inEnglish): Promise<void> {
   await openFirst(page, url, 'lk07 gate-paddles')
-  await paper(page).waitFor()
-  await page.getByRole('slider', { name: 'Lifeline' }).focus()
+  await paperIn(page, words).waitFor()
+  await page.getByRole('slider', { name: words('lifeline.lifeline') }).focus()
   await page.keyboard.press('Home')
-  await page.getByText('Since then').waitFor()
+  await page.getByTestId('since').waitFor()
 }
 
-async function ofShare(page: Page, url: string, tab: string): Promise<void> {
+async function ofShare(page: Page, url: string, tab: Code, words = inEnglish): Promise<void> {
   await page.goto(`${url}/names`)
-  await page.getByRole('navigation', { name: 'Shares' }).getByRole('link', { name: 'Waterways' }).click()
-  await page.getByRole('heading', { level: 1, name: 'Names in Waterways' }).waitFor()
-  if (tab !== 'Conventions') await page.getByRole('tab', { name: tab }).click()
+  await page
+    .getByRole('navigation', { name: words('files.shares') })
+    .getByRole('link', { name: 'Waterways' })
+    .click()
+  await page.getByRole('heading', { level: 1, name: words('names.names-in-2', { shareName: 'Waterways' }) }).waitFor()
+  if (tab !== 'names.conventions') await page.getByRole('tab', { name: words(tab) }).click()
 }
 
 export const screens: Screen[] = [
   {
     name: 'sign-in',
     who: null,
-    async go(page, url) {
+    async go(page, url, words = inEnglish) {
       await page.goto(url)
-      await page.getByLabel('Sign-in name').waitFor()
+      await page.getByLabel(words('app.sign-in-name')).waitFor()
     },
   },
   {
     name: 'Desk',
     who: 'Ida Thornquist',
-    async go(page, url) {
+    async go(page, url, words = inEnglish) {
       await page.goto(url)
-      await page.getByRole('heading', { name: 'Used last' }).waitFor()
+      await page.getByRole('heading', { name: words('desk.used-last') }).waitFor()
     },
   },
   {
     name: 'all commands',
     who: 'Ida Thornquist',
-    async go(page, url) {
+    async go(page, url, words = inEnglish) {
       await page.goto(url)
-      await page.getByRole('button', { name: /Go to, or do/ }).click()
+      await page.getByRole('button', { name: words('app.go-to-or-do') }).click()
       await page.getByRole('dialog').waitFor()
     },
   },
@@ -101,47 +111,60 @@ export const screens: Screen[] = [
   {
     name: 'inside a piece',
     who: 'Ida Thornquist',
-    async go(page, url) {
+    async go(page, url, words = inEnglish) {
       await page.goto(`${url}/rescue`)
-      await page.getByRole('button', { name: 'Look inside' }).first().click()
+      await page
+        .getByRole('button', { name: words('common.look-inside') })
+        .first()
+        .click()
       await page.locator('.marked-added').first().waitFor()
     },
   },
   {
     name: 'Settings',
     who: 'Ida Thornquist',
-    async go(page, url) {
+    async go(page, url, words = inEnglish) {
       await page.goto(`${url}/settings`)
-      await page.getByRole('heading', { name: 'Settings' }).waitFor()
+      await page.getByRole('heading', { name: words('common.settings') }).waitFor()
     },
   },
-  { name: 'Conventions', who: 'Priya Nandakumar', go: (page, url) => ofShare(page, url, 'Conventions') },
+  {
+    name: 'Conventions',
+    who: 'Priya Nandakumar',
+    go: (page, url, words) => ofShare(page, url, 'names.conventions', words),
+  },
   {
     name: 'a convention is changed',
     who: 'Priya Nandakumar',
-    async go(page, url) {
-      await ofShare(page, url, 'Conventions')
-      await page.getByRole('button', { name: 'Change' }).first().click()
-      await page.getByText('can be read back in one way only').waitFor()
+    async go(page, url, words = inEnglish) {
+      await ofShare(page, url, 'names.conventions', words)
+      await page
+        .getByRole('button', { name: words('common.change') })
+        .first()
+        .click()
+      await page.getByText(words('names.every-name-it-gives-can-be-read')).waitFor()
     },
   },
-  { name: 'Lists', who: 'Priya Nandakumar', go: (page, url) => ofShare(page, url, 'Lists') },
-  { name: 'Bench', who: 'Priya Nandakumar', go: (page, url) => ofShare(page, url, 'Bench') },
-  { name: 'Audit', who: 'Priya Nandakumar', go: (page, url) => ofShare(page, url, 'Audit') },
+  { name: 'Lists', who: 'Priya Nandakumar', go: (page, url, words) => ofShare(page, url, 'names.lists', words) },
+  { name: 'Bench', who: 'Priya Nandakumar', go: (page, url, words) => ofShare(page, url, 'names.bench', words) },
+  { name: 'Audit', who: 'Priya Nandakumar', go: (page, url, words) => ofShare(page, url, 'names.audit-2', words) },
   {
     name: 'Retention',
     who: 'Priya Nandakumar',
-    async go(page, url) {
+    async go(page, url, words = inEnglish) {
       await page.goto(`${url}/retention`)
-      await page.getByRole('navigation', { name: 'Shares' }).getByRole('link', { name: 'Waterways' }).click()
+      await page
+        .getByRole('navigation', { name: words('files.shares') })
+        .getByRole('link', { name: 'Waterways' })
+        .click()
     },
   },
   {
     name: 'a document',
     who: 'Ida Thornquist',
-    async go(page, url) {
+    async go(page, url, words = inEnglish) {
       await openFirst(page, url, 'lk07 gate-paddles')
-      await paper(page).waitFor()
+      await paperIn(page, words).waitFor()
     },
   },
   {
@@ -152,9 +175,9 @@ export const screens: Screen[] = [
   {
     name: 'a comparison',
     who: 'Ida Thornquist',
-    async go(page, url) {
-      await lookBack(page, url)
-      await page.getByRole('button', { name: 'Compare with now' }).click()
+    async go(page, url, words = inEnglish) {
+      await lookBack(page, url, words)
+      await page.getByRole('button', { name: words('common.compare-with-now') }).click()
       await page.getByTestId('comparison').getByRole('listitem').first().waitFor()
     },
   },
@@ -169,20 +192,20 @@ export const screens: Screen[] = [
   {
     name: 'the filing slip',
     who: 'Ida Thornquist',
-    async go(page, url) {
+    async go(page, url, words = inEnglish) {
       await page.goto(`${url}/new/document`)
-      await expect(paper(page)).toBeFocused()
+      await expect(paperIn(page, words)).toBeFocused()
       await page.keyboard.type('# Stoppage at LK03\nThe lock closes from 7 to 11 December.')
       await page.keyboard.press('Control+s')
-      await page.getByRole('form', { name: 'Filing slip' }).waitFor()
+      await page.getByRole('form', { name: words('slip.filing-slip') }).waitFor()
     },
   },
   {
     name: 'how far work has got',
     who: 'Ida Thornquist',
-    async go(page, url) {
+    async go(page, url, words = inEnglish) {
       await page.goto(`${url}/new/document`)
-      await expect(paper(page)).toBeFocused()
+      await expect(paperIn(page, words)).toBeFocused()
       await page.keyboard.type('The towpath stays open.')
       await page.getByTestId('reach').click()
     },

@@ -1,11 +1,13 @@
 // What a request may do, over HTTP against the real database: nothing one person sends stops the others, and nothing
 // crosses from one share to another. Each of these was possible once.
+
 import { randomBytes, randomUUID } from 'node:crypto'
 import { connect } from 'node:net'
 import { gzipSync } from 'node:zlib'
 import { afterAll, beforeAll, describe, expect, test } from 'vitest'
 import type { Draft, Entry, Problem, Saved, SearchAnswer } from '../core/contract'
 import { checkName, correctName } from '../core/naming/check'
+import type { Sentence } from '../core/words/said'
 import { addPerson, setPassword } from './accounts/service'
 import { type Audited, audited } from './audit/log'
 import { openDemoAccounts } from './demo/accounts'
@@ -502,7 +504,7 @@ describe('holds and removal', () => {
     for (const id of [kept.id, inside.id])
       expect(await problem(act(priya, 'remove', [{ id }]))).toMatchObject({
         type: 'not-allowed',
-        title: expect.stringContaining('held'),
+        title: expect.stringContaining('on hold'),
       })
     expect((await act(priya, 'move', [{ id: inside.id, folderId: null }])).status).toBe(200)
     expect(await problem(act(priya, 'remove', [{ id: inside.id }]))).toMatchObject({ type: 'not-allowed' })
@@ -516,9 +518,9 @@ describe('holds and removal', () => {
       office.people.ben,
     ])
     const seen = async (who: Who) =>
-      ((await (await who.ask(`/api/files/${inside.id}`)).json()) as { held: string | null }).held
+      ((await (await who.ask(`/api/files/${inside.id}`)).json()) as { held: Sentence | null }).held
     expect(await seen(ida)).toBe('An inquiry')
-    expect(await seen(tomas)).not.toContain('inquiry')
+    expect(JSON.stringify(await seen(tomas))).not.toContain('inquiry')
     expect((await priya.json(`/api/entries/${inside.id}/hold`, 'PUT', { why: null })).status).toBe(204)
     expect((await act(priya, 'remove', [{ id: inside.id }])).status).toBe(200)
     await expect(office.owner.query('delete from audit_log')).rejects.toThrow('never changes')

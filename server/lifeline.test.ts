@@ -4,6 +4,7 @@ import type { Saved } from '../core/contract'
 import { writeDocx } from '../core/formats/docx/write'
 import { writeXlsx } from '../core/formats/xlsx/write'
 import type { RetentionRule } from '../core/history/retention'
+import { english } from '../core/words/testing'
 import { compareHere } from './changes/compare'
 import { describeVersions } from './changes/describe'
 import { traceBack } from './changes/trace'
@@ -79,7 +80,8 @@ test('each version is told by what it changed; a paragraph and a cell are follow
   await history('notes.txt', [Buffer.from('weir\nsluice\n'), Buffer.from('weir\nlower sluice\n')])
   await history('plan.bin', [Buffer.from([0, 1, 2]), Buffer.from([0, 1, 2, 3])])
   expect(await describeVersions(database, compareHere, contents)).toBe(11)
-  const summaries = async (saved: Saved) => (await facts(saved)).versions.map(({ summary }) => summary).reverse()
+  const summaries = async (saved: Saved) =>
+    (await facts(saved)).versions.map(({ summary }) => english(summary)).reverse()
   expect(await summaries(versions[0]!)).toEqual([
     '9 words added in ‹Gate paddles›.',
     '7 words added in ‹Gate paddles›.',
@@ -178,7 +180,10 @@ test('retention takes what its preview told, keeps labels and holds, frees what 
   expect((await facts(other[0]!)).versions).toHaveLength(20)
   const told = await retentionOf(manager, people.tomas, share)
   expect(told.gone.versions).toBe(preview.gone)
-  expect(told.log[0]).toMatchObject({ name: 'minutes.docx', why: expect.stringContaining('All versions for 10 days') })
+  expect(english(told.log[0])).toMatchObject({
+    name: 'minutes.docx',
+    why: expect.stringContaining('All versions for 10 days'),
+  })
   expect(told.rules.map(({ path }) => path)).toEqual([['Waterways', 'Minutes']])
   expect(told.holds[0]).toMatchObject({ path: ['Waterways', 'Minutes', 'held.docx'] })
   // What came after one that went is told anew, beside what is before it now.

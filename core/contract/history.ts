@@ -1,7 +1,7 @@
 import { z } from 'zod'
 import { RetentionRule } from '../history/retention'
 import type { Code } from '../words/en'
-import { anyName, count } from './text'
+import { anyName, count, SentenceShape } from './text'
 
 export const Label = z.object({
   /** null takes the label away: retention may remove the version then. */
@@ -64,7 +64,7 @@ export const Retention = z.object({
       at: z.iso.datetime(),
       author: z.string(),
       removedAt: z.iso.datetime(),
-      why: z.string(),
+      why: SentenceShape,
     }),
   ),
 })

@@ -59,7 +59,7 @@ describe('quotas', () => {
     const key = randomUUID()
     const made = (await (await bring(ida, office.share, 60_000, key)).json()) as Saved
     expect(await refused(await bring(ida, office.share, 50_000))).toContain('‹Waterways›')
-    expect(await refused(await save(ida, made, 50_000))).toContain('Recovery points go on')
+    expect(await refused(await save(ida, made, 50_000))).toContain('Unsaved work still goes')
     // Up to the last byte, and not one more.
     const next = await save(ida, made, 40_000)
     expect(next.status).toBe(200)

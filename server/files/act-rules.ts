@@ -100,7 +100,7 @@ export async function refuseHeld(manager: EntityManager, moves: readonly Move[])
         [going],
       )
     : []
-  if (held) throw new Refusal('not-allowed', `${held.name} is held, so it cannot be removed. Nothing was changed.`)
+  if (held) throw new Refusal('not-allowed', say('problem.on-hold-cannot-be-removed', { name: held.name }))
 }
 
 /** Refuses folders that would lie in themselves, by the tree as it will be when all of the act is done. */

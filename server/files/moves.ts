@@ -129,7 +129,7 @@ export async function bringingBack(
   renamed: ActResult['renamed'],
 ): Promise<Move[]> {
   if (Date.now() - entry.removed_at!.getTime() > keptDays * 86_400_000)
-    throw new Refusal('not-found', `${entry.name} was removed more than ${keptDays} days ago.`)
+    throw new Refusal('not-found', say('problem.removed-too-long-ago', { name: entry.name, days: keptDays }))
   let folderId = entry.folder_id
   // A folder that was removed too gives way to the nearest one above that is there.
   while (folderId && !known.has(folderId)) {

@@ -7,7 +7,7 @@ import { uuidv7 } from 'uuidv7'
 import { z } from 'zod'
 import type { Retention, RetentionPreview, Version } from '../../core/contract'
 import { goneByRetention, type RetentionRule } from '../../core/history/retention'
-import { say } from '../../core/words/said'
+import { fromKept, say } from '../../core/words/said'
 import { auditing } from '../audit/log'
 import { EntryRow } from '../files/entity'
 import { trailTo } from '../files/folders'
@@ -214,8 +214,9 @@ export async function retentionOf(manager: EntityManager, personId: string, shar
       })),
     ),
     gone,
-    log: log.map(({ removed_at, at, ...row }) => ({
+    log: log.map(({ removed_at, at, why, ...row }) => ({
       ...row,
+      why: fromKept(why),
       at: at.toISOString(),
       removedAt: removed_at.toISOString(),
     })),

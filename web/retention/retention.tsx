@@ -195,7 +195,7 @@ function ShareRetention({ share }: { share: Share }) {
               </thead>
               <tbody>
                 {log.map((one) => (
-                  <tr key={`${one.name} ${one.number}`} className="border-b" title={one.why}>
+                  <tr key={`${one.name} ${one.number}`} className="border-b" title={told(one.why)}>
                     <td className="max-w-72 truncate py-1.5 font-mono text-[13px]">{one.name}</td>
                     <td className="py-1.5 pl-3">{one.number}</td>
                     <td className="py-1.5 pl-3">

@@ -114,4 +114,6 @@ export const problem = {
     'Dieser Schlüssel gehört zu einer anderen Anfrage; nichts wurde gespeichert. Speichern Sie noch einmal.',
   'problem.this-version-is-damaged-on-the-server':
     'Diese Version ist auf dem Server beschädigt und kann nicht gelesen werden. Alle anderen und Ihre Arbeit sind unberührt.',
+  'problem.on-hold-cannot-be-removed': '{name} ist gesperrt und kann nicht entfernt werden. Nichts wurde geändert.',
+  'problem.removed-too-long-ago': '{name} wurde vor mehr als {days} Tagen entfernt.',
 }

@@ -105,4 +105,6 @@ export const problem = {
     'This key belongs to another request, so nothing was saved. Save again.',
   'problem.this-version-is-damaged-on-the-server':
     'This version is damaged on the server and cannot be read. All others, and your work, are untouched.',
+  'problem.on-hold-cannot-be-removed': '{name} is on hold, so it cannot be removed. Nothing was changed.',
+  'problem.removed-too-long-ago': '{name} was removed more than {days} days ago.',
 }

@@ -1,0 +1,64 @@
+// Every screen in German: the way to it goes by what a German reads there, and no English is left on it.
+import type { Page } from '@playwright/test'
+import { messages as german } from '../core/words/de'
+import { messages as english } from '../core/words/en'
+import { speaker } from '../core/words/speak'
+import { expect, test } from './office'
+import { screens, type Words } from './screens'
+
+test.use({ apart: 'languages' })
+
+const words: Words = (code, facts) => speaker('de-DE', german).text({ say: code, facts })
+
+/**
+ * What a screen says beside names and contents, which are in the language of whoever wrote them: what stands there and
+ * what is read out.
+ */
+const said = (page: Page): Promise<string[]> =>
+  page.evaluate(() => {
+    const contents =
+      '[contenteditable], bdi, .font-mono, canvas, [data-testid=grid], [data-testid=name-line], .marked-added'
+    const out: string[] = []
+    const walk = document.createTreeWalker(document.body, NodeFilter.SHOW_TEXT)
+    while (walk.nextNode()) {
+      const parent = walk.currentNode.parentElement!
+      if (!parent.closest(`${contents}, script, style`) && parent.checkVisibility())
+        out.push(walk.currentNode.textContent!.trim())
+    }
+    for (const one of document.querySelectorAll('[aria-label], [title], [placeholder]'))
+      if (!one.closest(contents))
+        for (const name of ['aria-label', 'title', 'placeholder']) out.push((one.getAttribute(name) ?? '').trim())
+    return out.filter(Boolean)
+  })
+
+/** Sentences that German has otherwise, and words that only English has. */
+const otherwise = new Set(
+  Object.entries(english).flatMap(([code, text]) => (german[code as keyof typeof german] === text ? [] : [text])),
+)
+const onlyEnglish =
+  /\b(?:the|and|of|with|your|this|that|from|were|not|are|has|have|by|to|version|saved|added|removed|words?|cells?|today|yesterday|open|never)\b/i
+
+test('every screen is in German for whoever reads German, and nothing of it is in English', async ({
+  browser,
+  office,
+}) => {
+  test.setTimeout(240_000)
+  const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, locale: 'de-DE' })
+  const page = await context.newPage()
+  page.on('dialog', (dialog) => void dialog.accept().catch(() => {}))
+  for (const who of [null, 'Ida Thornquist', 'Priya Nandakumar'] as const) {
+    if (who) {
+      await context.clearCookies()
+      await page.goto(office.url)
+      await page.getByRole('button', { name: new RegExp(who) }).click()
+      await expect(page.getByRole('heading', { name: /^Guten / })).toBeVisible()
+    }
+    for (const screen of screens.filter((one) => one.who === who)) {
+      await screen.go(page, office.url, words)
+      const left = (await said(page)).filter((text) => otherwise.has(text) || onlyEnglish.test(text))
+      expect.soft(left, screen.name).toEqual([])
+    }
+  }
+  await expect(page.locator('html')).toHaveAttribute('lang', 'de')
+  await context.close()
+})
