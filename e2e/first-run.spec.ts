@@ -24,7 +24,7 @@ test('a new Jaula gives its first account to whoever has the code that the start
     // The ready line stays the last one.
     expect(said.trim().split('\n').at(-1)).toBe(`Jaula is ready: http://127.0.0.1:${port}`)
     await page.goto(`http://127.0.0.1:${port}`)
-    await expect(page.getByText('Make the first administrator')).toBeVisible()
+    await expect(page.getByText('Make its first administrator')).toBeVisible()
     await expect(page.getByText('lock-and-weir')).toHaveCount(0)
     await page.getByLabel('Your name').fill('Ottoline Vane')
     await page.getByLabel('Sign-in name').fill('ottoline')

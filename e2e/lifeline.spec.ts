@@ -135,7 +135,7 @@ test('a paragraph, and a look alone, come back into the work and can be undone; 
   await page.keyboard.press('End')
   await page.keyboard.type(' Now.')
   await lookAt(page, 4)
-  await expect(page.getByTestId('since')).toContainText('another look in 1 place')
+  await expect(page.getByTestId('since')).toContainText('Another look in 1 place')
   await then(page).getByText('The gate leaks').click()
   await page.getByRole('button', { name: 'Bring back' }).click()
   await page.getByRole('menuitem', { name: 'Only how the selected part looks' }).click()
@@ -160,7 +160,7 @@ test('cells and a sheet come back on the rows where they are now', async ({ page
   // The first cell is chosen; the heading is the same, so nothing has to be brought back.
   await page.getByRole('button', { name: 'Bring back' }).click()
   await page.getByRole('menuitem', { name: 'The selected cells' }).click()
-  await expect(page.getByText('nothing has to be brought back')).toBeVisible()
+  await expect(page.getByText('Nothing to bring back')).toBeVisible()
   await page.getByRole('button', { name: 'Bring back' }).click()
   await page.getByRole('menuitem', { name: 'This whole sheet' }).click()
   await expect(then(page)).toBeHidden()

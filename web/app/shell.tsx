@@ -86,7 +86,7 @@ export function Shell() {
     ...(templates.data?.map((template) => ({
       id: `template ${template.id}`,
       label: t('app.new-from', { templateName: template.name }),
-      group: 'Begin' as const,
+      group: t('common.begin'),
       run: () => void navigate(`/new/${template.kind}?template=${template.id}`),
     })) ?? []),
     { id: 'sign out', label: t('common.sign-out'), group: t('common.jaula'), run: () => void signOut() },

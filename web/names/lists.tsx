@@ -350,7 +350,7 @@ function ArrivedQuestion({
           <p className="pb-2">{t('names.nothing-was-changed')}</p>
           <ul className="max-h-60 overflow-auto text-ink" role="alert">
             {faults.slice(0, 100).map(({ line, reason }) => (
-              <li key={`${line} ${reason}`} className="py-0.5">
+              <li key={`${line} ${told(reason)}`} className="py-0.5">
                 {t('names.line-2', { line, reason })}
               </li>
             ))}

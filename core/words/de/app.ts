@@ -135,7 +135,6 @@ export const app = {
   'app.has-no-name-yet': 'Hat noch keinen Namen',
   'app.nothing-new-to-save': 'Nichts Neues zu speichern',
   'app.nothing-is-open-in-this-browser': 'In diesem Browser ist nichts geöffnet.',
-  'app.try-now': 'jetzt versuchen',
   'app.sign-in-again': 'Noch einmal anmelden',
   'app.desk': 'Schreibtisch',
   'app.files': 'Dateien',

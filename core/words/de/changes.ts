@@ -75,6 +75,5 @@ export const changes = {
   'changes.usual-colour': 'die übliche Farbe',
   'changes.highlighted': 'hervorgehoben',
   'changes.not-highlighted': 'nicht mehr hervorgehoben',
-  'changes.end-of-paragraph': 'Absatzende',
   'changes.section-numbers': '{section} ({numbers})',
 }

@@ -2,7 +2,7 @@
 export const common = {
   'common.something-went-wrong-on-the-server': 'Auf dem Server ist etwas schiefgegangen.',
   'common.this-did-not-work-try-again': 'Das hat nicht geklappt. Versuchen Sie es noch einmal.',
-  'common.begin': 'Loslegen',
+  'common.begin': 'Beginnen',
   'common.try-again': 'Noch einmal versuchen',
   'common.one-moment': 'Einen Moment',
   'common.in-a-document': 'In einem Dokument',

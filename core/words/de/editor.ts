@@ -89,7 +89,6 @@ export const editor = {
   'editor.your-unsaved-changes-are-kept-in-rescue': 'Ihre ungespeicherten Änderungen bleiben unter Rettung.',
   'editor.restore-version-2': 'Version {number} wiederherstellen?',
   'editor.restore-as-version': 'Als Version {it} wiederherstellen',
-  'editor.near': ' (bei {where})',
   'editor.version-is-restored-as-version': 'Version {number} ist wiederhergestellt, als Version {number2}.',
   'editor.it-could-not-be-restored': 'Sie konnte nicht wiederhergestellt werden.',
   'editor.this-work-is-not-known-here-it':

@@ -18,7 +18,6 @@ export const find = {
   'find.nothing-found': 'Nichts gefunden',
   'find.found-files': 'Gefundene Dateien',
   'find.before': '· vorher: <bdi>{formerName}</bdi>',
-  'find.found-in-its': ' · gefunden in {elsewhere}',
   'find.show-in-its-folder': 'Im Ordner zeigen',
   'find.documents-and-spreadsheets': 'Dokumente und Tabellen',
   'find.year': 'Jahr',

@@ -26,7 +26,6 @@ export const reach = {
   'reach.how-far-this-work-has-got': 'Wie weit diese Arbeit gekommen ist',
   'reach.off': 'aus',
   'reach.saving': 'Wird gespeichert …',
-  'reach.saving-on-computer': 'Wird gespeichert … {there}',
   'reach.this-is-version':
     'Das ist Version {number}{author, select, true { von {by}} other {}}{saved, select, true {, gespeichert {at}} other {}}.',
   'reach.all-on-computer': 'Alles bis {at} ist auf diesem Computer.',

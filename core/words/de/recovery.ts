@@ -8,7 +8,6 @@ export const recovery = {
     'Dieser Browser hatte die ungespeicherte Arbeit auf diesem Computer gelöscht.',
   'recovery.this-computer-has-no-room-left-for': 'Dieser Computer hat keinen Platz mehr für ungespeicherte Arbeit.',
   'recovery.this-computer-refuses-to-keep-unsaved-work': 'Dieser Computer nimmt keine ungespeicherte Arbeit an.',
-  'recovery.version': 'Version {number}',
   'recovery.server-refuses-points': 'Der Server lehnt ungespeicherte Arbeit ab: {why}',
   'recovery.other-model':
     'Diese Arbeit wurde an ihrer Datei geschrieben, wie ein anderes Jaula sie liest, und lässt sich hier nicht fehlerfrei darauf setzen.',

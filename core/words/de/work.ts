@@ -12,7 +12,6 @@ export const work = {
   'work.what-only-had-is-kept-separately-from':
     'Was nur {device} hatte ({beyondInWords}), ist getrennt von dieser Arbeit aufbewahrt.',
   'work.this-device': '{deviceName} (dieser Computer)',
-  'work.the-server': 'der Server',
   'work.the-file-of-this-work-is-not':
     'Die Datei dieser Arbeit ist nicht mehr bekannt. Speichern Sie sie als neue Datei.',
   'work.characters-written': '{n, plural, one {# Buchstabe} other {# Buchstaben}} geschrieben',

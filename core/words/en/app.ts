@@ -130,7 +130,6 @@ export const app = {
   'app.has-no-name-yet': 'Has no name yet',
   'app.nothing-new-to-save': 'Nothing new to save',
   'app.nothing-is-open-in-this-browser': 'Nothing is open in this browser.',
-  'app.try-now': 'try now',
   'app.sign-in-again': 'Sign in again',
   'app.desk': 'Desk',
   'app.files': 'Files',

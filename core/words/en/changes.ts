@@ -75,6 +75,5 @@ export const changes = {
   'changes.usual-colour': 'the usual colour',
   'changes.highlighted': 'highlighted',
   'changes.not-highlighted': 'no longer highlighted',
-  'changes.end-of-paragraph': 'end of paragraph',
   'changes.section-numbers': '{section} ({numbers})',
 }

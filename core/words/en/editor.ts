@@ -86,7 +86,6 @@ export const editor = {
   'editor.your-unsaved-changes-are-kept-in-rescue': 'Your unsaved changes are kept in Rescue.',
   'editor.restore-version-2': 'Restore version {number}?',
   'editor.restore-as-version': 'Restore as version {it}',
-  'editor.near': ' (near {where})',
   'editor.version-is-restored-as-version': 'Version {number} is restored, as version {number2}.',
   'editor.it-could-not-be-restored': 'It could not be restored.',
   'editor.this-work-is-not-known-here-it':

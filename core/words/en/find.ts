@@ -18,7 +18,6 @@ export const find = {
   'find.nothing-found': 'Nothing found',
   'find.found-files': 'Found files',
   'find.before': '· before: <bdi>{formerName}</bdi>',
-  'find.found-in-its': ' · found in its {elsewhere}',
   'find.show-in-its-folder': 'Show in its folder',
   'find.documents-and-spreadsheets': 'Documents and spreadsheets',
   'find.year': 'Year',

@@ -25,7 +25,6 @@ export const reach = {
   'reach.how-far-this-work-has-got': 'How far this work has got',
   'reach.off': 'off',
   'reach.saving': 'Saving …',
-  'reach.saving-on-computer': 'Saving … {there}',
   'reach.this-is-version':
     'This is version {number}{author, select, true { by {by}} other {}}{saved, select, true {, saved {at}} other {}}.',
   'reach.all-on-computer': 'Everything up to {at} is on this computer.',

@@ -7,7 +7,6 @@ export const recovery = {
   'recovery.this-browser-had-cleared-the-unsaved-work': 'This browser had cleared the unsaved work on this computer.',
   'recovery.this-computer-has-no-room-left-for': 'This computer has no room left for unsaved work.',
   'recovery.this-computer-refuses-to-keep-unsaved-work': 'This computer refuses to keep unsaved work.',
-  'recovery.version': 'version {number}',
   'recovery.server-refuses-points': 'The server refuses unsaved work: {why}',
   'recovery.other-model':
     'This work was written on its file as another Jaula reads it, and cannot be put on it here without mistakes.',

@@ -10,8 +10,7 @@ export const work = {
   'work.combine-it-with-this': 'Combine it with this',
   'work.what-only-had-is-kept-separately-from':
     'What only {device} had ({beyondInWords}) is kept separately from this work.',
-  'work.this-device': '{deviceName} (this device)',
-  'work.the-server': 'the server',
+  'work.this-device': '{deviceName} (this computer)',
   'work.the-file-of-this-work-is-not': 'The file of this work is not known any more. Save it as a new file.',
   'work.characters-written': '{n, plural, one {# letter} other {# letters}} written',
   'work.characters-removed': '{n, number} removed',

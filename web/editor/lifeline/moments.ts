@@ -2,7 +2,7 @@
 
 import type { HistoryVersion, Reason } from '../../../core/contract'
 import type { Moment } from '../../../core/history/lifeline'
-import { t } from '../../words'
+import { t, told } from '../../words'
 import { clock, moment as time } from '../../words/formats'
 
 export const reasons: Record<Reason, string> = {
@@ -30,5 +30,5 @@ export function saidMoment(moment: Moment): string {
     version.reason !== 'saved' && reasons[version.reason],
     folded.length && t('lifeline.with-more-of-the-same-run', { folded: folded.length }),
   ].filter(Boolean)
-  return `${parts.join(', ')}. ${version.summary ?? ''}`
+  return `${parts.join(', ')}. ${version.summary === null ? '' : told(version.summary)}`
 }

@@ -76,7 +76,7 @@ export function VersionRow({
           ) : (
             <>
               {version.reason !== 'saved' && `${reasons[version.reason]}: `}
-              {version.summary ?? '…'}
+              {version.summary === null ? '…' : told(version.summary)}
             </>
           )}
         </span>

@@ -6,7 +6,7 @@ import { readyConvention } from '../../../core/naming/convention'
 import { readName } from '../../../core/naming/reading'
 import { NameParts } from '../../design/kind'
 import { conventionIn, useShareNaming } from '../../places/place'
-import { t } from '../../words'
+import { t, told } from '../../words'
 
 /**
  * The name by its parts, after the place it is in. Each part leads to its field in the filing slip; a
@@ -49,7 +49,7 @@ export function NameLine({
             reading && !reading.follows
               ? t('slip.this-name-does-not-follow-2', {
                   conventionName: convention?.name,
-                  faults: reading.faults.map(({ reason }) => reason).join(' '),
+                  faults: reading.faults.map(({ reason }) => told(reason)).join(' '),
                 })
               : onSettle
                 ? t('common.rename-or-move')
