@@ -149,7 +149,7 @@ test('a power cut before the next point: whatever the other device writes, saves
     const tail = a.page
       .getByTestId('piece')
       .filter({ hasText: 'Power cut.docx' })
-      .or(a.page.getByTestId('piece').filter({ hasText: 'parted' }))
+      .or(a.page.getByTestId('piece').filter({ hasText: 'only that computer had' }))
     await expect(tail.first()).toContainText('It is what only that computer had of work that went on elsewhere.', {
       timeout: 40_000,
     })
@@ -569,7 +569,7 @@ test('recovery points that are switched off are said to be, for as long as they 
   await signIn(page, office.url, 'Tomas Wether')
   await page.goto(`${office.url}/settings`)
   await page.getByRole('button', { name: 'Off', exact: true }).first().click()
-  await expect(page.getByText('everything since the last save is lost with it')).toBeVisible()
+  await expect(page.getByText('everything since the last save would be lost with it')).toBeVisible()
   await writeNew(page, office.url, 'On this device alone.')
   await untilJournaled(page, 'alone.')
   await expect(reach(page)).toContainText('is on this computer only. Unsaved work does not go to the server.')
@@ -583,7 +583,7 @@ test('where shared storage has only the version, the version is gone on with, an
   await signIn(first, office.url, 'Ben Marlowe')
   await first.goto(`${office.url}/settings`)
   await first.getByRole('button', { name: 'Off', exact: true }).first().click()
-  await expect(first.getByText('everything since the last save is lost with it')).toBeVisible()
+  await expect(first.getByText('everything since the last save would be lost with it')).toBeVisible()
   await writeNew(first, office.url, 'In version one. ')
   const id = draftOf(first)
   await first.keyboard.press('Control+s')

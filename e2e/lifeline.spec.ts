@@ -135,7 +135,7 @@ test('a paragraph, and a look alone, come back into the work and can be undone; 
   await page.keyboard.press('End')
   await page.keyboard.type(' Now.')
   await lookAt(page, 4)
-  await expect(page.getByTestId('since')).toContainText('Another look in 1 place')
+  await expect(page.getByTestId('since')).toContainText('another look in 1 place')
   await then(page).getByText('The gate leaks').click()
   await page.getByRole('button', { name: 'Bring back' }).click()
   await page.getByRole('menuitem', { name: 'Only how the selected part looks' }).click()

@@ -2,6 +2,7 @@
 // somebody means who types a date. All times are milliseconds since 1970.
 import { endOfDay, parse, set, subDays, subHours, subMinutes, subMonths, subWeeks, subYears } from 'date-fns'
 import type { HistoryVersion } from '../contract'
+import { fromGerman } from './said-times'
 
 export type Moment =
   | {
@@ -175,11 +176,12 @@ const ago = { minute: subMinutes, hour: subHours, day: subDays, week: subWeeks, 
 
 /**
  * The time that somebody means: "last Tuesday 14:00", "yesterday", "3 days ago", "14 Oct 9:30", "2026-10-14".
+ * In German, too: "letzten Dienstag 14:00", "vor 3 Tagen", "14. Okt. 2026".
  * A day without a time is meant to its end, and a day without a year is the last such day.
  * @returns null when nothing is understood
  */
 export function parseMoment(typed: string, now: Date): Date | null {
-  let text = typed.trim().toLowerCase().replace(/,/g, ' ').replace(/\s+/g, ' ')
+  let text = fromGerman(typed.trim().toLowerCase().replace(/,/g, ' ').replace(/\s+/g, ' '))
   if (!text) return null
   if (text === 'now') return now
   const back = /^(\d+|an?|one) (minute|hour|day|week|month|year)s? ago$/.exec(text)

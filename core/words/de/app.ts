@@ -105,7 +105,7 @@ export const app = {
     'Dieser Browser kann ungespeicherte Arbeit auf diesem Computer löschen, wenn seine Platte voll ist{free, select, true { ({free2} sind dafür frei)} other {}}. {it}{refused, select, true { } other {. }}',
   'app.it-does-not-promise-to-keep-it':
     'Er verspricht noch nicht, sie zu behalten; ein Lesezeichen für diese Seite ändert das oft. Was der Server hat, bleibt.',
-  'app.ask-it-to-keep-unsaved-work': 'Ihn bitten, ungespeicherte Arbeit zu behalten',
+  'app.ask-it-to-keep-unsaved-work': 'Den Browser bitten, sie zu behalten',
   'app.whether-unsaved-work-outlives-this-browser-shows':
     'Ob ungespeicherte Arbeit diesen Browser überdauert, zeigt sich, wenn Sie ihn schließen und zurückkommen; die eines privaten Fensters nicht.',
   'app.underlined': 'Unterstrichen',
@@ -123,7 +123,7 @@ export const app = {
   'app.one-moment-earlier-or-later': 'Einen Moment früher oder später',
   'app.to-the-first-moment-to-now': 'Zum ersten Moment, zu jetzt',
   'app.all-keys': 'Alle Tasten',
-  'app.go-to-or-do': 'Gehe zu, oder tue',
+  'app.go-to-or-do': 'Ort oder Befehl',
   'app.where-to-what-to-do-or-how': 'Wohin, was tun, oder wie?',
   'app.no-command-is-called-that-try-another':
     'So heißt kein Befehl. Versuchen Sie ein anderes Wort, oder suchen Sie eine Datei unter Suchen.',

@@ -7,10 +7,10 @@ export const lifeline = {
     'Eine Version mit Etikett wird von der Aufbewahrung nie entfernt und ist leicht wiederzufinden.',
   'lifeline.as-sent-to-the-council': 'Wie an den Rat geschickt',
   'lifeline.jaula-does-not-understand-this-time-try':
-    'Diese Zeit versteht Jaula nicht. Versuchen Sie „last Tuesday 14:00“, „3 days ago“ oder „14 Oct 2026“.',
+    'Diese Zeit versteht Jaula nicht. Versuchen Sie „letzten Dienstag 14:00“, „vor 3 Tagen“ oder „14. Okt. 2026“.',
   'lifeline.versions': '{versions, plural, one {# Version} other {# Versionen}}',
   'lifeline.go-to-a-time': 'Zu einer Zeit gehen',
-  'lifeline.last-tuesday-14-00': 'last Tuesday 14:00',
+  'lifeline.last-tuesday-14-00': 'letzten Dienstag 14:00',
   'lifeline.closer': 'Näher',
   'lifeline.wider': 'Weiter',
   'lifeline.an-earlier-moment': 'Ein früherer Moment',
