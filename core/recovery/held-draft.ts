@@ -8,7 +8,7 @@
 // Everything that changes the row waits its turn; what is sent over the network does not hold the turn.
 
 import { type Heartbeat, type JournalRecord, type PointTaken, type Standing, standardInterval } from '../contract'
-import { say } from '../words/said'
+import { SaidError, say } from '../words/said'
 import { beyondOf, countEdit } from './beyond'
 import { chainOf, commonLength, type Digest, genesis, type Link, linkDigest, recordOf, recordText } from './chain'
 import { readChain, storedRecords } from './journal'
@@ -275,7 +275,7 @@ export class HeldDraft {
     }
     // What was confirmed while it was read begins the memory later.
     if (this.before.seq !== head.seq) return this.wholeChain()
-    if (links.at(-1)?.digest !== head.digest) throw new Error('The journal of this work cannot be put together.')
+    if (links.at(-1)?.digest !== head.digest) throw new SaidError(say('recovery.cannot-be-put-together'))
     return [...links, ...this.tail]
   }
 

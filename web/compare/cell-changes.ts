@@ -25,22 +25,29 @@ export function cellPlaces({ changes }: Sheets): (CellPlace & Omit<ListedChange,
       text: { before?: string; now?: string } = {},
     ) => places.push({ sheet: sheet.name, where: where(said), what, older, newer, before: '', now: '', ...text })
     if (sheet.state !== 'changed') {
-      line(t('compare.the-whole-sheet'), `sheet ${sheet.state}`, null, null, { now: sheet.name })
+      line(
+        t('compare.the-whole-sheet'),
+        t(sheet.state === 'added' ? 'compare.sheet-added' : 'compare.sheet-removed'),
+        null,
+        null,
+        { now: sheet.name },
+      )
       continue
     }
     const { rowsCame, rowsGone, columnsCame, columnsGone } = sheet.lines
-    for (const row of rowsGone) line(`row ${row + 1}`, t('compare.row-removed'), { row, column: 0 }, null)
-    for (const row of rowsCame) line(`row ${row + 1}`, t('compare.row-added'), null, { row, column: 0 })
+    for (const row of rowsGone)
+      line(t('compare.row', { n: row + 1 }), t('compare.row-removed'), { row, column: 0 }, null)
+    for (const row of rowsCame) line(t('compare.row', { n: row + 1 }), t('compare.row-added'), null, { row, column: 0 })
     for (const column of columnsGone)
-      line(`column ${columnName(column)}`, t('compare.column-removed'), { row: 0, column }, null)
+      line(t('compare.column', { name: columnName(column) }), t('compare.column-removed'), { row: 0, column }, null)
     for (const column of columnsCame)
-      line(`column ${columnName(column)}`, t('compare.column-added'), null, { row: 0, column })
+      line(t('compare.column', { name: columnName(column) }), t('compare.column-added'), null, { row: 0, column })
     for (const one of changes.listed) {
       if (one.sheet !== sheet.name) continue
       const formula = one.before?.formula !== undefined || one.now?.formula !== undefined
       line(
         `${columnName(one.column)}${one.row + 1}`,
-        formula ? 'formula' : '',
+        formula ? t('compare.formula') : '',
         one.was,
         { row: one.row, column: one.column },
         { before: one.before ? entryOf(one.before) : '', now: one.now ? entryOf(one.now) : '' },

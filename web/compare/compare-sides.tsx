@@ -110,7 +110,9 @@ export function ShownComparison({
               <ChevronLeft />
             </IconButton>
             <span className="min-w-20 text-center">
-              {at < 0 ? t('compare.changes', { changes: changes.length }) : `${at + 1} of ${changes.length}`}
+              {at < 0
+                ? t('compare.changes', { changes: changes.length })
+                : t('common.of', { at: at + 1, all: changes.length })}
             </span>
             <IconButton label={t('compare.the-next-change')} keys="N" onClick={() => go(at + 1)}>
               <ChevronRight />

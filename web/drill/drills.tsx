@@ -174,9 +174,9 @@ function Report({ drill: { at, deviceName, report } }: { drill: Drill }) {
           </tr>
         </thead>
         <tbody>
-          <Row name="This device’s journal" level={report.device} />
+          <Row name={t('drill.this-computer')} level={report.device} />
           {report.sharedStorage ? (
-            <Row name="Shared storage, without this device" level={report.sharedStorage} />
+            <Row name={t('drill.server-without')} level={report.sharedStorage} />
           ) : (
             <tr className="border-t">
               <td className="py-1.5">{t('common.the-server')}</td>

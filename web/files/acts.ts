@@ -9,11 +9,11 @@ import { t, told } from '../words'
 type What = 'rename' | 'move' | 'remove' | 'bring back' | 'correct'
 
 const said: Record<What, (things: string) => string> = {
-  rename: (things) => `${things} renamed.`,
-  move: (things) => `${things} moved.`,
-  remove: (things) => `${things} removed. It can be brought back for 30 days.`,
+  rename: (things) => t('files.renamed', { things }),
+  move: (things) => t('files.moved', { things }),
+  remove: (things) => t('files.removed', { things }),
   'bring back': (things) => t('files.is-back', { things }),
-  correct: (things) => `${things} corrected.`,
+  correct: (things) => t('files.corrected', { things }),
 }
 
 const concerned = ['place', 'names', 'removed', 'recent', 'file', 'search', 'audit', 'shares', 'recent places']

@@ -140,7 +140,10 @@ function useMoves(): void {
       client,
       'move',
       entries.map(({ id, name }) => ({ id, from: name, shareId: to.shareId, folderId: to.folderId })),
-      `${entries.length === 1 ? entries[0]!.name : t('files.items-2', { entries: entries.length })} to ${to.name}:`,
+      t('files.things-to', {
+        things: entries.length === 1 ? entries[0]!.name : t('files.items-2', { entries: entries.length }),
+        place: to.name,
+      }),
     ).then((problem) => problem && toast.error(told(problem)))
   })
 }

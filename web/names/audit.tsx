@@ -290,7 +290,7 @@ function Plan({ share, result, onDone }: { share: Share; result: AuditResult; on
                   <span className="block text-[12px] text-soft">
                     {step.to.path.join(' / ') === step.from.path.join(' / ')
                       ? t('names.stays-where-it-is')
-                      : `to ${step.to.path.join(' / ')}`}
+                      : t('names.to-place', { place: step.to.path.join(' / ') })}
                   </span>
                   {(fault ? [fault.reason] : step.remarks)
                     .slice(0, 2)

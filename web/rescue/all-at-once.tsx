@@ -35,7 +35,7 @@ export function AllAtOnce({ pieces }: { pieces: readonly Piece[] }) {
   /** Each on its own: one that fails keeps none of the others from being done. */
   const each = async (doing: string, some: readonly Piece[], act: (piece: Piece) => Promise<string>) => {
     for (const [index, piece] of some.entries()) {
-      setBusy(`${doing} ${index + 1} of ${some.length} …`)
+      setBusy(t('rescue.doing', { doing, at: index + 1, all: some.length }))
       try {
         toast(await act(piece))
       } catch (error) {

@@ -101,4 +101,5 @@ export const common = {
   'common.today-at': 'heute {time}',
   'common.yesterday-at': 'gestern {time}',
   'common.control': 'Strg',
+  'common.of': '{at} von {all}',
 }

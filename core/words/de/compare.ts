@@ -31,4 +31,9 @@ export const compare = {
   'compare.joined': 'verbunden',
   'compare.added': 'hinzugefügt',
   'compare.removed': 'entfernt',
+  'compare.sheet-added': 'Blatt hinzugefügt',
+  'compare.sheet-removed': 'Blatt entfernt',
+  'compare.row': 'Zeile {n}',
+  'compare.column': 'Spalte {name}',
+  'compare.formula': 'Formel',
 }

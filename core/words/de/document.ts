@@ -46,4 +46,5 @@ export const document = {
   'document.insert-table': 'Tabelle einfügen',
   'document.insert-image': 'Bild einfügen',
   'document.choose-an-image': 'Ein Bild wählen',
+  'document.image-damaged': '{name} ist beschädigt und kann nicht gezeigt werden.',
 }

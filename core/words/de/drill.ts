@@ -39,4 +39,6 @@ export const drill = {
   'drill.a-drill-this-page-writes-as-you':
     'Eine Probe: Diese Seite schreibt, wie Sie es täten, und wird mitten in einem Wort beendet, wie bei einem Absturz. ',
   'drill.a-drill-saves-nothing': 'Eine Probe speichert nichts.',
+  'drill.this-computer': 'Dieser Computer',
+  'drill.server-without': 'Der Server, ohne diesen Computer',
 }

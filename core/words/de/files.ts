@@ -88,4 +88,9 @@ export const files = {
   'files.this-place-is-empty-2': 'Dieser Ort ist leer.',
   'files.the-server-does-not-answer-right-now':
     'Der Server antwortet gerade nicht. Was Sie hier speichern, wartet auf ihn.',
+  'files.things-to': '{things} nach {place}:',
+  'files.renamed': '{things} umbenannt.',
+  'files.moved': '{things} verschoben.',
+  'files.removed': '{things} entfernt. Sie können es 30 Tage lang zurückholen.',
+  'files.corrected': '{things} berichtigt.',
 }

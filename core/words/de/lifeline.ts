@@ -90,4 +90,5 @@ export const lifeline = {
   'lifeline.it-came-as': 'sie kam, als „{now}“',
   'lifeline.recovery-point-of-of-your-unsaved-work-2': 'Sicherungspunkt von {at}, Ihrer ungespeicherten Arbeit',
   'lifeline.version-is-kept': 'Version {number} bleibt als „{label}“. Die Aufbewahrung entfernt sie nie.',
+  'lifeline.version-in-sentence': 'Version {number}',
 }

@@ -184,4 +184,5 @@ export const names = {
   'names.remove-it': 'Entfernen',
   'names.fixed-text-2': 'fester Text',
   'names.missing': 'fehlt',
+  'names.to-place': 'nach {place}',
 }

@@ -15,4 +15,5 @@ export const recovery = {
     '{device, select, true {Was dieser Computer zurückgab} other {Was der Server zurückgab}}, ist nicht, was getippt wurde.',
   'recovery.drill-behind':
     '{device, select, true {Dieser Computer} other {Der Server}} war {ms} ms zurück; {promised} sind versprochen.',
+  'recovery.cannot-be-put-together': 'Die ungespeicherte Arbeit auf diesem Computer lässt sich nicht zusammensetzen.',
 }

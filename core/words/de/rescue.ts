@@ -127,4 +127,5 @@ export const rescue = {
   'rescue.looked-inside': '{person} hat in die Arbeit von {owner} an <bdi>{name}</bdi> hineingesehen',
   'rescue.asked-for-a-point': '{person} hat einen Sicherungspunkt der Arbeit von {owner} an <bdi>{name}</bdi> geholt',
   'rescue.saved-a-safe-copy': '{person} hat eine sichere Kopie der Arbeit von {owner} an <bdi>{name}</bdi> gespeichert',
+  'rescue.doing': '{doing} {at} von {all} …',
 }

@@ -101,4 +101,5 @@ export const common = {
   'common.today-at': 'today {time}',
   'common.yesterday-at': 'yesterday {time}',
   'common.control': 'Ctrl',
+  'common.of': '{at} of {all}',
 }

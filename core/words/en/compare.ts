@@ -31,4 +31,9 @@ export const compare = {
   'compare.joined': 'joined',
   'compare.added': 'added',
   'compare.removed': 'removed',
+  'compare.sheet-added': 'sheet added',
+  'compare.sheet-removed': 'sheet removed',
+  'compare.row': 'row {n}',
+  'compare.column': 'column {name}',
+  'compare.formula': 'formula',
 }

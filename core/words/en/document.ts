@@ -44,4 +44,5 @@ export const document = {
   'document.insert-table': 'Insert table',
   'document.insert-image': 'Insert image',
   'document.choose-an-image': 'Choose an image',
+  'document.image-damaged': '{name} is damaged: it cannot be shown.',
 }

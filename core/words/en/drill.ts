@@ -37,4 +37,6 @@ export const drill = {
   'drill.a-drill-this-page-writes-as-you':
     'A drill: this page writes as you would, and is ended in the middle of a word, as a crash would end it. ',
   'drill.a-drill-saves-nothing': 'A drill saves nothing.',
+  'drill.this-computer': 'This computer',
+  'drill.server-without': 'The server, without this computer',
 }

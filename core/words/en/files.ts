@@ -86,4 +86,9 @@ export const files = {
   'files.this-place-is-empty-2': 'This place is empty.',
   'files.the-server-does-not-answer-right-now':
     'The server does not answer right now. What you save here waits for it.',
+  'files.things-to': '{things} to {place}:',
+  'files.renamed': '{things} renamed.',
+  'files.moved': '{things} moved.',
+  'files.removed': '{things} removed. You can get it back for 30 days.',
+  'files.corrected': '{things} corrected.',
 }

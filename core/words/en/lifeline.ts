@@ -88,4 +88,5 @@ export const lifeline = {
   'lifeline.it-came-as': 'it came, as “{now}”',
   'lifeline.recovery-point-of-of-your-unsaved-work-2': 'Recovery point of {at}, of your unsaved work',
   'lifeline.version-is-kept': 'Version {number} is kept as “{label}”. Retention never removes it.',
+  'lifeline.version-in-sentence': 'version {number}',
 }

@@ -183,4 +183,5 @@ export const names = {
   'names.remove-it': 'Remove it',
   'names.fixed-text-2': 'fixed text',
   'names.missing': 'missing',
+  'names.to-place': 'to {place}',
 }

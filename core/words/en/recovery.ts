@@ -14,4 +14,5 @@ export const recovery = {
     '{device, select, true {What this computer gave back} other {What the server gave back}} is not what was typed.',
   'recovery.drill-behind':
     '{device, select, true {This computer} other {The server}} was {ms} ms behind; {promised} are promised.',
+  'recovery.cannot-be-put-together': 'The unsaved work on this computer cannot be put together.',
 }

@@ -123,4 +123,5 @@ export const rescue = {
   'rescue.looked-inside': '{person} looked inside {owner}’s work on <bdi>{name}</bdi>',
   'rescue.asked-for-a-point': '{person} asked for a recovery point of {owner}’s work on <bdi>{name}</bdi>',
   'rescue.saved-a-safe-copy': '{person} saved a safe copy of {owner}’s work on <bdi>{name}</bdi>',
+  'rescue.doing': '{doing} {at} of {all} …',
 }

@@ -22,7 +22,7 @@ export async function insertImage(view: EditorView, file: File): Promise<string 
   try {
     await image.decode()
   } catch {
-    return `${file.name} is damaged: it cannot be shown.`
+    return t('document.image-damaged', { name: file.name })
   }
   const scale = Math.min(1, widest / image.naturalWidth)
   const node = documentSchema.nodes.image.create({

@@ -77,7 +77,7 @@ export function LookingBar({
             <ChevronLeft />
           </IconButton>
           <span className="min-w-24 text-center">
-            {place ? `${place} of ${differences}` : t('lifeline.differences', { differences })}
+            {place ? t('common.of', { at: place, all: differences }) : t('lifeline.differences', { differences })}
           </span>
           <IconButton label={t('lifeline.the-next-difference')} className="size-7" onClick={() => step(1)} {...keep}>
             <ChevronRight />

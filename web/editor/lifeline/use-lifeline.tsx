@@ -220,7 +220,10 @@ export function useLifeline({
 
   const copy = (one: Moment) =>
     onCopy({
-      said: one.kind === 'version' ? `version ${one.version.number}` : t('lifeline.this-recovery-point'),
+      said:
+        one.kind === 'version'
+          ? t('lifeline.version-in-sentence', { number: one.version.number })
+          : t('lifeline.this-recovery-point'),
       originId: one.kind === 'version' ? one.id : (state.head?.id ?? null),
       bytes: async () => {
         if (one.kind === 'version') return call('bytes', { params: { versionId: one.id } })
