@@ -442,7 +442,7 @@ test('a removed file comes back at once, and later from the list of removed file
   await bring(page, 'Draining.txt')
   await row(page, 'Draining.txt').click({ position: { x: 500, y: 20 } })
   await page.keyboard.press('Delete')
-  await expect(page.getByText('Draining.txt removed. It can be brought back for 30 days.')).toBeVisible()
+  await expect(page.getByText('Draining.txt removed. You can get it back for 30 days.')).toBeVisible()
   await expect(row(page, 'Draining.txt')).toBeHidden()
   await undo(page, 'Draining.txt removed.')
   await expect(row(page, 'Draining.txt')).toBeVisible()

@@ -1,0 +1,294 @@
+// What the keys and tools do to a document, and how undo's steps are had back, without a browser.
+import fc from 'fast-check'
+import { closeHistory, history, redo, redoDepth, undo, undoDepth } from 'prosemirror-history'
+import type { Node } from 'prosemirror-model'
+import { type Command, EditorState, NodeSelection, TextSelection, type Transaction } from 'prosemirror-state'
+import { CellSelection } from 'prosemirror-tables'
+import { describe, expect, test } from 'vitest'
+import { deepestList, documentSchema } from '../../../core/content/document'
+import { anyDocument } from '../../../core/content/document.arbitrary'
+import type { JournalRecord } from '../../../core/contract'
+import { readDocx } from '../../../core/formats/docx/read'
+import { writeDocx } from '../../../core/formats/docx/write'
+import { choicesPlugin } from './choices'
+import { documentPlugins, insertPageBreak, lift, sink } from './plugins'
+import { toolState } from './tools'
+import { atRest, howOf, Phrases, restingOf, throughHistory } from './undo'
+
+const { nodes, marks } = documentSchema
+const p = (text: string) => nodes.paragraph.create(null, text ? documentSchema.text(text) : [])
+const item = (...blocks: Node[]) => nodes.list_item.create(null, blocks)
+const doc = (...blocks: Node[]) => nodes.doc.create(null, blocks)
+const table = (...rows: string[][]) =>
+  nodes.table.create(
+    null,
+    rows.map((cells) =>
+      nodes.table_row.create(
+        null,
+        cells.map((text) => nodes.table_cell.create(null, [p(text)])),
+      ),
+    ),
+  )
+/** A state with the cursor after the first occurrence of a text. */
+function at(document: Node, text: string): EditorState {
+  let place = -1
+  document.descendants((node, pos) => {
+    const found = node.isText ? node.text!.indexOf(text) : -1
+    if (place < 0 && found >= 0) place = pos + found + text.length
+    return place < 0
+  })
+  const state = EditorState.create({ doc: document, plugins: documentPlugins(true) })
+  return place < 0 ? state : state.apply(state.tr.setSelection(TextSelection.create(document, place)))
+}
+/** The state after a command; null where it does not apply. */
+function after(state: EditorState, command: Command): EditorState | null {
+  let next: EditorState | null = null
+  const does = command(state, (transaction) => {
+    next = state.apply(transaction)
+  })
+  expect(does).toBe(next !== null)
+  return next
+}
+/** Presses a key as the editor's plugins answer it. */
+function press(state: EditorState, key: string, modifiers: Partial<KeyboardEvent> = {}): EditorState {
+  let now = state
+  const view = {
+    state,
+    dispatch: (transaction: Transaction) => (now = now.apply(transaction)),
+    endOfTextblock: () => true,
+  }
+  const event = { key, keyCode: 0, shiftKey: false, ctrlKey: false, altKey: false, metaKey: false, ...modifiers }
+  for (const plugin of state.plugins)
+    if (plugin.props.handleKeyDown?.call(plugin, view as never, event as never)) return now
+  return now
+}
+
+describe('lists', () => {
+  test('go as deep as a file can hold them and no deeper, and come out again', () => {
+    let state = at(doc(nodes.bullet_list.create(null, [item(p('Gate')), item(p('Sill'))])), 'Sill')
+    let depth = 1
+    for (let next = after(state, sink); next; next = after(state, sink)) {
+      state = next
+      depth++
+      expect(depth).toBeLessThanOrEqual(deepestList)
+      // Each level needs an item above it to hang under.
+      const at = state.selection.$from.before(-1)
+      state = state.apply(state.tr.insert(at, item(p('between'))))
+    }
+    expect(depth).toBe(deepestList)
+    expect(readDocx(writeDocx(state.doc)).doc.eq(state.doc)).toBe(true)
+    for (let level = depth; level > 0; level--) state = after(state, lift)!
+    expect(state.selection.$from.depth).toBe(1)
+    expect(after(state, lift)).toBeNull()
+  })
+
+  test('Tab goes deeper in a list and to the next cell in a table; after Escape it leaves', () => {
+    const list = at(doc(nodes.bullet_list.create(null, [item(p('Gate')), item(p('Sill'))])), 'Sill')
+    expect(press(list, 'Tab').doc.eq(list.doc)).toBe(false)
+    press(list, 'Escape')
+    expect(press(list, 'Tab').doc.eq(list.doc)).toBe(true)
+    press(list, 'a')
+    const cells = at(doc(table(['Lock', 'Level'], ['LK07', '2.10'])), 'Lock')
+    const next = press(cells, 'Tab')
+    expect(next.doc.eq(cells.doc)).toBe(true)
+    expect(next.selection.$from.parent.textContent).toBe('Level')
+    const back = press(next, 'Tab', { shiftKey: true })
+    expect(back.selection.$from.parent.textContent).toBe('Lock')
+    const plain = at(doc(p('A paragraph')), 'A')
+    expect(press(plain, 'Tab').doc.eq(plain.doc)).toBe(true)
+  })
+})
+
+describe('a new page', () => {
+  test('begins after the whole block that the cursor is in, and undo takes it back', () => {
+    const blocks = [
+      p('Before'),
+      nodes.bullet_list.create(null, [item(p('Gate'))]),
+      table(['Lock', 'Level']),
+      p('After'),
+    ]
+    for (const [text, index] of [
+      ['Before', 0],
+      ['Gate', 1],
+      ['Level', 2],
+      ['After', 3],
+    ] as const) {
+      const state = at(doc(...blocks), text)
+      const next = after(state, insertPageBreak)!
+      next.doc.check()
+      expect(next.doc.child(index + 1).type).toBe(nodes.page_break)
+      expect(next.doc.child(index + 2).eq(p(''))).toBe(true)
+      expect(next.selection.$from.index(0)).toBe(index + 2)
+      expect(after(next, undo)!.doc.eq(state.doc)).toBe(true)
+    }
+  })
+})
+
+describe('the tools', () => {
+  test('show what the cursor stands in', () => {
+    const bold = documentSchema.text('firm', [
+      marks.strong.create(),
+      marks.link.create({ href: 'https://example.org/' }),
+    ])
+    const document = doc(
+      nodes.heading.create({ level: 2 }, documentSchema.text('Findings')),
+      nodes.blockquote.create(null, [p('They say')]),
+      nodes.paragraph.create({ align: 'center' }, [documentSchema.text('It is '), bold, documentSchema.text(' now')]),
+      nodes.ordered_list.create({ start: 1 }, [item(p('first'))]),
+      table(['cell']),
+    )
+    expect(toolState(at(document, 'Find'))).toMatchObject({ block: 'Heading 2', plain: false, quote: false })
+    expect(toolState(at(document, 'They'))).toMatchObject({ block: 'Quote', quote: true })
+    expect(toolState(at(document, 'fir'))).toMatchObject({
+      block: 'Text',
+      plain: true,
+      strong: true,
+      em: false,
+      align: 'center',
+      link: 'https://example.org/',
+    })
+    expect(toolState(at(document, 'first'))).toMatchObject({ list: 'ordered_list', table: false })
+    expect(toolState(at(document, 'cell'))).toMatchObject({ list: '', table: true, undo: false })
+  })
+
+  test('marks go on with what is typed next, and off again', () => {
+    const state = at(doc(p('Gate')), 'Gate')
+    const on = press(state, 'b', { ctrlKey: true, keyCode: 66 })
+    expect(toolState(on).strong).toBe(true)
+    const typed = on.apply(on.tr.insertText(' open'))
+    expect(typed.doc.firstChild!.lastChild!.marks).toEqual([marks.strong.create()])
+    expect(toolState(press(typed, 'b', { ctrlKey: true, keyCode: 66 })).strong).toBe(false)
+  })
+})
+
+describe('steps of undo', () => {
+  /** Types letter by letter, as the editor does, and notes for each letter how it came about. */
+  function write(state: EditorState, text: string, phrases = new Phrases()): { state: EditorState; how: boolean[] } {
+    const how: boolean[] = []
+    let now = state
+    for (const letter of text) {
+      const transaction = now.tr.insertText(letter)
+      if (phrases.begins(now, transaction)) closeHistory(transaction)
+      const next = now.apply(transaction)
+      how.push(howOf(transaction, now, next).begins ?? false)
+      now = next
+    }
+    return { state: now, how }
+  }
+  const empty = () => EditorState.create({ doc: doc(p('')), plugins: [history({ newGroupDelay: 1e9 })] })
+
+  test('end with a sentence or a clause, and with a word where neither comes', () => {
+    const { state } = write(empty(), 'The gate leaks. Badly, at the mitre.')
+    const steps: string[] = []
+    for (let now: EditorState | null = state; now; now = undoDepth(now) ? after(now, undo) : null)
+      steps.unshift(now.doc.textContent)
+    expect(steps).toEqual(['', 'The gate leaks. ', 'The gate leaks. Badly, ', 'The gate leaks. Badly, at the mitre.'])
+    const { state: long } = write(empty(), 'word '.repeat(40))
+    expect(undoDepth(long)).toBeGreaterThan(2)
+    let now: EditorState = long
+    while (undoDepth(now)) {
+      now = after(now, undo)!
+      expect(now.doc.textContent === '' || / $/.test(now.doc.textContent)).toBe(true)
+    }
+  })
+
+  test('begin anew where writing turns to deleting', () => {
+    const phrases = new Phrases()
+    const { state } = write(empty(), 'Gate paddle', phrases)
+    const gone = state.tr.delete(state.selection.from - 1, state.selection.from)
+    expect(phrases.begins(state, gone)).toBe(true)
+  })
+
+  const action = fc.oneof(
+    { weight: 6, arbitrary: fc.constantFrom('a', 'gate', '. ', ', ', ' and ', 'Weir') },
+    { weight: 2, arbitrary: fc.constant('delete' as const) },
+    { weight: 2, arbitrary: fc.constant('undo' as const) },
+    { weight: 1, arbitrary: fc.constant('redo' as const) },
+    { weight: 1, arbitrary: fc.constant('from elsewhere' as const) },
+  )
+  test('come back as they were when the journal’s records are gone through', () => {
+    fc.assert(
+      fc.property(fc.array(action, { maxLength: 40 }), (actions) => {
+        const phrases = new Phrases()
+        const records: JournalRecord[] = []
+        let now = empty()
+        const take = (transaction: Transaction) => {
+          const next = now.apply(transaction)
+          records.push({
+            edit: { steps: transaction.steps.map((step) => step.toJSON()) },
+            ...howOf(transaction, now, next),
+          } as unknown as JournalRecord)
+          now = next
+        }
+        for (const one of actions) {
+          if (one === 'undo' || one === 'redo') (one === 'undo' ? undo : redo)(now, take)
+          else if (one === 'from elsewhere') take(now.tr.insertText('!', 1).setMeta('addToHistory', false))
+          else if (one === 'delete') {
+            const { from } = now.selection
+            if (from < 2) continue
+            const transaction = now.tr.delete(from - 1, from)
+            if (phrases.begins(now, transaction)) closeHistory(transaction)
+            take(transaction)
+          } else
+            for (const letter of one) {
+              const transaction = now.tr.insertText(letter)
+              if (phrases.begins(now, transaction)) closeHistory(transaction)
+              take(transaction)
+            }
+        }
+        let back = throughHistory(empty(), records)
+        expect(back.doc.eq(now.doc)).toBe(true)
+        expect([undoDepth(back), redoDepth(back)]).toEqual([undoDepth(now), redoDepth(now)])
+        // Undo goes the same way back, step by step.
+        while (undoDepth(now)) {
+          now = after(now, undo)!
+          back = after(back, undo)!
+          expect(back.doc.textContent).toBe(now.doc.textContent)
+        }
+      }),
+      { numRuns: 150 },
+    )
+  })
+})
+
+describe('where the cursor rests', () => {
+  test('is had back in any document, and lies in it whatever the numbers are', () => {
+    fc.assert(
+      fc.property(anyDocument, fc.array(fc.integer({ min: -5, max: 400 }), { maxLength: 3 }), (document, numbers) => {
+        const state = EditorState.create({ doc: document })
+        const rested = atRest(state, numbers)
+        expect(rested.selection.to).toBeLessThanOrEqual(document.content.size)
+        const again = atRest(state, restingOf(rested))
+        expect(again.selection.eq(rested.selection)).toBe(true)
+      }),
+      { numRuns: 200 },
+    )
+  })
+  test('cells and images that were selected are selected again', () => {
+    const document = doc(table(['a', 'b'], ['c', 'd']), p('x'))
+    const state = EditorState.create({ doc: document })
+    const cells = CellSelection.create(document, 2, 14)
+    const chosen = state.apply(state.tr.setSelection(cells))
+    expect(atRest(state, restingOf(chosen)).selection.eq(cells)).toBe(true)
+    const whole = NodeSelection.create(document, 0)
+    expect(atRest(state, restingOf(state.apply(state.tr.setSelection(whole)))).selection.eq(whole)).toBe(true)
+  })
+})
+
+test('places to choose move with the text and are gone when they are settled', () => {
+  const plugin = choicesPlugin()
+  const state = EditorState.create({ doc: doc(p('one two three')), plugins: [plugin] })
+  type Open = { id: string; from: number; to: number }[]
+  const open = (now: EditorState) => plugin.getState(now) as Open
+  const meta = plugin.spec.key as never
+  let now = state.apply(
+    state.tr.setMeta(meta, { add: [{ id: 'x', from: 5, to: 8, inline: true, mine: [], theirs: [] }] }),
+  )
+  now = now.apply(now.tr.insertText('and ', 1))
+  expect(open(now)).toMatchObject([{ id: 'x', from: 9, to: 12 }])
+  // What is written at its edge belongs to it.
+  now = now.apply(now.tr.insertText('!', 12))
+  expect(now.doc.textBetween(open(now)[0]!.from, open(now)[0]!.to)).toBe('two!')
+  now = now.apply(now.tr.setMeta(meta, { settle: 'x' }))
+  expect(open(now)).toEqual([])
+})
