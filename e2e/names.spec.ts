@@ -249,7 +249,7 @@ test('names change in the name line, in the list, by drag and in bulk; open work
   await expect(page.getByTestId('name-line')).toContainText('Inspection_Sill')
   await expect(other.getByTestId('name-line')).toContainText('Inspection_Sill')
   await page.goto(`${office.url}/find?q=tail+silt`)
-  await expect(page.getByRole('grid', { name: 'Found files' })).toContainText('was named')
+  await expect(page.getByRole('grid', { name: 'Found files' })).toContainText('before:')
 })
 
 test('half a name in any order finds a file, with a slip too; it opens, or shows its folder', async ({
@@ -371,10 +371,7 @@ test('a convention is built by its parts: an ambiguous one is refused with a nam
   await page.getByRole('tab', { name: 'Conventions' }).click()
   await page.getByRole('button', { name: 'Another convention' }).click()
   await page.getByRole('textbox', { name: 'What it is called' }).fill('Bookings')
-  await page
-    .getByRole('dialog')
-    .getByRole('button', { name: /^Begin/ })
-    .click()
+  await page.getByRole('dialog').getByRole('button', { name: 'Make it here' }).click()
   await expect(page.getByRole('heading', { name: 'What it gives' })).toBeVisible()
   await page.getByRole('button', { name: 'Add a part' }).click()
   await page.getByRole('menuitem', { name: 'Free words' }).click()
@@ -424,7 +421,7 @@ test('the audit shows what is wrong, corrects it as one act and undoes it as one
   const button = plan.getByRole('button', { name: /^Correct \d+ names$/ })
   const going = Number((await button.textContent())!.match(/\d+/)![0])
   await button.click()
-  await expect(page.getByRole('status')).toContainText(`${going} files corrected as one act`)
+  await expect(page.getByRole('status')).toContainText(`${going} files corrected at once`)
   const after = await names()
   expect(after.filter((entry, index) => entry !== before[index])).toHaveLength(going)
   expect(after.join()).toContain('2025-07-11_LK08_Inspection_Chamber.docx')
