@@ -30,6 +30,7 @@ export function useOffer(offered: Command[]): void {
   const latest = useRef(offered)
   latest.current = offered
   const shape = offered.map(({ id, label, keys }) => `${id}|${label}|${keys}`).join('\n')
+  // biome-ignore lint/correctness/useExhaustiveDependencies: offered anew when what is listed of it changed; what a command does is always the latest
   useEffect(() => {
     const mine = latest.current.map((command) => ({
       ...command,

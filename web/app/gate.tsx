@@ -31,6 +31,7 @@ export function Gate() {
     }
   }
   const person = session?.person
+  // biome-ignore lint/correctness/useExhaustiveDependencies: begun at first, and again when somebody signed in
   useEffect(() => void begin(), [person])
   if (away)
     return (

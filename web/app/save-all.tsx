@@ -56,6 +56,7 @@ export function SaveAll({ onClose }: { onClose: () => void }) {
   const channel = useRef<BroadcastChannel | null>(null)
   const change = (draftId: string, part: Partial<Row>) =>
     setRows((all) => all.map((row) => (row.draftId === draftId ? { ...row, ...part } : row)))
+  // biome-ignore lint/correctness/useExhaustiveDependencies: one channel for as long as the question is open; what it hears is about its rows alone
   useEffect(() => {
     const opened = new BroadcastChannel(channelName)
     channel.current = opened

@@ -38,6 +38,7 @@ export function Shell() {
   useNews()
   useEffect(watchFocus, [])
   // A screen that took nothing for itself gets the keyboard at its beginning, and the window its name.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: title and focus follow the address and nothing else
   useEffect(() => {
     const here = views.find(([, path]) => (path === '/' ? pathname === '/' : pathname.startsWith(path)))
     if (!editing)

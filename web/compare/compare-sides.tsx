@@ -34,6 +34,7 @@ export function CompareSides({
   onBack: () => void
 }) {
   const [found, setFound] = useState<Comparison | { kind: 'damaged'; reason: Sentence } | null>(null)
+  // biome-ignore lint/correctness/useExhaustiveDependencies: compared once for each pair of moments, which their titles tell apart; sources are made anew at every drawing
   useEffect(() => {
     let gone = false
     void (async () => {
@@ -76,9 +77,11 @@ export function ShownComparison({
   const list = useRef<HTMLUListElement>(null)
   const changes = useMemo(() => (found ? changesOf(found) : []), [found])
   const go = (to: number) => setAt(changes.length ? (to + changes.length) % changes.length : -1)
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the list is scrolled whenever another place is chosen
   useEffect(() => {
     list.current?.querySelector('[aria-current=true]')?.scrollIntoView({ block: 'nearest' })
   }, [at])
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another comparison begins with no place chosen
   useEffect(() => setAt(-1), [found])
   useEffect(() => {
     const press = (event: KeyboardEvent) => {

@@ -42,6 +42,7 @@ export function ComparedSheets({
     }
     return { older: side('older'), newer: side('newer') }
   }, [found, places])
+  // biome-ignore lint/correctness/useExhaustiveDependencies: shown when another place is chosen; the sides are the same for one comparison
   useEffect(() => {
     const place = places[at]
     if (!place) return

@@ -47,6 +47,7 @@ export function usePlot(
       gone = true
       erase()
     }
+    // biome-ignore lint/correctness/useExhaustiveDependencies: whoever draws says what the drawing depends on
   }, facts)
   return place
 }

@@ -222,6 +222,7 @@ export function DrillLine() {
   const { progress, run } = useRun()
   const last = drills.data?.[0]
   const due = settings.weeklyDrill && drills.data && (!last || Date.now() - Date.parse(last.at) > week)
+  // biome-ignore lint/correctness/useExhaustiveDependencies: begun once when it is due, and not again because an earlier one was listed
   useEffect(() => {
     if (!due) return
     // Not while somebody has only just come in.

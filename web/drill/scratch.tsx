@@ -72,6 +72,7 @@ function typeInto(session: DraftSession, type: (letter: string, index: number) =
 function WritesText({ session }: { session: DraftSession }) {
   const [json] = useState(() => blankDocument().toJSON())
   const [view, setView] = useState<EditorView | null>(null)
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the page types from when its view is there; its session is one for its life
   useEffect(() => {
     if (!view) return
     session.attach({
@@ -92,6 +93,7 @@ const lettersInCell = 7
 /** Enters letters as the grid does: what is being typed is journaled at each, a finished entry is an edit. */
 function FillsCells({ session }: { session: DraftSession }) {
   const [store] = useState(() => new WorkbookStore((edit) => session.record(edit)))
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the page types once; its session and its workbook are one for its life
   useEffect(() => {
     session.attach({
       encode: () => Promise.reject(new Error(t('drill.a-drill-saves-nothing'))),

@@ -19,6 +19,7 @@ export function ChoiceBar({
 }) {
   const [at, setAt] = useState(0)
   const choice = choices[Math.min(at, choices.length - 1)]
+  // biome-ignore lint/correctness/useExhaustiveDependencies: shown when another place is to be chosen, which its id tells
   useEffect(() => choice?.show(), [choice?.id])
   if (!choice) return null
   const settle = (which: 'mine' | 'theirs' | 'both') => {

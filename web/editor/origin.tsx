@@ -46,6 +46,7 @@ export function useOrigin({
   /** What was taken in whole and is not saved yet. */
   const taken = useRef<{ versionId: string; over: string | null } | null>(null)
   const origin = facts?.origin
+  // biome-ignore lint/correctness/useExhaustiveDependencies: noted once a version of this work came after what was taken in
   useEffect(() => {
     const waiting = taken.current
     if (!waiting || !head || head.id === waiting.over || !facts) return
@@ -115,6 +116,7 @@ function OriginQuestion({
 }) {
   const [found, setFound] = useState<Comparison | null>(null)
   const [left, setLeft] = useState<ReadonlySet<number>>(new Set())
+  // biome-ignore lint/correctness/useExhaustiveDependencies: compared once, when the question opens
   useEffect(() => {
     let gone = false
     void (async () => {

@@ -49,6 +49,7 @@ export function OtherFile({ facts: first, reason }: { facts: FileFacts; reason?:
   })
   const facts = asked.data
   const partly = facts.versions.length < facts.versionsInAll
+  // biome-ignore lint/correctness/useExhaustiveDependencies: asked for whole when another file is shown in part
   useEffect(() => {
     if (partly) void asked.refetch()
   }, [partly, fileId])

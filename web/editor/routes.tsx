@@ -18,6 +18,7 @@ import { Workspace } from './workspace'
 export function NewRoute() {
   const { kind } = useParams()
   const [query] = useSearchParams()
+  // biome-ignore lint/correctness/useExhaustiveDependencies: each kind that is begun is work of its own
   const id = useMemo(uuidv7, [kind])
   const place = query.get('share')
     ? `&share=${query.get('share')}${query.get('folder') ? `&folder=${query.get('folder')}` : ''}`
@@ -47,6 +48,7 @@ export function FileRoute() {
   const [attempt, setAttempt] = useState(0)
   const [takeOver, setTakeOver] = useState(false)
   const [loaded, setLoaded] = useLoaded(`${fileId} ${attempt}`)
+  // biome-ignore lint/correctness/useExhaustiveDependencies: opened once for each address and each attempt
   useEffect(() => {
     let gone = false
     openFile(fileId!, person.id, uuidv7(), takeOver)
@@ -76,6 +78,7 @@ export function DraftRoute() {
   const [takeOver, setTakeOver] = useState(false)
   const [attempt, setAttempt] = useState(0)
   const [loaded, setLoaded] = useLoaded(`${draftId} ${attempt} ${separate}`)
+  // biome-ignore lint/correctness/useExhaustiveDependencies: opened once for each address and each attempt
   useEffect(() => {
     let gone = false
     const blank = () => openNew(draftId!, fresh === 'spreadsheet' ? 'spreadsheet' : 'document', query.get('template'))

@@ -21,6 +21,7 @@ export function useAgain(
     leaving.current = true
     void session.leave().then(() => onReload(here))
   }
+  // biome-ignore lint/correctness/useExhaustiveDependencies: waits for as long as another tab has the work
   useEffect(() => {
     if (!state.elsewhere) return
     // The lock falls to this tab when the one that has the draft is gone, however it went.
@@ -31,6 +32,7 @@ export function useAgain(
       .catch(() => {})
     return () => stop.abort()
   }, [state.elsewhere, state.draftId])
+  // biome-ignore lint/correctness/useExhaustiveDependencies: opened anew when it is told that something was missed
   useEffect(() => {
     if (state.missed) again()
   }, [state.missed])

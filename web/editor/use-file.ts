@@ -21,9 +21,11 @@ export function useFile(session: DraftSession, state: SessionOutline, first: Fil
   })
   // A file is opened with its newest versions; the older ones follow.
   const partly = facts.data && facts.data.versions.length < facts.data.versionsInAll
+  // biome-ignore lint/correctness/useExhaustiveDependencies: asked for whole when another file is shown in part
   useEffect(() => {
     if (partly) void facts.refetch()
   }, [partly, fileId])
+  // biome-ignore lint/correctness/useExhaustiveDependencies: asked when there is another newest version, which its id tells
   useEffect(() => {
     const { head } = state
     if (!head) return
@@ -35,6 +37,7 @@ export function useFile(session: DraftSession, state: SessionOutline, first: Fil
   const history = facts.data?.file.id === fileId ? facts.data : undefined
   // The server's word on the name counts: it may have been renamed elsewhere.
   const known = history?.file
+  // biome-ignore lint/correctness/useExhaustiveDependencies: follows the file’s name and place alone
   useEffect(() => {
     // A file that was renamed or moved elsewhere takes its draft along.
     if (known && state.file && (known.name !== state.file.name || known.folderId !== state.file.folderId))

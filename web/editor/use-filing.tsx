@@ -79,6 +79,7 @@ export function useFiling(parts: FilingParts) {
   }
   const closeSlip = () => setOpen(null)
   const atOnce = useRef(parts.slipAtOnce)
+  // biome-ignore lint/correctness/useExhaustiveDependencies: opened at once when the work is ready, and once
   useEffect(() => {
     if (!atOnce.current || !state.ready) return
     atOnce.current = false

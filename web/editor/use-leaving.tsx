@@ -31,6 +31,7 @@ export function useLeaving(
     window.addEventListener('beforeunload', warn)
     return () => window.removeEventListener('beforeunload', warn)
   }, [session])
+  // biome-ignore lint/correctness/useExhaustiveDependencies: read when the page goes, as it is then
   useEffect(
     () => () => {
       if (!leaving.current) void session.close(session.unsaved ? 'closed' : 'finished')

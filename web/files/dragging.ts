@@ -45,6 +45,7 @@ export function useDrag(element: RefObject<HTMLElement | null>, entry: Entry | u
 export function useDrop(element: RefObject<HTMLElement | null>, place: DropPlace | null): boolean {
   const [over, setOver] = useState(false)
   const key = place && JSON.stringify(place)
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the key is the place’s own
   useEffect(() => {
     if (!place || !element.current) return
     return dropTargetForElements({

@@ -86,7 +86,9 @@ export function EntryList({
   const [first, last] = [shown[0]?.index ?? 0, shown.at(-1)?.index ?? 0]
   // Told by stretches, so that the folder around the list is not drawn anew at each row.
   const [from, to] = [first - (first % stretch), last - (last % stretch)]
+  // biome-ignore lint/correctness/useExhaustiveDependencies: told when other rows come to sight; who is told stays the same
   useEffect(() => onVisible([from, to]), [from, to])
+  // biome-ignore lint/correctness/useExhaustiveDependencies: kept within the list when the list gets shorter
   useEffect(() => {
     if (at >= listed.total && listed.total > 0) setAt(listed.total - 1)
   }, [listed.total])

@@ -48,6 +48,7 @@ export function Files({ removed = false }: { removed?: boolean }) {
   const shares = useQuery(queries.shares)
   useMoves()
   const [query] = useSearchParams()
+  // biome-ignore lint/correctness/useExhaustiveDependencies: goes to a share once the shares are known
   useEffect(() => {
     if (!shareId && shares.data?.[0])
       void navigate(
@@ -229,6 +230,7 @@ function Folder({ shareId, folderId }: { shareId: string; folderId: string | nul
     noKeyboard: true,
     disabled: !mayEdit,
   })
+  // biome-ignore lint/correctness/useExhaustiveDependencies: opens the chooser once, where the address asks for it
   useEffect(() => {
     if (query.get('bring') && place.data) {
       setQuery({}, { replace: true })

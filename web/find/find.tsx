@@ -30,6 +30,7 @@ export function Find() {
   useEffect(() => input.current?.focus(), [])
   const facetsNow = useRef(facets)
   facetsNow.current = facets
+  // biome-ignore lint/correctness/useExhaustiveDependencies: follows the typing alone; the address is what it writes
   useEffect(() => {
     // The address follows the typing, a pause behind it.
     const later = setTimeout(() => {
@@ -43,6 +44,7 @@ export function Find() {
     placeholderData: (before) => before,
     queryFn: () => call('search', { query: { q, facets: facets.join('\n') } }),
   })
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another answer begins at its first hit
   useEffect(() => setAt(0), [answer.data])
   const hits = answer.data?.hits ?? []
   const asked = q.trim() !== '' || facets.length > 0

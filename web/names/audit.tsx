@@ -34,6 +34,7 @@ export function Audit({ share, naming }: { share: Share; naming: ShareNaming }) 
   const [stage, setStage] = useState<Stage>({ at: 'reading', done: 0, total: 0 })
   const [round, setRound] = useState(0)
   const [done, setDone] = useState<ActResult | null>(null)
+  // biome-ignore lint/correctness/useExhaustiveDependencies: read again when somebody asks for it
   useEffect(() => {
     let gone = false
     setStage({ at: 'reading', done: 0, total: 0 })

@@ -136,6 +136,7 @@ function ListEditor({ list, usedBy, mayChange }: { list: ControlledList; usedBy:
   const chooser = useRef<HTMLInputElement>(null)
   const scroller = useRef<HTMLDivElement>(null)
   const dirty = JSON.stringify(values) !== JSON.stringify(list.values)
+  // biome-ignore lint/correctness/useExhaustiveDependencies: looked at when the list arrives, not while it is being typed in
   useEffect(() => {
     // What somebody else changed comes in unless it would undo what is being typed here.
     if (list.revision !== revision && !dirty) {

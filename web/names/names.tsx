@@ -30,6 +30,7 @@ export function Names() {
   const shares = useQuery(queries.shares)
   const naming = useShareNaming(shareId)
   const share = shares.data?.find(({ id }) => id === shareId)
+  // biome-ignore lint/correctness/useExhaustiveDependencies: goes to a share once the shares are known
   useEffect(() => {
     const first =
       shares.data?.find(({ role }) => role === 'manage') ??

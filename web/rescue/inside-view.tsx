@@ -256,6 +256,7 @@ function Side({ title, border, children }: { title: string; border?: boolean; ch
 /** The sheet as it is in the draft, and beside it each cell that differs, before and now. */
 function Spreadsheet({ looked: { gathered, inside }, until }: { looked: Looked; until: number | null }) {
   const [store, setStore] = useState<WorkbookStore | null>(null)
+  // biome-ignore lint/correctness/useExhaustiveDependencies: one store for each moment, which has a view of its own
   useEffect(() => {
     const opened = new WorkbookStore(null)
     void opened

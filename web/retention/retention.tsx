@@ -25,6 +25,7 @@ export function RetentionView() {
   const navigate = useNavigate()
   const shares = useQuery(queries.shares)
   const share = shares.data?.find(({ id }) => id === shareId)
+  // biome-ignore lint/correctness/useExhaustiveDependencies: goes to a share once the shares are known
   useEffect(() => {
     const first = shares.data?.find(({ role }) => role === 'manage') ?? shares.data?.[0]
     if (!shareId && first) void navigate(`/retention/${first.id}`, { replace: true })

@@ -17,6 +17,7 @@ export function IntervalAdvice({ present, onSet }: { present: number; onSet: (se
     return { rhythm: counted, cost: readCost(), edits: counted.gaps.reduce((sum, n) => sum + n, 0) }
   }, [])
   const enough = edits >= fewestEdits
+  // biome-ignore lint/correctness/useExhaustiveDependencies: counted once for a rhythm of this size; it grows with every key
   const all = useMemo(
     (): IntervalFacts[] =>
       enough
@@ -26,6 +27,7 @@ export function IntervalAdvice({ present, onSet }: { present: number; onSet: (se
         : [],
     [present, enough],
   )
+  // biome-ignore lint/correctness/useExhaustiveDependencies: there is advice where there are facts
   const advice = useMemo(
     () => (enough ? recommend(all.filter(({ interval }) => shown.includes(interval))) : null),
     [all],

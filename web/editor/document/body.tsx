@@ -44,6 +44,7 @@ export function DocumentBody({
   current.current = view
   const scrolled = useRef(0)
 
+  // biome-ignore lint/correctness/useExhaustiveDependencies: read once for each opening, which has a body of its own
   useEffect(() => {
     let gone = false
     // Blank paper is there at once; what it is, for the journal to name, a moment later.
@@ -114,6 +115,7 @@ export function DocumentBody({
   useEffect(() => {
     if (looking) setKept(looking)
   }, [looking])
+  // biome-ignore lint/correctness/useExhaustiveDependencies: made once when the pointer comes near, so that the first look is at once
   useEffect(() => {
     if (!near || kept || !current.current) return
     const idle = requestIdleCallback(() => {

@@ -41,7 +41,7 @@ function at(document: Node, text: string): EditorState {
   return place < 0 ? state : state.apply(state.tr.setSelection(TextSelection.create(document, place)))
 }
 /** The state after a command; null where it does not apply. */
-function after(state: EditorState, command: Command): EditorState | null {
+function done(state: EditorState, command: Command): EditorState | null {
   let next: EditorState | null = null
   const does = command(state, (transaction) => {
     next = state.apply(transaction)
@@ -67,7 +67,7 @@ describe('lists', () => {
   test('go as deep as a file can hold them and no deeper, and come out again', () => {
     let state = at(doc(nodes.bullet_list.create(null, [item(p('Gate')), item(p('Sill'))])), 'Sill')
     let depth = 1
-    for (let next = after(state, sink); next; next = after(state, sink)) {
+    for (let next = done(state, sink); next; next = done(state, sink)) {
       state = next
       depth++
       expect(depth).toBeLessThanOrEqual(deepestList)
@@ -77,9 +77,9 @@ describe('lists', () => {
     }
     expect(depth).toBe(deepestList)
     expect(readDocx(writeDocx(state.doc)).doc.eq(state.doc)).toBe(true)
-    for (let level = depth; level > 0; level--) state = after(state, lift)!
+    for (let level = depth; level > 0; level--) state = done(state, lift)!
     expect(state.selection.$from.depth).toBe(1)
-    expect(after(state, lift)).toBeNull()
+    expect(done(state, lift)).toBeNull()
   })
 
   test('Tab goes deeper in a list and to the next cell in a table; after Escape it leaves', () => {
@@ -114,12 +114,12 @@ describe('a new page', () => {
       ['After', 3],
     ] as const) {
       const state = at(doc(...blocks), text)
-      const next = after(state, insertPageBreak)!
+      const next = done(state, insertPageBreak)!
       next.doc.check()
       expect(next.doc.child(index + 1).type).toBe(nodes.page_break)
       expect(next.doc.child(index + 2).eq(p(''))).toBe(true)
       expect(next.selection.$from.index(0)).toBe(index + 2)
-      expect(after(next, undo)!.doc.eq(state.doc)).toBe(true)
+      expect(done(next, undo)!.doc.eq(state.doc)).toBe(true)
     }
   })
 })
@@ -180,14 +180,14 @@ describe('steps of undo', () => {
   test('end with a sentence or a clause, and with a word where neither comes', () => {
     const { state } = write(empty(), 'The gate leaks. Badly, at the mitre.')
     const steps: string[] = []
-    for (let now: EditorState | null = state; now; now = undoDepth(now) ? after(now, undo) : null)
+    for (let now: EditorState | null = state; now; now = undoDepth(now) ? done(now, undo) : null)
       steps.unshift(now.doc.textContent)
     expect(steps).toEqual(['', 'The gate leaks. ', 'The gate leaks. Badly, ', 'The gate leaks. Badly, at the mitre.'])
     const { state: long } = write(empty(), 'word '.repeat(40))
     expect(undoDepth(long)).toBeGreaterThan(2)
     let now: EditorState = long
     while (undoDepth(now)) {
-      now = after(now, undo)!
+      now = done(now, undo)!
       expect(now.doc.textContent === '' || / $/.test(now.doc.textContent)).toBe(true)
     }
   })
@@ -241,8 +241,8 @@ describe('steps of undo', () => {
         expect([undoDepth(back), redoDepth(back)]).toEqual([undoDepth(now), redoDepth(now)])
         // Undo goes the same way back, step by step.
         while (undoDepth(now)) {
-          now = after(now, undo)!
-          back = after(back, undo)!
+          now = done(now, undo)!
+          back = done(back, undo)!
           expect(back.doc.textContent).toBe(now.doc.textContent)
         }
       }),

@@ -87,6 +87,7 @@ export function DocumentPage({
     left: 1440,
   }) as Page
 
+  // biome-ignore lint/correctness/useExhaustiveDependencies: a view is made anew where it may be written to or not, or shows another document; what goes on in it is its own
   useEffect(() => {
     const plugins = still ? [onlyLooking] : documentPlugins(editable)
     const before = !still && left.current?.json === json ? (left.current?.state ?? null) : null
@@ -136,6 +137,7 @@ export function DocumentPage({
     }
   }, [still ? null : json, editable, still])
 
+  // biome-ignore lint/correctness/useExhaustiveDependencies: drawn anew also when the view was, which follows whether it may be written to
   useEffect(() => {
     const view = shown.current
     if (!view || !marked) return

@@ -43,9 +43,11 @@ export function ThenPage({
     }
     return found
   }, [marked])
+  // biome-ignore lint/correctness/useExhaustiveDependencies: put where the work was when it comes to sight, and left to whoever scrolls after that
   useLayoutEffect(() => {
     if (visible && scroller.current) scroller.current.scrollTop = scrollTop
   }, [visible])
+  // biome-ignore lint/correctness/useExhaustiveDependencies: told when another moment is shown; who is told stays the same
   useEffect(() => {
     if (!visible) return
     let at = -1
@@ -75,6 +77,7 @@ export function ThenPage({
   }, [places, visible])
   /** Somebody has put the caret into this page: only then is its selection meant. */
   const touched = useRef(false)
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another moment begins untouched
   useEffect(() => {
     touched.current = false
   }, [looking.id])

@@ -67,6 +67,7 @@ export function Strip({
     return () => watch.disconnect()
   }, [])
   // The chosen moment is always in sight.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: moved into sight when another moment is chosen, and left where somebody put it after that
   useEffect(() => setView((now) => now && showing(now, chosen.at, latest.current.all)), [chosen.id])
   const zoom = (factor: number, around = chosen.at) => {
     const next = zoomed(latest.current.view, factor, around, latest.current.all)
@@ -78,6 +79,7 @@ export function Strip({
     const { view: shown } = latest.current
     return shown.from + ((clientX - box.left) / box.width) * (shown.to - shown.from)
   }
+  // biome-ignore lint/correctness/useExhaustiveDependencies: listens once; what it does reads the latest view
   useEffect(() => {
     const own = strip.current!
     const wheel = (event: WheelEvent) => {

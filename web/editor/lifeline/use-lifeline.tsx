@@ -96,6 +96,7 @@ export function useLifeline({
       return null
     },
   })
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the versions are those of these facts
   const moments = useMemo(
     () => momentsOf(versions, session.unsaved ? (points.data ?? []) : [], Date.now(), unfolded),
     [facts, points.data, unfolded, session.unsaved],

@@ -113,12 +113,14 @@ export function useLooking(
       }
     })()
   }
+  // biome-ignore lint/correctness/useExhaustiveDependencies: asked again by the clock while a moment is missing
   useEffect(() => {
     if (!missing || !wanted) return
     const again = setInterval(() => look(wanted), askAgain)
     return () => clearInterval(again)
   }, [missing, wanted])
   // A version that went meanwhile, by retention, is not looked at any longer.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: only what moments there are can take one away
   useEffect(() => {
     if (moment && !moments.some(({ id }) => id === moment.id)) look(null)
   }, [moments])

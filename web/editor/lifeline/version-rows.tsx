@@ -71,6 +71,7 @@ export function VersionRows({
     drawn.scrollToIndex(to, { align })
     setGoing(to)
   }
+  // biome-ignore lint/correctness/useExhaustiveDependencies: goes to the chosen row when the list opens; after that the keys do
   useEffect(() => {
     const at = rows.findIndex(({ moment }) => moment.id === (chosen?.id ?? newest?.id))
     go(at, 'center')

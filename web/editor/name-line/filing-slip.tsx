@@ -59,6 +59,7 @@ export function FilingSlip({
     else input.current?.select()
   }, [slip.ready, focusPart])
   // A proposal that arrives before anything was typed stays selected, so that typing replaces it.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: a name that was proposed anew is selected whole until somebody writes
   useEffect(() => {
     if (document.activeElement === input.current && !edited.current) input.current?.select()
   }, [slip.stem])

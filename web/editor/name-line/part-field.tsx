@@ -37,6 +37,7 @@ export function PartField({
     typedNow.current = text
     showTyped(text)
   }
+  // biome-ignore lint/correctness/useExhaustiveDependencies: a convention that is ready carries its parts
   const choices = useMemo((): Choice[] => {
     const label = (code: string) => ready.values.find((one) => one.code === code)?.label ?? ''
     const first = suggestions.map(({ value: one, why }) => ({
@@ -70,6 +71,7 @@ export function PartField({
     itemToString: (item) => item?.value ?? '',
     onSelectedItemChange: ({ selectedItem }) => selectedItem && accept(selectedItem.value),
   })
+  // biome-ignore lint/correctness/useExhaustiveDependencies: a value that was set from outside ends what was being typed
   useEffect(() => setTyped(null), [value])
   const from = suggestions.find((one) => one.value === value)
   const unfit = value !== '' && ready.fit(value) === null

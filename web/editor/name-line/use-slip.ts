@@ -65,6 +65,7 @@ export function useSlip(beginning: SlipBeginning) {
 
   // Where it begins: what was asked for, the person's default, the share's, where they filed last, a share.
   const defaults = kind === 'other' ? undefined : settings.defaults[kind]?.place
+  // biome-ignore lint/correctness/useExhaustiveDependencies: settled by which shares there are, not by every answer that tells of them again
   const fallback = useMemo((): ChosenPlace | null => {
     if (!writable || recent.isPending) return beginning.place
     const may = (place: { shareId: string; folderId: string | null } | null | undefined): ChosenPlace | null =>
@@ -114,6 +115,7 @@ export function useSlip(beginning: SlipBeginning) {
           ...(presets && { presets }),
         })
       : new Map()
+  // biome-ignore lint/correctness/useExhaustiveDependencies: suggested anew when what it is suggested from changes; the function is made at every drawing
   const withoutNumber = useMemo(
     () => suggestWith(undefined),
     [ready, clues, folders.join('/'), pointed, used.data, presets],
@@ -154,6 +156,7 @@ export function useSlip(beginning: SlipBeginning) {
   const made = ready && !reading ? compose(ready, filled) : null
 
   // Without a convention the name is proposed once; the words may change while the slip is open.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: proposed once, when the slip opens: the name does not change under who reads it
   const proposal = useMemo(
     () => proposeName(clues.title || clues.text.split('\n')[0] || '', today(), present ?? undefined),
     [],

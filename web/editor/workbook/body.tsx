@@ -29,6 +29,7 @@ export function WorkbookBody({
   const chosen = useRef<Selected | null>(null)
   const grid = useRef<(() => void) | null>(null)
 
+  // biome-ignore lint/correctness/useExhaustiveDependencies: read once for each opening, which has a body and a store of its own
   useEffect(() => {
     let gone = false
     void store

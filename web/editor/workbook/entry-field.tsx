@@ -37,6 +37,7 @@ export function EntryField({
     over.current = true
     latest.current.onFinish(keep ? field.current!.value : null, move)
   }
+  // biome-ignore lint/correctness/useExhaustiveDependencies: begins once, with the cell; what it calls is always the latest
   useLayoutEffect(() => {
     const own = field.current!
     own.focus()

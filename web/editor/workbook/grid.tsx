@@ -92,6 +92,7 @@ export function Grid({
     [columnCount, model.widths],
   )
 
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another sheet begins where it rested
   useEffect(() => {
     const at = beginning.current
     beginning.current = null
@@ -105,6 +106,7 @@ export function Grid({
   const takeFocus = () =>
     holder.current?.querySelector<HTMLElement>('[data-testid="data-grid-canvas"]')?.focus({ preventScroll: true })
   // Ready for the keyboard at once, and again when another sheet is shown. (The canvas comes a few frames late, once it knows its size.)
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another sheet takes the keyboard once
   useEffect(() => {
     // A sheet that is only looked at does not take the keyboard from where it is.
     if (!editable && document.activeElement !== document.body) return
@@ -117,6 +119,7 @@ export function Grid({
     frame = requestAnimationFrame(attempt)
     return () => cancelAnimationFrame(frame)
   }, [sheet])
+  // biome-ignore lint/correctness/useExhaustiveDependencies: told when the selection changed; who is told stays the same
   useEffect(() => {
     const wholeRows = selection.rows.toArray()
     const wholeColumns = selection.columns.toArray()
@@ -138,6 +141,7 @@ export function Grid({
   }, [marks])
   // A result that follows from another change is not a change of its own: its number is coloured, not its cell.
   const following = useMemo(() => new Set(marks?.following), [marks])
+  // biome-ignore lint/correctness/useExhaustiveDependencies: drawn anew when the workbook says that something changed
   const getCellContent = useCallback(
     ([x, y]: Item): GridCell => {
       const cell = cellAt(model, y, x)
@@ -198,6 +202,7 @@ export function Grid({
     }
     return false
   }
+  // biome-ignore lint/correctness/useExhaustiveDependencies: results are those of the sheet as it is drawn
   useEffect(() => {
     const note = () => {
       const range = selection.current?.range

@@ -54,6 +54,7 @@ export function SheetView({
   useSyncExternalStore(store.subscribe, store.snapshot)
   const grid = useRef<DataEditorRef>(null)
   const [chosen, setChosen] = useState(rested?.[0] ?? 0)
+  // biome-ignore lint/correctness/useExhaustiveDependencies: given once: it asks for the grid as it is then
   useEffect(() => onFocus?.(() => grid.current?.focus()), [])
   const [place, setPlace] = useState<GridPlace>({
     row: 0,
@@ -76,6 +77,7 @@ export function SheetView({
     }
   }, [store])
   const index = Math.min(chosen, store.workbook.sheets.length - 1)
+  // biome-ignore lint/correctness/useExhaustiveDependencies: told when the place changed; who is told stays the same
   useEffect(() => onPlace?.(index, place), [index, place])
   const sheet = store.workbook.sheets[index]!
   const cell = cellAt(sheet, place.row, place.column)

@@ -17,6 +17,7 @@ export function ThenSheets({
   onThen: (desk: ThenDesk | null) => void
 }) {
   const { then } = looking
+  // biome-ignore lint/correctness/useExhaustiveDependencies: a moment comes with the work that it was made from
   const still = useMemo(
     () =>
       then.kind === 'spreadsheet'
@@ -25,6 +26,7 @@ export function ThenSheets({
     [then],
   )
   const selected = useRef<Selected | null>(null)
+  // biome-ignore lint/correctness/useExhaustiveDependencies: told when another moment is shown; who is told stays the same
   useEffect(() => {
     if (then.kind !== 'spreadsheet') return
     const places = then.marks.flatMap(({ cells, rows, columns }, sheet) => [
