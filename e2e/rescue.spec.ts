@@ -199,7 +199,7 @@ test('a second tab follows the work live, and goes on with it when the first one
   await expect(reach(second)).toContainText('Saved as version 2')
 })
 
-test('all interrupted work at once: let go and called back, then each kept as a separate file', async ({
+test('all interrupted work at once: closed without saving and got back, then each saved as a separate file', async ({
   page,
   context,
   office,
@@ -222,12 +222,16 @@ test('all interrupted work at once: let go and called back, then each kept as a 
   await expect(pieces.filter({ hasText: 'piece cut off' })).toHaveCount(0)
   const aside = rescue.getByRole('region', { name: 'Closed without saving' }).getByTestId('piece')
   await expect(aside.filter({ hasText: 'piece cut off' })).toHaveCount(2)
-  await rescue.getByRole('button', { name: 'Get it back' }).click()
-  await expect(aside.filter({ hasText: 'piece cut off' }).filter({ hasText: 'Closed without saving' })).toHaveCount(2)
-  // What was called back is interrupted work again once it was gone on with and cut off.
+  await rescue
+    .getByRole('listitem')
+    .filter({ hasText: 'closed without saving. You can get them back' })
+    .getByRole('button', { name: 'Get it back' })
+    .click()
+  await expect(aside.filter({ hasText: 'piece cut off' })).toHaveCount(0)
+  await expect(pieces.filter({ hasText: 'piece cut off' })).toHaveCount(2)
   for (const text of ['First piece', 'Second piece']) {
     await rescue.goto(`${office.url}/rescue`)
-    await aside.filter({ hasText: text }).getByRole('button', { name: 'Go on with it' }).click()
+    await pieces.filter({ hasText: text }).getByRole('button', { name: 'Go on with it' }).click()
     await paper(rescue).press('Control+End')
     await rescue.keyboard.type(' Gone on.')
     await untilJournaled(rescue, `${text} cut off. Gone on.`)

@@ -6,7 +6,7 @@ import { type DataSource, type EntityManager, LessThan, MoreThan } from 'typeorm
 import { uuidv7 } from 'uuidv7'
 import { z } from 'zod'
 import type { Person, SignedInSession } from '../../core/contract'
-import { announce } from '../events/service'
+import { announce } from '../events/announce'
 import { absent } from '../refusal'
 import { execute, select, selectPrepared } from '../sql/rows'
 import { KnownBrowserRow, PersonRow, SessionRow } from './entity'

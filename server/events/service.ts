@@ -5,27 +5,19 @@
 import type { Response } from 'express'
 import { LRUCache } from 'lru-cache'
 import pg from 'pg'
-import type { DataSource, EntityManager } from 'typeorm'
+import type { DataSource } from 'typeorm'
 import { z } from 'zod'
 import { News } from '../../core/contract'
 import { livingSessions } from '../accounts/sessions'
-import { execute, select } from '../sql/rows'
+import { select } from '../sql/rows'
+import { channel } from './announce'
 
-const channel = 'jaula_news'
 /** Told whenever somebody may see more, or less, than before (server/sql/rights.ts). */
 const rightsChannel = 'jaula_rights'
 /** Grants end by themselves, too: after this long it is asked again who may see a thing. Milliseconds. */
 const remembered = 5000
 /** Bytes that a page may leave unread. */
 const mostUnread = 1 << 20
-
-/** Sends news when the caller's transaction commits, and not before. */
-export async function announce(manager: EntityManager, news: News): Promise<void> {
-  await execute(manager, 'select pg_notify($1, $2)', [channel, JSON.stringify(news)])
-}
-
-/** SQL that sends the news in a parameter, for statements that do more. */
-export const announcing = (parameter: string): string => `pg_notify('${channel}', ${parameter}::text)`
 
 export interface Newsroom {
   /** Streams to `response` what this person may know, until it is closed or the session ends. */

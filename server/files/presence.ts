@@ -4,7 +4,7 @@ import { LessThan } from 'typeorm'
 
 import type { EntityManager } from 'typeorm'
 import { Present } from '../../core/contract'
-import { announce } from '../events/service'
+import { announce } from '../events/announce'
 import { requireRoleAt } from '../rights/service'
 import { select } from '../sql/rows'
 import { EntryRow, PresenceRow } from './entity'

@@ -9,7 +9,7 @@ import type { ControlledList, Convention, ListValue, PartValues, Role, Rules, Sh
 import { nameKey } from '../../core/naming/check'
 import { checkListValues, checkRules } from '../../core/naming/rules'
 import { say } from '../../core/words/said'
-import { announce } from '../events/service'
+import { announce } from '../events/announce'
 import { requireFolder } from '../files/folders'
 import { acceptName } from '../files/names'
 import { conventionsOfShare } from '../locks'

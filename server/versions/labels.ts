@@ -1,5 +1,5 @@
 import type { EntityManager } from 'typeorm'
-import { announce } from '../events/service'
+import { announce } from '../events/announce'
 import { requireRole } from '../rights/service'
 import { KeptVersionRow } from './entity'
 import { versionById } from './read'

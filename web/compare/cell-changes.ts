@@ -2,7 +2,7 @@ import { entryOf } from '../../core/content/entry'
 import { columnName } from '../../core/content/workbook'
 import { t } from '../words'
 import type { Comparison } from '../workers/looking-back'
-import type { ListedChange } from './compare-sides'
+import type { ListedChange } from './kinds'
 
 type Sheets = Extract<Comparison, { kind: 'spreadsheet' }>
 export interface CellPlace {

@@ -10,7 +10,7 @@ import { compareWork } from '../workers/compare'
 import type { Comparison, MomentSource } from '../workers/looking-back'
 import { cellChanges } from './cell-changes'
 import { ComparedDocuments } from './documents'
-import { kindOfChange } from './kinds'
+import { kindOfChange, type ListedChange } from './kinds'
 import { ComparedSheets } from './sheets'
 
 export interface Compared {
@@ -47,16 +47,6 @@ export function CompareSides({
     }
   }, [older.title, newer.title])
   return <ShownComparison found={found} older={older.title} newer={newer.title} onBack={onBack} />
-}
-
-/** A change in the list: a line of the text, or a cell. */
-export interface ListedChange {
-  id: string
-  where: string
-  /** What kind of change, when it is not plain. */
-  what: string
-  before: string
-  now: string
 }
 
 export function ShownComparison({

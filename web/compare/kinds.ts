@@ -18,3 +18,13 @@ export const kindOfChange: Partial<Record<PlaceKind, string>> = {
   'image removed': t('compare.image-removed'),
   'image replaced': t('compare.image-replaced'),
 }
+
+/** A change in the list: a line of the text, or a cell. */
+export interface ListedChange {
+  id: string
+  where: string
+  /** What kind of change, when it is not plain. */
+  what: string
+  before: string
+  now: string
+}

@@ -11,10 +11,10 @@ import { IconButton } from '../design/icon-button'
 import { Menu, MenuItem } from '../design/overlay'
 import { T, t, told } from '../words'
 import { namingWork } from '../workers/naming'
-import { Examples, Where } from './conventions'
 import { FolderRule } from './folder-rule'
 import { newPart } from './new-part'
 import { kindNames, PartEditor } from './part-editor'
+import { Examples, Where } from './shown-rules'
 
 export function ConventionEditor({
   convention,

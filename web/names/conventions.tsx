@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { Plus } from 'lucide-react'
-import { useMemo, useState } from 'react'
+import { useState } from 'react'
 import { toast } from 'sonner'
 import type { Convention, Rules, Share, ShareNaming } from '../../core/contract'
 import { saidBy } from '../../core/words/said'
@@ -8,14 +8,13 @@ import { call, Refused } from '../api/call'
 import { keys } from '../api/keys'
 import { queries } from '../api/queries'
 import { Blank, Button, Field } from '../design/controls'
-import { NameText } from '../design/kind'
 import { Question } from '../design/overlay'
-import { type ChosenPlace, usePlace } from '../places/place'
+import type { ChosenPlace } from '../places/place'
 import { PlaceBrowser } from '../places/place-browser'
 import { T, t, told } from '../words'
 import { moment } from '../words/formats'
 import { ConventionEditor } from './convention-editor'
-import { examplesOf } from './examples'
+import { Examples, Where } from './shown-rules'
 
 const fresh: Rules = {
   parts: [
@@ -154,27 +153,6 @@ export function Conventions({ share, naming, mayChange }: { share: Share; naming
         </Question>
       )}
     </div>
-  )
-}
-
-export function Where({ share, folderId }: { share: Share; folderId: string | null }) {
-  const place = usePlace(folderId ? { shareId: share.id, folderId, path: [] } : null, 1)
-  return <>{[share.name, ...(folderId ? (place.data?.trail.map(({ name }) => name) ?? ['…']) : [])].join(' / ')}</>
-}
-
-export function Examples({ rules, naming }: { rules: Rules; naming: ShareNaming }) {
-  const examples = useMemo(() => examplesOf(rules, naming.lists), [rules, naming.lists])
-  return (
-    <ul className="mt-3 border-t pt-2">
-      {examples.map(({ name, place }) => (
-        <li key={name} className="flex flex-wrap items-baseline gap-x-4 py-0.5">
-          <NameText name={name} className="text-[13.5px]" />
-          {place.length > 0 && (
-            <span className="text-[13px] text-soft">{t('names.goes-to', { place: place.join(' / ') })}</span>
-          )}
-        </li>
-      ))}
-    </ul>
   )
 }
 

@@ -61,7 +61,7 @@ export function AllAtOnce({ pieces }: { pieces: readonly Piece[] }) {
       action: {
         label: t('rescue.get-it-back'),
         onClick: async () => {
-          for (const piece of gone) await endPiece(piece.id, 'closed', settings.keptDays)
+          for (const piece of gone) await endPiece(piece.id, 'open', settings.keptDays)
           await client.invalidateQueries({ queryKey: keys.pieces() })
         },
       },

@@ -40,7 +40,7 @@ export function PieceRow({ piece, brief }: { piece: Piece; brief?: boolean }) {
   const { settings } = useSession()
   const [busy, setBusy] = useState(false)
   const summary = useSummary(piece, !brief && piece.from !== 'nowhere')
-  const end = async (state: 'let go' | 'closed') => {
+  const end = async (state: 'let go' | 'open') => {
     try {
       await endPiece(piece.id, state, settings.keptDays)
     } catch (error) {
@@ -135,8 +135,8 @@ export function PieceRow({ piece, brief }: { piece: Piece; brief?: boolean }) {
                 {t('common.save-as-a-separate-file')}
               </Button>
             )}
-            {piece.state === 'let go' ? (
-              <Button look="quiet" onClick={() => end('closed')}>
+            {piece.state === 'let go' || piece.state === 'closed' ? (
+              <Button look="quiet" onClick={() => end('open')}>
                 {t('rescue.get-it-back')}
               </Button>
             ) : (

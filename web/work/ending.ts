@@ -1,17 +1,20 @@
-// Letting work go, calling it back, and ending it when it is whole in a file.
+// Closing work without saving, getting it back, and ending it when it is whole in a file.
 import { Cleared, Superseded } from '../../core/recovery/ports'
 import { call } from '../api/call'
 import { device } from './device'
 import { type Gathered, settleHere } from './gather'
 
-/** Lets a piece of work go, or takes that back; either way it is kept for its days, which shared storage counts. */
-export async function endPiece(id: string, state: 'let go' | 'closed', keptDays: number): Promise<void> {
+/**
+ * Closes a piece of work without saving it (`let go`), and it is kept for its days, which the server counts; or gets it
+ * back among what was interrupted (`open`).
+ */
+export async function endPiece(id: string, state: 'let go' | 'open', keptDays: number): Promise<void> {
   const stored = await device.draft(id).catch(() => undefined)
   if (!stored) {
     await call('endDraft', { params: { draftId: id }, body: { state } })
     return
   }
-  const keptUntil = new Date(Date.now() + keptDays * 86400_000).toISOString()
+  const keptUntil = state === 'open' ? null : new Date(Date.now() + keptDays * 86400_000).toISOString()
   await device.commit({
     expect: [[id, stored.generation, stored.head]],
     drafts: [{ ...stored, state, keptUntil, endUntold: true, refused: null }],
