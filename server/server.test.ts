@@ -1,6 +1,7 @@
 import { createHash, randomBytes, randomUUID } from 'node:crypto'
 import { afterAll, beforeAll, describe, expect, test } from 'vitest'
 import { api, type Saved } from '../core/contract'
+import { english } from '../core/words/testing'
 import { unbounded } from './counts/quotas'
 import { openTestOffice, password, signInAs, signOfLife, type TestOffice } from './testing'
 import { keepVersion } from './versions/keep'
@@ -135,11 +136,12 @@ describe('names', () => {
     await kept(Buffer.from('b'), 'Übersicht 2.docx')
     const ida = await as('ida')
     const answer = await (await ida.ask(newFile('u\u0308BERSICHT.docx'), { method: 'POST', body: 'c' })).json()
-    expect(answer).toMatchObject({
+    expect(english(answer)).toMatchObject({
       type: 'name-taken',
       freeName: 'üBERSICHT 3.docx',
       entry: { name: 'Übersicht.docx' },
-      fields: { name: expect.any(String) },
+      says: 'A file with this name is here already.',
+      fields: { name: 'A file with this name is here already.' },
     })
     expect(
       await (
