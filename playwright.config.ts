@@ -11,6 +11,8 @@ export default defineConfig({
   use: {
     browserName: 'chromium',
     viewport: { width: 1280, height: 800 },
+    // It fetches everything for every context; where it is what is tested, a browser of its own has it (offline.spec.ts).
+    serviceWorkers: 'block',
     actionTimeout: 15_000,
     launchOptions: {
       executablePath: '/usr/bin/chromium',
