@@ -1,5 +1,8 @@
 import { expect, signIn, test } from './office'
 
+// What a browser keeps for when the server is away is kept by its service worker.
+test.use({ serviceWorkers: 'allow' })
+
 test('where one is signed in is seen and ended, and the password changed, in Settings', async ({
   page,
   browser,

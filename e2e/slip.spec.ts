@@ -20,6 +20,14 @@ test('an ending that was typed is not doubled, every forbidden sign is told, and
   await page.keyboard.type('Closure of LK03.pdf')
   await expect(path).toContainText('Closure of LK03.docx')
   await expect(slip).toContainText('the ending .pdf is left out')
+  // A long name is seen whole.
+  await name.selectText()
+  await page.keyboard.type(
+    'Closure of LK03 from 7 to 11 December for the renewal of its gate paddles and of the balance beam',
+  )
+  expect(
+    await name.evaluate((field) => [field.scrollWidth > field.clientWidth, field.scrollHeight > field.clientHeight]),
+  ).toEqual([false, false])
   await name.selectText()
   await page.keyboard.type('Closure: LK03/LK04?')
   await expect(slip.getByRole('alert')).toContainText('a colon ( : ), a slash ( / ) and a question mark ( ? )')

@@ -62,7 +62,7 @@ export function Menu({
             sideOffset={4}
             onCloseAutoFocus={(event) => {
               // What an item opened wants the focus; while the menu was open it could not have it.
-              const first = document.querySelector<HTMLInputElement>('input[data-focus-first]')
+              const first = document.querySelector<HTMLInputElement | HTMLTextAreaElement>('[data-focus-first]')
               if (first) {
                 event.preventDefault()
                 first.select()

@@ -48,7 +48,7 @@ export function FilingSlip({
   const [refusal, setRefusal] = useState<Problem | null>(null)
   const [busy, setBusy] = useState(false)
   const form = useRef<HTMLFormElement>(null)
-  const input = useRef<HTMLInputElement>(null)
+  const input = useRef<HTMLTextAreaElement>(null)
   const begun = useRef(false)
   useEffect(() => {
     if (begun.current || (focusPart && !slip.ready)) return
@@ -117,19 +117,26 @@ export function FilingSlip({
             )}
           </label>
           <div className="flex items-center rounded-md border border-rule-strong bg-sheet focus-within:outline-2 focus-within:outline-offset-2 focus-within:outline-accent">
-            <input
+            {/* A long name is seen whole: the field grows with it. */}
+            <textarea
               id="slip-name"
+              rows={1}
               aria-label={t('common.name')}
               data-focus-first
               ref={input}
-              className="h-9 min-w-0 flex-1 bg-transparent px-2.5 font-mono text-[13px] outline-none"
+              className="min-h-9 min-w-0 flex-1 resize-none bg-transparent px-2.5 py-2 font-mono text-[13px] leading-[18px] outline-none field-sizing-content [overflow-wrap:anywhere]"
               value={slip.shownStem}
               aria-invalid={blocked || slip.isTaken ? true : undefined}
               aria-describedby="slip-says"
               onChange={(event) => {
                 edited.current = true
-                slip.setName(event.target.value)
+                slip.setName(event.target.value.replace(/\s*\n\s*/g, ' '))
                 setRefusal(null)
+              }}
+              onKeyDown={(event) => {
+                if (event.key !== 'Enter' || event.nativeEvent.isComposing) return
+                event.preventDefault()
+                form.current?.requestSubmit()
               }}
               spellCheck={false}
               autoComplete="off"
