@@ -48,6 +48,13 @@ test('every screen is in German for whoever reads German, and nothing of it is i
   test.setTimeout(240_000)
   const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, locale: 'de-DE' })
   const page = await context.newPage()
+  // What the server refuses is said in the language of who reads it, too.
+  await page.goto(office.url)
+  await page.getByLabel(words('app.sign-in-name')).fill('ida')
+  await page.keyboard.press('Tab')
+  await page.keyboard.type('not her password')
+  await page.keyboard.press('Enter')
+  await expect(page.getByText('Dieser Name und dieses Kennwort gehören nicht zusammen.')).toBeVisible()
   page.on('dialog', (dialog) => void dialog.accept().catch(() => {}))
   for (const who of [null, 'Ida Thornquist', 'Priya Nandakumar'] as const) {
     if (who) {

@@ -138,7 +138,7 @@ export function reachOf(facts: ReachFacts, clock: (at: number) => string, now: n
     if (point.seq >= edit.seq)
       return inTurn(allOnServer, number === null ? say('reach.never-saved') : say('reach.not-in-version', { number }))
     if (off && journal.seq >= edit.seq)
-      return say('reach.points-off', { all: true, at: until(edit), shared: sharedSince, until: until(shared) })
+      return say('reach.points-off', { at: until(edit), shared: sharedSince, until: until(shared) })
     if (journal.seq >= edit.seq && sharedSince) return say('reach.both', { at: until(edit), until: until(shared) })
     return onComputer ?? say('reach.only-tab')
   }

@@ -59,7 +59,10 @@ export function guessLimits(database: DataSource) {
     } catch (error) {
       if (!(error instanceof RateLimiterRes)) throw error
       const seconds = Math.max(1, Math.ceil(error.msBeforeNext / 1000))
-      const when = seconds > 90 ? `${Math.ceil(seconds / 60)} minutes` : `${seconds} seconds`
+      const when =
+        seconds > 90
+          ? say('reach.interval-minutes', { minutes: Math.ceil(seconds / 60) })
+          : say('reach.interval', { seconds })
       throw new Refusal('too-many-attempts', say('problem.too-many-attempts-try-again-in', { when }), {
         retryAfter: seconds,
       })

@@ -20,5 +20,5 @@ export function deviceName(): string {
         : /Linux/.test(agent)
           ? 'Linux'
           : t('app.this-computer')
-  return `${browser} on ${system}`
+  return t('app.browser-on', { browser, system })
 }

@@ -1,6 +1,6 @@
 // Who is signed in, and signing in, asked by the browser's own means alone: the first page waits for nothing else.
 import type { Problem, Session } from '../../core/contract'
-import { t } from '../words'
+import { t, told } from '../words'
 import { firstSession } from './early'
 
 /** What the server said, or that it said nothing. */
@@ -15,7 +15,7 @@ async function asked(init: RequestInit): Promise<Session> {
     throw new NotLetIn(t('app.jaulas-server-does-not-answer-right-now'))
   }
   const problem = (await response.json().catch(() => null)) as Problem | null
-  throw new NotLetIn(problem?.title ?? t('app.signing-in-did-not-work-try-again'))
+  throw new NotLetIn(problem ? told(problem) : t('app.signing-in-did-not-work-try-again'))
 }
 
 /** Who is signed in here, with what the first page says. @throws NotLetIn */

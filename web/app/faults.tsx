@@ -25,7 +25,7 @@ export function RouteFault() {
   console.error(error)
   return (
     <Blank screen title={t('app.this-screen-could-not-be-shown')}>
-      <p>{t('app.what-you-wrote-is-kept-on-this')}</p>
+      <p>{t('app.rescue-lists-what-is-kept')}</p>
       <div className="mt-4 flex justify-center gap-2">
         <Button look="main" onClick={() => window.location.reload()}>
           {t('app.show-it-again')}

@@ -170,7 +170,7 @@ export function RefusalNotice({
       {told(refusal)}{' '}
       {refusal.head
         ? t('editor.your-work-is-not-saved-yet-and', { authorName: refusal.head.author.name })
-        : t('editor.your-work-is-kept-on-this-computer')}
+        : t('editor.your-work-stays-open')}
     </Notice>
   )
 }

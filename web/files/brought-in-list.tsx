@@ -1,6 +1,6 @@
 import { X } from 'lucide-react'
 import { IconButton } from '../design/icon-button'
-import { t } from '../words'
+import { t, told } from '../words'
 import type { BroughtIn } from './bring-in'
 
 export function BroughtInList({
@@ -29,7 +29,7 @@ export function BroughtInList({
             <span className="w-72 shrink-0 truncate font-mono">{item.name}</span>
             {item.state === 'refused' ? (
               <span className="flex flex-wrap items-center gap-x-3 text-rust" role="alert">
-                {item.problem?.title}
+                {item.problem && told(item.problem)}
                 {item.problem?.freeName && (
                   <button type="button" className="underline" onClick={() => onAgain(item, item.problem!.freeName!)}>
                     {t('common.use-2', { freeName: item.problem.freeName })}

@@ -7,7 +7,7 @@ import { keys } from '../api/keys'
 import { queries } from '../api/queries'
 import { Blank, Button } from '../design/controls'
 import { KindGlyph, NameParts } from '../design/kind'
-import { T, t } from '../words'
+import { T, t, told } from '../words'
 import { dayOf, moment } from '../words/formats'
 import { act } from './acts'
 
@@ -82,9 +82,10 @@ export function Removed() {
               </span>
               {share?.role !== 'view' && (
                 <Button
-                  onClick={async () =>
-                    setRefusal((await act(client, 'bring back', [{ id: entry.id }], entry.name))?.title ?? '')
-                  }
+                  onClick={async () => {
+                    const problem = await act(client, 'bring back', [{ id: entry.id }], entry.name)
+                    setRefusal(problem ? told(problem) : '')
+                  }}
                 >
                   <Undo2 size={16} aria-hidden />
                   {t('common.bring-back')}

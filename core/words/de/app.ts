@@ -10,8 +10,7 @@ export const app = {
   'app.the-file-may-have-been-moved-or':
     'Die Datei wurde vielleicht verschoben oder entfernt. <link>In Dateien nachsehen</link>.',
   'app.this-screen-could-not-be-shown': 'Diese Ansicht konnte nicht gezeigt werden',
-  'app.what-you-wrote-is-kept-on-this':
-    'Was Sie geschrieben haben, ist auf diesem Computer. Sie finden es unter Rettung.',
+  'app.rescue-lists-what-is-kept': 'Rettung zeigt, was von Ihrer Arbeit aufbewahrt ist.',
   'app.show-it-again': 'Noch einmal zeigen',
   'app.to-rescue': 'Zur Rettung',
   'app.office': 'Büro',
@@ -159,4 +158,5 @@ export const app = {
   'app.the-merrowdale-canal-trust': 'The Merrowdale Canal Trust',
   'app.an-invented-office-to-try-jaula-in':
     'Ein erfundenes Büro, um Jaula auszuprobieren. Wählen Sie, wer Sie sein möchten.',
+  'app.browser-on': '{browser} auf {system}',
 }

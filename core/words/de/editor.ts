@@ -39,7 +39,7 @@ export const editor = {
   'editor.save-mine-as-version': 'Meine als Version {it} speichern',
   'editor.your-work-is-not-saved-yet-and':
     'Ihre Arbeit ist noch nicht gespeichert, und nichts wird überschrieben: Die Version von {authorName} bleibt in den Versionen der Datei, was immer Sie wählen.',
-  'editor.your-work-is-kept-on-this-computer': 'Ihre Arbeit ist auf diesem Computer aufbewahrt.',
+  'editor.your-work-stays-open': 'Ihre Arbeit bleibt offen, wie sie ist.',
   'editor.saved-version-saving-combines-it-with-your':
     '{own, select, true {Sie haben anderswo Version {number} gespeichert} other {{authorName} hat Version {number} gespeichert}}, {at}. Beim Speichern wird sie mit Ihrer Arbeit an Version {number2} zusammengeführt.',
   'editor.combine-now': 'Jetzt zusammenführen',

@@ -49,7 +49,7 @@ export const reach = {
   'reach.never-saved': 'Noch nicht als Version gespeichert.',
   'reach.not-in-version': 'Noch nicht in Version {number}.',
   'reach.points-off':
-    '{all, select, true {Alles bis {at} ist nur auf diesem Computer} other {Diese Arbeit ist nur auf diesem Computer}}{shared, select, true {, bis {until} auf dem Server} other {}}. Ungespeicherte Arbeit geht nicht zum Server.',
+    'Alles bis {at} ist nur auf diesem Computer{shared, select, true {, bis {until} auf dem Server} other {}}. Ungespeicherte Arbeit geht nicht zum Server.',
   'reach.both': 'Alles bis {at} ist auf diesem Computer, bis {until} auch auf dem Server.',
   'reach.the-usual': 'wie üblich',
   'reach.your-own-setting': 'Ihre eigene Einstellung',

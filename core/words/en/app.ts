@@ -8,7 +8,7 @@ export const app = {
   'app.there-is-nothing-at-this-address': 'There is nothing at this address',
   'app.the-file-may-have-been-moved-or': 'The file may have been moved or removed. <link>Look in Files</link>.',
   'app.this-screen-could-not-be-shown': 'This screen could not be shown',
-  'app.what-you-wrote-is-kept-on-this': 'What you wrote is kept on this computer. You find it in Rescue.',
+  'app.rescue-lists-what-is-kept': 'Rescue lists what of your work is kept.',
   'app.show-it-again': 'Show it again',
   'app.to-rescue': 'To Rescue',
   'app.office': 'Office',
@@ -153,4 +153,5 @@ export const app = {
   'app.demo-accounts': 'Demo accounts',
   'app.the-merrowdale-canal-trust': 'The Merrowdale Canal Trust',
   'app.an-invented-office-to-try-jaula-in': 'An invented office to try Jaula in. Choose who you want to be.',
+  'app.browser-on': '{browser} on {system}',
 }

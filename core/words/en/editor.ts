@@ -39,7 +39,7 @@ export const editor = {
   'editor.save-mine-as-version': 'Save mine as version {it}',
   'editor.your-work-is-not-saved-yet-and':
     'Your work is not saved yet, and nothing is overwritten: {authorName}’s version stays in the file’s versions whatever you choose.',
-  'editor.your-work-is-kept-on-this-computer': 'Your work is kept on this computer.',
+  'editor.your-work-stays-open': 'Your work stays open as it is.',
   'editor.saved-version-saving-combines-it-with-your':
     '{own, select, true {You saved version {number} elsewhere} other {{authorName} saved version {number}}}, {at}. Saving combines it with your work on version {number2}.',
   'editor.combine-now': 'Combine now',

@@ -47,7 +47,7 @@ export const reach = {
   'reach.never-saved': 'Not saved as a version yet.',
   'reach.not-in-version': 'Not in version {number} yet.',
   'reach.points-off':
-    '{all, select, true {Everything up to {at} is on this computer only} other {This work is on this computer only}}{shared, select, true {, up to {until} on the server} other {}}. Unsaved work does not go to the server.',
+    'Everything up to {at} is on this computer only{shared, select, true {, up to {until} on the server} other {}}. Unsaved work does not go to the server.',
   'reach.both': 'Everything up to {at} is on this computer, up to {until} on the server too.',
   'reach.the-usual': 'the usual',
   'reach.your-own-setting': 'your own setting',
