@@ -23,6 +23,7 @@ const suites = [
   'devices',
   'doors',
   'web',
+  'whole',
 ]
 
 /** The time from the command to its ready line, the second time on the same data. */

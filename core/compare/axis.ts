@@ -1,5 +1,5 @@
+import { matchUp } from '../content/sequence'
 import type { Cell, Sheet } from '../content/workbook'
-import { matchUp } from './sequence'
 
 /** Which row, or which column, of the newer sheet is which of the older one. */
 export interface Axis {

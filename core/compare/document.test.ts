@@ -69,7 +69,7 @@ describe('documents', () => {
           if (is) expect(is.to).toBeLessThanOrEqual(newer.content.size)
         }
       }),
-      { numRuns: 300 },
+      { numRuns: 160 },
     )
   })
 
@@ -98,7 +98,7 @@ describe('documents', () => {
       fc.property(anyPair, ([older, newer]) => {
         expect(transformTo(older, newer).doc.eq(newer)).toBe(true)
       }),
-      { numRuns: 300 },
+      { numRuns: 160 },
     )
   })
 
@@ -217,7 +217,7 @@ describe('taking over a part', () => {
         if (place.kind === 'added' && now.length > 3 && !now.endsWith('…'))
           expect(texts(part).some((text) => text.includes(now.slice(0, 20)))).toBe(true)
       }),
-      { numRuns: 200 },
+      { numRuns: 120 },
     )
   })
 })
@@ -252,7 +252,7 @@ describe('bringing back a part', () => {
           for (const text of chosen) expect(texts(result)).toContain(text)
         },
       ),
-      { numRuns: 300 },
+      { numRuns: 160 },
     )
   })
   test('a paragraph comes back where it stood, a table as it was, a look alone', () => {

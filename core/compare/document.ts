@@ -7,8 +7,8 @@
 //
 // Bounds: see sequence.ts and tokens.ts; past them a paragraph or a stretch counts as replaced, and `coarse` says so.
 import type { Node } from 'prosemirror-model'
+import { matchUp } from '../content/sequence'
 import { type DocumentChanges, Findings } from './findings'
-import { matchUp } from './sequence'
 import { compareTables } from './table'
 import {
   bagOf,

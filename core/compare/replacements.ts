@@ -3,8 +3,8 @@
 // document of the other exactly; some of them bring over only a part.
 import { Fragment, type Node, Slice } from 'prosemirror-model'
 import { DocAttrStep, Transform } from 'prosemirror-transform'
+import { matchUp } from '../content/sequence'
 import type { Stretch } from './findings'
-import { matchUp } from './sequence'
 import { bagOf, likeness } from './text-blocks'
 
 interface Replacement {

@@ -1,6 +1,7 @@
 // Two tables of a document: columns laid beside each other where their number differs, then rows, then cells.
+
+import { matchUp } from '../content/sequence'
 import type { Findings, Stretch } from './findings'
-import { matchUp } from './sequence'
 import { bagOf, likeness, type Table, type TableRow, withoutImages } from './text-blocks'
 import { compareWords } from './words-within'
 

@@ -4,7 +4,8 @@
 import { columnName, columnNumber, largestSheet } from './workbook'
 
 const quotedText = /"(?:[^"]|"")*"/y
-const sheetPrefix = /(?:'((?:[^']|'')+)'|([\p{L}_][\p{L}\p{N}_.]*))!/uy
+/** A sheet, two with all between them, or one of another file by that file's number. */
+const sheetPrefix = /(?:'((?:[^']|'')+)'|((?:\[\d+\])?[\p{L}_][\p{L}\p{N}_.]*(?::[\p{L}_][\p{L}\p{N}_.]*)?))!/uy
 const cellOrRange = /(\$?)([A-Za-z]{1,3})(\$?)(\d{1,7})(?::(\$?)([A-Za-z]{1,3})(\$?)(\d{1,7}))?(?![\p{L}\p{N}_.(!])/uy
 const columns = /(\$?)([A-Za-z]{1,3}):(\$?)([A-Za-z]{1,3})(?![\p{L}\p{N}_.(!])/uy
 const rows = /(\$?)(\d{1,7}):(\$?)(\d{1,7})(?![\p{L}\p{N}_.(!])/uy
@@ -41,6 +42,19 @@ const inside = (one: End): boolean =>
   (one.row === null || (one.row >= 0 && one.row < largestSheet.rows)) &&
   (one.column === null || (one.column >= 0 && one.column < largestSheet.columns))
 
+/** Behind the bracket that closes what names a table's columns, or another file; the columns' names are no references. */
+function bracketsEnd(formula: string, from: number): number {
+  let depth = 0
+  for (let at = from; at < formula.length; at++) {
+    const symbol = formula[at]
+    // In a column's name an apostrophe stands before a bracket that is a part of it.
+    if (symbol === "'") at++
+    else if (symbol === '[') depth++
+    else if (symbol === ']' && --depth === 0) return at + 1
+  }
+  return formula.length
+}
+
 function rewrite(formula: string, change: Rewrite, renameSheet: (name: string) => string = (name) => name): string {
   let out = ''
   let at = 0
@@ -55,13 +69,19 @@ function rewrite(formula: string, change: Rewrite, renameSheet: (name: string) =
       at += text[0].length
       continue
     }
+    if (formula.charCodeAt(at) === 91 && !match(sheetPrefix)) {
+      const end = bracketsEnd(formula, at)
+      out += formula.slice(at, end)
+      at = end
+      continue
+    }
     const start = at
     const prefix = match(sheetPrefix)
     let sheet: string | null = null
     let before = ''
     if (prefix) {
       sheet = prefix[1]?.replaceAll("''", "'") ?? prefix[2]!
-      const renamed = renameSheet(sheet)
+      const renamed = sheet.includes(':') ? sheet.split(':').map(renameSheet).join(':') : renameSheet(sheet)
       before = renamed === sheet ? prefix[0] : `${quotedSheet(renamed)}!`
       at += prefix[0].length
     }
@@ -165,7 +185,16 @@ function shiftReference(reference: Reference, { axis, at, count }: Shift): Refer
   const first = from[key]
   const last = (to ?? from)[key]
   if (first === null || last === null) return reference
-  const moved = (index: number) => (index < at ? index : count > 0 ? index + count : Math.max(at, index + count))
+  // A range to the end of the sheet goes to its end, wherever that is.
+  const end = (axis === 'rows' ? largestSheet.rows : largestSheet.columns) - 1
+  const moved = (index: number) =>
+    to && index === end && first !== last
+      ? end
+      : index < at
+        ? index
+        : count > 0
+          ? index + count
+          : Math.max(at, index + count)
   if (count > 0) return { from: { ...from, [key]: moved(first) }, to: to && { ...to, [key]: moved(last) } }
   const gone = at - count
   const low = Math.min(first, last)

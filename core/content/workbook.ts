@@ -61,7 +61,8 @@ export function sameCell(a: Cell | null | undefined, b: Cell | null | undefined)
 }
 export const sameValue = (a: CellValue | undefined, b: CellValue | undefined): boolean =>
   a === b || (isError(a) && isError(b) && a.error === b.error)
-function sameStyle(a: CellStyle | undefined, b: CellStyle | undefined): boolean {
+/** Whether two cells look the same. */
+export function sameStyle(a: CellStyle | undefined, b: CellStyle | undefined): boolean {
   if (a === b) return true
   // Without lists of their traits: this runs for each cell of three sheets at once.
   let traits = 0

@@ -43,6 +43,8 @@ import {
 } from './files'
 import { Hold, Label, PlaceRule, Retention, RetentionPreview, Trace, TracedPlace } from './history'
 import {
+  AuditFindings,
+  AuditStanding,
   ControlledList,
   Convention,
   ConventionChange,
@@ -297,6 +299,21 @@ export const api = define({
     right: 'view',
     summary: 'All names of a share, for an audit',
     answer: AuditMaterial,
+  },
+  noteAudit: {
+    method: 'PUT',
+    path: '/api/shares/:shareId/audit',
+    right: 'manage',
+    summary: 'Note what an audit of a share found',
+    body: AuditFindings,
+    answer: AuditStanding,
+  },
+  audits: {
+    method: 'GET',
+    path: '/api/audits',
+    right: 'signed in',
+    summary: 'The last audits of the shares that I manage and that have conventions',
+    answer: z.array(AuditStanding),
   },
 
   templates: {

@@ -1,6 +1,6 @@
 import { z } from 'zod'
-import { RetentionRule } from '../history/retention'
 import type { Code } from '../words/en'
+import { RetentionRule } from './retention'
 import { anyName, count, SentenceShape } from './text'
 
 export const Label = z.object({

@@ -140,6 +140,16 @@ export type Convention = z.infer<typeof Convention>
 export const ShareNaming = z.object({ conventions: z.array(Convention), lists: z.array(ControlledList) })
 export type ShareNaming = z.infer<typeof ShareNaming>
 
+/** What the audit of a share's names found: how many a convention holds for, and how many of them do not follow it. */
+export const AuditFindings = z.object({ names: count, astray: count })
+export type AuditFindings = z.infer<typeof AuditFindings>
+/** A share whose names somebody has to look after, and its last audit; null where there was none. */
+export const AuditStanding = z.object({
+  share: z.object({ id: z.uuid(), name: z.string() }),
+  last: AuditFindings.extend({ at: z.iso.datetime(), by: z.string() }).nullable(),
+})
+export type AuditStanding = z.infer<typeof AuditStanding>
+
 /** Values of name parts by part id: an ISO 8601 date (possibly reduced), a code, words, a number. */
 export const PartValues = z.record(z.string().max(40), z.string().max(500))
 export type PartValues = z.infer<typeof PartValues>

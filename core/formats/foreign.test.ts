@@ -4,10 +4,14 @@ import { execFileSync } from 'node:child_process'
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import { Transform } from 'prosemirror-transform'
 import { afterAll, beforeAll, describe, expect, test } from 'vitest'
 import { documentSchema } from '../content/document'
+import { applyOps } from '../content/workbook-ops'
+import { patchDocx } from './docx/patch'
 import { readDocx } from './docx/read'
 import { writeDocx } from './docx/write'
+import { patchXlsx } from './xlsx/patch'
 import { readXlsx } from './xlsx/read'
 import { writeXlsx } from './xlsx/write'
 
@@ -202,5 +206,98 @@ w.create_sheet('Second'); w.save('python.xlsx')`)
         ['merged cells (their content stays in the first one)', 1, ['Levels']],
       ]),
     )
+  })
+})
+
+describe('files of other writers, edited and saved here', () => {
+  test('python-openpyxl finds everything in its workbook again, and the new value', () => {
+    python(`
+from openpyxl import Workbook
+from openpyxl.chart import BarChart, Reference
+from openpyxl.comments import Comment
+from openpyxl.styles import Border, Side, Font
+from openpyxl.worksheet.datavalidation import DataValidation
+w = Workbook()
+s = w.active
+s.title = 'Levels'
+for row in [['Lock', 'Water'], ['LK07', 1.25], ['LK08', 1.5], ['Sum', '=SUM(B2:B3)']]:
+    s.append(row)
+s.merge_cells('D1:E2')
+s['D1'] = 'Merged'
+s['A2'].comment = Comment('Measured by Ida', 'Ida')
+s['B2'].border = Border(left=Side(style='thick'))
+s['B2'].font = Font(name='Serif', size=14, bold=True)
+s.print_area = 'A1:B4'
+s.auto_filter.ref = 'A1:B3'
+s.column_dimensions['C'].hidden = True
+v = DataValidation(type='decimal', operator='greaterThan', formula1='0')
+s.add_data_validation(v)
+v.add('B2:B3')
+c = BarChart()
+c.add_data(Reference(s, min_col=2, min_row=1, max_row=3), titles_from_data=True)
+s.add_chart(c, 'G2')
+w.save('theirs.xlsx')`)
+    const base = new Uint8Array(readFileSync(join(folder, 'theirs.xlsx')))
+    const read = readXlsx(base)
+    const style = read.workbook.sheets[0]!.rows[1]![1]!.style!
+    const ops = [{ op: 'cells' as const, sheet: 0, cells: [{ row: 1, column: 1, cell: { value: 7, style } }] }]
+    const workbook = applyOps(read.workbook, ops)
+    const saved = patchXlsx({ base, read, workbook, ops, resultOf: () => 8.5, isNew: (_, row) => row === 3 })
+    writeFileSync(join(folder, 'saved.xlsx'), saved)
+    const said = JSON.parse(
+      python(`
+import openpyxl, json
+def told(name, values):
+    s = openpyxl.load_workbook(name, data_only=values)['Levels']
+    return [[[c.value for c in r] for r in s['A1:B4']], str(s.merged_cells), s['A2'].comment.text, s['B2'].border.left.style, s['B2'].font.name, s['B2'].font.sz, s.print_area, s.auto_filter.ref, s.column_dimensions['C'].hidden, [str(d.sqref) for d in s.data_validations.dataValidation], len(s._charts)]
+print(json.dumps([told('theirs.xlsx', False), told('saved.xlsx', False), told('saved.xlsx', True)[0]]))`),
+    )
+    const [theirs, now, values] = said as [unknown[][], unknown[][], unknown[][]]
+    expect(now.slice(1)).toEqual(theirs.slice(1))
+    expect(now[0]).toEqual([
+      ['Lock', 'Water'],
+      ['LK07', 7],
+      ['LK08', 1.5],
+      ['Sum', '=SUM(B2:B3)'],
+    ])
+    expect(values[3]).toEqual(['Sum', 8.5])
+  })
+  test('python-docx finds header, footer, styles and spacing in its document again, and the new word', () => {
+    python(`
+import docx
+from docx.shared import Pt
+d = docx.Document()
+d.sections[0].header.paragraphs[0].text = 'Midland Canal Trust'
+d.sections[0].footer.paragraphs[0].text = 'Page'
+d.add_heading('Gate paddles', 1)
+p = d.add_paragraph('The paddle of lock seven ', style='Intense Quote')
+p.add_run('is worn').bold = True
+p.paragraph_format.space_after = Pt(30)
+d.add_table(rows=2, cols=2, style='Light Grid Accent 1').cell(0, 0).text = 'Lock'
+d.save('theirs.docx')`)
+    const base = new Uint8Array(readFileSync(join(folder, 'theirs.docx')))
+    const { doc } = readDocx(base)
+    let at = -1
+    doc.descendants((node, place) => {
+      const found = node.isText ? node.text!.indexOf('seven') : -1
+      if (found >= 0) at = place + found
+    })
+    const { bytes, lost } = patchDocx(
+      base,
+      new Transform(doc).replaceWith(at, at + 5, documentSchema.text('eight')).doc,
+    )
+    expect(lost).toEqual([])
+    writeFileSync(join(folder, 'saved.docx'), bytes)
+    const said = JSON.parse(
+      python(`
+import docx, json
+def told(name):
+    d = docx.Document(name)
+    s = d.sections[0]
+    return [s.header.paragraphs[0].text, s.footer.paragraphs[0].text, [[p.style.name, p.text, str(p.paragraph_format.space_after), [bool(r.bold) for r in p.runs]] for p in d.paragraphs], [[t.style.name, t.cell(0, 0).text] for t in d.tables]]
+print(json.dumps([told('theirs.docx'), told('saved.docx')]))`),
+    )
+    expect(said[1]).toEqual(JSON.parse(JSON.stringify(said[0]).replace('lock seven', 'lock eight')))
+    expect(pandoc('saved.docx', '-t', 'plain')).toContain('lock eight')
   })
 })

@@ -15,6 +15,23 @@ export interface Limit {
   where: string[]
 }
 
+/** A file as it is written, and what of the file that it came from is not in it. */
+export interface Written {
+  bytes: Uint8Array
+  lost: Limit[]
+}
+
+/** Why edits cannot be written into the file that they were made in; it is written whole then. */
+export class NotPatched extends Error {}
+
+/** Saving would lose something of the file that nobody has been asked about. */
+export class WouldLose extends SaidError {
+  override readonly name = 'WouldLose'
+  constructor(readonly limits: readonly Limit[]) {
+    super(say('formats.would-lose', { limits: limits.map(sayLimit) }))
+  }
+}
+
 /** How each feature that a reader finds is said. */
 const sayings: Readonly<Record<string, Code>> = {
   footnotes: 'formats.footnotes',

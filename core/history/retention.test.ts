@@ -1,7 +1,8 @@
 import fc from 'fast-check'
 import { expect, test } from 'vitest'
+import { RetentionRule, usualRule } from '../contract'
 import { inEnglish } from '../words/in-english'
-import { goneByRetention, type RetainedVersion, RetentionRule, sayRule, usualRule } from './retention'
+import { goneByRetention, type RetainedVersion, sayRule } from './retention'
 
 const day = 86_400_000
 const now = Date.UTC(2026, 9, 14, 12)

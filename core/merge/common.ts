@@ -1,8 +1,8 @@
 // What two works of one kind have in common, to merge them over when neither came of the other: what stands in both
 // is the base, so that everything that only one of them has is taken in.
 import { Fragment, type Node } from 'prosemirror-model'
-import { matchUp } from '../compare/sequence'
 import { matchSheets } from '../compare/workbook'
+import { matchUp } from '../content/sequence'
 import { type Row, type Sheet, sameCell, type Workbook } from '../content/workbook'
 
 /** Blocks that stand in both, in the order that both have them. */

@@ -168,7 +168,7 @@ describe('workbooks', () => {
         expect(sorted(workbook)).toEqual(sorted(side))
         expect(conflicts).toEqual([])
       }),
-      { numRuns: 300 },
+      { numRuns: 180 },
     )
   })
   test('a formula moves with the rows that the other side put in, and conflicts are cells with both', () => {
@@ -223,7 +223,7 @@ describe('workbooks', () => {
           for (let index = 0; index < 6; index++)
             if (JSON.stringify(book).includes(`"${side}${index}"`)) expect(shown).toContain(`"${side}${index}"`)
       }),
-      { numRuns: 300 },
+      { numRuns: 180 },
     )
   })
 })

@@ -2,7 +2,7 @@
 // that stay, each side may have taken away, changed and put in. What only one side did is taken over, what
 // both did alike is done once, and where both did something else in one place there is a conflict, in which
 // everything that either has is kept.
-import { matchUp } from '../compare/sequence'
+import { matchUp } from '../content/sequence'
 
 export interface SequenceRules<Item> {
   /** Items with the same key are the same. */

@@ -3,8 +3,10 @@
 import type { PartValues } from '../contract/naming'
 import { fileType } from '../formats/types'
 import { countedOn, freeName, nameKey, splitExtension } from './check'
-import { compose } from './compose'
-import type { ReadyConvention } from './convention'
+import { type Composed, compose, neededByPlace, placeOf } from './compose'
+import type { FileKind, ReadyConvention, ReadyPart } from './convention'
+import { type Reading, readName } from './reading'
+import { propose, type Suggestion } from './suggest'
 
 /** Endings that people type because they know the file by them, not because they are a part of its name. */
 const knownEnding = (ending: string): boolean =>
@@ -62,4 +64,113 @@ export function freeUnder(
     }
   }
   return { name: freeName(name, taken), values: null }
+}
+
+/** What a person did on the slip. */
+export interface Entered {
+  /** The name as it was typed, without its ending; null while it is made of its parts. */
+  typed: string | null
+  /** Values that were chosen for parts. */
+  own: PartValues
+}
+
+export interface SettledParts {
+  /** What the typed name says; null while the name is made of its parts. */
+  reading: Reading | null
+  /** Values proposed, chosen or read; the number of a counter only where it was typed. */
+  values: PartValues
+  counter: ReadyPart | undefined
+  /** Folders below the place where the convention is attached; null where it has no rule, or the rule cannot say. */
+  path: string[] | null
+  /** The name follows the convention, or does as soon as its number is taken. */
+  complete: boolean
+  /** Without these the filing rule cannot say where it goes. */
+  needed: ReadyPart[]
+}
+
+/** The parts of a name as far as they are settled, before it is known which number is next. */
+export function settleParts(
+  ready: ReadyConvention | null,
+  suggestions: ReadonlyMap<string, Suggestion[]>,
+  { typed, own }: Entered,
+  kind: FileKind,
+): SettledParts {
+  const reading = ready && typed !== null ? readName(ready, typed, { kind }) : null
+  const chosen = { ...(ready ? propose(ready, suggestions) : {}), ...own }
+  const values = reading
+    ? reading.values
+    : Object.fromEntries(Object.entries(chosen).filter(([, value]) => value !== ''))
+  const counter = ready?.parts.find(({ part }) => part.kind === 'counter')
+  const filed = !!ready && ready.rules.folders.length > 0
+  return {
+    reading,
+    values,
+    counter,
+    path: filed ? placeOf(ready, values) : null,
+    complete: !!ready && (reading ? reading.follows : compose(ready, values).missing.every((part) => part === counter)),
+    needed: filed ? neededByPlace(ready, values) : [],
+  }
+}
+
+export interface SettledName {
+  values: PartValues
+  /** Made of its parts; null where it was typed, or no convention holds. */
+  composed: Composed | null
+  /** Without its ending. */
+  stem: string
+  name: string
+  /** The ending of another type that was typed, and left out. */
+  dropped: string | null
+  /** Parts that the name needs and that have no value; a number is taken when it is saved. */
+  missing: ReadyPart[]
+}
+
+/**
+ * The name that stands on the slip.
+ * @param next the counter's next number, where it is known @param proposal the name where no convention holds
+ * @param taken name keys of the place where the file is to begin beside what is there; null where it may meet it
+ */
+export function settleName(
+  ready: ReadyConvention | null,
+  parts: SettledParts,
+  { typed, own }: Entered,
+  {
+    next,
+    proposal,
+    ending,
+    taken,
+  }: {
+    next: number | null
+    proposal: string
+    ending: string
+    taken: ReadonlySet<string> | null
+  },
+): SettledName {
+  const { reading, counter } = parts
+  const numbered =
+    counter && !reading && parts.values[counter.part.id] === undefined && next !== null
+      ? { ...parts.values, [counter.part.id]: String(next) }
+      : parts.values
+  const made = ready && !reading ? compose(ready, numbered) : null
+  const proposed = (made?.stem ?? proposal).trim()
+  // A file of its own begins beside the one that it came of, not in its way.
+  const untouched = typed === null && Object.keys(own).length === 0
+  const aside =
+    untouched && taken?.has(nameKey(proposed + ending)) ? freeUnder(ready, numbered, proposed + ending, taken) : null
+  const values = aside?.values ?? numbered
+  const composed = aside?.values && ready ? compose(ready, values) : made
+  const stem = typed?.trim() ?? (aside ? splitExtension(aside.name)[0] : proposed)
+  return {
+    values,
+    composed,
+    stem,
+    ...fitEnding(stem, ending),
+    missing: composed ? composed.missing.filter((part) => part !== counter) : [],
+  }
+}
+
+/** Whether names of folders, from a share on, end below a depth as a rule says. */
+export function endsAsRuled(rule: readonly string[], path: readonly string[], depth: number): boolean {
+  const below = path.slice(1 + depth)
+  return below.length === rule.length && below.every((name, index) => nameKey(name) === nameKey(rule[index]!))
 }

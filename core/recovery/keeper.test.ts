@@ -349,6 +349,90 @@ describe('one device', () => {
   })
 })
 
+test('that nobody is signed in is not taken back by an answer that was on its way, and ends by signing in', async () => {
+  const { Fault } = await import('./ports')
+  const { world, storage, tab, draftId } = await begin()
+  await typeSome(world, tab, 2)
+  const { save, heartbeat } = storage
+  let signedIn = false
+  let nowAsked = () => {}
+  let nowAnswered = () => {}
+  const asked = new Promise<void>((go) => {
+    nowAsked = go
+  })
+  const answered = new Promise<void>((go) => {
+    nowAnswered = go
+  })
+  storage.heartbeat = async (...given) => {
+    // Asked while somebody was signed in; answered when nobody is.
+    const answer = await heartbeat.apply(storage, given)
+    nowAsked()
+    await answered
+    return answer
+  }
+  storage.save = async (one) => {
+    if (!signedIn) throw new Fault({ type: 'signed-out', title: 'Signed out', status: 401 })
+    return save.call(storage, one)
+  }
+  void world.pass(20_000)
+  await asked
+  tab.save()
+  await expect.poll(() => tab.said.some((one) => one.say === 'server' && one.state === 'signed out')).toBe(true)
+  nowAnswered()
+  await world.pass(20_000)
+  expect(tab.said.filter((one) => one.say === 'server')).toEqual([{ say: 'server', state: 'signed out' }])
+  expect(storage.files.size).toBe(0)
+  signedIn = true
+  await tab.tell({ do: 'try now' })
+  await world.pass(5000)
+  expect(tab.said.findLast((one) => one.say === 'server')).toEqual({ say: 'server', state: 'there' })
+  expect(storage.files.size).toBe(1)
+  expect(world.devices[0]!.disk.draftRows.get(draftId)).toMatchObject({ savedSeq: 2 })
+})
+
+describe('several drafts open in one tab', () => {
+  test('what is not shown goes on to the server, is saved from there, and is come back to whole', async () => {
+    const { world, storage, tab, draftId } = await begin()
+    await typeSome(world, tab, 3)
+    tab.type()
+    const beside = world.id()
+    world.blank.add(beside)
+    await tab.putAside(beside)
+    await typeSome(world, tab, 2)
+    await world.pass(10_000)
+    expect(storage.rows.get(draftId)?.lines).toHaveLength(4)
+    expect(storage.rows.get(beside)?.lines).toHaveLength(2)
+    // Another tab of this browser finds both open.
+    const other = world.newTab(world.devices[0]!)
+    void other.open(draftId)
+    await world.pass(5000)
+    expect(other.said).toContainEqual({ say: 'opened', draftId, elsewhere: true, stale: false })
+    await tab.putAside(draftId)
+    await world.pass(1000)
+    expect(tab.marks).toHaveLength(4)
+    await typeSome(world, tab, 1)
+    await world.pass(10_000)
+    expect(storage.rows.get(draftId)?.lines).toHaveLength(5)
+    expect(tab.said.filter((one) => one.say === 'superseded')).toEqual([])
+    await expectNothingLost(world, storage)
+  })
+  test('what another device goes on with meanwhile is told of, though it is not shown', async () => {
+    const { world, storage, tab, draftId } = await begin()
+    await typeSome(world, tab, 3)
+    await world.pass(10_000)
+    const beside = world.id()
+    world.blank.add(beside)
+    await tab.putAside(beside)
+    const b = world.newTab(world.devices[1]!)
+    await b.open(draftId)
+    await typeSome(world, b, 2)
+    await world.pass(10_000)
+    expect(tab.said.filter((one) => one.say === 'superseded')).toMatchObject([{ draftId, by: 'device 2' }])
+    expect(storage.rows.get(draftId)?.lines).toHaveLength(5)
+    await expectNothingLost(world, storage)
+  })
+})
+
 // -- Whatever happens -----------------------------------------------------------------------------------
 
 test('whatever happens in whatever order: nothing acknowledged is missing, nothing is shown safer than it is', async () => {

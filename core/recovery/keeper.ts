@@ -20,8 +20,8 @@ const guessedDays = 14
 export class Keeper {
   private me: Me = { personId: '', deviceId: '', deviceName: '' }
   private interval = standardInterval
-  /** The draft that this tab has open. */
-  private current: HeldDraft | null = null
+  /** The drafts that this tab has open, whichever of them it shows. */
+  private readonly open = new Map<string, HeldDraft>()
   /** Drafts that no page has open, on their way to shared storage: parted ones, and those that were just closed. */
   private readonly loose = new Map<string, HeldDraft>()
   private server: 'there' | 'away' | 'signed out' = 'there'
@@ -50,13 +50,13 @@ export class Keeper {
       reached: (state) => this.reached(state),
       failed: (error) => this.failed(error),
       tellClock: (asked, serverAt) => this.tellClock(asked, serverAt),
-      hasPage: (draft) => draft === this.current,
+      hasPage: (draft) => draft === this.open.get(draft.id),
     }
     this.saves = new KeptSaves(ports, {
       personId: () => this.me.personId,
       paused: () => this.paused || !this.me.personId,
       held: (draftId) => {
-        const draft = this.current?.id === draftId ? this.current : this.loose.get(draftId)
+        const draft = this.open.get(draftId) ?? this.loose.get(draftId)
         // What somebody else writes by now is not this page's to speak for.
         return draft && !draft.sealed ? draft : null
       },
@@ -81,7 +81,7 @@ export class Keeper {
   async hear(message: ToJournal): Promise<void> {
     if (message.do === 'open') {
       const before = this.opening
-      const opening = before.then(() => this.open(message))
+      const opening = before.then(() => this.begin(message))
       this.opening = opening.catch(() => {})
       return opening
     }
@@ -90,36 +90,37 @@ export class Keeper {
     switch (message.do) {
       case 'start':
         this.me = { ...this.me, personId: message.personId, deviceName: message.deviceName }
-        // A file's own interval stays what it is.
-        if (!this.current) this.interval = message.interval
+        // What is open keeps its file's own interval.
+        this.interval = message.interval
         return
-      case 'interval':
-        if (message.draftId && message.draftId !== this.current?.id) return
-        this.interval = message.seconds
-        if (this.current) this.setInterval(this.current)
-        return
-      case 'edit':
-        if (this.current?.id === message.draftId) this.current.append(message.record, message.opening, message.resting)
-        return
-      case 'rest': {
-        const draft = this.current
-        if (draft?.id === message.draftId && draft.end.seq > 0)
-          draft.change({ resting: { seq: draft.end.seq, at: message.at } })
+      case 'interval': {
+        if (!message.draftId) this.interval = message.seconds
+        const meant = message.draftId ? [this.open.get(message.draftId)] : [...this.open.values()]
+        for (const draft of meant) if (draft) protect(draft, message.seconds)
         return
       }
-      case 'model':
-        if (this.current?.id === message.draftId && !this.current.row.model)
-          this.current.change({ model: message.model })
+      case 'edit':
+        this.open.get(message.draftId)?.append(message.record, message.opening, message.resting)
         return
+      case 'rest': {
+        const draft = this.open.get(message.draftId)
+        if (draft && draft.end.seq > 0) draft.change({ resting: { seq: draft.end.seq, at: message.at } })
+        return
+      }
+      case 'model': {
+        const draft = this.open.get(message.draftId)
+        if (draft && !draft.row.model) draft.change({ model: message.model })
+        return
+      }
       case 'save':
         return this.saves.accept(message.save)
       case 'adopt': {
         const { fileId, fileName, headVersionId } = message
-        if (this.current?.id === message.draftId) this.current.change({ fileId, fileName, headVersionId })
+        this.open.get(message.draftId)?.change({ fileId, fileName, headVersionId })
         return
       }
       case 'leave':
-        if (this.current?.id === message.draftId) await this.leave()
+        await this.leave(message.draftId)
         return this.ports.say({ say: 'closed', draftId: message.draftId })
       case 'close':
         return this.close(message.draftId, message.how)
@@ -136,8 +137,8 @@ export class Keeper {
         return this.ports.say({ say: 'settled', draftId: message.draftId })
       }
       case 'look': {
-        const draft = this.current
-        if (draft?.id !== message.draftId) return
+        const draft = this.open.get(message.draftId)
+        if (!draft) return
         draft.beatAt = Number.NEGATIVE_INFINITY
         return draft.bringUpToDate(this.ports.clock.steady())
       }
@@ -146,8 +147,8 @@ export class Keeper {
 
   /** What another page of this browser told. */
   async followed(message: Followed): Promise<void> {
-    const draft = this.current
-    if ('taken' in message && draft?.id === message.draftId && message.taken.generation !== draft.row.generation)
+    const draft = this.open.get(message.draftId)
+    if (draft && 'taken' in message && message.taken.generation !== draft.row.generation)
       await draft.superseded(null).catch((error) => this.failed(error))
   }
 
@@ -161,21 +162,20 @@ export class Keeper {
     await this.known
     if (this.paused || !this.me.personId) return
     await Promise.all([
-      this.current?.bringUpToDate(now),
+      ...[...this.open.values()].map((draft) => draft.bringUpToDate(now)),
       ...[...this.loose.values()].map((draft) => this.bringLoose(draft)),
       this.saves.deliver(),
       this.settle(now),
     ])
-    const heir = this.current?.heir
-    if (heir) this.loose.set(heir.id, heir)
+    for (const { heir } of this.open.values()) if (heir) this.loose.set(heir.id, heir)
   }
 
   // -- Opening ---------------------------------------------------------------------------------
 
-  private async open(opened: OpenedDraft): Promise<void> {
+  private async begin(opened: OpenedDraft): Promise<void> {
     const { disk, lock, say, tell } = this.ports
-    await this.leave()
     const id = opened.draft.id
+    await this.leave(id)
     const release = await lock.take(id, opened.takeOver)
     if (!release) return say({ say: 'opened', draftId: id, elsewhere: true, stale: false })
     // It has a page again; what is still on its way from before is an older writer's.
@@ -201,7 +201,7 @@ export class Keeper {
       pointsOff: this.interval === 0,
     }
     const draft = new HeldDraft(this.ports, this.keeping, row, links, seen ? null : opened.base, !!seen, true)
-    this.setInterval(draft)
+    protect(draft, this.interval)
     draft.release = release
     let refused = false
     try {
@@ -217,7 +217,7 @@ export class Keeper {
       refused = true
       say({ say: 'refused', reason: sentence('recovery.this-computer-refuses-to-keep-unsaved-work') })
     }
-    this.current = draft
+    this.open.set(id, draft)
     if (seen) tell({ draftId: id, taken: { generation: row.generation } })
     say({ say: 'opened', draftId: id, elsewhere: false, stale: false })
     // Work that came from elsewhere is committed here before anything is added to it.
@@ -231,31 +231,24 @@ export class Keeper {
     }
   }
 
-  /** 0 switches points off, which the draft says of itself for as long as it is so. */
-  private setInterval(draft: HeldDraft): void {
-    const pointsOff = this.interval === 0
-    if (!pointsOff) draft.interval = this.interval
-    if (draft.row.pointsOff !== pointsOff) draft.change({ pointsOff })
-  }
-
   // -- Closing ---------------------------------------------------------------------------------
 
-  /** Whatever is open is left as it is, whole on the device, and brought to shared storage without a page. */
-  private async leave(): Promise<void> {
-    const draft = this.current
+  /** What is open is left as it is, whole on the device, and brought to shared storage without a page. */
+  private async leave(draftId: string): Promise<void> {
+    const draft = this.open.get(draftId)
     if (!draft) return
     await draft.settleDown()
-    this.current = null
+    this.open.delete(draftId)
     draft.release()
     const left = draft.heir ?? draft
     if (left.end.seq > left.row.pointSeq && !left.sealed) this.loose.set(left.id, left)
   }
 
   private async close(draftId: string, how: 'finished' | 'closed' | 'let go'): Promise<void> {
-    const draft = this.current
-    if (draft?.id !== draftId) return this.ports.say({ say: 'closed', draftId })
+    const draft = this.open.get(draftId)
+    if (!draft) return this.ports.say({ say: 'closed', draftId })
     await draft.settleDown()
-    this.current = null
+    this.open.delete(draftId)
     const heir = draft.heir
     if (heir) this.loose.set(heir.id, heir)
     await draft.close(how, new Date(this.ports.clock.now() + guessedDays * 86_400_000).toISOString())
@@ -310,7 +303,7 @@ export class Keeper {
     const waiting = new Set((await disk.saves()).filter(({ refused }) => !refused).map(({ draftId }) => draftId))
     for (const row of await disk.drafts()) {
       if (row.personId !== this.me.personId || held.has(row.id) || this.loose.has(row.id)) continue
-      if (row.id === this.current?.id || waiting.has(row.id) || this.paused) continue
+      if (this.open.has(row.id) || waiting.has(row.id) || this.paused) continue
       try {
         await this.settleOne(row)
       } catch (error) {
@@ -343,7 +336,8 @@ export class Keeper {
   // -- Shared storage ----------------------------------------------------------------------------
 
   private reached(state: 'there' | 'away' | 'signed out'): void {
-    if (state === this.server) return
+    // An answer to what was asked before nobody was signed in any more says nothing of now.
+    if (state === this.server || (state === 'there' && this.paused)) return
     // What waited for shared storage need not wait any longer.
     if (state === 'there') this.settledAt = Number.NEGATIVE_INFINITY
     this.server = state
@@ -370,4 +364,11 @@ export class Keeper {
     this.clockTold = wrong
     this.ports.say({ say: 'clock', ahead: wrong })
   }
+}
+
+/** Seconds; 0 switches points off, which the draft says of itself for as long as it is so. */
+function protect(draft: HeldDraft, seconds: number): void {
+  const pointsOff = seconds === 0
+  if (!pointsOff) draft.interval = seconds
+  if (draft.row.pointsOff !== pointsOff) draft.change({ pointsOff })
 }

@@ -394,7 +394,10 @@ export class Tab {
   private hear(message: FromJournal): void {
     if (!this.alive) return
     this.said.push(message)
-    if (!('draftId' in message) || message.draftId !== this.draftId) return
+    if (!('draftId' in message)) return
+    const aside = this.aside.get(message.draftId ?? '')
+    if (aside) return this.hearAside(aside, message)
+    if (message.draftId !== this.draftId) return
     const { world, shown, taken } = this
     switch (message.say) {
       case 'journaled':
@@ -421,8 +424,26 @@ export class Tab {
         if (message.elsewhere || message.stale) this.draftId = null
     }
   }
-  private before = 0
-  private upTo = (seq: number) => this.marks.slice(0, this.before + seq)
+  private upTo = (seq: number) => this.marks.slice(0, seq)
+  /** What is open in this tab beside what it shows, and all that was written in it. */
+  readonly aside = new Map<string, readonly string[]>()
+  private hearAside(marks: readonly string[], message: FromJournal): void {
+    const { world } = this
+    if (message.say !== 'journaled' && message.say !== 'point' && message.say !== 'saved') return
+    const confirmed = marks.slice(0, message.seq)
+    if (message.say === 'journaled') for (const mark of confirmed) world.acknowledged.set(mark, this.device.name)
+    else for (const mark of confirmed) world.onStorage.add(mark)
+    const where = { journaled: 'device', point: 'shared storage', saved: 'a version' } as const
+    world.claims(this, where[message.say], confirmed)
+  }
+  /** Shows other work, new or of this tab, and leaves what it shows open beside it. */
+  async putAside(draftId: string): Promise<void> {
+    if (this.frozen) return
+    if (this.draftId && this.draftId !== draftId && !this.taken) this.aside.set(this.draftId, this.marks)
+    this.draftId = null
+    if (this.aside.delete(draftId)) await this.tell({ do: 'leave', draftId })
+    return this.open(draftId)
+  }
 
   /** Opens a draft as the application does: puts together what is known, and hands it to the keeper. */
   async open(draftId: string, force = false, again = false): Promise<void> {
@@ -445,7 +466,6 @@ export class Tab {
     if (!stored && !content && (again || !this.world.blank.has(draftId))) return
     this.draftId = draftId
     this.marks = marksOf(put.chain.map(({ text }) => text))
-    this.before = 0
     this.taken = false
     this.late = 0
     this.shown = { journal: 0, point: put.pointSeq, version: put.savedSeq }
@@ -490,7 +510,7 @@ export class Tab {
     if (!this.draftId || this.frozen || (this.taken && this.late++ > 2)) return
     const mark = this.world.mark()
     this.marks.push(mark)
-    const record = { seq: this.marks.length - this.before, at: this.world.time, edit: { mark, steps: [] } }
+    const record = { seq: this.marks.length, at: this.world.time, edit: { mark, steps: [] } }
     void this.tell({ do: 'edit', draftId: this.draftId, record, opening: '', resting: null })
   }
   save(): void {
@@ -504,7 +524,7 @@ export class Tab {
         key: this.world.id(),
         draftId: this.draftId,
         personId: person,
-        seq: this.marks.length - this.before,
+        seq: this.marks.length,
         at: this.world.time,
         reason: 'saved',
         bytes: bytesOfText(this.marks),
@@ -514,7 +534,7 @@ export class Tab {
   }
   close(): void {
     if (!this.draftId || this.frozen) return
-    const saved = this.shown.version >= this.marks.length - this.before
+    const saved = this.shown.version >= this.marks.length
     void this.tell({ do: 'close', draftId: this.draftId, how: saved ? 'finished' : 'closed' })
     this.draftId = null
   }
@@ -694,6 +714,14 @@ const acts = {
         .newTab(device)
         .open(fork, true)
         .catch(() => {})
+  },
+  'put aside': (world: World, n: number) => {
+    const tab = world.tabs[n % Math.max(1, world.tabs.length)]
+    if (!tab) return
+    const beside = [...tab.aside.keys()][n % 2]
+    const id = beside ?? world.id()
+    if (!beside) world.blank.add(id)
+    void tab.putAside(id).catch(() => {})
   },
   offline: (world: World, n: number) => {
     world.devices[n % world.devices.length]!.online = false

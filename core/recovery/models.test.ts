@@ -1,4 +1,5 @@
 import fc from 'fast-check'
+import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate'
 import type { Node } from 'prosemirror-model'
 import { Transform } from 'prosemirror-transform'
 import { describe, expect, test } from 'vitest'
@@ -7,7 +8,14 @@ import type { WorkbookOp } from '../content/workbook-ops'
 import type { JournalRecord } from '../contract'
 import { writeDocx } from '../formats/docx/write'
 import { writeXlsx } from '../formats/xlsx/write'
-import { documentReaders, OtherModel, openDocumentModel, openWorkbookModel, type Readers } from './models'
+import {
+  documentReaders,
+  OtherModel,
+  openDocumentModel,
+  openWorkbookModel,
+  type Readers,
+  workbookReaders,
+} from './models'
 import { undoFrom } from './undo-tail'
 
 const paragraphs = (...texts: string[]) =>
@@ -46,6 +54,28 @@ describe('a draft names what its records are applied to', () => {
     expect(texts(opened.replayed.model)).toEqual(['A new line', 'First.', 'Second.!'])
     expect(opened.carried).toBe(true)
     expect(opened.stands().form).toBe(2)
+  })
+
+  test('a workbook of the first form is gone on with as it is where both forms read it the same, and else carried over', () => {
+    const book = (fill: string) =>
+      writeXlsx({ sheets: [{ name: 'Levels', rows: [[{ value: 1, style: { fill } }]], widths: {} }] })
+    const record = {
+      seq: 1,
+      at: 0,
+      edit: { ops: [{ op: 'cells', sheet: 0, cells: [{ row: 1, column: 0, cell: { value: 2 } }] }] },
+    } satisfies JournalRecord
+    const open = (bytes: Uint8Array) => {
+      const first = openWorkbookModel(bytes, [], null, { 1: workbookReaders[1]! }).stands()
+      expect(first.form).toBe(1)
+      return openWorkbookModel(bytes, [record], first)
+    }
+    expect(open(book('#ffe08a'))).toMatchObject({ carried: false, replayed: { seq: 1 } })
+    // A colour of the palette past its eighth was another one in the first form.
+    const parts = unzipSync(book('#ffe08a'))
+    const styles = strFromU8(parts['xl/styles.xml']!).replace('<fgColor rgb="FFFFE08A"/>', '<fgColor indexed="52"/>')
+    const opened = open(zipSync({ ...parts, 'xl/styles.xml': strToU8(styles) }))
+    expect(opened.carried).toBe(true)
+    expect(opened.replayed.model.sheets[0]!.rows).toEqual([[{ value: 1, style: { fill: '#ff9900' } }], [{ value: 2 }]])
   })
 
   test('and is refused, never put into wrong places, where no reader gives that base', () => {

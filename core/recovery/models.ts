@@ -35,6 +35,10 @@ export const documentReaders: Readers<Node> = {
 }
 export const workbookReaders: Readers<Workbook> = {
   1: (bytes) => {
+    const { workbook, limits, results } = readXlsx(bytes, 1)
+    return { model: workbook, limits, results }
+  },
+  2: (bytes) => {
     const { workbook, limits, results } = readXlsx(bytes)
     return { model: workbook, limits, results }
   },
@@ -82,7 +86,10 @@ function openModel<Model>(
   const base = read(form)
   let digest: string | undefined
   const stands = () => ({ form, type, base: (digest ??= digestOf(kind.json(base.model))) })
-  if (!written || !records.length || (written.form === form && (!written.base || written.base === stands().base)))
+  // Another form that reads this base the same is no other model.
+  const same = (): boolean =>
+    !!written && (written.base ? written.form in kind.readers && written.base === stands().base : written.form === form)
+  if (!written || !records.length || same())
     return { base, replayed: kind.replay(base.model, records), stands, carried: false }
   const earlier = kind.readers[written.form] && (written.form === form ? base : read(written.form))
   if (!earlier || (written.base && digestOf(kind.json(earlier.model)) !== written.base))

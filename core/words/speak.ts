@@ -14,7 +14,7 @@ export interface Speaker {
  * @param locale a BCP 47 language tag, by which numbers and plurals go
  * @param messages sentences by their code, in ICU MessageFormat (https://unicode-org.github.io/icu/userguide/format_parse/messages)
  */
-export function speaker(locale: string, messages: Messages): Speaker {
+export function speaker(locale: string, messages: Readonly<Partial<Messages>>): Speaker {
   const known = new Map<Code, IntlMessageFormat>()
   const all = new Intl.ListFormat(locale)
   const oneOf = new Intl.ListFormat(locale, { type: 'disjunction' })

@@ -20,7 +20,7 @@ describe('a .docx', () => {
         expect(back.toJSON()).toEqual(doc.toJSON())
         expect(limits).toEqual([])
       }),
-      { numRuns: 400 },
+      { numRuns: 200 },
     )
   })
 

@@ -23,25 +23,49 @@ export interface ReadDocument {
 export function readDocx(bytes: Uint8Array): ReadDocument {
   const opened = openPackage(bytes)
   const main = opened.mainPart()
-  const root = opened.xml(main)
+  return readBody(opened, main, opened.xml(main))
+}
+
+/**
+ * The document as it is read, and from the same walk where each part of it stands.
+ * @param root the main part, read with its spans
+ * @throws DamagedFile
+ */
+export function readDocxSource(
+  opened: OpcPackage,
+  main: string,
+  root: XmlElement,
+): ReadDocument & { source: DocumentSource } {
+  const source = new DocumentSource()
+  return { ...readBody(opened, main, root, source), source }
+}
+
+function readBody(
+  opened: OpcPackage,
+  main: string,
+  root: XmlElement | undefined,
+  source: DocumentSource | null = null,
+): ReadDocument {
   const body = root && child(root, 'w:body')
   if (!body) throw new DamagedFile(say('formats.this-file-is-damaged-it-has-no'))
-  const reader = new Reader(opened, main)
+  const reader = new Reader(opened, main, source)
   const doc = reader.document(body)
   doc.check()
   return { doc, limits: reader.limits.list() }
 }
 
-type Piece =
+export type Piece =
   | {
       is: 'paragraph'
+      /** What it was read from. */
+      from?: XmlElement
       style: 'plain' | 'quote' | 'quote anew' | 'gap'
       align: Align
       level: number
       inline: Node[]
       list: { number: string; level: number } | null
     }
-  | { is: 'block'; node: Node }
+  | { is: 'block'; node: Node; from?: XmlElement }
 
 const imageTypes: Record<string, string> = {
   png: 'image/png',
@@ -100,6 +124,27 @@ const limitOf: Record<string, string> = {
   'w:subDoc': 'linked files',
 }
 
+/** Where each part of a document stands in its main part. */
+export class DocumentSource {
+  pieces: Piece[] = []
+  body: XmlElement | null = null
+  styles: Styles | null = null
+  /** The element inside a run that gave an inline node. */
+  readonly parts = new Map<Node, XmlElement>()
+  /** The run that gave it, and the marks that its style gives it. */
+  readonly runs = new Map<Node, { run: XmlElement; inherited: readonly Mark[] }>()
+  readonly breaks: { run: XmlElement; part: XmlElement }[] = []
+  readonly tables = new Map<
+    XmlElement,
+    { from: XmlElement; cells: { from: XmlElement | undefined; pieces: Piece[] }[] }[]
+  >()
+  last: XmlElement | null = null
+
+  ranInto(run: XmlElement, into: readonly (Node | 'page break')[], from: number, inherited: readonly Mark[]): void {
+    for (const one of into.slice(from)) if (typeof one !== 'string') this.runs.set(one, { run, inherited })
+  }
+}
+
 class Reader {
   readonly limits = new Limits()
   private readonly relationships: Map<string, Relationship>
@@ -114,6 +159,7 @@ class Reader {
   constructor(
     private readonly opened: OpcPackage,
     main: string,
+    private readonly source: DocumentSource | null = null,
   ) {
     this.relationships = opened.relationships(main)
     const part = (kind: string) =>
@@ -137,6 +183,11 @@ class Reader {
         [...this.foreignStyles].slice(0, 5).join(', '),
         this.foreignStyles.size,
       )
+    if (this.source) {
+      this.source.pieces = pieces
+      this.source.body = body
+      this.source.styles = this.styles
+    }
     const blocks = this.assemble(pieces)
     return nodes.doc.create({ page: pageOf(section) }, blocks.length ? blocks : [nodes.paragraph.create()])
   }
@@ -159,7 +210,7 @@ class Reader {
           pieces.push(...this.paragraph(element, top))
           break
         case 'w:tbl':
-          if (top) pieces.push({ is: 'block', node: this.table(element) })
+          if (top) pieces.push({ is: 'block', node: this.table(element), from: element })
           else {
             this.limits.add('tables inside tables (their text stays)', this.near)
             for (const row of elements(element, 'w:tr'))
@@ -219,6 +270,7 @@ class Reader {
     const align = alignOf(valueOf(properties, 'w:jc') ?? style.align)
     const piece = (inline: Node[]): Piece => ({
       is: 'paragraph',
+      from: element,
       style: style.role,
       align,
       level: style.heading,
@@ -233,7 +285,7 @@ class Reader {
       else if (!top) this.limits.add('page breaks inside tables', this.near)
       else {
         if (inline.length) pieces.push(piece(inline))
-        pieces.push({ is: 'block', node: nodes.page_break.create() })
+        pieces.push({ is: 'block', node: nodes.page_break.create(), from: element })
         inline = []
         broken = true
       }
@@ -305,11 +357,22 @@ class Reader {
     styleMarks: readonly Mark[],
   ): void {
     const set = this.runMarks(child(element, 'w:rPr'), outer, styleMarks)
-    const text = (value: string) => {
-      const kept = storableText(value)
-      if (kept && !this.inInstruction) into.push(documentSchema.text(kept, set))
-    }
+    const before = into.length
+    this.runParts(element, set, into, before)
+    this.source?.ranInto(element, into, before, styleMarks)
+  }
+
+  private runParts(element: XmlElement, set: readonly Mark[], into: (Node | 'page break')[], first: number): void {
+    let told = first
     for (const part of elements(element)) {
+      const text = (value: string) => {
+        const kept = storableText(value)
+        if (kept && !this.inInstruction) into.push(documentSchema.text(kept, set))
+      }
+      if (this.source) {
+        for (; told < into.length; told++) this.source.parts.set(into[told] as Node, this.source.last!)
+        this.source.last = part
+      }
       switch (part.name) {
         case 'w:t':
           text(part.children.filter((piece) => typeof piece === 'string').join(''))
@@ -361,6 +424,7 @@ class Reader {
           this.leftOut(part)
       }
     }
+    if (this.source) for (; told < into.length; told++) this.source.parts.set(into[told] as Node, this.source.last!)
   }
 
   private runMarks(
@@ -445,13 +509,15 @@ class Reader {
       meant ? Math.round(Number(column.attributes['w:w'] ?? 0) / twipsPerPixel) : 0,
     )
     interface Read {
+      from?: XmlElement
+      pieces?: Piece[]
       row: number
       column: number
       colspan: number
       rowspan: number
       content: Node[]
     }
-    const rows: { header: boolean; cells: Read[] }[] = []
+    const rows: { from: XmlElement; header: boolean; cells: Read[] }[] = []
     let open: (Read | undefined)[] = []
     let width = widths.length
     for (const row of tableRows(element)) {
@@ -469,12 +535,15 @@ class Reader {
           above.rowspan++
           nextOpen[column] = above
         } else {
+          const pieces = this.pieces(cell, false)
           const read: Read = {
+            from: cell,
+            pieces,
             row: rows.length,
             column,
             colspan,
             rowspan: 1,
-            content: this.assemble(this.pieces(cell, false)),
+            content: this.assemble(pieces),
           }
           cells.push(read)
           if (merge) nextOpen[column] = read
@@ -483,7 +552,7 @@ class Reader {
       }
       width = Math.max(width, column)
       open = nextOpen
-      rows.push({ header: onOff(child(properties, 'w:tblHeader')) ?? false, cells })
+      rows.push({ from: row, header: onOff(child(properties, 'w:tblHeader')) ?? false, cells })
     }
     // Rows may be of different lengths here; in the model they are not.
     const covered = rows.map(() => new Array<boolean>(width).fill(false))
@@ -506,6 +575,13 @@ class Reader {
         }),
       )
     })
+    this.source?.tables.set(
+      element,
+      rows.map(({ from, cells }) => ({
+        from,
+        cells: cells.map((cell) => ({ from: cell.from, pieces: cell.pieces ?? [] })),
+      })),
+    )
     return nodes.table.create(
       null,
       built.length
@@ -620,7 +696,8 @@ function* rowCells(row: XmlElement): Generator<XmlElement> {
   }
 }
 
-function alignOf(value: string | undefined): Align {
+/** A paragraph's alignment, as its style or itself writes it (§17.18.44). */
+export function alignOf(value: string | undefined): Align {
   if (value === 'center') return 'center'
   if (value === 'right' || value === 'end') return 'right'
   return value === 'both' || value === 'distribute' ? 'justify' : null

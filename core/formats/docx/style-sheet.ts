@@ -20,6 +20,8 @@ export interface ParagraphStyle {
 }
 
 export interface Styles {
+  /** The ids of its styles of paragraphs. */
+  ids: readonly string[]
   /** Another program wrote the file. */
   foreign: boolean
   paragraph(id: string): ParagraphStyle
@@ -76,6 +78,7 @@ export function readStyles(root: XmlElement | undefined): Styles {
   const characters = new Map<string, { marks: readonly Mark[]; foreign: string | null }>()
   return {
     foreign,
+    ids: [...styles].flatMap(([id, style]) => (style.attributes['w:type'] === 'paragraph' ? [id] : [])),
     paragraph(id) {
       const cached = paragraphs.get(id)
       if (cached) return cached

@@ -20,7 +20,8 @@ export const twipsPerPixel = 15
 /** Twips between the margins of an A4 page. */
 const textWidth = 9026
 
-const extensionOf: Record<string, string> = {
+/** Endings of the parts of pictures. */
+export const extensionOf: Record<string, string> = {
   'image/png': 'png',
   'image/jpeg': 'jpg',
   'image/gif': 'gif',
@@ -181,7 +182,7 @@ class Writer {
   }
 
   private image(node: Node): string {
-    const { src, alt, width, height } = node.attrs as { src: string; alt: string; width: number; height: number }
+    const { src } = node.attrs as { src: string }
     let image = this.images.get(src)
     if (!image) {
       const [type, bytes] = dataUrlBytes(src)
@@ -189,14 +190,7 @@ class Writer {
       image = { id: this.relate('image', part), part, bytes }
       this.images.set(src, image)
     }
-    const number = ++this.drawings
-    const extent = `cx="${width * emuPerPixel}" cy="${height * emuPerPixel}"`
-    return (
-      `<w:drawing><wp:inline distT="0" distB="0" distL="0" distR="0"><wp:extent ${extent}/><wp:docPr id="${number}" name="Image ${number}" descr="${escapeAttribute(alt)}"/>` +
-      '<a:graphic><a:graphicData uri="http://schemas.openxmlformats.org/drawingml/2006/picture"><pic:pic><pic:nvPicPr>' +
-      `<pic:cNvPr id="${number}" name="Image ${number}"/><pic:cNvPicPr/></pic:nvPicPr><pic:blipFill><a:blip r:embed="${image.id}"/><a:stretch><a:fillRect/></a:stretch></pic:blipFill>` +
-      `<pic:spPr><a:xfrm><a:off x="0" y="0"/><a:ext ${extent}/></a:xfrm><a:prstGeom prst="rect"><a:avLst/></a:prstGeom></pic:spPr></pic:pic></a:graphicData></a:graphic></wp:inline></w:drawing>`
-    )
+    return drawingXml(node, image.id, ++this.drawings)
   }
 
   private table(node: Node): string {
@@ -224,13 +218,7 @@ class Writer {
 
   private numberingXml(): string {
     const abstracts = this.lists.map(({ ordered }, index) => {
-      const levels = Array.from({ length: 9 }, (_, level) => {
-        const indent = `<w:pPr><w:ind w:left="${(level + 1) * 720}" w:hanging="360"/></w:pPr>`
-        return ordered
-          ? `<w:lvl w:ilvl="${level}"><w:start w:val="1"/><w:numFmt w:val="decimal"/><w:lvlText w:val="%${level + 1}."/><w:lvlJc w:val="left"/>${indent}</w:lvl>`
-          : `<w:lvl w:ilvl="${level}"><w:start w:val="1"/><w:numFmt w:val="bullet"/><w:lvlText w:val="${'•◦▪'[level % 3]}"/><w:lvlJc w:val="left"/>${indent}</w:lvl>`
-      })
-      return `<w:abstractNum w:abstractNumId="${index}"><w:multiLevelType w:val="hybridMultilevel"/>${levels.join('')}</w:abstractNum>`
+      return `<w:abstractNum w:abstractNumId="${index}"><w:multiLevelType w:val="hybridMultilevel"/>${levelsXml(ordered)}</w:abstractNum>`
     })
     const numbers = this.lists.map(({ ordered, start, level }, index) => {
       const override = ordered
@@ -240,6 +228,29 @@ class Writer {
     })
     return `${xmlHead}<w:numbering ${namespaces}>${abstracts.join('')}${numbers.join('')}</w:numbering>`
   }
+}
+
+/** The levels of a list's definition (§17.9.6). */
+export function levelsXml(ordered: boolean, start = 1): string {
+  return Array.from({ length: 9 }, (_, level) => {
+    const indent = `<w:pPr><w:ind w:left="${(level + 1) * 720}" w:hanging="360"/></w:pPr>`
+    const begin = `<w:lvl w:ilvl="${level}"><w:start w:val="${level === 0 ? start : 1}"/>`
+    return ordered
+      ? `${begin}<w:numFmt w:val="decimal"/><w:lvlText w:val="%${level + 1}."/><w:lvlJc w:val="left"/>${indent}</w:lvl>`
+      : `${begin}<w:numFmt w:val="bullet"/><w:lvlText w:val="${'•◦▪'[level % 3]}"/><w:lvlJc w:val="left"/>${indent}</w:lvl>`
+  }).join('')
+}
+
+/** A picture in a line (§20.4.2.8). @param relationship to its part @param number its own among the drawings */
+export function drawingXml(node: Node, relationship: string, number: number): string {
+  const { alt, width, height } = node.attrs as { alt: string; width: number; height: number }
+  const extent = `cx="${width * emuPerPixel}" cy="${height * emuPerPixel}"`
+  return (
+    `<w:drawing><wp:inline distT="0" distB="0" distL="0" distR="0"><wp:extent ${extent}/><wp:docPr id="${number}" name="Image ${number}" descr="${escapeAttribute(alt)}"/>` +
+    '<a:graphic><a:graphicData uri="http://schemas.openxmlformats.org/drawingml/2006/picture"><pic:pic><pic:nvPicPr>' +
+    `<pic:cNvPr id="${number}" name="Image ${number}"/><pic:cNvPicPr/></pic:nvPicPr><pic:blipFill><a:blip r:embed="${relationship}"/><a:stretch><a:fillRect/></a:stretch></pic:blipFill>` +
+    `<pic:spPr><a:xfrm><a:off x="0" y="0"/><a:ext ${extent}/></a:xfrm><a:prstGeom prst="rect"><a:avLst/></a:prstGeom></pic:spPr></pic:pic></a:graphicData></a:graphic></wp:inline></w:drawing>`
+  )
 }
 
 /** rPr in the order of §17.3.2.28. */

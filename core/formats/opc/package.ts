@@ -35,10 +35,9 @@ export function openPackage(bytes: Uint8Array): OpcPackage {
       return content && parseXml(content, part)
     },
     relationships(part) {
-      const slash = part.lastIndexOf('/')
-      const folder = part.slice(0, slash + 1)
+      const folder = folderOf(part)
       const found = new Map<string, Relationship>()
-      for (const element of elements(opened.xml(`${folder}_rels/${part.slice(slash + 1)}.rels`), 'Relationship')) {
+      for (const element of elements(opened.xml(relationshipsPartOf(part)), 'Relationship')) {
         const { Id: id = '', Type: type = '', Target: target = '', TargetMode: mode } = element.attributes
         const external = mode === 'External'
         found.set(id, { id, type, external, target: external ? target : resolvePart(folder, target) })
@@ -54,8 +53,13 @@ export function openPackage(bytes: Uint8Array): OpcPackage {
   return opened
 }
 
+const folderOf = (part: string): string => part.slice(0, part.lastIndexOf('/') + 1)
+/** The part that says what a part is related to. */
+export const relationshipsPartOf = (part: string): string =>
+  `${folderOf(part)}_rels/${part.slice(part.lastIndexOf('/') + 1)}.rels`
+
 /** A target as a part name (RFC 3986 §5.2.4 without the rest). */
-function resolvePart(folder: string, target: string): string {
+export function resolvePart(folder: string, target: string): string {
   const segments: string[] = []
   for (const segment of (target.startsWith('/') ? target : folder + target).split('/')) {
     if (segment === '..') segments.pop()

@@ -1,11 +1,14 @@
 import { SaxesParser } from 'saxes'
 import { say } from '../../words/said'
 import { DamagedFile } from '../refusals'
+import type { Spanned } from './spans'
 
 export interface XmlElement {
   name: string
   attributes: Record<string, string>
   children: (XmlElement | string)[]
+  /** Where it stands in its part, when it was read for that (opc/spanned-xml.ts). */
+  at?: Spanned
 }
 
 /** Prefixes used in the code for the namespaces of ECMA-376, in its transitional and strict forms. */

@@ -1,7 +1,7 @@
 // Zip containers (PKWARE APPNOTE 6.3) as ECMA-376 part 2 allows them: stored or deflated
 // entries, no encryption. What a container declares is checked before anything is unpacked,
 // and what it unpacks to is checked against its CRC-32.
-import { inflateSync, type Zippable, zipSync } from 'fflate'
+import { deflateSync, inflateSync, type Zippable, zipSync } from 'fflate'
 import { type Sentence, say } from '../../words/said'
 import { DamagedFile } from '../refusals'
 import { isEncryptedPackage } from '../signature'
@@ -12,6 +12,8 @@ export const expansionBounds = { bytes: 512 * 1024 * 1024, ratio: 400, freeBytes
 const endOfDirectory = 0x06054b50
 const directoryEntry = 0x02014b50
 const localEntry = 0x04034b50
+const wideEnd = 0x06064b50
+const wideLocator = 0x07064b50
 
 interface DirectoryEntry {
   name: string
@@ -20,6 +22,9 @@ interface DirectoryEntry {
   packed: number
   expanded: number
   offset: number
+  /** Where its record in the directory stands, and how long it is. */
+  record: number
+  recordLength: number
 }
 
 export interface Container {
@@ -28,13 +33,19 @@ export interface Container {
   xmlBytes: number
   /** An entry's bytes; undefined when there is none of that name. @throws DamagedFile */
   read(name: string): Uint8Array | undefined
+  /**
+   * The container with some entries changed. What is not changed keeps its packed bytes, its headers and its place.
+   * @param changes new bytes by name; null removes an entry; names that are not there yet are added at the end
+   * @returns null where entries lie over each other, so that none of them can be moved
+   */
+  patched(changes: ReadonlyMap<string, Uint8Array | null>): Uint8Array | null
 }
 
 /** Reads a container's directory. @throws DamagedFile when it is none, is damaged or would expand past the bounds */
 export function openZip(bytes: Uint8Array): Container {
   if (isEncryptedPackage(bytes)) throw new DamagedFile(say('formats.this-file-is-protected-by-a-password'))
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
-  const entries = readDirectory(bytes, view)
+  const { entries, end, start } = readDirectory(bytes, view)
   let total = 0
   for (const entry of entries.values()) {
     total += entry.expanded
@@ -53,42 +64,228 @@ export function openZip(bytes: Uint8Array): Container {
       const entry = entries.get(name)
       return entry && unpack(bytes, view, entry)
     },
+    patched: (changes) => patched(bytes, view, [...entries.values()], start, end, changes),
   }
 }
 
-function readDirectory(bytes: Uint8Array, view: DataView): Map<string, DirectoryEntry> {
+/** 64-bit numbers that stand in a record's extra fields instead of 32-bit ones that are all ones (APPNOTE 4.5.3). */
+function wide(view: DataView, from: number, to: number, fields: readonly number[]): number[] {
+  if (!fields.includes(0xffffffff)) return [...fields]
+  for (let at = from; at + 4 <= to; at += 4 + view.getUint16(at + 2, true)) {
+    if (view.getUint16(at, true) !== 1) continue
+    let next = at + 4
+    return fields.map((field) => {
+      if (field !== 0xffffffff || next + 8 > to) return field
+      const number = Number(view.getBigUint64(next, true))
+      next += 8
+      return number
+    })
+  }
+  return [...fields]
+}
+
+interface Directory {
+  entries: Map<string, DirectoryEntry>
+  /** Where the directory begins, and where the record that ends it stands. */
+  start: number
+  end: number
+}
+
+function readDirectory(bytes: Uint8Array, view: DataView): Directory {
   const damaged = (what: Sentence) => new DamagedFile(say('formats.this-file-is-damaged', { what }))
   let end = bytes.length - 22
   const lowest = Math.max(0, end - 65535)
   while (end >= lowest && view.getUint32(end, true) !== endOfDirectory) end--
   if (end < lowest || end < 0) throw damaged(say('formats.the-directory-at-its-end-is-missing'))
-  const count = view.getUint16(end + 10, true)
+  let count = view.getUint16(end + 10, true)
   let at = view.getUint32(end + 16, true)
+  // A container whose numbers need 64 bits, or were written so, has a second record before this one (APPNOTE 4.3.14).
+  if ((count === 0xffff || at === 0xffffffff) && end >= 20 && view.getUint32(end - 20, true) === wideLocator) {
+    const record = Number(view.getBigUint64(end - 12, true))
+    if (record + 56 > bytes.length || view.getUint32(record, true) !== wideEnd)
+      throw damaged(say('formats.its-directory-cannot-be-read'))
+    count = Number(view.getBigUint64(record + 32, true))
+    at = Number(view.getBigUint64(record + 48, true))
+  }
+  const start = at
   if (count > expansionBounds.entries) throw damaged(say('formats.it-has-too-many-parts'))
   const entries = new Map<string, DirectoryEntry>()
   for (let i = 0; i < count; i++) {
     if (at + 46 > bytes.length || view.getUint32(at, true) !== directoryEntry)
       throw damaged(say('formats.its-directory-cannot-be-read'))
     const nameLength = view.getUint16(at + 28, true)
+    const extra = at + 46 + nameLength
+    const recordLength = 46 + nameLength + view.getUint16(at + 30, true) + view.getUint16(at + 32, true)
+    const [expanded = 0, packed = 0, offset = 0] = wide(view, extra, extra + view.getUint16(at + 30, true), [
+      view.getUint32(at + 24, true),
+      view.getUint32(at + 20, true),
+      view.getUint32(at + 42, true),
+    ])
     const name = new TextDecoder().decode(bytes.subarray(at + 46, at + 46 + nameLength)).replaceAll('\\', '/')
     if (view.getUint16(at + 8, true) & 1) throw new DamagedFile(say('formats.this-file-is-protected-by-a-password-2'))
     entries.set(name, {
       name,
       method: view.getUint16(at + 10, true),
       crc: view.getUint32(at + 16, true),
-      packed: view.getUint32(at + 20, true),
-      expanded: view.getUint32(at + 24, true),
-      offset: view.getUint32(at + 42, true),
+      packed,
+      expanded,
+      offset,
+      record: at,
+      recordLength,
     })
-    at += 46 + nameLength + view.getUint16(at + 30, true) + view.getUint16(at + 32, true)
+    at += recordLength
   }
-  return entries
+  return { entries, start, end }
+}
+
+/** A record or a header for bytes that are packed anew: its name and its date stay, what it says of 64 bits goes. */
+function renewed(old: Uint8Array, fixed: number, packed: Uint8Array, plain: Uint8Array): Uint8Array {
+  const local = fixed === 30
+  const view = new DataView(old.buffer, old.byteOffset, old.byteLength)
+  const nameLength = view.getUint16(local ? 26 : 28, true)
+  const extraLength = view.getUint16(local ? 28 : 30, true)
+  const from = fixed + nameLength
+  const extra: number[] = []
+  for (let at = from; at + 4 <= from + extraLength; ) {
+    const next = at + 4 + view.getUint16(at + 2, true)
+    if (view.getUint16(at, true) !== 1) extra.push(...old.subarray(at, next))
+    at = next
+  }
+  const comment = local ? new Uint8Array() : old.subarray(from + extraLength)
+  const made = new Uint8Array(from + extra.length + comment.length)
+  made.set(old.subarray(0, from))
+  made.set(extra, from)
+  made.set(comment, from + extra.length)
+  const out = new DataView(made.buffer)
+  const at = local ? 6 : 8
+  // Sizes stand in the header itself, not in a descriptor behind the bytes.
+  out.setUint16(at, view.getUint16(at, true) & ~8, true)
+  out.setUint16(at + 2, 8, true)
+  out.setUint32(at + 8, crc32(plain), true)
+  out.setUint32(at + 12, packed.length, true)
+  out.setUint32(at + 16, plain.length, true)
+  out.setUint16(at + 22, extra.length, true)
+  // Where it stands is written when that is known, and fits into 32 bits.
+  if (!local) out.setUint32(42, 0, true)
+  return made
+}
+
+/** The header and the record of a new entry. */
+function fresh(name: string, fixed: number): Uint8Array {
+  const encoded = new TextEncoder().encode(name)
+  const made = new Uint8Array(fixed + encoded.length)
+  made.set(encoded, fixed)
+  const view = new DataView(made.buffer)
+  const local = fixed === 30
+  view.setUint32(0, local ? localEntry : directoryEntry, true)
+  view.setUint16(4, 20, true)
+  if (!local) view.setUint16(6, 20, true)
+  // The first of January 1980, as writeZip dates every entry.
+  view.setUint16(local ? 12 : 14, 0x21, true)
+  view.setUint16(local ? 26 : 28, encoded.length, true)
+  return made
+}
+
+function patched(
+  bytes: Uint8Array,
+  view: DataView,
+  entries: readonly DirectoryEntry[],
+  directory: number,
+  end: number,
+  changes: ReadonlyMap<string, Uint8Array | null>,
+): Uint8Array | null {
+  const pieces: Uint8Array[] = []
+  let length = 0
+  const put = (piece: Uint8Array) => {
+    pieces.push(piece)
+    length += piece.length
+  }
+  const byOffset = entries.toSorted((a, b) => a.offset - b.offset)
+  const offsets = new Map<DirectoryEntry, number>()
+  const records = new Map<DirectoryEntry, Uint8Array>()
+  if (byOffset[0]) put(bytes.subarray(0, byOffset[0].offset))
+  for (const [index, entry] of byOffset.entries()) {
+    const next = byOffset[index + 1]?.offset ?? directory
+    const content = localContent(bytes, view, entry)
+    if (content + entry.packed > next || next > directory) return null
+    const change = changes.get(entry.name)
+    if (change === null) continue
+    offsets.set(entry, length)
+    const record = bytes.subarray(entry.record, entry.record + entry.recordLength)
+    if (!change) {
+      put(bytes.subarray(entry.offset, next))
+      records.set(entry, record.slice())
+      continue
+    }
+    const packed = deflateSync(change, { level: 6 })
+    put(renewed(bytes.subarray(entry.offset, content), 30, packed, change))
+    put(packed)
+    records.set(entry, renewed(record, 46, packed, change))
+  }
+  const known = new Set(entries.map(({ name }) => name))
+  const added: [Uint8Array, number][] = []
+  for (const [name, change] of changes) {
+    if (known.has(name) || !change) continue
+    const packed = deflateSync(change, { level: 6 })
+    added.push([renewed(fresh(name, 46), 46, packed, change), length])
+    put(renewed(fresh(name, 30), 30, packed, change))
+    put(packed)
+  }
+  const newStart = length
+  for (const entry of entries) {
+    const record = records.get(entry)
+    if (!record) continue
+    placeRecord(record, offsets.get(entry)!)
+    put(record)
+  }
+  for (const [record, offset] of added) {
+    placeRecord(record, offset)
+    put(record)
+  }
+  const count = records.size + added.length
+  // Its comment stays; what it says in 64 bits fits into 32 here.
+  const last = bytes.slice(end)
+  const lastView = new DataView(last.buffer)
+  lastView.setUint16(8, count, true)
+  lastView.setUint16(10, count, true)
+  lastView.setUint32(12, length - newStart, true)
+  lastView.setUint32(16, newStart, true)
+  put(last)
+  const whole = new Uint8Array(length)
+  let at = 0
+  for (const piece of pieces) {
+    whole.set(piece, at)
+    at += piece.length
+  }
+  return whole
+}
+
+/** Writes where an entry stands into its record of the directory. */
+function placeRecord(record: Uint8Array, offset: number): void {
+  const view = new DataView(record.buffer, record.byteOffset, record.byteLength)
+  if (view.getUint32(42, true) !== 0xffffffff) return view.setUint32(42, offset, true)
+  const nameLength = view.getUint16(28, true)
+  for (let at = 46 + nameLength; at + 4 <= 46 + nameLength + view.getUint16(30, true); ) {
+    const size = view.getUint16(at + 2, true)
+    if (view.getUint16(at, true) === 1) {
+      const before = [20, 24].filter((field) => view.getUint32(field, true) === 0xffffffff).length
+      view.setBigUint64(at + 4 + before * 8, BigInt(offset), true)
+      return
+    }
+    at += 4 + size
+  }
+}
+
+/** Where an entry's packed bytes begin. */
+function localContent(bytes: Uint8Array, view: DataView, entry: DirectoryEntry): number {
+  if (entry.offset + 30 > bytes.length || view.getUint32(entry.offset, true) !== localEntry)
+    throw new DamagedFile(say('formats.this-file-is-damaged-its-part-cannot', { entryName: entry.name }))
+  return entry.offset + 30 + view.getUint16(entry.offset + 26, true) + view.getUint16(entry.offset + 28, true)
 }
 
 function unpack(bytes: Uint8Array, view: DataView, entry: DirectoryEntry): Uint8Array {
   const damaged = new DamagedFile(say('formats.this-file-is-damaged-its-part-cannot', { entryName: entry.name }))
-  if (entry.offset + 30 > bytes.length || view.getUint32(entry.offset, true) !== localEntry) throw damaged
-  const start = entry.offset + 30 + view.getUint16(entry.offset + 26, true) + view.getUint16(entry.offset + 28, true)
+  const start = localContent(bytes, view, entry)
   if (start + entry.packed > bytes.length) throw damaged
   const packed = bytes.subarray(start, start + entry.packed)
   let plain: Uint8Array

@@ -12,12 +12,13 @@ import {
   type Workbook,
 } from '../../content/workbook'
 import { say } from '../../words/said'
-import { type OpcPackage, openPackage, relationshipKind } from '../opc/package'
+import { type OpcPackage, openPackage, type Relationship, relationshipKind } from '../opc/package'
 import { readPlainXml } from '../opc/plain-xml'
 import { child, decodeXml, elements, renamedName, renamedPrefixes, textOf, type XmlElement } from '../opc/xml'
 import { DamagedFile, type Limit, Limits } from '../refusals'
+import { days1904, isDateFormat } from './date-system'
 import { unescapeString } from './string'
-import { readCellStyles } from './style-sheet'
+import { earlierPalette, paletteOf, readCellStyles } from './style-sheet'
 import { widthFromFile } from './write'
 
 export interface ReadWorkbook {
@@ -30,20 +31,106 @@ export interface ReadWorkbook {
 /** Cells read at most; a file with more is refused before memory runs out. */
 const mostCells = 5_000_000
 
+/** A workbook's parts, before any of its sheets is read. */
+export interface WorkbookParts {
+  opened: OpcPackage
+  /** The name of the part that lists the sheets. */
+  main: string
+  root: XmlElement
+  relationships: Map<string, Relationship>
+  stylesPart: string | undefined
+  date1904: boolean
+  /** Sheets of cells, in their order. */
+  sheets: { name: string; part: string; relationship: string; state: string }[]
+  /** Sheets of another kind, by name. */
+  others: string[]
+}
+
 /** @throws DamagedFile */
-export function readXlsx(bytes: Uint8Array): ReadWorkbook {
+export function openParts(bytes: Uint8Array): WorkbookParts {
   const opened = openPackage(bytes)
   const main = opened.mainPart()
   const root = opened.xml(main)
   if (root?.name !== 'workbook') throw new DamagedFile(say('formats.this-file-is-damaged-it-has-no-2'))
-  const limits = new Limits()
   const relationships = opened.relationships(main)
-  const part = (kind: string) =>
-    [...relationships.values()].find((relationship) => relationshipKind(relationship) === kind)?.target
-  const strings = readStrings(opened, part('sharedStrings'), limits)
-  const stylesPart = part('styles')
-  const cellStyles = readCellStyles(stylesPart === undefined ? undefined : opened.xml(stylesPart))
-  const date1904 = ['1', 'true'].includes(child(root, 'workbookPr')?.attributes.date1904 ?? '')
+  const parts: WorkbookParts = {
+    opened,
+    main,
+    root,
+    relationships,
+    stylesPart: partOf(relationships, 'styles'),
+    date1904: ['1', 'true'].includes(child(root, 'workbookPr')?.attributes.date1904 ?? ''),
+    sheets: [],
+    others: [],
+  }
+  for (const element of elements(child(root, 'sheets'), 'sheet')) {
+    const relationship = element.attributes['r:id'] ?? ''
+    const name = element.attributes.name ?? `Sheet ${parts.sheets.length + 1}`
+    const target = relationships.get(relationship)
+    if (target && relationshipKind(target) !== 'worksheet') parts.others.push(name)
+    else if (target)
+      parts.sheets.push({ name, part: target.target, relationship, state: element.attributes.state ?? 'visible' })
+    else throw new DamagedFile(say('formats.this-file-is-damaged-its-sheet-is', { name }))
+  }
+  if (parts.sheets.length === 0) throw new DamagedFile(say('formats.this-file-is-damaged-it-has-no-3'))
+  return parts
+}
+/** The part that a relationship of a kind leads to. */
+export const partOf = (relationships: Map<string, Relationship>, kind: string): string | undefined =>
+  [...relationships.values()].find((relationship) => relationshipKind(relationship) === kind)?.target
+
+/** The cell formats of a workbook, by their numbers. @param styles their part, where it is another one than the file's */
+export function cellStylesOf(
+  { opened, relationships, stylesPart }: WorkbookParts,
+  styles?: XmlElement,
+  form: 1 | 2 = 2,
+): ReturnType<typeof readCellStyles> {
+  const sheet = styles ?? (stylesPart === undefined ? undefined : opened.xml(stylesPart))
+  const theme = partOf(relationships, 'theme')
+  return readCellStyles(
+    sheet,
+    form === 1 ? earlierPalette : paletteOf(theme === undefined ? undefined : themeOf(opened, theme), sheet),
+  )
+}
+
+/** Reads sheets of a workbook. @param styles the part of cell formats, where it is another one than the file's */
+export function sheetReader(
+  parts: WorkbookParts,
+  limits = new Limits(),
+  styles?: XmlElement,
+  form: 1 | 2 = 2,
+): { read: (content: Uint8Array, name: string) => ReadSheet; cellStyles: ReturnType<typeof readCellStyles> } {
+  const { opened, relationships, date1904 } = parts
+  const strings = readStrings(opened, partOf(relationships, 'sharedStrings'), limits)
+  const cellStyles = cellStylesOf(parts, styles, form)
+  const isDate = form === 1 ? (format: string | undefined) => /[ymdh]/i.test(format ?? '') : isDateFormat
+  const from1904 = date1904 ? cellStyles.map(({ style }) => isDate(style?.format)) : null
+  const room = { cells: mostCells }
+  return {
+    cellStyles,
+    read: (content, name) => readSheet(content, name, strings, cellStyles, from1904, limits, room),
+  }
+}
+
+/** A theme only colours: one that cannot be read is as if there were none. */
+function themeOf(opened: OpcPackage, part: string): XmlElement | undefined {
+  try {
+    return opened.xml(part)
+  } catch {
+    return undefined
+  }
+}
+
+/**
+ * @param form of the model, for drafts that an earlier Jaula wrote (core/recovery/models.ts): 1 without the palette's
+ *   and the theme's colours, and with every format that has a letter of a date in it taken for one
+ * @throws DamagedFile
+ */
+export function readXlsx(bytes: Uint8Array, form: 1 | 2 = 2): ReadWorkbook {
+  const parts = openParts(bytes)
+  const { opened, root } = parts
+  const limits = new Limits()
+  const reader = sheetReader(parts, limits, undefined, form)
   const names = [...elements(child(root, 'definedNames'), 'definedName')].filter(
     ({ attributes }) => !attributes.name?.startsWith('_xlnm.'),
   )
@@ -61,25 +148,18 @@ export function readXlsx(bytes: Uint8Array): ReadWorkbook {
     if (/vbaProject\.bin$/.test(name)) limits.add('macros', '')
     if (/^xl\/externalLinks\/[^/]+\.xml$/.test(name)) limits.add('links to other files', '')
   }
+  for (const name of parts.others) limits.add('sheets that are not of cells', name)
 
   const sheets: Sheet[] = []
   const results: Map<number, CellValue>[] = []
-  const room = { cells: mostCells }
-  for (const element of elements(child(root, 'sheets'), 'sheet')) {
-    const name = element.attributes.name ?? `Sheet ${sheets.length + 1}`
-    const target = relationships.get(element.attributes['r:id'] ?? '')
-    if (target && relationshipKind(target) !== 'worksheet') {
-      limits.add('sheets that are not of cells', name)
-      continue
-    }
-    const content = target && opened.bytes(target.target)
+  for (const { name, part, state } of parts.sheets) {
+    const content = opened.bytes(part)
     if (!content) throw new DamagedFile(say('formats.this-file-is-damaged-its-sheet-is', { name }))
-    if (element.attributes.state && element.attributes.state !== 'visible')
-      limits.add('hidden sheets (they become visible)', name)
-    const read = readSheet(content, name, strings, cellStyles, date1904, limits, room)
+    if (state !== 'visible') limits.add('hidden sheets (they become visible)', name)
+    const read = reader.read(content, name)
     sheets.push(read.sheet)
     results.push(read.results)
-    for (const relationship of opened.relationships(target.target).values()) {
+    for (const relationship of opened.relationships(part).values()) {
       const feature = attachedFeatures[relationshipKind(relationship)]
       if (!feature) continue
       const drawing = feature === 'drawing' ? opened.relationships(relationship.target) : null
@@ -93,7 +173,6 @@ export function readXlsx(bytes: Uint8Array): ReadWorkbook {
       }
     }
   }
-  if (sheets.length === 0) throw new DamagedFile(say('formats.this-file-is-damaged-it-has-no-3'))
   return { workbook: { sheets }, results, limits: limits.list() }
 }
 
@@ -146,7 +225,7 @@ interface SharedFormula {
   column: number
 }
 
-interface ReadSheet {
+export interface ReadSheet {
   sheet: Sheet
   results: Map<number, CellValue>
 }
@@ -155,12 +234,12 @@ type SheetArguments = Parameters<typeof readSheetBy> extends [string, boolean, .
 /** Reads a sheet the quick way and, where its XML is not plain, by the full parser. */
 function readSheet(
   bytes: Uint8Array,
-  ...[name, strings, cellStyles, date1904, limits, room]: SheetArguments
+  ...[name, strings, cellStyles, from1904, limits, room]: SheetArguments
 ): ReadSheet {
   const xml = decodeXml(bytes)
   const tried = { limits: new Limits(), room: { ...room } }
-  const quick = readSheetBy(xml, true, name, strings, cellStyles, date1904, tried.limits, tried.room)
-  if (!quick) return readSheetBy(xml, false, name, strings, cellStyles, date1904, limits, room)!
+  const quick = readSheetBy(xml, true, name, strings, cellStyles, from1904, tried.limits, tried.room)
+  if (!quick) return readSheetBy(xml, false, name, strings, cellStyles, from1904, limits, room)!
   limits.include(tried.limits)
   room.cells = tried.room.cells
   return quick
@@ -173,7 +252,7 @@ function readSheetBy(
   name: string,
   strings: readonly string[],
   cellStyles: readonly { style: CellStyle | undefined; lost: string | null }[],
-  date1904: boolean,
+  from1904: readonly boolean[] | null,
   limits: Limits,
   room: { cells: number },
 ): ReadSheet | null {
@@ -362,7 +441,7 @@ function readSheetBy(
           throw new DamagedFile(
             say('formats.this-file-is-damaged-its-sheet-has-2', { name, value: value.slice(0, 20) }),
           )
-        return date1904 && /[ymdh]/i.test(cellStyles[style]?.style?.format ?? '') ? number + 1462 : number
+        return from1904?.[style] ? number + days1904 : number
       }
     }
   }

@@ -159,4 +159,22 @@ export const app = {
   'app.an-invented-office-to-try-jaula-in':
     'Ein erfundenes Büro, um Jaula auszuprobieren. Wählen Sie, wer Sie sein möchten.',
   'app.browser-on': '{browser} auf {system}',
+  'app.close-everything-open': 'Alles schließen, was offen ist',
+  'app.list-what-is-open': 'Zeigen, was offen ist',
+  'app.n-open': '{n, number} offen',
+  'app.n-of-them-not-saved': '{n, plural, one {# davon nicht gespeichert} other {# davon nicht gespeichert}}',
+  'app.not-saved': 'Nicht gespeichert',
+  'app.shown-now': 'Jetzt zu sehen',
+  'app.open-now': 'Jetzt offen',
+  'app.next-open-file': 'Nächste offene Datei',
+  'app.open-file-before': 'Offene Datei davor',
+  'app.close-all-some-not-saved':
+    '{all, plural, one {Eine Datei ist offen, mit ungespeicherten Änderungen.} other {# Dateien sind offen, {unsaved, number} mit ungespeicherten Änderungen.}}',
+  'app.close-all-nothing-unsaved':
+    '{all, plural, one {Die offene Datei schließen?} other {Die # offenen Dateien schließen?}}',
+  'app.close-them': 'Schließen',
+  'app.save-n-and-close':
+    '{all, select, true {{n, plural, one {Speichern und schließen} other {# speichern und schließen}}} other {{n, plural, one {Die eine mit Namen speichern und schließen} other {Die # mit Namen speichern und schließen}}}}',
+  'app.other-tabs-stay-open':
+    '{n, plural, one {Eine Datei in einem anderen Tab bleibt offen.} other {# Dateien in anderen Tabs bleiben offen.}}',
 }

@@ -102,4 +102,8 @@ export const common = {
   'common.yesterday-at': 'gestern {time}',
   'common.control': 'Strg',
   'common.of': '{at} von {all}',
+  'common.close-go-on-later': 'Schließen, später weiterarbeiten',
+  'common.unsaved-work-stays-in-rescue-for-days':
+    'Ungespeicherte Arbeit bleibt {keptDays, plural, one {# Tag} other {# Tage}} unter Rettung, auch wenn Sie schließen, ohne zu speichern.',
+  'common.saved-as-version': 'Als Version {number} gespeichert',
 }

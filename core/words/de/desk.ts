@@ -14,4 +14,11 @@ export const desk = {
   'desk.changed-by-others': 'Von anderen geändert',
   'desk.new': 'Neu.',
   'desk.version': 'Version {number}.',
+  'desk.due': 'Fällig',
+  'desk.names-never-audited': 'Die Namen in {share} wurden noch nie geprüft.',
+  'desk.names-do-not-follow':
+    '{n, plural, one {Ein Name in {share} folgt seiner Konvention nicht.} other {# Namen in {share} folgen ihrer Konvention nicht.}}',
+  'desk.names-audited-long-ago': 'Die Namen in {share} wurden zuletzt {at} geprüft.',
+  'desk.drill-never': 'Das Zurückholen wurde hier noch nie probiert. Eine Übung zeigt, dass es geht.',
+  'desk.drill-long-ago': 'Das Zurückholen wurde zuletzt {at} probiert.',
 }

@@ -47,4 +47,5 @@ export const document = {
   'document.insert-image': 'Bild einfügen',
   'document.choose-an-image': 'Ein Bild wählen',
   'document.image-damaged': '{name} ist beschädigt und kann nicht gezeigt werden.',
+  'document.n-found': '{n, number} gefunden',
 }

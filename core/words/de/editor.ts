@@ -33,8 +33,8 @@ export const editor = {
   'editor.version-stays-as-it-is-until-you': 'Version {number} bleibt, wie sie ist, bis Sie speichern.',
   'editor.changes-are-on-only-beyond-this-version':
     '{edits, plural, one {# Änderung} other {# Änderungen}} {edits, plural, one {ist} other {sind}} nur auf {deviceName}, über diese Version hinaus. Wenn das wiederkommt, können Sie es hiermit zusammenführen.',
-  'editor.this-file-has-things-that-jaula-cannot':
-    'Diese Datei enthält, was Jaula beim Speichern nicht behalten kann: {limits}. Die Version, die hereinkam, bleibt, wie sie war.',
+  'editor.kept-and-not-shown':
+    'Das bleibt beim Speichern in der Datei, ist hier aber noch nicht zu sehen und nicht zu ändern: {limits}.',
   'editor.combine-the-two-and-save': 'Beide zusammenführen und speichern',
   'editor.save-mine-as-version': 'Meine als Version {it} speichern',
   'editor.your-work-is-not-saved-yet-and':
@@ -72,14 +72,11 @@ export const editor = {
     '{firstName}{restIs, select, true { und {rest} weitere} other {}} {people, plural, one {hat} other {haben}} sie geöffnet',
   'editor.writing': '{name}, schreibt gerade',
   'editor.with-unsaved-work': ', mit ungespeicherter Arbeit',
-  'editor.unsaved-work-stays-in-rescue-for-days':
-    'Ungespeicherte Arbeit bleibt {keptDays, plural, one {# Tag} other {# Tage}} unter Rettung, auch wenn Sie schließen, ohne zu speichern.',
   'editor.has-changes-since-its-last-save':
     '{name} hat Änderungen seit {head, select, true {Version {number}} other {dem letzten Speichern}}',
   'editor.was-never-saved': '{name} wurde noch nie gespeichert',
   'editor.save-and-close': 'Speichern und schließen',
   'editor.name-and-save-it': 'Benennen und speichern',
-  'editor.close-go-on-later': 'Schließen, später weiterarbeiten',
   'editor.version-keeps-them-and-stays-in-the':
     'Version {number} hat sie weiterhin und bleibt in den Versionen der Datei.',
   'editor.version-would-lose-these': 'Version {next} würde dies verlieren',
@@ -104,8 +101,6 @@ export const editor = {
   'editor.name-of-the-template': 'Name der Vorlage',
   'editor.already-filled-in-when-a-file-begun': 'Schon ausgefüllt, wenn eine daraus begonnene Datei benannt wird',
   'editor.needs-a-name-its-slip-is-open': 'Braucht einen Namen: Der Ablagezettel ist in seinem Tab offen.',
-  'editor.would-lose-something-save-it-in-its': 'Würde etwas verlieren: Speichern Sie es in seinem Tab.',
-  'editor.saved-as-version': 'Als Version {number} gespeichert',
   'editor.jaula': '{unsaved, select, true {• } other {}}{name} – Jaula',
   'editor.saved-as-the-number-before-it-was':
     'Als {called} gespeichert: Die Nummer davor hat inzwischen jemand anderes bekommen.',

@@ -93,4 +93,6 @@ export const files = {
   'files.moved': '{things} verschoben.',
   'files.removed': '{things} entfernt. Sie können es 30 Tage lang zurückholen.',
   'files.corrected': '{things} berichtigt.',
+  'files.version': 'Version',
+  'files.columns-that-are-shown': 'Spalten, die gezeigt werden',
 }

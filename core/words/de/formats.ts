@@ -46,8 +46,7 @@ export const formats = {
   'formats.links-to-other-files':
     '{n, plural, one {# Verweis auf eine andere Datei} other {# Verweise auf andere Dateien}}',
   'formats.sheets-that-are-not-of-cells': '{n, plural, one {# Blatt ohne Zellen} other {# Blätter ohne Zellen}}',
-  'formats.hidden-sheets':
-    '{n, plural, one {# verborgenes Blatt (es wird sichtbar)} other {# verborgene Blätter (sie werden sichtbar)}}',
+  'formats.hidden-sheets': '{n, plural, one {# verborgenes Blatt} other {# verborgene Blätter}}',
   'formats.comment-threads': '{n, plural, one {# Kommentarfolge} other {# Kommentarfolgen}}',
   'formats.pivot-tables': '{n, plural, one {# Pivot-Tabelle} other {# Pivot-Tabellen}}',
   'formats.tables-with-a-name-of-their-own':
@@ -64,7 +63,7 @@ export const formats = {
   'formats.formats-inside-a-cells-text':
     '{n, plural, one {# Format im Text einer Zelle} other {# Formate im Text von Zellen}}',
   'formats.hidden-rows-and-columns':
-    '{n, plural, one {# verborgene Zeile oder Spalte (sie wird sichtbar)} other {# verborgene Zeilen und Spalten (sie werden sichtbar)}}',
+    '{n, plural, one {# verborgene Zeile oder Spalte} other {# verborgene Zeilen und Spalten}}',
   'formats.row-heights': '{n, plural, one {# Zeilenhöhe} other {# Zeilenhöhen}}',
   'formats.conditional-formats': '{n, plural, one {# bedingtes Format} other {# bedingte Formate}}',
   'formats.array-formulas': '{n, plural, one {# Matrixformel} other {# Matrixformeln}}',
@@ -83,6 +82,7 @@ export const formats = {
     'Diese Datei ist durch ein Kennwort geschützt; Jaula kann sie noch nicht öffnen. Sie bleibt, wie sie ist.',
   'formats.this-file-would-expand-to-more-than':
     'Diese Datei würde sich auf mehr als {it} MB entfalten und wird nicht geöffnet.',
+  'formats.would-lose': 'Der nächsten Version würde fehlen: {limits}. Öffnen Sie die Datei und speichern Sie dort.',
   'formats.a-part-of-this-file-would-expand':
     'Ein Teil dieser Datei würde sich auf das Hundertfache entfalten; sie wird nicht geöffnet.',
   'formats.this-file-is-damaged': 'Diese Datei ist beschädigt: {what}.',

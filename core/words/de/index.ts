@@ -1,57 +1,9 @@
 import type { Messages } from '../en'
-import { app } from './app'
-import { changes } from './changes'
-import { common } from './common'
-import { compare } from './compare'
-import { content } from './content'
-import { contract } from './contract'
-import { desk } from './desk'
-import { document } from './document'
-import { drill } from './drill'
-import { editor } from './editor'
-import { files } from './files'
-import { find } from './find'
-import { formats } from './formats'
-import { history } from './history'
-import { lifeline } from './lifeline'
-import { names } from './names'
-import { naming } from './naming'
-import { problem } from './problem'
-import { reach } from './reach'
-import { recovery } from './recovery'
-import { rescue } from './rescue'
-import { retention } from './retention'
-import { settings } from './settings'
-import { sheet } from './sheet'
-import { slip } from './slip'
-import { work } from './work'
+import { first } from './first'
+import { later } from './later'
 
 /** Every sentence in German; the type holds it to having each one that English has. */
 export const messages: Messages = {
-  ...app,
-  ...common,
-  ...compare,
-  ...desk,
-  ...drill,
-  ...editor,
-  ...document,
-  ...lifeline,
-  ...slip,
-  ...reach,
-  ...sheet,
-  ...files,
-  ...find,
-  ...names,
-  ...rescue,
-  ...retention,
-  ...settings,
-  ...work,
-  ...changes,
-  ...naming,
-  ...recovery,
-  ...history,
-  ...problem,
-  ...contract,
-  ...formats,
-  ...content,
+  ...first,
+  ...later,
 }

@@ -152,6 +152,7 @@ export const names = {
   'names.2026-q4-quarter': '2026-Q4 (Quartal)',
   'names.written': 'Geschrieben',
   'names.proposed': 'Vorgeschlagen',
+  'names.today': 'heute',
   'names.from-content-else-today': 'aus dem Inhalt, sonst heute',
   'names.nothing-it-is-chosen': 'nichts, man wählt',
   'names.list': 'Liste',

@@ -128,4 +128,5 @@ export const rescue = {
   'rescue.asked-for-a-point': '{person} hat einen Sicherungspunkt der Arbeit von {owner} an <bdi>{name}</bdi> geholt',
   'rescue.saved-a-safe-copy': '{person} hat eine sichere Kopie der Arbeit von {owner} an <bdi>{name}</bdi> gespeichert',
   'rescue.doing': '{doing} {at} von {all} …',
+  'rescue.go-to-it': 'Dorthin gehen',
 }

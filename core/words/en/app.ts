@@ -154,4 +154,22 @@ export const app = {
   'app.the-merrowdale-canal-trust': 'The Merrowdale Canal Trust',
   'app.an-invented-office-to-try-jaula-in': 'An invented office to try Jaula in. Choose who you want to be.',
   'app.browser-on': '{browser} on {system}',
+  'app.close-everything-open': 'Close everything open',
+  'app.list-what-is-open': 'List what is open',
+  'app.n-open': '{n, number} open',
+  'app.n-of-them-not-saved': '{n, plural, one {# of them not saved} other {# of them not saved}}',
+  'app.not-saved': 'Not saved',
+  'app.shown-now': 'Shown now',
+  'app.open-now': 'Open now',
+  'app.next-open-file': 'Next open file',
+  'app.open-file-before': 'Open file before this one',
+  'app.close-all-some-not-saved':
+    '{all, plural, one {One file is open, with unsaved changes.} other {# files are open, {unsaved, number} with unsaved changes.}}',
+  'app.close-all-nothing-unsaved':
+    '{all, plural, one {Close the file that is open?} other {Close the # files that are open?}}',
+  'app.close-them': 'Close',
+  'app.save-n-and-close':
+    '{all, select, true {{n, plural, one {Save and close} other {Save # and close}}} other {{n, plural, one {Save and close the one with a name} other {Save and close the # with a name}}}}',
+  'app.other-tabs-stay-open':
+    '{n, plural, one {One file in another tab stays open.} other {# files in other tabs stay open.}}',
 }

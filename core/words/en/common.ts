@@ -102,4 +102,8 @@ export const common = {
   'common.yesterday-at': 'yesterday {time}',
   'common.control': 'Ctrl',
   'common.of': '{at} of {all}',
+  'common.close-go-on-later': 'Close, go on later',
+  'common.unsaved-work-stays-in-rescue-for-days':
+    'Unsaved work stays in Rescue for {keptDays, plural, one {# day} other {# days}}, also when you close without saving.',
+  'common.saved-as-version': 'Saved as version {number}',
 }

@@ -14,4 +14,11 @@ export const desk = {
   'desk.changed-by-others': 'Changed by others',
   'desk.new': 'New.',
   'desk.version': 'Version {number}.',
+  'desk.due': 'Due',
+  'desk.names-never-audited': 'The names in {share} were never audited.',
+  'desk.names-do-not-follow':
+    '{n, plural, one {One name in {share} does not follow its convention.} other {# names in {share} do not follow their convention.}}',
+  'desk.names-audited-long-ago': 'The names in {share} were last audited {at}.',
+  'desk.drill-never': 'Getting work back was never tried here. A drill shows that it works.',
+  'desk.drill-long-ago': 'Getting work back was last tried {at}.',
 }

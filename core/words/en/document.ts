@@ -45,4 +45,5 @@ export const document = {
   'document.insert-image': 'Insert image',
   'document.choose-an-image': 'Choose an image',
   'document.image-damaged': '{name} is damaged: it cannot be shown.',
+  'document.n-found': '{n, number} found',
 }

@@ -33,8 +33,8 @@ export const editor = {
   'editor.version-stays-as-it-is-until-you': 'Version {number} stays as it is until you save.',
   'editor.changes-are-on-only-beyond-this-version':
     '{edits, plural, one {# change} other {# changes}} {edits, plural, one {is} other {are}} on {deviceName} only, beyond this version. When that comes back, you can combine it with this.',
-  'editor.this-file-has-things-that-jaula-cannot':
-    'This file has things that Jaula cannot keep when it is saved: {limits}. The version that came in stays as it was.',
+  'editor.kept-and-not-shown':
+    'These stay in the file when you save it, but cannot be seen or changed here yet: {limits}.',
   'editor.combine-the-two-and-save': 'Combine the two and save',
   'editor.save-mine-as-version': 'Save mine as version {it}',
   'editor.your-work-is-not-saved-yet-and':
@@ -70,14 +70,11 @@ export const editor = {
     '{firstName}{restIs, select, true { and {rest} more} other {}} {people, plural, one {has} other {have}} it open',
   'editor.writing': '{name}, writing',
   'editor.with-unsaved-work': ', with unsaved work',
-  'editor.unsaved-work-stays-in-rescue-for-days':
-    'Unsaved work stays in Rescue for {keptDays, plural, one {# day} other {# days}}, also when you close without saving.',
   'editor.has-changes-since-its-last-save':
     '{name} has changes since {head, select, true {version {number}} other {its last save}}',
   'editor.was-never-saved': '{name} was never saved',
   'editor.save-and-close': 'Save and close',
   'editor.name-and-save-it': 'Name and save it',
-  'editor.close-go-on-later': 'Close, go on later',
   'editor.version-keeps-them-and-stays-in-the': 'Version {number} keeps them and stays in the file’s versions.',
   'editor.version-would-lose-these': 'Version {next} would lose these',
   'editor.save-version-without-them': 'Save version {next} without them',
@@ -101,8 +98,6 @@ export const editor = {
   'editor.name-of-the-template': 'Name of the template',
   'editor.already-filled-in-when-a-file-begun': 'Already filled in when a file begun from it is named',
   'editor.needs-a-name-its-slip-is-open': 'Needs a name: its slip is open in its tab.',
-  'editor.would-lose-something-save-it-in-its': 'Would lose something: save it in its tab.',
-  'editor.saved-as-version': 'Saved as version {number}',
   'editor.jaula': '{unsaved, select, true {• } other {}}{name} – Jaula',
   'editor.saved-as-the-number-before-it-was':
     'Saved as {called}: the number before it was taken by somebody else meanwhile.',

@@ -91,4 +91,6 @@ export const files = {
   'files.moved': '{things} moved.',
   'files.removed': '{things} removed. You can get it back for 30 days.',
   'files.corrected': '{things} corrected.',
+  'files.version': 'Version',
+  'files.columns-that-are-shown': 'Columns that are shown',
 }

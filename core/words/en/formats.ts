@@ -45,8 +45,7 @@ export const formats = {
   'formats.links-to-other-files': '{n, plural, one {# link to another file} other {# links to other files}}',
   'formats.sheets-that-are-not-of-cells':
     '{n, plural, one {# sheet that is not of cells} other {# sheets that are not of cells}}',
-  'formats.hidden-sheets':
-    '{n, plural, one {# hidden sheet (it becomes visible)} other {# hidden sheets (they become visible)}}',
+  'formats.hidden-sheets': '{n, plural, one {# hidden sheet} other {# hidden sheets}}',
   'formats.comment-threads': '{n, plural, one {# comment thread} other {# comment threads}}',
   'formats.pivot-tables': '{n, plural, one {# pivot table} other {# pivot tables}}',
   'formats.tables-with-a-name-of-their-own':
@@ -62,8 +61,7 @@ export const formats = {
   'formats.page-headers-and-footers': '{n, plural, one {# page header or footer} other {# page headers and footers}}',
   'formats.formats-inside-a-cells-text':
     '{n, plural, one {# format inside a cell’s text} other {# formats inside a cell’s text}}',
-  'formats.hidden-rows-and-columns':
-    '{n, plural, one {# hidden row or column (it becomes visible)} other {# hidden rows and columns (they become visible)}}',
+  'formats.hidden-rows-and-columns': '{n, plural, one {# hidden row or column} other {# hidden rows and columns}}',
   'formats.row-heights': '{n, plural, one {# row height} other {# row heights}}',
   'formats.conditional-formats': '{n, plural, one {# conditional format} other {# conditional formats}}',
   'formats.array-formulas': '{n, plural, one {# array formula} other {# array formulas}}',
@@ -80,6 +78,7 @@ export const formats = {
   'formats.this-file-is-protected-by-a-password':
     'This file is protected by a password, which Jaula cannot open yet. It is kept as it is.',
   'formats.this-file-would-expand-to-more-than': 'This file would expand to more than {it} MB, so it is not opened.',
+  'formats.would-lose': 'The next version would lose {limits}. Open it and save it there.',
   'formats.a-part-of-this-file-would-expand':
     'A part of this file would expand to hundreds of times its size, so it is not opened.',
   'formats.this-file-is-damaged': 'This file is damaged: {what}.',

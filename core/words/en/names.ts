@@ -151,6 +151,7 @@ export const names = {
   'names.2026-q4-quarter': '2026-Q4 (quarter)',
   'names.written': 'Written',
   'names.proposed': 'Proposed',
+  'names.today': 'today',
   'names.from-content-else-today': 'from content, else today',
   'names.nothing-it-is-chosen': 'nothing, it is chosen',
   'names.list': 'List',

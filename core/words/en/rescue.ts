@@ -124,4 +124,5 @@ export const rescue = {
   'rescue.asked-for-a-point': '{person} asked for a recovery point of {owner}’s work on <bdi>{name}</bdi>',
   'rescue.saved-a-safe-copy': '{person} saved a safe copy of {owner}’s work on <bdi>{name}</bdi>',
   'rescue.doing': '{doing} {at} of {all} …',
+  'rescue.go-to-it': 'Go to it',
 }
