@@ -7,7 +7,6 @@ import { ActivityRow, DraftMarkRow, DraftRow, RecoveryPointRow } from './drafts/
 import { DrillRow } from './drills/entity'
 import { ActChangeRow, ActRow, EntryRow, FileUseRow, FormerNameRow, PresenceRow } from './files/entity'
 import { prepareQueue } from './jobs/queue'
-import { locks } from './locks'
 import { First1764000000000 } from './migrations/1764000000000-first'
 import { NextVersion1764100000000 } from './migrations/1764100000000-next-version'
 import { NamesAndPlaces1764200000000 } from './migrations/1764200000000-names-and-places'
@@ -28,12 +27,14 @@ import { Quotas1765600000000 } from './migrations/1765600000000-quotas'
 import { PlaceCounts1765700000000 } from './migrations/1765700000000-place-counts'
 import { RowIds1765800000000 } from './migrations/1765800000000-row-ids'
 import { LatestVersions1765900000000 } from './migrations/1765900000000-latest-versions'
+import { NameAudits1766000000000 } from './migrations/1766000000000-name-audits'
 import {
   ControlledListRow,
   ConventionRow,
   ConventionVersionRow,
   CounterNumberRow,
   CounterRow,
+  NameAuditRow,
   NameUseRow,
 } from './naming/entity'
 import { OwnProtectionRow, PlaceProtectionRow } from './protection/entity'
@@ -49,6 +50,7 @@ import {
   SearchWordRow,
 } from './search/entity'
 import { ShareRow } from './shares/entity'
+import { locks } from './sql/locks'
 import { grantToApplication } from './sql/roles'
 import { TemplateEntity } from './templates/entity'
 import { ChunkRow, ContentBlockRow, ContentRow, KeptVersionRow, VersionRow } from './versions/entity'
@@ -83,6 +85,7 @@ export const entities = [
   CounterRow,
   CounterNumberRow,
   NameUseRow,
+  NameAuditRow,
   OwnProtectionRow,
   PlaceProtectionRow,
   RetentionRow,
@@ -129,6 +132,7 @@ export const migrations = [
   PlaceCounts1765700000000,
   RowIds1765800000000,
   LatestVersions1765900000000,
+  NameAudits1766000000000,
 ]
 
 /** The works that the queue has a place for; each is its subject's (server/main.ts). */

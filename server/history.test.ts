@@ -6,11 +6,11 @@ import { writeDocx } from '../core/formats/docx/write'
 import { unbounded } from './counts/quotas'
 import { doc, h, p } from './demo/papers'
 import { thinVersions } from './retention/thin'
+import { keepVersion } from './saving/keep'
 import { openContents } from './storage/content'
 import { freeUnneeded } from './storage/free'
 import { moveContents } from './storage/move'
 import { openTestOffice, signInAs, type TestOffice } from './testing'
-import { keepVersion } from './versions/keep'
 
 const contents = openContents()
 

@@ -7,6 +7,7 @@ import { dirname, join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import pino from 'pino'
 import { anybodyHasAnAccount } from './accounts/service'
+import { livingSessions } from './accounts/sessions'
 import { makeApp } from './app'
 import { describing } from './changes/describe'
 import { compareInThread } from './changes/threads'
@@ -53,7 +54,7 @@ const data = config.data ?? join(tmpdir(), `jaula-${process.pid}`)
 let stopping = false
 const workshop = workInThreads(new URL('./history.worker.js', import.meta.url))
 const contents = openContents(workshop)
-const newsroom = openNewsroom(url, database)
+const newsroom = openNewsroom(url, database, livingSessions)
 const words = wordsReader(new URL('./words.worker.js', import.meta.url))
 const comparing = compareInThread(new URL('./compare.worker.js', import.meta.url))
 const fault = (error: unknown, work: string) => log.error({ err: error }, work)

@@ -178,6 +178,8 @@ const examples: Record<keyof Api, () => Promise<Asked> | Asked> = {
   },
   usedValues: async () => [`/api/conventions/${(await aConvention()).id}/used`],
   auditMaterial: () => [`/api/shares/${office.share}/audit`],
+  noteAudit: () => [`/api/shares/${office.share}/audit`, json({ names: 3, astray: 1 }, 'PUT')],
+  audits: () => ['/api/audits'],
   templates: () => ['/api/templates'],
   newTemplate: async () => [
     '/api/templates',

@@ -3,20 +3,21 @@ import { setTimeout as later } from 'node:timers/promises'
 import { afterAll, beforeAll, describe, expect, test } from 'vitest'
 import type { ActResult, Change, Convention, Rules } from '../core/contract'
 import { writeDocx } from '../core/formats/docx/write'
+import { performAct, undoAct } from './acts/acts'
 import { unbounded } from './counts/quotas'
 import { doc, h, p } from './demo/papers'
-import { performAct, undoAct } from './files/acts'
 import { fileFacts } from './files/facts'
 import { newFolder } from './files/folders'
 import { placeContents } from './files/places'
 import { removedFrom } from './files/removed'
+import { auditsFor, noteAudit } from './naming/audits'
 import { takeNumber } from './naming/counters'
-import { changeConvention, changeList, newConvention, newList, shareNaming } from './naming/service'
+import { changeConvention, changeList, endConvention, newConvention, newList, shareNaming } from './naming/service'
+import { keepVersion, type NewPlace } from './saving/keep'
 import { findFiles } from './search/find'
 import { addMember, addShare } from './shares/service'
 import { addTemplate, removeTemplate, templatesFor } from './templates/service'
 import { openTestOffice, type TestOffice } from './testing'
-import { keepVersion, type NewPlace } from './versions/keep'
 
 let office: TestOffice
 beforeAll(async () => {
@@ -453,4 +454,42 @@ test('a place is listed by stretches, folders first, with how many there are', a
       ({ name }) => name,
     ),
   ).toEqual(['Sub'])
+})
+
+describe('the last audit of a share', () => {
+  const standing = (person: string) => auditsFor(office.database.manager, person)
+
+  test('is told to its managers, once a convention holds there: first that there was none, then what it found', async () => {
+    const share = await addShare(office.database.manager, 'Audited')
+    await addMember(office.database.manager, share, priya(), 'manage')
+    await addMember(office.database.manager, share, ida(), 'edit')
+    const mine = async (person: string) => (await standing(person)).find((one) => one.share.id === share)
+    expect(await mine(priya())).toBeUndefined()
+    const { id } = await newConvention(office.database, priya(), {
+      shareId: share,
+      folderId: null,
+      name: 'Reports',
+      rules: counting('folder'),
+    })
+    expect(await mine(priya())).toEqual({ share: { id: share, name: 'Audited' }, last: null })
+    expect(await mine(ida())).toBeUndefined()
+    const before = Date.now()
+    const noted = await noteAudit(office.database.manager, priya(), share, { names: 12, astray: 5 })
+    expect(noted).toMatchObject({ last: { names: 12, astray: 5, by: 'priya' } })
+    expect(Date.parse(noted.last!.at)).toBeGreaterThan(before - 60_000)
+    // The next one takes its place.
+    await noteAudit(office.database.manager, priya(), share, { names: 12, astray: 0 })
+    expect(await mine(priya())).toMatchObject({ last: { names: 12, astray: 0 } })
+    await endConvention(office.database, priya(), id)
+    expect(await mine(priya())).toBeUndefined()
+  })
+  test('is noted by managers alone, and no more can be astray than there are', async () => {
+    const { manager } = office.database
+    const note = (person: string, findings = { names: 3, astray: 1 }) =>
+      refused(noteAudit(manager, person, office.share, findings))
+    expect(await note(ida())).toMatchObject({ type: 'not-allowed' })
+    expect(await note(office.people.ben)).toMatchObject({ type: 'not-found' })
+    expect(await note(priya(), { names: 3, astray: 4 })).toMatchObject({ type: 'invalid' })
+    expect(await note(priya())).toBeNull()
+  })
 })

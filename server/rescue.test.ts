@@ -9,8 +9,8 @@ import { sweepRecoveryPoints } from './drafts/room'
 import { activityFor, askForPoint, draftById, draftsOf, noteSafeCopy, pointsOf, visibleDraft } from './drafts/service'
 import { endDraft as endDraftOf, heartbeat, takePoint as take } from './drafts/writing'
 import { protectionLayers, setOwnProtection, setPlaceProtection } from './protection/service'
+import { keepVersion } from './saving/keep'
 import { openTestOffice, type TestOffice } from './testing'
-import { keepVersion } from './versions/keep'
 
 let office: TestOffice
 beforeAll(async () => {

@@ -3,8 +3,8 @@ import { afterAll, beforeAll, describe, expect, test } from 'vitest'
 import { api, type Saved } from '../core/contract'
 import { english } from '../core/words/testing'
 import { unbounded } from './counts/quotas'
+import { keepVersion } from './saving/keep'
 import { openTestOffice, password, signInAs, signOfLife, type TestOffice } from './testing'
-import { keepVersion } from './versions/keep'
 
 let office: TestOffice
 beforeAll(async () => {

@@ -12,6 +12,7 @@ import { DataSource } from 'typeorm'
 import { wordsOfFile } from '../core/formats/words'
 import { makeRoles, roleUrls } from '../scripts/lib/roles.mjs'
 import { addPerson } from './accounts/service'
+import { livingSessions } from './accounts/sessions'
 import { makeApp } from './app'
 import { compareHere } from './changes/compare'
 import { openDatabase } from './database'
@@ -80,7 +81,7 @@ export async function openTestOffice(more: Partial<AppParts> = {}): Promise<Test
   await addMember(database.manager, share, people.ida, 'edit')
   await addMember(database.manager, share, people.priya, 'manage')
   await addMember(database.manager, share, people.tomas, 'view')
-  const newsroom = openNewsroom(url, database)
+  const newsroom = openNewsroom(url, database, livingSessions)
   const contents = openContents()
   const queue = await openQueue(
     database,

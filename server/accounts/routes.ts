@@ -10,7 +10,7 @@ import { Refusal } from '../refusal'
 import type { Identify, Mount } from '../requests/mount'
 import { addMember, addShare } from '../shares/service'
 import { execute } from '../sql/rows'
-import { inTransaction } from '../transaction'
+import { inTransaction } from '../sql/transaction'
 import { guessLimits } from './limits'
 import { addPerson, anybodyHasAnAccount, handleOf, personWith, setPassword, setSettings, settingsOf } from './service'
 import {

@@ -3,9 +3,9 @@
 
 import type { DataSource } from 'typeorm'
 import type { Work } from '../jobs/queue'
-import { locks, tryLock } from '../locks'
+import { locks, tryLock } from '../sql/locks'
 import { execute } from '../sql/rows'
-import { inTransaction } from '../transaction'
+import { inTransaction } from '../sql/transaction'
 
 /** Folds what changed into the sums; whoever reads meanwhile finds each line once. */
 export async function foldCounts(database: DataSource): Promise<void> {

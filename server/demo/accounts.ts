@@ -4,7 +4,7 @@
 import { verify } from '@node-rs/argon2'
 import type { DataSource } from 'typeorm'
 import { PersonRow, SessionRow } from '../accounts/entity'
-import { inTransaction } from '../transaction'
+import { inTransaction } from '../sql/transaction'
 import { demoAccounts } from './people'
 
 /** Opens the demo's accounts, or closes them and ends their sessions; one with a password of its own stays as it is. */

@@ -8,10 +8,10 @@ import { makeRoom, type RoomPiece } from '../../core/recovery/room'
 import { say } from '../../core/words/said'
 import { settingsOf } from '../accounts/service'
 import type { Work } from '../jobs/queue'
-import { locks, tryLock } from '../locks'
 import { Refusal } from '../refusal'
+import { locks, tryLock } from '../sql/locks'
 import { execute, select } from '../sql/rows'
-import { inTransaction } from '../transaction'
+import { inTransaction } from '../sql/transaction'
 
 /** A person's drafts on shared storage with the bytes that their points take there. */
 async function piecesOf(manager: EntityManager, personId: string): Promise<RoomPiece[]> {

@@ -27,7 +27,7 @@ import { announce } from '../events/announce'
 import { absent, Refusal } from '../refusal'
 import { seenBy } from '../rights/service'
 import { execute, select, selectOne } from '../sql/rows'
-import { inTransaction } from '../transaction'
+import { inTransaction } from '../sql/transaction'
 import { DraftMarkRow, DraftRow, RecoveryPointRow } from './entity'
 import { roomFor } from './room'
 

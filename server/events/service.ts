@@ -8,7 +8,6 @@ import pg from 'pg'
 import type { DataSource } from 'typeorm'
 import { z } from 'zod'
 import { News } from '../../core/contract'
-import { livingSessions } from '../accounts/sessions'
 import { select } from '../sql/rows'
 import { channel } from './announce'
 
@@ -27,8 +26,15 @@ export interface Newsroom {
   close(): Promise<void>
 }
 
-/** Listens on a connection of its own, and again whenever that one is lost. */
-export function openNewsroom(url: string, database: DataSource): Newsroom {
+/**
+ * Listens on a connection of its own, and again whenever that one is lost.
+ * @param living which of these sessions have not ended
+ */
+export function openNewsroom(
+  url: string,
+  database: DataSource,
+  living: (database: DataSource, sessionIds: readonly string[]) => Promise<Set<string>>,
+): Newsroom {
   const readers = new Set<{ personId: string; sessionId: string; response: Response }>()
   const told: ((news: News) => void)[] = []
   let closed = false
@@ -90,8 +96,8 @@ export function openNewsroom(url: string, database: DataSource): Newsroom {
   /** Sessions end by themselves, too. */
   async function dropEnded(): Promise<void> {
     if (!readers.size) return
-    const living = await livingSessions(database, [...new Set([...readers].map(({ sessionId }) => sessionId))])
-    for (const reader of readers) if (!living.has(reader.sessionId)) drop(reader)
+    const those = await living(database, [...new Set([...readers].map(({ sessionId }) => sessionId))])
+    for (const reader of readers) if (!those.has(reader.sessionId)) drop(reader)
   }
 
   // Who may see what the news is of: a file or a folder with its own rights is not told of to all of its share.

@@ -1,7 +1,7 @@
+import { performAct, undoAct } from '../acts/acts'
 import type { AppParts } from '../parts'
 import type { Mount } from '../requests/mount'
 import { versionsOf } from '../versions/read'
-import { performAct, undoAct } from './acts'
 import { fileFacts, noteUse, setOrigin } from './facts'
 import { newFolder } from './folders'
 import { auditMaterial, changedByOthers, namesIn, placeContents, recentFiles, recentPlaces } from './places'

@@ -72,7 +72,8 @@ export async function openQueue(
       try {
         return await pool.query(text, values)
       } catch (error) {
-        if (closing) return { rows: [] }
+        // pg-boss reads how many it told of, also of what nobody hears any more.
+        if (closing) return { rows: /select count\(\*\)/i.test(text) ? [{ count: '0' }] : [] } as { rows: [] }
         if (!databaseIsAway(error)) throw error
         await new Promise((again) => setTimeout(again, 500))
       }

@@ -60,3 +60,13 @@ export class NameUseRow {
   @Column('jsonb', { name: 'part_values' }) partValues!: PartValues
   @Column('timestamptz', { default: () => 'clock_timestamp()' }) at!: Date
 }
+
+/** The last audit of a share's names. */
+@Entity('name_audit')
+export class NameAuditRow {
+  @PrimaryColumn('uuid', { name: 'share_id' }) shareId!: string
+  @Column('timestamptz') at!: Date
+  @Column('uuid', { name: 'person_id' }) personId!: string
+  @Column('integer') names!: number
+  @Column('integer') astray!: number
+}

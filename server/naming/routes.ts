@@ -1,5 +1,6 @@
 import type { AppParts } from '../parts'
 import type { Mount } from '../requests/mount'
+import { auditsFor, noteAudit } from './audits'
 import { nextNumber } from './counters'
 import {
   changeConvention,
@@ -32,5 +33,7 @@ export function namingRoutes(mount: Mount, { database }: AppParts): void {
   mount('nextNumber', async ({ person, params, body }) => ({
     next: await nextNumber(manager, person.id, params.conventionId, body.folderId, body.values),
   }))
+  mount('noteAudit', ({ person, params, body }) => noteAudit(manager, person.id, params.shareId, body))
+  mount('audits', ({ person }) => auditsFor(manager, person.id))
   mount('usedValues', ({ person, params }) => usedValues(manager, person.id, params.conventionId))
 }

@@ -12,11 +12,11 @@ import { say } from '../../core/words/said'
 import { announce } from '../events/announce'
 import { requireFolder } from '../files/folders'
 import { acceptName } from '../files/names'
-import { conventionsOfShare } from '../locks'
 import { absent, Refusal, sqlState } from '../refusal'
 import { requireRole } from '../rights/service'
+import { conventionsOfShare } from '../sql/locks'
 import { execute, select } from '../sql/rows'
-import { inTransaction } from '../transaction'
+import { inTransaction } from '../sql/transaction'
 import { ControlledListRow, ConventionRow, ConventionVersionRow, NameUseRow } from './entity'
 
 const shownList = ({ id, shareId, name, values, revision }: ControlledListRow): ControlledList => ({

@@ -1,5 +1,5 @@
 import { Column, Entity, PrimaryColumn } from 'typeorm'
-import type { RetentionRule } from '../../core/history/retention'
+import type { RetentionRule } from '../../core/contract'
 
 /** A rule of retention, of a share or of a folder. */
 @Entity('retention')

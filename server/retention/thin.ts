@@ -3,14 +3,15 @@
 
 import type { DataSource, EntityManager } from 'typeorm'
 import { z } from 'zod'
-import { goneByRetention, type RetentionRule, sayRule } from '../../core/history/retention'
+import type { RetentionRule } from '../../core/contract'
+import { goneByRetention, sayRule } from '../../core/history/retention'
 import { thinnedOut } from '../../core/history/thinning'
 import { asKept, sameSentence } from '../../core/words/said'
 import type { Work } from '../jobs/queue'
-import { locks, tryLock } from '../locks'
+import { locks, tryLock } from '../sql/locks'
 import { select, selectOne } from '../sql/rows'
+import { inTransaction } from '../sql/transaction'
 import { freeUnneeded } from '../storage/free'
-import { inTransaction } from '../transaction'
 import { filesUnderRetention, historyOf, type RetainedRow as Row, retentionOfFile } from './service'
 
 /**

@@ -4,11 +4,11 @@ import { randomUUID } from 'node:crypto'
 import fc from 'fast-check'
 import { afterAll, beforeAll, expect, test } from 'vitest'
 import { tailsOf, typedWords, wordsOf } from '../../core/naming/search-words'
+import { performAct } from '../acts/acts'
 import { unbounded } from '../counts/quotas'
-import { performAct } from '../files/acts'
+import { keepVersion } from '../saving/keep'
 import { addMember, addShare } from '../shares/service'
 import { openTestOffice, type TestOffice } from '../testing'
-import { keepVersion } from '../versions/keep'
 import { findFiles } from './find'
 
 let office: TestOffice

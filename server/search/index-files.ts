@@ -15,11 +15,11 @@ import { announce } from '../events/announce'
 import { EntryRow } from '../files/entity'
 import type { Work } from '../jobs/queue'
 import { quiet } from '../jobs/quiet'
-import { locks, tryLock } from '../locks'
 import { namingOf } from '../naming/service'
+import { locks, tryLock } from '../sql/locks'
 import { execute, select, selectOne } from '../sql/rows'
+import { inTransaction } from '../sql/transaction'
 import type { Contents } from '../storage/content'
-import { inTransaction } from '../transaction'
 import { SearchBlockRow, SearchFileRow, SearchPostingRow, SearchQueueRow, SearchWordRow } from './entity'
 
 /** Where a word was found, as bits of a posting's fields. */

@@ -1,6 +1,6 @@
 // The database functions that add a version. A file's next one comes in one statement: lock, compare, content, version,
 // head, news. A save waits for every statement in turn, and this is the act that people do all day.
-import { locks } from '../locks'
+import { locks } from './locks'
 
 export const nextVersion = `
 -- Adds a version, the first or a later one, with what goes with it: that it was used, what its draft knows, and the news.

@@ -2,9 +2,9 @@
 
 import type { DataSource } from 'typeorm'
 import { z } from 'zod'
-import { locks, tryLock } from '../locks'
+import { locks, tryLock } from '../sql/locks'
 import { select } from '../sql/rows'
-import { inTransaction } from '../transaction'
+import { inTransaction } from '../sql/transaction'
 
 /** Contents, or chunks, that are removed while nobody can store: a few milliseconds. */
 const atOnce = 200

@@ -5,9 +5,9 @@ import type { DataSource } from 'typeorm'
 import { z } from 'zod'
 import type { Work } from '../jobs/queue'
 import { quiet } from '../jobs/quiet'
-import { locks, tryLock } from '../locks'
+import { locks, tryLock } from '../sql/locks'
 import { select } from '../sql/rows'
-import { inTransaction } from '../transaction'
+import { inTransaction } from '../sql/transaction'
 import type { Contents } from './content'
 
 /**

@@ -23,9 +23,9 @@ import { absent, Refusal, sqlState } from '../refusal'
 import { type Received, receivedHere } from '../requests/upload'
 import { requireRole, requireRoleAt, requireRoleIn } from '../rights/service'
 import { select } from '../sql/rows'
+import { inOneStatement, inTransaction } from '../sql/transaction'
 import { singleBlock, storeContent } from '../storage/content'
-import { inOneStatement, inTransaction } from '../transaction'
-import { versionAlone, versionById } from './read'
+import { versionAlone, versionById } from '../versions/read'
 
 export interface Keeping {
   personId: string

@@ -5,14 +5,14 @@ import { z } from 'zod'
 import type { Change, Role } from '../../core/contract'
 import { longestPath } from '../../core/naming/advice'
 import { say } from '../../core/words/said'
+import { EntryRow } from '../files/entity'
+import { trailTo } from '../files/folders'
+import { anythingHeld, type Move } from '../files/moves'
+import { tooDeep } from '../files/tree'
 import { absent, Refusal } from '../refusal'
 import { requireRole, requireRoles } from '../rights/service'
 import { deepestFolder } from '../sql/folder-tree'
 import { select } from '../sql/rows'
-import { EntryRow } from './entity'
-import { trailTo } from './folders'
-import { anythingHeld, type Move } from './moves'
-import { tooDeep } from './tree'
 
 /** What names an entry says that it is there: the asker must be a member of its share, and may change things there. */
 export async function mayChange(manager: EntityManager, personId: string, changes: readonly Change[]): Promise<void> {

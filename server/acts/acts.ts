@@ -9,17 +9,17 @@ import { z } from 'zod'
 import type { ActResult, Change } from '../../core/contract'
 import { typeOfName } from '../../core/formats/types'
 import { say } from '../../core/words/said'
+import { ActChangeRow, ActRow } from '../files/entity'
+import { entryById } from '../files/entries'
+import { folderAt } from '../files/folders'
+import { bringingBack, carryOut, inside, locked, lockTrees, type Move, type What } from '../files/moves'
+import { acceptName, isNameTaken, nameTaken } from '../files/names'
 import { takeNumber } from '../naming/counters'
 import { absent, Refusal } from '../refusal'
 import { pause } from '../requests/json'
 import { selectOne } from '../sql/rows'
-import { inTransaction } from '../transaction'
+import { inTransaction } from '../sql/transaction'
 import { checkTargets, mayChange, refuseHeld, requireAct, requireRealms } from './act-rules'
-import { ActChangeRow, ActRow } from './entity'
-import { entryById } from './entries'
-import { folderAt } from './folders'
-import { bringingBack, carryOut, inside, locked, lockTrees, type Move, type What } from './moves'
-import { acceptName, isNameTaken, nameTaken } from './names'
 
 export interface NewActInput {
   id: string
@@ -73,7 +73,10 @@ export async function performAct(
           say('problem.is-named-by-now-nothing-was-changed', { from: change.from, entryName: entry.name }),
         )
       if (what === 'bring back') {
-        moves.push(...(await bringingBack(manager, entry, entries, renamed)))
+        // What lies in two of the folders that come back comes back once.
+        const coming = new Set(moves.map((move) => move.entry.id))
+        const back = await bringingBack(manager, entry, entries, renamed)
+        moves.push(...back.filter((move) => !coming.has(move.entry.id)))
         continue
       }
       if (what === 'remove') {

@@ -3,7 +3,7 @@
 
 import type { EntityManager } from 'typeorm'
 import { z } from 'zod'
-import { selectOne } from './sql/rows'
+import { selectOne } from './rows'
 
 export const locks = {
   /** Whoever holds it migrates; the others wait. */

@@ -2,7 +2,7 @@
 // each other (40P01) and one that another overtook (40001); both may simply be done anew, because nothing
 // of them happened. Work inside must therefore do nothing outside the database.
 import type { DataSource, EntityManager } from 'typeorm'
-import { sqlState } from './refusal'
+import { sqlState } from '../refusal'
 
 const mostTries = 6
 /** Pauses grow, and differ between the two that met; milliseconds. */

@@ -4,12 +4,12 @@ import fc from 'fast-check'
 import { afterAll, beforeAll, expect, test } from 'vitest'
 import type { Change } from '../../core/contract'
 import { unbounded } from '../counts/quotas'
+import { newFolder } from '../files/folders'
 import { Refusal } from '../refusal'
+import { keepVersion } from '../saving/keep'
 import { addMember, addShare } from '../shares/service'
 import { openTestOffice, type TestOffice } from '../testing'
-import { keepVersion } from '../versions/keep'
 import { performAct, undoAct } from './acts'
-import { newFolder } from './folders'
 
 let office: TestOffice
 beforeAll(async () => {
@@ -144,6 +144,21 @@ test('whatever is renamed, moved, removed, brought back and undone, the tree sta
     { numRuns: 16 },
   )
   expect(undone).toBeGreaterThan(12)
+})
+
+test('a folder and one in it, brought back together, bring what lies in both back once', async () => {
+  const world = await newShare()
+  const [gates, older] = world.folders
+  const before = await tree(world.share)
+  const act = (what: 'remove' | 'bring back', ids: string[]) =>
+    performAct(office.database, office.people.ida, { id: randomUUID(), what, changes: ids.map((id) => ({ id })) })
+  await act('remove', [gates!])
+  await act('bring back', [gates!, older!])
+  expect(await tree(world.share)).toEqual(before)
+  await act('remove', [gates!])
+  await act('bring back', [older!, gates!])
+  await holds(world.share)
+  expect((await tree(world.share)).size).toBe(before.size)
 })
 
 test('two people who act at the same instant leave one tree, and each is told the truth', async () => {
