@@ -35,6 +35,8 @@ export const keys = {
   naming: about('naming'),
   usedValues: about('used values'),
   nextNumber: about('next number'),
+  /** The last audits of the shares that one manages. */
+  audits: about('audits'),
   audit: about('audit'),
   retention: about('retention'),
   retentionPreview: about('retention preview'),

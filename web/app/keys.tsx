@@ -1,9 +1,10 @@
 // Every key that does something, on one screen.
+
+import { useCommands } from '../design/commands'
 import { Button } from '../design/controls'
 import { Question } from '../design/overlay'
 import { t } from '../words'
 import { withControl } from '../words/formats'
-import { useCommands } from './commands'
 
 /** For example `Mod+Shift+S` as it stands on this machine's keys. */
 export const keysInWords = (keys: string): string => keys.replace('Mod+', withControl(''))

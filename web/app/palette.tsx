@@ -1,8 +1,8 @@
 import { Command as Palette } from 'cmdk'
 import { Dialog } from 'radix-ui'
 import { useNavigate } from 'react-router'
+import { type Command, useCommands } from '../design/commands'
 import { t } from '../words'
-import { type Command, useCommands } from './commands'
 import { type Answer, answers, fits } from './how'
 import { keysInWords } from './keys'
 

@@ -2,19 +2,14 @@
 // broadcast channel; one that hangs does not answer and is said not to.
 
 import { useEffect, useRef, useState } from 'react'
+import { defaultType } from '../../core/formats/types'
 import { saidBy } from '../../core/words/said'
 import { Button } from '../design/controls'
 import { KindGlyph } from '../design/kind'
 import { Question } from '../design/overlay'
 import { t, told } from '../words'
+import { type OpenWork, openWorks, saveOpenWork } from '../work/open-works'
 
-interface OpenWork {
-  draftId: string
-  name: string
-  type: string
-  unsaved: boolean
-  named: boolean
-}
 type Message =
   | { ask: 'who' }
   | { ask: 'save'; draftId: string }
@@ -25,33 +20,44 @@ const channelName = 'jaula-open-work'
 /** A channel does not hear itself; but whoever opens another one of that name hears it, in this tab as in others. */
 const post = (channel: BroadcastChannel, message: Message): void => channel.postMessage(message)
 
-/** Makes open work known to whoever saves everything. `save` answers with what came of it. */
-export function useOpenWork(work: OpenWork, save: () => Promise<{ ok: boolean; result: string }>): void {
-  const latest = useRef({ work, save })
-  latest.current = { work, save }
+/** Tells whoever saves everything, in this tab or another one, what is open in this one, and saves it when asked. */
+export function useAnswering(): void {
   useEffect(() => {
     const channel = new BroadcastChannel(channelName)
-    const hear = (message: Message) => {
-      if (!('ask' in message)) return
-      if (message.ask === 'who') post(channel, { tell: 'here', work: latest.current.work })
-      else if (message.draftId === latest.current.work.draftId)
-        void latest.current
-          .save()
+    channel.onmessage = ({ data }: MessageEvent<Message>) => {
+      if (!('ask' in data)) return
+      if (data.ask === 'who') for (const work of openWorks()) post(channel, { tell: 'here', work })
+      else if (openWorks().some(({ draftId }) => draftId === data.draftId))
+        void saveOpenWork(data.draftId)
           .catch((error: Error) => ({ ok: false, result: told(saidBy(error)) }))
-          .then((answer) => post(channel, { tell: 'saved', draftId: message.draftId, ...answer }))
+          .then((answer) => post(channel, { tell: 'saved', draftId: data.draftId, ...answer }))
     }
-    channel.onmessage = ({ data }) => hear(data)
-    return () => {
-      channel.close()
-    }
+    return () => channel.close()
   }, [])
+}
+
+/** What is open in the other tabs of this browser, once they have answered. */
+export function useOtherTabs(): readonly OpenWork[] {
+  const [works, setWorks] = useState<readonly OpenWork[]>([])
+  useEffect(() => {
+    const channel = new BroadcastChannel(channelName)
+    channel.onmessage = ({ data }: MessageEvent<Message>) => {
+      if (!('tell' in data) || data.tell !== 'here') return
+      if (openWorks().some(({ draftId }) => draftId === data.work.draftId)) return
+      setWorks((all) => [...all.filter(({ draftId }) => draftId !== data.work.draftId), data.work])
+    }
+    post(channel, { ask: 'who' })
+    return () => channel.close()
+  }, [])
+  return works
 }
 
 type Row = OpenWork & { state: 'waiting' | 'saving' | 'done' | 'failed' | 'silent'; result: string }
 const patience = 15_000
 
 export function SaveAll({ onClose }: { onClose: () => void }) {
-  const [rows, setRows] = useState<Row[]>([])
+  // This tab's are there at once, so that the question has its answer; the other tabs tell of theirs.
+  const [rows, setRows] = useState<Row[]>(() => openWorks().map((work) => ({ ...work, state: 'waiting', result: '' })))
   const [running, setRunning] = useState(false)
   const channel = useRef<BroadcastChannel | null>(null)
   const change = (draftId: string, part: Partial<Row>) =>
@@ -125,7 +131,7 @@ export function SaveAll({ onClose }: { onClose: () => void }) {
         {rows.map((row) => (
           <li key={row.draftId} className="flex items-baseline gap-2 border-b py-2 text-ink last:border-0">
             <span className="self-center">
-              <KindGlyph type={row.type} size={16} />
+              <KindGlyph type={defaultType[row.kind]} size={16} />
             </span>
             <span className="min-w-0 flex-1 truncate font-mono text-[14px]">{row.name}</span>
             <span

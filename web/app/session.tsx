@@ -1,41 +1,18 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
-import { createContext, type ReactNode, useContext, useEffect, useState } from 'react'
-import { type Person, type Session, type Settings, standardInterval } from '../../core/contract'
+import { type ReactNode, useEffect, useState } from 'react'
+import type { Person, Session } from '../../core/contract'
 import { call, onSignedOut } from '../api/call'
 import { keys } from '../api/keys'
+import { standardSettings } from '../api/settings'
+import { SignedInContext } from '../api/signed-in'
 import { forgetOffline } from '../offline/register'
 import { t } from '../words'
 import { keepLanguage } from '../words/language'
+import { deviceName } from '../work/device-name'
 import { onJournal, tellJournal } from '../work/journal'
 import { useAppearance } from './appearance'
-import { deviceName } from './device'
 import { noteSignedIn } from './door'
 import { SignIn } from './sign-in'
-
-interface SignedIn {
-  person: Person
-  session: Session
-  settings: Settings
-  signOut: () => Promise<void>
-}
-const Context = createContext<SignedIn | null>(null)
-/** The person who is signed in; only inside SessionGate. */
-export const useSession = (): SignedIn => useContext(Context)!
-
-/** Until a person's own settings are known. Nothing is cleared away by these: the room is the widest there is. */
-const standard: Settings = {
-  recoveryInterval: standardInterval,
-  continuousSave: false,
-  keptDays: 14,
-  weeklyDrill: false,
-  appearance: 'system',
-  language: 'system',
-  defaults: {},
-  unsavedPlace: null,
-  deviceRoom: 10_000,
-  storageRoom: 10_000,
-  goesFirst: 'oldest',
-}
 
 /** Who is signed in, for everything below. When a session ends, the sign-in card comes over the work. @param first as it began */
 export function SessionGate({ first, children }: { first: Session; children: ReactNode }) {
@@ -53,7 +30,7 @@ export function SessionGate({ first, children }: { first: Session; children: Rea
     queryFn: () => call('settings', {}),
     staleTime: 60_000,
   })
-  const mine = settings.data ?? standard
+  const mine = settings.data ?? standardSettings
 
   useEffect(() => noteSignedIn(true), [])
   const chosen = settings.data?.language
@@ -97,7 +74,7 @@ export function SessionGate({ first, children }: { first: Session; children: Rea
     window.location.assign('/')
   }
   return (
-    <Context.Provider value={{ person, session: session.data, settings: mine, signOut }}>
+    <SignedInContext.Provider value={{ person, session: session.data, settings: mine, signOut }}>
       {children}
       {/* The card takes no focus: whoever is typing goes on typing, and nothing of it lands in a password. */}
       {again && (
@@ -110,6 +87,6 @@ export function SessionGate({ first, children }: { first: Session; children: Rea
           <SignIn session={session.data} onSignedIn={signedIn} again={person} />
         </div>
       )}
-    </Context.Provider>
+    </SignedInContext.Provider>
   )
 }

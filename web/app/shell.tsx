@@ -3,19 +3,21 @@ import clsx from 'clsx'
 import { FilePlus2, Search, UserRound } from 'lucide-react'
 import { useEffect, useState } from 'react'
 import { NavLink, Outlet, useLocation, useNavigate } from 'react-router'
-
-import { useNews } from '../api/news'
 import { queries } from '../api/queries'
+import { useSession } from '../api/signed-in'
+import { runByKeys, useOffer } from '../design/commands'
+import { goHome, toMain, watchFocus } from '../design/focus'
 import { IconButton } from '../design/icon-button'
 import { KindGlyph } from '../design/kind'
 import { Menu, MenuItem, MenuRule } from '../design/overlay'
 import { t } from '../words'
+import { OpenList, useOpenWorks, useSwitching } from '../work/open-list'
 import { tidyDevice } from '../work/pieces'
-import { runByKeys, useOffer } from './commands'
-import { goHome, toMain, watchFocus } from './focus'
+import { CloseAll } from './close-all'
 import { AllKeys } from './keys'
+import { useNews } from './news'
 import { CommandPalette } from './palette'
-import { useSession } from './session'
+import { SaveAll, useAnswering } from './save-all'
 import { Wordmark } from './wordmark'
 
 const views = [
@@ -35,6 +37,7 @@ export function Shell() {
   const { person, settings, signOut } = useSession()
   const [palette, setPalette] = useState(false)
   const [keys, setKeys] = useState(false)
+  const [all, setAll] = useState<'save' | 'close' | null>(null)
   useNews()
   useEffect(watchFocus, [])
   // A screen that took nothing for itself gets the keyboard at its beginning, and the window its name.
@@ -55,7 +58,28 @@ export function Shell() {
     window.addEventListener('keydown', press)
     return () => window.removeEventListener('keydown', press)
   }, [])
+  useAnswering()
+  useSwitching()
+  const anyOpen = useOpenWorks().length > 0
   useOffer([
+    {
+      id: 'save all',
+      label: t('common.save-everything-open'),
+      keys: 'Alt+S',
+      group: t('app.open-now'),
+      run: () => setAll('save'),
+    },
+    ...(anyOpen
+      ? [
+          {
+            id: 'close all',
+            label: t('app.close-everything-open'),
+            keys: 'Alt+Shift+W',
+            group: t('app.open-now'),
+            run: () => setAll('close'),
+          },
+        ]
+      : []),
     ...views.map(([label, path]) => ({
       id: `go ${label}`,
       label,
@@ -140,10 +164,12 @@ export function Shell() {
               </NavLink>
             ))}
           </nav>
+          <span className="ml-auto" />
+          <OpenList />
           <button
             type="button"
             onClick={() => setPalette(true)}
-            className="ml-auto flex h-8 items-center gap-2 rounded-md border border-rule-strong bg-sheet px-3 text-[14px] text-soft hover:text-ink"
+            className="flex h-8 items-center gap-2 rounded-md border border-rule-strong bg-sheet px-3 text-[14px] text-soft hover:text-ink"
           >
             <Search size={15} aria-hidden /> <span className="whitespace-nowrap">{t('app.go-to-or-do')}</span>
             <kbd className="ml-4 hidden font-mono text-[12px] lg:inline">Alt+K</kbd>
@@ -187,6 +213,8 @@ export function Shell() {
         <Outlet />
       </div>
       <CommandPalette open={palette} onOpenChange={setPalette} />
+      {all === 'save' && <SaveAll onClose={() => setAll(null)} />}
+      {all === 'close' && <CloseAll onClose={() => setAll(null)} />}
       {keys && <AllKeys onClose={() => setKeys(false)} />}
     </div>
   )

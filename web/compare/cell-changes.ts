@@ -1,6 +1,6 @@
 import { entryOf } from '../../core/content/entry'
 import { columnName } from '../../core/content/workbook'
-import { t } from '../words'
+import { t } from '../words/all'
 import type { Comparison } from '../workers/looking-back'
 import type { ListedChange } from './kinds'
 

@@ -2,7 +2,7 @@
 // sight on both.
 import type { EditorView } from 'prosemirror-view'
 import { useEffect, useMemo, useRef } from 'react'
-import { DocumentPage, type Marked } from '../editor/document/page'
+import { DocumentPage, type Marked } from '../views/document/page'
 import type { Comparison } from '../workers/looking-back'
 
 type Documents = Extract<Comparison, { kind: 'document' | 'lines' }>

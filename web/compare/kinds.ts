@@ -1,5 +1,5 @@
 import type { PlaceKind } from '../../core/compare/findings'
-import { t } from '../words'
+import { t } from '../words/all'
 
 /** What a change that is more than other words is called. */
 export const kindOfChange: Partial<Record<PlaceKind, string>> = {

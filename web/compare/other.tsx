@@ -5,13 +5,13 @@ import { useState } from 'react'
 import type { HistoryVersion } from '../../core/contract'
 import type { Sentence } from '../../core/words/said'
 import { keys } from '../api/keys'
-import { saidVersion } from '../editor/lifeline/moments'
-import { t } from '../words'
+import { t } from '../words/all'
 import { digits, moment, size } from '../words/formats'
 import { compareWork } from '../workers/compare'
 import type { Comparison } from '../workers/looking-back'
 import { useBytes, useImage } from './bytes'
 import { ShownComparison } from './compare-sides'
+import { saidVersion } from './moments'
 
 export function OtherComparison({
   older,

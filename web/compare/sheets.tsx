@@ -1,7 +1,7 @@
 // Two workbooks beside each other, with what differs marked on both; the change that is chosen comes to sight on both.
 import { useEffect, useMemo } from 'react'
-import { SheetView } from '../editor/workbook/sheet-view'
-import { StillWorkbook } from '../editor/workbook/still'
+import { SheetView } from '../views/workbook/sheet-view'
+import { StillWorkbook } from '../views/workbook/still'
 import type { Comparison, SheetMarks } from '../workers/looking-back'
 import { cellPlaces } from './cell-changes'
 

@@ -1,6 +1,7 @@
 import { Dialog, DropdownMenu } from 'radix-ui'
-import type { ReactNode } from 'react'
+import { type ReactNode, useState } from 'react'
 import { t } from '../words'
+import { giveBack } from './focus'
 
 /** A question in the middle of the window; Escape is its `onClose`. */
 export function Question({
@@ -18,6 +19,7 @@ export function Question({
   open?: boolean
   wide?: boolean
 }) {
+  const [opener] = useState(() => document.activeElement)
   return (
     <Dialog.Root open={open} onOpenChange={(next) => !next && onClose()}>
       <Dialog.Portal>
@@ -25,6 +27,10 @@ export function Question({
         <Dialog.Content
           className={`fixed left-1/2 z-50 -translate-x-1/2 max-h-[calc(100dvh-24px)] overflow-auto rounded-lg border bg-paper p-6 shadow-slip ${wide ? 'top-[min(8vh,24px)] w-[min(880px,calc(100vw-32px))]' : 'top-[min(14vh,12px+6vh)] w-[min(480px,calc(100vw-32px))]'}`}
           {...(!children && { 'aria-describedby': undefined })}
+          onCloseAutoFocus={(event) => {
+            event.preventDefault()
+            giveBack(opener)
+          }}
         >
           <Dialog.Title className="text-[18px] font-semibold leading-6">{title}</Dialog.Title>
           {children && (
@@ -45,14 +51,19 @@ export function Menu({
   children,
   align = 'end',
   returnTo,
+  open,
+  onOpenChange,
 }: {
   trigger: ReactNode
+  /** Where something else than its trigger opens it, too. */
+  open?: boolean
+  onOpenChange?: (open: boolean) => void
   children: ReactNode
   align?: 'start' | 'end'
   returnTo?: () => void
 }) {
   return (
-    <DropdownMenu.Root modal={false}>
+    <DropdownMenu.Root modal={false} {...(open !== undefined && { open })} {...(onOpenChange && { onOpenChange })}>
       <DropdownMenu.Trigger asChild>{trigger}</DropdownMenu.Trigger>
       <DropdownMenu.Portal>
         {/* What is open above the page is a part of it that can be gone to. */}
@@ -86,21 +97,29 @@ export function MenuItem({
   onSelect,
   keys,
   disabled,
+  checked,
 }: {
   children: ReactNode
   onSelect: () => void
   keys?: string
   disabled?: boolean
+  /** For one of several that may be on or off; the menu stays. */
+  checked?: boolean
 }) {
+  const Item = checked === undefined ? DropdownMenu.Item : DropdownMenu.CheckboxItem
   return (
-    <DropdownMenu.Item
+    <Item
       disabled={disabled}
-      onSelect={onSelect}
+      {...(checked !== undefined && { checked })}
+      onSelect={(event) => {
+        if (checked !== undefined) event.preventDefault()
+        onSelect()
+      }}
       className="flex cursor-pointer items-center gap-3 rounded px-2.5 py-1.5 outline-none data-[disabled]:opacity-50 data-[highlighted]:bg-wash [&_svg]:size-4"
     >
       {children}
       {keys && <kbd className="ml-auto pl-4 font-mono text-[12px] text-soft">{keys}</kbd>}
-    </DropdownMenu.Item>
+    </Item>
   )
 }
 export const MenuRule = () => <DropdownMenu.Separator className="my-1 border-t" />

@@ -4,8 +4,7 @@ import { Link, useNavigate } from 'react-router'
 import type { ChangedFile } from '../../core/contract'
 
 import { queries } from '../api/queries'
-import { KeepingNotice } from '../app/keeping'
-import { useSession } from '../app/session'
+import { useSession } from '../api/signed-in'
 import { Blank } from '../design/controls'
 import { KindGlyph, NameParts } from '../design/kind'
 import { Menu, MenuItem } from '../design/overlay'
@@ -14,7 +13,9 @@ import { folderOf } from '../find/find'
 import { PieceRow } from '../rescue/piece-row'
 import { T, t, told } from '../words'
 import { moment } from '../words/formats'
+import { KeepingNotice } from '../work/keeping'
 import { usePieces } from '../work/use-pieces'
+import { Due } from './due'
 
 /** What needs you, and where you left off. */
 export function Desk() {
@@ -110,53 +111,56 @@ export function Desk() {
           </section>
         )}
         <div className="grid gap-x-12 gap-y-8 lg:grid-cols-[minmax(0,1.7fr)_minmax(0,1fr)]">
-          <section aria-label={t('desk.used-last')}>
-            <div className="mb-1 flex items-baseline justify-between gap-6">
-              <h2 className="text-[17px] font-semibold">{t('desk.used-last')}</h2>
-              <DrillLine />
-            </div>
-            {recent.isPending ? (
-              <Blank title={t('common.one-moment')} waiting />
-            ) : recent.isError ? (
-              <p className="py-6 text-soft">{t('desk.the-server-does-not-answer-right-now')}</p>
-            ) : recent.data.length === 0 ? (
-              <Blank title={t('desk.nothing-used-yet')}>
-                <p>
-                  <T
-                    k="desk.begin-something-new-or-look-in-files"
-                    v={{
-                      link: (c) => (
-                        <Link className="text-accent underline" to="/files">
-                          {c}
+          <div className="flex flex-col gap-8">
+            <section aria-label={t('desk.used-last')}>
+              <div className="mb-1 flex items-baseline justify-between gap-6">
+                <h2 className="text-[17px] font-semibold">{t('desk.used-last')}</h2>
+                <DrillLine />
+              </div>
+              {recent.isPending ? (
+                <Blank title={t('common.one-moment')} waiting />
+              ) : recent.isError ? (
+                <p className="py-6 text-soft">{t('desk.the-server-does-not-answer-right-now')}</p>
+              ) : recent.data.length === 0 ? (
+                <Blank title={t('desk.nothing-used-yet')}>
+                  <p>
+                    <T
+                      k="desk.begin-something-new-or-look-in-files"
+                      v={{
+                        link: (c) => (
+                          <Link className="text-accent underline" to="/files">
+                            {c}
+                          </Link>
+                        ),
+                      }}
+                    />
+                  </p>
+                </Blank>
+              ) : (
+                <ul className="border-t">
+                  {recent.data.map(({ file, share, folders, usedAt }) => (
+                    <li key={file.id} className="border-b">
+                      <div className="grid grid-cols-[20px_minmax(0,1fr)_auto] items-center gap-x-4 px-1 py-2 hover:bg-wash">
+                        <KindGlyph type={file.type} />
+                        <Link to={`/open/${file.id}`} className="min-w-0 py-0.5">
+                          <NameParts name={file.name} className="block truncate font-mono text-[14px]" />
                         </Link>
-                      ),
-                    }}
-                  />
-                </p>
-              </Blank>
-            ) : (
-              <ul className="border-t">
-                {recent.data.map(({ file, share, folders, usedAt }) => (
-                  <li key={file.id} className="border-b">
-                    <div className="grid grid-cols-[20px_minmax(0,1fr)_auto] items-center gap-x-4 px-1 py-2 hover:bg-wash">
-                      <KindGlyph type={file.type} />
-                      <Link to={`/open/${file.id}`} className="min-w-0 py-0.5">
-                        <NameParts name={file.name} className="block truncate font-mono text-[14px]" />
-                      </Link>
-                      <span className="text-[13.5px] text-soft">{moment(usedAt)}</span>
-                      <Link
-                        to={folderOf(file)}
-                        title={t('common.show-it-in-its-folder')}
-                        className="col-start-2 min-h-6 truncate text-[13.5px] leading-6 text-soft hover:text-ink hover:underline"
-                      >
-                        {[share, ...folders].join(' / ')}
-                      </Link>
-                    </div>
-                  </li>
-                ))}
-              </ul>
-            )}
-          </section>
+                        <span className="text-[13.5px] text-soft">{moment(usedAt)}</span>
+                        <Link
+                          to={folderOf(file)}
+                          title={t('common.show-it-in-its-folder')}
+                          className="col-start-2 min-h-6 truncate text-[13.5px] leading-6 text-soft hover:text-ink hover:underline"
+                        >
+                          {[share, ...folders].join(' / ')}
+                        </Link>
+                      </div>
+                    </li>
+                  ))}
+                </ul>
+              )}
+            </section>
+            <Due />
+          </div>
           <OthersChanged changed={changed.data} />
         </div>
         <KeepingNotice className="mt-8" only="quiet" />

@@ -10,7 +10,7 @@ import { fromKept, saidBy } from '../../core/words/said'
 import { call } from '../api/call'
 import { keys } from '../api/keys'
 import { queries } from '../api/queries'
-import { useSession } from '../app/session'
+import { useSession } from '../api/signed-in'
 import { Button } from '../design/controls'
 import { T, t, told } from '../words'
 import { moment, tenths } from '../words/formats'
@@ -229,7 +229,8 @@ export function DrillLine() {
     const later = setTimeout(() => void run(other(last)), 10_000)
     return () => clearTimeout(later)
   }, [due])
-  if (!drills.data) return null
+  // Where none was ever run and none runs by itself, the Desk says that one is due.
+  if (!drills.data || (!last && !settings.weeklyDrill && !progress)) return null
   return (
     <p className="text-[14px] text-soft" data-testid="drill-line">
       {progress ? (

@@ -33,7 +33,8 @@ export interface BodyProps {
   onThen: (desk: ThenDesk | null) => void
   /** The filing slip, when it is open: it stands beside the work. */
   slip: React.ReactNode
-  onLimits: (limits: Limit[]) => void
+  /** What the file holds, and keeps, and the editor does not show. */
+  onUnseen: (limits: Limit[]) => void
   onDamaged: (reason: Sentence) => void
   /** The work was written on its file as an earlier Jaula read it: this edit makes it anew. */
   onCarried: (edit: unknown) => void

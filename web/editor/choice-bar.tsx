@@ -4,7 +4,7 @@ import { ChevronLeft, ChevronRight } from 'lucide-react'
 import { useEffect, useState } from 'react'
 import { Button } from '../design/controls'
 import { IconButton } from '../design/icon-button'
-import { t } from '../words'
+import { t } from '../words/all'
 import type { Choice } from '../work/content'
 
 export function ChoiceBar({

@@ -3,14 +3,17 @@ import { ArrowLeft, EllipsisVertical } from 'lucide-react'
 import { Link, useNavigate } from 'react-router'
 import type { FileFacts, Present } from '../../core/contract'
 import { addressOf } from '../api/call'
+import { runCommand } from '../design/commands'
 import { Button } from '../design/controls'
 import { IconButton } from '../design/icon-button'
 import { KindGlyph } from '../design/kind'
 import { Menu, MenuItem, MenuRule } from '../design/overlay'
 import { folderOf } from '../find/find'
-import { t } from '../words'
+import { t } from '../words/all'
 import { withControl } from '../words/formats'
-import type { DraftSession, SessionOutline } from '../work/session'
+import { OpenList } from '../work/open-list'
+import type { DraftSession } from '../work/session'
+import type { SessionOutline } from '../work/session-state'
 import { NameLine } from './name-line/name-line'
 import { Others } from './others'
 import { ReachLine } from './reach/reach-line'
@@ -29,7 +32,6 @@ export function WorkspaceHeader({
   onSlip,
   onVersions,
   onTemplate,
-  onSaveAll,
   onClose,
   others,
 }: {
@@ -45,7 +47,6 @@ export function WorkspaceHeader({
   onSlip: (purpose: SlipPurpose, partId?: string) => void
   onVersions: () => void
   onTemplate: () => void
-  onSaveAll: () => void
   onClose: () => void
 }) {
   const navigate = useNavigate()
@@ -63,22 +64,29 @@ export function WorkspaceHeader({
       <div className="min-w-0 flex-1 overflow-hidden">
         <div className="flex items-center gap-2">
           <KindGlyph type={state.kind === 'document' ? 'docx' : 'xlsx'} />
-          {state.file ? (
-            <NameLine name={name} facts={facts} onSettle={mayEdit ? (partId) => onSlip('rename', partId) : undefined} />
-          ) : (
-            <button
-              type="button"
-              className="min-h-6 truncate text-[15px] font-medium italic hover:text-accent"
-              onClick={() => onSlip('first')}
-              title={t('editor.give-it-a-name-and-a-place')}
-            >
-              {name}
-            </button>
-          )}
+          <h1 className="flex min-w-0 items-center gap-2">
+            {state.file ? (
+              <NameLine
+                name={name}
+                facts={facts}
+                onSettle={mayEdit ? (partId) => onSlip('rename', partId) : undefined}
+              />
+            ) : (
+              <button
+                type="button"
+                className="min-h-6 max-w-full truncate text-[15px] font-medium italic hover:text-accent"
+                onClick={() => onSlip('first')}
+                title={t('editor.give-it-a-name-and-a-place')}
+              >
+                {name}
+              </button>
+            )}
+          </h1>
         </div>
         <ReachLine session={session} facts={facts} />
       </div>
       <Others people={others} />
+      <OpenList besides />
       <Button
         look={session.unsaved ? 'main' : 'plain'}
         onClick={onSave}
@@ -112,7 +120,7 @@ export function WorkspaceHeader({
             )}
           </>
         )}
-        <MenuItem keys="Alt+S" onSelect={onSaveAll}>
+        <MenuItem keys="Alt+S" onSelect={() => runCommand('save all')}>
           {t('common.save-everything-open')}
         </MenuItem>
         {facts && (
@@ -134,6 +142,9 @@ export function WorkspaceHeader({
         <MenuRule />
         <MenuItem keys="Alt+W" onSelect={onClose}>
           {t('common.close')}
+        </MenuItem>
+        <MenuItem keys="Alt+Shift+W" onSelect={() => runCommand('close all')}>
+          {t('app.close-everything-open')}
         </MenuItem>
       </Menu>
     </header>

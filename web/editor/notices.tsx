@@ -3,10 +3,10 @@ import { Link } from 'react-router'
 import type { Problem, Version } from '../../core/contract'
 import type { Limit } from '../../core/formats/refusals'
 import { Button, Notice } from '../design/controls'
-import { t, told } from '../words'
+import { t, told } from '../words/all'
 import { moment } from '../words/formats'
 import { beyondInWords } from '../work/pieces'
-import type { SessionState } from '../work/session'
+import type { SessionState } from '../work/session-state'
 import { limitInWords } from './questions'
 
 export function ElsewhereNotice({ onHere }: { onHere: () => void }) {
@@ -123,7 +123,8 @@ export function MissingNotice({ missing: { edits, deviceName } }: { missing: { e
   )
 }
 
-export function LimitsNotice({ limits, onSeen }: { limits: readonly Limit[]; onSeen: () => void }) {
+/** What the file holds and the editor does not show. */
+export function UnseenNotice({ limits, onSeen }: { limits: readonly Limit[]; onSeen: () => void }) {
   return (
     <Notice
       actions={
@@ -132,7 +133,7 @@ export function LimitsNotice({ limits, onSeen }: { limits: readonly Limit[]; onS
         </Button>
       }
     >
-      {t('editor.this-file-has-things-that-jaula-cannot', { limits: limits.map(limitInWords).join('; ') })}
+      {t('editor.kept-and-not-shown', { limits: limits.map(limitInWords).join('; ') })}
     </Notice>
   )
 }

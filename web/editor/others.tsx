@@ -7,7 +7,7 @@ import { uuidv7 } from 'uuidv7'
 import type { Present } from '../../core/contract'
 import { call } from '../api/call'
 import { keys } from '../api/keys'
-import { t } from '../words'
+import { t } from '../words/all'
 
 /** How often this page says that it has the file open still; who comes and goes is news, and not waited for. */
 const every = 15_000

@@ -3,7 +3,7 @@ import type { Version } from '../../core/contract'
 import { type Limit, sayLimit } from '../../core/formats/refusals'
 import { Button } from '../design/controls'
 import { Question } from '../design/overlay'
-import { t, told } from '../words'
+import { t, told } from '../words/all'
 
 export function LeavingQuestion({
   name,
@@ -36,7 +36,7 @@ export function LeavingQuestion({
           <Button look="main" onClick={onSave}>
             {saved ? t('editor.save-and-close') : t('editor.name-and-save-it')}
           </Button>
-          <Button onClick={() => onLeave('closed')}>{t('editor.close-go-on-later')}</Button>
+          <Button onClick={() => onLeave('closed')}>{t('common.close-go-on-later')}</Button>
           <Button look="quiet" onClick={onStay}>
             {t('common.cancel')}
           </Button>
@@ -46,7 +46,7 @@ export function LeavingQuestion({
         </>
       }
     >
-      {t('editor.unsaved-work-stays-in-rescue-for-days', { keptDays })}
+      {t('common.unsaved-work-stays-in-rescue-for-days', { keptDays })}
     </Question>
   )
 }

@@ -2,7 +2,7 @@ import { toast } from 'sonner'
 import { uuidv7 } from 'uuidv7'
 import type { Version } from '../../core/contract'
 import { call, Refused } from '../api/call'
-import { t, told } from '../words'
+import { t, told } from '../words/all'
 import type { DraftSession } from '../work/session'
 import type { OpenFile } from './use-file'
 

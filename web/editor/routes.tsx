@@ -6,10 +6,11 @@ import type { FileFacts } from '../../core/contract'
 import { saidBy } from '../../core/words/said'
 import { isAway, Refused } from '../api/call'
 import { keys } from '../api/keys'
-import { useSession } from '../app/session'
+import { useSession } from '../api/signed-in'
 import { Blank, Button } from '../design/controls'
-import { t, told } from '../words'
+import { t, told } from '../words/all'
 import { device } from '../work/device'
+import { comeBack } from '../work/open-works'
 import { carriedOver, type Opening, openDraft, openFile, openNew } from '../work/opening'
 import { OtherFile } from './other-file'
 import { Workspace } from './workspace'
@@ -51,7 +52,11 @@ export function FileRoute() {
   // biome-ignore lint/correctness/useExhaustiveDependencies: opened once for each address and each attempt
   useEffect(() => {
     let gone = false
-    openFile(fileId!, person.id, uuidv7(), takeOver)
+    comeBack(`/open/${fileId}`)
+      .then(async (back) => {
+        const opened = await openFile(fileId!, person.id, uuidv7(), takeOver)
+        return back && 'beginning' in opened ? { ...opened, recoveredFrom: null } : opened
+      })
       .then((result) => {
         if (gone) return
         client.setQueryData(keys.file(fileId), 'otherType' in result ? result.otherType : result.facts)
@@ -90,7 +95,10 @@ export function DraftRoute() {
           .draft(draftId!)
           .catch(() => undefined)
           .then((there) => (there ? known() : blank()))
-      : known().then((opening) => opening ?? (fresh ? blank() : null))
+      : comeBack(`/draft/${draftId}`).then(async (back) => {
+          const opening = (await known()) ?? (fresh ? await blank() : null)
+          return opening && back ? { ...opening, recoveredFrom: null } : opening
+        })
     opening
       .then((opening) => {
         if (gone) return

@@ -9,7 +9,7 @@ import { keys } from '../api/keys'
 import { Button, Field } from '../design/controls'
 import { Question } from '../design/overlay'
 import { conventionIn, useShareNaming } from '../places/place'
-import { t, told } from '../words'
+import { t, told } from '../words/all'
 
 /** Makes a template of a saved version: its name, and which values of the file's name work begun from it keeps. */
 export function TemplateQuestion({

@@ -1,7 +1,8 @@
 // Work that another tab or device has: read anew when it comes back, or when something of it was missed.
 import { type RefObject, useEffect, useRef } from 'react'
 import { lockName } from '../work/device'
-import type { DraftSession, SessionOutline } from '../work/session'
+import type { DraftSession } from '../work/session'
+import type { SessionOutline } from '../work/session-state'
 
 /**
  * @param leaving set while the work is left on purpose

@@ -4,10 +4,11 @@ import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useEffect } from 'react'
 import type { FileFacts } from '../../core/contract'
 import { keys } from '../api/keys'
-import { t } from '../words'
+import { t } from '../words/all'
 import { unnamed } from '../words/unnamed'
 import { wholeFacts } from '../work/file-facts'
-import type { DraftSession, SessionOutline } from '../work/session'
+import type { DraftSession } from '../work/session'
+import type { SessionOutline } from '../work/session-state'
 
 /** @param first the facts that the work was opened with */
 export function useFile(session: DraftSession, state: SessionOutline, first: FileFacts | null) {

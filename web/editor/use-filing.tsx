@@ -3,21 +3,23 @@
 
 import { useQueryClient } from '@tanstack/react-query'
 import { type RefObject, useEffect, useRef, useState } from 'react'
+import { flushSync } from 'react-dom'
 import { useSearchParams } from 'react-router'
 import { toast } from 'sonner'
 import type { Entry, Problem, Version } from '../../core/contract'
-import type { Limit } from '../../core/formats/refusals'
+import { type Limit, WouldLose } from '../../core/formats/refusals'
 import { defaultType } from '../../core/formats/types'
 import { splitExtension } from '../../core/naming/check'
 import { saidBy } from '../../core/words/said'
 import { Refused } from '../api/call'
 import { keys } from '../api/keys'
 import { act } from '../files/acts'
-import { t } from '../words'
+import { t } from '../words/all'
 import { wholeFacts } from '../work/file-facts'
 import type { useMerging } from '../work/merging'
 import type { Opening } from '../work/opening'
-import { type DraftSession, isProblem, type SessionOutline } from '../work/session'
+import { type DraftSession, isProblem } from '../work/session'
+import type { SessionOutline } from '../work/session-state'
 import type { SlipPurpose } from './header'
 import { FilingSlip } from './name-line/filing-slip'
 import { type CopiedMoment, slipActsFor } from './name-line/slip-acts'
@@ -48,8 +50,6 @@ export function useFiling(parts: FilingParts) {
   const [query] = useSearchParams()
   const [open, setOpen] = useState<{ purpose: SlipPurpose; part?: string; beginning: SlipBeginning } | null>(null)
   const [limits, setLimits] = useState<Limit[]>([])
-  /** What cannot be kept was seen, and accepted. */
-  const accepted = useRef(false)
   /** The name that was asked for, whose number another one may have been given. */
   const asked = useRef('')
   /** A moment that is saved as a copy, while its slip is open. */
@@ -86,7 +86,6 @@ export function useFiling(parts: FilingParts) {
     openSlip('first')
   }, [state.ready])
 
-  const mayLose = limits.length > 0 && !accepted.current
   const keptOnDevice = () =>
     new Promise<null>((resolve) => {
       const stop = session.subscribe(() => {
@@ -110,9 +109,10 @@ export function useFiling(parts: FilingParts) {
   const saveThrough = async (saving: ReturnType<typeof session.save>): Promise<Problem | null> => {
     const answer = await Promise.race([saving, keptOnDevice()])
     if (answer && isProblem(answer)) return answer
-    accepted.current = true
+    session.acceptsLosses = true
     setLimits([])
-    closeSlip()
+    // Gone in the same moment in which it is said to be saved: the next letter is meant for the work.
+    flushSync(closeSlip)
     if (answer) afterFirstSave(answer.file)
     else void saving.then((later) => (isProblem(later) ? openSlip('first') : afterFirstSave(later.file)))
     return null
@@ -176,15 +176,19 @@ export function useFiling(parts: FilingParts) {
     session.settle()
     if (!session.unsaved) return void toast(t('editor.there-is-nothing-new-to-save'))
     if (session.state.reach.waitingSave) return
-    void merging
-      .saveMerging()
-      .catch((error: Error) => toast.error(t('editor.it-could-not-be-saved', { message: saidBy(error) })))
+    void merging.saveMerging().catch(hindered)
+  }
+  /** Saving would lose something, which is asked about, or failed, which is said. */
+  const hindered = (error: Error) => {
+    if (!(error instanceof WouldLose))
+      return void toast.error(t('editor.it-could-not-be-saved', { message: saidBy(error) }))
+    setLimits([...error.limits])
+    onLimits(saveNow)
   }
   const save = () => {
     if (!editable || looking) return
     session.settle()
     if (!state.file) return openSlip('first')
-    if (mayLose) return onLimits(saveNow)
     saveNow()
   }
   const slipActs = slipActsFor({
@@ -203,10 +207,10 @@ export function useFiling(parts: FilingParts) {
     openSlip,
     isOpen: open !== null,
     limits,
-    foundLimits: setLimits,
-    mayLose,
+    hindered,
     accept: () => {
-      accepted.current = true
+      session.acceptsLosses = true
+      setLimits([])
     },
     copyMoment: (moment: CopiedMoment) => {
       copied.current = moment

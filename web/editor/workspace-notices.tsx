@@ -2,26 +2,28 @@
 
 import { useEffect, useState } from 'react'
 import { toast } from 'sonner'
+import type { Limit } from '../../core/formats/refusals'
 import { saidBy } from '../../core/words/said'
-import { useSession } from '../app/session'
+import { useSession } from '../api/signed-in'
 import { Notice } from '../design/controls'
-import { t, told } from '../words'
+import { t, told } from '../words/all'
 import { onJournal } from '../work/journal'
 import type { useMerging } from '../work/merging'
 import type { Opening } from '../work/opening'
 import { PartedNotices, usePartedPieces } from '../work/parted'
-import type { DraftSession, SessionOutline } from '../work/session'
+import type { DraftSession } from '../work/session'
+import type { SessionOutline } from '../work/session-state'
 import { ChoiceBar } from './choice-bar'
 import {
   ClockNotice,
   ElsewhereNotice,
   GapNotice,
-  LimitsNotice,
   MissingNotice,
   NewerNotice,
   RecoveredNotice,
   RefusalNotice,
   TakenNotice,
+  UnseenNotice,
 } from './notices'
 import type { OpenFile } from './use-file'
 import type { Filing } from './use-filing'
@@ -36,6 +38,7 @@ export function WorkspaceNotices({
   editable,
   looking,
   gap,
+  unseen,
   onGapSeen,
   onHere,
   onShowNewer,
@@ -50,6 +53,8 @@ export function WorkspaceNotices({
   looking: boolean
   /** The record from which on nothing could be read; null when all was. */
   gap: number | null
+  /** What the file holds and the editor does not show. */
+  unseen: readonly Limit[]
   onGapSeen: () => void
   /** The work is to be written here, whoever has it. */
   onHere: () => void
@@ -57,7 +62,7 @@ export function WorkspaceNotices({
 }) {
   const { person } = useSession()
   const [recovered, setRecovered] = useState(opening.recoveredFrom !== null)
-  const [limitsSeen, setLimitsSeen] = useState(false)
+  const [unseenTold, setUnseenTold] = useState(false)
   const [clockAhead, setClockAhead] = useState(0)
   useEffect(() => onJournal((message) => message.say === 'clock' && setClockAhead(message.ahead)), [])
   const parted = usePartedPieces(state.draftId, file.fileId)
@@ -86,8 +91,8 @@ export function WorkspaceNotices({
           onSeen={() => setRecovered(false)}
         />
       )}
-      {filing.limits.length > 0 && !limitsSeen && (
-        <LimitsNotice limits={filing.limits} onSeen={() => setLimitsSeen(true)} />
+      {unseen.length > 0 && editable && !unseenTold && (
+        <UnseenNotice limits={unseen} onSeen={() => setUnseenTold(true)} />
       )}
       {!!choices?.list.length && !looking && (
         <ChoiceBar choices={choices.list} whose={choices.whose} onSettled={settle} />

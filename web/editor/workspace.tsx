@@ -4,12 +4,12 @@
 import { useEffect, useRef, useState, useSyncExternalStore } from 'react'
 import { useLocation, useNavigate } from 'react-router'
 import type { Version } from '../../core/contract'
+import type { Limit } from '../../core/formats/refusals'
 import type { Sentence } from '../../core/words/said'
-import { useFocusHome } from '../app/focus'
-import { SaveAll } from '../app/save-all'
-import { useSession } from '../app/session'
+import { useSession } from '../api/signed-in'
 import { Blank } from '../design/controls'
-import { t, told } from '../words'
+import { useFocusHome } from '../design/focus'
+import { t, told } from '../words/all'
 import { useMerging } from '../work/merging'
 import type { Opening } from '../work/opening'
 import { DraftSession } from '../work/session'
@@ -36,7 +36,6 @@ type Asking =
   | { about: 'limits'; then: () => void }
   | { about: 'restoring'; version: Version }
   | { about: 'template' }
-  | { about: 'all' }
   | null
 
 export function Workspace({
@@ -57,6 +56,7 @@ export function Workspace({
   const [session] = useState(() => new DraftSession({ ...opening.beginning, personId: person.id }))
   const state = useSyncExternalStore(session.subscribe, session.outline)
   const [damaged, setDamaged] = useState<Sentence | null>(null)
+  const [unseen, setUnseen] = useState<readonly Limit[]>([])
   const [gap, setGap] = useState<number | null>(opening.lostFrom ?? null)
   const [asking, setAsking] = useState<Asking>(null)
   const leaving = useRef(false)
@@ -97,15 +97,13 @@ export function Workspace({
     mayEdit: editable,
     takeIn: (base, theirs, part, saying) => merging.takeInOver(base, theirs, { adopt: false, part, saying }),
   })
-  const leavingQuestion = useLeaving(session, state, file, filing, merging, leaving)
-  const onSaveAll = () => setAsking({ about: 'all' })
-  useFileCommands(session, state, file, filing, merging, { editable, onSaveAll })
-
   const { protection } = useProtection(state.kind, facts.data)
   useEffect(() => session.setInterval(protection.interval), [session, protection.interval])
   const inTheWay = looking || filing.isOpen || state.refusal || merging.choices?.list.length || merging.merging
-  // Only what can be kept whole is saved by itself.
-  useContinuousSave(session, protection.continuous && editable && !!state.file && !inTheWay && !filing.mayLose)
+  const savesItself = protection.continuous && editable && !!state.file && !inTheWay
+  useContinuousSave(session, savesItself)
+  const closing = useLeaving(session, state, file, filing, merging, leaving, savesItself)
+  useFileCommands(state, filing, { editable, onClose: closing.ask })
 
   /** Opens the file anew; work that began without a name has the file's address only since its first save. */
   const reopen = () => {
@@ -138,8 +136,7 @@ export function Workspace({
         onSlip={filing.openSlip}
         onVersions={() => lifeline.showList(true)}
         onTemplate={() => setAsking({ about: 'template' })}
-        onSaveAll={onSaveAll}
-        onClose={() => void navigate('/')}
+        onClose={closing.ask}
       />
       <main className="relative flex min-h-0 flex-1 flex-col" aria-label={name}>
         <WorkspaceNotices
@@ -152,6 +149,7 @@ export function Workspace({
           editable={editable}
           looking={looking}
           gap={gap}
+          unseen={unseen}
           onGapSeen={() => setGap(null)}
           onHere={() => again(true)}
           onShowNewer={() => {
@@ -168,12 +166,12 @@ export function Workspace({
             session={session}
             editable={editable}
             {...lifeline.body}
-            onLimits={filing.foundLimits}
             onDamaged={setDamaged}
             onCarried={(edit) => {
               leaving.current = true
               void session.leave().then(() => onCarried(edit))
             }}
+            onUnseen={setUnseen}
             onGap={setGap}
             slip={filing.slip}
           />
@@ -182,7 +180,7 @@ export function Workspace({
       </main>
       {lifeline.questions}
       {origin.question}
-      {leavingQuestion}
+      {closing.question}
       {asking?.about === 'limits' && (
         <LimitsQuestion
           head={state.head}
@@ -202,7 +200,6 @@ export function Workspace({
       {asking?.about === 'template' && facts.data && state.head && (
         <TemplateQuestion facts={facts.data} version={state.head} onClose={stopAsking} />
       )}
-      {asking?.about === 'all' && <SaveAll onClose={stopAsking} />}
       {asking?.about === 'restoring' && (
         <RestoringQuestion
           version={asking.version}

@@ -1,48 +1,29 @@
 // The list of a folder: a grid of rows that are fetched as they come into sight, chosen by pointer
 // or keyboard, renamed in place, dragged to folders, with everything that can be done in its menu.
-import { useQueryClient } from '@tanstack/react-query'
 import { useVirtualizer } from '@tanstack/react-virtual'
 import clsx from 'clsx'
-import { ArrowDown, ArrowUp, Download } from 'lucide-react'
+import { ArrowDown, ArrowUp } from 'lucide-react'
 import { ContextMenu } from 'radix-ui'
-import { memo, useEffect, useMemo, useRef, useState } from 'react'
-import { Link, useNavigate } from 'react-router'
+import { useEffect, useMemo, useRef, useState } from 'react'
+import { useNavigate } from 'react-router'
 import type { Entry, ListOrder, Place } from '../../core/contract'
-import { fileType } from '../../core/formats/types'
-import { checkName, correctName, splitExtension } from '../../core/naming/check'
-import { type ReadyConvention, readyConvention } from '../../core/naming/convention'
+import { readyConvention } from '../../core/naming/convention'
 import { addressOf } from '../api/call'
-import { KindGlyph, NameParts } from '../design/kind'
 import { conventionIn, useShareNaming } from '../places/place'
-import { t, told } from '../words'
-import { moment, size } from '../words/formats'
-import { act } from './acts'
-import { useDrag, useDrop } from './dragging'
+import { t } from '../words'
+import { addressOfEntry } from './address'
+import { ColumnsMenu, columnNames, rowGrid, useColumns } from './columns'
+import { Row, type RowActs } from './entry-row'
 import { type Listed, stretch } from './use-stretches'
 
-/** The name is what people come for: it has what room there is, and the rest gives way to it. */
-const columns =
-  'grid grid-cols-[20px_minmax(0,1fr)_36px] items-center gap-x-4 md:grid-cols-[20px_minmax(0,1fr)_116px_36px] lg:grid-cols-[20px_minmax(0,1fr)_92px_60px_116px_36px] xl:grid-cols-[20px_minmax(0,1fr)_92px_60px_116px_124px_32px]'
 /** The height of the row of headings. */
 const heading = 30
-const lg = 'max-lg:hidden'
-const xl = 'max-xl:hidden'
-const headings: [ListOrder, string, string][] = [
-  ['name', t('common.name'), ''],
-  ['type', t('common.type'), lg],
-  ['size', t('common.size'), `${lg} text-right`],
-  ['saved', t('common.saved'), 'max-md:hidden'],
-  ['by', t('common.by'), xl],
-]
 
 export interface ListActs {
   onRename: (entries: Entry[]) => void
   onMove: (entries: Entry[]) => void
   onRemove: (entries: Entry[]) => void
 }
-
-export const addressOfEntry = (entry: Entry): string =>
-  entry.kind === 'folder' ? `/files/${entry.shareId}/${entry.id}` : `/open/${entry.id}`
 
 export function EntryList({
   listed,
@@ -83,6 +64,7 @@ export function EntryList({
     useFlushSync: false,
   })
   const shown = rows.getVirtualItems()
+  const { columns, template, wished, wish } = useColumns(scroller)
   const [first, last] = [shown[0]?.index ?? 0, shown.at(-1)?.index ?? 0]
   // Told by stretches, so that the folder around the list is not drawn anew at each row.
   const [from, to] = [first - (first % stretch), last - (last % stretch)]
@@ -200,34 +182,43 @@ export function EntryList({
             <div
               role="row"
               aria-rowindex={1}
-              className={clsx(columns, 'sticky top-0 z-10 h-[30px] border-b bg-desk px-2 text-[13px] text-soft')}
+              style={{ gridTemplateColumns: template }}
+              className={clsx(rowGrid, 'sticky top-0 z-10 h-[30px] border-b bg-desk px-2 text-[13px] text-soft')}
             >
               <span role="columnheader">
                 <span className="sr-only">{t('files.kind')}</span>
               </span>
-              {headings.map(([by, label, look]) => (
+              {(['name', ...columns] as const).map((by) => (
                 <span
                   key={by}
                   role="columnheader"
-                  className={look}
+                  className={by === 'size' ? 'text-right' : undefined}
                   aria-sort={by === order ? (turned ? 'descending' : 'ascending') : 'none'}
                 >
-                  <button
-                    type="button"
-                    className={clsx(
-                      'inline-flex h-6 items-center gap-1 rounded hover:text-ink',
-                      by === order && 'font-medium text-ink',
-                    )}
-                    onClick={() => {
-                      onOrder(by)
-                      scroller.current?.focus()
-                    }}
-                  >
-                    {label}
-                    {by === order && (turned ? <ArrowDown size={13} aria-hidden /> : <ArrowUp size={13} aria-hidden />)}
-                  </button>
+                  {by === 'version' ? (
+                    columnNames[by]
+                  ) : (
+                    <button
+                      type="button"
+                      className={clsx(
+                        'inline-flex h-6 items-center gap-1 rounded hover:text-ink',
+                        by === order && 'font-medium text-ink',
+                      )}
+                      onClick={() => {
+                        onOrder(by)
+                        scroller.current?.focus()
+                      }}
+                    >
+                      {by === 'name' ? t('common.name') : columnNames[by]}
+                      {by === order &&
+                        (turned ? <ArrowDown size={13} aria-hidden /> : <ArrowUp size={13} aria-hidden />)}
+                    </button>
+                  )}
                 </span>
               ))}
+              <span role="columnheader">
+                <ColumnsMenu wished={wished} onWish={wish} />
+              </span>
             </div>
             <div style={{ height: rows.getTotalSize() }} className="relative">
               {shown.map(({ index, start }) => (
@@ -241,6 +232,8 @@ export function EntryList({
                   isChosen={chosen.has(listed.row(index)?.id ?? '')}
                   ready={ready}
                   mayEdit={mayEdit}
+                  columns={columns}
+                  template={template}
                   isRenamed={renaming !== null && renaming === listed.row(index)?.id}
                   acts={rowActs}
                 />
@@ -300,219 +293,5 @@ function Item({ children, keys, onSelect }: { children: React.ReactNode; keys?: 
       {children}
       {keys && <kbd className="ml-auto pl-4 font-mono text-[12px] text-soft">{keys}</kbd>}
     </ContextMenu.Item>
-  )
-}
-
-/** The kind in one word; the ending, which says which program's it is, stands in the name. */
-const shortType = (type: string): string => {
-  const { kind, label } = fileType(type)
-  return kind === 'other' ? told(label) : kind === 'document' ? t('common.document') : t('common.spreadsheet')
-}
-
-interface RowActs {
-  press: (event: React.PointerEvent, entry: Entry, index: number) => void
-  end: () => void
-}
-
-const Row = memo(function Row({
-  entry,
-  index,
-  start,
-  here,
-  isChosen,
-  ready,
-  mayEdit,
-  isRenamed,
-  acts,
-}: {
-  entry: Entry | undefined
-  index: number
-  start: number
-  here: boolean
-  isChosen: boolean
-  ready: readonly ReadyConvention[] | null
-  mayEdit: boolean
-  isRenamed: boolean
-  acts: RowActs
-}) {
-  const element = useRef<HTMLDivElement>(null)
-  // Every element of a row costs while the list runs by: what only the pointer needs comes with the pointer.
-  const [under, setUnder] = useState(false)
-  useDrag(element, mayEdit && !isRenamed ? entry : undefined)
-  const over = useDrop(
-    element,
-    mayEdit && entry?.kind === 'folder' && !isChosen
-      ? { shareId: entry.shareId, folderId: entry.id, name: entry.name }
-      : null,
-  )
-  if (!entry)
-    return (
-      <div
-        style={{ transform: `translateY(${start}px)` }}
-        className={clsx(columns, 'absolute inset-x-0 h-10 border-b px-2')}
-        role="row"
-        aria-busy
-      >
-        <span />
-        <span className="h-3 w-1/2 rounded bg-rule/60" />
-      </div>
-    )
-  const follows = entry.kind === 'folder' || !ready || ready.some((one) => one.parse(splitExtension(entry.name)[0]))
-  return (
-    <div
-      ref={element}
-      id={`entry-${entry.id}`}
-      role="row"
-      aria-rowindex={index + 2}
-      aria-selected={isChosen || here}
-      style={{ transform: `translateY(${start}px)` }}
-      className={clsx(
-        columns,
-        'absolute inset-x-0 h-10 border-b px-2 [contain:layout_style]',
-        isChosen ? 'bg-wash shadow-[inset_3px_0_0_var(--accent)]' : here && 'bg-wash/60 [[role=grid]:focus_&]:bg-wash',
-        over && 'outline-2 -outline-offset-2 outline-accent',
-      )}
-      onPointerDown={(event) => acts.press(event, entry, index)}
-      onPointerEnter={() => setUnder(true)}
-      onPointerLeave={() => setUnder(false)}
-    >
-      <span role="gridcell">
-        <KindGlyph type={entry.type} folder={entry.kind === 'folder'} />
-      </span>
-      <span role="gridcell" className="flex min-w-0 items-center gap-2">
-        {isRenamed ? (
-          <RenameField entry={entry} onEnd={acts.end} />
-        ) : (
-          <>
-            <Link
-              tabIndex={-1}
-              to={addressOfEntry(entry)}
-              draggable={false}
-              className="truncate hover:underline"
-              onClick={(event) => (event.shiftKey || event.ctrlKey || event.metaKey) && event.preventDefault()}
-            >
-              <NameParts name={entry.name} className={entry.kind === 'file' ? 'font-mono text-[14px]' : ''} />
-            </Link>
-            {!follows && (
-              <span
-                className="size-2 shrink-0 rounded-full bg-ochre"
-                title={t('files.this-name-does-not-follow-the-convention')}
-              >
-                <span className="sr-only">{t('files.does-not-follow-the-convention')}</span>
-              </span>
-            )}
-          </>
-        )}
-      </span>
-      <span role="gridcell" className={clsx(lg, 'truncate text-[14px] text-soft')}>
-        {entry.kind === 'folder' ? t('files.items', { it: entry.children ?? 0 }) : shortType(entry.type)}
-      </span>
-      <span role="gridcell" className={clsx(lg, 'text-right text-[14px] text-soft')}>
-        {entry.head ? size(entry.head.size) : ''}
-      </span>
-      <span role="gridcell" className="truncate text-[14px] text-soft max-md:hidden">
-        {entry.head ? moment(entry.head.at) : ''}
-      </span>
-      <span role="gridcell" className={clsx(xl, 'truncate text-[14px] text-soft')}>
-        {entry.head?.author.name}
-      </span>
-      {entry.head && (under || here) && (
-        <span role="gridcell">
-          <a
-            href={addressOf('bytes', { params: { versionId: entry.head.id } })}
-            download
-            draggable={false}
-            tabIndex={-1}
-            aria-label={t('files.download', { entryName: entry.name })}
-            className={clsx(
-              'grid size-8 place-items-center rounded-md hover:bg-wash',
-              !under && 'opacity-0 focus:opacity-100',
-            )}
-          >
-            <Download size={16} />
-          </a>
-        </span>
-      )}
-    </div>
-  )
-})
-
-/** The name in its row, without its ending, so that it cannot be broken by accident. */
-function RenameField({ entry, onEnd }: { entry: Entry; onEnd: () => void }) {
-  const client = useQueryClient()
-  const [stem, ending] = entry.kind === 'file' ? splitExtension(entry.name) : [entry.name, '']
-  const [text, setText] = useState(stem)
-  const [refusal, setRefusal] = useState<{ title: string; better?: string | undefined } | null>(null)
-  const field = useRef<HTMLInputElement>(null)
-  const ended = useRef(false)
-  useEffect(() => {
-    field.current?.focus()
-    field.current?.select()
-  }, [])
-  const name = text.trim() + ending
-  const fault = checkName(name)
-  const keep = async () => {
-    if (ended.current) return
-    if (name === entry.name) return onEnd()
-    if (fault) return setRefusal({ title: told(fault.reason), better: correctName(name) ?? undefined })
-    ended.current = true
-    const problem = await act(client, 'rename', [{ id: entry.id, name, from: entry.name }])
-    // The field goes when the name is kept, and going it loses the focus: that is not another wish.
-    if (!problem) return onEnd()
-    ended.current = false
-    setRefusal({ title: told(problem), better: problem.freeName })
-  }
-  const said =
-    refusal ?? (fault && text.trim() ? { title: told(fault.reason), better: correctName(name) ?? undefined } : null)
-  return (
-    <span className="relative flex min-w-0 flex-1 items-center" onPointerDown={(event) => event.stopPropagation()}>
-      <input
-        ref={field}
-        aria-label={t('files.new-name-of', { entryName: entry.name })}
-        aria-invalid={said ? true : undefined}
-        className={clsx(
-          'h-8 min-w-0 flex-1 rounded border bg-sheet px-2 font-mono text-[14px]',
-          said ? 'border-rust' : 'border-accent',
-        )}
-        value={text}
-        dir="auto"
-        spellCheck={false}
-        onChange={(event) => {
-          setText(event.target.value)
-          setRefusal(null)
-        }}
-        onBlur={() => void keep()}
-        onKeyDown={(event) => {
-          event.stopPropagation()
-          if (event.key === 'Enter') void keep()
-          if (event.key === 'Escape') {
-            ended.current = true
-            onEnd()
-          }
-        }}
-      />
-      <span className="pl-1 font-mono text-[14px] text-soft">{ending}</span>
-      {said && (
-        <span
-          role="alert"
-          className="absolute left-0 top-9 z-20 max-w-xl rounded border bg-paper px-3 py-1.5 text-[13px] text-rust shadow-slip"
-        >
-          {said.title}{' '}
-          {said.better && (
-            <button
-              type="button"
-              className="underline"
-              onMouseDown={(event) => event.preventDefault()}
-              onClick={() => {
-                setText(ending && said.better!.endsWith(ending) ? said.better!.slice(0, -ending.length) : said.better!)
-                setRefusal(null)
-              }}
-            >
-              {t('common.use', { better: said.better })}
-            </button>
-          )}
-        </span>
-      )}
-    </span>
   )
 }

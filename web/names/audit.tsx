@@ -13,11 +13,12 @@ import { type AuditFault, faultNames, type PlanStep } from '../../core/naming/au
 import { checkName, splitExtension } from '../../core/naming/check'
 import { saidBy } from '../../core/words/said'
 import { call, Refused } from '../api/call'
+import { keys } from '../api/keys'
 import { Blank, Button } from '../design/controls'
 import { NameText } from '../design/kind'
 import { invalidatePlaces } from '../files/acts'
 import { folderOf } from '../find/find'
-import { t, told } from '../words'
+import { t, told } from '../words/all'
 import { digits, tenths } from '../words/formats'
 import { namingWork } from '../workers/naming'
 import type { AuditResult } from '../workers/naming.worker'
@@ -50,7 +51,18 @@ export function Audit({ share, naming }: { share: Share; naming: ShareNaming }) 
           if (!gone) setStage({ at: 'reading', done: read, total })
         }),
       )
-      if (!gone) setStage(result ? { at: 'done', result } : { at: 'stopped' })
+      if (gone) return
+      setStage(result ? { at: 'done', result } : { at: 'stopped' })
+      if (result && share.role === 'manage') {
+        const { files, without, follow, earlier } = result.summary
+        const names = files - without
+        // That it was done is for the Desk to know; what it found stands here, whether or not that could be noted.
+        await call('noteAudit', {
+          params: { shareId: share.id },
+          body: { names, astray: names - follow - earlier },
+        }).catch(() => {})
+        await client.invalidateQueries({ queryKey: keys.audits() })
+      }
     })().catch(
       (error) =>
         !gone &&

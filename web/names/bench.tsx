@@ -10,7 +10,7 @@ import { call } from '../api/call'
 import { keys } from '../api/keys'
 import { Blank, Field } from '../design/controls'
 import { NameText } from '../design/kind'
-import { t, told } from '../words'
+import { t, told } from '../words/all'
 
 const most = 200
 

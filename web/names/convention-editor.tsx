@@ -1,20 +1,33 @@
 // A convention is built by its parts. Every change shows at once what names look like, and what
 // stands against it: an ambiguous convention is told with a name that could be read in two ways.
+import { zodResolver } from '@hookform/resolvers/zod'
 import { ArrowDown, ArrowLeft, ArrowUp, Plus, Trash2 } from 'lucide-react'
 import { useEffect, useState } from 'react'
+import { useController, useForm } from 'react-hook-form'
 import { toast } from 'sonner'
-import type { ControlledList, Convention, NamePart, PartKind, Rules, Share } from '../../core/contract'
+import {
+  type ControlledList,
+  type Convention,
+  ConventionChange,
+  type NamePart,
+  type PartKind,
+  type Rules,
+  type Share,
+} from '../../core/contract'
 import type { RuleFault } from '../../core/naming/rules'
+import { sentenceOf } from '../../core/words/said'
 import { call, Refused } from '../api/call'
 import { Button, Field } from '../design/controls'
 import { IconButton } from '../design/icon-button'
 import { Menu, MenuItem } from '../design/overlay'
-import { T, t, told } from '../words'
+import { T, t, told } from '../words/all'
 import { namingWork } from '../workers/naming'
 import { FolderRule } from './folder-rule'
 import { newPart } from './new-part'
 import { kindNames, PartEditor } from './part-editor'
 import { Examples, Where } from './shown-rules'
+
+const Written = ConventionChange.pick({ name: true, rules: true })
 
 export function ConventionEditor({
   convention,
@@ -31,12 +44,17 @@ export function ConventionEditor({
   onClose: () => void
   onKept: () => void
 }) {
-  const [name, setName] = useState(convention.name)
-  const [rules, setRules] = useState<Rules>(convention.rules)
+  const { register, control, formState, handleSubmit, setError } = useForm({
+    defaultValues: { name: convention.name, rules: convention.rules },
+    resolver: zodResolver(Written),
+    mode: 'onChange',
+  })
+  const { errors, isDirty, isValid } = formState
+  const { field } = useController({ control, name: 'rules' })
+  const rules: Rules = field.value
+  const setRules = (next: Rules) => field.onChange(next)
   const [faults, setFaults] = useState<RuleFault[]>([])
   const [checked, setChecked] = useState<Rules | null>(null)
-  const [refusal, setRefusal] = useState('')
-  const changed = name !== convention.name || JSON.stringify(rules) !== JSON.stringify(convention.rules)
   useEffect(() => {
     let gone = false
     void namingWork()
@@ -63,19 +81,21 @@ export function ConventionEditor({
     while (rules.parts.some(({ id }) => id === `part-${number}`)) number++
     setRules({ ...rules, parts: [...rules.parts, newPart(kind, `part-${number}`, lists)] })
   }
-  const keep = async () => {
+  const keep = handleSubmit(async (written) => {
     try {
       const next = await call('changeConvention', {
         params: { conventionId: convention.id },
-        body: { name, rules, number: convention.number },
+        body: { ...written, number: convention.number },
       })
       toast(t('names.applies-as-version-from-now-on-names', { nextName: next.name, number: next.number }))
       onKept()
       onClose()
     } catch (error) {
-      setRefusal(error instanceof Refused ? told(error.problem) : t('names.it-could-not-be-kept'))
+      setError('root', {
+        message: error instanceof Refused ? told(error.problem) : t('names.it-could-not-be-kept'),
+      })
     }
-  }
+  })
   const general = faults.filter(({ partId }) => !partId)
   return (
     <div className="h-full max-lg:overflow-auto lg:grid lg:grid-cols-[minmax(0,1fr)_300px]">
@@ -91,8 +111,8 @@ export function ConventionEditor({
           <Field
             label={t('names.name-of-the-convention')}
             className="mb-5 max-w-sm"
-            value={name}
-            onChange={(event) => setName(event.target.value)}
+            {...register('name')}
+            fault={errors.name?.message && told(sentenceOf(errors.name.message))}
           />
           <h2 className="pb-2 font-semibold">{t('names.parts-in-their-order')}</h2>
           <ol className="flex flex-col gap-2">
@@ -181,16 +201,16 @@ export function ConventionEditor({
             <li className="text-soft">{t('names.every-name-it-gives-can-be-read')}</li>
           )}
         </ul>
-        {refusal && (
+        {errors.root?.message && (
           <p role="alert" className="pb-2 text-[14px] text-rust">
-            {refusal}
+            {errors.root.message}
           </p>
         )}
         {mayChange && (
           <div className="flex gap-2 pt-3">
             <Button
               look="main"
-              disabled={!changed || checked !== rules || faults.length > 0 || !name.trim()}
+              disabled={!isDirty || !isValid || checked !== rules || faults.length > 0}
               onClick={keep}
             >
               {t('names.use-it-from-now-on-as-version', { it: convention.number + 1 })}

@@ -1,7 +1,7 @@
 import type { ControlledList, PartValues, Rules } from '../../core/contract'
 import { compose, placeOf } from '../../core/naming/compose'
 import { readyConvention } from '../../core/naming/convention'
-import { t } from '../words'
+import { t } from '../words/all'
 
 const subjects = [t('names.gate-paddles'), t('names.balance-beam'), t('names.tail-silt')]
 const days = ['2026-10-14', '2026-11-03', '2026-09-21']

@@ -4,7 +4,7 @@ import { Plus, Trash2 } from 'lucide-react'
 import type { FolderPiece, Rules } from '../../core/contract'
 import { Button } from '../design/controls'
 import { IconButton } from '../design/icon-button'
-import { t } from '../words'
+import { t } from '../words/all'
 import { control } from './part-editor'
 
 const pieceKey = (piece: FolderPiece) => ('text' in piece ? 'text' : `${piece.part} ${piece.as}`)

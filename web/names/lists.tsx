@@ -12,7 +12,7 @@ import { call, Refused } from '../api/call'
 import { keys } from '../api/keys'
 import { Blank, Button, Field } from '../design/controls'
 import { Question } from '../design/overlay'
-import { t, told } from '../words'
+import { t, told } from '../words/all'
 
 /** Controlled lists: values with their labels, retired ones kept for the names that have them. */
 export function Lists({ share, naming, mayChange }: { share: Share; naming: ShareNaming; mayChange: boolean }) {

@@ -1,6 +1,6 @@
 // What a part of each kind begins as.
 import type { ControlledList, NamePart, PartKind } from '../../core/contract'
-import { t } from '../words'
+import { t } from '../words/all'
 import { kindNames } from './part-editor'
 
 export function newPart(kind: PartKind, id: string, lists: readonly ControlledList[]): NamePart {

@@ -2,7 +2,7 @@
 import clsx from 'clsx'
 import type { ControlledList, NamePart, PartKind } from '../../core/contract'
 import type { RuleFault } from '../../core/naming/rules'
-import { t, told } from '../words'
+import { t, told } from '../words/all'
 
 export const kindNames: Record<PartKind, string> = {
   date: t('common.date'),
@@ -180,7 +180,7 @@ function PartControls({
             value={part.source}
             choices={[
               ['content', t('names.from-content-else-today')],
-              ['today', 'today'],
+              ['today', t('names.today')],
               ['chosen', t('names.nothing-it-is-chosen')],
             ]}
             onChange={(source) => onChange({ ...part, source })}

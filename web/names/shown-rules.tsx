@@ -3,7 +3,7 @@ import { useMemo } from 'react'
 import type { Rules, Share, ShareNaming } from '../../core/contract'
 import { NameText } from '../design/kind'
 import { usePlace } from '../places/place'
-import { t } from '../words'
+import { t } from '../words/all'
 import { examplesOf } from './examples'
 
 export function Where({ share, folderId }: { share: Share; folderId: string | null }) {

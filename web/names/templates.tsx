@@ -5,10 +5,10 @@ import type { Share, ShareNaming } from '../../core/contract'
 import { call, Refused } from '../api/call'
 import { keys } from '../api/keys'
 import { queries } from '../api/queries'
-import { useSession } from '../app/session'
+import { useSession } from '../api/signed-in'
 import { Blank, Button } from '../design/controls'
 import { KindGlyph } from '../design/kind'
-import { t, told } from '../words'
+import { t, told } from '../words/all'
 import { moment } from '../words/formats'
 
 /** A share's templates: what work can be begun from, with the convention and the values each carries. */

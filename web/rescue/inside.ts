@@ -2,10 +2,11 @@
 
 import { uuidv7 } from 'uuidv7'
 import type { Saved } from '../../core/contract'
-import { SaidError } from '../../core/words/said'
+import { WouldLose, type Written } from '../../core/formats/refusals'
+import { SaidError, saidBy } from '../../core/words/said'
 import { call } from '../api/call'
-import { WorkbookStore } from '../editor/workbook/store'
-import { t } from '../words'
+import { WorkbookStore } from '../views/workbook/store'
+import { t, told } from '../words'
 import { endedInFile } from '../work/ending'
 import { type Gathered, gatherDraft } from '../work/gather'
 import { codec } from '../workers/codec'
@@ -37,13 +38,16 @@ export async function lookInside(draftId: string, until?: number): Promise<Looke
   return { gathered, inside: await compareWork().inside(gathered.kind, base, some, version) }
 }
 
-/** The bytes of a piece of work as a file of its type. */
-export async function bytesOf({ kind, base, records }: Gathered, until?: number): Promise<Uint8Array> {
+/** The bytes of a piece of work as a file of its type, for a file of its own. */
+export const bytesOf = async (gathered: Gathered, until?: number): Promise<Uint8Array> =>
+  (await written(gathered, until)).bytes
+
+async function written({ kind, base, records }: Gathered, until?: number): Promise<Written> {
   const wanted = until === undefined ? records : records.slice(0, until)
   if (kind === 'document') {
     const read = await codec().readDocument(base, wanted)
     if ('damaged' in read) throw new SaidError(read.damaged)
-    return codec().writeDocument(read.opened.json)
+    return await codec().writeDocument(read.opened.json, base)
   }
   // The store computes the formulas' results, which belong into the file.
   const store = new WorkbookStore(null)
@@ -63,10 +67,13 @@ export async function saveAsNext(draftId: string): Promise<Saved> {
   if (gathered?.lostFrom) throw new Error(t('rescue.what-this-computer-has-of-it-is-2', { it: gathered.lostFrom - 1 }))
   const baseId = gathered && lastVersionOf(gathered)
   if (!gathered?.fileId || !baseId) throw new Error(t('rescue.this-work-has-no-file-yet-save'))
+  const { bytes, lost } = await written(gathered)
+  // What a file would lose is accepted where it is open, by whoever sees it.
+  if (lost.length) throw new Error(told(saidBy(new WouldLose(lost))))
   const saved = await call('nextVersion', {
     params: { fileId: gathered.fileId },
     query: { key: uuidv7(), baseId, draftId, draftSeq: gathered.records.length },
-    bytes: await bytesOf(gathered),
+    bytes,
   })
   await endedInFile(gathered)
   return saved

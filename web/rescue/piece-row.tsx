@@ -5,13 +5,14 @@ import { toast } from 'sonner'
 import { saidBy } from '../../core/words/said'
 import { Refused } from '../api/call'
 import { keys } from '../api/keys'
-import { useSession } from '../app/session'
+import { useSession } from '../api/signed-in'
 import { Button } from '../design/controls'
 import { KindGlyph, NameParts } from '../design/kind'
 import { T, t, told } from '../words'
 import { clock, moment, span } from '../words/formats'
 import { unnamed } from '../words/unnamed'
 import { endPiece } from '../work/ending'
+import { useOpenWorks } from '../work/open-list'
 import { beyondInWords, type Piece } from '../work/pieces'
 
 /** What reads and writes work is fetched when it is needed: the Desk waits for none of it. */
@@ -188,6 +189,7 @@ export function LiveRow({ piece }: { piece: Piece }) {
       ? span(Date.parse(lastEditAt) - Date.parse(beyondPoint.since))
       : null
   const hangs = piece.page === 'hangs'
+  const inThisTab = useOpenWorks().find(({ draftId }) => draftId === piece.id)
   return (
     <li
       className={`flex flex-wrap items-center gap-x-6 gap-y-2 border-b py-3 last:border-b-0 ${hangs ? 'shadow-[inset_3px_0_0_var(--rust)] pl-4' : ''}`}
@@ -237,6 +239,7 @@ export function LiveRow({ piece }: { piece: Piece }) {
               : t('rescue.the-server-does-not-answer-so-what')}
         </p>
       </div>
+      {inThisTab && <Button onClick={() => navigate(inThisTab.address)}>{t('rescue.go-to-it')}</Button>}
       {piece.mine && piece.state === 'elsewhere' && (
         <Button onClick={() => navigate(`/draft/${piece.id}`)}>{t('rescue.go-on-with-it-here')}</Button>
       )}

@@ -1,6 +1,6 @@
 import type { RetentionPreview } from '../../core/contract'
 import { usePlot } from '../design/plot'
-import { T, t } from '../words'
+import { T, t } from '../words/all'
 
 /** How many versions of each month would stay and go; the same numbers as a table for who cannot see them. */
 export function RetentionChart({ months }: { months: RetentionPreview['months'] }) {

@@ -1,24 +1,58 @@
 // A rule of retention, with what it would do now shown beside it before it is set.
 
+import { zodResolver } from '@hookform/resolvers/zod'
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
 import { ArrowLeft } from 'lucide-react'
-import { useState } from 'react'
+import { useMemo } from 'react'
+import { useForm, useWatch } from 'react-hook-form'
+import { z } from 'zod'
 import type { Share } from '../../core/contract'
-import { RetentionRule, sayRule } from '../../core/history/retention'
+import { RetentionRule } from '../../core/contract'
+import { sayRule } from '../../core/history/retention'
 import { sentenceOf } from '../../core/words/said'
 import { call } from '../api/call'
 import { keys } from '../api/keys'
 import { Blank, Button } from '../design/controls'
-import { t, told } from '../words'
+import { t, told } from '../words/all'
 import { digits, size } from '../words/formats'
 import { RetentionChart } from './retention-chart'
 
 const stretches = [
-  ['all', t('retention.all-versions-for'), 'days'],
-  ['hourly', t('retention.then-one-an-hour-up-to'), 'days'],
-  ['daily', t('retention.then-one-a-day-up-to'), 'days'],
-  ['weekly', t('retention.then-one-a-week-up-to'), 'days'],
+  ['all', t('retention.all-versions-for')],
+  ['hourly', t('retention.then-one-an-hour-up-to')],
+  ['daily', t('retention.then-one-a-day-up-to')],
+  ['weekly', t('retention.then-one-a-week-up-to')],
 ] as const
+
+/** Days as they are typed. */
+type Typed = Record<keyof RetentionRule, string>
+const isWhole = (text: string) => /^\d+$/.test(text.trim())
+const wholeDays = z
+  .string()
+  .refine(isWhole, {
+    error: ({ input }) => (input === '' ? t('retention.something-is-missing') : t('retention.days-are-whole-numbers')),
+  })
+  .transform(Number)
+const TypedRule = z
+  .object({
+    all: wholeDays,
+    hourly: wholeDays,
+    daily: wholeDays,
+    weekly: wholeDays,
+    /** Nothing for one a month for good. */
+    monthly: z
+      .string()
+      .refine((text) => text.trim() === '' || isWhole(text), t('retention.days-are-whole-numbers'))
+      .transform((text) => (text.trim() === '' ? null : Number(text))),
+  })
+  .pipe(RetentionRule)
+const typedOf = ({ all, hourly, daily, weekly, monthly }: RetentionRule): Typed => ({
+  all: String(all),
+  hourly: String(hourly),
+  daily: String(daily),
+  weekly: String(weekly),
+  monthly: monthly === null ? '' : String(monthly),
+})
 
 export function RuleEditor({
   share,
@@ -38,30 +72,15 @@ export function RuleEditor({
   onSet: (rule: RetentionRule | null) => void
   onBack: () => void
 }) {
-  const [days, setDays] = useState<Record<keyof RetentionRule, string>>(() => {
-    const { all, hourly, daily, weekly, monthly } = present ?? beginning
-    return {
-      all: String(all),
-      hourly: String(hourly),
-      daily: String(daily),
-      weekly: String(weekly),
-      monthly: monthly === null ? '' : String(monthly),
-    }
+  const { register, handleSubmit, setValue, control } = useForm({
+    defaultValues: typedOf(present ?? beginning),
+    resolver: zodResolver(TypedRule),
   })
-  const wholeDays = (text: string) => (/^\d+$/.test(text.trim()) ? Number(text) : Number.NaN)
-  const parsed = RetentionRule.safeParse({
-    all: wholeDays(days.all),
-    hourly: wholeDays(days.hourly),
-    daily: wholeDays(days.daily),
-    weekly: wholeDays(days.weekly),
-    monthly: days.monthly.trim() === '' ? null : wholeDays(days.monthly),
-  })
+  // What it would do is shown while it is typed.
+  const days = useWatch({ control }) as Typed
+  const parsed = useMemo(() => TypedRule.safeParse(days), [days])
   const rule = parsed.success ? parsed.data : null
-  const fault = parsed.success
-    ? ''
-    : Object.values(days).some((text) => text !== '' && Number.isNaN(wholeDays(text)))
-      ? t('retention.days-are-whole-numbers')
-      : told(sentenceOf(parsed.error.issues[0]?.message ?? t('retention.something-is-missing')))
+  const fault = parsed.success ? '' : told(sentenceOf(parsed.error.issues[0]!.message))
   const preview = useQuery({
     queryKey: keys.retentionPreview(share.id, folderId, rule),
     enabled: !!rule,
@@ -74,9 +93,8 @@ export function RuleEditor({
       aria-label={label}
       inputMode="numeric"
       className="h-8 w-20 rounded-md border border-rule-strong bg-sheet px-2 text-right aria-invalid:border-rust"
-      value={days[key]}
-      aria-invalid={days[key] !== '' && Number.isNaN(wholeDays(days[key]))}
-      onChange={(event) => setDays({ ...days, [key]: event.target.value })}
+      aria-invalid={days[key] !== '' && !isWhole(days[key])}
+      {...register(key)}
     />
   )
   return (
@@ -95,18 +113,13 @@ export function RuleEditor({
         </h1>
       </div>
       <div className="grid gap-10 pt-5 lg:grid-cols-[340px_minmax(0,1fr)]">
-        <form
-          onSubmit={(event) => {
-            event.preventDefault()
-            if (rule) onSet(rule)
-          }}
-        >
+        <form onSubmit={handleSubmit((set) => onSet(set))}>
           <div className="flex flex-col gap-2.5">
-            {stretches.map(([key, label, unit]) => (
+            {stretches.map(([key, label]) => (
               <div key={key} className="flex items-center gap-2">
                 <span className="min-w-0 flex-1">{label}</span>
                 {field(key, label)}
-                <span className="w-9 text-soft">{unit}</span>
+                <span className="w-9 text-soft">{t('retention.days')}</span>
               </div>
             ))}
             <div className="flex items-center gap-2">
@@ -119,7 +132,7 @@ export function RuleEditor({
                 type="checkbox"
                 className="size-4 accent-[var(--accent)]"
                 checked={days.monthly.trim() === ''}
-                onChange={(event) => setDays({ ...days, monthly: event.target.checked ? '' : days.weekly })}
+                onChange={(event) => setValue('monthly', event.target.checked ? '' : days.weekly)}
               />
               {t('retention.one-a-month-for-good')}
             </label>

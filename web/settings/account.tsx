@@ -1,16 +1,17 @@
 // Who one is here, where one is signed in, and the password.
 
+import { zodResolver } from '@hookform/resolvers/zod'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
-import { useState } from 'react'
+import { useForm } from 'react-hook-form'
 import { toast } from 'sonner'
 import { NewPassword } from '../../core/contract'
 import { sentenceOf } from '../../core/words/said'
 import { call, Refused } from '../api/call'
 import { keys } from '../api/keys'
 import { queries } from '../api/queries'
-import { useSession } from '../app/session'
+import { useSession } from '../api/signed-in'
 import { Button, Field } from '../design/controls'
-import { T, t, told } from '../words'
+import { T, t, told } from '../words/all'
 import { moment, size } from '../words/formats'
 
 const sentence = (error: unknown) =>
@@ -102,56 +103,50 @@ const empty = { present: '', next: '' }
 
 function Password() {
   const client = useQueryClient()
-  const [values, setValues] = useState(empty)
-  const [faults, setFaults] = useState<Record<string, string>>({})
-  const change = useMutation({
-    mutationFn: () => call('changePassword', { body: values }),
-    onSuccess: () => {
-      setValues(empty)
-      setFaults({})
+  const { register, handleSubmit, setError, reset, formState } = useForm({
+    defaultValues: empty,
+    resolver: zodResolver(NewPassword),
+  })
+  const { errors, isSubmitting } = formState
+  const change = handleSubmit(async (body) => {
+    try {
+      await call('changePassword', { body })
+      reset(empty)
       void client.invalidateQueries({ queryKey: keys.sessions() })
       toast(t('settings.your-password-is-changed-you-are-signed'))
-    },
-    onError: (error) =>
-      setFaults(
-        error instanceof Refused && error.problem.type === 'wrong-password'
-          ? { present: t('settings.this-is-not-your-present-password') }
-          : error instanceof Refused && error.problem.fields?.password
-            ? { next: told(error.problem.fields.password) }
-            : { next: sentence(error) },
-      ),
+    } catch (error) {
+      if (error instanceof Refused && error.problem.type === 'wrong-password')
+        setError('present', { message: t('settings.this-is-not-your-present-password') })
+      else {
+        const weak = error instanceof Refused && error.problem.fields?.password
+        setError('next', { message: weak ? told(weak) : sentence(error) })
+      }
+    }
   })
-  const field = (key: keyof typeof values, label: string, autoComplete: string) => (
-    <Field
-      label={label}
-      type="password"
-      autoComplete={autoComplete}
-      className="w-72"
-      value={values[key]}
-      fault={faults[key]}
-      onChange={(event) => setValues({ ...values, [key]: event.target.value })}
-    />
-  )
+  const field = (name: keyof typeof empty, label: string, autoComplete: string) => {
+    const message = errors[name]?.message
+    return (
+      <Field
+        label={label}
+        type="password"
+        autoComplete={autoComplete}
+        className="w-72"
+        fault={message && told(sentenceOf(message))}
+        {...register(name)}
+      />
+    )
+  }
   return (
     <form
       className="flex flex-col items-start gap-3"
       aria-label={t('settings.change-the-password')}
-      onSubmit={(event) => {
-        event.preventDefault()
-        const checked = NewPassword.safeParse(values)
-        if (checked.success) change.mutate()
-        else
-          setFaults(
-            Object.fromEntries(
-              checked.error.issues.map((issue) => [issue.path.join('.'), told(sentenceOf(issue.message))]),
-            ),
-          )
-      }}
+      noValidate
+      onSubmit={change}
     >
       <h3 className="font-medium">{t('settings.change-the-password')}</h3>
       {field('present', t('settings.present-password'), 'current-password')}
       {field('next', t('settings.new-password'), 'new-password')}
-      <Button type="submit" disabled={change.isPending}>
+      <Button type="submit" disabled={isSubmitting}>
         {t('settings.change-the-password')}
       </Button>
     </form>

@@ -2,11 +2,11 @@
 import { useMemo } from 'react'
 import { factsOf, fewestEdits, type IntervalFacts, recommend } from '../../core/recovery/advice'
 import { sayInterval } from '../../core/recovery/protection'
-import { readCost, readRhythm } from '../app/rhythm'
 import { Button } from '../design/controls'
 import { usePlot } from '../design/plot'
-import { T, t, told } from '../words'
+import { T, t, told } from '../words/all'
 import { digits, size } from '../words/formats'
+import { readCost, readRhythm } from '../work/rhythm'
 
 const shown = [5, 10, 15, 30, 60, 120, 300, 900, 1800, 3600]
 const hoursADay = 4

@@ -6,7 +6,7 @@ import { call, Refused } from '../api/call'
 import { keys } from '../api/keys'
 import { queries } from '../api/queries'
 import { intervals, intervalsOrOff } from '../editor/reach/protection'
-import { t, told } from '../words'
+import { t, told } from '../words/all'
 
 /** What holds for everyone in the shares that one manages: the usual interval, and what people may set themselves. */
 export function ManagedProtection() {

@@ -1,13 +1,15 @@
 // What people read, in their language. Whoever imports this waits for the sentences, so that a constant may have some.
 import { createElement, Fragment, type ReactNode } from 'react'
 import type { Problem } from '../../core/contract'
-import type { Code } from '../../core/words/en'
+import type { Code, Messages } from '../../core/words/en'
 import { isSaid, type Sentence } from '../../core/words/said'
 import { speaker } from '../../core/words/speak'
-import { fetchMessages, language, locale } from './language'
+import { fetchFirst, language, locale } from './language'
 
-const { messages } = await fetchMessages()
+const messages: Partial<Messages> = { ...(await fetchFirst()).first }
 const words = speaker(locale, messages)
+/** Sentences that came later (all.ts). */
+export const learn = (more: Partial<Messages>): void => void Object.assign(messages, more)
 if (globalThis.document) document.documentElement.lang = language
 
 type Value = string | number | boolean | null | undefined | Sentence

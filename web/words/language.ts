@@ -34,5 +34,9 @@ export function keepLanguage(chosen: Language | 'system'): boolean {
   return language !== (chosen === 'system' ? usualLanguage() : chosen)
 }
 
-/** The sentences of this page's language; no other's are fetched. */
-export const fetchMessages = () => (language === 'de' ? import('../../core/words/de') : import('../../core/words/en'))
+/** The sentences of this page's language that its first screens say; no other language's are fetched. */
+export const fetchFirst = () =>
+  language === 'de' ? import('../../core/words/de/first') : import('../../core/words/en/first')
+/** Those of the other screens. */
+export const fetchLater = () =>
+  language === 'de' ? import('../../core/words/de/later') : import('../../core/words/en/later')

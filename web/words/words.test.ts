@@ -1,8 +1,10 @@
+import { readdirSync, readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { build } from 'esbuild'
 import { createElement } from 'react'
 import { renderToStaticMarkup } from 'react-dom/server'
 import { afterEach, beforeEach, describe, expect, test, vi } from 'vitest'
+import { later } from '../../core/words/en/later'
 import { say } from '../../core/words/said'
 import { T, t, told, toldFields } from '.'
 import { clock, dateGroup, dayOf, digits, listed, moment, size, span, tenths } from './formats'
@@ -109,4 +111,27 @@ test('no worker waits for a language: none of them has the sentences in it', asy
   const read = Object.keys(metafile.inputs)
   expect(read).toContain('core/words/said.ts')
   expect(read.filter((file) => /^web\/words\/|^core\/words\/(en|de|speak)/.test(file))).toEqual([])
+})
+
+test('whoever says a sentence of the later screens waits for those, and nobody else does', () => {
+  const root = join(__dirname, '../..')
+  const inLater = new Set(Object.keys(later))
+  const astray: string[] = []
+  let waiting = 0
+  for (const floor of ['web', 'core', 'server'])
+    for (const name of readdirSync(join(root, floor), { recursive: true, encoding: 'utf8' })) {
+      const file = join(floor, name)
+      if (!/\.tsx?$/.test(file) || /\.test\.|core\/words\//.test(file)) continue
+      const text = readFileSync(join(root, file), 'utf8')
+      const says = [...text.matchAll(/'([a-z0-9]+\.[a-z0-9.-]+)'/g)].some(([, code]) => inLater.has(code!))
+      const waits = /from '[./]*words\/all'/.test(text)
+      if (waits) waiting++
+      // A page's side of a worker says nothing itself: its screen does.
+      if (says && !waits && !file.startsWith('web/workers/')) astray.push(file)
+      if (waits && /^web\/(app|api|design|work|desk|files|find|rescue|drill|places)\//.test(file))
+        astray.push(`${file} waits`)
+    }
+  expect(astray).toEqual([])
+  expect(waiting).toBeGreaterThan(40)
+  expect(inLater.size).toBeGreaterThan(400)
 })

@@ -6,6 +6,7 @@ import type { FileWords } from '../../core/content/words'
 import type { CellValue } from '../../core/content/workbook'
 import type { WorkbookOp } from '../../core/content/workbook-ops'
 import type { JournalRecord } from '../../core/contract'
+import type { Written } from '../../core/formats/refusals'
 import type { Sentence } from '../../core/words/said'
 
 /** What is selected in an earlier moment. */
@@ -22,8 +23,10 @@ export interface Work {
 export interface Content {
   /** Takes in what is still being entered, so that a save holds it. */
   settle?(): void
-  /** The bytes of the work as it is now. */
-  encode(): Promise<Uint8Array>
+  /** The work as it is now, written into the file that it came from. */
+  encode(): Promise<Written>
+  /** Nobody asks for anything any more. */
+  release?(): void
   /** Its first words. */
   opening(): string
   /** Where the cursor is, as numbers that the same editor understands again. */
@@ -37,8 +40,9 @@ export interface Content {
   /**
    * Takes in what other work has beyond the one that this work is based on, as an edit that leaves the
    * cursor and what can be undone where they are.
+   * @param adopted the next save comes after `theirs`, so that the work is written into that file from now on
    */
-  takeIn?(base: Work | null, theirs: Work, part: TakenPart | null): Promise<TakenIn>
+  takeIn?(base: Work | null, theirs: Work, part: TakenPart | null, adopted: boolean): Promise<TakenIn>
   /** The work as it is now, as plain data, and what its formulas result in; the same object while nothing changed. */
   present?(): { state: unknown; results: ReadonlyMap<number, CellValue>[]; token: unknown }
   /** Makes a change that brings something back, as one edit that can be undone, and shows where. */

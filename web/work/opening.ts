@@ -13,7 +13,7 @@ import { endPiece } from './ending'
 import { wholeFacts } from './file-facts'
 import { gatherDraft } from './gather'
 import { onJournal } from './journal'
-import type { Beginning } from './session'
+import type { Beginning } from './session-state'
 
 export interface Opening {
   beginning: Omit<Beginning, 'personId'>

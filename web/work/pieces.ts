@@ -7,9 +7,9 @@ import { phaseOf } from '../../core/recovery/life'
 import type { StoredDraft, StoredSave } from '../../core/recovery/protocol'
 import { makeRoom, type RoomPiece } from '../../core/recovery/room'
 import { call, isAway } from '../api/call'
-import { deviceName } from '../app/device'
 import { t } from '../words'
 import { bytesOf, device, forgetDraft, heldDrafts, readRecords, recordsAfter } from './device'
+import { deviceName } from './device-name'
 
 export interface Piece {
   id: string

@@ -3,59 +3,25 @@
 
 import { uuidv7 } from 'uuidv7'
 import { type FileWords, noWords } from '../../core/content/words'
-import {
-  type Beyond,
-  type DraftKind,
-  type DraftModel,
-  type JournalRecord,
-  type Problem,
-  type Reason,
-  type Saved,
-  standardInterval,
-  type Version,
-} from '../../core/contract'
+import type { DraftModel, JournalRecord, Problem, Reason, Saved, Version } from '../../core/contract'
+import { WouldLose } from '../../core/formats/refusals'
 import { nothingBeyond } from '../../core/recovery/beyond'
 import { genesis } from '../../core/recovery/chain'
 import { type Followed, type FromJournal, followChannel, type SavePlace } from '../../core/recovery/protocol'
 import { claimsTooMuch, type ReachFacts } from '../../core/recovery/reach'
-import { countEditNow, countPoint } from '../app/rhythm'
-import { told } from '../words'
 import type { BroughtBack, Content, Selected, TakenIn, TakenPart, Work } from './content'
-import type { Known } from './gather'
 import { onJournal, tellJournal } from './journal'
-
-export interface SavedFile {
-  id: string
-  name: string
-  shareId: string
-  folderId: string | null
-}
-
-export interface SessionState {
-  draftId: string
-  kind: DraftKind
-  bornAt: string
-  file: SavedFile | null
-  /** The newest version that the work is based on. */
-  head: Version | null
-  reach: ReachFacts
-  /** The draft is open in another tab of this browser, which keeps it. */
-  elsewhere: boolean
-  /** Somebody went on with it elsewhere: who, and what only this page had by then. */
-  taken: { by: string | null; fork: { id: string; beyond: Beyond } | null } | null
-  /** The last save that the server refused, until the next one. */
-  refusal: Problem | null
-  ready: boolean
-  /** Something that another tab did could not be followed. */
-  missed: boolean
-}
-
-/** The state of a session as far as the frame around the work depends on it. */
-export type SessionOutline = Omit<SessionState, 'reach'> & {
-  unsaved: boolean
-  /** The last edit that a recovery point holds. */
-  pointSeq: number
-}
+import { countEditNow, countPoint } from './rhythm'
+import {
+  afterHearing,
+  type Beginning,
+  confirmed,
+  type EditTime,
+  type SavedFile,
+  type SessionOutline,
+  type SessionState,
+  stateAtFirst,
+} from './session-state'
 
 /** The progress of typing is shown when it pauses this long, and at least this often; milliseconds. */
 const pause = 150
@@ -64,26 +30,6 @@ const shownEvery = 1000
 const restsAfter = 300
 
 export type SaveTarget = SavePlace | 'own file'
-
-export interface Beginning {
-  draftId: string
-  kind: DraftKind
-  personId: string
-  bornAt: string
-  file: SavedFile | null
-  head: Version | null
-  /** The version that the journal stands on, and its bytes; null for work that began blank. */
-  base: { versionId: string; bytes: Uint8Array } | null
-  /** Another tab of this browser has the draft: it is only shown here until that one is gone. */
-  heldElsewhere?: boolean
-  /** A draft to go on with. */
-  continued: Continued | null
-}
-
-export interface Continued extends Known {
-  /** Write here even if another tab has it. */
-  takeOver: boolean
-}
 
 /** Only a build for measuring has this switch: what a keystroke costs without its protection. */
 declare const __MEASURING__: boolean
@@ -95,7 +41,7 @@ export class DraftSession {
   private readonly waiting = new Map<string, { settle: (saved: Saved | Problem) => void }>()
   private readonly stopListening: () => void
   private readonly following: BroadcastChannel
-  private readonly times: { seq: number; at: number }[] = []
+  private readonly times: EditTime[] = []
   private content: Content | null = null
   private closed: (() => void) | null = null
 
@@ -108,40 +54,7 @@ export class DraftSession {
     const seq = continued?.lines.length ?? 0
     const lastAt = continued?.lastEditAt ? Date.parse(continued.lastEditAt) : null
     if (seq && lastAt) this.times.push({ seq, at: lastAt })
-    const versionSeq = continued?.savedSeq ?? 0
-    this.state = {
-      draftId: beginning.draftId,
-      kind: beginning.kind,
-      bornAt: beginning.bornAt,
-      file: beginning.file,
-      head,
-      elsewhere: beginning.heldElsewhere ?? false,
-      taken: null,
-      refusal: null,
-      ready: false,
-      missed: false,
-      reach: {
-        edit: { seq, at: lastAt },
-        journal: { seq: 0, at: null, refused: null },
-        point: {
-          seq: Math.min(continued?.pointSeq ?? 0, seq),
-          at: (continued?.pointSeq ?? 0) >= seq ? lastAt : null,
-          refused: null,
-        },
-        waiting: { device: null, storage: null },
-        interval: standardInterval,
-        version: {
-          seq: versionSeq,
-          // The time of an edit before the last one is not known any more; none is claimed.
-          at: versionSeq >= seq ? lastAt : null,
-          savedAt: head ? Date.parse(head.at) : null,
-          number: head?.number ?? null,
-          author: head?.author.name ?? null,
-        },
-        waitingSave: null,
-        server: 'there',
-      },
-    }
+    this.state = stateAtFirst(beginning)
     this.stopListening = onJournal((message) => this.hear(message))
     this.following = new BroadcastChannel(followChannel)
     this.following.onmessage = ({ data }) => this.followed(data)
@@ -196,7 +109,7 @@ export class DraftSession {
       opening: this.content?.opening() ?? '',
       resting: this.content?.resting?.() ?? null,
     })
-    this.progress(this.confirmed({ ...this.state.reach, edit: { seq, at } }))
+    this.progress(confirmed({ ...this.state.reach, edit: { seq, at } }, this.times))
   }
 
   /** The cursor went somewhere: when it rests there, that is kept, too. */
@@ -242,11 +155,14 @@ export class DraftSession {
   }
 
   /** The bytes of the work as it is at this moment, for a copy; nothing is saved by it. */
-  encode(): Promise<Uint8Array> {
+  async encode(): Promise<Uint8Array> {
     if (!this.content) throw new Error('Nothing is open.')
     this.settle()
-    return this.content.encode()
+    return (await this.content.encode()).bytes
   }
+
+  /** What saving would lose of the file was seen, and accepted. */
+  acceptsLosses = false
 
   get unsaved(): boolean {
     return !this.state.taken && this.state.reach.edit.seq > this.state.reach.version.seq
@@ -255,6 +171,7 @@ export class DraftSession {
   /**
    * Saves the work as it is at this moment.
    * @returns when the server answered, however much later that is; a refusal is an answer
+   * @throws WouldLose where its own file would lose something that nobody has accepted; nothing is saved then
    */
   async save(target: SaveTarget, reason: Reason = 'saved'): Promise<Saved | Problem> {
     if (!this.content) throw new Error('Nothing is open.')
@@ -265,7 +182,9 @@ export class DraftSession {
     this.change({ refusal: null, reach: { ...this.state.reach, waitingSave: { at, kept: false, delayed: null } } })
     let bytes: Uint8Array
     try {
-      bytes = await this.content.encode()
+      const written = await this.content.encode()
+      if (target === 'own file' && written.lost.length && !this.acceptsLosses) throw new WouldLose(written.lost)
+      bytes = written.bytes
     } catch (error) {
       this.change({ reach: { ...this.state.reach, waitingSave: null } })
       throw error
@@ -358,7 +277,7 @@ export class DraftSession {
   async takeIn(base: Work | null, theirs: Work, head: Version | null, part: TakenPart | null = null): Promise<TakenIn> {
     if (!this.content?.takeIn) throw new Error('Nothing is open.')
     this.content.settle?.()
-    const taken = await this.content.takeIn(base, theirs, part)
+    const taken = await this.content.takeIn(base, theirs, part, head !== null)
     if (head && !('refused' in taken)) this.adopt(this.state.file, head)
     return taken
   }
@@ -383,9 +302,14 @@ export class DraftSession {
       // A journal that cannot answer must not keep anybody here.
       setTimeout(resolve, 3000)
     }).then(() => {
-      this.stopListening()
-      this.following.close()
+      this.over()
     })
+  }
+
+  private over(): void {
+    this.stopListening()
+    this.following.close()
+    this.content?.release?.()
   }
 
   /** Leaves the draft as it is, to be read anew; answers when the journal has let go of it. */
@@ -395,8 +319,7 @@ export class DraftSession {
       tellJournal({ do: 'leave', draftId: this.state.draftId })
       setTimeout(resolve, 3000)
     }).then(() => {
-      this.stopListening()
-      this.following.close()
+      this.over()
     })
   }
 
@@ -456,95 +379,28 @@ export class DraftSession {
     }
   }
 
-  /** With the times of the oldest edits that each level has not confirmed. */
-  private confirmed(reach: ReachFacts): ReachFacts {
-    const since = (seq: number) =>
-      seq >= reach.edit.seq ? null : (this.times.find((time) => time.seq > seq)?.at ?? reach.edit.at)
-    const shared = Math.max(reach.point.seq, reach.version.seq)
-    return { ...reach, waiting: { device: since(Math.max(reach.journal.seq, shared)), storage: since(shared) } }
-  }
-
   /** How often points are taken, so that a late one is known. */
   setInterval(seconds: number): void {
     tellJournal({ do: 'interval', draftId: this.state.draftId, seconds })
     this.change({ reach: { ...this.state.reach, interval: seconds, pointsOff: seconds === 0 } })
   }
 
-  /** The time of an edit, by its number. */
-  private timeOf(seq: number): number | null {
-    let found: number | null = null
-    for (const time of this.times) if (time.seq <= seq) found = time.at
-    return found
-  }
-
   private hear(message: FromJournal): void {
-    const { reach } = this.state
-    if (message.say === 'server') return this.change({ reach: { ...reach, server: message.state } })
-    if (message.say === 'refused')
-      return this.change({ reach: { ...reach, journal: { ...reach.journal, refused: message.reason } } })
+    const { draftId } = this.state
+    if (message.say === 'point' && message.draftId === draftId && this.counted && message.edits)
+      countPoint(message.edits, message.bytes)
+    const heard = afterHearing(this.state, message, this.times)
+    if (heard && 'progress' in heard) this.progress(heard.progress)
+    else if (heard) this.change(heard.change)
+    if (message.say === 'closed' && message.draftId === draftId) this.closed?.()
+    if (message.say !== 'saved' && message.say !== 'save refused') return
     // Copies belong to no draft; whoever asked for one waits for its answer by its key.
-    if ((message.say === 'saved' || message.say === 'save refused') && message.draftId === null) {
-      this.waiting.get(message.key)?.settle(message.say === 'saved' ? message.saved : message.problem)
-      this.waiting.delete(message.key)
-      return
-    }
-    if (!('draftId' in message) || message.draftId !== this.state.draftId) return
-    switch (message.say) {
-      case 'opened':
-        // What was only shown so far, or went on in another tab meanwhile, is opened anew before it is written in.
-        if (message.stale || (this.state.elsewhere && !message.elsewhere)) return this.change({ missed: true })
-        return this.change({ elsewhere: message.elsewhere, ready: true })
-      case 'journaled':
-        return this.progress(this.confirmed({ ...reach, journal: { seq: message.seq, at: message.at, refused: null } }))
-      case 'point': {
-        if (this.counted && message.edits) countPoint(message.edits, message.bytes)
-        const at = this.timeOf(message.seq)
-        this.change({ reach: this.confirmed({ ...reach, point: { seq: message.seq, at, refused: null } }) })
-        return
-      }
-      case 'point refused':
-        return this.change({ reach: { ...reach, point: { ...reach.point, refused: message.reason } } })
-      case 'superseded':
-        return this.change({ taken: { by: message.by, fork: message.fork ?? this.state.taken?.fork ?? null } })
-      case 'save delayed':
-        if (reach.waitingSave)
-          this.change({ reach: { ...reach, waitingSave: { ...reach.waitingSave, delayed: told(message.problem) } } })
-        return
-      case 'save kept':
-        if (reach.waitingSave) this.change({ reach: { ...reach, waitingSave: { ...reach.waitingSave, kept: true } } })
-        return
-      case 'saved': {
-        const { file, version } = message.saved
-        this.change({
-          file: { id: file.id, name: file.name, shareId: file.shareId, folderId: file.folderId },
-          head: version,
-          refusal: null,
-          reach: this.confirmed({
-            ...reach,
-            waitingSave: null,
-            version: {
-              seq: message.seq,
-              at: this.timeOf(message.seq),
-              savedAt: Date.parse(version.at),
-              number: version.number,
-              author: version.author.name,
-            },
-          }),
-        })
-        // Times of what is in a version are not asked for again.
-        while (this.times.length > 1 && this.times[1]!.seq <= message.seq) this.times.shift()
-        this.waiting.get(message.key)?.settle(message.saved)
-        this.waiting.delete(message.key)
-        return
-      }
-      case 'save refused':
-        this.change({ refusal: message.problem, reach: { ...reach, waitingSave: null } })
-        this.waiting.get(message.key)?.settle(message.problem)
-        this.waiting.delete(message.key)
-        return
-      case 'closed':
-        this.closed?.()
-    }
+    if (message.draftId !== null && message.draftId !== draftId) return
+    // Times of what is in a version are not asked for again.
+    if (message.say === 'saved' && message.draftId)
+      while (this.times.length > 1 && this.times[1]!.seq <= message.seq) this.times.shift()
+    this.waiting.get(message.key)?.settle(message.say === 'saved' ? message.saved : message.problem)
+    this.waiting.delete(message.key)
   }
 }
 

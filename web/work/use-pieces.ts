@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { keys } from '../api/keys'
-import { useSession } from '../app/session'
+import { useSession } from '../api/signed-in'
 import { askServer, listPieces } from './pieces'
 
 /** This device's journals are looked through this often: nobody tells of what another tab writes. Milliseconds. */

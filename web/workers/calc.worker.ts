@@ -2,25 +2,24 @@
 // and writes the bytes to be saved. The page never waits for any of it.
 
 import { expose, proxy } from 'comlink'
-import type { HyperFormula } from 'hyperformula'
+import { Calculation } from '../../core/calc/engine'
 import { sayWorkbookChanges, whatWouldBeLost } from '../../core/compare/words'
 import { compareWorkbooks } from '../../core/compare/workbook'
-import { engineContent, engineOf, resultOf } from '../../core/content/evaluate'
 import {
   blankWorkbook,
   type CellValue,
+  cellAt,
   filledCells,
-  largestSheet,
   openingOfWorkbook,
   type Row,
   type Workbook,
 } from '../../core/content/workbook'
-import { applyOp, type WorkbookOp } from '../../core/content/workbook-ops'
+import { applyOps, type WorkbookOp } from '../../core/content/workbook-ops'
 import type { DraftModel, JournalRecord } from '../../core/contract'
-import type { Limit } from '../../core/formats/refusals'
-import { DamagedFile } from '../../core/formats/refusals'
+import { DamagedFile, type Limit, NotPatched, type Written } from '../../core/formats/refusals'
+import { patchXlsx } from '../../core/formats/xlsx/patch'
 import { readXlsx } from '../../core/formats/xlsx/read'
-import { writeXlsx } from '../../core/formats/xlsx/write'
+import { type ResultOf, writeXlsx } from '../../core/formats/xlsx/write'
 import { commonWorkbook, partOfWorkbook } from '../../core/merge/common'
 import { type CellConflict, mergeWorkbooks } from '../../core/merge/workbook'
 import { OtherModel, openWorkbookModel, type UndoneAndDone } from '../../core/recovery/models'
@@ -54,7 +53,18 @@ export interface OpenedWorkbook {
 /** What merging another version into the workbook takes, or why it is not done. */
 export type MergedIn = { ops: WorkbookOp[]; conflicts: CellConflict[]; summary: Sentence } | { refused: Sentence }
 
-const keyOf = (row: number, column: number) => row * largestSheet.columns + column
+/** What a draft's records did, one after the other; an entry that was still being typed is in what came of it. */
+function opsOf(records: readonly JournalRecord[], seq: number, model: Workbook): WorkbookOp[] {
+  const edits = records.filter((record) => record.seq <= seq).map(({ edit }) => edit as WorkbookEdit)
+  const ops = edits.flatMap((edit) => edit.ops)
+  const typing = edits.at(-1)?.typing
+  if (!typing) return ops
+  const { sheet, row, column } = typing
+  return [
+    ...ops,
+    { op: 'cells', sheet, cells: [{ row, column, cell: cellAt(model.sheets[sheet], row, column) ?? null }] },
+  ]
+}
 
 /** A workbook with a draft's records on top. What a draft's base holds beside it, this work has as well. */
 function readWork({ bytes, records }: Work): { workbook: Workbook; limits: Limit[] } {
@@ -62,13 +72,25 @@ function readWork({ bytes, records }: Work): { workbook: Workbook; limits: Limit
   return records ? { workbook: replayWorkbook(read.workbook, records).model, limits: [] } : read
 }
 
+/** The file that the work is written into. */
+interface Container {
+  bytes: Uint8Array
+  workbook: Workbook
+  results: Map<number, CellValue>[]
+  limits: Limit[]
+  /** Everything that was done since, in order. */
+  ops: WorkbookOp[]
+}
+
 class WorkbookDesk {
   private workbook: Workbook = blankWorkbook()
+  private container: Container | null = null
+  private calculation: Calculation | null = null
   private results: Map<number, CellValue>[] = []
-  private engine: HyperFormula | null = null
   private receiver: WorkbookReceiver | null = null
   private standing: (() => DraftModel) | null = null
   private working: Promise<unknown> = Promise.resolve()
+  private written: { of: Workbook; is: Written } | null = null
 
   async open(
     bytes: Uint8Array | null,
@@ -77,7 +99,6 @@ class WorkbookDesk {
     written: DraftModel | null = null,
   ): Promise<{ opened: OpenedWorkbook } | { damaged: Sentence }> {
     this.receiver = receiver
-    let limits: Limit[] = []
     let opened: ReturnType<typeof openWorkbookModel>
     try {
       opened = openWorkbookModel(bytes, records ?? [], written)
@@ -90,11 +111,21 @@ class WorkbookDesk {
     this.standing = opened.stands
     this.workbook = base.model
     if (base.results) this.results = base.results
-    limits = base.limits
+    const since: WorkbookOp[] = []
+    if (bytes)
+      this.container = {
+        bytes,
+        workbook: base.model,
+        results: base.results ?? [],
+        limits: base.limits,
+        ops: since,
+      }
     let replay: OpenedWorkbook['replay']
     if (records) {
       const before = filledCells(this.workbook)
       const { model, seq, lostFrom } = opened.replayed
+      if (carried) since.push(...carried.ops)
+      else since.push(...opsOf(records, seq, model))
       if (model !== this.workbook) this.results = []
       this.workbook = model
       replay = { seq, lostFrom, cellsBefore: before, opening: openingOfWorkbook(model) }
@@ -108,11 +139,16 @@ class WorkbookDesk {
         await receiver.rows(index, from, rows.slice(from, from + rowsAtOnce))
       await this.sendResults(index)
     }
-    // Files may hold no results, or another program's: all are computed anew, after the work is shown.
-    if (bytes || records) this.later(() => this.rebuild())
+    // Files may hold no results, or not all: what is missing is computed after the work is shown.
+    if (bytes || records)
+      this.later(async () => {
+        this.calculation = new Calculation(base.model, base.results)
+        if (this.workbook !== base.model) this.calculation.apply(since, this.workbook)
+        await this.sendAll()
+      })
     return {
       opened: {
-        limits,
+        limits: base.limits,
         cells: filledCells(this.workbook),
         ...(replay && { replay }),
         undo: opened.undo,
@@ -129,10 +165,31 @@ class WorkbookDesk {
   /** Follows edits and answers when their results have been sent. */
   apply(ops: WorkbookOp[]): Promise<void> {
     return this.later(async () => {
-      for (const op of ops) this.workbook = applyOp(this.workbook, op)
-      if (ops.every((op) => op.op === 'width')) return
-      if (ops.some((op) => op.op !== 'cells') || !this.engine) return this.rebuild()
-      await this.follow(ops)
+      this.workbook = applyOps(this.workbook, ops)
+      this.container?.ops.push(...ops)
+      this.calculation ??= new Calculation(blankWorkbook())
+      const changed = this.calculation.apply(ops, this.workbook)
+      if (!changed) return this.sendAll()
+      for (const [sheet, values] of changed) {
+        for (const [key, value] of values)
+          if (value === null) this.results[sheet]!.delete(key)
+          else this.results[sheet]!.set(key, value)
+        for (let from = 0; from < values.length; from += resultsAtOnce)
+          await this.receiver!.results(sheet, values.slice(from, from + resultsAtOnce), false)
+      }
+    })
+  }
+
+  /** The next save comes after this version: the work is written into it from now on. */
+  standOn(bytes: Uint8Array): Promise<void> {
+    return this.later(async () => {
+      const { workbook, results, limits } = readXlsx(bytes)
+      const { ops } = compareWorkbooks(workbook, this.workbook)
+      this.container = { bytes, workbook, results, limits, ops }
+      this.calculation?.close()
+      this.calculation = new Calculation(workbook, results)
+      this.calculation.apply(ops, this.workbook)
+      await this.sendAll()
     })
   }
 
@@ -140,12 +197,13 @@ class WorkbookDesk {
    * What another version has beyond the base, as operations for the workbook as it is now; nothing is applied here.
    * @param base null when neither came of the other
    * @param sheets only what changed on these; on all of them when null
+   * @param adopted the work is written into that version from now on, so that nothing of it is lost
    */
-  merge(base: Work | null, theirs: Work, sheets: readonly string[] | null): Promise<MergedIn> {
+  merge(base: Work | null, theirs: Work, sheets: readonly string[] | null, adopted: boolean): Promise<MergedIn> {
     return this.later(async () => {
       try {
         const read = readWork(theirs)
-        if (read.limits.length) return { refused: whatWouldBeLost(read.limits) }
+        if (read.limits.length && !adopted) return { refused: whatWouldBeLost(read.limits) }
         const before = base ? readWork(base).workbook : commonWorkbook(this.workbook, read.workbook)
         const other = sheets ? partOfWorkbook(before, read.workbook, sheets) : read.workbook
         const { workbook, conflicts } = mergeWorkbooks(before, this.workbook, other)
@@ -161,11 +219,35 @@ class WorkbookDesk {
     })
   }
 
-  /** The bytes of the workbook with every edit applied so far. */
-  encode(): Promise<Uint8Array> {
-    return this.later(async () =>
-      writeXlsx(this.workbook, (sheet, row, column) => this.results[sheet]?.get(keyOf(row, column))),
-    )
+  /** The workbook with every edit applied so far, written into the file that it came from. */
+  encode(): Promise<Written> {
+    return this.later(async () => {
+      if (this.written?.of !== this.workbook) this.written = { of: this.workbook, is: this.write() }
+      const { bytes, lost } = this.written.is
+      return { bytes: bytes.slice(), lost }
+    })
+  }
+  private write(): Written {
+    const { container, calculation, workbook } = this
+    const resultOf: ResultOf = (sheet, row, column) => calculation?.resultOf(sheet, row, column)
+    if (!container) return { bytes: writeXlsx(workbook, resultOf), lost: [] }
+    try {
+      return {
+        lost: [],
+        bytes: patchXlsx({
+          base: container.bytes,
+          read: container,
+          ops: container.ops,
+          workbook,
+          resultOf,
+          isNew: (sheet, row, column) => calculation?.isNew(sheet, row, column) ?? false,
+          recalculate: calculation?.anyStale ?? false,
+        }),
+      }
+    } catch (error) {
+      if (!(error instanceof NotPatched)) throw error
+      return { bytes: writeXlsx(workbook, resultOf), lost: container.limits }
+    }
   }
 
   private later<T>(work: () => Promise<T>): Promise<T> {
@@ -174,67 +256,14 @@ class WorkbookDesk {
     return result
   }
 
-  private async rebuild(): Promise<void> {
+  private async sendAll(): Promise<void> {
     const old = this.results
-    this.results = this.workbook.sheets.map(() => new Map())
-    this.engine?.destroy()
-    this.engine = null
-    const hasFormulas = this.workbook.sheets.some(({ rows }) =>
-      rows.some((row) => row?.some((cell) => cell?.formula !== undefined)),
-    )
-    if (hasFormulas) {
-      this.engine = engineOf(this.workbook)
-      for (const [index, { name, rows }] of this.workbook.sheets.entries()) {
-        const id = this.engine.getSheetId(name)!
-        rows.forEach((row, y) =>
-          row?.forEach((cell, x) => {
-            if (cell?.formula !== undefined)
-              this.results[index]!.set(keyOf(y, x), resultOf(this.engine!.getCellValue({ sheet: id, row: y, col: x })))
-          }),
-        )
-      }
-    }
-    for (const index of this.workbook.sheets.keys())
-      if (this.results[index]!.size || old[index]?.size || old.length !== this.results.length)
+    this.results = this.calculation?.shown() ?? []
+    for (const index of this.workbook.sheets.keys()) {
+      this.results[index] ??= new Map()
+      if (this.results[index].size || old[index]?.size || old.length !== this.results.length)
         await this.sendResults(index)
-  }
-
-  private async follow(ops: WorkbookOp[]): Promise<void> {
-    const engine = this.engine!
-    const changes = engine.batch(() => {
-      for (const op of ops) {
-        if (op.op !== 'cells') continue
-        const id = engine.getSheetId(this.workbook.sheets[op.sheet]!.name)!
-        for (const { row, column } of op.cells)
-          engine.setCellContents({ sheet: id, row, col: column }, [
-            [engineContent(this.workbook.sheets[op.sheet]!.rows[row]?.[column])],
-          ])
-      }
-    })
-    const changed = new Map<number, [number, CellValue | null][]>()
-    const note = (sheet: number, row: number, column: number) => {
-      const key = keyOf(row, column)
-      const list = changed.get(sheet) ?? []
-      changed.set(sheet, list)
-      if (this.workbook.sheets[sheet]?.rows[row]?.[column]?.formula === undefined) {
-        if (this.results[sheet]!.delete(key)) list.push([key, null])
-        return
-      }
-      const value = resultOf(
-        engine.getCellValue({ sheet: engine.getSheetId(this.workbook.sheets[sheet]!.name)!, row, col: column }),
-      )
-      this.results[sheet]!.set(key, value)
-      list.push([key, value])
     }
-    for (const op of ops) if (op.op === 'cells') for (const { row, column } of op.cells) note(op.sheet, row, column)
-    for (const change of changes) {
-      if (!('address' in change)) continue
-      const sheet = this.workbook.sheets.findIndex(({ name }) => name === engine.getSheetName(change.address.sheet))
-      if (sheet >= 0) note(sheet, change.address.row, change.address.col)
-    }
-    for (const [sheet, values] of changed)
-      for (let from = 0; from < values.length; from += resultsAtOnce)
-        await this.receiver!.results(sheet, values.slice(from, from + resultsAtOnce), false)
   }
 
   private async sendResults(index: number): Promise<void> {

@@ -4,8 +4,10 @@ import { expose } from 'comlink'
 import { transformTo } from '../../core/compare/replacements'
 import { documentFromJSON, openingOf, wordCount } from '../../core/content/document'
 import type { DraftModel, JournalRecord } from '../../core/contract'
+import { patchDocx } from '../../core/formats/docx/patch'
+import { readDocx } from '../../core/formats/docx/read'
 import { writeDocx } from '../../core/formats/docx/write'
-import { DamagedFile, type Limit } from '../../core/formats/refusals'
+import { DamagedFile, type Limit, NotPatched, type Written } from '../../core/formats/refusals'
 import { OtherModel, openDocumentModel } from '../../core/recovery/models'
 import { type DocumentEdit, replayDocument } from '../../core/recovery/replay'
 import { undoFrom } from '../../core/recovery/undo-tail'
@@ -54,11 +56,10 @@ const codec = {
   ): Read<OpenedDocument> =>
     answering(() => {
       const { base, replayed, stands, carried } = openDocumentModel(bytes, records ?? [], written)
-      const { limits } = base
       if (!records)
         return {
           json: base.model.toJSON(),
-          limits,
+          limits: base.limits,
           words: wordCount(base.model),
           tail: [],
           stands: stands(),
@@ -70,7 +71,7 @@ const codec = {
       const before = from <= seq ? replayDocument(base.model, whole.slice(0, from - 1)).model : model
       return {
         json: before.toJSON(),
-        limits,
+        limits: base.limits,
         words: wordCount(model),
         replay: { seq, lostFrom, wordsBefore: wordCount(base.model), opening: openingOf(model) },
         tail: whole.slice(from - 1),
@@ -78,7 +79,20 @@ const codec = {
         carried: carried ? { steps: transformTo(base.model, model).steps.map((step) => step.toJSON()) } : null,
       }
     }),
-  writeDocument: (json: unknown): Uint8Array => writeDocx(documentFromJSON(json)),
+  /**
+   * The document written into the file that it came from.
+   * @param container that file; null for work that began blank
+   */
+  writeDocument: (json: unknown, container: Uint8Array | null): Written => {
+    const doc = documentFromJSON(json)
+    if (!container) return { bytes: writeDocx(doc), lost: [] }
+    try {
+      return patchDocx(container, doc)
+    } catch (error) {
+      if (!(error instanceof NotPatched)) throw error
+      return { bytes: writeDocx(doc), lost: readDocx(container).limits }
+    }
+  },
 }
 export type Codec = typeof codec
 expose(codec)

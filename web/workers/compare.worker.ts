@@ -85,16 +85,18 @@ const merging = {
    * What another version has beyond the base, merged into a document as it is now.
    * @param base null when neither came of the other
    * @param part which of the changes; all of them when absent
+   * @param adopted the work is written into that version from now on, so that nothing of it is lost
    */
   mergeDocument(
     base: Work | null,
     mine: unknown,
     theirs: Work,
     part: Part | null,
+    adopted: boolean,
   ): MergedInDocument | { refused: Sentence } {
     try {
       const read = readWork(theirs)
-      if (read.limits.length) return { refused: whatWouldBeLost(read.limits) }
+      if (read.limits.length && !adopted) return { refused: whatWouldBeLost(read.limits) }
       const now = documentFromJSON(mine)
       const before = base ? readWork(base).doc : commonDocument(now, read.doc)
       const other = part ? bringOver(before, read.doc, part).doc : read.doc

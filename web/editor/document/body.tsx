@@ -7,18 +7,18 @@ import { blankDocument, documentSchema, openingOf } from '../../../core/content/
 import { noWords, wordsOfDocument } from '../../../core/content/words'
 import type { JournalRecord } from '../../../core/contract'
 import type { DocumentEdit } from '../../../core/recovery/replay'
-import { useOffer } from '../../app/commands'
+import { useOffer } from '../../design/commands'
 import { Blank, Button, Field } from '../../design/controls'
 import { Question } from '../../design/overlay'
-import { t } from '../../words'
+import { takeInDocument } from '../../views/document/choices'
+import { DocumentPage, followed } from '../../views/document/page'
+import { restingOf } from '../../views/document/undo'
+import { t } from '../../words/all'
 import { codec } from '../../workers/codec'
 import type { BodyProps, LookedAt } from '../body'
-import { takeInDocument } from './choices'
 import { Find } from './find'
-import { DocumentPage, followed } from './page'
 import { ThenPage } from './then-page'
 import { DocumentTools, setLink, type ToolState, toolState } from './tools'
-import { restingOf } from './undo'
 
 /** The document editor: tools, page, find. */
 export function DocumentBody({
@@ -29,7 +29,7 @@ export function DocumentBody({
   near,
   onThen,
   slip,
-  onLimits,
+  onUnseen,
   onDamaged,
   onCarried,
   onGap,
@@ -42,6 +42,8 @@ export function DocumentBody({
   const [linking, setLinking] = useState<string | null>(null)
   const current = useRef<EditorView | null>(null)
   current.current = view
+  /** The file that the work is written into. */
+  const container = useRef(opening.bytes)
   const scrolled = useRef(0)
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: read once for each opening, which has a body of its own
@@ -62,7 +64,7 @@ export function DocumentBody({
         if (gone) return
         if ('damaged' in read) return onDamaged(read.damaged)
         if (read.opened.carried) return onCarried(read.opened.carried)
-        onLimits(read.opened.limits)
+        onUnseen(read.opened.limits)
         const lost = read.opened.replay?.lostFrom
         if (lost) onGap(lost)
         session.standsOn(read.opened.stands)
@@ -76,7 +78,7 @@ export function DocumentBody({
 
   useEffect(() => {
     session.attach({
-      encode: () => codec().writeDocument(current.current!.state.doc.toJSON()),
+      encode: () => codec().writeDocument(current.current!.state.doc.toJSON(), container.current),
       follow: (edit) => {
         const view = current.current
         if (!view) return
@@ -87,7 +89,11 @@ export function DocumentBody({
       resting: () => (current.current ? restingOf(current.current.state) : null),
       focus: () => current.current?.focus(),
       opening: () => (current.current ? openingOf(current.current.state.doc) : ''),
-      takeIn: (base, theirs, part) => takeInDocument(current.current!, base, theirs, part),
+      takeIn: async (base, theirs, part, adopted) => {
+        const taken = await takeInDocument(current.current!, base, theirs, part, adopted)
+        if (adopted && theirs.bytes && !('refused' in taken)) container.current = theirs.bytes
+        return taken
+      },
       present: () => {
         const { doc } = current.current!.state
         return { state: doc.toJSON(), results: [], token: doc }

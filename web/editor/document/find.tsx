@@ -13,7 +13,7 @@ import type { EditorView } from 'prosemirror-view'
 import { useEffect, useRef, useState } from 'react'
 import { Button } from '../../design/controls'
 import { IconButton } from '../../design/icon-button'
-import { t } from '../../words'
+import { t } from '../../words/all'
 
 /** Find and replace in the document, above it. */
 export function Find({ view, editable, onClose }: { view: EditorView; editable: boolean; onClose: () => void }) {
@@ -25,7 +25,10 @@ export function Find({ view, editable, onClose }: { view: EditorView; editable: 
 
   useEffect(() => {
     input.current?.select()
-    return () => view.dispatch(setSearchState(view.state.tr, new SearchQuery({ search: '' })))
+    return () => {
+      // The document may have gone first, with its screen.
+      if (!view.isDestroyed) view.dispatch(setSearchState(view.state.tr, new SearchQuery({ search: '' })))
+    }
   }, [view])
   useEffect(() => {
     view.dispatch(
@@ -68,7 +71,7 @@ export function Find({ view, editable, onClose }: { view: EditorView; editable: 
         <ArrowDown />
       </IconButton>
       <span className="w-24 text-[13px] text-soft" role="status">
-        {text ? (found === 0 ? t('document.not-here') : `${found} found`) : ''}
+        {text ? (found === 0 ? t('document.not-here') : t('document.n-found', { n: found })) : ''}
       </span>
       {editable && (
         <>

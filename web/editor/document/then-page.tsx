@@ -3,9 +3,9 @@
 import type { EditorView } from 'prosemirror-view'
 import { useEffect, useLayoutEffect, useMemo, useRef } from 'react'
 import { Blank } from '../../design/controls'
-import { t, told } from '../../words'
+import { DocumentPage, type Marked } from '../../views/document/page'
+import { t, told } from '../../words/all'
 import type { BodyProps, ThenDesk } from '../body'
-import { DocumentPage, type Marked } from './page'
 
 export function ThenPage({
   looking,

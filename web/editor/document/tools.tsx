@@ -43,10 +43,10 @@ import { documentSchema } from '../../../core/content/document'
 import { IconButton } from '../../design/icon-button'
 import { Menu, MenuItem, MenuRule } from '../../design/overlay'
 import { ToolRow } from '../../design/tool-row'
-import { t } from '../../words'
+import { insertImage } from '../../views/document/images'
+import { insertPageBreak, lift, sink } from '../../views/document/plugins'
+import { t } from '../../words/all'
 import { withControl } from '../../words/formats'
-import { insertImage } from './images'
-import { insertPageBreak, lift, sink } from './plugins'
 
 const { nodes, marks } = documentSchema
 

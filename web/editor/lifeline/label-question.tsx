@@ -2,7 +2,7 @@ import { useState } from 'react'
 import type { HistoryVersion } from '../../../core/contract'
 import { Button, Field } from '../../design/controls'
 import { Question } from '../../design/overlay'
-import { t } from '../../words'
+import { t } from '../../words/all'
 
 /** Under which label a version is kept. */
 export function LabelQuestion({

@@ -15,9 +15,9 @@ import {
   viewOfAll,
   zoomed,
 } from '../../../core/history/lifeline'
-import { t } from '../../words'
+import { saidMoment } from '../../compare/moments'
+import { t } from '../../words/all'
 import { locale } from '../../words/language'
-import { saidMoment } from './moments'
 
 /** Pixels of the strip above its ruler. */
 const tall = 34

@@ -3,12 +3,12 @@ import clsx from 'clsx'
 import { EllipsisVertical } from 'lucide-react'
 import type { HistoryVersion, Trace } from '../../../core/contract'
 import { addressOf } from '../../api/call'
+import { reasons } from '../../compare/moments'
 import { Button } from '../../design/controls'
 import { IconButton } from '../../design/icon-button'
 import { Menu, MenuItem, MenuRule } from '../../design/overlay'
-import { t, told } from '../../words'
+import { t, told } from '../../words/all'
 import { size, moment as time } from '../../words/formats'
-import { reasons } from './moments'
 
 export interface ListActs {
   mayEdit: boolean

@@ -4,7 +4,7 @@ import clsx from 'clsx'
 import { type ReactNode, useEffect, useMemo, useRef, useState } from 'react'
 import type { HistoryVersion, Trace } from '../../../core/contract'
 import type { Moment } from '../../../core/history/lifeline'
-import { t } from '../../words'
+import { t } from '../../words/all'
 import { clock, dateGroup } from '../../words/formats'
 import { type ListActs, VersionRow } from './version-row'
 

@@ -6,7 +6,7 @@ import { readyConvention } from '../../../core/naming/convention'
 import { readName } from '../../../core/naming/reading'
 import { NameParts } from '../../design/kind'
 import { conventionIn, useShareNaming } from '../../places/place'
-import { t, told } from '../../words'
+import { t, told } from '../../words/all'
 
 /**
  * The name by its parts, after the place it is in. Each part leads to its field in the filing slip; a

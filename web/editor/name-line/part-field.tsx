@@ -6,7 +6,7 @@ import { findDates } from '../../../core/naming/dates'
 import { skeleton } from '../../../core/naming/lookalike'
 import type { PartReading } from '../../../core/naming/reading'
 import type { Suggestion } from '../../../core/naming/suggest'
-import { t, told } from '../../words'
+import { t, told } from '../../words/all'
 
 interface Choice {
   value: string

@@ -2,7 +2,7 @@
 import type { Entry, Problem, Version } from '../../../core/contract'
 import type { SavePlace } from '../../../core/recovery/protocol'
 import { NameText } from '../../design/kind'
-import { T, t } from '../../words'
+import { T, t } from '../../words/all'
 import type { SlipPurpose } from '../header'
 import type { SlipAct } from './filing-slip'
 import type { SlipTarget } from './use-slip'

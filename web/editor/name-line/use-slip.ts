@@ -9,18 +9,16 @@ import type { Composition, Entry, PartValues } from '../../../core/contract'
 import { fileType } from '../../../core/formats/types'
 import { type Advice, adviseName, sayNeighbour } from '../../../core/naming/advice'
 import { correctName, nameKey, splitExtension } from '../../../core/naming/check'
-import { compose, neededByPlace, placeOf } from '../../../core/naming/compose'
 import { readyConvention } from '../../../core/naming/convention'
 import { proposeName } from '../../../core/naming/propose'
-import { type Reading, readName } from '../../../core/naming/reading'
-import { fitEnding, freeUnder } from '../../../core/naming/slip'
-import { propose, type Suggestion, suggest } from '../../../core/naming/suggest'
+import { endsAsRuled, freeUnder, settleName, settleParts } from '../../../core/naming/slip'
+import { type Suggestion, suggest } from '../../../core/naming/suggest'
 import { call } from '../../api/call'
 import { keys } from '../../api/keys'
 import { queries } from '../../api/queries'
-import { useSession } from '../../app/session'
+import { useSession } from '../../api/signed-in'
 import { type ChosenPlace, conventionIn, lastPlace, usePlace, useShareNaming } from '../../places/place'
-import { t } from '../../words'
+import { t } from '../../words/all'
 import { namingWork } from '../../workers/naming'
 
 export interface SlipBeginning {
@@ -96,8 +94,6 @@ export function useSlip(beginning: SlipBeginning) {
     enabled: !!convention,
     queryFn: () => call('usedValues', { params: { conventionId: convention!.id } }),
   })
-  const counter = ready?.parts.find(({ part }) => part.kind === 'counter')
-
   const folders = baseListing.data
     ? [baseListing.data.share.name, ...baseListing.data.trail.map(({ name }) => name)]
     : []
@@ -120,19 +116,11 @@ export function useSlip(beginning: SlipBeginning) {
     () => suggestWith(undefined),
     [ready, clues, folders.join('/'), pointed, used.data, presets],
   )
-  const reading: Reading | null = useMemo(
-    () => (ready && typed !== null ? readName(ready, typed, { kind }) : null),
-    [ready, typed, kind],
-  )
-  const settled: PartValues = reading
-    ? reading.values
-    : Object.fromEntries(
-        Object.entries({ ...(ready ? propose(ready, withoutNumber) : {}), ...own }).filter(([, value]) => value !== ''),
-      )
-  const scope = JSON.stringify(Object.entries(settled).filter(([id]) => id !== counter?.part.id))
-  const rulePath = ready && convention && ready.rules.folders.length ? placeOf(ready, settled) : null
-  const complete =
-    !!ready && (reading ? reading.follows : compose(ready, settled).missing.every((part) => part === counter))
+  const entered = useMemo(() => ({ typed, own }), [typed, own])
+  const parts = useMemo(() => settleParts(ready, withoutNumber, entered, kind), [ready, withoutNumber, entered, kind])
+  const { reading, counter, complete } = parts
+  const scope = JSON.stringify(Object.entries(parts.values).filter(([id]) => id !== counter?.part.id))
+  const rulePath = convention && parts.path
   const place: ChosenPlace | null =
     byRule && complete && rulePath && convention
       ? { shareId: convention.shareId, folderId: convention.folderId, path: rulePath }
@@ -145,16 +133,10 @@ export function useSlip(beginning: SlipBeginning) {
     queryFn: () =>
       call('nextNumber', {
         params: { conventionId: convention!.id },
-        body: { values: settled, folderId: folderId ?? null },
+        body: { values: parts.values, folderId: folderId ?? null },
       }),
   })
   const suggestions = counter ? suggestWith(next.data?.next ?? undefined) : withoutNumber
-  const filled: PartValues =
-    counter && !reading && settled[counter.part.id] === undefined && next.data?.next != null
-      ? { ...settled, [counter.part.id]: String(next.data.next) }
-      : settled
-  const made = ready && !reading ? compose(ready, filled) : null
-
   // Without a convention the name is proposed once; the words may change while the slip is open.
   // biome-ignore lint/correctness/useExhaustiveDependencies: proposed once, when the slip opens: the name does not change under who reads it
   const proposal = useMemo(
@@ -173,17 +155,12 @@ export function useSlip(beginning: SlipBeginning) {
     () => new Set((listing.data?.missing.length ? [] : (names.data ?? [])).map(nameKey)),
     [names.data, listing.data?.missing.length],
   )
-  // A file of its own begins beside the one that it came of, not in its way.
-  const untouched = typed === null && Object.keys(own).length === 0
-  const proposed = (made?.stem ?? proposal).trim()
-  const aside =
-    beginning.apart && untouched && names.data && taken.has(nameKey(proposed + ending))
-      ? freeUnder(ready, filled, proposed + ending, taken)
-      : null
-  const values = aside?.values ?? filled
-  const composed = aside?.values && ready ? compose(ready, values) : made
-  const stem = typed?.trim() ?? (aside ? splitExtension(aside.name)[0] : proposed)
-  const { name, dropped } = fitEnding(stem, ending)
+  const { values, stem, name, dropped, missing } = settleName(ready, parts, entered, {
+    next: next.data?.next ?? null,
+    proposal,
+    ending,
+    taken: beginning.apart && names.data ? taken : null,
+  })
   const ownName = beginning.keep && present !== null ? present + ending : undefined
   const isTaken =
     taken.has(nameKey(name)) &&
@@ -229,17 +206,17 @@ export function useSlip(beginning: SlipBeginning) {
     /** The ending of another type that was typed, and left out. */
     dropped,
     /** Without these the filing rule cannot say where it goes. */
-    neededByPlace: ready && byRule && ready.rules.folders.length ? neededByPlace(ready, settled) : [],
+    neededByPlace: byRule ? parts.needed : [],
     there: isTaken ? (there.data ?? null) : null,
     isTaken,
-    missing: composed ? composed.missing.filter((part) => part !== counter) : [],
+    missing,
     /** The filing rule's place, when another one was chosen. */
     ruleElsewhere:
       complete &&
       rulePath &&
       !byRule &&
       place &&
-      !samePathNames(rulePath, path, convention, naming.data ? trail : undefined)
+      !endsAsRuled(rulePath, path, convention?.folderId ? depthIn(trail, convention.folderId) : 0)
         ? rulePath
         : null,
     follows: byRule && complete && !!rulePath,
@@ -290,17 +267,9 @@ export type Slip = ReturnType<typeof useSlip>
 const sameFolder = (from: ChosenPlace | null, to: ChosenPlace | null, folderId: string | null | undefined) =>
   from?.shareId === to?.shareId && (from?.folderId ?? null) === folderId
 
-/** Whether the path shown ends as the rule says. */
-function samePathNames(
-  rule: readonly string[],
-  path: readonly string[],
-  convention: { folderId: string | null } | null,
-  trail: readonly { id: string }[] | undefined,
-): boolean {
-  const depth = convention?.folderId ? (trail?.findIndex(({ id }) => id === convention.folderId) ?? -1) + 1 : 0
-  const below = path.slice(1 + depth)
-  return below.length === rule.length && below.every((name, index) => nameKey(name) === nameKey(rule[index]!))
-}
+/** How far below its share a folder is. */
+const depthIn = (trail: readonly { id: string }[] | undefined, folderId: string): number =>
+  (trail?.findIndex(({ id }) => id === folderId) ?? -1) + 1
 
 /** What the worker finds beside the name; the same name is told apart by its entry. */
 function useNeighbours(names: string[] | undefined, key: string, name: string, except: string | undefined): Advice[] {

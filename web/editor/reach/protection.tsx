@@ -7,9 +7,9 @@ import type { DraftKind, FileFacts, OwnProtection, ProtectionLayer } from '../..
 import { type Protection, resolveProtection, sayInterval } from '../../../core/recovery/protection'
 import { call, Refused } from '../../api/call'
 import { keys } from '../../api/keys'
-import { useSession } from '../../app/session'
+import { useSession } from '../../api/signed-in'
 import { Button } from '../../design/controls'
-import { T, t, told } from '../../words'
+import { T, t, told } from '../../words/all'
 
 export const intervals = [5, 10, 15, 30, 60, 120, 300, 600, 900, 1800, 3600]
 /** Those, and none. */

@@ -2,12 +2,12 @@ import { useEffect, useRef, useState } from 'react'
 import { wordsOfWorkbook } from '../../../core/content/words'
 import type { WorkbookEdit } from '../../../core/recovery/replay'
 import { Blank } from '../../design/controls'
-import { t } from '../../words'
+import { settleEvent } from '../../views/workbook/entry-field'
+import { SheetView, selectedCells } from '../../views/workbook/sheet-view'
+import { WorkbookStore } from '../../views/workbook/store'
+import { t } from '../../words/all'
 import type { Selected } from '../../work/content'
 import type { BodyProps } from '../body'
-import { settleEvent } from './entry-field'
-import { SheetView, selectedCells } from './sheet-view'
-import { WorkbookStore } from './store'
 import { takeInWorkbook } from './take-in'
 import { ThenSheets } from './then-sheets'
 
@@ -19,7 +19,7 @@ export function WorkbookBody({
   looking,
   onThen,
   slip,
-  onLimits,
+  onUnseen,
   onDamaged,
   onCarried,
   onGap,
@@ -38,7 +38,7 @@ export function WorkbookBody({
         if (gone) return
         if ('damaged' in read) return onDamaged(read.damaged)
         if (read.opened.carried) return onCarried(read.opened.carried)
-        onLimits(read.opened.limits)
+        onUnseen(read.opened.limits)
         if (read.opened.replay?.lostFrom) onGap(read.opened.replay.lostFrom)
         setReady(true)
         void store.stands().then((model) => model && !gone && session.standsOn(model))
@@ -46,9 +46,11 @@ export function WorkbookBody({
     session.attach({
       settle: finishEntry,
       encode: () => store.encode(),
+      // Work that is only put aside may still be saved.
+      release: () => store.close(),
       follow: (edit) => store.follow(edit as WorkbookEdit),
-      takeIn: (base, theirs, part) =>
-        takeInWorkbook(store, base, theirs, part, (sheet, row, column) => store.reveal?.(sheet, row, column)),
+      takeIn: (base, theirs, part, adopted) =>
+        takeInWorkbook(store, base, theirs, part, adopted, (sheet, row, column) => store.reveal?.(sheet, row, column)),
       present: () => ({ state: store.workbook, results: store.allResults, token: store.workbook }),
       selected: () => chosen.current,
       resting: () => {
@@ -71,7 +73,6 @@ export function WorkbookBody({
     })
     return () => {
       gone = true
-      store.close()
     }
   }, [])
   if (!ready) return <Blank title={t('common.opening')} waiting />

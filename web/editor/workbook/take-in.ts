@@ -1,8 +1,8 @@
 import { entryOf } from '../../../core/content/entry'
 import { columnName } from '../../../core/content/workbook'
-import { t } from '../../words'
+import type { WorkbookStore } from '../../views/workbook/store'
+import { t } from '../../words/all'
 import type { TakenIn, TakenPart, Work } from '../../work/content'
-import type { WorkbookStore } from './store'
 
 /** Merges another version into the workbook. @param onShow brings a cell to sight */
 export async function takeInWorkbook(
@@ -10,10 +10,12 @@ export async function takeInWorkbook(
   base: Work | null,
   theirs: Work,
   part: TakenPart | null,
+  adopted: boolean,
   onShow: (sheet: number, row: number, column: number) => void,
 ): Promise<TakenIn> {
-  const merged = await store.takeIn(base, theirs, part?.sheets ?? null)
+  const merged = await store.takeIn(base, theirs, part?.sheets ?? null, adopted)
   if ('refused' in merged) return merged
+  if (adopted && theirs.bytes) await store.standOn(theirs.bytes)
   return {
     summary: merged.summary,
     choices: merged.conflicts.map((conflict, index) => {

@@ -3,11 +3,11 @@ import { useEffect, useMemo, useRef } from 'react'
 import type { Workbook } from '../../../core/content/workbook'
 import { applyOps } from '../../../core/content/workbook-ops'
 import { Blank } from '../../design/controls'
-import { t, told } from '../../words'
+import { SheetView, selectedCells } from '../../views/workbook/sheet-view'
+import { StillWorkbook } from '../../views/workbook/still'
+import { t, told } from '../../words/all'
 import type { Selected } from '../../work/content'
 import type { BodyProps, ThenDesk } from '../body'
-import { SheetView, selectedCells } from './sheet-view'
-import { StillWorkbook } from './still'
 
 export function ThenSheets({
   looking,

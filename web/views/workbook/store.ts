@@ -13,6 +13,7 @@ import {
 } from '../../../core/content/workbook'
 import { applyOp, invertOp, type WorkbookOp } from '../../../core/content/workbook-ops'
 import type { DraftModel, JournalRecord } from '../../../core/contract'
+import type { Written } from '../../../core/formats/refusals'
 import { type WorkbookEdit, workbookUndoDepth } from '../../../core/recovery/replay'
 import type { Sentence } from '../../../core/words/said'
 import type { Work } from '../../work/content'
@@ -128,11 +129,11 @@ export class WorkbookStore {
    * Takes in what another version has beyond the base. It is one change that can be undone like any other; work
    * that goes on meanwhile is taken into account.
    */
-  async takeIn(base: Work | null, theirs: Work, sheets: readonly string[] | null): Promise<MergedIn> {
+  async takeIn(base: Work | null, theirs: Work, sheets: readonly string[] | null, adopted: boolean): Promise<MergedIn> {
     const desk = await this.desk
     for (;;) {
       const before = this.workbook
-      const merged = (await desk.merge(base && sent(base), sent(theirs), sheets)) as MergedIn
+      const merged = (await desk.merge(base && sent(base), sent(theirs), sheets, adopted)) as MergedIn
       if (this.workbook !== before) continue
       if ('ops' in merged && merged.ops.length) this.change(merged.ops)
       return merged
@@ -162,8 +163,12 @@ export class WorkbookStore {
     this.onEdit?.(typing ? { ops: [], typing } : { ops: [] })
   }
 
-  async encode(): Promise<Uint8Array> {
-    return (await this.desk).encode()
+  async encode(): Promise<Written> {
+    return (await this.desk).encode() as Promise<Written>
+  }
+  /** Writes into this version from now on. */
+  async standOn(bytes: Uint8Array): Promise<void> {
+    await (await this.desk).standOn(bytes.slice())
   }
   opening(): string {
     return openingOfWorkbook(this.workbook)
@@ -191,6 +196,8 @@ export class WorkbookStore {
     this.changed()
   }
   private changed(): void {
+    // A sheet that is gone has no results; those that were on their way came after it went.
+    if (this.results.length > this.workbook.sheets.length) this.results.length = this.workbook.sheets.length
     this.revision++
     for (const listener of this.listeners) listener()
   }

@@ -1,7 +1,7 @@
 import { format as formatNumber } from 'numfmt'
 import { isDateFormat } from '../../../core/content/entry'
 import { type Cell, type CellValue, isError } from '../../../core/content/workbook'
-import { t } from '../../words'
+import { t } from '../../words/all'
 
 /** What a cell shows. @param result a formula's result; undefined while it is computed */
 export function displayOf(cell: Cell | undefined, result: CellValue | undefined): string {
@@ -24,7 +24,7 @@ export function displayOf(cell: Cell | undefined, result: CellValue | undefined)
 
 function plainNumber(value: number): string {
   const text = String(Number(value.toPrecision(12)))
-  return text.length > 14 ? value.toExponential(6) : text
+  return text.replace('-', '').length > 14 ? value.toExponential(6) : text
 }
 
 /** Which side a cell's content stands on when its style does not say. */

@@ -1,6 +1,6 @@
 import type { EditorView } from 'prosemirror-view'
 import { documentSchema } from '../../../core/content/document'
-import { t } from '../../words'
+import { t } from '../../words/all'
 
 /** Widest an image comes in: the text width of an A4 page, in pixels. */
 const widest = 600

@@ -9,7 +9,7 @@ import { useState } from 'react'
 import { keys } from '../api/keys'
 import { T, t } from '../words'
 import { size } from '../words/formats'
-import { cameBack } from '../work/device'
+import { cameBack } from './device'
 
 interface Keeping {
   /** The page came without TLS from another computer: the browser gives it no locks and no offline pages. */

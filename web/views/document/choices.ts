@@ -6,7 +6,7 @@ import { uuidv7 } from 'uuidv7'
 import { transformTo } from '../../../core/compare/replacements'
 import { documentFromJSON, documentSchema } from '../../../core/content/document'
 import type { DocumentConflict } from '../../../core/merge/document'
-import { t } from '../../words'
+import { t } from '../../words/all'
 import type { Choice, TakenIn, TakenPart, Work } from '../../work/content'
 import { compareWork } from '../../workers/compare'
 
@@ -68,10 +68,11 @@ export async function takeInDocument(
   base: Work | null,
   theirs: Work,
   part: TakenPart | null,
+  adopted: boolean,
 ): Promise<TakenIn> {
   for (;;) {
     const before = view.state.doc
-    const merged = await compareWork().mergeDocument(base, before.toJSON(), theirs, part?.stretches ?? null)
+    const merged = await compareWork().mergeDocument(base, before.toJSON(), theirs, part?.stretches ?? null, adopted)
     if ('refused' in merged) return merged
     // Somebody went on typing while it was merged: merge what is there now.
     if (view.state.doc !== before) continue

@@ -5,7 +5,7 @@ import { sheetNameFault } from '../../../core/content/workbook'
 import type { WorkbookOp } from '../../../core/content/workbook-ops'
 import { IconButton } from '../../design/icon-button'
 import { Menu, MenuItem, MenuRule } from '../../design/overlay'
-import { t } from '../../words'
+import { t } from '../../words/all'
 import { RenameSheet } from './rename-sheet'
 import type { ShownWorkbook } from './still'
 

@@ -1,7 +1,7 @@
 // Below the cells: what the cell holds, and what those that are selected add up to.
 
 import { useRef, useState } from 'react'
-import { T, t } from '../../words'
+import { T, t } from '../../words/all'
 import { digits } from '../../words/formats'
 import type { Block } from './acts'
 import type { ShownWorkbook } from './still'

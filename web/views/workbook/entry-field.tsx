@@ -1,6 +1,6 @@
 // The field in a cell. It is ours, because the grid loads its own late and loses the first letters.
 import { useLayoutEffect, useRef } from 'react'
-import { t } from '../../words'
+import { t } from '../../words/all'
 
 /** Told to a cell's field to take in what it holds now, as Enter would, without moving on. */
 export const settleEvent = 'jaula-settle'

@@ -52,6 +52,9 @@ const pressed = (event: KeyboardEvent): string =>
     .filter(Boolean)
     .join('+')
 
+/** Runs a command by its id, where it is offered. */
+export const runCommand = (id: string): void => commands.findLast((one) => one.id === id)?.run()
+
 /** Runs the command of the pressed keys. */
 export function runByKeys(event: KeyboardEvent): boolean {
   const keys = pressed(event)

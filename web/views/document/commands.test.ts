@@ -10,9 +10,9 @@ import { anyDocument } from '../../../core/content/document.arbitrary'
 import type { JournalRecord } from '../../../core/contract'
 import { readDocx } from '../../../core/formats/docx/read'
 import { writeDocx } from '../../../core/formats/docx/write'
+import { toolState } from '../../editor/document/tools'
 import { choicesPlugin } from './choices'
 import { documentPlugins, insertPageBreak, lift, sink } from './plugins'
-import { toolState } from './tools'
 import { atRest, howOf, Phrases, restingOf, throughHistory } from './undo'
 
 const { nodes, marks } = documentSchema

@@ -30,6 +30,16 @@ export function goHome(): void {
   if (document.activeElement === document.body) toMain()
 }
 
+/**
+ * Gives the focus back when what was open above the screen closes: to the screen's home, else to what opened it.
+ * @param opener what had the focus before
+ */
+export function giveBack(opener: Element | null): void {
+  if (document.activeElement !== document.body || document.querySelector(above)) return
+  if (!home && opener instanceof HTMLElement && opener.isConnected && opener !== document.body) opener.focus()
+  else goHome()
+}
+
 /** Gives the focus to what the screen is about. */
 export function toMain(): void {
   const main = document.querySelector<HTMLElement>('main')

@@ -2,7 +2,7 @@ import { useState } from 'react'
 import { sheetNameFault } from '../../../core/content/workbook'
 import { Button, Field } from '../../design/controls'
 import { Question } from '../../design/overlay'
-import { t, told } from '../../words'
+import { t, told } from '../../words/all'
 
 export function RenameSheet({
   name,

@@ -11,7 +11,7 @@ import { type Command, type EditorState, Plugin, TextSelection } from 'prosemirr
 import { columnResizing, goToNextCell, tableEditing } from 'prosemirror-tables'
 import { Decoration, DecorationSet } from 'prosemirror-view'
 import { deepestList, documentSchema, storableText } from '../../../core/content/document'
-import { t } from '../../words'
+import { t } from '../../words/all'
 import { choicesPlugin } from './choices'
 
 const { nodes, marks } = documentSchema

@@ -1,9 +1,9 @@
 // How a moment is said.
 
-import type { HistoryVersion, Reason } from '../../../core/contract'
-import type { Moment } from '../../../core/history/lifeline'
-import { t, told } from '../../words'
-import { clock, moment as time } from '../../words/formats'
+import type { HistoryVersion, Reason } from '../../core/contract'
+import type { Moment } from '../../core/history/lifeline'
+import { t, told } from '../words/all'
+import { clock, moment as time } from '../words/formats'
 
 export const reasons: Record<Reason, string> = {
   saved: 'saved',

@@ -7,7 +7,7 @@ import { type CellStyle, cellAt, columnName, usedSize } from '../../../core/cont
 import type { WorkbookOp } from '../../../core/content/workbook-ops'
 import { saidBy } from '../../../core/words/said'
 import { MenuItem, MenuRule } from '../../design/overlay'
-import { t, told } from '../../words'
+import { t, told } from '../../words/all'
 import type { Selected } from '../../work/content'
 import type { SheetMarks } from '../../workers/looking-back'
 import { type Block, sortOp, styleOp, usedPart } from './acts'

@@ -1,9 +1,9 @@
 import { useQueryClient } from '@tanstack/react-query'
 import { useEffect } from 'react'
 import { News } from '../../core/contract'
+import { call } from '../api/call'
+import { keys } from '../api/keys'
 import { tellJournal } from '../work/journal'
-import { call } from './call'
-import { keys } from './keys'
 
 /** Listens to the server's news and asks again for what it concerns. */
 export function useNews(): void {

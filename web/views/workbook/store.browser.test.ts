@@ -1,0 +1,211 @@
+// The workbook as the page holds it, over its real worker: whatever is done to it, model, results, journal and file agree.
+import fc from 'fast-check'
+import { afterEach, describe, expect, test } from 'vitest'
+import { evaluate } from '../../../core/content/evaluate'
+import { type CellValue, cellAt, largestSheet, type Workbook } from '../../../core/content/workbook'
+import { anyHistory, opFor } from '../../../core/content/workbook.arbitrary'
+import { applyOp, type WorkbookOp } from '../../../core/content/workbook-ops'
+import type { JournalRecord } from '../../../core/contract'
+import { readXlsx } from '../../../core/formats/xlsx/read'
+import { writeXlsx } from '../../../core/formats/xlsx/write'
+import { replayWorkbook, type WorkbookEdit } from '../../../core/recovery/replay'
+import { english } from '../../../core/words/testing'
+import { WorkbookStore } from './store'
+
+const stores: WorkbookStore[] = []
+afterEach(() => {
+  for (const store of stores.splice(0)) store.close()
+})
+/** A store with the journal's records of what is done to it. */
+async function open(workbook?: Workbook, records: JournalRecord[] | null = null) {
+  const journal: JournalRecord[] = []
+  const store = new WorkbookStore((edit, how) =>
+    journal.push({ seq: journal.length + 1, at: 0, edit, ...(how && { did: how.did }) }),
+  )
+  stores.push(store)
+  const read = await store.open(workbook ? writeXlsx(workbook) : null, records)
+  if ('damaged' in read) throw new Error(JSON.stringify(read.damaged))
+  return { store, journal, opened: read.opened }
+}
+const cells = (
+  sheet: number,
+  ...changes: [row: number, column: number, value: CellValue | { formula: string }][]
+): WorkbookOp => ({
+  op: 'cells',
+  sheet,
+  cells: changes.map(([row, column, value]) => ({
+    row,
+    column,
+    cell: typeof value === 'object' && 'formula' in value ? value : { value },
+  })),
+})
+const settled = (store: WorkbookStore) => expect.poll(() => store.busy).toBe(false)
+const plain = (workbook: Workbook) => JSON.parse(JSON.stringify(workbook)) as unknown
+/** All results by sheet and place, without those that are nothing. */
+const resultsOf = (maps: readonly ReadonlyMap<number, CellValue>[]) =>
+  maps.map((map) => Object.fromEntries([...map].toSorted(([a], [b]) => a - b)))
+
+test('a number is entered, a formula follows it, and undo takes both back one by one', async () => {
+  const { store } = await open()
+  store.change([cells(0, [0, 0, 12], [1, 0, 30])])
+  store.change([cells(0, [2, 0, { formula: 'SUM(A1:A2)' }])])
+  expect(store.result(0, 2, 0)).toBeUndefined()
+  await settled(store)
+  expect(store.result(0, 2, 0)).toBe(42)
+  store.change([cells(0, [0, 0, 1])])
+  await expect.poll(() => store.result(0, 2, 0)).toBe(31)
+  store.undo()
+  await expect.poll(() => store.result(0, 2, 0)).toBe(42)
+  store.undo()
+  await expect.poll(() => store.result(0, 2, 0)).toBeUndefined()
+  expect(cellAt(store.workbook.sheets[0], 2, 0)).toBeUndefined()
+  store.redo()
+  await expect.poll(() => store.result(0, 2, 0)).toBe(42)
+  expect([store.canUndo, store.canRedo]).toEqual([true, true])
+  store.change([cells(0, [5, 5, 'new'])])
+  expect(store.canRedo).toBe(false)
+})
+
+test('whatever is done, undone and redone: the model is what was done, its journal replays to it, and its results are computed from it', async () => {
+  const acts = fc.array(
+    fc.oneof({ weight: 4, arbitrary: fc.nat(1000) }, fc.constantFrom('undo' as const, 'redo' as const)),
+    {
+      minLength: 1,
+      maxLength: 12,
+    },
+  )
+  await fc.assert(
+    fc.asyncProperty(anyHistory(3), acts, fc.nat(), async ({ end: start }, done, seed) => {
+      const read = readXlsx(writeXlsx(start)).workbook
+      const { store, journal } = await open(read)
+      expect(plain(store.workbook)).toEqual(plain(read))
+      // The plainest model of undo: two piles of workbooks.
+      const before: Workbook[] = []
+      const after: Workbook[] = []
+      for (const [at, act] of done.entries()) {
+        const now = store.workbook
+        if (act === 'undo') {
+          store.undo()
+          const was = before.pop()
+          if (was) after.push(now)
+          expect(plain(store.workbook)).toEqual(plain(was ?? now))
+        } else if (act === 'redo') {
+          store.redo()
+          const next = after.pop()
+          if (next) before.push(now)
+          expect(plain(store.workbook)).toEqual(plain(next ?? now))
+        } else {
+          const [op] = fc.sample(opFor(now), { numRuns: 1, seed: seed + at * 1009 + act })
+          store.change([op!])
+          before.push(now)
+          after.length = 0
+          expect(plain(store.workbook)).toEqual(plain(applyOp(now, op!)))
+        }
+      }
+      await settled(store)
+      const kept = JSON.parse(JSON.stringify(journal)) as JournalRecord[]
+      expect(plain(replayWorkbook(read, kept).model)).toEqual(plain(store.workbook))
+      expect(resultsOf(store.allResults)).toEqual(resultsOf(evaluate(store.workbook)))
+      // What is saved is this very workbook.
+      expect(plain(readXlsx((await store.encode()).bytes).workbook)).toEqual(
+        plain(readXlsx(writeXlsx(store.workbook)).workbook),
+      )
+      store.close()
+    }),
+    { numRuns: 12 },
+  )
+})
+
+describe('a draft that is gone on with', () => {
+  test('is its base with its records, and can be undone as far as it could before', async () => {
+    const base: Workbook = { sheets: [{ name: 'Levels', rows: [[{ value: 1 }]], widths: {} }] }
+    const first = await open(base)
+    first.store.change([cells(0, [1, 0, 2])])
+    first.store.change([cells(0, [2, 0, { formula: 'A1+A2' }])])
+    first.store.undo()
+    const { store, opened } = await open(base, first.journal)
+    expect(plain(store.workbook)).toEqual(plain(first.store.workbook))
+    expect(opened.replay).toMatchObject({ seq: 3, lostFrom: null })
+    expect([store.canUndo, store.canRedo]).toEqual([true, true])
+    store.redo()
+    await expect.poll(() => store.result(0, 2, 0)).toBe(3)
+    store.undo()
+    store.undo()
+    expect(store.canUndo).toBe(false)
+    expect(plain(store.workbook)).toEqual(plain(readXlsx(writeXlsx(base)).workbook))
+  })
+  test('has the entry that was still being typed', async () => {
+    const first = await open()
+    first.store.typing({ sheet: 0, row: 3, column: 1, entry: '=2*3' })
+    const { store } = await open(undefined, first.journal)
+    expect(cellAt(store.workbook.sheets[0], 3, 1)).toEqual({ formula: '2*3' })
+    await expect.poll(() => store.result(0, 3, 1)).toBe(6)
+    // Given up, it is no entry.
+    first.store.typing(null)
+    const given = await open(undefined, first.journal)
+    expect(given.store.workbook.sheets[0]!.rows).toEqual([])
+  })
+})
+
+describe('what comes from elsewhere', () => {
+  test('another tab’s edit is followed, computed and not undone here', async () => {
+    const { store, journal } = await open()
+    const edit: WorkbookEdit = { ops: [cells(0, [0, 0, 5], [0, 1, { formula: 'A1*A1' }])] }
+    store.follow(edit)
+    await expect.poll(() => store.result(0, 0, 1)).toBe(25)
+    expect([journal.length, store.canUndo]).toEqual([0, false])
+  })
+  test('another version is merged in as one change; where both wrote, both are told', async () => {
+    const base: Workbook = { sheets: [{ name: 'Levels', rows: [[{ value: 1 }, { value: 'a' }]], widths: {} }] }
+    const theirs: Workbook = {
+      sheets: [{ name: 'Levels', rows: [[{ value: 9 }, { value: 'b' }], [{ value: 'theirs' }]], widths: {} }],
+    }
+    const { store } = await open(base)
+    store.change([cells(0, [0, 1, 'c'])])
+    const merged = await store.takeIn({ bytes: writeXlsx(base) }, { bytes: writeXlsx(theirs) }, null, false)
+    if ('refused' in merged) throw new Error(JSON.stringify(merged.refused))
+    expect(merged.conflicts).toHaveLength(1)
+    expect(merged.conflicts[0]).toMatchObject({
+      sheet: 'Levels',
+      row: 0,
+      column: 1,
+      mine: { value: 'c' },
+      theirs: { value: 'b' },
+    })
+    expect(store.workbook.sheets[0]!.rows.map((row) => row?.map((cell) => cell?.value))).toEqual([[9, 'c'], ['theirs']])
+    store.undo()
+    expect(store.workbook.sheets[0]!.rows.map((row) => row?.map((cell) => cell?.value))).toEqual([[1, 'c']])
+  })
+  test('work that goes on while a version is merged is in what comes of it', async () => {
+    const rows = Array.from({ length: 3000 }, (_, n) => [{ value: n }, { value: `row ${n}` }])
+    const base: Workbook = { sheets: [{ name: 'Levels', rows, widths: {} }] }
+    const theirs: Workbook = {
+      sheets: [{ name: 'Levels', rows: rows.with(2999, [{ value: 'theirs' }, { value: 'last' }]), widths: {} }],
+    }
+    const { store } = await open(base)
+    const merging = store.takeIn({ bytes: writeXlsx(base) }, { bytes: writeXlsx(theirs) }, null, false)
+    store.change([cells(0, [0, 0, 'mine'])])
+    await merging
+    expect(cellAt(store.workbook.sheets[0], 0, 0)?.value).toBe('mine')
+    expect(cellAt(store.workbook.sheets[0], 2999, 0)?.value).toBe('theirs')
+  })
+})
+
+test('what cannot be read is said, and nothing is shown for it', async () => {
+  const store = new WorkbookStore(null)
+  stores.push(store)
+  const read = await store.open(new Uint8Array([80, 75, 3, 4, 0, 0]), null)
+  if (!('damaged' in read)) throw new Error('It was read.')
+  expect(String(english(read.damaged))).toMatch(/\w{3} .*\.$/)
+  expect(store.workbook.sheets).toEqual([])
+})
+
+test('a large workbook comes in pieces, whole, with the results that its formulas have', async () => {
+  const rows = Array.from({ length: 4000 }, (_, n) => [{ value: n }, { formula: `A${n + 1}*2` }])
+  const { store, opened } = await open({ sheets: [{ name: 'Long', rows, widths: {} }] })
+  expect(opened.cells).toBe(8000)
+  expect(store.workbook.sheets[0]!.rows).toHaveLength(4000)
+  await expect.poll(() => store.result(0, 3999, 1)).toBe(7998)
+  expect(store.allResults[0]!.size).toBe(4000)
+  expect(store.allResults[0]!.get(1999 * largestSheet.columns + 1)).toBe(3998)
+})
