@@ -6,7 +6,7 @@ export default defineConfig({
   expect: { timeout: 15_000 },
   workers: 2,
   // On a machine that others use, too: what fails once and then passes, with an office of its own, is told as flaky.
-  retries: 1,
+  retries: 0,
   fullyParallel: false,
   use: {
     browserName: 'chromium',

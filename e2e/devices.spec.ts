@@ -3,7 +3,19 @@ import { mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import type { BrowserContext, Page } from '@playwright/test'
-import { expect, fileAs, journaled, openBrowser, paper, reach, signIn, test, untilJournaled, writeNew } from './office'
+import {
+  expect,
+  fileAs,
+  fillableDisk,
+  journaled,
+  openBrowser,
+  paper,
+  reach,
+  signIn,
+  test,
+  untilJournaled,
+  writeNew,
+} from './office'
 
 const draftOf = (page: Page) => /draft\/([0-9a-f-]+)/.exec(page.url())![1]!
 const taken = (page: Page) => page.getByTestId('taken')
@@ -272,21 +284,7 @@ test('a journal that is full: recovery points go on from memory, and the reach s
 }) => {
   const context = await browser.newContext({ serviceWorkers: 'block' })
   const page = await context.newPage()
-  // The disk behind the journal's worker fills up when it is told to.
-  await context.route(/journal\.worker[^/]*\.js/, async (route) => {
-    const answer = await route.fetch()
-    const disk = `{
-      let full = false
-      new BroadcastChannel('disk').onmessage = ({ data }) => { full = data }
-      const begin = IDBDatabase.prototype.transaction
-      IDBDatabase.prototype.transaction = function (...given) {
-        if (full && given[1] === 'readwrite') throw new DOMException('full', 'QuotaExceededError')
-        return begin.apply(this, given)
-      }
-    }\n`
-    await route.fulfill({ response: answer, body: disk + (await answer.text()) })
-  })
-  const fill = (full: boolean) => page.evaluate((full) => new BroadcastChannel('disk').postMessage(full), full)
+  const fill = await fillableDisk(context, page)
   await signIn(page, office.url)
   await pointsEvery5(page)
   await writeNew(page, office.url, 'Kept. ')

@@ -428,6 +428,13 @@ test('the audit shows what is wrong, corrects it as one act and undoes it as one
   await page.getByRole('button', { name: 'Undo all of it' }).click()
   await expect(page.getByText('Undone: every name and place is as it was.')).toBeVisible()
   expect(await names()).toEqual(before)
+  // The Desk knows what the last audit found, and leads back to it.
+  await page.getByRole('link', { name: 'Desk', exact: true }).click()
+  await page
+    .getByRole('region', { name: 'Due' })
+    .getByRole('link', { name: /^\d+ names in Waterways do not follow their convention\.$/ })
+    .click()
+  await expect(page.getByText(/of .* names follow/)).toBeVisible()
 })
 
 test('a removed file comes back at once, and later from the list of removed files, with its place', async ({

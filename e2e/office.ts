@@ -235,3 +235,21 @@ export const journaled = (page: Page): Promise<string> =>
 export async function untilJournaled(page: Page, text: string): Promise<void> {
   await expect.poll(() => journaled(page)).toContain(text)
 }
+
+/** The disk behind the journal's worker fills up when it is told to. Before the page's first address. */
+export async function fillableDisk(context: BrowserContext, page: Page): Promise<(full: boolean) => Promise<void>> {
+  await context.route(/journal\.worker[^/]*\.js/, async (route) => {
+    const answer = await route.fetch()
+    const disk = `{
+      let full = false
+      new BroadcastChannel('disk').onmessage = ({ data }) => { full = data }
+      const begin = IDBDatabase.prototype.transaction
+      IDBDatabase.prototype.transaction = function (...given) {
+        if (full && given[1] === 'readwrite') throw new DOMException('full', 'QuotaExceededError')
+        return begin.apply(this, given)
+      }
+    }\n`
+    await route.fulfill({ response: answer, body: disk + (await answer.text()) })
+  })
+  return (full) => page.evaluate((now) => new BroadcastChannel('disk').postMessage(now), full)
+}

@@ -80,7 +80,7 @@ test('a recovery drill crashes a page for real and reports both levels; the Desk
 }) => {
   test.setTimeout(180_000)
   await signIn(page, office.url)
-  await expect(page.getByTestId('drill-line')).toContainText('No recovery drill was run yet.')
+  await expect(page.getByRole('region', { name: 'Due' })).toContainText('Getting work back was never tried here.')
   await page.goto(`${office.url}/settings`)
   await page.getByRole('button', { name: '5 seconds', exact: true }).click()
   await page.goto(`${office.url}/rescue`)

@@ -63,6 +63,17 @@ async function ofShare(page: Page, url: string, tab: Code, words = inEnglish): P
   if (tab !== 'names.conventions') await page.getByRole('tab', { name: words(tab) }).click()
 }
 
+/** Two pieces of unsaved work in one tab, the second of them in sight. */
+async function twoOpen(page: Page, url: string, words = inEnglish): Promise<void> {
+  await page.goto(`${url}/new/document`)
+  for (const text of ['Left open.', 'In sight.']) {
+    await expect(paperIn(page, words)).toHaveText('')
+    await expect(paperIn(page, words)).toBeFocused()
+    await page.keyboard.type(text)
+    if (text === 'Left open.') await page.keyboard.press('Alt+n')
+  }
+}
+
 export const screens: Screen[] = [
   {
     name: 'sign-in',
@@ -198,6 +209,33 @@ export const screens: Screen[] = [
       await page.keyboard.type('# Stoppage at LK03\nThe lock closes from 7 to 11 December.')
       await page.keyboard.press('Control+s')
       await page.getByRole('form', { name: words('slip.filing-slip') }).waitFor()
+    },
+  },
+  {
+    name: 'what is open',
+    who: 'Ida Thornquist',
+    async go(page, url, words = inEnglish) {
+      await twoOpen(page, url, words)
+      await page.keyboard.press('Alt+o')
+      await page.getByRole('menuitem').nth(3).waitFor()
+    },
+  },
+  {
+    name: 'everything open is closed',
+    who: 'Ida Thornquist',
+    async go(page, url, words = inEnglish) {
+      await twoOpen(page, url, words)
+      await page.keyboard.press('Alt+Shift+w')
+      await page.getByRole('dialog').getByRole('listitem').nth(1).waitFor()
+    },
+  },
+  {
+    name: 'the columns of a list',
+    who: 'Ida Thornquist',
+    async go(page, url, words = inEnglish) {
+      await inFolder(page, url, 'Inspections', 'Older')
+      await page.getByRole('button', { name: words('files.columns-that-are-shown') }).click()
+      await page.getByRole('menuitemcheckbox').first().waitFor()
     },
   },
   {

@@ -275,7 +275,7 @@ test('files are brought in, several at once, and come back byte for byte; a take
   await expect(page.getByText('does not edit them')).toBeVisible()
 })
 
-test('a damaged file is kept and not opened; one that holds more says what would be missing before it is saved', async ({
+test('a damaged file is kept and not opened; one that holds more keeps it, and says what would go with what is removed', async ({
   page,
   office,
 }) => {
@@ -308,17 +308,38 @@ test('a damaged file is kept and not opened; one that holds more says what would
   await expect(page.getByText(/This file is damaged: .* It is kept as it is; you can download it\./)).toBeVisible()
   await page.goto(folder)
   await page.getByRole('link', { name: 'Footnote.docx', exact: true }).click()
-  await expect(page.getByText(/1 footnote \(near ‹Gate paddles›\)/)).toBeVisible()
+  // What is not shown is told, and stays in the file.
+  await expect(page.getByText(/These stay in the file .*1 footnote \(near ‹Gate paddles›\)/)).toBeVisible()
   await paper(page).press('Control+End')
   await page.keyboard.type(' Repaired.')
   await page.keyboard.press('Control+s')
-  await expect(page.getByRole('dialog')).toContainText('Version 2 would lose these')
+  await expect(reach(page)).toContainText('Saved as version 2')
+  const newest = async () => {
+    const [row] = await office.query(
+      "select v.id from version v join entry e on e.id = v.file_id where e.name = 'Footnote.docx' order by v.number desc limit 1",
+    )
+    return unzipSync(
+      new Uint8Array(await (await page.request.get(`${office.url}/api/versions/${row!.id}/bytes`)).body()),
+    )
+  }
+  const second = await newest()
+  expect(strFromU8(second['word/document.xml']!)).toContain(
+    'Sound. Repaired.</w:t></w:r><w:r><w:footnoteReference w:id="1"/></w:r>',
+  )
+  for (const name of Object.keys(parts)) if (name !== 'word/document.xml') expect(second[name]).toEqual(parts[name])
+  // Removed with its paragraph it is told by name before the next version is without it.
+  await page.keyboard.press('Shift+Home')
+  await page.keyboard.press('Backspace')
+  await page.keyboard.press('Backspace')
+  await page.keyboard.press('Control+s')
+  await expect(page.getByRole('dialog')).toContainText('Version 3 would lose these')
+  await expect(page.getByRole('dialog')).toContainText('1 footnote')
   await page.getByRole('button', { name: 'Save as a separate file' }).click()
   await fileAs(page, 'Without footnote')
   const [facts] = await office.query(
     "select count(*)::int as n from version v join entry e on e.id = v.file_id where e.name = 'Footnote.docx'",
   )
-  expect(facts).toEqual({ n: 1 })
+  expect(facts).toEqual({ n: 2 })
 })
 
 test('a name that is taken or forbidden is told while it is typed, with one click to a good one', async ({

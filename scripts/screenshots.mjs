@@ -58,6 +58,8 @@ await run(async () => {
 
     const ida = await open('Ida Thornquist')
     await ida.getByText('was interrupted').waitFor()
+    await ida.getByRole('region', { name: 'Changed by others' }).waitFor()
+    await ida.getByRole('button', { name: 'From a template' }).waitFor()
     await shoot(ida, 'desk')
     // A page that hangs, on what would be another computer.
     const hung = await open('Ida Thornquist')

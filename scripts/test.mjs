@@ -1,6 +1,6 @@
 // npm test: types, lint, unit and integration tests, then the running application in Chromium.
 // Everything on its own database, data folder and ports; ends with "N passed, N failed".
-import { spawn, spawnSync } from 'node:child_process'
+import { spawn } from 'node:child_process'
 import { chownSync, mkdtempSync, readFileSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
@@ -13,12 +13,25 @@ import { run } from './lib/say.mjs'
 let passed = 0
 let failed = 0
 
-/** One check that is a command: passes when it exits with 0. */
-function command(name, program, args) {
-  console.log(`\n— ${name}`)
-  const { status } = spawnSync(program, args, { cwd: root, stdio: 'inherit' })
-  if (status === 0) passed++
-  else failed++
+/** Checks that are commands, at one time: each passes when it exits with 0. What one says comes out when it has ended. */
+async function commands(...all) {
+  const checked = await Promise.all(
+    all.map(
+      ([name, ...args]) =>
+        new Promise((done) => {
+          const child = spawn(process.execPath, args, { cwd: root, stdio: ['ignore', 'pipe', 'pipe'] })
+          const said = []
+          child.stdout.on('data', (chunk) => said.push(chunk))
+          child.stderr.on('data', (chunk) => said.push(chunk))
+          child.once('close', (status) => done({ name, status, said: Buffer.concat(said).toString() }))
+        }),
+    ),
+  )
+  for (const { name, status, said } of checked) {
+    console.log(`\n— ${name}\n${said}`)
+    if (status === 0) passed++
+    else failed++
+  }
 }
 
 /** A test runner that writes a report; its own counts are added. */
@@ -60,8 +73,10 @@ await run(async () => {
   try {
     const env = { TEST_DATABASE_URL: postgres.superuserUrl, TEST_SCRATCH: scratch }
     if (!only) {
-      command('types', process.execPath, ['node_modules/typescript/bin/tsc', '--noEmit'])
-      command('lint', process.execPath, ['node_modules/@biomejs/biome/bin/biome', 'check', '.'])
+      await commands(
+        ['types', 'node_modules/typescript/bin/tsc', '--noEmit'],
+        ['lint', 'node_modules/@biomejs/biome/bin/biome', 'check', '.'],
+      )
     }
     if (!only || only === 'unit') {
       const report = join(scratch, 'vitest.json')
