@@ -118,7 +118,9 @@ export function Bench({ share, naming }: { share: Share; naming: ShareNaming }) 
       <ul tabIndex={0} className="min-h-0 flex-1 overflow-auto" aria-label={t('names.names-part-by-part')}>
         {typed.trim() && row(typed.trim(), 'typed')}
         {material.isPending ? (
-          <Blank title={t('common.one-moment')} waiting />
+          <li>
+            <Blank title={t('common.one-moment')} waiting />
+          </li>
         ) : (
           names.map((name, index) => row(name, `${index}`))
         )}

@@ -193,7 +193,7 @@ export function ConventionEditor({
           {general
             .map(({ reason }) => told(reason))
             .map((reason) => (
-              <li key={reason} className="text-rust" role="alert">
+              <li key={reason} className="text-rust">
                 {reason}
               </li>
             ))}

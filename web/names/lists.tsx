@@ -348,8 +348,10 @@ function ArrivedQuestion({
     >
       {faults ? (
         <>
-          <p className="pb-2">{t('names.nothing-was-changed')}</p>
-          <ul className="max-h-60 overflow-auto text-ink" role="alert">
+          <p className="pb-2" role="alert">
+            {t('names.nothing-was-changed')}
+          </p>
+          <ul className="max-h-60 overflow-auto text-ink">
             {faults.slice(0, 100).map(({ line, reason }) => (
               <li key={`${line} ${told(reason)}`} className="py-0.5">
                 {t('names.line-2', { line, reason })}
