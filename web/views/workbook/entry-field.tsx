@@ -30,6 +30,7 @@ export function EntryField({
 }) {
   const field = useRef<HTMLTextAreaElement>(null)
   const over = useRef(false)
+  const pressed = useRef(false)
   const latest = useRef({ onTyping, onFinish })
   latest.current = { onTyping, onFinish }
   const end = (keep: boolean, move: readonly [number, number]) => {
@@ -45,7 +46,14 @@ export function EntryField({
     if (own.value) latest.current.onTyping(own.value)
     const settle = () => end(true, [0, 0])
     own.addEventListener(settleEvent, settle)
-    return () => own.removeEventListener(settleEvent, settle)
+    const press = () => {
+      pressed.current = true
+    }
+    document.addEventListener('pointerdown', press, true)
+    return () => {
+      own.removeEventListener(settleEvent, settle)
+      document.removeEventListener('pointerdown', press, true)
+    }
   }, [])
   const keys: Record<string, (event: React.KeyboardEvent) => void> = {
     Enter: (event) => end(true, [0, event.shiftKey ? -1 : 1]),
@@ -62,8 +70,13 @@ export function EntryField({
       style={{ left: x - 1, top: y - 1, minWidth: width + 2, height: height + 2 }}
       className="absolute z-20 resize-none overflow-hidden border-2 border-accent bg-sheet px-[6px] py-[2px] text-[14px] leading-5 shadow-slip outline-none [field-sizing:content]"
       onChange={(event) => latest.current.onTyping(event.target.value)}
-      // A click elsewhere takes the entry in, as it does with the line above.
-      onBlur={() => end(true, [0, 0])}
+      // A click elsewhere takes the entry in, as it does with the line above. The grid takes the focus some time after
+      // it was clicked: that is not for it to have while somebody types.
+      onBlur={({ relatedTarget }) => {
+        const grid = field.current?.parentElement
+        if (!pressed.current && !over.current && relatedTarget && grid?.contains(relatedTarget)) field.current!.focus()
+        else end(true, [0, 0])
+      }}
       onKeyDown={(event) => {
         if (event.nativeEvent.isComposing || event.altKey) return
         const run = keys[event.key]
