@@ -229,7 +229,7 @@ let errors = 0
 /** What opening, and then changing one number, makes of the results that the file holds. */
 function newErrors(path: string, read: ReturnType<typeof readXlsx>, random: () => number): void {
   if (read.workbook.sheets.some(({ rows }) => rows.length > 20_000)) return
-  const calculation = new Calculation(read.workbook, read.results)
+  const calculation = new Calculation(read.workbook, read.results, read.source)
   const held = (visit: (sheet: number, row: number, column: number, value: CellValue) => void) => {
     for (const [sheet, results] of read.results.entries())
       for (const [key, value] of results) visit(sheet, Math.floor(key / 16384), key % 16384, value)

@@ -1,11 +1,11 @@
 // Results while a workbook is edited: against all of them calculated anew, and against what the file held.
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
-import { evaluate } from '../content/evaluate'
 import { type Cell, type CellValue, isError, type Workbook } from '../content/workbook'
 import { anyHistory } from '../content/workbook.arbitrary'
 import { applyOp, applyOps, type WorkbookOp } from '../content/workbook-ops'
 import { Calculation, keyOf } from './engine'
+import { evaluate } from './evaluate'
 
 const shownOf = (calculation: Calculation) =>
   calculation.shown().map((results) => [...results].toSorted(([a], [b]) => a - b))

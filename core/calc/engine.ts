@@ -3,9 +3,21 @@
 // otherwise in its ninth digit. What this engine cannot calculate keeps the file's result, and what depends on it
 // is calculated from that.
 import type { HyperFormula, SimpleCellAddress, SimpleCellRange } from 'hyperformula'
-import { engineContent, engineOf, resultOf } from '../content/evaluate'
-import { type CellValue, isError, largestSheet, type Sheet, sameValue, type Workbook } from '../content/workbook'
-import { applyOps, type WorkbookOp } from '../content/workbook-ops'
+import { type CellValue, isError, largestSheet, sameValue, type Workbook } from '../content/workbook'
+import { applyOp, applyOps, type WorkbookOp } from '../content/workbook-ops'
+import {
+  engineOf,
+  type FormulaAt,
+  formulasOf,
+  isInternal,
+  plainContents,
+  resultOf,
+  translateAt,
+  valueContent,
+} from './contents'
+import { registeredFunctions } from './functions'
+import { type Area, type FormulaSource, noSource, sourceAfter } from './source'
+import type { Around } from './translate'
 
 /** `row * 16384 + column`. */
 export const keyOf = (row: number, column: number): number => row * largestSheet.columns + column
@@ -17,20 +29,30 @@ export type Standing =
   | 'calculated'
   /** It came with the file; nothing that it reads has changed since. */
   | 'kept'
-  /** It came with the file, this engine cannot calculate it, and something that it reads has changed. */
+  /** It cannot be calculated here, and is not what the file held any more: so it is not known. */
   | 'stale'
 
 interface Result {
+  /** Where it is now, and by which formula. */
+  at: FormulaAt
   shown: CellValue
   /** What the engine made of it last. */
   computed: CellValue
   /** It follows from an edit, so that the file's result does not hold any more. */
   fresh: boolean
   /** The engine has its value and not its formula. */
-  pinned: { reads: readonly (SimpleCellAddress | SimpleCellRange)[] } | null
-  stale: boolean
+  pinned: boolean
+  /** Pinned, and what it reads has changed, or nothing was ever known of it. */
+  lost: boolean
+  /** What the engine has; null for a formula that it cannot be told. */
+  text: string | null
+  reads: readonly Area[]
+  /** Points at what it calculates. */
+  moving: boolean
 }
 export type ChangedResults = Map<number, [key: number, value: CellValue | null][]>
+/** Results that are not just calculated, by sheet and key. */
+export type Marks = Map<number, Map<number, Exclude<Standing, 'calculated'>>>
 
 /** Results of another moment each time they are asked for (OpenFormula 1.2 §4.5). */
 const volatile = /\b(?:NOW|TODAY|RAND|RANDBETWEEN|RANDARRAY)\s*\(/i
@@ -38,36 +60,59 @@ const volatile = /\b(?:NOW|TODAY|RAND|RANDBETWEEN|RANDARRAY)\s*\(/i
 const mark = '\u0000'
 /** Rounds of taking the file's results for what cannot be calculated, before all that is left of it is taken so. */
 const mostRounds = 4
+/** Rounds in which formulas follow where others point; those that still move go round in a circle. */
+const mostMoves = 8
+const noResult: CellValue = { error: '#NAME?' }
 
 export class Calculation {
   private engine: HyperFormula | null = null
   private sheets: Map<number, Result>[] = []
+  /** Those of which more is to be thought than what the engine says: pinned, moving, or in a circle. */
+  private readonly watched = new Set<Result>()
+  private unknown = new Set<Result>()
   private restless = false
+  private readonly around: Around
 
   /**
    * @param workbook as its file has it
    * @param stored the results that the file holds, by sheet
+   * @param source what else its formulas refer to
    */
   constructor(
     private workbook: Workbook,
     stored: readonly (ReadonlyMap<number, CellValue> | undefined)[] = [],
+    private source: FormulaSource = noSource,
   ) {
-    this.sheets = this.workbook.sheets.map(() => new Map())
-    if (!this.build()) return
-    for (const [sheet, { rows }] of workbook.sheets.entries())
-      forFormulas(rows, (key) => {
-        const came = stored[sheet]?.get(key)
-        const computed = this.computedAt(sheet, key)
-        this.sheets[sheet]!.set(key, { shown: came ?? computed, computed, fresh: false, pinned: null, stale: false })
-      })
+    const functions = registeredFunctions()
+    this.around = {
+      workbook,
+      source,
+      has: (name) => functions.has(name),
+      result: (expression, { sheet }) => {
+        if (!this.engine) return undefined
+        const value = this.engine.calculateFormula(`=${expression}`, this.sheetId(sheet))
+        return Array.isArray(value) ? resultOf(value[0]?.[0]) : resultOf(value)
+      },
+    }
+    const came = (at: FormulaAt): CellValue | undefined =>
+      stored[at.sheet]?.get(keyOf(at.row, at.column)) ?? ownValue(workbook, at)
+    if (!this.build(came)) return
+    for (const result of this.all()) {
+      const value = came(result.at)
+      result.computed = result.pinned ? result.shown : this.computedAt(result.at)
+      result.shown = value ?? result.computed
+      result.lost = result.pinned && value === undefined
+      if (isInternal(result.shown)) this.watched.add(result)
+    }
     this.pin()
     this.renewVolatile()
+    this.spread(false)
   }
 
   /** What a formula results in; undefined where there is none, or none that is known to be right. */
   resultOf(sheet: number, row: number, column: number): CellValue | undefined {
     const result = this.sheets[sheet]?.get(keyOf(row, column))
-    return result && !result.stale ? result.shown : undefined
+    return result && !this.unknown.has(result) ? result.shown : undefined
   }
   /** Whether a result follows from edits. */
   isNew(sheet: number, row: number, column: number): boolean {
@@ -75,12 +120,27 @@ export class Calculation {
   }
   standing(sheet: number, row: number, column: number): Standing | null {
     const result = this.sheets[sheet]?.get(keyOf(row, column))
-    if (!result) return null
-    return result.stale ? 'stale' : result.pinned || !sameValue(result.shown, result.computed) ? 'kept' : 'calculated'
+    return result ? this.standingOf(result) : null
+  }
+  private standingOf(result: Result): Standing {
+    if (this.unknown.has(result)) return 'stale'
+    return result.pinned || !sameValue(result.shown, result.computed) ? 'kept' : 'calculated'
+  }
+  /** All results that are kept or not known. */
+  marks(): Marks {
+    const marks: Marks = new Map()
+    for (const [sheet, results] of this.sheets.entries())
+      for (const [key, result] of results) {
+        const standing = this.standingOf(result)
+        if (standing === 'calculated') continue
+        const own = marks.get(sheet) ?? new Map()
+        marks.set(sheet, own.set(key, standing))
+      }
+    return marks
   }
   /** Some result is not known any more: whoever opens the file has to calculate it. */
   get anyStale(): boolean {
-    return this.sheets.some((results) => [...results.values()].some(({ stale }) => stale))
+    return this.unknown.size > 0
   }
   /** All results as they are shown, by sheet. */
   shown(): Map<number, CellValue>[] {
@@ -100,37 +160,107 @@ export class Calculation {
     const looks = (op: WorkbookOp) => op.op === 'width' || op.op === 'freeze'
     if (ops.every(looks)) {
       this.workbook = after
+      this.around.workbook = after
       return new Map()
     }
     const cells = ops.filter((op) => op.op === 'cells')
-    if (!this.engine || cells.length + ops.filter(looks).length < ops.length) {
+    const withinArray = cells.some((op) => sourceAfter(this.source, op, this.workbook) !== this.source)
+    if (!this.engine || withinArray || cells.length + ops.filter(looks).length < ops.length) {
       this.reshape(ops, after)
       return null
     }
     return this.follow(cells, after)
   }
 
-  private build(): boolean {
+  private *all(): Iterable<Result> {
+    for (const results of this.sheets) yield* results.values()
+  }
+
+  /**
+   * Begins anew with all formulas of the workbook.
+   * @param held the result that stands for a formula that cannot be calculated
+   */
+  private build(held: (at: FormulaAt) => CellValue | undefined): boolean {
     this.close()
-    const formulas = this.workbook.sheets.flatMap(({ rows }) => {
-      const found: string[] = []
-      forFormulas(rows, (_, formula) => found.push(formula))
-      return found
-    })
-    this.restless = formulas.some((formula) => volatile.test(formula))
-    if (formulas.length) this.engine = engineOf(this.workbook)
-    return formulas.length > 0
+    const { workbook, source } = this
+    this.around.workbook = workbook
+    this.around.source = source
+    this.watched.clear()
+    this.unknown.clear()
+    this.sheets = workbook.sheets.map(() => new Map())
+    const formulas = formulasOf(workbook, source)
+    this.restless = formulas.some(({ formula }) => volatile.test(formula))
+    if (!formulas.length) return false
+    const contents = workbook.sheets.map(plainContents)
+    for (const at of formulas) {
+      const result = this.translated(at)
+      if (result.pinned) result.shown = held(at) ?? noResult
+      this.sheets[at.sheet]!.set(keyOf(at.row, at.column), result)
+      const rows = contents[at.sheet]!
+      while (rows.length <= at.row) rows.push([])
+      const line = rows[at.row]!
+      while (line.length <= at.column) line.push(null)
+      line[at.column] = result.pinned ? valueContent(result.shown) : result.text
+    }
+    this.engine = engineOf(workbook, contents, source)
+    this.moveAll()
+    return true
   }
-  private addressOf(sheet: number, key: number): SimpleCellAddress {
-    const { row, column } = placeOf(key)
-    return { sheet: this.engine!.getSheetId(this.workbook.sheets[sheet]!.name)!, row, col: column }
+  private translated(at: FormulaAt): Result {
+    const found = translateAt(at, this.around)
+    const text = 'text' in found ? `=${found.text}` : null
+    const result: Result = {
+      at,
+      shown: noResult,
+      computed: noResult,
+      fresh: false,
+      pinned: text === null,
+      lost: false,
+      text,
+      reads: found.reads,
+      moving: found.moving,
+    }
+    if (result.pinned || result.moving) this.watched.add(result)
+    return result
   }
-  private computedAt(sheet: number, key: number): CellValue {
-    return resultOf(this.engine!.getCellValue(this.addressOf(sheet, key)))
+  private sheetId(sheet: number): number {
+    return this.engine!.getSheetId(this.workbook.sheets[sheet]!.name)!
+  }
+  private addressOf({ sheet, row, column }: FormulaAt): SimpleCellAddress {
+    return { sheet: this.sheetId(sheet), row, col: column }
+  }
+  private computedAt(at: FormulaAt): CellValue {
+    return resultOf(this.engine!.getCellValue(this.addressOf(at)))
   }
   private sheetOf(address: SimpleCellAddress): number {
     const name = this.engine!.getSheetName(address.sheet)
     return this.workbook.sheets.findIndex((sheet) => sheet.name === name)
+  }
+  private resultAt(address: SimpleCellAddress): Result | undefined {
+    return this.sheets[this.sheetOf(address)]?.get(keyOf(address.row, address.col))
+  }
+
+  /** Formulas that point at what they calculate are pointed anew, until none of them moves. @returns what changed */
+  private moveAll(): SimpleCellAddress[] {
+    const moving = [...this.watched].filter(({ moving, pinned }) => moving && !pinned)
+    const changed: SimpleCellAddress[] = []
+    for (let round = 0; moving.length && round <= mostMoves; round++) {
+      let moved = false
+      for (const result of moving) {
+        const found = translateAt(result.at, this.around)
+        const text = 'text' in found && round < mostMoves ? `=${found.text}` : null
+        if (text === result.text) continue
+        moved = true
+        result.reads = found.reads
+        result.text = text
+        result.pinned = text === null
+        result.lost ||= result.pinned
+        const changes = this.engine!.setCellContents(this.addressOf(result.at), [[text ?? '#NAME?']])
+        for (const change of changes) if ('address' in change) changed.push(change.address)
+      }
+      if (!moved) break
+    }
+    return changed
   }
 
   /**
@@ -138,187 +268,217 @@ export class Calculation {
    * what failed only because of those comes right by itself.
    */
   private pin(): void {
-    const engine = this.engine!
     for (let round = 0; round < mostRounds; round++) {
-      const failing: [sheet: number, key: number, result: Result][] = []
-      for (const [sheet, results] of this.sheets.entries())
-        for (const [key, result] of results)
-          if (!result.pinned && isError(result.computed) && !isError(result.shown)) failing.push([sheet, key, result])
+      const failing = [...this.all()].filter(
+        ({ pinned, computed, shown }) => !pinned && isError(computed) && !isError(shown),
+      )
       if (!failing.length) return
-      const bad = new Set(failing.map(([sheet, key]) => `${sheet} ${key}`))
-      const reads = failing.map(([sheet, key]) => engine.getCellPrecedents(this.addressOf(sheet, key)))
-      const badByPlace = failing.map(([sheet, key]) => ({ sheet: this.addressOf(sheet, key).sheet, ...placeOf(key) }))
       const roots = failing.filter(
-        (_, index) =>
+        (result) =>
           round === mostRounds - 1 ||
-          !reads[index]!.some((one) =>
-            'start' in one
-              ? badByPlace.some(({ sheet, row, column }) => inRange(one, sheet, row, column))
-              : bad.has(`${this.sheetOf(one)} ${keyOf(one.row, one.col)}`),
-          ),
+          !result.reads.some((area) => failing.some(({ at }) => at !== result.at && within(area, at))),
       )
       const chosen = roots.length ? roots : failing
-      for (const one of chosen) one[2].pinned = { reads: reads[failing.indexOf(one)]! }
+      for (const result of chosen) {
+        result.pinned = true
+        this.watched.add(result)
+      }
       this.setPinned(chosen)
-      for (const [sheet, key, result] of failing) result.computed = this.computedAt(sheet, key)
+      for (const result of failing) if (!result.pinned) result.computed = this.computedAt(result.at)
     }
   }
-  private setPinned(all: readonly [sheet: number, key: number, result: Result][]): void {
+  private setPinned(all: readonly Result[]): void {
     this.engine!.batch(() => {
-      for (const [sheet, key, { shown }] of all)
-        this.engine!.setCellContents(this.addressOf(sheet, key), [[engineContent({ value: shown })]])
+      for (const { at, shown } of all) this.engine!.setCellContents(this.addressOf(at), [[valueContent(shown)]])
     })
   }
 
   /** What is of another moment is shown as of now, with what depends on it; the file keeps what it has. */
   private renewVolatile(): void {
     if (!this.restless) return
-    const from: SimpleCellAddress[] = []
-    for (const [sheet, { rows }] of this.workbook.sheets.entries())
-      forFormulas(rows, (key, formula) => {
-        if (volatile.test(formula)) from.push(this.addressOf(sheet, key))
-      })
-    for (const place of this.reach(from)) {
-      const [sheet, key] = place.split(' ').map(Number) as [number, number]
-      const result = this.sheets[sheet]?.get(key)
-      if (result && !result.pinned) result.shown = result.computed
-    }
+    const from = [...this.all()].filter(({ at }) => volatile.test(at.formula))
+    for (const result of this.reach(from.map(({ at }) => this.addressOf(at))))
+      if (!result.pinned) result.shown = result.computed
   }
 
-  /** Everything that depends on some cells, and those themselves, as `sheet key`. */
-  private reach(from: readonly SimpleCellAddress[]): Set<string> {
+  /** All results that depend on some cells, and those of these cells. */
+  private reach(from: readonly SimpleCellAddress[]): Set<Result> {
     const engine = this.engine!
     const seen = new Set<string>()
-    const reached = new Set<string>()
+    const reached = new Set<Result>()
     const open: (SimpleCellAddress | SimpleCellRange)[] = [...from]
     for (let one = open.pop(); one; one = open.pop()) {
-      const name = 'start' in one ? JSON.stringify(one) : `${one.sheet} ${one.row} ${one.col}`
+      const name =
+        'start' in one
+          ? `${one.start.sheet} ${one.start.row} ${one.start.col} ${one.end.row} ${one.end.col}`
+          : `${one.sheet} ${one.row} ${one.col}`
       if (seen.has(name)) continue
       seen.add(name)
-      if (!('start' in one)) reached.add(`${this.sheetOf(one)} ${keyOf(one.row, one.col)}`)
+      const result = 'start' in one ? undefined : this.resultAt(one)
+      if (result) reached.add(result)
       open.push(...engine.getCellDependents(one))
     }
     return reached
   }
 
+  /** What depends on a result that is not known is not known either. @param edited it follows from an edit */
+  private spread(edited: boolean): void {
+    const before = this.unknown
+    let roots = [...this.watched].filter(({ lost, shown }) => lost || isInternal(shown))
+    this.unknown = new Set(roots)
+    while (roots.length) {
+      for (const result of this.reach(roots.map(({ at }) => this.addressOf(at)))) this.unknown.add(result)
+      // The engine does not see what a pinned one reads.
+      roots = [...this.watched].filter(
+        (result) =>
+          result.pinned &&
+          !this.unknown.has(result) &&
+          result.reads.some((area) => [...this.unknown].some(({ at }) => within(area, at))),
+      )
+      for (const result of roots) {
+        result.lost = true
+        this.unknown.add(result)
+      }
+    }
+    if (edited) for (const result of this.unknown) if (!before.has(result)) result.fresh = true
+  }
+
   private follow(ops: readonly Extract<WorkbookOp, { op: 'cells' }>[], after: Workbook): ChangedResults {
     const engine = this.engine!
     this.workbook = after
-    const edited: [sheet: number, key: number][] = []
-    const changes = engine.batch(() => {
-      for (const { sheet, cells } of ops)
-        for (const { row, column } of cells) {
-          edited.push([sheet, keyOf(row, column)])
-          const content = engineContent(after.sheets[sheet]!.rows[row]?.[column])
-          engine.setCellContents(this.addressOf(sheet, keyOf(row, column)), [[content]])
-        }
-    })
+    this.around.workbook = after
+    const edited = new Map<string, FormulaAt>()
     for (const { sheet, cells } of ops)
       for (const { row, column } of cells)
-        if (volatile.test(after.sheets[sheet]!.rows[row]?.[column]?.formula ?? '')) this.restless = true
+        edited.set(`${sheet} ${keyOf(row, column)}`, { sheet, row, column, formula: '', array: null })
     const told: ChangedResults = new Map()
     const tell = (sheet: number, key: number, value: CellValue | null) => {
       const list = told.get(sheet) ?? []
       told.set(sheet, list)
       list.push([key, value])
     }
-    const touched: { sheet: number; row: number; column: number }[] = []
-    for (const [sheet, key] of edited) {
-      const { row, column } = placeOf(key)
-      touched.push({ sheet: this.addressOf(sheet, key).sheet, row, column })
-      if (after.sheets[sheet]!.rows[row]?.[column]?.formula === undefined) {
-        if (this.sheets[sheet]!.delete(key)) tell(sheet, key, null)
-        continue
-      }
-      const computed = this.computedAt(sheet, key)
-      this.sheets[sheet]!.set(key, { shown: computed, computed, fresh: true, pinned: null, stale: false })
-      tell(sheet, key, computed)
-    }
-    const own = new Set(edited.map(([sheet, key]) => `${sheet} ${key}`))
-    const within = this.restless ? this.reach(edited.map(([sheet, key]) => this.addressOf(sheet, key))) : null
-    for (const change of changes) {
-      if (!('address' in change)) continue
-      const sheet = this.sheetOf(change.address)
-      const key = keyOf(change.address.row, change.address.col)
-      const result = this.sheets[sheet]?.get(key)
-      if (!result || result.pinned || own.has(`${sheet} ${key}`)) continue
-      touched.push({ sheet: change.address.sheet, row: change.address.row, column: change.address.col })
-      result.computed = this.computedAt(sheet, key)
-      result.shown = result.computed
-      if (!within || within.has(`${sheet} ${key}`)) result.fresh = true
-      tell(sheet, key, result.shown)
-    }
-    for (const results of this.sheets)
-      for (const result of results.values()) {
-        if (!result.pinned || result.stale) continue
-        if (!result.pinned.reads.some((read) => touched.some((cell) => reads(read, cell)))) continue
-        result.stale = true
+    const own = new Set<Result>()
+    const changes = engine.batch(() => {
+      for (const at of edited.values()) {
+        const key = keyOf(at.row, at.column)
+        const results = this.sheets[at.sheet]!
+        const was = results.get(key)
+        if (was) {
+          this.watched.delete(was)
+          this.unknown.delete(was)
+        }
+        const cell = after.sheets[at.sheet]!.rows[at.row]?.[at.column]
+        if (cell?.formula === undefined) {
+          if (results.delete(key)) tell(at.sheet, key, null)
+          engine.setCellContents(this.addressOf(at), [[valueContent(cell?.value)]])
+          continue
+        }
+        at.formula = cell.formula
+        if (volatile.test(cell.formula)) this.restless = true
+        const result = this.translated(at)
         result.fresh = true
+        result.lost = result.pinned
+        results.set(key, result)
+        own.add(result)
+        engine.setCellContents(this.addressOf(at), [[result.text ?? '#NAME?']])
       }
+    })
+    const changed = changes.flatMap((change) => ('address' in change ? [change.address] : []))
+    changed.push(...this.moveAll())
+    const touched: { sheet: number; row: number; column: number }[] = [...edited.values()]
+    for (const result of own) {
+      result.computed = result.pinned ? noResult : this.computedAt(result.at)
+      result.shown = result.computed
+      if (isInternal(result.shown)) this.watched.add(result)
+      tell(result.at.sheet, keyOf(result.at.row, result.at.column), result.shown)
+    }
+    const reached = this.restless ? this.reach([...edited.values()].map((at) => this.addressOf(at))) : null
+    for (const result of new Set(changed.map((address) => this.resultAt(address)))) {
+      if (!result || own.has(result)) continue
+      touched.push(result.at)
+      if (!result.pinned) {
+        result.computed = this.computedAt(result.at)
+        result.shown = result.computed
+      }
+      if (isInternal(result.shown)) this.watched.add(result)
+      if (!reached || reached.has(result)) result.fresh = true
+      tell(result.at.sheet, keyOf(result.at.row, result.at.column), result.shown)
+    }
+    for (const result of this.watched) {
+      if (!result.pinned || result.lost) continue
+      if (!touched.some((cell) => result.reads.some((area) => within(area, cell)))) continue
+      result.lost = true
+      result.fresh = true
+    }
+    this.spread(true)
     return told
   }
 
   /** Rows, columns or sheets come, go or move: results move along with their cells, and all is calculated anew. */
   private reshape(ops: readonly WorkbookOp[], after: Workbook): void {
     // Each result takes the way that its cell takes.
-    const all: { result: Result; formula: string }[] = []
+    const all: Result[] = []
     const places: Workbook = {
       sheets: this.workbook.sheets.map((sheet, index) => {
         const rows: { value: string }[][] = []
         for (const [key, result] of this.sheets[index] ?? []) {
           const { row, column } = placeOf(key)
           while (rows.length <= row) rows.push([])
-          const formula = sheet.rows[row]?.[column]?.formula ?? ''
-          rows[row]![column] = { value: `${mark}${all.push({ result, formula }) - 1}` }
+          rows[row]![column] = { value: `${mark}${all.push(result) - 1}` }
         }
         return { ...sheet, rows: rows.map((row) => Array.from(row)) }
       }),
     }
     const moved = applyOps(places, ops)
+    let stepped = this.workbook
+    for (const op of ops) {
+      this.source = sourceAfter(this.source, op, stepped)
+      stepped = applyOp(stepped, op)
+    }
+    const known = this.engine !== null
     this.workbook = after
-    const before = this.sheets
-    this.sheets = after.sheets.map(() => new Map())
-    if (!this.build()) return
-    const pinned: [number, number, Result][] = []
-    for (const [sheet, { rows }] of after.sheets.entries())
-      forFormulas(rows, (key, formula) => {
-        const { row, column } = placeOf(key)
-        const at = moved.sheets[sheet]?.rows[row]?.[column]
-        const was =
-          typeof at?.value === 'string' && at.value.startsWith(mark) ? all[Number(at.value.slice(1))] : undefined
-        const result: Result = was
-          ? { ...was.result, ...(formula.includes('#REF!') && { pinned: null, stale: false }) }
-          : { shown: 0, computed: 0, fresh: true, pinned: null, stale: false }
-        this.sheets[sheet]!.set(key, result)
-        if (result.pinned) pinned.push([sheet, key, result])
-      })
-    // What a kept result reads has moved, too.
-    for (const [sheet, key, result] of pinned)
-      result.pinned = { reads: this.engine!.getCellPrecedents(this.addressOf(sheet, key)) }
-    if (pinned.length) this.setPinned(pinned)
-    const known = before.length > 0
-    for (const [sheet, results] of this.sheets.entries())
-      for (const [key, result] of results) {
-        if (result.pinned) continue
-        const computed = this.computedAt(sheet, key)
-        if (known && !result.fresh && sameValue(computed, result.computed)) continue
-        Object.assign(result, { computed, shown: computed, fresh: true })
+    const wasAt = ({ sheet, row, column, formula }: FormulaAt): Result | undefined => {
+      const at = moved.sheets[sheet]?.rows[row]?.[column]
+      const was =
+        typeof at?.value === 'string' && at.value.startsWith(mark) ? all[Number(at.value.slice(1))] : undefined
+      return was && formula.includes('#REF!') && !was.at.formula.includes('#REF!') ? undefined : was
+    }
+    if (!this.build((at) => wasAt(at)?.shown)) return
+    const pinned: Result[] = []
+    for (const result of this.all()) {
+      const was = wasAt(result.at)
+      if (!was) {
+        result.fresh = true
+        result.lost = result.pinned
+        continue
       }
+      result.shown = was.shown
+      result.computed = was.computed
+      result.fresh = was.fresh
+      result.lost = was.lost && was.pinned
+      if (!was.pinned || result.pinned) continue
+      result.pinned = true
+      this.watched.add(result)
+      pinned.push(result)
+    }
+    if (pinned.length) this.setPinned(pinned)
+    for (const result of this.all()) {
+      if (result.pinned) continue
+      const computed = this.computedAt(result.at)
+      if (isInternal(computed)) this.watched.add(result)
+      if (known && !result.fresh && sameValue(computed, result.computed)) continue
+      Object.assign(result, { computed, shown: computed, fresh: true })
+    }
+    this.spread(true)
   }
 }
 
-const inRange = ({ start, end }: SimpleCellRange, sheet: number, row: number, column: number): boolean =>
-  sheet === start.sheet && row >= start.row && row <= end.row && column >= start.col && column <= end.col
-const reads = (
-  one: SimpleCellAddress | SimpleCellRange,
-  { sheet, row, column }: { sheet: number; row: number; column: number },
-): boolean =>
-  'start' in one ? inRange(one, sheet, row, column) : one.sheet === sheet && one.row === row && one.col === column
-
-function forFormulas(rows: Sheet['rows'], visit: (key: number, formula: string) => void): void {
-  rows.forEach((line, row) => {
-    line?.forEach((cell, column) => {
-      if (cell?.formula !== undefined) visit(keyOf(row, column), cell.formula)
-    })
-  })
-}
+const within = (area: Area, cell: { sheet: number; row: number; column: number }): boolean =>
+  cell.sheet === area.sheet &&
+  cell.row >= area.top &&
+  cell.row <= area.bottom &&
+  cell.column >= area.left &&
+  cell.column <= area.right
+/** What stands in a cell that an array fills, as files write it. */
+const ownValue = ({ sheets }: Workbook, { sheet, row, column, array }: FormulaAt): CellValue | undefined =>
+  array ? sheets[sheet]!.rows[row]?.[column]?.value : undefined

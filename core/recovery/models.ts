@@ -7,6 +7,7 @@
 import { sha256 } from '@noble/hashes/sha2'
 import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils'
 import type { Node } from 'prosemirror-model'
+import type { FormulaSource } from '../calc/source'
 import { blankDocument } from '../content/document'
 import { blankWorkbook, type CellValue, type Workbook } from '../content/workbook'
 import type { DraftModel, JournalRecord } from '../contract'
@@ -23,6 +24,8 @@ export interface ReadBase<Model> {
   limits: Limit[]
   /** Results that a spreadsheet's file holds. */
   results?: Map<number, CellValue>[]
+  /** What its formulas refer to beside cells. */
+  source?: FormulaSource
 }
 /** Readers by the form of the model that they give. A change of what a reader gives adds a number, and keeps the old reader. */
 export type Readers<Model> = Readonly<Record<number, (bytes: Uint8Array) => ReadBase<Model>>>
@@ -35,12 +38,12 @@ export const documentReaders: Readers<Node> = {
 }
 export const workbookReaders: Readers<Workbook> = {
   1: (bytes) => {
-    const { workbook, limits, results } = readXlsx(bytes, 1)
-    return { model: workbook, limits, results }
+    const { workbook, ...read } = readXlsx(bytes, 1)
+    return { model: workbook, ...read }
   },
   2: (bytes) => {
-    const { workbook, limits, results } = readXlsx(bytes)
-    return { model: workbook, limits, results }
+    const { workbook, ...read } = readXlsx(bytes)
+    return { model: workbook, ...read }
   },
 }
 const newest = (readers: Readers<unknown>): number => Math.max(...Object.keys(readers).map(Number))

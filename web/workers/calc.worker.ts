@@ -142,7 +142,7 @@ class WorkbookDesk {
     // Files may hold no results, or not all: what is missing is computed after the work is shown.
     if (bytes || records)
       this.later(async () => {
-        this.calculation = new Calculation(base.model, base.results)
+        this.calculation = new Calculation(base.model, base.results, base.source)
         if (this.workbook !== base.model) this.calculation.apply(since, this.workbook)
         await this.sendAll()
       })
@@ -183,11 +183,11 @@ class WorkbookDesk {
   /** The next save comes after this version: the work is written into it from now on. */
   standOn(bytes: Uint8Array): Promise<void> {
     return this.later(async () => {
-      const { workbook, results, limits } = readXlsx(bytes)
+      const { workbook, results, source, limits } = readXlsx(bytes)
       const { ops } = compareWorkbooks(workbook, this.workbook)
       this.container = { bytes, workbook, results, limits, ops }
       this.calculation?.close()
-      this.calculation = new Calculation(workbook, results)
+      this.calculation = new Calculation(workbook, results, source)
       this.calculation.apply(ops, this.workbook)
       await this.sendAll()
     })

@@ -2,6 +2,7 @@
 // lifeline. What was decoded lately is kept, so that a step along the lifeline costs a comparison and no more.
 
 import { Node } from 'prosemirror-model'
+import { noSource } from '../../core/calc/source'
 import { bringBack, bringBackLook } from '../../core/compare/bring-back'
 import { bringBackRange, bringBackSheet, type CellRange } from '../../core/compare/bring-back-cells'
 import { compareDocuments, type DocumentChanges, type Stretch } from '../../core/compare/document'
@@ -15,7 +16,7 @@ import type { WorkbookOp } from '../../core/content/workbook-ops'
 import type { JournalRecord } from '../../core/contract'
 import { readDocx } from '../../core/formats/docx/read'
 import { DamagedFile } from '../../core/formats/refusals'
-import { readXlsx } from '../../core/formats/xlsx/read'
+import { type ReadWorkbook, readXlsx } from '../../core/formats/xlsx/read'
 import { replayDocument, replayWorkbook } from '../../core/recovery/replay'
 import { SaidError, type Sentence, saidBy, say } from '../../core/words/said'
 
@@ -56,7 +57,15 @@ export interface ThenWorkbook {
 export type Then = ThenDocument | ThenWorkbook | { kind: 'damaged'; reason: Sentence }
 type Decoded =
   | { kind: 'document'; doc: Node }
-  | { kind: 'spreadsheet'; workbook: Workbook; results: Map<number, CellValue>[] }
+  | {
+      kind: 'spreadsheet'
+      workbook: Workbook
+      results: Map<number, CellValue>[]
+      /** What it came of; the work as it is now came of none. */
+      file: ReadFile | null
+    }
+/** A workbook as its file has it. */
+type ReadFile = Pick<ReadWorkbook, 'workbook' | 'results' | 'source'>
 export type Comparison = { summary: Sentence } & (
   | { kind: 'document' | 'lines'; older: unknown; newer: unknown; changes: DocumentChanges }
   | { kind: 'spreadsheet'; older: ShownSheets; newer: ShownSheets; changes: Omit<WorkbookChanges, 'ops'> }
@@ -84,12 +93,13 @@ function decode(kind: 'document' | 'spreadsheet', { id, bytes, records }: Moment
     const doc = bytes ? readDocx(bytes).doc : blankDocument()
     decoded = { kind, doc: records ? replayDocument(doc, records).model : doc }
   } else {
-    const read = bytes ? readXlsx(bytes) : { workbook: blankWorkbook(), results: [] }
+    const read: ReadFile = bytes ? readXlsx(bytes) : { workbook: blankWorkbook(), results: [], source: noSource }
     decoded = {
       kind,
       workbook: records ? replayWorkbook(read.workbook, records).model : read.workbook,
       // What its file results in is of the file, not of the edits on top.
       results: records ? [] : read.results,
+      file: read,
     }
   }
   kept.set(id, decoded)
@@ -110,9 +120,13 @@ async function withResults(kind: 'document' | 'spreadsheet', source: MomentSourc
     for (const row of rows) if (row) for (const cell of row) if (cell?.formula !== undefined) formulas++
     known += then.results[index]?.size ?? 0
   }
-  if (known >= formulas || formulas > mostComputed) return
-  const { evaluate } = await import('../../core/content/evaluate')
-  then.results = evaluate(then.workbook)
+  if (!then.file || known >= formulas || formulas > mostComputed) return
+  const { Calculation } = await import('../../core/calc/engine')
+  const { file, workbook } = then
+  const calculation = new Calculation(file.workbook, file.results, file.source)
+  if (workbook !== file.workbook) calculation.apply(compareWorkbooks(file.workbook, workbook).ops, workbook)
+  then.results = calculation.shown()
+  calculation.close()
 }
 
 /** Moments beside the work as it is now, as long as it is. */
@@ -192,7 +206,7 @@ export const lookingBack = {
     present =
       kind === 'document'
         ? { kind, doc: documentFromJSON(state) }
-        : { kind, workbook: state as Workbook, results: results.map((one) => new Map(one)) }
+        : { kind, workbook: state as Workbook, results: results.map((one) => new Map(one)), file: null }
     ready.clear()
   },
 

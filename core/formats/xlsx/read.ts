@@ -1,6 +1,7 @@
 // Reads SpreadsheetML (ECMA-376 part 1, §18). Sheets are read in one pass over their XML,
 // because that is where the size is; the small parts become trees.
 import { SaxesParser } from 'saxes'
+import type { Area, FormulaSource, NamedTable } from '../../calc/source'
 import { copyFormula } from '../../content/formula'
 import {
   type Cell,
@@ -17,6 +18,7 @@ import { readPlainXml } from '../opc/plain-xml'
 import { child, decodeXml, elements, renamedName, renamedPrefixes, textOf, type XmlElement } from '../opc/xml'
 import { DamagedFile, type Limit, Limits } from '../refusals'
 import { days1904, isDateFormat } from './date-system'
+import { areaIn, definedNamesOf, otherFilesOf, tablesOf } from './formula-source'
 import { unescapeString } from './string'
 import { earlierPalette, paletteOf, readCellStyles } from './style-sheet'
 import { widthFromFile } from './write'
@@ -25,6 +27,8 @@ export interface ReadWorkbook {
   workbook: Workbook
   /** What formulas resulted in when the file was written: by sheet, `row * 16384 + column`. */
   results: Map<number, CellValue>[]
+  /** What its formulas refer to beside cells. */
+  source: FormulaSource
   limits: Limit[]
 }
 
@@ -152,13 +156,22 @@ export function readXlsx(bytes: Uint8Array, form: 1 | 2 = 2): ReadWorkbook {
 
   const sheets: Sheet[] = []
   const results: Map<number, CellValue>[] = []
-  for (const { name, part, state } of parts.sheets) {
+  const tables: NamedTable[] = []
+  const arrays: Area[] = []
+  const hidden: Map<number, boolean>[] = []
+  for (const [index, { name, part, state }] of parts.sheets.entries()) {
     const content = opened.bytes(part)
     if (!content) throw new DamagedFile(say('formats.this-file-is-damaged-its-sheet-is', { name }))
     if (state !== 'visible') limits.add('hidden sheets (they become visible)', name)
     const read = reader.read(content, name)
     sheets.push(read.sheet)
     results.push(read.results)
+    tables.push(...tablesOf(parts, part, index))
+    for (const ref of read.arrays) {
+      const area = areaIn(ref, index)
+      if (area) arrays.push(area)
+    }
+    hidden.push(read.hidden)
     for (const relationship of opened.relationships(part).values()) {
       const feature = attachedFeatures[relationshipKind(relationship)]
       if (!feature) continue
@@ -173,7 +186,8 @@ export function readXlsx(bytes: Uint8Array, form: 1 | 2 = 2): ReadWorkbook {
       }
     }
   }
-  return { workbook: { sheets }, results, limits: limits.list() }
+  const source = { names: definedNamesOf(parts), tables, arrays, hidden, others: otherFilesOf(parts) }
+  return { workbook: { sheets }, results, source, limits: limits.list() }
 }
 
 const attachedFeatures: Record<string, string> = {
@@ -228,6 +242,10 @@ interface SharedFormula {
 export interface ReadSheet {
   sheet: Sheet
   results: Map<number, CellValue>
+  /** The areas that array formulas fill. */
+  arrays: string[]
+  /** Rows that are not shown; true for those that a filter hides. */
+  hidden: Map<number, boolean>
 }
 type SheetArguments = Parameters<typeof readSheetBy> extends [string, boolean, ...infer Rest] ? Rest : never
 
@@ -258,6 +276,9 @@ function readSheetBy(
 ): ReadSheet | null {
   const rows: (Cell | undefined)[][] = []
   const results = new Map<number, CellValue>()
+  const arrays: string[] = []
+  const hidden = new Map<number, boolean>()
+  let filter: Area | null = null
   const widths: Record<number, number> = {}
   const shared = new Map<string, SharedFormula>()
   const lostLooks = new Map<string, number>()
@@ -318,6 +339,7 @@ function readSheetBy(
         collecting = 'formula'
         text = ''
         formula = { text: '', type: attributes.t ?? 'normal', group: attributes.si ?? '' }
+        if (formula.type === 'array' && attributes.ref) arrays.push(attributes.ref)
         break
       case 't':
         if (!phonetic) {
@@ -331,6 +353,7 @@ function readSheetBy(
       case 'row':
         row = attributes.r === undefined ? row + 1 : Number(attributes.r) - 1
         column = -1
+        if (attributes.hidden === '1' || attributes.hidden === 'true') hidden.set(row, false)
         if (attributes.hidden === '1' || attributes.hidden === 'true')
           limits.add('hidden rows and columns (they become visible)', name)
         if (attributes.customHeight === '1' || attributes.customHeight === 'true') limits.add('row heights', name)
@@ -352,6 +375,7 @@ function readSheetBy(
         const feature =
           sheetFeatures[tagName] ?? (tagName.startsWith('conditional') ? 'conditional formats' : undefined)
         if (feature) limits.add(feature, name)
+        if (tagName === 'autoFilter') filter = areaIn(attributes.ref, 0)
       }
     }
   }
@@ -415,7 +439,8 @@ function readSheetBy(
   }
   function valueOf(): CellValue | undefined {
     if (type === 'inlineStr') return unescapeString(inlineText)
-    if (value === null) return undefined
+    // A text of no letters may be written without its element.
+    if (value === null) return type === 'str' && formula ? '' : undefined
     switch (type) {
       case 's': {
         const string = strings[Number(value)]
@@ -469,7 +494,14 @@ function readSheetBy(
   } else parser.write(xml).close()
   for (const [look, cells] of lostLooks) limits.add(look, name, cells)
   for (const line of rows) if (line) while (line.length && line.at(-1) === undefined) line.pop()
-  return { sheet: { name, rows, widths, ...(frozen && (frozen.rows || frozen.columns) ? { frozen } : {}) }, results }
+  const filtered = filter as Area | null
+  if (filtered) for (const at of hidden.keys()) if (at > filtered.top && at <= filtered.bottom) hidden.set(at, true)
+  return {
+    sheet: { name, rows, widths, ...(frozen && (frozen.rows || frozen.columns) ? { frozen } : {}) },
+    results,
+    arrays,
+    hidden,
+  }
 }
 
 /** Row and column of an address like `AB12`. */

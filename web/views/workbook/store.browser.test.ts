@@ -1,7 +1,7 @@
 // The workbook as the page holds it, over its real worker: whatever is done to it, model, results, journal and file agree.
 import fc from 'fast-check'
 import { afterEach, describe, expect, test } from 'vitest'
-import { evaluate } from '../../../core/content/evaluate'
+import { evaluate } from '../../../core/calc/evaluate'
 import { type CellValue, cellAt, largestSheet, type Workbook } from '../../../core/content/workbook'
 import { anyHistory, opFor } from '../../../core/content/workbook.arbitrary'
 import { applyOp, type WorkbookOp } from '../../../core/content/workbook-ops'

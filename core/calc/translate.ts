@@ -1,0 +1,736 @@
+// A formula as files hold it (ECMA-376 part 1, §18.17), in the words of the engine that calculates it: names and
+// tables become the cells that they stand for, sheets between two sheets become a list, what was known of other files
+// becomes its value. What the engine cannot be told is said to be so, with what it reads all the same.
+import { type AstExpression, parse, parseA1Ref, parseStructRef, type Token, tokenize } from '@borgar/fx/xlsx'
+import { copyFormula, quotedSheet } from '../content/formula'
+import { type CellValue, columnName, isError, largestSheet, type Workbook } from '../content/workbook'
+import type { Area, FormulaSource, NamedTable } from './source'
+
+export interface Place {
+  sheet: number
+  row: number
+  column: number
+}
+/** What a formula is translated by. */
+export interface Around {
+  workbook: Workbook
+  source: FormulaSource
+  /** Whether the engine has a function of this name. */
+  has(name: string): boolean
+  /**
+   * The result of an expression of the engine, for what a formula points at by calculating; undefined while nothing
+   * can be calculated yet.
+   */
+  result?(expression: string, at: Place): CellValue | undefined
+}
+export type Translated = {
+  /** Cells whose change changes the result. */
+  reads: Area[]
+  /** It points at what it calculates (INDIRECT, OFFSET), so that it is to be translated again after a change. */
+  moving: boolean
+} & ({ text: string } | { unsupported: string })
+
+/** Nothing is deeper than this in a formula of a person; a name that leads to itself is. */
+const deepest = 60
+const mostLetters = 60_000
+
+/** Evaluate their arguments as arrays, also where the formula is none (OpenFormula 1.2 §3.3, "ForceArray"). */
+const forcing = new Set(
+  'SUMPRODUCT MMULT MINVERSE MDETERM LOOKUP MATCH XMATCH XLOOKUP FREQUENCY LINEST LOGEST TREND GROWTH TRANSPOSE MODE.MULT PROB SUMX2MY2 SUMX2PY2 SUMXMY2 CORREL COVAR FILTER SORT SORTBY UNIQUE AGGREGATE'.split(
+    ' ',
+  ),
+)
+/** Result in an array, of which a formula that is none takes the first. */
+const arrays = new Set(
+  'MMULT MINVERSE MUNIT FREQUENCY LINEST LOGEST TREND GROWTH TRANSPOSE MODE.MULT FILTER SORT SORTBY UNIQUE SEQUENCE RANDARRAY CHOOSECOLS CHOOSEROWS TAKE DROP EXPAND VSTACK HSTACK TOCOL TOROW WRAPROWS WRAPCOLS TEXTSPLIT'.split(
+    ' ',
+  ),
+)
+/** Take any number of areas, so that a list of them can stand for one. */
+const manyAreas = new Set(
+  'SUM AVERAGE AVERAGEA COUNT COUNTA MAX MAXA MIN MINA PRODUCT STDEV STDEVA STDEV.S STDEVP STDEVPA STDEV.P VAR VARA VAR.S VARP VARPA VAR.P SUMSQ MEDIAN GEOMEAN HARMEAN DEVSQ AVEDEV KURT SKEW AND OR CONCAT'.split(
+    ' ',
+  ),
+)
+/** Ask of cells more than their values. */
+const countsShown = new Set(['SUBTOTAL', 'AGGREGATE'])
+const areaFunctions = new Set(['SUM', 'AREAS', 'INDEX', 'SMALL', 'LARGE', 'RANK'])
+/** The prefixes of functions and parameters that came after the standard's first edition. */
+const prefix = /^(?:_xlfn\.|_xlws\.|_xludf\.|_xlpm\.)+/i
+
+class Unsupported extends Error {}
+const unsupported = (what: string): never => {
+  throw new Unsupported(what)
+}
+
+/** A formula's tree. @throws Unsupported */
+function treeOf(formula: string): AstExpression {
+  if (formula.length > mostLetters) return unsupported('…')
+  const tokens: Token[] = tokenize(formula, { mergeRefs: true })
+    .map((token) =>
+      token.type === 'func' || token.type === 'range_named'
+        ? { ...token, value: token.value.replace(prefix, '') }
+        : token,
+    )
+    // A reference that is gone is gone, whichever sheet it was on.
+    .filter((token, index, all) => {
+      const gone = all[index + (token.value === '!' ? 1 : 2)]?.type === 'error'
+      return !(gone && (token.value === '!' || (token.type.startsWith('context') && all[index + 1]?.value === '!')))
+    })
+  try {
+    return parse(tokens, { permitArrayCalls: false })
+  } catch {
+    return unsupported(formula.slice(0, 40))
+  }
+}
+
+/** Of a formula that only has what the engine understands as it stands, which are most. */
+const plainWords = new Set(
+  'SUM AVERAGE MIN MAX COUNT COUNTA IF AND OR NOT ROUND ROUNDUP ROUNDDOWN ABS INT MOD SQRT IFERROR ISERROR ISBLANK ISNUMBER ISTEXT LEN LEFT RIGHT MID TRIM UPPER LOWER YEAR MONTH DAY DATE VLOOKUP HLOOKUP POWER PRODUCT COUNTIF COUNTIFS SUMIFS'.split(
+    ' ',
+  ),
+)
+const plainLetters = /^[A-Z0-9$:(),.+\-*/<>=^"]*$/
+const wordOf = /[A-Z$][A-Z0-9$.]*/g
+const cellWord = /^\$?[A-Z]{1,3}\$?\d{1,7}$/
+function isPlain(formula: string): boolean {
+  if (!plainLetters.test(formula) || formula.includes('"')) return false
+  // A range as an operand means the cell in this row or column, which the engine has to be told.
+  if (formula.includes(':') && !/^[A-Z]+\([^()]*\)$/.test(formula)) return false
+  wordOf.lastIndex = 0
+  for (let word = wordOf.exec(formula); word; word = wordOf.exec(formula)) {
+    if (/\d/.test(formula[word.index - 1] ?? '')) return false
+    const called = formula[wordOf.lastIndex] === '('
+    if (called ? !plainWords.has(word[0]) : !cellWord.test(word[0])) return false
+  }
+  return !/:\w*\(|\):/.test(formula)
+}
+
+/**
+ * @param array the formula fills an area, or is entered as an array
+ */
+export function translate(formula: string, at: Place, around: Around, array = false): Translated {
+  const translation = new Translation(around, at, array)
+  try {
+    if (!array && isPlain(formula)) {
+      translation.readPlain(formula)
+      return { text: formula, reads: translation.reads, moving: false }
+    }
+    const text = translation.whole(treeOf(formula))
+    return { text, reads: translation.reads, moving: translation.moving }
+  } catch (error) {
+    if (!(error instanceof Unsupported)) throw error
+    return { unsupported: error.message, reads: translation.allReads(formula), moving: false }
+  }
+}
+
+const writtenArea = (area: Area, home: number, workbook: Workbook): string => {
+  const sheet = area.sheet === home ? '' : `${quotedSheet(workbook.sheets[area.sheet]!.name)}!`
+  const first = `$${columnName(area.left)}$${area.top + 1}`
+  if (area.top === area.bottom && area.left === area.right) return sheet + first
+  if (area.top === 0 && area.bottom === largestSheet.rows - 1)
+    return `${sheet}$${columnName(area.left)}:$${columnName(area.right)}`
+  if (area.left === 0 && area.right === largestSheet.columns - 1) return `${sheet}$${area.top + 1}:$${area.bottom + 1}`
+  return `${sheet}${first}:$${columnName(area.right)}$${area.bottom + 1}`
+}
+/** A number without an exponent, which the engine does not read. */
+export function plainNumber(value: number): string {
+  const text = String(value)
+  const found = /^(-?)(\d)(?:\.(\d+))?e([+-]\d+)$/.exec(text)
+  if (!found) return text
+  const [, sign, first, rest = '', exponent] = found as unknown as [string, string, string, string | undefined, string]
+  const digits = first + rest
+  const point = 1 + Number(exponent)
+  return point <= 0
+    ? `${sign}0.${'0'.repeat(-point)}${digits}`
+    : `${sign}${digits.padEnd(point, '0').slice(0, point)}${digits.length > point ? `.${digits.slice(point)}` : ''}`
+}
+const literal = (value: CellValue): string =>
+  typeof value === 'number'
+    ? value < 0
+      ? `(${plainNumber(value)})`
+      : plainNumber(value)
+    : typeof value === 'boolean'
+      ? `${value ? 'TRUE' : 'FALSE'}()`
+      : typeof value === 'string'
+        ? textLiteral(value)
+        : value.error
+/** The engine's texts have no way to write a quotation mark, and no stroke before one. */
+const textLiteral = (text: string): string =>
+  /["\\]/.test(text)
+    ? `JOINED(${text
+        .split(/(["\\])/)
+        .filter(Boolean)
+        .map((part) => (part === '"' ? 'CHAR(34)' : part === '\\' ? 'CHAR(92)' : `"${part}"`))
+        .join(',')})`
+    : `"${text}"`
+/** What may stand in an array. @throws Unsupported */
+const elementOf = (value: CellValue): string =>
+  typeof value === 'number'
+    ? plainNumber(value)
+    : typeof value === 'string' && /["\\]/.test(value)
+      ? unsupported('{ }')
+      : literal(value)
+
+class Translation {
+  readonly reads: Area[] = []
+  moving = false
+  private depth = 0
+  private readonly given = new Map<string, AstExpression>()
+  constructor(
+    private readonly around: Around,
+    private readonly at: Place,
+    private readonly array: boolean,
+  ) {}
+
+  whole(tree: AstExpression): string {
+    if (this.array) return this.write(tree)
+    if (tree.type === 'CallExpression' && arrays.has(nameOf(tree.callee.name))) return `INDEX(${this.write(tree)},1,1)`
+    return this.operand(tree, this.array)
+  }
+
+  /** Everything that a formula names, whether or not it can be calculated. */
+  allReads(formula: string): Area[] {
+    const areas: Area[] = []
+    const visit = (tree: AstExpression | null): void => {
+      if (!tree) return
+      if (tree.type === 'ReferenceIdentifier') {
+        try {
+          areas.push(...(this.areasOf(tree) ?? []))
+        } catch (error) {
+          if (!(error instanceof Unsupported)) throw error
+        }
+      }
+      if (tree.type === 'LetExpression') for (const { init } of tree.declarations) visit(init)
+      if ('body' in tree) visit(tree.body)
+      if ('arguments' in tree) for (const one of tree.arguments) visit(one as AstExpression)
+    }
+    try {
+      visit(treeOf(formula))
+    } catch (error) {
+      if (!(error instanceof Unsupported)) throw error
+      this.readPlain(formula)
+      areas.push(...this.reads)
+    }
+    return areas
+  }
+
+  readPlain(formula: string): void {
+    for (const [text] of formula.matchAll(/\$?[A-Z]{1,3}\$?\d{1,7}(?::\$?[A-Z]{1,3}\$?\d{1,7})?/g)) {
+      const area = this.areaOf(text)
+      if (area) this.reads.push(area)
+    }
+  }
+
+  private write(tree: AstExpression, forced = this.array): string {
+    if (++this.depth > deepest * 8) return unsupported('…')
+    try {
+      return this.written(tree, forced)
+    } finally {
+      this.depth--
+    }
+  }
+
+  private written(tree: AstExpression, forced: boolean): string {
+    switch (tree.type) {
+      case 'Literal':
+        return literal(tree.value)
+      case 'ErrorLiteral':
+        return tree.value
+      case 'ReferenceIdentifier':
+        return this.reference(tree.value, tree.kind, forced)
+      case 'ArrayExpression':
+        return `{${tree.elements
+          .map((row) =>
+            row
+              .map((element) => {
+                if (element.type === 'Literal') return elementOf(element.value)
+                return element.type === 'ErrorLiteral' ? element.value : unsupported('{ }')
+              })
+              .join(','),
+          )
+          .join(';')}}`
+      case 'UnaryExpression': {
+        const [inner] = tree.arguments as [AstExpression]
+        if (tree.operator === '%') return `(${this.operand(inner, forced)}/100)`
+        if (tree.operator === '@') return this.operand(inner, false)
+        if (tree.operator === '#') return unsupported('#')
+        return `${tree.operator}${this.operand(inner, forced, true)}`
+      }
+      case 'BinaryExpression': {
+        const [left, right] = tree.arguments as [AstExpression, AstExpression]
+        if (tree.operator === ' ') {
+          const [a, b] = [this.areaOfTree(left), this.areaOfTree(right)]
+          const both = a && b && intersection(a, b)
+          if (!a || !b) return unsupported('␣')
+          if (!both) return '#NULL!'
+          return this.area(both)
+        }
+        if (tree.operator === ':') {
+          if (left.type === 'ErrorLiteral' || right.type === 'ErrorLiteral') return '#REF!'
+          const [a, b] = [this.areaOfTree(left), this.areaOfTree(right)]
+          if (!a || !b || a.sheet !== b.sheet) return unsupported(':')
+          return this.area(around(a, b))
+        }
+        if (tree.operator === ',') return unsupported(',')
+        if (tree.operator === '&')
+          return `JOINED(${joined(tree)
+            .map((part) => this.operand(part, forced))
+            .join(',')})`
+        return `${this.operand(left, forced, true)}${tree.operator}${this.operand(right, forced, true)}`
+      }
+      case 'CallExpression':
+        return this.call(nameOf(tree.callee.name), tree.arguments, forced)
+      case 'LetExpression': {
+        const before = new Map(this.given)
+        for (const { id, init } of tree.declarations) {
+          if (!init) return unsupported('LET')
+          this.given.set(id.name.toLowerCase(), this.filledIn(init))
+        }
+        const text = tree.body ? this.operand(tree.body, forced, true) : unsupported('LET')
+        this.given.clear()
+        for (const [name, value] of before) this.given.set(name, value)
+        return text
+      }
+      default:
+        return unsupported('LAMBDA')
+    }
+  }
+
+  /** A parameter's expression with those before it put in. */
+  private filledIn(tree: AstExpression): AstExpression {
+    if (tree.type === 'ReferenceIdentifier' && tree.kind === 'name')
+      return this.given.get(tree.value.toLowerCase()) ?? tree
+    if ('arguments' in tree && Array.isArray(tree.arguments))
+      return {
+        ...tree,
+        arguments: tree.arguments.map((one) => (one ? this.filledIn(one as AstExpression) : one)),
+      } as AstExpression
+    return tree
+  }
+
+  /** An operand: of a range outside arrays, the cell in this row or column (§18.17.2.6, implicit intersection). */
+  private operand(tree: AstExpression, forced: boolean, part = false): string {
+    const text = this.operandText(tree, forced)
+    const several =
+      (tree.type === 'BinaryExpression' && !' :&'.includes(tree.operator)) ||
+      (tree.type === 'UnaryExpression' && tree.operator !== '%')
+    return part && several ? `(${text})` : text
+  }
+  private operandText(tree: AstExpression, forced: boolean): string {
+    if (!forced) {
+      const area = this.areaOfTree(tree)
+      if (area && (area.top !== area.bottom || area.left !== area.right)) {
+        const { row, column } = this.at
+        if (area.left === area.right && row >= area.top && row <= area.bottom)
+          return this.area({ ...area, top: row, bottom: row })
+        if (area.top === area.bottom && column >= area.left && column <= area.right)
+          return this.area({ ...area, left: column, right: column })
+        this.reads.push(area)
+        return '#VALUE!'
+      }
+    }
+    return this.write(tree, forced)
+  }
+
+  private area(area: Area): string {
+    this.reads.push(area)
+    return writtenArea(area, this.at.sheet, this.around.workbook)
+  }
+
+  private sheetOf(name: string): number {
+    const wanted = name.toLowerCase()
+    return this.around.workbook.sheets.findIndex((sheet) => sheet.name.toLowerCase() === wanted)
+  }
+
+  /** The area that a reference means in this workbook; null where it means none, or more than one. */
+  private areaOf(text: string): Area | null {
+    const found = parseA1Ref(text, { allowNamed: false, allowTernary: true })
+    if (!found || !('range' in found) || !found.range) return null
+    if ('workbookName' in found && found.workbookName) return null
+    const named = 'sheetName' in found ? (found.sheetName as string | undefined) : undefined
+    const sheet = named ? this.sheetOf(named) : this.at.sheet
+    if (sheet < 0) return null
+    const { top, left, bottom, right } = found.range
+    return {
+      sheet,
+      top: Math.min(top ?? 0, bottom ?? largestSheet.rows - 1),
+      left: Math.min(left ?? 0, right ?? largestSheet.columns - 1),
+      bottom: Math.max(top ?? 0, bottom ?? largestSheet.rows - 1),
+      right: Math.max(left ?? 0, right ?? largestSheet.columns - 1),
+    }
+  }
+  private areaOfTree(tree: AstExpression): Area | null {
+    if (tree.type !== 'ReferenceIdentifier') return null
+    if (tree.kind === 'range' || tree.kind === 'beam') return this.areaOf(tree.value)
+    if (tree.kind === 'table') return this.areaOfTable(tree.value)
+    const given = this.given.get(tree.value.toLowerCase())
+    if (given) return this.areaOfTree(given)
+    const meant = this.named(tree.value)
+    if (meant === null) return null
+    const inner = treeOf(meant)
+    return inner.type === 'ReferenceIdentifier' && inner.kind !== 'name' ? this.areaOfTree(inner) : null
+  }
+
+  private reference(text: string, kind: 'name' | 'range' | 'beam' | 'table', forced: boolean): string {
+    if (kind === 'name') return this.name(text, forced)
+    if (kind === 'table') {
+      const area = this.areaOfTable(text)
+      return area ? this.area(area) : '#REF!'
+    }
+    const area = this.areaOf(text)
+    if (area) {
+      this.reads.push(area)
+      return plainReference.test(text) ? text : writtenArea(area, this.at.sheet, this.around.workbook)
+    }
+    if (/\[/.test(text)) return this.elsewhere(text)
+    if (/:.*!/.test(text)) return unsupported(text)
+    return '#REF!'
+  }
+
+  private named(text: string): string | null {
+    const bang = text.lastIndexOf('!')
+    const plain = (bang < 0 ? text : text.slice(bang + 1)).toLowerCase()
+    const scope =
+      bang < 0 ? this.at.sheet : this.sheetOf(text.slice(0, bang).replace(/^'|'$/g, '').replaceAll("''", "'"))
+    const own = this.around.source.names.filter(({ name }) => name.toLowerCase() === plain)
+    const found = own.find(({ sheet }) => sheet === scope) ?? own.find(({ sheet }) => sheet === null)
+    if (!found) return null
+    return copyFormula(found.formula, this.at.row, this.at.column)
+  }
+  private name(text: string, forced: boolean): string {
+    const given = this.given.get(text.toLowerCase())
+    if (given) return `(${this.write(given, forced)})`
+    const meant = this.named(text)
+    if (meant === null) {
+      const table = this.around.source.tables.find(({ name }) => name.toLowerCase() === text.toLowerCase())
+      if (table) return this.area(dataOf(table))
+      if (/\[/.test(text)) return unsupported(text)
+      return '#NAME?'
+    }
+    const tree = treeOf(meant)
+    const inner = this.write(tree, forced)
+    return tree.type === 'ReferenceIdentifier' || tree.type === 'Literal' ? inner : `(${inner})`
+  }
+
+  private areaOfTable(text: string): Area | null {
+    const found = parseStructRef(text)
+    if (!found) return unsupported(text)
+    const { row, column, sheet: home } = this.at
+    const { tables } = this.around.source
+    const table = found.table
+      ? tables.find(({ name }) => name.toLowerCase() === found.table!.toLowerCase())
+      : tables.find(
+          ({ sheet, top, left, bottom, right }) =>
+            sheet === home && row >= top && row <= bottom && column >= left && column <= right,
+        )
+    if (!table) return null
+    const body = dataOf(table)
+    const sections = (found.sections ?? []).map((section) => section.toLowerCase())
+    let { top, bottom } = body
+    if (sections.includes('all')) [top, bottom] = [table.top, table.bottom]
+    else if (sections.includes('this row')) {
+      if (row < body.top || row > body.bottom) return null
+      top = row
+      bottom = row
+    } else if (sections.length) {
+      const rows = sections.map((section) =>
+        section === 'headers'
+          ? table.headings
+            ? [table.top, table.top]
+            : null
+          : section === 'totals'
+            ? table.totals
+              ? [table.bottom, table.bottom]
+              : null
+            : [body.top, body.bottom],
+      )
+      const there = rows.filter((one) => one !== null) as [number, number][]
+      if (!there.length) return null
+      top = Math.min(...there.map(([first]) => first))
+      bottom = Math.max(...there.map(([, last]) => last))
+    }
+    let { left, right } = table
+    if (found.columns?.length) {
+      const places = found.columns.map((name) =>
+        table.columns.findIndex((column) => column.toLowerCase() === name.toLowerCase()),
+      )
+      if (places.some((place) => place < 0)) return null
+      left = table.left + Math.min(...places)
+      right = table.left + Math.max(...places)
+    }
+    return { sheet: table.sheet, top, left, bottom, right }
+  }
+
+  /** What another file held when this one was written. */
+  private elsewhere(text: string): string {
+    const found = /^'?\[(\d+)\]([^!]*?)'?!(.+)$/.exec(text)
+    const cells =
+      found && this.around.source.others[Number(found[1]) - 1]?.get(found[2]!.replaceAll("''", "'").toLowerCase())
+    const area = found && this.areaOf(found[3]!)
+    if (!cells || !area) return unsupported(text)
+    const size = (area.bottom - area.top + 1) * (area.right - area.left + 1)
+    if (size > 2000) return unsupported(text)
+    const value = (row: number, column: number): string => {
+      const one = cells.get(row * largestSheet.columns + column)
+      if (one === undefined) return size === 1 ? '0' : '""'
+      return size > 1 ? elementOf(one) : literal(one)
+    }
+    if (size === 1) return value(area.top, area.left)
+    const rows: string[] = []
+    for (let row = area.top; row <= area.bottom; row++) {
+      const line: string[] = []
+      for (let column = area.left; column <= area.right; column++) line.push(value(row, column))
+      rows.push(line.join(','))
+    }
+    return `{${rows.join(';')}}`
+  }
+
+  /** The areas that one argument stands for: sheets between two sheets, or a list of areas in parentheses. */
+  private areasOf(tree: AstExpression): Area[] | null {
+    if (tree.type === 'BinaryExpression' && tree.operator === ',') {
+      const [left, right] = (tree.arguments as [AstExpression, AstExpression]).map((one) => this.areasOf(one))
+      return left && right ? [...left, ...right] : null
+    }
+    if (tree.type !== 'ReferenceIdentifier') return null
+    const through = /^'?([^'![\]]+):([^'!]+)'?!(.+)$/.exec(tree.value)
+    if (through && (tree.kind === 'range' || tree.kind === 'beam')) {
+      const [first, last] = [this.sheetOf(through[1]!), this.sheetOf(through[2]!)].sort((a, b) => a - b) as [
+        number,
+        number,
+      ]
+      const area = this.areaOf(through[3]!)
+      if (!area || first < 0) return null
+      return Array.from({ length: last - first + 1 }, (_, index) => ({ ...area, sheet: first + index }))
+    }
+    if (tree.kind === 'name' && !this.given.has(tree.value.toLowerCase())) {
+      const meant = this.named(tree.value)
+      if (meant !== null) {
+        const inner = treeOf(meant)
+        if (inner.type === 'ReferenceIdentifier' && inner.kind === 'name') return null
+        return this.areasOf(inner)
+      }
+    }
+    const area = this.areaOfTree(tree)
+    return area && [area]
+  }
+
+  private call(called: string, given: (AstExpression | null)[], forced: boolean): string {
+    const [name, args] = withNewerName(called, given as AstExpression[])
+    switch (name) {
+      case 'TRUE':
+      case 'FALSE':
+        return `${name}()`
+      case 'INDIRECT':
+        return this.indirect(args, forced)
+      case 'OFFSET':
+        return this.offset(args, forced)
+      case 'CELL':
+        return this.factOfCell(args)
+      case 'AREAS': {
+        const areas = args[0] && this.areasOf(args[0])
+        return areas ? String(areas.length) : '#REF!'
+      }
+      case 'SINGLE':
+        return this.operand(args[0]!, false)
+      case 'ANCHORARRAY':
+        return unsupported(name)
+    }
+    if (!this.around.has(name)) return unsupported(name)
+    if ((name === 'SUMIF' || name === 'AVERAGEIF') && args[2]) {
+      // What is added up is as large as what is looked at, wherever it was said to end (§18.17.7.324).
+      const [looked, summed] = [args[0] && this.areaOfTree(args[0]), this.areaOfTree(args[2])]
+      if (looked && summed) {
+        const bottom = Math.min(largestSheet.rows - 1, summed.top + looked.bottom - looked.top)
+        const right = Math.min(largestSheet.columns - 1, summed.left + looked.right - looked.left)
+        return `${name}(${this.area(looked)},${this.write(args[1]!, forced)},${this.area({ ...summed, bottom, right })})`
+      }
+    }
+    const inside = forced || forcing.has(name)
+    const written = args.flatMap((arg) => {
+      if (!arg) return ['']
+      if (arg.type === 'BinaryExpression' && arg.operator === ',' && !manyAreas.has(name) && !areaFunctions.has(name))
+        return unsupported(',')
+      const areas = manyAreas.has(name) ? this.areasOf(arg) : null
+      if (areas && areas.length > 1) return areas.map((area) => this.area(area))
+      const one = countsShown.has(name) ? this.areaOfTree(arg) : null
+      if (one && one.top === one.bottom && one.left === one.right) {
+        // As an area of one cell, which is asked whether it is shown.
+        const cell = this.area(one)
+        return [`${cell}:${cell.slice(cell.indexOf('!') + 1)}`]
+      }
+      return [this.write(arg, inside)]
+    })
+    const text = `${name}(${written.join(',')})`
+    return forcing.has(name) && !forced ? `ARRAYFORMULA(${text})` : text
+  }
+
+  /** A number that is calculated now; null where it is none. */
+  private numberOf(tree: AstExpression | undefined, otherwise: number | null): number | null {
+    if (!tree) return otherwise
+    if (tree.type === 'Literal' && typeof tree.value === 'number') return tree.value
+    if (
+      tree.type === 'UnaryExpression' &&
+      tree.operator === '-' &&
+      tree.arguments[0]?.type === 'Literal' &&
+      typeof tree.arguments[0].value === 'number'
+    )
+      return -tree.arguments[0].value
+    this.moving = true
+    const value = this.around.result?.(this.operand(tree, false), this.at)
+    return typeof value === 'number' ? value : typeof value === 'boolean' ? Number(value) : null
+  }
+  private offset(args: (AstExpression | undefined)[], forced: boolean): string {
+    const from = args[0] && this.areaOfTree(args[0])
+    if (!from) return unsupported('OFFSET')
+    this.reads.push(from)
+    const rows = this.numberOf(args[1] ?? undefined, 0)
+    const columns = this.numberOf(args[2] ?? undefined, 0)
+    const high = this.numberOf(args[3] ?? undefined, from.bottom - from.top + 1)
+    const wide = this.numberOf(args[4] ?? undefined, from.right - from.left + 1)
+    if (rows === null || columns === null || high === null || wide === null) return '#VALUE!'
+    const top = from.top + Math.trunc(rows) + (high < 0 ? Math.trunc(high) + 1 : 0)
+    const left = from.left + Math.trunc(columns) + (wide < 0 ? Math.trunc(wide) + 1 : 0)
+    const area = {
+      sheet: from.sheet,
+      top,
+      left,
+      bottom: top + Math.abs(Math.trunc(high)) - 1,
+      right: left + Math.abs(Math.trunc(wide)) - 1,
+    }
+    return this.pointedAt(area, forced)
+  }
+  private pointedAt(area: Area, _forced: boolean): string {
+    const { top, left, bottom, right } = area
+    if (
+      top < 0 ||
+      left < 0 ||
+      bottom >= largestSheet.rows ||
+      right >= largestSheet.columns ||
+      bottom < top ||
+      right < left
+    )
+      return '#REF!'
+    if (
+      top === this.at.row &&
+      top === bottom &&
+      left === this.at.column &&
+      left === right &&
+      area.sheet === this.at.sheet
+    )
+      return unsupported('…')
+    return this.area(area)
+  }
+  private indirect(args: (AstExpression | undefined)[], forced: boolean): string {
+    const [first, second] = args
+    if (!first) return '#VALUE!'
+    let text: CellValue | undefined
+    if (first.type === 'Literal') text = first.value
+    else {
+      this.moving = true
+      text = this.around.result?.(this.operand(first, false), this.at)
+    }
+    if (isError(text)) return text.error
+    if (typeof text !== 'string' || !text.trim()) return '#REF!'
+    if (second && !(second.type === 'Literal' && second.value !== false && second.value !== 0))
+      if (!(second.type === 'CallExpression' && second.callee.name.toUpperCase() === 'TRUE'))
+        return unsupported('INDIRECT')
+    let tree: AstExpression
+    try {
+      tree = treeOf(text.trim())
+    } catch (error) {
+      if (error instanceof Unsupported) return '#REF!'
+      throw error
+    }
+    if (tree.type !== 'ReferenceIdentifier') return '#REF!'
+    const area = this.areaOfTree(tree)
+    return area ? this.pointedAt(area, forced) : '#REF!'
+  }
+
+  /** CELL, for what can be told of a cell without its look (OpenFormula 1.2 §6.13.3). */
+  private factOfCell(args: AstExpression[]): string {
+    const [what, of] = args
+    if (what?.type !== 'Literal' || typeof what.value !== 'string') return unsupported('CELL')
+    const area = of ? this.areaOfTree(of) : null
+    if (!area) return unsupported('CELL')
+    switch (what.value.toLowerCase()) {
+      case 'row':
+        return String(area.top + 1)
+      case 'col':
+        return String(area.left + 1)
+      case 'address':
+        return `"${area.sheet === this.at.sheet ? '' : `${quotedSheet(this.around.workbook.sheets[area.sheet]!.name)}!`}$${columnName(area.left)}$${area.top + 1}"`
+      case 'contents':
+        return this.area({ ...area, bottom: area.top, right: area.left })
+      case 'type': {
+        const cell = this.area({ ...area, bottom: area.top, right: area.left })
+        return `IF(ISBLANK(${cell}),"b",IF(ISTEXT(${cell}),"l","v"))`
+      }
+      default:
+        return unsupported('CELL')
+    }
+  }
+}
+
+/** As the engine reads it, too. */
+const plainReference = /^\$?[A-Z]{1,3}\$?\d{1,7}(?::\$?[A-Z]{1,3}\$?\d{1,7})?$/
+const truth = (value: boolean): AstExpression => ({ type: 'Literal', raw: String(value).toUpperCase(), value })
+/** A function by the name that it has now, with the arguments that its older name went without. */
+function withNewerName(name: string, args: AstExpression[]): [name: string, args: AstExpression[]] {
+  switch (name) {
+    case 'NORMSDIST':
+      return ['NORM.S.DIST', [...args, truth(true)]]
+    case 'LOGNORMDIST':
+      return ['LOGNORM.DIST', [...args, truth(true)]]
+    case 'BETADIST':
+      return ['BETA.DIST', [...args.slice(0, 3), truth(true), ...args.slice(3)]]
+    case 'NEGBINOMDIST':
+      return ['NEGBINOM.DIST', [...args, truth(false)]]
+    case 'HYPGEOMDIST':
+      return ['HYPGEOM.DIST', [...args, truth(false)]]
+    case 'ERF.PRECISE':
+      return ['ERF', args]
+    case 'ERFC.PRECISE':
+      return ['ERFC', args]
+    case 'DATEDIF':
+      return [
+        name,
+        args.map((arg) =>
+          arg?.type === 'Literal' && typeof arg.value === 'string' ? { ...arg, value: arg.value.toUpperCase() } : arg,
+        ),
+      ]
+    default:
+      return [name, args]
+  }
+}
+const nameOf = (name: string): string => name.replace(prefix, '').toUpperCase()
+/** The rows of a table's data. */
+const dataOf = (table: NamedTable): Area => ({
+  sheet: table.sheet,
+  top: table.top + table.headings,
+  left: table.left,
+  bottom: table.bottom - table.totals,
+  right: table.right,
+})
+const around = (a: Area, b: Area): Area => ({
+  sheet: a.sheet,
+  top: Math.min(a.top, b.top),
+  left: Math.min(a.left, b.left),
+  bottom: Math.max(a.bottom, b.bottom),
+  right: Math.max(a.right, b.right),
+})
+function intersection(a: Area, b: Area): Area | null {
+  const both = {
+    sheet: a.sheet,
+    top: Math.max(a.top, b.top),
+    left: Math.max(a.left, b.left),
+    bottom: Math.min(a.bottom, b.bottom),
+    right: Math.min(a.right, b.right),
+  }
+  return a.sheet === b.sheet && both.top <= both.bottom && both.left <= both.right ? both : null
+}
+/** All parts of texts that are put together. */
+function joined(tree: AstExpression): AstExpression[] {
+  if (tree.type !== 'BinaryExpression' || tree.operator !== '&') return [tree]
+  return (tree.arguments as AstExpression[]).flatMap(joined)
+}
