@@ -25,12 +25,12 @@ export function resultOf(value: unknown): CellValue {
 }
 
 export interface FormulaAt extends Place {
-  /** As the workbook has it; of a cell that an array fills, that of the array. */
+  /** As the workbook has it. */
   formula: string
   /** The area that the formula fills. */
   array: Area | null
 }
-/** Every formula, and every cell that an array fills. */
+/** Every formula; those that fill an area stand in its first cell. */
 export function formulasOf({ sheets }: Workbook, source: FormulaSource): FormulaAt[] {
   const found: FormulaAt[] = []
   const arrays = source.arrays.filter(({ sheet, top, left }) => sheets[sheet]?.rows[top]?.[left]?.formula !== undefined)
@@ -48,30 +48,19 @@ export function formulasOf({ sheets }: Workbook, source: FormulaSource): Formula
           })
       })
     })
-  for (const array of arrays) {
-    const { formula } = sheets[array.sheet]!.rows[array.top]![array.left]!
-    for (let row = array.top; row <= array.bottom; row++)
-      for (let column = array.left; column <= array.right; column++) {
-        const first = row === array.top && column === array.left
-        if (!first && sheets[array.sheet]!.rows[row]?.[column]?.formula === undefined)
-          found.push({ sheet: array.sheet, row, column, formula: formula!, array })
-      }
-  }
   return found
 }
 
-/** A formula in the engine's words; of an array, this cell's part of it. */
+/**
+ * A formula in the engine's words. One that fills several cells keeps what they hold: they are results that stand as
+ * values in the file, and all of them would have to be written anew at once.
+ */
 export function translateAt(one: FormulaAt, around: Around): Translated {
   const { array } = one
-  const found = translate(
-    one.formula,
-    array ? { sheet: array.sheet, row: array.top, column: array.left } : one,
-    around,
-    !!array,
-  )
-  if (!array || !('text' in found)) return found
-  const [down, across] = [one.row - array.top + 1, one.column - array.left + 1]
-  return { ...found, text: `INDEX(ARRAYFORMULA(${found.text}),${down},${across})` }
+  const found = translate(one.formula, one, around, !!array)
+  if (array && (array.top !== array.bottom || array.left !== array.right))
+    return { unsupported: '{ }', reads: found.reads, moving: false }
+  return array && 'text' in found ? { ...found, text: `INDEX(ARRAYFORMULA(${found.text}),1,1)` } : found
 }
 
 const settings = {

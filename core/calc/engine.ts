@@ -17,7 +17,7 @@ import {
 } from './contents'
 import { registeredFunctions } from './functions'
 import { type Area, type FormulaSource, noSource, sourceAfter } from './source'
-import type { Around } from './translate'
+import type { Around, Place } from './translate'
 
 /** `row * 16384 + column`. */
 export const keyOf = (row: number, column: number): number => row * largestSheet.columns + column
@@ -94,8 +94,7 @@ export class Calculation {
         return Array.isArray(value) ? resultOf(value[0]?.[0]) : resultOf(value)
       },
     }
-    const came = (at: FormulaAt): CellValue | undefined =>
-      stored[at.sheet]?.get(keyOf(at.row, at.column)) ?? ownValue(workbook, at)
+    const came = (at: FormulaAt): CellValue | undefined => stored[at.sheet]?.get(keyOf(at.row, at.column))
     if (!this.build(came)) return
     for (const result of this.all()) {
       const value = came(result.at)
@@ -135,6 +134,7 @@ export class Calculation {
         if (standing === 'calculated') continue
         const own = marks.get(sheet) ?? new Map()
         marks.set(sheet, own.set(key, standing))
+        for (const { row, column } of cellsOf(result.at)) own.set(keyOf(row, column), standing)
       }
     return marks
   }
@@ -226,7 +226,7 @@ export class Calculation {
   private sheetId(sheet: number): number {
     return this.engine!.getSheetId(this.workbook.sheets[sheet]!.name)!
   }
-  private addressOf({ sheet, row, column }: FormulaAt): SimpleCellAddress {
+  private addressOf({ sheet, row, column }: Place): SimpleCellAddress {
     return { sheet: this.sheetId(sheet), row, col: column }
   }
   private computedAt(at: FormulaAt): CellValue {
@@ -327,13 +327,14 @@ export class Calculation {
     let roots = [...this.watched].filter(({ lost, shown }) => lost || isInternal(shown))
     this.unknown = new Set(roots)
     while (roots.length) {
-      for (const result of this.reach(roots.map(({ at }) => this.addressOf(at)))) this.unknown.add(result)
+      const from = roots.flatMap(({ at }) => [at, ...cellsOf(at)])
+      for (const result of this.reach(from.map((at) => this.addressOf(at)))) this.unknown.add(result)
       // The engine does not see what a pinned one reads.
       roots = [...this.watched].filter(
         (result) =>
           result.pinned &&
           !this.unknown.has(result) &&
-          result.reads.some((area) => [...this.unknown].some(({ at }) => within(area, at))),
+          result.reads.some((area) => [...this.unknown].some(({ at }) => overlaps(area, at))),
       )
       for (const result of roots) {
         result.lost = true
@@ -479,6 +480,20 @@ const within = (area: Area, cell: { sheet: number; row: number; column: number }
   cell.row <= area.bottom &&
   cell.column >= area.left &&
   cell.column <= area.right
-/** What stands in a cell that an array fills, as files write it. */
-const ownValue = ({ sheets }: Workbook, { sheet, row, column, array }: FormulaAt): CellValue | undefined =>
-  array ? sheets[sheet]!.rows[row]?.[column]?.value : undefined
+const overlaps = (area: Area, { array, ...at }: FormulaAt): boolean =>
+  array
+    ? array.sheet === area.sheet &&
+      array.top <= area.bottom &&
+      array.bottom >= area.top &&
+      array.left <= area.right &&
+      array.right >= area.left
+    : within(area, at)
+/** The other cells that an array fills. */
+function cellsOf({ array, row, column }: FormulaAt): Place[] {
+  if (!array) return []
+  const cells: Place[] = []
+  for (let y = array.top; y <= array.bottom; y++)
+    for (let x = array.left; x <= array.right; x++)
+      if (y !== row || x !== column) cells.push({ sheet: array.sheet, row: y, column: x })
+  return cells
+}

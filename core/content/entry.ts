@@ -1,5 +1,6 @@
 // What a person types into a cell, and what a cell shows for editing: two directions of one
 // notation. Typing back what a cell shows leaves the cell as it was.
+import { filedFormula, typedFormula } from './later-functions'
 import type { Cell, CellValue } from './workbook'
 import { isError } from './workbook'
 
@@ -44,7 +45,7 @@ export function readEntry(entry: string, before: Cell | undefined): Cell | null 
   if (entry === '') return style ? { style } : null
   if (entry.startsWith("'")) return plain(entry.slice(1))
   if (entry.startsWith('=') && entry.length > 1)
-    return style ? { formula: entry.slice(1), style } : { formula: entry.slice(1) }
+    return style ? { formula: filedFormula(entry.slice(1)), style } : { formula: filedFormula(entry.slice(1)) }
   if (style?.format === '@') return plain(entry)
   const text = entry.trim()
   if (numberPattern.test(text)) return plain(Number(text) + 0)
@@ -76,7 +77,7 @@ const pad = (number: number) => String(number).padStart(2, '0')
 /** The entry that a cell shows when it is edited. */
 export function entryOf(cell: Cell | undefined): string {
   if (!cell) return ''
-  if (cell.formula !== undefined) return `=${cell.formula}`
+  if (cell.formula !== undefined) return `=${typedFormula(cell.formula)}`
   const { value, style } = cell
   if (value === undefined) return ''
   if (typeof value === 'boolean') return value ? 'TRUE' : 'FALSE'

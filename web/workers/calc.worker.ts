@@ -3,6 +3,7 @@
 
 import { expose, proxy } from 'comlink'
 import { Calculation } from '../../core/calc/engine'
+import { type FormulaSource, noSource } from '../../core/calc/source'
 import { sayWorkbookChanges, whatWouldBeLost } from '../../core/compare/words'
 import { compareWorkbooks } from '../../core/compare/workbook'
 import {
@@ -77,6 +78,7 @@ interface Container {
   bytes: Uint8Array
   workbook: Workbook
   results: Map<number, CellValue>[]
+  source: FormulaSource
   limits: Limit[]
   /** Everything that was done since, in order. */
   ops: WorkbookOp[]
@@ -117,6 +119,7 @@ class WorkbookDesk {
         bytes,
         workbook: base.model,
         results: base.results ?? [],
+        source: base.source ?? noSource,
         limits: base.limits,
         ops: since,
       }
@@ -185,7 +188,7 @@ class WorkbookDesk {
     return this.later(async () => {
       const { workbook, results, source, limits } = readXlsx(bytes)
       const { ops } = compareWorkbooks(workbook, this.workbook)
-      this.container = { bytes, workbook, results, limits, ops }
+      this.container = { bytes, workbook, results, source, limits, ops }
       this.calculation?.close()
       this.calculation = new Calculation(workbook, results, source)
       this.calculation.apply(ops, this.workbook)

@@ -1,5 +1,7 @@
 // Writes a workbook into the file that it came from: what its edits do not touch stays as it is, part by part and row
 // by row (ECMA-376 part 1, §18). Nothing of where things stand is kept in the model; it is found in the base's bytes.
+
+import type { Area } from '../../calc/source'
 import {
   blankSheet,
   type Cell,
@@ -16,6 +18,7 @@ import { childrenIn, rootOf, type Spanned, Splices, textOfPart } from '../opc/sp
 import { parseXml } from '../opc/xml'
 import { DamagedFile, NotPatched } from '../refusals'
 import { toFile, toFileValue } from './date-system'
+import { areaIn } from './formula-source'
 import { patchFrame } from './patch-frame'
 import { CannotMove } from './patch-references'
 import { arrangementOf, PartTexts, reshapeParts } from './patch-reshape'
@@ -30,7 +33,7 @@ export interface WorkbookEdits {
   /** The file that the workbook came from. */
   base: Uint8Array
   /** The base as it was read. */
-  read: Pick<ReadWorkbook, 'workbook' | 'results'>
+  read: Pick<ReadWorkbook, 'workbook' | 'results' | 'source'>
   /** The workbook as it is now. */
   workbook: Workbook
   /** What was done since, one after the other. */
@@ -77,7 +80,11 @@ function patched({ base, read, workbook, ops, resultOf, isNew, recalculate }: Wo
     const bytes = moved && reshaped.get(part)
     return bytes
       ? withFarWidths(moved.read(bytes, workbook.sheets[index]!.name), workbook.sheets[index]!)
-      : { sheet: read.workbook.sheets[origin]!, results: read.results[origin] }
+      : {
+          sheet: read.workbook.sheets[origin]!,
+          results: read.results[origin],
+          arrays: read.source.arrays.filter(({ sheet }) => sheet === origin),
+        }
   }
   const styles = new PatchedStyles(parts.stylesPart === undefined ? undefined : opened.bytes(parts.stylesPart), () =>
     cellStylesOf(parts),
@@ -104,7 +111,7 @@ function patched({ base, read, workbook, ops, resultOf, isNew, recalculate }: Wo
       continue
     }
     const { part } = parts.sheets[origin]!
-    const { sheet: before, results } = readNow(index, origin)
+    const { sheet: before, results, arrays } = readNow(index, origin)
     if (reshaped.has(part)) touched.push({ index, before, bytes: reshaped.get(part)! })
     const renewed = freshResults(sheet, index, results, isNew, resultOf, parts.date1904)
     if (sheet === before && !renewed.length) continue
@@ -117,6 +124,8 @@ function patched({ base, read, workbook, ops, resultOf, isNew, recalculate }: Wo
     const differing = new Set(differences.map(({ row, column }) => row * 16384 + column))
     const writes: CellWrite[] = renewed.filter(({ row, column }) => !differing.has(row * 16384 + column))
     const formats = formatsOf(source)
+    // One cell of those that a formula fills is not changed alone (§18.3.1.40, `ref`).
+    for (const array of arrays) if (differences.some((one) => isPartOf(array, one))) throw new NotPatched('array')
     for (const { row, column, cell } of differences) {
       const old = cellAt(before, row, column)
       const write = fileCell(index, row, column, cell)
@@ -198,6 +207,12 @@ const withFarWidths = (read: ReturnType<ReturnType<typeof sheetReader>['read']>,
   const near = Object.entries(read.sheet.widths).filter(([column]) => Number(column) < farColumn)
   const far = Object.entries(wanted.widths).filter(([column]) => Number(column) >= farColumn)
   return { ...read, sheet: { ...read.sheet, widths: Object.fromEntries([...near, ...far]) } }
+}
+
+function isPartOf(array: Area | string, { row, column }: { row: number; column: number }): boolean {
+  const area = typeof array === 'string' ? areaIn(array, 0) : array
+  if (!area || (row === area.top && column === area.left)) return false
+  return row >= area.top && row <= area.bottom && column >= area.left && column <= area.right
 }
 
 /** Formulas that nobody edited, whose results follow from edits. */
