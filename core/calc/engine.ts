@@ -46,13 +46,22 @@ interface Result {
   lost: boolean
   /** What the engine has; null for a formula that it cannot be told. */
   text: string | null
+  /** What in it the engine cannot be told. */
+  why: string | null
   reads: readonly Area[]
   /** Points at what it calculates. */
   moving: boolean
 }
 export type ChangedResults = Map<number, [key: number, value: CellValue | null][]>
-/** Results that are not just calculated, by sheet and key. */
-export type Marks = Map<number, Map<number, Exclude<Standing, 'calculated'>>>
+/** A result that is not just calculated. */
+export interface Mark {
+  sheet: number
+  /** `row * 16384 + column`. */
+  key: number
+  standing: Exclude<Standing, 'calculated'>
+  /** What in its formula cannot be calculated here; null where it is reckoned otherwise, or follows from another one. */
+  why: string | null
+}
 
 /** Results of another moment each time they are asked for (OpenFormula 1.2 §4.5). */
 const volatile = /\b(?:NOW|TODAY|RAND|RANDBETWEEN|RANDARRAY)\s*\(/i
@@ -125,17 +134,16 @@ export class Calculation {
     if (this.unknown.has(result)) return 'stale'
     return result.pinned || !sameValue(result.shown, result.computed) ? 'kept' : 'calculated'
   }
-  /** All results that are kept or not known. */
-  marks(): Marks {
-    const marks: Marks = new Map()
-    for (const [sheet, results] of this.sheets.entries())
-      for (const [key, result] of results) {
-        const standing = this.standingOf(result)
-        if (standing === 'calculated') continue
-        const own = marks.get(sheet) ?? new Map()
-        marks.set(sheet, own.set(key, standing))
-        for (const { row, column } of cellsOf(result.at)) own.set(keyOf(row, column), standing)
-      }
+  /** All results that are kept or not known; of those that only differ in their last digits none. */
+  marks(): Mark[] {
+    const marks: Mark[] = []
+    for (const result of this.all()) {
+      const standing = this.standingOf(result)
+      if (standing === 'calculated' || (standing === 'kept' && !result.pinned && near(result.shown, result.computed)))
+        continue
+      for (const { sheet, row, column } of [result.at, ...cellsOf(result.at)])
+        marks.push({ sheet, key: keyOf(row, column), standing, why: result.why })
+    }
     return marks
   }
   /** Some result is not known any more: whoever opens the file has to calculate it. */
@@ -217,6 +225,7 @@ export class Calculation {
       pinned: text === null,
       lost: false,
       text,
+      why: 'unsupported' in found ? found.unsupported : null,
       reads: found.reads,
       moving: found.moving,
     }
@@ -474,6 +483,11 @@ export class Calculation {
   }
 }
 
+/** Alike but for the last digits, which programs reckon each in its own way. */
+const near = (a: CellValue, b: CellValue): boolean =>
+  typeof a === 'number' && typeof b === 'number'
+    ? Math.abs(a - b) <= 1e-9 * Math.max(Math.abs(a), Math.abs(b))
+    : sameValue(a, b)
 const within = (area: Area, cell: { sheet: number; row: number; column: number }): boolean =>
   cell.sheet === area.sheet &&
   cell.row >= area.top &&

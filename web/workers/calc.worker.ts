@@ -2,7 +2,7 @@
 // and writes the bytes to be saved. The page never waits for any of it.
 
 import { expose, proxy } from 'comlink'
-import { Calculation } from '../../core/calc/engine'
+import { Calculation, type Mark } from '../../core/calc/engine'
 import { type FormulaSource, noSource } from '../../core/calc/source'
 import { sayWorkbookChanges, whatWouldBeLost } from '../../core/compare/words'
 import { compareWorkbooks } from '../../core/compare/workbook'
@@ -40,6 +40,8 @@ export interface WorkbookReceiver {
   rows(sheet: number, from: number, rows: (Row | undefined)[]): void
   /** Results by `row * 16384 + column`; `reset` replaces all of the sheet's. */
   results(sheet: number, values: [number, CellValue | null][], reset: boolean): void
+  /** All results that are not just calculated. */
+  marks(marks: Mark[]): void
 }
 export interface OpenedWorkbook {
   limits: Limit[]
@@ -93,6 +95,7 @@ class WorkbookDesk {
   private standing: (() => DraftModel) | null = null
   private working: Promise<unknown> = Promise.resolve()
   private written: { of: Workbook; is: Written } | null = null
+  private marked = false
 
   async open(
     bytes: Uint8Array | null,
@@ -180,6 +183,7 @@ class WorkbookDesk {
         for (let from = 0; from < values.length; from += resultsAtOnce)
           await this.receiver!.results(sheet, values.slice(from, from + resultsAtOnce), false)
       }
+      await this.sendMarks()
     })
   }
 
@@ -267,6 +271,13 @@ class WorkbookDesk {
       if (this.results[index].size || old[index]?.size || old.length !== this.results.length)
         await this.sendResults(index)
     }
+    await this.sendMarks()
+  }
+  private async sendMarks(): Promise<void> {
+    const marks = this.calculation?.marks() ?? []
+    if (!marks.length && !this.marked) return
+    this.marked = marks.length > 0
+    await this.receiver!.marks(marks)
   }
 
   private async sendResults(index: number): Promise<void> {

@@ -10,6 +10,12 @@ export const sheet = {
   'sheet.entry-of': 'Eintrag von {address}',
   'sheet.filled': '{filled} gefüllt',
   'sheet.sum': ', Summe <span>{Number}</span>',
+  'sheet.kept-as-it-came': 'So geblieben, wie die Datei es mitgebracht hat, bis sich etwas ändert, das es liest',
+  'sheet.kept-as-it-came-not-calculated':
+    'So geblieben, wie die Datei es mitgebracht hat: {name} wird hier nicht berechnet',
+  'sheet.not-known-any-more': 'Nicht mehr bekannt: Das Programm, das die Datei als nächstes öffnet, berechnet es',
+  'sheet.not-known-not-calculated':
+    'Nicht bekannt: {name} wird nicht hier berechnet, sondern vom Programm, das die Datei als nächstes öffnet',
   'sheet.rename-sheet': 'Blatt {name} umbenennen',
   'sheet.sheets': 'Blätter',
   'sheet.more-for-sheet': 'Mehr zu Blatt {oneName}',

@@ -10,6 +10,11 @@ export const sheet = {
   'sheet.entry-of': 'Entry of {address}',
   'sheet.filled': '{filled} filled',
   'sheet.sum': ', sum <span>{Number}</span>',
+  'sheet.kept-as-it-came': 'Kept as it came with the file, until something that it reads changes',
+  'sheet.kept-as-it-came-not-calculated': 'Kept as it came with the file: {name} is not calculated here',
+  'sheet.not-known-any-more': 'Not known any more: it is calculated by the program that opens the file next',
+  'sheet.not-known-not-calculated':
+    'Not known: {name} is not calculated here, but by the program that opens the file next',
   'sheet.rename-sheet': 'Rename sheet {name}',
   'sheet.sheets': 'Sheets',
   'sheet.more-for-sheet': 'More for sheet {oneName}',

@@ -11,6 +11,7 @@ export function EntryLine({
   address,
   entry,
   editable,
+  note,
   onEntry,
   onTyping,
   onLeave,
@@ -18,6 +19,8 @@ export function EntryLine({
   address: string
   entry: string
   editable: boolean
+  /** What is to be told of the cell's result. */
+  note: string | null
   onEntry: (entry: string) => void
   onTyping: (entry: string | null) => void
   onLeave: () => void
@@ -42,6 +45,7 @@ export function EntryLine({
         className="h-full min-w-0 flex-1 bg-transparent px-3 outline-none"
         readOnly={!editable}
         value={typed ?? entry}
+        aria-describedby={note ? 'entry-note' : undefined}
         spellCheck={false}
         onChange={(event) => {
           given.current = false
@@ -60,6 +64,15 @@ export function EntryLine({
           }
         }}
       />
+      {note && (
+        <span
+          id="entry-note"
+          className="min-w-0 max-w-[55%] shrink truncate border-l px-3 font-sans text-[13px] text-soft"
+          title={note}
+        >
+          {note}
+        </span>
+      )}
     </div>
   )
 }

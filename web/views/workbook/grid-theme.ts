@@ -3,7 +3,12 @@ import type { Theme } from '@glideapps/glide-data-grid'
 import { useEffect, useMemo, useState } from 'react'
 
 /** Colours of the grid from the design's own. */
-export function useGridTheme(): Partial<Theme> & { markedCell: string; toldCell: string; followingText: string } {
+export function useGridTheme(): Partial<Theme> & {
+  markedCell: string
+  toldCell: string
+  followingText: string
+  keptText: string
+} {
   const [dark, setDark] = useState(() => document.documentElement.classList.contains('dark'))
   useEffect(() => {
     const watch = new MutationObserver(() => setDark(document.documentElement.classList.contains('dark')))
@@ -16,6 +21,7 @@ export function useGridTheme(): Partial<Theme> & { markedCell: string; toldCell:
     return {
       markedCell: token('ochre-wash'),
       followingText: token('ochre'),
+      keptText: token('soft'),
       toldCell: dark ? '#6b5420' : '#eccf8a',
       accentColor: token('accent'),
       accentFg: token('on-accent'),

@@ -149,19 +149,25 @@ export function Grid({
       const style = cell?.style
       const mark = told?.row === y && told.column === x ? theme.toldCell : isMarked(y, x) ? theme.markedCell : undefined
       const follows = following.has(y * 16384 + x)
+      const standing = store.markOf(sheet, y, x)?.standing
+      const text = displayOf(cell, result)
+      // What is not known any more is shown with the doubt that is due, to ears as well.
+      const shown = standing === 'stale' ? `${text} ?` : text
       return {
         kind: GridCellKind.Text,
-        data: displayOf(cell, result),
-        displayData: displayOf(cell, result),
+        data: shown,
+        displayData: shown,
+        copyData: text,
         allowOverlay: false,
         readonly: !editable,
         contentAlign: sideOf(cell, result),
         ...(style?.wrap && { allowWrapping: true }),
-        ...((mark || follows || style) && {
+        ...((mark || follows || style || standing) && {
           themeOverride: {
             ...(mark ? { bgCell: mark } : style?.fill && { bgCell: style.fill, textDark: contrasting(style.fill) }),
             ...(style?.color && { textDark: style.color }),
-            ...(follows && !style?.fill && { textDark: theme.followingText }),
+            ...((follows || standing === 'stale') && !style?.fill && { textDark: theme.followingText }),
+            ...(standing === 'kept' && !style?.fill && !style?.color && { textDark: theme.keptText }),
             ...((style?.bold || style?.italic) && {
               baseFontStyle: `${style.italic ? 'italic ' : ''}${style.bold ? '700 ' : ''}14px`,
             }),

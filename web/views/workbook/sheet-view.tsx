@@ -15,6 +15,7 @@ import { EntryLine, Sum } from './entry-line'
 import { Grid, type GridPlace } from './grid'
 import { SheetTabs } from './sheet-tabs'
 import { SheetTools } from './sheet-tools'
+import { noteOf } from './standing'
 import type { ShownWorkbook } from './still'
 
 /** A place in a grid as what is selected in a workbook. */
@@ -198,6 +199,7 @@ export function SheetView({
           key={`${index} ${place.row} ${place.column}`}
           address={`${columnName(place.column)}${place.row + 1}`}
           entry={entryOf(cell)}
+          note={noteOf(store.markOf(index, place.row, place.column))}
           editable={editable}
           onTyping={(entry) =>
             store.typing(entry === null ? null : { sheet: index, row: place.row, column: place.column, entry })

@@ -8,6 +8,7 @@ export type ShownWorkbook = Pick<
   | 'workbook'
   | 'reveal'
   | 'result'
+  | 'markOf'
   | 'busy'
   | 'change'
   | 'undo'
@@ -31,6 +32,7 @@ export class StillWorkbook implements ShownWorkbook {
   result(sheet: number, row: number, column: number): CellValue | undefined {
     return this.results[sheet]?.get(row * largestSheet.columns + column)
   }
+  markOf(): undefined {}
   change(): void {}
   undo(): void {}
   redo(): void {}

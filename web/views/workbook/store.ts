@@ -2,6 +2,7 @@
 // list of operations that also goes to the journal and to the calculation worker.
 
 import { proxy, type Remote, wrap } from 'comlink'
+import type { Mark } from '../../../core/calc/engine'
 import {
   blankWorkbook,
   type CellValue,
@@ -29,6 +30,7 @@ export class WorkbookStore {
   /** Counts up with everything that the grid must draw anew. */
   revision = 0
   private results: Map<number, CellValue>[] = []
+  private marked: ReadonlyMap<number, Mark>[] = []
   private readonly done: { ops: WorkbookOp[]; inverse: WorkbookOp[] }[] = []
   private undone: { ops: WorkbookOp[]; inverse: WorkbookOp[] }[] = []
   private readonly listeners = new Set<() => void>()
@@ -77,6 +79,12 @@ export class WorkbookStore {
           this.results[index] = map
           this.changed()
         },
+        marks: (marks: Mark[]) => {
+          const bySheet: Map<number, Mark>[] = []
+          for (const mark of marks) (bySheet[mark.sheet] ??= new Map()).set(mark.key, mark)
+          this.marked = bySheet
+          this.changed()
+        },
       }) as never,
       written,
     )) as { opened: OpenedWorkbook } | { damaged: Sentence }
@@ -95,6 +103,10 @@ export class WorkbookStore {
   /** The result of a formula; undefined while it is computed. */
   result(sheet: number, row: number, column: number): CellValue | undefined {
     return this.results[sheet]?.get(row * largestSheet.columns + column)
+  }
+  /** What is to be told of a result that is not just calculated. */
+  markOf(sheet: number, row: number, column: number): Mark | undefined {
+    return this.marked[sheet]?.get(row * largestSheet.columns + column)
   }
   /** The results of all formulas, by sheet. */
   get allResults(): ReadonlyMap<number, CellValue>[] {

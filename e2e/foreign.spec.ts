@@ -1,0 +1,108 @@
+// A spreadsheet of another program: changed and saved here, the rest of it stays as it was.
+import ExcelJS from 'exceljs'
+import { strFromU8, unzipSync } from 'fflate'
+import { expect, reach, signIn, test } from './office'
+
+test.use({ apart: 'foreign' })
+
+/** Tolls by lock, as an office has them: a heading over several columns, borders, a name, a rule for colours. */
+async function ledger(): Promise<Buffer> {
+  const workbook = new ExcelJS.Workbook()
+  const sheet = workbook.addWorksheet('Tolls')
+  sheet.mergeCells('A1:C1')
+  sheet.getCell('A1').value = 'Tolls by lock'
+  sheet.getCell('A1').font = { name: 'Georgia', size: 16, bold: true }
+  for (const [index, [lock, boats, toll]] of [
+    ['LK03', 12, 4.5],
+    ['LK07', 30, 4.5],
+    ['LK09', 7, 6],
+  ].entries()) {
+    const row = index + 2
+    sheet.getCell(`A${row}`).value = lock!
+    sheet.getCell(`B${row}`).value = boats!
+    sheet.getCell(`C${row}`).value = toll!
+    sheet.getCell(`D${row}`).value = { formula: `B${row}*C${row}`, result: Number(boats) * Number(toll) }
+    sheet.getCell(`D${row}`).border = { bottom: { style: 'thin' } }
+  }
+  sheet.getCell('D5').value = { formula: 'SUM(takings)', result: 231 }
+  sheet.getCell('D6').value = { formula: 'OFFICE.ROUNDING(D5)', result: 230 }
+  sheet.getCell('D7').value = { formula: 'D6+1', result: 231 }
+  workbook.definedNames.add('Tolls!$D$2:$D$4', 'takings')
+  sheet.addConditionalFormatting({
+    ref: 'B2:B4',
+    rules: [{ type: 'cellIs', operator: 'greaterThan', formulae: [20], priority: 1, style: { font: { bold: true } } }],
+  })
+  return Buffer.from(await workbook.xlsx.writeBuffer())
+}
+
+test('a spreadsheet of another program is reckoned, marked where it is not, and keeps the rest when it is saved', async ({
+  page,
+  office,
+}) => {
+  await signIn(page, office.url)
+  await page.goto(`${office.url}/files`)
+  await page
+    .getByRole('navigation', { name: 'Shares' })
+    .getByRole('link', { name: /Waterways/ })
+    .click()
+  const original = await ledger()
+  const chooser = page.waitForEvent('filechooser')
+  await page.getByRole('button', { name: 'Bring in files' }).click()
+  await (await chooser).setFiles([{ name: 'Tolls.xlsx', mimeType: 'application/octet-stream', buffer: original }])
+  await page.getByRole('link', { name: 'Tolls.xlsx', exact: true }).click()
+  const cell = (column: number, row: number) => page.getByTestId(`glide-cell-${column}-${row}`)
+  await expect(cell(4, 4)).toHaveText('231')
+  await expect(cell(4, 5)).toHaveText('230')
+  // To the cell that is not calculated here, by keys.
+  await page.getByTestId('grid').click({ position: { x: 120, y: 40 } })
+  await page.keyboard.press('ArrowRight')
+  await page.keyboard.press('ArrowRight')
+  await page.keyboard.press('ArrowRight')
+  for (let row = 0; row < 5; row++) await page.keyboard.press('ArrowDown')
+  await expect(page.getByTestId('address')).toHaveText('D6')
+  await expect(page.getByText('Kept as it came with the file: OFFICE.ROUNDING is not calculated here')).toBeVisible()
+  // What it reads changes: it is not known any more, nor what follows from it; the sum by its name is.
+  for (let row = 0; row < 4; row++) await page.keyboard.press('ArrowUp')
+  await page.keyboard.press('ArrowLeft')
+  await page.keyboard.press('ArrowLeft')
+  await expect(page.getByTestId('address')).toHaveText('B2')
+  await page.keyboard.type('20')
+  await page.keyboard.press('Enter')
+  await expect(cell(4, 4)).toHaveText('267')
+  await expect(cell(4, 5)).toHaveText('230 ?')
+  await expect(cell(4, 6)).toHaveText('231 ?')
+  // A later function is typed by its name.
+  await page.keyboard.press('ArrowRight')
+  await page.keyboard.press('ArrowRight')
+  await page.keyboard.press('ArrowRight')
+  await page.keyboard.type('=XLOOKUP("LK07",A2:A4,B2:B4)')
+  await page.keyboard.press('Enter')
+  await expect(cell(5, 2)).toHaveText('30')
+  await page.keyboard.press('ArrowUp')
+  await expect(page.getByRole('textbox', { name: 'Entry of E3' })).toHaveValue('=XLOOKUP("LK07",A2:A4,B2:B4)')
+  await page.keyboard.press('Control+s')
+  await expect(reach(page)).toContainText('Saved as version 2')
+
+  const [version] = await office.query(
+    "select v.id from version v join entry e on e.id = v.file_id where e.name = 'Tolls.xlsx' order by v.number desc limit 1",
+  )
+  const saved = new Uint8Array(await (await page.request.get(`${office.url}/api/versions/${version!.id}/bytes`)).body())
+  const [before, after] = [unzipSync(new Uint8Array(original)), unzipSync(saved)]
+  const sheet = strFromU8(after['xl/worksheets/sheet1.xml']!)
+  expect(sheet).toContain('_xlfn.XLOOKUP(')
+  expect(sheet).toContain('<mergeCell ref="A1:C1"/>')
+  expect(sheet).toMatch(/<f>SUM\(takings\)<\/f><v>267<\/v>/)
+  // No result is written that is not known.
+  expect(sheet).toMatch(/<f>OFFICE\.ROUNDING\(D5\)<\/f><\/c>/)
+  expect(sheet).toMatch(/<f>D6\+1<\/f><\/c>/)
+  expect(strFromU8(after['xl/workbook.xml']!)).toContain('fullCalcOnLoad="1"')
+  for (const name of Object.keys(before))
+    if (!['xl/worksheets/sheet1.xml', 'xl/workbook.xml', 'docProps/core.xml', 'xl/calcChain.xml'].includes(name))
+      expect(after[name], name).toEqual(before[name])
+  // Another reader has all of it.
+  const read = new ExcelJS.Workbook()
+  await read.xlsx.load(Buffer.from(saved) as never)
+  expect(read.worksheets[0]!.getCell('A1').font.name).toBe('Georgia')
+  expect(read.worksheets[0]!.getCell('B2').value).toBe(20)
+  if (process.env.SHOT) await page.screenshot({ path: process.env.SHOT })
+})
