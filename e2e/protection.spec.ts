@@ -1,5 +1,8 @@
 import { expect, fileAs, journaled, paper, reach, signIn, test, untilJournaled, writeNew } from './office'
 
+// Others switch recovery points off for people who are met here as they are on the first day.
+test.use({ apart: 'protection' })
+
 test('the interval of a file: the narrowest setting wins, managers’ bounds hold, and the reason is said', async ({
   page,
   browser,

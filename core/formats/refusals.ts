@@ -32,6 +32,10 @@ export class WouldLose extends SaidError {
   }
 }
 
+/** What a copy does not hold of the file that it came of; null where it holds all of it. */
+export const sayLeftOut = (lost: readonly Limit[]): Said | null =>
+  lost.length ? say('formats.not-in-it', { limits: lost.map(sayLimit) }) : null
+
 /** How each feature that a reader finds is said. */
 const sayings: Readonly<Record<string, Code>> = {
   footnotes: 'formats.footnotes',

@@ -7,14 +7,14 @@ import { flushSync } from 'react-dom'
 import { useSearchParams } from 'react-router'
 import { toast } from 'sonner'
 import type { Entry, Problem, Version } from '../../core/contract'
-import { type Limit, WouldLose } from '../../core/formats/refusals'
+import { type Limit, sayLeftOut, WouldLose } from '../../core/formats/refusals'
 import { defaultType } from '../../core/formats/types'
 import { splitExtension } from '../../core/naming/check'
 import { saidBy } from '../../core/words/said'
 import { Refused } from '../api/call'
 import { keys } from '../api/keys'
 import { act } from '../files/acts'
-import { t } from '../words/all'
+import { t, told } from '../words/all'
 import { wholeFacts } from '../work/file-facts'
 import type { useMerging } from '../work/merging'
 import type { Opening } from '../work/opening'
@@ -109,6 +109,9 @@ export function useFiling(parts: FilingParts) {
   const saveThrough = async (saving: ReturnType<typeof session.save>): Promise<Problem | null> => {
     const answer = await Promise.race([saving, keptOnDevice()])
     if (answer && isProblem(answer)) return answer
+    // A file of its own does not hold all that the one it came of does: it is said, where nobody was asked before.
+    const leftOut = session.acceptsLosses ? null : sayLeftOut(session.leftOut)
+    if (leftOut) toast(told(leftOut), { duration: 30_000 })
     session.acceptsLosses = true
     setLimits([])
     // Gone in the same moment in which it is said to be saved: the next letter is meant for the work.
@@ -149,20 +152,25 @@ export function useFiling(parts: FilingParts) {
   }
   const saveCopy = async (
     target: Parameters<DraftSession['copy']>[0],
-    bytes = () => session.encode(),
+    encode = () => session.encode(),
   ): Promise<Problem | null> => {
     try {
-      const answer = await session.copy(target, await bytes())
+      const { bytes, lost } = await encode()
+      const answer = await session.copy(target, bytes)
+      const leftOut = sayLeftOut(lost)
       if (answer === 'kept') {
         closeSlip()
-        toast(t('editor.the-copy-waits-on-this-computer-and', { name }))
+        toast(t('editor.the-copy-waits-on-this-computer-and', { name }), {
+          description: leftOut && told(leftOut),
+        })
         return null
       }
       if (isProblem(answer)) return answer
       const { file: copy } = answer
       closeSlip()
       toast(t('editor.the-copy-is-saved-as-you-go', { copyName: copy.name, name }), {
-        duration: 10_000,
+        duration: leftOut ? 30_000 : 10_000,
+        description: leftOut && told(leftOut),
         action: { label: t('editor.open-the-copy'), onClick: () => window.open(`/open/${copy.id}`, '_blank') },
       })
       void client.invalidateQueries({ queryKey: keys.place(copy.shareId) })

@@ -5,6 +5,7 @@ import { useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { toast } from 'sonner'
 import { uuidv7 } from 'uuidv7'
+import { sayLeftOut } from '../../core/formats/refusals'
 import { defaultType } from '../../core/formats/types'
 import { freeName, nameKey } from '../../core/naming/check'
 import { proposeName } from '../../core/naming/propose'
@@ -20,7 +21,7 @@ import { t, told } from '../words'
 import { endedInFile, endPiece } from '../work/ending'
 import { gatherDraft } from '../work/gather'
 import type { Piece } from '../work/pieces'
-import { bytesOf, lastVersionOf, saveAsNext } from './inside'
+import { lastVersionOf, saveAsNext, written } from './inside'
 
 const called = (piece: Piece) => piece.name ?? `“${piece.opening.slice(0, 40) || piece.kind}”`
 const said = (error: unknown) => (error instanceof Refused ? told(error.problem) : told(saidBy(error)))
@@ -108,6 +109,7 @@ async function keepSeparately(piece: Piece, { shareId, folderId }: ChosenPlace, 
   if (!gathered) throw new Error(t('common.the-server-cannot-give-this-work-right'))
   if (gathered.lostFrom) throw new Error(t('rescue.what-this-computer-has-of-it-is', { it: gathered.lostFrom - 1 }))
   const originId = lastVersionOf(gathered)
+  const { bytes, lost } = await written(gathered)
   const { file } = await call('newFile', {
     query: {
       key: uuidv7(),
@@ -117,10 +119,11 @@ async function keepSeparately(piece: Piece, { shareId, folderId }: ChosenPlace, 
       name,
       ...(originId && { originId }),
     },
-    bytes: await bytesOf(gathered),
+    bytes,
   })
   await endedInFile(gathered)
-  return t('rescue.saved-as', { fileName: file.name })
+  const leftOut = sayLeftOut(lost)
+  return [t('rescue.saved-as', { fileName: file.name }), leftOut && told(leftOut)].filter(Boolean).join(' ')
 }
 
 function SeparateFiles({

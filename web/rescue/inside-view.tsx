@@ -20,7 +20,7 @@ import { WorkbookStore } from '../views/workbook/store'
 import { t, told } from '../words'
 import { clock, digits } from '../words/formats'
 import { unnamed } from '../words/unnamed'
-import { bytesOf, type Looked, lookInside, saveAsNext } from './inside'
+import { type Looked, lookInside, saveAsNext, written } from './inside'
 import { MarkedDocument } from './marked-document'
 import { SafeCopy } from './safe-copy'
 
@@ -235,7 +235,7 @@ export function InsideView() {
         <SafeCopy
           gathered={gathered}
           name={name}
-          bytes={() => bytesOf(gathered, until ?? undefined)}
+          encode={() => written(gathered, until ?? undefined)}
           onClose={() => setCopying(false)}
         />
       )}

@@ -38,11 +38,8 @@ export async function lookInside(draftId: string, until?: number): Promise<Looke
   return { gathered, inside: await compareWork().inside(gathered.kind, base, some, version) }
 }
 
-/** The bytes of a piece of work as a file of its type, for a file of its own. */
-export const bytesOf = async (gathered: Gathered, until?: number): Promise<Uint8Array> =>
-  (await written(gathered, until)).bytes
-
-async function written({ kind, base, records }: Gathered, until?: number): Promise<Written> {
+/** A piece of work as a file of its type, and what that does not hold of the file that it came of. */
+export async function written({ kind, base, records }: Gathered, until?: number): Promise<Written> {
   const wanted = until === undefined ? records : records.slice(0, until)
   if (kind === 'document') {
     const read = await codec().readDocument(base, wanted)

@@ -2,6 +2,7 @@ import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { toast } from 'sonner'
 import { uuidv7 } from 'uuidv7'
+import { sayLeftOut, type Written } from '../../core/formats/refusals'
 import { defaultType } from '../../core/formats/types'
 import { checkName, correctName, nameKey, splitExtension } from '../../core/naming/check'
 import { saidBy } from '../../core/words/said'
@@ -22,12 +23,12 @@ import { lastVersionOf } from './inside'
 export function SafeCopy({
   gathered,
   name,
-  bytes,
+  encode,
   onClose,
 }: {
   gathered: Gathered
   name: string | null
-  bytes: () => Promise<Uint8Array>
+  encode: () => Promise<Written>
   onClose: () => void
 }) {
   const client = useQueryClient()
@@ -59,6 +60,8 @@ export function SafeCopy({
     setBusy(true)
     try {
       const origin = lastVersionOf(gathered)
+      const { bytes, lost } = await encode()
+      const leftOut = sayLeftOut(lost)
       const saved = await call('newFile', {
         query: {
           key: uuidv7(),
@@ -68,11 +71,14 @@ export function SafeCopy({
           name: called,
           ...(origin && { originId: origin }),
         },
-        bytes: await bytes(),
+        bytes,
       })
       await call('noteSafeCopy', { params: { draftId: gathered.draftId } }).catch(() => {})
       await client.invalidateQueries({ queryKey: keys.place(at.shareId) })
-      toast(t('rescue.the-safe-copy-is', { it: [...path, saved.file.name].join(' / ') }), { duration: 15_000 })
+      toast(t('rescue.the-safe-copy-is', { it: [...path, saved.file.name].join(' / ') }), {
+        duration: leftOut ? 30_000 : 15_000,
+        description: leftOut && told(leftOut),
+      })
       onClose()
     } catch (error) {
       setRefusal(error instanceof Refused ? told(error.problem) : told(saidBy(error)))

@@ -4,7 +4,7 @@
 import { uuidv7 } from 'uuidv7'
 import { type FileWords, noWords } from '../../core/content/words'
 import type { DraftModel, JournalRecord, Problem, Reason, Saved, Version } from '../../core/contract'
-import { WouldLose } from '../../core/formats/refusals'
+import { type Limit, WouldLose, type Written } from '../../core/formats/refusals'
 import { nothingBeyond } from '../../core/recovery/beyond'
 import { genesis } from '../../core/recovery/chain'
 import { type Followed, type FromJournal, followChannel, type SavePlace } from '../../core/recovery/protocol'
@@ -155,12 +155,14 @@ export class DraftSession {
   }
 
   /** The bytes of the work as it is at this moment, for a copy; nothing is saved by it. */
-  async encode(): Promise<Uint8Array> {
+  async encode(): Promise<Written> {
     if (!this.content) throw new Error('Nothing is open.')
     this.settle()
-    return (await this.content.encode()).bytes
+    return await this.content.encode()
   }
 
+  /** What the file that was saved last does not hold of the one that it came of. */
+  leftOut: readonly Limit[] = []
   /** What saving would lose of the file was seen, and accepted. */
   acceptsLosses = false
 
@@ -184,6 +186,7 @@ export class DraftSession {
     try {
       const written = await this.content.encode()
       if (target === 'own file' && written.lost.length && !this.acceptsLosses) throw new WouldLose(written.lost)
+      this.leftOut = written.lost
       bytes = written.bytes
     } catch (error) {
       this.change({ reach: { ...this.state.reach, waitingSave: null } })

@@ -82,6 +82,7 @@ export const formats = {
     'Diese Datei ist durch ein Kennwort geschützt; Jaula kann sie noch nicht öffnen. Sie bleibt, wie sie ist.',
   'formats.this-file-would-expand-to-more-than':
     'Diese Datei würde sich auf mehr als {it} MB entfalten und wird nicht geöffnet.',
+  'formats.not-in-it': 'Nicht darin, aber in der Datei geblieben, aus der es kommt: {limits}.',
   'formats.would-lose': 'Der nächsten Version würde fehlen: {limits}. Öffnen Sie die Datei und speichern Sie dort.',
   'formats.a-part-of-this-file-would-expand':
     'Ein Teil dieser Datei würde sich auf das Hundertfache entfalten; sie wird nicht geöffnet.',

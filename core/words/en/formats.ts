@@ -78,6 +78,7 @@ export const formats = {
   'formats.this-file-is-protected-by-a-password':
     'This file is protected by a password, which Jaula cannot open yet. It is kept as it is.',
   'formats.this-file-would-expand-to-more-than': 'This file would expand to more than {it} MB, so it is not opened.',
+  'formats.not-in-it': 'Not in it, but kept in the file that it came of: {limits}.',
   'formats.would-lose': 'The next version would lose {limits}. Open it and save it there.',
   'formats.a-part-of-this-file-would-expand':
     'A part of this file would expand to hundreds of times its size, so it is not opened.',

@@ -6,6 +6,7 @@ import { type Dispatch, type ReactNode, type SetStateAction, useEffect, useMemo,
 import { flushSync } from 'react-dom'
 import { toast } from 'sonner'
 import type { FileFacts, HistoryVersion, Trace } from '../../../core/contract'
+import type { Written } from '../../../core/formats/refusals'
 import { type Moment, momentsOf } from '../../../core/history/lifeline'
 import { SaidError, saidBy } from '../../../core/words/said'
 import { call, Refused } from '../../api/call'
@@ -13,7 +14,7 @@ import { keys } from '../../api/keys'
 import { type Compared, CompareSides } from '../../compare/compare-sides'
 import { saidVersion } from '../../compare/moments'
 import { useOffer } from '../../design/commands'
-import { bytesOf } from '../../rescue/inside'
+import { written } from '../../rescue/inside'
 import { t, told } from '../../words/all'
 import { gatherDraft } from '../../work/gather'
 import type { DraftSession } from '../../work/session'
@@ -60,7 +61,7 @@ export function useLifeline({
   mayEdit: boolean
   onRestore: (version: HistoryVersion) => void
   /** Saves a moment's bytes as a copy. */
-  onCopy: (moment: { said: string; originId: string | null; bytes: () => Promise<Uint8Array> }) => void
+  onCopy: (moment: { said: string; originId: string | null; encode: () => Promise<Written> }) => void
 }): LifelineParts {
   const client = useQueryClient()
   const fileId = state.file?.id ?? ''
@@ -227,11 +228,11 @@ export function useLifeline({
           ? t('lifeline.version-in-sentence', { number: one.version.number })
           : t('lifeline.this-recovery-point'),
       originId: one.kind === 'version' ? one.id : (state.head?.id ?? null),
-      bytes: async () => {
-        if (one.kind === 'version') return call('bytes', { params: { versionId: one.id } })
+      encode: async () => {
+        if (one.kind === 'version') return { bytes: await call('bytes', { params: { versionId: one.id } }), lost: [] }
         const gathered = await gatherDraft(state.draftId)
         if (!gathered || one.kind !== 'point') throw new Error(t('lifeline.this-recovery-point-is-not-there-any'))
-        return bytesOf(gathered, one.toSeq)
+        return written(gathered, one.toSeq)
       },
     })
   const setLabel = async (version: HistoryVersion, label: string | null) => {

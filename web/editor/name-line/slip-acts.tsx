@@ -1,5 +1,7 @@
 // What each use of the filing slip does, and what it says will exist afterwards.
+
 import type { Entry, Problem, Version } from '../../../core/contract'
+import type { Written } from '../../../core/formats/refusals'
 import type { SavePlace } from '../../../core/recovery/protocol'
 import { NameText } from '../../design/kind'
 import { T, t } from '../../words/all'
@@ -13,7 +15,7 @@ export interface CopiedMoment {
   said: string
   /** The version that it is a copy of. */
   originId: string | null
-  bytes: () => Promise<Uint8Array>
+  encode: () => Promise<Written>
 }
 
 const bold = (name: string) => <NameText name={name} className="text-ink" />
@@ -37,7 +39,7 @@ export function slipActsFor({
   fileInto: (there: Entry) => Promise<Problem | null>
   saveCopy: (
     target: SavePlace | { fileId: string; name: string; baseId: string },
-    bytes?: () => Promise<Uint8Array>,
+    encode?: () => Promise<Written>,
   ) => Promise<Problem | null>
   rename: (change: {
     name: string
@@ -101,8 +103,8 @@ export function slipActsFor({
         />
       ),
       verb: t('slip.save-the-copy'),
-      onFile: (target) => saveCopy(newFile(target, moment?.originId), moment?.bytes),
-      onNextVersion: (there) => saveCopy(nextVersion(there), moment?.bytes),
+      onFile: (target) => saveCopy(newFile(target, moment?.originId), moment?.encode),
+      onNextVersion: (there) => saveCopy(nextVersion(there), moment?.encode),
     },
     rename: {
       title: t('common.rename-or-move'),
