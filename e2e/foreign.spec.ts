@@ -1,9 +1,12 @@
 // A spreadsheet of another program: changed and saved here, the rest of it stays as it was.
+
+import type { Page } from '@playwright/test'
 import ExcelJS from 'exceljs'
-import { strFromU8, unzipSync } from 'fflate'
+import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate'
 import { expect, reach, signIn, test } from './office'
 
 test.use({ apart: 'foreign' })
+const macros = 'application/vnd.ms-excel.sheet.macroEnabled.main+xml'
 
 /** Tolls by lock, as an office has them: a heading over several columns, borders, a name, a rule for colours. */
 async function ledger(): Promise<Buffer> {
@@ -35,21 +38,26 @@ async function ledger(): Promise<Buffer> {
   return Buffer.from(await workbook.xlsx.writeBuffer())
 }
 
+/** Brings a file into the share and opens it. */
+async function bringIn(page: Page, url: string, name: string, buffer: Buffer): Promise<void> {
+  await page.goto(`${url}/files`)
+  await page
+    .getByRole('navigation', { name: 'Shares' })
+    .getByRole('link', { name: /Waterways/ })
+    .click()
+  const chooser = page.waitForEvent('filechooser')
+  await page.getByRole('button', { name: 'Bring in files' }).click()
+  await (await chooser).setFiles([{ name, mimeType: 'application/octet-stream', buffer }])
+  await page.getByRole('link', { name, exact: true }).click()
+}
+
 test('a spreadsheet of another program is reckoned, marked where it is not, and keeps the rest when it is saved', async ({
   page,
   office,
 }) => {
   await signIn(page, office.url)
-  await page.goto(`${office.url}/files`)
-  await page
-    .getByRole('navigation', { name: 'Shares' })
-    .getByRole('link', { name: /Waterways/ })
-    .click()
   const original = await ledger()
-  const chooser = page.waitForEvent('filechooser')
-  await page.getByRole('button', { name: 'Bring in files' }).click()
-  await (await chooser).setFiles([{ name: 'Tolls.xlsx', mimeType: 'application/octet-stream', buffer: original }])
-  await page.getByRole('link', { name: 'Tolls.xlsx', exact: true }).click()
+  await bringIn(page, office.url, 'Tolls.xlsx', original)
   const cell = (column: number, row: number) => page.getByTestId(`glide-cell-${column}-${row}`)
   await expect(cell(4, 4)).toHaveText('231')
   await expect(cell(4, 5)).toHaveText('230')
@@ -105,4 +113,32 @@ test('a spreadsheet of another program is reckoned, marked where it is not, and 
   expect(read.worksheets[0]!.getCell('A1').font.name).toBe('Georgia')
   expect(read.worksheets[0]!.getCell('B2').value).toBe(20)
   if (process.env.SHOT) await page.screenshot({ path: process.env.SHOT })
+})
+
+test('a spreadsheet with macros is opened and saved as what it is, its macros untouched', async ({ page, office }) => {
+  const parts = unzipSync(new Uint8Array(await ledger()))
+  const types = strFromU8(parts['[Content_Types].xml']!)
+  parts['[Content_Types].xml'] = strToU8(
+    types
+      .replace(/application\/vnd\.openxmlformats-officedocument\.spreadsheetml\.sheet\.main\+xml/, macros)
+      .replace('<Override', '<Default Extension="bin" ContentType="application/vnd.ms-office.vbaProject"/><Override'),
+  )
+  parts['xl/vbaProject.bin'] = Uint8Array.from({ length: 3000 }, (_, index) => (index * 7) % 251)
+  await signIn(page, office.url)
+  await bringIn(page, office.url, 'Tolls.xlsm', Buffer.from(zipSync(parts)))
+  await expect(page.getByText(/These stay in the file .*macro/)).toBeVisible()
+  await page.getByTestId('grid').click({ position: { x: 120, y: 66 } })
+  await page.keyboard.type('LK04')
+  await page.keyboard.press('Enter')
+  await page.keyboard.press('Control+s')
+  await expect(reach(page)).toContainText('Saved as version 2')
+  const [version] = await office.query(
+    "select v.id from version v join entry e on e.id = v.file_id where e.name = 'Tolls.xlsm' order by v.number desc limit 1",
+  )
+  const answer = await page.request.get(`${office.url}/api/versions/${version!.id}/bytes`)
+  expect(answer.headers()['content-type']).toContain('sheet.macroEnabled')
+  const saved = unzipSync(new Uint8Array(await answer.body()))
+  expect(saved['xl/vbaProject.bin']).toEqual(parts['xl/vbaProject.bin'])
+  expect(saved['[Content_Types].xml']).toEqual(parts['[Content_Types].xml'])
+  expect(strFromU8(saved['xl/worksheets/sheet1.xml']!)).toContain('LK04')
 })

@@ -6,6 +6,7 @@ import { blankDocument } from '../content/document'
 import type { Workbook } from '../content/workbook'
 import { readDocx } from '../formats/docx/read'
 import { DamagedFile } from '../formats/refusals'
+import { familyOf } from '../formats/types'
 import { readXlsx } from '../formats/xlsx/read'
 import { type Said, type Sentence, say } from '../words/said'
 import { compareDocuments, type DocumentChanges } from './document'
@@ -49,8 +50,8 @@ export type Decoded =
 
 /** What a type's content decodes to; null for a type that is not decoded. @throws DamagedFile */
 export function decoded({ bytes, type }: FileState): Decoded | null {
-  if (type === 'docx') return { kind: 'document', doc: readDocx(bytes).doc }
-  if (type === 'xlsx') return { kind: 'spreadsheet', ...readXlsx(bytes) }
+  if (familyOf(type) === 'docx') return { kind: 'document', doc: readDocx(bytes).doc }
+  if (familyOf(type) === 'xlsx') return { kind: 'spreadsheet', ...readXlsx(bytes) }
   if (!lineTypes.has(type)) return null
   const doc = documentOfLines(bytes)
   return doc && { kind: 'lines', doc }

@@ -55,8 +55,24 @@ function bracketsEnd(formula: string, from: number): number {
   return formula.length
 }
 
-function rewrite(formula: string, change: Rewrite, renameSheet: (name: string) => string = (name) => name): string {
-  let out = ''
+/** A piece of a formula: text that stays, a sheet's name before something, or a reference to cells. */
+type Part =
+  | { is: 'text'; text: string }
+  | { is: 'sheet'; text: string; sheet: string }
+  | { is: 'reference'; text: string; sheet: string | null; reference: Reference }
+
+/** A formula in its pieces; put together again they are the formula. */
+function partsOf(formula: string): Part[] {
+  const parts: Part[] = []
+  let plain = ''
+  const stay = (text: string) => {
+    plain += text
+  }
+  const put = (part: Part) => {
+    if (plain) parts.push({ is: 'text', text: plain })
+    plain = ''
+    parts.push(part)
+  }
   let at = 0
   const match = (pattern: RegExp): RegExpExecArray | null => {
     pattern.lastIndex = at
@@ -65,24 +81,21 @@ function rewrite(formula: string, change: Rewrite, renameSheet: (name: string) =
   while (at < formula.length) {
     const text = match(quotedText)
     if (text) {
-      out += text[0]
+      stay(text[0])
       at += text[0].length
       continue
     }
     if (formula.charCodeAt(at) === 91 && !match(sheetPrefix)) {
       const end = bracketsEnd(formula, at)
-      out += formula.slice(at, end)
+      stay(formula.slice(at, end))
       at = end
       continue
     }
-    const start = at
     const prefix = match(sheetPrefix)
     let sheet: string | null = null
-    let before = ''
     if (prefix) {
       sheet = prefix[1]?.replaceAll("''", "'") ?? prefix[2]!
-      const renamed = sheet.includes(':') ? sheet.split(':').map(renameSheet).join(':') : renameSheet(sheet)
-      before = renamed === sheet ? prefix[0] : `${quotedSheet(renamed)}!`
+      put({ is: 'sheet', text: prefix[0], sheet })
       at += prefix[0].length
     }
     let reference: Reference | null = null
@@ -110,27 +123,39 @@ function rewrite(formula: string, change: Rewrite, renameSheet: (name: string) =
       length = (wholeColumns ?? wholeRows)?.[0].length ?? 0
     }
     if (reference && inside(reference.from) && (!reference.to || inside(reference.to))) {
-      const changed = change(reference, sheet)
-      const unchanged = changed && sameReference(changed, reference)
-      out +=
-        before +
-        (unchanged
-          ? formula.slice(at, at + length)
-          : changed
-            ? written(changed.from) + (changed.to ? `:${written(changed.to)}` : '')
-            : '#REF!')
+      put({ is: 'reference', text: formula.slice(at, at + length), sheet, reference })
       at += length
       continue
     }
-    if (prefix) {
-      out += before
-      continue
-    }
+    if (prefix) continue
     const skipped = match(word) ?? match(number)
     const step = skipped ? skipped[0].length : 1
-    out += formula.slice(start, start + step)
-    at = start + step
+    stay(formula.slice(at, at + step))
+    at += step
   }
+  if (plain) parts.push({ is: 'text', text: plain })
+  return parts
+}
+
+function rewrite(formula: string, change: Rewrite, renameSheet: (name: string) => string = (name) => name): string {
+  return rewritten(partsOf(formula), change, renameSheet)
+}
+function rewritten(parts: readonly Part[], change: Rewrite, renameSheet: (name: string) => string): string {
+  let out = ''
+  for (const part of parts)
+    if (part.is === 'text') out += part.text
+    else if (part.is === 'sheet') {
+      const { sheet } = part
+      const renamed = sheet.includes(':') ? sheet.split(':').map(renameSheet).join(':') : renameSheet(sheet)
+      out += renamed === sheet ? part.text : `${quotedSheet(renamed)}!`
+    } else {
+      const changed = change(part.reference, part.sheet)
+      out += !changed
+        ? '#REF!'
+        : sameReference(changed, part.reference)
+          ? part.text
+          : written(changed.from) + (changed.to ? `:${written(changed.to)}` : '')
+    }
   return out
 }
 
@@ -143,17 +168,28 @@ export const quotedSheet = (name: string): string =>
   /^[\p{L}_][\p{L}\p{N}_]*$/u.test(name) && !/^[A-Za-z]{1,3}\d+$/.test(name) ? name : `'${name.replaceAll("'", "''")}'`
 
 /** A formula copied by so many rows and columns: what is not fixed with $ moves along. */
-export function copyFormula(formula: string, byRows: number, byColumns: number): string {
-  if (byRows === 0 && byColumns === 0) return formula
-  const move = (one: End): End => ({
-    ...one,
-    row: one.row === null || one.fixedRow ? one.row : one.row + byRows,
-    column: one.column === null || one.fixedColumn ? one.column : one.column + byColumns,
-  })
-  return rewrite(formula, ({ from, to }) => {
-    const moved = { from: move(from), to: to && move(to) }
-    return inside(moved.from) && (!moved.to || inside(moved.to)) ? moved : null
-  })
+export const copyFormula = (formula: string, byRows: number, byColumns: number): string =>
+  copier(formula)(byRows, byColumns)
+/** Copies one formula to many places; it is taken apart once. */
+export function copier(formula: string): (byRows: number, byColumns: number) => string {
+  let parts: Part[] | null = null
+  return (byRows, byColumns) => {
+    if (byRows === 0 && byColumns === 0) return formula
+    parts ??= partsOf(formula)
+    const move = (one: End): End => ({
+      ...one,
+      row: one.row === null || one.fixedRow ? one.row : one.row + byRows,
+      column: one.column === null || one.fixedColumn ? one.column : one.column + byColumns,
+    })
+    return rewritten(
+      parts,
+      ({ from, to }) => {
+        const moved = { from: move(from), to: to && move(to) }
+        return inside(moved.from) && (!moved.to || inside(moved.to)) ? moved : null
+      },
+      (name) => name,
+    )
+  }
 }
 
 export interface Shift {

@@ -1,3 +1,4 @@
+import type { Code } from '../words/en'
 import { type Said, say } from '../words/said'
 
 /** A file's type as people know it, and what Jaula can do with it. */
@@ -10,6 +11,22 @@ export interface FileType {
   /** Whether an editor of Jaula's reads and writes it. */
   editable: boolean
 }
+
+const wordprocessing = 'application/vnd.ms-word'
+const workbook = 'application/vnd.ms-excel'
+const template = 'application/vnd.openxmlformats-officedocument'
+/** Types that are packages of the same parts as another one: with macros, templates, or both. */
+const likeOthers: [type: string, like: 'docx' | 'xlsx', label: Code, mediaType: string][] = [
+  ['docm', 'docx', 'formats.type-docm', `${wordprocessing}.document.macroEnabled.12`],
+  ['dotx', 'docx', 'formats.type-dotx', `${template}.wordprocessingml.template`],
+  ['dotm', 'docx', 'formats.type-dotm', `${wordprocessing}.template.macroEnabled.12`],
+  ['xlsm', 'xlsx', 'formats.type-xlsm', `${workbook}.sheet.macroEnabled.12`],
+  ['xltx', 'xlsx', 'formats.type-xltx', `${template}.spreadsheetml.template`],
+  ['xltm', 'xlsx', 'formats.type-xltm', `${workbook}.template.macroEnabled.12`],
+]
+const familyByType = new Map<string, string>(likeOthers.map(([type, like]) => [type, like]))
+/** The type whose reader and writer a type shares. */
+export const familyOf = (type: string): string => familyByType.get(type) ?? type
 
 const table: FileType[] = [
   {
@@ -40,6 +57,15 @@ const table: FileType[] = [
     mediaType: 'application/vnd.oasis.opendocument.spreadsheet',
     editable: false,
   },
+  ...likeOthers.map(
+    ([type, like, label, mediaType]): FileType => ({
+      type,
+      kind: like === 'docx' ? 'document' : 'spreadsheet',
+      label: say(label),
+      mediaType,
+      editable: true,
+    }),
+  ),
   { type: 'csv', kind: 'spreadsheet', label: say('formats.type-csv'), mediaType: 'text/csv', editable: false },
   { type: 'txt', kind: 'document', label: say('formats.type-txt'), mediaType: 'text/plain', editable: false },
   { type: 'pdf', kind: 'other', label: say('formats.type-pdf'), mediaType: 'application/pdf', editable: false },
@@ -85,3 +111,8 @@ export function fileType(type: string): FileType {
 
 /** The type a new draft of this kind is saved in. */
 export const defaultType = { document: 'docx', spreadsheet: 'xlsx' } as const
+/** The type that work is written in: its file's, where that has an editor. @param name of its file; null for none */
+export function typeOfWork(name: string | null, kind: 'document' | 'spreadsheet'): string {
+  const type = name ? typeOfName(name) : ''
+  return fileType(type).editable && fileType(type).kind === kind ? type : defaultType[kind]
+}

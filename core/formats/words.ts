@@ -1,7 +1,9 @@
 // The words of a file, for search and for suggestions: its title, headings, sheet names and text.
+
 import { type FileWords, longestText, noWords, wordsOfDocument, wordsOfWorkbook } from '../content/words'
 import { readDocx } from './docx/read'
 import { openZip } from './opc/zip'
+import { familyOf } from './types'
 import { readXlsx } from './xlsx/read'
 
 /** Text of an OpenDocument content.xml, where paragraphs and headings end lines. ISO/IEC 26300-1 §5.1. */
@@ -26,12 +28,14 @@ function openDocumentText(bytes: Uint8Array): FileWords {
 /** XML that is read for its words at most; a text of a thousand pages has some ten million. Bytes. */
 const mostXml = 48_000_000
 const zipped = new Set(['docx', 'xlsx', 'odt', 'ods'])
+/** Types whose words can be had. */
+export const hasWords = (type: string): boolean => zipped.has(familyOf(type)) || type === 'csv' || type === 'txt'
 
 /** The words of a file by its type; none for types that Jaula does not read, for damaged files and for what expands too far. */
 export function wordsOfFile(bytes: Uint8Array, type: string): FileWords {
   try {
-    if (zipped.has(type) && openZip(bytes).xmlBytes > mostXml) return noWords
-    switch (type) {
+    if (zipped.has(familyOf(type)) && openZip(bytes).xmlBytes > mostXml) return noWords
+    switch (familyOf(type)) {
       case 'docx':
         return wordsOfDocument(readDocx(bytes).doc)
       case 'xlsx':

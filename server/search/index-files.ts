@@ -8,6 +8,7 @@ import { z } from 'zod'
 import type { FileWords } from '../../core/content/words'
 import type { ShareNaming } from '../../core/contract'
 import { fileType } from '../../core/formats/types'
+import { hasWords } from '../../core/formats/words'
 import { Auditor } from '../../core/naming/audit'
 import { splitExtension } from '../../core/naming/check'
 import { slipForms, tailsOf, wordsOf } from '../../core/naming/search-words'
@@ -130,7 +131,7 @@ async function indexFile(
   if (!row.removed && row.indexed_version !== row.head_version_id) {
     contentWords = []
     title = ''
-    if (Number(row.size) <= largestRead && ['docx', 'xlsx', 'odt', 'ods', 'csv', 'txt'].includes(row.type)) {
+    if (Number(row.size) <= largestRead && hasWords(row.type)) {
       const words = await read(await contents.whole(manager, row.sha256), row.type)
       title = words.title.slice(0, 200)
       contentWords = [...new Set([...words.headings, ...words.sheets, words.text].flatMap(wordsOf))].slice(

@@ -84,8 +84,7 @@ export function versionRoutes(mount: Mount, { database, comparing, contents, quo
     if (request.headers['if-none-match'] === etag) return void response.status(304).end()
     response.set({
       // Never as a page of ours: a brought-in file is somebody else's content.
-      'content-type':
-        wanted.type === 'docx' || wanted.type === 'xlsx' ? fileType(wanted.type).mediaType : 'application/octet-stream',
+      'content-type': fileType(wanted.type).editable ? fileType(wanted.type).mediaType : 'application/octet-stream',
       'content-length': String(wanted.size),
       'content-disposition': `attachment; filename*=UTF-8''${encodeURIComponent(wanted.fileName).replace(/['()*]/g, (c) => `%${c.charCodeAt(0).toString(16)}`)}`,
     })

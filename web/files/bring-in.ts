@@ -2,7 +2,7 @@
 import { uuidv7 } from 'uuidv7'
 import { Problem, Saved } from '../../core/contract'
 import { typeOfBytes } from '../../core/formats/signature'
-import { typeOfName } from '../../core/formats/types'
+import { familyOf, typeOfName } from '../../core/formats/types'
 import { adviseName } from '../../core/naming/advice'
 import { checkName, correctName } from '../../core/naming/check'
 import { addressOf } from '../api/call'
@@ -56,7 +56,7 @@ export async function checkedEnding(item: BroughtIn): Promise<BroughtIn> {
   const parts = file.size > 200_000 ? [file.slice(0, 4096), file.slice(-65_536)] : [file]
   const bytesType = typeOfBytes(new Uint8Array(await new Blob(parts).arrayBuffer()))
   const ending = typeOfName(item.name).replace('jpeg', 'jpg')
-  if (!bytesType || ending === bytesType || !endings.has(ending)) return item
+  if (!bytesType || familyOf(ending) === bytesType || !endings.has(familyOf(ending))) return item
   const advice = adviseName(item.name, { bytesType }).find(({ about }) => about === 'type')
   if (!advice) return item
   return {

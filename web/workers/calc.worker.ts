@@ -17,6 +17,7 @@ import {
 } from '../../core/content/workbook'
 import { applyOps, type WorkbookOp } from '../../core/content/workbook-ops'
 import type { DraftModel, JournalRecord } from '../../core/contract'
+import { mainTypeOf } from '../../core/formats/opc/main-type'
 import { DamagedFile, type Limit, NotPatched, type Written } from '../../core/formats/refusals'
 import { patchXlsx } from '../../core/formats/xlsx/patch'
 import { readXlsx } from '../../core/formats/xlsx/read'
@@ -253,7 +254,7 @@ class WorkbookDesk {
       }
     } catch (error) {
       if (!(error instanceof NotPatched)) throw error
-      return { bytes: writeXlsx(workbook, resultOf), lost: container.limits }
+      return { bytes: writeXlsx(workbook, resultOf, mainTypeOf(container.bytes)), lost: container.limits }
     }
   }
 

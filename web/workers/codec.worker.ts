@@ -7,6 +7,7 @@ import type { DraftModel, JournalRecord } from '../../core/contract'
 import { patchDocx } from '../../core/formats/docx/patch'
 import { readDocx } from '../../core/formats/docx/read'
 import { writeDocx } from '../../core/formats/docx/write'
+import { mainTypeOf } from '../../core/formats/opc/main-type'
 import { DamagedFile, type Limit, NotPatched, type Written } from '../../core/formats/refusals'
 import { OtherModel, openDocumentModel } from '../../core/recovery/models'
 import { type DocumentEdit, replayDocument } from '../../core/recovery/replay'
@@ -90,7 +91,7 @@ const codec = {
       return patchDocx(container, doc)
     } catch (error) {
       if (!(error instanceof NotPatched)) throw error
-      return { bytes: writeDocx(doc), lost: readDocx(container).limits }
+      return { bytes: writeDocx(doc, mainTypeOf(container)), lost: readDocx(container).limits }
     }
   },
 }

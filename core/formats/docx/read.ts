@@ -6,13 +6,21 @@ import { Fragment, type Mark, type Node } from 'prosemirror-model'
 import { type Align, a4, deepestList, documentSchema, type Look, type Page, storableText } from '../../content/document'
 import { say } from '../../words/said'
 import { type OpcPackage, onOff, openPackage, type Relationship, relationshipKind, valueOf } from '../opc/package'
-import { child, descendant, elements, type XmlElement } from '../opc/xml'
+import { child, descendant, elements, textOf, type XmlElement } from '../opc/xml'
 import { DamagedFile, type Limit, Limits } from '../refusals'
 import { type Numbering, readNumbering } from './numbering'
 import { readStyles, type Styles } from './style-sheet'
 import { dataUrl, emuPerPixel, twipsPerPixel } from './write'
 
 const { nodes, marks } = documentSchema
+
+/** Columns of a table at most; programs stop at 63. */
+const mostColumns = 1000
+/** Cells of all tables at most. */
+const mostTableCells = 1_000_000
+/** Paragraphs at most: some thirty thousand pages. */
+const mostParagraphs = 500_000
+const tooManyColumns = () => new DamagedFile(say('formats.its-table-has-too-many-columns'))
 
 export interface ReadDocument {
   doc: Node
@@ -192,12 +200,16 @@ class Reader {
     return nodes.doc.create({ page: pageOf(section) }, blocks.length ? blocks : [nodes.paragraph.create()])
   }
 
+  /** Cells of all tables so far, also those that only fill rows up. */
+  private tableCells = 0
+  private paragraphs = 0
+
   private headersAndFooters(section: XmlElement | undefined): void {
     for (const element of elements(section)) {
       if (element.name !== 'w:headerReference' && element.name !== 'w:footerReference') continue
       const target = this.relationships.get(element.attributes['r:id'] ?? '')?.target
       const content = target && this.opened.xml(target)
-      if (content && (descendant(content, 'w:t') || descendant(content, 'w:drawing')))
+      if (content && (textOf(content).trim() || descendant(content, 'w:drawing')))
         this.limits.add(element.name === 'w:headerReference' ? 'page headers' : 'page footers', '')
     }
   }
@@ -207,6 +219,10 @@ class Reader {
     for (const element of elements(parent)) {
       switch (element.name) {
         case 'w:p':
+          if (++this.paragraphs > mostParagraphs)
+            throw new DamagedFile(
+              say('formats.it-has-too-many-paragraphs', { most: mostParagraphs.toLocaleString('en') }),
+            )
           pieces.push(...this.paragraph(element, top))
           break
         case 'w:tbl':
@@ -501,6 +517,14 @@ class Reader {
     )
   }
 
+  /** So many columns of a table's grid; what is no number is as usual. @throws DamagedFile for more than tables have */
+  private columns(value: string | undefined, usual: number): number {
+    const number = Number(value ?? usual)
+    if (!Number.isInteger(number) || number < 0) return usual
+    if (number > mostColumns) throw tooManyColumns()
+    return number
+  }
+
   private table(element: XmlElement): Node {
     // In a file of Jaula's own only a fixed layout means that somebody set the widths.
     const layout = child(child(element, 'w:tblPr'), 'w:tblLayout')?.attributes['w:type']
@@ -524,11 +548,11 @@ class Reader {
       const properties = child(row, 'w:trPr')
       const cells: Read[] = []
       const nextOpen: (Read | undefined)[] = []
-      let column = Number(valueOf(properties, 'w:gridBefore') ?? 0)
+      let column = this.columns(valueOf(properties, 'w:gridBefore'), 0)
       for (let x = 0; x < column; x++) cells.push({ row: rows.length, column: x, colspan: 1, rowspan: 1, content: [] })
       for (const cell of rowCells(row)) {
         const facts = child(cell, 'w:tcPr')
-        const colspan = Math.max(1, Number(valueOf(facts, 'w:gridSpan') ?? 1))
+        const colspan = Math.max(1, this.columns(valueOf(facts, 'w:gridSpan'), 1))
         const merge = child(facts, 'w:vMerge')
         const above = merge && merge.attributes['w:val'] !== 'restart' ? open[column] : undefined
         if (above && above.column === column && above.colspan === colspan) {
@@ -554,6 +578,8 @@ class Reader {
       open = nextOpen
       rows.push({ from: row, header: onOff(child(properties, 'w:tblHeader')) ?? false, cells })
     }
+    this.tableCells += width * rows.length
+    if (this.tableCells > mostTableCells) throw tooManyColumns()
     // Rows may be of different lengths here; in the model they are not.
     const covered = rows.map(() => new Array<boolean>(width).fill(false))
     for (const { cells } of rows)

@@ -30,9 +30,14 @@ export const extensionOf: Record<string, string> = {
   'image/webp': 'webp',
 }
 
-/** @returns the bytes of a .docx; the same model always gives the same bytes */
-export function writeDocx(doc: Node): Uint8Array {
-  return new Writer().file(doc)
+const documentType = 'application/vnd.openxmlformats-officedocument.wordprocessingml.document.main+xml'
+
+/**
+ * @param mainType what it is of its family: with macros, a template
+ * @returns the bytes of a .docx; the same model always gives the same bytes
+ */
+export function writeDocx(doc: Node, mainType = documentType): Uint8Array {
+  return new Writer().file(doc, mainType)
 }
 
 class Writer {
@@ -46,7 +51,7 @@ class Writer {
   private readonly lists: { ordered: boolean; start: number; level: number }[] = []
   private drawings = 0
 
-  file(doc: Node): Uint8Array {
+  file(doc: Node, mainType: string): Uint8Array {
     const body = this.blocks(doc) + sectionXml(doc.attrs.page)
     const media = [...this.images.values()]
     const extensions = new Map(media.map(({ part }) => [part.split('.').pop()!, '']))
@@ -58,7 +63,7 @@ class Writer {
         '[Content_Types].xml',
         contentTypesXml(
           [
-            ['/word/document.xml', `${main}.document.main+xml`],
+            ['/word/document.xml', mainType],
             ['/word/styles.xml', `${main}.styles+xml`],
             ['/word/numbering.xml', `${main}.numbering+xml`],
             ['/word/settings.xml', `${main}.settings+xml`],

@@ -23,6 +23,8 @@ const prefixOf = new Map<string, string>([
   ['http://purl.oclc.org/ooxml/drawingml/main', 'a'],
   ['http://schemas.openxmlformats.org/drawingml/2006/wordprocessingDrawing', 'wp'],
   ['http://purl.oclc.org/ooxml/drawingml/wordprocessingDrawing', 'wp'],
+  ['http://schemas.openxmlformats.org/package/2006/relationships', ''],
+  ['http://schemas.openxmlformats.org/package/2006/content-types', ''],
 ])
 
 /** The prefixes of a root element that must be read as other ones; null when the usual ones are used. */
@@ -53,8 +55,13 @@ export function decodeXml(bytes: Uint8Array): string {
   return new TextDecoder().decode(bytes)
 }
 
+/** Bytes of a part that becomes a tree at most, which takes some ten times as much; a thousand pages have ten million. */
+export const mostTreeBytes = 64 << 20
+
 /** A whole part as a tree. @param part its name, for the sentence. @throws DamagedFile when it is not well-formed */
 export function parseXml(bytes: Uint8Array, part: string): XmlElement {
+  if (bytes.length > mostTreeBytes)
+    throw new DamagedFile(say('formats.this-file-would-expand-to-more-than', { it: mostTreeBytes >> 20 }))
   const parser = new SaxesParser<{ position: false; xmlns: false }>({ position: false, xmlns: false })
   const top: XmlElement = { name: '', attributes: {}, children: [] }
   const open = [top]

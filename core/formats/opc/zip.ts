@@ -54,6 +54,9 @@ export function openZip(bytes: Uint8Array): Container {
     if (entry.expanded > expansionBounds.freeBytes && entry.expanded > entry.packed * expansionBounds.ratio)
       throw new DamagedFile(say('formats.a-part-of-this-file-would-expand'))
   }
+  // Part names are the same whatever their case (ECMA-376 part 2, §9.1.1.2).
+  const anyCase = new Map([...entries.values()].map((entry) => [entry.name.toLowerCase(), entry]))
+  const entryOf = (name: string) => entries.get(name) ?? anyCase.get(name.toLowerCase())
   return {
     names: [...entries.keys()],
     xmlBytes: [...entries.values()].reduce(
@@ -61,10 +64,13 @@ export function openZip(bytes: Uint8Array): Container {
       0,
     ),
     read(name) {
-      const entry = entries.get(name)
+      const entry = entryOf(name)
       return entry && unpack(bytes, view, entry)
     },
-    patched: (changes) => patched(bytes, view, [...entries.values()], start, end, changes),
+    patched: (changes) => {
+      const named = new Map([...changes].map(([name, content]) => [entryOf(name)?.name ?? name, content]))
+      return patched(bytes, view, [...entries.values()], start, end, named)
+    },
   }
 }
 

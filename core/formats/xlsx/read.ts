@@ -2,7 +2,7 @@
 // because that is where the size is; the small parts become trees.
 import { SaxesParser } from 'saxes'
 import type { Area, FormulaSource, NamedTable } from '../../calc/source'
-import { copyFormula } from '../../content/formula'
+import { copier } from '../../content/formula'
 import {
   type Cell,
   type CellStyle,
@@ -34,6 +34,16 @@ export interface ReadWorkbook {
 
 /** Cells read at most; a file with more is refused before memory runs out. */
 const mostCells = 5_000_000
+/** Places up to the last cell of each row, at most: a few cells far apart take as much memory as full rows. */
+const mostPlaces = 40_000_000
+/** Letters of long formulas at most; one that is shared stands in each of its cells. */
+const mostLetters = 20_000_000
+const longFormula = 500
+interface Room {
+  cells: number
+  places: number
+  letters: number
+}
 
 /** A workbook's parts, before any of its sheets is read. */
 export interface WorkbookParts {
@@ -71,7 +81,8 @@ export function openParts(bytes: Uint8Array): WorkbookParts {
     const relationship = element.attributes['r:id'] ?? ''
     const name = element.attributes.name ?? `Sheet ${parts.sheets.length + 1}`
     const target = relationships.get(relationship)
-    if (target && relationshipKind(target) !== 'worksheet') parts.others.push(name)
+    // A sheet of macros may have no part of its own.
+    if (!relationship || (target && relationshipKind(target) !== 'worksheet')) parts.others.push(name)
     else if (target)
       parts.sheets.push({ name, part: target.target, relationship, state: element.attributes.state ?? 'visible' })
     else throw new DamagedFile(say('formats.this-file-is-damaged-its-sheet-is', { name }))
@@ -109,7 +120,7 @@ export function sheetReader(
   const cellStyles = cellStylesOf(parts, styles, form)
   const isDate = form === 1 ? (format: string | undefined) => /[ymdh]/i.test(format ?? '') : isDateFormat
   const from1904 = date1904 ? cellStyles.map(({ style }) => isDate(style?.format)) : null
-  const room = { cells: mostCells }
+  const room: Room = { cells: mostCells, places: mostPlaces, letters: mostLetters }
   return {
     cellStyles,
     read: (content, name) => readSheet(content, name, strings, cellStyles, from1904, limits, room),
@@ -234,7 +245,7 @@ function stringOf(item: XmlElement): string {
 }
 
 interface SharedFormula {
-  formula: string
+  copy: (byRows: number, byColumns: number) => string
   row: number
   column: number
 }
@@ -259,7 +270,7 @@ function readSheet(
   const quick = readSheetBy(xml, true, name, strings, cellStyles, from1904, tried.limits, tried.room)
   if (!quick) return readSheetBy(xml, false, name, strings, cellStyles, from1904, limits, room)!
   limits.include(tried.limits)
-  room.cells = tried.room.cells
+  Object.assign(room, tried.room)
   return quick
 }
 
@@ -272,7 +283,7 @@ function readSheetBy(
   cellStyles: readonly { style: CellStyle | undefined; lost: string | null }[],
   from1904: readonly boolean[] | null,
   limits: Limits,
-  room: { cells: number },
+  room: Room,
 ): ReadSheet | null {
   const rows: (Cell | undefined)[][] = []
   const results = new Map<number, CellValue>()
@@ -425,6 +436,10 @@ function readSheetBy(
       line = []
       rows[row] = line
     }
+    room.places -= Math.max(0, column + 1 - line.length)
+    if (expression && expression.length > longFormula) room.letters -= expression.length
+    if (room.places < 0) throw new DamagedFile(say('formats.its-cells-are-too-far-apart', { name }))
+    if (room.letters < 0) throw new DamagedFile(say('formats.its-formulas-are-too-long', { name }))
     while (line.length < column) line.push(undefined)
     line[column] =
       expression !== undefined
@@ -472,9 +487,9 @@ function readSheetBy(
   }
   function formulaOf(one: NonNullable<typeof formula>): string | undefined {
     if (one.type === 'shared') {
-      if (one.text) shared.set(one.group, { formula: one.text, row, column })
+      if (one.text) shared.set(one.group, { copy: copier(one.text), row, column })
       const first = shared.get(one.group)
-      return first && copyFormula(first.formula, row - first.row, column - first.column)
+      return first?.copy(row - first.row, column - first.column)
     }
     if (one.type === 'array') limits.add('array formulas', name)
     if (one.type === 'dataTable') {

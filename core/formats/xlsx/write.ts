@@ -14,22 +14,29 @@ import { writeZip } from '../opc/zip'
 import { encodeString, escapeString } from './string'
 
 const main = 'http://schemas.openxmlformats.org/spreadsheetml/2006/main'
+const kind = 'application/vnd.openxmlformats-officedocument.spreadsheetml'
 const office = 'http://schemas.openxmlformats.org/officeDocument/2006/relationships'
 
 /** The result of a formula, by sheet index, row and column; undefined while it is not computed. */
 export type ResultOf = (sheet: number, row: number, column: number) => CellValue | undefined
 
-/** @returns the bytes of an .xlsx; the same model and results always give the same bytes */
-export function writeXlsx(workbook: Workbook, resultOf: ResultOf = () => undefined): Uint8Array {
+/**
+ * @param mainType what it is of its family: with macros, a template
+ * @returns the bytes of an .xlsx; the same model and results always give the same bytes
+ */
+export function writeXlsx(
+  workbook: Workbook,
+  resultOf: ResultOf = () => undefined,
+  mainType = `${kind}.sheet.main+xml`,
+): Uint8Array {
   const strings = new Map<string, number>()
   const styles = new StyleTable()
   const sheets = workbook.sheets.map((sheet, index) => sheetXml(sheet, index, resultOf, strings, styles))
-  const kind = 'application/vnd.openxmlformats-officedocument.spreadsheetml'
   return writeZip([
     [
       '[Content_Types].xml',
       contentTypesXml([
-        ['/xl/workbook.xml', `${kind}.sheet.main+xml`],
+        ['/xl/workbook.xml', mainType],
         ['/xl/styles.xml', `${kind}.styles+xml`],
         ['/xl/sharedStrings.xml', `${kind}.sharedStrings+xml`],
         ...sheets.map((_, index) => [`/xl/worksheets/sheet${index + 1}.xml`, `${kind}.worksheet+xml`] as const),

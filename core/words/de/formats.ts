@@ -107,7 +107,18 @@ export const formats = {
     'Diese Datei ist beschädigt: Ihr Blatt {name} verwendet einen Text, den es nicht gibt.',
   'formats.this-file-is-damaged-its-sheet-has-2':
     'Diese Datei ist beschädigt: Ihr Blatt {name} hat ‹{value}›, wo eine Zahl sein sollte.',
+  'formats.its-cells-are-too-far-apart':
+    'Diese Datei ist beschädigt: Die Zellen ihres Blatts ‹{name}› stehen weiter auseinander, als sich öffnen lässt.',
+  'formats.its-formulas-are-too-long': 'Die Formeln des Blatts ‹{name}› sind zusammen länger, als sich öffnen lässt.',
+  'formats.its-table-has-too-many-columns': 'Diese Datei hat eine Tabelle mit mehr Spalten, als sich öffnen lässt.',
+  'formats.it-has-too-many-paragraphs': 'Diese Datei hat mehr als {most} Absätze, mehr als sich öffnen lässt.',
   'formats.type-docx': 'Dokument (.docx)',
+  'formats.type-docm': 'Dokument mit Makros (.docm)',
+  'formats.type-dotx': 'Dokumentvorlage (.dotx)',
+  'formats.type-dotm': 'Dokumentvorlage mit Makros (.dotm)',
+  'formats.type-xlsm': 'Tabelle mit Makros (.xlsm)',
+  'formats.type-xltx': 'Tabellenvorlage (.xltx)',
+  'formats.type-xltm': 'Tabellenvorlage mit Makros (.xltm)',
   'formats.type-xlsx': 'Tabelle (.xlsx)',
   'formats.type-odt': 'OpenDocument-Text (.odt)',
   'formats.type-ods': 'OpenDocument-Tabelle (.ods)',

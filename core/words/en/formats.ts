@@ -102,7 +102,18 @@ export const formats = {
     'This file is damaged: its sheet {name} uses a text that is not there.',
   'formats.this-file-is-damaged-its-sheet-has-2':
     'This file is damaged: its sheet {name} has ‹{value}› where a number should be.',
+  'formats.its-cells-are-too-far-apart':
+    'This file is damaged: the cells of its sheet ‹{name}› are further apart than can be opened.',
+  'formats.its-formulas-are-too-long': 'The formulas of the sheet ‹{name}› are longer together than can be opened.',
+  'formats.its-table-has-too-many-columns': 'This file has a table with more columns than can be opened.',
+  'formats.it-has-too-many-paragraphs': 'This file has more than {most} paragraphs, which is more than can be opened.',
   'formats.type-docx': 'Document (.docx)',
+  'formats.type-docm': 'Document with macros (.docm)',
+  'formats.type-dotx': 'Document template (.dotx)',
+  'formats.type-dotm': 'Document template with macros (.dotm)',
+  'formats.type-xlsm': 'Spreadsheet with macros (.xlsm)',
+  'formats.type-xltx': 'Spreadsheet template (.xltx)',
+  'formats.type-xltm': 'Spreadsheet template with macros (.xltm)',
   'formats.type-xlsx': 'Spreadsheet (.xlsx)',
   'formats.type-odt': 'OpenDocument text (.odt)',
   'formats.type-ods': 'OpenDocument spreadsheet (.ods)',
