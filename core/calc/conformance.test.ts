@@ -125,6 +125,9 @@ test('subtotals count no subtotals, and no rows that are not shown', () => {
   }
   const asked = ['SUBTOTAL(9,Data!A1:A5)', 'SUBTOTAL(109,Data!A1:A5)', 'AGGREGATE(9,5,Data!A1:A5)', 'SUM(Data!A1:A5)']
   expect(resultsOf(asked, noSource, sheet)).toEqual([15, 15, 18, 18])
+  expect(
+    resultsOf(['SUBTOTAL(9,Data!A1,Data!A3)', 'SUBTOTAL(9,Data!A3)', 'SUBTOTAL(2,Data!A3)'], noSource, sheet),
+  ).toEqual([1, 0, 0])
   const hidden = (filtered: boolean): FormulaSource => ({
     ...noSource,
     hidden: [new Map(), new Map([[3, filtered]])],

@@ -54,6 +54,7 @@ const manyAreas = new Set(
 )
 /** Ask of cells more than their values. */
 const countsShown = new Set(['SUBTOTAL', 'AGGREGATE'])
+const subtotal = /\b(?:SUBTOTAL|AGGREGATE)\(/i
 const areaFunctions = new Set(['SUM', 'AREAS', 'INDEX', 'SMALL', 'LARGE', 'RANK'])
 /** The prefixes of functions and parameters that came after the standard's first edition. */
 const prefix = /^(?:_xlfn\.|_xlws\.|_xludf\.|_xlpm\.)+/i
@@ -555,12 +556,17 @@ class Translation {
       if (areas && areas.length > 1) return areas.map((area) => this.area(area))
       const one = countsShown.has(name) ? this.areaOfTree(arg) : null
       if (one && one.top === one.bottom && one.left === one.right) {
-        // As an area of one cell, which is asked whether it is shown.
-        const cell = this.area(one)
-        return [`${cell}:${cell.slice(cell.indexOf('!') + 1)}`]
+        // The engine does not tell a function which single cell it was given.
+        const { formula } = this.around.workbook.sheets[one.sheet]!.rows[one.top]?.[one.left] ?? {}
+        if (formula && subtotal.test(formula)) {
+          this.reads.push(one)
+          this.moving = true
+          return []
+        }
       }
       return [this.write(arg, inside)]
     })
+    if (countsShown.has(name) && written.length < args.length && written.length < 2) written.push('{""}')
     const text = `${name}(${written.join(',')})`
     return forcing.has(name) && !forced ? `ARRAYFORMULA(${text})` : text
   }
