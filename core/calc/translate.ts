@@ -186,7 +186,7 @@ class Translation {
 
   whole(tree: AstExpression): string {
     if (this.array) return this.write(tree)
-    if (tree.type === 'CallExpression' && arrays.has(nameOf(tree.callee.name))) return `INDEX(${this.write(tree)},1,1)`
+    if (tree.type === 'CallExpression' && arrays.has(calledOf(tree))) return `INDEX(${this.write(tree)},1,1)`
     return this.operand(tree, this.array)
   }
 
@@ -281,7 +281,7 @@ class Translation {
         return `${this.operand(left, forced, true)}${tree.operator}${this.operand(right, forced, true)}`
       }
       case 'CallExpression':
-        return this.call(nameOf(tree.callee.name), tree.arguments, forced)
+        return this.call(calledOf(tree), tree.arguments, forced)
       case 'LetExpression': {
         const before = new Map(this.given)
         for (const { id, init } of tree.declarations) {
@@ -680,6 +680,9 @@ class Translation {
 
 /** As the engine reads it, too. */
 const plainReference = /^\$?[A-Z]{1,3}\$?\d{1,7}(?::\$?[A-Z]{1,3}\$?\d{1,7})?$/
+/** The name that a call calls; what is called by its result is none. */
+const calledOf = ({ callee }: { callee: { type: string; name: string } }): string =>
+  callee.type === 'Identifier' ? callee.name.replace(prefix, '').toUpperCase() : 'LAMBDA'
 const truth = (value: boolean): AstExpression => ({ type: 'Literal', raw: String(value).toUpperCase(), value })
 /** A function by the name that it has now, with the arguments that its older name went without. */
 function withNewerName(name: string, args: AstExpression[]): [name: string, args: AstExpression[]] {
@@ -709,7 +712,6 @@ function withNewerName(name: string, args: AstExpression[]): [name: string, args
       return [name, args]
   }
 }
-const nameOf = (name: string): string => name.replace(prefix, '').toUpperCase()
 /** The rows of a table's data. */
 const dataOf = (table: NamedTable): Area => ({
   sheet: table.sheet,
