@@ -12,17 +12,17 @@ export interface FileType {
   editable: boolean
 }
 
-const wordprocessing = 'application/vnd.ms-word'
-const workbook = 'application/vnd.ms-excel'
+/** Handed out for keeping and not for showing. */
+const unnamed = 'application/octet-stream'
 const template = 'application/vnd.openxmlformats-officedocument'
 /** Types that are packages of the same parts as another one: with macros, templates, or both. */
 const likeOthers: [type: string, like: 'docx' | 'xlsx', label: Code, mediaType: string][] = [
-  ['docm', 'docx', 'formats.type-docm', `${wordprocessing}.document.macroEnabled.12`],
+  ['docm', 'docx', 'formats.type-docm', unnamed],
   ['dotx', 'docx', 'formats.type-dotx', `${template}.wordprocessingml.template`],
-  ['dotm', 'docx', 'formats.type-dotm', `${wordprocessing}.template.macroEnabled.12`],
-  ['xlsm', 'xlsx', 'formats.type-xlsm', `${workbook}.sheet.macroEnabled.12`],
+  ['dotm', 'docx', 'formats.type-dotm', unnamed],
+  ['xlsm', 'xlsx', 'formats.type-xlsm', unnamed],
   ['xltx', 'xlsx', 'formats.type-xltx', `${template}.spreadsheetml.template`],
-  ['xltm', 'xlsx', 'formats.type-xltm', `${workbook}.template.macroEnabled.12`],
+  ['xltm', 'xlsx', 'formats.type-xltm', unnamed],
 ]
 const familyByType = new Map<string, string>(likeOthers.map(([type, like]) => [type, like]))
 /** The type whose reader and writer a type shares. */
@@ -95,6 +95,9 @@ export function typeOfName(name: string): string {
   const match = /[^.]\.([a-z0-9]{1,12})$/i.exec(name)
   return match ? match[1]!.toLowerCase() : ''
 }
+
+/** Whether people know a type by its ending, and Jaula too. */
+export const isKnownType = (type: string): boolean => byType.has(type)
 
 /** What is known of a type; a type Jaula does not know is kept and offered for download. */
 export function fileType(type: string): FileType {

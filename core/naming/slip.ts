@@ -1,7 +1,7 @@
 // What the filing slip makes of what somebody typed and chose: pure, and the same wherever a name is settled.
 
 import type { PartValues } from '../contract/naming'
-import { fileType } from '../formats/types'
+import { isKnownType } from '../formats/types'
 import { countedOn, freeName, nameKey, splitExtension } from './check'
 import { type Composed, compose, neededByPlace, placeOf } from './compose'
 import type { FileKind, ReadyConvention, ReadyPart } from './convention'
@@ -9,8 +9,7 @@ import { type Reading, readName } from './reading'
 import { propose, type Suggestion } from './suggest'
 
 /** Endings that people type because they know the file by them, not because they are a part of its name. */
-const knownEnding = (ending: string): boolean =>
-  fileType(ending.slice(1).toLowerCase()).mediaType !== 'application/octet-stream'
+const knownEnding = (ending: string): boolean => isKnownType(ending.slice(1).toLowerCase())
 
 /**
  * The whole name of a file of one type, whose ending stands beside the field and not in it. An ending that was typed
