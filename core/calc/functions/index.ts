@@ -1,5 +1,6 @@
 // All functions that the engine is given, once for every engine.
 import { HyperFormula } from 'hyperformula'
+import { tieRangesOnce } from '../graph'
 import { arrayFunctions } from './arrays'
 import { criteriaFunctions } from './criteria'
 import { pluginOf } from './define'
@@ -27,6 +28,7 @@ let all: ReadonlySet<string> | null = null
 /** @returns the names of all functions that can be calculated, in capitals */
 export function registeredFunctions(): ReadonlySet<string> {
   if (!all) {
+    tieRangesOnce()
     const { plugin, names } = pluginOf(ownFunctions)
     // Those that the engine has by these names are taken out first, or it keeps its own.
     for (const name of Object.keys(names))
