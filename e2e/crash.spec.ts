@@ -129,6 +129,29 @@ test('the server is killed during a save: editing goes on, the reach says so, an
   )
 })
 
+test('a save that is asked for while another one waits comes after it, with what was written meanwhile', async ({
+  page,
+  office,
+}) => {
+  await signIn(page, office.url)
+  await writeNew(page, office.url, 'One. ')
+  await page.keyboard.press('Control+s')
+  await fileAs(page, 'Saved twice while away')
+  await office.killServer()
+  await paper(page).press('Control+End')
+  for (const text of ['Two. ', 'Three.']) {
+    await page.keyboard.type(text)
+    await page.keyboard.press('Control+s')
+    await expect(reach(page)).toContainText('Your save of')
+  }
+  await office.startServer()
+  await expect(reach(page)).toContainText('Saved as version 3', { timeout: 30_000 })
+  const saved = await office.query(
+    "select v.number from version v join entry e on e.id = v.file_id where e.name = 'Saved twice while away.docx' order by v.number",
+  )
+  expect(saved.map(({ number }) => Number(number))).toEqual([1, 2, 3])
+})
+
 test('a save made while the server is away is completed by itself, also when the tab is closed meanwhile', async ({
   office,
 }) => {

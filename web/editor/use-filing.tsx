@@ -86,6 +86,19 @@ export function useFiling(parts: FilingParts) {
     openSlip('first')
   }, [state.ready])
 
+  /** Saving was asked for while a save was on its way: what was written meanwhile is saved when that is done. */
+  const again = useRef(false)
+  const saveLatest = useRef(() => {})
+  useEffect(
+    () =>
+      session.subscribe(() => {
+        if (!again.current || session.state.reach.waitingSave) return
+        again.current = false
+        if (!session.state.refusal && session.unsaved) queueMicrotask(() => saveLatest.current())
+      }),
+    [session],
+  )
+
   const keptOnDevice = () =>
     new Promise<null>((resolve) => {
       const stop = session.subscribe(() => {
@@ -183,9 +196,13 @@ export function useFiling(parts: FilingParts) {
   const saveNow = () => {
     session.settle()
     if (!session.unsaved) return void toast(t('editor.there-is-nothing-new-to-save'))
-    if (session.state.reach.waitingSave) return
+    if (session.state.reach.waitingSave) {
+      again.current = true
+      return
+    }
     void merging.saveMerging().catch(hindered)
   }
+  saveLatest.current = saveNow
   /** Saving would lose something, which is asked about, or failed, which is said. */
   const hindered = (error: Error) => {
     if (!(error instanceof WouldLose))
