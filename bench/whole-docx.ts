@@ -115,7 +115,8 @@ export interface Judged {
   opened: boolean
   unclear: unknown
   unchanged: boolean
-  kinds: [kind: string, lost: string[]][]
+  /** `told`: it was written whole, or says what it loses. */
+  kinds: [kind: string, lost: string[], told: boolean][]
 }
 
 export function judgeDocx(path: string, random: () => number, tell: (text: string) => void): Judged {
@@ -129,12 +130,17 @@ export function judgeDocx(path: string, random: () => number, tell: (text: strin
     return judged
   }
   judged.opened = true
+  let told = false
   const write = (target: Node): Uint8Array => {
+    told = false
     try {
-      return patchDocx(bytes, target).bytes
+      const written = patchDocx(bytes, target)
+      told = written.lost.length > 0
+      return written.bytes
     } catch (error) {
       if (!(error instanceof NotPatched)) throw error
       tell(`not patched: ${error.message}`)
+      told = true
       return writeDocx(target)
     }
   }
@@ -165,7 +171,7 @@ export function judgeDocx(path: string, random: () => number, tell: (text: strin
   const pick = <T>(list: readonly T[]): T | undefined => list[Math.floor(random() * list.length)]
   const edit = (kind: string, change: Transform, expected: Expectation) => {
     const after = write(change.doc)
-    judged.kinds.push([kind, losses(bytes, after, { parts: { [partName.name]: rule(expected) } })])
+    judged.kinds.push([kind, losses(bytes, after, { parts: { [partName.name]: rule(expected) } }), told])
   }
   const wordIn = (node: Node): { from: number; to: number; text: string } | undefined => {
     const words: { from: number; to: number; text: string }[] = []
@@ -273,6 +279,7 @@ export function judgeDocx(path: string, random: () => number, tell: (text: strin
           },
         },
       }),
+      told,
     ])
   }
   return judged

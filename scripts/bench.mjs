@@ -24,6 +24,7 @@ const suites = [
   'doors',
   'web',
   'whole',
+  'mutants',
 ]
 
 /** The time from the command to its ready line, the second time on the same data. */

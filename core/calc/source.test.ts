@@ -7,9 +7,10 @@ import type { Cell, CellValue, Sheet, Workbook } from '../content/workbook'
 import { applyOp, type WorkbookOp } from '../content/workbook-ops'
 import { readXlsx } from '../formats/xlsx/read'
 import { Calculation } from './engine'
+import { plainNumber } from './engine-words'
 import { evaluate } from './evaluate'
 import { type FormulaSource, noSource, sourceAfter } from './source'
-import { plainNumber, translate } from './translate'
+import { translate } from './translate'
 
 const sheet = (name: string, ...rows: (CellValue | string | null)[][]): Sheet => ({
   name,

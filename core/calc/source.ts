@@ -152,3 +152,31 @@ function renumbered(source: FormulaSource, place: (sheet: number) => number | nu
     hidden,
   }
 }
+
+/** The rows of a table's data. */
+export const dataOf = (table: NamedTable): Area => ({
+  sheet: table.sheet,
+  top: table.top + table.headings,
+  left: table.left,
+  bottom: table.bottom - table.totals,
+  right: table.right,
+})
+/** The smallest area around two. */
+export const around = (a: Area, b: Area): Area => ({
+  sheet: a.sheet,
+  top: Math.min(a.top, b.top),
+  left: Math.min(a.left, b.left),
+  bottom: Math.max(a.bottom, b.bottom),
+  right: Math.max(a.right, b.right),
+})
+/** What two areas have in common; null for nothing. */
+export function intersection(a: Area, b: Area): Area | null {
+  const both = {
+    sheet: a.sheet,
+    top: Math.max(a.top, b.top),
+    left: Math.max(a.left, b.left),
+    bottom: Math.min(a.bottom, b.bottom),
+    right: Math.min(a.right, b.right),
+  }
+  return a.sheet === b.sheet && both.top <= both.bottom && both.left <= both.right ? both : null
+}

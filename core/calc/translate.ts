@@ -1,10 +1,13 @@
 // A formula as files hold it (ECMA-376 part 1, §18.17), in the words of the engine that calculates it: names and
 // tables become the cells that they stand for, sheets between two sheets become a list, what was known of other files
 // becomes its value. What the engine cannot be told is said to be so, with what it reads all the same.
-import { type AstExpression, parse, parseA1Ref, parseStructRef, type Token, tokenize } from '@borgar/fx/xlsx'
+import { type AstExpression, parseA1Ref, parseStructRef } from '@borgar/fx/xlsx'
 import { copyFormula, quotedSheet } from '../content/formula'
 import { type CellValue, columnName, isError, largestSheet, type Workbook } from '../content/workbook'
-import type { Area, FormulaSource, NamedTable } from './source'
+import { areaFunctions, arrays, countsShown, forcing, manyAreas, subtotal } from './arguments'
+import { elementOf, isPlain, literal, plainReference, writtenArea } from './engine-words'
+import { type Area, around, dataOf, type FormulaSource, intersection } from './source'
+import { calledOf, joined, treeOf, Unsupported, unsupported, withNewerName } from './tree'
 
 export interface Place {
   sheet: number
@@ -32,80 +35,6 @@ export type Translated = {
 
 /** Nothing is deeper than this in a formula of a person; a name that leads to itself is. */
 const deepest = 60
-const mostLetters = 60_000
-
-/** Evaluate their arguments as arrays, also where the formula is none (OpenFormula 1.2 §3.3, "ForceArray"). */
-const forcing = new Set(
-  'SUMPRODUCT MMULT MINVERSE MDETERM LOOKUP MATCH XMATCH XLOOKUP FREQUENCY LINEST LOGEST TREND GROWTH TRANSPOSE MODE.MULT PROB SUMX2MY2 SUMX2PY2 SUMXMY2 CORREL COVAR FILTER SORT SORTBY UNIQUE AGGREGATE'.split(
-    ' ',
-  ),
-)
-/** Result in an array, of which a formula that is none takes the first. */
-const arrays = new Set(
-  'MMULT MINVERSE MUNIT FREQUENCY LINEST LOGEST TREND GROWTH TRANSPOSE MODE.MULT FILTER SORT SORTBY UNIQUE SEQUENCE RANDARRAY CHOOSECOLS CHOOSEROWS TAKE DROP EXPAND VSTACK HSTACK TOCOL TOROW WRAPROWS WRAPCOLS TEXTSPLIT'.split(
-    ' ',
-  ),
-)
-/** Take any number of areas, so that a list of them can stand for one. */
-const manyAreas = new Set(
-  'SUM AVERAGE AVERAGEA COUNT COUNTA MAX MAXA MIN MINA PRODUCT STDEV STDEVA STDEV.S STDEVP STDEVPA STDEV.P VAR VARA VAR.S VARP VARPA VAR.P SUMSQ MEDIAN GEOMEAN HARMEAN DEVSQ AVEDEV KURT SKEW AND OR CONCAT'.split(
-    ' ',
-  ),
-)
-/** Ask of cells more than their values. */
-const countsShown = new Set(['SUBTOTAL', 'AGGREGATE'])
-const subtotal = /\b(?:SUBTOTAL|AGGREGATE)\(/i
-const areaFunctions = new Set(['SUM', 'AREAS', 'INDEX', 'SMALL', 'LARGE', 'RANK'])
-/** The prefixes of functions and parameters that came after the standard's first edition. */
-const prefix = /^(?:_xlfn\.|_xlws\.|_xludf\.|_xlpm\.)+/i
-
-class Unsupported extends Error {}
-const unsupported = (what: string): never => {
-  throw new Unsupported(what)
-}
-
-/** A formula's tree. @throws Unsupported */
-function treeOf(formula: string): AstExpression {
-  if (formula.length > mostLetters) return unsupported('…')
-  const tokens: Token[] = tokenize(formula, { mergeRefs: true })
-    .map((token) =>
-      token.type === 'func' || token.type === 'range_named'
-        ? { ...token, value: token.value.replace(prefix, '') }
-        : token,
-    )
-    // A reference that is gone is gone, whichever sheet it was on.
-    .filter((token, index, all) => {
-      const gone = all[index + (token.value === '!' ? 1 : 2)]?.type === 'error'
-      return !(gone && (token.value === '!' || (token.type.startsWith('context') && all[index + 1]?.value === '!')))
-    })
-  try {
-    return parse(tokens, { permitArrayCalls: false })
-  } catch {
-    return unsupported(formula.slice(0, 40))
-  }
-}
-
-/** Of a formula that only has what the engine understands as it stands, which are most. */
-const plainWords = new Set(
-  'SUM AVERAGE MIN MAX COUNT COUNTA IF AND OR NOT ROUND ROUNDUP ROUNDDOWN ABS INT MOD SQRT IFERROR ISERROR ISBLANK ISNUMBER ISTEXT LEN LEFT RIGHT MID TRIM UPPER LOWER YEAR MONTH DAY DATE VLOOKUP HLOOKUP POWER PRODUCT COUNTIF COUNTIFS SUMIFS'.split(
-    ' ',
-  ),
-)
-const plainLetters = /^[A-Z0-9$:(),.+\-*/<>=^"]*$/
-const wordOf = /[A-Z$][A-Z0-9$.]*/g
-const cellWord = /^\$?[A-Z]{1,3}\$?\d{1,7}$/
-function isPlain(formula: string): boolean {
-  if (!plainLetters.test(formula) || formula.includes('"')) return false
-  // A range as an operand means the cell in this row or column, which the engine has to be told.
-  if (formula.includes(':') && !/^[A-Z]+\([^()]*\)$/.test(formula)) return false
-  wordOf.lastIndex = 0
-  for (let word = wordOf.exec(formula); word; word = wordOf.exec(formula)) {
-    if (/\d/.test(formula[word.index - 1] ?? '')) return false
-    const called = formula[wordOf.lastIndex] === '('
-    if (called ? !plainWords.has(word[0]) : !cellWord.test(word[0])) return false
-  }
-  return !/:\w*\(|\):/.test(formula)
-}
 
 /**
  * @param array the formula fills an area, or is entered as an array
@@ -124,54 +53,6 @@ export function translate(formula: string, at: Place, around: Around, array = fa
     return { unsupported: error.message, reads: translation.allReads(formula), moving: false }
   }
 }
-
-const writtenArea = (area: Area, home: number, workbook: Workbook): string => {
-  const sheet = area.sheet === home ? '' : `${quotedSheet(workbook.sheets[area.sheet]!.name)}!`
-  const first = `$${columnName(area.left)}$${area.top + 1}`
-  if (area.top === area.bottom && area.left === area.right) return sheet + first
-  if (area.top === 0 && area.bottom === largestSheet.rows - 1)
-    return `${sheet}$${columnName(area.left)}:$${columnName(area.right)}`
-  if (area.left === 0 && area.right === largestSheet.columns - 1) return `${sheet}$${area.top + 1}:$${area.bottom + 1}`
-  return `${sheet}${first}:$${columnName(area.right)}$${area.bottom + 1}`
-}
-/** A number without an exponent, which the engine does not read. */
-export function plainNumber(value: number): string {
-  const text = String(value)
-  const found = /^(-?)(\d)(?:\.(\d+))?e([+-]\d+)$/.exec(text)
-  if (!found) return text
-  const [, sign, first, rest = '', exponent] = found as unknown as [string, string, string, string | undefined, string]
-  const digits = first + rest
-  const point = 1 + Number(exponent)
-  return point <= 0
-    ? `${sign}0.${'0'.repeat(-point)}${digits}`
-    : `${sign}${digits.padEnd(point, '0').slice(0, point)}${digits.length > point ? `.${digits.slice(point)}` : ''}`
-}
-const literal = (value: CellValue): string =>
-  typeof value === 'number'
-    ? value < 0
-      ? `(${plainNumber(value)})`
-      : plainNumber(value)
-    : typeof value === 'boolean'
-      ? `${value ? 'TRUE' : 'FALSE'}()`
-      : typeof value === 'string'
-        ? textLiteral(value)
-        : value.error
-/** The engine's texts have no way to write a quotation mark, and no stroke before one. */
-const textLiteral = (text: string): string =>
-  /["\\]/.test(text)
-    ? `JOINED(${text
-        .split(/(["\\])/)
-        .filter(Boolean)
-        .map((part) => (part === '"' ? 'CHAR(34)' : part === '\\' ? 'CHAR(92)' : `"${part}"`))
-        .join(',')})`
-    : `"${text}"`
-/** What may stand in an array. @throws Unsupported */
-const elementOf = (value: CellValue): string =>
-  typeof value === 'number'
-    ? plainNumber(value)
-    : typeof value === 'string' && /["\\]/.test(value)
-      ? unsupported('{ }')
-      : literal(value)
 
 class Translation {
   readonly reads: Area[] = []
@@ -523,9 +404,9 @@ class Translation {
       case 'FALSE':
         return `${name}()`
       case 'INDIRECT':
-        return this.indirect(args, forced)
+        return this.indirect(args)
       case 'OFFSET':
-        return this.offset(args, forced)
+        return this.offset(args)
       case 'CELL':
         return this.factOfCell(args)
       case 'AREAS': {
@@ -586,7 +467,7 @@ class Translation {
     const value = this.around.result?.(this.operand(tree, false), this.at)
     return typeof value === 'number' ? value : typeof value === 'boolean' ? Number(value) : null
   }
-  private offset(args: (AstExpression | undefined)[], forced: boolean): string {
+  private offset(args: (AstExpression | undefined)[]): string {
     const from = args[0] && this.areaOfTree(args[0])
     if (!from) return unsupported('OFFSET')
     this.reads.push(from)
@@ -604,9 +485,9 @@ class Translation {
       bottom: top + Math.abs(Math.trunc(high)) - 1,
       right: left + Math.abs(Math.trunc(wide)) - 1,
     }
-    return this.pointedAt(area, forced)
+    return this.pointedAt(area)
   }
-  private pointedAt(area: Area, _forced: boolean): string {
+  private pointedAt(area: Area): string {
     const { top, left, bottom, right } = area
     if (
       top < 0 ||
@@ -627,7 +508,7 @@ class Translation {
       return unsupported('…')
     return this.area(area)
   }
-  private indirect(args: (AstExpression | undefined)[], forced: boolean): string {
+  private indirect(args: (AstExpression | undefined)[]): string {
     const [first, second] = args
     if (!first) return '#VALUE!'
     let text: CellValue | undefined
@@ -650,7 +531,7 @@ class Translation {
     }
     if (tree.type !== 'ReferenceIdentifier') return '#REF!'
     const area = this.areaOfTree(tree)
-    return area ? this.pointedAt(area, forced) : '#REF!'
+    return area ? this.pointedAt(area) : '#REF!'
   }
 
   /** CELL, for what can be told of a cell without its look (OpenFormula 1.2 §6.13.3). */
@@ -676,69 +557,4 @@ class Translation {
         return unsupported('CELL')
     }
   }
-}
-
-/** As the engine reads it, too. */
-const plainReference = /^\$?[A-Z]{1,3}\$?\d{1,7}(?::\$?[A-Z]{1,3}\$?\d{1,7})?$/
-/** The name that a call calls; what is called by its result is none. */
-const calledOf = ({ callee }: { callee: { type: string; name: string } }): string =>
-  callee.type === 'Identifier' ? callee.name.replace(prefix, '').toUpperCase() : 'LAMBDA'
-const truth = (value: boolean): AstExpression => ({ type: 'Literal', raw: String(value).toUpperCase(), value })
-/** A function by the name that it has now, with the arguments that its older name went without. */
-function withNewerName(name: string, args: AstExpression[]): [name: string, args: AstExpression[]] {
-  switch (name) {
-    case 'NORMSDIST':
-      return ['NORM.S.DIST', [...args, truth(true)]]
-    case 'LOGNORMDIST':
-      return ['LOGNORM.DIST', [...args, truth(true)]]
-    case 'BETADIST':
-      return ['BETA.DIST', [...args.slice(0, 3), truth(true), ...args.slice(3)]]
-    case 'NEGBINOMDIST':
-      return ['NEGBINOM.DIST', [...args, truth(false)]]
-    case 'HYPGEOMDIST':
-      return ['HYPGEOM.DIST', [...args, truth(false)]]
-    case 'ERF.PRECISE':
-      return ['ERF', args]
-    case 'ERFC.PRECISE':
-      return ['ERFC', args]
-    case 'DATEDIF':
-      return [
-        name,
-        args.map((arg) =>
-          arg?.type === 'Literal' && typeof arg.value === 'string' ? { ...arg, value: arg.value.toUpperCase() } : arg,
-        ),
-      ]
-    default:
-      return [name, args]
-  }
-}
-/** The rows of a table's data. */
-const dataOf = (table: NamedTable): Area => ({
-  sheet: table.sheet,
-  top: table.top + table.headings,
-  left: table.left,
-  bottom: table.bottom - table.totals,
-  right: table.right,
-})
-const around = (a: Area, b: Area): Area => ({
-  sheet: a.sheet,
-  top: Math.min(a.top, b.top),
-  left: Math.min(a.left, b.left),
-  bottom: Math.max(a.bottom, b.bottom),
-  right: Math.max(a.right, b.right),
-})
-function intersection(a: Area, b: Area): Area | null {
-  const both = {
-    sheet: a.sheet,
-    top: Math.max(a.top, b.top),
-    left: Math.max(a.left, b.left),
-    bottom: Math.min(a.bottom, b.bottom),
-    right: Math.min(a.right, b.right),
-  }
-  return a.sheet === b.sheet && both.top <= both.bottom && both.left <= both.right ? both : null
-}
-/** All parts of texts that are put together. */
-function joined(tree: AstExpression): AstExpression[] {
-  if (tree.type !== 'BinaryExpression' || tree.operator !== '&') return [tree]
-  return (tree.arguments as AstExpression[]).flatMap(joined)
 }

@@ -223,7 +223,7 @@ function patched(
       records.set(entry, record.slice())
       continue
     }
-    const packed = deflateSync(change, { level: 6 })
+    const packed = pack(change)
     put(renewed(bytes.subarray(entry.offset, content), 30, packed, change))
     put(packed)
     records.set(entry, renewed(record, 46, packed, change))
@@ -232,7 +232,7 @@ function patched(
   const added: [Uint8Array, number][] = []
   for (const [name, change] of changes) {
     if (known.has(name) || !change) continue
-    const packed = deflateSync(change, { level: 6 })
+    const packed = pack(change)
     added.push([renewed(fresh(name, 46), 46, packed, change), length])
     put(renewed(fresh(name, 30), 30, packed, change))
     put(packed)
@@ -332,6 +332,9 @@ export function crc32(bytes: Uint8Array): number {
   for (; i < bytes.length; i++) crc = t0[(crc ^ bytes[i]!) & 255]! ^ (crc >>> 8)
   return (crc ^ -1) >>> 0
 }
+
+/** A large part is packed faster and a little less: its packing is half of what a save takes. */
+const pack = (content: Uint8Array): Uint8Array => deflateSync(content, { level: content.length > 2 << 20 ? 3 : 6 })
 
 /** Writes a container; the same parts always give the same bytes. @param parts in the order they are to stand */
 export function writeZip(parts: readonly (readonly [name: string, content: string | Uint8Array])[]): Uint8Array {
