@@ -112,7 +112,16 @@ describe('two rows before the fifth', () => {
   })
   test('taken back, they leave the very bytes', () => {
     const read = readXlsx(base)
-    const ops: WorkbookOp[] = [insertRows, { ...insertRows, op: 'remove' }]
+    const { sheet } = insertRows
+    const { name } = read.workbook.sheets[sheet]!
+    const ops: WorkbookOp[] = [
+      insertRows,
+      { op: 'rename sheet', sheet, name: 'Called otherwise' },
+      { op: 'rename sheet', sheet, name: 'Called yet otherwise' },
+      { op: 'rename sheet', sheet, name: 'Called otherwise' },
+      { op: 'rename sheet', sheet, name },
+      { ...insertRows, op: 'remove' },
+    ]
     const workbook = applyOps(read.workbook, ops)
     expect(patchXlsx({ base, read, workbook, ops, resultOf: () => undefined, isNew: () => false })).toBe(base)
   })

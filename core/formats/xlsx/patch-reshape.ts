@@ -22,6 +22,8 @@ export interface Arrangement {
 
 /** Operations that change where things are; one that undoes the one before it is as if neither had been. */
 export function arrangementOf(ops: readonly WorkbookOp[], sheets: readonly string[]): Arrangement {
+  /** What each sheet that is renamed was called before, in the order of the renamings that are left. */
+  const renames: string[] = []
   const reshapes: Reshape[] = []
   const origins: (number | null)[] = sheets.map((_, index) => index)
   const names = [...sheets]
@@ -52,6 +54,7 @@ export function arrangementOf(ops: readonly WorkbookOp[], sheets: readonly strin
       case 'rename sheet':
       case 'insert':
       case 'remove': {
+        const called = names[op.sheet]
         if (op.op === 'rename sheet') names[op.sheet] = op.name
         const origin = origins[op.sheet]
         // What is done to a sheet that is new is in it when it is written.
@@ -66,6 +69,16 @@ export function arrangementOf(ops: readonly WorkbookOp[], sheets: readonly strin
           before.axis === op.axis &&
           before.at === op.at &&
           before.count === op.count
+        if (op.op === 'rename sheet') {
+          // Called back by its name at once, it was never called otherwise.
+          const last = renames.at(-1)
+          if (before?.op === 'rename sheet' && before.sheet === origin && last === op.name) {
+            reshapes.pop()
+            renames.pop()
+            break
+          }
+          renames.push(called!)
+        }
         if (undoes) reshapes.pop()
         else reshapes.push({ ...op, sheet: origin })
       }
