@@ -20,4 +20,3 @@ export const manyAreas = new Set(
 /** Ask of cells more than their values. */
 export const countsShown = new Set(['SUBTOTAL', 'AGGREGATE'])
 export const subtotal = /\b(?:SUBTOTAL|AGGREGATE)\(/i
-export const areaFunctions = new Set(['SUM', 'AREAS', 'INDEX', 'SMALL', 'LARGE', 'RANK'])

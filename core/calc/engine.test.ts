@@ -100,6 +100,24 @@ describe('a result that came with the file', () => {
     edited(calculation, after, set(2, 0, { value: 5 }))
     expect(calculation.standing(0, 3, 0)).toBe('stale')
   })
+  test('is not known any more when a row that it reads goes, or a cell changes together with rows', () => {
+    const sums = book([{ value: 1 }], [{ value: 2 }], [{ value: 3 }], [{ formula: 'SOMETHING.ELSE(A1:A3)' }])
+    const remove: WorkbookOp = { op: 'remove', sheet: 0, axis: 'rows', at: 1, count: 1 }
+    const insert: WorkbookOp = { op: 'insert', sheet: 0, axis: 'columns', at: 3, count: 1 }
+    for (const [ops, row] of [
+      [[remove], 2],
+      [[insert, set(1, 0, { value: 9 })], 3],
+    ] satisfies [WorkbookOp[], number][]) {
+      const calculation = new Calculation(sums, stored([3, 0, 6]))
+      edited(calculation, sums, ...ops)
+      expect(calculation.standing(0, row, 0)).toBe('stale')
+      expect(calculation.isNew(0, row, 0)).toBe(true)
+    }
+    // Elsewhere, it stays.
+    const calculation = new Calculation(sums, stored([3, 0, 6]))
+    edited(calculation, sums, insert, set(1, 5, { value: 9 }))
+    expect(calculation.standing(0, 3, 0)).toBe('kept')
+  })
   test('gives way to a formula that is entered in its place', () => {
     const calculation = open()
     edited(calculation, workbook, set(1, 0, { formula: 'A1*3' }))

@@ -465,19 +465,27 @@ export class Calculation {
       result.shown = was.shown
       result.computed = was.computed
       result.fresh = was.fresh
-      result.lost = was.lost && was.pinned
+      result.lost = was.pinned && (was.lost || ops.some((op) => concerns(op, [...was.reads, ...result.reads])))
+      if (result.lost) result.fresh ||= !was.lost
       if (!was.pinned || result.pinned) continue
       result.pinned = true
       this.watched.add(result)
       pinned.push(result)
     }
     if (pinned.length) this.setPinned(pinned)
+    const changed: FormulaAt[] = []
     for (const result of this.all()) {
       if (result.pinned) continue
       const computed = this.computedAt(result.at)
       if (isInternal(computed)) this.watched.add(result)
       if (known && !result.fresh && sameValue(computed, result.computed)) continue
       Object.assign(result, { computed, shown: computed, fresh: true })
+      changed.push(result.at)
+    }
+    for (const result of this.watched) {
+      if (!result.pinned || result.lost) continue
+      if (!changed.some((cell) => result.reads.some((area) => within(area, cell)))) continue
+      Object.assign(result, { lost: true, fresh: true })
     }
     this.spread(true)
   }
@@ -494,6 +502,16 @@ const within = (area: Area, cell: { sheet: number; row: number; column: number }
   cell.row <= area.bottom &&
   cell.column >= area.left &&
   cell.column <= area.right
+/** Whether an edit may change what stands in some areas, as they were or as they are. */
+function concerns(op: WorkbookOp, areas: readonly Area[]): boolean {
+  if (op.op === 'cells')
+    return op.cells.some((cell) => areas.some((area) => within(area, { ...cell, sheet: op.sheet })))
+  if (op.op !== 'remove') return false
+  return areas.some(({ sheet, top, left, bottom, right }) => {
+    const [first, last] = op.axis === 'rows' ? [top, bottom] : [left, right]
+    return sheet === op.sheet && op.at <= last && op.at + op.count > first
+  })
+}
 const overlaps = (area: Area, { array, ...at }: FormulaAt): boolean =>
   array
     ? array.sheet === area.sheet &&

@@ -4,7 +4,7 @@
 import { type AstExpression, parseA1Ref, parseStructRef } from '@borgar/fx/xlsx'
 import { copyFormula, quotedSheet } from '../content/formula'
 import { type CellValue, columnName, isError, largestSheet, type Workbook } from '../content/workbook'
-import { areaFunctions, arrays, countsShown, forcing, manyAreas, subtotal } from './arguments'
+import { arrays, countsShown, forcing, manyAreas, subtotal } from './arguments'
 import { elementOf, isPlain, literal, plainReference, writtenArea } from './engine-words'
 import { type Area, around, dataOf, type FormulaSource, intersection } from './source'
 import { calledOf, joined, treeOf, Unsupported, unsupported, withNewerName } from './tree'
@@ -431,8 +431,7 @@ class Translation {
     const inside = forced || forcing.has(name)
     const written = args.flatMap((arg) => {
       if (!arg) return ['']
-      if (arg.type === 'BinaryExpression' && arg.operator === ',' && !manyAreas.has(name) && !areaFunctions.has(name))
-        return unsupported(',')
+      if (arg.type === 'BinaryExpression' && arg.operator === ',' && !manyAreas.has(name)) return unsupported(',')
       const areas = manyAreas.has(name) ? this.areasOf(arg) : null
       if (areas && areas.length > 1) return areas.map((area) => this.area(area))
       const one = countsShown.has(name) ? this.areaOfTree(arg) : null
