@@ -5,7 +5,7 @@ import { Transform } from 'prosemirror-transform'
 import { documentSchema } from '../core/content/document'
 import { patchDocx } from '../core/formats/docx/patch'
 import { readDocx } from '../core/formats/docx/read'
-import { writeDocx } from '../core/formats/docx/write'
+import { writeWholeDocx } from '../core/formats/docx/whole'
 import { DamagedFile, NotPatched } from '../core/formats/refusals'
 import { every, flat, kids, local, losses, partsOf as partsNow, type Raw, tree } from './judge'
 
@@ -141,7 +141,7 @@ export function judgeDocx(path: string, random: () => number, tell: (text: strin
       if (!(error instanceof NotPatched)) throw error
       tell(`not patched: ${error.message}`)
       told = true
-      return writeDocx(target)
+      return writeWholeDocx(target).bytes
     }
   }
   judged.unchanged = Buffer.compare(write(doc), bytes) === 0

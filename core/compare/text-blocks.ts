@@ -2,6 +2,7 @@
 // tables. What holds them (lists, quotations) is part of their look.
 import type { Node } from 'prosemirror-model'
 import { type Said, type Sentence, say } from '../words/said'
+import { keyOfLeaf } from './tokens'
 
 export interface TextBlock {
   kind: 'text'
@@ -50,7 +51,7 @@ function textBlock(node: Node, pos: number, around: Said | null, section: string
   let key = text
   if (text.includes('\ufffc'))
     node.forEach((child) => {
-      if (child.isLeaf && !child.isText) key += `\u0001${child.attrs.src ?? child.type.name}`
+      if (child.isLeaf && !child.isText) key += `\u0001${child.attrs.src ?? keyOfLeaf(child)}`
     })
   const style =
     node.type.name === 'heading'

@@ -16,6 +16,10 @@ export interface Token {
 const pieces = /\p{N}+(?:[.:]\p{N}+)+|[\p{L}\p{N}][\p{L}\p{N}\p{M}'’]*|\s+|[^\p{L}\p{N}\s]/gu
 const isWord = /^[\p{L}\p{N}]/u
 
+/** What a leaf that is no picture is known by. */
+export const keyOfLeaf = (node: Node): string =>
+  node.type.name === 'kept' ? `kept ${node.attrs.kind} ${node.attrs.words} ${node.attrs.xml}` : node.type.name
+
 /** The tokens of a text block. @param at the position of its first letter */
 export function tokensOf(block: Node, at: number): Token[] {
   const tokens: Token[] = []
@@ -45,9 +49,15 @@ export function tokensOf(block: Node, at: number): Token[] {
       return
     }
     const image = node.type.name === 'image'
+    // What is kept is told by what it says, and is another one when anything of it is.
+    const kept = node.type.name === 'kept'
     tokens.push({
-      text: image ? `[image${node.attrs.alt ? `: ${node.attrs.alt}` : ''}]` : '\n',
-      key: image ? `\ufffc${node.attrs.src as string}` : `\ufffc${node.type.name}`,
+      text: image
+        ? `[image${node.attrs.alt ? `: ${node.attrs.alt}` : ''}]`
+        : kept
+          ? `[${node.attrs.words || '…'}]`
+          : '\n',
+      key: image ? `\ufffc${node.attrs.src as string}` : `\ufffc${keyOfLeaf(node)}`,
       from,
       to: from + node.nodeSize,
       marks: node.marks,

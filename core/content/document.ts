@@ -179,6 +179,15 @@ const nodes = {
     ],
     toDOM: (node): DOMOutputSpec => ['img', { ...node.attrs }],
   },
+  /** What can be kept, moved and removed as one, and not written: see kept.ts. To other programs it is its words. */
+  kept: {
+    inline: true,
+    group: 'inline',
+    atom: true,
+    draggable: true,
+    attrs: { kind: {}, words: {}, xml: {}, parts: {} },
+    toDOM: (node): DOMOutputSpec => ['span', { class: 'kept', 'data-kept': node.attrs.kind }, node.attrs.words],
+  },
 } satisfies Record<string, NodeSpec>
 
 export const documentSchema = new Schema({

@@ -26,6 +26,12 @@ const paragraphs = (...texts: string[]) =>
   )
 const texts = (doc: Node) => doc.children.map(({ textContent }) => textContent)
 const bytes = writeDocx(paragraphs('First.', 'Second.'))
+/** The file of two paragraphs with something beside the first one's words, as another program writes it. */
+const withNote = (beside: string): Uint8Array => {
+  const parts = unzipSync(writeDocx(paragraphs('Lock 7', 'Paddles.')))
+  const xml = strFromU8(parts['word/document.xml']!).replace(/(Lock 7<\/w:t><\/w:r>)/, (run) => run + beside)
+  return zipSync({ ...parts, 'word/document.xml': strToU8(xml) })
+}
 /** A letter at the end of the last paragraph, as the editor records it. */
 const typed = (doc: Node): JournalRecord => {
   const change = new Transform(doc).insert(doc.content.size - 1, documentSchema.text('!'))
@@ -44,7 +50,7 @@ describe('a draft names what its records are applied to', () => {
     // The reader that came later sees a heading before everything: every old position is another place.
     const readers: Readers<Node> = {
       ...documentReaders,
-      2: (some) => {
+      3: (some) => {
         const { model, limits } = documentReaders[1]!(some)
         return { model: paragraphs('A new line', ...texts(model)), limits }
       },
@@ -53,7 +59,23 @@ describe('a draft names what its records are applied to', () => {
     const opened = openDocumentModel(bytes, [typed(base.model)], stands(), readers)
     expect(texts(opened.replayed.model)).toEqual(['A new line', 'First.', 'Second.!'])
     expect(opened.carried).toBe(true)
-    expect(opened.stands().form).toBe(2)
+    expect(opened.stands().form).toBe(3)
+  })
+
+  test('a document with a note, written on before notes were seen, is carried over; one without is gone on with', () => {
+    const open = (said: string) => {
+      const file = withNote(said)
+      const first = openDocumentModel(file, [], null, { 1: documentReaders[1]! })
+      const record = typed(first.base.model)
+      return openDocumentModel(file, [record], first.stands())
+    }
+    const plain = open('')
+    expect(plain.carried).toBe(false)
+    expect(texts(plain.replayed.model)).toEqual(['Lock 7', 'Paddles.!'])
+    const noted = open('<w:r><w:footnoteReference w:id="1"/></w:r>')
+    expect(noted.carried).toBe(true)
+    expect(texts(noted.replayed.model)).toEqual(['Lock 7', 'Paddles.!'])
+    expect(noted.replayed.model.child(0).lastChild!.attrs).toMatchObject({ kind: 'footnote' })
   })
 
   test('a workbook of the first form is gone on with as it is where both forms read it the same, and else carried over', () => {

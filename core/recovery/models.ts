@@ -32,6 +32,10 @@ export type Readers<Model> = Readonly<Record<number, (bytes: Uint8Array) => Read
 
 export const documentReaders: Readers<Node> = {
   1: (bytes) => {
+    const { doc, limits } = readDocx(bytes, 1)
+    return { model: doc, limits }
+  },
+  2: (bytes) => {
     const { doc, limits } = readDocx(bytes)
     return { model: doc, limits }
   },

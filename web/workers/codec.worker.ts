@@ -6,7 +6,7 @@ import { documentFromJSON, openingOf, wordCount } from '../../core/content/docum
 import type { DraftModel, JournalRecord } from '../../core/contract'
 import { patchDocx } from '../../core/formats/docx/patch'
 import { readDocx } from '../../core/formats/docx/read'
-import { writeDocx } from '../../core/formats/docx/write'
+import { writeWholeDocx } from '../../core/formats/docx/whole'
 import { mainTypeOf } from '../../core/formats/opc/main-type'
 import { DamagedFile, type Limit, NotPatched, type Written } from '../../core/formats/refusals'
 import { OtherModel, openDocumentModel } from '../../core/recovery/models'
@@ -86,12 +86,13 @@ const codec = {
    */
   writeDocument: (json: unknown, container: Uint8Array | null): Written => {
     const doc = documentFromJSON(json)
-    if (!container) return { bytes: writeDocx(doc), lost: [] }
+    if (!container) return writeWholeDocx(doc)
     try {
       return patchDocx(container, doc)
     } catch (error) {
       if (!(error instanceof NotPatched)) throw error
-      return { bytes: writeDocx(doc, mainTypeOf(container)), lost: readDocx(container).limits }
+      const { bytes, lost } = writeWholeDocx(doc, mainTypeOf(container))
+      return { bytes, lost: [...lost, ...readDocx(container).limits] }
     }
   },
 }

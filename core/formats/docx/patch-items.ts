@@ -3,6 +3,7 @@
 import type { Mark, Node } from 'prosemirror-model'
 import { storableText } from '../../content/document'
 import { elements, type XmlElement } from '../opc/xml'
+import { standsBesideRuns } from './kept'
 import { type Context, contextKey } from './patch-look'
 import type { DocumentSource, Piece } from './read'
 
@@ -193,6 +194,14 @@ function paragraphFrom(
   const properties = [...elements(element, 'w:pPr')][0]?.at
   const content = properties?.end ?? at!.inner[0]
   const paths = new Map<XmlElement, XmlElement[]>()
+  /** What stands beside runs and is one item of the line. */
+  const known = new Set<XmlElement>()
+  for (const piece of pieces)
+    if (piece.is === 'paragraph')
+      for (const node of piece.inline) {
+        const ran = source.runs.get(node)?.run
+        if (ran && standsBesideRuns(ran)) known.add(ran)
+      }
   const breaks: { run: XmlElement; part: XmlElement }[] = []
   const walk = (parent: XmlElement, path: XmlElement[]) => {
     for (const one of elements(parent)) {
@@ -200,7 +209,8 @@ function paragraphFrom(
         paths.set(one, path)
         for (const part of elements(one, 'w:br'))
           if (part.attributes['w:type'] === 'page') breaks.push({ run: one, part })
-      } else if (one.name !== 'w:pPr') walk(one, [...path, one])
+      } else if (known.has(one)) paths.set(one, path)
+      else if (one.name !== 'w:pPr') walk(one, [...path, one])
     }
   }
   walk(element, [])

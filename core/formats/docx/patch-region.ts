@@ -22,8 +22,11 @@ export interface FileOffers {
   changedProperties(raw: string, from: Context, to: Context): string
   /** A run of a paragraph like the new one, to begin from. */
   likeRun(context: Context): RunLike
-  /** A picture, or another thing in a line, that is new in the file. */
-  atom(item: Item): string
+  /**
+   * A picture, or another thing in a line, that is new in the file or comes to another place in it.
+   * @param properties of the run that it stands in
+   */
+  atom(item: Item, properties: string): string
   /** The tag that opens a link. */
   link(href: string): string
 }
@@ -472,8 +475,10 @@ export class RegionWriter {
           ? `<${prefix}t${/^\s|\s$/.test(piece) ? ' xml:space="preserve"' : ''}>${escapeText(piece)}</${prefix}t>`
           : '',
       )
-    const content = item.kind === 'atom' ? this.offers.atom(item) : pieces.join(`<${prefix}tab/>`)
-    let run = `<${prefix}r>${properties}${content}</${prefix}r>`
+    let run =
+      item.kind === 'atom'
+        ? this.offers.atom(item, properties)
+        : `<${prefix}r>${properties}${pieces.join(`<${prefix}tab/>`)}</${prefix}r>`
     const [wanted, around] = [hrefOf(item.marks), linked && beside ? hrefOf(beside.marks) : null]
     if (wanted !== around) {
       if (linked) {

@@ -20,6 +20,7 @@ import {
   type Unit,
   unitsOf,
 } from './patch-items'
+import { KeptWriter } from './patch-kept'
 import {
   type Context,
   contextKey,
@@ -80,6 +81,7 @@ class Patcher {
   private readonly prefix: string
   private readonly changes: Changes = new Map()
   private readonly splices = new Splices()
+  private readonly kept: KeptWriter
   private everything: SourceParagraph[] = []
   private drawings = 0
   private readonly lists = new Map<Node | undefined, number>()
@@ -102,6 +104,7 @@ class Patcher {
     this.source = read.source
     const written = this.root.at!.name
     this.prefix = written.includes(':') ? written.slice(0, written.indexOf(':') + 1) : ''
+    this.kept = new KeptWriter(this.opened, this.changes, this.main, this.xml, this.prefix, this.source)
   }
 
   patched(): Written {
@@ -112,7 +115,7 @@ class Patcher {
     if (!blocks) throw new NotPatched('source')
     this.everything = [...new Set(blocks.paragraphs.filter((one) => one !== undefined))]
     this.blocks(blocks, unitsOf(target))
-    if (this.splices.any) this.changes.set(this.main, this.encode(this.splices.apply(this.xml)))
+    if (this.splices.any) this.changes.set(this.main, this.encode(this.kept.placed(this.splices.apply(this.xml))))
     const result = this.opened.container.patched(this.changes)
     if (!result) throw new NotPatched('container')
     const read = readDocx(result)
@@ -470,7 +473,7 @@ class Patcher {
       },
       changedProperties: changed,
       likeRun,
-      atom: (item) => this.atom(item),
+      atom: (item, properties) => this.atom(item, properties),
       link: (href) => this.link(href),
     }
   }
@@ -484,21 +487,26 @@ class Patcher {
     let runs = ''
     unit.node.forEach((node) => {
       const properties = runPropertiesFor(prefix, like.properties, like.marks, node.marks, like.inherited)
-      const content = node.isText
-        ? node
-            .text!.split('\t')
-            .map((text) => (text ? `<${prefix}t xml:space="preserve">${escapeText(text)}</${prefix}t>` : ''))
-            .join(`<${prefix}tab/>`)
-        : this.atom({ key: '', kind: 'atom', node, marks: node.marks })
-      const run = `<${prefix}r>${properties}${content}</${prefix}r>`
+      const text = () =>
+        node
+          .text!.split('\t')
+          .map((piece) => (piece ? `<${prefix}t xml:space="preserve">${escapeText(piece)}</${prefix}t>` : ''))
+          .join(`<${prefix}tab/>`)
+      const run = node.isText
+        ? `<${prefix}r>${properties}${text()}</${prefix}r>`
+        : this.atom({ key: '', kind: 'atom', node, marks: node.marks }, properties)
       const href = node.marks.find(({ type }) => type.name === 'link')?.attrs.href
       runs += href === undefined ? run : `${this.link(href)}${run}</${prefix}hyperlink>`
     })
     return `<${prefix}p>${offers.freshProperties(unit.context)}${runs}</${prefix}p>`
   }
 
-  private atom({ node }: Item): string {
-    if (node?.type.name === 'hard_break') return `<${this.prefix}br/>`
+  /** A run with something that is no text. */
+  private atom({ node }: Item, properties: string): string {
+    const { prefix } = this
+    const run = (content: string) => `<${prefix}r>${properties}${content}</${prefix}r>`
+    if (node?.type.name === 'kept') return this.kept.placeFor(node, properties)
+    if (node?.type.name === 'hard_break') return run(`<${prefix}br/>`)
     if (node?.type.name !== 'image') throw new CannotPatch(node?.type.name ?? '')
     const [type, bytes] = dataUrlBytes(node.attrs.src)
     const ending = extensionOf[type] ?? 'png'
@@ -514,9 +522,11 @@ class Patcher {
     const spaces =
       `xmlns:r="${relationshipsNamespace}" xmlns:wp="http://schemas.openxmlformats.org/drawingml/2006/wordprocessingDrawing" ` +
       'xmlns:a="http://schemas.openxmlformats.org/drawingml/2006/main" xmlns:pic="http://schemas.openxmlformats.org/drawingml/2006/picture"'
-    return drawingXml(node, id, ++this.drawings)
-      .replace('<w:drawing>', `<${this.prefix}drawing ${spaces}>`)
-      .replace('</w:drawing>', `</${this.prefix}drawing>`)
+    return run(
+      drawingXml(node, id, ++this.drawings)
+        .replace('<w:drawing>', `<${prefix}drawing ${spaces}>`)
+        .replace('</w:drawing>', `</${prefix}drawing>`),
+    )
   }
   private link(href: string): string {
     if (href.startsWith('#'))

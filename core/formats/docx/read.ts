@@ -4,10 +4,12 @@
 // cannot hold is counted in the limits, with where it stands.
 import { Fragment, type Mark, type Node } from 'prosemirror-model'
 import { type Align, a4, deepestList, documentSchema, type Look, type Page, storableText } from '../../content/document'
+import type { KeptKind } from '../../content/kept'
 import { say } from '../../words/said'
 import { type OpcPackage, onOff, openPackage, type Relationship, relationshipKind, valueOf } from '../opc/package'
 import { child, descendant, elements, textOf, type XmlElement } from '../opc/xml'
 import { DamagedFile, type Limit, Limits } from '../refusals'
+import { KeptThings, keptNode, standsBesideRuns } from './kept'
 import { type Numbering, readNumbering } from './numbering'
 import { readStyles, type Styles } from './style-sheet'
 import { dataUrl, emuPerPixel, twipsPerPixel } from './write'
@@ -27,11 +29,14 @@ export interface ReadDocument {
   limits: Limit[]
 }
 
-/** @throws DamagedFile */
-export function readDocx(bytes: Uint8Array): ReadDocument {
+/** The form of the model that this reader gives; the first one had nothing of what is kept in its place. */
+export type DocxForm = 1 | 2
+
+/** @param form of the model; earlier ones are for drafts that were written on them @throws DamagedFile */
+export function readDocx(bytes: Uint8Array, form: DocxForm = 2): ReadDocument {
   const opened = openPackage(bytes)
   const main = opened.mainPart()
-  return readBody(opened, main, opened.xml(main))
+  return readBody(opened, main, opened.xml(main), form)
 }
 
 /**
@@ -45,18 +50,19 @@ export function readDocxSource(
   root: XmlElement,
 ): ReadDocument & { source: DocumentSource } {
   const source = new DocumentSource()
-  return { ...readBody(opened, main, root, source), source }
+  return { ...readBody(opened, main, root, 2, source), source }
 }
 
 function readBody(
   opened: OpcPackage,
   main: string,
   root: XmlElement | undefined,
+  form: DocxForm,
   source: DocumentSource | null = null,
 ): ReadDocument {
   const body = root && child(root, 'w:body')
   if (!body) throw new DamagedFile(say('formats.this-file-is-damaged-it-has-no'))
-  const reader = new Reader(opened, main, source)
+  const reader = new Reader(opened, main, form === 1 ? null : new KeptThings(opened, main, root), source)
   const doc = reader.document(body)
   doc.check()
   return { doc, limits: reader.limits.list() }
@@ -141,6 +147,8 @@ export class DocumentSource {
   readonly parts = new Map<Node, XmlElement>()
   /** The run that gave it, and the marks that its style gives it. */
   readonly runs = new Map<Node, { run: XmlElement; inherited: readonly Mark[] }>()
+  /** What is kept in its place, in the order of the file. */
+  readonly kept: { node: Node; element: XmlElement }[] = []
   readonly breaks: { run: XmlElement; part: XmlElement }[] = []
   readonly tables = new Map<
     XmlElement,
@@ -167,6 +175,7 @@ class Reader {
   constructor(
     private readonly opened: OpcPackage,
     main: string,
+    private readonly things: KeptThings | null,
     private readonly source: DocumentSource | null = null,
   ) {
     this.relationships = opened.relationships(main)
@@ -360,10 +369,27 @@ class Reader {
         case 'mc:AlternateContent':
           this.inline(child(element, 'mc:Fallback') ?? element, outer, into, styleMarks)
           break
-        default:
-          this.leftOut(element)
+        default: {
+          const kept = standsBesideRuns(element) && this.kept(element, outer)
+          if (!kept) {
+            this.leftOut(element)
+            break
+          }
+          into.push(kept)
+          this.source?.parts.set(kept, element)
+          this.source?.runs.set(kept, { run: element, inherited: styleMarks })
+        }
       }
     }
+  }
+
+  /** What is kept in its place, as the model has it; null for what is not. */
+  private kept(element: XmlElement, set: readonly Mark[], kind?: KeptKind): Node | null {
+    const kept = this.inInstruction ? null : this.things?.of(element, kind)
+    if (!kept) return null
+    const node = keptNode(kept).mark(set)
+    this.source?.kept.push({ node, element })
+    return node
   }
 
   private run(
@@ -411,11 +437,16 @@ class Reader {
           else into.push(nodes.hard_break.create(null, null, set))
           break
         case 'w:drawing':
-          this.drawing(part, set, into)
+          this.drawing(part, part, set, into)
           break
         case 'mc:AlternateContent': {
           const drawing = descendant(part, 'w:drawing')
-          if (drawing) this.drawing(drawing, set, into)
+          if (drawing) {
+            this.drawing(drawing, part, set, into)
+            break
+          }
+          const kept = this.kept(part, set, 'shape')
+          if (kept) into.push(kept)
           else this.limits.add('drawn shapes', this.near)
           break
         }
@@ -436,8 +467,11 @@ class Reader {
         case 'w:delInstrText':
         case 'w:rPr':
           break
-        default:
-          this.leftOut(part)
+        default: {
+          const kept = this.kept(part, set)
+          if (kept) into.push(kept)
+          else this.leftOut(part)
+        }
       }
     }
     if (this.source) for (; told < into.length; told++) this.source.parts.set(into[told] as Node, this.source.last!)
@@ -479,7 +513,8 @@ class Reader {
     return set
   }
 
-  private drawing(element: XmlElement, set: readonly Mark[], into: (Node | 'page break')[]): void {
+  /** @param whole what stands in the run, with other ways to show the drawing */
+  private drawing(element: XmlElement, whole: XmlElement, set: readonly Mark[], into: (Node | 'page break')[]): void {
     const blip = descendant(element, 'a:blip')
     const target = blip && this.relationships.get(blip.attributes['r:embed'] ?? '')
     const extension = target?.target.split('.').pop()?.toLowerCase() ?? ''
@@ -487,16 +522,16 @@ class Reader {
     const bytes = target && !target.external && type ? this.opened.bytes(target.target) : undefined
     if (!bytes || !type) {
       const uri = descendant(element, 'a:graphicData')?.attributes.uri ?? ''
-      this.limits.add(
-        /chart/.test(uri)
-          ? 'charts'
-          : /diagram/.test(uri)
-            ? 'diagrams'
-            : /wordprocessing(Shape|Group|Canvas)/.test(uri)
-              ? 'drawn shapes and text boxes'
-              : 'images of a type browsers cannot show',
-        this.near,
-      )
+      const [kind, feature]: [KeptKind, string] = /chart/.test(uri)
+        ? ['chart', 'charts']
+        : /diagram/.test(uri)
+          ? ['diagram', 'diagrams']
+          : /wordprocessing(Shape|Group|Canvas)/.test(uri)
+            ? ['shape', 'drawn shapes and text boxes']
+            : ['picture', 'images of a type browsers cannot show']
+      const kept = this.kept(whole, set, kind)
+      if (kept) into.push(kept)
+      else this.limits.add(feature, this.near)
       return
     }
     if (descendant(element, 'wp:anchor') || child(element, 'wp:anchor'))

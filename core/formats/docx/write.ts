@@ -149,6 +149,8 @@ class Writer {
     let xml = ''
     let link: string | null = null
     parent.forEach((node) => {
+      // What is kept comes in afterwards, with all that it leads to (whole.ts).
+      if (node.type.name === 'kept') return
       const href = hasMark(node.marks, 'link')?.attrs.href ?? null
       if (href !== link) {
         if (link !== null) xml += '</w:hyperlink>'

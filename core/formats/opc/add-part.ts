@@ -10,8 +10,8 @@ const office = 'http://schemas.openxmlformats.org/officeDocument/2006/relationsh
 const now = (opened: OpcPackage, changes: Changes, part: string) =>
   changes.has(part) ? (changes.get(part) ?? undefined) : opened.bytes(part)
 
-/** Puts an element at the end of a part's root. @throws RangeError where the part cannot be changed */
-function append(
+/** Puts an element at the end of a part's root, which is made from `blank` when it is not there. @throws RangeError where the part cannot be changed */
+export function append(
   opened: OpcPackage,
   changes: Changes,
   part: string,
@@ -33,7 +33,7 @@ function append(
   changes.set(part, text.encode(splices.apply(text.xml)))
 }
 
-/** Relates a part to another one, or to an address. @param kind the last segment of its type @returns its id */
+/** Relates a part to another one, or to an address. @param kind its type, or the last segment of it @returns its id */
 export function relate(
   opened: OpcPackage,
   changes: Changes,
@@ -49,8 +49,8 @@ export function relate(
     for (const one of childrenIn(text.xml, rootOf(text.xml).inner)) {
       const id = attributeOf(text.xml, one, 'Id')
       if (id) ids.add(id)
-      const same =
-        attributeOf(text.xml, one, 'Target') === target && attributeOf(text.xml, one, 'Type')?.endsWith(`/${kind}`)
+      const type = attributeOf(text.xml, one, 'Type')
+      const same = attributeOf(text.xml, one, 'Target') === target && (type === kind || type?.endsWith(`/${kind}`))
       if (same && id) return id
     }
   let number = ids.size + 1
@@ -62,7 +62,7 @@ export function relate(
     part,
     `${xmlHead}<Relationships xmlns="${packageNamespace}/relationships"></Relationships>`,
     (prefix) =>
-      `<${prefix}Relationship Id="${id}" Type="${office}/${kind}" Target="${escapeAttribute(target)}"${external ? ' TargetMode="External"' : ''}/>`,
+      `<${prefix}Relationship Id="${id}" Type="${kind.includes(':') ? escapeAttribute(kind) : `${office}/${kind}`}" Target="${escapeAttribute(target)}"${external ? ' TargetMode="External"' : ''}/>`,
   )
   return id
 }

@@ -1,0 +1,228 @@
+// Puts what is kept in a document's lines where the model has it now. What the file has is taken from the file as it
+// stands there; what comes from another one, or is there twice by now, comes in with new numbers, with its note and
+// with the parts that it leads to.
+import type { Node } from 'prosemirror-model'
+import type { Kept, KeptPart } from '../../content/kept'
+import { append, type Changes, freePart, relate, typeOfPart } from '../opc/add-part'
+import { standingAlone } from '../opc/alone'
+import { type OpcPackage, relationshipKind, relationshipsPartOf } from '../opc/package'
+import { elements, escapeAttribute, parseXml, type XmlElement, xmlHead } from '../opc/xml'
+import { isNote, type NoteKind, notesOf, numberOf, standsBesideRuns } from './kept'
+import { runPropertiesFor } from './patch-look'
+import { CannotPatch } from './patch-region'
+import type { DocumentSource } from './read'
+import { dataUrlBytes } from './write'
+
+const w = 'http://schemas.openxmlformats.org/wordprocessingml/2006/main'
+const media = 'application/vnd.openxmlformats-officedocument.wordprocessingml'
+const packageNamespace = 'http://schemas.openxmlformats.org/package/2006'
+
+/** Notes that a part of notes begins with: the lines between the text and the notes (§17.11.23). */
+const lines = (element: string) =>
+  (['separator', 'continuationSeparator'] as const)
+    .map(
+      (type, index) =>
+        `<${element} w:type="${type}" w:id="${index - 1}"><w:p><w:r><w:${type}/></w:r></w:p></${element}>`,
+    )
+    .join('')
+const placeholder = /\u0000(\d+)\u0000/g
+const keyOf = ({ attrs }: Node): string => JSON.stringify(attrs)
+
+export class KeptWriter {
+  private readonly places: { node: Node; properties: string }[] = []
+  private noteStyles = new Map<NoteKind, string>()
+
+  constructor(
+    private readonly opened: OpcPackage,
+    private readonly changes: Changes,
+    private readonly main: string,
+    private readonly xml: string,
+    private readonly prefix: string,
+    private readonly source: DocumentSource,
+  ) {}
+
+  /** Marks a place: which of the file's own it can be is only known when everything else has its place. */
+  placeFor(node: Node, properties: string): string {
+    return `\u0000${this.places.push({ node, properties }) - 1}\u0000`
+  }
+
+  /** The main part with everything in its places. @throws CannotPatch */
+  placed(xml: string): string {
+    if (!this.places.length) return withoutLooseRanges(xml, this.xml)
+    let done = xml
+    for (const [index, { node, properties }] of this.places.entries()) {
+      const text = this.runFor(node, properties, done)
+      // A function, because what is put in may have signs that mean something in a replacement.
+      done = done.replace(`\u0000${index}\u0000`, () => text)
+    }
+    if (placeholder.test(done)) throw new CannotPatch('place')
+    return withoutLooseRanges(done, this.xml)
+  }
+
+  private runFor(node: Node, properties: string, around: string): string {
+    const { prefix } = this
+    const kept = node.attrs as Kept
+    const key = keyOf(node)
+    const own = this.source.kept.find(
+      ({ node: one, element }) => keyOf(one) === key && !standsIn(around, this.raw(element), element),
+    )
+    if (own) {
+      const raw = this.raw(own.element)
+      return standsBesideRuns(own.element)
+        ? raw
+        : `<${prefix}r>${this.ownProperties(own.node, node)}${raw}</${prefix}r>`
+    }
+    const content = this.broughtIn(kept, around)
+    if (/^<(?:m:oMath|w:del|w:moveFrom)/.test(content)) return content
+    const styled =
+      kept.kind === 'footnote' || kept.kind === 'endnote' ? this.noteRun(kept.kind, properties) : properties
+    return `<${prefix}r>${styled}${content}</${prefix}r>`
+  }
+  private raw({ at }: XmlElement): string {
+    return this.xml.slice(at!.start, at!.end)
+  }
+
+  /** The properties of the run that it stood in, for the marks that it has now. */
+  private ownProperties(was: Node, is: Node): string {
+    const ran = this.source.runs.get(was)
+    const [properties] = ran ? elements(ran.run, 'w:rPr') : []
+    return runPropertiesFor(
+      this.prefix,
+      properties ? this.raw(properties) : '',
+      was.marks,
+      is.marks,
+      ran?.inherited ?? [],
+    )
+  }
+
+  private broughtIn(kept: Kept, around: string): string {
+    if (!kept.parts || !kept.xml) throw new CannotPatch(`${kept.kind} of another file`)
+    if (!isNote(kept.kind)) return this.renewed(kept, this.main, around)
+    const { prefix } = this
+    const { part: kind, element } = notesOf[kept.kind]
+    const folder = this.main.slice(0, this.main.lastIndexOf('/') + 1)
+    let part = [...this.opened.relationships(this.main).values()].find(
+      (one) => relationshipKind(one) === kind && !one.external,
+    )?.target
+    if (!part) {
+      part = `${folder}${kind}.xml`
+      if (!this.changes.has(part)) {
+        typeOfPart(this.opened, this.changes, part, `${media}.${kind}+xml`)
+        relate(this.opened, this.changes, this.main, kind, `${kind}.xml`)
+      }
+    }
+    const blank = `${xmlHead}<w:${kind} xmlns:w="${w}">${kept.kind === 'comment' ? '' : lines(element)}</w:${kind}>`
+    const now = this.text(part) || blank
+    let number = 0
+    for (const [, id] of now.matchAll(new RegExp(`<(?:\\w+:)?${element.slice(2)}\\s[^>]*?\\bid="(-?\\d+)"`, 'g')))
+      number = Math.max(number, Number(id) + 1)
+    number = Math.max(number, kept.kind === 'comment' ? 0 : 1)
+    const note = this.renewed(kept, part, now, String(number))
+    append(this.opened, this.changes, part, blank, () => note)
+    return `<${prefix}${notesOf[kept.kind].reference.slice(2)} ${prefix}id="${number}"/>`
+  }
+  private text(part: string): string {
+    const bytes = this.changes.get(part) ?? this.opened.bytes(part)
+    return bytes ? new TextDecoder().decode(bytes) : ''
+  }
+
+  /** Its XML with what it leads to brought into the file, and with numbers that are free. */
+  private renewed(kept: Kept, part: string, around: string, noteNumber?: string): string {
+    const root = parseXml(new TextEncoder().encode(kept.xml), 'XML')
+    const ids = new Map<string, string>()
+    for (const one of kept.parts!) ids.set(one.id, this.related(one, part))
+    const next = { id: 0, 'w:id': 0 }
+    for (const [, id] of around.matchAll(/\bdocPr\b[^>]*?\sid="(\d+)"/g)) next.id = Math.max(next.id, Number(id))
+    for (const [, id] of around.matchAll(/\s\w*:?id="(\d{1,9})"/g)) next['w:id'] = Math.max(next['w:id'], Number(id))
+    const xml = standingAlone(root, root, (name, value, of) => {
+      const number = numberOf(of.name)
+      if (name === number) return of === root && noteNumber ? noteNumber : String(++next[number as 'id' | 'w:id'])
+      const leads = name.startsWith('r:') || name === 'o:relid'
+      return leads ? (ids.get(value) ?? value) : value
+    })
+    if (xml === null) throw new CannotPatch('prefix')
+    return xml
+  }
+  private related(one: KeptPart, from: string): string {
+    if (one.target !== undefined) return relate(this.opened, this.changes, from, one.type, one.target, true)
+    return relate(this.opened, this.changes, from, one.type, `/${this.partFor(one)}`)
+  }
+  /** @returns the name of the part that it is now */
+  private partFor({ name, data, parts }: KeptPart): string {
+    const [folder, stem, ending] = name!
+    const [type, bytes] = dataUrlBytes(data!)
+    const before = this.main.slice(0, this.main.lastIndexOf('/') + 1)
+    const part = freePart(this.opened, this.changes, `${before}${folder}/${stem}`, ending)
+    this.changes.set(part, bytes)
+    typeOfPart(this.opened, this.changes, part, type)
+    if (parts?.length) {
+      const rows = parts.map((one) => {
+        const target = one.target ?? `/${this.partFor(one)}`
+        const mode = one.target === undefined ? '' : ' TargetMode="External"'
+        return `<Relationship Id="${escapeAttribute(one.id)}" Type="${escapeAttribute(one.type)}" Target="${escapeAttribute(target)}"${mode}/>`
+      })
+      const xml = `${xmlHead}<Relationships xmlns="${packageNamespace}/relationships">${rows.join('')}</Relationships>`
+      this.changes.set(relationshipsPartOf(part), new TextEncoder().encode(xml))
+    }
+    return part
+  }
+
+  /** A run's properties with the file's style for the signs of notes, which a file without it gets. */
+  private noteRun(kind: NoteKind, properties: string): string {
+    const { prefix } = this
+    const style = `<${prefix}rStyle ${prefix}val="${escapeAttribute(this.noteStyle(kind))}"/>`
+    if (!properties) return `<${prefix}rPr>${style}</${prefix}rPr>`
+    const without = properties.replace(/<(?:\w+:)?rStyle\s[^>]*\/>/, '')
+    return without.replace(/^<[^>]*>/, (open) => open + style)
+  }
+  private noteStyle(kind: NoteKind): string {
+    const known = this.noteStyles.get(kind)
+    if (known) return known
+    const name = `${kind} reference`
+    const part = [...this.opened.relationships(this.main).values()].find(
+      (one) => relationshipKind(one) === 'styles' && !one.external,
+    )?.target
+    if (!part) throw new CannotPatch('styles')
+    const xml = this.text(part)
+    let id: string | undefined
+    for (const [style] of xml.matchAll(/<(?:\w+:)?style\s[^>]*>[\s\S]*?<\/(?:\w+:)?style>/g))
+      if (new RegExp(`<(?:\\w+:)?name\\s[^>]*val="${name}"`, 'i').test(style)) id = /styleId="([^"]*)"/.exec(style)?.[1]
+    if (!id) {
+      id = kind === 'footnote' ? 'FootnoteReference' : 'EndnoteReference'
+      const own = id
+      append(
+        this.opened,
+        this.changes,
+        part,
+        '',
+        () =>
+          `<w:style xmlns:w="${w}" w:type="character" w:styleId="${own}"><w:name w:val="${name}"/><w:uiPriority w:val="99"/><w:rPr><w:vertAlign w:val="superscript"/></w:rPr></w:style>`,
+      )
+    }
+    this.noteStyles.set(kind, id)
+    return id
+  }
+}
+
+/** Whether the file's own thing stands in the text already: by its number where it has one, else by its whole XML. */
+function standsIn(around: string, raw: string, element: XmlElement): boolean {
+  const number = /\s(?:\w+:)?id="([^"]*)"/.exec(raw.slice(0, raw.indexOf('>') + 1))?.[1]
+  if (number === undefined) {
+    const drawing = /\bdocPr\b[^>]*?\sid="(\d+)"/.exec(raw)?.[1]
+    return drawing !== undefined && new RegExp(`\\bdocPr\\b[^>]*?\\sid="${drawing}"`).test(around)
+  }
+  const name = element.at!.name.replace(/[^\w:]/g, '')
+  return new RegExp(`<${name}\\s[^>]*?\\bid="${number.replace(/\D/g, '')}"`).test(around)
+}
+
+/** Where a comment went, the marks of what it was about go, too: they would lead to nothing. */
+function withoutLooseRanges(xml: string, before: string): string {
+  const referred = (text: string) =>
+    new Set([...text.matchAll(/<(?:\w+:)?commentReference\s[^>]*?\bid="(\d+)"/g)].map(([, id]) => id!))
+  const now = referred(xml)
+  const gone = [...referred(before)].filter((id) => !now.has(id))
+  if (!gone.length) return xml
+  return xml.replace(/<(?:\w+:)?commentRange(?:Start|End)\s[^>]*?\bid="(\d+)"[^>]*?\/>/g, (mark, id) =>
+    gone.includes(id) ? '' : mark,
+  )
+}
