@@ -202,7 +202,9 @@ export class RegionWriter {
       for (let step = index + way; step >= 0 && step < this.steps.length; step += way) {
         const [older, newer] = this.steps[step]!
         if (older < 0) {
-          if (this.items[newer]!.kind === 'end') break
+          // What gets a run of its own stands between.
+          const one = this.items[newer]!
+          if (one.kind !== 'letter' || one.text === '\t' || !sameMarks(one.marks, item.marks)) break
           continue
         }
         const beside = this.flat[older]!.item
