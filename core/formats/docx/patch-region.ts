@@ -391,7 +391,8 @@ export class RegionWriter {
       // Up to the letter before, or to the one after, whose text takes it in.
       const ahead = this.flat.findIndex((one) => one.item === into) >= this.next
       if (ahead) this.copy(into.from)
-      else this.flush()
+      // Nothing may be between here and there but what opens again.
+      this.flush()
       this.spaced.get(into.part!)?.text.push(text)
       this.out.push(escapeText(text))
       return
