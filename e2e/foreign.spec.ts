@@ -3,7 +3,8 @@
 import type { Page } from '@playwright/test'
 import ExcelJS from 'exceljs'
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate'
-import { expect, reach, signIn, test } from './office'
+import { offer } from '../server/demo/foreign'
+import { expect, fileAs, paper, reach, signIn, test } from './office'
 
 test.use({ apart: 'foreign' })
 const macros = 'application/x-workbook-with-macros.main+xml'
@@ -137,4 +138,71 @@ test('a spreadsheet with macros is opened and saved as what it is, its macros un
   expect(saved['xl/vbaProject.bin']).toEqual(parts['xl/vbaProject.bin'])
   expect(saved['[Content_Types].xml']).toEqual(parts['[Content_Types].xml'])
   expect(strFromU8(saved['xl/worksheets/sheet1.xml']!)).toContain('LK04')
+})
+
+test('a letter of another program shows its notes and comments, moves and removes them, and hands them on', async ({
+  page,
+  office,
+}) => {
+  await signIn(page, office.url)
+  const original = Buffer.from(await offer())
+  await bringIn(page, office.url, 'Offer.docx', original)
+  const signs = paper(page).getByRole('img')
+  await expect(signs).toHaveCount(5)
+  await expect(
+    paper(page).getByRole('img', { name: 'Comment: Ben Marlowe: Does this hold for both hands?' }),
+  ).toBeVisible()
+  await expect(paper(page).getByRole('img', { name: 'Equation: q = V/t' })).toHaveText('q = V/t')
+  await expect(page.getByText(/These stay in the file/)).not.toContainText('note')
+
+  // To the comment, by keys: it says all of it; removed it is named; undone it is back.
+  await page.keyboard.press('Control+Home')
+  for (let line = 0; line < 3; line++) await page.keyboard.press('ArrowDown')
+  await page.keyboard.press('End')
+  await page.keyboard.press('ArrowLeft')
+  await expect(page.getByRole('status').filter({ hasText: 'Does this hold for both hands?' })).toBeVisible()
+  await page.keyboard.press('Delete')
+  await expect(page.getByText('Comment removed: “Ben Marlowe: Does this hold for both hands?”')).toBeVisible()
+  await expect(signs).toHaveCount(4)
+  await page.keyboard.press('Control+z')
+  await expect(signs).toHaveCount(5)
+
+  // Cut, and pasted at the end of the heading.
+  await page.keyboard.press('Control+x')
+  await expect(signs).toHaveCount(4)
+  await page.keyboard.press('Control+Home')
+  await page.keyboard.press('End')
+  await page.keyboard.press('Control+v')
+  await expect(paper(page).locator('h1').getByRole('img')).toHaveText('BM')
+  await page.keyboard.press('Control+s')
+  await expect(reach(page)).toContainText('Saved as version 2')
+  const bytesOf = async (name: string) => {
+    const [version] = await office.query(
+      'select v.id from version v join entry e on e.id = v.file_id where e.name = $1 order by v.number desc limit 1',
+      [name],
+    )
+    const answer = await page.request.get(`${office.url}/api/versions/${version!.id}/bytes`)
+    return unzipSync(new Uint8Array(await answer.body()))
+  }
+  const [before, after] = [unzipSync(new Uint8Array(original)), await bytesOf('Offer.docx')]
+  for (const name of Object.keys(before))
+    if (name !== 'word/document.xml' && name !== 'docProps/core.xml') expect(after[name], name).toEqual(before[name])
+  const heading = /<w:p>(?:(?!<\/w:p>)[\s\S])*gate paddles at LK07[\s\S]*?<\/w:p>/.exec(
+    strFromU8(after['word/document.xml']!),
+  )![0]
+  expect(heading).toContain('<w:commentReference w:id="0"/>')
+
+  // All of it into a new document, in another page of the same browser.
+  await page.keyboard.press('Control+a')
+  await page.keyboard.press('Control+c')
+  await page.goto(`${office.url}/new/document`)
+  await paper(page).waitFor()
+  await page.keyboard.press('Control+v')
+  await expect(signs).toHaveCount(5)
+  await page.keyboard.press('Control+s')
+  await fileAs(page, 'Handed on')
+  const handed = await bytesOf('Handed on.docx')
+  expect(strFromU8(handed['word/footnotes.xml']!)).toContain('Measured at the sill on 14 October')
+  expect(strFromU8(handed['word/comments.xml']!)).toMatch(/w:author="Ben Marlowe"[\s\S]*both hands/)
+  expect(strFromU8(handed['word/document.xml']!)).toMatch(/<m:oMath[\s>]/)
 })

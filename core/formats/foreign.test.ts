@@ -10,6 +10,7 @@ import { documentSchema } from '../content/document'
 import { applyOps } from '../content/workbook-ops'
 import { patchDocx } from './docx/patch'
 import { readDocx } from './docx/read'
+import { writeWholeDocx } from './docx/whole'
 import { writeDocx } from './docx/write'
 import { patchXlsx } from './xlsx/patch'
 import { readXlsx } from './xlsx/read'
@@ -261,6 +262,25 @@ print(json.dumps([told('theirs.xlsx', False), told('saved.xlsx', False), told('s
       ['Sum', '=SUM(B2:B3)'],
     ])
     expect(values[3]).toEqual(['Sum', 8.5])
+  })
+  test('pandoc finds the notes and the equation of its document again in one that is written here', () => {
+    writeFileSync(join(folder, 'noted.md'), 'The sill[^1] loses $q=V/t$ a day.\n\n[^1]: Measured *drained*.\n')
+    pandoc('noted.md', '-o', 'noted.docx')
+    const { doc, limits } = readDocx(readFileSync(join(folder, 'noted.docx')))
+    expect(limits.map(({ feature }) => feature)).not.toContain('footnotes')
+    const kinds: string[] = []
+    doc.descendants(({ attrs }) => void (attrs.kind && kinds.push(`${attrs.kind}: ${attrs.words}`)))
+    expect(kinds).toEqual(['footnote: Measured drained.', 'equation: q=V/t'])
+    const { bytes, lost } = writeWholeDocx(doc)
+    expect(lost).toEqual([])
+    writeFileSync(join(folder, 'ours-noted.docx'), bytes)
+    const said = pandoc('ours-noted.docx', '-t', 'markdown')
+    expect(said).toMatch(/The sill\[\^1\] loses \$q = V\/t\$ a day\./)
+    expect(said).toMatch(/\[\^1\]: Measured \*drained\*\./)
+    python(`
+import docx
+d = docx.Document('ours-noted.docx')
+assert d.paragraphs[0].text.startswith('The sill')`)
   })
   test('python-docx finds header, footer, styles and spacing in its document again, and the new word', () => {
     python(`

@@ -29,6 +29,7 @@ import { locks as advisory } from '../sql/locks'
 import { inTransaction } from '../sql/transaction'
 import { addTemplate, templatesFor } from '../templates/service'
 import { labelVersion } from '../versions/labels'
+import { offer, offerPrices } from './foreign'
 import { seedNaming } from './naming'
 import { ods, odt } from './open-document'
 import {
@@ -300,6 +301,12 @@ async function seed(database: DataSource): Promise<void> {
     'ben',
     '2026-10-02T15:10:00Z',
   )
+  // What a firm sent, as another program wrote it.
+  for (const [name, bytes] of [
+    ['2026-11-09_LK07_Tender_Offer-of-Wherry.docx', await offer()],
+    ['2026-11-09_LK07_Tender_Prices-of-Wherry.xlsx', await offerPrices()],
+  ] as const)
+    await keep(finance, tenders, name, bytes, 'ben', '2026-11-10T09:20:00Z', 'brought in')
 
   const meetings = await folder(office, 'Minutes', '2026')
   await keep(

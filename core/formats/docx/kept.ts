@@ -181,7 +181,16 @@ function wordsIn(element: XmlElement): string {
     else if (one.name === 'mc:AlternateContent')
       visit(child(one, 'mc:Choice') ?? child(one, 'mc:Fallback') ?? { ...one, children: [] })
     else if (one.name === 'v:textpath') words += ` ${one.attributes.string ?? ''} `
-    else for (const inner of elements(one)) visit(inner)
+    else if (one.name === 'm:f') {
+      for (const part of elements(one, 'm:num')) visit(part)
+      words += '/'
+      for (const part of elements(one, 'm:den')) visit(part)
+    } else
+      for (const inner of elements(one)) {
+        // Of an equation in one line: raised, lowered, and the root.
+        words += { 'm:sup': '^', 'm:sub': '_', 'm:rad': '√' }[inner.name] ?? ''
+        visit(inner)
+      }
     if (one.name === 'w:p' || one.name === 'a:p') words += ' '
   }
   visit(element)

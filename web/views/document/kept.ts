@@ -1,0 +1,180 @@
+// How a page shows what its lines keep beside text: a small sign or the words themselves, and all of it when it is chosen.
+import { DOMParser, DOMSerializer, type Node } from 'prosemirror-model'
+import { type EditorState, Plugin, type Transaction } from 'prosemirror-state'
+import type { NodeView, NodeViewConstructor } from 'prosemirror-view'
+import { documentSchema } from '../../../core/content/document'
+import type { Kept, KeptKind } from '../../../core/content/kept'
+import { t } from '../../words/all'
+import { opened, sealed } from './seal'
+
+const names: Record<KeptKind, () => string> = {
+  footnote: () => t('document.kept-footnote'),
+  endnote: () => t('document.kept-endnote'),
+  comment: () => t('document.kept-comment'),
+  removed: () => t('document.kept-removed-text'),
+  equation: () => t('document.kept-equation'),
+  shape: () => t('document.kept-shape'),
+  chart: () => t('document.kept-chart'),
+  diagram: () => t('document.kept-diagram'),
+  object: () => t('document.kept-object'),
+  picture: () => t('document.kept-picture'),
+  symbol: () => t('document.kept-symbol'),
+  ruby: () => t('document.kept-ruby'),
+  tab: () => t('document.kept-tab'),
+  field: () => t('document.kept-field'),
+}
+/** "Footnote: See the lock diary." */
+export const keptInWords = ({ kind, words }: Kept): string =>
+  words ? t('document.kept-says', { kind: names[kind](), words }) : names[kind]()
+
+/** Signs that a reader of papers knows; their number is counted by the page (theme.css). */
+const counted = new Set<KeptKind>(['footnote', 'endnote'])
+/** Whose words stand in the line themselves. */
+const spoken = new Set<KeptKind>(['removed', 'equation', 'ruby'])
+
+function face({ kind, words }: Kept): HTMLElement {
+  const sign = document.createElement('span')
+  sign.className = 'kept-face'
+  if (counted.has(kind)) return sign
+  if (spoken.has(kind) && words) sign.textContent = words
+  else if (kind === 'comment') {
+    const author = /^(.{1,60}?): /.exec(words)?.[1] ?? ''
+    const initials = author.match(/(?<![\p{L}\p{N}])[\p{L}\p{N}]/gu)?.join('') ?? ''
+    sign.textContent = initials.slice(0, 3).toUpperCase() || '…'
+  } else {
+    const name = document.createElement('span')
+    name.className = 'kept-name'
+    name.textContent = names[kind]()
+    sign.append(name)
+    if (words) sign.append(` ${words}`)
+  }
+  return sign
+}
+
+/** @param can whether it may be removed here */
+export const keptView =
+  (can: boolean): NodeViewConstructor =>
+  (node) => {
+    const kept = node.attrs as Kept
+    const dom = document.createElement('span')
+    dom.className = `kept kept-${kept.kind}`
+    dom.title = keptInWords(kept)
+    const sign = face(kept)
+    sign.setAttribute('role', 'img')
+    sign.setAttribute('aria-label', keptInWords(kept))
+    dom.append(sign)
+    let card: HTMLElement | null = null
+    const shut = () => {
+      card?.remove()
+      card = null
+    }
+    return {
+      dom,
+      selectNode() {
+        dom.classList.add('is-chosen')
+        shut()
+        card = document.createElement('span')
+        card.className = 'kept-card'
+        card.setAttribute('role', 'status')
+        const name = document.createElement('b')
+        name.textContent = names[kept.kind]()
+        card.append(name)
+        if (kept.words) card.append(document.createElement('br'), kept.words)
+        const how = document.createElement('span')
+        how.className = 'kept-how'
+        how.textContent = can ? t('document.kept-how') : t('document.kept-how-read-only')
+        card.append(how)
+        dom.append(card)
+        // Beside the edge of the page it opens to the other side.
+        const page = dom.closest('.page-text')?.parentElement?.getBoundingClientRect()
+        if (page && card.getBoundingClientRect().right > page.right) card.classList.add('to-the-left')
+      },
+      deselectNode() {
+        dom.classList.remove('is-chosen')
+        shut()
+      },
+      ignoreMutation: () => true,
+      destroy: shut,
+    } satisfies NodeView
+  }
+
+/** Things that were in a document and are not any more, wherever they went. */
+function gone(before: Node, after: Node): Kept[] {
+  const left = new Map<string, number>()
+  const each = (doc: Node, what: (kept: Kept, key: string) => void) =>
+    doc.descendants((node) => {
+      if (node.type.name === 'kept')
+        what(node.attrs as Kept, `${node.attrs.kind} ${node.attrs.words} ${node.attrs.xml}`)
+    })
+  each(after, (_kept, key) => left.set(key, (left.get(key) ?? 0) + 1))
+  const found: Kept[] = []
+  each(before, (kept, key) => {
+    const count = left.get(key) ?? 0
+    if (count) left.set(key, count - 1)
+    else found.push(kept)
+  })
+  return found
+}
+
+/**
+ * Tells by name what went with what somebody removed; cut and undo tell for themselves.
+ * @param tell is given the sentence
+ */
+export const tellsWhatGoes = (tell: (sentence: string) => void): Plugin =>
+  new Plugin({
+    appendTransaction(transactions, before: EditorState, after: EditorState) {
+      const typed = transactions.some((one) => takesKept(one) && !/^(cut|drop)$/.test(one.getMeta('uiEvent') ?? ''))
+      const quiet = transactions.some((one) => one.getMeta('history$') || one.getMeta('followed'))
+      if (!typed || quiet) return null
+      const went = gone(before.doc, after.doc)
+      const [first] = went
+      if (first)
+        tell(
+          went.length === 1
+            ? t('document.kept-gone', { kind: names[first.kind](), words: first.words.slice(0, 80) || 'none' })
+            : t('document.kept-gone-many', { n: went.length }),
+        )
+      return null
+    },
+  })
+
+/** Whether a step took anything of it away. */
+function takesKept({ steps, docs }: Transaction): boolean {
+  return steps.some((step, index) => {
+    let takes = false
+    step.getMap().forEach((from, to) => {
+      if (to > from)
+        docs[index]!.nodesBetween(from, to, (node) => {
+          if (node.type.name === 'kept') takes = true
+          return !takes
+        })
+    })
+    return takes
+  })
+}
+
+const usual = DOMSerializer.fromSchema(documentSchema)
+/** What is copied holds all of it, so that it can come into another document; to other programs it is its words. */
+export const keptSerializer = new DOMSerializer(
+  {
+    ...usual.nodes,
+    kept: (node) => [
+      'span',
+      { class: 'kept', 'data-kept': node.attrs.kind, 'data-sealed': sealed(JSON.stringify(node.attrs)) },
+      node.attrs.words,
+    ],
+  },
+  usual.marks,
+)
+/** Only what this browser copied itself is taken as more than words: a page could put anything into the clipboard. */
+export const keptParser = new DOMParser(documentSchema, [
+  {
+    tag: 'span[data-sealed]',
+    node: 'kept',
+    getAttrs: (dom: HTMLElement) => {
+      const text = opened(dom.dataset.sealed ?? '')
+      return text === null ? false : (JSON.parse(text) as Kept)
+    },
+  },
+  ...DOMParser.fromSchema(documentSchema).rules,
+])
