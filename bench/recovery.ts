@@ -315,7 +315,8 @@ async function keystroke(kind: Kind, name: string, bytes: Uint8Array): Promise<v
         await later(3000)
         await own.page.getByTestId('grid').click({ position: { x: 300, y: 160 } })
       }
-      await typeMarks(own.page, kind, 2000)
+      // Past the beginning of a draft, which is told to the server and costs once.
+      await typeMarks(own.page, kind, 4000)
       const session = await own.page.context().newCDPSession(own.page)
       // By the thread's own clock: what other processes take meanwhile is not the keystroke's.
       await session.send('Performance.enable', { timeDomain: 'threadTicks' })
@@ -329,7 +330,7 @@ async function keystroke(kind: Kind, name: string, bytes: Uint8Array): Promise<v
         })
       })
       const before = await busy()
-      const typed = await typeMarks(own.page, kind, 5000)
+      const typed = await typeMarks(own.page, kind, 10_000)
       cost[journal].push(((await busy()) - before) / typed.length)
       if (journal === 'on')
         long.push(...(await own.page.evaluate(() => (window as unknown as { longTasks: number[] }).longTasks)))

@@ -9,6 +9,7 @@ import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils'
 import type { Node } from 'prosemirror-model'
 import type { FormulaSource } from '../calc/source'
 import { blankDocument } from '../content/document'
+import type { SheetLooks } from '../content/looks'
 import { blankWorkbook, type CellValue, type Workbook } from '../content/workbook'
 import type { DraftModel, JournalRecord } from '../contract'
 import { readDocx } from '../formats/docx/read'
@@ -26,6 +27,8 @@ export interface ReadBase<Model> {
   results?: Map<number, CellValue>[]
   /** What its formulas refer to beside cells. */
   source?: FormulaSource
+  /** How its sheets look beyond the model. */
+  looks?: SheetLooks[]
 }
 /** Readers by the form of the model that they give. A change of what a reader gives adds a number, and keeps the old reader. */
 export type Readers<Model> = Readonly<Record<number, (bytes: Uint8Array) => ReadBase<Model>>>

@@ -23,9 +23,12 @@ import {
   stateAtFirst,
 } from './session-state'
 
-/** The progress of typing is shown when it pauses this long, and at least this often; milliseconds. */
-const pause = 150
-const shownEvery = 1000
+/**
+ * The progress of typing is shown when it pauses this long, and at least this often; milliseconds. Each time the page is
+ * laid out and painted again, which a long document feels; what stops being true is taken back at once all the same.
+ */
+const pause = 500
+const shownEvery = 3000
 /** A cursor that stays for this long rests; milliseconds. */
 const restsAfter = 300
 

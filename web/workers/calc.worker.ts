@@ -6,6 +6,7 @@ import { Calculation, type Mark } from '../../core/calc/engine'
 import { type FormulaSource, noSource } from '../../core/calc/source'
 import { sayWorkbookChanges, whatWouldBeLost } from '../../core/compare/words'
 import { compareWorkbooks } from '../../core/compare/workbook'
+import { looksThrough, type SheetLooks } from '../../core/content/looks'
 import {
   blankWorkbook,
   type CellValue,
@@ -41,6 +42,8 @@ export interface WorkbookReceiver {
   rows(sheet: number, from: number, rows: (Row | undefined)[]): void
   /** Results by `row * 16384 + column`; `reset` replaces all of the sheet's. */
   results(sheet: number, values: [number, CellValue | null][], reset: boolean): void
+  /** How the sheets look beyond the model. */
+  looks(looks: readonly SheetLooks[]): void
   /** All results that are not just calculated. */
   marks(marks: Mark[]): void
 }
@@ -137,6 +140,7 @@ class WorkbookDesk {
       this.workbook = model
       replay = { seq, lostFrom, cellsBefore: before, opening: openingOfWorkbook(model) }
     }
+    if (base.looks) await receiver.looks(looksThrough(base.looks, since, base.model.sheets.length))
     for (const [index, { name, widths, frozen, rows }] of this.workbook.sheets.entries()) {
       this.results[index] ??= new Map()
       // The page began a blank workbook by itself and may have gone on with it.
@@ -191,8 +195,9 @@ class WorkbookDesk {
   /** The next save comes after this version: the work is written into it from now on. */
   standOn(bytes: Uint8Array): Promise<void> {
     return this.later(async () => {
-      const { workbook, results, source, limits } = readXlsx(bytes)
+      const { workbook, results, source, looks, limits } = readXlsx(bytes)
       const { ops } = compareWorkbooks(workbook, this.workbook)
+      await this.receiver!.looks(looksThrough(looks, ops, workbook.sheets.length))
       this.container = { bytes, workbook, results, source, limits, ops }
       this.calculation?.close()
       this.calculation = new Calculation(workbook, results, source)

@@ -3,6 +3,7 @@
 import { SaxesParser } from 'saxes'
 import type { Area, FormulaSource, NamedTable } from '../../calc/source'
 import { copier } from '../../content/formula'
+import type { CellLook, MergedArea, SheetLooks } from '../../content/looks'
 import {
   type Cell,
   type CellStyle,
@@ -29,6 +30,8 @@ export interface ReadWorkbook {
   results: Map<number, CellValue>[]
   /** What its formulas refer to beside cells. */
   source: FormulaSource
+  /** How its sheets look beyond the model. */
+  looks: SheetLooks[]
   limits: Limit[]
 }
 
@@ -170,6 +173,7 @@ export function readXlsx(bytes: Uint8Array, form: 1 | 2 = 2): ReadWorkbook {
   const tables: NamedTable[] = []
   const arrays: Area[] = []
   const hidden: Map<number, boolean>[] = []
+  const looks: SheetLooks[] = []
   for (const [index, { name, part, state }] of parts.sheets.entries()) {
     const content = opened.bytes(part)
     if (!content) throw new DamagedFile(say('formats.this-file-is-damaged-its-sheet-is', { name }))
@@ -183,6 +187,7 @@ export function readXlsx(bytes: Uint8Array, form: 1 | 2 = 2): ReadWorkbook {
       if (area) arrays.push(area)
     }
     hidden.push(read.hidden)
+    looks.push(read.looks)
     for (const relationship of opened.relationships(part).values()) {
       const feature = attachedFeatures[relationshipKind(relationship)]
       if (!feature) continue
@@ -198,7 +203,7 @@ export function readXlsx(bytes: Uint8Array, form: 1 | 2 = 2): ReadWorkbook {
     }
   }
   const source = { names: definedNamesOf(parts), tables, arrays, hidden, others: otherFilesOf(parts) }
-  return { workbook: { sheets }, results, source, limits: limits.list() }
+  return { workbook: { sheets }, results, source, looks, limits: limits.list() }
 }
 
 const attachedFeatures: Record<string, string> = {
@@ -257,6 +262,7 @@ export interface ReadSheet {
   arrays: string[]
   /** Rows that are not shown; true for those that a filter hides. */
   hidden: Map<number, boolean>
+  looks: SheetLooks
 }
 type SheetArguments = Parameters<typeof readSheetBy> extends [string, boolean, ...infer Rest] ? Rest : never
 
@@ -280,7 +286,7 @@ function readSheetBy(
   quick: boolean,
   name: string,
   strings: readonly string[],
-  cellStyles: readonly { style: CellStyle | undefined; lost: string | null }[],
+  cellStyles: readonly { style: CellStyle | undefined; lost: string | null; look: CellLook | undefined }[],
   from1904: readonly boolean[] | null,
   limits: Limits,
   room: Room,
@@ -290,6 +296,10 @@ function readSheetBy(
   const arrays: string[] = []
   const hidden = new Map<number, boolean>()
   let filter: Area | null = null
+  const merged: MergedArea[] = []
+  const heights = new Map<number, number>()
+  const hiddenColumns = new Set<number>()
+  const looks = new Map<number, CellLook>()
   const widths: Record<number, number> = {}
   const shared = new Map<string, SharedFormula>()
   const lostLooks = new Map<string, number>()
@@ -368,12 +378,15 @@ function readSheetBy(
         if (attributes.hidden === '1' || attributes.hidden === 'true')
           limits.add('hidden rows and columns (they become visible)', name)
         if (attributes.customHeight === '1' || attributes.customHeight === 'true') limits.add('row heights', name)
+        if (attributes.ht !== undefined && Number(attributes.ht) > 0) heights.set(row, Number(attributes.ht))
         break
       case 'col': {
         if (attributes.hidden === '1' || attributes.hidden === 'true')
           limits.add('hidden rows and columns (they become visible)', name)
         const first = Number(attributes.min) - 1
         const last = Math.min(Number(attributes.max) - 1, first + 1000)
+        if (attributes.hidden === '1' || attributes.hidden === 'true')
+          for (let x = first; x <= last; x++) hiddenColumns.add(x)
         if (attributes.width !== undefined && attributes.customWidth !== '0')
           for (let x = first; x <= last; x++) widths[x] = widthFromFile(Number(attributes.width))
         break
@@ -387,6 +400,10 @@ function readSheetBy(
           sheetFeatures[tagName] ?? (tagName.startsWith('conditional') ? 'conditional formats' : undefined)
         if (feature) limits.add(feature, name)
         if (tagName === 'autoFilter') filter = areaIn(attributes.ref, 0)
+        if (tagName === 'mergeCell') {
+          const area = areaIn(attributes.ref, 0)
+          if (area && (area.top !== area.bottom || area.left !== area.right)) merged.push(area)
+        }
       }
     }
   }
@@ -421,6 +438,7 @@ function readSheetBy(
   function finishCell(): void {
     const look = cellStyles[style]
     if (look?.lost) lostLooks.set(look.lost, (lostLooks.get(look.lost) ?? 0) + 1)
+    if (look?.look) looks.set(row * largestSheet.columns + column, look.look)
     const cellValue = valueOf()
     const expression = formula ? formulaOf(formula) : undefined
     if (expression !== undefined && cellValue !== undefined) results.set(row * largestSheet.columns + column, cellValue)
@@ -516,6 +534,13 @@ function readSheetBy(
     results,
     arrays,
     hidden,
+    looks: {
+      merged: merged.map(({ top, left, bottom, right }) => ({ top, left, bottom, right })),
+      heights,
+      hiddenRows: new Set(hidden.keys()),
+      hiddenColumns,
+      cells: looks,
+    },
   }
 }
 

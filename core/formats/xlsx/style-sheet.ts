@@ -1,3 +1,4 @@
+import type { BorderSide, CellLook } from '../../content/looks'
 import type { CellStyle } from '../../content/workbook'
 import { child, elements, type XmlElement } from '../opc/xml'
 import { builtInFormats } from './number-formats'
@@ -129,6 +130,39 @@ function* items(list: XmlElement | undefined, name: string): Generator<XmlElemen
       yield* elements(child(one, 'mc:Fallback') ?? elements(one).next().value ?? undefined, name)
 }
 
+const verticals: Record<string, CellLook['vertical']> = {
+  top: 'top',
+  center: 'middle',
+  justify: 'top',
+  distributed: 'middle',
+}
+/** How thick and of which kind a border's line is (§18.18.3). */
+const lines: Record<string, Omit<BorderSide, 'color'>> = {
+  thin: { width: 1, line: 'solid' },
+  hair: { width: 1, line: 'dotted' },
+  dotted: { width: 1, line: 'dotted' },
+  dashed: { width: 1, line: 'dashed' },
+  dashDot: { width: 1, line: 'dashed' },
+  dashDotDot: { width: 1, line: 'dashed' },
+  slantDashDot: { width: 2, line: 'dashed' },
+  medium: { width: 2, line: 'solid' },
+  mediumDashed: { width: 2, line: 'dashed' },
+  mediumDashDot: { width: 2, line: 'dashed' },
+  mediumDashDotDot: { width: 2, line: 'dashed' },
+  thick: { width: 3, line: 'solid' },
+  double: { width: 3, line: 'double' },
+}
+function bordersOf(border: XmlElement, palette: Palette): CellLook {
+  const look: { -readonly [side in 'top' | 'right' | 'bottom' | 'left']?: BorderSide } = {}
+  for (const element of elements(border)) {
+    const side = { start: 'left', end: 'right' }[element.name] ?? element.name
+    const line = lines[element.attributes.style ?? '']
+    if (line && (side === 'top' || side === 'right' || side === 'bottom' || side === 'left'))
+      look[side] = { ...line, color: colorOf(child(element, 'color'), palette) ?? null }
+  }
+  return look
+}
+
 const on = (element: XmlElement | undefined): boolean =>
   element !== undefined && !['0', 'false', 'none'].includes(element.attributes.val ?? '1')
 
@@ -139,7 +173,7 @@ const on = (element: XmlElement | undefined): boolean =>
 export function readCellStyles(
   root: XmlElement | undefined,
   palette: Palette = paletteOf(undefined, root),
-): { style: CellStyle | undefined; lost: string | null }[] {
+): { style: CellStyle | undefined; lost: string | null; look: CellLook | undefined }[] {
   const formats = new Map<number, string>()
   for (const format of items(child(root, 'numFmts'), 'numFmt'))
     formats.set(Number(format.attributes.numFmtId), unescapeString(format.attributes.formatCode ?? 'General'))
@@ -148,6 +182,7 @@ export function readCellStyles(
   const borders = [...items(child(root, 'borders'), 'border')].map((border) =>
     [...elements(border)].some((side) => side.attributes.style && side.attributes.style !== 'none'),
   )
+  const sides = [...items(child(root, 'borders'), 'border')].map((border) => bordersOf(border, palette))
   const usual = (font: XmlElement | undefined) =>
     `${child(font, 'sz')?.attributes.val}|${child(font, 'name')?.attributes.val}`
   return [...items(child(root, 'cellXfs'), 'xf')].map((xf) => {
@@ -176,6 +211,18 @@ export function readCellStyles(
       : usual(font) !== usual(fonts[0])
         ? 'cells with a font or text size of their own'
         : null
-    return { style: Object.keys(style).length ? style : undefined, lost }
+    const [name, size] = [child(font, 'name')?.attributes.val, Number(child(font, 'sz')?.attributes.val)]
+    const vertical = verticals[alignment?.vertical ?? '']
+    const look: CellLook = {
+      ...sides[Number(xf.attributes.borderId ?? 0)],
+      ...(name && name !== child(fonts[0], 'name')?.attributes.val && { font: name }),
+      ...(size > 0 && size < 410 && size !== Number(child(fonts[0], 'sz')?.attributes.val) && { size }),
+      ...(vertical && { vertical }),
+    }
+    return {
+      style: Object.keys(style).length ? style : undefined,
+      lost,
+      look: Object.keys(look).length ? look : undefined,
+    }
   })
 }

@@ -1,5 +1,9 @@
 /** Sentences of the tools of a spreadsheet. */
 export const sheet = {
+  'sheet.hidden-in-the-file':
+    '{rows, plural, =0 {} one {# Zeile} other {# Zeilen}}{rows, plural, =0 {} other {{columns, plural, =0 {} other { und }}}}{columns, plural, =0 {} one {# Spalte} other {# Spalten}} ausgeblendet',
+  'sheet.show-them': 'Zeigen',
+  'sheet.hide-them': 'Wieder ausblenden',
   'sheet.as-typed': 'Wie getippt',
   'sheet.whole-number': 'Ganze Zahl',
   'sheet.two-decimals': 'Zwei Nachkommastellen',

@@ -1,5 +1,9 @@
 /** Sentences of the tools of a spreadsheet. */
 export const sheet = {
+  'sheet.hidden-in-the-file':
+    '{rows, plural, =0 {} one {# row} other {# rows}}{rows, plural, =0 {} other {{columns, plural, =0 {} other { and }}}}{columns, plural, =0 {} one {# column} other {# columns}} hidden',
+  'sheet.show-them': 'Show',
+  'sheet.hide-them': 'Hide again',
   'sheet.as-typed': 'As typed',
   'sheet.whole-number': 'Whole number',
   'sheet.two-decimals': 'Two decimals',

@@ -1,4 +1,5 @@
 import { useEffect, useRef, useState } from 'react'
+import { shownLooks } from '../../../core/content/looks'
 import { wordsOfWorkbook } from '../../../core/content/words'
 import type { WorkbookEdit } from '../../../core/recovery/replay'
 import { Blank } from '../../design/controls'
@@ -38,7 +39,7 @@ export function WorkbookBody({
         if (gone) return
         if ('damaged' in read) return onDamaged(read.damaged)
         if (read.opened.carried) return onCarried(read.opened.carried)
-        onUnseen(read.opened.limits)
+        onUnseen(read.opened.limits.filter(({ feature }) => !shownLooks.has(feature)))
         if (read.opened.replay?.lostFrom) onGap(read.opened.replay.lostFrom)
         setReady(true)
         void store.stands().then((model) => model && !gone && session.standsOn(model))

@@ -12,6 +12,7 @@ import {
 import { useCallback, useEffect, useMemo, useRef, useState, useSyncExternalStore } from 'react'
 import { flushSync } from 'react-dom'
 import { entryOf, readEntry } from '../../../core/content/entry'
+import { extentOf, isPlainSheet } from '../../../core/content/looks'
 import { type Cell, cellAt, columnName, usedSize } from '../../../core/content/workbook'
 import type { CellChange } from '../../../core/content/workbook-ops'
 import type { SheetMarks } from '../../workers/looking-back'
@@ -19,9 +20,12 @@ import { type Block, clearOp, fillOp, movedCell } from './acts'
 import { displayOf, sideOf } from './display'
 import { type Entry, EntryField } from './entry-field'
 import { contrasting, useGridTheme } from './grid-theme'
+import { type CellText, cellDrawer, sceneOf, settled } from './scene'
 import type { ShownWorkbook } from './still'
 
 const usualWidth = 96
+/** Points as pixels on screen, where a usual text of 11 points has 14. */
+const sizeOf = (points: number): number => Math.min(96, Math.max(8, Math.round((points * 14) / 11)))
 
 const nothingSelected: GridSelection = { columns: CompactSelection.empty(), rows: CompactSelection.empty() }
 
@@ -55,6 +59,7 @@ export function Grid({
   marks,
   told,
   beginAt,
+  showHidden = false,
 }: {
   store: ShownWorkbook
   sheet: number
@@ -68,6 +73,8 @@ export function Grid({
   told?: { row: number; column: number } | null
   /** Where the cursor begins: column, row, width, height. */
   beginAt?: readonly number[] | null
+  /** Rows and columns that the file hides are shown. */
+  showHidden?: boolean
 }) {
   const revision = useSyncExternalStore(store.subscribe, store.snapshot)
   const theme = useGridTheme()
@@ -77,19 +84,22 @@ export function Grid({
   const [selection, setSelection] = useState<GridSelection>({ ...nothingSelected, current: currentAt(beginAt) })
   const model = store.workbook.sheets[sheet]!
   const used = useMemo(() => usedSize(model), [model])
+  const looks = store.looksOf(sheet)
+  const scene = useMemo(() => sceneOf(looks, showHidden), [looks, showHidden])
   const [entry, setEntry] = useState<Entry | null>(null)
   const [room, setRoom] = useState({ rows: 200, columns: 26 })
-  const rows = Math.max(used.rows + 100, room.rows)
-  const columnCount = Math.max(used.columns + 6, room.columns)
+  const reaches = useMemo(() => extentOf(looks), [looks])
+  const rows = Math.max(used.rows + 100, reaches.rows + 20, room.rows)
+  const columnCount = Math.max(used.columns + 6, reaches.columns + 2, room.columns)
   const columns = useMemo(
     () =>
       Array.from({ length: columnCount }, (_, x) => ({
         id: String(x),
         title: columnName(x),
-        width: model.widths[x] ?? usualWidth,
+        width: scene.isHidden('column', x) ? 0 : (model.widths[x] ?? usualWidth),
         hasMenu: false,
       })),
-    [columnCount, model.widths],
+    [columnCount, model.widths, scene],
   )
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: another sheet begins where it rested
@@ -142,15 +152,33 @@ export function Grid({
   // A result that follows from another change is not a change of its own: its number is coloured, not its cell.
   const following = useMemo(() => new Set(marks?.following), [marks])
   // biome-ignore lint/correctness/useExhaustiveDependencies: drawn anew when the workbook says that something changed
-  const getCellContent = useCallback(
-    ([x, y]: Item): GridCell => {
+  const textOf = useCallback(
+    (y: number, x: number): CellText => {
       const cell = cellAt(model, y, x)
+      const result = cell?.formula === undefined ? undefined : store.result(sheet, y, x)
+      return { text: displayOf(cell, result), align: sideOf(cell, result), wrap: cell?.style?.wrap ?? false }
+    },
+    [model, revision, sheet],
+  )
+  const drawCell = useMemo(
+    () => (isPlainSheet(looks) ? undefined : cellDrawer(scene, (x) => columns[x]?.width ?? usualWidth, textOf)),
+    [looks, scene, columns, textOf],
+  )
+  // biome-ignore lint/correctness/useExhaustiveDependencies: drawn anew when the workbook says that something changed
+  const getCellContent = useCallback(
+    ([column, row]: Item): GridCell => {
+      // A merged area is its first cell; the others only carry its ground.
+      const area = scene.mergedAt(row, column)
+      const covered = area && (area.top !== row || area.left !== column)
+      const [x, y] = covered ? [area.left, area.top] : [column, row]
+      const cell = cellAt(model, y, x)
+      const look = looks.cells.get(y * 16384 + x)
       const result = cell?.formula === undefined ? undefined : store.result(sheet, y, x)
       const style = cell?.style
       const mark = told?.row === y && told.column === x ? theme.toldCell : isMarked(y, x) ? theme.markedCell : undefined
       const follows = following.has(y * 16384 + x)
       const standing = store.markOf(sheet, y, x)?.standing
-      const text = displayOf(cell, result)
+      const text = covered ? '' : displayOf(cell, result)
       // What is not known any more is shown with the doubt that is due, to ears as well.
       const shown = standing === 'stale' ? `${text} ?` : text
       return {
@@ -162,21 +190,33 @@ export function Grid({
         readonly: !editable,
         contentAlign: sideOf(cell, result),
         ...(style?.wrap && { allowWrapping: true }),
-        ...((mark || follows || style || standing) && {
+        ...((mark || follows || style || standing || look) && {
           themeOverride: {
             ...(mark ? { bgCell: mark } : style?.fill && { bgCell: style.fill, textDark: contrasting(style.fill) }),
             ...(style?.color && { textDark: style.color }),
             ...((follows || standing === 'stale') && !style?.fill && { textDark: theme.followingText }),
             ...(standing === 'kept' && !style?.fill && !style?.color && { textDark: theme.keptText }),
-            ...((style?.bold || style?.italic) && {
-              baseFontStyle: `${style.italic ? 'italic ' : ''}${style.bold ? '700 ' : ''}14px`,
+            ...((style?.bold || style?.italic || look?.size) && {
+              baseFontStyle: `${style?.italic ? 'italic ' : ''}${style?.bold ? '700 ' : ''}${look?.size ? sizeOf(look.size) : 14}px`,
+            }),
+            ...(look?.font && {
+              fontFamily: `"${look.font.replace(/["\\;]/g, '')}", Atkinson Hyperlegible Next Variable`,
             }),
           },
         }),
       }
     },
-    [model, revision, editable, sheet, isMarked, following, told, theme],
+    [model, revision, editable, sheet, isMarked, following, told, theme, scene, looks],
   )
+  const select = (next: GridSelection) => {
+    const { current } = next
+    const single = current && current.range.width === 1 && current.range.height === 1
+    if (!single || isPlainSheet(looks)) return setSelection(next)
+    const to = settled(scene, selection.current?.cell, current.cell as Item, [columnCount, rows])
+    setSelection({ ...next, current: { ...current, ...to } })
+    if (to.cell[0] !== current.cell[0] || to.cell[1] !== current.cell[1])
+      inner.current?.scrollTo(to.cell[0], to.cell[1])
+  }
 
   const paste = ([x, y]: Item, values: readonly (readonly string[])[]) => {
     const text = asText(values.map((row) => [...row]))
@@ -243,9 +283,19 @@ export function Grid({
   ) => {
     const frame = holder.current?.getBoundingClientRect()
     if (!editable || !at || !frame) return
+    const area = scene.mergedAt(row, column)
+    const far = area && inner.current?.getBounds(area.right, area.bottom)
     // At once, and not with the next frame: the letter after this one must find the field.
     flushSync(() =>
-      setEntry({ row, column, entry, x: at.x - frame.x, y: at.y - frame.y, width: at.width, height: at.height }),
+      setEntry({
+        row,
+        column,
+        entry,
+        x: at.x - frame.x,
+        y: at.y - frame.y,
+        width: far ? far.x + far.width - at.x : at.width,
+        height: far ? far.y + far.height - at.y : at.height,
+      }),
     )
   }
   const finish = (text: string | null, [dx, dy]: readonly [number, number]) => {
@@ -257,14 +307,12 @@ export function Grid({
       store.change([{ op: 'cells', sheet, cells: [{ row, column, cell: readEntry(text, before) }] }])
     else store.typing(null)
     if (dx || dy) {
-      const cell: Item = [
+      const wanted: Item = [
         Math.max(0, Math.min(columnCount - 1, column + dx)),
         Math.max(0, Math.min(rows - 1, row + dy)),
       ]
-      setSelection({
-        ...nothingSelected,
-        current: { cell, range: { x: cell[0], y: cell[1], width: 1, height: 1 }, rangeStack: [] },
-      })
+      const { cell, range } = settled(scene, [column, row], wanted, [columnCount, rows])
+      setSelection({ ...nothingSelected, current: { cell, range, rangeStack: [] } })
       inner.current?.scrollTo(cell[0], cell[1])
     }
     takeFocus()
@@ -290,7 +338,7 @@ export function Grid({
           if (typeof gridRef === 'function') gridRef(instance)
           else if (gridRef) gridRef.current = instance
         }}
-        theme={theme}
+        theme={drawCell ? { ...theme, horizontalBorderColor: 'transparent' } : theme}
         width="100%"
         height="100%"
         columns={columns}
@@ -298,10 +346,11 @@ export function Grid({
         getCellContent={getCellContent}
         getCellsForSelection
         gridSelection={selection}
-        onGridSelectionChange={setSelection}
+        onGridSelectionChange={select}
         cellActivationBehavior="double-click"
         rowMarkers="clickable-number"
-        rowHeight={26}
+        rowHeight={scene.rowHeight}
+        {...(drawCell && { drawCell })}
         headerHeight={28}
         smoothScrollX
         smoothScrollY
@@ -314,7 +363,7 @@ export function Grid({
         onPaste={editable ? paste : false}
         trapFocus={false}
         scaleToRem={false}
-        verticalBorder
+        verticalBorder={!drawCell}
         keybindings={{ search: false, downFill: false, rightFill: false }}
         onDelete={(gone) => {
           if (!editable) return false
@@ -391,7 +440,10 @@ export function Grid({
           )
         }}
         onCellClicked={([x, y], event) => {
-          if (event.isDoubleClick && x >= 0) begin(x, y, entryOf(cellAt(model, y, x)), inner.current?.getBounds(x, y))
+          if (!event.isDoubleClick || x < 0) return
+          const area = scene.mergedAt(y, x)
+          const [column, row] = area ? [area.left, area.top] : [x, y]
+          begin(column, row, entryOf(cellAt(model, row, column)), inner.current?.getBounds(column, row))
         }}
       />
       {entry && (

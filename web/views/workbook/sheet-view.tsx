@@ -13,6 +13,7 @@ import type { SheetMarks } from '../../workers/looking-back'
 import { type Block, sortOp, styleOp, usedPart } from './acts'
 import { EntryLine, Sum } from './entry-line'
 import { Grid, type GridPlace } from './grid'
+import { HiddenLines } from './hidden-lines'
 import { SheetTabs } from './sheet-tabs'
 import { SheetTools } from './sheet-tools'
 import { noteOf } from './standing'
@@ -81,6 +82,8 @@ export function SheetView({
   // biome-ignore lint/correctness/useExhaustiveDependencies: told when the place changed; who is told stays the same
   useEffect(() => onPlace?.(index, place), [index, place])
   const sheet = store.workbook.sheets[index]!
+  const looks = store.looksOf(index)
+  const [showHidden, setShowHidden] = useState(false)
   const cell = cellAt(sheet, place.row, place.column)
   const style: CellStyle = cell?.style ?? {}
   const used = usedSize(sheet)
@@ -225,8 +228,10 @@ export function SheetView({
           onMenu={(at, about) => editable && setMenu({ ...at, about })}
           gridRef={grid}
           beginAt={rested?.[0] === index ? rested.slice(1) : null}
+          showHidden={showHidden}
         />
         <SheetTabs store={store} index={index} editable={editable} change={change} onChoose={setChosen}>
+          <HiddenLines looks={looks} shown={showHidden} onShow={setShowHidden} />
           {many && <Sum store={store} index={index} block={usedPart(sheet, place.block, used.columns)} />}
         </SheetTabs>
       </div>

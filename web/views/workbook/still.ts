@@ -1,4 +1,5 @@
 // A workbook that is only looked at: an earlier moment, with the results its file holds.
+import { noLooks, type SheetLooks } from '../../../core/content/looks'
 import { type CellValue, largestSheet, type Workbook } from '../../../core/content/workbook'
 import type { WorkbookStore } from './store'
 
@@ -9,6 +10,7 @@ export type ShownWorkbook = Pick<
   | 'reveal'
   | 'result'
   | 'markOf'
+  | 'looksOf'
   | 'busy'
   | 'change'
   | 'undo'
@@ -33,6 +35,9 @@ export class StillWorkbook implements ShownWorkbook {
     return this.results[sheet]?.get(row * largestSheet.columns + column)
   }
   markOf(): undefined {}
+  looksOf(): SheetLooks {
+    return noLooks
+  }
   change(): void {}
   undo(): void {}
   redo(): void {}

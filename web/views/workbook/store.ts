@@ -3,6 +3,7 @@
 
 import { proxy, type Remote, wrap } from 'comlink'
 import type { Mark } from '../../../core/calc/engine'
+import { looksThrough, noLooks, type SheetLooks } from '../../../core/content/looks'
 import {
   blankWorkbook,
   type CellValue,
@@ -31,7 +32,9 @@ export class WorkbookStore {
   revision = 0
   private results: Map<number, CellValue>[] = []
   private marked: ReadonlyMap<number, Mark>[] = []
-  private readonly done: { ops: WorkbookOp[]; inverse: WorkbookOp[] }[] = []
+  private looks: readonly SheetLooks[] = []
+  /** Each with how the sheets looked before, which only undoing brings back. */
+  private readonly done: { ops: WorkbookOp[]; inverse: WorkbookOp[]; looks?: readonly SheetLooks[] }[] = []
   private undone: { ops: WorkbookOp[]; inverse: WorkbookOp[] }[] = []
   private readonly listeners = new Set<() => void>()
   private readonly worker = new Worker(new URL('../../workers/calc.worker.ts', import.meta.url), {
@@ -79,6 +82,10 @@ export class WorkbookStore {
           this.results[index] = map
           this.changed()
         },
+        looks: (looks: SheetLooks[]) => {
+          this.looks = looks
+          this.changed()
+        },
         marks: (marks: Mark[]) => {
           const bySheet: Map<number, Mark>[] = []
           for (const mark of marks) (bySheet[mark.sheet] ??= new Map()).set(mark.key, mark)
@@ -108,6 +115,10 @@ export class WorkbookStore {
   markOf(sheet: number, row: number, column: number): Mark | undefined {
     return this.marked[sheet]?.get(row * largestSheet.columns + column)
   }
+  /** How a sheet looks beyond what can be changed. */
+  looksOf(sheet: number): SheetLooks {
+    return this.looks[sheet] ?? noLooks
+  }
   /** The results of all formulas, by sheet. */
   get allResults(): ReadonlyMap<number, CellValue>[] {
     return this.results
@@ -125,7 +136,7 @@ export class WorkbookStore {
       inverse.unshift(...invertOp(workbook, op))
       workbook = applyOp(workbook, op)
     }
-    this.done.push({ ops, inverse })
+    this.done.push({ ops, inverse, looks: this.looks })
     if (this.done.length > workbookUndoDepth) this.done.shift()
     this.undone = []
     this.take(workbook, ops)
@@ -133,6 +144,7 @@ export class WorkbookStore {
   /** Takes in what another tab did in the same draft; it is in the journal already and is not undone here. */
   follow({ ops }: WorkbookEdit): void {
     if (ops.length === 0) return
+    this.looks = looksThrough(this.looks, ops, this.workbook.sheets.length)
     this.workbook = ops.reduce((workbook, op) => applyOp(workbook, op), this.workbook)
     this.changed()
     void this.desk.then((desk) => desk.apply(ops))
@@ -161,7 +173,7 @@ export class WorkbookStore {
     const last = this.done.pop()
     if (!last) return
     this.undone.push(last)
-    this.take(last.inverse.reduce(applyOp, this.workbook), last.inverse, 'undo')
+    this.take(last.inverse.reduce(applyOp, this.workbook), last.inverse, 'undo', last.looks)
   }
   redo(): void {
     const next = this.undone.pop()
@@ -195,7 +207,13 @@ export class WorkbookStore {
     this.worker.terminate()
   }
 
-  private take(workbook: Workbook, ops: WorkbookOp[], did?: 'undo' | 'redo'): void {
+  private take(
+    workbook: Workbook,
+    ops: WorkbookOp[],
+    did?: 'undo' | 'redo',
+    looks = looksThrough(this.looks, ops, this.workbook.sheets.length),
+  ): void {
+    this.looks = looks
     this.workbook = workbook
     this.onEdit?.({ ops }, did && { did })
     this.calculating++

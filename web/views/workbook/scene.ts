@@ -1,0 +1,240 @@
+// What a sheet's own looks mean on the screen: how high its rows are, which cells are one, where the cursor goes past
+// what is hidden, and how a cell with borders or a place in a merged area is drawn.
+import type { DrawCellCallback, Item, Rectangle } from '@glideapps/glide-data-grid'
+import type { BorderSide, MergedArea, SheetLooks } from '../../../core/content/looks'
+import { largestSheet } from '../../../core/content/workbook'
+
+export const usualHeight = 26
+/** A row's height on screen, from the points that a file has: a usual row of 15 points is a usual one here. */
+const pixelsOf = (points: number): number => Math.max(10, Math.round((points * 4) / 3) + 6)
+
+export interface Scene {
+  looks: SheetLooks
+  rowHeight: number | ((row: number) => number)
+  mergedAt: (row: number, column: number) => MergedArea | undefined
+  isHidden: (axis: 'row' | 'column', line: number) => boolean
+}
+
+/** @param open whether what is hidden is shown all the same */
+export function sceneOf(looks: SheetLooks, open: boolean): Scene {
+  const { heights, merged } = looks
+  const hiddenRows = open ? new Set<number>() : looks.hiddenRows
+  const hiddenColumns = open ? new Set<number>() : looks.hiddenColumns
+  // By row where an area has few of them; there may be thousands of areas, and each cell that is drawn asks.
+  const byRow = new Map<number, MergedArea[]>()
+  const tall: MergedArea[] = []
+  for (const area of merged)
+    if (area.bottom - area.top > 200) tall.push(area)
+    else
+      for (let row = area.top; row <= area.bottom; row++) {
+        const there = byRow.get(row)
+        if (there) there.push(area)
+        else byRow.set(row, [area])
+      }
+  const holds = (row: number, column: number) => (area: MergedArea) =>
+    row >= area.top && row <= area.bottom && column >= area.left && column <= area.right
+  return {
+    looks,
+    rowHeight:
+      heights.size || hiddenRows.size
+        ? (row) => {
+            if (hiddenRows.has(row)) return 0
+            const own = heights.get(row)
+            return own === undefined ? usualHeight : pixelsOf(own)
+          }
+        : usualHeight,
+    mergedAt: (row, column) => byRow.get(row)?.find(holds(row, column)) ?? tall.find(holds(row, column)),
+    isHidden: (axis, line) => (axis === 'row' ? hiddenRows : hiddenColumns).has(line),
+  }
+}
+
+/**
+ * Where the cursor goes when it is sent to a cell: past what is hidden, to the first cell of a merged area, and out of
+ * one on the other side.
+ * @param from where it is @param size columns and rows that there are
+ * @returns the cell, and the range that it stands for
+ */
+export function settled(
+  { mergedAt, isHidden }: Scene,
+  from: Item | undefined,
+  [column, row]: Item,
+  [columns, rows]: Item,
+): { cell: Item; range: Rectangle } {
+  let [x, y] = [column, row]
+  const [dx, dy] = from ? [Math.sign(column - from[0]), Math.sign(row - from[1])] : [0, 0]
+  const left = from && mergedAt(from[1], from[0])
+  if (left && mergedAt(y, x) === left && (dx > 0 || dy > 0) && !(dx && dy)) {
+    if (dx > 0) x = left.right + 1
+    else y = left.bottom + 1
+  }
+  const pass = (line: number, way: number, most: number, axis: 'row' | 'column'): number => {
+    let at = line
+    while (at >= 0 && at < most && isHidden(axis, at)) at += way
+    // Nothing is shown that way: back to what is.
+    if (at < 0 || at >= most) {
+      at = line
+      while (at >= 0 && at < most && isHidden(axis, at)) at -= way
+    }
+    return Math.min(most - 1, Math.max(0, at))
+  }
+  x = pass(Math.min(x, columns - 1), dx || 1, columns, 'column')
+  y = pass(Math.min(y, rows - 1), dy || 1, rows, 'row')
+  const area = mergedAt(y, x)
+  return area
+    ? {
+        cell: [area.left, area.top],
+        range: {
+          x: area.left,
+          y: area.top,
+          width: area.right - area.left + 1,
+          height: area.bottom - area.top + 1,
+        },
+      }
+    : { cell: [x, y], range: { x, y, width: 1, height: 1 } }
+}
+
+const stronger = (a: BorderSide | undefined, b: BorderSide | undefined): BorderSide | undefined =>
+  a && b ? (b.width > a.width ? b : a) : (a ?? b)
+
+/** How one line of text of a cell is set. */
+export interface CellText {
+  text: string
+  align: 'left' | 'center' | 'right'
+  wrap: boolean
+}
+
+/** @param widthOf a column's width in pixels @param textOf what a cell says */
+export function cellDrawer(
+  scene: Scene,
+  widthOf: (column: number) => number,
+  textOf: (row: number, column: number) => CellText,
+): DrawCellCallback {
+  const { looks, mergedAt } = scene
+  const heightOf = (row: number) => (typeof scene.rowHeight === 'number' ? scene.rowHeight : scene.rowHeight(row))
+  const lookOf = (row: number, column: number) =>
+    row < 0 || column < 0 ? undefined : looks.cells.get(row * largestSheet.columns + column)
+  const sum = (from: number, to: number, of: (line: number) => number) => {
+    let all = 0
+    for (let line = from; line < to; line++) all += of(line)
+    return all
+  }
+  return ({ ctx, theme, rect, col, row }, drawContent) => {
+    if (rect.height < 2) return
+    if (col < 0) return drawContent()
+    const { x, y, width, height } = rect
+    const area = mergedAt(row, col)
+    const look = lookOf(row, col)
+    if (area || look?.vertical === 'top') {
+      const [top, left] = area ? [area.top, area.left] : [row, col]
+      const box = area
+        ? {
+            x: x - sum(left, col, widthOf),
+            y: y - sum(top, row, heightOf),
+            width: sum(left, area.right + 1, widthOf),
+            height: sum(top, area.bottom + 1, heightOf),
+          }
+        : { x, y, width, height }
+      ctx.save()
+      ctx.beginPath()
+      ctx.rect(x, y, width, height)
+      ctx.clip()
+      setText(ctx, textOf(top, left), box, lookOf(top, left)?.vertical ?? 'middle', theme)
+      ctx.restore()
+    } else drawContent()
+    // Lines are drawn at a cell's right and lower edge; between two cells the stronger border holds.
+    const inside = (other: MergedArea | undefined) => area !== undefined && other === area
+    if (!inside(mergedAt(row, col + 1)))
+      edge(ctx, stronger(look?.right, lookOf(row, col + 1)?.left), theme, x + width, y, height, 'down', -1)
+    if (!inside(mergedAt(row + 1, col)))
+      edge(ctx, stronger(look?.bottom, lookOf(row + 1, col)?.top), theme, x, y + height, width, 'across', -1)
+    if (col === 0 && look?.left) edge(ctx, look.left, theme, x, y, height, 'down', 1)
+    if (row === 0 && look?.top) edge(ctx, look.top, theme, x, y, width, 'across', 1)
+  }
+}
+
+interface Colours {
+  textDark: string
+  borderColor: string
+  baseFontFull?: string
+  cellHorizontalPadding: number
+}
+
+/** One line along an edge, inside of it. @param way to which side of the edge it is: -1 before, 1 behind */
+function edge(
+  ctx: CanvasRenderingContext2D,
+  side: BorderSide | undefined,
+  theme: Colours,
+  x: number,
+  y: number,
+  length: number,
+  along: 'down' | 'across',
+  way: 1 | -1,
+): void {
+  // Black is how text is; in the dark it is light.
+  const color = side ? (side.color && side.color !== '#000000' ? side.color : theme.textDark) : theme.borderColor
+  const stroke = (offset: number, width: number) => {
+    const at = way < 0 ? -offset - width : offset
+    ctx.fillStyle = color
+    const dash = side?.line === 'dashed' ? 6 : side?.line === 'dotted' ? 2 : 0
+    if (!dash) {
+      if (along === 'down') ctx.fillRect(x + at, y, width, length)
+      else ctx.fillRect(x, y + at, length, width)
+      return
+    }
+    for (let from = 0; from < length; from += dash * 1.5) {
+      const part = Math.min(dash, length - from)
+      if (along === 'down') ctx.fillRect(x + at, y + from, width, part)
+      else ctx.fillRect(x + from, y + at, part, width)
+    }
+  }
+  if (side?.line === 'double') {
+    stroke(0, 1)
+    stroke(2, 1)
+  } else stroke(0, side?.width ?? 1)
+}
+
+/** Text in a box, in the font that is set. */
+function setText(
+  ctx: CanvasRenderingContext2D,
+  { text, align, wrap }: CellText,
+  box: Rectangle,
+  vertical: 'top' | 'middle' | 'bottom',
+  theme: Colours,
+): void {
+  if (!text) return
+  if (theme.baseFontFull) ctx.font = theme.baseFontFull
+  ctx.fillStyle = theme.textDark
+  ctx.textAlign = align
+  ctx.textBaseline = 'middle'
+  const pad = theme.cellHorizontalPadding
+  const size = Number(/([\d.]+)px/.exec(ctx.font)?.[1] ?? 14)
+  const step = size * 1.35
+  const lines = wrap ? wrapped(ctx, text, box.width - 2 * pad) : text.split('\n', 1)
+  const all = lines.length * step
+  const first =
+    (vertical === 'top'
+      ? box.y + 4
+      : vertical === 'bottom'
+        ? box.y + box.height - 4 - all
+        : box.y + (box.height - all) / 2) +
+    step / 2
+  const at = align === 'left' ? box.x + pad : align === 'right' ? box.x + box.width - pad : box.x + box.width / 2
+  for (const [index, line] of lines.entries()) ctx.fillText(line, at, first + index * step)
+}
+
+function wrapped(ctx: CanvasRenderingContext2D, text: string, width: number): string[] {
+  const lines: string[] = []
+  for (const paragraph of text.split('\n')) {
+    let line = ''
+    for (const word of paragraph.split(/(?<=\s)/)) {
+      if (line && ctx.measureText(line + word.trimEnd()).width > width) {
+        lines.push(line.trimEnd())
+        line = ''
+      }
+      line += word
+    }
+    lines.push(line)
+    if (lines.length > 200) break
+  }
+  return lines
+}
