@@ -31,6 +31,8 @@ async function ledger(): Promise<Buffer> {
   sheet.getCell('D5').value = { formula: 'SUM(takings)', result: 231 }
   sheet.getCell('D6').value = { formula: 'OFFICE.ROUNDING(D5)', result: 230 }
   sheet.getCell('D7').value = { formula: 'D6+1', result: 231 }
+  sheet.getCell('A9').value = 'checked'
+  sheet.getRow(9).hidden = true
   workbook.definedNames.add('Tolls!$D$2:$D$4', 'takings')
   sheet.getCell('B2').dataValidation = { type: 'whole', operator: 'between', formulae: [0, 500] }
   return Buffer.from(await workbook.xlsx.writeBuffer())
@@ -60,11 +62,26 @@ test('a spreadsheet of another program is reckoned, marked where it is not, and 
   await expect(cell(4, 4)).toHaveText('231')
   await expect(cell(4, 5)).toHaveText('230')
   // To the cell that is not calculated here, by keys.
-  await page.getByTestId('grid').click({ position: { x: 120, y: 40 } })
+  await page.getByTestId('grid').click({ position: { x: 180, y: 40 } })
+  const address = page.getByTestId('address')
+  await expect(address).toHaveText('A1')
+  // The heading over three columns is one cell to the cursor, whichever of them is meant; a row out of sight is passed.
   await page.keyboard.press('ArrowRight')
-  await page.keyboard.press('ArrowRight')
+  await expect(address).toHaveText('D1')
+  await page.keyboard.press('ArrowLeft')
+  await expect(address).toHaveText('A1')
   await page.keyboard.press('ArrowRight')
   for (let row = 0; row < 5; row++) await page.keyboard.press('ArrowDown')
+  for (let row = 0; row < 3; row++) await page.keyboard.press('ArrowDown')
+  await expect(address).toHaveText('D10')
+  await expect(page.getByText('1 row hidden')).toBeVisible()
+  await page.getByRole('button', { name: 'Show', exact: true }).press('Enter')
+  await page.getByTestId('grid').click({ position: { x: 180, y: 40 } })
+  await page.keyboard.press('ArrowDown')
+  await page.keyboard.press('ArrowRight')
+  await page.keyboard.press('ArrowRight')
+  await page.keyboard.press('ArrowRight')
+  for (let row = 0; row < 4; row++) await page.keyboard.press('ArrowDown')
   await expect(page.getByTestId('address')).toHaveText('D6')
   await expect(page.getByText('Kept as it came with the file: OFFICE.ROUNDING is not calculated here')).toBeVisible()
   // What it reads changes: it is not known any more, nor what follows from it; the sum by its name is.
@@ -155,6 +172,8 @@ test('a letter of another program shows its notes and comments, moves and remove
   await expect(paper(page).getByRole('img', { name: 'Equation: q = V/t' })).toHaveText('q = V/t')
   await expect(page.getByText(/These stay in the file/)).not.toContainText('note')
 
+  // Lines end elsewhere until the page has its own letters.
+  await page.evaluate(() => document.fonts.ready)
   // To the comment, by keys: it says all of it; removed it is named; undone it is back.
   await page.keyboard.press('Control+Home')
   for (let line = 0; line < 3; line++) await page.keyboard.press('ArrowDown')

@@ -1,7 +1,7 @@
 // How a page shows what its lines keep beside text: a small sign or the words themselves, and all of it when it is chosen.
 import { DOMParser, DOMSerializer, type Node } from 'prosemirror-model'
-import { type EditorState, Plugin, type Transaction } from 'prosemirror-state'
-import type { NodeView, NodeViewConstructor } from 'prosemirror-view'
+import { type EditorState, Plugin, TextSelection, type Transaction } from 'prosemirror-state'
+import type { EditorView, NodeView, NodeViewConstructor } from 'prosemirror-view'
 import { documentSchema } from '../../../core/content/document'
 import type { Kept, KeptKind } from '../../../core/content/kept'
 import { t } from '../../words/all'
@@ -152,6 +152,37 @@ function takesKept({ steps, docs }: Transaction): boolean {
     return takes
   })
 }
+
+/** The selection as the page has it, where the editor has not heard of it yet. */
+function catchUp(view: EditorView): void {
+  const there = view.dom.ownerDocument.getSelection()
+  const { selection, doc, tr } = view.state
+  if (!there?.anchorNode || !there.focusNode || !(selection instanceof TextSelection)) return
+  if (!view.dom.contains(there.anchorNode) || !view.dom.contains(there.focusNode)) return
+  const anchor = doc.resolve(view.posAtDOM(there.anchorNode, there.anchorOffset))
+  const head = doc.resolve(view.posAtDOM(there.focusNode, there.focusOffset))
+  if (anchor.pos === selection.anchor && head.pos === selection.head) return
+  if (anchor.parent.inlineContent && head.parent.inlineContent)
+    view.dispatch(tr.setSelection(new TextSelection(anchor, head)))
+}
+/**
+ * The caret of a fast hand is ahead of what the editor knows of it: an arrow would pass over what it should choose, and
+ * what is pasted would come where the caret was.
+ */
+export const caretKeptUp = new Plugin({
+  props: {
+    handleKeyDown(view, { key, shiftKey, ctrlKey, altKey, metaKey }) {
+      if (/^Arrow(?:Left|Right)$/.test(key) && !shiftKey && !ctrlKey && !altKey && !metaKey) catchUp(view)
+      return false
+    },
+    handleDOMEvents: {
+      paste: (view) => {
+        catchUp(view)
+        return false
+      },
+    },
+  },
+})
 
 const usual = DOMSerializer.fromSchema(documentSchema)
 /** What is copied holds all of it, so that it can come into another document; to other programs it is its words. */

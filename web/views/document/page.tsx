@@ -8,7 +8,7 @@ import type { JournalRecord } from '../../../core/contract'
 import type { DocumentEdit } from '../../../core/recovery/replay'
 import { t } from '../../words/all'
 import { insertImage } from './images'
-import { keptParser, keptSerializer, keptView, tellsWhatGoes } from './kept'
+import { caretKeptUp, keptParser, keptSerializer, keptView, tellsWhatGoes } from './kept'
 import { documentPlugins } from './plugins'
 import { atRest, type How, howOf, Phrases, throughHistory } from './undo'
 
@@ -90,7 +90,9 @@ export function DocumentPage({
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: a view is made anew where it may be written to or not, or shows another document; what goes on in it is its own
   useEffect(() => {
-    const plugins = still ? [onlyLooking] : [...documentPlugins(editable), tellsWhatGoes((sentence) => toast(sentence))]
+    const plugins = still
+      ? [onlyLooking]
+      : [caretKeptUp, ...documentPlugins(editable), tellsWhatGoes((sentence) => toast(sentence))]
     const before = !still && left.current?.json === json ? (left.current?.state ?? null) : null
     let begun: EditorState
     // Whoever may write no more, or again, sees the work as it was left, not as it was opened.

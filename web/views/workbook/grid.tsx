@@ -24,6 +24,8 @@ import { type CellText, cellDrawer, sceneOf, settled } from './scene'
 import type { ShownWorkbook } from './still'
 
 const usualWidth = 96
+/** A row of no height has no number either. */
+const unseen = { textLight: 'transparent', textMedium: 'transparent', textDark: 'transparent' }
 /** Points as pixels on screen, where a usual text of 11 points has 14. */
 const sizeOf = (points: number): number => Math.min(96, Math.max(8, Math.round((points * 14) / 11)))
 
@@ -208,11 +210,28 @@ export function Grid({
     },
     [model, revision, editable, sheet, isMarked, following, told, theme, scene, looks],
   )
+  // Where the cursor begins may be in the middle of a merged area, or out of sight.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: looks come once for a sheet, and change with its rows and columns
+  useEffect(() => {
+    if (isPlainSheet(looks)) return
+    setSelection((now) => {
+      const { current } = now
+      if (!current || current.range.width > 1 || current.range.height > 1) return now
+      return {
+        ...now,
+        current: { ...current, ...settled(scene, undefined, current.cell as Item, [columnCount, rows]) },
+      }
+    })
+  }, [scene, sheet])
+  const byKey = useRef(false)
+  const inMerged = !!selection.current && !!scene.mergedAt(selection.current.cell[1], selection.current.cell[0])
   const select = (next: GridSelection) => {
     const { current } = next
     const single = current && current.range.width === 1 && current.range.height === 1
     if (!single || isPlainSheet(looks)) return setSelection(next)
-    const to = settled(scene, selection.current?.cell, current.cell as Item, [columnCount, rows])
+    // A click means the cell that it is on; only keys go past an area.
+    const from = byKey.current ? selection.current?.cell : undefined
+    const to = settled(scene, from, current.cell as Item, [columnCount, rows])
     setSelection({ ...next, current: { ...current, ...to } })
     if (to.cell[0] !== current.cell[0] || to.cell[1] !== current.cell[1])
       inner.current?.scrollTo(to.cell[0], to.cell[1])
@@ -322,6 +341,12 @@ export function Grid({
     <div
       ref={holder}
       className="relative min-h-0 flex-1 overflow-hidden"
+      onKeyDownCapture={() => {
+        byKey.current = true
+      }}
+      onPointerDownCapture={() => {
+        byKey.current = false
+      }}
       onPointerUp={() =>
         setTimeout(() => {
           if (document.activeElement === document.body) takeFocus()
@@ -364,6 +389,8 @@ export function Grid({
         trapFocus={false}
         scaleToRem={false}
         verticalBorder={!drawCell}
+        drawFocusRing={!inMerged}
+        getRowThemeOverride={(row) => (scene.isHidden('row', row) ? unseen : undefined)}
         keybindings={{ search: false, downFill: false, rightFill: false }}
         onDelete={(gone) => {
           if (!editable) return false

@@ -141,6 +141,8 @@ export function cellDrawer(
       setText(ctx, textOf(top, left), box, lookOf(top, left)?.vertical ?? 'middle', theme)
       ctx.restore()
     } else drawContent()
+    // The grid remembers what it set, and would write on in the colour of the lines.
+    const { fillStyle } = ctx
     // Lines are drawn at a cell's right and lower edge; between two cells the stronger border holds.
     const inside = (other: MergedArea | undefined) => area !== undefined && other === area
     if (!inside(mergedAt(row, col + 1)))
@@ -149,6 +151,7 @@ export function cellDrawer(
       edge(ctx, stronger(look?.bottom, lookOf(row + 1, col)?.top), theme, x, y + height, width, 'across', -1)
     if (col === 0 && look?.left) edge(ctx, look.left, theme, x, y, height, 'down', 1)
     if (row === 0 && look?.top) edge(ctx, look.top, theme, x, y, width, 'across', 1)
+    ctx.fillStyle = fillStyle
   }
 }
 
