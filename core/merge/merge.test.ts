@@ -34,7 +34,7 @@ describe('works that neither came of the other', () => {
               expect(there).toContain(word)
         }
       }),
-      { numRuns: 80 },
+      { numRuns: 60 },
     )
     fc.assert(
       fc.property(anyHistory(6), anyHistory(6), ({ end: mine }, { end: theirs }) => {
@@ -57,7 +57,7 @@ describe('works that neither came of the other', () => {
         }
         expect(partOfWorkbook(mine, theirs, [])).toEqual(mine)
       }),
-      { numRuns: 80 },
+      { numRuns: 60 },
     )
   })
 })
@@ -76,7 +76,7 @@ describe('documents', () => {
           expect(conflicts).toEqual([])
         }
       }),
-      { numRuns: 150 },
+      { numRuns: 100 },
     )
   })
   test('it is symmetric but for conflicts, always opens, and loses no letter that a side typed', () => {
@@ -91,7 +91,7 @@ describe('documents', () => {
         if (!one.conflicts.length) expect(one.doc.eq(other.doc)).toBe(true)
         for (const { from, to } of one.conflicts) expect(() => one.doc.slice(from, to)).not.toThrow()
       }),
-      { numRuns: 200 },
+      { numRuns: 130 },
     )
   })
   test('every mark that a side typed is in the result or in a shown conflict', () => {
@@ -110,7 +110,7 @@ describe('documents', () => {
           for (const index of list.keys())
             if (node.textContent.includes(`${side}${index}`)) expect(shown).toContain(`${side}${index}`)
       }),
-      { numRuns: 200 },
+      { numRuns: 130 },
     )
   })
   test('changes that do not touch combine, down to the word; where they touch both are kept', () => {
@@ -168,7 +168,7 @@ describe('workbooks', () => {
         expect(sorted(workbook)).toEqual(sorted(side))
         expect(conflicts).toEqual([])
       }),
-      { numRuns: 180 },
+      { numRuns: 120 },
     )
   })
   test('a formula moves with the rows that the other side put in, and conflicts are cells with both', () => {
@@ -223,7 +223,7 @@ describe('workbooks', () => {
           for (let index = 0; index < 6; index++)
             if (JSON.stringify(book).includes(`"${side}${index}"`)) expect(shown).toContain(`"${side}${index}"`)
       }),
-      { numRuns: 180 },
+      { numRuns: 120 },
     )
   })
 })
@@ -234,6 +234,6 @@ test('the steps from a document to its merge make exactly it', () => {
       expect(transformTo(one, edited(one, edits)).doc.content.eq(edited(one, edits).content)).toBe(true)
       expect(transformTo(one, other).doc.content.eq(other.content)).toBe(true)
     }),
-    { numRuns: 150 },
+    { numRuns: 100 },
   )
 })

@@ -445,7 +445,7 @@ test('whatever happens in whatever order: nothing acknowledged is missing, nothi
       await expectNothingLost(world, storage)
     }),
     {
-      numRuns: Number(process.env.KEEPER_RUNS ?? 400),
+      numRuns: Number(process.env.KEEPER_RUNS ?? 260),
       seed: process.env.KEEPER_SEED ? Number(process.env.KEEPER_SEED) : undefined,
     },
   )

@@ -201,7 +201,7 @@ describe('core/rights and may() in the database', () => {
           await agree()
         }
       }),
-      { numRuns: Number(process.env.RIGHTS_RUNS ?? 40) },
+      { numRuns: Number(process.env.RIGHTS_RUNS ?? 22) },
     )
   })
 })

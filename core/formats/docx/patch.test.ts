@@ -158,7 +158,7 @@ describe('an edit is written into the file', () => {
         expect(count(bodyOf(after), /footnoteReference/g)).toBe(things('footnote'))
         expect(count(bodyOf(after), /<w:del /g)).toBe(things('removed'))
       }),
-      { numRuns: 250 },
+      { numRuns: 160 },
     )
     // Hardly any is left to be written whole.
     const sum = (of: 'all' | 'kept') => [...kinds.values()].reduce((total, tally) => total + tally[of], 0)
@@ -181,7 +181,7 @@ describe('an edit is written into the file', () => {
           expect(error).toBeInstanceOf(NotPatched)
         }
       }),
-      { numRuns: 120 },
+      { numRuns: 80 },
     )
   })
   test('a word changes its own letters and nothing else, with what is around it in the same run', () => {

@@ -97,7 +97,7 @@ describe('finding', () => {
           await expect.element(screen.getByRole('status')).toHaveTextContent(count ? `${count} found` : 'Not here')
         },
       ),
-      { numRuns: 15 },
+      { numRuns: 9 },
     )
   })
 })

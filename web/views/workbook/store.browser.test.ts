@@ -112,7 +112,7 @@ test('whatever is done, undone and redone: the model is what was done, its journ
       )
       store.close()
     }),
-    { numRuns: 12 },
+    { numRuns: 7 },
   )
 })
 
