@@ -172,6 +172,8 @@ test('a letter of another program shows its notes and comments, moves and remove
   await expect(paper(page).getByRole('img', { name: 'Equation: q = V/t' })).toHaveText('q = V/t')
   await expect(page.getByText(/These stay in the file/)).not.toContainText('note')
 
+  await expect(page.getByRole('region', { name: 'Page header' })).toHaveText('Wherry and Sons, Millwrights')
+  await expect(page.getByRole('region', { name: 'Page footer' })).toHaveText('Page 1')
   // Lines end elsewhere until the page has its own letters.
   await page.evaluate(() => document.fonts.ready)
   // To the comment, by keys: it says all of it; removed it is named; undone it is back.

@@ -68,6 +68,15 @@ function readBody(
   return { doc, limits: reader.limits.list() }
 }
 
+/**
+ * Another story of a file (§17.2: a header, a footer), to be shown.
+ * @returns undefined when the part is not there @throws DamagedFile
+ */
+export function readStory(opened: OpcPackage, part: string): Node | undefined {
+  const root = opened.xml(part)
+  return root && new Reader(opened, part, new KeptThings(opened, part, root), null, opened.mainPart()).story(root)
+}
+
 export type Piece =
   | {
       is: 'paragraph'
@@ -170,6 +179,10 @@ class Reader {
   private near = ''
   private fieldDepth = 0
   private inInstruction = false
+  private instruction = ''
+  /** Texts so far, and how many there were when a field's result began. */
+  private said = 0
+  private saidAt = 0
   private readonly foreignStyles = new Set<string>()
 
   constructor(
@@ -177,10 +190,14 @@ class Reader {
     main: string,
     private readonly things: KeptThings | null,
     private readonly source: DocumentSource | null = null,
+    /** The part that leads to styles and numbering, where another one is read. */
+    lead = main,
   ) {
     this.relationships = opened.relationships(main)
     const part = (kind: string) =>
-      [...this.relationships.values()].find((relationship) => relationshipKind(relationship) === kind)
+      [...(lead === main ? this.relationships : opened.relationships(lead)).values()].find(
+        (relationship) => relationshipKind(relationship) === kind,
+      )
     const xml = (kind: string) => {
       const target = part(kind)?.target
       return target === undefined ? undefined : opened.xml(target)
@@ -207,6 +224,14 @@ class Reader {
     }
     const blocks = this.assemble(pieces)
     return nodes.doc.create({ page: pageOf(section) }, blocks.length ? blocks : [nodes.paragraph.create()])
+  }
+
+  /** What is shown of a field that has no result: of a page's number the first. */
+  private pageNumber = false
+  story(root: XmlElement): Node {
+    this.pageNumber = true
+    const blocks = this.assemble(this.pieces(root, true))
+    return nodes.doc.create(null, blocks.length ? blocks : [nodes.paragraph.create()])
   }
 
   /** Cells of all tables so far, also those that only fill rows up. */
@@ -409,7 +434,10 @@ class Reader {
     for (const part of elements(element)) {
       const text = (value: string) => {
         const kept = storableText(value)
-        if (kept && !this.inInstruction) into.push(documentSchema.text(kept, set))
+        if (kept && !this.inInstruction) {
+          this.said++
+          into.push(documentSchema.text(kept, set))
+        }
       }
       if (this.source) {
         for (; told < into.length; told++) this.source.parts.set(into[told] as Node, this.source.last!)
@@ -455,14 +483,22 @@ class Reader {
           if (type === 'begin') {
             if (this.fieldDepth++ === 0) this.limits.add('fields (their last result stays)', this.near)
             this.inInstruction = true
-          } else if (type === 'separate') this.inInstruction = false
-          else if (type === 'end') {
+            this.instruction = ''
+          } else if (type === 'separate') {
+            this.inInstruction = false
+            this.saidAt = this.said
+          } else if (type === 'end') {
+            const none = this.inInstruction || this.said === this.saidAt
+            if (this.pageNumber && none && /^\s*PAGE\b/i.test(this.instruction))
+              into.push(documentSchema.text('1', set))
             this.fieldDepth = Math.max(0, this.fieldDepth - 1)
             this.inInstruction = false
           }
           break
         }
         case 'w:instrText':
+          this.instruction += textOf(part)
+          break
         case 'w:delText':
         case 'w:delInstrText':
         case 'w:rPr':

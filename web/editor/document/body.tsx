@@ -4,6 +4,7 @@ import { Step } from 'prosemirror-transform'
 import type { EditorView } from 'prosemirror-view'
 import { useEffect, useRef, useState } from 'react'
 import { blankDocument, documentSchema, openingOf } from '../../../core/content/document'
+import { type PageEdge, shownEdges } from '../../../core/content/edges'
 import { noWords, wordsOfDocument } from '../../../core/content/words'
 import type { JournalRecord } from '../../../core/contract'
 import type { DocumentEdit } from '../../../core/recovery/replay'
@@ -35,6 +36,7 @@ export function DocumentBody({
   onGap,
 }: BodyProps) {
   const [json, setJson] = useState<unknown>(() => (opening.bytes || opening.records ? null : blankDocument().toJSON()))
+  const [edges, setEdges] = useState<readonly PageEdge[]>([])
   const [tail, setTail] = useState<JournalRecord[]>([])
   const [view, setView] = useState<EditorView | null>(null)
   const [tools, setTools] = useState<ToolState | null>(null)
@@ -64,13 +66,18 @@ export function DocumentBody({
         if (gone) return
         if ('damaged' in read) return onDamaged(read.damaged)
         if (read.opened.carried) return onCarried(read.opened.carried)
-        onUnseen(read.opened.limits)
+        onUnseen(read.opened.limits.filter(({ feature }) => !shownEdges.has(feature)))
         const lost = read.opened.replay?.lostFrom
         if (lost) onGap(lost)
         session.standsOn(read.opened.stands)
         setTail(read.opened.tail)
         setJson(read.opened.json)
       })
+    // After the text, which is what somebody waits for.
+    if (opening.bytes)
+      void codec()
+        .readEdges(opening.bytes)
+        .then((read) => !gone && setEdges(read))
     return () => {
       gone = true
     }
@@ -207,6 +214,7 @@ export function DocumentBody({
             tail={tail}
             rested={session.restedAt}
             onEdit={(edit, how) => session.record(edit, how)}
+            edges={edges}
             onView={setView}
             onChange={(state) => {
               session.moved()

@@ -4,9 +4,11 @@ import { Decoration, DecorationSet, EditorView } from 'prosemirror-view'
 import { type CSSProperties, useEffect, useRef } from 'react'
 import { toast } from 'sonner'
 import { documentFromJSON, documentSchema, type Page } from '../../../core/content/document'
+import type { PageEdge } from '../../../core/content/edges'
 import type { JournalRecord } from '../../../core/contract'
 import type { DocumentEdit } from '../../../core/recovery/replay'
 import { t } from '../../words/all'
+import { PageEdges } from './edges'
 import { insertImage } from './images'
 import { caretKeptUp, keptParser, keptSerializer, keptView, tellsWhatGoes } from './kept'
 import { documentPlugins } from './plugins'
@@ -59,6 +61,7 @@ export function DocumentPage({
   onChange,
   autoFocus,
   marked,
+  edges,
 }: {
   json: unknown
   editable: boolean
@@ -72,6 +75,8 @@ export function DocumentPage({
   autoFocus?: boolean
   /** The page of an earlier moment: what of it differs from now. It can be selected and not changed. */
   marked?: readonly Marked[]
+  /** What stands at the head and the foot of the pages. */
+  edges?: readonly PageEdge[]
 }) {
   const host = useRef<HTMLDivElement>(null)
   const handlers = useRef({ onEdit, onChange })
@@ -162,7 +167,7 @@ export function DocumentPage({
   return (
     <div
       ref={host}
-      className={`mx-auto my-6 min-h-[85%] bg-sheet shadow-page ${still ? 'page-then' : ''} ${still && isLong(json) ? 'page-long' : ''}`}
+      className={`relative mx-auto my-6 min-h-[85%] bg-sheet shadow-page ${still ? 'page-then' : ''} ${still && isLong(json) ? 'page-long' : ''}`}
       style={
         {
           width: pixels(page.width),
@@ -171,7 +176,10 @@ export function DocumentPage({
           '--page-side': `min(8%, ${pixels(page.left)}px)`,
         } as CSSProperties
       }
-    />
+    >
+      {/* Beside the editor's own element, which React knows nothing of. */}
+      {edges && edges.length > 0 && <PageEdges edges={edges} />}
+    </div>
   )
 }
 
