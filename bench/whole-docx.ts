@@ -282,8 +282,39 @@ export function judgeDocx(path: string, random: () => number, tell: (text: strin
       told,
     ])
   }
+  // Something kept in a line goes to the end of another paragraph: what it is stands there as it was.
+  const things: { node: Node; at: number; in: Node }[] = []
+  doc.descendants((node, at, parent) => {
+    if (node.type.name === 'kept') things.push({ node, at, in: parent! })
+  })
+  const thing = pick(things.filter((one) => usable.some(({ node }) => node === one.in)))
+  const goal = thing && pick(usable.filter(({ node, top }) => top && node !== thing.in))
+  if (thing && goal) {
+    const change = new Transform(doc).insert(goal.at + 1 + goal.node.content.size, thing.node)
+    change.delete(change.mapping.map(thing.at), change.mapping.map(thing.at) + 1)
+    const both = [thing.in.textContent, goal.node.textContent]
+    edit('kept-moved', change, { before: both, after: both, mayGo: ['rPr'] })
+  }
+  // All of it, as far as a clipboard has it, into a file of another.
+  if (before) {
+    const target = new Transform(before.doc).insert(before.doc.content.size, doc.content).doc
+    let written: Uint8Array | null = null
+    try {
+      written = patchDocx(before.bytes, target).bytes
+    } catch (error) {
+      if (!(error instanceof NotPatched)) throw error
+      tell(`pasted: ${error.message}`)
+    }
+    const lost = written
+      ? Object.keys(partsNow(before.bytes)).filter((name) => !(name in partsNow(written)))
+      : ['not written into the file']
+    judged.kinds.push(['pasted', lost, true])
+  }
+  before = { bytes, doc }
   return judged
 }
+/** The file judged last. */
+let before: { bytes: Uint8Array; doc: Node } | null = null
 /** A row of cells that go over several cannot simply be cut out of the model. */
 const spans = (table: Node): boolean => {
   let found = false

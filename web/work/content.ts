@@ -2,6 +2,7 @@
 
 import type { CellRange } from '../../core/compare/bring-back-cells'
 import type { Part } from '../../core/compare/replacements'
+import type { SheetLooks } from '../../core/content/looks'
 import type { FileWords } from '../../core/content/words'
 import type { CellValue } from '../../core/content/workbook'
 import type { WorkbookOp } from '../../core/content/workbook-ops'
@@ -44,7 +45,13 @@ export interface Content {
    */
   takeIn?(base: Work | null, theirs: Work, part: TakenPart | null, adopted: boolean): Promise<TakenIn>
   /** The work as it is now, as plain data, and what its formulas result in; the same object while nothing changed. */
-  present?(): { state: unknown; results: ReadonlyMap<number, CellValue>[]; token: unknown }
+  present?(): {
+    state: unknown
+    results: ReadonlyMap<number, CellValue>[]
+    /** How its sheets look beyond the model. */
+    looks?: readonly SheetLooks[]
+    token: unknown
+  }
   /** Makes a change that brings something back, as one edit that can be undone, and shows where. */
   bringBack?(change: BroughtBack): void
   /** What is selected. */

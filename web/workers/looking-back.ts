@@ -11,6 +11,7 @@ import { type TracedPlace, Tracer } from '../../core/compare/trace'
 import { sayDocumentChanges, sayWorkbookChanges } from '../../core/compare/words'
 import { compareWorkbooks, type Results, reversed, type WorkbookChanges } from '../../core/compare/workbook'
 import { blankDocument, documentFromJSON } from '../../core/content/document'
+import { isPlainSheet, looksThrough, type SheetLooks } from '../../core/content/looks'
 import { blankWorkbook, type CellValue, type Workbook } from '../../core/content/workbook'
 import type { WorkbookOp } from '../../core/content/workbook-ops'
 import type { JournalRecord } from '../../core/contract'
@@ -50,6 +51,8 @@ export interface ThenWorkbook {
   /** Make the workbook as it was of the workbook as it is: less to hand over than the whole of it. */
   ops: WorkbookOp[]
   results: Map<number, CellValue>[]
+  /** How its sheets looked beyond the model. */
+  looks: readonly SheetLooks[]
   summary: Sentence
   /** By sheet of the earlier workbook. */
   marks: SheetMarks[]
@@ -61,11 +64,12 @@ type Decoded =
       kind: 'spreadsheet'
       workbook: Workbook
       results: Map<number, CellValue>[]
+      looks: readonly SheetLooks[]
       /** What it came of; the work as it is now came of none. */
       file: ReadFile | null
     }
 /** A workbook as its file has it. */
-type ReadFile = Pick<ReadWorkbook, 'workbook' | 'results' | 'source'>
+type ReadFile = Pick<ReadWorkbook, 'workbook' | 'results' | 'source' | 'looks'>
 export type Comparison = { summary: Sentence } & (
   | { kind: 'document' | 'lines'; older: unknown; newer: unknown; changes: DocumentChanges }
   | { kind: 'spreadsheet'; older: ShownSheets; newer: ShownSheets; changes: Omit<WorkbookChanges, 'ops'> }
@@ -74,6 +78,7 @@ export type Comparison = { summary: Sentence } & (
 interface ShownSheets {
   workbook: Workbook
   results: Map<number, CellValue>[]
+  looks: readonly SheetLooks[]
 }
 
 /** Moments that are kept decoded. */
@@ -93,10 +98,17 @@ function decode(kind: 'document' | 'spreadsheet', { id, bytes, records }: Moment
     const doc = bytes ? readDocx(bytes).doc : blankDocument()
     decoded = { kind, doc: records ? replayDocument(doc, records).model : doc }
   } else {
-    const read: ReadFile = bytes ? readXlsx(bytes) : { workbook: blankWorkbook(), results: [], source: noSource }
+    const read: ReadFile = bytes
+      ? readXlsx(bytes)
+      : { workbook: blankWorkbook(), results: [], source: noSource, looks: [] }
+    const workbook = records ? replayWorkbook(read.workbook, records).model : read.workbook
     decoded = {
       kind,
-      workbook: records ? replayWorkbook(read.workbook, records).model : read.workbook,
+      workbook,
+      looks:
+        workbook === read.workbook || read.looks.every(isPlainSheet)
+          ? read.looks
+          : looksThrough(read.looks, compareWorkbooks(read.workbook, workbook).ops, read.workbook.sheets.length),
       // What its file results in is of the file, not of the edits on top.
       results: records ? [] : read.results,
       file: read,
@@ -177,6 +189,7 @@ function besideWorkbook(then: DecodedWorkbook, now: DecodedWorkbook): ThenWorkbo
     kind: 'spreadsheet',
     ops: back.ops,
     results: then.results,
+    looks: then.looks,
     summary: sayWorkbookChanges(reversed(back)),
     marks,
   }
@@ -202,11 +215,16 @@ export const lookingBack = {
   },
 
   /** The work as it is now; told again whenever it changed. */
-  setPresent(kind: 'document' | 'spreadsheet', state: unknown, results: Results): void {
+  setPresent(
+    kind: 'document' | 'spreadsheet',
+    state: unknown,
+    results: Results,
+    looks: readonly SheetLooks[] = [],
+  ): void {
     present =
       kind === 'document'
         ? { kind, doc: documentFromJSON(state) }
-        : { kind, workbook: state as Workbook, results: results.map((one) => new Map(one)), file: null }
+        : { kind, workbook: state as Workbook, results: results.map((one) => new Map(one)), looks, file: null }
     ready.clear()
   },
 

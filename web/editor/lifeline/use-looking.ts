@@ -69,7 +69,7 @@ export function useLooking(
   const tellPresent = async () => {
     const present = session.present()
     if (!present || present.token === toldToken.current) return
-    await compareWork().setPresent(kind, present.state, present.results)
+    await compareWork().setPresent(kind, present.state, present.results, present.looks)
     toldToken.current = present.token
     toldState.current = present.state
   }

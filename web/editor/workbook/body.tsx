@@ -52,7 +52,12 @@ export function WorkbookBody({
       follow: (edit) => store.follow(edit as WorkbookEdit),
       takeIn: (base, theirs, part, adopted) =>
         takeInWorkbook(store, base, theirs, part, adopted, (sheet, row, column) => store.reveal?.(sheet, row, column)),
-      present: () => ({ state: store.workbook, results: store.allResults, token: store.workbook }),
+      present: () => ({
+        state: store.workbook,
+        results: store.allResults,
+        looks: store.allLooks,
+        token: store.workbook,
+      }),
       selected: () => chosen.current,
       resting: () => {
         const at = chosen.current

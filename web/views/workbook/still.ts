@@ -30,13 +30,14 @@ export class StillWorkbook implements ShownWorkbook {
   constructor(
     readonly workbook: Workbook,
     private readonly results: readonly ReadonlyMap<number, CellValue>[],
+    private readonly looks: readonly SheetLooks[] = [],
   ) {}
   result(sheet: number, row: number, column: number): CellValue | undefined {
     return this.results[sheet]?.get(row * largestSheet.columns + column)
   }
   markOf(): undefined {}
-  looksOf(): SheetLooks {
-    return noLooks
+  looksOf(sheet: number): SheetLooks {
+    return this.looks[sheet] ?? noLooks
   }
   change(): void {}
   undo(): void {}

@@ -119,6 +119,9 @@ export class WorkbookStore {
   looksOf(sheet: number): SheetLooks {
     return this.looks[sheet] ?? noLooks
   }
+  get allLooks(): readonly SheetLooks[] {
+    return this.looks
+  }
   /** The results of all formulas, by sheet. */
   get allResults(): ReadonlyMap<number, CellValue>[] {
     return this.results
