@@ -287,36 +287,36 @@ test('a damaged file is kept and not opened; one that holds more keeps it, and s
     .click()
   const good = Buffer.from(writeDocx(doc(h(1, 'Gate paddles'), p('Sound.'))))
   const broken = good.subarray(0, good.length - 100)
-  // The same file with a footnote in it, stored anew.
+  // The same file with a field in it, stored anew.
   const { unzipSync, zipSync, strFromU8, strToU8 } = await import('fflate')
   const parts = unzipSync(good)
   parts['word/document.xml'] = strToU8(
     strFromU8(parts['word/document.xml']!).replace(
       'Sound.</w:t></w:r>',
-      'Sound.</w:t></w:r><w:r><w:footnoteReference w:id="1"/></w:r>',
+      'Sound.</w:t></w:r><w:fldSimple w:instr=" DATE "/>',
     ),
   )
   const chooser = page.waitForEvent('filechooser')
   await page.getByRole('button', { name: 'Bring in files' }).click()
   await (await chooser).setFiles([
     { name: 'Broken.docx', mimeType: 'application/octet-stream', buffer: broken },
-    { name: 'Footnote.docx', mimeType: 'application/octet-stream', buffer: Buffer.from(zipSync(parts)) },
+    { name: 'Field.docx', mimeType: 'application/octet-stream', buffer: Buffer.from(zipSync(parts)) },
   ])
   await expect(page.getByText('2 of 2 files brought in')).toBeVisible()
   const folder = page.url()
   await page.getByRole('link', { name: 'Broken.docx', exact: true }).click()
   await expect(page.getByText(/This file is damaged: .* It is kept as it is; you can download it\./)).toBeVisible()
   await page.goto(folder)
-  await page.getByRole('link', { name: 'Footnote.docx', exact: true }).click()
+  await page.getByRole('link', { name: 'Field.docx', exact: true }).click()
   // What is not shown is told, and stays in the file.
-  await expect(page.getByText(/These stay in the file .*1 footnote \(near ‹Gate paddles›\)/)).toBeVisible()
+  await expect(page.getByText(/These stay in the file .*1 field \(its last result stays\) \(near ‹Gate paddles›\)/)).toBeVisible()
   await paper(page).press('Control+End')
   await page.keyboard.type(' Repaired.')
   await page.keyboard.press('Control+s')
   await expect(reach(page)).toContainText('Saved as version 2')
   const newest = async () => {
     const [row] = await office.query(
-      "select v.id from version v join entry e on e.id = v.file_id where e.name = 'Footnote.docx' order by v.number desc limit 1",
+      "select v.id from version v join entry e on e.id = v.file_id where e.name = 'Field.docx' order by v.number desc limit 1",
     )
     return unzipSync(
       new Uint8Array(await (await page.request.get(`${office.url}/api/versions/${row!.id}/bytes`)).body()),
@@ -324,7 +324,7 @@ test('a damaged file is kept and not opened; one that holds more keeps it, and s
   }
   const second = await newest()
   expect(strFromU8(second['word/document.xml']!)).toContain(
-    'Sound. Repaired.</w:t></w:r><w:r><w:footnoteReference w:id="1"/></w:r>',
+    'Sound. Repaired.</w:t></w:r><w:fldSimple w:instr=" DATE "/>',
   )
   for (const name of Object.keys(parts)) if (name !== 'word/document.xml') expect(second[name]).toEqual(parts[name])
   // Removed with its paragraph it is told by name before the next version is without it.
@@ -333,11 +333,11 @@ test('a damaged file is kept and not opened; one that holds more keeps it, and s
   await page.keyboard.press('Backspace')
   await page.keyboard.press('Control+s')
   await expect(page.getByRole('dialog')).toContainText('Version 3 would lose these')
-  await expect(page.getByRole('dialog')).toContainText('1 footnote')
+  await expect(page.getByRole('dialog')).toContainText('1 field')
   await page.getByRole('button', { name: 'Save as a separate file' }).click()
-  await fileAs(page, 'Without footnote')
+  await fileAs(page, 'Without field')
   const [facts] = await office.query(
-    "select count(*)::int as n from version v join entry e on e.id = v.file_id where e.name = 'Footnote.docx'",
+    "select count(*)::int as n from version v join entry e on e.id = v.file_id where e.name = 'Field.docx'",
   )
   expect(facts).toEqual({ n: 2 })
 })

@@ -108,7 +108,7 @@ const { list } = fc.letrec<{ list: Node; item: Node }>((tie) => ({
 }))
 const flow = fc.oneof({ weight: 4, arbitrary: paragraph }, heading, quote, list)
 
-const table = fc
+export const anyTable = fc
   .tuple(
     fc.integer({ min: 1, max: 4 }),
     fc.integer({ min: 1, max: 4 }),
@@ -146,7 +146,7 @@ const block = fc.oneof(
   { weight: 2, arbitrary: heading },
   quote,
   { weight: 2, arbitrary: list },
-  { weight: 2, arbitrary: table },
+  { weight: 2, arbitrary: anyTable },
   fc.constant(nodes.page_break.create()),
 )
 const page = fc.constantFrom(a4, { width: 16838, height: 11906, top: 720, right: 900, bottom: 720, left: 900 })

@@ -7,6 +7,7 @@ import { append, type Changes, freePart, relate, typeOfPart } from '../opc/add-p
 import { standingAlone } from '../opc/alone'
 import { type OpcPackage, relationshipKind, relationshipsPartOf } from '../opc/package'
 import { elements, escapeAttribute, parseXml, type XmlElement, xmlHead } from '../opc/xml'
+import { styleOf } from './add-style'
 import { isNote, type NoteKind, notesOf, numberOf, standsBesideRuns } from './kept'
 import { runPropertiesFor } from './patch-look'
 import { CannotPatch } from './patch-region'
@@ -178,27 +179,12 @@ export class KeptWriter {
   private noteStyle(kind: NoteKind): string {
     const known = this.noteStyles.get(kind)
     if (known) return known
-    const name = `${kind} reference`
-    const part = [...this.opened.relationships(this.main).values()].find(
-      (one) => relationshipKind(one) === 'styles' && !one.external,
-    )?.target
-    if (!part) throw new CannotPatch('styles')
-    const xml = this.text(part)
-    let id: string | undefined
-    for (const [style] of xml.matchAll(/<(?:\w+:)?style\s[^>]*>[\s\S]*?<\/(?:\w+:)?style>/g))
-      if (new RegExp(`<(?:\\w+:)?name\\s[^>]*val="${name}"`, 'i').test(style)) id = /styleId="([^"]*)"/.exec(style)?.[1]
-    if (!id) {
-      id = kind === 'footnote' ? 'FootnoteReference' : 'EndnoteReference'
-      const own = id
-      append(
-        this.opened,
-        this.changes,
-        part,
-        '',
-        () =>
-          `<w:style xmlns:w="${w}" w:type="character" w:styleId="${own}"><w:name w:val="${name}"/><w:uiPriority w:val="99"/><w:rPr><w:vertAlign w:val="superscript"/></w:rPr></w:style>`,
-      )
-    }
+    const id = styleOf(this.opened, this.changes, this.main, {
+      name: `${kind} reference`,
+      id: kind === 'footnote' ? 'FootnoteReference' : 'EndnoteReference',
+      kind: 'character',
+      inside: '<w:uiPriority w:val="99"/><w:rPr><w:vertAlign w:val="superscript"/></w:rPr>',
+    })
     this.noteStyles.set(kind, id)
     return id
   }

@@ -6,6 +6,7 @@ import { Fragment, type Node } from 'prosemirror-model'
 import { Transform } from 'prosemirror-transform'
 import { describe, expect, test } from 'vitest'
 import { documentSchema } from '../../content/document'
+import { anyTable } from '../../content/document.arbitrary'
 import { NotPatched } from '../refusals'
 import { patchDocx as patched } from './patch'
 import { layItems } from './patch-diff'
@@ -254,6 +255,54 @@ describe('an edit is written into the file', () => {
     expect(patched(base, new Transform(doc).delete(at, doc.content.size).doc).lost).toMatchObject([
       { feature: 'fields (their last result stays)', count: 1 },
     ])
+  })
+  test('a table comes between two paragraphs, whatever is in it, and nothing else changes', () => {
+    fc.assert(
+      fc.property(body, anyTable, fc.nat(), (xml, table, where) => {
+        const base = fileOf(xml)
+        const { doc } = readDocx(base)
+        const places: number[] = []
+        doc.forEach((_node, at) => void places.push(at))
+        const target = new Transform(doc).insert(places[where % places.length]!, table).doc
+        let after: string
+        try {
+          const saved = patchDocx(base, target)
+          expect(readDocx(saved).doc.eq(target)).toBe(true)
+          after = bodyOf(saved)
+        } catch (error) {
+          // A picture or a list in a cell may need what such a file has no way to say.
+          expect(error).toBeInstanceOf(NotPatched)
+          expect(JSON.stringify(table)).toMatch(/image|list|link/)
+          return
+        }
+        const at = after.indexOf('<w:tbl>')
+        expect(after.slice(0, at) + after.slice(after.lastIndexOf('</w:tbl>') + '</w:tbl>'.length)).toBe(xml)
+      }),
+      { numRuns: 30 },
+    )
+  })
+  test('a heading and a quote bring their styles into a file that had none, once', () => {
+    const base = fileOf('<w:p><w:r><w:t>Lead</w:t></w:r></w:p><w:p><w:r><w:t>Rest</w:t></w:r></w:p>')
+    const { doc } = readDocx(base)
+    const { nodes } = documentSchema
+    const text = (said: string) => documentSchema.text(said)
+    const target = new Transform(doc)
+      .insert(0, nodes.heading.create({ level: 3 }, text('Sill')))
+      .insert(0, nodes.heading.create({ level: 3 }, text('Gate')))
+      .insert(0, nodes.blockquote.create(null, nodes.paragraph.create(null, text('As it was said')))).doc
+    const after = patchDocx(base, target)
+    expect(readDocx(after).doc.eq(target)).toBe(true)
+    const styles = strFromU8(unzipSync(after)['word/styles.xml']!)
+    expect(styles.match(/w:val="heading 3"/g)).toHaveLength(1)
+    expect(styles).toContain('w:styleId="Heading3"><w:name w:val="heading 3"/><w:basedOn w:val="N"/>')
+    expect(styles.match(/w:val="quote"/g)).toHaveLength(1)
+    // A file without any styles gets them.
+    const parts = unzipSync(base)
+    delete parts['word/styles.xml']
+    const relations = strFromU8(parts['word/_rels/document.xml.rels']!)
+    parts['word/_rels/document.xml.rels'] = strToU8(relations.replace(/<Relationship Id="rId1"[^>]*\/>/, ''))
+    const bare = patchDocx(zipSync(parts), target)
+    expect(readDocx(bare).doc.eq(target)).toBe(true)
   })
   test('a list, a link and a picture come into a file that had none', () => {
     const base = fileOf('<w:p><w:r><w:t>Lead</w:t></w:r></w:p><w:p><w:r><w:t>Item</w:t></w:r></w:p>')

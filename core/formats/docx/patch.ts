@@ -9,6 +9,7 @@ import { spannedTree } from '../opc/spanned-xml'
 import { Splices, textOfPart } from '../opc/spans'
 import { elements, escapeAttribute, escapeText, type XmlElement } from '../opc/xml'
 import { DamagedFile, type Limit, NotPatched, type Written } from '../refusals'
+import { styleOf } from './add-style'
 import { layItems, type Step } from './patch-diff'
 import {
   type Item,
@@ -31,7 +32,9 @@ import {
 } from './patch-look'
 import { addList } from './patch-numbering'
 import { CannotPatch, type FileOffers, holdsUnseen, RegionWriter, type RunLike } from './patch-region'
+import { newTableXml } from './patch-table'
 import { alignOf, type DocumentSource, readDocx, readDocxSource } from './read'
+import { headingLook, quoteLook } from './styles'
 import { dataUrlBytes, drawingXml, extensionOf } from './write'
 
 const relationshipsNamespace = 'http://schemas.openxmlformats.org/officeDocument/2006/relationships'
@@ -208,7 +211,7 @@ class Patcher {
       () => false,
     )
     let [i, j] = [from, start]
-    for (const [a, b] of pairs) {
+    for (const [step, [a, b]] of pairs.entries()) {
       if (b < 0) {
         // A table that goes, with what is between it and its neighbours as it was.
         const at = olders[a]!.at
@@ -218,7 +221,15 @@ class Patcher {
         i = at + 1
         continue
       }
-      if (a < 0) throw new NotPatched('new table')
+      if (a < 0) {
+        const at = newers[b]!.at
+        const next = pairs.find(([older], index) => older >= 0 && index > step)
+        const own = Math.min((next ? olders[next[0]]!.at : to) - i, at - j)
+        this.paragraphs(source, i, i + own, units, j, at, moved)
+        this.newTable(source, i + own, units, at)
+        ;[i, j] = [i + own, at + 1]
+        continue
+      }
       this.paragraphs(source, i, olders[a]!.at, units, j, newers[b]!.at, moved)
       const [before, now] = [source.units[olders[a]!.at]!, units[newers[b]!.at]!]
       if (before.is === 'table' && now.is === 'table') this.table(source.tables[olders[a]!.at]!, before.node, now.node)
@@ -289,6 +300,30 @@ class Patcher {
       steps[before] = [steps[before]![0], -1]
       steps[end] = [steps[end]![0], newer]
     }
+  }
+
+  /** A table that comes between two of the file's paragraphs. @param from the unit of the file that comes after it */
+  private newTable(source: SourceBlocks, from: number, units: readonly Unit[], at: number): void {
+    // Two tables in a row would be one, and a paragraph must follow the last one (§17.4.37, §17.2.2).
+    if (units[at - 1]?.is === 'table' || units[at + 1]?.is === 'table' || at === units.length - 1)
+      throw new NotPatched('tables beside each other')
+    const [before, after] = [source.paragraphs[from - 1], source.paragraphs[from]]
+    if (before && before === after) throw new NotPatched('page break')
+    const unit = units[at]!
+    if (unit.is !== 'table') return
+    const near = before ?? after ?? null
+    const xml = newTableXml(this.prefix, unit.node, (cell) =>
+      unitsOf(cell)
+        .map((inside) => {
+          if (inside.is === 'table') throw new NotPatched('table in a cell')
+          return this.freshParagraph(inside, near)
+        })
+        .join(''),
+    )
+    const place =
+      (before?.element ?? source.tables[from - 1])?.at?.end ?? (after?.element ?? source.tables[from])?.at?.start
+    if (place === undefined) throw new NotPatched('nowhere')
+    this.splices.insert(place, xml)
   }
 
   /** A table whose cells hold something else, or that has other rows. */
@@ -425,12 +460,21 @@ class Patcher {
     const styleFor = (kind: Context['kind'], level: number): string | undefined => {
       const styles = source.styles!
       if (kind === 'plain') return styles.paragraph('').heading === 0 ? '' : undefined
-      return styles.ids.find((id) => {
+      const own = styles.ids.find((id) => {
         const style = styles.paragraph(id)
         return kind === 'quote'
           ? style.role === 'quote'
           : style.heading === level && style.role === 'plain' && !/^title$/i.test(style.name)
       })
+      if (own !== undefined) return own
+      return styleOf(
+        this.opened,
+        this.changes,
+        this.main,
+        kind === 'quote'
+          ? { name: 'quote', id: 'Quote', kind: 'paragraph', inside: quoteLook }
+          : { name: `heading ${level}`, id: `Heading${level}`, kind: 'paragraph', inside: headingLook(level) },
+      )
     }
     const numberingFor = (list: NonNullable<Context['list']>) => {
       const one =
