@@ -75,8 +75,12 @@ function rule({ before, after, mayGo = [], gone, exact }: Expectation) {
     const lost: string[] = []
     // Of what went the halves of ranges stay, whose other halves stand elsewhere.
     if (gone && before.length) {
+      const ofField = (one: Raw) =>
+        local(one.name) === 'r' && kids(one).some(({ name }) => /^(fldChar|instrText)$/.test(local(name)))
       const halves = new Set(
-        was.flatMap((one) => [...every(one)].filter(({ name }) => /(Start|End)$/.test(name)).map(flat)),
+        was.flatMap((one) =>
+          [...every(one)].filter((inside) => /(Start|End)$/.test(inside.name) || ofField(inside)).map(flat),
+        ),
       )
       const strip = (element: Raw) => {
         element.children = element.children.filter((child) => typeof child === 'string' || !halves.has(flat(child)))

@@ -41,12 +41,20 @@ const sameMarks = (a: readonly Mark[], b: readonly Mark[]) =>
 /** What may be closed and opened again in the middle of a paragraph. */
 const parted = new Set(['w:hyperlink', 'w:ins', 'w:smartTag', 'w:customXml'])
 
-/** An empty line to whoever edits, with something in it all the same: it is not what anybody meant to remove. */
-export const holdsUnseen = (xml: string, { items, content, element }: SourceParagraph): boolean =>
-  items.length === 1 &&
-  /<\w+:(?:\w+Reference|fldChar|fldSimple|object|pict|drawing|oMath|sdt|del|ins|sym|ruby)\b/.test(
-    xml.slice(content, element.at!.inner[1]),
-  )
+/** Half of a field, whose other half stands in another paragraph (§17.16.18). */
+const hasHalfField = (raw: string): boolean => {
+  const count = (pattern: RegExp) => raw.match(pattern)?.length ?? 0
+  return count(/fldCharType=["']begin/g) !== count(/fldCharType=["']end/g)
+}
+/**
+ * An empty line to whoever edits, with something in it all the same, or half of a field that goes on elsewhere: it is not
+ * what anybody meant to remove.
+ */
+export const holdsUnseen = (xml: string, { items, content, element }: SourceParagraph): boolean => {
+  const raw = xml.slice(content, element.at!.inner[1])
+  if (items.length > 1) return hasHalfField(raw)
+  return /<\w+:(?:\w+Reference|fldChar|fldSimple|object|pict|drawing|oMath|sdt|del|ins|sym|ruby)\b/.test(raw)
+}
 
 /** A paragraph that is being written. */
 interface Opened {
@@ -74,6 +82,8 @@ export class RegionWriter {
   private opened: Opened | null = null
   private current: SourceParagraph | null = null
   private last: SourceItem | null = null
+  /** Halves of fields on their way to the next paragraph that stays. */
+  private carried = ''
   /** What opens again what was closed at this place, before the file goes on. */
   private pending = ''
 
@@ -121,6 +131,7 @@ export class RegionWriter {
     }
     if (this.opened) throw new CannotPatch('open paragraph')
     this.copy(this.sources.at(-1)!.element.at!.end)
+    if (this.carried) throw new CannotPatch('half a field')
     for (const { slot, text } of this.spaced.values())
       if (/^\s|\s$/.test(text.join(''))) this.out[slot] = ' xml:space="preserve"'
     return this.out.join('')
@@ -157,7 +168,8 @@ export class RegionWriter {
       const first = index
       index += paragraph.items.length
       const stays = paragraph.items.some((item, offset) => kept.has(first + offset) || taking.has(item))
-      if (!stays && !(this.keepsUnseen && holdsUnseen(this.xml, paragraph))) this.gone.add(paragraph)
+      const unseen = paragraph.items.length === 1 && holdsUnseen(this.xml, paragraph)
+      if (!stays && !(this.keepsUnseen && unseen)) this.gone.add(paragraph)
     }
   }
 
@@ -314,6 +326,7 @@ export class RegionWriter {
       if (endsSection(this.offers.prefix, xml.slice(...properties))) throw new CannotPatch('section')
       this.skip(content)
       this.opened.contributors.add(paragraph)
+      this.takeOn()
       return
     }
     if (element.at!.kind === 'empty') {
@@ -322,6 +335,14 @@ export class RegionWriter {
     } else this.copy(element.at!.inner[0])
     this.open(paragraph)
     this.skip(content)
+    this.takeOn()
+  }
+  /** The halves of fields from paragraphs that went go on in this one. */
+  private takeOn(): void {
+    if (!this.carried) return
+    this.flush()
+    this.out.push(this.carried)
+    this.carried = ''
   }
   private open(of: SourceParagraph | null): void {
     this.opened = { slot: this.out.push('') - 1, of, contributors: new Set(of ? [of] : []) }
@@ -517,14 +538,46 @@ export class RegionWriter {
     this.pending = again + this.pending
   }
 
+  /** The runs of a paragraph that begin or end a field whose other end stands elsewhere. */
+  private halfFields({ element }: SourceParagraph): string {
+    const runs: { raw: string; begins: number; part: boolean }[] = []
+    const visit = (parent: XmlElement) => {
+      for (const one of elements(parent)) {
+        if (one.name !== 'w:r') {
+          visit(one)
+          continue
+        }
+        let begins = 0
+        let part = false
+        for (const inside of elements(one)) {
+          if (inside.name === 'w:instrText') part = true
+          if (inside.name !== 'w:fldChar') continue
+          part = true
+          const type = Object.entries(inside.attributes).find(([key]) => key.endsWith('fldCharType'))?.[1]
+          begins += type === 'begin' ? 1 : type === 'end' ? -1 : 0
+        }
+        runs.push({ raw: this.xml.slice(one.at!.start, one.at!.end), begins, part })
+      }
+    }
+    visit(element)
+    // What begins and ends in it goes with it.
+    const open: number[] = []
+    const whole = new Set<number>()
+    for (const [index, { begins }] of runs.entries()) {
+      if (begins > 0) open.push(index)
+      const from = begins < 0 ? open.pop() : undefined
+      if (from !== undefined) for (let at = from; at <= index; at++) whole.add(at)
+    }
+    return runs.map(({ raw, part }, index) => (part && !whole.has(index) ? raw : '')).join('')
+  }
+
   /** What a paragraph that goes holds a half of: the other half stands elsewhere. */
   private halvesIn(paragraph: SourceParagraph): string {
     const { xml } = this
     const { inner } = paragraph.element.at!
     if (endsSection(this.offers.prefix, xml.slice(...paragraph.properties))) throw new CannotPatch('section')
     const raw = xml.slice(paragraph.content, inner[1])
-    const count = (pattern: RegExp) => raw.match(pattern)?.length ?? 0
-    if (count(/fldCharType=["']begin/g) !== count(/fldCharType=["']end/g)) throw new CannotPatch('half a field')
+    if (hasHalfField(raw)) this.carried += this.halfFields(paragraph)
     const starts = new Map<string, string>()
     const ends = new Map<string, string>()
     const visit = (span: readonly [number, number]) => {

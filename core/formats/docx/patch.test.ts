@@ -304,6 +304,32 @@ describe('an edit is written into the file', () => {
     const bare = patchDocx(zipSync(parts), target)
     expect(readDocx(bare).doc.eq(target)).toBe(true)
   })
+  test('a paragraph goes that holds half of a field: the field goes on in the next one, and is whole', () => {
+    const bar = (type: string) => `<w:r><w:fldChar w:fldCharType="${type}"/></w:r>`
+    const code = '<w:r><w:instrText> TOC </w:instrText></w:r>'
+    const run = (text: string) => `<w:r><w:t>${text}</w:t></w:r>`
+    const inside =
+      bar('begin') + '<w:r><w:instrText> PAGE </w:instrText></w:r>' + bar('separate') + run('2') + bar('end')
+    const begin = bar('begin') + code + bar('separate')
+    const paragraphs = [
+      `<w:p><w:pPr><w:spacing w:after="9"/></w:pPr>${begin}${run('Gates ')}${inside}</w:p>`,
+      `<w:p w14:paraId="7"><w:pPr><w:keepNext/></w:pPr>${run('Sills')}</w:p>`,
+      `<w:p>${run('Weirs')}${bar('end')}</w:p>`,
+      `<w:p>${run('After')}</w:p>`,
+    ]
+    const base = fileOf(paragraphs.join(''))
+    const { doc } = readDocx(base)
+    const without = (index: number) => {
+      let at = 0
+      for (let one = 0; one < index; one++) at += doc.child(one).nodeSize
+      return bodyOf(patchDocx(base, new Transform(doc).delete(at, at + doc.child(index).nodeSize).doc))
+    }
+    expect(without(0)).toBe(
+      `<w:p w14:paraId="7"><w:pPr><w:keepNext/></w:pPr>${begin}${run('Sills')}</w:p>${paragraphs[2]}${paragraphs[3]}`,
+    )
+    expect(without(2)).toBe(`${paragraphs[0]}${paragraphs[1]}<w:p>${bar('end')}${run('After')}</w:p>`)
+    expect(without(1)).toBe(`${paragraphs[0]}${paragraphs[2]}${paragraphs[3]}`)
+  })
   test('a list, a link and a picture come into a file that had none', () => {
     const base = fileOf('<w:p><w:r><w:t>Lead</w:t></w:r></w:p><w:p><w:r><w:t>Item</w:t></w:r></w:p>')
     const { doc } = readDocx(base)
