@@ -49,6 +49,19 @@ function edited(calculation: Calculation, workbook: Workbook, ...ops: WorkbookOp
   return after
 }
 
+test.each(['0;0;0;@;@', '[>=', '"open', '\\\\', '[$-', '0..0', '['])(
+  'a format %j is an error of its formula at most',
+  (code) => {
+    const cell = (formula: string) => ({ formula })
+    const rows = [[cell(`TEXT(1234.5,"${code.replaceAll('"', '""')}")`), cell('1+1')]]
+    const workbook: Workbook = { sheets: [{ name: 'Levels', rows, widths: {} }] }
+    const calculation = new Calculation(workbook)
+    expect(calculation.resultOf(0, 0, 1)).toBe(2)
+    const result = calculation.resultOf(0, 0, 0)
+    expect(typeof result === 'string' || isError(result)).toBe(true)
+  },
+)
+
 describe('a result that came with the file', () => {
   // A2 cannot be calculated here, A3 depends on it; B2 reads B1, and the file reckons otherwise than this engine.
   const workbook = book(

@@ -1,8 +1,11 @@
 // Files that are made to harm, or by programs that go their own ways: refused with a sentence, or opened in bounds.
+import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate'
 import { describe, expect, test } from 'vitest'
+import { documentSchema } from '../content/document'
 import { cellAt } from '../content/workbook'
 import { patchDocx } from './docx/patch'
 import { readDocx } from './docx/read'
+import { writeDocx } from './docx/write'
 import { writeZip } from './opc/zip'
 import { DamagedFile } from './refusals'
 import { patchXlsx } from './xlsx/patch'
@@ -76,6 +79,15 @@ describe('tables with columns beyond all measure', () => {
     const wide = row('', '<w:gridBefore w:val="900"/>')
     expect(() => readDocx(docx(table(...Array.from({ length: 1200 }, () => wide))))).toThrow(DamagedFile)
   })
+})
+test.each(['x', '2.5', '-1', '1e9', ''])('a list at level %j is one all the same', (level) => {
+  const { nodes } = documentSchema
+  const item = nodes.list_item.create(null, nodes.paragraph.create(null, documentSchema.text('Sound')))
+  const parts = unzipSync(writeDocx(nodes.doc.create(null, nodes.bullet_list.create(null, item))))
+  const xml = strFromU8(parts['word/document.xml']!).replace('<w:ilvl w:val="0"/>', `<w:ilvl w:val="${level}"/>`)
+  const { doc } = readDocx(zipSync({ ...parts, 'word/document.xml': strToU8(xml) }))
+  expect(doc.textContent).toBe('Sound')
+  expect(doc.firstChild!.type.name).toMatch(/_list$/)
 })
 test('more paragraphs than can be held are refused', () => {
   expect(() => readDocx(docx('<w:p/>'.repeat(500_100)))).toThrow(/500,000/)

@@ -36,6 +36,14 @@ const each = (given: readonly unknown[]): Plain[] =>
     return typeof one === 'object' && one !== null ? (one as Cells).values : [one as Plain]
   })
 
+/** A value by a format; one that is none is an error of the formula, and of nothing else. */
+function written(code: string, value: string | number): string {
+  try {
+    return format(code, value)
+  } catch {
+    return fault('#VALUE!')
+  }
+}
 function formatted(value: Plain, code: string): string {
   const half = halfDay.exec(code)?.[0]
   if (half) {
@@ -44,11 +52,11 @@ function formatted(value: Plain, code: string): string {
   }
   if (typeof value === 'string') {
     const number = numberIn(value)
-    if (number === null) return format(code, value)
-    return format(code, number)
+    if (number === null) return written(code, value)
+    return written(code, number)
   }
-  if (typeof value === 'boolean') return format(code, textOf(value))
-  return format(code, value ?? 0)
+  if (typeof value === 'boolean') return written(code, textOf(value))
+  return written(code, value ?? 0)
 }
 /** Half a day by its first letter only, which the library does not write. */
 const halfDay = /a\/p/i

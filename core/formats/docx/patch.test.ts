@@ -308,8 +308,7 @@ describe('an edit is written into the file', () => {
     const bar = (type: string) => `<w:r><w:fldChar w:fldCharType="${type}"/></w:r>`
     const code = '<w:r><w:instrText> TOC </w:instrText></w:r>'
     const run = (text: string) => `<w:r><w:t>${text}</w:t></w:r>`
-    const inside =
-      bar('begin') + '<w:r><w:instrText> PAGE </w:instrText></w:r>' + bar('separate') + run('2') + bar('end')
+    const inside = `${bar('begin')}<w:r><w:instrText> PAGE </w:instrText></w:r>${bar('separate')}${run('2')}${bar('end')}`
     const begin = bar('begin') + code + bar('separate')
     const paragraphs = [
       `<w:p><w:pPr><w:spacing w:after="9"/></w:pPr>${begin}${run('Gates ')}${inside}</w:p>`,

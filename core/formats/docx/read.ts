@@ -300,7 +300,8 @@ class Reader {
     if (!style.known && style.name) this.foreignStyles.add(style.name)
     const numbering = child(properties, 'w:numPr')
     const number = valueOf(numbering, 'w:numId') ?? style.number
-    const level = Number(valueOf(numbering, 'w:ilvl') ?? style.numberLevel ?? 0)
+    // What is no number is the first level.
+    const level = Math.trunc(Number(valueOf(numbering, 'w:ilvl') ?? style.numberLevel ?? 0)) || 0
     const listed = number !== undefined && number !== '0' && style.heading === 0 && this.numbering.has(number)
     const inner = child(properties, 'w:sectPr')
     if (inner) {
