@@ -309,7 +309,9 @@ test('a damaged file is kept and not opened; one that holds more keeps it, and s
   await page.goto(folder)
   await page.getByRole('link', { name: 'Field.docx', exact: true }).click()
   // What is not shown is told, and stays in the file.
-  await expect(page.getByText(/These stay in the file .*1 field \(its last result stays\) \(near ‹Gate paddles›\)/)).toBeVisible()
+  await expect(
+    page.getByText(/These stay in the file .*1 field \(its last result stays\) \(near ‹Gate paddles›\)/),
+  ).toBeVisible()
   await paper(page).press('Control+End')
   await page.keyboard.type(' Repaired.')
   await page.keyboard.press('Control+s')
