@@ -214,12 +214,13 @@ await run(async () => {
     await two.getByTestId('choices').waitFor()
     await shoot(two, 'merge')
 
-    const dark = await open('Ida Thornquist', { colorScheme: 'dark' })
-    await dark
-      .getByRole('link', { name: /Gate-paddles/ })
-      .first()
-      .click()
-    await dark.getByRole('textbox', { name: 'Document' }).waitFor()
+    // What a firm sent, with its notes and a comment that is chosen.
+    const dark = await open('Ben Marlowe', { colorScheme: 'dark' })
+    await dark.goto(`${url}/find?q=offer+wherry`)
+    await dark.getByRole('row').first().getByRole('link').first().click()
+    const letter = dark.getByRole('textbox', { name: 'Document', exact: true })
+    await letter.getByRole('img', { name: /^Comment/ }).click()
+    await dark.getByText('Does this hold for both hands?').waitFor()
     await shoot(dark, 'dark')
   } finally {
     await browser.close()
