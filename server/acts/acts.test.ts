@@ -141,7 +141,7 @@ test('whatever is renamed, moved, removed, brought back and undone, the tree sta
         }
       }
     }),
-    { numRuns: 10 },
+    { numRuns: 16 },
   )
   expect(undone).toBeGreaterThan(12)
 })

@@ -170,6 +170,18 @@ describe('what is kept in its place', () => {
   })
 })
 
+test('a paragraph that is made bold is bold around what was removed from it and around an equation', () => {
+  const whole = new Transform(doc).addMark(0, doc.content.size, documentSchema.marks.strong.create()).doc
+  const after = patchDocx(base, whole)
+  const read = readDocx(after).doc
+  expect(read.textContent).toBe(doc.textContent)
+  read.descendants((node) => {
+    if (node.isText) expect(node.marks.map(({ type: { name } }) => name)).toContain('strong')
+  })
+  expect(things(read).map(({ kept }) => kept)).toEqual(things(doc).map(({ kept }) => kept))
+  isSound(after)
+})
+
 describe('into another file', () => {
   const others = {
     'of Jaula': writeDocx(
@@ -228,7 +240,11 @@ describe('any of it anywhere', () => {
     for (const [dice, node] of where) {
       const blocks: number[] = []
       change.doc.descendants((one, at) => {
-        if (one.isTextblock) blocks.push(at + 1 + (one.content.size ? dice % (one.content.size + 1) : 0))
+        if (!one.isTextblock) return
+        const offset = one.content.size ? dice % (one.content.size + 1) : 0
+        // Never between the halves of a letter beyond 16 bits.
+        const beside = one.textBetween(Math.max(0, offset - 1), offset, '', ' ')
+        blocks.push(at + 1 + (/[\ud800-\udbff]$/.test(beside) ? offset - 1 : offset))
       })
       if (blocks.length) change.replace(blocks[dice % blocks.length]!, undefined, new Slice(Fragment.from(node), 0, 0))
     }

@@ -1,6 +1,6 @@
 // What a document's lines hold beside text, as the model carries it: with its words, its XML and what that leads to
 // (ECMA-376 part 1, §17.11 notes, §17.13.4 comments, §20.4 drawings, §22.1 equations).
-import type { Node } from 'prosemirror-model'
+import { Fragment, type Node } from 'prosemirror-model'
 import { documentSchema, storableText } from '../../content/document'
 import { type Kept, type KeptKind, type KeptPart, mostKeptBytes, mostKeptWords } from '../../content/kept'
 import { standingAlone } from '../opc/alone'
@@ -210,6 +210,28 @@ function wholeFields(element: XmlElement): boolean {
   }
   visit(element)
   return depth === 0
+}
+
+/**
+ * A document as a file can say it: what stands beside runs has no look of its own, so that a selection that was made bold
+ * with it in it is bold around it.
+ */
+export function withoutLooksBesideRuns(doc: Node): Node {
+  const plain = (node: Node): Node => {
+    if (node.type.name === 'kept' && (node.attrs.kind === 'equation' || node.attrs.kind === 'removed')) {
+      const links = node.marks.filter(({ type }) => type.name === 'link')
+      return links.length === node.marks.length ? node : node.mark(links)
+    }
+    if (!node.childCount) return node
+    let changed = false
+    const children = node.children.map((child) => {
+      const now = plain(child)
+      changed ||= now !== child
+      return now
+    })
+    return changed ? node.copy(Fragment.fromArray(children)) : node
+  }
+  return plain(doc)
 }
 
 /** The node that the model has for it. */

@@ -10,6 +10,7 @@ import { Splices, textOfPart } from '../opc/spans'
 import { elements, escapeAttribute, escapeText, type XmlElement } from '../opc/xml'
 import { DamagedFile, type Limit, NotPatched, type Written } from '../refusals'
 import { styleOf } from './add-style'
+import { withoutLooksBesideRuns } from './kept'
 import { layItems, type Step } from './patch-diff'
 import {
   type Item,
@@ -48,7 +49,8 @@ const largestRegion = 60_000
  *   what was removed
  * @throws NotPatched where an edit cannot be written so, or does not read back as it was meant
  */
-export function patchDocx(base: Uint8Array, target: Node): Written {
+export function patchDocx(base: Uint8Array, wanted: Node): Written {
+  const target = withoutLooksBesideRuns(wanted)
   let why = ''
   // What reads back as it was meant is right. A list goes on with the numbers of one that is there, or else begins one
   // of its own; what an empty line holds unseen goes on beside it, or else goes with it and is told.

@@ -49,7 +49,7 @@ export const document = {
   'document.image-damaged': '{name} ist beschädigt und kann nicht gezeigt werden.',
   'document.page-head': 'Kopfzeile',
   'document.page-foot': 'Fußzeile',
-  'document.page-edge-stays': 'Sie steht auf den Seiten der Datei und bleibt, wie sie ist.',
+  'document.page-edge-stays': 'Auf den Seiten der Datei. Sie wird unverändert gespeichert.',
   'document.kept-footnote': 'Fußnote',
   'document.kept-endnote': 'Endnote',
   'document.kept-comment': 'Kommentar',

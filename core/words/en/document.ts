@@ -47,7 +47,7 @@ export const document = {
   'document.image-damaged': '{name} is damaged: it cannot be shown.',
   'document.page-head': 'Page header',
   'document.page-foot': 'Page footer',
-  'document.page-edge-stays': 'It stands on the pages of the file, and stays as it is.',
+  'document.page-edge-stays': 'On the pages of the file. It is saved unchanged.',
   'document.kept-footnote': 'Footnote',
   'document.kept-endnote': 'Endnote',
   'document.kept-comment': 'Comment',
