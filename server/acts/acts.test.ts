@@ -84,7 +84,7 @@ async function newShare() {
     })
     files.push(file.id)
   }
-  return { share, folders, entries: [...folders, ...files], isFile: new Set(files) }
+  return { share, folders, files, entries: [...folders, ...files], isFile: new Set(files) }
 }
 
 /** Does a step. @returns the act's id, or null when it was refused */
@@ -161,6 +161,29 @@ test('a folder and one in it, brought back together, bring what lies in both bac
   expect((await tree(world.share)).size).toBe(before.size)
 })
 
+test('a folder that was brought back, and has something new in it, is not taken away by undoing that', async () => {
+  const world = await newShare()
+  const [gates, , weir] = world.folders
+  const file = world.files[0]!
+  const act = (what: 'remove' | 'bring back' | 'move', id: string, folderId?: string) =>
+    performAct(office.database, office.people.ida, {
+      id: randomUUID(),
+      what,
+      changes: [folderId ? { id, shareId: world.share, folderId } : { id }],
+    })
+  await act('remove', gates!)
+  const back = await act('bring back', gates!)
+  await act('move', file, gates!)
+  const before = await tree(world.share)
+  await expect(undoAct(office.database, office.people.priya, back.id)).rejects.toThrow(/changed again since/)
+  expect(await tree(world.share)).toEqual(before)
+  await holds(world.share)
+  // Out of the way it can be undone.
+  await act('move', file, weir!)
+  await undoAct(office.database, office.people.priya, back.id)
+  await holds(world.share)
+})
+
 test('two people who act at the same instant leave one tree, and each is told the truth', async () => {
   await fc.assert(
     fc.asyncProperty(fc.array(fc.tuple(step, step), { minLength: 3, maxLength: 8 }), async (pairs) => {
@@ -181,6 +204,6 @@ test('two people who act at the same instant leave one tree, and each is told th
       )
       expect(recorded).toBe(new Set(done).size)
     }),
-    { numRuns: 10 },
+    { numRuns: 10, endOnFailure: true },
   )
 })

@@ -162,6 +162,17 @@ export async function undoAct(database: DataSource, personId: string, actId: str
         removed: change.fromRemoved,
       }
     })
+    // What was filed meanwhile into a folder that would go is nobody's to take away with it.
+    const [since] = await inside(
+      manager,
+      moves.filter(({ removed }) => removed),
+      true,
+    ).then((all) => all.filter(({ entry }) => !moves.some((move) => move.entry.id === entry.id)))
+    if (since)
+      throw new Refusal(
+        'changed-meanwhile',
+        say('problem.was-changed-again-since-so-this-cannot', { toName: since.entry.name }),
+      )
     // Whoever took something to another share may take that back.
     await requireRealms(manager, personId, moves, act.personId === personId)
     await refuseHeld(manager, moves)
