@@ -163,11 +163,9 @@ export async function undoAct(database: DataSource, personId: string, actId: str
       }
     })
     // What was filed meanwhile into a folder that would go is nobody's to take away with it.
-    const [since] = await inside(
-      manager,
-      moves.filter(({ removed }) => removed),
-      true,
-    ).then((all) => all.filter(({ entry }) => !moves.some((move) => move.entry.id === entry.id)))
+    const known = new Set(moves.map(({ entry }) => entry.id))
+    const going = moves.filter(({ removed }) => removed)
+    const since = (await inside(manager, going, true)).find(({ entry }) => !known.has(entry.id))
     if (since)
       throw new Refusal(
         'changed-meanwhile',

@@ -26,7 +26,7 @@ const lines = (element: string) =>
         `<${element} w:type="${type}" w:id="${index - 1}"><w:p><w:r><w:${type}/></w:r></w:p></${element}>`,
     )
     .join('')
-const placeholder = /\u0000(\d+)\u0000/g
+const placeholder = /\u0000\d+\u0000/
 const keyOf = ({ attrs }: Node): string => JSON.stringify(attrs)
 
 export class KeptWriter {

@@ -13,7 +13,7 @@ import { useCallback, useEffect, useMemo, useRef, useState, useSyncExternalStore
 import { flushSync } from 'react-dom'
 import { entryOf, readEntry } from '../../../core/content/entry'
 import { extentOf, isPlainSheet } from '../../../core/content/looks'
-import { type Cell, cellAt, columnName, usedSize } from '../../../core/content/workbook'
+import { type Cell, cellAt, columnName, largestSheet, usedSize } from '../../../core/content/workbook'
 import type { CellChange } from '../../../core/content/workbook-ops'
 import type { SheetMarks } from '../../workers/looking-back'
 import { type Block, clearOp, fillOp, movedCell } from './acts'
@@ -91,8 +91,8 @@ export function Grid({
   const [entry, setEntry] = useState<Entry | null>(null)
   const [room, setRoom] = useState({ rows: 200, columns: 26 })
   const reaches = useMemo(() => extentOf(looks), [looks])
-  const rows = Math.max(used.rows + 100, reaches.rows + 20, room.rows)
-  const columnCount = Math.max(used.columns + 6, reaches.columns + 2, room.columns)
+  const rows = Math.min(largestSheet.rows, Math.max(used.rows + 100, reaches.rows + 20, room.rows))
+  const columnCount = Math.min(largestSheet.columns, Math.max(used.columns + 6, reaches.columns + 2, room.columns))
   const columns = useMemo(
     () =>
       Array.from({ length: columnCount }, (_, x) => ({

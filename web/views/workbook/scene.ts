@@ -11,6 +11,8 @@ const pixelsOf = (points: number): number => Math.max(10, Math.round((points * 4
 export interface Scene {
   looks: SheetLooks
   rowHeight: number | ((row: number) => number)
+  /** Pixels from the top of one row to the top of another; a merged area may go over all rows that a sheet can have. */
+  heightBetween: (from: number, to: number) => number
   mergedAt: (row: number, column: number) => MergedArea | undefined
   isHidden: (axis: 'row' | 'column', line: number) => boolean
 }
@@ -33,16 +35,21 @@ export function sceneOf(looks: SheetLooks, open: boolean): Scene {
       }
   const holds = (row: number, column: number) => (area: MergedArea) =>
     row >= area.top && row <= area.bottom && column >= area.left && column <= area.right
+  const heightOf = (row: number) => {
+    if (hiddenRows.has(row)) return 0
+    const own = heights.get(row)
+    return own === undefined ? usualHeight : pixelsOf(own)
+  }
+  const ownRows = new Set([...heights.keys(), ...hiddenRows])
   return {
     looks,
-    rowHeight:
-      heights.size || hiddenRows.size
-        ? (row) => {
-            if (hiddenRows.has(row)) return 0
-            const own = heights.get(row)
-            return own === undefined ? usualHeight : pixelsOf(own)
-          }
-        : usualHeight,
+    rowHeight: ownRows.size ? heightOf : usualHeight,
+    heightBetween(from, to) {
+      let pixels = (to - from) * usualHeight
+      if (to - from <= ownRows.size) for (let row = from; row < to; row++) pixels += heightOf(row) - usualHeight
+      else for (const row of ownRows) if (row >= from && row < to) pixels += heightOf(row) - usualHeight
+      return pixels
+    },
     mergedAt: (row, column) => byRow.get(row)?.find(holds(row, column)) ?? tall.find(holds(row, column)),
     isHidden: (axis, line) => (axis === 'row' ? hiddenRows : hiddenColumns).has(line),
   }
@@ -110,7 +117,6 @@ export function cellDrawer(
   textOf: (row: number, column: number) => CellText,
 ): DrawCellCallback {
   const { looks, mergedAt } = scene
-  const heightOf = (row: number) => (typeof scene.rowHeight === 'number' ? scene.rowHeight : scene.rowHeight(row))
   const lookOf = (row: number, column: number) =>
     row < 0 || column < 0 ? undefined : looks.cells.get(row * largestSheet.columns + column)
   const sum = (from: number, to: number, of: (line: number) => number) => {
@@ -129,9 +135,9 @@ export function cellDrawer(
       const box = area
         ? {
             x: x - sum(left, col, widthOf),
-            y: y - sum(top, row, heightOf),
+            y: y - scene.heightBetween(top, row),
             width: sum(left, area.right + 1, widthOf),
-            height: sum(top, area.bottom + 1, heightOf),
+            height: scene.heightBetween(top, area.bottom + 1),
           }
         : { x, y, width, height }
       ctx.save()
