@@ -20,6 +20,8 @@ export const isInternal = (value: CellValue): boolean => isError(value) && inter
 /** What the engine says a formula results in. */
 export function resultOf(value: unknown): CellValue {
   if (value === null || value === undefined) return 0
+  // No file can hold what is no number: it would be read as damaged.
+  if (typeof value === 'number' && !Number.isFinite(value)) return { error: '#NUM!' }
   if (typeof value === 'object' && 'value' in value) return { error: String((value as { value: unknown }).value) }
   return value as CellValue
 }

@@ -4,6 +4,7 @@ import { describe, expect, test } from 'vitest'
 import { type Cell, type CellValue, isError, type Workbook } from '../content/workbook'
 import { anyHistory } from '../content/workbook.arbitrary'
 import { applyOp, applyOps, type WorkbookOp } from '../content/workbook-ops'
+import { resultOf } from './contents'
 import { Calculation, keyOf } from './engine'
 import { evaluate } from './evaluate'
 
@@ -61,6 +62,11 @@ test.each(['0;0;0;@;@', '[>=', '"open', '\\\\', '[$-', '0..0', '['])(
     expect(typeof result === 'string' || isError(result)).toBe(true)
   },
 )
+
+test('what is no number is an error: a file that held it would be read as damaged', () => {
+  for (const value of [Number.NaN, Infinity, -Infinity]) expect(resultOf(value)).toEqual({ error: '#NUM!' })
+  expect(resultOf(-0.5)).toBe(-0.5)
+})
 
 describe('a result that came with the file', () => {
   // A2 cannot be calculated here, A3 depends on it; B2 reads B1, and the file reckons otherwise than this engine.
