@@ -47,8 +47,14 @@ scope.addEventListener('message', (event) => {
   if (event.data === 'forget') event.waitUntil(forget().then(() => event.ports[0]?.postMessage('forgotten')))
 })
 
+/** How often this worker has forgotten: an answer asked for before is not kept after. */
+let forgotten = 0
+
 /** Somebody is signed out, here or from elsewhere: nothing of theirs stays to be looked at. */
-const forget = () => Promise.all([caches.delete(answers), caches.delete(contents)])
+function forget() {
+  forgotten++
+  return Promise.all([caches.delete(answers), caches.delete(contents)])
+}
 
 /** Whether an answer says that nobody is signed in. */
 async function saysSignedOut(request: Request, response: Response): Promise<boolean> {
@@ -82,8 +88,8 @@ async function asset(request: Request): Promise<Response> {
 
 /** A version never changes, but who may look at it may: the server is asked, and only where it is away what is kept is given. */
 async function content(event: FetchEvent, request: Request): Promise<Response> {
-  const cache = await caches.open(contents)
-  const kept = await cache.match(request)
+  const since = forgotten
+  const kept = await caches.match(request, { cacheName: contents })
   let response: Response
   try {
     response = await (kept ? withPatience(fetch(request)) : fetch(request))
@@ -93,34 +99,44 @@ async function content(event: FetchEvent, request: Request): Promise<Response> {
   }
   if (kept && response.status >= 502 && response.status <= 504) return kept
   if (await saysSignedOut(request, response)) event.waitUntil(forget())
-  else if (response.status === 403 || response.status === 404) event.waitUntil(cache.delete(request))
+  else if (response.status === 403 || response.status === 404) event.waitUntil(drop(contents, request))
   if (response.ok && Number(response.headers.get('content-length') ?? largestContent) < largestContent)
-    event.waitUntil(keep(cache, request, response.clone(), mostContents))
+    event.waitUntil(keep(contents, request, response.clone(), mostContents, since))
   return response
 }
 
 async function question(event: FetchEvent, request: Request): Promise<Response> {
-  const cache = await caches.open(answers)
+  const since = forgotten
   const asking = fetch(request)
+  // Looked for by its name: to open what is not there would make it again, for somebody who has signed out.
+  const last = () => caches.match(request, { cacheName: answers })
   try {
     const response = await withPatience(asking)
     if (await saysSignedOut(request, response)) event.waitUntil(forget())
-    else if (response.ok) event.waitUntil(keep(cache, request, response.clone(), mostAnswers))
-    else if (response.status === 403 || response.status === 404) event.waitUntil(cache.delete(request))
+    else if (response.ok) event.waitUntil(keep(answers, request, response.clone(), mostAnswers, since))
+    else if (response.status === 403 || response.status === 404) event.waitUntil(drop(answers, request))
     if (response.status < 502 || response.status > 504) return response
-    return (await cache.match(request)) ?? response
+    return (await last()) ?? response
   } catch {
-    return (await cache.match(request)) ?? asking
+    return (await last()) ?? asking
   }
 }
 
-/** Puts something in as the newest; the oldest goes when there are too many. */
-async function keep(cache: Cache, request: Request, response: Response, most: number): Promise<void> {
+/** What may not be looked at any more goes. */
+async function drop(name: string, request: Request): Promise<void> {
+  if (await caches.has(name)) await (await caches.open(name)).delete(request)
+}
+
+/** Puts something in as the newest; the oldest goes when there are too many. What was asked for before somebody signed out is not kept. */
+async function keep(name: string, request: Request, response: Response, most: number, since: number): Promise<void> {
   try {
+    if (since !== forgotten) return
+    const cache = await caches.open(name)
     await cache.delete(request)
     await cache.put(request, response)
     const keys = await cache.keys()
     for (const old of keys.slice(0, Math.max(0, keys.length - most))) await cache.delete(old)
+    if (since !== forgotten) await forget()
   } catch {
     // The device has no room for it; the journal's room comes first.
   }
