@@ -36,7 +36,7 @@ export type SaveTarget = SavePlace | 'own file'
 
 /** Only a build for measuring has this switch: what a keystroke costs without its protection. */
 declare const __MEASURING__: boolean
-const unprotected = __MEASURING__ && sessionStorage.getItem('jaula-bench-journal') === 'off'
+const unprotected = () => __MEASURING__ && sessionStorage.getItem('jaula-bench-journal') === 'off'
 
 export class DraftSession {
   state: SessionState
@@ -100,7 +100,7 @@ export class DraftSession {
 
   /** Hands an edit to the journal. @param edit DocumentEdit or WorkbookEdit, as plain JSON */
   record(edit: unknown, how: Pick<JournalRecord, 'did' | 'begins'> = {}): void {
-    if (unprotected) return
+    if (unprotected()) return
     const seq = this.state.reach.edit.seq + 1
     const at = Date.now()
     this.times.push({ seq, at })
