@@ -124,7 +124,8 @@ export type Heard = { change: Partial<SessionState> } | { progress: ReachFacts }
 export function afterHearing(state: SessionState, message: FromJournal, times: readonly EditTime[]): Heard {
   const { reach } = state
   const known = (next: ReachFacts): Heard => ({ change: { reach: next } })
-  if (message.say === 'server') return known({ ...reach, server: message.state })
+  if (message.say === 'server')
+    return message.state === reach.server ? null : known({ ...reach, server: message.state })
   if (message.say === 'refused') return known({ ...reach, journal: { ...reach.journal, refused: message.reason } })
   if (!('draftId' in message) || message.draftId !== state.draftId) return null
   const timeOf = (seq: number) => times.findLast((time) => time.seq <= seq)?.at ?? null
@@ -136,8 +137,10 @@ export function afterHearing(state: SessionState, message: FromJournal, times: r
         : { change: { elsewhere: message.elsewhere, ready: true } }
     case 'journaled':
       return { progress: confirmed({ ...reach, journal: { seq: message.seq, at: message.at, refused: null } }, times) }
-    case 'point':
-      return known(confirmed({ ...reach, point: { seq: message.seq, at: timeOf(message.seq), refused: null } }, times))
+    case 'point': {
+      const next = confirmed({ ...reach, point: { seq: message.seq, at: timeOf(message.seq), refused: null } }, times)
+      return reach.point.refused ? known(next) : { progress: next }
+    }
     case 'point refused':
       return known({ ...reach, point: { ...reach.point, refused: message.reason } })
     case 'superseded':

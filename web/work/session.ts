@@ -24,8 +24,9 @@ import {
 } from './session-state'
 
 /**
- * The progress of typing is shown when it pauses this long, and at least this often; milliseconds. Each time the page is
- * laid out and painted again, which a long document feels; what stops being true is taken back at once all the same.
+ * The progress of typing is shown when it pauses this long, and at least this often together with an edit; milliseconds.
+ * Showing it lays out and paints the page again, which a long document feels: with an edit, that is done anyway. What
+ * stops being true is taken back at once all the same.
  */
 const pause = 500
 const shownEvery = 3000
@@ -58,6 +59,7 @@ export class DraftSession {
     const lastAt = continued?.lastEditAt ? Date.parse(continued.lastEditAt) : null
     if (seq && lastAt) this.times.push({ seq, at: lastAt })
     this.state = stateAtFirst(beginning)
+    this.shown = this.state
     this.stopListening = onJournal((message) => this.hear(message))
     this.following = new BroadcastChannel(followChannel)
     this.following.onmessage = ({ data }) => this.followed(data)
@@ -112,7 +114,7 @@ export class DraftSession {
       opening: this.content?.opening() ?? '',
       resting: this.content?.resting?.() ?? null,
     })
-    this.progress(confirmed({ ...this.state.reach, edit: { seq, at } }, this.times))
+    this.progress(confirmed({ ...this.state.reach, edit: { seq, at } }, this.times), true)
   }
 
   /** The cursor went somewhere: when it rests there, that is kept, too. */
@@ -341,7 +343,7 @@ export class DraftSession {
       } catch {
         return this.change({ missed: true })
       }
-      this.progress({ ...reach, edit: { seq, at }, journal: { seq, at, refused: null } })
+      this.progress({ ...reach, edit: { seq, at }, journal: { seq, at, refused: null } }, true)
     }
   }
 
@@ -349,7 +351,8 @@ export class DraftSession {
     this.listeners.add(listener)
     return () => this.listeners.delete(listener)
   }
-  snapshot = (): SessionState => this.state
+  /** The state that is shown: while typing goes on, behind the true one by as much as that is not shown. */
+  snapshot = (): SessionState => this.shown
   /** The state without the progress of each keystroke: the same object until something of it changes. */
   outline = (): SessionOutline => {
     const { reach, ...rest } = this.state
@@ -359,29 +362,30 @@ export class DraftSession {
     return this.lastOutline!
   }
   private lastOutline: SessionOutline | null = null
-  private telling: ReturnType<typeof setTimeout> | undefined
+  private shown: SessionState
+  private shownAt = Number.NEGATIVE_INFINITY
   private pausing: ReturnType<typeof setTimeout> | undefined
 
   private change(change: Partial<SessionState>): void {
     this.state = { ...this.state, ...change }
-    clearTimeout(this.telling)
+    this.shown = this.state
+    this.shownAt = performance.now()
     clearTimeout(this.pausing)
-    this.telling = undefined
     this.pausing = undefined
     for (const listener of this.listeners) listener()
   }
 
-  /** Progress of the typing: shown now and then, because showing it costs more than keeping it. */
-  private progress(reach: ReachFacts): void {
+  /** Progress of the typing: shown now and then, because showing it costs more than keeping it. @param edited with an edit in the page */
+  private progress(reach: ReachFacts, edited = false): void {
     const before = this.state.reach
     const wasUnsaved = this.unsaved
     this.state = { ...this.state, reach }
     // What stops being true is taken back at once.
     if (claimsTooMuch(before, reach) || this.unsaved !== wasUnsaved) this.change({})
+    else if (edited && performance.now() - this.shownAt > shownEvery) this.change({})
     else {
       clearTimeout(this.pausing)
       this.pausing = setTimeout(() => this.change({}), pause)
-      this.telling ??= setTimeout(() => this.change({}), shownEvery)
     }
   }
 
