@@ -50,6 +50,18 @@ describe('what waits is as old as the oldest edit that a level does not have', (
     expect(all.file).toEqual({ id: 'f1', name: 'Dues.xlsx', shareId: 's1', folderId: null })
     expect(all.reach.version).toMatchObject({ seq: 5, at: 5000, number: 1, author: 'Priya Nandakumar' })
   })
+  test('the same server again is no news, and a point is shown at once only where points were refused', () => {
+    const { state, times } = edited(3)
+    expect(afterHearing(state, { say: 'server', state: state.reach.server }, times)).toBeNull()
+    expect(afterHearing(state, { say: 'server', state: 'away' }, times)).toHaveProperty('change')
+    const point: FromJournal = { say: 'point', draftId, seq: 2, edits: 2, bytes: 90 }
+    expect(afterHearing(state, point, times)).toHaveProperty('progress')
+    const refused = {
+      ...state,
+      reach: { ...state.reach, point: { ...state.reach.point, refused: say('reach.saving') } },
+    }
+    expect(afterHearing(refused, point, times)).toHaveProperty('change.reach.point.refused', null)
+  })
   test('whatever is heard, in any order: a level is never said to wait for what it has, nor to have what it has not', () => {
     const message = (edits: number): fc.Arbitrary<FromJournal> =>
       fc.oneof(

@@ -75,6 +75,22 @@ describe('how far work has got', () => {
     expect(outline()).not.toBe(before)
     expect(outline()).toMatchObject({ unsaved: true, pointSeq: 2 })
   })
+  test('progress is shown when typing pauses, not at each key; what is no longer true at once', async () => {
+    const writer = begin().type('A')
+    await writer.protected()
+    await expect.poll(() => writer.session.snapshot().reach.point.seq).toBe(1)
+    const shown: SessionState[] = []
+    writer.session.subscribe(() => shown.push(writer.session.snapshot()))
+    writer.type('B')
+    // Shared storage had everything; it has not any more.
+    expect(shown.map(({ reach }) => reach.edit.seq)).toEqual([2])
+    for (const letter of 'CDEFGH') writer.type(letter)
+    expect(shown).toHaveLength(1)
+    expect(writer.session.snapshot().reach.edit.seq).toBe(2)
+    expect(writer.session.state.reach.edit.seq).toBe(8)
+    await expect.poll(() => writer.session.snapshot().reach.edit.seq).toBe(8)
+    await expect.poll(() => writer.session.snapshot().reach.point.seq).toBe(8)
+  })
   test('says since when work waits for a level, and that it waits no longer', async () => {
     const writer = begin()
     const began = Date.now()
