@@ -5,16 +5,8 @@
 import type { HyperFormula, SimpleCellAddress, SimpleCellRange } from 'hyperformula'
 import { type CellValue, isError, largestSheet, sameValue, type Workbook } from '../content/workbook'
 import { applyOp, applyOps, type WorkbookOp } from '../content/workbook-ops'
-import {
-  engineOf,
-  type FormulaAt,
-  formulasOf,
-  isInternal,
-  plainContents,
-  resultOf,
-  translateAt,
-  valueContent,
-} from './contents'
+import { engineOf, isInternal, plainContents, resultOf, valueContent } from './contents'
+import { type FormulaAt, formulasOf, translateAt } from './formulas'
 import { registeredFunctions } from './functions'
 import { type Area, type FormulaSource, noSource, sourceAfter } from './source'
 import type { Around, Place } from './translate'
@@ -149,6 +141,17 @@ export class Calculation {
   /** Some result is not known any more: whoever opens the file has to calculate it. */
   get anyStale(): boolean {
     return this.unknown.size > 0
+  }
+  /** The places of the results that are not known, and of those that follow from edits, by sheet. */
+  facts(): { unknown: Set<number>[]; fresh: Set<number>[] } {
+    const facts = { unknown: this.workbook.sheets.map(() => new Set<number>()), fresh: [] as Set<number>[] }
+    for (const { at } of this.unknown) facts.unknown[at.sheet]?.add(keyOf(at.row, at.column))
+    for (const [sheet, results] of this.sheets.entries()) {
+      const fresh = new Set<number>()
+      for (const [key, result] of results) if (result.fresh) fresh.add(key)
+      facts.fresh[sheet] = fresh
+    }
+    return facts
   }
   /** All results as they are shown, by sheet. */
   shown(): Map<number, CellValue>[] {

@@ -98,7 +98,9 @@ class Translation {
   }
 
   readPlain(formula: string): void {
-    for (const [text] of formula.matchAll(/\$?[A-Z]{1,3}\$?\d{1,7}(?::\$?[A-Z]{1,3}\$?\d{1,7})?/g)) {
+    const reference =
+      /\$?[A-Z]{1,3}\$?\d{1,7}(?::\$?[A-Z]{1,3}\$?\d{1,7})?|\$?[A-Z]{1,3}:\$?[A-Z]{1,3}|\$?\d{1,7}:\$?\d{1,7}/g
+    for (const [text] of formula.matchAll(reference)) {
       const area = this.areaOf(text)
       if (area) this.reads.push(area)
     }
