@@ -162,13 +162,17 @@ function cellsOf({ sheet, row, column, array }: FormulaAt): { sheet: number; row
 /** Which formulas read a cell. Each is given once. */
 class ReadBy {
   private readonly small = new Map<string, number[]>()
-  private large: { area: Area; index: number }[] = []
+  /** Many formulas read one column: each area stands here once. */
+  private readonly large = new Map<string, { area: Area; readers: number[] }>()
 
   add(index: number, reads: readonly Area[]): void {
     for (const area of reads) {
       const { sheet, top, left, bottom, right } = area
       if ((bottom - top + 1) * (right - left + 1) > smallArea) {
-        this.large.push({ area, index })
+        const name = `${sheet} ${top} ${left} ${bottom} ${right}`
+        const same = this.large.get(name)
+        if (same) same.readers.push(index)
+        else this.large.set(name, { area, readers: [index] })
         continue
       }
       for (let row = top; row <= bottom; row++)
@@ -184,15 +188,13 @@ class ReadBy {
     const name = `${sheet} ${row} ${column}`
     const found = this.small.get(name) ?? []
     this.small.delete(name)
-    const left: typeof this.large = []
-    for (const one of this.large) {
-      const { area } = one
-      const reads =
+    for (const [large, { area, readers }] of this.large) {
+      const within =
         area.sheet === sheet && row >= area.top && row <= area.bottom && column >= area.left && column <= area.right
-      if (reads) found.push(one.index)
-      else left.push(one)
+      if (!within) continue
+      found.push(...readers)
+      this.large.delete(large)
     }
-    if (left.length < this.large.length) this.large = left
     return found
   }
 }
