@@ -22,6 +22,8 @@ export interface Unsettled {
   unknown: Set<number>[]
   /** Results that follow from edits, those that are not known among them. */
   fresh: Set<number>[]
+  /** Where each result is now that was at `sheet key`. */
+  places: Map<string, { sheet: number; key: number }>
 }
 
 /** Stand before what is sent along with the cells; no cell that anybody wrote begins so. */
@@ -76,11 +78,15 @@ export function unsettled(settled: Settled, ops: readonly WorkbookOp[], after: W
     results: after.sheets.map(() => new Map()),
     unknown: after.sheets.map(() => new Set()),
     fresh: after.sheets.map(() => new Set()),
+    places: new Map(),
   }
   for (const [index, at] of formulas.entries()) {
     const key = keyOf(at.row, at.column)
     const old = was.get(at.sheet)?.get(key)
-    if (old) found.results[at.sheet]!.set(key, old.shown)
+    if (old) {
+      found.results[at.sheet]!.set(key, old.shown)
+      found.places.set(old.place, { sheet: at.sheet, key })
+    }
     if (lost.has(index)) found.unknown[at.sheet]!.add(key)
     if (lost.has(index) || old?.fresh) found.fresh[at.sheet]!.add(key)
   }
@@ -88,6 +94,8 @@ export function unsettled(settled: Settled, ops: readonly WorkbookOp[], after: W
 }
 
 interface Old {
+  /** `sheet key`. */
+  place: string
   shown: CellValue
   unknown: boolean
   fresh: boolean
@@ -105,7 +113,8 @@ function movedAlong(
         const row = Math.floor(key / largestSheet.columns)
         while (rows.length <= row) rows.push([])
         const isUnknown = unknown[index]?.has(key) ?? false
-        const at = olds.push({ shown, unknown: isUnknown, fresh: fresh[index]?.has(key) ?? false }) - 1
+        const at =
+          olds.push({ place: `${index} ${key}`, shown, unknown: isUnknown, fresh: fresh[index]?.has(key) ?? false }) - 1
         rows[row]![key % largestSheet.columns] = { value: `${resultMark}${at}` }
       }
       return { ...sheet, rows: rows.map((row) => Array.from(row)) }

@@ -2,7 +2,7 @@
 // and writes the bytes to be saved. The page never waits for any of it.
 
 import { expose, proxy } from 'comlink'
-import { Calculation, type Mark } from '../../core/calc/engine'
+import type { Mark } from '../../core/calc/engine'
 import { type FormulaSource, noSource } from '../../core/calc/source'
 import { sayWorkbookChanges, whatWouldBeLost } from '../../core/compare/words'
 import { compareWorkbooks } from '../../core/compare/workbook'
@@ -29,10 +29,13 @@ import { OtherModel, openWorkbookModel, type UndoneAndDone } from '../../core/re
 import { replayWorkbook, type WorkbookEdit } from '../../core/recovery/replay'
 import { type Sentence, saidBy } from '../../core/words/said'
 import type { Work } from '../work/content'
+import { Calculating, type CalculationBase, type CalculationState, type Known, type Shown } from './calculating'
 
 /** Rows and results cross to the page in pieces, so that taking one in never holds it up. */
 const rowsAtOnce = 1500
 const resultsAtOnce = 10_000
+/** A save waits this long for the calculation; milliseconds. What is not known by then is not written. */
+const calculationAtSave = 300
 
 export interface WorkbookReceiver {
   sheet(
@@ -46,6 +49,7 @@ export interface WorkbookReceiver {
   looks(looks: readonly SheetLooks[]): void
   /** All results that are not just calculated. */
   marks(marks: Mark[]): void
+  calculation(state: CalculationState): void
 }
 export interface OpenedWorkbook {
   limits: Limit[]
@@ -93,8 +97,7 @@ interface Container {
 class WorkbookDesk {
   private workbook: Workbook = blankWorkbook()
   private container: Container | null = null
-  private calculation: Calculation | null = null
-  private results: Map<number, CellValue>[] = []
+  private calculating: Calculating | null = null
   private receiver: WorkbookReceiver | null = null
   private standing: (() => DraftModel) | null = null
   private working: Promise<unknown> = Promise.resolve()
@@ -119,7 +122,7 @@ class WorkbookDesk {
     const carried = opened.carried ? { ops: compareWorkbooks(base.model, opened.replayed.model).ops } : null
     this.standing = opened.stands
     this.workbook = base.model
-    if (base.results) this.results = base.results
+    let results: readonly ReadonlyMap<number, CellValue>[] = base.results ?? []
     const since: WorkbookOp[] = []
     if (bytes)
       this.container = {
@@ -136,27 +139,27 @@ class WorkbookDesk {
       const { model, seq, lostFrom } = opened.replayed
       if (carried) since.push(...carried.ops)
       else since.push(...opsOf(records, seq, model))
-      if (model !== this.workbook) this.results = []
+      if (model !== this.workbook) results = []
       this.workbook = model
       replay = { seq, lostFrom, cellsBefore: before, opening: openingOfWorkbook(model) }
     }
     if (base.looks) await receiver.looks(looksThrough(base.looks, since, base.model.sheets.length))
     for (const [index, { name, widths, frozen, rows }] of this.workbook.sheets.entries()) {
-      this.results[index] ??= new Map()
       // The page began a blank workbook by itself and may have gone on with it.
       if (!bytes && !records) continue
       await receiver.sheet(index, { name, widths: { ...widths }, ...(frozen && { frozen }) })
       for (let from = 0; from < rows.length; from += rowsAtOnce)
         await receiver.rows(index, from, rows.slice(from, from + rowsAtOnce))
-      await this.sendResults(index)
+      await this.sendResults(index, results[index] ?? new Map())
     }
     // Files may hold no results, or not all: what is missing is computed after the work is shown.
     if (bytes || records)
-      this.later(async () => {
-        this.calculation = new Calculation(base.model, base.results, base.source)
-        if (this.workbook !== base.model) this.calculation.apply(since, this.workbook)
-        await this.sendAll()
-      })
+      this.later(async () =>
+        this.calculate(
+          { workbook: base.model, results: base.results ?? [], source: base.source ?? noSource },
+          this.container?.ops ?? since,
+        ),
+      )
     return {
       opened: {
         limits: base.limits,
@@ -174,22 +177,24 @@ class WorkbookDesk {
   }
 
   /** Follows edits and answers when their results have been sent. */
-  apply(ops: WorkbookOp[]): Promise<void> {
-    return this.later(async () => {
+  async apply(ops: WorkbookOp[]): Promise<void> {
+    let told: Promise<void> | undefined
+    await this.later(async () => {
+      if (!this.calculating) this.calculate({ workbook: this.workbook, results: [], source: noSource }, [])
       this.workbook = applyOps(this.workbook, ops)
       this.container?.ops.push(...ops)
-      this.calculation ??= new Calculation(blankWorkbook())
-      const changed = this.calculation.apply(ops, this.workbook)
-      if (!changed) return this.sendAll()
-      for (const [sheet, values] of changed) {
-        for (const [key, value] of values)
-          if (value === null) this.results[sheet]!.delete(key)
-          else this.results[sheet]!.set(key, value)
-        for (let from = 0; from < values.length; from += resultsAtOnce)
-          await this.receiver!.results(sheet, values.slice(from, from + resultsAtOnce), false)
-      }
-      await this.sendMarks()
+      told = this.calculating!.apply(ops, this.workbook)
     })
+    await told
+  }
+
+  /** Ends a calculation that takes too long for somebody; results that are not known are told apart. */
+  async stopCalculation(): Promise<void> {
+    await this.calculating?.stop()
+  }
+  /** Calculates again what was stopped. */
+  calculateAgain(): void {
+    this.calculating?.goOn()
   }
 
   /** The next save comes after this version: the work is written into it from now on. */
@@ -199,11 +204,22 @@ class WorkbookDesk {
       const { ops } = compareWorkbooks(workbook, this.workbook)
       await this.receiver!.looks(looksThrough(looks, ops, workbook.sheets.length))
       this.container = { bytes, workbook, results, source, limits, ops }
-      this.calculation?.close()
-      this.calculation = new Calculation(workbook, results, source)
-      this.calculation.apply(ops, this.workbook)
-      await this.sendAll()
+      this.calculate({ workbook, results, source }, ops)
     })
+  }
+  private calculate(base: CalculationBase, ops: readonly WorkbookOp[]): void {
+    this.calculating?.close()
+    const receiver = this.receiver!
+    const one: Calculating = new Calculating(
+      base,
+      ops,
+      this.workbook,
+      async (shown) => {
+        if (this.calculating === one) await this.sendShown(shown)
+      },
+      (state) => void (this.calculating === one && receiver.calculation(state)),
+    )
+    this.calculating = one
   }
 
   /**
@@ -235,14 +251,20 @@ class WorkbookDesk {
   /** The workbook with every edit applied so far, written into the file that it came from. */
   encode(): Promise<Written> {
     return this.later(async () => {
-      if (this.written?.of !== this.workbook) this.written = { of: this.workbook, is: this.write() }
+      if (this.written?.of !== this.workbook) {
+        const known = (await this.calculating?.known(calculationAtSave)) ?? null
+        const is = this.write(known)
+        // What was written without all results is written again with them.
+        if (known && !known.whole) return is
+        this.written = { of: this.workbook, is }
+      }
       const { bytes, lost } = this.written.is
       return { bytes: bytes.slice(), lost }
     })
   }
-  private write(): Written {
-    const { container, calculation, workbook } = this
-    const resultOf: ResultOf = (sheet, row, column) => calculation?.resultOf(sheet, row, column)
+  private write(known: Known | null): Written {
+    const { container, workbook } = this
+    const resultOf: ResultOf = (sheet, row, column) => known?.resultOf(sheet, row, column)
     if (!container) return { bytes: writeXlsx(workbook, resultOf), lost: [] }
     try {
       return {
@@ -253,8 +275,8 @@ class WorkbookDesk {
           ops: container.ops,
           workbook,
           resultOf,
-          isNew: (sheet, row, column) => calculation?.isNew(sheet, row, column) ?? false,
-          recalculate: calculation?.anyStale ?? false,
+          isNew: (sheet, row, column) => known?.isNew(sheet, row, column) ?? false,
+          recalculate: known?.recalculate ?? false,
         }),
       }
     } catch (error) {
@@ -269,25 +291,19 @@ class WorkbookDesk {
     return result
   }
 
-  private async sendAll(): Promise<void> {
-    const old = this.results
-    this.results = this.calculation?.shown() ?? []
-    for (const index of this.workbook.sheets.keys()) {
-      this.results[index] ??= new Map()
-      if (this.results[index].size || old[index]?.size || old.length !== this.results.length)
-        await this.sendResults(index)
-    }
-    await this.sendMarks()
-  }
-  private async sendMarks(): Promise<void> {
-    const marks = this.calculation?.marks() ?? []
+  private async sendShown({ changed, results, marks }: Shown): Promise<void> {
+    if (changed)
+      for (const [sheet, values] of changed)
+        for (let from = 0; from < values.length; from += resultsAtOnce)
+          await this.receiver!.results(sheet, values.slice(from, from + resultsAtOnce), false)
+    else for (const [index, one] of results.entries()) await this.sendResults(index, one)
     if (!marks.length && !this.marked) return
     this.marked = marks.length > 0
-    await this.receiver!.marks(marks)
+    await this.receiver!.marks([...marks])
   }
 
-  private async sendResults(index: number): Promise<void> {
-    const values = [...this.results[index]!]
+  private async sendResults(index: number, results: ReadonlyMap<number, CellValue>): Promise<void> {
+    const values = [...results]
     await this.receiver!.results(index, values.slice(0, resultsAtOnce), true)
     for (let from = resultsAtOnce; from < values.length; from += resultsAtOnce)
       await this.receiver!.results(index, values.slice(from, from + resultsAtOnce), false)

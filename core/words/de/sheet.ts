@@ -3,6 +3,16 @@ export const sheet = {
   'sheet.hidden-in-the-file':
     '{rows, plural, =0 {} one {# Zeile} other {# Zeilen}}{rows, plural, =0 {} other {{columns, plural, =0 {} other { und }}}}{columns, plural, =0 {} one {# Spalte} other {# Spalten}} ausgeblendet',
   'sheet.show-them': 'Zeigen',
+  'sheet.calculating-formulas':
+    '{formulas, plural, one {# Formel wird} other {# Formeln werden}} berechnet: {seconds, plural, one {# Sekunde} other {# Sekunden}}',
+  'sheet.stop-calculating': 'Berechnung beenden',
+  'sheet.calculate-again': 'Berechnen',
+  'sheet.calculation-stopped':
+    'Berechnung beendet: {unknown, plural, =0 {jedes Ergebnis ist bekannt} one {# Ergebnis ist nicht bekannt} other {# Ergebnisse sind nicht bekannt}}',
+  'sheet.calculation-took-too-long':
+    'Die Berechnung dauerte länger als eine Minute und wurde beendet: {unknown, plural, =0 {jedes Ergebnis ist bekannt} one {# Ergebnis ist nicht bekannt} other {# Ergebnisse sind nicht bekannt}}',
+  'sheet.calculation-failed':
+    'Die Berechnung ist gescheitert: {unknown, plural, =0 {jedes Ergebnis ist bekannt} one {# Ergebnis ist nicht bekannt} other {# Ergebnisse sind nicht bekannt}}',
   'sheet.hide-them': 'Wieder ausblenden',
   'sheet.as-typed': 'Wie getippt',
   'sheet.whole-number': 'Ganze Zahl',

@@ -3,6 +3,16 @@ export const sheet = {
   'sheet.hidden-in-the-file':
     '{rows, plural, =0 {} one {# row} other {# rows}}{rows, plural, =0 {} other {{columns, plural, =0 {} other { and }}}}{columns, plural, =0 {} one {# column} other {# columns}} hidden',
   'sheet.show-them': 'Show',
+  'sheet.calculating-formulas':
+    'Calculating {formulas, plural, one {# formula} other {# formulas}}: {seconds, plural, one {# second} other {# seconds}}',
+  'sheet.stop-calculating': 'Stop calculating',
+  'sheet.calculate-again': 'Calculate',
+  'sheet.calculation-stopped':
+    'Calculation stopped: {unknown, plural, =0 {every result is known} one {# result is not known} other {# results are not known}}',
+  'sheet.calculation-took-too-long':
+    'Calculation took longer than a minute and was stopped: {unknown, plural, =0 {every result is known} one {# result is not known} other {# results are not known}}',
+  'sheet.calculation-failed':
+    'Calculation failed: {unknown, plural, =0 {every result is known} one {# result is not known} other {# results are not known}}',
   'sheet.hide-them': 'Hide again',
   'sheet.as-typed': 'As typed',
   'sheet.whole-number': 'Whole number',

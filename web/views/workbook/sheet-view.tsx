@@ -11,6 +11,7 @@ import { t, told } from '../../words/all'
 import type { Selected } from '../../work/content'
 import type { SheetMarks } from '../../workers/looking-back'
 import { type Block, sortOp, styleOp, usedPart } from './acts'
+import { CalculationLine } from './calculation-line'
 import { EntryLine, Sum } from './entry-line'
 import { Grid, type GridPlace } from './grid'
 import { HiddenLines } from './hidden-lines'
@@ -231,6 +232,7 @@ export function SheetView({
           showHidden={showHidden}
         />
         <SheetTabs store={store} index={index} editable={editable} change={change} onChoose={setChosen}>
+          <CalculationLine store={store} />
           <HiddenLines looks={looks} shown={showHidden} onShow={setShowHidden} />
           {many && <Sum store={store} index={index} block={usedPart(sheet, place.block, used.columns)} />}
         </SheetTabs>

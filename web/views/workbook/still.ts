@@ -12,6 +12,9 @@ export type ShownWorkbook = Pick<
   | 'markOf'
   | 'looksOf'
   | 'busy'
+  | 'calculation'
+  | 'stopCalculation'
+  | 'calculateAgain'
   | 'change'
   | 'undo'
   | 'redo'
@@ -25,6 +28,7 @@ export type ShownWorkbook = Pick<
 export class StillWorkbook implements ShownWorkbook {
   reveal: WorkbookStore['reveal'] = null
   readonly busy = false
+  readonly calculation = { is: 'done' as const }
   readonly canUndo = false
   readonly canRedo = false
   constructor(
@@ -39,6 +43,8 @@ export class StillWorkbook implements ShownWorkbook {
   looksOf(sheet: number): SheetLooks {
     return this.looks[sheet] ?? noLooks
   }
+  async stopCalculation(): Promise<void> {}
+  async calculateAgain(): Promise<void> {}
   change(): void {}
   undo(): void {}
   redo(): void {}

@@ -20,6 +20,7 @@ import { type WorkbookEdit, workbookUndoDepth } from '../../../core/recovery/rep
 import type { Sentence } from '../../../core/words/said'
 import type { Work } from '../../work/content'
 import type { Calc, MergedIn, OpenedWorkbook, WorkbookDesk } from '../../workers/calc.worker'
+import type { CalculationState } from '../../workers/calculating'
 
 /** A copy for the worker. */
 const sent = ({ bytes, records }: Work): Work => ({ bytes: bytes?.slice() ?? null, ...(records && { records }) })
@@ -45,6 +46,8 @@ export class WorkbookStore {
     Remote<WorkbookDesk>
   >
   private calculating = 0
+  /** How the calculation stands. */
+  calculation: CalculationState = { is: 'done' }
 
   constructor(private readonly onEdit: ((edit: WorkbookEdit, how?: { did: 'undo' | 'redo' }) => void) | null) {}
 
@@ -92,6 +95,10 @@ export class WorkbookStore {
           this.marked = bySheet
           this.changed()
         },
+        calculation: (state: CalculationState) => {
+          this.calculation = state
+          this.changed()
+        },
       }) as never,
       written,
     )) as { opened: OpenedWorkbook } | { damaged: Sentence }
@@ -128,6 +135,15 @@ export class WorkbookStore {
   }
   get busy(): boolean {
     return this.calculating > 0
+  }
+
+  /** Ends a calculation that takes too long for somebody. */
+  async stopCalculation(): Promise<void> {
+    await (await this.desk).stopCalculation()
+  }
+  /** Calculates again what was stopped. */
+  async calculateAgain(): Promise<void> {
+    await (await this.desk).calculateAgain()
   }
 
   /** Makes a change. @throws RangeError when it does not fit */

@@ -1,0 +1,52 @@
+// A calculation that takes long, and one that was stopped: what it is at, and the way to end it or to go on.
+import { useEffect, useState } from 'react'
+import { t } from '../../words/all'
+import type { CalculationState } from '../../workers/calculating'
+import type { ShownWorkbook } from './still'
+
+export function CalculationLine({ store }: { store: ShownWorkbook }) {
+  const { calculation } = store
+  if (calculation.is === 'done') return null
+  return (
+    <span className="sticky right-0 ml-auto flex shrink-0 items-center gap-2 bg-paper pl-4 text-[13px] whitespace-nowrap">
+      {calculation.is === 'working' ? (
+        <>
+          <Working {...calculation} />
+          <Act label={t('sheet.stop-calculating')} onPress={() => void store.stopCalculation()} />
+        </>
+      ) : (
+        <>
+          <span role="status" className="text-rust">
+            {stoppedWords(calculation)}
+          </span>
+          <Act label={t('sheet.calculate-again')} onPress={() => void store.calculateAgain()} />
+        </>
+      )}
+    </span>
+  )
+}
+
+function stoppedWords({ by, unknown }: Extract<CalculationState, { is: 'stopped' }>): string {
+  if (by === 'failure') return t('sheet.calculation-failed', { unknown })
+  return by === 'bound'
+    ? t('sheet.calculation-took-too-long', { unknown })
+    : t('sheet.calculation-stopped', { unknown })
+}
+
+function Working({ since, formulas }: Extract<CalculationState, { is: 'working' }>) {
+  const [now, setNow] = useState(Date.now)
+  useEffect(() => {
+    const ticking = setInterval(() => setNow(Date.now()), 1000)
+    return () => clearInterval(ticking)
+  }, [])
+  const seconds = Math.max(1, Math.round((now - since) / 1000))
+  return <span className="text-soft tabular-nums">{t('sheet.calculating-formulas', { formulas, seconds })}</span>
+}
+
+function Act({ label, onPress }: { label: string; onPress: () => void }) {
+  return (
+    <button type="button" className="min-h-6 rounded px-2 font-medium text-accent hover:underline" onClick={onPress}>
+      {label}
+    </button>
+  )
+}
