@@ -153,6 +153,14 @@ export class Calculation {
     }
     return facts
   }
+  /** Results here follow from edits, though they are not known to this calculation. */
+  followed(fresh: readonly ReadonlySet<number>[]): void {
+    for (const [sheet, keys] of fresh.entries())
+      for (const key of keys) {
+        const result = this.sheets[sheet]?.get(key)
+        if (result) result.fresh = true
+      }
+  }
   /** All results as they are shown, by sheet. */
   shown(): Map<number, CellValue>[] {
     return this.sheets.map((results) => new Map([...results].map(([key, { shown }]) => [key, shown])))

@@ -57,7 +57,6 @@ export class Calculating {
   private running: Running | null = null
   private settled: Settled
   private marks: readonly Mark[] = []
-  private readonly ops: WorkbookOp[]
   /** What was done since the results were calculated, by edits. */
   private open: (readonly WorkbookOp[])[]
   /** The newest question; resolves when it is answered, or never will be. */
@@ -70,27 +69,24 @@ export class Calculating {
 
   /** @param ops what was done since the file; @param now the workbook with it */
   constructor(
-    private readonly base: CalculationBase,
+    { workbook, results: stored, source }: CalculationBase,
     ops: readonly WorkbookOp[],
     private now: Workbook,
     private readonly show: (shown: Shown) => Promise<void>,
     private readonly told: (state: CalculationState) => void,
   ) {
-    const { workbook, source } = base
     const unknown = workbook.sheets.map(() => new Set<number>())
     for (const { sheet, row, column } of formulasOf(workbook, source))
-      if (base.results[sheet]?.get(keyOf(row, column)) === undefined) unknown[sheet]!.add(keyOf(row, column))
-    const results = workbook.sheets.map((_, index) => new Map(base.results[index]))
+      if (stored[sheet]?.get(keyOf(row, column)) === undefined) unknown[sheet]!.add(keyOf(row, column))
+    const results = workbook.sheets.map((_, index) => new Map(stored[index]))
     this.settled = { workbook, source, results, unknown, fresh: workbook.sheets.map(() => new Set<number>()) }
-    this.ops = [...ops]
-    this.open = ops.length ? [this.ops.slice()] : []
+    this.open = ops.length ? [[...ops]] : []
     this.begin()
   }
 
   /** Follows edits. @returns when what came of them has been shown, or the calculation is stopped */
   async apply(ops: readonly WorkbookOp[], now: Workbook): Promise<void> {
     this.now = now
-    this.ops.push(...ops)
     this.open.push(ops)
     if (this.stoppedBy) await this.showUnsettled()
     else {
@@ -122,11 +118,18 @@ export class Calculating {
     this.close()
     await this.showUnsettled()
   }
-  /** Calculates again, with everything that was done. */
+  /** Calculates again: the workbook as it is now, with what is known of it. */
   goOn(): void {
     if (!this.stoppedBy) return
     this.stoppedBy = null
     this.tell({ is: 'done' })
+    const { results, unknown, fresh } = this.facts()
+    const { workbook, source } = this.after(this.open.flat())
+    const known = results.map(
+      (values, sheet) => new Map([...values].filter(([key]) => !unknown[sheet]!.has(key))) as Map<number, CellValue>,
+    )
+    this.settled = { workbook, source, results: known, unknown, fresh }
+    this.open = []
     this.begin()
   }
   close(): void {
@@ -136,7 +139,7 @@ export class Calculating {
     this.quiet()
   }
 
-  /** Begins with the file: an engine that was ended takes what it knew along. */
+  /** Begins with what was known last: an engine that was ended takes what it knew along. */
   private begin(): void {
     const worker = new Worker(new URL('./engine.worker.ts', import.meta.url), { type: 'module', name: 'engine' })
     let end = () => {}
@@ -147,9 +150,13 @@ export class Calculating {
     worker.onerror = () => {
       if (this.running?.worker === worker) void this.stop('failure')
     }
-    const { workbook, results, source } = this.base
+    const { workbook, results, source, fresh } = this.settled
+    const ops = this.open.flat()
     this.questions = 0
-    this.ask((engine) => engine.begin(workbook, [...results] as Map<number, CellValue>[], source, [...this.ops]), null)
+    this.ask(
+      (engine) => engine.begin(workbook, results as Map<number, CellValue>[], source, fresh as Set<number>[], ops),
+      null,
+    )
   }
 
   /** @param edits how many of the open ones the answer holds; all of them for null */
@@ -169,11 +176,7 @@ export class Calculating {
     )
   }
   private take({ changed, results, marks, unknown, fresh }: Calculated, edits: number): void {
-    let { workbook, source } = this.settled
-    for (const op of this.open.splice(0, edits).flat()) {
-      source = sourceAfter(source, op, workbook)
-      workbook = applyOp(workbook, op)
-    }
+    const { workbook, source } = this.after(this.open.splice(0, edits).flat())
     const kept = results ?? (this.settled.results as Map<number, CellValue>[])
     for (const [sheet, values] of changed ?? [])
       for (const [key, value] of values) value === null ? kept[sheet]!.delete(key) : kept[sheet]!.set(key, value)
@@ -182,6 +185,14 @@ export class Calculating {
     this.quiet()
     if (--this.questions) this.watch()
     this.say({ changed, results: kept, marks })
+  }
+  private after(ops: readonly WorkbookOp[]): Pick<Settled, 'workbook' | 'source'> {
+    let { workbook, source } = this.settled
+    for (const op of ops) {
+      source = sourceAfter(source, op, workbook)
+      workbook = applyOp(workbook, op)
+    }
+    return { workbook, source }
   }
   private say(shown: Shown): Promise<void> {
     this.showing = this.showing.then(() => this.show(shown))

@@ -29,15 +29,20 @@ function calculated(changed: Calculated['changed']): Calculated {
 }
 
 const engine = {
-  /** Calculates a workbook as its file has it, with the results that the file holds, and what was done since. */
+  /**
+   * Calculates a workbook with the results that are known of it, and what was done since.
+   * @param fresh results that follow from earlier edits
+   */
   begin(
     base: Workbook,
     stored: (Map<number, CellValue> | undefined)[],
     source: FormulaSource,
+    fresh: Set<number>[],
     ops: WorkbookOp[],
   ): Calculated {
     calculation?.close()
     calculation = new Calculation(base, stored, source)
+    calculation.followed(fresh)
     workbook = applyOps(base, ops)
     if (ops.length) calculation.apply(ops, workbook)
     return calculated(null)

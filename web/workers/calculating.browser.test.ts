@@ -1,0 +1,97 @@
+// A workbook whose calculation takes longer than anybody waits: it is saved, stopped, edited and calculated after all.
+// Tests are in a greater hurry: what is stopped after a minute in use is stopped after three seconds here.
+import { strFromU8, unzipSync } from 'fflate'
+import { afterEach, beforeEach, expect, test } from 'vitest'
+import type { Cell, CellValue, Workbook } from '../../core/content/workbook'
+import { readXlsx } from '../../core/formats/xlsx/read'
+import { writeXlsx } from '../../core/formats/xlsx/write'
+import { WorkbookStore } from '../views/workbook/store'
+
+const rows = 5000
+/** Thousands of products over thousands of rows in C; a short formula apart from them in E. */
+const heavy: Workbook = {
+  sheets: [
+    {
+      name: 'Tolls',
+      widths: {},
+      rows: Array.from({ length: rows }, (_, row): (Cell | undefined)[] => [
+        { value: row },
+        { value: row % 7 },
+        row < 4000 ? { formula: `SUMPRODUCT($A$1:$A$${rows},$B$1:$B$${rows})+${row}` } : undefined,
+        undefined,
+        row === 2 ? { formula: 'F3*2' } : undefined,
+        row === 2 ? { value: 21 } : undefined,
+      ]),
+    },
+  ],
+}
+const asItCame = 123_456
+const stored = (_sheet: number, _row: number, column: number): CellValue => (column === 4 ? 42 : asItCame)
+
+let store: WorkbookStore
+beforeEach(async () => {
+  store = new WorkbookStore(null)
+  await store.open(writeXlsx(heavy, stored), null)
+})
+afterEach(() => store.close())
+const enter = (row: number, column: number, cell: Cell | null) =>
+  store.change([{ op: 'cells', sheet: 0, cells: [{ row, column, cell }] }])
+/** What a file holds: the results of some formulas, and whether it asks to be calculated. */
+function heldBy(bytes: Uint8Array) {
+  const results = readXlsx(bytes).results[0]!
+  const main = strFromU8(unzipSync(bytes)['xl/workbook.xml']!)
+  return {
+    first: results.get(2),
+    last: results.get(3999 * 16384 + 2),
+    apart: results.get(2 * 16384 + 4),
+    asks: /fullCalcOnLoad="(1|true)"/.test(main),
+  }
+}
+
+test('a save does not wait for it: what an edit may have changed is written without a result, the rest as it came', async () => {
+  expect(store.result(0, 0, 2)).toBe(asItCame)
+  enter(7, 1, { value: 1000 })
+  const { bytes } = await store.encode()
+  expect(store.calculation.is).toBe('working')
+  expect(heldBy(bytes)).toEqual({ first: undefined, last: undefined, apart: 42, asks: true })
+  // Nothing that is long past stands there as if it were known.
+  expect(readXlsx(bytes).workbook.sheets[0]!.rows[7]![1]).toEqual({ value: 1000 })
+})
+
+test('it is stopped, says what is not known, follows edits all the same, and goes on to the end', async () => {
+  await expect.poll(() => store.calculation).toMatchObject({ is: 'working', formulas: 4001 })
+  await store.stopCalculation()
+  expect(store.calculation).toEqual({ is: 'stopped', by: 'person', unknown: 0 })
+  // Edits go on: what they lead to is not known, what they do not lead to stays, and moves along with its cell.
+  enter(7, 1, { value: 1000 })
+  await expect.poll(() => store.calculation).toEqual({ is: 'stopped', by: 'person', unknown: 4000 })
+  expect(store.markOf(0, 0, 2)?.standing).toBe('stale')
+  expect(store.markOf(0, 2, 4)).toBeUndefined()
+  store.change([{ op: 'insert', sheet: 0, axis: 'columns', at: 8, count: 1 }])
+  await expect.poll(() => store.busy).toBe(false)
+  expect(store.result(0, 2, 4)).toBe(42)
+  expect(heldBy((await store.encode()).bytes)).toEqual({ first: undefined, last: undefined, apart: 42, asks: true })
+  // Less is asked of it: it comes to its end.
+  store.change([
+    {
+      op: 'cells',
+      sheet: 0,
+      cells: Array.from({ length: 3995 }, (_, row) => ({ row: row + 5, column: 2, cell: null })),
+    },
+  ])
+  await expect.poll(() => store.calculation).toMatchObject({ unknown: 5 })
+  await store.calculateAgain()
+  await expect.poll(() => store.result(0, 0, 2)).not.toBe(asItCame)
+  await expect.poll(() => store.calculation.is).toBe('done')
+  const sum = heavy.sheets[0]!.rows.reduce((all, _, row) => all + row * (row === 7 ? 1000 : row % 7), 0)
+  expect([store.result(0, 0, 2), store.result(0, 4, 2), store.result(0, 2, 4)]).toEqual([sum, sum + 4, 42])
+  expect(store.markOf(0, 0, 2)).toBeUndefined()
+  expect(heldBy((await store.encode()).bytes)).toMatchObject({ first: sum, apart: 42 })
+})
+
+test('by itself it does not go on for ever', async () => {
+  enter(7, 1, { value: 1000 })
+  await expect.poll(() => store.calculation).toEqual({ is: 'stopped', by: 'bound', unknown: 4000 })
+  expect(store.busy).toBe(false)
+  expect(store.result(0, 2, 4)).toBe(42)
+})
