@@ -2,36 +2,15 @@
 // Tests are in a greater hurry: what is stopped after a minute in use is stopped after three seconds here.
 import { strFromU8, unzipSync } from 'fflate'
 import { afterEach, beforeEach, expect, test } from 'vitest'
-import type { Cell, CellValue, Workbook } from '../../core/content/workbook'
+import type { Cell } from '../../core/content/workbook'
 import { readXlsx } from '../../core/formats/xlsx/read'
-import { writeXlsx } from '../../core/formats/xlsx/write'
+import { asItCame, heavy, heavyFile, heavyFormulas } from '../testing/heavy'
 import { WorkbookStore } from '../views/workbook/store'
-
-const rows = 5000
-/** Thousands of products over thousands of rows in C; a short formula apart from them in E. */
-const heavy: Workbook = {
-  sheets: [
-    {
-      name: 'Tolls',
-      widths: {},
-      rows: Array.from({ length: rows }, (_, row): (Cell | undefined)[] => [
-        { value: row },
-        { value: row % 7 },
-        row < 4000 ? { formula: `SUMPRODUCT($A$1:$A$${rows},$B$1:$B$${rows})+${row}` } : undefined,
-        undefined,
-        row === 2 ? { formula: 'F3*2' } : undefined,
-        row === 2 ? { value: 21 } : undefined,
-      ]),
-    },
-  ],
-}
-const asItCame = 123_456
-const stored = (_sheet: number, _row: number, column: number): CellValue => (column === 4 ? 42 : asItCame)
 
 let store: WorkbookStore
 beforeEach(async () => {
   store = new WorkbookStore(null)
-  await store.open(writeXlsx(heavy, stored), null)
+  await store.open(heavyFile(), null)
 })
 afterEach(() => store.close())
 const enter = (row: number, column: number, cell: Cell | null) =>
@@ -59,12 +38,12 @@ test('a save does not wait for it: what an edit may have changed is written with
 })
 
 test('it is stopped, says what is not known, follows edits all the same, and goes on to the end', async () => {
-  await expect.poll(() => store.calculation).toMatchObject({ is: 'working', formulas: 4001 })
+  await expect.poll(() => store.calculation).toMatchObject({ is: 'working', formulas: heavyFormulas + 1 })
   await store.stopCalculation()
   expect(store.calculation).toEqual({ is: 'stopped', by: 'person', unknown: 0 })
   // Edits go on: what they lead to is not known, what they do not lead to stays, and moves along with its cell.
   enter(7, 1, { value: 1000 })
-  await expect.poll(() => store.calculation).toEqual({ is: 'stopped', by: 'person', unknown: 4000 })
+  await expect.poll(() => store.calculation).toEqual({ is: 'stopped', by: 'person', unknown: heavyFormulas })
   expect(store.markOf(0, 0, 2)?.standing).toBe('stale')
   expect(store.markOf(0, 2, 4)).toBeUndefined()
   store.change([{ op: 'insert', sheet: 0, axis: 'columns', at: 8, count: 1 }])
@@ -91,7 +70,7 @@ test('it is stopped, says what is not known, follows edits all the same, and goe
 
 test('by itself it does not go on for ever', async () => {
   enter(7, 1, { value: 1000 })
-  await expect.poll(() => store.calculation).toEqual({ is: 'stopped', by: 'bound', unknown: 4000 })
+  await expect.poll(() => store.calculation).toEqual({ is: 'stopped', by: 'bound', unknown: heavyFormulas })
   expect(store.busy).toBe(false)
   expect(store.result(0, 2, 4)).toBe(42)
 })

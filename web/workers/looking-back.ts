@@ -20,6 +20,7 @@ import { DamagedFile } from '../../core/formats/refusals'
 import { type ReadWorkbook, readXlsx } from '../../core/formats/xlsx/read'
 import { replayDocument, replayWorkbook } from '../../core/recovery/replay'
 import { SaidError, type Sentence, saidBy, say } from '../../core/words/said'
+import { calculateOnce } from './calculate-once'
 
 /** How a moment is had: a version's bytes, or what a draft stands on with its records. */
 export interface MomentSource {
@@ -121,6 +122,8 @@ function decode(kind: 'document' | 'spreadsheet', { id, bytes, records }: Moment
 
 /** More formulas than this are not computed for a look back; they take some half a second. */
 const mostComputed = 30_000
+/** A look back waits this long for results; milliseconds. Those of its file are shown then. */
+const longestLookBack = 10_000
 
 /** Decodes a moment; a workbook whose file holds no results gets them computed. */
 async function withResults(kind: 'document' | 'spreadsheet', source: MomentSource): Promise<void> {
@@ -133,12 +136,9 @@ async function withResults(kind: 'document' | 'spreadsheet', source: MomentSourc
     known += then.results[index]?.size ?? 0
   }
   if (!then.file || known >= formulas || formulas > mostComputed) return
-  const { Calculation } = await import('../../core/calc/engine')
   const { file, workbook } = then
-  const calculation = new Calculation(file.workbook, file.results, file.source)
-  if (workbook !== file.workbook) calculation.apply(compareWorkbooks(file.workbook, workbook).ops, workbook)
-  then.results = calculation.shown()
-  calculation.close()
+  const ops = workbook === file.workbook ? [] : compareWorkbooks(file.workbook, workbook).ops
+  then.results = (await calculateOnce(file, ops, longestLookBack)) ?? then.results
 }
 
 /** Moments beside the work as it is now, as long as it is. */

@@ -1,25 +1,36 @@
 // A calculation that takes long, and one that was stopped: what it is at, and the way to end it or to go on.
 import { useEffect, useState } from 'react'
+import { useOffer } from '../../design/commands'
 import { t } from '../../words/all'
 import type { CalculationState } from '../../workers/calculating'
 import type { ShownWorkbook } from './still'
 
 export function CalculationLine({ store }: { store: ShownWorkbook }) {
   const { calculation } = store
+  const stop = () => void store.stopCalculation()
+  const goOn = () => void store.calculateAgain()
+  const group = t('common.this-file')
+  useOffer(
+    calculation.is === 'done'
+      ? []
+      : calculation.is === 'working'
+        ? [{ id: 'stop calculating', label: t('sheet.stop-calculating'), group, run: stop }]
+        : [{ id: 'calculate again', label: t('sheet.calculate-again'), group, run: goOn }],
+  )
   if (calculation.is === 'done') return null
   return (
-    <span className="sticky right-0 ml-auto flex shrink-0 items-center gap-2 bg-paper pl-4 text-[13px] whitespace-nowrap">
+    <span className="right-0 ml-auto sm:sticky flex shrink-0 items-center gap-2 bg-paper pl-4 text-[13px] whitespace-nowrap">
       {calculation.is === 'working' ? (
         <>
           <Working {...calculation} />
-          <Act label={t('sheet.stop-calculating')} onPress={() => void store.stopCalculation()} />
+          <Act label={t('sheet.stop-calculating')} onPress={stop} />
         </>
       ) : (
         <>
-          <span role="status" className="text-rust">
+          <span role="status" className={calculation.unknown ? 'text-rust' : 'text-soft'}>
             {stoppedWords(calculation)}
           </span>
-          <Act label={t('sheet.calculate-again')} onPress={() => void store.calculateAgain()} />
+          <Act label={t('sheet.calculate-again')} onPress={goOn} />
         </>
       )}
     </span>
