@@ -299,6 +299,9 @@ describe('bodies', () => {
     await own.query('reset statement_timeout')
     await own.release()
     expect(databaseIsAway(error)).toBe(true)
+    // A connection that PostgreSQL does not make is no fault of what was asked.
+    const none = new pg.Client({ connectionString: process.env.TEST_DATABASE_URL!.replace(/[^/]*$/, 'not_there') })
+    expect(databaseIsAway(await none.connect().catch((failure: unknown) => failure))).toBe(true)
   })
 
   test('a name of any length is shortened in time that grows with it', () => {

@@ -2,7 +2,17 @@
 // that was acknowledged is lost, whoever asks is answered in our own form, and it comes back by itself.
 import { execFileSync, spawnSync } from 'node:child_process'
 import { createHash, randomBytes, randomUUID } from 'node:crypto'
-import { chownSync, closeSync, mkdirSync, mkdtempSync, openSync, rmSync, statfsSync, writeSync } from 'node:fs'
+import {
+  chownSync,
+  closeSync,
+  mkdirSync,
+  mkdtempSync,
+  openSync,
+  renameSync,
+  rmSync,
+  statfsSync,
+  writeSync,
+} from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import pg from 'pg'
@@ -88,6 +98,31 @@ test.runIf(mounted)(
     await allThere(acknowledged)
   },
 )
+
+test('a database that cannot start for a while comes back where it was, once, when it can', {
+  timeout: 300_000,
+}, async () => {
+  const acknowledged = [(await (await bring(200_000)).json()) as Saved]
+  const { url } = postgres
+  // Without this file no PostgreSQL takes the folder for one of its own.
+  const version = join(folder, 'data/postgres/PG_VERSION')
+  renameSync(version, `${version}-away`)
+  const tried = new Set<number>()
+  const tries = () => tried.add(postgres.pid!).size
+  tries()
+  process.kill(postgres.pid!, 'SIGKILL')
+  // It is tried, and tried again.
+  await expect.poll(tries, { timeout: 90_000, interval: 5 }).toBeGreaterThan(4)
+  renameSync(`${version}-away`, version)
+  await expect.poll(worksAgain, { timeout: 90_000 }).toBe(true)
+  // Nobody tries any more: who is said to run it does run it, at the old address.
+  for (let n = 0; n < 60; n++) {
+    acknowledged.push((await (await bring(100)).json()) as Saved)
+    expect(postgres.url).toBe(url)
+    expect(() => process.kill(postgres.pid!, 0)).not.toThrow()
+  }
+  await allThere(acknowledged)
+})
 
 test('when there are no connections left, who asks is told so or served, and all is well afterwards', {
   timeout: 300_000,

@@ -48,6 +48,8 @@ export const absent = (): Refusal => new Refusal('not-found', say('problem.this-
 export function databaseIsAway(error: unknown): boolean {
   const cause = error instanceof QueryFailedError ? error.driverError : error
   const code = (cause as { code?: string })?.code ?? ''
+  // A connection that could not be made, whatever the reason: PostgreSQL ends only connections so.
+  if ((cause as { severity?: string })?.severity === 'FATAL') return true
   if (['ECONNREFUSED', 'ECONNRESET', 'EPIPE', 'ENOTFOUND', 'ETIMEDOUT'].includes(code)) return true
   // SQLSTATE classes 08 (connection), 53 (resources: disk full too), 57P (shutdown and crash); a statement that took too long
   if (/^(08|53|57P)/.test(code) || code === '57014') return true

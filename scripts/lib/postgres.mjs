@@ -106,10 +106,14 @@ export async function startPostgres(programs, data, account) {
     }
   }
 
-  async function launch() {
+  /** @param again it died: whoever is connected looks for it where it was, and it may take its time to come up */
+  async function launch(again = false) {
     const kept = join(data, 'database-port')
     port ??= existsSync(kept) ? Number(readFileSync(kept, 'utf8')) : await freePort()
-    if (!(await portIsFree(port))) port = await freePort()
+    if (!(await portIsFree(port))) {
+      if (again) return false
+      port = await freePort()
+    }
     writeFileSync(kept, String(port))
     const logFile = join(data, 'postgres.log')
     if (existsSync(logFile) && statSync(logFile).size > 20e6) renameSync(logFile, `${logFile}.1`)
@@ -149,12 +153,15 @@ export async function startPostgres(programs, data, account) {
     closeSync(log)
     const started = child
     let ended = false
+    let standing = false
     child.once('exit', () => {
       ended = true
-      if (!stopping && child === started) void revive()
+      // One that never stood is tried again by whoever launched it; a second one beside that would take its port away.
+      if (standing && !stopping && child === started) void revive()
     })
-    const up = await until(async () => ended || ((await answers(port)) && ready()), 60_000)
-    return up && !ended
+    await until(async () => ended || stopping || ((await answers(port)) && ready()), again ? Infinity : 60_000)
+    standing = !ended && ready()
+    return standing
   }
 
   const ready = () =>
@@ -166,7 +173,7 @@ export async function startPostgres(programs, data, account) {
   /** Starts it again after it died, until it stands: what a killed one left behind may take a moment to go. */
   async function revive() {
     while (!stopping) {
-      if (await launch()) return
+      if (await launch(true)) return
       await new Promise((resolve) => setTimeout(resolve, 300))
     }
   }
@@ -189,6 +196,7 @@ export async function startPostgres(programs, data, account) {
   } else if (!(await launch())) {
     const last = readFileSync(join(data, 'postgres.log'), 'utf8').trim().split('\n').slice(-2).join(' ')
     stopping = true
+    child.kill('SIGINT')
     throw new CannotGoOn(`PostgreSQL did not start: ${last}`)
   }
   const exists = spawnSync(
