@@ -64,7 +64,7 @@ await run(async () => {
   const scratch = mkdtempSync(join(tmpdir(), 'jaula-test-'))
   const account = databaseAccount()
   if (account) chownSync(scratch, account.uid, account.gid)
-  const postgres = await startPostgres(postgresPrograms(), scratch, account)
+  const postgres = await startPostgres(postgresPrograms(), scratch, account, false)
   const stop = async () => {
     await postgres.stop()
     rmSync(scratch, { recursive: true, force: true })

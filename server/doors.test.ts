@@ -4,6 +4,7 @@
 import { randomBytes, randomUUID } from 'node:crypto'
 import { connect } from 'node:net'
 import { gzipSync } from 'node:zlib'
+import pg from 'pg'
 import { afterAll, beforeAll, describe, expect, test } from 'vitest'
 import type { Draft, Entry, Problem, Saved, SearchAnswer } from '../core/contract'
 import { checkName, correctName } from '../core/naming/check'

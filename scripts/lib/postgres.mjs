@@ -83,9 +83,10 @@ function makeCluster(programs, data, account) {
 
 /**
  * Starts the cluster in `data`, or takes over one that a killed start left running.
+ * @param lasting false for a cluster that is thrown away: what it has written outlives its own end, and not the machine's
  * @returns its address and how to stop it; `revive` starts it again when it died
  */
-export async function startPostgres(programs, data, account) {
+export async function startPostgres(programs, data, account, lasting = true) {
   const cluster = makeCluster(programs, data, account)
   const password = readFileSync(join(data, 'database-password'), 'utf8').trim()
   const pidFile = join(cluster, 'postmaster.pid')
@@ -141,6 +142,7 @@ export async function startPostgres(programs, data, account) {
         'log_min_messages=warning',
         '-c',
         'timezone=UTC',
+        ...(lasting ? [] : ['-c', 'fsync=off', '-c', 'full_page_writes=off']),
       ],
       {
         cwd: data,
