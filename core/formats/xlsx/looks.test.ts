@@ -64,6 +64,23 @@ test('merged cells, borders, fonts, heights and what is hidden are read as anoth
   expect(plain([second!])).toEqual(plain([noLooks]))
 })
 
+test('new rows at the place of removed ones have nothing of theirs; rows that come back have it', () => {
+  const removal: WorkbookOp = { op: 'remove', sheet: 0, axis: 'rows', at: 1, count: 2 }
+  const without = applyOps(read.workbook, [removal])
+  const hidden = (...then: WorkbookOp[]) => {
+    const ops = [removal, ...then]
+    const workbook = applyOps(read.workbook, ops)
+    const saved = patchXlsx({ base, read, workbook, ops, resultOf: () => undefined, isNew: () => false })
+    return [...readXlsx(saved).looks[0]!.hiddenRows]
+  }
+  const insert: WorkbookOp = { ...removal, op: 'insert' }
+  expect(read.looks[0]!.hiddenRows).toEqual(new Set([2]))
+  expect(hidden(insert)).toEqual([])
+  expect(hidden(insert, { op: 'cells', sheet: 0, cells: [{ row: 2, column: 0, cell: { value: 'new' } }] })).toEqual([])
+  expect(hidden(...invertOp(read.workbook, removal))).toEqual([2])
+  expect(applyOps(without, invertOp(read.workbook, removal))).toEqual(read.workbook)
+})
+
 test('after rows, columns and sheets come, go and move they are what the saved file has', () => {
   const reshape = fc.record({
     op: fc.constantFrom('insert' as const, 'remove' as const),

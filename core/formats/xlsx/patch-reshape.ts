@@ -1,8 +1,8 @@
 // Rows and columns inserted into a file's sheets and removed from them, and sheets that get another name: the rows are
 // numbered anew where they stand, and everything that refers to them goes along (patch-references.ts).
 import { renameInFormula, type Shift, shiftFormula } from '../../content/formula'
-import { columnName, columnNumber, largestSheet } from '../../content/workbook'
-import type { WorkbookOp } from '../../content/workbook-ops'
+import { columnName, columnNumber, largestSheet, type Sheet, sameCell, type Workbook } from '../../content/workbook'
+import { applyOps, type WorkbookOp } from '../../content/workbook-ops'
 import { relationshipKind } from '../opc/package'
 import { attributeOf, attributeSpan, childrenIn, decoded, nextTag, rootOf, Splices, textOfPart } from '../opc/spans'
 import { escapeAttribute, escapeText } from '../opc/xml'
@@ -20,8 +20,14 @@ export interface Arrangement {
   origins: (number | null)[]
 }
 
-/** Operations that change where things are; one that undoes the one before it is as if neither had been. */
-export function arrangementOf(ops: readonly WorkbookOp[], sheets: readonly string[]): Arrangement {
+/**
+ * Operations that change where things are; one that undoes the one before it is as if neither had been.
+ * @param sheets the names of the file's sheets
+ * @param workbook as the file has it
+ */
+export function arrangementOf(ops: readonly WorkbookOp[], sheets: readonly string[], workbook: Workbook): Arrangement {
+  /** Where in the operations each reshape that is left stands. */
+  const places: number[] = []
   /** What each sheet that is renamed was called before, in the order of the renamings that are left. */
   const renames: string[] = []
   const reshapes: Reshape[] = []
@@ -29,7 +35,7 @@ export function arrangementOf(ops: readonly WorkbookOp[], sheets: readonly strin
   const names = [...sheets]
   /** Sheets that were removed, the last one last: one that is put back is the file's own again. */
   const removed: { at: number; origin: number | null; name: string }[] = []
-  for (const op of ops) {
+  for (const [place, op] of ops.entries()) {
     switch (op.op) {
       case 'add sheet':
         origins.splice(op.at, 0, null)
@@ -68,23 +74,62 @@ export function arrangementOf(ops: readonly WorkbookOp[], sheets: readonly strin
           before.sheet === origin &&
           before.axis === op.axis &&
           before.at === op.at &&
-          before.count === op.count
+          before.count === op.count &&
+          (op.op === 'remove' || comeBack(workbook, ops, places.at(-1)!, place))
         if (op.op === 'rename sheet') {
           // Called back by its name at once, it was never called otherwise.
           const last = renames.at(-1)
           if (before?.op === 'rename sheet' && before.sheet === origin && last === op.name) {
             reshapes.pop()
+            places.pop()
             renames.pop()
             break
           }
           renames.push(called!)
         }
-        if (undoes) reshapes.pop()
-        else reshapes.push({ ...op, sheet: origin })
+        if (undoes) {
+          reshapes.pop()
+          places.pop()
+        } else {
+          reshapes.push({ ...op, sheet: origin })
+          places.push(place)
+        }
       }
     }
   }
   return { reshapes, origins }
+}
+
+/**
+ * Whether lines that were removed are the ones that are put in later, with what stood in them, and not new ones at
+ * their place, which have nothing of the old ones' heights, borders and the like.
+ */
+function comeBack(workbook: Workbook, ops: readonly WorkbookOp[], removal: number, insertion: number): boolean {
+  const op = ops[removal]!
+  if (op.op !== 'remove') return false
+  const was = applyOps(workbook, ops.slice(0, removal))
+  let now = applyOps(was, ops.slice(removal, insertion + 1))
+  const same = (a: Sheet, b: Sheet): boolean => {
+    const rows = Math.max(a.rows.length, b.rows.length)
+    const [from, to] = op.axis === 'rows' ? [op.at, Math.min(rows, op.at + op.count)] : [0, rows]
+    for (let row = from; row < to; row++) {
+      const [one, other] = [a.rows[row] ?? [], b.rows[row] ?? []]
+      const width = Math.max(one.length, other.length)
+      const [left, right] = op.axis === 'columns' ? [op.at, Math.min(width, op.at + op.count)] : [0, width]
+      for (let column = left; column < right; column++) if (!sameCell(one[column], other[column])) return false
+    }
+    return true
+  }
+  const inserted = ops[insertion]!
+  if (inserted.op !== 'insert') return false
+  // Undoing puts back the cells of each sheet that lost some (invertOp).
+  for (let repairs = 0; repairs <= workbook.sheets.length; repairs++) {
+    if (same(was.sheets[op.sheet]!, now.sheets[inserted.sheet]!)) return true
+    const repair = ops[insertion + 1 + repairs]
+    if (repair?.op !== 'cells') return false
+    now = applyOps(now, [repair])
+  }
+  return false
 }
 
 /** The text of a part as it is by now. */

@@ -66,6 +66,7 @@ function patched({ base, read, workbook, ops, resultOf, isNew, recalculate }: Wo
   const { reshapes, origins } = arrangementOf(
     ops,
     parts.sheets.map(({ name }) => name),
+    read.workbook,
   )
   if (workbook.sheets.length !== origins.length) throw new NotPatched('sheets')
   const listed = origins.length !== parts.sheets.length || origins.some((origin, index) => origin !== index)
