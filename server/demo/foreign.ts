@@ -1,5 +1,5 @@
 // Papers of the demo that another writer made, as offices get them: with header and footer, notes, comments, an
-// equation and tracked changes; and prices with merged cells, borders and a filter. The same bytes each time.
+// equation and tracked changes; and prices with merged cells, borders, a filter and a chart. The same bytes each time.
 import {
   CommentRangeEnd,
   CommentRangeStart,
@@ -21,6 +21,7 @@ import {
 } from 'docx'
 import ExcelJS from 'exceljs'
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate'
+import { withChart } from './chart'
 
 const written = new Date('2026-11-09T09:00:00Z')
 
@@ -137,5 +138,15 @@ export async function offerPrices(): Promise<Uint8Array> {
       if (column > 2 && row > 2) cell.numFmt = '#,##0.00'
     }
   sheet.autoFilter = 'A2:D6'
-  return settled(new Uint8Array((await workbook.xlsx.writeBuffer()) as ArrayBuffer))
+  const plain = new Uint8Array((await workbook.xlsx.writeBuffer()) as ArrayBuffer)
+  return settled(
+    withChart(plain, {
+      title: 'Where the money goes',
+      sheet: 'Prices',
+      names: 'A3:A6',
+      values: 'D3:D6',
+      from: { column: 0, row: 8 },
+      to: { column: 4, row: 22 },
+    }),
+  )
 }
