@@ -18,7 +18,7 @@ import { openContents } from '../server/storage/content'
 import { moveContents } from '../server/storage/move'
 import { workInThreads } from '../server/storage/threads'
 import { median, report } from './report'
-import { docxSeries, foreignSeries, odtSeries, xlsxSeries } from './series'
+import { docxSeries, editedDocx, editedXlsx, foreignSeries, odtSeries, xlsxSeries } from './series'
 
 const suite = 'history'
 const versions = Number(process.env.BENCH_VERSIONS ?? 100)
@@ -181,6 +181,8 @@ async function measureSeries(): Promise<void> {
   const foreign = await foreignSeries(versions)
   await series('foreign', foreign.docx)
   await series('foreign-xlsx', foreign.xlsx)
+  await series('foreign-edited', editedDocx(foreign.docx[0]!, versions))
+  await series('foreign-edited-xlsx', editedXlsx(foreign.xlsx[0]!, versions))
 
   // A hundred megabytes that hardly pack, half of them in a container's stream: in a process that did nothing else.
   const large = join(scratch, 'large')

@@ -6,10 +6,16 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { deflateRawSync } from 'node:zlib'
 import ExcelJS from 'exceljs'
+import { Transform } from 'prosemirror-transform'
+import { documentSchema } from '../core/content/document'
 import type { Workbook } from '../core/content/workbook'
-import { applyOp } from '../core/content/workbook-ops'
+import { applyOp, applyOps, type WorkbookOp } from '../core/content/workbook-ops'
+import { patchDocx } from '../core/formats/docx/patch'
+import { readDocx } from '../core/formats/docx/read'
 import { writeDocx } from '../core/formats/docx/write'
 import { crc32 } from '../core/formats/opc/zip'
+import { patchXlsx } from '../core/formats/xlsx/patch'
+import { readXlsx } from '../core/formats/xlsx/read'
 import { writeXlsx } from '../core/formats/xlsx/write'
 import { doc, h, p } from '../server/demo/papers'
 
@@ -146,6 +152,42 @@ function zipped(parts: Record<string, string>): Buffer {
   end.writeUInt32LE(all.length, 12)
   end.writeUInt32LE(offset, 16)
   return Buffer.concat([...files, all, end])
+}
+
+/** A document of another program, and what our own saving makes of it edit by edit. */
+export function* editedDocx(first: Uint8Array, versions: number): Generator<Buffer> {
+  const { pick, word } = writer(43)
+  let bytes = first
+  for (let version = 0; version < versions; version++) {
+    yield Buffer.from(bytes)
+    const { doc: read } = readDocx(bytes)
+    const lines: { from: number; length: number }[] = []
+    read.descendants((node, at) => {
+      if (node.isText && node.text!.length > 20) lines.push({ from: at, length: node.text!.length })
+    })
+    const { from, length } = lines[pick(lines.length)]!
+    const at = from + pick(length - 8)
+    bytes = patchDocx(
+      bytes,
+      new Transform(read).replaceWith(at, at + pick(8), documentSchema.text(`${word()} `)).doc,
+    ).bytes
+  }
+}
+/** The same of a workbook. */
+export function* editedXlsx(first: Uint8Array, versions: number): Generator<Buffer> {
+  const { random, pick } = writer(47)
+  let base = first
+  for (let version = 0; version < versions; version++) {
+    yield Buffer.from(base)
+    const read = readXlsx(base)
+    const rows = read.workbook.sheets[0]!.rows.length
+    const ops: WorkbookOp[] =
+      version % 50 === 25
+        ? [{ op: 'insert', sheet: 0, axis: 'rows', at: pick(rows), count: 1 + pick(3) }]
+        : [{ op: 'cells', sheet: 0, cells: [{ row: pick(rows), column: 2, cell: { value: random() * 1000 } }] }]
+    const workbook = applyOps(read.workbook, ops)
+    base = patchXlsx({ base, read, workbook, ops, resultOf: () => undefined, isNew: () => false })
+  }
 }
 
 /** Workbooks that ExcelJS writes, and documents that pandoc writes. */
