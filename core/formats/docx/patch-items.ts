@@ -5,7 +5,7 @@ import { storableText } from '../../content/document'
 import { elements, type XmlElement } from '../opc/xml'
 import { standsBesideRuns } from './kept'
 import { type Context, contextKey } from './patch-look'
-import type { DocumentSource, Piece } from './read'
+import type { DocumentSource, Piece } from './source'
 
 export interface Item {
   key: string

@@ -11,7 +11,7 @@ import { styleOf } from './add-style'
 import { isNote, type NoteKind, notesOf, numberOf, standsBesideRuns } from './kept'
 import { runPropertiesFor } from './patch-look'
 import { CannotPatch } from './patch-region'
-import type { DocumentSource } from './read'
+import type { DocumentSource } from './source'
 import { dataUrlBytes } from './write'
 
 const w = 'http://schemas.openxmlformats.org/wordprocessingml/2006/main'

@@ -34,8 +34,10 @@ import {
 import { addList } from './patch-numbering'
 import { CannotPatch, type FileOffers, holdsUnseen, RegionWriter, type RunLike } from './patch-region'
 import { newTableXml } from './patch-table'
-import { alignOf, type DocumentSource, readDocx, readDocxSource } from './read'
+import { readDocx, readDocxSource } from './read'
+import type { DocumentSource } from './source'
 import { headingLook, quoteLook } from './styles'
+import { alignOf } from './values'
 import { dataUrlBytes, drawingXml, extensionOf } from './write'
 
 const relationshipsNamespace = 'http://schemas.openxmlformats.org/officeDocument/2006/relationships'

@@ -2,27 +2,27 @@
 // In two passes: the body's flat paragraphs and tables become pieces (what a paragraph says
 // about itself), then `assemble` nests the pieces into lists and quotes. Whatever the model
 // cannot hold is counted in the limits, with where it stands.
-import { Fragment, type Mark, type Node } from 'prosemirror-model'
-import { type Align, a4, deepestList, documentSchema, type Look, type Page, storableText } from '../../content/document'
+import type { Mark, Node } from 'prosemirror-model'
+import { deepestList, documentSchema, storableText } from '../../content/document'
 import type { KeptKind } from '../../content/kept'
 import { say } from '../../words/said'
 import { type OpcPackage, onOff, openPackage, type Relationship, relationshipKind, valueOf } from '../opc/package'
 import { child, descendant, elements, textOf, type XmlElement } from '../opc/xml'
 import { DamagedFile, type Limit, Limits } from '../refusals'
+import { Assembly } from './assemble'
 import { KeptThings, keptNode, standsBesideRuns } from './kept'
 import { type Numbering, readNumbering } from './numbering'
+import { TableReader } from './read-table'
+import { DocumentSource, type Piece } from './source'
 import { readStyles, type Styles } from './style-sheet'
-import { dataUrl, emuPerPixel, twipsPerPixel } from './write'
+import { limitOf, silent } from './unseen'
+import { alignOf, imageTypes, pageOf, runMarks } from './values'
+import { dataUrl, emuPerPixel } from './write'
 
 const { nodes, marks } = documentSchema
 
-/** Columns of a table at most; programs stop at 63. */
-const mostColumns = 1000
-/** Cells of all tables at most. */
-const mostTableCells = 1_000_000
 /** Paragraphs at most: some thirty thousand pages. */
 const mostParagraphs = 500_000
-const tooManyColumns = () => new DamagedFile(say('formats.its-table-has-too-many-columns'))
 
 export interface ReadDocument {
   doc: Node
@@ -77,105 +77,13 @@ export function readStory(opened: OpcPackage, part: string): Node | undefined {
   return root && new Reader(opened, part, new KeptThings(opened, part, root), null, opened.mainPart()).story(root)
 }
 
-export type Piece =
-  | {
-      is: 'paragraph'
-      /** What it was read from. */
-      from?: XmlElement
-      style: 'plain' | 'quote' | 'quote anew' | 'gap'
-      align: Align
-      level: number
-      inline: Node[]
-      list: { number: string; level: number } | null
-    }
-  | { is: 'block'; node: Node; from?: XmlElement }
-
-const imageTypes: Record<string, string> = {
-  png: 'image/png',
-  jpg: 'image/jpeg',
-  jpeg: 'image/jpeg',
-  gif: 'image/gif',
-  bmp: 'image/bmp',
-  svg: 'image/svg+xml',
-  webp: 'image/webp',
-}
-
-/** Elements that say nothing the model would lose. */
-const silent = new Set([
-  'w:pPr',
-  'w:rPr',
-  'w:proofErr',
-  'w:bookmarkStart',
-  'w:bookmarkEnd',
-  'w:lastRenderedPageBreak',
-  'w:sectPr',
-  'w:permStart',
-  'w:permEnd',
-  'w:commentRangeStart',
-  'w:commentRangeEnd',
-  'w:annotationRef',
-  'w:footnoteRef',
-  'w:endnoteRef',
-  'w:separator',
-  'w:continuationSeparator',
-  'w:moveFromRangeStart',
-  'w:moveFromRangeEnd',
-  'w:moveToRangeStart',
-  'w:moveToRangeEnd',
-  'w:sdtPr',
-  'w:sdtEndPr',
-  'w:tblPr',
-  'w:tblGrid',
-  'w:trPr',
-  'w:tcPr',
-  'w:fldData',
-])
-
-const limitOf: Record<string, string> = {
-  'w:footnoteReference': 'footnotes',
-  'w:endnoteReference': 'endnotes',
-  'w:commentReference': 'comments',
-  'w:pict': 'drawn shapes',
-  'w:object': 'embedded objects',
-  'm:oMath': 'formulas',
-  'm:oMathPara': 'formulas',
-  'w:sym': 'symbols of a special font',
-  'w:ruby': 'ruby text',
-  'w:altChunk': 'embedded files',
-  'w:ptab': 'positioned tabs',
-  'w:pgNum': 'page number fields',
-  'w:subDoc': 'linked files',
-}
-
-/** Where each part of a document stands in its main part. */
-export class DocumentSource {
-  pieces: Piece[] = []
-  body: XmlElement | null = null
-  styles: Styles | null = null
-  /** The element inside a run that gave an inline node. */
-  readonly parts = new Map<Node, XmlElement>()
-  /** The run that gave it, and the marks that its style gives it. */
-  readonly runs = new Map<Node, { run: XmlElement; inherited: readonly Mark[] }>()
-  /** What is kept in its place, in the order of the file. */
-  readonly kept: { node: Node; element: XmlElement }[] = []
-  readonly breaks: { run: XmlElement; part: XmlElement }[] = []
-  readonly tables = new Map<
-    XmlElement,
-    { from: XmlElement; cells: { from: XmlElement | undefined; pieces: Piece[] }[] }[]
-  >()
-  last: XmlElement | null = null
-
-  ranInto(run: XmlElement, into: readonly (Node | 'page break')[], from: number, inherited: readonly Mark[]): void {
-    for (const one of into.slice(from)) if (typeof one !== 'string') this.runs.set(one, { run, inherited })
-  }
-}
-
 class Reader {
   readonly limits = new Limits()
   private readonly relationships: Map<string, Relationship>
   private readonly styles: Styles
   private readonly numbering: Numbering
-  private readonly counters = new Map<string, number[]>()
+  private readonly assembly: Assembly
+  private readonly tables: TableReader
   private near = ''
   private fieldDepth = 0
   private inInstruction = false
@@ -204,6 +112,15 @@ class Reader {
     }
     this.styles = readStyles(xml('styles'))
     this.numbering = readNumbering(xml('numbering'))
+    this.assembly = new Assembly(this.numbering, () =>
+      this.limits.add('list numbering in letters, roman numerals or with prefixes', this.near),
+    )
+    this.tables = new TableReader({
+      foreign: this.styles.foreign,
+      source,
+      pieces: (cell) => this.pieces(cell, false),
+      nest: (pieces) => this.assembly.nest(pieces),
+    })
     for (const name of opened.container.names) if (/vbaProject\.bin$/.test(name)) this.limits.add('macros', '')
   }
 
@@ -222,7 +139,7 @@ class Reader {
       this.source.body = body
       this.source.styles = this.styles
     }
-    const blocks = this.assemble(pieces)
+    const blocks = this.assembly.nest(pieces)
     return nodes.doc.create({ page: pageOf(section) }, blocks.length ? blocks : [nodes.paragraph.create()])
   }
 
@@ -230,12 +147,10 @@ class Reader {
   private pageNumber = false
   story(root: XmlElement): Node {
     this.pageNumber = true
-    const blocks = this.assemble(this.pieces(root, true))
+    const blocks = this.assembly.nest(this.pieces(root, true))
     return nodes.doc.create(null, blocks.length ? blocks : [nodes.paragraph.create()])
   }
 
-  /** Cells of all tables so far, also those that only fill rows up. */
-  private tableCells = 0
   private paragraphs = 0
 
   private headersAndFooters(section: XmlElement | undefined): void {
@@ -260,7 +175,7 @@ class Reader {
           pieces.push(...this.paragraph(element, top))
           break
         case 'w:tbl':
-          if (top) pieces.push({ is: 'block', node: this.table(element), from: element })
+          if (top) pieces.push({ is: 'block', node: this.tables.table(element), from: element })
           else {
             this.limits.add('tables inside tables (their text stays)', this.near)
             for (const row of elements(element, 'w:tr'))
@@ -424,7 +339,9 @@ class Reader {
     into: (Node | 'page break')[],
     styleMarks: readonly Mark[],
   ): void {
-    const set = this.runMarks(child(element, 'w:rPr'), outer, styleMarks)
+    const set = runMarks(child(element, 'w:rPr'), outer, styleMarks, this.styles, (style) =>
+      this.foreignStyles.add(style),
+    )
     const before = into.length
     this.runParts(element, set, into, before)
     this.source?.ranInto(element, into, before, styleMarks)
@@ -514,42 +431,6 @@ class Reader {
     if (this.source) for (; told < into.length; told++) this.source.parts.set(into[told] as Node, this.source.last!)
   }
 
-  private runMarks(
-    properties: XmlElement | undefined,
-    outer: readonly Mark[],
-    styleMarks: readonly Mark[],
-  ): readonly Mark[] {
-    let set: readonly Mark[] = outer
-    const styled = this.styles.character(valueOf(properties, 'w:rStyle'))
-    if (styled.foreign) this.foreignStyles.add(styled.foreign)
-    const inherited = [...styleMarks, ...styled.marks]
-    const toggle = (name: string, type: 'strong' | 'em' | 'strike') => {
-      const direct = onOff(child(properties, name))
-      if (direct ?? inherited.some((mark) => mark.type === marks[type])) set = marks[type].create().addToSet(set)
-    }
-    toggle('w:b', 'strong')
-    toggle('w:i', 'em')
-    toggle('w:strike', 'strike')
-    const underline = valueOf(properties, 'w:u')
-    if (underline !== undefined ? underline !== 'none' : inherited.some((mark) => mark.type === marks.underline))
-      set = marks.underline.create().addToSet(set)
-    if (!properties) return set
-    const vertical = valueOf(properties, 'w:vertAlign')
-    if (vertical === 'superscript') set = marks.raised.create().addToSet(set)
-    if (vertical === 'subscript') set = marks.lowered.create().addToSet(set)
-    const color = hexColor(valueOf(properties, 'w:color'))
-    const fill =
-      hexColor(child(properties, 'w:shd')?.attributes['w:fill']) ??
-      highlightColors[valueOf(properties, 'w:highlight') ?? ''] ??
-      null
-    const half = Number(valueOf(properties, 'w:sz'))
-    const size = Number.isFinite(half) && half > 0 ? half / 2 : null
-    const fonts = child(properties, 'w:rFonts')?.attributes
-    const font = fonts?.['w:ascii'] ?? fonts?.['w:hAnsi'] ?? null
-    if (color || fill || size || font) set = marks.look.create({ color, fill, size, font } satisfies Look).addToSet(set)
-    return set
-  }
-
   /** @param whole what stands in the run, with other ways to show the drawing */
   private drawing(element: XmlElement, whole: XmlElement, set: readonly Mark[], into: (Node | 'page break')[]): void {
     const blip = descendant(element, 'a:blip')
@@ -587,255 +468,5 @@ class Reader {
         set,
       ),
     )
-  }
-
-  /** So many columns of a table's grid; what is no number is as usual. @throws DamagedFile for more than tables have */
-  private columns(value: string | undefined, usual: number): number {
-    const number = Number(value ?? usual)
-    if (!Number.isInteger(number) || number < 0) return usual
-    if (number > mostColumns) throw tooManyColumns()
-    return number
-  }
-
-  private table(element: XmlElement): Node {
-    // In a file of Jaula's own only a fixed layout means that somebody set the widths.
-    const layout = child(child(element, 'w:tblPr'), 'w:tblLayout')?.attributes['w:type']
-    const meant = this.styles.foreign || layout === 'fixed'
-    const widths = [...elements(child(element, 'w:tblGrid'), 'w:gridCol')].map((column) =>
-      meant ? Math.round(Number(column.attributes['w:w'] ?? 0) / twipsPerPixel) : 0,
-    )
-    interface Read {
-      from?: XmlElement
-      pieces?: Piece[]
-      row: number
-      column: number
-      colspan: number
-      rowspan: number
-      content: Node[]
-    }
-    const rows: { from: XmlElement; header: boolean; cells: Read[] }[] = []
-    let open: (Read | undefined)[] = []
-    let width = widths.length
-    for (const row of tableRows(element)) {
-      const properties = child(row, 'w:trPr')
-      const cells: Read[] = []
-      const nextOpen: (Read | undefined)[] = []
-      let column = this.columns(valueOf(properties, 'w:gridBefore'), 0)
-      for (let x = 0; x < column; x++) cells.push({ row: rows.length, column: x, colspan: 1, rowspan: 1, content: [] })
-      for (const cell of rowCells(row)) {
-        const facts = child(cell, 'w:tcPr')
-        const colspan = Math.max(1, this.columns(valueOf(facts, 'w:gridSpan'), 1))
-        const merge = child(facts, 'w:vMerge')
-        const above = merge && merge.attributes['w:val'] !== 'restart' ? open[column] : undefined
-        if (above && above.column === column && above.colspan === colspan) {
-          above.rowspan++
-          nextOpen[column] = above
-        } else {
-          const pieces = this.pieces(cell, false)
-          const read: Read = {
-            from: cell,
-            pieces,
-            row: rows.length,
-            column,
-            colspan,
-            rowspan: 1,
-            content: this.assemble(pieces),
-          }
-          cells.push(read)
-          if (merge) nextOpen[column] = read
-        }
-        column += colspan
-      }
-      width = Math.max(width, column)
-      open = nextOpen
-      rows.push({ from: row, header: onOff(child(properties, 'w:tblHeader')) ?? false, cells })
-    }
-    this.tableCells += width * rows.length
-    if (this.tableCells > mostTableCells) throw tooManyColumns()
-    // Rows may be of different lengths here; in the model they are not.
-    const covered = rows.map(() => new Array<boolean>(width).fill(false))
-    for (const { cells } of rows)
-      for (const cell of cells)
-        for (let y = cell.row; y < cell.row + cell.rowspan; y++)
-          covered[y]!.fill(true, cell.column, cell.column + cell.colspan)
-    const built = rows.map(({ header, cells }, y) => {
-      for (let x = 0; x < width; x++)
-        if (!covered[y]![x]) cells.push({ row: y, column: x, colspan: 1, rowspan: 1, content: [] })
-      cells.sort((a, b) => a.column - b.column)
-      return nodes.table_row.create(
-        { header },
-        cells.map(({ column, colspan, rowspan, content }) => {
-          const own = Array.from({ length: colspan }, (_, x) => widths[column + x] ?? 0)
-          return nodes.table_cell.create(
-            { colspan, rowspan, colwidth: own.some((pixels) => pixels > 0) ? own : null },
-            content.length ? content : [nodes.paragraph.create()],
-          )
-        }),
-      )
-    })
-    this.source?.tables.set(
-      element,
-      rows.map(({ from, cells }) => ({
-        from,
-        cells: cells.map((cell) => ({ from: cell.from, pieces: cell.pieces ?? [] })),
-      })),
-    )
-    return nodes.table.create(
-      null,
-      built.length
-        ? built
-        : [nodes.table_row.create(null, [nodes.table_cell.create(null, [nodes.paragraph.create()])])],
-    )
-  }
-
-  /** Nests pieces into lists and quotes. */
-  private assemble(pieces: readonly Piece[]): Node[] {
-    const blocks: Node[] = []
-    let quote: Node[] = []
-    let lists: OpenList[] = []
-    const close = () => {
-      if (quote.length) blocks.push(nodes.blockquote.create(null, quote))
-      quote = []
-      if (lists.length) blocks.push(lists[0]!.node())
-      lists = []
-    }
-    for (const piece of pieces) {
-      if (piece.is === 'block') {
-        close()
-        blocks.push(piece.node)
-        continue
-      }
-      const { style, align, level, inline, list } = piece
-      const content = Fragment.fromArray(inline)
-      if (style === 'gap' && inline.length === 0 && !list) {
-        close()
-        if (blocks.at(-1)?.type === nodes.table) continue
-      }
-      if (list) {
-        if (quote.length) close()
-        lists = this.addToLists(lists, list, nodes.paragraph.create({ align }, content), (finished) =>
-          blocks.push(finished),
-        )
-      } else if (style === 'quote' || style === 'quote anew') {
-        if (lists.length || style === 'quote anew') close()
-        quote.push(nodes.paragraph.create({ align }, content))
-      } else {
-        close()
-        blocks.push(
-          level > 0 ? nodes.heading.create({ level, align }, content) : nodes.paragraph.create({ align }, content),
-        )
-      }
-    }
-    close()
-    return blocks
-  }
-
-  private addToLists(
-    open: OpenList[],
-    { number, level }: { number: string; level: number },
-    paragraph: Node,
-    finish: (list: Node) => void,
-  ): OpenList[] {
-    const kept = open.filter((list) => list.level <= level)
-    let top = kept.at(-1)
-    if (top && top.level === level && top.number !== number) {
-      kept.pop()
-      top = kept.at(-1)
-    }
-    if (kept.length === 0 && open.length > 0) finish(open[0]!.node())
-    const counts = this.counters.get(number) ?? []
-    this.counters.set(number, counts)
-    if (!top || top.level < level) {
-      const { ordered, start, plain } = this.numbering.level(number, level)
-      if (!plain) this.limits.add('list numbering in letters, roman numerals or with prefixes', this.near)
-      const list = new OpenList(number, level, ordered, counts[level] === undefined ? start : counts[level] + 1)
-      if (top) top.items.at(-1)!.lists.push(list)
-      kept.push(list)
-      top = list
-      counts[level] = list.start - 1
-    }
-    counts[level] = (counts[level] ?? 0) + 1
-    counts.length = level + 1
-    top.items.push({ paragraph, lists: [] })
-    return kept
-  }
-}
-
-class OpenList {
-  readonly items: { paragraph: Node; lists: OpenList[] }[] = []
-  constructor(
-    readonly number: string,
-    readonly level: number,
-    readonly ordered: boolean,
-    readonly start: number,
-  ) {}
-  node(): Node {
-    const items = this.items.map(({ paragraph, lists }) =>
-      nodes.list_item.create(null, [paragraph, ...lists.map((list) => list.node())]),
-    )
-    return this.ordered
-      ? nodes.ordered_list.create({ start: this.start }, items)
-      : nodes.bullet_list.create(null, items)
-  }
-}
-
-function* tableRows(table: XmlElement): Generator<XmlElement> {
-  for (const element of elements(table)) {
-    if (element.name === 'w:tr') yield element
-    else if (element.name === 'w:sdt') yield* tableRows(child(element, 'w:sdtContent') ?? element)
-    else if (element.name === 'w:ins' || element.name === 'w:customXml') yield* tableRows(element)
-  }
-}
-function* rowCells(row: XmlElement): Generator<XmlElement> {
-  for (const element of elements(row)) {
-    if (element.name === 'w:tc') yield element
-    else if (element.name === 'w:sdt') yield* rowCells(child(element, 'w:sdtContent') ?? element)
-    else if (element.name === 'w:customXml') yield* rowCells(element)
-  }
-}
-
-/** A paragraph's alignment, as its style or itself writes it (§17.18.44). */
-export function alignOf(value: string | undefined): Align {
-  if (value === 'center') return 'center'
-  if (value === 'right' || value === 'end') return 'right'
-  return value === 'both' || value === 'distribute' ? 'justify' : null
-}
-
-const hexColor = (value: string | undefined): string | null =>
-  value && /^[0-9a-f]{6}$/i.test(value) ? `#${value.toLowerCase()}` : null
-
-/** ST_HighlightColor (§17.18.40). */
-const highlightColors: Record<string, string> = {
-  yellow: '#ffff00',
-  green: '#00ff00',
-  cyan: '#00ffff',
-  magenta: '#ff00ff',
-  blue: '#0000ff',
-  red: '#ff0000',
-  darkBlue: '#000080',
-  darkCyan: '#008080',
-  darkGreen: '#008000',
-  darkMagenta: '#800080',
-  darkRed: '#800000',
-  darkYellow: '#808000',
-  darkGray: '#808080',
-  lightGray: '#c0c0c0',
-  black: '#000000',
-}
-
-function pageOf(section: XmlElement | undefined): Page {
-  const size = child(section, 'w:pgSz')?.attributes ?? {}
-  const margin = child(section, 'w:pgMar')?.attributes ?? {}
-  const twips = (value: string | undefined, standard: number) => {
-    const number = Math.round(Number(value))
-    return value !== undefined && Number.isFinite(number) && number >= 0 && number <= 31680 ? number : standard
-  }
-  return {
-    width: twips(size['w:w'], a4.width),
-    height: twips(size['w:h'], a4.height),
-    top: twips(margin['w:top'], a4.top),
-    right: twips(margin['w:right'] ?? margin['w:end'], a4.right),
-    bottom: twips(margin['w:bottom'], a4.bottom),
-    left: twips(margin['w:left'] ?? margin['w:start'], a4.left),
   }
 }
