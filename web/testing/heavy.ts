@@ -3,7 +3,7 @@
 import type { Cell, CellValue, Workbook } from '../../core/content/workbook'
 import { writeXlsx } from '../../core/formats/xlsx/write'
 
-const rows = 5000
+const rows = 8000
 export const heavyFormulas = 4000
 export const heavy: Workbook = {
   sheets: [
