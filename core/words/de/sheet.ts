@@ -8,11 +8,7 @@ export const sheet = {
   'sheet.stop-calculating': 'Berechnung beenden',
   'sheet.calculate-again': 'Berechnen',
   'sheet.calculation-stopped':
-    'Berechnung beendet: {unknown, plural, =0 {jedes Ergebnis ist bekannt} one {# Ergebnis ist nicht bekannt} other {# Ergebnisse sind nicht bekannt}}',
-  'sheet.calculation-took-too-long':
-    'Die Berechnung dauerte länger als eine Minute und wurde beendet: {unknown, plural, =0 {jedes Ergebnis ist bekannt} one {# Ergebnis ist nicht bekannt} other {# Ergebnisse sind nicht bekannt}}',
-  'sheet.calculation-failed':
-    'Die Berechnung ist gescheitert: {unknown, plural, =0 {jedes Ergebnis ist bekannt} one {# Ergebnis ist nicht bekannt} other {# Ergebnisse sind nicht bekannt}}',
+    '{by, select, bound {Die Berechnung dauerte länger als eine Minute und wurde beendet} failure {Die Berechnung ist gescheitert} other {Berechnung beendet}}: {unknown, plural, =0 {jedes Ergebnis ist bekannt} one {# Ergebnis ist nicht bekannt} other {# Ergebnisse sind nicht bekannt}}',
   'sheet.hide-them': 'Wieder ausblenden',
   'sheet.as-typed': 'Wie getippt',
   'sheet.whole-number': 'Ganze Zahl',

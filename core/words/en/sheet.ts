@@ -8,11 +8,7 @@ export const sheet = {
   'sheet.stop-calculating': 'Stop calculating',
   'sheet.calculate-again': 'Calculate',
   'sheet.calculation-stopped':
-    'Calculation stopped: {unknown, plural, =0 {every result is known} one {# result is not known} other {# results are not known}}',
-  'sheet.calculation-took-too-long':
-    'Calculation took longer than a minute and was stopped: {unknown, plural, =0 {every result is known} one {# result is not known} other {# results are not known}}',
-  'sheet.calculation-failed':
-    'Calculation failed: {unknown, plural, =0 {every result is known} one {# result is not known} other {# results are not known}}',
+    '{by, select, bound {Calculation took longer than a minute and was stopped} failure {Calculation failed} other {Calculation stopped}}: {unknown, plural, =0 {every result is known} one {# result is not known} other {# results are not known}}',
   'sheet.hide-them': 'Hide again',
   'sheet.as-typed': 'As typed',
   'sheet.whole-number': 'Whole number',

@@ -28,20 +28,13 @@ export function CalculationLine({ store }: { store: ShownWorkbook }) {
       ) : (
         <>
           <span role="status" className={calculation.unknown ? 'text-rust' : 'text-soft'}>
-            {stoppedWords(calculation)}
+            {t('sheet.calculation-stopped', { by: calculation.by, unknown: calculation.unknown })}
           </span>
           <Act label={t('sheet.calculate-again')} onPress={goOn} />
         </>
       )}
     </span>
   )
-}
-
-function stoppedWords({ by, unknown }: Extract<CalculationState, { is: 'stopped' }>): string {
-  if (by === 'failure') return t('sheet.calculation-failed', { unknown })
-  return by === 'bound'
-    ? t('sheet.calculation-took-too-long', { unknown })
-    : t('sheet.calculation-stopped', { unknown })
 }
 
 function Working({ since, formulas }: Extract<CalculationState, { is: 'working' }>) {
