@@ -157,7 +157,7 @@ function zipped(parts: Record<string, string>): Buffer {
 /** A document of another program, and what our own saving makes of it edit by edit. */
 export function* editedDocx(first: Uint8Array, versions: number): Generator<Buffer> {
   const { pick, word } = writer(43)
-  let bytes: Uint8Array = new Uint8Array(first)
+  let bytes = first
   for (let version = 0; version < versions; version++) {
     yield Buffer.from(bytes)
     const { doc: read } = readDocx(bytes)
@@ -176,7 +176,7 @@ export function* editedDocx(first: Uint8Array, versions: number): Generator<Buff
 /** The same of a workbook. */
 export function* editedXlsx(first: Uint8Array, versions: number): Generator<Buffer> {
   const { random, pick } = writer(47)
-  let base: Uint8Array = new Uint8Array(first)
+  let base = first
   for (let version = 0; version < versions; version++) {
     yield Buffer.from(base)
     const read = readXlsx(base)

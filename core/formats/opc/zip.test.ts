@@ -38,6 +38,20 @@ test('nothing changed gives the same bytes', () => {
   )
 })
 
+test('bytes that lie within others are patched alike, and stay what they were', () => {
+  const zip = zipped([
+    ['a.xml', strToU8('one'), 6],
+    ['b.xml', strToU8('two'), 0],
+  ])
+  const around = Buffer.alloc(zip.length + 64, 7)
+  around.set(zip, 32)
+  const before = Buffer.from(around)
+  const within = around.subarray(32, 32 + zip.length)
+  const changes = new Map([['a.xml', strToU8('another one, and longer')]])
+  expect(openZip(within).patched(changes)).toEqual(openZip(zip).patched(changes))
+  expect(around.equals(before)).toBe(true)
+})
+
 test('what is changed, removed or added is, and everything else stays as it was, to the byte', () => {
   fc.assert(
     fc.property(

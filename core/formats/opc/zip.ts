@@ -42,7 +42,9 @@ export interface Container {
 }
 
 /** Reads a container's directory. @throws DamagedFile when it is none, is damaged or would expand past the bounds */
-export function openZip(bytes: Uint8Array): Container {
+export function openZip(given: Uint8Array): Container {
+  // Node.js's own kind of bytes gives views where a copy is meant: what is made here would be written into what was given.
+  const bytes = new Uint8Array(given.buffer, given.byteOffset, given.byteLength)
   if (isEncryptedPackage(bytes)) throw new DamagedFile(say('formats.this-file-is-protected-by-a-password'))
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
   const { entries, end, start } = readDirectory(bytes, view)
