@@ -62,6 +62,8 @@ test('a file that saves itself: each pause makes a version, and they are folded 
   await page.getByTestId('protection').getByRole('checkbox').click()
   await expect(page.getByTestId('protection')).toContainText('On: you set it for this file.')
   await page.keyboard.press('Escape')
+  // The focus comes back to where the panel was opened; only then does anybody's hand move on.
+  await expect(reach(page)).toBeFocused()
   await paper(page).press('Control+End')
   await page.keyboard.type(' Morning.')
   await expect(reach(page)).toContainText('Saved as version 2', { timeout: 30_000 })

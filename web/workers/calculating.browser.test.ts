@@ -4,6 +4,7 @@ import { strFromU8, unzipSync } from 'fflate'
 import { afterEach, beforeEach, expect, test } from 'vitest'
 import type { Cell } from '../../core/content/workbook'
 import { readXlsx } from '../../core/formats/xlsx/read'
+import { writeXlsx } from '../../core/formats/xlsx/write'
 import { asItCame, heavy, heavyFile, heavyFormulas } from '../testing/heavy'
 import { WorkbookStore } from '../views/workbook/store'
 
@@ -35,6 +36,24 @@ test('a save does not wait for it: what an edit may have changed is written with
   expect(heldBy(bytes)).toEqual({ first: undefined, last: undefined, apart: 42, asks: true })
   // Nothing that is long past stands there as if it were known.
   expect(readXlsx(bytes).workbook.sheets[0]!.rows[7]![1]).toEqual({ value: 1000 })
+})
+
+test('a file that holds no results is saved without them at first, and with them once they are there', async () => {
+  store.close()
+  store = new WorkbookStore(null)
+  const [sheet] = heavy.sheets
+  const rows = sheet!.rows.map((row, index) => (index < 300 ? row : row!.with(2, undefined)))
+  await store.open(writeXlsx({ sheets: [{ ...sheet!, rows }] }), null)
+  // A look alone changes no result; it makes the file another one.
+  store.change([{ op: 'width', sheet: 0, column: 0, width: 240 }])
+  expect(heldBy((await store.encode()).bytes)).toMatchObject({ asks: true })
+  await expect.poll(() => store.result(0, 0, 2)).toBeGreaterThan(0)
+  await expect.poll(() => store.busy).toBe(false)
+  enter(0, 7, { formula: 'C1*2' })
+  await expect.poll(() => store.result(0, 0, 7)).toBeGreaterThan(0)
+  const { workbook, results } = readXlsx((await store.encode()).bytes)
+  expect(results[0]!.get(7)).toBe(store.result(0, 0, 7))
+  expect(workbook.sheets[0]!.widths[0]).toBeGreaterThan(200)
 })
 
 test('it is stopped, says what is not known, follows edits all the same, and goes on to the end', async () => {

@@ -107,7 +107,7 @@ export class Calculating {
         unknown[sheet]?.has(keyOf(row, column)) ? undefined : results[sheet]?.get(keyOf(row, column)),
       isNew: (sheet, row, column) => fresh[sheet]?.has(keyOf(row, column)) ?? false,
       recalculate: unknown.some(({ size }) => size > 0),
-      whole: this.open.length === 0,
+      whole: this.open.length === 0 && this.questions === 0,
     }
   }
 
@@ -178,8 +178,10 @@ export class Calculating {
   private take({ changed, results, marks, unknown, fresh }: Calculated, edits: number): void {
     const { workbook, source } = this.after(this.open.splice(0, edits).flat())
     const kept = results ?? (this.settled.results as Map<number, CellValue>[])
-    for (const [sheet, values] of changed ?? [])
-      for (const [key, value] of values) value === null ? kept[sheet]!.delete(key) : kept[sheet]!.set(key, value)
+    for (const [sheet, values] of changed ?? []) {
+      kept[sheet] ??= new Map()
+      for (const [key, value] of values) value === null ? kept[sheet].delete(key) : kept[sheet].set(key, value)
+    }
     this.settled = { workbook, source, results: kept, unknown, fresh }
     this.marks = marks
     this.quiet()
