@@ -3,28 +3,16 @@ import ExcelJS from 'exceljs'
 import fc from 'fast-check'
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate'
 import { describe, expect, test } from 'vitest'
-import type { Cell, CellValue, Sheet, Workbook } from '../content/workbook'
+import type { CellValue, Workbook } from '../content/workbook'
 import { applyOp, type WorkbookOp } from '../content/workbook-ops'
 import { readXlsx } from '../formats/xlsx/read'
 import { Calculation } from './engine'
 import { plainNumber } from './engine-words'
 import { evaluate } from './evaluate'
 import { type FormulaSource, noSource, sourceAfter } from './source'
+import { sheet } from './testing'
 import { translate } from './translate'
 
-const sheet = (name: string, ...rows: (CellValue | string | null)[][]): Sheet => ({
-  name,
-  widths: {},
-  rows: rows.map((row) =>
-    row.map((value): Cell | undefined =>
-      value === null
-        ? undefined
-        : typeof value === 'string' && value.startsWith('=')
-          ? { formula: value.slice(1) }
-          : { value },
-    ),
-  ),
-})
 /** Three locks' boats and tolls, a table of them, and a sheet that asks. */
 const office = (...formulas: string[]): { workbook: Workbook; source: FormulaSource } => ({
   workbook: {

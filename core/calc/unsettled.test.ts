@@ -1,30 +1,18 @@
 // What is said to be known without calculating is what calculating gives.
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
-import { blankWorkbook, type Cell, type CellValue, type Workbook } from '../content/workbook'
+import { blankWorkbook, type Cell, type Workbook } from '../content/workbook'
 import { anyFormula, anyHistory, opFor } from '../content/workbook.arbitrary'
 import { applyOps, type WorkbookOp } from '../content/workbook-ops'
 import { Calculation, keyOf } from './engine'
 import { noSource } from './source'
+import { sheet } from './testing'
 import { type Settled, unsettled } from './unsettled'
 
 /** As the worker of the editor keeps it. */
 function settledOf(calculation: Calculation, workbook: Workbook): Settled {
   return { workbook, source: noSource, results: calculation.shown(), ...calculation.facts() }
 }
-const sheet = (name: string, ...rows: (CellValue | null)[][]) => ({
-  name,
-  widths: {},
-  rows: rows.map((row) =>
-    row.map((value): Cell | undefined =>
-      value === null
-        ? undefined
-        : typeof value === 'string' && value.startsWith('=')
-          ? { formula: value.slice(1) }
-          : { value },
-    ),
-  ),
-})
 const edited = (workbook: Workbook, ...ops: WorkbookOp[]) => {
   const calculation = new Calculation(workbook)
   const found = unsettled(settledOf(calculation, workbook), ops, applyOps(workbook, ops))
