@@ -3,7 +3,7 @@
 import { spawn } from 'node:child_process'
 import { chownSync, mkdtempSync, readFileSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
-import { join } from 'node:path'
+import { join, relative } from 'node:path'
 import { buildAll } from './lib/build.mjs'
 import { installDebian, installNpm, postgresPrograms } from './lib/packages.mjs'
 import { databaseAccount, requireSpace, root } from './lib/places.mjs'
@@ -12,6 +12,14 @@ import { run } from './lib/say.mjs'
 
 let passed = 0
 let failed = 0
+/** What failed, by its name and the first lines of why: said once more at the end, where a long report is read first. */
+const failures = []
+
+const SHOWN_LINES = 12
+function failure(name, why = '') {
+  const lines = why.split('\n')
+  failures.push([name, ...lines.slice(0, SHOWN_LINES).map((line) => `    ${line}`)].join('\n'))
+}
 
 /** Checks that are commands, at one time: each passes when it exits with 0. What one says comes out when it has ended. */
 async function commands(...all) {
@@ -30,8 +38,24 @@ async function commands(...all) {
   for (const { name, status, said } of checked) {
     console.log(`\n— ${name}\n${said}`)
     if (status === 0) passed++
-    else failed++
+    else {
+      failed++
+      failure(name, said)
+    }
   }
+}
+
+/** The tests of a suite that did not end as expected, with the first error of each. */
+function unexpected(suite) {
+  return [
+    ...(suite.specs ?? [])
+      .filter((spec) => !spec.ok)
+      .map((spec) => [
+        `${spec.file}:${spec.line} ${spec.title}`,
+        spec.tests.flatMap((test) => test.results.flatMap((result) => result.errors.map((error) => error.message)))[0],
+      ]),
+    ...(suite.suites ?? []).flatMap(unexpected),
+  ]
 }
 
 /** A test runner that writes a report; its own counts are added. */
@@ -48,12 +72,16 @@ async function runner(name, args, env, report, counts) {
   try {
     counted = counts(JSON.parse(readFileSync(report, 'utf8')))
   } catch {
-    counted = { passed: 0, failed: 1 }
+    counted = { passed: 0, failed: 1, failures: [[`${name}: no report`, `exit ${status}`]] }
   }
   passed += counted.passed
   failed += counted.failed
   // A runner that failed outside its tests has failed all the same.
-  if (status !== 0 && counted.failed === 0) failed++
+  if (status !== 0 && counted.failed === 0) {
+    failed++
+    failure(`${name}: outside its tests`, `exit ${status}`)
+  }
+  for (const [test, why] of counted.failures) failure(test, why)
 }
 
 await run(async () => {
@@ -94,6 +122,11 @@ await run(async () => {
         (json) => ({
           passed: json.numPassedTests,
           failed: json.numFailedTests,
+          failures: json.testResults.flatMap((file) =>
+            file.assertionResults
+              .filter((test) => test.status === 'failed')
+              .map((test) => [`${relative(root, file.name)}: ${test.fullName}`, test.failureMessages.join('\n')]),
+          ),
         }),
       )
     }
@@ -105,12 +138,17 @@ await run(async () => {
         ['node_modules/@playwright/test/cli.js', 'test', '--reporter=list,json', ...process.argv.slice(3)],
         { ...env, PLAYWRIGHT_JSON_OUTPUT_NAME: report },
         report,
-        (json) => ({ passed: json.stats.expected + json.stats.flaky, failed: json.stats.unexpected }),
+        (json) => ({
+          passed: json.stats.expected + json.stats.flaky,
+          failed: json.stats.unexpected,
+          failures: json.suites.flatMap(unexpected),
+        }),
       )
     }
   } finally {
     await stop()
   }
+  if (failures.length > 0) console.log(`\n— failed\n${failures.join('\n')}`)
   console.log(`\n${passed} passed, ${failed} failed`)
   process.exitCode = failed > 0 ? 1 : 0
 })
