@@ -7,6 +7,7 @@
 //
 // Bounds: see sequence.ts and tokens.ts; past them a paragraph or a stretch counts as replaced, and `coarse` says so.
 import type { Node } from 'prosemirror-model'
+import { edgeOf, edgesOf, inOrder, type PageEdge, storyOf, wordsAtEdge } from '../content/edges'
 import { matchUp } from '../content/sequence'
 import { type DocumentChanges, Findings } from './findings'
 import { compareTables } from './table'
@@ -39,7 +40,19 @@ export function compareDocuments(older: Node, newer: Node): DocumentChanges {
   const [before, after] = [unitsOf(older), unitsOf(newer)]
   const pairs = layBeside(before, after, found)
   compareUnits(before, after, pairs, found)
+  compareEdges(older, newer, found)
   return found.finish(before, after)
+}
+
+/** The heads and feet of pages, each as one place. */
+function compareEdges(older: Node, newer: Node, found: Findings): void {
+  const [before, after] = [edgesOf(older), edgesOf(newer)]
+  for (const name of inOrder([...after, ...before.filter((one) => !edgeOf(after, one))])) {
+    const [was, is] = [edgeOf(before, name), edgeOf(after, name)]
+    if (was && is && storyOf(was).eq(storyOf(is))) continue
+    const said = (edge: PageEdge | undefined) => (edge ? wordsAtEdge(storyOf(edge)) : '')
+    found.add({ kind: name.edge, older: null, newer: null, section: '', before: said(was), now: said(is) })
+  }
 }
 
 /** What a unit says, without what its images show. */

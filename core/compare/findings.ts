@@ -30,10 +30,12 @@ export type PlaceKind =
   | 'image added'
   | 'image removed'
   | 'image replaced'
+  | 'head'
+  | 'foot'
 /** One change, as a reader would tell it. */
 export interface Place {
   kind: PlaceKind
-  /** Where it is in the older and the newer document. */
+  /** Where it is in the older and the newer document; nowhere in its text, of the edges of pages. */
   older: Stretch | null
   newer: Stretch | null
   section: string

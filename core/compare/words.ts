@@ -56,6 +56,8 @@ const places: [PlaceKind, Code][] = [
   ['image added', 'changes.image-added'],
   ['image removed', 'changes.image-removed'],
   ['image replaced', 'changes.image-replaced'],
+  ['head', 'changes.heads'],
+  ['foot', 'changes.feet'],
 ]
 /** @param first whether they begin the sentence */
 function sayPlaces(list: readonly Place[], first: boolean): Said[] {

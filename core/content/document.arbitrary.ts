@@ -1,8 +1,11 @@
 // Documents that the editor can make, for property tests.
 import fc from 'fast-check'
 import { Fragment, type Mark, type Node } from 'prosemirror-model'
+import { keptField } from '../formats/docx/fields'
 import { dataUrl } from '../formats/docx/write'
 import { a4, documentSchema, storableText } from './document'
+import { type PageEdge, storyJSON, withEdges } from './edges'
+import { fieldCodes, pageFields } from './fields'
 
 const { nodes, marks } = documentSchema
 /** Without neighbours that the model joins, as the editor's own transactions leave it. */
@@ -155,3 +158,28 @@ const page = fc.constantFrom(a4, { width: 16838, height: 11906, top: 720, right:
 export const anyDocument: fc.Arbitrary<Node> = fc
   .tuple(page, fc.array(block, { minLength: 1, maxLength: 8 }))
   .map(([paper, content]) => nodes.doc.create({ page: paper }, content))
+
+const field = fc
+  .tuple(fc.constantFrom(...pageFields), markSet)
+  .map(([name, set]) => nodes.kept.create(keptField(fieldCodes[name], '')).mark(set))
+const edgeLine = fc
+  .tuple(align, inline, fc.option(field), inline)
+  .map(([where, before, one, behind]) =>
+    nodes.paragraph.create({ align: where }, (one ? before.addToEnd(one) : before).append(behind)),
+  )
+const story = fc
+  .array(fc.oneof({ weight: 5, arbitrary: edgeLine }, heading, list, anyTable), { minLength: 1, maxLength: 3 })
+  .map((content) => storyJSON(nodes.doc.create(null, content)))
+/** Edges as they are on pages: those of a first page go together. */
+export const anyEdges: fc.Arbitrary<PageEdge[]> = fc
+  .tuple(fc.subarray(['head', 'foot'] as const), fc.boolean(), fc.array(story, { minLength: 4, maxLength: 4 }))
+  .map(([on, first, stories]) => [
+    ...on.map((edge, at): PageEdge => ({ edge, on: 'all', json: stories[at]! })),
+    ...(first
+      ? (['head', 'foot'] as const).map((edge, at): PageEdge => ({ edge, on: 'first', json: stories[2 + at]! }))
+      : []),
+  ])
+/** Any document with edges. */
+export const documentWithEdges: fc.Arbitrary<Node> = fc
+  .tuple(anyDocument, anyEdges)
+  .map(([doc, edges]) => withEdges(doc, edges))

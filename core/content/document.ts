@@ -47,7 +47,7 @@ const cellAttributes = (dom: HTMLElement) => {
 }
 
 const nodes = {
-  doc: { content: 'block+', attrs: { page: { default: a4 } } },
+  doc: { content: 'block+', attrs: { page: { default: a4 }, edges: { default: [] } } },
   paragraph: {
     content: 'inline*',
     group: 'block flow',

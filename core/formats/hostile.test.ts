@@ -140,18 +140,23 @@ describe('what was refused by mistake', () => {
     const saved = patchXlsx({ base: bytes, read, workbook, ops, resultOf: () => undefined, isNew: () => false })
     expect(cellAt(readXlsx(saved).workbook.sheets[0], 0, 0)).toEqual({ value: 8 })
   })
-  test('a header of no words is no header that is lost', () => {
+  test('a header of a later section is told, unless it has no words', () => {
     const header = (text: string) =>
-      docx(`<w:p/><w:sectPr><w:headerReference r:id="h1" xmlns:r="${office}"/></w:sectPr>`, {
-        more: [
-          [
-            'word/_rels/document.xml.rels',
-            `<Relationships xmlns="${packages}/relationships"><Relationship Id="h1" Type="${office}/header" Target="h.xml"/></Relationships>`,
+      docx(
+        `<w:p><w:pPr><w:sectPr/></w:pPr></w:p><w:p/><w:sectPr><w:headerReference r:id="h1" xmlns:r="${office}"/></w:sectPr>`,
+        {
+          more: [
+            [
+              'word/_rels/document.xml.rels',
+              `<Relationships xmlns="${packages}/relationships"><Relationship Id="h1" Type="${office}/header" Target="h.xml"/></Relationships>`,
+            ],
+            ['word/h.xml', `<w:hdr xmlns:w="${words}"><w:p><w:r><w:t>${text}</w:t></w:r></w:p></w:hdr>`],
           ],
-          ['word/h.xml', `<w:hdr xmlns:w="${words}"><w:p><w:r><w:t>${text}</w:t></w:r></w:p></w:hdr>`],
-        ],
-      })
-    expect(readDocx(header('')).limits).toEqual([])
-    expect(readDocx(header('Waterways')).limits.map(({ feature }) => feature)).toEqual(['page headers'])
+        },
+      )
+    const told = (text: string) => readDocx(header(text)).limits.map(({ feature }) => feature)
+    const section = 'sections with a page layout of their own'
+    expect(told('')).toEqual([section])
+    expect(told('Waterways')).toEqual([section, 'page headers'])
   })
 })

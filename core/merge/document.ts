@@ -2,6 +2,8 @@
 // each other level by level; a text block that both changed is merged word by word. Where both did something
 // else in one place, both stand there and a conflict tells of it (sequence.ts).
 import { Fragment, type Mark, type Node } from 'prosemirror-model'
+import { documentFromJSON } from '../content/document'
+import { blankStory, edgeOf, edgesOf, inOrder, type PageEdge, storyJSON, storyOf, withEdges } from '../content/edges'
 import { mergeSequences } from './sequence'
 
 /** A place where mine and theirs stand beside each other until somebody chooses. */
@@ -35,7 +37,10 @@ interface Found extends Omit<DocumentConflict, 'from' | 'to'> {
 /** @returns mine when theirs is the base, and the other way round; the same document whichever side is mine, but for conflicts */
 export function mergeDocuments(base: Node, mine: Node, theirs: Node): MergedDocument {
   const found: Found[] = []
-  const doc = mergeNodes(base, mine, theirs, [], found)
+  const edges = mergeEdges(base, mine, theirs)
+  const body = (doc: Node) => (edgesOf(doc).length ? withEdges(doc, []) : doc)
+  const merged = mergeNodes(body(base), body(mine), body(theirs), [], found)
+  const doc = edges.length ? withEdges(merged, edges) : merged
   const conflicts = found
     .filter(({ itself }) => !itself)
     .map(({ path, first, past, itself: _, ...rest }): DocumentConflict => {
@@ -54,6 +59,28 @@ export function mergeDocuments(base: Node, mine: Node, theirs: Node): MergedDocu
       return { ...rest, from, to }
     })
   return { doc, conflicts: conflicts.sort((a, b) => a.from - b.from) }
+}
+
+/** Heads and feet of pages, each as the small document that it is. Where both wrote in one place, theirs stands behind mine. */
+function mergeEdges(base: Node, mine: Node, theirs: Node): PageEdge[] {
+  const [was, is, others] = [edgesOf(base), edgesOf(mine), edgesOf(theirs)]
+  const merged: PageEdge[] = []
+  for (const name of [...is, ...others.filter((one) => !edgeOf(is, one))]) {
+    const [before, own, other] = [edgeOf(was, name), edgeOf(is, name), edgeOf(others, name)]
+    const same = (a: PageEdge | undefined, b: PageEdge | undefined) => JSON.stringify(a) === JSON.stringify(b)
+    const taken = same(own, before) ? other : same(other, before) || same(own, other) || !other ? own : null
+    // What one took away stays where the other wrote in it.
+    if (taken !== null) {
+      if (taken) merged.push(taken)
+    } else if (!own) merged.push(other!)
+    else {
+      const empty = documentFromJSON(blankStory())
+      const { doc, conflicts } = mergeDocuments(before ? storyOf(before) : empty, storyOf(own), storyOf(other!))
+      const both = conflicts.length > 0 ? doc.copy(storyOf(own).content.append(storyOf(other!).content)) : doc
+      merged.push({ ...own, json: storyJSON(both) })
+    }
+  }
+  return inOrder(merged)
 }
 
 const keyOf = (node: Node): string => JSON.stringify(node.toJSON())

@@ -1,11 +1,14 @@
+import { sha256 } from '@noble/hashes/sha2'
+import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils'
 import fc from 'fast-check'
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate'
 import type { Node } from 'prosemirror-model'
 import { Transform } from 'prosemirror-transform'
 import { describe, expect, test } from 'vitest'
-import { documentSchema } from '../content/document'
+import { a4, documentSchema } from '../content/document'
+import { edgesOf, storyOf, withEdges, wordsAtEdge } from '../content/edges'
 import type { WorkbookOp } from '../content/workbook-ops'
-import type { JournalRecord } from '../contract'
+import type { DraftModel, JournalRecord } from '../contract'
 import { writeDocx } from '../formats/docx/write'
 import { writeXlsx } from '../formats/xlsx/write'
 import {
@@ -50,7 +53,7 @@ describe('a draft names what its records are applied to', () => {
     // The reader that came later sees a heading before everything: every old position is another place.
     const readers: Readers<Node> = {
       ...documentReaders,
-      3: (some) => {
+      4: (some) => {
         const { model, limits } = documentReaders[1]!(some)
         return { model: paragraphs('A new line', ...texts(model)), limits }
       },
@@ -59,7 +62,7 @@ describe('a draft names what its records are applied to', () => {
     const opened = openDocumentModel(bytes, [typed(base.model)], stands(), readers)
     expect(texts(opened.replayed.model)).toEqual(['A new line', 'First.', 'Second.!'])
     expect(opened.carried).toBe(true)
-    expect(opened.stands().form).toBe(3)
+    expect(opened.stands().form).toBe(4)
   })
 
   test('a document with a note, written on before notes were seen, is carried over; one without is gone on with', () => {
@@ -76,6 +79,28 @@ describe('a draft names what its records are applied to', () => {
     expect(noted.carried).toBe(true)
     expect(texts(noted.replayed.model)).toEqual(['Lock 7', 'Paddles.!'])
     expect(noted.replayed.model.child(0).lastChild!.attrs).toMatchObject({ kind: 'footnote' })
+  })
+
+  test('a document with a header, written on before headers could be, is carried over; one without is the same model', () => {
+    const json = (...said: string[]) => ({
+      type: 'doc',
+      attrs: { page: a4 },
+      content: said.map((text) => ({ type: 'paragraph', attrs: { align: null }, content: [{ type: 'text', text }] })),
+    })
+    const earlier = (...said: string[]): DraftModel => ({
+      form: 2,
+      type: 'docx',
+      base: bytesToHex(sha256(utf8ToBytes(JSON.stringify(json(...said))))),
+    })
+    const plain = paragraphs('First.', 'Second.')
+    const opened = openDocumentModel(bytes, [typed(plain)], earlier('First.', 'Second.'))
+    expect(opened.carried).toBe(false)
+    const story = { type: 'doc', content: [{ type: 'paragraph', content: [{ type: 'text', text: 'Trust' }] }] }
+    const headed = writeDocx(withEdges(plain, [{ edge: 'head', on: 'all', json: story }]))
+    const carried = openDocumentModel(headed, [typed(plain)], earlier('First.', 'Second.'))
+    expect(carried.carried).toBe(true)
+    expect(texts(carried.replayed.model)).toEqual(['First.', 'Second.!'])
+    expect(edgesOf(carried.replayed.model).map((one) => wordsAtEdge(storyOf(one)))).toEqual(['Trust'])
   })
 
   test('a workbook of the first form is gone on with as it is where both forms read it the same, and else carried over', () => {

@@ -9,6 +9,7 @@ import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils'
 import type { Node } from 'prosemirror-model'
 import type { FormulaSource } from '../calc/source'
 import { blankDocument } from '../content/document'
+import { edgesOf } from '../content/edges'
 import type { SheetLooks } from '../content/looks'
 import { blankWorkbook, type CellValue, type Workbook } from '../content/workbook'
 import type { DraftModel, JournalRecord } from '../contract'
@@ -39,6 +40,10 @@ export const documentReaders: Readers<Node> = {
     return { model: doc, limits }
   },
   2: (bytes) => {
+    const { doc, limits } = readDocx(bytes, 2)
+    return { model: doc, limits }
+  },
+  3: (bytes) => {
     const { doc, limits } = readDocx(bytes)
     return { model: doc, limits }
   },
@@ -54,6 +59,14 @@ export const workbookReaders: Readers<Workbook> = {
   },
 }
 const newest = (readers: Readers<unknown>): number => Math.max(...Object.keys(readers).map(Number))
+
+/** A document as JSON: as earlier forms wrote it, where it has nothing that they could not hold. */
+function asBefore(doc: Node): unknown {
+  const json = doc.toJSON()
+  if (edgesOf(doc).length) return json
+  const { edges: _, ...attrs } = json.attrs
+  return { ...json, attrs }
+}
 
 const digestOf = (json: unknown): string => bytesToHex(sha256(utf8ToBytes(JSON.stringify(json))))
 
@@ -123,7 +136,7 @@ export const openDocumentModel = (
     {
       readers,
       blank: blankDocument,
-      json: (doc) => doc.toJSON(),
+      json: asBefore,
       replay: replayDocument,
       carry: (base, changed, now) => mergeDocuments(base, now, changed).doc,
     },

@@ -5,6 +5,8 @@
 import type { Node } from 'prosemirror-model'
 import { Step } from 'prosemirror-transform'
 import { documentSchema } from '../content/document'
+// Journals have steps of its kind in them.
+import '../content/edge-step'
 import { readEntry } from '../content/entry'
 import { cellAt, type Workbook } from '../content/workbook'
 import { applyOp, invertOp, type WorkbookOp } from '../content/workbook-ops'

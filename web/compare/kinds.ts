@@ -16,6 +16,8 @@ export const kindOfChange: Partial<Record<PlaceKind, string>> = {
   'table removed': t('compare.table-removed'),
   'image added': t('compare.image-added'),
   'image removed': t('compare.image-removed'),
+  head: t('compare.head'),
+  foot: t('compare.foot'),
   'image replaced': t('compare.image-replaced'),
 }
 

@@ -3,9 +3,7 @@
 import { expose } from 'comlink'
 import { transformTo } from '../../core/compare/replacements'
 import { documentFromJSON, openingOf, wordCount } from '../../core/content/document'
-import type { PageEdge } from '../../core/content/edges'
 import type { DraftModel, JournalRecord } from '../../core/contract'
-import { readPageEdges } from '../../core/formats/docx/edges'
 import { patchDocx } from '../../core/formats/docx/patch'
 import { readDocx } from '../../core/formats/docx/read'
 import { writeWholeDocx } from '../../core/formats/docx/whole'
@@ -82,15 +80,6 @@ const codec = {
         carried: carried ? { steps: transformTo(base.model, model).steps.map((step) => step.toJSON()) } : null,
       }
     }),
-  /** What stands at the head and the foot of a file's pages. */
-  readEdges: (bytes: Uint8Array): PageEdge[] => {
-    try {
-      return readPageEdges(bytes)
-    } catch (error) {
-      if (error instanceof DamagedFile) return []
-      throw error
-    }
-  },
   /**
    * The document written into the file that it came from.
    * @param container that file; null for work that began blank

@@ -2,11 +2,13 @@
 // (ECMA-376 part 1, §17.11 notes, §17.13.4 comments, §20.4 drawings, §22.1 equations).
 import { Fragment, type Node } from 'prosemirror-model'
 import { documentSchema, storableText } from '../../content/document'
+import { mapEdges } from '../../content/edges'
 import { type Kept, type KeptKind, type KeptPart, mostKeptBytes, mostKeptWords } from '../../content/kept'
 import { standingAlone } from '../opc/alone'
 import { contentTypeOf } from '../opc/main-type'
 import { type OpcPackage, type Relationship, relationshipKind } from '../opc/package'
 import { child, descendant, elements, textOf, type XmlElement } from '../opc/xml'
+import { fieldElement } from './fields'
 import { dataUrl } from './write'
 
 /** Notes and comments stand in parts of their own. */
@@ -34,7 +36,7 @@ const kindOf: Record<string, KeptKind> = {
   'w:moveFrom': 'removed',
 }
 /** What stands beside runs, and not in one. */
-const besideRuns = new Set(['m:oMath', 'm:oMathPara', 'w:del', 'w:moveFrom'])
+const besideRuns = new Set(['m:oMath', 'm:oMathPara', 'w:del', 'w:moveFrom', fieldElement])
 export const standsBesideRuns = ({ name }: { name: string }): boolean => besideRuns.has(name)
 
 const relationshipsPrefix = 'r:'
@@ -231,7 +233,7 @@ export function withoutLooksBesideRuns(doc: Node): Node {
     })
     return changed ? node.copy(Fragment.fromArray(children)) : node
   }
-  return plain(doc)
+  return mapEdges(plain(doc), plain)
 }
 
 /** The node that the model has for it. */

@@ -47,7 +47,8 @@ export function unitsOf(parent: Node): Unit[] {
     node.forEach((item) => {
       item.forEach((part) => {
         if (part.type.name !== 'paragraph') list(part, depth + 1, of)
-        else paragraph(part, { kind: 'plain', level: 0, align: part.attrs.align, list: { ordered, depth, of } })
+        else
+          paragraph(part, { kind: 'plain', level: 0, align: part.attrs.align, list: { ordered, depth, of, own: node } })
       })
     })
   }
@@ -150,10 +151,12 @@ export function sourceBlocks(
   source: DocumentSource,
 ): SourceBlocks | null {
   const units = unitsOf(parent)
-  const own = pieces.filter((piece, index) => {
-    const before = pieces[index - 1]
+  let behindTable = false
+  const own = pieces.filter((piece) => {
     const gap = piece.is === 'paragraph' && piece.style === 'gap' && !piece.inline.length && !piece.list
-    return !(gap && before?.is === 'block' && before.node.type.name === 'table')
+    if (gap && behindTable) return false
+    behindTable = piece.is === 'block' && piece.node.type.name === 'table'
+    return true
   })
   // A parent without anything in it is one empty paragraph in the model.
   if (own.length !== units.length) return null
@@ -196,16 +199,23 @@ function paragraphFrom(
   const paths = new Map<XmlElement, XmlElement[]>()
   /** What stands beside runs and is one item of the line. */
   const known = new Set<XmlElement>()
+  /** Of runs that are a field the whole of it. */
+  const within = new Map<XmlElement, XmlElement>()
   for (const piece of pieces)
     if (piece.is === 'paragraph')
       for (const node of piece.inline) {
         const ran = source.runs.get(node)?.run
-        if (ran && standsBesideRuns(ran)) known.add(ran)
+        if (!ran || !standsBesideRuns(ran)) continue
+        known.add(ran)
+        for (const run of elements(ran, 'w:r')) within.set(run, ran)
       }
   const breaks: { run: XmlElement; part: XmlElement }[] = []
   const walk = (parent: XmlElement, path: XmlElement[]) => {
     for (const one of elements(parent)) {
-      if (one.name === 'w:r') {
+      const whole = within.get(one)
+      if (whole) {
+        paths.set(whole, path)
+      } else if (one.name === 'w:r') {
         paths.set(one, path)
         for (const part of elements(one, 'w:br'))
           if (part.attributes['w:type'] === 'page') breaks.push({ run: one, part })

@@ -1,17 +1,18 @@
 // Puts what is kept in a document's lines where the model has it now. What the file has is taken from the file as it
 // stands there; what comes from another one, or is there twice by now, comes in with new numbers, with its note and
 // with the parts that it leads to.
-import type { Node } from 'prosemirror-model'
+import { Mark, type Node } from 'prosemirror-model'
 import type { Kept, KeptPart } from '../../content/kept'
-import { append, type Changes, freePart, relate, typeOfPart } from '../opc/add-part'
+import { append, freePart, relate, typeOfPart } from '../opc/add-part'
 import { standingAlone } from '../opc/alone'
-import { type OpcPackage, relationshipKind, relationshipsPartOf } from '../opc/package'
+import { relationshipKind, relationshipsPartOf } from '../opc/package'
 import { elements, escapeAttribute, parseXml, type XmlElement, xmlHead } from '../opc/xml'
 import { styleOf } from './add-style'
+import { isField } from './fields'
 import { isNote, type NoteKind, notesOf, numberOf, standsBesideRuns } from './kept'
 import { runPropertiesFor } from './patch-look'
 import { CannotPatch } from './patch-region'
-import type { DocumentSource } from './source'
+import type { Story } from './story'
 import { dataUrlBytes } from './write'
 
 const w = 'http://schemas.openxmlformats.org/wordprocessingml/2006/main'
@@ -33,14 +34,7 @@ export class KeptWriter {
   private readonly places: { node: Node; properties: string }[] = []
   private noteStyles = new Map<NoteKind, string>()
 
-  constructor(
-    private readonly opened: OpcPackage,
-    private readonly changes: Changes,
-    private readonly main: string,
-    private readonly xml: string,
-    private readonly prefix: string,
-    private readonly source: DocumentSource,
-  ) {}
+  constructor(private readonly story: Story) {}
 
   /** Marks a place: which of the file's own it can be is only known when everything else has its place. */
   placeFor(node: Node, properties: string): string {
@@ -49,7 +43,7 @@ export class KeptWriter {
 
   /** The main part with everything in its places. @throws CannotPatch */
   placed(xml: string): string {
-    if (!this.places.length) return withoutLooseRanges(xml, this.xml)
+    if (!this.places.length) return withoutLooseRanges(xml, this.story.xml)
     let done = xml
     for (const [index, { node, properties }] of this.places.entries()) {
       const text = this.runFor(node, properties, done)
@@ -57,38 +51,40 @@ export class KeptWriter {
       done = done.replace(`\u0000${index}\u0000`, () => text)
     }
     if (placeholder.test(done)) throw new CannotPatch('place')
-    return withoutLooseRanges(done, this.xml)
+    return withoutLooseRanges(done, this.story.xml)
   }
 
   private runFor(node: Node, properties: string, around: string): string {
-    const { prefix } = this
+    const { prefix } = this.story
     const kept = node.attrs as Kept
     const key = keyOf(node)
-    const own = this.source.kept.find(
+    const own = this.story.source.kept.find(
       ({ node: one, element }) => keyOf(one) === key && !standsIn(around, this.raw(element), element),
     )
-    if (own) {
+    const field = isField(kept)
+    if (own && !(field && !Mark.sameSet(own.node.marks, node.marks))) {
       const raw = this.raw(own.element)
       return standsBesideRuns(own.element)
         ? raw
         : `<${prefix}r>${this.ownProperties(own.node, node)}${raw}</${prefix}r>`
     }
     const content = this.broughtIn(kept, around)
+    if (field) return content.replace('<w:r>', () => `<w:r>${properties}`)
     if (/^<(?:m:oMath|w:del|w:moveFrom)/.test(content)) return content
     const styled =
       kept.kind === 'footnote' || kept.kind === 'endnote' ? this.noteRun(kept.kind, properties) : properties
     return `<${prefix}r>${styled}${content}</${prefix}r>`
   }
   private raw({ at }: XmlElement): string {
-    return this.xml.slice(at!.start, at!.end)
+    return this.story.xml.slice(at!.start, at!.end)
   }
 
   /** The properties of the run that it stood in, for the marks that it has now. */
   private ownProperties(was: Node, is: Node): string {
-    const ran = this.source.runs.get(was)
+    const ran = this.story.source.runs.get(was)
     const [properties] = ran ? elements(ran.run, 'w:rPr') : []
     return runPropertiesFor(
-      this.prefix,
+      this.story.prefix,
       properties ? this.raw(properties) : '',
       was.marks,
       is.marks,
@@ -98,18 +94,18 @@ export class KeptWriter {
 
   private broughtIn(kept: Kept, around: string): string {
     if (!kept.parts || !kept.xml) throw new CannotPatch(`${kept.kind} of another file`)
-    if (!isNote(kept.kind)) return this.renewed(kept, this.main, around)
-    const { prefix } = this
+    if (!isNote(kept.kind)) return this.renewed(kept, this.story.part, around)
+    const { prefix } = this.story
     const { part: kind, element } = notesOf[kept.kind]
-    const folder = this.main.slice(0, this.main.lastIndexOf('/') + 1)
-    let part = [...this.opened.relationships(this.main).values()].find(
+    const folder = this.story.part.slice(0, this.story.part.lastIndexOf('/') + 1)
+    let part = [...this.story.opened.relationships(this.story.part).values()].find(
       (one) => relationshipKind(one) === kind && !one.external,
     )?.target
     if (!part) {
       part = `${folder}${kind}.xml`
-      if (!this.changes.has(part)) {
-        typeOfPart(this.opened, this.changes, part, `${media}.${kind}+xml`)
-        relate(this.opened, this.changes, this.main, kind, `${kind}.xml`)
+      if (!this.story.changes.has(part)) {
+        typeOfPart(this.story.opened, this.story.changes, part, `${media}.${kind}+xml`)
+        relate(this.story.opened, this.story.changes, this.story.part, kind, `${kind}.xml`)
       }
     }
     const blank = `${xmlHead}<w:${kind} xmlns:w="${w}">${kept.kind === 'comment' ? '' : lines(element)}</w:${kind}>`
@@ -119,11 +115,11 @@ export class KeptWriter {
       number = Math.max(number, Number(id) + 1)
     number = Math.max(number, kept.kind === 'comment' ? 0 : 1)
     const note = this.renewed(kept, part, now, String(number))
-    append(this.opened, this.changes, part, blank, () => note)
+    append(this.story.opened, this.story.changes, part, blank, () => note)
     return `<${prefix}${notesOf[kept.kind].reference.slice(2)} ${prefix}id="${number}"/>`
   }
   private text(part: string): string {
-    const bytes = this.changes.get(part) ?? this.opened.bytes(part)
+    const bytes = this.story.changes.get(part) ?? this.story.opened.bytes(part)
     return bytes ? new TextDecoder().decode(bytes) : ''
   }
 
@@ -145,17 +141,17 @@ export class KeptWriter {
     return xml
   }
   private related(one: KeptPart, from: string): string {
-    if (one.target !== undefined) return relate(this.opened, this.changes, from, one.type, one.target, true)
-    return relate(this.opened, this.changes, from, one.type, `/${this.partFor(one)}`)
+    if (one.target !== undefined) return relate(this.story.opened, this.story.changes, from, one.type, one.target, true)
+    return relate(this.story.opened, this.story.changes, from, one.type, `/${this.partFor(one)}`)
   }
   /** @returns the name of the part that it is now */
   private partFor({ name, data, parts }: KeptPart): string {
     const [folder, stem, ending] = name!
     const [type, bytes] = dataUrlBytes(data!)
-    const before = this.main.slice(0, this.main.lastIndexOf('/') + 1)
-    const part = freePart(this.opened, this.changes, `${before}${folder}/${stem}`, ending)
-    this.changes.set(part, bytes)
-    typeOfPart(this.opened, this.changes, part, type)
+    const before = this.story.part.slice(0, this.story.part.lastIndexOf('/') + 1)
+    const part = freePart(this.story.opened, this.story.changes, `${before}${folder}/${stem}`, ending)
+    this.story.changes.set(part, bytes)
+    typeOfPart(this.story.opened, this.story.changes, part, type)
     if (parts?.length) {
       const rows = parts.map((one) => {
         const target = one.target ?? `/${this.partFor(one)}`
@@ -163,14 +159,14 @@ export class KeptWriter {
         return `<Relationship Id="${escapeAttribute(one.id)}" Type="${escapeAttribute(one.type)}" Target="${escapeAttribute(target)}"${mode}/>`
       })
       const xml = `${xmlHead}<Relationships xmlns="${packageNamespace}/relationships">${rows.join('')}</Relationships>`
-      this.changes.set(relationshipsPartOf(part), new TextEncoder().encode(xml))
+      this.story.changes.set(relationshipsPartOf(part), new TextEncoder().encode(xml))
     }
     return part
   }
 
   /** A run's properties with the file's style for the signs of notes, which a file without it gets. */
   private noteRun(kind: NoteKind, properties: string): string {
-    const { prefix } = this
+    const { prefix } = this.story
     const style = `<${prefix}rStyle ${prefix}val="${escapeAttribute(this.noteStyle(kind))}"/>`
     if (!properties) return `<${prefix}rPr>${style}</${prefix}rPr>`
     const without = properties.replace(/<(?:\w+:)?rStyle\s[^>]*\/>/, '')
@@ -179,7 +175,7 @@ export class KeptWriter {
   private noteStyle(kind: NoteKind): string {
     const known = this.noteStyles.get(kind)
     if (known) return known
-    const id = styleOf(this.opened, this.changes, this.main, {
+    const id = styleOf(this.story.opened, this.story.changes, this.story.lead, {
       name: `${kind} reference`,
       id: kind === 'footnote' ? 'FootnoteReference' : 'EndnoteReference',
       kind: 'character',

@@ -121,8 +121,8 @@ export interface Context {
   kind: 'plain' | 'heading' | 'quote'
   level: number
   align: string | null
-  /** `of` is the outermost list that it is in. */
-  list: { ordered: boolean; depth: number; of?: Node } | null
+  /** `of` is the outermost list that it is in, and `own` the innermost. */
+  list: { ordered: boolean; depth: number; of?: Node; own?: Node } | null
 }
 export const contextKey = ({ kind, level, align, list }: Context): string =>
   `${kind} ${level} ${align ?? ''} ${list ? `${list.ordered} ${list.depth}` : ''}`

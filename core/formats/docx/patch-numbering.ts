@@ -8,8 +8,18 @@ import { levelsXml } from './write'
 
 const namespace = 'http://schemas.openxmlformats.org/wordprocessingml/2006/main'
 
-/** @returns the number that the list's paragraphs name */
-export function addList(opened: OpcPackage, changes: Changes, main: string, ordered: boolean, start: number): number {
+/**
+ * @param start the number that it begins with, at a level of its own
+ * @returns the number that the list's paragraphs name
+ */
+export function addList(
+  opened: OpcPackage,
+  changes: Changes,
+  main: string,
+  ordered: boolean,
+  start: number,
+  level = 0,
+): number {
   const known = [...opened.relationships(main).values()].find((one) => relationshipKind(one) === 'numbering')?.target
   const folder = main.slice(0, main.lastIndexOf('/') + 1)
   const part = known ?? `${folder}numbering.xml`
@@ -32,13 +42,15 @@ export function addList(opened: OpcPackage, changes: Changes, main: string, orde
     )
   const abstract = most('w:abstractNum', 'w:abstractNumId') + 1
   const number = most('w:num', 'w:numId') + 1
-  const definition = `<w:abstractNum w:abstractNumId="${abstract}"><w:multiLevelType w:val="hybridMultilevel"/>${levelsXml(ordered, start)}</w:abstractNum>`
+  const definition = `<w:abstractNum w:abstractNumId="${abstract}"><w:multiLevelType w:val="hybridMultilevel"/>${levelsXml(ordered, level ? 1 : start)}</w:abstractNum>`
   const splices = new Splices()
   // Definitions stand before the numbers that name them.
   const first = children.find((one) => one.name === 'w:num')
   const last = children.findLast((one) => one.name === 'w:num' || one.name === 'w:abstractNum')
   const end = root.kind === 'empty' ? root.end : (last?.end ?? root.inner[1])
-  const num = `<w:num w:numId="${number}"><w:abstractNumId w:val="${abstract}"/></w:num>`
+  const override =
+    level && ordered ? `<w:lvlOverride w:ilvl="${level}"><w:startOverride w:val="${start}"/></w:lvlOverride>` : ''
+  const num = `<w:num w:numId="${number}"><w:abstractNumId w:val="${abstract}"/>${override}</w:num>`
   if (root.kind === 'empty') {
     const opening = `${xml.slice(root.start, root.end).replace(/\s*\/>$/, '')}>`
     splices.replace(root.start, root.end, `${opening}${definition}${num}</${root.name}>`)

@@ -3,6 +3,7 @@
 import type { Mark } from 'prosemirror-model'
 import { childrenIn } from '../opc/spans'
 import { elements, escapeText, type XmlElement } from '../opc/xml'
+import { fieldElement, lookRunOf } from './fields'
 import type { Step } from './patch-diff'
 import type { Item, SourceItem, SourceParagraph } from './patch-items'
 import { type Context, contextKey, copiedProperties, endsSection, runPropertiesFor } from './patch-look'
@@ -472,8 +473,9 @@ export class RegionWriter {
     if (this.current && this.current.element.at!.kind !== 'empty') this.copy(this.current.element.at!.inner[1])
     return []
   }
-  private propertiesOf(run: XmlElement): string {
-    const [properties] = elements(run, 'w:rPr')
+  private propertiesOf(of: XmlElement): string {
+    const run = of.name === fieldElement ? lookRunOf(of) : of
+    const [properties] = run ? elements(run, 'w:rPr') : []
     return properties ? this.xml.slice(properties.at!.start, properties.at!.end) : ''
   }
 

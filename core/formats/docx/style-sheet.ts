@@ -2,7 +2,7 @@ import type { Mark } from 'prosemirror-model'
 import { documentSchema } from '../../content/document'
 import { onOff, valueOf } from '../opc/package'
 import { child, elements, type XmlElement } from '../opc/xml'
-import { ownStylesMark } from './styles'
+import { foreignGap, ownStylesMark } from './styles'
 
 const { marks } = documentSchema
 
@@ -96,7 +96,7 @@ export function readStyles(root: XmlElement | undefined): Styles {
             : 0
       const quote = names.some((name) => /^(quote|intense quote|block text|quotations)$/i.test(name))
       const role =
-        names[0] === ownStylesMark
+        names[0] === ownStylesMark || names[0] === foreignGap
           ? 'gap'
           : names[0] === 'Quote anew' && !foreign
             ? 'quote anew'

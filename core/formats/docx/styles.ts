@@ -3,6 +3,10 @@ import { xmlHead } from '../opc/xml'
 /** The styles of a .docx that Jaula wrote are known by this name of its table style's neighbour. */
 export const ownStylesMark = 'Jaula table gap'
 
+/** What stands between two tables, and behind one that nothing follows, in a file of another program. */
+export const foreignGap = 'table gap'
+export const gapLook = '<w:pPr><w:spacing w:before="0" w:after="0" w:line="120" w:lineRule="exact"/></w:pPr>'
+
 const headingSizes = [36, 30, 26, 24, 22, 22]
 /** What a style of headings says after its name. @param level 1 to 6 */
 export const headingLook = (level: number): string =>
@@ -26,7 +30,7 @@ export function stylesXml(): string {
     quote('Quote', 'Quote') +
     quote('QuoteAnew', 'Quote anew') +
     '<w:style w:type="paragraph" w:styleId="ListParagraph"><w:name w:val="List Paragraph"/><w:basedOn w:val="Normal"/><w:qFormat/><w:pPr><w:ind w:left="720"/><w:contextualSpacing/></w:pPr></w:style>' +
-    `<w:style w:type="paragraph" w:styleId="TableGap"><w:name w:val="${ownStylesMark}"/><w:basedOn w:val="Normal"/><w:pPr><w:spacing w:before="0" w:after="0" w:line="120" w:lineRule="exact"/></w:pPr></w:style>` +
+    `<w:style w:type="paragraph" w:styleId="TableGap"><w:name w:val="${ownStylesMark}"/><w:basedOn w:val="Normal"/>${gapLook}</w:style>` +
     '<w:style w:type="character" w:styleId="Hyperlink"><w:name w:val="Hyperlink"/><w:rPr><w:color w:val="0F6A5F"/><w:u w:val="single"/></w:rPr></w:style>' +
     '<w:style w:type="table" w:default="1" w:styleId="TableNormal"><w:name w:val="Normal Table"/><w:tblPr><w:tblInd w:w="0" w:type="dxa"/><w:tblCellMar><w:top w:w="60" w:type="dxa"/><w:left w:w="108" w:type="dxa"/><w:bottom w:w="60" w:type="dxa"/><w:right w:w="108" w:type="dxa"/></w:tblCellMar></w:tblPr></w:style>' +
     `<w:style w:type="table" w:styleId="TableGrid"><w:name w:val="Table Grid"/><w:basedOn w:val="TableNormal"/><w:tblPr><w:tblBorders>${['top', 'left', 'bottom', 'right', 'insideH', 'insideV'].map((side) => `<w:${side} w:val="single" w:sz="4" w:space="0" w:color="8A8577"/>`).join('')}</w:tblBorders></w:tblPr></w:style>` +

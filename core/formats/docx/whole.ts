@@ -1,7 +1,9 @@
 // A document written whole as a file of Jaula's own, with what it keeps in its lines brought in.
 import { Fragment, type Node } from 'prosemirror-model'
+import { mapEdges } from '../../content/edges'
 import type { Kept, KeptKind } from '../../content/kept'
 import { type Limit, Limits, NotPatched, type Written } from '../refusals'
+import { isField } from './fields'
 import { patchDocx } from './patch'
 import { writeDocx } from './write'
 
@@ -46,17 +48,18 @@ const said = (gone: readonly Node[]): Limit[] => {
   return limits.list()
 }
 
-/** A document without what of its kept things does not stay. */
+/** A document without what of its kept things does not stay; fields at the edges of pages are written with them. */
 function left(doc: Node, stays: (node: Node) => boolean): { doc: Node; gone: Node[] } {
   const gone: Node[] = []
-  const visit = (node: Node): Node => {
+  const visit = (node: Node, fields: boolean): Node => {
     if (!node.childCount) return node
     const children: Node[] = []
     node.forEach((child) => {
-      if (child.type.name === 'kept' && !stays(child)) gone.push(child)
-      else children.push(visit(child))
+      const kept = child.type.name === 'kept' && !(fields && isField(child.attrs as Kept))
+      if (kept && !stays(child)) gone.push(child)
+      else children.push(visit(child, fields))
     })
     return node.copy(Fragment.fromArray(children))
   }
-  return { doc: visit(doc), gone }
+  return { doc: mapEdges(visit(doc, false), (story) => visit(story, true)), gone }
 }

@@ -3,9 +3,12 @@
 // what the standard offers for it, so that reading gives the same model back.
 import type { Mark, Node } from 'prosemirror-model'
 import { hasMark, type Look, type Page } from '../../content/document'
+import { edgesOf, type PageEdge, storyOf } from '../../content/edges'
+import type { Kept } from '../../content/kept'
 import { contentTypesXml, relationshipsXml } from '../opc/package'
 import { escapeAttribute, escapeText, xmlHead } from '../opc/xml'
 import { writeZip } from '../opc/zip'
+import { isField } from './fields'
 import { stylesXml } from './styles'
 import { layTable } from './table'
 
@@ -40,19 +43,31 @@ export function writeDocx(doc: Node, mainType = documentType): Uint8Array {
   return new Writer().file(doc, mainType)
 }
 
+type RelationshipRow = [id: string, kind: string, target: string, external?: boolean]
+/** What a story leads to; each is a part of its own. */
+interface Led {
+  relationships: RelationshipRow[]
+  links: Map<string, string>
+  images: Map<string, string>
+}
+const ledFrom = (relationships: RelationshipRow[]): Led => ({ relationships, links: new Map(), images: new Map() })
+
 class Writer {
-  private readonly relationships: [id: string, kind: string, target: string, external?: boolean][] = [
+  private readonly main = ledFrom([
     ['rId1', 'styles', 'styles.xml'],
     ['rId2', 'numbering', 'numbering.xml'],
     ['rId3', 'settings', 'settings.xml'],
-  ]
-  private readonly links = new Map<string, string>()
-  private readonly images = new Map<string, { id: string; part: string; bytes: Uint8Array }>()
+  ])
+  private led = this.main
+  private readonly images = new Map<string, { part: string; bytes: Uint8Array }>()
   private readonly lists: { ordered: boolean; start: number; level: number }[] = []
   private drawings = 0
 
   file(doc: Node, mainType: string): Uint8Array {
-    const body = this.blocks(doc) + sectionXml(doc.attrs.page)
+    const blocks = this.blocks(doc)
+    const edges = edgesOf(doc).map((edge, at) => this.edge(edge, at + 1))
+    const first = edgesOf(doc).some(({ on }) => on === 'first')
+    const body = blocks + sectionXml(doc.attrs.page, edges.map(({ reference }) => reference).join(''), first)
     const media = [...this.images.values()]
     const extensions = new Map(media.map(({ part }) => [part.split('.').pop()!, '']))
     for (const [type, extension] of Object.entries(extensionOf))
@@ -67,18 +82,37 @@ class Writer {
             ['/word/styles.xml', `${main}.styles+xml`],
             ['/word/numbering.xml', `${main}.numbering+xml`],
             ['/word/settings.xml', `${main}.settings+xml`],
+            ...edges.map(({ part, kind }): [string, string] => [`/word/${part}`, `${main}.${kind}+xml`]),
           ],
           [...extensions],
         ),
       ],
       ['_rels/.rels', relationshipsXml([['rId1', 'officeDocument', 'word/document.xml']])],
       ['word/document.xml', `${xmlHead}<w:document ${namespaces}><w:body>${body}</w:body></w:document>`],
-      ['word/_rels/document.xml.rels', relationshipsXml(this.relationships)],
+      ['word/_rels/document.xml.rels', relationshipsXml(this.main.relationships)],
       ['word/styles.xml', stylesXml()],
       ['word/numbering.xml', this.numberingXml()],
       ['word/settings.xml', `${xmlHead}<w:settings ${namespaces}><w:defaultTabStop w:val="720"/></w:settings>`],
+      ...edges.flatMap(({ part, xml, relationships }): [string, string][] => [
+        [`word/${part}`, xml],
+        ...(relationships.length
+          ? [[`word/_rels/${part}.rels`, relationshipsXml(relationships)] as [string, string]]
+          : []),
+      ]),
       ...media.map(({ part, bytes }) => [`word/${part}`, bytes] as const),
     ])
+  }
+
+  /** A header or a footer (§17.10). */
+  private edge({ edge, on, json }: PageEdge, number: number) {
+    this.led = ledFrom([])
+    const [kind, root] = edge === 'head' ? ['header', 'hdr'] : ['footer', 'ftr']
+    const part = `${kind}${number}.xml`
+    const xml = `${xmlHead}<w:${root} ${namespaces}>${this.blocks(storyOf({ edge, on, json }))}</w:${root}>`
+    const { relationships } = this.led
+    this.led = this.main
+    const reference = `<w:${kind}Reference w:type="${on === 'all' ? 'default' : on}" r:id="${this.relate(kind!, part)}"/>`
+    return { part, kind, xml, relationships, reference }
   }
 
   private blocks(parent: Node): string {
@@ -150,31 +184,36 @@ class Writer {
     let link: string | null = null
     parent.forEach((node) => {
       // What is kept comes in afterwards, with all that it leads to (whole.ts).
-      if (node.type.name === 'kept') return
+      const field = node.type.name === 'kept' && this.led !== this.main && isField(node.attrs as Kept)
+      if (node.type.name === 'kept' && !field) return
       const href = hasMark(node.marks, 'link')?.attrs.href ?? null
       if (href !== link) {
         if (link !== null) xml += '</w:hyperlink>'
         if (href !== null) xml += this.linkStart(href)
         link = href
       }
-      xml += `<w:r>${runProperties(node.marks)}${this.run(node)}</w:r>`
+      const properties = runProperties(node.marks)
+      xml += field
+        ? (node.attrs as Kept).xml.replace(/ xmlns:w="[^"]*"/, '').replace('<w:r>', () => `<w:r>${properties}`)
+        : `<w:r>${properties}${this.run(node)}</w:r>`
     })
     return link === null ? xml : `${xml}</w:hyperlink>`
   }
 
   private linkStart(href: string): string {
     if (href.startsWith('#')) return `<w:hyperlink w:anchor="${escapeAttribute(href.slice(1))}">`
-    let id = this.links.get(href)
+    let id = this.led.links.get(href)
     if (!id) {
       id = this.relate('hyperlink', href, true)
-      this.links.set(href, id)
+      this.led.links.set(href, id)
     }
     return `<w:hyperlink r:id="${id}">`
   }
 
   private relate(kind: string, target: string, external = false): string {
-    const id = `rId${this.relationships.length + 1}`
-    this.relationships.push([id, kind, target, external])
+    const { relationships } = this.led
+    const id = `rId${relationships.length + 1}`
+    relationships.push([id, kind, target, external])
     return id
   }
 
@@ -194,10 +233,12 @@ class Writer {
     if (!image) {
       const [type, bytes] = dataUrlBytes(src)
       const part = `media/image${this.images.size + 1}.${extensionOf[type] ?? 'png'}`
-      image = { id: this.relate('image', part), part, bytes }
+      image = { part, bytes }
       this.images.set(src, image)
     }
-    return drawingXml(node, image.id, ++this.drawings)
+    let id = this.led.images.get(src)
+    if (!id) this.led.images.set(src, (id = this.relate('image', image.part)))
+    return drawingXml(node, id, ++this.drawings)
   }
 
   private table(node: Node): string {
@@ -279,11 +320,11 @@ function runProperties(marks: readonly Mark[]): string {
   return properties && `<w:rPr>${properties}</w:rPr>`
 }
 
-function sectionXml(page: Page): string {
+function sectionXml(page: Page, references: string, ownFirst: boolean): string {
   const landscape = page.width > page.height ? ' w:orient="landscape"' : ''
   return (
-    `<w:sectPr><w:pgSz w:w="${page.width}" w:h="${page.height}"${landscape}/>` +
-    `<w:pgMar w:top="${page.top}" w:right="${page.right}" w:bottom="${page.bottom}" w:left="${page.left}" w:header="708" w:footer="708" w:gutter="0"/></w:sectPr>`
+    `<w:sectPr>${references}<w:pgSz w:w="${page.width}" w:h="${page.height}"${landscape}/>` +
+    `<w:pgMar w:top="${page.top}" w:right="${page.right}" w:bottom="${page.bottom}" w:left="${page.left}" w:header="708" w:footer="708" w:gutter="0"/>${ownFirst ? '<w:titlePg/>' : ''}</w:sectPr>`
   )
 }
 

@@ -36,6 +36,8 @@ export const changes = {
   'changes.column-removed': '{n, plural, one {# Spalte} other {# Spalten}} entfernt',
   'changes.image-added': '{n, plural, one {# Bild} other {# Bilder}} hinzugefügt',
   'changes.image-removed': '{n, plural, one {# Bild} other {# Bilder}} entfernt',
+  'changes.heads': '{n, plural, one {die Kopfzeile} other {# Kopfzeilen}} geändert',
+  'changes.feet': '{n, plural, one {die Fußzeile} other {# Fußzeilen}} geändert',
   'changes.image-replaced': '{n, plural, one {# Bild} other {# Bilder}} ersetzt',
   'changes.sheets-reordered': 'Die Blätter haben eine andere Reihenfolge.',
   'changes.no-cells': 'Keine Zellen unterscheiden sich.',

@@ -17,6 +17,8 @@ export const compare = {
   'compare.table-removed': 'Tabelle entfernt',
   'compare.image-added': 'Bild hinzugefügt',
   'compare.image-removed': 'Bild entfernt',
+  'compare.head': 'Kopfzeile',
+  'compare.foot': 'Fußzeile',
   'compare.image-replaced': 'Bild ersetzt',
   'compare.line': 'Zeile {line}',
   'compare.how-the-two-are-shown': 'Wie die beiden gezeigt werden',

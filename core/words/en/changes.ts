@@ -36,6 +36,8 @@ export const changes = {
   'changes.column-removed': '{n, plural, one {# column} other {# columns}} removed',
   'changes.image-added': '{n, plural, one {# image} other {# images}} added',
   'changes.image-removed': '{n, plural, one {# image} other {# images}} removed',
+  'changes.heads': '{n, plural, one {the header} other {# headers}} changed',
+  'changes.feet': '{n, plural, one {the footer} other {# footers}} changed',
   'changes.image-replaced': '{n, plural, one {# image} other {# images}} replaced',
   'changes.sheets-reordered': 'The sheets are in another order.',
   'changes.no-cells': 'No cells differ.',

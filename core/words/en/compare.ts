@@ -17,6 +17,8 @@ export const compare = {
   'compare.table-removed': 'table removed',
   'compare.image-added': 'image added',
   'compare.image-removed': 'image removed',
+  'compare.head': 'header',
+  'compare.foot': 'footer',
   'compare.image-replaced': 'image replaced',
   'compare.line': 'Line {line}',
   'compare.how-the-two-are-shown': 'How the two are shown',

@@ -2,9 +2,8 @@ import { closeHistory } from 'prosemirror-history'
 import { type EditorState, TextSelection } from 'prosemirror-state'
 import { Step } from 'prosemirror-transform'
 import type { EditorView } from 'prosemirror-view'
-import { useEffect, useRef, useState } from 'react'
+import { useEffect, useMemo, useRef, useState, useSyncExternalStore } from 'react'
 import { blankDocument, documentSchema, openingOf } from '../../../core/content/document'
-import { type PageEdge, shownEdges } from '../../../core/content/edges'
 import { noWords, wordsOfDocument } from '../../../core/content/words'
 import type { JournalRecord } from '../../../core/contract'
 import type { DocumentEdit } from '../../../core/recovery/replay'
@@ -12,6 +11,7 @@ import { useOffer } from '../../design/commands'
 import { Blank, Button, Field } from '../../design/controls'
 import { Question } from '../../design/overlay'
 import { takeInDocument } from '../../views/document/choices'
+import type { EdgesDesk } from '../../views/document/edges'
 import { DocumentPage, followed } from '../../views/document/page'
 import { restingOf } from '../../views/document/undo'
 import { t } from '../../words/all'
@@ -19,7 +19,7 @@ import { codec } from '../../workers/codec'
 import type { BodyProps, LookedAt } from '../body'
 import { Find } from './find'
 import { ThenPage } from './then-page'
-import { DocumentTools, setLink, type ToolState, toolState } from './tools'
+import { DocumentTools, setLink, type ToolState, toolState, undoable } from './tools'
 
 /** The document editor: tools, page, find. */
 export function DocumentBody({
@@ -36,7 +36,9 @@ export function DocumentBody({
   onGap,
 }: BodyProps) {
   const [json, setJson] = useState<unknown>(() => (opening.bytes || opening.records ? null : blankDocument().toJSON()))
-  const [edges, setEdges] = useState<readonly PageEdge[]>([])
+  /** The head or the foot that is being written in, in place of the page. */
+  const [active, setActive] = useState<EditorView | null>(null)
+  const desk = useRef<EdgesDesk>(null)
   const [tail, setTail] = useState<JournalRecord[]>([])
   const [view, setView] = useState<EditorView | null>(null)
   const [tools, setTools] = useState<ToolState | null>(null)
@@ -66,18 +68,13 @@ export function DocumentBody({
         if (gone) return
         if ('damaged' in read) return onDamaged(read.damaged)
         if (read.opened.carried) return onCarried(read.opened.carried)
-        onUnseen(read.opened.limits.filter(({ feature }) => !shownEdges.has(feature)))
+        onUnseen(read.opened.limits)
         const lost = read.opened.replay?.lostFrom
         if (lost) onGap(lost)
         session.standsOn(read.opened.stands)
         setTail(read.opened.tail)
         setJson(read.opened.json)
       })
-    // After the text, which is what somebody waits for.
-    if (opening.bytes)
-      void codec()
-        .readEdges(opening.bytes)
-        .then((read) => !gone && setEdges(read))
     return () => {
       gone = true
     }
@@ -140,13 +137,20 @@ export function DocumentBody({
   }, [near])
   const page = looking ?? kept
 
+  const { file, head } = useSyncExternalStore(session.subscribe, session.outline)
+  const [fileName, version] = [file?.name, head?.number ?? 0]
+  const facts = useMemo(
+    () => ({ name: fileName ? fileName.replace(/\.[^.]+$/, '') : null, version: version + 1 }),
+    [fileName, version],
+  )
+
   // The tools follow the selection once a frame, and only when what they show has changed.
   const drawing = useRef(0)
   const shown = useRef('')
   const follow = (state: EditorState) => {
     cancelAnimationFrame(drawing.current)
     drawing.current = requestAnimationFrame(() => {
-      const next = toolState(state)
+      const next = { ...toolState(state), ...(current.current && undoable(current.current.state)) }
       const key = JSON.stringify(next)
       if (key === shown.current) return
       shown.current = key
@@ -170,14 +174,21 @@ export function DocumentBody({
             group: t('common.this-file'),
             run: () => setLinking(tools?.link ?? ''),
           },
+          ...(['head', 'foot'] as const).map((edge) => ({
+            id: `page ${edge}`,
+            label: t(edge === 'head' ? 'document.go-to-the-header' : 'document.go-to-the-footer'),
+            group: t('common.this-file'),
+            run: () => desk.current?.enter(edge),
+          })),
           {
             id: 'tab stop',
             label: t('document.insert-a-tab-stop'),
             group: t('common.this-file'),
             run: () => {
-              if (!view) return
-              view.dispatch(view.state.tr.insertText('\t').scrollIntoView())
-              view.focus()
+              const own = active ?? view
+              if (!own) return
+              own.dispatch(own.state.tr.insertText('\t').scrollIntoView())
+              own.focus()
             },
           },
         ]
@@ -189,7 +200,8 @@ export function DocumentBody({
     <div className="flex min-h-0 flex-1">
       {editable && !looking && view && tools && (
         <DocumentTools
-          view={view}
+          view={active ?? view}
+          page={view}
           on={tools}
           onFind={() => setFinding(true)}
           onLink={() => setLinking(tools.link ?? '')}
@@ -214,11 +226,17 @@ export function DocumentBody({
             tail={tail}
             rested={session.restedAt}
             onEdit={(edit, how) => session.record(edit, how)}
-            edges={edges}
+            facts={facts}
+            desk={desk}
+            onActive={(own) => {
+              setActive(own)
+              const now = own?.state ?? current.current?.state
+              if (now) follow(now)
+            }}
             onView={setView}
             onChange={(state) => {
               session.moved()
-              follow(state)
+              if (!current.current || current.current.hasFocus()) follow(state)
             }}
           />
         </div>
@@ -229,9 +247,9 @@ export function DocumentBody({
           href={linking}
           onClose={() => setLinking(null)}
           onSet={(href) => {
-            setLink(view, href)
+            setLink(active ?? view, href)
             setLinking(null)
-            view.focus()
+            ;(active ?? view).focus()
           }}
         />
       )}

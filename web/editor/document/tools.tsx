@@ -94,10 +94,13 @@ export function toolState(state: EditorState): ToolState {
     align: $from.parent.attrs.align ?? 'left',
     list,
     table: isInTable(state),
-    undo: undoDepth(state) > 0,
-    redo: redoDepth(state) > 0,
+    ...undoable(state),
   }
 }
+export const undoable = (state: EditorState): Pick<ToolState, 'undo' | 'redo'> => ({
+  undo: undoDepth(state) > 0,
+  redo: redoDepth(state) > 0,
+})
 
 const toggleList =
   (type: NodeType, on: boolean): Command =>
@@ -157,11 +160,14 @@ export function setLink(view: EditorView, href: string | null): void {
 /** The upright rail of tools beside the page. */
 export function DocumentTools({
   view,
+  page,
   on,
   onFind,
   onLink,
 }: {
+  /** What is being written in: the page, or an edge of it. */
   view: EditorView
+  page: EditorView
   on: ToolState
   onFind: () => void
   onLink: () => void
@@ -171,6 +177,11 @@ export function DocumentTools({
     command(view.state, view.dispatch, view)
     view.focus()
   }
+  // Of all of the document, wherever the caret is.
+  const ofPage =
+    (command: Command): Command =>
+    () =>
+      command(page.state, page.dispatch, page)
   const tool = (
     label: string,
     icon: React.ReactNode,
@@ -195,8 +206,8 @@ export function DocumentTools({
       label={t('document.document-tools')}
       className="flex w-11 shrink-0 flex-col items-center overflow-y-auto border-r bg-paper py-2"
     >
-      {tool(t('common.undo'), <Undo2 />, undo, { keys: withControl('Z'), disabled: !on.undo })}
-      {tool(t('common.redo'), <Redo2 />, redo, { keys: withControl('Y'), disabled: !on.redo })}
+      {tool(t('common.undo'), <Undo2 />, ofPage(undo), { keys: withControl('Z'), disabled: !on.undo })}
+      {tool(t('common.redo'), <Redo2 />, ofPage(redo), { keys: withControl('Y'), disabled: !on.redo })}
       {rule}
       <Menu
         align="start"
@@ -319,7 +330,10 @@ export function DocumentTools({
           view.focus()
         }}
       />
-      {tool(t('common.new-page'), <SeparatorHorizontal />, insertPageBreak, { keys: withControl('Enter') })}
+      {tool(t('common.new-page'), <SeparatorHorizontal />, insertPageBreak, {
+        keys: withControl('Enter'),
+        disabled: view !== page,
+      })}
       {rule}
       <IconButton label={t('document.find-and-replace')} keys={withControl('F')} side="right" onClick={onFind}>
         <Search />

@@ -3,8 +3,11 @@ import { DOMParser, DOMSerializer, type Node } from 'prosemirror-model'
 import { type EditorState, Plugin, TextSelection, type Transaction } from 'prosemirror-state'
 import type { EditorView, NodeView, NodeViewConstructor } from 'prosemirror-view'
 import { documentSchema } from '../../../core/content/document'
+import { type PageField, pageFieldOf } from '../../../core/content/fields'
 import type { Kept, KeptKind } from '../../../core/content/kept'
+import { isField } from '../../../core/formats/docx/fields'
 import { t } from '../../words/all'
+import { nameOfField, noFacts, type PageFacts, resultOfField } from './fields'
 import { opened, sealed } from './seal'
 
 const names: Record<KeptKind, () => string> = {
@@ -24,17 +27,32 @@ const names: Record<KeptKind, () => string> = {
   field: () => t('document.kept-field'),
 }
 /** "Footnote: See the lock diary." */
-export const keptInWords = ({ kind, words }: Kept): string =>
-  words ? t('document.kept-says', { kind: names[kind](), words }) : names[kind]()
+export const keptInWords = (kept: Kept): string => {
+  const { words } = kept
+  const kind = nameOf(kept)
+  return words ? t('document.kept-says', { kind, words }) : kind
+}
+const nameOf = (kept: Kept): string => {
+  const field = pageFieldOf(kept)
+  return field ? nameOfField(field) : names[kept.kind]()
+}
 
 /** Signs that a reader of papers knows; their number is counted by the page (theme.css). */
 const counted = new Set<KeptKind>(['footnote', 'endnote'])
 /** Whose words stand in the line themselves. */
 const spoken = new Set<KeptKind>(['removed', 'equation', 'ruby'])
 
-function face({ kind, words }: Kept): HTMLElement {
+function face(kept: Kept, facts: () => PageFacts): HTMLElement {
+  const { kind, words } = kept
   const sign = document.createElement('span')
   sign.className = 'kept-face'
+  const field = pageFieldOf(kept)
+  if (field || isField(kept)) {
+    sign.classList.add('kept-result')
+    sign.textContent = field ? resultOfField(field, facts()) : words
+    if (field) sign.dataset.field = field
+    return sign
+  }
   if (counted.has(kind)) return sign
   if (spoken.has(kind) && words) sign.textContent = words
   else if (kind === 'comment') {
@@ -51,15 +69,21 @@ function face({ kind, words }: Kept): HTMLElement {
   return sign
 }
 
-/** @param can whether it may be removed here */
+/** What fields say once more, when more is known. */
+export function refreshFields(page: HTMLElement, facts: PageFacts): void {
+  for (const sign of page.querySelectorAll<HTMLElement>('.kept-result[data-field]'))
+    sign.textContent = resultOfField(sign.dataset.field as PageField, facts)
+}
+
+/** @param can whether it may be removed here @param facts what its fields come to */
 export const keptView =
-  (can: boolean): NodeViewConstructor =>
+  (can: boolean, facts: () => PageFacts = () => noFacts): NodeViewConstructor =>
   (node) => {
     const kept = node.attrs as Kept
     const dom = document.createElement('span')
     dom.className = `kept kept-${kept.kind}`
     dom.title = keptInWords(kept)
-    const sign = face(kept)
+    const sign = face(kept, facts)
     sign.setAttribute('role', 'img')
     sign.setAttribute('aria-label', keptInWords(kept))
     dom.append(sign)
@@ -77,7 +101,7 @@ export const keptView =
         card.className = 'kept-card'
         card.setAttribute('role', 'status')
         const name = document.createElement('b')
-        name.textContent = names[kept.kind]()
+        name.textContent = nameOf(kept)
         card.append(name)
         if (kept.words) card.append(document.createElement('br'), kept.words)
         const how = document.createElement('span')
@@ -131,7 +155,7 @@ export const tellsWhatGoes = (tell: (sentence: string) => void): Plugin =>
       if (first)
         tell(
           went.length === 1
-            ? t('document.kept-gone', { kind: names[first.kind](), words: first.words.slice(0, 80) || 'none' })
+            ? t('document.kept-gone', { kind: nameOf(first), words: first.words.slice(0, 80) || 'none' })
             : t('document.kept-gone-many', { n: went.length }),
         )
       return null

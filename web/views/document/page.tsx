@@ -1,18 +1,19 @@
 import { closeHistory } from 'prosemirror-history'
-import { EditorState, Plugin } from 'prosemirror-state'
+import { EditorState, Plugin, type Transaction } from 'prosemirror-state'
 import { Decoration, DecorationSet, EditorView } from 'prosemirror-view'
-import { type CSSProperties, useEffect, useRef } from 'react'
+import { type CSSProperties, type RefObject, useEffect, useRef, useState } from 'react'
 import { toast } from 'sonner'
 import { documentFromJSON, documentSchema, type Page } from '../../../core/content/document'
-import type { PageEdge } from '../../../core/content/edges'
+import { edgesOf, type PageEdge } from '../../../core/content/edges'
 import type { JournalRecord } from '../../../core/contract'
 import type { DocumentEdit } from '../../../core/recovery/replay'
 import { t } from '../../words/all'
-import { PageEdges } from './edges'
+import { type EdgesDesk, PageEdges } from './edges'
+import { noFacts, type PageFacts } from './fields'
 import { insertImage } from './images'
 import { caretKeptUp, keptParser, keptSerializer, keptView, tellsWhatGoes } from './kept'
 import { documentPlugins } from './plugins'
-import { atRest, type How, howOf, Phrases, throughHistory } from './undo'
+import { atRest, edgeMeta, goesOnAtEdge, type How, howOf, Phrases, throughHistory } from './undo'
 
 const pixels = (twips: number) => twips / 15
 
@@ -61,7 +62,9 @@ export function DocumentPage({
   onChange,
   autoFocus,
   marked,
-  edges,
+  facts = noFacts,
+  onActive,
+  desk,
 }: {
   json: unknown
   editable: boolean
@@ -75,8 +78,11 @@ export function DocumentPage({
   autoFocus?: boolean
   /** The page of an earlier moment: what of it differs from now. It can be selected and not changed. */
   marked?: readonly Marked[]
-  /** What stands at the head and the foot of the pages. */
-  edges?: readonly PageEdge[]
+  /** What the fields at the edges of its pages tell. */
+  facts?: PageFacts
+  /** Told which of the edges is being written in, and when it is the page again. */
+  onActive?: (view: EditorView | null) => void
+  desk?: RefObject<EdgesDesk | null>
 }) {
   const host = useRef<HTMLDivElement>(null)
   const handlers = useRef({ onEdit, onChange })
@@ -84,6 +90,7 @@ export function DocumentPage({
   const shown = useRef<EditorView | null>(null)
   const left = useRef<{ json: unknown; state: EditorState } | null>(null)
   const still = marked !== undefined
+  const [edges, setEdges] = useState<readonly PageEdge[]>([])
   const page = ((json as { attrs?: { page?: Page } }).attrs?.page ?? {
     width: 11906,
     height: 16838,
@@ -108,6 +115,7 @@ export function DocumentPage({
       if (rested) begun = atRest(begun, rested)
     }
     const phrases = new Phrases()
+    let atEdge: Transaction | null = null
     const view = new EditorView(host.current!, {
       state: begun,
       editable: () => editable || still,
@@ -124,10 +132,15 @@ export function DocumentPage({
       },
       dispatchTransaction(transaction) {
         const before = view.state
-        if (transaction.docChanged && phrases.begins(before, transaction)) closeHistory(transaction)
+        const edge = transaction.getMeta(edgeMeta) as { begins: boolean } | undefined
+        const goesOn = edge && !edge.begins && goesOnAtEdge(transaction, atEdge)
+        const begins = edge ? !goesOn : transaction.docChanged && phrases.begins(before, transaction)
+        if (begins) closeHistory(transaction)
+        if (transaction.docChanged) atEdge = edge ? transaction : null
         const { state, transactions } = before.applyTransaction(transaction)
         const steps = transactions.flatMap((one) => one.steps.map((step) => step.toJSON()))
         view.updateState(state)
+        if (state.doc.attrs.edges !== before.doc.attrs.edges) setEdges(edgesOf(state.doc))
         if (steps.length && !transaction.getMeta(followed))
           handlers.current.onEdit?.({ steps }, howOf(transaction, before, state))
         handlers.current.onChange?.(state)
@@ -136,6 +149,7 @@ export function DocumentPage({
       handleDrop: (own, event) => !still && imagesFrom(own, event.dataTransfer?.files),
     })
     shown.current = view
+    setEdges(edgesOf(begun.doc))
     onView?.(view)
     handlers.current.onChange?.(view.state)
     if (rested) view.dispatch(view.state.tr.scrollIntoView())
@@ -153,6 +167,7 @@ export function DocumentPage({
     const view = shown.current
     if (!view || !marked) return
     const doc = documentFromJSON(json)
+    setEdges(edgesOf(doc))
     const marks = DecorationSet.create(
       doc,
       marked.map(({ from, to, className }) => Decoration.inline(from, to, { class: className })),
@@ -172,13 +187,22 @@ export function DocumentPage({
         {
           width: pixels(page.width),
           maxWidth: 'calc(100% - 32px)',
-          padding: `${pixels(page.top) * 0.75}px min(8%, ${pixels(page.right)}px) ${pixels(page.bottom)}px min(8%, ${pixels(page.left)}px)`,
+          padding: `max(${pixels(page.top) * 0.75}px, var(--head-room, 0px)) min(8%, ${pixels(page.right)}px) max(${pixels(page.bottom)}px, var(--foot-room, 0px)) min(8%, ${pixels(page.left)}px)`,
           '--page-side': `min(8%, ${pixels(page.left)}px)`,
         } as CSSProperties
       }
     >
       {/* Beside the editor's own element, which React knows nothing of. */}
-      {edges && edges.length > 0 && <PageEdges edges={edges} />}
+      {(edges.length > 0 || (editable && !still)) && (
+        <PageEdges
+          edges={edges}
+          facts={facts}
+          editable={editable && !still}
+          main={shown}
+          onActive={onActive}
+          desk={desk}
+        />
+      )}
     </div>
   )
 }

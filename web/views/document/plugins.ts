@@ -11,6 +11,8 @@ import { type Command, type EditorState, Plugin, TextSelection } from 'prosemirr
 import { columnResizing, goToNextCell, tableEditing } from 'prosemirror-tables'
 import { Decoration, DecorationSet } from 'prosemirror-view'
 import { deepestList, documentSchema, storableText } from '../../../core/content/document'
+import type { Kept } from '../../../core/content/kept'
+import { isField } from '../../../core/formats/docx/fields'
 import { t } from '../../words/all'
 import { choicesPlugin } from './choices'
 
@@ -64,7 +66,7 @@ const noteEscape = new Plugin({
   },
 })
 
-const keys: Record<string, Command> = {
+const keys = (undo: Command, redo: Command): Record<string, Command> => ({
   'Mod-b': toggleMark(marks.strong),
   'Mod-i': toggleMark(marks.em),
   'Mod-u': toggleMark(marks.underline),
@@ -82,13 +84,17 @@ const keys: Record<string, Command> = {
   ...Object.fromEntries(
     [1, 2, 3, 4, 5, 6].map((level) => [`Alt-Shift-${level}`, setBlockType(nodes.heading, { level })]),
   ),
-}
+})
 
 /** Text that came from outside, without what a file cannot hold. */
 function storable(fragment: Fragment): Fragment {
   const kept: Node[] = []
   fragment.forEach((node) => {
-    if (!node.isText) kept.push(node.copy(storable(node.content)))
+    // A field is one at the edge of a page only; elsewhere it is what it said.
+    if (node.type === nodes.kept && isField(node.attrs as Kept)) {
+      const { words } = node.attrs as Kept
+      if (words) kept.push(documentSchema.text(words, node.marks))
+    } else if (!node.isText) kept.push(node.copy(storable(node.content)))
     else {
       const text = storableText(node.text!)
       if (text) kept.push(documentSchema.text(text, node.marks))
@@ -143,7 +149,7 @@ export function documentPlugins(editable: boolean): Plugin[] {
       ],
     }),
     noteEscape,
-    keymap(keys),
+    keymap(keys(undo, redo)),
     keymap(baseKeymap),
     columnResizing({ cellMinWidth: 32 }),
     tableEditing(),
@@ -154,5 +160,37 @@ export function documentPlugins(editable: boolean): Plugin[] {
     clean,
     choicesPlugin(),
     hint,
+  ]
+}
+
+/** What a file has in its text only: notes, comments and pages that begin (ECMA-376 part 1, §17.10). */
+function fitsEdge(fragment: Fragment): Fragment {
+  const kept: Node[] = []
+  fragment.forEach((node) => {
+    const note = node.type === nodes.kept && /^(?:footnote|endnote|comment)$/.test(node.attrs.kind)
+    if (note || node.type === nodes.page_break) return
+    if (!node.isText) kept.push(node.copy(fitsEdge(node.content)))
+    else {
+      const text = storableText(node.text!)
+      if (text) kept.push(documentSchema.text(text, node.marks))
+    }
+  })
+  return Fragment.fromArray(kept)
+}
+
+/** What the editor of a head or a foot is made of: undone is in the document that holds it. */
+export function edgePlugins({ undo, redo, leave }: Record<'undo' | 'redo' | 'leave', () => boolean>): Plugin[] {
+  return [
+    inputRules({ rules: smartQuotes }),
+    keymap({ ...keys(undo, redo), 'Mod-Enter': () => true, Escape: leave }),
+    keymap(baseKeymap),
+    tableEditing(),
+    dropCursor({ color: 'var(--accent)', width: 2 }),
+    gapCursor(),
+    new Plugin({
+      props: {
+        transformPasted: (slice) => new Slice(fitsEdge(slice.content), slice.openStart, slice.openEnd),
+      },
+    }),
   ]
 }

@@ -6,6 +6,8 @@ import { type EditorState, NodeSelection, Selection, TextSelection, type Transac
 import { CellSelection } from 'prosemirror-tables'
 import { Step } from 'prosemirror-transform'
 import { documentSchema } from '../../../core/content/document'
+import { EdgeStep } from '../../../core/content/edge-step'
+import { edgeKey } from '../../../core/content/edges'
 import type { JournalRecord } from '../../../core/contract'
 import type { DocumentEdit } from '../../../core/recovery/replay'
 
@@ -61,6 +63,22 @@ export class Phrases {
   }
 }
 
+/** Of a change at the edge of a page: whether it begins another step of undo. */
+export const edgeMeta = 'edge'
+
+/**
+ * Steps at the edge of a page have no place in the text, by which what belongs together is known: one that goes on is
+ * said to be part of the one before.
+ */
+export function goesOnAtEdge(transaction: Transaction, before: Transaction | null): boolean {
+  const [first] = transaction.steps
+  const last = before?.steps.at(-1)
+  if (!(first instanceof EdgeStep) || !(last instanceof EdgeStep)) return false
+  if (edgeKey(first.name) !== edgeKey(last.name)) return false
+  transaction.setMeta('appendedTransaction', before)
+  return true
+}
+
 /** How a change came about that took a state to the next one. */
 export function howOf(transaction: Transaction, before: EditorState, after: EditorState): How {
   if (isHistoryTransaction(transaction)) return { did: redoDepth(after) < redoDepth(before) ? 'redo' : 'undo' }
@@ -71,6 +89,7 @@ export function howOf(transaction: Transaction, before: EditorState, after: Edit
 /** Applies records through the editor's history, as they were made. */
 export function throughHistory(state: EditorState, records: readonly JournalRecord[]): EditorState {
   let now = state
+  let before: Transaction | null = null
   for (const { edit, did, begins } of records) {
     const { steps } = edit as DocumentEdit
     if (!steps.length) continue
@@ -83,6 +102,7 @@ export function throughHistory(state: EditorState, records: readonly JournalReco
         back && JSON.stringify((back as Transaction).steps.map((step) => step.toJSON())) === JSON.stringify(steps)
       if (back && same) {
         now = now.apply(back)
+        before = null
         continue
       }
     }
@@ -91,7 +111,9 @@ export function throughHistory(state: EditorState, records: readonly JournalReco
     // What was not this page's own doing, and an undo of what is not known here, is not undone here either.
     if (did !== undefined) transaction.setMeta('addToHistory', false)
     else if (begins !== false) closeHistory(transaction)
+    else goesOnAtEdge(transaction, before)
     now = now.apply(transaction)
+    before = did === undefined ? transaction : null
   }
   return now
 }
