@@ -9,7 +9,7 @@
 import type { Node } from 'prosemirror-model'
 import { edgeOf, edgesOf, inOrder, type PageEdge, storyOf, wordsAtEdge } from '../content/edges'
 import { matchUp } from '../content/sequence'
-import { type DocumentChanges, Findings } from './findings'
+import { type DocumentChanges, Findings, type PlaceKind } from './findings'
 import { compareTables } from './table'
 import {
   bagOf,
@@ -51,7 +51,8 @@ function compareEdges(older: Node, newer: Node, found: Findings): void {
     const [was, is] = [edgeOf(before, name), edgeOf(after, name)]
     if (was && is && storyOf(was).eq(storyOf(is))) continue
     const said = (edge: PageEdge | undefined) => (edge ? wordsAtEdge(storyOf(edge)) : '')
-    found.add({ kind: name.edge, older: null, newer: null, section: '', before: said(was), now: said(is) })
+    const kind: PlaceKind = !was ? `${name.edge} added` : !is ? `${name.edge} removed` : name.edge
+    found.add({ kind, older: null, newer: null, section: '', before: said(was), now: said(is) })
   }
 }
 

@@ -31,7 +31,11 @@ export type PlaceKind =
   | 'image removed'
   | 'image replaced'
   | 'head'
+  | 'head added'
+  | 'head removed'
   | 'foot'
+  | 'foot added'
+  | 'foot removed'
 /** One change, as a reader would tell it. */
 export interface Place {
   kind: PlaceKind

@@ -57,7 +57,11 @@ const places: [PlaceKind, Code][] = [
   ['image removed', 'changes.image-removed'],
   ['image replaced', 'changes.image-replaced'],
   ['head', 'changes.heads'],
+  ['head added', 'changes.heads-added'],
+  ['head removed', 'changes.heads-removed'],
   ['foot', 'changes.feet'],
+  ['foot added', 'changes.feet-added'],
+  ['foot removed', 'changes.feet-removed'],
 ]
 /** @param first whether they begin the sentence */
 function sayPlaces(list: readonly Place[], first: boolean): Said[] {

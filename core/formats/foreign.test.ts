@@ -4,10 +4,14 @@ import { execFileSync } from 'node:child_process'
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import type { Node } from 'prosemirror-model'
 import { Transform } from 'prosemirror-transform'
 import { afterAll, beforeAll, describe, expect, test } from 'vitest'
 import { documentSchema } from '../content/document'
+import { blankStory, type PageEdge, storyJSON, withEdges } from '../content/edges'
+import { fieldCodes } from '../content/fields'
 import { applyOps } from '../content/workbook-ops'
+import { keptField } from './docx/fields'
 import { patchDocx } from './docx/patch'
 import { readDocx } from './docx/read'
 import { writeWholeDocx } from './docx/whole'
@@ -65,6 +69,32 @@ describe('documents', () => {
     expect(html).toContain('<strong>strong</strong> &amp; <a')
     expect(html).toMatch(/<ol start="3"[\s\S]*<ul>[\s\S]*deep/)
     expect(html).toContain('colspan="2"')
+  })
+  test('headers and footers written here, whole or into a file of python-docx, python-docx reads', () => {
+    const story = (...content: Node[]) => storyJSON(nodes.doc.create(null, content))
+    const page = nodes.kept.create(keptField(fieldCodes.page, ''))
+    const edges: PageEdge[] = [
+      { edge: 'head', on: 'all', json: story(p('Merrowdale Canal Trust', 'strong')) },
+      { edge: 'head', on: 'first', json: story(p('First of all')) },
+      { edge: 'foot', on: 'all', json: story(nodes.paragraph.create(null, [documentSchema.text('Page '), page])) },
+      { edge: 'foot', on: 'first', json: blankStory() },
+    ]
+    const told = (name: string) =>
+      JSON.parse(
+        python(`
+import docx, json
+s = docx.Document('${name}').sections[0]
+said = lambda e: [p.text for p in e.paragraphs]
+print(json.dumps([s.different_first_page_header_footer, said(s.header), said(s.first_page_header), said(s.footer), said(s.first_page_footer), s.header.paragraphs[0].runs[0].bold]))`),
+      )
+    const expected = [true, ['Merrowdale Canal Trust'], ['First of all'], ['Page '], [''], true]
+    writeFileSync(join(folder, 'ours.docx'), writeDocx(withEdges(doc, edges)))
+    expect(told('ours.docx')).toEqual(expected)
+    python("import docx; d = docx.Document(); d.add_paragraph('Theirs'); d.save('theirs.docx')")
+    const theirs = new Uint8Array(readFileSync(join(folder, 'theirs.docx')))
+    writeFileSync(join(folder, 'patched.docx'), patchDocx(theirs, withEdges(readDocx(theirs).doc, edges)).bytes)
+    expect(told('patched.docx')).toEqual(expected)
+    expect(pandoc('patched.docx', '-t', 'plain').trim()).toBe('Theirs')
   })
   test('what is written here, python-docx reads', () => {
     writeFileSync(join(folder, 'ours.docx'), writeDocx(doc))

@@ -17,7 +17,11 @@ export const kindOfChange: Partial<Record<PlaceKind, string>> = {
   'image added': t('compare.image-added'),
   'image removed': t('compare.image-removed'),
   head: t('compare.head'),
+  'head added': t('compare.head-added'),
+  'head removed': t('compare.head-removed'),
   foot: t('compare.foot'),
+  'foot added': t('compare.foot-added'),
+  'foot removed': t('compare.foot-removed'),
   'image replaced': t('compare.image-replaced'),
 }
 

@@ -4,16 +4,19 @@ import { closeHistory, history, redo, redoDepth, undo, undoDepth } from 'prosemi
 import type { Node } from 'prosemirror-model'
 import { type Command, EditorState, NodeSelection, TextSelection, type Transaction } from 'prosemirror-state'
 import { CellSelection } from 'prosemirror-tables'
+import { Transform } from 'prosemirror-transform'
 import { describe, expect, test } from 'vitest'
 import { deepestList, documentSchema } from '../../../core/content/document'
 import { anyDocument } from '../../../core/content/document.arbitrary'
+import { EdgeStep } from '../../../core/content/edge-step'
+import { blankStory, type EdgeName, edgeOf, edgesOf, storyOf, withEdges } from '../../../core/content/edges'
 import type { JournalRecord } from '../../../core/contract'
 import { readDocx } from '../../../core/formats/docx/read'
 import { writeDocx } from '../../../core/formats/docx/write'
 import { toolState } from '../../editor/document/tools'
 import { choicesPlugin } from './choices'
 import { documentPlugins, insertPageBreak, lift, sink } from './plugins'
-import { atRest, howOf, Phrases, restingOf, throughHistory } from './undo'
+import { atRest, edgeMeta, howOf, Phrases, restingOf, throughHistory, UndoSteps } from './undo'
 
 const { nodes, marks } = documentSchema
 const p = (text: string) => nodes.paragraph.create(null, text ? documentSchema.text(text) : [])
@@ -205,14 +208,27 @@ describe('steps of undo', () => {
     { weight: 2, arbitrary: fc.constant('undo' as const) },
     { weight: 1, arbitrary: fc.constant('redo' as const) },
     { weight: 1, arbitrary: fc.constant('from elsewhere' as const) },
+    {
+      weight: 3,
+      arbitrary: fc.record({
+        name: fc.constantFrom<EdgeName>({ edge: 'head', on: 'all' }, { edge: 'foot', on: 'all' }),
+        text: fc.constantFrom('T', 'Trust', 'Page'),
+        begins: fc.boolean(),
+      }),
+    },
   )
+  const withBlankEdges = () => {
+    const edges = (['head', 'foot'] as const).map((edge) => ({ edge, on: 'all' as const, json: blankStory() }))
+    return EditorState.create({ doc: withEdges(empty().doc, edges), plugins: [history({ newGroupDelay: 1e9 })] })
+  }
   test('come back as they were when the journal’s records are gone through', () => {
     fc.assert(
       fc.property(fc.array(action, { maxLength: 40 }), (actions) => {
-        const phrases = new Phrases()
+        const undoSteps = new UndoSteps()
         const records: JournalRecord[] = []
-        let now = empty()
+        let now = withBlankEdges()
         const take = (transaction: Transaction) => {
+          undoSteps.mark(now, transaction)
           const next = now.apply(transaction)
           records.push({
             edit: { steps: transaction.steps.map((step) => step.toJSON()) },
@@ -227,23 +243,33 @@ describe('steps of undo', () => {
             const { from } = now.selection
             if (from < 2) continue
             const transaction = now.tr.delete(from - 1, from)
-            if (phrases.begins(now, transaction)) closeHistory(transaction)
             take(transaction)
+          } else if (typeof one === 'object') {
+            const { name, text, begins } = one
+            for (const [index, letter] of [...text].entries()) {
+              const end = storyOf(edgeOf(edgesOf(now.doc), name)!).content.size - 1
+              const inner = new Transform(storyOf(edgeOf(edgesOf(now.doc), name)!)).insert(
+                end,
+                documentSchema.text(letter),
+              )
+              const transaction = now.tr.step(new EdgeStep(name, inner.steps[0]!))
+              transaction.setMeta(edgeMeta, { begins: begins && index === 0 })
+              take(transaction)
+            }
           } else
             for (const letter of one) {
               const transaction = now.tr.insertText(letter)
-              if (phrases.begins(now, transaction)) closeHistory(transaction)
               take(transaction)
             }
         }
-        let back = throughHistory(empty(), records)
+        let back = throughHistory(withBlankEdges(), records)
         expect(back.doc.eq(now.doc)).toBe(true)
         expect([undoDepth(back), redoDepth(back)]).toEqual([undoDepth(now), redoDepth(now)])
         // Undo goes the same way back, step by step.
         while (undoDepth(now)) {
           now = done(now, undo)!
           back = done(back, undo)!
-          expect(back.doc.textContent).toBe(now.doc.textContent)
+          expect(back.doc.toJSON()).toEqual(now.doc.toJSON())
         }
       }),
       { numRuns: 150 },

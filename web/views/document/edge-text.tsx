@@ -17,6 +17,8 @@ import { edgeMeta, Phrases } from './undo'
 
 /** What came from the document, and is in it already. */
 const taken = 'taken'
+/** A step of undo of its own. */
+const apart = 'apart'
 
 export function EdgeText({
   shown,
@@ -80,7 +82,7 @@ export function EdgeText({
       },
       dispatchTransaction(transaction) {
         const before = own.state
-        const begins = transaction.docChanged && phrases.begins(before, transaction)
+        const begins = transaction.docChanged && (phrases.begins(before, transaction) || transaction.getMeta(apart))
         const { state, transactions } = before.applyTransaction(transaction)
         own.updateState(state)
         const steps = transactions.flatMap((one) => one.steps)
@@ -135,12 +137,13 @@ export function EdgeText({
     if (!own) return
     const node = documentSchema.nodes.kept.create(keptField(fieldCodes[field], ''))
     const marks = own.state.storedMarks ?? own.state.selection.$from.marks()
-    own.dispatch(own.state.tr.replaceSelectionWith(node.mark(marks), false).scrollIntoView())
+    own.dispatch(own.state.tr.replaceSelectionWith(node.mark(marks), false).scrollIntoView().setMeta(apart, true))
     own.focus()
   }
   return (
     <div
       role="group"
+      className="page-edge-text"
       onBlur={(event) => {
         // Its tools are a part of it.
         const to = event.relatedTarget

@@ -1,6 +1,6 @@
 // The head and the foot of a document's pages, where they stand on paper: small documents that are written in like the
 // page itself. Each step goes into the document that holds them, so that it is kept and undone with everything else.
-import { Plus } from 'lucide-react'
+import { ChevronDown, Plus } from 'lucide-react'
 import { DocAttrStep } from 'prosemirror-transform'
 import type { EditorView } from 'prosemirror-view'
 import { type RefObject, useEffect, useImperativeHandle, useRef, useState } from 'react'
@@ -149,11 +149,16 @@ function EdgeTools({
 }) {
   return (
     <div className="page-edge-tools" role="toolbar" aria-label={t('document.edge-tools')}>
-      <b>{t(edge === 'head' ? 'document.header' : 'document.footer')}</b>
+      <b>{t('document.edge-on', { edge, on: ownFirst ? (others ? 'others' : 'first') : 'all' })}</b>
       <Menu
         align="start"
         returnTo={() => view.focus()}
-        trigger={<Button look="quiet">{t('document.edge-insert')}</Button>}
+        trigger={
+          <Button look="quiet">
+            {t('document.edge-insert')}
+            <ChevronDown className="size-3.5" aria-hidden />
+          </Button>
+        }
       >
         {pageFields.map((field) => (
           <MenuItem key={field} onSelect={() => view.insert(field)}>
@@ -161,15 +166,15 @@ function EdgeTools({
           </MenuItem>
         ))}
       </Menu>
+      <label>
+        <input type="checkbox" checked={ownFirst} onChange={onToggleFirst} />
+        {t('document.first-page-differs')}
+      </label>
       {ownFirst && (
         <Button look="quiet" onClick={() => onOthers(!others)}>
           {t(others ? 'document.to-the-first-page' : 'document.to-the-other-pages')}
         </Button>
       )}
-      <label>
-        <input type="checkbox" checked={ownFirst} onChange={onToggleFirst} />
-        {t('document.first-page-differs')}
-      </label>
       <Button look="quiet" onClick={() => main.current?.focus()}>
         {t('document.back-to-the-text')} <kbd>Esc</kbd>
       </Button>

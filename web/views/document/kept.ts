@@ -48,7 +48,6 @@ function face(kept: Kept, facts: () => PageFacts): HTMLElement {
   sign.className = 'kept-face'
   const field = pageFieldOf(kept)
   if (field || isField(kept)) {
-    sign.classList.add('kept-result')
     sign.textContent = field ? resultOfField(field, facts()) : words
     if (field) sign.dataset.field = field
     return sign
@@ -71,7 +70,7 @@ function face(kept: Kept, facts: () => PageFacts): HTMLElement {
 
 /** What fields say once more, when more is known. */
 export function refreshFields(page: HTMLElement, facts: PageFacts): void {
-  for (const sign of page.querySelectorAll<HTMLElement>('.kept-result[data-field]'))
+  for (const sign of page.querySelectorAll<HTMLElement>('.kept-face[data-field]'))
     sign.textContent = resultOfField(sign.dataset.field as PageField, facts)
 }
 

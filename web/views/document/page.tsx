@@ -1,5 +1,4 @@
-import { closeHistory } from 'prosemirror-history'
-import { EditorState, Plugin, type Transaction } from 'prosemirror-state'
+import { EditorState, Plugin } from 'prosemirror-state'
 import { Decoration, DecorationSet, EditorView } from 'prosemirror-view'
 import { type CSSProperties, type RefObject, useEffect, useRef, useState } from 'react'
 import { toast } from 'sonner'
@@ -13,7 +12,7 @@ import { noFacts, type PageFacts } from './fields'
 import { insertImage } from './images'
 import { caretKeptUp, keptParser, keptSerializer, keptView, tellsWhatGoes } from './kept'
 import { documentPlugins } from './plugins'
-import { atRest, edgeMeta, goesOnAtEdge, type How, howOf, Phrases, throughHistory } from './undo'
+import { atRest, type How, howOf, throughHistory, UndoSteps } from './undo'
 
 const pixels = (twips: number) => twips / 15
 
@@ -114,8 +113,7 @@ export function DocumentPage({
       if (tail?.length) begun = throughHistory(begun, tail)
       if (rested) begun = atRest(begun, rested)
     }
-    const phrases = new Phrases()
-    let atEdge: Transaction | null = null
+    const undoSteps = new UndoSteps()
     const view = new EditorView(host.current!, {
       state: begun,
       editable: () => editable || still,
@@ -132,11 +130,7 @@ export function DocumentPage({
       },
       dispatchTransaction(transaction) {
         const before = view.state
-        const edge = transaction.getMeta(edgeMeta) as { begins: boolean } | undefined
-        const goesOn = edge && !edge.begins && goesOnAtEdge(transaction, atEdge)
-        const begins = edge ? !goesOn : transaction.docChanged && phrases.begins(before, transaction)
-        if (begins) closeHistory(transaction)
-        if (transaction.docChanged) atEdge = edge ? transaction : null
+        undoSteps.mark(before, transaction)
         const { state, transactions } = before.applyTransaction(transaction)
         const steps = transactions.flatMap((one) => one.steps.map((step) => step.toJSON()))
         view.updateState(state)

@@ -70,13 +70,27 @@ export const edgeMeta = 'edge'
  * Steps at the edge of a page have no place in the text, by which what belongs together is known: one that goes on is
  * said to be part of the one before.
  */
-export function goesOnAtEdge(transaction: Transaction, before: Transaction | null): boolean {
+function goesOnAtEdge(transaction: Transaction, before: Transaction | null): boolean {
   const [first] = transaction.steps
   const last = before?.steps.at(-1)
   if (!(first instanceof EdgeStep) || !(last instanceof EdgeStep)) return false
   if (edgeKey(first.name) !== edgeKey(last.name)) return false
   transaction.setMeta('appendedTransaction', before)
   return true
+}
+
+/** Ends steps of undo in a page where they end, in its text and at its edges. */
+export class UndoSteps {
+  private readonly phrases = new Phrases()
+  private atEdge: Transaction | null = null
+  /** @param state before the transaction, which is not applied yet */
+  mark(state: EditorState, transaction: Transaction): void {
+    const edge = transaction.getMeta(edgeMeta) as { begins: boolean } | undefined
+    const goesOn = edge && !edge.begins && goesOnAtEdge(transaction, this.atEdge)
+    const begins = edge ? !goesOn : transaction.docChanged && this.phrases.begins(state, transaction)
+    if (begins) closeHistory(transaction)
+    if (transaction.docChanged) this.atEdge = edge ? transaction : null
+  }
 }
 
 /** How a change came about that took a state to the next one. */
