@@ -5,7 +5,7 @@
 // streams, and bytes of whatever is not packed or could not be opened. Bytes that are no container at all
 // are all body. Nothing is interpreted beyond what is needed to find the streams: whatever is unusual stays
 // as it came.
-import { DeflateMaker, openDeflate, packPlan, unpackPlan } from './deflate'
+import { DeflateMaker, openDeflate, packPlan, unpackPlan } from '../deflate'
 import { ByteReader, ByteWriter } from './varint'
 
 export interface BodySink {

@@ -2,6 +2,7 @@
 // entries, no encryption. What a container declares is checked before anything is unpacked,
 // and what it unpacks to is checked against its CRC-32.
 import { deflateSync, inflateSync, type Zippable, zipSync } from 'fflate'
+import { resplice } from '../../deflate'
 import { type Sentence, say } from '../../words/said'
 import { DamagedFile } from '../refusals'
 import { isEncryptedPackage } from '../signature'
@@ -225,7 +226,7 @@ function patched(
       records.set(entry, record.slice())
       continue
     }
-    const packed = pack(change)
+    const packed = repacked(bytes, view, entry, change)
     put(renewed(bytes.subarray(entry.offset, content), 30, packed, change))
     put(packed)
     records.set(entry, renewed(record, 46, packed, change))
@@ -337,6 +338,14 @@ export function crc32(bytes: Uint8Array): number {
 
 /** A large part is packed faster and a little less: its packing is half of what a save takes. */
 const pack = (content: Uint8Array): Uint8Array => deflateSync(content, { level: content.length > 2 << 20 ? 3 : 6 })
+
+/** A part that was edited, packed with what its packing was before, so that history keeps little of it. */
+function repacked(bytes: Uint8Array, view: DataView, entry: DirectoryEntry, change: Uint8Array): Uint8Array {
+  if (entry.method !== 8) return pack(change)
+  const start = localContent(bytes, view, entry)
+  const old = bytes.subarray(start, start + entry.packed)
+  return resplice(old, unpack(bytes, view, entry), change) ?? pack(change)
+}
 
 /** Writes a container; the same parts always give the same bytes. @param parts in the order they are to stand */
 export function writeZip(parts: readonly (readonly [name: string, content: string | Uint8Array])[]): Uint8Array {

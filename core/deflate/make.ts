@@ -1,4 +1,4 @@
-// Makes a DEFLATE stream again from its plan and its tokens (see deflate.ts).
+// Makes a DEFLATE stream again from its plan and its tokens (see index.ts).
 import {
   codesOf,
   distanceBase,
@@ -12,9 +12,9 @@ import {
   lengthExtra,
   lengthSymbol,
   literals,
-} from './deflate-code'
-import { BitReader, headLengths } from './deflate-head'
-import { type Block, isRuled, type Plan } from './deflate-plan'
+} from './code'
+import { BitReader, headLengths } from './head'
+import { type Block, isRuled, type Plan } from './plan'
 import { chooseCodes, writeHead } from './trees'
 
 /** Codes with their extra bits put on, for each length and each distance symbol. */

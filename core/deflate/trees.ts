@@ -4,7 +4,7 @@
 //
 // Sources: zlib 1.2.13 trees.c (build_tree, gen_bitlen, scan_tree, send_tree; zlib licence), whose rules
 // every compressor that descends from it follows; fflate 0.8 (hTree, lc, wblk; MIT), which Jaula writes with.
-import { codeLengthOrder, codesOf, distances, endOfBlock, literals } from './deflate-code'
+import { codeLengthOrder, codesOf, distances, endOfBlock, literals } from './code'
 
 export type TreeRule = 'zlib' | 'fflate'
 

@@ -11,6 +11,7 @@
 //
 // A token is a number: below 256 a literal, otherwise length << 16 | distance.
 
-export { DeflateMaker } from './deflate-make'
-export { openDeflate } from './deflate-open'
-export { type Block, type BlockKind, type Plan, packPlan, unpackPlan } from './deflate-plan'
+export { DeflateMaker } from './make'
+export { openDeflate } from './open'
+export { type Block, type BlockKind, type Plan, packPlan, unpackPlan } from './plan'
+export { resplice } from './resplice'

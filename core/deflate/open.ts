@@ -1,4 +1,4 @@
-// Opens a DEFLATE stream down to its tokens (see deflate.ts).
+// Opens a DEFLATE stream down to its tokens (see index.ts).
 import {
   decodingTable,
   distanceBase,
@@ -10,9 +10,9 @@ import {
   lengthBase,
   lengthExtra,
   literals,
-} from './deflate-code'
-import { BitReader, headLengths, NotDeflate } from './deflate-head'
-import type { Block, Plan } from './deflate-plan'
+} from './code'
+import { BitReader, headLengths, NotDeflate } from './head'
+import type { Block, Plan } from './plan'
 import { chooseCodes, type TreeRule, writeHead } from './trees'
 
 const batchSize = 8192

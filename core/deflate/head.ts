@@ -1,5 +1,5 @@
 // Bits of a DEFLATE stream, and the head of a dynamic block (RFC 1951 §3.2.7) as its code lengths.
-import { codeLengthOrder, decodingTable, distances } from './deflate-code'
+import { codeLengthOrder, decodingTable, distances } from './code'
 
 export class NotDeflate extends Error {}
 

@@ -3,8 +3,8 @@
 import { constants, deflateRawSync, inflateRawSync } from 'node:zlib'
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
-import { DeflateMaker, openDeflate, type Plan, packPlan, unpackPlan } from './deflate'
-import { distanceOf, textLength } from './delta'
+import { distanceOf, textLength } from '../history/delta'
+import { DeflateMaker, openDeflate, type Plan, packPlan, resplice, unpackPlan } from '.'
 
 interface Opened {
   batches: Uint32Array[]
@@ -131,3 +131,80 @@ function flushed(parts: readonly Buffer[], how: object): Buffer {
   )
   return Buffer.concat(pieces)
 }
+
+describe('packed again after an edit', () => {
+  const levels = fc.record({
+    level: fc.integer({ min: 0, max: 9 }),
+    memLevel: fc.integer({ min: 1, max: 9 }),
+    strategy: fc.constantFrom(
+      constants.Z_DEFAULT_STRATEGY,
+      constants.Z_HUFFMAN_ONLY,
+      constants.Z_RLE,
+      constants.Z_FIXED,
+      constants.Z_FILTERED,
+    ),
+  })
+  const words = ['lock ', 'weir ', 'gate paddle ', '<w:p><w:r><w:t>', '</w:t></w:r></w:p>', 'Größe ', '0.25', '\n']
+  const text = fc
+    .tuple(fc.array(fc.nat(words.length - 1), { minLength: 1, maxLength: 400 }), fc.integer({ min: 1, max: 40 }))
+    .map(([picks, times]) =>
+      Buffer.from(
+        picks
+          .map((pick) => words[pick])
+          .join('')
+          .repeat(times),
+      ),
+    )
+  const edit = fc.record({
+    at: fc.double({ min: 0, max: 1, noNaN: true }),
+    away: fc.nat(300),
+    come: fc.string({ unit: 'binary', maxLength: 60 }),
+  })
+
+  test('a text is what it is now, after as many edits as there are, whatever packed it first', () => {
+    fc.assert(
+      fc.property(text, levels, fc.array(edit, { minLength: 1, maxLength: 8 }), (first, how, edits) => {
+        let before = first
+        let packed: Uint8Array = deflateRawSync(first, how)
+        let again = 0
+        for (const { at, away, come } of edits) {
+          const from = Math.floor(at * before.length)
+          const after = Buffer.concat([before.subarray(0, from), Buffer.from(come), before.subarray(from + away)])
+          const made = resplice(packed, before, after)
+          if (made) again++
+          packed = made ?? deflateRawSync(after, how)
+          expect(inflateRawSync(packed).equals(after)).toBe(true)
+          before = after
+        }
+        if (first.length > 4000) expect(again).toBeGreaterThan(0)
+      }),
+      { numRuns: 300, endOnFailure: true },
+    )
+  })
+  test('only what the edit touched is coded otherwise: of a long text nearly every token is as it was', () => {
+    const lines = Array.from({ length: 20_000 }, (_, line) => `line ${line * 7919} of the lock diary, ${line % 97}\n`)
+    const before = Buffer.from(lines.join(''))
+    const after = Buffer.from(lines.join('').replace('line 79190 of', 'the first line 79190 of'))
+    const packed = deflateRawSync(before)
+    const made = resplice(packed, before, after)!
+    const tokens = (stream: Uint8Array) => opened(stream)!.batches.flatMap((batch) => [...batch])
+    const [was, is] = [tokens(packed), tokens(made)]
+    const kept = new Map<number, number>()
+    for (const token of was) kept.set(token, (kept.get(token) ?? 0) + 1)
+    const others = is.filter((token) => {
+      const left = kept.get(token) ?? 0
+      kept.set(token, left - 1)
+      return left <= 0
+    })
+    // References across the edit reach further, for the length of a window.
+    expect(others.length).toBeLessThan(2500)
+    expect(made.length).toBeLessThan(packed.length + 500)
+    expect(inflateRawSync(made).equals(after)).toBe(true)
+  })
+  test('what is no stream, or mostly another text, is packed anew', () => {
+    const before = Buffer.from('lock '.repeat(2000))
+    expect(resplice(Buffer.from([7, 7, 7]), before, Buffer.from(`${before}x`))).toBeNull()
+    expect(resplice(deflateRawSync(before), before, Buffer.from('weir '.repeat(2000)))).toBeNull()
+    expect(resplice(deflateRawSync(Buffer.from('shorter')), before, Buffer.from(`${before}x`))).toBeNull()
+  })
+})
