@@ -67,8 +67,37 @@ function earlyFirst(): Plugin {
   }
 }
 
+/** What Zod has to make JSON schemas with, which no page and no worker does, and each would have all of. */
+function withoutJsonSchemas(): Plugin {
+  const stub = '\0without:'
+  return {
+    name: 'without-json-schemas',
+    apply: 'build',
+    enforce: 'pre',
+    async resolveId(source, importer) {
+      if (!/\/(?:to-json-schema|json-schema-processors)\.js$/.test(source) || importer?.startsWith(stub)) return null
+      const found = await this.resolve(source, importer, { skipSelf: true })
+      return found && /[\\/]zod[\\/]/.test(found.id) ? stub + found.id : null
+    },
+    async load(id) {
+      if (!id.startsWith(stub)) return null
+      const own = id.slice(stub.length)
+      const code = await readFile(own, 'utf8')
+      const names = [...code.matchAll(/^export (?:const|function) (\w+)/gm)].map(([, name]) => name!)
+      // Checks of numbers and texts are gathered there for more than schemas.
+      const used = names.filter((name) => name === 'aggregateChecks')
+      const rest = names.filter((name) => !used.includes(name))
+      return [
+        used.length ? `export { ${used.join(', ')} } from ${JSON.stringify(own)}` : '',
+        "const none = () => () => { throw new Error('There are no JSON schemas here.') }",
+        `export { ${rest.map((name) => `none as ${name}`).join(', ')} }`,
+      ].join('\n')
+    },
+  }
+}
+
 export default defineConfig({
-  plugins: [tailwindcss(), offlineList(), packedFiles(), earlyFirst()],
+  plugins: [tailwindcss(), withoutJsonSchemas(), offlineList(), packedFiles(), earlyFirst()],
   define: { __MEASURING__: 'false', __PACE__: '1' },
   build: {
     outDir: 'dist/web',
@@ -82,5 +111,5 @@ export default defineConfig({
       },
     },
   },
-  worker: { format: 'es' },
+  worker: { format: 'es', plugins: () => [withoutJsonSchemas()] },
 })

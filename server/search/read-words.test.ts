@@ -20,7 +20,7 @@ test('a file that takes for ever, or all memory, is found by its name, and the n
        return { title: 'read', headings: [], sheets: [], text: '' }
      }`,
   )
-  const reader = wordsReader(pathToFileURL(script), 400)
+  const reader = wordsReader(pathToFileURL(script), 2500)
   try {
     const title = async (type: string) => (await reader.read(new Uint8Array(1), type)).title
     expect(await title('docx')).toBe('read')
