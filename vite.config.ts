@@ -85,7 +85,7 @@ function withoutJsonSchemas(): Plugin {
       const code = await readFile(own, 'utf8')
       const names = [...code.matchAll(/^export (?:const|function) (\w+)/gm)].map(([, name]) => name!)
       // Checks of numbers and texts are gathered there for more than schemas.
-      const used = names.filter((name) => name === 'aggregateChecks')
+      const used: string[] = names.filter((name) => name === 'aggregateChecks')
       const rest = names.filter((name) => !used.includes(name))
       return [
         used.length ? `export { ${used.join(', ')} } from ${JSON.stringify(own)}` : '',
