@@ -42,12 +42,17 @@ test('a file that holds no results is saved without them at first, and with them
   store.close()
   store = new WorkbookStore(null)
   const [sheet] = heavy.sheets
-  const rows = sheet!.rows.map((row, index) => (index < 300 ? row : row!.with(2, undefined)))
+  const rows = sheet!.rows.map((row, index) => (index < 100 ? row : row!.with(2, undefined)))
   await store.open(writeXlsx({ sheets: [{ ...sheet!, rows }] }), null)
   // A look alone changes no result; it makes the file another one.
   store.change([{ op: 'width', sheet: 0, column: 0, width: 240 }])
   expect(heldBy((await store.encode()).bytes)).toMatchObject({ asks: true })
-  await expect.poll(() => store.result(0, 0, 2)).toBeGreaterThan(0)
+  // On a machine that others use it may be stopped by its bound before it is done: then it is asked again.
+  const calculated = async () => {
+    if (store.calculation.is === 'stopped') await store.calculateAgain()
+    return store.result(0, 0, 2) ?? 0
+  }
+  await expect.poll(calculated).toBeGreaterThan(0)
   await expect.poll(() => store.busy).toBe(false)
   enter(0, 7, { formula: 'C1*2' })
   await expect.poll(() => store.result(0, 0, 7)).toBeGreaterThan(0)
