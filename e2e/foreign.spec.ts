@@ -227,3 +227,56 @@ test('a letter of another program shows its notes and comments, moves and remove
   expect(strFromU8(handed['word/comments.xml']!)).toMatch(/w:author="Ben Marlowe"[\s\S]*both hands/)
   expect(strFromU8(handed['word/document.xml']!)).toMatch(/<m:oMath[\s>]/)
 })
+
+test('a file’s own styles are shown, given to another paragraph by keys, and stay its own when it is saved', async ({
+  page,
+  office,
+}) => {
+  await signIn(page, office.url)
+  await bringIn(page, office.url, 'Terms.docx', Buffer.from(await offer()))
+  const terms = paper(page).getByText('Prices hold for sixty days')
+  await expect(terms).toHaveCSS('color', 'rgb(107, 74, 31)')
+  await expect(terms).toHaveCSS('border-left-width', '2px')
+  const line = paper(page).getByText('To the Merrowdale Canal Trust')
+  await expect(line).toHaveCSS('margin-left', '0px')
+  await page.evaluate(() => document.fonts.ready)
+  await page.keyboard.press('Control+Home')
+  await page.keyboard.press('ArrowDown')
+  // The tools are one stop before the page.
+  await page.keyboard.press('Escape')
+  await page.keyboard.press('Shift+Tab')
+  await expect(page.getByRole('toolbar', { name: 'Document tools' }).locator(':focus')).toHaveCount(1)
+  for (let tool = 0; tool < 20; tool++) {
+    if (await page.getByRole('button', { name: 'Paragraph: Text' }).evaluate((own) => own === document.activeElement))
+      break
+    await page.keyboard.press('ArrowDown')
+  }
+  await page.keyboard.press('Enter')
+  await expect(page.getByRole('menuitem', { name: 'Text', exact: true })).toBeFocused()
+  await page.keyboard.press('T')
+  await page.keyboard.press('T')
+  await expect(page.getByRole('menuitem', { name: 'Terms of sale' })).toBeFocused()
+  await page.keyboard.press('Enter')
+  await expect(line).toHaveCSS('color', 'rgb(107, 74, 31)')
+  await expect(paper(page)).toBeFocused()
+  // What comes after it goes on in it.
+  await page.keyboard.press('End')
+  await page.keyboard.press('Enter')
+  await page.keyboard.type('Basin Road')
+  await expect(paper(page).getByText('Basin Road')).toHaveCSS('color', 'rgb(107, 74, 31)')
+  await page.keyboard.press('Control+s')
+  await expect(reach(page)).toContainText('Saved as version 2')
+  const [version] = await office.query(
+    "select v.id from version v join entry e on e.id = v.file_id where e.name = 'Terms.docx' and v.number = 2",
+  )
+  const answer = await page.request.get(`${office.url}/api/versions/${version!.id}/bytes`)
+  const xml = strFromU8(unzipSync(new Uint8Array(await answer.body()))['word/document.xml']!)
+  const named = [...xml.matchAll(/<w:p>(?:(?!<\/w:p>).)*w:val="Terms"(?:(?!<\/w:p>).)*<\/w:p>/gs)].map(([one]) =>
+    one.replace(/<[^>]*>/g, ''),
+  )
+  expect(named).toEqual([
+    'To the Merrowdale Canal Trust',
+    'Basin Road',
+    'Prices hold for sixty days from the date of this offer.',
+  ])
+})

@@ -53,10 +53,11 @@ function textBlock(node: Node, pos: number, around: Said | null, section: string
     node.forEach((child) => {
       if (child.isLeaf && !child.isText) key += `\u0001${child.attrs.src ?? keyOfLeaf(child)}`
     })
-  const style =
-    node.type.name === 'heading'
+  const style: Sentence =
+    node.attrs.style ??
+    (node.type.name === 'heading'
       ? say('changes.heading', { level: node.attrs.level as number })
-      : (around ?? say('changes.paragraph'))
+      : (around ?? say('changes.paragraph')))
   const look = say('changes.look-of-block', { style, align: aligned[node.attrs.align] ?? '' })
   return { kind: 'text', node, at: pos + 1, text, key, look, section }
 }

@@ -1,7 +1,7 @@
 // The document model: a ProseMirror schema that holds exactly what the editor can make and
 // what a .docx keeps of it. Where two shapes could mean one thing in a file, the schema
 // allows only one of them, so that a document read back is the document that was written.
-import { type DOMOutputSpec, type Mark, Node, type NodeSpec, Schema } from 'prosemirror-model'
+import { type Attrs, type DOMOutputSpec, type Mark, Node, type NodeSpec, Schema } from 'prosemirror-model'
 
 export type Align = 'center' | 'right' | 'justify' | null
 
@@ -33,7 +33,11 @@ const aligned = (dom: HTMLElement): { align: Align } => {
     align: align === 'center' || align === 'right' || align === 'justify' ? align : align === 'end' ? 'right' : null,
   }
 }
-const alignStyle = (align: Align) => (align ? { style: `text-align: ${align}` } : {})
+const alignStyle = ({ align, style }: Attrs) => ({
+  ...(align && { style: `text-align: ${align}` }),
+  ...(style && { 'data-style': style }),
+})
+const styledAs = (dom: HTMLElement) => ({ ...aligned(dom), style: dom.getAttribute('data-style') })
 
 const cellAttributes = (dom: HTMLElement) => {
   const widths = dom.getAttribute('data-colwidth')
@@ -51,20 +55,21 @@ const nodes = {
   paragraph: {
     content: 'inline*',
     group: 'block flow',
-    attrs: { align: { default: null } },
-    parseDOM: [{ tag: 'p', getAttrs: aligned }],
-    toDOM: (node): DOMOutputSpec => ['p', alignStyle(node.attrs.align), 0],
+    // `style` is a named one of its file, by its id; null for the usual one of its kind.
+    attrs: { align: { default: null }, style: { default: null } },
+    parseDOM: [{ tag: 'p', getAttrs: styledAs }],
+    toDOM: (node): DOMOutputSpec => ['p', alignStyle(node.attrs), 0],
   },
   heading: {
     content: 'inline*',
     group: 'block flow',
     defining: true,
-    attrs: { level: { default: 1 }, align: { default: null } },
+    attrs: { level: { default: 1 }, align: { default: null }, style: { default: null } },
     parseDOM: [1, 2, 3, 4, 5, 6].map((level) => ({
       tag: `h${level}`,
-      getAttrs: (dom: HTMLElement) => ({ level, ...aligned(dom) }),
+      getAttrs: (dom: HTMLElement) => ({ level, ...styledAs(dom) }),
     })),
-    toDOM: (node): DOMOutputSpec => [`h${node.attrs.level}`, alignStyle(node.attrs.align), 0],
+    toDOM: (node): DOMOutputSpec => [`h${node.attrs.level}`, alignStyle(node.attrs), 0],
   },
   blockquote: {
     content: 'paragraph+',

@@ -9,7 +9,6 @@ import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils'
 import type { Node } from 'prosemirror-model'
 import type { FormulaSource } from '../calc/source'
 import { blankDocument } from '../content/document'
-import { edgesOf } from '../content/edges'
 import type { SheetLooks } from '../content/looks'
 import { blankWorkbook, type CellValue, type Workbook } from '../content/workbook'
 import type { DraftModel, JournalRecord } from '../contract'
@@ -60,15 +59,14 @@ export const workbookReaders: Readers<Workbook> = {
 }
 const newest = (readers: Readers<unknown>): number => Math.max(...Object.keys(readers).map(Number))
 
-/** A document as JSON: as earlier forms wrote it, where it has nothing that they could not hold. */
-function asBefore(doc: Node): unknown {
-  const json = doc.toJSON()
-  if (edgesOf(doc).length) return json
-  const { edges: _, ...attrs } = json.attrs
-  return { ...json, attrs }
-}
+/** A document as text: as earlier forms wrote it, where it has nothing that they could not hold. */
+const documentText = (doc: Node): string =>
+  JSON.stringify(doc.toJSON(), (name, value) => {
+    const none = (name === 'style' && value === null) || (name === 'edges' && value?.length === 0)
+    return none ? undefined : value
+  })
 
-const digestOf = (json: unknown): string => bytesToHex(sha256(utf8ToBytes(JSON.stringify(json))))
+const digestOf = (text: string): string => bytesToHex(sha256(utf8ToBytes(text)))
 
 /** A draft that this Jaula cannot replay: its base was read by a reader that is not here. */
 export class OtherModel extends SaidError {}
@@ -85,7 +83,7 @@ export interface OpenedDraftModel<Model> {
 interface Kind<Model> {
   readers: Readers<Model>
   blank(): Model
-  json(model: Model): unknown
+  text(model: Model): string
   replay(base: Model, records: readonly JournalRecord[]): Replayed<Model>
   /** What changed from `base` to `changed`, made in `now`. */
   carry(base: Model, changed: Model, now: Model): Model
@@ -108,14 +106,14 @@ function openModel<Model>(
   const read = (by: number): ReadBase<Model> => (bytes ? kind.readers[by]!(bytes) : { model: kind.blank(), limits: [] })
   const base = read(form)
   let digest: string | undefined
-  const stands = () => ({ form, type, base: (digest ??= digestOf(kind.json(base.model))) })
+  const stands = () => ({ form, type, base: (digest ??= digestOf(kind.text(base.model))) })
   // Another form that reads this base the same is no other model.
   const same = (): boolean =>
     !!written && (written.base ? written.form in kind.readers && written.base === stands().base : written.form === form)
   if (!written || !records.length || same())
     return { base, replayed: kind.replay(base.model, records), stands, carried: false }
   const earlier = kind.readers[written.form] && (written.form === form ? base : read(written.form))
-  if (!earlier || (written.base && digestOf(kind.json(earlier.model)) !== written.base))
+  if (!earlier || (written.base && digestOf(kind.text(earlier.model)) !== written.base))
     throw new OtherModel(say('recovery.other-model'))
   const replayed = kind.replay(earlier.model, records)
   return {
@@ -136,7 +134,7 @@ export const openDocumentModel = (
     {
       readers,
       blank: blankDocument,
-      json: asBefore,
+      text: documentText,
       replay: replayDocument,
       carry: (base, changed, now) => mergeDocuments(base, now, changed).doc,
     },
@@ -157,7 +155,7 @@ export const openWorkbookModel = (
     {
       readers,
       blank: blankWorkbook,
-      json: (workbook) => workbook,
+      text: (workbook) => JSON.stringify(workbook),
       replay: (base, some) => {
         const replayed = replayWorkbook(base, some)
         undo = replayed.undo

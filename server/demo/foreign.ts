@@ -41,6 +41,22 @@ export async function offer(): Promise<Uint8Array> {
   const by = { author: 'Ben Marlowe', date: written.toISOString() }
   const made = new Document({
     creator: 'Wherry and Sons, Millwrights',
+    styles: {
+      paragraphStyles: [
+        {
+          id: 'Terms',
+          name: 'Terms of sale',
+          basedOn: 'Normal',
+          quickFormat: true,
+          run: { font: 'Georgia', size: 19, color: '6B4A1F', italics: true },
+          paragraph: {
+            indent: { left: 360 },
+            spacing: { before: 200 },
+            border: { left: { style: 'single', size: 12, space: 8, color: '6B4A1F' } },
+          },
+        },
+      ],
+    },
     footnotes: {
       1: { children: [new Paragraph('Measured at the sill on 14 October, with the chamber drained.')] },
       2: { children: [new Paragraph('Without the crane, which the Trust provides.')] },
@@ -95,6 +111,7 @@ export async function offer(): Promise<Uint8Array> {
             ],
           }),
           new Paragraph('Wherry and Sons'),
+          new Paragraph({ style: 'Terms', text: 'Prices hold for sixty days from the date of this offer.' }),
         ],
       },
     ],

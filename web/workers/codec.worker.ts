@@ -6,6 +6,7 @@ import { documentFromJSON, openingOf, wordCount } from '../../core/content/docum
 import type { DraftModel, JournalRecord } from '../../core/contract'
 import { patchDocx } from '../../core/formats/docx/patch'
 import { readDocx } from '../../core/formats/docx/read'
+import { readStyleLooks, type StyleLook } from '../../core/formats/docx/style-looks'
 import { writeWholeDocx } from '../../core/formats/docx/whole'
 import { mainTypeOf } from '../../core/formats/opc/main-type'
 import { DamagedFile, type Limit, NotPatched, type Written } from '../../core/formats/refusals'
@@ -80,6 +81,8 @@ const codec = {
         carried: carried ? { steps: transformTo(base.model, model).steps.map((step) => step.toJSON()) } : null,
       }
     }),
+  /** How the styles of a file look. */
+  readStyleLooks: (bytes: Uint8Array): StyleLook[] => readStyleLooks(bytes),
   /**
    * The document written into the file that it came from.
    * @param container that file; null for work that began blank

@@ -32,7 +32,7 @@ export class Assembly {
         blocks.push(piece.node)
         continue
       }
-      const { style, align, level, inline, list } = piece
+      const { style, align, named, level, inline, list } = piece
       const content = Fragment.fromArray(inline)
       if (style === 'gap' && inline.length === 0 && !list) {
         close()
@@ -40,16 +40,18 @@ export class Assembly {
       }
       if (list) {
         if (quote.length) close()
-        lists = this.addToLists(lists, list, nodes.paragraph.create({ align }, content), (finished) =>
+        lists = this.addToLists(lists, list, nodes.paragraph.create({ align, style: named }, content), (finished) =>
           blocks.push(finished),
         )
       } else if (style === 'quote' || style === 'quote anew') {
         if (lists.length || style === 'quote anew') close()
-        quote.push(nodes.paragraph.create({ align }, content))
+        quote.push(nodes.paragraph.create({ align, style: named }, content))
       } else {
         close()
         blocks.push(
-          level > 0 ? nodes.heading.create({ level, align }, content) : nodes.paragraph.create({ align }, content),
+          level > 0
+            ? nodes.heading.create({ level, align, style: named }, content)
+            : nodes.paragraph.create({ align, style: named }, content),
         )
       }
     }

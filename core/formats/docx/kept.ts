@@ -238,3 +238,22 @@ export function withoutLooksBesideRuns(doc: Node): Node {
 
 /** The node that the model has for it. */
 export const keptNode = (kept: Kept): Node => documentSchema.nodes.kept.create(kept)
+
+/** A document without styles that its file does not have: what was pasted or merged from another one may name them. */
+export function withKnownStyles(doc: Node, known: (id: string) => boolean): Node {
+  const clean = (node: Node): Node => {
+    if (!node.childCount && !node.attrs.style) return node
+    let changed = false
+    const children = node.isTextblock
+      ? node.children
+      : node.children.map((child) => {
+          const now = clean(child)
+          changed ||= now !== child
+          return now
+        })
+    const { style } = node.attrs
+    if (style && !known(style)) return node.type.create({ ...node.attrs, style: null }, children, node.marks)
+    return changed ? node.copy(Fragment.fromArray([...children])) : node
+  }
+  return mapEdges(clean(doc), clean)
+}

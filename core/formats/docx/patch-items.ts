@@ -35,6 +35,7 @@ export type Unit =
   | { is: 'table'; node: Node; key: string }
   | { is: 'break'; key: string }
 
+const lookOf = ({ attrs }: Node): Pick<Context, 'align' | 'style'> => ({ align: attrs.align, style: attrs.style })
 const keyOfNode = (node: Node) => JSON.stringify(node.content.toJSON())
 
 /** Blocks without the lists and quotes that hold them. */
@@ -47,22 +48,20 @@ export function unitsOf(parent: Node): Unit[] {
     node.forEach((item) => {
       item.forEach((part) => {
         if (part.type.name !== 'paragraph') list(part, depth + 1, of)
-        else
-          paragraph(part, { kind: 'plain', level: 0, align: part.attrs.align, list: { ordered, depth, of, own: node } })
+        else paragraph(part, { kind: 'plain', level: 0, ...lookOf(part), list: { ordered, depth, of, own: node } })
       })
     })
   }
   parent.forEach((node) => {
-    const { align, level } = node.attrs
     switch (node.type.name) {
       case 'heading':
-        paragraph(node, { kind: 'heading', level, align, list: null })
+        paragraph(node, { kind: 'heading', level: node.attrs.level, ...lookOf(node), list: null })
         break
       case 'paragraph':
-        paragraph(node, { kind: 'plain', level: 0, align, list: null })
+        paragraph(node, { kind: 'plain', level: 0, ...lookOf(node), list: null })
         break
       case 'blockquote':
-        node.forEach((inside) => paragraph(inside, { kind: 'quote', level: 0, align: inside.attrs.align, list: null }))
+        node.forEach((inside) => paragraph(inside, { kind: 'quote', level: 0, ...lookOf(inside), list: null }))
         break
       case 'table':
         units.push({ is: 'table', node, key: `table\u0001${keyOfNode(node)}` })

@@ -59,7 +59,7 @@ export class KeptWriter {
     const kept = node.attrs as Kept
     const key = keyOf(node)
     const own = this.story.source.kept.find(
-      ({ node: one, element }) => keyOf(one) === key && !standsIn(around, this.raw(element), element),
+      ({ node: one, element }) => keyOf(one) === key && !standsIn(around, this.story.xml, this.raw(element), element),
     )
     const field = isField(kept)
     if (own && !(field && !Mark.sameSet(own.node.marks, node.marks))) {
@@ -186,15 +186,21 @@ export class KeptWriter {
   }
 }
 
-/** Whether the file's own thing stands in the text already: by its number where it has one, else by its whole XML. */
-function standsIn(around: string, raw: string, element: XmlElement): boolean {
+/**
+ * Whether the file's own thing stands in the text already, as often as in the file: by its number where it has one, else
+ * by that of its drawing.
+ */
+function standsIn(around: string, file: string, raw: string, element: XmlElement): boolean {
   const number = /\s(?:\w+:)?id="([^"]*)"/.exec(raw.slice(0, raw.indexOf('>') + 1))?.[1]
-  if (number === undefined) {
-    const drawing = /\bdocPr\b[^>]*?\sid="(\d+)"/.exec(raw)?.[1]
-    return drawing !== undefined && new RegExp(`\\bdocPr\\b[^>]*?\\sid="${drawing}"`).test(around)
-  }
+  const drawing = number === undefined ? /\bdocPr\b[^>]*?\sid="(\d+)"/.exec(raw)?.[1] : undefined
+  if (number === undefined && drawing === undefined) return false
   const name = element.at!.name.replace(/[^\w:]/g, '')
-  return new RegExp(`<${name}\\s[^>]*?\\bid="${number.replace(/\D/g, '')}"`).test(around)
+  const own =
+    number === undefined
+      ? new RegExp(`\\bdocPr\\b[^>]*?\\sid="${drawing}"`, 'g')
+      : new RegExp(`<${name}\\s[^>]*?\\bid="${number.replace(/\D/g, '')}"`, 'g')
+  const times = (text: string) => text.match(own)?.length ?? 0
+  return times(around) >= times(file)
 }
 
 /** Where a comment went, the marks of what it was about go, too: they would lead to nothing. */

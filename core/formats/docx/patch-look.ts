@@ -121,11 +121,13 @@ export interface Context {
   kind: 'plain' | 'heading' | 'quote'
   level: number
   align: string | null
+  /** The file's own style, where it is not the usual one. */
+  style: string | null
   /** `of` is the outermost list that it is in, and `own` the innermost. */
   list: { ordered: boolean; depth: number; of?: Node; own?: Node } | null
 }
-export const contextKey = ({ kind, level, align, list }: Context): string =>
-  `${kind} ${level} ${align ?? ''} ${list ? `${list.ordered} ${list.depth}` : ''}`
+export const contextKey = ({ kind, level, align, style, list }: Context): string =>
+  `${kind} ${level} ${align ?? ''} ${style ?? ''} ${list ? `${list.ordered} ${list.depth}` : ''}`
 
 /** A paragraph's properties without what must stand once: the section that it ends, and what was tracked of it. */
 export function copiedProperties(prefix: string, raw: string, section: boolean): string {
@@ -152,8 +154,8 @@ export function paragraphPropertiesFor(
   numberingFor: (list: NonNullable<Context['list']>) => string | undefined,
 ): string | null {
   const properties = new Properties(prefix, 'pPr', paragraphOrder, raw)
-  if (from.kind !== to.kind || from.level !== to.level) {
-    const style = styleFor(to.kind, to.level)
+  if (from.kind !== to.kind || from.level !== to.level || from.style !== to.style) {
+    const style = to.style ?? styleFor(to.kind, to.level)
     if (style === undefined) return null
     properties.set('pStyle', style ? ` ${prefix}val="${escapeAttribute(style)}"` : null)
     properties.set('outlineLvl', null)

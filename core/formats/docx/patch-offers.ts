@@ -66,7 +66,7 @@ export class StoryOffers {
   private usual(): Context {
     const { heading, role, align } = this.story.source.styles!.paragraph('')
     const kind = heading > 0 ? 'heading' : role === 'quote' ? 'quote' : 'plain'
-    return { kind, level: heading, align: alignOf(align), list: null }
+    return { kind, level: heading, align: alignOf(align), style: null, list: null }
   }
   offers(near: SourceParagraph | null): FileOffers {
     const { prefix, xml, source } = this.story
@@ -114,8 +114,8 @@ export class StoryOffers {
       const one = this.like(near, (paragraph) => same(context)(paragraph) && letters(paragraph).length > 0)
       const [first] = one ? letters(one) : []
       if (!first?.run) {
-        // What the file's usual style gives a run.
-        const { marks } = source.styles!.paragraph('')
+        // What its style gives a run.
+        const { marks } = source.styles!.paragraph(context.style ?? '')
         return { properties: '', marks, inherited: marks }
       }
       const [properties] = elements(first.run, 'w:rPr')

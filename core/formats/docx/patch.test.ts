@@ -118,6 +118,11 @@ function edit(doc: Node, [kind, where, length]: Act): Transform {
 }
 
 describe('an edit is written into the file', () => {
+  test('a note that is referred to twice is made italic in one place', () => {
+    const base = fileOf('<w:p><w:r><w:footnoteReference w:id="2"/></w:r></w:p>'.repeat(2))
+    const target = edit(readDocx(base).doc, [2, 0, 1]).doc
+    expect(readDocx(patchDocx(base, target)).doc.eq(target)).toBe(true)
+  })
   test('it reads back, and every paragraph that it does not touch is the same to the letter', () => {
     const kinds = new Map<number, { all: number; kept: number }>()
     fc.assert(

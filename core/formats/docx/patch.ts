@@ -9,7 +9,7 @@ import { textOfPart } from '../opc/spans'
 import type { XmlElement } from '../opc/xml'
 import { DamagedFile, type Limit, NotPatched, type Written } from '../refusals'
 import { type EdgePart, edgeParts, readStory } from './edges'
-import { withoutLooksBesideRuns } from './kept'
+import { withKnownStyles, withoutLooksBesideRuns } from './kept'
 import { type EdgeReference, newEdgePart, withEdgeReferences } from './patch-edges'
 import { CannotPatch } from './patch-region'
 import { StoryPatcher } from './patch-story'
@@ -54,7 +54,7 @@ class Patcher {
 
   constructor(
     private readonly base: Uint8Array,
-    private readonly target: Node,
+    private readonly wanted: Node,
     private readonly way: Way,
   ) {
     this.opened = openPackage(base)
@@ -62,21 +62,22 @@ class Patcher {
   }
 
   get edgesDiffer(): boolean {
-    return JSON.stringify(edgesOf(readDocx(this.base).doc)) !== JSON.stringify(edgesOf(this.target))
+    return JSON.stringify(edgesOf(readDocx(this.base).doc)) !== JSON.stringify(edgesOf(this.wanted))
   }
 
   patched(): Written {
-    const { opened, main, changes, target } = this
+    const { opened, main, changes } = this
     const text = textOfPart(opened.bytes(main)!)
     if (!text) throw new NotPatched('main part')
     const root = spannedTree(text.xml)
     const { doc, limits, source } = readDocxSource(opened, main, root)
+    const target = withKnownStyles(this.wanted, (id) => source.styles!.paragraph(id).named === id)
     if (doc.eq(target)) return { bytes: this.base, lost: [] }
     if (JSON.stringify(doc.attrs.page) !== JSON.stringify(target.attrs.page)) throw new NotPatched('page')
     let body = text.xml
     if (!doc.content.eq(target.content))
       body = new StoryPatcher(this.story(main, text.xml, root, source)).written(doc, target)
-    body = this.edges(edgeParts(opened, main, root), edgesOf(doc), body)
+    body = this.edges(edgeParts(opened, main, root), edgesOf(doc), edgesOf(target), body)
     if (body !== text.xml) changes.set(main, text.encode(body))
     const result = opened.container.patched(changes)
     if (!result) throw new NotPatched('container')
@@ -93,8 +94,12 @@ class Patcher {
   }
 
   /** Writes the edges of pages that are others now. @returns the main part's XML, which names them */
-  private edges(parts: readonly EdgePart[], before: readonly PageEdge[], body: string): string {
-    const now = edgesOf(this.target)
+  private edges(
+    parts: readonly EdgePart[],
+    before: readonly PageEdge[],
+    now: readonly PageEdge[],
+    body: string,
+  ): string {
     const refers: EdgeReference[] = []
     for (const one of now) {
       const was = edgeOf(before, one)

@@ -22,6 +22,8 @@ import { dataUrl, emuPerPixel } from './write'
 
 const { nodes, marks } = documentSchema
 
+/** The usual styles at the edges of pages. */
+const ofEdges = /^(?:header|footer)$/i
 /** Paragraphs at most: some thirty thousand pages. */
 const mostParagraphs = 500_000
 
@@ -44,7 +46,8 @@ export class Reader {
     private readonly source: DocumentSource | null = null,
     /** The part that leads to styles and numbering, where another one is read. */
     lead = main,
-    private readonly edgesKnown = true,
+    /** Whether it gives what the newest form of the model has. */
+    private readonly newest = true,
   ) {
     this.relationships = opened.relationships(main)
     const part = (kind: string) =>
@@ -108,7 +111,7 @@ export class Reader {
   private sections = 0
   /** Headers and footers of the first section are read for themselves (edges.ts); those of others are not. */
   private edgesUnseen(section: XmlElement | undefined): void {
-    if (this.sections++ === 0 && this.edgesKnown) return
+    if (this.sections++ === 0 && this.newest) return
     for (const element of elements(section)) {
       if (element.name !== 'w:headerReference' && element.name !== 'w:footerReference') continue
       const target = this.relationships.get(element.attributes['r:id'] ?? '')?.target
@@ -194,6 +197,7 @@ export class Reader {
       from: element,
       style: style.role,
       align,
+      named: this.newest && !(this.wholeFields && ofEdges.test(style.name)) ? style.named : null,
       level: style.heading,
       inline,
       list: listed ? { number, level: Math.min(Math.max(level, 0), deepestList - 1) } : null,

@@ -12,6 +12,8 @@ export type Piece =
       from?: XmlElement
       style: 'plain' | 'quote' | 'quote anew' | 'gap'
       align: Align
+      /** The id of its style where that is not the usual one of its kind. */
+      named: string | null
       level: number
       inline: Node[]
       list: { number: string; level: number } | null

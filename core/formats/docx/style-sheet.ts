@@ -8,6 +8,8 @@ const { marks } = documentSchema
 
 export interface ParagraphStyle {
   name: string
+  /** Its id where it is not the usual style of its kind, so that the model names it. */
+  named: string | null
   /** 1 to 6 for headings, 0 for the rest. */
   heading: number
   role: 'plain' | 'quote' | 'quote anew' | 'gap'
@@ -22,6 +24,8 @@ export interface ParagraphStyle {
 export interface Styles {
   /** The ids of its styles of paragraphs. */
   ids: readonly string[]
+  /** The id of the usual one. */
+  usual: string
   /** Another program wrote the file. */
   foreign: boolean
   paragraph(id: string): ParagraphStyle
@@ -57,6 +61,12 @@ export function readStyles(root: XmlElement | undefined): Styles {
       found.push(at)
     return found
   }
+  /** Of text the usual style, of headings and quotes those that the standard names. */
+  const usual = (id: string, name: string, heading: number, role: ParagraphStyle['role']): boolean => {
+    if (heading) return new RegExp(`^heading ${heading}$`, 'i').test(name)
+    if (role !== 'plain') return /^quote$/i.test(name) || role !== 'quote'
+    return id === normal || /^list paragraph$/i.test(name)
+  }
   const nearest = <T>(line: XmlElement[], read: (style: XmlElement) => T | undefined): T | undefined => {
     for (const style of line) {
       const value = read(style)
@@ -78,6 +88,7 @@ export function readStyles(root: XmlElement | undefined): Styles {
   const characters = new Map<string, { marks: readonly Mark[]; foreign: string | null }>()
   return {
     foreign,
+    usual: normal,
     ids: [...styles].flatMap(([id, style]) => (style.attributes['w:type'] === 'paragraph' ? [id] : [])),
     paragraph(id) {
       const cached = paragraphs.get(id)
@@ -106,6 +117,7 @@ export function readStyles(root: XmlElement | undefined): Styles {
       const numbering = nearest(line, (style) => child(child(style, 'w:pPr'), 'w:numPr'))
       const style: ParagraphStyle = {
         name: names[0] ?? '',
+        named: foreign && styles.has(id) && !usual(id, names[0] ?? '', heading, role) ? id : null,
         heading,
         role,
         numberLevel: valueOf(numbering, 'w:ilvl'),

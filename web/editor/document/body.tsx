@@ -6,6 +6,7 @@ import { useEffect, useMemo, useRef, useState, useSyncExternalStore } from 'reac
 import { blankDocument, documentSchema, openingOf } from '../../../core/content/document'
 import { noWords, wordsOfDocument } from '../../../core/content/words'
 import type { JournalRecord } from '../../../core/contract'
+import { type StyleLook, shownStyles } from '../../../core/formats/docx/style-looks'
 import type { DocumentEdit } from '../../../core/recovery/replay'
 import { useOffer } from '../../design/commands'
 import { Blank, Button, Field } from '../../design/controls'
@@ -36,6 +37,8 @@ export function DocumentBody({
   onGap,
 }: BodyProps) {
   const [json, setJson] = useState<unknown>(() => (opening.bytes || opening.records ? null : blankDocument().toJSON()))
+  /** How the styles of its file look. */
+  const [looks, setLooks] = useState<readonly StyleLook[]>([])
   /** The head or the foot that is being written in, in place of the page. */
   const [active, setActive] = useState<EditorView | null>(null)
   const desk = useRef<EdgesDesk>(null)
@@ -62,19 +65,21 @@ export function DocumentBody({
         gone = true
       }
     }
-    void codec()
-      .readDocument(opening.bytes, opening.records, opening.beginning.continued?.model ?? null, true)
-      .then((read) => {
-        if (gone) return
-        if ('damaged' in read) return onDamaged(read.damaged)
-        if (read.opened.carried) return onCarried(read.opened.carried)
-        onUnseen(read.opened.limits)
-        const lost = read.opened.replay?.lostFrom
-        if (lost) onGap(lost)
-        session.standsOn(read.opened.stands)
-        setTail(read.opened.tail)
-        setJson(read.opened.json)
-      })
+    void Promise.all([
+      codec().readDocument(opening.bytes, opening.records, opening.beginning.continued?.model ?? null, true),
+      opening.bytes ? codec().readStyleLooks(opening.bytes) : [],
+    ]).then(([read, looks]) => {
+      if (gone) return
+      if ('damaged' in read) return onDamaged(read.damaged)
+      if (read.opened.carried) return onCarried(read.opened.carried)
+      onUnseen(read.opened.limits.filter(({ feature }) => feature !== shownStyles))
+      const lost = read.opened.replay?.lostFrom
+      if (lost) onGap(lost)
+      session.standsOn(read.opened.stands)
+      setLooks(looks)
+      setTail(read.opened.tail)
+      setJson(read.opened.json)
+    })
     return () => {
       gone = true
     }
@@ -202,6 +207,7 @@ export function DocumentBody({
         <DocumentTools
           view={active ?? view}
           page={view}
+          looks={looks}
           on={tools}
           onFind={() => setFinding(true)}
           onLink={() => setLinking(tools.link ?? '')}
@@ -227,6 +233,7 @@ export function DocumentBody({
             rested={session.restedAt}
             onEdit={(edit, how) => session.record(edit, how)}
             facts={facts}
+            looks={looks}
             desk={desk}
             onActive={(own) => {
               setActive(own)
@@ -240,7 +247,9 @@ export function DocumentBody({
             }}
           />
         </div>
-        {page && <ThenPage looking={page} visible={!!looking} onThen={onThen} scrollTop={scrolled.current} />}
+        {page && (
+          <ThenPage looks={looks} looking={page} visible={!!looking} onThen={onThen} scrollTop={scrolled.current} />
+        )}
       </div>
       {linking !== null && view && (
         <LinkQuestion

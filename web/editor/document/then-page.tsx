@@ -2,17 +2,20 @@
 // selected and copied, and not changed.
 import type { EditorView } from 'prosemirror-view'
 import { useEffect, useLayoutEffect, useMemo, useRef } from 'react'
+import type { StyleLook } from '../../../core/formats/docx/style-looks'
 import { Blank } from '../../design/controls'
 import { DocumentPage, type Marked } from '../../views/document/page'
 import { t, told } from '../../words/all'
 import type { BodyProps, ThenDesk } from '../body'
 
 export function ThenPage({
+  looks,
   looking,
   visible,
   onThen,
   scrollTop,
 }: {
+  looks: readonly StyleLook[]
   visible: boolean
   looking: NonNullable<BodyProps['looking']>
   onThen: (desk: ThenDesk | null) => void
@@ -98,6 +101,7 @@ export function ThenPage({
           json={then.json}
           editable={false}
           marked={marked}
+          looks={looks}
           onView={(shown) => {
             view.current = shown
           }}

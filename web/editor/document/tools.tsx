@@ -21,7 +21,7 @@ import {
   Underline,
   Undo2,
 } from 'lucide-react'
-import { lift as liftOut, setBlockType, toggleMark, wrapIn } from 'prosemirror-commands'
+import { lift as liftOut, toggleMark, wrapIn } from 'prosemirror-commands'
 import { redo, redoDepth, undo, undoDepth } from 'prosemirror-history'
 import type { NodeType } from 'prosemirror-model'
 import { liftListItem, wrapInList } from 'prosemirror-schema-list'
@@ -40,10 +40,12 @@ import type { EditorView } from 'prosemirror-view'
 import { useRef } from 'react'
 import { toast } from 'sonner'
 import { documentSchema } from '../../../core/content/document'
+import type { StyleLook } from '../../../core/formats/docx/style-looks'
 import { IconButton } from '../../design/icon-button'
 import { Menu, MenuItem, MenuRule } from '../../design/overlay'
 import { ToolRow } from '../../design/tool-row'
 import { insertImage } from '../../views/document/images'
+import { asKind, kindOfLook, usualKind } from '../../views/document/kinds'
 import { insertPageBreak, lift, sink } from '../../views/document/plugins'
 import { t } from '../../words/all'
 import { withControl } from '../../words/formats'
@@ -58,6 +60,8 @@ export interface ToolState {
   strike: boolean
   link: string | null
   block: string
+  /** The file's own style that it has. */
+  style: string | null
   /** Whether it is plain text, or in a quote. */
   plain: boolean
   quote: boolean
@@ -67,6 +71,9 @@ export interface ToolState {
   undo: boolean
   redo: boolean
 }
+
+/** Styles of the file in the menu at most. */
+const mostStyles = 24
 
 export function toolState(state: EditorState): ToolState {
   const { $from, from, to, empty } = state.selection
@@ -89,6 +96,7 @@ export function toolState(state: EditorState): ToolState {
     strike: on('strike'),
     link: marks.link.isInSet($from.marks())?.attrs.href ?? null,
     block,
+    style: $from.parent.attrs.style ?? null,
     plain: !heading && !quote,
     quote,
     align: $from.parent.attrs.align ?? 'left',
@@ -161,6 +169,7 @@ export function setLink(view: EditorView, href: string | null): void {
 export function DocumentTools({
   view,
   page,
+  looks,
   on,
   onFind,
   onLink,
@@ -168,6 +177,7 @@ export function DocumentTools({
   /** What is being written in: the page, or an edge of it. */
   view: EditorView
   page: EditorView
+  looks: readonly StyleLook[]
   on: ToolState
   onFind: () => void
   onLink: () => void
@@ -199,6 +209,9 @@ export function DocumentTools({
       {icon}
     </IconButton>
   )
+  const own = on.style === null ? undefined : looks.find(({ id }) => id === on.style)
+  // Those that somebody may choose, and the one that is there.
+  const offered = looks.filter((look) => look.offered || look === own).slice(0, mostStyles)
   const rule = <div className="mx-auto my-1 w-5 shrink-0 border-t" aria-hidden />
   return (
     <ToolRow
@@ -213,21 +226,27 @@ export function DocumentTools({
         align="start"
         returnTo={() => view.focus()}
         trigger={
-          <IconButton label={t('document.paragraph', { block: on.block })} side="right" pressed={!on.plain}>
+          <IconButton
+            label={t('document.paragraph', { block: own?.name ?? on.block })}
+            side="right"
+            pressed={!on.plain || !!own}
+          >
             <Type />
           </IconButton>
         }
       >
-        <MenuItem keys={'Alt+Shift+0'} onSelect={() => run(on.quote ? liftOut : setBlockType(nodes.paragraph))}>
+        <MenuItem keys={'Alt+Shift+0'} onSelect={() => run(on.quote ? liftOut : asKind(usualKind(0), () => looks))}>
           {t('common.text')}
         </MenuItem>
         {[1, 2, 3, 4].map((level) => (
-          <MenuItem
-            key={level}
-            keys={`Alt+Shift+${level}`}
-            onSelect={() => run(setBlockType(nodes.heading, { level }))}
-          >
+          <MenuItem key={level} keys={`Alt+Shift+${level}`} onSelect={() => run(asKind(usualKind(level), () => looks))}>
             {t('document.heading', { level })}
+          </MenuItem>
+        ))}
+        {offered.length > 0 && <MenuRule />}
+        {offered.map((look) => (
+          <MenuItem key={look.id} onSelect={() => run(asKind(kindOfLook(look), () => looks))}>
+            {look.name}
           </MenuItem>
         ))}
       </Menu>

@@ -12,9 +12,11 @@ import { EdgeStep } from '../../../core/content/edge-step'
 import { blankStory, type EdgeName, edgeOf, edgesOf, storyOf, withEdges } from '../../../core/content/edges'
 import type { JournalRecord } from '../../../core/contract'
 import { readDocx } from '../../../core/formats/docx/read'
+import type { StyleLook } from '../../../core/formats/docx/style-looks'
 import { writeDocx } from '../../../core/formats/docx/write'
 import { toolState } from '../../editor/document/tools'
 import { choicesPlugin } from './choices'
+import { asKind, type Kind, kindOfLook, usualKind } from './kinds'
 import { documentPlugins, insertPageBreak, lift, sink } from './plugins'
 import { atRest, edgeMeta, howOf, Phrases, restingOf, throughHistory, UndoSteps } from './undo'
 
@@ -274,6 +276,64 @@ describe('steps of undo', () => {
       }),
       { numRuns: 150 },
     )
+  })
+})
+
+describe('what a paragraph is', () => {
+  const look = (id: string, heading: number, own: string[]): StyleLook => ({
+    id,
+    name: id,
+    heading,
+    quote: false,
+    named: true,
+    usual: false,
+    css: {},
+    marks: own,
+    offered: true,
+  })
+  const looks = [look('Clause', 0, ['strong']), look('Chapter', 1, []), look('Term', 0, ['em'])]
+  const styled = (id: string, text: string, ...own: ('strong' | 'em')[]) =>
+    nodes.paragraph.create(
+      { style: id },
+      documentSchema.text(
+        text,
+        own.map((name) => marks[name].create()),
+      ),
+    )
+  const as = (state: EditorState, kind: Kind) =>
+    done(
+      state,
+      asKind(kind, () => looks),
+    )!
+
+  test('a style takes what the one before gave its words, and gives its own; what somebody made bold stays', () => {
+    const state = at(doc(styled('Clause', 'Sluice', 'strong'), p('x')), 'Slu')
+    const term = as(state, kindOfLook(looks[2]!)).doc.child(0)
+    expect([term.attrs.style, term.firstChild!.marks.map(({ type }) => type.name)]).toEqual(['Term', ['em']])
+    const text = as(state, usualKind(0)).doc.child(0)
+    expect([text.attrs.style, text.firstChild!.marks]).toEqual([null, []])
+    const chapter = as(state, kindOfLook(looks[1]!)).doc.child(0)
+    expect([chapter.type.name, chapter.attrs.level, chapter.attrs.style]).toEqual(['heading', 1, 'Chapter'])
+    const bold = at(doc(nodes.paragraph.create(null, documentSchema.text('Sluice', [marks.strong.create()]))), 'Slu')
+    expect(as(bold, usualKind(2)).doc.child(0).firstChild!.marks).toHaveLength(1)
+    // An item of a list is no heading.
+    expect(
+      done(
+        at(doc(nodes.bullet_list.create(null, [item(p('Sluice'))])), 'Slu'),
+        asKind(usualKind(1), () => []),
+      ),
+    ).toBeNull()
+  })
+  test('Enter goes on in a style, in a list too; what is written goes on in its look', () => {
+    for (const document of [
+      doc(styled('Clause', 'Sluice', 'strong')),
+      doc(nodes.bullet_list.create(null, [item(styled('Clause', 'Sluice', 'strong'))])),
+    ]) {
+      const now = press(at(document, 'Sluice'), 'Enter')
+      const begun = now.selection.$from.parent
+      expect([begun.attrs.style, begun.content.size]).toEqual(['Clause', 0])
+      expect((now.storedMarks ?? []).map(({ type }) => type.name)).toEqual(['strong'])
+    }
   })
 })
 

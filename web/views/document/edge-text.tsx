@@ -9,6 +9,7 @@ import { EdgeStep } from '../../../core/content/edge-step'
 import { type PageEdge, storyOf } from '../../../core/content/edges'
 import { fieldCodes, type PageField } from '../../../core/content/fields'
 import { keptField } from '../../../core/formats/docx/fields'
+import type { StyleLook } from '../../../core/formats/docx/style-looks'
 import { t } from '../../words/all'
 import type { PageFacts } from './fields'
 import { caretKeptUp, keptParser, keptSerializer, keptView, refreshFields, tellsWhatGoes } from './kept'
@@ -23,6 +24,7 @@ const apart = 'apart'
 export function EdgeText({
   shown,
   facts,
+  looks,
   editable,
   main,
   onActive,
@@ -32,6 +34,7 @@ export function EdgeText({
 }: {
   shown: PageEdge
   facts: PageFacts
+  looks: readonly StyleLook[]
   editable: boolean
   main: RefObject<EditorView | null>
   onActive?: ((view: EditorView | null) => void) | undefined
@@ -42,8 +45,8 @@ export function EdgeText({
 }) {
   const host = useRef<HTMLDivElement>(null)
   const view = useRef<EditorView | null>(null)
-  const now = useRef({ facts, onActive })
-  now.current = { facts, onActive }
+  const now = useRef({ facts, looks, onActive })
+  now.current = { facts, looks, onActive }
   const [written, setWritten] = useState(false)
   const { edge, on } = shown
 
@@ -56,14 +59,17 @@ export function EdgeText({
         plugins: editable
           ? [
               caretKeptUp,
-              ...edgePlugins({
-                undo: () => !!main.current && undoNoScroll(main.current.state, main.current.dispatch),
-                redo: () => !!main.current && redoNoScroll(main.current.state, main.current.dispatch),
-                leave: () => {
-                  main.current?.focus()
-                  return true
+              ...edgePlugins(
+                {
+                  undo: () => !!main.current && undoNoScroll(main.current.state, main.current.dispatch),
+                  redo: () => !!main.current && redoNoScroll(main.current.state, main.current.dispatch),
+                  leave: () => {
+                    main.current?.focus()
+                    return true
+                  },
                 },
-              }),
+                () => now.current.looks,
+              ),
               tellsWhatGoes((sentence) => toast(sentence)),
             ]
           : [],

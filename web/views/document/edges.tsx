@@ -6,6 +6,7 @@ import type { EditorView } from 'prosemirror-view'
 import { type RefObject, useEffect, useImperativeHandle, useRef, useState } from 'react'
 import { blankStory, type EdgeName, edgeKey, edgeOf, inOrder, type PageEdge } from '../../../core/content/edges'
 import { type PageField, pageFields } from '../../../core/content/fields'
+import type { StyleLook } from '../../../core/formats/docx/style-looks'
 import { Button } from '../../design/controls'
 import { Menu, MenuItem } from '../../design/overlay'
 import { t } from '../../words/all'
@@ -20,6 +21,7 @@ export interface EdgesDesk {
 interface Edges {
   edges: readonly PageEdge[]
   facts: PageFacts
+  looks: readonly StyleLook[]
   editable: boolean
   /** The view of the document that holds them. */
   main: RefObject<EditorView | null>
@@ -31,7 +33,7 @@ interface Edges {
 const setEdges = (main: EditorView, edges: readonly PageEdge[]) =>
   main.dispatch(main.state.tr.step(new DocAttrStep('edges', inOrder(edges))))
 
-export function PageEdges({ edges, facts, editable, main, onActive, desk }: Edges) {
+export function PageEdges({ edges, facts, looks, editable, main, onActive, desk }: Edges) {
   const ownFirst = edges.some(({ on }) => on === 'first')
   const [others, setOthers] = useState(false)
   const on = ownFirst && !others ? 'first' : 'all'
@@ -62,6 +64,7 @@ export function PageEdges({ edges, facts, editable, main, onActive, desk }: Edge
             key={edgeKey(name)}
             shown={shown}
             facts={facts}
+            looks={looks}
             editable={editable}
             main={main}
             onActive={onActive}

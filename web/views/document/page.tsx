@@ -1,10 +1,11 @@
 import { EditorState, Plugin } from 'prosemirror-state'
 import { Decoration, DecorationSet, EditorView } from 'prosemirror-view'
-import { type CSSProperties, type RefObject, useEffect, useRef, useState } from 'react'
+import { type CSSProperties, type RefObject, useEffect, useId, useRef, useState } from 'react'
 import { toast } from 'sonner'
 import { documentFromJSON, documentSchema, type Page } from '../../../core/content/document'
 import { edgesOf, type PageEdge } from '../../../core/content/edges'
 import type { JournalRecord } from '../../../core/contract'
+import type { StyleLook } from '../../../core/formats/docx/style-looks'
 import type { DocumentEdit } from '../../../core/recovery/replay'
 import { t } from '../../words/all'
 import { type EdgesDesk, PageEdges } from './edges'
@@ -12,9 +13,12 @@ import { noFacts, type PageFacts } from './fields'
 import { insertImage } from './images'
 import { caretKeptUp, keptParser, keptSerializer, keptView, tellsWhatGoes } from './kept'
 import { documentPlugins } from './plugins'
+import { styleCss } from './style-css'
 import { atRest, type How, howOf, throughHistory, UndoSteps } from './undo'
 
 const pixels = (twips: number) => twips / 15
+
+const noLooks: readonly StyleLook[] = []
 
 /** Marks what another tab did: it is in the journal already. */
 export const followed = 'followed'
@@ -62,6 +66,7 @@ export function DocumentPage({
   autoFocus,
   marked,
   facts = noFacts,
+  looks = noLooks,
   onActive,
   desk,
 }: {
@@ -79,13 +84,16 @@ export function DocumentPage({
   marked?: readonly Marked[]
   /** What the fields at the edges of its pages tell. */
   facts?: PageFacts
+  /** How the styles of its file look. */
+  looks?: readonly StyleLook[]
   /** Told which of the edges is being written in, and when it is the page again. */
   onActive?: (view: EditorView | null) => void
   desk?: RefObject<EdgesDesk | null>
 }) {
   const host = useRef<HTMLDivElement>(null)
-  const handlers = useRef({ onEdit, onChange })
-  handlers.current = { onEdit, onChange }
+  const handlers = useRef({ onEdit, onChange, looks })
+  handlers.current = { onEdit, onChange, looks }
+  const scope = useId()
   const shown = useRef<EditorView | null>(null)
   const left = useRef<{ json: unknown; state: EditorState } | null>(null)
   const still = marked !== undefined
@@ -103,7 +111,11 @@ export function DocumentPage({
   useEffect(() => {
     const plugins = still
       ? [onlyLooking]
-      : [caretKeptUp, ...documentPlugins(editable), tellsWhatGoes((sentence) => toast(sentence))]
+      : [
+          caretKeptUp,
+          ...documentPlugins(editable, () => handlers.current.looks),
+          tellsWhatGoes((sentence) => toast(sentence)),
+        ]
     const before = !still && left.current?.json === json ? (left.current?.state ?? null) : null
     let begun: EditorState
     // Whoever may write no more, or again, sees the work as it was left, not as it was opened.
@@ -176,6 +188,7 @@ export function DocumentPage({
   return (
     <div
       ref={host}
+      data-looks={scope}
       className={`relative mx-auto my-6 min-h-[85%] bg-sheet shadow-page ${still ? 'page-then' : ''} ${still && isLong(json) ? 'page-long' : ''}`}
       style={
         {
@@ -186,11 +199,13 @@ export function DocumentPage({
         } as CSSProperties
       }
     >
+      {looks.length > 0 && <style>{styleCss(`[data-looks="${scope}"]`, looks)}</style>}
       {/* Beside the editor's own element, which React knows nothing of. */}
       {(edges.length > 0 || (editable && !still)) && (
         <PageEdges
           edges={edges}
           facts={facts}
+          looks={looks}
           editable={editable && !still}
           main={shown}
           onActive={onActive}

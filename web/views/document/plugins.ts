@@ -1,4 +1,4 @@
-import { baseKeymap, chainCommands, exitCode, setBlockType, toggleMark } from 'prosemirror-commands'
+import { baseKeymap, chainCommands, exitCode, toggleMark } from 'prosemirror-commands'
 import { dropCursor } from 'prosemirror-dropcursor'
 import { gapCursor } from 'prosemirror-gapcursor'
 import { history, redo, undo } from 'prosemirror-history'
@@ -13,10 +13,15 @@ import { Decoration, DecorationSet } from 'prosemirror-view'
 import { deepestList, documentSchema, storableText } from '../../../core/content/document'
 import type { Kept } from '../../../core/content/kept'
 import { isField } from '../../../core/formats/docx/fields'
+import type { StyleLook } from '../../../core/formats/docx/style-looks'
 import { t } from '../../words/all'
 import { choicesPlugin } from './choices'
+import { asKind, inItsLook, usualKind } from './kinds'
 
 const { nodes, marks } = documentSchema
+
+/** The styles of the file that is written in. */
+type Looks = () => readonly StyleLook[]
 
 const listDepth = ($pos: ResolvedPos): number => {
   let depth = 0
@@ -66,7 +71,7 @@ const noteEscape = new Plugin({
   },
 })
 
-const keys = (undo: Command, redo: Command): Record<string, Command> => ({
+const keys = (undo: Command, redo: Command, looks: Looks): Record<string, Command> => ({
   'Mod-b': toggleMark(marks.strong),
   'Mod-i': toggleMark(marks.em),
   'Mod-u': toggleMark(marks.underline),
@@ -74,27 +79,25 @@ const keys = (undo: Command, redo: Command): Record<string, Command> => ({
   'Mod-z': undo,
   'Mod-y': redo,
   'Mod-Shift-z': redo,
-  Enter: splitListItem(nodes.list_item),
+  Enter: inItsLook(chainCommands(splitListItem(nodes.list_item), baseKeymap.Enter!)),
   'Shift-Enter': hardBreak,
   'Mod-Enter': insertPageBreak,
   // In a table to the next cell, in a list deeper; elsewhere, and after Escape, out of the document, as everywhere.
   Tab: unlessLeaving(chainCommands(goToNextCell(1), sink)),
   'Shift-Tab': unlessLeaving(chainCommands(goToNextCell(-1), lift)),
-  'Alt-Shift-0': setBlockType(nodes.paragraph),
-  ...Object.fromEntries(
-    [1, 2, 3, 4, 5, 6].map((level) => [`Alt-Shift-${level}`, setBlockType(nodes.heading, { level })]),
-  ),
+  'Alt-Shift-0': asKind(usualKind(0), looks),
+  ...Object.fromEntries([1, 2, 3, 4, 5, 6].map((level) => [`Alt-Shift-${level}`, asKind(usualKind(level), looks)])),
 })
 
 /** Text that came from outside, without what a file cannot hold. */
-function storable(fragment: Fragment): Fragment {
+function storable(fragment: Fragment, looks: Looks): Fragment {
   const kept: Node[] = []
   fragment.forEach((node) => {
     // A field is one at the edge of a page only; elsewhere it is what it said.
     if (node.type === nodes.kept && isField(node.attrs as Kept)) {
       const { words } = node.attrs as Kept
       if (words) kept.push(documentSchema.text(words, node.marks))
-    } else if (!node.isText) kept.push(node.copy(storable(node.content)))
+    } else if (!node.isText) kept.push(inKnownStyle(node.copy(storable(node.content, looks)), looks))
     else {
       const text = storableText(node.text!)
       if (text) kept.push(documentSchema.text(text, node.marks))
@@ -103,17 +106,25 @@ function storable(fragment: Fragment): Fragment {
   return Fragment.fromArray(kept)
 }
 
-const clean = new Plugin({
-  props: {
-    transformPasted: (slice) => new Slice(storable(slice.content), slice.openStart, slice.openEnd),
-    handleTextInput: (view, from, to, text) => {
-      const kept = storableText(text)
-      if (kept === text) return false
-      view.dispatch(view.state.tr.insertText(kept, from, to))
-      return true
+/** A style of another file is none here. */
+function inKnownStyle(node: Node, looks: Looks): Node {
+  const { style } = node.attrs
+  if (!style || looks().some(({ id, named }) => named && id === style)) return node
+  return node.type.create({ ...node.attrs, style: null }, node.content, node.marks)
+}
+
+const clean = (looks: Looks) =>
+  new Plugin({
+    props: {
+      transformPasted: (slice) => new Slice(storable(slice.content, looks), slice.openStart, slice.openEnd),
+      handleTextInput: (view, from, to, text) => {
+        const kept = storableText(text)
+        if (kept === text) return false
+        view.dispatch(view.state.tr.insertText(kept, from, to))
+        return true
+      },
     },
-  },
-})
+  })
 
 const hint = new Plugin({
   props: {
@@ -131,7 +142,7 @@ const hint = new Plugin({
 })
 
 /** Everything the document editor is made of, in the order in which keys are offered to it. */
-export function documentPlugins(editable: boolean): Plugin[] {
+export function documentPlugins(editable: boolean, looks: Looks = () => []): Plugin[] {
   if (!editable) return [search()]
   return [
     inputRules({
@@ -149,7 +160,7 @@ export function documentPlugins(editable: boolean): Plugin[] {
       ],
     }),
     noteEscape,
-    keymap(keys(undo, redo)),
+    keymap(keys(undo, redo, looks)),
     keymap(baseKeymap),
     columnResizing({ cellMinWidth: 32 }),
     tableEditing(),
@@ -157,19 +168,19 @@ export function documentPlugins(editable: boolean): Plugin[] {
     search(),
     dropCursor({ color: 'var(--accent)', width: 2 }),
     gapCursor(),
-    clean,
+    clean(looks),
     choicesPlugin(),
     hint,
   ]
 }
 
 /** What a file has in its text only: notes, comments and pages that begin (ECMA-376 part 1, §17.10). */
-function fitsEdge(fragment: Fragment): Fragment {
+function fitsEdge(fragment: Fragment, looks: Looks): Fragment {
   const kept: Node[] = []
   fragment.forEach((node) => {
     const note = node.type === nodes.kept && /^(?:footnote|endnote|comment)$/.test(node.attrs.kind)
     if (note || node.type === nodes.page_break) return
-    if (!node.isText) kept.push(node.copy(fitsEdge(node.content)))
+    if (!node.isText) kept.push(inKnownStyle(node.copy(fitsEdge(node.content, looks)), looks))
     else {
       const text = storableText(node.text!)
       if (text) kept.push(documentSchema.text(text, node.marks))
@@ -179,17 +190,20 @@ function fitsEdge(fragment: Fragment): Fragment {
 }
 
 /** What the editor of a head or a foot is made of: undone is in the document that holds it. */
-export function edgePlugins({ undo, redo, leave }: Record<'undo' | 'redo' | 'leave', () => boolean>): Plugin[] {
+export function edgePlugins(
+  { undo, redo, leave }: Record<'undo' | 'redo' | 'leave', () => boolean>,
+  looks: Looks = () => [],
+): Plugin[] {
   return [
     inputRules({ rules: smartQuotes }),
-    keymap({ ...keys(undo, redo), 'Mod-Enter': () => true, Escape: leave }),
+    keymap({ ...keys(undo, redo, looks), 'Mod-Enter': () => true, Escape: leave }),
     keymap(baseKeymap),
     tableEditing(),
     dropCursor({ color: 'var(--accent)', width: 2 }),
     gapCursor(),
     new Plugin({
       props: {
-        transformPasted: (slice) => new Slice(fitsEdge(slice.content), slice.openStart, slice.openEnd),
+        transformPasted: (slice) => new Slice(fitsEdge(slice.content, looks), slice.openStart, slice.openEnd),
       },
     }),
   ]
