@@ -42,6 +42,10 @@ export async function offer(): Promise<Uint8Array> {
   const made = new Document({
     creator: 'Wherry and Sons, Millwrights',
     styles: {
+      default: {
+        document: { run: { font: 'Cambria', size: 22 }, paragraph: { spacing: { after: 150, line: 276 } } },
+        heading1: { run: { size: 34, bold: true, color: '6B4A1F' }, paragraph: { spacing: { after: 200 } } },
+      },
       paragraphStyles: [
         {
           id: 'Terms',

@@ -190,12 +190,13 @@ function catchUp(view: EditorView): void {
 }
 /**
  * The caret of a fast hand is ahead of what the editor knows of it: an arrow would pass over what it should choose, and
- * what is pasted would come where the caret was.
+ * what is pasted, or a new line, would come where the caret was.
  */
 export const caretKeptUp = new Plugin({
   props: {
     handleKeyDown(view, { key, shiftKey, ctrlKey, altKey, metaKey }) {
-      if (/^Arrow(?:Left|Right)$/.test(key) && !shiftKey && !ctrlKey && !altKey && !metaKey) catchUp(view)
+      const moves = /^(?:ArrowLeft|ArrowRight|Enter)$/.test(key) && !view.composing
+      if (moves && !shiftKey && !ctrlKey && !altKey && !metaKey) catchUp(view)
       return false
     },
     handleDOMEvents: {

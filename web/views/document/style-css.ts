@@ -6,7 +6,12 @@ const ofText = /^(?:font|color|letter|text-transform)/
 
 const rule = (selector: string, css: Record<string, string>): string => {
   const inside = Object.entries(css).map(([name, value]) => `${name}:${value}`)
-  return inside.length ? `${selector}{${inside.join(';')}}\n` : ''
+  if (!inside.length) return ''
+  // On a dark sheet a colour that was chosen for white paper is brought nearer to that of text.
+  const dark = css.color
+    ? `@media (prefers-color-scheme: dark){${selector}{color:color-mix(in oklab, ${css.color} 40%, var(--ink))}}\n`
+    : ''
+  return `${selector}{${inside.join(';')}}\n${dark}`
 }
 const some = (css: Record<string, string>, keep: (name: string) => boolean): Record<string, string> =>
   Object.fromEntries(Object.entries(css).filter(([name]) => keep(name)))
