@@ -242,12 +242,15 @@ test('a file’s own styles are shown, given to another paragraph by keys, and s
   await page.evaluate(() => document.fonts.ready)
   await page.keyboard.press('Control+Home')
   await page.keyboard.press('ArrowDown')
-  // Before the page are its footer, its header and the tools, which are one stop.
+  // Before the page are its header and the tools, which are one stop; behind it is its footer.
   await page.keyboard.press('Escape')
-  for (const name of ['Page footer', 'Page header']) {
-    await page.keyboard.press('Shift+Tab')
-    await expect(page.getByRole('textbox', { name })).toBeFocused()
-  }
+  await page.keyboard.press('Tab')
+  await expect(page.getByRole('textbox', { name: 'Page footer' })).toBeFocused()
+  await page.keyboard.press('Shift+Tab')
+  await expect(paper(page)).toBeFocused()
+  await page.keyboard.press('Escape')
+  await page.keyboard.press('Shift+Tab')
+  await expect(page.getByRole('textbox', { name: 'Page header' })).toBeFocused()
   await page.keyboard.press('Shift+Tab')
   await expect(page.getByRole('toolbar', { name: 'Document tools' }).locator(':focus')).toHaveCount(1)
   for (let tool = 0; tool < 20; tool++) {

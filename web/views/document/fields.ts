@@ -5,12 +5,12 @@ import { day } from '../../words/formats'
 
 /** What a page knows of the file that it shows. */
 export interface PageFacts {
-  /** Its name, without its ending; null before it has one. */
-  name: string | null
-  /** The number of the version that the work would be next, or that is shown. */
-  version: number | null
+  /** Its name, without its ending; null before it has one, and nothing where that is not known. */
+  name?: string | null
+  /** The number of the version that the work would be next. */
+  version?: number
 }
-export const noFacts: PageFacts = { name: null, version: null }
+export const noFacts: PageFacts = {}
 
 export const nameOfField = (field: PageField): string =>
   ({
@@ -31,7 +31,7 @@ export function resultOfField(field: PageField, { name, version }: PageFacts): s
     case 'date':
       return day(new Date())
     case 'name':
-      return name ?? t('document.no-name-yet')
+      return name === undefined ? '#' : (name ?? t('document.no-name-yet'))
     case 'version':
       return String(version ?? '#')
   }

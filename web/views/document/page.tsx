@@ -126,7 +126,10 @@ export function DocumentPage({
       if (rested) begun = atRest(begun, rested)
     }
     const undoSteps = new UndoSteps()
-    const view = new EditorView(host.current!, {
+    // Between what stands at the head and at the foot, as the Tab key goes.
+    const place = (dom: Node) =>
+      void host.current!.insertBefore(dom, host.current!.querySelector(':scope > .page-foot'))
+    const view = new EditorView(place, {
       state: begun,
       editable: () => editable || still,
       nodeViews: { kept: keptView(editable && !still) },
