@@ -84,6 +84,12 @@ const body = fc
   .map((all) => all.join('<w:bookmarkStart w:id="70" w:name="between"/><w:bookmarkEnd w:id="70"/>'))
 const spaced = (xml: string) => xml.replaceAll(' xml:space="preserve"', '')
 
+/** Whether two quotes stand beside each other in it. */
+function quotesBeside(node: Node): boolean {
+  const quote = (at: number) => node.maybeChild(at)?.type.name === 'blockquote'
+  return node.children.some((child, at) => (quote(at) && quote(at + 1)) || quotesBeside(child))
+}
+
 type Act = readonly [kind: number, where: number, length: number]
 const act: fc.Arbitrary<Act> = fc.tuple(fc.nat(7), fc.nat(), fc.nat(5))
 /** An edit as an editor makes it. */
@@ -276,9 +282,9 @@ describe('an edit is written into the file', () => {
           expect(readDocx(saved).doc.eq(target)).toBe(true)
           after = bodyOf(saved)
         } catch (error) {
-          // A picture or a list in a cell may need what such a file has no way to say.
+          // A picture or a list in a cell, or two quotes, may need what such a file has no way to say.
           expect(error).toBeInstanceOf(NotPatched)
-          expect(JSON.stringify(table)).toMatch(/image|list|link/)
+          expect(quotesBeside(table) || /image|list|link/.test(JSON.stringify(table))).toBe(true)
           return
         }
         const at = after.indexOf('<w:tbl>')
