@@ -5,6 +5,7 @@ import { type OpcPackage, onOff, openPackage, relationshipKind, valueOf } from '
 import { child, descendant, elements, type XmlElement } from '../opc/xml'
 import { DamagedFile } from '../refusals'
 import { readStyles } from './style-sheet'
+import { hexColor } from './values'
 
 /** The feature of a file that a page with its looks shows (formats/refusals.ts has its name). */
 export const shownStyles = 'named styles (their text stays, in Jaula’s look)'
@@ -31,8 +32,7 @@ const number = (value: string | undefined): number | undefined => {
   const found = Number(value)
   return value !== undefined && Number.isFinite(found) && Math.abs(found) <= 31_680 ? found : undefined
 }
-const colour = (value: string | undefined): string | undefined =>
-  value && /^[0-9a-f]{6}$/i.test(value) ? `#${value.toLowerCase()}` : undefined
+const colour = (value: string | undefined): string | undefined => hexColor(value) ?? undefined
 
 /** Fonts that are there in place of others of the same widths. */
 const alike: Record<string, string> = {

@@ -25,7 +25,7 @@ export function alignOf(value: string | undefined): Align {
   return value === 'both' || value === 'distribute' ? 'justify' : null
 }
 
-const hexColor = (value: string | undefined): string | null =>
+export const hexColor = (value: string | undefined): string | null =>
   value && /^[0-9a-f]{6}$/i.test(value) ? `#${value.toLowerCase()}` : null
 
 /** ST_HighlightColor (§17.18.40). */

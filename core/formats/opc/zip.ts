@@ -339,12 +339,23 @@ export function crc32(bytes: Uint8Array): number {
 /** A large part is packed faster and a little less: its packing is half of what a save takes. */
 const pack = (content: Uint8Array): Uint8Array => deflateSync(content, { level: content.length > 2 << 20 ? 3 : 6 })
 
+function unpacksTo(packed: Uint8Array, plain: Uint8Array): boolean {
+  try {
+    const found = inflateSync(packed, { out: new Uint8Array(plain.length) })
+    return found.length === plain.length && found.every((byte, at) => byte === plain[at])
+  } catch {
+    return false
+  }
+}
+
 /** A part that was edited, packed with what its packing was before, so that history keeps little of it. */
 function repacked(bytes: Uint8Array, view: DataView, entry: DirectoryEntry, change: Uint8Array): Uint8Array {
   if (entry.method !== 8) return pack(change)
   const start = localContent(bytes, view, entry)
   const old = bytes.subarray(start, start + entry.packed)
-  return resplice(old, unpack(bytes, view, entry), change) ?? pack(change)
+  const again = resplice(old, unpack(bytes, view, entry), change)
+  // Not every part is read again after a save: what was packed in this way is unpacked before it is trusted.
+  return again && unpacksTo(again, change) ? again : pack(change)
 }
 
 /** Writes a container; the same parts always give the same bytes. @param parts in the order they are to stand */

@@ -109,7 +109,11 @@ export function EdgeText({
     })
     view.current = own
     return () => {
-      if (own.hasFocus()) now.current.onActive?.(null)
+      // An edge that is undone, or gives its place to another one, leaves the keyboard in the document.
+      if (own.hasFocus()) {
+        now.current.onActive?.(null)
+        main.current?.focus()
+      }
       view.current = null
       own.destroy()
     }
