@@ -2,7 +2,7 @@ import { closeHistory } from 'prosemirror-history'
 import { type EditorState, TextSelection } from 'prosemirror-state'
 import { Step } from 'prosemirror-transform'
 import type { EditorView } from 'prosemirror-view'
-import { useEffect, useMemo, useRef, useState, useSyncExternalStore } from 'react'
+import { type ReactNode, useEffect, useMemo, useRef, useState, useSyncExternalStore } from 'react'
 import { blankDocument, documentSchema, openingOf } from '../../../core/content/document'
 import { noWords, wordsOfDocument } from '../../../core/content/words'
 import type { JournalRecord } from '../../../core/contract'
@@ -13,9 +13,11 @@ import { Blank, Button, Field } from '../../design/controls'
 import { Question } from '../../design/overlay'
 import { takeInDocument } from '../../views/document/choices'
 import type { EdgesDesk } from '../../views/document/edges'
+import { KnownFacts } from '../../views/document/facts'
 import { DocumentPage, followed } from '../../views/document/page'
 import { restingOf } from '../../views/document/undo'
 import { t } from '../../words/all'
+import type { DraftSession } from '../../work/session'
 import { codec } from '../../workers/codec'
 import type { BodyProps, LookedAt } from '../body'
 import { Find } from './find'
@@ -142,13 +144,6 @@ export function DocumentBody({
   }, [near])
   const page = looking ?? kept
 
-  const { file, head } = useSyncExternalStore(session.subscribe, session.outline)
-  const [fileName, version] = [file?.name, head?.number ?? 0]
-  const facts = useMemo(
-    () => ({ name: fileName ? fileName.replace(/\.[^.]+$/, '') : null, version: version + 1 }),
-    [fileName, version],
-  )
-
   // The tools follow the selection once a frame, and only when what they show has changed.
   const drawing = useRef(0)
   const shown = useRef('')
@@ -225,27 +220,28 @@ export function DocumentBody({
             scrolled.current = event.currentTarget.scrollTop
           }}
         >
-          <DocumentPage
-            json={json}
-            editable={editable}
-            autoFocus={!slip}
-            tail={tail}
-            rested={session.restedAt}
-            onEdit={(edit, how) => session.record(edit, how)}
-            facts={facts}
-            looks={looks}
-            desk={desk}
-            onActive={(own) => {
-              setActive(own)
-              const now = own?.state ?? current.current?.state
-              if (now) follow(now)
-            }}
-            onView={setView}
-            onChange={(state) => {
-              session.moved()
-              if (!current.current || current.current.hasFocus()) follow(state)
-            }}
-          />
+          <SessionFacts session={session}>
+            <DocumentPage
+              json={json}
+              editable={editable}
+              autoFocus={!slip}
+              tail={tail}
+              rested={session.restedAt}
+              onEdit={(edit, how) => session.record(edit, how)}
+              looks={looks}
+              desk={desk}
+              onActive={(own) => {
+                setActive(own)
+                const now = own?.state ?? current.current?.state
+                if (now) follow(now)
+              }}
+              onView={setView}
+              onChange={(state) => {
+                session.moved()
+                if (!current.current || current.current.hasFocus()) follow(state)
+              }}
+            />
+          </SessionFacts>
         </div>
         {page && (
           <ThenPage looks={looks} looking={page} visible={!!looking} onThen={onThen} scrollTop={scrolled.current} />
@@ -264,6 +260,17 @@ export function DocumentBody({
       )}
     </div>
   )
+}
+
+/** The name and the version that fields of the page tell; what else changes of the session draws nothing anew. */
+function SessionFacts({ session, children }: { session: DraftSession; children: ReactNode }) {
+  const { file, head } = useSyncExternalStore(session.subscribe, session.outline)
+  const [fileName, version] = [file?.name, head?.number ?? 0]
+  const facts = useMemo(
+    () => ({ name: fileName ? fileName.replace(/\.[^.]+$/, '') : null, version: version + 1 }),
+    [fileName, version],
+  )
+  return <KnownFacts facts={facts}>{children}</KnownFacts>
 }
 
 function LinkQuestion({

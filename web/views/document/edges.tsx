@@ -11,7 +11,8 @@ import { Button } from '../../design/controls'
 import { Menu, MenuItem } from '../../design/overlay'
 import { t } from '../../words/all'
 import { EdgeText } from './edge-text'
-import { nameOfField, type PageFacts } from './fields'
+import { useFacts } from './facts'
+import { nameOfField } from './fields'
 
 export interface EdgesDesk {
   /** Puts the caret into the head or the foot, which the document gets if it has none. */
@@ -20,7 +21,6 @@ export interface EdgesDesk {
 
 interface Edges {
   edges: readonly PageEdge[]
-  facts: PageFacts
   looks: readonly StyleLook[]
   editable: boolean
   /** The view of the document that holds them. */
@@ -33,7 +33,8 @@ interface Edges {
 const setEdges = (main: EditorView, edges: readonly PageEdge[]) =>
   main.dispatch(main.state.tr.step(new DocAttrStep('edges', inOrder(edges))))
 
-export function PageEdges({ edges, facts, looks, editable, main, onActive, desk }: Edges) {
+export function PageEdges({ edges, looks, editable, main, onActive, desk }: Edges) {
+  const facts = useFacts()
   const ownFirst = edges.some(({ on }) => on === 'first')
   const [others, setOthers] = useState(false)
   const on = ownFirst && !others ? 'first' : 'all'

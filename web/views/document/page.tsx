@@ -9,7 +9,6 @@ import type { StyleLook } from '../../../core/formats/docx/style-looks'
 import type { DocumentEdit } from '../../../core/recovery/replay'
 import { t } from '../../words/all'
 import { type EdgesDesk, PageEdges } from './edges'
-import { noFacts, type PageFacts } from './fields'
 import { insertImage } from './images'
 import { caretKeptUp, keptParser, keptSerializer, keptView, tellsWhatGoes } from './kept'
 import { documentPlugins } from './plugins'
@@ -65,7 +64,6 @@ export function DocumentPage({
   onChange,
   autoFocus,
   marked,
-  facts = noFacts,
   looks = noLooks,
   onActive,
   desk,
@@ -82,8 +80,6 @@ export function DocumentPage({
   autoFocus?: boolean
   /** The page of an earlier moment: what of it differs from now. It can be selected and not changed. */
   marked?: readonly Marked[]
-  /** What the fields at the edges of its pages tell. */
-  facts?: PageFacts
   /** How the styles of its file look. */
   looks?: readonly StyleLook[]
   /** Told which of the edges is being written in, and when it is the page again. */
@@ -207,7 +203,6 @@ export function DocumentPage({
       {(edges.length > 0 || (editable && !still)) && (
         <PageEdges
           edges={edges}
-          facts={facts}
           looks={looks}
           editable={editable && !still}
           main={shown}
