@@ -161,9 +161,16 @@ export function judgeDocx(path: string, random: () => number, tell: (text: strin
   })
   const partName = mainPart(bytes)
   const raw = new Map<string, number>()
+  const inRuns = new Map<string, string[]>()
   const count = (element: Raw) => {
     for (const child of kids(element)) {
-      if (local(child.name) === 'p') raw.set(textOf(child), (raw.get(textOf(child)) ?? 0) + 1)
+      if (local(child.name) === 'p') {
+        raw.set(textOf(child), (raw.get(textOf(child)) ?? 0) + 1)
+        inRuns.set(
+          textOf(child),
+          [...every(child)].filter((one) => local(one.name) === 't').map(({ children }) => children.join('')),
+        )
+      }
       count(child)
     }
   }
@@ -181,8 +188,10 @@ export function judgeDocx(path: string, random: () => number, tell: (text: strin
     const words: { from: number; to: number; text: string }[] = []
     node.forEach((child, offset) => {
       if (child.isText)
+        // What several runs hold loses runs with its letters: of a word in one, all the rest is known.
         for (const { 0: text, index } of child.text!.matchAll(/[\p{L}\p{N}]{2,}/gu))
-          words.push({ from: offset + index, to: offset + index + text.length, text })
+          if (inRuns.get(node.textContent)?.some((run) => run.includes(text)))
+            words.push({ from: offset + index, to: offset + index + text.length, text })
     })
     return pick(words)
   }
