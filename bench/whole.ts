@@ -395,8 +395,9 @@ function referencesOf(
       }
       if (!inCells) {
         // What stands for cells alone that went is gone with them: a format by condition, a validation.
-        const ranges = owns && /^(?:conditionalFormatting|dataValidation)$/.test(name) && element.attributes.sqref
-        if (ranges && ranges.split(' ').every((one) => move(one, true).includes('#REF!'))) return
+        const ranges =
+          owns && /^(?:conditionalFormatting|dataValidation)$/.test(name) ? element.attributes.sqref : undefined
+        if (ranges?.split(' ').every((one) => move(one, true).includes('#REF!'))) return
         if (owns)
           for (const key of ['ref', 'sqref', 'activeCell', 'topLeftCell'])
             if (element.attributes[key] && name !== 'dimension' && name !== 'worksheetSource')

@@ -2,6 +2,7 @@
 // tables. What holds them (lists, quotations) is part of their look.
 import type { Node } from 'prosemirror-model'
 import { type Said, type Sentence, say } from '../words/said'
+import { placeInWords } from './places-in-words'
 import { keyOfLeaf } from './tokens'
 
 export interface TextBlock {
@@ -58,7 +59,11 @@ function textBlock(node: Node, pos: number, around: Said | null, section: string
     (node.type.name === 'heading'
       ? say('changes.heading', { level: node.attrs.level as number })
       : (around ?? say('changes.paragraph')))
-  const look = say('changes.look-of-block', { style, align: aligned[node.attrs.align] ?? '' })
+  const look = say('changes.look-of-block', {
+    style,
+    align: aligned[node.attrs.align] ?? '',
+    place: node.attrs.look ? placeInWords(node.attrs.look) : '',
+  })
   return { kind: 'text', node, at: pos + 1, text, key, look, section }
 }
 

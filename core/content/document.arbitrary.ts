@@ -6,6 +6,8 @@ import { dataUrl } from '../formats/docx/write'
 import { a4, documentSchema, storableText } from './document'
 import { type PageEdge, storyJSON, withEdges } from './edges'
 import { fieldCodes, pageFields } from './fields'
+import { listNumberFrom, numberFormats } from './list-number'
+import { borderKinds, type LineHeight, lookFrom, type ParagraphLook } from './paragraph-look'
 
 const { nodes, marks } = documentSchema
 /** Without neighbours that the model joins, as the editor's own transactions leave it. */
@@ -91,22 +93,74 @@ const inline = fc
     ),
   )
 const align = fc.constantFrom(null, null, 'center', 'right', 'justify')
-const paragraph = fc.tuple(align, inline).map(([where, content]) => nodes.paragraph.create({ align: where }, content))
+const twips = fc.integer({ min: 0, max: 2000 })
+const indent = fc.integer({ min: -500, max: 2000 })
+const hexColour = fc.nat(0xffffff).map((value) => `#${value.toString(16).padStart(6, '0')}`)
+const border = fc.record({
+  kind: fc.constantFrom(...borderKinds),
+  width: fc.integer({ min: 2, max: 96 }),
+  space: fc.integer({ min: 0, max: 31 }),
+  color: fc.option(hexColour),
+})
+/** What a paragraph says of its place and frame. */
+export const anyParagraphLook: fc.Arbitrary<ParagraphLook> = fc
+  .record(
+    {
+      before: twips,
+      after: twips,
+      line: fc.oneof(
+        ...(['share', 'exact', 'least'] as const).map((by) =>
+          fc.integer({ min: 1, max: 720 }).map((height) => ({ [by]: height }) as unknown as LineHeight),
+        ),
+      ),
+      left: indent,
+      right: indent,
+      first: indent,
+      fill: hexColour,
+      borders: fc.record({ top: border, left: border, bottom: border, right: border }, { requiredKeys: [] }),
+    },
+    { requiredKeys: [] },
+  )
+  .map((given) => lookFrom(given))
+  .filter((look) => look !== null)
+const paragraphLook = fc.oneof({ weight: 3, arbitrary: fc.constant(null) }, { weight: 1, arbitrary: anyParagraphLook })
+const paragraph = fc
+  .tuple(align, paragraphLook, inline)
+  .map(([where, look, content]) => nodes.paragraph.create({ align: where, look }, content))
 const heading = fc
-  .tuple(fc.integer({ min: 1, max: 6 }), align, inline)
-  .map(([level, where, content]) => nodes.heading.create({ level, align: where }, content))
+  .tuple(fc.integer({ min: 1, max: 6 }), align, paragraphLook, inline)
+  .map(([level, where, look, content]) => nodes.heading.create({ level, align: where, look }, content))
 const quote = fc
   .array(paragraph, { minLength: 1, maxLength: 3 })
   .map((content) => nodes.blockquote.create(null, content))
 
+const listNumber = fc.oneof(
+  { weight: 3, arbitrary: fc.constant(null) },
+  {
+    weight: 1,
+    arbitrary: fc
+      .record({
+        format: fc.constantFrom(...numberFormats),
+        before: fc.constantFrom('', '(', 'Part ', '"'),
+        after: fc.constantFrom('', '.', ')', ':', '\\'),
+        path: fc.constant(false),
+      })
+      .map((given) => listNumberFrom(given)),
+  },
+)
 const { list } = fc.letrec<{ list: Node; item: Node }>((tie) => ({
   item: fc
     .tuple(paragraph, fc.oneof({ maxDepth: 3 }, fc.constant([]), fc.array(tie('list'), { maxLength: 2 })))
     .map(([first, lists]) => nodes.list_item.create(null, [first, ...lists])),
   list: fc
-    .tuple(fc.boolean(), fc.integer({ min: 0, max: 9 }), fc.array(tie('item'), { minLength: 1, maxLength: 3 }))
-    .map(([ordered, start, items]) =>
-      ordered ? nodes.ordered_list.create({ start }, items) : nodes.bullet_list.create(null, items),
+    .tuple(
+      fc.boolean(),
+      fc.integer({ min: 0, max: 9 }),
+      listNumber,
+      fc.array(tie('item'), { minLength: 1, maxLength: 3 }),
+    )
+    .map(([ordered, start, number, items]) =>
+      ordered ? nodes.ordered_list.create({ start, number }, items) : nodes.bullet_list.create(null, items),
     ),
 }))
 const flow = fc.oneof({ weight: 4, arbitrary: paragraph }, heading, quote, list)

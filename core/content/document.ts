@@ -2,6 +2,8 @@
 // what a .docx keeps of it. Where two shapes could mean one thing in a file, the schema
 // allows only one of them, so that a document read back is the document that was written.
 import { type Attrs, type DOMOutputSpec, type Mark, Node, type NodeSpec, Schema } from 'prosemirror-model'
+import { listNumberFrom, markerOf } from './list-number'
+import { lookFrom, lookStyle } from './paragraph-look'
 
 export type Align = 'center' | 'right' | 'justify' | null
 
@@ -33,11 +35,29 @@ const aligned = (dom: HTMLElement): { align: Align } => {
     align: align === 'center' || align === 'right' || align === 'justify' ? align : align === 'end' ? 'right' : null,
   }
 }
-const alignStyle = ({ align, style }: Attrs) => ({
-  ...(align && { style: `text-align: ${align}` }),
-  ...(style && { 'data-style': style }),
+const paragraphAttributes = ({ align, style, look }: Attrs) => {
+  const own = [align && `text-align: ${align}`, look && lookStyle(look)].filter(Boolean).join('; ')
+  return {
+    ...(own && { style: own }),
+    ...(style && { 'data-style': style }),
+    ...(look && { 'data-look': JSON.stringify(look), ...(look.fill && { class: 'filled' }) }),
+  }
+}
+/** JSON that an element carries; another page may have written anything there. */
+function written(dom: HTMLElement, attribute: string): unknown {
+  try {
+    return JSON.parse(dom.getAttribute(attribute) ?? 'null')
+  } catch {
+    return null
+  }
+}
+const styledAs = (dom: HTMLElement) => ({
+  ...aligned(dom),
+  style: dom.getAttribute('data-style'),
+  look: lookFrom(written(dom, 'data-look')),
 })
-const styledAs = (dom: HTMLElement) => ({ ...aligned(dom), style: dom.getAttribute('data-style') })
+/** What a paragraph is beside its text: `style` is a named one of its file, by its id; null for the usual one of its kind. */
+const ofParagraph = { align: { default: null }, style: { default: null }, look: { default: null } }
 
 const cellAttributes = (dom: HTMLElement) => {
   const widths = dom.getAttribute('data-colwidth')
@@ -55,21 +75,20 @@ const nodes = {
   paragraph: {
     content: 'inline*',
     group: 'block flow',
-    // `style` is a named one of its file, by its id; null for the usual one of its kind.
-    attrs: { align: { default: null }, style: { default: null } },
+    attrs: ofParagraph,
     parseDOM: [{ tag: 'p', getAttrs: styledAs }],
-    toDOM: (node): DOMOutputSpec => ['p', alignStyle(node.attrs), 0],
+    toDOM: (node): DOMOutputSpec => ['p', paragraphAttributes(node.attrs), 0],
   },
   heading: {
     content: 'inline*',
     group: 'block flow',
     defining: true,
-    attrs: { level: { default: 1 }, align: { default: null }, style: { default: null } },
+    attrs: { level: { default: 1 }, ...ofParagraph },
     parseDOM: [1, 2, 3, 4, 5, 6].map((level) => ({
       tag: `h${level}`,
       getAttrs: (dom: HTMLElement) => ({ level, ...styledAs(dom) }),
     })),
-    toDOM: (node): DOMOutputSpec => [`h${node.attrs.level}`, alignStyle(node.attrs), 0],
+    toDOM: (node): DOMOutputSpec => [`h${node.attrs.level}`, paragraphAttributes(node.attrs), 0],
   },
   blockquote: {
     content: 'paragraph+',
@@ -87,16 +106,25 @@ const nodes = {
   ordered_list: {
     content: 'list_item+',
     group: 'block flow list',
-    attrs: { start: { default: 1 } },
+    // `number` is how its numbers are written; null for plain ones with a dot.
+    attrs: { start: { default: 1 }, number: { default: null } },
     parseDOM: [
       {
         tag: 'ol',
         getAttrs: (dom: HTMLElement) => ({
           start: Math.max(0, Math.trunc(Number(dom.getAttribute('start') ?? 1)) || 0),
+          number: listNumberFrom(written(dom, 'data-number')),
         }),
       },
     ],
-    toDOM: (node): DOMOutputSpec => ['ol', node.attrs.start === 1 ? {} : { start: node.attrs.start }, 0],
+    toDOM: ({ attrs: { start, number } }): DOMOutputSpec => [
+      'ol',
+      {
+        ...(start !== 1 && { start }),
+        ...(number && { 'data-number': JSON.stringify(number), style: `--marker: ${markerOf(number)}` }),
+      },
+      0,
+    ],
   },
   list_item: {
     content: 'paragraph list*',
@@ -234,12 +262,15 @@ export const documentSchema = new Schema({
       attrs: { color: { default: null }, fill: { default: null }, size: { default: null }, font: { default: null } },
       toDOM: (mark): DOMOutputSpec => {
         const { color, fill, size, font } = mark.attrs as Look
+        const classes = [color && 'coloured', fill && 'filled'].filter(Boolean).join(' ')
         return [
           'span',
           {
+            ...(classes && { class: classes }),
+            // The page draws its colours, so that they can be read on a dark sheet too.
             style: [
-              color && `color:${color}`,
-              fill && `background:${fill}`,
+              color && `--colour:${color}`,
+              fill && `--fill:${fill}`,
               size && `font-size:${size}pt`,
               font && `font-family:"${font.replace(/["\\;]/g, '')}"`,
             ]

@@ -67,8 +67,7 @@ const sayings: Readonly<Record<string, Code>> = {
   'column breaks': 'formats.column-breaks',
   'images of a type browsers cannot show': 'formats.images-of-a-type-browsers-cannot-show',
   'images with a position of their own (they stay in the line)': 'formats.images-with-a-position-of-their-own',
-  'list numbering in letters, roman numerals or with prefixes':
-    'formats.list-numbering-in-letters-roman-numerals-or-with-prefixes',
+  'lists numbered in a way of their own': 'formats.list-numbers-of-their-own',
   'defined names': 'formats.defined-names',
   'workbook protection': 'formats.workbook-protection',
   'links to other files': 'formats.links-to-other-files',

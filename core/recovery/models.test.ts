@@ -53,7 +53,7 @@ describe('a draft names what its records are applied to', () => {
     // The reader that came later sees a heading before everything: every old position is another place.
     const readers: Readers<Node> = {
       ...documentReaders,
-      4: (some) => {
+      99: (some) => {
         const { model, limits } = documentReaders[1]!(some)
         return { model: paragraphs('A new line', ...texts(model)), limits }
       },
@@ -62,7 +62,7 @@ describe('a draft names what its records are applied to', () => {
     const opened = openDocumentModel(bytes, [typed(base.model)], stands(), readers)
     expect(texts(opened.replayed.model)).toEqual(['A new line', 'First.', 'Second.!'])
     expect(opened.carried).toBe(true)
-    expect(opened.stands().form).toBe(4)
+    expect(opened.stands().form).toBe(99)
   })
 
   test('a document with a note, written on before notes were seen, is carried over; one without is gone on with', () => {

@@ -43,6 +43,10 @@ export const documentReaders: Readers<Node> = {
     return { model: doc, limits }
   },
   3: (bytes) => {
+    const { doc, limits } = readDocx(bytes, 3)
+    return { model: doc, limits }
+  },
+  4: (bytes) => {
     const { doc, limits } = readDocx(bytes)
     return { model: doc, limits }
   },
@@ -62,7 +66,7 @@ const newest = (readers: Readers<unknown>): number => Math.max(...Object.keys(re
 /** A document as text: as earlier forms wrote it, where it has nothing that they could not hold. */
 const documentText = (doc: Node): string =>
   JSON.stringify(doc.toJSON(), (name, value) => {
-    const none = (name === 'style' && value === null) || (name === 'edges' && value?.length === 0)
+    const none = (/^(?:style|look|number)$/.test(name) && value === null) || (name === 'edges' && value?.length === 0)
     return none ? undefined : value
   })
 

@@ -1,6 +1,7 @@
 // Papers of the demo that another writer made, as offices get them: with header and footer, notes, comments, an
 // equation and tracked changes; and prices with merged cells, borders, a filter and a chart. The same bytes each time.
 import {
+  AlignmentType,
   CommentRangeEnd,
   CommentRangeStart,
   CommentReference,
@@ -12,11 +13,13 @@ import {
   Header,
   HeadingLevel,
   InsertedTextRun,
+  LevelFormat,
   MathFraction,
   MathRun,
   Packer,
   PageNumber,
   Paragraph,
+  ShadingType,
   TextRun,
 } from 'docx'
 import ExcelJS from 'exceljs'
@@ -38,6 +41,7 @@ function settled(bytes: Uint8Array): Uint8Array {
 
 /** A firm's offer for the gate paddles, with what the engineer asked beside it. */
 export async function offer(): Promise<Uint8Array> {
+  const rule = { style: 'single', size: 6, space: 4, color: '6B4A1F' } as const
   const by = { author: 'Ben Marlowe', date: written.toISOString() }
   const made = new Document({
     creator: 'Wherry and Sons, Millwrights',
@@ -68,6 +72,22 @@ export async function offer(): Promise<Uint8Array> {
     comments: {
       children: [
         { id: 0, ...by, date: written, initials: 'BM', children: [new Paragraph('Does this hold for both hands?')] },
+      ],
+    },
+    numbering: {
+      config: [
+        {
+          reference: 'asked',
+          levels: [
+            {
+              level: 0,
+              format: LevelFormat.LOWER_LETTER,
+              text: '(%1)',
+              alignment: AlignmentType.LEFT,
+              style: { paragraph: { indent: { left: 720, hanging: 360 } } },
+            },
+          ],
+        },
       ],
     },
     sections: [
@@ -111,8 +131,18 @@ export async function offer(): Promise<Uint8Array> {
                   new MathFraction({ numerator: [new MathRun('V')], denominator: [new MathRun('t')] }),
                 ],
               }),
-              new TextRun(', so that we expect the level to hold overnight.'),
+              new TextRun(', so that we expect the level to hold overnight. Of the Trust we ask'),
             ],
+          }),
+          ...['the drained chamber, from 16 November', 'the crane, for two mornings'].map(
+            (text) => new Paragraph({ text, numbering: { reference: 'asked', level: 0 } }),
+          ),
+          new Paragraph({
+            text: 'Payable in two halves: the first with the order, the second when the level has held for a night.',
+            indent: { left: 567, right: 567 },
+            spacing: { before: 120, after: 120 },
+            shading: { fill: 'F3E9DA', type: ShadingType.CLEAR },
+            border: { top: rule, bottom: rule },
           }),
           new Paragraph('Wherry and Sons'),
           new Paragraph({ style: 'Terms', text: 'Prices hold for sixty days from the date of this offer.' }),

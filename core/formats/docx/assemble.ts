@@ -1,6 +1,7 @@
 // The second pass of reading: flat paragraphs become lists, quotes and headings.
 import { Fragment, type Node } from 'prosemirror-model'
 import { documentSchema } from '../../content/document'
+import type { ListNumber } from '../../content/list-number'
 import type { Numbering } from './numbering'
 import type { Piece } from './source'
 
@@ -13,6 +14,8 @@ export class Assembly {
   constructor(
     private readonly numbering: Numbering,
     private readonly onUnseenNumbers: () => void,
+    /** Whether the model says how numbers are written. */
+    private readonly saysNumbers: boolean,
   ) {}
 
   /** Nests pieces into lists and quotes. */
@@ -32,7 +35,8 @@ export class Assembly {
         blocks.push(piece.node)
         continue
       }
-      const { style, align, named, level, inline, list } = piece
+      const { style, align, named, look, level, inline, list } = piece
+      const attrs = { align, style: named, look }
       const content = Fragment.fromArray(inline)
       if (style === 'gap' && inline.length === 0 && !list) {
         close()
@@ -40,18 +44,16 @@ export class Assembly {
       }
       if (list) {
         if (quote.length) close()
-        lists = this.addToLists(lists, list, nodes.paragraph.create({ align, style: named }, content), (finished) =>
+        lists = this.addToLists(lists, list, nodes.paragraph.create(attrs, content), (finished) =>
           blocks.push(finished),
         )
       } else if (style === 'quote' || style === 'quote anew') {
         if (lists.length || style === 'quote anew') close()
-        quote.push(nodes.paragraph.create({ align, style: named }, content))
+        quote.push(nodes.paragraph.create(attrs, content))
       } else {
         close()
         blocks.push(
-          level > 0
-            ? nodes.heading.create({ level, align, style: named }, content)
-            : nodes.paragraph.create({ align, style: named }, content),
+          level > 0 ? nodes.heading.create({ level, ...attrs }, content) : nodes.paragraph.create(attrs, content),
         )
       }
     }
@@ -75,9 +77,10 @@ export class Assembly {
     const counts = this.counters.get(number) ?? []
     this.counters.set(number, counts)
     if (!top || top.level < level) {
-      const { ordered, start, plain } = this.numbering.level(number, level)
-      if (!plain) this.onUnseenNumbers()
-      const list = new OpenList(number, level, ordered, counts[level] === undefined ? start : counts[level] + 1)
+      const { ordered, start, plain, written } = this.numbering.level(number, level)
+      if (this.saysNumbers ? written === undefined : !plain) this.onUnseenNumbers()
+      const first = counts[level] === undefined ? start : counts[level] + 1
+      const list = new OpenList(number, level, ordered, first, this.saysNumbers ? (written ?? null) : null)
       if (top) top.items.at(-1)!.lists.push(list)
       kept.push(list)
       top = list
@@ -97,13 +100,14 @@ class OpenList {
     readonly level: number,
     readonly ordered: boolean,
     readonly start: number,
+    readonly written: ListNumber | null,
   ) {}
   node(): Node {
     const items = this.items.map(({ paragraph, lists }) =>
       nodes.list_item.create(null, [paragraph, ...lists.map((list) => list.node())]),
     )
     return this.ordered
-      ? nodes.ordered_list.create({ start: this.start }, items)
+      ? nodes.ordered_list.create({ start: this.start, number: this.written }, items)
       : nodes.bullet_list.create(null, items)
   }
 }

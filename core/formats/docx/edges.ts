@@ -5,7 +5,7 @@ import { type OpcPackage, onOff } from '../opc/package'
 import { child, descendant, elements, type XmlElement } from '../opc/xml'
 import { DamagedFile, type Limit } from '../refusals'
 import { KeptThings } from './kept'
-import { Reader } from './reader'
+import { type DocxForm, Reader } from './reader'
 import type { DocumentSource } from './source'
 
 const pages = { default: 'all', first: 'first', even: 'even' } as const
@@ -52,8 +52,9 @@ export function readStory(
   root: XmlElement,
   lead: string,
   source: DocumentSource | null = null,
+  form: DocxForm = 4,
 ): { story: Node; limits: Limit[] } {
-  const reader = new Reader(opened, part, new KeptThings(opened, part, root), source, lead)
+  const reader = new Reader(opened, part, new KeptThings(opened, part, root), source, lead, form)
   const story = reader.story(root)
   story.check()
   return { story, limits: reader.limits.list() }
@@ -64,13 +65,14 @@ export function readPageEdges(
   opened: OpcPackage,
   main: string,
   root: XmlElement,
+  form: DocxForm = 4,
 ): { edges: PageEdge[]; limits: Limit[] } {
   const edges: PageEdge[] = []
   const limits: Limit[] = []
   for (const { edge, on, part } of edgeParts(opened, main, root))
     try {
       const content = part === null ? undefined : opened.xml(part)
-      const read = content && part ? readStory(opened, part, content, main) : null
+      const read = content && part ? readStory(opened, part, content, main, null, form) : null
       if (part === null) edges.push({ edge, on, json: blankStory() })
       else if (read) {
         edges.push({ edge, on, json: storyJSON(read.story) })

@@ -1,10 +1,49 @@
+import { type ListNumber, listNumberFrom } from '../../content/list-number'
 import { valueOf } from '../opc/package'
 import { child, elements, type XmlElement } from '../opc/xml'
 
 export interface Numbering {
   has(number: string): boolean
-  /** How a level is numbered; `plain` when bullets or simple digits say all of it. */
-  level(number: string, level: number): { ordered: boolean; start: number; plain: boolean }
+  /**
+   * How a level is numbered. `written` is how the model has its numbers, undefined where it cannot; `plain` is what earlier
+   * forms of it said of that.
+   */
+  level(
+    number: string,
+    level: number,
+  ): { ordered: boolean; start: number; plain: boolean; written: ListNumber | null | undefined }
+}
+
+/** ST_NumberFormat (§17.18.59) as far as it is shown. */
+export const formatNames: Record<string, ListNumber['format']> = {
+  decimal: 'decimal',
+  decimalZero: 'decimal-leading-zero',
+  lowerLetter: 'lower-alpha',
+  upperLetter: 'upper-alpha',
+  lowerRoman: 'lower-roman',
+  upperRoman: 'upper-roman',
+}
+
+/**
+ * What a level's text (§17.9.11) is in the model.
+ * @param formats of the levels down to it @returns undefined for what the model has no way to say
+ */
+function numberOf(text: string, formats: readonly string[]): ListNumber | null | undefined {
+  const level = formats.length
+  const format = formatNames[formats[level - 1]!]
+  if (!format) return undefined
+  const parts = text.split(/%(\d)/)
+  const path = Array.from({ length: level }, (_, at) => `%${at + 1}`).join('.')
+  const whole = level > 1 && formats.every((one) => one === 'decimal') ? text.split(path) : []
+  if (whole.length === 2 && !/%\d/.test(whole.join('')))
+    return heldNumber({ format, before: whole[0]!, after: whole[1]!, path: true })
+  if (parts.length !== 3 || Number(parts[1]) !== level) return undefined
+  return heldNumber({ format, before: parts[0]!, after: parts[2]!, path: false })
+}
+function heldNumber(given: ListNumber): ListNumber | null | undefined {
+  const held = listNumberFrom(given)
+  const plain = given.format === 'decimal' && given.before === '' && given.after === '.' && !given.path
+  return held ?? (plain ? null : undefined)
 }
 
 /** numbering.xml (ECMA-376 part 1, §17.9). */
@@ -33,10 +72,18 @@ export function readNumbering(root: XmlElement | undefined): Numbering {
       const start = Number(valueOf(override, 'w:startOverride') ?? valueOf(definition, 'w:start') ?? 1)
       const ordered = format !== 'bullet' && format !== 'none'
       const text = valueOf(definition, 'w:lvlText') ?? ''
+      const formats = Array.from({ length: level + 1 }, (_, at) => {
+        const one =
+          at === level
+            ? definition
+            : (child(found?.overrides.get(String(at)), 'w:lvl') ?? found?.levels.get(String(at)))
+        return valueOf(one, 'w:numFmt') ?? 'decimal'
+      })
       return {
         ordered,
         start: Number.isFinite(start) ? Math.max(0, start) : 1,
         plain: !ordered || (format === 'decimal' && /^(%\d)?[.)]?$/.test(text)),
+        written: ordered ? numberOf(text, formats) : null,
       }
     },
   }

@@ -2,6 +2,7 @@
 // the document as it was read each item knows its span in the main part.
 import type { Mark, Node } from 'prosemirror-model'
 import { storableText } from '../../content/document'
+import type { ListNumber } from '../../content/list-number'
 import { elements, type XmlElement } from '../opc/xml'
 import { standsBesideRuns } from './kept'
 import { type Context, contextKey } from './patch-look'
@@ -35,7 +36,11 @@ export type Unit =
   | { is: 'table'; node: Node; key: string }
   | { is: 'break'; key: string }
 
-const lookOf = ({ attrs }: Node): Pick<Context, 'align' | 'style'> => ({ align: attrs.align, style: attrs.style })
+const lookOf = ({ attrs: { align, style, look } }: Node): Pick<Context, 'align' | 'style' | 'look'> => ({
+  align,
+  style,
+  look,
+})
 const keyOfNode = (node: Node) => JSON.stringify(node.content.toJSON())
 
 /** Blocks without the lists and quotes that hold them. */
@@ -45,10 +50,12 @@ export function unitsOf(parent: Node): Unit[] {
     units.push({ is: 'paragraph', node, context, key: `${contextKey(context)}\u0001${keyOfNode(node)}` })
   const list = (node: Node, depth: number, of: Node) => {
     const ordered = node.type.name === 'ordered_list'
+    const number: ListNumber | null = node.attrs.number ?? null
     node.forEach((item) => {
       item.forEach((part) => {
         if (part.type.name !== 'paragraph') list(part, depth + 1, of)
-        else paragraph(part, { kind: 'plain', level: 0, ...lookOf(part), list: { ordered, depth, of, own: node } })
+        else
+          paragraph(part, { kind: 'plain', level: 0, ...lookOf(part), list: { ordered, depth, number, of, own: node } })
       })
     })
   }

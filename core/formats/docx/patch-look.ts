@@ -2,8 +2,11 @@
 // and §17.3.2.28).
 import type { Mark, Node } from 'prosemirror-model'
 import type { Look } from '../../content/document'
+import type { ListNumber } from '../../content/list-number'
+import type { ParagraphLook } from '../../content/paragraph-look'
 import { attributeOf, childrenIn, elementOf, nextTag } from '../opc/spans'
 import { escapeAttribute } from '../opc/xml'
+import { lookProperties, lookXml, saidBy } from './paragraph-look'
 
 /** The order in which the schema has the properties of a run, as far as one is written here. */
 const runOrder =
@@ -123,11 +126,16 @@ export interface Context {
   align: string | null
   /** The file's own style, where it is not the usual one. */
   style: string | null
+  /** What it says of its place and frame itself. */
+  look: ParagraphLook | null
   /** `of` is the outermost list that it is in, and `own` the innermost. */
-  list: { ordered: boolean; depth: number; of?: Node; own?: Node } | null
+  list: { ordered: boolean; depth: number; number: ListNumber | null; of?: Node; own?: Node } | null
 }
-export const contextKey = ({ kind, level, align, style, list }: Context): string =>
-  `${kind} ${level} ${align ?? ''} ${style ?? ''} ${list ? `${list.ordered} ${list.depth}` : ''}`
+/** Lists of one key may be one list. */
+export const listKey = ({ ordered, depth, number }: NonNullable<Context['list']>): string =>
+  `${ordered} ${depth} ${number ? JSON.stringify(number) : ''}`
+export const contextKey = ({ kind, level, align, style, look, list }: Context): string =>
+  `${kind} ${level} ${align ?? ''} ${style ?? ''} ${look ? JSON.stringify(look) : ''} ${list ? listKey(list) : ''}`
 
 /** A paragraph's properties without what must stand once: the section that it ends, and what was tracked of it. */
 export function copiedProperties(prefix: string, raw: string, section: boolean): string {
@@ -162,7 +170,10 @@ export function paragraphPropertiesFor(
   }
   if ((from.align ?? null) !== (to.align ?? null))
     properties.set('jc', ` ${prefix}val="${to.align === 'justify' ? 'both' : (to.align ?? 'left')}"`)
-  if (from.list?.ordered !== to.list?.ordered || from.list?.depth !== to.list?.depth) {
+  for (const property of lookProperties)
+    if (saidBy(property, from.look) !== saidBy(property, to.look))
+      properties.set(property, lookXml(prefix, property, to.look))
+  if ((from.list && listKey(from.list)) !== (to.list && listKey(to.list))) {
     if (!to.list) properties.set('numPr', `<${prefix}numPr><${prefix}numId ${prefix}val="0"/></${prefix}numPr>`)
     else {
       const numbering = numberingFor(to.list)

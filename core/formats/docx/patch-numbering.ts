@@ -1,5 +1,6 @@
 // A list that is new in a file: its definition in the numbering part (ECMA-376 part 1, §17.9), which is made where
 // there is none.
+import type { ListNumber } from '../../content/list-number'
 import { type Changes, relate, typeOfPart } from '../opc/add-part'
 import { type OpcPackage, relationshipKind } from '../opc/package'
 import { attributeOf, childrenIn, rootOf, Splices, textOfPart } from '../opc/spans'
@@ -10,6 +11,7 @@ const namespace = 'http://schemas.openxmlformats.org/wordprocessingml/2006/main'
 
 /**
  * @param start the number that it begins with, at a level of its own
+ * @param written how its numbers are, at its level
  * @returns the number that the list's paragraphs name
  */
 export function addList(
@@ -19,6 +21,7 @@ export function addList(
   ordered: boolean,
   start: number,
   level = 0,
+  written: ListNumber | null = null,
 ): number {
   const known = [...opened.relationships(main).values()].find((one) => relationshipKind(one) === 'numbering')?.target
   const folder = main.slice(0, main.lastIndexOf('/') + 1)
@@ -42,7 +45,7 @@ export function addList(
     )
   const abstract = most('w:abstractNum', 'w:abstractNumId') + 1
   const number = most('w:num', 'w:numId') + 1
-  const definition = `<w:abstractNum w:abstractNumId="${abstract}"><w:multiLevelType w:val="hybridMultilevel"/>${levelsXml(ordered, level ? 1 : start)}</w:abstractNum>`
+  const definition = `<w:abstractNum w:abstractNumId="${abstract}"><w:multiLevelType w:val="hybridMultilevel"/>${levelsXml(ordered, level ? 1 : start, written, level)}</w:abstractNum>`
   const splices = new Splices()
   // Definitions stand before the numbers that name them.
   const first = children.find((one) => one.name === 'w:num')

@@ -10,6 +10,7 @@ import {
   type Context,
   contextKey,
   copiedProperties,
+  listKey,
   numberingIn,
   paragraphPropertiesFor,
   runPropertiesFor,
@@ -48,14 +49,15 @@ export class StoryOffers {
     }
     return best
   }
-  private newNumbering({ ordered, depth, of, own }: NonNullable<Context['list']>): string {
+  private newNumbering({ ordered, depth, number: written, of, own }: NonNullable<Context['list']>): string {
     // Lists of several kinds, and two beside each other, in one list are each one of their own, as a file begins them.
-    const apart = this.story.way.ownLists
+    const apart = this.story.way.ownLists || written !== null
     const list = apart ? own : of
     let number = this.lists.get(list)
     if (number === undefined) {
       const start = list?.attrs.start ?? 1
-      number = addList(this.story.opened, this.story.changes, this.story.lead, ordered, start, apart ? depth : 0)
+      const { opened, changes, lead } = this.story
+      number = addList(opened, changes, lead, ordered, start, apart ? depth : 0, written)
       this.lists.set(list, number)
     }
     const { prefix } = this.story
@@ -66,7 +68,7 @@ export class StoryOffers {
   private usual(): Context {
     const { heading, role, align } = this.story.source.styles!.paragraph('')
     const kind = heading > 0 ? 'heading' : role === 'quote' ? 'quote' : 'plain'
-    return { kind, level: heading, align: alignOf(align), style: null, list: null }
+    return { kind, level: heading, align: alignOf(align), style: null, look: null, list: null }
   }
   offers(near: SourceParagraph | null): FileOffers {
     const { prefix, xml, source } = this.story
@@ -98,8 +100,8 @@ export class StoryOffers {
         this.like(
           near,
           ({ context, ...paragraph }) =>
-            context?.list?.ordered === list.ordered &&
-            context.list.depth === list.depth &&
+            !!context?.list &&
+            listKey(context.list) === listKey(list) &&
             !!numberingIn(prefix, xml.slice(...paragraph.properties)),
         )
       return one ? numberingIn(prefix, raw(one)) : this.newNumbering(list)

@@ -7,7 +7,7 @@ import { child, type XmlElement } from '../opc/xml'
 import { DamagedFile, type Limit } from '../refusals'
 import { readPageEdges } from './edges'
 import { KeptThings } from './kept'
-import { Reader } from './reader'
+import { type DocxForm, Reader } from './reader'
 import { DocumentSource } from './source'
 
 export interface ReadDocument {
@@ -15,14 +15,8 @@ export interface ReadDocument {
   limits: Limit[]
 }
 
-/**
- * The form of the model that this reader gives; the first one had nothing of what is kept in its place, and the second
- * nothing of headers and footers.
- */
-export type DocxForm = 1 | 2 | 3
-
 /** @param form of the model; earlier ones are for drafts that were written on them @throws DamagedFile */
-export function readDocx(bytes: Uint8Array, form: DocxForm = 3): ReadDocument {
+export function readDocx(bytes: Uint8Array, form: DocxForm = 4): ReadDocument {
   const opened = openPackage(bytes)
   const main = opened.mainPart()
   return readBody(opened, main, opened.xml(main), form)
@@ -39,7 +33,7 @@ export function readDocxSource(
   root: XmlElement,
 ): ReadDocument & { source: DocumentSource } {
   const source = new DocumentSource()
-  return { ...readBody(opened, main, root, 3, source), source }
+  return { ...readBody(opened, main, root, 4, source), source }
 }
 
 function readBody(
@@ -52,9 +46,9 @@ function readBody(
   const body = root && child(root, 'w:body')
   if (!body) throw new DamagedFile(say('formats.this-file-is-damaged-it-has-no'))
   const things = form === 1 ? null : new KeptThings(opened, main, root)
-  const reader = new Reader(opened, main, things, source, main, form >= 3)
+  const reader = new Reader(opened, main, things, source, main, form)
   const read = reader.document(body)
-  const { edges, limits } = form >= 3 ? readPageEdges(opened, main, root) : { edges: [], limits: [] }
+  const { edges, limits } = form >= 3 ? readPageEdges(opened, main, root, form) : { edges: [], limits: [] }
   const doc = edges.length ? withEdges(read, edges) : read
   doc.check()
   return { doc, limits: together([...reader.limits.list(), ...limits]) }

@@ -13,6 +13,7 @@ import { Assembly } from './assemble'
 import { fieldAt, keptField, lookRunOf } from './fields'
 import { type KeptThings, keptNode, standsBesideRuns } from './kept'
 import { type Numbering, readNumbering } from './numbering'
+import { readParagraphLook } from './paragraph-look'
 import { TableReader } from './read-table'
 import type { DocumentSource, Piece } from './source'
 import { readStyles, type Styles } from './style-sheet'
@@ -26,6 +27,12 @@ const { nodes, marks } = documentSchema
 const ofEdges = /^(?:header|footer)$/i
 /** Paragraphs at most: some thirty thousand pages. */
 const mostParagraphs = 500_000
+
+/**
+ * The form of the model that a reader gives; the first one had nothing of what is kept in its place, the second nothing of
+ * headers, footers and named styles, the third nothing of what paragraphs say of their place and frame.
+ */
+export type DocxForm = 1 | 2 | 3 | 4
 
 export class Reader {
   readonly limits = new Limits()
@@ -46,8 +53,8 @@ export class Reader {
     private readonly source: DocumentSource | null = null,
     /** The part that leads to styles and numbering, where another one is read. */
     lead = main,
-    /** Whether it gives what the newest form of the model has. */
-    private readonly newest = true,
+    /** That of the model that it gives. */
+    private readonly form: DocxForm = 4,
   ) {
     this.relationships = opened.relationships(main)
     const part = (kind: string) =>
@@ -60,8 +67,10 @@ export class Reader {
     }
     this.styles = readStyles(xml('styles'))
     this.numbering = readNumbering(xml('numbering'))
-    this.assembly = new Assembly(this.numbering, () =>
-      this.limits.add('list numbering in letters, roman numerals or with prefixes', this.near),
+    this.assembly = new Assembly(
+      this.numbering,
+      () => this.limits.add('lists numbered in a way of their own', this.near),
+      form >= 4,
     )
     this.tables = new TableReader({
       foreign: this.styles.foreign,
@@ -111,7 +120,7 @@ export class Reader {
   private sections = 0
   /** Headers and footers of the first section are read for themselves (edges.ts); those of others are not. */
   private edgesUnseen(section: XmlElement | undefined): void {
-    if (this.sections++ === 0 && this.newest) return
+    if (this.sections++ === 0 && this.form >= 3) return
     for (const element of elements(section)) {
       if (element.name !== 'w:headerReference' && element.name !== 'w:footerReference') continue
       const target = this.relationships.get(element.attributes['r:id'] ?? '')?.target
@@ -197,7 +206,8 @@ export class Reader {
       from: element,
       style: style.role,
       align,
-      named: this.newest && !(this.wholeFields && ofEdges.test(style.name)) ? style.named : null,
+      named: this.form >= 3 && !(this.wholeFields && ofEdges.test(style.name)) ? style.named : null,
+      look: this.form >= 4 ? readParagraphLook(properties) : null,
       level: style.heading,
       inline,
       list: listed ? { number, level: Math.min(Math.max(level, 0), deepestList - 1) } : null,

@@ -1,6 +1,7 @@
 // Where each part of a document stands in its file, from the same walk that reads it.
 import type { Mark, Node } from 'prosemirror-model'
 import type { Align } from '../../content/document'
+import type { ParagraphLook } from '../../content/paragraph-look'
 import type { XmlElement } from '../opc/xml'
 import type { Styles } from './style-sheet'
 
@@ -14,6 +15,7 @@ export type Piece =
       align: Align
       /** The id of its style where that is not the usual one of its kind. */
       named: string | null
+      look: ParagraphLook | null
       level: number
       inline: Node[]
       list: { number: string; level: number } | null

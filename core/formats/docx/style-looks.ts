@@ -1,9 +1,11 @@
 // How the styles of a file look (ECMA-376 part 1, §17.7): each resolved through what it is based on, the document's
 // defaults and the theme, as declarations of CSS. What a declaration says is made here from numbers, colours and names
 // that were checked; nothing of a file's own text gets into it.
+import { lookCss } from '../../content/paragraph-look'
 import { type OpcPackage, onOff, openPackage, relationshipKind, valueOf } from '../opc/package'
 import { child, descendant, elements, type XmlElement } from '../opc/xml'
 import { DamagedFile } from '../refusals'
+import { readParagraphLook } from './paragraph-look'
 import { readStyles } from './style-sheet'
 import { hexColor } from './values'
 
@@ -125,39 +127,10 @@ function runCss(properties: XmlElement | undefined, theme: Theme, css: Record<st
   if (apart !== undefined) css['letter-spacing'] = points(apart)
 }
 
-const sides = { 'w:top': 'top', 'w:bottom': 'bottom', 'w:left': 'left', 'w:right': 'right' } as const
-
 /** What properties of a paragraph say (§17.3.1). */
 function paragraphCss(properties: XmlElement | undefined, css: Record<string, string>): void {
-  const spacing = child(properties, 'w:spacing')?.attributes
-  const before = number(spacing?.['w:before'])
-  const after = number(spacing?.['w:after'])
-  if (before !== undefined) css['margin-top'] = points(before)
-  if (after !== undefined) css['margin-bottom'] = points(after)
-  const line = number(spacing?.['w:line'])
-  if (line && line > 0)
-    css['line-height'] =
-      (spacing?.['w:lineRule'] ?? 'auto') === 'auto' ? String(Math.round((line / 240) * 1.2 * 100) / 100) : points(line)
-  const indent = child(properties, 'w:ind')?.attributes
-  const left = number(indent?.['w:left'] ?? indent?.['w:start'])
-  const right = number(indent?.['w:right'] ?? indent?.['w:end'])
-  if (left !== undefined) css['margin-left'] = points(left)
-  if (right !== undefined) css['margin-right'] = points(right)
-  const first = number(indent?.['w:firstLine'])
-  const hanging = number(indent?.['w:hanging'])
-  if (hanging !== undefined) css['text-indent'] = points(-hanging)
-  else if (first !== undefined) css['text-indent'] = points(first)
-  const fill = colour(child(properties, 'w:shd')?.attributes['w:fill'])
-  if (fill) css['background-color'] = fill
-  for (const side of elements(child(properties, 'w:pBdr'))) {
-    const name = sides[side.name as keyof typeof sides]
-    const { 'w:val': kind = 'none', 'w:sz': size, 'w:color': ink, 'w:space': space } = side.attributes
-    if (!name || kind === 'none' || kind === 'nil') continue
-    const style = /double/.test(kind) ? 'double' : /dot/.test(kind) ? 'dotted' : /dash/.test(kind) ? 'dashed' : 'solid'
-    const width = Math.min(6, Math.max(0.5, (number(size) ?? 4) / 8))
-    css[`border-${name}`] = `${width}pt ${style} ${colour(ink) ?? 'currentColor'}`
-    css[`padding-${name}`] = `${Math.min(31, Math.max(0, number(space) ?? 0))}pt`
-  }
+  const look = readParagraphLook(properties)
+  if (look) Object.assign(css, lookCss(look))
 }
 
 /** @returns none for a file that Jaula wrote, or whose styles cannot be read */

@@ -5,10 +5,13 @@ import type { Mark, Node } from 'prosemirror-model'
 import { hasMark, type Look, type Page } from '../../content/document'
 import { edgesOf, type PageEdge, storyOf } from '../../content/edges'
 import type { Kept } from '../../content/kept'
+import type { ListNumber } from '../../content/list-number'
 import { contentTypesXml, relationshipsXml } from '../opc/package'
 import { escapeAttribute, escapeText, xmlHead } from '../opc/xml'
 import { writeZip } from '../opc/zip'
 import { isField } from './fields'
+import { formatNames } from './numbering'
+import { lookXmlWhole } from './paragraph-look'
 import { stylesXml } from './styles'
 import { layTable } from './table'
 
@@ -52,6 +55,15 @@ interface Led {
 }
 const ledFrom = (relationships: RelationshipRow[]): Led => ({ relationships, links: new Map(), images: new Map() })
 
+interface ListDefinition {
+  ordered: boolean
+  start: number
+  level: number
+  number: ListNumber | null
+  /** The numbers of the items that it stands in. */
+  within: readonly number[]
+}
+
 class Writer {
   private readonly main = ledFrom([
     ['rId1', 'styles', 'styles.xml'],
@@ -60,7 +72,7 @@ class Writer {
   ])
   private led = this.main
   private readonly images = new Map<string, { part: string; bytes: Uint8Array }>()
-  private readonly lists: { ordered: boolean; start: number; level: number }[] = []
+  private readonly lists: ListDefinition[] = []
   private drawings = 0
 
   file(doc: Node, mainType: string): Uint8Array {
@@ -148,7 +160,7 @@ class Writer {
       }
       case 'bullet_list':
       case 'ordered_list':
-        return this.list(node, 0)
+        return this.list(node, [])
       case 'table':
         return this.table(node)
       default:
@@ -156,26 +168,29 @@ class Writer {
     }
   }
 
-  private list(node: Node, level: number): string {
-    this.lists.push({ ordered: node.type.name === 'ordered_list', start: node.attrs.start ?? 1, level })
+  private list(node: Node, within: readonly number[]): string {
+    const level = within.length
+    const { start = 1, number: written = null } = node.attrs
+    this.lists.push({ ordered: node.type.name === 'ordered_list', start, level, number: written, within })
     const number = this.lists.length
     let xml = ''
-    node.forEach((item) => {
+    node.forEach((item, _offset, index) => {
       item.forEach((part) => {
         if (part.type.name === 'paragraph')
           xml += this.paragraph(
             part,
             `<w:pStyle w:val="ListParagraph"/><w:numPr><w:ilvl w:val="${level}"/><w:numId w:val="${number}"/></w:numPr>`,
           )
-        else xml += this.list(part, level + 1)
+        else xml += this.list(part, [...within, start + index])
       })
     })
     return xml
   }
 
   private paragraph(node: Node, style: string): string {
-    const { align } = node.attrs
-    const properties = style + (align ? `<w:jc w:val="${align === 'justify' ? 'both' : align}"/>` : '')
+    const { align, look } = node.attrs
+    const properties =
+      style + lookXmlWhole('w:', look) + (align ? `<w:jc w:val="${align === 'justify' ? 'both' : align}"/>` : '')
     return `<w:p>${properties && `<w:pPr>${properties}</w:pPr>`}${this.inline(node)}</w:p>`
   }
 
@@ -265,24 +280,35 @@ class Writer {
   }
 
   private numberingXml(): string {
-    const abstracts = this.lists.map(({ ordered }, index) => {
-      return `<w:abstractNum w:abstractNumId="${index}"><w:multiLevelType w:val="hybridMultilevel"/>${levelsXml(ordered)}</w:abstractNum>`
+    const abstracts = this.lists.map(({ ordered, level, number }, index) => {
+      return `<w:abstractNum w:abstractNumId="${index}"><w:multiLevelType w:val="hybridMultilevel"/>${levelsXml(ordered, 1, number, level)}</w:abstractNum>`
     })
-    const numbers = this.lists.map(({ ordered, start, level }, index) => {
-      const override = ordered
-        ? `<w:lvlOverride w:ilvl="${level}"><w:startOverride w:val="${start}"/></w:lvlOverride>`
-        : ''
+    const numbers = this.lists.map(({ ordered, start, level, number, within }, index) => {
+      const begins = (at: number, value: number) =>
+        `<w:lvlOverride w:ilvl="${at}"><w:startOverride w:val="${value}"/></w:lvlOverride>`
+      // A number that says those before its own finds them where its list would have counted them.
+      const before = number?.path ? within.map((value, at) => begins(at, value)).join('') : ''
+      const override = ordered ? before + begins(level, start) : ''
       return `<w:num w:numId="${index + 1}"><w:abstractNumId w:val="${index}"/>${override}</w:num>`
     })
     return `${xmlHead}<w:numbering ${namespaces}>${abstracts.join('')}${numbers.join('')}</w:numbering>`
   }
 }
 
-/** The levels of a list's definition (§17.9.6). */
-export function levelsXml(ordered: boolean, start = 1): string {
+/**
+ * The levels of a list's definition (§17.9.6).
+ * @param number how the numbers of its level `at` are written
+ */
+export function levelsXml(ordered: boolean, start = 1, number: ListNumber | null = null, at = 0): string {
   return Array.from({ length: 9 }, (_, level) => {
     const indent = `<w:pPr><w:ind w:left="${(level + 1) * 720}" w:hanging="360"/></w:pPr>`
     const begin = `<w:lvl w:ilvl="${level}"><w:start w:val="${level === 0 ? start : 1}"/>`
+    if (ordered && number && level === at) {
+      const format = Object.keys(formatNames).find((name) => formatNames[name] === number.format)
+      const own = number.path ? Array.from({ length: level + 1 }, (_, of) => `%${of + 1}`).join('.') : `%${level + 1}`
+      const text = escapeAttribute(number.before + own + number.after)
+      return `${begin}<w:numFmt w:val="${format}"/><w:lvlText w:val="${text}"/><w:lvlJc w:val="left"/>${indent}</w:lvl>`
+    }
     return ordered
       ? `${begin}<w:numFmt w:val="decimal"/><w:lvlText w:val="%${level + 1}."/><w:lvlJc w:val="left"/>${indent}</w:lvl>`
       : `${begin}<w:numFmt w:val="bullet"/><w:lvlText w:val="${'•◦▪'[level % 3]}"/><w:lvlJc w:val="left"/>${indent}</w:lvl>`

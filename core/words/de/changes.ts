@@ -9,7 +9,16 @@ export const changes = {
   'changes.quote': 'Zitat',
   'changes.list-item': 'Listenpunkt{depth, select, 1 {} other { der Stufe {depth}}}',
   'changes.numbered-item': 'nummerierter Punkt{depth, select, 1 {} other { der Stufe {depth}}}',
-  'changes.look-of-block': '{style}{align}',
+  'changes.look-of-block': '{style}{align}{place}',
+  'changes.place-of-block': '{indents}{space}{lines}{fill}{border}',
+  'changes.indented':
+    ', eingezogen um {left, number} cm links, {right, number} cm rechts und {first, number} cm in der ersten Zeile',
+  'changes.spaced': ', mit {before, number} pt Abstand davor und {after, number} pt danach',
+  'changes.lines-of-a-share': ', mit Zeilen der {share, number}-fachen Höhe',
+  'changes.lines-of-points': ', mit Zeilen von {points, number} pt',
+  'changes.shaded': ', hinterlegt mit {fill}',
+  'changes.bordered':
+    ', mit {sides, plural, =4 {einem Rahmen} one {einer Linie an einer Seite} other {Linien an # Seiten}}',
   'changes.look-changed': '{was} → {is}',
   'changes.only-blank': 'Nur leere Zeilen, Seitenumbrüche oder die Seite unterscheiden sich.',
   'changes.no-words': 'Keine Wörter unterscheiden sich.',

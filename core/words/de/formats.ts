@@ -39,8 +39,8 @@ export const formats = {
     '{n, plural, one {# Bild eines Typs, den Browser nicht zeigen} other {# Bilder eines Typs, den Browser nicht zeigen}}',
   'formats.images-with-a-position-of-their-own':
     '{n, plural, one {# Bild mit eigener Lage (es bleibt in der Zeile)} other {# Bilder mit eigener Lage (sie bleiben in der Zeile)}}',
-  'formats.list-numbering-in-letters-roman-numerals-or-with-prefixes':
-    '{n, plural, one {# Liste mit Buchstaben, römischen Zahlen oder Vorsätzen} other {# Listen mit Buchstaben, römischen Zahlen oder Vorsätzen}}',
+  'formats.list-numbers-of-their-own':
+    '{n, plural, one {# Liste mit eigener Schreibweise der Zahlen (gezeigt werden einfache)} other {# Listen mit eigener Schreibweise der Zahlen (gezeigt werden einfache)}}',
   'formats.defined-names': '{n, plural, one {# definierter Name} other {# definierte Namen}}',
   'formats.workbook-protection': '{n, plural, one {# Mappenschutz} other {# Mappenschutz}}',
   'formats.links-to-other-files':

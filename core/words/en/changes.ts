@@ -9,7 +9,16 @@ export const changes = {
   'changes.quote': 'quote',
   'changes.list-item': 'list item{depth, select, 1 {} other { at level {depth}}}',
   'changes.numbered-item': 'numbered item{depth, select, 1 {} other { at level {depth}}}',
-  'changes.look-of-block': '{style}{align}',
+  'changes.look-of-block': '{style}{align}{place}',
+  'changes.place-of-block': '{indents}{space}{lines}{fill}{border}',
+  'changes.indented':
+    ', indented by {left, number} cm left, {right, number} cm right and {first, number} cm in its first line',
+  'changes.spaced': ', with {before, number} pt of space before and {after, number} pt after',
+  'changes.lines-of-a-share': ', with lines of {share, number} times the usual height',
+  'changes.lines-of-points': ', with lines of {points, number} pt',
+  'changes.shaded': ', shaded in {fill}',
+  'changes.bordered':
+    ', with {sides, plural, =4 {a border around it} one {a line at one side} other {lines at # sides}}',
   'changes.look-changed': '{was} → {is}',
   'changes.only-blank': 'Only blank lines, page breaks or the page differ.',
   'changes.no-words': 'No words differ.',

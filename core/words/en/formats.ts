@@ -38,8 +38,8 @@ export const formats = {
     '{n, plural, one {# image of a type browsers cannot show} other {# images of a type browsers cannot show}}',
   'formats.images-with-a-position-of-their-own':
     '{n, plural, one {# image with a position of its own (it stays in the line)} other {# images with a position of their own (they stay in the line)}}',
-  'formats.list-numbering-in-letters-roman-numerals-or-with-prefixes':
-    '{n, plural, one {# list numbered in letters, roman numerals or with prefixes} other {# list numbering in letters, roman numerals or with prefixes}}',
+  'formats.list-numbers-of-their-own':
+    '{n, plural, one {# list whose numbers are written in a way of their own (they are shown as plain ones)} other {# lists whose numbers are written in a way of their own (they are shown as plain ones)}}',
   'formats.defined-names': '{n, plural, one {# defined name} other {# defined names}}',
   'formats.workbook-protection': '{n, plural, one {# workbook protection} other {# workbook protection}}',
   'formats.links-to-other-files': '{n, plural, one {# link to another file} other {# links to other files}}',

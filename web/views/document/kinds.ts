@@ -37,9 +37,9 @@ export const asKind =
       const $at = state.doc.resolve(at)
       if (!$at.parent.canReplaceWith($at.index(), $at.index() + 1, type)) return false
       const level = kind.heading ? { level: kind.heading } : {}
-      const { align, style } = node.attrs
+      const { align, style, look } = node.attrs
       if (node.type === type && style === kind.style && (node.attrs.level ?? 0) === kind.heading) return false
-      tr.setNodeMarkup(at, type, { ...level, align, style: kind.style })
+      tr.setNodeMarkup(at, type, { ...level, align, look, style: kind.style })
       const [start, end] = [at + 1, at + 1 + node.content.size]
       for (const name of givenTo(node)) if (!kind.marks.includes(name)) tr.removeMark(start, end, markOf(name))
       for (const name of kind.marks) if (!givenTo(node).includes(name)) tr.addMark(start, end, markOf(name))
@@ -63,9 +63,10 @@ export const inItsLook =
           const { $from: now } = tr.selection
           const begun = now.parent
           const plain = was.type === nodes.paragraph && begun.type === nodes.paragraph
-          if (plain && begun.attrs.style === null && (was.attrs.style || was.attrs.align)) {
-            tr.setNodeMarkup(now.before(), null, { ...begun.attrs, style: was.attrs.style, align: was.attrs.align })
-            if (was.attrs.style) tr.ensureMarks(state.storedMarks ?? $from.marks())
+          const { style, align, look } = was.attrs
+          if (plain && begun.attrs.style === null && (style || align || look)) {
+            tr.setNodeMarkup(now.before(), null, { ...begun.attrs, style, align, look })
+            if (style) tr.ensureMarks(state.storedMarks ?? $from.marks())
           }
           dispatch(tr)
         }),

@@ -8,9 +8,11 @@ const rule = (selector: string, css: Record<string, string>): string => {
   const inside = Object.entries(css).map(([name, value]) => `${name}:${value}`)
   if (!inside.length) return ''
   // On a dark sheet a colour that was chosen for white paper is brought nearer to that of text.
-  const dark = css.color
-    ? `@media (prefers-color-scheme: dark){${selector}{color:color-mix(in oklab, ${css.color} 40%, var(--ink))}}\n`
-    : ''
+  const near = [
+    css.color && `color:color-mix(in oklab, ${css.color} 40%, var(--ink))`,
+    css['background-color'] && `background-color:color-mix(in oklab, ${css['background-color']} 22%, var(--sheet))`,
+  ].filter(Boolean)
+  const dark = near.length ? `.dark ${selector}{${near.join(';')}}\n` : ''
   return `${selector}{${inside.join(';')}}\n${dark}`
 }
 const some = (css: Record<string, string>, keep: (name: string) => boolean): Record<string, string> =>
