@@ -212,3 +212,30 @@ test('whatever a file says of a style, nothing of its own text gets into a page�
     { numRuns: 200 },
   )
 })
+
+test('a heading that comes new into a file whose headings are all of other looks gets a usual style, and its own alignment', () => {
+  const bytes = fileOf(
+    paragraph('Ht', 'The file’s own'),
+    style('N', 'Normal', '', ' w:default="1"') +
+      style('Ht', 'Heading of tenders', '<w:pPr><w:outlineLvl w:val="0"/></w:pPr>') +
+      style('Q', 'Block Text', '<w:basedOn w:val="N"/>') +
+      style('H2', 'heading 2', '<w:pPr><w:jc w:val="center"/></w:pPr>'),
+  )
+  const { doc } = readDocx(bytes)
+  expect(doc.child(0).attrs).toMatchObject({ level: 1, style: 'Ht' })
+  const text = (words: string) => documentSchema.text(words)
+  const wanted = doc.copy(
+    doc.content.append(
+      Fragment.from([
+        nodes.heading.create({ level: 1 }, text('New')),
+        nodes.heading.create({ level: 2 }, text('To the left, though its style is in the middle')),
+        nodes.blockquote.create(null, nodes.paragraph.create(null, text('Said'))),
+      ]),
+    ),
+  )
+  const { bytes: saved, lost } = patchDocx(bytes, wanted)
+  expect(lost).toEqual([])
+  expect(readDocx(saved).doc.eq(wanted)).toBe(true)
+  expect(strFromU8(unzipSync(saved)['word/styles.xml']!)).toContain('<w:name w:val="heading 1"/>')
+  expect(bodyOf(saved)).toContain(paragraph('Ht', 'The file’s own'))
+})

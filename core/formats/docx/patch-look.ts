@@ -150,6 +150,7 @@ export const endsSection = (prefix: string, raw: string): boolean =>
 
 /**
  * A paragraph's properties for another context.
+ * @param alignGiven what a style says of it
  * @param styleFor the file's style of a kind of paragraph; undefined where it has none, '' for its usual one
  * @param numberingFor the `numPr` of a list that it joins @returns null where the file has no way to say it
  */
@@ -160,6 +161,7 @@ export function paragraphPropertiesFor(
   to: Context,
   styleFor: (kind: Context['kind'], level: number) => string | undefined,
   numberingFor: (list: NonNullable<Context['list']>) => string | undefined,
+  alignGiven: (style: string) => string | null,
 ): string | null {
   const properties = new Properties(prefix, 'pPr', paragraphOrder, raw)
   if (from.kind !== to.kind || from.level !== to.level || from.style !== to.style) {
@@ -168,7 +170,9 @@ export function paragraphPropertiesFor(
     properties.set('pStyle', style ? ` ${prefix}val="${escapeAttribute(style)}"` : null)
     properties.set('outlineLvl', null)
   }
-  if ((from.align ?? null) !== (to.align ?? null))
+  // Another style may have an alignment of its own.
+  const given = properties.value('jc') === undefined ? alignGiven(properties.value('pStyle') ?? '') : from.align
+  if ((given ?? null) !== (to.align ?? null))
     properties.set('jc', ` ${prefix}val="${to.align === 'justify' ? 'both' : (to.align ?? 'left')}"`)
   for (const property of lookProperties)
     if (saidBy(property, from.look) !== saidBy(property, to.look))

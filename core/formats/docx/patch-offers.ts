@@ -80,6 +80,8 @@ export class StoryOffers {
       if (kind === 'plain') return styles.paragraph('').heading === 0 ? '' : undefined
       const own = styles.ids.find((id) => {
         const style = styles.paragraph(id)
+        // A named one of that kind is another look.
+        if (style.named !== null) return false
         return kind === 'quote'
           ? style.role === 'quote'
           : style.heading === level && style.role === 'plain' && !/^title$/i.test(style.name)
@@ -94,6 +96,7 @@ export class StoryOffers {
           : { name: `heading ${level}`, id: `Heading${level}`, kind: 'paragraph', inside: headingLook(level) },
       )
     }
+    const alignGiven = (style: string) => alignOf(source.styles!.paragraph(style).align)
     const numberingFor = (list: NonNullable<Context['list']>) => {
       const one =
         !this.story.way.ownLists &&
@@ -107,7 +110,7 @@ export class StoryOffers {
       return one ? numberingIn(prefix, raw(one)) : this.newNumbering(list)
     }
     const changed = (text: string, from: Context, to: Context) => {
-      const made = paragraphPropertiesFor(prefix, text, from, to, styleFor, numberingFor)
+      const made = paragraphPropertiesFor(prefix, text, from, to, styleFor, numberingFor, alignGiven)
       if (made === null) throw new CannotPatch(`no ${contextKey(to)}`)
       return made
     }
