@@ -300,6 +300,10 @@ export function storableText(text: string): string {
   return text.replace(/[\r\n]+/g, ' ').replace(/[^\t\u0020-\ud7ff\ue000-\ufffd\u{10000}-\u{10ffff}]/gu, '')
 }
 
+/** What something of a line that is no text says to a reader: a field its result, the rest nothing of the line itself. */
+export const wordsOfLeaf = (leaf: Node): string =>
+  leaf.type.name === 'kept' && leaf.attrs.kind === 'field' ? leaf.attrs.words : ' '
+
 /** Blocks looked at for an opening: it is asked for at every keystroke. */
 const openingBlocks = 24
 
@@ -309,7 +313,7 @@ export function openingOf(doc: Node, longest = 80): string {
   for (let index = 0; index < Math.min(doc.childCount, openingBlocks); index++) {
     const block = doc.child(index)
     const text = block
-      .textBetween(0, Math.min(block.content.size, 4 * longest), ' ', ' ')
+      .textBetween(0, Math.min(block.content.size, 4 * longest), ' ', wordsOfLeaf)
       .trim()
       .replace(/\s+/g, ' ')
     if (!text) continue
@@ -324,7 +328,8 @@ export function wordCount(doc: Node): number {
   let words = 0
   doc.descendants((node) => {
     if (!node.isTextblock) return true
-    words += node.textBetween(0, node.content.size, ' ', ' ').match(/[\p{L}\p{N}][\p{L}\p{N}\p{M}'’-]*/gu)?.length ?? 0
+    words +=
+      node.textBetween(0, node.content.size, ' ', wordsOfLeaf).match(/[\p{L}\p{N}][\p{L}\p{N}\p{M}'’-]*/gu)?.length ?? 0
     return false
   })
   return words

@@ -9,10 +9,13 @@ const namespace = 'http://schemas.openxmlformats.org/wordprocessingml/2006/main'
 export const fieldElement = 'w:fldSimple'
 export const isField = ({ kind, xml }: Kept): boolean => kind === 'field' && xml.startsWith(`<${fieldElement}`)
 
-/** @param result what its file says that it came to last; of what the page itself tells nothing is kept of that */
-export function keptField(instruction: string, result: string): Kept {
+/**
+ * @param result what its file says that it came to last
+ * @param told of what the page tells by itself nothing of that is kept: at its edges
+ */
+export function keptField(instruction: string, result: string, told = true): Kept {
   const code = instruction.trim().replace(/\s+/g, ' ')
-  const words = fieldOf(code) ? '' : result
+  const words = told && fieldOf(code) ? '' : result
   return {
     kind: 'field',
     words,
@@ -20,6 +23,13 @@ export function keptField(instruction: string, result: string): Kept {
     parts: [],
   }
 }
+
+/** Fields whose result is text that people write in: links, tables of contents, forms (§17.16.5). */
+const written =
+  /^\s*(?:HYPERLINK|TOC|TOA|INDEX|RD|BIBLIOGRAPHY|FORMTEXT|FORMCHECKBOX|FORMDROPDOWN|INCLUDETEXT|AUTOTEXT|GLOSSARY|QUOTE|ADDIN)\b/i
+/** Whether a field in the text itself is one thing of its line, there too. */
+export const isThing = ({ instruction, result }: FoundField): boolean =>
+  /^\s*[A-Za-z=]/.test(instruction) && !written.test(instruction) && result.trim() !== ''
 
 export interface FoundField {
   /** All of it: the field's own element, or one that stands for the runs that it is written with. */

@@ -4,8 +4,8 @@ import type { Mark } from 'prosemirror-model'
 import { childrenIn } from '../opc/spans'
 import { elements, escapeText, type XmlElement } from '../opc/xml'
 import { fieldElement, lookRunOf } from './fields'
-import type { Step } from './patch-diff'
-import type { Item, SourceItem, SourceParagraph } from './patch-items'
+import { layItems, type Step } from './patch-diff'
+import { type Item, isWordKey, type SourceItem, type SourceParagraph } from './patch-items'
 import { type Context, contextKey, copiedProperties, endsSection, runPropertiesFor } from './patch-look'
 
 /** What a new run is made of. */
@@ -174,6 +174,35 @@ export class RegionWriter {
     }
   }
 
+  /**
+   * Of what comes in a place and says the same as something that goes there, in another look: behind how many that go it
+   * stands, so that what is between their runs (the ends of fields, of comments) stays where it is among the words.
+   */
+  private counterparts(goes: readonly Step[], comes: readonly Step[]): Map<number, { past: number; run: XmlElement }> {
+    const { flat, items } = this
+    const places = new Map<number, { past: number; run: XmlElement }>()
+    const said = (item: Item) =>
+      item.kind === 'letter' ? item.text! : item.kind === 'atom' ? JSON.stringify(item.node!.mark([])) : '\u0003'
+    const olds = goes.map(([older]) => flat[older]!.item)
+    const news = comes.map(([, newer]) => items[newer]!)
+    // Where paragraphs end otherwise, words may belong to another one now.
+    if ([...olds, ...news].some(({ kind }) => kind === 'end' || kind === 'break')) return places
+    for (const [older, newer] of layItems(olds.map(said), news.map(said), isWordKey)) {
+      const run = olds[older]?.run
+      if (newer < 0 || !run) continue
+      let past = older + 1
+      while (olds[past]?.run === run) past++
+      places.set(comes[newer]![1], { past, run })
+    }
+    return places
+  }
+  /** Whether something stands between two runs. */
+  private parted(one: XmlElement, other: XmlElement): boolean {
+    if (one === other) return false
+    const [first, second] = one.at!.start < other.at!.start ? [one, other] : [other, one]
+    return this.xml.slice(first.at!.end, second.at!.start).replace(/<\w+:proofErr\b[^>]*>|\s+/g, '') !== ''
+  }
+
   /** The steps with each new letter right beside the one whose text takes it in, among what goes at the same place. */
   private arranged(): Step[] {
     const { steps, flat } = this
@@ -188,12 +217,23 @@ export class RegionWriter {
       const hole = steps.slice(index, past)
       // An end that comes or goes parts the place.
       const goes = hole.filter(([older]) => older >= 0)
+      const comes = hole.filter(([older]) => older < 0)
+      const counterparts = this.counterparts(goes, comes)
       let passed = 0
-      for (const [, newer] of hole.filter(([older]) => older < 0)) {
-        const into = this.into.get(newer)
+      const lastWith = comes.findLastIndex(([, newer]) => counterparts.has(newer))
+      for (const [index, [, newer]] of comes.entries()) {
+        const counterpart = counterparts.get(newer)
+        let into = this.into.get(newer)
+        if (into?.run && counterpart && this.parted(counterpart.run, into.run)) {
+          this.into.delete(newer)
+          into = undefined
+        }
         const at = into ? goes.findIndex(([older]) => flat[older]!.item === into) : -1
         const before = into && at < 0 && flat.findIndex(({ item }) => item === into) < (goes[0]?.[0] ?? -1)
-        let wanted = at >= 0 ? at + 1 : before ? 0 : goes.length
+        const elsewhere = index < lastWith ? passed : goes.length
+        let wanted = at >= 0 ? at + 1 : before ? 0 : into ? goes.length : (counterpart?.past ?? elsewhere)
+        // Beside words that came before it, as long as nothing of its own stands further on.
+        if (!into && wanted < passed) wanted = passed
         if (wanted < passed) {
           this.into.delete(newer)
           wanted = goes.length

@@ -10,7 +10,7 @@ import { type OpcPackage, onOff, type Relationship, relationshipKind, valueOf } 
 import { child, descendant, elements, textOf, type XmlElement } from '../opc/xml'
 import { DamagedFile, Limits } from '../refusals'
 import { Assembly } from './assemble'
-import { fieldAt, keptField, lookRunOf } from './fields'
+import { fieldAt, isThing, keptField, lookRunOf } from './fields'
 import { type KeptThings, keptNode, standsBesideRuns } from './kept'
 import { type Numbering, readNumbering } from './numbering'
 import { readParagraphLook } from './paragraph-look'
@@ -239,13 +239,14 @@ export class Reader {
     const line = [...elements(parent)]
     for (let at = 0; at < line.length; at++) {
       const element = line[at]!
-      const field = this.wholeFields && this.fieldDepth === 0 ? fieldAt(line, at) : null
+      const found = (this.wholeFields || this.form >= 4) && this.fieldDepth === 0 ? fieldAt(line, at) : null
+      const field = found && (this.wholeFields || isThing(found)) ? found : null
       if (field) {
         const run = lookRunOf(field.element)
         const set = run
           ? runMarks(child(run, 'w:rPr'), outer, styleMarks, this.styles, (style) => this.foreignStyles.add(style))
           : outer
-        const node = keptNode(keptField(field.instruction, field.result)).mark(set)
+        const node = keptNode(keptField(field.instruction, field.result, this.wholeFields)).mark(set)
         into.push(node)
         this.source?.kept.push({ node, element: field.element })
         this.source?.parts.set(node, field.element)

@@ -48,8 +48,10 @@ function face(kept: Kept, facts: () => PageFacts): HTMLElement {
   sign.className = 'kept-face'
   const field = pageFieldOf(kept)
   if (field || isField(kept)) {
-    sign.textContent = field ? resultOfField(field, facts()) : words
-    if (field) sign.dataset.field = field
+    // In the text itself a field shows what its file says of it.
+    const live = words ? null : field
+    sign.textContent = live ? resultOfField(live, facts()) : words
+    if (live) sign.dataset.field = live
     return sign
   }
   if (counted.has(kind)) return sign
