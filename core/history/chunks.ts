@@ -11,7 +11,7 @@ import { ByteReader, ByteWriter } from './varint'
  * The least and the most bytes of a chunk; most have between 10 and 20 KB. A stream's first one has more, so
  * that a short stream is a chunk: there is nothing that an edit could move across its ends.
  */
-export const chunkSize = { least: 4 << 10, first: 64 << 10, most: 96 << 10 }
+export const chunkSize = { least: 4 << 10, first: 64 << 10, most: 96 << 10, ofTail: 2 << 10 }
 /** Highest bits of the hash that are zero at a cut: one place in 4096 by chance, at about two bytes a token. */
 const cutMask = 0xfff00000
 
@@ -36,6 +36,8 @@ export class Chunker implements BodySink {
   private hash = 0
   /** The group that is being collected. */
   private kind = ofBytes
+  /** That of the group before. */
+  private lastKind = ofBytes
   private count = 0
   private readonly symbols = new Uint8Array(chunkSize.most * 2)
   private symbolCount = 0
@@ -111,9 +113,22 @@ export class Chunker implements BodySink {
     this.hash = 0
   }
 
-  end(): void {
+  /** What would be too long together with it stays the chunk that it is. */
+  directoryComes(size: number): void {
     this.endGroup()
+    if (this.chunk.size > 0 && this.chunk.size + size > chunkSize.ofTail - 8) this.cut()
+  }
+
+  /**
+   * @returns what is left, in groups, where it is the file's own and short: it ends in bytes, which in a container are its
+   * directory, and goes with the frame, which changes whenever it does
+   */
+  end(): Uint8Array {
+    this.endGroup()
+    if (this.lastKind === ofBytes && this.chunk.size > 0 && this.chunk.size <= chunkSize.ofTail)
+      return this.chunk.take()
     if (this.chunk.size > 0) this.cut()
+    return new Uint8Array()
   }
 
   private begin(kind: number): void {
@@ -122,6 +137,7 @@ export class Chunker implements BodySink {
   }
   private endGroup(): void {
     if (this.count > 0) {
+      this.lastKind = this.kind
       this.chunk.number(this.count * 2 + this.kind)
       if (this.kind === ofTokens) this.chunk.number(this.symbolCount)
       this.chunk.raw(this.symbols.subarray(0, this.symbolCount))
@@ -142,19 +158,20 @@ export class Chunker implements BodySink {
   }
 }
 
-/** A chunk of one group of bytes, such as a frame. */
-export function chunkOfBytes(bytes: Uint8Array): Uint8Array {
+/** The chunk of a frame. @param tail the last groups of the body, where they go with it */
+export function chunkOfFrame(frame: Uint8Array, tail: Uint8Array): Uint8Array {
   const chunk = new ByteWriter()
-  chunk.number(bytes.length * 2 + ofBytes)
-  chunk.raw(bytes)
+  chunk.number(frame.length * 2 + ofBytes)
+  chunk.raw(frame)
+  chunk.raw(tail)
   return chunk.take()
 }
 /** @throws RangeError when it is another chunk */
-export function bytesOfChunk(chunk: Uint8Array): Uint8Array {
+export function frameOfChunk(chunk: Uint8Array): { frame: Uint8Array; tail: Uint8Array } {
   const reader = new ByteReader(chunk)
   const number = reader.number()
   if (number % 2 !== ofBytes) throw new RangeError('This chunk is no frame.')
-  return reader.raw(number / 2)
+  return { frame: reader.raw(number / 2), tail: chunk.subarray(reader.at) }
 }
 
 /** A chunk that holds tokens of one stream and nothing else. */

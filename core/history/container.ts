@@ -14,14 +14,21 @@ export interface BodySink {
   tokens(tokens: Uint32Array, count: number): void
   /** A part ends here: a good place to cut. */
   endOfPart(): void
+  /** The directory of the container comes next, and nothing after it. @param size in bytes */
+  directoryComes(size: number): void
 }
 
 /** What a step of the frame is followed by. */
 const inFrame = 0
 const inBody = 1
 const stream = 2
+/** As `inBody`, and made by `directory`. */
+const directoryInBody = 3
 
 const localHeader = 0x04034b50
+const directoryHeader = 0x02014b50
+/** A longer directory stays as it came: it is held whole while it is made. */
+const longestDirectory = 256 << 10
 /** Longer bytes of the frame go into the body, where what stays the same is shared. */
 const longestInFrame = 512
 /** Streams of up to so many tokens are opened once, with the tokens held until the stream is known to be whole. */
@@ -37,7 +44,13 @@ export function* openFile(bytes: Uint8Array, body: BodySink, plainly = false): G
   function* plain(from: number, to: number): Generator<void> {
     if (to <= from) return
     const some = bytes.subarray(from, to)
-    if (some.length <= longestInFrame) {
+    const directory = to === bytes.length && !plainly ? directorySteps(some, -1) : null
+    if (directory) {
+      frame.number(directoryInBody)
+      frame.number(some.length)
+      body.directoryComes(directory.length)
+      yield* put(directory, body)
+    } else if (some.length <= longestInFrame) {
       frame.number(inFrame)
       frame.number(some.length)
       frame.raw(some)
@@ -87,6 +100,27 @@ export function* openFile(bytes: Uint8Array, body: BodySink, plainly = false): G
   return frame.take()
 }
 
+/**
+ * A directory with each entry's place as the way from the one before (APPNOTE.TXT 4.3.12): a part that gets longer moves
+ * all that follow, and changes one number of them.
+ * @param way -1 for so, 1 for back again @returns null where there is none
+ */
+function directorySteps(bytes: Uint8Array, way: -1 | 1): Uint8Array | null {
+  if (bytes.length < 46 || bytes.length > longestDirectory) return null
+  const made = bytes.slice()
+  const view = new DataView(made.buffer)
+  let entries = 0
+  let before = 0
+  for (let at = 0; at + 46 <= made.length && view.getUint32(at, true) === directoryHeader; entries++) {
+    const place = view.getUint32(at + 42, true)
+    const now = (place + way * before) >>> 0
+    view.setUint32(at + 42, now, true)
+    before = way === 1 ? now : place
+    at += 46 + view.getUint16(at + 28, true) + view.getUint16(at + 30, true) + view.getUint16(at + 32, true)
+  }
+  return entries > 0 ? made : null
+}
+
 function* put(bytes: Uint8Array, body: BodySink): Generator<void> {
   for (let at = 0; at < bytes.length; at += 1 << 16) {
     body.bytes(bytes.subarray(at, at + (1 << 16)))
@@ -130,6 +164,8 @@ export class FileMaker {
   private readonly steps: ByteReader
   /** Bytes of the body that stand next, or the stream that the next tokens go to. */
   private raw = 0
+  /** What there is of a directory so far. */
+  private directory: { bytes: Uint8Array; size: number } | null = null
   private stream: DeflateMaker | null = null
 
   /** @param sink gets the file's bytes in pieces, which are only its own until it returns */
@@ -146,10 +182,20 @@ export class FileMaker {
     for (let at = 0; at < bytes.length; ) {
       if (this.raw === 0) throw new RangeError('More bytes than the frame has.')
       const some = bytes.subarray(at, at + this.raw)
-      this.sink(some)
+      if (this.directory) {
+        this.directory.bytes.set(some, this.directory.size)
+        this.directory.size += some.length
+      } else this.sink(some)
       at += some.length
       this.raw -= some.length
-      if (this.raw === 0) this.advance()
+      if (this.raw > 0) continue
+      if (this.directory) {
+        const made = directorySteps(this.directory.bytes, 1)
+        if (!made) throw new RangeError('This is no directory.')
+        this.sink(made)
+        this.directory = null
+      }
+      this.advance()
     }
   }
   /** Tokens of one stream. @throws RangeError when the frame has no place for them */
@@ -171,7 +217,9 @@ export class FileMaker {
       const step = this.steps.number()
       const size = this.steps.number()
       if (step === inFrame) this.sink(this.steps.raw(size))
-      else if (step === inBody) {
+      else if (step === inBody || step === directoryInBody) {
+        if (step === directoryInBody && size > longestDirectory) throw new RangeError('No directory is as long.')
+        if (step === directoryInBody) this.directory = { bytes: new Uint8Array(size), size: 0 }
         this.raw = size
         if (size) return
       } else {

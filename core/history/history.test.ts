@@ -5,7 +5,7 @@ import { describe, expect, test } from 'vitest'
 import { DeflateMaker, openDeflate, packPlan, unpackPlan } from '../deflate'
 import { Counterparts } from './align'
 import { keptBy, linksFor } from './chain'
-import { Chunker, chunkSize, putChunk } from './chunks'
+import { Chunker, chunkOfFrame, chunkSize, frameOfChunk, putChunk } from './chunks'
 import { FileMaker, openFile } from './container'
 import { deltaBetween } from './delta'
 import { applyDeltaBytes, applyEarlierDeltaBytes, deltaBytes } from './delta-bytes'
@@ -20,20 +20,21 @@ const deflate: Deflate = {
   unpack: (bytes, dictionary) => inflateRawSync(bytes, dictionary && { dictionary }),
 }
 
-/** A file's frame and the chunks of its body. */
+/** A file's frame, with the end of its body where that goes with it, and the chunks of the rest. */
 function cut(bytes: Uint8Array): { frame: Uint8Array; chunks: Uint8Array[] } {
   const chunks: Uint8Array[] = []
   const chunker = new Chunker((chunk) => chunks.push(chunk))
   const opening = openFile(bytes, chunker)
   let step = opening.next()
   while (!step.done) step = opening.next()
-  chunker.end()
-  return { frame: step.value, chunks }
+  return { frame: chunkOfFrame(step.value, chunker.end()), chunks }
 }
 function join({ frame, chunks }: ReturnType<typeof cut>): Buffer {
   const pieces: Buffer[] = []
-  const maker = new FileMaker(frame, (piece) => pieces.push(Buffer.from(piece)))
+  const { frame: steps, tail } = frameOfChunk(frame)
+  const maker = new FileMaker(steps, (piece) => pieces.push(Buffer.from(piece)))
   for (const chunk of chunks) putChunk(chunk, maker)
+  putChunk(tail, maker)
   maker.end()
   return Buffer.concat(pieces)
 }
@@ -148,6 +149,29 @@ describe('a file', () => {
     expect(now.filter(({ id }) => id === null).length).toBeLessThanOrEqual(3)
     expect(added).toBeLessThan(1500)
   })
+})
+
+test('the directory of a container goes with its frame, so that a version of one small change is two chunks', () => {
+  const parts = (words: string) =>
+    zipSync({
+      ...Object.fromEntries(
+        Array.from({ length: 9 }, (_, n) => [`word/part-${n}.xml`, Buffer.from(`<part n="${n}"/>`)]),
+      ),
+      'word/document.xml': Buffer.from(prose([3, 17, 401, 29, 61, 5, 811], 90_000) + words),
+      'docProps/core.xml': Buffer.from('<modified>2026-10-12</modified>'),
+    })
+  const [one, other] = [cut(parts('')), cut(parts('The lower gate leaks.'))]
+  expect(frameOfChunk(one.frame).tail.length).toBeGreaterThan(400)
+  const known = new Set(one.chunks.map((chunk) => Buffer.from(chunk).toString('base64')))
+  expect(other.chunks.filter((chunk) => !known.has(Buffer.from(chunk).toString('base64')))).toHaveLength(1)
+  const delta = packChunk(other.frame, [one.frame], deflate)
+  expect(delta.roots).toEqual([0])
+  expect(delta.bytes.length).toBeLessThan(130)
+  same(parts('Once more.'))
+  // A frame as an earlier Jaula kept it has the whole body beside it.
+  const { frame, tail } = frameOfChunk(one.frame)
+  const earlier = { frame: chunkOfFrame(frame, new Uint8Array()), chunks: [...one.chunks, tail] }
+  expect(join(earlier).equals(parts(''))).toBe(true)
 })
 
 test('chunks keep their bounds, and are cut where they were before when something is put before them', () => {

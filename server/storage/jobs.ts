@@ -4,7 +4,7 @@
 import { createHash } from 'node:crypto'
 import { constants, deflateRawSync, inflateRawSync } from 'node:zlib'
 import { LRUCache } from 'lru-cache'
-import { bytesOfChunk, Chunker, chunkOfBytes, putChunk } from '../../core/history/chunks'
+import { Chunker, chunkOfFrame, frameOfChunk, putChunk } from '../../core/history/chunks'
 import { FileMaker, openFile } from '../../core/history/container'
 import {
   type Deflate,
@@ -98,8 +98,8 @@ export class StoreJob {
     while (this.held < batchSize) {
       const step = this.opening!.next()
       if (!step.done) continue
-      this.chunker.end()
-      this.chunks.push(chunkOfBytes(step.value))
+      const tail = this.chunker.end()
+      this.chunks.push(chunkOfFrame(step.value, tail))
       done = true
       this.opening = null
       letGoOf(0, this.size)
@@ -128,13 +128,17 @@ export class MakeJob {
   private pieces: Uint8Array[] = []
   private made = 0
   private readonly maker: FileMaker
+  /** The end of the body. */
+  private readonly tail: Uint8Array
 
   /** @param lately chunks that were opened lately need not be opened again */
   constructor(
     frame: StoredChunk,
     private readonly lately: boolean,
   ) {
-    this.maker = new FileMaker(bytesOfChunk(unpacked(frame)), (piece) => this.pieces.push(piece.slice()))
+    const { frame: steps, tail } = frameOfChunk(unpacked(frame))
+    this.tail = tail
+    this.maker = new FileMaker(steps, (piece) => this.pieces.push(piece.slice()))
   }
 
   /** @returns the next bytes of the file. @throws RangeError when a chunk is damaged or not of this place */
@@ -144,7 +148,10 @@ export class MakeJob {
       if ('tokens' in one) this.maker.tokens(one.tokens, one.tokens.length)
       else putChunk(one.chunk, this.maker)
     }
-    if (last) this.maker.end()
+    if (last) {
+      putChunk(this.tail, this.maker)
+      this.maker.end()
+    }
     const whole = Buffer.concat(this.pieces)
     this.pieces = []
     this.made += whole.length
