@@ -188,3 +188,59 @@ test('the time of day is shown as of now, and the file keeps what it held', () =
   expect(calculation.isNew(0, 1, 1)).toBe(true)
   expect(calculation.resultOf(0, 1, 1)).toBe(6)
 })
+
+describe('what would take all the memory that there is', () => {
+  const shown = (...formulas: string[]) => {
+    const workbook = book(...formulas.map((formula, at): Cell[] => [{ value: at + 1 }, { formula }]))
+    const calculation = new Calculation(workbook)
+    const results = formulas.map((_, row) => calculation.resultOf(0, row, 1))
+    calculation.close()
+    return results
+  }
+  test('a text longer than a cell can hold is an error, however it would come about', () => {
+    const doubled = Array.from({ length: 40 }, (_, at) => `B${at + 1}&B${at + 1}`)
+    const results = shown('"xxxxxxxxxx"', ...doubled, 'LEN(B12)')
+    expect(results[11]).toBe('x'.repeat(20_480))
+    expect(results.slice(12, 41).every((value) => JSON.stringify(value) === '{"error":"#VALUE!"}')).toBe(true)
+    expect(results[41]).toBe(20_480)
+    const value = { error: '#VALUE!' }
+    expect(
+      shown(
+        'REPT("x",1000000000)',
+        'REPT("ab",2.9)',
+        'SUBSTITUTE(REPT("x",30000),"x",REPT("y",30000))',
+        'SUBSTITUTE("aXbXc","X","-",2)',
+        'SUBSTITUTE("aXbXc","X","")',
+        'SUBSTITUTE("aXb","X","-",3)',
+        'SUBSTITUTE("aXb","X","-",0)',
+        'LEN(TEXTJOIN(",",TRUE,REPT("x",20000),REPT("y",20000)))',
+      ),
+    ).toEqual([value, 'abab', value, 'aXb-c', 'abc', 'aXb', value, value])
+  })
+  test('more cells than there is room for are not read, made or pointed at: the file’s result stays', () => {
+    const formulas = [
+      'SUM(A1:XFC1000000)',
+      'SUM(TRANSPOSE(A1:CV50000))',
+      'SUM(SEQUENCE(1000000,100))',
+      'SUM(INDIRECT("A1:XFD1048576"))',
+      'SUM(OFFSET(A1,0,0,1048576,16000))',
+      'TEXTJOIN(",",TRUE,A:XFD)',
+    ]
+    const workbook = book(...formulas.map((formula, at): Cell[] => [{ value: at + 1 }, { formula }]))
+    const calculation = new Calculation(
+      workbook,
+      stored(...formulas.map((_, row): [number, number, CellValue] => [row, 1, 7])),
+    )
+    for (const row of formulas.keys())
+      expect([formulas[row], calculation.resultOf(0, row, 1), calculation.standing(0, row, 1)]).toEqual([
+        formulas[row],
+        7,
+        'kept',
+      ])
+    calculation.close()
+    // What people write is calculated: whole columns, of which the sheet has few cells.
+    expect(shown('SUM(A:A)', 'COUNT(A:A)', 'SUM(SEQUENCE(100,10))', 'SUM(TRANSPOSE(A1:A3))')).toEqual([
+      10, 4, 500_500, 6,
+    ])
+  })
+})

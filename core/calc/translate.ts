@@ -33,6 +33,29 @@ export type Translated = {
   moving: boolean
 } & ({ text: string } | { unsupported: string })
 
+/** More cells than these are not read by one formula, nor made by one: they would take all the memory that there is. */
+const mostCells = 5_000_000
+/** Where an array comes of them, each takes far more room. */
+const mostOfArray = 1_000_000
+/** Functions that make so many rows and columns. */
+const making = new Set(['SEQUENCE', 'MUNIT', 'RANDARRAY'])
+
+const widths = new WeakMap<Workbook['sheets'][number], number>()
+/** So many columns of a sheet hold something. */
+function widthOf(sheet: Workbook['sheets'][number]): number {
+  let width = widths.get(sheet)
+  if (width === undefined)
+    widths.set(sheet, (width = sheet.rows.reduce((most, row) => Math.max(most, row?.length ?? 0), 0)))
+  return width
+}
+/** The cells of an area that the engine goes through; of whole rows and columns those that the sheet has. */
+function cellsIn({ sheet, top, left, bottom, right }: Area, workbook: Workbook): number {
+  const there = workbook.sheets[sheet]
+  const [height, width] = [bottom - top + 1, right - left + 1]
+  if (there && height === largestSheet.rows) return there.rows.length * width
+  return there && width === largestSheet.columns ? height * widthOf(there) : height * width
+}
+
 /** Nothing is deeper than this in a formula of a person; a name that leads to itself is. */
 const deepest = 60
 
@@ -44,6 +67,7 @@ export function translate(formula: string, at: Place, around: Around, array = fa
   try {
     if (!array && isPlain(formula)) {
       translation.readPlain(formula)
+      for (const area of translation.reads) translation.bounded(area)
       return { text: formula, reads: translation.reads, moving: false }
     }
     const text = translation.whole(treeOf(formula))
@@ -217,8 +241,12 @@ class Translation {
     return this.write(tree, forced)
   }
 
+  /** @throws Unsupported for an area that is too large */
+  bounded(area: Area): Area {
+    return cellsIn(area, this.around.workbook) > mostCells ? unsupported('…') : area
+  }
   private area(area: Area): string {
-    this.reads.push(area)
+    this.reads.push(this.bounded(area))
     return writtenArea(area, this.at.sheet, this.around.workbook)
   }
 
@@ -264,7 +292,7 @@ class Translation {
     }
     const area = this.areaOf(text)
     if (area) {
-      this.reads.push(area)
+      this.reads.push(this.bounded(area))
       return plainReference.test(text) ? text : writtenArea(area, this.at.sheet, this.around.workbook)
     }
     if (/\[/.test(text)) return this.elsewhere(text)
@@ -421,6 +449,16 @@ class Translation {
         return unsupported(name)
     }
     if (!this.around.has(name)) return unsupported(name)
+    if (making.has(name)) {
+      const sizes = args.slice(0, 2).map((arg) => (arg?.type === 'Literal' ? Number(arg.value) : 1))
+      const [height = 1, width = name === 'MUNIT' ? height : 1] = sizes
+      if (height * width > mostOfArray) return unsupported(name)
+    }
+    if (arrays.has(name) || forced || forcing.has(name))
+      for (const arg of args) {
+        const area = arg && this.areaOfTree(arg)
+        if (area && cellsIn(area, this.around.workbook) > mostOfArray) return unsupported(name)
+      }
     if ((name === 'SUMIF' || name === 'AVERAGEIF') && args[2]) {
       // What is added up is as large as what is looked at, wherever it was said to end (§18.17.7.324).
       const [looked, summed] = [args[0] && this.areaOfTree(args[0]), this.areaOfTree(args[2])]

@@ -139,8 +139,12 @@ export function plainOf(value: unknown): Plain | Fault {
   if (typeof value === 'object' && 'val' in value) return (value as { val: number }).val
   return value as Plain
 }
+/** A longer text is none that a cell can hold. */
+export const longestText = 32_767
 const engineValue = (value: Plain | Fault): never =>
-  (value instanceof Fault ? new CellError(errorTypes[value.error]) : value === null ? EmptyValue : value) as never
+  typeof value === 'string' && value.length > longestText
+    ? engineValue(new Fault('#VALUE!'))
+    : ((value instanceof Fault ? new CellError(errorTypes[value.error]) : value === null ? EmptyValue : value) as never)
 
 interface RangeVertex {
   getFunctionValue(name: string): unknown
@@ -210,6 +214,8 @@ export function pluginOf(all: Definitions): { plugin: FunctionPluginDefinition; 
             return engineValue(result as Plain | Fault)
           } catch (error) {
             if (error instanceof Fault) return engineValue(error)
+            // A text that is longer than there can be one.
+            if (error instanceof RangeError) return engineValue(new Fault('#VALUE!'))
             throw error
           }
         })

@@ -1,6 +1,6 @@
 // Numbers and dates as text and back, by number formats (ECMA-376 part 1, §18.8.31).
 import { format, parseDate, parseTime, parseValue } from 'numfmt'
-import { type Cells, type Definitions, Fault, fault, type Plain } from './define'
+import { type Cells, type Definitions, Fault, fault, longestText, type Plain } from './define'
 
 /** What a text means as a number, a date or a time; null where it means none. */
 export function numberIn(text: string): number | null {
@@ -141,6 +141,28 @@ export const textFunctions: Definitions = {
     run: (value: number, places = 2) => {
       const text = fixed(Math.abs(value), Math.trunc(places), true)
       return value < 0 && Number(text.replaceAll(',', '')) !== 0 ? `($${text})` : `$${text}`
+    },
+  },
+  REPT: {
+    takes: 'text number',
+    run: (text: string, times: number) => {
+      const count = Math.trunc(times)
+      return count < 0 || text.length * count > longestText ? fault('#VALUE!') : text.repeat(count)
+    },
+  },
+  SUBSTITUTE: {
+    takes: 'text text text number?',
+    run: (text: string, old: string, now: string, which?: number) => {
+      if (which !== undefined && which < 1) return fault('#VALUE!')
+      if (old === '') return text
+      const parts = text.split(old)
+      if (which !== undefined) {
+        const place = Math.trunc(which)
+        return place >= parts.length ? text : parts.slice(0, place).join(old) + now + parts.slice(place).join(old)
+      }
+      return text.length + (parts.length - 1) * (now.length - old.length) > longestText
+        ? fault('#VALUE!')
+        : parts.join(now)
     },
   },
   JOINED: { takes: 'value', repeats: 1, run: (...all: Plain[]) => all.map(textOf).join('') },
