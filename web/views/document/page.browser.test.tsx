@@ -1,0 +1,125 @@
+// A page as people see it and write on it: its head and foot, the looks of its paragraphs, the numbers of its lists.
+import { createRef } from 'react'
+import { expect, test } from 'vitest'
+import { userEvent } from 'vitest/browser'
+import { documentSchema } from '../../../core/content/document'
+import { edgesOf, type PageEdge, storyOf, wordsAtEdge } from '../../../core/content/edges'
+import { replayDocument } from '../../../core/recovery/replay'
+import { show } from '../../testing/render'
+import type { EdgesDesk } from './edges'
+import { KnownFacts } from './facts'
+import { DocumentPage } from './page'
+
+const { nodes } = documentSchema
+const text = (words: string) => documentSchema.text(words)
+const paragraph = (words: string, attrs: object = {}) => nodes.paragraph.create(attrs, words ? text(words) : [])
+const story = (words: string) => ({ type: 'doc', content: [paragraph(words).toJSON()] })
+
+/** A page that is written on, and the steps of what is done. */
+async function page(blocks: Parameters<typeof nodes.doc.create>[1], edges: PageEdge[] = []) {
+  const doc = nodes.doc.create({ edges }, blocks)
+  const desk = createRef<EdgesDesk>()
+  const records: { seq: number; at: number; edit: { steps: unknown[] } }[] = []
+  const { screen } = await show(
+    <KnownFacts facts={{ name: '2026-10-14_LK07_Inspection', version: 4 }}>
+      <DocumentPage
+        json={doc.toJSON()}
+        editable
+        desk={desk}
+        onEdit={(edit) => records.push({ seq: records.length + 1, at: 0, edit: { steps: edit.steps as unknown[] } })}
+      />
+    </KnownFacts>,
+  )
+  await expect.element(screen.getByRole('textbox', { name: 'Document' })).toBeVisible()
+  /** The document with all that was done, as a recovery would make it. */
+  const now = () => replayDocument(doc, records as never).model
+  const edgeWords = () =>
+    Object.fromEntries(edgesOf(now()).map((one) => [`${one.edge} ${one.on}`, wordsAtEdge(storyOf(one))]))
+  return { screen, desk, now, edgeWords }
+}
+
+test('a header is written by keys, has fields that tell the file’s facts, and undo takes it back as it came', async () => {
+  const { screen, desk, edgeWords } = await page([paragraph('Paddles.')])
+  expect(edgeWords()).toEqual({})
+  desk.current!.enter('head')
+  const head = screen.getByRole('textbox', { name: 'Page header' })
+  await expect.element(head).toHaveFocus()
+  await userEvent.keyboard('Canal Trust, ')
+  await expect.poll(edgeWords).toEqual({ 'head all': 'Canal Trust,' })
+  // Its tools are one step of the Tab key further.
+  await userEvent.tab()
+  await userEvent.keyboard('{Enter}')
+  await screen.getByRole('menuitem', { name: 'File name' }).click()
+  await expect.element(head).toHaveTextContent('Canal Trust, 2026-10-14_LK07_Inspection')
+  await expect.element(head).toHaveFocus()
+  await userEvent.keyboard('{Control>}z{/Control}')
+  await expect.element(head).toHaveTextContent(/^Canal Trust,\s*$/)
+  await userEvent.keyboard('{Escape}')
+  await expect.element(screen.getByRole('textbox', { name: 'Document' })).toHaveFocus()
+  await userEvent.keyboard('{Control>}z{/Control}{Control>}z{/Control}')
+  await expect.poll(edgeWords).toEqual({})
+})
+
+test('the first page has a header of its own as long as somebody wishes it; the others keep theirs', async () => {
+  const { screen, desk, edgeWords } = await page(
+    [paragraph('Paddles.')],
+    [{ edge: 'head', on: 'all', json: story('Trust') }],
+  )
+  desk.current!.enter('head')
+  const head = screen.getByRole('textbox', { name: 'Page header' })
+  await expect.element(head).toHaveFocus()
+  await screen.getByRole('checkbox', { name: 'Different on the first page' }).click()
+  await expect.element(head).toHaveFocus()
+  await expect.poll(edgeWords).toEqual({ 'head all': 'Trust', 'head first': 'Trust', 'foot first': '' })
+  await userEvent.keyboard('{End} of the title')
+  await expect.poll(edgeWords).toMatchObject({ 'head all': 'Trust', 'head first': 'Trust of the title' })
+  await screen.getByRole('button', { name: 'Other pages' }).click()
+  await expect.element(head).toHaveTextContent(/^Trust$/)
+  await screen.getByRole('checkbox', { name: 'Different on the first page' }).click()
+  await expect.poll(edgeWords).toEqual({ 'head all': 'Trust' })
+})
+
+test('a paragraph stands where it says, and one that is begun behind it stands there too', async () => {
+  const look = {
+    before: 240,
+    left: 720,
+    first: -360,
+    fill: '#f3e9da',
+    borders: { left: { kind: 'double' as const, width: 18, space: 4, color: '#6b4a1f' } },
+  }
+  const { screen, now } = await page([paragraph('Payable in two halves', { look })])
+  const shown = screen.getByText('Payable in two halves').element()
+  const style = getComputedStyle(shown)
+  expect([style.marginTop, style.marginLeft, style.textIndent]).toEqual(['16px', '48px', '-24px'])
+  expect([style.borderLeftStyle, style.borderLeftColor]).toEqual(['double', 'rgb(107, 74, 31)'])
+  expect(style.backgroundColor).toBe('rgb(243, 233, 218)')
+  document.documentElement.classList.add('dark')
+  expect(getComputedStyle(shown).backgroundColor).not.toBe('rgb(243, 233, 218)')
+  document.documentElement.classList.remove('dark')
+  await screen.getByRole('textbox', { name: 'Document' }).click()
+  await userEvent.keyboard('{Control>}{End}{/Control}{Enter}the second later')
+  await expect
+    .poll(() => now().children.map(({ textContent }) => textContent))
+    .toEqual(['Payable in two halves', 'the second later'])
+  expect(now().child(1).attrs.look).toEqual(look)
+})
+
+test('the items of a list are numbered as their file has them', async () => {
+  const list = (number: object | null, ...items: (string | [string, ReturnType<typeof nodes.ordered_list.create>])[]) =>
+    nodes.ordered_list.create(
+      { number },
+      items.map((item) =>
+        nodes.list_item.create(null, typeof item === 'string' ? [paragraph(item)] : [paragraph(item[0]), item[1]]),
+      ),
+    )
+  const path = { format: 'decimal', before: '', after: '.', path: true }
+  const { screen } = await page([
+    list({ format: 'lower-alpha', before: '(', after: ')', path: false }, 'the chamber', 'the crane'),
+    list(null, 'One', ['Two', list(path, 'Two, one')]),
+  ])
+  const marker = (words: string) =>
+    getComputedStyle(screen.getByText(words, { exact: true }).element().closest('li')!, '::marker').content
+  expect(marker('the crane')).toBe('"(" counter(list-item, lower-alpha) ") "')
+  expect(marker('Two, one')).toBe('"" counters(list-item, ".") ". "')
+  expect(marker('One')).toBe('normal')
+})
