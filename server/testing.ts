@@ -40,14 +40,18 @@ export interface TestOffice {
   close(): Promise<void>
 }
 
-/** A database with its two roles. @returns their addresses */
-export async function makeDatabase(address: string, name: string): Promise<{ url: string; ownerUrl: string }> {
+/** A database with its two roles. @param like one that it is made after @returns their addresses */
+export async function makeDatabase(
+  address: string,
+  name: string,
+  like?: string,
+): Promise<{ url: string; ownerUrl: string }> {
   const superuserUrl = address.replace(/\/[^/]*$/, `/${name}`)
   const admin = new pg.Client({ connectionString: address })
   // A test may kill its database.
   admin.on('error', () => {})
   await admin.connect()
-  await admin.query(`create database ${name}`)
+  await admin.query(`create database ${name}${like ? ` template ${like}` : ''}`)
   await admin.end()
   const inside = new pg.Client({ connectionString: superuserUrl })
   await inside.connect()
@@ -57,6 +61,39 @@ export async function makeDatabase(address: string, name: string): Promise<{ url
 }
 
 export const password = 'a long password'
+const handles = ['ida', 'priya', 'tomas', 'ben'] as const
+/** Whoever makes the pattern of the databases holds it. */
+const patternLock = 4_170_900
+
+/**
+ * A database with its people and their share, of which others are made: what it takes to bring one up to date is done once
+ * in a run, whose processes are children of one.
+ */
+async function makePattern(address: string, admin: pg.Client): Promise<string> {
+  const name = `test_pattern_${process.ppid}`
+  await admin.query('select pg_advisory_lock($1)', [patternLock])
+  try {
+    const there = await admin.query('select from pg_database where datname = $1 and datistemplate', [name])
+    if (there.rowCount) return name
+    await admin.query(`drop database if exists ${name}`)
+    const { url, ownerUrl } = await makeDatabase(address, name)
+    const database = await openDatabase(url, ownerUrl)
+    const people: Record<string, string> = {}
+    for (const handle of handles)
+      people[handle] = (await addPerson(database.manager, { handle, name: handle, password, administrator: false })).id
+    const share = await addShare(database.manager, 'Waterways')
+    await addMember(database.manager, share, people.ida!, 'edit')
+    await addMember(database.manager, share, people.priya!, 'manage')
+    await addMember(database.manager, share, people.tomas!, 'view')
+    await database.destroy()
+    await admin.query(`alter database ${name} is_template true`)
+    return name
+  } finally {
+    await admin.query('select pg_advisory_unlock($1)', [patternLock])
+  }
+}
+/** By the address of their cluster. */
+const patterns = new Map<string, Promise<string>>()
 
 /** The server's application on a database of its own. @param more what is otherwise than usual */
 export async function openTestOffice(more: Partial<AppParts> = {}): Promise<TestOffice> {
@@ -66,7 +103,9 @@ export async function openTestOffice(more: Partial<AppParts> = {}): Promise<Test
   const admin = new pg.Client({ connectionString: address })
   admin.on('error', () => {})
   await admin.connect()
-  const { url, ownerUrl } = await makeDatabase(address, name)
+  const pattern = patterns.get(address) ?? makePattern(address, admin)
+  patterns.set(address, pattern)
+  const { url, ownerUrl } = await makeDatabase(address, name, await pattern)
   const database = await openDatabase(url, ownerUrl)
   const owner = await new DataSource({
     type: 'postgres',
@@ -75,12 +114,9 @@ export async function openTestOffice(more: Partial<AppParts> = {}): Promise<Test
     poolErrorHandler: () => {},
   }).initialize()
   const people = {} as TestOffice['people']
-  for (const handle of ['ida', 'priya', 'tomas', 'ben'] as const)
-    people[handle] = (await addPerson(database.manager, { handle, name: handle, password, administrator: false })).id
-  const share = await addShare(database.manager, 'Waterways')
-  await addMember(database.manager, share, people.ida, 'edit')
-  await addMember(database.manager, share, people.priya, 'manage')
-  await addMember(database.manager, share, people.tomas, 'view')
+  for (const { handle, id } of await database.query('select handle, id from person'))
+    people[handle as (typeof handles)[number]] = id
+  const [{ id: share }] = await database.query("select id from share where name = 'Waterways'")
   const newsroom = openNewsroom(url, database, livingSessions)
   const contents = openContents()
   const queue = await openQueue(

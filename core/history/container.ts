@@ -107,7 +107,8 @@ export function* openFile(bytes: Uint8Array, body: BodySink, plainly = false): G
  */
 function directorySteps(bytes: Uint8Array, way: -1 | 1): Uint8Array | null {
   if (bytes.length < 46 || bytes.length > longestDirectory) return null
-  const made = bytes.slice()
+  // A copy, whatever kind of bytes they are: slices of Node's buffers share theirs.
+  const made = new Uint8Array(bytes)
   const view = new DataView(made.buffer)
   let entries = 0
   let before = 0

@@ -13,7 +13,7 @@ import type { Calculated, Engine } from './engine.worker'
 declare const __PACE__: number
 /** A calculation that takes this long is told of; one that takes this long is stopped; milliseconds. */
 const noticedAfter = 1000 / __PACE__
-const longest = 60_000 / Math.min(__PACE__, 8)
+const longest = 60_000 / Math.min(__PACE__, 15)
 
 export type StoppedBy = 'person' | 'bound' | 'failure'
 /** How the calculation stands: done (or soon), at work for long, or stopped. */
