@@ -395,8 +395,7 @@ function referencesOf(
       }
       if (!inCells) {
         // What stands for cells alone that went is gone with them: a format by condition, a validation.
-        const ranges =
-          owns && /^(?:conditionalFormatting|dataValidation)$/.test(name) ? element.attributes.sqref : undefined
+        const ranges = owns && /^(?:conditional\w+|dataValidation)$/.test(name) ? element.attributes.sqref : undefined
         if (ranges?.split(' ').every((one) => move(one, true).includes('#REF!'))) return
         if (owns)
           for (const key of ['ref', 'sqref', 'activeCell', 'topLeftCell'])

@@ -119,10 +119,11 @@ export const flows: Record<string, (page: Page, url: string) => Promise<void>> =
     await enterByKeys(page, url)
     await page.keyboard.press('Alt+f')
     await expect(page.getByRole('combobox', { name: 'Find files' })).toBeFocused()
+    // Without waiting for what is found: it is gone to all the same, and stays.
     await page.keyboard.type('gate-padd lk07')
-    await expect(page.getByRole('grid', { name: 'Found files' }).getByRole('row').first()).toContainText('Gate-paddles')
     await page.keyboard.press('Enter')
     await expect(paper(page)).toBeFocused()
+    await expect(page.locator('header')).toContainText('Gate-paddles')
   },
   async 'go through folders, rename a file in its place and take it back'(page, url) {
     await enterByKeys(page, url)

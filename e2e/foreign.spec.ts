@@ -242,6 +242,7 @@ test('a file’s own styles are shown, given to another paragraph by keys, and s
   await page.evaluate(() => document.fonts.ready)
   await page.keyboard.press('Control+Home')
   await page.keyboard.press('ArrowDown')
+  await expect(page.getByRole('button', { name: 'Paragraph: Text' })).toBeVisible()
   // Before the page are its header and the tools, which are one stop; behind it is its footer.
   await page.keyboard.press('Escape')
   await page.keyboard.press('Tab')

@@ -2,6 +2,7 @@
 // sight on both.
 import type { EditorView } from 'prosemirror-view'
 import { useEffect, useMemo, useRef } from 'react'
+import type { StyleLook } from '../../core/formats/docx/style-looks'
 import { DocumentPage, type Marked } from '../views/document/page'
 import type { Comparison } from '../workers/looking-back'
 
@@ -45,8 +46,21 @@ export function ComparedDocuments({
   const lines = found.kind === 'lines'
   return (
     <div className={`grid min-h-0 grid-rows-2 md:grid-cols-2 md:grid-rows-1 ${lines ? 'as-lines' : ''}`}>
-      <Side title={older} json={found.older} marked={marks.older} at={changes.places[at]?.older?.from} />
-      <Side title={newer} json={found.newer} marked={marks.newer} at={changes.places[at]?.newer?.from} border />
+      <Side
+        title={older}
+        json={found.older}
+        looks={found.looks.older}
+        marked={marks.older}
+        at={changes.places[at]?.older?.from}
+      />
+      <Side
+        title={newer}
+        json={found.newer}
+        looks={found.looks.newer}
+        marked={marks.newer}
+        at={changes.places[at]?.newer?.from}
+        border
+      />
     </div>
   )
 }
@@ -54,12 +68,14 @@ export function ComparedDocuments({
 function Side({
   title,
   json,
+  looks,
   marked,
   at,
   border,
 }: {
   title: string
   json: unknown
+  looks: readonly StyleLook[]
   marked: readonly Marked[]
   at: number | undefined
   border?: boolean
@@ -77,6 +93,7 @@ function Side({
       <h2 className="sticky top-0 z-10 truncate border-b bg-desk px-4 py-1.5 text-[13px] text-soft">{title}</h2>
       <DocumentPage
         json={json}
+        looks={looks}
         editable={false}
         marked={marked}
         onView={(shown) => {

@@ -28,13 +28,16 @@ export function Find() {
   const list = useRef<HTMLDivElement>(null)
   const [at, setAt] = useState(0)
   useEffect(() => input.current?.focus(), [])
+  const gone = useRef(false)
+  /** A file is to be gone to as soon as what was typed is answered. */
+  const [awaited, setAwaited] = useState<{ inFolder: boolean } | null>(null)
   const facetsNow = useRef(facets)
   facetsNow.current = facets
   // biome-ignore lint/correctness/useExhaustiveDependencies: follows the typing alone; the address is what it writes
   useEffect(() => {
-    // The address follows the typing, a pause behind it.
+    // The address follows the typing, a pause behind it; not any more when a file is being gone to.
     const later = setTimeout(() => {
-      if (typed !== q) setQuery(address(typed, facetsNow.current), { replace: true })
+      if (typed !== q && !gone.current) setQuery(address(typed, facetsNow.current), { replace: true })
     }, 120)
     return () => clearTimeout(later)
   }, [typed])
@@ -47,6 +50,25 @@ export function Find() {
   // biome-ignore lint/correctness/useExhaustiveDependencies: another answer begins at its first hit
   useEffect(() => setAt(0), [answer.data])
   const hits = answer.data?.hits ?? []
+  const open = (hit: Hit, inFolder: boolean) => {
+    gone.current = true
+    void navigate(inFolder ? folderOf(hit.file) : `/open/${hit.file.id}`)
+  }
+  /** The answer is that to what is typed. */
+  const answered = typed === q && !answer.isPlaceholderData && !answer.isFetching
+  const goTo = (inFolder: boolean) => {
+    const hit = hits[at]
+    if (answered || at > 0) return hit && open(hit, inFolder)
+    // Whoever types on quickly means the first of what that finds, not of what was found so far.
+    setAwaited({ inFolder })
+    if (typed !== q) setQuery(address(typed, facets), { replace: true })
+  }
+  // biome-ignore lint/correctness/useExhaustiveDependencies: gone to once its answer is there
+  useEffect(() => {
+    if (!awaited || !answered) return
+    setAwaited(null)
+    if (hits[0]) open(hits[0], awaited.inFolder)
+  }, [awaited, answered])
   const asked = q.trim() !== '' || facets.length > 0
   const words = [...typedWords(q), ...(answer.data?.taken.flatMap(({ taken }) => taken) ?? [])]
   const go = (next: number) => {
@@ -94,15 +116,16 @@ export function Find() {
             className="h-full min-w-0 flex-1 bg-transparent text-[16px] outline-none"
             placeholder={t('find.any-part-of-a-name-a-code')}
             value={typed}
-            onChange={(event) => setTyped(event.target.value)}
+            onChange={(event) => {
+              setTyped(event.target.value)
+              setAwaited(null)
+              gone.current = false
+            }}
             onKeyDown={(event) => {
               const keys: Record<string, () => void> = {
                 ArrowDown: () => go(at + 1),
                 ArrowUp: () => go(at - 1),
-                Enter: () => {
-                  const hit = hits[at]
-                  if (hit) void navigate(event.altKey || event.shiftKey ? folderOf(hit.file) : `/open/${hit.file.id}`)
-                },
+                Enter: () => goTo(event.altKey || event.shiftKey),
                 Escape: () => setTyped(''),
               }
               if (!keys[event.key]) return
@@ -173,6 +196,9 @@ export function Find() {
             className="min-h-0 flex-1 overflow-auto border-t pb-6"
             role="grid"
             aria-label={t('find.found-files')}
+            onClickCapture={(event) => {
+              if (event.target instanceof Element && event.target.closest('a')) gone.current = true
+            }}
           >
             {hits.map((hit, index) => (
               <HitRow key={hit.file.id} hit={hit} words={words} here={index === at} />

@@ -215,6 +215,7 @@ export function InsideView() {
                 json={inside.before}
                 marked={inside.changes.removed}
                 look="removed"
+                looks={inside.looks}
                 label={t('rescue.the-last-version')}
               />
             )}
@@ -224,6 +225,7 @@ export function InsideView() {
               json={inside.now}
               marked={inside.changes.added}
               look="added"
+              looks={inside.looks}
               label={t('rescue.this-work')}
             />
           </Side>

@@ -35,21 +35,21 @@ export async function lookInside(draftId: string, until?: number): Promise<Looke
         : await call('bytes', { params: { versionId } })
   // Where shared storage has less than the version holds, the version is what there is of it.
   const [base, some] = gathered.behindVersion ? [version, []] : [gathered.base, records]
-  return { gathered, inside: await compareWork().inside(gathered.kind, base, some, version) }
+  return { gathered, inside: await compareWork().inside(gathered.kind, base, some, version, gathered.model) }
 }
 
 /** A piece of work as a file of its type, and what that does not hold of the file that it came of. */
-export async function written({ kind, base, records }: Gathered, until?: number): Promise<Written> {
+export async function written({ kind, base, records, model }: Gathered, until?: number): Promise<Written> {
   const wanted = until === undefined ? records : records.slice(0, until)
   if (kind === 'document') {
-    const read = await codec().readDocument(base, wanted)
+    const read = await codec().readDocument(base, wanted, model)
     if ('damaged' in read) throw new SaidError(read.damaged)
     return await codec().writeDocument(read.opened.json, base)
   }
   // The store computes the formulas' results, which belong into the file.
   const store = new WorkbookStore(null)
   try {
-    const read = await store.open(base?.slice() ?? null, wanted)
+    const read = await store.open(base?.slice() ?? null, wanted, model)
     if ('damaged' in read) throw new SaidError(read.damaged)
     return await store.encode()
   } finally {

@@ -6,7 +6,7 @@ import type { SheetLooks } from '../../core/content/looks'
 import type { FileWords } from '../../core/content/words'
 import type { CellValue } from '../../core/content/workbook'
 import type { WorkbookOp } from '../../core/content/workbook-ops'
-import type { JournalRecord } from '../../core/contract'
+import type { DraftModel, JournalRecord } from '../../core/contract'
 import type { Written } from '../../core/formats/refusals'
 import type { Sentence } from '../../core/words/said'
 
@@ -19,6 +19,8 @@ export type Selected =
 export interface Work {
   bytes: Uint8Array | null
   records?: readonly JournalRecord[]
+  /** What they were written on, as their draft says. */
+  model?: DraftModel | null
 }
 
 export interface Content {

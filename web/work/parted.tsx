@@ -21,8 +21,8 @@ import { usePieces } from './use-pieces'
 export async function partedWork(id: string): Promise<{ base: Work; theirs: Work } | null> {
   const gathered = await gatherDraft(id)
   if (!gathered?.forkOf) return null
-  const { base: bytes, records, forkOf } = gathered
-  return { base: { bytes, records: records.slice(0, forkOf.seq) }, theirs: { bytes, records } }
+  const { base: bytes, records, model, forkOf } = gathered
+  return { base: { bytes, records: records.slice(0, forkOf.seq), model }, theirs: { bytes, records, model } }
 }
 
 /** Pieces that parted from this work and that nobody has open. */

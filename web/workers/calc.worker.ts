@@ -26,7 +26,7 @@ import { type ResultOf, writeXlsx } from '../../core/formats/xlsx/write'
 import { commonWorkbook, partOfWorkbook } from '../../core/merge/common'
 import { type CellConflict, mergeWorkbooks } from '../../core/merge/workbook'
 import { OtherModel, openWorkbookModel, type UndoneAndDone } from '../../core/recovery/models'
-import { replayWorkbook, type WorkbookEdit } from '../../core/recovery/replay'
+import type { WorkbookEdit } from '../../core/recovery/replay'
 import { type Sentence, saidBy } from '../../core/words/said'
 import type { Work } from '../work/content'
 import { Calculating, type CalculationBase, type CalculationState, type Known, type Shown } from './calculating'
@@ -78,9 +78,9 @@ function opsOf(records: readonly JournalRecord[], seq: number, model: Workbook):
 }
 
 /** A workbook with a draft's records on top. What a draft's base holds beside it, this work has as well. */
-function readWork({ bytes, records }: Work): { workbook: Workbook; limits: Limit[] } {
-  const read = bytes ? readXlsx(bytes) : { workbook: blankWorkbook(), limits: [] }
-  return records ? { workbook: replayWorkbook(read.workbook, records).model, limits: [] } : read
+function readWork({ bytes, records, model = null }: Work): { workbook: Workbook; limits: Limit[] } {
+  if (records) return { workbook: openWorkbookModel(bytes, records, model).replayed.model, limits: [] }
+  return bytes ? readXlsx(bytes) : { workbook: blankWorkbook(), limits: [] }
 }
 
 /** The file that the work is written into. */

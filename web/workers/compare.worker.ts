@@ -6,14 +6,15 @@ import { bringOver, type Part } from '../../core/compare/replacements'
 import { sayDocumentChanges, sayWorkbookChanges, whatWouldBeLost } from '../../core/compare/words'
 import { compareWorkbooks, type WorkbookChanges } from '../../core/compare/workbook'
 import { blankDocument, documentFromJSON, wordCount } from '../../core/content/document'
-import { blankWorkbook, filledCells } from '../../core/content/workbook'
-import type { JournalRecord } from '../../core/contract'
+import { filledCells } from '../../core/content/workbook'
+import type { DraftModel, JournalRecord } from '../../core/contract'
 import { readDocx } from '../../core/formats/docx/read'
+import { readStyleLooks, type StyleLook } from '../../core/formats/docx/style-looks'
 import { DamagedFile } from '../../core/formats/refusals'
 import { readXlsx } from '../../core/formats/xlsx/read'
 import { commonDocument } from '../../core/merge/common'
 import { type DocumentConflict, mergeDocuments } from '../../core/merge/document'
-import { replayDocument, replayWorkbook } from '../../core/recovery/replay'
+import { OtherModel, openDocumentModel, openWorkbookModel } from '../../core/recovery/models'
 import { type Sentence, saidBy } from '../../core/words/said'
 import type { Work } from '../work/content'
 import { lookingBack } from './looking-back'
@@ -29,7 +30,7 @@ export interface Beside<Change, Model> {
   now: Model
 }
 export type Inside =
-  | ({ kind: 'document' } & Beside<DocumentChanges, unknown>)
+  | ({ kind: 'document'; looks: readonly StyleLook[] } & Beside<DocumentChanges, unknown>)
   | ({ kind: 'spreadsheet' } & Beside<WorkbookChanges, null>)
   | { kind: 'damaged'; reason: Sentence }
 
@@ -37,16 +38,18 @@ const work = {
   /**
    * @param base the bytes that the records stand on, null for work that began blank
    * @param version the bytes of the last saved version, null when there is none
+   * @param written what the draft says of the model that its records were written on
    */
   inside(
     kind: 'document' | 'spreadsheet',
     base: Uint8Array | null,
     records: JournalRecord[],
     version: Uint8Array | null,
+    written: DraftModel | null,
   ): Inside {
     try {
       if (kind === 'document') {
-        const { model } = replayDocument(base ? readDocx(base).doc : blankDocument(), records)
+        const { model } = openDocumentModel(base, records, written).replayed
         const before = version ? readDocx(version).doc : null
         const changes = compareDocuments(before ?? blankDocument(), model)
         return {
@@ -56,9 +59,10 @@ const work = {
           summary: sayDocumentChanges(changes),
           before: before?.toJSON() ?? null,
           now: model.toJSON(),
+          looks: base ? readStyleLooks(base) : [],
         }
       }
-      const { model } = replayWorkbook(base ? readXlsx(base).workbook : blankWorkbook(), records)
+      const { model } = openWorkbookModel(base, records, written).replayed
       const changes = compareWorkbooks(version ? readXlsx(version).workbook : { sheets: [] }, model)
       return {
         kind,
@@ -69,15 +73,15 @@ const work = {
         now: null,
       }
     } catch (error) {
-      if (error instanceof DamagedFile) return { kind: 'damaged', reason: saidBy(error) }
+      if (error instanceof DamagedFile || error instanceof OtherModel) return { kind: 'damaged', reason: saidBy(error) }
       throw error
     }
   },
 }
 /** A document with a draft's records on top. What a draft's base holds beside it, this work has as well. */
-function readWork({ bytes, records }: Work): ReturnType<typeof readDocx> {
-  const read = bytes ? readDocx(bytes) : { doc: blankDocument(), limits: [] }
-  return records ? { doc: replayDocument(read.doc, records).model, limits: [] } : read
+function readWork({ bytes, records, model = null }: Work): ReturnType<typeof readDocx> {
+  if (records) return { doc: openDocumentModel(bytes, records, model).replayed.model, limits: [] }
+  return bytes ? readDocx(bytes) : { doc: blankDocument(), limits: [] }
 }
 
 const merging = {
@@ -103,7 +107,8 @@ const merging = {
       const { doc, conflicts } = mergeDocuments(before, now, other)
       return { json: doc.toJSON(), conflicts, summary: sayDocumentChanges(compareDocuments(before, other)) }
     } catch (error) {
-      if (error instanceof DamagedFile || error instanceof RangeError) return { refused: saidBy(error) }
+      if (error instanceof DamagedFile || error instanceof RangeError || error instanceof OtherModel)
+        return { refused: saidBy(error) }
       throw error
     }
   },

@@ -14,11 +14,12 @@ import { blankDocument, documentFromJSON } from '../../core/content/document'
 import { isPlainSheet, looksThrough, type SheetLooks } from '../../core/content/looks'
 import { blankWorkbook, type CellValue, type Workbook } from '../../core/content/workbook'
 import type { WorkbookOp } from '../../core/content/workbook-ops'
-import type { JournalRecord } from '../../core/contract'
+import type { DraftModel, JournalRecord } from '../../core/contract'
 import { readDocx } from '../../core/formats/docx/read'
+import { readStyleLooks, type StyleLook } from '../../core/formats/docx/style-looks'
 import { DamagedFile } from '../../core/formats/refusals'
 import { type ReadWorkbook, readXlsx } from '../../core/formats/xlsx/read'
-import { replayDocument, replayWorkbook } from '../../core/recovery/replay'
+import { openDocumentModel, openWorkbookModel } from '../../core/recovery/models'
 import { SaidError, type Sentence, saidBy, say } from '../../core/words/said'
 import { calculateOnce } from './calculate-once'
 
@@ -28,6 +29,8 @@ export interface MomentSource {
   /** null for work that began blank. */
   bytes: Uint8Array | null
   records: JournalRecord[] | null
+  /** What they were written on, as their draft says. */
+  model?: DraftModel | null
 }
 export interface ThenDocument {
   kind: 'document'
@@ -60,7 +63,12 @@ export interface ThenWorkbook {
 }
 export type Then = ThenDocument | ThenWorkbook | { kind: 'damaged'; reason: Sentence }
 type Decoded =
-  | { kind: 'document'; doc: Node }
+  | {
+      kind: 'document'
+      doc: Node
+      /** How the styles of its file look; null for the work as it is now, whose file is that of a moment beside it. */
+      looks: readonly StyleLook[] | null
+    }
   | {
       kind: 'spreadsheet'
       workbook: Workbook
@@ -72,7 +80,14 @@ type Decoded =
 /** A workbook as its file has it. */
 type ReadFile = Pick<ReadWorkbook, 'workbook' | 'results' | 'source' | 'looks'>
 export type Comparison = { summary: Sentence } & (
-  | { kind: 'document' | 'lines'; older: unknown; newer: unknown; changes: DocumentChanges }
+  | {
+      kind: 'document' | 'lines'
+      older: unknown
+      newer: unknown
+      changes: DocumentChanges
+      /** How the styles of each look. */
+      looks: { older: readonly StyleLook[]; newer: readonly StyleLook[] }
+    }
   | { kind: 'spreadsheet'; older: ShownSheets; newer: ShownSheets; changes: Omit<WorkbookChanges, 'ops'> }
   | { kind: 'images' | 'facts' }
 )
@@ -87,7 +102,7 @@ const mostKept = 12
 const kept = new Map<string, Decoded>()
 let present: Decoded | null = null
 
-function decode(kind: 'document' | 'spreadsheet', { id, bytes, records }: MomentSource): Decoded {
+function decode(kind: 'document' | 'spreadsheet', { id, bytes, records, model = null }: MomentSource): Decoded {
   const there = kept.get(id)
   if (there) {
     kept.delete(id)
@@ -96,13 +111,17 @@ function decode(kind: 'document' | 'spreadsheet', { id, bytes, records }: Moment
   }
   let decoded: Decoded
   if (kind === 'document') {
-    const doc = bytes ? readDocx(bytes).doc : blankDocument()
-    decoded = { kind, doc: records ? replayDocument(doc, records).model : doc }
+    const doc = records
+      ? openDocumentModel(bytes, records, model).replayed.model
+      : bytes
+        ? readDocx(bytes).doc
+        : blankDocument()
+    decoded = { kind, doc, looks: bytes ? readStyleLooks(bytes) : [] }
   } else {
     const read: ReadFile = bytes
       ? readXlsx(bytes)
       : { workbook: blankWorkbook(), results: [], source: noSource, looks: [] }
-    const workbook = records ? replayWorkbook(read.workbook, records).model : read.workbook
+    const workbook = records ? openWorkbookModel(bytes, records, model).replayed.model : read.workbook
     decoded = {
       kind,
       workbook,
@@ -223,7 +242,7 @@ export const lookingBack = {
   ): void {
     present =
       kind === 'document'
-        ? { kind, doc: documentFromJSON(state) }
+        ? { kind, doc: documentFromJSON(state), looks: null }
         : { kind, workbook: state as Workbook, results: results.map((one) => new Map(one)), looks, file: null }
     ready.clear()
   },
@@ -248,6 +267,7 @@ export const lookingBack = {
           older: was.doc.toJSON(),
           newer: is.doc.toJSON(),
           changes,
+          looks: { older: was.looks ?? [], newer: is.looks ?? was.looks ?? [] },
           summary: sayDocumentChanges(changes),
         }
       }
@@ -277,6 +297,7 @@ export const lookingBack = {
           older: rest.older.toJSON(),
           newer: rest.newer.toJSON(),
           changes: rest.changes as DocumentChanges,
+          looks: { older: [], newer: [] },
           summary,
         }
       return { kind: kind === 'images' ? 'images' : 'facts', summary }

@@ -64,7 +64,7 @@ export function useLooking(
     const gathered = await gatherDraft(session.state.draftId)
     if (!gathered) throw new Error(t('lifeline.this-recovery-point-is-not-there-any'))
     const records = one.kind === 'point' ? gathered.records.slice(0, one.toSeq) : gathered.records
-    return { id: `${session.state.draftId} ${records.length}`, bytes: gathered.base, records }
+    return { id: `${session.state.draftId} ${records.length}`, bytes: gathered.base, records, model: gathered.model }
   }
   const tellPresent = async () => {
     const present = session.present()

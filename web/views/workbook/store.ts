@@ -23,7 +23,11 @@ import type { Calc, MergedIn, OpenedWorkbook, WorkbookDesk } from '../../workers
 import type { CalculationState } from '../../workers/calculating'
 
 /** A copy for the worker. */
-const sent = ({ bytes, records }: Work): Work => ({ bytes: bytes?.slice() ?? null, ...(records && { records }) })
+const sent = ({ bytes, records, model }: Work): Work => ({
+  bytes: bytes?.slice() ?? null,
+  ...(records && { records }),
+  ...(model && { model }),
+})
 
 export class WorkbookStore {
   workbook: Workbook = { sheets: [] }
