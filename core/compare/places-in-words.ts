@@ -17,7 +17,9 @@ export function placeInWords({ before, after, line, left, right, first, fill, bo
   const spaced = before !== undefined || after !== undefined
   return say('changes.place-of-block', {
     indents: indented
-      ? say('changes.indented', { left: centimetres(left), right: centimetres(right), first: centimetres(first) })
+      ? left || right || first
+        ? say('changes.indented', { left: centimetres(left), right: centimetres(right), first: centimetres(first) })
+        : say('changes.not-indented')
       : '',
     space: spaced ? say('changes.spaced', { before: points(before), after: points(after) }) : '',
     lines: lines(line),

@@ -114,7 +114,7 @@ describe('the look of a paragraph', () => {
     const told = JSON.stringify(compareDocuments(old, now), (_key, value) =>
       value && typeof value === 'object' && 'say' in value ? english(value) : value,
     )
-    expect(told).toContain('indented by 1 cm left')
+    expect(told).toContain('indented 1 cm left')
   })
 })
 

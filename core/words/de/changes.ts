@@ -12,7 +12,8 @@ export const changes = {
   'changes.look-of-block': '{style}{align}{place}',
   'changes.place-of-block': '{indents}{space}{lines}{fill}{border}',
   'changes.indented':
-    ', eingezogen um {left, number} cm links, {right, number} cm rechts und {first, number} cm in der ersten Zeile',
+    ', eingezogen{left, plural, =0 {} other { # cm links}}{right, plural, =0 {} other { # cm rechts}}{first, plural, =0 {} other { # cm in der ersten Zeile}}',
+  'changes.not-indented': ', nicht eingezogen',
   'changes.spaced': ', mit {before, number} pt Abstand davor und {after, number} pt danach',
   'changes.lines-of-a-share': ', mit Zeilen der {share, number}-fachen Höhe',
   'changes.lines-of-points': ', mit Zeilen von {points, number} pt',

@@ -12,7 +12,8 @@ export const changes = {
   'changes.look-of-block': '{style}{align}{place}',
   'changes.place-of-block': '{indents}{space}{lines}{fill}{border}',
   'changes.indented':
-    ', indented by {left, number} cm left, {right, number} cm right and {first, number} cm in its first line',
+    ', indented{left, plural, =0 {} other { # cm left}}{right, plural, =0 {} other { # cm right}}{first, plural, =0 {} other { # cm in its first line}}',
+  'changes.not-indented': ', not indented',
   'changes.spaced': ', with {before, number} pt of space before and {after, number} pt after',
   'changes.lines-of-a-share': ', with lines of {share, number} times the usual height',
   'changes.lines-of-points': ', with lines of {points, number} pt',

@@ -4,9 +4,10 @@ import { Plugin, PluginKey, TextSelection } from 'prosemirror-state'
 import { Decoration, DecorationSet, type EditorView } from 'prosemirror-view'
 import { uuidv7 } from 'uuidv7'
 import { transformTo } from '../../../core/compare/replacements'
+import { unitsOf } from '../../../core/compare/text-blocks'
 import { documentFromJSON, documentSchema } from '../../../core/content/document'
 import type { DocumentConflict } from '../../../core/merge/document'
-import { t } from '../../words/all'
+import { t, told } from '../../words/all'
 import type { Choice, TakenIn, TakenPart, Work } from '../../work/content'
 import { compareWork } from '../../workers/compare'
 
@@ -85,12 +86,16 @@ export async function takeInDocument(
   }
 }
 
-const styleOf = (nodes: readonly unknown[]): string => {
-  const { type, attrs } = (nodes[0] ?? {}) as { type?: string; attrs?: { level?: number; align?: string | null } }
-  const where = { center: t('document.centred'), right: t('document.to-the-right'), justify: t('document.justified') }[
-    attrs?.align ?? ''
-  ]
-  return `${type === 'heading' ? t('document.heading', { level: attrs?.level }) : (type ?? '').replace('_', ' ')}${where ?? ''}`
+/** What the first of some blocks is, in words: "heading 2, centred". */
+function styleOf(blocks: readonly unknown[]): string {
+  const [first] = unitsOf(
+    documentSchema.node(
+      'doc',
+      null,
+      blocks.map((json) => Node.fromJSON(documentSchema, json)),
+    ),
+  )
+  return first?.kind === 'text' ? told(first.look) : t('document.table')
 }
 
 function choiceOf(view: EditorView, { id, mine, theirs, inline, from }: Open): Choice {
