@@ -131,7 +131,8 @@ export async function startPostgres(programs, data, account, lasting = true) {
         '-c',
         'unix_socket_directories=',
         '-c',
-        'max_connections=100',
+        // A cluster of tests is that of several servers at a time.
+        `max_connections=${lasting ? 100 : 250}`,
         '-c',
         'shared_buffers=256MB',
         '-c',

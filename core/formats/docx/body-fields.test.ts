@@ -126,7 +126,9 @@ test('another look leaves what stands between words between them: bookmarks, and
     return found
   }
   fc.assert(
-    fc.property(pieces, fc.nat(), fc.nat(), fc.constantFrom('em', 'strong'), (all, a, b, name) => {
+    fc.property(pieces, fc.nat(), fc.nat(), fc.constantFrom('em', 'strong'), (drawnOf, a, b, name) => {
+      // Each word once: of two that are the same nobody can say which is which.
+      const all = drawnOf.map((one, at) => ({ ...one, words: `${'abcdefg'[at]}${one.words}` }))
       const bytes = fileOf(`<w:p>${drawn(all)}</w:p>`)
       const { doc } = readDocx(bytes)
       const size = doc.child(0).content.size
@@ -139,6 +141,6 @@ test('another look leaves what stands between words between them: bookmarks, and
       expect(lost).toEqual([])
       expect(marksIn(saved)).toEqual(marksIn(bytes))
     }),
-    { numRuns: 80 },
+    { numRuns: 60 },
   )
 })
