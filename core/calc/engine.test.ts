@@ -235,5 +235,6 @@ describe('what would take all the memory that there is', () => {
     expect(shown('SUM(A:A)', 'COUNT(A:A)', 'SUM(SEQUENCE(100,10))', 'SUM(TRANSPOSE(A1:A3))')).toEqual([
       10, 4, 500_500, 6,
     ])
+    expect(shown('MATCH(2,$A$1:$A$1048575,0)', '1')[0]).toBe(2)
   })
 })

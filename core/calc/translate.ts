@@ -5,6 +5,7 @@ import { type AstExpression, parseA1Ref, parseStructRef } from '@borgar/fx/xlsx'
 import { copyFormula, quotedSheet } from '../content/formula'
 import { type CellValue, columnName, isError, largestSheet, type Workbook } from '../content/workbook'
 import { arrays, countsShown, forcing, manyAreas, subtotal } from './arguments'
+import { cellsIn, making, mostCells, mostOfArray } from './bounds'
 import { elementOf, isPlain, literal, plainReference, writtenArea } from './engine-words'
 import { type Area, around, dataOf, type FormulaSource, intersection } from './source'
 import { calledOf, joined, treeOf, Unsupported, unsupported, withNewerName } from './tree'
@@ -32,29 +33,6 @@ export type Translated = {
   /** It points at what it calculates (INDIRECT, OFFSET), so that it is to be translated again after a change. */
   moving: boolean
 } & ({ text: string } | { unsupported: string })
-
-/** More cells than these are not read by one formula, nor made by one: they would take all the memory that there is. */
-const mostCells = 5_000_000
-/** Where an array comes of them, each takes far more room. */
-const mostOfArray = 1_000_000
-/** Functions that make so many rows and columns. */
-const making = new Set(['SEQUENCE', 'MUNIT', 'RANDARRAY'])
-
-const widths = new WeakMap<Workbook['sheets'][number], number>()
-/** So many columns of a sheet hold something. */
-function widthOf(sheet: Workbook['sheets'][number]): number {
-  let width = widths.get(sheet)
-  if (width === undefined)
-    widths.set(sheet, (width = sheet.rows.reduce((most, row) => Math.max(most, row?.length ?? 0), 0)))
-  return width
-}
-/** The cells of an area that the engine goes through; of whole rows and columns those that the sheet has. */
-function cellsIn({ sheet, top, left, bottom, right }: Area, workbook: Workbook): number {
-  const there = workbook.sheets[sheet]
-  const [height, width] = [bottom - top + 1, right - left + 1]
-  if (there && height === largestSheet.rows) return there.rows.length * width
-  return there && width === largestSheet.columns ? height * widthOf(there) : height * width
-}
 
 /** Nothing is deeper than this in a formula of a person; a name that leads to itself is. */
 const deepest = 60

@@ -5,7 +5,7 @@ import { type OpcPackage, onOff } from '../opc/package'
 import { child, descendant, elements, type XmlElement } from '../opc/xml'
 import { DamagedFile, type Limit } from '../refusals'
 import { KeptThings } from './kept'
-import { type DocxForm, Reader } from './reader'
+import { type DocxForm, newestForm, Reader } from './reader'
 import type { DocumentSource } from './source'
 
 const pages = { default: 'all', first: 'first', even: 'even' } as const
@@ -52,7 +52,7 @@ export function readStory(
   root: XmlElement,
   lead: string,
   source: DocumentSource | null = null,
-  form: DocxForm = 4,
+  form: DocxForm = newestForm,
 ): { story: Node; limits: Limit[] } {
   const reader = new Reader(opened, part, new KeptThings(opened, part, root), source, lead, form)
   const story = reader.story(root)
@@ -65,7 +65,7 @@ export function readPageEdges(
   opened: OpcPackage,
   main: string,
   root: XmlElement,
-  form: DocxForm = 4,
+  form: DocxForm = newestForm,
 ): { edges: PageEdge[]; limits: Limit[] } {
   const edges: PageEdge[] = []
   const limits: Limit[] = []

@@ -7,7 +7,7 @@ import { child, type XmlElement } from '../opc/xml'
 import { DamagedFile, type Limit } from '../refusals'
 import { readPageEdges } from './edges'
 import { KeptThings } from './kept'
-import { type DocxForm, Reader } from './reader'
+import { type DocxForm, newestForm, Reader } from './reader'
 import { DocumentSource } from './source'
 
 export interface ReadDocument {
@@ -16,7 +16,7 @@ export interface ReadDocument {
 }
 
 /** @param form of the model; earlier ones are for drafts that were written on them @throws DamagedFile */
-export function readDocx(bytes: Uint8Array, form: DocxForm = 4): ReadDocument {
+export function readDocx(bytes: Uint8Array, form: DocxForm = newestForm): ReadDocument {
   const opened = openPackage(bytes)
   const main = opened.mainPart()
   return readBody(opened, main, opened.xml(main), form)
@@ -33,7 +33,7 @@ export function readDocxSource(
   root: XmlElement,
 ): ReadDocument & { source: DocumentSource } {
   const source = new DocumentSource()
-  return { ...readBody(opened, main, root, 4, source), source }
+  return { ...readBody(opened, main, root, newestForm, source), source }
 }
 
 function readBody(

@@ -33,6 +33,7 @@ const mostParagraphs = 500_000
  * headers, footers and named styles, the third nothing of what paragraphs say of their place and frame.
  */
 export type DocxForm = 1 | 2 | 3 | 4
+export const newestForm: DocxForm = 4
 
 export class Reader {
   readonly limits = new Limits()
@@ -54,7 +55,7 @@ export class Reader {
     /** The part that leads to styles and numbering, where another one is read. */
     lead = main,
     /** That of the model that it gives. */
-    private readonly form: DocxForm = 4,
+    private readonly form: DocxForm = newestForm,
   ) {
     this.relationships = opened.relationships(main)
     const part = (kind: string) =>
