@@ -229,10 +229,10 @@ export function judgeDocx(path: string, random: () => number, tell: (text: strin
       after: ['A paragraph that is new here.'],
       gone: true,
     })
-    edit('delete', new Transform(doc).delete(at, at + node.nodeSize), { before: [text], after: [], gone: true })
+    edit('delete', without(doc, at), { before: [text], after: [], gone: true })
     const other = pick(flow.filter((one) => one.at !== at))
     if (other) {
-      const change = new Transform(doc).delete(at, at + node.nodeSize)
+      const change = without(doc, at)
       change.insert(change.mapping.map(other.at), node)
       edit('move', change, { before: [text], after: [text] })
     }
@@ -351,4 +351,12 @@ function mainPart(bytes: Uint8Array): { name: string; bytes: Uint8Array } {
   const target = kids(relations).find((one) => /\/officeDocument$/.test(one.attributes.Type ?? ''))!.attributes.Target!
   const name = target.replace(/^\//, '')
   return { name, bytes: parts[name]! }
+}
+
+/** Without a block, as the keys that take it out leave the document: lists of one kind that come together are one. */
+function without(doc: Node, at: number): Transform {
+  const change = new Transform(doc).delete(at, at + doc.nodeAt(at)!.nodeSize)
+  const { nodeBefore, nodeAfter } = change.doc.resolve(at)
+  const lists = /^(?:bullet|ordered)_list$/.test(nodeBefore?.type.name ?? '') && nodeBefore!.type === nodeAfter?.type
+  return lists ? change.join(at) : change
 }

@@ -31,6 +31,11 @@ export function packPlan(plan: Plan): number[] {
   return numbers
 }
 
+/** More blocks, and tokens of one, than a file of two gigabytes can have. */
+const mostBlocks = 1 << 20
+const mostTokens = 1 << 28
+
+/** @throws RangeError when these are no such numbers */
 export function unpackPlan(numbers: readonly number[]): Plan {
   const plan: Block[] = []
   for (let at = 0; at < numbers.length; ) {
@@ -38,9 +43,13 @@ export function unpackPlan(numbers: readonly number[]): Plan {
     const times = Math.floor(numbers[at]! / kinds.length)
     const tokens = numbers[at + 1]!
     at += 2
+    // Whatever rotted: nothing is as long as it says.
+    if (!(tokens <= mostTokens) || times > mostBlocks - plan.length)
+      throw new RangeError('This is no plan of a stream.')
     if (kind === 'own') {
       const length = numbers[at]!
       const bits = Uint8Array.from(numbers.slice(at + 1, at + 1 + Math.ceil(length / 8)))
+      if (!(bits.length * 8 >= length)) throw new RangeError('This is no plan of a stream.')
       at += 1 + bits.length
       plan.push({ kind, tokens, head: { bits, length } })
     } else for (let time = 0; time < times; time++) plan.push({ kind, tokens })

@@ -1,6 +1,6 @@
 // Fields in the text itself: each whose result nobody writes in is one thing of its line, with what it came to.
 import fc from 'fast-check'
-import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate'
+import { strFromU8, unzipSync } from 'fflate'
 import { Fragment, type Node } from 'prosemirror-model'
 import { Transform } from 'prosemirror-transform'
 import { expect, test } from 'vitest'
@@ -8,20 +8,8 @@ import { openingOf, wordCount } from '../../content/document'
 import { wordsOfDocument } from '../../content/words'
 import { patchDocx } from './patch'
 import { readDocx } from './read'
+import { fileOf } from './testing'
 
-const w = 'http://schemas.openxmlformats.org/wordprocessingml/2006/main'
-const office = 'http://schemas.openxmlformats.org/officeDocument/2006/relationships'
-const fileOf = (body: string): Uint8Array =>
-  zipSync(
-    Object.fromEntries(
-      Object.entries({
-        '[Content_Types].xml':
-          '<Types xmlns="http://schemas.openxmlformats.org/package/2006/content-types"><Default Extension="xml" ContentType="application/xml"/></Types>',
-        '_rels/.rels': `<Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships"><Relationship Id="rId1" Type="${office}/officeDocument" Target="word/document.xml"/></Relationships>`,
-        'word/document.xml': `<w:document xmlns:w="${w}"><w:body>${body}<w:sectPr/></w:body></w:document>`,
-      }).map(([name, xml]) => [name, strToU8(xml)]),
-    ),
-  )
 const run = (inside: string) => `<w:r>${inside}</w:r>`
 const text = (words: string) => run(`<w:t xml:space="preserve">${words}</w:t>`)
 const bar = (type: string) => run(`<w:fldChar w:fldCharType="${type}"/>`)

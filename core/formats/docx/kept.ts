@@ -171,10 +171,10 @@ export class KeptThings {
   }
 }
 
-const line = (words: string): string => storableText(words).replace(/\s+/g, ' ').trim().slice(0, mostKeptWords)
+export const line = (words: string): string => storableText(words).replace(/\s+/g, ' ').trim().slice(0, mostKeptWords)
 
 /** What an element says: its texts, paragraphs apart. */
-function wordsIn(element: XmlElement): string {
+export function wordsIn(element: XmlElement): string {
   let words = ''
   const visit = (one: XmlElement) => {
     if (/^(?:w:t|w:delText|m:t|a:t|c:v)$/.test(one.name)) words += textOf(one)

@@ -188,5 +188,12 @@ export function paragraphPropertiesFor(
   return properties.xml
 }
 /** The `numPr` that stands in a paragraph's own properties. */
+/** A paragraph's properties with another number for the list that it is in. */
+export function withNumbering(prefix: string, raw: string, level: number, number: string): string {
+  const properties = new Properties(prefix, 'pPr', paragraphOrder, raw)
+  const named = `<${prefix}ilvl ${prefix}val="${level}"/><${prefix}numId ${prefix}val="${number}"/>`
+  properties.set('numPr', `<${prefix}numPr>${named}</${prefix}numPr>`)
+  return properties.xml
+}
 export const numberingIn = (prefix: string, raw: string): string | undefined =>
   new Properties(prefix, 'pPr', paragraphOrder, raw).get('numPr')

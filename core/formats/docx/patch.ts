@@ -11,6 +11,7 @@ import { DamagedFile, type Limit, NotPatched, type Written } from '../refusals'
 import { type EdgePart, edgeParts, readStory } from './edges'
 import { withKnownStyles, withoutLooksBesideRuns } from './kept'
 import { type EdgeReference, newEdgePart, withEdgeReferences } from './patch-edges'
+import { regroupedLists } from './patch-lists'
 import { CannotPatch } from './patch-region'
 import { StoryPatcher } from './patch-story'
 import { readDocx, readDocxSource } from './read'
@@ -79,11 +80,35 @@ class Patcher {
       body = new StoryPatcher(this.story(main, text.xml, root, source)).written(doc, target)
     body = this.edges(edgeParts(opened, main, root), edgesOf(doc), edgesOf(target), body)
     if (body !== text.xml) changes.set(main, text.encode(body))
-    const result = opened.container.patched(changes)
-    if (!result) throw new NotPatched('container')
-    const read = readDocx(result)
+    let result = this.packed()
+    let read = readDocx(result)
+    // Each list of them that counts on from the one before.
+    for (let pass = 0; pass < 8 && !read.doc.eq(target) && this.regroup(result, target); pass++) {
+      result = this.packed()
+      read = readDocx(result)
+    }
     if (!read.doc.eq(target)) throw new NotPatched('reads otherwise')
     return { bytes: result, lost: fewer(limits, read.limits) }
+  }
+
+  private packed(): Uint8Array {
+    const result = this.opened.container.patched(this.changes)
+    if (!result) throw new NotPatched('container')
+    return result
+  }
+
+  /** Gives lists of a result other numbers, where that is what it differs in. */
+  private regroup(result: Uint8Array, target: Node): boolean {
+    const { main, changes } = this
+    const opened = openPackage(result)
+    const text = textOfPart(opened.bytes(main)!)
+    if (!text) return false
+    const root = spannedTree(text.xml)
+    const read = readDocxSource(opened, main, root)
+    const { prefix } = this.story(main, text.xml, root, read.source)
+    const body = regroupedLists({ opened, changes, main, prefix }, text.xml, read, target)
+    if (body !== null) changes.set(main, text.encode(body))
+    return body !== null
   }
 
   private story(part: string, xml: string, root: XmlElement, source: DocumentSource): Story {

@@ -17,7 +17,7 @@ import { readParagraphLook } from './paragraph-look'
 import { TableReader } from './read-table'
 import type { DocumentSource, Piece } from './source'
 import { readStyles, type Styles } from './style-sheet'
-import { limitOf, silent } from './unseen'
+import { limitOf, namedStyles, silent, trackedInsertions } from './unseen'
 import { alignOf, imageTypes, pageOf, runMarks } from './values'
 import { dataUrl, emuPerPixel } from './write'
 
@@ -87,11 +87,7 @@ export class Reader {
     const section = child(body, 'w:sectPr')
     this.edgesUnseen(section)
     if (this.styles.foreign && this.foreignStyles.size > 0)
-      this.limits.add(
-        'named styles (their text stays, in Jaula’s look)',
-        [...this.foreignStyles].slice(0, 5).join(', '),
-        this.foreignStyles.size,
-      )
+      this.limits.add(namedStyles, [...this.foreignStyles].slice(0, 5).join(', '), this.foreignStyles.size)
     if (this.source) {
       this.source.pieces = pieces
       this.source.body = body
@@ -278,7 +274,7 @@ export class Reader {
         }
         case 'w:ins':
         case 'w:moveTo':
-          this.limits.add('tracked insertions (their text stays)', this.near)
+          this.limits.add(trackedInsertions, this.near)
           this.inline(element, outer, into, styleMarks)
           break
         case 'w:fldSimple':

@@ -9,9 +9,6 @@ import { readParagraphLook } from './paragraph-look'
 import { readStyles } from './style-sheet'
 import { hexColor } from './values'
 
-/** The feature of a file that a page with its looks shows (formats/refusals.ts has its name). */
-export const shownStyles = 'named styles (their text stays, in Jaula’s look)'
-
 export interface StyleLook {
   /** Its id; the model names it by that where it is not the usual one of its kind. */
   id: string

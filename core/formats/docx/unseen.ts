@@ -31,6 +31,11 @@ export const silent = new Set([
   'w:fldData',
 ])
 
+export const namedStyles = 'named styles (their text stays, in Jaula’s look)'
+export const trackedInsertions = 'tracked insertions (their text stays)'
+/** Features that the model has nothing of, and a page shows all the same (style-looks.ts, passages.ts). */
+export const pageShows: ReadonlySet<string> = new Set([namedStyles, trackedInsertions])
+
 /** What is told of an element that is left out. */
 export const limitOf: Record<string, string> = {
   'w:footnoteReference': 'footnotes',

@@ -8,7 +8,7 @@ import { replayDocument } from '../../../core/recovery/replay'
 import { show } from '../../testing/render'
 import type { EdgesDesk } from './edges'
 import { KnownFacts } from './facts'
-import { DocumentPage } from './page'
+import { DocumentPage, type FileSays } from './page'
 
 const { nodes } = documentSchema
 const text = (words: string) => documentSchema.text(words)
@@ -16,7 +16,11 @@ const paragraph = (words: string, attrs: object = {}) => nodes.paragraph.create(
 const story = (words: string) => ({ type: 'doc', content: [paragraph(words).toJSON()] })
 
 /** A page that is written on, and the steps of what is done. */
-async function page(blocks: Parameters<typeof nodes.doc.create>[1], edges: PageEdge[] = []) {
+async function page(
+  blocks: Parameters<typeof nodes.doc.create>[1],
+  edges: PageEdge[] = [],
+  passages: FileSays['passages'] = [],
+) {
   const doc = nodes.doc.create({ edges }, blocks)
   const desk = createRef<EdgesDesk>()
   const records: { seq: number; at: number; edit: { steps: unknown[] } }[] = []
@@ -25,6 +29,7 @@ async function page(blocks: Parameters<typeof nodes.doc.create>[1], edges: PageE
       <DocumentPage
         json={doc.toJSON()}
         editable
+        said={{ json: doc.toJSON(), passages }}
         desk={desk}
         onEdit={(edit) => records.push({ seq: records.length + 1, at: 0, edit: { steps: edit.steps as unknown[] } })}
       />
@@ -122,4 +127,31 @@ test('the items of a list are numbered as their file has them', async () => {
   expect(marker('the crane')).toBe('"(" counter(list-item, lower-alpha) ") "')
   expect(marker('Two, one')).toBe('"" counters(list-item, ".") ". "')
   expect(marker('One')).toBe('normal')
+})
+
+test('what was put in while changes were tracked, and what a comment is about, are marked, and follow what is written', async () => {
+  const { screen, now } = await page(
+    [paragraph('The gate of lock 7 leaks.'), paragraph('Date\tToday')],
+    [],
+    [
+      { kind: 'inserted', from: 10, to: 19, who: 'Priya Nandakumar', when: null },
+      { kind: 'comment', from: 5, to: 9, who: 'Ben Marlowe', words: 'Which one?' },
+      { kind: 'tabs', from: 27, to: 39, every: 90 },
+    ],
+  )
+  const marked = (of: 'ins' | 'mark') => {
+    const found = screen.container.querySelector<HTMLElement>(of)
+    return [found?.textContent, found?.title]
+  }
+  expect(marked('ins')).toEqual(['of lock 7', 'Tracked insertion by Priya Nandakumar'])
+  expect(marked('mark')).toEqual(['gate', 'Comment by Ben Marlowe: Which one?'])
+  await expect.element(screen.getByText('Today')).toHaveStyle({ tabSize: '120px' })
+  await screen.getByText('The gate').click()
+  await userEvent.keyboard('{Control>}{Home}{/Control}Now: ')
+  await expect.poll(() => now().child(0).textContent).toBe('Now: The gate of lock 7 leaks.')
+  expect([marked('ins')[0], marked('mark')[0]]).toEqual(['of lock 7', 'gate'])
+  // They are no part of the text: undone, there is nothing more to undo.
+  await userEvent.keyboard('{Control>}z{/Control}')
+  await expect.poll(() => now().child(0).textContent).toBe('The gate of lock 7 leaks.')
+  expect(marked('ins')[0]).toBe('of lock 7')
 })

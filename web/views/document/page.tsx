@@ -4,6 +4,7 @@ import { type CSSProperties, type RefObject, useEffect, useId, useRef, useState 
 import { toast } from 'sonner'
 import { documentFromJSON, documentSchema, type Page } from '../../../core/content/document'
 import { edgesOf, type PageEdge } from '../../../core/content/edges'
+import type { Passage } from '../../../core/content/passages'
 import type { JournalRecord } from '../../../core/contract'
 import type { StyleLook } from '../../../core/formats/docx/style-looks'
 import type { DocumentEdit } from '../../../core/recovery/replay'
@@ -11,6 +12,7 @@ import { t } from '../../words/all'
 import { type EdgesDesk, PageEdges } from './edges'
 import { insertImage } from './images'
 import { caretKeptUp, keptParser, keptSerializer, keptView, tellsWhatGoes } from './kept'
+import { passagesPlugin, showPassages } from './passages'
 import { documentPlugins } from './plugins'
 import { styleCss } from './style-css'
 import { atRest, type How, howOf, throughHistory, UndoSteps } from './undo'
@@ -21,6 +23,12 @@ const noLooks: readonly StyleLook[] = []
 
 /** Marks what another tab did: it is in the journal already. */
 export const followed = 'followed'
+
+/** Passages, and the document that they are positions in. */
+export interface FileSays {
+  json: unknown
+  passages: readonly Passage[]
+}
 
 /** A stretch of a document that is shown apart. */
 export interface Marked {
@@ -65,6 +73,7 @@ export function DocumentPage({
   autoFocus,
   marked,
   looks = noLooks,
+  said = null,
   onActive,
   desk,
 }: {
@@ -82,6 +91,8 @@ export function DocumentPage({
   marked?: readonly Marked[]
   /** How the styles of its file look. */
   looks?: readonly StyleLook[]
+  /** What its file says of stretches of the document that was read from it. */
+  said?: FileSays | null
   /** Told which of the edges is being written in, and when it is the page again. */
   onActive?: (view: EditorView | null) => void
   desk?: RefObject<EdgesDesk | null>
@@ -111,6 +122,7 @@ export function DocumentPage({
           caretKeptUp,
           ...documentPlugins(editable, () => handlers.current.looks),
           tellsWhatGoes((sentence) => toast(sentence)),
+          passagesPlugin(),
         ]
     const before = !still && left.current?.json === json ? (left.current?.state ?? null) : null
     let begun: EditorState
@@ -166,6 +178,11 @@ export function DocumentPage({
       view.destroy()
     }
   }, [still ? null : json, editable, still])
+
+  // biome-ignore lint/correctness/useExhaustiveDependencies: shown anew also when the view was made anew
+  useEffect(() => {
+    if (shown.current && said) showPassages(shown.current, documentFromJSON(said.json), said.passages)
+  }, [said, still ? null : json, editable, still])
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: drawn anew also when the view was, which follows whether it may be written to
   useEffect(() => {

@@ -19,11 +19,15 @@ import type { SheetMarks } from '../../workers/looking-back'
 import { type Block, clearOp, fillOp, movedCell } from './acts'
 import { displayOf, sideOf } from './display'
 import { type Entry, EntryField } from './entry-field'
+import { type Drawn, FrozenRows, type FrozenRowsRef } from './frozen-rows'
 import { contrasting, useGridTheme } from './grid-theme'
 import { type CellText, cellDrawer, sceneOf, settled } from './scene'
 import type { ShownWorkbook } from './still'
 
 const usualWidth = 96
+const headHeight = 28
+/** More would fill any screen. */
+const mostFrozenRows = 60
 /** A row of no height has no number either. */
 const unseen = { textLight: 'transparent', textMedium: 'transparent', textDark: 'transparent' }
 /** Points as pixels on screen, where a usual text of 11 points has 14. */
@@ -82,11 +86,13 @@ export function Grid({
   const theme = useGridTheme()
   const inner = useRef<DataEditorRef | null>(null)
   const holder = useRef<HTMLDivElement>(null)
+  const frozen = useRef<FrozenRowsRef | null>(null)
   const beginning = useRef(beginAt)
   const [selection, setSelection] = useState<GridSelection>({ ...nothingSelected, current: currentAt(beginAt) })
   const model = store.workbook.sheets[sheet]!
   const used = useMemo(() => usedSize(model), [model])
   const looks = store.looksOf(sheet)
+  const frozenRows = Math.min(model.frozen?.rows ?? 0, mostFrozenRows)
   const scene = useMemo(() => sceneOf(looks, showHidden), [looks, showHidden])
   const [entry, setEntry] = useState<Entry | null>(null)
   const [room, setRoom] = useState({ rows: 200, columns: 26 })
@@ -223,6 +229,7 @@ export function Grid({
       }
     })
   }, [scene, sheet])
+  const goTo = ([x, y]: Item) => inner.current?.scrollTo(x, y, frozen.current?.boundsOf(x, y) ? 'horizontal' : 'both')
   const byKey = useRef(false)
   const inMerged = !!selection.current && !!scene.mergedAt(selection.current.cell[1], selection.current.cell[0])
   const select = (next: GridSelection) => {
@@ -233,8 +240,7 @@ export function Grid({
     const from = byKey.current ? selection.current?.cell : undefined
     const to = settled(scene, from, current.cell as Item, [columnCount, rows])
     setSelection({ ...next, current: { ...current, ...to } })
-    if (to.cell[0] !== current.cell[0] || to.cell[1] !== current.cell[1])
-      inner.current?.scrollTo(to.cell[0], to.cell[1])
+    if (to.cell[0] !== current.cell[0] || to.cell[1] !== current.cell[1]) goTo(to.cell)
   }
 
   const paste = ([x, y]: Item, values: readonly (readonly string[])[]) => {
@@ -303,7 +309,7 @@ export function Grid({
     const frame = holder.current?.getBoundingClientRect()
     if (!editable || !at || !frame) return
     const area = scene.mergedAt(row, column)
-    const far = area && inner.current?.getBounds(area.right, area.bottom)
+    const far = area && boundsOf(area.right, area.bottom)
     // At once, and not with the next frame: the letter after this one must find the field.
     flushSync(() =>
       setEntry({
@@ -332,9 +338,47 @@ export function Grid({
       ]
       const { cell, range } = settled(scene, [column, row], wanted, [columnCount, rows])
       setSelection({ ...nothingSelected, current: { cell, range, rangeStack: [] } })
-      inner.current?.scrollTo(cell[0], cell[1])
+      goTo(cell)
     }
     takeFocus()
+  }
+
+  const boundsOf = (column: number, row: number) =>
+    frozen.current?.boundsOf(column, row) ?? inner.current?.getBounds(column, row)
+  const clicked = ([x, y]: Item, event: { isDoubleClick?: boolean }) => {
+    if (!event.isDoubleClick || x < 0) return
+    const area = scene.mergedAt(y, x)
+    const [column, row] = area ? [area.left, area.top] : [x, y]
+    begin(column, row, entryOf(cellAt(model, row, column)), boundsOf(column, row))
+  }
+  const drawn: Drawn = {
+    theme: drawCell ? { ...theme, horizontalBorderColor: 'transparent' } : theme,
+    columns,
+    getCellContent,
+    gridSelection: selection,
+    onGridSelectionChange: select,
+    // As wide as the longest number needs, in the rows that stay as in all others.
+    rowMarkers: { kind: 'clickable-number', width: rows > 10_000 ? 48 : rows > 1000 ? 44 : rows > 100 ? 36 : 32 },
+    rowHeight: scene.rowHeight,
+    ...(drawCell && { drawCell }),
+    smoothScrollX: true,
+    smoothScrollY: true,
+    rangeSelect: 'rect',
+    rowSelect: 'multi',
+    freezeColumns: model.frozen?.columns ?? 0,
+    scaleToRem: false,
+    verticalBorder: !drawCell,
+    drawFocusRing: !inMerged,
+    getRowThemeOverride: (row) => (scene.isHidden('row', row) ? unseen : undefined),
+    onCellContextMenu: ([x, y], event) => {
+      event.preventDefault()
+      if (x < 0)
+        setSelection({
+          ...nothingSelected,
+          rows: selection.rows.hasIndex(y) ? selection.rows : CompactSelection.fromSingleSelection(y),
+        })
+      onMenu({ x: event.bounds.x + event.localEventX, y: event.bounds.y + event.localEventY }, x < 0 ? 'row' : 'cell')
+    },
   }
 
   return (
@@ -358,39 +402,23 @@ export function Grid({
       data-busy={store.busy}
     >
       <DataEditor
+        {...drawn}
         ref={(instance) => {
           inner.current = instance
           if (typeof gridRef === 'function') gridRef(instance)
           else if (gridRef) gridRef.current = instance
         }}
-        theme={drawCell ? { ...theme, horizontalBorderColor: 'transparent' } : theme}
         width="100%"
         height="100%"
-        columns={columns}
         rows={rows}
-        getCellContent={getCellContent}
         getCellsForSelection
-        gridSelection={selection}
-        onGridSelectionChange={select}
         cellActivationBehavior="double-click"
-        rowMarkers="clickable-number"
-        rowHeight={scene.rowHeight}
-        {...(drawCell && { drawCell })}
-        headerHeight={28}
-        smoothScrollX
-        smoothScrollY
-        rangeSelect="rect"
+        headerHeight={headHeight}
         columnSelect="multi"
-        rowSelect="multi"
-        freezeColumns={model.frozen?.columns ?? 0}
         fillHandle={editable}
         copyHeaders={false}
         onPaste={editable ? paste : false}
         trapFocus={false}
-        scaleToRem={false}
-        verticalBorder={!drawCell}
-        drawFocusRing={!inMerged}
-        getRowThemeOverride={(row) => (scene.isHidden('row', row) ? unseen : undefined)}
         keybindings={{ search: false, downFill: false, rightFill: false }}
         onDelete={(gone) => {
           if (!editable) return false
@@ -432,18 +460,6 @@ export function Grid({
           })
           onMenu({ x: event.bounds.x + event.localEventX, y: event.bounds.y + event.localEventY }, 'column')
         }}
-        onCellContextMenu={([x, y], event) => {
-          event.preventDefault()
-          if (x < 0)
-            setSelection({
-              ...nothingSelected,
-              rows: selection.rows.hasIndex(y) ? selection.rows : CompactSelection.fromSingleSelection(y),
-            })
-          onMenu(
-            { x: event.bounds.x + event.localEventX, y: event.bounds.y + event.localEventY },
-            x < 0 ? 'row' : 'cell',
-          )
-        }}
         onVisibleRegionChanged={({ y, height, x, width }) => {
           if (y + height > rows - 40 && rows < 1_048_576)
             setRoom((old) => ({ ...old, rows: Math.min(1_048_576, rows + 200) }))
@@ -463,15 +479,22 @@ export function Grid({
             cell[0],
             cell[1],
             letter ? (event.key.length === 1 ? event.key : '') : entryOf(cellAt(model, cell[1], cell[0])),
-            inner.current?.getBounds(cell[0], cell[1]),
+            boundsOf(cell[0], cell[1]),
           )
         }}
-        onCellClicked={([x, y], event) => {
-          if (!event.isDoubleClick || x < 0) return
-          const area = scene.mergedAt(y, x)
-          const [column, row] = area ? [area.left, area.top] : [x, y]
-          begin(column, row, entryOf(cellAt(model, row, column)), inner.current?.getBounds(column, row))
-        }}
+        onCellClicked={clicked}
+      />
+      <FrozenRows
+        ref={frozen}
+        rows={frozenRows}
+        height={scene.heightBetween(0, frozenRows)}
+        top={headHeight}
+        holder={holder}
+        drawn={drawn}
+        onClicked={clicked}
+        onFocus={takeFocus}
+        cursor={selection.current?.cell ?? null}
+        boundsOf={(column, row) => inner.current?.getBounds(column, row)}
       />
       {entry && (
         <EntryField

@@ -53,7 +53,11 @@ export class WorkbookStore {
   /** How the calculation stands. */
   calculation: CalculationState = { is: 'done' }
 
-  constructor(private readonly onEdit: ((edit: WorkbookEdit, how?: { did: 'undo' | 'redo' }) => void) | null) {}
+  /** @param longest a calculation that takes as long is stopped; milliseconds */
+  constructor(
+    private readonly onEdit: ((edit: WorkbookEdit, how?: { did: 'undo' | 'redo' }) => void) | null,
+    private readonly longest?: number,
+  ) {}
 
   async open(
     bytes: Uint8Array | null,
@@ -105,6 +109,7 @@ export class WorkbookStore {
         },
       }) as never,
       written,
+      this.longest,
     )) as { opened: OpenedWorkbook } | { damaged: Sentence }
     if ('opened' in read && records) {
       this.done.push(...read.opened.undo.done)
