@@ -239,10 +239,13 @@ export function matchesIn(symbols: Uint8Array): number {
   return matches
 }
 
+/** @throws RangeError when these are other tokens than that many: a count that rotted is no size of anything */
 export function tokensOfRows({ count, symbols, high, low }: TokenRows): Uint32Array {
+  if (count > symbols.length) throw new RangeError('More tokens than there are symbols of.')
   const tokens = new Uint32Array(count)
   let match = 0
-  for (let at = 0, token = 0; at < symbols.length; token++) {
+  let token = 0
+  for (let at = 0; at < symbols.length; token++) {
     const symbol = symbols[at++]!
     if (symbol < 128) tokens[token] = symbol
     else if (symbol === 255) tokens[token] = symbols[at++]!
@@ -252,6 +255,7 @@ export function tokensOfRows({ count, symbols, high, low }: TokenRows): Uint32Ar
       match++
     }
   }
+  if (token !== count) throw new RangeError('There are symbols of other tokens.')
   return tokens
 }
 

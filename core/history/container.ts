@@ -224,6 +224,7 @@ export class FileMaker {
         this.raw = size
         if (size) return
       } else {
+        if (size > this.steps.left) throw new RangeError('The frame ends too early.')
         const maker = new DeflateMaker(unpackPlan(Array.from({ length: size }, () => this.steps.number())), this.sink)
         if (!maker.complete) {
           this.stream = maker

@@ -42,7 +42,10 @@ export function deltaBytes(old: Uint32Array, delta: Delta): Uint8Array {
 /** @throws RangeError when these are no such bytes */
 export function applyDeltaBytes(old: Uint32Array, bytes: Uint8Array): Uint32Array {
   const reader = new ByteReader(bytes)
-  const numbers = (count: number) => Array.from({ length: count }, () => reader.number())
+  const numbers = (count: number) => {
+    if (count > bytes.length) throw new RangeError('The bytes end too early.')
+    return Array.from({ length: count }, () => reader.number())
+  }
   const [length, beforeCount, spliceCount, exceptionCount] = numbers(4) as [number, number, number, number]
   let last = 0
   const places = numbers(beforeCount).map((gap) => (last -= gap))
@@ -57,6 +60,7 @@ export function applyDeltaBytes(old: Uint32Array, bytes: Uint8Array): Uint32Arra
     at += size
     return { copied: copied[index]!, skipped: skipped[index]!, added: relative.subarray(at - size, at) }
   })
+  fitting(old, splices, length)
   last = 0
   const indexes = numbers(exceptionCount).map((gap) => (last += gap))
   const exceptions = numbers(exceptionCount).map((distance, index): [number, number] => [indexes[index]!, distance])
@@ -66,6 +70,17 @@ export function applyDeltaBytes(old: Uint32Array, bytes: Uint8Array): Uint32Arra
     token < 256 ? token : (token & 0xffff0000) | (unzigzag(distanceOf(token) - 1) + expected),
   )
   return applyDelta(old, { length, splices, origin, before, exceptions }, shifts)
+}
+
+/** @throws RangeError when they are no splices of these tokens into that many: a number that rotted may be any */
+function fitting(old: Uint32Array, splices: readonly Splice[], length: number): void {
+  let oldAt = 0
+  let at = 0
+  for (const { copied, skipped, added } of splices) {
+    oldAt += copied + skipped
+    at += copied + added.length
+  }
+  if (oldAt > old.length || at !== length) throw new RangeError('What differs is from other tokens.')
 }
 
 /**
@@ -119,6 +134,7 @@ export function applyEarlierDeltaBytes(old: Uint32Array, bytes: Uint8Array): Uin
     const added = tokensOfRows({ count, symbols, high: reader.raw(matches), low: reader.raw(matches) })
     splices.push({ copied, skipped, added })
   }
+  fitting(old, splices, length)
   const exceptions: [index: number, distance: number][] = []
   let index = 0
   for (let left = reader.number(); left > 0; left--) {

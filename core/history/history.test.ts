@@ -119,6 +119,61 @@ describe('a file', () => {
     )
     fc.assert(fc.property(fc.uint8Array({ maxLength: 2000 }), same))
   })
+  test('whatever rots of what it is kept as: it is refused, or is other bytes, and takes no more time or room', () => {
+    const refused = (make: () => Uint8Array): void => {
+      try {
+        // A count that rotted is not believed, however large it says that something is.
+        expect(make().length).toBeLessThan(8e6)
+      } catch (error) {
+        const code = String((error as { code?: string }).code)
+        expect(error instanceof RangeError || code.startsWith('Z_'), String((error as Error).stack)).toBe(true)
+      }
+    }
+    const rot = fc.record({
+      place: fc.nat(),
+      value: fc.integer({ min: 1, max: 255 }),
+      // Numbers stand at the beginning.
+      early: fc.boolean(),
+    })
+    const rotten = (bytes: Uint8Array, { place, value, early }: { place: number; value: number; early: boolean }) => {
+      const harmed = Uint8Array.from(bytes)
+      harmed[place % (early ? Math.min(24, harmed.length) : harmed.length)]! ^= value
+      return harmed
+    }
+    fc.assert(
+      fc.property(
+        words,
+        fc.integer({ min: 2000, max: 90_000 }),
+        fc.array(rot, { minLength: 20, maxLength: 20 }),
+        (list, size, rots) => {
+          const text = prose(list, size)
+          const at = size >> 1
+          const [before, now] = [text, `${text.slice(0, at)}Leaks.${text.slice(at)}`].map((content) =>
+            cut(zipSync({ 'word/document.xml': Buffer.from(content) })),
+          )
+          fc.pre(now!.chunks.length > 0 && before!.chunks.length > 0)
+          const last = now!.chunks.at(-1)!
+          const alone = packChunk(last, [], deflate)
+          const kept = packChunk(last, [before!.chunks.at(-1)!], deflate)
+          const roots = kept.roots.map(() => before!.chunks.at(-1)!)
+          for (const one of rots) {
+            refused(() => unpackChunk(rotten(alone.bytes, one), [], deflate))
+            refused(() => unpackChunk(rotten(kept.bytes, one), roots, deflate))
+            refused(() =>
+              unpackChunk(
+                kept.bytes,
+                roots.map((root) => rotten(root, one)),
+                deflate,
+              ),
+            )
+            refused(() => join({ frame: rotten(now!.frame, one), chunks: now!.chunks }))
+            refused(() => join({ frame: now!.frame, chunks: [...now!.chunks.slice(0, -1), rotten(last, one)] }))
+          }
+        },
+      ),
+      { numRuns: 40 },
+    )
+  })
   test('with an entry of a bomb does not take more memory than the file and a few chunks', () => {
     // Fifty megabytes of zeros in fifty kilobytes: tokens are kept, not text.
     const { chunks } = cut(zipSync({ zeros: new Uint8Array(50e6) }))

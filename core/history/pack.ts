@@ -104,8 +104,12 @@ export function packChunk(chunk: Uint8Array, offered: readonly Uint8Array[], def
 /** A chunk that is no longer packed: tokens of one stream, as which it is made into bytes, or the chunk itself. */
 export type OpenedChunk = { tokens: Uint32Array } | { chunk: Uint8Array }
 
-const tokensIn = (opened: OpenedChunk): Uint32Array =>
-  'tokens' in opened ? opened.tokens : tokensOfRows(tokenRows(opened.chunk)!)
+function tokensIn(opened: OpenedChunk): Uint32Array {
+  if ('tokens' in opened) return opened.tokens
+  const rows = tokenRows(opened.chunk)
+  if (!rows) throw new RangeError('A root of this chunk is none of tokens.')
+  return tokensOfRows(rows)
+}
 
 /** @param roots the chunk's roots, opened, in order. @throws RangeError when it is damaged */
 export function openChunk(packed: Uint8Array, roots: readonly OpenedChunk[], { unpack }: Deflate): OpenedChunk {
@@ -116,6 +120,7 @@ export function openChunk(packed: Uint8Array, roots: readonly OpenedChunk[], { u
     case deflated:
       return { chunk: unpack(rest) }
     case afterDictionary:
+      if (!roots.length) throw new RangeError('What this chunk is kept by is missing.')
       return { chunk: unpack(rest, closed(roots[0]!).subarray(-window)) }
     case rows: {
       const reader = new ByteReader(rest)

@@ -39,6 +39,10 @@ export class ByteReader {
   get done(): boolean {
     return this.at >= this.bytes.length
   }
+  /** Bytes that are still to be read; a number takes one at least. */
+  get left(): number {
+    return Math.max(0, this.bytes.length - this.at)
+  }
   number(): number {
     let value = 0
     for (let scale = 1; ; scale *= 128) {

@@ -74,7 +74,8 @@ export async function requireAct(manager: EntityManager, personId: string, actId
     z.object({ realm_id: z.string() }),
     `select e.realm_id from act_change c join entry e on e.id = c.entry_id where c.act_id = $1
      union select c.from_share from act_change c join entry e on e.id = c.entry_id where c.act_id = $1 and c.from_share <> e.share_id
-     union select c.to_share from act_change c join entry e on e.id = c.entry_id where c.act_id = $1 and c.to_share <> e.share_id`,
+     union select c.to_share from act_change c join entry e on e.id = c.entry_id where c.act_id = $1 and c.to_share <> e.share_id
+     union select e.realm_id from act_version v join entry e on e.id = v.file_id where v.act_id = $1`,
     [actId],
   )
   await requireRoles(

@@ -12,7 +12,17 @@ import { say } from '../../core/words/said'
 import { ActChangeRow, ActRow } from '../files/entity'
 import { entryById } from '../files/entries'
 import { folderAt } from '../files/folders'
-import { bringingBack, carryOut, inside, locked, lockTrees, type Move, type What } from '../files/moves'
+import {
+  bringingBack,
+  carryOut,
+  inside,
+  locked,
+  lockTrees,
+  type Move,
+  moveAll,
+  noteAct,
+  type What,
+} from '../files/moves'
 import { acceptName, isNameTaken, nameTaken } from '../files/names'
 import { takeNumber } from '../naming/counters'
 import { absent, Refusal } from '../refusal'
@@ -20,10 +30,11 @@ import { pause } from '../requests/json'
 import { selectOne } from '../sql/rows'
 import { inTransaction } from '../sql/transaction'
 import { checkTargets, mayChange, refuseHeld, requireAct, requireRealms } from './act-rules'
+import { undoVersions } from './act-versions'
 
 export interface NewActInput {
   id: string
-  what: Exclude<What, 'undo'>
+  what: Exclude<What, 'undo' | 'as it was'>
   changes: Change[]
 }
 
@@ -176,14 +187,17 @@ export async function undoAct(database: DataSource, personId: string, actId: str
     await refuseHeld(manager, moves)
     await checkTargets(manager, moves)
     const id = uuidv7()
-    await carryOut(manager, personId, id, 'undo', moves, actId)
+    await noteAct(manager, personId, { id, what: 'undo', shareId: act.shareId, undoes: actId, request: null })
+    // A file that goes gets its version before it does.
+    await undoVersions(manager, personId, actId, id)
+    if (moves.length) await moveAll(manager, personId, id, moves)
     await manager.update(ActRow, { id: actId }, { undoneBy: id })
     return resultOf(manager, id, [])
   })
 }
 
 /** Runs in a transaction; a name that is taken becomes a refusal that says by what. */
-async function guarded(
+export async function guarded(
   database: DataSource,
   personId: string,
   run: (manager: EntityManager) => Promise<ActResult>,
@@ -200,7 +214,7 @@ async function guarded(
   }
 }
 
-async function resultOf(manager: EntityManager, id: string, renamed: ActResult['renamed']): Promise<ActResult> {
+export async function resultOf(manager: EntityManager, id: string, renamed: ActResult['renamed']): Promise<ActResult> {
   const { what, entries, only, kind, removed } = await selectOne(
     manager,
     z.object({
@@ -210,8 +224,9 @@ async function resultOf(manager: EntityManager, id: string, renamed: ActResult['
       kind: z.enum(['folder', 'file']),
       removed: z.boolean(),
     }),
-    `select a.what, count(*)::int as entries, min(c.entry_id::text) as only, min(e.kind) as kind, bool_or(e.removed_at is not null) as removed
-     from act a join act_change c on c.act_id = a.id join entry e on e.id = c.entry_id where a.id = $1 group by a.id`,
+    `select a.what, count(*)::int as entries, min(e.id::text) as only, min(e.kind) as kind, bool_or(e.removed_at is not null) as removed
+     from act a join (select act_id, entry_id from act_change union select act_id, file_id from act_version) c on c.act_id = a.id
+     join entry e on e.id = c.entry_id where a.id = $1 group by a.id`,
     [id],
   )
   return {

@@ -1,0 +1,37 @@
+/** Sentences of a share or folder as it was at a moment. */
+export const moment = {
+  'moment.title': '{place} as it was',
+  'moment.right-before': 'Right before {at}',
+  'moment.at': 'As of {at}',
+  'moment.then-changed':
+    '{n, plural, one {# change} other {# changes}} by {people}{more, plural, =0 {} other { and others}} followed.',
+  'moment.now': 'Now',
+  'moment.nothing-was-changed': 'Nothing was changed here in the last 400 days.',
+  'moment.time-line': 'Moment, by what was changed',
+  'moment.exactly': 'Exactly',
+  'moment.nothing-differs': 'Everything here is as it was then.',
+  'moment.what-differs': 'What differs',
+  'moment.written-over': '{n, plural, one {# file has} other {# files have}} another content',
+  'moment.went': '{n, plural, one {# was} other {# were}} removed',
+  'moment.were-moved': '{n, plural, one {# was} other {# were}} moved',
+  'moment.were-renamed': '{n, plural, one {# was} other {# were}} renamed',
+  'moment.are-new': '{n, plural, one {# is} other {# are}} new',
+  'moment.since-then': 'Since then {parts}.',
+  'moment.of-then': 'Then version {number} of {at} by {author}, now version {now} of {nowAt} by {nowAuthor}.',
+  'moment.nearest': 'The version of then was removed by retention; this is the one before it.',
+  'moment.removed': 'Removed since.',
+  'moment.moved': 'It lay here then.',
+  'moment.renamed': 'Now called {name}.',
+  'moment.new': 'It was not there then. Ticked, it is removed.',
+  'moment.gone': 'Removed too long ago to be brought back.',
+  'moment.choose': 'Bring back {name}',
+  'moment.choose-all': 'All that was',
+  'moment.bring-back':
+    '{n, plural, =0 {Nothing is ticked} one {Make # thing as it was} other {Make # things as they were}}',
+  'moment.is-as-it-was': '{n, plural, one {# thing is as it was.} other {# things are as they were.}}',
+  'moment.more':
+    '{n, plural, one {One more is not shown, and comes along.} other {# more are not shown, and come along.}}',
+  'moment.keeps': 'What is here now stays in the versions of each file, and it can be undone as one.',
+  'moment.could-not': 'That did not work. Nothing was changed.',
+  'moment.viewer': 'You may look. Whoever may edit here can bring it back.',
+}
