@@ -25,6 +25,7 @@ const suites = [
   'web',
   'whole',
   'mutants',
+  'copies',
 ]
 
 /** The time from the command to its ready line, the second time on the same data. */
@@ -66,7 +67,15 @@ await run(async () => {
   const wanted = process.argv[2] ? [process.argv[2]] : suites
   for (const suite of wanted)
     if (!suites.includes(suite)) throw new CannotGoOn(`There is no suite ${suite}. There are: ${suites.join(', ')}.`)
-  installDebian(['postgresql', 'chromium', ...(wanted.includes('history') ? ['zstd', 'pandoc'] : [])], 'npm run bench')
+  installDebian(
+    [
+      'postgresql',
+      'chromium',
+      ...(wanted.includes('history') ? ['zstd', 'pandoc'] : []),
+      ...(wanted.includes('copies') ? ['rsync'] : []),
+    ],
+    'npm run bench',
+  )
   installNpm()
   await buildAll()
   const scratch = mkdtempSync(join(tmpdir(), 'jaula-bench-'))
@@ -102,7 +111,9 @@ await run(async () => {
     const victims = {}
     if (
       wanted.some((suite) =>
-        ['save', 'journal', 'naming', 'recovery', 'history', 'merge', 'devices', 'doors', 'web'].includes(suite),
+        ['save', 'journal', 'naming', 'recovery', 'history', 'merge', 'devices', 'doors', 'web', 'copies'].includes(
+          suite,
+        ),
       )
     ) {
       const postgres = await startPostgres(postgresPrograms(), scratch, account)

@@ -36,11 +36,13 @@ try {
   writeRunning(file, running)
   let url = given
   let ownerUrl = process.env.JAULA_OWNER_DATABASE_URL
+  let trial
   if (!url) {
     const postgres = await startPostgres(postgresPrograms(), data, account)
     stops.push(() => postgres.stop())
     url = postgres.url
     ownerUrl = postgres.ownerUrl
+    trial = postgres.trial()
   }
   const server = await startServer(
     {
@@ -49,6 +51,7 @@ try {
       JAULA_PORT: String(port),
       JAULA_HOST: host,
       ...(data && { JAULA_DATA: data }),
+      ...(trial && { JAULA_TRIAL_DATABASE_URL: trial.url, JAULA_TRIAL_OWNER_DATABASE_URL: trial.ownerUrl }),
     },
     {
       complain: createWriteStream(log, { flags: 'a' }),

@@ -1,5 +1,5 @@
 // npm run screenshots: one picture of each main view, from fresh demo data.
-import { chownSync, mkdirSync, mkdtempSync, rmSync } from 'node:fs'
+import { chownSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { buildAll } from './lib/build.mjs'
@@ -20,12 +20,19 @@ await run(async () => {
   if (account) chownSync(scratch, account.uid, account.gid)
   const postgres = await startPostgres(postgresPrograms(), scratch, account)
   const port = await freePort()
+  // Under a name that says nothing of the machine: administrators see where places are.
+  const places = join(tmpdir(), 'Jaula')
+  rmSync(places, { recursive: true, force: true })
+  for (const folder of ['Network share', 'drives/Blue drive']) mkdirSync(join(places, folder), { recursive: true })
   const server = await startServer({
     DATABASE_URL: postgres.url,
     JAULA_OWNER_DATABASE_URL: postgres.ownerUrl,
     JAULA_PORT: String(port),
+    JAULA_COPY_FOLDERS: join(places, 'Network share'),
+    JAULA_COPY_DRIVES: join(places, 'drives'),
   })
   const { chromium } = await import('@playwright/test')
+  const { default: pg } = await import('pg')
   const browser = await chromium.launch({
     executablePath: '/usr/bin/chromium',
     args: [
@@ -80,7 +87,6 @@ await run(async () => {
     await shoot(ida, 'rescue')
     await ida.getByTestId('piece').first().getByRole('button', { name: 'Look inside' }).click()
     await ida.locator('.marked-added').first().waitFor()
-    await shoot(ida, 'look-inside')
     await ida.goto(`${url}/settings`)
     await ida.getByRole('button', { name: '5 seconds', exact: true }).click()
     await ida.goto(`${url}/rescue`)
@@ -178,8 +184,7 @@ await run(async () => {
     await ben.getByTestId('comparison').getByText('changes').waitFor()
     await ben.keyboard.press('n')
     await ben.getByText('1 of').waitFor()
-    await shoot(ben, 'compare-spreadsheet')
-    await priya.goto(`${url}/retention`)
+    await priya.goto(`${url}/copies/retention`)
     await priya.getByRole('link', { name: 'Finance' }).click()
     await priya.getByRole('button', { name: 'Set a rule' }).click()
     await priya.getByLabel('then one a day').fill('90')
@@ -187,6 +192,30 @@ await run(async () => {
     await priya.getByTestId('preview').getByText('14 versions').waitFor()
     await priya.locator('.js-plotly-plot').waitFor()
     await shoot(priya, 'retention')
+
+    // Copies at two places, of which one has rotted in one bit, and what the chart shows after some weeks.
+    await priya.goto(`${url}/copies`)
+    await priya.getByRole('button', { name: 'Use for copies' }).click()
+    const blue = priya.getByRole('region', { name: 'Blue drive' })
+    await blue.getByText('44 of 44').waitFor({ timeout: 60_000 })
+    await blue.getByText('never').first().waitFor({ state: 'detached', timeout: 60_000 })
+    const rotten = join(places, 'drives/Blue drive/Office/data/Letters/2026-002_IT_Volunteers-at-LK07.docx')
+    const bytes = readFileSync(rotten)
+    bytes[100] ^= 1
+    writeFileSync(rotten, bytes)
+    await blue.getByRole('button', { name: 'Read all of it again' }).click()
+    await priya.getByText('It was repaired').waitFor({ timeout: 60_000 })
+    const database = new pg.Client({ connectionString: postgres.url })
+    await database.connect()
+    await database.query(`insert into copy_sample
+      select copy_id, at - make_interval(hours => 12 * n), versions, greatest(0, versions - n % 9 % 4), case when n between 20 and 27 then 0 else versions - n % 9 % 4 end,
+        n % 9 % 4 * 21600 from copy_sample, generate_series(1, 80) n`)
+    await database.end()
+    await priya.reload()
+    await priya.locator('.js-plotly-plot').nth(2).waitFor()
+    await priya.setViewportSize({ width: 1280, height: 1010 })
+    await shoot(priya, 'copies')
+    await priya.setViewportSize({ width: 1280, height: 800 })
 
     // Two people at one document: where both wrote, one chooses.
     const [one, two] = [await open('Ida Thornquist'), await open('Ben Marlowe')]
@@ -222,10 +251,40 @@ await run(async () => {
     await letter.getByRole('img', { name: /^Comment/ }).click()
     await dark.getByText('Does this hold for both hands?').waitFor()
     await shoot(dark, 'dark')
+
+    // What a program does that writes over what it finds.
+    await priya.evaluate(async () => {
+      const read = async (path) => (await fetch(path)).json()
+      const send = (path, body) =>
+        fetch(path, { method: 'POST', body: JSON.stringify(body), headers: { 'content-type': 'application/json' } })
+      const share = (await read('/api/shares')).find(({ name }) => name === 'Waterways')
+      const { files } = await read(`/api/shares/${share.id}/audit`)
+      for (const [id] of files.slice(0, 14)) {
+        const { file } = await read(`/api/files/${id}`)
+        await fetch(`/api/files/${id}/versions?baseId=${file.head.id}&key=${crypto.randomUUID()}`, {
+          method: 'POST',
+          body: `scrambled ${id}`,
+        })
+      }
+      const renamed = files
+        .slice(0, 2)
+        .map(([id, , name]) => ({ id, name: `locked.${id.slice(0, 4)}.${name.split('.').pop()}` }))
+      await send('/api/acts', { id: crypto.randomUUID(), what: 'rename', changes: renamed })
+      const removed = files.slice(2, 5).map(([id]) => ({ id }))
+      await send('/api/acts', { id: crypto.randomUUID(), what: 'remove', changes: removed })
+    })
+    await priya.goto(`${url}/files`)
+    await priya
+      .getByRole('link', { name: /Waterways/ })
+      .first()
+      .click()
+    await priya.getByRole('link', { name: 'As it was at a moment' }).click()
+    await priya.getByRole('region', { name: 'What differs' }).waitFor()
+    await shoot(priya, 'moment')
   } finally {
     await browser.close()
     await server.stop()
     await postgres.stop()
-    rmSync(scratch, { recursive: true, force: true })
+    for (const folder of [scratch, places]) rmSync(folder, { recursive: true, force: true })
   }
 })

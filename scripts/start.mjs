@@ -1,9 +1,9 @@
 // npm start: everything from a fresh machine to a running Jaula; Ctrl+C stops all of it.
 import { spawn } from 'node:child_process'
 import { createHash, randomBytes } from 'node:crypto'
-import { existsSync, readFileSync, writeFileSync } from 'node:fs'
+import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
-import { join } from 'node:path'
+import { join, resolve } from 'node:path'
 import { buildAll } from './lib/build.mjs'
 import { installDebian, installNpm, postgresPrograms } from './lib/packages.mjs'
 import { databaseAccount, dataFolder, portIsFree, requireSpace, root } from './lib/places.mjs'
@@ -28,6 +28,22 @@ function startKeeper(settings) {
     })
     keeper.once('exit', () => failed(new CannotGoOn('The keeper of the server ended before Jaula was ready.')))
   })
+}
+
+/** The demo has places for copies from the beginning: folders that stand for a share of the network and for a drive. */
+function standIns(data, host) {
+  const demo = process.env.JAULA_DEMO
+    ? process.env.JAULA_DEMO === '1'
+    : ['127.0.0.1', '::1', 'localhost'].includes(host)
+  if (!demo || process.env.JAULA_COPY_FOLDERS || process.env.JAULA_COPY_DRIVES) return
+  const [network, drives] = ['stand-ins/Network share', 'stand-ins/drives'].map((folder) => resolve(data, folder))
+  for (const folder of [network, join(drives, 'Blue drive')]) mkdirSync(folder, { recursive: true })
+  process.env.JAULA_COPY_FOLDERS = network
+  process.env.JAULA_COPY_DRIVES = drives
+  // Two more computers that keep files, which the server starts with itself (standins/start.ts).
+  if (process.env.JAULA_COPY_HOSTS) return
+  process.env.JAULA_STAND_INS = resolve(data, 'stand-ins')
+  process.env.JAULA_COPY_HOSTS = '127.0.0.1'
 }
 
 await run(async () => {
@@ -90,6 +106,7 @@ await run(async () => {
         `Port ${port} is taken by another program, or by a Jaula with other data. Set JAULA_PORT to a free one.`,
       )
     if (data) requireSpace(data, 200)
+    if (data) standIns(data, host)
     installNpm()
     await buildAll()
     if (stopping) return

@@ -86,7 +86,10 @@ async function runner(name, args, env, report, counts) {
 
 await run(async () => {
   requireSpace(tmpdir(), 1500)
-  installDebian(['postgresql', 'chromium', 'python3-docx', 'python3-openpyxl', 'pandoc'], 'npm test')
+  installDebian(
+    ['postgresql', 'chromium', 'python3-docx', 'python3-openpyxl', 'pandoc', 'openssh-sftp-server'],
+    'npm test',
+  )
   installNpm()
   const only = process.argv[2]
   const scratch = mkdtempSync(join(tmpdir(), 'jaula-test-'))

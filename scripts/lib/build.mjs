@@ -3,7 +3,7 @@ import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, statSync, wri
 import { join } from 'node:path'
 import { root } from './places.mjs'
 
-const sources = ['core', 'server', 'web', 'vite.config.ts', 'package-lock.json', 'index.html']
+const sources = ['core', 'server', 'standins', 'web', 'vite.config.ts', 'package-lock.json', 'index.html']
 
 /** A fingerprint of everything the build reads. */
 function fingerprint() {
@@ -57,7 +57,11 @@ export async function buildAll() {
   await bundleServer('server/search/words.worker.ts', join(root, 'dist/server/words.worker.js'))
   await bundleServer('server/storage/history.worker.ts', join(root, 'dist/server/history.worker.js'))
   await bundleServer('server/changes/compare.worker.ts', join(root, 'dist/server/compare.worker.js'))
+  await bundleServer('server/trial.ts', join(root, 'dist/server/trial.js'))
   await bundleServer('server/verify.ts', join(root, 'dist/server/verify.js'))
+  await bundleServer('server/copy.ts', join(root, 'dist/server/copy.js'))
+  await bundleServer('server/restore.ts', join(root, 'dist/server/restore.js'))
+  await bundleServer('server/drill.ts', join(root, 'dist/server/drill.js'))
   await buildPages(join(root, 'dist/web'))
   writeFileSync(mark, now)
 }

@@ -9,6 +9,9 @@ import { CannotGoOn } from './say.mjs'
 /** The folder of the clone. */
 export const root = dirname(dirname(dirname(fileURLToPath(import.meta.url))))
 
+/** A place for copies as somebody named it: the address of another computer, or a folder from where they stand. */
+export const placeNamed = (text) => (/^[a-z]+:\/\//i.test(text) ? text : resolve(process.env.INIT_CWD ?? '.', text))
+
 /** The account PostgreSQL runs under: it refuses root's, so root lends it Debian's. */
 export function databaseAccount() {
   if (process.getuid() !== 0) return undefined

@@ -202,21 +202,23 @@ export async function startPostgres(programs, data, account, lasting = true) {
     child.kill('SIGINT')
     throw new CannotGoOn(`PostgreSQL did not start: ${last}`)
   }
-  const exists = spawnSync(
-    join(programs, 'psql'),
-    ['-qAt', '-c', "select 1 from pg_database where datname = 'jaula'", url('postgres')],
-    { encoding: 'utf8' },
-  ).stdout.trim()
-  if (exists !== '1') spawnSync(join(programs, 'psql'), ['-q', '-c', 'create database jaula', url('postgres')])
-  const roles = spawnSync(
-    join(programs, 'psql'),
-    ['-q', '-v', 'ON_ERROR_STOP=1', '-c', makeRoles(url('jaula')), url('jaula')],
-    {
-      encoding: 'utf8',
-    },
-  )
-  if (roles.status !== 0)
-    throw new CannotGoOn(`The database’s roles could not be made: ${roles.stderr.trim().split('\n')[0]}`)
+  /** Makes a database with its roles where there is none of that name. */
+  const make = (name) => {
+    const exists = spawnSync(
+      join(programs, 'psql'),
+      ['-qAt', '-c', `select 1 from pg_database where datname = '${name}'`, url('postgres')],
+      { encoding: 'utf8' },
+    ).stdout.trim()
+    if (exists !== '1') spawnSync(join(programs, 'psql'), ['-q', '-c', `create database ${name}`, url('postgres')])
+    const roles = spawnSync(
+      join(programs, 'psql'),
+      ['-q', '-v', 'ON_ERROR_STOP=1', '-c', makeRoles(url(name)), url(name)],
+      { encoding: 'utf8' },
+    )
+    if (roles.status !== 0)
+      throw new CannotGoOn(`The database’s roles could not be made: ${roles.stderr.trim().split('\n')[0]}`)
+  }
+  make('jaula')
 
   return {
     get url() {
@@ -224,6 +226,11 @@ export async function startPostgres(programs, data, account, lasting = true) {
     },
     get ownerUrl() {
       return roleUrls(url('jaula')).ownerUrl
+    },
+    /** Addresses of a database beside it, in which bringing copies back is tried (server/copies/trials.ts). */
+    trial() {
+      make('jaula_trial')
+      return roleUrls(url('jaula_trial'))
     },
     get superuserUrl() {
       return url('jaula')

@@ -1,0 +1,1 @@
+export function bundleServer(entry: string, outfile: string): Promise<void>
