@@ -5,12 +5,15 @@ import { say } from '../core/words/said'
 import { accountRoutes, identifying } from './accounts/routes'
 import { type Audited, audited } from './audit/log'
 import { auditRoutes } from './audit/routes'
+import { bringingRoutes } from './bringing/routes'
+import { copyRoutes } from './copies/routes'
 import { draftRoutes } from './drafts/routes'
 import { drillRoutes } from './drills/routes'
 import { eventRoutes } from './events/routes'
 import { fileRoutes } from './files/routes'
 import { isTooDeep, tooDeep } from './files/tree'
 import { healthRoutes } from './health/routes'
+import { momentRoutes } from './moments/routes'
 import { namingRoutes } from './naming/routes'
 import { openapi } from './openapi'
 import { servePages } from './pages'
@@ -35,6 +38,9 @@ const subjects = [
   templateRoutes,
   searchRoutes,
   retentionRoutes,
+  copyRoutes,
+  bringingRoutes,
+  momentRoutes,
   protectionRoutes,
   drillRoutes,
   auditRoutes,

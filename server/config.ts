@@ -1,5 +1,7 @@
 // What the server is told by its environment, checked before anything begins: a wrong setting is said, not guessed at.
+import { isAbsolute, resolve } from 'node:path'
 import { z } from 'zod'
+import { hostsIn, type NamedHosts } from './copies/grounds/hosts'
 
 const loopback = new Set(['127.0.0.1', '::1', 'localhost'])
 const number = (least: number, most: number) =>
@@ -19,6 +21,16 @@ const Environment = z.object({
   JAULA_LARGEST_FILE: number(1_000_000, 2_000_000_000).default(100_000_000),
   JAULA_SHARE_QUOTA_MB: number(1, 1_000_000_000).optional(),
   JAULA_PERSON_QUOTA_MB: number(1, 1_000_000_000).optional(),
+  JAULA_COPY_FOLDERS: z.string().optional(),
+  JAULA_COPY_DRIVES: z.string().optional(),
+  JAULA_COPY_HOSTS: z.string().optional(),
+  JAULA_KEY_FILE: z.string().optional(),
+  JAULA_STAND_INS: z.string().optional(),
+  JAULA_TRIAL_DATABASE_URL: z.string().optional(),
+  JAULA_TRIAL_OWNER_DATABASE_URL: z.string().optional(),
+  JAULA_TRIAL_DAYS: number(1, 3650).default(30),
+  JAULA_COPY_HOURS: number(0, 8760).default(24),
+  JAULA_CHECK_DAYS: number(1, 3650).default(7),
   JAULA_HOSTS: z.string().optional(),
   JAULA_PROXIES: number(0, 10).default(0),
   JAULA_FIRST_CODE: z.string().min(6).optional(),
@@ -38,6 +50,17 @@ export interface Config {
   largestFile: number
   /** What the versions of a share, and of a person, may take in all; bytes, null for no bound. */
   quotas: { share: number | null; person: number | null }
+  /**
+   * Folders that copies go to, and those in which drives appear that may be used; how old copies may get at first, and
+   * after how many days they are read again. Other computers that copies may go to.
+   */
+  copies: { folders: string[]; drives: string[]; hosts: NamedHosts; hours: number; days: number }
+  /** Where the key is that passwords of other computers are locked with; without one there are none. */
+  keyFile: string | null
+  /** A database beside ours in which bringing copies back is tried; null for no trials. After so many days they are made again. */
+  trials: { url: string; ownerUrl: string; days: number } | null
+  /** A folder of stand-ins for other computers, which are started with the demo. */
+  standIns: string | null
   /** Names that a request may be sent to; any where there are none. */
   hosts: string[]
   proxies: number
@@ -46,6 +69,17 @@ export interface Config {
   pages: string | undefined
   /** What whoever started the server should know. */
   warnings: string[]
+}
+
+/** Whole paths with commas between them. @throws Error for one that is none */
+function foldersIn(setting: string, text = ''): string[] {
+  const folders = text
+    .split(',')
+    .map((folder) => folder.trim())
+    .filter(Boolean)
+  for (const folder of folders)
+    if (!isAbsolute(folder)) throw new Error(`${setting}: ${folder} is no whole path. Begin it with /.`)
+  return folders.map((folder) => resolve(folder))
 }
 
 /** @throws Error that names each setting that is wrong */
@@ -62,6 +96,8 @@ export function readConfig(environment: Record<string, string | undefined>): Con
     .split(',')
     .map((name) => name.trim().toLowerCase())
     .filter(Boolean)
+  const folders = foldersIn('JAULA_COPY_FOLDERS', env.JAULA_COPY_FOLDERS)
+  const drives = foldersIn('JAULA_COPY_DRIVES', env.JAULA_COPY_DRIVES)
   const warnings: string[] = []
   if (demo && !here)
     warnings.push(
@@ -85,6 +121,23 @@ export function readConfig(environment: Record<string, string | undefined>): Con
       share: env.JAULA_SHARE_QUOTA_MB ? env.JAULA_SHARE_QUOTA_MB * 1e6 : null,
       person: env.JAULA_PERSON_QUOTA_MB ? env.JAULA_PERSON_QUOTA_MB * 1e6 : null,
     },
+    copies: {
+      folders,
+      drives,
+      hosts: hostsIn('JAULA_COPY_HOSTS', env.JAULA_COPY_HOSTS),
+      hours: env.JAULA_COPY_HOURS,
+      days: env.JAULA_CHECK_DAYS,
+    },
+    trials:
+      env.JAULA_TRIAL_DATABASE_URL && env.JAULA_TRIAL_OWNER_DATABASE_URL
+        ? {
+            url: env.JAULA_TRIAL_DATABASE_URL,
+            ownerUrl: env.JAULA_TRIAL_OWNER_DATABASE_URL,
+            days: env.JAULA_TRIAL_DAYS,
+          }
+        : null,
+    standIns: demo ? (env.JAULA_STAND_INS ?? null) : null,
+    keyFile: env.JAULA_KEY_FILE ?? (env.JAULA_DATA ? resolve(env.JAULA_DATA, 'sealing-key') : null),
     // On this computer alone only its own names are asked for; another one would be a foreign page's trick. They are
     // always answered to: whoever starts and watches Jaula asks by them.
     hosts: named.length || (here && env.JAULA_PROXIES === 0) ? [...named, '127.0.0.1', 'localhost', '[::1]'] : [],

@@ -2,10 +2,20 @@ import { DataSource } from 'typeorm'
 import { GuessLimitRow, KnownBrowserRow, PersonRow, SessionRow, SettingsRow } from './accounts/entity'
 import { AuditRow } from './audit/entity'
 import { ChangeQueueRow, VersionChangeRow } from './changes/entity'
+import {
+  ContentCheckRow,
+  CopiedFileRow,
+  CopyDrillRow,
+  CopyFindingRow,
+  CopyPlanRow,
+  CopySampleRow,
+  CopySiteRow,
+  ShareCopyRow,
+} from './copies/entity'
 import { PlaceChangeRow, PlaceCountRow, StorageChangeRow, StorageUseRow } from './counts/entity'
 import { ActivityRow, DraftMarkRow, DraftRow, RecoveryPointRow } from './drafts/entity'
 import { DrillRow } from './drills/entity'
-import { ActChangeRow, ActRow, EntryRow, FileUseRow, FormerNameRow, PresenceRow } from './files/entity'
+import { ActChangeRow, ActRow, ActVersionRow, EntryRow, FileUseRow, FormerNameRow, PresenceRow } from './files/entity'
 import { prepareQueue } from './jobs/queue'
 import { First1764000000000 } from './migrations/1764000000000-first'
 import { NextVersion1764100000000 } from './migrations/1764100000000-next-version'
@@ -28,6 +38,13 @@ import { PlaceCounts1765700000000 } from './migrations/1765700000000-place-count
 import { RowIds1765800000000 } from './migrations/1765800000000-row-ids'
 import { LatestVersions1765900000000 } from './migrations/1765900000000-latest-versions'
 import { NameAudits1766000000000 } from './migrations/1766000000000-name-audits'
+import { Copies1766100000000 } from './migrations/1766100000000-copies'
+import { CopySites1766200000000 } from './migrations/1766200000000-copy-sites'
+import { Moments1766300000000 } from './migrations/1766300000000-moments'
+import { CopyDrills1766400000000 } from './migrations/1766400000000-copy-drills'
+import { CopyHosts1766500000000 } from './migrations/1766500000000-copy-hosts'
+import { Mending1766600000000 } from './migrations/1766600000000-mending'
+import { Trials1766700000000 } from './migrations/1766700000000-trials'
 import {
   ControlledListRow,
   ConventionRow,
@@ -78,6 +95,7 @@ export const entities = [
   FileUseRow,
   ActRow,
   ActChangeRow,
+  ActVersionRow,
   FormerNameRow,
   ControlledListRow,
   ConventionRow,
@@ -110,6 +128,14 @@ export const entities = [
   ChunkRow,
   ContentBlockRow,
   KeptVersionRow,
+  CopySiteRow,
+  CopyPlanRow,
+  ShareCopyRow,
+  CopiedFileRow,
+  CopyFindingRow,
+  CopySampleRow,
+  ContentCheckRow,
+  CopyDrillRow,
 ]
 export const migrations = [
   First1764000000000,
@@ -133,10 +159,17 @@ export const migrations = [
   RowIds1765800000000,
   LatestVersions1765900000000,
   NameAudits1766000000000,
+  Copies1766100000000,
+  CopySites1766200000000,
+  Moments1766300000000,
+  CopyDrills1766400000000,
+  CopyHosts1766500000000,
+  Mending1766600000000,
+  Trials1766700000000,
 ]
 
 /** The works that the queue has a place for; each is its subject's (server/main.ts). */
-export const works = ['index', 'describe', 'move', 'thin', 'sweep', 'count'] as const
+export const works = ['index', 'describe', 'move', 'thin', 'sweep', 'count', 'copy', 'store-check', 'trial'] as const
 
 /** What one statement, and one transaction that does nothing, may take; milliseconds. Nobody waits longer for an answer. */
 const longestStatement = 60_000
@@ -167,6 +200,18 @@ export async function openDatabase(url: string, ownerUrl = url): Promise<DataSou
     logging: false,
   })
   return database.initialize()
+}
+
+/** The database as the role that owns it, for what the application may not do and takes its time. */
+export function openOwned(url: string): Promise<DataSource> {
+  return new DataSource({
+    type: 'postgres',
+    url,
+    entities,
+    poolSize: 2,
+    poolErrorHandler: () => {},
+    logging: false,
+  }).initialize()
 }
 
 /** Migrations take the time that they need, on a connection of their own. */

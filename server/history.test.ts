@@ -1,8 +1,10 @@
 import { createHash, randomBytes, randomUUID } from 'node:crypto'
 import { zipSync } from 'fflate'
 import { afterAll, beforeAll, expect, test } from 'vitest'
-import type { Saved } from '../core/contract'
+import type { ChangedFile, Saved } from '../core/contract'
 import { writeDocx } from '../core/formats/docx/write'
+import { compareHere } from './changes/compare'
+import { describeVersions } from './changes/describe'
 import { unbounded } from './counts/quotas'
 import { doc, h, p } from './demo/papers'
 import { thinVersions } from './retention/thin'
@@ -185,4 +187,14 @@ test('a version that was damaged in the store is refused with a sentence, and ne
   expect(refused!.headers.get('cache-control') ?? '').not.toContain('immutable')
   // A long one is on its way when the damage is met: it does not end as a whole file does.
   await expect(cut!.arrayBuffer()).rejects.toThrow()
+})
+
+test('what others changed is told as a sentence, and not as it is kept', async () => {
+  const first = await save(paper(1), null)
+  const second = await save(paper(2), first)
+  await describeVersions(office.database, compareHere, contents)
+  const priya = await signInAs(office, 'priya')
+  const changed = (await (await priya.ask('/api/changed-by-others')).json()) as ChangedFile[]
+  const own = changed.find(({ file }) => file.id === second.file.id)
+  expect(own?.summary).toMatchObject({ say: expect.stringMatching(/^changes\./) })
 })

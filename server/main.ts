@@ -6,12 +6,18 @@ import { tmpdir } from 'node:os'
 import { dirname, join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import pino from 'pino'
+import { startStandIns } from '../standins/start'
 import { anybodyHasAnAccount } from './accounts/service'
 import { livingSessions } from './accounts/sessions'
 import { makeApp } from './app'
 import { describing } from './changes/describe'
 import { compareInThread } from './changes/threads'
 import { readConfig } from './config'
+import { copying } from './copies/by-itself'
+import { closeRemote } from './copies/remote'
+import { nameSites } from './copies/sites'
+import { storeChecking } from './copies/store-check'
+import { endTrial, trying } from './copies/trials'
 import { counting } from './counts/fold'
 import { openDatabase } from './database'
 import { openDemoAccounts } from './demo/accounts'
@@ -21,6 +27,7 @@ import { openNewsroom } from './events/service'
 import { openQueue } from './jobs/queue'
 import { openSpool } from './requests/upload'
 import { thinning } from './retention/thin'
+import { openSeal } from './seal'
 import { indexing } from './search/index-files'
 import { wordsReader } from './search/read-words'
 import { roleFaults } from './sql/roles'
@@ -58,6 +65,15 @@ const newsroom = openNewsroom(url, database, livingSessions)
 const words = wordsReader(new URL('./words.worker.js', import.meta.url))
 const comparing = compareInThread(new URL('./compare.worker.js', import.meta.url))
 const fault = (error: unknown, work: string) => log.error({ err: error }, work)
+await nameSites(database, config.copies.folders, config.copies)
+const reachable = {
+  ...config.copies,
+  trialDays: config.trials?.days ?? null,
+  seal: config.keyFile === null ? null : openSeal(config.keyFile),
+}
+const standIns = config.standIns === null ? null : await startStandIns(config.standIns)
+const copies = copying(database, contents, reachable, (error) => fault(error, 'copy'))
+await copies.look()
 const queue = await openQueue(
   database,
   [
@@ -67,6 +83,11 @@ const queue = await openQueue(
     thinning(database),
     sweeping(database),
     counting(database),
+    copies,
+    ...(config.trials
+      ? [trying(database, new URL('./trial.js', import.meta.url), config.trials.days, (error) => fault(error, 'trial'))]
+      : []),
+    storeChecking(database, contents, reachable, config.copies.days, (error) => fault(error, 'store-check')),
   ],
   fault,
 )
@@ -74,6 +95,8 @@ const queue = await openQueue(
 newsroom.onNews(({ about }) => {
   if (about === 'file' || about === 'place' || about === 'names') queue.soon('index')
   if (about === 'file') for (const name of ['describe', 'move']) queue.soon(name)
+  if (copies.afterChanges() && (about === 'file' || about === 'place')) queue.soon('copy')
+  if (about === 'copies') void copies.look().catch((error) => fault(error, 'copy'))
 })
 const app = makeApp({
   database,
@@ -88,6 +111,8 @@ const app = makeApp({
   hosts: config.hosts,
   proxies: config.proxies,
   firstCode,
+  reachable,
+  soon: (work) => queue.soon(work),
   data,
   pages: config.pages ?? join(here, '../web'),
   version: '0.1.0',
@@ -108,7 +133,10 @@ async function stop(): Promise<void> {
   stopping = true
   await newsroom.close()
   await comparing.close()
+  endTrial()
   await queue.close()
+  await closeRemote()
+  await standIns?.close()
   await workshop.close()
   await words.close()
   // A folder of its own was for what was on its way.

@@ -2,9 +2,20 @@
 // endpoint without a right does not compile, and one without an example here neither. Carried out by the test beside
 // it, and by `npm run bench doors`.
 import { randomUUID } from 'node:crypto'
-import { type Api, api, type Convention, type Endpoint, type Entry, type Saved, type Template } from '../core/contract'
+import {
+  type Api,
+  api,
+  type Convention,
+  type Endpoint,
+  type Entry,
+  type Saved,
+  type Template,
+  usualPlan,
+} from '../core/contract'
 import { writeDocx } from '../core/formats/docx/write'
 import { addPerson } from './accounts/service'
+import { CopySiteRow } from './copies/entity'
+import { setPlan } from './copies/plans'
 import { doc, p } from './demo/papers'
 import { addMember } from './shares/service'
 import { password, signInAs, signOfLife, type TestOffice } from './testing'
@@ -90,6 +101,17 @@ const aList = () =>
   made<{ id: string; revision: number }>(
     asks.manager('/api/lists', json({ shareId: office.share, name: randomUUID(), values: [] })),
   )
+/** A place for copies that is not there, with a plan for the share. */
+const aSite = async () => {
+  const site = { id: randomUUID(), kind: 'folder', name: 'Drive', folder: `/nowhere/${randomUUID()}` } as const
+  await office.database.manager.insert(CopySiteRow, site)
+  await setPlan(office.database.manager, office.people.priya, {
+    siteId: site.id,
+    shareId: office.share,
+    plan: usualPlan,
+  })
+  return { siteId: site.id, shareId: office.share }
+}
 const aTemplate = async () =>
   made<Template>(
     asks.manager(
@@ -220,6 +242,39 @@ const examples: Record<keyof Api, () => Promise<Asked> | Asked> = {
   },
   labelVersion: async () => [`/api/versions/${(await aFile()).version.id}/label`, json({ label: 'Approved' }, 'PUT')],
   trace: async () => [`/api/versions/${(await aFile()).version.id}/trace`, json({ kind: 'paragraph', at: 0 })],
+  copies: () => ['/api/copies'],
+  copyAlarms: () => ['/api/copies/alarms'],
+  setCopyPlan: async () => ['/api/copies/plans', json({ ...(await aSite()), plan: usualPlan }, 'PUT')],
+  previewCopyPlan: async () => ['/api/copies/plans/preview', json({ ...(await aSite()), plan: usualPlan })],
+  askForCopy: async () => ['/api/copies/ask', json({ ...(await aSite()), check: false })],
+  addCopyDrive: () => ['/api/copies/drives', json({ name: 'No drive' })],
+  seeMended: () => ['/api/copies/mended/seen', json({ sha256s: ['0'.repeat(64)] })],
+  filesInCopy: async () => [`/api/shares/${office.share}/copies/${(await aSite()).siteId}/files`],
+  bringFiles: async () => [
+    `/api/shares/${office.share}/copies/bring`,
+    json({ siteId: (await aSite()).siteId, fileIds: [randomUUID()], key: randomUUID() }),
+  ],
+  lookAtCopyHost: () => ['/api/copies/hosts/look', json({ address: 'sftp://127.0.0.1/copies' })],
+  addCopyHost: () => [
+    '/api/copies/hosts',
+    json({ address: 'sftp://127.0.0.1/copies', account: 'copies', secret: 'secret', key: null }),
+  ],
+  signInAtCopySite: async () => [
+    `/api/copies/sites/${(await aSite()).siteId}/sign-in`,
+    json({ account: 'copies', secret: 'secret', key: null }, 'PUT'),
+  ],
+  askForTrial: async () => [`/api/copies/sites/${(await aSite()).siteId}/trial`, { method: 'POST' }],
+  forgetCopySite: async () => [`/api/copies/sites/${(await aSite()).siteId}`, { method: 'DELETE' }],
+  nameCopySite: async () => [`/api/copies/sites/${(await aSite()).siteId}`, json({ name: 'Another drive' }, 'PUT')],
+  seeFindings: () => ['/api/copies/findings/seen', json({ ids: [randomUUID()] })],
+  placeChanges: () => [`/api/shares/${office.share}/changes`],
+  moment: () => [`/api/shares/${office.share}/moment?at=${new Date().toISOString()}`],
+  toMoment: async () => {
+    const { file } = await aFile()
+    const before = new Date(Date.parse(file.head!.at) - 1).toISOString()
+    const asked = { id: randomUUID(), at: before, folderId: null, entries: [file.id] }
+    return [`/api/shares/${office.share}/moment`, json(asked)]
+  },
   retention: () => [`/api/shares/${office.share}/retention`],
   setRetention: () => [`/api/shares/${office.share}/retention`, json(rule, 'PUT')],
   previewRetention: () => [`/api/shares/${office.share}/retention/preview`, json(rule)],
@@ -268,6 +323,16 @@ const refusedAnyway: Partial<Record<keyof Api, number>> = {
   firstAdministrator: 403,
   endSession: 404,
   changePassword: 403,
+  addCopyDrive: 404,
+  lookAtCopyHost: 404,
+  addCopyHost: 404,
+  // The place is a folder of this computer.
+  signInAtCopySite: 404,
+  forgetCopySite: 404,
+  // It holds nothing yet, and is not there.
+  filesInCopy: 404,
+  bringFiles: 404,
+  askForTrial: 404,
 }
 /** Open work of the share's people that its managers may see and ask for. */
 const managersToo = new Set<keyof Api>(['draft', 'askForPoint', 'noteSafeCopy'])
@@ -291,14 +356,14 @@ function wanted(name: keyof Api, { right }: Endpoint, role: Role): number {
   if (right === 'anybody') return yes
   if (role === 'nobody') return 401
   if (right === 'signed in') return yes
-  if (right === 'administrator') return role === 'administrator outside' ? 200 : 403
+  if (right === 'administrator') return role === 'administrator outside' ? yes : 403
   if (right === 'own') {
     if (role === 'editor' || emptyForOthers.has(name)) return 200
     return role === 'manager' && managersToo.has(name) ? 200 : 404
   }
   const needed = name === 'removeTemplate' ? 3 : rankOf[right]!
   if (rankOfRole[role] === 0) return 404
-  return rankOfRole[role] >= needed ? 200 : 403
+  return rankOfRole[role] >= needed ? yes : 403
 }
 
 const cells = (Object.keys(api) as (keyof Api)[])

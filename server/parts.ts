@@ -3,6 +3,7 @@
 import type { Logger } from 'pino'
 import type { DataSource } from 'typeorm'
 import type { Comparing } from './changes/threads'
+import type { Reachable } from './copies/sites'
 import type { Quotas } from './counts/quotas'
 import type { Newsroom } from './events/service'
 import type { Spool } from './requests/upload'
@@ -23,6 +24,10 @@ export interface AppParts {
   quotas?: Quotas
   /** The folder that holds what the server needs on disk; its room is watched. */
   data?: string
+  /** Where copies may go; nowhere where it says nothing. */
+  reachable?: Reachable
+  /** Has work of this kind looked at soon. */
+  soon?: (work: string) => void
   /** The folder of the built pages. */
   pages: string
   version: string

@@ -2,6 +2,7 @@ import { QueryFailedError } from 'typeorm'
 import type { Problem, ProblemType } from '../core/contract'
 import { inEnglish } from '../core/words/in-english'
 import { isSaid, type Sentence, say } from '../core/words/said'
+import { FarFault } from './far-fault'
 
 const statusOf: Record<ProblemType, number> = {
   invalid: 400,
@@ -47,6 +48,8 @@ export const absent = (): Refusal => new Refusal('not-found', say('problem.this-
 /** Whether the database was not there, as against there and refusing. */
 export function databaseIsAway(error: unknown): boolean {
   const cause = error instanceof QueryFailedError ? error.driverError : error
+  // Another computer's connections end so, too.
+  if (cause instanceof FarFault) return false
   const code = (cause as { code?: string })?.code ?? ''
   // A connection that could not be made, whatever the reason: PostgreSQL ends only connections so.
   if ((cause as { severity?: string })?.severity === 'FATAL') return true

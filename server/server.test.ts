@@ -280,3 +280,33 @@ test('news of a save reaches members and nobody else', async () => {
   expect(ben.heard()).not.toContain(file.id)
   await Promise.all([tomas.stop(), ben.stop()])
 })
+
+test('news of thousands of files at once are told as one, and the next one is told again', async () => {
+  const { ask } = await as('tomas')
+  const { file } = await kept(Buffer.from('flood'), 'Flood.txt')
+  const reader = (await ask('/api/events')).body!.getReader()
+  let heard = ''
+  void (async () => {
+    for (;;) {
+      const { value, done } = await reader.read()
+      if (done) return
+      heard += new TextDecoder().decode(value)
+    }
+  })().catch(() => {})
+  const asked = () => heard.split('event: again').length - 1
+  await expect.poll(asked).toBe(1)
+  await office.database.query(
+    `select pg_notify('jaula_news', json_build_object('about', 'file', 'shareId', $1::uuid, 'fileId', gen_random_uuid(), 'versionId', gen_random_uuid(), 'authorId', gen_random_uuid())::text)
+     from generate_series(1, 5000)`,
+    [office.share],
+  )
+  await expect.poll(asked).toBeGreaterThan(1)
+  expect(heard.split('data: {"about"').length).toBeLessThan(2500)
+  const next = await (await as('priya')).ask(
+    `/api/files/${file.id}/versions?baseId=${file.head!.id}&key=${randomUUID()}`,
+    { method: 'POST', body: 'after it' },
+  )
+  expect(next.status).toBe(200)
+  await expect.poll(() => heard).toContain(file.id)
+  await reader.cancel()
+})

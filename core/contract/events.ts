@@ -7,6 +7,8 @@ export const News = z.discriminatedUnion('about', [
   z.object({ about: z.literal('names'), shareId: z.uuid() }),
   /** What is found by words has changed. */
   z.object({ about: z.literal('words'), shareId: z.uuid() }),
+  /** Copies of it were made, checked or asked for, or could not be. */
+  z.object({ about: z.literal('copies'), shareId: z.uuid() }),
   /** Somebody has opened a file, or has it open no more. */
   z.object({ about: z.literal('presence'), shareId: z.uuid(), fileId: z.uuid() }),
   z.object({ about: z.literal('draft'), draftId: z.uuid(), personId: z.uuid() }),

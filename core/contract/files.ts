@@ -74,6 +74,23 @@ export const Entry = z.object({
 export type Entry = z.infer<typeof Entry>
 
 /** A file with the way to it. */
+/** A copy of a file's share on other storage. */
+export const FileCopy = z.object({
+  /** What the folder is called that it is in. */
+  place: z.string(),
+  /** The newest version of the file that is in it; null for none. */
+  number: z.number().int().nullable(),
+  /** What was saved until then is in it; null while there is none. */
+  copiedAt: z.iso.datetime().nullable(),
+  /** When all of the copy was last read again; null for never since it was made. */
+  checkedAt: z.iso.datetime().nullable(),
+  /** What was wrong with the copy then, and could not be repaired. */
+  faults: z.number().int(),
+  /** Since when it cannot be made or read, and why. */
+  failed: z.object({ since: z.iso.datetime(), why: SentenceShape }).nullable(),
+})
+export type FileCopy = z.infer<typeof FileCopy>
+
 export const FileFacts = z.object({
   file: Entry,
   share: Share,
@@ -101,6 +118,8 @@ export const FileFacts = z.object({
   thinnedOut: z.number().int(),
   /** Why retention removes nothing here; null without a hold. */
   held: SentenceShape.nullable(),
+  /** Copies of its share, those with its newest version first. */
+  copies: z.array(FileCopy),
 })
 export type FileFacts = z.infer<typeof FileFacts>
 

@@ -17,8 +17,9 @@ const anyFacts: fc.Arbitrary<ReachFacts> = fc
     server: fc.constantFrom('there' as const, 'away' as const, 'signed out' as const),
     pointRefused: fc.boolean(),
     interval: fc.integer({ min: 5, max: 60 }),
+    copied: fc.option(fc.record({ number: fc.nat(9), well: fc.boolean() })),
   })
-  .map(({ edits, journal, point, version, number, refused, waiting, server, pointRefused, interval }) => {
+  .map(({ edits, journal, point, version, number, refused, waiting, server, pointRefused, interval, copied }) => {
     const at = (seq: number) => (seq === 0 ? null : seq)
     const [j, p, v] = [Math.min(journal, edits), Math.min(point, edits), number === null ? 0 : Math.min(version, edits)]
     return {
@@ -36,6 +37,7 @@ const anyFacts: fc.Arbitrary<ReachFacts> = fc
       },
       waitingSave: waiting === null ? null : { at: edits, kept: waiting },
       server,
+      copied,
     }
   })
 
@@ -48,7 +50,15 @@ describe('the reach', () => {
         const [tab, device, shared, copies] = steps.map((step) => step.state)
         const { seq } = facts.edit
         expect(tab).toBe('all')
-        expect(copies).toBe('none')
+        // A copy holds versions: it has all only when the newest one has all, and is in it, and nothing is wrong with it.
+        expect(copies === 'none').toBe(!facts.copied || (facts.copied.well && facts.copied.number === 0))
+        if (copies === 'all')
+          expect([facts.copied!.well, facts.copied!.number >= facts.version.number!, facts.version.seq]).toEqual([
+            true,
+            true,
+            seq,
+          ])
+        if (facts.copied && !facts.copied.well) expect(copies).toBe('stopped')
         const onShared = Math.max(facts.point.seq, facts.version.seq)
         if (shared === 'all') expect(onShared).toBe(seq)
         if (device === 'all') expect(Math.max(facts.journal.seq, onShared)).toBe(seq)

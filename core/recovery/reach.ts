@@ -23,6 +23,8 @@ export interface ReachFacts {
   waitingSave: { at: number; kept: boolean; delayed?: Sentence | null } | null
   /** Recovery points are switched off. */
   pointsOff?: boolean
+  /** The newest version of the file that is in a copy, 0 for none, and whether its copies are well; null where none are made. */
+  copied?: { number: number; well: boolean } | null
   server: 'there' | 'away' | 'signed out'
 }
 
@@ -72,7 +74,7 @@ export function reachOf(facts: ReachFacts, clock: (at: number) => string, now: n
       state: state(shared.seq, server === 'there' && point.refused === null && !storageLate),
       until: shared.at,
     },
-    { step: 'copies', state: 'none', until: null },
+    { step: 'copies', state: copiesState(facts), until: null },
   ]
   const behind = shared.seq < edit.seq
   const alarm =
@@ -142,6 +144,14 @@ export function reachOf(facts: ReachFacts, clock: (at: number) => string, now: n
     if (journal.seq >= edit.seq && sharedSince) return say('reach.both', { at: until(edit), until: until(shared) })
     return onComputer ?? say('reach.only-tab')
   }
+}
+
+/** A copy holds versions: what is not saved is in none. */
+function copiesState({ copied, version, edit }: ReachFacts): ReachStep['state'] {
+  if (!copied) return 'none'
+  if (!copied.well) return 'stopped'
+  if (!copied.number) return 'none'
+  return version.number !== null && copied.number >= version.number && version.seq >= edit.seq ? 'all' : 'behind'
 }
 
 /** Sentences one after the other; those that are null are left out. */

@@ -309,11 +309,12 @@ describe('a draft on shared storage', () => {
   })
 })
 
-test('a thousand saves and points at once: none fails, and each save makes one version', async () => {
+test('hundreds of saves and points at once: none fails, and each save makes one version', async () => {
   const asks = await Promise.all(urls.map(async (url) => (await signInAs({ url }, 'ida')).ask))
   const storages = asks.map(storageOver)
   const place = { shareId: office.share, folderId: null }
-  const pairs = Number(process.env.KEEPER_PAIRS ?? 1000)
+  // A thousand, with KEEPER_PAIRS=1000, have shown nothing else.
+  const pairs = Number(process.env.KEEPER_PAIRS ?? 400)
   const files = await Promise.all(
     Array.from({ length: 8 }, async (_, n) => {
       const id = randomUUID()

@@ -4,6 +4,7 @@
 
 import type { Response } from 'express'
 import { LRUCache } from 'lru-cache'
+import pLimit from 'p-limit'
 import pg from 'pg'
 import type { DataSource } from 'typeorm'
 import { z } from 'zod'
@@ -15,6 +16,10 @@ import { channel } from './announce'
 const rightsChannel = 'jaula_rights'
 /** Grants end by themselves, too: after this long it is asked again who may see a thing. Milliseconds. */
 const remembered = 5000
+/** So many news that wait to be told are told as one. */
+const mostWaiting = 300
+/** Has pages ask anew for what they show. */
+const askAnew = 'event: again\ndata: {}\n\n'
 /** Bytes that a page may leave unread. */
 const mostUnread = 1 << 20
 
@@ -37,6 +42,10 @@ export function openNewsroom(
 ): Newsroom {
   const readers = new Set<{ personId: string; sessionId: string; response: Response }>()
   const told: ((news: News) => void)[] = []
+  /** News whose readers are asked for: few at a time, so that requests are not kept waiting for a connection. */
+  const asking = pLimit(3)
+  let waiting = 0
+  let flooded = false
   let closed = false
   let client: pg.Client | undefined
   let retry: NodeJS.Timeout | undefined
@@ -64,7 +73,7 @@ export function openNewsroom(
       await client.query(`listen ${rightsChannel}`)
       forget()
       // Whatever was announced while nobody listened is made up for by asking anew.
-      for (const reader of readers) reader.response.write('event: again\ndata: {}\n\n')
+      for (const reader of readers) reader.response.write(askAnew)
     } catch {
       again()
     }
@@ -77,7 +86,18 @@ export function openNewsroom(
       for (const reader of readers) if (reader.sessionId === news.sessionId) drop(reader)
       return
     }
-    const people = new Set(news.about === 'draft' ? [news.personId] : await whoMaySee(news))
+    if (news.about === 'draft') return spread(new Set([news.personId]), payload)
+    // Thousands at once (an act of a whole share) are told as one: whoever listens asks anew.
+    if (waiting >= mostWaiting) flooded = true
+    if (flooded) return
+    waiting++
+    const people = await asking(() => whoMaySee(news))
+    if (!flooded) spread(new Set(people), payload)
+    if (--waiting || !flooded) return
+    flooded = false
+    for (const reader of readers) send(reader, askAnew)
+  }
+  function spread(people: ReadonlySet<string>, payload: string): void {
     for (const reader of readers) if (people.has(reader.personId)) send(reader, `data: ${payload}\n\n`)
   }
 
@@ -142,7 +162,7 @@ export function openNewsroom(
         'cache-control': 'no-store',
         'x-accel-buffering': 'no',
       })
-      response.write('event: again\ndata: {}\n\n')
+      response.write(askAnew)
       response.on('close', () => readers.delete(reader))
     },
     onNews: (tell) => void told.push(tell),

@@ -69,6 +69,16 @@ export class ActChangeRow {
   @Column('boolean', { name: 'to_removed' }) toRemoved!: boolean
 }
 
+/** A version that an act added to a file, and the one that was the newest before. */
+@Entity('act_version')
+export class ActVersionRow {
+  @PrimaryColumn('uuid', { name: 'act_id' }) actId!: string
+  @PrimaryColumn('uuid', { name: 'file_id' }) fileId!: string
+  /** Retention may remove it. */
+  @Column('uuid', { name: 'from_version' }) fromVersion!: string
+  @Column('uuid', { name: 'to_version' }) toVersion!: string
+}
+
 /** A name that a folder or file had. */
 @Entity('former_name')
 export class FormerNameRow {

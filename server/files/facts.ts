@@ -5,6 +5,7 @@ import { In } from 'typeorm'
 import { z } from 'zod'
 import type { FileFacts } from '../../core/contract'
 import { type Sentence, say } from '../../core/words/said'
+import { copiesOfFile } from '../copies/record'
 import { Refusal } from '../refusal'
 import { HoldRow, RemovedVersionRow } from '../retention/entity'
 import { requireRole, requireRoleAt, seenBy } from '../rights/service'
@@ -65,6 +66,7 @@ export async function fileFacts(manager: EntityManager, personId: string, fileId
     formerNames: [...new Set(former.map(({ name }) => name))].filter((name) => name !== file.name),
     thinnedOut,
     held: await whyHeld(manager, [fileId, ...trail.map(({ id }) => id)], share.role !== 'view'),
+    copies: await copiesOfFile(manager, fileId),
   }
 }
 

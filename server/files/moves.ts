@@ -14,7 +14,7 @@ import { execute, select } from '../sql/rows'
 import { ActRow, EntryRow } from './entity'
 import { keptDays } from './removed'
 
-const EntryState = z.object({
+export const EntryState = z.object({
   id: z.string(),
   kind: z.enum(['folder', 'file']),
   share_id: z.string(),
@@ -26,7 +26,7 @@ const EntryState = z.object({
   removed_in: z.string().nullable(),
 })
 
-type EntryState = z.output<typeof EntryState>
+export type EntryState = z.output<typeof EntryState>
 
 export interface Move {
   entry: EntryState
@@ -36,7 +36,7 @@ export interface Move {
   removed: boolean
 }
 
-export type What = 'rename' | 'move' | 'remove' | 'bring back' | 'correct' | 'undo'
+export type What = 'rename' | 'move' | 'remove' | 'bring back' | 'correct' | 'undo' | 'as it was'
 
 export async function locked(manager: EntityManager, ids: readonly string[]): Promise<Map<string, EntryState>> {
   const rows = await select(
@@ -160,24 +160,23 @@ export async function bringingBack(
   return back
 }
 
-export async function carryOut(
+/** Notes an act before it is carried out. */
+export async function noteAct(
+  manager: EntityManager,
+  personId: string,
+  act: { id: string; what: What; shareId: string; undoes: string | null; request: Buffer | null },
+): Promise<void> {
+  const { id, what, shareId, undoes, request } = act
+  await manager.insert(ActRow, { id, personId, shareId, what, undoes, requestDigest: request })
+}
+
+/** Moves everything to where it goes, and notes where it was, of an act that is noted. */
+export async function moveAll(
   manager: EntityManager,
   personId: string,
   id: string,
-  what: What,
   moves: readonly Move[],
-  undoes: string | null,
-  request: Buffer | null = null,
 ): Promise<void> {
-  if (!moves.length) throw new Refusal('invalid', say('problem.there-is-nothing-to-change'))
-  await manager.insert(ActRow, {
-    id,
-    personId,
-    shareId: moves[0]!.entry.share_id,
-    what,
-    undoes,
-    requestDigest: request,
-  })
   const columns = [
     moves.map(({ entry }) => entry.id),
     moves.map(({ shareId }) => shareId),
@@ -244,4 +243,18 @@ export async function carryOut(
   for (const place of told) await announce(manager, { about: 'place', ...place })
   for (const shareId of new Set([...places.values()].map((place) => place.shareId)))
     await announce(manager, { about: 'names', shareId })
+}
+
+export async function carryOut(
+  manager: EntityManager,
+  personId: string,
+  id: string,
+  what: What,
+  moves: readonly Move[],
+  undoes: string | null,
+  request: Buffer | null = null,
+): Promise<void> {
+  if (!moves.length) throw new Refusal('invalid', say('problem.there-is-nothing-to-change'))
+  await noteAct(manager, personId, { id, what, shareId: moves[0]!.entry.share_id, undoes, request })
+  await moveAll(manager, personId, id, moves)
 }

@@ -14,6 +14,7 @@ import type {
 } from '../../core/contract'
 import { fileType, typesOf } from '../../core/formats/types'
 import { nameKey } from '../../core/naming/check'
+import { fromKept } from '../../core/words/said'
 import { maySee, requireRole, requireRoleIn, seenBy } from '../rights/service'
 import { shareFor } from '../shares/service'
 import { select, selectOne } from '../sql/rows'
@@ -146,7 +147,7 @@ export async function changedByOthers(manager: EntityManager, personId: string):
       file: shownEntry(row),
       share: row.share_name,
       folders: (await trailTo(manager, row.folder_id)).map(({ name }) => name),
-      summary: row.summary,
+      summary: row.summary === null ? null : fromKept(row.summary),
     })),
   )
 }

@@ -38,6 +38,11 @@ function judge(rank: number | null | undefined, needed: Role): Role {
   return role
 }
 
+/** @throws Refusal not-allowed */
+export function requireAdministrator({ administrator }: { administrator: boolean }): void {
+  if (!administrator) throw new Refusal('not-allowed', say('problem.only-administrators-may-do-this'))
+}
+
 /**
  * The person's role in a realm: a share's id, or what an entry or a version says its realm is.
  * @throws Refusal not-found for people who may not see it (it does not tell them that it exists),

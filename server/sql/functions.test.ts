@@ -1,7 +1,8 @@
 import { afterAll, beforeAll, expect, test } from 'vitest'
 import { openTestOffice, type TestOffice } from '../testing'
-import { appendOnly } from './append-only'
+import { appendOnly, appendOnlyActs } from './append-only'
 import { folderTree } from './folder-tree'
+import { mending } from './mending'
 import * as nextVersion from './next-version'
 import * as placeCounts from './place-counts'
 import * as quotas from './quotas'
@@ -9,7 +10,18 @@ import * as retention from './retention'
 import * as rights from './rights'
 import { workLists } from './work-lists'
 
-const texts = [appendOnly, folderTree, workLists, nextVersion, placeCounts, quotas, retention, rights]
+const texts = [
+  appendOnly,
+  appendOnlyActs,
+  folderTree,
+  workLists,
+  mending,
+  nextVersion,
+  placeCounts,
+  quotas,
+  retention,
+  rights,
+]
   .flatMap((one) => (typeof one === 'string' ? [one] : Object.values(one)))
   .filter((one) => typeof one === 'string')
   .join('\n')

@@ -22,12 +22,16 @@ export const locks = {
   index: 4170_07,
   /** One process sums up what is stored at a time. */
   count: 4170_09,
+  /** In the database for trials: one trial is made at a time. */
+  trial: 4170_10,
   /** Whoever holds it makes the demo's data. */
   seed: 4170_08,
 } as const
 
 /** The first of the two numbers of locks that are held for one share each: its conventions. */
 export const conventionsOfShare = 4170
+/** The same of locks that are held for one folder each that copies go to. */
+export const copiesOfFolder = 4171
 
 /** Takes a lock until the transaction ends, if nobody has it. */
 export async function tryLock(manager: EntityManager, lock: number): Promise<boolean> {

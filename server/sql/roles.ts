@@ -2,7 +2,7 @@
 // no table; what is append-only it may add to and read.
 import type { DataSource, QueryRunner } from 'typeorm'
 
-/** Rows that never change or go, but by the owner's functions (retention.ts). */
+/** Rows that never change or go, but by the owner's functions (retention.ts, mending.ts). */
 export const appendOnly = [
   'version',
   'content',
@@ -12,6 +12,7 @@ export const appendOnly = [
   'convention_version',
   'act',
   'act_change',
+  'act_version',
   'former_name',
   'audit_log',
 ] as const
@@ -29,7 +30,7 @@ export async function grantToApplication(runner: QueryRunner, role: string): Pro
     ${Object.entries(filledIn)
       .map(([table, column]) => `grant update (${column}) on ${table} to ${to};`)
       .join('\n')}
-    grant execute on function remove_versions, free_contents, free_chunks, drop_blocks to ${to};
+    grant execute on function remove_versions, free_contents, free_chunks, drop_blocks, mend_content, mend_chunk to ${to};
   `)
 }
 

@@ -91,6 +91,10 @@ export async function knownRows(manager: EntityManager, ids: readonly number[]):
   }
   return rows
 }
+/** What was read of these is not what is stored any more. */
+export function forgetRows(manager: EntityManager, ids: readonly number[]): void {
+  for (const id of ids) readLately.get(manager.connection)?.delete(id)
+}
 /** @throws RangeError when one is missing */
 export function stored(rows: ReadonlyMap<number, ChunkRow>, id: number): StoredChunk {
   const row = rows.get(id)

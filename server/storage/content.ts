@@ -14,6 +14,7 @@ import { locks } from '../sql/locks'
 import { execute, select, selectOne } from '../sql/rows'
 import { ContentBlockRow, ContentRow } from '../versions/entity'
 import { chunkRows, idsOf, insertChunks, knownRows, offersNear, standing, stored } from './chunk-rows'
+import { mendContent } from './mend'
 import { type Storing, type Workshop, workHere } from './threads'
 import { letGoOf } from './tidy'
 
@@ -31,6 +32,14 @@ export interface Contents {
    * @returns false when its blocks are not what they should be; it stays as it is then
    */
   move(manager: EntityManager, sha256: Buffer): Promise<boolean>
+  /**
+   * As read, and what comes is what was saved.
+   * @param fresh from where it is stored, whatever was read lately
+   * @throws RangeError at the end of what is not
+   */
+  sound(manager: EntityManager, sha256: Buffer, fresh?: boolean): AsyncGenerator<Uint8Array>
+  /** Puts a content back that is damaged here, in the caller's transaction. @returns false when these are other bytes */
+  mend(manager: EntityManager, sha256: Buffer, bytes: Buffer): Promise<boolean>
 }
 
 /** @param workshop where the heavy part of it is done */
@@ -38,6 +47,8 @@ export const openContents = (workshop: Workshop = workHere): Contents => ({
   read: (manager, sha256) => readContent(workshop, manager, sha256),
   whole: (manager, sha256) => wholeContent(workshop, manager, sha256),
   move: (manager, sha256) => moveContent(workshop, manager, sha256),
+  sound: (manager, sha256, fresh = false) => soundContent(workshop, manager, sha256, fresh),
+  mend: (manager, sha256, bytes) => mendContent(workshop, manager, sha256, bytes),
 })
 
 const blockSize = 1 << 20
@@ -203,7 +214,12 @@ async function* readChunks(
 export const isDamage = (error: unknown): boolean =>
   error instanceof RangeError || String((error as { code?: string }).code).startsWith('Z_')
 
-async function* readContent(workshop: Workshop, manager: EntityManager, sha256: Buffer): AsyncGenerator<Uint8Array> {
+async function* readContent(
+  workshop: Workshop,
+  manager: EntityManager,
+  sha256: Buffer,
+  fresh = false,
+): AsyncGenerator<Uint8Array> {
   const find = async () => {
     const content = await manager.findOneBy(ContentRow, { sha256 })
     if (!content) throw new RangeError('This content is missing.')
@@ -221,11 +237,29 @@ async function* readContent(workshop: Workshop, manager: EntityManager, sha256: 
     if (!chunks) throw new RangeError('A block of this content is missing.')
   }
   let before = done
-  for await (const piece of readChunks(workshop, manager, chunks)) {
+  for await (const piece of readChunks(workshop, manager, chunks, fresh)) {
     const skipped = Math.min(before, piece.length)
     before -= skipped
     if (skipped < piece.length) yield piece.subarray(skipped)
   }
+}
+
+async function* soundContent(
+  workshop: Workshop,
+  manager: EntityManager,
+  sha256: Buffer,
+  fresh: boolean,
+): AsyncGenerator<Uint8Array> {
+  const hash = createHash('sha256')
+  try {
+    for await (const piece of readContent(workshop, manager, sha256, fresh)) {
+      hash.update(piece)
+      yield piece
+    }
+  } catch (error) {
+    throw isDamage(error) ? new RangeError(String((error as Error).message)) : error
+  }
+  if (!hash.digest().equals(sha256)) throw new RangeError('What is stored is not what was saved.')
 }
 
 async function* readBlocks(manager: EntityManager, sha256: Buffer): AsyncGenerator<Uint8Array> {

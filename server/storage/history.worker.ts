@@ -22,6 +22,8 @@ export default function answer(message: ToThread): unknown {
       return there(storing).next()
     case 'pack':
       return there(storing).pack(message.wanted)
+    case 'plain':
+      return there(storing).plain(message.indexes)
     case 'feed':
       return there(making).feed(message.chunks, message.last)
     case 'end':

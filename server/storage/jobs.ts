@@ -2,7 +2,7 @@
 // putting a file together again. It asks no database; whoever drives it does. Runs in a thread of its own
 // (threads.ts), or where it is called.
 import { createHash } from 'node:crypto'
-import { constants, deflateRawSync, inflateRawSync } from 'node:zlib'
+import { constants, crc32, deflateRawSync, inflateRawSync } from 'node:zlib'
 import { LRUCache } from 'lru-cache'
 import { Chunker, chunkOfFrame, frameOfChunk, putChunk } from '../../core/history/chunks'
 import { FileMaker, openFile } from '../../core/history/container'
@@ -16,6 +16,9 @@ import {
 } from '../../core/history/pack'
 import { letGoOf } from './tidy'
 
+/** A chunk of a file is far smaller; the frame of one with very many parts has some megabytes. */
+const mostOfChunk = 256 << 20
+
 const deflate: Deflate = {
   pack: (bytes, codesOnly, dictionary) =>
     deflateRawSync(bytes, {
@@ -23,7 +26,9 @@ const deflate: Deflate = {
       ...(codesOnly && { strategy: constants.Z_HUFFMAN_ONLY }),
       ...(dictionary && { dictionary }),
     }),
-  unpack: (bytes, dictionary) => inflateRawSync(bytes, dictionary && { dictionary }),
+  // What rotted may unpack to a thousand times of what it was.
+  unpack: (bytes, dictionary) =>
+    inflateRawSync(bytes, { maxOutputLength: mostOfChunk, ...(dictionary && { dictionary }) }),
 }
 
 /** A chunk as a row has it, with the chunks that it is kept by, as they are stored. */
@@ -34,19 +39,21 @@ export interface StoredChunk {
   roots: StoredChunk[]
 }
 
-const unpacked = ({ bytes, roots }: StoredChunk): Uint8Array => unpackChunk(bytes, roots.map(unpacked), deflate)
+export const unpacked = ({ bytes, roots }: StoredChunk): Uint8Array => unpackChunk(bytes, roots.map(unpacked), deflate)
 const opened = ({ bytes, roots }: StoredChunk): OpenedChunk => openChunk(bytes, roots.map(opened), deflate)
 
-/** Chunks that were opened lately, by their digest: versions of a file share most of theirs. */
+/** Chunks that were opened lately, by their digest and what was stored of them: versions of a file share most of theirs. */
 const openedLately = new LRUCache<string, OpenedChunk>({
   maxSize: 32 << 20,
   sizeCalculation: (one) => ('tokens' in one ? one.tokens.byteLength : one.chunk.length) + 100,
 })
 function openedOrKnown(stored: StoredChunk): OpenedChunk {
-  const known = openedLately.get(stored.digest)
+  // One that was damaged and is mended is not what it was opened as before.
+  const key = `${stored.digest}${crc32(stored.bytes)}`
+  const known = openedLately.get(key)
   if (known) return known
   const one = openChunk(stored.bytes, stored.roots.map(openedOrKnown), deflate)
-  openedLately.set(stored.digest, 'chunk' in one ? { chunk: one.chunk.slice() } : one)
+  openedLately.set(key, 'chunk' in one ? { chunk: one.chunk.slice() } : one)
   return one
 }
 
@@ -111,6 +118,11 @@ export class StoreJob {
     return { digests, sizes: this.chunks.map(({ length }) => length), done }
   }
 
+  /** Chunks of this batch as they are before packing. */
+  plain(indexes: readonly number[]): Uint8Array[] {
+    return indexes.map((index) => this.chunks[index]!.slice())
+  }
+
   /** @throws RangeError when what was packed is not what it was before */
   pack(wanted: readonly Wanted[]): PackedChunk[] {
     return wanted.map(({ index, offered }) => {
@@ -143,6 +155,15 @@ export class MakeJob {
 
   /** @returns the next bytes of the file. @throws RangeError when a chunk is damaged or not of this place */
   feed(chunks: readonly StoredChunk[], last: boolean): Uint8Array {
+    try {
+      return this.fed(chunks, last)
+    } catch (error) {
+      // Whatever bytes that rotted lead to: it asks for nothing but them.
+      if (error instanceof TypeError) throw new RangeError(error.message)
+      throw error
+    }
+  }
+  private fed(chunks: readonly StoredChunk[], last: boolean): Uint8Array {
     for (const stored of chunks) {
       const one = this.lately ? openedOrKnown(stored) : opened(stored)
       if ('tokens' in one) this.maker.tokens(one.tokens, one.tokens.length)

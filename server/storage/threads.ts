@@ -6,6 +6,8 @@ import { type Batch, MakeJob, type StoredChunk, StoreJob, type Wanted } from './
 export interface Storing {
   next(): Promise<Batch>
   pack(wanted: Wanted[]): Promise<PackedChunk[]>
+  /** Chunks of this batch as they are before packing. */
+  plain(indexes: number[]): Promise<Uint8Array[]>
   end(): void
 }
 export interface Making {
@@ -26,6 +28,7 @@ export const workHere: Workshop = {
     return {
       next: async () => job.next(),
       pack: async (wanted) => job.pack(wanted),
+      plain: async (indexes) => job.plain(indexes),
       end: () => {},
     }
   },
@@ -41,6 +44,7 @@ export type ToThread =
   | { job: number; do: 'make'; frame: StoredChunk; lately: boolean }
   | { job: number; do: 'next' | 'end' }
   | { job: number; do: 'pack'; wanted: Wanted[] }
+  | { job: number; do: 'plain'; indexes: number[] }
   | { job: number; do: 'feed'; chunks: StoredChunk[]; last: boolean }
 type Asked = ToThread extends infer One ? (One extends ToThread ? Omit<One, 'job'> : never) : never
 
@@ -70,6 +74,7 @@ export function workInThreads(script: URL, threads = 2): Workshop {
       return {
         next: () => ask<Batch>({ do: 'next' }),
         pack: (wanted) => ask<PackedChunk[]>({ do: 'pack', wanted }),
+        plain: (indexes) => ask<Uint8Array[]>({ do: 'plain', indexes }),
         end: () => void ask({ do: 'end' }).catch(() => {}),
       }
     },

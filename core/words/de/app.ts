@@ -135,6 +135,7 @@ export const app = {
   'app.nothing-new-to-save': 'Nichts Neues zu speichern',
   'app.nothing-is-open-in-this-browser': 'In diesem Browser ist nichts geöffnet.',
   'app.sign-in-again': 'Noch einmal anmelden',
+  'app.copies': 'Kopien',
   'app.desk': 'Schreibtisch',
   'app.files': 'Dateien',
   'app.jaula': '{it} – Jaula',

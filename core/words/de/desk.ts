@@ -14,6 +14,10 @@ export const desk = {
   'desk.changed-by-others': 'Von anderen geändert',
   'desk.new': 'Neu.',
   'desk.version': 'Version {number}.',
+  'desk.store-is-damaged': 'Versionen in Jaulas eigenem Speicher sind beschädigt und in keiner Kopie ganz.',
+  'desk.copies-do-not-work': 'Kopien nach {site} gehen nicht.',
+  'desk.copies-are-late': 'Kopien nach {site} sind im Verzug.',
+  'desk.copies-are-damaged': 'Kopien in {site} sind beschädigt und ließen sich nicht ausbessern.',
   'desk.due': 'Fällig',
   'desk.names-never-audited': 'Die Namen in {share} wurden noch nie geprüft.',
   'desk.names-do-not-follow':

@@ -78,6 +78,9 @@ export const document = {
   'document.kept-ruby': 'Lesehilfe',
   'document.kept-tab': 'Tabulator mit Ort',
   'document.kept-field': 'Seitenzahl',
+  'document.inserted-by':
+    'Nachverfolgte Einfügung{who, select, none {} other { von {who}}}{when, select, none {} other {, {when}}}',
+  'document.comment-about-this': 'Kommentar{who, select, none {} other { von {who}}}: {words}',
   'document.kept-says': '{kind}: {words}',
   'document.kept-how': 'Es bleibt, wie es ist. Ausschneiden und Einfügen versetzt es, Entf entfernt es.',
   'document.kept-how-read-only': 'Es bleibt in der Datei, wie es ist.',

@@ -4,6 +4,7 @@ import { changes } from './changes'
 import { common } from './common'
 import { content } from './content'
 import { contract } from './contract'
+import { copies } from './copies'
 import { desk } from './desk'
 import { drill } from './drill'
 import { files } from './files'
@@ -24,6 +25,7 @@ export const first: Record<keyof typeof english, string> = {
   ...common,
   ...content,
   ...contract,
+  ...copies,
   ...desk,
   ...drill,
   ...files,

@@ -3,10 +3,12 @@ import { compare } from './compare'
 import { document } from './document'
 import { editor } from './editor'
 import { lifeline } from './lifeline'
+import { moment } from './moment'
 import { names } from './names'
 import { retention } from './retention'
 import { settings } from './settings'
 import { sheet } from './sheet'
+import { sites } from './sites'
 import { slip } from './slip'
 
 /** What the other screens say, which are fetched when they are gone to. */
@@ -15,9 +17,11 @@ export const later: Record<keyof typeof english, string> = {
   ...document,
   ...editor,
   ...lifeline,
+  ...moment,
   ...names,
   ...retention,
   ...settings,
   ...sheet,
+  ...sites,
   ...slip,
 }

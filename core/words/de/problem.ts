@@ -16,6 +16,7 @@ export const problem = {
   'problem.this-request-is-not-as-it-should': 'Diese Anfrage ist nicht, wie sie sein soll.',
   'problem.the-server-does-not-answer-right-now': 'Der Server antwortet gerade nicht.',
   'problem.something-went-wrong-here-nothing-was-changed': 'Hier ist etwas schiefgegangen. Nichts wurde geändert.',
+  'problem.only-administrators-may-do-this': 'Das darf nur die Verwaltung.',
   'problem.only-administrators-read-the-audit-log': 'Nur die Verwaltung liest das Protokoll.',
   'problem.not-a-byte-differs': 'Kein Byte unterscheidet sich.',
   'problem.what-changed-is-not-known': 'Was sich geändert hat, ist nicht bekannt.',

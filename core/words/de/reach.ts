@@ -15,7 +15,12 @@ export const reach = {
     'Diese Datei von selbst speichern, wenn ich innehalte<span>{continuous, select, true {An: {continuousWhy}. Solche Versionen sind in der Liste zusammengefaltet.} other {Aus: Beim Schließen mit ungespeicherter Arbeit wird gefragt.}}</span>',
   'reach.this-tab': 'Dieser Tab',
   'reach.copies': 'Kopien',
-  'reach.no-copy-plan-is-set-up': 'Es ist kein Kopierplan eingerichtet.',
+  'reach.no-copies': 'Von diesem Bereich wurden keine Kopien gemacht.',
+  'reach.in-a-copy': 'Version {number} liegt in {place}, kopiert {copied}.',
+  'reach.not-in-a-copy': 'Noch nicht in {place}, kopiert {copied}.',
+  'reach.copy-failed': 'Das Kopieren nach {place} gelingt seit {since} nicht: {why}',
+  'reach.copy-checked':
+    '{faults, plural, =0 {Geprüft {at}.} one {Geprüft {at}: # Fehler, der sich nicht beheben ließ.} other {Geprüft {at}: # Fehler, die sich nicht beheben ließen.}}',
   'reach.nothing-yet': 'Noch nichts',
   'reach.everything-up-to': 'Alles, bis {until}',
   'reach.everything': 'Alles',

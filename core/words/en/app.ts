@@ -131,6 +131,7 @@ export const app = {
   'app.nothing-new-to-save': 'Nothing new to save',
   'app.nothing-is-open-in-this-browser': 'Nothing is open in this browser.',
   'app.sign-in-again': 'Sign in again',
+  'app.copies': 'Copies',
   'app.desk': 'Desk',
   'app.files': 'Files',
   'app.jaula': '{it} – Jaula',

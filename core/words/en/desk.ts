@@ -14,6 +14,10 @@ export const desk = {
   'desk.changed-by-others': 'Changed by others',
   'desk.new': 'New.',
   'desk.version': 'Version {number}.',
+  'desk.store-is-damaged': 'Versions in Jaula’s own store are damaged, and whole in no copy.',
+  'desk.copies-do-not-work': 'Copies to {site} do not work.',
+  'desk.copies-are-late': 'Copies to {site} are late.',
+  'desk.copies-are-damaged': 'Copies at {site} are damaged, and could not be repaired.',
   'desk.due': 'Due',
   'desk.names-never-audited': 'The names in {share} were never audited.',
   'desk.names-do-not-follow':

@@ -76,6 +76,9 @@ export const document = {
   'document.kept-ruby': 'Reading aid',
   'document.kept-tab': 'Placed tab',
   'document.kept-field': 'Page number',
+  'document.inserted-by':
+    'Tracked insertion{who, select, none {} other { by {who}}}{when, select, none {} other {, {when}}}',
+  'document.comment-about-this': 'Comment{who, select, none {} other { by {who}}}: {words}',
   'document.kept-says': '{kind}: {words}',
   'document.kept-how': 'It stays as it is. Cut and paste moves it, Delete removes it.',
   'document.kept-how-read-only': 'It is kept in the file as it is.',

@@ -3,6 +3,7 @@ import { changes } from './changes'
 import { common } from './common'
 import { content } from './content'
 import { contract } from './contract'
+import { copies } from './copies'
 import { desk } from './desk'
 import { drill } from './drill'
 import { files } from './files'
@@ -23,6 +24,7 @@ export const first = {
   ...common,
   ...content,
   ...contract,
+  ...copies,
   ...desk,
   ...drill,
   ...files,

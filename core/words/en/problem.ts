@@ -15,6 +15,7 @@ export const problem = {
   'problem.this-request-is-not-as-it-should': 'This request is not as it should be.',
   'problem.the-server-does-not-answer-right-now': 'The server does not answer right now.',
   'problem.something-went-wrong-here-nothing-was-changed': 'Something went wrong here. Nothing was changed.',
+  'problem.only-administrators-may-do-this': 'Only administrators may do this.',
   'problem.only-administrators-read-the-audit-log': 'Only administrators read the audit log.',
   'problem.not-a-byte-differs': 'Not a byte differs.',
   'problem.what-changed-is-not-known': 'What changed is not known.',

@@ -14,7 +14,12 @@ export const reach = {
     'Save this file by itself, whenever I pause<span>{continuous, select, true {On: {continuousWhy}. Such versions are folded in the list.} other {Off: closing with unsaved work asks.}}</span>',
   'reach.this-tab': 'This tab',
   'reach.copies': 'Copies',
-  'reach.no-copy-plan-is-set-up': 'No copy plan is set up.',
+  'reach.no-copies': 'No copies of this share have been made.',
+  'reach.in-a-copy': 'Version {number} is in {place}, copied {copied}.',
+  'reach.not-in-a-copy': 'Not in {place} yet, which was copied {copied}.',
+  'reach.copy-failed': 'Copying to {place} has not worked since {since}: {why}',
+  'reach.copy-checked':
+    '{faults, plural, =0 {Checked {at}.} one {Checked {at}: # fault that could not be repaired.} other {Checked {at}: # faults that could not be repaired.}}',
   'reach.nothing-yet': 'Nothing yet',
   'reach.everything-up-to': 'Everything, up to {until}',
   'reach.everything': 'Everything',
