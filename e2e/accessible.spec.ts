@@ -2,7 +2,7 @@ import { findings } from './axe'
 import { expect, signIn, test } from './office'
 import { inEnglish, screens } from './screens'
 
-test.use({ apart: 'accessible' })
+test.use({ apart: 'accessible', copied: true })
 
 // Held against every screen and state: WCAG 2.2 AA and axe-core's own good practice, light and dark.
 test('every screen can be used by everybody, light and dark', async ({ browser, office }) => {
@@ -30,7 +30,6 @@ test('every screen can be used by everybody, light and dark', async ({ browser, 
 
 // A list that waits is a state of its own, and on a quick machine nobody meets it.
 test('every screen can be used while the server takes its time', async ({ browser, office }) => {
-  test.setTimeout(120_000)
   const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, bypassCSP: true })
   const page = await context.newPage()
   await signIn(page, office.url, 'Priya Nandakumar')
@@ -55,7 +54,7 @@ test('every screen can be used while the server takes its time', async ({ browse
     await expect.poll(() => findings(page), state).toEqual([])
     held = 0
   }
-  for (const path of ['/', '/files', '/find?q=lock', '/rescue', '/retention', '/settings', file!]) {
+  for (const path of ['/', '/files', '/find?q=lock', '/rescue', '/copies', '/copies/retention', '/settings', file!]) {
     await page.goto(`${office.url}${path}`, { waitUntil: 'commit' })
     await waits(path)
   }

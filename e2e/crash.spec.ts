@@ -79,7 +79,7 @@ test('the machine is gone: another one goes on from the recovery point', async (
   await one.getByRole('button', { name: '5 seconds', exact: true }).click()
   await expect(one.getByText('at most the last 7 seconds')).toBeVisible()
   await writeNew(one, office.url, 'Decided: the gate is renewed.')
-  await expect(reach(one)).toContainText(/is on the server/, { timeout: 20_000 })
+  await expect(reach(one)).toContainText(/is on the server/, { timeout: 60_000 })
   await one.context().close()
 
   const two = await (await browser.newContext()).newPage()
@@ -251,6 +251,15 @@ test('leaving with unsaved work asks, and every answer keeps it', async ({ page,
   await expect(paper(page)).toHaveText('Left behind on purpose.')
 })
 
+/** A promise, and what fulfils it. */
+function held(): { promise: Promise<void>; resolve: () => void } {
+  let resolve = () => {}
+  const promise = new Promise<void>((done) => {
+    resolve = done
+  })
+  return { promise, resolve }
+}
+
 test('the session ends in the middle of editing: signed in again in place, nothing is lost', async ({
   page,
   office,
@@ -265,8 +274,36 @@ test('the session ends in the middle of editing: signed in again in place, nothi
   await page.keyboard.press('Control+s')
   const again = page.getByRole('dialog', { name: 'Sign in again' })
   await expect(again).toContainText('Your work stays open as it is')
+  // What is asked before somebody signs in again, and refused, may come back after it.
+  const refused = held()
+  let refusal: { status: number; body: Buffer; contentType: string } | undefined
+  const signedIn = held()
+  await page.route('**/api/protection?*', async (route) => {
+    const answer = await route.fetch()
+    refusal ??= { status: answer.status(), body: await answer.body(), contentType: 'application/problem+json' }
+    refused.resolve()
+    await signedIn.promise
+    await route.fulfill({ response: answer })
+  })
+  const late = page.waitForResponse(
+    (response) => response.url().includes('/api/protection?') && response.status() === 401,
+  )
+  await reach(page).click()
+  await refused.promise
+  expect(refusal).toMatchObject({ status: 401 })
+  // So may one of what the journal asked: it goes on all the same.
+  await page.route(
+    '**/api/files/*/versions?*',
+    (route) => (route.request().method() === 'POST' ? route.fulfill(refusal!) : route.continue()),
+    { times: 1 },
+  )
+  await page.keyboard.press('Escape')
   await again.getByLabel('Password').fill('lock-and-weir')
   await again.getByRole('button', { name: 'Sign in' }).click()
+  await expect(again).toBeHidden()
+  signedIn.resolve()
+  await late
+  await page.evaluate(() => fetch('/api/session').then((answer) => answer.text()))
   await expect(again).toBeHidden()
   await expect(reach(page)).toContainText('Saved as version 2')
   await expect(paper(page)).toHaveText('First half, second half.')

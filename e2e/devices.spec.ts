@@ -41,7 +41,6 @@ test('a lid is closed with a tail that is in no point: the other device goes on,
   browser,
   office,
 }) => {
-  test.setTimeout(120_000)
   const profile = mkdtempSync(join(tmpdir(), 'jaula-profile-'))
   const a = await openBrowser(profile)
   try {
@@ -123,7 +122,6 @@ test('a power cut before the next point: whatever the other device writes, saves
   browser,
   office,
 }) => {
-  test.setTimeout(150_000)
   const profile = mkdtempSync(join(tmpdir(), 'jaula-profile-'))
   let a = await openBrowser(profile)
   try {
@@ -167,14 +165,14 @@ test('a power cut before the next point: whatever the other device writes, saves
     })
     // Another start throws nothing away.
     await a.page.reload()
-    await expect(tail.first()).toBeVisible({ timeout: 20_000 })
+    await expect(tail.first()).toBeVisible({ timeout: 60_000 })
     await expect
       .poll(async () => (await office.query('select count(*)::int as n from draft where forked_from = $1', [id]))[0]?.n)
       .toBe(1)
     await a.page.goto(`${office.url}/files`)
     const [file] = await office.query("select id from entry where name = 'Power cut.docx'")
     await a.page.goto(`${office.url}/open/${file!.id}`)
-    await expect(parted(a.page)).toBeVisible({ timeout: 20_000 })
+    await expect(parted(a.page)).toBeVisible({ timeout: 60_000 })
     await a.page.getByRole('button', { name: 'Combine it with this' }).click()
     await expect(paper(a.page)).toContainText('Eleven words that only the first device has, and nobody else.')
     await expect(paper(a.page)).toContainText('More than the tail was long')
@@ -186,7 +184,6 @@ test('a power cut before the next point: whatever the other device writes, saves
 })
 
 test('Rescue tells what is known to be missing, and on which device it is', async ({ browser, office }) => {
-  test.setTimeout(90_000)
   const first = await (await browser.newContext()).newPage()
   await signIn(first, office.url, 'Priya Nandakumar')
   await first.goto(`${office.url}/settings`)
@@ -292,7 +289,7 @@ test('a journal that is full: recovery points go on from memory, and the reach s
   await fill(true)
   await page.keyboard.type('Not on this device.')
   await expect(reach(page)).toContainText('This computer has no room left for unsaved work. Everything up to', {
-    timeout: 20_000,
+    timeout: 60_000,
   })
   await expect(reach(page)).toContainText('is on the server.')
   await expect(reach(page)).toHaveAttribute('data-alarm', 'true')
@@ -389,7 +386,7 @@ test('everything open is saved once; a copy made without the server is kept and 
   await expect(
     page.getByText('The copy waits on this computer and is saved as soon as the server answers.'),
   ).toBeVisible({
-    timeout: 20_000,
+    timeout: 60_000,
   })
   await page.close()
   await context.setOffline(false)
@@ -432,7 +429,6 @@ async function killedAndBack(profile: string, url: string, address: string, name
 test('after a killed browser the cursor is where it was, undo takes back phrases, and a sheet opens at its cell', async ({
   office,
 }) => {
-  test.setTimeout(120_000)
   const profile = mkdtempSync(join(tmpdir(), 'jaula-profile-'))
   let browser = await openBrowser(profile)
   try {
@@ -554,7 +550,7 @@ test('work that a Jaula before this one left in the browser is found, with a tab
   await page.reload()
   await page.goto(`${office.url}/rescue`)
   const piece = page.getByTestId('piece').filter({ hasText: 'Written before' })
-  await expect(piece).toBeVisible({ timeout: 20_000 })
+  await expect(piece).toBeVisible({ timeout: 60_000 })
   await piece.getByRole('button', { name: 'Go on with it' }).click()
   await expect(paper(page)).toHaveText('Written before the update.')
   await page.keyboard.press('Control+End')

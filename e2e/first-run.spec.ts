@@ -6,7 +6,6 @@ import { freePort } from '../scripts/lib/places.mjs'
 import { expect, test } from './office'
 
 test('a new Jaula gives its first account to whoever has the code that the start printed', async ({ page }) => {
-  test.setTimeout(120_000)
   const data = mkdtempSync(join(tmpdir(), 'jaula-first-'))
   chmodSync(data, 0o755)
   const port = await freePort()

@@ -6,7 +6,7 @@ import { speaker } from '../core/words/speak'
 import { expect, test } from './office'
 import { screens, type Words } from './screens'
 
-test.use({ apart: 'languages' })
+test.use({ apart: 'languages', copied: true })
 
 const words: Words = (code, facts) => speaker('de-DE', german).text({ say: code, facts })
 
@@ -73,5 +73,9 @@ test('every screen is in German for whoever reads German, and nothing of it is i
     }
   }
   await expect(page.locator('html')).toHaveAttribute('lang', 'de')
+  // The longer words of German have room in one line.
+  await page.goto(office.url)
+  await expect(page.getByRole('heading', { name: /^Guten / })).toBeVisible()
+  expect((await page.getByRole('banner').boundingBox())!.height).toBeLessThan(64)
   await context.close()
 })

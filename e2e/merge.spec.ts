@@ -24,11 +24,10 @@ test('two save one document at once: both changes are in it, the cursor stays, a
   browser,
   office,
 }) => {
-  test.setTimeout(150_000)
   const other = await shared(page, browser, office, '2026-11-25_LK09_Letter_Merged')
   // Each sees who else has it open.
   await expect(other.getByTestId('others')).toContainText('Ida Thornquist has it open')
-  await expect(page.getByTestId('others')).toContainText('Ben Marlowe has it open', { timeout: 20_000 })
+  await expect(page.getByTestId('others')).toContainText('Ben Marlowe has it open', { timeout: 60_000 })
   await lines(page).first().click()
   await page.keyboard.press('End')
   await page.keyboard.type(' Badly.')
@@ -180,7 +179,6 @@ test('work that saves itself is never merged by itself: it stops at a newer vers
   browser,
   office,
 }) => {
-  test.setTimeout(120_000)
   const other = await shared(page, browser, office, '2026-11-25_LK09_Letter_By-itself')
   await reach(other).click()
   await other.getByTestId('protection').getByRole('checkbox').click()

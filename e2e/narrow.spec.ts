@@ -2,7 +2,7 @@ import type { Page } from '@playwright/test'
 import { expect, fileAs, paper, reach, signIn, test } from './office'
 import { screens } from './screens'
 
-test.use({ apart: 'narrow' })
+test.use({ apart: 'narrow', copied: true })
 
 /** What a finger or a pointer could not get at, because it lies beside the window or under something else. */
 const outOfReach = (page: Page) =>
@@ -35,7 +35,6 @@ for (const [width, height] of [
   [640, 400],
 ] as const)
   test(`every screen works at ${width} by ${height}`, async ({ browser, office }) => {
-    test.setTimeout(180_000)
     for (const who of [null, 'Ida Thornquist', 'Priya Nandakumar'] as const) {
       const context = await browser.newContext({ viewport: { width, height } })
       const page = await context.newPage()

@@ -2,7 +2,9 @@
 // own, people who sign in, and processes that can be killed.
 import { type ChildProcess, spawn } from 'node:child_process'
 import { randomUUID } from 'node:crypto'
+import { mkdirSync, mkdtempSync, rmSync } from 'node:fs'
 import { createServer } from 'node:net'
+import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { type BrowserContext, test as base, chromium, expect, type Page } from '@playwright/test'
 import pg from 'pg'
@@ -29,34 +31,48 @@ function freePort(): Promise<number> {
   })
 }
 
-/** @param address a PostgreSQL to make a database on */
-export async function startOffice(address = process.env.TEST_DATABASE_URL): Promise<Office> {
-  if (!address) throw new Error('TEST_DATABASE_URL is not set; run these tests with npm test.')
+/** A database with its roles. @returns its addresses, also as the superuser: what a test does to it itself it does so */
+export async function makeDatabase(
+  address = process.env.TEST_DATABASE_URL!,
+): Promise<{ databaseUrl: string; url: string; ownerUrl: string }> {
   const name = `e2e_${randomUUID().replaceAll('-', '')}`
   const admin = new pg.Client({ connectionString: address })
   admin.on('error', () => {})
   await admin.connect()
   await admin.query(`create database ${name}`)
   await admin.end()
-  // What a test does to the database itself it does as its superuser.
   const databaseUrl = address.replace(/\/[^/]*$/, `/${name}`)
   const inside = new pg.Client({ connectionString: databaseUrl })
   await inside.connect()
   await inside.query(makeRoles(databaseUrl))
   await inside.end()
-  const { url: applicationUrl, ownerUrl } = roleUrls(databaseUrl)
+  return { databaseUrl, ...roleUrls(databaseUrl) }
+}
+
+/**
+ * @param address a PostgreSQL to make a database on
+ * @param before is done to the database before the server has it; what it answers with is the server's environment, too
+ */
+export async function startOffice(
+  address = process.env.TEST_DATABASE_URL,
+  before: (env: Record<string, string>) => Record<string, string> = () => ({}),
+): Promise<Office> {
+  if (!address) throw new Error('TEST_DATABASE_URL is not set; run these tests with npm test.')
+  const { databaseUrl, url: applicationUrl, ownerUrl } = await makeDatabase(address)
   const port = await freePort()
+  const addresses = { DATABASE_URL: applicationUrl, JAULA_OWNER_DATABASE_URL: ownerUrl }
+  const more = before(addresses)
   let child: ChildProcess | undefined
   const startServer = () =>
     new Promise<void>((done, failed) => {
       const started = spawn(process.execPath, [join(root, 'dist/server/main.js')], {
         env: {
           ...process.env,
-          DATABASE_URL: applicationUrl,
-          JAULA_OWNER_DATABASE_URL: ownerUrl,
+          ...addresses,
           JAULA_PORT: String(port),
           JAULA_LARGEST_FILE: '20000000',
           JAULA_LOG: 'silent',
+          ...more,
         },
         stdio: ['ignore', 'pipe', 'inherit'],
       })
@@ -89,14 +105,28 @@ export async function startOffice(address = process.env.TEST_DATABASE_URL): Prom
   }
 }
 
-export const test = base.extend<object, { office: Office; apart: string }>({
+/** A place for copies that is there, one that is not, and a drive that nobody uses yet. */
+function placesForCopies(root: string): Record<string, string> {
+  for (const folder of ['Network', 'drives/Blue']) mkdirSync(join(root, folder), { recursive: true })
+  return {
+    JAULA_COPY_FOLDERS: `${join(root, 'Network')}, ${join(root, 'Tresor')}`,
+    JAULA_COPY_DRIVES: join(root, 'drives'),
+    JAULA_COPY_HOSTS: 'store.tallwater.example',
+  }
+}
+
+export const test = base.extend<object, { office: Office; apart: string; copied: boolean }>({
+  /** Whether there are places for copies. */
+  copied: [false, { scope: 'worker', option: true }],
   /** Files that name themselves here have an office of their own, as it is on its first day. */
   apart: ['', { scope: 'worker', option: true }],
   office: [
-    async ({ apart: _ }, use) => {
-      const office = await startOffice()
+    async ({ apart: _, copied }, use) => {
+      const places = copied ? mkdtempSync(join(tmpdir(), 'jaula-places-')) : null
+      const office = await startOffice(undefined, () => (places ? placesForCopies(places) : {}))
       await use(office)
       await office.close()
+      if (places) rmSync(places, { recursive: true, force: true })
     },
     { scope: 'worker' },
   ],

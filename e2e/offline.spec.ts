@@ -6,7 +6,6 @@ import { expect, type LiveBrowser, openBrowser, paper, reach, signIn, test, unti
 test('with the server gone Jaula starts, opens files used lately, and after a killed browser goes on with the work', async ({
   office,
 }) => {
-  test.setTimeout(120_000)
   let down = false
   const profile = mkdtempSync(join(tmpdir(), 'jaula-profile-'))
   let browser: LiveBrowser | undefined

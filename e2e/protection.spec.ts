@@ -53,7 +53,6 @@ test('a file that saves itself: each pause makes a version, and they are folded 
   page,
   office,
 }) => {
-  test.setTimeout(120_000)
   await signIn(page, office.url)
   await writeNew(page, office.url, 'Log of the day.')
   await page.keyboard.press('Control+s')
@@ -83,7 +82,6 @@ test('a recovery drill crashes a page for real and reports both levels; the Desk
   page,
   office,
 }) => {
-  test.setTimeout(180_000)
   await signIn(page, office.url)
   await expect(page.getByRole('region', { name: 'Due' })).toContainText('Getting work back was never tried here.')
   await page.goto(`${office.url}/settings`)
@@ -119,7 +117,6 @@ test('a journal that the browser clears is an alarm that stays; the work comes b
   browser,
   office,
 }) => {
-  test.setTimeout(120_000)
   await signIn(page, office.url)
   await writeNew(page, office.url, 'Sluice closed at noon.')
   await untilJournaled(page, 'at noon.')
@@ -135,7 +132,7 @@ test('a journal that the browser clears is an alarm that stays; the work comes b
       }),
   )
   // What had been there is had back from this tab and from shared storage, and put there anew.
-  await expect.poll(() => journaled(page), { timeout: 20_000 }).toContain('at noon.')
+  await expect.poll(() => journaled(page), { timeout: 60_000 }).toContain('at noon.')
   await page.keyboard.type(' Opened at one.')
   await untilJournaled(page, 'Opened at one.')
   await expect(reach(page)).toContainText('is on the server', { timeout: 60_000 })

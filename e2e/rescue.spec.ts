@@ -83,7 +83,6 @@ test('interrupted work is compared with its last version, recovery point by reco
   browser,
   office,
 }) => {
-  test.setTimeout(120_000)
   await signIn(page, office.url, 'Ben Marlowe')
   await page.goto(`${office.url}/settings`)
   await page.getByRole('button', { name: '5 seconds', exact: true }).click()
@@ -92,7 +91,7 @@ test('interrupted work is compared with its last version, recovery point by reco
   await fileAs(page, 'Boards at the weir')
   await paper(page).press('Control+End')
   await page.keyboard.type(' The first is cracked.')
-  await expect(reach(page)).toContainText('on the server. Not in version 1 yet.', { timeout: 20_000 })
+  await expect(reach(page)).toContainText('on the server. Not in version 1 yet.', { timeout: 60_000 })
   await page.keyboard.type(' The second is gone.')
   await untilJournaled(page, ' The second is gone.')
   const stored = async () => {
@@ -101,7 +100,7 @@ test('interrupted work is compared with its last version, recovery point by reco
     )) as unknown as { lines: string }[]
     return points.flatMap(({ lines }) => [...lines.matchAll(/"text":"([^"]*)"/g)].map(([, text]) => text)).join('')
   }
-  await expect.poll(stored, { timeout: 20_000 }).toContain(' The second is gone.')
+  await expect.poll(stored, { timeout: 60_000 }).toContain(' The second is gone.')
   await page.context().close()
 
   const other = await (await browser.newContext()).newPage()
@@ -246,7 +245,7 @@ test('all interrupted work at once: closed without saving and got back, then eac
   await dialog.getByRole('button', { name: 'Waterways', exact: true }).click()
   await expect(dialog.getByRole('list', { name: 'What they will be called' })).toContainText('First-piece-cut-off')
   await dialog.getByRole('button', { name: 'Save them here' }).click()
-  await expect(pieces.filter({ hasText: 'piece cut off' })).toHaveCount(0, { timeout: 20_000 })
+  await expect(pieces.filter({ hasText: 'piece cut off' })).toHaveCount(0, { timeout: 60_000 })
   const rows = await office.query(`select name from entry where name like '%piece-cut-off%' order by name`)
   expect(rows).toHaveLength(2)
 })

@@ -6,7 +6,7 @@ test('a rule of retention tells beforehand what would be removed, holds from the
   office,
 }) => {
   await signIn(page, office.url, 'Priya')
-  await page.goto(`${office.url}/retention`)
+  await page.goto(`${office.url}/copies/retention`)
   await page.getByRole('link', { name: 'Finance' }).click()
   await page.getByRole('button', { name: 'Set a rule' }).click()
   await page.getByLabel('All versions for').fill('900')

@@ -160,10 +160,62 @@ export const screens: Screen[] = [
   { name: 'Bench', who: 'Priya Nandakumar', go: (page, url, words) => ofShare(page, url, 'names.bench', words) },
   { name: 'Audit', who: 'Priya Nandakumar', go: (page, url, words) => ofShare(page, url, 'names.audit-2', words) },
   {
+    name: 'a share as it was',
+    who: 'Priya Nandakumar',
+    async go(page, url, words = inEnglish) {
+      await inFolder(page, url)
+      await page.getByRole('link', { name: words('files.as-it-was') }).click()
+      await page.getByRole('region', { name: words('moment.what-differs') }).waitFor()
+    },
+  },
+  {
+    name: 'Copies',
+    who: 'Priya Nandakumar',
+    async go(page, url, words = inEnglish) {
+      await page.goto(`${url}/copies`)
+      await page.getByRole('region', { name: words('sites.not-well') }).waitFor()
+      await page.getByRole('region', { name: words('sites.over-time') }).waitFor()
+    },
+  },
+  {
+    name: 'a plan for copies',
+    who: 'Priya Nandakumar',
+    async go(page, url, words = inEnglish) {
+      await page.goto(`${url}/copies`)
+      await page
+        .getByRole('button', { name: words('sites.plan') })
+        .first()
+        .click()
+      await page.getByTestId('preview').waitFor()
+    },
+  },
+  {
+    name: 'files in a copy',
+    who: 'Priya Nandakumar',
+    async go(page, url, words = inEnglish) {
+      await page.goto(`${url}/copies`)
+      await page
+        .getByRole('button', { name: words('sites.more-of', { share: 'Waterways' }) })
+        .first()
+        .click()
+      await page.getByRole('menuitem', { name: words('sites.look-into') }).click()
+      await page.getByRole('region', { name: words('sites.files-in-it') }).waitFor()
+    },
+  },
+  {
+    name: 'copies on another computer',
+    who: 'Priya Nandakumar',
+    async go(page, url, words = inEnglish) {
+      await page.goto(`${url}/copies`)
+      await page.getByRole('button', { name: words('sites.use-another') }).click()
+      await page.getByLabel(words('sites.address'), { exact: true }).waitFor()
+    },
+  },
+  {
     name: 'Retention',
     who: 'Priya Nandakumar',
     async go(page, url, words = inEnglish) {
-      await page.goto(`${url}/retention`)
+      await page.goto(`${url}/copies/retention`)
       await page
         .getByRole('navigation', { name: words('files.shares') })
         .getByRole('link', { name: 'Waterways' })

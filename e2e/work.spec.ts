@@ -241,7 +241,6 @@ test('files are brought in, several at once, and come back byte for byte; a take
     .getByRole('navigation', { name: 'Shares' })
     .getByRole('link', { name: /Waterways/ })
     .click()
-  test.setTimeout(150_000)
   const bytes = [randomBytes(300_000), Buffer.from('LK07;1.43\r\n'), Buffer.alloc(21_000_000)]
   const chooser = page.waitForEvent('filechooser')
   await page.getByRole('button', { name: 'Bring in files' }).click()

@@ -38,6 +38,11 @@ export const keys = {
   /** The last audits of the shares that one manages. */
   audits: about('audits'),
   audit: about('audit'),
+  /** How copies stand; with a plan, what it would take. */
+  copies: about('copies'),
+  /** What was changed in a place, and what of it differs from a moment. */
+  changesIn: about('changes in'),
+  moment: about('moment'),
   retention: about('retention'),
   retentionPreview: about('retention preview'),
   protection: about('protection'),

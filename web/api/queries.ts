@@ -14,6 +14,7 @@ export const queries = {
   }),
   recentPlaces: queryOptions({ queryKey: keys.recentPlaces(), queryFn: () => call('recentPlaces', {}) }),
   sessions: queryOptions({ queryKey: keys.sessions(), queryFn: () => call('sessions', {}) }),
+  copyAlarms: queryOptions({ queryKey: keys.copies('alarms'), queryFn: () => call('copyAlarms', {}) }),
   audits: queryOptions({ queryKey: keys.audits(), queryFn: () => call('audits', {}) }),
   drills: queryOptions({ queryKey: keys.drills(), queryFn: () => call('drills', {}) }),
   managedProtection: queryOptions({

@@ -44,6 +44,11 @@ export function useNews(): void {
         const concerned = ['naming', 'names', 'file', 'recent', 'removed', 'templates', 'search', 'audit', 'shares']
         void client.invalidateQueries({ predicate: ({ queryKey }) => concerned.includes(String(queryKey[0])) })
       }
+      if (news.about === 'copies') {
+        void client.invalidateQueries({ queryKey: keys.copies() })
+        // How far a file has got tells of its copies.
+        void client.invalidateQueries({ queryKey: keys.file() })
+      }
       if (news.about === 'words') {
         void client.invalidateQueries({ queryKey: keys.search() })
         // How many files a share has is counted with its words.

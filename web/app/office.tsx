@@ -25,12 +25,15 @@ const client = new QueryClient({
 const desk = async () => ({ Component: (await import('../desk/desk')).Desk })
 const files = async () => ({ Component: (await import('../files/files')).Files })
 const removed = async () => ({ Component: (await import('../files/files')).RemovedFiles })
+const momentView = async () => ({ Component: (await import('../moment/moment')).MomentView })
 const find = async () => ({ Component: (await import('../find/find')).Find })
 const names = async () => ({ Component: (await import('../names/names')).Names })
 const rescue = async () => ({ Component: (await import('../rescue/rescue')).Rescue })
 const inside = async () => ({ Component: (await import('../rescue/inside-view')).InsideView })
+const copies = async () => ({ Component: (await import('../copies/copies')).CopiesView })
 const retention = async () => ({ Component: (await import('../retention/retention')).RetentionView })
 const settings = async () => ({ Component: (await import('../settings/settings')).SettingsView })
+const filesInCopy = async () => ({ Component: (await import('../copies/files-in-copy')).FilesInCopy })
 const scratch = async () => ({ Component: (await import('../drill/scratch')).Scratch })
 const editor = () => import('../editor/routes')
 
@@ -45,6 +48,7 @@ const router = createBrowserRouter([
       { path: '/files', lazy: files },
       { path: '/files/:shareId', lazy: files },
       { path: '/files/:shareId/:folderId', lazy: files },
+      { path: '/moment/:shareId', lazy: momentView },
       { path: '/find', lazy: find },
       { path: '/removed/:shareId', lazy: removed },
       { path: '/names', lazy: names },
@@ -52,8 +56,10 @@ const router = createBrowserRouter([
       { path: '/names/:shareId/:tab', lazy: names },
       { path: '/rescue', lazy: rescue },
       { path: '/rescue/:draftId', lazy: inside },
-      { path: '/retention', lazy: retention },
-      { path: '/retention/:shareId', lazy: retention },
+      { path: '/copies', lazy: copies },
+      { path: '/copies/of/:siteId/:shareId', lazy: filesInCopy },
+      { path: '/copies/retention', lazy: retention },
+      { path: '/copies/retention/:shareId', lazy: retention },
       { path: '/settings', lazy: settings },
       { path: '/new/:kind', lazy: async () => ({ Component: (await editor()).NewRoute }) },
       { path: '/open/:fileId', lazy: async () => ({ Component: (await editor()).FileRoute }) },

@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
-import { type ReactNode, useEffect, useState } from 'react'
+import { type ReactNode, useEffect, useRef, useState } from 'react'
 import type { Person, Session } from '../../core/contract'
 import { call, onSignedOut } from '../api/call'
 import { keys } from '../api/keys'
@@ -25,6 +25,9 @@ export function SessionGate({ first, children }: { first: Session; children: Rea
   })
   const [person, setPerson] = useState<Person>(first.person!)
   const [again, setAgain] = useState(false)
+  /** How often somebody signed in again on this page. */
+  const signIns = useRef(0)
+  const mineId = first.person!.id
   const settings = useQuery({
     queryKey: keys.settings(),
     queryFn: () => call('settings', {}),
@@ -40,15 +43,23 @@ export function SessionGate({ first, children }: { first: Session; children: Rea
       window.location.reload()
   }, [chosen])
   useEffect(() => {
-    const ended = () => setAgain(true)
+    // A refusal may be of a request that was on its way before somebody signed in again, here or in another tab.
+    const ended = async () => {
+      const seen = signIns.current
+      const now = await call('session', {}, { timeout: 10_000 }).catch(() => null)
+      const over = now?.person?.id !== mineId
+      if (signIns.current === seen) setAgain(over)
+      // The journal waits until somebody signs in, and nobody has to.
+      if (!over) tellJournal({ do: 'try now' })
+    }
     const stops = [
-      onSignedOut(ended),
-      onJournal((message) => message.say === 'server' && message.state === 'signed out' && ended()),
+      onSignedOut(() => void ended()),
+      onJournal((message) => message.say === 'server' && message.state === 'signed out' && void ended()),
     ]
     return () => {
       for (const stop of stops) stop()
     }
-  }, [])
+  }, [mineId])
   useEffect(() => {
     tellJournal({
       do: 'start',
@@ -62,6 +73,7 @@ export function SessionGate({ first, children }: { first: Session; children: Rea
   const signedIn = async (next: Session) => {
     client.setQueryData(keys.session(), next)
     if (next.person?.id !== person.id) return window.location.reload()
+    signIns.current++
     setPerson(next.person)
     setAgain(false)
     tellJournal({ do: 'try now' })

@@ -26,6 +26,7 @@ const views = [
   [t('common.find'), '/find'],
   [t('common.rescue'), '/rescue'],
   [t('common.names'), '/names'],
+  [t('app.copies'), '/copies'],
   [t('common.settings'), '/settings'],
 ] as const
 
@@ -46,7 +47,7 @@ export function Shell() {
     const here = views.find(([, path]) => (path === '/' ? pathname === '/' : pathname.startsWith(path)))
     if (!editing)
       document.title = t('app.jaula', {
-        it: here?.[0] ?? (pathname.startsWith('/retention') ? t('common.retention') : t('common.jaula')),
+        it: pathname.startsWith('/copies/retention') ? t('common.retention') : (here?.[0] ?? t('common.jaula')),
       })
     const frame = requestAnimationFrame(goHome)
     return () => cancelAnimationFrame(frame)
@@ -86,7 +87,12 @@ export function Shell() {
       group: t('app.go-to'),
       run: () => void navigate(path),
     })),
-    { id: 'go Retention', label: t('common.retention'), group: t('app.go-to'), run: () => void navigate('/retention') },
+    {
+      id: 'go Retention',
+      label: t('common.retention'),
+      group: t('app.go-to'),
+      run: () => void navigate('/copies/retention'),
+    },
     {
       id: 'new document',
       label: t('common.new-document'),
@@ -140,7 +146,7 @@ export function Shell() {
         {t('app.skip-to-the-content')}
       </button>
       {!editing && (
-        <header className="flex min-h-14 shrink-0 flex-wrap items-center max-md:pt-2 gap-x-2 border-b bg-paper px-3 lg:gap-x-8 lg:px-6">
+        <header className="flex min-h-14 shrink-0 flex-wrap items-center max-md:pt-2 gap-x-2 border-b bg-paper px-3 lg:gap-x-4 lg:px-6">
           <NavLink to="/" aria-label={t('app.jaula-to-the-desk')}>
             <Wordmark />
           </NavLink>
@@ -155,7 +161,7 @@ export function Shell() {
                 end={path === '/'}
                 className={({ isActive }) =>
                   clsx(
-                    'flex shrink-0 items-center border-b-2 border-t-2 border-t-transparent px-2.5 lg:px-3.5',
+                    'flex shrink-0 items-center border-b-2 border-t-2 border-t-transparent px-2.5 lg:px-3',
                     isActive ? 'border-b-accent font-semibold' : 'border-b-transparent text-soft hover:text-ink',
                   )
                 }
@@ -199,7 +205,7 @@ export function Shell() {
             trigger={
               <button type="button" className="flex items-center gap-2 rounded-md px-2 py-1 hover:bg-wash">
                 <UserRound size={18} aria-hidden />
-                <span className="sr-only lg:not-sr-only">{person.name}</span>
+                <span className="sr-only max-w-36 truncate lg:not-sr-only lg:max-w-36">{person.name}</span>
               </button>
             }
           >

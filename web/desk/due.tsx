@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query'
-import { CalendarClock } from 'lucide-react'
+import { CalendarClock, HardDrive } from 'lucide-react'
 import { Link } from 'react-router'
 import { queries } from '../api/queries'
 import { useSession } from '../api/signed-in'
@@ -16,8 +16,23 @@ export function Due() {
   const { settings } = useSession()
   const audits = useQuery(queries.audits)
   const drills = useDrills()
+  const copies = useQuery(queries.copyAlarms)
   const old = (at: string) => Date.now() - Date.parse(at) > dueAfter * day
-  const due: { key: string; to: string; says: string }[] = []
+  const due: { key: string; to: string; says: string; alarm?: boolean }[] = []
+  for (const { siteId, site, is } of copies.data ?? [])
+    due.push({
+      key: siteId ?? 'store',
+      to: '/copies',
+      says:
+        is === 'store'
+          ? t('desk.store-is-damaged')
+          : is === 'failing'
+            ? t('desk.copies-do-not-work', { site })
+            : is === 'late'
+              ? t('desk.copies-are-late', { site })
+              : t('desk.copies-are-damaged', { site }),
+      alarm: true,
+    })
   for (const { share, last } of audits.data ?? []) {
     const to = `/names/${share.id}/audit`
     if (!last) due.push({ key: share.id, to, says: t('desk.names-never-audited', { share: share.name }) })
@@ -43,11 +58,15 @@ export function Due() {
     <section aria-label={t('desk.due')}>
       <h2 className="mb-1 text-[17px] font-semibold">{t('desk.due')}</h2>
       <ul className="border-t">
-        {due.map(({ key, to, says }) => (
+        {due.map(({ key, to, says, alarm }) => (
           <li key={key} className="border-b">
             <Link to={to} className="flex min-h-10 items-center gap-2.5 px-1 py-2 hover:bg-wash">
-              <CalendarClock size={18} className="shrink-0 text-soft" aria-hidden />
-              {says}
+              {alarm ? (
+                <HardDrive size={18} className="shrink-0 text-rust" aria-hidden />
+              ) : (
+                <CalendarClock size={18} className="shrink-0 text-soft" aria-hidden />
+              )}
+              <span className={alarm ? 'text-rust' : undefined}>{says}</span>
             </Link>
           </li>
         ))}

@@ -45,7 +45,8 @@ export async function act(
   }
 }
 
-async function undo(client: QueryClient, done: ActResult): Promise<void> {
+/** Undoes an act and says so. */
+export async function undo(client: QueryClient, done: ActResult): Promise<void> {
   try {
     await call('undo', { params: { actId: done.id } }, { timeout: 120_000 })
     toast(t('files.undone'))

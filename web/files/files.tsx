@@ -4,6 +4,7 @@ import {
   ChevronRight,
   FileText,
   FolderPlus,
+  History,
   Hourglass,
   Inbox,
   ListFilter,
@@ -98,7 +99,16 @@ export function Files({ removed = false }: { removed?: boolean }) {
         )}
         {shareId && (
           <Link
-            to={`/retention/${shareId}`}
+            to={`/moment/${shareId}${folderId ? `?folder=${folderId}` : ''}`}
+            className="flex items-center gap-2.5 whitespace-nowrap rounded-md px-3 py-2 text-soft hover:bg-wash"
+          >
+            <History size={17} aria-hidden />
+            {t('files.as-it-was')}
+          </Link>
+        )}
+        {shareId && (
+          <Link
+            to={`/copies/retention/${shareId}`}
             className="flex items-center gap-2.5 whitespace-nowrap rounded-md px-3 py-2 text-soft hover:bg-wash"
           >
             <Hourglass size={17} aria-hidden />

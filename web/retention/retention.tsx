@@ -29,7 +29,7 @@ export function RetentionView() {
   // biome-ignore lint/correctness/useExhaustiveDependencies: goes to a share once the shares are known
   useEffect(() => {
     const first = shares.data?.find(({ role }) => role === 'manage') ?? shares.data?.[0]
-    if (!shareId && first) void navigate(`/retention/${first.id}`, { replace: true })
+    if (!shareId && first) void navigate(`/copies/retention/${first.id}`, { replace: true })
   }, [shareId, shares.data])
   if (shares.isError)
     return (
@@ -47,7 +47,7 @@ export function RetentionView() {
         title={t('retention.retention-in')}
         shares={shares.data!}
         here={share.id}
-        to={({ id }) => `/retention/${id}`}
+        to={({ id }) => `/copies/retention/${id}`}
       >
         {share.role !== 'manage' && t('retention.the-managers-of-decide-how-long-its', { shareName: share.name })}
       </ShareNav>

@@ -11,9 +11,15 @@ import { readDocx } from '../../core/formats/docx/read'
 import { writeDocx } from '../../core/formats/docx/write'
 import type { Limit } from '../../core/formats/refusals'
 import { call } from '../api/call'
-import { tellJournal } from '../work/journal'
+import { heldDrafts } from '../work/device'
+import { onJournal, tellJournal } from '../work/journal'
 import { DraftSession } from '../work/session'
 import type { Beginning } from '../work/session-state'
+
+// As the application does it: a refusal that was on its way before somebody signed in stops nothing.
+onJournal((message) => {
+  if (message.say === 'server' && message.state === 'signed out') tellJournal({ do: 'try now' })
+})
 
 /** Signs in as one of the test office's people, and has the journal know it. */
 export async function enterAs(handle: 'ida' | 'priya' | 'tomas' | 'ben'): Promise<string> {
@@ -130,11 +136,14 @@ export function writersOf(personId: () => string) {
   return {
     begin: () => of(Writer.blank(personId())),
     goOn: (beginning: Omit<Beginning, 'personId'>) => of(new Writer({ ...beginning, personId: personId() })),
-    /** The writer's page is gone: what it wrote stays as it is. */
+    /** The writer's page is gone, and its journal done with it: what it wrote stays as it is. */
     async leave(writer: Writer): Promise<string> {
+      const { draftId } = writer.session.state
       await writer.session.leave()
       writers.splice(writers.indexOf(writer), 1)
-      return writer.session.state.draftId
+      // A page that is in a hurry does not wait for its journal longer than three seconds.
+      await expect.poll(async () => (await heldDrafts()).has(draftId)).toBe(false)
+      return draftId
     },
   }
 }

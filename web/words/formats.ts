@@ -10,6 +10,7 @@ const hours = { hour: '2-digit', minute: '2-digit', hourCycle: 'h23' } as const
 export const timeOf = form(hours)
 const exact = form({ ...hours, second: '2-digit' })
 const dayAndTime = form({ day: 'numeric', month: 'short', ...hours })
+export const dayOfYear = form({ day: 'numeric', month: 'short' })
 export const day = form({ day: 'numeric', month: 'short', year: 'numeric' })
 const weekday = form({ weekday: 'long', day: 'numeric', month: 'long' })
 const month = form({ month: 'long', year: 'numeric' })

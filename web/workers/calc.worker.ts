@@ -103,14 +103,17 @@ class WorkbookDesk {
   private working: Promise<unknown> = Promise.resolve()
   private written: { of: Workbook; is: Written } | null = null
   private marked = false
+  private longest: number | undefined
 
   async open(
     bytes: Uint8Array | null,
     records: JournalRecord[] | null,
     receiver: WorkbookReceiver,
     written: DraftModel | null = null,
+    longest?: number,
   ): Promise<{ opened: OpenedWorkbook } | { damaged: Sentence }> {
     this.receiver = receiver
+    this.longest = longest
     let opened: ReturnType<typeof openWorkbookModel>
     try {
       opened = openWorkbookModel(bytes, records ?? [], written)
@@ -218,6 +221,7 @@ class WorkbookDesk {
         if (this.calculating === one) await this.sendShown(shown)
       },
       (state) => void (this.calculating === one && receiver.calculation(state)),
+      this.longest,
     )
     this.calculating = one
   }

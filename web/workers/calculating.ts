@@ -11,9 +11,9 @@ import type { Calculated, Engine } from './engine.worker'
 
 /** Only a build for measuring and tests are in a greater hurry. */
 declare const __PACE__: number
-/** A calculation that takes this long is told of; one that takes this long is stopped; milliseconds. */
+/** A calculation that takes this long is told of; one that takes `longestCalculation` is stopped; milliseconds. */
 const noticedAfter = 1000 / __PACE__
-const longest = 60_000 / Math.min(__PACE__, 15)
+const longestCalculation = 60_000
 
 export type StoppedBy = 'person' | 'bound' | 'failure'
 /** How the calculation stands: done (or soon), at work for long, or stopped. */
@@ -74,6 +74,7 @@ export class Calculating {
     private now: Workbook,
     private readonly show: (shown: Shown) => Promise<void>,
     private readonly told: (state: CalculationState) => void,
+    private readonly longest = longestCalculation,
   ) {
     const unknown = workbook.sheets.map(() => new Set<number>())
     for (const { sheet, row, column } of formulasOf(workbook, source))
@@ -209,7 +210,7 @@ export class Calculating {
       const formulas = formulasOf(this.now, this.settled.source).length
       this.tell({ is: 'working', since, formulas })
     }
-    this.timers = [setTimeout(noticed, noticedAfter), setTimeout(() => void this.stop('bound'), longest)]
+    this.timers = [setTimeout(noticed, noticedAfter), setTimeout(() => void this.stop('bound'), this.longest)]
   }
   private quiet(): void {
     for (const timer of this.timers) clearTimeout(timer)

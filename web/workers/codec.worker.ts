@@ -4,6 +4,7 @@ import { expose } from 'comlink'
 import { transformTo } from '../../core/compare/replacements'
 import { documentFromJSON, openingOf, wordCount } from '../../core/content/document'
 import type { DraftModel, JournalRecord } from '../../core/contract'
+import { readPassages } from '../../core/formats/docx/passages'
 import { patchDocx } from '../../core/formats/docx/patch'
 import { readDocx } from '../../core/formats/docx/read'
 import { readStyleLooks, type StyleLook } from '../../core/formats/docx/style-looks'
@@ -83,6 +84,11 @@ const codec = {
     }),
   /** How the styles of a file look. */
   readStyleLooks: (bytes: Uint8Array): StyleLook[] => readStyleLooks(bytes),
+  /** What a file says of stretches of its text, and the document that they are positions in. */
+  readPassages: (bytes: Uint8Array) => {
+    const read = readPassages(bytes)
+    return read && { json: read.doc.toJSON() as unknown, passages: read.passages }
+  },
   /**
    * The document written into the file that it came from.
    * @param container that file; null for work that began blank

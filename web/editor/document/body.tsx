@@ -2,11 +2,12 @@ import { closeHistory } from 'prosemirror-history'
 import { type EditorState, TextSelection } from 'prosemirror-state'
 import { Step } from 'prosemirror-transform'
 import type { EditorView } from 'prosemirror-view'
-import { type ReactNode, useEffect, useMemo, useRef, useState, useSyncExternalStore } from 'react'
+import { type ReactNode, useCallback, useEffect, useMemo, useRef, useState, useSyncExternalStore } from 'react'
 import { blankDocument, documentSchema, openingOf } from '../../../core/content/document'
 import { noWords, wordsOfDocument } from '../../../core/content/words'
 import type { JournalRecord } from '../../../core/contract'
-import { type StyleLook, shownStyles } from '../../../core/formats/docx/style-looks'
+import type { StyleLook } from '../../../core/formats/docx/style-looks'
+import { pageShows } from '../../../core/formats/docx/unseen'
 import type { DocumentEdit } from '../../../core/recovery/replay'
 import { useOffer } from '../../design/commands'
 import { Blank, Button, Field } from '../../design/controls'
@@ -14,7 +15,7 @@ import { Question } from '../../design/overlay'
 import { takeInDocument } from '../../views/document/choices'
 import type { EdgesDesk } from '../../views/document/edges'
 import { KnownFacts } from '../../views/document/facts'
-import { DocumentPage, followed } from '../../views/document/page'
+import { DocumentPage, type FileSays, followed } from '../../views/document/page'
 import { restingOf } from '../../views/document/undo'
 import { t } from '../../words/all'
 import type { DraftSession } from '../../work/session'
@@ -41,6 +42,7 @@ export function DocumentBody({
   const [json, setJson] = useState<unknown>(() => (opening.bytes || opening.records ? null : blankDocument().toJSON()))
   /** How the styles of its file look. */
   const [looks, setLooks] = useState<readonly StyleLook[]>([])
+  const [said, setSaid] = useState<FileSays | null>(null)
   /** The head or the foot that is being written in, in place of the page. */
   const [active, setActive] = useState<EditorView | null>(null)
   const desk = useRef<EdgesDesk>(null)
@@ -54,6 +56,10 @@ export function DocumentBody({
   /** The file that the work is written into. */
   const container = useRef(opening.bytes)
   const scrolled = useRef(0)
+  /** What a file says of its text comes when the text is there. */
+  const hear = useCallback((bytes: Uint8Array | null) => {
+    if (bytes) void codec().readPassages(bytes).then(setSaid)
+  }, [])
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: read once for each opening, which has a body of its own
   useEffect(() => {
@@ -74,13 +80,14 @@ export function DocumentBody({
       if (gone) return
       if ('damaged' in read) return onDamaged(read.damaged)
       if (read.opened.carried) return onCarried(read.opened.carried)
-      onUnseen(read.opened.limits.filter(({ feature }) => feature !== shownStyles))
+      onUnseen(read.opened.limits.filter(({ feature }) => !pageShows.has(feature)))
       const lost = read.opened.replay?.lostFrom
       if (lost) onGap(lost)
       session.standsOn(read.opened.stands)
       setLooks(looks)
       setTail(read.opened.tail)
       setJson(read.opened.json)
+      hear(opening.bytes)
     })
     return () => {
       gone = true
@@ -102,7 +109,10 @@ export function DocumentBody({
       opening: () => (current.current ? openingOf(current.current.state.doc) : ''),
       takeIn: async (base, theirs, part, adopted) => {
         const taken = await takeInDocument(current.current!, base, theirs, part, adopted)
-        if (adopted && theirs.bytes && !('refused' in taken)) container.current = theirs.bytes
+        if (adopted && theirs.bytes && !('refused' in taken)) {
+          container.current = theirs.bytes
+          hear(theirs.bytes)
+        }
         return taken
       },
       present: () => {
@@ -124,7 +134,7 @@ export function DocumentBody({
       },
       clues: () => (current.current ? wordsOfDocument(current.current.state.doc, 20_000) : noWords),
     })
-  }, [session])
+  }, [session, hear])
 
   // The page of earlier moments stays, so that the next one is drawn over it; the first one is made ready when
   // somebody comes near the lifeline, and nothing else is going on.
@@ -229,6 +239,7 @@ export function DocumentBody({
               rested={session.restedAt}
               onEdit={(edit, how) => session.record(edit, how)}
               looks={looks}
+              said={said}
               desk={desk}
               onActive={(own) => {
                 setActive(own)

@@ -1,7 +1,7 @@
 import clsx from 'clsx'
 import { Popover } from 'radix-ui'
 import { useEffect, useState, useSyncExternalStore } from 'react'
-import type { FileFacts } from '../../../core/contract'
+import type { FileCopy, FileFacts } from '../../../core/contract'
 import { type ReachStep, reachOf } from '../../../core/recovery/reach'
 import { t, told } from '../../words/all'
 import { clock } from '../../words/formats'
@@ -17,13 +17,25 @@ const named: Record<ReachStep['step'], string> = {
 }
 
 function words(step: ReachStep): string {
-  if (step.step === 'copies') return t('reach.no-copy-plan-is-set-up')
+  if (step.step === 'copies') return t('reach.no-copies')
   if (step.state === 'none') return t('reach.nothing-yet')
   const until = step.until === null ? '' : clock(step.until)
   if (step.state === 'all') return until ? t('reach.everything-up-to', { until }) : t('reach.everything')
   if (step.state === 'stopped')
     return until ? t('reach.stopped-it-has-work-up-to', { until }) : t('reach.stopped-and-has-nothing-of-it-yet')
   return t('reach.up-to', { it: until || t('reach.an-earlier-change') })
+}
+
+const at = (moment: string) => clock(Date.parse(moment))
+function copyInWords({ place, number, copiedAt, checkedAt, faults, failed }: FileCopy): string {
+  const said: string[] = []
+  if (copiedAt !== null) {
+    const where = { place, copied: at(copiedAt) }
+    said.push(number === null ? t('reach.not-in-a-copy', where) : t('reach.in-a-copy', { ...where, number }))
+  }
+  if (checkedAt !== null) said.push(t('reach.copy-checked', { at: at(checkedAt), faults }))
+  if (failed) said.push(t('reach.copy-failed', { place, since: at(failed.since), why: told(failed.why) }))
+  return said.join(' ')
 }
 
 /** How far the work has got: one sentence, and four upright bars for the four steps. */
@@ -35,7 +47,10 @@ export function ReachLine({ session, facts: file }: { session: DraftSession; fac
     const watching = setInterval(() => setNow(Date.now()), 2000)
     return () => clearInterval(watching)
   }, [])
-  const { steps, alarm, ...reach } = reachOf(facts, clock, Math.max(now, facts.edit.at ?? 0))
+  const copies = file?.copies ?? []
+  const well = copies.every(({ faults, failed }) => !faults && !failed)
+  const copied = copies[0] ? { number: copies[0].number ?? 0, well } : null
+  const { steps, alarm, ...reach } = reachOf({ ...facts, copied }, clock, Math.max(now, facts.edit.at ?? 0))
   const sentence = told(reach.sentence)
   return (
     <Popover.Root>
@@ -95,7 +110,11 @@ export function ReachLine({ session, facts: file }: { session: DraftSession; fac
                   aria-hidden
                 />
                 <span className="w-28 shrink-0 font-medium">{named[step.step]}</span>
-                <span className="text-soft">{words(step)}</span>
+                <span className="flex flex-col gap-1 text-soft">
+                  {step.step === 'copies' && copies.length
+                    ? copies.map((copy) => <span key={copy.place}>{copyInWords(copy)}</span>)
+                    : words(step)}
+                </span>
               </li>
             ))}
           </ol>
