@@ -22,6 +22,7 @@ import {
   moveAll,
   noteAct,
   type What,
+  wouldGoAlong,
 } from '../files/moves'
 import { acceptName, isNameTaken, nameTaken } from '../files/names'
 import { takeNumber } from '../naming/counters'
@@ -174,9 +175,7 @@ export async function undoAct(database: DataSource, personId: string, actId: str
       }
     })
     // What was filed meanwhile into a folder that would go is nobody's to take away with it.
-    const known = new Set(moves.map(({ entry }) => entry.id))
-    const going = moves.filter(({ removed }) => removed)
-    const since = (await inside(manager, going, true)).find(({ entry }) => !known.has(entry.id))
+    const [since] = await wouldGoAlong(manager, moves)
     if (since)
       throw new Refusal(
         'changed-meanwhile',

@@ -170,6 +170,23 @@ export async function noteAct(
   await manager.insert(ActRow, { id, personId, shareId, what, undoes, requestDigest: request })
 }
 
+/**
+ * What lies in folders that go and is not among the moves itself: it would go along. What lies in a folder that moves
+ * out of them does not.
+ */
+export async function wouldGoAlong(manager: EntityManager, moves: readonly Move[]): Promise<Move[]> {
+  const going = moves.filter(({ removed }) => removed)
+  const below = await inside(manager, going, true)
+  const parents = new Map(below.map(({ entry }) => [entry.id, entry.folder_id]))
+  const goes = new Map(moves.map(({ entry, removed }) => [entry.id, removed]))
+  return below.filter(({ entry }) => {
+    if (goes.has(entry.id)) return false
+    let at = entry.folder_id
+    while (at !== null && !goes.has(at)) at = parents.get(at) ?? null
+    return at !== null && goes.get(at)
+  })
+}
+
 /** Moves everything to where it goes, and notes where it was, of an act that is noted. */
 export async function moveAll(
   manager: EntityManager,

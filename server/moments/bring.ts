@@ -12,7 +12,7 @@ import { type Restoring, restoreVersions } from '../acts/act-versions'
 import { guarded, resultOf } from '../acts/acts'
 import { type Quotas, refuseOver } from '../counts/quotas'
 import { ActRow, EntryRow } from '../files/entity'
-import { inside, locked, lockTrees, type Move, moveAll, noteAct } from '../files/moves'
+import { locked, lockTrees, type Move, moveAll, noteAct, wouldGoAlong } from '../files/moves'
 import { keptDays } from '../files/removed'
 import { Refusal } from '../refusal'
 import { requireRole, requireRoles } from '../rights/service'
@@ -44,16 +44,13 @@ function withFolders(rows: ReadonlyMap<string, EntryAt>, wanted: ReadonlySet<str
 
 /** A folder that is new stays where something lies in it that does not go or move out: nothing goes unasked. */
 async function keepWhatIsFull(manager: EntityManager, moves: Move[]): Promise<void> {
-  const going = moves.filter(({ removed }) => removed)
-  const parents = new Map((await inside(manager, going, true)).map(({ entry }) => [entry.id, entry.folder_id]))
-  for (const { entry } of going) parents.set(entry.id, entry.folder_id)
-  const goes = new Map(moves.map(({ entry, removed, folderId }) => [entry.id, { removed, folderId }]))
+  const going = new Map(moves.filter(({ removed }) => removed).map(({ entry }) => [entry.id, entry]))
   const stay = new Set<string>()
-  for (const [id, folderId] of parents) {
-    const move = goes.get(id)
-    if (move && (move.removed || move.folderId !== folderId)) continue
-    for (let at = folderId; at !== null && !stay.has(at); at = parents.get(at) ?? null) stay.add(at)
+  const keep = (folderId: string | null) => {
+    for (let at = folderId; at !== null && going.has(at) && !stay.has(at); at = going.get(at)!.folder_id) stay.add(at)
   }
+  for (const { entry } of await wouldGoAlong(manager, moves)) keep(entry.folder_id)
+  for (const { removed, folderId } of moves) if (!removed) keep(folderId)
   for (let at = moves.length - 1; at >= 0; at--)
     if (moves[at]!.removed && stay.has(moves[at]!.entry.id)) moves.splice(at, 1)
 }

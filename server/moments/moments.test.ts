@@ -124,14 +124,24 @@ test('after a script wrote over everything, the share is as it was by one act, a
 })
 
 test('whatever was done since, all that differs is brought back, and undone', async () => {
-  const places = [null, (await folder(`A ${randomUUID()}`)).id, (await folder(`B ${randomUUID()}`)).id]
+  const places: (string | null)[] = [
+    null,
+    (await folder(`A ${randomUUID()}`)).id,
+    (await folder(`B ${randomUUID()}`)).id,
+  ]
   const files = await Promise.all(Array.from({ length: 5 }, (_, n) => save(`${n} ${randomUUID()}.txt`, `${n}`)))
   const ids = [...files.map(({ file }) => file.id), places[1]!, places[2]!]
   const step = fc.record({
-    what: fc.constantFrom('save', 'rename', 'move', 'remove', 'bring back', 'new'),
-    which: fc.nat(6),
-    to: fc.nat(2),
+    what: fc.constantFrom('save', 'rename', 'move', 'move', 'remove', 'bring back', 'new', 'new folder'),
+    which: fc.nat(9),
+    to: fc.nat(5),
   })
+  // What lies in a folder that moves out of one that goes stays.
+  const nested = [
+    { what: 'move' as const, which: 0, to: 1 },
+    { what: 'new folder' as const, which: 0, to: 0 },
+    { what: 'move' as const, which: 5, to: 3 },
+  ]
   await fc.assert(
     fc.asyncProperty(
       fc.array(step, { maxLength: 3 }),
@@ -139,15 +149,23 @@ test('whatever was done since, all that differs is brought back, and undone', as
       async (first, then) => {
         // What cannot be done is refused, and changes nothing.
         const doAll = async (steps: typeof first) => {
-          for (const { what, which, to } of steps) {
-            const id = ids[which]!
+          for (const { what, which, to: place } of steps) {
+            const id = ids[which % ids.length]!
+            const to = place % places.length
             if (what === 'save') await saveAgain(id, randomUUID()).catch(() => {})
             else if (what === 'new') await save(`${randomUUID()}.txt`, 'new', places[to]).catch(() => {})
-            else if (what === 'rename') await act('rename', [{ id, name: `${randomUUID()}${which < 5 ? '.txt' : ''}` }])
+            else if (what === 'new folder') {
+              const made = await folder(`${randomUUID()}`, places[to]).catch(() => undefined)
+              if (made) ids.push(made.id)
+              if (made) places.push(made.id)
+            } else if (what === 'rename')
+              await act('rename', [{ id, name: `${randomUUID()}${places.includes(id) ? '' : '.txt'}` }])
             else if (what === 'move') await act('move', [{ id, folderId: places[to] }])
             else await act(what, [{ id }])
           }
         }
+        places.splice(3)
+        ids.splice(7)
         await doAll(first)
         const before = await everything()
         const at = await now()
@@ -173,7 +191,7 @@ test('whatever was done since, all that differs is brought back, and undone', as
         expect(await everything()).toEqual(after)
       },
     ),
-    { numRuns: 25 },
+    { numRuns: 25, examples: [[[], nested]] },
   )
 })
 
