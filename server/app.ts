@@ -13,6 +13,7 @@ import { eventRoutes } from './events/routes'
 import { fileRoutes } from './files/routes'
 import { isTooDeep, tooDeep } from './files/tree'
 import { healthRoutes } from './health/routes'
+import { intakeRoutes } from './intake/routes'
 import { momentRoutes } from './moments/routes'
 import { namingRoutes } from './naming/routes'
 import { openapi } from './openapi'
@@ -40,6 +41,7 @@ const subjects = [
   retentionRoutes,
   copyRoutes,
   bringingRoutes,
+  intakeRoutes,
   momentRoutes,
   protectionRoutes,
   drillRoutes,

@@ -24,6 +24,7 @@ const Environment = z.object({
   JAULA_COPY_FOLDERS: z.string().optional(),
   JAULA_COPY_DRIVES: z.string().optional(),
   JAULA_COPY_HOSTS: z.string().optional(),
+  JAULA_TAKE_OVER_FOLDERS: z.string().optional(),
   JAULA_KEY_FILE: z.string().optional(),
   JAULA_STAND_INS: z.string().optional(),
   JAULA_TRIAL_DATABASE_URL: z.string().optional(),
@@ -55,6 +56,8 @@ export interface Config {
    * after how many days they are read again. Other computers that copies may go to.
    */
   copies: { folders: string[]; drives: string[]; hosts: NamedHosts; hours: number; days: number }
+  /** Folders of the server that may be taken over into a share. */
+  intakeFolders: string[]
   /** Where the key is that passwords of other computers are locked with; without one there are none. */
   keyFile: string | null
   /** A database beside ours in which bringing copies back is tried; null for no trials. After so many days they are made again. */
@@ -128,6 +131,7 @@ export function readConfig(environment: Record<string, string | undefined>): Con
       hours: env.JAULA_COPY_HOURS,
       days: env.JAULA_CHECK_DAYS,
     },
+    intakeFolders: foldersIn('JAULA_TAKE_OVER_FOLDERS', env.JAULA_TAKE_OVER_FOLDERS),
     trials:
       env.JAULA_TRIAL_DATABASE_URL && env.JAULA_TRIAL_OWNER_DATABASE_URL
         ? {

@@ -16,6 +16,7 @@ import { PlaceChangeRow, PlaceCountRow, StorageChangeRow, StorageUseRow } from '
 import { ActivityRow, DraftMarkRow, DraftRow, RecoveryPointRow } from './drafts/entity'
 import { DrillRow } from './drills/entity'
 import { ActChangeRow, ActRow, ActVersionRow, EntryRow, FileUseRow, FormerNameRow, PresenceRow } from './files/entity'
+import { IntakeFileRow, IntakeRow, IntakeSeriesRow } from './intake/entity'
 import { prepareQueue } from './jobs/queue'
 import { First1764000000000 } from './migrations/1764000000000-first'
 import { NextVersion1764100000000 } from './migrations/1764100000000-next-version'
@@ -45,6 +46,7 @@ import { CopyDrills1766400000000 } from './migrations/1766400000000-copy-drills'
 import { CopyHosts1766500000000 } from './migrations/1766500000000-copy-hosts'
 import { Mending1766600000000 } from './migrations/1766600000000-mending'
 import { Trials1766700000000 } from './migrations/1766700000000-trials'
+import { Intake1766800000000 } from './migrations/1766800000000-intake'
 import {
   ControlledListRow,
   ConventionRow,
@@ -70,7 +72,7 @@ import { ShareRow } from './shares/entity'
 import { locks } from './sql/locks'
 import { grantToApplication } from './sql/roles'
 import { TemplateEntity } from './templates/entity'
-import { ChunkRow, ContentBlockRow, ContentRow, KeptVersionRow, VersionRow } from './versions/entity'
+import { ChunkRow, ContentBlockRow, ContentRow, KeptVersionRow, TakenFromRow, VersionRow } from './versions/entity'
 
 export const entities = [
   PersonRow,
@@ -136,6 +138,10 @@ export const entities = [
   CopySampleRow,
   ContentCheckRow,
   CopyDrillRow,
+  IntakeRow,
+  IntakeFileRow,
+  IntakeSeriesRow,
+  TakenFromRow,
 ]
 export const migrations = [
   First1764000000000,
@@ -166,10 +172,22 @@ export const migrations = [
   CopyHosts1766500000000,
   Mending1766600000000,
   Trials1766700000000,
+  Intake1766800000000,
 ]
 
 /** The works that the queue has a place for; each is its subject's (server/main.ts). */
-export const works = ['index', 'describe', 'move', 'thin', 'sweep', 'count', 'copy', 'store-check', 'trial'] as const
+export const works = [
+  'index',
+  'describe',
+  'move',
+  'thin',
+  'sweep',
+  'count',
+  'copy',
+  'store-check',
+  'trial',
+  'intake',
+] as const
 
 /** What one statement, and one transaction that does nothing, may take; milliseconds. Nobody waits longer for an answer. */
 const longestStatement = 60_000

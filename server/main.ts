@@ -24,6 +24,8 @@ import { openDemoAccounts } from './demo/accounts'
 import { seedDemo } from './demo/seed'
 import { sweeping } from './drafts/room'
 import { openNewsroom } from './events/service'
+import { intakeInThreads } from './intake/threads'
+import { takingOver } from './intake/work'
 import { openQueue } from './jobs/queue'
 import { openSpool } from './requests/upload'
 import { thinning } from './retention/thin'
@@ -64,6 +66,7 @@ const contents = openContents(workshop)
 const newsroom = openNewsroom(url, database, livingSessions)
 const words = wordsReader(new URL('./words.worker.js', import.meta.url))
 const comparing = compareInThread(new URL('./compare.worker.js', import.meta.url))
+const intakes = intakeInThreads(new URL('./intake.worker.js', import.meta.url))
 const fault = (error: unknown, work: string) => log.error({ err: error }, work)
 await nameSites(database, config.copies.folders, config.copies)
 const reachable = {
@@ -88,6 +91,16 @@ const queue = await openQueue(
       ? [trying(database, new URL('./trial.js', import.meta.url), config.trials.days, (error) => fault(error, 'trial'))]
       : []),
     storeChecking(database, contents, reachable, config.copies.days, (error) => fault(error, 'store-check')),
+    takingOver(
+      {
+        database,
+        tasks: intakes,
+        quotas: config.quotas,
+        largestFile: config.largestFile,
+        folders: config.intakeFolders,
+      },
+      (error) => fault(error, 'intake'),
+    ),
   ],
   fault,
 )
@@ -112,6 +125,7 @@ const app = makeApp({
   proxies: config.proxies,
   firstCode,
   reachable,
+  intakeFolders: config.intakeFolders,
   soon: (work) => queue.soon(work),
   data,
   pages: config.pages ?? join(here, '../web'),
@@ -139,6 +153,7 @@ async function stop(): Promise<void> {
   await standIns?.close()
   await workshop.close()
   await words.close()
+  await intakes.close()
   // A folder of its own was for what was on its way.
   if (!config.data) rmSync(data, { recursive: true, force: true })
   server.close()

@@ -101,6 +101,16 @@ const aList = () =>
   made<{ id: string; revision: number }>(
     asks.manager('/api/lists', json({ shareId: office.share, name: randomUUID(), values: [] })),
   )
+/** A drive that its page has only begun with. */
+async function anIntake(): Promise<string> {
+  const { id } = await made<{ id: string }>(
+    asks.manager(
+      `/api/shares/${office.share}/intakes`,
+      json({ id: randomUUID(), folderId: null, source: 'browser', root: 'Drive' })!,
+    ),
+  )
+  return id
+}
 /** A place for copies that is not there, with a plan for the share. */
 const aSite = async () => {
   const site = { id: randomUUID(), kind: 'folder', name: 'Drive', folder: `/nowhere/${randomUUID()}` } as const
@@ -242,6 +252,29 @@ const examples: Record<keyof Api, () => Promise<Asked> | Asked> = {
   },
   labelVersion: async () => [`/api/versions/${(await aFile()).version.id}/label`, json({ label: 'Approved' }, 'PUT')],
   trace: async () => [`/api/versions/${(await aFile()).version.id}/trace`, json({ kind: 'paragraph', at: 0 })],
+  intakes: () => [`/api/shares/${office.share}/intakes`],
+  serverFolders: () => [`/api/shares/${office.share}/intakes/folders?path=/nowhere`],
+  beginIntake: () => [
+    `/api/shares/${office.share}/intakes`,
+    json({ id: randomUUID(), folderId: null, source: 'browser', root: 'Drive' }),
+  ],
+  intake: async () => [`/api/shares/${office.share}/intakes/${await anIntake()}`],
+  addDriveFiles: async () => [
+    `/api/shares/${office.share}/intakes/${await anIntake()}/files`,
+    json({ files: [], last: false }),
+  ],
+  intakeSeries: async () => [`/api/shares/${office.share}/intakes/${await anIntake()}/series`],
+  decideIntake: async () => [
+    `/api/shares/${office.share}/intakes/${await anIntake()}/series`,
+    json({ series: [] }, 'PUT'),
+  ],
+  takeIntake: async () => [`/api/shares/${office.share}/intakes/${await anIntake()}/take`, { method: 'POST' }],
+  stopIntake: async () => [`/api/shares/${office.share}/intakes/${await anIntake()}/stop`, { method: 'POST' }],
+  takeDriveFile: async () => [
+    `/api/shares/${office.share}/intakes/${await anIntake()}/take/file?no=0`,
+    { method: 'POST', body: 'x' },
+  ],
+  forgetIntake: async () => [`/api/shares/${office.share}/intakes/${await anIntake()}`, { method: 'DELETE' }],
   copies: () => ['/api/copies'],
   copyAlarms: () => ['/api/copies/alarms'],
   setCopyPlan: async () => ['/api/copies/plans', json({ ...(await aSite()), plan: usualPlan }, 'PUT')],
@@ -329,6 +362,12 @@ const refusedAnyway: Partial<Record<keyof Api, number>> = {
   // The place is a folder of this computer.
   signInAtCopySite: 404,
   forgetCopySite: 404,
+  // No folder of the server may be taken over, and nothing of the drive was read yet.
+  serverFolders: 404,
+  decideIntake: 400,
+  takeIntake: 400,
+  stopIntake: 400,
+  takeDriveFile: 400,
   // It holds nothing yet, and is not there.
   filesInCopy: 404,
   bringFiles: 404,

@@ -26,6 +26,8 @@ export interface AppParts {
   data?: string
   /** Where copies may go; nowhere where it says nothing. */
   reachable?: Reachable
+  /** Folders of the server that may be taken over; none where it says nothing. */
+  intakeFolders?: readonly string[]
   /** Has work of this kind looked at soon. */
   soon?: (work: string) => void
   /** The folder of the built pages. */

@@ -10,13 +10,16 @@ import pg from 'pg'
 import pino from 'pino'
 import { DataSource } from 'typeorm'
 import { wordsOfFile } from '../core/formats/words'
-import { makeRoles, roleUrls } from '../scripts/lib/roles.mjs'
+import { applicationRole, makeRoles, roleUrls } from '../scripts/lib/roles.mjs'
 import { addPerson } from './accounts/service'
 import { livingSessions } from './accounts/sessions'
 import { makeApp } from './app'
 import { compareHere } from './changes/compare'
+import { unbounded } from './counts/quotas'
 import { openDatabase } from './database'
 import { openNewsroom } from './events/service'
+import { tasksHere } from './intake/tasks'
+import { takingOver } from './intake/work'
 import { openQueue } from './jobs/queue'
 import type { AppParts } from './parts'
 import { openSpool } from './requests/upload'
@@ -37,6 +40,8 @@ export interface TestOffice {
   url: string
   /** Another process on the same database, as far as HTTP and the database can tell. @returns its address */
   another(): Promise<string>
+  /** Ends every connection of the application to the database, as when that is started anew. @returns how many there were */
+  cut(): Promise<number>
   close(): Promise<void>
 }
 
@@ -121,7 +126,21 @@ export async function openTestOffice(more: Partial<AppParts> = {}): Promise<Test
   const contents = openContents()
   const queue = await openQueue(
     database,
-    [indexing(database, contents, async (bytes, type) => wordsOfFile(bytes, type))],
+    [
+      indexing(database, contents, async (bytes, type) => wordsOfFile(bytes, type)),
+      takingOver(
+        {
+          database,
+          tasks: tasksHere,
+          quotas: more.quotas ?? unbounded,
+          largestFile: more.largestFile ?? 20_000_000,
+          folders: more.intakeFolders ?? [],
+        },
+        (error) => {
+          throw error
+        },
+      ),
+    ],
     (error) => {
       throw error
     },
@@ -143,6 +162,7 @@ export async function openTestOffice(more: Partial<AppParts> = {}): Promise<Test
         largestFile: 20_000_000,
         pages: 'nowhere',
         version: 'test',
+        soon: (work) => queue.soon(work),
         ...more,
       }),
     )
@@ -161,6 +181,13 @@ export async function openTestOffice(more: Partial<AppParts> = {}): Promise<Test
     people,
     url: await serve(database),
     another: async () => serve(await openDatabase(url, ownerUrl)),
+    async cut() {
+      const { rowCount } = await admin.query(
+        'select pg_terminate_backend(pid) from pg_stat_activity where datname = $1 and usename = $2',
+        [name, applicationRole],
+      )
+      return rowCount ?? 0
+    },
     async close() {
       await newsroom.close()
       await queue.close()

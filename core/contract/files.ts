@@ -55,6 +55,8 @@ export const HistoryVersion = Version.extend({
   weight: z.number().int().nullable(),
   /** It is kept under this label, and retention never removes it. */
   label: z.string().nullable(),
+  /** Where it was before it was taken over, and who wrote it as it says itself; null for what was made here. */
+  from: z.object({ path: z.string(), author: z.string() }).nullable(),
 })
 export type HistoryVersion = z.infer<typeof HistoryVersion>
 

@@ -366,7 +366,8 @@ function recordOf(
       ? { table, row }
       : { table, row: { ...row, base_version_id: null } }
   }
-  if (table === 'kept_version' || table === 'template') return has(row.version_id) ? { table, row } : null
+  if (table === 'kept_version' || table === 'taken_from' || table === 'template')
+    return has(row.version_id) ? { table, row } : null
   return { table, row }
 }
 

@@ -64,6 +64,10 @@ const tables: readonly (readonly [table: string, rows: string, but?: string])[] 
     'kept_version',
     'join version v on v.id = t.version_id join entry e on e.id = v.file_id where e.share_id = $1 and e.removed_at is null',
   ],
+  [
+    'taken_from',
+    'join version v on v.id = t.version_id join entry e on e.id = v.file_id where e.share_id = $1 and e.removed_at is null',
+  ],
   ['former_name', 'join entry e on e.id = t.entry_id where e.share_id = $1 and e.removed_at is null'],
   ['controlled_list', 'where t.share_id = $1'],
   ['convention', 'left join entry e on e.id = t.folder_id where t.share_id = $1 and e.removed_at is null'],

@@ -44,6 +44,7 @@ const order = [
   'version',
   'removed_version',
   'kept_version',
+  'taken_from',
   'former_name',
   'controlled_list',
   'convention',

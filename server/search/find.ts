@@ -219,7 +219,7 @@ async function shownHits(
     z.custom<EntryColumns & { no: number; share_name: string; facets: string[]; former: string[]; bits: number }>(),
     `select ${entryColumns}, i.no, s.name as share_name, i.facets,
        coalesce((select bit_or(f) from unnest(i.words, i.fields) as t(w, f) where w = any($2)), 0) as bits,
-       array(select n.name from former_name n where n.entry_id = e.id order by n.until desc limit 10) as former
+       array(select n.name from former_name n where n.entry_id = e.id order by n.until desc limit 50) as former
      ${entryJoins} join search_file i on i.file_id = e.id join share s on s.id = e.share_id join realm r on r.id = e.realm_id
      where i.no = any($1) and e.removed_at is null and r.no = any($3)`,
     [found, typedIds, realms],
@@ -236,7 +236,10 @@ async function shownHits(
     const score = typed.reduce((total, word) => total + (inName.has(word) ? 3 : bones.includes(word) ? 2 : 0), 0)
     const former =
       row.bits & fieldBits['former name']
-        ? row.former.find((name) => typed.some((word) => skeleton(name).includes(word) && !bones.includes(word)))
+        ? formerWith(
+            row.former,
+            typed.filter((word) => !bones.includes(word)),
+          )
         : undefined
     const hit: Hit = {
       file: shownEntry(row),
@@ -260,6 +263,17 @@ async function shownHits(
       .map(([key, files]) => ({ key, label: key.slice(key.indexOf(':') + 1), files }))
       .sort((a, b) => b.files - a.files || a.key.localeCompare(b.key)),
   }
+}
+
+/** The one of these that has most of the words, of several the latest; undefined where none has any. */
+function formerWith(former: readonly string[], words: readonly string[]): string | undefined {
+  let best: { name: string; words: number } | undefined
+  for (const name of former) {
+    const bones = skeleton(name)
+    const has = words.filter((word) => bones.includes(word)).length
+    if (has > (best?.words ?? 0)) best = { name, words: has }
+  }
+  return best?.name
 }
 
 /** Names of the folders down to each of these, in one question. */

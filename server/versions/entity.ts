@@ -50,6 +50,15 @@ export class ContentBlockRow {
   @Column('bytea') bytes!: Buffer
 }
 
+/** Where a version was before it came here. */
+@Entity('taken_from')
+export class TakenFromRow {
+  @PrimaryColumn('uuid', { name: 'version_id' }) versionId!: string
+  @Column('text') path!: string
+  /** Who wrote it, as it says itself; empty where it does not. */
+  @Column('text') author!: string
+}
+
 /** A version that is kept under a label. */
 @Entity('kept_version')
 export class KeptVersionRow {

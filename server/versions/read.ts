@@ -69,12 +69,20 @@ export async function pageOfVersions(
 ): Promise<HistoryVersion[]> {
   const rows = await select(
     manager,
-    z.custom<VersionColumns & { summary: string | null; weight: number | null; label: string | null }>(),
-    `select ${versionColumns}, c.summary, c.weight, k.label
+    z.custom<
+      VersionColumns & {
+        summary: string | null
+        weight: number | null
+        label: string | null
+        path: string | null
+        writer: string | null
+      }
+    >(),
+    `select ${versionColumns}, c.summary, c.weight, k.label, t.path, t.author as writer
        from (select * from version where file_id = $1 and ($2::int is null or number < $2) order by number desc limit $3) v
        join person a on a.id = v.author_id
        left join version_change c on c.version_id = v.id left join kept_version k on k.version_id = v.id
-       order by v.number desc`,
+       left join taken_from t on t.version_id = v.id order by v.number desc`,
     [fileId, before, limit],
   )
   return rows.map((row) => ({
@@ -82,6 +90,7 @@ export async function pageOfVersions(
     summary: row.summary === null ? null : fromKept(row.summary),
     weight: row.weight,
     label: row.label,
+    from: row.path === null ? null : { path: row.path, author: row.writer! },
   }))
 }
 

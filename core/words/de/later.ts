@@ -2,6 +2,7 @@ import type { later as english } from '../en/later'
 import { compare } from './compare'
 import { document } from './document'
 import { editor } from './editor'
+import { intake } from './intake'
 import { lifeline } from './lifeline'
 import { moment } from './moment'
 import { names } from './names'
@@ -16,6 +17,7 @@ export const later: Record<keyof typeof english, string> = {
   ...compare,
   ...document,
   ...editor,
+  ...intake,
   ...lifeline,
   ...moment,
   ...names,

@@ -1,6 +1,7 @@
 import { compare } from './compare'
 import { document } from './document'
 import { editor } from './editor'
+import { intake } from './intake'
 import { lifeline } from './lifeline'
 import { moment } from './moment'
 import { names } from './names'
@@ -15,6 +16,7 @@ export const later = {
   ...compare,
   ...document,
   ...editor,
+  ...intake,
   ...lifeline,
   ...moment,
   ...names,

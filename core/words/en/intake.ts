@@ -1,0 +1,30 @@
+/** Sentences of taking over a drive: what is found on it, and what becomes of that. */
+export const intake = {
+  'intake.words-tell-apart': 'Their names differ in {words}.',
+  'intake.folders-tell-apart': 'Some are in the folder {folders}.',
+  'intake.numbers-tell-apart': 'Their names differ in the number at the end.',
+  'intake.dates-tell-apart': 'Their names differ in the date.',
+  'intake.alike': 'At least {percent} % of what they hold is the same.',
+  'intake.same-bytes': '{n, plural, one {# holds} other {# hold}} exactly what another one holds.',
+  'intake.numbers-and-times-differ':
+    'The numbers in their names and their dates of change do not go the same way. The numbers are followed.',
+  'intake.not-compared': 'What they hold cannot be compared.',
+  'intake.little-alike': 'Only {percent} % of what they hold is the same.',
+  'intake.may-be-records': 'Files of different days may be records of their own.',
+  'intake.name-put-right': 'Many computers refuse the name {was}.',
+  'intake.name-twice': 'Another file would be called {name}, too.',
+  'intake.no-such-folder': 'There is no folder {folder} on the server.',
+  'intake.not-named':
+    'The folder {folder} may not be taken over. Ask whoever runs the server to name it in JAULA_TAKE_OVER_FOLDERS.',
+  'intake.leads-out': '{path} leads out of the folder, so it was not read.',
+  'intake.leads-out-by-now': 'It leads out of the folder by now, so it was not read.',
+  'intake.changed-since': 'It has changed since it was looked at. Forget this take-over and look at the drive again.',
+  'intake.gone-since': 'It is not on the drive any more.',
+  'intake.refused': 'The drive did not give it ({code}).',
+  'intake.no-free-name': 'Too many files are called {name} there.',
+  'intake.drive-does-not-answer': 'The drive does not answer ({code}).',
+  'intake.not-wanted': 'This file was left out.',
+  'intake.not-its-turn': 'An earlier version of this file comes first.',
+  'intake.not-ready': 'This cannot be done now. Look at how far it is.',
+  'intake.cannot-part': 'These versions cannot be parted any more.',
+}

@@ -1,0 +1,347 @@
+// A drive that is taken over: what is found on it, what becomes of it, and what must not be lost or come twice.
+import { createHash, randomUUID } from 'node:crypto'
+import { mkdir, mkdtemp, rm, symlink, utimes, writeFile } from 'node:fs/promises'
+import { tmpdir } from 'node:os'
+import { dirname, join } from 'node:path'
+import { afterAll, beforeAll, expect, test } from 'vitest'
+import type {
+  DriveFile,
+  Intake,
+  Intakes,
+  PlannedSeries,
+  Problem,
+  SearchAnswer,
+  SeriesPage,
+  ServerFolders,
+} from '../../core/contract'
+import { writeZip } from '../../core/formats/opc/zip'
+import { describeFile } from '../../core/intake/describe'
+import { makeDrive } from '../../core/intake/made-drive'
+import { openTestOffice, signInAs, type TestOffice } from '../testing'
+import { sketchBytes } from './tasks'
+
+let office: TestOffice
+let priya: Awaited<ReturnType<typeof signInAs>>
+let drives: string
+beforeAll(async () => {
+  drives = await mkdtemp(join(tmpdir(), 'jaula-drives-'))
+  office = await openTestOffice({ intakeFolders: [drives] })
+  priya = await signInAs(office, 'priya')
+})
+afterAll(async () => {
+  await office.close()
+  await rm(drives, { recursive: true, force: true })
+})
+
+const json = async <T>(answer: Promise<Response>): Promise<T> => {
+  const response = await answer
+  if (!response.ok) throw new Error(await response.text())
+  return (response.status === 204 ? undefined : await response.json()) as T
+}
+const letter = (text: string, by: string, at: string) =>
+  writeZip([
+    ['[Content_Types].xml', '<Types xmlns="http://schemas.openxmlformats.org/package/2006/content-types"/>'],
+    [
+      'docProps/core.xml',
+      `<cp:coreProperties xmlns:cp="a" xmlns:dc="b" xmlns:dcterms="c"><dc:title>Offer</dc:title><cp:lastModifiedBy>${by}</cp:lastModifiedBy><dcterms:modified>${at}</dcterms:modified></cp:coreProperties>`,
+    ],
+    ['word/document.xml', `<w:document><w:body><w:p><w:r><w:t>${text}</w:t></w:r></w:p></w:body></w:document>`],
+  ])
+type Content = string | Uint8Array
+/** A drive of its own, with files that were changed on one day after the other. */
+async function drive(files: Readonly<Record<string, Content>>): Promise<string> {
+  const root = join(drives, randomUUID())
+  for (const [at, [path, content]] of Object.entries(files).entries()) {
+    const file = join(root, path)
+    await mkdir(dirname(file), { recursive: true })
+    await writeFile(file, content)
+    const day = new Date(Date.UTC(2023, 2, 1 + at))
+    await utimes(file, day, day)
+  }
+  return root
+}
+const at = (id: string) => `/api/shares/${office.share}/intakes/${id}`
+const now = (id: string) => json<Intake>(priya.ask(at(id)))
+const reaches = async (id: string, state: Intake['state']) => {
+  await expect.poll(async () => (await now(id)).state, { timeout: 30_000 }).toBe(state)
+  return now(id)
+}
+async function begin(root: string, more: object = {}): Promise<Intake> {
+  const id = randomUUID()
+  await json(
+    priya.json(`/api/shares/${office.share}/intakes`, 'POST', { id, folderId: null, source: 'server', root, ...more }),
+  )
+  return now(id)
+}
+const looked = async (root: string, more: object = {}) => reaches((await begin(root, more)).id, 'ready')
+const seriesOf = async (id: string, query = '') =>
+  (await json<SeriesPage>(priya.ask(`${at(id)}/series${query}`))).series
+const decide = (id: string, body: object) => priya.json(`${at(id)}/series`, 'PUT', { series: [], ...body })
+const take = (id: string) => json(priya.ask(`${at(id)}/take`, { method: 'POST' }))
+/** Everything below the share: path, versions oldest first as their bytes' digest. */
+async function there(): Promise<Map<string, string[]>> {
+  const rows: { path: string; versions: string[] }[] = await office.database.query(
+    `with recursive down(id, path) as (
+       select id, name from entry where share_id = $1 and folder_id is null and removed_at is null
+       union all select e.id, down.path || '/' || e.name from entry e join down on e.folder_id = down.id where e.removed_at is null)
+     select down.path, array_agg(encode(v.sha256, 'hex') order by v.number) as versions from down join version v on v.file_id = down.id group by 1`,
+    [office.share],
+  )
+  return new Map(rows.map(({ path, versions }) => [path, versions]))
+}
+const sum = (content: Content) => createHash('sha256').update(content).digest('hex')
+const text = (n: number) =>
+  Array.from({ length: 120 }, (_, at) => `word${(at * 31 + (at > 100 ? n * 17 : 0)) % 997}`).join(' ')
+
+test('a series becomes versions of one file, written when and by whom the files say, and all is found by where it was', async () => {
+  const files = {
+    'Tenders/Offer LK07.docx': letter(text(0), 'Jo Reed', '2021-04-01T10:00:00Z'),
+    'Tenders/Offer LK07 v2.docx': letter(text(1), 'Sam Hart', '2021-04-03T10:00:00Z'),
+    'Tenders/Copy of Offer LK07 v2.docx': letter(text(1), 'Sam Hart', '2021-04-03T10:00:00Z'),
+    'Tenders/Offer LK07 final.docx': letter(text(2), 'Jo Reed', '2021-04-09T10:00:00Z'),
+    'Notes.txt': 'What the divers said.',
+    'Thumbs.db': 'x',
+    'Empty.docx': '',
+    'Torn.docx': letter(text(3), 'Jo Reed', '2021-05-01T10:00:00Z').slice(0, 300),
+  }
+  const root = await drive(files)
+  const { id, faults, planned } = await looked(root)
+  expect(faults).toEqual({ litter: 1, empty: 1, damaged: 1 })
+  expect(planned).toMatchObject({ files: 3, series: 1, versions: 5, doubles: 1 })
+  const [torn] = await seriesOf(id, '?show=faults')
+  expect(torn!.files[0]).toMatchObject({ path: 'Torn.docx', fault: 'damaged' })
+  const [series] = await seriesOf(id, '?show=series')
+  expect(series).toMatchObject({ name: 'Offer LK07.docx', folders: ['Tenders'], wanted: true })
+  expect(series!.files.map(({ path, double, author }) => [path, double, author])).toEqual([
+    ['Tenders/Offer LK07.docx', false, 'Jo Reed'],
+    ['Tenders/Offer LK07 v2.docx', false, 'Sam Hart'],
+    ['Tenders/Copy of Offer LK07 v2.docx', true, 'Sam Hart'],
+    ['Tenders/Offer LK07 final.docx', false, 'Jo Reed'],
+  ])
+  await take(id)
+  expect(await reaches(id, 'done')).toMatchObject({ coming: 6, taken: 6, refused: 0 })
+  const all = await there()
+  expect(all.get('Tenders/Offer LK07.docx')).toEqual(
+    ['Tenders/Offer LK07.docx', 'Tenders/Offer LK07 v2.docx', 'Tenders/Offer LK07 final.docx'].map((path) =>
+      sum(files[path as keyof typeof files]),
+    ),
+  )
+  // What is damaged is damaged here, too, and not lost.
+  expect(all.get('Torn.docx')).toEqual([sum(files['Torn.docx'])])
+  expect([...all.keys()].sort()).toEqual(['Notes.txt', 'Tenders/Offer LK07.docx', 'Torn.docx'])
+  const [{ fileId }] = (await seriesOf(id, '?show=series')) as [PlannedSeries]
+  const { versions } = await json<{ versions: { at: string; label: string; from: object }[] }>(
+    priya.ask(`/api/files/${fileId}`),
+  )
+  expect(versions.map((version) => [version.at, version.label, version.from])).toEqual([
+    [
+      '2021-04-09T10:00:00.000Z',
+      'Offer LK07 final.docx',
+      { path: expect.stringMatching(/\/Tenders\/Offer LK07 final\.docx$/), author: 'Jo Reed' },
+    ],
+    [
+      '2021-04-03T10:00:00.000Z',
+      'Offer LK07 v2.docx',
+      { path: expect.stringMatching(/v2\.docx$/), author: 'Sam Hart' },
+    ],
+    ['2021-04-01T10:00:00.000Z', 'Offer LK07.docx', { path: expect.stringMatching(/LK07\.docx$/), author: 'Jo Reed' }],
+  ])
+  // Also by the name of the double, which is no file any more.
+  await expect
+    .poll(
+      async () => {
+        const { hits } = await json<SearchAnswer>(priya.ask('/api/search?q=copy%20tenders%20v2'))
+        return hits.map(({ file, formerName }) => [file.id, formerName?.slice(formerName.indexOf('/'))])
+      },
+      { timeout: 20_000 },
+    )
+    .toEqual([[fileId, '/Tenders/Copy of Offer LK07 v2.docx']])
+})
+
+test('of a made drive no file is lost, whatever is cut off, stopped and begun again in the middle', async () => {
+  const made = makeDrive(5, 12)
+  const files: Record<string, string> = {}
+  for (const { path, text: holds } of made.files) files[path] = holds || `drawn ${path}`
+  const root = await drive(files)
+  const { id } = await begin(root)
+  // Cut off in the middle: whatever was noted stays, and it goes on from there.
+  expect(await office.cut()).toBeGreaterThan(0)
+  const { planned } = await reaches(id, 'ready')
+  expect(planned.versions + planned.doubles).toBe(made.files.length)
+  await take(id)
+  await expect.poll(async () => (await now(id)).taken, { timeout: 20_000, interval: 20 }).toBeGreaterThan(3)
+  expect(await office.cut()).toBeGreaterThan(0)
+  await expect
+    .poll(async () => (await priya.ask(`${at(id)}/stop`, { method: 'POST' })).status, { timeout: 20_000 })
+    .toBeLessThan(500)
+  await expect
+    .poll(
+      async () => {
+        const { state } = await now(id)
+        if (state === 'ready') await take(id)
+        return (await now(id)).state
+      },
+      { timeout: 60_000 },
+    )
+    .toBe('done')
+  expect(await now(id)).toMatchObject({ taken: made.files.length, refused: 0 })
+  const digests = new Set([...(await there()).values()].flat())
+  expect(Object.values(files).filter((holds) => !digests.has(sum(holds)))).toEqual([])
+  // Nothing came twice: as many versions as the plan said, each with what it was made of.
+  const [{ n }] = await office.database.query(
+    'select count(*)::int as n from version v where v.file_id in (select file_id from intake_series where intake_id = $1)',
+    [id],
+  )
+  expect(n).toBe(planned.versions)
+}, 120_000)
+
+test('what somebody decides holds: left out, called otherwise, put elsewhere, parted, and refused names', async () => {
+  const root = await drive({
+    'a/Plan.txt': text(1),
+    'a/Plan v2.txt': text(2),
+    'a/Plan v3.txt': text(3),
+    'b/Budget.txt': 'budget',
+    'b/Toll.txt': 'toll',
+  })
+  const { id } = await looked(root)
+  const by = async (name: string) => (await seriesOf(id)).find((one) => one.name === name)!
+  const plan = await by('Plan.txt')
+  expect((await decide(id, { series: [{ no: plan.no, name: 'a:b.txt' }] })).status).toBe(422)
+  expect((await decide(id, { series: [{ no: plan.no, folders: ['up', '..'] }] })).status).toBe(422)
+  await json(
+    decide(id, {
+      series: [
+        { no: plan.no, apart: [plan.files[1]!.no], name: 'Works plan.txt' },
+        { no: (await by('Budget.txt')).no, wanted: false },
+        { no: (await by('Toll.txt')).no, folders: ['Tolls', 'Taken'] },
+      ],
+    }),
+  )
+  await take(id)
+  const { coming, taken } = await reaches(id, 'done')
+  expect([coming, taken]).toEqual([4, 4])
+  const all = await there()
+  expect(all.get('a/Works plan.txt')).toEqual([sum(text(1)), sum(text(3))])
+  expect(all.get('a/Plan v2.txt')).toEqual([sum(text(2))])
+  expect(all.get('Tolls/Taken/Toll.txt')).toEqual([sum('toll')])
+  expect(all.has('b/Budget.txt')).toBe(false)
+  // What was left out can come later, and what has come does not come again.
+  expect((await decide(id, { all: { show: 'all', wanted: true } })).status).toBe(400)
+  expect((await decide(id, { series: [{ no: plan.no, wanted: false }] })).status).toBe(400)
+})
+
+test('somebody else’s file of that name stays; a file that changed, went or cannot be read is told, and the others come', async () => {
+  await json(
+    priya.ask(`/api/files?shareId=${office.share}&name=Levels.txt&key=${randomUUID()}`, {
+      method: 'POST',
+      body: 'ours',
+    }),
+  )
+  const root = await drive({ 'Levels.txt': 'theirs', 'Gone.txt': 'gone', 'Other.txt': 'other', 'Fine.txt': 'fine' })
+  const { id } = await looked(root)
+  await rm(join(root, 'Gone.txt'))
+  await writeFile(join(root, 'Other.txt'), 'written since')
+  await take(id)
+  expect(await reaches(id, 'done')).toMatchObject({ coming: 4, taken: 2, refused: 2 })
+  const all = await there()
+  expect([all.get('Levels.txt'), all.get('Levels 2.txt'), all.get('Fine.txt')]).toEqual(
+    ['ours', 'theirs', 'fine'].map((holds) => [sum(holds)]),
+  )
+  const refused = await seriesOf(id, '?show=refused')
+  expect(refused.map(({ name, files }) => [name, files[0]!.refused])).toEqual([
+    ['Gone.txt', { say: 'intake.gone-since' }],
+    ['Other.txt', { say: 'intake.changed-since' }],
+  ])
+  // When it is as it was, it comes with the next trial.
+  await writeFile(join(root, 'Other.txt'), 'other')
+  await take(id)
+  await expect.poll(async () => (await now(id)).taken, { timeout: 20_000 }).toBe(3)
+  expect(await reaches(id, 'done')).toMatchObject({ refused: 1 })
+})
+
+test('no folder but those that were named is looked at, no link is followed, and only managers ask', async () => {
+  const root = await drive({ 'Inside.txt': 'inside', 'deep/er/File.txt': 'deep' })
+  const outside = await mkdtemp(join(tmpdir(), 'jaula-outside-'))
+  await writeFile(join(outside, 'Secret.txt'), 'secret')
+  await symlink(outside, join(root, 'way out'))
+  await symlink(join(outside, 'Secret.txt'), join(root, 'Secret.txt'))
+  await symlink('/', join(drives, 'root'))
+  const refused = async (path: string) => {
+    const response = await priya.json(`/api/shares/${office.share}/intakes`, 'POST', {
+      id: randomUUID(),
+      folderId: null,
+      source: 'server',
+      root: path,
+    })
+    return [response.status, ((await response.json()) as Problem).says?.say]
+  }
+  expect(await refused(outside)).toEqual([404, 'intake.not-named'])
+  expect(await refused(join(drives, 'root', 'etc'))).toEqual([404, 'intake.not-named'])
+  expect(await refused(`${root}/../../`)).toEqual([404, 'intake.not-named'])
+  expect(await refused(join(root, 'none'))).toEqual([404, 'intake.no-such-folder'])
+  const folders = await json<ServerFolders>(
+    priya.ask(`/api/shares/${office.share}/intakes/folders?path=${encodeURIComponent(root)}`),
+  )
+  expect(folders.folders).toEqual(['deep'])
+  const { id, faults, files } = await looked(root)
+  expect([files, faults]).toEqual([4, { unreadable: 2 }])
+  // A folder that becomes a link between the look and the taking leads nowhere.
+  await rm(join(root, 'deep/er'), { recursive: true })
+  await symlink(outside, join(root, 'deep/er'))
+  await writeFile(join(outside, 'File.txt'), 'deep')
+  await take(id)
+  expect(await reaches(id, 'done')).toMatchObject({ taken: 1, refused: 1 })
+  expect((await there()).has('Inside.txt')).toBe(true)
+  const ida = await signInAs(office, 'ida')
+  expect((await ida.ask(`/api/shares/${office.share}/intakes`)).status).toBe(403)
+  expect((await ida.ask(at(id))).status).toBe(403)
+  await rm(outside, { recursive: true })
+})
+
+test('a page that has the drive describes it, and sends what is wanted, each version in its turn', async () => {
+  const contents: Record<string, Uint8Array> = {
+    'Letters/Reply.docx': letter(text(4), 'Jo Reed', '2022-01-05T09:00:00Z'),
+    'Letters/Reply final.docx': letter(text(5), 'Jo Reed', '2022-01-07T09:00:00Z'),
+    'Letters/~$Reply.docx': new Uint8Array(3),
+  }
+  const described = Object.entries(contents).map(([path, bytes]): DriveFile => {
+    const { at: ownAt, author, title, sketch, fault } = describeFile(bytes, path)
+    return {
+      path,
+      size: bytes.length,
+      modified: '2023-01-01T00:00:00.000Z',
+      sha256: sum(bytes),
+      ownAt,
+      author,
+      title,
+      sketch: sketchBytes(sketch).toString('base64'),
+      fault,
+    }
+  })
+  const { id } = await begin('My drive', { source: 'browser' })
+  const send = (files: DriveFile[], last: boolean) => priya.json(`${at(id)}/files`, 'POST', { files, last })
+  await json(send(described.slice(0, 1), false))
+  // Sent twice it is there once.
+  await json(send(described.slice(0, 2), false))
+  await json(send(described.slice(2), true))
+  expect((await reaches(id, 'ready')).files).toBe(3)
+  const [series] = await seriesOf(id, '?show=series')
+  expect(series!.files.map(({ path }) => path)).toEqual(['Letters/Reply.docx', 'Letters/Reply final.docx'])
+  const put = (n: number, body: Uint8Array) =>
+    priya.ask(`${at(id)}/take/file?no=${series!.files[n]!.no}`, { method: 'POST', body: body as BodyInit })
+  expect((await put(0, contents['Letters/Reply.docx']!)).status).toBe(400)
+  await decide(id, { all: { show: 'all', wanted: true } })
+  await take(id)
+  expect((await put(1, contents['Letters/Reply final.docx']!)).status).toBe(400)
+  for (const [n, path] of ['Letters/Reply.docx', 'Letters/Reply final.docx'].entries()) {
+    await json(put(n, contents[path]!))
+    await json(put(n, contents[path]!))
+  }
+  const all = await there()
+  expect(all.get('Letters/Reply.docx')).toEqual(Object.values(contents).slice(0, 2).map(sum))
+  expect(await now(id)).toMatchObject({ taken: 2 })
+  await json(priya.ask(at(id), { method: 'DELETE' }))
+  const { intakes } = await json<Intakes>(priya.ask(`/api/shares/${office.share}/intakes`))
+  expect(intakes.some((one) => one.id === id)).toBe(false)
+  expect((await there()).get('Letters/Reply.docx')).toHaveLength(2)
+})
