@@ -35,6 +35,9 @@ function standIns(data, host) {
   const demo = process.env.JAULA_DEMO
     ? process.env.JAULA_DEMO === '1'
     : ['127.0.0.1', '::1', 'localhost'].includes(host)
+  // The drive that the office worked on before: the server makes it (server/demo/old-drive.ts).
+  if (demo && !process.env.JAULA_TAKE_OVER_FOLDERS)
+    process.env.JAULA_DEMO_DRIVE = resolve(data, 'stand-ins/Old office drive')
   if (!demo || process.env.JAULA_COPY_FOLDERS || process.env.JAULA_COPY_DRIVES) return
   const [network, drives] = ['stand-ins/Network share', 'stand-ins/drives'].map((folder) => resolve(data, folder))
   for (const folder of [network, join(drives, 'Blue drive')]) mkdirSync(folder, { recursive: true })

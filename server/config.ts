@@ -27,6 +27,7 @@ const Environment = z.object({
   JAULA_TAKE_OVER_FOLDERS: z.string().optional(),
   JAULA_KEY_FILE: z.string().optional(),
   JAULA_STAND_INS: z.string().optional(),
+  JAULA_DEMO_DRIVE: z.string().optional(),
   JAULA_TRIAL_DATABASE_URL: z.string().optional(),
   JAULA_TRIAL_OWNER_DATABASE_URL: z.string().optional(),
   JAULA_TRIAL_DAYS: number(1, 3650).default(30),
@@ -58,6 +59,8 @@ export interface Config {
   copies: { folders: string[]; drives: string[]; hosts: NamedHosts; hours: number; days: number }
   /** Folders of the server that may be taken over into a share. */
   intakeFolders: string[]
+  /** Where the demo makes an old drive to be taken over. */
+  demoDrive: string | null
   /** Where the key is that passwords of other computers are locked with; without one there are none. */
   keyFile: string | null
   /** A database beside ours in which bringing copies back is tried; null for no trials. After so many days they are made again. */
@@ -131,7 +134,11 @@ export function readConfig(environment: Record<string, string | undefined>): Con
       hours: env.JAULA_COPY_HOURS,
       days: env.JAULA_CHECK_DAYS,
     },
-    intakeFolders: foldersIn('JAULA_TAKE_OVER_FOLDERS', env.JAULA_TAKE_OVER_FOLDERS),
+    intakeFolders: [
+      ...foldersIn('JAULA_TAKE_OVER_FOLDERS', env.JAULA_TAKE_OVER_FOLDERS),
+      ...(demo ? foldersIn('JAULA_DEMO_DRIVE', env.JAULA_DEMO_DRIVE) : []),
+    ],
+    demoDrive: demo ? (env.JAULA_DEMO_DRIVE ?? null) : null,
     trials:
       env.JAULA_TRIAL_DATABASE_URL && env.JAULA_TRIAL_OWNER_DATABASE_URL
         ? {

@@ -21,6 +21,7 @@ import { endTrial, trying } from './copies/trials'
 import { counting } from './counts/fold'
 import { openDatabase } from './database'
 import { openDemoAccounts } from './demo/accounts'
+import { makeOldDrive } from './demo/old-drive'
 import { seedDemo } from './demo/seed'
 import { sweeping } from './drafts/room'
 import { openNewsroom } from './events/service'
@@ -54,6 +55,7 @@ const database = await openDatabase(url, config.ownerDatabaseUrl)
 delete process.env.JAULA_OWNER_DATABASE_URL
 for (const fault of await roleFaults(database)) log.warn(`${fault} See docs/security.md.`)
 if (demo) await seedDemo(database)
+if (config.demoDrive !== null) await makeOldDrive(config.demoDrive)
 await openDemoAccounts(database, demo)
 // Whoever starts the server by hand is told the code as well.
 const firstCode = config.firstCode ?? randomBytes(6).toString('hex')

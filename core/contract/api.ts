@@ -59,7 +59,17 @@ import {
   Template,
 } from './files'
 import { Hold, Label, PlaceRule, Retention, RetentionPreview, Trace, TracedPlace } from './history'
-import { Decisions, DriveFiles, Intake, Intakes, NewIntake, SeriesPage, ServerFolders, shownSeries } from './intake'
+import {
+  Decisions,
+  DriveFiles,
+  Intake,
+  Intakes,
+  NewIntake,
+  SeriesPage,
+  ServerFolders,
+  StillUnread,
+  shownSeries,
+} from './intake'
 import { Moment, MomentQuery, PlaceChanges, ToMoment } from './moment'
 import {
   AuditFindings,
@@ -607,6 +617,7 @@ export const api = define({
     right: 'manage',
     summary: 'What a page has read of a drive',
     body: DriveFiles,
+    answer: StillUnread,
   },
   intakeSeries: {
     method: 'GET',

@@ -91,6 +91,9 @@ export const DriveFiles = z.object({
   last: z.boolean(),
 })
 
+/** Paths of those that were sent of which the server does not know yet what they hold. */
+export const StillUnread = z.object({ unread: z.array(z.string()) })
+
 export const SeriesFile = z.object({
   no: z.number().int(),
   path: z.string(),

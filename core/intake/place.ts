@@ -53,7 +53,7 @@ export class Placing {
     const below = [...base, ...folders.map(savable)]
     const name = savable(wanted)
     const remarks: Sentence[] = []
-    if (name !== wanted) remarks.push(say('intake.name-put-right', { was: wanted }))
+    if (name !== wanted) remarks.push(say('intake.name-put-right'))
     const { state, proposal, faults, doubts } = this.auditor.audit({
       id: '',
       folderId: this.folderId,

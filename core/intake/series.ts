@@ -255,6 +255,7 @@ function together(those: Named[], links: readonly Link[]): Series {
 }
 
 const most = 5
+const quoted = (word: string) => say('intake.quoted', { word })
 const eachOnce = (words: readonly string[]) => [...new Map(words.map((word) => [word.toLowerCase(), word])).values()]
 
 function reasonsFor(
@@ -273,8 +274,8 @@ function reasonsFor(
         .filter((step) => oldFolder.test(step)),
     ),
   )
-  if (words.length) why.push(say('intake.words-tell-apart', { words: words.slice(0, most) }))
-  if (aside.length) why.push(say('intake.folders-tell-apart', { folders: aside.slice(0, most) }))
+  if (words.length) why.push(say('intake.words-tell-apart', { words: words.slice(0, most).map(quoted) }))
+  if (aside.length) why.push(say('intake.folders-tell-apart', { folders: aside.slice(0, most).map(quoted) }))
   if (apart.has('number')) why.push(say('intake.numbers-tell-apart'))
   if (apart.has('date')) why.push(say('intake.dates-tell-apart'))
   const alike = leastAlike(links)

@@ -134,13 +134,13 @@ export async function lookThrough(
   return false
 }
 
-/** Notes files that a page has read. */
+/** Notes files that a page has, as far as it has read them. @returns paths of those that are still to be read */
 export async function noteFromPage(
   manager: EntityManager,
   intakeId: string,
   files: readonly DriveFile[],
   largest: number,
-): Promise<void> {
+): Promise<string[]> {
   await note(
     manager,
     intakeId,
@@ -148,36 +148,27 @@ export async function noteFromPage(
       path: kept(path),
       size,
       modified: new Date(modified),
-      fault: fault === 'litter' || fault === 'unreadable' ? fault : null,
+      fault: fault === 'litter' ? fault : null,
     })),
     largest,
   )
   const rows = await select(
     manager,
-    z.object({ no: z.number(), path: z.string(), fault: z.string().nullable() }),
-    'select no, path, fault from intake_file where intake_id = $1 and path = any($2)',
+    z.object({ no: z.number(), path: z.string(), known: z.boolean() }),
+    'select no, path, sha256 is not null or fault is not null as known from intake_file where intake_id = $1 and path = any($2)',
     [intakeId, files.map(({ path }) => kept(path))],
   )
-  const byPath = new Map(rows.map((row) => [row.path, row]))
-  await noteRead(
-    manager,
-    intakeId,
-    files.flatMap((file) => {
-      const row = byPath.get(kept(file.path))
-      if (!row || file.sha256 === null) return []
-      return [
-        {
-          no: row.no,
-          sha256: Buffer.from(file.sha256, 'hex'),
-          at: file.ownAt,
-          author: file.author,
-          title: file.title,
-          sketch: Buffer.from(file.sketch, 'base64'),
-          fault: row.fault ?? file.fault,
-        },
-      ]
-    }),
-  )
+  const open = new Map(rows.flatMap(({ path, no, known }) => (known ? [] : [[path, no] as const])))
+  const read = files.flatMap((file) => {
+    const no = open.get(kept(file.path))
+    if (no === undefined || (file.sha256 === null && file.fault === null)) return []
+    open.delete(kept(file.path))
+    const sketch = Buffer.from(file.sketch, 'base64')
+    const sha256 = file.sha256 === null ? null : Buffer.from(file.sha256, 'hex')
+    return [{ no, sha256, at: file.ownAt, author: file.author, title: file.title, sketch, fault: file.fault }]
+  })
+  await noteRead(manager, intakeId, read)
+  return files.map(({ path }) => path).filter((path) => open.has(kept(path)))
 }
 
 const ToPlan = z.object({

@@ -60,11 +60,13 @@ export function intakeRoutes(
     async ({ params, body: { files, last } }) => {
       const { id, source, state } = await at(params)
       if (source !== 'browser' || state !== 'looking') throw new Refusal('invalid', say('intake.not-ready'))
-      await inTransaction(database, async (manager) => {
-        await noteFromPage(manager, id, files, largestFile)
+      const unread = await inTransaction(database, async (manager) => {
+        const those = await noteFromPage(manager, id, files, largestFile)
         if (last) await setState(manager, id, ['looking'], 'planning')
+        return those
       })
       if (last) soon?.('intake')
+      return { unread }
     },
     managing,
   )

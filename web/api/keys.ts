@@ -40,6 +40,8 @@ export const keys = {
   audit: about('audit'),
   /** How copies stand; with a plan, what it would take. */
   copies: about('copies'),
+  /** Drives that are taken over into a share, and what becomes of their files. */
+  intakes: about('intakes'),
   /** What was changed in a place, and what of it differs from a moment. */
   changesIn: about('changes in'),
   moment: about('moment'),

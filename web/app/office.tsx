@@ -34,6 +34,8 @@ const copies = async () => ({ Component: (await import('../copies/copies')).Copi
 const retention = async () => ({ Component: (await import('../retention/retention')).RetentionView })
 const settings = async () => ({ Component: (await import('../settings/settings')).SettingsView })
 const filesInCopy = async () => ({ Component: (await import('../copies/files-in-copy')).FilesInCopy })
+const intakes = async () => ({ Component: (await import('../intake/intakes')).Intakes })
+const intake = async () => ({ Component: (await import('../intake/intake')).IntakeView })
 const scratch = async () => ({ Component: (await import('../drill/scratch')).Scratch })
 const editor = () => import('../editor/routes')
 
@@ -49,6 +51,8 @@ const router = createBrowserRouter([
       { path: '/files/:shareId', lazy: files },
       { path: '/files/:shareId/:folderId', lazy: files },
       { path: '/moment/:shareId', lazy: momentView },
+      { path: '/take-over/:shareId', lazy: intakes },
+      { path: '/take-over/:shareId/:intakeId', lazy: intake },
       { path: '/find', lazy: find },
       { path: '/removed/:shareId', lazy: removed },
       { path: '/names', lazy: names },

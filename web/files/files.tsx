@@ -4,6 +4,7 @@ import {
   ChevronRight,
   FileText,
   FolderPlus,
+  HardDriveDownload,
   History,
   Hourglass,
   Inbox,
@@ -113,6 +114,15 @@ export function Files({ removed = false }: { removed?: boolean }) {
           >
             <Hourglass size={17} aria-hidden />
             {t('common.retention')}
+          </Link>
+        )}
+        {shareId && shares.data.find(({ id }) => id === shareId)?.role === 'manage' && (
+          <Link
+            to={`/take-over/${shareId}${folderId ? `?folder=${folderId}` : ''}`}
+            className="flex items-center gap-2.5 whitespace-nowrap rounded-md px-3 py-2 text-soft hover:bg-wash"
+          >
+            <HardDriveDownload size={17} aria-hidden />
+            {t('files.take-over')}
           </Link>
         )}
       </nav>

@@ -39,6 +39,7 @@ export const files = {
   'files.new-name-of': 'Neuer Name von {entryName}',
   'files.ask-an-administrator-to-add-you-to': 'Bitten Sie Ihre Verwaltung, Sie in einen aufzunehmen.',
   'files.shares': 'Bereiche',
+  'files.take-over': 'Laufwerk übernehmen',
   'files.as-it-was': 'Wie es einmal war',
   'files.removed-files': 'Entfernte Dateien',
   'files.items-2': '{entries, plural, one {# Eintrag} other {# Einträge}}',

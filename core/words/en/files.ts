@@ -37,6 +37,7 @@ export const files = {
   'files.new-name-of': 'New name of {entryName}',
   'files.ask-an-administrator-to-add-you-to': 'Ask an administrator to add you to one.',
   'files.shares': 'Shares',
+  'files.take-over': 'Take a drive over',
   'files.as-it-was': 'As it was at a moment',
   'files.removed-files': 'Removed files',
   'files.items-2': '{entries, plural, one {# item} other {# items}}',
