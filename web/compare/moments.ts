@@ -6,18 +6,22 @@ import { t, told } from '../words/all'
 import { clock, moment as time } from '../words/formats'
 
 export const reasons: Record<Reason, string> = {
-  saved: 'saved',
+  saved: t('lifeline.saved'),
   'by itself': t('lifeline.saved-by-itself'),
   restored: t('lifeline.brought-back'),
-  merged: 'combined',
+  merged: t('lifeline.combined'),
   'brought in': t('lifeline.brought-in'),
-  copied: 'copied',
-  renamed: 'renamed',
+  copied: t('lifeline.copied'),
+  renamed: t('lifeline.renamed'),
 }
+
+/** Who made it; of what came with a drive, who wrote it as it says itself, and who brought it in. */
+export const saidAuthor = ({ author, from }: HistoryVersion): string =>
+  from?.author ? t('lifeline.brought-in-by', { writer: from.author, authorName: author.name }) : author.name
 
 /** "Version 12, yesterday 09:30, Ida Thornquist" */
 export const saidVersion = (version: HistoryVersion): string =>
-  t('lifeline.version', { number: version.number, time: time(version.at), authorName: version.author.name })
+  t('lifeline.version', { number: version.number, time: time(version.at), authorName: saidAuthor(version) })
 
 /** A moment in one line, with what it changed. */
 export function saidMoment(moment: Moment): string {
@@ -28,6 +32,7 @@ export function saidMoment(moment: Moment): string {
     saidVersion(version),
     version.label && t('lifeline.kept-as', { versionLabel: version.label }),
     version.reason !== 'saved' && reasons[version.reason],
+    version.from && t('lifeline.was-at', { path: version.from.path }),
     folded.length && t('lifeline.with-more-of-the-same-run', { folded: folded.length }),
   ].filter(Boolean)
   return `${parts.join(', ')}. ${version.summary === null ? '' : told(version.summary)}`

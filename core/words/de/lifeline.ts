@@ -91,4 +91,10 @@ export const lifeline = {
   'lifeline.recovery-point-of-of-your-unsaved-work-2': 'Sicherungspunkt von {at}, Ihrer ungespeicherten Arbeit',
   'lifeline.version-is-kept': 'Version {number} bleibt als „{label}“. Die Aufbewahrung entfernt sie nie.',
   'lifeline.version-in-sentence': 'Version {number}',
+  'lifeline.saved': 'gespeichert',
+  'lifeline.combined': 'zusammengeführt',
+  'lifeline.copied': 'kopiert',
+  'lifeline.renamed': 'umbenannt',
+  'lifeline.brought-in-by': '{writer}, hereingeholt von {authorName}',
+  'lifeline.was-at': 'Sie war {path}',
 }

@@ -89,4 +89,10 @@ export const lifeline = {
   'lifeline.recovery-point-of-of-your-unsaved-work-2': 'Recovery point of {at}, of your unsaved work',
   'lifeline.version-is-kept': 'Version {number} is kept as “{label}”. Retention never removes it.',
   'lifeline.version-in-sentence': 'version {number}',
+  'lifeline.saved': 'saved',
+  'lifeline.combined': 'combined',
+  'lifeline.copied': 'copied',
+  'lifeline.renamed': 'renamed',
+  'lifeline.brought-in-by': '{writer}, brought in by {authorName}',
+  'lifeline.was-at': 'It was {path}',
 }

@@ -4,6 +4,7 @@ import { useState } from 'react'
 import type { HistoryVersion } from '../../../core/contract'
 import type { Moment } from '../../../core/history/lifeline'
 import { addressOf } from '../../api/call'
+import { saidAuthor } from '../../compare/moments'
 import { Button } from '../../design/controls'
 import { IconButton } from '../../design/icon-button'
 import { Menu, MenuItem, MenuRule } from '../../design/overlay'
@@ -60,7 +61,7 @@ export function LookingBar({
               number: version?.number,
               it: version ? time(moment.at) : clock(moment.at),
               versionIs: Boolean(version),
-              authorName: version?.author.name,
+              authorName: version && saidAuthor(version),
               it2: version?.label && <span className="text-ochre"> · {version.label}</span>,
               strong: (c) => <strong>{c}</strong>,
               span: (c) => <span className="text-soft">{c}</span>,

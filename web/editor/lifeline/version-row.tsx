@@ -3,7 +3,7 @@ import clsx from 'clsx'
 import { EllipsisVertical } from 'lucide-react'
 import type { HistoryVersion, Trace } from '../../../core/contract'
 import { addressOf } from '../../api/call'
-import { reasons } from '../../compare/moments'
+import { reasons, saidAuthor } from '../../compare/moments'
 import { Button } from '../../design/controls'
 import { IconButton } from '../../design/icon-button'
 import { Menu, MenuItem, MenuRule } from '../../design/overlay'
@@ -68,8 +68,19 @@ export function VersionRow({
       >
         <span className="whitespace-nowrap font-medium">{t('common.version', { number: version.number })}</span>
         <span>{time(version.at)}</span>
-        <span className="truncate">{version.author.name}</span>
-        <span className="truncate text-soft" title={version.summary ? told(version.summary) : undefined}>
+        <span className="truncate" title={saidAuthor(version)}>
+          {saidAuthor(version)}
+        </span>
+        <span
+          className="truncate text-soft"
+          title={
+            version.from
+              ? t('lifeline.was-at', { path: version.from.path })
+              : version.summary
+                ? told(version.summary)
+                : undefined
+          }
+        >
           {version.label && <strong className="mr-2 font-medium text-ochre">{version.label}</strong>}
           {change ? (
             <Changed before={change.before} now={change.now} />
