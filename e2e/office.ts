@@ -2,7 +2,7 @@
 // own, people who sign in, and processes that can be killed.
 import { type ChildProcess, spawn } from 'node:child_process'
 import { randomUUID } from 'node:crypto'
-import { mkdirSync, mkdtempSync, rmSync } from 'node:fs'
+import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs'
 import { createServer } from 'node:net'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
@@ -107,8 +107,17 @@ export async function startOffice(
 
 /** A place for copies that is there, one that is not, and a drive that nobody uses yet. */
 function placesForCopies(root: string): Record<string, string> {
-  for (const folder of ['Network', 'drives/Blue']) mkdirSync(join(root, folder), { recursive: true })
+  for (const folder of ['Network', 'drives/Blue', 'Old drive/old']) mkdirSync(join(root, folder), { recursive: true })
+  // One that was kept by hand: two versions, something to look at, something torn.
+  for (const [path, holds] of [
+    ['Toll v1.txt', 'one two three four five six seven eight'],
+    ['Toll v2.txt', 'one two three four five six seven eight nine'],
+    ['Torn.docx', 'PK'],
+    ['old/Locks: all.txt', 'locks'],
+  ] as const)
+    writeFileSync(join(root, 'Old drive', path), holds)
   return {
+    JAULA_TAKE_OVER_FOLDERS: join(root, 'Old drive'),
     JAULA_COPY_FOLDERS: `${join(root, 'Network')}, ${join(root, 'Tresor')}`,
     JAULA_COPY_DRIVES: join(root, 'drives'),
     JAULA_COPY_HOSTS: 'store.tallwater.example',

@@ -63,6 +63,16 @@ async function ofShare(page: Page, url: string, tab: Code, words = inEnglish): P
   if (tab !== 'names.conventions') await page.getByRole('tab', { name: words(tab) }).click()
 }
 
+async function toDrives(page: Page, url: string, words: Words): Promise<void> {
+  await page.goto(`${url}/files`)
+  await page
+    .getByRole('navigation', { name: words('files.shares') })
+    .getByRole('link', { name: 'Waterways' })
+    .click()
+  await page.getByRole('link', { name: words('files.take-over') }).click()
+  await page.getByRole('heading', { name: words('intake.title', { share: 'Waterways' }) }).waitFor()
+}
+
 /** Two pieces of unsaved work in one tab, the second of them in sight. */
 async function twoOpen(page: Page, url: string, words = inEnglish): Promise<void> {
   await page.goto(`${url}/new/document`)
@@ -209,6 +219,28 @@ export const screens: Screen[] = [
       await page.goto(`${url}/copies`)
       await page.getByRole('button', { name: words('sites.use-another') }).click()
       await page.getByLabel(words('sites.address'), { exact: true }).waitFor()
+    },
+  },
+  {
+    name: 'drives to take over',
+    who: 'Priya Nandakumar',
+    async go(page, url, words = inEnglish) {
+      await toDrives(page, url, words)
+      await page.getByRole('button', { name: words('intake.choose-on-server') }).click()
+      await page.getByRole('button', { name: words('intake.look-into', { folder: 'Old drive' }) }).waitFor()
+    },
+  },
+  {
+    name: 'a drive that is taken over',
+    who: 'Priya Nandakumar',
+    async go(page, url, words = inEnglish) {
+      await toDrives(page, url, words)
+      await page.getByRole('button', { name: words('intake.choose-on-server') }).click()
+      await page.getByRole('button', { name: words('intake.look-into', { folder: 'Old drive' }) }).click()
+      await page
+        .getByRole('region', { name: words('intake.what-becomes') })
+        .getByRole('button', { name: words('intake.of-files', { n: '2' }) })
+        .click()
     },
   },
   {

@@ -52,17 +52,18 @@ type Read = (name: string) => string
 const wordsOf = (xml: string, end: RegExp): string[] =>
   piecesOfText(unescaped(xml.replace(end, '\n').replace(/<[^>]*>/g, '')).slice(0, longest))
 
-/** The cells of a workbook: its strings (ECMA-376 part 1, §18.4.8) and what else has a value (§18.3.1.96). */
+const mostCells = 20_000
+/** The cells of a workbook: its strings (ECMA-376 part 1, §18.4.8, §18.3.1.53) and what else has a value (§18.3.1.96). */
 function cellsOf(names: readonly string[], read: Read): Iterable<string> {
   const cells = new Set<string>()
   for (const [, text] of read('xl/sharedStrings.xml').matchAll(/<si>([\s\S]*?)<\/si>/g)) cells.add(plain(text!).trim())
   for (const name of names) {
     if (!/^xl\/worksheets\/[^/]+\.xml$/i.test(name)) continue
-    for (const [, attributes, value] of read(name).matchAll(
-      /<c ([^>]*)>(?:<f[^>]*>[^<]*<\/f>|<f[^>]*\/>)?<v>([^<]*)</g,
-    )) {
-      if (!/\bt="s"/.test(attributes!)) cells.add(value!)
-      if (cells.size > 20_000) return cells
+    for (const [, attributes, inside] of read(name).matchAll(/<c\b([^>]*[^/])>([\s\S]*?)<\/c>/g)) {
+      if (/\bt="s"/.test(attributes!)) continue
+      const value = /<v>([^<]*)<|<is>([\s\S]*?)<\/is>/.exec(inside!)
+      if (value) cells.add(plain(value[1] ?? value[2]!).trim())
+      if (cells.size > mostCells) return cells
     }
   }
   cells.delete('')

@@ -50,9 +50,17 @@ const littleAlike = 0.25
 /** Files before it that one is held against. */
 const lookBack = 24
 
-/** Words of other languages, and those that a file may have for good: they fold only what the content bears out. */
-const weakWord =
-  /(?<![\p{L}\p{N}])(?:draft|entwurf|kopie(?:[ _-]+von)?|endgültig|neueste|neu|alt|aktuell|korrigiert|überarbeitet|fassung[ ._-]?\d{1,3}|signed|approved|revised|clean)(?![\p{L}\p{N}])/gu
+/** What people write in German in place of the words that `versionWords` knows. */
+const germanWord =
+  /(?<![\p{L}\p{N}])(?:kopie(?:[ _-]+von)?|endgültig|endfassung|neueste|neu|alt|aktuell|korrigiert|überarbeitet|fassung[ ._-]?\d{1,3})(?![\p{L}\p{N}])/gu
+/** Words that a file may have for good: they fold only what the content bears out. */
+const weakWord = /(?<![\p{L}\p{N}])(?:draft|entwurf|signed|approved|revised|clean)(?![\p{L}\p{N}])/gu
+const wordsIn = (text: string, word: RegExp): Stretch[] =>
+  Array.from(lowered(text).matchAll(word), (match) => ({
+    from: match.index,
+    to: match.index + match[0].length,
+    word: text.slice(match.index, match.index + match[0].length),
+  }))
 /** Folders of what is over: they tell versions apart and not what a file is about. */
 const oldFolder =
   /^(?:\W*(?:old|older|olds|archive[ds]?|archiv|backups?|bak|sicherung(?:en)?|previous|versions?|superseded|final|drafts?|entwürfe|copy|copies|kopien?|alt|alte|(?:19|20)\d{2}-\d{2}-\d{2})\W*)+$/iu
@@ -91,13 +99,9 @@ function readName(found: Found): Named {
   const steps = found.path.split('/')
   const [stem, ending] = splitExtension(steps.pop()!)
   const folders = steps.filter((step) => !oldFolder.test(step))
-  const words = versionWords(stem)
+  const words = [...versionWords(stem), ...wordsIn(stem, germanWord)]
   const rest = without(stem, words)
-  const weak = Array.from(lowered(rest).matchAll(weakWord), (match) => ({
-    from: match.index,
-    to: match.index + match[0].length,
-    word: rest.slice(match.index, match.index + match[0].length),
-  }))
+  const weak = wordsIn(rest, weakWord)
   const dates = findDates(rest)
   const bare = without(rest, [...dates, ...weak])
   const counted = code.test(bare) ? null : endNumber.exec(bare)
@@ -144,7 +148,7 @@ const rankOf = ({ words, weak, aside }: Named): number => {
   const said = [...words, ...weak].map(({ word }) => word.toLowerCase()).join(' ')
   if (aside || /\b(?:old|alt)\b/.test(said)) return -2
   if (/draft|entwurf/.test(said)) return -1
-  return /final|latest|newest|last|endgültig|neueste|signed|approved/.test(said) ? 1 : 0
+  return /final|latest|newest|last|endgültig|endfassung|neueste|signed|approved/.test(said) ? 1 : 0
 }
 const inTime = (a: Named, b: Named) => (a.found.at < b.found.at ? -1 : a.found.at > b.found.at ? 1 : byName(a, b))
 const byName = (a: Named, b: Named) =>

@@ -32,7 +32,7 @@ export const intake: Record<keyof typeof said, string> = {
   'intake.cannot-part': 'Diese Versionen lassen sich nicht mehr trennen.',
   'intake.title': 'Ein Laufwerk in {share} übernehmen',
   'intake.what-it-does':
-    'Zeigen Sie auf einen Ordner mit Bürodateien. Jaula liest ihn, findet heraus, welche Dateien Versionen einer einzigen sind („v2“, „final“, „copy of“), und schlägt Namen und Orte vor. Nichts kommt herein, bevor Sie es sagen, und der Ordner bleibt, wie er ist.',
+    'Zeigen Sie auf einen Ordner mit Bürodateien. Jaula liest ihn, findet heraus, welche Dateien Versionen einer einzigen sind („v2“, „final“, „Kopie von“), und schlägt Namen und Orte vor. Nichts kommt herein, bevor Sie es sagen, und der Ordner bleibt, wie er ist.',
   'intake.choose-here': 'Ordner dieses Rechners wählen',
   'intake.choose-on-server': 'Ordner des Servers wählen',
   'intake.no-server-folders':
