@@ -20,6 +20,7 @@ import { moveContents } from '../server/storage/move'
 import { makeDatabase } from '../server/testing'
 import { campaign } from './copy-faults'
 import { report } from './report'
+import { takeOver } from './take-over'
 
 const suite = 'copies'
 const count = (name: string, usual: number) => Number(process.env[name] ?? usual)
@@ -218,10 +219,14 @@ async function faults(): Promise<void> {
 }
 
 try {
+  const drive = async () =>
+    takeOver({ database, contents, share: await newShare('A drive'), person }, folder('take-over'))
   if (process.env.BENCH_ONLY === 'faults') await faults()
+  else if (process.env.BENCH_ONLY === 'take-over') await drive()
   else {
     await rates('1-mb', large, 1_000_000)
     await rot(await rates('20-kb', small, 20_000))
+    await drive()
     await restore()
     await faults()
   }

@@ -64,12 +64,11 @@ test('the convention names what can be read, sends it where its rule says, and l
         shareId: id(9),
         folderId: null,
         name: 'Papers',
-        revision: 1,
+        number: 1,
         since: '2020-01-01T00:00:00.000Z',
         author: 'Priya',
         earlier: [],
         rules: {
-          separator: '_',
           parts: [
             {
               id: id(3),
@@ -93,7 +92,7 @@ test('the convention names what can be read, sends it where its rule says, and l
               optional: false,
             },
           ],
-          folders: [],
+          folders: [[{ text: 'Inspections' }], [{ part: id(4), as: 'name' }]],
         },
       },
     ],

@@ -195,6 +195,40 @@ test('of a made drive no file is lost, whatever is cut off, stopped and begun ag
   expect(n).toBe(planned.versions)
 }, 120_000)
 
+test('what came in when its process ended before it was noted is noted, and does not come twice', async () => {
+  const root = await drive({
+    'Weir.txt': text(1),
+    'Weir v2.txt': text(2),
+    'Weir v3.txt': text(3),
+    'Sluice.txt': 'sluice',
+  })
+  const { id } = await looked(root, { folderId: null })
+  await take(id)
+  await reaches(id, 'done')
+  const versions = async () =>
+    (
+      await office.database.query(
+        'select v.id, v.number from version v where v.file_id in (select file_id from intake_series where intake_id = $1) order by 1',
+        [id],
+      )
+    ).map((row: object) => JSON.stringify(row))
+  const before = await versions()
+  expect(before).toHaveLength(4)
+  for (const unnoted of [
+    ['Weir v2.txt', 'Weir v3.txt', 'Sluice.txt'],
+    ['Weir.txt'],
+    Object.keys({ 'Weir v3.txt': 1 }),
+  ]) {
+    await office.database.query('update intake_file set version_id = null where intake_id = $1 and path = any($2)', [
+      id,
+      unnoted,
+    ])
+    await take(id)
+    expect(await reaches(id, 'done')).toMatchObject({ coming: 4, taken: 4, refused: 0 })
+    expect(await versions()).toEqual(before)
+  }
+})
+
 test('what somebody decides holds: left out, called otherwise, put elsewhere, parted, and refused names', async () => {
   const root = await drive({
     'a/Plan.txt': text(1),

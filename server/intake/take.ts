@@ -1,8 +1,10 @@
 // Takes the files of a drive in, oldest version first. Each is its own transaction with a key of its own: whatever is
 // killed in the middle, it goes on where it was and nothing comes twice.
 import { createHash } from 'node:crypto'
+import pLimit from 'p-limit'
 import type { DataSource, EntityManager } from 'typeorm'
 import { z } from 'zod'
+import type { Saved } from '../../core/contract'
 import { byteLength, splitExtension } from '../../core/naming/check'
 import { asKept, type Sentence, say } from '../../core/words/said'
 import type { Quotas } from '../counts/quotas'
@@ -20,10 +22,10 @@ export interface Taking {
   quotas: Quotas
 }
 
-/** The identity of what comes of a file under a name: asked for twice it comes once. */
-const keyOf = (intakeId: string, no: number, name: string) =>
+/** The identity of what comes of a file: asked for twice it comes once. */
+const keyOf = (intakeId: string, no: number) =>
   createHash('sha256')
-    .update([intakeId, no, name].join(' '))
+    .update([intakeId, no].join(' '))
     .digest('hex')
     .replace(/^(.{8})(.{4}).(.{3}).(.{3})(.{12}).*$/, '$1-$2-4$3-8$4-$5')
 
@@ -67,19 +69,35 @@ function* namesFrom(name: string): Generator<string> {
     if (byteLength(`${stem} ${number}${ending}`) <= 255) yield `${stem} ${number}${ending}`
 }
 
-/** The newest version of a series that is there already, and how many there are. */
-async function standing(manager: EntityManager, files: readonly File[]) {
-  const ids = files.flatMap(({ version_id }) => version_id ?? [])
-  if (!ids.length) return null
-  const [row] = await select(
-    manager,
-    z.object({ file_id: z.string(), head: z.string(), at: z.date() }),
-    `select v.file_id, e.head_version_id as head, v.at from version v join entry e on e.id = v.file_id
-     where v.id = any($1) order by v.number desc limit 1`,
-    [ids],
-  )
-  return row ?? null
+interface Standing {
+  id: string
+  fileId: string
+  at: Date
 }
+/**
+ * What of a series is there: the newest version of what was noted, and what came in without being noted, because its
+ * process ended in between.
+ */
+async function standing(manager: EntityManager, intakeId: string, files: readonly File[]) {
+  const open = files.filter(isOpen)
+  const rows = await select(
+    manager,
+    z.object({ id: z.string(), file_id: z.string(), at: z.date(), key: z.string(), head: z.string() }),
+    `select v.id, v.file_id, v.at, v.request_key as key, e.head_version_id as head from version v join entry e on e.id = v.file_id
+     where v.id = any($1) or v.request_key = any($2) order by v.number desc`,
+    [files.flatMap(({ version_id }) => version_id ?? []), open.map(({ no }) => keyOf(intakeId, no))],
+  )
+  const unnoted = new Map(
+    rows.map(({ key, id, file_id, at }): [string, Standing] => [key, { id, fileId: file_id, at }]),
+  )
+  const [newest] = rows
+  return {
+    newest: newest ? { id: newest.head, fileId: newest.file_id, at: newest.at } : null,
+    unnotedOf: (no: number): Standing | null => unnoted.get(keyOf(intakeId, no)) ?? null,
+  }
+}
+const isOpen = ({ double_of, version_id, refused }: File) =>
+  double_of === null && version_id === null && refused === null
 
 /** When it was written, or right after what was written before it. */
 function timeAfter(at: Date, before: Date | undefined): Date {
@@ -88,42 +106,36 @@ function timeAfter(at: Date, before: Date | undefined): Date {
   return new Date(before && time <= before.getTime() ? Math.min(before.getTime() + 1, now) : time)
 }
 
-/**
- * Takes in one file of a series, the next one of it.
- * @throws Refusal
- */
+/** Takes in one file: as the next version of what is there, or as a new file. @throws Refusal */
 async function takeOne(
   { database, quotas }: Taking,
   intake: IntakeRow,
   series: IntakeSeriesRow,
-  files: readonly File[],
   file: File,
+  before: Standing | null,
   bytes: Received,
-): Promise<void> {
+): Promise<Standing> {
   if (!bytes.digest.equals(file.sha256)) throw new Refusal('invalid', say('intake.changed-since'))
-  const before = await standing(database.manager, files)
   const keeping = {
     personId: intake.personId,
     bytes,
     reason: 'brought in' as const,
+    key: keyOf(intake.id, file.no),
     at: timeAfter(file.at, before?.at),
   }
-  if (before) {
-    const saved = await keepVersion(database, quotas, {
-      ...keeping,
-      key: keyOf(intake.id, file.no, ''),
-      target: { fileId: before.file_id, baseId: before.head },
-    })
-    return noteTaken(database, intake, series, files, file, saved.version)
-  }
+  const standingAs = ({ version }: Saved): Standing => ({
+    id: version.id,
+    fileId: version.fileId,
+    at: new Date(version.at),
+  })
+  if (before)
+    return standingAs(
+      await keepVersion(database, quotas, { ...keeping, target: { fileId: before.fileId, baseId: before.id } }),
+    )
   for (const name of namesFrom(series.name)) {
     try {
-      const saved = await keepVersion(database, quotas, {
-        ...keeping,
-        key: keyOf(intake.id, file.no, name),
-        target: { place: { shareId: intake.shareId, folderId: null, path: series.folders, name } },
-      })
-      return await noteTaken(database, intake, series, files, file, saved.version)
+      const place = { shareId: intake.shareId, folderId: null, path: series.folders, name }
+      return standingAs(await keepVersion(database, quotas, { ...keeping, target: { place } }))
     } catch (error) {
       if (!(error instanceof Refusal) || error.problem.type !== 'name-taken') throw error
     }
@@ -138,7 +150,7 @@ function noteTaken(
   series: IntakeSeriesRow,
   files: readonly File[],
   file: File,
-  { id, fileId }: { id: string; fileId: string },
+  { id, fileId }: Standing,
 ): Promise<void> {
   const those = files.filter((one) => one.no === file.no || one.double_of === file.no)
   const several = files.filter(({ double_of }) => double_of === null).length > 1
@@ -161,15 +173,54 @@ function noteTaken(
         { versionId: id, label: oldName(file.path), personId: intake.personId, at: () => 'clock_timestamp()' },
         ['versionId'],
       )
-    for (const { path } of done)
-      await execute(manager, 'insert into former_name (entry_id, name) values ($1, $2)', [
-        fileId,
-        formerPath(intake, path),
-      ])
-    await manager.update(IntakeSeriesRow, { intakeId: intake.id, no: series.no }, { fileId })
+    await execute(manager, 'insert into former_name (entry_id, name) select $1, unnest($2::text[])', [
+      fileId,
+      done.map(({ path }) => formerPath(intake, path)),
+    ])
+    const open = files.some((one) => one !== file && isOpen(one))
+    await manager.update(IntakeSeriesRow, { intakeId: intake.id, no: series.no }, { fileId, open })
     // It is found by where it was, too, without waiting for its next change.
     await execute(manager, 'insert into search_queue (file_id) values ($1)', [fileId])
   })
+}
+
+/**
+ * Takes in the open files of a series, oldest first.
+ * @param read gives a file's bytes; null where it has none to give, and then it ends there
+ * @throws DriveFault where there is no room
+ */
+async function takeSeries(
+  taking: Taking,
+  intake: IntakeRow,
+  series: IntakeSeriesRow,
+  read: (file: File) => Promise<Received | null>,
+): Promise<void> {
+  const { database } = taking
+  const files = await filesOf(database.manager, intake.id, series.no)
+  const { newest, unnotedOf } = await standing(database.manager, intake.id, files)
+  let before = newest
+  for (const file of files) {
+    if (!isOpen(file)) continue
+    try {
+      let there = unnotedOf(file.no)
+      if (!there) {
+        const bytes = await read(file)
+        if (!bytes) return
+        there = await takeOne(taking, intake, series, file, before, bytes)
+      }
+      await noteTaken(database, intake, series, files, file, there)
+      before = there
+      file.version_id = there.id
+    } catch (error) {
+      // Where there is no room for one there is none for the next; it goes on when there is.
+      if (error instanceof Refusal && error.problem.type === 'no-room' && error.problem.says)
+        throw new DriveFault(error.problem.says)
+      const why = whyNot(error)
+      await refuse(database, intake.id, file.no, why)
+      file.refused = asKept(why)
+    }
+  }
+  if (!files.some(isOpen)) await closeSeries(database, intake.id, series.no)
 }
 
 async function refuse(database: DataSource, intakeId: string, no: number, why: Sentence): Promise<void> {
@@ -196,6 +247,10 @@ async function closeSeries(database: DataSource, intakeId: string, no: number): 
   )
 }
 
+/** Series that are taken in at once; people's own saves have as many ways beside them. */
+const atOnce = 3
+const perRound = 60
+
 /** Takes in what is wanted of a drive of the server. @returns false when it was told to stop before it was done */
 export async function takeAll(
   taking: Taking,
@@ -204,33 +259,28 @@ export async function takeAll(
   stopped: () => boolean,
 ): Promise<boolean> {
   const { database } = taking
-  while (!stopped()) {
+  const limit = pLimit(atOnce)
+  const read = async (file: File) => receivedHere(await readOnDrive(root, file.path))
+  for (;;) {
     const next = await database.manager.find(IntakeSeriesRow, {
       where: { intakeId: intake.id, wanted: true, open: true },
       order: { no: 'ASC' },
-      take: 50,
+      take: perRound,
     })
     if (!next.length) return true
-    for (const series of next) {
-      // Somebody may stop it, or leave this one out, at any moment.
-      if (stopped() || !(await isTaking(database, intake.id))) return false
-      for (;;) {
-        const files = await filesOf(database.manager, intake.id, series.no)
-        const file = files.find((one) => one.double_of === null && one.version_id === null && one.refused === null)
-        if (!file) break
-        try {
-          await takeOne(taking, intake, series, files, file, receivedHere(await readOnDrive(root, file.path)))
-        } catch (error) {
-          // Where there is no room for one there is none for the next; it goes on when there is.
-          if (error instanceof Refusal && error.problem.type === 'no-room' && error.problem.says)
-            throw new DriveFault(error.problem.says)
-          await refuse(database, intake.id, file.no, whyNot(error))
-        }
-      }
-      await closeSeries(database, intake.id, series.no)
-    }
+    // Somebody may stop it at any moment.
+    let on = true
+    const ended = await Promise.allSettled(
+      next.map((series) =>
+        limit(async () => {
+          on &&= !stopped() && (await isTaking(database, intake.id))
+          if (on) await takeSeries(taking, intake, series, read)
+        }),
+      ),
+    )
+    for (const one of ended) if (one.status === 'rejected') throw one.reason
+    if (!on) return false
   }
-  return false
 }
 
 const isTaking = async (database: DataSource, id: string) =>
@@ -243,26 +293,23 @@ const isTaking = async (database: DataSource, id: string) =>
     )
   ).yes
 
-/**
- * Takes in a file that a page sends. @throws Refusal, which is also told of the file where it is the file's
- */
+/** Takes in a file that a page sends, when it is its turn; what stands against the file is told of it. @throws Refusal */
 export async function takeFromPage(taking: Taking, intake: IntakeRow, no: number, bytes: Received): Promise<void> {
-  const { database } = taking
-  const { series: of } = await database.manager.findOneByOrFail(IntakeFileRow, { intakeId: intake.id, no })
-  const series = of === null ? null : await database.manager.findOneBy(IntakeSeriesRow, { intakeId: intake.id, no: of })
+  const { manager } = taking.database
+  const file = await manager.findOneBy(IntakeFileRow, { intakeId: intake.id, no })
+  const series =
+    file?.series == null ? null : await manager.findOneBy(IntakeSeriesRow, { intakeId: intake.id, no: file.series })
   if (!series?.wanted) throw new Refusal('invalid', say('intake.not-wanted'))
-  const files = await filesOf(database.manager, intake.id, series.no)
-  const file = files.find((one) => one.no === no)!
-  const waiting = files.find((one) => one.double_of === null && one.version_id === null && one.refused === null)
-  if (file.version_id) return
-  if (waiting && waiting.no !== no) throw new Refusal('invalid', say('intake.not-its-turn'))
-  try {
-    await takeOne(taking, intake, series, files, file, bytes)
-  } catch (error) {
-    const why = whyNot(error)
-    await refuse(database, intake.id, no, why)
-  }
-  await closeSeries(database, intake.id, series.no)
+  if (file!.versionId) return
+  let mine = false
+  await takeSeries(taking, intake, series, async (next) => {
+    if (mine || next.no !== no) return null
+    mine = true
+    return bytes
+  })
+  // What came in and was not noted was noted by this, too.
+  if (!mine && !(await manager.findOneByOrFail(IntakeFileRow, { intakeId: intake.id, no })).versionId)
+    throw new Refusal('invalid', say('intake.not-its-turn'))
 }
 
 /** It is done when nothing that is wanted is open. */
