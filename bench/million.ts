@@ -6,7 +6,8 @@ import type { DataSource } from 'typeorm'
 import { nameKey } from '../core/naming/check'
 import { wordsOf } from '../core/naming/search-words'
 import { openDatabase } from '../server/database'
-import { bitmapOf, blockOf, blockSize, fieldBits, realmWord, sparsest, wordIds } from '../server/search/index-files'
+import { fieldBits, realmWord } from '../server/search/index-files'
+import { bitmapOf, blockOf, blockSize, sparsest, wordIds } from '../server/search/postings'
 
 export const locks = Array.from({ length: 40 }, (_, index) => `LK${String(index + 1).padStart(2, '0')}`)
 export const kinds = ['Inspection', 'Notice', 'Tender', 'Minutes', 'Levels', 'Budget', 'Letter', 'Survey']

@@ -13,7 +13,8 @@ import { slipForms, typedWords, wordsOf } from '../../core/naming/search-words'
 import { type EntryColumns, entryColumns, entryJoins, shownEntry } from '../files/entries'
 import { seenBy } from '../rights/service'
 import { select } from '../sql/rows'
-import { bitOf, blockOf, blockSize, fieldBits } from './index-files'
+import { fieldBits } from './index-files'
+import { bitOf, blockOf, blockSize } from './postings'
 
 const mostHits = 40
 /** Blocks that are read at first, and how many times more at each next step. */
