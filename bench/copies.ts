@@ -223,6 +223,7 @@ try {
     takeOver({ database, contents, share: await newShare('A drive'), person }, folder('take-over'))
   if (process.env.BENCH_ONLY === 'faults') await faults()
   else if (process.env.BENCH_ONLY === 'take-over') await drive()
+  else if (process.env.BENCH_ONLY === 'restore') await restore()
   else {
     await rates('1-mb', large, 1_000_000)
     await rot(await rates('20-kb', small, 20_000))

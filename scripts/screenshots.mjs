@@ -30,6 +30,7 @@ await run(async () => {
     JAULA_PORT: String(port),
     JAULA_COPY_FOLDERS: join(places, 'Network share'),
     JAULA_COPY_DRIVES: join(places, 'drives'),
+    JAULA_DEMO_DRIVE: join(places, 'Old office drive'),
   })
   const { chromium } = await import('@playwright/test')
   const { default: pg } = await import('pg')
@@ -160,9 +161,17 @@ await run(async () => {
     await priya.getByRole('tab', { name: 'Audit' }).click()
     await priya.locator('.js-plotly-plot').nth(1).waitFor()
     await shoot(priya, 'audit')
-    await priya.goto(`${url}/find?q=gate+paddles`)
-    await priya.getByRole('row').nth(3).waitFor()
-    await shoot(priya, 'find')
+    await priya.goto(`${url}/files`)
+    await priya.getByRole('navigation', { name: 'Shares' }).getByRole('link', { name: 'Waterways' }).click()
+    await at(priya, 'Take a drive over')
+    await priya.getByRole('button', { name: 'Choose a folder of the server' }).click()
+    await priya.getByRole('button', { name: 'Look at Old office drive' }).click()
+    await priya.getByRole('button', { name: /^Made of several files/ }).click()
+    await priya
+      .getByRole('button', { name: /^Made of 3 files/ })
+      .first()
+      .click()
+    await shoot(priya, 'take-over')
 
     const ben = await open('Ben Marlowe')
     await ben

@@ -114,6 +114,12 @@ export const answers: readonly Answer[] = [
     words: t('app.retention-delete-old-space-storage-days'),
     command: 'go Retention',
   },
+  {
+    ask: t('app.take-over-a-drive'),
+    answer: t('app.files-of-a-share-take-over'),
+    words: t('app.drive-import-migrate-old-folder'),
+    at: '/files',
+  },
 ]
 
 const wordsOf = (text: string): string[] => text.toLowerCase().match(/[\p{L}\p{N}]+/gu) ?? []

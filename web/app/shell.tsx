@@ -47,7 +47,11 @@ export function Shell() {
     const here = views.find(([, path]) => (path === '/' ? pathname === '/' : pathname.startsWith(path)))
     if (!editing)
       document.title = t('app.jaula', {
-        it: pathname.startsWith('/copies/retention') ? t('common.retention') : (here?.[0] ?? t('common.jaula')),
+        it: pathname.startsWith('/copies/retention')
+          ? t('common.retention')
+          : pathname.startsWith('/take-over')
+            ? t('files.take-over')
+            : (here?.[0] ?? t('common.jaula')),
       })
     const frame = requestAnimationFrame(goHome)
     return () => cancelAnimationFrame(frame)

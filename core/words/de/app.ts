@@ -178,4 +178,8 @@ export const app = {
     '{all, select, true {{n, plural, one {Speichern und schließen} other {# speichern und schließen}}} other {{n, plural, one {Die eine mit Namen speichern und schließen} other {Die # mit Namen speichern und schließen}}}}',
   'app.other-tabs-stay-open':
     '{n, plural, one {Eine Datei in einem anderen Tab bleibt offen.} other {# Dateien in anderen Tabs bleiben offen.}}',
+  'app.take-over-a-drive': 'ein Laufwerk voller Dateien übernehmen',
+  'app.files-of-a-share-take-over':
+    'In den Dateien hat ein Bereich, den Sie verwalten, Laufwerk übernehmen. Es schlägt Versionen, Namen und Orte vor; nichts kommt herein, bevor Sie zustimmen.',
+  'app.drive-import-migrate-old-folder': 'laufwerk import umzug alter ordner festplatte netz viele',
 }

@@ -173,4 +173,8 @@ export const app = {
     '{all, select, true {{n, plural, one {Save and close} other {Save # and close}}} other {{n, plural, one {Save and close the one with a name} other {Save and close the # with a name}}}}',
   'app.other-tabs-stay-open':
     '{n, plural, one {One file in another tab stays open.} other {# files in other tabs stay open.}}',
+  'app.take-over-a-drive': 'take over a drive full of files',
+  'app.files-of-a-share-take-over':
+    'In Files, a share that you manage has Take a drive over. It proposes versions, names and places; nothing comes in before you agree.',
+  'app.drive-import-migrate-old-folder': 'drive import migrate old folder disk network bring many',
 }
