@@ -332,6 +332,57 @@ test('no folder but those that were named is looked at, no link is followed, and
   await rm(outside, { recursive: true })
 })
 
+test('where there is no room it waits and says so; nothing is refused for it, from the server or from a page', async () => {
+  const full = await openTestOffice({ intakeFolders: [drives], quotas: { share: 4000, person: null } })
+  try {
+    const root = await drive({ 'a.txt': 'a'.repeat(3000), 'b.txt': 'b'.repeat(3000), 'c.txt': 'c'.repeat(3000) })
+    const someone = await signInAs(full, 'priya')
+    const of = `/api/shares/${full.share}/intakes`
+    const id = randomUUID()
+    await json(someone.json(of, 'POST', { id, folderId: null, source: 'server', root }))
+    const here = () => json<Intake>(someone.ask(`${of}/${id}`))
+    await expect.poll(async () => (await here()).state, { timeout: 20_000 }).toBe('ready')
+    await json(someone.ask(`${of}/${id}/take`, { method: 'POST' }))
+    await expect.poll(async () => (await here()).problem, { timeout: 20_000 }).not.toBeNull()
+    const stuck = await here()
+    expect(stuck).toMatchObject({
+      state: 'taking',
+      refused: 0,
+      problem: { say: 'problem.the-versions-in-use-the-that-a' },
+    })
+    expect(stuck.taken).toBeLessThan(3)
+    await json(someone.ask(`${of}/${id}/stop`, { method: 'POST' }))
+    expect(await here()).toMatchObject({ state: 'ready', problem: null })
+    const own = randomUUID()
+    await json(someone.json(of, 'POST', { id: own, folderId: null, source: 'browser', root: 'Papers' }))
+    const bytes = new TextEncoder().encode('d'.repeat(3000))
+    const file: DriveFile = {
+      path: 'd.txt',
+      size: bytes.length,
+      modified: '2023-01-01T00:00:00.000Z',
+      sha256: sum(bytes),
+      ownAt: null,
+      author: '',
+      title: '',
+      sketch: '',
+      fault: null,
+    }
+    await json(someone.json(`${of}/${own}/files`, 'POST', { files: [file], last: true }))
+    await expect
+      .poll(async () => (await json<Intake>(someone.ask(`${of}/${own}`))).state, { timeout: 20_000 })
+      .toBe('ready')
+    await json(someone.ask(`${of}/${own}/take`, { method: 'POST' }))
+    const answer = await someone.ask(`${of}/${own}/take/file?no=0`, { method: 'POST', body: bytes })
+    expect([answer.status, ((await answer.json()) as Problem).says?.say]).toEqual([
+      404,
+      'problem.the-versions-in-use-the-that-a',
+    ])
+    expect(await json<Intake>(someone.ask(`${of}/${own}`))).toMatchObject({ taken: 0, refused: 0 })
+  } finally {
+    await full.close()
+  }
+})
+
 test('a page that has the drive describes it, and sends what is wanted, each version in its turn', async () => {
   const contents: Record<string, Uint8Array> = {
     'Letters/Reply.docx': letter(text(4), 'Jo Reed', '2022-01-05T09:00:00Z'),
@@ -352,7 +403,7 @@ test('a page that has the drive describes it, and sends what is wanted, each ver
       fault,
     }
   })
-  const { id } = await begin('My drive', { source: 'browser' })
+  const { id } = await begin('Old papers', { source: 'browser' })
   const send = (files: DriveFile[], last: boolean) => priya.json(`${at(id)}/files`, 'POST', { files, last })
   await json(send(described.slice(0, 1), false))
   // Sent twice it is there once.

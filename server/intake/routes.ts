@@ -1,7 +1,7 @@
 import { saidBy, say } from '../../core/words/said'
 import { unbounded } from '../counts/quotas'
 import type { AppParts } from '../parts'
-import { Refusal } from '../refusal'
+import { databaseIsAway, Refusal } from '../refusal'
 import type { Mount } from '../requests/mount'
 import { requireRole } from '../rights/service'
 import { inTransaction } from '../sql/transaction'
@@ -17,6 +17,7 @@ async function onDrive<T>(doing: Promise<T>): Promise<T> {
     return await doing
   } catch (error) {
     if (error instanceof DriveFault) throw new Refusal('not-found', saidBy(error))
+    if (databaseIsAway(error)) throw error
     const { code } = error as NodeJS.ErrnoException
     if (code && /^E[A-Z]+$/.test(code)) throw new Refusal('not-found', say('intake.drive-does-not-answer', { code }))
     throw error
@@ -101,7 +102,7 @@ export function intakeRoutes(
       const intake = await at(params)
       if (intake.source !== 'browser' || intake.state !== 'taking')
         throw new Refusal('invalid', say('intake.not-ready'))
-      await takeFromPage({ database, quotas }, intake, query.no, body)
+      await onDrive(takeFromPage({ database, quotas }, intake, query.no, body))
       await endIfDone(database, intake.id)
     },
     managing,

@@ -32,7 +32,7 @@ export const locks = {
 export const conventionsOfShare = 4170
 /** The same of locks that are held for one folder each that copies go to. */
 export const copiesOfFolder = 4171
-/** The same of locks that are held for one drive each that is taken over. */
+/** The same of locks that are held for each drive that is taken over. */
 export const locksOfIntake = 4172
 
 /** Takes a lock until the transaction ends, if nobody has it. */

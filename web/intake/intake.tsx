@@ -1,4 +1,4 @@
-// One drive that is taken over: how far it is, what becomes of its files, and what somebody decides of that.
+// A drive that is taken over: how far it is, what becomes of its files, and what somebody decides of that.
 import { useInfiniteQuery, useQuery, useQueryClient } from '@tanstack/react-query'
 import { ArrowLeft } from 'lucide-react'
 import { useEffect, useRef, useState } from 'react'
@@ -59,11 +59,16 @@ function useOwnDrive(intake: Intake): { missing: boolean; choose: (list: FileLis
     const work = async () => {
       if (doing === 'looking') return readDrive(params, held, ended.signal)
       const gone = await sendDrive(params, held, ended.signal)
-      if (gone.length) toast.error(t('intake.not-in-folder', { n: gone.length, path: gone[0]! }))
+      if (!gone.length) return
+      toast.error(t('intake.not-in-folder', { n: gone.length, path: gone[0]! }))
+      await call('stopIntake', { params })
     }
     work()
-      .catch((error) => {
-        if (!ended.signal.aborted) toast.error(error instanceof Refused ? told(error.problem) : t('intake.could-not'))
+      .catch(async (error) => {
+        if (ended.signal.aborted) return
+        toast.error(error instanceof Refused ? told(error.problem) : t('intake.could-not'))
+        // Nothing more is sent: it says so, and can be gone on with.
+        if (doing === 'taking') await call('stopIntake', { params }).catch(() => {})
       })
       .finally(() => client.invalidateQueries({ queryKey: keys.intakes(share.id) }))
     return () => ended.abort()

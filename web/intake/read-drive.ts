@@ -17,12 +17,29 @@ interface OfIntake {
   intakeId: string
 }
 
-let worker: Remote<DriveReader> | undefined
-function reader(): Remote<DriveReader> {
-  worker ??= wrap<DriveReader>(
-    new Worker(new URL('../workers/intake.worker.ts', import.meta.url), { type: 'module', name: 'intake' }),
-  )
-  return worker
+/** A file that takes longer than this is one that cannot be read, as at the server; milliseconds. */
+const patience = 30_000
+
+let open: { worker: Worker; reader: Remote<DriveReader> } | undefined
+/** Reads in a worker, which is ended where a file takes it for ever. @throws Error for what cannot be read */
+async function readInWorker(file: File, path: string): Promise<Awaited<ReturnType<DriveReader['read']>>> {
+  if (!open) {
+    const worker = new Worker(new URL('../workers/intake.worker.ts', import.meta.url), {
+      type: 'module',
+      name: 'intake',
+    })
+    open = { worker, reader: wrap<DriveReader>(worker) }
+  }
+  const { worker, reader } = open
+  let timer: ReturnType<typeof setTimeout> | undefined
+  const late = new Promise<never>((_, failed) => {
+    timer = setTimeout(() => {
+      worker.terminate()
+      open = undefined
+      failed(new Error('It took too long.'))
+    }, patience)
+  })
+  return Promise.race([reader.read(file, path), late]).finally(() => clearTimeout(timer))
 }
 
 /** Asks until the server is there. @throws Refused for any other reason */
@@ -50,12 +67,12 @@ const listed = ([path, file]: [string, File]): DriveFile => ({
   fault: litterAmong(path) ? 'litter' : null,
 })
 
-async function described(one: DriveFile, file: File): Promise<DriveFile> {
-  if (file.size > largest) return { ...one, fault: 'too large' }
+async function described(found: DriveFile, file: File): Promise<DriveFile> {
+  if (file.size > largest) return { ...found, fault: 'too large' }
   try {
-    return { ...one, ...(await reader().read(file, one.path)) }
+    return { ...found, ...(await readInWorker(file, found.path)) }
   } catch {
-    return { ...one, fault: 'unreadable' }
+    return { ...found, fault: 'unreadable' }
   }
 }
 
@@ -67,7 +84,8 @@ export async function readDrive(params: OfIntake, drive: HeldDrive, signal: Abor
     const { unread } = await patiently(() => call('addDriveFiles', { params, body: { files, last: false } }), signal)
     const wanted = new Set(unread)
     const read: DriveFile[] = []
-    for (const one of files) if (wanted.has(one.path)) read.push(await described(one, drive.files.get(one.path)!))
+    for (const found of files)
+      if (wanted.has(found.path)) read.push(await described(found, drive.files.get(found.path)!))
     if (read.length)
       await patiently(() => call('addDriveFiles', { params, body: { files: read, last: false } }), signal)
   }
