@@ -18,9 +18,10 @@ export interface Placed {
   remarks: Sentence[]
 }
 
-export interface Newest {
+/** What else is known of it. */
+export interface Known {
   kind: FileKind
-  /** ISO 8601. */
+  /** When the first version of it was written; ISO 8601. */
   at: string
   title: string
 }
@@ -48,7 +49,7 @@ export class Placing {
     return !!this.auditor.conventionAt(this.folderId)?.versions.some(({ ready }) => ready.parse(stem))
   }
 
-  place({ name: wanted, folders }: Pick<Series, 'name' | 'folders'>, newest: Newest): Placed {
+  place({ name: wanted, folders }: Pick<Series, 'name' | 'folders'>, known: Known): Placed {
     const base = this.auditor.pathTo(this.folderId)
     const below = [...base, ...folders.map(savable)]
     const name = savable(wanted)
@@ -58,9 +59,9 @@ export class Placing {
       id: '',
       folderId: this.folderId,
       name,
-      kind: newest.kind,
-      at: newest.at,
-      title: newest.title,
+      kind: known.kind,
+      at: known.at,
+      title: known.title,
     })
     // The rule sends it elsewhere; where there is none it lies as it lay.
     const ruled = proposal && proposal.path.join('/') !== base.join('/')

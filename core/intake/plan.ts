@@ -40,9 +40,10 @@ export function planAlone(file: PlannedFile, goal: Goal): Planned {
 
 function placeOf(placing: Placing, series: Series, byNo: ReadonlyMap<number, PlannedFile>): Placed {
   const newest = byNo.get(series.files.at(-1)!)!
+  const oldest = byNo.get(series.files[0]!)!
   return placing.place(series, {
     kind: fileType(typeOfName(series.name)).kind,
-    at: newest.at,
+    at: oldest.at,
     title: newest.title,
   })
 }
