@@ -278,7 +278,9 @@ test('the session ends in the middle of editing: signed in again in place, nothi
   const refused = held()
   let refusal: { status: number; body: Buffer; contentType: string } | undefined
   const signedIn = held()
+  let asked = false
   await page.route('**/api/protection?*', async (route) => {
+    asked = true
     const answer = await route.fetch()
     refusal ??= { status: answer.status(), body: await answer.body(), contentType: 'application/problem+json' }
     refused.resolve()
@@ -287,8 +289,19 @@ test('the session ends in the middle of editing: signed in again in place, nothi
   })
   const late = page.waitForResponse(
     (response) => response.url().includes('/api/protection?') && response.status() === 401,
+    { timeout: 150_000 },
   )
-  await reach(page).click()
+  // What was asked a moment ago is not asked again; somebody looks once more.
+  const steps = page.getByRole('dialog', { name: 'How far this work has got' })
+  const lookedAgain = async () => {
+    await reach(page).click()
+    await expect(steps).toBeVisible()
+    if (asked) return true
+    await page.keyboard.press('Escape')
+    await expect(steps).toBeHidden()
+    return false
+  }
+  await expect.poll(lookedAgain).toBe(true)
   await refused.promise
   expect(refusal).toMatchObject({ status: 401 })
   // So may one of what the journal asked: it goes on all the same.

@@ -70,7 +70,7 @@ async function toDrives(page: Page, url: string, words: Words): Promise<void> {
     .getByRole('link', { name: 'Waterways' })
     .click()
   await page.getByRole('link', { name: words('files.take-over') }).click()
-  await page.getByRole('heading', { name: words('intake.title', { share: 'Waterways' }) }).waitFor()
+  await page.getByRole('heading', { name: words('drives.title', { share: 'Waterways' }) }).waitFor()
 }
 
 /** Two pieces of unsaved work in one tab, the second of them in sight. */
@@ -226,8 +226,8 @@ export const screens: Screen[] = [
     who: 'Priya Nandakumar',
     async go(page, url, words = inEnglish) {
       await toDrives(page, url, words)
-      await page.getByRole('button', { name: words('intake.choose-on-server') }).click()
-      await page.getByRole('button', { name: words('intake.look-into', { folder: 'Old drive' }) }).waitFor()
+      await page.getByRole('button', { name: words('drives.choose-on-server') }).click()
+      await page.getByRole('button', { name: words('drives.look-into', { folder: 'Old drive' }) }).waitFor()
     },
   },
   {
@@ -235,11 +235,11 @@ export const screens: Screen[] = [
     who: 'Priya Nandakumar',
     async go(page, url, words = inEnglish) {
       await toDrives(page, url, words)
-      await page.getByRole('button', { name: words('intake.choose-on-server') }).click()
-      await page.getByRole('button', { name: words('intake.look-into', { folder: 'Old drive' }) }).click()
+      await page.getByRole('button', { name: words('drives.choose-on-server') }).click()
+      await page.getByRole('button', { name: words('drives.look-into', { folder: 'Old drive' }) }).click()
       await page
-        .getByRole('region', { name: words('intake.what-becomes') })
-        .getByRole('button', { name: words('intake.of-files', { n: '2' }) })
+        .getByRole('region', { name: words('drives.what-becomes') })
+        .getByRole('button', { name: words('drives.of-files', { n: '2' }) })
         .click()
     },
   },

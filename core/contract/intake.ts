@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { SentenceShape } from './text'
+import { largestInteger, SentenceShape } from './text'
 
 /** A path on the drive that is taken over, from its folder down, with `/`. */
 const DrivePath = z.string().min(1).max(4000)
@@ -73,7 +73,7 @@ export type NewIntake = z.infer<typeof NewIntake>
 /** A file as whoever has the drive describes it. */
 export const DriveFile = z.object({
   path: DrivePath,
-  size: z.number().int().min(0),
+  size: z.number().int().min(0).max(largestInteger),
   modified: z.iso.datetime(),
   /** Empty for what was not read. */
   sha256: Sha256.nullable(),
@@ -134,12 +134,12 @@ export const Decisions = z.object({
   series: z
     .array(
       z.object({
-        no: z.number().int(),
+        no: z.number().int().max(largestInteger),
         wanted: z.boolean().optional(),
         name: z.string().min(1).max(300).optional(),
         folders: z.array(z.string().min(1).max(300)).max(50).optional(),
         /** Files of it that become files of their own. */
-        apart: z.array(z.number().int()).max(500).optional(),
+        apart: z.array(z.number().int().max(largestInteger)).max(500).optional(),
       }),
     )
     .max(500),

@@ -42,6 +42,8 @@ export const keys = {
   copies: about('copies'),
   /** Drives that are taken over into a share, and what becomes of their files. */
   intakes: about('intakes'),
+  /** Copies in folders of this computer. */
+  ownCopies: about('own copies'),
   /** What was changed in a place, and what of it differs from a moment. */
   changesIn: about('changes in'),
   moment: about('moment'),

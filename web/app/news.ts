@@ -2,6 +2,7 @@ import { useQueryClient } from '@tanstack/react-query'
 import { useEffect } from 'react'
 import { News } from '../../core/contract'
 import { call } from '../api/call'
+import { heard } from '../api/heard'
 import { keys } from '../api/keys'
 import { tellJournal } from '../work/journal'
 
@@ -32,6 +33,7 @@ export function useNews(): void {
     const hear = (data: string) => {
       const news = News.safeParse(JSON.parse(data)).data
       if (!news) return
+      heard(news)
       if (news.about === 'place') {
         void client.invalidateQueries({ queryKey: keys.place(news.shareId) })
         void client.invalidateQueries({ queryKey: keys.names(news.shareId) })

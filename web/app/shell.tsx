@@ -30,6 +30,9 @@ const views = [
   [t('common.settings'), '/settings'],
 ] as const
 
+/** What nobody waits for begins when the first screen is there; milliseconds. */
+const settled = 3000
+
 /** What stands around every screen: the way to the others, the command palette, the news. */
 export function Shell() {
   const navigate = useNavigate()
@@ -58,6 +61,21 @@ export function Shell() {
   }, [pathname])
   const templates = useQuery(queries.templates)
   useEffect(() => void tidyDevice(person, settings).catch(() => {}), [person, settings])
+  // Copies in folders of this computer, where the browser gives any.
+  useEffect(() => {
+    if (!('showDirectoryPicker' in window)) return
+    let stop = () => {}
+    let ended = false
+    const timer = setTimeout(async () => {
+      const { keepOwnCopies } = await import('../own/runner')
+      if (!ended) stop = keepOwnCopies(person.id)
+    }, settled)
+    return () => {
+      ended = true
+      clearTimeout(timer)
+      stop()
+    }
+  }, [person.id])
   useEffect(() => {
     const press = (event: KeyboardEvent) => void (event.defaultPrevented || runByKeys(event))
     window.addEventListener('keydown', press)

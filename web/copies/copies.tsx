@@ -13,6 +13,7 @@ import { useSession } from '../api/signed-in'
 import { Blank, Button, Field } from '../design/controls'
 import { IconButton } from '../design/icon-button'
 import { Menu, MenuItem, Question } from '../design/overlay'
+import { OwnCopies } from '../own/own-copies'
 import { t, told } from '../words/all'
 import { digits, listed, moment } from '../words/formats'
 import { CopiesChart } from './copies-chart'
@@ -90,6 +91,7 @@ export function CopiesView() {
             <Site key={site.id} site={site} trials={data.trialDays !== null} onPlan={setPlanning} />
           ))
         )}
+        <OwnCopies />
         <More drives={data.drives} hosts={data.hosts} />
         {data.sites.length > 0 && <CopiesChart sites={data.sites} history={data.history} />}
       </div>

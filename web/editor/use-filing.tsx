@@ -13,7 +13,9 @@ import { splitExtension } from '../../core/naming/check'
 import { saidBy } from '../../core/words/said'
 import { Refused } from '../api/call'
 import { keys } from '../api/keys'
+import { useSession } from '../api/signed-in'
 import { act } from '../files/acts'
+import type { CopyOf } from '../own/choose'
 import { t, told } from '../words/all'
 import { wholeFacts } from '../work/file-facts'
 import type { useMerging } from '../work/merging'
@@ -47,16 +49,20 @@ export function useFiling(parts: FilingParts) {
   const { session, state, file, opening, merging, editable, looking, leaving, onLimits } = parts
   const { name, fileId, facts, history } = file
   const client = useQueryClient()
+  const { person } = useSession()
   const [query] = useSearchParams()
   const [open, setOpen] = useState<{ purpose: SlipPurpose; part?: string; beginning: SlipBeginning } | null>(null)
   const [limits, setLimits] = useState<Limit[]>([])
   /** The name that was asked for, whose number another one may have been given. */
   const asked = useRef('')
+  /** A folder of this computer that a copy of the file goes to as well. */
+  const ownFolder = useRef<FileSystemDirectoryHandle | null>(null)
   /** A moment that is saved as a copy, while its slip is open. */
   const copied = useRef<CopiedMoment | null>(null)
 
   const openSlip = (purpose: SlipPurpose, part?: string) => {
     session.settle()
+    ownFolder.current = null
     const place = query.get('share')
       ? { shareId: query.get('share')!, folderId: query.get('folder'), path: [] }
       : facts.data
@@ -109,7 +115,9 @@ export function useFiling(parts: FilingParts) {
         }
       })
     })
-  const afterFirstSave = ({ id, name: called }: Entry) => {
+  const afterFirstSave = ({ id, shareId, name: called }: Entry) => {
+    if (ownFolder.current) void alsoInOwn({ shareId, entryId: id, kind: 'file', name: called }, ownFolder.current)
+    ownFolder.current = null
     if (asked.current && asked.current !== called) toast(t('editor.saved-as-the-number-before-it-was', { called }))
     asked.current = ''
     leaving.current = true
@@ -117,6 +125,13 @@ export function useFiling(parts: FilingParts) {
     window.history.replaceState(window.history.state, '', `/open/${id}`)
     leaving.current = false
     void client.invalidateQueries({ queryKey: keys.file(id) })
+  }
+  const alsoInOwn = async (of: CopyOf, folder: FileSystemDirectoryHandle) => {
+    const kept = await import('../own/choose')
+      .then(({ keepOwnCopy }) => keepOwnCopy(person.id, of, folder))
+      .catch(() => null)
+    if (kept?.done) toast(t('files.own-kept', { folder: kept.folder }))
+    else toast.error(t('files.own-not-all', { folder: folder.name }))
   }
   /** The slip closes when the server answered; when it is away, as soon as the device keeps the save. */
   const saveThrough = async (saving: ReturnType<typeof session.save>): Promise<Problem | null> => {
@@ -253,6 +268,7 @@ export function useFiling(parts: FilingParts) {
         beginning={open.beginning}
         focusPart={open.part ?? null}
         onClose={closeSlip}
+        onOwnFolder={open.purpose === 'rename' ? undefined : (folder) => (ownFolder.current = folder)}
       />
     ),
   }

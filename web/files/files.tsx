@@ -28,6 +28,7 @@ import { useOffer } from '../design/commands'
 import { Blank, Button } from '../design/controls'
 import { IconButton } from '../design/icon-button'
 import { Menu, MenuItem } from '../design/overlay'
+import type { CopyOf } from '../own/choose'
 import { t, told } from '../words'
 import { size } from '../words/formats'
 import { act } from './acts'
@@ -172,7 +173,7 @@ function useMoves(): void {
 function Folder({ shareId, folderId }: { shareId: string; folderId: string | null }) {
   const client = useQueryClient()
   const navigate = useNavigate()
-  const { session } = useSession()
+  const { session, person } = useSession()
   const [query, setQuery] = useSearchParams()
   const [items, setItems] = useState<BroughtIn[]>([])
   const [makingFolder, setMakingFolder] = useState(false)
@@ -258,6 +259,22 @@ function Folder({ shareId, folderId }: { shareId: string; folderId: string | nul
     }
   }, [query, place.data])
   const beginAt = `?share=${shareId}${folderId ? `&folder=${folderId}` : ''}`
+  useOffer(
+    canKeepOwn && place.data
+      ? [
+          {
+            id: 'keep own',
+            label: t('files.keep-own'),
+            group: t('common.begin'),
+            run: () => {
+              const { share, trail } = place.data!
+              const of = { shareId, entryId: folderId, kind: 'folder' as const, name: trail.at(-1)?.name ?? share.name }
+              void keepOwn(person.id, of)
+            },
+          },
+        ]
+      : [],
+  )
   useOffer(
     mayEdit
       ? [
@@ -374,6 +391,11 @@ function Folder({ shareId, folderId }: { shareId: string; folderId: string | nul
               <Button onClick={() => void remove([...chosen.values()])}>{t('common.remove')}</Button>
             </>
           )}
+          {chosen.size === 1 && canKeepOwn && (
+            <Button onClick={() => void keepOwn(person.id, ofEntry([...chosen.values()][0]!))}>
+              {t('files.keep-own')}
+            </Button>
+          )}
           <IconButton
             label={t('files.clear-the-selection')}
             className="ml-auto size-7"
@@ -442,6 +464,19 @@ function Folder({ shareId, folderId }: { shareId: string; folderId: string | nul
       {makingFolder && <NewFolder place={place.data} folderId={folderId} onClose={() => setMakingFolder(false)} />}
     </main>
   )
+}
+
+const ofEntry = ({ id, shareId, kind, name }: Entry): CopyOf => ({ shareId, entryId: id, kind, name })
+/** Whether this browser lets a page use a folder of the computer. */
+const canKeepOwn = 'showDirectoryPicker' in window
+async function keepOwn(personId: string, of: CopyOf): Promise<void> {
+  try {
+    const { keepOwnCopy } = await import('../own/choose')
+    const kept = await keepOwnCopy(personId, of)
+    if (kept) toast(t(kept.done ? 'files.own-kept' : 'files.own-not-all', { folder: kept.folder }))
+  } catch {
+    toast.error(t('files.own-could-not'))
+  }
 }
 
 const kindNames: Record<ListKind, string> = {

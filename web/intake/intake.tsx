@@ -60,13 +60,13 @@ function useOwnDrive(intake: Intake): { missing: boolean; choose: (list: FileLis
       if (doing === 'looking') return readDrive(params, held, ended.signal)
       const gone = await sendDrive(params, held, ended.signal)
       if (!gone.length) return
-      toast.error(t('intake.not-in-folder', { n: gone.length, path: gone[0]! }))
+      toast.error(t('drives.not-in-folder', { n: gone.length, path: gone[0]! }))
       await call('stopIntake', { params })
     }
     work()
       .catch(async (error) => {
         if (ended.signal.aborted) return
-        toast.error(error instanceof Refused ? told(error.problem) : t('intake.could-not'))
+        toast.error(error instanceof Refused ? told(error.problem) : t('drives.could-not'))
         // Nothing more is sent: it says so, and can be gone on with.
         if (doing === 'taking') await call('stopIntake', { params }).catch(() => {})
       })
@@ -126,7 +126,7 @@ function Loaded({ intake, away }: { intake: Intake; away: boolean }) {
           ? told(error.problem)
           : isAway(error)
             ? t('common.the-server-does-not-answer-right-now')
-            : t('intake.could-not'),
+            : t('drives.could-not'),
       )
       return false
     } finally {
@@ -149,13 +149,13 @@ function Loaded({ intake, away }: { intake: Intake; away: boolean }) {
           <div className="flex items-center gap-3">
             <Link
               to={`/take-over/${share.id}`}
-              aria-label={t('intake.back')}
+              aria-label={t('drives.back')}
               className="grid size-9 shrink-0 place-items-center rounded-md hover:bg-wash"
             >
               <ArrowLeft size={18} />
             </Link>
             <h1 className="min-w-0 text-[20px] font-semibold leading-6 [overflow-wrap:anywhere]">
-              {t('intake.into', { root, place: [share.name, ...intake.into].join(' / ') })}
+              {t('drives.into', { root, place: [share.name, ...intake.into].join(' / ') })}
             </h1>
           </div>
           <Summary intake={intake} />
@@ -165,7 +165,7 @@ function Loaded({ intake, away }: { intake: Intake; away: boolean }) {
                 <Filters intake={intake} show={show} onShow={setShow} />
                 <Field
                   className="w-72"
-                  label={t('intake.look-for')}
+                  label={t('drives.look-for')}
                   type="search"
                   value={words}
                   onChange={(event) => setWords(event.target.value)}
@@ -176,9 +176,9 @@ function Loaded({ intake, away }: { intake: Intake; away: boolean }) {
               ) : list.isPending ? (
                 <Blank title={t('common.one-moment')} waiting />
               ) : series.length === 0 ? (
-                <Blank title={t('intake.none-of-these')} />
+                <Blank title={t('drives.none-of-these')} />
               ) : (
-                <section aria-label={t('intake.what-becomes')} className="pt-4">
+                <section aria-label={t('drives.what-becomes')} className="pt-4">
                   {state === 'ready' && (
                     <All
                       n={inAll}
@@ -200,7 +200,7 @@ function Loaded({ intake, away }: { intake: Intake; away: boolean }) {
                   </ul>
                   {list.hasNextPage && (
                     <Button className="mt-3" disabled={list.isFetchingNextPage} onClick={() => list.fetchNextPage()}>
-                      {t('intake.show-more', { n: digits(inAll - series.length) })}
+                      {t('drives.show-more', { n: digits(inAll - series.length) })}
                     </Button>
                   )}
                 </section>
@@ -217,12 +217,12 @@ function Loaded({ intake, away }: { intake: Intake; away: boolean }) {
               disabled={busy || !intake.planned.wanted}
               onClick={() => attempt(() => call('takeIntake', { params }))}
             >
-              {intake.taken ? t('intake.go-on') : t('intake.take-over', { n: intake.planned.wanted })}
+              {intake.taken ? t('drives.go-on') : t('drives.take-over', { n: intake.planned.wanted })}
             </Button>
           )}
           {state === 'taking' && (
             <Button disabled={busy} onClick={() => attempt(() => call('stopIntake', { params }))}>
-              {t('intake.stop')}
+              {t('drives.stop')}
             </Button>
           )}
           {state === 'done' && (
@@ -230,27 +230,27 @@ function Loaded({ intake, away }: { intake: Intake; away: boolean }) {
               to={`/files/${share.id}`}
               className="inline-flex h-8 items-center rounded-md bg-accent px-3 font-medium text-on-accent hover:brightness-110"
             >
-              {t('intake.see-files')}
+              {t('drives.see-files')}
             </Link>
           )}
           {state === 'done' && (intake.refused > 0 || intake.taken < intake.coming) && (
             <Button disabled={busy} onClick={() => attempt(() => call('takeIntake', { params }))}>
-              {t('intake.try-again')}
+              {t('drives.try-again')}
             </Button>
           )}
           <span className="min-w-0 flex-1 text-[13.5px] text-soft" aria-live="polite">
-            {state === 'ready' && !intake.planned.wanted ? t('intake.nothing-ticked') : ''}
+            {state === 'ready' && !intake.planned.wanted ? t('drives.nothing-ticked') : ''}
           </span>
           {state !== 'taking' && (
             <Button look="quiet" onClick={() => setForgetting(true)}>
-              {t('intake.forget')}
+              {t('drives.forget')}
             </Button>
           )}
         </div>
       </footer>
       {forgetting && (
         <Question
-          title={t('intake.forget-it', { root })}
+          title={t('drives.forget-it', { root })}
           onClose={() => setForgetting(false)}
           answers={
             <>
@@ -263,7 +263,7 @@ function Loaded({ intake, away }: { intake: Intake; away: boolean }) {
                   await navigate(`/take-over/${share.id}`)
                 }}
               >
-                {t('intake.forget')}
+                {t('drives.forget')}
               </Button>
               <Button look="quiet" onClick={() => setForgetting(false)}>
                 {t('common.cancel')}
@@ -271,7 +271,7 @@ function Loaded({ intake, away }: { intake: Intake; away: boolean }) {
             </>
           }
         >
-          <p>{intake.taken ? t('intake.taken-stays', { n: intake.taken }) : t('intake.drive-stays')}</p>
+          <p>{intake.taken ? t('drives.taken-stays', { n: intake.taken }) : t('drives.drive-stays')}</p>
         </Question>
       )}
     </main>
@@ -286,13 +286,13 @@ function ChooseAgain({ root, onChoose }: { root: string; onChoose: (list: FileLi
       tone="alarm"
       actions={
         <>
-          <Button onClick={() => chooser.current?.click()}>{t('intake.choose-again')}</Button>
+          <Button onClick={() => chooser.current?.click()}>{t('drives.choose-again')}</Button>
           <input
             ref={chooser}
             type="file"
             multiple
             className="hidden"
-            aria-label={t('intake.choose-again')}
+            aria-label={t('drives.choose-again')}
             tabIndex={-1}
             {...{ webkitdirectory: '' }}
             onChange={(event) => onChoose(event.target.files)}
@@ -300,7 +300,7 @@ function ChooseAgain({ root, onChoose }: { root: string; onChoose: (list: FileLi
         </>
       }
     >
-      {t('intake.needs-folder', { root })}
+      {t('drives.needs-folder', { root })}
     </Notice>
   )
 }
@@ -313,30 +313,30 @@ function Summary({ intake }: { intake: Intake }) {
       <div className="pt-4">
         <p role="status">
           {state === 'planning'
-            ? t('intake.is-planned')
+            ? t('drives.is-planned')
             : files
-              ? t('intake.is-read', { read: digits(read), files: digits(files) })
-              : t('intake.is-looked-through')}
+              ? t('drives.is-read', { read: digits(read), files: digits(files) })
+              : t('drives.is-looked-through')}
         </p>
         <Progress done={state === 'planning' ? files : read} all={files} />
         <p className="max-w-[64ch] pt-3 text-[13.5px] text-soft">
-          {intake.source === 'browser' ? t('intake.keep-page') : t('intake.leave-page')}
+          {intake.source === 'browser' ? t('drives.keep-page') : t('drives.leave-page')}
         </p>
       </div>
     )
   const told = [
-    t('intake.found', { n: files, size: size(bytes) }),
-    t('intake.become', { n: planned.files }),
+    t('drives.found', { n: files, size: size(bytes) }),
+    t('drives.become', { n: planned.files }),
     planned.series
-      ? t('intake.with-versions', {
+      ? t('drives.with-versions', {
           series: planned.series,
           n: planned.versions + planned.doubles - planned.files + planned.series,
         })
       : '',
-    planned.doubles ? t('intake.doubles', { n: planned.doubles }) : '',
-    faults.litter || faults.empty ? t('intake.not-taken', { n: (faults.litter ?? 0) + (faults.empty ?? 0) }) : '',
+    planned.doubles ? t('drives.doubles', { n: planned.doubles }) : '',
+    faults.litter || faults.empty ? t('drives.not-taken', { n: (faults.litter ?? 0) + (faults.empty ?? 0) }) : '',
     faults.unreadable || faults['too large']
-      ? t('intake.unreadable', { n: (faults.unreadable ?? 0) + (faults['too large'] ?? 0) })
+      ? t('drives.unreadable', { n: (faults.unreadable ?? 0) + (faults['too large'] ?? 0) })
       : '',
   ].filter(Boolean)
   return (
@@ -345,14 +345,14 @@ function Summary({ intake }: { intake: Intake }) {
         <>
           <p role="status" className="font-medium">
             {state === 'done'
-              ? t('intake.is-done', { n: taken })
-              : t('intake.is-taken', { taken: digits(taken), coming: digits(coming) })}
-            {refused > 0 && <span className="text-rust"> {t('intake.were-refused', { n: refused })}</span>}
+              ? t('drives.is-done', { n: taken })
+              : t('drives.is-taken', { taken: digits(taken), coming: digits(coming) })}
+            {refused > 0 && <span className="text-rust"> {t('drives.were-refused', { n: refused })}</span>}
           </p>
           {state === 'taking' && <Progress done={taken + refused} all={coming} />}
           {state === 'taking' && (
             <p className="pt-2 text-[13.5px] text-soft">
-              {intake.source === 'browser' ? t('intake.keep-page') : t('intake.leave-page')}
+              {intake.source === 'browser' ? t('drives.keep-page') : t('drives.leave-page')}
             </p>
           )}
         </>
@@ -365,7 +365,7 @@ function Summary({ intake }: { intake: Intake }) {
 function Progress({ done, all }: { done: number; all: number }) {
   return (
     <progress
-      aria-label={t('intake.how-far')}
+      aria-label={t('drives.how-far')}
       value={all ? done : undefined}
       max={all || 1}
       className="mt-2 block h-1.5 w-full max-w-[560px] overflow-hidden rounded-full accent-[var(--accent)]"
@@ -377,17 +377,17 @@ function Progress({ done, all }: { done: number; all: number }) {
 function Filters({ intake, show, onShow }: { intake: Intake; show: ShownSeries; onShow: (show: ShownSeries) => void }) {
   const { planned, faults, refused } = intake
   const all: [ShownSeries, string, number][] = [
-    ['all', t('intake.all'), planned.files],
-    ['series', t('intake.several-versions'), planned.series],
-    ['doubtful', t('intake.to-look-at'), planned.doubtful],
-    ['by hand', t('intake.by-hand'), planned.byHand],
-    ['faults', t('intake.damaged'), (faults.damaged ?? 0) + (faults.protected ?? 0)],
-    ['left out', t('intake.left-out'), planned.files - planned.wanted],
-    ['refused', t('intake.refused-ones'), refused],
+    ['all', t('drives.all'), planned.files],
+    ['series', t('drives.several-versions'), planned.series],
+    ['doubtful', t('drives.to-look-at'), planned.doubtful],
+    ['by hand', t('drives.by-hand'), planned.byHand],
+    ['faults', t('drives.damaged'), (faults.damaged ?? 0) + (faults.protected ?? 0)],
+    ['left out', t('drives.left-out'), planned.files - planned.wanted],
+    ['refused', t('drives.refused-ones'), refused],
   ]
   return (
     <fieldset className="flex flex-wrap gap-x-1 gap-y-1">
-      <legend className="sr-only">{t('intake.which')}</legend>
+      <legend className="sr-only">{t('drives.which')}</legend>
       {all
         .filter(([what, , n]) => n > 0 || what === 'all' || what === show)
         .map(([what, label, n]) => (
@@ -430,7 +430,7 @@ function All({
         disabled={disabled}
         onChange={(event) => onTick(event.target.checked)}
       />
-      {t('intake.all-of-these', { n: digits(n) })}
+      {t('drives.all-of-these', { n: digits(n) })}
     </label>
   )
 }

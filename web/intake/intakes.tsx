@@ -52,7 +52,7 @@ export function Intakes() {
       await call('beginIntake', { params: { shareId }, body: { id, folderId, ...from } })
       await navigate(`/take-over/${shareId}/${id}`)
     } catch (error) {
-      toast.error(error instanceof Refused ? told(error.problem) : t('intake.could-not'))
+      toast.error(error instanceof Refused ? told(error.problem) : t('drives.could-not'))
     }
   }
   const chosen = (list: FileList | null) => {
@@ -67,31 +67,31 @@ export function Intakes() {
         <div className="flex items-center gap-3">
           <Link
             to={`/files/${shareId}${folderId ? `/${folderId}` : ''}`}
-            aria-label={t('intake.back-to-files')}
+            aria-label={t('drives.back-to-files')}
             className="grid size-9 shrink-0 place-items-center rounded-md hover:bg-wash"
           >
             <ArrowLeft size={18} />
           </Link>
           <h1 className="min-w-0 text-[20px] font-semibold leading-6 [overflow-wrap:anywhere]">
-            {t('intake.title', { share: share.name })}
+            {t('drives.title', { share: share.name })}
           </h1>
         </div>
-        <p className="max-w-[64ch] pt-3 text-soft">{t('intake.what-it-does')}</p>
+        <p className="max-w-[64ch] pt-3 text-soft">{t('drives.what-it-does')}</p>
         <div className="flex flex-wrap gap-3 pt-5">
           <Button look="main" onClick={() => chooser.current?.click()}>
             <HardDrive size={17} aria-hidden />
-            {t('intake.choose-here')}
+            {t('drives.choose-here')}
           </Button>
           <Button onClick={() => setServer(true)} disabled={!folders.length}>
             <Server size={17} aria-hidden />
-            {t('intake.choose-on-server')}
+            {t('drives.choose-on-server')}
           </Button>
           <input
             ref={chooser}
             type="file"
             multiple
             className="hidden"
-            aria-label={t('intake.choose-here')}
+            aria-label={t('drives.choose-here')}
             tabIndex={-1}
             {...{ webkitdirectory: '' }}
             onChange={(event) => {
@@ -101,12 +101,12 @@ export function Intakes() {
           />
         </div>
         {!folders.length && (
-          <p className="max-w-[64ch] pt-2 text-[13.5px] text-soft">{t('intake.no-server-folders')}</p>
+          <p className="max-w-[64ch] pt-2 text-[13.5px] text-soft">{t('drives.no-server-folders')}</p>
         )}
         {intakes.data.intakes.length > 0 && (
           <section aria-labelledby="begun" className="pt-9">
             <h2 id="begun" className="pb-2 text-[15px] font-semibold">
-              {t('intake.begun')}
+              {t('drives.begun')}
             </h2>
             <ul className="border-t">
               {intakes.data.intakes.map((one) => (
@@ -131,11 +131,11 @@ export function Intakes() {
 /** How far one is, in a few words. */
 export const sayState = (one: Intake): string =>
   ({
-    looking: () => t('intake.is-read', { read: digits(one.read), files: digits(one.files) }),
-    planning: () => t('intake.is-planned'),
-    ready: () => t('intake.is-ready', { n: one.planned.wanted }),
-    taking: () => t('intake.is-taken', { taken: digits(one.taken), coming: digits(one.coming) }),
-    done: () => t('intake.is-done', { n: one.taken }),
+    looking: () => t('drives.is-read', { read: digits(one.read), files: digits(one.files) }),
+    planning: () => t('drives.is-planned'),
+    ready: () => t('drives.is-ready', { n: one.planned.wanted }),
+    taking: () => t('drives.is-taken', { taken: digits(one.taken), coming: digits(one.coming) }),
+    done: () => t('drives.is-done', { n: one.taken }),
   })[one.state]()
 
 function Begun({ one }: { one: Intake }) {
@@ -177,12 +177,12 @@ function ServerFolderQuestion({
   const go = (to: string | null) => setPath(to)
   return (
     <Question
-      title={t('intake.which-server-folder')}
+      title={t('drives.which-server-folder')}
       onClose={onClose}
       answers={
         <>
           <Button look="main" disabled={path === null || inside.isError} onClick={() => path && onChoose(path)}>
-            {path === null ? t('intake.choose-one') : t('intake.look-into', { folder: nameOf(path) })}
+            {path === null ? t('drives.choose-one') : t('drives.look-into', { folder: nameOf(path) })}
           </Button>
           <Button look="quiet" onClick={onClose}>
             {t('common.cancel')}
@@ -190,11 +190,11 @@ function ServerFolderQuestion({
         </>
       }
     >
-      <p className="break-all pb-2 font-mono text-[13.5px]">{path ?? t('intake.named-folders')}</p>
+      <p className="break-all pb-2 font-mono text-[13.5px]">{path ?? t('drives.named-folders')}</p>
       <ul className="h-64 overflow-auto rounded-md border bg-sheet text-ink">
         {(up !== null || (path !== null && roots.length > 1)) && (
           <li>
-            <FolderButton name={t('intake.one-up')} onClick={() => go(up)} up />
+            <FolderButton name={t('drives.one-up')} onClick={() => go(up)} up />
           </li>
         )}
         {folders.map((folder) => (
@@ -213,7 +213,7 @@ function ServerFolderQuestion({
           </li>
         )}
         {path !== null && inside.data && !folders.length && (
-          <li className="px-3 py-2 text-soft">{t('intake.no-folders-in-it')}</li>
+          <li className="px-3 py-2 text-soft">{t('drives.no-folders-in-it')}</li>
         )}
       </ul>
     </Question>

@@ -16,12 +16,12 @@ type What = Omit<Decisions['series'][number], 'no'>
 type OfSeries = PlannedSeries['files'][number]
 
 const faults: Record<NonNullable<OfSeries['fault']>, () => string> = {
-  empty: () => t('intake.fault-empty'),
-  damaged: () => t('intake.fault-damaged'),
-  protected: () => t('intake.fault-protected'),
-  unreadable: () => t('intake.fault-unreadable'),
-  litter: () => t('intake.fault-litter'),
-  'too large': () => t('intake.fault-large'),
+  empty: () => t('drives.fault-empty'),
+  damaged: () => t('drives.fault-damaged'),
+  protected: () => t('drives.fault-protected'),
+  unreadable: () => t('drives.fault-unreadable'),
+  litter: () => t('drives.fault-litter'),
+  'too large': () => t('drives.fault-large'),
 }
 
 /** @param open whether something can still be decided */
@@ -53,7 +53,7 @@ export function SeriesRow({
         {mine ? (
           <input
             type="checkbox"
-            aria-label={t('intake.take', { name })}
+            aria-label={t('drives.take', { name })}
             className="mt-1 size-4 accent-[var(--accent)]"
             checked={wanted}
             onChange={(event) => void onDecide({ wanted: event.target.checked })}
@@ -84,12 +84,12 @@ export function SeriesRow({
               className="-ml-1 flex items-center gap-1 rounded px-1 text-[13.5px] hover:bg-wash"
             >
               {spread ? <ChevronDown size={15} aria-hidden /> : <ChevronRight size={15} aria-hidden />}
-              {t('intake.of-files', { n: files.length })}
+              {t('drives.of-files', { n: files.length })}
             </button>
           ) : (
             files[0]!.path !== [...folders, name].join('/') && (
               <p className="truncate text-[13.5px] text-soft" title={files[0]!.path}>
-                {t('intake.was', { path: files[0]!.path })}
+                {t('drives.was', { path: files[0]!.path })}
               </p>
             )
           )}
@@ -97,7 +97,7 @@ export function SeriesRow({
           {doubts.length > 0 && (
             <p className="text-[13.5px] leading-[19px]">
               <span className="font-semibold">
-                {certainty === 'by hand' ? t('intake.for-you') : t('intake.look-at')}
+                {certainty === 'by hand' ? t('drives.for-you') : t('drives.look-at')}
               </span>{' '}
               {doubts.map(told).join(' ')}
             </p>
@@ -107,15 +107,15 @@ export function SeriesRow({
         {mine ? (
           <Menu
             trigger={
-              <IconButton label={t('intake.otherwise', { name })}>
+              <IconButton label={t('drives.otherwise', { name })}>
                 <Ellipsis size={18} />
               </IconButton>
             }
           >
-            <MenuItem onSelect={() => setNaming(true)}>{t('intake.name-or-place')}</MenuItem>
+            <MenuItem onSelect={() => setNaming(true)}>{t('drives.name-or-place')}</MenuItem>
             {several && (
               <MenuItem onSelect={() => void onDecide({ apart: files.slice(0, -1).map(({ no }) => no) })}>
-                {t('intake.no-versions')}
+                {t('drives.no-versions')}
               </MenuItem>
             )}
           </Menu>
@@ -140,10 +140,10 @@ function FileLine({ file, onApart }: { file: OfSeries; onApart: (() => void) | n
   const { path, at, author, double, taken } = file
   const said = [
     moment(at),
-    author && t('intake.written-by', { author }),
+    author && t('drives.written-by', { author }),
     size(file.size),
-    double && t('intake.is-double'),
-    taken && t('intake.is-in'),
+    double && t('drives.is-double'),
+    taken && t('drives.is-in'),
   ].filter(Boolean)
   return (
     <li className="group flex flex-wrap items-baseline gap-x-4 py-1 pl-3">
@@ -155,10 +155,10 @@ function FileLine({ file, onApart }: { file: OfSeries; onApart: (() => void) | n
         <Button
           look="quiet"
           className="h-7 text-[13.5px]"
-          aria-label={t('intake.own-file-of', { path })}
+          aria-label={t('drives.own-file-of', { path })}
           onClick={onApart}
         >
-          {t('intake.own-file')}
+          {t('drives.own-file')}
         </Button>
       )}
     </li>
@@ -190,12 +190,12 @@ function NameQuestion({
   }
   return (
     <Question
-      title={t('intake.name-or-place')}
+      title={t('drives.name-or-place')}
       onClose={onClose}
       answers={
         <>
           <Button look="main" type="submit" form="intake-name" disabled={!fine}>
-            {t('intake.use-it')}
+            {t('drives.use-it')}
           </Button>
           <Button look="quiet" onClick={onClose}>
             {t('common.cancel')}
@@ -205,7 +205,7 @@ function NameQuestion({
     >
       <form id="intake-name" onSubmit={keep} className="grid gap-3 text-ink">
         <Field
-          label={t('intake.name')}
+          label={t('drives.name')}
           className="font-mono"
           value={name}
           onChange={(event) => setName(event.target.value)}
@@ -213,15 +213,15 @@ function NameQuestion({
             nameFault
               ? told(nameFault.reason)
               : otherType
-                ? t('intake.keeps-type', { type: typeOfName(one.name) })
+                ? t('drives.keeps-type', { type: typeOfName(one.name) })
                 : undefined
           }
         />
         <Field
-          label={t('intake.place')}
+          label={t('drives.place')}
           value={place}
           onChange={(event) => setPlace(event.target.value)}
-          hint={t('intake.place-hint')}
+          hint={t('drives.place-hint')}
           fault={placeFault ? told(placeFault.reason) : undefined}
         />
       </form>

@@ -11,6 +11,7 @@ import { files } from './files'
 import { find } from './find'
 import { formats } from './formats'
 import { history } from './history'
+import { intake } from './intake'
 import { naming } from './naming'
 import { problem } from './problem'
 import { reach } from './reach'
@@ -32,6 +33,7 @@ export const first: Record<keyof typeof english, string> = {
   ...find,
   ...formats,
   ...history,
+  ...intake,
   ...naming,
   ...problem,
   ...reach,

@@ -1,11 +1,12 @@
 import type { later as english } from '../en/later'
 import { compare } from './compare'
 import { document } from './document'
+import { drives } from './drives'
 import { editor } from './editor'
-import { intake } from './intake'
 import { lifeline } from './lifeline'
 import { moment } from './moment'
 import { names } from './names'
+import { own } from './own'
 import { retention } from './retention'
 import { settings } from './settings'
 import { sheet } from './sheet'
@@ -16,11 +17,12 @@ import { slip } from './slip'
 export const later: Record<keyof typeof english, string> = {
   ...compare,
   ...document,
+  ...drives,
   ...editor,
-  ...intake,
   ...lifeline,
   ...moment,
   ...names,
+  ...own,
   ...retention,
   ...settings,
   ...sheet,

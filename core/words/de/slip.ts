@@ -48,4 +48,7 @@ export const slip = {
   'slip.afterwards-it-is-the-same-file-named':
     'Danach ist es dieselbe Datei, mit dem Namen {bold}. Ihre Versionen bleiben bei ihr, und die Suche findet weiterhin den alten Namen.',
   'slip.enter-a-name': 'Geben Sie einen Namen ein.',
+  'slip.also-in-own': 'Auch eine Kopie in einem eigenen Ordner',
+  'slip.own-goes-to': 'Eine Kopie kommt unter diesem Namen in den Ordner {folder}.',
+  'slip.not-there': 'Dort nicht',
 }

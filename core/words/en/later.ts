@@ -1,10 +1,11 @@
 import { compare } from './compare'
 import { document } from './document'
+import { drives } from './drives'
 import { editor } from './editor'
-import { intake } from './intake'
 import { lifeline } from './lifeline'
 import { moment } from './moment'
 import { names } from './names'
+import { own } from './own'
 import { retention } from './retention'
 import { settings } from './settings'
 import { sheet } from './sheet'
@@ -15,11 +16,12 @@ import { slip } from './slip'
 export const later = {
   ...compare,
   ...document,
+  ...drives,
   ...editor,
-  ...intake,
   ...lifeline,
   ...moment,
   ...names,
+  ...own,
   ...retention,
   ...settings,
   ...sheet,

@@ -47,4 +47,7 @@ export const slip = {
   'slip.afterwards-it-is-the-same-file-named':
     'Afterwards it is the same file, named {bold}. Its versions stay with it, and search still finds its old name.',
   'slip.enter-a-name': 'Enter a name.',
+  'slip.also-in-own': 'Also keep a copy in a folder of mine',
+  'slip.own-goes-to': 'A copy goes into the folder {folder}, under this name.',
+  'slip.not-there': 'Not there',
 }

@@ -1,5 +1,5 @@
 import { useQueryClient } from '@tanstack/react-query'
-import { Route } from 'lucide-react'
+import { FolderSync, Route } from 'lucide-react'
 import { useEffect, useRef, useState } from 'react'
 import type { Entry, Problem } from '../../../core/contract'
 import { fileType } from '../../../core/formats/types'
@@ -7,6 +7,7 @@ import { saidBy } from '../../../core/words/said'
 import { keys } from '../../api/keys'
 import { Button } from '../../design/controls'
 import { KindGlyph, NameText } from '../../design/kind'
+import { canChooseFolder, chooseFolder } from '../../own/folder'
 import { keepLastPlace } from '../../places/place'
 import { PlaceBrowser } from '../../places/place-browser'
 import { t, told } from '../../words/all'
@@ -36,12 +37,15 @@ export function FilingSlip({
   beginning,
   focusPart,
   onClose,
+  onOwnFolder,
 }: {
   act: SlipAct
   beginning: SlipBeginning
   /** The part to begin at; the whole name otherwise. */
   focusPart?: string | null
   onClose: () => void
+  /** A folder of this computer is chosen for a copy, or none; absent where that makes no sense. */
+  onOwnFolder?: ((folder: FileSystemDirectoryHandle | null) => void) | undefined
 }) {
   const client = useQueryClient()
   const slip = useSlip(beginning)
@@ -251,6 +255,7 @@ export function FilingSlip({
               {t('slip.the-filing-rule-suggests', { ruleElsewhere: slip.ruleElsewhere.join(' / ') })}
             </button>
           )}
+          {onOwnFolder && canChooseFolder() && <OwnFolder onFolder={onOwnFolder} />}
           {refusal && (
             <p role="alert" className="mt-1 text-[14px] text-rust">
               {told(refusal)}{' '}
@@ -302,6 +307,42 @@ export function FilingSlip({
         marked={slip.there?.id}
       />
     </form>
+  )
+}
+
+/** A copy of the file in a folder of this computer, beside its place here. */
+function OwnFolder({ onFolder }: { onFolder: (folder: FileSystemDirectoryHandle | null) => void }) {
+  const [name, setName] = useState<string | null>(null)
+  const choose = async () => {
+    const folder = await chooseFolder().catch(() => null)
+    if (!folder) return
+    onFolder(folder)
+    setName(folder.name)
+  }
+  if (name === null)
+    return (
+      <button
+        type="button"
+        className="mt-1 flex items-center gap-1.5 text-left text-[13px] underline"
+        onClick={() => void choose()}
+      >
+        <FolderSync size={14} aria-hidden /> {t('slip.also-in-own')}
+      </button>
+    )
+  return (
+    <p className="mt-1 flex flex-wrap items-center gap-x-1.5 text-[13px]" role="status">
+      <FolderSync size={14} aria-hidden /> {t('slip.own-goes-to', { folder: name })}{' '}
+      <button
+        type="button"
+        className="underline"
+        onClick={() => {
+          onFolder(null)
+          setName(null)
+        }}
+      >
+        {t('slip.not-there')}
+      </button>
+    </p>
   )
 }
 

@@ -1,0 +1,26 @@
+/** Sentences of copies in folders of one’s own computer. */
+export const own = {
+  'own.needs-permission': 'The browser wants to be asked again before this page may use the folder.',
+  'own.folder-refused': 'The folder did not take everything. Is the drive full, or write-protected?',
+  'own.is-gone': 'What it is a copy of is not here any more, or not for you. The files stay as they are.',
+  'own.on-this-computer': 'In folders of this computer',
+  'own.while-open': 'Kept in step while Jaula is open in this browser, and read again each week.',
+  'own.and-more': 'and {n} more',
+  'own.in-folder': 'in the folder {folder}',
+  'own.is-read': 'Reading …',
+  'own.in-step': '{n, plural, one {# file} other {# files}}, in step since {at}.',
+  'own.never': 'Not there yet.',
+  'own.changed-there':
+    '{n, plural, one {# file was} other {# files were}} changed there by somebody else, so {n, plural, one {it was} other {they were}} left alone: {names}.',
+  'own.refused': '{n, plural, one {# file was} other {# files were}} not taken by this computer: {names}.',
+  'own.allow': 'Allow it again',
+  'own.write-over': 'Write over it',
+  'own.more-for': 'More for the copy of {name}',
+  'own.read-again': 'Read all of it again',
+  'own.stop': 'Keep it in step no more',
+  'own.write-over-these': 'Write over {n, plural, one {this file} other {these # files}}?',
+  'own.what-was-changed-goes': 'What was changed in that folder is lost: {names}. What is in Jaula stays as it is.',
+  'own.stop-it': 'Keep the copy of {name} in step no more?',
+  'own.stopped': 'It is kept in step no more.',
+  'own.files-stay': 'The files in {folder} stay as they are.',
+}

@@ -1,0 +1,120 @@
+// Brings the copy in a folder of this computer in step with what is here, and reads again what is there.
+import type { Entry } from '../../core/contract'
+import { mayWrite, type OwnKept, type OwnWanted, planOwn } from '../../core/copies/own'
+import { call, isAway, Refused } from '../api/call'
+import { fileAt, mayUse, removeIfSame, sumOf, write } from './folder'
+import { type OwnCopy, ownCopy, putOwnCopy } from './store'
+
+/** After so long a file is read again, whatever the computer says of it; milliseconds. */
+const readAgain = 7 * 86_400_000
+const perPage = 2000
+
+/** A refusal that says that it is not there, or not for this person any more. */
+const isGone = (error: unknown) => error instanceof Refused && error.problem.type === 'not-found'
+
+async function wantedOf({ kind, entryId, shareId, name }: OwnCopy): Promise<OwnWanted[]> {
+  const wanted = (path: string, { id, head }: Entry): OwnWanted[] =>
+    head ? [{ fileId: id, versionId: head.id, number: head.number, path, sha256: head.sha256 }] : []
+  if (kind === 'file') {
+    const { file } = await call('file', { params: { fileId: entryId! } })
+    return wanted(file.name, file)
+  }
+  const all: OwnWanted[] = []
+  const walk = async (folderId: string | null, inside: string): Promise<void> => {
+    for (let offset = 0; ; ) {
+      const { entries, total } = await call('place', {
+        params: { shareId },
+        query: { ...(folderId && { folderId }), offset, limit: perPage },
+      })
+      for (const entry of entries) {
+        const path = `${inside}/${entry.name}`
+        if (entry.kind === 'folder') await walk(entry.id, path)
+        else all.push(...wanted(path, entry))
+      }
+      offset += entries.length
+      if (!entries.length || offset >= total) return
+    }
+  }
+  await walk(entryId, name)
+  return all
+}
+
+/** The same copy is brought in step by one tab at a time. @returns null where another one is at it */
+const alone = async <T>(id: string, doing: () => Promise<T>): Promise<T | null> =>
+  navigator.locks.request(`jaula-own-${id}`, { ifAvailable: true }, (lock) => (lock ? doing() : null))
+
+/**
+ * @param whole everything is read again, and what was told is tried again
+ * @param over what was changed there is written over
+ */
+export async function keepInStep(id: string, { whole = false, over = false } = {}): Promise<void> {
+  await alone(id, async () => {
+    const copy = await ownCopy(id)
+    if (!copy) return
+    const failed = await bring(copy, whole || over, over)
+    // It may have been given up meanwhile.
+    if (await ownCopy(id)) await putOwnCopy({ ...copy, failed, ...(failed === null && { at: Date.now() }) })
+  })
+}
+
+async function bring(copy: OwnCopy, whole: boolean, over: boolean): Promise<OwnCopy['failed']> {
+  const { folder, files } = copy
+  if (!(await mayUse(folder))) return 'permission'
+  let wanted: OwnWanted[]
+  try {
+    wanted = await wantedOf(copy)
+  } catch (error) {
+    if (isGone(error)) return 'gone'
+    if (isAway(error) || error instanceof Refused) return 'server'
+    throw error
+  }
+  const plan = planOwn(wanted, files, whole)
+  for (const one of plan.look) {
+    const kept = files.get(one.fileId)!
+    const there = await fileAt(folder, one.path)
+    if (there && !whole && there.lastModified === kept.modified && Date.now() - kept.checkedAt < readAgain) continue
+    const sum = there && (await sumOf(await there.arrayBuffer()))
+    if (sum === one.sha256) files.set(one.fileId, { ...kept, checkedAt: Date.now(), modified: there!.lastModified })
+    // What nobody touched and is other bytes has rotted there: it is put right, as what is missing is.
+    else if (sum === null || there!.lastModified === kept.modified) plan.write.push(one)
+    else if (over) plan.write.push(one)
+    else files.set(one.fileId, { ...kept, problem: 'changed there' })
+  }
+  let failed: OwnCopy['failed'] = null
+  for (const one of plan.write) {
+    try {
+      const present = await fileAt(folder, one.path)
+      const sum = present && (await sumOf(await present.arrayBuffer()))
+      const rotten = sum !== null && files.get(one.fileId)?.modified === present!.lastModified
+      if (!over && !rotten && !mayWrite(sum, one, files)) {
+        const known = files.get(one.fileId)
+        files.set(one.fileId, { ...(known ?? asKept(one, 0)), path: one.path, problem: 'changed there' })
+        continue
+      }
+      const there =
+        sum === one.sha256 ? present! : await write(folder, one.path, await bytesOf(one.versionId), one.sha256)
+      files.set(one.fileId, asKept(one, there.lastModified))
+      // What is there is known after each file: whatever ends this, it goes on from here.
+      await putOwnCopy(copy)
+    } catch (error) {
+      if (isAway(error)) return 'server'
+      if ((error as DOMException).name === 'NotAllowedError') return 'permission'
+      files.set(one.fileId, { ...asKept(one, 0), sha256: files.get(one.fileId)?.sha256 ?? '', problem: 'refused' })
+      failed = 'folder'
+    }
+  }
+  for (const { path, sha256 } of plan.left) await removeIfSame(folder, path, sha256).catch(() => {})
+  for (const fileId of plan.ended) files.delete(fileId)
+  return failed
+}
+
+const asKept = ({ path, number, sha256 }: OwnWanted, modified: number): OwnKept => ({
+  path,
+  number,
+  sha256,
+  checkedAt: Date.now(),
+  modified,
+  problem: null,
+})
+const bytesOf = async (versionId: string): Promise<Uint8Array<ArrayBuffer>> =>
+  (await call('bytes', { params: { versionId } }, { timeout: 600_000 })) as Uint8Array<ArrayBuffer>
