@@ -96,8 +96,42 @@ function withoutJsonSchemas(): Plugin {
   }
 }
 
+/** Zod's own sentences, in English: what pages say of a fault is ours, by its code, and in their language. */
+function withoutZodsWords(): Plugin {
+  const stub = '\0without-words'
+  return {
+    name: 'without-zods-words',
+    apply: 'build',
+    enforce: 'pre',
+    resolveId: (source, importer) =>
+      /\/locales\/en\.js$/.test(source) && /[\\/]zod[\\/]/.test(importer ?? '') ? stub : null,
+    load: (id) => (id === stub ? "export default () => ({ localeError: () => 'Invalid input' })" : null),
+  }
+}
+
+/** What the contract says of its endpoints to the server and to programmers, and no page reads. */
+function withoutSummaries(): Plugin {
+  return {
+    name: 'without-summaries',
+    apply: 'build',
+    enforce: 'pre',
+    transform(code, id) {
+      if (!id.split('?')[0]!.endsWith('core/contract/api.ts')) return null
+      return { code: code.replace(/^ {4}(?:summary|right): (['"]).*\1,$/gm, ''), map: null }
+    },
+  }
+}
+
 export default defineConfig({
-  plugins: [tailwindcss(), withoutJsonSchemas(), offlineList(), packedFiles(), earlyFirst()],
+  plugins: [
+    tailwindcss(),
+    withoutJsonSchemas(),
+    withoutZodsWords(),
+    withoutSummaries(),
+    offlineList(),
+    packedFiles(),
+    earlyFirst(),
+  ],
   define: { __MEASURING__: 'false', __PACE__: '1' },
   build: {
     outDir: 'dist/web',
@@ -111,5 +145,5 @@ export default defineConfig({
       },
     },
   },
-  worker: { format: 'es', plugins: () => [withoutJsonSchemas()] },
+  worker: { format: 'es', plugins: () => [withoutJsonSchemas(), withoutZodsWords(), withoutSummaries()] },
 })

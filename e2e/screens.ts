@@ -222,6 +222,30 @@ export const screens: Screen[] = [
     },
   },
   {
+    name: 'copies in folders of this computer',
+    who: 'Ida Thornquist',
+    async go(page, url, words = inEnglish) {
+      await page.goto(`${url}/files`)
+      await page
+        .getByRole('navigation', { name: words('files.shares') })
+        .getByRole('link', { name: 'Waterways' })
+        .click()
+      await page.getByRole('row').filter({ hasText: 'Inspections' }).first().waitFor()
+      // The window of the computer in which a folder is chosen is none that a test can press.
+      await page.evaluate(() => {
+        const pick = async () => (await navigator.storage.getDirectory()).getDirectoryHandle('Stick', { create: true })
+        Object.assign(window, { showDirectoryPicker: pick })
+      })
+      await page.getByRole('grid').focus()
+      await page.keyboard.press('Home')
+      await page.keyboard.press('Space')
+      await page.getByRole('button', { name: words('files.keep-own') }).click()
+      await page.getByText(words('files.own-kept', { folder: 'Stick' })).waitFor()
+      await page.getByRole('link', { name: words('app.copies'), exact: true }).click()
+      await page.getByRole('region', { name: words('own.on-this-computer') }).waitFor()
+    },
+  },
+  {
     name: 'drives to take over',
     who: 'Priya Nandakumar',
     async go(page, url, words = inEnglish) {

@@ -617,6 +617,7 @@ export const api = define({
     right: 'manage',
     summary: 'What a page has read of a drive',
     body: DriveFiles,
+    largest: 1_000_000,
     answer: StillUnread,
   },
   intakeSeries: {

@@ -409,10 +409,21 @@ test('a page that has the drive describes it, and sends what is wanted, each ver
   const { id } = await begin('Old papers', { source: 'browser' })
   const send = (files: DriveFile[], last: boolean) => priya.json(`${at(id)}/files`, 'POST', { files, last })
   await json(send(described.slice(0, 1), false))
+  // As many as a page sends at once, from deep down.
+  const many = Array.from(
+    { length: 100 },
+    (_, n): DriveFile => ({
+      ...described[2]!,
+      path: `${'deep/'.repeat(300)}${n}.txt`,
+      sketch: Buffer.alloc(512, n).toString('base64'),
+      sha256: sum(`${n}`),
+    }),
+  )
+  expect(await json(send(many, false))).toEqual({ unread: [] })
   // Sent twice it is there once.
   await json(send(described.slice(0, 2), false))
   await json(send(described.slice(2), true))
-  expect((await reaches(id, 'ready')).files).toBe(3)
+  expect((await reaches(id, 'ready')).files).toBe(103)
   const [series] = await seriesOf(id, '?show=series')
   expect(series!.files.map(({ path }) => path)).toEqual(['Letters/Reply.docx', 'Letters/Reply final.docx'])
   const put = (n: number, body: Uint8Array) =>

@@ -1,5 +1,5 @@
 import type { z } from 'zod'
-import { type Api, api, type Endpoint, Problem } from '../../core/contract'
+import { type Api, api, type Endpoint, type News, Problem } from '../../core/contract'
 import { Fault } from '../../core/recovery/ports'
 import { say } from '../../core/words/said'
 
@@ -29,6 +29,16 @@ const listeners = new Set<() => void>()
 export const onSignedOut = (listener: () => void): (() => void) => {
   listeners.add(listener)
   return () => listeners.delete(listener)
+}
+
+const hearing = new Set<(news: News) => void>()
+/** Called with the server's news, beside what is asked again for it. @returns what ends it */
+export const onHeard = (listener: (news: News) => void): (() => void) => {
+  hearing.add(listener)
+  return () => hearing.delete(listener)
+}
+export const heard = (news: News): void => {
+  for (const listener of hearing) listener(news)
 }
 
 export function addressOf(

@@ -1,8 +1,7 @@
 import { useQueryClient } from '@tanstack/react-query'
 import { useEffect } from 'react'
 import { News } from '../../core/contract'
-import { call } from '../api/call'
-import { heard } from '../api/heard'
+import { call, heard } from '../api/call'
 import { keys } from '../api/keys'
 import { tellJournal } from '../work/journal'
 

@@ -12,11 +12,9 @@ import { call, isAway } from '../api/call'
 import { keys } from '../api/keys'
 import { Blank, Button } from '../design/controls'
 import { KindGlyph } from '../design/kind'
+import { folderOf } from '../files/address'
 import { T, t } from '../words'
 import { listed, moment } from '../words/formats'
-
-export const folderOf = (file: { shareId: string; folderId: string | null; name: string }): string =>
-  `/files/${file.shareId}${file.folderId ? `/${file.folderId}` : ''}?find=${encodeURIComponent(file.name)}`
 
 export function Find() {
   const [query, setQuery] = useSearchParams()

@@ -1,7 +1,7 @@
 // Keeps the copies in folders of this computer in step while Jaula is open: soon after something was saved, moved or
 // removed where they are of, when somebody comes back to the window, and now and then.
 import type { News } from '../../core/contract'
-import { onHeard } from '../api/heard'
+import { onHeard } from '../api/call'
 import { keepInStep } from './keep-in-step'
 import { ownCopies } from './store'
 

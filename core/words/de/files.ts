@@ -97,7 +97,7 @@ export const files = {
   'files.corrected': '{things} berichtigt.',
   'files.version': 'Version',
   'files.columns-that-are-shown': 'Spalten, die gezeigt werden',
-  'files.keep-own': 'Kopie in einem eigenen Ordner',
+  'files.keep-own': 'Kopie in einem eigenen Ordner …',
   'files.own-kept': 'Sie ist in {folder} und bleibt auf dem Stand, solange Jaula offen ist.',
   'files.own-not-all': 'Nicht alles kam nach {folder}. Siehe Kopien.',
   'files.own-could-not': 'Der Ordner ließ sich nicht benutzen.',

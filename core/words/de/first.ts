@@ -11,7 +11,6 @@ import { files } from './files'
 import { find } from './find'
 import { formats } from './formats'
 import { history } from './history'
-import { intake } from './intake'
 import { naming } from './naming'
 import { problem } from './problem'
 import { reach } from './reach'
@@ -33,7 +32,6 @@ export const first: Record<keyof typeof english, string> = {
   ...find,
   ...formats,
   ...history,
-  ...intake,
   ...naming,
   ...problem,
   ...reach,

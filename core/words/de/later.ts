@@ -3,6 +3,7 @@ import { compare } from './compare'
 import { document } from './document'
 import { drives } from './drives'
 import { editor } from './editor'
+import { intake } from './intake'
 import { lifeline } from './lifeline'
 import { moment } from './moment'
 import { names } from './names'
@@ -19,6 +20,7 @@ export const later: Record<keyof typeof english, string> = {
   ...document,
   ...drives,
   ...editor,
+  ...intake,
   ...lifeline,
   ...moment,
   ...names,

@@ -95,7 +95,7 @@ export const files = {
   'files.corrected': '{things} corrected.',
   'files.version': 'Version',
   'files.columns-that-are-shown': 'Columns that are shown',
-  'files.keep-own': 'Keep a copy in a folder of mine',
+  'files.keep-own': 'Keep a copy in a folder of mine …',
   'files.own-kept': 'It is in {folder}, and is kept in step while Jaula is open.',
   'files.own-not-all': 'Not all of it could be put into {folder}. See Copies.',
   'files.own-could-not': 'The folder could not be used.',

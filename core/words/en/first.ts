@@ -10,7 +10,6 @@ import { files } from './files'
 import { find } from './find'
 import { formats } from './formats'
 import { history } from './history'
-import { intake } from './intake'
 import { naming } from './naming'
 import { problem } from './problem'
 import { reach } from './reach'
@@ -32,7 +31,6 @@ export const first = {
   ...find,
   ...formats,
   ...history,
-  ...intake,
   ...naming,
   ...problem,
   ...reach,

@@ -2,6 +2,7 @@ import { compare } from './compare'
 import { document } from './document'
 import { drives } from './drives'
 import { editor } from './editor'
+import { intake } from './intake'
 import { lifeline } from './lifeline'
 import { moment } from './moment'
 import { names } from './names'
@@ -18,6 +19,7 @@ export const later = {
   ...document,
   ...drives,
   ...editor,
+  ...intake,
   ...lifeline,
   ...moment,
   ...names,
