@@ -144,7 +144,7 @@ let seen = 0
 for (const who of [null, 'Ida Thornquist', 'Priya Nandakumar'] as const) {
   const context = await browser.newContext({ viewport, bypassCSP: true })
   const page = who ? await signedIn(context, who) : await context.newPage()
-  for (const screen of screens.filter((one) => one.who === who)) {
+  for (const screen of screens.filter((one) => one.who === who && !one.copied)) {
     await page.emulateMedia({ colorScheme: 'light' })
     await screen.go(page, url)
     for (const colorScheme of ['light', 'dark'] as const) {

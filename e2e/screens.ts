@@ -12,6 +12,8 @@ export interface Screen {
   name: string
   /** Who is there: a worker, a records keeper, or nobody yet. */
   who: 'Ida Thornquist' | 'Priya Nandakumar' | null
+  /** It needs an office that has places for copies, and a drive to be taken over. */
+  copied?: true
   /** From anywhere in Jaula to this screen, by what stands on the way in the language of who goes. */
   go(page: Page, url: string, words?: Words): Promise<void>
 }
@@ -181,6 +183,7 @@ export const screens: Screen[] = [
   {
     name: 'Copies',
     who: 'Priya Nandakumar',
+    copied: true,
     async go(page, url, words = inEnglish) {
       await page.goto(`${url}/copies`)
       await page.getByRole('region', { name: words('sites.not-well') }).waitFor()
@@ -202,6 +205,7 @@ export const screens: Screen[] = [
   {
     name: 'files in a copy',
     who: 'Priya Nandakumar',
+    copied: true,
     async go(page, url, words = inEnglish) {
       await page.goto(`${url}/copies`)
       await page
@@ -215,6 +219,7 @@ export const screens: Screen[] = [
   {
     name: 'copies on another computer',
     who: 'Priya Nandakumar',
+    copied: true,
     async go(page, url, words = inEnglish) {
       await page.goto(`${url}/copies`)
       await page.getByRole('button', { name: words('sites.use-another') }).click()
@@ -248,6 +253,7 @@ export const screens: Screen[] = [
   {
     name: 'drives to take over',
     who: 'Priya Nandakumar',
+    copied: true,
     async go(page, url, words = inEnglish) {
       await toDrives(page, url, words)
       await page.getByRole('button', { name: words('drives.choose-on-server') }).click()
@@ -257,6 +263,7 @@ export const screens: Screen[] = [
   {
     name: 'a drive that is taken over',
     who: 'Priya Nandakumar',
+    copied: true,
     async go(page, url, words = inEnglish) {
       await toDrives(page, url, words)
       await page.getByRole('button', { name: words('drives.choose-on-server') }).click()
