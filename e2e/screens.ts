@@ -193,6 +193,7 @@ export const screens: Screen[] = [
   {
     name: 'a plan for copies',
     who: 'Priya Nandakumar',
+    copied: true,
     async go(page, url, words = inEnglish) {
       await page.goto(`${url}/copies`)
       await page
