@@ -310,6 +310,7 @@ test('no folder but those that were named is looked at, no link is followed, and
     return [response.status, ((await response.json()) as Problem).says?.say]
   }
   expect(await refused(outside)).toEqual([404, 'intake.not-named'])
+  expect(await refused(join(outside, 'nothing'))).toEqual([404, 'intake.not-named'])
   expect(await refused(join(drives, 'root', 'etc'))).toEqual([404, 'intake.not-named'])
   expect(await refused(`${root}/../../`)).toEqual([404, 'intake.not-named'])
   expect(await refused(join(root, 'none'))).toEqual([404, 'intake.no-such-folder'])
