@@ -27,7 +27,8 @@ const isWithin = (root: string, path: string) => {
 /** The folder by its real path. @throws DriveFault when it is none, or in none of those that were named */
 export async function driveFolder(path: string, named: readonly string[]): Promise<string> {
   // Whether there is something elsewhere on the server is not told.
-  if (!named.some((one) => isWithin(one, resolve(path)))) throw new DriveFault(say('intake.not-named', { folder: path }))
+  if (!named.some((one) => isWithin(one, resolve(path))))
+    throw new DriveFault(say('intake.not-named', { folder: path }))
   const roots = (await Promise.all(named.map((one) => realpath(one).catch(() => null)))).filter((one) => one !== null)
   const real = await realpath(path).catch(() => null)
   if (real === null || !(await lstat(real)).isDirectory())

@@ -3,6 +3,7 @@ import { createHash, randomUUID } from 'node:crypto'
 import { mkdir, mkdtemp, rm, symlink, utimes, writeFile } from 'node:fs/promises'
 import { tmpdir } from 'node:os'
 import { dirname, join } from 'node:path'
+import fc from 'fast-check'
 import { afterAll, beforeAll, expect, test } from 'vitest'
 import type {
   DriveFile,
@@ -263,6 +264,61 @@ test('what somebody decides holds: left out, called otherwise, put elsewhere, pa
   expect((await decide(id, { all: { show: 'all', wanted: true } })).status).toBe(400)
   expect((await decide(id, { series: [{ no: plan.no, wanted: false }] })).status).toBe(400)
 })
+
+test('however files are parted from a series, each is in one, in order, with what it is a double of; all of it comes', async () => {
+  const files = Object.fromEntries(
+    ['Sill.txt', 'Sill v2.txt', 'Copy of Sill v2.txt', 'Sill v3.txt', 'Sill v3 (2).txt', 'Sill final.txt'].map(
+      (path, n) => [path, text([1, 2, 2, 3, 3, 4][n]!)],
+    ),
+  )
+  const root = await drive(files)
+  const Row = 'no, series, position, double_of, modified, encode(sha256, $$hex$$) as sha'
+  await fc.assert(
+    fc.asyncProperty(
+      fc.array(fc.uniqueArray(fc.nat(5), { minLength: 1, maxLength: 5 }), { minLength: 1, maxLength: 4 }),
+      async (partings) => {
+        const { id, planned } = await looked(root)
+        expect(planned).toMatchObject({ files: 1, versions: 4, doubles: 2 })
+        for (const chosen of partings)
+          for (const { no, files: those } of await seriesOf(id)) {
+            const going = those.filter(({ no: file }) => chosen.includes(file)).map(({ no: file }) => file)
+            if (!going.length) continue
+            const answer = await decide(id, { series: [{ no, apart: going }] })
+            // Somebody has to stay.
+            expect(answer.status).toBe(going.length === those.length ? 400 : 204)
+          }
+        const rows: {
+          no: number
+          series: number
+          position: number
+          double_of: number | null
+          modified: Date
+          sha: string
+        }[] = await office.database.query(`select ${Row} from intake_file where intake_id = $1 order by no`, [id])
+        expect(rows).toHaveLength(6)
+        const byNo = new Map(rows.map((row) => [row.no, row]))
+        for (const { series, double_of, sha } of rows)
+          if (double_of !== null) expect(byNo.get(double_of)).toMatchObject({ series, double_of: null, sha })
+        for (const series of new Set(rows.map((row) => row.series))) {
+          const own = rows.filter((row) => row.series === series && row.double_of === null)
+          const inOrder = own.toSorted((a, b) => a.position - b.position)
+          expect(inOrder.map(({ position }) => position)).toEqual(inOrder.map((_, at) => at))
+          const days = inOrder.map(({ modified }) => modified.getTime())
+          expect(days).toEqual(days.toSorted((a, b) => a - b))
+        }
+        await take(id)
+        expect(await reaches(id, 'done')).toMatchObject({ taken: 6, refused: 0 })
+        const [{ n }] = await office.database.query(
+          'select count(distinct v.sha256)::int as n from version v join intake_file f on f.version_id = v.id where f.intake_id = $1',
+          [id],
+        )
+        expect(n).toBe(4)
+        await json(priya.ask(at(id), { method: 'DELETE' }))
+      },
+    ),
+    { numRuns: 12 },
+  )
+}, 120_000)
 
 test('somebody else’s file of that name stays; a file that changed, went or cannot be read is told, and the others come', async () => {
   await json(
