@@ -15,10 +15,22 @@ export interface StandIn {
   close: () => Promise<void>
 }
 
-/** Its own key, which stays the same from one start to the next. */
+const isKey = (text: string) => !(utils.parseKey(text) instanceof Error)
+/** A new key pair. The library writes about one in two hundred and fifty so that it cannot read it itself. */
+export function newKeyPair(): { public: string; private: string } {
+  for (;;) {
+    const pair = utils.generateKeyPairSync('ed25519')
+    if (isKey(pair.private) && isKey(pair.public)) return pair
+  }
+}
+
+/** Its own key, which stays the same from one start to the next; one that is none is made anew. */
 function ownKey(file: string): string {
-  if (!existsSync(file)) writeFileSync(file, utils.generateKeyPairSync('ed25519').private, { mode: 0o600 })
-  return readFileSync(file, 'utf8')
+  const known = existsSync(file) ? readFileSync(file, 'utf8') : ''
+  if (isKey(known)) return known
+  const { private: key } = newKeyPair()
+  writeFileSync(file, key, { mode: 0o600 })
+  return key
 }
 
 const attributes = ({ is, size, changed }: Known) => ({

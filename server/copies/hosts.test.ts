@@ -3,10 +3,11 @@ import { randomUUID } from 'node:crypto'
 import { mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import ssh2 from 'ssh2'
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, test } from 'vitest'
 import type { Saved } from '../../core/contract'
 import { type Faults, none } from '../../standins/faults'
-import { type StandIn, startSftp } from '../../standins/sftp'
+import { newKeyPair, type StandIn, startSftp } from '../../standins/sftp'
 import { Storage } from '../../standins/storage'
 import { startWebDav } from '../../standins/webdav'
 import { openSeal, type Seal } from '../seal'
@@ -229,6 +230,18 @@ test('a computer that shows another key is sent nothing, until somebody agrees t
   await keep(later(26))
   expect((await copyAt(siteId)).failure).toBeNull()
   await whole()
+})
+
+test('a stand-in makes keys that can be read, keeps its own, and makes a new one for one that is torn', async () => {
+  for (let n = 0; n < 1500; n++) expect(ssh2.utils.parseKey(newKeyPair().private)).not.toBeInstanceOf(Error)
+  writeFileSync(join(scratch, 'torn-key'), 'torn')
+  standIn = await sftp('torn-key')
+  const shown = async () => (await lookAtHost(`sftp://127.0.0.1:${standIn.port}/copies`, reachable())).key
+  const key = await shown()
+  await standIn.close()
+  await closeRemote()
+  standIn = await sftp('torn-key')
+  expect(await shown()).toBe(key)
 })
 
 test('on the command line the key is told before it is agreed to, and who signs in is asked for', async () => {

@@ -3,10 +3,9 @@ import { mkdtempSync, readdirSync, readFileSync, rmSync, symlinkSync, writeFileS
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import fc from 'fast-check'
-import ssh2 from 'ssh2'
 import { afterAll, beforeAll, describe, expect, test } from 'vitest'
 import { type Faults, none } from '../../../standins/faults'
-import { type StandIn, startSftp } from '../../../standins/sftp'
+import { newKeyPair, type StandIn, startSftp } from '../../../standins/sftp'
 import { Storage } from '../../../standins/storage'
 import { startWebDav } from '../../../standins/webdav'
 import { CopyFolder } from '../folder'
@@ -22,7 +21,7 @@ const scratch = mkdtempSync(join(tmpdir(), 'jaula-grounds-'))
 let faults: Faults = none
 const running: StandIn[] = []
 const reached: Reached[] = []
-const keyPair = ssh2.utils.generateKeyPairSync('ed25519')
+const keyPair = newKeyPair()
 afterAll(async () => {
   for (const one of reached) await one.close()
   for (const one of running) await one.close()
