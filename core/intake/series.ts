@@ -63,7 +63,7 @@ const wordsIn = (text: string, word: RegExp): Stretch[] =>
   }))
 /** Folders of what is over: they tell versions apart and not what a file is about. */
 const oldFolder =
-  /^(?:\W*(?:old|older|olds|archive[ds]?|archiv|backups?|bak|sicherung(?:en)?|previous|versions?|superseded|final|drafts?|entwürfe|copy|copies|kopien?|alt|alte|(?:19|20)\d{2}-\d{2}-\d{2})\W*)+$/iu
+  /^(?:\W*(?:old|older|olds|archive[ds]?|archiv|backups?|bak|sicherung(?:en)?|versions?|superseded|previous|final|drafts?|entwürfe|copy|copies|kopien?|alt|alte|(?:19|20)\d{2}-\d{2}-\d{2})\W*)+$/iu
 
 interface Stretch {
   from: number

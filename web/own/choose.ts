@@ -27,12 +27,18 @@ export async function keepOwnCopy(
   const id = uuidv7()
   await putOwnCopy({ id, personId, ...of, folder, files: new Map(), at: null, failed: null })
   changedOwnCopies()
-  await stepOwnCopies(personId, { id })
+  await stepOwnCopies(personId, { id }, { wait: true })
   return standing(id, folder.name)
 }
 const standing = async (id: string, folder: string) => {
   const copy = await ownCopy(id)
-  return { folder, done: copy?.failed === null && [...copy.files.values()].every(({ problem }) => problem === null) }
+  // Only what was brought there and read back is said to be there.
+  const done =
+    !!copy &&
+    copy.at !== null &&
+    copy.failed === null &&
+    [...copy.files.values()].every(({ problem }) => problem === null)
+  return { folder, done }
 }
 
 /** Asks the browser for the folder again, and goes on. */

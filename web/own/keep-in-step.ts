@@ -39,19 +39,23 @@ async function wantedOf({ kind, entryId, shareId, name }: OwnCopy): Promise<OwnW
   return all
 }
 
-/** The same copy is brought in step by one tab at a time. @returns null where another one is at it */
-const alone = async <T>(id: string, doing: () => Promise<T>): Promise<T | null> =>
-  navigator.locks.request(`jaula-own-${id}`, { ifAvailable: true }, (lock) => (lock ? doing() : null))
+/** The same copy is brought in step by one tab at a time. @param wait for another one that is at it; else it is left to that */
+const alone = async (id: string, wait: boolean, doing: () => Promise<void>): Promise<void> =>
+  navigator.locks.request(`jaula-own-${id}`, { ifAvailable: !wait }, (lock) => (lock ? doing() : undefined))
 
 /**
  * @param whole everything is read again, and what was told is tried again
  * @param over what was changed there is written over
+ * @param wait somebody waits for it
  */
-export async function keepInStep(id: string, { whole = false, over = false } = {}): Promise<void> {
-  await alone(id, async () => {
+export async function keepInStep(id: string, { whole = false, over = false, wait = false } = {}): Promise<void> {
+  await alone(id, wait || whole || over, async () => {
     const copy = await ownCopy(id)
     if (!copy) return
-    const failed = await bring(copy, whole || over, over)
+    const failed = await bring(copy, whole || over, over).catch(
+      // What the folder does not give for any other reason is told as that.
+      (error): OwnCopy['failed'] => ((error as DOMException).name === 'NotAllowedError' ? 'permission' : 'folder'),
+    )
     // It may have been given up meanwhile.
     if (await ownCopy(id)) await putOwnCopy({ ...copy, failed, ...(failed === null && { at: Date.now() }) })
   })
@@ -97,7 +101,7 @@ async function bring(copy: OwnCopy, whole: boolean, over: boolean): Promise<OwnC
       // What is there is known after each file: whatever ends this, it goes on from here.
       await putOwnCopy(copy)
     } catch (error) {
-      if (isAway(error)) return 'server'
+      if (error instanceof Refused) return 'server'
       if ((error as DOMException).name === 'NotAllowedError') return 'permission'
       files.set(one.fileId, { ...asKept(one, 0), sha256: files.get(one.fileId)?.sha256 ?? '', problem: 'refused' })
       failed = 'folder'

@@ -23,7 +23,7 @@ const told = () => {
 export async function stepOwnCopies(
   personId: string,
   of: { id?: string; shareId?: string } = {},
-  how: { whole?: boolean; over?: boolean } = {},
+  how: { whole?: boolean; over?: boolean; wait?: boolean } = {},
 ): Promise<void> {
   for (const copy of await ownCopies(personId)) {
     if ((of.id && copy.id !== of.id) || (of.shareId && copy.shareId !== of.shareId)) continue

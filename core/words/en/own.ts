@@ -8,7 +8,7 @@ export const own = {
   'own.and-more': 'and {n} more',
   'own.in-folder': 'in the folder {folder}',
   'own.is-read': 'Reading …',
-  'own.in-step': '{n, plural, one {# file} other {# files}}, in step since {at}.',
+  'own.in-step': '{n, plural, one {# file} other {# files}}, as here at {at}.',
   'own.never': 'Not there yet.',
   'own.changed-there':
     '{n, plural, one {# file was} other {# files were}} changed there by somebody else, so {n, plural, one {it was} other {they were}} left alone: {names}.',
