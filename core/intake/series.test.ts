@@ -4,7 +4,7 @@ import { expect, test } from 'vitest'
 import { isSaid } from '../words/said'
 import { makeDrive, seriesRight } from './made-drive'
 import { type Found, foldSeries } from './series'
-import { piecesOfText, resemblance, sketchOf, sketchSize } from './sketch'
+import { piecesOfText, resemblance, sketchBytes, sketchFrom, sketchOf, sketchSize } from './sketch'
 
 const text = (words: number, seed = 0) =>
   Array.from({ length: words }, (_, n) => `w${(n * 7919 + seed * 104_729) % 5003}`).join(' ')
@@ -179,6 +179,7 @@ test('a sketch tells what two texts share nearly as well as the texts do', () =>
       const small = new Set([...a, ...b]).size <= sketchSize
       expect(Math.abs(told! - shared(a, b))).toBeLessThan(small ? 1e-9 : 2.5 / Math.sqrt(sketchSize))
       expect(resemblance(sketchOf(b), sketchOf(a))).toBe(told)
+      expect(sketchFrom(sketchBytes(sketchOf(a)))).toEqual(sketchOf(a))
     }),
   )
 })

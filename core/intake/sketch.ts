@@ -51,3 +51,15 @@ export function resemblance(one: Uint32Array, other: Uint32Array): number | null
   }
   return both / seen
 }
+
+/** A sketch as it is kept and sent: its hashes, four bytes each, little end first; and back. */
+export function sketchBytes(sketch: Uint32Array): Uint8Array<ArrayBuffer> {
+  const bytes = new Uint8Array(sketch.length * 4)
+  const view = new DataView(bytes.buffer)
+  for (const [at, hash] of sketch.entries()) view.setUint32(at * 4, hash, true)
+  return bytes
+}
+export function sketchFrom(bytes: Uint8Array): Uint32Array {
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
+  return Uint32Array.from({ length: bytes.byteLength >> 2 }, (_, at) => view.getUint32(at * 4, true))
+}

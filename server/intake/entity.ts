@@ -2,6 +2,9 @@ import { Column, Entity, PrimaryColumn } from 'typeorm'
 import type { DriveFault, Intake, IntakeState, PlannedSeries } from '../../core/contract'
 import type { Sentence } from '../../core/words/said'
 
+/** When a file was changed, in SQL: by its own word where that is a day on which it can have been, else by the drive's. */
+export const changedAt = "case when own_at between '1985-01-01' and now() then own_at else modified end"
+
 /** A drive that is taken over. */
 @Entity('intake')
 export class IntakeRow {

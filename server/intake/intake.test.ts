@@ -18,8 +18,8 @@ import type {
 import { writeZip } from '../../core/formats/opc/zip'
 import { describeFile } from '../../core/intake/describe'
 import { makeDrive } from '../../core/intake/made-drive'
+import { sketchBytes } from '../../core/intake/sketch'
 import { openTestOffice, signInAs, type TestOffice } from '../testing'
-import { sketchBytes } from './tasks'
 
 let office: TestOffice
 let priya: Awaited<ReturnType<typeof signInAs>>
@@ -459,7 +459,7 @@ test('a page that has the drive describes it, and sends what is wanted, each ver
       ownAt,
       author,
       title,
-      sketch: sketchBytes(sketch).toString('base64'),
+      sketch: Buffer.from(sketchBytes(sketch)).toString('base64'),
       fault,
     }
   })

@@ -6,21 +6,21 @@ import { IsNull } from 'typeorm'
 import { z } from 'zod'
 import type { DriveFile } from '../../core/contract'
 import type { Goal, Planned, PlannedFile } from '../../core/intake/plan'
+import { sketchFrom } from '../../core/intake/sketch'
 import { EntryRow } from '../files/entity'
 import { namingOf } from '../naming/service'
 import { execute, select, selectOne } from '../sql/rows'
 import { inTransaction } from '../sql/transaction'
 import { type OnDrive, walk } from './drive'
-import type { IntakeRow } from './entity'
-import { type IntakeTasks, sketchFrom } from './tasks'
+import { changedAt, type IntakeRow } from './entity'
+import type { IntakeTasks } from './tasks'
 
 /** Files of one statement. */
 const atOnce = 500
-/** A larger file is not read into memory; it is refused as any that is too large here. */
 export interface Looking {
   database: DataSource
   tasks: IntakeTasks
-  /** Bytes of a file. */
+  /** Bytes of a file; a larger one is not read into memory, and refused as any that is too large here. */
   largestFile: number
 }
 
@@ -175,27 +175,21 @@ const ToPlan = z.object({
   no: z.number(),
   path: z.string(),
   size: z.string(),
-  modified: z.date(),
-  own_at: z.date().nullable(),
+  at: z.date(),
   sha256: z.instanceof(Buffer),
   title: z.string(),
   sketch: z.instanceof(Buffer).nullable(),
 })
-/** Nothing was changed before it, nor will be after today: then the drive's own word is better. */
-const first = Date.UTC(1985, 0, 1)
-const sensible = (own: Date | null, modified: Date) =>
-  own && own.getTime() >= first && own.getTime() <= Date.now() ? own : modified
-
 const toPlan = (row: z.output<typeof ToPlan>): PlannedFile => ({
   no: row.no,
   path: row.path,
   size: Number(row.size),
-  at: sensible(row.own_at, row.modified).toISOString(),
+  at: row.at.toISOString(),
   sha256: row.sha256.toString('hex'),
   title: row.title,
   sketch: sketchFrom(row.sketch ?? new Uint8Array()),
 })
-const columns = 'no, path, size, modified, own_at, sha256, title, sketch'
+const columns = `no, path, size, ${changedAt} as at, sha256, title, sketch`
 /** What there is to take over of it: it was read, and something is in it. */
 const comes = `sha256 is not null and fault is distinct from 'empty' and fault is distinct from 'litter' and fault is distinct from 'too large'`
 

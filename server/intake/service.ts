@@ -19,7 +19,7 @@ import { absent, Refusal } from '../refusal'
 import { requireRole } from '../rights/service'
 import { execute, select, selectOne } from '../sql/rows'
 import { inTransaction } from '../sql/transaction'
-import { IntakeRow } from './entity'
+import { changedAt, IntakeRow } from './entity'
 import { filesToPlan, goalOf, putSeries } from './look'
 
 const perPage = 50
@@ -198,7 +198,7 @@ export async function seriesOf(
   const files = await select(
     manager,
     FileRow,
-    `select no, series, path, size, case when own_at between '1985-01-01' and now() then own_at else modified end as at, author, sha256,
+    `select no, series, path, size, ${changedAt} as at, author, sha256,
        double_of is not null as double, fault, version_id is not null as taken, refused
      from intake_file where intake_id = $1 and series = any($2) order by series, position, double_of nulls first, no`,
     [intake.id, rows.map(({ no }) => no)],

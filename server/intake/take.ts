@@ -15,7 +15,7 @@ import { execute, select, selectOne } from '../sql/rows'
 import { inTransaction } from '../sql/transaction'
 import { KeptVersionRow, TakenFromRow } from '../versions/entity'
 import { DriveFault, readOnDrive } from './drive'
-import { IntakeFileRow, type IntakeRow, IntakeSeriesRow } from './entity'
+import { changedAt, IntakeFileRow, type IntakeRow, IntakeSeriesRow } from './entity'
 
 export interface Taking {
   database: DataSource
@@ -46,7 +46,7 @@ const filesOf = (manager: EntityManager, intakeId: string, series: number): Prom
   select(
     manager,
     File,
-    `select no, path, case when own_at between '1985-01-01' and now() then own_at else modified end as at, author, sha256, double_of, version_id, refused
+    `select no, path, ${changedAt} as at, author, sha256, double_of, version_id, refused
      from intake_file where intake_id = $1 and series = $2 order by position, double_of nulls first, no`,
     [intakeId, series],
   )

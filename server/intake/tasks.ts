@@ -3,6 +3,7 @@ import { createHash } from 'node:crypto'
 import type { DriveFault } from '../../core/contract'
 import { describeFile } from '../../core/intake/describe'
 import { type Goal, type Planned, type PlannedFile, planIntake } from '../../core/intake/plan'
+import { sketchBytes } from '../../core/intake/sketch'
 import { readOnDrive } from './drive'
 
 export interface ReadFile {
@@ -15,17 +16,6 @@ export interface ReadFile {
   fault: DriveFault | null
 }
 export type Task = { read: { root: string; path: string } } | { plan: { files: PlannedFile[]; goal: Goal } }
-
-/** The bytes of a sketch: its hashes, little end first. */
-export function sketchBytes(sketch: Uint32Array): Buffer {
-  const bytes = Buffer.alloc(sketch.length * 4)
-  for (const [at, hash] of sketch.entries()) bytes.writeUInt32LE(hash, at * 4)
-  return bytes
-}
-export function sketchFrom(bytes: Uint8Array): Uint32Array {
-  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
-  return Uint32Array.from({ length: bytes.byteLength >> 2 }, (_, at) => view.getUint32(at * 4, true))
-}
 
 async function readFile({ root, path }: { root: string; path: string }): Promise<ReadFile> {
   const bytes = await readOnDrive(root, path)

@@ -4,21 +4,22 @@ import { bytesToHex } from '@noble/hashes/utils'
 import { expose } from 'comlink'
 import type { DriveFile } from '../../core/contract'
 import { describeFile } from '../../core/intake/describe'
-
-/** Base64 of a sketch's hashes, each little end first. */
-function written(sketch: Uint32Array): string {
-  const bytes = new Uint8Array(sketch.length * 4)
-  const view = new DataView(bytes.buffer)
-  for (const [at, hash] of sketch.entries()) view.setUint32(at * 4, hash, true)
-  return btoa(String.fromCharCode(...bytes))
-}
+import { sketchBytes } from '../../core/intake/sketch'
 
 const reader = {
   /** @throws where the browser does not give the file any more */
   async read(file: File, path: string): Promise<Omit<DriveFile, 'size' | 'modified'>> {
     const bytes = new Uint8Array(await file.arrayBuffer())
     const { at, author, title, sketch, fault } = describeFile(bytes, path)
-    return { path, sha256: bytesToHex(sha256(bytes)), ownAt: at, author, title, sketch: written(sketch), fault }
+    return {
+      path,
+      sha256: bytesToHex(sha256(bytes)),
+      ownAt: at,
+      author,
+      title,
+      sketch: btoa(String.fromCharCode(...sketchBytes(sketch))),
+      fault,
+    }
   },
 }
 export type DriveReader = typeof reader
