@@ -43,6 +43,24 @@ async function page(
   return { screen, desk, now, edgeWords }
 }
 
+test('a key is for where the caret stands, also before the browser has told that it moved', async () => {
+  const { screen, now } = await page([paragraph('Paddles.'), paragraph('Mitre.')])
+  const written = screen.getByRole('textbox', { name: 'Document' }).element() as HTMLElement
+  written.focus()
+  await expect.poll(() => getSelection()?.anchorNode?.textContent).toBe('Paddles.')
+  // As where a click and a key are taken from the queue of a page that was busy.
+  getSelection()!.collapse(written.querySelectorAll('p')[1]!.firstChild, 'Mitre'.length)
+  const key = (name: string, keyCode: number) => {
+    const event = new KeyboardEvent('keydown', { key: name, keyCode, bubbles: true, cancelable: true })
+    written.dispatchEvent(event)
+    return event
+  }
+  // Left to the browser, which takes the letter away: at the beginning of a page there would be none to take.
+  expect(key('Backspace', 8).defaultPrevented).toBe(false)
+  key('Enter', 13)
+  expect(now().textBetween(0, now().content.size, '|')).toBe('Paddles.|Mitre|.')
+})
+
 test('a header is written by keys, has fields that tell the file’s facts, and undo takes it back as it came', async () => {
   const { screen, desk, edgeWords } = await page([paragraph('Paddles.')])
   expect(edgeWords()).toEqual({})

@@ -71,6 +71,22 @@ const noteEscape = new Plugin({
   },
 })
 
+/**
+ * A key is for where the caret stands. The browser tells of a caret that moved a task later, and keys that wait for a
+ * busy page come before that: they would be taken for where it stood, at the beginning of a page perhaps, where there
+ * is nothing to take away. So it is asked at each key.
+ */
+const caretFirst = new Plugin({
+  props: {
+    handleDOMEvents: {
+      keydown(view) {
+        if (!view.composing) view.dom.ownerDocument.dispatchEvent(new Event('selectionchange'))
+        return false
+      },
+    },
+  },
+})
+
 const keys = (undo: Command, redo: Command, looks: Looks): Record<string, Command> => ({
   'Mod-b': toggleMark(marks.strong),
   'Mod-i': toggleMark(marks.em),
@@ -145,6 +161,7 @@ const hint = new Plugin({
 export function documentPlugins(editable: boolean, looks: Looks = () => []): Plugin[] {
   if (!editable) return [search()]
   return [
+    caretFirst,
     inputRules({
       rules: [
         ...smartQuotes,
@@ -195,6 +212,7 @@ export function edgePlugins(
   looks: Looks = () => [],
 ): Plugin[] {
   return [
+    caretFirst,
     inputRules({ rules: smartQuotes }),
     keymap({ ...keys(undo, redo, looks), 'Mod-Enter': () => true, Escape: leave }),
     keymap(baseKeymap),
