@@ -149,6 +149,17 @@ describe('names', () => {
       ).json(),
     ).toMatchObject({ type: 'name-taken' })
   })
+  test('a name with no room for a number is offered shorter, and each that is taken leads on', async () => {
+    const name = `${'Lang'.repeat(62)}er.txt`
+    await kept(Buffer.from('1'), name)
+    const ida = await as('ida')
+    const bring = async (called: string) =>
+      (await ida.ask(newFile(called), { method: 'POST', body: called })).json() as Promise<{ freeName?: string }>
+    const offered = (await bring(name)).freeName!
+    expect(offered).toMatch(/^(?:Lang){62}e 2\.txt$/)
+    expect(await bring(offered)).toMatchObject({ file: { name: offered } })
+    expect((await bring(name)).freeName).toBe(offered.replace('2.', '3.'))
+  })
   test('a forbidden symbol is refused with a correction', async () => {
     const ida = await as('ida')
     expect(await (await ida.ask(newFile('Levels: 10/14.csv'), { method: 'POST', body: 'x' })).json()).toMatchObject({

@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import { english } from '../words/testing'
-import { byteLength, checkName, correctName, freeName, nameKey, splitExtension } from './check'
+import { byteLength, checkName, correctName, freeKeysBegin, freeName, nameKey, splitExtension } from './check'
 import { proposeName } from './propose'
 
 describe('names', () => {
@@ -20,15 +20,23 @@ describe('names', () => {
     )
   })
   test('a free name is free, good and keeps its extension', () => {
+    // At the edge of what a name may have, with letters of more than one byte, and one that would end with a space.
+    const long = ['x'.repeat(255), `${'é'.repeat(125)}.docx`, `${'a '.repeat(125)}.docx`]
     fc.assert(
-      fc.property(fc.constantFrom('Gate.docx', 'Größe.xlsx', 'LK07', 'a.b.csv'), fc.nat(30), (name, others) => {
-        const taken = new Set<string>()
-        for (let i = 0; i < others; i++) taken.add(nameKey(freeName(name, taken)))
-        const free = freeName(name, taken)
-        expect(taken.has(nameKey(free))).toBe(false)
-        expect(checkName(free)).toBeNull()
-        expect(splitExtension(free)[1]).toBe(splitExtension(name)[1])
-      }),
+      fc.property(
+        fc.constantFrom('Gate.docx', 'Größe.xlsx', 'LK07', 'a.b.csv', ...long),
+        fc.nat(30),
+        (name, others) => {
+          const taken = new Set<string>()
+          for (let i = 0; i < others; i++) taken.add(nameKey(freeName(name, taken)))
+          const free = freeName(name, taken)
+          expect(taken.has(nameKey(free))).toBe(false)
+          expect(checkName(free)).toBeNull()
+          expect(splitExtension(free)[1]).toBe(splitExtension(name)[1])
+          // So whoever looks for what stands in its way finds all of it.
+          for (const key of taken) expect(key.startsWith(freeKeysBegin(name))).toBe(true)
+        },
+      ),
     )
   })
   test.each([

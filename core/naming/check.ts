@@ -103,15 +103,22 @@ export function correctName(name: string): string | null {
 
 function shorten(name: string): string {
   const [stem, extension] = splitExtension(name)
-  const room = longest - byteLength(extension)
-  let bytes = 0
+  return fitted(stem, extension) + extension
+}
+
+/** As much of a stem as has room before what follows it; all of it where it has. */
+function fitted(stem: string, after: string): string {
+  const room = longest - byteLength(after)
+  let bytes = byteLength(stem)
+  if (bytes <= room) return stem
+  bytes = 0
   let end = 0
   for (const letter of stem) {
     bytes += byteLength(letter)
     if (bytes > room && end > 0) break
     end += letter.length
   }
-  return stem.slice(0, end).trimEnd() + extension
+  return stem.slice(0, end).trimEnd()
 }
 
 /** A name as its stem and its extension with the dot (empty when it has none). */
@@ -122,7 +129,8 @@ export function splitExtension(name: string): [stem: string, extension: string] 
 
 /**
  * The first of "Name 2", "Name 3" … that `taken` does not hold. A name that ends with a number is counted on where the
- * one without it is there: "Name 2" beside "Name" goes on with "Name 3", and "Budget 2026" with "Budget 2026 2".
+ * one without it is there: "Name 2" beside "Name" goes on with "Name 3", and "Budget 2026" with "Budget 2026 2". One
+ * that has no room for the number is shortened.
  * @param taken name keys
  */
 export function freeName(name: string, taken: ReadonlySet<string>): string {
@@ -130,9 +138,16 @@ export function freeName(name: string, taken: ReadonlySet<string>): string {
   const [stem, extension] = splitExtension(name)
   const [base, after] = countedOn(stem, (without) => taken.has(nameKey(without + extension)))
   for (let number = after + 1; ; number++) {
-    const candidate = `${base} ${number}${extension}`
+    const after = ` ${number}${extension}`
+    const candidate = fitted(base, after) + after
     if (!taken.has(nameKey(candidate))) return candidate
   }
+}
+
+/** What the keys of a name and of all the names begin with that would be free instead of it. */
+export function freeKeysBegin(name: string): string {
+  const [stem, extension] = splitExtension(name)
+  return nameKey(fitted(stem, ` ${Number.MAX_SAFE_INTEGER}${extension}`))
 }
 
 /** What a text that was made free by a number was before, and its number; the text itself and 1 where it was not. */

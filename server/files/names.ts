@@ -3,7 +3,7 @@
 import type { EntityManager } from 'typeorm'
 import { z } from 'zod'
 import type { Entry } from '../../core/contract'
-import { checkName, freeName, nameKey, splitExtension } from '../../core/naming/check'
+import { checkName, freeKeysBegin, freeName, nameKey } from '../../core/naming/check'
 import { say } from '../../core/words/said'
 import { Refusal, sqlState } from '../refusal'
 import { maySee } from '../rights/service'
@@ -30,13 +30,12 @@ export async function nameTaken(
   folderId: string | null,
   name: string,
 ): Promise<Refusal> {
-  const [stem] = splitExtension(nameKey(name))
   // Only names that begin alike can stand in the way of the free one.
   const rows = await select(
     manager,
     z.object({ id: z.string(), name_key: z.string(), kind: z.custom<Entry['kind']>(), seen: z.boolean() }),
     `select e.id, e.name_key, e.kind, ${maySee('$4')} as seen from entry e where share_id = $1 and folder_id is not distinct from $2 and removed_at is null and starts_with(name_key, $3)`,
-    [shareId, folderId, stem, personId],
+    [shareId, folderId, freeKeysBegin(name), personId],
   )
   const there = rows.find((row) => row.name_key === nameKey(name))
   const title = say('problem.a-file-with-this-name-is-here', { kind: Boolean(there?.kind === 'folder') })
