@@ -6,7 +6,7 @@ import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs'
 import { createServer } from 'node:net'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { type BrowserContext, test as base, chromium, expect, type Page } from '@playwright/test'
+import { type Browser, type BrowserContext, test as base, chromium, expect, type Page } from '@playwright/test'
 import pg from 'pg'
 import { makeRoles, roleUrls } from '../scripts/lib/roles.mjs'
 
@@ -19,6 +19,8 @@ export interface Office {
   killServer(): Promise<void>
   startServer(): Promise<void>
   query(sql: string, values?: unknown[]): Promise<Record<string, never>[]>
+  /** The last that its server said of what went wrong. */
+  said(): string
   close(): Promise<void>
 }
 
@@ -63,6 +65,7 @@ export async function startOffice(
   const addresses = { DATABASE_URL: applicationUrl, JAULA_OWNER_DATABASE_URL: ownerUrl }
   const more = before(addresses)
   let child: ChildProcess | undefined
+  let said = ''
   const startServer = () =>
     new Promise<void>((done, failed) => {
       const started = spawn(process.execPath, [join(root, 'dist/server/main.js')], {
@@ -71,13 +74,16 @@ export async function startOffice(
           ...addresses,
           JAULA_PORT: String(port),
           JAULA_LARGEST_FILE: '20000000',
-          JAULA_LOG: 'silent',
+          JAULA_LOG: 'error',
           ...more,
         },
         stdio: ['ignore', 'pipe', 'inherit'],
       })
       child = started
-      started.stdout.on('data', (chunk) => String(chunk).includes('listening') && done())
+      started.stdout.on('data', (chunk) => {
+        said = (said + chunk).slice(-3000)
+        if (String(chunk).includes('listening')) done()
+      })
       started.once('exit', (code) => failed(new Error(`The server ended with ${code}.`)))
     })
   const killServer = async () => {
@@ -101,6 +107,7 @@ export async function startOffice(
         await client.end()
       }
     },
+    said: () => said,
     close: killServer,
   }
 }
@@ -124,7 +131,22 @@ function placesForCopies(root: string): Record<string, string> {
   }
 }
 
-export const test = base.extend<object, { office: Office; apart: string; copied: boolean }>({
+/** What the open pages of a browser show; of one that does not answer, that. */
+async function shownBy(browser: Browser): Promise<string> {
+  const pages = browser.contexts().flatMap((context) => context.pages())
+  const shown = await Promise.all(
+    pages.map(async (page) => {
+      const words = await page
+        .locator('body')
+        .ariaSnapshot({ timeout: 3000 })
+        .catch(() => 'does not answer')
+      return `${page.url().replace(/^.*?:\/\/[^/]*/, '')}: ${words.replace(/\s+/g, ' ').slice(0, 900)}`
+    }),
+  )
+  return shown.join('\n')
+}
+
+export const test = base.extend<{ told: undefined }, { office: Office; apart: string; copied: boolean }>({
   /** Whether there are places for copies. */
   copied: [false, { scope: 'worker', option: true }],
   /** Files that name themselves here have an office of their own, as it is on its first day. */
@@ -138,6 +160,16 @@ export const test = base.extend<object, { office: Office; apart: string; copied:
       if (places) rmSync(places, { recursive: true, force: true })
     },
     { scope: 'worker' },
+  ],
+  /** Of a test that failed, what was to be seen then; the report hands it on to where nobody can look. */
+  told: [
+    // After the context, and so before it is closed.
+    async ({ browser, context: _, office }, use, info) => {
+      await use(undefined)
+      if (info.status !== info.expectedStatus)
+        await info.attach('seen', { body: `${await shownBy(browser)}\n${office.said()}`, contentType: 'text/plain' })
+    },
+    { auto: true },
   ],
 })
 export { expect }

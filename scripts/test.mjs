@@ -16,9 +16,10 @@ let failed = 0
 const failures = []
 
 const SHOWN_LINES = 12
-function failure(name, why = '') {
-  const lines = why.split('\n')
-  failures.push([name, ...lines.slice(0, SHOWN_LINES).map((line) => `    ${line}`)].join('\n'))
+/** @param seen what was to be seen when it failed */
+function failure(name, why = '', seen = '') {
+  const shown = [...why.split('\n').slice(0, SHOWN_LINES), ...(seen ? seen.split('\n').slice(0, SHOWN_LINES) : [])]
+  failures.push([name, ...shown.map((line) => `    ${line}`)].join('\n'))
 }
 
 /** Checks that are commands, at one time: each passes when it exits with 0. What one says comes out when it has ended. */
@@ -53,6 +54,11 @@ function unexpected(suite) {
       .map((spec) => [
         `${spec.file}:${spec.line} ${spec.title}`,
         spec.tests.flatMap((test) => test.results.flatMap((result) => result.errors.map((error) => error.message)))[0],
+        spec.tests
+          .flatMap((test) => test.results.flatMap((result) => result.attachments))
+          .filter(({ name, body }) => name === 'seen' && body)
+          .map(({ body }) => Buffer.from(body, 'base64').toString())
+          .join('\n'),
       ]),
     ...(suite.suites ?? []).flatMap(unexpected),
   ]
@@ -81,7 +87,7 @@ async function runner(name, args, env, report, counts) {
     failed++
     failure(`${name}: outside its tests`, `exit ${status}`)
   }
-  for (const [test, why] of counted.failures) failure(test, why)
+  for (const [test, why, seen] of counted.failures) failure(test, why, seen)
 }
 
 await run(async () => {
