@@ -47,6 +47,7 @@ import { CopyHosts1766500000000 } from './migrations/1766500000000-copy-hosts'
 import { Mending1766600000000 } from './migrations/1766600000000-mending'
 import { Trials1766700000000 } from './migrations/1766700000000-trials'
 import { Intake1766800000000 } from './migrations/1766800000000-intake'
+import { FolderPlans1766900000000 } from './migrations/1766900000000-folder-plans'
 import {
   ControlledListRow,
   ConventionRow,
@@ -173,6 +174,7 @@ export const migrations = [
   Mending1766600000000,
   Trials1766700000000,
   Intake1766800000000,
+  FolderPlans1766900000000,
 ]
 
 /** The works that the queue has a place for; each is its subject's (server/main.ts). */

@@ -278,6 +278,7 @@ const examples: Record<keyof Api, () => Promise<Asked> | Asked> = {
   copies: () => ['/api/copies'],
   copyAlarms: () => ['/api/copies/alarms'],
   setCopyPlan: async () => ['/api/copies/plans', json({ ...(await aSite()), plan: usualPlan }, 'PUT')],
+  plannableFolders: () => [`/api/copies/shares/${office.share}/folders`],
   previewCopyPlan: async () => ['/api/copies/plans/preview', json({ ...(await aSite()), plan: usualPlan })],
   askForCopy: async () => ['/api/copies/ask', json({ ...(await aSite()), check: false })],
   addCopyDrive: () => ['/api/copies/drives', json({ name: 'No drive' })],

@@ -487,6 +487,13 @@ export const api = define({
     summary: 'Plan what is copied to a site, and how often',
     body: PlanFor,
   },
+  plannableFolders: {
+    method: 'GET',
+    path: '/api/copies/shares/:shareId/folders',
+    right: 'administrator',
+    summary: 'The folders of a share that can have a plan of their own',
+    answer: z.array(z.object({ id: z.uuid(), path: z.array(z.string()) })),
+  },
   previewCopyPlan: {
     method: 'POST',
     path: '/api/copies/plans/preview',

@@ -11,6 +11,10 @@ export const CopyStanding = z.object({
   /** What is planned for it there, and whether for it alone. */
   plan: CopyPlan.nullable(),
   own: z.boolean(),
+  /** Folders of it with a plan of their own there, that whoever asks may see. */
+  folders: z.array(z.object({ folderId: z.uuid(), path: z.array(z.string()), plan: CopyPlan })),
+  /** Whether anything of it goes there. */
+  planned: z.boolean(),
   copiedAt: z.iso.datetime().nullable(),
   checkedAt: z.iso.datetime().nullable(),
   versions: z.number().int(),
@@ -194,8 +198,13 @@ export const HostSignIn = z.object({
 export const CopyHost = HostAddress.extend(HostSignIn.shape)
 export const SeenMended = z.object({ sha256s: z.array(z.string().regex(/^[0-9a-f]{64}$/)).max(1000) })
 export const AskedCopy = z.object({ siteId: z.uuid(), shareId: z.uuid().nullable(), check: z.boolean() })
-/** One share's plan there, or that of every share without one of its own; null for none. */
-export const PlanFor = z.object({ siteId: z.uuid(), shareId: z.uuid().nullable(), plan: CopyPlan.nullable() })
+/** The plan there of a folder (with its share), of a share, or of every share without one of its own; null for none. */
+export const PlanFor = z.object({
+  siteId: z.uuid(),
+  shareId: z.uuid().nullable(),
+  folderId: z.uuid().nullable().default(null),
+  plan: CopyPlan.nullable(),
+})
 /** One that is tried out. */
 export const PlannedFor = PlanFor.extend({ plan: CopyPlan })
 export const CopyPreview = z.object({

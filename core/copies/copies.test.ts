@@ -7,6 +7,13 @@ import { saidBy } from '../words/said'
 import { csvOf, infoOf, isInside, manifestOf, readInfo, readManifest } from './bag'
 import { bring } from './bring'
 import { type CopiedFile, type CopiedFolder, layOut } from './layout'
+import { type Extent, type Holding, holdingIn } from './plan'
+
+const now = new Date('2026-11-25T12:00:00Z')
+/** One plan for everything. */
+const evenly =
+  (extent: Extent): ((folderId: string | null) => Holding) =>
+  () => ({ extent, backDays: null })
 
 const sum = fc.integer({ min: 0, max: 2 ** 32 }).map((number) => number.toString(16).padStart(64, '0'))
 const step = fc.oneof(
@@ -126,8 +133,7 @@ describe('the places of versions', () => {
     { id: 'b', parentId: 'a', name: '2026' },
   ]
   test('the latest is where people know it, earlier ones beside it under date, number and author', () => {
-    const paths = (extent: Parameters<typeof layOut>[2]) =>
-      layOut(folders, [file], extent).placed.map((one) => one.path)
+    const paths = (extent: Extent) => layOut(folders, [file], evenly(extent), now).placed.map((one) => one.path)
     const earlier = 'data/Tenders/2026/Earlier versions of Offer.docx'
     expect(paths('all')).toEqual([
       'data/Tenders/2026/Offer.docx',
@@ -144,7 +150,7 @@ describe('the places of versions', () => {
     const odd = { ...file, id: 'g', folderId: null, name: 'Earlier versions of Offer.docx' }
     const here = { ...file, folderId: null }
     const old = { id: 'h', folderId: null, name: 'con: a?.docx', versions: [version(1)] }
-    const { placed, renamed } = layOut([], [odd, here, old], 'all')
+    const { placed, renamed } = layOut([], [odd, here, old], evenly('all'), now)
     const folderOf = (id: string) =>
       new Set(placed.filter(({ fileId }) => fileId === id).map(({ path }) => path.split('/')[1]))
     expect(folderOf('g')).toContain('Earlier versions of Offer.docx')
@@ -185,7 +191,7 @@ describe('the places of versions', () => {
           { id: 'a', parentId: null, name: a },
           { id: 'b', parentId: 'a', name: b },
         ]
-        const { placed } = layOut(folders, files, 'all')
+        const { placed } = layOut(folders, files, evenly('all'), now)
         expect(placed).toHaveLength(files.reduce((sum, { versions }) => sum + versions.length, 0))
         expect(new Set(placed.map(({ versionId }) => versionId)).size).toBe(placed.length)
         expect(new Set(placed.map(({ path }) => nameKey(path))).size).toBe(placed.length)
@@ -197,10 +203,47 @@ describe('the places of versions', () => {
           expect(path.split('/').map(checkName)).toEqual(path.split('/').map(() => null))
         }
         expect(
-          layOut([...folders].reverse(), [...files].reverse(), 'all')
+          layOut([...folders].reverse(), [...files].reverse(), evenly('all'), now)
             .placed.map(({ path }) => path)
             .sort(),
         ).toEqual(placed.map(({ path }) => path).sort())
+      }),
+    )
+  })
+})
+
+describe('plans of folders', () => {
+  const extent = fc.constantFrom('nothing' as const, 'latest' as const, 'kept' as const, 'all' as const)
+  const holding = fc.record({ extent, backDays: fc.option(fc.integer({ min: 1, max: 9 })) })
+  test('the plan of the nearest folder upwards holds, otherwise the share’s; each file by its own folder’s', () => {
+    // Each folder lies in one that comes before it, or in the share itself.
+    const tree = fc.array(fc.nat(20), { minLength: 1, maxLength: 12 }).map((above) =>
+      above.map(
+        (one, at): CopiedFolder => ({
+          id: `${at}`,
+          parentId: at && one % (at + 1) ? `${(one % (at + 1)) - 1}` : null,
+          name: `Folder ${at}`,
+        }),
+      ),
+    )
+    fc.assert(
+      fc.property(tree, holding, fc.array(fc.tuple(fc.nat(11), holding), { maxLength: 5 }), (folders, share, some) => {
+        const own = new Map(some.map(([at, plan]) => [`${at}`, plan]))
+        const found = holdingIn(folders, share, own)
+        const byHand = (id: string | null): Holding =>
+          id === null ? share : (own.get(id) ?? byHand(folders.find((one) => one.id === id)!.parentId))
+        const files = folders.map(
+          ({ id }): CopiedFile => ({ id, folderId: id, name: 'a.txt', versions: [version(1), version(2)] }),
+        )
+        const { placed } = layOut(folders, files, found, now)
+        for (const { id } of folders) {
+          expect(found(id)).toEqual(byHand(id))
+          const { extent } = byHand(id)
+          const there = placed.filter(({ fileId }) => fileId === id).length
+          if (extent === 'nothing') expect(there).toBe(0)
+          else expect(there).toBeGreaterThan(0)
+          if (extent === 'latest') expect(there).toBe(1)
+        }
       }),
     )
   })

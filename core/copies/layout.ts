@@ -2,7 +2,7 @@
 // their date, number and author.
 import { checkName, nameKey, splitExtension } from '../naming/check'
 import { payloadFolder } from './bag'
-import { type Extent, holdsEarlier } from './plan'
+import { type Holding, holdsEarlier, sinceOf } from './plan'
 
 export interface CopiedFolder {
   id: string
@@ -86,14 +86,14 @@ function earlierName({ at, number, author }: CopiedVersion, extension: string): 
 
 /**
  * The files of a copy. The same facts give the same places; names that no file system refuses stay as they are.
- * @param since of earlier versions only those saved later; null for all
+ * @param holding what is copied of the files of each folder (null: of the share itself) @param now days back are from then
  * @returns what lies where, and the names that had to be others, by their paths
  */
 export function layOut(
   folders: readonly CopiedFolder[],
   files: readonly CopiedFile[],
-  extent: Extent,
-  since: Date | null = null,
+  holding: (folderId: string | null) => Holding,
+  now: Date,
 ): { placed: Placed[]; renamed: Map<string, string> } {
   const placed: Placed[] = []
   const renamed = new Map<string, string>()
@@ -119,6 +119,9 @@ export function layOut(
       if (name !== folder.name) renamed.set(`${path}${name}`, folder.name)
       open.push([folder.id, `${path}${name}/`])
     }
+    const { extent, ...held } = holding(id)
+    if (extent === 'nothing') continue
+    const since = sinceOf(held, now)
     const names = new Map<CopiedFile, string>()
     for (const file of there.files.sort(byName)) {
       const name = free(plain(file.name), taken)

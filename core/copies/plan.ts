@@ -27,10 +27,10 @@ const grace = 1
 
 /**
  * Whether a copy is older than its plan lets it be, by so much that it is no chance.
- * @param openSince since when something of the share is in no such copy; null for nothing
+ * @param hours how old it may get @param openSince since when something of the share is in no such copy; null for nothing
  */
-export function isLate({ extent, hours }: CopyPlan, openSince: Date | null, now: Date): boolean {
-  if (extent === 'nothing' || !openSince) return false
+export function isLate(hours: number, openSince: Date | null, now: Date): boolean {
+  if (!openSince) return false
   return now.getTime() - openSince.getTime() > (hours * 1.25 + grace) * hour
 }
 
@@ -45,6 +45,35 @@ export function sayPlan({ extent, hours, checkDays, backDays, mostRate }: CopyPl
     backDays: backDays ?? 0,
     mostRate: mostRate ?? 0,
   })
+}
+
+/** What a plan says of the files that it is for. */
+export type Holding = Pick<CopyPlan, 'extent' | 'backDays'>
+
+/**
+ * What holds for files of each folder: the plan of the nearest folder upwards that has one, or the share's.
+ * @param folders of the share, each with the one that it lies in
+ */
+export function holdingIn<T extends Holding>(
+  folders: readonly { id: string; parentId: string | null }[],
+  share: T,
+  own: ReadonlyMap<string, T>,
+): (folderId: string | null) => T {
+  const above = new Map(folders.map(({ id, parentId }) => [id, parentId]))
+  const known = new Map<string, T>()
+  return (folderId) => {
+    const passed: string[] = []
+    let found: T | undefined
+    let at = folderId
+    for (; at !== null; at = above.get(at) ?? null) {
+      found = own.get(at) ?? known.get(at)
+      if (found) break
+      passed.push(at)
+    }
+    const holding = found ?? share
+    for (const id of passed) known.set(id, holding)
+    return holding
+  }
 }
 
 /** The moment from which earlier versions are copied at `now`; null for all of them. */

@@ -21,7 +21,7 @@ export async function askFor(
       manager,
       z.object({ id: z.string() }),
       `select s.id from copy_site t cross join share s ${planOf}
-       where t.id = $1 and ($2::uuid is null or s.id = $2) and p.extent <> 'nothing'`,
+       where t.id = $1 and ($2::uuid is null or s.id = $2) and p.planned`,
       [siteId, shareId],
     )
     if (!shares.length) throw absent()

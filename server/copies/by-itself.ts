@@ -12,7 +12,7 @@ import { CopyPlanRow, CopySiteRow, ShareCopyRow } from './entity'
 import { CopyFault, NoSuchFolder } from './fault'
 import type { CopyFolder } from './folder'
 import { summed } from './folder'
-import { type Due, due } from './plans'
+import { type Due, due, folderPlans } from './plans'
 import { beginning, ended, type Progress } from './progress'
 import { noteChecked, noteCopied, noteFailure, noteGone, noteWell } from './record'
 import { takeSamples } from './samples'
@@ -79,17 +79,19 @@ export async function keepCopies(
 async function keep(
   { database, contents, stopped, now, onFault }: Keeping,
   site: CopySiteRow,
-  { id: shareId, copy, check, extent, back_days: backDays, most_rate }: Due,
+  { id: shareId, copy, check, extent, back_days: backDays, slowest }: Due,
   reachable: Reachable,
   progress: Progress,
 ): Promise<boolean> {
   const folder = await reach(database, site, reachable)
   const at = { shareId, siteId: site.id, at: now }
   if (copy) {
+    const own = await folderPlans(database.manager, { siteId: site.id, shareIds: [shareId] })
     const copied = await copyShare({ database, contents }, folder, shareId, {
-      extent,
+      extent: extent ?? 'nothing',
       backDays,
-      mostRate: most_rate === null ? null : most_rate * 1e6,
+      folders: new Map(own.map(({ folderId, plan }) => [folderId, plan])),
+      mostRate: slowest === null ? null : slowest * 1e6,
       now,
       stopped,
       report: (done, all) => Object.assign(progress, { is: 'copy', done, all }),

@@ -17,7 +17,7 @@ import {
 } from '../../core/copies/bag'
 import { bring, type Step } from '../../core/copies/bring'
 import { layOut, type Placed, plain } from '../../core/copies/layout'
-import { type Extent, sinceOf } from '../../core/copies/plan'
+import { type Extent, type Holding, holdingIn } from '../../core/copies/plan'
 import { nameKey } from '../../core/naming/check'
 import { say } from '../../core/words/said'
 import { copiesOfFolder } from '../sql/locks'
@@ -56,8 +56,6 @@ export interface Copied {
   share: string
   /** The moment that it shows. */
   at: Date
-  extent: Extent
-  backDays: number | null
   /** What was sent, and how long that took, in milliseconds. */
   sent: number
   took: number
@@ -69,8 +67,8 @@ export interface Copied {
   written: number
   moved: number
   removed: number
-  /** The newest version of each file that is in it. */
-  latest: Map<string, number>
+  /** What is in it of each file. */
+  latest: Map<string, Held>
   /** Names that had to be others there, by path. */
   renamed: Map<string, string>
   /** Versions that are not in the copy, because the store could not give them. */
@@ -79,10 +77,16 @@ export interface Copied {
   strays: string[]
 }
 
-export interface Copying {
-  /** Which versions it holds, and earlier ones from how many days back; null for all of them. */
+/** The newest version of a file that is in a copy, and which earlier ones are with it. */
+export interface Held {
+  number: number
   extent: Extent
   backDays: number | null
+}
+
+export interface Copying extends Holding {
+  /** What holds in folders that have a plan of their own, and below them. */
+  folders: ReadonlyMap<string, Holding>
   /** How fast it may be, in bytes a second; null for as fast as it goes. */
   mostRate: number | null
   now: Date
@@ -187,6 +191,7 @@ export async function copyShare(
   {
     extent = 'all',
     backDays = null,
+    folders = new Map(),
     mostRate = null,
     now = new Date(),
     report = () => {},
@@ -206,6 +211,7 @@ export async function copyShare(
     return await brought({ database, contents }, site, shareId, {
       extent,
       backDays,
+      folders,
       mostRate,
       now,
       report,
@@ -223,13 +229,14 @@ async function brought(
   { database, contents }: { database: DataSource; contents: Contents },
   site: CopyFolder,
   shareId: string,
-  { extent, backDays, mostRate, now, report, stopped, pause }: Copying,
+  { extent, backDays, folders, mostRate, now, report, stopped, pause }: Copying,
 ): Promise<Copied | null> {
   const facts = await database.transaction('REPEATABLE READ', (manager) => factsOf(manager, shareId))
   if (!facts) return null
-  const { placed, renamed } = layOut(facts.folders, facts.files, extent, sinceOf({ backDays }, now))
-  const held = new Set(placed.map(({ versionId }) => versionId))
-  facts.records = facts.records.flatMap((record) => recordOf(record, held) ?? [])
+  const holding = holdingIn(facts.folders, { extent, backDays }, folders)
+  const { placed, renamed } = layOut(facts.folders, facts.files, holding, now)
+  const files = facts.files.filter(({ folderId }) => holding(folderId).extent !== 'nothing')
+  facts.records = recordsOf(facts, files, new Set(placed.map(({ versionId }) => versionId)))
   const folder = await folderOf(site, facts.share)
   const bag = await site.within(folder)
   const wanted = new Map(placed.map(({ path, sha256 }) => [path, sha256]))
@@ -239,14 +246,12 @@ async function brought(
     shareId,
     share: facts.share.name,
     at: now,
-    extent,
-    backDays,
     sent: 0,
     took: 0,
     whole: true,
     latest: new Map(),
     folder,
-    files: facts.files.length,
+    files: files.length,
     versions: placed.length,
     bytes: placed.reduce((sum, { size }) => sum + size, 0),
     written: 0,
@@ -346,12 +351,38 @@ async function brought(
   await bag.remove(names.underWay)
   await bag.settle()
   copied.unread = placed.filter(({ path }) => missing.has(path))
-  const numbers = new Map(
-    facts.files.flatMap(({ versions }) => versions.map(({ id, number }) => [id, number] as const)),
-  )
-  for (const { path, fileId, versionId } of placed)
-    if (!missing.has(path)) copied.latest.set(fileId, Math.max(copied.latest.get(fileId) ?? 0, numbers.get(versionId)!))
+  const whole = new Set(placed.flatMap(({ path, versionId }) => (missing.has(path) ? [] : [versionId])))
+  for (const { id, folderId, versions } of files) {
+    const newest = versions.findLast((version) => whole.has(version.id))
+    const { extent, backDays } = holding(folderId)
+    if (newest && extent !== 'nothing') copied.latest.set(id, { number: newest.number, extent, backDays })
+  }
   return copied
+}
+
+/** What is said of files that are not copied at all. */
+const ofFile: Record<string, string> = {
+  entry: 'id',
+  realm: 'entry_id',
+  former_name: 'entry_id',
+  retention_hold: 'entry_id',
+  counter_number: 'file_id',
+  removed_version: 'file_id',
+}
+/** What a copy tells beside the files that it holds: of those that it does not, nothing. */
+function recordsOf(facts: Facts, files: Facts['files'], held: ReadonlySet<string>): Facts['records'] {
+  const left = new Set(facts.files.map(({ id }) => id))
+  for (const { id } of files) left.delete(id)
+  const realms = new Set<unknown>()
+  return facts.records.flatMap((record) => {
+    const { table, row } = record
+    if (left.has(String(row[ofFile[table] ?? '']))) {
+      if (table === 'realm') realms.add(row.id)
+      return []
+    }
+    if (table === 'access_grant' && realms.has(row.realm_id)) return []
+    return recordOf(record, held) ?? []
+  })
 }
 
 /** What a copy says of a version that it does not hold is nothing; what came of it began with it. */

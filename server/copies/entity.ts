@@ -23,12 +23,13 @@ export class CopySiteRow {
   @Column('boolean', { name: 'trial_wanted', default: false }) trialWanted!: boolean
 }
 
-/** What goes to a site, and how often: of one share, or of every share that has no plan of its own there. */
+/** What goes to a site, and how often: of one folder, of one share, or of every share that has no plan of its own there. */
 @Entity('copy_plan')
 export class CopyPlanRow {
   @PrimaryColumn('uuid') id!: string
   @Column('uuid', { name: 'site_id' }) siteId!: string
   @Column('uuid', { name: 'share_id', nullable: true }) shareId!: string | null
+  @Column('uuid', { name: 'folder_id', nullable: true }) folderId!: string | null
   @Column('text') extent!: Extent | 'nothing'
   /** How old a copy may get; 0 for one after each change. */
   @Column('integer') hours!: number
@@ -50,8 +51,6 @@ export class ShareCopyRow {
   @Column('uuid', { name: 'site_id' }) siteId!: string
   /** What was saved until then is in it, as far as its plan went. */
   @Column('timestamptz', { name: 'copied_at', nullable: true }) copiedAt!: Date | null
-  @Column('text', { default: 'all' }) extent!: Extent
-  @Column('integer', { name: 'back_days', nullable: true }) backDays!: number | null
   @Column('integer', { default: 0 }) versions!: number
   @Column('bigint', { default: 0 }) bytes!: string
   /** Versions that the store could not give. */
@@ -67,12 +66,14 @@ export class ShareCopyRow {
   @Column('boolean', { name: 'check_wanted', default: false }) checkWanted!: boolean
 }
 
-/** The newest version of a file that is in a copy. */
+/** The newest version of a file that is in a copy, and which earlier ones are with it, by the plan that it was made by. */
 @Entity('copied_file')
 export class CopiedFileRow {
   @PrimaryColumn('uuid', { name: 'copy_id' }) copyId!: string
   @PrimaryColumn('uuid', { name: 'file_id' }) fileId!: string
   @Column('integer') number!: number
+  @Column('text') extent!: Extent
+  @Column('integer', { name: 'back_days', nullable: true }) backDays!: number | null
 }
 
 /** What a check found not to be as it should, until somebody has seen it. */

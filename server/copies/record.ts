@@ -8,7 +8,7 @@ import { announce } from '../events/announce'
 import { select, selectOne } from '../sql/rows'
 import { inTransaction } from '../sql/transaction'
 import type { Checked } from './check'
-import type { Copied } from './copy'
+import type { Copied, Held } from './copy'
 import { CopiedFileRow, CopyFindingRow, CopySiteRow, ShareCopyRow } from './entity'
 
 /** What has to be sent before its speed says something; bytes. */
@@ -21,32 +21,32 @@ function* inParts<T>(all: readonly T[], size = 2000): Generator<T[]> {
 
 /** Notes what a copying left at a site: all of it was written, flushed and read back. */
 export async function noteCopied(database: DataSource, siteId: string, copied: Copied): Promise<void> {
-  const { shareId, at, versions, bytes, latest, extent, backDays, unread, sent, took } = copied
+  const { shareId, at, versions, bytes, latest, unread, sent, took } = copied
   await inTransaction(database, async (manager) => {
     const { id } = await selectOne(
       manager,
       z.object({ id: z.string() }),
-      `insert into share_copy (id, share_id, site_id, copied_at, versions, bytes, extent, back_days, unread)
-       values ($1, $2, $3, $4, $5, $6, $7, $8, $9)
+      `insert into share_copy (id, share_id, site_id, copied_at, versions, bytes, unread) values ($1, $2, $3, $4, $5, $6, $7)
        on conflict (share_id, site_id) do update set copied_at = excluded.copied_at, versions = excluded.versions,
-         bytes = excluded.bytes, extent = excluded.extent, back_days = excluded.back_days, unread = excluded.unread,
-         copy_wanted = false
+         bytes = excluded.bytes, unread = excluded.unread, copy_wanted = false
        returning id`,
-      [uuidv7(), shareId, siteId, at, versions - unread.length, bytes, extent, backDays, unread.length],
+      [uuidv7(), shareId, siteId, at, versions - unread.length, bytes, unread.length],
     )
     // Little says nothing of how fast a place is.
     if (sent > tellingSize && took > 0)
       await manager.update(CopySiteRow, { id: siteId }, { rate: (sent / took) * 1000 })
-    const before = new Map(
-      (await manager.findBy(CopiedFileRow, { copyId: id })).map(({ fileId, number }) => [fileId, number]),
-    )
+    const before = new Map((await manager.findBy(CopiedFileRow, { copyId: id })).map((row) => [row.fileId, row]))
+    const isAsBefore = (fileId: string, { number, extent, backDays }: Held) => {
+      const was = before.get(fileId)
+      return was?.number === number && was.extent === extent && was.backDays === backDays
+    }
     const gone = [...before.keys()].filter((fileId) => !latest.has(fileId))
     for (const some of inParts(gone)) await manager.delete(CopiedFileRow, { copyId: id, fileId: In(some) })
-    const now = [...latest].filter(([fileId, number]) => before.get(fileId) !== number)
+    const now = [...latest].filter(([fileId, held]) => !isAsBefore(fileId, held))
     for (const some of inParts(now))
       await manager.upsert(
         CopiedFileRow,
-        some.map(([fileId, number]) => ({ copyId: id, fileId, number })),
+        some.map(([fileId, held]) => ({ copyId: id, fileId, ...held })),
         ['copyId', 'fileId'],
       )
     await announce(manager, { about: 'copies', shareId })

@@ -5,7 +5,7 @@ import { requireAdministrator } from '../rights/service'
 import { inTransaction } from '../sql/transaction'
 import { askFor, markSeen, nameSite } from './asked'
 import { orRefuse } from './or-refuse'
-import { previewPlan, setPlan, sharesOfPlan } from './plans'
+import { foldersOf, previewPlan, setPlan, sharesOfPlan } from './plans'
 import { addDrive, addHost, forgetSite, lookAtHost, signInAt } from './sites'
 import { alarmsFor, copiesFor } from './standing'
 import { markMendedSeen } from './store-check'
@@ -28,6 +28,7 @@ export function copyRoutes(mount: Mount, { database, reachable, soon }: AppParts
     },
     only,
   )
+  mount('plannableFolders', ({ params }) => foldersOf(database.manager, params.shareId), only)
   mount('previewCopyPlan', ({ body }) => previewPlan(database, body, places), only)
   mount(
     'askForCopy',

@@ -5,7 +5,7 @@ import { z } from 'zod'
 import type { Copies } from '../../core/contract'
 import { execute, select } from '../sql/rows'
 import { CopySampleRow } from './entity'
-import { holds, planOf } from './plans'
+import { holds, plannedBelow, planOf } from './plans'
 
 /** Samples are kept so long; days. */
 const keptFor = 400
@@ -15,18 +15,22 @@ const shownFor = 60
 /** What each copy that is planned holds of its share: versions in all, those in it, and since when one is not. */
 export const coverage = `select t.id as site_id, s.id as share_id, c.id as copy_id,
     (select count(*)::int from entry e join version v on v.file_id = e.id where e.share_id = s.id and e.removed_at is null) as versions,
-    coalesce(h.covered, 0) as covered, case when p.extent = 'nothing' then null when c.copied_at is null then greatest(o.since, p.set_at) else o.since end as open_since
+    coalesce(h.covered, 0) as covered, o.since as open_since
   from copy_site t cross join share s ${planOf}
   left join share_copy c on c.site_id = t.id and c.share_id = s.id
   left join lateral (
     select count(*)::int as covered from copied_file f join entry e on e.id = f.file_id and e.removed_at is null and e.share_id = s.id
     join version v on v.file_id = f.file_id and v.number <= f.number where f.copy_id = c.id and ${holds}) h on true
   left join lateral (
-    select min(v.at) as since from entry e join version v on v.file_id = e.id
-    left join copied_file f on f.copy_id = c.id and f.file_id = e.id
+    ${plannedBelow}
+    -- What is asked for since the copy was made was not missing before.
+    select min(greatest(v.at, case when f.number is null and (c.copied_at is null or w.set_at > c.copied_at) then w.set_at end)) as since
+    from entry e left join below b on b.id = e.folder_id
+    cross join lateral (select coalesce(b.extent, p.extent, 'nothing') as extent, coalesce(b.set_at, p.set_at) as set_at) w
+    join version v on v.file_id = e.id left join copied_file f on f.copy_id = c.id and f.file_id = e.id
     where e.share_id = s.id and e.removed_at is null and v.number > coalesce(f.number, 0)
-      and (p.extent = 'all' or v.id = e.head_version_id)) o on true
-  where p.id is not null or c.id is not null`
+      and case w.extent when 'nothing' then false when 'all' then true else v.id = e.head_version_id end) o on true
+  where p.plans > 0 or c.id is not null`
 
 /**
  * Notes how every copy stands in this hour; what was noted in it before is out of date.
@@ -39,7 +43,7 @@ export async function takeSamples(database: DataSource, now: Date, anew: boolean
     database,
     `insert into copy_sample (copy_id, at, versions, covered, verified, age)
      select k.copy_id, $2::timestamptz, k.versions, k.covered,
-       case when c.checked_at >= $1::timestamptz - make_interval(days => coalesce(p.check_days, 7)) and c.faults = 0 then k.covered else 0 end,
+       case when c.checked_at >= $1::timestamptz - make_interval(days => coalesce(p.read_days, 7)) and c.faults = 0 then k.covered else 0 end,
        case when k.open_since is null then 0 else greatest(0, least(2000000000, extract(epoch from $1::timestamptz - k.open_since)))::int end
      from (${coverage}) k join share_copy c on c.id = k.copy_id join copy_site t on t.id = c.site_id join share s on s.id = c.share_id
      ${planOf}

@@ -12,14 +12,14 @@ import {
   type Person,
   type Role,
 } from '../../core/contract'
-import { type CopyPlan, Extent, isLate } from '../../core/copies/plan'
+import { isLate } from '../../core/copies/plan'
 import { fromKept } from '../../core/words/said'
 import { maySee } from '../rights/service'
 import { select, selectOne } from '../sql/rows'
 import { told } from './by-itself'
 import { CopyDrillRow, CopyPlanRow, CopySiteRow } from './entity'
 import { lookAt } from './look-at'
-import { holds, planOf } from './plans'
+import { type FolderPlan, folderPlans, holds, PlanRow, planIn, planOf } from './plans'
 import { doingTo } from './progress'
 import { coverage, historyOf } from './samples'
 import { drivesThere, type Reachable } from './sites'
@@ -29,33 +29,12 @@ import { isTried } from './trials'
 /** Findings that are told one by one. */
 const mostFindings = 200
 
-const planned = (row: {
-  extent: CopyPlan['extent'] | null
-  hours: number | null
-  check_days: number | null
-  back_days: number | null
-  most_rate: number | null
-}): CopyPlan | null =>
-  row.extent === null
-    ? null
-    : {
-        extent: row.extent,
-        hours: row.hours!,
-        checkDays: row.check_days!,
-        backDays: row.back_days,
-        mostRate: row.most_rate,
-      }
-
-const Row = z.object({
+const Row = PlanRow.extend({
   site_id: z.string(),
   share_id: z.string(),
   share: z.string(),
-  extent: Extent.or(z.literal('nothing')).nullable(),
-  hours: z.number().nullable(),
-  check_days: z.number().nullable(),
-  back_days: z.number().nullable(),
-  most_rate: z.number().nullable(),
   own: z.boolean(),
+  every: z.number().nullable(),
   copied_at: z.date().nullable(),
   checked_at: z.date().nullable(),
   stood_versions: z.number().nullable(),
@@ -70,14 +49,15 @@ const Row = z.object({
   wanted: z.boolean(),
 })
 
-function standing(row: z.output<typeof Row>, now: Date): CopyStanding {
-  const plan = planned(row)
+function standing(row: z.output<typeof Row>, plans: readonly FolderPlan[], now: Date): CopyStanding {
   const doing = doingTo(row.site_id, row.share_id)
   return {
     shareId: row.share_id,
     share: row.share,
-    plan,
+    plan: planIn(row),
     own: row.own,
+    folders: plans.map(({ folderId, path, plan }) => ({ folderId, path, plan })),
+    planned: row.every !== null,
     copiedAt: row.copied_at?.toISOString() ?? null,
     checkedAt: row.checked_at?.toISOString() ?? null,
     versions: row.stood_versions ?? 0,
@@ -85,7 +65,7 @@ function standing(row: z.output<typeof Row>, now: Date): CopyStanding {
     ofVersions: row.versions,
     covered: row.covered,
     openSince: row.open_since?.toISOString() ?? null,
-    late: !!plan && isLate(plan, row.open_since, now),
+    late: row.every !== null && isLate(row.every, row.open_since, now),
     faults: row.faults ?? 0,
     unread: row.unread ?? 0,
     failed:
@@ -162,15 +142,21 @@ export async function copiesFor(
     database,
     Row,
     `select k.site_id, k.share_id, s.name as share, p.extent, p.hours, p.check_days, p.back_days, p.most_rate,
-       p.share_id is not null as own, c.copied_at, c.checked_at, c.versions as stood_versions, c.bytes, k.versions, k.covered,
+       p.share_id is not null as own, p.every, c.copied_at, c.checked_at, c.versions as stood_versions, c.bytes, k.versions, k.covered,
        k.open_since, c.faults, c.unread, c.failed_since, c.failure, coalesce(c.copy_wanted or c.check_wanted, false) as wanted
      from (${coverage}) k join share s on s.id = k.share_id join copy_site t on t.id = k.site_id ${planOf}
      left join share_copy c on c.id = k.copy_id where k.share_id = any($1) order by s.name_key`,
     [shareIds],
   )
+  // Where a folder is, and what it is called, is told to those who may see it.
+  const plans = await folderPlans(database.manager, { shareIds, seenBy: person.administrator ? null : person.id })
   const sites: CopySite[] = []
   for (const site of await database.manager.find(CopySiteRow, { order: { addedAt: 'ASC' } })) {
-    const plan = await database.manager.findOneBy(CopyPlanRow, { siteId: site.id, shareId: IsNull() })
+    const plan = await database.manager.findOneBy(CopyPlanRow, {
+      siteId: site.id,
+      shareId: IsNull(),
+      folderId: IsNull(),
+    })
     const [drilled] = await database.manager.find(CopyDrillRow, {
       where: { siteId: site.id },
       order: { at: 'DESC' },
@@ -203,7 +189,15 @@ export async function copiesFor(
         backDays: plan.backDays,
         mostRate: plan.mostRate,
       },
-      shares: rows.filter(({ site_id }) => site_id === site.id).map((row) => standing(row, now)),
+      shares: rows
+        .filter(({ site_id }) => site_id === site.id)
+        .map((row) =>
+          standing(
+            row,
+            plans.filter(({ siteId, shareId }) => siteId === site.id && shareId === row.share_id),
+            now,
+          ),
+        ),
     })
   }
   const known = new Set(sites.map(({ id }) => id))
@@ -235,8 +229,8 @@ export async function alarmsFor(database: DataSource, person: Person, now = new 
     `select distinct on (t.added_at, t.id) t.id as site_id, t.name as site, a.is from copy_site t cross join share s ${planOf}
      left join share_copy c on c.site_id = t.id and c.share_id = s.id
      cross join lateral (select case when c.failure is not null then 'failing' when c.faults > 0 or c.unread > 0 then 'damaged'
-       when p.hours > 0 and coalesce(c.copied_at, p.set_at) < $2::timestamptz - make_interval(secs => p.hours * 4500 + 3600) then 'late' end as is) a
-     where p.extent <> 'nothing' and a.is is not null and s.id = any($1)
+       when p.every > 0 and coalesce(c.copied_at, p.changed_at) < $2::timestamptz - make_interval(secs => p.every * 4500 + 3600) then 'late' end as is) a
+     where p.planned and a.is is not null and s.id = any($1)
      order by t.added_at, t.id, array_position(array['failing', 'damaged', 'late'], a.is)`,
     [await sharesFor(database, person, 'view'), now],
   )
