@@ -1,6 +1,15 @@
 // Copies, from outside: what a person sees of them, rot that is found, and an office that burned and comes back.
 import { execFileSync, spawnSync } from 'node:child_process'
-import { existsSync, mkdirSync, mkdtempSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs'
+import {
+  existsSync,
+  mkdirSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  renameSync,
+  rmSync,
+  writeFileSync,
+} from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import type { Locator } from '@playwright/test'
@@ -163,6 +172,37 @@ test('by keys alone copies are planned, made and read again; what rots is found,
       await fetch(`/api/files?shareId=${id}&name=Just%20now.txt&key=${key}`, { method: 'POST', body: 'just now' })
     })
     await expect.poll(() => existsSync(join(network, 'Waterways/data/Just now.txt'))).toBe(true)
+
+    // A folder of it is not copied there, until its plan is ended.
+    const folder = join(network, 'Waterways/data/Inspections/2026/LK02')
+    expect(readdirSync(folder)).toHaveLength(1)
+    await tabTo('More for Waterways')
+    await page.keyboard.press('Enter')
+    await page.getByRole('menuitem', { name: 'Plan for a folder…' }).press('Enter')
+    await expect(page.getByRole('searchbox', { name: 'Which folder?' })).toBeFocused()
+    await expect(page.getByRole('button', { name: 'Set the plan' })).toBeDisabled()
+    await page.keyboard.type('lk02 insp')
+    await expect(page.getByRole('listbox').getByRole('option')).toHaveText(['Inspections / 2026 / LK02'])
+    await page.keyboard.press('ArrowDown')
+    await expect(page.getByRole('listbox', { name: 'Folders' })).toBeFocused()
+    await expect(page.getByRole('heading', { level: 1 })).toHaveText(
+      'What goes to network: Waterways / Inspections / 2026 / LK02',
+    )
+    await expect(page.getByTestId('preview')).toContainText('of 1 file')
+    await page.keyboard.press('Tab')
+    await expect(page.getByRole('radio', { name: 'All versions' })).toBeFocused()
+    for (let down = 0; down < 3; down++) await page.keyboard.press('ArrowDown')
+    await tabTo('Set the plan')
+    await page.keyboard.press('Enter')
+    const row = there.getByRole('row', { name: 'Inspections / 2026 / LK02' })
+    await expect(row).toContainText('Nothing of it is copied.')
+    await expect.poll(() => existsSync(folder) && readdirSync(folder).length).toBeFalsy()
+    await tabTo('Plan for Inspections / 2026 / LK02…')
+    await page.keyboard.press('Enter')
+    await tabTo('End this plan')
+    await page.keyboard.press('Enter')
+    await expect(row).toBeHidden()
+    await expect.poll(() => existsSync(folder) && readdirSync(folder).length).toBe(1)
 
     // A bit changes on the drive, and is found by reading all of it.
     const bag = join(drives, 'Blue drive/Waterways')

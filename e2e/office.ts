@@ -140,7 +140,10 @@ async function shownBy(browser: Browser): Promise<string> {
         .locator('body')
         .ariaSnapshot({ timeout: 3000 })
         .catch(() => 'does not answer')
-      return `${page.url().replace(/^.*?:\/\/[^/]*/, '')}: ${words.replace(/\s+/g, ' ').slice(0, 900)}`
+      return `${page.url().replace(/^.*?:\/\/[^/]*/, '')}: ${words
+        .replace(/\n *- \/url:.*/g, '')
+        .replace(/\s+/g, ' ')
+        .slice(0, 2500)}`
     }),
   )
   return shown.join('\n')

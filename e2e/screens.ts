@@ -204,6 +204,21 @@ export const screens: Screen[] = [
     },
   },
   {
+    name: 'a plan for the copies of a folder',
+    who: 'Priya Nandakumar',
+    copied: true,
+    async go(page, url, words = inEnglish) {
+      await page.goto(`${url}/copies`)
+      await page
+        .getByRole('button', { name: words('sites.more-of', { share: 'Waterways' }) })
+        .first()
+        .click()
+      await page.getByRole('menuitem', { name: words('sites.plan-of-folder') }).click()
+      await page.getByRole('listbox', { name: words('sites.folders-found') }).selectOption({ index: 1 })
+      await page.getByTestId('preview').waitFor()
+    },
+  },
+  {
     name: 'files in a copy',
     who: 'Priya Nandakumar',
     copied: true,

@@ -5,7 +5,6 @@ import { CalendarRange, Ellipsis, HardDrive, Server, Usb } from 'lucide-react'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import type { Copies, CopySite } from '../../core/contract'
-import { usualPlan } from '../../core/contract'
 import { sayPlan } from '../../core/copies/plan'
 import { call } from '../api/call'
 import { keys } from '../api/keys'
@@ -20,6 +19,7 @@ import { CopiesChart } from './copies-chart'
 import { HostEditor } from './host-editor'
 import { Needs } from './needs'
 import { PlanEditor } from './plan-editor'
+import type { Planning } from './planning'
 import { saidOf } from './said-of'
 import { SharesAt } from './shares-at'
 import { useAsking } from './use-asking'
@@ -27,11 +27,6 @@ import { useAsking } from './use-asking'
 /** How often it is asked again while something is under way, and otherwise; milliseconds. */
 const often = 2000
 const seldom = 60_000
-
-export interface Planning {
-  site: CopySite
-  share: { id: string; name: string } | null
-}
 
 export function CopiesView() {
   const { person } = useSession()
@@ -54,20 +49,7 @@ export function CopiesView() {
     )
   if (!copies.data) return <Blank screen title={t('common.one-moment')} waiting />
   const { data } = copies
-  if (planning)
-    return (
-      <PlanEditor
-        site={planning.site}
-        share={planning.share}
-        present={
-          planning.share
-            ? (planning.site.shares.find(({ shareId, own }) => own && shareId === planning.share!.id)?.plan ?? null)
-            : planning.site.plan
-        }
-        beginning={planning.site.plan ?? usualPlan}
-        onBack={() => setPlanning(null)}
-      />
-    )
+  if (planning) return <PlanEditor planning={planning} onBack={() => setPlanning(null)} />
   return (
     <main className="relative h-full overflow-auto">
       <div className="mx-auto max-w-[1080px] px-4 py-6 md:px-8 md:py-8">
@@ -156,7 +138,7 @@ function Site({
   const [asking, setAsking] = useState<'name' | 'sign in' | 'forget' | null>(null)
   const Sign = signs[site.kind]
   const remote = site.kind === 'sftp' || site.kind === 'webdav'
-  const planned = site.shares.some(({ plan }) => plan && plan.extent !== 'nothing')
+  const planned = site.shares.some((share) => share.planned)
   const request = (check: boolean) =>
     ask(
       () => call('askForCopy', { body: { siteId: site.id, shareId: null, check } }),

@@ -2,10 +2,9 @@
 import { zodResolver } from '@hookform/resolvers/zod'
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
 import { ArrowLeft } from 'lucide-react'
-import { useMemo } from 'react'
+import { useMemo, useRef, useState } from 'react'
 import { useForm, useWatch } from 'react-hook-form'
 import { z } from 'zod'
-import type { CopySite } from '../../core/contract'
 import { CopyPlan } from '../../core/contract'
 import { sayPlan } from '../../core/copies/plan'
 import { call } from '../api/call'
@@ -13,6 +12,7 @@ import { keys } from '../api/keys'
 import { Blank, Button } from '../design/controls'
 import { t, told } from '../words/all'
 import { size, span } from '../words/formats'
+import { type Planning, plansOf, sayFolderPlan } from './planning'
 import { useAsking } from './use-asking'
 
 const whats = ['all', 'kept', 'latest', 'nothing'] as const
@@ -72,32 +72,31 @@ const TypedPlan = z
 
 const choice = 'h-8 rounded-md border border-rule-strong bg-sheet px-2 disabled:opacity-50 aria-invalid:border-rust'
 
-export function PlanEditor({
-  site,
-  share,
-  present,
-  beginning,
-  onBack,
-}: {
-  site: CopySite
-  /** Whose plan it is; null for every share without one of its own. */
-  share: { id: string; name: string } | null
-  present: CopyPlan | null
-  beginning: CopyPlan
-  onBack: () => void
-}) {
+export function PlanEditor({ planning, onBack }: { planning: Planning; onBack: () => void }) {
+  const { site, share, folder: given } = planning
   const ask = useAsking()
-  const { register, handleSubmit, control } = useForm({
+  const [folder, setFolder] = useState(given === 'to be chosen' ? null : (given ?? null))
+  const { present, beginning } = plansOf(folder ? { ...planning, folder } : planning)
+  const { register, handleSubmit, control, reset } = useForm({
     defaultValues: typedOf(present ?? beginning),
     resolver: zodResolver(TypedPlan),
   })
+  /** A folder that has a plan already shows that one. */
+  const choose = (chosen: Folder) => {
+    setFolder(chosen)
+    const { present: its } = plansOf({ ...planning, folder: chosen })
+    if (its) reset(typedOf(its))
+  }
+  const place = { siteId: site.id, shareId: share?.id ?? null, folderId: folder?.id ?? null }
+  const chosen = given !== 'to be chosen' || folder !== null
+  const aside = share && !given ? (site.shares.find(({ shareId }) => shareId === share.id)?.folders.length ?? 0) : 0
   const typed = useWatch({ control }) as Typed
   const parsed = useMemo(() => TypedPlan.safeParse(typed), [typed])
   const plan = parsed.success ? parsed.data : null
   const wrong = (path: keyof Typed) => !parsed.success && parsed.error.issues.some((issue) => issue.path[0] === path)
   const set = async (next: CopyPlan | null) => {
     const done = await ask(
-      () => call('setCopyPlan', { body: { siteId: site.id, shareId: share?.id ?? null, plan: next } }),
+      () => call('setCopyPlan', { body: { ...place, plan: next } }),
       next ? t('sites.plan-is-set') : t('sites.plan-is-ended'),
       t('sites.plan-not-set'),
     )
@@ -129,11 +128,15 @@ export function PlanEditor({
             <ArrowLeft size={18} />
           </button>
           <h1 className="min-w-0 truncate text-[20px] font-semibold">
-            {t('sites.plan-for', { site: site.name, share: share?.name ?? t('sites.every-share') })}
+            {t('sites.plan-for', {
+              site: site.name,
+              share: share ? [share.name, ...(folder?.path ?? [])].join(' / ') : t('sites.every-share'),
+            })}
           </h1>
         </div>
         <div className="grid gap-10 pt-5 lg:grid-cols-[460px_minmax(0,1fr)]">
           <form onSubmit={handleSubmit((next) => set(next))} className="flex flex-col gap-4">
+            {given === 'to be chosen' && <FolderChoice shareId={share!.id} chosen={folder} onChoose={choose} />}
             <fieldset className="flex flex-col gap-1.5">
               <legend className="pb-1 text-[13px] text-soft">{t('sites.what')}</legend>
               {whats.map((what) => (
@@ -158,11 +161,13 @@ export function PlanEditor({
                 ))}
               </select>
             </label>
-            <div className="flex items-center gap-2">
-              <span className="min-w-0 flex-1">{t('sites.read-all')}</span>
-              {number('checkDays', t('sites.read-all'), off)}
-              <span className="w-24 text-soft">{t('sites.days')}</span>
-            </div>
+            {!given && (
+              <div className="flex items-center gap-2">
+                <span className="min-w-0 flex-1">{t('sites.read-all')}</span>
+                {number('checkDays', t('sites.read-all'), off)}
+                <span className="w-24 text-soft">{t('sites.days')}</span>
+              </div>
+            )}
             <div className="flex items-center gap-2">
               <label className="flex min-w-0 flex-1 items-center gap-2.5">
                 <input
@@ -176,24 +181,31 @@ export function PlanEditor({
               {number('backDays', t('sites.back-days'), off || typed.extent === 'latest' || !typed.back)}
               <span className="w-24 text-soft">{t('sites.days')}</span>
             </div>
-            <div className="flex items-center gap-2">
-              <label className="flex min-w-0 flex-1 items-center gap-2.5">
-                <input
-                  type="checkbox"
-                  className="size-4 shrink-0 accent-[var(--accent)]"
-                  disabled={off}
-                  {...register('bounded')}
-                />
-                {t('sites.most-rate')}
-              </label>
-              {number('mostRate', t('sites.most-rate'), off || !typed.bounded)}
-              <span className="w-24 text-soft">{t('sites.mb-a-second')}</span>
-            </div>
+            {!given && (
+              <div className="flex items-center gap-2">
+                <label className="flex min-w-0 flex-1 items-center gap-2.5">
+                  <input
+                    type="checkbox"
+                    className="size-4 shrink-0 accent-[var(--accent)]"
+                    disabled={off}
+                    {...register('bounded')}
+                  />
+                  {t('sites.most-rate')}
+                </label>
+                {number('mostRate', t('sites.most-rate'), off || !typed.bounded)}
+                <span className="w-24 text-soft">{t('sites.mb-a-second')}</span>
+              </div>
+            )}
             <p className={`text-[14px] ${plan ? 'text-soft' : 'text-rust'}`} role={plan ? undefined : 'alert'}>
-              {plan ? told(sayPlan(plan)) : t('sites.whole-number')}
+              {!plan
+                ? t('sites.whole-number')
+                : given
+                  ? `${sayFolderPlan(plan)} ${t('sites.rest-is-the-shares')}`
+                  : told(sayPlan(plan))}
             </p>
+            {aside > 0 && <p className="text-[14px] text-soft">{t('sites.folders-aside', { aside })}</p>}
             <div className="flex flex-wrap gap-2">
-              <Button look="main" type="submit" disabled={!plan}>
+              <Button look="main" type="submit" disabled={!plan || !chosen}>
                 {t('sites.set-plan')}
               </Button>
               {present && <Button onClick={() => void set(null)}>{t('sites.end-plan')}</Button>}
@@ -202,19 +214,91 @@ export function PlanEditor({
               </Button>
             </div>
           </form>
-          <Preview site={site} shareId={share?.id ?? null} plan={plan} />
+          {chosen ? <Preview place={place} plan={plan} /> : <p className="text-soft">{t('sites.choose-a-folder')}</p>}
         </div>
       </div>
     </main>
   )
 }
 
-function Preview({ site, shareId, plan }: { site: CopySite; shareId: string | null; plan: CopyPlan | null }) {
+type Folder = Exclude<NonNullable<Planning['folder']>, string>
+
+/** The folders of a share by their paths, those with what is typed in them. */
+function FolderChoice({
+  shareId,
+  chosen,
+  onChoose,
+}: {
+  shareId: string
+  chosen: Folder | null
+  onChoose: (folder: Folder) => void
+}) {
+  const [typed, setTyped] = useState('')
+  const list = useRef<HTMLSelectElement>(null)
+  const folders = useQuery({
+    queryKey: keys.copies('folders', shareId),
+    queryFn: () => call('plannableFolders', { params: { shareId } }),
+  })
+  const words = typed.toLocaleLowerCase().split(/\s+/).filter(Boolean)
+  const shown = (folders.data ?? []).filter(({ path }) => {
+    const text = path.join(' / ').toLocaleLowerCase()
+    return words.every((word) => text.includes(word))
+  })
+  if (folders.data?.length === 0) return <p className="text-soft">{t('sites.no-folders')}</p>
+  return (
+    <div className="flex flex-col gap-1.5">
+      <label className="flex flex-col gap-1">
+        <span className="text-[13px] text-soft">{t('sites.folder-to-plan')}</span>
+        <input
+          type="search"
+          // It is what whoever comes here has to say first.
+          autoFocus
+          className={`${choice} w-full`}
+          placeholder={t('sites.part-of-its-path')}
+          value={typed}
+          onChange={(event) => setTyped(event.target.value)}
+          onKeyDown={(event) => {
+            if (event.key !== 'Enter' && event.key !== 'ArrowDown') return
+            // The first that was found; the arrow goes on in the list.
+            event.preventDefault()
+            if (shown[0]) onChoose(shown[0])
+            if (event.key === 'ArrowDown') list.current?.focus()
+          }}
+        />
+      </label>
+      <select
+        ref={list}
+        aria-label={t('sites.folders-found')}
+        size={6}
+        className="w-full rounded-md border border-rule-strong bg-sheet py-1 [&>option]:truncate [&>option]:px-2 [&>option]:py-0.5"
+        value={chosen?.id ?? ''}
+        onChange={(event) => {
+          const found = shown.find(({ id }) => id === event.target.value)
+          if (found) onChoose(found)
+        }}
+      >
+        {shown.map(({ id, path }) => (
+          <option key={id} value={id}>
+            {path.join(' / ')}
+          </option>
+        ))}
+      </select>
+    </div>
+  )
+}
+
+function Preview({
+  place,
+  plan,
+}: {
+  place: { siteId: string; shareId: string | null; folderId: string | null }
+  plan: CopyPlan | null
+}) {
   const preview = useQuery({
-    queryKey: keys.copies('preview', site.id, shareId, plan),
+    queryKey: keys.copies('preview', place.siteId, place.shareId, place.folderId, plan),
     enabled: !!plan,
     placeholderData: keepPreviousData,
-    queryFn: () => call('previewCopyPlan', { body: { siteId: site.id, shareId, plan: plan! } }),
+    queryFn: () => call('previewCopyPlan', { body: { ...place, plan: plan! } }),
   })
   const facts = preview.data
   if (!facts)

@@ -1,5 +1,6 @@
 import { useQuery } from '@tanstack/react-query'
-import { Ellipsis } from 'lucide-react'
+import { CalendarClock, Ellipsis, Folder } from 'lucide-react'
+import { Fragment } from 'react'
 import { useNavigate } from 'react-router'
 import type { CopySite, CopyStanding } from '../../core/contract'
 import { sayPlan } from '../../core/copies/plan'
@@ -10,7 +11,7 @@ import { IconButton } from '../design/icon-button'
 import { Menu, MenuItem } from '../design/overlay'
 import { t, told } from '../words/all'
 import { digits, moment, size } from '../words/formats'
-import type { Planning } from './copies'
+import { type Planning, sayFolderPlan } from './planning'
 import { useAsking } from './use-asking'
 
 /** What of each share is at a place. */
@@ -35,15 +36,33 @@ export function SharesAt({ site, onPlan }: { site: CopySite; onPlan: (planning: 
         </thead>
         <tbody>
           {site.shares.map((one) => (
-            <Row
-              key={one.shareId}
-              site={site}
-              one={one}
-              onPlan={onPlan}
-              mayChange={!!person.administrator}
-              mayBring={manages(one.shareId)}
-              more={more}
-            />
+            <Fragment key={one.shareId}>
+              <Row
+                site={site}
+                one={one}
+                onPlan={onPlan}
+                mayChange={!!person.administrator}
+                mayBring={manages(one.shareId)}
+                more={more}
+              />
+              {one.folders.map((folder) => (
+                <FolderRow
+                  key={folder.folderId}
+                  folder={folder}
+                  onPlan={
+                    person.administrator
+                      ? () =>
+                          onPlan({
+                            site,
+                            share: { id: one.shareId, name: one.share },
+                            folder: { id: folder.folderId, path: folder.path },
+                          })
+                      : null
+                  }
+                  more={more}
+                />
+              ))}
+            </Fragment>
           ))}
         </tbody>
       </table>
@@ -74,7 +93,7 @@ function Row({
       () => call('askForCopy', { body: { siteId: site.id, shareId: one.shareId, check } }),
       check ? t('sites.asked-check') : t('sites.asked-copy'),
     )
-  const planned = !!one.plan && one.plan.extent !== 'nothing'
+  const { planned } = one
   return (
     <tr className="border-b align-top">
       <th scope="row" className="max-w-64 py-2 text-left font-medium">
@@ -116,6 +135,13 @@ function Row({
                   <MenuItem onSelect={() => onPlan({ site, share: { id: one.shareId, name: one.share } })}>
                     {t('sites.plan')}
                   </MenuItem>
+                  <MenuItem
+                    onSelect={() =>
+                      onPlan({ site, share: { id: one.shareId, name: one.share }, folder: 'to be chosen' })
+                    }
+                  >
+                    {t('sites.plan-of-folder')}
+                  </MenuItem>
                 </>
               )}
               {mayBring && (
@@ -124,6 +150,44 @@ function Row({
                 </MenuItem>
               )}
             </Menu>
+          )}
+        </td>
+      )}
+    </tr>
+  )
+}
+
+/** A folder that is copied otherwise than its share. */
+function FolderRow({
+  folder: { path, plan },
+  onPlan,
+  more,
+}: {
+  folder: CopyStanding['folders'][number]
+  /** Null for who may not change it. */
+  onPlan: (() => void) | null
+  more: boolean
+}) {
+  const name = path.join(' / ')
+  return (
+    <tr className="border-b align-top">
+      <th scope="row" className="py-2 pl-4 text-left font-normal">
+        <span className="flex items-center gap-2">
+          <Folder size={15} className="shrink-0 text-soft" aria-hidden />
+          <span className="truncate" title={name}>
+            <bdi>{name}</bdi>
+          </span>
+        </span>
+      </th>
+      <td className="py-2 pl-4 text-soft" colSpan={4}>
+        {sayFolderPlan(plan)}
+      </td>
+      {more && (
+        <td className="py-0.5 text-right">
+          {onPlan && (
+            <IconButton label={t('sites.plan-of', { folder: name })} onClick={onPlan}>
+              <CalendarClock size={17} />
+            </IconButton>
           )}
         </td>
       )}

@@ -188,4 +188,19 @@ export const sites: Record<keyof typeof said, string> = {
     'Nichts von hier geht verloren: Was hier eine andere Version ist, bekommt die der Kopie als nächste.',
   'sites.choose-file': '{name} holen',
   'sites.version-in-it': 'Version {number} von {author}, {at}, {size}.',
+  'sites.plan-of-folder': 'Plan für einen Ordner…',
+  'sites.plan-of': 'Plan für {folder}…',
+  'sites.folder-plan-nothing': 'Nichts davon wird kopiert.',
+  'sites.folder-plan':
+    '{what, select, latest {Die neueste Version jeder Datei} kept {Die neueste Version jeder Datei und Versionen mit Etikett} other {Alle Versionen}}{backDays, plural, =0 {} one { vom letzten Tag} other { der letzten # Tage}}, {hours, plural, =0 {nach jeder Änderung} =1 {jede Stunde} other {{days, plural, =0 {alle {hours} Stunden} =1 {jeden Tag} other {alle # Tage}}}}.',
+  'sites.rest-is-the-shares':
+    'Ein Bereich hat eine Kopie: Sie wird so oft gemacht, wie der häufigste seiner Pläne sagt, und wieder gelesen, wie sein eigener sagt.',
+  'sites.folders-aside':
+    '{aside, plural, one {Ein Ordner davon hat einen eigenen Plan und ist} other {# Ordner davon haben eigene Pläne und sind}} hier nicht mitgezählt.',
+  'sites.choose-a-folder':
+    'Wählen Sie den Ordner, der anders als der Rest seines Bereichs kopiert werden soll. Was in ihm liegt, folgt auch seinem Plan.',
+  'sites.no-folders': 'In diesem Bereich gibt es keinen Ordner.',
+  'sites.folder-to-plan': 'Welcher Ordner?',
+  'sites.part-of-its-path': 'Teil seines Pfads',
+  'sites.folders-found': 'Ordner',
 }

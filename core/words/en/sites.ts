@@ -184,4 +184,19 @@ export const sites = {
     'Nothing that is here is lost: what is another version here gets the one of the copy as its next.',
   'sites.choose-file': 'Bring {name}',
   'sites.version-in-it': 'Version {number} by {author}, {at}, {size}.',
+  'sites.plan-of-folder': 'Plan for a folder…',
+  'sites.plan-of': 'Plan for {folder}…',
+  'sites.folder-plan-nothing': 'Nothing of it is copied.',
+  'sites.folder-plan':
+    '{what, select, latest {The latest version of each file} kept {The latest version of each file and versions with a label} other {All versions}}{backDays, plural, =0 {} one {, from the last day} other {, from the last # days}}, {hours, plural, =0 {after each change} =1 {every hour} other {{days, plural, =0 {every {hours} hours} =1 {every day} other {every # days}}}}.',
+  'sites.rest-is-the-shares':
+    'A share has one copy: it is made as often as the most frequent of its plans says, and read again as the share’s own says.',
+  'sites.folders-aside':
+    '{aside, plural, one {One folder of it has a plan of its own, and is} other {# folders of it have plans of their own, and are}} not counted here.',
+  'sites.choose-a-folder':
+    'Choose the folder that is to be copied otherwise than the rest of its share. What lies in it goes by its plan, too.',
+  'sites.no-folders': 'There is no folder in this share.',
+  'sites.folder-to-plan': 'Which folder?',
+  'sites.part-of-its-path': 'Part of its path',
+  'sites.folders-found': 'Folders',
 }
