@@ -129,6 +129,21 @@ test('another look leaves what stands between words between them: bookmarks, and
       expect(lost).toEqual([])
       expect(marksIn(saved)).toEqual(marksIn(bytes))
     }),
-    { numRuns: 60 },
+    {
+      numRuns: 60,
+      examples: [
+        // The words of one that is straight now are words of others that were straight before.
+        [
+          [
+            { words: 'Gate ', italic: true, as: 'bookmark' },
+            ...[true, false, true, false].map((italic, at) => ({ words: at ? 'Gate ' : 'x', italic, as: 'plain' })),
+            { words: 'paddle', italic: false, as: 'plain' },
+          ],
+          1807451561,
+          0,
+          'em',
+        ],
+      ],
+    },
   )
 })

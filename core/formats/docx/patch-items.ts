@@ -97,6 +97,10 @@ export function itemsOf(unit: Exclude<Unit, { is: 'table' }>): Item[] {
   items.push({ key: `\u0003end ${contextKey(unit.context)}`, kind: 'end', marks: [], context: unit.context })
   return items
 }
+/** What an item says, whatever it looks like. */
+export const saidBy = (item: Item): string =>
+  item.kind === 'letter' ? item.text! : item.kind === 'atom' ? JSON.stringify(item.node!.mark([])) : item.key
+
 export const isWordKey = (key: string): boolean => /^[\p{L}\p{N}]/u.test(key)
 
 export interface SourceParagraph {

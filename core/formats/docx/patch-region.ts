@@ -5,7 +5,7 @@ import { childrenIn } from '../opc/spans'
 import { elements, escapeText, type XmlElement } from '../opc/xml'
 import { fieldElement, lookRunOf } from './fields'
 import { layItems, type Step } from './patch-diff'
-import { type Item, isWordKey, type SourceItem, type SourceParagraph } from './patch-items'
+import { type Item, isWordKey, type SourceItem, type SourceParagraph, saidBy } from './patch-items'
 import { type Context, contextKey, copiedProperties, endsSection, runPropertiesFor } from './patch-look'
 
 /** What a new run is made of. */
@@ -181,13 +181,11 @@ export class RegionWriter {
   private counterparts(goes: readonly Step[], comes: readonly Step[]): Map<number, { past: number; run: XmlElement }> {
     const { flat, items } = this
     const places = new Map<number, { past: number; run: XmlElement }>()
-    const said = (item: Item) =>
-      item.kind === 'letter' ? item.text! : item.kind === 'atom' ? JSON.stringify(item.node!.mark([])) : '\u0003'
     const olds = goes.map(([older]) => flat[older]!.item)
     const news = comes.map(([, newer]) => items[newer]!)
     // Where paragraphs end otherwise, words may belong to another one now.
     if ([...olds, ...news].some(({ kind }) => kind === 'end' || kind === 'break')) return places
-    for (const [older, newer] of layItems(olds.map(said), news.map(said), isWordKey)) {
+    for (const [older, newer] of layItems(olds.map(saidBy), news.map(saidBy), isWordKey)) {
       const run = olds[older]?.run
       if (newer < 0 || !run) continue
       let past = older + 1

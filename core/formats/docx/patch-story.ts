@@ -7,10 +7,12 @@ import { Splices } from '../opc/spans'
 import { NotPatched } from '../refusals'
 import { layItems, type Step } from './patch-diff'
 import {
+  type Item,
   isWordKey,
   itemsOf,
   type SourceBlocks,
   type SourceParagraph,
+  saidBy,
   sourceBlocks,
   type Unit,
   unitsOf,
@@ -206,11 +208,7 @@ export class StoryPatcher {
     const olders = own.flatMap(({ items }) => items)
     const items = wanted.flatMap(itemsOf)
     if (olders.length + items.length > largestRegion) throw new NotPatched('too much at once')
-    const steps = layItems(
-      olders.map(({ key }) => key),
-      items.map(({ key }) => key),
-      isWordKey,
-    )
+    const steps = laidBeside(olders, items)
     if (this.story.way.keepsUnseen) this.endLast(own, steps)
     const text = new RegionWriter(
       this.story.xml,
@@ -268,6 +266,23 @@ export class StoryPatcher {
     this.newTables.add(unit)
     this.splices.insert(place, behind + xml + ahead)
   }
+}
+
+/** How the items of a region are laid beside those that are to stand there. */
+function laidBeside(olders: readonly Item[], items: readonly Item[]): Step[] {
+  const keys = (all: readonly Item[]) => all.map(({ key }) => key)
+  const said = olders.length === items.length && olders.every((older, at) => saidBy(older) === saidBy(items[at]!))
+  if (!said) return layItems(keys(olders), keys(items), isWordKey)
+  // Only looks are others: each letter is the one in its place, however many of that look stand elsewhere.
+  const steps: Step[] = []
+  for (let at = 0; at < items.length; ) {
+    const first = at
+    while (at < items.length && olders[at]!.key !== items[at]!.key) at++
+    for (let goes = first; goes < at; goes++) steps.push([goes, -1])
+    for (let comes = first; comes < at; comes++) steps.push([-1, comes])
+    for (; at < items.length && olders[at]!.key === items[at]!.key; at++) steps.push([at, at])
+  }
+  return steps
 }
 
 /** Blocks that are the same, in order: as many as there are, and in documents of thousands of changes those that are sure. */
