@@ -221,7 +221,10 @@ async function faults(): Promise<void> {
 try {
   const drive = async () =>
     takeOver({ database, contents, share: await newShare('A drive'), person }, folder('take-over'))
-  if (process.env.BENCH_ONLY === 'faults') await faults()
+  if (process.env.BENCH_ONLY === 'rates') {
+    await rates('1-mb', large, 1_000_000)
+    await rates('20-kb', small, 20_000)
+  } else if (process.env.BENCH_ONLY === 'faults') await faults()
   else if (process.env.BENCH_ONLY === 'take-over') await drive()
   else if (process.env.BENCH_ONLY === 'restore') await restore()
   else {

@@ -59,6 +59,17 @@ test('versions move into chunks that they share, and each reads back byte for by
   expect(await count('content_block')).toBe(0)
   for (const bytes of versions)
     expect((await contents.whole(office.database.manager, digestOf(bytes))).equals(bytes)).toBe(true)
+  // Read ahead, with one that is still in blocks, one that is nowhere, and more than is read ahead: no other bytes.
+  const fresh = randomBytes(5000)
+  await save(fresh, null)
+  versions.push(fresh)
+  const read = await contents.ahead(office.database.manager, [...versions.map(digestOf), randomBytes(32)])
+  for (const bytes of versions) {
+    const pieces: Uint8Array[] = []
+    for await (const piece of read(digestOf(bytes))) pieces.push(piece)
+    expect(Buffer.concat(pieces).equals(bytes)).toBe(true)
+  }
+  await expect(read(randomBytes(32)).next()).rejects.toThrow(RangeError)
   const [{ stored }] = await office.database.query(
     'select sum(octet_length(bytes))::int as stored from chunk where id = any((select array_agg(c) from content, unnest(chunks) c where size between 1000 and 1000000)::int[])',
   )

@@ -21,7 +21,7 @@ import { inEnglish } from '../../core/words/in-english'
 import { saidBy } from '../../core/words/said'
 import { bundleServer } from '../../scripts/lib/build.mjs'
 import { copiesOfFolder } from '../sql/locks'
-import { openContents } from '../storage/content'
+import { type Contents, openContents } from '../storage/content'
 import { openTestOffice, signInAs, type TestOffice } from '../testing'
 import { checkCopy } from './check'
 import { copyShare, names } from './copy'
@@ -74,6 +74,12 @@ const copy = async (more: Parameters<typeof copyShare>[3] = {}) =>
     office.share,
     more,
   ))!
+/** A store that is read otherwise, however it is asked. */
+const reading = (read: Contents['read']): Contents => ({
+  ...openContents(),
+  read,
+  ahead: async (manager) => (sha256) => read(manager, sha256),
+})
 const bag = () => join(root, 'Waterways')
 const at = (path: string) => join(bag(), 'data', path)
 const text = (path: string) => readFileSync(at(path), 'utf8')
@@ -290,13 +296,10 @@ describe('nonsense and malice', () => {
     const first = copyShare(
       {
         database: office.database,
-        contents: {
-          ...openContents(),
-          async *read(manager, sha256) {
-            await held
-            yield* openContents().read(manager, sha256)
-          },
-        },
+        contents: reading(async function* (manager, sha256) {
+          await held
+          yield* openContents().read(manager, sha256)
+        }),
       },
       await CopyFolder.open(root),
       office.share,
@@ -317,17 +320,14 @@ describe('nonsense and malice', () => {
     const copied = await copyShare(
       {
         database: office.database,
-        contents: {
-          ...contents,
-          async *read(manager, sha256) {
-            const [{ rotten }] = await office.database.query(
-              'select exists(select from version v join entry e on e.id = v.file_id where v.sha256 = $1 and e.name = $2) as rotten',
-              [sha256, name],
-            )
-            if (rotten) throw new RangeError('damaged')
-            yield* contents.read(manager, sha256)
-          },
-        },
+        contents: reading(async function* (manager, sha256) {
+          const [{ rotten }] = await office.database.query(
+            'select exists(select from version v join entry e on e.id = v.file_id where v.sha256 = $1 and e.name = $2) as rotten',
+            [sha256, name],
+          )
+          if (rotten) throw new RangeError('damaged')
+          yield* contents.read(manager, sha256)
+        }),
       },
       await CopyFolder.open(root),
       office.share,
@@ -401,13 +401,10 @@ test('cut off again and again while it changes: no place is said to have what it
   let left = 0
   const failing = async () => {
     const contents = openContents()
-    const broken: typeof contents = {
-      ...contents,
-      async *read(manager, sha256) {
-        if (left-- <= 0) throw new Error('cut off')
-        yield* contents.read(manager, sha256)
-      },
-    }
+    const broken = reading(async function* (manager, sha256) {
+      if (left-- <= 0) throw new Error('cut off')
+      yield* contents.read(manager, sha256)
+    })
     await copyShare({ database: office.database, contents: broken }, await CopyFolder.open(root), office.share).then(
       () => expect('it came to its end').toBe('cut off'),
       (error) => expect(String(error)).toContain('cut off'),

@@ -266,7 +266,7 @@ async function brought(
   // What was doubted is known now: it is written down before other doubts take its place.
   await tags.write(there, sizes)
   const steps = bring(there, wanted)
-  const bytesOf = (sha256: string) => contents.read(database.manager, Buffer.from(sha256, 'hex'))
+  let bytesOf = (sha256: Buffer) => contents.read(database.manager, sha256)
   /** Whether it is our own store that cannot give a content; that is looked at only where something went wrong. */
   const oursToBlame = async (error: unknown, sha256: string): Promise<boolean> => {
     if (isDamage(error)) return true
@@ -309,7 +309,7 @@ async function brought(
       case 'write':
     }
     try {
-      copied.sent += (await bag.write(step.to, bytesOf(step.sha256), step.sha256)).size
+      copied.sent += (await bag.write(step.to, bytesOf(Buffer.from(step.sha256, 'hex')), step.sha256)).size
       there.set(step.to, step.sha256)
       copied.written++
     } catch (error) {
@@ -333,7 +333,9 @@ async function brought(
       await pause()
       const group = batch.slice(next - from, next - from + together)
       if (!group.length) break
-      if (group.every((step) => step.do === 'write')) await all(group.map((step) => atOnce(() => take(step))))
+      const contentsOf = group.flatMap((step) => (step.do === 'write' ? [Buffer.from(step.sha256, 'hex')] : []))
+      if (contentsOf.length > 1) bytesOf = await contents.ahead(database.manager, contentsOf)
+      if (contentsOf.length === group.length) await all(group.map((step) => atOnce(() => take(step))))
       else for (const step of group) await take(step)
       next += group.length
       copied.took = performance.now() - started

@@ -194,7 +194,8 @@ test('whatever is planned: each plan copies what it said, what lies nearer to an
   } finally {
     await owner.destroy()
     await empty.destroy()
-    await office.owner.query(`drop database ${name} with (force)`)
+    // Its last connection may still be on its way out; the database goes with the test's own PostgreSQL then.
+    await office.owner.query(`drop database if exists ${name} with (force)`).catch(() => {})
   }
 })
 

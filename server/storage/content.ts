@@ -25,6 +25,11 @@ const inflated = promisify(inflateRaw)
 export interface Contents {
   /** A content's bytes, in order, some at a time. @throws RangeError when something of it is damaged or missing */
   read(manager: EntityManager, sha256: Buffer): AsyncGenerator<Uint8Array>
+  /**
+   * Reads small contents ahead, with few questions to the database: what is asked for one is nearly as much as for many.
+   * @returns reads one of them, as `read` does; larger ones are read when they are wanted
+   */
+  ahead(manager: EntityManager, sha256s: readonly Buffer[]): Promise<(sha256: Buffer) => AsyncGenerator<Uint8Array>>
   /** A content as a whole, in memory of its own. */
   whole(manager: EntityManager, sha256: Buffer): Promise<Buffer>
   /**
@@ -45,6 +50,7 @@ export interface Contents {
 /** @param workshop where the heavy part of it is done */
 export const openContents = (workshop: Workshop = workHere): Contents => ({
   read: (manager, sha256) => readContent(workshop, manager, sha256),
+  ahead: (manager, sha256s) => readAhead(workshop, manager, sha256s),
   whole: (manager, sha256) => wholeContent(workshop, manager, sha256),
   move: (manager, sha256) => moveContent(workshop, manager, sha256),
   sound: (manager, sha256, fresh = false) => soundContent(workshop, manager, sha256, fresh),
@@ -241,6 +247,42 @@ async function* readContent(
     const skipped = Math.min(before, piece.length)
     before -= skipped
     if (skipped < piece.length) yield piece.subarray(skipped)
+  }
+}
+
+/** Bytes that are read ahead at once, and of one content. */
+const mostAhead = 8 << 20
+const largestAhead = 256 << 10
+
+async function readAhead(
+  workshop: Workshop,
+  manager: EntityManager,
+  sha256s: readonly Buffer[],
+): Promise<(sha256: Buffer) => AsyncGenerator<Uint8Array>> {
+  const found = await select(
+    manager,
+    z.object({ key: z.string(), size: z.string(), chunks: z.array(z.number()) }),
+    `select encode(sha256, 'hex') as key, size, chunks from content
+     where sha256 = any($1::bytea[]) and chunks is not null and size <= ${largestAhead}`,
+    [sha256s],
+  )
+  const chunksOf = new Map<string, number[]>()
+  let bytes = 0
+  for (const { key, size, chunks } of found)
+    if (chunks.length > 0 && chunks.length <= readAtOnce && (bytes += Number(size)) <= mostAhead)
+      chunksOf.set(key, chunks)
+  const rows = await chunkRows(manager, [...new Set([...chunksOf.values()].flat())])
+  return async function* (sha256) {
+    const ids = chunksOf.get(sha256.toString('hex'))
+    if (!ids) return yield* readContent(workshop, manager, sha256)
+    const [frame, ...body] = ids.map((id) => stored(rows, id))
+    const making = await workshop.make(frame!, false)
+    try {
+      const piece = await making.feed(body, true)
+      if (piece.length) yield piece
+    } finally {
+      making.end()
+    }
   }
 }
 

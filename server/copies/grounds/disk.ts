@@ -7,7 +7,7 @@ import { type Entry, type Ground, type Is, isGone } from './ground'
 
 /** What is read at a time. */
 const pieceSize = 1 << 20
-/** Folders that are flushed at once. */
+/** Folders that are flushed, and files that are looked at, at once. */
 const atOnce = pLimit(6)
 
 const kindOf = (there: { isFile(): boolean; isDirectory(): boolean }): Is =>
@@ -32,13 +32,14 @@ export class Disk implements Ground {
     }
   }
   async list(path: string, sizes: boolean): Promise<Entry[]> {
-    const entries: Entry[] = []
-    for (const entry of await readdir(this.at(path), { withFileTypes: true })) {
-      const is = kindOf(entry)
-      const size = sizes && is === 'file' ? (await lstat(join(this.at(path), entry.name))).size : 0
-      entries.push({ name: entry.name, is, size })
-    }
-    return entries
+    return Promise.all(
+      (await readdir(this.at(path), { withFileTypes: true })).map(async (entry) => {
+        const is = kindOf(entry)
+        const look = () => lstat(join(this.at(path), entry.name))
+        const size = sizes && is === 'file' ? (await atOnce(look)).size : 0
+        return { name: entry.name, is, size }
+      }),
+    )
   }
   async *read(path: string): AsyncGenerator<Buffer> {
     const file = await open(this.at(path), constants.O_RDONLY | constants.O_NOFOLLOW)
