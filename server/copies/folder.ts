@@ -7,15 +7,14 @@ import { isInside } from '../../core/copies/bag'
 import { say } from '../../core/words/said'
 import { CopyFault, NoSuchFolder } from './fault'
 import { Disk } from './grounds/disk'
-import { type Entry, type Ground, gone, isGone } from './grounds/ground'
+import { type Entry, type Ground, gone, isGone, type Summed } from './grounds/ground'
 
 /** What is being written has a name like this until it has its own. */
 const unfinished = /^\.jaula-[0-9a-f]{16}\.part$/
 
-export interface Summed {
-  sha256: string
-  size: number
-}
+/** What is said of a link where a file should be; of anything else, itself. */
+const isLink = (error: unknown, path: string): unknown =>
+  (error as NodeJS.ErrnoException).code === 'ELOOP' ? new CopyFault(say('copies.a-link-in-the-copy', { path })) : error
 
 /** The folder that something is in; empty for the place itself. */
 const folderOf = (path: string) => {
@@ -51,6 +50,7 @@ export class CopyFolder {
   }
   /** Folders on the way are folders, and no links to others. */
   private async plainWay(path: string, make = false): Promise<void> {
+    if (this.known.has(folderOf(path))) return
     const steps = path.split('/').slice(0, -1)
     for (let depth = 1; depth <= steps.length; depth++) {
       const way = steps.slice(0, depth).join('/')
@@ -71,9 +71,7 @@ export class CopyFolder {
     try {
       yield* this.ground.read(this.checked(path))
     } catch (error) {
-      if ((error as NodeJS.ErrnoException).code === 'ELOOP')
-        throw new CopyFault(say('copies.a-link-in-the-copy', { path }))
-      throw error
+      throw isLink(error, path)
     }
   }
   /** @returns null when there is none */
@@ -94,10 +92,11 @@ export class CopyFolder {
   /** @returns null when there is none */
   async sum(path: string): Promise<Summed | null> {
     try {
-      return await summed(this.read(path))
+      await this.plainWay(path)
+      return await (this.ground.sum?.(this.checked(path)) ?? summed(this.read(path)))
     } catch (error) {
       if (isGone(error)) return null
-      throw error
+      throw isLink(error, path)
     }
   }
 
@@ -114,14 +113,13 @@ export class CopyFolder {
     await this.plainWay(path, true)
     const folder = folderOf(path)
     const own = this.checked(`${folder && `${folder}/`}.jaula-${randomBytes(8).toString('hex')}.part`)
-    const hash = createHash('sha256')
-    let size = 0
+    // What it has to be is held against what is read back; otherwise that is held against what came.
+    const hash = expected === undefined ? createHash('sha256') : null
     let unread: unknown
     const counted = async function* () {
       try {
         for await (const piece of pieces) {
-          hash.update(piece)
-          size += piece.length
+          hash?.update(piece)
           yield piece
         }
       } catch (error) {
@@ -132,13 +130,12 @@ export class CopyFolder {
     }
     try {
       await this.ground.create(own, counted())
-      const sha256 = hash.digest('hex')
       const back = await this.sum(own)
-      if (back?.sha256 !== sha256 || (expected !== undefined && sha256 !== expected))
+      if (back?.sha256 !== (expected ?? hash!.digest('hex')))
         throw new CopyFault(say('copies.did-not-read-back', { path }))
       await this.ground.rename(own, this.checked(path))
       this.touched.add(folder)
-      return { sha256, size }
+      return back!
     } catch (error) {
       await this.ground.removeFile(own).catch(() => {})
       throw unread ?? error

@@ -1,14 +1,22 @@
 // A folder of a disk, or of another computer's storage that is mounted.
-import { constants } from 'node:fs'
+import { createHash } from 'node:crypto'
+import * as fs from 'node:fs'
 import { type FileHandle, lstat, mkdir, open, readdir, rename, rmdir, statfs, unlink } from 'node:fs/promises'
 import { basename, join } from 'node:path'
+import { promisify } from 'node:util'
 import pLimit from 'p-limit'
-import { type Entry, type Ground, type Is, isGone } from './ground'
+import { type Entry, type Ground, type Is, isGone, type Summed } from './ground'
 
-/** What is read at a time. */
+/** What is read at first, and then at a time. */
+const firstSize = 64 << 10
 const pieceSize = 1 << 20
 /** Folders that are flushed, and files that are looked at, at once. */
 const atOnce = pLimit(6)
+
+/** Plain descriptors: of many small files a handle for each costs more than reading them. */
+const [opened, readFrom, closed] = [promisify(fs.open), promisify(fs.read), promisify(fs.close)]
+/** Pieces for what is summed, as many as are summed at once. */
+const spare: Buffer[] = []
 
 const kindOf = (there: { isFile(): boolean; isDirectory(): boolean }): Is =>
   there.isDirectory() ? 'folder' : there.isFile() ? 'file' : 'other'
@@ -42,17 +50,39 @@ export class Disk implements Ground {
     )
   }
   async *read(path: string): AsyncGenerator<Buffer> {
-    const file = await open(this.at(path), constants.O_RDONLY | constants.O_NOFOLLOW)
+    const file = await opened(this.at(path), fs.constants.O_RDONLY | fs.constants.O_NOFOLLOW)
     try {
-      // One more than there is, so that a small file is known to be at its end when it was read once.
-      const size = Math.min(pieceSize, (await file.stat()).size + 1)
-      for (;;) {
-        const { bytesRead, buffer } = await file.read(Buffer.allocUnsafe(size), 0, size)
+      // A small file is known to be at its end when it was read once, and need not be asked how large it is.
+      for (let size = firstSize; ; size = pieceSize) {
+        const { bytesRead, buffer } = await readFrom(file, Buffer.allocUnsafe(size), 0, size, null)
         if (bytesRead) yield buffer.subarray(0, bytesRead)
         if (bytesRead < size) return
       }
     } finally {
-      await file.close()
+      await closed(file)
+    }
+  }
+  async sum(path: string): Promise<Summed> {
+    const file = await opened(this.at(path), fs.constants.O_RDONLY | fs.constants.O_NOFOLLOW)
+    try {
+      const hash = createHash('sha256')
+      // What was summed is not looked at again: one piece after the other in the same place.
+      let piece = spare.pop() ?? Buffer.allocUnsafeSlow(firstSize)
+      let size = 0
+      for (;;) {
+        const { bytesRead } = await readFrom(file, piece, 0, piece.length, null)
+        hash.update(bytesRead < piece.length ? piece.subarray(0, bytesRead) : piece)
+        size += bytesRead
+        if (bytesRead < piece.length) break
+        if (piece.length < pieceSize) {
+          spare.push(piece)
+          piece = Buffer.allocUnsafeSlow(pieceSize)
+        }
+      }
+      if (piece.length === firstSize) spare.push(piece)
+      return { sha256: hash.digest('hex'), size }
+    } finally {
+      await closed(file)
     }
   }
   async create(path: string, pieces: AsyncIterable<Uint8Array>): Promise<void> {

@@ -10,6 +10,12 @@ export interface Entry {
   size: number
 }
 
+/** What a file holds. */
+export interface Summed {
+  sha256: string
+  size: number
+}
+
 /** Paths are relative to the place, with `/`; the empty one is the place itself. What is not there is an `ENOENT`. */
 export interface Ground {
   /** What tells it from every other place: a whole path, or an address. */
@@ -21,6 +27,8 @@ export interface Ground {
   list(path: string, sizes: boolean): Promise<Entry[]>
   /** Follows no link. */
   read(path: string): AsyncGenerator<Buffer>
+  /** What a file holds, where it is known faster than by reading it here. Follows no link. */
+  sum?(path: string): Promise<Summed>
   /** Makes a file that is not there yet, and has it kept as well as the place can. */
   create(path: string, pieces: AsyncIterable<Uint8Array>): Promise<void>
   /** Over a file of that name, at once: there is never none. */
