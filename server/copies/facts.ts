@@ -85,7 +85,6 @@ const tables: readonly (readonly [table: string, rows: string, but?: string])[] 
   ['retention', 'left join entry e on e.id = t.folder_id where t.share_id = $1 and e.removed_at is null'],
   ['retention_hold', 'join entry e on e.id = t.entry_id where e.share_id = $1 and e.removed_at is null'],
 ]
-const Row = z.object({ row: z.record(z.string(), z.unknown()) })
 const VersionFacts = z.object({
   id: z.string(),
   file_id: z.string(),
@@ -140,10 +139,16 @@ export async function factsOf(manager: EntityManager, shareId: string, whole = t
     if (kind === 'folder') facts.folders.push({ id, parentId: folder_id, name })
     else facts.files.push({ id, folderId: folder_id, name, versions: byFile.get(id) ?? [] })
   for (const [table, rows, but = ''] of whole ? tables : []) {
-    const found = await select(manager, Row, `${groups} select to_jsonb(t) ${but} as row from ${table} t ${rows}`, [
-      shareId,
-    ])
-    for (const { row } of found) facts.records.push({ table, row })
+    // Many rows as one text: to take them over one by one takes ten times as long.
+    const found = await select(
+      manager,
+      z.object({ rows: z.string() }),
+      `${groups} select string_agg(row::text, E'\\n') as rows from (
+         select to_jsonb(t) ${but} as row, row_number() over () as n from ${table} t ${rows}) every group by n / 1000`,
+      [shareId],
+    )
+    for (const some of found)
+      for (const row of some.rows.split('\n')) facts.records.push({ table, row: JSON.parse(row) })
   }
   return facts
 }

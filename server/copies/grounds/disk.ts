@@ -10,7 +10,7 @@ import { type Entry, type Ground, type Is, isGone, type Summed } from './ground'
 /** What is read at first, and then at a time. */
 const firstSize = 64 << 10
 const pieceSize = 1 << 20
-/** Folders that are flushed, and files that are looked at, at once. */
+/** Folders that are flushed at once. */
 const atOnce = pLimit(6)
 
 /** Plain descriptors: of many small files a handle for each costs more than reading them. */
@@ -44,7 +44,7 @@ export class Disk implements Ground {
       (await readdir(this.at(path), { withFileTypes: true })).map(async (entry) => {
         const is = kindOf(entry)
         const look = () => lstat(join(this.at(path), entry.name))
-        const size = sizes && is === 'file' ? (await atOnce(look)).size : 0
+        const size = sizes && is === 'file' ? (await look()).size : 0
         return { name: entry.name, is, size }
       }),
     )
