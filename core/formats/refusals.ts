@@ -92,6 +92,11 @@ const sayings: Readonly<Record<string, Code>> = {
   'data tables': 'formats.data-tables',
   borders: 'formats.borders',
   sections: 'formats.sections',
+  'other sheets': 'formats.other-sheets',
+  'formulas (their results stay)': 'formats.formulas',
+  'looks of cells': 'formats.looks-of-cells',
+  'number formats': 'formats.number-formats',
+  'values that are read as something else': 'formats.read-as-something-else',
 }
 
 /** "1 footnote (near ‹Findings›)". */

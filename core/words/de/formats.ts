@@ -127,4 +127,14 @@ export const formats = {
   'formats.type-pdf': 'Portables Dokument (.pdf)',
   'formats.type-image': 'Bild (.{type})',
   'formats.type-other': '{type, select, none {Datei} other {Datei (.{type})}}',
+  'formats.csv-no-text': 'Diese Datei ist kein Text: Sie kann nicht als Zeilen von Werten gelesen werden.',
+  'formats.csv-too-many-rows': 'Diese Datei hat mehr Zeilen, als ein Blatt haben kann ({rows, number}).',
+  'formats.csv-too-many-columns': 'Diese Datei hat mehr Spalten, als ein Blatt haben kann ({columns, number}).',
+  'formats.other-sheets': '{n, plural, one {# weiteres Blatt} other {# weitere Blätter}}',
+  'formats.formulas': '{n, plural, one {# Formel (ihr Ergebnis bleibt)} other {# Formeln (ihre Ergebnisse bleiben)}}',
+  'formats.looks-of-cells': '{n, plural, one {das Aussehen von # Zelle} other {das Aussehen von # Zellen}}',
+  'formats.number-formats': '{n, plural, one {# Zahlenformat} other {# Zahlenformate}}',
+  'formats.read-as-something-else':
+    '{n, plural, one {# Wert, der als etwas anderes gelesen wird} other {# Werte, die als etwas anderes gelesen werden}}',
+  'formats.type-tsv': 'Werte mit Tabulatoren (.tsv)',
 }

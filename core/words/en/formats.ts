@@ -122,4 +122,14 @@ export const formats = {
   'formats.type-pdf': 'Portable document (.pdf)',
   'formats.type-image': 'Image (.{type})',
   'formats.type-other': '{type, select, none {File} other {File (.{type})}}',
+  'formats.csv-no-text': 'This file is no text: it cannot be read as rows of values.',
+  'formats.csv-too-many-rows': 'This file has more rows than a sheet can have ({rows, number}).',
+  'formats.csv-too-many-columns': 'This file has more columns than a sheet can have ({columns, number}).',
+  'formats.other-sheets': '{n, plural, one {# other sheet} other {# other sheets}}',
+  'formats.formulas': '{n, plural, one {# formula (its result stays)} other {# formulas (their results stay)}}',
+  'formats.looks-of-cells': '{n, plural, one {the look of # cell} other {the looks of # cells}}',
+  'formats.number-formats': '{n, plural, one {# number format} other {# number formats}}',
+  'formats.read-as-something-else':
+    '{n, plural, one {# value that is read as something else} other {# values that are read as something else}}',
+  'formats.type-tsv': 'Values with tabs (.tsv)',
 }

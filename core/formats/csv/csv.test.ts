@@ -1,0 +1,177 @@
+// Separated values: how a file is written is recognised, and whatever is in it is written again as it was.
+import fc from 'fast-check'
+import { describe, expect, test } from 'vitest'
+import type { Workbook } from '../../content/workbook'
+import { applyOps } from '../../content/workbook-ops'
+import { decoded, encoded, encodingOf, encodings } from '../text/encoding'
+import { type CsvDialect, recogniseDialect, usualDialect } from './dialect'
+import { readCsv } from './read'
+import { recordsOf, written } from './records'
+import { writeCsv } from './write'
+
+const bytesOf = (text: string) => new TextEncoder().encode(text)
+const none = () => undefined
+const again = (bytes: Uint8Array, type = 'csv') => {
+  const from = readCsv(bytes, type)
+  return writeCsv({ workbook: from.workbook, resultOf: none, from })
+}
+const shown = ({ sheets: [sheet] }: Workbook) => sheet!.rows.map((row) => row?.map((cell) => cell?.value))
+
+describe('text', () => {
+  test('is the same letters again, in whatever encoding it came', () => {
+    const western = fc.string({ unit: fc.constantFrom('a', 'ß', '€', 'é', '“', ';', '\n', '\u0081') })
+    fc.assert(
+      fc.property(fc.constantFrom(...encodings), western, fc.string({ unit: 'grapheme' }), (encoding, some, any) => {
+        const text = encoding === 'windows-1252' ? some : some + any
+        const bytes = encoded(text, encoding)!
+        expect(decoded(bytes, encoding)).toBe(text)
+        if (encoding !== 'utf-8' && encoding !== 'windows-1252') expect(encodingOf(bytes)).toBe(encoding)
+      }),
+    )
+    expect(encoded('Łódź', 'windows-1252')).toBe(null)
+    expect(encodingOf(Uint8Array.of(0x47, 0xe9))).toBe('windows-1252')
+    expect(encodingOf(bytesOf('Größe'))).toBe('utf-8')
+  })
+})
+
+describe('records', () => {
+  test('hold whatever was written into their fields', () => {
+    const field = fc.string({ unit: fc.constantFrom('a', '"', ',', ';', '\n', '\r', ' ', 'ä') })
+    fc.assert(
+      fc.property(
+        fc.array(fc.array(field, { minLength: 2, maxLength: 4 }), { minLength: 1, maxLength: 5 }),
+        fc.constantFrom(',', ';', '\t', '|'),
+        fc.boolean(),
+        (rows, separator, always) => {
+          const text = rows.map((row) => row.map((one) => written(one, separator, always)).join(separator)).join('\r\n')
+          expect(recordsOf(text, separator).map(({ fields }) => fields.map((one) => one.text))).toEqual(rows)
+        },
+      ),
+    )
+  })
+  test('what the standard leaves open is read as it was meant, and nothing of it goes', () => {
+    const read = (text: string) => recordsOf(text, ',').map(({ fields }) => fields.map((one) => one.text))
+    expect(read('a,"b"c,d\n"open, and\nnever closed')).toEqual([['a', 'bc', 'd'], ['open, and\nnever closed']])
+    expect(read('a "quoted" word,b\n\n,\n')).toEqual([['a "quoted" word', 'b'], [''], ['', '']])
+    expect(read('')).toEqual([])
+  })
+})
+
+describe('how a file is written', () => {
+  const levels = (dialect: Partial<CsvDialect>) => {
+    const { separator, end, decimal, quotes, dates } = { ...usualDialect, ...dialect }
+    const number = (value: string) =>
+      quotes === 'all' ? `"${value.replace('.', decimal)}"` : value.replace('.', decimal)
+    const text = (value: string) => written(value, separator, quotes !== 'needed')
+    const day = (d: number) => text(dates === 'day' ? `${d}/11/2026` : `11/${d}/2026`)
+    const rows = [['Lock', 'Level', 'Read on', 'Remark'].map(text)]
+    for (let n = 1; n < 20; n++)
+      rows.push([text(`LK${n}`), number(`${n}.25`), day(n + 5), text(n % 3 ? 'so' : `a${separator}b\nc`)])
+    return rows.map((row) => row.join(separator)).join(end) + end
+  }
+  test('is recognised: separator, ends, decimal sign, quotes, order of dates, encoding', () => {
+    fc.assert(
+      fc.property(
+        fc.record({
+          encoding: fc.constantFrom(...encodings.filter((one) => one !== 'windows-1252')),
+          separator: fc.constantFrom(',' as const, ';' as const, '\t' as const, '|' as const),
+          end: fc.constantFrom('\r\n' as const, '\n' as const, '\r' as const),
+          decimal: fc.constantFrom('.' as const, ',' as const),
+          quotes: fc.constantFrom('texts' as const, 'all' as const),
+          dates: fc.constantFrom('day' as const, 'month' as const),
+        }),
+        (dialect) => {
+          // A comma between fields is none in a number that stands without quotes.
+          fc.pre(dialect.separator !== dialect.decimal || dialect.quotes === 'all')
+          const bytes = encoded(levels(dialect), dialect.encoding)!
+          expect(recogniseDialect(bytes, 'csv')).toEqual({ ...dialect, ended: true })
+        },
+      ),
+    )
+  })
+  test('where the text does not say it, its ending does', () => {
+    expect(recogniseDialect(bytesOf('one'), 'tsv').separator).toBe('\t')
+    expect(recogniseDialect(bytesOf('one'), 'csv').separator).toBe(',')
+    expect(recogniseDialect(bytesOf(''), 'csv')).toEqual({ ...usualDialect, end: '\r\n' })
+    expect(recogniseDialect(bytesOf('Größe;1'), 'csv')).toMatchObject({ separator: ';', ended: false })
+    expect(recogniseDialect(Uint8Array.of(0x47, 0x72, 0xf6, 0xdf, 0x65, 0x3b, 0x31), 'csv').encoding).toBe(
+      'windows-1252',
+    )
+  })
+  test('a comma in sentences separates nothing where a semicolon does', () => {
+    const text = 'Lock;Remark\nLK07;worn, leaks, loud\nLK08;well, mostly\nLK09;new\n'
+    expect(recogniseDialect(bytesOf(text), 'csv').separator).toBe(';')
+  })
+})
+
+test('whatever a file holds: read and written it is the same bytes', () => {
+  const field = fc.oneof(
+    fc.constantFrom('', '007', '1.50', '-0', '0', '12', '1e5', '+3', 'TRUE', 'true', '=A1', '25.11.2026', '2026-11-25'),
+    fc.constantFrom(
+      '1,5',
+      '1.234,50',
+      '31.02.2026',
+      '5/6/2026',
+      '05/06/2026 08:30',
+      '2026-11-25 08:30:15',
+      ' x ',
+      '#N/A',
+    ),
+    fc.integer().map(String),
+    fc.double({ noNaN: true, noDefaultInfinity: true }).map(String),
+    fc.string({ unit: 'grapheme', maxLength: 6 }).filter((text) => !/["\r\n,;|\t\0]/.test(text)),
+    fc.constantFrom('"a ""b"""', '"two\nlines"', '"x"', '"1"'),
+  )
+  fc.assert(
+    fc.property(
+      fc.array(fc.array(field, { minLength: 1, maxLength: 4 }), { maxLength: 8 }),
+      fc.constantFrom(',', ';', '\t', '|'),
+      fc.constantFrom('\r\n', '\n'),
+      fc.boolean(),
+      (rows, separator, end, ended) => {
+        const text = rows.map((row) => row.join(separator)).join(end) + (ended && rows.length ? end : '')
+        const bytes = bytesOf(text)
+        const { bytes: same, lost } = again(bytes)
+        expect(new TextDecoder().decode(same)).toBe(text)
+        expect(lost).toEqual([])
+      },
+    ),
+    { numRuns: 1000 },
+  )
+})
+
+test('one cell that is changed is all that is changed; rows come and go as they are', () => {
+  const text = '"Lock";Level;"Read on"\r\nLK07;1,50;25.11.2026\r\n\r\n"LK08";007;1.1.2026\r\nLK09;;\r\n'
+  const from = readCsv(bytesOf(text))
+  expect(from.dialect).toMatchObject({ separator: ';', decimal: ',', end: '\r\n' })
+  expect(shown(from.workbook)).toEqual([
+    ['Lock', 'Level', 'Read on'],
+    ['LK07', 1.5, 46351],
+    undefined,
+    ['LK08', '007', 46023],
+    ['LK09'],
+  ])
+  const write = (workbook: Workbook) =>
+    new TextDecoder().decode(writeCsv({ workbook, resultOf: (_, row) => row * 1.25, from }).bytes)
+  const cells = applyOps(from.workbook, [
+    {
+      op: 'cells',
+      sheet: 0,
+      cells: [{ row: 1, column: 1, cell: { ...from.workbook.sheets[0]!.rows[1]![1], value: 2.25 } }],
+    },
+  ])
+  expect(write(cells)).toBe(text.replace('1,50', '2,25'))
+  const gone = applyOps(cells, [{ op: 'remove', sheet: 0, axis: 'rows', at: 1, count: 2 }])
+  expect(write(gone)).toBe('"Lock";Level;"Read on"\r\n"LK08";007;1.1.2026\r\nLK09;;\r\n')
+  const sum = applyOps(from.workbook, [
+    { op: 'cells', sheet: 0, cells: [{ row: 4, column: 1, cell: { formula: 'SUM(B2:B4)' } }] },
+  ])
+  const { bytes, lost } = writeCsv({ workbook: sum, resultOf: (_, row) => row * 1.25, from })
+  expect(new TextDecoder().decode(bytes)).toBe(text.replace('LK09;;', 'LK09;5;'))
+  expect(lost).toEqual([{ feature: 'formulas (their results stay)', count: 1, where: ['Sheet 1'] }])
+})
+
+test('what has a zero byte is no text, and more rows than a sheet has are told', () => {
+  expect(() => readCsv(Uint8Array.of(0x61, 0, 0x62, 0))).toThrow()
+  expect(() => readCsv(bytesOf('a\n'.repeat(1_048_577)))).toThrow()
+})
