@@ -77,14 +77,15 @@ export async function startOffice(
           JAULA_LOG: 'error',
           ...more,
         },
-        stdio: ['ignore', 'pipe', 'inherit'],
+        stdio: ['ignore', 'pipe', 'pipe'],
       })
       child = started
-      started.stdout.on('data', (chunk) => {
-        said = (said + chunk).slice(-3000)
-        if (String(chunk).includes('listening')) done()
-      })
-      started.once('exit', (code) => failed(new Error(`The server ended with ${code}.`)))
+      for (const stream of [started.stdout, started.stderr])
+        stream.on('data', (chunk) => {
+          said = (said + chunk).slice(-3000)
+          if (String(chunk).includes('listening')) done()
+        })
+      started.once('exit', (code) => failed(new Error(`The server ended with ${code}. ${said}`)))
     })
   const killServer = async () => {
     if (!child || child.exitCode !== null || child.signalCode !== null) return
