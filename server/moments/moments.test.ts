@@ -270,4 +270,22 @@ test('stretch by stretch it is told how much was changed, and by whom', async ()
   expect(stretches.reduce((sum, { versions }) => sum + versions, 0)).toBe(5)
   expect(stretches.reduce((sum, { moves }) => sum + moves, 0)).toBe(1)
   expect(stretches.every(({ people }) => people.length === 1 && people[0] === 'priya')).toBe(true)
+  // In one go, also where the clock comes to another ten minutes; after a pause it is another stretch, and none is longer.
+  const at = (minutes: number) => `timestamptz '2026-11-25 09:29:59.9' + interval '${minutes} minutes'`
+  for (const [n, minutes] of [0, 0.01, 0.02, 5, 6.5].entries())
+    await office.owner.query(
+      `alter table version disable trigger user; update version set at = ${at(minutes)} where file_id = '${file.id}' and number = ${n + 1}; alter table version enable trigger user`,
+    )
+  const later = await json<PlaceChanges>(priya.ask(`/api/shares/${office.share}/changes?folderId=${place.id}`))
+  expect(later.stretches.map(({ versions, at }) => [versions, at])).toEqual([
+    [3, '2026-11-25T09:29:59.899Z'],
+    [2, '2026-11-25T09:34:59.899Z'],
+    [0, expect.any(String)],
+  ])
+  // Right before it, it had nothing of it yet.
+  const [first] = later.stretches
+  const before = await json<Moment>(
+    priya.ask(`/api/shares/${office.share}/moment?folderId=${place.id}&at=${encodeURIComponent(first!.at)}`),
+  )
+  expect(before.differences).toContainEqual(expect.objectContaining({ id: file.id, differs: ['new'] }))
 })

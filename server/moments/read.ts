@@ -147,7 +147,7 @@ const Stretch = z.object({ at: z.date(), versions: z.number(), moves: z.number()
 /** Changes of so long are told. */
 const shownFor = '400 days'
 
-/** How much was changed in a place, by stretches of ten minutes. @throws Refusal as `requireRole` */
+/** How much was changed in a place, by stretches of ten minutes at most, each from right before its first change on. @throws Refusal as `requireRole` */
 export async function changesIn(
   manager: EntityManager,
   personId: string,
@@ -170,10 +170,14 @@ export async function changesIn(
      changes as (
        select v.at, v.author_id as person_id, 1 as versions, 0 as moves from mine join version v on v.file_id = mine.id where v.at > now() - interval '${shownFor}'
        union all select a.at, a.person_id, 0, 1 from mine join act_change c on c.entry_id = mine.id join act a on a.id = c.act_id
-         where a.at > now() - interval '${shownFor}')
-     select date_bin('10 minutes', c.at, timestamptz 'epoch') as at, sum(versions)::int as versions, sum(moves)::int as moves,
+         where a.at > now() - interval '${shownFor}'),
+     -- What was done in one go is one stretch, whatever the clock says meanwhile: it begins after a pause.
+     begun as (select *, case when at - lag(at) over (order by at) < interval '2 minutes' then 0 else 1 end as begins from changes),
+     counted as (select *, sum(begins) over (order by at) as stretch from begun),
+     placed as (select *, min(at) over (partition by stretch) - interval '1 millisecond' as since from counted)
+     select date_bin('10 minutes', c.at, c.since) as at, sum(versions)::int as versions, sum(moves)::int as moves,
        (array_agg(distinct p.name))[1:4] as people
-     from changes c join person p on p.id = c.person_id group by 1 order by 1`,
+     from placed c join person p on p.id = c.person_id group by 1 order by 1`,
     [shareId, folderId, personId],
   )
   return { since: since.toISOString(), stretches: rows.map(({ at, ...row }) => ({ at: at.toISOString(), ...row })) }
