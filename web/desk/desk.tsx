@@ -1,5 +1,6 @@
 import { useQuery } from '@tanstack/react-query'
 import { FileText, LayoutTemplate, Table2, Upload } from 'lucide-react'
+import { useEffect, useState } from 'react'
 import { Link, useNavigate } from 'react-router'
 import type { ChangedFile } from '../../core/contract'
 
@@ -26,6 +27,8 @@ export function Desk() {
   const changed = useQuery(queries.changedByOthers)
   const templates = useQuery(queries.templates)
   const places = useQuery(queries.recentPlaces)
+  // What comes late above must not push away what a hand is on its way to.
+  const known = useKnown(!places.isPending && !pieces.isPending)
   const interrupted = pieces.data?.pieces.filter((piece) => piece.state === 'interrupted') ?? []
   const begin = [
     { label: t('common.new-document'), icon: <FileText className="text-plum" />, to: '/new/document' },
@@ -110,7 +113,9 @@ export function Desk() {
             </ul>
           </section>
         )}
-        <div className="grid gap-x-12 gap-y-8 lg:grid-cols-[minmax(0,1.7fr)_minmax(0,1fr)]">
+        <div
+          className={`grid gap-x-12 gap-y-8 lg:grid-cols-[minmax(0,1.7fr)_minmax(0,1fr)] ${known ? '' : 'invisible'}`}
+        >
           <div className="flex flex-col gap-8">
             <section aria-label={t('desk.used-last')}>
               <div className="mb-1 flex items-baseline justify-between gap-6">
@@ -159,7 +164,7 @@ export function Desk() {
                 </ul>
               )}
             </section>
-            <Due />
+            {!recent.isPending && <Due />}
           </div>
           <OthersChanged changed={changed.data} />
         </div>
@@ -167,6 +172,17 @@ export function Desk() {
       </div>
     </main>
   )
+}
+
+/** Whether what is asked about is known, or has taken so long that nobody should wait for it. */
+function useKnown(known: boolean, patience = 1500): boolean {
+  const [waited, setWaited] = useState(false)
+  useEffect(() => {
+    if (known) return
+    const later = setTimeout(() => setWaited(true), patience)
+    return () => clearTimeout(later)
+  }, [known, patience])
+  return known || waited
 }
 
 /** What colleagues saved last: who, when and what it changed. */

@@ -19,7 +19,7 @@ export const intervalsOrOff = [...intervals, 0]
 export function useProtection(
   kind: DraftKind,
   facts: FileFacts | undefined,
-): { protection: Protection; layers: readonly ProtectionLayer[] } {
+): { protection: Protection; layers: readonly ProtectionLayer[]; asking: boolean } {
   const { settings } = useSession()
   const asked = useQuery({
     queryKey: keys.protection(
@@ -43,7 +43,7 @@ export function useProtection(
       most: null,
     },
   ]
-  return { protection: resolveProtection(layers), layers }
+  return { protection: resolveProtection(layers), layers, asking: asked.isPending }
 }
 
 type Scope = 'file' | 'folder' | 'share' | 'kind' | 'person'
@@ -51,7 +51,7 @@ type Scope = 'file' | 'folder' | 'share' | 'kind' | 'person'
 export function ProtectionSetting({ kind, file }: { kind: DraftKind; file: FileFacts | undefined }) {
   const client = useQueryClient()
   const { settings } = useSession()
-  const { protection, layers } = useProtection(kind, file)
+  const { protection, layers, asking } = useProtection(kind, file)
   const [changing, setChanging] = useState(false)
   const [seconds, setSeconds] = useState(protection.interval)
   const [scope, setScope] = useState<Scope>(file ? 'file' : 'kind')
@@ -103,6 +103,8 @@ export function ProtectionSetting({ kind, file }: { kind: DraftKind; file: FileF
     }
   }
   const select = 'h-8 min-w-0 rounded-md border border-rule-strong bg-sheet px-2'
+  // What is not known yet is no setting to press on: it may say something else a moment later, and move.
+  if (asking) return null
   return (
     <div className="mt-3 border-t pt-3 text-[14px]" data-testid="protection">
       <p>
