@@ -150,6 +150,22 @@ async function shownBy(browser: Browser): Promise<string> {
   return shown.join('\n')
 }
 
+/** What its server has not come to, and what its database is at. */
+async function waitingIn(office: Office): Promise<string> {
+  const of = (sql: string) => office.query(sql).catch((error) => [{ error: String(error) }])
+  return JSON.stringify([
+    await of(
+      'select (select count(*) from search_queue) as to_index, (select count(*) from change_queue) as to_describe',
+    ),
+    await of(
+      "select name, state, count(*), max(created_on) as last from pgboss.job where state < 'completed' group by 1, 2",
+    ),
+    await of(
+      "select pid, state, wait_event, now() - xact_start as since, left(query, 80) as query from pg_stat_activity where datname = current_database() and state <> 'idle' and pid <> pg_backend_pid()",
+    ),
+  ])
+}
+
 export const test = base.extend<{ told: undefined }, { office: Office; apart: string; copied: boolean }>({
   /** Whether there are places for copies. */
   copied: [false, { scope: 'worker', option: true }],
@@ -171,7 +187,10 @@ export const test = base.extend<{ told: undefined }, { office: Office; apart: st
     async ({ browser, context: _, office }, use, info) => {
       await use(undefined)
       if (info.status !== info.expectedStatus)
-        await info.attach('seen', { body: `${await shownBy(browser)}\n${office.said()}`, contentType: 'text/plain' })
+        await info.attach('seen', {
+          body: `${await waitingIn(office)}\n${await shownBy(browser)}\n${office.said()}`,
+          contentType: 'text/plain',
+        })
     },
     { auto: true },
   ],
