@@ -1,5 +1,6 @@
 // A file along time: looking at it as it was, bringing parts back, comparing, following a place, keeping.
 import type { Page } from '@playwright/test'
+import type { Saved } from '../core/contract'
 import { expect, fileAs, type Office, paper, reach, signIn, test, writeNew } from './office'
 
 const lifeline = (page: Page) => page.getByRole('slider', { name: 'Lifeline' })
@@ -310,17 +311,21 @@ test('a file of another type has its lifeline too: text is compared by its lines
   office,
 }) => {
   await signIn(page, office.url, 'Priya')
-  const [file] = await office.query("select id, head_version_id from entry where name = '2026-10-31_Levels_Autumn.csv'")
-  const { id, head_version_id: head } = file as unknown as { id: string; head_version_id: string }
-  const before = await (await page.request.get(`${office.url}/api/versions/${head}/bytes`)).text()
-  const answer = await page.request.post(
-    `${office.url}/api/files/${id}/versions?key=${crypto.randomUUID()}&baseId=${head}`,
-    {
+  const [{ id: share }] = (await office.query("select id from share where name = 'Waterways'")) as unknown as [
+    { id: string },
+  ]
+  const send = async (path: string, text: string) => {
+    const answer = await page.request.post(`${office.url}/api/files${path}&key=${crypto.randomUUID()}`, {
       headers: { 'content-type': 'application/octet-stream', origin: office.url },
-      data: Buffer.from(before.replace('Day,', 'Date,')),
-    },
-  )
-  expect(answer.ok()).toBe(true)
+      data: Buffer.from(text),
+    })
+    expect(answer.ok()).toBe(true)
+    return (await answer.json()) as Saved
+  }
+  const before = 'Day, level\nMonday, 1.2\n'
+  const saved = await send(`?shareId=${share}&name=Levels-as-noted.txt`, before)
+  const { id } = saved.file
+  await send(`/${id}/versions?baseId=${saved.version.id}`, before.replace('Day,', 'Date,'))
   await page.goto(`${office.url}/open/${id}`)
   await expect(page.getByText('does not edit them. 2 versions.')).toBeVisible()
   await expect(page.getByTestId('earlier-version')).toContainText('Date,')

@@ -7,7 +7,7 @@ import type { Workbook } from '../content/workbook'
 import { readDocx } from '../formats/docx/read'
 import { DamagedFile } from '../formats/refusals'
 import { familyOf } from '../formats/types'
-import { readXlsx } from '../formats/xlsx/read'
+import { isCsv, readWorkbook } from '../formats/workbooks'
 import { type Said, type Sentence, say } from '../words/said'
 import { compareDocuments, type DocumentChanges } from './document'
 import { documentOfLines, lineTypes } from './lines'
@@ -51,7 +51,7 @@ export type Decoded =
 /** What a type's content decodes to; null for a type that is not decoded. @throws DamagedFile */
 export function decoded({ bytes, type }: FileState): Decoded | null {
   if (familyOf(type) === 'docx') return { kind: 'document', doc: readDocx(bytes).doc }
-  if (familyOf(type) === 'xlsx') return { kind: 'spreadsheet', ...readXlsx(bytes) }
+  if (familyOf(type) === 'xlsx' || isCsv(type)) return { kind: 'spreadsheet', ...readWorkbook(bytes, type) }
   if (!lineTypes.has(type)) return null
   const doc = documentOfLines(bytes)
   return doc && { kind: 'lines', doc }

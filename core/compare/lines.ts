@@ -2,6 +2,7 @@
 // is said of documents is said of these.
 import type { Node } from 'prosemirror-model'
 import { documentSchema, storableText } from '../content/document'
+import { textOf } from '../formats/text/encoding'
 
 /** Types that are read as lines of text. */
 export const lineTypes: ReadonlySet<string> = new Set([
@@ -26,7 +27,7 @@ const longest = 4_000_000
 export function documentOfLines(bytes: Uint8Array): Node | null {
   if (bytes.length > longest) return null
   const text = textOf(bytes)
-  if (text === null) return null
+  if (text.slice(0, 4096).includes('\0')) return null
   const { nodes } = documentSchema
   return nodes.doc.create(
     null,
@@ -35,16 +36,4 @@ export function documentOfLines(bytes: Uint8Array): Node | null {
       return nodes.paragraph.create(null, kept ? documentSchema.text(kept) : null)
     }),
   )
-}
-
-/** UTF-8, or UTF-16 where a byte order mark says so; what is no UTF-8 is read as ISO 8859-1. */
-function textOf(bytes: Uint8Array): string | null {
-  if (bytes[0] === 0xff && bytes[1] === 0xfe) return new TextDecoder('utf-16le').decode(bytes)
-  if (bytes[0] === 0xfe && bytes[1] === 0xff) return new TextDecoder('utf-16be').decode(bytes)
-  if (bytes.subarray(0, 4096).includes(0)) return null
-  try {
-    return new TextDecoder('utf-8', { fatal: true }).decode(bytes)
-  } catch {
-    return new TextDecoder('iso-8859-1').decode(bytes)
-  }
 }

@@ -92,7 +92,14 @@ describe('files of any type', () => {
     expect(english(compareFiles(sheet(1), sheet(2)).summary)).toBe('1 cell changed in ‹A›.')
     expect(compareFiles(sheet(1), sheet(2))).toMatchObject({ kind: 'spreadsheet' })
     const csv = (said: string) => ({ type: 'csv', bytes: text(said) })
-    expect(english({ ...compareFiles(csv('a,1\r\nb,2'), csv('a,1\r\nb,3')) })).toMatchObject({
+    expect(english(compareFiles(csv('a,1\r\nb,2'), csv('a,1\r\nb,3')))).toMatchObject({
+      kind: 'spreadsheet',
+      summary: '1 cell changed in ‹Sheet 1›.',
+    })
+    // Written otherwise it holds the same.
+    expect(compareFiles(csv('a,1.5\r\nb,2'), csv('a;1,5\nb;2')).weight).toBe(0)
+    const txt = (said: string) => ({ type: 'txt', bytes: text(said) })
+    expect(english({ ...compareFiles(txt('one\r\ntwo'), txt('one\r\nthree')) })).toMatchObject({
       kind: 'lines',
       summary: '1 word added, 1 removed.',
     })
@@ -107,7 +114,7 @@ describe('files of any type', () => {
     })
     // A damaged file is told by its facts, and another type than before by both.
     expect(compareFiles(docx('a'), { type: 'docx', bytes: text('PK') }).kind).toBe('facts')
-    expect(compareFiles(csv('a'), docx('a'))).toMatchObject({ kind: 'document', weight: 0 })
+    expect(compareFiles(txt('a'), docx('a'))).toMatchObject({ kind: 'document', weight: 0 })
     expect(english(compareFiles(sheet(1), docx('a')).summary)).toContain('of type docx and no longer xlsx')
   })
   test('text is read in the encoding it is in; what is no text is not', () => {

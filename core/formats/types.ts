@@ -24,9 +24,15 @@ const likeOthers: [type: string, like: 'docx' | 'xlsx', label: Code, mediaType: 
   ['xltx', 'xlsx', 'formats.type-xltx', `${template}.spreadsheetml.template`],
   ['xltm', 'xlsx', 'formats.type-xltm', unnamed],
 ]
-const familyByType = new Map<string, string>(likeOthers.map(([type, like]) => [type, like]))
+const familyByType = new Map<string, string>([
+  ...likeOthers.map(([type, like]) => [type, like] as const),
+  ['tsv', 'csv'],
+])
 /** The type whose reader and writer a type shares. */
 export const familyOf = (type: string): string => familyByType.get(type) ?? type
+
+/** Whether work can be begun from it: it is a package that holds all that work can have. */
+export const isPackage = (type: string): boolean => /^(?:docx|xlsx)$/.test(familyOf(type))
 
 const table: FileType[] = [
   {
@@ -66,7 +72,14 @@ const table: FileType[] = [
       editable: true,
     }),
   ),
-  { type: 'csv', kind: 'spreadsheet', label: say('formats.type-csv'), mediaType: 'text/csv', editable: false },
+  { type: 'csv', kind: 'spreadsheet', label: say('formats.type-csv'), mediaType: 'text/csv', editable: true },
+  {
+    type: 'tsv',
+    kind: 'spreadsheet',
+    label: say('formats.type-tsv'),
+    mediaType: 'text/tab-separated-values',
+    editable: true,
+  },
   { type: 'txt', kind: 'document', label: say('formats.type-txt'), mediaType: 'text/plain', editable: false },
   { type: 'pdf', kind: 'other', label: say('formats.type-pdf'), mediaType: 'application/pdf', editable: false },
   {

@@ -3,6 +3,7 @@
 import { type FileWords, longestText, noWords, wordsOfDocument, wordsOfWorkbook } from '../content/words'
 import { readDocx } from './docx/read'
 import { openZip } from './opc/zip'
+import { textOf } from './text/encoding'
 import { familyOf } from './types'
 import { readXlsx } from './xlsx/read'
 
@@ -29,7 +30,8 @@ function openDocumentText(bytes: Uint8Array): FileWords {
 const mostXml = 48_000_000
 const zipped = new Set(['docx', 'xlsx', 'odt', 'ods'])
 /** Types whose words can be had. */
-export const hasWords = (type: string): boolean => zipped.has(familyOf(type)) || type === 'csv' || type === 'txt'
+export const hasWords = (type: string): boolean =>
+  zipped.has(familyOf(type)) || familyOf(type) === 'csv' || type === 'txt'
 
 /** The words of a file by its type; none for types that Jaula does not read, for damaged files and for what expands too far. */
 export function wordsOfFile(bytes: Uint8Array, type: string): FileWords {
@@ -45,7 +47,7 @@ export function wordsOfFile(bytes: Uint8Array, type: string): FileWords {
         return openDocumentText(bytes)
       case 'csv':
       case 'txt':
-        return { ...noWords, text: new TextDecoder().decode(bytes.subarray(0, longestText)) }
+        return { ...noWords, text: textOf(bytes, longestText) }
       default:
         return noWords
     }

@@ -4,6 +4,7 @@
 import { openZip } from '../formats/opc/zip'
 import { DamagedFile } from '../formats/refusals'
 import { isEncryptedPackage, typeOfBytes } from '../formats/signature'
+import { textOf } from '../formats/text/encoding'
 import { familyOf, typeOfName } from '../formats/types'
 import { piecesOfText, sketchOf } from './sketch'
 
@@ -78,8 +79,8 @@ export function describeFile(bytes: Uint8Array, name: string): Described {
   const nothing: Described = { fault: null, title: '', author: '', at: null, sketch: new Uint32Array() }
   if (!bytes.length) return { ...nothing, fault: 'empty' }
   const type = familyOf(typeOfName(name))
-  if (type === 'csv' || type === 'txt' || type === 'md' || type === 'tsv') {
-    const text = new TextDecoder().decode(bytes.subarray(0, longest))
+  if (type === 'csv' || type === 'txt' || type === 'md') {
+    const text = textOf(bytes, longest)
     const pieces = type === 'txt' || type === 'md' ? piecesOfText(text) : text.split(/[\r\n;,\t]+/).filter(Boolean)
     return { ...nothing, sketch: sketchOf(pieces) }
   }

@@ -112,7 +112,7 @@ describe('a draft names what its records are applied to', () => {
       edit: { ops: [{ op: 'cells', sheet: 0, cells: [{ row: 1, column: 0, cell: { value: 2 } }] }] },
     } satisfies JournalRecord
     const open = (bytes: Uint8Array) => {
-      const first = openWorkbookModel(bytes, [], null, { 1: workbookReaders[1]! }).stands()
+      const first = openWorkbookModel(bytes, [], null, 'xlsx', { 1: workbookReaders[1]! }).stands()
       expect(first.form).toBe(1)
       return openWorkbookModel(bytes, [record], first)
     }

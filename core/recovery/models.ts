@@ -12,8 +12,10 @@ import { blankDocument } from '../content/document'
 import type { SheetLooks } from '../content/looks'
 import { blankWorkbook, type CellValue, type Workbook } from '../content/workbook'
 import type { DraftModel, JournalRecord } from '../contract'
+import { type ReadCsv, readCsv } from '../formats/csv/read'
 import { readDocx } from '../formats/docx/read'
 import type { Limit } from '../formats/refusals'
+import { familyOf } from '../formats/types'
 import { readXlsx } from '../formats/xlsx/read'
 import { mergeDocuments } from '../merge/document'
 import { mergeWorkbooks } from '../merge/workbook'
@@ -29,6 +31,8 @@ export interface ReadBase<Model> {
   source?: FormulaSource
   /** How its sheets look beyond the model. */
   looks?: SheetLooks[]
+  /** How separated values are written. */
+  csv?: ReadCsv
 }
 /** Readers by the form of the model that they give. A change of what a reader gives adds a number, and keeps the old reader. */
 export type Readers<Model> = Readonly<Record<number, (bytes: Uint8Array) => ReadBase<Model>>>
@@ -61,6 +65,13 @@ export const workbookReaders: Readers<Workbook> = {
     return { model: workbook, ...read }
   },
 }
+/** Separated values are read one way: as an ending says. */
+const csvReaders = (type: string): Readers<Workbook> => ({
+  1: (bytes) => {
+    const csv = readCsv(bytes, type)
+    return { model: csv.workbook, limits: csv.limits, csv }
+  },
+})
 const newest = (readers: Readers<unknown>): number => Math.max(...Object.keys(readers).map(Number))
 
 /** A document as text: as earlier forms wrote it, where it has nothing that they could not hold. */
@@ -152,7 +163,8 @@ export const openWorkbookModel = (
   bytes: Uint8Array | null,
   records: readonly JournalRecord[],
   written: DraftModel | null,
-  readers = workbookReaders,
+  type = written?.type ?? 'xlsx',
+  readers = familyOf(type) === 'csv' ? csvReaders(type) : workbookReaders,
 ): OpenedDraftModel<Workbook> & { undo: UndoneAndDone } => {
   let undo: UndoneAndDone = { done: [], undone: [] }
   const opened = openModel<Workbook>(
@@ -168,7 +180,7 @@ export const openWorkbookModel = (
       carry: (base, changed, now) => mergeWorkbooks(base, now, changed).workbook,
     },
     bytes,
-    'xlsx',
+    familyOf(type) === 'csv' ? type : 'xlsx',
     records,
     written,
   )

@@ -6,7 +6,7 @@ import { IsNull } from 'typeorm'
 import { uuidv7 } from 'uuidv7'
 import { z } from 'zod'
 import type { Template } from '../../core/contract'
-import { fileType } from '../../core/formats/types'
+import { fileType, isPackage } from '../../core/formats/types'
 import { nameKey } from '../../core/naming/check'
 import { say } from '../../core/words/said'
 import { announce } from '../events/announce'
@@ -67,7 +67,7 @@ export async function addTemplate(
   await requireRole(manager, personId, version.realmId, 'edit')
   // Its name is shown, and its content given, to all of the share.
   await requireRole(manager, personId, version.shareId, 'edit')
-  if (!fileType(version.type).editable)
+  if (!isPackage(version.type))
     throw new Refusal(
       'invalid',
       say('problem.work-can-be-begun-from-documents-and', { label: fileType(version.type).label }),

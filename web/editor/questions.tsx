@@ -51,14 +51,17 @@ export function LeavingQuestion({
   )
 }
 
+/** @param poorer its type cannot hold them, in any file; otherwise they are the file's own, which an earlier version has */
 export function LimitsQuestion({
   head,
+  poorer,
   limits,
   onSeparately,
   onAccept,
   onClose,
 }: {
   head: Version | null
+  poorer: boolean
   limits: readonly Limit[]
   onSeparately: () => void
   onAccept: () => void
@@ -71,10 +74,14 @@ export function LimitsQuestion({
       onClose={onClose}
       answers={
         <>
-          <Button look="main" onClick={onSeparately}>
-            {t('common.save-as-a-separate-file')}
+          {!poorer && (
+            <Button look="main" onClick={onSeparately}>
+              {t('common.save-as-a-separate-file')}
+            </Button>
+          )}
+          <Button {...(poorer && { look: 'main' as const })} onClick={onAccept}>
+            {t('editor.save-version-without-them', { next })}
           </Button>
-          <Button onClick={onAccept}>{t('editor.save-version-without-them', { next })}</Button>
           <Button look="quiet" onClick={onClose}>
             {t('common.cancel')}
           </Button>
@@ -86,7 +93,9 @@ export function LimitsQuestion({
           <li key={limit.feature}>{limitInWords(limit)}</li>
         ))}
       </ul>
-      {t('editor.version-keeps-them-and-stays-in-the', { number: head?.number })}
+      {poorer
+        ? t('editor.its-type-cannot-hold-them')
+        : t('editor.version-keeps-them-and-stays-in-the', { number: head?.number })}
     </Question>
   )
 }

@@ -8,6 +8,7 @@ import { Link, useNavigate, useParams } from 'react-router'
 import { toast } from 'sonner'
 import { entryOf } from '../../core/content/entry'
 import { columnName } from '../../core/content/workbook'
+import { defaultType } from '../../core/formats/types'
 import { saidBy } from '../../core/words/said'
 import { call, isAway, Refused } from '../api/call'
 import { keys } from '../api/keys'
@@ -127,7 +128,7 @@ export function InsideView() {
         </Link>
         <div className="min-w-0 flex-1">
           <h1 className="flex items-center gap-2 text-[16px] font-medium">
-            <KindGlyph type={gathered.kind === 'document' ? 'docx' : 'xlsx'} />
+            <KindGlyph type={gathered.model?.type ?? defaultType[gathered.kind]} />
             {name ? <NameText name={name} /> : <em>{unnamed(gathered.kind, new Date(gathered.bornAt))}</em>}
           </h1>
           <p className="text-[14px] text-soft" data-testid="inside-summary">
@@ -262,7 +263,11 @@ function Spreadsheet({ looked: { gathered, inside }, until }: { looked: Looked; 
   useEffect(() => {
     const opened = new WorkbookStore(null)
     void opened
-      .open(gathered.base?.slice() ?? null, until === null ? gathered.records : gathered.records.slice(0, until))
+      .open(
+        gathered.base?.slice() ?? null,
+        until === null ? gathered.records : gathered.records.slice(0, until),
+        gathered.model,
+      )
       .then(() => setStore(opened))
     return () => opened.close()
   }, [])

@@ -18,10 +18,13 @@ import {
 } from '../../core/content/workbook'
 import { applyOps, type WorkbookOp } from '../../core/content/workbook-ops'
 import type { DraftModel, JournalRecord } from '../../core/contract'
+import type { CsvDialect } from '../../core/formats/csv/dialect'
+import type { ReadCsv } from '../../core/formats/csv/read'
+import { writeCsv } from '../../core/formats/csv/write'
 import { mainTypeOf } from '../../core/formats/opc/main-type'
 import { DamagedFile, type Limit, NotPatched, type Written } from '../../core/formats/refusals'
+import { isCsv, readWorkbook } from '../../core/formats/workbooks'
 import { patchXlsx } from '../../core/formats/xlsx/patch'
-import { readXlsx } from '../../core/formats/xlsx/read'
 import { type ResultOf, writeXlsx } from '../../core/formats/xlsx/write'
 import { commonWorkbook, partOfWorkbook } from '../../core/merge/common'
 import { type CellConflict, mergeWorkbooks } from '../../core/merge/workbook'
@@ -59,6 +62,8 @@ export interface OpenedWorkbook {
   undo: UndoneAndDone
   /** The edit that makes this work of the file as it is read now, where it was written on another reading of it. */
   carried: WorkbookEdit | null
+  /** How separated values are written; null for other types. */
+  csv: CsvDialect | null
 }
 
 /** What merging another version into the workbook takes, or why it is not done. */
@@ -78,9 +83,9 @@ function opsOf(records: readonly JournalRecord[], seq: number, model: Workbook):
 }
 
 /** A workbook with a draft's records on top. What a draft's base holds beside it, this work has as well. */
-function readWork({ bytes, records, model = null }: Work): { workbook: Workbook; limits: Limit[] } {
-  if (records) return { workbook: openWorkbookModel(bytes, records, model).replayed.model, limits: [] }
-  return bytes ? readXlsx(bytes) : { workbook: blankWorkbook(), limits: [] }
+function readWork({ bytes, records, model = null }: Work, type: string): { workbook: Workbook; limits: Limit[] } {
+  if (records) return { workbook: openWorkbookModel(bytes, records, model, type).replayed.model, limits: [] }
+  return bytes ? readWorkbook(bytes, type) : { workbook: blankWorkbook(), limits: [] }
 }
 
 /** The file that the work is written into. */
@@ -90,6 +95,8 @@ interface Container {
   results: Map<number, CellValue>[]
   source: FormulaSource
   limits: Limit[]
+  /** How separated values are written. */
+  csv?: ReadCsv | undefined
   /** Everything that was done since, in order. */
   ops: WorkbookOp[]
 }
@@ -104,19 +111,23 @@ class WorkbookDesk {
   private written: { of: Workbook; is: Written } | null = null
   private marked = false
   private longest: number | undefined
+  private type = 'xlsx'
 
+  /** @param type the ending of the file that it is, or will be */
   async open(
     bytes: Uint8Array | null,
     records: JournalRecord[] | null,
     receiver: WorkbookReceiver,
     written: DraftModel | null = null,
+    type = written?.type ?? 'xlsx',
     longest?: number,
   ): Promise<{ opened: OpenedWorkbook } | { damaged: Sentence }> {
     this.receiver = receiver
     this.longest = longest
+    this.type = type
     let opened: ReturnType<typeof openWorkbookModel>
     try {
-      opened = openWorkbookModel(bytes, records ?? [], written)
+      opened = openWorkbookModel(bytes, records ?? [], written, type)
     } catch (error) {
       if (error instanceof DamagedFile || error instanceof OtherModel) return { damaged: saidBy(error) }
       throw error
@@ -134,6 +145,7 @@ class WorkbookDesk {
         results: base.results ?? [],
         source: base.source ?? noSource,
         limits: base.limits,
+        csv: base.csv,
         ops: since,
       }
     let replay: OpenedWorkbook['replay']
@@ -170,6 +182,7 @@ class WorkbookDesk {
         ...(replay && { replay }),
         undo: opened.undo,
         carried,
+        csv: base.csv?.dialect ?? null,
       },
     }
   }
@@ -203,10 +216,10 @@ class WorkbookDesk {
   /** The next save comes after this version: the work is written into it from now on. */
   standOn(bytes: Uint8Array): Promise<void> {
     return this.later(async () => {
-      const { workbook, results, source, looks, limits } = readXlsx(bytes)
+      const { workbook, results, source, looks, limits, csv } = readWorkbook(bytes, this.type)
       const { ops } = compareWorkbooks(workbook, this.workbook)
       await this.receiver!.looks(looksThrough(looks, ops, workbook.sheets.length))
-      this.container = { bytes, workbook, results, source, limits, ops }
+      this.container = { bytes, workbook, results, source, limits, csv, ops }
       this.calculate({ workbook, results, source }, ops)
     })
   }
@@ -235,9 +248,9 @@ class WorkbookDesk {
   merge(base: Work | null, theirs: Work, sheets: readonly string[] | null, adopted: boolean): Promise<MergedIn> {
     return this.later(async () => {
       try {
-        const read = readWork(theirs)
+        const read = readWork(theirs, this.type)
         if (read.limits.length && !adopted) return { refused: whatWouldBeLost(read.limits) }
-        const before = base ? readWork(base).workbook : commonWorkbook(this.workbook, read.workbook)
+        const before = base ? readWork(base, this.type).workbook : commonWorkbook(this.workbook, read.workbook)
         const other = sheets ? partOfWorkbook(before, read.workbook, sheets) : read.workbook
         const { workbook, conflicts } = mergeWorkbooks(before, this.workbook, other)
         return {
@@ -269,6 +282,7 @@ class WorkbookDesk {
   private write(known: Known | null): Written {
     const { container, workbook } = this
     const resultOf: ResultOf = (sheet, row, column) => known?.resultOf(sheet, row, column)
+    if (isCsv(this.type)) return writeCsv({ workbook, resultOf, from: container?.csv ?? null })
     if (!container) return { bytes: writeXlsx(workbook, resultOf), lost: [] }
     try {
       return {

@@ -11,7 +11,7 @@ import type { DraftModel, JournalRecord } from '../../core/contract'
 import { readDocx } from '../../core/formats/docx/read'
 import { readStyleLooks, type StyleLook } from '../../core/formats/docx/style-looks'
 import { DamagedFile } from '../../core/formats/refusals'
-import { readXlsx } from '../../core/formats/xlsx/read'
+import { readWorkbook } from '../../core/formats/workbooks'
 import { commonDocument } from '../../core/merge/common'
 import { type DocumentConflict, mergeDocuments } from '../../core/merge/document'
 import { OtherModel, openDocumentModel, openWorkbookModel } from '../../core/recovery/models'
@@ -63,7 +63,10 @@ const work = {
         }
       }
       const { model } = openWorkbookModel(base, records, written).replayed
-      const changes = compareWorkbooks(version ? readXlsx(version).workbook : { sheets: [] }, model)
+      const changes = compareWorkbooks(
+        version ? readWorkbook(version, written?.type ?? 'xlsx').workbook : { sheets: [] },
+        model,
+      )
       return {
         kind,
         changes,

@@ -18,7 +18,8 @@ import type { DraftModel, JournalRecord } from '../../core/contract'
 import { readDocx } from '../../core/formats/docx/read'
 import { readStyleLooks, type StyleLook } from '../../core/formats/docx/style-looks'
 import { DamagedFile } from '../../core/formats/refusals'
-import { type ReadWorkbook, readXlsx } from '../../core/formats/xlsx/read'
+import { readWorkbook } from '../../core/formats/workbooks'
+import type { ReadWorkbook } from '../../core/formats/xlsx/read'
 import { openDocumentModel, openWorkbookModel } from '../../core/recovery/models'
 import { SaidError, type Sentence, saidBy, say } from '../../core/words/said'
 import { calculateOnce } from './calculate-once'
@@ -31,6 +32,8 @@ export interface MomentSource {
   records: JournalRecord[] | null
   /** What they were written on, as their draft says. */
   model?: DraftModel | null
+  /** The file's ending. */
+  type?: string | undefined
 }
 export interface ThenDocument {
   kind: 'document'
@@ -102,7 +105,10 @@ const mostKept = 12
 const kept = new Map<string, Decoded>()
 let present: Decoded | null = null
 
-function decode(kind: 'document' | 'spreadsheet', { id, bytes, records, model = null }: MomentSource): Decoded {
+function decode(
+  kind: 'document' | 'spreadsheet',
+  { id, bytes, records, model = null, type = 'xlsx' }: MomentSource,
+): Decoded {
   const there = kept.get(id)
   if (there) {
     kept.delete(id)
@@ -119,9 +125,9 @@ function decode(kind: 'document' | 'spreadsheet', { id, bytes, records, model = 
     decoded = { kind, doc, looks: bytes ? readStyleLooks(bytes) : [] }
   } else {
     const read: ReadFile = bytes
-      ? readXlsx(bytes)
+      ? readWorkbook(bytes, type)
       : { workbook: blankWorkbook(), results: [], source: noSource, looks: [] }
-    const workbook = records ? openWorkbookModel(bytes, records, model).replayed.model : read.workbook
+    const workbook = records ? openWorkbookModel(bytes, records, model, type).replayed.model : read.workbook
     decoded = {
       kind,
       workbook,

@@ -1,4 +1,5 @@
 // Separated values: how a file is written is recognised, and whatever is in it is written again as it was.
+import { execFileSync } from 'node:child_process'
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import type { Workbook } from '../../content/workbook'
@@ -169,6 +170,32 @@ test('one cell that is changed is all that is changed; rows come and go as they 
   const { bytes, lost } = writeCsv({ workbook: sum, resultOf: (_, row) => row * 1.25, from })
   expect(new TextDecoder().decode(bytes)).toBe(text.replace('LK09;;', 'LK09;5;'))
   expect(lost).toEqual([{ feature: 'formulas (their results stay)', count: 1, where: ['Sheet 1'] }])
+})
+
+test('another reader finds in what is written what was meant', () => {
+  const texts = fc.sample(fc.string({ unit: fc.constantFrom('a', '"', ',', ';', '\n', ' ', 'ä', '\t') }), {
+    numRuns: 300,
+    seed: 5,
+  })
+  const rows = Array.from({ length: 60 }, (_, row) =>
+    Array.from({ length: 5 }, (_, column) => ({ value: `${row} ${texts[row * 5 + column]}` })),
+  )
+  for (const separator of [',', ';', '\t', '|'] as const) {
+    const dialect = { ...usualDialect, separator, quotes: separator === ';' ? ('all' as const) : ('needed' as const) }
+    const workbook = { sheets: [{ name: 'Sheet 1', widths: {}, rows }] }
+    const { bytes } = writeCsv({ workbook, resultOf: none, from: null, dialect })
+    const read = execFileSync(
+      '/usr/bin/python3',
+      [
+        '-c',
+        'import csv, io, json, sys; text = sys.stdin.buffer.read().decode(); print(json.dumps(list(csv.reader(io.StringIO(text, newline=""), delimiter=sys.argv[1]))))',
+        separator,
+      ],
+      { input: bytes, encoding: 'utf8' },
+    )
+    expect(JSON.parse(read)).toEqual(rows.map((row) => row.map(({ value }) => value)))
+    expect(shown(readCsv(bytes).workbook)).toEqual(rows.map((row) => row.map(({ value }) => value)))
+  }
 })
 
 test('what has a zero byte is no text, and more rows than a sheet has are told', () => {

@@ -4,7 +4,7 @@ import { type Limit, Limits, type Written } from '../refusals'
 import { encoded } from '../text/encoding'
 import { type CsvDialect, usualDialect } from './dialect'
 import { evenWidth, type ReadCsv } from './read'
-import { written } from './records'
+import { type CsvRecord, written } from './records'
 import { cellOfField, fieldOfCell } from './values'
 
 /** The result of a formula; undefined where it is not known. */
@@ -28,23 +28,20 @@ export function writeCsv({ workbook, resultOf, from, dialect: wanted, sheet: at 
   const rows = sheet?.rows ?? []
   const same = !!from && sameWay(from.dialect, dialect)
   // An edit copies the row it touches and shares the rest.
-  const before = new Map<Row, string>()
-  if (same)
-    for (const [index, row] of (from.workbook.sheets[0]?.rows ?? []).entries()) {
-      const record = from.records[index]
-      if (row && record) before.set(row, from.text.slice(record.from, record.to))
-    }
+  const before = same ? rowsAsWritten(from) : null
   const even = same ? evenWidth(from.records) : 0
   const width = Math.max(even, same && !even ? 0 : rows.reduce((most, row) => Math.max(most, row?.length ?? 0), 0))
-  const lines: string[] = []
-  // A row without anything is written as the file has one; those at its end are not in the model, and stay.
-  const empty = same ? from.records.find(({ fields }) => fields.every(({ text }) => text === '')) : undefined
-  const emptyLine = empty && from?.text.slice(empty.from, empty.to)
+  const lines: Line[] = []
+  // Rows without anything are written as the file has them, one after the other; those at its end are not in the model,
+  // and stay.
+  const empty = same ? from.records.filter(({ fields }) => fields.every(({ text }) => text === '')) : []
+  let emptied = 0
   const atEnd = same ? from.records.length - (from.workbook.sheets[0]?.rows.length ?? 0) : 0
   for (let index = 0; index < rows.length + atEnd; index++) {
     const row = rows[index]
-    const known = row ? before.get(row) : emptyLine
-    if (known !== undefined) lines.push(known)
+    const without = row ? undefined : (empty[emptied++] ?? empty[0])
+    const known = row ? before?.(row) : without && from && lineOf(from, without)
+    if (known) lines.push(known)
     else {
       const fields: string[] = []
       const own = Math.max(row?.length ?? 0, width)
@@ -55,16 +52,43 @@ export function writeCsv({ workbook, resultOf, from, dialect: wanted, sheet: at 
         const quotes = dialect.quotes === 'all' ? field !== '' : dialect.quotes === 'texts' && typeof value === 'string'
         fields.push(written(field, dialect.separator, quotes))
       }
-      lines.push(fields.join(dialect.separator))
+      lines.push({ text: fields.join(dialect.separator), end: dialect.end })
     }
   }
-  const text = lines.join(dialect.end) + (lines.length && dialect.ended ? dialect.end : '')
+  const text = lines
+    .map(({ text, end }, index) => (index < lines.length - 1 || dialect.ended ? text + (end || dialect.end) : text))
+    .join('')
   let bytes = encoded(text, dialect.encoding)
   if (!bytes) {
     // Letters that its encoding has not. Nothing is lost: the mark says to whoever reads it what it is in now.
     bytes = encoded(text.toWellFormed(), 'utf-8 with a mark')!
   }
   return { bytes, lost: lostIn(workbook, at, dialect) }
+}
+
+interface Line {
+  text: string
+  /** Empty for the last one of a file that ends without. */
+  end: string
+}
+const lineOf = ({ text }: ReadCsv, { from, to, end }: CsvRecord): Line => ({ text: text.slice(from, to), end })
+
+/** What the rows of a file were written as: the same row, or one that holds and shows the same. */
+function rowsAsWritten(from: ReadCsv): (row: Row) => Line | undefined {
+  const own = new Map<Row, Line>()
+  const rows = from.workbook.sheets[0]?.rows ?? []
+  for (const [index, row] of rows.entries()) {
+    const record = from.records[index]
+    if (row && record) own.set(row, lineOf(from, record))
+  }
+  // Only where rows were made anew, as by merging.
+  let alike: Map<string, Line> | undefined
+  return (row) => {
+    const known = own.get(row)
+    if (known !== undefined) return known
+    alike ??= new Map([...own].map(([one, line]) => [JSON.stringify(one), line]))
+    return alike.get(JSON.stringify(row))
+  }
 }
 
 const sameWay = (a: CsvDialect, b: CsvDialect) =>

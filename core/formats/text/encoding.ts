@@ -23,6 +23,16 @@ export function encodingOf(bytes: Uint8Array): Encoding {
   }
 }
 
+/** The letters of a text's beginning, whatever it is in. @param most bytes that are read */
+export function textOf(bytes: Uint8Array, most = bytes.length): string {
+  // Of what is cut off, the last letter may be.
+  if (most >= bytes.length) return decoded(bytes, encodingOf(bytes))
+  const part = bytes.subarray(0, most & ~1)
+  let end = part.length
+  while (end > part.length - 4 && end > 0 && part[end - 1]! >= 0x80) end--
+  return decoded(part, encodingOf(part.subarray(0, end)))
+}
+
 /** The letters of bytes, without a mark; what is none in that encoding is U+FFFD. */
 export function decoded(bytes: Uint8Array, encoding: Encoding): string {
   const mark = marks[encoding]

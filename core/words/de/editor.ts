@@ -114,4 +114,6 @@ export const editor = {
   'editor.you-may-look-at-this-file-not': 'Sie dürfen diese Datei ansehen, nicht ändern.',
   'editor.it-is-kept-as-it-is-you': '{damaged} Sie bleibt, wie sie ist; Sie können sie herunterladen.',
   'editor.this-work-cannot-be-opened': 'Diese Arbeit kann nicht geöffnet werden',
+  'editor.its-type-cannot-hold-them':
+    'Eine Datei dieses Typs kann sie nicht enthalten. Sie bleiben auf dieser Seite, bis sie verlassen wird.',
 }

@@ -61,4 +61,9 @@ export const sheet = {
   'sheet.remove-columns-to':
     '{count, plural, one {Spalte {columnName}} other {Spalten {columnName} bis {columnName2}}} entfernen',
   'sheet.in': ' in ‹{sheet}›',
+  'sheet.written-as':
+    '{separator, select, comma {Durch Kommas getrennt} semicolon {Durch Semikolons getrennt} tab {Durch Tabulatoren getrennt} other {Durch senkrechte Striche getrennt}}, Dezimal{decimal, select, comma {komma} other {punkt}}, {dates, select, month {Monat vor Tag} other {Tag vor Monat}}, {encoding}',
+  'sheet.written-again':
+    'Gespeichert wird genauso geschrieben, und Zeilen, die niemand geändert hat, bleiben Zeichen für Zeichen, wie sie waren.',
+  'sheet.values-have-no-looks': 'Eine Werteliste hat kein Aussehen: Dieses ginge beim Speichern verloren.',
 }

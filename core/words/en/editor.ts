@@ -111,4 +111,5 @@ export const editor = {
   'editor.you-may-look-at-this-file-not': 'You may look at this file, not change it.',
   'editor.it-is-kept-as-it-is-you': '{damaged} It is kept as it is; you can download it.',
   'editor.this-work-cannot-be-opened': 'This work cannot be opened',
+  'editor.its-type-cannot-hold-them': 'A file of this type cannot hold them. They stay in this page until it is left.',
 }

@@ -60,4 +60,9 @@ export const sheet = {
   'sheet.remove-columns-to':
     'Remove {count, plural, one {column {columnName}} other {columns {columnName} to {columnName2}}}',
   'sheet.in': ' in ‹{sheet}›',
+  'sheet.written-as':
+    '{separator, select, comma {Separated by commas} semicolon {Separated by semicolons} tab {Separated by tabs} other {Separated by bars}}, decimal {decimal, select, comma {comma} other {point}}, {dates, select, month {month before day} other {day before month}}, {encoding}',
+  'sheet.written-again':
+    'Saved, it is written the same way, and rows that nobody changed stay as they were, letter by letter.',
+  'sheet.values-have-no-looks': 'A list of values has no looks: this one would be lost when it is saved.',
 }

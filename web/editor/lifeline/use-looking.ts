@@ -1,6 +1,7 @@
 // Looking at a file as it was: fetches a moment, has it decoded and compared with now, and has its neighbours ready.
 
 import { useEffect, useRef, useState } from 'react'
+import { typeOfWork } from '../../../core/formats/types'
 import type { Moment } from '../../../core/history/lifeline'
 import { saidBy } from '../../../core/words/said'
 import { call, isAway, Refused } from '../../api/call'
@@ -60,11 +61,18 @@ export function useLooking(
     return coming
   }
   const sourceOf = async (one: Moment): Promise<MomentSource> => {
-    if (one.kind === 'version') return { id: one.id, bytes: await bytesOf(one.id), records: null }
+    const type = typeOfWork(session.state.file?.name ?? null, kind)
+    if (one.kind === 'version') return { id: one.id, bytes: await bytesOf(one.id), records: null, type }
     const gathered = await gatherDraft(session.state.draftId)
     if (!gathered) throw new Error(t('lifeline.this-recovery-point-is-not-there-any'))
     const records = one.kind === 'point' ? gathered.records.slice(0, one.toSeq) : gathered.records
-    return { id: `${session.state.draftId} ${records.length}`, bytes: gathered.base, records, model: gathered.model }
+    return {
+      id: `${session.state.draftId} ${records.length}`,
+      bytes: gathered.base,
+      records,
+      model: gathered.model,
+      type,
+    }
   }
   const tellPresent = async () => {
     const present = session.present()

@@ -1,6 +1,7 @@
 import { useEffect, useRef, useState } from 'react'
 import { shownLooks } from '../../../core/content/looks'
 import { wordsOfWorkbook } from '../../../core/content/words'
+import { typeOfWork } from '../../../core/formats/types'
 import type { WorkbookEdit } from '../../../core/recovery/replay'
 import { Blank } from '../../design/controls'
 import { settleEvent } from '../../views/workbook/entry-field'
@@ -34,7 +35,12 @@ export function WorkbookBody({
   useEffect(() => {
     let gone = false
     void store
-      .open(opening.bytes?.slice() ?? null, opening.records, opening.beginning.continued?.model ?? null)
+      .open(
+        opening.bytes?.slice() ?? null,
+        opening.records,
+        opening.beginning.continued?.model ?? null,
+        typeOfWork(opening.beginning.file?.name ?? null, 'spreadsheet'),
+      )
       .then((read) => {
         if (gone) return
         if ('damaged' in read) return onDamaged(read.damaged)

@@ -99,6 +99,53 @@ export function SheetTools({
           </MenuItem>
         ))}
       </Menu>
+      {!store.csv && <Looks style={style} look={look} onDone={onDone} />}
+      {rule}
+      <Menu
+        align="start"
+        returnTo={onDone}
+        trigger={
+          <IconButton side="right" label={t('sheet.rows')}>
+            <Rows3 />
+          </IconButton>
+        }
+      >
+        {rows}
+      </Menu>
+      <Menu
+        align="start"
+        returnTo={onDone}
+        trigger={
+          <IconButton side="right" label={t('sheet.columns')}>
+            <Columns3 />
+          </IconButton>
+        }
+      >
+        {columns}
+      </Menu>
+      {rule}
+      <IconButton
+        side="right"
+        label={t('sheet.sort-by-column-smallest-first', { columnName: columnName(column) })}
+        onClick={() => sort(false)}
+      >
+        <ArrowDownAZ />
+      </IconButton>
+      <IconButton
+        side="right"
+        label={t('sheet.sort-by-column-largest-first', { columnName: columnName(column) })}
+        onClick={() => sort(true)}
+      >
+        <ArrowUpZA />
+      </IconButton>
+    </ToolRow>
+  )
+}
+
+/** How cells look beside what their values show, where the file has a place for it. */
+function Looks({ style, look, onDone }: Pick<Parameters<typeof SheetTools>[0], 'style' | 'look' | 'onDone'>) {
+  return (
+    <>
       <IconButton
         side="right"
         label={t('common.bold')}
@@ -160,44 +207,6 @@ export function SheetTools({
           {style.wrap ? t('sheet.one-line') : t('sheet.wrap-into-lines')}
         </MenuItem>
       </Menu>
-      {rule}
-      <Menu
-        align="start"
-        returnTo={onDone}
-        trigger={
-          <IconButton side="right" label={t('sheet.rows')}>
-            <Rows3 />
-          </IconButton>
-        }
-      >
-        {rows}
-      </Menu>
-      <Menu
-        align="start"
-        returnTo={onDone}
-        trigger={
-          <IconButton side="right" label={t('sheet.columns')}>
-            <Columns3 />
-          </IconButton>
-        }
-      >
-        {columns}
-      </Menu>
-      {rule}
-      <IconButton
-        side="right"
-        label={t('sheet.sort-by-column-smallest-first', { columnName: columnName(column) })}
-        onClick={() => sort(false)}
-      >
-        <ArrowDownAZ />
-      </IconButton>
-      <IconButton
-        side="right"
-        label={t('sheet.sort-by-column-largest-first', { columnName: columnName(column) })}
-        onClick={() => sort(true)}
-      >
-        <ArrowUpZA />
-      </IconButton>
-    </ToolRow>
+    </>
   )
 }

@@ -19,6 +19,7 @@ import { SheetTabs } from './sheet-tabs'
 import { SheetTools } from './sheet-tools'
 import { noteOf } from './standing'
 import type { ShownWorkbook } from './still'
+import { WrittenAs } from './written-as'
 
 /** A place in a grid as what is selected in a workbook. */
 export const selectedCells = (
@@ -101,7 +102,11 @@ export function SheetView({
   // A style set on whole columns goes to the rows in use; past them it is set when something is there.
   const block: Block =
     place.wholeColumns.length || place.wholeRows.length ? usedPart(sheet, place.block, used.columns) : place.block
-  const look = (part: Parameters<typeof styleOp>[3]) => change([styleOp(sheet, index, block, part)])
+  const look = (part: Parameters<typeof styleOp>[3]) =>
+    // A list of values shows numbers and dates in their letters; other looks it has none.
+    store.csv && !('format' in part)
+      ? void toast(t('sheet.values-have-no-looks'))
+      : change([styleOp(sheet, index, block, part)])
   const rowsAt = place.wholeRows.length
     ? { at: place.wholeRows[0]!, count: place.wholeRows.at(-1)! - place.wholeRows[0]! + 1 }
     : { at: place.block.y, count: place.block.height }
@@ -231,8 +236,9 @@ export function SheetView({
           beginAt={rested?.[0] === index ? rested.slice(1) : null}
           showHidden={showHidden}
         />
-        <SheetTabs store={store} index={index} editable={editable} change={change} onChoose={setChosen}>
+        <SheetTabs store={store} index={index} editable={editable && !store.csv} change={change} onChoose={setChosen}>
           <CalculationLine store={store} />
+          {store.csv && <WrittenAs dialect={store.csv} />}
           <HiddenLines looks={looks} shown={showHidden} onShow={setShowHidden} />
           {many && <Sum store={store} index={index} block={usedPart(sheet, place.block, used.columns)} />}
         </SheetTabs>

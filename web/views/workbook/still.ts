@@ -12,6 +12,7 @@ export type ShownWorkbook = Pick<
   | 'markOf'
   | 'looksOf'
   | 'busy'
+  | 'csv'
   | 'calculation'
   | 'stopCalculation'
   | 'calculateAgain'
@@ -28,6 +29,7 @@ export type ShownWorkbook = Pick<
 export class StillWorkbook implements ShownWorkbook {
   reveal: WorkbookStore['reveal'] = null
   readonly busy = false
+  readonly csv = null
   readonly calculation = { is: 'done' as const }
   readonly canUndo = false
   readonly canRedo = false

@@ -15,6 +15,7 @@ import {
 } from '../../../core/content/workbook'
 import { applyOp, invertOp, type WorkbookOp } from '../../../core/content/workbook-ops'
 import type { DraftModel, JournalRecord } from '../../../core/contract'
+import type { CsvDialect } from '../../../core/formats/csv/dialect'
 import type { Written } from '../../../core/formats/refusals'
 import { type WorkbookEdit, workbookUndoDepth } from '../../../core/recovery/replay'
 import type { Sentence } from '../../../core/words/said'
@@ -35,6 +36,8 @@ export class WorkbookStore {
   reveal: ((sheet: number, row: number, column: number) => void) | null = null
   /** Counts up with everything that the grid must draw anew. */
   revision = 0
+  /** How separated values are written; null for other types. */
+  csv: CsvDialect | null = null
   private results: Map<number, CellValue>[] = []
   private marked: ReadonlyMap<number, Mark>[] = []
   private looks: readonly SheetLooks[] = []
@@ -63,6 +66,7 @@ export class WorkbookStore {
     bytes: Uint8Array | null,
     records: JournalRecord[] | null,
     written: DraftModel | null = null,
+    type?: string,
   ): Promise<{ opened: OpenedWorkbook } | { damaged: Sentence }> {
     const sheets: Sheet[] = []
     if (!bytes && !records) {
@@ -109,8 +113,10 @@ export class WorkbookStore {
         },
       }) as never,
       written,
+      type,
       this.longest,
     )) as { opened: OpenedWorkbook } | { damaged: Sentence }
+    if ('opened' in read) this.csv = read.opened.csv
     if ('opened' in read && records) {
       this.done.push(...read.opened.undo.done)
       this.undone = read.opened.undo.undone

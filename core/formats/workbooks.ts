@@ -1,0 +1,20 @@
+// Spreadsheets whatever their type: one way to read each, for all that ask.
+import { noSource } from '../calc/source'
+import { type ReadCsv, readCsv } from './csv/read'
+import { familyOf } from './types'
+import { type ReadWorkbook, readXlsx } from './xlsx/read'
+
+export type ReadFile = ReadWorkbook & {
+  /** How separated values are written; absent for other types. */
+  csv?: ReadCsv
+}
+
+/** The types of spreadsheets that are read and written. */
+export const isCsv = (type: string): boolean => familyOf(type) === 'csv'
+
+/** @param type the file's ending @throws DamagedFile */
+export function readWorkbook(bytes: Uint8Array, type: string): ReadFile {
+  if (!isCsv(type)) return readXlsx(bytes)
+  const csv = readCsv(bytes, type)
+  return { workbook: csv.workbook, results: [], source: noSource, looks: [], limits: csv.limits, csv }
+}
