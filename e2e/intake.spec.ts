@@ -76,7 +76,10 @@ test('a drive of the server is taken over by keys; the server is killed in the m
     await expect
       .poll(async () => (await office.query('select count(*)::int as n from intake_series'))[0]!.n)
       .toBeGreaterThan(Number(before[0]!.n))
+    // The page knows of it a moment later than the database.
+    await expect(take).toBeEnabled()
     await take.focus()
+    await expect(take).toBeFocused()
     await page.keyboard.press('Enter')
     const taken = async () => Number((await office.query('select count(version_id)::int as n from intake_file'))[0]!.n)
     await expect.poll(taken).toBeGreaterThan(5)
