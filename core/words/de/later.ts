@@ -1,5 +1,6 @@
 import type { later as english } from '../en/later'
 import { compare } from './compare'
+import { copies } from './copies'
 import { document } from './document'
 import { drives } from './drives'
 import { editor } from './editor'
@@ -17,6 +18,7 @@ import { slip } from './slip'
 /** What the other screens say, which are fetched when they are gone to. */
 export const later: Record<keyof typeof english, string> = {
   ...compare,
+  ...copies,
   ...document,
   ...drives,
   ...editor,

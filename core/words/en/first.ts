@@ -3,7 +3,6 @@ import { changes } from './changes'
 import { common } from './common'
 import { content } from './content'
 import { contract } from './contract'
-import { copies } from './copies'
 import { desk } from './desk'
 import { drill } from './drill'
 import { files } from './files'
@@ -17,14 +16,13 @@ import { recovery } from './recovery'
 import { rescue } from './rescue'
 import { work } from './work'
 
-/** What the sign-in page, the Desk, Files, Find and Rescue say, and all that the core and the server say. */
+/** What the sign-in page, the Desk, Files, Find and Rescue say, and what the core and the server say, but of drives and copies. */
 export const first = {
   ...app,
   ...changes,
   ...common,
   ...content,
   ...contract,
-  ...copies,
   ...desk,
   ...drill,
   ...files,

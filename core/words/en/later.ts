@@ -1,4 +1,5 @@
 import { compare } from './compare'
+import { copies } from './copies'
 import { document } from './document'
 import { drives } from './drives'
 import { editor } from './editor'
@@ -16,6 +17,7 @@ import { slip } from './slip'
 /** What the other screens say, which are fetched when they are gone to. */
 export const later = {
   ...compare,
+  ...copies,
   ...document,
   ...drives,
   ...editor,
