@@ -9,7 +9,8 @@ const groupedPattern = /^[+-]?\d{1,3}(,\d{3})+(\.\d+)?$/
 const percentPattern = /^[+-]?(\d+(\.\d*)?|\.\d+)\s?%$/
 const datePattern = /^(\d{4})-(\d{1,2})-(\d{1,2})(?:[T ](\d{1,2}):(\d{2})(?::(\d{2}))?)?$/
 const timePattern = /^(\d{1,2}):(\d{2})(?::(\d{2}))?$/
-const errors = new Set(['#NULL!', '#DIV/0!', '#VALUE!', '#REF!', '#NAME?', '#NUM!', '#N/A'])
+/** What errors are called in cells (ECMA-376 part 1, §18.17.3). */
+export const errors: ReadonlySet<string> = new Set(['#NULL!', '#DIV/0!', '#VALUE!', '#REF!', '#NAME?', '#NUM!', '#N/A'])
 
 /** Days since 1899-12-30, as the open formats count them; null for a day that does not exist. */
 export function serialOfDate(year: number, month: number, day: number): number | null {

@@ -94,6 +94,7 @@ const sayings: Readonly<Record<string, Code>> = {
   sections: 'formats.sections',
   'other sheets': 'formats.other-sheets',
   'formulas (their results stay)': 'formats.formulas',
+  'formulas without a result (nothing of them stays)': 'formats.formulas-without-result',
   'looks of cells': 'formats.looks-of-cells',
   'number formats': 'formats.number-formats',
   'values that are read as something else': 'formats.read-as-something-else',

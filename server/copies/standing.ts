@@ -73,7 +73,8 @@ function standing(row: z.output<typeof Row>, plans: readonly FolderPlan[], now: 
         ? { since: row.failed_since.toISOString(), why: fromKept(row.failure) }
         : null,
     doing: doing ? { is: doing.is, done: doing.done, all: doing.all } : null,
-    wanted: row.wanted && !doing,
+    // What nothing is planned for any more is waited for by nobody.
+    wanted: row.wanted && row.every !== null && !doing,
   }
 }
 

@@ -39,6 +39,8 @@ const rowsAtOnce = 1500
 const resultsAtOnce = 10_000
 /** A save waits this long for the calculation; milliseconds. What is not known by then is not written. */
 const calculationAtSave = 300
+/** As long where the results are all that the file has of its formulas. */
+const calculationForValues = 10_000
 
 export interface WorkbookReceiver {
   sheet(
@@ -269,7 +271,8 @@ class WorkbookDesk {
   encode(): Promise<Written> {
     return this.later(async () => {
       if (this.written?.of !== this.workbook) {
-        const known = (await this.calculating?.known(calculationAtSave)) ?? null
+        const known =
+          (await this.calculating?.known(isCsv(this.type) ? calculationForValues : calculationAtSave)) ?? null
         const is = this.write(known)
         // What was written without all results is written again with them.
         if (known && !known.whole) return is

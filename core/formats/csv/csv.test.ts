@@ -4,7 +4,7 @@ import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import type { Workbook } from '../../content/workbook'
 import { applyOps } from '../../content/workbook-ops'
-import { decoded, encoded, encodingOf, encodings } from '../text/encoding'
+import { decoded, encoded, encodingOf, encodings, textOf } from '../text/encoding'
 import { type CsvDialect, recogniseDialect, usualDialect } from './dialect'
 import { readCsv } from './read'
 import { recordsOf, written } from './records'
@@ -29,6 +29,9 @@ describe('text', () => {
         if (encoding !== 'utf-8' && encoding !== 'windows-1252') expect(encodingOf(bytes)).toBe(encoding)
       }),
     )
+    // Wherever a beginning is cut through a letter.
+    const long = bytesOf('閘門水位'.repeat(20))
+    for (let most = 30; most < 60; most++) expect(textOf(long, most)).toMatch(/^(?:閘|門|水|位)+\ufffd?$/)
     expect(encoded('Łódź', 'windows-1252')).toBe(null)
     expect(encodingOf(Uint8Array.of(0x47, 0xe9))).toBe('windows-1252')
     expect(encodingOf(bytesOf('Größe'))).toBe('utf-8')
@@ -170,6 +173,10 @@ test('one cell that is changed is all that is changed; rows come and go as they 
   const { bytes, lost } = writeCsv({ workbook: sum, resultOf: (_, row) => row * 1.25, from })
   expect(new TextDecoder().decode(bytes)).toBe(text.replace('LK09;;', 'LK09;5;'))
   expect(lost).toEqual([{ feature: 'formulas (their results stay)', count: 1, where: ['Sheet 1'] }])
+  const unknown = writeCsv({ workbook: sum, resultOf: none, from })
+  expect(unknown.lost).toMatchObject([{ feature: 'formulas without a result (nothing of them stays)' }])
+  const errors = readCsv(bytesOf('a,#N/A\n'))
+  expect(errors.workbook.sheets[0]!.rows[0]![1]).toEqual({ value: { error: '#N/A' } })
 })
 
 test('another reader finds in what is written what was meant', () => {
@@ -201,4 +208,6 @@ test('another reader finds in what is written what was meant', () => {
 test('what has a zero byte is no text, and more rows than a sheet has are told', () => {
   expect(() => readCsv(Uint8Array.of(0x61, 0, 0x62, 0))).toThrow()
   expect(() => readCsv(bytesOf('a\n'.repeat(1_048_577)))).toThrow()
+  // A mark that promises UTF-8, and a letter of another encoding: it could not be written as it was.
+  expect(() => readCsv(Uint8Array.of(0xef, 0xbb, 0xbf, 0x47, 0xe9, 0x2c, 0x31))).toThrow()
 })

@@ -2,7 +2,7 @@
 import { type Cell, largestSheet, type Row, type Workbook } from '../../content/workbook'
 import { say } from '../../words/said'
 import { DamagedFile, type Limit } from '../refusals'
-import { decoded } from '../text/encoding'
+import { decoded, encoded } from '../text/encoding'
 import { type CsvDialect, recogniseDialect } from './dialect'
 import { type CsvRecord, recordsOf } from './records'
 import { cellOfField } from './values'
@@ -23,7 +23,9 @@ export interface ReadCsv {
  */
 export function readCsv(bytes: Uint8Array, type = 'csv', dialect = recogniseDialect(bytes, type)): ReadCsv {
   const text = decoded(bytes, dialect.encoding)
-  if (text.includes('\0')) throw new DamagedFile(say('formats.csv-no-text'))
+  // Letters that are none in the encoding that its mark says could not be written as they were.
+  const unsound = text.includes('\ufffd') && !sameBytes(encoded(text, dialect.encoding), bytes)
+  if (unsound || text.includes('\0')) throw new DamagedFile(say('formats.csv-no-text'))
   const records = recordsOf(text, dialect.separator, largestSheet.rows + 1)
   if (records.length > largestSheet.rows) throw new DamagedFile(say('formats.csv-too-many-rows', largestSheet))
   const rows: (Row | undefined)[] = []
@@ -40,6 +42,9 @@ export function readCsv(bytes: Uint8Array, type = 'csv', dialect = recogniseDial
   while (rows.length && rows.at(-1) === undefined) rows.pop()
   return { workbook: { sheets: [{ name: 'Sheet 1', rows, widths: {} }] }, dialect, limits: [], text, records }
 }
+
+const sameBytes = (a: Uint8Array | null, b: Uint8Array) =>
+  a?.length === b.length && a.every((byte, at) => byte === b[at])
 
 /** How many fields each record has, where they are all as wide; 0 where they are not. */
 export const evenWidth = (records: readonly CsvRecord[]): number => {

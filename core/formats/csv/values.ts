@@ -1,6 +1,6 @@
 // What a field means, and how a cell is written as one. A field is a number, a date or a truth only where writing that one
 // gives its letters again: "007", "1e5" and "+3" stay text, and what nobody changed is written as it was.
-import { isDateFormat, serialOfDate } from '../../content/entry'
+import { errors, isDateFormat, serialOfDate } from '../../content/entry'
 import type { Cell, CellStyle, CellValue } from '../../content/workbook'
 import { isError } from '../../content/workbook'
 import type { CsvDialect } from './dialect'
@@ -48,6 +48,7 @@ function meant(text: string, { decimal, dates }: Signs): Cell | null {
   const first = text.charCodeAt(0)
   // Most fields are words.
   if (text === 'TRUE' || text === 'FALSE') return { value: text === 'TRUE' }
+  if (first === 35) return errors.has(text) ? { value: { error: text } } : null
   if (first !== 45 && (first < 48 || first > 57)) return null
   const number = numberOf(text, decimal)
   if (number) {

@@ -1,5 +1,5 @@
 // A workbook's sheet as separated values (RFC 4180): rows that nobody changed as they were written, letter by letter.
-import { type CellValue, isError, type Row, type Workbook } from '../../content/workbook'
+import { type CellValue, type Row, sameValue, type Workbook } from '../../content/workbook'
 import { type Limit, Limits, type Written } from '../refusals'
 import { encoded } from '../text/encoding'
 import { type CsvDialect, usualDialect } from './dialect'
@@ -63,7 +63,7 @@ export function writeCsv({ workbook, resultOf, from, dialect: wanted, sheet: at 
     // Letters that its encoding has not. Nothing is lost: the mark says to whoever reads it what it is in now.
     bytes = encoded(text.toWellFormed(), 'utf-8 with a mark')!
   }
-  return { bytes, lost: lostIn(workbook, at, dialect) }
+  return { bytes, lost: lostIn(workbook, at, dialect, resultOf) }
 }
 
 interface Line {
@@ -95,24 +95,31 @@ const sameWay = (a: CsvDialect, b: CsvDialect) =>
   a.separator === b.separator && a.decimal === b.decimal && a.dates === b.dates && a.quotes === b.quotes
 
 /** What separated values cannot hold of a workbook, but how it is looked at: widths, rows that stay in sight. */
-export function lostIn(workbook: Workbook, at: number, dialect: CsvDialect): Limit[] {
+export function lostIn(workbook: Workbook, at: number, dialect: CsvDialect, resultOf: ResultOf): Limit[] {
   const limits = new Limits()
   for (const [index, { name, rows }] of workbook.sheets.entries()) {
     if (index !== at) {
       if (rows.some(Boolean)) limits.add('other sheets', name)
       continue
     }
-    for (const row of rows)
-      for (const cell of row ?? []) {
+    for (const [line, row] of rows.entries())
+      for (const [column, cell] of (row ?? []).entries()) {
         if (!cell) continue
-        if (cell.formula !== undefined) limits.add('formulas (their results stay)', name)
+        // Of a formula its result is all that is written: one that is not known leaves nothing.
+        if (cell.formula !== undefined)
+          limits.add(
+            resultOf(at, line, column) === undefined
+              ? 'formulas without a result (nothing of them stays)'
+              : 'formulas (their results stay)',
+            name,
+          )
         const { format, ...look } = cell.style ?? {}
         if (Object.keys(look).length) limits.add('looks of cells', name)
         const asText = dialect.quotes === 'texts' && typeof cell.value === 'string'
-        if (cell.formula === undefined && cell.value !== undefined && !isError(cell.value) && !asText) {
+        if (cell.formula === undefined && cell.value !== undefined && !asText) {
           const again = cellOfField(fieldOfCell(cell, cell.value, dialect), dialect)
-          if (again?.value !== cell.value) limits.add('values that are read as something else', name)
-          else if (again.style?.format !== format) limits.add('number formats', name)
+          if (!sameValue(again?.value, cell.value)) limits.add('values that are read as something else', name)
+          else if (again?.style?.format !== format) limits.add('number formats', name)
         }
       }
   }

@@ -11,12 +11,15 @@ const marks: Partial<Record<Encoding, readonly number[]>> = {
 }
 const begins = (bytes: Uint8Array, mark: readonly number[]) => mark.every((byte, at) => bytes[at] === byte)
 
-/** The encoding that a text is in: by its mark, by being sound UTF-8, or the one in which any bytes are letters. */
-export function encodingOf(bytes: Uint8Array): Encoding {
+/**
+ * The encoding that a text is in: by its mark, by being sound UTF-8, or the one in which any bytes are letters.
+ * @param goesOn it is a beginning, whose last letter may be cut through
+ */
+export function encodingOf(bytes: Uint8Array, goesOn = false): Encoding {
   for (const encoding of ['utf-8 with a mark', 'utf-16le', 'utf-16be'] as const)
     if (begins(bytes, marks[encoding]!)) return encoding
   try {
-    new TextDecoder('utf-8', { fatal: true }).decode(bytes)
+    new TextDecoder('utf-8', { fatal: true }).decode(bytes, { stream: goesOn })
     return 'utf-8'
   } catch {
     return 'windows-1252'
@@ -25,12 +28,8 @@ export function encodingOf(bytes: Uint8Array): Encoding {
 
 /** The letters of a text's beginning, whatever it is in. @param most bytes that are read */
 export function textOf(bytes: Uint8Array, most = bytes.length): string {
-  // Of what is cut off, the last letter may be.
-  if (most >= bytes.length) return decoded(bytes, encodingOf(bytes))
-  const part = bytes.subarray(0, most & ~1)
-  let end = part.length
-  while (end > part.length - 4 && end > 0 && part[end - 1]! >= 0x80) end--
-  return decoded(part, encodingOf(part.subarray(0, end)))
+  const part = bytes.subarray(0, most)
+  return decoded(part, encodingOf(part, part.length < bytes.length))
 }
 
 /** The letters of bytes, without a mark; what is none in that encoding is U+FFFD. */

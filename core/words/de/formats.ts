@@ -137,4 +137,6 @@ export const formats = {
   'formats.read-as-something-else':
     '{n, plural, one {# Wert, der als etwas anderes gelesen wird} other {# Werte, die als etwas anderes gelesen werden}}',
   'formats.type-tsv': 'Werte mit Tabulatoren (.tsv)',
+  'formats.formulas-without-result':
+    '{n, plural, one {# Formel, deren Ergebnis nicht bekannt ist (nichts davon bleibt)} other {# Formeln, deren Ergebnisse nicht bekannt sind (nichts davon bleibt)}}',
 }

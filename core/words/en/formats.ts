@@ -132,4 +132,6 @@ export const formats = {
   'formats.read-as-something-else':
     '{n, plural, one {# value that is read as something else} other {# values that are read as something else}}',
   'formats.type-tsv': 'Values with tabs (.tsv)',
+  'formats.formulas-without-result':
+    '{n, plural, one {# formula whose result is not known (nothing of it stays)} other {# formulas whose results are not known (nothing of them stays)}}',
 }

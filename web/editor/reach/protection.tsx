@@ -43,7 +43,7 @@ export function useProtection(
       most: null,
     },
   ]
-  return { protection: resolveProtection(layers), layers, asking: asked.isPending }
+  return { protection: resolveProtection(layers), layers, asking: asked.isLoading }
 }
 
 type Scope = 'file' | 'folder' | 'share' | 'kind' | 'person'
