@@ -31,6 +31,8 @@ const familyByType = new Map<string, string>([
 /** The type whose reader and writer a type shares. */
 export const familyOf = (type: string): string => familyByType.get(type) ?? type
 
+/** Whether a type is a list of separated values. */
+export const isCsv = (type: string): boolean => familyOf(type) === 'csv'
 /** Whether work can be begun from it: it is a package that holds all that work can have. */
 export const isPackage = (type: string): boolean => /^(?:docx|xlsx)$/.test(familyOf(type))
 

@@ -4,7 +4,7 @@ import { type FileWords, longestText, noWords, wordsOfDocument, wordsOfWorkbook 
 import { readDocx } from './docx/read'
 import { openZip } from './opc/zip'
 import { textOf } from './text/encoding'
-import { familyOf } from './types'
+import { familyOf, isCsv } from './types'
 import { readXlsx } from './xlsx/read'
 
 /** Text of an OpenDocument content.xml, where paragraphs and headings end lines. ISO/IEC 26300-1 §5.1. */
@@ -30,8 +30,7 @@ function openDocumentText(bytes: Uint8Array): FileWords {
 const mostXml = 48_000_000
 const zipped = new Set(['docx', 'xlsx', 'odt', 'ods'])
 /** Types whose words can be had. */
-export const hasWords = (type: string): boolean =>
-  zipped.has(familyOf(type)) || familyOf(type) === 'csv' || type === 'txt'
+export const hasWords = (type: string): boolean => zipped.has(familyOf(type)) || isCsv(type) || type === 'txt'
 
 /** The words of a file by its type; none for types that Jaula does not read, for damaged files and for what expands too far. */
 export function wordsOfFile(bytes: Uint8Array, type: string): FileWords {

@@ -1,16 +1,13 @@
 // Spreadsheets whatever their type: one way to read each, for all that ask.
 import { noSource } from '../calc/source'
 import { type ReadCsv, readCsv } from './csv/read'
-import { familyOf } from './types'
+import { isCsv } from './types'
 import { type ReadWorkbook, readXlsx } from './xlsx/read'
 
 export type ReadFile = ReadWorkbook & {
   /** How separated values are written; absent for other types. */
   csv?: ReadCsv
 }
-
-/** The types of spreadsheets that are read and written. */
-export const isCsv = (type: string): boolean => familyOf(type) === 'csv'
 
 /** @param type the file's ending @throws DamagedFile */
 export function readWorkbook(bytes: Uint8Array, type: string): ReadFile {

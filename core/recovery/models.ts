@@ -15,7 +15,7 @@ import type { DraftModel, JournalRecord } from '../contract'
 import { type ReadCsv, readCsv } from '../formats/csv/read'
 import { readDocx } from '../formats/docx/read'
 import type { Limit } from '../formats/refusals'
-import { familyOf } from '../formats/types'
+import { isCsv } from '../formats/types'
 import { readXlsx } from '../formats/xlsx/read'
 import { mergeDocuments } from '../merge/document'
 import { mergeWorkbooks } from '../merge/workbook'
@@ -164,7 +164,7 @@ export const openWorkbookModel = (
   records: readonly JournalRecord[],
   written: DraftModel | null,
   type = written?.type ?? 'xlsx',
-  readers = familyOf(type) === 'csv' ? csvReaders(type) : workbookReaders,
+  readers = isCsv(type) ? csvReaders(type) : workbookReaders,
 ): OpenedDraftModel<Workbook> & { undo: UndoneAndDone } => {
   let undo: UndoneAndDone = { done: [], undone: [] }
   const opened = openModel<Workbook>(
@@ -180,7 +180,7 @@ export const openWorkbookModel = (
       carry: (base, changed, now) => mergeWorkbooks(base, now, changed).workbook,
     },
     bytes,
-    familyOf(type) === 'csv' ? type : 'xlsx',
+    isCsv(type) ? type : 'xlsx',
     records,
     written,
   )

@@ -97,7 +97,7 @@ export function PlanEditor({ planning, onBack }: { planning: Planning; onBack: (
   const set = async (next: CopyPlan | null) => {
     const done = await ask(
       () => call('setCopyPlan', { body: { ...place, plan: next } }),
-      next ? t('sites.plan-is-set') : t('sites.plan-is-ended'),
+      next ? t('sites.plan-is-set') : share ? t('sites.plan-gives-way') : t('sites.plan-is-ended'),
       t('sites.plan-not-set'),
     )
     if (done) onBack()

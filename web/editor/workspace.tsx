@@ -5,7 +5,7 @@ import { useEffect, useRef, useState, useSyncExternalStore } from 'react'
 import { useLocation, useNavigate } from 'react-router'
 import type { Version } from '../../core/contract'
 import type { Limit } from '../../core/formats/refusals'
-import { familyOf, typeOfName } from '../../core/formats/types'
+import { isCsv, typeOfName } from '../../core/formats/types'
 import type { Sentence } from '../../core/words/said'
 import { useSession } from '../api/signed-in'
 import { Blank } from '../design/controls'
@@ -186,7 +186,7 @@ export function Workspace({
         <LimitsQuestion
           head={state.head}
           limits={filing.limits}
-          poorer={familyOf(typeOfName(state.file?.name ?? '')) === 'csv'}
+          poorer={isCsv(typeOfName(state.file?.name ?? ''))}
           onClose={stopAsking}
           onSeparately={() => {
             stopAsking()

@@ -72,7 +72,7 @@ export function recogniseDialect(bytes: Uint8Array, type: string): CsvDialect {
   const end = [...ends].sort((a, b) => b[1] - a[1])[0]?.[0] ?? usualDialect.end
   const texts = fields.filter(({ text }) => text !== '' && !isPlainNumber.test(text))
   const allQuoted = fields.length > 0 && fields.every(({ text, quoted }) => quoted || text === '')
-  const tail = decoded(bytes.subarray(-8 & ~1), encoding === 'utf-8 with a mark' ? 'utf-8' : encoding)
+  const tail = decoded(bytes.subarray(-8), encoding === 'utf-8 with a mark' ? 'utf-8' : encoding)
   return {
     encoding,
     separator,

@@ -203,4 +203,5 @@ export const sites: Record<keyof typeof said, string> = {
   'sites.folder-to-plan': 'Welcher Ordner?',
   'sites.part-of-its-path': 'Teil seines Pfads',
   'sites.folders-found': 'Ordner',
+  'sites.plan-gives-way': 'Der Plan ist beendet. Ab jetzt gilt, was rundherum geplant ist.',
 }

@@ -199,4 +199,5 @@ export const sites = {
   'sites.folder-to-plan': 'Which folder?',
   'sites.part-of-its-path': 'Part of its path',
   'sites.folders-found': 'Folders',
+  'sites.plan-gives-way': 'The plan is ended. What is planned around it holds for it from now on.',
 }
