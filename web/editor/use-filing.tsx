@@ -138,9 +138,9 @@ export function useFiling(parts: FilingParts) {
     const answer = await Promise.race([saving, keptOnDevice()])
     if (answer && isProblem(answer)) return answer
     // A file of its own does not hold all that the one it came of does: it is said, where nobody was asked before.
-    const leftOut = session.acceptsLosses ? null : sayLeftOut(session.leftOut)
+    const leftOut = sayLeftOut(session.notAccepted(session.leftOut))
     if (leftOut) toast(told(leftOut), { duration: 30_000 })
-    session.acceptsLosses = true
+    session.accept(session.leftOut)
     setLimits([])
     // Gone in the same moment in which it is said to be saved: the next letter is meant for the work.
     flushSync(closeSlip)
@@ -249,7 +249,7 @@ export function useFiling(parts: FilingParts) {
     limits,
     hindered,
     accept: () => {
-      session.acceptsLosses = true
+      session.accept(limits)
       setLimits([])
     },
     copyMoment: (moment: CopiedMoment) => {

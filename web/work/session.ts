@@ -168,8 +168,14 @@ export class DraftSession {
 
   /** What the file that was saved last does not hold of the one that it came of. */
   leftOut: readonly Limit[] = []
-  /** What saving would lose of the file was seen, and accepted. */
-  acceptsLosses = false
+  /** Of what saving would lose: what was seen, and accepted. Something else is asked about again. */
+  readonly accepted = new Set<string>()
+  accept(limits: readonly Limit[]): void {
+    for (const { feature } of limits) this.accepted.add(feature)
+  }
+  notAccepted(limits: readonly Limit[]): Limit[] {
+    return limits.filter(({ feature }) => !this.accepted.has(feature))
+  }
 
   get unsaved(): boolean {
     return !this.state.taken && this.state.reach.edit.seq > this.state.reach.version.seq
@@ -190,7 +196,8 @@ export class DraftSession {
     let bytes: Uint8Array
     try {
       const written = await this.content.encode()
-      if (target === 'own file' && written.lost.length && !this.acceptsLosses) throw new WouldLose(written.lost)
+      const unseen = this.notAccepted(written.lost)
+      if (target === 'own file' && unseen.length) throw new WouldLose(unseen)
       this.leftOut = written.lost
       bytes = written.bytes
     } catch (error) {
