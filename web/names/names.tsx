@@ -2,8 +2,7 @@
 
 import { useQuery } from '@tanstack/react-query'
 import clsx from 'clsx'
-import { useEffect } from 'react'
-import { NavLink, useNavigate, useParams } from 'react-router'
+import { NavLink, useParams } from 'react-router'
 import { isAway } from '../api/call'
 import { queries } from '../api/queries'
 import { Blank, Button } from '../design/controls'
@@ -25,19 +24,17 @@ const tabs = [
 ] as const
 
 export function Names() {
-  const { shareId, tab = 'conventions' } = useParams()
-  const navigate = useNavigate()
+  const { shareId: asked, tab = 'conventions' } = useParams()
   const shares = useQuery(queries.shares)
+  // Without a share in the address the first is shown where it is: an address that changes by itself would take the place of
+  // where somebody goes meanwhile.
+  const first =
+    shares.data?.find(({ role }) => role === 'manage') ??
+    shares.data?.find(({ role }) => role === 'edit') ??
+    shares.data?.[0]
+  const shareId = asked ?? first?.id
   const naming = useShareNaming(shareId)
   const share = shares.data?.find(({ id }) => id === shareId)
-  // biome-ignore lint/correctness/useExhaustiveDependencies: goes to a share once the shares are known
-  useEffect(() => {
-    const first =
-      shares.data?.find(({ role }) => role === 'manage') ??
-      shares.data?.find(({ role }) => role === 'edit') ??
-      shares.data?.[0]
-    if (!shareId && first) void navigate(`/names/${first.id}`, { replace: true })
-  }, [shareId, shares.data])
   if (shares.isError || naming.isError)
     return (
       <Blank

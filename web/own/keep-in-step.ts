@@ -1,6 +1,6 @@
 // Brings the copy in a folder of this computer in step with what is here, and reads again what is there.
 import type { Entry } from '../../core/contract'
-import { mayWrite, type OwnKept, type OwnWanted, planOwn } from '../../core/copies/own'
+import { end, leftOf, mayWrite, noted, type OwnWanted, planOwn } from '../../core/copies/own'
 import { call, isAway, Refused } from '../api/call'
 import { fileAt, mayUse, removeIfSame, sumOf, write } from './folder'
 import { type OwnCopy, ownCopy, putOwnCopy } from './store'
@@ -89,36 +89,29 @@ async function bring(copy: OwnCopy, whole: boolean, over: boolean): Promise<OwnC
     try {
       const present = await fileAt(folder, one.path)
       const sum = present && (await sumOf(await present.arrayBuffer()))
-      const rotten = sum !== null && files.get(one.fileId)?.modified === present!.lastModified
+      const known = files.get(one.fileId)
+      const rotten = sum !== null && known?.path === one.path && known.modified === present!.lastModified
       if (!over && !rotten && !mayWrite(sum, one, files)) {
-        const known = files.get(one.fileId)
-        files.set(one.fileId, { ...(known ?? asKept(one, 0)), path: one.path, problem: 'changed there' })
+        noted(files, one, { problem: 'changed there', checkedAt: Date.now(), modified: 0 })
         continue
       }
       const there =
         sum === one.sha256 ? present! : await write(folder, one.path, await bytesOf(one.versionId), one.sha256)
-      files.set(one.fileId, asKept(one, there.lastModified))
+      noted(files, one, { problem: null, checkedAt: Date.now(), modified: there.lastModified })
       // What is there is known after each file: whatever ends this, it goes on from here.
       await putOwnCopy(copy)
     } catch (error) {
       if (error instanceof Refused) return 'server'
       if ((error as DOMException).name === 'NotAllowedError') return 'permission'
-      files.set(one.fileId, { ...asKept(one, 0), sha256: files.get(one.fileId)?.sha256 ?? '', problem: 'refused' })
+      noted(files, one, { problem: 'refused', checkedAt: Date.now(), modified: 0 })
       failed = 'folder'
     }
   }
-  for (const { path, sha256 } of plan.left) await removeIfSame(folder, path, sha256).catch(() => {})
-  for (const fileId of plan.ended) files.delete(fileId)
+  for (const { path, sha256, forget } of leftOf(wanted, files))
+    await removeIfSame(folder, path, sha256).then(forget, () => {})
+  end(files, plan.ended)
   return failed
 }
 
-const asKept = ({ path, number, sha256 }: OwnWanted, modified: number): OwnKept => ({
-  path,
-  number,
-  sha256,
-  checkedAt: Date.now(),
-  modified,
-  problem: null,
-})
 const bytesOf = async (versionId: string): Promise<Uint8Array<ArrayBuffer>> =>
   (await call('bytes', { params: { versionId } }, { timeout: 600_000 })) as Uint8Array<ArrayBuffer>

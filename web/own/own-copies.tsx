@@ -47,7 +47,7 @@ export function OwnCopies() {
 function Copy({ copy, personId }: { copy: OwnCopy; personId: string }) {
   const [asking, setAsking] = useState<'over' | 'stop' | null>(null)
   const [busy, setBusy] = useState(false)
-  const files = [...copy.files.values()]
+  const files = [...copy.files.values()].filter(({ ended }) => !ended)
   const changed = files.filter(({ problem }) => problem === 'changed there')
   const refused = files.filter(({ problem }) => problem === 'refused')
   const step = async (how: { whole?: boolean; over?: boolean }) => {

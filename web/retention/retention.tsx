@@ -3,8 +3,8 @@
 
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { FolderPlus, Hand } from 'lucide-react'
-import { useEffect, useState } from 'react'
-import { useNavigate, useParams } from 'react-router'
+import { useState } from 'react'
+import { useParams } from 'react-router'
 import { toast } from 'sonner'
 import type { Entry, Share } from '../../core/contract'
 import { type RetentionRule, usualRule } from '../../core/contract'
@@ -23,14 +23,9 @@ import { RuleEditor } from './rule-editor'
 
 export function RetentionView() {
   const { shareId } = useParams()
-  const navigate = useNavigate()
   const shares = useQuery(queries.shares)
-  const share = shares.data?.find(({ id }) => id === shareId)
-  // biome-ignore lint/correctness/useExhaustiveDependencies: goes to a share once the shares are known
-  useEffect(() => {
-    const first = shares.data?.find(({ role }) => role === 'manage') ?? shares.data?.[0]
-    if (!shareId && first) void navigate(`/copies/retention/${first.id}`, { replace: true })
-  }, [shareId, shares.data])
+  const first = shares.data?.find(({ role }) => role === 'manage') ?? shares.data?.[0]
+  const share = shareId ? shares.data?.find(({ id }) => id === shareId) : first
   if (shares.isError)
     return (
       <Blank screen title={t('common.the-server-does-not-answer-right-now')}>
