@@ -1,8 +1,8 @@
 // Files of separated values, as other programs write them: edited as a sheet, and saved as what they were.
 import type { Page } from '@playwright/test'
-import type { Saved } from '../core/contract'
 import { encoded } from '../core/formats/text/encoding'
-import { expect, type Office, reach, signIn, test } from './office'
+import { brought, newest } from './brought'
+import { expect, reach, signIn, test } from './office'
 
 const levels = [
   'Schleuse;Pegel;Gelesen am;Vermerk',
@@ -13,21 +13,7 @@ const levels = [
 ].join('\r\n')
 const western = (text: string) => Buffer.from(encoded(text, 'windows-1252')!)
 
-/** A file of Ida's, as a program that knows nothing of this one wrote it. */
-async function brought(page: Page, office: Office, name: string, bytes: Buffer): Promise<Saved> {
-  const [{ id }] = (await office.query("select id from share where name = 'Office'")) as unknown as [{ id: string }]
-  const answer = await page.request.post(
-    `${office.url}/api/files?shareId=${id}&name=${encodeURIComponent(name)}&key=${crypto.randomUUID()}`,
-    { headers: { 'content-type': 'application/octet-stream', origin: office.url }, data: bytes },
-  )
-  expect(answer.ok()).toBe(true)
-  return (await answer.json()) as Saved
-}
 const cell = (page: Page, column: number, row: number) => page.getByTestId(`glide-cell-${column}-${row}`)
-const newest = async (page: Page, office: Office, { file }: Saved) => {
-  const facts = await (await page.request.get(`${office.url}/api/files/${file.id}`)).json()
-  return Buffer.from(await (await page.request.get(`${office.url}/api/versions/${facts.file.head.id}/bytes`)).body())
-}
 
 test('a list of values is edited as a sheet, also after a lost page, and saved as it was written but for what changed', async ({
   page,
@@ -83,4 +69,62 @@ test('a list of values is edited as a sheet, also after a lost page, and saved a
   // Its versions are compared cell by cell.
   await page.getByRole('button', { name: '3 versions' }).click()
   await expect(page.getByRole('list', { name: 'Versions' })).toContainText('‹Sheet 1›')
+})
+
+test('a list that says nothing of itself is asked about; a wrong separator is put right by keys, for everybody, and stays', async ({
+  page,
+  browser,
+  office,
+}) => {
+  await signIn(page, office.url)
+  // As even by its commas as by its bars; and each of its days could be a month.
+  const bars = ['Lock|Read on|Level', 'LK07|03/04/2026|1,50', 'LK08|05/04/2026|2,25', ''].join('\n')
+  const saved = await brought(page, office, 'Bars.csv', Buffer.from(bars))
+  await page.goto(`${office.url}/open/${saved.file.id}`)
+  await expect(
+    page.getByText('Nothing here says whether the day or the month comes first, as in 03/04/2026.'),
+  ).toBeVisible()
+  await page.getByRole('button', { name: 'Say how it is written' }).press('Enter')
+  const dialog = page.getByRole('dialog', { name: 'How this list is written' })
+  const between = dialog.getByRole('combobox', { name: 'Between values' })
+  const rows = dialog.getByRole('table', { name: 'First rows' }).getByRole('row')
+  await expect(between).toHaveValue('|')
+  await between.selectOption('Semicolon')
+  await expect(rows.nth(1).getByRole('cell')).toHaveText(['LK07|03/04/2026|1,50'])
+  await between.selectOption('Vertical bar')
+  await expect(rows.nth(1).getByRole('cell')).toHaveText(['LK07', '3 Apr 2026', '1.50'])
+  await dialog.getByRole('combobox', { name: 'In dates' }).focus()
+  await page.keyboard.press('ArrowDown')
+  await expect(rows.nth(1).getByRole('cell')).toHaveText(['LK07', '4 Mar 2026', '1.50'])
+  await page.keyboard.press('Tab')
+  await expect(dialog.getByRole('combobox', { name: 'Letters' })).toBeFocused()
+  await page.keyboard.type('Windows-1250')
+  await page.keyboard.press('Tab')
+  await page.keyboard.press('Enter')
+  await expect(dialog).toHaveCount(0)
+  const said = 'Separated by bars, decimal comma, month before day, Windows-1250'
+  await expect(page.getByTestId('written-as')).toHaveText(said)
+  await expect(page.getByText('Nothing here says')).toHaveCount(0)
+  // Whoever opens it next reads it so, and what is written is written so.
+  const ben = await (await browser.newContext()).newPage()
+  await signIn(ben, office.url, 'Ben Marlowe')
+  await ben.goto(`${office.url}/open/${saved.file.id}`)
+  await expect(ben.getByTestId('written-as')).toHaveText(said)
+  await ben.context().close()
+  await page.getByTestId('grid').click({ position: { x: 220, y: 60 } })
+  await page.keyboard.press('Control+Home')
+  for (const key of ['ArrowDown', 'ArrowRight', 'ArrowRight']) await page.keyboard.press(key)
+  await page.keyboard.type('1.75')
+  await page.keyboard.press('Enter')
+  // Changes that were made in it as it is read are not read otherwise.
+  await page.getByTestId('written-as').press('Enter')
+  await expect(dialog.getByRole('button', { name: 'Read it so' })).toBeDisabled()
+  await expect(dialog.getByText('Save or undo them first.')).toBeVisible()
+  await page.keyboard.press('Escape')
+  await page.reload()
+  await expect(page.getByTestId('written-as')).toHaveText(said)
+  await expect(cell(page, 3, 1)).toHaveText('1.75')
+  await page.keyboard.press('Control+s')
+  await expect(reach(page)).toContainText('Saved as version 2')
+  expect(String(await newest(page, office, saved))).toBe(bars.replace('1,50', '1,75'))
 })

@@ -323,7 +323,7 @@ test('a file of another type has its lifeline too: text is compared by its lines
     return (await answer.json()) as Saved
   }
   const before = 'Day, level\nMonday, 1.2\n'
-  const saved = await send(`?shareId=${share}&name=Levels-as-noted.txt`, before)
+  const saved = await send(`?shareId=${share}&name=Levels-as-noted.log`, before)
   const { id } = saved.file
   await send(`/${id}/versions?baseId=${saved.version.id}`, before.replace('Day,', 'Date,'))
   await page.goto(`${office.url}/open/${id}`)

@@ -48,6 +48,7 @@ import { Mending1766600000000 } from './migrations/1766600000000-mending'
 import { Trials1766700000000 } from './migrations/1766700000000-trials'
 import { Intake1766800000000 } from './migrations/1766800000000-intake'
 import { FolderPlans1766900000000 } from './migrations/1766900000000-folder-plans'
+import { Reading1767000000000 } from './migrations/1767000000000-reading'
 import {
   ControlledListRow,
   ConventionRow,
@@ -175,6 +176,7 @@ export const migrations = [
   Trials1766700000000,
   Intake1766800000000,
   FolderPlans1766900000000,
+  Reading1767000000000,
 ]
 
 /** The works that the queue has a place for; each is its subject's (server/main.ts). */

@@ -72,6 +72,13 @@ const aFile = () =>
       body: paper as BodyInit,
     }),
   )
+const aListOfValues = () =>
+  made<Saved>(
+    asks.manager(`/api/files?shareId=${office.share}&name=${randomUUID()}.csv&key=${randomUUID()}`, {
+      method: 'POST',
+      body: 'Lock;Level\nLK07;1,50\n',
+    }),
+  )
 const aFolder = () =>
   made<Entry>(asks.manager('/api/folders', json({ shareId: office.share, folderId: null, name: randomUUID() })))
 const rules = {
@@ -250,6 +257,7 @@ const examples: Record<keyof Api, () => Promise<Asked> | Asked> = {
     )
     return [`/api/files/${copy.file.id}/origin`, json({ versionId: version.id }, 'PUT')]
   },
+  setReading: async () => [`/api/files/${(await aListOfValues()).file.id}/reading`, json({ separator: ';' }, 'PUT')],
   labelVersion: async () => [`/api/versions/${(await aFile()).version.id}/label`, json({ label: 'Approved' }, 'PUT')],
   trace: async () => [`/api/versions/${(await aFile()).version.id}/trace`, json({ kind: 'paragraph', at: 0 })],
   intakes: () => [`/api/shares/${office.share}/intakes`],

@@ -1,6 +1,7 @@
 // Every request Jaula answers, once: the server mounts these, the pages call these, and
 // the OpenAPI description is made from these.
 import { z } from 'zod'
+import { SaidOfList } from '../formats/csv/said'
 import { AuditEntry } from './audit'
 import {
   AskedCopy,
@@ -450,6 +451,14 @@ export const api = define({
     right: 'edit',
     summary: 'Note up to which version of its origin a copy has taken in what changed there',
     body: z.object({ versionId: z.uuid() }),
+  },
+  setReading: {
+    method: 'PUT',
+    path: '/api/files/:fileId/reading',
+    right: 'edit',
+    summary:
+      'Say how the values of a list are written, where it was recognised as something else; what is not said is recognised',
+    body: SaidOfList,
   },
   labelVersion: {
     method: 'PUT',

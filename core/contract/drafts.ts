@@ -35,8 +35,8 @@ export type Sender = z.infer<typeof Sender>
 export const DraftModel = z.object({
   /** The form of the model (core/recovery/models.ts). */
   form: z.number().int().min(1).max(1000),
-  /** The type of the base's bytes. */
-  type: z.string().max(20),
+  /** The type of the base's bytes, with what was said of how they are read (core/formats/csv/said.ts). */
+  type: z.string().max(120),
   /** The digest of the decoded base; null where it could not be taken. */
   base: Digest.nullable(),
 })

@@ -114,6 +114,8 @@ export const FileFacts = z.object({
       newer: Version.nullable(),
     })
     .nullable(),
+  /** What somebody said of how its values are written, as it goes with its type (core/formats/csv/said.ts); null for nothing. */
+  readAs: z.string().nullable(),
   /** Names it had before, newest first. */
   formerNames: z.array(z.string()),
   /** Versions that went by retention. */

@@ -28,11 +28,17 @@ const familyByType = new Map<string, string>([
   ...likeOthers.map(([type, like]) => [type, like] as const),
   ['tsv', 'csv'],
 ])
+/** A type without what was said of how its bytes are read (core/formats/csv/said.ts). */
+export const plainType = (type: string): string => type.split('?', 1)[0]!
 /** The type whose reader and writer a type shares. */
-export const familyOf = (type: string): string => familyByType.get(type) ?? type
+export const familyOf = (type: string): string => familyByType.get(plainType(type)) ?? plainType(type)
 
 /** Whether a type is a list of separated values. */
 export const isCsv = (type: string): boolean => familyOf(type) === 'csv'
+/** Whether a type is plain text, which has no looks. */
+export const isText = (type: string): boolean => familyOf(type) === 'txt'
+/** Whether a type cannot hold all that can be done in its editor. */
+export const isPoor = (type: string): boolean => isCsv(type) || isText(type)
 /** Whether work can be begun from it: it is a package that holds all that work can have. */
 export const isPackage = (type: string): boolean => /^(?:docx|xlsx)$/.test(familyOf(type))
 
@@ -82,7 +88,7 @@ const table: FileType[] = [
     mediaType: 'text/tab-separated-values',
     editable: true,
   },
-  { type: 'txt', kind: 'document', label: say('formats.type-txt'), mediaType: 'text/plain', editable: false },
+  { type: 'txt', kind: 'document', label: say('formats.type-txt'), mediaType: 'text/plain', editable: true },
   { type: 'pdf', kind: 'other', label: say('formats.type-pdf'), mediaType: 'application/pdf', editable: false },
   {
     type: 'png',
@@ -117,7 +123,7 @@ export const isKnownType = (type: string): boolean => byType.has(type)
 /** What is known of a type; a type Jaula does not know is kept and offered for download. */
 export function fileType(type: string): FileType {
   return (
-    byType.get(type) ?? {
+    byType.get(plainType(type)) ?? {
       type,
       kind: 'other',
       label: say('formats.type-other', { type: type || 'none' }),

@@ -1,6 +1,7 @@
 // The words of a file, for search and for suggestions: its title, headings, sheet names and text.
 
 import { type FileWords, longestText, noWords, wordsOfDocument, wordsOfWorkbook } from '../content/words'
+import { saidIn } from './csv/said'
 import { readDocx } from './docx/read'
 import { openZip } from './opc/zip'
 import { textOf } from './text/encoding'
@@ -45,6 +46,7 @@ export function wordsOfFile(bytes: Uint8Array, type: string): FileWords {
       case 'ods':
         return openDocumentText(bytes)
       case 'csv':
+        return { ...noWords, text: textOf(bytes, longestText, saidIn(type).encoding) }
       case 'txt':
         return { ...noWords, text: textOf(bytes, longestText) }
       default:

@@ -59,7 +59,7 @@ describe('a draft names what its records are applied to', () => {
       },
     }
     const { base, stands } = openDocumentModel(bytes, [], null)
-    const opened = openDocumentModel(bytes, [typed(base.model)], stands(), readers)
+    const opened = openDocumentModel(bytes, [typed(base.model)], stands(), undefined, readers)
     expect(texts(opened.replayed.model)).toEqual(['A new line', 'First.', 'Second.!'])
     expect(opened.carried).toBe(true)
     expect(opened.stands().form).toBe(99)
@@ -68,7 +68,7 @@ describe('a draft names what its records are applied to', () => {
   test('a document with a note, written on before notes were seen, is carried over; one without is gone on with', () => {
     const open = (said: string) => {
       const file = withNote(said)
-      const first = openDocumentModel(file, [], null, { 1: documentReaders[1]! })
+      const first = openDocumentModel(file, [], null, undefined, { 1: documentReaders[1]! })
       const record = typed(first.base.model)
       return openDocumentModel(file, [record], first.stands())
     }
@@ -123,6 +123,23 @@ describe('a draft names what its records are applied to', () => {
     const opened = open(zipSync({ ...parts, 'xl/styles.xml': strToU8(styles) }))
     expect(opened.carried).toBe(true)
     expect(opened.replayed.model.sheets[0]!.rows).toEqual([[{ value: 1, style: { fill: '#ff9900' } }], [{ value: 2 }]])
+  })
+
+  test('records on a list are what they meant when it was read otherwise; work without any is read as is said now', () => {
+    const list = strToU8('Lock|Level\nLK07|1,50\nLK08|2,00\n')
+    const record = {
+      seq: 1,
+      at: 0,
+      edit: { ops: [{ op: 'cells', sheet: 0, cells: [{ row: 1, column: 1, cell: { value: 1.75 } }] }] },
+    } satisfies JournalRecord
+    const bars = 'csv?separator=bar&decimal=comma'
+    const stands = openWorkbookModel(list, [], null, bars).stands()
+    expect(stands.type).toBe(bars)
+    const { replayed, carried } = openWorkbookModel(list, [record], stands, 'csv?separator=semicolon')
+    expect(carried).toBe(false)
+    expect(replayed.model.sheets[0]!.rows[1]!.map((cell) => cell?.value)).toEqual(['LK07', 1.75])
+    const anew = openWorkbookModel(list, [], stands, 'csv?separator=semicolon').base.model
+    expect(anew.sheets[0]!.rows[1]!.map((cell) => cell?.value)).toEqual(['LK07|1,50'])
   })
 
   test('and is refused, never put into wrong places, where no reader gives that base', () => {

@@ -15,7 +15,8 @@ import type { DraftModel, JournalRecord } from '../contract'
 import { type ReadCsv, readCsv } from '../formats/csv/read'
 import { readDocx } from '../formats/docx/read'
 import type { Limit } from '../formats/refusals'
-import { isCsv } from '../formats/types'
+import { readText } from '../formats/text/read'
+import { isCsv, isText } from '../formats/types'
 import { readXlsx } from '../formats/xlsx/read'
 import { mergeDocuments } from '../merge/document'
 import { mergeWorkbooks } from '../merge/workbook'
@@ -52,6 +53,13 @@ export const documentReaders: Readers<Node> = {
   },
   4: (bytes) => {
     const { doc, limits } = readDocx(bytes)
+    return { model: doc, limits }
+  },
+}
+/** Lines of text are read one way. */
+const textReaders: Readers<Node> = {
+  1: (bytes) => {
+    const { doc, limits } = readText(bytes)
     return { model: doc, limits }
   },
 }
@@ -143,33 +151,53 @@ export const openDocumentModel = (
   bytes: Uint8Array | null,
   records: readonly JournalRecord[],
   written: DraftModel | null,
-  readers = documentReaders,
-): OpenedDraftModel<Node> =>
-  openModel(
+  wanted?: string,
+  readers?: Readers<Node>,
+): OpenedDraftModel<Node> => {
+  const type = typeOfDraft(records, written, wanted, 'docx')
+  return openModel(
     {
-      readers,
+      readers: readers ?? (isText(type) ? textReaders : documentReaders),
       blank: blankDocument,
       text: documentText,
       replay: replayDocument,
       carry: (base, changed, now) => mergeDocuments(base, now, changed).doc,
     },
     bytes,
-    'docx',
+    isText(type) ? type : 'docx',
     records,
     written,
   )
+}
+
+/**
+ * The type by which a draft's base is read: what was said of its list when its records were written is what they mean, also
+ * when somebody said otherwise since.
+ * @param wanted the file's; null where only the draft is known
+ * @param usual of a draft from a Jaula that kept nothing of it
+ */
+export const typeOfDraft = (
+  records: readonly unknown[],
+  written: DraftModel | null,
+  wanted: string | undefined,
+  usual: 'docx' | 'xlsx',
+): string => {
+  const own = written?.type ?? usual
+  return wanted === undefined || (records.length && isCsv(wanted) && isCsv(own)) ? own : wanted
+}
 
 export const openWorkbookModel = (
   bytes: Uint8Array | null,
   records: readonly JournalRecord[],
   written: DraftModel | null,
-  type = written?.type ?? 'xlsx',
-  readers = isCsv(type) ? csvReaders(type) : workbookReaders,
+  wanted?: string,
+  readers?: Readers<Workbook>,
 ): OpenedDraftModel<Workbook> & { undo: UndoneAndDone } => {
+  const type = typeOfDraft(records, written, wanted, 'xlsx')
   let undo: UndoneAndDone = { done: [], undone: [] }
   const opened = openModel<Workbook>(
     {
-      readers,
+      readers: readers ?? (isCsv(type) ? csvReaders(type) : workbookReaders),
       blank: blankWorkbook,
       text: (workbook) => JSON.stringify(workbook),
       replay: (base, some) => {

@@ -4,6 +4,7 @@
 import type { DataSource, EntityManager } from 'typeorm'
 import { z } from 'zod'
 import { asKept, type Sentence, say } from '../../core/words/said'
+import { typeRead } from '../files/reading'
 import type { Work } from '../jobs/queue'
 import { quiet } from '../jobs/quiet'
 import { locks, tryLock } from '../sql/locks'
@@ -40,8 +41,8 @@ async function describeNext(manager: EntityManager, comparing: Comparing, conten
   const [next] = await select(
     manager,
     Undescribed,
-    `select v.id, v.type, v.sha256, v.size, b.id as before_id, b.type as before_type, b.sha256 as before_sha256
-     from version v
+    `select v.id, ${typeRead('v', 'e')} as type, v.sha256, v.size, b.id as before_id, ${typeRead('b', 'e')} as before_type, b.sha256 as before_sha256
+     from version v join entry e on e.id = v.file_id
      left join lateral (select id, type, sha256 from version where file_id = v.file_id and number < v.number order by number desc limit 1) b on true
      where v.id = $1`,
     [taken[0]!.version_id],

@@ -7,6 +7,7 @@ import type { TracedPlace } from '../../core/compare/trace'
 import type { Trace } from '../../core/contract'
 import { DamagedFile } from '../../core/formats/refusals'
 import { saidBy, say } from '../../core/words/said'
+import { typeRead } from '../files/reading'
 import { Refusal } from '../refusal'
 import { requireRole } from '../rights/service'
 import { select } from '../sql/rows'
@@ -39,7 +40,8 @@ export async function traceBack(
       sha256: z.instanceof(Buffer),
       author: z.string(),
     }),
-    `select v.id, v.number, v.at, v.type, v.sha256, p.name as author from version v join person p on p.id = v.author_id
+    `select v.id, v.number, v.at, ${typeRead('v', 'e')} as type, v.sha256, p.name as author
+       from version v join entry e on e.id = v.file_id join person p on p.id = v.author_id
        where v.file_id = $1 and v.number <= $2 order by v.number desc limit ${mostVersions + 1}`,
     [from.fileId, from.number],
   )

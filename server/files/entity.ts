@@ -21,6 +21,8 @@ export class EntryRow {
   @Column('uuid', { name: 'removed_in', nullable: true }) removedIn!: string | null
   /** The version that it is a copy of. */
   @Column('uuid', { name: 'origin_version_id', nullable: true }) originVersionId!: string | null
+  /** What was said of how the values of a list are written, as it goes with its type; null for nothing. */
+  @Column({ type: 'text', name: 'read_as', nullable: true, insert: false }) readAs!: string | null
 }
 
 /** A page that has a file open, and when it last said so. */

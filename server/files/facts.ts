@@ -22,10 +22,11 @@ export async function fileFacts(manager: EntityManager, personId: string, fileId
   const share = await shareFor(manager, personId, file.shareId, fileId)
   const versions = await pageOfVersions(manager, fileId, null, newestShown)
   const versionsInAll = await manager.countBy(VersionRow, { fileId })
-  const { stamp } = await selectOne(
+  const { stamp, read_as: readAs } = await selectOne(
     manager,
-    z.object({ stamp: z.string() }),
-    `select concat_ws(' ', (select count(*) from removed_version where file_id = $1), count(*), max(k.at)) as stamp
+    z.object({ stamp: z.string(), read_as: z.string().nullable() }),
+    `select (select read_as from entry where id = $1),
+       concat_ws(' ', (select count(*) from removed_version where file_id = $1), count(*), max(k.at)) as stamp
      from version v join kept_version k on k.version_id = v.id where v.file_id = $1`,
     [fileId],
   )
@@ -54,6 +55,7 @@ export async function fileFacts(manager: EntityManager, personId: string, fileId
     versions,
     versionsInAll,
     historyStamp: stamp,
+    readAs,
     origin: origin
       ? {
           fileId: origin.file_id,

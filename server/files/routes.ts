@@ -6,6 +6,7 @@ import { fileFacts, noteUse, setOrigin } from './facts'
 import { newFolder } from './folders'
 import { auditMaterial, changedByOthers, namesIn, placeContents, recentFiles, recentPlaces } from './places'
 import { bePresent } from './presence'
+import { setReading } from './reading'
 import { removedFrom } from './removed'
 
 export function fileRoutes(mount: Mount, { database }: AppParts): void {
@@ -35,5 +36,6 @@ export function fileRoutes(mount: Mount, { database }: AppParts): void {
   mount('setOrigin', ({ person, params, body }) =>
     setOrigin(database.manager, person.id, params.fileId, body.versionId),
   )
+  mount('setReading', ({ person, params, body }) => setReading(database, person.id, params.fileId, body))
   mount('presence', ({ person, params, body }) => bePresent(database.manager, person.id, params.fileId, body))
 }

@@ -22,7 +22,7 @@ import { noteComposition, takeNumber } from '../naming/counters'
 import { absent, Refusal, sqlState } from '../refusal'
 import { type Received, receivedHere } from '../requests/upload'
 import { requireRole, requireRoleAt, requireRoleIn } from '../rights/service'
-import { select } from '../sql/rows'
+import { execute, select } from '../sql/rows'
 import { inOneStatement, inTransaction } from '../sql/transaction'
 import { singleBlock, storeContent } from '../storage/content'
 import { versionAlone, versionById } from '../versions/read'
@@ -245,6 +245,14 @@ async function addFile(manager: EntityManager, keeping: Ready, place: NewPlace):
   const numbered = acceptName(await takeNumber(manager, { id: fileId, shareId, folderId, name }, composition))
   const saved = await insertFile(manager, keeping, { shareId, folderId, name: numbered, fileId, originId })
   if (composition) await noteComposition(manager, keeping.personId, shareId, composition)
+  // A copy of a list is written as that is.
+  if (originId)
+    await execute(
+      manager,
+      `update entry e set read_as = o.read_as from version v join entry o on o.id = v.file_id
+       where e.id = $1 and v.id = $2 and o.type = e.type and o.read_as is not null`,
+      [saved.file.id, originId],
+    )
   return saved
 }
 

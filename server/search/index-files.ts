@@ -15,6 +15,7 @@ import { splitExtension } from '../../core/naming/check'
 import { wordsOf } from '../../core/naming/search-words'
 import { announce } from '../events/announce'
 import { EntryRow } from '../files/entity'
+import { typeRead } from '../files/reading'
 import type { Work } from '../jobs/queue'
 import { quiet } from '../jobs/quiet'
 import { namingOf } from '../naming/service'
@@ -79,7 +80,7 @@ export async function indexQueued(
     const rows = await select(
       manager,
       Queued,
-      `select e.id as file_id, e.share_id, r.no as realm_no, e.folder_id, e.name, e.type, e.removed_at is not null as removed, e.head_version_id, v.sha256, v.size,
+      `select e.id as file_id, e.share_id, r.no as realm_no, e.folder_id, e.name, ${typeRead('e', 'e')} as type, e.removed_at is not null as removed, e.head_version_id, v.sha256, v.size,
          f.version_id as indexed_version, f.content_words, f.title,
          array(select distinct n.name from former_name n where n.entry_id = e.id and n.name <> e.name) as former,
          array(select distinct p.name from version w join person p on p.id = w.author_id where w.file_id = e.id) as people

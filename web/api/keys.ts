@@ -25,6 +25,8 @@ export const keys = {
   recentPlaces: about('recent places'),
   search: about('search'),
   file: about('file'),
+  /** A list as it would be read: file, what is said of it */
+  listPreview: about('list preview'),
   /** Asked anew until what a version changed is known. */
   untold: about('untold'),
   bytes: about('bytes'),

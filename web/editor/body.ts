@@ -40,4 +40,6 @@ export interface BodyProps {
   onCarried: (edit: unknown) => void
   /** Replay could not apply everything. */
   onGap: (lostFrom: number) => void
+  /** Its file is to be read anew: something else was said of how it is written. */
+  onReadAnew: () => void
 }

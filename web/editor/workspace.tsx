@@ -5,7 +5,7 @@ import { useEffect, useRef, useState, useSyncExternalStore } from 'react'
 import { useLocation, useNavigate } from 'react-router'
 import type { Version } from '../../core/contract'
 import type { Limit } from '../../core/formats/refusals'
-import { isCsv, typeOfName } from '../../core/formats/types'
+import { isPoor, typeOfName } from '../../core/formats/types'
 import type { Sentence } from '../../core/words/said'
 import { useSession } from '../api/signed-in'
 import { Blank } from '../design/controls'
@@ -174,6 +174,10 @@ export function Workspace({
             }}
             onUnseen={setUnseen}
             onGap={setGap}
+            onReadAnew={() => {
+              leaving.current = true
+              void session.close('finished').then(reopen)
+            }}
             slip={filing.slip}
           />
         </div>
@@ -186,7 +190,7 @@ export function Workspace({
         <LimitsQuestion
           head={state.head}
           limits={filing.limits}
-          poorer={isCsv(typeOfName(state.file?.name ?? ''))}
+          poorer={isPoor(typeOfName(state.file?.name ?? ''))}
           onClose={stopAsking}
           onSeparately={() => {
             stopAsking()

@@ -44,7 +44,7 @@ export async function written({ kind, base, records, model }: Gathered, until?: 
   if (kind === 'document') {
     const read = await codec().readDocument(base, wanted, model)
     if ('damaged' in read) throw new SaidError(read.damaged)
-    return await codec().writeDocument(read.opened.json, base)
+    return await codec().writeDocument(read.opened.json, base, read.opened.stands.type)
   }
   // The store computes the formulas' results, which belong into the file.
   const store = new WorkbookStore(null)

@@ -250,7 +250,8 @@ export function carriedOver({ beginning, ...opening }: Opening, edit: unknown): 
   }
 }
 
-const placed = ({ file }: FileFacts) => ({
+const placed = ({ file, readAs }: FileFacts) => ({
+  readAs,
   id: file.id,
   name: file.name,
   shareId: file.shareId,

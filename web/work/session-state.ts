@@ -11,6 +11,8 @@ export interface SavedFile {
   name: string
   shareId: string
   folderId: string | null
+  /** What was said of how its values are written; absent where that is not known. */
+  readAs?: string | null
 }
 
 export interface SessionState {

@@ -18,18 +18,19 @@ import {
 } from '../../core/content/workbook'
 import { applyOps, type WorkbookOp } from '../../core/content/workbook-ops'
 import type { DraftModel, JournalRecord } from '../../core/contract'
-import type { CsvDialect } from '../../core/formats/csv/dialect'
+import type { CsvDialect, Doubts, SaidDialect } from '../../core/formats/csv/dialect'
+import { type CsvPreview, previewCsv } from '../../core/formats/csv/preview'
 import type { ReadCsv } from '../../core/formats/csv/read'
 import { writeCsv } from '../../core/formats/csv/write'
 import { mainTypeOf } from '../../core/formats/opc/main-type'
 import { DamagedFile, type Limit, NotPatched, type Written } from '../../core/formats/refusals'
-import { isCsv } from '../../core/formats/types'
+import { isCsv, plainType } from '../../core/formats/types'
 import { readWorkbook } from '../../core/formats/workbooks'
 import { patchXlsx } from '../../core/formats/xlsx/patch'
 import { type ResultOf, writeXlsx } from '../../core/formats/xlsx/write'
 import { commonWorkbook, partOfWorkbook } from '../../core/merge/common'
 import { type CellConflict, mergeWorkbooks } from '../../core/merge/workbook'
-import { OtherModel, openWorkbookModel, type UndoneAndDone } from '../../core/recovery/models'
+import { OtherModel, openWorkbookModel, typeOfDraft, type UndoneAndDone } from '../../core/recovery/models'
 import type { WorkbookEdit } from '../../core/recovery/replay'
 import { type Sentence, saidBy } from '../../core/words/said'
 import type { Work } from '../work/content'
@@ -66,7 +67,14 @@ export interface OpenedWorkbook {
   /** The edit that makes this work of the file as it is read now, where it was written on another reading of it. */
   carried: WorkbookEdit | null
   /** How separated values are written; null for other types. */
-  csv: CsvDialect | null
+  csv: OpenedList | null
+}
+export interface OpenedList {
+  dialect: CsvDialect
+  /** What nothing in the file says of it, and nobody said. */
+  doubts: Doubts
+  /** The type with what was said, as the list was read by it. */
+  readAs: string
 }
 
 /** What merging another version into the workbook takes, or why it is not done. */
@@ -122,11 +130,12 @@ class WorkbookDesk {
     records: JournalRecord[] | null,
     receiver: WorkbookReceiver,
     written: DraftModel | null = null,
-    type = written?.type ?? 'xlsx',
+    wanted?: string,
     longest?: number,
   ): Promise<{ opened: OpenedWorkbook } | { damaged: Sentence }> {
     this.receiver = receiver
     this.longest = longest
+    const type = typeOfDraft(records ?? [], written, wanted, 'xlsx')
     this.type = type
     let opened: ReturnType<typeof openWorkbookModel>
     try {
@@ -185,9 +194,14 @@ class WorkbookDesk {
         ...(replay && { replay }),
         undo: opened.undo,
         carried,
-        csv: base.csv?.dialect ?? null,
+        csv: base.csv ? { dialect: base.csv.dialect, doubts: base.csv.doubts, readAs: type } : null,
       },
     }
+  }
+
+  /** The first rows of the file as they would be read. @returns null where it is no text in that encoding */
+  preview(said: SaidDialect): CsvPreview | null {
+    return this.container && previewCsv(this.container.bytes, plainType(this.type), said)
   }
 
   /** What records are applied to; after everything that somebody waits for. */

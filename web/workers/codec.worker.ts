@@ -4,13 +4,11 @@ import { expose } from 'comlink'
 import { transformTo } from '../../core/compare/replacements'
 import { documentFromJSON, openingOf, wordCount } from '../../core/content/document'
 import type { DraftModel, JournalRecord } from '../../core/contract'
+import { styleLooksOf, writeDocument } from '../../core/formats/documents'
 import { readPassages } from '../../core/formats/docx/passages'
-import { patchDocx } from '../../core/formats/docx/patch'
-import { readDocx } from '../../core/formats/docx/read'
-import { readStyleLooks, type StyleLook } from '../../core/formats/docx/style-looks'
-import { writeWholeDocx } from '../../core/formats/docx/whole'
-import { mainTypeOf } from '../../core/formats/opc/main-type'
-import { DamagedFile, type Limit, NotPatched, type Written } from '../../core/formats/refusals'
+import type { StyleLook } from '../../core/formats/docx/style-looks'
+import { DamagedFile, type Limit, type Written } from '../../core/formats/refusals'
+import { isText } from '../../core/formats/types'
 import { OtherModel, openDocumentModel } from '../../core/recovery/models'
 import { type DocumentEdit, replayDocument } from '../../core/recovery/replay'
 import { undoFrom } from '../../core/recovery/undo-tail'
@@ -50,15 +48,17 @@ const codec = {
    * @param records a draft's journal on top of it
    * @param written what the draft says of its model
    * @param undoable leave the last records to the page, whose history is to have them
+   * @param type the file's ending; that of the draft where it is not known
    */
   readDocument: (
     bytes: Uint8Array | null,
     records: JournalRecord[] | null,
     written: DraftModel | null = null,
     undoable = false,
+    type?: string,
   ): Read<OpenedDocument> =>
     answering(() => {
-      const { base, replayed, stands, carried } = openDocumentModel(bytes, records ?? [], written)
+      const { base, replayed, stands, carried } = openDocumentModel(bytes, records ?? [], written, type)
       if (!records)
         return {
           json: base.model.toJSON(),
@@ -83,9 +83,10 @@ const codec = {
       }
     }),
   /** How the styles of a file look. */
-  readStyleLooks: (bytes: Uint8Array): StyleLook[] => readStyleLooks(bytes),
+  readStyleLooks: (bytes: Uint8Array, type: string): StyleLook[] => styleLooksOf(bytes, type),
   /** What a file says of stretches of its text, and the document that they are positions in. */
-  readPassages: (bytes: Uint8Array) => {
+  readPassages: (bytes: Uint8Array, type: string) => {
+    if (isText(type)) return null
     const read = readPassages(bytes)
     return read && { json: read.doc.toJSON() as unknown, passages: read.passages }
   },
@@ -93,17 +94,8 @@ const codec = {
    * The document written into the file that it came from.
    * @param container that file; null for work that began blank
    */
-  writeDocument: (json: unknown, container: Uint8Array | null): Written => {
-    const doc = documentFromJSON(json)
-    if (!container) return writeWholeDocx(doc)
-    try {
-      return patchDocx(container, doc)
-    } catch (error) {
-      if (!(error instanceof NotPatched)) throw error
-      const { bytes, lost } = writeWholeDocx(doc, mainTypeOf(container))
-      return { bytes, lost: [...lost, ...readDocx(container).limits] }
-    }
-  },
+  writeDocument: (json: unknown, container: Uint8Array | null, type: string): Written =>
+    writeDocument(documentFromJSON(json), container, type),
 }
 export type Codec = typeof codec
 expose(codec)

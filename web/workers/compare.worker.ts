@@ -8,8 +8,8 @@ import { compareWorkbooks, type WorkbookChanges } from '../../core/compare/workb
 import { blankDocument, documentFromJSON, wordCount } from '../../core/content/document'
 import { filledCells } from '../../core/content/workbook'
 import type { DraftModel, JournalRecord } from '../../core/contract'
-import { readDocx } from '../../core/formats/docx/read'
-import { readStyleLooks, type StyleLook } from '../../core/formats/docx/style-looks'
+import { readDocument, styleLooksOf } from '../../core/formats/documents'
+import type { StyleLook } from '../../core/formats/docx/style-looks'
 import { DamagedFile } from '../../core/formats/refusals'
 import { readWorkbook } from '../../core/formats/workbooks'
 import { commonDocument } from '../../core/merge/common'
@@ -50,7 +50,8 @@ const work = {
     try {
       if (kind === 'document') {
         const { model } = openDocumentModel(base, records, written).replayed
-        const before = version ? readDocx(version).doc : null
+        const type = written?.type ?? 'docx'
+        const before = version ? readDocument(version, type).doc : null
         const changes = compareDocuments(before ?? blankDocument(), model)
         return {
           kind,
@@ -59,7 +60,7 @@ const work = {
           summary: sayDocumentChanges(changes),
           before: before?.toJSON() ?? null,
           now: model.toJSON(),
-          looks: base ? readStyleLooks(base) : [],
+          looks: styleLooksOf(base, type),
         }
       }
       const { model } = openWorkbookModel(base, records, written).replayed
@@ -82,9 +83,9 @@ const work = {
   },
 }
 /** A document with a draft's records on top. What a draft's base holds beside it, this work has as well. */
-function readWork({ bytes, records, model = null }: Work): ReturnType<typeof readDocx> {
-  if (records) return { doc: openDocumentModel(bytes, records, model).replayed.model, limits: [] }
-  return bytes ? readDocx(bytes) : { doc: blankDocument(), limits: [] }
+function readWork({ bytes, records, model = null }: Work, type: string): ReturnType<typeof readDocument> {
+  if (records) return { doc: openDocumentModel(bytes, records, model, type).replayed.model, limits: [] }
+  return bytes ? readDocument(bytes, type) : { doc: blankDocument(), limits: [] }
 }
 
 const merging = {
@@ -93,6 +94,7 @@ const merging = {
    * @param base null when neither came of the other
    * @param part which of the changes; all of them when absent
    * @param adopted the work is written into that version from now on, so that nothing of it is lost
+   * @param type the ending of the file that the work is
    */
   mergeDocument(
     base: Work | null,
@@ -100,12 +102,13 @@ const merging = {
     theirs: Work,
     part: Part | null,
     adopted: boolean,
+    type: string,
   ): MergedInDocument | { refused: Sentence } {
     try {
-      const read = readWork(theirs)
+      const read = readWork(theirs, type)
       if (read.limits.length && !adopted) return { refused: whatWouldBeLost(read.limits) }
       const now = documentFromJSON(mine)
-      const before = base ? readWork(base).doc : commonDocument(now, read.doc)
+      const before = base ? readWork(base, type).doc : commonDocument(now, read.doc)
       const other = part ? bringOver(before, read.doc, part).doc : read.doc
       const { doc, conflicts } = mergeDocuments(before, now, other)
       return { json: doc.toJSON(), conflicts, summary: sayDocumentChanges(compareDocuments(before, other)) }

@@ -30,7 +30,7 @@ const file = zipSync(
   ),
 )
 /** Its model then, and a word that was written behind the reference. */
-const { base, stands } = openDocumentModel(file, [], null, { 3: documentReaders[3]! })
+const { base, stands } = openDocumentModel(file, [], null, undefined, { 3: documentReaders[3]! })
 const model: DraftModel = stands()
 const typed = new Transform(base.model).insert(1 + 'As told in Part 3'.length, documentSchema.text(' and 4'))
 const records: JournalRecord[] = [{ seq: 1, at: 0, edit: { steps: typed.steps.map((step) => step.toJSON()) } }]
@@ -56,7 +56,7 @@ test('inside it, what differs from its file is what was written', async () => {
 test('made into a file it has all that its file has, and what was written', async () => {
   const read = await codec().readDocument(file, records, model)
   if ('damaged' in read) throw new Error(JSON.stringify(read.damaged))
-  const { bytes, lost } = await codec().writeDocument(read.opened.json, file)
+  const { bytes, lost } = await codec().writeDocument(read.opened.json, file, 'docx')
   expect(lost).toEqual([])
   expect(words(readDocx(bytes).doc.toJSON())).toEqual(wanted)
 })
@@ -68,7 +68,14 @@ test('as a moment of the lifeline, and merged into another work, it is the same'
   expect(words(compared.newer)).toEqual(wanted)
   const now = readDocx(file).doc
   const mine = new Transform(now).insert(now.content.size - 1, documentSchema.text(' Locked.')).doc.toJSON()
-  const merged = await compareWork().mergeDocument({ bytes: file }, mine, { bytes: file, records, model }, null, true)
+  const merged = await compareWork().mergeDocument(
+    { bytes: file },
+    mine,
+    { bytes: file, records, model },
+    null,
+    true,
+    'docx',
+  )
   if ('refused' in merged) throw new Error(JSON.stringify(merged.refused))
   expect(words(merged.json)).toEqual([wanted[0], 'The gate is shut. Locked.'])
 })

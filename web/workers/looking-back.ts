@@ -15,9 +15,10 @@ import { isPlainSheet, looksThrough, type SheetLooks } from '../../core/content/
 import { blankWorkbook, type CellValue, type Workbook } from '../../core/content/workbook'
 import type { WorkbookOp } from '../../core/content/workbook-ops'
 import type { DraftModel, JournalRecord } from '../../core/contract'
-import { readDocx } from '../../core/formats/docx/read'
-import { readStyleLooks, type StyleLook } from '../../core/formats/docx/style-looks'
+import { readDocument, styleLooksOf } from '../../core/formats/documents'
+import type { StyleLook } from '../../core/formats/docx/style-looks'
 import { DamagedFile } from '../../core/formats/refusals'
+import { defaultType } from '../../core/formats/types'
 import { readWorkbook } from '../../core/formats/workbooks'
 import type { ReadWorkbook } from '../../core/formats/xlsx/read'
 import { openDocumentModel, openWorkbookModel } from '../../core/recovery/models'
@@ -107,7 +108,7 @@ let present: Decoded | null = null
 
 function decode(
   kind: 'document' | 'spreadsheet',
-  { id, bytes, records, model = null, type = 'xlsx' }: MomentSource,
+  { id, bytes, records, model = null, type = defaultType[kind] }: MomentSource,
 ): Decoded {
   const there = kept.get(id)
   if (there) {
@@ -118,11 +119,11 @@ function decode(
   let decoded: Decoded
   if (kind === 'document') {
     const doc = records
-      ? openDocumentModel(bytes, records, model).replayed.model
+      ? openDocumentModel(bytes, records, model, type).replayed.model
       : bytes
-        ? readDocx(bytes).doc
+        ? readDocument(bytes, type).doc
         : blankDocument()
-    decoded = { kind, doc, looks: bytes ? readStyleLooks(bytes) : [] }
+    decoded = { kind, doc, looks: styleLooksOf(bytes, type) }
   } else {
     const read: ReadFile = bytes
       ? readWorkbook(bytes, type)

@@ -4,10 +4,12 @@ import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import type { Workbook } from '../../content/workbook'
 import { applyOps } from '../../content/workbook-ops'
-import { decoded, encoded, encodingOf, encodings, textOf } from '../text/encoding'
-import { type CsvDialect, recogniseDialect, usualDialect } from './dialect'
+import { decoded, encoded, encodingOf, encodings, oneByte, textOf } from '../text/encoding'
+import { type CsvDialect, lookAt, recogniseDialect, type SaidDialect, usualDialect } from './dialect'
+import { previewCsv } from './preview'
 import { readCsv } from './read'
 import { recordsOf, written } from './records'
+import { SaidOfList, saidAsText, saidIn, sayableEncodings, typeReadAs } from './said'
 import { writeCsv } from './write'
 
 const bytesOf = (text: string) => new TextEncoder().encode(text)
@@ -23,16 +25,36 @@ describe('text', () => {
     const western = fc.string({ unit: fc.constantFrom('a', 'ß', '€', 'é', '“', ';', '\n', '\u0081') })
     fc.assert(
       fc.property(fc.constantFrom(...encodings), western, fc.string({ unit: 'grapheme' }), (encoding, some, any) => {
-        const text = encoding === 'windows-1252' ? some : some + any
+        const isOneByte = (oneByte as readonly string[]).includes(encoding)
+        const text = encoding === 'windows-1252' ? some : isOneByte ? some.replace(/[^\n-z]/g, '') : some + any
         const bytes = encoded(text, encoding)!
         expect(decoded(bytes, encoding)).toBe(text)
-        if (encoding !== 'utf-8' && encoding !== 'windows-1252') expect(encodingOf(bytes)).toBe(encoding)
+        if (encoding !== 'utf-8' && !isOneByte) expect(encodingOf(bytes)).toBe(encoding)
       }),
     )
     // Wherever a beginning is cut through a letter.
     const long = bytesOf('閘門水位'.repeat(20))
     for (let most = 30; most < 60; most++) expect(textOf(long, most)).toMatch(/^(?:閘|門|水|位)+\ufffd?$/)
     expect(encoded('Łódź', 'windows-1252')).toBe(null)
+    // Every byte that is a letter is that letter again, in those in which a letter is one byte.
+    for (const encoding of oneByte)
+      for (let byte = 0; byte < 256; byte++) {
+        const letter = decoded(Uint8Array.of(byte), encoding)
+        if (letter !== '\ufffd') expect([encoding, byte, ...encoded(letter, encoding)!]).toEqual([encoding, byte, byte])
+      }
+    for (const [encoding, text] of [
+      ['windows-1250', 'Łódź'],
+      ['windows-1251', 'шлюз'],
+      ['windows-1253', 'πύλη'],
+      ['windows-1257', 'slūžas'],
+      ['macintosh', 'Größe'],
+      ['ibm866', 'шлюз'],
+    ] as const) {
+      const reader = 'import sys; sys.stdout.buffer.write(sys.stdin.buffer.read().decode(sys.argv[1]).encode())'
+      const name = encoding === 'macintosh' ? 'mac_roman' : encoding.replace('windows-', 'cp').replace('ibm', 'cp')
+      const read = execFileSync('/usr/bin/python3', ['-c', reader, name], { input: encoded(text, encoding)! })
+      expect(read.toString()).toBe(text)
+    }
     expect(encodingOf(Uint8Array.of(0x47, 0xe9))).toBe('windows-1252')
     expect(encodingOf(bytesOf('Größe'))).toBe('utf-8')
   })
@@ -77,7 +99,7 @@ describe('how a file is written', () => {
     fc.assert(
       fc.property(
         fc.record({
-          encoding: fc.constantFrom(...encodings.filter((one) => one !== 'windows-1252')),
+          encoding: fc.constantFrom(...encodings.filter((one) => !(oneByte as readonly string[]).includes(one))),
           separator: fc.constantFrom(',' as const, ';' as const, '\t' as const, '|' as const),
           end: fc.constantFrom('\r\n' as const, '\n' as const, '\r' as const),
           decimal: fc.constantFrom('.' as const, ',' as const),
@@ -105,6 +127,69 @@ describe('how a file is written', () => {
   test('a comma in sentences separates nothing where a semicolon does', () => {
     const text = 'Lock;Remark\nLK07;worn, leaks, loud\nLK08;well, mostly\nLK09;new\n'
     expect(recogniseDialect(bytesOf(text), 'csv').separator).toBe(';')
+  })
+})
+
+describe('what somebody says of it', () => {
+  const saying: fc.Arbitrary<SaidDialect> = fc.record(
+    {
+      separator: fc.constantFrom(',' as const, ';' as const, '\t' as const, '|' as const),
+      decimal: fc.constantFrom('.' as const, ',' as const),
+      dates: fc.constantFrom('day' as const, 'month' as const),
+      encoding: fc.constantFrom(...sayableEncodings),
+    },
+    { requiredKeys: [] },
+  )
+  test('goes with the type, and holds: nothing that was said is recognised otherwise, and what is written is so again', () => {
+    fc.assert(
+      fc.property(
+        saying,
+        fc.string({ unit: fc.constantFrom('a', ';', ',', '|', '\t', '1', '/', '\n', '"') }),
+        (said, text) => {
+          const type = typeReadAs('csv', saidAsText(SaidOfList.parse(said)))
+          expect(saidIn(type)).toEqual(said)
+          const bytes = bytesOf(text)
+          const { dialect, doubts } = readCsv(bytes, type)
+          expect(dialect).toMatchObject(said)
+          for (const known of Object.keys(said)) expect(doubts).not.toHaveProperty(known)
+          expect(again(bytes, type).bytes).toEqual(bytes)
+          expect(previewCsv(bytes, 'csv', said)!.dialect).toEqual(dialect)
+        },
+      ),
+    )
+    expect(saidIn('csv?separator=nothing&encoding=utf-9&dates')).toEqual({})
+    expect(typeReadAs('tsv?dates=day', null)).toBe('tsv')
+  })
+  test('is no more than can be: a mark says more, and text that is none in an encoding is read as it is recognised', () => {
+    const marked = encoded('Größe;1', 'utf-16le')!
+    expect(readCsv(marked, 'csv?encoding=windows-1250').dialect.encoding).toBe('utf-16le')
+    const western = Uint8Array.of(0x47, 0x72, 0xf6, 0xdf, 0x65, 0x3b, 0x31)
+    expect(readCsv(western, 'csv?encoding=utf-8&separator=semicolon').dialect).toMatchObject({
+      encoding: 'windows-1252',
+      separator: ';',
+    })
+    expect(previewCsv(western, 'csv', { encoding: 'utf-8' })).toBe(null)
+    expect(shown(readCsv(encoded('Łódź;1', 'windows-1250')!, 'csv?encoding=windows-1250').workbook)).toEqual([
+      ['Łódź', 1],
+    ])
+  })
+  test('is asked where nothing in it decides: dates, thousands, separators; and not where something does', () => {
+    const doubts = (text: string) => lookAt(bytesOf(text), 'csv').doubts
+    expect(doubts('Read on;Level\n03/04/2026;2\n')).toEqual({ dates: '03/04/2026' })
+    expect(doubts('Read on;Level\n03/04/2026;2\n13/04/2026;3\n')).toEqual({})
+    expect(doubts('Read on;Level\n2026-04-03;1,5\n')).toEqual({})
+    expect(doubts('Lock;Bill\nLK07;1.250\nLK08;2.100\n')).toEqual({ decimal: '1.250' })
+    expect(doubts('Lock;Bill\nLK07;1.250\nLK08;2.10\n')).toEqual({})
+    expect(doubts('a;1,5\nb;2,5\nc;3,5\n').separator).toBe(';')
+    expect(doubts('Lock;Remark\nLK07;worn, leaks, loud\nLK08;well\n')).toEqual({})
+  })
+  test('is shown on the first rows as it would be read', () => {
+    const bytes = bytesOf('Lock|Level|Read on\nLK07|1,50|03/04/2026\n'.repeat(30))
+    const values = (said: SaidDialect) =>
+      previewCsv(bytes, 'csv', said, 2)!.rows.map((row) => row.map(({ cell }) => cell?.value))
+    expect(values({ decimal: ',', dates: 'month' })[1]).toEqual(['LK07', 1.5, 46_085])
+    expect(values({ decimal: '.', dates: 'day' })[1]).toEqual(['LK07', '1,50', 46_115])
+    expect(previewCsv(bytes, 'csv', { separator: ';' }, 2)!.columns).toBe(1)
   })
 })
 

@@ -1,6 +1,6 @@
-// How separated values are written: nobody says it in the file, so it is recognised, and can be said otherwise.
+// How separated values are written: nobody says it in the file, so it is recognised, and can be said otherwise (said.ts).
 import { z } from 'zod'
-import { decoded, encodingOf, encodings } from '../text/encoding'
+import { decoded, encodingOf, encodings, isGuessed } from '../text/encoding'
 import { type CsvRecord, recordsOf } from './records'
 
 export const CsvDialect = z.object({
@@ -46,34 +46,60 @@ function evenness(records: readonly CsvRecord[]): number {
   return best
 }
 
+/** What somebody said of it, where it was recognised as something else, or could be either. */
+export type SaidDialect = Partial<Pick<CsvDialect, 'encoding' | 'separator' | 'decimal' | 'dates'>>
+/** What the text of a list does not decide, with what of it could be either. */
+export interface Doubts {
+  separator?: CsvDialect['separator']
+  decimal?: string
+  dates?: string
+}
+
+/** Whether the last record has an end, too. */
+export const isEnded = (records: readonly CsvRecord[]): boolean => records.at(-1)?.end !== ''
+
 /** @param type the file's ending, which decides where the text does not */
-export function recogniseDialect(bytes: Uint8Array, type: string): CsvDialect {
-  const encoding = encodingOf(bytes)
+export const recogniseDialect = (bytes: Uint8Array, type: string, said: SaidDialect = {}): CsvDialect =>
+  lookAt(bytes, type, said).dialect
+
+/** How it is written, and what of that nothing in it says. @param type the file's ending */
+export function lookAt(
+  bytes: Uint8Array,
+  type: string,
+  said: SaidDialect = {},
+): { dialect: CsvDialect; doubts: Doubts } {
+  // What a mark says is so, whatever somebody says.
+  const found = encodingOf(bytes)
+  const encoding = isGuessed(found) ? (said.encoding ?? found) : found
   const whole = decoded(bytes.subarray(0, lookedAt), encoding)
   // A letter that was cut through, and a record that was, say nothing.
   const cut = bytes.length > lookedAt ? Math.max(whole.lastIndexOf('\n'), whole.lastIndexOf('\r')) : -1
   const text = cut > 0 ? whole.slice(0, cut + 1) : whole
-  let separator: CsvDialect['separator'] = type === 'tsv' ? '\t' : ','
-  let records = recordsOf(text, separator, most)
-  let best = evenness(records)
-  for (const other of [';', '\t', '|', ','] as const) {
-    const found = recordsOf(text, other, most)
-    const even = evenness(found)
-    if (even > best + 1e-9) {
-      best = even
-      separator = other
-      records = found
-    }
-  }
+  const usual: CsvDialect['separator'] = type === 'tsv' ? '\t' : ','
+  const others = ([';', '\t', '|', ','] as const).filter((one) => one !== usual)
+  const ways = [usual, ...others].map((separator) => {
+    const records = recordsOf(text, separator, most)
+    return { separator, records, even: evenness(records) }
+  })
+  // The usual one where they explain it as well; an unstable order would be another answer for the same text.
+  const byEvenness = ways.toSorted((a, b) => (Math.abs(b.even - a.even) > 1e-9 ? b.even - a.even : 0))
+  const { separator, records, even } = said.separator
+    ? ways.find((one) => one.separator === said.separator)!
+    : byEvenness[0]!
+  const second = said.separator ? undefined : byEvenness[1]
   const fields = records.flatMap((record) => record.fields)
   const count = (pattern: RegExp) => fields.reduce((sum, { text }) => sum + (pattern.test(text) ? 1 : 0), 0)
+  const first = (pattern: RegExp) => fields.find(({ text }) => pattern.test(text))?.text
   const ends = new Map<string, number>()
   for (const { end } of records) if (end) ends.set(end, (ends.get(end) ?? 0) + 1)
   const end = [...ends].sort((a, b) => b[1] - a[1])[0]?.[0] ?? usualDialect.end
   const texts = fields.filter(({ text }) => text !== '' && !isPlainNumber.test(text))
   const allQuoted = fields.length > 0 && fields.every(({ text, quoted }) => quoted || text === '')
   const tail = decoded(bytes.subarray(-8), encoding === 'utf-8 with a mark' ? 'utf-8' : encoding)
-  return {
+  const [commas, points] = [count(/^-?\d+,\d+$/), count(/^-?\d+\.\d+$/)]
+  const monthFirst = count(/^(?:0?[1-9]|1[0-2])([./-])(?:1[3-9]|2\d|3[01])\1\d{4}$/)
+  const dayFirst = count(/^(?:1[3-9]|2\d|3[01])([./-])\d{1,2}\1\d{4}$/)
+  const dialect: CsvDialect = {
     encoding,
     separator,
     quotes:
@@ -83,13 +109,22 @@ export function recogniseDialect(bytes: Uint8Array, type: string): CsvDialect {
           ? 'texts'
           : 'needed',
     end: end as CsvDialect['end'],
-    ended: records.length === 0 || /[\r\n]$/.test(tail),
-    decimal: count(/^-?\d+,\d+$/) > count(/^-?\d+\.\d+$/) ? ',' : '.',
-    dates:
-      count(/^(?:0?[1-9]|1[0-2])([./-])(?:1[3-9]|2\d|3[01])\1\d{4}$/) > 0 &&
-      count(/^(?:1[3-9]|2\d|3[01])([./-])\d{1,2}\1\d{4}$/) === 0
-        ? 'month'
-        : 'day',
+    // An end of line in a quote that is never closed ends no record.
+    ended: bytes.length > lookedAt || records.length === most ? /[\r\n]$/.test(tail) : isEnded(records),
+    decimal: said.decimal ?? (commas > points ? ',' : '.'),
+    dates: said.dates ?? (monthFirst > 0 && dayFirst === 0 ? 'month' : 'day'),
   }
+  const doubts: Doubts = {}
+  if (second && even > 0 && second.even > even * 0.8) doubts.separator = second.separator
+  // Thousands and thousandths look alike.
+  const both = commas + points > 0 && fields.every(({ text }) => !/^-?\d+[.,]\d+$/.test(text) || isThousands.test(text))
+  const number = said.decimal || !both ? undefined : first(isThousands)
+  if (number) doubts.decimal = number
+  const date = said.dates || monthFirst > 0 !== dayFirst > 0 ? undefined : first(isEitherDate)
+  if (date) doubts.dates = date
+  return { dialect, doubts }
 }
+/** With full stops the day comes first wherever they are written so. */
+const isEitherDate = /^(?:0?[1-9]|1[0-2])([/-])(?:0?[1-9]|1[0-2])\1\d{4}$/
+const isThousands = /^-?[1-9]\d{0,2}[.,]\d{3}$/
 const isPlainNumber = /^-?\d+(?:[.,]\d+)?$/

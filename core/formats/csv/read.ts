@@ -3,13 +3,17 @@ import { type Cell, largestSheet, type Row, type Workbook } from '../../content/
 import { say } from '../../words/said'
 import { DamagedFile, type Limit } from '../refusals'
 import { decoded, encoded } from '../text/encoding'
-import { type CsvDialect, recogniseDialect } from './dialect'
+import { plainType } from '../types'
+import { type CsvDialect, type Doubts, isEnded, lookAt } from './dialect'
 import { type CsvRecord, recordsOf } from './records'
+import { saidIn } from './said'
 import { cellOfField } from './values'
 
 export interface ReadCsv {
   workbook: Workbook
   dialect: CsvDialect
+  /** What nothing in it says of how it is written, and nobody said. */
+  doubts: Doubts
   limits: Limit[]
   /** The text, and its records: row by row, what each was written as. */
   text: string
@@ -17,16 +21,22 @@ export interface ReadCsv {
 }
 
 /**
- * @param type the file's ending, `csv` or `tsv`
- * @param dialect how it is written; recognised where it is not said
+ * @param type the file's ending, `csv` or `tsv`, with what was said of how it is written (said.ts); the rest is recognised
  * @throws DamagedFile for what is no text, and for more than a sheet can hold
  */
-export function readCsv(bytes: Uint8Array, type = 'csv', dialect = recogniseDialect(bytes, type)): ReadCsv {
-  const text = decoded(bytes, dialect.encoding)
-  // Letters that are none in the encoding that its mark says could not be written as they were.
-  const unsound = text.includes('\ufffd') && !sameBytes(encoded(text, dialect.encoding), bytes)
-  if (unsound || text.includes('\0')) throw new DamagedFile(say('formats.csv-no-text'))
-  const records = recordsOf(text, dialect.separator, largestSheet.rows + 1)
+export function readCsv(bytes: Uint8Array, type = 'csv'): ReadCsv {
+  const { encoding, ...said } = saidIn(type)
+  let looked = lookAt(bytes, plainType(type), { ...said, ...(encoding && { encoding }) })
+  let text = soundText(bytes, looked.dialect)
+  // What was said of an earlier version of the file may not be so of this one.
+  if (text === null && encoding) {
+    looked = lookAt(bytes, plainType(type), said)
+    text = soundText(bytes, looked.dialect)
+  }
+  if (text === null || text.includes('\0')) throw new DamagedFile(say('formats.csv-no-text'))
+  const { doubts } = looked
+  const records = recordsOf(text, looked.dialect.separator, largestSheet.rows + 1)
+  const dialect = { ...looked.dialect, ended: isEnded(records) }
   if (records.length > largestSheet.rows) throw new DamagedFile(say('formats.csv-too-many-rows', largestSheet))
   const rows: (Row | undefined)[] = []
   for (const { fields } of records) {
@@ -40,7 +50,13 @@ export function readCsv(bytes: Uint8Array, type = 'csv', dialect = recogniseDial
     rows.push(row.length ? Array.from(row) : undefined)
   }
   while (rows.length && rows.at(-1) === undefined) rows.pop()
-  return { workbook: { sheets: [{ name: 'Sheet 1', rows, widths: {} }] }, dialect, limits: [], text, records }
+  return { workbook: { sheets: [{ name: 'Sheet 1', rows, widths: {} }] }, dialect, doubts, limits: [], text, records }
+}
+
+/** The text; null where letters are none in its encoding, and could not be written as they were. */
+export function soundText(bytes: Uint8Array, { encoding }: CsvDialect): string | null {
+  const text = decoded(bytes, encoding)
+  return text.includes('\ufffd') && !sameBytes(encoded(text, encoding), bytes) ? null : text
 }
 
 const sameBytes = (a: Uint8Array | null, b: Uint8Array) =>

@@ -7,7 +7,8 @@ import { isField } from './fields'
 import { patchDocx } from './patch'
 import { writeDocx } from './write'
 
-const features: Record<KeptKind, string> = {
+/** What a kept thing is called where it is told that it goes. */
+export const keptFeatures: Record<KeptKind, string> = {
   footnote: 'footnotes',
   endnote: 'endnotes',
   comment: 'comments',
@@ -44,7 +45,7 @@ export function writeWholeDocx(doc: Node, mainType?: string): Written {
 
 const said = (gone: readonly Node[]): Limit[] => {
   const limits = new Limits()
-  for (const { attrs } of gone) limits.add(features[(attrs as Kept).kind], (attrs as Kept).words.slice(0, 40))
+  for (const { attrs } of gone) limits.add(keptFeatures[(attrs as Kept).kind], (attrs as Kept).words.slice(0, 40))
   return limits.list()
 }
 

@@ -1,7 +1,21 @@
 // Text as bytes: which encoding a file is in, and its letters in that one again. Sources: the Unicode Standard, §3.10 and
-// §23.8 (byte order marks); the WHATWG Encoding standard (windows-1252, in which every byte is a letter).
+// §23.8 (byte order marks); the WHATWG Encoding standard (windows-1252, in which every byte is a letter, and others of one
+// byte for a letter, which nothing in a text tells from it).
 
-export const encodings = ['utf-8', 'utf-8 with a mark', 'utf-16le', 'utf-16be', 'windows-1252'] as const
+/** Those in which a letter is one byte. */
+export const oneByte = [
+  'windows-1252',
+  'windows-1250',
+  'windows-1251',
+  'windows-1253',
+  'windows-1254',
+  'windows-1257',
+  'iso-8859-2',
+  'iso-8859-15',
+  'macintosh',
+  'ibm866',
+] as const
+export const encodings = ['utf-8', 'utf-8 with a mark', 'utf-16le', 'utf-16be', ...oneByte] as const
 export type Encoding = (typeof encodings)[number]
 
 const marks: Partial<Record<Encoding, readonly number[]>> = {
@@ -26,18 +40,23 @@ export function encodingOf(bytes: Uint8Array, goesOn = false): Encoding {
   }
 }
 
-/** The letters of a text's beginning, whatever it is in. @param most bytes that are read */
-export function textOf(bytes: Uint8Array, most = bytes.length): string {
+/**
+ * The letters of a text's beginning, whatever it is in.
+ * @param most bytes that are read @param said its encoding, where nothing in it says another one
+ */
+export function textOf(bytes: Uint8Array, most = bytes.length, said?: Encoding): string {
   const part = bytes.subarray(0, most)
-  return decoded(part, encodingOf(part, part.length < bytes.length))
+  const found = encodingOf(part, part.length < bytes.length)
+  return decoded(part, isGuessed(found) ? (said ?? found) : found)
 }
+/** Whether an encoding was found by no mark. */
+export const isGuessed = (found: Encoding): boolean => found === 'utf-8' || found === 'windows-1252'
 
 /** The letters of bytes, without a mark; what is none in that encoding is U+FFFD. */
 export function decoded(bytes: Uint8Array, encoding: Encoding): string {
   const mark = marks[encoding]
   const text = mark && begins(bytes, mark) ? bytes.subarray(mark.length) : bytes
-  // Not every program's decoder has the letters of 0x80 to 0x9f.
-  if (encoding === 'windows-1252') return westernText(text)
+  if (isOneByte(encoding)) return textOfLetters(text, tableOf(encoding).letters)
   const name = encoding === 'utf-8 with a mark' ? 'utf-8' : encoding
   return new TextDecoder(name, { ignoreBOM: true }).decode(text)
 }
@@ -45,25 +64,43 @@ export function decoded(bytes: Uint8Array, encoding: Encoding): string {
 /** The letters of bytes 0x80 to 0x9f; what is none is the control of its number. */
 const upper =
   '\u20ac\u0081\u201a\u0192\u201e\u2026\u2020\u2021\u02c6\u2030\u0160\u2039\u0152\u008d\u017d\u008f\u0090\u2018\u2019\u201c\u201d\u2022\u2013\u2014\u02dc\u2122\u0161\u203a\u0153\u009d\u017e\u0178'
-const western = Array.from({ length: 256 }, (_, byte) =>
-  byte >= 0x80 && byte < 0xa0 ? upper[byte - 0x80]! : String.fromCharCode(byte),
-)
-const westernBytes = new Map(western.map((letter, byte) => [letter, byte]))
+type OneByte = (typeof oneByte)[number]
+const isOneByte = (encoding: Encoding): encoding is OneByte => (oneByte as readonly string[]).includes(encoding)
+interface Letters {
+  /** By their bytes; U+FFFD where a byte is none. */
+  letters: readonly string[]
+  bytes: ReadonlyMap<string, number>
+}
+const tables = new Map<OneByte, Letters>()
+function tableOf(encoding: OneByte): Letters {
+  const known = tables.get(encoding)
+  if (known) return known
+  const all = Uint8Array.from({ length: 256 }, (_, byte) => byte)
+  const letters =
+    encoding === 'windows-1252'
+      ? // Not every program's decoder has the letters of 0x80 to 0x9f.
+        Array.from(all, (byte) => (byte >= 0x80 && byte < 0xa0 ? upper[byte - 0x80]! : String.fromCharCode(byte)))
+      : [...new TextDecoder(encoding, { ignoreBOM: true }).decode(all)]
+  const bytes = new Map(letters.flatMap((letter, byte) => (letter === '\ufffd' ? [] : [[letter, byte] as const])))
+  tables.set(encoding, { letters, bytes })
+  return { letters, bytes }
+}
 
-function westernText(bytes: Uint8Array): string {
+function textOfLetters(bytes: Uint8Array, letters: readonly string[]): string {
   const pieces: string[] = []
   for (let from = 0; from < bytes.length; from += 8192)
-    pieces.push(Array.from(bytes.subarray(from, from + 8192), (byte) => western[byte]).join(''))
+    pieces.push(Array.from(bytes.subarray(from, from + 8192), (byte) => letters[byte]).join(''))
   return pieces.join('')
 }
 
 /** @returns the bytes of a text, with a mark where that encoding has one; null where it has not all of its letters */
 export function encoded(text: string, encoding: Encoding): Uint8Array | null {
   const mark = marks[encoding] ?? []
-  if (encoding === 'windows-1252') {
+  if (isOneByte(encoding)) {
+    const table = tableOf(encoding).bytes
     const bytes = new Uint8Array(text.length)
     for (let at = 0; at < text.length; at++) {
-      const byte = westernBytes.get(text[at]!)
+      const byte = table.get(text[at]!)
       if (byte === undefined) return null
       bytes[at] = byte
     }

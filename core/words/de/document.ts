@@ -88,4 +88,5 @@ export const document = {
   'document.kept-gone-many':
     '{n, plural, one {# Ding ging} other {# Dinge gingen}} mit: Fußnoten, Kommentare und dergleichen. Rückgängig holt sie zurück.',
   'document.n-found': '{n, number} gefunden',
+  'document.plain-text-has-no-looks': 'Ein reiner Text enthält Zeichen und Zeilen und sonst nichts.',
 }

@@ -139,4 +139,16 @@ export const formats = {
   'formats.type-tsv': 'Werte mit Tabulatoren (.tsv)',
   'formats.formulas-without-result':
     '{n, plural, one {# Formel, deren Ergebnis nicht bekannt ist (nichts davon bleibt)} other {# Formeln, deren Ergebnisse nicht bekannt sind (nichts davon bleibt)}}',
+  'formats.looks-of-text': '{n, plural, one {# Aussehen von Text} other {# Aussehen von Text}}',
+  'formats.looks-of-paragraphs': '{n, plural, one {# Aussehen eines Absatzes} other {# Aussehen von Absätzen}}',
+  'formats.links-of-text': '{n, plural, one {# Verweis (sein Text bleibt)} other {# Verweise (ihr Text bleibt)}}',
+  'formats.headings': '{n, plural, one {# Überschrift (ihr Text bleibt)} other {# Überschriften (ihr Text bleibt)}}',
+  'formats.lists': '{n, plural, one {# Aufzählung (ihr Text bleibt)} other {# Aufzählungen (ihr Text bleibt)}}',
+  'formats.quotes': '{n, plural, one {# Zitat (sein Text bleibt)} other {# Zitate (ihr Text bleibt)}}',
+  'formats.tables': '{n, plural, one {# Tabelle (ihr Text bleibt)} other {# Tabellen (ihr Text bleibt)}}',
+  'formats.no-text': 'Diese Datei ist kein Text: Sie kann nicht als Zeilen gelesen werden.',
+  'formats.too-many-lines': 'Dieser Text hat mehr Zeilen, als hier bearbeitet werden können ({n, number}).',
+  'formats.breaks-inside-paragraphs':
+    '{n, plural, one {# Umbruch in einem Absatz (er wird eine Zeile)} other {# Umbrüche in Absätzen (sie werden Zeilen)}}',
+  'formats.page-set-up': 'Größe und Ränder seiner Seite',
 }

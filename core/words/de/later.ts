@@ -6,6 +6,7 @@ import { drives } from './drives'
 import { editor } from './editor'
 import { intake } from './intake'
 import { lifeline } from './lifeline'
+import { list } from './list'
 import { moment } from './moment'
 import { names } from './names'
 import { own } from './own'
@@ -24,6 +25,7 @@ export const later: Record<keyof typeof english, string> = {
   ...editor,
   ...intake,
   ...lifeline,
+  ...list,
   ...moment,
   ...names,
   ...own,

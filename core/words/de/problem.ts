@@ -117,4 +117,5 @@ export const problem = {
     'Diese Version ist auf dem Server beschädigt und kann nicht gelesen werden. Alle anderen und Ihre Arbeit sind unberührt.',
   'problem.on-hold-cannot-be-removed': '{name} ist gesperrt und kann nicht entfernt werden. Nichts wurde geändert.',
   'problem.removed-too-long-ago': '{name} wurde vor mehr als {days} Tagen entfernt.',
+  'problem.not-a-list-of-values': '‹{name}› ist keine Liste mit Werten.',
 }

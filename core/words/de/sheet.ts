@@ -66,4 +66,6 @@ export const sheet = {
   'sheet.written-again':
     'Gespeichert wird genauso geschrieben, und Zeilen, die niemand geändert hat, bleiben Zeichen für Zeichen, wie sie waren.',
   'sheet.values-have-no-looks': 'Eine Werteliste hat kein Aussehen: Dieses ginge beim Speichern verloren.',
+  'sheet.say-how-it-is-written':
+    'Erkannt, und genauso gespeichert: Zeilen, die niemand geändert hat, bleiben Zeichen für Zeichen, wie sie waren. Drücken, um es anders zu sagen.',
 }

@@ -86,4 +86,5 @@ export const document = {
   'document.kept-gone-many':
     '{n, plural, one {# thing went with it} other {# things went with it}}: notes, comments or the like. Undo brings them back.',
   'document.n-found': '{n, number} found',
+  'document.plain-text-has-no-looks': 'A plain text holds letters and lines, and nothing else.',
 }

@@ -134,4 +134,16 @@ export const formats = {
   'formats.type-tsv': 'Values with tabs (.tsv)',
   'formats.formulas-without-result':
     '{n, plural, one {# formula whose result is not known (nothing of it stays)} other {# formulas whose results are not known (nothing of them stays)}}',
+  'formats.looks-of-text': '{n, plural, one {# look of text} other {# looks of text}}',
+  'formats.looks-of-paragraphs': '{n, plural, one {# look of a paragraph} other {# looks of paragraphs}}',
+  'formats.links-of-text': '{n, plural, one {# link (its text stays)} other {# links (their text stays)}}',
+  'formats.headings': '{n, plural, one {# heading (its text stays)} other {# headings (their text stays)}}',
+  'formats.lists': '{n, plural, one {# list (its text stays)} other {# lists (their text stays)}}',
+  'formats.quotes': '{n, plural, one {# quote (its text stays)} other {# quotes (their text stays)}}',
+  'formats.tables': '{n, plural, one {# table (its text stays)} other {# tables (their text stays)}}',
+  'formats.no-text': 'This file is no text: it cannot be read as lines.',
+  'formats.too-many-lines': 'This text has more lines than can be edited here ({n, number}).',
+  'formats.breaks-inside-paragraphs':
+    '{n, plural, one {# break inside a paragraph (it becomes a line)} other {# breaks inside paragraphs (they become lines)}}',
+  'formats.page-set-up': 'its page’s size and margins',
 }

@@ -5,6 +5,7 @@ import { drives } from './drives'
 import { editor } from './editor'
 import { intake } from './intake'
 import { lifeline } from './lifeline'
+import { list } from './list'
 import { moment } from './moment'
 import { names } from './names'
 import { own } from './own'
@@ -23,6 +24,7 @@ export const later = {
   ...editor,
   ...intake,
   ...lifeline,
+  ...list,
   ...moment,
   ...names,
   ...own,

@@ -108,4 +108,5 @@ export const problem = {
     'This version is damaged on the server and cannot be read. All others, and your work, are untouched.',
   'problem.on-hold-cannot-be-removed': '{name} is on hold, so it cannot be removed. Nothing was changed.',
   'problem.removed-too-long-ago': '{name} was removed more than {days} days ago.',
+  'problem.not-a-list-of-values': '‹{name}› is no list of values.',
 }

@@ -65,4 +65,6 @@ export const sheet = {
   'sheet.written-again':
     'Saved, it is written the same way, and rows that nobody changed stay as they were, letter by letter.',
   'sheet.values-have-no-looks': 'A list of values has no looks: this one would be lost when it is saved.',
+  'sheet.say-how-it-is-written':
+    'Recognised, and saved the same way: rows that nobody changed stay as they were, letter by letter. Press to say it otherwise.',
 }

@@ -8,6 +8,7 @@ import { noWords, wordsOfDocument } from '../../../core/content/words'
 import type { JournalRecord } from '../../../core/contract'
 import type { StyleLook } from '../../../core/formats/docx/style-looks'
 import { pageShows } from '../../../core/formats/docx/unseen'
+import { isText, typeOfWork } from '../../../core/formats/types'
 import type { DocumentEdit } from '../../../core/recovery/replay'
 import { useOffer } from '../../design/commands'
 import { Blank, Button, Field } from '../../design/controls'
@@ -53,13 +54,18 @@ export function DocumentBody({
   const [linking, setLinking] = useState<string | null>(null)
   const current = useRef<EditorView | null>(null)
   current.current = view
+  const type = typeOfWork(opening.beginning.file?.name ?? null, 'document')
+  const plain = isText(type)
   /** The file that the work is written into. */
   const container = useRef(opening.bytes)
   const scrolled = useRef(0)
   /** What a file says of its text comes when the text is there. */
-  const hear = useCallback((bytes: Uint8Array | null) => {
-    if (bytes) void codec().readPassages(bytes).then(setSaid)
-  }, [])
+  const hear = useCallback(
+    (bytes: Uint8Array | null) => {
+      if (bytes) void codec().readPassages(bytes, type).then(setSaid)
+    },
+    [type],
+  )
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: read once for each opening, which has a body of its own
   useEffect(() => {
@@ -74,8 +80,8 @@ export function DocumentBody({
       }
     }
     void Promise.all([
-      codec().readDocument(opening.bytes, opening.records, opening.beginning.continued?.model ?? null, true),
-      opening.bytes ? codec().readStyleLooks(opening.bytes) : [],
+      codec().readDocument(opening.bytes, opening.records, opening.beginning.continued?.model ?? null, true, type),
+      opening.bytes ? codec().readStyleLooks(opening.bytes, type) : [],
     ]).then(([read, looks]) => {
       if (gone) return
       if ('damaged' in read) return onDamaged(read.damaged)
@@ -96,7 +102,7 @@ export function DocumentBody({
 
   useEffect(() => {
     session.attach({
-      encode: () => codec().writeDocument(current.current!.state.doc.toJSON(), container.current),
+      encode: () => codec().writeDocument(current.current!.state.doc.toJSON(), container.current, type),
       follow: (edit) => {
         const view = current.current
         if (!view) return
@@ -108,7 +114,7 @@ export function DocumentBody({
       focus: () => current.current?.focus(),
       opening: () => (current.current ? openingOf(current.current.state.doc) : ''),
       takeIn: async (base, theirs, part, adopted) => {
-        const taken = await takeInDocument(current.current!, base, theirs, part, adopted)
+        const taken = await takeInDocument(current.current!, base, theirs, part, adopted, type)
         if (adopted && theirs.bytes && !('refused' in taken)) {
           container.current = theirs.bytes
           hear(theirs.bytes)
@@ -134,7 +140,7 @@ export function DocumentBody({
       },
       clues: () => (current.current ? wordsOfDocument(current.current.state.doc, 20_000) : noWords),
     })
-  }, [session, hear])
+  }, [session, hear, type])
 
   // The page of earlier moments stays, so that the next one is drawn over it; the first one is made ready when
   // somebody comes near the lifeline, and nothing else is going on.
@@ -175,7 +181,7 @@ export function DocumentBody({
       group: t('common.this-file'),
       run: () => setFinding(true),
     },
-    ...(editable
+    ...(editable && !plain
       ? [
           {
             id: 'link',
@@ -214,6 +220,7 @@ export function DocumentBody({
           page={view}
           looks={looks}
           on={tools}
+          plain={plain}
           onFind={() => setFinding(true)}
           onLink={() => setLinking(tools.link ?? '')}
         />
@@ -233,6 +240,7 @@ export function DocumentBody({
           <SessionFacts session={session}>
             <DocumentPage
               json={json}
+              plain={plain}
               editable={editable}
               autoFocus={!slip}
               tail={tail}
@@ -255,7 +263,14 @@ export function DocumentBody({
           </SessionFacts>
         </div>
         {page && (
-          <ThenPage looks={looks} looking={page} visible={!!looking} onThen={onThen} scrollTop={scrolled.current} />
+          <ThenPage
+            plain={plain}
+            looks={looks}
+            looking={page}
+            visible={!!looking}
+            onThen={onThen}
+            scrollTop={scrolled.current}
+          />
         )}
       </div>
       {linking !== null && view && (

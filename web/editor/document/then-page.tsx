@@ -14,8 +14,10 @@ export function ThenPage({
   visible,
   onThen,
   scrollTop,
+  plain,
 }: {
   looks: readonly StyleLook[]
+  plain: boolean
   visible: boolean
   looking: NonNullable<BodyProps['looking']>
   onThen: (desk: ThenDesk | null) => void
@@ -98,6 +100,7 @@ export function ThenPage({
     >
       {then.kind === 'document' ? (
         <DocumentPage
+          plain={plain}
           json={then.json}
           editable={false}
           marked={marked}

@@ -173,6 +173,7 @@ export function DocumentTools({
   on,
   onFind,
   onLink,
+  plain,
 }: {
   /** What is being written in: the page, or an edge of it. */
   view: EditorView
@@ -181,6 +182,8 @@ export function DocumentTools({
   on: ToolState
   onFind: () => void
   onLink: () => void
+  /** A text has no looks to choose. */
+  plain: boolean
 }) {
   const picker = useRef<HTMLInputElement>(null)
   const run = (command: Command) => {
@@ -213,7 +216,7 @@ export function DocumentTools({
   // Those that somebody may choose, and the one that is there.
   const offered = looks.filter((look) => look.offered || look === own).slice(0, mostStyles)
   const rule = <div className="mx-auto my-1 w-5 shrink-0 border-t" aria-hidden />
-  return (
+  const row = (children: React.ReactNode) => (
     <ToolRow
       upright
       label={t('document.document-tools')}
@@ -222,6 +225,15 @@ export function DocumentTools({
       {tool(t('common.undo'), <Undo2 />, ofPage(undo), { keys: withControl('Z'), disabled: !on.undo })}
       {tool(t('common.redo'), <Redo2 />, ofPage(redo), { keys: withControl('Y'), disabled: !on.redo })}
       {rule}
+      {children}
+      <IconButton label={t('document.find-and-replace')} keys={withControl('F')} side="right" onClick={onFind}>
+        <Search />
+      </IconButton>
+    </ToolRow>
+  )
+  if (plain) return row(null)
+  return row(
+    <>
       <Menu
         align="start"
         returnTo={() => view.focus()}
@@ -354,9 +366,6 @@ export function DocumentTools({
         disabled: view !== page,
       })}
       {rule}
-      <IconButton label={t('document.find-and-replace')} keys={withControl('F')} side="right" onClick={onFind}>
-        <Search />
-      </IconButton>
-    </ToolRow>
+    </>,
   )
 }

@@ -1,6 +1,7 @@
 import { useEffect, useRef, useState } from 'react'
 import { shownLooks } from '../../../core/content/looks'
 import { wordsOfWorkbook } from '../../../core/content/words'
+import { typeReadAs } from '../../../core/formats/csv/said'
 import { typeOfWork } from '../../../core/formats/types'
 import type { WorkbookEdit } from '../../../core/recovery/replay'
 import { Blank } from '../../design/controls'
@@ -10,6 +11,7 @@ import { WorkbookStore } from '../../views/workbook/store'
 import { t } from '../../words/all'
 import type { Selected } from '../../work/content'
 import type { BodyProps } from '../body'
+import { ListDoubts, ListReading } from './list-reading'
 import { takeInWorkbook } from './take-in'
 import { ThenSheets } from './then-sheets'
 
@@ -25,9 +27,12 @@ export function WorkbookBody({
   onDamaged,
   onCarried,
   onGap,
+  onReadAnew,
 }: BodyProps) {
   const [store] = useState(() => new WorkbookStore((edit, how) => session.record(edit, how)))
   const [ready, setReady] = useState(false)
+  const [reading, setReading] = useState(false)
+  const [certain, setCertain] = useState(false)
   const chosen = useRef<Selected | null>(null)
   const grid = useRef<(() => void) | null>(null)
 
@@ -39,7 +44,10 @@ export function WorkbookBody({
         opening.bytes?.slice() ?? null,
         opening.records,
         opening.beginning.continued?.model ?? null,
-        typeOfWork(opening.beginning.file?.name ?? null, 'spreadsheet'),
+        typeReadAs(
+          typeOfWork(opening.beginning.file?.name ?? null, 'spreadsheet'),
+          opening.beginning.file?.readAs ?? null,
+        ),
       )
       .then((read) => {
         if (gone) return
@@ -88,29 +96,53 @@ export function WorkbookBody({
     }
   }, [])
   if (!ready) return <Blank title={t('common.opening')} waiting />
+  const fileId = opening.beginning.file?.id
+  const mayReadAnew = editable && !!store.csv && !!fileId
   return (
-    <div className="flex min-h-0 flex-1">
-      {looking ? (
-        <>
-          {slip}
-          <ThenSheets looking={looking} onThen={onThen} />
-        </>
-      ) : (
-        <SheetView
-          key="now"
+    <div className="flex min-h-0 flex-1 flex-col">
+      {mayReadAnew && !looking && !certain && (
+        <ListDoubts
           store={store}
-          editable={editable}
-          slip={slip}
-          onPlace={(sheet, place) => {
-            chosen.current = selectedCells(store, sheet, place)
-            session.moved()
-          }}
-          rested={session.restedAt}
-          onFocus={(focus) => {
-            grid.current = focus
+          onSay={() => setReading(true)}
+          onDone={() => {
+            setCertain(true)
+            grid.current?.()
           }}
         />
       )}
+      {reading && mayReadAnew && (
+        <ListReading
+          store={store}
+          fileId={fileId}
+          unsaved={session.unsaved}
+          onRead={onReadAnew}
+          onClose={() => setReading(false)}
+        />
+      )}
+      <div className="flex min-h-0 flex-1">
+        {looking ? (
+          <>
+            {slip}
+            <ThenSheets looking={looking} onThen={onThen} />
+          </>
+        ) : (
+          <SheetView
+            key="now"
+            store={store}
+            editable={editable}
+            slip={slip}
+            onPlace={(sheet, place) => {
+              chosen.current = selectedCells(store, sheet, place)
+              session.moved()
+            }}
+            rested={session.restedAt}
+            onFocus={(focus) => {
+              grid.current = focus
+            }}
+            onWrittenAs={mayReadAnew ? () => setReading(true) : undefined}
+          />
+        )}
+      </div>
     </div>
   )
 }

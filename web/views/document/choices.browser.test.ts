@@ -22,7 +22,14 @@ async function merged(mine: ParagraphLook | null, theirs: ParagraphLook | null, 
   const view = new EditorView(place, { state: EditorState.create({ doc: docOf(mine), plugins: [choicesPlugin()] }) })
   views.push(view)
   const bytes = (look: ParagraphLook | null, where: string | null = null) => writeDocx(docOf(look, where))
-  const taken = await takeInDocument(view, { bytes: bytes({ left: 567 }) }, { bytes: bytes(theirs, align) }, null, true)
+  const taken = await takeInDocument(
+    view,
+    { bytes: bytes({ left: 567 }) },
+    { bytes: bytes(theirs, align) },
+    null,
+    true,
+    'docx',
+  )
   if ('refused' in taken) throw new Error(JSON.stringify(taken.refused))
   return { view, choices: taken.choices }
 }

@@ -70,10 +70,18 @@ export async function takeInDocument(
   theirs: Work,
   part: TakenPart | null,
   adopted: boolean,
+  type: string,
 ): Promise<TakenIn> {
   for (;;) {
     const before = view.state.doc
-    const merged = await compareWork().mergeDocument(base, before.toJSON(), theirs, part?.stretches ?? null, adopted)
+    const merged = await compareWork().mergeDocument(
+      base,
+      before.toJSON(),
+      theirs,
+      part?.stretches ?? null,
+      adopted,
+      type,
+    )
     if ('refused' in merged) return merged
     // Somebody went on typing while it was merged: merge what is there now.
     if (view.state.doc !== before) continue

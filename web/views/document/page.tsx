@@ -13,6 +13,7 @@ import { type EdgesDesk, PageEdges } from './edges'
 import { insertImage } from './images'
 import { caretKeptUp, keptParser, keptSerializer, keptView, tellsWhatGoes } from './kept'
 import { passagesPlugin, showPassages } from './passages'
+import { plainPlugins } from './plain'
 import { documentPlugins } from './plugins'
 import { styleCss } from './style-css'
 import { atRest, type How, howOf, throughHistory, UndoSteps } from './undo'
@@ -76,9 +77,12 @@ export function DocumentPage({
   said = null,
   onActive,
   desk,
+  plain = false,
 }: {
   json: unknown
   editable: boolean
+  /** It is a text: lines, without looks. */
+  plain?: boolean
   onEdit?: (edit: DocumentEdit, how: How) => void
   /** Records to apply on top, through the history, so that they can be undone. */
   tail?: readonly JournalRecord[]
@@ -118,12 +122,14 @@ export function DocumentPage({
   useEffect(() => {
     const plugins = still
       ? [onlyLooking]
-      : [
-          caretKeptUp,
-          ...documentPlugins(editable, () => handlers.current.looks),
-          tellsWhatGoes((sentence) => toast(sentence)),
-          passagesPlugin(),
-        ]
+      : plain
+        ? plainPlugins(editable, () => toast(t('document.plain-text-has-no-looks'), { id: 'plain' }))
+        : [
+            caretKeptUp,
+            ...documentPlugins(editable, () => handlers.current.looks),
+            tellsWhatGoes((sentence) => toast(sentence)),
+            passagesPlugin(),
+          ]
     const before = !still && left.current?.json === json ? (left.current?.state ?? null) : null
     let begun: EditorState
     // Whoever may write no more, or again, sees the work as it was left, not as it was opened.
@@ -162,8 +168,8 @@ export function DocumentPage({
           handlers.current.onEdit?.({ steps }, howOf(transaction, before, state))
         handlers.current.onChange?.(state)
       },
-      handlePaste: (own, event) => !still && imagesFrom(own, event.clipboardData?.files),
-      handleDrop: (own, event) => !still && imagesFrom(own, event.dataTransfer?.files),
+      handlePaste: (own, event) => !still && !plain && imagesFrom(own, event.clipboardData?.files),
+      handleDrop: (own, event) => !still && !plain && imagesFrom(own, event.dataTransfer?.files),
     })
     shown.current = view
     setEdges(edgesOf(begun.doc))
@@ -205,7 +211,7 @@ export function DocumentPage({
     <div
       ref={host}
       data-looks={scope}
-      className={`relative mx-auto my-6 min-h-[85%] bg-sheet shadow-page ${still ? 'page-then' : ''} ${still && isLong(json) ? 'page-long' : ''}`}
+      className={`relative mx-auto my-6 min-h-[85%] bg-sheet shadow-page ${still ? 'page-then' : ''} ${still && isLong(json) ? 'page-long' : ''} ${plain ? 'page-plain' : ''}`}
       style={
         {
           width: pixels(page.width),
@@ -217,7 +223,7 @@ export function DocumentPage({
     >
       {looks.length > 0 && <style>{styleCss(`[data-looks="${scope}"]`, looks)}</style>}
       {/* Beside the editor's own element, which React knows nothing of. */}
-      {(edges.length > 0 || (editable && !still)) && (
+      {(edges.length > 0 || (editable && !still && !plain)) && (
         <PageEdges
           edges={edges}
           looks={looks}

@@ -56,7 +56,7 @@ const unlessLeaving =
   (command: Command): Command =>
   (state, dispatch, view) =>
     !escaped && command(state, dispatch, view)
-const noteEscape = new Plugin({
+export const noteEscape = new Plugin({
   props: {
     handleKeyDown(_view, { key }) {
       if (key !== 'Tab' && key !== 'Shift') escaped = key === 'Escape'
@@ -76,7 +76,7 @@ const noteEscape = new Plugin({
  * busy page come before that: they would be taken for where it stood, at the beginning of a page perhaps, where there
  * is nothing to take away. So it is asked at each key.
  */
-const caretFirst = new Plugin({
+export const caretFirst = new Plugin({
   props: {
     handleDOMEvents: {
       keydown(view) {
@@ -142,7 +142,7 @@ const clean = (looks: Looks) =>
     },
   })
 
-const hint = new Plugin({
+export const hint = new Plugin({
   props: {
     decorations({ doc }: EditorState) {
       const only = doc.childCount === 1 ? doc.firstChild! : null

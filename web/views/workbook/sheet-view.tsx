@@ -43,6 +43,7 @@ export function SheetView({
   onPlace,
   rested,
   onFocus,
+  onWrittenAs,
 }: {
   store: ShownWorkbook
   editable: boolean
@@ -54,6 +55,8 @@ export function SheetView({
   rested?: readonly number[] | null
   /** Gives what brings the focus to the cells. */
   onFocus?: (focus: () => void) => void
+  /** Somebody says how the values of a list are written. */
+  onWrittenAs?: (() => void) | undefined
 }) {
   useSyncExternalStore(store.subscribe, store.snapshot)
   const grid = useRef<DataEditorRef>(null)
@@ -238,7 +241,7 @@ export function SheetView({
         />
         <SheetTabs store={store} index={index} editable={editable && !store.csv} change={change} onChoose={setChosen}>
           <CalculationLine store={store} />
-          {store.csv && <WrittenAs dialect={store.csv} />}
+          {store.csv && <WrittenAs dialect={store.csv.dialect} onChange={onWrittenAs} />}
           <HiddenLines looks={looks} shown={showHidden} onShow={setShowHidden} />
           {many && <Sum store={store} index={index} block={usedPart(sheet, place.block, used.columns)} />}
         </SheetTabs>

@@ -15,12 +15,13 @@ import {
 } from '../../../core/content/workbook'
 import { applyOp, invertOp, type WorkbookOp } from '../../../core/content/workbook-ops'
 import type { DraftModel, JournalRecord } from '../../../core/contract'
-import type { CsvDialect } from '../../../core/formats/csv/dialect'
+import type { SaidDialect } from '../../../core/formats/csv/dialect'
+import type { CsvPreview } from '../../../core/formats/csv/preview'
 import type { Written } from '../../../core/formats/refusals'
 import { type WorkbookEdit, workbookUndoDepth } from '../../../core/recovery/replay'
 import type { Sentence } from '../../../core/words/said'
 import type { Work } from '../../work/content'
-import type { Calc, MergedIn, OpenedWorkbook, WorkbookDesk } from '../../workers/calc.worker'
+import type { Calc, MergedIn, OpenedList, OpenedWorkbook, WorkbookDesk } from '../../workers/calc.worker'
 import type { CalculationState } from '../../workers/calculating'
 
 /** A copy for the worker. */
@@ -37,7 +38,7 @@ export class WorkbookStore {
   /** Counts up with everything that the grid must draw anew. */
   revision = 0
   /** How separated values are written; null for other types. */
-  csv: CsvDialect | null = null
+  csv: OpenedList | null = null
   private results: Map<number, CellValue>[] = []
   private marked: ReadonlyMap<number, Mark>[] = []
   private looks: readonly SheetLooks[] = []
@@ -124,6 +125,10 @@ export class WorkbookStore {
     return read
   }
 
+  /** The first rows of a list as they would be read. @returns null where it is no text in that encoding */
+  async preview(said: SaidDialect): Promise<CsvPreview | null> {
+    return (await this.desk).preview(said) as Promise<CsvPreview | null>
+  }
   /** What records are applied to. */
   async stands(): Promise<DraftModel | null> {
     return (await this.desk).stands() as Promise<DraftModel | null>

@@ -1,0 +1,111 @@
+// A document as plain text: a line for each paragraph. Lines that nobody changed end as they did.
+import type { Node } from 'prosemirror-model'
+import { a4 } from '../../content/document'
+import { edgesOf } from '../../content/edges'
+import type { Kept } from '../../content/kept'
+import { matchUp } from '../../content/sequence'
+import { keptFeatures } from '../docx/whole'
+import { type Limit, Limits, type Written } from '../refusals'
+import { decoded, encoded, encodingOf } from './encoding'
+import type { Line, ReadText } from './read'
+
+/** @param from the text that it was read from; null for one that is new, which is UTF-8 with plain ends of lines */
+export function writeText(doc: Node, from: ReadText | null): Written {
+  const { encoding, end, lines: before } = from ?? { encoding: 'utf-8' as const, end: '\n' as const, lines: [] }
+  const texts = linesOfDocument(doc)
+  const ends = endsOf(texts, before)
+  // A text that ended without an end of line does so again; one without any line is new.
+  const ended = before.length === 0 || before.at(-1)!.end !== ''
+  const lines: Line[] = texts.map((text, at) => ({ text, end: ends[at] || end }))
+  // Two ends side by side must not be read as one.
+  for (const [at, line] of lines.entries()) {
+    const next = lines[at + 1]
+    if (line.end === '\r' && next?.text === '' && next.end === '\n') line.end = '\n'
+  }
+  const isEmpty = before.length === 0 && texts.length === 1 && texts[0] === ''
+  if (!ended) lines.at(-1)!.end = ''
+  const text = isEmpty ? '' : lines.map((line) => line.text + line.end).join('')
+  const bytes = encoded(text, encoding)
+  // Letters that its encoding has not, or bytes that would be read as others: the mark says to whoever reads it what it is
+  // in now.
+  const isSound = bytes && decoded(bytes, encodingOf(bytes)) === text
+  return { bytes: isSound ? bytes : encoded(text.toWellFormed(), 'utf-8 with a mark')!, lost: lostAsText(doc) }
+}
+
+/** A line for each paragraph, and for each part of one that breaks; the cells of a table's row stand in one, parted by tabs. */
+export function linesOfDocument(doc: Node): string[] {
+  const lines: string[] = []
+  const textOf = (node: Node) =>
+    node.textBetween(0, node.content.size, '\n', (leaf) =>
+      leaf.type.name === 'hard_break'
+        ? '\n'
+        : leaf.type.name === 'kept' && leaf.attrs.kind !== 'comment'
+          ? leaf.attrs.words
+          : '',
+    )
+  doc.descendants((node) => {
+    if (node.type.name === 'table_row') {
+      const cells: string[] = []
+      node.forEach((cell) => void cells.push(textOf(cell).replace(/\s*\n\s*/g, ' ')))
+      lines.push(cells.join('\t'))
+      return false
+    }
+    if (node.type.name === 'page_break') lines.push('')
+    if (!node.isTextblock) return true
+    lines.push(...textOf(node).split('\n'))
+    return false
+  })
+  return lines
+}
+
+/** What each line ends with, as the one that it was; undefined for lines that are new. */
+function endsOf(texts: readonly string[], before: readonly Line[]): (Line['end'] | undefined)[] {
+  const ends: (Line['end'] | undefined)[] = texts.map(() => undefined)
+  // What a mixture is mixed of is kept with its lines.
+  if (new Set(before.map(({ end }) => end).filter(Boolean)).size < 2) return ends
+  const { pairs } = matchUp(
+    before.map(({ text }) => text),
+    texts,
+    (older, newer) => likeness(before[older]!.text, texts[newer]!),
+  )
+  for (const [older, newer] of pairs) ends[newer] = before[older]!.end
+  return ends
+}
+
+/** How much of two lines is the same at their beginnings and ends; 0 … 1. */
+function likeness(one: string, other: string): number {
+  const least = Math.min(one.length, other.length)
+  let head = 0
+  while (head < least && one[head] === other[head]) head++
+  let tail = 0
+  while (tail < least - head && one.at(-1 - tail) === other.at(-1 - tail)) tail++
+  return (head + tail) / Math.max(one.length, other.length, 1)
+}
+
+/** What plain text cannot hold of a document; its words stay, but for what is none. */
+export function lostAsText(doc: Node): Limit[] {
+  const limits = new Limits()
+  const near = (node: Node) => node.textContent.slice(0, 40)
+  doc.descendants((node, _at, parent) => {
+    const { name } = node.type
+    if (node.isText) {
+      for (const { type } of node.marks)
+        limits.add(type.name === 'link' ? 'links (their text stays)' : 'looks of text', near(parent!))
+      return false
+    }
+    if (name === 'heading') limits.add('headings (their text stays)', near(node))
+    else if (/_list$/.test(name)) limits.add('lists (their text stays)', near(node))
+    else if (name === 'blockquote') limits.add('quotes (their text stays)', near(node))
+    else if (name === 'table') limits.add('tables (their text stays)', near(node))
+    else if (name === 'image') limits.add('images', near(parent!))
+    else if (name === 'hard_break') limits.add('breaks inside paragraphs (they become lines)', near(parent!))
+    else if (name === 'page_break') limits.add('page breaks', '')
+    else if (name === 'kept') limits.add(keptFeatures[(node.attrs as Kept).kind], near(parent!))
+    if (name === 'paragraph' && (node.attrs.align || node.attrs.style || node.attrs.look))
+      limits.add('looks of paragraphs', near(node))
+    return true
+  })
+  if (JSON.stringify(doc.attrs.page) !== JSON.stringify(a4)) limits.add('page set-up', '')
+  for (const { edge } of edgesOf(doc)) limits.add(edge === 'head' ? 'page headers' : 'page footers', '')
+  return limits.list()
+}

@@ -1,0 +1,40 @@
+/** Sätze darüber, wie die Werte einer Liste geschrieben sind. */
+export const list = {
+  'list.how-it-is-written': 'Wie diese Liste geschrieben ist',
+  'list.nobody-says-it':
+    'Die Datei sagt es nicht, deshalb wurde es erkannt. Was hier geändert wird, gilt für alle, die die Datei öffnen, und genauso wird sie gespeichert.',
+  'list.read-it-so': 'So lesen',
+  'list.separator': 'Zwischen Werten',
+  'list.decimal-sign': 'Dezimalzeichen',
+  'list.dates': 'In Daten',
+  'list.encoding': 'Zeichen',
+  'list.comma': 'Komma',
+  'list.semicolon': 'Semikolon',
+  'list.tab': 'Tabulator',
+  'list.bar': 'Senkrechter Strich',
+  'list.point': 'Punkt',
+  'list.day-first': 'Tag vor Monat',
+  'list.month-first': 'Monat vor Tag',
+  'list.encoding-is-marked': 'Zeichen: {encoding}, wie die Datei selbst sagt',
+  'list.no-text-in-it': 'Das ist kein Text in {encoding}.',
+  'list.save-first':
+    'Es gibt Änderungen, die in der Liste gemacht wurden, wie sie jetzt gelesen ist. Speichern Sie sie zuerst, oder machen Sie sie rückgängig.',
+  'list.all-letters': 'alle Zeichen',
+  'list.western': 'westeuropäisch',
+  'list.western-old': 'westeuropäisch, älter',
+  'list.central': 'mitteleuropäisch',
+  'list.cyrillic': 'kyrillisch',
+  'list.cyrillic-old': 'kyrillisch, älter',
+  'list.greek': 'griechisch',
+  'list.turkish': 'türkisch',
+  'list.baltic': 'baltisch',
+  'list.first-rows': 'Erste Zeilen',
+  'list.more-columns': '{n, plural, one {# weitere Spalte} other {# weitere Spalten}}',
+  'list.doubt-date':
+    'Nichts hier sagt, ob der Tag oder der Monat vorn steht, wie in {date}. Gelesen wird der {first, select, month {Monat} other {Tag}} zuerst.',
+  'list.doubt-number':
+    'Nichts hier sagt, ob {number} Tausender oder Tausendstel sind. Als Dezimalzeichen wird {decimal, select, comma {das Komma} other {der Punkt}} gelesen.',
+  'list.doubt-separator': 'Es ist nicht sicher, was zwischen den Werten dieser Liste steht.',
+  'list.say-otherwise': 'Sagen, wie sie geschrieben ist',
+  'list.it-is-right': 'Es ist richtig',
+}

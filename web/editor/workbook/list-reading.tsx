@@ -1,0 +1,234 @@
+// How the values of a list are written, said by somebody: with a preview, before the list is read so.
+import { useMutation, useQuery } from '@tanstack/react-query'
+import clsx from 'clsx'
+import { useState } from 'react'
+import { isDateFormat } from '../../../core/content/entry'
+import type { Cell } from '../../../core/content/workbook'
+import type { CsvDialect, SaidDialect } from '../../../core/formats/csv/dialect'
+import { type SaidOfList, saidIn, sayableEncodings } from '../../../core/formats/csv/said'
+import { call, Refused } from '../../api/call'
+import { keys } from '../../api/keys'
+import { Button, Notice } from '../../design/controls'
+import { Question } from '../../design/overlay'
+import { displayOf } from '../../views/workbook/display'
+import type { WorkbookStore } from '../../views/workbook/store'
+import { encodingNames } from '../../views/workbook/written-as'
+import { t, told } from '../../words/all'
+import { day } from '../../words/formats'
+
+const mostColumns = 6
+
+/** A cell so that nobody can take it for something else: the month of a date in letters. */
+function meant(cell: Cell | undefined): string {
+  if (typeof cell?.value === 'number' && isDateFormat(cell.style?.format))
+    return day((cell.value - 25_569) * 86_400_000 + new Date().getTimezoneOffset() * 60_000)
+  return displayOf(cell, undefined)
+}
+
+export function ListReading({
+  store,
+  fileId,
+  unsaved,
+  onRead,
+  onClose,
+}: {
+  store: WorkbookStore
+  fileId: string
+  /** There are changes that were made in it as it is read now. */
+  unsaved: boolean
+  onRead: () => void
+  onClose: () => void
+}) {
+  const list = store.csv!
+  const [said, setSaid] = useState<SaidOfList>(() => saidIn(list.readAs) as SaidOfList)
+  const preview = useQuery({
+    queryKey: keys.listPreview(fileId, said),
+    queryFn: () => store.preview(said as SaidDialect),
+    placeholderData: (before) => before,
+    gcTime: 0,
+  })
+  const saying = useMutation({
+    mutationFn: () => call('setReading', { params: { fileId }, body: said }),
+    onSuccess: onRead,
+  })
+  const now: CsvDialect = preview.data?.dialect ?? { ...list.dialect, ...said }
+  const say = (part: SaidOfList) => setSaid({ ...said, ...part })
+  const isMarked = !(sayableEncodings as readonly string[]).includes(list.dialect.encoding)
+  return (
+    <Question
+      wide
+      title={t('list.how-it-is-written')}
+      onClose={onClose}
+      answers={
+        <>
+          <Button look="main" disabled={unsaved || !preview.data || saying.isPending} onClick={() => saying.mutate()}>
+            {t('list.read-it-so')}
+          </Button>
+          <Button look="quiet" onClick={onClose}>
+            {t('common.cancel')}
+          </Button>
+        </>
+      }
+    >
+      <p>{t('list.nobody-says-it')}</p>
+      <div className="mt-4 flex flex-wrap gap-x-5 gap-y-3 text-ink">
+        <Choice
+          label={t('list.separator')}
+          value={now.separator}
+          choices={[
+            [',', t('list.comma')],
+            [';', t('list.semicolon')],
+            ['\t', t('list.tab')],
+            ['|', t('list.bar')],
+          ]}
+          onChange={(separator) => say({ separator })}
+        />
+        <Choice
+          label={t('list.decimal-sign')}
+          value={now.decimal}
+          choices={[
+            ['.', t('list.point')],
+            [',', t('list.comma')],
+          ]}
+          onChange={(decimal) => say({ decimal })}
+        />
+        <Choice
+          label={t('list.dates')}
+          value={now.dates}
+          choices={[
+            ['day', t('list.day-first')],
+            ['month', t('list.month-first')],
+          ]}
+          onChange={(dates) => say({ dates })}
+        />
+        {isMarked ? (
+          <p className="self-end pb-1 text-soft">
+            {t('list.encoding-is-marked', { encoding: encodingNames[now.encoding] })}
+          </p>
+        ) : (
+          <Choice
+            label={t('list.encoding')}
+            value={said.encoding ?? now.encoding}
+            choices={sayableEncodings.map((one) => [one, `${encodingNames[one]}: ${letters[one]}`] as const)}
+            onChange={(encoding) => say({ encoding: encoding as NonNullable<SaidOfList['encoding']> })}
+          />
+        )}
+      </div>
+      {preview.data === null ? (
+        <p role="alert" className="mt-4 text-rust">
+          {t('list.no-text-in-it', { encoding: encodingNames[now.encoding] })}
+        </p>
+      ) : (
+        preview.data && <Preview rows={preview.data.rows} columns={preview.data.columns} />
+      )}
+      {unsaved && (
+        <p role="status" className="mt-3 text-rust">
+          {t('list.save-first')}
+        </p>
+      )}
+      {saying.isError && (
+        <p role="alert" className="mt-3 text-rust">
+          {saying.error instanceof Refused
+            ? told(saying.error.problem)
+            : t('common.the-server-does-not-answer-right-now')}
+        </p>
+      )}
+    </Question>
+  )
+}
+
+/** Whose letters an encoding has. */
+const letters: Record<(typeof sayableEncodings)[number], string> = {
+  'utf-8': t('list.all-letters'),
+  'windows-1252': t('list.western'),
+  'windows-1250': t('list.central'),
+  'windows-1251': t('list.cyrillic'),
+  'windows-1253': t('list.greek'),
+  'windows-1254': t('list.turkish'),
+  'windows-1257': t('list.baltic'),
+  'iso-8859-2': t('list.central'),
+  'iso-8859-15': t('list.western'),
+  macintosh: t('list.western-old'),
+  ibm866: t('list.cyrillic-old'),
+}
+
+function Preview({ rows, columns }: { rows: readonly (readonly { cell: Cell | undefined }[])[]; columns: number }) {
+  const shown = Math.min(columns, mostColumns)
+  return (
+    <div className="mt-4 overflow-x-auto border-y">
+      <table className="w-full table-fixed text-[13.5px] text-ink" aria-label={t('list.first-rows')}>
+        <tbody>
+          {rows.map((row, at) => (
+            <tr key={at} className="border-b border-rule last:border-0">
+              {Array.from({ length: shown }, (_, column) => {
+                const cell = row[column]?.cell
+                const number = typeof cell?.value === 'number'
+                return (
+                  <td key={column} className={clsx('truncate px-2 py-1', number && 'text-right tabular-nums')}>
+                    {meant(cell)}
+                  </td>
+                )
+              })}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {columns > shown && <p className="px-2 py-1 text-[13px]">{t('list.more-columns', { n: columns - shown })}</p>}
+    </div>
+  )
+}
+
+function Choice<T extends string>({
+  label,
+  value,
+  choices,
+  onChange,
+}: {
+  label: string
+  value: T
+  choices: readonly (readonly [T, string])[]
+  onChange: (value: T) => void
+}) {
+  return (
+    <label className="flex flex-col text-[13px] text-soft">
+      {label}
+      <select
+        className="mt-1 h-9 rounded-md border border-rule-strong bg-sheet px-2 text-[15px] text-ink"
+        value={value}
+        onChange={(event) => onChange(event.target.value as T)}
+      >
+        {choices.map(([one, words]) => (
+          <option key={one} value={one}>
+            {words}
+          </option>
+        ))}
+      </select>
+    </label>
+  )
+}
+
+/** What of a list could be either, with how it is read here. */
+export function ListDoubts({ store, onSay, onDone }: { store: WorkbookStore; onSay: () => void; onDone: () => void }) {
+  const { doubts, dialect } = store.csv!
+  const { dates, decimal, separator } = doubts
+  const said = dates
+    ? t('list.doubt-date', { date: dates, first: dialect.dates })
+    : decimal
+      ? t('list.doubt-number', { number: decimal, decimal: dialect.decimal === ',' ? 'comma' : 'point' })
+      : separator && t('list.doubt-separator')
+  if (!said) return null
+  return (
+    <Notice
+      actions={
+        <>
+          <Button onClick={onSay}>{t('list.say-otherwise')}</Button>
+          <Button look="quiet" onClick={onDone}>
+            {t('list.it-is-right')}
+          </Button>
+        </>
+      }
+    >
+      {said}
+    </Notice>
+  )
+}
