@@ -128,3 +128,21 @@ test('a list that says nothing of itself is asked about; a wrong separator is pu
   await expect(reach(page)).toContainText('Saved as version 2')
   expect(String(await newest(page, office, saved))).toBe(bars.replace('1,50', '1,75'))
 })
+
+test('that a doubtful list is read as it should be is said once, and it is not asked again', async ({
+  page,
+  office,
+}) => {
+  await signIn(page, office.url)
+  const saved = await brought(page, office, 'Days.csv', Buffer.from('Lock,Read on\nLK07,03/04/2026\n'))
+  const asked = page.getByText('Nothing here says whether the day or the month comes first')
+  for (const open of [true, false]) {
+    await page.goto(`${office.url}/open/${saved.file.id}`)
+    await expect(cell(page, 2, 1)).toHaveText('03/04/2026')
+    await expect(asked).toHaveCount(open ? 1 : 0)
+    if (open) await page.getByRole('button', { name: 'It is right' }).press('Enter')
+    await expect(asked).toHaveCount(0)
+  }
+  const facts = await (await page.request.get(`${office.url}/api/files/${saved.file.id}`)).json()
+  expect(facts.readAs).toBe('dates=day')
+})

@@ -109,7 +109,7 @@ export function Notice({
       )}
       role={tone === 'alarm' ? 'alert' : 'status'}
     >
-      <div className="min-w-0 flex-1">{children}</div>
+      <div className="min-w-0 flex-1 basis-64">{children}</div>
       {actions && <div className="flex flex-wrap gap-2 text-ink">{actions}</div>}
     </div>
   )

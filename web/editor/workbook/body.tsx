@@ -103,6 +103,7 @@ export function WorkbookBody({
       {mayReadAnew && !looking && !certain && (
         <ListDoubts
           store={store}
+          fileId={fileId}
           onSay={() => setReading(true)}
           onDone={() => {
             setCertain(true)

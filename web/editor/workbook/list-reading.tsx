@@ -2,6 +2,7 @@
 import { useMutation, useQuery } from '@tanstack/react-query'
 import clsx from 'clsx'
 import { useState } from 'react'
+import { toast } from 'sonner'
 import { isDateFormat } from '../../../core/content/entry'
 import type { Cell } from '../../../core/content/workbook'
 import type { CsvDialect, SaidDialect } from '../../../core/formats/csv/dialect'
@@ -156,7 +157,7 @@ function Preview({ rows, columns }: { rows: readonly (readonly { cell: Cell | un
   const shown = Math.min(columns, mostColumns)
   return (
     <div className="mt-4 overflow-x-auto border-y">
-      <table className="w-full table-fixed text-[13.5px] text-ink" aria-label={t('list.first-rows')}>
+      <table className="text-[13.5px] text-ink" aria-label={t('list.first-rows')}>
         <tbody>
           {rows.map((row, at) => (
             <tr key={at} className="border-b border-rule last:border-0">
@@ -164,7 +165,10 @@ function Preview({ rows, columns }: { rows: readonly (readonly { cell: Cell | un
                 const cell = row[column]?.cell
                 const number = typeof cell?.value === 'number'
                 return (
-                  <td key={column} className={clsx('truncate px-2 py-1', number && 'text-right tabular-nums')}>
+                  <td
+                    key={column}
+                    className={clsx('max-w-56 truncate py-1 pl-2 pr-6', number && 'text-right tabular-nums')}
+                  >
                     {meant(cell)}
                   </td>
                 )
@@ -207,9 +211,34 @@ function Choice<T extends string>({
   )
 }
 
-/** What of a list could be either, with how it is read here. */
-export function ListDoubts({ store, onSay, onDone }: { store: WorkbookStore; onSay: () => void; onDone: () => void }) {
-  const { doubts, dialect } = store.csv!
+/** What of a list could be either, with how it is read here: told until somebody says that it is so. */
+export function ListDoubts({
+  store,
+  fileId,
+  onSay,
+  onDone,
+}: {
+  store: WorkbookStore
+  fileId: string
+  onSay: () => void
+  onDone: () => void
+}) {
+  const { doubts, dialect, readAs } = store.csv!
+  const saying = useMutation({
+    mutationFn: () =>
+      call('setReading', {
+        params: { fileId },
+        body: {
+          ...(saidIn(readAs) as SaidOfList),
+          ...(doubts.dates && { dates: dialect.dates }),
+          ...(doubts.decimal && { decimal: dialect.decimal }),
+          ...(doubts.separator && { separator: dialect.separator }),
+        },
+      }),
+    onSuccess: onDone,
+    onError: (error) =>
+      toast.error(error instanceof Refused ? told(error.problem) : t('common.the-server-does-not-answer-right-now')),
+  })
   const { dates, decimal, separator } = doubts
   const said = dates
     ? t('list.doubt-date', { date: dates, first: dialect.dates })
@@ -222,7 +251,7 @@ export function ListDoubts({ store, onSay, onDone }: { store: WorkbookStore; onS
       actions={
         <>
           <Button onClick={onSay}>{t('list.say-otherwise')}</Button>
-          <Button look="quiet" onClick={onDone}>
+          <Button look="quiet" disabled={saying.isPending} onClick={() => saying.mutate()}>
             {t('list.it-is-right')}
           </Button>
         </>
