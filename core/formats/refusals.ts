@@ -141,3 +141,13 @@ export class Limits {
     return [...this.found].map(([feature, { count, where }]) => ({ feature, count, where: [...where] }))
   }
 }
+
+/** What several found, each feature once. */
+export function allOf(...found: readonly (readonly Limit[])[]): Limit[] {
+  const all = new Limits()
+  for (const { feature, count, where } of found.flat()) {
+    all.add(feature, where[0] ?? '', count)
+    for (const one of where.slice(1)) all.add(feature, one, 0)
+  }
+  return all.list()
+}

@@ -37,6 +37,8 @@ export const familyOf = (type: string): string => familyByType.get(plainType(typ
 export const isCsv = (type: string): boolean => familyOf(type) === 'csv'
 /** Whether a type is plain text, which has no looks. */
 export const isText = (type: string): boolean => familyOf(type) === 'txt'
+/** The types that work of a kind can be written as, the one that holds all of it first. */
+export const writable = { document: ['docx', 'txt'], spreadsheet: ['xlsx', 'csv', 'tsv'] } as const
 /** Whether a type cannot hold all that can be done in its editor. */
 export const isPoor = (type: string): boolean => isCsv(type) || isText(type)
 /** Whether work can be begun from it: it is a package that holds all that work can have. */

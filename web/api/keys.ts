@@ -27,6 +27,8 @@ export const keys = {
   file: about('file'),
   /** A list as it would be read: file, what is said of it */
   listPreview: about('list preview'),
+  /** What a type loses: type, sheet, up to which edit */
+  losses: about('losses'),
   /** Asked anew until what a version changed is known. */
   untold: about('untold'),
   bytes: about('bytes'),

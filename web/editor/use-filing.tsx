@@ -8,7 +8,7 @@ import { useSearchParams } from 'react-router'
 import { toast } from 'sonner'
 import type { Entry, Problem, Version } from '../../core/contract'
 import { type Limit, sayLeftOut, WouldLose } from '../../core/formats/refusals'
-import { defaultType } from '../../core/formats/types'
+import { defaultType, typeOfWork, writable } from '../../core/formats/types'
 import { splitExtension } from '../../core/naming/check'
 import { saidBy } from '../../core/words/said'
 import { Refused } from '../api/call'
@@ -43,10 +43,12 @@ export interface FilingParts {
   leaving: RefObject<boolean>
   /** Asks whether something may be lost by saving. */
   onLimits: (then: () => void) => void
+  /** The file was saved as another type than the work was opened as: it is opened anew. */
+  onRetyped: (fileId: string) => void
 }
 
 export function useFiling(parts: FilingParts) {
-  const { session, state, file, opening, merging, editable, looking, leaving, onLimits } = parts
+  const { session, state, file, opening, merging, editable, looking, leaving, onLimits, onRetyped } = parts
   const { name, fileId, facts, history } = file
   const client = useQueryClient()
   const { person } = useSession()
@@ -60,6 +62,16 @@ export function useFiling(parts: FilingParts) {
   /** A moment that is saved as a copy, while its slip is open. */
   const copied = useRef<CopiedMoment | null>(null)
 
+  /** What the work can be written as, beside what it is. */
+  const otherTypes = (): NonNullable<SlipBeginning['as']> => {
+    const own = typeOfWork(state.file?.name ?? null, state.kind)
+    return {
+      types: [own, ...writable[state.kind].filter((type) => type !== own)],
+      sheets: session.clues().sheets,
+      lossOf: (as) => session.lossOf(as),
+      edits: { now: () => session.state.reach.edit.seq, subscribe: session.subscribe },
+    }
+  }
   const openSlip = (purpose: SlipPurpose, part?: string) => {
     session.settle()
     ownFolder.current = null
@@ -77,6 +89,7 @@ export function useFiling(parts: FilingParts) {
         present: state.file ? splitExtension(name)[0] : null,
         keep: purpose === 'rename',
         apart: purpose !== 'rename' && purpose !== 'first',
+        ...(/^(?:first|separate|copy)$/.test(purpose) && { as: otherTypes() }),
         clues: session.clues(),
         place,
         presets: opening.presets,
@@ -134,25 +147,31 @@ export function useFiling(parts: FilingParts) {
     else toast.error(t('files.own-not-all', { folder: folder.name }))
   }
   /** The slip closes when the server answered; when it is away, as soon as the device keeps the save. */
-  const saveThrough = async (saving: ReturnType<typeof session.save>): Promise<Problem | null> => {
+  /** @param retyped it was written as another type, with what that loses in sight */
+  const saveThrough = async (saving: ReturnType<typeof session.save>, retyped = false): Promise<Problem | null> => {
     const answer = await Promise.race([saving, keptOnDevice()])
     if (answer && isProblem(answer)) return answer
     // A file of its own does not hold all that the one it came of does: it is said, where nobody was asked before.
-    const leftOut = sayLeftOut(session.notAccepted(session.leftOut))
+    const leftOut = retyped ? null : sayLeftOut(session.notAccepted(session.leftOut))
     if (leftOut) toast(told(leftOut), { duration: 30_000 })
     session.accept(session.leftOut)
     setLimits([])
     // Gone in the same moment in which it is said to be saved: the next letter is meant for the work.
     flushSync(closeSlip)
-    if (answer) afterFirstSave(answer.file)
-    else void saving.then((later) => (isProblem(later) ? openSlip('first') : afterFirstSave(later.file)))
+    const after = (saved: Entry) => {
+      afterFirstSave(saved)
+      // Its editor is that of the type that it is now.
+      if (retyped) onRetyped(saved.id)
+    }
+    if (answer) after(answer.file)
+    else void saving.then((later) => (isProblem(later) ? openSlip('first') : after(later.file)))
     return null
   }
   const adopt = (there: Entry) =>
     session.adopt({ id: there.id, name: there.name, shareId: there.shareId, folderId: there.folderId }, there.head)
-  const fileAway = (target: SlipTarget) => {
+  const fileAway = ({ as, ...target }: SlipTarget) => {
     asked.current = target.name
-    return saveThrough(session.save({ ...target, ...(state.head && { originId: state.head.id }) }))
+    return saveThrough(session.save({ ...target, ...(state.head && { originId: state.head.id }) }, 'saved', as), !!as)
   }
   /** Goes on in a file that is there already, with this work as its next version. */
   const fileOnto = (there: Entry) => {
@@ -239,6 +258,7 @@ export function useFiling(parts: FilingParts) {
     fileOnto,
     fileInto,
     saveCopy,
+    encodeAs: (as) => session.encode(as),
     rename: (changes) => act(client, 'rename', [{ id: fileId!, from: name, ...changes }]),
     onDone: closeSlip,
   })

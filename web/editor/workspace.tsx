@@ -90,6 +90,10 @@ export function Workspace({
     slipAtOnce,
     leaving,
     onLimits: (then) => setAsking({ about: 'limits', then }),
+    onRetyped: (fileId) => {
+      leaving.current = true
+      void session.close('finished').then(() => navigate(`/open/${fileId}`, { replace: true }))
+    },
   })
   const origin = useOrigin({
     facts: history,

@@ -23,11 +23,18 @@ export interface Work {
   model?: DraftModel | null
 }
 
+/** What work is written as. */
+export interface WrittenType {
+  type: string
+  /** The sheet, where the type holds one; the first where it is not said. */
+  sheet?: number
+}
+
 export interface Content {
   /** Takes in what is still being entered, so that a save holds it. */
   settle?(): void
-  /** The work as it is now, written into the file that it came from. */
-  encode(): Promise<Written>
+  /** The work as it is now, written into the file that it came from, or as a file of another type. */
+  encode(as?: WrittenType): Promise<Written>
   /** Nobody asks for anything any more. */
   release?(): void
   /** Its first words. */

@@ -9,7 +9,7 @@ import { nothingBeyond } from '../../core/recovery/beyond'
 import { genesis } from '../../core/recovery/chain'
 import { type Followed, type FromJournal, followChannel, type SavePlace } from '../../core/recovery/protocol'
 import { claimsTooMuch, type ReachFacts } from '../../core/recovery/reach'
-import type { BroughtBack, Content, Selected, TakenIn, TakenPart, Work } from './content'
+import type { BroughtBack, Content, Selected, TakenIn, TakenPart, Work, WrittenType } from './content'
 import { onJournal, tellJournal } from './journal'
 import { countEditNow, countPoint } from './rhythm'
 import {
@@ -160,10 +160,16 @@ export class DraftSession {
   }
 
   /** The bytes of the work as it is at this moment, for a copy; nothing is saved by it. */
-  async encode(): Promise<Written> {
+  async encode(as?: WrittenType): Promise<Written> {
     if (!this.content) throw new Error('Nothing is open.')
     this.settle()
-    return await this.content.encode()
+    return await this.content.encode(as)
+  }
+
+  /** What of the work as it stands, without what is still being entered, a file of another type would not hold. */
+  async lossOf(as: WrittenType): Promise<Limit[]> {
+    if (!this.content) throw new Error('Nothing is open.')
+    return (await this.content.encode(as)).lost
   }
 
   /** What the file that was saved last does not hold of the one that it came of. */
@@ -183,10 +189,11 @@ export class DraftSession {
 
   /**
    * Saves the work as it is at this moment.
+   * @param as another type than that of its file
    * @returns when the server answered, however much later that is; a refusal is an answer
    * @throws WouldLose where its own file would lose something that nobody has accepted; nothing is saved then
    */
-  async save(target: SaveTarget, reason: Reason = 'saved'): Promise<Saved | Problem> {
+  async save(target: SaveTarget, reason: Reason = 'saved', as?: WrittenType): Promise<Saved | Problem> {
     if (!this.content) throw new Error('Nothing is open.')
     this.content.settle?.()
     const { seq } = this.state.reach.edit
@@ -195,7 +202,7 @@ export class DraftSession {
     this.change({ refusal: null, reach: { ...this.state.reach, waitingSave: { at, kept: false, delayed: null } } })
     let bytes: Uint8Array
     try {
-      const written = await this.content.encode()
+      const written = await this.content.encode(as)
       const unseen = this.notAccepted(written.lost)
       if (target === 'own file' && unseen.length) throw new WouldLose(unseen)
       this.leftOut = written.lost

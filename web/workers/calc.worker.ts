@@ -18,13 +18,13 @@ import {
 } from '../../core/content/workbook'
 import { applyOps, type WorkbookOp } from '../../core/content/workbook-ops'
 import type { DraftModel, JournalRecord } from '../../core/contract'
-import type { CsvDialect, Doubts, SaidDialect } from '../../core/formats/csv/dialect'
+import { type CsvDialect, type Doubts, dialectOf, type SaidDialect } from '../../core/formats/csv/dialect'
 import { type CsvPreview, previewCsv } from '../../core/formats/csv/preview'
 import type { ReadCsv } from '../../core/formats/csv/read'
 import { writeCsv } from '../../core/formats/csv/write'
 import { mainTypeOf } from '../../core/formats/opc/main-type'
-import { DamagedFile, type Limit, NotPatched, type Written } from '../../core/formats/refusals'
-import { isCsv, plainType } from '../../core/formats/types'
+import { allOf, DamagedFile, type Limit, NotPatched, type Written } from '../../core/formats/refusals'
+import { familyOf, isCsv, plainType } from '../../core/formats/types'
 import { readWorkbook } from '../../core/formats/workbooks'
 import { patchXlsx } from '../../core/formats/xlsx/patch'
 import { type ResultOf, writeXlsx } from '../../core/formats/xlsx/write'
@@ -33,7 +33,7 @@ import { type CellConflict, mergeWorkbooks } from '../../core/merge/workbook'
 import { OtherModel, openWorkbookModel, typeOfDraft, type UndoneAndDone } from '../../core/recovery/models'
 import type { WorkbookEdit } from '../../core/recovery/replay'
 import { type Sentence, saidBy } from '../../core/words/said'
-import type { Work } from '../work/content'
+import type { Work, WrittenType } from '../work/content'
 import { Calculating, type CalculationBase, type CalculationState, type Known, type Shown } from './calculating'
 
 /** Rows and results cross to the page in pieces, so that taking one in never holds it up. */
@@ -282,9 +282,11 @@ class WorkbookDesk {
     })
   }
 
-  /** The workbook with every edit applied so far, written into the file that it came from. */
-  encode(): Promise<Written> {
+  /** The workbook with every edit applied so far, written into the file that it came from, or as a file of another type. */
+  encode(as?: WrittenType): Promise<Written> {
     return this.later(async () => {
+      if (as && (familyOf(as.type) !== familyOf(this.type) || as.type !== plainType(this.type)))
+        return this.writeAs(as, (await this.calculating?.known(calculationForValues)) ?? null)
       if (this.written?.of !== this.workbook) {
         const known =
           (await this.calculating?.known(isCsv(this.type) ? calculationForValues : calculationAtSave)) ?? null
@@ -296,6 +298,15 @@ class WorkbookDesk {
       const { bytes, lost } = this.written.is
       return { bytes: bytes.slice(), lost }
     })
+  }
+  /** What the file holds beyond its model stays there, and is told. */
+  private writeAs({ type, sheet = 0 }: WrittenType, known: Known | null): Written {
+    const { container, workbook } = this
+    const resultOf: ResultOf = (at, row, column) => known?.resultOf(at, row, column)
+    const { bytes, lost } = isCsv(type)
+      ? writeCsv({ workbook, resultOf, from: container?.csv ?? null, dialect: dialectOf(type), sheet })
+      : { bytes: writeXlsx(workbook, resultOf), lost: [] }
+    return { bytes, lost: allOf(lost, container?.limits ?? []) }
   }
   private write(known: Known | null): Written {
     const { container, workbook } = this

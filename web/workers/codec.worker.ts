@@ -91,11 +91,12 @@ const codec = {
     return read && { json: read.doc.toJSON() as unknown, passages: read.passages }
   },
   /**
-   * The document written into the file that it came from.
+   * The document written into the file that it came from, or as a file of another type.
    * @param container that file; null for work that began blank
+   * @param type the ending of what is written @param from that of the container
    */
-  writeDocument: (json: unknown, container: Uint8Array | null, type: string): Written =>
-    writeDocument(documentFromJSON(json), container, type),
+  writeDocument: (json: unknown, container: Uint8Array | null, type: string, from = type): Written =>
+    writeDocument(documentFromJSON(json), container, type, from),
 }
 export type Codec = typeof codec
 expose(codec)

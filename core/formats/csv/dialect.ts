@@ -27,6 +27,10 @@ export const usualDialect: CsvDialect = {
   dates: 'day',
 }
 
+/** How a new list of a type is written. */
+export const dialectOf = (type: string): CsvDialect =>
+  type === 'tsv' ? { ...usualDialect, separator: '\t' } : usualDialect
+
 /** What is looked at to recognise it. */
 const lookedAt = 200_000
 const most = 2000

@@ -119,7 +119,8 @@ export function lostIn(workbook: Workbook, at: number, dialect: CsvDialect, resu
         if (cell.formula === undefined && cell.value !== undefined && !asText) {
           const again = cellOfField(fieldOfCell(cell, cell.value, dialect), dialect)
           if (!sameValue(again?.value, cell.value)) limits.add('values that are read as something else', name)
-          else if (again?.style?.format !== format) limits.add('number formats', name)
+          // A number without a format shows its own digits, and so does its field.
+          else if (format !== undefined && again?.style?.format !== format) limits.add('number formats', name)
         }
       }
   }

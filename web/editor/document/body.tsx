@@ -102,7 +102,8 @@ export function DocumentBody({
 
   useEffect(() => {
     session.attach({
-      encode: () => codec().writeDocument(current.current!.state.doc.toJSON(), container.current, type),
+      encode: (as) =>
+        codec().writeDocument(current.current!.state.doc.toJSON(), container.current, as?.type ?? type, type),
       follow: (edit) => {
         const view = current.current
         if (!view) return

@@ -12,8 +12,10 @@ import { keepLastPlace } from '../../places/place'
 import { PlaceBrowser } from '../../places/place-browser'
 import { t, told } from '../../words/all'
 import { moment } from '../../words/formats'
+import type { WrittenType } from '../../work/content'
 import { PartField } from './part-field'
 import { type SlipBeginning, type SlipTarget, useSlip } from './use-slip'
+import { WhatFor } from './what-for'
 
 export interface SlipAct {
   title: string
@@ -48,7 +50,8 @@ export function FilingSlip({
   onOwnFolder?: ((folder: FileSystemDirectoryHandle | null) => void) | undefined
 }) {
   const client = useQueryClient()
-  const slip = useSlip(beginning)
+  const [as, setAs] = useState<WrittenType>({ type: beginning.type })
+  const slip = useSlip(beginning, as)
   const [refusal, setRefusal] = useState<Problem | null>(null)
   const [busy, setBusy] = useState(false)
   const form = useRef<HTMLFormElement>(null)
@@ -146,10 +149,11 @@ export function FilingSlip({
               autoComplete="off"
               dir="auto"
             />
-            <span className="pr-2.5 font-mono text-[13px] text-soft" title={told(fileType(beginning.type).label)}>
+            <span className="pr-2.5 font-mono text-[13px] text-soft" title={told(fileType(as.type).label)}>
               {slip.ending}
             </span>
           </div>
+          {beginning.as && <WhatFor of={beginning.as} own={beginning.type} as={as} onChange={setAs} />}
           {slip.ready && (
             <div className="mt-3 flex flex-col gap-2 border-l-2 border-rule pl-3">
               {slip.ready.parts.map(
@@ -203,7 +207,7 @@ export function FilingSlip({
             {slip.dropped && (
               <li>
                 {t('slip.it-is-saved-as-the-ending-is', {
-                  label: fileType(beginning.type).label,
+                  label: fileType(as.type).label,
                   ending: slip.ending,
                   dropped: slip.dropped,
                 })}
@@ -234,7 +238,7 @@ export function FilingSlip({
         </div>
         <div className="border-t px-4 py-3">
           <p className="flex gap-2 text-[13px] leading-[18px] text-soft" data-testid="full-path">
-            <KindGlyph type={beginning.type} size={16} />
+            <KindGlyph type={as.type} size={16} />
             <span className="min-w-0 break-words">
               {slip.path.length ? (
                 <>
@@ -278,7 +282,7 @@ export function FilingSlip({
               there={slip.there}
               free={slip.free}
               busy={busy}
-              sameType={slip.there?.type === beginning.type}
+              sameType={slip.there?.type === beginning.type && as.type === beginning.type}
               onNext={act.onNextVersion && ((there) => run(() => act.onNextVersion!(there)))}
               onCombine={act.onCombine && ((there) => run(() => act.onCombine!(there)))}
               onFree={() => void file(slip.free)}

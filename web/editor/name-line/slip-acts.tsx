@@ -5,6 +5,7 @@ import type { Written } from '../../../core/formats/refusals'
 import type { SavePlace } from '../../../core/recovery/protocol'
 import { NameText } from '../../design/kind'
 import { T, t } from '../../words/all'
+import type { WrittenType } from '../../work/content'
 import type { SlipPurpose } from '../header'
 import type { SlipAct } from './filing-slip'
 import type { SlipTarget } from './use-slip'
@@ -28,6 +29,7 @@ export function slipActsFor({
   fileOnto,
   fileInto,
   saveCopy,
+  encodeAs,
   rename,
   onDone,
 }: {
@@ -41,6 +43,7 @@ export function slipActsFor({
     target: SavePlace | { fileId: string; name: string; baseId: string },
     encode?: () => Promise<Written>,
   ) => Promise<Problem | null>
+  encodeAs: (as: WrittenType) => Promise<Written>
   rename: (change: {
     name: string
     shareId: string
@@ -49,7 +52,7 @@ export function slipActsFor({
   }) => Promise<Problem | null>
   onDone: () => void
 }): Record<SlipPurpose, SlipAct> {
-  const newFile = ({ path, ...place }: SlipTarget, originId: string | null | undefined): SavePlace => ({
+  const newFile = ({ path, as: _as, ...place }: SlipTarget, originId: string | null | undefined): SavePlace => ({
     ...place,
     ...(path.length && { path: [...path] }),
     ...(originId && { originId }),
@@ -87,7 +90,7 @@ export function slipActsFor({
         <T k="slip.afterwards-there-are-two-files-with-the" v={{ bold: bold(called), bold2: bold(name) }} />
       ),
       verb: t('slip.save-the-copy'),
-      onFile: (target) => saveCopy(newFile(target, head?.id)),
+      onFile: (target) => saveCopy(newFile(target, head?.id), target.as && (() => encodeAs(target.as!))),
       onNextVersion: (there) => saveCopy(nextVersion(there)),
     },
     'copy of a moment': {

@@ -6,6 +6,7 @@ import { useQuery } from '@tanstack/react-query'
 import { useEffect, useMemo, useState } from 'react'
 import type { FileWords } from '../../../core/content/words'
 import type { Composition, Entry, PartValues } from '../../../core/contract'
+import type { Limit } from '../../../core/formats/refusals'
 import { fileType } from '../../../core/formats/types'
 import { type Advice, adviseName, sayNeighbour } from '../../../core/naming/advice'
 import { correctName, nameKey, splitExtension } from '../../../core/naming/check'
@@ -19,6 +20,7 @@ import { queries } from '../../api/queries'
 import { useSession } from '../../api/signed-in'
 import { type ChosenPlace, conventionIn, lastPlace, usePlace, useShareNaming } from '../../places/place'
 import { t } from '../../words/all'
+import type { WrittenType } from '../../work/content'
 import { namingWork } from '../../workers/naming'
 
 export interface SlipBeginning {
@@ -29,6 +31,14 @@ export interface SlipBeginning {
   present: string | null
   /** Begin with the present name as it is: to rename. */
   keep: boolean
+  /** Other types that it can be written as, with what each loses; absent where it stays what it is. */
+  as?: {
+    types: readonly string[]
+    sheets: readonly string[]
+    lossOf: (as: WrittenType) => Promise<readonly Limit[]>
+    /** How far the work is written, and who wants to know of more. */
+    edits: { now: () => number; subscribe: (listener: () => void) => () => void }
+  }
   /** Another file than the one that has the present name: it begins with a name that is free. */
   apart?: boolean
   clues: FileWords
@@ -42,6 +52,8 @@ export interface SlipTarget {
   path: string[]
   name: string
   composition?: Composition
+  /** Another type than that of the work. */
+  as?: WrittenType
 }
 
 const today = () => {
@@ -49,9 +61,11 @@ const today = () => {
   return `${now.getFullYear()}-${String(now.getMonth() + 1).padStart(2, '0')}-${String(now.getDate()).padStart(2, '0')}`
 }
 
-export function useSlip(beginning: SlipBeginning) {
+/** @param as what it is written as */
+export function useSlip(beginning: SlipBeginning, as: WrittenType) {
   const { person, settings } = useSession()
-  const { kind, type, present, clues, presets } = beginning
+  const { kind, present, clues, presets } = beginning
+  const { type } = as
   const shares = useQuery(queries.shares)
   const writable = shares.data?.filter(({ role }) => role !== 'view')
   const recent = useQuery(queries.recentPlaces)
@@ -258,6 +272,7 @@ export function useSlip(beginning: SlipBeginning) {
         path: [...place.path],
         name: finalName,
         ...(composition && !typedNumber && { composition }),
+        ...(type !== beginning.type && { as }),
       }
     },
   }

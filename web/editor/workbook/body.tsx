@@ -60,7 +60,7 @@ export function WorkbookBody({
       })
     session.attach({
       settle: finishEntry,
-      encode: () => store.encode(),
+      encode: (as) => store.encode(as),
       // Work that is only put aside may still be saved.
       release: () => store.close(),
       follow: (edit) => store.follow(edit as WorkbookEdit),

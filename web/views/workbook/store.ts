@@ -20,7 +20,7 @@ import type { CsvPreview } from '../../../core/formats/csv/preview'
 import type { Written } from '../../../core/formats/refusals'
 import { type WorkbookEdit, workbookUndoDepth } from '../../../core/recovery/replay'
 import type { Sentence } from '../../../core/words/said'
-import type { Work } from '../../work/content'
+import type { Work, WrittenType } from '../../work/content'
 import type { Calc, MergedIn, OpenedList, OpenedWorkbook, WorkbookDesk } from '../../workers/calc.worker'
 import type { CalculationState } from '../../workers/calculating'
 
@@ -226,8 +226,8 @@ export class WorkbookStore {
     this.onEdit?.(typing ? { ops: [], typing } : { ops: [] })
   }
 
-  async encode(): Promise<Written> {
-    return (await this.desk).encode() as Promise<Written>
+  async encode(as?: WrittenType): Promise<Written> {
+    return (await this.desk).encode(as) as Promise<Written>
   }
   /** Writes into this version from now on. */
   async standOn(bytes: Uint8Array): Promise<void> {

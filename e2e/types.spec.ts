@@ -1,0 +1,98 @@
+// A type is chosen by what its receiver needs; what it cannot hold is told while it is chosen, and is all that is not there.
+import type { Page } from '@playwright/test'
+import { expect, fileAs, type Office, paper, reach, signIn, test, writeNew } from './office'
+
+const losses = (page: Page) => page.getByTestId('losses')
+const whatFor = (page: Page) => page.getByRole('combobox', { name: 'What is it for?' })
+/** The bytes of the newest version of a file by the beginning of its name. */
+async function contentOf(page: Page, office: Office, name: string): Promise<string> {
+  const rows = await office.query('select head_version_id as id from entry where name like $1', [`${name}%`])
+  expect(rows).toHaveLength(1)
+  return (await page.request.get(`${office.url}/api/versions/${rows[0]!.id}/bytes`)).text()
+}
+
+test('a copy of a document as plain text: what it cannot hold is told as it is written, and the document stays what it is', async ({
+  page,
+  office,
+}) => {
+  await signIn(page, office.url)
+  await writeNew(page, office.url, 'The sill is worn.')
+  await page.keyboard.press('Control+s')
+  await fileAs(page, 'Sill by hand')
+  await page.keyboard.press('Enter')
+  await page.keyboard.press('Control+b')
+  await page.keyboard.type('Ask the crane.')
+  await page.keyboard.press('Alt+c')
+  await whatFor(page).focus()
+  await page.keyboard.type('Plain')
+  await expect(losses(page).getByRole('listitem')).toHaveText(['1 look of text (near ‹Ask the crane.›)'])
+  await expect(page.getByTestId('full-path')).toContainText('.txt')
+  // What is written meanwhile is told as well.
+  await paper(page).focus()
+  await page.keyboard.press('Control+Home')
+  await page.keyboard.press('Alt+Shift+1')
+  await expect(losses(page).getByRole('listitem')).toHaveText([
+    '1 heading (its text stays) (near ‹The sill is worn.›)',
+    '1 look of text (near ‹Ask the crane.›)',
+  ])
+  await page.getByRole('textbox', { name: 'Name', exact: true }).focus()
+  await page.keyboard.press('Control+a')
+  await page.keyboard.type('Sill for the crane')
+  await page.keyboard.press('Enter')
+  await expect(page.getByText('The copy is saved', { exact: false })).toBeVisible()
+  expect(await contentOf(page, office, 'Sill for the crane.txt')).toBe('The sill is worn.\nAsk the crane.\n')
+  // Gone on in is the document, with all that it has.
+  await expect(paper(page).locator('h1')).toHaveText('The sill is worn.')
+  await page.keyboard.press('Control+s')
+  await expect(reach(page)).toContainText('Saved as version 2')
+  expect((await contentOf(page, office, 'Sill by hand')).slice(0, 2)).toBe('PK')
+})
+
+test('new cells are filed as rows for a list: the sheet is chosen, and they are gone on in as what they are then', async ({
+  page,
+  office,
+}) => {
+  await signIn(page, office.url)
+  await page.goto(`${office.url}/new/spreadsheet`)
+  await page.getByTestId('grid').click({ position: { x: 120, y: 60 } })
+  await page.keyboard.press('Control+Home')
+  for (const row of [
+    ['Lock', 'Level'],
+    ['0007', '1.5'],
+    ['Twice', '=B2*2'],
+  ]) {
+    await page.keyboard.type(row[0]!)
+    await page.keyboard.press('Tab')
+    await page.keyboard.type(row[1]!)
+    await page.keyboard.press('Enter')
+    await page.keyboard.press('Home')
+  }
+  await page.keyboard.press('Control+s')
+  await whatFor(page).focus()
+  await page.keyboard.type('Rows for')
+  await expect(losses(page).getByRole('listitem')).toHaveText([/^1 formula \(its result stays\)/])
+  await page.getByRole('textbox', { name: 'Name', exact: true }).focus()
+  await page.keyboard.press('Control+a')
+  await fileAs(page, 'Levels for the list')
+  await expect(page.getByTestId('written-as')).toHaveText('Separated by commas, decimal point, day before month, UTF-8')
+  await expect(page).toHaveURL(/\/open\//)
+  expect(await contentOf(page, office, 'Levels for the list.csv')).toMatch(/^Lock,Level\r\n7,1\.5\r\nTwice,3\r\n$/)
+  // As what it is now it goes on, and comes back to all that a spreadsheet can hold.
+  await page.getByTestId('grid').click({ position: { x: 120, y: 60 } })
+  await page.keyboard.press('Control+Home')
+  await page.keyboard.type('Lock no.')
+  await page.keyboard.press('Enter')
+  await page.keyboard.press('Control+s')
+  await expect(reach(page)).toContainText('Saved as version 2')
+  expect(await contentOf(page, office, 'Levels for the list.csv')).toMatch(/^Lock no\.,Level\r\n7,1\.5\r\nTwice,3\r\n$/)
+  await page.keyboard.press('Alt+c')
+  await whatFor(page).focus()
+  await page.keyboard.type('To go on')
+  await expect(losses(page)).toHaveText('All of it is in such a file.')
+  await page.getByRole('textbox', { name: 'Name', exact: true }).focus()
+  await page.keyboard.press('Control+a')
+  await page.keyboard.type('Levels to go on with')
+  await page.keyboard.press('Enter')
+  await expect(page.getByText('The copy is saved', { exact: false })).toBeVisible()
+  expect((await contentOf(page, office, 'Levels to go on with.xlsx')).slice(0, 2)).toBe('PK')
+})
