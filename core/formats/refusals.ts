@@ -13,6 +13,8 @@ export interface Limit {
   count: number
   /** Where it occurs, by heading, first words or sheet; the first few. */
   where: string[]
+  /** The first place in the work: a position in a document; sheet, row and column in a workbook. */
+  at?: readonly number[]
 }
 
 /** A file as it is written, and what of the file that it came from is not in it. */
@@ -119,11 +121,13 @@ export function sayLimit({ feature, count, where }: Limit): Said {
 
 /** Collects limits while a file is read. */
 export class Limits {
-  private readonly found = new Map<string, { count: number; where: Set<string> }>()
+  private readonly found = new Map<string, { count: number; where: Set<string>; at?: readonly number[] }>()
 
-  add(feature: string, where: string, count = 1): void {
+  /** @param at the place in the work, as its editor goes to it; the first one is kept */
+  add(feature: string, where: string, count = 1, at?: readonly number[]): void {
     const entry = this.found.get(feature) ?? { count: 0, where: new Set() }
     entry.count += count
+    if (at) entry.at ??= at
     if (where && entry.where.size < 5) entry.where.add(where)
     this.found.set(feature, entry)
   }
@@ -138,15 +142,20 @@ export class Limits {
   }
 
   list(): Limit[] {
-    return [...this.found].map(([feature, { count, where }]) => ({ feature, count, where: [...where] }))
+    return [...this.found].map(([feature, { count, where, at }]) => ({
+      feature,
+      count,
+      where: [...where],
+      ...(at && { at }),
+    }))
   }
 }
 
 /** What several found, each feature once. */
 export function allOf(...found: readonly (readonly Limit[])[]): Limit[] {
   const all = new Limits()
-  for (const { feature, count, where } of found.flat()) {
-    all.add(feature, where[0] ?? '', count)
+  for (const { feature, count, where, at } of found.flat()) {
+    all.add(feature, where[0] ?? '', count, at)
     for (const one of where.slice(1)) all.add(feature, one, 0)
   }
   return all.list()

@@ -1,7 +1,7 @@
 // Saving, in every way that there is: under its own name, under another one, onto or into another file, as a copy; and
 // the slip, where a name and a place are settled.
 
-import { useQueryClient } from '@tanstack/react-query'
+import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { type RefObject, useEffect, useRef, useState } from 'react'
 import { flushSync } from 'react-dom'
 import { useSearchParams } from 'react-router'
@@ -13,6 +13,7 @@ import { splitExtension } from '../../core/naming/check'
 import { saidBy } from '../../core/words/said'
 import { Refused } from '../api/call'
 import { keys } from '../api/keys'
+import { queries } from '../api/queries'
 import { useSession } from '../api/signed-in'
 import { act } from '../files/acts'
 import type { CopyOf } from '../own/choose'
@@ -51,7 +52,8 @@ export function useFiling(parts: FilingParts) {
   const { session, state, file, opening, merging, editable, looking, leaving, onLimits, onRetyped } = parts
   const { name, fileId, facts, history } = file
   const client = useQueryClient()
-  const { person } = useSession()
+  const { person, settings } = useSession()
+  const shares = useQuery(queries.shares)
   const [query] = useSearchParams()
   const [open, setOpen] = useState<{ purpose: SlipPurpose; part?: string; beginning: SlipBeginning } | null>(null)
   const [limits, setLimits] = useState<Limit[]>([])
@@ -63,10 +65,18 @@ export function useFiling(parts: FilingParts) {
   const copied = useRef<CopiedMoment | null>(null)
 
   /** What the work can be written as, beside what it is. */
-  const otherTypes = (): NonNullable<SlipBeginning['as']> => {
+  const otherTypes = (place: SlipBeginning['place']): NonNullable<SlipBeginning['as']> => {
     const own = typeOfWork(state.file?.name ?? null, state.kind)
+    const types = [own, ...writable[state.kind].filter((type) => type !== own)]
+    // New work begins as what its writer, or its share, has it begin as.
+    const ofShare = place
+      ? shares.data?.find(({ id }) => id === place.shareId)?.defaults[state.kind]
+      : shares.data?.map(({ defaults }) => defaults[state.kind]).find(Boolean)
+    const wanted = (settings.defaults[state.kind] ?? ofShare)?.type
     return {
-      types: [own, ...writable[state.kind].filter((type) => type !== own)],
+      types,
+      begin: !state.file && wanted && types.includes(wanted) ? wanted : own,
+      show: (at) => session.show(at),
       sheets: session.clues().sheets,
       lossOf: (as) => session.lossOf(as),
       edits: { now: () => session.state.reach.edit.seq, subscribe: session.subscribe },
@@ -89,7 +99,7 @@ export function useFiling(parts: FilingParts) {
         present: state.file ? splitExtension(name)[0] : null,
         keep: purpose === 'rename',
         apart: purpose !== 'rename' && purpose !== 'first',
-        ...(/^(?:first|separate|copy)$/.test(purpose) && { as: otherTypes() }),
+        ...(/^(?:first|separate|copy)$/.test(purpose) && { as: otherTypes(place) }),
         clues: session.clues(),
         place,
         presets: opening.presets,

@@ -4,7 +4,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import type { DefaultPlace, Defaults } from '../../core/contract'
-import { defaultType, fileType } from '../../core/formats/types'
+import { defaultType, fileType, writable } from '../../core/formats/types'
 import { call, Refused } from '../api/call'
 import { keys } from '../api/keys'
 import { queries } from '../api/queries'
@@ -14,6 +14,7 @@ import { KindGlyph } from '../design/kind'
 import { Question } from '../design/overlay'
 import { type ChosenPlace, usePlace } from '../places/place'
 import { PlaceBrowser } from '../places/place-browser'
+import { NeedsOf } from '../views/needs'
 import { t, told } from '../words/all'
 
 type Kind = 'document' | 'spreadsheet'
@@ -88,8 +89,9 @@ export function DefaultPlaces() {
                     onClick={() => setChoosing({ owner, kind })}
                   >
                     <span className="sr-only">{t('settings.place-for-new', { whom: owner.whom, kind })}</span>
-                    <KindGlyph type={defaultType[kind]} size={16} />
+                    <KindGlyph type={owner.defaults[kind]?.type ?? defaultType[kind]} size={16} />
                     <PathOf place={owner.defaults[kind]?.place ?? null} />
+                    <TypeOf type={owner.defaults[kind]?.type} kind={kind} />
                   </button>
                 </td>
               ))}
@@ -115,18 +117,24 @@ export function PathOf({ place }: { place: DefaultPlace | null }) {
   )
 }
 
+/** Told where it is another one than everybody's. */
+const TypeOf = ({ type, kind }: { type: string | undefined; kind: Kind }) =>
+  type && type !== defaultType[kind] ? <span className="shrink-0 font-mono text-[13px] text-soft">.{type}</span> : null
+
 function Choosing({ owner, kind, onClose }: { owner: Owner; kind: Kind; onClose: () => void }) {
   const begin = chosen(owner.defaults[kind]?.place ?? null)
   const [at, setAt] = useState<ChosenPlace | null>(
     begin ?? (owner.shareId ? { shareId: owner.shareId, folderId: null, path: [] } : null),
   )
+  const [type, setType] = useState<string>(owner.defaults[kind]?.type ?? defaultType[kind])
   const keep = useMutation({
     mutationFn: (place: ChosenPlace | null) =>
       owner.keep({
         ...owner.defaults,
-        [kind]: place
-          ? { place: { shareId: place.shareId, folderId: place.folderId }, type: defaultType[kind] }
-          : undefined,
+        [kind]:
+          place || type !== defaultType[kind]
+            ? { place: place && { shareId: place.shareId, folderId: place.folderId }, type }
+            : undefined,
       }),
     onSuccess: onClose,
   })
@@ -143,7 +151,7 @@ function Choosing({ owner, kind, onClose }: { owner: Owner; kind: Kind; onClose:
           <Button look="main" disabled={!at || elsewhere || keep.isPending} onClick={() => keep.mutate(at)}>
             {t('settings.use-this-place')}
           </Button>
-          {begin && (
+          {(owner.defaults[kind] || type !== defaultType[kind]) && (
             <Button disabled={keep.isPending} onClick={() => keep.mutate(null)}>
               {t('settings.no-fixed-place')}
             </Button>
@@ -155,11 +163,11 @@ function Choosing({ owner, kind, onClose }: { owner: Owner; kind: Kind; onClose:
       }
     >
       <p className="pb-3">
-        {t('settings.the-filing-slip-begins-here-and-a', {
-          label: fileType(defaultType[kind]).label,
-          it: defaultType[kind],
-        })}
+        {t('settings.the-filing-slip-begins-here-and-a', { label: fileType(type).label, it: type })}
       </p>
+      <div className="pb-3">
+        <NeedsOf types={writable[kind]} value={type} onChange={setType} />
+      </div>
       <PlaceBrowser className="h-72 rounded-md border bg-sheet text-ink" at={at} onChoose={setAt} />
       {elsewhere && (
         <p role="alert" className="pt-2 text-rust">

@@ -35,6 +35,8 @@ export interface Content {
   settle?(): void
   /** The work as it is now, written into the file that it came from, or as a file of another type. */
   encode(as?: WrittenType): Promise<Written>
+  /** Shows a place, as what it loses says it. */
+  show?(at: readonly number[]): void
   /** Nobody asks for anything any more. */
   release?(): void
   /** Its first words. */

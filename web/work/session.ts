@@ -172,6 +172,11 @@ export class DraftSession {
     return (await this.content.encode(as)).lost
   }
 
+  /** Shows a place of the work. @param at as what is lost says it */
+  show(at: readonly number[]): void {
+    this.content?.show?.(at)
+  }
+
   /** What the file that was saved last does not hold of the one that it came of. */
   leftOut: readonly Limit[] = []
   /** Of what saving would lose: what was seen, and accepted. Something else is asked about again. */

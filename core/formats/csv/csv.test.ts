@@ -257,7 +257,7 @@ test('one cell that is changed is all that is changed; rows come and go as they 
   ])
   const { bytes, lost } = writeCsv({ workbook: sum, resultOf: (_, row) => row * 1.25, from })
   expect(new TextDecoder().decode(bytes)).toBe(text.replace('LK09;;', 'LK09;5;'))
-  expect(lost).toEqual([{ feature: 'formulas (their results stay)', count: 1, where: ['Sheet 1'] }])
+  expect(lost).toEqual([{ feature: 'formulas (their results stay)', count: 1, where: ['Sheet 1'], at: [0, 4, 1] }])
   const unknown = writeCsv({ workbook: sum, resultOf: none, from })
   expect(unknown.lost).toMatchObject([{ feature: 'formulas without a result (nothing of them stays)' }])
   const errors = readCsv(bytesOf('a,#N/A\n'))

@@ -99,12 +99,13 @@ export function lostIn(workbook: Workbook, at: number, dialect: CsvDialect, resu
   const limits = new Limits()
   for (const [index, { name, rows }] of workbook.sheets.entries()) {
     if (index !== at) {
-      if (rows.some(Boolean)) limits.add('other sheets', name)
+      if (rows.some(Boolean)) limits.add('other sheets', name, 1, [index, 0, 0])
       continue
     }
     for (const [line, row] of rows.entries())
       for (const [column, cell] of (row ?? []).entries()) {
         if (!cell) continue
+        const place = [at, line, column]
         // Of a formula its result is all that is written: one that is not known leaves nothing.
         if (cell.formula !== undefined)
           limits.add(
@@ -112,15 +113,17 @@ export function lostIn(workbook: Workbook, at: number, dialect: CsvDialect, resu
               ? 'formulas without a result (nothing of them stays)'
               : 'formulas (their results stay)',
             name,
+            1,
+            place,
           )
         const { format, ...look } = cell.style ?? {}
-        if (Object.keys(look).length) limits.add('looks of cells', name)
+        if (Object.keys(look).length) limits.add('looks of cells', name, 1, place)
         const asText = dialect.quotes === 'texts' && typeof cell.value === 'string'
         if (cell.formula === undefined && cell.value !== undefined && !asText) {
           const again = cellOfField(fieldOfCell(cell, cell.value, dialect), dialect)
-          if (!sameValue(again?.value, cell.value)) limits.add('values that are read as something else', name)
+          if (!sameValue(again?.value, cell.value)) limits.add('values that are read as something else', name, 1, place)
           // A number without a format shows its own digits, and so does its field.
-          else if (format !== undefined && again?.style?.format !== format) limits.add('number formats', name)
+          else if (format !== undefined && again?.style?.format !== format) limits.add('number formats', name, 1, place)
         }
       }
   }

@@ -78,9 +78,9 @@ describe('what a text cannot hold', () => {
       bullet_list.create(null, [list_item.create(null, line('worn')), list_item.create(null, line('loud'))]),
     ])
     expect(lostAsText(paper)).toEqual([
-      { feature: 'headings (their text stays)', count: 1, where: ['Findings'] },
-      { feature: 'looks of text', count: 1, where: ['bold'] },
-      { feature: 'lists (their text stays)', count: 1, where: ['wornloud'] },
+      { feature: 'headings (their text stays)', count: 1, where: ['Findings'], at: [0] },
+      { feature: 'looks of text', count: 1, where: ['bold'], at: [11] },
+      { feature: 'lists (their text stays)', count: 1, where: ['worn loud'], at: [16] },
     ])
     expect(new TextDecoder().decode(writeText(paper, null).bytes)).toBe('Findings\nbold\nworn\nloud\n')
     const edged = withEdges(document('a'), [{ edge: 'head', on: 'all', json: document('b').toJSON() }])

@@ -85,24 +85,24 @@ function likeness(one: string, other: string): number {
 /** What plain text cannot hold of a document; its words stay, but for what is none. */
 export function lostAsText(doc: Node): Limit[] {
   const limits = new Limits()
-  const near = (node: Node) => node.textContent.slice(0, 40)
-  doc.descendants((node, _at, parent) => {
+  const near = (node: Node) => node.textBetween(0, node.content.size, ' ').slice(0, 40)
+  doc.descendants((node, at, parent) => {
     const { name } = node.type
+    const lose = (feature: string, where: Node | null = node) => limits.add(feature, where ? near(where) : '', 1, [at])
     if (node.isText) {
       for (const { type } of node.marks)
-        limits.add(type.name === 'link' ? 'links (their text stays)' : 'looks of text', near(parent!))
+        lose(type.name === 'link' ? 'links (their text stays)' : 'looks of text', parent)
       return false
     }
-    if (name === 'heading') limits.add('headings (their text stays)', near(node))
-    else if (/_list$/.test(name)) limits.add('lists (their text stays)', near(node))
-    else if (name === 'blockquote') limits.add('quotes (their text stays)', near(node))
-    else if (name === 'table') limits.add('tables (their text stays)', near(node))
-    else if (name === 'image') limits.add('images', near(parent!))
-    else if (name === 'hard_break') limits.add('breaks inside paragraphs (they become lines)', near(parent!))
-    else if (name === 'page_break') limits.add('page breaks', '')
-    else if (name === 'kept') limits.add(keptFeatures[(node.attrs as Kept).kind], near(parent!))
-    if (name === 'paragraph' && (node.attrs.align || node.attrs.style || node.attrs.look))
-      limits.add('looks of paragraphs', near(node))
+    if (name === 'heading') lose('headings (their text stays)')
+    else if (/_list$/.test(name)) lose('lists (their text stays)')
+    else if (name === 'blockquote') lose('quotes (their text stays)')
+    else if (name === 'table') lose('tables (their text stays)')
+    else if (name === 'image') lose('images', parent)
+    else if (name === 'hard_break') lose('breaks inside paragraphs (they become lines)', parent)
+    else if (name === 'page_break') lose('page breaks', null)
+    else if (name === 'kept') lose(keptFeatures[(node.attrs as Kept).kind], parent)
+    if (name === 'paragraph' && (node.attrs.align || node.attrs.style || node.attrs.look)) lose('looks of paragraphs')
     return true
   })
   if (JSON.stringify(doc.attrs.page) !== JSON.stringify(a4)) limits.add('page set-up', '')

@@ -34,7 +34,7 @@ export const list = {
     'Nichts hier sagt, ob der Tag oder der Monat vorn steht, wie in {date}. Gelesen wird der {first, select, month {Monat} other {Tag}} zuerst.',
   'list.doubt-number':
     'Nichts hier sagt, ob {number} Tausender oder Tausendstel sind. Als Dezimalzeichen wird {decimal, select, comma {das Komma} other {der Punkt}} gelesen.',
-  'list.doubt-separator': 'Zwischen den Werten dieser Liste könnte das eine oder das andere Zeichen stehen.',
+  'list.doubt-separator': 'Das eine oder das andere Zeichen könnte die Werte dieser Liste trennen.',
   'list.say-otherwise': 'Sagen, wie sie geschrieben ist',
   'list.it-is-right': 'Es ist richtig',
 }

@@ -62,4 +62,5 @@ export const slip = {
   'slip.losses-not-known': 'Was sie nicht enthalten kann, war nicht herauszufinden.',
   'slip.nothing-is-lost': 'Eine solche Datei enthält alles davon.',
   'slip.not-in-it': 'Eine solche Datei kann nicht enthalten:',
+  'slip.go-to-it': 'Zum ersten gehen',
 }

@@ -33,7 +33,7 @@ export const list = {
     'Nothing here says whether the day or the month comes first, as in {date}. It is read with the {first, select, month {month} other {day}} first.',
   'list.doubt-number':
     'Nothing here says whether {number} is thousands or thousandths. The decimal sign is read as a {decimal, select, comma {comma} other {point}}.',
-  'list.doubt-separator': 'Either of two signs could be what stands between the values of this list.',
+  'list.doubt-separator': 'Either of two signs could part the values of this list.',
   'list.say-otherwise': 'Say how it is written',
   'list.it-is-right': 'It is right',
 }

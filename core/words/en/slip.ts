@@ -61,4 +61,5 @@ export const slip = {
   'slip.losses-not-known': 'What it cannot hold could not be found out.',
   'slip.nothing-is-lost': 'All of it is in such a file.',
   'slip.not-in-it': 'Such a file cannot hold:',
+  'slip.go-to-it': 'Go to the first one',
 }

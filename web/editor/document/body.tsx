@@ -104,6 +104,16 @@ export function DocumentBody({
     session.attach({
       encode: (as) =>
         codec().writeDocument(current.current!.state.doc.toJSON(), container.current, as?.type ?? type, type),
+      show: ([at]) => {
+        const view = current.current
+        if (!view) return
+        const { doc } = view.state
+        const before = doc.resolve(Math.min(at!, doc.content.size))
+        // Of a paragraph and the like its beginning; of what is in a line the place before it.
+        const place = before.parent.inlineContent ? before : doc.resolve(Math.min(at! + 1, doc.content.size))
+        view.dispatch(view.state.tr.setSelection(TextSelection.near(place)).scrollIntoView())
+        view.focus()
+      },
       follow: (edit) => {
         const view = current.current
         if (!view) return

@@ -50,7 +50,7 @@ export function FilingSlip({
   onOwnFolder?: ((folder: FileSystemDirectoryHandle | null) => void) | undefined
 }) {
   const client = useQueryClient()
-  const [as, setAs] = useState<WrittenType>({ type: beginning.type })
+  const [as, setAs] = useState<WrittenType>({ type: beginning.as?.begin ?? beginning.type })
   const slip = useSlip(beginning, as)
   const [refusal, setRefusal] = useState<Problem | null>(null)
   const [busy, setBusy] = useState(false)

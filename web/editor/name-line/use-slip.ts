@@ -36,6 +36,10 @@ export interface SlipBeginning {
     types: readonly string[]
     sheets: readonly string[]
     lossOf: (as: WrittenType) => Promise<readonly Limit[]>
+    /** Shows the place of something that is lost. */
+    show: (at: readonly number[]) => void
+    /** The type to begin with; that of the work where it is not said. */
+    begin: string
     /** How far the work is written, and who wants to know of more. */
     edits: { now: () => number; subscribe: (listener: () => void) => () => void }
   }

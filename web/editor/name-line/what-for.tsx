@@ -3,25 +3,17 @@ import { useQuery } from '@tanstack/react-query'
 import { useEffect, useState } from 'react'
 import { isCsv } from '../../../core/formats/types'
 import { keys } from '../../api/keys'
+import { ChoiceOf, NeedsOf } from '../../views/needs'
 import { t } from '../../words/all'
 import type { WrittenType } from '../../work/content'
 import { limitInWords } from '../questions'
 import type { SlipBeginning } from './use-slip'
 
-/** What each type is good for. */
-const needs: Record<string, () => string> = {
-  docx: () => t('slip.for-going-on'),
-  xlsx: () => t('slip.for-going-on'),
-  txt: () => t('slip.for-any-program'),
-  csv: () => t('slip.for-rows'),
-  tsv: () => t('slip.for-rows-by-tabs'),
-}
 /** What was written meanwhile is counted in when the hands rest; milliseconds. */
 const rest = 400
-const control = 'h-9 w-full rounded-md border border-rule-strong bg-sheet px-2 text-[14px] text-ink'
 
 export function WhatFor({
-  of: { types, sheets, lossOf, edits },
+  of: { types, sheets, lossOf, show, edits },
   own,
   as,
   onChange,
@@ -54,31 +46,16 @@ export function WhatFor({
   })
   return (
     <div className="mt-3">
-      <label className="flex flex-col gap-1 text-[13px] text-soft">
-        {t('slip.what-for')}
-        <select className={control} value={as.type} onChange={(event) => onChange({ type: event.target.value })}>
-          {types.map((type) => (
-            <option key={type} value={type}>
-              {`${(needs[type] ?? (() => t('slip.for-the-same')))()} (.${type})`}
-            </option>
-          ))}
-        </select>
-      </label>
+      <NeedsOf types={types} value={as.type} onChange={(type) => onChange({ type })} />
       {other && isCsv(as.type) && sheets.length > 1 && (
-        <label className="mt-2 flex flex-col gap-1 text-[13px] text-soft">
-          {t('slip.which-sheet')}
-          <select
-            className={control}
+        <div className="mt-2">
+          <ChoiceOf
+            label={t('slip.which-sheet')}
             value={as.sheet ?? 0}
-            onChange={(event) => onChange({ ...as, sheet: Number(event.target.value) })}
-          >
-            {sheets.map((name, index) => (
-              <option key={name} value={index}>
-                {name}
-              </option>
-            ))}
-          </select>
-        </label>
+            choices={sheets.map((name, index) => [index, name] as const)}
+            onChange={(sheet) => onChange({ ...as, sheet: Number(sheet) })}
+          />
+        </div>
       )}
       {other && (
         <div className="mt-2 text-[13px] leading-[18px]" role="status" data-testid="losses">
@@ -93,7 +70,20 @@ export function WhatFor({
               <p className="text-rust">{t('slip.not-in-it')}</p>
               <ul className="list-disc pl-5">
                 {losses.data.map((limit) => (
-                  <li key={limit.feature}>{limitInWords(limit)}</li>
+                  <li key={limit.feature}>
+                    {limit.at ? (
+                      <button
+                        type="button"
+                        className="text-left underline decoration-rule-strong underline-offset-2 hover:decoration-ink"
+                        title={t('slip.go-to-it')}
+                        onClick={() => show(limit.at!)}
+                      >
+                        {limitInWords(limit)}
+                      </button>
+                    ) : (
+                      limitInWords(limit)
+                    )}
+                  </li>
                 ))}
               </ul>
             </>

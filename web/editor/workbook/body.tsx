@@ -61,6 +61,10 @@ export function WorkbookBody({
     session.attach({
       settle: finishEntry,
       encode: (as) => store.encode(as),
+      show: ([sheet, row, column]) => {
+        store.reveal?.(sheet!, row!, column!)
+        grid.current?.()
+      },
       // Work that is only put aside may still be saved.
       release: () => store.close(),
       follow: (edit) => store.follow(edit as WorkbookEdit),
