@@ -10,6 +10,7 @@ import { previewCsv } from './preview'
 import { readCsv } from './read'
 import { recordsOf, written } from './records'
 import { SaidOfList, saidAsText, saidIn, sayableEncodings, typeReadAs } from './said'
+import { cellOfField, cellReader } from './values'
 import { writeCsv } from './write'
 
 const bytesOf = (text: string) => new TextEncoder().encode(text)
@@ -191,6 +192,40 @@ describe('what somebody says of it', () => {
     expect(values({ decimal: '.', dates: 'day' })[1]).toEqual(['LK07', '1,50', 46_115])
     expect(previewCsv(bytes, 'csv', { separator: ';' }, 2)!.columns).toBe(1)
   })
+})
+
+test('many fields are read as each of them is', () => {
+  const digits = fc.string({ unit: fc.constantFrom('0', '1', '9', '-', '.', ',', '/', ' ', ':', 'e'), maxLength: 18 })
+  const field = fc.oneof(
+    digits,
+    fc.double({ noNaN: true, noDefaultInfinity: true }).map(String),
+    fc.constantFrom(
+      'TRUE',
+      'FALSE',
+      'True',
+      '#N/A',
+      '#NAME?',
+      '-0',
+      '-0.00',
+      '0.50',
+      '00',
+      '01/02/2026 10:30',
+      '2026-11-28',
+    ),
+    fc.string({ unit: 'grapheme', maxLength: 6 }),
+  )
+  const signs = fc.record({
+    decimal: fc.constantFrom('.' as const, ',' as const),
+    dates: fc.constantFrom('day' as const, 'month' as const),
+  })
+  fc.assert(
+    fc.property(fc.array(field, { minLength: 1, maxLength: 30 }), signs, (fields, signs) => {
+      const read = cellReader(signs)
+      for (const text of [...fields, ...fields])
+        if (text) expect([text, read(text)]).toEqual([text, cellOfField(text, signs)])
+    }),
+    { numRuns: 3000 },
+  )
 })
 
 test('whatever a file holds: read and written it is the same bytes', () => {

@@ -1,7 +1,7 @@
 // How separated values are written: nobody says it in the file, so it is recognised, and can be said otherwise (said.ts).
 import { z } from 'zod'
 import { decoded, encodingOf, encodings, isGuessed } from '../text/encoding'
-import { type CsvRecord, recordsOf } from './records'
+import { type CsvLine, type CsvRecord, recordsOf } from './records'
 
 export const CsvDialect = z.object({
   encoding: z.enum(encodings),
@@ -60,7 +60,7 @@ export interface Doubts {
 }
 
 /** Whether the last record has an end, too. */
-export const isEnded = (records: readonly CsvRecord[]): boolean => records.at(-1)?.end !== ''
+export const isEnded = (records: readonly CsvLine[]): boolean => records.at(-1)?.end !== ''
 
 /** @param type the file's ending, which decides where the text does not */
 export const recogniseDialect = (bytes: Uint8Array, type: string, said: SaidDialect = {}): CsvDialect =>

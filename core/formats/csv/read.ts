@@ -5,9 +5,9 @@ import { DamagedFile, type Limit } from '../refusals'
 import { decoded, encoded } from '../text/encoding'
 import { plainType } from '../types'
 import { type CsvDialect, type Doubts, isEnded, lookAt } from './dialect'
-import { type CsvRecord, recordsOf } from './records'
+import { type CsvLine, eachRecord } from './records'
 import { saidIn } from './said'
-import { cellOfField } from './values'
+import { cellReader } from './values'
 
 export interface ReadCsv {
   workbook: Workbook
@@ -15,9 +15,13 @@ export interface ReadCsv {
   /** What nothing in it says of how it is written, and nobody said. */
   doubts: Doubts
   limits: Limit[]
-  /** The text, and its records: row by row, what each was written as. */
+  /** The text, and where the record of each row stands in it. */
   text: string
-  records: readonly CsvRecord[]
+  lines: readonly CsvLine[]
+  /** Those that hold nothing. */
+  empty: readonly CsvLine[]
+  /** How many fields each record has, where they are all as wide; 0 where they are not. */
+  width: number
 }
 
 /**
@@ -35,22 +39,42 @@ export function readCsv(bytes: Uint8Array, type = 'csv'): ReadCsv {
   }
   if (text === null || text.includes('\0')) throw new DamagedFile(say('formats.csv-no-text'))
   const { doubts } = looked
-  const records = recordsOf(text, looked.dialect.separator, largestSheet.rows + 1)
-  const dialect = { ...looked.dialect, ended: isEnded(records) }
-  if (records.length > largestSheet.rows) throw new DamagedFile(say('formats.csv-too-many-rows', largestSheet))
   const rows: (Row | undefined)[] = []
-  for (const { fields } of records) {
+  const lines: CsvLine[] = []
+  const empty: CsvLine[] = []
+  let width: number | null = null
+  const texts = looked.dialect.quotes === 'texts'
+  const cellOf = cellReader(looked.dialect)
+  eachRecord(text, looked.dialect.separator, largestSheet.rows + 1, (fields, quoted, line) => {
+    if (lines.length === largestSheet.rows) throw new DamagedFile(say('formats.csv-too-many-rows', largestSheet))
     if (fields.length > largestSheet.columns) throw new DamagedFile(say('formats.csv-too-many-columns', largestSheet))
     const row: (Cell | undefined)[] = []
-    for (const [column, { text, quoted }] of fields.entries()) {
+    let filled = 0
+    for (let column = 0; column < fields.length; column++) {
+      const field = fields[column]!
+      if (field === '') continue
+      while (filled < column) row[filled++] = undefined
       // Where texts stand in quotes and numbers do not, what stands in them is one.
-      const cell = quoted && dialect.quotes === 'texts' ? { value: text } : cellOfField(text, dialect)
-      if (cell) row[column] = cell
+      row[filled++] = texts && quoted[column] ? { value: field } : cellOf(field)
     }
-    rows.push(row.length ? Array.from(row) : undefined)
-  }
+    if (!filled) empty.push(line)
+    // Lines with nothing at all are as wide as any.
+    if (line.from !== line.to) width = width === null || width === fields.length ? fields.length : 0
+    lines.push(line)
+    rows.push(filled ? row : undefined)
+  })
+  const dialect = { ...looked.dialect, ended: isEnded(lines) }
   while (rows.length && rows.at(-1) === undefined) rows.pop()
-  return { workbook: { sheets: [{ name: 'Sheet 1', rows, widths: {} }] }, dialect, doubts, limits: [], text, records }
+  return {
+    workbook: { sheets: [{ name: 'Sheet 1', rows, widths: {} }] },
+    dialect,
+    doubts,
+    limits: [],
+    text,
+    lines,
+    empty,
+    width: width ?? 0,
+  }
 }
 
 /** The text; null where letters are none in its encoding, and could not be written as they were. */
@@ -61,9 +85,3 @@ export function soundText(bytes: Uint8Array, { encoding }: CsvDialect): string |
 
 const sameBytes = (a: Uint8Array | null, b: Uint8Array) =>
   a?.length === b.length && a.every((byte, at) => byte === b[at])
-
-/** How many fields each record has, where they are all as wide; 0 where they are not. */
-export const evenWidth = (records: readonly CsvRecord[]): number => {
-  const width = records[0]?.fields.length ?? 0
-  return records.every(({ fields, from, to }) => fields.length === width || from === to) ? width : 0
-}

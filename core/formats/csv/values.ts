@@ -38,6 +38,50 @@ function dateOf(text: string, dates: CsvDialect['dates']): { value: number; form
   return { value: serial + (h * 3600 + m * 60 + s) / 86_400, format: date + time }
 }
 
+/** A number of digits and a decimal sign alone, whose digits all count: how many follow the sign; -1 for anything else. */
+function plainDecimals(text: string, decimal: number): number {
+  let at = text.charCodeAt(0) === 45 ? 1 : 0
+  const begin = at
+  const first = text.charCodeAt(at)
+  let sign = -1
+  for (; at < text.length; at++) {
+    const code = text.charCodeAt(at)
+    if (code === decimal && sign < 0 && at > begin) sign = at
+    else if (code < 48 || code > 57) return -1
+  }
+  const whole = (sign < 0 ? text.length : sign) - begin
+  const part = sign < 0 ? 0 : text.length - sign - 1
+  // Fifteen digits are themselves again, whatever they are (IEEE 754 binary64).
+  const counts = whole > 0 && (whole === 1 || first !== 48) && whole + part <= longestNumber && (sign < 0 || part > 0)
+  return counts ? part : -1
+}
+
+/** Fields that are no plain numbers are looked at once, as long as there are no more of them. */
+const mostKnown = 20_000
+
+/** Reads fields one after the other: the same as `cellOfField`, made for many. */
+export function cellReader(signs: Signs): (text: string) => Cell | undefined {
+  const decimal = signs.decimal.charCodeAt(0)
+  const known = new Map<string, Cell | undefined>()
+  return (text) => {
+    const first = text.charCodeAt(0)
+    // What begins with a letter is nearly always a word.
+    if (first > 57 && first !== 84 && first !== 70) return { value: text }
+    if (first === 45 || (first >= 48 && first <= 57)) {
+      const decimals = plainDecimals(text, decimal)
+      if (decimals >= 0) {
+        const value = Number(decimals && signs.decimal !== '.' ? text.replace(signs.decimal, '.') : text)
+        // Nought below nought is none, and stays text.
+        if (value !== 0 || first !== 45) return decimals ? { value, style: decimalStyle(decimals) } : { value }
+      }
+    }
+    if (known.has(text)) return known.get(text)
+    const cell = cellOfField(text, signs)
+    if (known.size < mostKnown) known.set(text, cell)
+    return cell
+  }
+}
+
 /** The cell that a field is; undefined for an empty one. */
 export function cellOfField(text: string, signs: Signs): Cell | undefined {
   if (text === '') return undefined

@@ -3,8 +3,8 @@ import { type CellValue, type Row, sameValue, type Workbook } from '../../conten
 import { type Limit, Limits, type Written } from '../refusals'
 import { encoded } from '../text/encoding'
 import { type CsvDialect, usualDialect } from './dialect'
-import { evenWidth, type ReadCsv } from './read'
-import { type CsvRecord, written } from './records'
+import type { ReadCsv } from './read'
+import { type CsvLine, written } from './records'
 import { cellOfField, fieldOfCell } from './values'
 
 /** The result of a formula; undefined where it is not known. */
@@ -29,18 +29,18 @@ export function writeCsv({ workbook, resultOf, from, dialect: wanted, sheet: at 
   const same = !!from && sameWay(from.dialect, dialect)
   // An edit copies the row it touches and shares the rest.
   const before = same ? rowsAsWritten(from) : null
-  const even = same ? evenWidth(from.records) : 0
+  const even = same ? from.width : 0
   const width = Math.max(even, same && !even ? 0 : rows.reduce((most, row) => Math.max(most, row?.length ?? 0), 0))
-  const lines: Line[] = []
+  const lines: (Line | CsvLine)[] = []
   // Rows without anything are written as the file has them, one after the other; those at its end are not in the model,
   // and stay.
-  const empty = same ? from.records.filter(({ fields }) => fields.every(({ text }) => text === '')) : []
+  const empty = same ? from.empty : []
   let emptied = 0
-  const atEnd = same ? from.records.length - (from.workbook.sheets[0]?.rows.length ?? 0) : 0
+  const atEnd = same ? from.lines.length - (from.workbook.sheets[0]?.rows.length ?? 0) : 0
   for (let index = 0; index < rows.length + atEnd; index++) {
     const row = rows[index]
     const without = row ? undefined : (empty[emptied++] ?? empty[0])
-    const known = row ? before?.(row) : without && from && lineOf(from, without)
+    const known = row ? before?.(row, index) : without
     if (known) lines.push(known)
     else {
       const fields: string[] = []
@@ -55,15 +55,13 @@ export function writeCsv({ workbook, resultOf, from, dialect: wanted, sheet: at 
       lines.push({ text: fields.join(dialect.separator), end: dialect.end })
     }
   }
-  const text = lines
-    .map(({ text, end }, index) => (index < lines.length - 1 || dialect.ended ? text + (end || dialect.end) : text))
-    .join('')
+  const text = joined(lines, dialect, from?.text ?? '')
   let bytes = encoded(text, dialect.encoding)
   if (!bytes) {
     // Letters that its encoding has not. Nothing is lost: the mark says to whoever reads it what it is in now.
     bytes = encoded(text.toWellFormed(), 'utf-8 with a mark')!
   }
-  return { bytes, lost: lostIn(workbook, at, dialect, resultOf) }
+  return { bytes, lost: lostIn(workbook, at, dialect, resultOf, same && at === 0 ? from.workbook : null) }
 }
 
 interface Line {
@@ -71,23 +69,64 @@ interface Line {
   /** Empty for the last one of a file that ends without. */
   end: string
 }
-const lineOf = ({ text }: ReadCsv, { from, to, end }: CsvRecord): Line => ({ text: text.slice(from, to), end })
+/** Lines one after the other; stretches that stand so in the text that they came from are taken from it whole. */
+function joined(lines: readonly (Line | CsvLine)[], { end, ended }: CsvDialect, before: string): string {
+  const pieces: string[] = []
+  let from = 0
+  let to = 0
+  const flush = () => {
+    if (to > from) pieces.push(before.slice(from, to))
+    from = to = 0
+  }
+  const last = lines.length - 1
+  for (const [index, line] of lines.entries()) {
+    const own = index < last || ended ? line.end || end : ''
+    if ('text' in line) {
+      flush()
+      pieces.push(line.text, own)
+      continue
+    }
+    if (line.from !== to) {
+      flush()
+      from = line.from
+    }
+    to = line.to + own.length
+    if (own === line.end) continue
+    to = line.to
+    flush()
+    pieces.push(own)
+  }
+  flush()
+  return pieces.join('')
+}
+
+type Rows = readonly (Row | undefined)[]
+/** Where a row stood before: an edit copies the row it touches, moves the others and shares them all. */
+function placesIn(rows: Rows): (row: Row, index: number) => number | undefined {
+  let places: Map<Row, number> | undefined
+  /** How far rows have moved where one was found last. */
+  let moved = 0
+  return (row, index) => {
+    if (rows[index + moved] === row) return index + moved
+    places ??= new Map([...rows.entries()].flatMap(([at, one]) => (one ? [[one, at] as const] : [])))
+    const at = places.get(row)
+    if (at !== undefined) moved = at - index
+    return at
+  }
+}
 
 /** What the rows of a file were written as: the same row, or one that holds and shows the same. */
-function rowsAsWritten(from: ReadCsv): (row: Row) => Line | undefined {
-  const own = new Map<Row, Line>()
+function rowsAsWritten(from: ReadCsv): (row: Row, index: number) => CsvLine | undefined {
   const rows = from.workbook.sheets[0]?.rows ?? []
-  for (const [index, row] of rows.entries()) {
-    const record = from.records[index]
-    if (row && record) own.set(row, lineOf(from, record))
-  }
+  const placeOf = placesIn(rows)
   // Only where rows were made anew, as by merging.
-  let alike: Map<string, Line> | undefined
-  return (row) => {
-    const known = own.get(row)
-    if (known !== undefined) return known
-    alike ??= new Map([...own].map(([one, line]) => [JSON.stringify(one), line]))
-    return alike.get(JSON.stringify(row))
+  let alike: Map<string, number> | undefined
+  return (row, index) => {
+    const at = placeOf(row, index)
+    if (at !== undefined) return from.lines[at]
+    alike ??= new Map([...rows.entries()].flatMap(([at, one]) => (one ? [[JSON.stringify(one), at] as const] : [])))
+    const same = alike.get(JSON.stringify(row))
+    return same === undefined ? undefined : from.lines[same]
   }
 }
 
@@ -95,14 +134,23 @@ const sameWay = (a: CsvDialect, b: CsvDialect) =>
   a.separator === b.separator && a.decimal === b.decimal && a.dates === b.dates && a.quotes === b.quotes
 
 /** What separated values cannot hold of a workbook, but how it is looked at: widths, rows that stay in sight. */
-export function lostIn(workbook: Workbook, at: number, dialect: CsvDialect, resultOf: ResultOf): Limit[] {
+/** @param from what it was read from, where it is written the same way: its rows come back as they were */
+export function lostIn(
+  workbook: Workbook,
+  at: number,
+  dialect: CsvDialect,
+  resultOf: ResultOf,
+  from: Workbook | null = null,
+): Limit[] {
   const limits = new Limits()
   for (const [index, { name, rows }] of workbook.sheets.entries()) {
     if (index !== at) {
       if (rows.some(Boolean)) limits.add('other sheets', name, 1, [index, 0, 0])
       continue
     }
-    for (const [line, row] of rows.entries())
+    const placeOf = from && placesIn(from.sheets[0]?.rows ?? [])
+    for (const [line, row] of rows.entries()) {
+      if (row && placeOf?.(row, line) !== undefined) continue
       for (const [column, cell] of (row ?? []).entries()) {
         if (!cell) continue
         const place = [at, line, column]
@@ -126,6 +174,7 @@ export function lostIn(workbook: Workbook, at: number, dialect: CsvDialect, resu
           else if (format !== undefined && again?.style?.format !== format) limits.add('number formats', name, 1, place)
         }
       }
+    }
   }
   return limits.list()
 }

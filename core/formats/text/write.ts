@@ -17,8 +17,8 @@ export function writeText(doc: Node, from: ReadText | null): Written {
   // A text that ended without an end of line does so again; one without any line is new.
   const ended = before.length === 0 || before.at(-1)!.end !== ''
   const lines: Line[] = texts.map((text, at) => ({ text, end: ends[at] || end }))
-  // Two ends side by side must not be read as one.
-  for (const [at, line] of lines.entries()) {
+  // Two ends side by side must not be read as one. From the end on: what is mended may meet the one before it.
+  for (const [at, line] of [...lines.entries()].reverse()) {
     const next = lines[at + 1]
     if (line.end === '\r' && next?.text === '' && next.end === '\n') line.end = '\n'
   }
