@@ -26,6 +26,7 @@ const suites = [
   'whole',
   'mutants',
   'copies',
+  'types',
 ]
 
 /** The time from the command to its ready line, the second time on the same data. */

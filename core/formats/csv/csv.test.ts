@@ -199,6 +199,7 @@ test('many fields are read as each of them is', () => {
   const field = fc.oneof(
     digits,
     fc.double({ noNaN: true, noDefaultInfinity: true }).map(String),
+    fc.double({ min: -1, max: 1, noNaN: true }).map(String),
     fc.constantFrom(
       'TRUE',
       'FALSE',
@@ -243,6 +244,7 @@ test('whatever a file holds: read and written it is the same bytes', () => {
     ),
     fc.integer().map(String),
     fc.double({ noNaN: true, noDefaultInfinity: true }).map(String),
+    fc.double({ min: -1, max: 1, noNaN: true }).map(String),
     fc.string({ unit: 'grapheme', maxLength: 6 }).filter((text) => !/["\r\n,;|\t\0]/.test(text)),
     fc.constantFrom('"a ""b"""', '"two\nlines"', '"x"', '"1"'),
   )

@@ -7,14 +7,18 @@ import type { CsvDialect } from './dialect'
 
 type Signs = Pick<CsvDialect, 'decimal' | 'dates'>
 
+/** Digits that are themselves again whatever they are (IEEE 754 binary64), and as many as one can need with a part. */
 const longestNumber = 15
+const longestPart = 17
 const pad = (number: number, digits = 2) => String(number).padStart(digits, '0')
 
 function numberOf(text: string, decimal: string): { value: number; decimals: number } | null {
   const match = /^-?(0|[1-9]\d*)(?:([.,])(\d+))?$/.exec(text)
   if (!match || (match[2] && match[2] !== decimal)) return null
   const [, whole, , part = ''] = match
-  if (whole!.length + part.length > longestNumber) return null
+  // More digits without a part are a number that something is known by.
+  const counting = `${whole}${part}`.replace(/^0+/, '').length
+  if (counting > (part ? longestPart : longestNumber)) return null
   const value = Number(text.replace(',', '.'))
   return Object.is(value, -0) ? null : { value, decimals: part.length }
 }
@@ -51,7 +55,6 @@ function plainDecimals(text: string, decimal: number): number {
   }
   const whole = (sign < 0 ? text.length : sign) - begin
   const part = sign < 0 ? 0 : text.length - sign - 1
-  // Fifteen digits are themselves again, whatever they are (IEEE 754 binary64).
   const counts = whole > 0 && (whole === 1 || first !== 48) && whole + part <= longestNumber && (sign < 0 || part > 0)
   return counts ? part : -1
 }

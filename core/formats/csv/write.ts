@@ -155,21 +155,21 @@ export function lostIn(
         if (!cell) continue
         const place = [at, line, column]
         // Of a formula its result is all that is written: one that is not known leaves nothing.
+        const value = cell.formula === undefined ? cell.value : resultOf(at, line, column)
         if (cell.formula !== undefined)
           limits.add(
-            resultOf(at, line, column) === undefined
-              ? 'formulas without a result (nothing of them stays)'
-              : 'formulas (their results stay)',
+            value === undefined ? 'formulas without a result (nothing of them stays)' : 'formulas (their results stay)',
             name,
             1,
             place,
           )
         const { format, ...look } = cell.style ?? {}
         if (Object.keys(look).length) limits.add('looks of cells', name, 1, place)
-        const asText = dialect.quotes === 'texts' && typeof cell.value === 'string'
-        if (cell.formula === undefined && cell.value !== undefined && !asText) {
-          const again = cellOfField(fieldOfCell(cell, cell.value, dialect), dialect)
-          if (!sameValue(again?.value, cell.value)) limits.add('values that are read as something else', name, 1, place)
+        const asText = dialect.quotes === 'texts' && typeof value === 'string'
+        // An empty text is nothing, and looks like it.
+        if (value !== undefined && value !== '' && !asText) {
+          const again = cellOfField(fieldOfCell(cell, value, dialect), dialect)
+          if (!sameValue(again?.value, value)) limits.add('values that are read as something else', name, 1, place)
           // A number without a format shows its own digits, and so does its field.
           else if (format !== undefined && again?.style?.format !== format) limits.add('number formats', name, 1, place)
         }
