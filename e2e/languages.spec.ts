@@ -67,7 +67,13 @@ test('every screen is in German for whoever reads German, and nothing of it is i
       await screen.go(page, office.url, words)
       const left = (await said(page))
         // A file is called what somebody called it, also within a sentence.
-        .map((text) => text.replace(/\S.*\.(?:docx|xlsx|pdf|txt|csv|ods|xls|doc)/, '').trim())
+        // Words of files stand between these signs.
+        .map((text) =>
+          text
+            .replace(/\S.*\.(?:docx|xlsx|pdf|txt|csv|ods|xls|doc)/, '')
+            .replace(/‹[^›]*›/g, '')
+            .trim(),
+        )
         .filter((text) => !itsOwn.test(text) && (otherwise.has(text) || onlyEnglish.test(text)))
       expect.soft(left, screen.name).toEqual([])
     }

@@ -324,6 +324,34 @@ export const screens: Screen[] = [
     },
   },
   {
+    name: 'what a type cannot hold',
+    who: 'Ida Thornquist',
+    async go(page, url, words = inEnglish) {
+      await openFirst(page, url, 'lk07 gate-paddles')
+      await paperIn(page, words).waitFor()
+      await page.keyboard.press('Alt+c')
+      await page.getByRole('combobox', { name: words('slip.what-for') }).selectOption('txt')
+      await page.getByTestId('losses').getByRole('listitem').first().waitFor()
+    },
+  },
+  {
+    name: 'a list of values',
+    who: 'Priya Nandakumar',
+    async go(page, url) {
+      await openFirst(page, url, 'levels autumn')
+      await page.getByTestId('written-as').waitFor()
+    },
+  },
+  {
+    name: 'how a list is written',
+    who: 'Priya Nandakumar',
+    async go(page, url, words = inEnglish) {
+      await openFirst(page, url, 'levels autumn')
+      await page.getByTestId('written-as').click()
+      await page.getByRole('table', { name: words('list.first-rows') }).waitFor()
+    },
+  },
+  {
     name: 'a spreadsheet',
     who: 'Ida Thornquist',
     async go(page, url) {

@@ -99,7 +99,7 @@ export function PlaceBrowser({
       >
         <button
           type="button"
-          className="rounded px-1 hover:bg-wash"
+          className="min-h-6 rounded px-1 hover:bg-wash"
           aria-label={t('files.all-shares')}
           onClick={() => onChoose(null)}
         >
@@ -201,7 +201,7 @@ function Crumbs({ place, onGo }: { place: Place; onGo: (folderId: string | null)
       {steps.map((step) => (
         <span key={step.id} className="flex items-center">
           <ChevronRight size={13} className="text-soft" aria-hidden />
-          <button type="button" className="rounded px-1 hover:bg-wash" dir="auto" onClick={() => onGo(step.id)}>
+          <button type="button" className="min-h-6 rounded px-1 hover:bg-wash" dir="auto" onClick={() => onGo(step.id)}>
             {step.name}
           </button>
         </span>
