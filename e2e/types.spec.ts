@@ -126,3 +126,39 @@ test('what new work begins as is set by keys, and holds until it is set otherwis
   await dialog.getByRole('button', { name: 'No fixed place' }).press('Enter')
   await expect(mine).not.toContainText('.txt')
 })
+
+test('what is written while it is filed as another type stays, is found after a reload, and is saved as what its file is', async ({
+  page,
+  office,
+}) => {
+  await signIn(page, office.url)
+  await writeNew(page, office.url, 'Level one')
+  await page.keyboard.press('Control+s')
+  await whatFor(page).focus()
+  await page.keyboard.type('Plain')
+  await page.getByRole('textbox', { name: 'Name', exact: true }).focus()
+  await page.keyboard.press('Control+a')
+  await page.keyboard.type('Level on the way')
+  await expect(page.getByTestId('full-path')).toContainText('Level on the way.txt')
+  await office.killServer()
+  try {
+    await page.keyboard.press('Enter')
+    await expect(page.getByRole('form', { name: 'Filing slip' })).toHaveCount(0, { timeout: 60_000 })
+    await paper(page).focus()
+    await page.keyboard.press('Control+End')
+    await page.keyboard.type(' and two')
+  } finally {
+    await office.startServer()
+  }
+  await expect
+    .poll(() => office.query("select id from entry where name = 'Level on the way.txt'"), { timeout: 90_000 })
+    .toHaveLength(1)
+  await expect(reach(page)).toContainText('Not in version 1 yet', { timeout: 60_000 })
+  expect(await contentOf(page, office, 'Level on the way.txt')).toBe('Level one\n')
+  await page.reload()
+  await expect(paper(page)).toHaveText('Level one and two')
+  await paper(page).focus()
+  await page.keyboard.press('Control+s')
+  await expect(reach(page)).toContainText('Saved as version 2')
+  expect(await contentOf(page, office, 'Level on the way.txt')).toBe('Level one and two\n')
+})

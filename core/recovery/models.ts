@@ -21,6 +21,7 @@ import { readXlsx } from '../formats/xlsx/read'
 import { mergeDocuments } from '../merge/document'
 import { mergeWorkbooks } from '../merge/workbook'
 import { SaidError, say } from '../words/said'
+import { typeOfDraft } from './draft-type'
 import { type Replayed, replayDocument, replayWorkbook } from './replay'
 
 export interface ReadBase<Model> {
@@ -168,22 +169,6 @@ export const openDocumentModel = (
     records,
     written,
   )
-}
-
-/**
- * The type by which a draft's base is read: what was said of its list when its records were written is what they mean, also
- * when somebody said otherwise since.
- * @param wanted the file's; null where only the draft is known
- * @param usual of a draft from a Jaula that kept nothing of it
- */
-export const typeOfDraft = (
-  records: readonly unknown[],
-  written: DraftModel | null,
-  wanted: string | undefined,
-  usual: 'docx' | 'xlsx',
-): string => {
-  const own = written?.type ?? usual
-  return wanted === undefined || (records.length && isCsv(wanted) && isCsv(own)) ? own : wanted
 }
 
 export const openWorkbookModel = (

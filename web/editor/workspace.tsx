@@ -69,6 +69,13 @@ export function Workspace({
   const again = useAgain(session, state, leaving, onReload)
   useFocusHome(() => session.focus())
 
+  /** Ends the draft and goes on; where something is not saved yet it stays as it is, and is saved as what its file is. */
+  const endAnd = (then: () => void) => {
+    session.settle()
+    if (session.unsaved) return
+    leaving.current = true
+    void session.close('finished').then(then)
+  }
   const lifeline = useLifeline({
     session,
     state,
@@ -90,10 +97,7 @@ export function Workspace({
     slipAtOnce,
     leaving,
     onLimits: (then) => setAsking({ about: 'limits', then }),
-    onRetyped: (fileId) => {
-      leaving.current = true
-      void session.close('finished').then(() => navigate(`/open/${fileId}`, { replace: true }))
-    },
+    onRetyped: (fileId) => endAnd(() => void navigate(`/open/${fileId}`, { replace: true })),
   })
   const origin = useOrigin({
     facts: history,
@@ -178,10 +182,7 @@ export function Workspace({
             }}
             onUnseen={setUnseen}
             onGap={setGap}
-            onReadAnew={() => {
-              leaving.current = true
-              void session.close('finished').then(reopen)
-            }}
+            onReadAnew={() => endAnd(reopen)}
             slip={filing.slip}
           />
         </div>

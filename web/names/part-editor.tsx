@@ -2,6 +2,7 @@
 import clsx from 'clsx'
 import type { ControlledList, NamePart, PartKind } from '../../core/contract'
 import type { RuleFault } from '../../core/naming/rules'
+import { Choice } from '../design/choice'
 import { t, told } from '../words/all'
 
 export const kindNames: Record<PartKind, string> = {
@@ -15,35 +16,6 @@ export const kindNames: Record<PartKind, string> = {
 }
 
 export const control = 'h-8 rounded-md border border-rule-strong bg-sheet px-2 text-[14px]'
-
-function Choice<T extends string>({
-  label,
-  value,
-  choices,
-  onChange,
-}: {
-  label: string
-  value: T
-  choices: readonly (readonly [T, string])[]
-  onChange: (value: T) => void
-}) {
-  return (
-    <label className="flex flex-col text-[12px] text-soft">
-      {label}
-      <select
-        className={clsx(control, 'text-ink')}
-        value={value}
-        onChange={(event) => onChange(event.target.value as T)}
-      >
-        {choices.map(([one, words]) => (
-          <option key={one} value={one}>
-            {words}
-          </option>
-        ))}
-      </select>
-    </label>
-  )
-}
 
 export function Text({
   label,
@@ -170,12 +142,14 @@ function PartControls({
       return (
         <>
           <Choice
+            small
             label={t('names.written')}
             value={part.form}
             choices={dateForms}
             onChange={(form) => onChange({ ...part, form })}
           />
           <Choice
+            small
             label={t('names.proposed')}
             value={part.source}
             choices={[
@@ -191,6 +165,7 @@ function PartControls({
       return (
         <>
           <Choice
+            small
             label={t('names.list')}
             value={part.listId}
             choices={[
@@ -200,6 +175,7 @@ function PartControls({
             onChange={(listId) => onChange({ ...part, listId })}
           />
           <Choice
+            small
             label={t('names.shows')}
             value={part.shows}
             choices={[
@@ -214,6 +190,7 @@ function PartControls({
       return (
         <>
           <Choice
+            small
             label={t('names.spaces-become')}
             value={part.spaces}
             choices={[
@@ -226,6 +203,7 @@ function PartControls({
             onChange={(spaces) => onChange({ ...part, spaces })}
           />
           <Choice
+            small
             label={t('names.letters')}
             value={part.letters}
             choices={[
@@ -237,6 +215,7 @@ function PartControls({
             onChange={(letters) => onChange({ ...part, letters })}
           />
           <Choice
+            small
             label={t('names.takes')}
             value={part.symbols}
             choices={[
@@ -276,6 +255,7 @@ function PartControls({
             }
           />
           <Choice
+            small
             label={t('names.counted-for-each')}
             value={part.per === 'folder' ? 'folder' : part.per.join(' ')}
             choices={[

@@ -3,6 +3,7 @@
 import { uuidv7 } from 'uuidv7'
 import type { Saved } from '../../core/contract'
 import { WouldLose, type Written } from '../../core/formats/refusals'
+import { typeOfWork } from '../../core/formats/types'
 import { SaidError, saidBy } from '../../core/words/said'
 import { call } from '../api/call'
 import { WorkbookStore } from '../views/workbook/store'
@@ -21,6 +22,10 @@ export interface Looked {
 /** The version that the work goes on from: what it was saved as last, or what it began from. */
 export const lastVersionOf = (gathered: Gathered): string | null => gathered.headVersionId ?? gathered.baseVersionId
 
+/** The type of the file that work is, or would be. */
+const typeOf = ({ kind, remote, stored }: Gathered): string =>
+  typeOfWork(remote?.file?.name ?? stored?.fileName ?? null, kind)
+
 /** @param until the last record to look at; all of them when absent */
 export async function lookInside(draftId: string, until?: number): Promise<Looked | null> {
   const gathered = await gatherDraft(draftId)
@@ -35,23 +40,28 @@ export async function lookInside(draftId: string, until?: number): Promise<Looke
         : await call('bytes', { params: { versionId } })
   // Where shared storage has less than the version holds, the version is what there is of it.
   const [base, some] = gathered.behindVersion ? [version, []] : [gathered.base, records]
-  return { gathered, inside: await compareWork().inside(gathered.kind, base, some, version, gathered.model) }
+  return {
+    gathered,
+    inside: await compareWork().inside(gathered.kind, base, some, version, gathered.model, typeOf(gathered)),
+  }
 }
 
 /** A piece of work as a file of its type, and what that does not hold of the file that it came of. */
-export async function written({ kind, base, records, model }: Gathered, until?: number): Promise<Written> {
+export async function written(gathered: Gathered, until?: number): Promise<Written> {
+  const { kind, base, records, model } = gathered
+  const type = typeOf(gathered)
   const wanted = until === undefined ? records : records.slice(0, until)
   if (kind === 'document') {
     const read = await codec().readDocument(base, wanted, model)
     if ('damaged' in read) throw new SaidError(read.damaged)
-    return await codec().writeDocument(read.opened.json, base, read.opened.stands.type)
+    return await codec().writeDocument(read.opened.json, base, type, read.opened.stands.type)
   }
   // The store computes the formulas' results, which belong into the file.
   const store = new WorkbookStore(null)
   try {
     const read = await store.open(base?.slice() ?? null, wanted, model)
     if ('damaged' in read) throw new SaidError(read.damaged)
-    return await store.encode()
+    return await store.encode({ type })
   } finally {
     store.close()
   }

@@ -30,7 +30,8 @@ import { patchXlsx } from '../../core/formats/xlsx/patch'
 import { type ResultOf, writeXlsx } from '../../core/formats/xlsx/write'
 import { commonWorkbook, partOfWorkbook } from '../../core/merge/common'
 import { type CellConflict, mergeWorkbooks } from '../../core/merge/workbook'
-import { OtherModel, openWorkbookModel, typeOfDraft, type UndoneAndDone } from '../../core/recovery/models'
+import { typeOfDraft } from '../../core/recovery/draft-type'
+import { OtherModel, openWorkbookModel, type UndoneAndDone } from '../../core/recovery/models'
 import type { WorkbookEdit } from '../../core/recovery/replay'
 import { type Sentence, saidBy } from '../../core/words/said'
 import type { Work, WrittenType } from '../work/content'
@@ -285,7 +286,8 @@ class WorkbookDesk {
   /** The workbook with every edit applied so far, written into the file that it came from, or as a file of another type. */
   encode(as?: WrittenType): Promise<Written> {
     return this.later(async () => {
-      if (as && (familyOf(as.type) !== familyOf(this.type) || as.type !== plainType(this.type)))
+      // Packages of one family stay what they are; lists differ by what parts their values.
+      if (as && (isCsv(as.type) ? as.type !== plainType(this.type) : familyOf(as.type) !== familyOf(this.type)))
         return this.writeAs(as, (await this.calculating?.known(calculationForValues)) ?? null)
       if (this.written?.of !== this.workbook) {
         const known =

@@ -11,6 +11,7 @@ import type { DraftModel, JournalRecord } from '../../core/contract'
 import { readDocument, styleLooksOf } from '../../core/formats/documents'
 import type { StyleLook } from '../../core/formats/docx/style-looks'
 import { DamagedFile } from '../../core/formats/refusals'
+import { defaultType, isCsv } from '../../core/formats/types'
 import { readWorkbook } from '../../core/formats/workbooks'
 import { commonDocument } from '../../core/merge/common'
 import { type DocumentConflict, mergeDocuments } from '../../core/merge/document'
@@ -39,6 +40,7 @@ const work = {
    * @param base the bytes that the records stand on, null for work that began blank
    * @param version the bytes of the last saved version, null when there is none
    * @param written what the draft says of the model that its records were written on
+   * @param type of the file that the version is of
    */
   inside(
     kind: 'document' | 'spreadsheet',
@@ -46,11 +48,11 @@ const work = {
     records: JournalRecord[],
     version: Uint8Array | null,
     written: DraftModel | null,
+    type: string = written?.type ?? defaultType[kind],
   ): Inside {
     try {
       if (kind === 'document') {
         const { model } = openDocumentModel(base, records, written).replayed
-        const type = written?.type ?? 'docx'
         const before = version ? readDocument(version, type).doc : null
         const changes = compareDocuments(before ?? blankDocument(), model)
         return {
@@ -60,12 +62,14 @@ const work = {
           summary: sayDocumentChanges(changes),
           before: before?.toJSON() ?? null,
           now: model.toJSON(),
-          looks: styleLooksOf(base, type),
+          looks: styleLooksOf(base, written?.type ?? type),
         }
       }
       const { model } = openWorkbookModel(base, records, written).replayed
       const changes = compareWorkbooks(
-        version ? readWorkbook(version, written?.type ?? 'xlsx').workbook : { sheets: [] },
+        version
+          ? readWorkbook(version, isCsv(type) && isCsv(written?.type ?? '') ? written!.type : type).workbook
+          : { sheets: [] },
         model,
       )
       return {

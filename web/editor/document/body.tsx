@@ -9,6 +9,7 @@ import type { JournalRecord } from '../../../core/contract'
 import type { StyleLook } from '../../../core/formats/docx/style-looks'
 import { pageShows } from '../../../core/formats/docx/unseen'
 import { isText, typeOfWork } from '../../../core/formats/types'
+import { typeOfDraft } from '../../../core/recovery/draft-type'
 import type { DocumentEdit } from '../../../core/recovery/replay'
 import { useOffer } from '../../design/commands'
 import { Blank, Button, Field } from '../../design/controls'
@@ -54,7 +55,13 @@ export function DocumentBody({
   const [linking, setLinking] = useState<string | null>(null)
   const current = useRef<EditorView | null>(null)
   current.current = view
-  const type = typeOfWork(opening.beginning.file?.name ?? null, 'document')
+  // A draft is gone on with as what its records were written on.
+  const type = typeOfDraft(
+    opening.records ?? [],
+    opening.beginning.continued?.model ?? null,
+    typeOfWork(opening.beginning.file?.name ?? null, 'document'),
+    'docx',
+  )
   const plain = isText(type)
   /** The file that the work is written into. */
   const container = useRef(opening.bytes)
@@ -103,7 +110,12 @@ export function DocumentBody({
   useEffect(() => {
     session.attach({
       encode: (as) =>
-        codec().writeDocument(current.current!.state.doc.toJSON(), container.current, as?.type ?? type, type),
+        codec().writeDocument(
+          current.current!.state.doc.toJSON(),
+          container.current,
+          as?.type ?? typeOfWork(session.state.file?.name ?? null, 'document'),
+          type,
+        ),
       show: ([at]) => {
         const view = current.current
         if (!view) return

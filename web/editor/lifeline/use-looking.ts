@@ -1,6 +1,7 @@
 // Looking at a file as it was: fetches a moment, has it decoded and compared with now, and has its neighbours ready.
 
 import { useEffect, useRef, useState } from 'react'
+import { typeReadAs } from '../../../core/formats/csv/said'
 import { typeOfWork } from '../../../core/formats/types'
 import type { Moment } from '../../../core/history/lifeline'
 import { saidBy } from '../../../core/words/said'
@@ -61,7 +62,8 @@ export function useLooking(
     return coming
   }
   const sourceOf = async (one: Moment): Promise<MomentSource> => {
-    const type = typeOfWork(session.state.file?.name ?? null, kind)
+    const { file } = session.state
+    const type = typeReadAs(typeOfWork(file?.name ?? null, kind), file?.readAs ?? null)
     if (one.kind === 'version') return { id: one.id, bytes: await bytesOf(one.id), records: null, type }
     const gathered = await gatherDraft(session.state.draftId)
     if (!gathered) throw new Error(t('lifeline.this-recovery-point-is-not-there-any'))

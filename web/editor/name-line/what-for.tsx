@@ -3,7 +3,8 @@ import { useQuery } from '@tanstack/react-query'
 import { useEffect, useState } from 'react'
 import { isCsv } from '../../../core/formats/types'
 import { keys } from '../../api/keys'
-import { ChoiceOf, NeedsOf } from '../../views/needs'
+import { Choice } from '../../design/choice'
+import { NeedsOf } from '../../views/needs'
 import { t } from '../../words/all'
 import type { WrittenType } from '../../work/content'
 import { limitInWords } from '../questions'
@@ -49,10 +50,10 @@ export function WhatFor({
       <NeedsOf types={types} value={as.type} onChange={(type) => onChange({ type })} />
       {other && isCsv(as.type) && sheets.length > 1 && (
         <div className="mt-2">
-          <ChoiceOf
+          <Choice
             label={t('slip.which-sheet')}
-            value={as.sheet ?? 0}
-            choices={sheets.map((name, index) => [index, name] as const)}
+            value={String(as.sheet ?? 0)}
+            choices={sheets.map((name, index) => [String(index), name] as const)}
             onChange={(sheet) => onChange({ ...as, sheet: Number(sheet) })}
           />
         </div>

@@ -60,7 +60,7 @@ export function WorkbookBody({
       })
     session.attach({
       settle: finishEntry,
-      encode: (as) => store.encode(as),
+      encode: (as) => store.encode(as ?? { type: typeOfWork(session.state.file?.name ?? null, 'spreadsheet') }),
       show: ([sheet, row, column]) => {
         store.reveal?.(sheet!, row!, column!)
         grid.current?.()

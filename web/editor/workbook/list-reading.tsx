@@ -9,6 +9,7 @@ import type { CsvDialect, SaidDialect } from '../../../core/formats/csv/dialect'
 import { type SaidOfList, saidIn, sayableEncodings } from '../../../core/formats/csv/said'
 import { call, Refused } from '../../api/call'
 import { keys } from '../../api/keys'
+import { Choice } from '../../design/choice'
 import { Button, Notice } from '../../design/controls'
 import { Question } from '../../design/overlay'
 import { displayOf } from '../../views/workbook/display'
@@ -179,35 +180,6 @@ function Preview({ rows, columns }: { rows: readonly (readonly { cell: Cell | un
       </table>
       {columns > shown && <p className="px-2 py-1 text-[13px]">{t('list.more-columns', { n: columns - shown })}</p>}
     </div>
-  )
-}
-
-function Choice<T extends string>({
-  label,
-  value,
-  choices,
-  onChange,
-}: {
-  label: string
-  value: T
-  choices: readonly (readonly [T, string])[]
-  onChange: (value: T) => void
-}) {
-  return (
-    <label className="flex flex-col text-[13px] text-soft">
-      {label}
-      <select
-        className="mt-1 h-9 rounded-md border border-rule-strong bg-sheet px-2 text-[15px] text-ink"
-        value={value}
-        onChange={(event) => onChange(event.target.value as T)}
-      >
-        {choices.map(([one, words]) => (
-          <option key={one} value={one}>
-            {words}
-          </option>
-        ))}
-      </select>
-    </label>
   )
 }
 
