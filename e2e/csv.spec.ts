@@ -146,3 +146,40 @@ test('that a doubtful list is read as it should be is said once, and it is not a
   const facts = await (await page.request.get(`${office.url}/api/files/${saved.file.id}`)).json()
   expect(facts.readAs).toBe('dates=day')
 })
+
+test('a list that is open elsewhere is read as somebody says it; who changed it as it was has it as it was', async ({
+  page,
+  browser,
+  office,
+}) => {
+  await signIn(page, office.url)
+  const saved = await brought(page, office, 'Open.csv', Buffer.from('Lock;Read on\nLK07;03/04/2026\nLK08;05/04/2026\n'))
+  const ben = await (await browser.newContext()).newPage()
+  await signIn(ben, office.url, 'Ben Marlowe')
+  for (const one of [page, ben]) {
+    await one.goto(`${office.url}/open/${saved.file.id}`)
+    await expect(one.getByTestId('written-as')).toContainText('day before month')
+  }
+  const dates = async (order: string) => {
+    await page.getByTestId('written-as').press('Enter')
+    await page.getByRole('combobox', { name: 'In dates' }).selectOption(order)
+    await page.getByRole('button', { name: 'Read it so' }).press('Enter')
+    await expect(page.getByTestId('written-as')).toContainText(order.toLowerCase())
+  }
+  await dates('Month before day')
+  await expect(ben.getByTestId('written-as')).toContainText('month before day')
+  // Ben writes a day into it as it is read now; meanwhile it is said to be the other way.
+  await ben.getByTestId('grid').click({ position: { x: 220, y: 60 } })
+  await ben.keyboard.press('Control+Home')
+  for (const key of ['ArrowDown', 'ArrowRight']) await ben.keyboard.press(key)
+  await ben.keyboard.type('2026-12-24')
+  await ben.keyboard.press('Enter')
+  await expect(reach(ben)).toContainText('Not in version 1 yet')
+  await dates('Day before month')
+  await ben.keyboard.press('Control+s')
+  await expect(reach(ben)).toContainText('Saved as version 2')
+  await expect(page.getByTestId('written-as')).toContainText('month before day')
+  const facts = await (await page.request.get(`${office.url}/api/files/${saved.file.id}`)).json()
+  expect(facts.readAs).toBe('separator=semicolon&decimal=point&dates=month')
+  await ben.context().close()
+})

@@ -4,6 +4,15 @@ import { expect, fileAs, type Office, paper, reach, signIn, test, writeNew } fro
 
 const losses = (page: Page) => page.getByTestId('losses')
 const whatFor = (page: Page) => page.getByRole('combobox', { name: 'What is it for?' })
+/** Settles the slip with a name; work that becomes another type is opened anew when it is saved. */
+async function fileAnew(page: Page, name: string): Promise<void> {
+  await page.getByRole('textbox', { name: 'Name', exact: true }).focus()
+  await page.keyboard.press('Control+a')
+  await page.keyboard.type(name)
+  await expect(page.getByTestId('full-path')).toContainText(name)
+  await page.keyboard.press('Enter')
+  await expect(reach(page)).toContainText('This is version 1')
+}
 /** The bytes of the newest version of a file by the beginning of its name. */
 async function contentOf(page: Page, office: Office, name: string): Promise<string> {
   const rows = await office.query('select head_version_id as id from entry where name like $1', [`${name}%`])
@@ -76,9 +85,7 @@ test('new cells are filed as rows for a list: the sheet is chosen, and they are 
   await whatFor(page).focus()
   await page.keyboard.type('Rows for')
   await expect(losses(page).getByRole('listitem')).toHaveText([/^1 formula \(its result stays\)/])
-  await page.getByRole('textbox', { name: 'Name', exact: true }).focus()
-  await page.keyboard.press('Control+a')
-  await fileAs(page, 'Levels for the list')
+  await fileAnew(page, 'Levels for the list')
   await expect(page.getByTestId('written-as')).toHaveText('Separated by commas, decimal point, day before month, UTF-8')
   await expect(page).toHaveURL(/\/open\//)
   expect(await contentOf(page, office, 'Levels for the list.csv')).toMatch(/^Lock,Level\r\n7,1\.5\r\nTwice,3\r\n$/)
@@ -117,7 +124,7 @@ test('what new work begins as is set by keys, and holds until it is set otherwis
   await page.keyboard.press('Control+s')
   await expect(whatFor(page)).toHaveValue('txt')
   await expect(losses(page)).toHaveText('All of it is in such a file.')
-  await fileAs(page, 'Level by the keeper')
+  await fileAnew(page, 'Level by the keeper')
   await expect(page.getByRole('button', { name: 'Bold' })).toHaveCount(0)
   expect(await contentOf(page, office, 'Level by the keeper.txt')).toBe('Level at six: 1.20\n')
   await page.goto(`${office.url}/settings`)

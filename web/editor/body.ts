@@ -40,6 +40,8 @@ export interface BodyProps {
   onCarried: (edit: unknown) => void
   /** Replay could not apply everything. */
   onGap: (lostFrom: number) => void
+  /** What is said of how the values of its list are written; undefined while that is not known. */
+  readAs: string | null | undefined
   /** Its file is to be read anew: something else was said of how it is written. */
   onReadAnew: () => void
 }

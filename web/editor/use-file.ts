@@ -42,7 +42,16 @@ export function useFile(session: DraftSession, state: SessionOutline, first: Fil
   useEffect(() => {
     // A file that was renamed or moved elsewhere takes its draft along.
     if (known && state.file && (known.name !== state.file.name || known.folderId !== state.file.folderId))
-      session.adopt({ id: known.id, name: known.name, shareId: known.shareId, folderId: known.folderId }, state.head)
+      session.adopt(
+        {
+          id: known.id,
+          name: known.name,
+          shareId: known.shareId,
+          folderId: known.folderId,
+          readAs: history.readAs,
+        },
+        state.head,
+      )
   }, [known?.name, known?.folderId])
   const name = known?.name ?? state.file?.name ?? unnamed(state.kind, new Date(state.bornAt))
   useEffect(() => {

@@ -182,6 +182,7 @@ export function Workspace({
             }}
             onUnseen={setUnseen}
             onGap={setGap}
+            readAs={history?.readAs}
             onReadAnew={() => endAnd(reopen)}
             slip={filing.slip}
           />

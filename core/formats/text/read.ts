@@ -22,6 +22,8 @@ export interface ReadText {
 
 /** More lines than this are kept as they are and not edited: a page that holds them all is slow to write in. */
 export const mostLines = 20_000
+/** Nor is a longer text: a thousand pages have some three million letters. */
+export const mostLetters = 4_000_000
 
 /** The lines of a text; none for an empty one. */
 export function linesOf(text: string): Line[] {
@@ -40,6 +42,7 @@ export function readText(bytes: Uint8Array): ReadText {
   const encoding = encodingOf(bytes)
   const text = decoded(bytes, encoding)
   if (text.includes('\0') || !isSound(text, encoding, bytes)) throw new DamagedFile(say('formats.no-text'))
+  if (text.length > mostLetters) throw new DamagedFile(say('formats.text-too-long', { n: mostLetters }))
   const lines = linesOf(text)
   if (lines.length > mostLines) throw new DamagedFile(say('formats.too-many-lines', { n: mostLines }))
   const { nodes } = documentSchema

@@ -5,7 +5,7 @@ import { documentSchema, storableText } from '../../content/document'
 import { documentWithEdges } from '../../content/document.arbitrary'
 import { withEdges } from '../../content/edges'
 import { encoded, encodings } from './encoding'
-import { linesOf, mostLines, readText } from './read'
+import { linesOf, mostLetters, mostLines, readText } from './read'
 import { lostAsText, writeText } from './write'
 
 const { nodes } = documentSchema
@@ -64,6 +64,7 @@ describe('a text', () => {
   test('that is none, or longer than can be written in, is refused with a sentence', () => {
     expect(() => readText(Uint8Array.of(0x50, 0x4b, 3, 4, 0, 0))).toThrow(/no-text/)
     expect(() => readText(bytesOf('a\n'.repeat(mostLines + 1)))).toThrow(/too-many-lines/)
+    expect(() => readText(new Uint8Array(mostLetters + 1).fill(97))).toThrow(/text-too-long/)
     expect(readText(bytesOf('a\n'.repeat(mostLines))).doc.childCount).toBe(mostLines)
     expect(readText(new Uint8Array(0)).doc.childCount).toBe(1)
   })

@@ -151,4 +151,5 @@ export const formats = {
   'formats.breaks-inside-paragraphs':
     '{n, plural, one {# Umbruch in einem Absatz (er wird eine Zeile)} other {# Umbrüche in Absätzen (sie werden Zeilen)}}',
   'formats.page-set-up': 'Größe und Ränder seiner Seite',
+  'formats.text-too-long': 'Dieser Text ist länger, als hier bearbeitet werden kann ({n, number} Zeichen).',
 }

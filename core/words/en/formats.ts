@@ -146,4 +146,5 @@ export const formats = {
   'formats.breaks-inside-paragraphs':
     '{n, plural, one {# break inside a paragraph (it becomes a line)} other {# breaks inside paragraphs (they become lines)}}',
   'formats.page-set-up': 'its page’s size and margins',
+  'formats.text-too-long': 'This text is longer than can be edited here ({n, number} letters).',
 }

@@ -14,6 +14,7 @@ import type { BodyProps } from '../body'
 import { ListDoubts, ListReading } from './list-reading'
 import { takeInWorkbook } from './take-in'
 import { ThenSheets } from './then-sheets'
+import { useReading } from './use-reading'
 
 /** The spreadsheet editor: tools, entry line, grid, sheets. */
 export function WorkbookBody({
@@ -27,6 +28,7 @@ export function WorkbookBody({
   onDamaged,
   onCarried,
   onGap,
+  readAs,
   onReadAnew,
 }: BodyProps) {
   const [store] = useState(() => new WorkbookStore((edit, how) => session.record(edit, how)))
@@ -34,6 +36,7 @@ export function WorkbookBody({
   const [reading, setReading] = useState(false)
   const [certain, setCertain] = useState(false)
   const chosen = useRef<Selected | null>(null)
+  useReading(store, session, ready ? readAs : undefined, editable, onReadAnew)
   const grid = useRef<(() => void) | null>(null)
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: read once for each opening, which has a body and a store of its own
