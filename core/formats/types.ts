@@ -37,8 +37,14 @@ export const familyOf = (type: string): string => familyByType.get(plainType(typ
 export const isCsv = (type: string): boolean => familyOf(type) === 'csv'
 /** Whether a type is plain text, which has no looks. */
 export const isText = (type: string): boolean => familyOf(type) === 'txt'
-/** The types that work of a kind can be written as, the one that holds all of it first. */
+/** The types that new work of a kind can be written as, the one that holds all of it first. */
 export const writable = { document: ['docx', 'txt'], spreadsheet: ['xlsx', 'csv', 'tsv'] } as const
+/**
+ * What work of a type can be written as beside what it is. Packages of one family are patched where they are: a document
+ * with macros is none without them by another name.
+ */
+export const writableBeside = (own: string, kind: 'document' | 'spreadsheet'): string[] =>
+  writable[kind].filter((type) => type !== own && (isCsv(type) || familyOf(type) !== familyOf(own)))
 /** Whether a type cannot hold all that can be done in its editor. */
 export const isPoor = (type: string): boolean => isCsv(type) || isText(type)
 /** Whether work can be begun from it: it is a package that holds all that work can have. */

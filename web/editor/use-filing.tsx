@@ -8,7 +8,7 @@ import { useSearchParams } from 'react-router'
 import { toast } from 'sonner'
 import type { Entry, Problem, Version } from '../../core/contract'
 import { type Limit, sayLeftOut, WouldLose } from '../../core/formats/refusals'
-import { defaultType, typeOfWork, writable } from '../../core/formats/types'
+import { defaultType, typeOfWork, writableBeside } from '../../core/formats/types'
 import { splitExtension } from '../../core/naming/check'
 import { saidBy } from '../../core/words/said'
 import { Refused } from '../api/call'
@@ -67,7 +67,7 @@ export function useFiling(parts: FilingParts) {
   /** What the work can be written as, beside what it is. */
   const otherTypes = (place: SlipBeginning['place']): NonNullable<SlipBeginning['as']> => {
     const own = typeOfWork(state.file?.name ?? null, state.kind)
-    const types = [own, ...writable[state.kind].filter((type) => type !== own)]
+    const types = [own, ...writableBeside(own, state.kind)]
     // New work begins as what its writer, or its share, has it begin as.
     const ofShare = place
       ? shares.data?.find(({ id }) => id === place.shareId)?.defaults[state.kind]
@@ -156,8 +156,10 @@ export function useFiling(parts: FilingParts) {
     if (kept?.done) toast(t('files.own-kept', { folder: kept.folder }))
     else toast.error(t('files.own-not-all', { folder: folder.name }))
   }
-  /** The slip closes when the server answered; when it is away, as soon as the device keeps the save. */
-  /** @param retyped it was written as another type, with what that loses in sight */
+  /**
+   * The slip closes when the server answered; when it is away, as soon as the device keeps the save.
+   * @param retyped it was written as another type, with what that loses in sight
+   */
   const saveThrough = async (saving: ReturnType<typeof session.save>, retyped = false): Promise<Problem | null> => {
     const answer = await Promise.race([saving, keptOnDevice()])
     if (answer && isProblem(answer)) return answer

@@ -18,9 +18,10 @@ import {
 } from '../../core/content/workbook'
 import { applyOps, type WorkbookOp } from '../../core/content/workbook-ops'
 import type { DraftModel, JournalRecord } from '../../core/contract'
-import { type CsvDialect, type Doubts, dialectOf, type SaidDialect } from '../../core/formats/csv/dialect'
+import { type CsvDialect, type Doubts, dialectOf } from '../../core/formats/csv/dialect'
 import { type CsvPreview, previewCsv } from '../../core/formats/csv/preview'
 import type { ReadCsv } from '../../core/formats/csv/read'
+import type { SaidOfList } from '../../core/formats/csv/said'
 import { writeCsv } from '../../core/formats/csv/write'
 import { mainTypeOf } from '../../core/formats/opc/main-type'
 import { allOf, DamagedFile, type Limit, NotPatched, type Written } from '../../core/formats/refusals'
@@ -201,7 +202,7 @@ class WorkbookDesk {
   }
 
   /** The first rows of the file as they would be read. @returns null where it is no text in that encoding */
-  preview(said: SaidDialect): CsvPreview | null {
+  preview(said: SaidOfList): CsvPreview | null {
     return this.container && previewCsv(this.container.bytes, plainType(this.type), said)
   }
 

@@ -5,7 +5,7 @@ import { describe, expect, test } from 'vitest'
 import type { Workbook } from '../../content/workbook'
 import { applyOps } from '../../content/workbook-ops'
 import { decoded, encoded, encodingOf, encodings, oneByte, textOf } from '../text/encoding'
-import { type CsvDialect, lookAt, recogniseDialect, type SaidDialect, usualDialect } from './dialect'
+import { type CsvDialect, lookAt, usualDialect } from './dialect'
 import { previewCsv } from './preview'
 import { readCsv } from './read'
 import { recordsOf, written } from './records'
@@ -111,28 +111,26 @@ describe('how a file is written', () => {
           // A comma between fields is none in a number that stands without quotes.
           fc.pre(dialect.separator !== dialect.decimal || dialect.quotes === 'all')
           const bytes = encoded(levels(dialect), dialect.encoding)!
-          expect(recogniseDialect(bytes, 'csv')).toEqual({ ...dialect, ended: true })
+          expect(lookAt(bytes, 'csv').dialect).toEqual({ ...dialect, ended: true })
         },
       ),
     )
   })
   test('where the text does not say it, its ending does', () => {
-    expect(recogniseDialect(bytesOf('one'), 'tsv').separator).toBe('\t')
-    expect(recogniseDialect(bytesOf('one'), 'csv').separator).toBe(',')
-    expect(recogniseDialect(bytesOf(''), 'csv')).toEqual({ ...usualDialect, end: '\r\n' })
-    expect(recogniseDialect(bytesOf('Größe;1'), 'csv')).toMatchObject({ separator: ';', ended: false })
-    expect(recogniseDialect(Uint8Array.of(0x47, 0x72, 0xf6, 0xdf, 0x65, 0x3b, 0x31), 'csv').encoding).toBe(
-      'windows-1252',
-    )
+    expect(lookAt(bytesOf('one'), 'tsv').dialect.separator).toBe('\t')
+    expect(lookAt(bytesOf('one'), 'csv').dialect.separator).toBe(',')
+    expect(lookAt(bytesOf(''), 'csv').dialect).toEqual({ ...usualDialect, end: '\r\n' })
+    expect(lookAt(bytesOf('Größe;1'), 'csv').dialect).toMatchObject({ separator: ';', ended: false })
+    expect(lookAt(Uint8Array.of(0x47, 0x72, 0xf6, 0xdf, 0x65, 0x3b, 0x31), 'csv').dialect.encoding).toBe('windows-1252')
   })
   test('a comma in sentences separates nothing where a semicolon does', () => {
     const text = 'Lock;Remark\nLK07;worn, leaks, loud\nLK08;well, mostly\nLK09;new\n'
-    expect(recogniseDialect(bytesOf(text), 'csv').separator).toBe(';')
+    expect(lookAt(bytesOf(text), 'csv').dialect.separator).toBe(';')
   })
 })
 
 describe('what somebody says of it', () => {
-  const saying: fc.Arbitrary<SaidDialect> = fc.record(
+  const saying: fc.Arbitrary<SaidOfList> = fc.record(
     {
       separator: fc.constantFrom(',' as const, ';' as const, '\t' as const, '|' as const),
       decimal: fc.constantFrom('.' as const, ',' as const),
@@ -186,7 +184,7 @@ describe('what somebody says of it', () => {
   })
   test('is shown on the first rows as it would be read', () => {
     const bytes = bytesOf('Lock|Level|Read on\nLK07|1,50|03/04/2026\n'.repeat(30))
-    const values = (said: SaidDialect) =>
+    const values = (said: SaidOfList) =>
       previewCsv(bytes, 'csv', said, 2)!.rows.map((row) => row.map(({ cell }) => cell?.value))
     expect(values({ decimal: ',', dates: 'month' })[1]).toEqual(['LK07', 1.5, 46_085])
     expect(values({ decimal: '.', dates: 'day' })[1]).toEqual(['LK07', '1,50', 46_115])

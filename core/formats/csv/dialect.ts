@@ -2,6 +2,7 @@
 import { z } from 'zod'
 import { decoded, encodingOf, encodings, isGuessed } from '../text/encoding'
 import { type CsvLine, type CsvRecord, recordsOf } from './records'
+import type { SaidOfList } from './said'
 
 export const CsvDialect = z.object({
   encoding: z.enum(encodings),
@@ -50,8 +51,6 @@ function evenness(records: readonly CsvRecord[]): number {
   return best
 }
 
-/** What somebody said of it, where it was recognised as something else, or could be either. */
-export type SaidDialect = Partial<Pick<CsvDialect, 'encoding' | 'separator' | 'decimal' | 'dates'>>
 /** What the text of a list does not decide, with what of it could be either. */
 export interface Doubts {
   separator?: CsvDialect['separator']
@@ -62,15 +61,15 @@ export interface Doubts {
 /** Whether the last record has an end, too. */
 export const isEnded = (records: readonly CsvLine[]): boolean => records.at(-1)?.end !== ''
 
-/** @param type the file's ending, which decides where the text does not */
-export const recogniseDialect = (bytes: Uint8Array, type: string, said: SaidDialect = {}): CsvDialect =>
-  lookAt(bytes, type, said).dialect
-
-/** How it is written, and what of that nothing in it says. @param type the file's ending */
+/**
+ * How it is written, and what of that nothing in it says.
+ * @param type the file's ending, which decides where the text does not
+ * @param said what somebody said of it, where it was recognised as something else, or could be either
+ */
 export function lookAt(
   bytes: Uint8Array,
   type: string,
-  said: SaidDialect = {},
+  said: SaidOfList = {},
 ): { dialect: CsvDialect; doubts: Doubts } {
   // What a mark says is so, whatever somebody says.
   const found = encodingOf(bytes)

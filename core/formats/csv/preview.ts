@@ -1,8 +1,9 @@
 // The first rows of a list as they would be read, before it is.
 import type { Cell } from '../../content/workbook'
-import { type CsvDialect, lookAt, type SaidDialect } from './dialect'
-import { soundText } from './read'
+import { soundText } from '../text/encoding'
+import { type CsvDialect, lookAt } from './dialect'
 import { recordsOf } from './records'
+import type { SaidOfList } from './said'
 import { cellOfField } from './values'
 
 export interface CsvPreview {
@@ -14,9 +15,9 @@ export interface CsvPreview {
 }
 
 /** @param type the file's ending @param most rows @returns null where it is no text in the encoding that was said */
-export function previewCsv(bytes: Uint8Array, type: string, said: SaidDialect, most = 8): CsvPreview | null {
+export function previewCsv(bytes: Uint8Array, type: string, said: SaidOfList, most = 8): CsvPreview | null {
   const { dialect } = lookAt(bytes, type, said)
-  const text = soundText(bytes, dialect)
+  const text = soundText(bytes, dialect.encoding)
   if (text === null || text.includes('\0')) return null
   const records = recordsOf(text, dialect.separator, most)
   return {

@@ -2,7 +2,7 @@
 import { type Cell, largestSheet, type Row, type Workbook } from '../../content/workbook'
 import { say } from '../../words/said'
 import { DamagedFile, type Limit } from '../refusals'
-import { decoded, encoded } from '../text/encoding'
+import { soundText } from '../text/encoding'
 import { plainType } from '../types'
 import { type CsvDialect, type Doubts, isEnded, lookAt } from './dialect'
 import { type CsvLine, eachRecord } from './records'
@@ -31,11 +31,11 @@ export interface ReadCsv {
 export function readCsv(bytes: Uint8Array, type = 'csv'): ReadCsv {
   const { encoding, ...said } = saidIn(type)
   let looked = lookAt(bytes, plainType(type), { ...said, ...(encoding && { encoding }) })
-  let text = soundText(bytes, looked.dialect)
+  let text = soundText(bytes, looked.dialect.encoding)
   // What was said of an earlier version of the file may not be so of this one.
   if (text === null && encoding) {
     looked = lookAt(bytes, plainType(type), said)
-    text = soundText(bytes, looked.dialect)
+    text = soundText(bytes, looked.dialect.encoding)
   }
   if (text === null || text.includes('\0')) throw new DamagedFile(say('formats.csv-no-text'))
   const { doubts } = looked
@@ -76,12 +76,3 @@ export function readCsv(bytes: Uint8Array, type = 'csv'): ReadCsv {
     width: width ?? 0,
   }
 }
-
-/** The text; null where letters are none in its encoding, and could not be written as they were. */
-export function soundText(bytes: Uint8Array, { encoding }: CsvDialect): string | null {
-  const text = decoded(bytes, encoding)
-  return text.includes('\ufffd') && !sameBytes(encoded(text, encoding), bytes) ? null : text
-}
-
-const sameBytes = (a: Uint8Array | null, b: Uint8Array) =>
-  a?.length === b.length && a.every((byte, at) => byte === b[at])

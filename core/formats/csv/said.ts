@@ -3,7 +3,6 @@
 import { z } from 'zod'
 import { oneByte } from '../text/encoding'
 import { plainType } from '../types'
-import type { SaidDialect } from './dialect'
 
 const separators = { comma: ',', semicolon: ';', tab: '\t', bar: '|' } as const
 /** Those that can be said; others have a mark that says them. */
@@ -39,7 +38,7 @@ export const typeReadAs = (type: string, said: string | null): string =>
   said ? `${plainType(type)}?${said}` : plainType(type)
 
 /** What was said, of a type that may have it; what is nothing that can be said is left out. */
-export function saidIn(type: string): SaidDialect {
+export function saidIn(type: string): SaidOfList {
   const said = new Map((type.split('?')[1] ?? '').split('&').map((part) => part.split('=') as [string, string]))
   const separator = separators[said.get('separator') as keyof typeof separators]
   const decimal = said.get('decimal')

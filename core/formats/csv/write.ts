@@ -133,8 +133,10 @@ function rowsAsWritten(from: ReadCsv): (row: Row, index: number) => CsvLine | un
 const sameWay = (a: CsvDialect, b: CsvDialect) =>
   a.separator === b.separator && a.decimal === b.decimal && a.dates === b.dates && a.quotes === b.quotes
 
-/** What separated values cannot hold of a workbook, but how it is looked at: widths, rows that stay in sight. */
-/** @param from what it was read from, where it is written the same way: its rows come back as they were */
+/**
+ * What separated values cannot hold of a workbook, but how it is looked at: widths, rows that stay in sight.
+ * @param from what it was read from, where it is written the same way: its rows come back as they were
+ */
 export function lostIn(
   workbook: Workbook,
   at: number,

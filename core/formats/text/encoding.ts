@@ -122,3 +122,11 @@ export function encoded(text: string, encoding: Encoding): Uint8Array | null {
   bytes.set(plain, mark.length)
   return bytes
 }
+
+/** The letters of bytes; null where some are none in that encoding, and could not be written as they were. */
+export function soundText(bytes: Uint8Array, encoding: Encoding): string | null {
+  const text = decoded(bytes, encoding)
+  if (!text.includes('\ufffd')) return text
+  const again = encoded(text, encoding)
+  return again?.length === bytes.length && again.every((byte, at) => byte === bytes[at]) ? text : null
+}

@@ -3,7 +3,7 @@ import type { Node } from 'prosemirror-model'
 import { documentSchema } from '../../content/document'
 import { say } from '../../words/said'
 import { DamagedFile, type Limit } from '../refusals'
-import { decoded, type Encoding, encoded, encodingOf } from './encoding'
+import { type Encoding, encodingOf, soundText } from './encoding'
 
 export type LineEnd = '\r\n' | '\n' | '\r'
 export interface Line {
@@ -40,8 +40,8 @@ export function linesOf(text: string): Line[] {
 /** @throws DamagedFile for what is no text, and for more than is edited */
 export function readText(bytes: Uint8Array): ReadText {
   const encoding = encodingOf(bytes)
-  const text = decoded(bytes, encoding)
-  if (text.includes('\0') || !isSound(text, encoding, bytes)) throw new DamagedFile(say('formats.no-text'))
+  const text = soundText(bytes, encoding)
+  if (text === null || text.includes('\0')) throw new DamagedFile(say('formats.no-text'))
   if (text.length > mostLetters) throw new DamagedFile(say('formats.text-too-long', { n: mostLetters }))
   const lines = linesOf(text)
   if (lines.length > mostLines) throw new DamagedFile(say('formats.too-many-lines', { n: mostLines }))
@@ -53,13 +53,6 @@ export function readText(bytes: Uint8Array): ReadText {
     ),
   )
   return { doc, limits: [], encoding, end: usualEnd(lines), lines }
-}
-
-/** Letters that are none in the encoding that its mark says could not be written as they were. */
-const isSound = (text: string, encoding: Encoding, bytes: Uint8Array): boolean => {
-  if (!text.includes('\ufffd')) return true
-  const again = encoded(text, encoding)
-  return again?.length === bytes.length && again.every((byte, at) => byte === bytes[at])
 }
 
 function usualEnd(lines: readonly Line[]): LineEnd {

@@ -4,6 +4,7 @@ import { describe, expect, test } from 'vitest'
 import { documentSchema, storableText } from '../../content/document'
 import { documentWithEdges } from '../../content/document.arbitrary'
 import { withEdges } from '../../content/edges'
+import { writableBeside } from '../types'
 import { encoded, encodings } from './encoding'
 import { linesOf, mostLetters, mostLines, readText } from './read'
 import { lostAsText, writeText } from './write'
@@ -99,4 +100,12 @@ describe('what a text cannot hold', () => {
       { numRuns: 500 },
     )
   })
+})
+
+test('what work is written as is another type, and never a package of its own family by another name', () => {
+  expect(writableBeside('docx', 'document')).toEqual(['txt'])
+  expect(writableBeside('docm', 'document')).toEqual(['txt'])
+  expect(writableBeside('xltm', 'spreadsheet')).toEqual(['csv', 'tsv'])
+  expect(writableBeside('csv', 'spreadsheet')).toEqual(['xlsx', 'tsv'])
+  expect(writableBeside('txt', 'document')).toEqual(['docx'])
 })

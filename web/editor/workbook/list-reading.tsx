@@ -5,7 +5,7 @@ import { useState } from 'react'
 import { toast } from 'sonner'
 import { isDateFormat } from '../../../core/content/entry'
 import type { Cell } from '../../../core/content/workbook'
-import type { CsvDialect, SaidDialect } from '../../../core/formats/csv/dialect'
+import type { CsvDialect } from '../../../core/formats/csv/dialect'
 import { type SaidOfList, saidIn, sayableEncodings } from '../../../core/formats/csv/said'
 import { call, Refused } from '../../api/call'
 import { keys } from '../../api/keys'
@@ -42,10 +42,10 @@ export function ListReading({
   onClose: () => void
 }) {
   const list = store.csv!
-  const [said, setSaid] = useState<SaidOfList>(() => saidIn(list.readAs) as SaidOfList)
+  const [said, setSaid] = useState<SaidOfList>(() => saidIn(list.readAs))
   const preview = useQuery({
     queryKey: keys.listPreview(fileId, said),
-    queryFn: () => store.preview(said as SaidDialect),
+    queryFn: () => store.preview(said),
     placeholderData: (before) => before,
     gcTime: 0,
   })
@@ -201,7 +201,7 @@ export function ListDoubts({
       call('setReading', {
         params: { fileId },
         body: {
-          ...(saidIn(readAs) as SaidOfList),
+          ...saidIn(readAs),
           ...(doubts.dates && { dates: dialect.dates }),
           ...(doubts.decimal && { decimal: dialect.decimal }),
           ...(doubts.separator && { separator: dialect.separator }),

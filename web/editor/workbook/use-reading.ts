@@ -2,7 +2,7 @@
 // the list as it was read, its save is written that way, and the file is read that way again.
 import { useEffect, useRef, useSyncExternalStore } from 'react'
 import type { CsvDialect } from '../../../core/formats/csv/dialect'
-import { type SaidOfList, saidIn } from '../../../core/formats/csv/said'
+import { type SaidOfList, saidIn, typeReadAs } from '../../../core/formats/csv/said'
 import { call } from '../../api/call'
 import type { WorkbookStore } from '../../views/workbook/store'
 import type { DraftSession } from '../../work/session'
@@ -22,15 +22,16 @@ export function useReading(
   mayEdit: boolean,
   onReadAnew: () => void,
 ): void {
-  const { unsaved, head, file } = useSyncExternalStore(session.subscribe, session.outline)
+  const { unsaved, head, file, elsewhere, taken } = useSyncExternalStore(session.subscribe, session.outline)
   const list = store.csv
   /** The version that there was when there were changes of one's own in the other reading. */
   const written = useRef<string | null>(null)
   // biome-ignore lint/correctness/useExhaustiveDependencies: settled when what is said, or what is saved, changed
   useEffect(() => {
-    if (!list || !file || readAs === undefined) return
+    // The draft of another tab is not this one's to end.
+    if (!list || !file || readAs === undefined || elsewhere || taken) return
     let gone = false
-    void store.preview(saidIn(`csv?${readAs ?? ''}`)).then((now) => {
+    void store.preview(saidIn(typeReadAs('csv', readAs))).then((now) => {
       if (gone) return
       // What says the same in other words is no other reading.
       if (!now || sameReading(now.dialect, list.dialect)) {
@@ -45,11 +46,11 @@ export function useReading(
       written.current = null
       if (!saved || !mayEdit) return onReadAnew()
       const { separator, decimal, dates } = list.dialect
-      const said: SaidOfList = { ...(saidIn(list.readAs) as SaidOfList), separator, decimal, dates }
+      const said: SaidOfList = { ...saidIn(list.readAs), separator, decimal, dates }
       void call('setReading', { params: { fileId: file.id }, body: said }).catch(() => {})
     })
     return () => {
       gone = true
     }
-  }, [list, readAs, unsaved, head?.id])
+  }, [list, readAs, unsaved, head?.id, elsewhere, taken])
 }

@@ -15,8 +15,8 @@ import {
 } from '../../../core/content/workbook'
 import { applyOp, invertOp, type WorkbookOp } from '../../../core/content/workbook-ops'
 import type { DraftModel, JournalRecord } from '../../../core/contract'
-import type { SaidDialect } from '../../../core/formats/csv/dialect'
 import type { CsvPreview } from '../../../core/formats/csv/preview'
+import type { SaidOfList } from '../../../core/formats/csv/said'
 import type { Written } from '../../../core/formats/refusals'
 import { type WorkbookEdit, workbookUndoDepth } from '../../../core/recovery/replay'
 import type { Sentence } from '../../../core/words/said'
@@ -126,7 +126,7 @@ export class WorkbookStore {
   }
 
   /** The first rows of a list as they would be read. @returns null where it is no text in that encoding */
-  async preview(said: SaidDialect): Promise<CsvPreview | null> {
+  async preview(said: SaidOfList): Promise<CsvPreview | null> {
     return (await this.desk).preview(said) as Promise<CsvPreview | null>
   }
   /** What records are applied to. */
