@@ -4,7 +4,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import type { DefaultPlace, Defaults } from '../../core/contract'
-import { defaultType, fileType, writable } from '../../core/formats/types'
+import { defaultType, writable } from '../../core/formats/types'
 import { call, Refused } from '../api/call'
 import { keys } from '../api/keys'
 import { queries } from '../api/queries'
@@ -162,9 +162,7 @@ function Choosing({ owner, kind, onClose }: { owner: Owner; kind: Kind; onClose:
         </>
       }
     >
-      <p className="pb-3">
-        {t('settings.the-filing-slip-begins-here-and-a', { label: fileType(type).label, it: type })}
-      </p>
+      <p className="pb-3">{t('settings.the-filing-slip-begins-here-and-a')}</p>
       <div className="pb-3">
         <NeedsOf types={writable[kind]} value={type} onChange={setType} />
       </div>

@@ -27,7 +27,7 @@ export const settings = {
   'settings.use-this-place': 'Diesen Ort nehmen',
   'settings.no-fixed-place': 'Kein fester Ort',
   'settings.the-filing-slip-begins-here-and-a':
-    'Der Ablagezettel beginnt hier, und eine Ablageregel führt von hier weiter. Gespeichert wird als {label} (.{it}).',
+    'Der Ablagezettel beginnt hier, und eine Ablageregel führt von hier weiter.',
   'settings.a-shares-own-default-is-in-that': 'Der Standard eines Bereichs liegt in diesem Bereich.',
   'settings.this-could-not-be-saved': 'Das konnte nicht gespeichert werden.',
   'settings.on-average': 'im Mittel',

@@ -26,8 +26,7 @@ export const settings = {
   'settings.your-own': 'your own',
   'settings.use-this-place': 'Use this place',
   'settings.no-fixed-place': 'No fixed place',
-  'settings.the-filing-slip-begins-here-and-a':
-    'The filing slip begins here, and a filing rule leads on from it. They are saved as {label} (.{it}).',
+  'settings.the-filing-slip-begins-here-and-a': 'The filing slip begins here, and a filing rule leads on from it.',
   'settings.a-shares-own-default-is-in-that': 'A share’s own default is in that share.',
   'settings.this-could-not-be-saved': 'This could not be saved.',
   'settings.on-average': 'on average',
