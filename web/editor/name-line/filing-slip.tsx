@@ -1,6 +1,6 @@
 import { useQueryClient } from '@tanstack/react-query'
 import { FolderSync, Route } from 'lucide-react'
-import { useEffect, useRef, useState } from 'react'
+import { useEffect, useLayoutEffect, useRef, useState } from 'react'
 import type { Entry, Problem } from '../../../core/contract'
 import { fileType } from '../../../core/formats/types'
 import { saidBy } from '../../../core/words/said'
@@ -65,9 +65,10 @@ export function FilingSlip({
     if (part) part.select()
     else input.current?.select()
   }, [slip.ready, focusPart])
-  // A proposal that arrives before anything was typed stays selected, so that typing replaces it.
+  // A proposal that arrives before anything was typed stays selected, so that typing replaces it: selected
+  // together with its drawing, because a key that comes between the two would be written behind it.
   // biome-ignore lint/correctness/useExhaustiveDependencies: a name that was proposed anew is selected whole until somebody writes
-  useEffect(() => {
+  useLayoutEffect(() => {
     if (document.activeElement === input.current && !edited.current) input.current?.select()
   }, [slip.stem])
   const edited = useRef(false)
