@@ -93,7 +93,16 @@ async function runner(name, args, env, report, counts) {
 await run(async () => {
   requireSpace(tmpdir(), 1500)
   installDebian(
-    ['postgresql', 'chromium', 'python3-docx', 'python3-openpyxl', 'pandoc', 'openssh-sftp-server'],
+    [
+      'postgresql',
+      'chromium',
+      'python3-docx',
+      'python3-openpyxl',
+      'python3-xlrd',
+      'python3-xlwt',
+      'pandoc',
+      'openssh-sftp-server',
+    ],
     'npm test',
   )
   installNpm()

@@ -1,5 +1,5 @@
 // Against independent readers and writers of the open formats: Debian's python3-docx,
-// python3-openpyxl and pandoc. What they write is read here; what is written here they read.
+// python3-openpyxl, python3-xlrd, python3-xlwt and pandoc. What they write is read here; what is written here they read.
 import { execFileSync } from 'node:child_process'
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
@@ -16,6 +16,8 @@ import { patchDocx } from './docx/patch'
 import { readDocx } from './docx/read'
 import { writeWholeDocx } from './docx/whole'
 import { writeDocx } from './docx/write'
+import { readXls } from './xls/read'
+import { writeXls } from './xls/write'
 import { patchXlsx } from './xlsx/patch'
 import { readXlsx } from './xlsx/read'
 import { writeXlsx } from './xlsx/write'
@@ -349,5 +351,124 @@ print(json.dumps([told('theirs.docx'), told('saved.docx')]))`),
     )
     expect(said[1]).toEqual(JSON.parse(JSON.stringify(said[0]).replace('lock seven', 'lock eight')))
     expect(pandoc('saved.docx', '-t', 'plain')).toContain('lock eight')
+  })
+})
+
+describe('spreadsheets of older programs', () => {
+  test('what is written here, xlrd reads', () => {
+    const line = { width: 2, line: 'solid', color: '#aa3311' } as const
+    const { bytes, lost } = writeXls({
+      workbook: {
+        sheets: [
+          {
+            name: 'Ledger',
+            rows: [
+              [
+                { value: 'Lock', style: { bold: true, fill: '#efe6cf', color: '#123456' } },
+                { value: 46350, style: { format: 'yyyy-mm-dd' } },
+              ],
+              undefined,
+              [{ value: -1.5 }, { value: true }, { formula: "SUM('It''s'!B1:B3)*2" }, { value: { error: '#N/A' } }],
+              [{ value: 70_000 }, { formula: 'A1&"s"' }, { value: 'x'.repeat(20_000) }],
+            ],
+            widths: { 0: 120 },
+          },
+          { name: "It's", rows: [[{ value: ' two\nlines ' }], [{ value: 'שלום' }]], widths: {} },
+        ],
+      },
+      resultOf: (_sheet, row) => (row === 2 ? -3 : 'Locks'),
+      looks: [
+        {
+          merged: [{ top: 5, left: 0, bottom: 6, right: 2 }],
+          heights: new Map([[0, 30]]),
+          hiddenRows: new Set([8]),
+          hiddenColumns: new Set([4]),
+          cells: new Map([[0, { top: line, font: 'Georgia', size: 16 }]]),
+        },
+      ],
+      names: [{ name: 'Locks', sheet: null, formula: 'Ledger!$A$1:$A$4' }],
+    })
+    expect(lost).toEqual([])
+    writeFileSync(join(folder, 'ours.xls'), bytes)
+    expect(
+      JSON.parse(
+        python(`
+import xlrd, json
+w = xlrd.open_workbook('ours.xls', formatting_info=True)
+s = w.sheet_by_name('Ledger'); t = w.sheet_by_name("It's")
+x = w.xf_list[s.cell_xf_index(0, 0)]; f = w.font_list[x.font_index]
+print(json.dumps([w.sheet_names(), s.cell_value(0, 0), f.name, f.height, f.bold, w.colour_map[f.colour_index], w.colour_map[x.background.pattern_colour_index], x.border.top_line_style, w.colour_map[x.border.top_colour_index],
+  s.cell_type(0, 1), w.format_map[w.xf_list[s.cell_xf_index(0, 1)].format_key].format_str, s.row_values(2, 0, 4), [c.ctype for c in s.row(2)[:4]], s.cell_value(3, 0), s.cell_value(3, 1), len(s.cell_value(3, 2)),
+  s.colinfo_map[0].width, s.rowinfo_map[0].height, s.rowinfo_map[8].hidden, s.colinfo_map[4].hidden, s.merged_cells, t.cell_value(0, 0), t.cell_value(1, 0), [n.name for n in w.name_obj_list], w.name_obj_list[0].result.text]))`),
+      ),
+    ).toEqual([
+      ['Ledger', "It's"],
+      'Lock',
+      'Georgia',
+      320,
+      1,
+      [0x12, 0x34, 0x56],
+      [0xef, 0xe6, 0xcf],
+      2,
+      [0xaa, 0x33, 0x11],
+      3,
+      'yyyy-mm-dd',
+      [-1.5, 1, -3, 42],
+      [2, 4, 2, 5],
+      70_000,
+      'Locks',
+      20_000,
+      4206,
+      600,
+      1,
+      1,
+      [[5, 7, 0, 3]],
+      ' two\nlines ',
+      'שלום',
+      ['Locks'],
+      'Ledger!$A$1:$A$4',
+    ])
+  })
+
+  test('what xlwt writes is read here', () => {
+    python(`
+import xlwt, datetime
+w = xlwt.Workbook(); s = w.add_sheet('Levels'); w.add_sheet('Second')
+b = xlwt.easyxf('font: bold on, name Georgia, height 320; pattern: pattern solid, fore_colour yellow; borders: top thick; align: wrap on, horiz center')
+s.write(0, 0, 'Day', b)
+s.write(1, 0, datetime.date(2026, 11, 24), xlwt.easyxf(num_format_str='yyyy-mm-dd'))
+s.write(1, 1, 1.43); s.write(1, 2, xlwt.Formula('B2*2+SUM(B1:B9)')); s.write(1, 3, True); s.write(1, 4, 70000)
+s.write(2, 0, xlwt.Formula('IF(Second!A1>1;"yes";ROUND(B2;1))'))
+s.write_merge(4, 5, 0, 1, u'\\u05e9\\u05dc'); s.col(1).width = 256 * 20; s.row(0).height_mismatch = True; s.row(0).height = 600
+s.set_panes_frozen(True); s.set_horz_split_pos(1)
+w.save('python.xls')`)
+    const { workbook, looks, limits } = readXls(readFileSync(join(folder, 'python.xls')))
+    const [levels, second] = workbook.sheets
+    expect(second).toEqual({ name: 'Second', rows: [], widths: {} })
+    expect(levels).toMatchObject({ name: 'Levels', frozen: { rows: 1, columns: 0 }, widths: { 1: 145 } })
+    expect(levels!.rows[0]![0]).toEqual({
+      value: 'Day',
+      style: { bold: true, fill: '#ffff00', align: 'center', wrap: true },
+    })
+    expect(levels!.rows[1]).toEqual([
+      { value: 46350, style: { format: 'yyyy-mm-dd' } },
+      { value: 1.43 },
+      { formula: 'B2*2+SUM(B1:B9)' },
+      { value: true },
+      { value: 70_000 },
+    ])
+    expect(levels!.rows[2]).toEqual([{ formula: 'IF(Second!A1>1,"yes",ROUND(B2,1))' }])
+    expect(levels!.rows[4]![0]).toEqual({ value: 'של' })
+    expect(looks[0]).toMatchObject({
+      merged: [{ top: 4, left: 0, bottom: 5, right: 1 }],
+      heights: new Map([[0, 30]]),
+    })
+    expect(looks[0]!.cells.get(0)).toMatchObject({ top: { width: 3, line: 'solid' }, font: 'Georgia', size: 16 })
+    expect(limits.map(({ feature }) => feature)).toEqual([
+      'page headers and footers',
+      'row heights',
+      'merged cells (their content stays in the first one)',
+      'cells with borders',
+    ])
   })
 })

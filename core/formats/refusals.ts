@@ -106,7 +106,10 @@ const sayings: Readonly<Record<string, Code>> = {
   'other sheets': 'formats.other-sheets',
   'formulas (their results stay)': 'formats.formulas',
   'formulas without a result (nothing of them stays)': 'formats.formulas-without-result',
+  'formulas that cannot be read here (their results stay)': 'formats.formulas-that-cannot-be-read',
   'looks of cells': 'formats.looks-of-cells',
+  'borders and fonts of cells': 'formats.borders-and-fonts',
+  'cells beyond what the type can hold': 'formats.beyond-the-type',
   'number formats': 'formats.number-formats',
   'values that are read as something else': 'formats.read-as-something-else',
 }

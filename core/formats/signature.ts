@@ -1,4 +1,5 @@
 // A file's type by its first bytes, whatever its name says.
+import { compoundSignature } from './compound/signature'
 
 const ascii = (bytes: Uint8Array, from: number, to: number) => String.fromCharCode(...bytes.subarray(from, to))
 const starts = (bytes: Uint8Array, ...signature: number[]) => signature.every((byte, index) => bytes[index] === byte)
@@ -12,6 +13,7 @@ export function typeOfBytes(bytes: Uint8Array): string | null {
   if (starts(bytes, 0x25, 0x50, 0x44, 0x46, 0x2d)) return 'pdf'
   if (starts(bytes, 0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a)) return 'png'
   if (starts(bytes, 0xff, 0xd8, 0xff)) return 'jpg'
+  if (starts(bytes, ...compoundSignature)) return typeOfCompound(bytes)
   if (!starts(bytes, 0x50, 0x4b, 0x03, 0x04)) return null
   const first = ascii(bytes, 30, 120)
   if (first.startsWith('mimetypeapplication/vnd.oasis.opendocument.text')) return 'odt'
@@ -23,12 +25,27 @@ export function typeOfBytes(bytes: Uint8Array): string | null {
   return null
 }
 
+/** By the streams that [MS-XLS] §2.1.2 and [MS-DOC] §2.1.1 keep the work in, as the beginning of the directory names them. */
+function typeOfCompound(bytes: Uint8Array): string | null {
+  if (bytes.length < 512) return null
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
+  const from = (view.getUint32(48, true) + 1) * (1 << view.getUint16(30, true))
+  const to = Math.min(bytes.length, from + 64 * 128)
+  for (let at = from; at + 128 <= to; at += 128) {
+    let name = ''
+    for (let letter = at; letter < at + 64 && bytes[letter]; letter += 2) name += String.fromCharCode(bytes[letter]!)
+    if (/^workbook$/i.test(name)) return 'xls'
+    if (/^worddocument$/i.test(name)) return 'doc'
+  }
+  return null
+}
+
 /**
  * Whether a file is protected by a password: a compound file ([MS-CFB] §2.2) with the stream that
  * [MS-OFFCRYPTO] §1.3.2 puts an encrypted package in, by its name in the directory (UTF-16LE).
  */
 export function isEncryptedPackage(bytes: Uint8Array): boolean {
-  if (!starts(bytes, 0xd0, 0xcf, 0x11, 0xe0, 0xa1, 0xb1, 0x1a, 0xe1)) return false
+  if (!starts(bytes, ...compoundSignature)) return false
   // A directory entry begins at a multiple of 128 bytes, with its name.
   const name = Array.from('EncryptedPackage', (letter) => letter.charCodeAt(0))
   for (let at = 512; at + 128 <= bytes.length; at += 128)

@@ -35,10 +35,12 @@ export const familyOf = (type: string): string => familyByType.get(plainType(typ
 
 /** Whether a type is a list of separated values. */
 export const isCsv = (type: string): boolean => familyOf(type) === 'csv'
+/** Whether a type is the binary one that spreadsheet programs wrote before packages of parts came. */
+export const isBinary = (type: string): boolean => familyOf(type) === 'xls'
 /** Whether a type is plain text, which has no looks. */
 export const isText = (type: string): boolean => familyOf(type) === 'txt'
 /** The types that new work of a kind can be written as, the one that holds all of it first. */
-export const writable = { document: ['docx', 'txt'], spreadsheet: ['xlsx', 'csv', 'tsv'] } as const
+export const writable = { document: ['docx', 'txt'], spreadsheet: ['xlsx', 'xls', 'csv', 'tsv'] } as const
 /**
  * What work of a type can be written as beside what it is. Packages of one family are patched where they are: a document
  * with macros is none without them by another name.
@@ -88,6 +90,20 @@ const table: FileType[] = [
       editable: true,
     }),
   ),
+  {
+    type: 'xls',
+    kind: 'spreadsheet',
+    label: say('formats.type-xls'),
+    mediaType: 'application/vnd.ms-excel',
+    editable: true,
+  },
+  {
+    type: 'doc',
+    kind: 'document',
+    label: say('formats.type-doc'),
+    mediaType: 'application/msword',
+    editable: false,
+  },
   { type: 'csv', kind: 'spreadsheet', label: say('formats.type-csv'), mediaType: 'text/csv', editable: true },
   {
     type: 'tsv',

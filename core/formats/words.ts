@@ -5,7 +5,8 @@ import { saidIn } from './csv/said'
 import { readDocx } from './docx/read'
 import { openZip } from './opc/zip'
 import { textOf } from './text/encoding'
-import { familyOf, isCsv } from './types'
+import { familyOf, isBinary, isCsv } from './types'
+import { readXls } from './xls/read'
 import { readXlsx } from './xlsx/read'
 
 /** Text of an OpenDocument content.xml, where paragraphs and headings end lines. ISO/IEC 26300-1 §5.1. */
@@ -31,7 +32,8 @@ function openDocumentText(bytes: Uint8Array): FileWords {
 const mostXml = 48_000_000
 const zipped = new Set(['docx', 'xlsx', 'odt', 'ods'])
 /** Types whose words can be had. */
-export const hasWords = (type: string): boolean => zipped.has(familyOf(type)) || isCsv(type) || type === 'txt'
+export const hasWords = (type: string): boolean =>
+  zipped.has(familyOf(type)) || isCsv(type) || isBinary(type) || type === 'txt'
 
 /** The words of a file by its type; none for types that Jaula does not read, for damaged files and for what expands too far. */
 export function wordsOfFile(bytes: Uint8Array, type: string): FileWords {
@@ -42,6 +44,8 @@ export function wordsOfFile(bytes: Uint8Array, type: string): FileWords {
         return wordsOfDocument(readDocx(bytes).doc)
       case 'xlsx':
         return wordsOfWorkbook(readXlsx(bytes).workbook)
+      case 'xls':
+        return wordsOfWorkbook(readXls(bytes).workbook)
       case 'odt':
       case 'ods':
         return openDocumentText(bytes)

@@ -12,11 +12,13 @@ import { blankDocument } from '../content/document'
 import type { SheetLooks } from '../content/looks'
 import { blankWorkbook, type CellValue, type Workbook } from '../content/workbook'
 import type { DraftModel, JournalRecord } from '../contract'
+import type { UsualFont } from '../formats/beside'
 import { type ReadCsv, readCsv } from '../formats/csv/read'
 import { readDocx } from '../formats/docx/read'
 import type { Limit } from '../formats/refusals'
 import { readText } from '../formats/text/read'
-import { isCsv, isText } from '../formats/types'
+import { isBinary, isCsv, isText } from '../formats/types'
+import { readXls } from '../formats/xls/read'
 import { readXlsx } from '../formats/xlsx/read'
 import { mergeDocuments } from '../merge/document'
 import { mergeWorkbooks } from '../merge/workbook'
@@ -33,6 +35,7 @@ export interface ReadBase<Model> {
   source?: FormulaSource
   /** How its sheets look beyond the model. */
   looks?: SheetLooks[]
+  usual?: UsualFont | undefined
   /** How separated values are written. */
   csv?: ReadCsv
 }
@@ -81,6 +84,12 @@ const csvReaders = (type: string): Readers<Workbook> => ({
     return { model: csv.workbook, limits: csv.limits, csv }
   },
 })
+const binaryReaders: Readers<Workbook> = {
+  1: (bytes) => {
+    const { workbook, ...read } = readXls(bytes)
+    return { model: workbook, ...read }
+  },
+}
 const newest = (readers: Readers<unknown>): number => Math.max(...Object.keys(readers).map(Number))
 
 /** A document as text: as earlier forms wrote it, where it has nothing that they could not hold. */
@@ -182,7 +191,7 @@ export const openWorkbookModel = (
   let undo: UndoneAndDone = { done: [], undone: [] }
   const opened = openModel<Workbook>(
     {
-      readers: readers ?? (isCsv(type) ? csvReaders(type) : workbookReaders),
+      readers: readers ?? (isCsv(type) ? csvReaders(type) : isBinary(type) ? binaryReaders : workbookReaders),
       blank: blankWorkbook,
       text: (workbook) => JSON.stringify(workbook),
       replay: (base, some) => {
@@ -193,7 +202,7 @@ export const openWorkbookModel = (
       carry: (base, changed, now) => mergeWorkbooks(base, now, changed).workbook,
     },
     bytes,
-    isCsv(type) ? type : 'xlsx',
+    isCsv(type) || isBinary(type) ? type : 'xlsx',
     records,
     written,
   )

@@ -3,7 +3,7 @@
 
 import { expose, proxy } from 'comlink'
 import type { Mark } from '../../core/calc/engine'
-import { type FormulaSource, noSource } from '../../core/calc/source'
+import { type FormulaSource, noSource, sourceAfter } from '../../core/calc/source'
 import { sayWorkbookChanges, whatWouldBeLost } from '../../core/compare/words'
 import { compareWorkbooks } from '../../core/compare/workbook'
 import { looksThrough, type SheetLooks } from '../../core/content/looks'
@@ -18,6 +18,7 @@ import {
 } from '../../core/content/workbook'
 import { applyOps, type WorkbookOp } from '../../core/content/workbook-ops'
 import type { DraftModel, JournalRecord } from '../../core/contract'
+import { type Beside, notBeside, type UsualFont } from '../../core/formats/beside'
 import { type CsvDialect, type Doubts, dialectOf } from '../../core/formats/csv/dialect'
 import { type CsvPreview, previewCsv } from '../../core/formats/csv/preview'
 import type { ReadCsv } from '../../core/formats/csv/read'
@@ -25,10 +26,10 @@ import type { SaidOfList } from '../../core/formats/csv/said'
 import { writeCsv } from '../../core/formats/csv/write'
 import { mainTypeOf } from '../../core/formats/opc/main-type'
 import { allOf, DamagedFile, type Limit, NotPatched, type Written } from '../../core/formats/refusals'
-import { familyOf, isCsv, plainType } from '../../core/formats/types'
-import { readWorkbook } from '../../core/formats/workbooks'
+import { familyOf, isBinary, isCsv, plainType } from '../../core/formats/types'
+import { readWorkbook, writePackage } from '../../core/formats/workbooks'
 import { patchXlsx } from '../../core/formats/xlsx/patch'
-import { type ResultOf, writeXlsx } from '../../core/formats/xlsx/write'
+import type { ResultOf } from '../../core/formats/xlsx/write'
 import { commonWorkbook, partOfWorkbook } from '../../core/merge/common'
 import { type CellConflict, mergeWorkbooks } from '../../core/merge/workbook'
 import { typeOfDraft } from '../../core/recovery/draft-type'
@@ -107,6 +108,8 @@ interface Container {
   workbook: Workbook
   results: Map<number, CellValue>[]
   source: FormulaSource
+  looks: readonly SheetLooks[]
+  usual: UsualFont | undefined
   limits: Limit[]
   /** How separated values are written. */
   csv?: ReadCsv | undefined
@@ -158,6 +161,8 @@ class WorkbookDesk {
         workbook: base.model,
         results: base.results ?? [],
         source: base.source ?? noSource,
+        looks: base.looks ?? [],
+        usual: base.usual,
         limits: base.limits,
         csv: base.csv,
         ops: since,
@@ -235,10 +240,10 @@ class WorkbookDesk {
   /** The next save comes after this version: the work is written into it from now on. */
   standOn(bytes: Uint8Array): Promise<void> {
     return this.later(async () => {
-      const { workbook, results, source, looks, limits, csv } = readWorkbook(bytes, this.type)
+      const { workbook, results, source, looks, usual, limits, csv } = readWorkbook(bytes, this.type)
       const { ops } = compareWorkbooks(workbook, this.workbook)
       await this.receiver!.looks(looksThrough(looks, ops, workbook.sheets.length))
-      this.container = { bytes, workbook, results, source, limits, csv, ops }
+      this.container = { bytes, workbook, results, source, looks, usual, limits, csv, ops }
       this.calculate({ workbook, results, source }, ops)
     })
   }
@@ -308,14 +313,16 @@ class WorkbookDesk {
     const resultOf: ResultOf = (at, row, column) => known?.resultOf(at, row, column)
     const { bytes, lost } = isCsv(type)
       ? writeCsv({ workbook, resultOf, from: container?.csv ?? null, dialect: dialectOf(type), sheet })
-      : { bytes: writeXlsx(workbook, resultOf), lost: [] }
-    return { bytes, lost: allOf(lost, container?.limits ?? []) }
+      : writePackage(workbook, resultOf, type, this.beside())
+    const limits = container?.limits ?? []
+    return { bytes, lost: allOf(lost, isCsv(type) ? limits : notBeside(limits)) }
   }
   private write(known: Known | null): Written {
     const { container, workbook } = this
     const resultOf: ResultOf = (sheet, row, column) => known?.resultOf(sheet, row, column)
     if (isCsv(this.type)) return writeCsv({ workbook, resultOf, from: container?.csv ?? null })
-    if (!container) return { bytes: writeXlsx(workbook, resultOf), lost: [] }
+    if (!container) return writePackage(workbook, resultOf, this.type, {})
+    if (isBinary(this.type)) return this.writeWhole(container, resultOf)
     try {
       return {
         lost: [],
@@ -331,8 +338,26 @@ class WorkbookDesk {
       }
     } catch (error) {
       if (!(error instanceof NotPatched)) throw error
-      return { bytes: writeXlsx(workbook, resultOf, mainTypeOf(container.bytes)), lost: container.limits }
+      return this.writeWhole(container, resultOf, mainTypeOf(container.bytes))
     }
+  }
+  private writeWhole(container: Container, resultOf: ResultOf, mainType?: string): Written {
+    const { bytes, lost } = writePackage(this.workbook, resultOf, this.type, this.beside(), mainType)
+    return { bytes, lost: allOf(lost, notBeside(container.limits)) }
+  }
+  /** What the file holds beside the model, after everything that was done since. */
+  private beside(): Beside {
+    if (!this.container) return {}
+    const { workbook, looks, source, usual, ops } = this.container
+    let names = source
+    let now = workbook
+    // What cells hold changes no name.
+    for (const op of names.names.length ? ops : []) {
+      if (op.op === 'cells') continue
+      names = sourceAfter(names, op, now)
+      now = applyOps(now, [op])
+    }
+    return { looks: looksThrough(looks, ops, workbook.sheets.length), names: names.names, usual }
   }
 
   private later<T>(work: () => Promise<T>): Promise<T> {

@@ -14,6 +14,7 @@ import {
   type Workbook,
 } from '../../content/workbook'
 import { say } from '../../words/said'
+import type { UsualFont } from '../beside'
 import { type OpcPackage, openPackage, type Relationship, relationshipKind } from '../opc/package'
 import { readPlainXml } from '../opc/plain-xml'
 import { child, decodeXml, elements, renamedName, renamedPrefixes, textOf, type XmlElement } from '../opc/xml'
@@ -32,6 +33,8 @@ export interface ReadWorkbook {
   source: FormulaSource
   /** How its sheets look beyond the model. */
   looks: SheetLooks[]
+  /** The font of cells that have none of their own. */
+  usual?: UsualFont
   limits: Limit[]
 }
 
@@ -42,7 +45,7 @@ const mostPlaces = 40_000_000
 /** Letters of long formulas at most; one that is shared stands in each of its cells. */
 const mostLetters = 20_000_000
 const longFormula = 500
-interface Room {
+export interface Room {
   cells: number
   places: number
   letters: number
@@ -111,6 +114,14 @@ export function cellStylesOf(
   )
 }
 
+/** The font of cells that have none of their own. */
+function usualFontOf({ opened, stylesPart }: WorkbookParts): UsualFont | undefined {
+  const font = child(child(stylesPart === undefined ? undefined : opened.xml(stylesPart), 'fonts'), 'font')
+  const name = child(font, 'name')?.attributes.val
+  const size = Number(child(font, 'sz')?.attributes.val)
+  return name && size > 0 && size < 410 ? { name, size } : undefined
+}
+
 /** Reads sheets of a workbook. @param styles the part of cell formats, where it is another one than the file's */
 export function sheetReader(
   parts: WorkbookParts,
@@ -123,7 +134,7 @@ export function sheetReader(
   const cellStyles = cellStylesOf(parts, styles, form)
   const isDate = form === 1 ? (format: string | undefined) => /[ymdh]/i.test(format ?? '') : isDateFormat
   const from1904 = date1904 ? cellStyles.map(({ style }) => isDate(style?.format)) : null
-  const room: Room = { cells: mostCells, places: mostPlaces, letters: mostLetters }
+  const room = roomForCells()
   return {
     cellStyles,
     read: (content, name) => readSheet(content, name, strings, cellStyles, from1904, limits, room),
@@ -203,7 +214,8 @@ export function readXlsx(bytes: Uint8Array, form: 1 | 2 = 2): ReadWorkbook {
     }
   }
   const source = { names: definedNamesOf(parts), tables, arrays, hidden, others: otherFilesOf(parts) }
-  return { workbook: { sheets }, results, source, looks, limits: limits.list() }
+  const usual = usualFontOf(parts)
+  return { workbook: { sheets }, results, source, looks, ...(usual && { usual }), limits: limits.list() }
 }
 
 const attachedFeatures: Record<string, string> = {
@@ -247,6 +259,20 @@ function stringOf(item: XmlElement): string {
     else if (part.name === 'r') for (const run of elements(part, 't')) text += textOf(run)
   }
   return unescapeString(text)
+}
+
+/** Room for the cells of one workbook. */
+export const roomForCells = (): Room => ({ cells: mostCells, places: mostPlaces, letters: mostLetters })
+/** @throws DamagedFile where a workbook takes more than there is room for. @param places that its row grew by */
+export function takeRoom(room: Room, name: string, places: number, formula: string | undefined): void {
+  if (--room.cells < 0)
+    throw new DamagedFile(
+      say('formats.this-file-has-more-than-cells-which', { mostCells: mostCells.toLocaleString('en') }),
+    )
+  room.places -= places
+  if (formula && formula.length > longFormula) room.letters -= formula.length
+  if (room.places < 0) throw new DamagedFile(say('formats.its-cells-are-too-far-apart', { name }))
+  if (room.letters < 0) throw new DamagedFile(say('formats.its-formulas-are-too-long', { name }))
 }
 
 interface SharedFormula {
@@ -444,20 +470,13 @@ function readSheetBy(
     if (expression !== undefined && cellValue !== undefined) results.set(row * largestSheet.columns + column, cellValue)
     const kept = expression === undefined ? (cellValue === '' ? undefined : cellValue) : undefined
     if (expression === undefined && kept === undefined && !look?.style) return
-    if (--room.cells < 0)
-      throw new DamagedFile(
-        say('formats.this-file-has-more-than-cells-which', { mostCells: mostCells.toLocaleString('en') }),
-      )
+    takeRoom(room, name, Math.max(0, column + 1 - (rows[row]?.length ?? 0)), expression)
     let line = rows[row]
     if (!line) {
       while (rows.length < row) rows.push(undefined as never)
       line = []
       rows[row] = line
     }
-    room.places -= Math.max(0, column + 1 - line.length)
-    if (expression && expression.length > longFormula) room.letters -= expression.length
-    if (room.places < 0) throw new DamagedFile(say('formats.its-cells-are-too-far-apart', { name }))
-    if (room.letters < 0) throw new DamagedFile(say('formats.its-formulas-are-too-long', { name }))
     while (line.length < column) line.push(undefined)
     line[column] =
       expression !== undefined

@@ -29,7 +29,7 @@ const usualTheme = [
 ]
 const firstEight = '000000 ffffff ff0000 00ff00 0000ff ffff00 ff00ff 00ffff'
 /** The indexed palette (§18.8.27). */
-const usualIndexed = `${firstEight} ${firstEight} 800000 008000 000080 808000 800080 008080 c0c0c0 808080
+export const usualIndexed = `${firstEight} ${firstEight} 800000 008000 000080 808000 800080 008080 c0c0c0 808080
   9999ff 993366 ffffcc ccffff 660066 ff8080 0066cc ccccff 000080 ff00ff ffff00 00ffff 800080 800000 008080 0000ff
   00ccff ccffff ccffcc ffff99 99ccff ff99cc cc99ff ffcc99 3366ff 33cccc 99cc00 ffcc00 ff9900 ff6600 666699 969696
   003366 339966 003300 333300 993300 993366 333399 333333`
@@ -137,7 +137,7 @@ const verticals: Record<string, CellLook['vertical']> = {
   distributed: 'middle',
 }
 /** How thick and of which kind a border's line is (§18.18.3). */
-const lines: Record<string, Omit<BorderSide, 'color'>> = {
+export const borderLines: Record<string, Omit<BorderSide, 'color'>> = {
   thin: { width: 1, line: 'solid' },
   hair: { width: 1, line: 'dotted' },
   dotted: { width: 1, line: 'dotted' },
@@ -152,11 +152,14 @@ const lines: Record<string, Omit<BorderSide, 'color'>> = {
   thick: { width: 3, line: 'solid' },
   double: { width: 3, line: 'double' },
 }
+/** The kind of a line that looks so. */
+export const kindOfLine = (side: BorderSide): string =>
+  Object.entries(borderLines).find(([, { width, line }]) => width === side.width && line === side.line)?.[0] ?? 'thin'
 function bordersOf(border: XmlElement, palette: Palette): CellLook {
   const look: { -readonly [side in 'top' | 'right' | 'bottom' | 'left']?: BorderSide } = {}
   for (const element of elements(border)) {
     const side = { start: 'left', end: 'right' }[element.name] ?? element.name
-    const line = lines[element.attributes.style ?? '']
+    const line = borderLines[element.attributes.style ?? '']
     if (line && (side === 'top' || side === 'right' || side === 'bottom' || side === 'left'))
       look[side] = { ...line, color: colorOf(child(element, 'color'), palette) ?? null }
   }

@@ -1,4 +1,7 @@
 // Writes the workbook model as SpreadsheetML (ECMA-376 part 1, §18).
+
+import type { DefinedName } from '../../calc/source'
+import { type CellLook, noLooks, type SheetLooks } from '../../content/looks'
 import {
   type Cell,
   type CellStyle,
@@ -8,10 +11,12 @@ import {
   type Sheet,
   type Workbook,
 } from '../../content/workbook'
+import { type Beside, rowsBeside, type UsualFont } from '../beside'
 import { contentTypesXml, relationshipsXml } from '../opc/package'
 import { escapeAttribute, escapeText, xmlHead } from '../opc/xml'
 import { writeZip } from '../opc/zip'
 import { encodeString, escapeString } from './string'
+import { kindOfLine } from './style-sheet'
 
 const main = 'http://schemas.openxmlformats.org/spreadsheetml/2006/main'
 const kind = 'application/vnd.openxmlformats-officedocument.spreadsheetml'
@@ -22,16 +27,20 @@ export type ResultOf = (sheet: number, row: number, column: number) => CellValue
 
 /**
  * @param mainType what it is of its family: with macros, a template
+ * @param beside what it holds beside the model
  * @returns the bytes of an .xlsx; the same model and results always give the same bytes
  */
 export function writeXlsx(
   workbook: Workbook,
   resultOf: ResultOf = () => undefined,
   mainType = `${kind}.sheet.main+xml`,
+  { looks = [], names = [], usual = usualFont }: Beside = {},
 ): Uint8Array {
   const strings = new Map<string, number>()
-  const styles = new StyleTable()
-  const sheets = workbook.sheets.map((sheet, index) => sheetXml(sheet, index, resultOf, strings, styles))
+  const styles = new StyleTable(usual)
+  const sheets = workbook.sheets.map((sheet, index) =>
+    sheetXml(sheet, index, looks[index] ?? noLooks, resultOf, strings, styles),
+  )
   return writeZip([
     [
       '[Content_Types].xml',
@@ -49,7 +58,7 @@ export function writeXlsx(
         .map(
           ({ name }, index) => `<sheet name="${escapeAttribute(name)}" sheetId="${index + 1}" r:id="rId${index + 3}"/>`,
         )
-        .join('')}</sheets><calcPr fullCalcOnLoad="1"/></workbook>`,
+        .join('')}</sheets>${namesXml(names)}<calcPr fullCalcOnLoad="1"/></workbook>`,
     ],
     [
       'xl/_rels/workbook.xml.rels',
@@ -72,41 +81,57 @@ export function writeXlsx(
 export const widthToFile = (pixels: number): number => (pixels - 5) / 7
 export const widthFromFile = (characters: number): number => Math.max(8, Math.round(characters * 7 + 5))
 
+function namesXml(names: readonly DefinedName[]): string {
+  if (!names.length) return ''
+  const each = names.map(
+    ({ name, sheet, formula }) =>
+      `<definedName name="${escapeAttribute(name)}"${sheet === null ? '' : ` localSheetId="${sheet}"`}>${escapeText(formula)}</definedName>`,
+  )
+  return `<definedNames>${each.join('')}</definedNames>`
+}
+
 function sheetXml(
   sheet: Sheet,
   index: number,
+  looks: SheetLooks,
   resultOf: ResultOf,
   strings: Map<string, number>,
   styles: StyleTable,
 ): string {
   const rows: string[] = []
-  sheet.rows.forEach((row, y) => {
-    if (!row) return
-    let xml = `<row r="${y + 1}">`
-    row.forEach((cell, x) => {
-      if (cell)
-        xml += cellXml(
-          cell,
-          `${columnName(x)}${y + 1}`,
-          styles.indexOf(cell.style),
-          strings,
-          cell.formula === undefined ? undefined : resultOf(index, y, x),
-        )
-    })
+  for (const [y, line] of rowsBeside(sheet, looks)) {
+    const height = looks.heights.get(y)
+    const own = `${height === undefined ? '' : ` ht="${height}" customHeight="1"`}${looks.hiddenRows.has(y) ? ' hidden="1"' : ''}`
+    let xml = `<row r="${y + 1}"${own}>`
+    for (const { column, cell, look } of line)
+      xml += cellXml(
+        cell ?? {},
+        `${columnName(column)}${y + 1}`,
+        styles.indexOf(cell?.style, look),
+        strings,
+        cell?.formula === undefined ? undefined : resultOf(index, y, column),
+      )
     rows.push(`${xml}</row>`)
-  })
+  }
   const { frozen } = sheet
   const pane = frozen
     ? `<sheetViews><sheetView workbookViewId="0"><pane${frozen.columns ? ` xSplit="${frozen.columns}"` : ''}${frozen.rows ? ` ySplit="${frozen.rows}"` : ''} topLeftCell="${columnName(frozen.columns)}${frozen.rows + 1}" state="frozen"/></sheetView></sheetViews>`
     : ''
-  const widths = Object.entries(sheet.widths)
-    .sort(([a], [b]) => Number(a) - Number(b))
-    .map(
-      ([column, pixels]) =>
-        `<col min="${Number(column) + 1}" max="${Number(column) + 1}" width="${widthToFile(pixels)}" customWidth="1"/>`,
-    )
+  const widths = [...new Set([...Object.keys(sheet.widths).map(Number), ...looks.hiddenColumns])]
+    .sort((a, b) => a - b)
+    .map((column) => {
+      const pixels = sheet.widths[column]
+      const width = pixels === undefined ? '' : ` width="${widthToFile(pixels)}" customWidth="1"`
+      const hidden = looks.hiddenColumns.has(column) ? ' hidden="1"' : ''
+      return `<col min="${column + 1}" max="${column + 1}"${width}${hidden}/>`
+    })
     .join('')
-  return `${xmlHead}<worksheet xmlns="${main}">${pane}${widths && `<cols>${widths}</cols>`}<sheetData>${rows.join('')}</sheetData></worksheet>`
+  const merged = looks.merged.map(
+    ({ top, left, bottom, right }) =>
+      `<mergeCell ref="${columnName(left)}${top + 1}:${columnName(right)}${bottom + 1}"/>`,
+  )
+  const merges = merged.length ? `<mergeCells count="${merged.length}">${merged.join('')}</mergeCells>` : ''
+  return `${xmlHead}<worksheet xmlns="${main}">${pane}${widths && `<cols>${widths}</cols>`}<sheetData>${rows.join('')}</sheetData>${merges}</worksheet>`
 }
 
 function cellXml(
@@ -142,9 +167,22 @@ function cellXml(
     : `${start}><v>${Object.is(value, -0) ? 0 : value}</v></c>`
 }
 
+const usualFont: UsualFont = { name: 'Atkinson Hyperlegible Next', size: 11 }
+const fontXml = (traits: string, { name, size }: UsualFont, color: string) =>
+  `<font>${traits}<sz val="${size}"/>${color}<name val="${escapeAttribute(name)}"/></font>`
+function bordersXml(look: CellLook, argb: (hex: string) => string): string {
+  const sides = (['left', 'right', 'top', 'bottom'] as const).map((side) => {
+    const line = look[side]
+    if (!line) return `<${side}/>`
+    const color = line.color === null ? '<color auto="1"/>' : `<color rgb="${argb(line.color)}"/>`
+    return `<${side} style="${kindOfLine(line)}">${color}</${side}>`
+  })
+  return `<border>${sides.join('')}<diagonal/></border>`
+}
+
 /** Cell formats as styles.xml numbers them (§18.8.10); number 0 is the usual one. */
 class StyleTable {
-  private readonly fonts = ['<font><sz val="11"/><name val="Atkinson Hyperlegible Next"/></font>']
+  private readonly fonts: string[]
   private readonly fills = [
     '<fill><patternFill patternType="none"/></fill>',
     '<fill><patternFill patternType="gray125"/></fill>',
@@ -152,13 +190,19 @@ class StyleTable {
   private readonly formats: string[] = []
   private readonly xfs = ['<xf numFmtId="0" fontId="0" fillId="0" borderId="0" xfId="0"/>']
   private readonly known = new Map<string, number>()
-  private readonly seen = new Map<CellStyle, number>()
+  private readonly borders = ['<border><left/><right/><top/><bottom/><diagonal/></border>']
+  private readonly seen = new Map<CellStyle | undefined, Map<CellLook | undefined, number>>()
 
-  indexOf(style: CellStyle | undefined): number {
-    if (!style) return 0
-    const quick = this.seen.get(style)
+  constructor(private readonly usual: UsualFont) {
+    this.fonts = [fontXml('', usual, '')]
+  }
+
+  indexOf(style: CellStyle | undefined, look?: CellLook): number {
+    if (!style && !look) return 0
+    const quick = this.seen.get(style)?.get(look)
     if (quick !== undefined) return quick
-    const { bold, italic, underline, strike, color, fill, align, wrap, format } = style
+    const { vertical } = look ?? {}
+    const { bold, italic, underline, strike, color, fill, align, wrap, format } = style ?? {}
     const number = (list: string[], xml: string) => {
       const at = list.indexOf(xml)
       return at >= 0 ? at : list.push(xml) - 1
@@ -166,7 +210,11 @@ class StyleTable {
     const argb = (hex: string) => `FF${hex.slice(1).toUpperCase()}`
     const font = number(
       this.fonts,
-      `<font>${bold ? '<b/>' : ''}${italic ? '<i/>' : ''}${strike ? '<strike/>' : ''}${underline ? '<u/>' : ''}<sz val="11"/>${color ? `<color rgb="${argb(color)}"/>` : ''}<name val="Atkinson Hyperlegible Next"/></font>`,
+      fontXml(
+        `${bold ? '<b/>' : ''}${italic ? '<i/>' : ''}${strike ? '<strike/>' : ''}${underline ? '<u/>' : ''}`,
+        { name: look?.font ?? this.usual.name, size: look?.size ?? this.usual.size },
+        color ? `<color rgb="${argb(color)}"/>` : '',
+      ),
     )
     const filled = fill
       ? number(
@@ -175,15 +223,20 @@ class StyleTable {
         )
       : 0
     const formatted = format === undefined ? 0 : 164 + number(this.formats, format)
+    const bordered = look && number(this.borders, bordersXml(look, argb))
+    const upright = vertical ? ` vertical="${vertical === 'middle' ? 'center' : vertical}"` : ''
     const alignment =
-      align || wrap ? `<alignment${align ? ` horizontal="${align}"` : ''}${wrap ? ' wrapText="1"' : ''}/>` : ''
-    const xf = `<xf numFmtId="${formatted}" fontId="${font}" fillId="${filled}" borderId="0" xfId="0" applyNumberFormat="1" applyFont="1" applyFill="1"${alignment ? ` applyAlignment="1">${alignment}</xf>` : '/>'}`
+      align || wrap || vertical
+        ? `<alignment${align ? ` horizontal="${align}"` : ''}${upright}${wrap ? ' wrapText="1"' : ''}/>`
+        : ''
+    const xf = `<xf numFmtId="${formatted}" fontId="${font}" fillId="${filled}" borderId="${bordered ?? 0}" xfId="0" applyNumberFormat="1" applyFont="1" applyFill="1"${bordered ? ' applyBorder="1"' : ''}${alignment ? ` applyAlignment="1">${alignment}</xf>` : '/>'}`
     let index = this.known.get(xf)
     if (index === undefined) {
       index = this.xfs.push(xf) - 1
       this.known.set(xf, index)
     }
-    this.seen.set(style, index)
+    const ofStyle = this.seen.get(style) ?? new Map()
+    this.seen.set(style, ofStyle.set(look, index))
     return index
   }
 
@@ -202,7 +255,8 @@ class StyleTable {
         : '') +
       list('fonts', this.fonts) +
       list('fills', this.fills) +
-      '<borders count="1"><border><left/><right/><top/><bottom/><diagonal/></border></borders><cellStyleXfs count="1"><xf numFmtId="0" fontId="0" fillId="0" borderId="0"/></cellStyleXfs>' +
+      list('borders', this.borders) +
+      '<cellStyleXfs count="1"><xf numFmtId="0" fontId="0" fillId="0" borderId="0"/></cellStyleXfs>' +
       list('cellXfs', this.xfs) +
       '<cellStyles count="1"><cellStyle name="Normal" xfId="0" builtinId="0"/></cellStyles></styleSheet>'
     )

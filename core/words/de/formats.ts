@@ -152,4 +152,17 @@ export const formats = {
     '{n, plural, one {# Umbruch in einem Absatz (er wird eine Zeile)} other {# Umbrüche in Absätzen (sie werden Zeilen)}}',
   'formats.page-set-up': 'Größe und Ränder seiner Seite',
   'formats.text-too-long': 'Dieser Text ist länger, als hier bearbeitet werden kann ({n, number} Zeichen).',
+  'formats.this-file-is-damaged-its-parts': 'Diese Datei ist beschädigt: Ihre Teile sind nicht zu finden.',
+  'formats.this-file-is-damaged-its-texts': 'Diese Datei ist beschädigt: Ihre Texte sind nicht lesbar.',
+  'formats.this-file-is-damaged-its-records': 'Diese Datei ist beschädigt: Ein Datensatz endet zu früh.',
+  'formats.older-than-can-be-read':
+    'Diese Datei ist von einer älteren Art (von vor 1997), als Jaula liest. Sie bleibt, wie sie ist.',
+  'formats.formulas-that-cannot-be-read':
+    '{n, plural, one {# Formel, die hier nicht lesbar ist (ihr Ergebnis bleibt)} other {# Formeln, die hier nicht lesbar sind (ihre Ergebnisse bleiben)}}',
+  'formats.beyond-the-type':
+    '{n, plural, one {# Zelle außerhalb dessen, was der Typ fasst} other {# Zellen außerhalb dessen, was der Typ fasst}}',
+  'formats.borders-and-fonts':
+    '{n, plural, one {Rahmen oder Schrift # Zelle} other {Rahmen oder Schrift von # Zellen}}',
+  'formats.type-xls': 'Tabelle eines älteren Programms (.xls)',
+  'formats.type-doc': 'Dokument eines älteren Programms (.doc)',
 }

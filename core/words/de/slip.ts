@@ -63,4 +63,5 @@ export const slip = {
   'slip.nothing-is-lost': 'Eine solche Datei enthält alles davon.',
   'slip.not-in-it': 'Eine solche Datei kann nicht enthalten:',
   'slip.go-to-it': 'Zum ersten gehen',
+  'slip.for-older': 'Für ein älteres Tabellenprogramm',
 }

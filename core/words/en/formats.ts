@@ -147,4 +147,16 @@ export const formats = {
     '{n, plural, one {# break inside a paragraph (it becomes a line)} other {# breaks inside paragraphs (they become lines)}}',
   'formats.page-set-up': 'its page’s size and margins',
   'formats.text-too-long': 'This text is longer than can be edited here ({n, number} letters).',
+  'formats.this-file-is-damaged-its-parts': 'This file is damaged: its parts cannot be found.',
+  'formats.this-file-is-damaged-its-texts': 'This file is damaged: its texts cannot be read.',
+  'formats.this-file-is-damaged-its-records': 'This file is damaged: one of its records ends too soon.',
+  'formats.older-than-can-be-read':
+    'This file is of an older kind (from before 1997) than Jaula reads. It is kept as it is.',
+  'formats.formulas-that-cannot-be-read':
+    '{n, plural, one {# formula that cannot be read here (its result stays)} other {# formulas that cannot be read here (their results stay)}}',
+  'formats.beyond-the-type':
+    '{n, plural, one {# cell beyond what the type can hold} other {# cells beyond what the type can hold}}',
+  'formats.borders-and-fonts': '{n, plural, one {# cell’s border or font} other {borders or fonts of # cells}}',
+  'formats.type-xls': 'Spreadsheet of an older program (.xls)',
+  'formats.type-doc': 'Document of an older program (.doc)',
 }

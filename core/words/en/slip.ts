@@ -62,4 +62,5 @@ export const slip = {
   'slip.nothing-is-lost': 'All of it is in such a file.',
   'slip.not-in-it': 'Such a file cannot hold:',
   'slip.go-to-it': 'Go to the first one',
+  'slip.for-older': 'For an older spreadsheet program',
 }

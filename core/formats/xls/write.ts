@@ -1,0 +1,267 @@
+// Writes a workbook in the binary format ([MS-XLS], its version 8), whole.
+import { noLooks, type SheetLooks } from '../../content/looks'
+import { type Cell, type CellValue, isError, type Sheet, type Workbook } from '../../content/workbook'
+import { type Beside, rowsBeside } from '../beside'
+import { blankRoot, joined, writeCompound } from '../compound/compound'
+import type { Written } from '../refusals'
+import type { ResultOf } from '../xlsx/write'
+import { widthToFile } from '../xlsx/write'
+import { double, formulaTokens, largestOfFormat, NotWritten } from './formula-tokens'
+import { lostInXls } from './lost'
+import { record, written } from './records'
+import { textsAsRecords } from './strings'
+import { colorsUsed, FormatTable, LinkTable, TextTable, usualFont } from './tables'
+import { errorNumber, shortNumber } from './values'
+
+export interface XlsWork extends Beside {
+  workbook: Workbook
+  resultOf: ResultOf
+}
+const short = (value: number) => [value & 0xff, (value >>> 8) & 0xff]
+const long = (value: number) => [...short(value & 0xffff), ...short(value >>> 16)]
+
+interface Tables {
+  formats: FormatTable
+  texts: TextTable
+  links: LinkTable
+}
+
+/** What the format cannot hold is told: it is read again, and laid beside the work. */
+export function writeXls(work: XlsWork): Written {
+  const bytes = xlsBytes(work)
+  return { bytes, lost: lostInXls(work, bytes) }
+}
+
+function xlsBytes({ workbook, resultOf, looks = [], names = [], usual }: XlsWork): Uint8Array {
+  const tables: Tables = {
+    formats: new FormatTable(
+      usual ? { ...usualFont, name: usual.name, height: Math.round(usual.size * 20) } : usualFont,
+      colorsUsed(workbook, looks),
+    ),
+    texts: new TextTable(),
+    links: new LinkTable(
+      workbook.sheets.map(({ name }) => name),
+      names,
+    ),
+  }
+  const sheets = workbook.sheets.map((sheet, index) =>
+    joined(sheetRecords(sheet, index, looks[index] ?? noLooks, tables, resultOf)),
+  )
+  const before = [
+    written(record.begin, [0x00, 0x06, 0x05, 0x00, 0xbb, 0x0d, 0xcc, 0x07, ...long(0), ...long(0x0600)]),
+    written(record.codePage, short(1200)),
+    // How large its window is, and which sheet is in front.
+    written(0x3d, [
+      ...short(0),
+      ...short(0),
+      ...short(0x4000),
+      ...short(0x2800),
+      ...short(0x38),
+      0,
+      0,
+      0,
+      0,
+      ...short(1),
+      ...short(600),
+    ]),
+    written(record.date1904, short(0)),
+    ...tables.formats.records(),
+  ]
+  const behind = [...tables.links.records(), ...tables.texts.records(), written(record.endOfPart)]
+  // Sheets are found by where they begin, behind all of this.
+  const bound = (places: readonly number[]) =>
+    workbook.sheets.map(({ name }, index) => written(record.bound, [...long(places[index]!), 0, 0, ...nameBytes(name)]))
+  const length = joined([...before, ...bound(sheets.map(() => 0)), ...behind]).length
+  let at = length
+  const places = sheets.map((sheet) => {
+    at += sheet.length
+    return at - sheet.length
+  })
+  return writeCompound(
+    blankRoot([{ is: 'stream', name: 'Workbook', bytes: joined([...before, ...bound(places), ...behind, ...sheets]) }]),
+  )
+}
+function nameBytes(name: string): number[] {
+  const [text] = textsAsRecords([name.slice(0, 31)], 200)
+  return [text![0]!, ...text!.subarray(2)]
+}
+
+function sheetRecords(
+  sheet: Sheet,
+  index: number,
+  looks: SheetLooks,
+  tables: Tables,
+  resultOf: ResultOf,
+): Uint8Array[] {
+  const order = rowsBeside(sheet, looks, largestOfFormat)
+  const width = order.reduce((most, [, line]) => Math.max(most, (line.at(-1)?.column ?? -1) + 1), 0)
+  const { frozen } = sheet
+  const cells: Uint8Array[] = []
+  // Rows stand in blocks of 32, each before its cells.
+  for (let from = 0; from < order.length; ) {
+    const block = order[from]![0] >> 5
+    let to = from
+    while (to < order.length && order[to]![0] >> 5 === block) to++
+    for (const [row, line] of order.slice(from, to)) cells.push(rowRecord(row, line, looks))
+    for (const [row, line] of order.slice(from, to))
+      for (const { column, cell, look } of line) {
+        const at = [...short(row), ...short(column), ...short(tables.formats.indexOf(cell?.style, look))]
+        cells.push(...cellRecords(cell, at, sheet.name, tables, () => resultOf(index, row, column)))
+      }
+    from = to
+  }
+  return [
+    written(record.begin, [0x00, 0x06, 0x10, 0x00, 0xbb, 0x0d, 0xcc, 0x07, ...long(0), ...long(0x0600)]),
+    ...columnRecords(sheet, looks),
+    written(record.size, [
+      ...long(order[0]?.[0] ?? 0),
+      ...long((order.at(-1)?.[0] ?? -1) + 1),
+      ...short(0),
+      ...short(width),
+      0,
+      0,
+    ]),
+    ...cells,
+    written(record.window, [
+      ...short(0xb6 | (frozen ? 0x108 : 0) | (index === 0 ? 0x600 : 0)),
+      ...short(0),
+      ...short(0),
+      ...long(0x40),
+      ...short(0),
+      ...short(0),
+      ...long(0),
+    ]),
+    ...(frozen
+      ? [
+          written(record.pane, [
+            ...short(frozen.columns),
+            ...short(frozen.rows),
+            ...short(frozen.rows),
+            ...short(frozen.columns),
+            frozen.rows && frozen.columns ? 0 : frozen.rows ? 2 : 1,
+            0,
+          ]),
+        ]
+      : []),
+    ...mergedRecords(looks),
+    written(record.endOfPart),
+  ]
+}
+
+function columnRecords({ widths }: Sheet, { hiddenColumns }: SheetLooks): Uint8Array[] {
+  const columns = new Set([...Object.keys(widths).map(Number), ...hiddenColumns])
+  return [...columns]
+    .filter((column) => column < largestOfFormat.columns)
+    .sort((a, b) => a - b)
+    .map((column) => {
+      const width = widths[column] === undefined ? 9.14 : widthToFile(widths[column])
+      return written(record.columns, [
+        ...short(column),
+        ...short(column),
+        ...short(Math.min(65_280, Math.round(width * 256))),
+        ...short(15),
+        ...short((hiddenColumns.has(column) ? 1 : 0) | (widths[column] === undefined ? 0 : 2)),
+        ...short(0),
+      ])
+    })
+}
+
+function rowRecord(row: number, line: readonly { column: number }[], looks: SheetLooks): Uint8Array {
+  const height = looks.heights.get(row)
+  const flags = 0x100 | (height === undefined ? 0 : 0x40) | (looks.hiddenRows.has(row) ? 0x20 : 0)
+  return written(record.row, [
+    ...short(row),
+    ...short(line[0]?.column ?? 0),
+    ...short((line.at(-1)?.column ?? -1) + 1),
+    ...short(height === undefined ? 0x80ff : Math.min(0x7fff, Math.round(height * 20))),
+    ...short(0),
+    ...short(0),
+    ...short(flags),
+    ...short(15),
+  ])
+}
+
+function mergedRecords({ merged }: SheetLooks): Uint8Array[] {
+  const { rows, columns } = largestOfFormat
+  const held = merged.filter(({ bottom, right }) => bottom < rows && right < columns)
+  const records: Uint8Array[] = []
+  for (let from = 0; from < held.length; from += 1026) {
+    const some = held.slice(from, from + 1026)
+    records.push(
+      written(record.merged, [
+        ...short(some.length),
+        ...some.flatMap(({ top, left, bottom, right }) => [top, bottom, left, right].flatMap(short)),
+      ]),
+    )
+  }
+  return records
+}
+
+/** @param at row, column and format, two bytes each */
+function cellRecords(
+  cell: Cell | undefined,
+  at: readonly number[],
+  sheet: string,
+  tables: Tables,
+  result: () => CellValue | undefined,
+): Uint8Array[] {
+  if (cell?.formula !== undefined) {
+    const known = result()
+    try {
+      return formulaRecords(at, formulaTokens(cell.formula, sheet, tables.links), known)
+    } catch (error) {
+      if (!(error instanceof NotWritten)) throw error
+      return [valueRecord(at, known, tables)]
+    }
+  }
+  return [valueRecord(at, cell?.value, tables)]
+}
+
+function valueRecord(at: readonly number[], value: CellValue | undefined, { texts }: Tables): Uint8Array {
+  if (value === undefined || value === '') return written(record.blank, at)
+  if (typeof value === 'string') return written(record.text, [...at, ...long(texts.indexOf(value.slice(0, 65_535)))])
+  if (typeof value === 'boolean') return written(record.truthOrError, [...at, value ? 1 : 0, 0])
+  if (isError(value)) return written(record.truthOrError, [...at, errorNumber(value.error) ?? errorNumber('#N/A')!, 1])
+  const bits = (value * 4) | 2
+  if (Number.isInteger(value) && Math.abs(value) < 2 ** 29 && shortNumber(bits) === value)
+    return written(record.shortNumber, [...at, ...long(bits >>> 0)])
+  return written(record.number, [...at, ...double(value === 0 ? 0 : value)])
+}
+
+/** A formula with its result (§2.4.127); a text comes behind it. */
+export function formulaRecords(
+  at: readonly number[],
+  { tokens, more }: { tokens: Uint8Array; more: Uint8Array },
+  result: CellValue | undefined,
+): Uint8Array[] {
+  const known =
+    typeof result === 'number'
+      ? double(result)
+      : [
+          ...(result === undefined
+            ? [3, 0, 0]
+            : typeof result === 'boolean'
+              ? [1, 0, result ? 1 : 0]
+              : isError(result)
+                ? [2, 0, errorNumber(result.error) ?? errorNumber('#N/A')!]
+                : [result === '' ? 3 : 0, 0, 0]),
+          0,
+          0,
+          0,
+          0xff,
+          0xff,
+        ]
+  const formula = written(record.formula, [
+    ...at,
+    ...known,
+    // What is not known is to be calculated when it is opened.
+    ...short(result === undefined ? 3 : 0),
+    ...long(0),
+    ...short(tokens.length),
+    ...tokens,
+    ...more,
+  ])
+  if (typeof result !== 'string' || result === '') return [formula]
+  const [first, ...others] = textsAsRecords([result.slice(0, 65_535)], 8224)
+  return [formula, written(record.string, first!), ...others.map((data) => written(record.goesOn, data))]
+}

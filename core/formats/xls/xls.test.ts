@@ -1,0 +1,224 @@
+import fc from 'fast-check'
+import { describe, expect, test } from 'vitest'
+import { type CellLook, noLooks, type SheetLooks } from '../../content/looks'
+import { cellAt, type Workbook } from '../../content/workbook'
+import { anyHistory } from '../../content/workbook.arbitrary'
+import { blankRoot, readCompound, streamOf, writeCompound } from '../compound/compound'
+import { DamagedFile } from '../refusals'
+import { readXlsx } from '../xlsx/read'
+import { writeXlsx } from '../xlsx/write'
+import { readXls } from './read'
+import { writeXls } from './write'
+
+const line = fc.record({
+  width: fc.constantFrom(1 as const, 2 as const),
+  line: fc.constantFrom('solid' as const, 'dashed' as const),
+  color: fc.option(fc.constantFrom('#aa3311', '#0f6a5f', '#000000')),
+})
+const look: fc.Arbitrary<CellLook> = fc
+  .record(
+    {
+      top: line,
+      left: line,
+      bottom: line,
+      right: line,
+      font: fc.constantFrom('Georgia', 'Grüße', 'A & B'),
+      size: fc.constantFrom(8, 10.5, 24),
+      vertical: fc.constantFrom('top' as const, 'middle' as const),
+    },
+    { requiredKeys: [] },
+  )
+  .filter((one) => Object.keys(one).length > 0)
+const looksOfSheet: fc.Arbitrary<SheetLooks> = fc.record({
+  merged: fc.constantFrom([], [{ top: 0, left: 0, bottom: 1, right: 2 }]),
+  heights: fc.constantFrom(new Map(), new Map([[2, 32.5]])),
+  hiddenRows: fc.constantFrom(new Set<number>(), new Set([1, 40])),
+  hiddenColumns: fc.constantFrom(new Set<number>(), new Set([3])),
+  cells: fc
+    .array(fc.tuple(fc.nat(50), fc.nat(9), look), { maxLength: 6 })
+    .map((all) => new Map(all.map(([row, column, one]) => [row * 16384 + column, one]))),
+})
+/** Without empty texts, which are nothing. */
+const plain = (workbook: Workbook): Workbook => ({
+  sheets: workbook.sheets.map((sheet) => ({
+    ...sheet,
+    rows: sheet.rows.map((row) =>
+      row?.map((cell) => {
+        if (cell?.value !== '') return cell
+        const { value: _, ...rest } = cell
+        return Object.keys(rest).length ? rest : undefined
+      }),
+    ),
+  })),
+})
+const trimmed = (workbook: Workbook): Workbook => ({
+  sheets: workbook.sheets.map((sheet) => {
+    const rows = sheet.rows.map((row) => {
+      const cells = [...(row ?? [])]
+      while (cells.length && cells.at(-1) === undefined) cells.pop()
+      return cells.length ? cells : undefined
+    })
+    while (rows.length && rows.at(-1) === undefined) rows.pop()
+    return { ...sheet, rows }
+  }),
+})
+const sheetOf = (rows: Workbook['sheets'][number]['rows']): Workbook => ({
+  sheets: [{ name: 'Levels', rows, widths: {} }],
+})
+const lostOf = (workbook: Workbook) =>
+  writeXls({ workbook, resultOf: () => 4 }).lost.map(({ feature, count, at }) => [feature, count, at?.join(' ')])
+
+describe('an .xls', () => {
+  test('read back is the workbook that was written, with its looks and names, or what is lost is told', () => {
+    fc.assert(
+      fc.property(anyHistory(10), fc.array(looksOfSheet, { minLength: 6, maxLength: 6 }), ({ end }, all) => {
+        const looks = end.sheets.map((_, index) => all[index] ?? noLooks)
+        const names = [{ name: 'Total', sheet: null, formula: `'${end.sheets[0]!.name.replaceAll("'", "''")}'!$A$1` }]
+        const { bytes, lost } = writeXls({ workbook: end, resultOf: () => 7, looks, names })
+        const again = readXls(bytes)
+        const without = (one: SheetLooks) => ({ ...one, cells: [...one.cells].toSorted((a, b) => a[0] - b[0]) })
+        if (!lost.length) {
+          expect(trimmed(plain(again.workbook))).toEqual(trimmed(plain(end)))
+          expect(again.looks.map(without)).toEqual(looks.map(without))
+          expect(again.source.names.map(({ name, formula }) => [name, formula.replaceAll("'", '')])).toEqual(
+            names.map(({ name, formula }) => [name, formula.replaceAll("'", '')]),
+          )
+        }
+        // The corner that is edited here is well inside of what the format can hold: references may go beyond it.
+        for (const { feature } of lost) expect(feature).toMatch(/^(formulas|values|number formats)/)
+      }),
+      { numRuns: 300 },
+    )
+  })
+
+  test('carries results of each kind, also long texts', () => {
+    const rows = [
+      [
+        { formula: '1+1' },
+        { formula: 'A1&"x"' },
+        { formula: '1/0' },
+        { formula: 'TRUE' },
+        { formula: 'REPT("é",9000)' },
+      ],
+    ]
+    const given = [2, 'שלום', { error: '#DIV/0!' }, true, 'é'.repeat(9000)]
+    const { bytes, lost } = writeXls({ workbook: sheetOf(rows), resultOf: (_sheet, _row, column) => given[column] })
+    expect([...readXls(bytes).results[0]!.values()]).toEqual(given)
+    expect(lost).toEqual([])
+  })
+
+  test('texts of any length and letters come back, over many records', () => {
+    const rows = Array.from({ length: 700 }, (_, at) => [
+      { value: (at % 3 ? 'Schleuse ' : 'שלום ').repeat(at % 41).slice(0, at * 7) + at },
+    ])
+    rows.push([{ value: 'x'.repeat(32_767) }], [{ value: 'é😀'.repeat(9000) }])
+    const again = readXls(writeXls({ workbook: sheetOf(rows), resultOf: () => undefined }).bytes)
+    expect(again.workbook.sheets[0]!.rows).toEqual(rows)
+  })
+
+  test('what it cannot hold is told, each thing with its first place', () => {
+    expect(
+      lostOf({
+        sheets: [
+          {
+            name: 'Levels',
+            widths: {},
+            rows: [
+              [{ formula: 'Table1[Level]' }, { formula: 'A1+1' }, { value: { error: '#SPILL!' } }],
+              Object.assign(
+                Array.from({ length: 300 }, () => undefined),
+                { 299: { value: 1 } },
+              ),
+            ],
+          },
+        ],
+      }),
+    ).toEqual([
+      ['formulas (their results stay)', 1, '0 0 0'],
+      ['values that are read as something else', 1, '0 0 2'],
+      ['cells beyond what the type can hold', 1, '0 1 299'],
+    ])
+    const many = Array.from({ length: 70_000 }, (_, at) => (at > 65_533 ? [{ value: at }] : undefined))
+    expect(lostOf(sheetOf(many))).toEqual([['cells beyond what the type can hold', 4464, '0 65536 0']])
+    const colors = Array.from({ length: 80 }, (_, at) => [
+      { value: at, style: { fill: `#${(at * 3 + 10).toString(16).padStart(2, '0')}4080` } },
+    ])
+    expect(lostOf(sheetOf(colors))).toEqual([['looks of cells', expect.any(Number), expect.any(String)]])
+  })
+
+  test('written as a package of today it keeps looks, names and widths as well', () => {
+    fc.assert(
+      fc.property(anyHistory(6), fc.array(looksOfSheet, { minLength: 6, maxLength: 6 }), ({ end }, all) => {
+        const looks = end.sheets.map((_, index) => all[index] ?? noLooks)
+        const names = [{ name: 'Total', sheet: 0, formula: '1+1' }]
+        const usual = { name: 'Verdana', size: 9 }
+        const again = readXlsx(writeXlsx(end, undefined, undefined, { looks, names, usual }))
+        expect(again.workbook).toEqual(end)
+        const without = (one: SheetLooks) => ({
+          ...one,
+          hiddenRows: [...one.hiddenRows].toSorted((a, b) => a - b),
+          cells: [...one.cells].toSorted((a, b) => a[0] - b[0]),
+        })
+        expect(again.looks.map(without)).toEqual(looks.map(without))
+        expect(again.source.names).toEqual(names)
+        expect(again.usual).toEqual(usual)
+      }),
+      { numRuns: 150 },
+    )
+  })
+
+  test('that is cut off or altered anywhere is refused with a sentence, or opened', () => {
+    const whole: Workbook = {
+      sheets: [
+        {
+          name: 'Levels',
+          widths: { 0: 90 },
+          frozen: { rows: 1, columns: 0 },
+          rows: [
+            [{ value: 'Lock', style: { bold: true } }, { value: 1.25 }],
+            [{ formula: 'SUM(B1:B9)' }, { formula: 'A1&"x"' }],
+          ],
+        },
+      ],
+    }
+    const { bytes } = writeXls({ workbook: whole, resultOf: (_sheet, _row, column) => (column ? 'Lockx' : 1.25) })
+    const opened = (one: Uint8Array) => {
+      try {
+        return readXls(one)
+      } catch (error) {
+        expect(error).toBeInstanceOf(DamagedFile)
+        return null
+      }
+    }
+    const stream = streamOf(readCompound(bytes), 'Workbook')!.bytes
+    const held = (one: Uint8Array) => writeCompound(blankRoot([{ is: 'stream', name: 'Workbook', bytes: one }]))
+    expect(cellAt(opened(held(stream))!.workbook.sheets[0], 0, 0)?.value).toBe('Lock')
+    fc.assert(
+      fc.property(fc.nat(stream.length), fc.nat(stream.length - 1), fc.nat(255), (end, at, value) => {
+        opened(held(stream.subarray(0, end)))
+        const altered = stream.slice()
+        altered[at] = value
+        opened(held(altered))
+      }),
+      { numRuns: 2000 },
+    )
+  })
+
+  test('a file of cells far apart, and one whose sheets are all the same part, are refused before memory runs out', () => {
+    const rows = Array.from({ length: 60_000 }, () =>
+      Object.assign(new Array(256).fill(undefined), { 255: { value: 1 } }),
+    )
+    const { bytes } = writeXls({ workbook: sheetOf(rows), resultOf: () => undefined })
+    const stream = streamOf(readCompound(bytes), 'Workbook')!.bytes
+    // Its one sheet is listed four times.
+    const at = Buffer.from(stream).indexOf(Buffer.from([0x85, 0x00]))
+    const length = 4 + stream[at + 2]!
+    const bound = stream.slice(at, at + length)
+    const view = new DataView(bound.buffer)
+    view.setUint32(4, view.getUint32(4, true) + 3 * length, true)
+    const four = Buffer.concat([stream.subarray(0, at), bound, bound, bound, bound, stream.subarray(at + length)])
+    expect(() => readXls(writeCompound(blankRoot([{ is: 'stream', name: 'Workbook', bytes: four }])))).toThrow(
+      DamagedFile,
+    )
+  })
+})
