@@ -28,6 +28,8 @@ import { mainTypeOf } from '../../core/formats/opc/main-type'
 import { allOf, DamagedFile, type Limit, NotPatched, type Written } from '../../core/formats/refusals'
 import { familyOf, isBinary, isCsv, plainType } from '../../core/formats/types'
 import { readWorkbook, writePackage } from '../../core/formats/workbooks'
+import { lostInXls } from '../../core/formats/xls/lost'
+import { patchXls } from '../../core/formats/xls/patch'
 import { patchXlsx } from '../../core/formats/xlsx/patch'
 import type { ResultOf } from '../../core/formats/xlsx/write'
 import { commonWorkbook, partOfWorkbook } from '../../core/merge/common'
@@ -322,7 +324,7 @@ class WorkbookDesk {
     const resultOf: ResultOf = (sheet, row, column) => known?.resultOf(sheet, row, column)
     if (isCsv(this.type)) return writeCsv({ workbook, resultOf, from: container?.csv ?? null })
     if (!container) return writePackage(workbook, resultOf, this.type, {})
-    if (isBinary(this.type)) return this.writeWhole(container, resultOf)
+    if (isBinary(this.type)) return this.writeBinary(container, resultOf)
     try {
       return {
         lost: [],
@@ -339,6 +341,17 @@ class WorkbookDesk {
     } catch (error) {
       if (!(error instanceof NotPatched)) throw error
       return this.writeWhole(container, resultOf, mainTypeOf(container.bytes))
+    }
+  }
+  /** Read again: what is not in it is told. */
+  private writeBinary(container: Container, resultOf: ResultOf): Written {
+    const { workbook } = this
+    try {
+      const bytes = patchXls({ base: container.bytes, read: container, ops: container.ops, workbook, resultOf })
+      return { bytes, lost: lostInXls({ workbook, resultOf, ...this.beside() }, bytes) }
+    } catch (error) {
+      if (!(error instanceof NotPatched)) throw error
+      return this.writeWhole(container, resultOf)
     }
   }
   private writeWhole(container: Container, resultOf: ResultOf, mainType?: string): Written {

@@ -33,6 +33,8 @@ export interface Globals {
   colors: string[]
   numberFormats: Map<number, string>
   date1904: boolean
+  /** Whether the program that wrote it says by which rules it calculated. */
+  calculated: boolean
   links: Links
   names: DefinedName[]
   /** Names by their numbers, with the sheet that each holds on, counted among all of them from 1; 0 for all. */
@@ -217,6 +219,7 @@ export function readGlobals(stream: Uint8Array, limits: Limits): Globals {
     colors,
     numberFormats,
     date1904,
+    calculated: records.some(({ type }) => type === record.calculated),
     links,
     names,
     namesNumbered,

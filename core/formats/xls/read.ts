@@ -108,7 +108,15 @@ const objects: Readonly<Record<number, string | null>> = {
   20: null,
 }
 
-export interface FormulaRead {
+/** What an object is; null for one that belongs to a comment, a filter or a rule. */
+export function drawnFeature(data: Uint8Array): string | null {
+  const view = viewOf(data)
+  const kind = data.length >= 6 && view.getUint16(0, true) === 0x15 ? view.getUint16(4, true) : 0
+  const feature = objects[kind]
+  return feature === undefined ? 'drawn shapes' : feature
+}
+
+interface FormulaRead {
   tokens: Uint8Array
   more: Uint8Array
 }
@@ -255,7 +263,9 @@ function readSheet(
         const result = resultIn(view)
         const key = placed(row, column)
         if (result === 'text') waiting = { row, column }
-        else if (result !== undefined) results.set(key, typeof result === 'number' ? counted(result, format) : result)
+        // Programs that calculate nothing write an empty text for what is to come of it.
+        else if (result !== undefined && (result !== '' || globals.calculated))
+          results.set(key, typeof result === 'number' ? counted(result, format) : result)
         last = { row, column, key }
         // One that is shared, or fills an area, is said by the cell that it stands behind; so is a table of trials.
         const elsewhere = (tokens[0] === 0x01 || tokens[0] === 0x02) && tokens.length >= 5
@@ -388,8 +398,7 @@ function readSheet(
         if (data.length) limits.add('page headers and footers', name)
         break
       case record.object: {
-        const kind = data.length >= 6 && view.getUint16(0, true) === 0x15 ? view.getUint16(4, true) : 0
-        const feature = objects[kind] === undefined ? 'drawn shapes' : objects[kind]
+        const feature = drawnFeature(data)
         if (feature) limits.add(feature, name)
         break
       }

@@ -34,6 +34,7 @@ export const record = {
   strings: 0xfc,
   text: 0xfd,
   stringIndex: 0xff,
+  calculated: 0x1c1,
   supBook: 0x1ae,
   conditions: 0x1b0,
   rule: 0x1be,

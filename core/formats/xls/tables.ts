@@ -67,13 +67,9 @@ export class FormatTable {
   private color(color: string): number {
     const known = this.numbers.get(color)
     if (known !== undefined) return known
-    const parts = (one: string) => [1, 3, 5].map((at) => Number.parseInt(one.slice(at, at + 2), 16))
-    const wanted = parts(color)
-    const distance = (one: string) => parts(one).reduce((sum, part, at) => sum + (part - wanted[at]!) ** 2, 0)
-    let best = 8
-    for (let at = 9; at < 64; at++) if (distance(this.colors[at]!) < distance(this.colors[best]!)) best = at
-    this.numbers.set(color, best)
-    return best
+    const nearest = nearestColor(this.colors, color)
+    this.numbers.set(color, nearest)
+    return nearest
   }
   private fontRecord(font: BinaryFont): Uint8Array {
     return written(record.font, [
@@ -179,6 +175,16 @@ export class FormatTable {
       ]),
     ]
   }
+}
+
+/** The number of the colour that is most like one. */
+export function nearestColor(colors: readonly string[], color: string): number {
+  const parts = (one: string) => [1, 3, 5].map((at) => Number.parseInt(one.slice(at, at + 2), 16))
+  const wanted = parts(color)
+  const distance = (one: string) => parts(one).reduce((sum, part, at) => sum + (part - wanted[at]!) ** 2, 0)
+  let best = 8
+  for (let at = 9; at < 64; at++) if (distance(colors[at]!) < distance(colors[best]!)) best = at
+  return best
 }
 
 /** The colours that a workbook uses, the most used ones first. */
@@ -298,7 +304,7 @@ export class LinkTable implements LinkNumbers {
   }
 }
 const none = new Uint8Array(0)
-function nameData(name: string, sheet: number, flags: number, tokens: Uint8Array, more: Uint8Array): Uint8Array {
+export function nameData(name: string, sheet: number, flags: number, tokens: Uint8Array, more: Uint8Array): Uint8Array {
   const [count, ...letters] = textBytes(name.slice(0, 255), 1) as [number, ...number[]]
   return Uint8Array.from([
     ...short(flags),

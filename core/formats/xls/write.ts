@@ -230,7 +230,7 @@ function valueRecord(at: readonly number[], value: CellValue | undefined, { text
 
 /** A formula with its result (§2.4.127); a text comes behind it. */
 export function formulaRecords(
-  at: readonly number[],
+  at: Iterable<number>,
   { tokens, more }: { tokens: Uint8Array; more: Uint8Array },
   result: CellValue | undefined,
 ): Uint8Array[] {
