@@ -13,6 +13,7 @@ import { DamagedFile } from '../core/formats/refusals'
 import { readText } from '../core/formats/text/read'
 import { linesOfDocument, writeText } from '../core/formats/text/write'
 import { readXlsx } from '../core/formats/xlsx/read'
+import { olderSpreadsheets } from './older'
 import { longDocument } from './papers'
 import { inTurn, median, report } from './report'
 
@@ -115,6 +116,7 @@ await rates()
 const folder = process.env.JAULA_FILES
 if (!folder) process.stderr.write('JAULA_FILES names no folder of files: only rates were measured.\n')
 else {
+  olderSpreadsheets(folder)
   equal(folder, '.docx', (bytes) => {
     const { doc } = readDocx(bytes)
     const wanted = asText(doc)

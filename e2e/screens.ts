@@ -1,6 +1,7 @@
 // Every screen and state that somebody meets, and the way to it by what a person does. What is held against all of
 // them (accessibility, narrow windows) goes through this list.
 import { expect, type Page } from '@playwright/test'
+import { writeXls } from '../core/formats/xls/write'
 import { type Code, messages as english } from '../core/words/en'
 import { speaker } from '../core/words/speak'
 
@@ -44,6 +45,47 @@ async function openFirst(page: Page, url: string, words: string): Promise<void> 
     .getByRole('link', { name: /2026|20\d\d-|Ledger|ledger/ })
     .first()
     .click()
+}
+
+/** A file as older programs write it; the same one however often it is brought. @returns its id */
+async function oldSpreadsheet(page: Page, url: string): Promise<string> {
+  const line = { width: 2, line: 'solid', color: '#1f4e79' } as const
+  const { bytes } = writeXls({
+    workbook: {
+      sheets: [
+        {
+          name: 'Tolls 2003',
+          widths: { 0: 160 },
+          rows: [
+            [{ value: 'Tolls of 2003', style: { bold: true, fill: '#ffffcc' } }],
+            ...['LK01', 'LK02', 'LK03'].map((lock, at) => [
+              { value: lock },
+              { value: 80 + at * 15 },
+              { formula: `B${at + 2}*1.5`, style: { format: '#,##0.00' } },
+            ]),
+          ],
+        },
+      ],
+    },
+    resultOf: (_sheet, row) => (65 + row * 15) * 1.5,
+    looks: [
+      {
+        merged: [{ top: 0, left: 0, bottom: 0, right: 2 }],
+        heights: new Map(),
+        hiddenRows: new Set(),
+        hiddenColumns: new Set(),
+        cells: new Map([[0, { bottom: line, size: 14 }]]),
+      },
+    ],
+  })
+  const shares = (await (await page.request.get(`${url}/api/shares`)).json()) as { id: string; name: string }[]
+  const office = shares.find(({ name }) => name === 'Office')!
+  const answer = await page.request.post(
+    `${url}/api/files?shareId=${office.id}&name=Tolls%202003.xls&key=01a22300-0000-7000-8000-000000002003`,
+    { headers: { 'content-type': 'application/octet-stream', origin: url }, data: Buffer.from(bytes) },
+  )
+  expect(answer.ok()).toBe(true)
+  return ((await answer.json()) as { file: { id: string } }).file.id
 }
 
 /** To the first version of a document, in its place. */
@@ -332,6 +374,17 @@ export const screens: Screen[] = [
       await page.keyboard.press('Alt+c')
       await page.getByRole('combobox', { name: words('slip.what-for') }).selectOption('txt')
       await page.getByTestId('losses').getByRole('listitem').first().waitFor()
+    },
+  },
+  {
+    name: 'an old spreadsheet, for a program of today',
+    who: 'Ida Thornquist',
+    async go(page, url, words = inEnglish) {
+      await page.goto(`${url}/open/${await oldSpreadsheet(page, url)}`)
+      await page.getByTestId('glide-cell-1-0').waitFor({ state: 'attached' })
+      await page.keyboard.press('Control+Shift+S')
+      await page.getByRole('combobox', { name: words('slip.what-for') }).selectOption('xlsx')
+      await page.getByText(words('slip.nothing-is-lost')).waitFor()
     },
   },
   {

@@ -74,6 +74,7 @@ await run(async () => {
       'chromium',
       ...(wanted.includes('history') ? ['zstd', 'pandoc'] : []),
       ...(wanted.includes('copies') ? ['rsync'] : []),
+      ...(wanted.includes('types') ? ['python3-xlrd'] : []),
     ],
     'npm run bench',
   )

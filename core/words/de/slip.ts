@@ -64,4 +64,5 @@ export const slip = {
   'slip.not-in-it': 'Eine solche Datei kann nicht enthalten:',
   'slip.go-to-it': 'Zum ersten gehen',
   'slip.for-older': 'Für ein älteres Tabellenprogramm',
+  'slip.stays-behind': 'Das kommt nicht mit und bleibt in der Datei, aus der es stammt:',
 }

@@ -63,4 +63,5 @@ export const slip = {
   'slip.not-in-it': 'Such a file cannot hold:',
   'slip.go-to-it': 'Go to the first one',
   'slip.for-older': 'For an older spreadsheet program',
+  'slip.stays-behind': 'This does not come along, and stays in the file that it is of:',
 }

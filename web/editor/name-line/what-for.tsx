@@ -1,7 +1,7 @@
 // What the file is for: a type is chosen by what its receiver needs, and what that type cannot hold is told while it is.
 import { useQuery } from '@tanstack/react-query'
 import { useEffect, useState } from 'react'
-import { isCsv } from '../../../core/formats/types'
+import { isCsv, isPoor } from '../../../core/formats/types'
 import { keys } from '../../api/keys'
 import { Choice } from '../../design/choice'
 import { NeedsOf } from '../../views/needs'
@@ -68,7 +68,7 @@ export function WhatFor({
             <p>{t('slip.nothing-is-lost')}</p>
           ) : (
             <>
-              <p className="text-rust">{t('slip.not-in-it')}</p>
+              <p className="text-rust">{isPoor(as.type) ? t('slip.not-in-it') : t('slip.stays-behind')}</p>
               <ul className="list-disc pl-5">
                 {losses.data.map((limit) => (
                   <li key={limit.feature}>
