@@ -12,8 +12,6 @@ export const lineTypes: ReadonlySet<string> = new Set([
   'md',
   'json',
   'xml',
-  'html',
-  'htm',
   'log',
   'ini',
   'yml',

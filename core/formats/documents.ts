@@ -4,19 +4,25 @@ import { patchDocx } from './docx/patch'
 import { type ReadDocument, readDocx } from './docx/read'
 import { readStyleLooks, type StyleLook } from './docx/style-looks'
 import { writeWholeDocx } from './docx/whole'
+import { readHtml } from './html/read'
+import { writeHtml } from './html/write'
 import { mainTypeOf } from './opc/main-type'
 import { allOf, NotPatched, type Written } from './refusals'
 import { readText } from './text/read'
 import { writeText } from './text/write'
-import { familyOf, isText } from './types'
+import { familyOf, isPage, isText } from './types'
 
 /** @param type the file's ending @throws DamagedFile */
 export const readDocument = (bytes: Uint8Array, type: string): ReadDocument =>
-  isText(type) ? readText(bytes) : readDocx(bytes)
+  isText(type) ? readText(bytes) : isPage(type) ? readHtml(bytes) : readDocx(bytes)
 
 /** How the styles of a file look; none where its type has none. */
 export const styleLooksOf = (bytes: Uint8Array | null, type: string): StyleLook[] =>
-  bytes && !isText(type) ? readStyleLooks(bytes) : []
+  bytes && familyOf(type) === 'docx' ? readStyleLooks(bytes) : []
+
+/** A document as a new file of a type. */
+const writeNew = (doc: Node, type: string): Written =>
+  isText(type) ? writeText(doc, null) : isPage(type) ? writeHtml(doc, null) : writeWholeDocx(doc)
 
 /**
  * The document written into the file that it came from, or as a file of another type.
@@ -25,13 +31,20 @@ export const styleLooksOf = (bytes: Uint8Array | null, type: string): StyleLook[
  * @param from that of the container
  */
 export function writeDocument(doc: Node, container: Uint8Array | null, type: string, from = type): Written {
+  if (!container) return writeNew(doc, type)
   if (familyOf(type) !== familyOf(from)) {
-    const { bytes, lost } = isText(type) ? writeText(doc, null) : writeWholeDocx(doc)
+    const { bytes, lost } = writeNew(doc, type)
     // What the file holds beyond its model stays there.
-    return { bytes, lost: container ? allOf(lost, readDocument(container, from).limits) : lost }
+    return { bytes, lost: allOf(lost, readDocument(container, from).limits) }
   }
-  if (isText(type)) return writeText(doc, container && readText(container))
-  if (!container) return writeWholeDocx(doc)
+  if (isText(type)) return writeText(doc, readText(container))
+  if (isPage(type)) {
+    const page = readHtml(container)
+    // As long as nothing in it is another, it is the file.
+    if (page.doc.eq(doc)) return { bytes: container, lost: [] }
+    const { bytes, lost } = writeHtml(doc, page)
+    return { bytes, lost: allOf(lost, page.limits) }
+  }
   try {
     return patchDocx(container, doc)
   } catch (error) {

@@ -27,6 +27,7 @@ const likeOthers: [type: string, like: 'docx' | 'xlsx', label: Code, mediaType: 
 const familyByType = new Map<string, string>([
   ...likeOthers.map(([type, like]) => [type, like] as const),
   ['tsv', 'csv'],
+  ['htm', 'html'],
 ])
 /** A type without what was said of how its bytes are read (core/formats/csv/said.ts). */
 export const plainType = (type: string): string => type.split('?', 1)[0]!
@@ -39,8 +40,10 @@ export const isCsv = (type: string): boolean => familyOf(type) === 'csv'
 export const isBinary = (type: string): boolean => familyOf(type) === 'xls'
 /** Whether a type is plain text, which has no looks. */
 export const isText = (type: string): boolean => familyOf(type) === 'txt'
+/** Whether a type is a web page. */
+export const isPage = (type: string): boolean => familyOf(type) === 'html'
 /** The types that new work of a kind can be written as, the one that holds all of it first. */
-export const writable = { document: ['docx', 'txt'], spreadsheet: ['xlsx', 'xls', 'csv', 'tsv'] } as const
+export const writable = { document: ['docx', 'html', 'txt'], spreadsheet: ['xlsx', 'xls', 'csv', 'tsv'] } as const
 /**
  * What work of a type can be written as beside what it is. Packages of one family are patched where they are: a document
  * with macros is none without them by another name.
@@ -112,6 +115,16 @@ const table: FileType[] = [
     mediaType: 'text/tab-separated-values',
     editable: true,
   },
+  // A page runs in whoever shows it: it is handed out for keeping.
+  ...['html', 'htm'].map(
+    (type): FileType => ({
+      type,
+      kind: 'document',
+      label: say('formats.type-html'),
+      mediaType: unnamed,
+      editable: true,
+    }),
+  ),
   { type: 'txt', kind: 'document', label: say('formats.type-txt'), mediaType: 'text/plain', editable: true },
   { type: 'pdf', kind: 'other', label: say('formats.type-pdf'), mediaType: 'application/pdf', editable: false },
   {

@@ -2,10 +2,10 @@
 
 import { type FileWords, longestText, noWords, wordsOfDocument, wordsOfWorkbook } from '../content/words'
 import { saidIn } from './csv/said'
-import { readDocx } from './docx/read'
+import { readDocument } from './documents'
 import { openZip } from './opc/zip'
 import { textOf } from './text/encoding'
-import { familyOf, isBinary, isCsv } from './types'
+import { familyOf, isBinary, isCsv, isPage } from './types'
 import { readXls } from './xls/read'
 import { readXlsx } from './xlsx/read'
 
@@ -33,7 +33,7 @@ const mostXml = 48_000_000
 const zipped = new Set(['docx', 'xlsx', 'odt', 'ods'])
 /** Types whose words can be had. */
 export const hasWords = (type: string): boolean =>
-  zipped.has(familyOf(type)) || isCsv(type) || isBinary(type) || type === 'txt'
+  zipped.has(familyOf(type)) || isCsv(type) || isBinary(type) || isPage(type) || type === 'txt'
 
 /** The words of a file by its type; none for types that Jaula does not read, for damaged files and for what expands too far. */
 export function wordsOfFile(bytes: Uint8Array, type: string): FileWords {
@@ -41,7 +41,8 @@ export function wordsOfFile(bytes: Uint8Array, type: string): FileWords {
     if (zipped.has(familyOf(type)) && openZip(bytes).xmlBytes > mostXml) return noWords
     switch (familyOf(type)) {
       case 'docx':
-        return wordsOfDocument(readDocx(bytes).doc)
+      case 'html':
+        return wordsOfDocument(readDocument(bytes, type).doc)
       case 'xlsx':
         return wordsOfWorkbook(readXlsx(bytes).workbook)
       case 'xls':

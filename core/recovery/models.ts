@@ -15,9 +15,10 @@ import type { DraftModel, JournalRecord } from '../contract'
 import type { UsualFont } from '../formats/beside'
 import { type ReadCsv, readCsv } from '../formats/csv/read'
 import { readDocx } from '../formats/docx/read'
+import { readHtml } from '../formats/html/read'
 import type { Limit } from '../formats/refusals'
 import { readText } from '../formats/text/read'
-import { isBinary, isCsv, isText } from '../formats/types'
+import { isBinary, isCsv, isPage, isText } from '../formats/types'
 import { readXls } from '../formats/xls/read'
 import { readXlsx } from '../formats/xlsx/read'
 import { mergeDocuments } from '../merge/document'
@@ -64,6 +65,12 @@ export const documentReaders: Readers<Node> = {
 const textReaders: Readers<Node> = {
   1: (bytes) => {
     const { doc, limits } = readText(bytes)
+    return { model: doc, limits }
+  },
+}
+const pageReaders: Readers<Node> = {
+  1: (bytes) => {
+    const { doc, limits } = readHtml(bytes)
     return { model: doc, limits }
   },
 }
@@ -167,14 +174,14 @@ export const openDocumentModel = (
   const type = typeOfDraft(records, written, wanted, 'docx')
   return openModel(
     {
-      readers: readers ?? (isText(type) ? textReaders : documentReaders),
+      readers: readers ?? (isText(type) ? textReaders : isPage(type) ? pageReaders : documentReaders),
       blank: blankDocument,
       text: documentText,
       replay: replayDocument,
       carry: (base, changed, now) => mergeDocuments(base, now, changed).doc,
     },
     bytes,
-    isText(type) ? type : 'docx',
+    isText(type) || isPage(type) ? type : 'docx',
     records,
     written,
   )

@@ -123,8 +123,16 @@ export function MissingNotice({ missing: { edits, deviceName } }: { missing: { e
   )
 }
 
-/** What the file holds and the editor does not show. */
-export function UnseenNotice({ limits, onSeen }: { limits: readonly Limit[]; onSeen: () => void }) {
+/** What the file holds and the editor does not show. @param props.stays it is in the next version as well */
+export function UnseenNotice({
+  limits,
+  stays,
+  onSeen,
+}: {
+  limits: readonly Limit[]
+  stays: boolean
+  onSeen: () => void
+}) {
   return (
     <Notice
       actions={
@@ -133,7 +141,9 @@ export function UnseenNotice({ limits, onSeen }: { limits: readonly Limit[]; onS
         </Button>
       }
     >
-      {t('editor.kept-and-not-shown', { limits: limits.map(limitInWords).join('; ') })}
+      {t(stays ? 'editor.kept-and-not-shown' : 'editor.left-out-by-saving', {
+        limits: limits.map(limitInWords).join('; '),
+      })}
     </Notice>
   )
 }

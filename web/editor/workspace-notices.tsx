@@ -3,6 +3,7 @@
 import { useEffect, useState } from 'react'
 import { toast } from 'sonner'
 import type { Limit } from '../../core/formats/refusals'
+import { isPage, typeOfName } from '../../core/formats/types'
 import { saidBy } from '../../core/words/said'
 import { useSession } from '../api/signed-in'
 import { Notice } from '../design/controls'
@@ -92,7 +93,11 @@ export function WorkspaceNotices({
         />
       )}
       {unseen.length > 0 && editable && !unseenTold && (
-        <UnseenNotice limits={unseen} onSeen={() => setUnseenTold(true)} />
+        <UnseenNotice
+          limits={unseen}
+          stays={!isPage(typeOfName(state.file?.name ?? ''))}
+          onSeen={() => setUnseenTold(true)}
+        />
       )}
       {!!choices?.list.length && !looking && (
         <ChoiceBar choices={choices.list} whose={choices.whose} onSettled={settle} />

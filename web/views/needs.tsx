@@ -6,6 +6,7 @@ import { t } from '../words/all'
 const needs: Record<string, () => string> = {
   docx: () => t('slip.for-going-on'),
   xlsx: () => t('slip.for-going-on'),
+  html: () => t('slip.for-a-web-page'),
   xls: () => t('slip.for-older'),
   txt: () => t('slip.for-any-program'),
   csv: () => t('slip.for-rows'),

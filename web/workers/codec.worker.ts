@@ -8,7 +8,7 @@ import { styleLooksOf, writeDocument } from '../../core/formats/documents'
 import { readPassages } from '../../core/formats/docx/passages'
 import type { StyleLook } from '../../core/formats/docx/style-looks'
 import { DamagedFile, type Limit, type Written } from '../../core/formats/refusals'
-import { isText } from '../../core/formats/types'
+import { familyOf } from '../../core/formats/types'
 import { OtherModel, openDocumentModel } from '../../core/recovery/models'
 import { type DocumentEdit, replayDocument } from '../../core/recovery/replay'
 import { undoFrom } from '../../core/recovery/undo-tail'
@@ -86,7 +86,7 @@ const codec = {
   readStyleLooks: (bytes: Uint8Array, type: string): StyleLook[] => styleLooksOf(bytes, type),
   /** What a file says of stretches of its text, and the document that they are positions in. */
   readPassages: (bytes: Uint8Array, type: string) => {
-    if (isText(type)) return null
+    if (familyOf(type) !== 'docx') return null
     const read = readPassages(bytes)
     return read && { json: read.doc.toJSON() as unknown, passages: read.passages }
   },

@@ -34,6 +34,7 @@ export class FormatTable {
   private readonly numberFormats: string[] = []
   private readonly formats: Uint8Array[] = []
   private readonly known = new Map<string, number>()
+  private readonly seen = new Map<CellStyle | undefined, Map<CellLook | undefined, number>>()
   private readonly colors = [...usualIndexed]
   private readonly numbers = new Map<string, number>()
 
@@ -108,6 +109,16 @@ export class FormatTable {
   /** The number of a format; the usual one where there is no room for another. */
   indexOf(style: CellStyle | undefined, look: CellLook | undefined): number {
     if (!style && !look) return usualFormat
+    // Cells of one look share their objects.
+    const ofStyle = this.seen.get(style) ?? new Map<CellLook | undefined, number>()
+    this.seen.set(style, ofStyle)
+    const seen = ofStyle.get(look)
+    if (seen !== undefined) return seen
+    const index = this.made(style, look)
+    ofStyle.set(look, index)
+    return index
+  }
+  private made(style: CellStyle | undefined, look: CellLook | undefined): number {
     const key = JSON.stringify([style, look])
     const known = this.known.get(key)
     if (known !== undefined) return known

@@ -116,4 +116,6 @@ export const editor = {
   'editor.this-work-cannot-be-opened': 'Diese Arbeit kann nicht geöffnet werden',
   'editor.its-type-cannot-hold-them':
     'Eine Datei dieses Typs kann sie nicht enthalten. Sie bleiben auf dieser Seite, bis sie verlassen wird.',
+  'editor.left-out-by-saving':
+    'Was Sie speichern, wird das hier nicht haben, denn es ist hier nicht zu sehen oder zu ändern: {limits}. Die jetzige Version behält es.',
 }

@@ -165,4 +165,15 @@ export const formats = {
     '{n, plural, one {Rahmen oder Schrift # Zelle} other {Rahmen oder Schrift von # Zellen}}',
   'formats.type-xls': 'Tabelle eines älteren Programms (.xls)',
   'formats.type-doc': 'Dokument eines älteren Programms (.doc)',
+  'formats.page-too-deep':
+    'Diese Seite ist tiefer verschachtelt oder hat mehr Teile, als Jaula öffnet. Sie bleibt, wie sie ist.',
+  'formats.scripts': '{n, plural, one {# Skript} other {# Skripte}}',
+  'formats.style-sheets': '{n, plural, one {# Stilvorlage} other {# Stilvorlagen}}',
+  'formats.hidden-parts': '{n, plural, one {# verborgener Teil} other {# verborgene Teile}}',
+  'formats.lines-across': '{n, plural, one {# Linie quer über die Seite} other {# Linien quer über die Seite}}',
+  'formats.images-from-elsewhere':
+    '{n, plural, one {# Bild von anderswo (es wird nicht geholt)} other {# Bilder von anderswo (sie werden nicht geholt)}}',
+  'formats.said-in-another-way':
+    '{n, plural, one {# Ding, das eine Seite anders sagt} other {# Dinge, die eine Seite anders sagt}}',
+  'formats.type-html': 'Webseite (.html)',
 }

@@ -65,4 +65,5 @@ export const slip = {
   'slip.go-to-it': 'Zum ersten gehen',
   'slip.for-older': 'Für ein älteres Tabellenprogramm',
   'slip.stays-behind': 'Das kommt nicht mit und bleibt in der Datei, aus der es stammt:',
+  'slip.for-a-web-page': 'Für eine Webseite oder jeden Browser',
 }

@@ -112,4 +112,6 @@ export const editor = {
   'editor.it-is-kept-as-it-is-you': '{damaged} It is kept as it is; you can download it.',
   'editor.this-work-cannot-be-opened': 'This work cannot be opened',
   'editor.its-type-cannot-hold-them': 'A file of this type cannot hold them. They stay in this page until it is left.',
+  'editor.left-out-by-saving':
+    'What you save will not have these, which cannot be seen or changed here: {limits}. The version that is there now keeps them.',
 }

@@ -159,4 +159,14 @@ export const formats = {
   'formats.borders-and-fonts': '{n, plural, one {# cell’s border or font} other {borders or fonts of # cells}}',
   'formats.type-xls': 'Spreadsheet of an older program (.xls)',
   'formats.type-doc': 'Document of an older program (.doc)',
+  'formats.page-too-deep': 'This page is nested deeper, or has more parts, than Jaula opens. It is kept as it is.',
+  'formats.scripts': '{n, plural, one {# script} other {# scripts}}',
+  'formats.style-sheets': '{n, plural, one {# style sheet} other {# style sheets}}',
+  'formats.hidden-parts': '{n, plural, one {# hidden part} other {# hidden parts}}',
+  'formats.lines-across': '{n, plural, one {# line across the page} other {# lines across the page}}',
+  'formats.images-from-elsewhere':
+    '{n, plural, one {# image from elsewhere (it is not fetched)} other {# images from elsewhere (they are not fetched)}}',
+  'formats.said-in-another-way':
+    '{n, plural, one {# thing that a page says in another way} other {# things that a page says in another way}}',
+  'formats.type-html': 'Web page (.html)',
 }

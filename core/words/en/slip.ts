@@ -64,4 +64,5 @@ export const slip = {
   'slip.go-to-it': 'Go to the first one',
   'slip.for-older': 'For an older spreadsheet program',
   'slip.stays-behind': 'This does not come along, and stays in the file that it is of:',
+  'slip.for-a-web-page': 'For a web page, or any browser',
 }

@@ -1,0 +1,75 @@
+// Web pages: work becomes one, one from elsewhere is opened without anything in it running, and is saved clean.
+import { brought, newest } from './brought'
+import { expect, paper, reach, signIn, test, writeNew } from './office'
+
+test('work is filed as a web page with nothing lost, and is gone on in as one', async ({ page, office }) => {
+  await signIn(page, office.url)
+  await writeNew(page, office.url, 'Towpath closed.')
+  await page.keyboard.press('Alt+Shift+1')
+  await page.keyboard.press('Enter')
+  await page.keyboard.type('From ')
+  await page.keyboard.press('Control+b')
+  await page.keyboard.type('Monday')
+  await page.keyboard.press('Control+s')
+  const whatFor = page.getByRole('combobox', { name: 'What is it for?' })
+  await whatFor.focus()
+  await page.keyboard.type('For a web')
+  await expect(page.getByTestId('losses')).toContainText('Nothing is lost')
+  await page.getByRole('textbox', { name: 'Name', exact: true }).focus()
+  await page.keyboard.press('Control+a')
+  await page.keyboard.type('Towpath for the web')
+  await expect(page.getByTestId('full-path')).toContainText('Towpath for the web.html')
+  await page.keyboard.press('Enter')
+  await expect(reach(page)).toContainText('This is version 1')
+  await expect(paper(page).locator('h1')).toHaveText('Towpath closed.')
+  await expect(paper(page).locator('strong')).toHaveText('Monday')
+  await paper(page).press('Control+End')
+  await page.keyboard.type(' on')
+  await page.keyboard.press('Control+s')
+  await expect(reach(page)).toContainText('Saved as version 2')
+  const [{ id }] = (await office.query(
+    "select head_version_id as id from entry where name = 'Towpath for the web.html'",
+  )) as unknown as [{ id: string }]
+  const answer = await page.request.get(`${office.url}/api/versions/${id}/bytes`)
+  expect(await answer.text()).toContain('<h1>Towpath closed.</h1>\n<p>From <strong>Monday on</strong></p>')
+  // It is handed out for keeping: nothing that it holds runs in here.
+  expect(answer.headers()['content-type']).not.toContain('html')
+  // Its versions are laid beside each other as what they say.
+  await page.getByRole('button', { name: '2 versions' }).click()
+  await expect(page.getByRole('list', { name: 'Versions' })).toContainText('on')
+})
+
+test('a page from elsewhere is opened with nothing running or fetched; what is left out is asked about', async ({
+  page,
+  office,
+}) => {
+  await signIn(page, office.url)
+  const html = `<!doctype html><html lang="de"><title>Levels</title><script>document.title='ran'</script>
+<body onload="document.title='ran'"><h2>Levels in May</h2><img src="https://example.org/seen.png" onerror="document.title='ran'">
+<table><tr><th>Lock<th>Level<tr><td>LK01<td><font color="#aa3311">1.43</font></table><svg onload="document.title='ran'"></svg></body></html>`
+  const saved = await brought(page, office, 'Levels from a web page.html', Buffer.from(html))
+  const asked: string[] = []
+  page.on('request', (request) => {
+    if (!request.url().startsWith(office.url) && !/^(?:data|blob):/.test(request.url())) asked.push(request.url())
+  })
+  await page.goto(`${office.url}/open/${saved.file.id}`)
+  await expect(paper(page).locator('h2')).toHaveText('Levels in May')
+  await expect(paper(page).locator('td')).toHaveText(['Lock', 'Level', 'LK01', '1.43'])
+  await expect(page.getByText('What you save will not have these')).toContainText('scripts')
+  expect(await page.title()).not.toBe('ran')
+  await paper(page).press('Control+Home')
+  await page.keyboard.type('Our ')
+  await page.keyboard.press('Control+s')
+  const question = page.getByRole('alertdialog').or(page.getByRole('dialog'))
+  await expect(question).toContainText('Version 2 would lose these')
+  await expect(question).toContainText('1 image from elsewhere')
+  await question.getByRole('button', { name: 'Save version 2 without them' }).press('Enter')
+  await expect(reach(page)).toContainText('Saved as version 2')
+  const page2 = (await newest(page, office, saved)).toString()
+  expect(page2).toContain('<html lang="de">')
+  expect(page2).toContain('<title>Levels</title>')
+  expect(page2).toContain('<h2>Our Levels in May</h2>')
+  expect(page2).toContain('<span style="color: #aa3311">1.43</span>')
+  expect(page2).not.toMatch(/script|onload|example\.org|svg/)
+  expect(asked).toEqual([])
+})
