@@ -6,7 +6,7 @@ import { blankDocument } from '../content/document'
 import type { Workbook } from '../content/workbook'
 import { readDocument } from '../formats/documents'
 import { DamagedFile } from '../formats/refusals'
-import { familyOf, isBinary, isCsv, isPage } from '../formats/types'
+import { familyOf, isBinary, isCsv, isMarkdown, isPage } from '../formats/types'
 import { readWorkbook } from '../formats/workbooks'
 import { type Said, type Sentence, say } from '../words/said'
 import { compareDocuments, type DocumentChanges } from './document'
@@ -50,7 +50,8 @@ export type Decoded =
 
 /** What a type's content decodes to; null for a type that is not decoded. @throws DamagedFile */
 export function decoded({ bytes, type }: FileState): Decoded | null {
-  if (familyOf(type) === 'docx' || isPage(type)) return { kind: 'document', doc: readDocument(bytes, type).doc }
+  if (familyOf(type) === 'docx' || isPage(type) || isMarkdown(type))
+    return { kind: 'document', doc: readDocument(bytes, type).doc }
   if (familyOf(type) === 'xlsx' || isBinary(type) || isCsv(type))
     return { kind: 'spreadsheet', ...readWorkbook(bytes, type) }
   if (!lineTypes.has(type)) return null

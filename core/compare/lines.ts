@@ -9,7 +9,6 @@ export const lineTypes: ReadonlySet<string> = new Set([
   'txt',
   'csv',
   'tsv',
-  'md',
   'json',
   'xml',
   'log',

@@ -6,15 +6,23 @@ import { readStyleLooks, type StyleLook } from './docx/style-looks'
 import { writeWholeDocx } from './docx/whole'
 import { readHtml } from './html/read'
 import { writeHtml } from './html/write'
+import { readMarkdown } from './markdown/read'
+import { writeMarkdown } from './markdown/write'
 import { mainTypeOf } from './opc/main-type'
 import { allOf, NotPatched, type Written } from './refusals'
 import { readText } from './text/read'
 import { writeText } from './text/write'
-import { familyOf, isPage, isText } from './types'
+import { familyOf, isMarkdown, isPage, isText } from './types'
 
 /** @param type the file's ending @throws DamagedFile */
 export const readDocument = (bytes: Uint8Array, type: string): ReadDocument =>
-  isText(type) ? readText(bytes) : isPage(type) ? readHtml(bytes) : readDocx(bytes)
+  isText(type)
+    ? readText(bytes)
+    : isPage(type)
+      ? readHtml(bytes)
+      : isMarkdown(type)
+        ? readMarkdown(bytes)
+        : readDocx(bytes)
 
 /** How the styles of a file look; none where its type has none. */
 export const styleLooksOf = (bytes: Uint8Array | null, type: string): StyleLook[] =>
@@ -22,7 +30,13 @@ export const styleLooksOf = (bytes: Uint8Array | null, type: string): StyleLook[
 
 /** A document as a new file of a type. */
 const writeNew = (doc: Node, type: string): Written =>
-  isText(type) ? writeText(doc, null) : isPage(type) ? writeHtml(doc, null) : writeWholeDocx(doc)
+  isText(type)
+    ? writeText(doc, null)
+    : isPage(type)
+      ? writeHtml(doc, null)
+      : isMarkdown(type)
+        ? writeMarkdown(doc, null)
+        : writeWholeDocx(doc)
 
 /**
  * The document written into the file that it came from, or as a file of another type.
@@ -38,6 +52,7 @@ export function writeDocument(doc: Node, container: Uint8Array | null, type: str
     return { bytes, lost: allOf(lost, readDocument(container, from).limits) }
   }
   if (isText(type)) return writeText(doc, readText(container))
+  if (isMarkdown(type)) return writeMarkdown(doc, readMarkdown(container))
   if (isPage(type)) {
     const page = readHtml(container)
     // As long as nothing in it is another, it is the file.

@@ -107,6 +107,8 @@ const sayings: Readonly<Record<string, Code>> = {
   'formulas (their results stay)': 'formats.formulas',
   'formulas without a result (nothing of them stays)': 'formats.formulas-without-result',
   'formulas that cannot be read here (their results stay)': 'formats.formulas-that-cannot-be-read',
+  'code (its text stays)': 'formats.code',
+  'things that such a text says in another way': 'formats.such-a-text-says',
   scripts: 'formats.scripts',
   'style sheets': 'formats.style-sheets',
   'hidden parts': 'formats.hidden-parts',

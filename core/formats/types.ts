@@ -28,6 +28,7 @@ const familyByType = new Map<string, string>([
   ...likeOthers.map(([type, like]) => [type, like] as const),
   ['tsv', 'csv'],
   ['htm', 'html'],
+  ['markdown', 'md'],
 ])
 /** A type without what was said of how its bytes are read (core/formats/csv/said.ts). */
 export const plainType = (type: string): string => type.split('?', 1)[0]!
@@ -42,8 +43,10 @@ export const isBinary = (type: string): boolean => familyOf(type) === 'xls'
 export const isText = (type: string): boolean => familyOf(type) === 'txt'
 /** Whether a type is a web page. */
 export const isPage = (type: string): boolean => familyOf(type) === 'html'
+/** Whether a type is a text in Markdown. */
+export const isMarkdown = (type: string): boolean => familyOf(type) === 'md'
 /** The types that new work of a kind can be written as, the one that holds all of it first. */
-export const writable = { document: ['docx', 'html', 'txt'], spreadsheet: ['xlsx', 'xls', 'csv', 'tsv'] } as const
+export const writable = { document: ['docx', 'html', 'md', 'txt'], spreadsheet: ['xlsx', 'xls', 'csv', 'tsv'] } as const
 /**
  * What work of a type can be written as beside what it is. Packages of one family are patched where they are: a document
  * with macros is none without them by another name.
@@ -122,6 +125,15 @@ const table: FileType[] = [
       kind: 'document',
       label: say('formats.type-html'),
       mediaType: unnamed,
+      editable: true,
+    }),
+  ),
+  ...['md', 'markdown'].map(
+    (type): FileType => ({
+      type,
+      kind: 'document',
+      label: say('formats.type-md'),
+      mediaType: 'text/markdown',
       editable: true,
     }),
   ),

@@ -5,7 +5,7 @@ import { saidIn } from './csv/said'
 import { readDocument } from './documents'
 import { openZip } from './opc/zip'
 import { textOf } from './text/encoding'
-import { familyOf, isBinary, isCsv, isPage } from './types'
+import { familyOf, isBinary, isCsv, isMarkdown, isPage } from './types'
 import { readXls } from './xls/read'
 import { readXlsx } from './xlsx/read'
 
@@ -33,7 +33,7 @@ const mostXml = 48_000_000
 const zipped = new Set(['docx', 'xlsx', 'odt', 'ods'])
 /** Types whose words can be had. */
 export const hasWords = (type: string): boolean =>
-  zipped.has(familyOf(type)) || isCsv(type) || isBinary(type) || isPage(type) || type === 'txt'
+  zipped.has(familyOf(type)) || isCsv(type) || isBinary(type) || isPage(type) || isMarkdown(type) || type === 'txt'
 
 /** The words of a file by its type; none for types that Jaula does not read, for damaged files and for what expands too far. */
 export function wordsOfFile(bytes: Uint8Array, type: string): FileWords {
@@ -42,6 +42,7 @@ export function wordsOfFile(bytes: Uint8Array, type: string): FileWords {
     switch (familyOf(type)) {
       case 'docx':
       case 'html':
+      case 'md':
         return wordsOfDocument(readDocument(bytes, type).doc)
       case 'xlsx':
         return wordsOfWorkbook(readXlsx(bytes).workbook)

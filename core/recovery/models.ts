@@ -16,9 +16,10 @@ import type { UsualFont } from '../formats/beside'
 import { type ReadCsv, readCsv } from '../formats/csv/read'
 import { readDocx } from '../formats/docx/read'
 import { readHtml } from '../formats/html/read'
+import { readMarkdown } from '../formats/markdown/read'
 import type { Limit } from '../formats/refusals'
 import { readText } from '../formats/text/read'
-import { isBinary, isCsv, isPage, isText } from '../formats/types'
+import { isBinary, isCsv, isMarkdown, isPage, isText } from '../formats/types'
 import { readXls } from '../formats/xls/read'
 import { readXlsx } from '../formats/xlsx/read'
 import { mergeDocuments } from '../merge/document'
@@ -71,6 +72,12 @@ const textReaders: Readers<Node> = {
 const pageReaders: Readers<Node> = {
   1: (bytes) => {
     const { doc, limits } = readHtml(bytes)
+    return { model: doc, limits }
+  },
+}
+const markdownReaders: Readers<Node> = {
+  1: (bytes) => {
+    const { doc, limits } = readMarkdown(bytes)
     return { model: doc, limits }
   },
 }
@@ -174,14 +181,22 @@ export const openDocumentModel = (
   const type = typeOfDraft(records, written, wanted, 'docx')
   return openModel(
     {
-      readers: readers ?? (isText(type) ? textReaders : isPage(type) ? pageReaders : documentReaders),
+      readers:
+        readers ??
+        (isText(type)
+          ? textReaders
+          : isPage(type)
+            ? pageReaders
+            : isMarkdown(type)
+              ? markdownReaders
+              : documentReaders),
       blank: blankDocument,
       text: documentText,
       replay: replayDocument,
       carry: (base, changed, now) => mergeDocuments(base, now, changed).doc,
     },
     bytes,
-    isText(type) || isPage(type) ? type : 'docx',
+    isText(type) || isPage(type) || isMarkdown(type) ? type : 'docx',
     records,
     written,
   )

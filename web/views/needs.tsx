@@ -7,6 +7,7 @@ const needs: Record<string, () => string> = {
   docx: () => t('slip.for-going-on'),
   xlsx: () => t('slip.for-going-on'),
   html: () => t('slip.for-a-web-page'),
+  md: () => t('slip.for-marked-text'),
   xls: () => t('slip.for-older'),
   txt: () => t('slip.for-any-program'),
   csv: () => t('slip.for-rows'),

@@ -68,9 +68,11 @@ function encodingOfPage(bytes: Uint8Array): Encoding {
 }
 
 /** @throws DamagedFile for what is too large or nested too deep */
-export function readHtml(bytes: Uint8Array): ReadHtml {
+export const readHtml = (bytes: Uint8Array): ReadHtml => readHtmlText(decoded(bytes, encodingOfPage(bytes)))
+
+/** @throws DamagedFile for what is too large or nested too deep */
+export function readHtmlText(markup: string): ReadHtml {
   const limits = new Limits()
-  const markup = decoded(bytes, encodingOfPage(bytes))
   if (markup.length > mostMarkup) throw new DamagedFile(say('formats.text-too-long', { n: mostMarkup }))
   const { body, title, lang } = pageTree(markup, limits, pageStyle)
   // What it walks is no page of a browser; it asks for no more than pieces have.

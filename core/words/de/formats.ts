@@ -176,4 +176,8 @@ export const formats = {
   'formats.said-in-another-way':
     '{n, plural, one {# Ding, das eine Seite anders sagt} other {# Dinge, die eine Seite anders sagt}}',
   'formats.type-html': 'Webseite (.html)',
+  'formats.code': '{n, plural, one {# Stück Code (sein Text bleibt)} other {# Stücke Code (ihr Text bleibt)}}',
+  'formats.such-a-text-says':
+    '{n, plural, one {# Ding, das ein solcher Text anders sagt} other {# Dinge, die ein solcher Text anders sagt}}',
+  'formats.type-md': 'Text in Markdown (.md)',
 }

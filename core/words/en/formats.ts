@@ -169,4 +169,8 @@ export const formats = {
   'formats.said-in-another-way':
     '{n, plural, one {# thing that a page says in another way} other {# things that a page says in another way}}',
   'formats.type-html': 'Web page (.html)',
+  'formats.code': '{n, plural, one {# piece of code (its text stays)} other {# pieces of code (their text stays)}}',
+  'formats.such-a-text-says':
+    '{n, plural, one {# thing that such a text says in another way} other {# things that such a text says in another way}}',
+  'formats.type-md': 'Text in Markdown (.md)',
 }
