@@ -14,7 +14,7 @@ test('work is filed as a web page with nothing lost, and is gone on in as one', 
   const whatFor = page.getByRole('combobox', { name: 'What is it for?' })
   await whatFor.focus()
   await page.keyboard.type('For a web')
-  await expect(page.getByTestId('losses')).toContainText('Nothing is lost')
+  await expect(page.getByTestId('losses')).toHaveText('All of it is in such a file.')
   await page.getByRole('textbox', { name: 'Name', exact: true }).focus()
   await page.keyboard.press('Control+a')
   await page.keyboard.type('Towpath for the web')
@@ -72,4 +72,18 @@ test('a page from elsewhere is opened with nothing running or fetched; what is l
   expect(page2).toContain('<span style="color: #aa3311">1.43</span>')
   expect(page2).not.toMatch(/script|onload|example\.org|svg/)
   expect(asked).toEqual([])
+})
+
+test('a text in Markdown from elsewhere keeps its letters where nobody wrote', async ({ page, office }) => {
+  await signIn(page, office.url)
+  const text = '# Gates\n\n* upper\n* lower\n\nThe   sill\n\n```\npump --dry\n```\n'
+  const saved = await brought(page, office, 'Gates from elsewhere.md', Buffer.from(text))
+  await page.goto(`${office.url}/open/${saved.file.id}`)
+  await expect(paper(page).locator('h1')).toHaveText('Gates')
+  await expect(page.getByText('These stay in the file when you save it')).toContainText('1 piece of code')
+  await paper(page).press('Control+Home')
+  await page.keyboard.type('Our ')
+  await page.keyboard.press('Control+s')
+  await expect(reach(page)).toContainText('Saved as version 2')
+  expect((await newest(page, office, saved)).toString()).toBe(text.replace('# Gates', '# Our Gates'))
 })

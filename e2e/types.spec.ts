@@ -39,6 +39,8 @@ test('a copy of a document as plain text: what it cannot hold is told as it is w
   // What is written meanwhile is told as well.
   await paper(page).focus()
   await page.keyboard.press('Control+Home')
+  // Where the caret is shows in the tools: its line is not bold.
+  await expect(page.getByRole('button', { name: 'Bold' })).toHaveAttribute('aria-pressed', 'false')
   await page.keyboard.press('Alt+Shift+1')
   await expect(losses(page).getByRole('listitem')).toHaveText([
     '1 heading (its text stays) (near ‹The sill is worn.›)',

@@ -69,18 +69,14 @@ function listAttributes({ attrs: { start, number } }: Node): string {
   return `${start === 1 ? '' : ` start="${start}"`}${number ? ` style="list-style-type: ${style}" data-number="${attribute(JSON.stringify(number))}"` : ''}`
 }
 
-/** Spaces that a browser would put together, and tabs. */
-const spaced = /^ | $| {2}|\t/
+/** Spaces that a browser would put together or leave out, and tabs. */
+const spaced = /^ | $| {2}|\t| \n|\n /
 function textBlock(tag: string, node: Node): string {
   const { align, look } = node.attrs as { align: string | null; look: ParagraphLook | null }
-  let loose = false
-  let last: Node | null = null
-  node.forEach((child) => {
-    last = child
-    if (child.isText && spaced.test(child.text!)) loose = true
-  })
-  // Also where two stretches of one line meet.
-  if (/ {2}/.test(node.textBetween(0, node.content.size, undefined, ' '))) loose = true
+  const line = node.textBetween(0, node.content.size, undefined, (leaf) =>
+    leaf.type.name === 'hard_break' ? '\n' : leaf.type.name === 'image' ? '\ufffc' : leaf.attrs.words,
+  )
+  const loose = spaced.test(line)
   const style = [
     align && `text-align: ${align}`,
     look && lookStyle(look).replaceAll('--fill:', 'background-color:'),
@@ -88,7 +84,7 @@ function textBlock(tag: string, node: Node): string {
   ].filter(Boolean)
   const attributes = `${style.length ? ` style="${attribute(style.join('; '))}"` : ''}${look ? ` data-look="${attribute(JSON.stringify(look))}"` : ''}`
   // An empty line, and one that a break begins, are there by a break that begins none.
-  const ended = !last || (last as Node).type.name === 'hard_break'
+  const ended = !node.lastChild || node.lastChild.type.name === 'hard_break'
   return `<${tag}${attributes}>${inlineOf(node)}${ended ? '<br>' : ''}</${tag}>`
 }
 
