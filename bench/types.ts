@@ -3,12 +3,15 @@
 import { readdirSync, readFileSync } from 'node:fs'
 import { extname, join } from 'node:path'
 import Papa from 'papaparse'
-import type { Node } from 'prosemirror-model'
+import { Fragment, type Node } from 'prosemirror-model'
 import { documentSchema } from '../core/content/document'
 import { type CellValue, isError } from '../core/content/workbook'
 import { readCsv } from '../core/formats/csv/read'
 import { writeCsv } from '../core/formats/csv/write'
 import { readDocx } from '../core/formats/docx/read'
+import { readHtml } from '../core/formats/html/read'
+import { writeHtml } from '../core/formats/html/write'
+import { writeMarkdown } from '../core/formats/markdown/write'
 import { DamagedFile } from '../core/formats/refusals'
 import { readText } from '../core/formats/text/read'
 import { linesOfDocument, writeText } from '../core/formats/text/write'
@@ -83,8 +86,25 @@ function asText(doc: Node): Node {
   )
 }
 
+/** What a page can hold of a document: things in their place are their words, and named styles, edges and page set-up go. */
+function asPage(doc: Node): Node {
+  const { nodes } = documentSchema
+  const inner = (node: Node): Node => {
+    if (node.isText) return node
+    const children: Node[] = []
+    node.forEach((child) => {
+      if (child.type !== nodes.kept) children.push(inner(child))
+      else if (child.attrs.kind !== 'comment' && child.attrs.words)
+        children.push(documentSchema.text(child.attrs.words, child.marks))
+    })
+    const attrs = node === doc ? null : 'style' in node.attrs ? { ...node.attrs, style: null } : node.attrs
+    return node.type.create(attrs, Fragment.fromArray(children), node.marks)
+  }
+  return inner(doc)
+}
+
 /** How many of the files are, written, what was to be written; those that cannot be read are not counted. */
-function equal(folder: string, ending: string, holds: (bytes: Uint8Array) => boolean | null): void {
+function equal(folder: string, ending: string, as: string, holds: (bytes: Uint8Array) => boolean | null): void {
   let equals = 0
   let all = 0
   for (const name of readdirSync(folder, { recursive: true, encoding: 'utf8' }).toSorted()) {
@@ -94,12 +114,11 @@ function equal(folder: string, ending: string, holds: (bytes: Uint8Array) => boo
       if (held === null) continue
       all++
       if (held) equals++
-      else process.stderr.write(`not equal: ${name}\n`)
+      else process.stderr.write(`not equal as ${as}: ${name}\n`)
     } catch (error) {
       if (!(error instanceof DamagedFile)) throw error
     }
   }
-  const as = ending === '.docx' ? 'txt' : 'csv'
   report({
     suite: 'types',
     case: `written-read-equal-${as}`,
@@ -117,12 +136,21 @@ const folder = process.env.JAULA_FILES
 if (!folder) process.stderr.write('JAULA_FILES names no folder of files: only rates were measured.\n')
 else {
   olderSpreadsheets(folder)
-  equal(folder, '.docx', (bytes) => {
+  equal(folder, '.docx', 'html', (bytes) => {
+    const wanted = asPage(readDocx(bytes).doc)
+    return readHtml(writeHtml(wanted, null).bytes).doc.eq(wanted)
+  })
+  // What is told without its name is not understood.
+  equal(folder, '.docx', 'md', (bytes) => {
+    const { lost } = writeMarkdown(readDocx(bytes).doc, null)
+    return !lost.some(({ feature }) => feature.startsWith('things'))
+  })
+  equal(folder, '.docx', 'txt', (bytes) => {
     const { doc } = readDocx(bytes)
     const wanted = asText(doc)
     return wanted.childCount > 20_000 ? null : readText(writeText(doc, null).bytes).doc.eq(wanted)
   })
-  equal(folder, '.xlsx', (bytes) => {
+  equal(folder, '.xlsx', 'csv', (bytes) => {
     const { workbook, results } = readXlsx(bytes)
     const resultOf = (sheet: number, row: number, column: number) => results[sheet]?.get(row * 16_384 + column)
     const { bytes: written, lost } = writeCsv({ workbook, resultOf, from: null })
