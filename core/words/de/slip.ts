@@ -66,5 +66,5 @@ export const slip = {
   'slip.for-older': 'Für ein älteres Tabellenprogramm',
   'slip.stays-behind': 'Das kommt nicht mit und bleibt in der Datei, aus der es stammt:',
   'slip.for-a-web-page': 'Für eine Webseite oder jeden Browser',
-  'slip.for-marked-text': 'Für einen Text, den andere Programme als Seite zeigen',
+  'slip.for-marked-text': 'Für Texte, die als Seite erscheinen',
 }

@@ -65,5 +65,5 @@ export const slip = {
   'slip.for-older': 'For an older spreadsheet program',
   'slip.stays-behind': 'This does not come along, and stays in the file that it is of:',
   'slip.for-a-web-page': 'For a web page, or any browser',
-  'slip.for-marked-text': 'For a text that other programs show as a page',
+  'slip.for-marked-text': 'For texts that are shown as pages',
 }
