@@ -11,6 +11,7 @@ import { documentSchema } from '../content/document'
 import { blankStory, type PageEdge, storyJSON, withEdges } from '../content/edges'
 import { fieldCodes } from '../content/fields'
 import { applyOps } from '../content/workbook-ops'
+import { readDocument, writeDocument } from './documents'
 import { keptField } from './docx/fields'
 import { patchDocx } from './docx/patch'
 import { readDocx } from './docx/read'
@@ -470,5 +471,60 @@ w.save('python.xls')`)
       'merged cells (their content stays in the first one)',
       'cells with borders',
     ])
+  })
+})
+
+describe('web pages and texts in Markdown', () => {
+  const doc = nodes.doc.create(null, [
+    nodes.heading.create({ level: 2 }, documentSchema.text('Gate paddles')),
+    nodes.paragraph.create(null, [
+      documentSchema.text('Plain, '),
+      documentSchema.text('strong', [marks.strong.create()]),
+      documentSchema.text(' & '),
+      documentSchema.text('linked', [marks.link.create({ href: 'https://example.org/' })]),
+    ]),
+    nodes.ordered_list.create({ start: 3 }, [
+      item('three', nodes.bullet_list.create(null, [item('deep')])),
+      item('four'),
+    ]),
+    nodes.blockquote.create(null, [p('Quoted.')]),
+    nodes.table.create(null, [
+      nodes.table_row.create({ header: true }, [
+        nodes.table_cell.create(null, [p('Lock')]),
+        nodes.table_cell.create(null, [p('Level')]),
+      ]),
+      nodes.table_row.create(null, [
+        nodes.table_cell.create(null, [p('LK01')]),
+        nodes.table_cell.create(null, [p('1.43 | 1.5')]),
+      ]),
+    ]),
+    p('1. no list, *no* emphasis, <b>no</b> tag'),
+  ])
+  test.each([
+    ['html', 'html'],
+    ['md', 'commonmark+pipe_tables+strikeout'],
+  ])('what is written here as %s, pandoc reads, and what it writes of that is read here', (type, format) => {
+    const { bytes, lost } = writeDocument(doc, null, type)
+    expect(lost).toEqual([])
+    writeFileSync(join(folder, `ours.${type}`), bytes)
+    // By way of another type, so that all of it went through that program's own model.
+    pandoc(`ours.${type}`, '-f', format, '-t', 'docx', '-o', 'through.docx')
+    const through = readDocx(readFileSync(join(folder, 'through.docx'))).doc
+    const words = (of: Node) => of.textBetween(0, of.content.size, ' ').replace(/\s+/g, ' ').trim()
+    // A page's title comes before it there.
+    expect(words(through).endsWith(words(doc))).toBe(true)
+    const strong: string[] = []
+    const links: string[] = []
+    through.descendants((node) => {
+      if (node.marks.some(({ type: { name } }) => name === 'strong') && node.text === 'strong') strong.push(node.text)
+      for (const mark of node.marks) if (mark.type.name === 'link') links.push(mark.attrs.href)
+    })
+    expect([strong, links]).toEqual([['strong'], ['https://example.org/']])
+    pandoc(`ours.${type}`, '-f', format, '-t', format, '-s', '-M', 'title=T', '-o', `theirs.${type}`)
+    const theirs = readDocument(readFileSync(join(folder, `theirs.${type}`)), type).doc
+    expect(words(theirs)).toContain(words(doc))
+    const kinds: string[] = []
+    theirs.forEach((block) => void kinds.push(block.type.name))
+    for (const kind of ['heading', 'ordered_list', 'blockquote', 'table']) expect(kinds).toContain(kind)
   })
 })

@@ -2,10 +2,14 @@
 import fc from 'fast-check'
 import { afterEach, describe, expect, test } from 'vitest'
 import { evaluate } from '../../../core/calc/evaluate'
+import { noLooks } from '../../../core/content/looks'
 import { type CellValue, cellAt, largestSheet, type Workbook } from '../../../core/content/workbook'
 import { anyHistory, opFor } from '../../../core/content/workbook.arbitrary'
 import { applyOp, type WorkbookOp } from '../../../core/content/workbook-ops'
 import type { JournalRecord } from '../../../core/contract'
+import { blankRoot, readCompound, writeCompound } from '../../../core/formats/compound/compound'
+import { readXls } from '../../../core/formats/xls/read'
+import { writeXls } from '../../../core/formats/xls/write'
 import { readXlsx } from '../../../core/formats/xlsx/read'
 import { writeXlsx } from '../../../core/formats/xlsx/write'
 import { replayWorkbook, type WorkbookEdit } from '../../../core/recovery/replay'
@@ -210,4 +214,42 @@ test('a large workbook comes in pieces, whole, with the results that its formula
   await expect.poll(() => store.result(0, 3999, 1)).toBe(7998)
   expect(store.allResults[0]!.size).toBe(4000)
   expect(store.allResults[0]!.get(1999 * largestSheet.columns + 1)).toBe(3998)
+})
+
+test('an older spreadsheet is changed where it stands, and written whole where its lines move', async () => {
+  const sheet = { name: 'Levels', widths: {}, rows: [[{ value: 'Lock' }, { value: 2 }], [{ formula: 'B1*2' }]] }
+  const looks = { ...noLooks, merged: [{ top: 3, left: 0, bottom: 4, right: 1 }] }
+  const { bytes } = writeXls({
+    workbook: { sheets: [sheet] },
+    resultOf: () => 4,
+    looks: [looks],
+    names: [{ name: 'First', sheet: null, formula: 'Levels!$B$1' }],
+  })
+  const root = readCompound(bytes)
+  const macros = { ...blankRoot([{ is: 'stream', name: 'dir', bytes: new Uint8Array(9) }]), name: '_VBA_PROJECT_CUR' }
+  const file = writeCompound({ ...root, children: [...root.children, macros] })
+  const store = new WorkbookStore(() => {})
+  stores.push(store)
+  const read = await store.open(file, null, null, 'xls')
+  if ('damaged' in read) throw new Error(JSON.stringify(read.damaged))
+  expect(read.opened.limits.map(({ feature }) => feature)).toContain('macros')
+  store.change([cells(0, [0, 1, 21])])
+  await expect.poll(() => store.result(0, 1, 0)).toBe(42)
+  const patched = await store.encode()
+  expect(patched.lost).toEqual([])
+  expect(readXls(patched.bytes).results[0]!.get(largestSheet.columns)).toBe(42)
+  expect(readCompound(patched.bytes).children.map(({ name }) => name)).toContain(macros.name)
+  // Rows that come make it be written whole: what is beside its cells goes along, and what cannot is told.
+  store.change([{ op: 'insert', sheet: 0, axis: 'rows', at: 0, count: 1 }])
+  await settled(store)
+  const whole = await store.encode()
+  expect(whole.lost.map(({ feature }) => feature)).toEqual(['macros'])
+  const again = readXls(whole.bytes)
+  expect(again.looks[0]!.merged).toEqual([{ top: 4, left: 0, bottom: 5, right: 1 }])
+  expect(again.source.names).toEqual([{ name: 'First', sheet: null, formula: 'Levels!$B$2' }])
+  // As one of today it keeps them as well.
+  const today = await store.encode({ type: 'xlsx' })
+  expect(today.lost.map(({ feature }) => feature)).toEqual(['macros'])
+  expect(readXlsx(today.bytes).looks[0]!.merged).toEqual([{ top: 4, left: 0, bottom: 5, right: 1 }])
+  expect(readXlsx(today.bytes).source.names).toEqual([{ name: 'First', sheet: null, formula: 'Levels!$B$2' }])
 })
