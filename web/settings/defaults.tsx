@@ -2,7 +2,7 @@
 // its manager. Chosen by browsing; no path is typed.
 
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
-import { useState } from 'react'
+import { useMemo, useState } from 'react'
 import type { DefaultPlace, Defaults } from '../../core/contract'
 import { defaultType, writable } from '../../core/formats/types'
 import { call, Refused } from '../api/call'
@@ -35,7 +35,7 @@ export function DefaultPlaces() {
   const client = useQueryClient()
   const { settings } = useSession()
   const shares = useQuery(queries.shares)
-  const [choosing, setChoosing] = useState<{ owner: Owner; kind: Kind } | null>(null)
+  const [choosing, setChoosing] = useState<{ key: string; kind: Kind } | null>(null)
   const owners: Owner[] = [
     {
       key: 'me',
@@ -60,6 +60,7 @@ export function DefaultPlaces() {
         }),
       ),
   ]
+  const chooser = choosing && owners.find(({ key }) => key === choosing.key)
   return (
     <>
       <table className="w-full table-fixed border-collapse text-[14px]">
@@ -86,7 +87,7 @@ export function DefaultPlaces() {
                   <button
                     type="button"
                     className="flex w-full items-center gap-2 rounded-md px-2 py-1.5 text-left hover:bg-wash"
-                    onClick={() => setChoosing({ owner, kind })}
+                    onClick={() => setChoosing({ key: owner.key, kind })}
                   >
                     <span className="sr-only">{t('settings.place-for-new', { whom: owner.whom, kind })}</span>
                     <KindGlyph type={owner.defaults[kind]?.type ?? defaultType[kind]} size={16} />
@@ -99,7 +100,7 @@ export function DefaultPlaces() {
           ))}
         </tbody>
       </table>
-      {choosing && <Choosing {...choosing} onClose={() => setChoosing(null)} />}
+      {chooser && <Choosing owner={chooser} kind={choosing!.kind} onClose={() => setChoosing(null)} />}
     </>
   )
 }
@@ -122,11 +123,16 @@ const TypeOf = ({ type, kind }: { type: string | undefined; kind: Kind }) =>
   type && type !== defaultType[kind] ? <span className="shrink-0 font-mono text-[13px] text-soft">.{type}</span> : null
 
 function Choosing({ owner, kind, onClose }: { owner: Owner; kind: Kind; onClose: () => void }) {
-  const begin = chosen(owner.defaults[kind]?.place ?? null)
-  const [at, setAt] = useState<ChosenPlace | null>(
-    begin ?? (owner.shareId ? { shareId: owner.shareId, folderId: null, path: [] } : null),
+  // What is set may come later than the question is asked: until something is chosen, it is what is shown.
+  const [place, setAt] = useState<ChosenPlace | null | undefined>(undefined)
+  const [wanted, setType] = useState<string | null>(null)
+  const own = owner.defaults[kind]?.place
+  const begin = useMemo(
+    () => chosen(own ?? (owner.shareId ? { shareId: owner.shareId, folderId: null } : null)),
+    [own, owner.shareId],
   )
-  const [type, setType] = useState<string>(owner.defaults[kind]?.type ?? defaultType[kind])
+  const at = place === undefined ? begin : place
+  const type: string = wanted ?? owner.defaults[kind]?.type ?? defaultType[kind]
   const keep = useMutation({
     mutationFn: (place: ChosenPlace | null) =>
       owner.keep({
