@@ -2,6 +2,7 @@
 // written in reverse Polish notation with the class of each operand (§2.2.2.1).
 import { parseA1Ref, type Token, tokenize } from '@borgar/fx/xlsx'
 import { functionNamed, isOfAddIn, nameInFormat } from './functions'
+import { short } from './records'
 import { errorNumber } from './values'
 
 /** Numbers for what tokens name. */
@@ -266,7 +267,6 @@ class Reader {
   }
 }
 
-const short = (value: number) => [value & 0xff, (value >> 8) & 0xff]
 export function double(value: number): number[] {
   const view = new DataView(new ArrayBuffer(8))
   view.setFloat64(0, value, true)

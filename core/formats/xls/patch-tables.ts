@@ -5,11 +5,9 @@ import { builtInFormats } from '../xlsx/number-formats'
 import type { LinkNumbers } from './formula-tokens'
 import { isOfAddIn } from './functions'
 import type { Globals } from './globals'
-import { type BiffRecord, mostInRecord, record, viewOf, written } from './records'
+import { type BiffRecord, mostInRecord, record, short, viewOf, written } from './records'
 import { countsOf, textBytes, textsAsRecords } from './strings'
 import { nameData, nearestColor } from './tables'
-
-const short = (value: number) => [value & 0xff, (value >>> 8) & 0xff]
 
 /** Records to be put behind others, and instead of them; null where one goes. */
 export class Changes {

@@ -1,26 +1,16 @@
 // Writes edits into the file that they were made in: records that hold no changed cell are the file's own, byte for byte.
-import {
-  type Cell,
-  type CellValue,
-  isError,
-  largestSheet,
-  sameCell,
-  sameStyle,
-  sameValue,
-  type Workbook,
-} from '../../content/workbook'
+import { type CellValue, largestSheet, sameCell, sameStyle, sameValue, type Workbook } from '../../content/workbook'
 import type { WorkbookOp } from '../../content/workbook-ops'
 import { joined, writeCompound } from '../compound/compound'
 import { NotPatched } from '../refusals'
 import { type ResultOf, widthToFile } from '../xlsx/write'
-import { double, formulaTokens, largestOfFormat, NotWritten } from './formula-tokens'
+import { cellRecords, formulaRecords } from './cells'
+import { largestOfFormat } from './formula-tokens'
 import type { Globals } from './globals'
 import { Changes, PatchTables } from './patch-tables'
 import { drawnFeature, openXls } from './read'
-import { type BiffRecord, record, recordsOf, viewOf, written } from './records'
+import { type BiffRecord, record, recordsOf, short, viewOf, written } from './records'
 import { textBytes } from './strings'
-import { errorNumber, shortNumber } from './values'
-import { formulaRecords } from './write'
 
 export interface XlsPatch {
   base: Uint8Array
@@ -124,8 +114,6 @@ function hasDrawings(stream: Uint8Array, { sheets }: Globals): boolean {
   return false
 }
 
-const short = (value: number) => [value & 0xff, (value >>> 8) & 0xff]
-const long = (value: number) => [...short(value & 0xffff), ...short(value >>> 16)]
 const placed = (row: number, column: number) => row * largestSheet.columns + column
 
 interface SheetWork {
@@ -334,36 +322,17 @@ class SheetPatch {
     const style = piece ? was?.style : tables.styleOf(usualFormat)
     const format = sameStyle(style, cell?.style) ? own : tables.formatFor(own, style, cell?.style)
     const head = [...short(row), ...short(column), ...short(format)]
-    const records = this.written(cell, head, () => resultOf(row, column))
+    const records = cellRecords(
+      cell,
+      head,
+      now.name,
+      { links: tables, textNumber: (text) => tables.textNumber(text) },
+      () => resultOf(row, column),
+    )
     const next = { column, format, records }
     if (at >= 0) line[at] = next
     else line.push(next)
   }
-  private written(cell: Cell | undefined, head: readonly number[], result: () => CellValue | undefined): Uint8Array[] {
-    const { tables, now } = this.work
-    if (cell?.formula !== undefined) {
-      try {
-        return formulaRecords(head, formulaTokens(cell.formula, now.name, tables), result())
-      } catch (error) {
-        if (!(error instanceof NotWritten)) throw error
-        return [this.value(head, result())]
-      }
-    }
-    return [this.value(head, cell?.value)]
-  }
-  private value(head: readonly number[], value: CellValue | undefined): Uint8Array {
-    if (value === undefined || value === '') return written(record.blank, head)
-    if (typeof value === 'string')
-      return written(record.text, [...head, ...long(this.work.tables.textNumber(value.slice(0, 65_535)))])
-    if (typeof value === 'boolean') return written(record.truthOrError, [...head, value ? 1 : 0, 0])
-    if (isError(value))
-      return written(record.truthOrError, [...head, errorNumber(value.error) ?? errorNumber('#N/A')!, 1])
-    const bits = (value * 4) | 2
-    if (Number.isInteger(value) && Math.abs(value) < 2 ** 29 && shortNumber(bits) === value)
-      return written(record.shortNumber, [...head, ...long(bits >>> 0)])
-    return written(record.number, [...head, ...double(value === 0 ? 0 : value)])
-  }
-
   /** Another result of a formula that stays as it is. */
   private putResult(row: number, column: number, result: CellValue): void {
     const piece = this.pieceAt(row, column)

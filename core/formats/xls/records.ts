@@ -82,6 +82,10 @@ export function* recordsOf(stream: Uint8Array, from = 0): Generator<BiffRecord> 
 
 export const viewOf = (data: Uint8Array): DataView => new DataView(data.buffer, data.byteOffset, data.byteLength)
 
+/** A number in two bytes, and in four, the lowest one first. */
+export const short = (value: number) => [value & 0xff, (value >>> 8) & 0xff]
+export const long = (value: number) => [...short(value & 0xffff), ...short(value >>> 16)]
+
 /** The longest record. */
 export const mostInRecord = 8224
 

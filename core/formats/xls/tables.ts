@@ -6,11 +6,8 @@ import { kindOfLine, usualIndexed } from '../xlsx/style-sheet'
 import { formulaTokens, type LinkNumbers, NotWritten } from './formula-tokens'
 import { isOfAddIn } from './functions'
 import { type BinaryFont, lineKinds } from './looks'
-import { record, written } from './records'
+import { long, record, short, written } from './records'
 import { textBytes, textsAsRecords } from './strings'
-
-const short = (value: number) => [value & 0xff, (value >>> 8) & 0xff]
-const long = (value: number) => [...short(value & 0xffff), ...short(value >>> 16)]
 
 export const usualFont: BinaryFont = {
   name: 'Atkinson Hyperlegible Next',

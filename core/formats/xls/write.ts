@@ -1,29 +1,27 @@
 // Writes a workbook in the binary format ([MS-XLS], its version 8), whole.
 import { noLooks, type SheetLooks } from '../../content/looks'
-import { type Cell, type CellValue, isError, type Sheet, type Workbook } from '../../content/workbook'
+import type { Sheet, Workbook } from '../../content/workbook'
 import { type Beside, rowsBeside } from '../beside'
 import { blankRoot, joined, writeCompound } from '../compound/compound'
 import type { Written } from '../refusals'
 import type { ResultOf } from '../xlsx/write'
 import { widthToFile } from '../xlsx/write'
-import { double, formulaTokens, largestOfFormat, NotWritten } from './formula-tokens'
+import { type CellTables, cellRecords } from './cells'
+import { largestOfFormat } from './formula-tokens'
 import { lostInXls } from './lost'
-import { record, written } from './records'
+import { long, record, short, written } from './records'
 import { textsAsRecords } from './strings'
 import { colorsUsed, FormatTable, LinkTable, TextTable, usualFont } from './tables'
-import { errorNumber, shortNumber } from './values'
 
 export interface XlsWork extends Beside {
   workbook: Workbook
   resultOf: ResultOf
 }
-const short = (value: number) => [value & 0xff, (value >>> 8) & 0xff]
-const long = (value: number) => [...short(value & 0xffff), ...short(value >>> 16)]
 
-interface Tables {
+interface Tables extends CellTables {
   formats: FormatTable
-  texts: TextTable
   links: LinkTable
+  texts: TextTable
 }
 
 /** What the format cannot hold is told: it is read again, and laid beside the work. */
@@ -33,12 +31,14 @@ export function writeXls(work: XlsWork): Written {
 }
 
 function xlsBytes({ workbook, resultOf, looks = [], names = [], usual }: XlsWork): Uint8Array {
+  const texts = new TextTable()
   const tables: Tables = {
     formats: new FormatTable(
       usual ? { ...usualFont, name: usual.name, height: Math.round(usual.size * 20) } : usualFont,
       colorsUsed(workbook, looks),
     ),
-    texts: new TextTable(),
+    texts,
+    textNumber: (text) => texts.indexOf(text),
     links: new LinkTable(
       workbook.sheets.map(({ name }) => name),
       names,
@@ -195,73 +195,4 @@ function mergedRecords({ merged }: SheetLooks): Uint8Array[] {
     )
   }
   return records
-}
-
-/** @param at row, column and format, two bytes each */
-function cellRecords(
-  cell: Cell | undefined,
-  at: readonly number[],
-  sheet: string,
-  tables: Tables,
-  result: () => CellValue | undefined,
-): Uint8Array[] {
-  if (cell?.formula !== undefined) {
-    const known = result()
-    try {
-      return formulaRecords(at, formulaTokens(cell.formula, sheet, tables.links), known)
-    } catch (error) {
-      if (!(error instanceof NotWritten)) throw error
-      return [valueRecord(at, known, tables)]
-    }
-  }
-  return [valueRecord(at, cell?.value, tables)]
-}
-
-function valueRecord(at: readonly number[], value: CellValue | undefined, { texts }: Tables): Uint8Array {
-  if (value === undefined || value === '') return written(record.blank, at)
-  if (typeof value === 'string') return written(record.text, [...at, ...long(texts.indexOf(value.slice(0, 65_535)))])
-  if (typeof value === 'boolean') return written(record.truthOrError, [...at, value ? 1 : 0, 0])
-  if (isError(value)) return written(record.truthOrError, [...at, errorNumber(value.error) ?? errorNumber('#N/A')!, 1])
-  const bits = (value * 4) | 2
-  if (Number.isInteger(value) && Math.abs(value) < 2 ** 29 && shortNumber(bits) === value)
-    return written(record.shortNumber, [...at, ...long(bits >>> 0)])
-  return written(record.number, [...at, ...double(value === 0 ? 0 : value)])
-}
-
-/** A formula with its result (§2.4.127); a text comes behind it. */
-export function formulaRecords(
-  at: Iterable<number>,
-  { tokens, more }: { tokens: Uint8Array; more: Uint8Array },
-  result: CellValue | undefined,
-): Uint8Array[] {
-  const known =
-    typeof result === 'number'
-      ? double(result)
-      : [
-          ...(result === undefined
-            ? [3, 0, 0]
-            : typeof result === 'boolean'
-              ? [1, 0, result ? 1 : 0]
-              : isError(result)
-                ? [2, 0, errorNumber(result.error) ?? errorNumber('#N/A')!]
-                : [result === '' ? 3 : 0, 0, 0]),
-          0,
-          0,
-          0,
-          0xff,
-          0xff,
-        ]
-  const formula = written(record.formula, [
-    ...at,
-    ...known,
-    // What is not known is to be calculated when it is opened.
-    ...short(result === undefined ? 3 : 0),
-    ...long(0),
-    ...short(tokens.length),
-    ...tokens,
-    ...more,
-  ])
-  if (typeof result !== 'string' || result === '') return [formula]
-  const [first, ...others] = textsAsRecords([result.slice(0, 65_535)], 8224)
-  return [formula, written(record.string, first!), ...others.map((data) => written(record.goesOn, data))]
 }
