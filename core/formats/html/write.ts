@@ -1,11 +1,11 @@
 // A document as a web page in one file: elements for what things are, style for how they look, images inside.
 import type { Mark, Node } from 'prosemirror-model'
-import { a4, type Look, openingOf } from '../../content/document'
-import { edgesOf } from '../../content/edges'
+import { type Look, openingOf } from '../../content/document'
 import type { Kept } from '../../content/kept'
 import type { ListNumber } from '../../content/list-number'
 import { lookStyle, type ParagraphLook } from '../../content/paragraph-look'
 import { keptFeatures } from '../docx/whole'
+import { loseFrame } from '../frame'
 import { Limits, type Written } from '../refusals'
 import { quotedFont } from './css'
 import { pageStyle, type ReadHtml, readHtml } from './read'
@@ -184,8 +184,7 @@ function lostAsHtml(doc: Node, bytes: Uint8Array): Written['lost'] {
       limits.add('named styles (their text stays, in Jaula’s look)', near(node), 1, [at])
     return !node.isText
   })
-  if (JSON.stringify(doc.attrs.page) !== JSON.stringify(a4)) limits.add('page set-up', '')
-  for (const { edge } of edgesOf(doc)) limits.add(edge === 'head' ? 'page headers' : 'page footers', '')
+  loseFrame(doc, limits)
   const lost = limits.list()
   if (lost.length) return lost
   const again = readHtml(bytes).doc

@@ -2,11 +2,11 @@
 
 import { defaultMarkdownSerializer, MarkdownSerializer } from 'prosemirror-markdown'
 import type { Node } from 'prosemirror-model'
-import { a4, documentSchema } from '../../content/document'
-import { edgesOf } from '../../content/edges'
+import { documentSchema } from '../../content/document'
 import type { Kept } from '../../content/kept'
 import { matchUp } from '../../content/sequence'
 import { keptFeatures } from '../docx/whole'
+import { loseFrame } from '../frame'
 import { allOf, Limits, type Written } from '../refusals'
 import { encoded } from '../text/encoding'
 import { type MarkdownBlock, type ReadMarkdown, readMarkdown } from './read'
@@ -229,8 +229,7 @@ function lostAsMarkdown(doc: Node, bytes: Uint8Array): Written['lost'] {
     if (name === 'ordered_list' && node.attrs.number) lose('lists numbered in a way of their own')
     return true
   })
-  if (JSON.stringify(doc.attrs.page) !== JSON.stringify(a4)) limits.add('page set-up', '')
-  for (const { edge } of edgesOf(doc)) limits.add(edge === 'head' ? 'page headers' : 'page footers', '')
+  loseFrame(doc, limits)
   const lost = limits.list()
   if (lost.length) return lost
   const again = readMarkdown(bytes).doc

@@ -1,10 +1,9 @@
 // A document as plain text: a line for each paragraph. Lines that nobody changed end as they did.
 import type { Node } from 'prosemirror-model'
-import { a4 } from '../../content/document'
-import { edgesOf } from '../../content/edges'
 import type { Kept } from '../../content/kept'
 import { matchUp } from '../../content/sequence'
 import { keptFeatures } from '../docx/whole'
+import { loseFrame } from '../frame'
 import { type Limit, Limits, type Written } from '../refusals'
 import { decoded, encoded, encodingOf } from './encoding'
 import type { Line, ReadText } from './read'
@@ -105,7 +104,6 @@ export function lostAsText(doc: Node): Limit[] {
     if (name === 'paragraph' && (node.attrs.align || node.attrs.style || node.attrs.look)) lose('looks of paragraphs')
     return true
   })
-  if (JSON.stringify(doc.attrs.page) !== JSON.stringify(a4)) limits.add('page set-up', '')
-  for (const { edge } of edgesOf(doc)) limits.add(edge === 'head' ? 'page headers' : 'page footers', '')
+  loseFrame(doc, limits)
   return limits.list()
 }
