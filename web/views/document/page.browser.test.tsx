@@ -61,6 +61,28 @@ test('a key is for where the caret stands, also before the browser has told that
   expect(now().textBetween(0, now().content.size, '|')).toBe('Paddles.|Mitre|.')
 })
 
+test('the keys to both ends of the text go there at once, and select up to there with Shift', async () => {
+  const { screen, now } = await page([paragraph('Paddles.'), paragraph('Mitre.')])
+  const written = screen.getByRole('textbox', { name: 'Document' }).element() as HTMLElement
+  written.focus()
+  const key = (name: string, shiftKey = false) =>
+    written.dispatchEvent(
+      new KeyboardEvent('keydown', { key: name, ctrlKey: true, shiftKey, bubbles: true, cancelable: true }),
+    )
+  key('End')
+  await expect.poll(() => getSelection()?.anchorNode?.textContent).toBe('Mitre.')
+  await userEvent.keyboard('Last.')
+  key('Home')
+  await userEvent.keyboard('First. ')
+  await expect.poll(() => now().textBetween(0, now().content.size, '|')).toBe('First. Paddles.|Mitre.Last.')
+  key('End', true)
+  expect(getSelection()!.toString()).toBe('Paddles.\n\nMitre.Last.')
+  key('Home')
+  key('End', true)
+  await userEvent.keyboard('{Delete}')
+  await expect.poll(() => now().textContent).toBe('')
+})
+
 test('a header is written by keys, has fields that tell the file’s facts, and undo takes it back as it came', async () => {
   const { screen, desk, edgeWords } = await page([paragraph('Paddles.')])
   expect(edgeWords()).toEqual({})

@@ -3,11 +3,11 @@ import { dropCursor } from 'prosemirror-dropcursor'
 import { gapCursor } from 'prosemirror-gapcursor'
 import { history, redo, undo } from 'prosemirror-history'
 import { inputRules, smartQuotes, textblockTypeInputRule, wrappingInputRule } from 'prosemirror-inputrules'
-import { keymap } from 'prosemirror-keymap'
+import { keydownHandler, keymap } from 'prosemirror-keymap'
 import { Fragment, type Node, type ResolvedPos, Slice } from 'prosemirror-model'
 import { liftListItem, sinkListItem, splitListItem } from 'prosemirror-schema-list'
 import { search } from 'prosemirror-search'
-import { type Command, type EditorState, Plugin, TextSelection } from 'prosemirror-state'
+import { type Command, type EditorState, Plugin, Selection, TextSelection } from 'prosemirror-state'
 import { columnResizing, goToNextCell, tableEditing } from 'prosemirror-tables'
 import { Decoration, DecorationSet } from 'prosemirror-view'
 import { deepestList, documentSchema, storableText } from '../../../core/content/document'
@@ -71,10 +71,21 @@ export const noteEscape = new Plugin({
   },
 })
 
+/** To the beginning or the end of the text, and all up to there with Shift. */
+const toEdge =
+  (from: 'atStart' | 'atEnd', extend: boolean): Command =>
+  (state, dispatch) => {
+    const edge = Selection[from](state.doc)
+    const selection = extend ? TextSelection.between(state.selection.$anchor, edge.$head) : edge
+    dispatch?.(state.tr.setSelection(selection).scrollIntoView())
+    return true
+  }
+
 /**
  * A key is for where the caret stands. The browser tells of a caret that moved a task later, and keys that wait for a
  * busy page come before that: they would be taken for where it stood, at the beginning of a page perhaps, where there
- * is nothing to take away. So it is asked at each key.
+ * is nothing to take away. So it is asked at each key. The keys that go to the ends of the text go there themselves:
+ * a page that is still being drawn would put the caret back where it last knew of it.
  */
 export const caretFirst = new Plugin({
   props: {
@@ -84,6 +95,12 @@ export const caretFirst = new Plugin({
         return false
       },
     },
+    handleKeyDown: keydownHandler({
+      'Ctrl-Home': toEdge('atStart', false),
+      'Ctrl-End': toEdge('atEnd', false),
+      'Shift-Ctrl-Home': toEdge('atStart', true),
+      'Shift-Ctrl-End': toEdge('atEnd', true),
+    }),
   },
 })
 
