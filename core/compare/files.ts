@@ -6,7 +6,7 @@ import { blankDocument } from '../content/document'
 import type { Workbook } from '../content/workbook'
 import { readDocument } from '../formats/documents'
 import { DamagedFile } from '../formats/refusals'
-import { familyOf, isBinary, isCsv, isMarkdown, isPage } from '../formats/types'
+import { fileType, isText } from '../formats/types'
 import { readWorkbook } from '../formats/workbooks'
 import { type Said, type Sentence, say } from '../words/said'
 import { compareDocuments, type DocumentChanges } from './document'
@@ -50,10 +50,10 @@ export type Decoded =
 
 /** What a type's content decodes to; null for a type that is not decoded. @throws DamagedFile */
 export function decoded({ bytes, type }: FileState): Decoded | null {
-  if (familyOf(type) === 'docx' || isPage(type) || isMarkdown(type))
-    return { kind: 'document', doc: readDocument(bytes, type).doc }
-  if (familyOf(type) === 'xlsx' || isBinary(type) || isCsv(type))
-    return { kind: 'spreadsheet', ...readWorkbook(bytes, type) }
+  const { kind, editable } = fileType(type)
+  // Lines are laid beside each other as lines, also where they are more than are edited.
+  if (editable && kind === 'document' && !isText(type)) return { kind, doc: readDocument(bytes, type).doc }
+  if (editable && kind === 'spreadsheet') return { kind, ...readWorkbook(bytes, type) }
   if (!lineTypes.has(type)) return null
   const doc = documentOfLines(bytes)
   return doc && { kind: 'lines', doc }

@@ -1,4 +1,4 @@
-// Documents whatever their type: one way to read each, and to write it, for all that ask.
+// Documents whatever their type: one way to read each, and to write it, for all that ask. A new type is one entry here.
 import type { Node } from 'prosemirror-model'
 import { patchDocx } from './docx/patch'
 import { type ReadDocument, readDocx } from './docx/read'
@@ -12,31 +12,65 @@ import { mainTypeOf } from './opc/main-type'
 import { allOf, NotPatched, type Written } from './refusals'
 import { readText } from './text/read'
 import { writeText } from './text/write'
-import { familyOf, isMarkdown, isPage, isText } from './types'
+import { familyOf } from './types'
+
+interface DocumentFormat {
+  /** @throws DamagedFile */
+  read(bytes: Uint8Array): ReadDocument
+  /** A document as a new file. */
+  write(doc: Node): Written
+  /** A document written into the file that it came from: what nobody changed stays. */
+  patch(doc: Node, container: Uint8Array): Written
+  /** How the styles of a file look, for a type that has styles. */
+  looks?(bytes: Uint8Array): StyleLook[]
+}
+
+/** By family (core/formats/types.ts). */
+const formats: Readonly<Record<string, DocumentFormat>> = {
+  docx: {
+    read: (bytes) => readDocx(bytes),
+    write: (doc) => writeWholeDocx(doc),
+    patch(doc, container) {
+      try {
+        return patchDocx(container, doc)
+      } catch (error) {
+        if (!(error instanceof NotPatched)) throw error
+        const { bytes, lost } = writeWholeDocx(doc, mainTypeOf(container))
+        return { bytes, lost: [...lost, ...readDocx(container).limits] }
+      }
+    },
+    looks: readStyleLooks,
+  },
+  html: {
+    read: readHtml,
+    write: (doc) => writeHtml(doc, null),
+    patch(doc, container) {
+      const page = readHtml(container)
+      // As long as nothing in it is another, it is the file.
+      if (page.doc.eq(doc)) return { bytes: container, lost: [] }
+      const { bytes, lost } = writeHtml(doc, page)
+      return { bytes, lost: allOf(lost, page.limits) }
+    },
+  },
+  md: {
+    read: readMarkdown,
+    write: (doc) => writeMarkdown(doc, null),
+    patch: (doc, container) => writeMarkdown(doc, readMarkdown(container)),
+  },
+  txt: {
+    read: readText,
+    write: (doc) => writeText(doc, null),
+    patch: (doc, container) => writeText(doc, readText(container)),
+  },
+}
+const formatOf = (type: string): DocumentFormat => formats[familyOf(type)] ?? formats.docx!
 
 /** @param type the file's ending @throws DamagedFile */
-export const readDocument = (bytes: Uint8Array, type: string): ReadDocument =>
-  isText(type)
-    ? readText(bytes)
-    : isPage(type)
-      ? readHtml(bytes)
-      : isMarkdown(type)
-        ? readMarkdown(bytes)
-        : readDocx(bytes)
+export const readDocument = (bytes: Uint8Array, type: string): ReadDocument => formatOf(type).read(bytes)
 
 /** How the styles of a file look; none where its type has none. */
 export const styleLooksOf = (bytes: Uint8Array | null, type: string): StyleLook[] =>
-  bytes && familyOf(type) === 'docx' ? readStyleLooks(bytes) : []
-
-/** A document as a new file of a type. */
-const writeNew = (doc: Node, type: string): Written =>
-  isText(type)
-    ? writeText(doc, null)
-    : isPage(type)
-      ? writeHtml(doc, null)
-      : isMarkdown(type)
-        ? writeMarkdown(doc, null)
-        : writeWholeDocx(doc)
+  (bytes && formatOf(type).looks?.(bytes)) || []
 
 /**
  * The document written into the file that it came from, or as a file of another type.
@@ -45,26 +79,10 @@ const writeNew = (doc: Node, type: string): Written =>
  * @param from that of the container
  */
 export function writeDocument(doc: Node, container: Uint8Array | null, type: string, from = type): Written {
-  if (!container) return writeNew(doc, type)
-  if (familyOf(type) !== familyOf(from)) {
-    const { bytes, lost } = writeNew(doc, type)
-    // What the file holds beyond its model stays there.
-    return { bytes, lost: allOf(lost, readDocument(container, from).limits) }
-  }
-  if (isText(type)) return writeText(doc, readText(container))
-  if (isMarkdown(type)) return writeMarkdown(doc, readMarkdown(container))
-  if (isPage(type)) {
-    const page = readHtml(container)
-    // As long as nothing in it is another, it is the file.
-    if (page.doc.eq(doc)) return { bytes: container, lost: [] }
-    const { bytes, lost } = writeHtml(doc, page)
-    return { bytes, lost: allOf(lost, page.limits) }
-  }
-  try {
-    return patchDocx(container, doc)
-  } catch (error) {
-    if (!(error instanceof NotPatched)) throw error
-    const { bytes, lost } = writeWholeDocx(doc, mainTypeOf(container))
-    return { bytes, lost: [...lost, ...readDocx(container).limits] }
-  }
+  const format = formatOf(type)
+  if (!container) return format.write(doc)
+  if (familyOf(type) === familyOf(from)) return format.patch(doc, container)
+  const { bytes, lost } = format.write(doc)
+  // What the file holds beyond its model stays there.
+  return { bytes, lost: allOf(lost, readDocument(container, from).limits) }
 }

@@ -5,9 +5,8 @@ import { saidIn } from './csv/said'
 import { readDocument } from './documents'
 import { openZip } from './opc/zip'
 import { textOf } from './text/encoding'
-import { familyOf, isBinary, isCsv, isMarkdown, isPage } from './types'
-import { readXls } from './xls/read'
-import { readXlsx } from './xlsx/read'
+import { familyOf, fileType, isCsv, isText } from './types'
+import { readWorkbook } from './workbooks'
 
 /** Text of an OpenDocument content.xml, where paragraphs and headings end lines. ISO/IEC 26300-1 §5.1. */
 function openDocumentText(bytes: Uint8Array): FileWords {
@@ -31,33 +30,22 @@ function openDocumentText(bytes: Uint8Array): FileWords {
 /** XML that is read for its words at most; a text of a thousand pages has some ten million. Bytes. */
 const mostXml = 48_000_000
 const zipped = new Set(['docx', 'xlsx', 'odt', 'ods'])
+const isOpenDocument = (type: string): boolean => type === 'odt' || type === 'ods'
 /** Types whose words can be had. */
-export const hasWords = (type: string): boolean =>
-  zipped.has(familyOf(type)) || isCsv(type) || isBinary(type) || isPage(type) || isMarkdown(type) || type === 'txt'
+export const hasWords = (type: string): boolean => fileType(type).editable || zipped.has(familyOf(type))
 
 /** The words of a file by its type; none for types that Jaula does not read, for damaged files and for what expands too far. */
 export function wordsOfFile(bytes: Uint8Array, type: string): FileWords {
   try {
     if (zipped.has(familyOf(type)) && openZip(bytes).xmlBytes > mostXml) return noWords
-    switch (familyOf(type)) {
-      case 'docx':
-      case 'html':
-      case 'md':
-        return wordsOfDocument(readDocument(bytes, type).doc)
-      case 'xlsx':
-        return wordsOfWorkbook(readXlsx(bytes).workbook)
-      case 'xls':
-        return wordsOfWorkbook(readXls(bytes).workbook)
-      case 'odt':
-      case 'ods':
-        return openDocumentText(bytes)
-      case 'csv':
-        return { ...noWords, text: textOf(bytes, longestText, saidIn(type).encoding) }
-      case 'txt':
-        return { ...noWords, text: textOf(bytes, longestText) }
-      default:
-        return noWords
-    }
+    // Of what is all text, also where that is more than is edited.
+    if (isCsv(type)) return { ...noWords, text: textOf(bytes, longestText, saidIn(type).encoding) }
+    if (isText(type)) return { ...noWords, text: textOf(bytes, longestText) }
+    const { kind, editable } = fileType(type)
+    if (!editable) return isOpenDocument(type) ? openDocumentText(bytes) : noWords
+    return kind === 'document'
+      ? wordsOfDocument(readDocument(bytes, type).doc)
+      : wordsOfWorkbook(readWorkbook(bytes, type).workbook)
   } catch {
     return noWords
   }

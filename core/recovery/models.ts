@@ -13,14 +13,12 @@ import type { SheetLooks } from '../content/looks'
 import { blankWorkbook, type CellValue, type Workbook } from '../content/workbook'
 import type { DraftModel, JournalRecord } from '../contract'
 import type { UsualFont } from '../formats/beside'
-import { type ReadCsv, readCsv } from '../formats/csv/read'
+import type { ReadCsv } from '../formats/csv/read'
+import { readDocument } from '../formats/documents'
 import { readDocx } from '../formats/docx/read'
-import { readHtml } from '../formats/html/read'
-import { readMarkdown } from '../formats/markdown/read'
 import type { Limit } from '../formats/refusals'
-import { readText } from '../formats/text/read'
-import { isBinary, isCsv, isMarkdown, isPage, isText } from '../formats/types'
-import { readXls } from '../formats/xls/read'
+import { familyOf } from '../formats/types'
+import { readWorkbook } from '../formats/workbooks'
 import { readXlsx } from '../formats/xlsx/read'
 import { mergeDocuments } from '../merge/document'
 import { mergeWorkbooks } from '../merge/workbook'
@@ -62,25 +60,6 @@ export const documentReaders: Readers<Node> = {
     return { model: doc, limits }
   },
 }
-/** Lines of text are read one way. */
-const textReaders: Readers<Node> = {
-  1: (bytes) => {
-    const { doc, limits } = readText(bytes)
-    return { model: doc, limits }
-  },
-}
-const pageReaders: Readers<Node> = {
-  1: (bytes) => {
-    const { doc, limits } = readHtml(bytes)
-    return { model: doc, limits }
-  },
-}
-const markdownReaders: Readers<Node> = {
-  1: (bytes) => {
-    const { doc, limits } = readMarkdown(bytes)
-    return { model: doc, limits }
-  },
-}
 export const workbookReaders: Readers<Workbook> = {
   1: (bytes) => {
     const { workbook, ...read } = readXlsx(bytes, 1)
@@ -91,19 +70,19 @@ export const workbookReaders: Readers<Workbook> = {
     return { model: workbook, ...read }
   },
 }
-/** Separated values are read one way: as an ending says. */
-const csvReaders = (type: string): Readers<Workbook> => ({
+/** Types that are read one way so far. */
+const documentsOfOneForm = (type: string): Readers<Node> => ({
   1: (bytes) => {
-    const csv = readCsv(bytes, type)
-    return { model: csv.workbook, limits: csv.limits, csv }
+    const { doc, limits } = readDocument(bytes, type)
+    return { model: doc, limits }
   },
 })
-const binaryReaders: Readers<Workbook> = {
+const workbooksOfOneForm = (type: string): Readers<Workbook> => ({
   1: (bytes) => {
-    const { workbook, ...read } = readXls(bytes)
+    const { workbook, ...read } = readWorkbook(bytes, type)
     return { model: workbook, ...read }
   },
-}
+})
 const newest = (readers: Readers<unknown>): number => Math.max(...Object.keys(readers).map(Number))
 
 /** A document as text: as earlier forms wrote it, where it has nothing that they could not hold. */
@@ -181,22 +160,14 @@ export const openDocumentModel = (
   const type = typeOfDraft(records, written, wanted, 'docx')
   return openModel(
     {
-      readers:
-        readers ??
-        (isText(type)
-          ? textReaders
-          : isPage(type)
-            ? pageReaders
-            : isMarkdown(type)
-              ? markdownReaders
-              : documentReaders),
+      readers: readers ?? (familyOf(type) === 'docx' ? documentReaders : documentsOfOneForm(type)),
       blank: blankDocument,
       text: documentText,
       replay: replayDocument,
       carry: (base, changed, now) => mergeDocuments(base, now, changed).doc,
     },
     bytes,
-    isText(type) || isPage(type) || isMarkdown(type) ? type : 'docx',
+    familyOf(type) === 'docx' ? 'docx' : type,
     records,
     written,
   )
@@ -213,7 +184,7 @@ export const openWorkbookModel = (
   let undo: UndoneAndDone = { done: [], undone: [] }
   const opened = openModel<Workbook>(
     {
-      readers: readers ?? (isCsv(type) ? csvReaders(type) : isBinary(type) ? binaryReaders : workbookReaders),
+      readers: readers ?? (familyOf(type) === 'xlsx' ? workbookReaders : workbooksOfOneForm(type)),
       blank: blankWorkbook,
       text: (workbook) => JSON.stringify(workbook),
       replay: (base, some) => {
@@ -224,7 +195,7 @@ export const openWorkbookModel = (
       carry: (base, changed, now) => mergeWorkbooks(base, now, changed).workbook,
     },
     bytes,
-    isCsv(type) || isBinary(type) ? type : 'xlsx',
+    familyOf(type) === 'xlsx' ? 'xlsx' : type,
     records,
     written,
   )
