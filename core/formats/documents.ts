@@ -8,6 +8,9 @@ import { readHtml } from './html/read'
 import { writeHtml } from './html/write'
 import { readMarkdown } from './markdown/read'
 import { writeMarkdown } from './markdown/write'
+import { readOdt } from './odt/read'
+import { readOdtLooks } from './odt/style-looks'
+import { writeOdt } from './odt/write'
 import { mainTypeOf } from './opc/main-type'
 import { allOf, NotPatched, type Written } from './refusals'
 import { readText } from './text/read'
@@ -40,6 +43,12 @@ const formats: Readonly<Record<string, DocumentFormat>> = {
       }
     },
     looks: readStyleLooks,
+  },
+  odt: {
+    read: readOdt,
+    write: (doc) => writeOdt(doc, null),
+    patch: writeOdt,
+    looks: readOdtLooks,
   },
   html: {
     read: readHtml,

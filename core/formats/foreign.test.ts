@@ -503,6 +503,7 @@ describe('web pages and texts in Markdown', () => {
   test.each([
     ['html', 'html'],
     ['md', 'commonmark+pipe_tables+strikeout'],
+    ['odt', 'odt'],
   ])('what is written here as %s, pandoc reads, and what it writes of that is read here', (type, format) => {
     const { bytes, lost } = writeDocument(doc, null, type)
     expect(lost).toEqual([])

@@ -108,6 +108,7 @@ const sayings: Readonly<Record<string, Code>> = {
   'formulas without a result (nothing of them stays)': 'formats.formulas-without-result',
   'formulas that cannot be read here (their results stay)': 'formats.formulas-that-cannot-be-read',
   'code (its text stays)': 'formats.code',
+  'paragraphs of list items (they become lines)': 'formats.paragraphs-of-an-item',
   'things that such a text says in another way': 'formats.such-a-text-says',
   scripts: 'formats.scripts',
   'style sheets': 'formats.style-sheets',

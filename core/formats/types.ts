@@ -46,7 +46,10 @@ export const isPage = (type: string): boolean => familyOf(type) === 'html'
 /** Whether a type is a text in Markdown. */
 export const isMarkdown = (type: string): boolean => familyOf(type) === 'md'
 /** The types that new work of a kind can be written as, the one that holds all of it first. */
-export const writable = { document: ['docx', 'html', 'md', 'txt'], spreadsheet: ['xlsx', 'xls', 'csv', 'tsv'] } as const
+export const writable = {
+  document: ['docx', 'odt', 'html', 'md', 'txt'],
+  spreadsheet: ['xlsx', 'xls', 'csv', 'tsv'],
+} as const
 /**
  * What work of a type can be written as beside what it is. Packages of one family are patched where they are: a document
  * with macros is none without them by another name.
@@ -78,7 +81,7 @@ const table: FileType[] = [
     kind: 'document',
     label: say('formats.type-odt'),
     mediaType: 'application/vnd.oasis.opendocument.text',
-    editable: false,
+    editable: true,
   },
   {
     type: 'ods',

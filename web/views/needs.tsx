@@ -6,6 +6,7 @@ import { t } from '../words/all'
 const needs: Record<string, () => string> = {
   docx: () => t('slip.for-going-on'),
   xlsx: () => t('slip.for-going-on'),
+  odt: () => t('slip.for-open-programs'),
   html: () => t('slip.for-a-web-page'),
   md: () => t('slip.for-marked-text'),
   xls: () => t('slip.for-older'),

@@ -41,7 +41,8 @@ const alike: Record<string, string> = {
   'times new roman': 'Liberation Serif',
   'courier new': 'Liberation Mono',
 }
-function family(name: string): string {
+/** A font as CSS names it, with others of the same widths and of the same kind. */
+export function cssFamily(name: string): string {
   const plain = name.replace(/[^\p{L}\p{N} .-]/gu, '').trim()
   const other = alike[plain.toLowerCase()]
   const kind = /mono|courier|consol/i.test(plain)
@@ -100,7 +101,7 @@ function runCss(properties: XmlElement | undefined, theme: Theme, css: Record<st
   const font = themed
     ? theme.fonts[/^major/.test(themed) ? 'major' : 'minor']
     : (fonts?.['w:ascii'] ?? fonts?.['w:hAnsi'])
-  if (font) css['font-family'] = family(font)
+  if (font) css['font-family'] = cssFamily(font)
   const half = number(valueOf(properties, 'w:sz'))
   if (half && half > 1) css['font-size'] = `${half / 2}pt`
   const ink = child(properties, 'w:color')?.attributes

@@ -36,6 +36,12 @@ export const extensionOf: Record<string, string> = {
   'image/webp': 'webp',
 }
 
+/** The type of a picture by the name of its part; null for one that browsers do not show. */
+export function typeOfPicture(name: string): string | null {
+  const ending = /\.([a-z]+)$/i.exec(name)?.[1]?.toLowerCase().replace('jpeg', 'jpg')
+  return Object.entries(extensionOf).find(([, one]) => one === ending)?.[0] ?? null
+}
+
 const documentType = 'application/vnd.openxmlformats-officedocument.wordprocessingml.document.main+xml'
 
 /**

@@ -363,7 +363,8 @@ export function writeZip(parts: readonly (readonly [name: string, content: strin
   const zippable: Zippable = {}
   const encoder = new TextEncoder()
   for (const [name, content] of parts) {
-    const packedAlready = /\.(png|jpe?g|gif)$/.test(name)
+    // What says the type of an OpenDocument package stands there as it is (ISO/IEC 26300-3 §3.3).
+    const packedAlready = /\.(png|jpe?g|gif)$|^mimetype$/.test(name)
     zippable[name] = [
       typeof content === 'string' ? encoder.encode(content) : content,
       { level: packedAlready ? 0 : 6, mtime: new Date(1980, 0, 1) },

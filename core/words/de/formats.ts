@@ -180,4 +180,6 @@ export const formats = {
   'formats.such-a-text-says':
     '{n, plural, one {# Ding, das ein solcher Text anders sagt} other {# Dinge, die ein solcher Text anders sagt}}',
   'formats.type-md': 'Text in Markdown (.md)',
+  'formats.paragraphs-of-an-item':
+    '{n, plural, one {# weiterer Absatz eines Listenpunkts (er wird zur Zeile)} other {# Absätze von Listenpunkten (sie werden zu Zeilen)}}',
 }

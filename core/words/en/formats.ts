@@ -173,4 +173,6 @@ export const formats = {
   'formats.such-a-text-says':
     '{n, plural, one {# thing that such a text says in another way} other {# things that such a text says in another way}}',
   'formats.type-md': 'Text in Markdown (.md)',
+  'formats.paragraphs-of-an-item':
+    '{n, plural, one {# further paragraph of a list item (it becomes a line)} other {# paragraphs of list items (they become lines)}}',
 }
