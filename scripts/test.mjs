@@ -100,6 +100,7 @@ await run(async () => {
       'python3-openpyxl',
       'python3-xlrd',
       'python3-xlwt',
+      'python3-odf',
       'pandoc',
       'openssh-sftp-server',
     ],
