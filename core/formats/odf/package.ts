@@ -4,7 +4,7 @@ import { spannedTree } from '../opc/spanned-xml'
 import { textOfPart } from '../opc/spans'
 import { child, decodeXml, mostTreeBytes, type XmlElement } from '../opc/xml'
 import { type Container, openZip } from '../opc/zip'
-import { DamagedFile } from '../refusals'
+import { DamagedFile, NotPatched } from '../refusals'
 
 /** The prefixes that the code has for the namespaces of ISO/IEC 26300-1 §2.2; nearly every file has the same. */
 export const namespaces: Readonly<Record<string, string>> = {
@@ -74,4 +74,10 @@ export function bodyOf(root: XmlElement, name: string): XmlElement {
   const body = child(child(root, 'office:body'), name)
   if (!body?.at) throw missing('content.xml')
   return body
+}
+
+/** @throws NotPatched where what is changed in a part cannot be written back */
+export function partEncoded(part: OdfPart, xml: string): Uint8Array {
+  if (!part.encode) throw new NotPatched()
+  return part.encode(xml)
 }

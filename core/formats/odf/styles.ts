@@ -22,15 +22,17 @@ export class OdfStyles {
   /** Every name of a style, of whatever kind. */
   readonly names = new Set<string>()
 
-  constructor({ content, styles }: OdfPackage) {
+  /** @param part whose places the automatic ones are for */
+  constructor({ content, styles }: OdfPackage, part: 'content' | 'styles' = 'content') {
     for (const root of [styles?.root, content.root])
       for (const face of elements(child(root, 'office:font-face-decls'), 'style:font-face')) {
         const family = firstFamily(face.attributes['svg:font-family'])
         if (family) this.families.set(face.attributes['style:name'] ?? '', family)
       }
     this.take(child(styles?.root, 'office:styles'), this.common)
-    this.take(child(content.root, 'office:automatic-styles'), this.automatic)
-    for (const one of elements(child(styles?.root, 'office:automatic-styles')))
+    const [own, other] = part === 'content' ? [content, styles] : [styles, content]
+    this.take(child(own?.root, 'office:automatic-styles'), this.automatic)
+    for (const one of elements(child(other?.root, 'office:automatic-styles')))
       this.names.add(one.attributes['style:name'] ?? '')
   }
   private take(parent: XmlElement | undefined, into: Map<string, XmlElement>): void {

@@ -1,12 +1,15 @@
 // The letters of a paragraph and what stands between them (ISO/IEC 26300-1 §6), each with where it stands.
 import { Fragment, Mark, type Node } from 'prosemirror-model'
 import { documentSchema, storableText } from '../../content/document'
+import { fieldCodes } from '../../content/fields'
 import { type KeptKind, mostKeptWords } from '../../content/kept'
+import { keptField } from '../docx/fields'
 import { pixelsOf } from '../odf/lengths'
 import { marksOf, type TextProperties } from '../odf/properties'
 import type { OdfStyles } from '../odf/styles'
 import { child, descendant, elements, textOf, type XmlElement } from '../opc/xml'
 import type { Limits } from '../refusals'
+import { fieldIn } from './fields'
 
 /** An element that letters stand in, within its paragraph: a span or a link. */
 export interface Around {
@@ -30,6 +33,8 @@ export interface LineContext {
   xml: string
   styles: OdfStyles
   limits: Limits
+  /** It stands at the edge of a page, which tells some fields by itself. */
+  edge: boolean
   /** A picture of the package, as a data URL; null for one that no browser shows, and for none. */
   picture(href: string): string | null
 }
@@ -88,6 +93,8 @@ class Reader {
     }
     if (name === 'office:annotation') return this.kept('comment', commentIn(element), element, around)
     if (name === 'text:ruby') return this.kept('ruby', wordsIn(child(element, 'text:ruby-base')), element, around)
+    const told = this.context.edge ? fieldIn(element) : null
+    if (told) return this.leaf(nodes.kept.create(keptField(fieldCodes[told], '')), element, around)
     if (fields.test(name)) {
       const words = storableText(textOf(element))
       // A field that shows nothing is a mark.

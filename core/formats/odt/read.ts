@@ -1,15 +1,18 @@
 // Texts of the OpenDocument format (ISO/IEC 26300-1) as documents, each block with where it stands, so that what nobody
 // changes stays as it is.
 import type { Fragment, Node } from 'prosemirror-model'
-import { a4, deepestList, documentSchema, type Page } from '../../content/document'
+import { deepestList, documentSchema } from '../../content/document'
+import { edgeKey, inOrder, type PageEdge, storyJSON } from '../../content/edges'
 import { dataUrl, typeOfPicture } from '../docx/write'
-import { pixelsOf, twipsOf } from '../odf/lengths'
+import { pixelsOf } from '../odf/lengths'
 import { bodyOf, type OdfPackage, openOdf } from '../odf/package'
 import { alignOf, breaksBefore, paragraphLookOf, propertiesIn } from '../odf/properties'
 import { OdfStyles, startOf } from '../odf/styles'
-import { child, elements, textOf, type XmlElement } from '../opc/xml'
+import { elements, textOf, type XmlElement } from '../opc/xml'
 import { type Limit, Limits } from '../refusals'
+import { headingStyle, quoteStyle } from './common-styles'
 import { inlineOf, type LineContext, readLine, type Token } from './line'
+import { type PageSource, pageOf } from './page'
 
 /** A node of the document and where in its part it stands. */
 export interface Mapped {
@@ -33,8 +36,7 @@ export interface OdtSource {
   styles: OdfStyles
   body: Mapped
   pictures: ReadonlyMap<string, string>
-  /** Where the page of the text is said. */
-  page: XmlElement | undefined
+  page: PageSource
 }
 export interface ReadOdt {
   doc: Node
@@ -44,13 +46,10 @@ export interface ReadOdt {
 
 /** What a block stands in beside the text. */
 interface Where {
-  cell: 'table' | 'item' | null
+  cell: 'table' | 'item' | 'edge' | null
 }
 
 const { nodes } = documentSchema
-/** The common style of quotes, by the name that files have for it. */
-export const quoteStyle = 'Quotations'
-export const headingStyle = (level: number): string => `Heading_20_${level}`
 /** Elements whose blocks stand in the text as if they were not there: sections and indexes (§5.4, §8). */
 const transparent =
   /^(?:text:section|text:(?:table-of-content|illustration-index|table-index|object-index|user-index|alphabetical-index|bibliography)|text:index-body|text:index-title|text:numbered-paragraph|text:list|text:list-item|text:list-header)$/
@@ -58,64 +57,79 @@ const transparent =
 const mostRepeated = 2000
 
 /** @throws DamagedFile */
-export const readOdt = (bytes: Uint8Array): ReadOdt => new OdtReader(openOdf(bytes)).read()
+export function readOdt(bytes: Uint8Array): ReadOdt {
+  const opened = openOdf(bytes)
+  const limits = new Limits()
+  const pictures = new Map<string, string | null>()
+  const styles = new OdfStyles(opened)
+  const body = bodyOf(opened.content.root, 'office:text')
+  const reader = new StoryReader(opened, opened.content.xml, styles, body, { limits, pictures }, false)
+  const story = reader.story()
+  const blocks = story.children!
+  for (const one of elements(body)) {
+    if (one.name.startsWith('draw:')) limits.add('drawn shapes', '')
+    else if (one.name === 'office:forms' && one.children.length) limits.add('form controls', '')
+  }
+  const page = pageOf(opened, styles, blocks[0], limits)
+  const edges: PageEdge[] = []
+  const own = new OdfStyles(opened, 'styles')
+  for (const [name, element] of page.elements) {
+    const edge = new StoryReader(opened, opened.styles!.xml, own, element, { limits, pictures }, true).story()
+    page.edges.set(edgeKey(name), edge)
+    const content = edge.children!.map(({ node }) => node)
+    edges.push({
+      ...name,
+      json: storyJSON(nodes.doc.create(null, content.length ? content : nodes.paragraph.create())),
+    })
+  }
+  const content = blocks.flatMap(({ node, broken }) => (broken ? [nodes.page_break.create(), node] : [node]))
+  const doc = nodes.doc.create(
+    { page: page.size, edges: inOrder(edges) },
+    content.length ? content : [nodes.paragraph.create()],
+  )
+  doc.check()
+  const shown = new Map<string, string>()
+  for (const [href, src] of pictures) if (src !== null) shown.set(src, href)
+  const source = { opened, styles, body: { ...story, node: doc }, pictures: shown, page: { ...page, styles: own } }
+  return { doc, limits: limits.list(), source }
+}
 
-class OdtReader {
-  private readonly styles: OdfStyles
-  private readonly limits = new Limits()
-  private readonly pictures = new Map<string, string | null>()
+interface Found {
+  limits: Limits
+  pictures: Map<string, string | null>
+}
+
+class StoryReader {
+  private readonly limits: Limits
+  private readonly pictures: Map<string, string | null>
   private readonly line: LineContext
   /** The last number of each list that others may go on from: by its style and by its own name. */
   private readonly lastOf = new Map<string, number>()
 
-  constructor(private readonly opened: OdfPackage) {
-    this.styles = new OdfStyles(opened)
-    this.line = {
-      xml: opened.content.xml,
-      styles: this.styles,
-      limits: this.limits,
-      picture: (href) => this.picture(href),
-    }
+  /** @param xml of the part @param root what the blocks stand in @param edge of a page */
+  constructor(
+    private readonly opened: OdfPackage,
+    private readonly xml: string,
+    private readonly styles: OdfStyles,
+    private readonly root: XmlElement,
+    { limits, pictures }: Found,
+    edge: boolean,
+  ) {
+    this.limits = limits
+    this.pictures = pictures
+    this.line = { xml, styles, limits, edge, picture: (href) => this.picture(href) }
   }
 
-  read(): ReadOdt {
-    const body = bodyOf(this.opened.content.root, 'office:text')
-    const blocks = this.blocks(elements(body), { cell: null })
-    const root: Mapped = {
-      ...spanOf(body),
+  story(): Mapped {
+    return {
+      ...spanOf(this.root),
       node: documentSchema.topNodeType.create(),
       broken: false,
-      element: body,
-      children: blocks,
-      inner: body.at!.inner,
+      element: this.root,
+      children: this.blocks(elements(this.root), { cell: this.line.edge ? 'edge' : null }),
+      inner: this.root.at!.inner,
       tokens: null,
       limits: [],
-    }
-    for (const one of elements(body)) {
-      if (one.name === 'text:tracked-changes') continue
-      if (one.name.startsWith('draw:')) this.limits.add('drawn shapes', '')
-      else if (one.name === 'office:forms' && one.children.length) this.limits.add('form controls', '')
-    }
-    const { page, element } = this.page(blocks)
-    const content: Node[] = []
-    for (const { node, broken } of blocks) {
-      if (broken) content.push(nodes.page_break.create())
-      content.push(node)
-    }
-    const doc = nodes.doc.create({ page }, content.length ? content : [nodes.paragraph.create()])
-    doc.check()
-    const shown = new Map<string, string>()
-    for (const [href, src] of this.pictures) if (src !== null) shown.set(src, href)
-    return {
-      doc,
-      limits: this.limits.list(),
-      source: {
-        opened: this.opened,
-        styles: this.styles,
-        body: { ...root, node: doc },
-        pictures: shown,
-        page: element,
-      },
     }
   }
 
@@ -139,7 +153,7 @@ class OdtReader {
     const { name } = element
     if (name === 'text:p' || name === 'text:h') found.push(this.paragraph(element, where))
     else if (name === 'table:table') {
-      if (!where.cell) found.push(this.table(element))
+      if (where.cell === null || where.cell === 'edge') found.push(this.table(element))
       else {
         this.limits.add('tables inside tables (their text stays)', nearIn(element))
         for (const row of rowsIn(element))
@@ -187,10 +201,7 @@ class OdtReader {
     return !!automatic?.attributes['style:master-page-name'] && !this.isFirst(element)
   }
   private isFirst(element: XmlElement): boolean {
-    const before = this.opened.content.xml.slice(
-      bodyOf(this.opened.content.root, 'office:text').at!.inner[0],
-      element.at!.start,
-    )
+    const before = this.xml.slice(this.root.at!.inner[0], element.at!.start)
     return !/<(?:text:[ph]|table:table)\b/.test(before)
   }
 
@@ -351,46 +362,6 @@ class OdtReader {
     }
     visit(table)
     return found
-  }
-
-  /** The page that the text begins on (§16.5), and what it says at its edges. */
-  private page(blocks: readonly Mapped[]): { page: Page; element: XmlElement | undefined } {
-    const root = this.opened.styles?.root
-    const masters = [...elements(child(root, 'office:master-styles'), 'style:master-page')]
-    const first = blocks[0]?.element
-    const family = first?.name === 'table:table' ? 'table' : 'paragraph'
-    const style =
-      first &&
-      this.styles.automaticStyle(family, first.attributes[`${family === 'table' ? 'table' : 'text'}:style-name`])
-    const wanted = style?.attributes['style:master-page-name']
-    const named = (name: string | undefined) => masters.find((one) => one.attributes['style:name'] === name)
-    const master = (wanted ? named(wanted) : undefined) ?? named('Standard') ?? masters[0]
-    for (const one of masters)
-      for (const edge of elements(one)) {
-        if (edge.attributes['style:display'] === 'false') continue
-        const is = /^style:(header|footer)(?:-|$)/.exec(edge.name)?.[1]
-        if (is) this.limits.add(is === 'header' ? 'page headers' : 'page footers', nearIn(edge))
-      }
-    const layout = [...elements(child(root, 'office:automatic-styles'), 'style:page-layout')].find(
-      (one) => one.attributes['style:name'] === master?.attributes['style:page-layout-name'],
-    )
-    const element = child(layout, 'style:page-layout-properties')
-    const says = element?.attributes ?? {}
-    const length = (name: string, usual: number) => {
-      const twips = twipsOf(says[name])
-      return twips !== undefined && twips >= 0 && twips <= 31_680 ? twips : usual
-    }
-    const margin = (side: 'top' | 'right' | 'bottom' | 'left') =>
-      length(`fo:margin-${side}`, says['fo:margin'] === undefined ? a4[side] : length('fo:margin', a4[side]))
-    const page: Page = {
-      width: length('fo:page-width', a4.width) || a4.width,
-      height: length('fo:page-height', a4.height) || a4.height,
-      top: margin('top'),
-      right: margin('right'),
-      bottom: margin('bottom'),
-      left: margin('left'),
-    }
-    return { page, element }
   }
 }
 

@@ -7,7 +7,7 @@ import { alignOf, paragraphLookOf, propertiesIn } from '../odf/properties'
 import { OdfStyles, startOf } from '../odf/styles'
 import { child, elements, type XmlElement } from '../opc/xml'
 import { DamagedFile } from '../refusals'
-import { headingStyle, quoteStyle } from './read'
+import { headingStyle, quoteStyle } from './common-styles'
 
 /** @returns none for a file whose styles cannot be read */
 export function readOdtLooks(bytes: Uint8Array): StyleLook[] {
@@ -29,14 +29,13 @@ function lookOf(style: XmlElement, styles: OdfStyles, usual: XmlElement | undefi
   const id = attributes['style:name'] ?? ''
   const chain = [...(usual ? [usual] : []), ...styles.chain('paragraph', id)]
   const css: Record<string, string> = { 'margin-top': '0pt', 'margin-bottom': '0pt', 'line-height': '1.2' }
-  const marks = new Set<string>()
   for (const one of chain) {
     const says = propertiesIn(one, 'paragraph')
     const look = paragraphLookOf(says)
     if (look) Object.assign(css, lookCss(look))
     const align = alignOf(says)
     if (align) css['text-align'] = align
-    const { strong, em, color, size, font, underline, strike } = styles.textIn(one)
+    const { strong, em, color, size, font } = styles.textIn(one)
     if (strong !== undefined) css['font-weight'] = strong ? '700' : '400'
     if (em !== undefined) css['font-style'] = em ? 'italic' : 'normal'
     // Black is the colour of text, whichever that is where it is shown.
@@ -50,8 +49,6 @@ function lookOf(style: XmlElement, styles: OdfStyles, usual: XmlElement | undefi
       const before = Number.parseFloat(css['font-size'] ?? '12')
       if (share) css['font-size'] = `${Math.round(before * Number(share)) / 100}pt`
     }
-    for (const [name, on] of Object.entries({ strong, em, underline, strike }))
-      if (on !== undefined) marks[on ? 'add' : 'delete'](name)
   }
   const heading = Math.min(6, startOf(attributes['style:default-outline-level']) ?? 0)
   const isHeading = heading > 0 && id === headingStyle(heading)
@@ -64,7 +61,8 @@ function lookOf(style: XmlElement, styles: OdfStyles, usual: XmlElement | undefi
     named,
     usual: id === 'Standard',
     css,
-    marks: [...marks],
+    // What a style gives its letters is no mark of theirs.
+    marks: [],
     // Of the many that a program brings along, those that are for text or of somebody's own.
     offered: named && (attributes['style:class'] === undefined || attributes['style:class'] === 'text'),
   }
