@@ -12,11 +12,13 @@ import { readDocx } from '../core/formats/docx/read'
 import { readHtml } from '../core/formats/html/read'
 import { writeHtml } from '../core/formats/html/write'
 import { writeMarkdown } from '../core/formats/markdown/write'
+import { writeOdt } from '../core/formats/odt/write'
 import { DamagedFile } from '../core/formats/refusals'
 import { readText } from '../core/formats/text/read'
 import { linesOfDocument, writeText } from '../core/formats/text/write'
 import { readXlsx } from '../core/formats/xlsx/read'
 import { olderSpreadsheets } from './older'
+import { lossAsOpenText, openStandard } from './open-standard'
 import { longDocument } from './papers'
 import { inTurn, median, report } from './report'
 
@@ -132,10 +134,12 @@ function equal(folder: string, ending: string, as: string, holds: (bytes: Uint8A
 const plainOf = (value: CellValue | undefined) => (isError(value) ? value.error : value)
 
 await rates()
+lossAsOpenText()
 const folder = process.env.JAULA_FILES
 if (!folder) process.stderr.write('JAULA_FILES names no folder of files: only rates were measured.\n')
 else {
   olderSpreadsheets(folder)
+  openStandard(folder)
   equal(folder, '.docx', 'html', (bytes) => {
     const wanted = asPage(readDocx(bytes).doc)
     return readHtml(writeHtml(wanted, null).bytes).doc.eq(wanted)
@@ -143,6 +147,10 @@ else {
   // What is told without its name is not understood.
   equal(folder, '.docx', 'md', (bytes) => {
     const { lost } = writeMarkdown(readDocx(bytes).doc, null)
+    return !lost.some(({ feature }) => feature.startsWith('things'))
+  })
+  equal(folder, '.docx', 'odt', (bytes) => {
+    const { lost } = writeOdt(readDocx(bytes).doc, null)
     return !lost.some(({ feature }) => feature.startsWith('things'))
   })
   equal(folder, '.docx', 'txt', (bytes) => {

@@ -82,6 +82,11 @@ test('a changed word is all that changes', () => {
   )
   expect(lost).toEqual([])
   expect(body).toBe(before.replace('>sill<', '>gate<'))
+  // Also where nothing of the paragraph is as it was.
+  expect(
+    after((tr, doc) => tr.replaceWith(at(doc, 'Lock'), at(doc, 'Lock') + 4, documentSchema.text('Gate and pound')))
+      .body,
+  ).toBe(before.replace('>Lock<', '>Gate and pound<'))
   // A letter written beside others is in what they stand in.
   expect(after((tr, doc) => tr.insert(at(doc, 'seven') + 5, like(doc, 'seven', 'teen'))).body).toBe(
     before.replace('lock seven', 'lock seventeen'),

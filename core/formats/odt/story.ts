@@ -76,6 +76,8 @@ export class Story {
     const keys = [old, now].map((side) => side.map(({ node, broken }) => `${broken} ${JSON.stringify(node.toJSON())}`))
     const { pairs } = matchUp(keys[0]!, keys[1]!, (a, b) => likeness(old[a]!.node, now[b]!.node))
     const olderOf = new Map(pairs.map(([a, b]) => [b, a]))
+    for (const [a, b] of inPlace(pairs, old.length, now.length))
+      if (old[a]!.node.isTextblock === now[b]!.node.isTextblock) olderOf.set(b, a)
     let out = ''
     /** Of the old ones, up to which everything is written. */
     let passed = 0
@@ -407,6 +409,15 @@ export function blocksOf(parent: Node): Block[] {
     if (at === parent.childCount - 1) blocks.push({ node: paragraph.create(), broken })
   })
   return blocks
+}
+/** Between pairs, as many that are alike nothing as there were stand in their places: they were written over. */
+function* inPlace(pairs: readonly [number, number][], older: number, newer: number): Generator<[number, number]> {
+  let [i, j] = [0, 0]
+  for (const [a, b] of [...pairs, [older, newer] as const]) {
+    if (a - i === b - j) for (let at = 0; i + at < a; at++) yield [i + at, j + at]
+    i = a + 1
+    j = b + 1
+  }
 }
 const says = ({ attrs: { align, look } }: Node) => ({ align, look })
 const isList = ({ type }: Node): boolean => type.name === 'bullet_list' || type.name === 'ordered_list'

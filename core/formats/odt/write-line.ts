@@ -1,5 +1,5 @@
 // A line written with the letters of the file that it came from: what stood between them and around them stays.
-import type { Mark, Node } from 'prosemirror-model'
+import { Mark, type Node } from 'prosemirror-model'
 import type { NewStyles } from '../odf/new-styles'
 import { attributesXml } from '../odf/new-styles'
 import { missingFrom, propertiesOf, type TextProperties } from '../odf/properties'
@@ -74,6 +74,8 @@ export function writeLine(line: Node, tokens: readonly Token[], base: TextProper
   /** The letter of the file that the writing comes to next. */
   const next = new Int32Array(now.length)
   for (let at = now.length - 1, to = old.length; at >= 0; at--) next[at] = to = from[at]! >= 0 ? from[at]! : to
+  /** The one that it came from last. */
+  let before = -1
   const arounds = new Arounds(base, writer.styles)
   const open: Around[] = []
   let out = ''
@@ -81,7 +83,10 @@ export function writeLine(line: Node, tokens: readonly Token[], base: TextProper
   const flush = (to: number) => {
     for (; passed <= to; passed++) for (const xml of points[passed] ?? []) if (writer.stays(xml)) out += xml
   }
+  let inside: Around | null = null
   const enter = (around: Around | null) => {
+    if (around === inside) return
+    inside = around
     const chain: Around[] = []
     for (let at = around; at; at = at.parent) chain.unshift(at)
     let same = 0
@@ -97,12 +102,11 @@ export function writeLine(line: Node, tokens: readonly Token[], base: TextProper
     if (was >= 0) flush(was)
     // What is written over something stands between the marks that it stood between.
     else if (passed < next[at]!) flush(passed)
-    // New letters are written like the ones beside them.
-    const like =
-      was >= 0
-        ? old[was]!
-        : (beside(now, from, old, at, -1) ?? beside(now, from, old, at, 1) ?? old[from[at - 1] ?? -1])
-    enter(arounds.wanted(unit.marks, like?.around ?? null))
+    if (was >= 0) before = was
+    // New letters are written like the ones beside them that look the same.
+    const like = was >= 0 ? old[was] : [old[before], old[next[at]!]].find((one) => one && sameMarks(one, unit))
+    const around = like ?? old[from[at - 1] ?? -1]
+    enter(arounds.wanted(unit.marks, around?.around ?? null))
     if (unit.text === null) out += was >= 0 ? old[was]!.xml : writer.leaf(unit.node!)
     else if (was >= 0 && old[was]!.xml && staysBeside(from, at, old.length)) out += ' '
     else out += letterXml(now, at)
@@ -112,23 +116,7 @@ export function writeLine(line: Node, tokens: readonly Token[], base: TextProper
   return out.replace(/(?:<text:s\/>){2,}/g, (all) => `<text:s text:c="${all.length / '<text:s/>'.length}"/>`)
 }
 
-/** The nearest letter of the file on one side that looks the same, across new letters only. */
-function beside(
-  now: readonly Unit[],
-  from: Int32Array,
-  old: readonly OldUnit[],
-  at: number,
-  step: 1 | -1,
-): OldUnit | undefined {
-  for (let next = at + step; next >= 0 && next < now.length; next += step) {
-    const was = from[next]!
-    if (was < 0) continue
-    const marks = old[was]!.marks
-    const same = marks.length === now[at]!.marks.length && marks.every((mark, n) => mark.eq(now[at]!.marks[n]!))
-    return same ? old[was] : undefined
-  }
-  return undefined
-}
+const sameMarks = (one: OldUnit, other: Unit): boolean => Mark.sameSet(one.marks, other.marks)
 
 /** Whether a letter has the neighbours that it had. */
 const staysBeside = (from: Int32Array, at: number, count: number): boolean => {
@@ -149,6 +137,7 @@ function letterXml(line: readonly Unit[], at: number): string {
 /** What letters stand in, so that they have what they are to have. */
 class Arounds {
   private readonly made = new Map<Around | null, Map<string, Around>>()
+  private readonly found = new Map<readonly Mark[], Map<Around | null, Around | null>>()
 
   constructor(
     private readonly base: TextProperties,
@@ -156,6 +145,13 @@ class Arounds {
   ) {}
 
   wanted(marks: readonly Mark[], like: Around | null): Around | null {
+    let known = this.found.get(marks)
+    if (!known) this.found.set(marks, (known = new Map()))
+    let around = known.get(like)
+    if (around === undefined) known.set(like, (around = this.find(marks, like)))
+    return around
+  }
+  private find(marks: readonly Mark[], like: Around | null): Around | null {
     const { properties, link } = propertiesOf(marks)
     let around = linkOf(like) === link ? like : this.led(like, link)
     let missing = missingFrom(properties, around?.properties ?? this.base)
