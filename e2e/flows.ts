@@ -1,6 +1,6 @@
 // The flows of an office's day, by keys alone: what somebody does who uses no mouse, or cannot.
 import { expect, type Page } from '@playwright/test'
-import { paper, reach } from './office'
+import { paper, reach, writeNew } from './office'
 
 /**
  * Presses a key until what has the focus is called so.
@@ -209,4 +209,27 @@ export const flows: Record<string, (page: Page, url: string) => Promise<void>> =
     await goTo(page, /^30 seconds$/)
     await page.keyboard.press('Enter')
   },
+}
+
+/** Begins a notice with a heading and a strong word. */
+export async function writeNotice(page: Page, url: string): Promise<void> {
+  await writeNew(page, url, 'Towpath closed.')
+  await page.keyboard.press('Alt+Shift+1')
+  await page.keyboard.press('Enter')
+  await page.keyboard.type('From ')
+  await page.keyboard.press('Control+b')
+  await page.keyboard.type('Monday')
+}
+/** Files new work for a receiver who needs another type, of which all is in such a file. @param called name with its ending */
+export async function fileFor(page: Page, receiver: string, called: string): Promise<void> {
+  await page.keyboard.press('Control+s')
+  await page.getByRole('combobox', { name: 'What is it for?' }).focus()
+  await page.keyboard.type(receiver)
+  await expect(page.getByTestId('losses')).toHaveText('All of it is in such a file.')
+  await page.getByRole('textbox', { name: 'Name', exact: true }).focus()
+  await page.keyboard.press('Control+a')
+  await page.keyboard.type(called.replace(/\.\w+$/, ''))
+  await expect(page.getByTestId('full-path')).toContainText(called)
+  await page.keyboard.press('Enter')
+  await expect(reach(page)).toContainText('This is version 1')
 }

@@ -3,7 +3,8 @@
 import { odtOf } from '../core/formats/odt/testing'
 import { openZip } from '../core/formats/opc/zip'
 import { brought, newest } from './brought'
-import { expect, paper, reach, signIn, test, writeNew } from './office'
+import { fileFor, writeNotice } from './flows'
+import { expect, paper, reach, signIn, test } from './office'
 
 const contentOf = (bytes: Uint8Array) => new TextDecoder().decode(openZip(bytes).read('content.xml'))
 const stylesOf = (bytes: Uint8Array) => new TextDecoder().decode(openZip(bytes).read('styles.xml'))
@@ -72,22 +73,8 @@ test('work is filed as a text of the open standard, survives a lost page as one,
   office,
 }) => {
   await signIn(page, office.url)
-  await writeNew(page, office.url, 'Towpath closed.')
-  await page.keyboard.press('Alt+Shift+1')
-  await page.keyboard.press('Enter')
-  await page.keyboard.type('From ')
-  await page.keyboard.press('Control+b')
-  await page.keyboard.type('Monday')
-  await page.keyboard.press('Control+s')
-  await page.getByRole('combobox', { name: 'What is it for?' }).focus()
-  await page.keyboard.type('For other office')
-  await expect(page.getByTestId('losses')).toHaveText('All of it is in such a file.')
-  await page.getByRole('textbox', { name: 'Name', exact: true }).focus()
-  await page.keyboard.press('Control+a')
-  await page.keyboard.type('Towpath by the standard')
-  await expect(page.getByTestId('full-path')).toContainText('Towpath by the standard.odt')
-  await page.keyboard.press('Enter')
-  await expect(reach(page)).toContainText('This is version 1')
+  await writeNotice(page, office.url)
+  await fileFor(page, 'For other office', 'Towpath by the standard.odt')
   await expect(paper(page).locator('strong')).toHaveText('Monday')
   await paper(page).press('Control+End')
   await page.keyboard.type(' on')

@@ -1,26 +1,12 @@
 // Web pages: work becomes one, one from elsewhere is opened without anything in it running, and is saved clean.
 import { brought, newest } from './brought'
-import { expect, paper, reach, signIn, test, writeNew } from './office'
+import { fileFor, writeNotice } from './flows'
+import { expect, paper, reach, signIn, test } from './office'
 
 test('work is filed as a web page with nothing lost, and is gone on in as one', async ({ page, office }) => {
   await signIn(page, office.url)
-  await writeNew(page, office.url, 'Towpath closed.')
-  await page.keyboard.press('Alt+Shift+1')
-  await page.keyboard.press('Enter')
-  await page.keyboard.type('From ')
-  await page.keyboard.press('Control+b')
-  await page.keyboard.type('Monday')
-  await page.keyboard.press('Control+s')
-  const whatFor = page.getByRole('combobox', { name: 'What is it for?' })
-  await whatFor.focus()
-  await page.keyboard.type('For a web')
-  await expect(page.getByTestId('losses')).toHaveText('All of it is in such a file.')
-  await page.getByRole('textbox', { name: 'Name', exact: true }).focus()
-  await page.keyboard.press('Control+a')
-  await page.keyboard.type('Towpath for the web')
-  await expect(page.getByTestId('full-path')).toContainText('Towpath for the web.html')
-  await page.keyboard.press('Enter')
-  await expect(reach(page)).toContainText('This is version 1')
+  await writeNotice(page, office.url)
+  await fileFor(page, 'For a web', 'Towpath for the web.html')
   await expect(paper(page).locator('h1')).toHaveText('Towpath closed.')
   await expect(paper(page).locator('strong')).toHaveText('Monday')
   await paper(page).press('Control+End')
