@@ -12,6 +12,7 @@ import { readDocx } from '../core/formats/docx/read'
 import { readHtml } from '../core/formats/html/read'
 import { writeHtml } from '../core/formats/html/write'
 import { writeMarkdown } from '../core/formats/markdown/write'
+import { writeOds } from '../core/formats/ods/write'
 import { writeOdt } from '../core/formats/odt/write'
 import { DamagedFile } from '../core/formats/refusals'
 import { readText } from '../core/formats/text/read'
@@ -157,6 +158,12 @@ else {
     const { doc } = readDocx(bytes)
     const wanted = asText(doc)
     return wanted.childCount > 20_000 ? null : readText(writeText(doc, null).bytes).doc.eq(wanted)
+  })
+  // What is read again is laid beside the work: where nothing is told, all of it is there.
+  equal(folder, '.xlsx', 'ods', (bytes) => {
+    const { workbook, results, looks, source, usual } = readXlsx(bytes)
+    const resultOf = (sheet: number, row: number, column: number) => results[sheet]?.get(row * 16_384 + column)
+    return !writeOds({ workbook, resultOf, looks, names: source.names, usual }).lost.length
   })
   equal(folder, '.xlsx', 'csv', (bytes) => {
     const { workbook, results } = readXlsx(bytes)

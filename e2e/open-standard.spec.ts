@@ -1,5 +1,7 @@
-// Texts of the open standard: one from another program is opened, changed and saved as what it was; work becomes one.
+// Texts and spreadsheets of the open standard: one from another program is opened, changed and saved as what it was; work
+// becomes one.
 
+import { odsOf } from '../core/formats/ods/testing'
 import { odtOf } from '../core/formats/odt/testing'
 import { openZip } from '../core/formats/opc/zip'
 import { brought, newest } from './brought'
@@ -89,4 +91,76 @@ test('work is filed as a text of the open standard, survives a lost page as one,
   const bytes = await (await page.request.get(`${office.url}/api/versions/${id}/bytes`)).body()
   expect(contentOf(bytes)).toMatch(/>From <text:span text:style-name="J\d+">Monday on<\/text:span><\/text:p>/)
   expect(openZip(bytes).names[0]).toBe('mimetype')
+})
+
+/** Levels as another program writes them: a run of cells that is said once, a comment, a chart, a formula. */
+const levels = Buffer.from(
+  odsOf(
+    '<table:table table:name="Levels"><table:table-column table:style-name="co" table:number-columns-repeated="3"/>' +
+      '<table:table-row><table:table-cell table:style-name="ce" office:value-type="string"><office:annotation><text:p>From the log.</text:p></office:annotation><text:p>Lock</text:p></table:table-cell><table:table-cell office:value-type="string"><text:p>Level</text:p></table:table-cell></table:table-row>' +
+      '<table:table-row table:number-rows-repeated="3"><table:table-cell office:value-type="float" office:value="1.5" table:number-columns-repeated="2"><text:p>1.5</text:p></table:table-cell></table:table-row>' +
+      '<table:table-row><table:table-cell/><table:table-cell table:formula="of:=SUM([.B2:.B4])" office:value-type="float" office:value="4.5"><text:p>4.5</text:p></table:table-cell></table:table-row>' +
+      '<table:shapes><draw:frame><draw:object xlink:href="./Object 1"/></draw:frame></table:shapes></table:table>',
+    '<style:style style:name="co" style:family="table-column"><style:table-column-properties style:column-width="1in"/></style:style><style:style style:name="ce" style:family="table-cell" style:parent-style-name="Default"><style:text-properties fo:font-weight="bold"/></style:style>',
+  ),
+)
+
+test('a spreadsheet of another program is calculated on, and saved with nothing else touched', async ({
+  page,
+  office,
+}) => {
+  await signIn(page, office.url)
+  const saved = await brought(page, office, 'Levels from elsewhere.ods', levels)
+  await page.goto(`${office.url}/open/${saved.file.id}`)
+  const cell = (column: number, row: number) => page.getByTestId(`glide-cell-${column}-${row}`)
+  await expect(cell(2, 4)).toHaveText('4.5')
+  await expect(page.getByText('These stay in the file when you save it')).toContainText('1 chart')
+  await page.getByTestId('grid').click({ position: { x: 120, y: 60 } })
+  await page.keyboard.press('Control+Home')
+  await page.keyboard.press('ArrowRight')
+  await page.keyboard.press('ArrowDown')
+  await page.keyboard.press('ArrowDown')
+  await page.keyboard.type('4')
+  await page.keyboard.press('Enter')
+  await expect(cell(2, 4)).toHaveText('7')
+  await page.keyboard.press('Control+s')
+  await expect(reach(page)).toContainText('Saved as version 2')
+  const run =
+    '<table:table-cell office:value-type="float" office:value="1.5" table:number-columns-repeated="2"><text:p>1.5</text:p></table:table-cell>'
+  const value = (one: string) =>
+    `<table:table-cell office:value-type="float" office:value="${one}"><text:p>${one}</text:p></table:table-cell>`
+  const sum = (one: string) =>
+    `office:value-type="float" office:value="${one}"><text:p>${one}</text:p></table:table-cell></table:table-row><table:shapes>`
+  expect(contentOf(await newest(page, office, saved))).toBe(
+    contentOf(levels)
+      .replace(
+        `<table:table-row table:number-rows-repeated="3">${run}</table:table-row>`,
+        `<table:table-row>${run}</table:table-row><table:table-row>${value('1.5')}${value('4')}</table:table-row><table:table-row>${run}</table:table-row>`,
+      )
+      .replace(sum('4.5'), sum('7')),
+  )
+  // Its versions are told by what changed of its cells.
+  await page.getByRole('button', { name: '2 versions' }).click()
+  await expect(page.getByRole('list', { name: 'Versions' })).toContainText('1 cell changed', { timeout: 60_000 })
+})
+
+test('a spreadsheet is filed as one of the open standard, and keeps its formulas', async ({ page, office }) => {
+  await signIn(page, office.url)
+  await page.goto(`${office.url}/new/spreadsheet`)
+  await page.getByTestId('grid').click({ position: { x: 120, y: 60 } })
+  await page.keyboard.press('Control+Home')
+  for (const entry of ['3', '=A1*2']) {
+    await page.keyboard.type(entry)
+    await page.keyboard.press('Enter')
+  }
+  await expect(page.getByTestId('glide-cell-1-1')).toHaveText('6')
+  await fileFor(page, 'For other office', 'Levels by the standard.ods')
+  await expect(page.getByTestId('glide-cell-1-1')).toHaveText('6')
+  const [{ id }] = (await office.query(
+    "select head_version_id as id from entry where name = 'Levels by the standard.ods'",
+  )) as unknown as [{ id: string }]
+  const bytes = await (await page.request.get(`${office.url}/api/versions/${id}/bytes`)).body()
+  expect(contentOf(bytes)).toContain(
+    '<table:table-cell table:formula="of:=[.A1]*2" office:value-type="float" office:value="6"><text:p>6</text:p></table:table-cell>',
+  )
 })

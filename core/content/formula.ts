@@ -56,13 +56,13 @@ function bracketsEnd(formula: string, from: number): number {
 }
 
 /** A piece of a formula: text that stays, a sheet's name before something, or a reference to cells. */
-type Part =
+export type Part =
   | { is: 'text'; text: string }
   | { is: 'sheet'; text: string; sheet: string }
   | { is: 'reference'; text: string; sheet: string | null; reference: Reference }
 
 /** A formula in its pieces; put together again they are the formula. */
-function partsOf(formula: string): Part[] {
+export function partsOf(formula: string): Part[] {
   const parts: Part[] = []
   let plain = ''
   const stay = (text: string) => {

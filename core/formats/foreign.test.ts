@@ -1,5 +1,5 @@
 // Against independent readers and writers of the open formats: Debian's python3-docx,
-// python3-openpyxl, python3-xlrd, python3-xlwt and pandoc. What they write is read here; what is written here they read.
+// python3-openpyxl, python3-xlrd, python3-xlwt, python3-odf and pandoc. What they write is read here; what is written here they read.
 import { execFileSync } from 'node:child_process'
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
@@ -10,13 +10,15 @@ import { afterAll, beforeAll, describe, expect, test } from 'vitest'
 import { documentSchema } from '../content/document'
 import { blankStory, type PageEdge, storyJSON, withEdges } from '../content/edges'
 import { fieldCodes } from '../content/fields'
-import { applyOps } from '../content/workbook-ops'
+import type { Workbook } from '../content/workbook'
+import { applyOps, type WorkbookOp } from '../content/workbook-ops'
 import { readDocument, writeDocument } from './documents'
 import { keptField } from './docx/fields'
 import { patchDocx } from './docx/patch'
 import { readDocx } from './docx/read'
 import { writeWholeDocx } from './docx/whole'
 import { writeDocx } from './docx/write'
+import { patchWorkbook, readWorkbook, writePackage } from './workbooks'
 import { readXls } from './xls/read'
 import { writeXls } from './xls/write'
 import { patchXlsx } from './xlsx/patch'
@@ -648,5 +650,117 @@ print(json.dumps([load(n).contentxml().decode().partition('<office:automatic-sty
     )
     expect(both[0]).toContain('twice')
     expect(both[1]).toBe(both[0].replace('twice', 'thrice'))
+  })
+})
+
+describe('spreadsheets of the open standard', () => {
+  const cells = `
+import json
+from odf.opendocument import load
+from odf import table, teletype, style
+def rows(name):
+  d = load(name)
+  found = []
+  for t in d.getElementsByType(table.Table):
+    lines = []
+    for r in t.getElementsByType(table.TableRow):
+      line = []
+      for c in r.childNodes:
+        n = int(c.getAttribute('numbercolumnsrepeated') or 1)
+        line += [[c.getAttribute('valuetype'), c.getAttribute('value') or c.getAttribute('datevalue') or c.getAttribute('booleanvalue') or teletype.extractText(c), c.getAttribute('formula')]] * min(n, 20)
+      lines += [line] * min(int(r.getAttribute('numberrowsrepeated') or 1), 20)
+    found.append([t.getAttribute('name'), lines])
+  return found
+`
+  test('what is written here is read by odfpy: values, formulas, spans and looks', () => {
+    const workbook: Workbook = {
+      sheets: [
+        {
+          name: 'Levels',
+          widths: { 0: 120 },
+          rows: [
+            [
+              { value: 'Lock', style: { bold: true } },
+              { value: 46_309, style: { format: 'yyyy-mm-dd' } },
+              { value: true },
+            ],
+            undefined,
+            [{ value: 1.43 }, { formula: 'SUM(A3,A1:B1)*2' }, { value: 0.5, style: { format: '0%' } }],
+          ],
+        },
+        { name: 'Other one', widths: {}, rows: [[{ formula: 'Levels!A3' }]] },
+      ],
+    }
+    const { bytes, lost } = writePackage(workbook, (sheet) => 4 + sheet, 'ods', {})
+    expect(lost).toEqual([])
+    writeFileSync(join(folder, 'ours.ods'), bytes)
+    expect(JSON.parse(python(`${cells}print(json.dumps(rows('ours.ods')))`))).toEqual([
+      [
+        'Levels',
+        [
+          [
+            ['string', 'Lock', null],
+            ['date', '2026-10-14', null],
+            ['boolean', 'true', null],
+          ],
+          [[null, '', null]],
+          [
+            ['float', '1.43', null],
+            ['float', '4', 'of:=SUM([.A3];[.A1:.B1])*2'],
+            ['percentage', '0.5', null],
+          ],
+        ],
+      ],
+      ['Other one', [[['float', '5', 'of:=[$Levels.A3]']]]],
+    ])
+  })
+
+  test('what odfpy writes is read here, and one cell that changes is all that odfpy finds changed', () => {
+    python(`
+from odf.opendocument import OpenDocumentSpreadsheet
+from odf.style import Style, TextProperties, TableCellProperties
+from odf.text import P
+from odf.table import Table, TableColumn, TableRow, TableCell, CoveredTableCell
+from odf.office import Annotation
+d = OpenDocumentSpreadsheet()
+b = Style(name='Fat', family='table-cell'); b.addElement(TableCellProperties(backgroundcolor='#ffee00', border='0.74pt solid #112233')); b.addElement(TextProperties(fontweight='bold')); d.automaticstyles.addElement(b)
+t = Table(name='Levels'); t.addElement(TableColumn(numbercolumnsrepeated=4))
+r = TableRow(); c = TableCell(stylename=b, valuetype='string', numbercolumnsspanned=2); c.addElement(P(text='Lock')); a = Annotation(); a.addElement(P(text='Seen')); c.addElement(a); r.addElement(c); r.addElement(CoveredTableCell()); t.addElement(r)
+r = TableRow(numberrowsrepeated=3); c = TableCell(valuetype='float', value=1.5, numbercolumnsrepeated=3); c.addElement(P(text='1.5')); r.addElement(c); t.addElement(r)
+r = TableRow(); c = TableCell(valuetype='float', value=4.5, formula='of:=SUM([.A2:.A4])'); c.addElement(P(text='4.5')); r.addElement(c); t.addElement(r)
+d.spreadsheet.addElement(t); d.save('python.ods')`)
+    const bytes = readFileSync(join(folder, 'python.ods'))
+    const read = readWorkbook(bytes, 'ods')
+    expect(read.workbook.sheets[0]!.rows.map((row) => row?.map((cell) => cell?.formula ?? cell?.value))).toEqual([
+      ['Lock'],
+      [1.5, 1.5, 1.5],
+      [1.5, 1.5, 1.5],
+      [1.5, 1.5, 1.5],
+      ['SUM(A2:A4)'],
+    ])
+    expect(read.looks[0]!.merged).toEqual([{ top: 0, left: 0, bottom: 0, right: 1 }])
+    const ops: WorkbookOp[] = [{ op: 'cells', sheet: 0, cells: [{ row: 2, column: 1, cell: { value: 'dry' } }] }]
+    const { bytes: now, lost } = patchWorkbook(
+      {
+        base: bytes,
+        read,
+        ops,
+        workbook: applyOps(read.workbook, ops),
+        resultOf: () => 4.5,
+        isNew: () => false,
+        recalculate: false,
+        looks: read.looks,
+      },
+      'ods',
+    )
+    expect(lost).toEqual([])
+    writeFileSync(join(folder, 'changed.ods'), now)
+    const [before, after] = JSON.parse(
+      python(`${cells}print(json.dumps([rows('python.ods'), rows('changed.ods')]))`),
+    ) as unknown[][][][][]
+    expect(before![0]![1]).toHaveLength(5)
+    const wanted = structuredClone(before!)
+    ;(wanted[0]![1]![2] as unknown[])[1] = ['string', 'dry', null]
+    expect(after).toEqual(wanted)
   })
 })

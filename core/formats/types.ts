@@ -37,18 +37,14 @@ export const familyOf = (type: string): string => familyByType.get(plainType(typ
 
 /** Whether a type is a list of separated values. */
 export const isCsv = (type: string): boolean => familyOf(type) === 'csv'
-/** Whether a type is the binary one that spreadsheet programs wrote before packages of parts came. */
-export const isBinary = (type: string): boolean => familyOf(type) === 'xls'
 /** Whether a type is plain text, which has no looks. */
 export const isText = (type: string): boolean => familyOf(type) === 'txt'
 /** Whether a type is a web page. */
 export const isPage = (type: string): boolean => familyOf(type) === 'html'
-/** Whether a type is a text in Markdown. */
-export const isMarkdown = (type: string): boolean => familyOf(type) === 'md'
 /** The types that new work of a kind can be written as, the one that holds all of it first. */
 export const writable = {
   document: ['docx', 'odt', 'html', 'md', 'txt'],
-  spreadsheet: ['xlsx', 'xls', 'csv', 'tsv'],
+  spreadsheet: ['xlsx', 'ods', 'xls', 'csv', 'tsv'],
 } as const
 /**
  * What work of a type can be written as beside what it is. Packages of one family are patched where they are: a document
@@ -88,7 +84,7 @@ const table: FileType[] = [
     kind: 'spreadsheet',
     label: say('formats.type-ods'),
     mediaType: 'application/vnd.oasis.opendocument.spreadsheet',
-    editable: false,
+    editable: true,
   },
   ...likeOthers.map(
     ([type, like, label, mediaType]): FileType => ({

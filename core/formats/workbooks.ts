@@ -1,12 +1,19 @@
-// Spreadsheets whatever their type: one way to read each, and to write it whole, for all that ask.
+// Spreadsheets whatever their type: one way to read each, and to write it, for all that ask. A new type is one entry here.
 import { noSource } from '../calc/source'
 import type { Workbook } from '../content/workbook'
+import type { WorkbookOp } from '../content/workbook-ops'
 import type { Beside } from './beside'
 import { type ReadCsv, readCsv } from './csv/read'
+import type { SheetsWork } from './lost-in-sheets'
+import { patchOds } from './ods/patch'
+import { readOds } from './ods/read'
+import { lostInOds, writeOds } from './ods/write'
 import { Limits, type Written } from './refusals'
-import { isBinary, isCsv } from './types'
+import { familyOf, isCsv } from './types'
+import { patchXls } from './xls/patch'
 import { readXls } from './xls/read'
-import { writeXls } from './xls/write'
+import { lostInXls, writeXls } from './xls/write'
+import { patchXlsx } from './xlsx/patch'
 import { type ReadWorkbook, readXlsx } from './xlsx/read'
 import { type ResultOf, writeXlsx } from './xlsx/write'
 
@@ -15,23 +22,75 @@ export type ReadFile = ReadWorkbook & {
   csv?: ReadCsv
 }
 
+interface WorkbookFormat {
+  /** @throws DamagedFile */
+  read(bytes: Uint8Array): ReadWorkbook
+  /** A workbook as a new file. */
+  write(work: SheetsWork): Written
+  /** What is written beside it is read again: what the type cannot hold is told. */
+  patch(work: Patched): Written
+}
+/** Work that is written into its file. */
+export interface Patched extends SheetsWork {
+  base: Uint8Array
+  read: Pick<ReadWorkbook, 'workbook' | 'results' | 'source'>
+  /** Everything that was done since, in order. */
+  ops: readonly WorkbookOp[]
+  /** Whether a result is one of what was done since. */
+  isNew(sheet: number, row: number, column: number): boolean
+  /** Whether whoever opens the file is to calculate it. */
+  recalculate: boolean
+}
+
+/** By family (core/formats/types.ts); lists of values are read as they say. */
+const formats: Readonly<Record<string, WorkbookFormat>> = {
+  xlsx: {
+    read: (bytes) => readXlsx(bytes),
+    write: (work) => writePackageOfSheets(work),
+    patch: (work) => ({ bytes: patchXlsx(work), lost: [] }),
+  },
+  xls: {
+    read: readXls,
+    write: writeXls,
+    patch(work) {
+      const bytes = patchXls(work)
+      return { bytes, lost: lostInXls(work, bytes) }
+    },
+  },
+  ods: {
+    read: readOds,
+    write: writeOds,
+    patch(work) {
+      const bytes = patchOds(work)
+      return { bytes, lost: lostInOds(work, bytes) }
+    },
+  },
+}
+const formatOf = (type: string): WorkbookFormat => formats[familyOf(type)] ?? formats.xlsx!
+
 /** @param type the file's ending @throws DamagedFile */
 export function readWorkbook(bytes: Uint8Array, type: string): ReadFile {
-  if (isBinary(type)) return readXls(bytes)
-  if (!isCsv(type)) return readXlsx(bytes)
+  if (!isCsv(type)) return formatOf(type).read(bytes)
   const csv = readCsv(bytes, type)
   return { workbook: csv.workbook, results: [], source: noSource, looks: [], limits: csv.limits, csv }
 }
 
+/** The work written into the file that it came from. @throws NotPatched where it can only be written whole */
+export const patchWorkbook = (work: Patched, type: string): Written => formatOf(type).patch(work)
+
 /** A package of sheets, whole. @param mainType what it is of its family, where it has one */
-export function writePackage(
+export const writePackage = (
   workbook: Workbook,
   resultOf: ResultOf,
   type: string,
   beside: Beside,
   mainType?: string,
-): Written {
-  if (isBinary(type)) return writeXls({ workbook, resultOf, ...beside })
+): Written =>
+  familyOf(type) === 'xlsx'
+    ? writePackageOfSheets({ workbook, resultOf, ...beside }, mainType)
+    : formatOf(type).write({ workbook, resultOf, ...beside })
+
+function writePackageOfSheets({ workbook, resultOf, ...beside }: SheetsWork, mainType?: string): Written {
   // What stands for cells of another file would point at nothing: the file's list of them is not written.
   const names = beside.names?.filter(({ formula }) => !/\[\d+\]/.test(formula)) ?? []
   const lost = new Limits()

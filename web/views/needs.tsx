@@ -7,6 +7,7 @@ const needs: Record<string, () => string> = {
   docx: () => t('slip.for-going-on'),
   xlsx: () => t('slip.for-going-on'),
   odt: () => t('slip.for-open-programs'),
+  ods: () => t('slip.for-open-programs'),
   html: () => t('slip.for-a-web-page'),
   md: () => t('slip.for-marked-text'),
   xls: () => t('slip.for-older'),

@@ -26,11 +26,8 @@ import type { SaidOfList } from '../../core/formats/csv/said'
 import { writeCsv } from '../../core/formats/csv/write'
 import { mainTypeOf } from '../../core/formats/opc/main-type'
 import { allOf, DamagedFile, type Limit, NotPatched, type Written } from '../../core/formats/refusals'
-import { familyOf, isBinary, isCsv, plainType } from '../../core/formats/types'
-import { readWorkbook, writePackage } from '../../core/formats/workbooks'
-import { lostInXls } from '../../core/formats/xls/lost'
-import { patchXls } from '../../core/formats/xls/patch'
-import { patchXlsx } from '../../core/formats/xlsx/patch'
+import { familyOf, isCsv, plainType } from '../../core/formats/types'
+import { patchWorkbook, readWorkbook, writePackage } from '../../core/formats/workbooks'
 import type { ResultOf } from '../../core/formats/xlsx/write'
 import { commonWorkbook, partOfWorkbook } from '../../core/merge/common'
 import { type CellConflict, mergeWorkbooks } from '../../core/merge/workbook'
@@ -324,11 +321,9 @@ class WorkbookDesk {
     const resultOf: ResultOf = (sheet, row, column) => known?.resultOf(sheet, row, column)
     if (isCsv(this.type)) return writeCsv({ workbook, resultOf, from: container?.csv ?? null })
     if (!container) return writePackage(workbook, resultOf, this.type, {})
-    if (isBinary(this.type)) return this.writeBinary(container, resultOf)
     try {
-      return {
-        lost: [],
-        bytes: patchXlsx({
+      return patchWorkbook(
+        {
           base: container.bytes,
           read: container,
           ops: container.ops,
@@ -336,22 +331,14 @@ class WorkbookDesk {
           resultOf,
           isNew: (sheet, row, column) => known?.isNew(sheet, row, column) ?? false,
           recalculate: known?.recalculate ?? false,
-        }),
-      }
+          ...this.beside(),
+        },
+        this.type,
+      )
     } catch (error) {
       if (!(error instanceof NotPatched)) throw error
-      return this.writeWhole(container, resultOf, mainTypeOf(container.bytes))
-    }
-  }
-  /** Read again: what is not in it is told. */
-  private writeBinary(container: Container, resultOf: ResultOf): Written {
-    const { workbook } = this
-    try {
-      const bytes = patchXls({ base: container.bytes, read: container, ops: container.ops, workbook, resultOf })
-      return { bytes, lost: lostInXls({ workbook, resultOf, ...this.beside() }, bytes) }
-    } catch (error) {
-      if (!(error instanceof NotPatched)) throw error
-      return this.writeWhole(container, resultOf)
+      const mainType = familyOf(this.type) === 'xlsx' ? mainTypeOf(container.bytes) : undefined
+      return this.writeWhole(container, resultOf, mainType)
     }
   }
   private writeWhole(container: Container, resultOf: ResultOf, mainType?: string): Written {

@@ -14,6 +14,7 @@ export const namespaces: Readonly<Record<string, string>> = {
   table: 'urn:oasis:names:tc:opendocument:xmlns:table:1.0',
   draw: 'urn:oasis:names:tc:opendocument:xmlns:drawing:1.0',
   fo: 'urn:oasis:names:tc:opendocument:xmlns:xsl-fo-compatible:1.0',
+  number: 'urn:oasis:names:tc:opendocument:xmlns:datastyle:1.0',
   svg: 'urn:oasis:names:tc:opendocument:xmlns:svg-compatible:1.0',
   xlink: 'http://www.w3.org/1999/xlink',
 }

@@ -117,3 +117,6 @@ const formats: Readonly<Record<string, ListNumber['format']>> = {
 export const formatOfNumber = Object.fromEntries(Object.entries(formats).map(([key, value]) => [value, key]))
 export const startOf = (value: string | undefined): number | undefined =>
   value !== undefined && /^\d{1,6}$/.test(value) ? Number(value) : undefined
+/** How often something stands there that is said once, or how far it reaches; rows of a sheet are the most. */
+export const countOf = (value: string | undefined): number =>
+  value !== undefined && /^\d{1,7}$/.test(value) ? Math.max(1, Number(value)) : 1

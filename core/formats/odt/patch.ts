@@ -7,6 +7,7 @@ import { type Kept, mostKeptBytes } from '../../content/kept'
 import { listNumberFrom } from '../../content/list-number'
 import { isField } from '../docx/fields'
 import { keptFeatures } from '../docx/whole'
+import { addStyles } from '../odf/add-styles'
 import { NewStyles } from '../odf/new-styles'
 import { type OdfPart, partEncoded } from '../odf/package'
 import { Splices } from '../opc/spans'
@@ -199,15 +200,6 @@ function makeRoom(splices: Splices, edge: PageEdge['edge'], layout: XmlElement |
     last?.at?.end ?? layout.at!.inner[0],
     `<${name}><style:header-footer-properties fo:min-height="0pt" ${between}="14pt"/></${name}>`,
   )
-}
-
-function addStyles(splices: Splices, { root }: OdfPart, made: string, before: string): void {
-  if (!made) return
-  const own = child(root, 'office:automatic-styles')
-  if (own?.at?.kind === 'open') return splices.insert(own.at.inner[1], made)
-  const xml = `<office:automatic-styles>${made}</office:automatic-styles>`
-  if (own) splices.replace(own.at!.start, own.at!.end, xml)
-  else splices.insert(child(root, before)!.at!.start, xml)
 }
 
 const namesOfComments = (doc: Node): Set<string> => {

@@ -1,48 +1,29 @@
 // A document as a text of the OpenDocument format (ISO/IEC 26300): a new one is written into one that is blank.
 import type { Node } from 'prosemirror-model'
 import { a4 } from '../../content/document'
+import { blankParts } from '../odf/blank'
 import { fromTwips } from '../odf/lengths'
-import { namespaces } from '../odf/package'
 import { writeZip } from '../opc/zip'
 import { allOf, Limits, NotPatched, type Written } from '../refusals'
 import { missingStyles } from './common-styles'
 import { patchOdt } from './patch'
 import { type ReadOdt, readOdt } from './read'
 
-const mediaType = 'application/vnd.oasis.opendocument.text'
-const head = '<?xml version="1.0" encoding="UTF-8"?>\n'
-const declared = `${Object.entries(namespaces)
-  .map(([prefix, uri]) => `xmlns:${prefix}="${uri}"`)
-  .join(' ')} office:version="1.3"`
-
 function blank(): Uint8Array {
   const { width, height, top, right, bottom, left } = a4
   const page =
     `fo:page-width="${fromTwips(width)}" fo:page-height="${fromTwips(height)}" style:print-orientation="portrait"` +
     ` fo:margin-top="${fromTwips(top)}" fo:margin-right="${fromTwips(right)}" fo:margin-bottom="${fromTwips(bottom)}" fo:margin-left="${fromTwips(left)}"`
-  const styles =
-    `${head}<office:document-styles ${declared}><office:styles>` +
-    '<style:default-style style:family="paragraph"><style:paragraph-properties fo:margin-top="0pt" fo:margin-bottom="8pt" fo:line-height="115%" style:tab-stop-distance="36pt"/><style:text-properties fo:font-family="Carlito, Calibri, sans-serif" fo:font-size="11pt"/></style:default-style>' +
-    `${Object.values(missingStyles).join('')}</office:styles>` +
-    `<office:automatic-styles><style:page-layout style:name="Page"><style:page-layout-properties ${page}/></style:page-layout></office:automatic-styles>` +
-    '<office:master-styles><style:master-page style:name="Standard" style:page-layout-name="Page"/></office:master-styles></office:document-styles>'
-  const content = `${head}<office:document-content ${declared}><office:automatic-styles></office:automatic-styles><office:body><office:text></office:text></office:body></office:document-content>`
-  const parts = ['content.xml', 'styles.xml', 'meta.xml']
-  const manifest =
-    `${head}<manifest:manifest xmlns:manifest="urn:oasis:names:tc:opendocument:xmlns:manifest:1.0" manifest:version="1.3">\n` +
-    ` <manifest:file-entry manifest:full-path="/" manifest:version="1.3" manifest:media-type="${mediaType}"/>\n` +
-    parts
-      .map((part) => ` <manifest:file-entry manifest:full-path="${part}" manifest:media-type="text/xml"/>\n`)
-      .join('') +
-    '</manifest:manifest>'
-  const meta = `${head}<office:document-meta xmlns:office="${namespaces.office}" office:version="1.3"><office:meta/></office:document-meta>`
-  return writeZip([
-    ['mimetype', mediaType],
-    ['content.xml', content],
-    ['styles.xml', styles],
-    ['meta.xml', meta],
-    ['META-INF/manifest.xml', manifest],
-  ])
+  return writeZip(
+    blankParts('text', {
+      body: '<office:text></office:text>',
+      styles:
+        '<style:default-style style:family="paragraph"><style:paragraph-properties fo:margin-top="0pt" fo:margin-bottom="8pt" fo:line-height="115%" style:tab-stop-distance="36pt"/><style:text-properties fo:font-family="Carlito, Calibri, sans-serif" fo:font-size="11pt"/></style:default-style>' +
+        Object.values(missingStyles).join(''),
+      layout: `<style:page-layout style:name="Page"><style:page-layout-properties ${page}/></style:page-layout>`,
+      masters: '<style:master-page style:name="Standard" style:page-layout-name="Page"/>',
+    }),
+  )
 }
 
 /** @param from the text that it was read from; null for one that is new */

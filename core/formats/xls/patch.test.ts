@@ -5,11 +5,10 @@ import { anyHistory, opFor } from '../../content/workbook.arbitrary'
 import { applyOps, type WorkbookOp } from '../../content/workbook-ops'
 import { blankRoot, readCompound, streamOf, writeCompound } from '../compound/compound'
 import { NotPatched } from '../refusals'
-import { lostInXls } from './lost'
 import { patchXls } from './patch'
 import { readXls } from './read'
 import { record, recordsOf, viewOf, written } from './records'
-import { writeXls } from './write'
+import { lostInXls, writeXls } from './write'
 
 const code = new Uint8Array(5000).fill(9)
 const macros = { ...blankRoot([{ is: 'stream', name: 'dir', bytes: code }]), name: '_VBA_PROJECT_CUR' }

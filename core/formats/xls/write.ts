@@ -1,22 +1,22 @@
 // Writes a workbook in the binary format ([MS-XLS], its version 8), whole.
 import { noLooks, type SheetLooks } from '../../content/looks'
-import type { Sheet, Workbook } from '../../content/workbook'
-import { type Beside, rowsBeside } from '../beside'
+import type { Sheet } from '../../content/workbook'
+import { rowsBeside } from '../beside'
 import { blankRoot, joined, writeCompound } from '../compound/compound'
-import type { Written } from '../refusals'
+import { lostInSheets, type SheetsWork } from '../lost-in-sheets'
+import type { Limit, Written } from '../refusals'
 import type { ResultOf } from '../xlsx/write'
 import { widthToFile } from '../xlsx/write'
 import { type CellTables, cellRecords } from './cells'
 import { largestOfFormat } from './formula-tokens'
-import { lostInXls } from './lost'
+import { readXls } from './read'
 import { long, record, short, written } from './records'
 import { textsAsRecords } from './strings'
 import { colorsUsed, FormatTable, LinkTable, TextTable, usualFont } from './tables'
 
-export interface XlsWork extends Beside {
-  workbook: Workbook
-  resultOf: ResultOf
-}
+/** What is not in a file of the format. */
+export const lostInXls = (work: SheetsWork, bytes: Uint8Array): Limit[] =>
+  lostInSheets(work, readXls(bytes), largestOfFormat)
 
 interface Tables extends CellTables {
   formats: FormatTable
@@ -25,12 +25,12 @@ interface Tables extends CellTables {
 }
 
 /** What the format cannot hold is told: it is read again, and laid beside the work. */
-export function writeXls(work: XlsWork): Written {
+export function writeXls(work: SheetsWork): Written {
   const bytes = xlsBytes(work)
   return { bytes, lost: lostInXls(work, bytes) }
 }
 
-function xlsBytes({ workbook, resultOf, looks = [], names = [], usual }: XlsWork): Uint8Array {
+function xlsBytes({ workbook, resultOf, looks = [], names = [], usual }: SheetsWork): Uint8Array {
   const texts = new TextTable()
   const tables: Tables = {
     formats: new FormatTable(

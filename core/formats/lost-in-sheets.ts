@@ -1,16 +1,30 @@
-// What a workbook has that its file of the binary format has not: it is read again, and laid beside the work.
-import type { CellLook } from '../../content/looks'
-import { noLooks } from '../../content/looks'
-import { type Cell, cellAt, largestSheet, sameStyle, sameValue } from '../../content/workbook'
-import { type Limit, Limits } from '../refusals'
-import { largestOfFormat } from './formula-tokens'
-import { readXls } from './read'
-import type { XlsWork } from './write'
+// What a workbook has that its file has not: what was written is read again, and laid beside the work.
+import { type CellLook, noLooks } from '../content/looks'
+import { type Cell, cellAt, largestSheet, sameStyle, sameValue, type Workbook } from '../content/workbook'
+import type { Beside } from './beside'
+import { type Limit, Limits } from './refusals'
+import type { ReadWorkbook } from './xlsx/read'
+import type { ResultOf } from './xlsx/write'
 
-export function lostInXls({ workbook, resultOf, looks = [], names = [] }: XlsWork, bytes: Uint8Array): Limit[] {
+/** A workbook with all that goes along where it is written. */
+export interface SheetsWork extends Beside {
+  workbook: Workbook
+  resultOf: ResultOf
+}
+
+/**
+ * @param again what was read of what was written
+ * @param most what a sheet of its type can hold
+ * @param sameFormat whether two number formats are the same in that type
+ */
+export function lostInSheets(
+  { workbook, resultOf, looks = [], names = [] }: SheetsWork,
+  again: ReadWorkbook,
+  most: { rows: number; columns: number } = largestSheet,
+  sameFormat = (a: string | undefined, b: string | undefined): boolean => a === b,
+): Limit[] {
   const limits = new Limits()
-  const again = readXls(bytes)
-  const { rows: mostRows, columns: mostColumns } = largestOfFormat
+  const { rows: mostRows, columns: mostColumns } = most
   const held = (row: number, column: number) => row < mostRows && column < mostColumns
   for (const [index, sheet] of workbook.sheets.entries()) {
     const { name } = sheet
@@ -41,7 +55,7 @@ export function lostInXls({ workbook, resultOf, looks = [], names = [] }: XlsWor
         if (sameStyle(cell.style, read?.style)) continue
         const { format, ...look } = cell.style ?? {}
         const { format: formatRead, ...lookRead } = read?.style ?? {}
-        if (format !== formatRead) limits.add('number formats', name, 1, place)
+        if (!sameFormat(format, formatRead)) limits.add('number formats', name, 1, place)
         if (!sameStyle(look, lookRead)) limits.add('looks of cells', name, 1, place)
       }
     for (const [key, look] of before.cells) {

@@ -1,0 +1,217 @@
+import fc from 'fast-check'
+import { describe, expect, test } from 'vitest'
+import { noLooks, type SheetLooks } from '../../content/looks'
+import { looksOfSheet, plain, trimmed } from '../../content/looks.arbitrary'
+import type { Cell, Workbook } from '../../content/workbook'
+import { anyHistory, opFor } from '../../content/workbook.arbitrary'
+import { applyOps, type WorkbookOp } from '../../content/workbook-ops'
+import { blankParts } from '../odf/blank'
+import { openZip, writeZip } from '../opc/zip'
+import { DamagedFile, NotPatched } from '../refusals'
+import { typeOfBytes } from '../signature'
+import { dataStylesOf } from './number-format'
+import { patchOds } from './patch'
+import { readOds } from './read'
+import { odsOf } from './testing'
+import { lostInOds, writeOds } from './write'
+
+const contentOf = (bytes: Uint8Array) => new TextDecoder().decode(openZip(bytes).read('content.xml'))
+/** A workbook as it is read where nothing is lost. */
+const comparable = (workbook: Workbook) => {
+  const { sheets } = trimmed(plain(workbook))
+  // Two codes may say one format.
+  const said = (cell: Cell | undefined) =>
+    cell?.style?.format ? { ...cell, style: { ...cell.style, format: dataStylesOf(cell.style.format, 'N') } } : cell
+  return sheets.map((sheet) => ({ ...sheet, rows: sheet.rows.map((row) => row?.map(said)) }))
+}
+
+describe('an .ods', () => {
+  test('read back is the workbook that was written, with its looks and names, or what is lost is told', () => {
+    let whole = 0
+    fc.assert(
+      fc.property(anyHistory(10), fc.array(looksOfSheet, { minLength: 6, maxLength: 6 }), ({ end }, all) => {
+        const looks = end.sheets.map((_, index) => all[index] ?? noLooks)
+        const names = [{ name: 'Total', sheet: null, formula: `'${end.sheets[0]!.name.replaceAll("'", "''")}'!$A$1` }]
+        const { bytes, lost } = writeOds({ workbook: end, resultOf: () => 7, looks, names })
+        expect(typeOfBytes(bytes)).toBe('ods')
+        const again = readOds(bytes)
+        const without = (one: SheetLooks) => ({ ...one, cells: [...one.cells].toSorted((a, b) => a[0] - b[0]) })
+        if (lost.length) return
+        whole++
+        expect(comparable(again.workbook)).toEqual(comparable(end))
+        expect(again.looks.map(without)).toEqual(looks.map(without))
+        expect(again.source.names.map(({ name }) => name)).toEqual(['Total'])
+      }),
+      { numRuns: 60 },
+    )
+    expect(whole).toBeGreaterThan(10)
+  })
+
+  test('edits of cells and widths are read back as the work, and what is beside stays', () => {
+    const session = anyHistory(6).chain(({ end }) => {
+      const base = readOds(writeOds({ workbook: end, resultOf: () => 7 }).bytes).workbook
+      return fc
+        .array(
+          opFor(base).filter(({ op }) => op === 'cells' || op === 'width'),
+          { minLength: 1, maxLength: 6 },
+        )
+        .map((ops) => ({ end, ops }))
+    })
+    fc.assert(
+      fc.property(session, ({ end, ops }) => {
+        const base = writeOds({ workbook: end, resultOf: () => 7 }).bytes
+        const read = readOds(base)
+        const now = applyOps(read.workbook, ops)
+        const resultOf = () => 11
+        const bytes = patchOds({ base, read, ops, workbook: now, resultOf })
+        const again = readOds(bytes)
+        for (const { feature } of lostInOds({ workbook: now, resultOf, looks: read.looks }, bytes))
+          expect(feature).toMatch(/^(formulas|values|number formats)/)
+        expect(again.workbook.sheets.map(({ widths }) => widths)).toEqual(now.sheets.map(({ widths }) => widths))
+        expect(openZip(bytes).read('styles.xml')).toEqual(openZip(base).read('styles.xml'))
+      }),
+      { numRuns: 60 },
+    )
+  })
+
+  test('edits that are none leave every byte', () => {
+    const base = writeOds({
+      workbook: { sheets: [{ name: 'A', rows: [[{ value: 1 }]], widths: {} }] },
+      resultOf: () => undefined,
+    }).bytes
+    const read = readOds(base)
+    expect(patchOds({ base, read, ops: [], workbook: read.workbook, resultOf: () => undefined })).toBe(base)
+  })
+})
+
+/** A sheet as other programs write it: repeated rows and cells, merged ones, a comment, a chart, a filter. */
+const levels = odsOf(
+  '<table:content-validations><table:content-validation table:name="v"/></table:content-validations>' +
+    '<table:table table:name="Levels" table:style-name="ta"><table:table-column table:style-name="co" table:number-columns-repeated="3"/><table:table-column table:number-columns-repeated="16381" table:default-cell-style-name="Bold"/>' +
+    '<table:table-header-rows><table:table-row table:style-name="ro"><table:table-cell table:style-name="ce" office:value-type="string" table:number-columns-spanned="2" table:number-rows-spanned="1"><office:annotation><text:p>From the log.</text:p></office:annotation><text:p>Lock <text:span text:style-name="T">seven</text:span></text:p></table:table-cell><table:covered-table-cell/><table:table-cell office:value-type="date" office:date-value="2026-10-14"><text:p>14/10/26</text:p></table:table-cell></table:table-row></table:table-header-rows>' +
+    '<table:table-row table:number-rows-repeated="4"><table:table-cell office:value-type="float" office:value="1.5" table:number-columns-repeated="3"><text:p>1.5</text:p></table:table-cell></table:table-row>' +
+    '<table:table-row><table:table-cell table:formula="of:=SUM([.A2:.A5])*COM.EXAMPLE.IFS(1;2)" office:value-type="float" office:value="12"><text:p>12</text:p></table:table-cell><table:table-cell office:value-type="percentage" office:value="0.5" table:style-name="pc"><text:p>50%</text:p></table:table-cell><table:table-cell table:formula="of:=1/0" office:value-type="string" office:string-value="#DIV/0!"><text:p>#DIV/0!</text:p></table:table-cell><table:table-cell office:value-type="time" office:time-value="PT06H30M00S"><text:p>06:30</text:p></table:table-cell></table:table-row>' +
+    '<table:table-row table:number-rows-repeated="1048570"><table:table-cell table:number-columns-repeated="16384"/></table:table-row>' +
+    '<table:shapes><draw:frame><draw:object xlink:href="./Object 1"/></draw:frame></table:shapes></table:table>' +
+    '<table:named-expressions><table:named-range table:name="All" table:base-cell-address="$Levels.$A$1" table:cell-range-address="$Levels.$A$2:.$C$5"/></table:named-expressions>' +
+    '<table:database-ranges><table:database-range table:display-filter-buttons="true" table:target-range-address="Levels.A1:Levels.C5"/></table:database-ranges>',
+  '<style:style style:name="co" style:family="table-column"><style:table-column-properties style:column-width="1in"/></style:style>' +
+    '<style:style style:name="ro" style:family="table-row"><style:table-row-properties style:row-height="0.5in" style:use-optimal-row-height="false"/></style:style>' +
+    '<style:style style:name="ce" style:family="table-cell" style:parent-style-name="Default"><style:table-cell-properties fo:border-bottom="2pt solid #112233" fo:background-color="#ffeecc" style:rotation-angle="90"/><style:text-properties fo:font-weight="bold" fo:letter-spacing="1pt"/></style:style>' +
+    '<number:percentage-style style:name="N1"><number:number number:decimal-places="1" number:min-integer-digits="1"/><number:text>%</number:text></number:percentage-style>' +
+    '<style:style style:name="pc" style:family="table-cell" style:parent-style-name="Default" style:data-style-name="N1"/>',
+)
+
+test('a sheet of another program is read with what it repeats, how it looks, and what it has beside', () => {
+  const { workbook, results, looks, source, limits } = readOds(levels)
+  const [sheet] = workbook.sheets
+  expect(sheet!.rows).toHaveLength(6)
+  expect(sheet!.rows[0]).toEqual([
+    { value: 'Lock seven', style: { bold: true, fill: '#ffeecc' } },
+    undefined,
+    { value: 46_309, style: { format: 'yyyy-mm-dd' } },
+  ])
+  for (const row of [1, 2, 3, 4]) expect(sheet!.rows[row]).toEqual([{ value: 1.5 }, { value: 1.5 }, { value: 1.5 }])
+  expect(sheet!.rows[5]).toEqual([
+    { formula: 'SUM(A2:A5)*_xlfn.IFS(1,2)' },
+    { value: 0.5, style: { format: '0.0%' } },
+    { formula: '1/0' },
+    { value: 6.5 / 24, style: { format: 'hh:mm:ss' } },
+  ])
+  expect([...results[0]!]).toEqual([
+    [5 * 16_384, 12],
+    [5 * 16_384 + 2, { error: '#DIV/0!' }],
+  ])
+  expect(sheet!.widths).toEqual({ 0: 96, 1: 96, 2: 96 })
+  expect(looks[0]).toMatchObject({ merged: [{ top: 0, left: 0, bottom: 0, right: 1 }], heights: new Map([[0, 36]]) })
+  expect(looks[0]!.cells.get(0)).toEqual({ bottom: { width: 2, line: 'solid', color: '#112233' } })
+  expect(source.names).toEqual([{ name: 'All', sheet: null, formula: 'Levels!$A$2:$C$5' }])
+  expect(limits.map(({ feature }) => feature).toSorted()).toEqual(
+    [
+      'cells with borders',
+      'charts',
+      'comments',
+      'filters',
+      'formats inside a cell’s text',
+      'input rules',
+      'merged cells (their content stays in the first one)',
+      'row heights',
+    ].toSorted(),
+  )
+})
+
+test('one cell that changes is all that changes, also among those that are said once for many', () => {
+  const read = readOds(levels)
+  const after = (
+    cells: { row: number; column: number; cell: object | null }[],
+    resultOf = (): number | undefined => undefined,
+  ) => {
+    const ops: WorkbookOp[] = [{ op: 'cells', sheet: 0, cells: cells as never }]
+    const workbook = applyOps(read.workbook, ops)
+    const bytes = patchOds({ base: levels, read, ops, workbook, resultOf })
+    expect(comparable(readOds(bytes).workbook)).toEqual(comparable(workbook))
+    return contentOf(bytes)
+  }
+  const before = contentOf(levels)
+  const run =
+    '<table:table-cell office:value-type="float" office:value="1.5" table:number-columns-repeated="3"><text:p>1.5</text:p></table:table-cell>'
+  const one = '<table:table-cell office:value-type="float" office:value="1.5"><text:p>1.5</text:p></table:table-cell>'
+  expect(after([{ row: 2, column: 1, cell: { value: 4 } }])).toBe(
+    before.replace(
+      `<table:table-row table:number-rows-repeated="4">${run}</table:table-row>`,
+      `<table:table-row>${run}</table:table-row><table:table-row>${one}<table:table-cell office:value-type="float" office:value="4"><text:p>4</text:p></table:table-cell>${one}</table:table-row><table:table-row table:number-rows-repeated="2">${run}</table:table-row>`,
+    ),
+  )
+  // Its comment, its span and its look stay.
+  expect(after([{ row: 0, column: 0, cell: { value: 'Weir', style: { bold: true, fill: '#ffeecc' } } }])).toBe(
+    before
+      .replace('<text:p>Lock <text:span text:style-name="T">seven</text:span></text:p>', '<text:p>Weir</text:p>')
+      .replace(
+        'table:style-name="ce" office:value-type="string" table:number-columns-spanned="2" table:number-rows-spanned="1"',
+        'table:style-name="ce" table:number-columns-spanned="2" table:number-rows-spanned="1" office:value-type="string"',
+      ),
+  )
+  // Another look keeps what of it nobody changed here.
+  const looked = after([{ row: 0, column: 0, cell: { value: 'Lock seven', style: { italic: true } } }])
+  expect(looked).toMatch(
+    /style:name="Jc1"[^>]*><style:table-cell-properties style:rotation-angle="90" fo:border-bottom="1.75pt solid #112233"\/><style:text-properties fo:letter-spacing="1pt" fo:font-style="italic"/,
+  )
+  // Far below and far to the right.
+  expect(after([{ row: 20, column: 5, cell: { value: true } }])).toContain(
+    '<table:table-row table:number-rows-repeated="14"><table:table-cell table:number-columns-repeated="16384"/></table:table-row><table:table-row><table:table-cell table:number-columns-repeated="5"/><table:table-cell office:value-type="boolean" office:boolean-value="true"><text:p>TRUE</text:p></table:table-cell>',
+  )
+  // What a formula comes to now is written where it stands.
+  expect(after([{ row: 1, column: 0, cell: { value: 3 } }], () => 15)).toContain(
+    'table:formula="of:=SUM([.A2:.A5])*COM.EXAMPLE.IFS(1;2)" office:value-type="float" office:value="15"><text:p>15</text:p>',
+  )
+})
+
+test('rows that come or go are no edit of cells', () => {
+  const read = readOds(levels)
+  const ops: WorkbookOp[] = [{ op: 'insert', sheet: 0, axis: 'rows', at: 1, count: 1 }]
+  const workbook = applyOps(read.workbook, ops)
+  expect(() => patchOds({ base: levels, read, ops, workbook, resultOf: () => undefined })).toThrow(NotPatched)
+})
+
+test('rows and columns that stay in sight are said in its settings', () => {
+  const workbook: Workbook = {
+    sheets: [{ name: 'A "b" & c', rows: [[{ value: 1 }]], widths: {}, frozen: { rows: 1, columns: 2 } }],
+  }
+  const { bytes, lost } = writeOds({ workbook, resultOf: () => undefined })
+  expect([lost, readOds(bytes).workbook]).toEqual([[], workbook])
+})
+
+test.each([
+  ['a text of the open standard', writeZip(blankParts('text', { body: '<office:text/>' })), 'content.xml'],
+  ['one without sheets', odsOf(''), 'it-has-no'],
+  [
+    'more cells than a sheet has room for',
+    odsOf(
+      '<table:table table:name="A"><table:table-row table:number-rows-repeated="1048576"><table:table-cell table:number-columns-repeated="999" office:value-type="float" office:value="1"/></table:table-row></table:table>',
+    ),
+    'more-than-cells|too-far-apart',
+  ],
+])('%s is not opened', (_, bytes, reason) => {
+  expect(() => readOds(bytes)).toThrow(DamagedFile)
+  expect(() => readOds(bytes)).toThrow(new RegExp(reason))
+})

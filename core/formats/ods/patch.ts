@@ -1,0 +1,289 @@
+// Writes edits into the spreadsheet that they were made in: rows and cells that nobody changed are the file's own letters.
+import type { CellLook } from '../../content/looks'
+import {
+  type Cell,
+  type CellValue,
+  cellAt,
+  largestSheet,
+  type Sheet,
+  sameCell,
+  sameStyle,
+  sameValue,
+  type Workbook,
+} from '../../content/workbook'
+import { cellDifferences, type WorkbookOp } from '../../content/workbook-ops'
+import { addStyles } from '../odf/add-styles'
+import { fromPixels } from '../odf/lengths'
+import { emptyTag, openTag } from '../odf/new-styles'
+import { partEncoded } from '../odf/package'
+import { Splices } from '../opc/spans'
+import type { XmlElement } from '../opc/xml'
+import { elements } from '../opc/xml'
+import { NotPatched } from '../refusals'
+import type { ResultOf } from '../xlsx/write'
+import { NewCellStyles } from './cell-styles'
+import { type CellPlace, cellsOf, columnsOf, type OdsParts, openOds, rowsOf } from './read'
+import { valueAttributes } from './values'
+import { contentXml, emptyCells } from './write'
+
+export interface OdsPatch {
+  base: Uint8Array
+  /** What the base holds. */
+  read: { workbook: Workbook; results: readonly ReadonlyMap<number, CellValue>[] }
+  /** Everything that was done since, in order. */
+  ops: readonly WorkbookOp[]
+  workbook: Workbook
+  resultOf: ResultOf
+}
+
+/** What is done to cells and widths goes into the file. @throws NotPatched for all else */
+export function patchOds({ base, read, ops, workbook, resultOf }: OdsPatch): Uint8Array {
+  for (const { op } of ops) if (op !== 'cells' && op !== 'width') throw new NotPatched(op)
+  const parts = openOds(base)
+  const { content, container } = parts.opened
+  if (parts.tables.length !== workbook.sheets.length) throw new NotPatched('sheets')
+  const splices = new Splices()
+  const made = new NewCellStyles(parts.styles.names, content.xml)
+  for (const [at, table] of parts.tables.entries())
+    new TablePatch(table, parts, made, splices, {
+      before: read.workbook.sheets[at]!,
+      now: workbook.sheets[at]!,
+      results: read.results[at] ?? new Map(),
+      resultOf: (row, column) => resultOf(at, row, column),
+    }).patch()
+  if (!splices.any) return base
+  addStyles(splices, content, made.xml, 'office:body')
+  const bytes = container.patched(new Map([['content.xml', partEncoded(content, splices.apply(content.xml))]]))
+  if (!bytes) throw new NotPatched('container')
+  return bytes
+}
+
+interface SheetWork {
+  before: Sheet
+  now: Sheet
+  results: ReadonlyMap<number, CellValue>
+  resultOf: (row: number, column: number) => CellValue | undefined
+}
+
+class TablePatch {
+  private readonly xml: string
+
+  constructor(
+    private readonly table: XmlElement,
+    private readonly parts: OdsParts,
+    private readonly made: NewCellStyles,
+    private readonly splices: Splices,
+    private readonly work: SheetWork,
+  ) {
+    this.xml = parts.opened.content.xml
+  }
+
+  patch(): void {
+    this.rows(this.changes())
+    this.columns()
+  }
+
+  /** The columns that change in each row: cells that are others, and formulas that came to something else. */
+  private changes(): Map<number, Set<number>> {
+    const { before, now, results, resultOf } = this.work
+    const found = new Map<number, Set<number>>()
+    const add = (row: number, column: number) => {
+      const columns = found.get(row)
+      if (columns) columns.add(column)
+      else found.set(row, new Set([column]))
+    }
+    for (const { row, column } of cellDifferences(before, now)) add(row, column)
+    for (const [row, line] of now.rows.entries())
+      for (const [column, cell] of (line ?? []).entries()) {
+        if (cell?.formula === undefined) continue
+        const result = resultOf(row, column)
+        if (result !== undefined && !sameValue(result, results.get(row * largestSheet.columns + column)))
+          add(row, column)
+      }
+    return found
+  }
+
+  private rows(changes: ReadonlyMap<number, ReadonlySet<number>>): void {
+    if (!changes.size) return
+    const wanted = [...changes.keys()].sort((a, b) => a - b)
+    let next = 0
+    let last: XmlElement | undefined
+    let past = 0
+    for (const { element, from, count } of rowsOf(this.table)) {
+      last = element
+      past = from + count
+      if (next >= wanted.length || wanted[next]! >= past) continue
+      let xml = ''
+      let at = from
+      const copies = (to: number) => {
+        if (to > at) xml += this.repeated(element, 'table:number-rows-repeated', to - at)
+        at = to
+      }
+      for (; next < wanted.length && wanted[next]! < past; next++) {
+        const row = wanted[next]!
+        copies(row)
+        xml += this.row(element, row, changes.get(row)!)
+        at = row + 1
+      }
+      copies(past)
+      this.splices.replace(element.at!.start, element.at!.end, xml)
+    }
+    if (next >= wanted.length) return
+    if (!last) throw new NotPatched('rows')
+    let xml = ''
+    for (; next < wanted.length; next++) {
+      const row = wanted[next]!
+      if (row > past) {
+        const count = row - past
+        xml += `${openTag('table:table-row', count > 1 ? { 'table:number-rows-repeated': String(count) } : {})}<table:table-cell/></table:table-row>`
+      }
+      xml += `<table:table-row>${this.behind(row, 0, changes.get(row)!)}</table:table-row>`
+      past = row + 1
+    }
+    this.splices.insert(last.at!.end, xml)
+  }
+
+  /** An element as often as it is said to stand there. */
+  private repeated(element: XmlElement, attribute: string, count: number): string {
+    const source = this.xml.slice(element.at!.start, element.at!.end)
+    const was = element.attributes[attribute] ?? '1'
+    return was === String(count) ? source : source.replace(/^<[^>]*>/, (tag) => retagged(tag, attribute, count))
+  }
+
+  private row(element: XmlElement, row: number, columns: ReadonlySet<number>): string {
+    const places = [...cellsOf(element)]
+    const wanted = [...columns].sort((a, b) => a - b)
+    const tag = this.xml.slice(element.at!.start, element.at!.inner[0])
+    let xml = retagged(tag, 'table:number-rows-repeated', 1).replace(/\s*\/>$/, '>')
+    let at = element.at!.inner[0]
+    let next = 0
+    for (const place of places) {
+      xml += this.xml.slice(at, place.element.at!.start)
+      at = place.element.at!.end
+      const past = place.from + place.count
+      let column = place.from
+      const copies = (to: number) => {
+        if (to > column) xml += this.repeated(place.element, 'table:number-columns-repeated', to - column)
+        column = to
+      }
+      for (; next < wanted.length && wanted[next]! < past; next++) {
+        copies(wanted[next]!)
+        xml += this.cell(place, row, wanted[next]!)
+        column++
+      }
+      copies(past)
+    }
+    const end = places.at(-1)
+    xml += this.behind(row, end ? end.from + end.count : 0, new Set(wanted.slice(next)))
+    return `${xml}${this.xml.slice(at, element.at!.inner[1])}</${element.name}>`
+  }
+
+  /** Cells behind the last one of a row. */
+  private behind(row: number, from: number, columns: ReadonlySet<number>): string {
+    let xml = ''
+    let past = from
+    for (const column of [...columns].sort((a, b) => a - b)) {
+      if (column > past) xml += emptyCells(column - past)
+      xml += this.cell(null, row, column)
+      past = column + 1
+    }
+    return xml
+  }
+
+  private cell(place: CellPlace | null, row: number, column: number): string {
+    const { before, now, resultOf } = this.work
+    const [was, is] = [cellAt(before, row, column), cellAt(now, row, column)]
+    const element = place?.element
+    const name = element?.name ?? 'table:table-cell'
+    const { 'table:number-columns-repeated': _, ...all } = element?.attributes ?? {}
+    if ('table:number-matrix-columns-spanned' in all && !sameCell(was, is)) throw new NotPatched('arrays')
+    const attributes = Object.fromEntries(Object.entries(all).filter(([key]) => !valueAttributes.has(key)))
+    if (!sameStyle(was?.style, is?.style)) {
+      const style = this.style(attributes['table:style-name'], is)
+      attributes['table:style-name'] = style
+    }
+    const content = contentXml(is, () => resultOf(row, column))
+    let inner = content.text
+    // Comments and what is drawn in it stay.
+    for (const one of elements(element))
+      if (one.name !== 'text:p') inner = this.xml.slice(one.at!.start, one.at!.end) + inner
+    // A formula that nobody changed is said as the file said it, also where that is in another program's way.
+    const formula = is?.formula !== undefined && is.formula === was?.formula ? all['table:formula'] : undefined
+    const tags = {
+      ...attributes,
+      ...(formula !== undefined && { 'table:formula': formula }),
+      ...content.attributes,
+      ...(formula !== undefined && { 'table:formula': formula }),
+    }
+    return inner ? `${openTag(name, tags)}${inner}</${name}>` : emptyTag(name, tags)
+  }
+  private style(before: string | undefined, cell: Cell | undefined): string {
+    const { styles, cellStyles } = this.parts
+    const look: CellLook | undefined = cellStyles.of(before).look
+    const parent = styles.commonName('table-cell', before) || 'Default'
+    return this.made.cell({ style: cell?.style, look }, styles.automaticStyle('table-cell', before), parent)
+  }
+
+  private columns(): void {
+    const { before, now } = this.work
+    const changed = new Set(
+      [...Object.keys(before.widths), ...Object.keys(now.widths)]
+        .map(Number)
+        .filter((column) => before.widths[column] !== now.widths[column]),
+    )
+    if (!changed.size) return
+    const wanted = [...changed].sort((a, b) => a - b)
+    let next = 0
+    let last: XmlElement | undefined
+    let past = 0
+    const wide = (element: XmlElement | undefined, column: number): string => {
+      const width = now.widths[column]
+      const { 'table:number-columns-repeated': _, 'table:style-name': style, ...rest } = element?.attributes ?? {}
+      const own = this.parts.styles.automaticStyle('table-column', style)
+      return emptyTag('table:table-column', {
+        ...rest,
+        ...(width !== undefined && {
+          'table:style-name': this.made.plain('table-column', { 'style:column-width': fromPixels(width) }, own),
+        }),
+      })
+    }
+    for (const { element, from, count } of columnsOf(this.table)) {
+      last = element
+      past = from + count
+      if (next >= wanted.length || wanted[next]! >= past) continue
+      let xml = ''
+      let at = from
+      const copies = (to: number) => {
+        if (to > at) xml += this.repeated(element, 'table:number-columns-repeated', to - at)
+        at = to
+      }
+      for (; next < wanted.length && wanted[next]! < past; next++) {
+        copies(wanted[next]!)
+        xml += wide(element, wanted[next]!)
+        at++
+      }
+      copies(past)
+      this.splices.replace(element.at!.start, element.at!.end, xml)
+    }
+    if (next >= wanted.length) return
+    if (!last) throw new NotPatched('columns')
+    let xml = ''
+    for (; next < wanted.length; next++) {
+      const column = wanted[next]!
+      if (column > past)
+        xml += emptyTag(
+          'table:table-column',
+          column - past > 1 ? { 'table:number-columns-repeated': String(column - past) } : {},
+        )
+      xml += wide(undefined, column)
+      past = column + 1
+    }
+    this.splices.insert(last.at!.end, xml)
+  }
+}
+
+/** A tag that stands for so many. */
+function retagged(tag: string, attribute: string, count: number): string {
+  const plain = tag.replace(new RegExp(`\\s+${attribute}\\s*=\\s*(?:"[^"]*"|'[^']*')`), '')
+  return count > 1 ? plain.replace(/^<[^\s/>]+/, (name) => `${name} ${attribute}="${count}"`) : plain
+}
