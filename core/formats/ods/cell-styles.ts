@@ -8,7 +8,7 @@ import type { OdfPackage } from '../odf/package'
 import { propertiesIn, type TextProperties, textAttributes, textAttributesOf } from '../odf/properties'
 import type { OdfStyles } from '../odf/styles'
 import { child, elements, type XmlElement } from '../opc/xml'
-import { codeOf, dataStylesOf, NoStyle } from './number-format'
+import { codeOf, dataStylesOf, NoStyle, simplified } from './number-format'
 
 const sides = ['top', 'right', 'bottom', 'left'] as const
 type Attributes = Readonly<Record<string, string>>
@@ -154,9 +154,6 @@ export class NewCellStyles {
   private readonly made: string[] = []
   private readonly known = new Map<string, string>()
   private counts = new Map<string, number>()
-  /** Formats that no data style says: cells that have one are without it. */
-  readonly unsaid = new Set<string>()
-
   /** @param source the part that the file's own styles are written in */
   constructor(
     private readonly names: Set<string>,
@@ -181,14 +178,17 @@ export class NewCellStyles {
   }
 
   private format(code: string): string | null {
-    try {
-      dataStylesOf(code, '')
-    } catch (error) {
-      if (!(error instanceof NoStyle)) throw error
-      this.unsaid.add(code)
-      return null
+    // What cannot be said of it is told; the rest is what the cell is shown by.
+    for (const one of [code, simplified(code)]) {
+      try {
+        dataStylesOf(one, '')
+      } catch (error) {
+        if (!(error instanceof NoStyle)) throw error
+        continue
+      }
+      return this.named('n', `format ${one}`, (name) => dataStylesOf(one, name))
     }
-    return this.named('n', `format ${code}`, (name) => dataStylesOf(code, name))
+    return null
   }
 
   /** @param before the style that the cell had; what it says beyond both looks stays */

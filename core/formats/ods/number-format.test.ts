@@ -1,7 +1,7 @@
 import { expect, test } from 'vitest'
 import { spannedTree } from '../opc/spanned-xml'
 import { elements } from '../opc/xml'
-import { codeOf, dataStylesOf, NoStyle } from './number-format'
+import { codeOf, dataStylesOf, NoStyle, sameFormat, simplified } from './number-format'
 
 function through(code: string): string | undefined | null {
   const root = spannedTree(`<x>${dataStylesOf(code, 'N1')}</x>`)
@@ -45,6 +45,22 @@ test.each([
   '[Blue]0',
 ])('%s comes back', (code) => {
   expect(through(code)).toBe(code)
+})
+
+test.each([
+  ['d/m/yy;@', 'd/m/yy'],
+  ['[$-409]mmmm\\ d\\,\\ yyyy;@', '[$-409]mmmm d, yyyy'],
+  ['0\\ "m"', '0" m"'],
+])('%s is said, and read as %s, which is the same', (code, same) => {
+  expect(through(code)).toBe(same)
+  expect(sameFormat(code, same)).toBe(true)
+})
+
+test('what only places signs is left out where it cannot be said', () => {
+  const money = '_("$"* #,##0.00_);_("$"* \\(#,##0.00\\);_("$"* "-"??_);_(@_)'
+  expect(simplified(money)).toBe(' "$"#,##0.00 ; "$"\\(#,##0.00\\); "$""-"## ; @ ')
+  expect(through(simplified(money))).not.toBeNull()
+  expect(sameFormat(money, simplified(money))).toBe(false)
 })
 
 test('the usual format is none', () => {

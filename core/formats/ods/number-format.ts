@@ -166,7 +166,9 @@ function sectionCode(style: XmlElement): string | null {
         return null
     }
   }
-  return code
+  const { 'number:language': language, 'number:country': country } = style.attributes
+  const spoken = /date/.test(style.name) && /m{3}|d{3}/.test(code) ? numberOf.get(`${language}-${country}`) : undefined
+  return spoken ? `[$-${spoken}]${code}` : code
 }
 
 /**
@@ -200,6 +202,13 @@ export function codeOf(style: XmlElement, byName: (name: string) => XmlElement |
 /** A code that no data style says. */
 export class NoStyle extends Error {}
 
+const textAsItIs = '<number:text-content/>'
+/** A code without what only places its signs: widths of others, signs that fill, places that may be empty. */
+export const simplified = (code: string): string =>
+  code.replace(/"[^"]*"|\\.|\[[^\]]*\]|_.|\*.|\?/g, (piece) =>
+    piece.startsWith('_') ? ' ' : piece.startsWith('*') ? '' : piece === '?' ? '#' : piece,
+  )
+
 /** The parts of a code, at semicolons outside its texts. */
 function sectionsOf(code: string): string[] {
   const sections = ['']
@@ -213,6 +222,8 @@ function sectionsOf(code: string): string[] {
 interface Section {
   condition: string | null
   kind: 'number' | 'percentage' | 'currency' | 'date' | 'time' | 'text'
+  /** That its names of days and months are in. */
+  language: string | null
   elapsed: boolean
   xml: string
 }
@@ -268,7 +279,7 @@ function dateXml(letters: string, minutes: boolean): string {
 }
 
 function sectionOf(code: string): Section {
-  const section: Section = { condition: null, kind: 'number', elapsed: false, xml: '' }
+  const section: Section = { condition: null, kind: 'number', language: null, elapsed: false, xml: '' }
   let color = ''
   let text = ''
   let has = { date: false, time: false, percent: false, currency: false, number: false, at: false }
@@ -314,6 +325,10 @@ function sectionOf(code: string): Section {
       } else if (money) {
         const language = money[2] && languages[money[2].replace(/^0+/, '').toUpperCase()]
         if (money[2] && !language) throw new NoStyle()
+        if (!money[1]) {
+          section.language = language ?? null
+          continue
+        }
         const [own, country] = language?.split('-') ?? []
         put(
           `${openTag('number:currency-symbol', { ...(own && { 'number:language': own }), ...(country && { 'number:country': country }) })}${escapeText(money[1]!)}</number:currency-symbol>`,
@@ -389,10 +404,18 @@ function sectionOf(code: string): Section {
  */
 export function dataStylesOf(code: string, name: string): string {
   const sections = sectionsOf(code).map(sectionOf)
+  // Text is shown as it is without being told.
+  if (sections.length > 1 && sections.length < 4 && sections.at(-1)!.xml === textAsItIs) sections.pop()
   if (sections.length > 4) throw new NoStyle()
-  const tag = ({ kind, elapsed, xml }: Section, own: string, maps = '') => {
+  const tag = ({ kind, language, elapsed, xml }: Section, own: string, maps = '') => {
     const element = `number:${kind}-style`
-    const attributes = { 'style:name': own, ...(elapsed && { 'number:truncate-on-overflow': 'false' }) }
+    const [spoken, country] = language?.split('-') ?? []
+    const attributes = {
+      'style:name': own,
+      ...(spoken && { 'number:language': spoken }),
+      ...(country && { 'number:country': country }),
+      ...(elapsed && { 'number:truncate-on-overflow': 'false' }),
+    }
     return `${openTag(element, attributes)}${xml}${maps}</${element}>`
   }
   const base = sections.at(-1)!

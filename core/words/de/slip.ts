@@ -67,5 +67,5 @@ export const slip = {
   'slip.stays-behind': 'Das kommt nicht mit und bleibt in der Datei, aus der es stammt:',
   'slip.for-a-web-page': 'Für eine Webseite oder jeden Browser',
   'slip.for-marked-text': 'Für Texte, die als Seite erscheinen',
-  'slip.for-open-programs': 'Für andere Büroprogramme, nach der offenen Norm',
+  'slip.for-open-programs': 'Für andere Büroprogramme',
 }

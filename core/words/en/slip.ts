@@ -66,5 +66,5 @@ export const slip = {
   'slip.stays-behind': 'This does not come along, and stays in the file that it is of:',
   'slip.for-a-web-page': 'For a web page, or any browser',
   'slip.for-marked-text': 'For texts that are shown as pages',
-  'slip.for-open-programs': 'For other office programs, by the open standard',
+  'slip.for-open-programs': 'For other office programs',
 }
