@@ -26,7 +26,7 @@ const { nodes, marks } = documentSchema
 /** The usual styles at the edges of pages. */
 const ofEdges = /^(?:header|footer)$/i
 /** Paragraphs at most: some thirty thousand pages. */
-const mostParagraphs = 500_000
+export const mostParagraphs = 500_000
 
 /**
  * The form of the model that a reader gives; the first one had nothing of what is kept in its place, the second nothing of

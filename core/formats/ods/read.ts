@@ -17,6 +17,8 @@ import { formulaRead, NoCounterpart } from './formula'
 import { frozenIn } from './settings'
 import { valueOf } from './values'
 
+/** Letters of a cell, of which spaces that are said by their number are no more. */
+const longestText = 32_767
 /** Empty cells that only look: longer runs are looks of whole rows and columns, which stay in the file. */
 const longestRun = 1000
 
@@ -175,7 +177,7 @@ function lineText(line: XmlElement): string {
     }
     const said =
       part.name === 'text:s'
-        ? ' '.repeat(Math.min(10_000, countOf(part.attributes['text:c'])))
+        ? ' '.repeat(Math.min(Math.max(0, longestText - out.length), countOf(part.attributes['text:c'])))
         : part.name === 'text:tab'
           ? '\t'
           : part.name === 'text:line-break'
@@ -293,7 +295,7 @@ class TableReader {
           takeRoom(this.room, this.name, Math.max(0, x + 1 - line.length), cell.formula)
           line[x] = cell
           if (result !== undefined) this.results.set(key, result)
-        }
+        } else takeRoom(this.room, this.name, 0, undefined)
         if (look) this.looks(key, look)
       }
     }

@@ -20,6 +20,22 @@ const isLetter = (key: string): boolean => key.length <= 2
 /** @param older keys: a letter each, or what stands for a thing @returns the older index of each newer one; -1 for none */
 export function lettersBeside(older: readonly string[], newer: readonly string[]): Int32Array {
   const found = new Int32Array(newer.length).fill(-1)
+  let head = 0
+  while (head < older.length && head < newer.length && older[head] === newer[head]) found[head] = head++
+  let tail = 0
+  const both = Math.min(older.length, newer.length) - head
+  while (tail < both && older.at(-1 - tail) === newer.at(-1 - tail)) {
+    tail++
+    found[newer.length - tail] = older.length - tail
+  }
+  const inner = changedLetters(older.slice(head, older.length - tail), newer.slice(head, newer.length - tail))
+  for (const [at, was] of inner.entries()) found[head + at] = was < 0 ? -1 : head + was
+  return found
+}
+
+/** Where both begin and end with other letters. */
+function changedLetters(older: readonly string[], newer: readonly string[]): Int32Array {
+  const found = new Int32Array(newer.length).fill(-1)
   const [before, now] = [wordsOf(older), wordsOf(newer)]
   const { pairs } = matchUp(
     before.map(({ key }) => key),

@@ -3,13 +3,16 @@
 import type { Fragment, Node } from 'prosemirror-model'
 import { deepestList, documentSchema } from '../../content/document'
 import { edgeKey, inOrder, type PageEdge, storyJSON } from '../../content/edges'
+import { say } from '../../words/said'
+import { mostParagraphs } from '../docx/reader'
 import { dataUrl, typeOfPicture } from '../docx/write'
 import { pixelsOf } from '../odf/lengths'
 import { bodyOf, type OdfPackage, openOdf } from '../odf/package'
 import { alignOf, breaksBefore, paragraphLookOf, propertiesIn } from '../odf/properties'
 import { OdfStyles, startOf } from '../odf/styles'
 import { elements, textOf, type XmlElement } from '../opc/xml'
-import { type Limit, Limits } from '../refusals'
+import { DamagedFile, type Limit, Limits } from '../refusals'
+import { mostLetters } from '../text/read'
 import { headingStyle, quoteStyle } from './common-styles'
 import { inlineOf, type LineContext, readLine, type Token } from './line'
 import { type PageSource, pageOf } from './page'
@@ -61,9 +64,10 @@ export function readOdt(bytes: Uint8Array): ReadOdt {
   const opened = openOdf(bytes)
   const limits = new Limits()
   const pictures = new Map<string, string | null>()
+  const found: Found = { limits, pictures, paragraphs: 0, letters: 0 }
   const styles = new OdfStyles(opened)
   const body = bodyOf(opened.content.root, 'office:text')
-  const reader = new StoryReader(opened, opened.content.xml, styles, body, { limits, pictures }, false)
+  const reader = new StoryReader(opened, opened.content.xml, styles, body, found, false)
   const story = reader.story()
   const blocks = story.children!
   for (const one of elements(body)) {
@@ -74,7 +78,7 @@ export function readOdt(bytes: Uint8Array): ReadOdt {
   const edges: PageEdge[] = []
   const own = new OdfStyles(opened, 'styles')
   for (const [name, element] of page.elements) {
-    const edge = new StoryReader(opened, opened.styles!.xml, own, element, { limits, pictures }, true).story()
+    const edge = new StoryReader(opened, opened.styles!.xml, own, element, found, true).story()
     page.edges.set(edgeKey(name), edge)
     const content = edge.children!.map(({ node }) => node)
     edges.push({
@@ -97,6 +101,9 @@ export function readOdt(bytes: Uint8Array): ReadOdt {
 interface Found {
   limits: Limits
   pictures: Map<string, string | null>
+  /** How much was read. */
+  paragraphs: number
+  letters: number
 }
 
 class StoryReader {
@@ -112,9 +119,10 @@ class StoryReader {
     private readonly xml: string,
     private readonly styles: OdfStyles,
     private readonly root: XmlElement,
-    { limits, pictures }: Found,
+    private readonly found: Found,
     edge: boolean,
   ) {
+    const { limits, pictures } = found
     this.limits = limits
     this.pictures = pictures
     this.line = { xml, styles, limits, edge, picture: (href) => this.picture(href) }
@@ -166,12 +174,25 @@ class StoryReader {
     } else if (transparent.test(name)) for (const inner of elements(element)) this.block(inner, where, found)
   }
 
+  /** A paragraph that is said once may stand in many cells. */
+  private count(paragraphs: number, letters: number): void {
+    this.found.paragraphs += paragraphs
+    this.found.letters += letters
+    if (this.found.paragraphs > mostParagraphs)
+      throw new DamagedFile(say('formats.it-has-too-many-paragraphs', { most: mostParagraphs.toLocaleString('en') }))
+    if (this.found.letters > mostLetters) throw new DamagedFile(say('formats.text-too-long', { n: mostLetters }))
+  }
+
   private paragraph(element: XmlElement, { cell }: Where): Mapped {
     const { attributes, name } = element
     const styleName = attributes['text:style-name']
     const automatic = this.styles.automaticStyle('paragraph', styleName)
     const says = propertiesIn(automatic, 'paragraph')
     const tokens = readLine(element, this.styles.textIn(automatic), this.line)
+    this.count(
+      1,
+      tokens.reduce((sum, token) => sum + (token.is === 'letters' ? token.text.length : 1), 0),
+    )
     const common = this.styles.commonName('paragraph', styleName)
     const level = Math.min(6, Math.max(1, Number(attributes['text:outline-level'] ?? 1) || 1))
     const usual = name === 'text:h' ? headingStyle(level) : 'Standard'
@@ -289,6 +310,7 @@ class StoryReader {
         if (cell.name !== 'table:table-cell') continue
         if (times > 1) asItIs = false
         for (let n = 0; n < times; n++) {
+          this.count(1, 0)
           cells.push(this.cell(cell, widths, column))
           column++
         }
@@ -299,6 +321,7 @@ class StoryReader {
         { header },
         cells.map((cell) => cell.node),
       )
+      this.count((times - 1) * cells.length, 0)
       for (let n = 0; n < times; n++)
         rows.push({
           ...spanOf(row),
