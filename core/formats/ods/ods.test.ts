@@ -47,12 +47,12 @@ describe('an .ods', () => {
     expect(whole).toBeGreaterThan(10)
   })
 
-  test('edits of cells and widths are read back as the work, and what is beside stays', () => {
+  test('edits of cells, widths and frozen lines are read back as the work, and what is beside stays', () => {
     const session = anyHistory(6).chain(({ end }) => {
       const base = readOds(writeOds({ workbook: end, resultOf: () => 7 }).bytes).workbook
       return fc
         .array(
-          opFor(base).filter(({ op }) => op === 'cells' || op === 'width'),
+          opFor(base).filter(({ op }) => op === 'cells' || op === 'width' || op === 'freeze'),
           { minLength: 1, maxLength: 6 },
         )
         .map((ops) => ({ end, ops }))
@@ -68,6 +68,9 @@ describe('an .ods', () => {
         for (const { feature } of lostInOds({ workbook: now, resultOf, looks: read.looks }, bytes))
           expect(feature).toMatch(/^(formulas|values|number formats)/)
         expect(again.workbook.sheets.map(({ widths }) => widths)).toEqual(now.sheets.map(({ widths }) => widths))
+        expect(again.workbook.sheets.map(({ frozen }) => frozen)).toEqual(
+          now.sheets.map(({ frozen }) => (frozen?.rows || frozen?.columns ? frozen : undefined)),
+        )
         expect(openZip(bytes).read('styles.xml')).toEqual(openZip(base).read('styles.xml'))
       }),
       { numRuns: 60 },
@@ -191,6 +194,33 @@ test('rows that come or go are no edit of cells', () => {
   const ops: WorkbookOp[] = [{ op: 'insert', sheet: 0, axis: 'rows', at: 1, count: 1 }]
   const workbook = applyOps(read.workbook, ops)
   expect(() => patchOds({ base: levels, read, ops, workbook, resultOf: () => undefined })).toThrow(NotPatched)
+})
+
+test('what else the settings of a file say stays where other rows stay in sight', () => {
+  const said =
+    '<office:document-settings xmlns:office="urn:oasis:names:tc:opendocument:xmlns:office:1.0" xmlns:config="urn:oasis:names:tc:opendocument:xmlns:config:1.0"><office:settings><config:config-item-map-named config:name="Tables"><config:config-item-map-entry config:name="Levels"><config:config-item config:name="CursorPositionX" config:type="int">4</config:config-item><config:config-item config:name="VerticalSplitMode" config:type="short">0</config:config-item></config:config-item-map-entry></config:config-item-map-named><config:config-item config:name="Zoom" config:type="short">80</config:config-item></office:settings></office:document-settings>'
+  const base = odsOf(
+    '<table:table table:name="Levels"><table:table-column/><table:table-row><table:table-cell/></table:table-row></table:table>',
+    '',
+    [['settings.xml', said]],
+  )
+  const read = readOds(base)
+  const freeze = (bytes: Uint8Array, frozen: { rows: number; columns: number } | null) => {
+    const ops: WorkbookOp[] = [{ op: 'freeze', sheet: 0, frozen }]
+    const from = readOds(bytes)
+    return patchOds({ base: bytes, read: from, ops, workbook: applyOps(from.workbook, ops), resultOf: () => undefined })
+  }
+  const now = freeze(base, { rows: 2, columns: 0 })
+  expect(readOds(now).workbook.sheets[0]!.frozen).toEqual({ rows: 2, columns: 0 })
+  const settings = new TextDecoder().decode(openZip(now).read('settings.xml'))
+  expect(settings).toContain('config:name="CursorPositionX" config:type="int">4<')
+  expect(settings).toContain('config:name="Zoom" config:type="short">80<')
+  expect(contentOf(now)).toBe(contentOf(base))
+  expect(readOds(freeze(now, null)).workbook).toEqual(read.workbook)
+  // A file without settings has no place for it.
+  expect(() =>
+    freeze(odsOf('<table:table table:name="A"><table:table-row/></table:table>'), { rows: 1, columns: 0 }),
+  ).toThrow(NotPatched)
 })
 
 test('rows and columns that stay in sight are said in its settings', () => {

@@ -16,13 +16,15 @@ import { addStyles } from '../odf/add-styles'
 import { fromPixels } from '../odf/lengths'
 import { emptyTag, openTag } from '../odf/new-styles'
 import { partEncoded } from '../odf/package'
-import { Splices } from '../opc/spans'
+import { Splices, textOfPart } from '../opc/spans'
 import type { XmlElement } from '../opc/xml'
 import { elements } from '../opc/xml'
+import type { Container } from '../opc/zip'
 import { NotPatched } from '../refusals'
 import type { ResultOf } from '../xlsx/write'
 import { NewCellStyles } from './cell-styles'
 import { type CellPlace, cellsOf, columnsOf, type OdsParts, openOds, rowsOf } from './read'
+import { type Panes, settingsWith } from './settings'
 import { valueAttributes } from './values'
 import { contentXml, emptyCells } from './write'
 
@@ -36,9 +38,9 @@ export interface OdsPatch {
   resultOf: ResultOf
 }
 
-/** What is done to cells and widths goes into the file. @throws NotPatched for all else */
+/** What is done to cells, widths and frozen lines goes into the file. @throws NotPatched for all else */
 export function patchOds({ base, read, ops, workbook, resultOf }: OdsPatch): Uint8Array {
-  for (const { op } of ops) if (op !== 'cells' && op !== 'width') throw new NotPatched(op)
+  for (const { op } of ops) if (op !== 'cells' && op !== 'width' && op !== 'freeze') throw new NotPatched(op)
   const parts = openOds(base)
   const { content, container } = parts.opened
   if (parts.tables.length !== workbook.sheets.length) throw new NotPatched('sheets')
@@ -51,11 +53,28 @@ export function patchOds({ base, read, ops, workbook, resultOf }: OdsPatch): Uin
       results: read.results[at] ?? new Map(),
       resultOf: (row, column) => resultOf(at, row, column),
     }).patch()
-  if (!splices.any) return base
-  addStyles(splices, content, made.xml, 'office:body')
-  const bytes = container.patched(new Map([['content.xml', partEncoded(content, splices.apply(content.xml))]]))
+  const changes = new Map<string, Uint8Array>()
+  if (splices.any) {
+    addStyles(splices, content, made.xml, 'office:body')
+    changes.set('content.xml', partEncoded(content, splices.apply(content.xml)))
+  }
+  const panes = new Map<string, Panes | undefined>()
+  for (const [at, { name, frozen }] of workbook.sheets.entries())
+    if (!samePanes(frozen, read.workbook.sheets[at]!.frozen)) panes.set(name, frozen)
+  if (panes.size) changes.set('settings.xml', settingsPart(container, panes))
+  if (!changes.size) return base
+  const bytes = container.patched(changes)
   if (!bytes) throw new NotPatched('container')
   return bytes
+}
+
+const samePanes = (a: Panes | undefined, b: Panes | undefined): boolean =>
+  (a?.rows ?? 0) === (b?.rows ?? 0) && (a?.columns ?? 0) === (b?.columns ?? 0)
+/** @throws NotPatched where a file has no settings, or none for sheets */
+function settingsPart(container: Container, panes: ReadonlyMap<string, Panes | undefined>): Uint8Array {
+  const part = textOfPart(container.read('settings.xml') ?? new Uint8Array())
+  if (!part?.xml) throw new NotPatched('settings')
+  return part.encode(settingsWith(part.xml, panes))
 }
 
 interface SheetWork {
@@ -106,33 +125,14 @@ class TablePatch {
   private rows(changes: ReadonlyMap<number, ReadonlySet<number>>): void {
     if (!changes.size) return
     const wanted = [...changes.keys()].sort((a, b) => a - b)
-    let next = 0
-    let last: XmlElement | undefined
-    let past = 0
-    for (const { element, from, count } of rowsOf(this.table)) {
-      last = element
-      past = from + count
-      if (next >= wanted.length || wanted[next]! >= past) continue
-      let xml = ''
-      let at = from
-      const copies = (to: number) => {
-        if (to > at) xml += this.repeated(element, 'table:number-rows-repeated', to - at)
-        at = to
-      }
-      for (; next < wanted.length && wanted[next]! < past; next++) {
-        const row = wanted[next]!
-        copies(row)
-        xml += this.row(element, row, changes.get(row)!)
-        at = row + 1
-      }
-      copies(past)
-      this.splices.replace(element.at!.start, element.at!.end, xml)
-    }
-    if (next >= wanted.length) return
+    const { left, last, end } = this.parted(rowsOf(this.table), wanted, 'table:number-rows-repeated', (element, row) =>
+      this.row(element, row, changes.get(row)!),
+    )
+    if (!left.length) return
     if (!last) throw new NotPatched('rows')
     let xml = ''
-    for (; next < wanted.length; next++) {
-      const row = wanted[next]!
+    let past = end
+    for (const row of left) {
       if (row > past) {
         const count = row - past
         xml += `${openTag('table:table-row', count > 1 ? { 'table:number-rows-repeated': String(count) } : {})}<table:table-cell/></table:table-row>`
@@ -141,6 +141,50 @@ class TablePatch {
       past = row + 1
     }
     this.splices.insert(last.at!.end, xml)
+  }
+
+  /**
+   * Elements that are said once for many, parted around those that change.
+   * @returns what stands behind the last one
+   */
+  private parted(
+    places: Iterable<CellPlace>,
+    wanted: readonly number[],
+    repeat: string,
+    changed: (element: XmlElement, at: number) => string,
+  ): { left: number[]; last: XmlElement | undefined; end: number } {
+    let next = 0
+    let last: XmlElement | undefined
+    let end = 0
+    for (const place of places) {
+      last = place.element
+      end = place.from + place.count
+      const from = next
+      while (next < wanted.length && wanted[next]! < end) next++
+      if (next === from) continue
+      const xml = this.around(place, wanted.slice(from, next), repeat, changed)
+      this.splices.replace(last.at!.start, last.at!.end, xml)
+    }
+    return { left: wanted.slice(next), last, end }
+  }
+  private around(
+    { element, from, count }: CellPlace,
+    inside: readonly number[],
+    repeat: string,
+    changed: (element: XmlElement, at: number) => string,
+  ): string {
+    let xml = ''
+    let at = from
+    const copies = (to: number) => {
+      if (to > at) xml += this.repeated(element, repeat, to - at)
+    }
+    for (const one of inside) {
+      copies(one)
+      xml += changed(element, one)
+      at = one + 1
+    }
+    copies(from + count)
+    return xml
   }
 
   /** An element as often as it is said to stand there. */
@@ -156,25 +200,18 @@ class TablePatch {
     const tag = this.xml.slice(element.at!.start, element.at!.inner[0])
     let xml = retagged(tag, 'table:number-rows-repeated', 1).replace(/\s*\/>$/, '>')
     let at = element.at!.inner[0]
-    let next = 0
     for (const place of places) {
       xml += this.xml.slice(at, place.element.at!.start)
       at = place.element.at!.end
-      const past = place.from + place.count
-      let column = place.from
-      const copies = (to: number) => {
-        if (to > column) xml += this.repeated(place.element, 'table:number-columns-repeated', to - column)
-        column = to
-      }
-      for (; next < wanted.length && wanted[next]! < past; next++) {
-        copies(wanted[next]!)
-        xml += this.cell(place, row, wanted[next]!)
-        column++
-      }
-      copies(past)
+      const inside = wanted.filter((column) => column >= place.from && column < place.from + place.count)
+      xml += this.around(place, inside, 'table:number-columns-repeated', (_, column) => this.cell(place, row, column))
     }
     const end = places.at(-1)
-    xml += this.behind(row, end ? end.from + end.count : 0, new Set(wanted.slice(next)))
+    xml += this.behind(
+      row,
+      end ? end.from + end.count : 0,
+      new Set(wanted.filter((column) => !end || column >= end.from + end.count)),
+    )
     return `${xml}${this.xml.slice(at, element.at!.inner[1])}</${element.name}>`
   }
 
@@ -233,9 +270,6 @@ class TablePatch {
     )
     if (!changed.size) return
     const wanted = [...changed].sort((a, b) => a - b)
-    let next = 0
-    let last: XmlElement | undefined
-    let past = 0
     const wide = (element: XmlElement | undefined, column: number): string => {
       const width = now.widths[column]
       const { 'table:number-columns-repeated': _, 'table:style-name': style, ...rest } = element?.attributes ?? {}
@@ -247,29 +281,12 @@ class TablePatch {
         }),
       })
     }
-    for (const { element, from, count } of columnsOf(this.table)) {
-      last = element
-      past = from + count
-      if (next >= wanted.length || wanted[next]! >= past) continue
-      let xml = ''
-      let at = from
-      const copies = (to: number) => {
-        if (to > at) xml += this.repeated(element, 'table:number-columns-repeated', to - at)
-        at = to
-      }
-      for (; next < wanted.length && wanted[next]! < past; next++) {
-        copies(wanted[next]!)
-        xml += wide(element, wanted[next]!)
-        at++
-      }
-      copies(past)
-      this.splices.replace(element.at!.start, element.at!.end, xml)
-    }
-    if (next >= wanted.length) return
+    const { left, last, end } = this.parted(columnsOf(this.table), wanted, 'table:number-columns-repeated', wide)
+    if (!left.length) return
     if (!last) throw new NotPatched('columns')
     let xml = ''
-    for (; next < wanted.length; next++) {
-      const column = wanted[next]!
+    let past = end
+    for (const column of left) {
       if (column > past)
         xml += emptyTag(
           'table:table-column',
