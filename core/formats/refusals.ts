@@ -116,6 +116,7 @@ const sayings: Readonly<Record<string, Code>> = {
   'lines across the page': 'formats.lines-across',
   'images from elsewhere (they are not fetched)': 'formats.images-from-elsewhere',
   'things that a page says in another way': 'formats.said-in-another-way',
+  'groups of rows and columns': 'formats.groups-of-lines',
   'looks of cells': 'formats.looks-of-cells',
   'borders and fonts of cells': 'formats.borders-and-fonts',
   'cells beyond what the type can hold': 'formats.beyond-the-type',

@@ -42,6 +42,14 @@ export interface Patched extends SheetsWork {
   recalculate: boolean
 }
 
+/** What was written is read again: what of the work is not in it is told. */
+const readAgain =
+  (patch: (work: Patched) => Uint8Array, lostIn: (work: SheetsWork, bytes: Uint8Array) => Written['lost']) =>
+  (work: Patched): Written => {
+    const bytes = patch(work)
+    return { bytes, lost: lostIn(work, bytes) }
+  }
+
 /** By family (core/formats/types.ts); lists of values are read as they say. */
 const formats: Readonly<Record<string, WorkbookFormat>> = {
   xlsx: {
@@ -52,18 +60,12 @@ const formats: Readonly<Record<string, WorkbookFormat>> = {
   xls: {
     read: readXls,
     write: writeXls,
-    patch(work) {
-      const bytes = patchXls(work)
-      return { bytes, lost: lostInXls(work, bytes) }
-    },
+    patch: readAgain(patchXls, lostInXls),
   },
   ods: {
     read: readOds,
     write: writeOds,
-    patch(work) {
-      const bytes = patchOds(work)
-      return { bytes, lost: lostInOds(work, bytes) }
-    },
+    patch: readAgain(patchOds, lostInOds),
   },
 }
 const formatOf = (type: string): WorkbookFormat => formats[familyOf(type)] ?? formats.xlsx!

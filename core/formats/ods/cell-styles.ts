@@ -52,6 +52,10 @@ export class CellStyles {
   readonly usual: UsualFont | undefined
   /** Formats that no code says. */
   readonly unsaid = new Set<string>()
+  /** Styles that say what is not seen here: turned text, text that is made to fit. */
+  readonly unseen = new Set<string>()
+  /** Styles that are others under conditions. */
+  readonly conditional = new Set<string>()
 
   constructor(
     { content, styles: part }: OdfPackage,
@@ -96,6 +100,8 @@ export class CellStyles {
       const data = one.attributes['style:data-style-name']
       if (data !== undefined) format = this.code(data)
     }
+    if (Number(said['style:rotation-angle'] ?? 0) || said['style:shrink-to-fit'] === 'true') this.unseen.add(name)
+    if (child(automatic, 'style:map')) this.conditional.add(name)
     const style: Record<string, unknown> = {}
     if (text.strong) style.bold = true
     if (text.em) style.italic = true

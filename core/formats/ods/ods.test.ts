@@ -137,6 +137,8 @@ test('a sheet of another program is read with what it repeats, how it looks, and
       'filters',
       'formats inside a cell’s text',
       'input rules',
+      // Turned text, which is kept and not shown.
+      'looks of cells',
       'merged cells (their content stays in the first one)',
       'row heights',
     ].toSorted(),
@@ -187,6 +189,20 @@ test('one cell that changes is all that changes, also among those that are said 
   expect(after([{ row: 1, column: 0, cell: { value: 3 } }], () => 15)).toContain(
     'table:formula="of:=SUM([.A2:.A5])*COM.EXAMPLE.IFS(1;2)" office:value-type="float" office:value="15"><text:p>15</text:p>',
   )
+})
+
+test('what is lost where a file is written whole is told when it is opened', () => {
+  const bytes = odsOf(
+    '<table:table table:name="A" table:print-ranges="A.A1:A.B2"><table:table-column table:default-cell-style-name="B"/><table:table-row-group><table:table-row table:style-name="R"><table:table-cell table:style-name="C" office:value-type="float" office:value="1"/></table:table-row></table:table-row-group><table:table-row table:number-rows-repeated="5000"><table:table-cell table:style-name="B"/></table:table-row></table:table>',
+    '<style:style style:name="B" style:family="table-cell"><style:text-properties fo:font-weight="bold"/></style:style><style:style style:name="C" style:family="table-cell"><style:table-cell-properties style:rotation-angle="45"/><style:map style:condition="cell-content()&gt;1" style:apply-style-name="B"/></style:style><style:style style:name="R" style:family="table-row"><style:table-row-properties fo:break-before="page"/></style:style>',
+  )
+  expect(readOds(bytes).limits.map(({ feature, count }) => [feature, count])).toEqual([
+    ['looks of cells', 3],
+    ['page breaks', 1],
+    ['groups of rows and columns', 1],
+    ['page set-up', 1],
+    ['conditional formats', 1],
+  ])
 })
 
 test('rows that come or go are no edit of cells', () => {

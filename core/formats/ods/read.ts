@@ -65,11 +65,21 @@ export function readOds(bytes: Uint8Array): ReadWorkbook {
   const source: FormulaSource = { ...noSource, names: namesIn(body, parts.tables, limits), hidden }
   const { usual } = parts.cellStyles
   for (const _ of parts.cellStyles.unsaid) limits.add('number formats', '')
+  for (const _ of parts.cellStyles.unseen) limits.add('looks of cells', '')
+  for (const _ of parts.cellStyles.conditional) limits.add('conditional formats', '')
   return { workbook: { sheets }, results, source, looks, ...(usual && { usual }), limits: limits.list() }
 }
 
 /** What a file has beside its sheets. */
-function besideTables(body: XmlElement, { container, content }: OdfPackage, limits: Limits): void {
+function besideTables(body: XmlElement, { container, content, styles }: OdfPackage, limits: Limits): void {
+  for (const page of elements(child(styles?.root, 'office:master-styles'), 'style:master-page'))
+    for (const edge of elements(page))
+      if (
+        /^style:(?:header|footer)/.test(edge.name) &&
+        edge.attributes['style:display'] !== 'false' &&
+        edge.children.length
+      )
+        limits.add('page headers and footers', '')
   for (const one of elements(child(body, 'table:content-validations'))) if (one.at) limits.add('input rules', '')
   for (const one of elements(child(body, 'table:database-ranges')))
     if (one.attributes['table:display-filter-buttons'] === 'true' || child(one, 'table:filter'))
@@ -253,8 +263,17 @@ class TableReader {
         if (width && !(count > longestRun)) this.widths[at] = Math.max(8, width)
         if (hidden) this.hiddenColumns.add(at)
       }
-      this.columnStyles.push([from + count, element.attributes['table:default-cell-style-name']])
+      const usual = element.attributes['table:default-cell-style-name']
+      this.columnStyles.push([from + count, usual])
+      this.looksOfEmpty(usual)
+      if ('fo:break-before' in propertiesIn(style, 'table-column')) this.limits.add('page breaks', this.name)
     }
+  }
+  /** How cells that hold nothing look by their row or column, or in long runs: it stays in the file. */
+  private looksOfEmpty(named: string | undefined): void {
+    if (named === undefined) return
+    const { style, look } = this.parts.cellStyles.of(named)
+    if (style || look) this.limits.add('looks of cells', this.name)
   }
   private columnStyle(column: number): string | undefined {
     return this.columnStyles.find(([past]) => column < past)?.[1]
@@ -267,6 +286,8 @@ class TableReader {
     const style = this.parts.styles.automaticStyle('table-row', attributes['table:style-name'])
     const says = propertiesIn(style, 'table-row')
     const height = says['style:use-optimal-row-height'] === 'true' ? undefined : pointsOf(says['style:row-height'])
+    this.looksOfEmpty(attributes['table:default-cell-style-name'])
+    if ('fo:break-before' in says) this.limits.add('page breaks', this.name)
     const isLong = count > longestRun
     for (let row = from; row < from + (isLong ? 0 : count); row++) {
       if (height !== undefined) this.heights.set(row, Math.round(height * 100) / 100)
@@ -282,7 +303,7 @@ class TableReader {
     this.besideText(element, row, from)
     if (!hasContent && named === undefined) return
     // Looks of whole rows and columns stay in the file.
-    if (!hasContent && (count > longestRun || rows > longestRun)) return
+    if (!hasContent && (count > longestRun || rows > longestRun)) return this.looksOfEmpty(named)
     if (from >= largestSheet.columns) return
     const { style, look } = this.parts.cellStyles.of(named ?? rowStyle ?? this.columnStyle(from))
     const { cell, result } = this.content(element, style)
@@ -359,6 +380,9 @@ class TableReader {
     for (const one of elements(child(table, 'table:shapes'))) this.drawn(one)
     for (const one of elements(table))
       if (/conditional-formats$/.test(one.name)) limits.add('conditional formats', name, [...elements(one)].length || 1)
+    for (const one of elements(table))
+      if (/^table:table-(?:row|column)-group$/.test(one.name)) limits.add('groups of rows and columns', name)
+    if (table.attributes['table:print-ranges']) limits.add('page set-up', name)
     if (child(child(table, 'office:forms'), 'form:form')) limits.add('form controls', name)
     if (table.attributes['table:protected'] === 'true') limits.add('sheet protection', name)
     const style = this.parts.styles.automaticStyle('table', table.attributes['table:style-name'])

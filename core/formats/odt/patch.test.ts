@@ -159,6 +159,23 @@ test('rows come and go below the head, and are like their neighbours', () => {
   expect(wider.lost.map(({ feature }) => feature)).toEqual(['looks of cells'])
 })
 
+test('a number of a table whose words change is no number any more', () => {
+  const bytes = odtOf(
+    '<text:p>Levels</text:p><table:table><table:table-column table:number-columns-repeated="2"/><table:table-row><table:table-cell table:style-name="Ce" table:formula="of:=1+1" office:value-type="float" office:value="2"><text:p>2</text:p></table:table-cell><table:table-cell office:value-type="float" office:value="3"><text:p>3</text:p></table:table-cell></table:table-row></table:table>',
+  )
+  const { doc } = readOdt(bytes)
+  const { bytes: now } = writeOdt(
+    new Transform(doc).replaceWith(at(doc, '2'), at(doc, '2') + 1, documentSchema.text('dry')).doc,
+    bytes,
+  )
+  expect(bodyXml(now)).toBe(
+    bodyXml(bytes).replace(
+      ' table:formula="of:=1+1" office:value-type="float" office:value="2"><text:p>2<',
+      '><text:p>dry<',
+    ),
+  )
+})
+
 test('another page is said where the page is said', () => {
   const doc = read()
   const turned = doc.type.create(

@@ -18,6 +18,21 @@ import type { Pictures } from './pictures'
 import type { Mapped } from './read'
 import { type LineWriter, writeLine } from './write-line'
 
+/** A cell whose words changed says no number, date or formula that they were (§19.374, §19.642). */
+function withoutValue(tag: string, { attributes }: XmlElement): string {
+  const type = attributes['office:value-type']
+  const isText =
+    (type === undefined || type === 'string') &&
+    !('table:formula' in attributes) &&
+    !('office:string-value' in attributes)
+  return isText
+    ? tag
+    : tag.replace(
+        /\s+(?:office:(?:[a-z]+-)?value(?:-type)?|office:currency|calcext:value-type|table:formula)="[^"]*"/g,
+        '',
+      )
+}
+
 /** A block, and whether a page begins with it. */
 export interface Block {
   node: Node
@@ -60,11 +75,8 @@ export class Story {
 
   /** What holds blocks, rows, items: those that stayed in their places, what is new between them. */
   holder(mapped: Mapped, now: readonly Block[], quote: boolean): string {
-    const { element, from, to, inner } = mapped
-    const content = this.children(mapped.children ?? [], now, inner, quote)
-    return element?.at?.kind === 'empty'
-      ? `${this.xml.slice(from, to).replace(/\s*\/>$/, '>')}${content}</${element.name}>`
-      : `${this.xml.slice(from, inner[0])}${content}${this.xml.slice(inner[1], to)}`
+    const { inner } = mapped
+    return this.filled(mapped, this.children(mapped.children ?? [], now, inner, quote))
   }
 
   private children(
@@ -306,17 +318,17 @@ export class Story {
         ? this.xml.slice(cell.from, cell.to)
         : cell.children
           ? this.holder(cell, blocksOf(now), false)
-          : this.filled(cell, now)
+          : this.filled(cell, this.blocks(blocksOf(now), false))
       at = cell.to
     }
     return out + this.xml.slice(at, was.to)
   }
-  /** A cell that had nothing. */
-  private filled({ element, from, to, inner }: Mapped, now: Node): string {
-    const content = this.blocks(blocksOf(now), false)
-    return element!.at!.kind === 'empty'
-      ? `${this.xml.slice(from, to).replace(/\s*\/>$/, '>')}${content}</${element!.name}>`
-      : `${this.xml.slice(from, inner[0])}${content}${this.xml.slice(inner[1], to)}`
+  /** An element with other content. */
+  private filled({ element, from, to, inner }: Mapped, content: string): string {
+    const isEmpty = element?.at?.kind === 'empty'
+    const open = this.xml.slice(from, isEmpty ? to : inner[0]).replace(/\s*\/>$/, '>')
+    const tag = element?.name === 'table:table-cell' ? withoutValue(open, element) : open
+    return `${tag}${content}${isEmpty ? `</${element!.name}>` : this.xml.slice(inner[1], to)}`
   }
 
   private newTable(node: Node, broken: boolean): string {

@@ -182,4 +182,6 @@ export const formats = {
   'formats.type-md': 'Text in Markdown (.md)',
   'formats.paragraphs-of-an-item':
     '{n, plural, one {# weiterer Absatz eines Listenpunkts (er wird zur Zeile)} other {# Absätze von Listenpunkten (sie werden zu Zeilen)}}',
+  'formats.groups-of-lines':
+    '{n, plural, one {# Gruppe von Zeilen oder Spalten} other {# Gruppen von Zeilen oder Spalten}}',
 }

@@ -175,4 +175,5 @@ export const formats = {
   'formats.type-md': 'Text in Markdown (.md)',
   'formats.paragraphs-of-an-item':
     '{n, plural, one {# further paragraph of a list item (it becomes a line)} other {# paragraphs of list items (they become lines)}}',
+  'formats.groups-of-lines': '{n, plural, one {# group of rows or columns} other {# groups of rows or columns}}',
 }
