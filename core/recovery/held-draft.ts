@@ -356,6 +356,8 @@ export class HeldDraft {
   async look(): Promise<void> {
     if (!this.kept || this.sealed) return
     const row = await this.ports.disk.draft(this.row.id).catch(() => this.row)
+    // What was left or ended while the disk was asked may well be gone from it: that is nothing to be put back.
+    if (!this.keeping.hasPage(this)) return
     if (!row) await this.writeFailed(new Cleared())
     else if (row.generation !== this.row.generation) await this.superseded(null)
   }

@@ -284,6 +284,34 @@ describe('one device', () => {
     await expectNothingLost(world, storage)
   })
 
+  test('what was left, and cleared after it, is not put back by a look that was on its way', async () => {
+    const { world, tab, draftId } = await begin()
+    const { disk } = world.devices[0]!
+    await typeSome(world, tab, 4)
+    await world.pass(10_000)
+    // The next look is answered late, by when the page is gone and what it wrote has been forgotten.
+    let answer = (): void => {}
+    const draft = disk.draft
+    const asked = new Promise<void>((asking) => {
+      disk.draft = () => {
+        asking()
+        return new Promise((done) => {
+          answer = () => done(undefined)
+        })
+      }
+    })
+    const passing = world.pass(6000)
+    await asked
+    disk.draft = draft
+    await tab.tell({ do: 'leave', draftId })
+    await disk.commit({ expect: [], forget: [draftId] })
+    answer()
+    await passing
+    await world.pass(3000)
+    expect(disk.draftRows.has(draftId)).toBe(false)
+    expect(tab.said.some((one) => one.say === 'refused')).toBe(false)
+  })
+
   test('a file’s own interval stays when the person’s settings come again', async () => {
     const { world, storage, tab, draftId } = await begin()
     await tab.tell({ do: 'interval', draftId, seconds: 60 })
