@@ -15,13 +15,14 @@ import { writeMarkdown } from '../core/formats/markdown/write'
 import { writeOds } from '../core/formats/ods/write'
 import { writeOdt } from '../core/formats/odt/write'
 import { DamagedFile } from '../core/formats/refusals'
+import { writeRtf } from '../core/formats/rtf/file'
 import { readText } from '../core/formats/text/read'
 import { linesOfDocument, writeText } from '../core/formats/text/write'
 import { readXlsx } from '../core/formats/xlsx/read'
 import { olderSpreadsheets } from './older'
-import { lossAsOpenText, openStandard } from './open-standard'
 import { longDocument } from './papers'
 import { inTurn, median, report } from './report'
+import { lossAsTexts, patchedTexts } from './texts'
 
 const list = (rows: number): Uint8Array => {
   const lines = ['Lock,Level,Read on,Remark,Note']
@@ -135,12 +136,12 @@ function equal(folder: string, ending: string, as: string, holds: (bytes: Uint8A
 const plainOf = (value: CellValue | undefined) => (isError(value) ? value.error : value)
 
 await rates()
-lossAsOpenText()
+lossAsTexts()
 const folder = process.env.JAULA_FILES
 if (!folder) process.stderr.write('JAULA_FILES names no folder of files: only rates were measured.\n')
 else {
   olderSpreadsheets(folder)
-  openStandard(folder)
+  patchedTexts(folder)
   equal(folder, '.docx', 'html', (bytes) => {
     const wanted = asPage(readDocx(bytes).doc)
     return readHtml(writeHtml(wanted, null).bytes).doc.eq(wanted)
@@ -152,6 +153,10 @@ else {
   })
   equal(folder, '.docx', 'odt', (bytes) => {
     const { lost } = writeOdt(readDocx(bytes).doc, null)
+    return !lost.some(({ feature }) => feature.startsWith('things'))
+  })
+  equal(folder, '.docx', 'rtf', (bytes) => {
+    const { lost } = writeRtf(readDocx(bytes).doc, null)
     return !lost.some(({ feature }) => feature.startsWith('things'))
   })
   equal(folder, '.docx', 'txt', (bytes) => {

@@ -13,6 +13,8 @@ import { readOdtLooks } from './odt/style-looks'
 import { writeOdt } from './odt/write'
 import { mainTypeOf } from './opc/main-type'
 import { allOf, NotPatched, type Written } from './refusals'
+import { readRtfLooks, writeRtf } from './rtf/file'
+import { readRtf } from './rtf/read'
 import { readText } from './text/read'
 import { writeText } from './text/write'
 import { familyOf } from './types'
@@ -49,6 +51,12 @@ const formats: Readonly<Record<string, DocumentFormat>> = {
     write: (doc) => writeOdt(doc, null),
     patch: writeOdt,
     looks: readOdtLooks,
+  },
+  rtf: {
+    read: readRtf,
+    write: (doc) => writeRtf(doc, null),
+    patch: writeRtf,
+    looks: readRtfLooks,
   },
   html: {
     read: readHtml,

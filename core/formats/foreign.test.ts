@@ -18,6 +18,7 @@ import { patchDocx } from './docx/patch'
 import { readDocx } from './docx/read'
 import { writeWholeDocx } from './docx/whole'
 import { writeDocx } from './docx/write'
+import { keptNote } from './flat/notes'
 import { patchWorkbook, readWorkbook, writePackage } from './workbooks'
 import { readXls } from './xls/read'
 import { writeXls } from './xls/write'
@@ -650,6 +651,70 @@ print(json.dumps([load(n).contentxml().decode().partition('<office:automatic-sty
     )
     expect(both[0]).toContain('twice')
     expect(both[1]).toBe(both[0].replace('twice', 'thrice'))
+  })
+})
+
+describe('rich text', () => {
+  const text = (line: string) => nodes.paragraph.create(null, documentSchema.text(line))
+  const doc = nodes.doc.create(null, [
+    nodes.heading.create({ level: 2 }, documentSchema.text('Gate paddles')),
+    nodes.paragraph.create(null, [
+      documentSchema.text('Worn – '),
+      documentSchema.text('twice', [documentSchema.marks.strong.create()]),
+      documentSchema.text(' a year: schön, Ж.', [documentSchema.marks.em.create()]),
+      nodes.kept.create(keptNote('footnote', [[{ text: 'Seen in June.', strong: false, em: false }]])),
+      documentSchema.text('here', [documentSchema.marks.link.create({ href: 'https://example.org/?a=1' })]),
+    ]),
+    nodes.table.create(null, [
+      nodes.table_row.create(null, [
+        nodes.table_cell.create(null, text('Lock')),
+        nodes.table_cell.create(null, text('Level')),
+      ]),
+    ]),
+    text('The end.'),
+  ])
+
+  test('what is written here is read by pandoc, with its looks, its notes and its links', () => {
+    const { bytes, lost } = writeDocument(doc, null, 'rtf')
+    expect(lost).toEqual([])
+    writeFileSync(join(folder, 'ours.rtf'), bytes)
+    pandoc('ours.rtf', '-t', 'docx', '-o', 'through-rtf.docx')
+    const through = readDocx(readFileSync(join(folder, 'through-rtf.docx'))).doc
+    expect(through.textContent).toBe(doc.textContent)
+    const seen: unknown[] = []
+    through.descendants(({ type, text, attrs, marks }) => {
+      if (type.name === 'kept') seen.push([attrs.kind, attrs.words])
+      else if (text && marks.some(({ type }) => type.name !== 'look'))
+        seen.push([text, marks[0]!.attrs.href ?? marks[0]!.type.name])
+    })
+    expect(seen).toEqual(
+      expect.arrayContaining([
+        ['twice', 'strong'],
+        [' a year: schön, Ж.', 'em'],
+        ['footnote', 'Seen in June.'],
+        ['here', 'https://example.org/?a=1'],
+      ]),
+    )
+    expect(through.children.map(({ type }) => type.name)).toContain('table')
+  })
+
+  test('what pandoc writes is read here, and goes back to its very bytes but for a word', () => {
+    writeFileSync(join(folder, 'theirs.docx'), writeDocument(doc, null, 'docx').bytes)
+    pandoc('theirs.docx', '-s', '-t', 'rtf', '-o', 'theirs.rtf')
+    const bytes = readFileSync(join(folder, 'theirs.rtf'))
+    const read = readDocument(bytes, 'rtf').doc
+    expect(read.textContent.replace(/\s+/g, ' ').trim()).toBe(doc.textContent.replace(/\s+/g, ' '))
+    expect(read.children.map(({ type }) => type.name)).toEqual(expect.arrayContaining(['heading', 'table']))
+    let twice = -1
+    read.descendants((node, pos) => void (node.text === 'twice' && (twice = pos)))
+    const change = new Transform(read).replaceWith(
+      twice,
+      twice + 5,
+      documentSchema.text('thrice', read.nodeAt(twice)!.marks),
+    )
+    const { bytes: now, lost } = writeDocument(change.doc, bytes, 'rtf')
+    expect(lost).toEqual([])
+    expect(Buffer.from(now).toString('latin1')).toBe(bytes.toString('latin1').replace('twice', 'thrice'))
   })
 })
 

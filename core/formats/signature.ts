@@ -7,12 +7,13 @@ const starts = (bytes: Uint8Array, ...signature: number[]) => signature.every((b
 /**
  * The type that bytes have by their signature, null when they have none that is known.
  * Sources: APPNOTE.TXT 4.3 (zip), ECMA-376 part 2, ISO/IEC 26300-3 §3.3 (mimetype is the first,
- * stored member), ISO 32000-1 §7.5.2, ISO/IEC 15948 §5.2, ISO/IEC 10918-1 annex B.
+ * stored member), ISO 32000-1 §7.5.2, ISO/IEC 15948 §5.2, ISO/IEC 10918-1 annex B, Rich Text Format 1.9.1 ("RTF Version").
  */
 export function typeOfBytes(bytes: Uint8Array): string | null {
   if (starts(bytes, 0x25, 0x50, 0x44, 0x46, 0x2d)) return 'pdf'
   if (starts(bytes, 0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a)) return 'png'
   if (starts(bytes, 0xff, 0xd8, 0xff)) return 'jpg'
+  if (starts(bytes, 0x7b, 0x5c, 0x72, 0x74, 0x66)) return 'rtf'
   if (starts(bytes, ...compoundSignature)) return typeOfCompound(bytes)
   if (!starts(bytes, 0x50, 0x4b, 0x03, 0x04)) return null
   const first = ascii(bytes, 30, 120)

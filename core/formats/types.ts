@@ -43,7 +43,7 @@ export const isText = (type: string): boolean => familyOf(type) === 'txt'
 export const isPage = (type: string): boolean => familyOf(type) === 'html'
 /** The types that new work of a kind can be written as, the one that holds all of it first. */
 export const writable = {
-  document: ['docx', 'odt', 'html', 'md', 'txt'],
+  document: ['docx', 'odt', 'rtf', 'html', 'md', 'txt'],
   spreadsheet: ['xlsx', 'ods', 'xls', 'csv', 'tsv'],
 } as const
 /**
@@ -100,6 +100,13 @@ const table: FileType[] = [
     kind: 'spreadsheet',
     label: say('formats.type-xls'),
     mediaType: unnamed,
+    editable: true,
+  },
+  {
+    type: 'rtf',
+    kind: 'document',
+    label: say('formats.type-rtf'),
+    mediaType: 'application/rtf',
     editable: true,
   },
   {

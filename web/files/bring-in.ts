@@ -46,7 +46,7 @@ export const toBringIn = (file: File, largest: number): BroughtIn => {
   return { ...base, state: 'waiting', problem: null }
 }
 
-const endings = new Set(['', 'docx', 'xlsx', 'odt', 'ods', 'xls', 'doc', 'csv', 'txt', 'pdf', 'png', 'jpg'])
+const endings = new Set(['', 'docx', 'xlsx', 'odt', 'ods', 'xls', 'doc', 'rtf', 'csv', 'txt', 'pdf', 'png', 'jpg'])
 
 /** Asks about a file whose ending belies its bytes, before it is sent. */
 export async function checkedEnding(item: BroughtIn): Promise<BroughtIn> {

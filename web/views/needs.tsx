@@ -8,6 +8,7 @@ const needs: Record<string, () => string> = {
   xlsx: () => t('slip.for-going-on'),
   odt: () => t('slip.for-open-programs'),
   ods: () => t('slip.for-open-programs'),
+  rtf: () => t('slip.for-older-documents'),
   html: () => t('slip.for-a-web-page'),
   md: () => t('slip.for-marked-text'),
   xls: () => t('slip.for-older'),

@@ -16,6 +16,8 @@ export class Assembly {
     private readonly onUnseenNumbers: () => void,
     /** Whether the model says how numbers are written. */
     private readonly saysNumbers: boolean,
+    /** Is told of each paragraph that a piece became. */
+    private readonly made: (piece: Piece, node: Node) => void = () => {},
   ) {}
 
   /** Nests pieces into lists and quotes. */
@@ -42,19 +44,20 @@ export class Assembly {
         close()
         if (blocks.at(-1)?.type === nodes.table) continue
       }
+      const isHeading = level > 0 && !list && style !== 'quote' && style !== 'quote anew'
+      const node = isHeading
+        ? nodes.heading.create({ level, ...attrs }, content)
+        : nodes.paragraph.create(attrs, content)
+      this.made(piece, node)
       if (list) {
         if (quote.length) close()
-        lists = this.addToLists(lists, list, nodes.paragraph.create(attrs, content), (finished) =>
-          blocks.push(finished),
-        )
+        lists = this.addToLists(lists, list, node, (finished) => blocks.push(finished))
       } else if (style === 'quote' || style === 'quote anew') {
         if (lists.length || style === 'quote anew') close()
-        quote.push(nodes.paragraph.create(attrs, content))
+        quote.push(node)
       } else {
         close()
-        blocks.push(
-          level > 0 ? nodes.heading.create({ level, ...attrs }, content) : nodes.paragraph.create(attrs, content),
-        )
+        blocks.push(node)
       }
     }
     close()

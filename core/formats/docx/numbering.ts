@@ -28,7 +28,7 @@ export const formatNames: Record<string, ListNumber['format']> = {
  * What a level's text (§17.9.11) is in the model.
  * @param formats of the levels down to it @returns undefined for what the model has no way to say
  */
-function numberOf(text: string, formats: readonly string[]): ListNumber | null | undefined {
+export function levelNumber(text: string, formats: readonly string[]): ListNumber | null | undefined {
   const level = formats.length
   const format = formatNames[formats[level - 1]!]
   if (!format) return undefined
@@ -83,7 +83,7 @@ export function readNumbering(root: XmlElement | undefined): Numbering {
         ordered,
         start: Number.isFinite(start) ? Math.max(0, start) : 1,
         plain: !ordered || (format === 'decimal' && /^(%\d)?[.)]?$/.test(text)),
-        written: ordered ? numberOf(text, formats) : null,
+        written: ordered ? levelNumber(text, formats) : null,
       }
     },
   }

@@ -103,9 +103,9 @@ describe('what a text cannot hold', () => {
 })
 
 test('what work is written as is another type, and never a package of its own family by another name', () => {
-  expect(writableBeside('docx', 'document')).toEqual(['odt', 'html', 'md', 'txt'])
-  expect(writableBeside('docm', 'document')).toEqual(['odt', 'html', 'md', 'txt'])
+  expect(writableBeside('docx', 'document')).toEqual(['odt', 'rtf', 'html', 'md', 'txt'])
+  expect(writableBeside('docm', 'document')).toEqual(['odt', 'rtf', 'html', 'md', 'txt'])
   expect(writableBeside('xltm', 'spreadsheet')).toEqual(['ods', 'xls', 'csv', 'tsv'])
   expect(writableBeside('csv', 'spreadsheet')).toEqual(['xlsx', 'ods', 'xls', 'tsv'])
-  expect(writableBeside('txt', 'document')).toEqual(['docx', 'odt', 'html', 'md'])
+  expect(writableBeside('txt', 'document')).toEqual(['docx', 'odt', 'rtf', 'html', 'md'])
 })

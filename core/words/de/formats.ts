@@ -184,4 +184,5 @@ export const formats = {
     '{n, plural, one {# weiterer Absatz eines Listenpunkts (er wird zur Zeile)} other {# Absätze von Listenpunkten (sie werden zu Zeilen)}}',
   'formats.groups-of-lines':
     '{n, plural, one {# Gruppe von Zeilen oder Spalten} other {# Gruppen von Zeilen oder Spalten}}',
+  'formats.type-rtf': 'Formatierter Text (.rtf)',
 }

@@ -68,4 +68,5 @@ export const slip = {
   'slip.for-a-web-page': 'Für eine Webseite oder jeden Browser',
   'slip.for-marked-text': 'Für Texte, die als Seite erscheinen',
   'slip.for-open-programs': 'Für andere Büroprogramme',
+  'slip.for-older-documents': 'Für ältere Textprogramme',
 }

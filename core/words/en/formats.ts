@@ -176,4 +176,5 @@ export const formats = {
   'formats.paragraphs-of-an-item':
     '{n, plural, one {# further paragraph of a list item (it becomes a line)} other {# paragraphs of list items (they become lines)}}',
   'formats.groups-of-lines': '{n, plural, one {# group of rows or columns} other {# groups of rows or columns}}',
+  'formats.type-rtf': 'Rich text (.rtf)',
 }

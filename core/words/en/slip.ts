@@ -67,4 +67,5 @@ export const slip = {
   'slip.for-a-web-page': 'For a web page, or any browser',
   'slip.for-marked-text': 'For texts that are shown as pages',
   'slip.for-open-programs': 'For other office programs',
+  'slip.for-older-documents': 'For older programs for texts',
 }

@@ -1,0 +1,98 @@
+// Documents as Rich Text Format 1.9.1 and back: a new one is written into one that is blank.
+import type { Node } from 'prosemirror-model'
+import { a4 } from '../../content/document'
+import { lookCss } from '../../content/paragraph-look'
+import { cssFamily, type StyleLook } from '../docx/style-looks'
+import { allOf, DamagedFile, Limits, NotPatched, type Written } from '../refusals'
+import { pageText } from './page'
+import { patchRtf } from './patch'
+import { plainPara } from './properties'
+import { type ReadRtf, readRtf } from './read'
+import { headingOf, lookBeside, namedStyle, roleOf } from './story'
+
+/** Its usual style is that of every document that Jaula writes. */
+const blank = (): Uint8Array =>
+  new TextEncoder().encode(
+    `{\\rtf1\\ansi\\ansicpg1252\\uc1\\deff0{\\fonttbl{\\f0\\froman\\fcharset0 Source Serif 4;}}\n{\\colortbl;}\n{\\stylesheet{\\s0\\sa140\\sl288\\slmult1\\f0\\fs22 Normal;}}\n${pageText(a4)}\n}`,
+  )
+
+/** @param from the text that it was read from; null for one that is new */
+export function writeRtf(doc: Node, from: Uint8Array | null): Written {
+  if (!from) return whole(doc)
+  const read = readRtf(from)
+  // As long as nothing in it is another, it is the file.
+  if (read.doc.eq(doc)) return { bytes: from, lost: [] }
+  for (const letters of [true, false]) {
+    const written = tried(read, doc, letters)
+    if (written) return written
+  }
+  const { bytes, lost } = whole(doc)
+  return { bytes, lost: allOf(lost, read.limits) }
+}
+
+/** What was written is read again; null where that is not what was to be written. */
+function tried(read: ReadRtf, doc: Node, letters: boolean): Written | null {
+  try {
+    const { bytes, lost, expected } = patchRtf(read, doc, letters)
+    return readRtf(bytes).doc.eq(expected) ? { bytes, lost } : null
+  } catch (error) {
+    if (error instanceof NotPatched || error instanceof DamagedFile) return null
+    throw error
+  }
+}
+
+function whole(doc: Node): Written {
+  const { bytes, lost, expected } = patchRtf(readRtf(blank()), doc, false)
+  const again = readRtf(bytes).doc
+  if (again.eq(expected)) return { bytes, lost }
+  const limits = new Limits()
+  const from = again.content.findDiffStart(expected.content)
+  const near = expected.resolve(Math.min(from ?? 0, expected.content.size)).parent
+  if (from === null) limits.add('page set-up', '')
+  else limits.add('things that such a text says in another way', near.textContent.slice(0, 40), 1, [from])
+  return { bytes, lost: allOf(lost, limits.list()) }
+}
+
+/** How the styles of a text look, as declarations of CSS made from numbers, colours and names that were checked. */
+export function readRtfLooks(bytes: Uint8Array): StyleLook[] {
+  let source: ReadRtf['source']
+  try {
+    source = readRtf(bytes).source
+  } catch (error) {
+    if (error instanceof DamagedFile) return []
+    throw error
+  }
+  const { tables } = source
+  return [...tables.styles.values()].map((style) => {
+    const { para, char, name } = style
+    const heading = headingOf(style, plainPara)
+    const named = namedStyle(style, heading, false, false) !== null
+    const css: Record<string, string> = {
+      'margin-top': '0pt',
+      'margin-bottom': '0pt',
+      'line-height': '1.2',
+      ...lookCss(lookBeside(para, plainPara, tables) ?? {}),
+      'font-size': `${char.size / 2}pt`,
+      'font-weight': char.bold ? '700' : '400',
+      'font-style': char.italic ? 'italic' : 'normal',
+    }
+    if (para.align) css['text-align'] = para.align
+    const color = tables.colorOf(char.color)
+    // Black is the colour of text, whichever that is where it is shown.
+    if (color && color !== '#000000') css.color = color
+    const font = tables.fontOf(char.font)?.name
+    if (font) css['font-family'] = cssFamily(font)
+    return {
+      id: style.number === 0 ? 'Normal' : name,
+      name,
+      heading: named ? 0 : heading,
+      quote: roleOf(name) === 'quote',
+      named,
+      usual: style.number === 0,
+      css,
+      // What a style gives its letters is no mark of theirs.
+      marks: [],
+      offered: named,
+    }
+  })
+}
