@@ -3,12 +3,13 @@ import type { Node } from 'prosemirror-model'
 import { a4 } from '../../content/document'
 import { lookCss } from '../../content/paragraph-look'
 import { cssFamily, type StyleLook } from '../docx/style-looks'
+import { lookBeside } from '../flat/looks'
 import { allOf, DamagedFile, Limits, NotPatched, type Written } from '../refusals'
 import { pageText } from './page'
 import { patchRtf } from './patch'
 import { plainPara } from './properties'
 import { type ReadRtf, readRtf } from './read'
-import { headingOf, lookBeside, namedStyle, roleOf } from './story'
+import { flatPara, headingOf, namedStyle, roleOf } from './story'
 
 /** Its usual style is that of every document that Jaula writes. */
 const blank = (): Uint8Array =>
@@ -71,7 +72,7 @@ export function readRtfLooks(bytes: Uint8Array): StyleLook[] {
       'margin-top': '0pt',
       'margin-bottom': '0pt',
       'line-height': '1.2',
-      ...lookCss(lookBeside(para, plainPara, tables) ?? {}),
+      ...lookCss(lookBeside(flatPara(para, tables), flatPara(plainPara, tables)) ?? {}),
       'font-size': `${char.size / 2}pt`,
       'font-weight': char.bold ? '700' : '400',
       'font-style': char.italic ? 'italic' : 'normal',

@@ -11,6 +11,7 @@ import { mostParagraphs } from '../docx/reader'
 import type { Piece } from '../docx/source'
 import { dataUrl } from '../docx/write'
 import { Flow } from '../flat/flow'
+import { lookBeside } from '../flat/looks'
 import { keptNote, type NoteRun } from '../flat/notes'
 import { DamagedFile, type Limit, Limits } from '../refusals'
 import { mostLetters } from '../text/read'
@@ -32,11 +33,11 @@ import {
 } from './properties'
 import {
   baseOf,
+  flatPara,
   headingOf,
   inlineOf,
   type LineSource,
   Looks,
-  lookBeside,
   namedStyle,
   newRow,
   pageBreak,
@@ -570,7 +571,7 @@ class Reader {
         style: roleOf(style.name),
         align: para.align,
         named: namedStyle(style, heading, listed, story.is === 'edge'),
-        look: lookBeside(para, listed ? base : style.para, this.tables),
+        look: lookBeside(flatPara(para, this.tables), flatPara(listed ? base : style.para, this.tables)),
         level: heading,
         inline,
         list: listed ? { number, level: Math.min(para.level, deepestList - 1) } : null,

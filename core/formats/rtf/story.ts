@@ -1,11 +1,11 @@
 // What is read of one story of a Rich Text Format document, its text, an edge of its pages or a note, on the way to blocks.
 import type { Mark, Node } from 'prosemirror-model'
 import { documentSchema, storableText } from '../../content/document'
-import { lookFrom, type ParagraphLook } from '../../content/paragraph-look'
 import type { Piece } from '../docx/source'
 import { foreignGap, ownStylesMark } from '../docx/styles'
 import type { Flow } from '../flat/flow'
 import type { CellShape, Merge, RowShape } from '../flat/grid'
+import { type FlatPara, marksBeside } from '../flat/looks'
 import type { CharState, ParaState } from './properties'
 import type { Style, Tables } from './tables'
 
@@ -82,40 +82,24 @@ export class Looks {
     return link === null ? set : marks.link.create({ href: link }).addToSet(set)
   }
   private made(char: CharState, base: CharState): readonly Mark[] {
-    const { tables } = this
-    let set: readonly Mark[] = []
-    const put = (mark: Mark) => {
-      set = mark.addToSet(set)
-    }
-    if (char.bold && !base.bold) put(marks.strong.create())
-    if (char.italic && !base.italic) put(marks.em.create())
-    if (char.underline && !base.underline) put(marks.underline.create())
-    if (char.strike && !base.strike) put(marks.strike.create())
-    if (char.script && char.script !== base.script) put(marks[char.script].create())
-    const other = <T>(one: T, usual: T): T | null => (one === usual ? null : one)
-    const color = other(tables.colorOf(char.color), tables.colorOf(base.color))
-    const fill = other(tables.colorOf(char.fill), tables.colorOf(base.fill))
-    const size = other(char.size, base.size)
-    const font = other(tables.fontOf(char.font)?.name ?? null, tables.fontOf(base.font)?.name ?? null)
-    if (color || fill || size || font) put(marks.look.create({ color, fill, size: size && size / 2, font }))
-    return set
+    const flat = (one: CharState) => ({
+      ...one,
+      color: this.tables.colorOf(one.color),
+      fill: this.tables.colorOf(one.fill),
+      font: this.tables.fontOf(one.font)?.name ?? null,
+    })
+    return marksBeside(flat(char), flat(base))
   }
 }
 
-/** What a paragraph says beside its style, or beside its list. */
-export function lookBeside(para: ParaState, base: ParaState, tables: Tables): ParagraphLook | null {
-  const look: Record<string, unknown> = {}
-  for (const name of ['before', 'after', 'left', 'right', 'first'] as const)
-    if (para[name] !== base[name]) look[name] = para[name]
-  if (JSON.stringify(para.line) !== JSON.stringify(base.line)) look.line = para.line
-  const fill = tables.colorOf(para.fill)
-  if (fill !== tables.colorOf(base.fill)) look.fill = fill
-  if (JSON.stringify(para.borders) !== JSON.stringify(base.borders))
-    look.borders = Object.fromEntries(
-      Object.entries(para.borders).map(([side, border]) => [side, { ...border, color: tables.colorOf(border.color) }]),
-    )
-  return lookFrom(look)
-}
+/** A paragraph with its colours by what they are. */
+export const flatPara = (para: ParaState, tables: Tables): FlatPara => ({
+  ...para,
+  fill: tables.colorOf(para.fill),
+  borders: Object.fromEntries(
+    Object.entries(para.borders).map(([side, border]) => [side, { ...border, color: tables.colorOf(border.color) }]),
+  ),
+})
 /** What a paragraph's look is beside. */
 export function baseOf(style: Style, para: ParaState, tables: Tables): ParaState {
   const level = para.list ? tables.levelOf(para.list, para.level) : undefined
