@@ -63,6 +63,7 @@ const sayings: Readonly<Record<string, Code>> = {
   'tables inside tables (their text stays)': 'formats.tables-inside-tables',
   'tracked removals': 'formats.tracked-removals',
   'sections with a page layout of their own': 'formats.sections-with-a-page-layout-of-their-own',
+  'text boxes (their text stays)': 'formats.text-boxes',
   'page breaks inside tables': 'formats.page-breaks-inside-tables',
   'tracked insertions (their text stays)': 'formats.tracked-insertions',
   'fields (their last result stays)': 'formats.fields',

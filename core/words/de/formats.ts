@@ -185,4 +185,5 @@ export const formats = {
   'formats.groups-of-lines':
     '{n, plural, one {# Gruppe von Zeilen oder Spalten} other {# Gruppen von Zeilen oder Spalten}}',
   'formats.type-rtf': 'Formatierter Text (.rtf)',
+  'formats.text-boxes': '{n, plural, one {# Textfeld (sein Text bleibt)} other {# Textfelder (ihr Text bleibt)}}',
 }

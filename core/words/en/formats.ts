@@ -177,4 +177,5 @@ export const formats = {
     '{n, plural, one {# further paragraph of a list item (it becomes a line)} other {# paragraphs of list items (they become lines)}}',
   'formats.groups-of-lines': '{n, plural, one {# group of rows or columns} other {# groups of rows or columns}}',
   'formats.type-rtf': 'Rich text (.rtf)',
+  'formats.text-boxes': '{n, plural, one {# text box (its text stays)} other {# text boxes (their text stays)}}',
 }
