@@ -214,6 +214,11 @@ export const NextVersion = z.object({
   ...savingFields,
   /** The version that the work is based on: it must still be the newest one. */
   baseId: z.uuid(),
+  /** The file goes on as this type, under its name with that ending; absent where it stays what it is. */
+  type: z
+    .string()
+    .regex(/^[a-z0-9]{1,12}$/)
+    .optional(),
 })
 export const Saved = z.object({ file: Entry, version: Version })
 export type Saved = z.infer<typeof Saved>

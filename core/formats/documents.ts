@@ -1,5 +1,6 @@
 // Documents whatever their type: one way to read each, and to write it, for all that ask. A new type is one entry here.
 import type { Node } from 'prosemirror-model'
+import { readDoc, readDocLooks } from './doc/read'
 import { patchDocx } from './docx/patch'
 import { type ReadDocument, readDocx } from './docx/read'
 import { readStyleLooks, type StyleLook } from './docx/style-looks'
@@ -30,6 +31,15 @@ interface DocumentFormat {
   looks?(bytes: Uint8Array): StyleLook[]
 }
 
+/** Of types that are read and not written (`isReadOnly`). */
+const notWritten = {
+  write: (): never => {
+    throw new NotPatched()
+  },
+  patch: (): never => {
+    throw new NotPatched()
+  },
+}
 /** By family (core/formats/types.ts). */
 const formats: Readonly<Record<string, DocumentFormat>> = {
   docx: {
@@ -57,6 +67,11 @@ const formats: Readonly<Record<string, DocumentFormat>> = {
     write: (doc) => writeRtf(doc, null),
     patch: writeRtf,
     looks: readRtfLooks,
+  },
+  doc: {
+    read: readDoc,
+    ...notWritten,
+    looks: readDocLooks,
   },
   html: {
     read: readHtml,

@@ -52,6 +52,17 @@ export const writable = {
  */
 export const writableBeside = (own: string, kind: 'document' | 'spreadsheet'): string[] =>
   writable[kind].filter((type) => type !== own && (isCsv(type) || familyOf(type) !== familyOf(own)))
+/** Whether a type is read by an editor and written by none: work in such a file goes on in another type. */
+export const isReadOnly = (type: string): boolean => familyOf(type) === 'doc'
+/** The type that work in a file is written as. @param own that of the file */
+export const typeWritten = (own: string, kind: 'document' | 'spreadsheet'): string =>
+  isReadOnly(own) ? defaultType[kind] : own
+/** Whether a file of one type may go on as another one: its work is of the same kind, and can be written so. */
+export const mayGoOnAs = (own: string, type: string): boolean => {
+  const { kind } = fileType(own)
+  if (kind === 'other' || fileType(type).kind !== kind) return false
+  return type === own || (writable[kind] as readonly string[]).includes(type)
+}
 /** Whether a type cannot hold all that can be done in its editor. */
 export const isPoor = (type: string): boolean => isCsv(type) || isText(type)
 /** Whether work can be begun from it: it is a package that holds all that work can have. */
@@ -114,7 +125,7 @@ const table: FileType[] = [
     kind: 'document',
     label: say('formats.type-doc'),
     mediaType: unnamed,
-    editable: false,
+    editable: true,
   },
   { type: 'csv', kind: 'spreadsheet', label: say('formats.type-csv'), mediaType: 'text/csv', editable: true },
   {
@@ -190,7 +201,7 @@ export function fileType(type: string): FileType {
 
 /** The type a new draft of this kind is saved in. */
 export const defaultType = { document: 'docx', spreadsheet: 'xlsx' } as const
-/** The type that work is written in: its file's, where that has an editor. @param name of its file; null for none */
+/** The type that work is read as: its file's, where that has an editor. @param name of its file; null for none */
 export function typeOfWork(name: string | null, kind: 'document' | 'spreadsheet'): string {
   const type = name ? typeOfName(name) : ''
   return fileType(type).editable && fileType(type).kind === kind ? type : defaultType[kind]

@@ -80,7 +80,7 @@ export interface StoredSave {
   reason: Reason
   bytes: Uint8Array
   /** A new file's place, or a file. */
-  target: SavePlace | { fileId: string | null; name: string | null }
+  target: SavePlace | { fileId: string | null; name: string | null; type?: string }
   /** How often it was tried in vain. */
   tries: number
   /** Shared storage refused a copy for good; it stays until the person decides. */
@@ -93,6 +93,8 @@ export type AskedSave = Pick<StoredSave, 'key' | 'draftId' | 'personId' | 'seq' 
   copy?: boolean
   /** The version of the file that a copy becomes the next version of. */
   baseId?: string
+  /** The type that its own file goes on as. */
+  type?: string
 } & { target: SavePlace | 'own file' | { fileId: string; name: string } }
 
 /** Where a save makes a new file. */

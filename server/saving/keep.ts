@@ -9,8 +9,8 @@ import type { DataSource, EntityManager } from 'typeorm'
 import { uuidv7 } from 'uuidv7'
 import { z } from 'zod'
 import type { Composition, Reason, Saved, Version } from '../../core/contract'
-import { typeOfName } from '../../core/formats/types'
-import { nameKey } from '../../core/naming/check'
+import { fileType, mayGoOnAs, typeOfName } from '../../core/formats/types'
+import { nameKey, splitExtension } from '../../core/naming/check'
 import { say } from '../../core/words/said'
 import { type Quotas, refuseOver } from '../counts/quotas'
 import { EntryRow } from '../files/entity'
@@ -37,7 +37,15 @@ export interface Keeping {
   /** When it was made, for the demo data's past; now otherwise. */
   at?: Date
   draft?: { id: string; seq: number; epoch: number; writerId: string | null; head: Buffer | null }
-  target: { place: NewPlace } | { fileId: string; baseId: string }
+  target: { place: NewPlace } | NextOf
+}
+
+/** Which file it is the next version of. */
+export interface NextOf {
+  fileId: string
+  baseId: string
+  /** The type that the file goes on as. */
+  type?: string
 }
 
 /** Where a new file goes. */
@@ -155,7 +163,7 @@ type NextVersionRow = z.output<typeof NextVersionRow>
 async function addToFile(
   database: DataSource,
   keeping: Ready,
-  { fileId, baseId }: { fileId: string; baseId: string },
+  { fileId, baseId, type: goesOnAs }: NextOf,
 ): Promise<Saved> {
   const { personId, reason, draft, bytes } = keeping
   const { digest } = bytes
@@ -185,12 +193,15 @@ async function addToFile(
         requestDigest(keeping),
       ],
     )
-  const [row] = block
-    ? await inOneStatement(database, next)
-    : await inTransaction(database, async (manager) => {
-        await storeContent(manager, bytes)
-        return next(manager)
-      })
+  const isOther = goesOnAs !== undefined && (await typeOfFile(database.manager, fileId)) !== goesOnAs
+  const [row] = isOther
+    ? await asAnotherType(database, keeping, { fileId, type: goesOnAs }, next)
+    : block
+      ? await inOneStatement(database, next)
+      : await inTransaction(database, async (manager) => {
+          await storeContent(manager, bytes)
+          return next(manager)
+        })
   if (!row) throw new Error('next_version gave no row.')
   switch (row.outcome) {
     case 'made':
@@ -225,6 +236,56 @@ async function addToFile(
     reason,
   }
   return { file: { id: fileId, kind: 'file', shareId, folderId, name, type, head: version, children: null }, version }
+}
+
+const typeOfFile = async (manager: EntityManager, id: string) =>
+  (await manager.findOneBy(EntryRow, { id, kind: 'file' }))?.type
+
+/** Ends a transaction whose version was not added: the name goes back with it. */
+class NotAdded extends Error {
+  constructor(readonly rows: NextVersionRow[]) {
+    super('No version was added.')
+  }
+}
+
+/**
+ * Adds a version with which the file goes on as another type, under its name with that ending.
+ * @throws Refusal invalid for a type that its work cannot be, name-taken
+ */
+async function asAnotherType(
+  database: DataSource,
+  { personId, bytes, reason }: Ready,
+  { fileId, type }: { fileId: string; type: string },
+  next: (manager: EntityManager) => Promise<NextVersionRow[]>,
+): Promise<NextVersionRow[]> {
+  try {
+    return await inTransaction(database, async (manager) => {
+      await requireRoleAt(manager, personId, fileId, 'edit')
+      await storeContent(manager, bytes)
+      const entry = await manager.findOne(EntryRow, {
+        where: { id: fileId, kind: 'file' },
+        lock: { mode: 'for_no_key_update' },
+      })
+      if (!entry) throw absent()
+      // What was restored was of its type before.
+      const may =
+        reason === 'restored' ? fileType(entry.type).kind === fileType(type).kind : mayGoOnAs(entry.type, type)
+      if (!may) throw new Refusal('invalid', say('problem.cannot-go-on-as', { name: entry.name, type }))
+      const name = acceptName(`${splitExtension(entry.name)[0]}.${type}`)
+      try {
+        await manager.update(EntryRow, { id: fileId }, { name, nameKey: nameKey(name), type })
+      } catch (error) {
+        if (!isNameTaken(error)) throw error
+        throw await nameTaken(database.manager, personId, entry.shareId, entry.folderId, name)
+      }
+      const rows = await next(manager)
+      if (rows[0]?.outcome !== 'added') throw new NotAdded(rows)
+      return rows
+    })
+  } catch (error) {
+    if (error instanceof NotAdded) return error.rows
+    throw error
+  }
 }
 
 async function addFile(manager: EntityManager, keeping: Ready, place: NewPlace): Promise<Saved> {

@@ -59,7 +59,7 @@ export function versionRoutes(mount: Mount, { database, comparing, contents, quo
     ({ person, query, params, body }) =>
       keepVersion(database, quotas, {
         ...savingOf(person, query, body),
-        target: { fileId: params.fileId, baseId: query.baseId },
+        target: { fileId: params.fileId, baseId: query.baseId, ...(query.type && { type: query.type }) },
       }),
     ({ person, params }) => requireRoleAt(manager, person.id, params.fileId, 'edit'),
   )
@@ -72,7 +72,8 @@ export function versionRoutes(mount: Mount, { database, comparing, contents, quo
       reason: 'restored',
       key: body.key,
       sha256: earlier.sha256,
-      target: { fileId: earlier.fileId, baseId: body.baseId },
+      // A file that goes on as another type is again what it was then.
+      target: { fileId: earlier.fileId, baseId: body.baseId, type: earlier.type },
     })
   })
   mount('bytes', async ({ person, params, request, response }) => {

@@ -2,6 +2,7 @@
 import { Link } from 'react-router'
 import type { Problem, Version } from '../../core/contract'
 import type { Limit } from '../../core/formats/refusals'
+import { fileType, typeWritten } from '../../core/formats/types'
 import { Button, Notice } from '../design/controls'
 import { t, told } from '../words/all'
 import { moment } from '../words/formats'
@@ -124,6 +125,30 @@ export function MissingNotice({ missing: { edits, deviceName } }: { missing: { e
 }
 
 /** What the file holds and the editor does not show. @param props.stays it is in the next version as well */
+/** A file whose type is read and not written, with what of it the type does not hold that it goes on as. */
+export function ReadOnlyNotice({
+  type,
+  limits,
+  onSeen,
+}: {
+  type: string
+  limits: readonly Limit[]
+  onSeen: () => void
+}) {
+  return (
+    <Notice
+      actions={
+        <Button look="quiet" onClick={onSeen}>
+          {t('common.ok')}
+        </Button>
+      }
+    >
+      {t('editor.read-and-not-written', { type, label: fileType(typeWritten(type, 'document')).label })}
+      {limits.length > 0 && ` ${t('editor.left-out-by-saving', { limits: limits.map(limitInWords).join('; ') })}`}
+    </Notice>
+  )
+}
+
 export function UnseenNotice({
   limits,
   stays,

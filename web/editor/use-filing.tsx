@@ -8,7 +8,7 @@ import { useSearchParams } from 'react-router'
 import { toast } from 'sonner'
 import type { Entry, Problem, Version } from '../../core/contract'
 import { type Limit, sayLeftOut, WouldLose } from '../../core/formats/refusals'
-import { defaultType, typeOfWork, writableBeside } from '../../core/formats/types'
+import { defaultType, typeOfName, typeOfWork, typeWritten, writableBeside } from '../../core/formats/types'
 import { splitExtension } from '../../core/naming/check'
 import { saidBy } from '../../core/words/said'
 import { Refused } from '../api/call'
@@ -65,8 +65,7 @@ export function useFiling(parts: FilingParts) {
   const copied = useRef<CopiedMoment | null>(null)
 
   /** What the work can be written as, beside what it is. */
-  const otherTypes = (place: SlipBeginning['place']): NonNullable<SlipBeginning['as']> => {
-    const own = typeOfWork(state.file?.name ?? null, state.kind)
+  const otherTypes = (place: SlipBeginning['place'], is: string, own: string): NonNullable<SlipBeginning['as']> => {
     const types = [own, ...writableBeside(own, state.kind)]
     // New work begins as what its writer, or its share, has it begin as.
     const ofShare = place
@@ -74,6 +73,7 @@ export function useFiling(parts: FilingParts) {
       : shares.data?.map(({ defaults }) => defaults[state.kind]).find(Boolean)
     const wanted = (settings.defaults[state.kind] ?? ofShare)?.type
     return {
+      own: is,
       types,
       begin: !state.file && wanted && types.includes(wanted) ? wanted : own,
       show: (at) => session.show(at),
@@ -90,16 +90,20 @@ export function useFiling(parts: FilingParts) {
       : facts.data
         ? { shareId: facts.data.file.shareId, folderId: facts.data.file.folderId, path: [] }
         : (opening.place ?? null)
+    const is = state.file ? typeOfWork(name, state.kind) : defaultType[state.kind]
+    // A file of its own is of a type that is written; the same file is what it is until it goes on as another one.
+    const own = purpose === 'rename' ? is : typeWritten(is, state.kind)
+    const asked = purpose === 'rename' ? editable && state.ready && !looking : /^(?:first|separate|copy)$/.test(purpose)
     setOpen({
       purpose,
       ...(part && { part }),
       beginning: {
         kind: state.kind,
-        type: state.file ? splitExtension(name)[1].slice(1).toLowerCase() : defaultType[state.kind],
+        type: state.file && own === is ? splitExtension(name)[1].slice(1).toLowerCase() : own,
         present: state.file ? splitExtension(name)[0] : null,
         keep: purpose === 'rename',
         apart: purpose !== 'rename' && purpose !== 'first',
-        ...(/^(?:first|separate|copy)$/.test(purpose) && { as: otherTypes(place) }),
+        ...(asked && { as: otherTypes(place, is, own) }),
         clues: session.clues(),
         place,
         presets: opening.presets,
@@ -246,7 +250,14 @@ export function useFiling(parts: FilingParts) {
       again.current = true
       return
     }
-    void merging.saveMerging().catch(hindered)
+    void merging
+      .saveMerging()
+      .then((answer) => !isProblem(answer) && reopened(answer.file, name))
+      .catch(hindered)
+  }
+  /** A file that goes on as another type is opened anew, in the editor of that. */
+  const reopened = (saved: Entry, before: string) => {
+    if (typeOfName(saved.name) !== typeOfName(before)) onRetyped(saved.id)
   }
   saveLatest.current = saveNow
   /** Saving would lose something, which is asked about, or failed, which is said. */
@@ -271,7 +282,18 @@ export function useFiling(parts: FilingParts) {
     fileInto,
     saveCopy,
     encodeAs: (as) => session.encode(as),
-    rename: (changes) => act(client, 'rename', [{ id: fileId!, from: name, ...changes }]),
+    rename: async ({ as, ...changes }) => {
+      if (!as) return act(client, 'rename', [{ id: fileId!, from: name, ...changes }])
+      // It goes on as another type with its next version; before that it has its other name and place.
+      const called = `${splitExtension(changes.name)[0]}${splitExtension(name)[1]}`
+      const at = facts.data?.file
+      const moved = called !== name || changes.shareId !== at?.shareId || changes.folderId !== at?.folderId
+      const refusal =
+        moved || changes.path?.length
+          ? await act(client, 'rename', [{ id: fileId!, from: name, ...changes, name: called }])
+          : null
+      return refusal ?? saveThrough(session.save('own file', 'saved', as), true)
+    },
     onDone: closeSlip,
   })
   return {

@@ -3,7 +3,7 @@
 import { useEffect, useState } from 'react'
 import { toast } from 'sonner'
 import type { Limit } from '../../core/formats/refusals'
-import { isPage, typeOfName } from '../../core/formats/types'
+import { isPage, isReadOnly, typeOfName } from '../../core/formats/types'
 import { saidBy } from '../../core/words/said'
 import { useSession } from '../api/signed-in'
 import { Notice } from '../design/controls'
@@ -21,6 +21,7 @@ import {
   GapNotice,
   MissingNotice,
   NewerNotice,
+  ReadOnlyNotice,
   RecoveredNotice,
   RefusalNotice,
   TakenNotice,
@@ -68,6 +69,7 @@ export function WorkspaceNotices({
   useEffect(() => onJournal((message) => message.say === 'clock' && setClockAhead(message.ahead)), [])
   const parted = usePartedPieces(state.draftId, file.fileId)
   const { newer } = file
+  const type = typeOfName(state.file?.name ?? '')
   const separately = () => filing.openSlip('separate')
   return (
     <>
@@ -92,12 +94,11 @@ export function WorkspaceNotices({
           onSeen={() => setRecovered(false)}
         />
       )}
-      {unseen.length > 0 && editable && !unseenTold && (
-        <UnseenNotice
-          limits={unseen}
-          stays={!isPage(typeOfName(state.file?.name ?? ''))}
-          onSeen={() => setUnseenTold(true)}
-        />
+      {isReadOnly(type) && editable && !unseenTold && (
+        <ReadOnlyNotice type={type} limits={unseen} onSeen={() => setUnseenTold(true)} />
+      )}
+      {unseen.length > 0 && editable && !unseenTold && !isReadOnly(type) && (
+        <UnseenNotice limits={unseen} stays={!isPage(type)} onSeen={() => setUnseenTold(true)} />
       )}
       {!!choices?.list.length && !looking && (
         <ChoiceBar choices={choices.list} whose={choices.whose} onSettled={settle} />

@@ -5,7 +5,7 @@ import { useEffect, useRef, useState, useSyncExternalStore } from 'react'
 import { useLocation, useNavigate } from 'react-router'
 import type { Version } from '../../core/contract'
 import type { Limit } from '../../core/formats/refusals'
-import { isPoor, typeOfName } from '../../core/formats/types'
+import { isPoor, isReadOnly, typeOfName } from '../../core/formats/types'
 import type { Sentence } from '../../core/words/said'
 import { useSession } from '../api/signed-in'
 import { Blank } from '../design/controls'
@@ -109,7 +109,9 @@ export function Workspace({
   const { protection } = useProtection(state.kind, facts.data)
   useEffect(() => session.setInterval(protection.interval), [session, protection.interval])
   const inTheWay = looking || filing.isOpen || state.refusal || merging.choices?.list.length || merging.merging
-  const savesItself = protection.continuous && editable && !!state.file && !inTheWay
+  // What a file goes on as is seen by somebody who saves.
+  const savesItself =
+    protection.continuous && editable && !!state.file && !inTheWay && !isReadOnly(typeOfName(state.file.name))
   useContinuousSave(session, savesItself)
   const closing = useLeaving(session, state, file, filing, merging, leaving, savesItself)
   useFileCommands(state, filing, { editable, onClose: closing.ask })

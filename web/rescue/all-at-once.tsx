@@ -6,7 +6,7 @@ import { useState } from 'react'
 import { toast } from 'sonner'
 import { uuidv7 } from 'uuidv7'
 import { sayLeftOut } from '../../core/formats/refusals'
-import { typeOfWork } from '../../core/formats/types'
+import { typeOfWork, typeWritten } from '../../core/formats/types'
 import { freeName, nameKey } from '../../core/naming/check'
 import { proposeName } from '../../core/naming/propose'
 import { saidBy } from '../../core/words/said'
@@ -141,7 +141,7 @@ function SeparateFiles({
   const names = new Map<string, string>()
   for (const piece of pieces) {
     const stem = proposeName(piece.opening, (piece.lastEditAt ?? piece.bornAt).slice(0, 10), piece.name ?? undefined)
-    const name = freeName(`${stem}.${typeOfWork(piece.name, piece.kind)}`, taken)
+    const name = freeName(`${stem}.${typeWritten(typeOfWork(piece.name, piece.kind), piece.kind)}`, taken)
     taken.add(nameKey(name))
     names.set(piece.id, name)
   }

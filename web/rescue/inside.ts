@@ -3,7 +3,7 @@
 import { uuidv7 } from 'uuidv7'
 import type { Saved } from '../../core/contract'
 import { WouldLose, type Written } from '../../core/formats/refusals'
-import { typeOfWork } from '../../core/formats/types'
+import { typeOfWork, typeWritten } from '../../core/formats/types'
 import { SaidError, saidBy } from '../../core/words/said'
 import { call } from '../api/call'
 import { WorkbookStore } from '../views/workbook/store'
@@ -49,7 +49,7 @@ export async function lookInside(draftId: string, until?: number): Promise<Looke
 /** A piece of work as a file of its type, and what that does not hold of the file that it came of. */
 export async function written(gathered: Gathered, until?: number): Promise<Written> {
   const { kind, base, records, model } = gathered
-  const type = typeOf(gathered)
+  const type = typeWritten(typeOf(gathered), gathered.kind)
   const wanted = until === undefined ? records : records.slice(0, until)
   if (kind === 'document') {
     const read = await codec().readDocument(base, wanted, model)
@@ -75,11 +75,13 @@ export async function saveAsNext(draftId: string): Promise<Saved> {
   const baseId = gathered && lastVersionOf(gathered)
   if (!gathered?.fileId || !baseId) throw new Error(t('rescue.this-work-has-no-file-yet-save'))
   const { bytes, lost } = await written(gathered)
+  const own = typeOf(gathered)
+  const type = typeWritten(own, gathered.kind)
   // What a file would lose is accepted where it is open, by whoever sees it.
   if (lost.length) throw new Error(told(saidBy(new WouldLose(lost))))
   const saved = await call('nextVersion', {
     params: { fileId: gathered.fileId },
-    query: { key: uuidv7(), baseId, draftId, draftSeq: gathered.records.length },
+    query: { key: uuidv7(), baseId, draftId, draftSeq: gathered.records.length, ...(type !== own && { type }) },
     bytes,
   })
   await endedInFile(gathered)

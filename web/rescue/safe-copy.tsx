@@ -3,7 +3,7 @@ import { useState } from 'react'
 import { toast } from 'sonner'
 import { uuidv7 } from 'uuidv7'
 import { sayLeftOut, type Written } from '../../core/formats/refusals'
-import { typeOfWork } from '../../core/formats/types'
+import { typeOfWork, typeWritten } from '../../core/formats/types'
 import { checkName, correctName, nameKey, splitExtension } from '../../core/naming/check'
 import { saidBy } from '../../core/words/said'
 import { call, Refused } from '../api/call'
@@ -32,7 +32,7 @@ export function SafeCopy({
   onClose: () => void
 }) {
   const client = useQueryClient()
-  const ending = `.${typeOfWork(name, gathered.kind)}`
+  const ending = `.${typeWritten(typeOfWork(name, gathered.kind), gathered.kind)}`
   const [stem, setStem] = useState(() =>
     t('rescue.safe-copy', {
       it: name ? splitExtension(name)[0] : unnamed(gathered.kind, new Date(gathered.bornAt)).replace(/:/g, '.'),

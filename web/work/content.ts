@@ -21,6 +21,8 @@ export interface Work {
   records?: readonly JournalRecord[]
   /** What they were written on, as their draft says. */
   model?: DraftModel | null
+  /** The type of the bytes; that of the work that they are laid beside where it is not said. */
+  type?: string
 }
 
 /** What work is written as. */

@@ -39,7 +39,17 @@ export function useMerging(session: DraftSession) {
         base === null ? null : call('bytes', { params: { versionId: base } }),
         call('bytes', { params: { versionId: theirs.id } }),
       ])
-      return await take(was && { bytes: was }, { bytes: other }, whoseIs(theirs), saying, adopt ? theirs : null, part)
+      // A file may have gone on as another type meanwhile.
+      const { head } = session.state
+      const before = was && { bytes: was, ...(head?.id === base && { type: head.type }) }
+      return await take(
+        before,
+        { bytes: other, type: theirs.type },
+        whoseIs(theirs),
+        saying,
+        adopt ? theirs : null,
+        part,
+      )
     } catch (error) {
       toast.error(error instanceof Refused ? told(error.problem) : t('work.the-newer-version-could-not-be-combined'))
       return null

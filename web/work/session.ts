@@ -5,6 +5,7 @@ import { uuidv7 } from 'uuidv7'
 import { type FileWords, noWords } from '../../core/content/words'
 import type { DraftModel, JournalRecord, Problem, Reason, Saved, Version } from '../../core/contract'
 import { type Limit, WouldLose, type Written } from '../../core/formats/refusals'
+import { typeOfWork, typeWritten } from '../../core/formats/types'
 import { nothingBeyond } from '../../core/recovery/beyond'
 import { genesis } from '../../core/recovery/chain'
 import { type Followed, type FromJournal, followChannel, type SavePlace } from '../../core/recovery/protocol'
@@ -206,6 +207,11 @@ export class DraftSession {
     const at = Date.now()
     this.change({ refusal: null, reach: { ...this.state.reach, waitingSave: { at, kept: false, delayed: null } } })
     let bytes: Uint8Array
+    // A file whose type nobody writes goes on as another one.
+    const { file, kind } = this.state
+    const own = typeOfWork(file?.name ?? null, kind)
+    const type = as?.type ?? typeWritten(own, kind)
+    const goesOnAs = target === 'own file' && file && type !== own ? type : undefined
     try {
       const written = await this.content.encode(as)
       const unseen = this.notAccepted(written.lost)
@@ -220,7 +226,17 @@ export class DraftSession {
     tellJournal(
       {
         do: 'save',
-        save: { key, draftId: this.state.draftId, personId: this.beginning.personId, seq, at, reason, bytes, target },
+        save: {
+          key,
+          draftId: this.state.draftId,
+          personId: this.beginning.personId,
+          seq,
+          at,
+          reason,
+          bytes,
+          target,
+          ...(goesOnAs && { type: goesOnAs }),
+        },
       },
       [bytes.buffer as ArrayBuffer],
     )

@@ -45,7 +45,11 @@ async function save({ target, base, bytes, ...save }: StoredSave): Promise<Saved
     })
   return call(
     'nextVersion',
-    { params: { fileId: target.fileId }, query: { ...facts, baseId: base.version }, bytes },
+    {
+      params: { fileId: target.fileId },
+      query: { ...facts, baseId: base.version, ...(target.type && { type: target.type }) },
+      bytes,
+    },
     { timeout },
   )
 }

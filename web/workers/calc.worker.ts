@@ -96,7 +96,11 @@ function opsOf(records: readonly JournalRecord[], seq: number, model: Workbook):
 }
 
 /** A workbook with a draft's records on top. What a draft's base holds beside it, this work has as well. */
-function readWork({ bytes, records, model = null }: Work, type: string): { workbook: Workbook; limits: Limit[] } {
+function readWork(
+  { bytes, records, model = null, type: own }: Work,
+  beside: string,
+): { workbook: Workbook; limits: Limit[] } {
+  const type = own ?? beside
   if (records) return { workbook: openWorkbookModel(bytes, records, model, type).replayed.model, limits: [] }
   return bytes ? readWorkbook(bytes, type) : { workbook: blankWorkbook(), limits: [] }
 }

@@ -87,7 +87,8 @@ const work = {
   },
 }
 /** A document with a draft's records on top. What a draft's base holds beside it, this work has as well. */
-function readWork({ bytes, records, model = null }: Work, type: string): ReturnType<typeof readDocument> {
+function readWork({ bytes, records, model = null, type: own }: Work, beside: string): ReturnType<typeof readDocument> {
+  const type = own ?? beside
   if (records) return { doc: openDocumentModel(bytes, records, model, type).replayed.model, limits: [] }
   return bytes ? readDocument(bytes, type) : { doc: blankDocument(), limits: [] }
 }

@@ -13,12 +13,12 @@ export interface DocPages {
 }
 
 const lengths: Readonly<Record<number, keyof Page>> = {
-  0xb01f: 'width',
-  0xb020: 'height',
-  0xb021: 'left',
-  0xb022: 'right',
-  0x9023: 'top',
-  0x9024: 'bottom',
+  45087: 'width',
+  45088: 'height',
+  45089: 'left',
+  45090: 'right',
+  36899: 'top',
+  36900: 'bottom',
 }
 
 export function pagesOf(file: DocFile): DocPages {

@@ -26,7 +26,10 @@ export function pictureAt(data: Uint8Array, at: number): DocPicture | null {
   const header = of.u16(at + 4)
   if (at < 0 || size < header || header < 44 || at + size > data.length) return null
   const pixels = (goal: number, scale: number) =>
-    Math.max(1, Math.min(10_000, Math.round(((of.u16(at + goal) / twipsPerPixel) * (of.u16(at + scale) || 1000)) / 1000)))
+    Math.max(
+      1,
+      Math.min(10_000, Math.round(((of.u16(at + goal) / twipsPerPixel) * (of.u16(at + scale) || 1000)) / 1000)),
+    )
   const picture: DocPicture = {
     type: null,
     bytes: new Uint8Array(),

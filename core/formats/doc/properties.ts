@@ -179,11 +179,25 @@ export function charWith(char: DocChar, { code, value }: Property, style: DocCha
 export const fontOf = ({ code, value }: Property): number | null => (code === 0x4a4f ? value.u16(0) : null)
 
 const aligns: readonly Align[] = [null, 'center', 'right', 'justify', 'justify', 'justify']
-const borderKinds: Readonly<Record<number, ParagraphBorder['kind']>> = { 3: 'double', 6: 'dotted', 7: 'dashed', 8: 'dashed', 9: 'dashed', 22: 'dashed' }
+const borderKinds: Readonly<Record<number, ParagraphBorder['kind']>> = {
+  3: 'double',
+  6: 'dotted',
+  7: 'dashed',
+  8: 'dashed',
+  9: 'dashed',
+  22: 'dashed',
+}
 const sides = ['top', 'left', 'bottom', 'right'] as const
 const bounded = (value: number, low: number, high: number) => Math.min(high, Math.max(low, value))
 
-function withBorder(para: DocPara, side: string, kind: number, width: number, space: number, color: string | null): DocPara {
+function withBorder(
+  para: DocPara,
+  side: string,
+  kind: number,
+  width: number,
+  space: number,
+  color: string | null,
+): DocPara {
   const borders = { ...para.borders }
   if (!kind || kind === 0xff) delete borders[side]
   else

@@ -20,7 +20,7 @@ import { type DocFile, Numbers } from './file'
 import type { Lists } from './lists'
 import { pictureAt } from './pictures'
 import { type DocChar, type DocPara, type DocRow, type Property, paraWith, propertiesIn, rowWith } from './properties'
-import { headingOf, namedOf, type DocStyle, type Styles } from './styles'
+import { type DocStyle, headingOf, namedOf, type Styles } from './styles'
 import type { DocText, Stretch } from './text'
 
 export interface DocParts {
@@ -57,7 +57,12 @@ export class StoryReader {
   private nested = false
   /** What stands in boxes that are anchored in the paragraph. */
   private readonly boxes: Node[] = []
-  private letters = { index: 0, known: null as DocChar | null, of: null as Stretch | null, style: null as DocStyle | null }
+  private letters = {
+    index: 0,
+    known: null as DocChar | null,
+    of: null as Stretch | null,
+    style: null as DocStyle | null,
+  }
 
   constructor(
     private readonly parts: DocParts,

@@ -118,4 +118,6 @@ export const editor = {
     'Eine Datei dieses Typs kann sie nicht enthalten. Sie bleiben auf dieser Seite, bis sie verlassen wird.',
   'editor.left-out-by-saving':
     'Was Sie speichern, wird das hier nicht haben, denn es ist hier nicht zu sehen oder zu ändern: {limits}. Die jetzige Version behält es.',
+  'editor.read-and-not-written':
+    'Dateien vom Typ .{type} liest Jaula und schreibt sie nicht. Beim Speichern geht diese Datei weiter als: {label}. Ihre bisherigen Versionen bleiben, wie sie sind.',
 }

@@ -118,4 +118,5 @@ export const problem = {
   'problem.on-hold-cannot-be-removed': '{name} ist gesperrt und kann nicht entfernt werden. Nichts wurde geändert.',
   'problem.removed-too-long-ago': '{name} wurde vor mehr als {days} Tagen entfernt.',
   'problem.not-a-list-of-values': '‹{name}› ist keine Liste mit Werten.',
+  'problem.cannot-go-on-as': '{name} kann nicht als Datei vom Typ .{type} weitergehen.',
 }

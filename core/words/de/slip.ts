@@ -69,4 +69,6 @@ export const slip = {
   'slip.for-marked-text': 'Für Texte, die als Seite erscheinen',
   'slip.for-open-programs': 'Für andere Büroprogramme',
   'slip.for-older-documents': 'Für ältere Textprogramme',
+  'slip.afterwards-it-goes-on-as':
+    'Danach ist es dieselbe Datei, {bold}: Ab Version {number} ist sie: {label}. Ihre früheren Versionen bleiben, wie sie sind.',
 }

@@ -114,4 +114,6 @@ export const editor = {
   'editor.its-type-cannot-hold-them': 'A file of this type cannot hold them. They stay in this page until it is left.',
   'editor.left-out-by-saving':
     'What you save will not have these, which cannot be seen or changed here: {limits}. The version that is there now keeps them.',
+  'editor.read-and-not-written':
+    'Jaula reads files of the type .{type} and does not write them. When you save, this file goes on as: {label}. Its versions until now stay as they are.',
 }

@@ -109,4 +109,5 @@ export const problem = {
   'problem.on-hold-cannot-be-removed': '{name} is on hold, so it cannot be removed. Nothing was changed.',
   'problem.removed-too-long-ago': '{name} was removed more than {days} days ago.',
   'problem.not-a-list-of-values': '‹{name}› is no list of values.',
+  'problem.cannot-go-on-as': '{name} cannot go on as a file of the type .{type}.',
 }

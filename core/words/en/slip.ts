@@ -68,4 +68,6 @@ export const slip = {
   'slip.for-marked-text': 'For texts that are shown as pages',
   'slip.for-open-programs': 'For other office programs',
   'slip.for-older-documents': 'For older programs for texts',
+  'slip.afterwards-it-goes-on-as':
+    'Afterwards it is the same file, {bold}: from version {number} on it is a {label}. Its earlier versions stay as they are.',
 }

@@ -8,7 +8,7 @@ import { noWords, wordsOfDocument } from '../../../core/content/words'
 import type { JournalRecord } from '../../../core/contract'
 import type { StyleLook } from '../../../core/formats/docx/style-looks'
 import { pageShows } from '../../../core/formats/docx/unseen'
-import { isText, typeOfWork } from '../../../core/formats/types'
+import { isText, typeOfWork, typeWritten } from '../../../core/formats/types'
 import { typeOfDraft } from '../../../core/recovery/draft-type'
 import type { DocumentEdit } from '../../../core/recovery/replay'
 import { useOffer } from '../../design/commands'
@@ -64,7 +64,7 @@ export function DocumentBody({
   )
   const plain = isText(type)
   /** The file that the work is written into. */
-  const container = useRef(opening.bytes)
+  const container = useRef({ bytes: opening.bytes, type })
   const scrolled = useRef(0)
   /** What a file says of its text comes when the text is there. */
   const hear = useCallback(
@@ -112,9 +112,9 @@ export function DocumentBody({
       encode: (as) =>
         codec().writeDocument(
           current.current!.state.doc.toJSON(),
-          container.current,
-          as?.type ?? typeOfWork(session.state.file?.name ?? null, 'document'),
-          type,
+          container.current.bytes,
+          as?.type ?? typeWritten(typeOfWork(session.state.file?.name ?? null, 'document'), 'document'),
+          container.current.type,
         ),
       show: ([at]) => {
         const view = current.current
@@ -139,7 +139,7 @@ export function DocumentBody({
       takeIn: async (base, theirs, part, adopted) => {
         const taken = await takeInDocument(current.current!, base, theirs, part, adopted, type)
         if (adopted && theirs.bytes && !('refused' in taken)) {
-          container.current = theirs.bytes
+          container.current = { bytes: theirs.bytes, type: theirs.type ?? type }
           hear(theirs.bytes)
         }
         return taken

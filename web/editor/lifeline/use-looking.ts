@@ -2,7 +2,7 @@
 
 import { useEffect, useRef, useState } from 'react'
 import { typeReadAs } from '../../../core/formats/csv/said'
-import { typeOfWork } from '../../../core/formats/types'
+import { plainType, typeOfWork } from '../../../core/formats/types'
 import type { Moment } from '../../../core/history/lifeline'
 import { saidBy } from '../../../core/words/said'
 import { call, isAway, Refused } from '../../api/call'
@@ -64,7 +64,14 @@ export function useLooking(
   const sourceOf = async (one: Moment): Promise<MomentSource> => {
     const { file } = session.state
     const type = typeReadAs(typeOfWork(file?.name ?? null, kind), file?.readAs ?? null)
-    if (one.kind === 'version') return { id: one.id, bytes: await bytesOf(one.id), records: null, type }
+    if (one.kind === 'version')
+      return {
+        id: one.id,
+        bytes: await bytesOf(one.id),
+        records: null,
+        // A file may have been another type then.
+        type: one.version.type === plainType(type) ? type : one.version.type,
+      }
     const gathered = await gatherDraft(session.state.draftId)
     if (!gathered) throw new Error(t('lifeline.this-recovery-point-is-not-there-any'))
     const records = one.kind === 'point' ? gathered.records.slice(0, one.toSeq) : gathered.records

@@ -20,7 +20,7 @@ import { WhatFor } from './what-for'
 export interface SlipAct {
   title: string
   /** What will exist afterwards, and which file is worked in then. */
-  afterwards: (name: string) => React.ReactNode
+  afterwards: (name: string, as?: WrittenType) => React.ReactNode
   /** The word on the button. */
   verb: string
   onFile: (target: SlipTarget) => Promise<Problem | null>
@@ -117,7 +117,9 @@ export function FilingSlip({
       <div className="flex w-full shrink-0 flex-col md:min-h-0 md:w-[372px] md:min-w-[280px] md:shrink">
         <div className="px-4 pb-2 pt-3 md:min-h-0 md:flex-1 md:overflow-auto">
           <h2 className="text-[17px] font-semibold">{act.title}</h2>
-          <p className="pb-3 text-[13px] leading-[18px] text-soft">{act.afterwards(slip.name)}</p>
+          <p className="pb-3 text-[13px] leading-[18px] text-soft">
+            {act.afterwards(slip.name, as.type === beginning.type ? undefined : as)}
+          </p>
           <label htmlFor="slip-name" className="mb-1 flex items-baseline text-[13px] text-soft">
             {t('common.name')}
             {slip.convention && (
@@ -154,7 +156,7 @@ export function FilingSlip({
               {slip.ending}
             </span>
           </div>
-          {beginning.as && <WhatFor of={beginning.as} own={beginning.type} as={as} onChange={setAs} />}
+          {beginning.as && <WhatFor of={beginning.as} own={beginning.as.own} as={as} onChange={setAs} />}
           {slip.ready && (
             <div className="mt-3 flex flex-col gap-2 border-l-2 border-rule pl-3">
               {slip.ready.parts.map(

@@ -2,6 +2,7 @@
 
 import type { Entry, Problem, Version } from '../../../core/contract'
 import type { Written } from '../../../core/formats/refusals'
+import { fileType } from '../../../core/formats/types'
 import type { SavePlace } from '../../../core/recovery/protocol'
 import { NameText } from '../../design/kind'
 import { T, t } from '../../words/all'
@@ -49,6 +50,8 @@ export function slipActsFor({
     shareId: string
     folderId: string | null
     path?: string[]
+    /** The type that the file goes on as. */
+    as?: WrittenType
   }) => Promise<Problem | null>
   onDone: () => void
 }): Record<SlipPurpose, SlipAct> {
@@ -111,10 +114,24 @@ export function slipActsFor({
     },
     rename: {
       title: t('common.rename-or-move'),
-      afterwards: (called) => <T k="slip.afterwards-it-is-the-same-file-named" v={{ bold: bold(called) }} />,
+      afterwards: (called, as) =>
+        as ? (
+          <T
+            k="slip.afterwards-it-goes-on-as"
+            v={{ bold: bold(called), number: (head?.number ?? 0) + 1, label: fileType(as.type).label }}
+          />
+        ) : (
+          <T k="slip.afterwards-it-is-the-same-file-named" v={{ bold: bold(called) }} />
+        ),
       verb: t('common.rename-or-move'),
-      onFile: async ({ shareId, folderId, path, name: called }) => {
-        const refusal = await rename({ name: called, shareId, folderId, ...(path.length && { path: [...path] }) })
+      onFile: async ({ shareId, folderId, path, name: called, as }) => {
+        const refusal = await rename({
+          name: called,
+          shareId,
+          folderId,
+          ...(path.length && { path: [...path] }),
+          ...(as && { as }),
+        })
         if (!refusal) onDone()
         return refusal
       },

@@ -33,6 +33,8 @@ export interface SlipBeginning {
   keep: boolean
   /** Other types that it can be written as, with what each loses; absent where it stays what it is. */
   as?: {
+    /** The type of the file that the work is in. */
+    own: string
     types: readonly string[]
     sheets: readonly string[]
     lossOf: (as: WrittenType) => Promise<readonly Limit[]>

@@ -25,8 +25,9 @@ import type { Calc, MergedIn, OpenedList, OpenedWorkbook, WorkbookDesk } from '.
 import type { CalculationState } from '../../workers/calculating'
 
 /** A copy for the worker. */
-const sent = ({ bytes, records, model }: Work): Work => ({
+const sent = ({ bytes, records, model, type }: Work): Work => ({
   bytes: bytes?.slice() ?? null,
+  ...(type && { type }),
   ...(records && { records }),
   ...(model && { model }),
 })
