@@ -101,6 +101,7 @@ await run(async () => {
       'python3-xlrd',
       'python3-xlwt',
       'python3-odf',
+      'antiword',
       'pandoc',
       'openssh-sftp-server',
     ],

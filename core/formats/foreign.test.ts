@@ -1,5 +1,5 @@
 // Against independent readers and writers of the open formats: Debian's python3-docx,
-// python3-openpyxl, python3-xlrd, python3-xlwt, python3-odf and pandoc. What they write is read here; what is written here they read.
+// python3-openpyxl, python3-xlrd, python3-xlwt, python3-odf, pandoc and antiword. What they write is read here; what is written here they read.
 import { execFileSync } from 'node:child_process'
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
@@ -12,6 +12,7 @@ import { blankStory, type PageEdge, storyJSON, withEdges } from '../content/edge
 import { fieldCodes } from '../content/fields'
 import type { Workbook } from '../content/workbook'
 import { applyOps, type WorkbookOp } from '../content/workbook-ops'
+import { type DocLine, docOf, u16 } from './doc/testing'
 import { readDocument, writeDocument } from './documents'
 import { keptField } from './docx/fields'
 import { patchDocx } from './docx/patch'
@@ -716,6 +717,35 @@ describe('rich text', () => {
     expect(lost).toEqual([])
     expect(Buffer.from(now).toString('latin1')).toBe(bytes.toString('latin1').replace('twice', 'thrice'))
   })
+})
+
+test('a document of the binary format as the tests make it is one to an independent reader, and says the same here', () => {
+  const cell = (text: string): DocLine => ({ runs: [text], says: [[0x2416, 1]], mark: '\u0007' })
+  const bytes = docOf({
+    lines: [
+      { runs: ['Gate paddles'], style: 1 },
+      { runs: ['Worn twice a year, caf\u00e9, ', { text: 'bold', says: [[0x0835, 1]] }, ' \u2013 \u0416.'] },
+      cell('Lock'),
+      cell('Level'),
+      {
+        runs: [],
+        mark: '\u0007',
+        says: [
+          [0x2416, 1],
+          [0x2417, 1],
+          [0xd608, 2, ...[0, 2000, 4000].flatMap(u16), ...new Array(40).fill(0)],
+        ],
+      },
+      { runs: ['The end.'] },
+    ],
+    styles: [{ name: 'Normal' }, { name: 'heading 1', known: 1, base: 0 }],
+  })
+  writeFileSync(join(folder, 'ours.doc'), bytes)
+  const theirs = execFileSync('antiword', ['-m', 'UTF-8.txt', '-w', '0', 'ours.doc'], { cwd: folder, encoding: 'utf8' })
+  const wordsOf = (text: string) => text.match(/[\p{L}\p{N}]+/gu)
+  const { doc } = readDocument(bytes, 'doc')
+  expect(wordsOf(theirs)).toEqual(wordsOf(doc.textBetween(0, doc.content.size, ' ')))
+  expect(theirs).toMatch(/\|\s*Lock\s*\|\s*Level\s*\|/)
 })
 
 describe('spreadsheets of the open standard', () => {

@@ -212,6 +212,7 @@ export class StoryReader {
     if (stretch?.more) char = styles.said(char, stretch.more, style.char)
     this.letters = { ...letters, known: char, of: stretch ?? null, style }
     if (char.more) this.note('looks of text')
+    if (char.inserted && !char.removed) this.note('tracked insertions (their text stays)')
     return char
   }
 
@@ -234,11 +235,12 @@ export class StoryReader {
       else this.sign(code, char)
     }
   }
-  private goneAt = -1
+  private gonePlace = { at: -1, feature: '' }
   /** What is not shown is told once for what stands together. */
   private gone(at: number, from: number, feature: string): void {
-    if (this.goneAt !== at - 1 || at === from) this.note(feature)
-    this.goneAt = at
+    const last = this.gonePlace
+    if (last.at !== at - 1 || last.feature !== feature || at === from) this.note(feature)
+    this.gonePlace = { at, feature }
   }
 
   private letter(text: string, code: number, char: DocChar): void {
@@ -252,7 +254,9 @@ export class StoryReader {
   }
   private text(text: string, char: DocChar): void {
     const last = this.runs.at(-1)
-    if (last && last !== 'page' && 'text' in last && last.char === char && last.link === this.link) last.text += text
+    const joins = this.runs.length !== this.fields.at(-1)?.runs
+    if (joins && last && last !== 'page' && 'text' in last && last.char === char && last.link === this.link)
+      last.text += text
     else this.runs.push({ text, char, link: this.link })
   }
   private node(node: Node, char: DocChar): void {
