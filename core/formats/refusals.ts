@@ -142,7 +142,7 @@ export class Limits {
     const entry = this.found.get(feature) ?? { count: 0, where: new Set() }
     entry.count += count
     if (at) entry.at ??= at
-    if (where && entry.where.size < 5) entry.where.add(where)
+    if (where.trim() && entry.where.size < 5) entry.where.add(where.trim())
     this.found.set(feature, entry)
   }
 

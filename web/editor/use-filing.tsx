@@ -292,7 +292,10 @@ export function useFiling(parts: FilingParts) {
         moved || changes.path?.length
           ? await act(client, 'rename', [{ id: fileId!, from: name, ...changes, name: called }])
           : null
-      return refusal ?? saveThrough(session.save('own file', 'saved', as), true)
+      if (refusal) return refusal
+      // What that loses is in sight here.
+      session.accept(await session.lossOf(as))
+      return saveThrough(session.save('own file', 'saved', as), true)
     },
     onDone: closeSlip,
   })

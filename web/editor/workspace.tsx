@@ -97,7 +97,11 @@ export function Workspace({
     slipAtOnce,
     leaving,
     onLimits: (then) => setAsking({ about: 'limits', then }),
-    onRetyped: (fileId) => endAnd(() => void navigate(`/open/${fileId}`, { replace: true })),
+    onRetyped: (fileId) =>
+      endAnd(() => {
+        if (pathname === `/open/${fileId}`) onReload()
+        else void navigate(`/open/${fileId}`, { replace: true })
+      }),
   })
   const origin = useOrigin({
     facts: history,

@@ -97,4 +97,5 @@ export const lifeline = {
   'lifeline.renamed': 'umbenannt',
   'lifeline.brought-in-by': '{writer}, hereingeholt von {authorName}',
   'lifeline.was-at': 'Sie war {path}',
+  'lifeline.another-type': '.{before} wurde .{type}',
 }

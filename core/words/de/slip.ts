@@ -70,5 +70,5 @@ export const slip = {
   'slip.for-open-programs': 'Für andere Büroprogramme',
   'slip.for-older-documents': 'Für ältere Textprogramme',
   'slip.afterwards-it-goes-on-as':
-    'Danach ist es dieselbe Datei, {bold}: Ab Version {number} ist sie: {label}. Ihre früheren Versionen bleiben, wie sie sind.',
+    'Danach ist es dieselbe Datei, {bold}, und ab Version {number} von einem anderen Typ: {label}. Ihre früheren Versionen bleiben, wie sie sind.',
 }

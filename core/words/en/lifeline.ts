@@ -95,4 +95,5 @@ export const lifeline = {
   'lifeline.renamed': 'renamed',
   'lifeline.brought-in-by': '{writer}, brought in by {authorName}',
   'lifeline.was-at': 'It was {path}',
+  'lifeline.another-type': '.{before} became .{type}',
 }

@@ -69,5 +69,5 @@ export const slip = {
   'slip.for-open-programs': 'For other office programs',
   'slip.for-older-documents': 'For older programs for texts',
   'slip.afterwards-it-goes-on-as':
-    'Afterwards it is the same file, {bold}: from version {number} on it is a {label}. Its earlier versions stay as they are.',
+    'Afterwards it is the same file, {bold}, and of another type from version {number} on: {label}. Its earlier versions stay as they are.',
 }

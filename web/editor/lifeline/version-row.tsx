@@ -81,6 +81,11 @@ export function VersionRow({
                 : undefined
           }
         >
+          {before && before.type !== version.type && (
+            <span className="mr-2 font-mono text-[12.5px] text-ink">
+              {t('lifeline.another-type', { before: before.type, type: version.type })}
+            </span>
+          )}
           {version.label && <strong className="mr-2 font-medium text-ochre">{version.label}</strong>}
           {change ? (
             <Changed before={change.before} now={change.now} />

@@ -75,7 +75,7 @@ export function WhatFor({
                     {limit.at ? (
                       <button
                         type="button"
-                        className="min-h-6 py-0.5 text-left underline decoration-rule-strong underline-offset-2 hover:decoration-ink"
+                        className="min-h-6 py-0.5 text-left align-top underline decoration-rule-strong underline-offset-2 hover:decoration-ink"
                         title={t('slip.go-to-it')}
                         onClick={() => show(limit.at!)}
                       >
