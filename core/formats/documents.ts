@@ -9,6 +9,7 @@ import { readHtml } from './html/read'
 import { writeHtml } from './html/write'
 import { readMarkdown } from './markdown/read'
 import { writeMarkdown } from './markdown/write'
+import { withNotesOfOthers } from './odt/notes'
 import { readOdt } from './odt/read'
 import { readOdtLooks } from './odt/style-looks'
 import { writeOdt } from './odt/write'
@@ -114,7 +115,7 @@ export function writeDocument(doc: Node, container: Uint8Array | null, type: str
   const format = formatOf(type)
   if (!container) return format.write(doc)
   if (familyOf(type) === familyOf(from)) return format.patch(doc, container)
-  const { bytes, lost } = format.write(doc)
+  const { bytes, lost } = format.write(familyOf(from) === 'odt' ? withNotesOfOthers(doc) : doc)
   // What the file holds beyond its model stays there.
   return { bytes, lost: allOf(lost, readDocument(container, from).limits) }
 }

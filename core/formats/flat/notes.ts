@@ -25,9 +25,10 @@ export function keptNote(kind: FlatNote, lines: readonly NoteLine[]): Kept {
     return `<w:r>${look && `<w:rPr>${look}</w:rPr>`}<w:t xml:space="preserve">${escapeText(storableText(text))}</w:t></w:r>`
   }
   const mark = `<w:r><w:rPr><w:vertAlign w:val="superscript"/></w:rPr><w:${kind}Ref/></w:r>`
-  const paragraphs = (lines.length ? lines : [[]]).map(
-    (runs, at) => `<w:p>${at ? '' : mark}${joined(runs).map(run).join('')}</w:p>`,
-  )
+  const paragraphs = (lines.length ? lines : [[]]).map((runs, at) => {
+    const inner = `${at ? '' : mark}${joined(runs).map(run).join('')}`
+    return inner ? `<w:p>${inner}</w:p>` : '<w:p/>'
+  })
   const words = line(lines.map((runs) => runs.map(({ text }) => text).join('')).join(' '))
   return {
     kind,

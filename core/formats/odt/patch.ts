@@ -14,6 +14,7 @@ import { Splices } from '../opc/spans'
 import { child, type XmlElement } from '../opc/xml'
 import { Limits, NotPatched, type Written } from '../refusals'
 import { missingStyles } from './common-styles'
+import { odtNote } from './notes'
 import { edgeElements, pageTag } from './page'
 import { Pictures } from './pictures'
 import type { OdtSource } from './read'
@@ -87,6 +88,15 @@ class Patch {
     return whole.copy(Fragment.fromArray(blocks))
   }
 
+  private notes = 0
+  /** One that no note of the part has. */
+  private noteId(xml: string): string {
+    let id: string
+    do id = `jn${++this.notes}`
+    while (xml.includes(`text:id="${id}"`))
+    return id
+  }
+
   /** @param xml of the part that it stands in @param at where it stands in the text; null at the edge of a page */
   private held(node: Node, xml: string, at: number | null): Node {
     if (node.isLeaf) return node
@@ -95,9 +105,14 @@ class Patch {
       this.limits.add(feature, near, 1, at === null ? undefined : [at + place])
     const content: Node[] = []
     node.forEach((one, offset) => {
-      if (one.type.name === 'kept' && !canHave(one.attrs as Kept, xml, at === null))
-        lose(keptFeatures[(one.attrs as Kept).kind], offset)
-      else content.push(this.held(one, xml, at === null ? null : at + offset + 1))
+      if (one.type.name === 'kept' && !canHave(one.attrs as Kept, xml, at === null)) {
+        const note = at === null ? null : odtNote(one.attrs as Kept, this.noteId(xml))
+        if (!note) lose(keptFeatures[(one.attrs as Kept).kind], offset)
+        else {
+          if (!note.whole) lose('looks of text', offset)
+          content.push(one.type.create(note.kept).mark(one.marks))
+        }
+      } else content.push(this.held(one, xml, at === null ? null : at + offset + 1))
     })
     const attrs = { ...node.attrs }
     if (attrs.number?.format === 'decimal-leading-zero') {

@@ -1,0 +1,77 @@
+// Notes between texts of the OpenDocument format (ISO/IEC 26300-1 §6.3) and files of other types: by their lines.
+import { Fragment, type Node } from 'prosemirror-model'
+import { documentSchema } from '../../content/document'
+import type { Kept } from '../../content/kept'
+import { type FlatNote, keptNote, linesOfNote } from '../flat/notes'
+import { escapeAttribute, escapeText } from '../opc/xml'
+
+const inOneLine = (text: string): string => text.replace(/\s+/g, ' ').trim()
+
+/**
+ * A note of another type as such a text has it.
+ * @param id of its own in the file
+ * @returns null for what is no note; `whole` where its words are all that it says
+ */
+export function odtNote(kept: Kept, id: string): { kept: Kept; whole: boolean } | null {
+  const lines = linesOfNote(kept)
+  if (!lines) return null
+  const said = (lines.length ? lines : [[]]).map((runs) => inOneLine(runs.map(({ text }) => text).join('')))
+  const body = said.map((line) => `<text:p>${escapeText(line)}</text:p>`).join('')
+  return {
+    kept: {
+      kind: kept.kind,
+      words: inOneLine(said.join(' ')),
+      xml: `<text:note text:id="${escapeAttribute(id)}" text:note-class="${kept.kind}"><text:note-citation>1</text:note-citation><text:note-body>${body}</text:note-body></text:note>`,
+      parts: null,
+    },
+    whole: lines.every((runs) => runs.every(({ strong, em }) => !strong && !em)),
+  }
+}
+
+const entities: Readonly<Record<string, string>> = { lt: '<', gt: '>', amp: '&', quot: '"', apos: "'" }
+const plain = (xml: string): string =>
+  inOneLine(
+    xml
+      .replace(/<text:(?:s|tab|line-break)\b[^>]*>/g, ' ')
+      .replace(/<[^>]*>/g, '')
+      .replace(/&(?:(lt|gt|amp|quot|apos)|#(\d+)|#x([0-9a-f]+));/gi, (_, name, decimal, hex) =>
+        name
+          ? entities[name.toLowerCase()]!
+          : String.fromCodePoint(decimal ? Number(decimal) : Number.parseInt(hex, 16)),
+      ),
+  )
+
+/** The lines of a note as such a text has it; null for what is none. */
+export function noteLines({ kind, xml }: Kept): string[] | null {
+  if ((kind !== 'footnote' && kind !== 'endnote') || !xml.startsWith('<text:note')) return null
+  const body = /<text:note-body>([\s\S]*)<\/text:note-body>/.exec(xml)?.[1] ?? ''
+  return Array.from(body.matchAll(/<text:[ph]\b[^>]*?(?:\/>|>([\s\S]*?)<\/text:[ph]>)/g), ([, line]) =>
+    plain(line ?? ''),
+  )
+}
+
+/** A document whose notes other types can have, as far as they are words. */
+export function withNotesOfOthers(doc: Node): Node {
+  const { kept: type } = documentSchema.nodes
+  const visit = (node: Node): Node => {
+    if (!node.childCount) return node
+    let changed = false
+    const children = node.children.map((child) => {
+      const lines = child.type === type ? noteLines(child.attrs as Kept) : null
+      const now = lines
+        ? type
+            .create(
+              keptNote(
+                child.attrs.kind as FlatNote,
+                lines.map((text) => [{ text, strong: false, em: false }]),
+              ),
+            )
+            .mark(child.marks)
+        : visit(child)
+      changed ||= now !== child
+      return now
+    })
+    return changed ? node.copy(Fragment.fromArray(children)) : node
+  }
+  return visit(doc)
+}
