@@ -8,7 +8,9 @@ import { extname, join } from 'node:path'
 import type { Node } from 'prosemirror-model'
 import { Transform } from 'prosemirror-transform'
 import { documentSchema } from '../core/content/document'
+import { edgesOf, storyOf } from '../core/content/edges'
 import { wordsOfDocument } from '../core/content/words'
+import { readDoc } from '../core/formats/doc/read'
 import { readDocx } from '../core/formats/docx/read'
 import { readOdt } from '../core/formats/odt/read'
 import { writeOdt } from '../core/formats/odt/write'
@@ -16,6 +18,7 @@ import { openZip } from '../core/formats/opc/zip'
 import { DamagedFile } from '../core/formats/refusals'
 import { writeRtf } from '../core/formats/rtf/file'
 import { readRtf } from '../core/formats/rtf/read'
+import { typeOfBytes } from '../core/formats/signature'
 import { longDocument } from './papers'
 import { median, report } from './report'
 
@@ -146,6 +149,76 @@ function writtenTexts(folder: string, { type, read, write }: Text): void {
     rmSync(scratch, { recursive: true })
   }
   share(`${type}-written-text-agree`, found, there, `of ${there} words that pandoc finds`, 0.99)
+}
+
+/** What antiword reads: its words, without what it says for pictures and numbers of lists. */
+const wordsOfOlder = (path: string): string[] =>
+  wordsIn(
+    execFileSync('antiword', ['-m', 'UTF-8.txt', '-w', '0', path], {
+      encoding: 'utf8',
+      maxBuffer: 1 << 30,
+      stdio: ['ignore', 'pipe', 'ignore'],
+    }).replaceAll('[pic]', ''),
+  )
+/** All words of a document, with those of what stands in its lines and at the edges of its pages. */
+function allWords(doc: Node): string[] {
+  const words = wordsIn(wordsOfDocument(doc).text)
+  const visit = (one: Node) =>
+    one.descendants((node) => {
+      if (node.type.name === 'kept') words.push(...wordsIn(node.attrs.words))
+      return true
+    })
+  visit(doc)
+  for (const edge of edgesOf(doc)) {
+    words.push(...wordsIn(storyOf(edge).textContent))
+    visit(storyOf(edge))
+  }
+  return words
+}
+
+/** Documents of the binary format: which open, and whether an independent reader finds the same words in them. */
+export function olderTexts(folder: string): void {
+  const names = readdirSync(folder, { recursive: true, encoding: 'utf8' }).filter((name) => extname(name) === '.doc')
+  let [opened, refused] = [0, 0]
+  let [there, found] = [0, 0]
+  for (const name of names.toSorted()) {
+    const path = join(folder, name)
+    const bytes = new Uint8Array(readFileSync(path))
+    let doc: Node
+    try {
+      doc = readDoc(bytes).doc
+      opened++
+    } catch (error) {
+      if (!(error instanceof DamagedFile)) throw error
+      // What has a password, is older or is no document at all is not read by anybody here.
+      if (/password|older-than/.test(error.message) || typeOfBytes(bytes) !== 'doc') refused++
+      else process.stderr.write(`not opened: ${name}\n`)
+      continue
+    }
+    let theirs: string[]
+    try {
+      theirs = wordsOfOlder(path)
+    } catch {
+      process.stderr.write(`antiword does not open: ${name}\n`)
+      continue
+    }
+    const ours = new Map<string, number>()
+    for (const word of allWords(doc)) ours.set(word, (ours.get(word) ?? 0) + 1)
+    for (const word of theirs) {
+      there++
+      const left = ours.get(word) ?? 0
+      if (left) found++
+      ours.set(word, left - 1)
+    }
+  }
+  share(
+    'opens-doc',
+    opened,
+    names.length - refused,
+    `of ${names.length - refused} files (${refused} older, protected or of another type)`,
+    0.98,
+  )
+  share('doc-text-agree', found, there, `of ${there} words that antiword finds`, 0.99)
 }
 
 export function patchedTexts(folder: string): void {

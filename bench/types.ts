@@ -22,7 +22,7 @@ import { readXlsx } from '../core/formats/xlsx/read'
 import { olderSpreadsheets } from './older'
 import { longDocument } from './papers'
 import { inTurn, median, report } from './report'
-import { lossAsTexts, patchedTexts } from './texts'
+import { lossAsTexts, olderTexts, patchedTexts } from './texts'
 
 const list = (rows: number): Uint8Array => {
   const lines = ['Lock,Level,Read on,Remark,Note']
@@ -142,6 +142,7 @@ if (!folder) process.stderr.write('JAULA_FILES names no folder of files: only ra
 else {
   olderSpreadsheets(folder)
   patchedTexts(folder)
+  olderTexts(folder)
   equal(folder, '.docx', 'html', (bytes) => {
     const wanted = asPage(readDocx(bytes).doc)
     return readHtml(writeHtml(wanted, null).bytes).doc.eq(wanted)

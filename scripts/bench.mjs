@@ -74,7 +74,7 @@ await run(async () => {
       'chromium',
       ...(wanted.includes('history') ? ['zstd', 'pandoc'] : []),
       ...(wanted.includes('copies') ? ['rsync'] : []),
-      ...(wanted.includes('types') ? ['python3-xlrd'] : []),
+      ...(wanted.includes('types') ? ['python3-xlrd', 'pandoc', 'antiword'] : []),
     ],
     'npm run bench',
   )
