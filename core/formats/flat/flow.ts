@@ -70,7 +70,8 @@ export class Flow {
     this.madeTable(table)
   }
   private flush(): void {
-    this.blocks.push(...this.nest(this.pieces))
+    // One after the other: there may be more than can be handed to a function.
+    for (const block of this.nest(this.pieces)) this.blocks.push(block)
     this.pieces = []
   }
   /** @returns all of it; a paragraph where there is nothing */

@@ -52,6 +52,7 @@ export function marksBeside(char: FlatChar, base: FlatChar): readonly Mark[] {
 
 /** What a paragraph says beside its base. */
 export function lookBeside(para: FlatPara, base: FlatPara): ParagraphLook | null {
+  if (para === base) return null
   const look: Record<string, unknown> = {}
   for (const name of ['before', 'after', 'left', 'right', 'first'] as const)
     if (para[name] !== base[name]) look[name] = para[name]

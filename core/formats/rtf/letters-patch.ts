@@ -22,7 +22,7 @@ export function patchLetters(before: Node, now: Node, source: RtfSource): Edit[]
     for (let at = 0; at < before.childCount; at++) {
       const inner = patchLetters(before.child(at), now.child(at), source)
       if (!inner) return null
-      edits.push(...inner)
+      for (const edit of inner) edits.push(edit)
     }
     return edits
   }

@@ -33,6 +33,7 @@ const doubled: Readonly<Record<number, { label: string; leads: (byte: number) =>
   949: { label: 'euc-kr', leads: (byte) => byte >= 0x81 && byte <= 0xfe },
   950: { label: 'big5', leads: (byte) => byte >= 0x81 && byte <= 0xfe },
 }
+export const isDoubled = (page: number): boolean => page in doubled
 export const leadsTwo = (page: number, byte: number): boolean => doubled[page]?.leads(byte) ?? false
 
 const pc437 =

@@ -105,7 +105,7 @@ export function patchRtf(read: ReadRtf, doc: Node, letters: boolean): PatchedRtf
       })
       if (tried.every((some) => some.every((one) => one !== null))) {
         for (const edits of tried.flat()) for (const edit of edits!) splices.replace(...edit)
-        expected.push(...now.flatMap(({ blocks }) => blocks))
+        for (const { blocks } of now) expected.push(...blocks)
         return
       }
     }
@@ -119,7 +119,7 @@ export function patchRtf(read: ReadRtf, doc: Node, letters: boolean): PatchedRtf
     const last = held.at(-1) ?? expected.at(-1)
     const apart = next?.type === nodes.table && last?.type === nodes.table
     splices.replace(from, to, writer.blocks(held, {}, before) + (apart ? writer.gap() : ''))
-    expected.push(...held)
+    for (const block of held) expected.push(block)
   }
   let position = source.begin
   let [old, now]: [Unit[], { blocks: Node[]; at: number }[]] = [[], []]

@@ -220,6 +220,12 @@ describe('files that are made to harm, or are cut off', () => {
     )
     expect(lines(doc).join('')).toContain('xyzw')
   })
+  test('more paragraphs than can be handed to a function, and letters, are read one after the other', () => {
+    const { doc } = read('\\pard\\plain a\\par'.repeat(140_000))
+    expect(doc.childCount).toBe(140_000)
+    const long = read(`\\pard ${'letters '.repeat(40_000)}\\par`).doc
+    expect(long.textContent).toHaveLength(320_000)
+  })
   test('a table of more columns than there are is refused', () => {
     const row = `\\trowd${Array.from({ length: 2000 }, (_, at) => `\\cellx${at * 20}`).join('')}\\pard\\intbl a\\cell\\row`
     expect(() => read(row)).toThrow(DamagedFile)

@@ -15,7 +15,7 @@ import { lookBeside } from '../flat/looks'
 import { keptNote, type NoteRun } from '../flat/notes'
 import { DamagedFile, type Limit, Limits } from '../refusals'
 import { mostLetters } from '../text/read'
-import { leadsTwo, letterOf, letterOfTwo, signOf } from './letters'
+import { isDoubled, leadsTwo, letterOf, letterOfTwo, signOf } from './letters'
 import { type PageWords, pageOf, pageWord } from './page'
 import { readPicture } from './pictures'
 import {
@@ -138,7 +138,7 @@ class Reader {
   private topGroup = 0
   private bordered: Bordered | undefined
   private paragraphs = 0
-  private letters = 0
+  private total = 0
   /** A letter whose second byte is still to come. */
   private lead: { byte: number; from: number } | null = null
 
@@ -257,7 +257,7 @@ class Reader {
           const passed = Math.min(skip, token.to - token.from)
           skip -= passed
           if (passed) this.extend(state, token.from + passed)
-          for (let at = token.from + passed; at < token.to; at++) this.byte(state, this.bytes[at]!, at, at + 1)
+          this.letters(state, token.from + passed, token.to)
           break
         }
         case 'word':
@@ -367,8 +367,7 @@ class Reader {
     if (char.hidden) return this.note('hidden parts', from)
     if (char.removed) return this.note('tracked removals', from)
     if (story.is === 'text') this.starts(from)
-    if ((this.letters += text.length) > mostLetters)
-      throw new DamagedFile(say('formats.text-too-long', { n: mostLetters }))
+    this.count(text.length)
     const spans: number[] = []
     for (let unit = 0; unit < text.length; unit++) spans.push(from, to)
     const last = story.runs.at(-1)
@@ -390,6 +389,34 @@ class Reader {
   /** Something of the text is there; the text begins before the groups that it stands in. */
   private starts(from: number): void {
     if (this.begin < 0) this.begin = this.depth > 1 ? this.topGroup : from
+  }
+
+  /** Letters as they stand, each of which is one byte. */
+  private letters(state: State, from: number, to: number): void {
+    const font = this.tables.fontOf(state.char.font)
+    const page = font ? font.page : this.tables.page
+    const { char, story } = state
+    const asTheyAre = page !== null && !this.lead && !isDoubled(page) && story && !char.hidden && !char.removed
+    if (!asTheyAre) {
+      for (let at = from; at < to; at++) this.byte(state, this.bytes[at]!, at, at + 1)
+      return
+    }
+    if (from === to) return
+    if (story.is === 'text') this.starts(from)
+    this.count(to - from)
+    const last = story.runs.at(-1)
+    const goesOn = last && 'text' in last && last.char === char && last.link === state.link
+    const run = goesOn ? last : { text: '', char, link: state.link, spans: [] as number[] }
+    if (!goesOn) story.runs.push(run)
+    let text = ''
+    for (let at = from; at < to; at++) {
+      text += letterOf(page, this.bytes[at]!)
+      run.spans.push(at, at + 1)
+    }
+    run.text += text
+  }
+  private count(letters: number): void {
+    if ((this.total += letters) > mostLetters) throw new DamagedFile(say('formats.text-too-long', { n: mostLetters }))
   }
 
   private byte(state: State, byte: number, from: number, to: number): void {

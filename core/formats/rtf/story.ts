@@ -71,12 +71,13 @@ export function namedStyle(style: Style, heading: number, listed: boolean, edge:
 
 /** The marks of letters beside what their paragraph's style gives them. */
 export class Looks {
-  private readonly known = new Map<CharState, Map<CharState, readonly Mark[]>>()
+  // What a file says at each letter anew is known for as long as it is that of a letter that is read.
+  private readonly known = new Map<CharState, WeakMap<CharState, readonly Mark[]>>()
   constructor(private readonly tables: Tables) {}
 
   marksOf(char: CharState, base: CharState, link: string | null): readonly Mark[] {
     let ofBase = this.known.get(base)
-    if (!ofBase) this.known.set(base, (ofBase = new Map()))
+    if (!ofBase) this.known.set(base, (ofBase = new WeakMap()))
     let set = ofBase.get(char)
     if (!set) ofBase.set(char, (set = this.made(char, base)))
     return link === null ? set : marks.link.create({ href: link }).addToSet(set)
@@ -92,14 +93,24 @@ export class Looks {
   }
 }
 
+const flat = new WeakMap<Tables, WeakMap<ParaState, FlatPara>>()
 /** A paragraph with its colours by what they are. */
-export const flatPara = (para: ParaState, tables: Tables): FlatPara => ({
-  ...para,
-  fill: tables.colorOf(para.fill),
-  borders: Object.fromEntries(
-    Object.entries(para.borders).map(([side, border]) => [side, { ...border, color: tables.colorOf(border.color) }]),
-  ),
-})
+export function flatPara(para: ParaState, tables: Tables): FlatPara {
+  let known = flat.get(tables)
+  if (!known) flat.set(tables, (known = new WeakMap()))
+  let found = known.get(para)
+  if (found) return found
+  found = {
+    ...para,
+    fill: tables.colorOf(para.fill),
+    borders: Object.fromEntries(
+      Object.entries(para.borders).map(([side, border]) => [side, { ...border, color: tables.colorOf(border.color) }]),
+    ),
+  }
+  known.set(para, found)
+  return found
+}
+
 /** What a paragraph's look is beside. */
 export function baseOf(style: Style, para: ParaState, tables: Tables): ParaState {
   const level = para.list ? tables.levelOf(para.list, para.level) : undefined
@@ -119,8 +130,14 @@ export function inlineOf(
     const set = looks.marksOf(run.char, base, run.link)
     if ('node' in run) {
       inline.push(run.node.mark(set))
-      spans.push(...run.spans)
+      for (const place of run.spans) spans.push(place)
       words += ' '
+      continue
+    }
+    if (storableText(run.text) === run.text) {
+      for (const place of run.spans) spans.push(place)
+      words += run.text
+      inline.push(documentSchema.text(run.text, set))
       continue
     }
     // What no text can hold goes, with where it stands.

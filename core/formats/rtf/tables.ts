@@ -186,7 +186,9 @@ export class Tables {
       }
       if (textDepth !== depth) return
       if (token.is === 'byte' && !skip) letters.push(token.byte)
-      else if (token.is === 'text') letters.push(...scanner.bytes.subarray(token.from + skip, token.to))
+      else if (token.is === 'text')
+        // A count of one byte says how many of them there are.
+        letters.push(...scanner.bytes.subarray(token.from + skip, Math.min(token.to, token.from + 300)))
       skip = 0
     })
     this.ends.lists ??= to - 1
