@@ -233,3 +233,14 @@ export async function fileFor(page: Page, receiver: string, called: string): Pro
   await page.keyboard.press('Enter')
   await expect(reach(page)).toContainText('This is version 1')
 }
+/** Goes on with a notice whose page is lost in the middle, and saves it. */
+export async function goOnAfterLoss(page: Page): Promise<void> {
+  await expect(paper(page).locator('strong')).toHaveText('Monday')
+  await paper(page).press('Control+End')
+  await page.keyboard.type(' on')
+  await expect(reach(page)).toContainText('is on this computer')
+  await page.reload()
+  await expect(paper(page).locator('strong')).toHaveText('Monday on')
+  await page.keyboard.press('Control+s')
+  await expect(reach(page)).toContainText('Saved as version 2')
+}

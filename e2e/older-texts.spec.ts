@@ -4,7 +4,7 @@
 import { docOf } from '../core/formats/doc/testing'
 import { readDocument } from '../core/formats/documents'
 import { brought, newest } from './brought'
-import { fileFor, writeNotice } from './flows'
+import { fileFor, goOnAfterLoss, writeNotice } from './flows'
 import { expect, paper, reach, signIn, test } from './office'
 
 const rich =
@@ -38,14 +38,7 @@ test('work is filed as rich text, survives a lost page as it, and keeps its look
   await signIn(page, office.url)
   await writeNotice(page, office.url)
   await fileFor(page, 'For older programs', 'Towpath in rich text.rtf')
-  await expect(paper(page).locator('strong')).toHaveText('Monday')
-  await paper(page).press('Control+End')
-  await page.keyboard.type(' on')
-  await expect(reach(page)).toContainText('is on this computer')
-  await page.reload()
-  await expect(paper(page).locator('strong')).toHaveText('Monday on')
-  await page.keyboard.press('Control+s')
-  await expect(reach(page)).toContainText('Saved as version 2')
+  await goOnAfterLoss(page)
 })
 
 /** A notice of an older program, with a note, words in a box and a macro. */

@@ -5,7 +5,7 @@ import { odsOf } from '../core/formats/ods/testing'
 import { odtOf } from '../core/formats/odt/testing'
 import { openZip } from '../core/formats/opc/zip'
 import { brought, newest } from './brought'
-import { fileFor, writeNotice } from './flows'
+import { fileFor, goOnAfterLoss, writeNotice } from './flows'
 import { expect, paper, reach, signIn, test } from './office'
 
 const contentOf = (bytes: Uint8Array) => new TextDecoder().decode(openZip(bytes).read('content.xml'))
@@ -77,14 +77,7 @@ test('work is filed as a text of the open standard, survives a lost page as one,
   await signIn(page, office.url)
   await writeNotice(page, office.url)
   await fileFor(page, 'For other office', 'Towpath by the standard.odt')
-  await expect(paper(page).locator('strong')).toHaveText('Monday')
-  await paper(page).press('Control+End')
-  await page.keyboard.type(' on')
-  await expect(reach(page)).toContainText('is on this computer')
-  await page.reload()
-  await expect(paper(page).locator('strong')).toHaveText('Monday on')
-  await page.keyboard.press('Control+s')
-  await expect(reach(page)).toContainText('Saved as version 2')
+  await goOnAfterLoss(page)
   const [{ id }] = (await office.query(
     "select head_version_id as id from entry where name = 'Towpath by the standard.odt'",
   )) as unknown as [{ id: string }]

@@ -3,11 +3,10 @@
 import { Fragment, type Node } from 'prosemirror-model'
 import { documentSchema } from '../../content/document'
 import { type EdgeName, inOrder, type PageEdge, storyJSON } from '../../content/edges'
-import { lookCss } from '../../content/paragraph-look'
 import type { ReadDocument } from '../docx/read'
-import { cssFamily, type StyleLook } from '../docx/style-looks'
-import { lookBeside } from '../flat/looks'
-import { type FlatNote, keptNote, type NoteRun } from '../flat/notes'
+import type { StyleLook } from '../docx/style-looks'
+import { type FlatNote, keptNote, linesRead } from '../flat/notes'
+import { flatStyleLook } from '../flat/style-look'
 import { DamagedFile, Limits } from '../refusals'
 import { roleOf } from '../rtf/story'
 import { pageBlank } from './blank'
@@ -39,20 +38,7 @@ export function readDoc(bytes: Uint8Array): ReadDocument {
     if (!note) return null
     const before = note.kind === 'footnote' ? lengths.text : behindNotes + lengths.headers + lengths.comments
     const reader = new StoryReader(all, 'note', () => null)
-    const lines: NoteRun[][] = []
-    reader.read(before + note.from, before + note.to).descendants((node) => {
-      if (!node.isTextblock) return true
-      lines.push(
-        node.children.map((child) => ({
-          text: child.isText ? child.text! : child.type.name === 'hard_break' ? ' ' : '',
-          strong: child.marks.some(({ type }) => type.name === 'strong'),
-          em: child.marks.some(({ type }) => type.name === 'em'),
-        })),
-      )
-      return false
-    })
-    // Between its number and its words stands a space.
-    if (lines[0]?.[0]) lines[0][0].text = lines[0][0].text.replace(/^[ \t]+/, '')
+    const lines = linesRead(reader.read(before + note.from, before + note.to))
     return keptNote(note.kind, lines)
   }
   const boxes = boxesOf(file)
@@ -167,31 +153,18 @@ export function readDocLooks(bytes: Uint8Array): StyleLook[] {
   }
   return styles.ofParagraphs().map((style) => {
     const { para, char, name } = style
-    const named = namedOf(style, false, false) !== null
-    const css: Record<string, string> = {
-      'margin-top': '0pt',
-      'margin-bottom': '0pt',
-      'line-height': '1.2',
-      ...lookCss(lookBeside(para, pageBlank.para) ?? {}),
-      'font-size': `${char.size / 2}pt`,
-      'font-weight': char.bold ? '700' : '400',
-      'font-style': char.italic ? 'italic' : 'normal',
-    }
-    if (para.align) css['text-align'] = para.align
-    // Black is the colour of text, whichever that is where it is shown.
-    if (char.color && char.color !== '#000000') css.color = char.color
-    if (char.font) css['font-family'] = cssFamily(char.font)
-    return {
-      id: name,
-      name,
-      heading: named ? 0 : headingOf(style, null),
-      quote: roleOf(name) === 'quote',
-      named,
-      usual: style.known === 0,
-      css,
-      // What a style gives its letters is no mark of theirs.
-      marks: [],
-      offered: named,
-    }
+    return flatStyleLook(
+      {
+        id: name,
+        name,
+        heading: headingOf(style, null),
+        quote: roleOf(name) === 'quote',
+        named: namedOf(style, false, false) !== null,
+        usual: style.known === 0,
+      },
+      para,
+      char,
+      pageBlank.para,
+    )
   })
 }

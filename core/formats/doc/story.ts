@@ -6,11 +6,12 @@ import { fieldOf } from '../../content/fields'
 import type { Kept } from '../../content/kept'
 import { say } from '../../words/said'
 import { Assembly } from '../docx/assemble'
-import { isThing, keptField } from '../docx/fields'
+import { keptField } from '../docx/fields'
 import { keptNode } from '../docx/kept'
 import { mostParagraphs } from '../docx/reader'
 import type { Piece } from '../docx/source'
 import { dataUrl } from '../docx/write'
+import { addressOf, isLink, isOneThing } from '../flat/fields'
 import { Flow } from '../flat/flow'
 import { lookBeside, marksBeside } from '../flat/looks'
 import { DamagedFile, type Limits } from '../refusals'
@@ -21,7 +22,7 @@ import type { Lists } from './lists'
 import { pictureAt } from './pictures'
 import { type DocChar, type DocPara, type DocRow, type Property, paraWith, propertiesIn, rowWith } from './properties'
 import { type DocStyle, headingOf, namedOf, type Styles } from './styles'
-import type { DocText, Stretch } from './text'
+import { type DocText, firstBehind, type Stretch } from './text'
 
 export interface DocParts {
   file: DocFile
@@ -202,7 +203,7 @@ export class StoryReader {
     const all = this.parts.text.letters
     let stretch = all[letters.index]
     if (!stretch || at < stretch.from || at >= stretch.to) {
-      letters.index = indexAt(all, at)
+      letters.index = firstBehind(all, at)
       stretch = all[letters.index]
       if (stretch && (at < stretch.from || at >= stretch.to)) stretch = undefined
     }
@@ -333,11 +334,8 @@ export class StoryReader {
     field.at = 'result'
     field.runs = this.runs.length
     field.paragraph = this.paragraphs
-    if (!/^\s*HYPERLINK\b/i.test(field.code)) return
-    const anchor = /\\l\s+"([^"]*)"/i.exec(field.code)?.[1]
-    const address =
-      /^\s*HYPERLINK\s+"([^"]*)"/i.exec(field.code)?.[1] ?? /^\s*HYPERLINK\s+([^\s"\\]+)/i.exec(field.code)?.[1]
-    const href = `${(address ?? '').replace(/\\\\/g, '\\')}${anchor ? `#${anchor}` : ''}`
+    if (!isLink(field.code)) return
+    const href = addressOf(field.code)
     if (href) this.link = href
   }
   private ended(char: DocChar): void {
@@ -352,14 +350,11 @@ export class StoryReader {
       if (this.is === 'edge' && fieldOf(code)) this.node(keptNode(keptField(code, '')), char)
       return
     }
-    if (/^HYPERLINK\b/i.test(code) || this.is === 'note') return
+    if (isLink(code) || this.is === 'note') return
     const result = field.paragraph === this.paragraphs ? this.runs.slice(field.runs) : null
     const words = result?.map((run) => (run !== 'page' && 'text' in run ? storableText(run.text) : null))
     const said = words?.every((one) => one !== null) ? words.join('') : null
-    const whole =
-      said !== null &&
-      (this.is === 'edge' ? code !== '' : isThing({ instruction: code, result: said } as Parameters<typeof isThing>[0]))
-    if (!result || !whole) {
+    if (!result || !isOneThing(code, said, this.is === 'edge')) {
       if (code) this.note('fields (their last result stays)')
       return
     }
@@ -380,18 +375,7 @@ function linesOf(node: Node): readonly Node[] {
   return lines
 }
 
-/** The stretch that a letter is in, of those in order. */
-function indexAt(all: readonly Stretch[], at: number): number {
-  let low = 0
-  let high = all.length
-  while (low < high) {
-    const middle = (low + high) >> 1
-    if (all[middle]!.to > at) high = middle
-    else low = middle + 1
-  }
-  return low
-}
 function stretchAt<T extends Stretch>(all: readonly T[], at: number): T | undefined {
-  const found = all[indexAt(all, at)]
+  const found = all[firstBehind(all, at)]
   return found && found.from <= at ? found : undefined
 }

@@ -144,8 +144,8 @@ function stretches(pieces: readonly Piece[], all: readonly Run[]) {
   }
   return found
 }
-/** The first stretch that reaches behind a place. */
-function firstBehind(all: readonly Run[], place: number): number {
+/** The first stretch, of those in order, that reaches behind a place. */
+export function firstBehind(all: readonly { to: number }[], place: number): number {
   let low = 0
   let high = all.length
   while (low < high) {

@@ -28,7 +28,7 @@ export function keptField(instruction: string, result: string, told = true): Kep
 const written =
   /^\s*(?:HYPERLINK|TOC|TOA|INDEX|RD|BIBLIOGRAPHY|FORMTEXT|FORMCHECKBOX|FORMDROPDOWN|INCLUDETEXT|AUTOTEXT|GLOSSARY|QUOTE|ADDIN)\b/i
 /** Whether a field in the text itself is one thing of its line, there too. */
-export const isThing = ({ instruction, result }: FoundField): boolean =>
+export const isThing = ({ instruction, result }: Pick<FoundField, 'instruction' | 'result'>): boolean =>
   /^\s*[A-Za-z=]/.test(instruction) && !written.test(instruction) && result.trim() !== ''
 
 export interface FoundField {

@@ -1,6 +1,7 @@
 // Notes as the model keeps them (core/content/kept.ts), for formats in which they are lines of text: what of a note's
 // XML (ECMA-376 part 1, §17.11) such a format can hold, and back.
 
+import type { Fragment, Node } from 'prosemirror-model'
 import { storableText } from '../../content/document'
 import type { Kept } from '../../content/kept'
 import { isNote, line, notesOf, wordsIn } from '../docx/kept'
@@ -36,6 +37,27 @@ export function keptNote(kind: FlatNote, lines: readonly NoteLine[]): Kept {
     xml: `<${element} xmlns:w="${namespace}" w:id="0">${paragraphs.join('')}</${element}>`,
     parts: [],
   }
+}
+
+/** The lines of what was read of a note. */
+export function linesRead(blocks: Fragment): NoteRun[][] {
+  const lines: NoteRun[][] = []
+  blocks.descendants((node) => {
+    if (!node.isTextblock) return true
+    const has = (child: Node, name: string) => child.marks.some(({ type }) => type.name === name)
+    lines.push(
+      node.children.map((child) => ({
+        text: child.isText ? child.text! : child.type.name === 'hard_break' ? ' ' : '',
+        strong: has(child, 'strong'),
+        em: has(child, 'em'),
+      })),
+    )
+    return false
+  })
+  // Between its number and its words stands a space.
+  const first = lines[0]?.[0]
+  if (first) first.text = first.text.replace(/^[ \t]+/, '')
+  return lines
 }
 
 /** Neighbours that look alike are one. */

@@ -1,15 +1,14 @@
 // Documents as Rich Text Format 1.9.1 and back: a new one is written into one that is blank.
 import type { Node } from 'prosemirror-model'
 import { a4 } from '../../content/document'
-import { lookCss } from '../../content/paragraph-look'
-import { cssFamily, type StyleLook } from '../docx/style-looks'
-import { lookBeside } from '../flat/looks'
+import type { StyleLook } from '../docx/style-looks'
+import { flatStyleLook } from '../flat/style-look'
 import { allOf, DamagedFile, Limits, NotPatched, type Written } from '../refusals'
 import { pageText } from './page'
 import { patchRtf } from './patch'
 import { plainPara } from './properties'
 import { type ReadRtf, readRtf } from './read'
-import { flatPara, headingOf, namedStyle, roleOf } from './story'
+import { flatChar, flatPara, headingOf, namedStyle, roleOf } from './story'
 
 /** Its usual style is that of every document that Jaula writes. */
 const blank = (): Uint8Array =>
@@ -66,34 +65,18 @@ export function readRtfLooks(bytes: Uint8Array): StyleLook[] {
   const { tables } = source
   return [...tables.styles.values()].map((style) => {
     const { para, char, name } = style
-    const heading = headingOf(style, plainPara)
-    const named = namedStyle(style, heading, false, false) !== null
-    const css: Record<string, string> = {
-      'margin-top': '0pt',
-      'margin-bottom': '0pt',
-      'line-height': '1.2',
-      ...lookCss(lookBeside(flatPara(para, tables), flatPara(plainPara, tables)) ?? {}),
-      'font-size': `${char.size / 2}pt`,
-      'font-weight': char.bold ? '700' : '400',
-      'font-style': char.italic ? 'italic' : 'normal',
-    }
-    if (para.align) css['text-align'] = para.align
-    const color = tables.colorOf(char.color)
-    // Black is the colour of text, whichever that is where it is shown.
-    if (color && color !== '#000000') css.color = color
-    const font = tables.fontOf(char.font)?.name
-    if (font) css['font-family'] = cssFamily(font)
-    return {
-      id: style.number === 0 ? 'Normal' : name,
-      name,
-      heading: named ? 0 : heading,
-      quote: roleOf(name) === 'quote',
-      named,
-      usual: style.number === 0,
-      css,
-      // What a style gives its letters is no mark of theirs.
-      marks: [],
-      offered: named,
-    }
+    return flatStyleLook(
+      {
+        id: style.number === 0 ? 'Normal' : name,
+        name,
+        heading: headingOf(style, plainPara),
+        quote: roleOf(name) === 'quote',
+        named: namedStyle(style, 0, false, false) !== null,
+        usual: style.number === 0,
+      },
+      flatPara(para, tables),
+      flatChar(char, tables),
+      flatPara(plainPara, tables),
+    )
   })
 }

@@ -5,14 +5,15 @@ import { type EdgeName, edgeKey, inOrder, type PageEdge, storyJSON } from '../..
 import { fieldOf } from '../../content/fields'
 import { say } from '../../words/said'
 import { Assembly } from '../docx/assemble'
-import { isThing, keptField } from '../docx/fields'
+import { keptField } from '../docx/fields'
 import { keptNode } from '../docx/kept'
 import { mostParagraphs } from '../docx/reader'
 import type { Piece } from '../docx/source'
 import { dataUrl } from '../docx/write'
+import { addressOf, isLink, isOneThing } from '../flat/fields'
 import { Flow } from '../flat/flow'
 import { lookBeside } from '../flat/looks'
-import { keptNote, type NoteRun } from '../flat/notes'
+import { keptNote, linesRead } from '../flat/notes'
 import { DamagedFile, type Limit, Limits } from '../refusals'
 import { mostLetters } from '../text/read'
 import { isDoubled, leadsTwo, letterOf, letterOfTwo, signOf } from './letters'
@@ -695,12 +696,9 @@ class Reader {
   private fieldResult(state: State, instruction: string, from: number): void {
     const { story } = state
     const before = story?.runs.length ?? 0
-    const linked = /^HYPERLINK\b/i.test(instruction)
+    const linked = isLink(instruction)
     if (linked) {
-      const anchor = /\\l\s+"([^"]*)"/i.exec(instruction)?.[1]
-      const address =
-        /^HYPERLINK\s+"([^"]*)"/i.exec(instruction)?.[1] ?? /^HYPERLINK\s+([^\s"\\]+)/i.exec(instruction)?.[1]
-      const href = `${(address ?? '').replace(/\\\\/g, '\\')}${anchor ? `#${anchor}` : ''}`
+      const href = addressOf(instruction)
       if (href) state.link = href
     }
     const lines = this.paragraphs
@@ -711,10 +709,8 @@ class Reader {
     const read = story.runs.slice(before)
     const words = read.map((run) => ('text' in run ? run.text : null))
     const plain = this.paragraphs === lines && words.every((one) => one !== null)
-    const said = words.join('')
-    const whole =
-      story.is === 'edge' ? instruction !== '' : isThing({ instruction, result: said } as Parameters<typeof isThing>[0])
-    if (!plain || !whole || story.runs.length < before) {
+    const said = plain ? words.join('') : null
+    if (!isOneThing(instruction, said, story.is === 'edge')) {
       if (instruction) this.note('fields (their last result stays)', from)
       return
     }
@@ -738,7 +734,6 @@ class Reader {
 
   private noteGroup(state: State, parent: State): void {
     const story = this.newStory('note')
-    const lines: NoteRun[][] = []
     let isEnd = false
     const inner: State = { ...state, story, link: null }
     const { near } = this
@@ -749,21 +744,8 @@ class Reader {
       throw damaged()
     this.depth++
     if (story.runs.length) this.endLine(inner, story, this.scanner.at)
-    const blocks = story.flow.end()
-    blocks.descendants((node) => {
-      if (!node.isTextblock) return true
-      lines.push(
-        node.children.map((child) => ({
-          text: child.isText ? child.text! : child.type.name === 'hard_break' ? ' ' : '',
-          strong: child.marks.some(({ type }) => type.name === 'strong'),
-          em: child.marks.some(({ type }) => type.name === 'em'),
-        })),
-      )
-      return false
-    })
+    const lines = linesRead(story.flow.end())
     this.near = near
-    // Between its number and its words stands a space.
-    if (lines[0]?.[0]) lines[0][0].text = lines[0][0].text.replace(/^[ \t]/, '')
     if (parent.story && parent.story.is !== 'note')
       parent.story.runs.push({
         node: keptNode(keptNote(isEnd ? 'endnote' : 'footnote', lines)),

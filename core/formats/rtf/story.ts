@@ -5,7 +5,7 @@ import type { Piece } from '../docx/source'
 import { foreignGap, ownStylesMark } from '../docx/styles'
 import type { Flow } from '../flat/flow'
 import type { CellShape, Merge, RowShape } from '../flat/grid'
-import { type FlatPara, marksBeside } from '../flat/looks'
+import { type FlatChar, type FlatPara, marksBeside } from '../flat/looks'
 import type { CharState, ParaState } from './properties'
 import type { Style, Tables } from './tables'
 
@@ -83,15 +83,17 @@ export class Looks {
     return link === null ? set : marks.link.create({ href: link }).addToSet(set)
   }
   private made(char: CharState, base: CharState): readonly Mark[] {
-    const flat = (one: CharState) => ({
-      ...one,
-      color: this.tables.colorOf(one.color),
-      fill: this.tables.colorOf(one.fill),
-      font: this.tables.fontOf(one.font)?.name ?? null,
-    })
-    return marksBeside(flat(char), flat(base))
+    return marksBeside(flatChar(char, this.tables), flatChar(base, this.tables))
   }
 }
+
+/** Letters with their colours and their font by what they are. */
+export const flatChar = (char: CharState, tables: Tables): FlatChar => ({
+  ...char,
+  color: tables.colorOf(char.color),
+  fill: tables.colorOf(char.fill),
+  font: tables.fontOf(char.font)?.name ?? null,
+})
 
 const flat = new WeakMap<Tables, WeakMap<ParaState, FlatPara>>()
 /** A paragraph with its colours by what they are. */
