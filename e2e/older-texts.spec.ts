@@ -1,6 +1,7 @@
 // Texts of older programs: rich text is opened, changed and saved as what it was; a document of the binary format goes on as
 // another type, with one history; any file goes on as a type that somebody chooses.
 
+import type { Page } from '@playwright/test'
 import { docOf } from '../core/formats/doc/testing'
 import { readDocument } from '../core/formats/documents'
 import { brought, newest } from './brought'
@@ -135,4 +136,42 @@ test('a file goes on as a type that is chosen where it is renamed, with what tha
   )) as unknown as [{ id: string }]
   const bytes = await (await page.request.get(`${office.url}/api/versions/${id}/bytes`)).body()
   expect(readDocument(bytes, 'docx').doc.textContent).toContain('From Monday')
+})
+
+test('two people go on with one file of an older program: it becomes another type once, and nobody’s words are lost', async ({
+  page,
+  office,
+  browser,
+}) => {
+  await signIn(page, office.url)
+  const saved = await brought(page, office, 'Shared by an older program.doc', old)
+  const other = await (await browser.newContext()).newPage()
+  await signIn(other, office.url, 'Ben Marlowe')
+  for (const one of [page, other]) {
+    await one.goto(`${office.url}/open/${saved.file.id}`)
+    await expect(paper(one).locator('h1')).toHaveText('Stoppage at Lock 7')
+  }
+  const saveWithoutThem = async (one: Page) => {
+    await one.keyboard.press('Control+s')
+    await one.getByRole('button', { name: 'Save version 2 without them' }).focus()
+    await one.keyboard.press('Enter')
+  }
+  await paper(page).press('Control+End')
+  await page.keyboard.type(' Mine.')
+  await paper(other).press('Control+Home')
+  await other.keyboard.type('Theirs: ')
+  await expect(paper(other).locator('h1')).toHaveText('Theirs: Stoppage at Lock 7')
+  await saveWithoutThem(page)
+  await expect(page.getByRole('banner')).toContainText('Shared by an older program.docx')
+  // The other one's save finds it as what it is by now, and both are in it.
+  await saveWithoutThem(other)
+  await expect(reach(other)).toContainText('version 3')
+  await expect(other.getByRole('banner')).toContainText('Shared by an older program.docx')
+  const now = readDocument(await newest(page, office, saved), 'docx').doc.textContent
+  expect(now).toContain('Theirs: Stoppage at Lock 7')
+  expect(now).toContain('first. Mine.')
+  const kinds = (await office.query('select number, type from version where file_id = $1 order by number', [
+    saved.file.id,
+  ])) as unknown as { number: number; type: string }[]
+  expect(kinds.map(({ number, type }) => `${number} ${type}`)).toEqual(['1 doc', '2 docx', '3 docx'])
 })
