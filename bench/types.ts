@@ -19,6 +19,7 @@ import { writeRtf } from '../core/formats/rtf/file'
 import { readText } from '../core/formats/text/read'
 import { linesOfDocument, writeText } from '../core/formats/text/write'
 import { readXlsx } from '../core/formats/xlsx/read'
+import { toldLosses } from './losses'
 import { olderSpreadsheets } from './older'
 import { longDocument } from './papers'
 import { inTurn, median, report } from './report'
@@ -137,6 +138,7 @@ const plainOf = (value: CellValue | undefined) => (isError(value) ? value.error 
 
 await rates()
 lossAsTexts()
+toldLosses()
 const folder = process.env.JAULA_FILES
 if (!folder) process.stderr.write('JAULA_FILES names no folder of files: only rates were measured.\n')
 else {
