@@ -103,6 +103,58 @@ describe('nothing is half made', () => {
   })
 })
 
+test('what is handed out has the ending of what it is', async () => {
+  const stem = unique('Handed')
+  const first = await newFile(`${stem}.DOCX`, written('docx', 'One.'))
+  await next(first, 'rtf', written('rtf', 'Two.'))
+  const nameOf = async (id: string) =>
+    decodeURIComponent((await ask(`/api/versions/${id}/bytes`)).headers.get('content-disposition') ?? '')
+  expect(await nameOf(first.version.id)).toContain(`${stem}.docx`)
+  expect(await nameOf((await factsOf(first.file.id)).file.head.id)).toContain(`${stem}.rtf`)
+})
+
+test('a share that is brought to a moment has it as what it was then, also where it was renamed; undone it is what it was', async () => {
+  const { json } = await signInAs(office, 'ida')
+  const plain = await newFile(`${unique('Plain')}.docx`, written('docx', 'One.'))
+  const renamed = await newFile(`${unique('Renamed')}.docx`, written('docx', 'One.'))
+  const [{ at }] = await office.database.query('select clock_timestamp() as at')
+  const moment = new Date(at.getTime() + 1).toISOString()
+  await expect
+    .poll(async () => (await office.database.query('select clock_timestamp() as at'))[0].at.toISOString() > moment)
+    .toBe(true)
+  for (const one of [plain, renamed]) await next(one, 'odt', written('odt', 'Two.'))
+  const called = `${unique('Called otherwise')}.odt`
+  await json('/api/acts', 'POST', {
+    id: randomUUID(),
+    what: 'rename',
+    changes: [{ id: renamed.file.id, name: called }],
+  })
+  const id = randomUUID()
+  const brought = await json(`/api/shares/${office.share}/moment`, 'POST', {
+    id,
+    at: moment,
+    folderId: null,
+    entries: [plain.file.id, renamed.file.id],
+  })
+  expect(brought.status).toBe(200)
+  const states = async () =>
+    Promise.all(
+      [plain, renamed].map(async ({ file }) => {
+        const { name, type, head } = (await factsOf(file.id)).file
+        return [name, type, head.type]
+      }),
+    )
+  expect(await states()).toEqual([
+    [plain.file.name, 'docx', 'docx'],
+    [renamed.file.name, 'docx', 'docx'],
+  ])
+  expect((await json(`/api/acts/${id}/undo`, 'POST', {})).status).toBe(200)
+  expect(await states()).toEqual([
+    [plain.file.name.replace('.docx', '.odt'), 'odt', 'odt'],
+    [called, 'odt', 'odt'],
+  ])
+})
+
 test('its words are those of the type that it is', async () => {
   const word = `weir${randomUUID().slice(0, 6)}`
   const first = await newFile(`${unique('Found')}.docx`, written('docx', 'Nothing yet.'))

@@ -146,6 +146,18 @@ describe('the places of versions', () => {
     ])
     expect(paths('latest')).toEqual(['data/Tenders/2026/Offer.docx'])
   })
+  test('an earlier version of another type has the ending of that', () => {
+    const went = {
+      ...file,
+      name: 'Offer.odt',
+      versions: [{ ...version(1), type: 'doc' }, { ...version(2), type: 'odt' }, version(3)],
+    }
+    expect(layOut(folders, [went], evenly('all'), now).placed.map(({ path }) => path.split('/').at(-1))).toEqual([
+      'Offer.odt',
+      '2026-11-10 0920 version 1 Ben Marlowe.doc',
+      '2026-11-11 0920 version 2 Ben Marlowe.odt',
+    ])
+  })
   test('what people named stays; what is made here gives way, and names that could not be are told', () => {
     const odd = { ...file, id: 'g', folderId: null, name: 'Earlier versions of Offer.docx' }
     const here = { ...file, folderId: null }

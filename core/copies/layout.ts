@@ -1,5 +1,6 @@
 // Where each version lies in a copy: a file's latest one where people know it, earlier ones in a folder beside it, under
 // their date, number and author.
+import { nameAs } from '../formats/types'
 import { checkName, nameKey, splitExtension } from '../naming/check'
 import { payloadFolder } from './bag'
 import { type Holding, holdsEarlier, sinceOf } from './plan'
@@ -20,6 +21,8 @@ export interface CopiedVersion {
   at: string
   /** It has a label. */
   kept: boolean
+  /** Its type; that of its file where nothing is said. */
+  type?: string
 }
 export interface CopiedFile {
   id: string
@@ -138,8 +141,11 @@ export function layOut(
       if (!earlier.length) continue
       const own = free(plain(`Earlier versions of ${cut(name, longest - bytes('Earlier versions of '))}`), taken)
       const used = new Set<string>()
-      const [, extension] = splitExtension(name)
-      for (const version of earlier) put(`${path}${own}/${free(earlierName(version, extension), used)}`, version)
+      for (const version of earlier) {
+        // A file that went on as another type was what it was.
+        const [, extension] = splitExtension(version.type === undefined ? name : nameAs(name, version.type))
+        put(`${path}${own}/${free(earlierName(version, extension), used)}`, version)
+      }
     }
   }
   return { placed, renamed }

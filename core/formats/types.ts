@@ -183,6 +183,14 @@ export function typeOfName(name: string): string {
   return match ? match[1]!.toLowerCase() : ''
 }
 
+/** A name with the ending of a type; the same where it has that already, in whatever letters. */
+export function nameAs(name: string, type: string): string {
+  const own = typeOfName(name)
+  if (own === type) return name
+  const stem = own ? name.slice(0, -own.length - 1) : name
+  return type ? `${stem}.${type}` : stem
+}
+
 /** Whether people know a type by its ending, and Jaula too. */
 export const isKnownType = (type: string): boolean => byType.has(type)
 

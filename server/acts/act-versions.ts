@@ -3,8 +3,10 @@ import { createHash } from 'node:crypto'
 import type { EntityManager } from 'typeorm'
 import { uuidv7 } from 'uuidv7'
 import { z } from 'zod'
+import { nameAs } from '../../core/formats/types'
+import { nameKey } from '../../core/naming/check'
 import { say } from '../../core/words/said'
-import { ActVersionRow } from '../files/entity'
+import { ActVersionRow, EntryRow } from '../files/entity'
 import { absent, Refusal } from '../refusal'
 import { select } from '../sql/rows'
 
@@ -33,6 +35,7 @@ export async function restoreVersions(
 ): Promise<void> {
   for (let from = 0; from < restoring.length; from += together) {
     const some = restoring.slice(from, from + together).map((one) => ({ ...one, id: uuidv7(), key: uuidv7() }))
+    await asTheyWere(manager, some)
     const digest = (one: Restoring) =>
       createHash('sha256').update(`as it was ${actId} ${one.fileId} ${one.versionId}`).digest()
     const rows = await select(
@@ -63,6 +66,21 @@ export async function restoreVersions(
       ActVersionRow,
       some.map(({ fileId, head, id }) => ({ actId, fileId, fromVersion: head, toVersion: id })),
     )
+  }
+}
+
+/** Files that went on as another type are again what they were, under their names with that ending. */
+async function asTheyWere(manager: EntityManager, restoring: readonly Restoring[]): Promise<void> {
+  const others = await select(
+    manager,
+    z.object({ id: z.string(), name: z.string(), type: z.string() }),
+    `select e.id, e.name, v.type from unnest($1::uuid[], $2::uuid[]) as t(file_id, version_id)
+     join version v on v.id = t.version_id join entry e on e.id = t.file_id where e.type <> v.type`,
+    [restoring.map(({ fileId }) => fileId), restoring.map(({ versionId }) => versionId)],
+  )
+  for (const { id, name: now, type } of others) {
+    const name = nameAs(now, type)
+    await manager.update(EntryRow, { id }, { name, nameKey: nameKey(name), type })
   }
 }
 

@@ -193,7 +193,7 @@ async function bringOne(
         bytes: received,
         key: keyOf(key, one.id),
         reason: 'restored',
-        target: { fileId: one.id, baseId: ours.head! },
+        target: { fileId: one.id, baseId: ours.head!, ...(one.type && { type: one.type }) },
       })
     return true
   }

@@ -91,6 +91,7 @@ const VersionFacts = z.object({
   number: z.number(),
   sha256: z.string(),
   size: z.string(),
+  type: z.string(),
   at: z.date(),
   author: z.string(),
   reason: z.string(),
@@ -120,15 +121,15 @@ export async function factsOf(manager: EntityManager, shareId: string, whole = t
   const versions = await select(
     manager,
     VersionFacts,
-    `select v.id, v.file_id, v.number, encode(v.sha256, 'hex') as sha256, v.size, v.at, p.name as author, v.reason, k.label
+    `select v.id, v.file_id, v.number, encode(v.sha256, 'hex') as sha256, v.size, v.type, v.at, p.name as author, v.reason, k.label
      from version v join entry e on e.id = v.file_id join person p on p.id = v.author_id left join kept_version k on k.version_id = v.id
      where e.share_id = $1 and e.removed_at is null order by v.file_id, v.number`,
     [shareId],
   )
   const byFile = new Map<string, CopiedVersion[]>()
   const facts: Facts = { share, folders: [], files: [], labels: new Map(), reasons: new Map(), records: [] }
-  for (const { id, file_id, number, sha256, size, at, author, reason, label } of versions) {
-    const one = { id, number, sha256, size: Number(size), author, at: at.toISOString(), kept: label !== null }
+  for (const { id, file_id, number, sha256, size, type, at, author, reason, label } of versions) {
+    const one = { id, number, sha256, size: Number(size), type, author, at: at.toISOString(), kept: label !== null }
     const there = byFile.get(file_id)
     if (there) there.push(one)
     else byFile.set(file_id, [one])

@@ -4,6 +4,7 @@ import { createHash } from 'node:crypto'
 import type { DataSource, EntityManager } from 'typeorm'
 import { In, IsNull } from 'typeorm'
 import type { ActResult } from '../../core/contract'
+import { nameAs } from '../../core/formats/types'
 import { differencesAt, differsIn } from '../../core/history/moment'
 import { freeName, nameKey } from '../../core/naming/check'
 import { say } from '../../core/words/said'
@@ -16,6 +17,7 @@ import { locked, lockTrees, type Move, moveAll, noteAct, wouldGoAlong } from '..
 import { keptDays } from '../files/removed'
 import { Refusal } from '../refusal'
 import { requireRole, requireRoles } from '../rights/service'
+import { VersionRow } from '../versions/entity'
 import { type EntryAt, entriesAt, goneBefore, thenAndNow } from './read'
 
 export interface ToMoment {
@@ -62,6 +64,7 @@ async function movesFor(
   states: Awaited<ReturnType<typeof locked>>,
   renamed: ActResult['renamed'],
 ): Promise<Move[]> {
+  const types = await typesOf(manager, rows)
   const moves: Move[] = []
   for (const row of rows) {
     const entry = states.get(row.id)!
@@ -69,7 +72,13 @@ async function movesFor(
     if (differs.includes('new'))
       moves.push({ entry, shareId: entry.share_id, folderId: entry.folder_id, name: entry.name, removed: true })
     else if (differs.some((one) => one !== 'changed'))
-      moves.push({ entry, shareId: row.then_share, folderId: row.then_folder, name: row.then_name, removed: false })
+      moves.push({
+        entry,
+        shareId: row.then_share,
+        folderId: row.then_folder,
+        name: nameThen(row, types),
+        removed: false,
+      })
   }
   await keepWhatIsFull(manager, moves)
   const moving = new Set(moves.map(({ entry }) => entry.id))
@@ -96,6 +105,18 @@ async function movesFor(
     move.name = name
   }
   return moves
+}
+
+/** The types of the versions that files had then. */
+async function typesOf(manager: EntityManager, rows: readonly EntryAt[]): Promise<Map<string, string>> {
+  const ids = rows.flatMap(({ then_version: id }) => id ?? [])
+  const found = await manager.find(VersionRow, { select: { id: true, type: true }, where: { id: In(ids) } })
+  return new Map(found.map(({ id, type }) => [id, type]))
+}
+/** A file that went on as another type since has the ending that it had. */
+function nameThen({ then_name: name, then_version: version }: EntryAt, types: ReadonlyMap<string, string>): string {
+  const type = version ? types.get(version) : undefined
+  return type === undefined ? name : nameAs(name, type)
 }
 
 /**

@@ -9,8 +9,8 @@ import type { DataSource, EntityManager } from 'typeorm'
 import { uuidv7 } from 'uuidv7'
 import { z } from 'zod'
 import type { Composition, Reason, Saved, Version } from '../../core/contract'
-import { fileType, mayGoOnAs, typeOfName } from '../../core/formats/types'
-import { nameKey, splitExtension } from '../../core/naming/check'
+import { fileType, mayGoOnAs, nameAs, typeOfName } from '../../core/formats/types'
+import { nameKey } from '../../core/naming/check'
 import { say } from '../../core/words/said'
 import { type Quotas, refuseOver } from '../counts/quotas'
 import { EntryRow } from '../files/entity'
@@ -271,7 +271,7 @@ async function asAnotherType(
       const may =
         reason === 'restored' ? fileType(entry.type).kind === fileType(type).kind : mayGoOnAs(entry.type, type)
       if (!may) throw new Refusal('invalid', say('problem.cannot-go-on-as', { name: entry.name, type }))
-      const name = acceptName(`${splitExtension(entry.name)[0]}.${type}`)
+      const name = acceptName(nameAs(entry.name, type))
       try {
         await manager.update(EntryRow, { id: fileId }, { name, nameKey: nameKey(name), type })
       } catch (error) {

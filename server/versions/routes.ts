@@ -1,6 +1,6 @@
 import type { z } from 'zod'
 import type { NewFile, NextVersion, Person } from '../../core/contract'
-import { fileType } from '../../core/formats/types'
+import { fileType, nameAs } from '../../core/formats/types'
 import { traceBack } from '../changes/trace'
 import { unbounded } from '../counts/quotas'
 import type { AppParts } from '../parts'
@@ -87,7 +87,7 @@ export function versionRoutes(mount: Mount, { database, comparing, contents, quo
       // Never as a page of ours: a brought-in file is somebody else's content.
       'content-type': fileType(wanted.type).editable ? fileType(wanted.type).mediaType : 'application/octet-stream',
       'content-length': String(wanted.size),
-      'content-disposition': `attachment; filename*=UTF-8''${encodeURIComponent(wanted.fileName).replace(/['()*]/g, (c) => `%${c.charCodeAt(0).toString(16)}`)}`,
+      'content-disposition': `attachment; filename*=UTF-8''${encodeURIComponent(nameAs(wanted.fileName, wanted.type)).replace(/['()*]/g, (c) => `%${c.charCodeAt(0).toString(16)}`)}`,
     })
     await sendContent(contents, manager, Buffer.from(wanted.sha256, 'hex'), response)
     return undefined
