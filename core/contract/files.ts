@@ -109,6 +109,8 @@ export const FileFacts = z.object({
       fileId: z.uuid(),
       versionId: z.uuid(),
       number: z.number().int(),
+      /** The type of that version. */
+      type: z.string(),
       name: z.string().nullable(),
       /** Its newest version, where that is a later one and may be seen. */
       newer: Version.nullable(),

@@ -35,11 +35,12 @@ export async function fileFacts(manager: EntityManager, personId: string, fileId
     z.object({
       id: z.string(),
       number: z.number(),
+      type: z.string(),
       file_id: z.string(),
       name: z.string().nullable(),
       newer: z.string().nullable(),
     }),
-    `select v.id, v.number, o.id as file_id, case when o.removed_at is null then o.name end as name,
+    `select v.id, v.number, v.type, o.id as file_id, case when o.removed_at is null then o.name end as name,
        case when o.removed_at is null and o.head_version_id <> v.id then o.head_version_id end as newer
      from entry e join version v on v.id = e.origin_version_id join entry o on o.id = v.file_id
      ${seenBy('$2', 'o.realm_id')} where e.id = $1`,
@@ -61,6 +62,7 @@ export async function fileFacts(manager: EntityManager, personId: string, fileId
           fileId: origin.file_id,
           versionId: origin.id,
           number: origin.number,
+          type: origin.type,
           name: origin.name,
           newer: origin.newer ? versionAlone(await versionById(manager, origin.newer)) : null,
         }

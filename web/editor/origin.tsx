@@ -121,10 +121,11 @@ function OriginQuestion({
     let gone = false
     void (async () => {
       const [was, is] = await Promise.all(
-        [origin.versionId, newer.id].map(async (id) => ({
+        [{ id: origin.versionId, type: origin.type }, newer].map(async ({ id, type }) => ({
           id,
           bytes: await call('bytes', { params: { versionId: id } }),
           records: null,
+          type,
         })),
       )
       const comparison = await compareWork().compareMoments(kind, was!, is!)

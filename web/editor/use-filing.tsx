@@ -200,9 +200,10 @@ export function useFiling(parts: FilingParts) {
     // What both came of, where one came of the other.
     const { versions: others } = await wholeFacts(there.id)
     const known = [state.head?.id, history?.origin?.versionId]
-    const base = known.find((id) => others.some((version) => version.id === id)) ?? null
-    const taken = await merging.takeInOver(base, there.head, {
+    const base = known.flatMap((id) => others.filter((version) => version.id === id))[0] ?? null
+    const taken = await merging.takeInOver(base?.id ?? null, there.head, {
       adopt: false,
+      baseType: base?.type,
       saying: (summary) => t('editor.combined-with', { thereName: there.name, summary }),
     })
     if (!taken) return null

@@ -108,7 +108,8 @@ export function Workspace({
     kind: state.kind,
     head: state.head,
     mayEdit: editable,
-    takeIn: (base, theirs, part, saying) => merging.takeInOver(base, theirs, { adopt: false, part, saying }),
+    takeIn: (base, theirs, part, saying) =>
+      merging.takeInOver(base, theirs, { adopt: false, baseType: history?.origin?.type, part, saying }),
   })
   const { protection } = useProtection(state.kind, facts.data)
   useEffect(() => session.setInterval(protection.interval), [session, protection.interval])

@@ -31,7 +31,18 @@ export function useMerging(session: DraftSession) {
   const takeInOver = async (
     base: string | null,
     theirs: Version,
-    { adopt, part = null, saying }: { adopt: boolean; part?: TakenPart | null; saying: (summary: Sentence) => string },
+    {
+      adopt,
+      baseType,
+      part = null,
+      saying,
+    }: {
+      adopt: boolean
+      /** That of the base, where it is known. */
+      baseType?: string | undefined
+      part?: TakenPart | null
+      saying: (summary: Sentence) => string
+    },
   ) => {
     setMerging(true)
     try {
@@ -41,7 +52,8 @@ export function useMerging(session: DraftSession) {
       ])
       // A file may have gone on as another type meanwhile.
       const { head } = session.state
-      const before = was && { bytes: was, ...(head?.id === base && { type: head.type }) }
+      const type = head?.id === base ? head?.type : baseType
+      const before = was && { bytes: was, ...(type && { type }) }
       return await take(
         before,
         { bytes: other, type: theirs.type },
