@@ -3,8 +3,8 @@ import { defineConfig } from '@playwright/test'
 export default defineConfig({
   testDir: 'e2e',
   // A machine that others use stands still for many seconds at times; what is wrong for good is found all the same.
-  timeout: 180_000,
-  expect: { timeout: 30_000 },
+  timeout: 300_000,
+  expect: { timeout: 60_000 },
   workers: 2,
   // On a machine that others use, too: what fails once and then passes, with an office of its own, is told as flaky.
   retries: 0,

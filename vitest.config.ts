@@ -23,7 +23,7 @@ const toOffice = (): Plugin => ({
 })
 
 /** What is waited for may take its time on a machine that others use, too. */
-const patient = { testTimeout: 60_000, hookTimeout: 60_000, expect: { poll: { timeout: 45_000 } } }
+const patient = { testTimeout: 240_000, hookTimeout: 120_000, expect: { poll: { timeout: 45_000 } } }
 
 export default defineConfig({
   test: {

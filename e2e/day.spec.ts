@@ -12,7 +12,7 @@ test('a worked day: begun, filed, copied, crashed, rescued, found, merged, resto
   office,
   browser,
 }) => {
-  test.setTimeout(300_000)
+  test.setTimeout(480_000)
   const profile = mkdtempSync(join(tmpdir(), 'jaula-profile-'))
   let own = await openBrowser(profile)
   let { page } = own

@@ -38,7 +38,7 @@ test('rich text of another program is opened with what it shows, and saved with 
 test('work is filed as rich text, survives a lost page as it, and keeps its looks', async ({ page, office }) => {
   await signIn(page, office.url)
   await writeNotice(page, office.url)
-  await fileFor(page, 'For older programs', 'Towpath in rich text.rtf')
+  await fileFor(page, 'For an older text', 'Towpath in rich text.rtf')
   await goOnAfterLoss(page)
 })
 

@@ -11,7 +11,7 @@ test('a frozen page is told apart, looked into and rescued from a second browser
   browser,
   office,
 }) => {
-  test.setTimeout(240_000)
+  test.setTimeout(480_000)
   await signIn(page, office.url)
   await writeNew(page, office.url, 'Levels at the weir.')
   await page.keyboard.press('Control+s')

@@ -30,7 +30,7 @@ const healthy = (address: string) =>
   )
 
 test('what was started outlives a killed start and is taken over; a killed or hanging server comes back; Ctrl+C ends all of it', async () => {
-  test.setTimeout(240_000)
+  test.setTimeout(480_000)
   const data = mkdtempSync(join(tmpdir(), 'jaula-start-'))
   chmodSync(data, 0o755)
   const port = await freePort()

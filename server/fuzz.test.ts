@@ -13,7 +13,7 @@ beforeAll(async () => {
 afterAll(() => office.close())
 
 test('whatever is asked, valid or broken, is answered or refused, and never with a failure', {
-  timeout: 120_000,
+  timeout: 300_000,
 }, async () => {
   const priya = await signInAs(office, 'priya')
   const ids = [office.share]

@@ -59,7 +59,7 @@ describe('conventions', () => {
       { numRuns: 500 },
     )
     expect(built).toBeGreaterThan(150)
-  }, 60_000)
+  })
 
   test('a convention is refused as ambiguous exactly with a name that has two readings', () => {
     let ambiguous = 0
@@ -77,7 +77,7 @@ describe('conventions', () => {
       { numRuns: 800 },
     )
     expect(ambiguous).toBeGreaterThan(40)
-  }, 60_000)
+  })
 
   test.each([
     [['words', 'words'], '_', true],

@@ -194,7 +194,7 @@ test('of a made drive no file is lost, whatever is cut off, stopped and begun ag
     [id],
   )
   expect(n).toBe(planned.versions)
-}, 120_000)
+}, 300_000)
 
 test('what came in when its process ended before it was noted is noted, and does not come twice', async () => {
   const root = await drive({
@@ -318,7 +318,7 @@ test('however files are parted from a series, each is in one, in order, with wha
     ),
     { numRuns: 12 },
   )
-}, 120_000)
+}, 300_000)
 
 test('somebody else’s file of that name stays; a file that changed, went or cannot be read is told, and the others come', async () => {
   await json(

@@ -63,7 +63,7 @@ async function indexed(): Promise<void> {
     .toBe(0)
 }
 
-test('it finds what reading every file finds', { timeout: 180_000 }, async () => {
+test('it finds what reading every file finds', { timeout: 300_000 }, async () => {
   const { manager } = office.database
   const { ida, priya } = office.people
   let asked = 0

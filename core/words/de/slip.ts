@@ -68,7 +68,8 @@ export const slip = {
   'slip.for-a-web-page': 'Für eine Webseite oder jeden Browser',
   'slip.for-marked-text': 'Für Texte, die als Seite erscheinen',
   'slip.for-open-programs': 'Für andere Büroprogramme',
-  'slip.for-older-documents': 'Für ältere Textprogramme',
+  'slip.for-older-documents': 'Für ein älteres Textprogramm',
   'slip.afterwards-it-goes-on-as':
     'Danach ist es dieselbe Datei, {bold}, und ab Version {number} von einem anderen Typ: {label}. Ihre früheren Versionen bleiben, wie sie sind.',
+  'slip.stays-in-versions': 'Das kommt nicht mit; die bisherigen Versionen behalten es:',
 }

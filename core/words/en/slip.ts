@@ -67,7 +67,8 @@ export const slip = {
   'slip.for-a-web-page': 'For a web page, or any browser',
   'slip.for-marked-text': 'For texts that are shown as pages',
   'slip.for-open-programs': 'For other office programs',
-  'slip.for-older-documents': 'For older programs for texts',
+  'slip.for-older-documents': 'For an older text program',
   'slip.afterwards-it-goes-on-as':
     'Afterwards it is the same file, {bold}, and of another type from version {number} on: {label}. Its earlier versions stay as they are.',
+  'slip.stays-in-versions': 'This does not come along; the versions until now keep it:',
 }

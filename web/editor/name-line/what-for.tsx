@@ -16,12 +16,15 @@ const rest = 400
 export function WhatFor({
   of: { types, sheets, lossOf, show, edits },
   own,
+  goesOn,
   as,
   onChange,
 }: {
   of: NonNullable<SlipBeginning['as']>
   /** The type of the work. */
   own: string
+  /** It is the same file that goes on as another type. */
+  goesOn: boolean
   as: WrittenType
   onChange: (as: WrittenType) => void
 }) {
@@ -68,7 +71,7 @@ export function WhatFor({
             <p>{t('slip.nothing-is-lost')}</p>
           ) : (
             <>
-              <p className="text-rust">{isPoor(as.type) ? t('slip.not-in-it') : t('slip.stays-behind')}</p>
+              <p className="text-rust">{isPoor(as.type) ? t('slip.not-in-it') : goesOn ? t('slip.stays-in-versions') : t('slip.stays-behind')}</p>
               <ul className="list-disc pl-5">
                 {losses.data.map((limit) => (
                   <li key={limit.feature}>
