@@ -156,7 +156,9 @@ export function FilingSlip({
               {slip.ending}
             </span>
           </div>
-          {beginning.as && <WhatFor of={beginning.as} own={beginning.as.own} goesOn={beginning.keep} as={as} onChange={setAs} />}
+          {beginning.as && (
+            <WhatFor of={beginning.as} own={beginning.as.own} goesOn={beginning.keep} as={as} onChange={setAs} />
+          )}
           {slip.ready && (
             <div className="mt-3 flex flex-col gap-2 border-l-2 border-rule pl-3">
               {slip.ready.parts.map(

@@ -71,7 +71,9 @@ export function WhatFor({
             <p>{t('slip.nothing-is-lost')}</p>
           ) : (
             <>
-              <p className="text-rust">{isPoor(as.type) ? t('slip.not-in-it') : goesOn ? t('slip.stays-in-versions') : t('slip.stays-behind')}</p>
+              <p className="text-rust">
+                {isPoor(as.type) ? t('slip.not-in-it') : goesOn ? t('slip.stays-in-versions') : t('slip.stays-behind')}
+              </p>
               <ul className="list-disc pl-5">
                 {losses.data.map((limit) => (
                   <li key={limit.feature}>
