@@ -1,6 +1,9 @@
 import type { Node } from 'prosemirror-model'
+import { Transform } from 'prosemirror-transform'
 import { describe, expect, test } from 'vitest'
+import { documentSchema } from '../../content/document'
 import { edgesOf, storyOf } from '../../content/edges'
+import { openDocumentModel } from '../../recovery/models'
 import { readDocument, writeDocument } from '../documents'
 import { keptNote } from '../flat/notes'
 import { DamagedFile } from '../refusals'
@@ -408,6 +411,16 @@ describe('files that are older, have a password, or are damaged', () => {
       }
     }
   })
+})
+
+test('a draft of it goes on after a crash, on the very document that it was written on', () => {
+  const bytes = docOf({ lines: [line('First.'), line('Second.')] })
+  const { base, stands } = openDocumentModel(bytes, [], null, 'doc')
+  const change = new Transform(base.model).insert(base.model.content.size - 1, documentSchema.text('!'))
+  const record = { seq: 1, at: 0, edit: { steps: change.steps.map((step) => step.toJSON()) } }
+  // The file may have gone on as another type by then: the draft knows what it was written on.
+  const { replayed, carried } = openDocumentModel(bytes, [record], stands(), 'docx')
+  expect([carried, replayed.model.textContent, stands().type]).toEqual([false, 'First.Second.!', 'doc'])
 })
 
 test('it is a type that is read and goes on as another one', () => {

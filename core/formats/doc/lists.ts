@@ -1,6 +1,6 @@
 // The lists of a document and how paragraphs use them ([MS-DOC] §2.9.150 LVL, §2.9.147 LSTF, §2.9.131 LFO).
 import { levelNumber, type Numbering } from '../docx/numbering'
-import { numberNames } from '../rtf/tables'
+import { numberNames } from '../flat/roles'
 import { pageBlank } from './blank'
 import { type DocFile, Numbers, parts } from './file'
 import { paraWith, propertiesIn } from './properties'

@@ -1,5 +1,5 @@
 // The styles and fonts of a document ([MS-DOC] §2.9.271, STSH; §2.9.286, SttbfFfn), each style with what it says in the end.
-import { roleOf } from '../rtf/story'
+import { roleOf } from '../flat/roles'
 import { pageBlank } from './blank'
 import { type DocFile, Numbers, parts } from './file'
 import { charWith, type DocChar, type DocPara, fontOf, paraWith, propertiesIn } from './properties'

@@ -1,7 +1,7 @@
 // The letters of a document in the order in which they are read, and which properties hold where ([MS-DOC] §2.4, §2.8, §2.9).
 import { say } from '../../words/said'
+import { letterOf } from '../flat/letters'
 import { DamagedFile } from '../refusals'
-import { letterOf } from '../rtf/letters'
 import { mostLetters } from '../text/read'
 import { type DocFile, Numbers, parts, plc } from './file'
 

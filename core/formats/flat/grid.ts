@@ -72,6 +72,38 @@ function widened(row: FlatRow): FlatRow {
 const saying = (content: readonly Node[]): readonly Node[] =>
   content.some((block) => block.content.size > 0 && (block.textContent !== '' || !block.isTextblock)) ? content : []
 
+/** The cells of a row, with those that are one beside each other as one. */
+function alongRow(
+  { shape, cells }: FlatRow,
+  row: number,
+  width: number,
+  columnAt: (edge: number, from: number) => number,
+): (Cell & { down: Merge })[] {
+  const found: (Cell & { down: Merge })[] = []
+  let column = columnAt(shape.left, 0)
+  let along: Cell | undefined
+  shape.cells.forEach(({ right, down, along: merge, auto }, at) => {
+    const content = [...(cells[at] ?? [])]
+    const last = found.at(-1)
+    if (column >= width) {
+      // There is no room for it: what it says is in the last one.
+      last?.content.push(...saying(content))
+      return
+    }
+    const end = Math.min(width, Math.max(column + 1, columnAt(right, column)))
+    if (merge === 'over' && along) {
+      along.colspan += end - column
+      along.content.push(...saying(content))
+    } else {
+      const cell = { row, column, colspan: end - column, rowspan: 1, auto, content, down }
+      found.push(cell)
+      along = merge === 'first' ? cell : undefined
+    }
+    column = end
+  })
+  return found
+}
+
 /** @throws DamagedFile for more cells or columns than tables have */
 export function gridTable(given: readonly FlatRow[]): Node {
   const rows = given.map(widened)
@@ -86,35 +118,22 @@ export function gridTable(given: readonly FlatRow[]): Node {
   const covered = rows.map(() => new Array<boolean>(width).fill(false))
   let above: (Cell | undefined)[] = []
   const built: Cell[][] = []
-  rows.forEach(({ shape, cells }, row) => {
+  rows.forEach((flat, row) => {
     const own: Cell[] = []
     const below: (Cell | undefined)[] = []
-    let column = columnAt(shape.left, 0)
-    let along: Cell | undefined
-    shape.cells.forEach(({ right, down, along: merge, auto }, at) => {
-      // A cell that has no width of its own has the next column all the same.
-      const end = Math.min(width, Math.max(column + 1, columnAt(right, column)))
-      const colspan = end - column
-      if (colspan < 1) return
-      if (merge === 'over' && along) {
-        if (along.row === row) along.colspan += colspan
-        along.content.push(...saying(cells[at] ?? []))
-      } else {
-        const over = down === 'over' ? above[column] : undefined
-        const cell: Cell = over ?? { row, column, colspan, rowspan: 1, auto, content: [...(cells[at] ?? [])] }
-        if (over) {
-          over.rowspan++
-          over.content.push(...saying(cells[at] ?? []))
-        } else own.push(cell)
-        if (down !== 'no') below[column] = cell
-        along = merge === 'first' ? cell : undefined
-      }
-      column = end
-    })
+    for (const { down, ...cell } of alongRow(flat, row, width, columnAt)) {
+      // It goes on downwards only where it is as wide as what it goes on from.
+      const over = down === 'over' ? above[cell.column] : undefined
+      const goesOn = over?.colspan === cell.colspan ? over : undefined
+      if (goesOn) {
+        goesOn.rowspan++
+        goesOn.content.push(...saying(cell.content))
+      } else own.push(cell)
+      if (down !== 'no') below[cell.column] = goesOn ?? cell
+    }
     above = below
     built.push(own)
   })
-  // What is merged downwards is as wide as what it covers, or it is none of it.
   for (const cells of built)
     for (const cell of cells)
       for (let y = cell.row; y < cell.row + cell.rowspan; y++)

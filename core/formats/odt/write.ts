@@ -4,7 +4,8 @@ import { a4 } from '../../content/document'
 import { blankParts } from '../odf/blank'
 import { fromTwips } from '../odf/lengths'
 import { writeZip } from '../opc/zip'
-import { allOf, Limits, NotPatched, type Written } from '../refusals'
+import { saidOtherwise } from '../read-again'
+import { allOf, NotPatched, type Written } from '../refusals'
 import { missingStyles } from './common-styles'
 import { patchOdt } from './patch'
 import { type ReadOdt, readOdt } from './read'
@@ -48,12 +49,7 @@ function readAgain({ source }: ReadOdt, doc: Node): Written {
     if (again.eq(expected)) return { bytes, lost }
     // Lists that go on from one that has other items now say their own numbers.
     if (!numbered) continue
-    const limits = new Limits()
-    const from = again.content.findDiffStart(expected.content)
-    const near = expected.resolve(Math.min(from ?? 0, expected.content.size)).parent
-    if (from === null) limits.add('page set-up', '')
-    else limits.add('things that such a text says in another way', near.textContent.slice(0, 40), 1, [from])
-    return { bytes, lost: allOf(lost, limits.list()) }
+    return { bytes, lost: allOf(lost, saidOtherwise(again, expected)) }
   }
   throw new NotPatched()
 }

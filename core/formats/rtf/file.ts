@@ -2,13 +2,15 @@
 import type { Node } from 'prosemirror-model'
 import { a4 } from '../../content/document'
 import type { StyleLook } from '../docx/style-looks'
+import { roleOf } from '../flat/roles'
 import { flatStyleLook } from '../flat/style-look'
-import { allOf, DamagedFile, Limits, NotPatched, type Written } from '../refusals'
+import { saidOtherwise } from '../read-again'
+import { allOf, DamagedFile, NotPatched, type Written } from '../refusals'
 import { pageText } from './page'
 import { patchRtf } from './patch'
 import { plainPara } from './properties'
 import { type ReadRtf, readRtf } from './read'
-import { flatChar, flatPara, headingOf, namedStyle, roleOf } from './story'
+import { flatChar, flatPara, headingOf, namedStyle } from './story'
 
 /** Its usual style is that of every document that Jaula writes. */
 const blank = (): Uint8Array =>
@@ -43,14 +45,7 @@ function tried(read: ReadRtf, doc: Node, letters: boolean): Written | null {
 
 function whole(doc: Node): Written {
   const { bytes, lost, expected } = patchRtf(readRtf(blank()), doc, false)
-  const again = readRtf(bytes).doc
-  if (again.eq(expected)) return { bytes, lost }
-  const limits = new Limits()
-  const from = again.content.findDiffStart(expected.content)
-  const near = expected.resolve(Math.min(from ?? 0, expected.content.size)).parent
-  if (from === null) limits.add('page set-up', '')
-  else limits.add('things that such a text says in another way', near.textContent.slice(0, 40), 1, [from])
-  return { bytes, lost: allOf(lost, limits.list()) }
+  return { bytes, lost: allOf(lost, saidOtherwise(readRtf(bytes).doc, expected)) }
 }
 
 /** How the styles of a text look, as declarations of CSS made from numbers, colours and names that were checked. */

@@ -4,9 +4,10 @@ import type { ListNumber } from '../../content/list-number'
 import type { LineHeight } from '../../content/paragraph-look'
 import { formatNames } from '../docx/numbering'
 import { ownStylesMark } from '../docx/styles'
+import { numberNames } from '../flat/roles'
 import { plainWords } from './letters-out'
 import { type CharState, type ParaState, plainPara } from './properties'
-import { numberNames, type Style, type Tables } from './tables'
+import type { Style, Tables } from './tables'
 
 /** How a list of the model is written, level by level. */
 export interface MadeLevel {

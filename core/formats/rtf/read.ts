@@ -12,11 +12,12 @@ import type { Piece } from '../docx/source'
 import { dataUrl } from '../docx/write'
 import { addressOf, isLink, isOneThing } from '../flat/fields'
 import { Flow } from '../flat/flow'
+import { isDoubled, leadsTwo, letterOf, letterOfTwo, signOf } from '../flat/letters'
 import { lookBeside } from '../flat/looks'
 import { keptNote, linesRead } from '../flat/notes'
+import { roleOf } from '../flat/roles'
 import { DamagedFile, type Limit, Limits } from '../refusals'
 import { mostLetters } from '../text/read'
-import { isDoubled, leadsTwo, letterOf, letterOfTwo, signOf } from './letters'
 import { type PageWords, pageOf, pageWord } from './page'
 import { readPicture } from './pictures'
 import {
@@ -43,7 +44,6 @@ import {
   newRow,
   pageBreak,
   type Run,
-  roleOf,
   type Story,
   shapeOf,
 } from './story'

@@ -2,10 +2,10 @@
 import type { Mark, Node } from 'prosemirror-model'
 import { documentSchema, storableText } from '../../content/document'
 import type { Piece } from '../docx/source'
-import { foreignGap, ownStylesMark } from '../docx/styles'
 import type { Flow } from '../flat/flow'
 import type { CellShape, Merge, RowShape } from '../flat/grid'
 import { type FlatChar, type FlatPara, marksBeside } from '../flat/looks'
+import { roleOf } from '../flat/roles'
 import type { CharState, ParaState } from './properties'
 import type { Style, Tables } from './tables'
 
@@ -48,12 +48,6 @@ export const newRow = (): Story['row'] => ({
 })
 export const shapeOf = ({ left, cells, header }: Story['row']): RowShape => ({ left, cells, header })
 
-/** What a style is in the model, by the name that files of many programs have for it. */
-export function roleOf(name: string): 'plain' | 'quote' | 'quote anew' | 'gap' {
-  if (name === 'Quote') return 'quote'
-  if (name === 'Quote anew') return 'quote anew'
-  return name === ownStylesMark || name === foreignGap ? 'gap' : 'plain'
-}
 /** How deep a heading a paragraph is, from 1; 0 for none. */
 export function headingOf(style: Style, para: ParaState): number {
   const named = /^heading ([1-9])$/i.exec(style.name)?.[1]

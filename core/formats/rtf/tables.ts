@@ -1,7 +1,9 @@
 // What a Rich Text Format document says once before its text: fonts, colours, styles and lists (1.9.1, "Header"). Each
 // table is read with where its group ends, so that more can be said there.
+
 import { levelNumber, type Numbering } from '../docx/numbering'
-import { codePageOf, letterOf, symbolCharset } from './letters'
+import { codePageOf, letterOf, symbolCharset } from '../flat/letters'
+import { numberNames } from '../flat/roles'
 import { borderedBy, type CharState, charWith, type ParaState, paraWith, plainChar, plainPara } from './properties'
 import type { Scanner } from './tokens'
 import { Words } from './words'
@@ -246,15 +248,6 @@ export class Tables {
   }
 }
 
-/** \levelnfc, by the name that the numbers have elsewhere (ECMA-376 part 1, §17.18.59); null for no number. */
-export const numberNames: Readonly<Record<number, string>> = {
-  0: 'decimal',
-  1: 'upperRoman',
-  2: 'lowerRoman',
-  3: 'upperLetter',
-  4: 'lowerLetter',
-  22: 'decimalZero',
-}
 const noNumber = new Set([23, 255])
 const formatOf = (level: ListLevel | undefined): string | null =>
   !level || noNumber.has(level.format) ? null : (numberNames[level.format] ?? 'other')

@@ -1,5 +1,5 @@
 // Letters of groups that are no text themselves: addresses, descriptions, codes ("Special Characters").
-import { letterOf } from './letters'
+import { letterOf } from '../flat/letters'
 import type { Token } from './tokens'
 
 /** Letters that words stand for. */
