@@ -47,6 +47,15 @@ test.each([
   expect([second.lost, notesIn(readDocument(second.bytes, to).doc)]).toEqual([[], both])
 })
 
+test('a note that begins with a space is as it is', () => {
+  const doc = nodes.doc.create(
+    null,
+    nodes.paragraph.create(null, nodes.kept.create(keptNote('footnote', [[run('  So.')]]))),
+  )
+  const { bytes, lost } = writeDocument(doc, null, 'rtf')
+  expect([lost, readDocument(bytes, 'rtf').doc.toJSON()]).toEqual([[], doc.toJSON()])
+})
+
 test('what a note is beside its words is told where it does not come along', () => {
   const bold = nodes.doc.create(
     null,

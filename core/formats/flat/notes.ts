@@ -56,7 +56,7 @@ export function linesRead(blocks: Fragment): NoteRun[][] {
   })
   // Between its number and its words stands a space.
   const first = lines[0]?.[0]
-  if (first) first.text = first.text.replace(/^[ \t]+/, '')
+  if (first) first.text = first.text.replace(/^[ \t]/, '')
   return lines
 }
 
