@@ -9,6 +9,7 @@ import { readHtml } from './html/read'
 import { writeHtml } from './html/write'
 import { readMarkdown } from './markdown/read'
 import { writeMarkdown } from './markdown/write'
+import { asTemplate } from './odf/template'
 import { withNotesOfOthers } from './odt/notes'
 import { readOdt } from './odt/read'
 import { readOdtLooks } from './odt/style-looks'
@@ -18,16 +19,16 @@ import { allOf, NotPatched, type Written } from './refusals'
 import { readRtfLooks, writeRtf } from './rtf/file'
 import { readRtf } from './rtf/read'
 import { readText } from './text/read'
-import { writeText } from './text/write'
+import { type TextWay, writeText } from './text/write'
 import { familyOf } from './types'
 
 interface DocumentFormat {
   /** @throws DamagedFile */
   read(bytes: Uint8Array): ReadDocument
   /** A document as a new file. */
-  write(doc: Node): Written
+  write(doc: Node, way?: TextWay): Written
   /** A document written into the file that it came from: what nobody changed stays. */
-  patch(doc: Node, container: Uint8Array): Written
+  patch(doc: Node, container: Uint8Array, way?: TextWay): Written
   /** How the styles of a file look, for a type that has styles. */
   looks?(bytes: Uint8Array): StyleLook[]
 }
@@ -92,8 +93,8 @@ const formats: Readonly<Record<string, DocumentFormat>> = {
   },
   txt: {
     read: readText,
-    write: (doc) => writeText(doc, null),
-    patch: (doc, container) => writeText(doc, readText(container)),
+    write: (doc, way) => writeText(doc, null, way),
+    patch: (doc, container, way) => writeText(doc, readText(container), way),
   },
 }
 const formatOf = (type: string): DocumentFormat => formats[familyOf(type)] ?? formats.docx!
@@ -110,12 +111,23 @@ export const styleLooksOf = (bytes: Uint8Array | null, type: string): StyleLook[
  * @param container that file; null for work that began blank
  * @param type the ending of what is written
  * @param from that of the container
+ * @param way how plain text is written, where that was said
  */
-export function writeDocument(doc: Node, container: Uint8Array | null, type: string, from = type): Written {
+export function writeDocument(
+  doc: Node,
+  container: Uint8Array | null,
+  type: string,
+  from = type,
+  way?: TextWay,
+): Written {
+  if (type === 'ott') {
+    const { bytes, lost } = writeDocument(doc, container, 'odt', from)
+    return { bytes: asTemplate(bytes), lost }
+  }
   const format = formatOf(type)
-  if (!container) return format.write(doc)
-  if (familyOf(type) === familyOf(from)) return format.patch(doc, container)
-  const { bytes, lost } = format.write(familyOf(from) === 'odt' ? withNotesOfOthers(doc) : doc)
+  if (!container) return format.write(doc, way)
+  if (familyOf(type) === familyOf(from)) return format.patch(doc, container, way)
+  const { bytes, lost } = format.write(familyOf(from) === 'odt' ? withNotesOfOthers(doc) : doc, way)
   // What the file holds beyond its model stays there.
   return { bytes, lost: allOf(lost, readDocument(container, from).limits) }
 }

@@ -43,7 +43,7 @@ export function lostInSheets(
         if (cell.formula !== undefined && read?.formula === undefined) {
           const result = resultOf(index, row, column)
           limits.add(
-            result === undefined
+            result === undefined || !sameValue(read?.value, result)
               ? 'formulas without a result (nothing of them stays)'
               : 'formulas (their results stay)',
             name,

@@ -123,6 +123,7 @@ const sayings: Readonly<Record<string, Code>> = {
   'cells beyond what the type can hold': 'formats.beyond-the-type',
   'number formats': 'formats.number-formats',
   'values that are read as something else': 'formats.read-as-something-else',
+  'letters that the encoding has not': 'formats.letters-not-encoded',
 }
 
 /** "1 footnote (near ‹Findings›)". */

@@ -16,13 +16,22 @@ export interface FileType {
 const unnamed = 'application/octet-stream'
 const template = 'application/vnd.openxmlformats-officedocument'
 /** Types that are packages of the same parts as another one: with macros, templates, or both. */
-const likeOthers: [type: string, like: 'docx' | 'xlsx', label: Code, mediaType: string][] = [
+const likeOthers: [
+  type: string,
+  like: 'docx' | 'xlsx' | 'odt' | 'ods' | 'doc' | 'xls',
+  label: Code,
+  mediaType: string,
+][] = [
   ['docm', 'docx', 'formats.type-docm', unnamed],
   ['dotx', 'docx', 'formats.type-dotx', `${template}.wordprocessingml.template`],
   ['dotm', 'docx', 'formats.type-dotm', unnamed],
   ['xlsm', 'xlsx', 'formats.type-xlsm', unnamed],
   ['xltx', 'xlsx', 'formats.type-xltx', `${template}.spreadsheetml.template`],
   ['xltm', 'xlsx', 'formats.type-xltm', unnamed],
+  ['ott', 'odt', 'formats.type-ott', 'application/vnd.oasis.opendocument.text-template'],
+  ['ots', 'ods', 'formats.type-ots', 'application/vnd.oasis.opendocument.spreadsheet-template'],
+  ['dot', 'doc', 'formats.type-dot', unnamed],
+  ['xlt', 'xls', 'formats.type-xlt', unnamed],
 ]
 const familyByType = new Map<string, string>([
   ...likeOthers.map(([type, like]) => [type, like] as const),
@@ -63,6 +72,9 @@ export const mayGoOnAs = (own: string, type: string): boolean => {
   if (kind === 'other' || fileType(type).kind !== kind) return false
   return type === own || (writable[kind] as readonly string[]).includes(type)
 }
+/** Whether a type is among those that a share takes. @param only types, each for all of its family */
+export const takesType = (only: readonly string[] | undefined, type: string): boolean =>
+  !only || only.includes(type) || only.includes(familyOf(type))
 /** Whether a type cannot hold all that can be done in its editor. */
 export const isPoor = (type: string): boolean => isCsv(type) || isText(type)
 /** Whether work can be begun from it: it is a package that holds all that work can have. */
@@ -100,7 +112,7 @@ const table: FileType[] = [
   ...likeOthers.map(
     ([type, like, label, mediaType]): FileType => ({
       type,
-      kind: like === 'docx' ? 'document' : 'spreadsheet',
+      kind: like === 'docx' || like === 'odt' || like === 'doc' ? 'document' : 'spreadsheet',
       label: say(label),
       mediaType,
       editable: true,

@@ -4,11 +4,14 @@ import type { Workbook } from '../content/workbook'
 import type { WorkbookOp } from '../content/workbook-ops'
 import type { Beside } from './beside'
 import { type ReadCsv, readCsv } from './csv/read'
+import { isPageOfTables, readPageSheets } from './html/sheets'
+import { writePageSheets } from './html/sheets-write'
 import type { SheetsWork } from './lost-in-sheets'
+import { asTemplate } from './odf/template'
 import { patchOds } from './ods/patch'
 import { readOds } from './ods/read'
 import { lostInOds, writeOds } from './ods/write'
-import { Limits, type Written } from './refusals'
+import { Limits, NotPatched, type Written } from './refusals'
 import { familyOf, isCsv } from './types'
 import { patchXls } from './xls/patch'
 import { readXls } from './xls/read'
@@ -58,9 +61,18 @@ const formats: Readonly<Record<string, WorkbookFormat>> = {
     patch: (work) => ({ bytes: patchXlsx(work), lost: [] }),
   },
   xls: {
-    read: readXls,
+    // What programs put out as a page of tables is often called so.
+    read: (bytes) => (isPageOfTables(bytes) ? readPageSheets(bytes) : readXls(bytes)),
     write: writeXls,
-    patch: readAgain(patchXls, lostInXls),
+    patch(work) {
+      if (isPageOfTables(work.base)) throw new NotPatched()
+      return readAgain(patchXls, lostInXls)(work)
+    },
+  },
+  html: {
+    read: readPageSheets,
+    write: writePageSheets,
+    patch: writePageSheets,
   },
   ods: {
     read: readOds,
@@ -87,10 +99,11 @@ export const writePackage = (
   type: string,
   beside: Beside,
   mainType?: string,
-): Written =>
-  familyOf(type) === 'xlsx'
-    ? writePackageOfSheets({ workbook, resultOf, ...beside }, mainType)
-    : formatOf(type).write({ workbook, resultOf, ...beside })
+): Written => {
+  if (familyOf(type) === 'xlsx') return writePackageOfSheets({ workbook, resultOf, ...beside }, mainType)
+  const written = formatOf(type).write({ workbook, resultOf, ...beside })
+  return type === 'ots' ? { bytes: asTemplate(written.bytes), lost: written.lost } : written
+}
 
 function writePackageOfSheets({ workbook, resultOf, ...beside }: SheetsWork, mainType?: string): Written {
   // What stands for cells of another file would point at nothing: the file's list of them is not written.

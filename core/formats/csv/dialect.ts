@@ -1,6 +1,6 @@
 // How separated values are written: nobody says it in the file, so it is recognised, and can be said otherwise (said.ts).
 import { z } from 'zod'
-import { decoded, encodingOf, encodings, isGuessed } from '../text/encoding'
+import { decoded, encodingOf, encodings, isGuessed, lettersOfUtf8 } from '../text/encoding'
 import { type CsvLine, type CsvRecord, recordsOf } from './records'
 import type { SaidOfList } from './said'
 
@@ -15,6 +15,8 @@ export const CsvDialect = z.object({
   decimal: z.enum(['.', ',']),
   /** Which comes first in a date of three numbers; one that begins with its year is that. */
   dates: z.enum(['day', 'month']),
+  /** A text that a program could take for a formula stands behind an apostrophe (values.ts). */
+  guarded: z.literal(true).optional(),
 })
 export type CsvDialect = z.infer<typeof CsvDialect>
 
@@ -36,13 +38,20 @@ export const dialectOf = (type: string): CsvDialect =>
 const lookedAt = 200_000
 const most = 2000
 
+/** Whether quotes stand where none can, as in fields that were parted inside of them. */
+const isTorn = (fields: CsvRecord['fields'], separator: string, whole: string): boolean =>
+  whole.includes('"') &&
+  (fields.some(({ text, quoted }) => !quoted && text.includes('"')) ||
+    fields.map(({ text, quoted }) => (quoted ? `"${text.replaceAll('"', '""')}"` : text)).join(separator) !== whole)
+
 /** How well a separator explains the text: records of one width, of more than one field. */
-function evenness(records: readonly CsvRecord[]): number {
+function evenness(records: readonly CsvRecord[], separator: string, text: string): number {
   const widths = new Map<number, number>()
   let filled = 0
   for (const { fields, from, to } of records) {
     if (from === to) continue
     filled++
+    if (isTorn(fields, separator, text.slice(from, to))) continue
     widths.set(fields.length, (widths.get(fields.length) ?? 0) + 1)
   }
   let best = 0
@@ -56,6 +65,8 @@ export interface Doubts {
   separator?: CsvDialect['separator']
   decimal?: string
   dates?: string
+  /** Letters of another encoding than the one that it is read in. */
+  mixed?: number
 }
 
 /** Whether the last record has an end, too. */
@@ -82,7 +93,7 @@ export function lookAt(
   const others = ([';', '\t', '|', ','] as const).filter((one) => one !== usual)
   const ways = [usual, ...others].map((separator) => {
     const records = recordsOf(text, separator, most)
-    return { separator, records, even: evenness(records) }
+    return { separator, records, even: evenness(records, separator, text) }
   })
   // The usual one where they explain it as well; an unstable order would be another answer for the same text.
   const byEvenness = ways.toSorted((a, b) => (Math.abs(b.even - a.even) > 1e-9 ? b.even - a.even : 0))
@@ -116,6 +127,7 @@ export function lookAt(
     ended: bytes.length > lookedAt || records.length === most ? /[\r\n]$/.test(tail) : isEnded(records),
     decimal: said.decimal ?? (commas > points ? ',' : '.'),
     dates: said.dates ?? (monthFirst > 0 && dayFirst === 0 ? 'month' : 'day'),
+    ...(said.guarded && { guarded: true as const }),
   }
   const doubts: Doubts = {}
   if (second && even > 0 && second.even > even * 0.8) doubts.separator = second.separator
@@ -123,6 +135,9 @@ export function lookAt(
   const both = commas + points > 0 && fields.every(({ text }) => !/^-?\d+[.,]\d+$/.test(text) || isThousands.test(text))
   const number = said.decimal || !both ? undefined : first(isThousands)
   if (number) doubts.decimal = number
+  // Other letters than it is said to have would be said to be right.
+  const mixed = !said.encoding && encoding === 'windows-1252' ? lettersOfUtf8(bytes) : 0
+  if (mixed) doubts.mixed = mixed
   const date = said.dates || monthFirst > 0 !== dayFirst > 0 ? undefined : first(isEitherDate)
   if (date) doubts.dates = date
   return { dialect, doubts }

@@ -4,7 +4,7 @@ import { soundText } from '../text/encoding'
 import { type CsvDialect, lookAt } from './dialect'
 import { recordsOf } from './records'
 import type { SaidOfList } from './said'
-import { cellOfField } from './values'
+import { cellInList } from './values'
 
 export interface CsvPreview {
   dialect: CsvDialect
@@ -22,7 +22,7 @@ export function previewCsv(bytes: Uint8Array, type: string, said: SaidOfList, mo
   const records = recordsOf(text, dialect.separator, most)
   return {
     dialect,
-    rows: records.map(({ fields }) => fields.map(({ text }) => ({ text, cell: cellOfField(text, dialect) }))),
+    rows: records.map(({ fields }) => fields.map(({ text }) => ({ text, cell: cellInList(text, dialect) }))),
     columns: records.reduce((widest, { fields }) => Math.max(widest, fields.length), 0),
   }
 }

@@ -7,7 +7,7 @@ import { plainType } from '../types'
 import { type CsvDialect, type Doubts, isEnded, lookAt } from './dialect'
 import { type CsvLine, eachRecord } from './records'
 import { saidIn } from './said'
-import { cellReader } from './values'
+import { behindGuard, cellReader, needsGuard } from './values'
 
 export interface ReadCsv {
   workbook: Workbook
@@ -20,6 +20,8 @@ export interface ReadCsv {
   lines: readonly CsvLine[]
   /** Those that hold nothing. */
   empty: readonly CsvLine[]
+  /** Rows with a text that is to be guarded and is not yet. */
+  open: ReadonlySet<number>
   /** How many fields each record has, where they are all as wide; 0 where they are not. */
   width: number
 }
@@ -45,6 +47,8 @@ export function readCsv(bytes: Uint8Array, type = 'csv'): ReadCsv {
   let width: number | null = null
   const texts = looked.dialect.quotes === 'texts'
   const cellOf = cellReader(looked.dialect)
+  const { guarded } = looked.dialect
+  const open = new Set<number>()
   eachRecord(text, looked.dialect.separator, largestSheet.rows + 1, (fields, quoted, line) => {
     if (lines.length === largestSheet.rows) throw new DamagedFile(say('formats.csv-too-many-rows', largestSheet))
     if (fields.length > largestSheet.columns) throw new DamagedFile(say('formats.csv-too-many-columns', largestSheet))
@@ -55,7 +59,11 @@ export function readCsv(bytes: Uint8Array, type = 'csv'): ReadCsv {
       if (field === '') continue
       while (filled < column) row[filled++] = undefined
       // Where texts stand in quotes and numbers do not, what stands in them is one.
-      row[filled++] = texts && quoted[column] ? { value: field } : cellOf(field)
+      const behind = guarded ? behindGuard(field, looked.dialect) : null
+      const cell =
+        texts && quoted[column] ? { value: behind ?? field } : behind === null ? cellOf(field) : { value: behind }
+      row[filled++] = cell
+      if (guarded && behind === null && typeof cell?.value === 'string' && needsGuard(field)) open.add(rows.length)
     }
     if (!filled) empty.push(line)
     // Lines with nothing at all are as wide as any.
@@ -73,6 +81,7 @@ export function readCsv(bytes: Uint8Array, type = 'csv'): ReadCsv {
     text,
     lines,
     empty,
+    open,
     width: width ?? 0,
   }
 }

@@ -13,17 +13,20 @@ export const SaidOfList = z.strictObject({
   decimal: z.enum(['.', ',']).optional(),
   dates: z.enum(['day', 'month']).optional(),
   encoding: z.enum(sayableEncodings).optional(),
+  /** Texts that a program could take for formulas stand behind an apostrophe. */
+  guarded: z.literal(true).optional(),
 })
 export type SaidOfList = z.infer<typeof SaidOfList>
 
 /** What was said, as letters that follow the type; null for nothing. The same for the same, in whatever order it was said. */
-export function saidAsText({ separator, decimal, dates, encoding }: SaidOfList): string | null {
+export function saidAsText({ separator, decimal, dates, encoding, guarded }: SaidOfList): string | null {
   const name = Object.entries(separators).find(([, sign]) => sign === separator)?.[0]
   const parts: [string, string | undefined][] = [
     ['separator', name],
     ['decimal', decimal && (decimal === ',' ? 'comma' : 'point')],
     ['dates', dates],
     ['encoding', encoding],
+    ['guarded', guarded && 'yes'],
   ]
   return (
     parts
@@ -49,5 +52,6 @@ export function saidIn(type: string): SaidOfList {
     ...((decimal === 'comma' || decimal === 'point') && { decimal: decimal === 'comma' ? ',' : '.' }),
     ...((dates === 'day' || dates === 'month') && { dates }),
     ...(encoding && { encoding }),
+    ...(said.get('guarded') === 'yes' && { guarded: true as const }),
   }
 }

@@ -5,7 +5,7 @@ import type { Cell, CellStyle, CellValue } from '../../content/workbook'
 import { isError } from '../../content/workbook'
 import type { CsvDialect } from './dialect'
 
-type Signs = Pick<CsvDialect, 'decimal' | 'dates'>
+type Signs = Pick<CsvDialect, 'decimal' | 'dates' | 'guarded'>
 
 /** Digits that are themselves again whatever they are (IEEE 754 binary64), and as many as one can need with a part. */
 const longestNumber = 15
@@ -160,4 +160,26 @@ export function fieldOfCell(cell: Cell | undefined, value: CellValue | undefined
   const format = cell?.style?.format
   const date = isDateFormat(format) ? dateText(value, format!) : null
   return date ?? numberText(value, format).replace('.', decimal)
+}
+
+/**
+ * What programs take for the beginning of a formula when they open a list, behind any apostrophes (CWE-1236, "Improper
+ * Neutralization of Formula Elements in a CSV File").
+ */
+const formulaLike = /^'*[=+\-@\t\r]/
+/** Whether a field that is a text has to stand behind an apostrophe, where the list is guarded. */
+export const needsGuard = (field: string): boolean => formulaLike.test(field)
+
+/** A field as it stands in the list. @param value what it was made of: numbers are no formulas, whatever their sign */
+export const inList = (field: string, value: CellValue | undefined, { guarded }: Signs): string =>
+  guarded && typeof value === 'string' && needsGuard(field) ? `'${field}` : field
+
+/** The text that stands behind an apostrophe for safety; null for a field that is what it is. */
+export const behindGuard = (field: string, { guarded }: Signs): string | null =>
+  guarded && field.charCodeAt(0) === 39 && needsGuard(field) ? field.slice(1) : null
+
+/** The cell that a field of a list is, as `cellOfField`, where the list may be guarded. */
+export function cellInList(field: string, signs: Signs): Cell | undefined {
+  const text = behindGuard(field, signs)
+  return text === null ? cellOfField(field, signs) : { value: text }
 }

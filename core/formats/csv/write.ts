@@ -5,7 +5,7 @@ import { encoded } from '../text/encoding'
 import { type CsvDialect, usualDialect } from './dialect'
 import type { ReadCsv } from './read'
 import { type CsvLine, written } from './records'
-import { cellOfField, fieldOfCell } from './values'
+import { cellInList, fieldOfCell, inList } from './values'
 
 /** The result of a formula; undefined where it is not known. */
 type ResultOf = (sheet: number, row: number, column: number) => CellValue | undefined
@@ -48,8 +48,12 @@ export function writeCsv({ workbook, resultOf, from, dialect: wanted, sheet: at 
       for (let column = 0; column < own; column++) {
         const cell = row?.[column]
         const value = cell?.formula === undefined ? cell?.value : resultOf(at, index, column)
-        const field = fieldOfCell(cell, value, dialect)
-        const quotes = dialect.quotes === 'all' ? field !== '' : dialect.quotes === 'texts' && typeof value === 'string'
+        const field = inList(fieldOfCell(cell, value, dialect), value, dialect)
+        const isText = typeof value === 'string'
+        const quotes =
+          dialect.quotes === 'all'
+            ? field !== ''
+            : isText && (dialect.quotes === 'texts' || (!same && otherSeparators.test(field)))
         fields.push(written(field, dialect.separator, quotes))
       }
       lines.push({ text: fields.join(dialect.separator), end: dialect.end })
@@ -63,6 +67,9 @@ export function writeCsv({ workbook, resultOf, from, dialect: wanted, sheet: at 
   }
   return { bytes, lost: lostIn(workbook, at, dialect, resultOf, same && at === 0 ? from.workbook : null) }
 }
+
+/** In a list that is new, what could be taken for its separator when it is recognised stands in quotes. */
+const otherSeparators = /[,;\t|]/
 
 interface Line {
   text: string
@@ -101,6 +108,15 @@ function joined(lines: readonly (Line | CsvLine)[], { end, ended }: CsvDialect, 
 }
 
 type Rows = readonly (Row | undefined)[]
+/** Where each row stands; where there are several that are the same, the last one. */
+function mapOf<T>(rows: Rows, by: (row: Row) => T): Map<T, number> {
+  const map = new Map<T, number>()
+  for (let at = 0; at < rows.length; at++) {
+    const row = rows[at]
+    if (row) map.set(by(row), at)
+  }
+  return map
+}
 /** Where a row stood before: an edit copies the row it touches, moves the others and shares them all. */
 function placesIn(rows: Rows): (row: Row, index: number) => number | undefined {
   let places: Map<Row, number> | undefined
@@ -108,30 +124,43 @@ function placesIn(rows: Rows): (row: Row, index: number) => number | undefined {
   let moved = 0
   return (row, index) => {
     if (rows[index + moved] === row) return index + moved
-    places ??= new Map([...rows.entries()].flatMap(([at, one]) => (one ? [[one, at] as const] : [])))
+    places ??= mapOf(rows, (one) => one)
     const at = places.get(row)
     if (at !== undefined) moved = at - index
     return at
   }
 }
 
+/** Rows that are looked through for one that was made anew, whatever it is; of more only for more than a few such. */
+const mostLooked = 20_000
+const fewOthers = 500
+const isAlike = (one: Row | undefined, other: Row): boolean => !!one && JSON.stringify(one) === JSON.stringify(other)
+
 /** What the rows of a file were written as: the same row, or one that holds and shows the same. */
 function rowsAsWritten(from: ReadCsv): (row: Row, index: number) => CsvLine | undefined {
   const rows = from.workbook.sheets[0]?.rows ?? []
   const placeOf = placesIn(rows)
-  // Only where rows were made anew, as by merging.
+  const lineAt = (at: number) => (from.open.has(at) ? undefined : from.lines[at])
+  // Only where many rows were made anew, as by merging: of a long list it takes seconds.
   let alike: Map<string, number> | undefined
+  let others = 0
   return (row, index) => {
     const at = placeOf(row, index)
-    if (at !== undefined) return from.lines[at]
-    alike ??= new Map([...rows.entries()].flatMap(([at, one]) => (one ? [[JSON.stringify(one), at] as const] : [])))
+    if (at !== undefined) return lineAt(at)
+    if (isAlike(rows[index], row)) return lineAt(index)
+    if (rows.length > mostLooked && others++ < fewOthers) return undefined
+    alike ??= mapOf(rows, (one) => JSON.stringify(one))
     const same = alike.get(JSON.stringify(row))
-    return same === undefined ? undefined : from.lines[same]
+    return same === undefined ? undefined : lineAt(same)
   }
 }
 
 const sameWay = (a: CsvDialect, b: CsvDialect) =>
-  a.separator === b.separator && a.decimal === b.decimal && a.dates === b.dates && a.quotes === b.quotes
+  a.separator === b.separator &&
+  a.decimal === b.decimal &&
+  a.dates === b.dates &&
+  a.quotes === b.quotes &&
+  a.guarded === b.guarded
 
 /**
  * What separated values cannot hold of a workbook, but how it is looked at: widths, rows that stay in sight.
@@ -170,7 +199,7 @@ export function lostIn(
         const asText = dialect.quotes === 'texts' && typeof value === 'string'
         // An empty text is nothing, and looks like it.
         if (value !== undefined && value !== '' && !asText) {
-          const again = cellOfField(fieldOfCell(cell, value, dialect), dialect)
+          const again = cellInList(inList(fieldOfCell(cell, value, dialect), value, dialect), dialect)
           if (!sameValue(again?.value, value)) limits.add('values that are read as something else', name, 1, place)
           // A number without a format shows its own digits, and so does its field.
           else if (format !== undefined && again?.style?.format !== format) limits.add('number formats', name, 1, place)

@@ -166,6 +166,11 @@ describe('a page from elsewhere', () => {
     },
   )
 
+  test('has no cells of the white space between the parts of a table, however it is kept', () => {
+    const { doc } = read('<table style="white-space: pre">\n<tbody>\n<tr><td> a\n</td>\n</tr>\n</tbody>\n</table>')
+    const table = doc.children.find((node) => node.type.name === 'table')!
+    expect([table.childCount, table.firstChild!.childCount]).toEqual([1, 1])
+  })
   test('of any letters at all is read, and what is read is a document that can be written again', () => {
     const tag = fc.constantFrom(
       ...'p b i ul ol li table tr td th h1 div span br blockquote pre a img hr center font caption svg'.split(' '),
@@ -181,6 +186,7 @@ describe('a page from elsewhere', () => {
         '<',
         '&#0;',
         '\u0000',
+        '\f',
         '\ud800',
         '<!-- -->',
         '<td colspan=0>',

@@ -25,7 +25,7 @@ img { max-width: 100%; height: auto; }
 hr { border: 0; }
 `
 /** A page of this many letters, with its images, is kept and not opened. */
-const mostMarkup = 40_000_000
+export const mostMarkup = 40_000_000
 
 const parser = new DOMParser(documentSchema, [
   {
@@ -57,7 +57,7 @@ function lookFrom(text: string | null): Look | false {
 }
 
 /** By its mark, by what its head says, or as any text (the HTML standard, §13.2.3.2). */
-function encodingOfPage(bytes: Uint8Array): Encoding {
+export function encodingOfPage(bytes: Uint8Array): Encoding {
   const found = encodingOf(bytes)
   if (!isGuessed(found)) return found
   const head = decoded(bytes.subarray(0, 1024), 'windows-1252')

@@ -96,8 +96,11 @@ const mostElements = 400_000
 const mostBlocks = 40_000
 
 const tooMuch = () => new DamagedFile(say('formats.page-too-deep'))
-/** @throws DamagedFile for what is nested too deep, and for more than is read */
-function parsed(markup: string): DefaultTreeAdapterTypes.Document {
+/** @param most elements, and blocks among them @throws DamagedFile for what is nested too deep, and for more than is read */
+export function parsed(
+  markup: string,
+  most = { elements: mostElements, blocks: mostBlocks },
+): DefaultTreeAdapterTypes.Document {
   let depth = 0
   let elements = 0
   let lines = 0
@@ -111,7 +114,7 @@ function parsed(markup: string): DefaultTreeAdapterTypes.Document {
     },
     createElement(name, namespace, attributes) {
       if (name === 'br' || blocks.has(name.toUpperCase())) lines++
-      if (++elements > mostElements || lines > mostBlocks) throw tooMuch()
+      if (++elements > most.elements || lines > most.blocks) throw tooMuch()
       return defaultTreeAdapter.createElement(name, namespace, attributes)
     },
   }
@@ -165,6 +168,7 @@ const blocks = new Set(
     /\s+/,
   ),
 )
+const tableParts = new Set(['TABLE', 'TBODY', 'THEAD', 'TFOOT', 'TR', 'COLGROUP'])
 /** Names that documents know, for others that mean the same to them. */
 const knownAs: Readonly<Record<string, string>> = {
   dt: 'div',
@@ -390,9 +394,12 @@ class Spaces {
     this.lastBreak = null
   }
   private text(piece: Piece, kept: boolean): void {
+    // Between the parts of a table white space is nothing, however it is kept (CSS 2.2, §17.2.1).
+    if (tableParts.has(piece.parentNode?.nodeName ?? '') && !/[^ \t\n\r\f]/.test(piece.nodeValue)) return piece.remove()
     const sound = piece.nodeValue.replace(/[^\t\n\r\f\u0020-\ud7ff\ue000-\ufffd\u{10000}-\u{10ffff}]/gu, '')
     if (kept) {
-      const lines = sound.replace(/\r\n?/g, '\n').split('\n')
+      // A form feed is white space that no other type can hold.
+      const lines = sound.replace(/\r\n?/g, '\n').replaceAll('\f', ' ').split('\n')
       if (sound) this.something()
       if (lines.length > 1) {
         // Lines of a text that keeps them.
@@ -408,7 +415,7 @@ class Spaces {
           this.lastBreak = line ? null : broken
         }
         for (const one of rest) parent.appendChild(one)
-      } else piece.nodeValue = sound
+      } else piece.nodeValue = lines[0]!
       if (!piece.nodeValue) piece.remove()
       return
     }

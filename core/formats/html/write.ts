@@ -33,8 +33,8 @@ ${blocks.join('\n')}
   return { bytes, lost: lostAsHtml(doc, bytes) }
 }
 
-const text = (raw: string) => raw.replace(/[&<>]/g, (sign) => `&#${sign.charCodeAt(0)};`)
-const attribute = (raw: string) => raw.replace(/[&<>"\t\n\r]/g, (sign) => `&#${sign.charCodeAt(0)};`)
+export const text = (raw: string) => raw.replace(/[&<>]/g, (sign) => `&#${sign.charCodeAt(0)};`)
+export const attribute = (raw: string) => raw.replace(/[&<>"\t\n\r]/g, (sign) => `&#${sign.charCodeAt(0)};`)
 
 function blockOf(node: Node): string {
   switch (node.type.name) {

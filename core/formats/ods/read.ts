@@ -1,7 +1,9 @@
 // Spreadsheets of the open standard (ISO/IEC 26300-1 §9) as workbooks, each cell with where it stands, so that what nobody
 // changes stays as it is.
+
 import { type DefinedName, type FormulaSource, noSource } from '../../calc/source'
 import { storableText } from '../../content/document'
+import { errors } from '../../content/entry'
 import type { CellLook, MergedArea, SheetLooks } from '../../content/looks'
 import { type Cell, type CellStyle, type CellValue, largestSheet, type Sheet } from '../../content/workbook'
 import { say } from '../../words/said'
@@ -340,7 +342,10 @@ class TableReader {
     const styled = own ? { style: own } : {}
     if (formula !== undefined) {
       try {
-        return { cell: { formula: formulaRead(formula), ...styled }, result: value }
+        const read = formulaRead(formula)
+        // An error that somebody wrote is a value, which the standard has as a formula.
+        if (errors.has(read)) return { cell: { value: { error: read }, ...styled } }
+        return { cell: { formula: read, ...styled }, result: value }
       } catch (error) {
         if (!(error instanceof NoCounterpart)) throw error
         this.limits.add('formulas that cannot be read here (their results stay)', this.name)

@@ -1,5 +1,6 @@
 // Writes a workbook as a spreadsheet of the open standard (ISO/IEC 26300-1 §9), whole.
 import type { DefinedName } from '../../calc/source'
+import { errors } from '../../content/entry'
 import { type CellLook, noLooks, type SheetLooks } from '../../content/looks'
 import { type Cell, type CellValue, isError, type Sheet } from '../../content/workbook'
 import { type PlacedCell, rowsBeside, type UsualFont } from '../beside'
@@ -213,6 +214,8 @@ export function contentXml(
       if (!(error instanceof NoCounterpart)) throw error
     }
   }
+  // The standard has errors in formulas alone (ISO/IEC 26300-2 §5.7).
+  else if (isError(value) && errors.has(value.error)) formula = `of:=${value.error}`
   if (value === '') value = undefined
   const attributes = {
     ...(formula !== undefined && { 'table:formula': formula }),

@@ -49,6 +49,25 @@ export function textOf(bytes: Uint8Array, most = bytes.length, said?: Encoding):
   const found = encodingOf(part, part.length < bytes.length)
   return decoded(part, isGuessed(found) ? (said ?? found) : found)
 }
+/**
+ * Letters that stand as UTF-8 in bytes that are not UTF-8 as a whole, as where two lists were put into one: two to four bytes
+ * each (RFC 3629, section 4). As text of one byte for a letter they would be signs that nobody writes one after the other.
+ */
+export function lettersOfUtf8(bytes: Uint8Array): number {
+  let count = 0
+  const goesOn = (at: number) => (bytes[at]! & 0xc0) === 0x80
+  for (let at = 0; at < bytes.length; at++) {
+    const byte = bytes[at]!
+    if (byte < 0xc2) continue
+    const length = byte < 0xe0 ? 2 : byte < 0xf0 ? 3 : byte < 0xf5 ? 4 : 1
+    let next = 1
+    while (next < length && goesOn(at + next)) next++
+    if (length === 1 || next < length) continue
+    count++
+    at += length - 1
+  }
+  return count
+}
 /** Whether an encoding was found by no mark. */
 export const isGuessed = (found: Encoding): boolean => found === 'utf-8' || found === 'windows-1252'
 

@@ -55,6 +55,12 @@ export function readText(bytes: Uint8Array): ReadText {
   return { doc, limits: [], encoding, end: usualEnd(lines), lines }
 }
 
+/** How a text is written: its letters, and what most of its lines end with. @throws DamagedFile */
+export function textWayOf(bytes: Uint8Array): Pick<ReadText, 'encoding' | 'end'> {
+  const { encoding, end } = readText(bytes)
+  return { encoding, end }
+}
+
 function usualEnd(lines: readonly Line[]): LineEnd {
   const counts = new Map<LineEnd, number>()
   for (const { end } of lines) if (end) counts.set(end, (counts.get(end) ?? 0) + 1)

@@ -7,7 +7,7 @@ import { withEdges } from '../../content/edges'
 import { writableBeside } from '../types'
 import { encoded, encodings } from './encoding'
 import { linesOf, mostLetters, mostLines, readText } from './read'
-import { lostAsText, writeText } from './write'
+import { lostAsText, textEncodings, writeText } from './write'
 
 const { nodes } = documentSchema
 const bytesOf = (text: string) => new TextEncoder().encode(text)
@@ -29,6 +29,36 @@ describe('a text', () => {
         expect(writeText(from.doc, from)).toEqual({ bytes, lost: [] })
       }),
       { numRuns: 500 },
+    )
+  })
+  test('is written in the letters and with the ends that somebody asks for, and is recognised as them', () => {
+    const ends = fc.constantFrom('\n' as const, '\r\n' as const)
+    const wide = fc.string({ unit: fc.constantFrom('a', 'ß', '水', ' ') })
+    fc.assert(
+      fc.property(
+        fc.array(wide, { minLength: 2, maxLength: 5 }),
+        letters,
+        fc.boolean(),
+        fc.constantFrom(...textEncodings),
+        ends,
+        (lines, before, isNew, encoding, end) => {
+          const from = isNew ? null : readText(bytesOf(`${before}\n`))
+          const { bytes, lost } = writeText(document(...lines), from, { encoding, end })
+          const read = readText(bytes)
+          expect([wordsIn(bytes), read.end, new Set(read.lines.map((one) => one.end))]).toEqual([
+            lines,
+            end,
+            new Set([end]),
+          ])
+          // Nothing that it has no letters for is lost, and it is told that it is not what was asked for.
+          const could = encoding !== 'windows-1252' || !lines.some((one) => one.includes('水'))
+          expect(lost.map(({ feature }) => feature)).toEqual(could ? [] : ['letters that the encoding has not'])
+          const plain = !lines.some((one) => /[ß水]/.test(one))
+          expect(read.encoding).toBe(
+            !could ? 'utf-8 with a mark' : plain && encoding === 'windows-1252' ? 'utf-8' : encoding,
+          )
+        },
+      ),
     )
   })
   test('with changed lines is read as them again, and the others end as they did', () => {

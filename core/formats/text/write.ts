@@ -6,13 +6,27 @@ import { keptFeatures } from '../docx/whole'
 import { loseFrame } from '../frame'
 import { type Limit, Limits, type Written } from '../refusals'
 import { decoded, encoded, encodingOf } from './encoding'
-import type { Line, ReadText } from './read'
+import type { Line, LineEnd, ReadText } from './read'
 
-/** @param from the text that it was read from; null for one that is new, which is UTF-8 with plain ends of lines */
-export function writeText(doc: Node, from: ReadText | null): Written {
-  const { encoding, end, lines: before } = from ?? { encoding: 'utf-8' as const, end: '\n' as const, lines: [] }
+/** How a text is written; both are recognised when it is read again. */
+export interface TextWay {
+  encoding?: TextEncoding
+  end?: LineEnd
+}
+/** Encodings that a text can be asked to be in: those that are recognised. */
+export const textEncodings = ['utf-8', 'utf-8 with a mark', 'utf-16le', 'windows-1252'] as const
+export type TextEncoding = (typeof textEncodings)[number]
+
+/**
+ * @param from the text that it was read from; null for one that is new, which is UTF-8 with plain ends of lines
+ * @param way how it is written from now on, where that was said
+ */
+export function writeText(doc: Node, from: ReadText | null, way: TextWay = {}): Written {
+  const before = from?.lines ?? []
+  const encoding = way.encoding ?? from?.encoding ?? 'utf-8'
+  const end = way.end ?? from?.end ?? '\n'
   const texts = linesOfDocument(doc)
-  const ends = endsOf(texts, before)
+  const ends = way.end ? [] : endsOf(texts, before)
   // A text that ended without an end of line does so again; one without any line is new.
   const ended = before.length === 0 || before.at(-1)!.end !== ''
   const lines: Line[] = texts.map((text, at) => ({ text, end: ends[at] || end }))
@@ -28,7 +42,15 @@ export function writeText(doc: Node, from: ReadText | null): Written {
   // Letters that its encoding has not, or bytes that would be read as others: the mark says to whoever reads it what it is
   // in now.
   const isSound = bytes && decoded(bytes, encodingOf(bytes)) === text
-  return { bytes: isSound ? bytes : encoded(text.toWellFormed(), 'utf-8 with a mark')!, lost: lostAsText(doc) }
+  const lost = lostAsText(doc)
+  return {
+    bytes: isSound ? bytes : encoded(text.toWellFormed(), 'utf-8 with a mark')!,
+    // Whoever asked for it is told that it could not be had.
+    lost:
+      isSound || !way.encoding
+        ? lost
+        : [...lost, { feature: 'letters that the encoding has not', count: 1, where: [] }],
+  }
 }
 
 /** A line for each paragraph, and for each part of one that breaks; the cells of a table's row stand in one, parted by tabs. */
