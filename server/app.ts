@@ -25,6 +25,7 @@ import { mounting } from './requests/mount'
 import { retentionRoutes } from './retention/routes'
 import { searchRoutes } from './search/routes'
 import { shareRoutes } from './shares/routes'
+import { sideListRoutes } from './side-lists/routes'
 import { templateRoutes } from './templates/routes'
 import { versionRoutes } from './versions/routes'
 
@@ -37,6 +38,7 @@ const subjects = [
   draftRoutes,
   namingRoutes,
   templateRoutes,
+  sideListRoutes,
   searchRoutes,
   retentionRoutes,
   copyRoutes,

@@ -49,6 +49,7 @@ import { Trials1766700000000 } from './migrations/1766700000000-trials'
 import { Intake1766800000000 } from './migrations/1766800000000-intake'
 import { FolderPlans1766900000000 } from './migrations/1766900000000-folder-plans'
 import { Reading1767000000000 } from './migrations/1767000000000-reading'
+import { SideLists1767100000000 } from './migrations/1767100000000-side-lists'
 import {
   ControlledListRow,
   ConventionRow,
@@ -71,6 +72,7 @@ import {
   SearchWordRow,
 } from './search/entity'
 import { ShareRow } from './shares/entity'
+import { SideListRow } from './side-lists/entity'
 import { locks } from './sql/locks'
 import { grantToApplication } from './sql/roles'
 import { TemplateEntity } from './templates/entity'
@@ -95,6 +97,7 @@ export const entities = [
   ActivityRow,
   DrillRow,
   EntryRow,
+  SideListRow,
   PresenceRow,
   FileUseRow,
   ActRow,
@@ -177,6 +180,7 @@ export const migrations = [
   Intake1766800000000,
   FolderPlans1766900000000,
   Reading1767000000000,
+  SideLists1767100000000,
 ]
 
 /** The works that the queue has a place for; each is its subject's (server/main.ts). */
@@ -185,6 +189,7 @@ export const works = [
   'describe',
   'move',
   'thin',
+  'side-lists',
   'sweep',
   'count',
   'copy',

@@ -33,6 +33,8 @@ import { thinning } from './retention/thin'
 import { openSeal } from './seal'
 import { indexing } from './search/index-files'
 import { wordsReader } from './search/read-words'
+import { keepingInStep } from './side-lists/in-step'
+import { sheetsInThreads } from './side-lists/read-sheets'
 import { roleFaults } from './sql/roles'
 import { openContents } from './storage/content'
 import { moving } from './storage/move'
@@ -69,6 +71,7 @@ const newsroom = openNewsroom(url, database, livingSessions)
 const words = wordsReader(new URL('./words.worker.js', import.meta.url))
 const comparing = compareInThread(new URL('./compare.worker.js', import.meta.url))
 const intakes = intakeInThreads(new URL('./intake.worker.js', import.meta.url))
+const sheets = sheetsInThreads(new URL('./sheets.worker.js', import.meta.url))
 const fault = (error: unknown, work: string) => log.error({ err: error }, work)
 await nameSites(database, config.copies.folders, config.copies)
 const reachable = {
@@ -86,6 +89,13 @@ const queue = await openQueue(
     describing(database, comparing, contents),
     moving(database, contents, (error) => fault(error, 'move')),
     thinning(database),
+    keepingInStep({
+      database,
+      contents,
+      sheets: sheets.read,
+      quotas: config.quotas,
+      onFault: (error) => fault(error, 'side-lists'),
+    }),
     sweeping(database),
     counting(database),
     copies,
@@ -109,7 +119,7 @@ const queue = await openQueue(
 // Whatever was changed may have to be indexed; what was saved, described and moved as well.
 newsroom.onNews(({ about }) => {
   if (about === 'file' || about === 'place' || about === 'names') queue.soon('index')
-  if (about === 'file') for (const name of ['describe', 'move']) queue.soon(name)
+  if (about === 'file') for (const name of ['describe', 'move', 'side-lists']) queue.soon(name)
   if (copies.afterChanges() && (about === 'file' || about === 'place')) queue.soon('copy')
   if (about === 'copies') void copies.look().catch((error) => fault(error, 'copy'))
 })
@@ -118,6 +128,7 @@ const app = makeApp({
   newsroom,
   comparing,
   contents,
+  sheets: sheets.read,
   spool: openSpool(join(data, 'spool')),
   log,
   demo,
@@ -155,6 +166,7 @@ async function stop(): Promise<void> {
   await standIns?.close()
   await workshop.close()
   await words.close()
+  await sheets.close()
   await intakes.close()
   // A folder of its own was for what was on its way.
   if (!config.data) rmSync(data, { recursive: true, force: true })

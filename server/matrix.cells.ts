@@ -1,6 +1,7 @@
 // Every endpoint of the contract by everybody who might ask. What each may do is said in the contract (`right`); a new
 // endpoint without a right does not compile, and one without an example here neither. Carried out by the test beside
 // it, and by `npm run bench doors`.
+
 import { randomUUID } from 'node:crypto'
 import {
   type Api,
@@ -13,6 +14,7 @@ import {
   usualPlan,
 } from '../core/contract'
 import { writeDocx } from '../core/formats/docx/write'
+import { writeXlsx } from '../core/formats/xlsx/write'
 import { addPerson } from './accounts/service'
 import { CopySiteRow } from './copies/entity'
 import { setPlan } from './copies/plans'
@@ -79,6 +81,24 @@ const aListOfValues = () =>
       body: 'Lock;Level\nLK07;1,50\n',
     }),
   )
+const workbookBytes = writeXlsx({ sheets: [{ name: 'Levels', rows: [[{ value: 1 }]], widths: {} }] })
+const aWorkbook = () =>
+  made<Saved>(
+    asks.manager(`/api/files?shareId=${office.share}&name=${randomUUID()}.xlsx&key=${randomUUID()}`, {
+      method: 'POST',
+      body: Buffer.from(workbookBytes),
+    }),
+  )
+const someLists = () => ({
+  lists: [{ id: randomUUID(), sheet: 'Levels', name: `${randomUUID()}.csv` }],
+  guarded: false,
+})
+const aSideList = async () => {
+  const asked = someLists()
+  const { id } = (await aWorkbook()).file
+  await made(asks.manager(`/api/files/${id}/side-lists`, json({ ...asked, inStep: true })))
+  return asked.lists[0]!.id
+}
 const aFolder = () =>
   made<Entry>(asks.manager('/api/folders', json({ shareId: office.share, folderId: null, name: randomUUID() })))
 const rules = {
@@ -257,6 +277,12 @@ const examples: Record<keyof Api, () => Promise<Asked> | Asked> = {
     )
     return [`/api/files/${copy.file.id}/origin`, json({ versionId: version.id }, 'PUT')]
   },
+  sideLists: async () => [`/api/files/${(await aWorkbook()).file.id}/side-lists`],
+  newSideLists: async () => {
+    const { id } = (await aWorkbook()).file
+    return [`/api/files/${id}/side-lists`, json({ ...someLists(), inStep: false })]
+  },
+  endSideList: async () => [`/api/side-lists/${await aSideList()}`, { method: 'DELETE' }],
   setReading: async () => [`/api/files/${(await aListOfValues()).file.id}/reading`, json({ separator: ';' }, 'PUT')],
   labelVersion: async () => [`/api/versions/${(await aFile()).version.id}/label`, json({ label: 'Approved' }, 'PUT')],
   trace: async () => [`/api/versions/${(await aFile()).version.id}/trace`, json({ kind: 'paragraph', at: 0 })],

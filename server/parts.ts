@@ -7,6 +7,7 @@ import type { Reachable } from './copies/sites'
 import type { Quotas } from './counts/quotas'
 import type { Newsroom } from './events/service'
 import type { Spool } from './requests/upload'
+import type { ReadSheets } from './side-lists/read-sheets'
 import type { Contents } from './storage/content'
 
 export interface AppParts {
@@ -14,6 +15,7 @@ export interface AppParts {
   newsroom: Newsroom
   comparing: Comparing
   contents: Contents
+  sheets: ReadSheets
   spool: Spool
   log: Logger
   /** Offer the demo accounts on the sign-in page. */

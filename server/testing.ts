@@ -25,6 +25,8 @@ import type { AppParts } from './parts'
 import { openSpool } from './requests/upload'
 import { indexing } from './search/index-files'
 import { addMember, addShare } from './shares/service'
+import { keepingInStep } from './side-lists/in-step'
+import { sheetsHere } from './side-lists/read-sheets'
 import { openContents } from './storage/content'
 
 checkRows()
@@ -128,6 +130,16 @@ export async function openTestOffice(more: Partial<AppParts> = {}): Promise<Test
     database,
     [
       indexing(database, contents, async (bytes, type) => wordsOfFile(bytes, type)),
+      keepingInStep({
+        database,
+        contents,
+        sheets: more.sheets ?? sheetsHere,
+        quotas: more.quotas ?? unbounded,
+        onFault(error) {
+          // Who brings readers of their own may have them fail.
+          if (!more.sheets) throw error
+        },
+      }),
       takingOver(
         {
           database,
@@ -147,6 +159,7 @@ export async function openTestOffice(more: Partial<AppParts> = {}): Promise<Test
   )
   newsroom.onNews(({ about }) => {
     if (about === 'file' || about === 'place' || about === 'names') queue.soon('index')
+    if (about === 'file') queue.soon('side-lists')
   })
   const ends: (() => Promise<unknown>)[] = []
   const serve = async (own: DataSource): Promise<string> => {
@@ -156,6 +169,7 @@ export async function openTestOffice(more: Partial<AppParts> = {}): Promise<Test
         newsroom,
         comparing: compareHere,
         contents,
+        sheets: sheetsHere,
         spool: openSpool(join(tmpdir(), `jaula-test-spool-${process.pid}`)),
         log: pino({ level: 'silent' }),
         demo: false,

@@ -87,6 +87,7 @@ import {
 import { FirstAdministrator, NewPassword, Session, Settings, SignedInSession, SignIn } from './people'
 import { OwnProtection, PlaceProtection, ProtectionLayer } from './protection'
 import { SearchAnswer } from './search'
+import { NewSideLists, SideLists } from './side-lists'
 import { largestInteger } from './text'
 
 export interface Endpoint {
@@ -459,6 +460,29 @@ export const api = define({
     summary:
       'Say how the values of a list are written, where it was recognised as something else; what is not said is recognised',
     body: SaidOfList,
+  },
+  sideLists: {
+    method: 'GET',
+    path: '/api/files/:fileId/side-lists',
+    right: 'view',
+    summary:
+      'Lists of its values that are kept in step beside a spreadsheet; or the spreadsheet that a file is a list of',
+    answer: SideLists,
+  },
+  newSideLists: {
+    method: 'POST',
+    path: '/api/files/:fileId/side-lists',
+    right: 'edit',
+    summary:
+      'Put lists of the values of some sheets beside a spreadsheet, once or in step with each version: all or none',
+    body: NewSideLists,
+    answer: z.array(Entry),
+  },
+  endSideList: {
+    method: 'DELETE',
+    path: '/api/side-lists/:sideListId',
+    right: 'edit',
+    summary: 'Keep a list in step no longer; it stays as the file that it is',
   },
   labelVersion: {
     method: 'PUT',

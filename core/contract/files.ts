@@ -10,10 +10,17 @@ export type Role = z.infer<typeof Role>
 /** Where new work of a kind is filed, unless somebody says otherwise. */
 export const DefaultPlace = z.object({ shareId: z.uuid(), folderId: z.uuid().nullable() })
 export type DefaultPlace = z.infer<typeof DefaultPlace>
-export const Defaults = z.object({
-  document: z.object({ place: DefaultPlace.nullable(), type: z.string().max(20) }).optional(),
-  spreadsheet: z.object({ place: DefaultPlace.nullable(), type: z.string().max(20) }).optional(),
+const KindDefaults = z.object({
+  place: DefaultPlace.nullable(),
+  type: z.string().max(20),
+  /** The types that a share takes, where its managers narrowed them. */
+  only: z
+    .array(z.string().regex(/^[a-z0-9]{1,12}$/))
+    .min(1)
+    .max(40)
+    .optional(),
 })
+export const Defaults = z.object({ document: KindDefaults.optional(), spreadsheet: KindDefaults.optional() })
 export type Defaults = z.infer<typeof Defaults>
 
 export const Share = z.object({
@@ -27,7 +34,7 @@ export const Share = z.object({
 export type Share = z.infer<typeof Share>
 
 /** `by itself` is continuous saving: such versions are folded in the history. */
-export const Reason = z.enum(['saved', 'by itself', 'restored', 'merged', 'brought in', 'copied', 'renamed'])
+export const Reason = z.enum(['saved', 'by itself', 'restored', 'merged', 'brought in', 'copied', 'renamed', 'in step'])
 export type Reason = z.infer<typeof Reason>
 
 /** One saved state of a file: exact bytes, an author, a time. Never changes. */

@@ -28,6 +28,7 @@ import { acceptName, isNameTaken, nameTaken } from '../files/names'
 import { takeNumber } from '../naming/counters'
 import { absent, Refusal } from '../refusal'
 import { pause } from '../requests/json'
+import { refuseTypes } from '../shares/types'
 import { selectOne } from '../sql/rows'
 import { inTransaction } from '../sql/transaction'
 import { checkTargets, mayChange, refuseHeld, requireAct, requireRealms } from './act-rules'
@@ -126,6 +127,7 @@ export async function performAct(
       await refuseHeld(manager, moves)
     }
     await checkTargets(manager, moves)
+    await refuseTypes(manager, moves)
     for (const move of moves)
       if (!move.removed && move.entry.kind === 'file' && move.name !== move.entry.name)
         await takeNumber(

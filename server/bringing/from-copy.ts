@@ -206,6 +206,7 @@ async function bringOne(
         bytes: received,
         key: keyOf(key, one.id, name),
         reason: 'brought in',
+        anyType: true,
         target: { place: { shareId, folderId: null, path: one.folders, name } },
       })
       return true

@@ -120,6 +120,7 @@ async function takeOne(
     personId: intake.personId,
     bytes,
     reason: 'brought in' as const,
+    anyType: true as const,
     key: keyOf(intake.id, file.no),
     at: timeAfter(file.at, before?.at),
   }

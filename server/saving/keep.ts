@@ -22,6 +22,7 @@ import { noteComposition, takeNumber } from '../naming/counters'
 import { absent, Refusal, sqlState } from '../refusal'
 import { type Received, receivedHere } from '../requests/upload'
 import { requireRole, requireRoleAt, requireRoleIn } from '../rights/service'
+import { refuseType } from '../shares/types'
 import { execute, select } from '../sql/rows'
 import { inOneStatement, inTransaction } from '../sql/transaction'
 import { singleBlock, storeContent } from '../storage/content'
@@ -36,6 +37,8 @@ export interface Keeping {
   sha256?: string
   /** When it was made, for the demo data's past; now otherwise. */
   at?: Date
+  /** Whatever types the share takes: what an office has is taken over as it is. */
+  anyType?: true
   draft?: { id: string; seq: number; epoch: number; writerId: string | null; head: Buffer | null }
   target: { place: NewPlace } | NextOf
 }
@@ -71,6 +74,37 @@ export const keepVersion = (database: DataSource, quotas: Quotas, keeping: Keepi
       bytes: Buffer.isBuffer(keeping.bytes) ? receivedHere(keeping.bytes) : keeping.bytes,
     }),
   )
+
+/**
+ * Adds several new files, all or none, with whatever else belongs to them.
+ * @throws Refusal as `keepVersion`, for the first that cannot be
+ */
+export async function keepFiles(
+  database: DataSource,
+  quotas: Quotas,
+  keepings: readonly (Keeping & { target: { place: NewPlace } })[],
+  also: (manager: EntityManager, saved: readonly Saved[]) => Promise<void>,
+): Promise<Saved[]> {
+  const ready = keepings.map((keeping) => ({
+    ...keeping,
+    bytes: Buffer.isBuffer(keeping.bytes) ? receivedHere(keeping.bytes) : keeping.bytes,
+  }))
+  for (const keeping of ready) await refuseWithoutRoom(database.manager, quotas, keeping)
+  let at = 0
+  try {
+    return await inTransaction(database, async (manager) => {
+      const saved: Saved[] = []
+      for (at = 0; at < ready.length; at++) saved.push(await addFile(manager, ready[at]!, ready[at]!.target.place))
+      await also(manager, saved)
+      return saved
+    })
+  } catch (error) {
+    if (!isNameTaken(error)) throw error
+    const { personId, target } = ready[at]!
+    const { shareId, folderId, name } = target.place
+    throw await nameTaken(database.manager, personId, shareId, folderId, name)
+  }
+}
 
 /**
  * Saves of one file wait for each other anyway, by its row's lock: here they do so without holding a connection that
@@ -272,6 +306,7 @@ async function asAnotherType(
         reason === 'restored' ? fileType(entry.type).kind === fileType(type).kind : mayGoOnAs(entry.type, type)
       if (!may) throw new Refusal('invalid', say('problem.cannot-go-on-as', { name: entry.name, type }))
       const name = acceptName(nameAs(entry.name, type))
+      if (reason !== 'restored') await refuseType(manager, entry.shareId, name, type)
       try {
         await manager.update(EntryRow, { id: fileId }, { name, nameKey: nameKey(name), type })
       } catch (error) {
@@ -294,6 +329,7 @@ async function addFile(manager: EntityManager, keeping: Ready, place: NewPlace):
   const { shareId, composition, originId } = place
   await requireRoleIn(manager, keeping.personId, place, 'edit')
   const name = acceptName(place.name)
+  if (!keeping.anyType) await refuseType(manager, shareId, name, typeOfName(name))
   const folderId = await folderAt(manager, keeping.personId, shareId, place.folderId, place.path ?? [])
   // A path may lead into a folder that has rights of its own.
   if (place.path?.length) await requireRoleIn(manager, keeping.personId, { shareId, folderId }, 'edit')

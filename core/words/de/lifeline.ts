@@ -98,4 +98,5 @@ export const lifeline = {
   'lifeline.brought-in-by': '{writer}, hereingeholt von {authorName}',
   'lifeline.was-at': 'Sie war {path}',
   'lifeline.another-type': '.{before} wurde .{type}',
+  'lifeline.in-step': 'im Gleichschritt mit ihrer Tabelle',
 }

@@ -37,4 +37,35 @@ export const list = {
   'list.doubt-separator': 'Das eine oder das andere Zeichen könnte die Werte dieser Liste trennen.',
   'list.say-otherwise': 'Sagen, wie sie geschrieben ist',
   'list.it-is-right': 'Es ist richtig',
+  'list.beside-it': 'Listen neben {name}',
+  'list.lists-beside-it': 'Listen ihrer Werte daneben',
+  'list.what-lists-are':
+    'Eine Liste enthält die Werte eines Blattes, für Programme, die Zeilen lesen: keine Formeln, kein Aussehen. Listen enthalten, was gespeichert ist: jetzt Version {number}.',
+  'list.what-is-unsaved-is-not-in-them': 'Was nicht gespeichert ist, kommt mit der nächsten Version hinein.',
+  'list.in-step-now': 'Listen, die im Gleichschritt bleiben',
+  'list.not-to-be-seen': 'nicht mehr da oder nicht für Sie bestimmt',
+  'list.says-version': 'im Gleichschritt: Version {number}',
+  'list.behind': '{why} Sie enthält Version {number}.',
+  'list.keep-as-it-is': 'Gleichschritt beenden',
+  'list.no-longer': '{name} nicht mehr im Gleichschritt halten',
+  'list.of-which-sheets': 'Von welchen Blättern?',
+  'list.between-values': 'Zwischen den Werten',
+  'list.as-csv': 'Kommas (.csv)',
+  'list.as-tsv': 'Tabulatoren (.tsv)',
+  'list.with-each-version': 'Mit jeder Version neu schreiben',
+  'list.guarded': 'Kein Text darin darf als Formel gelten',
+  'list.why-guarded':
+    'Ein Text, der mit =, +, - oder @ beginnt, bekommt einen Apostroph davor, damit kein Programm ihn ausführt.',
+  'list.put-beside':
+    '{count, plural, =0 {Listen daneben legen} one {Liste daneben legen} other {# Listen daneben legen}}',
+  'list.lists-are-beside-it':
+    '{count, plural, one {{name} liegt daneben.} other {# Listen liegen daneben, die erste ist {name}.}}',
+  'list.open-the-spreadsheet': 'Tabelle öffnen',
+  'list.is-in-step-with':
+    'Diese Liste wird mit jeder Version von {bold} neu geschrieben: das Blatt ‹{sheet}›, jetzt Version {number}. Was hier geändert wird, ersetzt die nächste.',
+  'list.guard-from-next-save': 'So geschrieben wird sie ab dem nächsten Speichern.',
+  'list.doubt-mixed':
+    '{n, plural, one {# Buchstabe} other {# Buchstaben}} in dieser Liste {n, plural, one {steht} other {stehen}} in einer anderen Kodierung als die übrigen, wie wenn zwei Listen zu einer wurden. Sie wird als Windows-1252 gelesen.',
+  'list.changed-since': 'Version {number}, seither von Hand geändert',
+  'list.says-an-older': 'Version {number}, Version {newest} folgt',
 }

@@ -119,4 +119,14 @@ export const problem = {
   'problem.removed-too-long-ago': '{name} wurde vor mehr als {days} Tagen entfernt.',
   'problem.not-a-list-of-values': '‹{name}› ist keine Liste mit Werten.',
   'problem.cannot-go-on-as': '{name} kann nicht als Datei vom Typ .{type} weitergehen.',
+  'problem.has-no-sheets': '{name} hat keine Blätter, aus denen Listen werden könnten.',
+  'problem.no-list-by-its-name': '{name} ist kein Name einer Liste: Er endet auf .csv oder .tsv.',
+  'problem.no-such-sheet': 'In {name} gibt es kein Blatt ‹{sheet}›. Es wurde nichts angelegt.',
+  'problem.no-such-sheet-any-more': 'Das Blatt ‹{sheet}› gibt es nicht mehr.',
+  'problem.list-is-removed': 'Die Liste wurde entfernt.',
+  'problem.list-is-none-any-more': 'Die Datei hat jetzt einen anderen Typ und ist keine Liste mehr.',
+  'problem.list-takes-too-long': 'Die Tabelle ist zu groß, um ihre Listen zu schreiben.',
+  'problem.share-does-not-take':
+    '{share} nimmt {kind, select, document {Dokumente} other {Tabellen}} nur als {types}, darum wird {name} dort nicht gespeichert.',
+  'problem.list-not-read': 'Die Tabelle konnte nicht für ihre Liste gelesen werden.',
 }

@@ -118,4 +118,6 @@ export const settings = {
   'settings.as-the-browser-asks': 'Wie dieser Browser es wünscht',
   'settings.the-page-is-loaded-anew': 'Die Seite wird in der gewählten Sprache neu geladen.',
   'settings.days': '{days, plural, one {# Tag} other {# Tage}}',
+  'settings.types-that-it-takes':
+    'Typen von {kind, select, document {Dokumenten} other {Tabellen}}, die dort gespeichert werden dürfen',
 }

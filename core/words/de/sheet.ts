@@ -68,4 +68,7 @@ export const sheet = {
   'sheet.values-have-no-looks': 'Eine Werteliste hat kein Aussehen: Dieses ginge beim Speichern verloren.',
   'sheet.say-how-it-is-written':
     'Erkannt, und genauso gespeichert: Zeilen, die niemand geändert hat, bleiben Zeichen für Zeichen, wie sie waren. Drücken, um es anders zu sagen.',
+  'sheet.rows-of-rows': '{rows, number} von {of, number} Zeilen',
+  'sheet.reading-so-much': '{megabytes, plural, one {# MB wird} other {# MB werden}} gelesen.',
+  'sheet.stop-opening': 'Nicht weiter öffnen',
 }

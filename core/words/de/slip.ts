@@ -72,4 +72,22 @@ export const slip = {
   'slip.afterwards-it-goes-on-as':
     'Danach ist es dieselbe Datei, {bold}, und ab Version {number} von einem anderen Typ: {label}. Ihre früheren Versionen bleiben, wie sie sind.',
   'slip.stays-in-versions': 'Das kommt nicht mit; die bisherigen Versionen behalten es:',
+  'slip.for-both': 'Zum Weiterbearbeiten, mit Listen der Zeilen',
+  'slip.each-in-a-list': 'Jedes, in Listen neben der Tabelle',
+  'slip.lists-beside-it':
+    '{count, plural, one {Eine Liste ihrer Zeilen wird daneben gelegt und mit jeder Version neu geschrieben.} other {Von jedem ihrer # Blätter wird eine Liste der Zeilen daneben gelegt und mit jeder Version neu geschrieben.}}',
+  'slip.lists-could-not-be': '{name} ist gespeichert. Die Listen konnten nicht daneben gelegt werden: {why}',
+  'slip.share-takes': '{share} nimmt nur {types}.',
+  'slip.utf-8': 'UTF-8',
+  'slip.utf-8-with-a-mark': 'UTF-8, mit Kennung',
+  'slip.utf-16': 'UTF-16',
+  'slip.windows-1252': 'Windows-1252 (westeuropäisch)',
+  'slip.ends-plain': 'Zeilenvorschub',
+  'slip.ends-of-two': 'Wagenrücklauf und Zeilenvorschub, wie unter Windows',
+  'slip.as-it-was': 'Wie in der Datei',
+  'slip.letters': 'Buchstaben',
+  'slip.ends-of-lines': 'Zeilenenden',
+  'slip.results-in-place': 'Ergebnisse statt Formeln',
+  'slip.as-in-the-file': 'Wie in der Datei: {what}',
+  'slip.ends-named': '{end, select, crlf {Wagenrücklauf und Zeilenvorschub} cr {Wagenrücklauf} other {Zeilenvorschub}}',
 }

@@ -178,4 +178,10 @@ export const formats = {
   'formats.groups-of-lines': '{n, plural, one {# group of rows or columns} other {# groups of rows or columns}}',
   'formats.type-rtf': 'Rich text (.rtf)',
   'formats.text-boxes': '{n, plural, one {# text box (its text stays)} other {# text boxes (their text stays)}}',
+  'formats.letters-not-encoded': 'letters that this encoding has not (the file is UTF-8, with a mark)',
+  'formats.page-without-tables': 'There is no table in this page.',
+  'formats.type-ott': 'Text template of the open standard (.ott)',
+  'formats.type-ots': 'Spreadsheet template of the open standard (.ots)',
+  'formats.type-dot': 'Document template of an older program (.dot)',
+  'formats.type-xlt': 'Spreadsheet template of an older program (.xlt)',
 }

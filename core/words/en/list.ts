@@ -36,4 +36,34 @@ export const list = {
   'list.doubt-separator': 'Either of two signs could part the values of this list.',
   'list.say-otherwise': 'Say how it is written',
   'list.it-is-right': 'It is right',
+  'list.beside-it': 'Lists beside {name}',
+  'list.lists-beside-it': 'Lists of its values beside it',
+  'list.what-lists-are':
+    'A list holds the values of one sheet, for programs that read rows: no formulas, no looks. Lists say what is saved: version {number} now.',
+  'list.what-is-unsaved-is-not-in-them': 'What is unsaved comes into them with the next version.',
+  'list.in-step-now': 'Lists that are kept in step',
+  'list.not-to-be-seen': 'not here any more, or not for you to see',
+  'list.says-version': 'in step: version {number}',
+  'list.behind': '{why} It says version {number}.',
+  'list.keep-as-it-is': 'End keeping in step',
+  'list.no-longer': 'Keep {name} in step no longer',
+  'list.of-which-sheets': 'Of which sheets?',
+  'list.between-values': 'Between the values',
+  'list.as-csv': 'Commas (.csv)',
+  'list.as-tsv': 'Tabs (.tsv)',
+  'list.with-each-version': 'Write them anew with each version',
+  'list.guarded': 'No text in it may count as a formula',
+  'list.why-guarded': 'A text that begins with =, +, - or @ gets an apostrophe before it, so that no program runs it.',
+  'list.put-beside':
+    '{count, plural, =0 {Put lists beside it} one {Put the list beside it} other {Put # lists beside it}}',
+  'list.lists-are-beside-it':
+    '{count, plural, one {{name} is beside it.} other {# lists are beside it, the first is {name}.}}',
+  'list.open-the-spreadsheet': 'Open the spreadsheet',
+  'list.is-in-step-with':
+    'This list is written anew with each version of {bold}: its sheet ‹{sheet}›, now version {number}. What is changed here is replaced by the next one.',
+  'list.guard-from-next-save': 'It is written so from the next save on.',
+  'list.doubt-mixed':
+    '{n, plural, one {# letter} other {# letters}} in this list {n, plural, one {is} other {are}} in another encoding than the others, as where two lists were put into one. It is read as Windows-1252.',
+  'list.changed-since': 'version {number}, changed by hand since',
+  'list.says-an-older': 'version {number}, version {newest} follows',
 }

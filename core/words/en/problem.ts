@@ -110,4 +110,14 @@ export const problem = {
   'problem.removed-too-long-ago': '{name} was removed more than {days} days ago.',
   'problem.not-a-list-of-values': '‹{name}› is no list of values.',
   'problem.cannot-go-on-as': '{name} cannot go on as a file of the type .{type}.',
+  'problem.has-no-sheets': '{name} has no sheets that lists could be made of.',
+  'problem.no-list-by-its-name': '{name} is no name of a list: it ends in .csv or .tsv.',
+  'problem.no-such-sheet': 'There is no sheet ‹{sheet}› in {name}. Nothing was made.',
+  'problem.no-such-sheet-any-more': 'There is no sheet ‹{sheet}› any more.',
+  'problem.list-is-removed': 'The list was removed.',
+  'problem.list-is-none-any-more': 'The file goes on as another type, and is no list any more.',
+  'problem.list-takes-too-long': 'The spreadsheet is too large for its lists to be written.',
+  'problem.share-does-not-take':
+    '{share} takes {kind, select, document {documents} other {spreadsheets}} as {types} only, so {name} is not saved there.',
+  'problem.list-not-read': 'The spreadsheet could not be read for its list.',
 }

@@ -117,4 +117,6 @@ export const settings = {
   'settings.as-the-browser-asks': 'As this browser asks',
   'settings.the-page-is-loaded-anew': 'The page is loaded again in the language you choose.',
   'settings.days': '{days, plural, one {# day} other {# days}}',
+  'settings.types-that-it-takes':
+    'Types of {kind, select, document {documents} other {spreadsheets}} that may be saved there',
 }

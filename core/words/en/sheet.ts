@@ -67,4 +67,7 @@ export const sheet = {
   'sheet.values-have-no-looks': 'A list of values has no looks: this one would be lost when it is saved.',
   'sheet.say-how-it-is-written':
     'Recognised, and saved the same way: rows that nobody changed stay as they were, letter by letter. Press to say it otherwise.',
+  'sheet.rows-of-rows': '{rows, number} of {of, number} rows',
+  'sheet.reading-so-much': '{megabytes, plural, one {# MB is} other {# MB are}} being read.',
+  'sheet.stop-opening': 'Stop opening it',
 }

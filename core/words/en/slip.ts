@@ -71,4 +71,22 @@ export const slip = {
   'slip.afterwards-it-goes-on-as':
     'Afterwards it is the same file, {bold}, and of another type from version {number} on: {label}. Its earlier versions stay as they are.',
   'slip.stays-in-versions': 'This does not come along; the versions until now keep it:',
+  'slip.for-both': 'To go on editing, with lists of rows',
+  'slip.each-in-a-list': 'Each of them, in lists beside the spreadsheet',
+  'slip.lists-beside-it':
+    '{count, plural, one {A list of its rows is put beside it, and written anew with each version.} other {A list of the rows of each of its # sheets is put beside it, and written anew with each version.}}',
+  'slip.lists-could-not-be': '{name} is saved. Its lists could not be put beside it: {why}',
+  'slip.share-takes': '{share} takes {types} only.',
+  'slip.utf-8': 'UTF-8',
+  'slip.utf-8-with-a-mark': 'UTF-8, with a mark',
+  'slip.utf-16': 'UTF-16',
+  'slip.windows-1252': 'Windows-1252 (Western European)',
+  'slip.ends-plain': 'Line feed',
+  'slip.ends-of-two': 'Return and line feed, as on Windows',
+  'slip.as-it-was': 'As in the file',
+  'slip.letters': 'Letters',
+  'slip.ends-of-lines': 'Ends of lines',
+  'slip.results-in-place': 'Results in place of formulas',
+  'slip.as-in-the-file': 'As in the file: {what}',
+  'slip.ends-named': '{end, select, crlf {return and line feed} cr {return} other {line feed}}',
 }

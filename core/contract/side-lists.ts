@@ -1,0 +1,52 @@
+import { z } from 'zod'
+import { anyName, SentenceShape } from './text'
+
+/** A list of one sheet's values, as a file beside its spreadsheet. */
+export const SideList = z.object({
+  id: z.uuid(),
+  /** The list itself. */
+  fileId: z.uuid(),
+  /** Null for who may not see it, and where it was removed. */
+  name: z.string().nullable(),
+  sheet: z.string(),
+  /** The number of the spreadsheet's version that it says; null where it could not be written yet. */
+  number: z.number().int().nullable(),
+  /** Somebody has changed the list since it was written. */
+  changed: z.boolean(),
+  /** Why the newest version is not in it. */
+  fault: SentenceShape.nullable(),
+  /** Who asked for it. */
+  by: z.string(),
+})
+export type SideList = z.infer<typeof SideList>
+
+export const SideLists = z.object({
+  lists: z.array(SideList),
+  /** The spreadsheet that this file is a list of; null for other files, and for who may not see that. */
+  of: z
+    .object({ fileId: z.uuid(), name: z.string(), sheet: z.string(), number: z.number().int().nullable() })
+    .nullable(),
+})
+export type SideLists = z.infer<typeof SideLists>
+
+/** The most at once: a workbook has seldom more sheets. */
+const most = 200
+export const NewSideLists = z.object({
+  lists: z
+    .array(
+      z.object({
+        /** Makes a repeated request harmless; the list is known by it. */
+        id: z.uuid(),
+        sheet: z.string().min(1).max(255),
+        /** With its ending, csv or tsv. */
+        name: anyName,
+      }),
+    )
+    .min(1)
+    .max(most),
+  /** Texts that a program could take for formulas stand behind an apostrophe. */
+  guarded: z.boolean(),
+  /** Written anew with each version; otherwise once. */
+  inStep: z.boolean(),
+})
+export type NewSideLists = z.infer<typeof NewSideLists>
