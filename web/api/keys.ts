@@ -27,7 +27,11 @@ export const keys = {
   file: about('file'),
   /** A list as it would be read: file, what is said of it */
   listPreview: about('list preview'),
-  /** What a type loses: type, sheet, up to which edit */
+  /** Lists of a spreadsheet's values that are kept in step beside it: file */
+  sideLists: about('side lists'),
+  /** How a text is written: its type */
+  textWay: about('text way'),
+  /** What a type loses: how it is written, up to which edit */
   losses: about('losses'),
   /** Asked anew until what a version changed is known. */
   untold: about('untold'),

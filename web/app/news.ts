@@ -36,6 +36,7 @@ export function useNews(): void {
       if (news.about === 'place') {
         void client.invalidateQueries({ queryKey: keys.place(news.shareId) })
         void client.invalidateQueries({ queryKey: keys.names(news.shareId) })
+        void client.invalidateQueries({ queryKey: keys.sideLists() })
       }
       if (news.about === 'file') {
         void client.invalidateQueries({ queryKey: keys.file(news.fileId) })

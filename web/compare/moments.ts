@@ -13,6 +13,7 @@ export const reasons: Record<Reason, string> = {
   'brought in': t('lifeline.brought-in'),
   copied: t('lifeline.copied'),
   renamed: t('lifeline.renamed'),
+  'in step': t('lifeline.in-step'),
 }
 
 /** Who made it; of what came with a drive, who wrote it as it says itself, and who brought it in. */

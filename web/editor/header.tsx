@@ -3,7 +3,7 @@ import { ArrowLeft, EllipsisVertical } from 'lucide-react'
 import { Link, useNavigate } from 'react-router'
 import type { FileFacts, Present } from '../../core/contract'
 import { addressOf } from '../api/call'
-import { runCommand } from '../design/commands'
+import { runCommand, useCommands } from '../design/commands'
 import { Button } from '../design/controls'
 import { IconButton } from '../design/icon-button'
 import { KindGlyph } from '../design/kind'
@@ -50,6 +50,7 @@ export function WorkspaceHeader({
   onClose: () => void
 }) {
   const navigate = useNavigate()
+  const lists = useCommands().find(({ id }) => id === 'side lists')
   const folder = facts && `/files/${facts.file.shareId}${facts.file.folderId ? `/${facts.file.folderId}` : ''}`
   return (
     <header className="flex h-[60px] shrink-0 items-center gap-3 border-b bg-paper px-3 [contain:strict]">
@@ -126,6 +127,7 @@ export function WorkspaceHeader({
         {facts && (
           <MenuItem onSelect={() => navigate(folderOf(facts.file))}>{t('common.show-it-in-its-folder')}</MenuItem>
         )}
+        {lists && <MenuItem onSelect={lists.run}>{lists.label}</MenuItem>}
         {state.head && <MenuItem onSelect={onTemplate}>{t('editor.make-a-template-of-it')}</MenuItem>}
         {state.file && (
           <MenuItem keys="Alt+V" onSelect={onVersions}>

@@ -8,16 +8,17 @@ import { useSearchParams } from 'react-router'
 import { toast } from 'sonner'
 import type { Entry, Problem, Version } from '../../core/contract'
 import { type Limit, sayLeftOut, WouldLose } from '../../core/formats/refusals'
-import { defaultType, typeOfName, typeOfWork, typeWritten, writableBeside } from '../../core/formats/types'
+import { defaultType, isCsv, typeOfName, typeOfWork, typeWritten, writableBeside } from '../../core/formats/types'
 import { splitExtension } from '../../core/naming/check'
 import { saidBy } from '../../core/words/said'
-import { Refused } from '../api/call'
+import { call, Refused } from '../api/call'
 import { keys } from '../api/keys'
 import { queries } from '../api/queries'
 import { useSession } from '../api/signed-in'
 import { act } from '../files/acts'
 import type { CopyOf } from '../own/choose'
 import { t, told } from '../words/all'
+import type { WrittenType } from '../work/content'
 import { wholeFacts } from '../work/file-facts'
 import type { useMerging } from '../work/merging'
 import type { Opening } from '../work/opening'
@@ -65,8 +66,15 @@ export function useFiling(parts: FilingParts) {
   const copied = useRef<CopiedMoment | null>(null)
 
   /** What the work can be written as, beside what it is. */
-  const otherTypes = (place: SlipBeginning['place'], is: string, own: string): NonNullable<SlipBeginning['as']> => {
-    const types = [own, ...writableBeside(own, state.kind)]
+  const otherTypes = (
+    place: SlipBeginning['place'],
+    is: string,
+    own: string,
+    { goesOn, apart }: { goesOn: boolean; apart: boolean },
+  ): NonNullable<SlipBeginning['as']> => {
+    // A page of a spreadsheet's tables is for looking at: work goes on in the spreadsheet.
+    const pages = apart && !goesOn && state.kind === 'spreadsheet' ? ['html'] : []
+    const types = [own, ...writableBeside(own, state.kind), ...pages]
     // New work begins as what its writer, or its share, has it begin as.
     const ofShare = place
       ? shares.data?.find(({ id }) => id === place.shareId)?.defaults[state.kind]
@@ -75,10 +83,13 @@ export function useFiling(parts: FilingParts) {
     return {
       own: is,
       types,
+      beside: goesOn && state.kind === 'spreadsheet' && !isCsv(own),
+      values: apart && state.kind === 'spreadsheet',
       begin: !state.file && wanted && types.includes(wanted) ? wanted : own,
       show: (at) => session.show(at),
       sheets: session.clues().sheets,
       lossOf: (as) => session.lossOf(as),
+      textWay: () => session.textWay(),
       edits: { now: () => session.state.reach.edit.seq, subscribe: session.subscribe },
     }
   }
@@ -103,7 +114,12 @@ export function useFiling(parts: FilingParts) {
         present: state.file ? splitExtension(name)[0] : null,
         keep: purpose === 'rename',
         apart: purpose !== 'rename' && purpose !== 'first',
-        ...(asked && { as: otherTypes(place, is, own) }),
+        ...(asked && {
+          as: otherTypes(place, is, own, {
+            goesOn: purpose === 'first' || purpose === 'separate',
+            apart: purpose === 'separate' || purpose === 'copy',
+          }),
+        }),
         clues: session.clues(),
         place,
         presets: opening.presets,
@@ -153,6 +169,27 @@ export function useFiling(parts: FilingParts) {
     leaving.current = false
     void client.invalidateQueries({ queryKey: keys.file(id) })
   }
+  /** A list that was written guarded is read so. */
+  const sayGuarded = async ({ id }: Entry, as: WrittenType | undefined) => {
+    if (!as?.list?.guarded) return
+    await call('setReading', { params: { fileId: id }, body: { guarded: true } }).catch(() => {})
+  }
+  /** Lists of all its sheets, beside the file that was just saved. */
+  const alsoLists = async (saved: Entry, type: NonNullable<WrittenType['beside']>) => {
+    const { sheets } = session.clues()
+    const { putBeside } = await import('./workbook/side-lists')
+    await putBeside(saved, sheets, { sheets, type, guarded: false, inStep: true }).then(
+      (made) => toast(t('list.lists-are-beside-it', { count: made.length, name: made[0]!.name })),
+      (error) =>
+        toast.error(
+          t('slip.lists-could-not-be', {
+            name: saved.name,
+            why: error instanceof Refused ? told(error.problem) : t('common.the-server-does-not-answer-right-now'),
+          }),
+          { duration: 30_000 },
+        ),
+    )
+  }
   const alsoInOwn = async (of: CopyOf, folder: FileSystemDirectoryHandle) => {
     const kept = await import('../own/choose')
       .then(({ keepOwnCopy }) => keepOwnCopy(person.id, of, folder))
@@ -162,32 +199,36 @@ export function useFiling(parts: FilingParts) {
   }
   /**
    * The slip closes when the server answered; when it is away, as soon as the device keeps the save.
-   * @param retyped it was written as another type, with what that loses in sight
+   * @param as it was written as another type, or another way, with what that loses in sight
    */
-  const saveThrough = async (saving: ReturnType<typeof session.save>, retyped = false): Promise<Problem | null> => {
+  const saveThrough = async (saving: ReturnType<typeof session.save>, as?: WrittenType): Promise<Problem | null> => {
     const answer = await Promise.race([saving, keptOnDevice()])
     if (answer && isProblem(answer)) return answer
     // A file of its own does not hold all that the one it came of does: it is said, where nobody was asked before.
+    const retyped = !!as && !as.beside
     const leftOut = retyped ? null : sayLeftOut(session.notAccepted(session.leftOut))
     if (leftOut) toast(told(leftOut), { duration: 30_000 })
     session.accept(session.leftOut)
     setLimits([])
     // Gone in the same moment in which it is said to be saved: the next letter is meant for the work.
     flushSync(closeSlip)
-    const after = (saved: Entry) => {
+    const after = async (saved: Entry) => {
       afterFirstSave(saved)
+      if (as?.beside) void alsoLists(saved, as.beside)
+      await sayGuarded(saved, as)
       // Its editor is that of the type that it is now.
       if (retyped) onRetyped(saved.id)
     }
-    if (answer) after(answer.file)
-    else void saving.then((later) => (isProblem(later) ? openSlip('first') : after(later.file)))
+    if (answer) void after(answer.file)
+    else void saving.then((later) => (isProblem(later) ? openSlip('first') : void after(later.file)))
     return null
   }
   const adopt = (there: Entry) =>
     session.adopt({ id: there.id, name: there.name, shareId: there.shareId, folderId: there.folderId }, there.head)
   const fileAway = ({ as, ...target }: SlipTarget) => {
     asked.current = target.name
-    return saveThrough(session.save({ ...target, ...(state.head && { originId: state.head.id }) }, 'saved', as), !!as)
+    const other = as && !as.beside ? as : undefined
+    return saveThrough(session.save({ ...target, ...(state.head && { originId: state.head.id }) }, 'saved', other), as)
   }
   /** Goes on in a file that is there already, with this work as its next version. */
   const fileOnto = (there: Entry) => {
@@ -217,6 +258,7 @@ export function useFiling(parts: FilingParts) {
   const saveCopy = async (
     target: Parameters<DraftSession['copy']>[0],
     encode = () => session.encode(),
+    as?: WrittenType,
   ): Promise<Problem | null> => {
     try {
       const { bytes, lost } = await encode()
@@ -231,6 +273,7 @@ export function useFiling(parts: FilingParts) {
       }
       if (isProblem(answer)) return answer
       const { file: copy } = answer
+      await sayGuarded(copy, as)
       closeSlip()
       toast(t('editor.the-copy-is-saved-as-you-go', { copyName: copy.name, name }), {
         duration: leftOut ? 30_000 : 10_000,
@@ -296,7 +339,7 @@ export function useFiling(parts: FilingParts) {
       if (refusal) return refusal
       // What that loses is in sight here.
       session.accept(await session.lossOf(as))
-      return saveThrough(session.save('own file', 'saved', as), true)
+      return saveThrough(session.save('own file', 'saved', as), as)
     },
     onDone: closeSlip,
   })

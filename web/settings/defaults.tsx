@@ -126,20 +126,24 @@ function Choosing({ owner, kind, onClose }: { owner: Owner; kind: Kind; onClose:
   // What is set may come later than the question is asked: until something is chosen, it is what is shown.
   const [place, setAt] = useState<ChosenPlace | null | undefined>(undefined)
   const [wanted, setType] = useState<string | null>(null)
+  const [chosenTypes, setTypes] = useState<readonly string[] | null>(null)
+  const taken = chosenTypes ?? owner.defaults[kind]?.only ?? writable[kind]
   const own = owner.defaults[kind]?.place
   const begin = useMemo(
     () => chosen(own ?? (owner.shareId ? { shareId: owner.shareId, folderId: null } : null)),
     [own, owner.shareId],
   )
   const at = place === undefined ? begin : place
-  const type: string = wanted ?? owner.defaults[kind]?.type ?? defaultType[kind]
+  const asked: string = wanted ?? owner.defaults[kind]?.type ?? defaultType[kind]
+  const type = taken.includes(asked) ? asked : (taken[0] ?? asked)
+  const only = taken.length < writable[kind].length ? [...taken] : undefined
   const keep = useMutation({
     mutationFn: (place: ChosenPlace | null) =>
       owner.keep({
         ...owner.defaults,
         [kind]:
-          place || type !== defaultType[kind]
-            ? { place: place && { shareId: place.shareId, folderId: place.folderId }, type }
+          place || type !== defaultType[kind] || only
+            ? { place: place && { shareId: place.shareId, folderId: place.folderId }, type, ...(only && { only }) }
             : undefined,
       }),
     onSuccess: onClose,
@@ -170,8 +174,32 @@ function Choosing({ owner, kind, onClose }: { owner: Owner; kind: Kind; onClose:
     >
       <p className="pb-3">{t('settings.the-filing-slip-begins-here-and-a')}</p>
       <div className="pb-3">
-        <NeedsOf types={writable[kind]} value={type} onChange={setType} />
+        <NeedsOf types={taken} value={type} onChange={setType} />
       </div>
+      {owner.shareId !== null && (
+        <fieldset className="pb-3 text-ink">
+          <legend className="pb-1 text-[13px] text-soft">{t('settings.types-that-it-takes', { kind })}</legend>
+          <div className="flex flex-wrap gap-x-4">
+            {writable[kind].map((one) => (
+              <label key={one} className="flex min-h-7 items-center gap-1.5 font-mono text-[13px]">
+                <input
+                  type="checkbox"
+                  className="size-4 accent-accent"
+                  checked={taken.includes(one)}
+                  // One is left at least.
+                  disabled={taken.length === 1 && taken.includes(one)}
+                  onChange={(event) =>
+                    setTypes(
+                      writable[kind].filter((type) => (type === one ? event.target.checked : taken.includes(type))),
+                    )
+                  }
+                />
+                .{one}
+              </label>
+            ))}
+          </div>
+        </fieldset>
+      )}
       <PlaceBrowser className="h-72 rounded-md border bg-sheet text-ink" at={at} onChoose={setAt} />
       {elsewhere && (
         <p role="alert" className="pt-2 text-rust">

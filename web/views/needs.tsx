@@ -16,20 +16,29 @@ const needs: Record<string, () => string> = {
   csv: () => t('slip.for-rows'),
   tsv: () => t('slip.for-rows-by-tabs'),
 }
+/** Stands for a spreadsheet with lists beside it. */
+export const withLists = 'with lists'
+
 /** Asks what a file is for, and means its type. */
 export const NeedsOf = ({
   types,
   value,
   onChange,
+  beside,
 }: {
   types: readonly string[]
   value: string
   onChange: (type: string) => void
+  /** A type that can be had with lists of its values beside it. */
+  beside?: string | undefined
 }) => (
   <Choice
     label={t('slip.what-for')}
     value={value}
-    choices={types.map((type) => [type, `${(needs[type] ?? (() => t('slip.for-the-same')))()} (.${type})`] as const)}
+    choices={[
+      ...types.map((type) => [type, `${(needs[type] ?? (() => t('slip.for-the-same')))()} (.${type})`] as const),
+      ...(beside ? [[withLists, `${t('slip.for-both')} (.${beside} + .csv)`] as const] : []),
+    ]}
     onChange={onChange}
   />
 )

@@ -7,7 +7,10 @@ import type { FileWords } from '../../core/content/words'
 import type { CellValue } from '../../core/content/workbook'
 import type { WorkbookOp } from '../../core/content/workbook-ops'
 import type { DraftModel, JournalRecord } from '../../core/contract'
+import type { CsvDialect } from '../../core/formats/csv/dialect'
 import type { Written } from '../../core/formats/refusals'
+import type { ReadText } from '../../core/formats/text/read'
+import type { TextEncoding, TextWay } from '../../core/formats/text/write'
 import type { Sentence } from '../../core/words/said'
 
 /** What is selected in an earlier moment. */
@@ -30,13 +33,29 @@ export interface WrittenType {
   type: string
   /** The sheet, where the type holds one; the first where it is not said. */
   sheet?: number
+  /** How plain text is written, where that is another way than it was. */
+  text?: TextWay
+  /** How a list is written, where that is another way than usual. */
+  list?: ListWay
+  /** Formulas are written as their results. */
+  values?: true
+  /** Lists of this type of all its sheets are put beside it, too. */
+  beside?: 'csv' | 'tsv'
 }
+
+/** How a list that is new is written. */
+export type ListWay = Partial<Pick<CsvDialect, 'separator' | 'decimal' | 'guarded'>> & { encoding?: TextEncoding }
+/** Whether that is anything else than the work as it is. @param own the type of the work */
+export const isOtherwise = (as: WrittenType, own: string): boolean =>
+  as.type !== own || Object.values(as).filter((part) => part !== undefined).length > 1
 
 export interface Content {
   /** Takes in what is still being entered, so that a save holds it. */
   settle?(): void
   /** The work as it is now, written into the file that it came from, or as a file of another type. */
   encode(as?: WrittenType): Promise<Written>
+  /** How its file writes plain text; null where it is none, or there is no file yet. */
+  textWay?(): Promise<Pick<ReadText, 'encoding' | 'end'> | null>
   /** Shows a place, as what it loses says it. */
   show?(at: readonly number[]): void
   /** Nobody asks for anything any more. */

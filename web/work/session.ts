@@ -173,6 +173,11 @@ export class DraftSession {
     return (await this.content.encode(as)).lost
   }
 
+  /** How its file writes plain text. */
+  textWay() {
+    return this.content?.textWay?.() ?? Promise.resolve(null)
+  }
+
   /** Shows a place of the work. @param at as what is lost says it */
   show(at: readonly number[]): void {
     this.content?.show?.(at)

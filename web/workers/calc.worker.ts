@@ -26,6 +26,7 @@ import type { SaidOfList } from '../../core/formats/csv/said'
 import { writeCsv } from '../../core/formats/csv/write'
 import { mainTypeOf } from '../../core/formats/opc/main-type'
 import { allOf, DamagedFile, type Limit, NotPatched, type Written } from '../../core/formats/refusals'
+import { resultsInPlace } from '../../core/formats/results-in-place'
 import { familyOf, isCsv, plainType } from '../../core/formats/types'
 import { patchWorkbook, readWorkbook, writePackage } from '../../core/formats/workbooks'
 import type { ResultOf } from '../../core/formats/xlsx/write'
@@ -40,6 +41,7 @@ import { Calculating, type CalculationBase, type CalculationState, type Known, t
 
 /** Rows and results cross to the page in pieces, so that taking one in never holds it up. */
 const rowsAtOnce = 1500
+const mostUnderWay = 3
 const resultsAtOnce = 10_000
 /** A save waits this long for the calculation; milliseconds. What is not known by then is not written. */
 const calculationAtSave = 300
@@ -52,6 +54,8 @@ export interface WorkbookReceiver {
     facts: { name: string; widths: Record<number, number>; frozen?: { rows: number; columns: number } },
   ): void
   rows(sheet: number, from: number, rows: (Row | undefined)[]): void
+  /** How many rows there will be on all sheets. */
+  coming(rows: number): void
   /** Results by `row * 16384 + column`; `reset` replaces all of the sheet's. */
   results(sheet: number, values: [number, CellValue | null][], reset: boolean): void
   /** How the sheets look beyond the model. */
@@ -181,12 +185,18 @@ class WorkbookDesk {
       replay = { seq, lostFrom, cellsBefore: before, opening: openingOfWorkbook(model) }
     }
     if (base.looks) await receiver.looks(looksThrough(base.looks, since, base.model.sheets.length))
+    await receiver.coming(this.workbook.sheets.reduce((sum, { rows }) => sum + rows.length, 0))
     for (const [index, { name, widths, frozen, rows }] of this.workbook.sheets.entries()) {
       // The page began a blank workbook by itself and may have gone on with it.
       if (!bytes && !records) continue
       await receiver.sheet(index, { name, widths: { ...widths }, ...(frozen && { frozen }) })
-      for (let from = 0; from < rows.length; from += rowsAtOnce)
-        await receiver.rows(index, from, rows.slice(from, from + rowsAtOnce))
+      // While the page takes in some rows, the next ones are packed.
+      const underWay: unknown[] = []
+      for (let from = 0; from < rows.length; from += rowsAtOnce) {
+        underWay.push(receiver.rows(index, from, rows.slice(from, from + rowsAtOnce)))
+        if (underWay.length > mostUnderWay) await underWay.shift()
+      }
+      await Promise.all(underWay)
       await this.sendResults(index, results[index] ?? new Map())
     }
     // Files may hold no results, or not all: what is missing is computed after the work is shown.
@@ -295,8 +305,8 @@ class WorkbookDesk {
   /** The workbook with every edit applied so far, written into the file that it came from, or as a file of another type. */
   encode(as?: WrittenType): Promise<Written> {
     return this.later(async () => {
-      // Packages of one family stay what they are; lists differ by what parts their values.
-      if (as && (isCsv(as.type) ? as.type !== plainType(this.type) : familyOf(as.type) !== familyOf(this.type)))
+      if (as?.values) return this.writeValues(as, (await this.calculating?.known(calculationForValues)) ?? null)
+      if (as && this.isOther(as.type))
         return this.writeAs(as, (await this.calculating?.known(calculationForValues)) ?? null)
       if (this.written?.of !== this.workbook) {
         const known =
@@ -310,12 +320,30 @@ class WorkbookDesk {
       return { bytes: bytes.slice(), lost }
     })
   }
+  /** Packages of one family stay what they are; lists differ by what parts their values. */
+  private isOther(type: string): boolean {
+    return isCsv(type) ? type !== plainType(this.type) : familyOf(type) !== familyOf(this.type)
+  }
+  /** Every formula that has a result is that; what it was is told. */
+  private writeValues(as: WrittenType, known: Known | null): Written {
+    const { ops, lost } = resultsInPlace(this.workbook, (at, row, column) => known?.resultOf(at, row, column))
+    const { workbook, container } = this
+    this.workbook = applyOps(workbook, ops)
+    if (container) this.container = { ...container, ops: [...container.ops, ...ops] }
+    try {
+      const is = this.isOther(as.type) ? this.writeAs(as, known) : this.write(known)
+      return { bytes: is.bytes, lost: allOf(lost, is.lost) }
+    } finally {
+      this.workbook = workbook
+      this.container = container
+    }
+  }
   /** What the file holds beyond its model stays there, and is told. */
-  private writeAs({ type, sheet = 0 }: WrittenType, known: Known | null): Written {
+  private writeAs({ type, sheet = 0, list }: WrittenType, known: Known | null): Written {
     const { container, workbook } = this
     const resultOf: ResultOf = (at, row, column) => known?.resultOf(at, row, column)
     const { bytes, lost } = isCsv(type)
-      ? writeCsv({ workbook, resultOf, from: container?.csv ?? null, dialect: dialectOf(type), sheet })
+      ? writeCsv({ workbook, resultOf, from: container?.csv ?? null, dialect: { ...dialectOf(type), ...list }, sheet })
       : writePackage(workbook, resultOf, type, this.beside())
     const limits = container?.limits ?? []
     return { bytes, lost: allOf(lost, isCsv(type) ? limits : notBeside(limits)) }

@@ -98,3 +98,23 @@ test('by itself it does not go on for ever', async () => {
   await expect.poll(() => store.busy).toBe(false)
   expect(store.result(0, 2, 4)).toBe(42)
 })
+
+test('a workbook without formulas asks for no engine, and its first formula is calculated with all that was done before', async () => {
+  const plain = new WorkbookStore(null)
+  try {
+    const rows = [[{ value: 2 }], [{ value: 3 }]]
+    await plain.open(writeXlsx({ sheets: [{ name: 'Levels', rows, widths: {} }] }), null)
+    plain.change([{ op: 'cells', sheet: 0, cells: [{ row: 0, column: 0, cell: { value: 5 } }] }])
+    plain.change([{ op: 'insert', sheet: 0, axis: 'rows', at: 0, count: 1 }])
+    expect(readXlsx((await plain.encode()).bytes).workbook.sheets[0]!.rows[1]![0]).toEqual({ value: 5 })
+    plain.change([{ op: 'cells', sheet: 0, cells: [{ row: 0, column: 0, cell: { formula: 'SUM(A2:A9)' } }] }])
+    await expect.poll(() => plain.result(0, 0, 0)).toBe(8)
+    plain.undo()
+    plain.change([{ op: 'cells', sheet: 0, cells: [{ row: 2, column: 0, cell: { value: 4 } }] }])
+    plain.change([{ op: 'cells', sheet: 0, cells: [{ row: 0, column: 0, cell: { formula: 'SUM(A2:A9)' } }] }])
+    await expect.poll(() => plain.result(0, 0, 0)).toBe(9)
+    expect(readXlsx((await plain.encode()).bytes).results[0]!.get(0)).toBe(9)
+  } finally {
+    plain.close()
+  }
+})

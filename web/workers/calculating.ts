@@ -51,6 +51,11 @@ interface Running {
   ended: Promise<null>
   end(): void
 }
+/** Whether an edit may put a formula where none was. */
+const bringsFormula = (op: WorkbookOp): boolean => {
+  const cells = op.op === 'cells' ? op.cells : op.op === 'put sheet' ? op.sheet.cells : []
+  return cells.some(({ cell }) => cell?.formula !== undefined)
+}
 const keyOf = (row: number, column: number): number => row * largestSheet.columns + column
 
 export class Calculating {
@@ -64,6 +69,8 @@ export class Calculating {
   private questions = 0
   private timers: ReturnType<typeof setTimeout>[] = []
   private stoppedBy: StoppedBy | null = null
+  /** There are no formulas, and no engine. */
+  private plain = false
   private lastTold: CalculationState['is'] = 'done'
   private showing: Promise<void> = Promise.resolve()
 
@@ -82,14 +89,23 @@ export class Calculating {
     const results = workbook.sheets.map((_, index) => new Map(stored[index]))
     this.settled = { workbook, source, results, unknown, fresh: workbook.sheets.map(() => new Set<number>()) }
     this.open = ops.length ? [[...ops]] : []
-    this.begin()
+    // A workbook without formulas needs no engine, which would need a copy of all of it.
+    this.plain = ![workbook, now].some((one) => formulasOf(one, source).length) && !ops.some(bringsFormula)
+    if (this.plain) this.settlePlain()
+    else this.begin()
   }
 
   /** Follows edits. @returns when what came of them has been shown, or the calculation is stopped */
   async apply(ops: readonly WorkbookOp[], now: Workbook): Promise<void> {
     this.now = now
     this.open.push(ops)
-    if (this.stoppedBy) await this.showUnsettled()
+    if (this.plain && !ops.some(bringsFormula)) this.settlePlain()
+    else if (this.plain) {
+      this.plain = false
+      this.begin()
+      await this.latest
+      await this.showing
+    } else if (this.stoppedBy) await this.showUnsettled()
     else {
       this.ask((engine) => engine.apply([...ops]), 1)
       await this.latest
@@ -138,6 +154,19 @@ export class Calculating {
     this.running?.end()
     this.running = null
     this.quiet()
+  }
+
+  private settlePlain(): void {
+    const { workbook, source } = this.after(this.open.flat())
+    this.open = []
+    const each = <T>(make: () => T) => workbook.sheets.map(make)
+    this.settled = {
+      workbook,
+      source,
+      results: each(() => new Map<number, CellValue>()),
+      unknown: each(() => new Set<number>()),
+      fresh: each(() => new Set<number>()),
+    }
   }
 
   /** Begins with what was known last: an engine that was ended takes what it knew along. */

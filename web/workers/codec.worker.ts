@@ -8,6 +8,8 @@ import { styleLooksOf, writeDocument } from '../../core/formats/documents'
 import { readPassages } from '../../core/formats/docx/passages'
 import type { StyleLook } from '../../core/formats/docx/style-looks'
 import { DamagedFile, type Limit, type Written } from '../../core/formats/refusals'
+import { textWayOf } from '../../core/formats/text/read'
+import type { TextWay } from '../../core/formats/text/write'
 import { familyOf } from '../../core/formats/types'
 import { OtherModel, openDocumentModel } from '../../core/recovery/models'
 import { type DocumentEdit, replayDocument } from '../../core/recovery/replay'
@@ -82,6 +84,8 @@ const codec = {
         carried: carried ? { steps: transformTo(base.model, model).steps.map((step) => step.toJSON()) } : null,
       }
     }),
+  /** How plain text is written. */
+  readTextWay: (bytes: Uint8Array) => textWayOf(bytes),
   /** How the styles of a file look. */
   readStyleLooks: (bytes: Uint8Array, type: string): StyleLook[] => styleLooksOf(bytes, type),
   /** What a file says of stretches of its text, and the document that they are positions in. */
@@ -93,10 +97,10 @@ const codec = {
   /**
    * The document written into the file that it came from, or as a file of another type.
    * @param container that file; null for work that began blank
-   * @param type the ending of what is written @param from that of the container
+   * @param type the ending of what is written @param from that of the container @param way of plain text
    */
-  writeDocument: (json: unknown, container: Uint8Array | null, type: string, from = type): Written =>
-    writeDocument(documentFromJSON(json), container, type, from),
+  writeDocument: (json: unknown, container: Uint8Array | null, type: string, from = type, way?: TextWay): Written =>
+    writeDocument(documentFromJSON(json), container, type, from, way),
 }
 export type Codec = typeof codec
 expose(codec)

@@ -115,7 +115,12 @@ export function DocumentBody({
           container.current.bytes,
           as?.type ?? typeWritten(typeOfWork(session.state.file?.name ?? null, 'document'), 'document'),
           container.current.type,
+          as?.text,
         ),
+      textWay: async () => {
+        const { bytes, type } = container.current
+        return bytes && isText(type) ? codec().readTextWay(bytes) : null
+      },
       show: ([at]) => {
         const view = current.current
         if (!view) return

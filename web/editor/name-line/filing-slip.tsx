@@ -157,7 +157,15 @@ export function FilingSlip({
             </span>
           </div>
           {beginning.as && (
-            <WhatFor of={beginning.as} own={beginning.as.own} goesOn={beginning.keep} as={as} onChange={setAs} />
+            <WhatFor
+              of={beginning.as}
+              own={beginning.as.own}
+              goesOn={beginning.keep}
+              only={slip.share?.only}
+              share={slip.share?.name ?? ''}
+              as={as}
+              onChange={setAs}
+            />
           )}
           {slip.ready && (
             <div className="mt-3 flex flex-col gap-2 border-l-2 border-rule pl-3">

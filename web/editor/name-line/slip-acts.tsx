@@ -43,6 +43,7 @@ export function slipActsFor({
   saveCopy: (
     target: SavePlace | { fileId: string; name: string; baseId: string },
     encode?: () => Promise<Written>,
+    as?: WrittenType,
   ) => Promise<Problem | null>
   encodeAs: (as: WrittenType) => Promise<Written>
   rename: (change: {
@@ -93,7 +94,7 @@ export function slipActsFor({
         <T k="slip.afterwards-there-are-two-files-with-the" v={{ bold: bold(called), bold2: bold(name) }} />
       ),
       verb: t('slip.save-the-copy'),
-      onFile: (target) => saveCopy(newFile(target, head?.id), target.as && (() => encodeAs(target.as!))),
+      onFile: (target) => saveCopy(newFile(target, head?.id), target.as && (() => encodeAs(target.as!)), target.as),
       onNextVersion: (there) => saveCopy(nextVersion(there)),
     },
     'copy of a moment': {

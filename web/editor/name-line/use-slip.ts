@@ -7,6 +7,7 @@ import { useEffect, useMemo, useState } from 'react'
 import type { FileWords } from '../../../core/content/words'
 import type { Composition, Entry, PartValues } from '../../../core/contract'
 import type { Limit } from '../../../core/formats/refusals'
+import type { ReadText } from '../../../core/formats/text/read'
 import { fileType } from '../../../core/formats/types'
 import { type Advice, adviseName, sayNeighbour } from '../../../core/naming/advice'
 import { correctName, nameKey, splitExtension } from '../../../core/naming/check'
@@ -20,7 +21,7 @@ import { queries } from '../../api/queries'
 import { useSession } from '../../api/signed-in'
 import { type ChosenPlace, conventionIn, lastPlace, usePlace, useShareNaming } from '../../places/place'
 import { t } from '../../words/all'
-import type { WrittenType } from '../../work/content'
+import { isOtherwise, type WrittenType } from '../../work/content'
 import { namingWork } from '../../workers/naming'
 
 export interface SlipBeginning {
@@ -36,8 +37,14 @@ export interface SlipBeginning {
     /** The type of the file that the work is in. */
     own: string
     types: readonly string[]
+    /** Lists of its sheets can be put beside it. */
+    beside: boolean
+    /** Formulas can be written as their results: it is another file than the work. */
+    values: boolean
     sheets: readonly string[]
     lossOf: (as: WrittenType) => Promise<readonly Limit[]>
+    /** How its file writes plain text. */
+    textWay: () => Promise<Pick<ReadText, 'encoding' | 'end'> | null>
     /** Shows the place of something that is lost. */
     show: (at: readonly number[]) => void
     /** The type to begin with; that of the work where it is not said. */
@@ -181,6 +188,7 @@ export function useSlip(beginning: SlipBeginning, as: WrittenType) {
     ending,
     taken: beginning.apart && names.data ? taken : null,
   })
+  const share = shares.data?.find(({ id }) => id === place?.shareId)
   const ownName = beginning.keep && present !== null ? present + ending : undefined
   const isTaken =
     taken.has(nameKey(name)) &&
@@ -217,6 +225,8 @@ export function useSlip(beginning: SlipBeginning, as: WrittenType) {
     name,
     ending,
     place,
+    /** What its share says of the kind. */
+    share: share && { name: share.name, only: kind === 'other' ? undefined : share.defaults[kind]?.only },
     base,
     listing,
     path,
@@ -278,7 +288,7 @@ export function useSlip(beginning: SlipBeginning, as: WrittenType) {
         path: [...place.path],
         name: finalName,
         ...(composition && !typedNumber && { composition }),
-        ...(type !== beginning.type && { as }),
+        ...(isOtherwise(as, beginning.type) && { as }),
       }
     },
   }

@@ -4,7 +4,7 @@ import { wordsOfWorkbook } from '../../../core/content/words'
 import { typeReadAs } from '../../../core/formats/csv/said'
 import { typeOfWork } from '../../../core/formats/types'
 import type { WorkbookEdit } from '../../../core/recovery/replay'
-import { Blank } from '../../design/controls'
+import { type Command, useOffer } from '../../design/commands'
 import { settleEvent } from '../../views/workbook/entry-field'
 import { SheetView, selectedCells } from '../../views/workbook/sheet-view'
 import { WorkbookStore } from '../../views/workbook/store'
@@ -12,6 +12,8 @@ import { t } from '../../words/all'
 import type { Selected } from '../../work/content'
 import type { BodyProps } from '../body'
 import { ListDoubts, ListReading } from './list-reading'
+import { InStepNotice, SideListsOf } from './side-lists'
+import { SlowOpening } from './slow-opening'
 import { takeInWorkbook } from './take-in'
 import { ThenSheets } from './then-sheets'
 import { useReading } from './use-reading'
@@ -35,6 +37,7 @@ export function WorkbookBody({
   const [ready, setReady] = useState(false)
   const [reading, setReading] = useState(false)
   const [certain, setCertain] = useState(false)
+  const [beside, setBeside] = useState(false)
   const chosen = useRef<Selected | null>(null)
   useReading(store, session, ready ? readAs : undefined, editable, onReadAnew)
   const grid = useRef<(() => void) | null>(null)
@@ -102,7 +105,13 @@ export function WorkbookBody({
       gone = true
     }
   }, [])
-  if (!ready) return <Blank title={t('common.opening')} waiting />
+  const { file, head } = session.state
+  const mayBeside = ready && editable && !store.csv && !!file && !!head
+  const offered: Command[] = [
+    { id: 'side lists', label: t('list.lists-beside-it'), group: t('common.this-file'), run: () => setBeside(true) },
+  ]
+  useOffer(mayBeside ? offered : [])
+  if (!ready) return <SlowOpening store={store} size={opening.bytes?.length ?? 0} mayStop={!opening.records?.length} />
   const fileId = opening.beginning.file?.id
   const mayReadAnew = editable && !!store.csv && !!fileId
   return (
@@ -116,6 +125,16 @@ export function WorkbookBody({
             setCertain(true)
             grid.current?.()
           }}
+        />
+      )}
+      {store.csv && fileId && !looking && <InStepNotice fileId={fileId} />}
+      {beside && mayBeside && (
+        <SideListsOf
+          file={file}
+          sheets={store.workbook.sheets.map(({ name }) => name)}
+          number={head.number}
+          unsaved={session.unsaved}
+          onClose={() => setBeside(false)}
         />
       )}
       {reading && mayReadAnew && (

@@ -17,6 +17,7 @@ import type { WorkbookStore } from '../../views/workbook/store'
 import { encodingNames } from '../../views/workbook/written-as'
 import { t, told } from '../../words/all'
 import { day } from '../../words/formats'
+import { GuardBox } from './side-lists'
 
 const mostColumns = 6
 
@@ -116,6 +117,18 @@ export function ListReading({
           />
         )}
       </div>
+      <div className="mt-3 text-ink">
+        <GuardBox
+          guarded={!!now.guarded}
+          onChange={(guarded) => {
+            const { guarded: _, ...rest } = said
+            setSaid({ ...rest, ...(guarded && { guarded: true as const }) })
+          }}
+        />
+        {now.guarded && !saidIn(list.readAs).guarded && (
+          <p className="text-[13px] text-soft">{t('list.guard-from-next-save')}</p>
+        )}
+      </div>
       {preview.data === null ? (
         <p role="alert" className="mt-4 text-rust">
           {t('list.no-text-in-it', { encoding: encodingNames[now.encoding] })}
@@ -205,18 +218,21 @@ export function ListDoubts({
           ...(doubts.dates && { dates: dialect.dates }),
           ...(doubts.decimal && { decimal: dialect.decimal }),
           ...(doubts.separator && { separator: dialect.separator }),
+          ...(doubts.mixed && { encoding: 'windows-1252' as const }),
         },
       }),
     onSuccess: onDone,
     onError: (error) =>
       toast.error(error instanceof Refused ? told(error.problem) : t('common.the-server-does-not-answer-right-now')),
   })
-  const { dates, decimal, separator } = doubts
-  const said = dates
-    ? t('list.doubt-date', { date: dates, first: dialect.dates })
-    : decimal
-      ? t('list.doubt-number', { number: decimal, decimal: dialect.decimal === ',' ? 'comma' : 'point' })
-      : separator && t('list.doubt-separator')
+  const { dates, decimal, separator, mixed } = doubts
+  const said = mixed
+    ? t('list.doubt-mixed', { n: mixed })
+    : dates
+      ? t('list.doubt-date', { date: dates, first: dialect.dates })
+      : decimal
+        ? t('list.doubt-number', { number: decimal, decimal: dialect.decimal === ',' ? 'comma' : 'point' })
+        : separator && t('list.doubt-separator')
   if (!said) return null
   return (
     <Notice

@@ -8,7 +8,11 @@ import type { WorkbookStore } from '../../views/workbook/store'
 import type { DraftSession } from '../../work/session'
 
 const sameReading = (a: CsvDialect, b: CsvDialect) =>
-  a.separator === b.separator && a.decimal === b.decimal && a.dates === b.dates && a.encoding === b.encoding
+  a.separator === b.separator &&
+  a.decimal === b.decimal &&
+  a.dates === b.dates &&
+  a.encoding === b.encoding &&
+  a.guarded === b.guarded
 
 /**
  * @param readAs what is said of the file now; undefined while that is not known

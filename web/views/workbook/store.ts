@@ -40,6 +40,8 @@ export class WorkbookStore {
   revision = 0
   /** How separated values are written; null for other types. */
   csv: OpenedList | null = null
+  /** How many rows are here of those that are coming; of none where that is not known yet. */
+  coming = { rows: 0, of: 0 }
   private results: Map<number, CellValue>[] = []
   private marked: ReadonlyMap<number, Mark>[] = []
   private looks: readonly SheetLooks[] = []
@@ -89,8 +91,13 @@ export class WorkbookStore {
           const sheet = sheets[index]!
           // While it is filled this array belongs to nobody else yet.
           for (const row of rows) (sheet.rows as (Row | undefined)[]).push(row)
+          this.coming = { ...this.coming, rows: this.coming.rows + rows.length }
           sheets[index] = { ...sheet }
           this.workbook = { sheets: sheets.slice() }
+          this.changed()
+        },
+        coming: (of: number) => {
+          this.coming = { rows: 0, of }
           this.changed()
         },
         results: (index: number, values: [number, CellValue | null][], reset: boolean) => {
