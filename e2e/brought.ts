@@ -19,3 +19,17 @@ export const newest = async (page: Page, office: Office, { file }: Saved) => {
   const facts = await (await page.request.get(`${office.url}/api/files/${file.id}`)).json()
   return Buffer.from(await (await page.request.get(`${office.url}/api/versions/${facts.file.head.id}/bytes`)).body())
 }
+
+/** A cell of the grid; columns from 1, rows from 0. */
+export const cell = (page: Page, column: number, row: number) => page.getByTestId(`glide-cell-${column}-${row}`)
+
+/** The words of the newest version of a file by its name, or the beginning of it; none where there is none. */
+export async function contentOf(page: Page, office: Office, name: string): Promise<string> {
+  const rows = await office.query(
+    'select head_version_id as id from entry where removed_at is null and (name = $1 or starts_with(name, $2))',
+    [name, `${name}.`],
+  )
+  if (!rows.length) return ''
+  expect(rows).toHaveLength(1)
+  return (await page.request.get(`${office.url}/api/versions/${rows[0]!.id}/bytes`)).text()
+}

@@ -1,7 +1,6 @@
 // Files of separated values, as other programs write them: edited as a sheet, and saved as what they were.
-import type { Page } from '@playwright/test'
 import { encoded } from '../core/formats/text/encoding'
-import { brought, newest } from './brought'
+import { brought, cell, newest } from './brought'
 import { expect, reach, signIn, test } from './office'
 
 const levels = [
@@ -12,8 +11,6 @@ const levels = [
   '',
 ].join('\r\n')
 const western = (text: string) => Buffer.from(encoded(text, 'windows-1252')!)
-
-const cell = (page: Page, column: number, row: number) => page.getByTestId(`glide-cell-${column}-${row}`)
 
 test('a list of values is edited as a sheet, also after a lost page, and saved as it was written but for what changed', async ({
   page,
@@ -100,6 +97,8 @@ test('a list that says nothing of itself is asked about; a wrong separator is pu
   await expect(dialog.getByRole('combobox', { name: 'Letters' })).toBeFocused()
   await page.keyboard.type('Windows-1250')
   await page.keyboard.press('Tab')
+  await expect(dialog.getByRole('checkbox')).toBeFocused()
+  await page.keyboard.press('Tab')
   await page.keyboard.press('Enter')
   await expect(dialog).toHaveCount(0)
   const said = 'Separated by bars, decimal comma, month before day, Windows-1250'
@@ -184,4 +183,16 @@ test('a list that is open elsewhere is read as somebody says it; who changed it 
   const facts = await (await page.request.get(`${office.url}/api/files/${saved.file.id}`)).json()
   expect(facts.readAs).toBe('separator=semicolon&decimal=point&dates=month')
   await ben.context().close()
+})
+
+test('a list of very many rows says how far it is while it opens, and is let be by a key', async ({ page, office }) => {
+  await signIn(page, office.url)
+  const row = (at: number) => `Boat ${at % 500};LK${at % 97};${at % 900};passed at ${at}`
+  const rows = Array.from({ length: 500_000 }, (_, at) => row(at)).join('\n')
+  const saved = await brought(page, office, 'All passages.csv', Buffer.from(rows))
+  await page.goto(`${office.url}/open/${saved.file.id}`)
+  await expect(page.getByText(/of 500,000 rows/)).toBeVisible()
+  await page.getByRole('button', { name: 'Stop opening it' }).press('Enter')
+  await expect(page).not.toHaveURL(/\/open\//)
+  expect((await newest(page, office, saved)).equals(Buffer.from(rows))).toBe(true)
 })

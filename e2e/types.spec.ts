@@ -1,6 +1,9 @@
 // A type is chosen by what its receiver needs; what it cannot hold is told while it is chosen, and is all that is not there.
 import type { Page } from '@playwright/test'
-import { expect, fileAs, type Office, paper, reach, signIn, test, writeNew } from './office'
+import { readXlsx } from '../core/formats/xlsx/read'
+import { contentOf } from './brought'
+import { beginSheet } from './flows'
+import { expect, fileAs, paper, reach, signIn, test, writeNew } from './office'
 
 const losses = (page: Page) => page.getByTestId('losses')
 const whatFor = (page: Page) => page.getByRole('combobox', { name: 'What is it for?' })
@@ -12,12 +15,6 @@ async function fileAnew(page: Page, name: string): Promise<void> {
   await expect(page.getByTestId('full-path')).toContainText(name)
   await page.keyboard.press('Enter')
   await expect(reach(page)).toContainText('This is version 1')
-}
-/** The bytes of the newest version of a file by the beginning of its name. */
-async function contentOf(page: Page, office: Office, name: string): Promise<string> {
-  const rows = await office.query('select head_version_id as id from entry where name like $1', [`${name}%`])
-  expect(rows).toHaveLength(1)
-  return (await page.request.get(`${office.url}/api/versions/${rows[0]!.id}/bytes`)).text()
 }
 
 test('a copy of a document as plain text: what it cannot hold is told as it is written, and the document stays what it is', async ({
@@ -170,4 +167,81 @@ test('what is written while it is filed as another type stays, is found after a 
   await page.keyboard.press('Control+s')
   await expect(reach(page)).toContainText('Saved as version 2')
   expect(await contentOf(page, office, 'Level on the way.txt')).toBe('Level one and two\n')
+})
+
+test('a text is written in the letters and with the ends of lines that its receiver needs, and goes on so', async ({
+  page,
+  office,
+}) => {
+  await signIn(page, office.url)
+  await writeNew(page, office.url, 'Weir größer')
+  await page.keyboard.press('Enter')
+  await page.keyboard.type('Ask the crane')
+  await page.keyboard.press('Control+s')
+  await whatFor(page).focus()
+  await page.keyboard.type('Plain')
+  await page.keyboard.press('Tab')
+  await expect(page.getByRole('combobox', { name: 'Letters' })).toBeFocused()
+  await page.keyboard.type('Windows-1252')
+  await page.keyboard.press('Tab')
+  await page.keyboard.type('Return')
+  await fileAnew(page, 'Weir in letters of old')
+  const bytes = async () => {
+    const rows = await office.query("select head_version_id as id from entry where name = 'Weir in letters of old.txt'")
+    return (await page.request.get(`${office.url}/api/versions/${rows[0]!.id}/bytes`)).body()
+  }
+  expect((await bytes()).toString('latin1')).toBe('Weir größer\r\nAsk the crane\r\n')
+  await paper(page).press('Control+End')
+  await page.keyboard.type(' at noon')
+  await page.keyboard.press('Control+s')
+  await expect(reach(page)).toContainText('Saved as version 2')
+  expect((await bytes()).toString('latin1')).toBe('Weir größer\r\nAsk the crane at noon\r\n')
+  // The same file goes on in other letters, with the next version.
+  await page.keyboard.press('Alt+r')
+  const letters = page.getByRole('combobox', { name: 'Letters' })
+  await expect(letters.getByRole('option').first()).toHaveText('As in the file: Windows-1252')
+  await expect(page.getByRole('combobox', { name: 'Ends of lines' }).getByRole('option').first()).toHaveText(
+    'As in the file: return and line feed',
+  )
+  await letters.focus()
+  await page.keyboard.type('UTF-8')
+  await page.getByRole('textbox', { name: 'Name', exact: true }).press('Enter')
+  await expect(reach(page)).toContainText('This is version 3')
+  expect((await bytes()).toString()).toBe('Weir größer\r\nAsk the crane at noon\r\n')
+})
+
+test('a list is written with semicolons and decimal commas; a copy has results in place of formulas, the work keeps them', async ({
+  page,
+  office,
+}) => {
+  await signIn(page, office.url)
+  await beginSheet(page, '1.5', '=A1*2')
+  await page.keyboard.press('Control+s')
+  await page.getByRole('textbox', { name: 'Name', exact: true }).fill('Weir sums')
+  await page.keyboard.press('Enter')
+  await expect(reach(page)).toContainText('Saved as version 1')
+  // A copy with numbers alone.
+  await page.keyboard.press('Alt+c')
+  await page.getByRole('checkbox', { name: 'Results in place of formulas' }).press('Space')
+  await expect(losses(page).getByRole('listitem')).toHaveText([/1 formula \(its result stays\)/])
+  await page.getByRole('textbox', { name: 'Name', exact: true }).fill('Weir numbers')
+  await page.keyboard.press('Enter')
+  await expect(page.getByText('The copy is saved as')).toBeVisible()
+  const [copy] = await office.query("select head_version_id as id from entry where name = 'Weir numbers.xlsx'")
+  const held = async (id: unknown) =>
+    readXlsx(await (await page.request.get(`${office.url}/api/versions/${id}/bytes`)).body()).workbook.sheets[0]!.rows
+  expect((await held(copy!.id)).map((row) => row?.[0])).toEqual([{ value: 1.5 }, { value: 3 }])
+  // The work goes on as a list for a program that reads commas as decimal signs.
+  await page.keyboard.press('Alt+c')
+  await whatFor(page).focus()
+  await page.keyboard.type('Rows for')
+  await page.getByRole('combobox', { name: 'Between values' }).focus()
+  await page.keyboard.type('Semicolon')
+  await expect(page.getByRole('combobox', { name: 'Decimal sign' })).toHaveValue(',')
+  await page.getByRole('textbox', { name: 'Name', exact: true }).fill('Weir rows')
+  await page.keyboard.press('Enter')
+  await expect(page.getByText('The copy is saved as').filter({ hasText: 'Weir rows.csv' })).toBeVisible()
+  expect(await contentOf(page, office, 'Weir rows.csv')).toBe('1,5\r\n3\r\n')
+  const [work] = await office.query("select head_version_id as id from entry where name = 'Weir sums.xlsx'")
+  expect((await held(work!.id))[1]?.[0]).toEqual({ formula: 'A1*2' })
 })
