@@ -24,6 +24,10 @@ const client = new QueryClient({
 // Each screen is fetched when it is first gone to, so that signing in waits for none of them.
 const desk = async () => ({ Component: (await import('../desk/desk')).Desk })
 const files = async () => ({ Component: (await import('../files/files')).Files })
+const anyFiles = async () => {
+  const { Files, toShare } = await import('../files/files')
+  return { Component: Files, loader: ({ request }: { request: Request }) => toShare(client, request) }
+}
 const removed = async () => ({ Component: (await import('../files/files')).RemovedFiles })
 const momentView = async () => ({ Component: (await import('../moment/moment')).MomentView })
 const find = async () => ({ Component: (await import('../find/find')).Find })
@@ -47,7 +51,7 @@ const router = createBrowserRouter([
     hydrateFallbackElement: <></>,
     children: [
       { path: '/', lazy: desk },
-      { path: '/files', lazy: files },
+      { path: '/files', lazy: anyFiles },
       { path: '/files/:shareId', lazy: files },
       { path: '/files/:shareId/:folderId', lazy: files },
       { path: '/moment/:shareId', lazy: momentView },

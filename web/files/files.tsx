@@ -1,4 +1,4 @@
-import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { type QueryClient, useQuery, useQueryClient } from '@tanstack/react-query'
 import clsx from 'clsx'
 import {
   ChevronRight,
@@ -16,7 +16,7 @@ import {
 } from 'lucide-react'
 import { useEffect, useRef, useState } from 'react'
 import { useDropzone } from 'react-dropzone'
-import { Link, useNavigate, useParams, useSearchParams } from 'react-router'
+import { Link, redirect, replace, useNavigate, useParams, useRevalidator, useSearchParams } from 'react-router'
 import { toast } from 'sonner'
 import { uuidv7 } from 'uuidv7'
 import { type Entry, ListKind, ListOrder, type Place, type Share } from '../../core/contract'
@@ -42,23 +42,30 @@ import { NewFolder } from './new-folder'
 import { Removed } from './removed'
 import { useStretches } from './use-stretches'
 
+/** Goes to a share where the address names none, once the shares are known. */
+export function toShare(client: QueryClient, request: Request): Response | null {
+  const known = client.getQueryData(queries.shares.queryKey)
+  if (!known?.length) return null
+  const { pathname, searchParams } = new URL(request.url)
+  const bring = searchParams.get('bring')
+  const share = (bring && known.find(({ role }) => role !== 'view')) || known[0]!
+  const address = `/files/${share.id}${bring ? '?bring=1' : ''}`
+  return window.location.pathname === pathname ? replace(address) : redirect(address)
+}
+
 /** Shares and folders, and what is in them. */
 export const RemovedFiles = () => <Files removed />
 
 export function Files({ removed = false }: { removed?: boolean }) {
   const { shareId, folderId } = useParams()
-  const navigate = useNavigate()
+  const { revalidate } = useRevalidator()
   const shares = useQuery(queries.shares)
   useMoves()
-  const [query] = useSearchParams()
-  // biome-ignore lint/correctness/useExhaustiveDependencies: goes to a share once the shares are known
+  // Once the shares are known. Not by going there from here: whoever went elsewhere meanwhile would be fetched back.
+  const unchosen = !shareId && !removed && !!shares.data?.length
   useEffect(() => {
-    if (!shareId && shares.data?.[0])
-      void navigate(
-        `/files/${(query.get('bring') ? shares.data.find(({ role }) => role !== 'view') : null)?.id ?? shares.data[0].id}${query.get('bring') ? '?bring=1' : ''}`,
-        { replace: true },
-      )
-  }, [shareId, shares.data])
+    if (unchosen) void revalidate()
+  }, [unchosen, revalidate])
   if (shares.isPending) return <Blank screen title={t('common.one-moment')} waiting />
   if (shares.isError)
     return (
