@@ -32,6 +32,8 @@ const sent = ({ bytes, records, model, type }: Work): Work => ({
   ...(model && { model }),
 })
 
+const noResults: ReadonlyMap<number, CellValue> = new Map()
+
 export class WorkbookStore {
   workbook: Workbook = { sheets: [] }
   /** Brings a cell to sight; set by whoever shows the workbook. */
@@ -157,9 +159,9 @@ export class WorkbookStore {
   get allLooks(): readonly SheetLooks[] {
     return this.looks
   }
-  /** The results of all formulas, by sheet. */
+  /** The results of all formulas, by sheet; of a sheet that has none, none. */
   get allResults(): ReadonlyMap<number, CellValue>[] {
-    return this.results
+    return this.workbook.sheets.map((_, index) => this.results[index] ?? noResults)
   }
   get busy(): boolean {
     return this.calculating > 0
