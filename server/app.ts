@@ -2,6 +2,7 @@ import compression from 'compression'
 import express, { type Express, type NextFunction, type Request, type Response } from 'express'
 import helmet from 'helmet'
 import { say } from '../core/words/said'
+import { peopleRoutes } from './accounts/people-routes'
 import { accountRoutes, identifying } from './accounts/routes'
 import { type Audited, audited } from './audit/log'
 import { auditRoutes } from './audit/routes'
@@ -23,6 +24,7 @@ import { protectionRoutes } from './protection/routes'
 import { absent, databaseIsAway, Refusal } from './refusal'
 import { mounting } from './requests/mount'
 import { retentionRoutes } from './retention/routes'
+import { rightRoutes } from './rights/routes'
 import { searchRoutes } from './search/routes'
 import { shareRoutes } from './shares/routes'
 import { sideListRoutes } from './side-lists/routes'
@@ -32,7 +34,9 @@ import { versionRoutes } from './versions/routes'
 const subjects = [
   healthRoutes,
   accountRoutes,
+  peopleRoutes,
   shareRoutes,
+  rightRoutes,
   fileRoutes,
   versionRoutes,
   draftRoutes,

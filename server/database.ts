@@ -1,5 +1,5 @@
 import { DataSource } from 'typeorm'
-import { GuessLimitRow, KnownBrowserRow, PersonRow, SessionRow, SettingsRow } from './accounts/entity'
+import { GuessLimitRow, KnownBrowserRow, PersonCodeRow, PersonRow, SessionRow, SettingsRow } from './accounts/entity'
 import { AuditRow } from './audit/entity'
 import { ChangeQueueRow, VersionChangeRow } from './changes/entity'
 import {
@@ -50,6 +50,7 @@ import { Intake1766800000000 } from './migrations/1766800000000-intake'
 import { FolderPlans1766900000000 } from './migrations/1766900000000-folder-plans'
 import { Reading1767000000000 } from './migrations/1767000000000-reading'
 import { SideLists1767100000000 } from './migrations/1767100000000-side-lists'
+import { People1767200000000 } from './migrations/1767200000000-people'
 import {
   ControlledListRow,
   ConventionRow,
@@ -80,6 +81,7 @@ import { ChunkRow, ContentBlockRow, ContentRow, KeptVersionRow, TakenFromRow, Ve
 
 export const entities = [
   PersonRow,
+  PersonCodeRow,
   SessionRow,
   KnownBrowserRow,
   SettingsRow,
@@ -181,6 +183,7 @@ export const migrations = [
   FolderPlans1766900000000,
   Reading1767000000000,
   SideLists1767100000000,
+  People1767200000000,
 ]
 
 /** The works that the queue has a place for; each is its subject's (server/main.ts). */

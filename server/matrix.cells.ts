@@ -4,6 +4,7 @@
 
 import { randomUUID } from 'node:crypto'
 import {
+  type Access,
   type Api,
   api,
   type Convention,
@@ -149,6 +150,16 @@ const aSite = async () => {
   })
   return { siteId: site.id, shareId: office.share }
 }
+const aHandle = () => `p-${randomUUID()}`
+const aPerson = async () =>
+  (
+    await made<{ id: string }[]>(
+      asks['administrator outside']('/api/people', json({ people: [{ handle: aHandle(), name: 'Somebody' }] })),
+    )
+  )[0]!.id
+const aGroup = async () =>
+  (await made<{ id: string }>(asks['administrator outside']('/api/groups', json({ name: randomUUID(), members: [] }))))
+    .id
 const aTemplate = async () =>
   made<Template>(
     asks.manager(
@@ -194,6 +205,40 @@ const examples: Record<keyof Api, () => Promise<Asked> | Asked> = {
     '/api/first-administrator',
     json({ handle: 'first', name: 'First', password, share: 'Office' }),
   ],
+  useCode: () => ['/api/code', json({ handle: aHandle(), code: 'no code', password: 'windlass and sluice' })],
+  directory: () => ['/api/directory'],
+  people: () => ['/api/people'],
+  addPeople: () => ['/api/people', json({ people: [{ handle: aHandle(), name: 'Somebody' }] })],
+  changePerson: async () => [
+    `/api/people/${await aPerson()}`,
+    json({ handle: aHandle(), name: 'Else', administrator: false }, 'PUT'),
+  ],
+  closePerson: async () => [`/api/people/${await aPerson()}/close`, json({ handTo: null })],
+  reopenPerson: async () => [`/api/people/${await aPerson()}/reopen`, { method: 'POST' }],
+  giveCode: async () => [`/api/people/${await aPerson()}/code`, { method: 'POST' }],
+  sessionsOfPerson: async () => [`/api/people/${await aPerson()}/sessions`],
+  endSessionsOfPerson: async () => [`/api/people/${await aPerson()}/sessions`, { method: 'DELETE' }],
+  reachOfPerson: async () => [`/api/people/${await aPerson()}/reach`],
+  groups: () => ['/api/groups'],
+  newGroup: () => ['/api/groups', json({ name: randomUUID(), members: [] })],
+  changeGroup: async () => [`/api/groups/${await aGroup()}`, json({ name: randomUUID(), members: [] }, 'PUT')],
+  endGroup: async () => [`/api/groups/${await aGroup()}`, { method: 'DELETE' }],
+  newShare: () => ['/api/shares', json({ name: randomUUID(), description: '' })],
+  changeShare: () => [`/api/shares/${office.share}`, json({ name: 'Waterways', description: 'Locks' }, 'PUT')],
+  archiveShare: () => [`/api/shares/${office.share}/archived`, json({ archived: false }, 'PUT')],
+  access: async () => [`/api/access/${(await aFile()).file.id}`],
+  grant: async () => [
+    `/api/access/${(await aFile()).file.id}/grants`,
+    json({ subject: { personId: await aPerson() }, role: 'edit', until: null }),
+  ],
+  endGrant: async () => {
+    const { id } = (await aFile()).file
+    const given = { subject: { personId: await aPerson() }, role: 'view', until: null }
+    const { grants } = await made<Access>(asks.manager(`/api/access/${id}/grants`, json(given)))
+    return [`/api/access/${id}/grants/${grants.at(-1)!.id}`, { method: 'DELETE' }]
+  },
+  leave: async () => [`/api/access/${(await aFile()).file.id}/leave`, { method: 'POST' }],
+  setOwnRights: async () => [`/api/access/${(await aFile()).file.id}/rights`, json({ from: 'above and here' }, 'PUT')],
   settings: () => ['/api/settings'],
   setSettings: () => ['/api/settings', json({}, 'PUT')],
   sessions: () => ['/api/sessions'],
@@ -389,6 +434,9 @@ const examples: Record<keyof Api, () => Promise<Asked> | Asked> = {
 /** What is refused for another reason than who asks: the endpoint is reached, and says so. */
 const refusedAnyway: Partial<Record<keyof Api, number>> = {
   firstAdministrator: 403,
+  useCode: 403,
+  // Nothing was given there to whoever asks themselves.
+  leave: 404,
   endSession: 404,
   changePassword: 403,
   addCopyDrive: 404,

@@ -15,6 +15,7 @@ const statusOf: Record<ProblemType, number> = {
   'name-taken': 409,
   'newer-version': 409,
   'changed-meanwhile': 409,
+  'last-manager': 409,
   'convention-refused': 422,
   'too-large': 413,
   'checksum-differs': 422,

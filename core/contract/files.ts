@@ -26,6 +26,10 @@ export type Defaults = z.infer<typeof Defaults>
 export const Share = z.object({
   id: z.uuid(),
   name: z.string(),
+  /** What it is for, in its managers' words. */
+  description: z.string(),
+  /** Only its managers change anything in it. */
+  archived: z.boolean(),
   role: Role,
   files: z.number().int(),
   /** Set by its managers; a person's own come first. */

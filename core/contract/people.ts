@@ -11,6 +11,14 @@ export const Person = z.object({
 })
 export type Person = z.infer<typeof Person>
 
+/** What somebody signs in with. */
+export const Handle = z.string().regex(/^[a-z0-9._-]{2,40}$/, 'contract.handle-form' satisfies Code)
+export const PersonName = z
+  .string()
+  .trim()
+  .min(1, 'contract.enter-a-name' satisfies Code)
+  .max(100)
+
 export const SignIn = z.object({ handle: z.string().min(1).max(100), password: z.string().min(1).max(200) })
 
 export const DemoAccount = z.object({ handle: z.string(), name: z.string(), work: z.string(), password: z.string() })
@@ -30,12 +38,8 @@ export const Session = z.object({
 export type Session = z.infer<typeof Session>
 
 export const FirstAdministrator = z.object({
-  handle: z.string().regex(/^[a-z0-9._-]{2,40}$/, 'contract.handle-form' satisfies Code),
-  name: z
-    .string()
-    .trim()
-    .min(1, 'contract.enter-a-name' satisfies Code)
-    .max(100),
+  handle: Handle,
+  name: PersonName,
   password: z
     .string()
     .min(10, 'contract.password-short' satisfies Code)

@@ -17,6 +17,7 @@ export const problemTypes = [
   'name-taken',
   'newer-version',
   'changed-meanwhile',
+  'last-manager',
   'convention-refused',
   'too-large',
   'checksum-differs',

@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
-import { allows, type Grant, type Rights, rightIn, roles, subjectsOf } from './rule'
+import { allows, everyoneIn, type Grant, makesCircle, type Rights, rightIn, roleIn, roles, subjectsOf } from './rule'
 
 const grant = (realmId: string, subjectId: string, role: Grant['role'], until: number | null = null): Grant => ({
   id: `${realmId} ${subjectId} ${role}`,
@@ -106,6 +106,47 @@ describe('one rule', () => {
         expect(narrow === null || allows(wide, narrow)).toBe(true)
       }),
     )
+  })
+  test('everybody who may do anything is found, with the same reasons', () => {
+    fc.assert(
+      fc.property(generated, fc.constantFrom('0', '1', '2'), fc.boolean(), (one, realm, archived) => {
+        const rights = rightsOf(one)
+        const those = {
+          ...rights,
+          realms: rights.realms.map((each, at) => ({ ...each, archived: archived && at === 0 })),
+        }
+        const all = everyoneIn(realm, those, (id) => id === 'ida')
+        const { role, because } = rightIn(realm, 'ida', those)
+        expect(all.get('ida')?.role ?? null).toBe(role)
+        // By the same grants, each through as few groups.
+        const said = (reasons: typeof because) =>
+          reasons.map(({ grant: { id }, through }) => [id, through.length]).sort()
+        expect(said(all.get('ida')?.because ?? [])).toEqual(said(because))
+        for (const { through } of all.get('ida')?.because ?? [])
+          for (const [at, group] of through.entries())
+            expect(those.groups).toContainEqual({ groupId: group, memberId: through[at + 1] ?? 'ida' })
+      }),
+    )
+  })
+  test('of an archived share only who manages changes anything, and nobody has more than before', () => {
+    fc.assert(
+      fc.property(generated, fc.constantFrom('0', '1', '2'), (one, realm) => {
+        const rights = rightsOf(one)
+        const put = { ...rights, realms: rights.realms.map((each, at) => ({ ...each, archived: at === 0 })) }
+        const before = rightIn(realm, 'ida', rights).role
+        expect(rightIn(realm, 'ida', put).role).toBe(before && roleIn(before, true))
+        expect(rightIn(realm, 'ida', put).role).not.toBe('edit')
+      }),
+    )
+  })
+  test('a group that would lie in itself is found, through however many', () => {
+    const groups = [
+      { groupId: 'a', memberId: 'b' },
+      { groupId: 'b', memberId: 'c' },
+    ]
+    expect(makesCircle('c', ['a'], groups)).toBe(true)
+    expect(makesCircle('c', ['c'], groups)).toBe(true)
+    expect(makesCircle('a', ['c', 'ida'], groups)).toBe(false)
   })
   test('every reason gives the role, holds now and is the person’s', () => {
     fc.assert(

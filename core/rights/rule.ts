@@ -17,6 +17,8 @@ export interface Realm {
   above: string | null
   /** Only who was granted something here, and who manages above, may come in. */
   closed: boolean
+  /** Of a share: only who manages changes anything in it; who may edit looks. */
+  archived?: boolean
 }
 
 export interface Grant {
@@ -68,12 +70,11 @@ export function subjectsOf(personId: string, groups: readonly GroupMember[]): Ma
 }
 
 /**
- * What a person may do in a realm, and why.
+ * The way to a realm, from the share down.
  * @throws RangeError for a realm that is not among these, or lies in itself
  */
-export function rightIn(realmId: string, personId: string, rights: Rights): Right {
-  const subjects = subjectsOf(personId, rights.groups)
-  const byId = new Map(rights.realms.map((realm) => [realm.id, realm]))
+function trailTo(realmId: string, { realms }: Rights): Realm[] {
+  const byId = new Map(realms.map((realm) => [realm.id, realm]))
   const trail: Realm[] = []
   for (let at: string | null = realmId; at !== null; at = trail.at(-1)!.above) {
     const realm = byId.get(at)
@@ -81,17 +82,77 @@ export function rightIn(realmId: string, personId: string, rights: Rights): Righ
     if (trail.includes(realm)) throw new RangeError(`The realm ${at} lies in itself.`)
     trail.push(realm)
   }
-  let reasons: Reason[] = []
-  // From the share down: each realm lets in what comes from above, or only those who manage there, and adds its own.
-  for (const realm of trail.reverse()) {
-    if (realm.closed) reasons = reasons.filter(({ grant }) => grant.role === 'manage')
-    for (const grant of rights.grants) {
-      const through = subjects.get(grant.subjectId)
-      if (grant.realmId === realm.id && through && (grant.until === null || grant.until > rights.now))
-        reasons.push({ grant, through })
-    }
+  return trail.reverse()
+}
+
+/**
+ * The grants that count in a realm, whoever has them: each realm on the way down lets in what comes from above, or only
+ * those who manage there, and adds its own.
+ * @throws RangeError as `rightIn`
+ */
+export function grantsIn(realmId: string, rights: Rights): Grant[] {
+  let counting: Grant[] = []
+  for (const realm of trailTo(realmId, rights)) {
+    if (realm.closed) counting = counting.filter(({ role }) => role === 'manage')
+    for (const grant of rights.grants)
+      if (grant.realmId === realm.id && (grant.until === null || grant.until > rights.now)) counting.push(grant)
   }
-  const most = Math.max(0, ...reasons.map(({ grant }) => rankOf[grant.role]))
-  const role = roles.find((one) => rankOf[one] === most) ?? null
-  return { role, because: reasons.filter(({ grant }) => grant.role === role) }
+  return counting
+}
+
+/** What a granted role comes to in a share that may be archived. */
+export const roleIn = (role: Role, archived: boolean): Role => (archived && role === 'edit' ? 'view' : role)
+
+function most(reasons: readonly Reason[], archived: boolean): Right {
+  const given = ({ grant }: Reason) => roleIn(grant.role, archived)
+  let rank = 0
+  for (const reason of reasons) rank = Math.max(rank, rankOf[given(reason)])
+  const role = roles.find((one) => rankOf[one] === rank) ?? null
+  return { role, because: reasons.filter((reason) => given(reason) === role) }
+}
+
+/**
+ * What a person may do in a realm, and why.
+ * @throws RangeError for a realm that is not among these, or lies in itself
+ */
+export function rightIn(realmId: string, personId: string, rights: Rights): Right {
+  const subjects = subjectsOf(personId, rights.groups)
+  const reasons = grantsIn(realmId, rights).flatMap((grant) => {
+    const through = subjects.get(grant.subjectId)
+    return through ? [{ grant, through }] : []
+  })
+  return most(reasons, trailTo(realmId, rights)[0]!.archived ?? false)
+}
+
+/**
+ * What everybody may do in a realm who may do anything, and why: `rightIn` from the other side.
+ * @param isPerson tells people from groups
+ * @throws RangeError as `rightIn`
+ */
+export function everyoneIn(realmId: string, rights: Rights, isPerson: (id: string) => boolean): Map<string, Right> {
+  const inGroup = new Map<string, string[]>()
+  for (const { groupId, memberId } of rights.groups) {
+    const members = inGroup.get(groupId)
+    if (members) members.push(memberId)
+    else inGroup.set(groupId, [memberId])
+  }
+  const reasons = new Map<string, Reason[]>()
+  for (const grant of grantsIn(realmId, rights)) {
+    const reached = new Map<string, string[]>([[grant.subjectId, []]])
+    // Outwards, so that each is reached by as few groups as there can be; groups within groups may form circles.
+    for (const [id, through] of reached)
+      if (isPerson(id)) {
+        const known = reasons.get(id)
+        if (known) known.push({ grant, through })
+        else reasons.set(id, [{ grant, through }])
+      } else for (const member of inGroup.get(id) ?? []) if (!reached.has(member)) reached.set(member, [...through, id])
+  }
+  const archived = trailTo(realmId, rights)[0]!.archived ?? false
+  return new Map(Array.from(reasons, ([id, those]) => [id, most(those, archived)]))
+}
+
+/** Whether a group lies in itself, when its members are these. */
+export function makesCircle(groupId: string, memberIds: readonly string[], groups: readonly GroupMember[]): boolean {
+  const above = new Set(subjectsOf(groupId, groups).keys())
+  return memberIds.some((id) => above.has(id))
 }

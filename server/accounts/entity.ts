@@ -6,11 +6,24 @@ export class PersonRow {
   /** What the person signs in with, in small letters. */
   @Column('text') handle!: string
   @Column('text') name!: string
-  @Column('text', { name: 'password_hash' }) passwordHash!: string
+  /** null until it was set with a code. */
+  @Column('text', { name: 'password_hash', nullable: true }) passwordHash!: string | null
   @Column('boolean') administrator!: boolean
   @Column('timestamptz', { name: 'created_at' }) createdAt!: Date
   /** Since when nobody signs in with it. */
   @Column('timestamptz', { name: 'closed_at', nullable: true }) closedAt!: Date | null
+  @Column('timestamptz', { name: 'signed_in_at', nullable: true }) signedInAt!: Date | null
+}
+
+/** A code that somebody sets their password with, once; whoever reads the table cannot. */
+@Entity('person_code')
+export class PersonCodeRow {
+  @PrimaryColumn('uuid', { name: 'person_id' }) personId!: string
+  /** SHA-256. */
+  @Column('bytea', { name: 'code_hash' }) codeHash!: Buffer
+  @Column('timestamptz') until!: Date
+  @Column('uuid', { name: 'given_by', nullable: true }) givenBy!: string | null
+  @Column('timestamptz', { name: 'given_at' }) givenAt!: Date
 }
 
 @Entity('session')

@@ -11,6 +11,8 @@ import type { Identify, Mount } from '../requests/mount'
 import { addMember, addShare } from '../shares/service'
 import { execute } from '../sql/rows'
 import { inTransaction } from '../sql/transaction'
+import { passwordByCode } from './codes'
+import { PersonRow } from './entity'
 import { guessLimits } from './limits'
 import { addPerson, anybodyHasAnAccount, handleOf, personWith, setPassword, setSettings, settingsOf } from './service'
 import {
@@ -80,6 +82,7 @@ export function accountRoutes(mount: Mount, parts: AppParts): void {
     const browser = { name: browserName(request), address: addressOf(request) }
     const [token, known] = await inTransaction(database, async (manager) => {
       await auditing(manager, { personId: person.id, what: 'signed in', facts: browser })
+      await manager.update(PersonRow, { id: person.id }, { signedInAt: new Date() })
       return [
         await beginSession(manager, person.id, browser, cookieOf(request, 'session')),
         await knowBrowser(manager, person.id, cookieOf(request, 'browser')),
@@ -110,6 +113,19 @@ export function accountRoutes(mount: Mount, parts: AppParts): void {
           facts: { handle, address: addressOf(request) },
         })
       throw error
+    })
+    return begin(person, request, response)
+  })
+  mount('useCode', async ({ body, request, response }) => {
+    const person = await inTransaction(database, async (manager) => {
+      const known = await passwordByCode(manager, count, {
+        ...body,
+        handle: handleOf(body.handle),
+        address: addressOf(request),
+      })
+      // Whoever was signed in with the password before is asked for the new one.
+      await endSessions(manager, known.id, null)
+      return known
     })
     return begin(person, request, response)
   })

@@ -15,7 +15,7 @@ const argon = { algorithm: 2 /* Argon2id */, memoryCost: 19456, timeCost: 2, par
 /** Verified for a handle that does not exist, so that the time taken tells nothing. */
 let decoy: Promise<string> | undefined
 
-const shown = (row: PersonRow): Person => ({
+export const shown = (row: PersonRow): Person => ({
   id: row.id,
   handle: row.handle,
   name: row.name,
@@ -39,7 +39,7 @@ export async function personWith(
   const row = await database.manager.findOneBy(PersonRow, { handle })
   decoy ??= hashPassword(randomBytes(16).toString('hex'))
   const right = await verify(row?.passwordHash ?? (await decoy), password)
-  if (!row || !right || row.closedAt) {
+  if (!row?.passwordHash || !right || row.closedAt) {
     await counted.wrong()
     throw new Refusal('wrong-password', say('problem.this-name-and-password-do-not-belong'), {
       fields: { password: say('problem.check-the-name-and-the-password') },
@@ -53,7 +53,7 @@ export async function personWith(
 const common = new Set(dictionary['passwords-common'] as readonly string[])
 
 /** @throws Refusal invalid for a password that would soon be guessed */
-function refusePassword(password: string, handle: string): void {
+export function refusePassword(password: string, handle: string): void {
   const small = password.toLowerCase()
   const plain = small.replace(/[^a-z]+$/, '')
   const reason =
@@ -81,6 +81,7 @@ export async function addPerson(
     passwordHash: await hashPassword(facts.password),
     createdAt: new Date(),
     closedAt: null,
+    signedInAt: null,
   })
   await manager.insert(PersonRow, row)
   return shown(row)

@@ -11,7 +11,8 @@ import { demoAccounts } from './people'
 export async function openDemoAccounts(database: DataSource, open: boolean): Promise<void> {
   for (const { handle, password } of demoAccounts) {
     const person = await database.manager.findOneBy(PersonRow, { handle })
-    if (!person || (person.closedAt === null) === open || !(await verify(person.passwordHash, password))) continue
+    if (!person?.passwordHash || (person.closedAt === null) === open) continue
+    if (!(await verify(person.passwordHash, password))) continue
     await inTransaction(database, async (manager) => {
       await manager.update(PersonRow, { id: person.id }, { closedAt: open ? null : new Date() })
       if (!open) await manager.delete(SessionRow, { personId: person.id })

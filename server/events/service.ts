@@ -18,6 +18,8 @@ const rightsChannel = 'jaula_rights'
 const remembered = 5000
 /** So many news that wait to be told are told as one. */
 const mostWaiting = 300
+/** Changes of rights that come within this time are told as one; milliseconds. */
+const settling = 250
 /** Has pages ask anew for what they show. */
 const askAnew = 'event: again\ndata: {}\n\n'
 /** Bytes that a page may leave unread. */
@@ -64,8 +66,11 @@ export function openNewsroom(
     client.on('error', again)
     client.on('end', again)
     client.on('notification', (message) => {
-      if (message.channel === rightsChannel) forget()
-      else void deliver(message.payload ?? '')
+      if (message.channel === rightsChannel) {
+        forget()
+        // Empty where something was only moved, of which pages hear by itself.
+        if (message.payload) tellOfRights()
+      } else void deliver(message.payload ?? '')
     })
     try {
       await client.connect()
@@ -77,6 +82,15 @@ export function openNewsroom(
     } catch {
       again()
     }
+  }
+
+  let telling: NodeJS.Timeout | undefined
+  /** Whoever looks at something asks anew whether they still may, and what else there is now; many changes at once are one. */
+  function tellOfRights(): void {
+    telling ??= setTimeout(() => {
+      telling = undefined
+      for (const reader of readers) send(reader, askAnew)
+    }, settling)
   }
 
   async function deliver(payload: string): Promise<void> {
@@ -170,6 +184,7 @@ export function openNewsroom(
       closed = true
       clearInterval(pulse)
       clearTimeout(retry)
+      clearTimeout(telling)
       for (const { response } of readers) response.end()
       await client?.end().catch(() => {})
     },

@@ -9,6 +9,7 @@ import { nameKey } from '../../core/naming/check'
 import { type Grant, type GroupMember, type Realm, type Rights, rankOf, rightIn, roles } from '../../core/rights'
 import { doc, p } from '../demo/papers'
 import { openTestOffice, signInAs, signOfLife, type TestOffice } from '../testing'
+import { accessOf } from './access'
 import { addGroup, joinGroup, leaveGroup } from './groups'
 import { endRealm, endRight, grantRight, openRealm } from './service'
 
@@ -43,17 +44,26 @@ describe('core/rights and may() in the database', () => {
     moves: fc.array(fc.record({ folder: fc.nat({ max: 6 }), into: fc.integer({ min: -2, max: 6 }) }), { maxLength: 4 }),
     ends: fc.array(fc.nat({ max: 6 }), { maxLength: 2 }),
     revoked: fc.array(fc.nat({ max: 9 }), { maxLength: 2 }),
+    // One of the shares is archived, before or after.
+    archived: fc.constantFrom(null, 'before', 'after'),
   })
   const day = 86_400_000
 
   test('say the same of every person and place, after every change', { timeout: 240_000 }, async () => {
     const { manager } = office.database
     await fc.assert(
-      fc.asyncProperty(shape, async ({ folders, groups, grants, moves, ends, revoked }) => {
+      fc.asyncProperty(shape, async ({ folders, groups, grants, moves, ends, revoked, archived }) => {
         // Two shares of this history's own.
         const shares = [randomUUID(), randomUUID()]
         for (const id of shares)
           await manager.query('insert into share (id, name, name_key) values ($1, $2, $2)', [id, id])
+        const put = new Set<string>()
+        const archive = async (when: typeof archived) => {
+          if (archived !== when || archived === null) return
+          await manager.query('update share set archived_at = now() where id = $1', [shares[0]])
+          put.add(shares[0]!)
+        }
+        await archive('before')
         const ids: string[] = []
         const parents: (string | null)[] = []
         const inShare: string[] = []
@@ -114,7 +124,7 @@ describe('core/rights and may() in the database', () => {
           return parents[at] === null ? inShare[at]! : realmOf(ids.indexOf(parents[at]!))
         }
         const agree = async () => {
-          const known: Realm[] = shares.map((id) => ({ id, above: null, closed: false }))
+          const known: Realm[] = shares.map((id) => ({ id, above: null, closed: false, archived: put.has(id) }))
           for (const [at, id] of ids.entries())
             if (realms.has(id))
               known.push({
@@ -145,8 +155,21 @@ describe('core/rights and may() in the database', () => {
               expect(back?.rank ?? 0).toBe(role ? rankOf[role] : 0)
             }
           }
+          // What is shown of a place is the same, with the same reasons.
+          for (const { id } of known) {
+            const seer = people.find((handle) => rightIn(id, office.people[handle], rights).role)
+            if (!seer) continue
+            const access = await accessOf(manager, office.people[seer], id)
+            for (const handle of people) {
+              const shown = access.people.find(({ person }) => person.id === office.people[handle])
+              const { role, because } = rightIn(id, office.people[handle], rights)
+              expect([handle, shown?.role ?? null, shown?.because.length ?? 0]).toEqual([handle, role, because.length])
+            }
+          }
         }
         await agree()
+        await archive('after')
+        if (archived === 'after') await agree()
         for (const { folder, into } of moves) {
           if (folder >= ids.length || into >= ids.length) continue
           const { shareId, folderId } = placeOf(into)

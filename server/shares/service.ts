@@ -3,14 +3,19 @@ import { uuidv7 } from 'uuidv7'
 import { z } from 'zod'
 import type { Defaults, Role, Share } from '../../core/contract'
 import { nameKey } from '../../core/naming/check'
-import { absent } from '../refusal'
+import { say } from '../../core/words/said'
+import { auditing } from '../audit/log'
+import { announce } from '../events/announce'
+import { absent, Refusal } from '../refusal'
 import { grantRight, requireRole, roleOf, seenBy } from '../rights/service'
 import { select } from '../sql/rows'
 import { ShareRow } from './entity'
 
 // How many files there are is what the index of words counts anyway; counting them would take as long as there are many.
 // What a person may not see is not counted.
-const shareColumns = (person: string) => `s.id, s.name, may_see.rank, s.defaults,
+const shareColumns = (
+  person: string,
+) => `s.id, s.name, s.description, s.archived_at is not null as archived, may_see.rank, s.defaults,
   coalesce((select sum(w.files) from realm r ${seenBy(person, 'r.id', 'seen')} join search_word w on w.word = 'realm:' || r.no
     where r.share_id = s.id), 0)::int as files`
 const shown = ({ rank, ...share }: Omit<Share, 'role'> & { rank: number }): Share => ({ ...share, role: roleOf(rank) })
@@ -54,6 +59,54 @@ export async function addShare(manager: EntityManager, name: string): Promise<st
 
 export async function addMember(manager: EntityManager, shareId: string, personId: string, role: Role): Promise<void> {
   await grantRight(manager, { realmId: shareId, subject: { personId }, role })
+}
+
+/** @throws Refusal name-taken */
+async function refuseTaken(manager: EntityManager, name: string, id: string | null): Promise<void> {
+  const there = await manager.findOneBy(ShareRow, { nameKey: nameKey(name) })
+  if (there && there.id !== id) {
+    const taken = say('problem.a-share-is-called-that', { name: there.name })
+    throw new Refusal('name-taken', taken, { fields: { name: taken } })
+  }
+}
+
+interface Named {
+  name: string
+  description: string
+}
+
+/** Makes a share, managed by who makes it. @throws Refusal name-taken */
+export async function makeShare(manager: EntityManager, by: string, { name, description }: Named): Promise<Share> {
+  await refuseTaken(manager, name, null)
+  const id = await addShare(manager, name)
+  await manager.update(ShareRow, { id }, { description })
+  await auditing(manager, { personId: by, shareId: id, what: 'share made', facts: { name } })
+  await grantRight(manager, { realmId: id, subject: { personId: by }, role: 'manage', givenBy: by })
+  return shareFor(manager, by, id)
+}
+
+/** @throws Refusal not-allowed, name-taken */
+export async function changeShare(
+  manager: EntityManager,
+  by: string,
+  id: string,
+  { name, description }: Named,
+): Promise<Share> {
+  const share = await shareFor(manager, by, id)
+  await requireRole(manager, by, id, 'manage')
+  await refuseTaken(manager, name, id)
+  await manager.update(ShareRow, { id }, { name: name.normalize('NFC'), nameKey: nameKey(name), description })
+  await auditing(manager, { personId: by, shareId: id, what: 'share changed', facts: { from: share.name, name } })
+  await announce(manager, { about: 'names', shareId: id })
+  return shareFor(manager, by, id)
+}
+
+/** Has only its managers change anything in a share, or everybody again who may edit. @throws Refusal not-allowed */
+export async function archiveShare(manager: EntityManager, by: string, id: string, archived: boolean): Promise<Share> {
+  await requireRole(manager, by, id, 'manage')
+  await manager.update(ShareRow, { id }, { archivedAt: archived ? new Date() : null })
+  await auditing(manager, { personId: by, shareId: id, what: archived ? 'share archived' : 'share opened again' })
+  return shareFor(manager, by, id)
 }
 
 /** Sets where new work is filed in a share. @throws Refusal not-allowed */

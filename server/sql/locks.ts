@@ -3,7 +3,7 @@
 
 import type { EntityManager } from 'typeorm'
 import { z } from 'zod'
-import { selectOne } from './rows'
+import { execute, selectOne } from './rows'
 
 export const locks = {
   /** Whoever holds it migrates; the others wait. */
@@ -22,6 +22,8 @@ export const locks = {
   index: 4170_07,
   /** One process sums up what is stored at a time. */
   count: 4170_09,
+  /** Whoever takes from somebody what they may do, or changes who belongs to a group, does so alone. */
+  people: 4170_11,
   /** In the database for trials: one trial is made at a time. */
   trial: 4170_10,
   /** Whoever holds it makes the demo's data. */
@@ -34,6 +36,11 @@ export const conventionsOfShare = 4170
 export const copiesOfFolder = 4171
 /** The same of locks that are held for each drive that is taken over. */
 export const locksOfIntake = 4172
+
+/** Takes a lock until the transaction ends, when nobody has it any more. */
+export async function takeLock(manager: EntityManager, lock: number): Promise<void> {
+  await execute(manager, 'select pg_advisory_xact_lock($1)', [lock])
+}
 
 /** Takes a lock until the transaction ends, if nobody has it. */
 export async function tryLock(manager: EntityManager, lock: number): Promise<boolean> {

@@ -118,3 +118,39 @@ create function realm_goes_down() returns trigger language plpgsql as $$
 create trigger entry_realm_goes_down after update of folder_id, share_id, realm_id on entry
   for each row execute function realm_goes_down();
 `
+
+/** As `rights` has it, but of a share that may be archived: whoever may edit there looks. */
+export const archivedShares = `
+create or replace function refresh_rights(the_share uuid) returns void language plpgsql as $$
+  declare
+    is_archived boolean;
+  begin
+    -- Two that change a share's rights at once come one after the other, and the second sees what the first did.
+    select archived_at is not null into is_archived from share where id = the_share for no key update;
+    delete from realm_right where realm_id in (select id from realm where share_id = the_share);
+    insert into realm_right (realm_id, grant_id, subject_id, rank, until)
+      with recursive tree(id, above, closed) as (
+        select r.id, case when r.entry_id is not null then coalesce(f.realm_id, r.share_id) end, r.closed
+        from realm r left join entry e on e.id = r.entry_id left join entry f on f.id = e.folder_id where r.share_id = the_share),
+      held(realm_id, grant_id, subject_id, rank, until) as (
+        select g.realm_id, g.id, coalesce(g.person_id, g.group_id), g.rank, g.until from access_grant g join tree on tree.id = g.realm_id
+        union select t.id, h.grant_id, h.subject_id, h.rank, h.until from held h join tree t on t.above = h.realm_id
+          where not t.closed or h.rank = 3)
+      select realm_id, grant_id, subject_id, case when is_archived and rank = 2 then 1 else rank end, until from held;
+    -- Whoever remembers who may see what asks again; before anything that is announced afterwards.
+    perform pg_notify('jaula_rights', the_share::text);
+  end $$;
+
+create or replace function groups_changed() returns trigger language plpgsql as $$
+  begin
+    perform pg_notify('jaula_rights', 'groups');
+    return null;
+  end $$;
+
+create function share_archived() returns trigger language plpgsql as $$
+  begin
+    perform refresh_rights(new.id);
+    return null;
+  end $$;
+create trigger share_archived after update of archived_at on share for each row execute function share_archived();
+`

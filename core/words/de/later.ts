@@ -10,6 +10,7 @@ import { list } from './list'
 import { moment } from './moment'
 import { names } from './names'
 import { own } from './own'
+import { people } from './people'
 import { retention } from './retention'
 import { settings } from './settings'
 import { sheet } from './sheet'
@@ -29,6 +30,7 @@ export const later: Record<keyof typeof english, string> = {
   ...moment,
   ...names,
   ...own,
+  ...people,
   ...retention,
   ...settings,
   ...sheet,

@@ -129,4 +129,20 @@ export const problem = {
   'problem.share-does-not-take':
     '{share} nimmt {kind, select, document {Dokumente} other {Tabellen}} nur als {types}, darum wird {name} dort nicht gespeichert.',
   'problem.list-not-read': 'Die Tabelle konnte nicht für ihre Liste gelesen werden.',
+  'problem.this-code-is-not-of-this-name': 'Dieser Name und dieser Code gehören nicht zusammen.',
+  'problem.this-code-has-ended-ask-for-another':
+    'Dieser Code gilt nicht mehr. Bitten Sie die Verwaltung um einen neuen.',
+  'problem.nobody-would-manage': 'Niemand würde {share} mehr verwalten. Geben Sie zuerst jemand anderem diese Rolle.',
+  'problem.nobody-would-administer':
+    'Jaula hätte niemanden mehr in der Verwaltung. Machen Sie zuerst jemand anderen dazu.',
+  'problem.your-own-account-is-closed-by-another':
+    'Ihr eigenes Konto kann nur jemand anderes aus der Verwaltung schließen.',
+  'problem.this-account-is-closed': 'Dieses Konto ist geschlossen.',
+  'problem.somebody-signs-in-with': 'Mit {handle} meldet sich schon jemand an.',
+  'problem.a-group-is-called-that': 'Eine Gruppe heißt schon {name}.',
+  'problem.a-share-is-called-that': 'Ein Bereich heißt schon {name}.',
+  'problem.a-group-cannot-lie-in-itself':
+    'Eine Gruppe kann nicht zu sich selbst gehören, auch nicht über eine andere Gruppe.',
+  'problem.this-day-is-over': 'Dieser Tag ist vorbei. Wählen Sie einen kommenden.',
+  'problem.a-share-has-rights-of-its-own': 'Ein Bereich hat immer eigene Rechte.',
 }

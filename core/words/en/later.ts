@@ -9,6 +9,7 @@ import { list } from './list'
 import { moment } from './moment'
 import { names } from './names'
 import { own } from './own'
+import { people } from './people'
 import { retention } from './retention'
 import { settings } from './settings'
 import { sheet } from './sheet'
@@ -28,6 +29,7 @@ export const later = {
   ...moment,
   ...names,
   ...own,
+  ...people,
   ...retention,
   ...settings,
   ...sheet,

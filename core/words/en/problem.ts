@@ -120,4 +120,16 @@ export const problem = {
   'problem.share-does-not-take':
     '{share} takes {kind, select, document {documents} other {spreadsheets}} as {types} only, so {name} is not saved there.',
   'problem.list-not-read': 'The spreadsheet could not be read for its list.',
+  'problem.this-code-is-not-of-this-name': 'This name and code do not belong together.',
+  'problem.this-code-has-ended-ask-for-another': 'This code can no longer be used. Ask an administrator for another.',
+  'problem.nobody-would-manage': 'Nobody would manage {share} any more. Give somebody else that role first.',
+  'problem.nobody-would-administer': 'Jaula would have no administrator. Make somebody else one first.',
+  'problem.your-own-account-is-closed-by-another': 'Your own account can only be closed by another administrator.',
+  'problem.this-account-is-closed': 'This account is closed.',
+  'problem.somebody-signs-in-with': 'Somebody signs in with {handle} already.',
+  'problem.a-group-is-called-that': 'A group is called {name} already.',
+  'problem.a-share-is-called-that': 'A share is called {name} already.',
+  'problem.a-group-cannot-lie-in-itself': 'A group cannot belong to itself, not even through another group.',
+  'problem.this-day-is-over': 'This day is over. Choose one to come.',
+  'problem.a-share-has-rights-of-its-own': 'A share always has its own rights.',
 }

@@ -1,0 +1,157 @@
+import { z } from 'zod'
+import type { Code } from '../words/en'
+import { Role } from './files'
+import { Handle, PersonName } from './people'
+import { anyName, count, longestSentence } from './text'
+
+/** How many people are added at once, at most. */
+export const mostPeopleAtOnce = 2000
+
+/** An account as administrators see it. */
+export const Account = z.object({
+  id: z.uuid(),
+  handle: z.string(),
+  name: z.string(),
+  administrator: z.boolean(),
+  since: z.iso.datetime(),
+  /** Since when nobody signs in with it. */
+  closedAt: z.iso.datetime().nullable(),
+  /** When somebody last signed in with it. */
+  signedInAt: z.iso.datetime().nullable(),
+  /** In how many browsers somebody is signed in. */
+  sessions: count,
+  /** Until when the code that it was given can be used; null where there is none. */
+  codeUntil: z.iso.datetime().nullable(),
+  /** Whether a password was ever set. */
+  hasPassword: z.boolean(),
+  /** Names of the groups that it is in itself. */
+  groups: z.array(z.string()),
+  /** Pieces of work that are open, or were interrupted. */
+  works: count,
+})
+export type Account = z.infer<typeof Account>
+
+export const NewAccount = z.object({
+  handle: Handle,
+  name: PersonName,
+  administrator: z.boolean().default(false),
+  /** Names of groups; those that are not there yet are made. */
+  groups: z.array(anyName.trim().min(1)).max(50).default([]),
+})
+export type NewAccount = z.infer<typeof NewAccount>
+
+export const NewAccounts = z.object({ people: z.array(NewAccount).min(1).max(mostPeopleAtOnce) })
+/** What somebody enters to set a password, once. */
+export const GivenCode = z.object({
+  id: z.uuid(),
+  handle: z.string(),
+  name: z.string(),
+  code: z.string(),
+  until: z.iso.datetime(),
+})
+export type GivenCode = z.infer<typeof GivenCode>
+
+export const ChangedAccount = z.object({ handle: Handle, name: PersonName, administrator: z.boolean() })
+/** @param handTo who gets what rights and unsaved work the person has; null for nobody */
+export const CloseAccount = z.object({ handTo: z.uuid().nullable() })
+
+export const UsedCode = z.object({
+  handle: z.string().min(1).max(100),
+  code: z.string().min(1).max(100),
+  password: z
+    .string()
+    .min(10, 'contract.password-short' satisfies Code)
+    .max(200),
+})
+
+/** Somebody who can be chosen. */
+export const Known = z.object({ id: z.uuid(), name: z.string(), handle: z.string() })
+export const KnownGroup = z.object({ id: z.uuid(), name: z.string(), people: count })
+export const Directory = z.object({ people: z.array(Known), groups: z.array(KnownGroup) })
+export type Directory = z.infer<typeof Directory>
+
+export const Member = z.union([z.object({ personId: z.uuid() }), z.object({ groupId: z.uuid() })])
+export type Member = z.infer<typeof Member>
+export const GroupName = anyName.trim().min(1, 'contract.enter-a-name' satisfies Code)
+export const NewGroup = z.object({ name: GroupName, members: z.array(Member).max(5000) })
+export const Group = z.object({
+  id: z.uuid(),
+  name: z.string(),
+  people: z.array(Known),
+  groups: z.array(z.object({ id: z.uuid(), name: z.string() })),
+  /** In how many shares, folders and files it was given something. */
+  grants: count,
+})
+export type Group = z.infer<typeof Group>
+
+export const NewShare = z.object({ name: GroupName, description: z.string().trim().max(longestSentence) })
+export const ArchiveShare = z.object({ archived: z.boolean() })
+
+/** A share, or a folder or file with rights of its own, on the way down to what is asked about. */
+export const RealmShown = z.object({
+  id: z.uuid(),
+  kind: z.enum(['share', 'folder', 'file']),
+  name: z.string(),
+  /** Lets in nobody from above but those who manage there. */
+  closed: z.boolean(),
+})
+export type RealmShown = z.infer<typeof RealmShown>
+
+export const Subject = z.object({ kind: z.enum(['person', 'group']), id: z.uuid(), name: z.string() })
+export type Subject = z.infer<typeof Subject>
+
+export const GrantShown = z.object({
+  id: z.uuid(),
+  realmId: z.uuid(),
+  subject: Subject,
+  role: Role,
+  until: z.iso.datetime().nullable(),
+  /** null: from the beginning. */
+  givenBy: z.string().nullable(),
+  givenAt: z.iso.datetime(),
+})
+export type GrantShown = z.infer<typeof GrantShown>
+
+/** Why somebody has a role: what was given, and the groups by which it is theirs. */
+export const BecauseOf = z.object({ grantId: z.uuid(), through: z.array(z.string()) })
+export const Reached = z.object({ person: Known, role: Role, because: z.array(BecauseOf) })
+export type Reached = z.infer<typeof Reached>
+
+/** Who can reach a share, folder or file, and why. */
+export const Access = z.object({
+  of: z.object({ id: z.uuid(), kind: z.enum(['share', 'folder', 'file']), name: z.string(), shareId: z.uuid() }),
+  /** What the person who asks may do there. */
+  role: Role,
+  archived: z.boolean(),
+  /** From the share down; the last is this one, where it has rights of its own. */
+  realms: z.array(RealmShown),
+  /** What was given in these, also what has ended. */
+  grants: z.array(GrantShown),
+  people: z.array(Reached),
+})
+export type Access = z.infer<typeof Access>
+
+export const NewGrant = z.object({
+  subject: Member,
+  role: Role,
+  /** The moment it ends; null for ever. */
+  until: z.iso.datetime().nullable(),
+})
+
+/** Whether a folder or file has rights of its own: none but those from above, more than those, or only its own. */
+export const OwnRights = z.object({ from: z.enum(['above', 'above and here', 'here']) })
+export type OwnRights = z.infer<typeof OwnRights>
+
+/** What a person can reach: each share, and each folder or file with rights of its own. */
+export const Reach = z.object({
+  person: Known,
+  realms: z.array(
+    z.object({
+      realm: RealmShown,
+      share: z.string(),
+      role: Role,
+      because: z.array(z.object({ at: z.string(), through: z.array(z.string()), until: z.iso.datetime().nullable() })),
+    }),
+  ),
+})
+export type Reach = z.infer<typeof Reach>
