@@ -138,6 +138,15 @@ export const screens: Screen[] = [
     },
   },
   {
+    name: 'entering with a code',
+    who: null,
+    async go(page, url, words = inEnglish) {
+      await page.goto(url)
+      await page.getByRole('button', { name: words('app.i-have-a-code') }).click()
+      await page.getByLabel(words('app.code'), { exact: true }).waitFor()
+    },
+  },
+  {
     name: 'Desk',
     who: 'Ida Thornquist',
     async go(page, url, words = inEnglish) {
@@ -191,6 +200,67 @@ export const screens: Screen[] = [
     async go(page, url, words = inEnglish) {
       await page.goto(`${url}/settings`)
       await page.getByRole('heading', { name: words('common.settings') }).waitFor()
+    },
+  },
+  {
+    name: 'People',
+    who: 'Priya Nandakumar',
+    async go(page, url, words = inEnglish) {
+      await page.goto(`${url}/people`)
+      await page.getByRole('button', { name: words('people.add-people') }).click()
+      await page.getByRole('dialog').waitFor()
+    },
+  },
+  {
+    name: 'an account',
+    who: 'Priya Nandakumar',
+    async go(page, url, words = inEnglish) {
+      await page.goto(`${url}/people`)
+      await page.getByRole('button', { name: 'Ida Thornquist' }).last().click()
+      await page.getByRole('list', { name: words('people.signed-in-at') }).waitFor()
+      await page
+        .getByText(words('people.role', { role: 'edit' }))
+        .first()
+        .waitFor()
+    },
+  },
+  {
+    name: 'a new group',
+    who: 'Priya Nandakumar',
+    async go(page, url, words = inEnglish) {
+      await page.goto(`${url}/people/groups`)
+      await page.getByRole('button', { name: words('people.new-group') }).click()
+      await page.getByLabel(words('people.put-into-it')).fill('Ida')
+      await page.getByRole('option').first().waitFor()
+    },
+  },
+  {
+    name: 'who can reach a share',
+    who: 'Priya Nandakumar',
+    async go(page, url, words = inEnglish) {
+      await inFolder(page, url)
+      await page.getByRole('link', { name: words('files.who-can-reach-it') }).click()
+      await page.getByLabel(words('people.give-to')).fill('Tomas')
+      await page.getByRole('option').first().click()
+      await page.getByRole('button', { name: words('people.give') }).waitFor()
+    },
+  },
+  {
+    name: 'who can reach a folder',
+    who: 'Priya Nandakumar',
+    async go(page, url, words = inEnglish) {
+      await inFolder(page, url, 'Inspections')
+      await page.getByRole('link', { name: words('files.who-can-reach-it') }).click()
+      await page.getByRole('radio').first().waitFor()
+    },
+  },
+  {
+    name: 'who can reach a share, for who does not manage it',
+    who: 'Ida Thornquist',
+    async go(page, url, words = inEnglish) {
+      await inFolder(page, url)
+      await page.getByRole('link', { name: words('files.who-can-reach-it') }).click()
+      await page.getByRole('row').nth(1).waitFor()
     },
   },
   {

@@ -400,13 +400,11 @@ test('two people write at the end of one file: both are kept, and nothing is ove
 
 test('a viewer reads and cannot write', async ({ page, office }) => {
   await signIn(page, office.url, 'Tomas Wether')
-  await page.goto(`${office.url}/files`)
-  await page
-    .getByRole('link', { name: 'How files are named.docx', exact: true })
-    .or(page.getByRole('navigation', { name: 'Shares' }).getByRole('link', { name: /Office/ }))
-    .first()
-    .click()
-  await page.getByRole('link', { name: 'How files are named.docx', exact: true }).click()
+  await page.keyboard.press('Alt+f')
+  await expect(page.getByRole('combobox', { name: 'Find files' })).toBeFocused()
+  await page.keyboard.type('how files are named')
+  await expect(page.getByRole('grid', { name: 'Found files' }).getByRole('row').first()).toContainText('How files are')
+  await page.keyboard.press('Enter')
   await expect(page.getByText('You may look at this file, not change it.')).toBeVisible()
   await expect(page.getByRole('textbox', { name: 'Document, read only' })).toHaveAttribute('contenteditable', 'false')
   await expect(page.getByRole('button', { name: 'Save', exact: true })).toBeDisabled()

@@ -2,7 +2,7 @@ import type { EntityManager } from 'typeorm'
 import { uuidv7 } from 'uuidv7'
 import { z } from 'zod'
 import type { Defaults, Role, Share } from '../../core/contract'
-import { nameKey } from '../../core/naming/check'
+import { checkName, nameKey } from '../../core/naming/check'
 import { say } from '../../core/words/said'
 import { auditing } from '../audit/log'
 import { announce } from '../events/announce'
@@ -61,8 +61,10 @@ export async function addMember(manager: EntityManager, shareId: string, personI
   await grantRight(manager, { realmId: shareId, subject: { personId }, role })
 }
 
-/** @throws Refusal name-taken */
-async function refuseTaken(manager: EntityManager, name: string, id: string | null): Promise<void> {
+/** @throws Refusal name-refused, as of any name; name-taken */
+async function refuseName(manager: EntityManager, name: string, id: string | null): Promise<void> {
+  const fault = checkName(name.normalize('NFC'))
+  if (fault) throw new Refusal('name-refused', fault.reason, { fields: { name: fault.reason } })
   const there = await manager.findOneBy(ShareRow, { nameKey: nameKey(name) })
   if (there && there.id !== id) {
     const taken = say('problem.a-share-is-called-that', { name: there.name })
@@ -75,9 +77,9 @@ interface Named {
   description: string
 }
 
-/** Makes a share, managed by who makes it. @throws Refusal name-taken */
+/** Makes a share, managed by who makes it. @throws Refusal name-refused, name-taken */
 export async function makeShare(manager: EntityManager, by: string, { name, description }: Named): Promise<Share> {
-  await refuseTaken(manager, name, null)
+  await refuseName(manager, name, null)
   const id = await addShare(manager, name)
   await manager.update(ShareRow, { id }, { description })
   await auditing(manager, { personId: by, shareId: id, what: 'share made', facts: { name } })
@@ -85,7 +87,7 @@ export async function makeShare(manager: EntityManager, by: string, { name, desc
   return shareFor(manager, by, id)
 }
 
-/** @throws Refusal not-allowed, name-taken */
+/** @throws Refusal not-allowed, name-refused, name-taken */
 export async function changeShare(
   manager: EntityManager,
   by: string,
@@ -94,7 +96,7 @@ export async function changeShare(
 ): Promise<Share> {
   const share = await shareFor(manager, by, id)
   await requireRole(manager, by, id, 'manage')
-  await refuseTaken(manager, name, id)
+  await refuseName(manager, name, id)
   await manager.update(ShareRow, { id }, { name: name.normalize('NFC'), nameKey: nameKey(name), description })
   await auditing(manager, { personId: by, shareId: id, what: 'share changed', facts: { from: share.name, name } })
   await announce(manager, { about: 'names', shareId: id })

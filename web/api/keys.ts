@@ -12,6 +12,13 @@ export const keys = {
   session: about('session'),
   settings: about('settings'),
   sessions: about('sessions'),
+  /** Accounts; of one of them something: person, what */
+  people: about('people'),
+  groups: about('groups'),
+  /** Who something can be given to. */
+  directory: about('directory'),
+  /** Who can reach a share, folder or file. */
+  access: about('access'),
   /** What this browser says of keeping things. */
   keeping: about('keeping'),
   room: about('room'),

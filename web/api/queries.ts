@@ -6,6 +6,9 @@ import { keys } from './keys'
 export const queries = {
   /** The shares of whoever is signed in. */
   shares: queryOptions({ queryKey: keys.shares(), queryFn: () => call('shares', {}) }),
+  people: queryOptions({ queryKey: keys.people(), queryFn: () => call('people', {}) }),
+  groups: queryOptions({ queryKey: keys.groups(), queryFn: () => call('groups', {}) }),
+  directory: queryOptions({ queryKey: keys.directory(), queryFn: () => call('directory', {}), staleTime: 60_000 }),
   templates: queryOptions({ queryKey: keys.templates(), queryFn: () => call('templates', {}), staleTime: 60_000 }),
   recent: queryOptions({ queryKey: keys.recent(), queryFn: () => call('recent', {}) }),
   changedByOthers: queryOptions({

@@ -40,6 +40,8 @@ const settings = async () => ({ Component: (await import('../settings/settings')
 const filesInCopy = async () => ({ Component: (await import('../copies/files-in-copy')).FilesInCopy })
 const intakes = async () => ({ Component: (await import('../intake/intakes')).Intakes })
 const intake = async () => ({ Component: (await import('../intake/intake')).IntakeView })
+const people = async () => ({ Component: (await import('../people/people')).People })
+const access = async () => ({ Component: (await import('../people/access')).AccessView })
 const scratch = async () => ({ Component: (await import('../drill/scratch')).Scratch })
 const editor = () => import('../editor/routes')
 
@@ -68,6 +70,9 @@ const router = createBrowserRouter([
       { path: '/copies/of/:siteId/:shareId', lazy: filesInCopy },
       { path: '/copies/retention', lazy: retention },
       { path: '/copies/retention/:shareId', lazy: retention },
+      { path: '/people', lazy: people },
+      { path: '/people/:tab', lazy: people },
+      { path: '/access/:id', lazy: access },
       { path: '/settings', lazy: settings },
       { path: '/new/:kind', lazy: async () => ({ Component: (await editor()).NewRoute }) },
       { path: '/open/:fileId', lazy: async () => ({ Component: (await editor()).FileRoute }) },

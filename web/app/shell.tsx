@@ -20,7 +20,7 @@ import { CommandPalette } from './palette'
 import { SaveAll, useAnswering } from './save-all'
 import { Wordmark } from './wordmark'
 
-const views = [
+const everybodys = [
   [t('app.desk'), '/'],
   [t('app.files'), '/files'],
   [t('common.find'), '/find'],
@@ -39,6 +39,9 @@ export function Shell() {
   const { pathname } = useLocation()
   const editing = /^\/(open|draft)\//.test(pathname)
   const { person, settings, signOut } = useSession()
+  const views = person.administrator
+    ? [...everybodys.slice(0, -1), [t('app.people'), '/people'] as const, ...everybodys.slice(-1)]
+    : everybodys
   const [palette, setPalette] = useState(false)
   const [keys, setKeys] = useState(false)
   const [all, setAll] = useState<'save' | 'close' | null>(null)
@@ -142,6 +145,16 @@ export function Shell() {
       group: t('common.begin'),
       run: () => void navigate(`/new/${template.kind}?template=${template.id}`),
     })) ?? []),
+    ...(person.administrator
+      ? [
+          {
+            id: 'add people',
+            label: t('app.add-people'),
+            group: t('common.begin'),
+            run: () => void navigate('/people?add=1'),
+          },
+        ]
+      : []),
     { id: 'sign out', label: t('common.sign-out'), group: t('common.jaula'), run: () => void signOut() },
     {
       id: 'palette',

@@ -6,6 +6,7 @@ import { NotLetIn, signIn } from './door'
 import { Wordmark } from './wordmark'
 
 const FirstRun = lazy(() => import('./first-run'))
+const WithCode = lazy(() => import('./with-code'))
 
 /** The sign-in page; with `again` a small card over the work, for the person whose session ended. */
 export function SignIn({
@@ -24,6 +25,7 @@ export function SignIn({
   const [password, setPassword] = useState('')
   const [fault, setFault] = useState('')
   const [busy, setBusy] = useState(false)
+  const [coded, setCoded] = useState(false)
 
   async function enter(name: string, secret: string) {
     setBusy(true)
@@ -85,8 +87,17 @@ export function SignIn({
             <Suspense>
               <FirstRun coded={session.firstCode} onSignedIn={onSignedIn} />
             </Suspense>
+          ) : coded ? (
+            <Suspense>
+              <WithCode handle={handle} onSignedIn={onSignedIn} onBack={() => setCoded(false)} />
+            </Suspense>
           ) : (
-            form
+            <>
+              {form}
+              <Button look="quiet" className="-ml-3 mt-3" onClick={() => setCoded(true)}>
+                {t('app.i-have-a-code')}
+              </Button>
+            </>
           )}
         </section>
         {session.demoAccounts.length > 0 && !session.firstRun && (

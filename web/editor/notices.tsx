@@ -211,6 +211,15 @@ export function RefusalNotice({
   )
 }
 
+/** Somebody lost the right to what they have open. @param lowered they may still look at it */
+export function LostNotice({ lowered, onSeparately }: { lowered: boolean; onSeparately: () => void }) {
+  return (
+    <Notice tone="alarm" actions={<Button onClick={onSeparately}>{t('common.save-as-a-separate-file')}</Button>}>
+      {t(lowered ? 'editor.may-only-look-now' : 'editor.file-is-not-for-you')}
+    </Notice>
+  )
+}
+
 export function NewerNotice({
   newer,
   own,

@@ -3,6 +3,7 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useEffect } from 'react'
 import type { FileFacts } from '../../core/contract'
+import { Refused } from '../api/call'
 import { keys } from '../api/keys'
 import { t } from '../words/all'
 import { unnamed } from '../words/unnamed'
@@ -70,6 +71,8 @@ export function useFile(session: DraftSession, state: SessionOutline, first: Fil
     history,
     name,
     role: facts.data?.share.role ?? 'edit',
+    /** It was here, and is not any more, or not for whoever has it open. */
+    lost: facts.error instanceof Refused && facts.error.problem.type === 'not-found',
     newest,
     /** Somebody saved after what this work is based on. */
     newer: newest && state.head && newest.number > state.head.number ? newest : null,

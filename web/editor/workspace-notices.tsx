@@ -19,6 +19,7 @@ import {
   ClockNotice,
   ElsewhereNotice,
   GapNotice,
+  LostNotice,
   MissingNotice,
   NewerNotice,
   ReadOnlyNotice,
@@ -77,7 +78,12 @@ export function WorkspaceNotices({
       {state.elsewhere && <ElsewhereNotice onHere={onHere} />}
       {state.taken && <TakenNotice taken={state.taken} onHere={onHere} />}
       {editable && !looking && <PartedNotices pieces={parted} takeIn={(work) => takeInParted(work)} />}
-      {file.role === 'view' && <Notice>{t('editor.you-may-look-at-this-file-not')}</Notice>}
+      {!state.refusal && (file.lost || (file.role === 'view' && session.unsaved)) && !filing.isOpen && (
+        <LostNotice lowered={!file.lost} onSeparately={separately} />
+      )}
+      {file.role === 'view' && !file.lost && !session.unsaved && (
+        <Notice>{t('editor.you-may-look-at-this-file-not')}</Notice>
+      )}
       {gap !== null && <GapNotice lostFrom={gap} onSeen={onGapSeen} />}
       {!recovered && opening.missing && parted.length === 0 && <MissingNotice missing={opening.missing} />}
       {recovered && (

@@ -259,6 +259,9 @@ export function EntryList({
                   {t('common.download')}
                 </Item>
               )}
+              <Item onSelect={() => here() && void navigate(`/access/${here()!.id}`)}>
+                {t('files.who-can-reach-it')}
+              </Item>
               {mayEdit && (
                 <>
                   <Item onSelect={() => setTimeout(() => rename(meant()))} keys="F2">

@@ -12,6 +12,7 @@ import {
   Table2,
   Trash2,
   Upload,
+  UsersRound,
   X,
 } from 'lucide-react'
 import { useEffect, useRef, useState } from 'react'
@@ -39,6 +40,7 @@ import { chosenToDrag, useDrop, useDropped } from './dragging'
 import { EntryList } from './entry-list'
 import { MoveQuestion } from './move-question'
 import { NewFolder } from './new-folder'
+import { NewShare } from './new-share'
 import { Removed } from './removed'
 import { useStretches } from './use-stretches'
 
@@ -59,6 +61,7 @@ export const RemovedFiles = () => <Files removed />
 export function Files({ removed = false }: { removed?: boolean }) {
   const { shareId, folderId } = useParams()
   const { revalidate } = useRevalidator()
+  const { person } = useSession()
   const shares = useQuery(queries.shares)
   useMoves()
   // Once the shares are known. Not by going there from here: whoever went elsewhere meanwhile would be fetched back.
@@ -78,7 +81,7 @@ export function Files({ removed = false }: { removed?: boolean }) {
   if (shares.data.length === 0)
     return (
       <Blank screen title={t('common.you-are-not-a-member-of-any')}>
-        <p>{t('files.ask-an-administrator-to-add-you-to')}</p>
+        {person.administrator ? <NewShare open /> : <p>{t('files.ask-an-administrator-to-add-you-to')}</p>}
       </Blank>
     )
   return (
@@ -92,6 +95,7 @@ export function Files({ removed = false }: { removed?: boolean }) {
           {shares.data.map((share) => (
             <ShareLink key={share.id} share={share} here={share.id === shareId} />
           ))}
+          {person.administrator && <NewShare />}
         </ul>
         {shareId && (
           <Link
@@ -104,6 +108,15 @@ export function Files({ removed = false }: { removed?: boolean }) {
           >
             <Trash2 size={17} aria-hidden />
             {t('files.removed-files')}
+          </Link>
+        )}
+        {shareId && (
+          <Link
+            to={`/access/${folderId ?? shareId}`}
+            className="flex items-center gap-2.5 whitespace-nowrap rounded-md px-3 py-2 text-soft hover:bg-wash"
+          >
+            <UsersRound size={17} aria-hidden />
+            {t('files.who-can-reach-it')}
           </Link>
         )}
         {shareId && (
@@ -155,7 +168,8 @@ function ShareLink({ share, here }: { share: Share; here: boolean }) {
       >
         <Inbox size={17} className="text-soft" aria-hidden />
         <span className="min-w-0 flex-1 truncate">{share.name}</span>
-        {share.files > 0 && <span className="text-[13px] font-normal text-soft">{share.files}</span>}
+        {share.archived && <span className="text-[13px] font-normal text-soft">{t('files.archived')}</span>}
+        {!share.archived && share.files > 0 && <span className="text-[13px] font-normal text-soft">{share.files}</span>}
       </Link>
     </li>
   )

@@ -138,7 +138,7 @@ export function PlaceBrowser({
         )}
         {!at &&
           shares.data
-            ?.filter(({ role }) => role !== 'view')
+            ?.filter(({ role, archived }) => role !== 'view' && !archived)
             .map((share) => (
               <li key={share.id}>
                 <button type="button" className={row} onClick={() => to(share.id, null)}>

@@ -182,4 +182,14 @@ export const app = {
   'app.files-of-a-share-take-over':
     'In den Dateien hat ein Bereich, den Sie verwalten, Laufwerk übernehmen. Es schlägt Versionen, Namen und Orte vor; nichts kommt herein, bevor Sie zustimmen.',
   'app.drive-import-migrate-old-folder': 'laufwerk import umzug alter ordner festplatte netz viele',
+  'app.people': 'Personen',
+  'app.enter-with-a-code': 'Mit einem Code eintreten',
+  'app.i-have-a-code': 'Ich habe einen Code',
+  'app.i-have-a-password': 'Ich habe ein Kennwort',
+  'app.a-code-is-used-once': 'Die Verwaltung hat Ihnen einen Code gegeben. Damit setzen Sie Ihr Kennwort, einmal.',
+  'app.code': 'Code',
+  'app.a-password-of-your-own': 'Ein eigenes Kennwort, mindestens 10 Zeichen',
+  'app.set-it-and-sign-in': 'Setzen und anmelden',
+  'app.this-is-needed': 'Das wird gebraucht.',
+  'app.add-people': 'Personen hinzufügen',
 }

@@ -101,4 +101,9 @@ export const files = {
   'files.own-kept': 'Sie ist in {folder} und bleibt auf dem Stand, solange Jaula offen ist.',
   'files.own-not-all': 'Nicht alles kam nach {folder}. Siehe Kopien.',
   'files.own-could-not': 'Der Ordner ließ sich nicht benutzen.',
+  'files.who-can-reach-it': 'Wer es erreicht',
+  'files.archived': 'archiviert',
+  'files.new-share': 'Neuer Bereich',
+  'files.name-of-the-share': 'Name des Bereichs',
+  'files.you-manage-it-and-give-others-a-right': 'Sie verwalten ihn und geben anderen ein Recht daran.',
 }

@@ -177,4 +177,14 @@ export const app = {
   'app.files-of-a-share-take-over':
     'In Files, a share that you manage has Take a drive over. It proposes versions, names and places; nothing comes in before you agree.',
   'app.drive-import-migrate-old-folder': 'drive import migrate old folder disk network bring many',
+  'app.people': 'People',
+  'app.enter-with-a-code': 'Enter with a code',
+  'app.i-have-a-code': 'I have a code',
+  'app.i-have-a-password': 'I have a password',
+  'app.a-code-is-used-once': 'An administrator gave you a code. With it you set your password, once.',
+  'app.code': 'Code',
+  'app.a-password-of-your-own': 'A password of your own, at least 10 letters',
+  'app.set-it-and-sign-in': 'Set it and sign in',
+  'app.this-is-needed': 'This is needed.',
+  'app.add-people': 'Add people',
 }

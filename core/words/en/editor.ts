@@ -116,4 +116,6 @@ export const editor = {
     'What you save will not have these, which cannot be seen or changed here: {limits}. The version that is there now keeps them.',
   'editor.read-and-not-written':
     'Jaula reads files of the type .{type} and does not write them. When you save, this file goes on as: {label}. Its versions until now stay as they are.',
+  'editor.file-is-not-for-you': 'This file is not here any more, or not for you. What you wrote is yours.',
+  'editor.may-only-look-now': 'You may only look at this file now. What you have not saved is yours.',
 }

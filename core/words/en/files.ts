@@ -99,4 +99,9 @@ export const files = {
   'files.own-kept': 'It is in {folder}, and is kept in step while Jaula is open.',
   'files.own-not-all': 'Not all of it could be put into {folder}. See Copies.',
   'files.own-could-not': 'The folder could not be used.',
+  'files.who-can-reach-it': 'Who can reach it',
+  'files.archived': 'archived',
+  'files.new-share': 'New share',
+  'files.name-of-the-share': 'Name of the share',
+  'files.you-manage-it-and-give-others-a-right': 'You manage it, and give others a right to it.',
 }

@@ -80,7 +80,7 @@ export function useSlip(beginning: SlipBeginning, as: WrittenType) {
   const { kind, present, clues, presets } = beginning
   const { type } = as
   const shares = useQuery(queries.shares)
-  const writable = shares.data?.filter(({ role }) => role !== 'view')
+  const writable = shares.data?.filter(({ role, archived }) => role !== 'view' && !archived)
   const recent = useQuery(queries.recentPlaces)
   const [chosen, setChosen] = useState<ChosenPlace | null | undefined>(undefined)
   const [byRule, setByRule] = useState(!beginning.keep)

@@ -1,0 +1,179 @@
+// People come, are given something, lose it while they write, and go.
+import type { Page } from '@playwright/test'
+import { command, enterByKeys } from './flows'
+import { expect, fileAs, paper, reach, signIn, test } from './office'
+
+test.use({ apart: 'people' })
+
+/** Chooses somebody in the field that has the focus, by keys. */
+async function choose(page: Page, part: string): Promise<void> {
+  await page.keyboard.type(part)
+  await expect(page.getByRole('option').first()).toContainText(part)
+  await page.keyboard.press('Enter')
+}
+
+test('somebody is added, enters with a code, is given a share, and loses it while writing: the work stays theirs', async ({
+  page,
+  office,
+  browser,
+}) => {
+  test.setTimeout(240_000)
+  // The administrator, by keys.
+  await enterByKeys(page, office.url, 'priya')
+  await command(page, 'Add people')
+  const dialog = page.getByRole('dialog')
+  await expect(dialog.getByLabel('Name', { exact: true })).toBeFocused()
+  await page.keyboard.type('Wilma Aldous')
+  await expect(dialog.getByLabel('Signs in with')).toHaveValue('wilma')
+  await page.keyboard.press('Enter')
+  const code = page.getByTestId('code')
+  await expect(code).toBeVisible()
+  const given = (await code.textContent())!
+  await page.keyboard.press('Escape')
+  await expect(page.getByRole('row', { name: /Wilma Aldous/ })).toContainText('Has a code, not used yet')
+
+  // She enters with it.
+  const wilma = await (await browser.newContext()).newPage()
+  await wilma.goto(office.url)
+  await wilma.getByRole('button', { name: 'I have a code' }).click()
+  await expect(wilma.getByLabel('Sign-in name')).toBeFocused()
+  await wilma.keyboard.type('wilma')
+  await wilma.keyboard.press('Tab')
+  await wilma.keyboard.type('AAAA-BBBB-CCCC-DDDD')
+  await wilma.keyboard.press('Tab')
+  await wilma.keyboard.type('reeds and towpath')
+  await wilma.keyboard.press('Enter')
+  await expect(wilma.getByText('This name and code do not belong together.')).toBeVisible()
+  await wilma.getByLabel('Code', { exact: true }).fill(given.toLowerCase())
+  await wilma.keyboard.press('Enter')
+  await expect(wilma.getByRole('heading', { name: /^Good / })).toBeVisible()
+  await wilma.getByRole('link', { name: 'Files', exact: true }).click()
+  await expect(wilma.getByText('You are not a member of any share')).toBeVisible()
+
+  // She is given a share, and sees it without asking.
+  await page.getByRole('link', { name: 'Files', exact: true }).click()
+  await page
+    .getByRole('navigation', { name: 'Shares' })
+    .getByRole('link', { name: /^Office/ })
+    .click()
+  await page.getByRole('link', { name: 'Who can reach it' }).click()
+  await expect(page.getByRole('heading', { name: 'Who can reach Office?' })).toBeVisible()
+  await page.getByLabel('Give somebody a right here').focus()
+  await choose(page, 'Wilma')
+  await page.keyboard.press('Enter')
+  const everybody = page.getByRole('region', { name: /can reach it/ })
+  await expect(everybody.getByRole('row', { name: /Wilma Aldous/ })).toContainText('May editGiven to the person')
+  await expect(wilma.getByRole('heading', { name: 'Office' })).toBeVisible()
+
+  // She writes, and it is taken from her in the middle of it.
+  await wilma.keyboard.press('Alt+n')
+  await expect(paper(wilma)).toBeFocused()
+  await wilma.keyboard.type('The reeds are cut. ')
+  await wilma.keyboard.press('Control+s')
+  await fileAs(wilma, 'Reeds')
+  await wilma.keyboard.type('The boat needs paint.')
+  await expect(reach(wilma)).toContainText('Not in version 1 yet')
+  await page.getByRole('button', { name: 'Take it from Wilma Aldous' }).click()
+  await expect(everybody.getByRole('row', { name: /Wilma Aldous/ })).toHaveCount(0)
+  // Told in the open editor, before anything is pressed; writing goes on.
+  await expect(wilma.getByText('This file is not here any more, or not for you.')).toBeVisible()
+  await wilma.keyboard.type(' And rope.')
+  await wilma.keyboard.press('Control+s')
+  await expect(paper(wilma)).toHaveText('The reeds are cut. The boat needs paint. And rope.')
+  await expect(wilma.getByText('This is not here any more, or you may not see it.')).toBeVisible()
+
+  // Nothing of it is lost: it is hers in Rescue, and goes on as a file of its own where she may write.
+  await wilma.reload()
+  await wilma.goto(`${office.url}/rescue`)
+  await expect(wilma.getByText('The reeds are cut').first()).toBeVisible()
+
+  // Her account is closed: she is out at once, and what she had goes to Priya.
+  await page.getByRole('link', { name: 'People', exact: true }).click()
+  await page.getByRole('button', { name: 'Wilma Aldous' }).click()
+  await page.getByRole('button', { name: 'Close the account' }).click()
+  await page.getByLabel('Hand over to').selectOption({ label: 'Priya Nandakumar' })
+  await page.getByRole('dialog').getByRole('button', { name: 'Close the account' }).click()
+  await expect(page.getByText(/nobody signs in with this account/)).toBeVisible()
+  await expect(wilma.getByText('Sign in again to go on')).toBeVisible()
+  await page.getByRole('link', { name: 'Rescue', exact: true }).click()
+  await expect(page.getByRole('region', { name: 'Found after an interruption' })).toContainText('Reeds.docx')
+  await wilma.context().close()
+})
+
+test('a list of people: a wrong line is told and nobody is added; then all are, each with a code', async ({
+  page,
+  office,
+}) => {
+  await signIn(page, office.url, 'Priya Nandakumar')
+  await page.getByRole('link', { name: 'People', exact: true }).click()
+  await page.getByRole('button', { name: 'Add people' }).click()
+  const list = (name: string, text: string) => ({ name, mimeType: 'text/csv', buffer: Buffer.from(text) })
+  await page
+    .getByLabel('From a list …')
+    .setInputFiles(list('wrong.csv', 'Name;Sign-in name;Groups\nUna Farrow;una;Field\n;otto;Field\nIda Elm;ida;\n'))
+  const dialog = page.getByRole('dialog')
+  await expect(dialog).toContainText('2 lines are not right. Nobody was added.')
+  await expect(dialog.getByRole('listitem')).toHaveText([
+    'Line 3There is no name.',
+    'Line 4Somebody signs in with ida already.',
+  ])
+  await dialog.getByRole('button', { name: 'Back' }).click()
+  await page
+    .getByLabel('From a list …')
+    .setInputFiles(list('right.csv', 'Name;Sign-in name;Groups\nUna Farrow;una;Field\nOtto Brand;;Field\nIda Elm;;\n'))
+  await expect(dialog.getByRole('row')).toHaveText([/Una FarrowunaField/, /Otto BrandottoField/, /Ida Elmida\.elm/])
+  await dialog.getByRole('button', { name: 'Add 3 people' }).click()
+  await expect(dialog.getByRole('heading', { name: 'Codes for 3 people' })).toBeVisible()
+  const saved = page.waitForEvent('download')
+  await dialog.getByRole('button', { name: 'Save as a list' }).click()
+  expect((await saved).suggestedFilename()).toBe('Codes.csv')
+  await dialog.getByRole('button', { name: 'I have them' }).click()
+  await expect(page.getByRole('row', { name: /Otto Brand/ })).toContainText('Field')
+  await page.getByRole('tab', { name: 'Groups' }).click()
+  await expect(page.getByRole('button', { name: /^Field/ })).toContainText('2 people · was given nothing yet')
+})
+
+test('a folder is only for a group, a file is opened to one more, and each sees why', async ({
+  page,
+  office,
+  browser,
+}) => {
+  test.setTimeout(180_000)
+  await signIn(page, office.url, 'Priya Nandakumar')
+  // A group of one.
+  await page.getByRole('link', { name: 'People', exact: true }).click()
+  await page.getByRole('tab', { name: 'Groups' }).click()
+  await page.getByRole('button', { name: 'New group' }).click()
+  await expect(page.getByLabel('Name', { exact: true })).toBeFocused()
+  await page.keyboard.type('Tenders')
+  await page.getByLabel('Put into this group').focus()
+  await choose(page, 'Ben')
+  await page.getByRole('button', { name: 'Make the group' }).click()
+  await expect(page.getByRole('button', { name: /^Tenders/ })).toContainText('1 person')
+  // A folder of the office, for them alone.
+  await page.getByRole('link', { name: 'Files', exact: true }).click()
+  await page
+    .getByRole('navigation', { name: 'Shares' })
+    .getByRole('link', { name: /^Office/ })
+    .click()
+  await page.getByRole('button', { name: 'New folder' }).click()
+  await page.keyboard.type('Bids')
+  await page.keyboard.press('Enter')
+  await page.getByRole('link', { name: 'Bids', exact: true }).click()
+  await expect(page.getByRole('heading', { name: 'Bids' })).toBeVisible()
+  const ida = await (await browser.newContext()).newPage()
+  await signIn(ida, office.url, 'Ida Thornquist')
+  await ida.goto(page.url())
+  await expect(ida.getByRole('heading', { name: 'Bids' })).toBeVisible()
+  await page.getByRole('link', { name: 'Who can reach it' }).click()
+  await page.getByLabel('Give somebody a right here').focus()
+  await choose(page, 'Tenders')
+  await page.getByRole('button', { name: 'Give it' }).click()
+  await page.getByLabel('Only what is given here; who manages above stays').check()
+  const everybody = page.getByRole('region', { name: /can reach it/ })
+  await expect(everybody.getByRole('row', { name: /Ben Marlowe/ })).toContainText('Through Tenders')
+  await expect(everybody.getByRole('row', { name: /Ida Thornquist/ })).toHaveCount(0)
+  // Who has it open sees it go, without doing anything.
+  await expect(ida.getByText('This place does not exist, or you may not see it')).toBeVisible()
+  await ida.context().close()
+})
