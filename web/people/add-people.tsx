@@ -1,7 +1,7 @@
 import { useQueryClient } from '@tanstack/react-query'
 import { useRef, useState } from 'react'
 import { type GivenCode, NewAccount } from '../../core/contract'
-import { handleFor, type ListedPeople, peopleOfList } from '../../core/rights/people-list'
+import { handleFor, type ListedPeople, peopleOfList } from '../../core/people/people-list'
 import { sentenceOf } from '../../core/words/said'
 import { call, Refused } from '../api/call'
 import { keys } from '../api/keys'

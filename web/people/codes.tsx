@@ -1,6 +1,6 @@
 import { toast } from 'sonner'
 import type { GivenCode } from '../../core/contract'
-import { asList } from '../../core/rights/access-list'
+import { asList } from '../../core/people/lists'
 import { Button } from '../design/controls'
 import { Question } from '../design/overlay'
 import { T, t } from '../words/all'

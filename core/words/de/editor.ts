@@ -120,6 +120,8 @@ export const editor = {
     'Was Sie speichern, wird das hier nicht haben, denn es ist hier nicht zu sehen oder zu ändern: {limits}. Die jetzige Version behält es.',
   'editor.read-and-not-written':
     'Dateien vom Typ .{type} liest Jaula und schreibt sie nicht. Beim Speichern geht diese Datei weiter als: {label}. Ihre bisherigen Versionen bleiben, wie sie sind.',
-  'editor.file-is-not-for-you': 'Diese Datei ist nicht mehr hier, oder nicht für Sie. Was Sie geschrieben haben, gehört Ihnen.',
-  'editor.may-only-look-now': 'Sie dürfen diese Datei jetzt nur noch lesen. Was Sie nicht gespeichert haben, gehört Ihnen.',
+  'editor.file-is-not-for-you':
+    'Diese Datei ist nicht mehr hier, oder nicht für Sie. Was Sie geschrieben haben, gehört Ihnen.',
+  'editor.may-only-look-now':
+    'Sie dürfen diese Datei jetzt nur noch lesen. Was Sie nicht gespeichert haben, gehört Ihnen.',
 }
