@@ -1,5 +1,14 @@
 import { DataSource } from 'typeorm'
-import { GuessLimitRow, KnownBrowserRow, PersonCodeRow, PersonRow, SessionRow, SettingsRow } from './accounts/entity'
+import {
+  GuessLimitRow,
+  KnownBrowserRow,
+  PersonCodeRow,
+  PersonRow,
+  RecoveryCodeRow,
+  SecondFactorRow,
+  SessionRow,
+  SettingsRow,
+} from './accounts/entity'
 import { AuditRow } from './audit/entity'
 import { ChangeQueueRow, VersionChangeRow } from './changes/entity'
 import {
@@ -82,6 +91,8 @@ import { ChunkRow, ContentBlockRow, ContentRow, KeptVersionRow, TakenFromRow, Ve
 export const entities = [
   PersonRow,
   PersonCodeRow,
+  SecondFactorRow,
+  RecoveryCodeRow,
   SessionRow,
   KnownBrowserRow,
   SettingsRow,

@@ -74,10 +74,11 @@ const intakes = intakeInThreads(new URL('./intake.worker.js', import.meta.url))
 const sheets = sheetsInThreads(new URL('./sheets.worker.js', import.meta.url))
 const fault = (error: unknown, work: string) => log.error({ err: error }, work)
 await nameSites(database, config.copies.folders, config.copies)
+const seal = config.keyFile === null ? null : openSeal(config.keyFile)
 const reachable = {
   ...config.copies,
   trialDays: config.trials?.days ?? null,
-  seal: config.keyFile === null ? null : openSeal(config.keyFile),
+  seal,
 }
 const standIns = config.standIns === null ? null : await startStandIns(config.standIns)
 const copies = copying(database, contents, reachable, (error) => fault(error, 'copy'))
@@ -125,6 +126,7 @@ newsroom.onNews(({ about }) => {
 })
 const app = makeApp({
   database,
+  seal,
   newsroom,
   comparing,
   contents,

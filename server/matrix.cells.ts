@@ -206,6 +206,12 @@ const examples: Record<keyof Api, () => Promise<Asked> | Asked> = {
     json({ handle: 'first', name: 'First', password, share: 'Office' }),
   ],
   useCode: () => ['/api/code', json({ handle: aHandle(), code: 'no code', password: 'windlass and sluice' })],
+  secondFactor: () => ['/api/second-factor'],
+  beginSecondFactor: () => ['/api/second-factor', json({ password: 'not it' })],
+  confirmSecondFactor: () => ['/api/second-factor', json({ second: '000000' }, 'PUT')],
+  renewCodes: () => ['/api/second-factor/codes', json({ password: 'not it' })],
+  endSecondFactor: () => ['/api/second-factor/end', json({ password: 'not it' })],
+  endSecondFactorOf: async () => [`/api/people/${await aPerson()}/second-factor`, { method: 'DELETE' }],
   directory: () => ['/api/directory'],
   people: () => ['/api/people'],
   addPeople: () => ['/api/people', json({ people: [{ handle: aHandle(), name: 'Somebody' }] })],
@@ -435,6 +441,10 @@ const examples: Record<keyof Api, () => Promise<Asked> | Asked> = {
 const refusedAnyway: Partial<Record<keyof Api, number>> = {
   firstAdministrator: 403,
   useCode: 403,
+  beginSecondFactor: 403,
+  confirmSecondFactor: 404,
+  renewCodes: 403,
+  endSecondFactor: 403,
   // Nothing was given there to whoever asks themselves.
   leave: 404,
   endSession: 404,

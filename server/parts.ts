@@ -7,6 +7,7 @@ import type { Reachable } from './copies/sites'
 import type { Quotas } from './counts/quotas'
 import type { Newsroom } from './events/service'
 import type { Spool } from './requests/upload'
+import type { Seal } from './seal'
 import type { ReadSheets } from './side-lists/read-sheets'
 import type { Contents } from './storage/content'
 
@@ -28,6 +29,8 @@ export interface AppParts {
   data?: string
   /** Where copies may go; nowhere where it says nothing. */
   reachable?: Reachable
+  /** Locks what nobody but Jaula may know; null where it has no key. */
+  seal?: Seal | null
   /** Folders of the server that may be taken over; none where it says nothing. */
   intakeFolders?: readonly string[]
   /** Has work of this kind looked at soon. */

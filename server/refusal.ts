@@ -8,6 +8,7 @@ const statusOf: Record<ProblemType, number> = {
   invalid: 400,
   'signed-out': 401,
   'wrong-password': 403,
+  'second-factor': 403,
   'too-many-attempts': 429,
   'not-allowed': 403,
   'not-found': 404,

@@ -24,6 +24,7 @@ export const Account = z.object({
   codeUntil: z.iso.datetime().nullable(),
   /** Whether a password was ever set. */
   hasPassword: z.boolean(),
+  secondFactor: z.boolean(),
   /** Names of the groups that it is in itself. */
   groups: z.array(z.string()),
   /** Pieces of work that are open, or were interrupted. */
@@ -62,6 +63,8 @@ export const UsedCode = z.object({
     .string()
     .min(10, 'contract.password-short' satisfies Code)
     .max(200),
+  /** Of the second factor, of somebody who has one. */
+  second: z.string().max(100).optional(),
 })
 
 /** Somebody who can be chosen. */

@@ -101,7 +101,19 @@ import {
   PartValues,
   ShareNaming,
 } from './naming'
-import { FirstAdministrator, NewPassword, Session, Settings, SignedInSession, SignIn } from './people'
+import {
+  BegunSecondFactor,
+  FirstAdministrator,
+  NewPassword,
+  RecoveryCodes,
+  SecondFactor,
+  Session,
+  Settings,
+  SignedInSession,
+  SignIn,
+  WithPassword,
+  WithSecond,
+} from './people'
 import { OwnProtection, PlaceProtection, ProtectionLayer } from './protection'
 import { SearchAnswer } from './search'
 import { NewSideLists, SideLists } from './side-lists'
@@ -192,6 +204,50 @@ export const api = define({
     summary: 'Set my password with the code that an administrator gave me, and sign in',
     body: UsedCode,
     answer: Session,
+  },
+  secondFactor: {
+    method: 'GET',
+    path: '/api/second-factor',
+    right: 'signed in',
+    summary: 'Whether I have a second factor',
+    answer: SecondFactor,
+  },
+  beginSecondFactor: {
+    method: 'POST',
+    path: '/api/second-factor',
+    right: 'signed in',
+    summary: 'Make a second factor, which counts when a code of it was entered',
+    body: WithPassword,
+    answer: BegunSecondFactor,
+  },
+  confirmSecondFactor: {
+    method: 'PUT',
+    path: '/api/second-factor',
+    right: 'signed in',
+    summary: 'Have my second factor count from now on',
+    body: WithSecond,
+    answer: RecoveryCodes,
+  },
+  renewCodes: {
+    method: 'POST',
+    path: '/api/second-factor/codes',
+    right: 'signed in',
+    summary: 'Make codes to be used once, in the place of those that there were',
+    body: WithPassword,
+    answer: RecoveryCodes,
+  },
+  endSecondFactor: {
+    method: 'POST',
+    path: '/api/second-factor/end',
+    right: 'signed in',
+    summary: 'Do without a second factor',
+    body: WithPassword,
+  },
+  endSecondFactorOf: {
+    method: 'DELETE',
+    path: '/api/people/:personId/second-factor',
+    right: 'administrator',
+    summary: 'Take off the second factor of somebody who has their device no more',
   },
   directory: {
     method: 'GET',

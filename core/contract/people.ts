@@ -19,7 +19,22 @@ export const PersonName = z
   .min(1, 'contract.enter-a-name' satisfies Code)
   .max(100)
 
-export const SignIn = z.object({ handle: z.string().min(1).max(100), password: z.string().min(1).max(200) })
+export const SignIn = z.object({
+  handle: z.string().min(1).max(100),
+  password: z.string().min(1).max(200),
+  /** Of the second factor, or one to be used once in its place. */
+  second: z.string().max(100).optional(),
+})
+
+/** Whether somebody has a second factor, and how many codes are left to be used once in its place. */
+export const SecondFactor = z.object({ since: z.iso.datetime().nullable(), codesLeft: z.number().int() })
+export type SecondFactor = z.infer<typeof SecondFactor>
+/** What a device that makes codes is to have: the secret (RFC 4648, Base32) and the same as an address. */
+export const BegunSecondFactor = z.object({ secret: z.string(), address: z.string() })
+export type BegunSecondFactor = z.infer<typeof BegunSecondFactor>
+export const WithPassword = z.object({ password: z.string().min(1).max(200) })
+export const WithSecond = z.object({ second: z.string().min(1).max(100) })
+export const RecoveryCodes = z.object({ codes: z.array(z.string()) })
 
 export const DemoAccount = z.object({ handle: z.string(), name: z.string(), work: z.string(), password: z.string() })
 export type DemoAccount = z.infer<typeof DemoAccount>

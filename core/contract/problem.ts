@@ -10,6 +10,7 @@ export const problemTypes = [
   'invalid',
   'signed-out',
   'wrong-password',
+  'second-factor',
   'too-many-attempts',
   'not-allowed',
   'not-found',

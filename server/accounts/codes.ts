@@ -55,7 +55,14 @@ export async function giveCode(
 export async function passwordByCode(
   manager: EntityManager,
   count: CountGuess,
-  given: { handle: string; code: string; password: string; address: string },
+  given: {
+    handle: string
+    code: string
+    password: string
+    address: string
+    /** What is asked besides. @throws Refusal */
+    besides: (person: Person) => Promise<void>
+  },
 ): Promise<Person> {
   const counted = await count({ handle: given.handle, address: given.address, known: null })
   const row = await manager.findOneBy(PersonRow, { handle: given.handle, closedAt: IsNull() })
@@ -75,6 +82,7 @@ export async function passwordByCode(
     })
   const person = shown(row)
   refusePassword(given.password, person.handle)
+  await given.besides(person)
   await setPassword(manager, person, given.password)
   await manager.delete(PersonCodeRow, { personId: row.id })
   await auditing(manager, { personId: row.id, what: 'code used', facts: { address: given.address } })

@@ -26,6 +26,26 @@ export class PersonCodeRow {
   @Column('timestamptz', { name: 'given_at' }) givenAt!: Date
 }
 
+/** What makes the codes of somebody's second factor. */
+@Entity('second_factor')
+export class SecondFactorRow {
+  @PrimaryColumn('uuid', { name: 'person_id' }) personId!: string
+  /** Locked with the server's key. */
+  @Column('bytea') secret!: Buffer
+  /** Since when it counts: from when a code of it was entered. */
+  @Column('timestamptz', { name: 'confirmed_at', nullable: true }) confirmedAt!: Date | null
+  /** The half minute whose code was used last. */
+  @Column('bigint', { name: 'used_step', nullable: true }) usedStep!: string | null
+}
+
+/** A code to be used once in the place of the second factor. */
+@Entity('recovery_code')
+export class RecoveryCodeRow {
+  @PrimaryColumn('uuid', { name: 'person_id' }) personId!: string
+  /** SHA-256. */
+  @PrimaryColumn('bytea', { name: 'code_hash' }) codeHash!: Buffer
+}
+
 @Entity('session')
 export class SessionRow {
   /** SHA-256 of the cookie, so that reading the table signs nobody in. */

@@ -15,6 +15,7 @@ import {
   sessionsOfPerson,
   signOutPerson,
 } from './people'
+import { endSecondFactorOf } from './second-factor'
 
 export function peopleRoutes(mount: Mount, { database }: AppParts): void {
   const administering = async ({ person }: { person: { administrator: boolean } }) => requireAdministrator(person)
@@ -57,6 +58,12 @@ export function peopleRoutes(mount: Mount, { database }: AppParts): void {
     async ({ person, params }) => ({
       ended: await inTransaction(database, (manager) => signOutPerson(manager, person.id, params.personId)),
     }),
+    administering,
+  )
+  mount(
+    'endSecondFactorOf',
+    ({ person, params }) =>
+      inTransaction(database, (manager) => endSecondFactorOf(manager, person.id, params.personId)),
     administering,
   )
   mount('reachOfPerson', ({ params }) => reachOf(database.manager, params.personId), administering)

@@ -32,9 +32,10 @@ export async function accounts(manager: EntityManager): Promise<Account[]> {
     manager,
     accountRow,
     `select p.id, p.handle, p.name, p.administrator, p.created_at as since, p.closed_at as "closedAt", p.signed_in_at as "signedInAt",
-       c.until as "codeUntil", p.password_hash is not null as "hasPassword",
+       c.until as "codeUntil", p.password_hash is not null as "hasPassword", f.confirmed_at is not null as "secondFactor",
        coalesce(s.sessions, 0)::int as sessions, coalesce(g.groups, '{}') as groups, coalesce(w.works, 0)::int as works
      from person p
+     left join second_factor f on f.person_id = p.id
      left join person_code c on c.person_id = p.id and c.until > now()
      left join (select person_id, count(*) as sessions from session s
        where s.expires_at > now() and s.used_at > now() - interval '7 days' group by 1) s on s.person_id = p.id

@@ -14,6 +14,14 @@ import { inTransaction } from '../sql/transaction'
 import { passwordByCode } from './codes'
 import { PersonRow } from './entity'
 import { guessLimits } from './limits'
+import {
+  beginSecondFactor,
+  confirmSecondFactor,
+  forgetSecondFactor,
+  renewCodes,
+  requireSecond,
+  secondFactorOf,
+} from './second-factor'
 import { addPerson, anybodyHasAnAccount, handleOf, personWith, setPassword, setSettings, settingsOf } from './service'
 import {
   beginSession,
@@ -64,7 +72,7 @@ function browserName(request: Request): string {
 }
 
 export function accountRoutes(mount: Mount, parts: AppParts): void {
-  const { database, demo, largestFile, firstCode } = parts
+  const { database, demo, largestFile, firstCode, seal = null } = parts
   const count = guessLimits(database)
   const session = async (person: Person | null): Promise<Session> => {
     const firstRun = !person && !(await anybodyHasAnAccount(database.manager))
@@ -99,12 +107,12 @@ export function accountRoutes(mount: Mount, parts: AppParts): void {
     const token = cookieOf(request, 'browser')
     const known =
       token && (await isKnownBrowser(database.manager, handle, token)) ? digestOf(token).toString('hex') : null
-    const person = await personWith(database, count, {
-      handle,
-      password: body.password,
-      address: addressOf(request),
-      known,
-    }).catch(async (error) => {
+    const person = await personWith(
+      database,
+      count,
+      { handle, password: body.password, address: addressOf(request), known },
+      (whose) => inTransaction(database, (manager) => requireSecond(manager, seal, whose, body.second)),
+    ).catch(async (error) => {
       const type = error instanceof Refusal ? error.problem.type : null
       if (type === 'wrong-password' || type === 'too-many-attempts')
         await auditing(database.manager, {
@@ -122,6 +130,7 @@ export function accountRoutes(mount: Mount, parts: AppParts): void {
         ...body,
         handle: handleOf(body.handle),
         address: addressOf(request),
+        besides: (whose) => requireSecond(manager, seal, whose, body.second),
       })
       // Whoever was signed in with the password before is asked for the new one.
       await endSessions(manager, known.id, null)
@@ -175,6 +184,31 @@ export function accountRoutes(mount: Mount, parts: AppParts): void {
       await auditing(manager, { personId: person.id, what: 'password changed', facts: { address: addressOf(request) } })
       await endSessions(manager, person.id, sessionOf(person))
     })
+  })
+  mount('secondFactor', ({ person }) => secondFactorOf(database.manager, person.id))
+  /** Whoever sits at an open page is asked for the password, as often as anybody may guess at it. */
+  const known = async (person: Person, password: string, request: Request) => {
+    await personWith(database, count, {
+      handle: person.handle,
+      password,
+      address: addressOf(request),
+      known: sessionOf(person),
+    })
+  }
+  mount('beginSecondFactor', async ({ person, body, request }) => {
+    await known(person, body.password, request)
+    return inTransaction(database, (manager) => beginSecondFactor(manager, seal, person))
+  })
+  mount('confirmSecondFactor', async ({ person, body }) => ({
+    codes: await inTransaction(database, (manager) => confirmSecondFactor(manager, seal, person, body.second)),
+  }))
+  mount('renewCodes', async ({ person, body, request }) => {
+    await known(person, body.password, request)
+    return { codes: await inTransaction(database, (manager) => renewCodes(manager, person)) }
+  })
+  mount('endSecondFactor', async ({ person, body, request }) => {
+    await known(person, body.password, request)
+    await inTransaction(database, (manager) => forgetSecondFactor(manager, person.id, person.id))
   })
   mount('settings', ({ person }) => settingsOf(database.manager, person.id))
   mount('setSettings', ({ person, body }) => setSettings(database, person.id, body))

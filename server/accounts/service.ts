@@ -34,6 +34,8 @@ export async function personWith(
   database: DataSource,
   count: CountGuess,
   { handle, password, address, known }: { handle: string; password: string; address: string; known: string | null },
+  /** What is asked besides. @throws Refusal, of which wrong-password counts as a wrong guess */
+  besides: (person: Person) => Promise<void> = async () => {},
 ): Promise<Person> {
   const counted = await count({ handle, address, known })
   const row = await database.manager.findOneBy(PersonRow, { handle })
@@ -44,6 +46,14 @@ export async function personWith(
     throw new Refusal('wrong-password', say('problem.this-name-and-password-do-not-belong'), {
       fields: { password: say('problem.check-the-name-and-the-password') },
     })
+  }
+  try {
+    await besides(shown(row))
+  } catch (error) {
+    // Who knows the password and guesses at the rest is counted; who was not asked for it yet has not guessed.
+    if (error instanceof Refusal && error.problem.type === 'wrong-password') await counted.wrong()
+    else await counted.right()
+    throw error
   }
   await counted.right()
   return shown(row)

@@ -16,6 +16,17 @@ export class People1767200000000 implements MigrationInterface {
         given_by uuid references person,
         given_at timestamptz not null default now()
       );
+      create table second_factor (
+        person_id uuid primary key references person on delete cascade,
+        secret bytea not null,
+        confirmed_at timestamptz,
+        used_step bigint
+      );
+      create table recovery_code (
+        person_id uuid not null references person on delete cascade,
+        code_hash bytea not null,
+        primary key (person_id, code_hash)
+      );
       alter table share add column description text not null default '', add column archived_at timestamptz;
     `)
     await runner.query(archivedShares)

@@ -15,6 +15,7 @@ export const keys = {
   /** Accounts; of one of them something: person, what */
   people: about('people'),
   groups: about('groups'),
+  secondFactor: about('second factor'),
   /** Who something can be given to. */
   directory: about('directory'),
   /** Who can reach a share, folder or file. */

@@ -4,7 +4,15 @@ import { t, told } from '../words'
 import { firstSession } from './early'
 
 /** What the server said, or that it said nothing. */
-export class NotLetIn extends Error {}
+export class NotLetIn extends Error {
+  /** @param second a code of the second factor is asked for */
+  constructor(
+    message: string,
+    readonly second = false,
+  ) {
+    super(message)
+  }
+}
 
 async function asked(init: RequestInit): Promise<Session> {
   let response: Response
@@ -15,18 +23,19 @@ async function asked(init: RequestInit): Promise<Session> {
     throw new NotLetIn(t('app.jaulas-server-does-not-answer-right-now'))
   }
   const problem = (await response.json().catch(() => null)) as Problem | null
-  throw new NotLetIn(problem ? told(problem) : t('app.signing-in-did-not-work-try-again'))
+  const second = problem?.type === 'second-factor' || !!problem?.fields?.second
+  throw new NotLetIn(problem ? told(problem) : t('app.signing-in-did-not-work-try-again'), second)
 }
 
 /** Who is signed in here, with what the first page says. @throws NotLetIn */
 export const whoIsHere = async (): Promise<Session> => ((await firstSession()) as Session | null) ?? asked({})
 
 /** @throws NotLetIn */
-export const signIn = (handle: string, password: string): Promise<Session> =>
+export const signIn = (handle: string, password: string, second?: string): Promise<Session> =>
   asked({
     method: 'POST',
     headers: { 'content-type': 'application/json' },
-    body: JSON.stringify({ handle, password }),
+    body: JSON.stringify({ handle, password, second }),
   })
 
 const mark = 'jaula signed in'

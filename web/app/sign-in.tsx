@@ -24,6 +24,8 @@ export function SignIn({
   const [handle, setHandle] = useState(again?.handle ?? '')
   const [password, setPassword] = useState('')
   const [fault, setFault] = useState('')
+  /** The code of the second factor, once it is asked for. */
+  const [second, setSecond] = useState<string | null>(null)
   const [busy, setBusy] = useState(false)
   const [coded, setCoded] = useState(false)
 
@@ -31,8 +33,9 @@ export function SignIn({
     setBusy(true)
     setFault('')
     try {
-      onSignedIn(await signIn(name, secret))
+      onSignedIn(await signIn(name, secret, second ?? undefined))
     } catch (error) {
+      if (error instanceof NotLetIn && error.second) setSecond((before) => before ?? '')
       setFault(error instanceof NotLetIn ? error.message : t('app.signing-in-did-not-work-try-again'))
     } finally {
       setBusy(false)
@@ -52,7 +55,10 @@ export function SignIn({
         autoComplete="username"
         autoFocus={!again}
         value={handle}
-        onChange={(event) => setHandle(event.target.value)}
+        onChange={(event) => {
+          setHandle(event.target.value)
+          setSecond(null)
+        }}
       />
       <Field
         label={t('app.password')}
@@ -60,8 +66,18 @@ export function SignIn({
         autoComplete="current-password"
         value={password}
         onChange={(event) => setPassword(event.target.value)}
-        fault={fault}
+        fault={second === null ? fault : ''}
       />
+      {second !== null && (
+        <Field
+          label={t('app.code-of-your-device')}
+          autoComplete="one-time-code"
+          autoFocus
+          value={second}
+          onChange={(event) => setSecond(event.target.value)}
+          fault={fault}
+        />
+      )}
       <Button look="main" type="submit" disabled={busy} className="h-9">
         {t('app.sign-in')}
       </Button>

@@ -148,6 +148,19 @@ export function AccountEditor({
           <Button onClick={() => act.mutate(async () => onCode(await call('giveCode', { params })))}>
             {account.codeUntil ? t('people.give-another-code') : t('people.give-a-code')}
           </Button>
+          {account.secondFactor && (
+            <Button
+              className="ml-2"
+              onClick={() =>
+                act.mutate(async () => {
+                  await call('endSecondFactorOf', { params })
+                  toast(t('people.second-factor-is-off'))
+                })
+              }
+            >
+              {t('people.take-off-the-second-factor')}
+            </Button>
+          )}
           <Sessions
             account={account}
             onEnd={() =>

@@ -13,6 +13,7 @@ import { useSession } from '../api/signed-in'
 import { Button, Field } from '../design/controls'
 import { T, t, told } from '../words/all'
 import { moment, size } from '../words/formats'
+import { SecondFactorOfMine } from './second-factor'
 
 const sentence = (error: unknown) =>
   error instanceof Refused ? told(error.problem) : t('common.this-did-not-work-try-again')
@@ -40,6 +41,7 @@ export function Account() {
       </div>
       <Sessions />
       <Password />
+      <SecondFactorOfMine />
     </div>
   )
 }

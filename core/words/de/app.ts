@@ -192,4 +192,5 @@ export const app = {
   'app.set-it-and-sign-in': 'Setzen und anmelden',
   'app.this-is-needed': 'Das wird gebraucht.',
   'app.add-people': 'Personen hinzufügen',
+  'app.code-of-your-device': 'Code, den Ihr Gerät zeigt',
 }

@@ -152,4 +152,6 @@ export const people = {
   'people.only-managers-change-anything-then':
     'Alle finden und öffnen weiterhin, was darin ist. Nur wer ihn verwaltet, ändert etwas, bis er wieder geöffnet wird.',
   'people.does-not-count-here': 'gilt hier nicht',
+  'people.second-factor-is-off': 'Der zweite Faktor ist aus.',
+  'people.take-off-the-second-factor': 'Den zweiten Faktor abnehmen',
 }

@@ -145,4 +145,9 @@ export const problem = {
     'Eine Gruppe kann nicht zu sich selbst gehören, auch nicht über eine andere Gruppe.',
   'problem.this-day-is-over': 'Dieser Tag ist vorbei. Wählen Sie einen kommenden.',
   'problem.a-share-has-rights-of-its-own': 'Ein Bereich hat immer eigene Rechte.',
+  'problem.jaula-has-no-key':
+    'Dieses Jaula hat keinen Schlüssel, um ein Geheimnis zu verschließen. Wer es betreibt, setzt JAULA_KEY_FILE.',
+  'problem.there-is-a-second-factor': 'Es gibt schon einen zweiten Faktor. Beenden Sie ihn zuerst.',
+  'problem.this-code-is-not-right': 'Dieser Code stimmt nicht oder wurde schon benutzt. Warten Sie auf den nächsten.',
+  'problem.enter-the-second-code': 'Geben Sie den Code ein, den Ihr Gerät zeigt, oder einen Ihrer Ersatzcodes.',
 }

@@ -120,4 +120,29 @@ export const settings = {
   'settings.days': '{days, plural, one {# Tag} other {# Tage}}',
   'settings.types-that-it-takes':
     'Typen von {kind, select, document {Dokumenten} other {Tabellen}}, die dort gespeichert werden dürfen',
+  'settings.second-factor': 'Zweiter Faktor',
+  'settings.second-factor-is':
+    'Neben dem Kennwort ein Code, den ein Gerät von Ihnen zeigt, jede halbe Minute ein neuer.',
+  'settings.second-factor-since':
+    'Wird seit {since} verlangt. {codes, plural, =0 {Kein Ersatzcode ist übrig: Machen Sie neue} one {# Ersatzcode ist übrig} other {# Ersatzcodes sind übrig}}.',
+  'settings.second-factor-is-off': 'Der zweite Faktor ist aus.',
+  'settings.new-recovery-codes': 'Neue Ersatzcodes',
+  'settings.do-without-it': 'Darauf verzichten',
+  'settings.set-a-second-factor': 'Einen zweiten Faktor einrichten',
+  'settings.go-on': 'Weiter',
+  'settings.earlier-codes-count-no-more': 'Frühere Ersatzcodes gelten dann nicht mehr.',
+  'settings.take-it-into-your-device': 'In Ihr Gerät aufnehmen',
+  'settings.it-counts-from-now-on': 'Ab jetzt verlangen',
+  'settings.photograph-it-or-type-it':
+    'Jedes Programm, das Codes macht (RFC 6238), liest dieses Bild oder nimmt die Zeichen daneben. Geben Sie dann den Code ein, den es zeigt.',
+  'settings.picture-of-the-secret': 'Das Geheimnis als Bild',
+  'settings.code-that-it-shows': 'Code, den es zeigt',
+  'settings.enter-what-it-shows': 'Geben Sie den Code ein, den Ihr Gerät zeigt.',
+  'settings.recovery-codes': 'Ersatzcodes',
+  'settings.i-have-them': 'Ich habe sie aufbewahrt',
+  'settings.codes-copied': 'Kopiert.',
+  'settings.codes-not-copied': 'Der Browser ließ das Kopieren nicht zu. Markieren und kopieren Sie sie.',
+  'settings.copy-codes': 'Kopieren',
+  'settings.each-stands-in-once':
+    'Jeder kann einmal statt des Geräts benutzt werden. Bewahren Sie sie dort auf, wo das Gerät nicht ist. Sie werden nur jetzt gezeigt.',
 }

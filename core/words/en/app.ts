@@ -187,4 +187,5 @@ export const app = {
   'app.set-it-and-sign-in': 'Set it and sign in',
   'app.this-is-needed': 'This is needed.',
   'app.add-people': 'Add people',
+  'app.code-of-your-device': 'Code that your device shows',
 }

@@ -149,4 +149,6 @@ export const people = {
   'people.only-managers-change-anything-then':
     'Everybody still finds and opens what is in it. Only its managers change anything, until one of them opens it again.',
   'people.does-not-count-here': 'does not count here',
+  'people.second-factor-is-off': 'The second factor is off.',
+  'people.take-off-the-second-factor': 'Take off the second factor',
 }

@@ -132,4 +132,8 @@ export const problem = {
   'problem.a-group-cannot-lie-in-itself': 'A group cannot belong to itself, not even through another group.',
   'problem.this-day-is-over': 'This day is over. Choose one to come.',
   'problem.a-share-has-rights-of-its-own': 'A share always has its own rights.',
+  'problem.jaula-has-no-key': 'This Jaula has no key to lock a secret with. Whoever runs it sets JAULA_KEY_FILE.',
+  'problem.there-is-a-second-factor': 'There is a second factor already. End it first.',
+  'problem.this-code-is-not-right': 'This code is not right, or was used already. Wait for the next one.',
+  'problem.enter-the-second-code': 'Enter the code that your device shows, or one of your recovery codes.',
 }

@@ -119,4 +119,28 @@ export const settings = {
   'settings.days': '{days, plural, one {# day} other {# days}}',
   'settings.types-that-it-takes':
     'Types of {kind, select, document {documents} other {spreadsheets}} that may be saved there',
+  'settings.second-factor': 'Second factor',
+  'settings.second-factor-is': 'Beside the password, a code that a device of yours shows, new every half minute.',
+  'settings.second-factor-since':
+    'Asked for since {since}. {codes, plural, =0 {No recovery code is left: make new ones} one {# recovery code is left} other {# recovery codes are left}}.',
+  'settings.second-factor-is-off': 'The second factor is off.',
+  'settings.new-recovery-codes': 'New recovery codes',
+  'settings.do-without-it': 'Do without it',
+  'settings.set-a-second-factor': 'Set a second factor',
+  'settings.go-on': 'Go on',
+  'settings.earlier-codes-count-no-more': 'Earlier recovery codes count no more.',
+  'settings.take-it-into-your-device': 'Take it into your device',
+  'settings.it-counts-from-now-on': 'Ask for it from now on',
+  'settings.photograph-it-or-type-it':
+    'Any program that makes codes (RFC 6238) reads this picture, or takes the letters beside it. Then enter the code that it shows.',
+  'settings.picture-of-the-secret': 'The secret as a picture',
+  'settings.code-that-it-shows': 'Code that it shows',
+  'settings.enter-what-it-shows': 'Enter the code that your device shows.',
+  'settings.recovery-codes': 'Recovery codes',
+  'settings.i-have-them': 'I have kept them',
+  'settings.codes-copied': 'Copied.',
+  'settings.codes-not-copied': 'The browser did not let them be copied. Select them and copy them.',
+  'settings.copy-codes': 'Copy them',
+  'settings.each-stands-in-once':
+    'Each can be used once in the place of the device. Keep them where the device is not. They are shown only now.',
 }
