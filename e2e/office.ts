@@ -75,6 +75,7 @@ export async function startOffice(
           JAULA_PORT: String(port),
           JAULA_LARGEST_FILE: '20000000',
           JAULA_LOG: 'error',
+          JAULA_KEY_FILE: join(process.env.TEST_SCRATCH ?? tmpdir(), `key-${process.pid}`),
           ...more,
         },
         stdio: ['ignore', 'pipe', 'pipe'],

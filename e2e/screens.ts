@@ -241,8 +241,8 @@ export const screens: Screen[] = [
       await inFolder(page, url)
       await page.getByRole('link', { name: words('files.who-can-reach-it') }).click()
       await page.getByLabel(words('people.give-to')).fill('Tomas')
-      await page.getByRole('option').first().click()
-      await page.getByRole('button', { name: words('people.give') }).waitFor()
+      await page.getByRole('option', { name: /Tomas Wether/ }).click()
+      await page.getByRole('button', { name: words('people.give'), exact: true }).waitFor()
     },
   },
   {

@@ -82,7 +82,7 @@ function Shown({ access }: { access: Access }) {
     ['here', t('people.only-here')],
   ]
   return (
-    <main className="h-full overflow-auto">
+    <main className="relative h-full overflow-auto">
       <div className="mx-auto max-w-[960px] px-4 py-6 md:px-8">
         <p className="text-[14px] text-soft">
           <Link to={back} className="underline decoration-rule-strong underline-offset-2 hover:text-ink">

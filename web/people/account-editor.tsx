@@ -78,7 +78,7 @@ export function AccountEditor({
   const section = 'border-t py-5'
   return (
     <section
-      className="min-h-0 w-full shrink-0 overflow-auto border-l px-4 pb-8 md:w-[400px] md:px-6"
+      className="relative min-h-0 w-full shrink-0 overflow-auto border-l px-4 pb-8 md:w-[400px] md:px-6"
       aria-label={account.name}
     >
       <div className="flex items-start gap-3 py-5">

@@ -88,7 +88,7 @@ export function Accounts() {
             {t('people.save-as-a-list')}
           </Button>
         </div>
-        <div className="min-h-0 flex-1 overflow-auto px-4 pb-8 md:px-6">
+        <div className="relative min-h-0 flex-1 overflow-auto px-4 pb-8 md:px-6">
           <table className="w-full text-left">
             <thead>
               <tr className="text-[13px] text-soft">

@@ -35,7 +35,9 @@ export function Groups() {
   if (!groups.data) return <Blank title={t('common.one-moment')} waiting />
   return (
     <div className="flex min-h-0 flex-1 flex-col md:flex-row">
-      <div className={clsx('min-h-0 min-w-0 flex-1 overflow-auto px-4 py-4 md:px-6', chosen && 'max-md:hidden')}>
+      <div
+        className={clsx('relative min-h-0 min-w-0 flex-1 overflow-auto px-4 py-4 md:px-6', chosen && 'max-md:hidden')}
+      >
         <Button look="main" className="h-9" onClick={() => choose('new')}>
           {t('people.new-group')}
         </Button>
@@ -113,7 +115,7 @@ function GroupEditor({ group, onDone, onClose }: { group: Group; onDone: (id: st
     })
   return (
     <section
-      className="min-h-0 w-full shrink-0 overflow-auto border-l px-4 pb-8 md:w-[400px] md:px-6"
+      className="relative min-h-0 w-full shrink-0 overflow-auto border-l px-4 pb-8 md:w-[400px] md:px-6"
       aria-label={group.name || t('people.new-group')}
     >
       <div className="flex items-start gap-3 py-5">
