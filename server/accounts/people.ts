@@ -5,6 +5,7 @@ import { z } from 'zod'
 import type { Account, ChangedAccount, Directory, GivenCode, NewAccount, Person } from '../../core/contract'
 import { type Sentence, say } from '../../core/words/said'
 import { auditing } from '../audit/log'
+import { announce } from '../events/announce'
 import { absent, Refusal } from '../refusal'
 import { groupCalled, joinGroup } from '../rights/groups'
 import { keepingManagers } from '../rights/managers'
@@ -199,11 +200,17 @@ async function handOver(
   )
   for (const { realm_id, role, until } of grants)
     await grantRight(manager, { realmId: realm_id, subject: { personId: to }, role, until, givenBy: by })
-  const works = await execute(manager, `update draft d set person_id = $2 where d.person_id = $1 and ${unsaved}`, [
-    from,
-    to,
-  ])
-  return { rights: grants.length, works }
+  // Nobody writes it any more: whoever gets it need not wait until its device has been silent for a while.
+  const works = await select(
+    manager,
+    z.object({ id: z.string() }),
+    `update draft d set person_id = $2, answered_at = least(d.answered_at, now() - interval '1 hour'),
+       page_answered_at = least(d.page_answered_at, now() - interval '1 hour')
+     where d.person_id = $1 and ${unsaved} returning d.id`,
+    [from, to],
+  )
+  for (const { id } of works) await announce(manager, { about: 'draft', draftId: id, personId: to })
+  return { rights: grants.length, works: works.length }
 }
 
 /** @throws Refusal not-found */

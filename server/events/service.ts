@@ -22,6 +22,8 @@ const mostWaiting = 300
 const settling = 250
 /** Has pages ask anew for what they show. */
 const askAnew = 'event: again\ndata: {}\n\n'
+/** Has a page ask at once whether anybody is signed in: by itself it would try for a while to listen again. */
+const over = 'event: ended\ndata: {}\n\n'
 /** Bytes that a page may leave unread. */
 const mostUnread = 1 << 20
 
@@ -118,7 +120,7 @@ export function openNewsroom(
   type Reader = typeof readers extends Set<infer R> ? R : never
   function drop(reader: Reader): void {
     readers.delete(reader)
-    reader.response.end()
+    reader.response.end(over)
   }
   /** A page that does not read what it is sent is let go of; it asks anew when it comes back. */
   function send(reader: Reader, text: string): void {

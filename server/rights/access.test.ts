@@ -120,6 +120,12 @@ describe('an archived share', () => {
     await done(send(priya, `/api/shares/${office.share}/archived`, 'PUT', { archived: false }))
     expect((await newFile(ida)).status).toBe(200)
   })
+  test('is a share: a folder with rights of its own is none', async () => {
+    const { id } = await aFolder()
+    await done(grant(id, office.people.ben, 'view'))
+    expect((await send(priya, `/api/shares/${id}/archived`, 'PUT', { archived: true })).status).toBe(404)
+    expect((await send(priya, `/api/shares/${id}`, 'PUT', { name: 'Other', description: '' })).status).toBe(404)
+  })
   test('has a name like any other, and none that is taken', async () => {
     const named = (name: string) =>
       send(priya, `/api/shares/${office.share}`, 'PUT', { name, description: 'Locks and weirs' })

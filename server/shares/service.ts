@@ -105,6 +105,8 @@ export async function changeShare(
 
 /** Has only its managers change anything in a share, or everybody again who may edit. @throws Refusal not-allowed */
 export async function archiveShare(manager: EntityManager, by: string, id: string, archived: boolean): Promise<Share> {
+  // A folder with rights of its own has a role, too, and is no share.
+  await shareFor(manager, by, id)
   await requireRole(manager, by, id, 'manage')
   await manager.update(ShareRow, { id }, { archivedAt: archived ? new Date() : null })
   await auditing(manager, { personId: by, shareId: id, what: archived ? 'share archived' : 'share opened again' })

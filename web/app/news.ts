@@ -21,6 +21,7 @@ export function useNews(): void {
         else void client.invalidateQueries({ queryKey: keys.search() })
         first = false
       })
+      source.addEventListener('ended', () => void call('settings', {}).catch(() => {}))
       source.onmessage = ({ data }) => hear(data)
       source.onerror = () => {
         if (source.readyState !== EventSource.CLOSED) return
