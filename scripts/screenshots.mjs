@@ -123,14 +123,6 @@ await run(async () => {
       .click()
     await ida.getByRole('textbox', { name: 'Document' }).waitFor()
     await shoot(ida, 'document')
-    await ida.getByRole('slider', { name: 'Lifeline' }).focus()
-    await ida.keyboard.press('Home')
-    await ida.getByText('Since then').waitFor()
-    await ida.getByRole('button', { name: 'Compare with now' }).click()
-    await ida.getByTestId('comparison').locator('.marked-added').first().waitFor()
-    await ida.keyboard.press('n')
-    await ida.getByText('1 of').waitFor()
-    await shoot(ida, 'compare-document')
     await ida.goto(`${url}/files`)
     await ida
       .getByRole('link', { name: /Waterways/ })
@@ -146,16 +138,6 @@ await run(async () => {
     await ida.keyboard.press('Control+s')
     await ida.getByRole('form', { name: 'Filing slip' }).getByText('Balance-beam').waitFor()
     await shoot(ida, 'filing-slip')
-    await ida.goto(`${url}/find?q=levels%20autumn`)
-    await ida
-      .getByRole('main')
-      .getByRole('link', { name: /Levels/ })
-      .first()
-      .click()
-    await ida.getByTestId('written-as').click()
-    await ida.getByRole('table', { name: 'First rows' }).waitFor()
-    await shoot(ida, 'list')
-
     // A document of an older program, and what it is to go on as.
     const office = (await (await ida.request.get(`${url}/api/shares`)).json()).find(({ name }) => name === 'Office')
     const query = new URLSearchParams({ shareId: office.id, name: 'Stoppage LK05.doc', key: crypto.randomUUID() })
@@ -310,6 +292,51 @@ await run(async () => {
     await priya.getByRole('link', { name: 'As it was at a moment' }).click()
     await priya.getByRole('region', { name: 'What differs' }).waitFor()
     await shoot(priya, 'moment')
+
+    // People, their groups, and a folder that is for one of these alone.
+    await priya.evaluate(async () => {
+      const read = async (path) => (await fetch(path)).json()
+      const send = async (path, method, body) => {
+        const headers = { 'content-type': 'application/json' }
+        return (await fetch(path, { method, body: JSON.stringify(body), headers })).text()
+      }
+      const named = [
+        ['Wilma Aldous', 'wilma', ['Field']],
+        ['Otto Brand', 'otto', ['Field', 'Tenders']],
+        ['Una Farrow', 'una', ['Volunteers']],
+      ]
+      await send('/api/people', 'POST', { people: named.map(([name, handle, groups]) => ({ name, handle, groups })) })
+      const { people, groups } = await read('/api/directory')
+      const id = (handle) => people.find((one) => one.handle === handle).id
+      const group = (name) => groups.find((one) => one.name === name)
+      const inGroup = (name, ...handles) =>
+        send(`/api/groups/${group(name).id}`, 'PUT', { name, members: handles.map((one) => ({ personId: id(one) })) })
+      await inGroup('Field', 'ida', 'wilma', 'otto')
+      await inGroup('Tenders', 'ben', 'otto')
+      await inGroup('Volunteers', 'tomas', 'una')
+      const share = (await read('/api/shares')).find(({ name }) => name === 'Waterways')
+      const { entries } = await read(`/api/shares/${share.id}/entries`)
+      const folder = entries.find(({ name }) => name === 'Inspections').id
+      const give = (at, subject, role, until = null) =>
+        send(`/api/access/${at}/grants`, 'POST', { subject, role, until })
+      await give(share.id, { groupId: group('Volunteers').id }, 'view')
+      await give(folder, { groupId: group('Field').id }, 'edit')
+      await give(folder, { personId: id('ben') }, 'view', new Date(Date.now() + 30 * 86_400_000).toISOString())
+      await send(`/api/access/${folder}/rights`, 'PUT', { from: 'here' })
+    })
+    await priya.goto(`${url}/files`)
+    await priya.getByRole('navigation', { name: 'Shares' }).getByRole('link', { name: 'Waterways' }).click()
+    await at(priya, 'Inspections')
+    await priya.getByRole('heading', { name: 'Inspections' }).waitFor()
+    await at(priya, 'Who can reach it')
+    await priya.getByRole('row', { name: /Wilma/ }).waitFor()
+    await priya.setViewportSize({ width: 1280, height: 1010 })
+    await shoot(priya, 'access')
+    await priya.setViewportSize({ width: 1280, height: 800 })
+    await priya.goto(`${url}/people`)
+    await priya.getByRole('button', { name: 'Ida Thornquist' }).click()
+    await priya.getByText('Through Field').first().waitFor()
+    await shoot(priya, 'people')
   } finally {
     await browser.close()
     await server.stop()
