@@ -215,3 +215,49 @@ test('a second factor is set, asked for, and stood in for by a recovery code', a
   await page.reload()
   await expect(page.getByText(/9 recovery codes are left/)).toBeVisible()
 })
+
+test('somebody asks for more in their words, a manager gives it from the Desk, and it comes to theirs', async ({
+  page,
+  office,
+  browser,
+}) => {
+  test.setTimeout(120_000)
+  await signIn(page, office.url, 'Tomas Wether')
+  await page.getByRole('navigation', { name: 'Views' }).getByRole('link', { name: 'Files' }).click()
+  await page
+    .getByRole('navigation', { name: 'Shares' })
+    .getByRole('link', { name: /^Office/ })
+    .click()
+  await page.getByRole('link', { name: 'Who can reach it' }).click()
+  await page.getByRole('button', { name: 'Ask for more' }).click()
+  await expect(page.getByLabel('What for')).toBeFocused()
+  await page.keyboard.type('I write the minutes now.')
+  await page.keyboard.press('Enter')
+  await expect(page.getByText('Asked. The answer comes on your Desk.')).toBeVisible()
+  await page.getByRole('link', { name: 'Desk', exact: true }).click()
+  // The manager is there already, and hears of it without asking.
+  const priya = await (await browser.newContext()).newPage()
+  await signIn(priya, office.url, 'Priya Nandakumar')
+  const asked = priya.getByRole('region', { name: 'Given and asked' })
+  await expect(asked).toContainText('Tomas Wether asks to edit Office')
+  await expect(asked).toContainText('“I write the minutes now.”')
+  await priya.getByRole('button', { name: 'Give Tomas Wether what they ask for in Office' }).click()
+  await expect(asked).toHaveCount(0)
+  const given = page.getByRole('region', { name: 'Given and asked' })
+  await expect(given).toContainText('Office: you may edit')
+  await page.getByRole('button', { name: 'Seen: Office' }).click()
+  await expect(given).toHaveCount(0)
+  // A sentence goes along with what is given.
+  await priya.getByRole('navigation', { name: 'Views' }).getByRole('link', { name: 'Files' }).click()
+  await priya
+    .getByRole('navigation', { name: 'Shares' })
+    .getByRole('link', { name: /^Office/ })
+    .click()
+  await priya.getByRole('link', { name: 'Who can reach it' }).click()
+  await priya.getByLabel('Give somebody a right here').focus()
+  await choose(priya, 'Tomas')
+  await priya.getByLabel('A sentence for their Desk, if you wish').fill('Until the new clerk comes.')
+  await priya.keyboard.press('Enter')
+  await expect(given).toContainText('“Until the new clerk comes.”')
+  await priya.context().close()
+})

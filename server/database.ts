@@ -60,6 +60,7 @@ import { FolderPlans1766900000000 } from './migrations/1766900000000-folder-plan
 import { Reading1767000000000 } from './migrations/1767000000000-reading'
 import { SideLists1767100000000 } from './migrations/1767100000000-side-lists'
 import { People1767200000000 } from './migrations/1767200000000-people'
+import { Asking1767300000000 } from './migrations/1767300000000-asking'
 import {
   ControlledListRow,
   ConventionRow,
@@ -71,7 +72,15 @@ import {
 } from './naming/entity'
 import { OwnProtectionRow, PlaceProtectionRow } from './protection/entity'
 import { HoldRow, RemovedVersionRow, RetentionRow } from './retention/entity'
-import { GrantRow, GroupMemberRow, GroupRow, RealmRightRow, RealmRow } from './rights/entity'
+import {
+  GrantRow,
+  GrantSeenRow,
+  GroupMemberRow,
+  GroupRow,
+  RealmRightRow,
+  RealmRow,
+  RightRequestRow,
+} from './rights/entity'
 import {
   SearchBlockRow,
   SearchFileRow,
@@ -133,6 +142,8 @@ export const entities = [
   GroupMemberRow,
   RealmRow,
   GrantRow,
+  GrantSeenRow,
+  RightRequestRow,
   RealmRightRow,
   SearchWordRow,
   SearchFormRow,
@@ -195,6 +206,7 @@ export const migrations = [
   Reading1767000000000,
   SideLists1767100000000,
   People1767200000000,
+  Asking1767300000000,
 ]
 
 /** The works that the queue has a place for; each is its subject's (server/main.ts). */

@@ -10,6 +10,7 @@ import {
   type Convention,
   type Endpoint,
   type Entry,
+  type RightsNews,
   type Saved,
   type Template,
   usualPlan,
@@ -243,6 +244,16 @@ const examples: Record<keyof Api, () => Promise<Asked> | Asked> = {
     const { grants } = await made<Access>(asks.manager(`/api/access/${id}/grants`, json(given)))
     return [`/api/access/${id}/grants/${grants.at(-1)!.id}`, { method: 'DELETE' }]
   },
+  // Of one who only looks it would be asked for; of the others it is refused as what they may do.
+  askForMore: async () => [`/api/access/${(await aFile()).file.id}/requests`, json({ role: 'manage', words: '' })],
+  answerRequest: async () => {
+    const { id } = (await aFile()).file
+    await asks.viewer(`/api/access/${id}/requests`, json({ role: 'edit', words: 'For the survey' }))
+    const { asked } = await made<RightsNews>(asks.manager('/api/rights-news'))
+    return [`/api/access/requests/${asked.find(({ of }) => of.id === id)!.id}`, json({ give: false })]
+  },
+  rightsNews: () => ['/api/rights-news'],
+  seeRightsNews: () => ['/api/rights-news/seen', json({ given: [], refused: [] })],
   leave: async () => [`/api/access/${(await aFile()).file.id}/leave`, { method: 'POST' }],
   setOwnRights: async () => [`/api/access/${(await aFile()).file.id}/rights`, json({ from: 'above and here' }, 'PUT')],
   settings: () => ['/api/settings'],
@@ -488,6 +499,7 @@ function wanted(name: keyof Api, { right }: Endpoint, role: Role): number {
   if (right === 'anybody') return yes
   if (role === 'nobody') return 401
   if (right === 'signed in') return yes
+  if (name === 'askForMore' && role === 'manager') return 400
   if (right === 'administrator') return role === 'administrator outside' ? yes : 403
   if (right === 'own') {
     if (role === 'editor' || emptyForOthers.has(name)) return 200

@@ -139,7 +139,52 @@ export const NewGrant = z.object({
   role: Role,
   /** The moment it ends; null for ever. */
   until: z.iso.datetime().nullable(),
+  /** What is said to them, for their Desk. */
+  words: z.string().trim().max(1000).default(''),
 })
+
+/** A share, folder or file. */
+const Thing = z.object({ id: z.uuid(), kind: z.enum(['share', 'folder', 'file']), name: z.string(), shareId: z.uuid() })
+
+/** What is asked for beyond what one may do. */
+export const AskedFor = z.object({ role: z.enum(['edit', 'manage']), words: z.string().trim().max(1000) })
+export const AnswerToAsked = z.object({ give: z.boolean() })
+
+/** News of rights, for the Desk of one person. */
+export const RightsNews = z.object({
+  /** What they were given and have not looked at. */
+  given: z.array(
+    z.object({
+      id: z.uuid(),
+      of: Thing,
+      role: Role,
+      until: z.iso.datetime().nullable(),
+      by: z.string(),
+      at: z.iso.datetime(),
+      words: z.string(),
+      /** The group that it was given to; null: to them. */
+      group: z.string().nullable(),
+    }),
+  ),
+  /** What others ask of them, as managers. */
+  asked: z.array(
+    z.object({
+      id: z.uuid(),
+      of: Thing,
+      person: z.string(),
+      role: z.enum(['edit', 'manage']),
+      has: Role.nullable(),
+      words: z.string(),
+      at: z.iso.datetime(),
+    }),
+  ),
+  /** What they asked for and were not given. */
+  refused: z.array(
+    z.object({ id: z.uuid(), of: Thing, by: z.string(), role: z.enum(['edit', 'manage']), at: z.iso.datetime() }),
+  ),
+})
+export type RightsNews = z.infer<typeof RightsNews>
+export const SeenRightsNews = z.object({ given: z.array(z.uuid()).max(100), refused: z.array(z.uuid()).max(100) })
 
 /** Whether a folder or file has rights of its own: none but those from above, more than those, or only its own. */
 export const OwnRights = z.object({ from: z.enum(['above', 'above and here', 'here']) })

@@ -5,7 +5,9 @@ import { SaidOfList } from '../formats/csv/said'
 import {
   Access,
   Account,
+  AnswerToAsked,
   ArchiveShare,
+  AskedFor,
   ChangedAccount,
   CloseAccount,
   Directory,
@@ -17,6 +19,8 @@ import {
   NewShare,
   OwnRights,
   Reach,
+  RightsNews,
+  SeenRightsNews,
   UsedCode,
 } from './accounts'
 import { AuditEntry } from './audit'
@@ -417,6 +421,34 @@ export const api = define({
     path: '/api/access/:id/leave',
     right: 'view',
     summary: 'Give up what I was given there myself',
+  },
+  askForMore: {
+    method: 'POST',
+    path: '/api/access/:id/requests',
+    right: 'view',
+    summary: 'Ask who manages it for more than I may do there',
+    body: AskedFor,
+  },
+  answerRequest: {
+    method: 'POST',
+    path: '/api/access/requests/:requestId',
+    right: 'manage',
+    summary: 'Give what somebody asked for, or not',
+    body: AnswerToAsked,
+  },
+  rightsNews: {
+    method: 'GET',
+    path: '/api/rights-news',
+    right: 'signed in',
+    summary: 'What I was given, what is asked of me, and what I was not given',
+    answer: RightsNews,
+  },
+  seeRightsNews: {
+    method: 'POST',
+    path: '/api/rights-news/seen',
+    right: 'signed in',
+    summary: 'I have looked at these',
+    body: SeenRightsNews,
   },
   setOwnRights: {
     method: 'PUT',

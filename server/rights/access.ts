@@ -177,7 +177,12 @@ export async function giveRight(
   manager: EntityManager,
   by: string,
   id: string,
-  { subject, role, until }: { subject: { personId: string } | { groupId: string }; role: Role; until: string | null },
+  {
+    subject,
+    role,
+    until,
+    words,
+  }: { subject: { personId: string } | { groupId: string }; role: Role; until: string | null; words: string },
 ): Promise<void> {
   const { thing } = await thingFor(manager, by, id, 'manage')
   if (until !== null && Date.parse(until) <= Date.now())
@@ -200,6 +205,7 @@ export async function giveRight(
       role,
       until: until === null ? null : new Date(until),
       givenBy: by,
+      words,
     })
   })
 }

@@ -45,6 +45,32 @@ export class GrantRow {
   @Column('timestamptz', { nullable: true }) until!: Date | null
   @Column('uuid', { name: 'given_by', nullable: true }) givenBy!: string | null
   @Column('timestamptz', { name: 'given_at' }) givenAt!: Date
+  /** What was said when it was given. */
+  @Column('text', { default: '' }) words!: string
+}
+
+/** Somebody has looked at what they were given. */
+@Entity('grant_seen')
+export class GrantSeenRow {
+  @PrimaryColumn('uuid', { name: 'person_id' }) personId!: string
+  @PrimaryColumn('uuid', { name: 'grant_id' }) grantId!: string
+  @Column('timestamptz', { default: () => 'now()' }) at!: Date
+}
+
+/** Somebody asks for more than they may do in a share, folder or file. */
+@Entity('right_request')
+export class RightRequestRow {
+  @PrimaryColumn('uuid') id!: string
+  @Column('uuid', { name: 'share_id' }) shareId!: string
+  @Column('uuid', { name: 'entry_id', nullable: true }) entryId!: string | null
+  @Column('uuid', { name: 'person_id' }) personId!: string
+  @Column('text') role!: 'edit' | 'manage'
+  @Column('text') words!: string
+  @Column('timestamptz', { default: () => 'now()' }) at!: Date
+  @Column('timestamptz', { name: 'answered_at', nullable: true }) answeredAt!: Date | null
+  @Column('uuid', { name: 'answered_by', nullable: true }) answeredBy!: string | null
+  @Column('boolean', { nullable: true }) given!: boolean | null
+  @Column('timestamptz', { name: 'seen_at', nullable: true }) seenAt!: Date | null
 }
 
 /** What holds in a realm, its own and what it lets in from above; made by the database (server/sql/rights.ts). */

@@ -2,6 +2,7 @@ import type { AppParts } from '../parts'
 import type { Mount } from '../requests/mount'
 import { inTransaction } from '../sql/transaction'
 import { accessOf, giveRight, leave, setOwnRights, takeRight, thingFor } from './access'
+import { answerRequest, askForMore, placeOfRequest, rightsNews, seeRightsNews } from './asking'
 import { allGroups, changeGroup, endGroup, makeGroup } from './groups'
 import { requireAdministrator } from './service'
 
@@ -18,6 +19,20 @@ export function rightRoutes(mount: Mount, { database }: AppParts): void {
       return accessOf(database.manager, person.id, params.id)
     },
     managing,
+  )
+  mount('askForMore', ({ person, params, body }) =>
+    inTransaction(database, (manager) => askForMore(manager, person.id, params.id, body)),
+  )
+  mount(
+    'answerRequest',
+    ({ person, params, body }) =>
+      inTransaction(database, (manager) => answerRequest(manager, person.id, params.requestId, body.give)),
+    async ({ person, params }) =>
+      thingFor(database.manager, person.id, await placeOfRequest(database.manager, params.requestId), 'manage'),
+  )
+  mount('rightsNews', ({ person }) => rightsNews(database.manager, person.id))
+  mount('seeRightsNews', ({ person, body }) =>
+    inTransaction(database, (manager) => seeRightsNews(manager, person.id, body)),
   )
   mount('endGrant', ({ person, params }) =>
     inTransaction(database, (manager) => takeRight(manager, person.id, params.id, params.grantId)),

@@ -123,12 +123,14 @@ export interface NewGrant {
   role: Role
   until?: Date | null
   givenBy?: string | null
+  /** What is said to them. */
+  words?: string
 }
 
 /** Grants a role, in the place of one that the same subject had there. */
 export async function grantRight(
   manager: EntityManager,
-  { realmId, subject, role, until = null, givenBy = null }: NewGrant,
+  { realmId, subject, role, until = null, givenBy = null, words = '' }: NewGrant,
 ): Promise<void> {
   const personId = 'personId' in subject ? subject.personId : null
   const groupId = 'groupId' in subject ? subject.groupId : null
@@ -136,8 +138,8 @@ export async function grantRight(
     .createQueryBuilder()
     .insert()
     .into(GrantRow)
-    .values({ id: uuidv7(), realmId, personId, groupId, role, until, givenBy, givenAt: new Date() })
-    .orUpdate(['role', 'until', 'given_by', 'given_at'], ['realm_id', 'person_id', 'group_id'])
+    .values({ id: uuidv7(), realmId, personId, groupId, role, until, givenBy, givenAt: new Date(), words })
+    .orUpdate(['role', 'until', 'given_by', 'given_at', 'words'], ['realm_id', 'person_id', 'group_id'])
     .execute()
   await noteChange(manager, realmId, givenBy, 'right granted', { ...subject, role, until })
 }

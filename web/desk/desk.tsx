@@ -17,6 +17,7 @@ import { moment } from '../words/formats'
 import { KeepingNotice } from '../work/keeping'
 import { usePieces } from '../work/use-pieces'
 import { Due } from './due'
+import { RightsNewsOnDesk } from './rights-news'
 
 /** What needs you, and where you left off. */
 export function Desk() {
@@ -166,7 +167,10 @@ export function Desk() {
             </section>
             {!recent.isPending && <Due />}
           </div>
-          <OthersChanged changed={changed.data} />
+          <div className="flex flex-col gap-8">
+            <RightsNewsOnDesk />
+            <OthersChanged changed={changed.data} />
+          </div>
         </div>
         <KeepingNotice className="mt-8" only="quiet" />
       </div>

@@ -13,6 +13,7 @@ import { Blank, Button } from '../design/controls'
 import { Question } from '../design/overlay'
 import { t } from '../words/all'
 import { moment } from '../words/formats'
+import { AskForMore } from './ask-for-more'
 import { Give } from './give'
 import { Given } from './given'
 import { inside, roleWords, sentence } from './said'
@@ -137,6 +138,7 @@ function Shown({ access }: { access: Access }) {
               onEnd={(grantId) => tried(() => call('endGrant', { params: { ...params, grantId } }))}
             />
           ))}
+          {access.role !== 'manage' && <AskForMore access={access} tried={tried} />}
           {mine && (
             <Button className="-ml-3 mt-3" look="quiet" onClick={() => setLeaving(true)}>
               {t('people.give-up-mine')}

@@ -14,6 +14,7 @@ export function Give({ onGive }: { onGive: (gift: Gift) => Promise<boolean> }) {
   const [subject, setSubject] = useState<Subject | null>(null)
   const [role, setRole] = useState<Role>('edit')
   const [day, setDay] = useState('')
+  const [words, setWords] = useState('')
   if (!subject)
     return (
       <div className="mt-3 max-w-md">
@@ -32,8 +33,11 @@ export function Give({ onGive }: { onGive: (gift: Gift) => Promise<boolean> }) {
           subject: subject.kind === 'person' ? { personId: subject.id } : { groupId: subject.id },
           role,
           until,
+          words,
         }
-        if (!over && (await onGive(gift))) setSubject(null)
+        if (over || !(await onGive(gift))) return
+        setSubject(null)
+        setWords('')
       }}
     >
       <p className="flex min-w-40 flex-1 items-center gap-2 self-end pb-2 font-medium">
@@ -48,7 +52,14 @@ export function Give({ onGive }: { onGive: (gift: Gift) => Promise<boolean> }) {
         fault={over ? t('people.this-day-is-over') : ''}
         onChange={(event) => setDay(event.target.value)}
       />
-      <div className="flex gap-2 pt-[23px]">
+      <Field
+        label={t('people.sentence-if-wished')}
+        className="w-full basis-full"
+        maxLength={1000}
+        value={words}
+        onChange={(event) => setWords(event.target.value)}
+      />
+      <div className="flex gap-2">
         <Button look="main" type="submit" className="h-9" autoFocus>
           {t('people.give')}
         </Button>

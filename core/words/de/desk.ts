@@ -25,4 +25,18 @@ export const desk = {
   'desk.names-audited-long-ago': 'Die Namen in {share} wurden zuletzt {at} geprüft.',
   'desk.drill-never': 'Das Zurückholen wurde hier noch nie probiert. Eine Übung zeigt, dass es geht.',
   'desk.drill-long-ago': 'Das Zurückholen wurde zuletzt {at} probiert.',
+  'desk.given-and-asked': 'Gegeben und gefragt',
+  'desk.asks-for': '{role, select, edit {{person} möchte bearbeiten:} other {{person} möchte verwalten:}}',
+  'desk.in-their-words': '„{words}“',
+  'desk.give': 'Geben',
+  'desk.give-to': '{person} in {name} geben, worum gebeten wird',
+  'desk.do-not-give': 'So lassen',
+  'desk.do-not-give-to': '{person} in {name} nicht geben, worum gebeten wird',
+  'desk.you-may': '{role, select, view {Sie dürfen lesen} edit {Sie dürfen bearbeiten} other {Sie verwalten es}}',
+  'desk.given-by':
+    '{by}, {at}{grouped, select, true {, an die Gruppe {group}} other {}}{ends, select, true {, bis {until}} other {}}',
+  'desk.seen': 'Gesehen',
+  'desk.seen-of': 'Gesehen: {name}',
+  'desk.was-not-given':
+    '{role, select, edit {{by} lässt Sie es jetzt nicht bearbeiten} other {{by} lässt Sie es jetzt nicht verwalten}}',
 }

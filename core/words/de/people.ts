@@ -154,4 +154,11 @@ export const people = {
   'people.does-not-count-here': 'gilt hier nicht',
   'people.second-factor-is-off': 'Der zweite Faktor ist aus.',
   'people.take-off-the-second-factor': 'Den zweiten Faktor abnehmen',
+  'people.sentence-if-wished': 'Ein Satz für ihren Schreibtisch, wenn Sie mögen',
+  'people.ask-for-more': 'Um mehr bitten',
+  'people.ask-for-more-in': 'In {name} um mehr bitten',
+  'people.ask': 'Bitten',
+  'people.asked': 'Gefragt. Die Antwort kommt auf Ihren Schreibtisch.',
+  'people.who-manages-it-answers': 'Es kommt auf den Schreibtisch aller, die es verwalten; jemand davon antwortet.',
+  'people.what-for': 'Wofür',
 }

@@ -150,4 +150,5 @@ export const problem = {
   'problem.there-is-a-second-factor': 'Es gibt schon einen zweiten Faktor. Beenden Sie ihn zuerst.',
   'problem.this-code-is-not-right': 'Dieser Code stimmt nicht oder wurde schon benutzt. Warten Sie auf den nächsten.',
   'problem.enter-the-second-code': 'Geben Sie den Code ein, den Ihr Gerät zeigt, oder einen Ihrer Ersatzcodes.',
+  'problem.you-may-do-that-already': 'Das dürfen Sie schon.',
 }

@@ -25,4 +25,18 @@ export const desk = {
   'desk.names-audited-long-ago': 'The names in {share} were last audited {at}.',
   'desk.drill-never': 'Getting work back was never tried here. A drill shows that it works.',
   'desk.drill-long-ago': 'Getting work back was last tried {at}.',
+  'desk.given-and-asked': 'Given and asked',
+  'desk.asks-for': '{role, select, edit {{person} asks to edit} other {{person} asks to manage}}',
+  'desk.in-their-words': '“{words}”',
+  'desk.give': 'Give it',
+  'desk.give-to': 'Give {person} what they ask for in {name}',
+  'desk.do-not-give': 'Leave it as it is',
+  'desk.do-not-give-to': 'Do not give {person} what they ask for in {name}',
+  'desk.you-may': '{role, select, view {you may look} edit {you may edit} other {you manage it}}',
+  'desk.given-by':
+    '{by}, {at}{grouped, select, true {, to the group {group}} other {}}{ends, select, true {, until {until}} other {}}',
+  'desk.seen': 'Seen',
+  'desk.seen-of': 'Seen: {name}',
+  'desk.was-not-given':
+    '{role, select, edit {{by} does not let you edit it now} other {{by} does not let you manage it now}}',
 }

@@ -151,4 +151,11 @@ export const people = {
   'people.does-not-count-here': 'does not count here',
   'people.second-factor-is-off': 'The second factor is off.',
   'people.take-off-the-second-factor': 'Take off the second factor',
+  'people.sentence-if-wished': 'A sentence for their Desk, if you wish',
+  'people.ask-for-more': 'Ask for more',
+  'people.ask-for-more-in': 'Ask for more in {name}',
+  'people.ask': 'Ask',
+  'people.asked': 'Asked. The answer comes on your Desk.',
+  'people.who-manages-it-answers': 'It comes on the Desk of everybody who manages it; one of them answers.',
+  'people.what-for': 'What for',
 }

@@ -136,4 +136,5 @@ export const problem = {
   'problem.there-is-a-second-factor': 'There is a second factor already. End it first.',
   'problem.this-code-is-not-right': 'This code is not right, or was used already. Wait for the next one.',
   'problem.enter-the-second-code': 'Enter the code that your device shows, or one of your recovery codes.',
+  'problem.you-may-do-that-already': 'You may do that already.',
 }
