@@ -261,3 +261,45 @@ test('somebody asks for more in their words, a manager gives it from the Desk, a
   await expect(given).toContainText('“Until the new clerk comes.”')
   await priya.context().close()
 })
+
+test('what is watched comes to the Desk when others save there, and leads to what differs since', async ({
+  page,
+  office,
+  browser,
+}) => {
+  test.setTimeout(120_000)
+  await signIn(page, office.url)
+  await page.getByRole('navigation', { name: 'Views' }).getByRole('link', { name: 'Files' }).click()
+  await page
+    .getByRole('navigation', { name: 'Shares' })
+    .getByRole('link', { name: /^Waterways/ })
+    .click()
+  await page.getByRole('link', { name: 'Who can reach it' }).click()
+  await page.getByLabel('Show on my Desk what others save in Waterways').focus()
+  await page.keyboard.press('Space')
+  await expect(page.getByLabel('Show on my Desk what others save in Waterways')).toBeChecked()
+  await page.getByRole('link', { name: 'Desk', exact: true }).click()
+  await expect(page.getByRole('heading', { name: 'Used last' })).toBeVisible()
+  const ben = await (await browser.newContext()).newPage()
+  await signIn(ben, office.url, 'Ben Marlowe')
+  await ben.keyboard.press('Alt+f')
+  await expect(ben.getByRole('combobox', { name: 'Find files' })).toBeFocused()
+  await ben.keyboard.type('gate-paddles')
+  await ben
+    .getByRole('grid', { name: 'Found files' })
+    .getByRole('link', { name: /Gate-paddles/ })
+    .first()
+    .click()
+  await paper(ben).press('Control+End')
+  await ben.keyboard.type(' The paddles turn again.')
+  await ben.keyboard.press('Control+s')
+  await expect(reach(ben)).toContainText('Saved as version')
+  const fresh = page.getByRole('region', { name: 'New where you watch' })
+  await expect(fresh).toContainText('1 file saved by Ben Marlowe')
+  await fresh.getByRole('link', { name: 'Waterways' }).click()
+  await expect(page.getByRole('region', { name: 'What differs' })).toContainText('Gate-paddles')
+  await page.goto(office.url)
+  await fresh.getByRole('button', { name: 'Seen: Waterways' }).click()
+  await expect(fresh).toHaveCount(0)
+  await ben.context().close()
+})

@@ -30,6 +30,7 @@ import { shareRoutes } from './shares/routes'
 import { sideListRoutes } from './side-lists/routes'
 import { templateRoutes } from './templates/routes'
 import { versionRoutes } from './versions/routes'
+import { watchingRoutes } from './watching/routes'
 
 const subjects = [
   healthRoutes,
@@ -37,6 +38,7 @@ const subjects = [
   peopleRoutes,
   shareRoutes,
   rightRoutes,
+  watchingRoutes,
   fileRoutes,
   versionRoutes,
   draftRoutes,

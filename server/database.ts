@@ -61,6 +61,7 @@ import { Reading1767000000000 } from './migrations/1767000000000-reading'
 import { SideLists1767100000000 } from './migrations/1767100000000-side-lists'
 import { People1767200000000 } from './migrations/1767200000000-people'
 import { Asking1767300000000 } from './migrations/1767300000000-asking'
+import { Watching1767400000000 } from './migrations/1767400000000-watching'
 import {
   ControlledListRow,
   ConventionRow,
@@ -96,6 +97,7 @@ import { locks } from './sql/locks'
 import { grantToApplication } from './sql/roles'
 import { TemplateEntity } from './templates/entity'
 import { ChunkRow, ContentBlockRow, ContentRow, KeptVersionRow, TakenFromRow, VersionRow } from './versions/entity'
+import { WatchRow } from './watching/entity'
 
 export const entities = [
   PersonRow,
@@ -142,6 +144,7 @@ export const entities = [
   GroupMemberRow,
   RealmRow,
   GrantRow,
+  WatchRow,
   GrantSeenRow,
   RightRequestRow,
   RealmRightRow,
@@ -207,6 +210,7 @@ export const migrations = [
   SideLists1767100000000,
   People1767200000000,
   Asking1767300000000,
+  Watching1767400000000,
 ]
 
 /** The works that the queue has a place for; each is its subject's (server/main.ts). */

@@ -252,6 +252,9 @@ const examples: Record<keyof Api, () => Promise<Asked> | Asked> = {
     const { asked } = await made<RightsNews>(asks.manager('/api/rights-news'))
     return [`/api/access/requests/${asked.find(({ of }) => of.id === id)!.id}`, json({ give: false })]
   },
+  watch: async () => [`/api/access/${(await aFile()).file.id}/watch`, json({ on: true }, 'PUT')],
+  watched: () => ['/api/watched'],
+  seeWatched: () => [`/api/watched/${randomUUID()}/seen`, json({ at: new Date().toISOString() })],
   rightsNews: () => ['/api/rights-news'],
   seeRightsNews: () => ['/api/rights-news/seen', json({ given: [], refused: [] })],
   leave: async () => [`/api/access/${(await aFile()).file.id}/leave`, { method: 'POST' }],

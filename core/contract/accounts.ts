@@ -184,6 +184,19 @@ export const RightsNews = z.object({
   ),
 })
 export type RightsNews = z.infer<typeof RightsNews>
+/** A place that somebody watches, with what others saved there since they last looked. */
+export const Watched = z.object({
+  of: Thing,
+  since: z.iso.datetime(),
+  /** How many files. */
+  files: count,
+  people: z.array(z.string()),
+  latest: z.iso.datetime().nullable(),
+})
+export type Watched = z.infer<typeof Watched>
+export const WatchOrNot = z.object({ on: z.boolean() })
+/** Up to when somebody has looked. */
+export const LookedAt = z.object({ at: z.iso.datetime() })
 export const SeenRightsNews = z.object({ given: z.array(z.uuid()).max(100), refused: z.array(z.uuid()).max(100) })
 
 /** Whether a folder or file has rights of its own: none but those from above, more than those, or only its own. */

@@ -13,6 +13,7 @@ import {
   Directory,
   GivenCode,
   Group,
+  LookedAt,
   NewAccounts,
   NewGrant,
   NewGroup,
@@ -22,6 +23,8 @@ import {
   RightsNews,
   SeenRightsNews,
   UsedCode,
+  Watched,
+  WatchOrNot,
 } from './accounts'
 import { AuditEntry } from './audit'
 import {
@@ -449,6 +452,27 @@ export const api = define({
     right: 'signed in',
     summary: 'I have looked at these',
     body: SeenRightsNews,
+  },
+  watch: {
+    method: 'PUT',
+    path: '/api/access/:id/watch',
+    right: 'view',
+    summary: 'Have what others save in a share, folder or file on my Desk, or no more',
+    body: WatchOrNot,
+  },
+  watched: {
+    method: 'GET',
+    path: '/api/watched',
+    right: 'signed in',
+    summary: 'What I watch, with what others saved there since I looked',
+    answer: z.array(Watched),
+  },
+  seeWatched: {
+    method: 'POST',
+    path: '/api/watched/:id/seen',
+    right: 'signed in',
+    summary: 'I have looked at what I watch there',
+    body: LookedAt,
   },
   setOwnRights: {
     method: 'PUT',

@@ -16,6 +16,8 @@ export const keys = {
   people: about('people'),
   groups: about('groups'),
   secondFactor: about('second factor'),
+  /** What one watches, and what is new there. */
+  watched: about('watched'),
   /** What one was given, what is asked of one. */
   rightsNews: about('rights news'),
   /** Who something can be given to. */

@@ -9,6 +9,7 @@ export const queries = {
   people: queryOptions({ queryKey: keys.people(), queryFn: () => call('people', {}) }),
   groups: queryOptions({ queryKey: keys.groups(), queryFn: () => call('groups', {}) }),
   directory: queryOptions({ queryKey: keys.directory(), queryFn: () => call('directory', {}), staleTime: 60_000 }),
+  watched: queryOptions({ queryKey: keys.watched(), queryFn: () => call('watched', {}) }),
   rightsNews: queryOptions({ queryKey: keys.rightsNews(), queryFn: () => call('rightsNews', {}) }),
   templates: queryOptions({ queryKey: keys.templates(), queryFn: () => call('templates', {}), staleTime: 60_000 }),
   recent: queryOptions({ queryKey: keys.recent(), queryFn: () => call('recent', {}) }),

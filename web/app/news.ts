@@ -42,6 +42,7 @@ export function useNews(): void {
       if (news.about === 'file') {
         void client.invalidateQueries({ queryKey: keys.file(news.fileId) })
         void client.invalidateQueries({ queryKey: keys.recent() })
+        void client.invalidateQueries({ queryKey: keys.watched() })
       }
       if (news.about === 'names') {
         const concerned = ['naming', 'names', 'file', 'recent', 'removed', 'templates', 'search', 'audit', 'shares']

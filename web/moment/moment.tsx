@@ -33,7 +33,10 @@ export function MomentView() {
     queryFn: () => call('placeChanges', { params: { shareId }, query: { folderId: folderId ?? undefined } }),
   })
   const share = shares.data?.find(({ id }) => id === shareId)
-  const [at, setAt] = useState<string | null>(null)
+  const [at, setAt] = useState<string | null>(() => {
+    const said = Date.parse(search.get('at') ?? '')
+    return Number.isNaN(said) ? null : new Date(said).toISOString()
+  })
   const stretches = changes.data?.stretches
   // It begins right before what was changed last.
   useEffect(() => {

@@ -19,6 +19,7 @@ import { Given } from './given'
 import { inside, roleWords, sentence } from './said'
 import { saveList } from './save-list'
 import { ShareFacts } from './share-facts'
+import { WatchThis } from './watch-this'
 
 export function AccessView() {
   const { id = '' } = useParams()
@@ -91,6 +92,7 @@ function Shown({ access }: { access: Access }) {
           </Link>
         </p>
         <h1 className="mt-1 text-[26px] font-semibold leading-8">{t('people.who-can-reach', { name: of.name })}</h1>
+        <WatchThis id={of.id} name={of.name} tried={tried} />
         {access.archived && <p className="mt-2">{t('people.archived-share')}</p>}
         {of.kind === 'share' && share && (
           <ShareFacts key={share.id} share={share} mayManage={mayManage} tried={tried} />

@@ -39,4 +39,7 @@ export const desk = {
   'desk.seen-of': 'Gesehen: {name}',
   'desk.was-not-given':
     '{role, select, edit {{by} lässt Sie es jetzt nicht bearbeiten} other {{by} lässt Sie es jetzt nicht verwalten}}',
+  'desk.new-where-you-watch': 'Neu, wo Sie beobachten',
+  'desk.saved-there':
+    '{kind, select, file {Gespeichert} other {{files, plural, one {# Datei gespeichert} other {# Dateien gespeichert}}}} von {people}, zuletzt {latest}',
 }

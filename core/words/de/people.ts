@@ -161,4 +161,5 @@ export const people = {
   'people.asked': 'Gefragt. Die Antwort kommt auf Ihren Schreibtisch.',
   'people.who-manages-it-answers': 'Es kommt auf den Schreibtisch aller, die es verwalten; jemand davon antwortet.',
   'people.what-for': 'Wofür',
+  'people.watch': 'Auf meinem Schreibtisch zeigen, was andere in {name} speichern',
 }

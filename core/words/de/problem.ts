@@ -151,4 +151,5 @@ export const problem = {
   'problem.this-code-is-not-right': 'Dieser Code stimmt nicht oder wurde schon benutzt. Warten Sie auf den nächsten.',
   'problem.enter-the-second-code': 'Geben Sie den Code ein, den Ihr Gerät zeigt, oder einen Ihrer Ersatzcodes.',
   'problem.you-may-do-that-already': 'Das dürfen Sie schon.',
+  'problem.so-many-are-watched': 'Sie beobachten schon {most} Stellen. Beenden Sie zuerst eine davon.',
 }

@@ -39,4 +39,7 @@ export const desk = {
   'desk.seen-of': 'Seen: {name}',
   'desk.was-not-given':
     '{role, select, edit {{by} does not let you edit it now} other {{by} does not let you manage it now}}',
+  'desk.new-where-you-watch': 'New where you watch',
+  'desk.saved-there':
+    '{kind, select, file {Saved} other {{files, plural, one {# file saved} other {# files saved}}}} by {people}, last {latest}',
 }

@@ -158,4 +158,5 @@ export const people = {
   'people.asked': 'Asked. The answer comes on your Desk.',
   'people.who-manages-it-answers': 'It comes on the Desk of everybody who manages it; one of them answers.',
   'people.what-for': 'What for',
+  'people.watch': 'Show on my Desk what others save in {name}',
 }

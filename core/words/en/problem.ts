@@ -137,4 +137,5 @@ export const problem = {
   'problem.this-code-is-not-right': 'This code is not right, or was used already. Wait for the next one.',
   'problem.enter-the-second-code': 'Enter the code that your device shows, or one of your recovery codes.',
   'problem.you-may-do-that-already': 'You may do that already.',
+  'problem.so-many-are-watched': 'You watch {most} places already. Stop watching one first.',
 }
