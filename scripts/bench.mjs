@@ -27,6 +27,7 @@ const suites = [
   'mutants',
   'copies',
   'types',
+  'rights',
 ]
 
 /** The time from the command to its ready line, the second time on the same data. */
@@ -113,9 +114,19 @@ await run(async () => {
     const victims = {}
     if (
       wanted.some((suite) =>
-        ['save', 'journal', 'naming', 'recovery', 'history', 'merge', 'devices', 'doors', 'web', 'copies'].includes(
-          suite,
-        ),
+        [
+          'save',
+          'journal',
+          'naming',
+          'recovery',
+          'history',
+          'merge',
+          'devices',
+          'doors',
+          'web',
+          'copies',
+          'rights',
+        ].includes(suite),
       )
     ) {
       const postgres = await startPostgres(postgresPrograms(), scratch, account)
