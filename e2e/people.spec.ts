@@ -214,6 +214,16 @@ test('a second factor is set, asked for, and stood in for by a recovery code', a
   await other.context().close()
   await page.reload()
   await expect(page.getByText(/9 recovery codes are left/)).toBeVisible()
+
+  // Their name, and the initials that names of files have of it.
+  const form = page.getByRole('form', { name: 'Name and initials' })
+  await expect(form).toContainText('BM, by your name, where you set none')
+  await form.getByLabel('Your name').fill('Ben Marlowe-Hart')
+  await form.getByLabel('Initials in names of files').fill('bh')
+  await page.keyboard.press('Enter')
+  await expect(page.getByRole('button', { name: 'Ben Marlowe-Hart' })).toBeVisible()
+  await page.reload()
+  await expect(form.getByLabel('Initials in names of files')).toHaveValue('BH')
 })
 
 test('somebody asks for more in their words, a manager gives it from the Desk, and it comes to theirs', async ({

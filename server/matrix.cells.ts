@@ -213,6 +213,7 @@ const examples: Record<keyof Api, () => Promise<Asked> | Asked> = {
   renewCodes: () => ['/api/second-factor/codes', json({ password: 'not it' })],
   endSecondFactor: () => ['/api/second-factor/end', json({ password: 'not it' })],
   endSecondFactorOf: async () => [`/api/people/${await aPerson()}/second-factor`, { method: 'DELETE' }],
+  changeMyName: () => ['/api/me', json({ name: 'Somebody Else' }, 'PUT')],
   directory: () => ['/api/directory'],
   people: () => ['/api/people'],
   addPeople: () => ['/api/people', json({ people: [{ handle: aHandle(), name: 'Somebody' }] })],

@@ -112,6 +112,7 @@ import {
   BegunSecondFactor,
   FirstAdministrator,
   NewPassword,
+  OwnName,
   RecoveryCodes,
   SecondFactor,
   Session,
@@ -203,6 +204,14 @@ export const api = define({
     right: 'signed in',
     summary: 'Change my password; my other sessions end',
     body: NewPassword,
+  },
+  changeMyName: {
+    method: 'PUT',
+    path: '/api/me',
+    right: 'signed in',
+    summary: 'Change my name',
+    body: OwnName,
+    answer: Session,
   },
   useCode: {
     method: 'POST',

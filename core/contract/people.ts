@@ -91,6 +91,8 @@ export const NewPassword = z.object({
     .max(200),
 })
 
+export const OwnName = z.object({ name: PersonName })
+
 /** What a person has set for themselves. */
 export const Settings = z.object({
   /** Seconds between recovery points. */
@@ -101,6 +103,11 @@ export const Settings = z.object({
   keptDays: z.number().int().min(1).max(90).default(14),
   /** Whether a recovery drill runs by itself once a week on the Desk. */
   weeklyDrill: z.boolean().default(false),
+  /** How somebody writes theirs in names of files; nothing: by their name. */
+  initials: z
+    .string()
+    .regex(/^\p{Lu}{0,4}$/u, 'contract.initials-form' satisfies Code)
+    .default(''),
   appearance: z.enum(['system', 'light', 'dark']).default('system'),
   /** The language of the screens; system: what the browser asks for. */
   language: z.enum(['system', 'en', 'de']).default('system'),

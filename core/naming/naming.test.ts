@@ -224,6 +224,11 @@ test('suggestions come from the content, the folder, a file pointed at and what 
     ['LK03', 'folder'],
   ])
   expect(first.get('kind')!.at(-1)).toMatchObject({ value: 'Tender', source: 'last used' })
+  // Initials are as somebody has set theirs, else by their name.
+  const part = { id: 'who', kind: 'initials' as const, label: 'By', separator: '_', optional: false }
+  const signed = readyConvention({ parts: [...rules.parts, part], folders: [] }, sampleLists)
+  const who = (more: object) => suggest(signed, { ...around, ...more, content: noClues }).get('who')![0]!.value
+  expect([who({}), who({ initials: 'ITH' })]).toEqual(['IT', 'ITH'])
   const pointed = suggest(ready, { ...around, content: noClues, pointed: '2026-09-21_LK03_Notice_Balance-beam' })
   expect(propose(ready, pointed)).toMatchObject({ lock: 'LK03', kind: 'Notice', subject: 'Balance-beam' })
 })

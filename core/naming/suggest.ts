@@ -26,6 +26,8 @@ export interface SuggestContext {
   /** ISO 8601. */
   today: string
   person: string
+  /** As they write them themselves; nothing: by their name. */
+  initials?: string
   kind: FileKind
   /** The counter's next number. */
   next?: number
@@ -154,7 +156,7 @@ export function suggest(convention: ReadyConvention, context: SuggestContext): M
       const line = content.text.split('\n').find((one) => one.trim())
       if (!opening && line) add(part.id, subject(line.slice(0, 60)), 'content', say('naming.from-the-first-words'), 56)
     } else if (part.kind === 'initials')
-      add(part.id, initialsOf(context.person), 'you', say('naming.your-initials'), 90)
+      add(part.id, context.initials || initialsOf(context.person), 'you', say('naming.your-initials'), 90)
     else if (part.kind === 'file kind') add(part.id, context.kind, 'type', say('naming.from-its-type'), 100)
     else if (part.kind === 'counter' && context.next !== undefined)
       add(part.id, String(context.next), 'counter', say('naming.the-next-number'), 90)

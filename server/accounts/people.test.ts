@@ -286,3 +286,12 @@ test('what was done to accounts is in the audit log, with nothing secret', async
     'quinn',
   )
 })
+
+test('somebody changes their own name, which is shown with what they saved before', async () => {
+  const { ask, id } = await newcomer('rhea')
+  const now = await done<Session>(send(ask, '/api/me', 'PUT', { name: '  Rhea Sunderland ' }))
+  expect(now.person).toMatchObject({ id, name: 'Rhea Sunderland' })
+  expect((await done<Session>(ask('/api/session'))).person?.name).toBe('Rhea Sunderland')
+  expect(Object.keys((await refused(send(ask, '/api/me', 'PUT', { name: ' ' }))).fields!)).toEqual(['name'])
+  expect((await accountOf(id)).name).toBe('Rhea Sunderland')
+})

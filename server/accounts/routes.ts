@@ -185,6 +185,18 @@ export function accountRoutes(mount: Mount, parts: AppParts): void {
       await endSessions(manager, person.id, sessionOf(person))
     })
   })
+  mount('changeMyName', async ({ person, body }) => {
+    const name = body.name.normalize('NFC')
+    await inTransaction(database, async (manager) => {
+      await manager.update(PersonRow, { id: person.id }, { name })
+      await auditing(manager, {
+        personId: person.id,
+        what: 'account changed',
+        facts: { from: { name: person.name }, to: { name } },
+      })
+    })
+    return session({ ...person, name })
+  })
   mount('secondFactor', ({ person }) => secondFactorOf(database.manager, person.id))
   /** Whoever sits at an open page is asked for the password, as often as anybody may guess at it. */
   const known = async (person: Person, password: string, request: Request) => {

@@ -6,6 +6,7 @@ export const standardSettings: Settings = {
   continuousSave: false,
   keptDays: 14,
   weeklyDrill: false,
+  initials: '',
   appearance: 'system',
   language: 'system',
   defaults: {},

@@ -24,6 +24,10 @@ export function SessionGate({ first, children }: { first: Session; children: Rea
     initialData: first,
   })
   const [person, setPerson] = useState<Person>(first.person!)
+  // Renamed here or elsewhere, it is the same person.
+  const named = session.data.person
+  if (named && named.id === person.id && (named.name !== person.name || named.administrator !== person.administrator))
+    setPerson(named)
   const [again, setAgain] = useState(false)
   /** How often somebody signed in again on this page. */
   const signIns = useRef(0)

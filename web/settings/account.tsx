@@ -13,6 +13,7 @@ import { useSession } from '../api/signed-in'
 import { Button, Field } from '../design/controls'
 import { T, t, told } from '../words/all'
 import { moment, size } from '../words/formats'
+import { OwnName } from './own-name'
 import { SecondFactorOfMine } from './second-factor'
 
 const sentence = (error: unknown) =>
@@ -39,6 +40,7 @@ export function Account() {
         </p>
         <Button onClick={signOut}>{t('common.sign-out')}</Button>
       </div>
+      <OwnName />
       <Sessions />
       <Password />
       <SecondFactorOfMine />

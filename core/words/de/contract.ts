@@ -18,4 +18,5 @@ export const contract = {
   'contract.keep-a-day': 'Behalten Sie alle Versionen mindestens einen Tag.',
   'contract.stretches': 'Jeder Abschnitt beginnt, wo der davor endet.',
   'contract.name-too-long': 'Ein Name hat höchstens 1.000 Buchstaben.',
+  'contract.initials-form': 'Verwenden Sie bis zu 4 Großbuchstaben.',
 }

@@ -145,4 +145,10 @@ export const settings = {
   'settings.copy-codes': 'Kopieren',
   'settings.each-stands-in-once':
     'Jeder kann einmal statt des Geräts benutzt werden. Bewahren Sie sie dort auf, wo das Gerät nicht ist. Sie werden nur jetzt gezeigt.',
+  'settings.name-and-initials': 'Name und Kürzel',
+  'settings.your-name': 'Ihr Name',
+  'settings.your-initials': 'Kürzel in Dateinamen',
+  'settings.by-your-name': '{initials}, nach Ihrem Namen, wenn Sie keines setzen',
+  'settings.name-kept': 'Übernommen. Auch was Sie früher gespeichert haben, zeigt ihn.',
+  'settings.keep-it': 'Übernehmen',
 }

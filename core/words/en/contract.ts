@@ -18,4 +18,5 @@ export const contract = {
   'contract.keep-a-day': 'Keep all versions for at least a day.',
   'contract.stretches': 'Each stretch begins where the one before it ends.',
   'contract.name-too-long': 'A name has at most 1,000 letters.',
+  'contract.initials-form': 'Use up to 4 capital letters.',
 }

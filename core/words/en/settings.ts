@@ -143,4 +143,10 @@ export const settings = {
   'settings.copy-codes': 'Copy them',
   'settings.each-stands-in-once':
     'Each can be used once in the place of the device. Keep them where the device is not. They are shown only now.',
+  'settings.name-and-initials': 'Name and initials',
+  'settings.your-name': 'Your name',
+  'settings.your-initials': 'Initials in names of files',
+  'settings.by-your-name': '{initials}, by your name, where you set none',
+  'settings.name-kept': 'Kept. What you saved before shows it, too.',
+  'settings.keep-it': 'Keep it',
 }

@@ -133,6 +133,7 @@ export function useSlip(beginning: SlipBeginning, as: WrittenType) {
           lastUsed: used.data ?? [],
           today: today(),
           person: person.name,
+          initials: settings.initials,
           kind,
           ...(next !== undefined && { next }),
           ...(presets && { presets }),
