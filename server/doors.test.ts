@@ -10,6 +10,7 @@ import type { Draft, Entry, Problem, Saved, SearchAnswer } from '../core/contrac
 import { checkName, correctName } from '../core/naming/check'
 import type { Sentence } from '../core/words/said'
 import { english } from '../core/words/testing'
+import { closePerson, reopenPerson } from './accounts/people'
 import { addPerson, setPassword } from './accounts/service'
 import { type Audited, audited } from './audit/log'
 import { openDemoAccounts } from './demo/accounts'
@@ -661,6 +662,14 @@ describe('signing in', () => {
     )
     expect((await attempt('priya', password)).status).toBe(200)
     await openDemoAccounts(office.database, true)
+    expect((await attempt('ben', demo.password)).status).toBe(200)
+    // What an administrator closed is not opened by starting the demo.
+    await manager.transaction((inside) =>
+      closePerson(inside, office.people.priya, office.people.ben, office.people.priya),
+    )
+    await openDemoAccounts(office.database, true)
+    expect((await attempt('ben', demo.password)).status).toBe(403)
+    await manager.transaction((inside) => reopenPerson(inside, office.people.priya, office.people.ben))
     expect((await attempt('ben', demo.password)).status).toBe(200)
   })
 
