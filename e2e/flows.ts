@@ -38,6 +38,8 @@ export async function command(page: Page, typed: string): Promise<void> {
   await page.keyboard.press('Alt+k')
   await expect(page.getByPlaceholder('Where to, what to do, or how?')).toBeFocused()
   await page.keyboard.type(typed)
+  // What is there only once the server has answered: nobody chooses what they do not see.
+  await expect(page.getByRole('option', { selected: true }).first()).toBeVisible()
   await page.keyboard.press('Enter')
 }
 

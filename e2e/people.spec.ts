@@ -251,7 +251,7 @@ test('somebody asks for more in their words, a manager gives it from the Desk, a
   const asked = priya.getByRole('region', { name: 'Given and asked' })
   await expect(asked).toContainText('Tomas Wether asks to edit Office')
   await expect(asked).toContainText('“I write the minutes now.”')
-  await priya.getByRole('button', { name: 'Give Tomas Wether what they ask for in Office' }).click()
+  await priya.getByRole('button', { name: 'Give Tomas Wether what they ask for in Office', exact: true }).click()
   await expect(asked).toHaveCount(0)
   const given = page.getByRole('region', { name: 'Given and asked' })
   await expect(given).toContainText('Office: you may edit')

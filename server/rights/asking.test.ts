@@ -60,6 +60,10 @@ describe('what was given', () => {
     await done(send(asks.ben, '/api/rights-news/seen', 'POST', { given: [news!.id, randomUUID()], refused: [] }))
     expect((await newsOf('ben')).given).toEqual([])
     expect((await newsOf('ida')).given).toHaveLength(1)
+    await give(folder.id, { groupId: group }, 'view', 'Only until June.')
+    expect((await newsOf('ben')).given).toMatchObject([{ role: 'view', words: 'Only until June.' }])
+    await done(send(asks.ben, '/api/rights-news/seen', 'POST', { given: [news!.id], refused: [] }))
+    expect((await newsOf('ben')).given).toEqual([])
     expect(await office.owner.query('select person_id from grant_seen')).toEqual([{ person_id: office.people.ben }])
   })
   test('is no news when it ended, was taken away, or lies in what was removed', async () => {

@@ -47,7 +47,7 @@ export async function rightsNews(manager: EntityManager, personId: string): Prom
      left join entry e on e.id = r.entry_id left join person_group g on g.id = a.group_id
      where a.given_by <> $1 and a.given_at > now() - interval '${newsFor}' and (a.until is null or a.until > now())
        and (e.id is null or e.removed_at is null)
-       and not exists (select from grant_seen n where n.person_id = $1 and n.grant_id = a.id)
+       and not exists (select from grant_seen n where n.person_id = $1 and n.grant_id = a.id and n.at >= a.given_at)
      order by a.given_at desc limit 20`,
     [personId],
   )
@@ -135,8 +135,9 @@ export async function seeRightsNews(
       .createQueryBuilder()
       .insert()
       .into(GrantSeenRow)
-      .values(theirs.map(({ id }) => ({ personId, grantId: id })))
-      .orIgnore()
+      .values(theirs.map(({ id }) => ({ personId, grantId: id, at: new Date() })))
+      // Given anew, it is looked at anew.
+      .orUpdate(['at'], ['person_id', 'grant_id'])
       .execute()
   await execute(
     manager,

@@ -35,7 +35,8 @@ export async function watch(manager: EntityManager, personId: string, id: string
 
 /** Notes that somebody has looked at a place that they watch, as it was at a moment. */
 export async function seeWatched(manager: EntityManager, personId: string, id: string, at: string): Promise<void> {
-  const seenAt = new Date(Math.min(Date.now(), Date.parse(at)))
+  // The database knows a thousandth of what a page does: the version that was looked at is not new any more.
+  const seenAt = new Date(Math.min(Date.now(), Date.parse(at) + 1))
   for (const where of [
     { personId, entryId: id },
     { personId, shareId: id, entryId: IsNull() },

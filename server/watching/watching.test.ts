@@ -71,6 +71,13 @@ test('a folder, however deep, a file and the whole share: each by what others sa
   await done(send(asks.ida, `/api/watched/${top.id}/seen`, 'POST', { at: latest }))
   expect((await of(asks.ida, top.id))!.files).toBe(1)
   expect((await of(asks.ida, office.share))!.files).toBe(3)
+  // What was saved last is not new any more, however fine its time is.
+  for (let round = 0; round < 5; round++) {
+    await next(asks.priya, await file(asks.priya, top.id))
+    const last = (await of(asks.ida, top.id))!.latest
+    await done(send(asks.ida, `/api/watched/${top.id}/seen`, 'POST', { at: last }))
+    expect((await of(asks.ida, top.id))!.files).toBe(0)
+  }
   await watch(asks.ida, top.id, false)
   expect(await of(asks.ida, top.id)).toBeUndefined()
   expect(await watched(asks.priya)).toEqual([])

@@ -1,5 +1,5 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query'
-import { useState } from 'react'
+import { useEffect, useState } from 'react'
 import { toast } from 'sonner'
 import { PersonName, Settings } from '../../core/contract'
 import { initialsOf } from '../../core/naming/convention'
@@ -21,6 +21,9 @@ export function OwnName() {
   const { person, settings } = useSession()
   const [name, setName] = useState(person.name)
   const [initials, setInitials] = useState(settings.initials)
+  // They may come after the form is there, and be changed elsewhere.
+  useEffect(() => setInitials(settings.initials), [settings.initials])
+  useEffect(() => setName(person.name), [person.name])
   const nameFault = faultOf(PersonName.safeParse(name))
   const initialsFault = faultOf(Settings.shape.initials.safeParse(initials))
   const keep = useMutation({
