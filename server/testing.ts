@@ -249,3 +249,20 @@ export const signOfLife = (id: string, more: object = {}) => ({
   beyond: { edits: 2, charactersAdded: 1, charactersRemoved: 0, cells: 0 },
   ...more,
 })
+
+export type Ask = Awaited<ReturnType<typeof signInAs>>['ask']
+
+/** Asks with a body in JSON, or with none. */
+export const send = (ask: Ask, path: string, method: string, body?: unknown): Promise<Response> =>
+  ask(path, {
+    method,
+    ...(body !== undefined && { headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) }),
+  })
+
+/** What was answered. @throws Error with it, where it is no yes */
+export async function done<T>(answer: Promise<Response>): Promise<T> {
+  const response = await answer
+  const text = await response.text()
+  if (!response.ok) throw new Error(`${response.status} ${text}`)
+  return (text ? JSON.parse(text) : undefined) as T
+}

@@ -13,7 +13,7 @@ import type {
   Session,
   Share,
 } from '../../core/contract'
-import { openTestOffice, password, signInAs, signOfLife, type TestOffice } from '../testing'
+import { type Ask, done, openTestOffice, password, send, signInAs, signOfLife, type TestOffice } from '../testing'
 import { addPerson } from './service'
 
 let office: TestOffice
@@ -25,18 +25,6 @@ beforeAll(async () => {
 })
 afterAll(() => office.close())
 
-type Ask = typeof admin
-const send = (ask: Ask, path: string, method: string, body?: unknown) =>
-  ask(path, {
-    method,
-    ...(body !== undefined && { headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) }),
-  })
-async function done<T>(answer: Promise<Response>): Promise<T> {
-  const response = await answer
-  const text = await response.text()
-  if (!response.ok) throw new Error(`${response.status} ${text}`)
-  return (text ? JSON.parse(text) : undefined) as T
-}
 const refused = async (answer: Promise<Response>): Promise<Problem> => {
   const response = await answer
   expect(response.status).toBeGreaterThanOrEqual(400)

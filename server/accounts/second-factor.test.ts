@@ -4,7 +4,7 @@ import { URI } from 'otpauth'
 import { afterAll, beforeAll, describe, expect, test } from 'vitest'
 import type { BegunSecondFactor, Problem, SecondFactor } from '../../core/contract'
 import { Seal } from '../seal'
-import { openTestOffice, password, signInAs, type TestOffice } from '../testing'
+import { type Ask, done, openTestOffice, password, send, signInAs, type TestOffice } from '../testing'
 import { addPerson } from './service'
 
 let office: TestOffice
@@ -15,17 +15,6 @@ beforeAll(async () => {
 })
 afterAll(() => office.close())
 
-type Ask = Awaited<ReturnType<typeof signInAs>>['ask']
-const send = (ask: Ask, path: string, method: string, body?: unknown) =>
-  ask(path, {
-    method,
-    ...(body !== undefined && { headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) }),
-  })
-const read = async <T>(answer: Promise<Response>): Promise<T> => {
-  const response = await answer
-  if (!response.ok) throw new Error(`${response.status} ${await response.text()}`)
-  return (await response.json()) as T
-}
 const enter = (handle: string, second?: string, secret = password) =>
   fetch(`${office.url}/api/session`, {
     method: 'POST',
@@ -42,9 +31,9 @@ const device = (address: string) => {
   const made = URI.parse(address)
   return (from = 0) => ('period' in made ? made.generate({ timestamp: Date.now() + from * 30_000 }) : '')
 }
-const begin = (ask: Ask) => read<BegunSecondFactor>(send(ask, '/api/second-factor', 'POST', { password }))
+const begin = (ask: Ask) => done<BegunSecondFactor>(send(ask, '/api/second-factor', 'POST', { password }))
 const confirm = async (ask: Ask, second: string) =>
-  (await read<{ codes: string[] }>(send(ask, '/api/second-factor', 'PUT', { second }))).codes
+  (await done<{ codes: string[] }>(send(ask, '/api/second-factor', 'PUT', { second }))).codes
 
 describe('a second factor', () => {
   test('counts when a code of it was entered, is asked for then, and each code counts once', async () => {
@@ -67,7 +56,7 @@ describe('a second factor', () => {
     ])
     const codes = await confirm(ask, code(-1))
     expect(new Set(codes).size).toBe(10)
-    expect(await read<SecondFactor>(ask('/api/second-factor'))).toMatchObject({ codesLeft: 10 })
+    expect(await done<SecondFactor>(ask('/api/second-factor'))).toMatchObject({ codesLeft: 10 })
     expect(await refusal(enter('ida'))).toEqual([403, 'second-factor', ['second']])
     // The password is asked for first: nobody learns from a code whether there is a second factor.
     expect(await refusal(enter('ida', code(), 'not the password'))).toEqual([403, 'wrong-password', ['password']])
@@ -82,7 +71,7 @@ describe('a second factor', () => {
     const codes = await confirm(ask, device(address)())
     expect((await enter('priya', codes[0]!.toUpperCase().replace('-', ' '))).status).toBe(200)
     expect(await refusal(enter('priya', codes[0]))).toEqual([403, 'wrong-password', ['second']])
-    const { codes: renewed } = await read<{ codes: string[] }>(
+    const { codes: renewed } = await done<{ codes: string[] }>(
       send(ask, '/api/second-factor/codes', 'POST', { password }),
     )
     expect(await refusal(enter('priya', codes[1]))).toEqual([403, 'wrong-password', ['second']])
@@ -110,7 +99,7 @@ describe('a second factor', () => {
     const admin = (await signInAs(office, 'ada')).ask
     expect((await send(admin, `/api/people/${office.people.ben}/second-factor`, 'DELETE')).status).toBe(204)
     expect((await enter('ben')).status).toBe(200)
-    const { what } = (await read<{ what: string }[]>(admin('/api/audit-log'))).find((one) =>
+    const { what } = (await done<{ what: string }[]>(admin('/api/audit-log'))).find((one) =>
       one.what.startsWith('second'),
     )!
     expect(what).toBe('second factor ended')
@@ -121,7 +110,7 @@ describe('a second factor', () => {
     const { ask } = await signInAs(office, 'cora')
     const codes = await confirm(ask, device((await begin(ask)).address)())
     const admin = (await signInAs(office, 'ada')).ask
-    const { code } = await read<{ code: string }>(send(admin, `/api/people/${id}/code`, 'POST'))
+    const { code } = await done<{ code: string }>(send(admin, `/api/people/${id}/code`, 'POST'))
     const set = (second?: string) =>
       fetch(`${office.url}/api/code`, {
         method: 'POST',

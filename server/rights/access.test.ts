@@ -2,10 +2,9 @@
 import { randomUUID } from 'node:crypto'
 import { afterAll, beforeAll, describe, expect, test } from 'vitest'
 import type { Access, Entry, Problem, Saved, Share } from '../../core/contract'
-import { openTestOffice, signInAs, type TestOffice } from '../testing'
+import { type Ask, done, openTestOffice, send, signInAs, type TestOffice } from '../testing'
 
 let office: TestOffice
-type Ask = Awaited<ReturnType<typeof signInAs>>['ask']
 let ida: Ask
 let priya: Ask
 let ben: Ask
@@ -17,17 +16,6 @@ beforeAll(async () => {
 })
 afterAll(() => office.close())
 
-const send = (ask: Ask, path: string, method: string, body?: unknown) =>
-  ask(path, {
-    method,
-    ...(body !== undefined && { headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) }),
-  })
-async function done<T>(answer: Promise<Response>): Promise<T> {
-  const response = await answer
-  const text = await response.text()
-  if (!response.ok) throw new Error(`${response.status} ${text}`)
-  return (text ? JSON.parse(text) : undefined) as T
-}
 const newFile = (ask: Ask, folderId?: string) =>
   ask(
     `/api/files?shareId=${office.share}${folderId ? `&folderId=${folderId}` : ''}&name=${randomUUID()}.txt&key=${randomUUID()}`,

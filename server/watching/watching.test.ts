@@ -2,10 +2,9 @@
 import { randomUUID } from 'node:crypto'
 import { afterAll, beforeAll, expect, test } from 'vitest'
 import type { Entry, Saved, Watched } from '../../core/contract'
-import { openTestOffice, signInAs, type TestOffice } from '../testing'
+import { type Ask, done, openTestOffice, send, signInAs, type TestOffice } from '../testing'
 
 let office: TestOffice
-type Ask = Awaited<ReturnType<typeof signInAs>>['ask']
 const asks = {} as Record<'ida' | 'priya' | 'tomas' | 'ben', Ask>
 beforeAll(async () => {
   office = await openTestOffice()
@@ -13,17 +12,6 @@ beforeAll(async () => {
 })
 afterAll(() => office.close())
 
-const send = (ask: Ask, path: string, method: string, body?: unknown) =>
-  ask(path, {
-    method,
-    ...(body !== undefined && { headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) }),
-  })
-async function done<T>(answer: Promise<Response>): Promise<T> {
-  const response = await answer
-  const text = await response.text()
-  if (!response.ok) throw new Error(`${response.status} ${text}`)
-  return (text ? JSON.parse(text) : undefined) as T
-}
 const folder = (folderId: string | null = null) =>
   done<Entry>(send(asks.priya, '/api/folders', 'POST', { shareId: office.share, folderId, name: randomUUID() }))
 const file = (who: Ask, folderId: string | null) =>
