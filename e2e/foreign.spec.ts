@@ -81,6 +81,8 @@ test('a spreadsheet of another program is reckoned, marked where it is not, and 
     await page.keyboard.press('Shift+Tab')
     if (await page.getByTestId('data-grid-canvas').evaluate((own) => own === document.activeElement)) break
   }
+  await expect(page.getByTestId('data-grid-canvas')).toBeFocused()
+  await expect(address).toHaveText('D10')
   for (let row = 0; row < 4; row++) await page.keyboard.press('ArrowUp')
   await expect(page.getByTestId('address')).toHaveText('D6')
   await expect(page.getByText('Kept as it came with the file: OFFICE.ROUNDING is not calculated here')).toBeVisible()

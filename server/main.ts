@@ -153,6 +153,9 @@ server.on('error', (error) => {
   )
   process.exit(1)
 })
+// Longer than a proxy, or a program, keeps a connection that it is about to use again: closed in that moment, its request
+// would be lost. Milliseconds.
+server.keepAliveTimeout = 75_000
 server.listen(port, host, () => {
   process.stdout.write(`listening http://${host}:${port}\n`)
 })
