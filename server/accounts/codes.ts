@@ -75,14 +75,19 @@ export async function passwordByCode(
       fields: { code: say('problem.this-code-is-not-of-this-name') },
     })
   }
-  await counted.right()
   if (kept.until < new Date())
     throw new Refusal('wrong-password', say('problem.this-code-has-ended-ask-for-another'), {
       fields: { code: say('problem.this-code-has-ended-ask-for-another') },
     })
   const person = shown(row)
   refusePassword(given.password, person.handle)
-  await given.besides(person)
+  try {
+    await given.besides(person)
+  } catch (error) {
+    if (error instanceof Refusal && error.problem.type === 'wrong-password') await counted.wrong()
+    throw error
+  }
+  await counted.right()
   await setPassword(manager, person, given.password)
   await manager.delete(PersonCodeRow, { personId: row.id })
   await auditing(manager, { personId: row.id, what: 'code used', facts: { address: given.address } })

@@ -88,6 +88,30 @@ describe('a second factor', () => {
     expect(answers.slice(0, 4)).toEqual([403, 403, 403, 403])
     expect(answers.at(-1)).toBe(429)
   })
+  test('is not guessed at more often by coming without a code in between, nor with a code for a password', async () => {
+    const { manager } = office.database
+    const { id } = await addPerson(manager, { handle: 'edda', name: 'Edda', password, administrator: false })
+    const { ask } = await signInAs(office, 'edda')
+    await confirm(ask, device((await begin(ask)).address)())
+    const answers: number[] = []
+    for (let at = 0; at < 8; at++)
+      answers.push((await enter('edda', String(200_000 + at))).status, (await enter('edda')).status)
+    expect(answers.slice(-4)).toEqual([429, 429, 429, 429])
+    await office.owner.query('delete from guess_limit')
+    const admin = (await signInAs(office, 'ada')).ask
+    const { code } = await done<{ code: string }>(send(admin, `/api/people/${id}/code`, 'POST'))
+    const set = async (second: string) =>
+      (
+        await fetch(`${office.url}/api/code`, {
+          method: 'POST',
+          headers: { 'content-type': 'application/json' },
+          body: JSON.stringify({ handle: 'edda', code, password: 'windlass and sluice', second }),
+        })
+      ).status
+    const tried: number[] = []
+    for (let at = 0; at < 8; at++) tried.push(await set(String(300_000 + at)))
+    expect([tried[0], tried.at(-1)]).toEqual([403, 429])
+  })
   test('is ended by who has it, with the password, and by an administrator for who lost their device', async () => {
     const { ask } = await signInAs(office, 'ben')
     await confirm(ask, device((await begin(ask)).address)())

@@ -50,9 +50,9 @@ export async function personWith(
   try {
     await besides(shown(row))
   } catch (error) {
-    // Who knows the password and guesses at the rest is counted; who was not asked for it yet has not guessed.
+    // Who knows the password and guesses at the rest is counted. Nothing of it is forgotten for the password alone: whoever
+    // came without a code between two guesses would have as many as they like.
     if (error instanceof Refusal && error.problem.type === 'wrong-password') await counted.wrong()
-    else await counted.right()
     throw error
   }
   await counted.right()
