@@ -174,6 +174,11 @@ test('a folder is only for a group, a file is opened to one more, and each sees 
   const everybody = page.getByRole('region', { name: /can reach it/ })
   await expect(everybody.getByRole('row', { name: /Ben Marlowe/ })).toContainText('Through Tenders')
   await expect(everybody.getByRole('row', { name: /Ida Thornquist/ })).toHaveCount(0)
+  // What was given here does not end by a slip.
+  await page.getByLabel('As in Office', { exact: true }).click()
+  await expect(page.getByRole('dialog')).toContainText('1 right that was given here ends.')
+  await page.keyboard.press('Escape')
+  await expect(everybody.getByRole('row', { name: /Ben Marlowe/ })).toContainText('Through Tenders')
   // Who has it open sees it go, without doing anything.
   await expect(ida.getByText('This place does not exist, or you may not see it')).toBeVisible()
   await ida.context().close()

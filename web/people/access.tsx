@@ -53,6 +53,7 @@ function Shown({ access }: { access: Access }) {
   const { person } = useSession()
   const shares = useQuery(queries.shares)
   const [leaving, setLeaving] = useState(false)
+  const [ending, setEnding] = useState(false)
   /** What was chosen, until the server has it. */
   const [wanted, setWanted] = useState<OwnRights['from'] | null>(null)
   const { of, realms, grants, people } = access
@@ -109,8 +110,11 @@ function Shown({ access }: { access: Access }) {
                   <input
                     type="radio"
                     name="rights"
+                    className="accent-accent"
                     checked={(wanted ?? from) === value}
                     onChange={async () => {
+                      // What was given here would end with it, without a way back.
+                      if (value === 'above' && grants.some(({ realmId }) => realmId === of.id)) return setEnding(true)
                       setWanted(value)
                       await tried(() => call('setOwnRights', { params, body: { from: value } }))
                       setWanted(null)
@@ -179,6 +183,30 @@ function Shown({ access }: { access: Access }) {
           <Everybody access={access} />
         </section>
       </div>
+      {ending && (
+        <Question
+          title={t('people.end-what-was-given', { name: of.name })}
+          onClose={() => setEnding(false)}
+          answers={
+            <>
+              <Button
+                look="warning"
+                onClick={() => {
+                  setEnding(false)
+                  void tried(() => call('setOwnRights', { params, body: { from: 'above' } }))
+                }}
+              >
+                {t('people.as-above', { above: above?.name ?? '' })}
+              </Button>
+              <Button onClick={() => setEnding(false)}>{t('people.keep-it')}</Button>
+            </>
+          }
+        >
+          {t('people.who-had-it-here-only-loses-it', {
+            grants: grants.filter(({ realmId }) => realmId === of.id).length,
+          })}
+        </Question>
+      )}
       {leaving && mine && (
         <Question
           title={t('people.give-up-yours', { name: of.name })}

@@ -121,6 +121,7 @@ export function AccountEditor({
           <label className="flex items-center gap-2">
             <input
               type="checkbox"
+              className="accent-accent"
               checked={facts.administrator}
               onChange={(event) => setFacts({ ...facts, administrator: event.target.checked })}
             />

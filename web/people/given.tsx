@@ -58,14 +58,22 @@ export function Given({
                 {grant.until &&
                   ` · ${over ? t('people.ended', { until: moment(grant.until) }) : t('people.ends', { until: moment(grant.until) })}`}
               </span>
-              {mayManage ? (
+              {mayManage && over ? (
+                // What has ended is given anew, not made to last by a change of its role.
+                <IconButton
+                  label={t('people.take-away', { name: grant.subject.name })}
+                  onClick={() => void onEnd(grant.id)}
+                >
+                  <X />
+                </IconButton>
+              ) : mayManage ? (
                 <span className="flex items-center gap-2">
                   <select
                     aria-label={t('people.role-of', { name: grant.subject.name })}
                     className="h-8 rounded-md border border-rule-strong bg-sheet px-2"
                     value={grant.role}
                     onChange={({ target: { value } }) =>
-                      void onGive({ subject, role: value as Gift['role'], until: over ? null : grant.until })
+                      void onGive({ subject, role: value as Gift['role'], until: grant.until })
                     }
                   >
                     {roleChoices.map(([role, words]) => (

@@ -22,6 +22,7 @@ export function WatchThis({
     <label className="mt-3 flex w-fit items-center gap-2.5">
       <input
         type="checkbox"
+        className="accent-accent"
         checked={on}
         onChange={async (event) => {
           const body = { on: event.target.checked }

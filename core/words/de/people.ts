@@ -162,4 +162,7 @@ export const people = {
   'people.who-manages-it-answers': 'Es kommt auf den Schreibtisch aller, die es verwalten; jemand davon antwortet.',
   'people.what-for': 'Wofür',
   'people.watch': 'Auf meinem Schreibtisch zeigen, was andere in {name} speichern',
+  'people.end-what-was-given': 'Beenden, was in {name} gegeben wurde?',
+  'people.who-had-it-here-only-loses-it':
+    '{grants, plural, one {# Recht, das hier gegeben wurde, endet} other {# Rechte, die hier gegeben wurden, enden}}. Wer darüber keines hat, erreicht es nicht mehr.',
 }

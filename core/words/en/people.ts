@@ -159,4 +159,7 @@ export const people = {
   'people.who-manages-it-answers': 'It comes on the Desk of everybody who manages it; one of them answers.',
   'people.what-for': 'What for',
   'people.watch': 'Show on my Desk what others save in {name}',
+  'people.end-what-was-given': 'End what was given in {name}?',
+  'people.who-had-it-here-only-loses-it':
+    '{grants, plural, one {# right that was given here ends} other {# rights that were given here end}}. Who has none above cannot reach it any more.',
 }
