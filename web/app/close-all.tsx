@@ -6,6 +6,7 @@ import { useSession } from '../api/signed-in'
 import { Button } from '../design/controls'
 import { KindGlyph } from '../design/kind'
 import { Question } from '../design/overlay'
+import { useStillHere } from '../design/still-here'
 import { t } from '../words'
 import { useOpenWorks } from '../work/open-list'
 import { closeOpenWork, type OpenWork, openWorks, saveOpenWork } from '../work/open-works'
@@ -14,6 +15,7 @@ import { useOtherTabs } from './save-all'
 export function CloseAll({ onClose }: { onClose: () => void }) {
   const { settings } = useSession()
   const navigate = useNavigate()
+  const here = useStillHere()
   const works = useOpenWorks()
   const elsewhere = useOtherTabs()
   const [busy, setBusy] = useState(false)
@@ -25,7 +27,7 @@ export function CloseAll({ onClose }: { onClose: () => void }) {
   const close = async (some: readonly OpenWork[], how: 'closed' | 'let go') => {
     const shown = some.some((work) => work.shown)
     for (const { draftId } of some) await closeOpenWork(draftId, how)
-    if (shown || openWorks().length === 0) void navigate('/')
+    if (here() && (shown || openWorks().length === 0)) void navigate('/')
   }
   const all = async (how: 'closed' | 'let go') => {
     setBusy(true)

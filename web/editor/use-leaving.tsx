@@ -5,6 +5,7 @@ import { useBlocker, useNavigate } from 'react-router'
 import { WouldLose } from '../../core/formats/refusals'
 import { saidBy } from '../../core/words/said'
 import { useSession } from '../api/signed-in'
+import { useStillHere } from '../design/still-here'
 import { t, told } from '../words/all'
 import type { useMerging } from '../work/merging'
 import { type HowClosed, type Outcome, putAside, showWork, workGone } from '../work/open-works'
@@ -26,6 +27,7 @@ export function useLeaving(
 ) {
   const { settings } = useSession()
   const navigate = useNavigate()
+  const here = useStillHere()
   const [asking, setAsking] = useState(false)
   const blocker = useBlocker(() => {
     // A cell that is being written in is part of the work.
@@ -74,7 +76,7 @@ export function useLeaving(
   const leave = async (how: 'finished' | 'closed' | 'let go') => {
     await close(how)
     if (blocker.state === 'blocked') blocker.proceed()
-    else void navigate('/')
+    else if (here()) void navigate('/')
   }
   const stay = () => {
     setAsking(false)

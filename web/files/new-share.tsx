@@ -8,6 +8,7 @@ import { keys } from '../api/keys'
 import { useOffer } from '../design/commands'
 import { Button, Field } from '../design/controls'
 import { Question } from '../design/overlay'
+import { useStillHere } from '../design/still-here'
 import { t, told, toldFields } from '../words'
 
 /** Makes a share; for administrators. @param open there is none yet: this is what to do first */
@@ -39,6 +40,7 @@ export function NewShare({ open = false }: { open?: boolean }) {
 function Ask({ onClose }: { onClose: () => void }) {
   const client = useQueryClient()
   const navigate = useNavigate()
+  const here = useStillHere()
   const [name, setName] = useState('')
   const [refusal, setRefusal] = useState('')
   const fault = name ? checkName(name) : null
@@ -49,7 +51,7 @@ function Ask({ onClose }: { onClose: () => void }) {
       await client.invalidateQueries({ queryKey: keys.shares() })
       onClose()
       // Whom it is for comes next.
-      void navigate(`/access/${share.id}`)
+      if (here()) void navigate(`/access/${share.id}`)
     } catch (error) {
       setRefusal(
         error instanceof Refused

@@ -12,6 +12,7 @@ import { call, isAway } from '../api/call'
 import { keys } from '../api/keys'
 import { Blank, Button } from '../design/controls'
 import { KindGlyph } from '../design/kind'
+import { useStillHere } from '../design/still-here'
 import { folderOf } from '../files/address'
 import { T, t } from '../words'
 import { listed, moment } from '../words/formats'
@@ -27,6 +28,7 @@ export function Find() {
   const [at, setAt] = useState(0)
   useEffect(() => input.current?.focus(), [])
   const gone = useRef(false)
+  const here = useStillHere()
   /** A file is to be gone to as soon as what was typed is answered. */
   const [awaited, setAwaited] = useState<{ inFolder: boolean } | null>(null)
   const facetsNow = useRef(facets)
@@ -35,7 +37,7 @@ export function Find() {
   useEffect(() => {
     // The address follows the typing, a pause behind it; not any more when a file is being gone to.
     const later = setTimeout(() => {
-      if (typed !== q && !gone.current) setQuery(address(typed, facetsNow.current), { replace: true })
+      if (typed !== q && !gone.current && here()) setQuery(address(typed, facetsNow.current), { replace: true })
     }, 120)
     return () => clearTimeout(later)
   }, [typed])

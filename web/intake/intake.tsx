@@ -9,6 +9,7 @@ import { call, isAway, Refused } from '../api/call'
 import { keys } from '../api/keys'
 import { Blank, Button, Field, Notice } from '../design/controls'
 import { Question } from '../design/overlay'
+import { useStillHere } from '../design/still-here'
 import { invalidatePlaces } from '../files/acts'
 import { t, told } from '../words/all'
 import { digits, size } from '../words/formats'
@@ -89,6 +90,7 @@ function Loaded({ intake, away }: { intake: Intake; away: boolean }) {
   const params = { shareId: share.id, intakeId: intake.id }
   const client = useQueryClient()
   const navigate = useNavigate()
+  const here = useStillHere()
   const own = useOwnDrive(intake)
   const [show, setShow] = useState<ShownSeries>('all')
   const [words, setWords] = useState('')
@@ -260,7 +262,7 @@ function Loaded({ intake, away }: { intake: Intake; away: boolean }) {
                 onClick={async () => {
                   if (!(await attempt(() => call('forgetIntake', { params })))) return
                   letGo(intake.id)
-                  await navigate(`/take-over/${share.id}`)
+                  if (here()) await navigate(`/take-over/${share.id}`)
                 }}
               >
                 {t('drives.forget')}

@@ -12,6 +12,7 @@ import { keys } from '../api/keys'
 import { queries } from '../api/queries'
 import { Blank, Button } from '../design/controls'
 import { Question } from '../design/overlay'
+import { useStillHere } from '../design/still-here'
 import { t, told } from '../words/all'
 import { digits, moment } from '../words/formats'
 import { driveOf, type HeldDrive, holdDrive } from './held-drives'
@@ -21,6 +22,7 @@ export function Intakes() {
   const [query] = useSearchParams()
   const folderId = query.get('folder')
   const navigate = useNavigate()
+  const here = useStillHere()
   const [server, setServer] = useState(false)
   const chooser = useRef<HTMLInputElement>(null)
   const shares = useQuery(queries.shares)
@@ -50,7 +52,7 @@ export function Intakes() {
     try {
       if (drive) holdDrive(id, drive)
       await call('beginIntake', { params: { shareId }, body: { id, folderId, ...from } })
-      await navigate(`/take-over/${shareId}/${id}`)
+      if (here()) await navigate(`/take-over/${shareId}/${id}`)
     } catch (error) {
       toast.error(error instanceof Refused ? told(error.problem) : t('drives.could-not'))
     }

@@ -11,6 +11,7 @@ import { queries } from '../api/queries'
 import { useSession } from '../api/signed-in'
 import { Blank, Button } from '../design/controls'
 import { Question } from '../design/overlay'
+import { useStillHere } from '../design/still-here'
 import { t } from '../words/all'
 import { moment } from '../words/formats'
 import { AskForMore } from './ask-for-more'
@@ -50,6 +51,7 @@ export function AccessView() {
 function Shown({ access }: { access: Access }) {
   const client = useQueryClient()
   const navigate = useNavigate()
+  const here = useStillHere()
   const { person } = useSession()
   const shares = useQuery(queries.shares)
   const [leaving, setLeaving] = useState(false)
@@ -217,7 +219,7 @@ function Shown({ access }: { access: Access }) {
                 look="warning"
                 onClick={async () => {
                   setLeaving(false)
-                  if (await tried(() => call('leave', { params }))) void navigate('/files')
+                  if ((await tried(() => call('leave', { params }))) && here()) void navigate('/files')
                 }}
               >
                 {t('people.give-it-up')}

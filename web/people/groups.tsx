@@ -11,6 +11,7 @@ import { queries } from '../api/queries'
 import { Blank, Button, Field } from '../design/controls'
 import { IconButton } from '../design/icon-button'
 import { Question } from '../design/overlay'
+import { useStillHere } from '../design/still-here'
 import { t, told } from '../words/all'
 import { ChooseSubject, SubjectGlyph } from './choose-subject'
 import { sentence } from './said'
@@ -76,6 +77,7 @@ export function Groups() {
 
 function GroupEditor({ group, onDone, onClose }: { group: Group; onDone: (id: string) => void; onClose: () => void }) {
   const client = useQueryClient()
+  const here = useStillHere()
   const [name, setName] = useState(group.name)
   const [members, setMembers] = useState<Subject[]>([
     ...group.groups.map((one) => ({ ...one, kind: 'group' as const })),
@@ -110,7 +112,7 @@ function GroupEditor({ group, onDone, onClose }: { group: Group; onDone: (id: st
       } else {
         const { id } = await call('newGroup', { body })
         await settled()
-        onDone(id)
+        if (here()) onDone(id)
       }
     })
   return (

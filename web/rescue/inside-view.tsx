@@ -16,6 +16,7 @@ import { useSession } from '../api/signed-in'
 import { Blank, Button } from '../design/controls'
 import { IconButton } from '../design/icon-button'
 import { KindGlyph, NameText } from '../design/kind'
+import { useStillHere } from '../design/still-here'
 import { SheetView } from '../views/workbook/sheet-view'
 import { WorkbookStore } from '../views/workbook/store'
 import { t, told } from '../words'
@@ -29,6 +30,7 @@ export function InsideView() {
   const { draftId } = useParams()
   const client = useQueryClient()
   const navigate = useNavigate()
+  const here = useStillHere()
   const { person } = useSession()
   /** The last record that is looked at; null follows the newest. */
   const [until, setUntil] = useState<number | null>(null)
@@ -101,7 +103,7 @@ export function InsideView() {
       const { version } = await saveAsNext(draftId!)
       toast(t('rescue.saved-as-version', { number: version.number }))
       await client.invalidateQueries({ queryKey: keys.pieces(person.id) })
-      void navigate(`/open/${version.fileId}`)
+      if (here()) void navigate(`/open/${version.fileId}`)
     } catch (error) {
       toast.error(error instanceof Refused ? told(error.problem) : told(saidBy(error)))
       setBusy(false)
