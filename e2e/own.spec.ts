@@ -20,8 +20,16 @@ const inFolder = (page: Page, name: string): Promise<Record<string, string>> =>
       for await (const entry of entries)
         if (entry.kind === 'directory') await walk(entry as FileSystemDirectoryHandle, `${inside}${entry.name}/`)
         else {
-          const file = await (entry as FileSystemFileHandle).getFile()
-          const digest = new Uint8Array(await crypto.subtle.digest('SHA-256', await file.arrayBuffer()))
+          const bytes = await (entry as FileSystemFileHandle)
+            .getFile()
+            .then((file) => file.arrayBuffer())
+            .catch((error: DOMException) => {
+              // It got another name, or was written anew, while the folder was gone through.
+              if (/^Not(Found|Readable)Error$/.test(error.name)) return null
+              throw error
+            })
+          if (!bytes) continue
+          const digest = new Uint8Array(await crypto.subtle.digest('SHA-256', bytes))
           found[inside + entry.name] = Array.from(digest, (byte) => byte.toString(16).padStart(2, '0')).join('')
         }
     }
