@@ -116,7 +116,13 @@ function withoutSummaries(): Plugin {
     apply: 'build',
     enforce: 'pre',
     transform(code, id) {
-      if (!id.split('?')[0]!.endsWith('core/contract/api.ts')) return null
+      if (
+        !id
+          .split('?')[0]!
+          .replace(/\/api-\w+\.ts$/, '/api.ts')
+          .endsWith('core/contract/api.ts')
+      )
+        return null
       return { code: code.replace(/^ {4}(?:summary|right): (['"]).*\1,$/gm, ''), map: null }
     },
   }

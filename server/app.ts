@@ -15,6 +15,7 @@ import { fileRoutes } from './files/routes'
 import { isTooDeep, tooDeep } from './files/tree'
 import { healthRoutes } from './health/routes'
 import { intakeRoutes } from './intake/routes'
+import { linkRoutes } from './links/routes'
 import { momentRoutes } from './moments/routes'
 import { namingRoutes } from './naming/routes'
 import { openapi } from './openapi'
@@ -39,6 +40,7 @@ const subjects = [
   shareRoutes,
   rightRoutes,
   watchingRoutes,
+  linkRoutes,
   fileRoutes,
   versionRoutes,
   draftRoutes,

@@ -27,6 +27,7 @@ import { DrillRow } from './drills/entity'
 import { ActChangeRow, ActRow, ActVersionRow, EntryRow, FileUseRow, FormerNameRow, PresenceRow } from './files/entity'
 import { IntakeFileRow, IntakeRow, IntakeSeriesRow } from './intake/entity'
 import { prepareQueue } from './jobs/queue'
+import { LinkRow, LinkUseRow, LinkVisitRow } from './links/entity'
 import { First1764000000000 } from './migrations/1764000000000-first'
 import { NextVersion1764100000000 } from './migrations/1764100000000-next-version'
 import { NamesAndPlaces1764200000000 } from './migrations/1764200000000-names-and-places'
@@ -62,6 +63,7 @@ import { SideLists1767100000000 } from './migrations/1767100000000-side-lists'
 import { People1767200000000 } from './migrations/1767200000000-people'
 import { Asking1767300000000 } from './migrations/1767300000000-asking'
 import { Watching1767400000000 } from './migrations/1767400000000-watching'
+import { Links1767500000000 } from './migrations/1767500000000-links'
 import {
   ControlledListRow,
   ConventionRow,
@@ -145,6 +147,9 @@ export const entities = [
   RealmRow,
   GrantRow,
   WatchRow,
+  LinkRow,
+  LinkVisitRow,
+  LinkUseRow,
   GrantSeenRow,
   RightRequestRow,
   RealmRightRow,
@@ -211,6 +216,7 @@ export const migrations = [
   People1767200000000,
   Asking1767300000000,
   Watching1767400000000,
+  Links1767500000000,
 ]
 
 /** The works that the queue has a place for; each is its subject's (server/main.ts). */

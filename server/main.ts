@@ -28,6 +28,7 @@ import { openNewsroom } from './events/service'
 import { intakeInThreads } from './intake/threads'
 import { takingOver } from './intake/work'
 import { openQueue } from './jobs/queue'
+import { showInThreads } from './links/shown'
 import { openSpool } from './requests/upload'
 import { thinning } from './retention/thin'
 import { openSeal } from './seal'
@@ -72,6 +73,7 @@ const words = wordsReader(new URL('./words.worker.js', import.meta.url))
 const comparing = compareInThread(new URL('./compare.worker.js', import.meta.url))
 const intakes = intakeInThreads(new URL('./intake.worker.js', import.meta.url))
 const sheets = sheetsInThreads(new URL('./sheets.worker.js', import.meta.url))
+const showing = showInThreads(new URL('./shown.worker.js', import.meta.url))
 const fault = (error: unknown, work: string) => log.error({ err: error }, work)
 await nameSites(database, config.copies.folders, config.copies)
 const seal = config.keyFile === null ? null : openSeal(config.keyFile)
@@ -131,6 +133,7 @@ const app = makeApp({
   comparing,
   contents,
   sheets: sheets.read,
+  show: showing.show,
   spool: openSpool(join(data, 'spool')),
   log,
   demo,
@@ -172,6 +175,7 @@ async function stop(): Promise<void> {
   await workshop.close()
   await words.close()
   await sheets.close()
+  await showing.close()
   await intakes.close()
   // A folder of its own was for what was on its way.
   if (!config.data) rmSync(data, { recursive: true, force: true })

@@ -10,6 +10,8 @@ import {
   type Convention,
   type Endpoint,
   type Entry,
+  type MadeLink,
+  type OpenedLink,
   type RightsNews,
   type Saved,
   type Template,
@@ -22,9 +24,18 @@ import { CopySiteRow } from './copies/entity'
 import { setPlan } from './copies/plans'
 import { doc, p } from './demo/papers'
 import { addMember } from './shares/service'
-import { password, signInAs, signOfLife, type TestOffice } from './testing'
+import { password, signInAs, signOfLife, type TestOffice, withCookies } from './testing'
 
-const roles = ['nobody', 'outsider', 'former member', 'administrator outside', 'viewer', 'editor', 'manager'] as const
+const roles = [
+  'nobody',
+  'guest by link',
+  'outsider',
+  'former member',
+  'administrator outside',
+  'viewer',
+  'editor',
+  'manager',
+] as const
 type Role = (typeof roles)[number]
 type Ask = (path: string, init?: RequestInit) => Promise<Response>
 
@@ -52,6 +63,7 @@ async function setUp(given: TestOffice): Promise<void> {
   ] as const)
     asks[role] = (await signInAs(office, handle)).ask
   asks.nobody = (path, init) => fetch(office.url + path, init)
+  asks['guest by link'] = withCookies(office.url)
   // Whoever was a member has used what is there.
   const { file } = await aFile()
   await asks['former member'](`/api/files/${file.id}`)
@@ -161,6 +173,26 @@ const aPerson = async () =>
 const aGroup = async () =>
   (await made<{ id: string }>(asks['administrator outside']('/api/groups', json({ name: randomUUID(), members: [] }))))
     .id
+const linkTo = async (id: string) =>
+  made<MadeLink>(
+    asks.manager(
+      `/api/access/${id}/links`,
+      json({
+        name: 'Somebody',
+        role: 'view',
+        until: null,
+        password: null,
+        uses: null,
+        versionId: null,
+        download: true,
+      }),
+    ),
+  )
+/** A link that the guest has opened. */
+async function opened(id: string): Promise<string> {
+  const { token } = await linkTo(id)
+  return (await made<OpenedLink>(asks['guest by link']('/api/linked', json({ token })))).id
+}
 const aTemplate = async () =>
   made<Template>(
     asks.manager(
@@ -256,6 +288,26 @@ const examples: Record<keyof Api, () => Promise<Asked> | Asked> = {
   watch: async () => [`/api/access/${(await aFile()).file.id}/watch`, json({ on: true }, 'PUT')],
   watched: () => ['/api/watched'],
   seeWatched: () => [`/api/watched/${randomUUID()}/seen`, json({ at: new Date().toISOString() })],
+  links: async () => [`/api/access/${(await aFile()).file.id}/links`],
+  newLink: async () => [
+    `/api/access/${(await aFolder()).id}/links`,
+    json({ name: 'Somebody', role: 'edit', until: null, password: null, uses: 3, versionId: null, download: false }),
+  ],
+  endLink: async () => [`/api/links/${(await linkTo((await aFile()).file.id)).link.id}`, { method: 'DELETE' }],
+  linkUses: async () => [`/api/links/${(await linkTo((await aFile()).file.id)).link.id}/uses`],
+  openLink: () => ['/api/linked', json({ token: randomUUID() })],
+  linkedFolder: async () => {
+    const { id } = await aFolder()
+    return [`/api/linked/${await opened(id)}/folders/${id}`]
+  },
+  linkedPage: async () => {
+    const { id } = (await aFile()).file
+    return [`/api/linked/${await opened(id)}/files/${id}/page`]
+  },
+  linkedBytes: async () => {
+    const { id } = (await aFile()).file
+    return [`/api/linked/${await opened(id)}/files/${id}/bytes`]
+  },
   rightsNews: () => ['/api/rights-news'],
   seeRightsNews: () => ['/api/rights-news/seen', json({ given: [], refused: [] })],
   leave: async () => [`/api/access/${(await aFile()).file.id}/leave`, { method: 'POST' }],
@@ -456,6 +508,7 @@ const examples: Record<keyof Api, () => Promise<Asked> | Asked> = {
 const refusedAnyway: Partial<Record<keyof Api, number>> = {
   firstAdministrator: 403,
   useCode: 403,
+  openLink: 404,
   beginSecondFactor: 403,
   confirmSecondFactor: 404,
   renewCodes: 403,
@@ -489,6 +542,7 @@ const emptyForOthers = new Set<keyof Api>(['points'])
 const rankOf: Record<string, number> = { view: 1, edit: 2, manage: 3 }
 const rankOfRole: Record<Role, number> = {
   nobody: 0,
+  'guest by link': 0,
   outsider: 0,
   'former member': 0,
   'administrator outside': 0,
@@ -501,7 +555,8 @@ const rankOfRole: Record<Role, number> = {
 function wanted(name: keyof Api, { right }: Endpoint, role: Role): number {
   const yes = refusedAnyway[name] ?? 200
   if (right === 'anybody') return yes
-  if (role === 'nobody') return 401
+  if (right === 'by link') return role === 'guest by link' ? 200 : 404
+  if (role === 'nobody' || role === 'guest by link') return 401
   if (right === 'signed in') return yes
   if (name === 'askForMore' && role === 'manager') return 400
   if (right === 'administrator') return role === 'administrator outside' ? yes : 403

@@ -6,6 +6,7 @@ import type { Comparing } from './changes/threads'
 import type { Reachable } from './copies/sites'
 import type { Quotas } from './counts/quotas'
 import type { Newsroom } from './events/service'
+import type { ShowPage } from './links/shown'
 import type { Spool } from './requests/upload'
 import type { Seal } from './seal'
 import type { ReadSheets } from './side-lists/read-sheets'
@@ -17,6 +18,7 @@ export interface AppParts {
   comparing: Comparing
   contents: Contents
   sheets: ReadSheets
+  show: ShowPage
   spool: Spool
   log: Logger
   /** Offer the demo accounts on the sign-in page. */

@@ -17,6 +17,7 @@ const statusOf: Record<ProblemType, number> = {
   'newer-version': 409,
   'changed-meanwhile': 409,
   'last-manager': 409,
+  'link-over': 410,
   'convention-refused': 422,
   'too-large': 413,
   'checksum-differs': 422,

@@ -21,6 +21,7 @@ import { openNewsroom } from './events/service'
 import { tasksHere } from './intake/tasks'
 import { takingOver } from './intake/work'
 import { openQueue } from './jobs/queue'
+import { showHere } from './links/shown'
 import type { AppParts } from './parts'
 import { openSpool } from './requests/upload'
 import { indexing } from './search/index-files'
@@ -170,6 +171,7 @@ export async function openTestOffice(more: Partial<AppParts> = {}): Promise<Test
         comparing: compareHere,
         contents,
         sheets: sheetsHere,
+        show: showHere,
         spool: openSpool(join(tmpdir(), `jaula-test-spool-${process.pid}`)),
         log: pino({ level: 'silent' }),
         demo: false,
@@ -230,6 +232,20 @@ export async function signInAs(office: Pick<TestOffice, 'url'>, handle: string) 
     ask,
     json: (path: string, method: string, body: unknown) =>
       ask(path, { method, headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) }),
+  }
+}
+
+/** Asks as a browser in which nobody is signed in: with the cookies that it was given. */
+export function withCookies(url: string): Ask {
+  const jar = new Map<string, string>()
+  return async (path, init = {}) => {
+    const cookie = Array.from(jar, ([name, value]) => `${name}=${value}`).join('; ')
+    const answer = await fetch(url + path, { ...init, headers: { cookie, ...init.headers } })
+    for (const one of answer.headers.getSetCookie()) {
+      const [name, value] = one.split(';', 1)[0]!.split('=') as [string, string]
+      jar.set(name, value)
+    }
+    return answer
   }
 }
 

@@ -112,12 +112,20 @@ export const GrantShown = z.object({
   /** null: from the beginning. */
   givenBy: z.string().nullable(),
   givenAt: z.iso.datetime(),
+  /** To whoever comes by a link, or came by one to write. */
+  byLink: z.boolean(),
 })
 export type GrantShown = z.infer<typeof GrantShown>
 
 /** Why somebody has a role: what was given, and the groups by which it is theirs. */
 export const BecauseOf = z.object({ grantId: z.uuid(), through: z.array(z.string()) })
-export const Reached = z.object({ person: Known, role: Role, because: z.array(BecauseOf) })
+export const Reached = z.object({
+  person: Known,
+  /** Not somebody with an account: whoever has a link, by its name, or a guest who came by one. */
+  byLink: z.boolean(),
+  role: Role,
+  because: z.array(BecauseOf),
+})
 export type Reached = z.infer<typeof Reached>
 
 /** Who can reach a share, folder or file, and why. */

@@ -26,6 +26,7 @@ import {
   Watched,
   WatchOrNot,
 } from './accounts'
+import { linkEndpoints } from './api-links'
 import { AuditEntry } from './audit'
 import {
   AskedCopy,
@@ -143,9 +144,10 @@ export interface Endpoint {
   answer?: z.ZodType | 'bytes' | 'events'
   /**
    * Who may ask. Of a share: its members from this role on, and to others it is not there. `own`: whose it is, and,
-   * where the subject says so, the managers of its share. A refusal comes before anything else is looked at.
+   * where the subject says so, the managers of its share. `by link`: whoever opened the link in their browser. A refusal
+   * comes before anything else is looked at.
    */
-  right: 'anybody' | 'signed in' | 'view' | 'edit' | 'manage' | 'own' | 'administrator'
+  right: 'anybody' | 'by link' | 'signed in' | 'view' | 'edit' | 'manage' | 'own' | 'administrator'
 }
 
 const define = <const T extends Record<string, Endpoint>>(endpoints: T) => endpoints
@@ -448,6 +450,7 @@ export const api = define({
     summary: 'Give what somebody asked for, or not',
     body: AnswerToAsked,
   },
+  ...linkEndpoints,
   rightsNews: {
     method: 'GET',
     path: '/api/rights-news',

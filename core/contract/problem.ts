@@ -19,6 +19,7 @@ export const problemTypes = [
   'newer-version',
   'changed-meanwhile',
   'last-manager',
+  'link-over',
   'convention-refused',
   'too-large',
   'checksum-differs',

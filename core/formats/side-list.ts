@@ -45,7 +45,7 @@ export function sideLists(bytes: Uint8Array, type: string, ways: readonly SideLi
 }
 
 /** Results as the file has them; calculated where it has not all, as files of some programs have none. */
-function resultsOf(
+export function resultsOf(
   { workbook, results, source }: ReadFile,
   places: readonly number[],
 ): readonly ReadonlyMap<number, CellValue>[] {

@@ -20,6 +20,7 @@ test('who can reach a place: a line a reason, and nothing that a program would t
     role: 'edit',
     until,
     givenBy: null,
+    byLink: false,
     givenAt: '2026-11-01T08:00:00.000Z',
   })
   const access: Access = {
@@ -34,6 +35,7 @@ test('who can reach a place: a line a reason, and nothing that a program would t
     people: [
       {
         person: person(5, 'Ida'),
+        byLink: false,
         role: 'edit',
         because: [
           { grantId: id(3), through: [] },
@@ -42,6 +44,7 @@ test('who can reach a place: a line a reason, and nothing that a program would t
       },
       {
         person: { ...person(6, 'Ben'), name: '=HYPERLINK("x")' },
+        byLink: false,
         role: 'view',
         because: [{ grantId: id(3), through: [] }],
       },

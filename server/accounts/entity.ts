@@ -13,6 +13,8 @@ export class PersonRow {
   /** Since when nobody signs in with it. */
   @Column('timestamptz', { name: 'closed_at', nullable: true }) closedAt!: Date | null
   @Column('timestamptz', { name: 'signed_in_at', nullable: true }) signedInAt!: Date | null
+  /** Of somebody who has no account: the link that they came by. */
+  @Column('uuid', { name: 'guest_of', nullable: true }) guestOf!: string | null
 }
 
 /** A code that somebody sets their password with, once; whoever reads the table cannot. */

@@ -43,7 +43,7 @@ export async function accounts(manager: EntityManager): Promise<Account[]> {
      left join (select m.person_id, array_agg(g.name order by g.name) as groups from group_member m
        join person_group g on g.id = m.group_id where m.person_id is not null group by 1) g on g.person_id = p.id
      left join (select d.person_id, count(*) as works from draft d where ${unsaved} group by 1) w on w.person_id = p.id
-     order by p.name, p.handle`,
+     where p.guest_of is null order by p.name, p.handle`,
   )
   const time = (at: Date | null) => at?.toISOString() ?? null
   return rows.map((row) => ({
@@ -60,7 +60,7 @@ export async function directory(manager: EntityManager): Promise<Directory> {
   const people = await select(
     manager,
     z.object({ id: z.string(), name: z.string(), handle: z.string() }),
-    'select id, name, handle from person where closed_at is null order by name, handle',
+    'select id, name, handle from person where closed_at is null and guest_of is null order by name, handle',
   )
   const groups = await select(
     manager,
@@ -74,9 +74,9 @@ export async function directory(manager: EntityManager): Promise<Directory> {
   return { people, groups }
 }
 
-/** @throws Refusal not-found */
+/** Somebody with an account. @throws Refusal not-found */
 async function personOf(manager: EntityManager, id: string): Promise<PersonRow> {
-  const row = await manager.findOneBy(PersonRow, { id })
+  const row = await manager.findOneBy(PersonRow, { id, guestOf: IsNull() })
   if (!row) throw absent()
   return row
 }

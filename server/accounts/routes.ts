@@ -1,5 +1,4 @@
 import { timingSafeEqual } from 'node:crypto'
-import { parseCookie, stringifySetCookie } from 'cookie'
 import type { Request, Response } from 'express'
 import type { Person, Session } from '../../core/contract'
 import { say } from '../../core/words/said'
@@ -7,6 +6,8 @@ import { auditing } from '../audit/log'
 import { demoAccounts } from '../demo/people'
 import type { AppParts } from '../parts'
 import { Refusal } from '../refusal'
+import { browserName } from '../requests/browser'
+import { cookieOf, setCookie } from '../requests/cookies'
 import type { Identify, Mount } from '../requests/mount'
 import { addMember, addShare } from '../shares/service'
 import { execute } from '../sql/rows'
@@ -37,24 +38,6 @@ import {
   sessionsOf,
 } from './sessions'
 
-// With TLS a cookie's name keeps it to this host and to secure connections (RFC 6265bis, 4.1.3.2).
-const cookieName = (request: Request, name: string) => `${request.secure ? '__Host-' : ''}jaula_${name}`
-const cookieOf = (request: Request, name: string): string | undefined =>
-  parseCookie(request.headers.cookie ?? '')[cookieName(request, name)]
-const setCookie = (request: Request, response: Response, name: string, value: string, days: number) =>
-  response.append(
-    'set-cookie',
-    stringifySetCookie({
-      name: cookieName(request, name),
-      value,
-      httpOnly: true,
-      sameSite: 'lax',
-      path: '/',
-      maxAge: days * 86_400,
-      secure: request.secure,
-    }),
-  )
-
 /** Who asks, by the session's cookie. */
 export const identifying =
   ({ database }: AppParts): Identify =>
@@ -62,14 +45,6 @@ export const identifying =
     const token = cookieOf(request, 'session')
     return token ? personOfToken(database, token) : null
   }
-
-/** What a browser calls itself, as people know it. */
-function browserName(request: Request): string {
-  const agent = request.headers['user-agent'] ?? ''
-  const browser = /(Firefox|Edg|Chromium|Chrome|Safari)\//.exec(agent)?.[1] ?? 'A program'
-  const system = /(Windows|Mac OS|Android|iPhone|iPad|Linux)/.exec(agent)?.[1]
-  return system ? `${browser === 'Edg' ? 'Edge' : browser} on ${system}` : browser
-}
 
 export function accountRoutes(mount: Mount, parts: AppParts): void {
   const { database, demo, largestFile, firstCode, seal = null } = parts

@@ -104,7 +104,7 @@ export async function setPassword(manager: EntityManager, person: Person, passwo
 }
 
 export const anybodyHasAnAccount = (manager: EntityManager): Promise<boolean> =>
-  manager.existsBy(PersonRow, { closedAt: IsNull() })
+  manager.existsBy(PersonRow, { closedAt: IsNull(), guestOf: IsNull() })
 
 export async function settingsOf(manager: EntityManager, personId: string): Promise<Settings> {
   const row = await manager.findOneBy(SettingsRow, { personId })

@@ -43,6 +43,7 @@ const ofConventions =
  * it. Nothing is secret in them: people come without what they sign in with.
  */
 const tables: readonly (readonly [table: string, rows: string, but?: string])[] = [
+  // Links are no copy's, nor what was granted to whoever came by one; who wrote something by one is.
   ['person', `where t.id in (${people})`, "- 'password_hash'"],
   ['person_group', 'where t.id in (select id from groups)'],
   ['group_member', 'where t.group_id in (select id from groups)'],
@@ -55,7 +56,7 @@ const tables: readonly (readonly [table: string, rows: string, but?: string])[] 
   ],
   [
     'access_grant',
-    'join realm r on r.id = t.realm_id left join entry e on e.id = r.entry_id where r.share_id = $1 and e.removed_at is null',
+    'join realm r on r.id = t.realm_id left join entry e on e.id = r.entry_id where r.share_id = $1 and e.removed_at is null and not exists (select from person p where p.id = t.person_id and p.guest_of is not null)',
     "- 'rank'",
   ],
   ['version', ofFiles],

@@ -17,7 +17,7 @@ type Params<Path extends string> = Path extends `${string}:${infer Name}/${infer
     : unknown
 
 interface Asked<E extends Endpoint> {
-  person: E extends { right: 'anybody' } ? Person | null : Person
+  person: E extends { right: 'anybody' | 'by link' } ? Person | null : Person
   params: Params<E['path']>
   query: E extends { query: infer Q extends z.ZodType } ? z.output<Q> : undefined
   request: Request
@@ -43,7 +43,7 @@ export function mounting(app: Express, identify: Identify, spool: Spool, largest
     const method = endpoint.method.toLowerCase() as 'get' | 'post' | 'put' | 'delete'
     app[method](endpoint.path, async (request, response) => {
       const person = await identify(request)
-      if (!person && endpoint.right !== 'anybody')
+      if (!person && endpoint.right !== 'anybody' && endpoint.right !== 'by link')
         throw new Refusal('signed-out', say('problem.you-are-signed-out-sign-in-to'))
       for (const value of Object.values(request.params)) if (!z.uuid().safeParse(value).success) throw absent()
       const query = endpoint.query ? checked(endpoint.query, request.query) : undefined

@@ -84,9 +84,10 @@ const grantRow = z.object({
   until: z.date().nullable(),
   givenBy: z.string().nullable(),
   givenAt: z.date(),
+  byLink: z.boolean(),
 })
 const grantColumns = `a.id, a.realm_id as "realmId", a.person_id as "personId", a.group_id as "groupId", coalesce(p.name, g.name) as name,
-  a.role, a.until, b.name as "givenBy", a.given_at as "givenAt"`
+  a.role, a.until, b.name as "givenBy", a.given_at as "givenAt", p.guest_of is not null as "byLink"`
 const grantJoins = `access_grant a left join person p on p.id = a.person_id left join person_group g on g.id = a.group_id
   left join person b on b.id = a.given_by`
 
@@ -137,7 +138,7 @@ export async function accessOf(manager: EntityManager, personId: string, id: str
   const directly = await select(
     manager,
     z.object({ id: z.string(), name: z.string(), handle: z.string() }),
-    'select id, name, handle from person where id = any($1) and closed_at is null',
+    `select id, name, case when guest_of is null then handle else '' end as handle from person where id = any($1) and closed_at is null`,
     [grants.map(({ subject }) => subject.id)],
   )
   const known = new Map(directly.map((one) => [one.id, one]))
@@ -159,6 +160,7 @@ export async function accessOf(manager: EntityManager, personId: string, id: str
           ? [
               {
                 person,
+                byLink: !person.handle,
                 role: theirs,
                 because: because.map(({ grant, through }) => ({
                   grantId: grant.id,
@@ -192,7 +194,7 @@ export async function giveRight(
   const { there } = await selectOne(
     manager,
     z.object({ there: z.boolean() }),
-    `select exists (select from person where id = $1 and closed_at is null) or exists (select from person_group where id = $1) as there`,
+    `select exists (select from person where id = $1 and closed_at is null and guest_of is null) or exists (select from person_group where id = $1) as there`,
     ['personId' in subject ? subject.personId : subject.groupId],
   )
   if (!there) throw absent()
@@ -261,7 +263,7 @@ export async function reachOf(manager: EntityManager, personId: string): Promise
   const [person] = await select(
     manager,
     z.object({ id: z.string(), name: z.string(), handle: z.string() }),
-    'select id, name, handle from person where id = $1',
+    'select id, name, handle from person where id = $1 and guest_of is null',
     [personId],
   )
   if (!person) throw absent()

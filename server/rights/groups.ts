@@ -88,7 +88,7 @@ async function setMembers(manager: EntityManager, groupId: string, members: read
   const [known] = await select(
     manager,
     z.object({ people: z.number(), groups: z.number() }),
-    `select (select count(*)::int from person where id = any($1)) as people,
+    `select (select count(*)::int from person where id = any($1) and guest_of is null) as people,
        (select count(*)::int from person_group where id = any($2)) as groups`,
     [people, groups],
   )

@@ -15,6 +15,7 @@ export const appendOnly = [
   'act_version',
   'former_name',
   'audit_log',
+  'link_use',
 ] as const
 /** What of these is filled in once, later: the database's triggers hold it to that. */
 const filledIn = { content: 'chunks', act: 'undone_by' } as const

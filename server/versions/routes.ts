@@ -1,6 +1,5 @@
 import type { z } from 'zod'
 import type { NewFile, NextVersion, Person } from '../../core/contract'
-import { fileType, nameAs } from '../../core/formats/types'
 import { traceBack } from '../changes/trace'
 import { unbounded } from '../counts/quotas'
 import type { AppParts } from '../parts'
@@ -10,7 +9,7 @@ import { requireRole, requireRoleAt, requireRoleIn } from '../rights/service'
 import { keepVersion } from '../saving/keep'
 import { labelVersion } from './labels'
 import { versionById } from './read'
-import { sendContent } from './send'
+import { attachmentOf, sendContent } from './send'
 
 const draftOf = (query: z.output<typeof NewFile> | z.output<typeof NextVersion>) =>
   query.draftId
@@ -83,12 +82,7 @@ export function versionRoutes(mount: Mount, { database, comparing, contents, quo
     // A browser that others use, too, asks each time whether it may still show what it has.
     response.set({ 'cache-control': 'private, no-cache', etag })
     if (request.headers['if-none-match'] === etag) return void response.status(304).end()
-    response.set({
-      // Never as a page of ours: a brought-in file is somebody else's content.
-      'content-type': fileType(wanted.type).editable ? fileType(wanted.type).mediaType : 'application/octet-stream',
-      'content-length': String(wanted.size),
-      'content-disposition': `attachment; filename*=UTF-8''${encodeURIComponent(nameAs(wanted.fileName, wanted.type)).replace(/['()*]/g, (c) => `%${c.charCodeAt(0).toString(16)}`)}`,
-    })
+    response.set(attachmentOf(wanted))
     await sendContent(contents, manager, Buffer.from(wanted.sha256, 'hex'), response)
     return undefined
   })

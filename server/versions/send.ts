@@ -2,9 +2,18 @@
 import { createHash } from 'node:crypto'
 import type { Response } from 'express'
 import type { EntityManager } from 'typeorm'
+import { fileType, nameAs } from '../../core/formats/types'
 import { say } from '../../core/words/said'
 import { Refusal } from '../refusal'
 import { type Contents, isDamage } from '../storage/content'
+
+/** Headers of a file that is handed out (RFC 6266, RFC 8187). */
+export const attachmentOf = ({ fileName, type, size }: { fileName: string; type: string; size: number }) => ({
+  // Never as a page of ours: a brought-in file is somebody else's content.
+  'content-type': fileType(type).editable ? fileType(type).mediaType : 'application/octet-stream',
+  'content-length': String(size),
+  'content-disposition': `attachment; filename*=UTF-8''${encodeURIComponent(nameAs(fileName, type)).replace(/['()*]/g, (c) => `%${c.charCodeAt(0).toString(16)}`)}`,
+})
 
 /** So much is held before anything is sent: a file that is no longer is never sent damaged. */
 const mostHeld = 8 << 20

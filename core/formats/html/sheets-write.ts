@@ -11,11 +11,17 @@ import { attribute, text } from './write'
 
 /** What a page cannot hold is told: it is read again, and laid beside the work. */
 export function writePageSheets(work: SheetsWork): Written {
-  const { workbook, resultOf, looks = [] } = work
+  const page = pageOfSheets(work)
+  const bytes = new TextEncoder().encode(page)
+  return { bytes, lost: [...lostInSheets(work, readPageSheets(bytes)), ...lostLooks(work)] }
+}
+
+/** The page itself. @param only leave out what is hidden, and rows after so many of each sheet */
+export function pageOfSheets({ workbook, resultOf, looks = [] }: SheetsWork, only?: { rows: number }): string {
   const tables = workbook.sheets.map((sheet, at) =>
-    tableOf(sheet, looks[at] ?? noLooks, (row, column) => resultOf(at, row, column)),
+    tableOf(sheet, looks[at] ?? noLooks, (row, column) => resultOf(at, row, column), only),
   )
-  const page = `<!DOCTYPE html>
+  return `<!DOCTYPE html>
 <html>
 <head>
 <meta charset="utf-8">
@@ -28,8 +34,6 @@ ${tables.join('\n')}
 </body>
 </html>
 `
-  const bytes = new TextEncoder().encode(page)
-  return { bytes, lost: [...lostInSheets(work, readPageSheets(bytes)), ...lostLooks(work)] }
 }
 
 /** What is not laid beside each other there. */
@@ -45,11 +49,19 @@ function lostLooks({ workbook, looks = [] }: SheetsWork): Limit[] {
 
 function tableOf(
   { name, rows, widths }: Sheet,
-  { merged }: SheetLooks,
+  { merged, hiddenRows, hiddenColumns }: SheetLooks,
   resultOf: (row: number, column: number) => CellValue | undefined,
+  only?: { rows: number },
 ): string {
-  const first = new Map<number, { wide: number; high: number }>()
+  const first = new Map<number, { wide: number; high: number; cell: Cell | undefined; value: CellValue | undefined }>()
   const covered = new Set<number>()
+  const shownAt = (row: number, column: number): CellValue | undefined => {
+    const cell = rows[row]?.[column]
+    return cell?.formula === undefined ? cell?.value : resultOf(row, column)
+  }
+  /** Of the lines from one to another, those that are shown. */
+  const shownIn = (from: number, to: number, hidden: ReadonlySet<number>): number[] =>
+    Array.from({ length: to - from + 1 }, (_, at) => from + at).filter((line) => !only || !hidden.has(line))
   let width = rows.reduce((most, row) => Math.max(most, row?.length ?? 0), 0)
   let height = rows.findLastIndex((row) => row?.some((cell) => cell)) + 1
   for (const { top, left, bottom, right } of merged) {
@@ -57,23 +69,32 @@ function tableOf(
     if ((bottom - top + 1) * (right - left + 1) > mostCovered) continue
     width = Math.max(width, right + 1)
     height = Math.max(height, bottom + 1)
-    first.set(top * largestSheet.columns + left, { wide: right - left + 1, high: bottom - top + 1 })
+    const high = shownIn(top, bottom, hiddenRows)
+    const wide = shownIn(left, right, hiddenColumns)
+    // What lies over several cells is seen as long as one of them is.
+    if (high.length && wide.length)
+      first.set(high[0]! * largestSheet.columns + wide[0]!, {
+        wide: wide.length,
+        high: high.length,
+        cell: rows[top]?.[left],
+        value: shownAt(top, left),
+      })
     for (let row = top; row <= bottom; row++)
       for (let column = left; column <= right; column++)
-        if (row > top || column > left) covered.add(row * largestSheet.columns + column)
+        if (row !== high[0] || column !== wide[0]) covered.add(row * largestSheet.columns + column)
   }
   const lines: string[] = []
-  for (let row = 0; row < height; row++) {
+  for (let row = 0; row < Math.min(height, only?.rows ?? height); row++) {
+    if (only && hiddenRows.has(row)) continue
     let cells = ''
     for (let column = 0; column < width; column++) {
       const key = row * largestSheet.columns + column
-      if (covered.has(key)) continue
-      const cell = rows[row]?.[column]
+      if (covered.has(key) || (only && hiddenColumns.has(column))) continue
       const span = first.get(key)
       const spans =
         (span && span.wide > 1 ? ` colspan="${span.wide}"` : '') +
         (span && span.high > 1 ? ` rowspan="${span.high}"` : '')
-      const value = cell?.formula === undefined ? cell?.value : resultOf(row, column)
+      const { cell, value } = span ?? { cell: rows[row]?.[column], value: shownAt(row, column) }
       cells += `<td${spans}${styleOf(cell, value)}>${contentOf(cell, value)}</td>`
     }
     lines.push(`<tr>${cells}</tr>`)
@@ -81,7 +102,7 @@ function tableOf(
   const cols = Object.keys(widths).length
     ? `<colgroup>${Array.from(
         { length: Math.max(width, ...Object.keys(widths).map((one) => Number(one) + 1)) },
-        (_, at) => (widths[at] ? `<col style="width: ${widths[at]}px">` : '<col>'),
+        (_, at) => (only && hiddenColumns.has(at) ? '' : widths[at] ? `<col style="width: ${widths[at]}px">` : '<col>'),
       ).join('')}</colgroup>`
     : ''
   return `<table style="white-space: pre">\n<caption>${text(name)}</caption>${cols}\n<tbody>\n${lines.join('\n')}\n</tbody>\n</table>`

@@ -52,6 +52,7 @@ export function readOds(bytes: Uint8Array): ReadWorkbook {
   const results: Map<number, CellValue>[] = []
   const looks: SheetLooks[] = []
   const hidden: Map<number, boolean>[] = []
+  const hiddenSheets: number[] = []
   const frozen = frozenIn(parts.opened)
   for (const table of parts.tables) {
     const read = new TableReader(table, parts, limits, room).read()
@@ -60,6 +61,7 @@ export function readOds(bytes: Uint8Array): ReadWorkbook {
     results.push(read.results)
     looks.push(read.looks)
     hidden.push(read.hidden)
+    if (isHidden(table, parts)) hiddenSheets.push(sheets.length - 1)
   }
   if (!sheets.length) throw new DamagedFile(say('formats.this-file-is-damaged-it-has-no-3'))
   const body = bodyOf(parts.opened.content.root, 'office:spreadsheet')
@@ -69,8 +71,13 @@ export function readOds(bytes: Uint8Array): ReadWorkbook {
   for (const _ of parts.cellStyles.unsaid) limits.add('number formats', '')
   for (const _ of parts.cellStyles.unseen) limits.add('looks of cells', '')
   for (const _ of parts.cellStyles.conditional) limits.add('conditional formats', '')
-  return { workbook: { sheets }, results, source, looks, ...(usual && { usual }), limits: limits.list() }
+  return { workbook: { sheets }, results, source, looks, hiddenSheets, ...(usual && { usual }), limits: limits.list() }
 }
+
+/** Whether a file does not show a sheet (OpenDocument 1.3, 20.247). */
+const isHidden = (table: XmlElement, { styles }: OdsParts): boolean =>
+  propertiesIn(styles.automaticStyle('table', table.attributes['table:style-name']), 'table')['table:display'] ===
+  'false'
 
 /** What a file has beside its sheets. */
 function besideTables(body: XmlElement, { container, content, styles }: OdfPackage, limits: Limits): void {
@@ -390,9 +397,7 @@ class TableReader {
     if (table.attributes['table:print-ranges']) limits.add('page set-up', name)
     if (child(child(table, 'office:forms'), 'form:form')) limits.add('form controls', name)
     if (table.attributes['table:protected'] === 'true') limits.add('sheet protection', name)
-    const style = this.parts.styles.automaticStyle('table', table.attributes['table:style-name'])
-    if (propertiesIn(style, 'table')['table:display'] === 'false')
-      limits.add('hidden sheets (they become visible)', name)
+    if (isHidden(table, this.parts)) limits.add('hidden sheets (they become visible)', name)
   }
 }
 const dateTypes: Readonly<Record<string, string>> = { date: 'yyyy-mm-dd', time: 'hh:mm:ss' }

@@ -48,13 +48,17 @@ export function readXls(bytes: Uint8Array): ReadWorkbook {
   const looks: SheetLooks[] = []
   const arrays: Area[] = []
   const hidden: Map<number, boolean>[] = []
+  const hiddenSheets: number[] = []
   const room = roomForCells()
   for (const { name, from, cells, visible } of globals.sheets) {
     if (!cells) {
       limits.add('sheets that are not of cells', name)
       continue
     }
-    if (!visible) limits.add('hidden sheets (they become visible)', name)
+    if (!visible) {
+      limits.add('hidden sheets (they become visible)', name)
+      hiddenSheets.push(sheets.length)
+    }
     const read = wellFormed(() => readSheet(stream, from, name, globals, limits, room))
     for (const { top, left, bottom, right } of read.arrays)
       arrays.push({ sheet: sheets.length, top, left, bottom, right })
@@ -67,7 +71,7 @@ export function readXls(bytes: Uint8Array): ReadWorkbook {
   const source: FormulaSource = { names: globals.names, tables: [], arrays, hidden, others: [] }
   const [font] = globals.fonts
   const usual = font && { name: font.name, size: font.height / 20 }
-  return { workbook: { sheets }, results, source, looks, ...(usual && { usual }), limits: limits.list() }
+  return { workbook: { sheets }, results, source, looks, hiddenSheets, ...(usual && { usual }), limits: limits.list() }
 }
 
 /** What ends before it says so is damaged. */

@@ -33,6 +33,8 @@ export interface ReadWorkbook {
   source: FormulaSource
   /** How its sheets look beyond the model. */
   looks: SheetLooks[]
+  /** Sheets that the file does not show, by their numbers. */
+  hiddenSheets?: readonly number[]
   /** The font of cells that have none of their own. */
   usual?: UsualFont
   limits: Limit[]
@@ -185,10 +187,14 @@ export function readXlsx(bytes: Uint8Array, form: 1 | 2 = 2): ReadWorkbook {
   const arrays: Area[] = []
   const hidden: Map<number, boolean>[] = []
   const looks: SheetLooks[] = []
+  const hiddenSheets: number[] = []
   for (const [index, { name, part, state }] of parts.sheets.entries()) {
     const content = opened.bytes(part)
     if (!content) throw new DamagedFile(say('formats.this-file-is-damaged-its-sheet-is', { name }))
-    if (state !== 'visible') limits.add('hidden sheets (they become visible)', name)
+    if (state !== 'visible') {
+      limits.add('hidden sheets (they become visible)', name)
+      hiddenSheets.push(index)
+    }
     const read = reader.read(content, name)
     sheets.push(read.sheet)
     results.push(read.results)
@@ -215,7 +221,7 @@ export function readXlsx(bytes: Uint8Array, form: 1 | 2 = 2): ReadWorkbook {
   }
   const source = { names: definedNamesOf(parts), tables, arrays, hidden, others: otherFilesOf(parts) }
   const usual = usualFontOf(parts)
-  return { workbook: { sheets }, results, source, looks, ...(usual && { usual }), limits: limits.list() }
+  return { workbook: { sheets }, results, source, looks, hiddenSheets, ...(usual && { usual }), limits: limits.list() }
 }
 
 const attachedFeatures: Record<string, string> = {

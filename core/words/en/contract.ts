@@ -19,4 +19,6 @@ export const contract = {
   'contract.stretches': 'Each stretch begins where the one before it ends.',
   'contract.name-too-long': 'A name has at most 1,000 letters.',
   'contract.initials-form': 'Use up to 4 capital letters.',
+  'contract.enter-whom-for': 'Enter whom it is for.',
+  'contract.link-password-short': 'A password of a link has at least 8 letters.',
 }
