@@ -59,7 +59,8 @@ function earlyFirst(): Plugin {
   return {
     name: 'early-first',
     apply: 'build',
-    transformIndexHtml(_html, { bundle }) {
+    transformIndexHtml(_html, { bundle, filename }) {
+      if (!filename.endsWith('index.html')) return []
       const early = Object.values(bundle ?? {}).find((one) => one.type === 'chunk' && one.name === 'early')
       if (!early) throw new Error('The chunk of what is asked for early is not there.')
       return [{ tag: 'script', attrs: { type: 'module', src: `/${early.fileName}` }, injectTo: 'head-prepend' }]
@@ -145,7 +146,12 @@ export default defineConfig({
     target: 'es2024',
     chunkSizeWarningLimit: 4000,
     rollupOptions: {
-      input: { main: 'index.html', early: 'web/app/early.ts', 'service-worker': 'web/offline/service-worker.ts' },
+      input: {
+        main: 'index.html',
+        link: 'link.html',
+        early: 'web/app/early.ts',
+        'service-worker': 'web/offline/service-worker.ts',
+      },
       output: {
         entryFileNames: ({ name }) => (name === 'service-worker' ? 'service-worker.js' : 'assets/[name]-[hash].js'),
       },

@@ -33,6 +33,19 @@ async function inFolder(page: Page, url: string, ...folders: string[]): Promise<
   }
 }
 
+/** Asks for a new link to a folder of the share. */
+async function newLink(page: Page, url: string, folders: string[], words: Words = inEnglish): Promise<void> {
+  await inFolder(page, url, ...folders)
+  await page.getByRole('link', { name: words('files.who-can-reach-it') }).click()
+  await page.getByRole('button', { name: words('people.make-a-link') }).click()
+  await page.getByLabel(words('people.link-for-whom')).fill('Merrow Bank')
+}
+/** Makes the link that was asked for. @returns its address */
+async function addressOf(page: Page, words: Words): Promise<string> {
+  await page.getByRole('button', { name: words('people.make-the-link') }).click()
+  return (await page.getByTestId('link-address').textContent())!
+}
+
 async function found(page: Page, url: string, words: string): Promise<void> {
   await page.goto(`${url}/find?q=${encodeURIComponent(words)}`)
   await page.getByRole('link', { name: /\w/ }).first().waitFor()
@@ -261,6 +274,64 @@ export const screens: Screen[] = [
       await inFolder(page, url)
       await page.getByRole('link', { name: words('files.who-can-reach-it') }).click()
       await page.getByRole('row').nth(1).waitFor()
+    },
+  },
+  {
+    name: 'a link is made',
+    who: 'Priya Nandakumar',
+    go: (page, url, words) => newLink(page, url, ['Inspections'], words),
+  },
+  {
+    name: 'the address of a new link, and what was done with one',
+    who: 'Priya Nandakumar',
+    async go(page, url, words = inEnglish) {
+      await newLink(page, url, ['Inspections'], words)
+      await addressOf(page, words)
+      await page.keyboard.press('Escape')
+      await page
+        .getByRole('button', { name: words('people.link-uses-which', { name: 'Merrow Bank' }) })
+        .first()
+        .click()
+      await page.getByText(words('people.link-never-used')).waitFor()
+    },
+  },
+  {
+    name: 'the page of a link to a folder',
+    who: 'Priya Nandakumar',
+    async go(page, url, words = inEnglish) {
+      await newLink(page, url, ['Inspections', '2026', 'LK07'], words)
+      await page.goto(await addressOf(page, words))
+      await page.getByRole('heading', { name: 'LK07', level: 1 }).waitFor()
+    },
+  },
+  {
+    name: 'the page of a link to a file',
+    who: 'Priya Nandakumar',
+    async go(page, url, words = inEnglish) {
+      await newLink(page, url, ['Inspections', '2026', 'LK07'], words)
+      await page.goto(await addressOf(page, words))
+      await page.getByRole('button', { name: /\.docx/ }).click()
+      await page.locator('iframe').waitFor()
+    },
+  },
+  {
+    name: 'the page of a link asks for its password',
+    who: 'Priya Nandakumar',
+    async go(page, url, words = inEnglish) {
+      await newLink(page, url, ['Inspections'], words)
+      await page.getByLabel(words('people.link-password')).fill('sluice and gate')
+      await page.goto(await addressOf(page, words))
+      await page.getByLabel(words('links.password')).fill('not it')
+      await page.keyboard.press('Enter')
+      await page.getByRole('alert').waitFor()
+    },
+  },
+  {
+    name: 'a link that is not known',
+    who: null,
+    async go(page, url, words = inEnglish) {
+      await page.goto(`${url}/link#nothing`)
+      await page.getByRole('heading', { name: words('links.not-known') }).waitFor()
     },
   },
   {

@@ -10,6 +10,7 @@ import {
   type Convention,
   type Endpoint,
   type Entry,
+  forGuests,
   type MadeLink,
   type OpenedLink,
   type RightsNews,
@@ -29,6 +30,7 @@ import { password, signInAs, signOfLife, type TestOffice, withCookies } from './
 const roles = [
   'nobody',
   'guest by link',
+  'guest who writes',
   'outsider',
   'former member',
   'administrator outside',
@@ -64,6 +66,11 @@ async function setUp(given: TestOffice): Promise<void> {
     asks[role] = (await signInAs(office, handle)).ask
   asks.nobody = (path, init) => fetch(office.url + path, init)
   asks['guest by link'] = withCookies(office.url)
+  asks['guest who writes'] = withCookies(office.url)
+  const { token } = await linkTo((await aFile()).file.id, 'edit')
+  const guest = asks['guest who writes']
+  const { id } = await made<OpenedLink>(guest('/api/linked', json({ token })))
+  await made(guest(`/api/linked/${id}/guest`, json({ name: 'Nell Harker' })))
   // Whoever was a member has used what is there.
   const { file } = await aFile()
   await asks['former member'](`/api/files/${file.id}`)
@@ -173,13 +180,13 @@ const aPerson = async () =>
 const aGroup = async () =>
   (await made<{ id: string }>(asks['administrator outside']('/api/groups', json({ name: randomUUID(), members: [] }))))
     .id
-const linkTo = async (id: string) =>
+const linkTo = async (id: string, role = 'view') =>
   made<MadeLink>(
     asks.manager(
       `/api/access/${id}/links`,
       json({
         name: 'Somebody',
-        role: 'view',
+        role,
         until: null,
         password: null,
         uses: null,
@@ -300,6 +307,10 @@ const examples: Record<keyof Api, () => Promise<Asked> | Asked> = {
     const { id } = await aFolder()
     return [`/api/linked/${await opened(id)}/folders/${id}`]
   },
+  comeToWrite: async () => [
+    `/api/linked/${await opened((await aFile()).file.id)}/guest`,
+    json({ name: 'Nell Harker' }),
+  ],
   linkedPage: async () => {
     const { id } = (await aFile()).file
     return [`/api/linked/${await opened(id)}/files/${id}/page`]
@@ -509,6 +520,8 @@ const refusedAnyway: Partial<Record<keyof Api, number>> = {
   firstAdministrator: 403,
   useCode: 403,
   openLink: 404,
+  // The link is for looking only; who signed in by another would have come as somebody else.
+  comeToWrite: 403,
   beginSecondFactor: 403,
   confirmSecondFactor: 404,
   renewCodes: 403,
@@ -543,6 +556,7 @@ const rankOf: Record<string, number> = { view: 1, edit: 2, manage: 3 }
 const rankOfRole: Record<Role, number> = {
   nobody: 0,
   'guest by link': 0,
+  'guest who writes': 0,
   outsider: 0,
   'former member': 0,
   'administrator outside': 0,
@@ -555,7 +569,9 @@ const rankOfRole: Record<Role, number> = {
 function wanted(name: keyof Api, { right }: Endpoint, role: Role): number {
   const yes = refusedAnyway[name] ?? 200
   if (right === 'anybody') return yes
-  if (right === 'by link') return role === 'guest by link' ? 200 : 404
+  if (right === 'by link') return role === 'guest by link' ? yes : 404
+  // Of what is somebody else's they see nothing, as whoever is in no share.
+  if (role === 'guest who writes' && !forGuests.has(name)) return 403
   if (role === 'nobody' || role === 'guest by link') return 401
   if (right === 'signed in') return yes
   if (name === 'askForMore' && role === 'manager') return 400

@@ -49,6 +49,12 @@ export function servePages(pages: string): Router {
     }
     next()
   })
+  // The page of a link is a page of its own, and nothing for those who make lists of pages.
+  router.get('/link', (request, response, next) => {
+    response.set('x-robots-tag', 'noindex, nofollow, noarchive')
+    request.url = '/link.html'
+    send(request, response, next)
+  })
   router.use(send)
   router.get('/{*path}', (request, response, next) => {
     request.url = '/index.html'

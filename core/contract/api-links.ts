@@ -1,7 +1,8 @@
 // What is asked about links: by those who make them, and by whoever comes with one.
 import { z } from 'zod'
 import type { Endpoint } from './api'
-import { Link, LinkedFolder, LinkUse, MadeLink, NewLink, OpenedLink, OpenLink } from './links'
+import { ComeToWrite, Link, LinkedFolder, LinkUse, MadeLink, NewLink, OpenedLink, OpenLink } from './links'
+import { Session } from './people'
 
 export const linkEndpoints = {
   links: {
@@ -39,6 +40,14 @@ export const linkEndpoints = {
     summary: 'Open a link with its secret',
     body: OpenLink,
     answer: OpenedLink,
+  },
+  comeToWrite: {
+    method: 'POST',
+    path: '/api/linked/:linkId/guest',
+    right: 'by link',
+    summary: 'Be a guest who writes, by a link that is for editing',
+    body: ComeToWrite,
+    answer: Session,
   },
   linkedFolder: {
     method: 'GET',

@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import type { Code } from '../words/en'
+import { PersonName } from './people'
 
 /** What the bearer of a link may do. */
 const LinkRole = z.enum(['view', 'edit'])
@@ -100,6 +101,9 @@ export const OpenedLink = z.object({
   signedInAs: z.string().nullable(),
 })
 export type OpenedLink = z.infer<typeof OpenedLink>
+
+/** What whoever comes to write calls themselves. */
+export const ComeToWrite = z.object({ name: PersonName })
 
 export const LinkedFolder = z.object({
   /** From what the link leads to down to this one. */

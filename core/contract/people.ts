@@ -8,6 +8,8 @@ export const Person = z.object({
   handle: z.string(),
   name: z.string(),
   administrator: z.boolean(),
+  /** Of somebody without an account: the link that they came by to write. */
+  guestOf: z.uuid().optional(),
 })
 export type Person = z.infer<typeof Person>
 

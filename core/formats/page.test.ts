@@ -6,7 +6,8 @@ import { documentSchema } from '../content/document'
 import { noLooks } from '../content/looks'
 import { writeDocument } from './documents'
 import { pageOfSheets } from './html/sheets-write'
-import { mostRowsShown, shownPage } from './page'
+import { shownPage } from './page'
+import { mostRowsShown } from './shown-rows'
 import { writeXlsx } from './xlsx/write'
 
 describe('sheets', () => {

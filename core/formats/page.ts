@@ -2,12 +2,10 @@
 import { keyOf } from '../calc/engine'
 import { readDocument, writeDocument } from './documents'
 import { pageOfSheets } from './html/sheets-write'
+import { mostRowsShown } from './shown-rows'
 import { resultsOf } from './side-list'
 import { fileType } from './types'
 import { readWorkbook } from './workbooks'
-
-/** So many rows of each sheet are shown. */
-export const mostRowsShown = 1000
 
 export interface ShownPage {
   /** A whole page, in UTF-8. */

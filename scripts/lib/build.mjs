@@ -3,7 +3,7 @@ import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, statSync, wri
 import { join } from 'node:path'
 import { root } from './places.mjs'
 
-const sources = ['core', 'server', 'standins', 'web', 'vite.config.ts', 'package-lock.json', 'index.html']
+const sources = ['core', 'server', 'standins', 'web', 'vite.config.ts', 'package-lock.json', 'index.html', 'link.html']
 
 /** A fingerprint of everything the build reads. */
 function fingerprint() {

@@ -33,6 +33,8 @@ export async function beginSession(
   personId: string,
   browser: { name: string; address: string },
   instead?: string,
+  /** Of a guest: how long the link opens anything. */
+  until?: Date | null,
 ): Promise<string> {
   if (instead) await endSession(manager, instead)
   await execute(manager, `delete from session s where s.person_id = $1 and not (${lives})`, [personId])
@@ -44,7 +46,7 @@ export async function beginSession(
     personId,
     createdAt: now,
     usedAt: now,
-    expiresAt: new Date(now.getTime() + sessionDays * 86_400_000),
+    expiresAt: new Date(Math.min(now.getTime() + sessionDays * 86_400_000, until?.getTime() ?? Infinity)),
     browser: browser.name.slice(0, 100),
     address: browser.address.slice(0, 60),
   })
@@ -58,14 +60,15 @@ export async function personOfToken(
 ): Promise<(Person & { session: string }) | null> {
   const [row] = await selectPrepared(
     database,
-    z.custom<Person & { session: string; stale: boolean }>(),
+    z.custom<Omit<Person, 'guestOf'> & { session: string; stale: boolean; guestOf: string | null }>(),
     'person of token',
-    `select p.id, p.handle, p.name, p.administrator, s.id as session, s.used_at < now() - interval '10 minutes' as stale
+    `select p.id, p.handle, p.name, p.administrator, p.guest_of as "guestOf", s.id as session, s.used_at < now() - interval '10 minutes' as stale
      from session s join person p on p.id = s.person_id where s.token_hash = $1 and p.closed_at is null and ${lives}`,
     [digestOf(token)],
   )
   if (!row) return null
-  const { stale, ...person } = row
+  const { stale, guestOf, ...known } = row
+  const person = guestOf === null ? known : { ...known, guestOf }
   // With the disk full, people still read.
   if (stale)
     await database.manager.update(SessionRow, { tokenHash: digestOf(token) }, { usedAt: () => 'now()' }).catch(() => {})

@@ -15,7 +15,7 @@ import { nameKey } from '../../core/naming/check'
 import { countEdit, nothingBeyond } from '../../core/recovery/beyond'
 import { genesis, recordText } from '../../core/recovery/chain'
 import { PersonRow } from '../accounts/entity'
-import { addPerson } from '../accounts/service'
+import { addPerson, shown } from '../accounts/service'
 import { unbounded } from '../counts/quotas'
 import { DraftRow, RecoveryPointRow } from '../drafts/entity'
 import { takePoint } from '../drafts/writing'
@@ -87,7 +87,8 @@ async function seed(database: DataSource): Promise<void> {
       })
       people.set(
         account.handle,
-        known ?? (await addPerson(manager, { ...account, administrator: account.handle === 'priya' })),
+        (known && shown(known)) ??
+          (await addPerson(manager, { ...account, administrator: account.handle === 'priya' })),
       )
     }
   })

@@ -74,6 +74,17 @@ export async function fileFacts(manager: EntityManager, personId: string, fileId
   }
 }
 
+/** What of it is shown to a guest: not where it lies, what it was called and taken from, and where its copies are. */
+export const forGuest = (facts: FileFacts): FileFacts => ({
+  ...facts,
+  share: { ...facts.share, name: '', description: '' },
+  trail: [],
+  origin: null,
+  formerNames: [],
+  held: null,
+  copies: [],
+})
+
 /** Notes up to which version of its origin a copy has taken in what changed there. @throws Refusal */
 export async function setOrigin(
   manager: EntityManager,

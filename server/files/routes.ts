@@ -2,7 +2,7 @@ import { performAct, undoAct } from '../acts/acts'
 import type { AppParts } from '../parts'
 import type { Mount } from '../requests/mount'
 import { versionsOf } from '../versions/read'
-import { fileFacts, noteUse, setOrigin } from './facts'
+import { fileFacts, forGuest, noteUse, setOrigin } from './facts'
 import { newFolder } from './folders'
 import { auditMaterial, changedByOthers, namesIn, placeContents, recentFiles, recentPlaces } from './places'
 import { bePresent } from './presence'
@@ -28,7 +28,7 @@ export function fileRoutes(mount: Mount, { database }: AppParts): void {
     const facts = await fileFacts(database.manager, person.id, params.fileId)
     // What was used last is a help, and no reason not to show it.
     await noteUse(database.manager, person.id, params.fileId).catch(() => {})
-    return facts
+    return person.guestOf ? forGuest(facts) : facts
   })
   mount('versions', ({ person, params, query }) =>
     versionsOf(database.manager, person.id, params.fileId, query.before ?? null, query.limit),

@@ -6,6 +6,7 @@ import type {
   Access,
   Directory,
   Entry,
+  FileFacts,
   Link,
   LinkedFolder,
   LinkUse,
@@ -13,8 +14,9 @@ import type {
   OpenedLink,
   Problem,
   Saved,
+  Session,
 } from '../../core/contract'
-import { type Ask, done, openTestOffice, send, signInAs, type TestOffice, withCookies } from '../testing'
+import { type Ask, done, openTestOffice, password, send, signInAs, type TestOffice, withCookies } from '../testing'
 
 let office: TestOffice
 let [priya, ida, tomas, ben]: Ask[] = [] as unknown as [Ask, Ask, Ask, Ask]
@@ -292,6 +294,90 @@ describe('whoever has a link', () => {
       { person: { id, name: 'Merrow Bank', handle: '' }, role: 'edit' },
     ])
     expect(access.grants.filter(({ byLink }) => byLink)).toHaveLength(1)
+  })
+})
+
+describe('a guest who comes to write', () => {
+  const come = (who: Ask, linkId: string, name = 'Nell Harker') =>
+    send(who, `/api/linked/${linkId}/guest`, 'POST', { name })
+  const save = (who: Ask, fileId: string, baseId: string, content: string) =>
+    who(`/api/files/${fileId}/versions?baseId=${baseId}&key=${randomUUID()}`, { method: 'POST', body: content })
+
+  test('saves versions under the name that they gave, and may ask for nothing else', async () => {
+    const folder = await aFolder()
+    const { file, version } = await aFile('The weir', folder.id)
+    const other = await aFile()
+    const { token, link } = await linkTo(file.id, { role: 'edit' })
+    const who = guest()
+    await opened(who, token)
+    expect((await who(`/api/files/${file.id}`)).status).toBe(401)
+    const { person } = await done<Session>(come(who, link.id))
+    expect(person).toMatchObject({ name: 'Nell Harker (Link: Merrow Bank)', administrator: false, guestOf: link.id })
+    const saved = await done<Saved>(save(who, file.id, version.id, 'The weir is sound.'))
+    expect(saved.version).toMatchObject({ number: 2, author: { id: person!.id, name: person!.name } })
+    // Where it lies, and what else there is, is not a guest's to know.
+    const facts = await done<FileFacts>(who(`/api/files/${file.id}`))
+    expect(facts).toMatchObject({ trail: [], share: { name: '', role: 'edit' }, formerNames: [] })
+    expect(JSON.stringify(facts)).not.toContain(folder.name)
+    expect((await who(`/api/files/${other.file.id}`)).status).toBe(404)
+    for (const path of ['/api/shares', '/api/directory', '/api/search?q=weir', '/api/recent', '/api/people'])
+      expect(await refusal(who(path))).toEqual([403, 'not-allowed', 'This is for people with an account.'])
+    const place = `shareId=${office.share}&name=x.txt&key=${randomUUID()}`
+    expect((await who(`/api/files?${place}`, { method: 'POST', body: 'x' })).status).toBe(403)
+    expect((await send(who, '/api/folders', 'POST', { shareId: office.share, folderId: null, name: 'x' })).status).toBe(
+      403,
+    )
+    // They are the same when they come again in this browser, and somebody else in another.
+    expect((await done<Session>(come(who, link.id, 'Nell H.'))).person).toMatchObject({
+      id: person!.id,
+      name: 'Nell H. (Link: Merrow Bank)',
+    })
+    const another = guest()
+    await opened(another, token)
+    expect((await done<Session>(come(another, link.id))).person!.id).not.toBe(person!.id)
+    const uses = await done<LinkUse[]>(priya!(`/api/links/${link.id}/uses`))
+    expect(uses.find(({ what }) => what === 'saved')).toMatchObject({
+      guest: 'Nell H. (Link: Merrow Bank)',
+      file: file.name,
+      version: 2,
+      address: expect.stringMatching(/127\.0\.0\.1/),
+    })
+    expect(uses.filter(({ what }) => what === 'came to write')).toHaveLength(3)
+    const access = await done<Access>(ida!(`/api/access/${file.id}`))
+    expect(access.people.filter(({ byLink }) => byLink)).toHaveLength(3)
+    expect(JSON.stringify(await done<Directory>(priya!('/api/directory')))).not.toContain('Nell')
+  })
+  test('saves nothing more when the link is ended, and what was saved stays', async () => {
+    const { file, version } = await aFile('The sluice')
+    const { token, link } = await linkTo(file.id, { role: 'edit' })
+    const who = guest()
+    await opened(who, token)
+    await done(come(who, link.id))
+    const saved = await done<Saved>(save(who, file.id, version.id, 'The sluice is shut.'))
+    await done(send(priya!, `/api/links/${link.id}`, 'DELETE'))
+    expect((await save(who, file.id, saved.version.id, 'The sluice is open.')).status).toBe(404)
+    expect((await who(`/api/files/${file.id}`)).status).toBe(404)
+    expect(await refusal(come(who, link.id))).toEqual([410, 'link-over', 'This link was ended. Ask priya for another.'])
+    const { versions } = await done<FileFacts>(ida!(`/api/files/${file.id}`))
+    expect(versions.map(({ author }) => author.name)).toEqual(['Nell Harker (Link: Merrow Bank)', 'ida'])
+  })
+  test('comes by a link that is for editing, into a share that is changed, and not with an account', async () => {
+    const { file } = await aFile()
+    const [looking, editing] = [await linkTo(file.id), await linkTo(file.id, { role: 'edit' })]
+    const who = guest()
+    for (const { token } of [looking, editing]) await opened(who, token)
+    expect(await refusal(come(who, looking.link.id))).toEqual([403, 'not-allowed', 'This link is for looking only.'])
+    expect((await come(guest(), editing.link.id)).status).toBe(404)
+    expect((await come(who, editing.link.id, ' ')).status).toBe(400)
+    await done(send(priya!, `/api/shares/${office.share}/archived`, 'PUT', { archived: true }))
+    expect((await opened(who, editing.token)).role).toBe('view')
+    expect((await come(who, editing.link.id)).status).toBe(403)
+    await done(send(priya!, `/api/shares/${office.share}/archived`, 'PUT', { archived: false }))
+    const account = withCookies(office.url)
+    await send(account, '/api/session', 'POST', { handle: 'tomas', password })
+    expect((await opened(account, editing.token)).signedInAs).toBe('tomas')
+    expect((await refusal(come(account, editing.link.id)))[2]).toMatch(/^You are signed in here as tomas\./)
+    expect((await done<Session>(account('/api/session'))).person!.name).toBe('tomas')
   })
 })
 

@@ -1,6 +1,7 @@
 import type { Request, Response } from 'express'
 import { say } from '../../core/words/said'
 import { guessLimits } from '../accounts/limits'
+import { beginSession } from '../accounts/sessions'
 import type { AppParts } from '../parts'
 import { Refusal } from '../refusal'
 import { browserName } from '../requests/browser'
@@ -9,6 +10,7 @@ import type { Mount } from '../requests/mount'
 import { thingFor } from '../rights/access'
 import { inTransaction } from '../sql/transaction'
 import { attachmentOf, sendContent } from '../versions/send'
+import { guestOf } from './guests'
 import { endLink, linkFor, linksTo, makeLink, usesOf } from './service'
 import { folderByLink, noteUse, openedLink, openLink, shownByLink, versionByLink, visitHours } from './visits'
 
@@ -24,7 +26,7 @@ const pictures: Readonly<Record<string, string>> = {
 }
 const visitOf = (linkId: string) => `link_${linkId}`
 
-export function linkRoutes(mount: Mount, { database, contents, show }: AppParts): void {
+export function linkRoutes(mount: Mount, { database, contents, show, largestFile }: AppParts): void {
   const { manager } = database
   const count = guessLimits(database)
   const came = (request: Request) => ({ address: request.ip ?? '', browser: browserName(request) })
@@ -53,7 +55,21 @@ export function linkRoutes(mount: Mount, { database, contents, show }: AppParts)
       cookieOf: (linkId) => cookieOf(request, visitOf(linkId)),
     })
     if (visit) setCookie(request, response, visitOf(link.id), visit, visitHours / 24)
-    return shownByLink(manager, link, person?.name ?? null)
+    return shownByLink(manager, link, person && !person.guestOf ? person.name : null)
+  })
+  mount('comeToWrite', async ({ person, params, body, request, response }) => {
+    unlisted(response)
+    const here = await opened(request, params.linkId)
+    // Whoever has an account writes under their own name; their session is not ended for a guest's.
+    if (person && !person.guestOf)
+      throw new Refusal('not-allowed', say('links.signed-in-already', { name: person.name }))
+    const [guest, token] = await inTransaction(database, async (one) => {
+      const guest = await guestOf(one, here, body.name, came(request))
+      const browser = { name: browserName(request), address: request.ip ?? '' }
+      return [guest, await beginSession(one, guest.id, browser, cookieOf(request, 'session'), here.link.until)] as const
+    })
+    setCookie(request, response, 'session', token, visitHours / 24)
+    return { person: guest, firstRun: false, demoAccounts: [], largestFile }
   })
   mount('linkedFolder', async ({ params, request, response }) => {
     unlisted(response)
@@ -89,7 +105,7 @@ export function linkRoutes(mount: Mount, { database, contents, show }: AppParts)
     unlisted(response)
     const { link } = await opened(request, params.linkId)
     const version = await versionByLink(manager, link, params.fileId)
-    if (!link.download) throw new Refusal('not-allowed', say('problem.this-link-is-for-looking-only'))
+    if (!link.download) throw new Refusal('not-allowed', say('links.looking-only'))
     await noteUse(manager, link.id, 'took', came(request), { fileId: version.fileId, versionId: version.id })
     response.set(attachmentOf(version))
     await sendContent(contents, manager, Buffer.from(version.sha256, 'hex'), response)

@@ -9,7 +9,7 @@ import type { Link, LinkUse, MadeLink, NewLink } from '../../core/contract'
 import { say } from '../../core/words/said'
 import { PersonRow } from '../accounts/entity'
 import { hashPassword } from '../accounts/service'
-import { digestOf, endSessions } from '../accounts/sessions'
+import { digestOf } from '../accounts/sessions'
 import { auditing } from '../audit/log'
 import { absent, Refusal } from '../refusal'
 import { thingFor } from '../rights/access'
@@ -155,11 +155,9 @@ export async function endLink(manager: EntityManager, by: string, linkId: string
   const now = new Date()
   await manager.update(LinkRow, { id: linkId, endedAt: IsNull() }, { endedAt: now, endedBy: by })
   const guests = await manager.findBy(PersonRow, { guestOf: linkId })
-  for (const { id } of guests) {
-    await endRight(manager, { realmId: link.entryId, subject: { personId: id }, by })
-    await endSessions(manager, id, null)
-  }
-  await manager.update(PersonRow, { guestOf: linkId }, { closedAt: now })
+  for (const { id } of guests) await endRight(manager, { realmId: link.entryId, subject: { personId: id }, by })
+  // Who is writing keeps the page with what they wrote; it opens and saves nothing more.
+  await manager.update(PersonRow, { id: link.personId }, { closedAt: now })
   // How often it was opened is still known.
   await manager.update(LinkVisitRow, { linkId }, { until: now })
   const [place] = await select(
@@ -186,9 +184,15 @@ export async function usesOf(manager: EntityManager, personId: string, linkId: s
       file: z.string().nullable(),
       version: z.number().nullable(),
     }),
-    `select u.at, u.what, u.address, u.browser, g.name as guest, e.name as file, v.number as version from link_use u
+    `select u.at, u.what, u.address, u.browser, g.name as guest, e.name as file, v.number as version from (
+       select at, what, address, browser, guest_id, file_id, version_id, id from link_use where link_id = $1
+       union all
+       -- What a guest saved is theirs as everybody's versions are; they came from where they came to write.
+       select v.at, 'saved', coalesce(c.address, ''), coalesce(c.browser, ''), v.author_id, v.file_id, v.id, v.id
+         from person p join version v on v.author_id = p.id left join lateral (select u.address, u.browser from link_use u
+           where u.guest_id = p.id and u.at <= v.at order by u.at desc limit 1) c on true where p.guest_of = $1) u
      left join person g on g.id = u.guest_id left join entry e on e.id = u.file_id left join version v on v.id = u.version_id
-     where u.link_id = $1 order by u.at desc, u.id desc limit 500`,
+     order by u.at desc, u.id desc limit 500`,
     [linkId],
   )
   return rows.map(({ at, ...use }) => ({ ...use, at: at.toISOString() }))

@@ -58,8 +58,8 @@ const find = (manager: EntityManager, where: string, values: unknown[]) =>
 const over = (why: Sentence) => new Refusal('link-over', why)
 /** @throws Refusal link-over, which says whom to ask */
 function refuseOver({ ended, until, by }: FoundLink): void {
-  if (ended) throw over(say('problem.link-ended', { by }))
-  if (until && until <= new Date()) throw over(say('problem.link-day-over', { day: until.getTime(), by }))
+  if (ended) throw over(say('links.ended', { by }))
+  if (until && until <= new Date()) throw over(say('links.day-over', { day: until.getTime(), by }))
 }
 
 /** What was done with a link. */
@@ -102,18 +102,18 @@ export async function openLink(
   if (!link) {
     // No secret is guessed; who tries is stopped all the same.
     await (await guess(`link ${digestOf(token).toString('hex')}`)).wrong()
-    throw new Refusal('not-found', say('problem.link-not-known'))
+    throw new Refusal('not-found', say('links.not-known'))
   }
   refuseOver(link)
   const here = await visitIn(database.manager, link.id, cookieOf(link.id))
   if (!here && link.passwordHash !== null) {
-    if (!password) throw new Refusal('wrong-password', say('problem.link-has-a-password'))
+    if (!password) throw new Refusal('wrong-password', say('links.has-a-password'))
     const counted = await guess(`link ${link.id}`)
     if (!(await verify(link.passwordHash, password))) {
       await counted.wrong()
       await noteUse(database.manager, link.id, 'refused', came)
-      throw new Refusal('wrong-password', say('problem.not-the-password-of-this-link'), {
-        fields: { password: say('problem.not-the-password-of-this-link') },
+      throw new Refusal('wrong-password', say('links.not-its-password'), {
+        fields: { password: say('links.not-its-password') },
       })
     }
     await counted.right()
@@ -126,8 +126,7 @@ export async function openLink(
     const [now] = await find(manager, 'l.id = $1', [link.id])
     if (!now) throw absent()
     refuseOver(now)
-    if (now.uses !== null && now.opened >= now.uses)
-      throw over(say('problem.link-used-up', { uses: now.uses, by: link.by }))
+    if (now.uses !== null && now.opened >= now.uses) throw over(say('links.used-up', { uses: now.uses, by: link.by }))
     const half = Date.now() + visitHours * 3_600_000
     await manager.insert(LinkVisitRow, {
       id: uuidv7(),
@@ -189,8 +188,7 @@ export async function versionByLink(manager: EntityManager, link: FoundLink, fil
   try {
     return await versionById(manager, head.id)
   } catch (error) {
-    if (link.versionId !== null && error instanceof Refusal)
-      throw over(say('problem.link-version-gone', { by: link.by }))
+    if (link.versionId !== null && error instanceof Refusal) throw over(say('links.version-gone', { by: link.by }))
     throw error
   }
 }
@@ -219,7 +217,7 @@ export async function shownByLink(
   )
   const role = entry && (await requireRoleAt(manager, link.personId, link.entryId, 'view').catch(() => null))
   // Who keeps the share may have taken away what was granted to the link.
-  if (!entry || !role) throw over(say('problem.link-leads-nowhere', { by: link.by }))
+  if (!entry || !role) throw over(say('links.leads-nowhere', { by: link.by }))
   return {
     id: link.id,
     entry:

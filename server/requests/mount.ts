@@ -4,7 +4,7 @@
 import type { Express, Request, Response } from 'express'
 import { z } from 'zod'
 import type { Api, Person } from '../../core/contract'
-import { api, type Endpoint } from '../../core/contract'
+import { api, type Endpoint, forGuests } from '../../core/contract'
 import { type Sentence, say, sentenceOf } from '../../core/words/said'
 import { absent, Refusal } from '../refusal'
 import { pause, readJson, unkeptText, usualLargest } from './json'
@@ -43,8 +43,11 @@ export function mounting(app: Express, identify: Identify, spool: Spool, largest
     const method = endpoint.method.toLowerCase() as 'get' | 'post' | 'put' | 'delete'
     app[method](endpoint.path, async (request, response) => {
       const person = await identify(request)
-      if (!person && endpoint.right !== 'anybody' && endpoint.right !== 'by link')
-        throw new Refusal('signed-out', say('problem.you-are-signed-out-sign-in-to'))
+      if (endpoint.right !== 'anybody' && endpoint.right !== 'by link') {
+        if (!person) throw new Refusal('signed-out', say('problem.you-are-signed-out-sign-in-to'))
+        if (person.guestOf && !forGuests.has(name))
+          throw new Refusal('not-allowed', say('problem.this-is-not-for-guests'))
+      }
       for (const value of Object.values(request.params)) if (!z.uuid().safeParse(value).success) throw absent()
       const query = endpoint.query ? checked(endpoint.query, request.query) : undefined
       const asked = { person, params: request.params, query, request, response }

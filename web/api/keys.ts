@@ -22,6 +22,8 @@ export const keys = {
   rightsNews: about('rights news'),
   /** Who something can be given to. */
   directory: about('directory'),
+  /** Links to a share, folder or file, and to what it lies in; what was done with one. */
+  links: about('links'),
   /** Who can reach a share, folder or file. */
   access: about('access'),
   /** What this browser says of keeping things. */

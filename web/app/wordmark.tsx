@@ -1,4 +1,3 @@
-import { t } from '../words'
 /** Upright rules with one that holds. */
 export function Wordmark({ large }: { large?: boolean }) {
   const height = large ? 36 : 22
@@ -9,7 +8,7 @@ export function Wordmark({ large }: { large?: boolean }) {
         <path d="M2 16.5h15" stroke="var(--accent)" strokeWidth="2.6" />
       </svg>
       <span className={large ? 'text-[32px] font-semibold tracking-tight' : 'text-[18px] font-semibold tracking-tight'}>
-        {t('common.jaula')}
+        Jaula
       </span>
     </span>
   )

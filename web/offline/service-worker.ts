@@ -68,7 +68,7 @@ scope.addEventListener('fetch', (event) => {
   const url = new URL(request.url)
   if (request.method !== 'GET' || url.origin !== scope.location.origin) return
   if (request.mode === 'navigate') {
-    if (!url.pathname.startsWith('/api/')) event.respondWith(page(request))
+    if (!/^\/(api\/|link$)/.test(url.pathname)) event.respondWith(page(request))
   } else if (url.pathname.startsWith('/assets/') || url.pathname === '/jaula.svg') event.respondWith(asset(request))
   else if (contentOf.test(url.pathname)) event.respondWith(content(event, request))
   else if (keptQuestions.test(url.pathname)) event.respondWith(question(event, request))

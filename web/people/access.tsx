@@ -17,6 +17,7 @@ import { moment } from '../words/formats'
 import { AskForMore } from './ask-for-more'
 import { Give } from './give'
 import { Given } from './given'
+import { Links } from './links'
 import { inside, roleWords, sentence } from './said'
 import { saveList } from './save-list'
 import { ShareFacts } from './share-facts'
@@ -140,7 +141,7 @@ function Shown({ access }: { access: Access }) {
               realm={realm}
               here={realm.id === of.id}
               cut={realms.slice(at + 1).some(({ closed }) => closed)}
-              grants={grants.filter(({ realmId }) => realmId === realm.id)}
+              grants={grants.filter(({ realmId, byLink }) => realmId === realm.id && !byLink)}
               mayManage={mayManage && realm.id === of.id}
               onGive={(body) => tried(() => call('grant', { params, body }))}
               onEnd={(grantId) => tried(() => call('endGrant', { params: { ...params, grantId } }))}
@@ -154,10 +155,12 @@ function Shown({ access }: { access: Access }) {
           )}
         </section>
 
+        {mayManage && of.kind !== 'share' && <Links of={of} tried={tried} />}
+
         <section className="mt-6 border-t pt-5" aria-labelledby="everybody">
           <div className="flex items-center gap-3">
             <h2 id="everybody" className="flex-1 font-semibold">
-              {t('people.everybody-who-can', { people: people.length })}
+              {t('people.everybody-who-can', { people: people.filter(({ byLink }) => !byLink).length })}
             </h2>
             <Button
               look="quiet"
@@ -252,16 +255,19 @@ function Everybody({ access: { people, grants, realms, of } }: { access: Access 
           </tr>
         </thead>
         <tbody>
-          {people.slice(0, mostShown).map(({ person, role, because }) => (
+          {people.slice(0, mostShown).map(({ person, byLink, role, because }) => (
             <tr key={person.id} className="border-b align-top last:border-b-0">
-              <td className="w-[34%] py-2 pr-4">{person.name}</td>
+              <td className="w-[34%] py-2 pr-4">
+                {person.name}
+                {byLink && <span className="block text-[14px] text-soft">{t('people.has-a-link')}</span>}
+              </td>
               <td className="w-[18%] py-2 pr-4">{roleWords(role)}</td>
               <td className="py-2 text-[14px] text-soft">
                 {because.map(({ grantId, through }) => {
                   const { realmId, until } = grantOf.get(grantId)!
                   return (
                     <span key={grantId} className="block">
-                      {t('people.because', {
+                      {t(byLink ? 'people.because-of-the-link' : 'people.because', {
                         direct: Boolean(through.length === 0),
                         groups: through.join(inside),
                         same: Boolean(realmId === of.id),

@@ -20,5 +20,5 @@ export const contract = {
   'contract.name-too-long': 'Ein Name hat höchstens 1.000 Buchstaben.',
   'contract.initials-form': 'Verwenden Sie bis zu 4 Großbuchstaben.',
   'contract.enter-whom-for': 'Geben Sie ein, für wen er ist.',
-  'contract.link-password-short': 'Ein Passwort eines Links hat mindestens 8 Zeichen.',
+  'contract.link-password-short': 'Ein Kennwort eines Links hat mindestens 8 Zeichen.',
 }

@@ -6,6 +6,7 @@ import { drives } from './drives'
 import { editor } from './editor'
 import { intake } from './intake'
 import { lifeline } from './lifeline'
+import { links } from './links'
 import { list } from './list'
 import { moment } from './moment'
 import { names } from './names'
@@ -26,6 +27,7 @@ export const later: Record<keyof typeof english, string> = {
   ...editor,
   ...intake,
   ...lifeline,
+  ...links,
   ...list,
   ...moment,
   ...names,

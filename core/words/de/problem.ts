@@ -156,15 +156,5 @@ export const problem = {
     'Ein Link führt zu einem Ordner oder einer Datei, nicht zu einem ganzen Bereich.',
   'problem.an-earlier-version-is-only-looked-at':
     'Eine bestimmte Fassung wird nur angesehen: Was geschrieben wird, ist die nächste.',
-  'problem.link-ended': 'Dieser Link wurde beendet. Bitten Sie {by} um einen anderen.',
-  'problem.link-day-over': 'Dieser Link endete am {day, date, long}. Bitten Sie {by} um einen anderen.',
-  'problem.link-used-up':
-    '{uses, plural, one {Dieser Link war einmal zu öffnen und wurde geöffnet.} other {Dieser Link war #-mal zu öffnen und wurde so oft geöffnet.}} Bitten Sie {by} um einen anderen.',
-  'problem.link-not-known': 'Dieser Link ist hier nicht bekannt. Vielleicht fehlt ein Teil seiner Adresse.',
-  'problem.link-has-a-password': 'Dieser Link hat ein Passwort.',
-  'problem.not-the-password-of-this-link': 'Das ist nicht das Passwort dieses Links.',
-  'problem.link-version-gone':
-    'Die Fassung, die dieser Link zeigt, wird nicht mehr aufbewahrt. Bitten Sie {by} um einen anderen.',
-  'problem.link-leads-nowhere': 'Das, wohin dieser Link führt, ist nicht mehr da. Fragen Sie {by}, wo es ist.',
-  'problem.this-link-is-for-looking-only': 'Dieser Link ist nur zum Ansehen.',
+  'problem.this-is-not-for-guests': 'Das ist für Menschen mit einem Konto.',
 }

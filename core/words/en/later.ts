@@ -5,6 +5,7 @@ import { drives } from './drives'
 import { editor } from './editor'
 import { intake } from './intake'
 import { lifeline } from './lifeline'
+import { links } from './links'
 import { list } from './list'
 import { moment } from './moment'
 import { names } from './names'
@@ -25,6 +26,7 @@ export const later = {
   ...editor,
   ...intake,
   ...lifeline,
+  ...links,
   ...list,
   ...moment,
   ...names,

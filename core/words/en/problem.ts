@@ -141,14 +141,5 @@ export const problem = {
   'problem.a-link-leads-to-a-folder-or-file': 'A link leads to a folder or a file, not to a whole share.',
   'problem.an-earlier-version-is-only-looked-at':
     'One version of a file is only looked at: what is written is the next one.',
-  'problem.link-ended': 'This link was ended. Ask {by} for another.',
-  'problem.link-day-over': 'This link ended on {day, date, long}. Ask {by} for another.',
-  'problem.link-used-up':
-    '{uses, plural, one {This link could be opened once, and was.} other {This link could be opened # times, and was.}} Ask {by} for another.',
-  'problem.link-not-known': 'This link is not known here. Perhaps a part of its address is missing.',
-  'problem.link-has-a-password': 'This link has a password.',
-  'problem.not-the-password-of-this-link': 'This is not the password of this link.',
-  'problem.link-version-gone': 'The version that this link shows is not kept any more. Ask {by} for another.',
-  'problem.link-leads-nowhere': 'What this link leads to is not there any more. Ask {by} where it is.',
-  'problem.this-link-is-for-looking-only': 'This link is for looking only.',
+  'problem.this-is-not-for-guests': 'This is for people with an account.',
 }

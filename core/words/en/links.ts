@@ -1,0 +1,33 @@
+/** What the page of a link says to people without an account. */
+export const links = {
+  'links.ended': 'This link was ended. Ask {by} for another.',
+  'links.day-over': 'This link ended on {day, date, long}. Ask {by} for another.',
+  'links.used-up':
+    '{uses, plural, one {This link could be opened once, and was.} other {This link could be opened # times, and was.}} Ask {by} for another.',
+  'links.not-known': 'This link is not known here. Perhaps a part of its address is missing.',
+  'links.has-a-password': 'This link has a password.',
+  'links.not-its-password': 'This is not the password of this link.',
+  'links.version-gone': 'The version that this link shows is not kept any more. Ask {by} for another.',
+  'links.leads-nowhere': 'What this link leads to is not there any more. Ask {by} where it is.',
+  'links.looking-only': 'This link is for looking only.',
+  'links.one-moment': 'One moment …',
+  'links.password': 'Password of this link',
+  'links.open': 'Open',
+  'links.from': '{lasts, select, true {From {by}, until {day, date, long}} other {From {by}}}',
+  'links.saved': 'Saved on {day, date, long} · {size}',
+  'links.download': 'Download',
+  'links.not-shown': 'Files of this type are not shown here.',
+  'links.download-to-see': 'Download it to see it.',
+  'links.ask-for-it': 'This link is for looking only. Ask {by} for the file.',
+  'links.cut': 'Of {sheets} the first {rows, number} rows are shown.',
+  'links.nothing-in-it': 'Nothing lies in this folder.',
+  'links.first-of': 'The first {shown, number} of {total, number} are shown.',
+  'links.too-often': 'Too many attempts. Try again in {seconds, plural, one {# second} other {# seconds}}.',
+  'links.server-away': 'The server does not answer right now.',
+  'links.try-again': 'Try again',
+  'links.the-way-here': 'The way here',
+  'links.folder': 'Folder',
+  'links.what-it-shows': 'What {name} shows',
+  'links.signed-in-already':
+    'You are signed in here as {name}. Open the link in another browser, or in a private window, to write as a guest.',
+}
