@@ -1,12 +1,14 @@
 // Links for people outside: made by who manages, opened without an account, ended.
 import { readFileSync } from 'node:fs'
 import type { Browser, Page } from '@playwright/test'
-import { expect, signIn, test } from './office'
+import { findings } from './axe'
+import { expect, paper, reach, signIn, test } from './office'
 
 test.use({ apart: 'links' })
 
 /** Somebody outside, in a browser of their own. */
-const outside = async (browser: Browser): Promise<Page> => (await browser.newContext()).newPage()
+const outside = async (browser: Browser, bypassCSP = false): Promise<Page> =>
+  (await browser.newContext({ bypassCSP })).newPage()
 
 /** To who can reach a place of the share Waterways, by its folders, as the records keeper. */
 async function toAccess(page: Page, url: string, ...steps: string[]): Promise<void> {
@@ -120,4 +122,82 @@ test('a link with a password: opened outside, what was done with it is known, an
   await page.getByRole('button', { name: '1 link that opens nothing any more' }).press('Enter')
   await expect(links.getByRole('listitem')).toContainText('ended')
   await bank.context().close()
+})
+
+test('a guest edits by a link, under the name they give; ended while they write, nothing of it goes, and nothing more is saved', async ({
+  page,
+  office,
+  browser,
+}) => {
+  test.setTimeout(180_000)
+  await toAccess(page, office.url, 'Inspections', '2026', 'LK07')
+  await page.keyboard.press('Escape')
+  await page.getByRole('link', { name: 'Back to LK07' }).click()
+  await page
+    .getByRole('link', { name: /Gate-paddles\.docx/ })
+    .first()
+    .click()
+  await expect(paper(page)).toBeFocused()
+  const fileId = page.url().split('/').at(-1)
+  // Somebody of the office has it open while the guest writes.
+  const ida = await (await browser.newContext()).newPage()
+  await signIn(ida, office.url)
+  await ida.goto(`${office.url}/open/${fileId}`)
+  await expect(paper(ida)).toBeFocused()
+  await page.goto(`${office.url}/access/${fileId}`)
+  await page.getByRole('button', { name: 'Make a link …' }).focus()
+  await page.keyboard.press('Enter')
+  await page.keyboard.type('Assessors')
+  await page.getByRole('combobox', { name: 'May' }).focus()
+  await page.keyboard.press('ArrowDown')
+  await expect(page.getByRole('combobox', { name: 'Shows' })).toHaveCount(0)
+  await page.getByLabel('For whom').press('Enter')
+  const address = (await page.getByTestId('link-address').textContent())!
+  await page.keyboard.press('Escape')
+
+  // The page's own policy keeps axe out.
+  const nell = await outside(browser, true)
+  const refused: string[] = []
+  nell.on('response', (response) => {
+    if (response.status() >= 400) refused.push(`${response.status()} ${new URL(response.url()).pathname}`)
+  })
+  await nell.goto(address)
+  await nell.getByRole('button', { name: 'Edit' }).focus()
+  await nell.keyboard.press('Enter')
+  await expect(nell.getByLabel('Your name')).toBeFocused()
+  await expect(nell.locator('iframe')).toBeVisible()
+  expect(await findings(nell)).toEqual([])
+  await nell.keyboard.type('Nell Harker')
+  await nell.keyboard.press('Enter')
+  await expect(paper(nell)).toBeFocused()
+  await nell.keyboard.press('Control+End')
+  await nell.keyboard.type(' The assessors have seen it.')
+  await nell.keyboard.press('Control+s')
+  await expect(reach(nell)).toContainText('Saved as version')
+  await expect(ida.getByText(/Nell Harker \(Link: Assessors\) saved version/)).toBeVisible()
+  await nell.keyboard.type(' And this.')
+  // Nothing of the office is a guest's: neither its views nor what a file's menu does elsewhere.
+  await expect(nell.getByRole('navigation', { name: 'Views' })).toHaveCount(0)
+  await nell.getByRole('button', { name: 'More for this file' }).press('Enter')
+  await expect(nell.getByRole('menuitem')).toHaveText([/^Save/, /^Versions/, /^Download version/, /^Close/])
+  await nell.keyboard.press('Escape')
+  await nell.keyboard.press('Alt+f')
+  await nell.keyboard.press('Alt+k')
+  await expect(nell.getByRole('dialog')).toHaveCount(0)
+  await expect(nell).toHaveURL(new RegExp(`/open/${fileId}$`))
+
+  await expect(
+    page.getByRole('region', { name: /can reach it/ }).getByRole('row', { name: /Nell Harker/ }),
+  ).toContainText('By the link')
+  await page.getByRole('button', { name: 'End it: Assessors' }).press('Enter')
+  await page.getByRole('dialog').getByRole('button', { name: 'End it' }).press('Enter')
+  await expect(nell.getByText(/lets you write here no longer/)).toBeVisible()
+  await expect(paper(nell)).toContainText('The assessors have seen it. And this.')
+  await page.getByRole('button', { name: 'What was done with it: Assessors' }).waitFor({ state: 'hidden' })
+  await page.getByRole('button', { name: /opens? nothing any more/ }).press('Enter')
+  await page.getByRole('button', { name: 'What was done with it: Assessors' }).press('Enter')
+  await expect(page.getByRole('dialog').getByRole('row', { name: /Saved · Nell Harker/ })).toContainText('127.0.0.1')
+  expect(refused.filter((one) => !one.startsWith('404'))).toEqual([])
+  await nell.context().close()
+  await ida.context().close()
 })

@@ -2,7 +2,6 @@
 import { chownSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { pathToFileURL } from 'node:url'
 import { buildAll } from './lib/build.mjs'
 import { installDebian, installNpm, postgresPrograms } from './lib/packages.mjs'
 import { databaseAccount, freePort, root } from './lib/places.mjs'
@@ -138,22 +137,6 @@ await run(async () => {
     await ida.keyboard.press('Control+s')
     await ida.getByRole('form', { name: 'Filing slip' }).getByText('Balance-beam').waitFor()
     await shoot(ida, 'filing-slip')
-    // A document of an older program, and what it is to go on as.
-    const office = (await (await ida.request.get(`${url}/api/shares`)).json()).find(({ name }) => name === 'Office')
-    const query = new URLSearchParams({ shareId: office.id, name: 'Stoppage LK05.doc', key: crypto.randomUUID() })
-    const brought = await ida.request.post(`${url}/api/files?${query}`, {
-      data: Buffer.from(await oldDocument(scratch)),
-      headers: { 'content-type': 'application/octet-stream', origin: url },
-    })
-    await ida.goto(`${url}/open/${(await brought.json()).file.id}`)
-    await ida.getByRole('textbox', { name: 'Document', exact: true }).waitFor()
-    await ida.keyboard.press('Alt+r')
-    await ida
-      .getByRole('combobox', { name: 'What is it for?' })
-      .selectOption({ label: 'For other office programs (.odt)' })
-    await ida.getByTestId('losses').getByText('macro').waitFor()
-    await shoot(ida, 'old-document')
-
     const priya = await open('Priya Nandakumar')
     await priya.goto(`${url}/names`)
     await priya.getByRole('navigation', { name: 'Shares' }).getByRole('link', { name: 'Waterways' }).click()
@@ -333,6 +316,18 @@ await run(async () => {
     await priya.setViewportSize({ width: 1280, height: 1010 })
     await shoot(priya, 'access')
     await priya.setViewportSize({ width: 1280, height: 800 })
+    // What somebody outside sees who was given a link.
+    await priya.getByRole('button', { name: 'Make a link …' }).click()
+    await priya.getByLabel('For whom').fill('Assessors of the county')
+    await priya.getByLabel('Until the end of').fill('2026-12-18')
+    await priya.getByRole('combobox', { name: 'May' }).selectOption('edit')
+    await priya.getByRole('button', { name: 'Make the link' }).click()
+    const outside = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage()
+    await outside.goto(await priya.getByTestId('link-address').textContent())
+    for (const folder of ['2026', 'LK07']) await outside.getByRole('button', { name: folder }).click()
+    await outside.getByRole('button', { name: /Gate-paddles/ }).click()
+    await outside.locator('iframe').waitFor()
+    await shoot(outside, 'link')
     await priya.goto(`${url}/people`)
     await priya.getByRole('button', { name: 'Ida Thornquist' }).click()
     await priya.getByText('Through Field').first().waitFor()
@@ -344,58 +339,3 @@ await run(async () => {
     for (const folder of [scratch, places]) rmSync(folder, { recursive: true, force: true })
   }
 })
-
-/** A notice as an older program left it, made as the tests make such files. */
-async function oldDocument(scratch) {
-  const { build } = await import('esbuild')
-  const outfile = join(scratch, 'old-document.mjs')
-  const source = join(root, 'core/formats/doc/testing.ts')
-  await build({ entryPoints: [source], outfile, bundle: true, format: 'esm', platform: 'node', logLevel: 'error' })
-  const { docOf, u16 } = await import(pathToFileURL(outfile).href)
-  const bold = [[0x0835, 1]]
-  const special = [[0x0855, 1]]
-  const cell = (words) => ({ runs: [words], says: [[0x2416, 1]], mark: '\u0007' })
-  const row = {
-    runs: [],
-    mark: '\u0007',
-    says: [
-      [0x2416, 1],
-      [0x2417, 1],
-      [0xd608, 2, ...[0, 3000, 6000].flatMap(u16), ...new Array(40).fill(0)],
-    ],
-  }
-  const sized = (size) => [
-    [0x0835, 1],
-    [0x4a43, ...u16(size)],
-  ]
-  return docOf({
-    lines: [
-      { runs: ['Stoppage at Lock 5'], style: 1 },
-      {
-        runs: [
-          'The lower gate is closed for ',
-          { text: 'three days', says: bold },
-          ' from 14 October; boats wait above the lock',
-          { text: '\u0002', says: [...special, [0x2a48, 1]] },
-          '.',
-        ],
-      },
-      { runs: ['Levels'], style: 2 },
-      cell('Pound'),
-      cell('Level (m)'),
-      row,
-      cell('Upper'),
-      cell('1.43'),
-      row,
-      { runs: ['Notes are kept by the lock keeper', { text: '\u0008', says: special }, '.'] },
-    ],
-    notes: [[{ runs: ['\u0002 See the lock diary, page 12.'] }]],
-    boxes: [{ shape: 1025, lines: [{ runs: ['Call the duty desk before lowering the paddles.'] }] }],
-    styles: [
-      { name: 'Normal', para: [[0xa414, ...u16(140)]], char: [[0x4a43, ...u16(22)]] },
-      { name: 'heading 1', known: 1, base: 0, char: sized(36) },
-      { name: 'heading 2', known: 2, base: 0, char: sized(28) },
-    ],
-    storages: ['Macros'],
-  })
-}

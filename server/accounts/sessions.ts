@@ -33,8 +33,6 @@ export async function beginSession(
   personId: string,
   browser: { name: string; address: string },
   instead?: string,
-  /** Of a guest: how long the link opens anything. */
-  until?: Date | null,
 ): Promise<string> {
   if (instead) await endSession(manager, instead)
   await execute(manager, `delete from session s where s.person_id = $1 and not (${lives})`, [personId])
@@ -46,7 +44,7 @@ export async function beginSession(
     personId,
     createdAt: now,
     usedAt: now,
-    expiresAt: new Date(Math.min(now.getTime() + sessionDays * 86_400_000, until?.getTime() ?? Infinity)),
+    expiresAt: new Date(now.getTime() + sessionDays * 86_400_000),
     browser: browser.name.slice(0, 100),
     address: browser.address.slice(0, 60),
   })

@@ -1,7 +1,7 @@
 import type { Request, Response } from 'express'
 import { say } from '../../core/words/said'
 import { guessLimits } from '../accounts/limits'
-import { beginSession } from '../accounts/sessions'
+import { beginSession, sessionDays } from '../accounts/sessions'
 import type { AppParts } from '../parts'
 import { Refusal } from '../refusal'
 import { browserName } from '../requests/browser'
@@ -66,9 +66,10 @@ export function linkRoutes(mount: Mount, { database, contents, show, largestFile
     const [guest, token] = await inTransaction(database, async (one) => {
       const guest = await guestOf(one, here, body.name, came(request))
       const browser = { name: browserName(request), address: request.ip ?? '' }
-      return [guest, await beginSession(one, guest.id, browser, cookieOf(request, 'session'), here.link.until)] as const
+      return [guest, await beginSession(one, guest.id, browser, cookieOf(request, 'session'))] as const
     })
-    setCookie(request, response, 'session', token, visitHours / 24)
+    // Who writes when the link's day is over keeps the page with what they wrote; their right is over by itself.
+    setCookie(request, response, 'session', token, sessionDays)
     return { person: guest, firstRun: false, demoAccounts: [], largestFile }
   })
   mount('linkedFolder', async ({ params, request, response }) => {

@@ -1,12 +1,13 @@
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
 import { Tooltip } from 'radix-ui'
-import { useEffect } from 'react'
-import { createBrowserRouter, RouterProvider } from 'react-router'
+import { useEffect, useState } from 'react'
+import { createBrowserRouter, type RouteObject, RouterProvider } from 'react-router'
 import { Toaster } from 'sonner'
 import type { Session } from '../../core/contract'
 import { isAway } from '../api/call'
 import { registerOffline } from '../offline/register'
 import { Lost, RouteFault } from './faults'
+import { GuestHome, GuestShell } from './guest'
 import { SessionGate } from './session'
 import { Shell } from './shell'
 
@@ -45,7 +46,7 @@ const access = async () => ({ Component: (await import('../people/access')).Acce
 const scratch = async () => ({ Component: (await import('../drill/scratch')).Scratch })
 const editor = () => import('../editor/routes')
 
-const router = createBrowserRouter([
+const officeRoutes: RouteObject[] = [
   { path: '/drill/:kind/:draftId', lazy: scratch, errorElement: <RouteFault />, hydrateFallbackElement: <></> },
   {
     element: <Shell />,
@@ -80,14 +81,31 @@ const router = createBrowserRouter([
       { path: '*', element: <Lost /> },
     ],
   },
-])
+]
+/** Whoever came by a link to write has the work, and nothing else of the office. */
+const guestRoutes: RouteObject[] = [
+  {
+    element: <GuestShell />,
+    errorElement: <RouteFault />,
+    hydrateFallbackElement: <></>,
+    children: [
+      { path: '/open/:fileId', lazy: async () => ({ Component: (await editor()).FileRoute }) },
+      { path: '/draft/:draftId', lazy: async () => ({ Component: (await editor()).DraftRoute }) },
+      { path: '*', element: <GuestHome /> },
+    ],
+  },
+]
 
 /** The first screen is there by then; milliseconds. */
 const settled = 3000
 
 /** All that somebody who is signed in sees. */
 export function Office({ session }: { session: Session }) {
+  const guest = session.person?.guestOf !== undefined
+  const [router] = useState(() => createBrowserRouter(guest ? guestRoutes : officeRoutes))
   useEffect(() => {
+    // A guest's browser keeps nothing of the office.
+    if (guest) return
     // Whoever comes here comes to write: the editor is at hand when it is asked for.
     const timer = setTimeout(() => void editor().catch(() => {}), settled)
     const stop = registerOffline(settled, () => void client.invalidateQueries())
@@ -95,7 +113,7 @@ export function Office({ session }: { session: Session }) {
       clearTimeout(timer)
       stop()
     }
-  }, [])
+  }, [guest])
   return (
     <QueryClientProvider client={client}>
       <Tooltip.Provider delayDuration={400}>

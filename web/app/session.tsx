@@ -12,6 +12,7 @@ import { deviceName } from '../work/device-name'
 import { onJournal, tellJournal } from '../work/journal'
 import { useAppearance } from './appearance'
 import { noteSignedIn } from './door'
+import { LinkAgain } from './guest'
 import { SignIn } from './sign-in'
 
 /** Who is signed in, for everything below. When a session ends, the sign-in card comes over the work. @param first as it began */
@@ -100,7 +101,11 @@ export function SessionGate({ first, children }: { first: Session; children: Rea
           aria-label={t('app.sign-in-again')}
           aria-live="polite"
         >
-          <SignIn session={session.data} onSignedIn={signedIn} again={person} />
+          {person.guestOf === undefined ? (
+            <SignIn session={session.data} onSignedIn={signedIn} again={person} />
+          ) : (
+            <LinkAgain />
+          )}
         </div>
       )}
     </SignedInContext.Provider>

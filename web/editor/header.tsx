@@ -3,6 +3,7 @@ import { ArrowLeft, EllipsisVertical } from 'lucide-react'
 import { Link, useNavigate } from 'react-router'
 import type { FileFacts, Present } from '../../core/contract'
 import { addressOf } from '../api/call'
+import { useSession } from '../api/signed-in'
 import { runCommand, useCommands } from '../design/commands'
 import { Button } from '../design/controls'
 import { IconButton } from '../design/icon-button'
@@ -50,12 +51,13 @@ export function WorkspaceHeader({
   onClose: () => void
 }) {
   const navigate = useNavigate()
+  const guest = useSession().person.guestOf !== undefined
   const lists = useCommands().find(({ id }) => id === 'side lists')
   const folder = facts && `/files/${facts.file.shareId}${facts.file.folderId ? `/${facts.file.folderId}` : ''}`
   return (
     <header className="flex h-[60px] shrink-0 items-center gap-3 border-b bg-paper px-3 [contain:strict]">
       <Link
-        to={folder ?? '/'}
+        to={guest ? '/' : (folder ?? '/')}
         aria-label={t('editor.back')}
         className="grid size-9 shrink-0 place-items-center rounded-md hover:bg-wash"
       >
@@ -70,7 +72,7 @@ export function WorkspaceHeader({
               <NameLine
                 name={name}
                 facts={facts}
-                onSettle={mayEdit ? (partId) => onSlip('rename', partId) : undefined}
+                onSettle={mayEdit && !guest ? (partId) => onSlip('rename', partId) : undefined}
               />
             ) : (
               <button
@@ -106,10 +108,12 @@ export function WorkspaceHeader({
         <MenuItem keys={withControl('S')} disabled={!mayEdit || looking} onSelect={onSave}>
           {state.file ? t('editor.save') : t('editor.save-2')}
         </MenuItem>
-        <MenuItem keys={withControl('Shift+S')} onSelect={() => onSlip(state.file ? 'separate' : 'first')}>
-          {t('common.save-as-a-separate-file')}
-        </MenuItem>
-        {state.file && (
+        {!guest && (
+          <MenuItem keys={withControl('Shift+S')} onSelect={() => onSlip(state.file ? 'separate' : 'first')}>
+            {t('common.save-as-a-separate-file')}
+          </MenuItem>
+        )}
+        {state.file && !guest && (
           <>
             <MenuItem keys="Alt+C" onSelect={() => onSlip('copy')}>
               {t('common.save-a-copy')}
@@ -121,14 +125,16 @@ export function WorkspaceHeader({
             )}
           </>
         )}
-        <MenuItem keys="Alt+S" onSelect={() => runCommand('save all')}>
-          {t('common.save-everything-open')}
-        </MenuItem>
-        {facts && (
+        {!guest && (
+          <MenuItem keys="Alt+S" onSelect={() => runCommand('save all')}>
+            {t('common.save-everything-open')}
+          </MenuItem>
+        )}
+        {facts && !guest && (
           <MenuItem onSelect={() => navigate(folderOf(facts.file))}>{t('common.show-it-in-its-folder')}</MenuItem>
         )}
-        {lists && <MenuItem onSelect={lists.run}>{lists.label}</MenuItem>}
-        {state.head && <MenuItem onSelect={onTemplate}>{t('editor.make-a-template-of-it')}</MenuItem>}
+        {lists && !guest && <MenuItem onSelect={lists.run}>{lists.label}</MenuItem>}
+        {state.head && !guest && <MenuItem onSelect={onTemplate}>{t('editor.make-a-template-of-it')}</MenuItem>}
         {state.file && (
           <MenuItem keys="Alt+V" onSelect={onVersions}>
             {t('common.versions')}
@@ -145,9 +151,11 @@ export function WorkspaceHeader({
         <MenuItem keys="Alt+W" onSelect={onClose}>
           {t('common.close')}
         </MenuItem>
-        <MenuItem keys="Alt+Shift+W" onSelect={() => runCommand('close all')}>
-          {t('app.close-everything-open')}
-        </MenuItem>
+        {!guest && (
+          <MenuItem keys="Alt+Shift+W" onSelect={() => runCommand('close all')}>
+            {t('app.close-everything-open')}
+          </MenuItem>
+        )}
       </Menu>
     </header>
   )

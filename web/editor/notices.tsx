@@ -211,8 +211,9 @@ export function RefusalNotice({
   )
 }
 
-/** Somebody lost the right to what they have open. @param lowered they may still look at it */
-export function LostNotice({ lowered, onSeparately }: { lowered: boolean; onSeparately: () => void }) {
+/** Somebody lost the right to what they have open. @param lowered they may still look at it @param onSeparately null for a guest, who has no other place */
+export function LostNotice({ lowered, onSeparately }: { lowered: boolean; onSeparately: (() => void) | null }) {
+  if (!onSeparately) return <Notice tone="alarm">{t('editor.the-link-does-not-let-you-write')}</Notice>
   return (
     <Notice tone="alarm" actions={<Button onClick={onSeparately}>{t('common.save-as-a-separate-file')}</Button>}>
       {t(lowered ? 'editor.may-only-look-now' : 'editor.file-is-not-for-you')}

@@ -7,7 +7,7 @@ import type { Filing } from './use-filing'
 export function useFileCommands(
   state: SessionOutline,
   filing: Filing,
-  { editable, onClose }: { editable: boolean; onClose: () => void },
+  { editable, guest, onClose }: { editable: boolean; guest: boolean; onClose: () => void },
 ): void {
   const { openSlip } = filing
   const group = t('common.this-file')
@@ -17,8 +17,7 @@ export function useFileCommands(
   const ofEditor: Command[] = [
     { id: 'rename', label: t('common.rename-or-move'), keys: 'Alt+R', group, run: () => openSlip('rename') },
   ]
-  useOffer([
-    { id: 'save', label: t('editor.save'), keys: 'Mod+S', group, run: filing.save },
+  const ofOffice: Command[] = [
     {
       id: 'save separately',
       label: t('common.save-as-a-separate-file'),
@@ -28,6 +27,11 @@ export function useFileCommands(
     },
     ...(state.file ? ofFile : []),
     ...(state.file && editable ? ofEditor : []),
+  ]
+  useOffer([
+    { id: 'save', label: t('editor.save'), keys: 'Mod+S', group, run: filing.save },
+    // A guest has no place of their own, and none of the office's.
+    ...(guest ? [] : ofOffice),
     { id: 'close', label: t('editor.close-this-file'), keys: 'Alt+W', group, run: onClose },
   ])
 }

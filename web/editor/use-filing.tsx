@@ -54,7 +54,7 @@ export function useFiling(parts: FilingParts) {
   const { name, fileId, facts, history } = file
   const client = useQueryClient()
   const { person, settings } = useSession()
-  const shares = useQuery(queries.shares)
+  const shares = useQuery({ ...queries.shares, enabled: person.guestOf === undefined })
   const [query] = useSearchParams()
   const [open, setOpen] = useState<{ purpose: SlipPurpose; part?: string; beginning: SlipBeginning } | null>(null)
   const [limits, setLimits] = useState<Limit[]>([])

@@ -79,7 +79,7 @@ export function WorkspaceNotices({
       {state.taken && <TakenNotice taken={state.taken} onHere={onHere} />}
       {editable && !looking && <PartedNotices pieces={parted} takeIn={(work) => takeInParted(work)} />}
       {!state.refusal && (file.lost || (file.role === 'view' && session.unsaved)) && !filing.isOpen && (
-        <LostNotice lowered={!file.lost} onSeparately={separately} />
+        <LostNotice lowered={!file.lost} onSeparately={person.guestOf === undefined ? separately : null} />
       )}
       {file.role === 'view' && !file.lost && !session.unsaved && (
         <Notice>{t('editor.you-may-look-at-this-file-not')}</Notice>

@@ -119,7 +119,7 @@ export function Workspace({
     protection.continuous && editable && !!state.file && !inTheWay && !isReadOnly(typeOfName(state.file.name))
   useContinuousSave(session, savesItself)
   const closing = useLeaving(session, state, file, filing, merging, leaving, savesItself)
-  useFileCommands(state, filing, { editable, onClose: closing.ask })
+  useFileCommands(state, filing, { editable, guest: person.guestOf !== undefined, onClose: closing.ask })
 
   /** Opens the file anew; work that began without a name has the file's address only since its first save. */
   const reopen = () => {

@@ -30,6 +30,15 @@ export const openLink = async (token: string, password?: string): Promise<Opened
     })
   ).json()
 
+/** Signs in as a guest, by the name that they give. @throws Refused */
+export const comeToWrite = async (linkId: string, name: string): Promise<void> => {
+  await asked(`/api/linked/${linkId}/guest`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ name }),
+  })
+}
+
 /** @throws Refused */
 export const folder = async (linkId: string, folderId: string): Promise<LinkedFolder> =>
   (await asked(`/api/linked/${linkId}/folders/${folderId}`)).json()

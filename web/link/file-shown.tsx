@@ -1,8 +1,11 @@
+import clsx from 'clsx'
 import { type ReactNode, useEffect, useState } from 'react'
 import type { LinkedEntry, OpenedLink } from '../../core/contract'
 import { mostRowsShown } from '../../core/formats/shown-rows'
+import { fileType, isReadOnly } from '../../core/formats/types'
 import { Blank, Button } from '../design/controls'
 import { bytesAt, type Shown, shown } from './ask'
+import { ComeToWrite } from './come-to-write'
 import { refusal } from './refusal'
 import { listed, size, t } from './words'
 
@@ -10,6 +13,9 @@ import { listed, size, t } from './words'
 export function FileShown({ link, file, above }: { link: OpenedLink; file: LinkedEntry; above?: ReactNode }) {
   const [state, setState] = useState<{ shown: Shown } | { why: string } | null>(null)
   const [again, setAgain] = useState(0)
+  const [writing, setWriting] = useState(false)
+  const type = file.type ?? ''
+  const editable = link.role === 'edit' && fileType(type).editable && !isReadOnly(type)
   // biome-ignore lint/correctness/useExhaustiveDependencies: asked anew when somebody says so
   useEffect(() => {
     let gone = false
@@ -32,16 +38,27 @@ export function FileShown({ link, file, above }: { link: OpenedLink; file: Linke
             {t('links.saved', { day: new Date(file.savedAt ?? 0), size: size(file.size ?? 0) })}
           </p>
         </div>
+        {editable && !writing && (
+          <Button look="main" className="h-9" onClick={() => setWriting(true)}>
+            {t('links.edit')}
+          </Button>
+        )}
         {link.download && (
           <a
             href={bytesAt(link.id, file.id)}
             download={file.name}
-            className="inline-flex h-9 items-center rounded-md border border-transparent bg-accent px-3.5 font-medium text-on-accent hover:brightness-110"
+            className={clsx(
+              'inline-flex h-9 items-center rounded-md border px-3.5 font-medium',
+              editable
+                ? 'border-rule-strong bg-paper hover:bg-wash'
+                : 'border-transparent bg-accent text-on-accent hover:brightness-110',
+            )}
           >
             {t('links.download')}
           </a>
         )}
       </div>
+      {writing && <ComeToWrite link={link} file={file} onClose={() => setWriting(false)} />}
       {!state && <Blank waiting title={t('links.one-moment')} />}
       {state && 'why' in state && (
         <Blank title={state.why}>

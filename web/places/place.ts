@@ -2,6 +2,7 @@ import { useQuery } from '@tanstack/react-query'
 import type { Convention, ShareNaming } from '../../core/contract'
 import { call } from '../api/call'
 import { keys } from '../api/keys'
+import { useSession } from '../api/signed-in'
 
 /** A share or a folder in it, with folders below that may not be there yet. */
 export interface ChosenPlace {
@@ -29,9 +30,10 @@ export function usePlace(place: ChosenPlace | null, limit = 200) {
 
 /** What a share says about names. */
 export function useShareNaming(shareId: string | undefined) {
+  const { person } = useSession()
   return useQuery({
     queryKey: keys.naming(shareId),
-    enabled: !!shareId,
+    enabled: !!shareId && person.guestOf === undefined,
     staleTime: 60_000,
     queryFn: () => call('naming', { params: { shareId: shareId! } }),
   })

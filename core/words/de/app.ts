@@ -193,4 +193,9 @@ export const app = {
   'app.this-is-needed': 'Das wird gebraucht.',
   'app.add-people': 'Personen hinzufügen',
   'app.code-of-your-device': 'Code, den Ihr Gerät zeigt',
+  'app.you-came-by-a-link': 'Sie sind über einen Link hier',
+  'app.what-you-saved-is-kept-as': 'Was Sie gespeichert haben, bleibt, als von {name}.',
+  'app.back-to-the-link': 'Zurück zu dem, was der Link zeigt',
+  'app.open-the-link-again': 'Öffnen Sie den Link noch einmal, um weiterzumachen.',
+  'app.sign-in-with-an-account': 'Mit einem Konto anmelden',
 }

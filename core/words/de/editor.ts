@@ -124,4 +124,6 @@ export const editor = {
     'Diese Datei ist nicht mehr hier, oder nicht für Sie. Was Sie geschrieben haben, gehört Ihnen.',
   'editor.may-only-look-now':
     'Sie dürfen diese Datei jetzt nur noch lesen. Was Sie nicht gespeichert haben, gehört Ihnen.',
+  'editor.the-link-does-not-let-you-write':
+    'Der Link, über den Sie kamen, lässt Sie hier nicht mehr schreiben. Was Sie nicht gespeichert haben, ist noch auf dieser Seite: Kopieren Sie es, bevor Sie sie schließen, und fragen Sie, wer Ihnen den Link gab.',
 }

@@ -32,4 +32,9 @@ export const links = {
   'links.what-it-shows': 'Was {name} zeigt',
   'links.signed-in-already':
     'Sie sind hier als {name} angemeldet. Öffnen Sie den Link in einem anderen Browser oder in einem privaten Fenster, um als Gast zu schreiben.',
+  'links.edit': 'Bearbeiten',
+  'links.your-name': 'Ihr Name',
+  'links.your-name-is-seen': 'Er ist bei dem zu sehen, was Sie speichern.',
+  'links.begin-to-write': 'Zu schreiben beginnen',
+  'links.cancel': 'Abbrechen',
 }

@@ -188,4 +188,9 @@ export const app = {
   'app.this-is-needed': 'This is needed.',
   'app.add-people': 'Add people',
   'app.code-of-your-device': 'Code that your device shows',
+  'app.you-came-by-a-link': 'You came here by a link',
+  'app.what-you-saved-is-kept-as': 'What you saved is kept, as by {name}.',
+  'app.back-to-the-link': 'Back to what the link shows',
+  'app.open-the-link-again': 'Open the link again to go on.',
+  'app.sign-in-with-an-account': 'Sign in with an account',
 }

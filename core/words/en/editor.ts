@@ -118,4 +118,6 @@ export const editor = {
     'Jaula reads files of the type .{type} and does not write them. When you save, this file goes on as: {label}. Its versions until now stay as they are.',
   'editor.file-is-not-for-you': 'This file is not here any more, or not for you. What you wrote is yours.',
   'editor.may-only-look-now': 'You may only look at this file now. What you have not saved is yours.',
+  'editor.the-link-does-not-let-you-write':
+    'The link by which you came lets you write here no longer. What you have not saved is still on this page: copy it before you close it, and ask who gave you the link.',
 }

@@ -30,4 +30,9 @@ export const links = {
   'links.what-it-shows': 'What {name} shows',
   'links.signed-in-already':
     'You are signed in here as {name}. Open the link in another browser, or in a private window, to write as a guest.',
+  'links.edit': 'Edit',
+  'links.your-name': 'Your name',
+  'links.your-name-is-seen': 'It is seen beside what you save.',
+  'links.begin-to-write': 'Begin to write',
+  'links.cancel': 'Cancel',
 }

@@ -30,7 +30,8 @@ export function NameLine({
     const followed = versions.find((one) => one.parse(stem))
     return readName(followed ?? versions[0]!, stem)
   }, [convention, naming.data, stem])
-  const where = facts ? [facts.share.name, ...facts.trail.map((one) => one.name)] : []
+  // A guest is not told where a file lies.
+  const where = facts?.share.name ? [facts.share.name, ...facts.trail.map((one) => one.name)] : []
   const place = where.length > 0 && (
     <span className="hidden shrink truncate text-[14px] text-soft md:inline" dir="auto">
       {where.join(' / ')} /
