@@ -10,7 +10,7 @@ import { trailTo } from '../files/folders'
 import { anythingHeld, type Move } from '../files/moves'
 import { tooDeep } from '../files/tree'
 import { absent, Refusal } from '../refusal'
-import { requireRole, requireRoles } from '../rights/service'
+import { requireRoles, requireShare } from '../rights/service'
 import { deepestFolder } from '../sql/folder-tree'
 import { select } from '../sql/rows'
 
@@ -31,7 +31,7 @@ export async function mayChange(manager: EntityManager, personId: string, change
     'edit',
   )
   for (const { shareId, folderId } of changes)
-    if (shareId && !folderId) await requireRole(manager, personId, shareId, 'edit')
+    if (shareId && !folderId) await requireShare(manager, personId, shareId, 'edit')
 }
 
 /**

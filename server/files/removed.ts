@@ -2,7 +2,7 @@
 import type { EntityManager } from 'typeorm'
 import { z } from 'zod'
 import type { RemovedEntry } from '../../core/contract'
-import { requireRole, seenBy } from '../rights/service'
+import { requireShare, seenBy } from '../rights/service'
 import { select } from '../sql/rows'
 import { type EntryColumns, entryColumns, entryJoins, shownEntry } from './entries'
 import { trailTo } from './folders'
@@ -12,7 +12,7 @@ export const keptDays = 30
 
 /** What was removed from a share and can be brought back, newest first; what is inside a removed folder is counted with it. */
 export async function removedFrom(manager: EntityManager, personId: string, shareId: string): Promise<RemovedEntry[]> {
-  await requireRole(manager, personId, shareId, 'view')
+  await requireShare(manager, personId, shareId, 'view')
   const rows = await select(
     manager,
     z.custom<EntryColumns & { removed_at: Date; remover: string; inside: number }>(),

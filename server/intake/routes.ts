@@ -3,7 +3,7 @@ import { unbounded } from '../counts/quotas'
 import type { AppParts } from '../parts'
 import { databaseIsAway, Refusal } from '../refusal'
 import type { Mount } from '../requests/mount'
-import { requireRole } from '../rights/service'
+import { requireShare } from '../rights/service'
 import { inTransaction } from '../sql/transaction'
 import { DriveFault, driveFolder, foldersIn } from './drive'
 import { IntakeRow } from './entity'
@@ -29,7 +29,7 @@ export function intakeRoutes(
   { database, intakeFolders = [], largestFile, quotas = unbounded, soon }: AppParts,
 ): void {
   const managing = ({ person, params }: { person: { id: string }; params: { shareId: string } }) =>
-    requireRole(database.manager, person.id, params.shareId, 'manage')
+    requireShare(database.manager, person.id, params.shareId, 'manage')
   const at = ({ shareId, intakeId }: { shareId: string; intakeId: string }) =>
     intakeAt(database.manager, shareId, intakeId)
   mount(

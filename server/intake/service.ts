@@ -16,7 +16,7 @@ import { fromKept, say } from '../../core/words/said'
 import { EntryRow } from '../files/entity'
 import { acceptName } from '../files/names'
 import { absent, Refusal } from '../refusal'
-import { requireRole } from '../rights/service'
+import { requireShare } from '../rights/service'
 import { execute, select, selectOne } from '../sql/rows'
 import { inTransaction } from '../sql/transaction'
 import { changedAt, IntakeRow } from './entity'
@@ -331,4 +331,4 @@ export async function take(database: DataSource, id: string): Promise<void> {
 }
 
 export const requireManager = (manager: EntityManager, personId: string, shareId: string) =>
-  requireRole(manager, personId, shareId, 'manage')
+  requireShare(manager, personId, shareId, 'manage')

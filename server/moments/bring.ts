@@ -16,7 +16,7 @@ import { ActRow, EntryRow } from '../files/entity'
 import { locked, lockTrees, type Move, moveAll, noteAct, wouldGoAlong } from '../files/moves'
 import { keptDays } from '../files/removed'
 import { Refusal } from '../refusal'
-import { requireRole, requireRoles } from '../rights/service'
+import { requireRoles, requireShare } from '../rights/service'
 import { VersionRow } from '../versions/entity'
 import { type EntryAt, entriesAt, goneBefore, thenAndNow } from './read'
 
@@ -140,7 +140,7 @@ export async function bringToMoment(
     return resultOf(database.manager, id, [])
   }
   return guarded(database, personId, async (manager) => {
-    await requireRole(manager, personId, shareId, 'edit')
+    await requireShare(manager, personId, shareId, 'edit')
     const moment = new Date(at)
     const before = new Map((await entriesAt(manager, personId, shareId, moment)).map((row) => [row.id, row]))
     const differences = differencesAt([...before.values()].map(thenAndNow), { shareId, folderId })

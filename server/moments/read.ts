@@ -5,7 +5,7 @@ import type { Moment, MomentDifference, PlaceChanges } from '../../core/contract
 import { differencesAt, type EntryThenAndNow } from '../../core/history/moment'
 import { keptDays } from '../files/removed'
 import { absent } from '../refusal'
-import { requireRole, requireRoleIn, seenBy } from '../rights/service'
+import { requireRoleIn, requireShare, seenBy } from '../rights/service'
 import { select, selectOne } from '../sql/rows'
 
 /** Differences that are told one by one. */
@@ -130,7 +130,7 @@ export async function momentOf(
   personId: string,
   { shareId, folderId, at }: { shareId: string; folderId: string | null; at: Date },
 ): Promise<Moment> {
-  await requireRole(manager, personId, shareId, 'view')
+  await requireShare(manager, personId, shareId, 'view')
   const rows = new Map((await entriesAt(manager, personId, shareId, at)).map((row) => [row.id, row]))
   if (folderId && !rows.has(folderId)) throw absent()
   const found = differencesAt([...rows.values()].map(thenAndNow), { shareId, folderId })

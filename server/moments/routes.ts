@@ -1,7 +1,7 @@
 import { unbounded } from '../counts/quotas'
 import type { AppParts } from '../parts'
 import type { Mount } from '../requests/mount'
-import { requireRole } from '../rights/service'
+import { requireShare } from '../rights/service'
 import { bringToMoment } from './bring'
 import { changesIn, momentOf } from './read'
 
@@ -19,6 +19,6 @@ export function momentRoutes(mount: Mount, { database, quotas = unbounded }: App
   mount(
     'toMoment',
     ({ person, params, body }) => bringToMoment(database, quotas, person.id, params.shareId, body),
-    ({ person, params }) => requireRole(database.manager, person.id, params.shareId, 'edit'),
+    ({ person, params }) => requireShare(database.manager, person.id, params.shareId, 'edit'),
   )
 }

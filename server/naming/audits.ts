@@ -4,7 +4,7 @@ import { z } from 'zod'
 import type { AuditFindings, AuditStanding } from '../../core/contract'
 import { say } from '../../core/words/said'
 import { Refusal } from '../refusal'
-import { requireRole } from '../rights/service'
+import { requireShare } from '../rights/service'
 import { select } from '../sql/rows'
 import { NameAuditRow } from './entity'
 
@@ -15,7 +15,7 @@ export async function noteAudit(
   shareId: string,
   { names, astray }: AuditFindings,
 ): Promise<AuditStanding> {
-  await requireRole(manager, personId, shareId, 'manage')
+  await requireShare(manager, personId, shareId, 'manage')
   if (astray > names) throw new Refusal('invalid', say('problem.this-request-is-not-as-it-should'))
   await manager.upsert(NameAuditRow, { shareId, personId, names, astray, at: () => 'clock_timestamp()' }, ['shareId'])
   return (await standings(manager, personId, shareId))[0]!

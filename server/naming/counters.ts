@@ -11,7 +11,7 @@ import { type ReadyConvention, readyConvention } from '../../core/naming/convent
 import { say } from '../../core/words/said'
 import { requireFolder } from '../files/folders'
 import { absent, Refusal } from '../refusal'
-import { requireRole } from '../rights/service'
+import { requireShare } from '../rights/service'
 import { execute, select, selectOne } from '../sql/rows'
 import { ConventionRow, CounterNumberRow, CounterRow } from './entity'
 import { namingOf } from './service'
@@ -151,7 +151,7 @@ export async function nextNumber(
   const convention = await manager.findOneBy(ConventionRow, { id: conventionId })
   if (!convention) throw absent()
   const { shareId } = convention
-  await requireRole(manager, personId, shareId, 'view')
+  await requireShare(manager, personId, shareId, 'view')
   await requireFolder(manager, shareId, folderId)
   const counting = await countingAt(manager, shareId, folderId ?? convention.folderId)
   if (counting?.convention.id !== conventionId) return null

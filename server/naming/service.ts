@@ -13,7 +13,7 @@ import { announce } from '../events/announce'
 import { requireFolder } from '../files/folders'
 import { acceptName } from '../files/names'
 import { absent, Refusal, sqlState } from '../refusal'
-import { requireRole } from '../rights/service'
+import { requireRole, requireShare } from '../rights/service'
 import { conventionsOfShare } from '../sql/locks'
 import { execute, select } from '../sql/rows'
 import { inTransaction } from '../sql/transaction'
@@ -61,7 +61,7 @@ export async function namingOf(manager: EntityManager, shareId: string): Promise
 }
 
 export async function shareNaming(manager: EntityManager, personId: string, shareId: string): Promise<ShareNaming> {
-  await requireRole(manager, personId, shareId, 'view')
+  await requireShare(manager, personId, shareId, 'view')
   return namingOf(manager, shareId)
 }
 
@@ -104,7 +104,7 @@ export async function newList(
   personId: string,
   { shareId, name: wanted, values }: { shareId: string; name: string; values: ListValue[] },
 ): Promise<ControlledList> {
-  await requireRole(database.manager, personId, shareId, 'manage')
+  await requireShare(database.manager, personId, shareId, 'manage')
   const name = acceptName(wanted)
   const row = {
     id: uuidv7(),
@@ -191,7 +191,7 @@ export async function newConvention(
   personId: string,
   { shareId, folderId, name, rules }: { shareId: string; folderId: string | null; name: string; rules: Rules },
 ): Promise<Convention> {
-  await requireRole(database.manager, personId, shareId, 'manage')
+  await requireShare(database.manager, personId, shareId, 'manage')
   await requireFolder(database.manager, shareId, folderId)
   const id = uuidv7()
   await inTransaction(database, async (manager) => {

@@ -10,7 +10,7 @@ import { settingsOf } from '../accounts/service'
 import { EntryRow } from '../files/entity'
 import { trailTo } from '../files/folders'
 import { absent, Refusal } from '../refusal'
-import { requireRole, requireRoleAt, requireRoleIn, seenBy } from '../rights/service'
+import { requireRoleAt, requireRoleIn, requireShare, seenBy } from '../rights/service'
 import { shareFor } from '../shares/service'
 import { execute, select } from '../sql/rows'
 import { OwnProtectionRow, PlaceProtectionRow } from './entity'
@@ -109,7 +109,7 @@ export async function setOwnProtection(manager: EntityManager, personId: string,
   const { kind, shareId, entryId, interval, continuous } = own
   if ([kind, shareId, entryId].filter((one) => one !== undefined).length !== 1)
     throw new Refusal('invalid', say('problem.say-for-what-it-is-set-a'))
-  if (shareId) await requireRole(manager, personId, shareId, 'view')
+  if (shareId) await requireShare(manager, personId, shareId, 'view')
   if (entryId) await requireRoleAt(manager, personId, entryId, 'view', true)
   await execute(
     manager,

@@ -111,6 +111,11 @@ describe('an archived share', () => {
   test('is a share: a folder with rights of its own is none', async () => {
     const { id } = await aFolder()
     await done(grant(id, office.people.ben, 'view'))
+    const inside = { shareId: id, folderId: null, name: 'Nowhere' }
+    expect((await send(priya, '/api/folders', 'POST', inside)).status).toBe(404)
+    expect(
+      (await priya(`/api/files?shareId=${id}&name=x.txt&key=${randomUUID()}`, { method: 'POST', body: 'x' })).status,
+    ).toBe(404)
     expect((await send(priya, `/api/shares/${id}/archived`, 'PUT', { archived: true })).status).toBe(404)
     expect((await send(priya, `/api/shares/${id}`, 'PUT', { name: 'Other', description: '' })).status).toBe(404)
   })

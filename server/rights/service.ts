@@ -78,6 +78,10 @@ export async function requireRoleAt(
   return judge(row?.rank, needed)
 }
 
+/** The person's role in a share, and in nothing else that has rights of its own. @throws Refusal as `requireRole` */
+export const requireShare = (manager: EntityManager, personId: string, shareId: string, needed: Role): Promise<Role> =>
+  requireRoleIn(manager, personId, { shareId, folderId: null }, needed)
+
 /** The person's role in a place: a folder of a share, or the share itself. @throws Refusal as `requireRole` */
 export async function requireRoleIn(
   manager: EntityManager,
@@ -85,14 +89,21 @@ export async function requireRoleIn(
   { shareId, folderId }: { shareId: string; folderId: string | null },
   needed: Role,
 ): Promise<Role> {
-  if (!folderId) return requireRole(manager, personId, shareId, needed)
-  const [row] = await select(
-    manager,
-    z.object({ rank: z.number() }),
-    `select may_see.rank from entry e ${seenBy('$2')}
-     where e.id = $1 and e.share_id = $3 and e.kind = 'folder' and e.removed_at is null`,
-    [folderId, personId, shareId],
-  )
+  // A folder or file with rights of its own has a role, too, and is no share.
+  const [row] = folderId
+    ? await select(
+        manager,
+        z.object({ rank: z.number() }),
+        `select may_see.rank from entry e ${seenBy('$2')}
+         where e.id = $1 and e.share_id = $3 and e.kind = 'folder' and e.removed_at is null`,
+        [folderId, personId, shareId],
+      )
+    : await select(
+        manager,
+        z.object({ rank: z.number() }),
+        `select may_see.rank from share s ${seenBy('$2', 's.id')} where s.id = $1`,
+        [shareId, personId],
+      )
   return judge(row?.rank, needed)
 }
 

@@ -1,6 +1,6 @@
 import type { AppParts } from '../parts'
 import type { Mount } from '../requests/mount'
-import { requireAdministrator, requireRole } from '../rights/service'
+import { requireAdministrator, requireShare } from '../rights/service'
 import { inTransaction } from '../sql/transaction'
 import { archiveShare, changeShare, makeShare, setShareDefaults, sharesOf } from './service'
 
@@ -12,7 +12,7 @@ export function shareRoutes(mount: Mount, { database }: AppParts): void {
     async ({ person }) => requireAdministrator(person),
   )
   const managing = ({ person, params }: { person: { id: string }; params: { shareId: string } }) =>
-    requireRole(database.manager, person.id, params.shareId, 'manage')
+    requireShare(database.manager, person.id, params.shareId, 'manage')
   mount(
     'changeShare',
     ({ person, params, body }) =>

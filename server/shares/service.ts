@@ -7,7 +7,7 @@ import { say } from '../../core/words/said'
 import { auditing } from '../audit/log'
 import { announce } from '../events/announce'
 import { absent, Refusal } from '../refusal'
-import { grantRight, requireRole, roleOf, seenBy } from '../rights/service'
+import { grantRight, requireRole, requireShare, roleOf, seenBy } from '../rights/service'
 import { select } from '../sql/rows'
 import { ShareRow } from './entity'
 
@@ -120,7 +120,7 @@ export async function setShareDefaults(
   shareId: string,
   defaults: Defaults,
 ): Promise<Share> {
-  await requireRole(manager, personId, shareId, 'manage')
+  await requireShare(manager, personId, shareId, 'manage')
   await manager.update(ShareRow, { id: shareId }, { defaults })
   return shareFor(manager, personId, shareId)
 }
