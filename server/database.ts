@@ -64,6 +64,7 @@ import { People1767200000000 } from './migrations/1767200000000-people'
 import { Asking1767300000000 } from './migrations/1767300000000-asking'
 import { Watching1767400000000 } from './migrations/1767400000000-watching'
 import { Links1767500000000 } from './migrations/1767500000000-links'
+import { QuickRights1767600000000 } from './migrations/1767600000000-quick-rights'
 import {
   ControlledListRow,
   ConventionRow,
@@ -217,6 +218,7 @@ export const migrations = [
   Asking1767300000000,
   Watching1767400000000,
   Links1767500000000,
+  QuickRights1767600000000,
 ]
 
 /** The works that the queue has a place for; each is its subject's (server/main.ts). */

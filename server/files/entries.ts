@@ -10,8 +10,8 @@ import { shownVersion } from '../versions/read'
 
 export const entryColumns = `e.id, e.kind, e.share_id, e.folder_id, e.name, e.type,
   case when e.kind = 'folder' then entries_in(e.id)
-    - (select count(*)::int from realm r where r.share_id = e.share_id and r.entry_id is not null
-      and (select c.folder_id from entry c where c.id = r.entry_id and c.removed_at is null) = e.id) end as children,
+    - (select count(*)::int from entry c where c.share_id = e.share_id and c.folder_id = e.id and c.realm_id = c.id
+      and c.removed_at is null) end as children,
   v.id as v_id, v.number, encode(v.sha256, 'hex') as sha256, v.size, v.type as v_type, v.at, v.base_version_id, v.reason, a.id as author_id, a.name as author_name`
 export const entryJoins =
   'from entry e left join version v on v.id = e.head_version_id left join person a on a.id = v.author_id'

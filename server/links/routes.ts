@@ -57,21 +57,26 @@ export function linkRoutes(mount: Mount, { database, contents, show, largestFile
     if (visit) setCookie(request, response, visitOf(link.id), visit, visitHours / 24)
     return shownByLink(manager, link, person && !person.guestOf ? person.name : null)
   })
-  mount('comeToWrite', async ({ person, params, body, request, response }) => {
-    unlisted(response)
-    const here = await opened(request, params.linkId)
-    // Whoever has an account writes under their own name; their session is not ended for a guest's.
-    if (person && !person.guestOf)
-      throw new Refusal('not-allowed', say('links.signed-in-already', { name: person.name }))
-    const [guest, token] = await inTransaction(database, async (one) => {
-      const guest = await guestOf(one, here, body.name, came(request))
-      const browser = { name: browserName(request), address: request.ip ?? '' }
-      return [guest, await beginSession(one, guest.id, browser, cookieOf(request, 'session'))] as const
-    })
-    // Who writes when the link's day is over keeps the page with what they wrote; their right is over by itself.
-    setCookie(request, response, 'session', token, sessionDays)
-    return { person: guest, firstRun: false, demoAccounts: [], largestFile }
-  })
+  mount(
+    'comeToWrite',
+    async ({ person, params, body, request, response }) => {
+      unlisted(response)
+      const here = await opened(request, params.linkId)
+      // Whoever has an account writes under their own name; their session is not ended for a guest's.
+      if (person && !person.guestOf)
+        throw new Refusal('not-allowed', say('links.signed-in-already', { name: person.name }))
+      const [guest, token] = await inTransaction(database, async (one) => {
+        const guest = await guestOf(one, here, body.name, came(request))
+        const browser = { name: browserName(request), address: request.ip ?? '' }
+        return [guest, await beginSession(one, guest.id, browser, cookieOf(request, 'session'))] as const
+      })
+      // Who writes when the link's day is over keeps the page with what they wrote; their right is over by itself.
+      setCookie(request, response, 'session', token, sessionDays)
+      return { person: guest, firstRun: false, demoAccounts: [], largestFile }
+    },
+    // Whoever did not open it is told so before anything else.
+    ({ params, request }) => opened(request, params.linkId),
+  )
   mount('linkedFolder', async ({ params, request, response }) => {
     unlisted(response)
     const { link } = await opened(request, params.linkId)
