@@ -34,33 +34,32 @@ test('two save one document at once: both changes are in it, the cursor stays, a
   await lines(other).last().click()
   await other.keyboard.press('End')
   await other.keyboard.type(' Ask the workshop.')
+  // What Ida saves flows into Ben's open work, beside what he has not saved.
   await page.keyboard.press('Control+s')
   await expect(reach(page)).toContainText('Saved as version 2')
-  await other.keyboard.press('Control+s')
-  await expect(reach(other)).toContainText('Saved as version 3')
-  await expect(other.getByText('Ida Thornquist saved version 2 meanwhile.')).toContainText('1 word added')
+  await expect(other.getByText('Ida Thornquist saved version 2; it is in your work.')).toContainText('1 word added')
   await expect(lines(other)).toHaveText([
     'The gate leaks at the mitre. Badly.',
     'Caulk it before June. Ask the workshop.',
   ])
+  await other.keyboard.press('Control+s')
+  await expect(reach(other)).toContainText('Saved as version 3')
   // The cursor is where it was, and undo takes back what was typed here.
   await other.keyboard.type('!')
   await expect(lines(other).last()).toHaveText('Caulk it before June. Ask the workshop.!')
   await other.keyboard.press('Control+z')
   await expect(lines(other)).toHaveText(['The gate leaks at the mitre. Badly.', /^Caulk it before June\./])
   await expect(lines(other).last()).not.toHaveText(/!/)
-  // Ida hears of it and takes it in while her own work is unsaved.
-  await expect(page.getByText('Ben Marlowe saved version 3')).toBeVisible()
+  // So it does into Ida's, who had saved everything: that is no work of hers, and no version.
+  await expect(lines(page).last()).toHaveText('Caulk it before June. Ask the workshop.')
+  await expect(reach(page)).toContainText('Saved as version 3')
+  await expect(page.getByRole('button', { name: 'Combine now' })).toHaveCount(0)
   await page.keyboard.type(' Very.')
-  await page.getByRole('button', { name: 'Combine now' }).click()
-  await expect(lines(page)).toHaveText([
-    'The gate leaks at the mitre. Badly. Very.',
-    'Caulk it before June. Ask the workshop.',
-  ])
+  await expect(lines(page).first()).toHaveText('The gate leaks at the mitre. Badly. Very.')
   const versions = await office.query(
     `select v.reason from version v join entry e on e.id = v.file_id where e.name like '%Merged%' order by v.number`,
   )
-  expect(versions.map((row) => (row as unknown as { reason: string }).reason)).toEqual(['saved', 'saved', 'merged'])
+  expect(versions.map((row) => (row as unknown as { reason: string }).reason)).toEqual(['saved', 'saved', 'saved'])
   await other.context().close()
   await expect(page.getByTestId('others')).toBeHidden({ timeout: 60_000 })
 })
@@ -174,7 +173,7 @@ test('work that comes back from being without the server is merged with what was
   ])
 })
 
-test('work that saves itself is never merged by itself: it stops at a newer version until a person merges', async ({
+test('work that saves itself takes in what others saved, and saves what it has; where both wrote in one place it waits', async ({
   page,
   browser,
   office,
@@ -188,16 +187,80 @@ test('work that saves itself is never merged by itself: it stops at a newer vers
   await page.keyboard.type(' Badly.')
   await page.keyboard.press('Control+s')
   await expect(reach(page)).toContainText('Saved as version 2')
+  await expect(lines(other).first()).toHaveText('The gate leaks at the mitre. Badly.')
   await lines(other).last().click()
   await other.keyboard.press('End')
   await other.keyboard.type(' Ask the workshop.')
-  const merge = other.getByRole('button', { name: 'Combine the two and save' })
-  await expect(merge).toBeVisible({ timeout: 30_000 })
-  await expect(lines(other).first()).toHaveText('The gate leaks at the mitre.')
-  await merge.click()
-  await expect(reach(other)).toContainText('Saved as version 3')
-  await expect(lines(other)).toHaveText([
+  await expect(reach(other)).toContainText('Saved as version 3', { timeout: 60_000 })
+  await expect(lines(page)).toHaveText([
     'The gate leaks at the mitre. Badly.',
     'Caulk it before June. Ask the workshop.',
   ])
+  // Both write in one place: nothing flows until somebody chooses.
+  await page.context().setOffline(true)
+  await lines(page).last().click()
+  await page.keyboard.press('End')
+  await page.keyboard.type(' Today.')
+  await lines(other).last().click()
+  await other.keyboard.press('End')
+  await other.keyboard.type(' Tomorrow.')
+  await expect(reach(other)).toContainText('Saved as version 4', { timeout: 60_000 })
+  await page.context().setOffline(false)
+  await expect(page.getByRole('button', { name: 'Combine now' })).toBeVisible({ timeout: 60_000 })
+  await expect(lines(page).last()).toHaveText('Caulk it before June. Ask the workshop. Today.')
+  await page.getByRole('button', { name: 'Combine now' }).click()
+  await page.getByTestId('choices').getByRole('button', { name: 'Keep both' }).click()
+  await expect(lines(page).last()).toHaveText(/Today\. Tomorrow\.$|Tomorrow\. Today\.$/)
+  await page.keyboard.press('Control+s')
+  await expect(reach(page)).toContainText('Saved as version 5')
+  await expect(lines(other).last()).toHaveText(/Today\. Tomorrow\.$|Tomorrow\. Today\.$/)
+})
+
+test('two fill in one sheet: each cell is seen by the other as soon as nothing is being typed, and undo takes back one’s own', async ({
+  page,
+  browser,
+  office,
+}) => {
+  await signIn(page, office.url)
+  await page.goto(`${office.url}/new/spreadsheet`)
+  const begin = (who: Page) => who.getByTestId('grid').click({ position: { x: 120, y: 60 } })
+  const enter = async (who: Page, cells: readonly string[]) => {
+    for (const text of cells) {
+      await who.keyboard.type(text)
+      await who.keyboard.press('Enter')
+    }
+  }
+  await begin(page)
+  await enter(page, ['10', '20', '30', '=SUM(A2:A4)'])
+  await page.keyboard.press('Control+s')
+  await fileAs(page, '2026-11-25_LK09_Ledger_Together')
+  const other = await (await browser.newContext()).newPage()
+  await signIn(other, office.url, 'Ben Marlowe')
+  await other.goto(page.url())
+  const cell = (who: Page, row: number) => who.getByTestId(`glide-cell-1-${row}`)
+  await expect(cell(other, 1)).toHaveText('10')
+  // Ben is in the middle of an entry, further down, while Ida saves.
+  await begin(other)
+  await enter(other, ['12'])
+  await other.keyboard.press('ArrowDown')
+  await other.keyboard.type('3')
+  await begin(page)
+  await page.keyboard.press('ArrowDown')
+  await enter(page, ['21'])
+  await page.keyboard.press('Control+s')
+  await expect(reach(page)).toContainText('Saved as version 2')
+  await other.keyboard.type('3')
+  await other.keyboard.press('Enter')
+  await expect(cell(other, 2)).toHaveText('21')
+  await expect(cell(other, 3)).toHaveText('33')
+  await expect(cell(other, 4)).toHaveText('66')
+  await other.keyboard.press('Control+s')
+  await expect(reach(other)).toContainText('Saved as version 3')
+  await expect(cell(page, 4)).toHaveText('66')
+  await expect(reach(page)).toContainText('Saved as version 3')
+  // Ben takes back his own last cell, not what Ida did in between.
+  await other.keyboard.press('Control+z')
+  await expect(cell(other, 3)).toHaveText('30')
+  await expect(cell(other, 2)).toHaveText('21')
+  await other.context().close()
 })

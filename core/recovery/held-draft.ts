@@ -9,7 +9,7 @@
 
 import { type Heartbeat, type JournalRecord, type PointTaken, type Standing, standardInterval } from '../contract'
 import { SaidError, say } from '../words/said'
-import { beyondOf, countEdit } from './beyond'
+import { beyondOf, countEdit, nothingBeyond } from './beyond'
 import { chainOf, commonLength, type Digest, genesis, type Link, linkDigest, recordOf, recordText } from './chain'
 import { readChain, storedRecords } from './journal'
 import { partOnDevice } from './parting'
@@ -163,6 +163,23 @@ export class HeldDraft {
     this.row = { ...this.row, ...part }
     this.changes++
     this.commitSoon()
+  }
+
+  /**
+   * Goes on after another version.
+   * @param same that version holds the work up to this record, so that it is saved as if it had been saved here
+   */
+  adopt(part: Pick<StoredDraft, 'fileId' | 'fileName' | 'headVersionId'>, same: number | null): void {
+    const digest = same !== null && same >= this.row.savedSeq ? this.digestAt(same) : null
+    if (same === null || digest === null) return this.change(part)
+    this.change({
+      ...part,
+      savedSeq: same,
+      savedHead: digest,
+      ...(same >= this.end.seq && { beyond: nothingBeyond }),
+    })
+    // Whoever goes on elsewhere goes on from points: they are not to be behind the version.
+    this.pointAt = Number.NEGATIVE_INFINITY
   }
 
   // -- The device's journal ---------------------------------------------------------------------

@@ -115,8 +115,8 @@ export class Keeper {
       case 'save':
         return this.saves.accept(message.save)
       case 'adopt': {
-        const { fileId, fileName, headVersionId } = message
-        this.open.get(message.draftId)?.change({ fileId, fileName, headVersionId })
+        const { fileId, fileName, headVersionId, same } = message
+        this.open.get(message.draftId)?.adopt({ fileId, fileName, headVersionId }, same)
         return
       }
       case 'leave':

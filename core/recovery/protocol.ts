@@ -136,7 +136,15 @@ export type ToJournal =
   | { do: 'rest'; draftId: string; at: number[] }
   | { do: 'model'; draftId: string; model: DraftModel }
   | { do: 'save'; save: AskedSave }
-  | { do: 'adopt'; draftId: string; fileId: string | null; fileName: string | null; headVersionId: string | null }
+  | {
+      do: 'adopt'
+      draftId: string
+      fileId: string | null
+      fileName: string | null
+      headVersionId: string | null
+      /** The work up to this record is what that version holds; null where it is not known. */
+      same: number | null
+    }
   | { do: 'close'; draftId: string; how: 'finished' | 'closed' | 'let go' }
   /** The page reads the draft anew: it is left as it is until then. */
   | { do: 'leave'; draftId: string }

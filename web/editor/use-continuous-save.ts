@@ -15,7 +15,7 @@ export function useContinuousSave(session: DraftSession, wished: boolean): void 
       const { edit, waitingSave, server } = session.state.reach
       const quiet = edit.seq === last
       last = edit.seq
-      // Never merged by itself: a refusal waits for a person.
+      // What somebody else saved meanwhile flows in first (use-flow.ts), or waits for a person.
       if (quiet && session.unsaved && !waitingSave && server === 'there')
         void session.save('own file', 'by itself').catch(() => {})
     }, quietSeconds * 1000)

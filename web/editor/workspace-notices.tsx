@@ -42,6 +42,7 @@ export function WorkspaceNotices({
   looking,
   gap,
   unseen,
+  flows,
   onGapSeen,
   onHere,
   onShowNewer,
@@ -58,6 +59,8 @@ export function WorkspaceNotices({
   gap: number | null
   /** What the file holds and the editor does not show. */
   unseen: readonly Limit[]
+  /** What is newer flows in by itself. */
+  flows: boolean
   onGapSeen: () => void
   /** The work is to be written here, whoever has it. */
   onHere: () => void
@@ -109,7 +112,7 @@ export function WorkspaceNotices({
       {!!choices?.list.length && !looking && (
         <ChoiceBar choices={choices.list} whose={choices.whose} onSettled={settle} />
       )}
-      {state.refusal && state.refusal.type !== 'signed-out' && !filing.isOpen && !merging && (
+      {state.refusal && state.refusal.type !== 'signed-out' && !filing.isOpen && !merging && !flows && (
         <RefusalNotice
           refusal={state.refusal}
           onMerge={() => void saveMerging().catch((error: Error) => toast.error(told(saidBy(error))))}
@@ -117,7 +120,7 @@ export function WorkspaceNotices({
           onSeparately={separately}
         />
       )}
-      {newer && !state.refusal && (newer.author.id !== person.id || !session.state.reach.waitingSave) && (
+      {newer && !flows && !state.refusal && (newer.author.id !== person.id || !session.state.reach.waitingSave) && (
         <NewerNotice
           own={newer.author.id === person.id}
           newer={newer}

@@ -29,6 +29,7 @@ import { useContinuousSave } from './use-continuous-save'
 import { useFile } from './use-file'
 import { useFileCommands } from './use-file-commands'
 import { useFiling } from './use-filing'
+import { useFlow } from './use-flow'
 import { useLeaving } from './use-leaving'
 import { WorkbookBody } from './workbook/body'
 import { WorkspaceNotices } from './workspace-notices'
@@ -118,6 +119,14 @@ export function Workspace({
   const savesItself =
     protection.continuous && editable && !!state.file && !inTheWay && !isReadOnly(typeOfName(state.file.name))
   useContinuousSave(session, savesItself)
+  const chosen = !!merging.choices?.list.length
+  const refused = state.refusal && state.refusal.type !== 'newer-version'
+  const flows = useFlow(
+    session,
+    file,
+    merging,
+    editable && !looking && !filing.isOpen && !refused && !chosen && !merging.merging,
+  )
   const closing = useLeaving(session, state, file, filing, merging, leaving, savesItself)
   useFileCommands(state, filing, { editable, guest: person.guestOf !== undefined, onClose: closing.ask })
 
@@ -166,6 +175,7 @@ export function Workspace({
           looking={looking}
           gap={gap}
           unseen={unseen}
+          flows={flows}
           onGapSeen={() => setGap(null)}
           onHere={() => again(true)}
           onShowNewer={() => {

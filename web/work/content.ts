@@ -58,6 +58,8 @@ export interface Content {
   textWay?(): Promise<Pick<ReadText, 'encoding' | 'end'> | null>
   /** Shows a place, as what it loses says it. */
   show?(at: readonly number[]): void
+  /** Something is being entered whose place in the work is to stay what it is. */
+  entering?(): boolean
   /** Nobody asks for anything any more. */
   release?(): void
   /** Its first words. */
@@ -74,8 +76,9 @@ export interface Content {
    * Takes in what other work has beyond the one that this work is based on, as an edit that leaves the
    * cursor and what can be undone where they are.
    * @param adopted the next save comes after `theirs`, so that the work is written into that file from now on
+   * @param apply carries out what was found; it is carried out in any case where nobody says
    */
-  takeIn?(base: Work | null, theirs: Work, part: TakenPart | null, adopted: boolean): Promise<TakenIn>
+  takeIn?(base: Work | null, theirs: Work, part: TakenPart | null, adopted: boolean, apply?: Apply): Promise<TakenIn>
   /** The work as it is now, as plain data, and what its formulas result in; the same object while nothing changed. */
   present?(): {
     state: unknown
@@ -112,8 +115,20 @@ export interface TakenPart {
   /** In a workbook: sheets, by their names in the other version. */
   sheets?: readonly string[]
 }
+/** What has to be known of a change before it is carried out by itself. */
+export interface Found {
+  /** Places where somebody has to choose. */
+  choices: number
+  /** Rows, columns or sheets come, go or move, so that what could be undone would undo something else. */
+  moves: boolean
+}
+/** Carries a change out, or leaves it: in one go, with no edit between what was found and what is done. @returns whether it was */
+export type Apply = (found: Found, change: () => void) => boolean
+
 export type TakenIn =
   /** What the other version changed, in words. */
   | { summary: Sentence; choices: Choice[] }
   /** It holds something that the editor would lose; nothing was taken in. */
   | { refused: Sentence }
+  /** Nothing was taken in: it waits for a person. */
+  | { left: true }

@@ -78,6 +78,7 @@ export function useMerging(session: DraftSession) {
     part: TakenPart | null = null,
   ) => {
     const taken = await session.takeIn(base, theirs, head, part)
+    if ('left' in taken) return null
     if ('refused' in taken) {
       toast.error(told(taken.refused), { duration: 12_000 })
       return null
@@ -123,7 +124,32 @@ export function useMerging(session: DraftSession) {
     }
   }
 
+  /** Takes in by itself what somebody saved meanwhile, where nobody has to choose. @returns whether it is in */
+  const flowIn = async (newer: Version): Promise<boolean> => {
+    const { head } = session.state
+    // What goes on as another type is looked at by a person first.
+    if (!head || newer.type !== head.type) return false
+    const [was, is] = await Promise.all([
+      call('bytes', { params: { versionId: head.id } }),
+      call('bytes', { params: { versionId: newer.id } }),
+    ])
+    // Somebody took it in, or saved, while it came.
+    if (session.state.head?.id !== head.id) return true
+    const taken = await session.flowIn({ bytes: was, type: head.type }, { bytes: is, type: newer.type }, newer)
+    if (!('choices' in taken)) return false
+    toast(
+      t('work.saved-version-it-is-in-your-work', {
+        it: newer.author.id === person.id ? t('common.you') : newer.author.name,
+        own: Boolean(newer.author.id === person.id),
+        number: newer.number,
+        summary: taken.summary,
+      }),
+      { id: 'flow' },
+    )
+    return true
+  }
+
   const settle = (id: string) =>
     setChoices((open) => open && { ...open, list: open.list.filter((one) => one.id !== id) })
-  return { merging, choices, settle, takeIn, takeInOver, takeInParted, saveMerging }
+  return { merging, choices, settle, takeIn, takeInOver, takeInParted, flowIn, saveMerging }
 }

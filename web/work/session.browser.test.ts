@@ -166,6 +166,33 @@ describe('saving', () => {
     expect(merged.version).toMatchObject({ number: 3, reason: 'merged' })
     expect(await textOfVersion(merged.version.id)).toBe('Ours. Mine.')
   })
+  test('what a version of somebody else’s holds is saved by it, on the device and on the server: nothing of it is work', async () => {
+    const { file, version } = await newFile(uniqueName('Together'), 'Ours.')
+    const writer = await openedIn(file.id)
+    const { draftId } = writer.session.state
+    const theirs = await nextVersion(file.id, version.id, 'Ours. Theirs.')
+    writer.type(' Theirs.')
+    const { seq } = writer.session.state.reach.edit
+    writer.session.adopt(writer.session.state.file, theirs.version, seq)
+    expect(writer.session.unsaved).toBe(false)
+    expect(writer.session.state.reach.version).toMatchObject({ number: 2, seq })
+    await expect
+      .poll(() => device.draft(draftId))
+      .toMatchObject({ savedSeq: seq, headVersionId: theirs.version.id, beyond: { edits: 0 } })
+    await writer.protected()
+    await expect.poll(async () => (await call('draft', { params: { draftId } })).draft.savedSeq).toBe(seq)
+    // What is written after it is work again, and its next version follows that one.
+    writer.type(' Mine.')
+    expect(writer.session.unsaved).toBe(true)
+    const saved = await writer.session.save('own file')
+    if (isProblem(saved)) throw new Error(saved.title)
+    expect(saved.version).toMatchObject({ number: 3, baseId: theirs.version.id })
+    // An earlier place in the work than what was saved says nothing new.
+    writer.session.adopt(writer.session.state.file, saved.version, 1)
+    expect(writer.session.unsaved).toBe(false)
+    await expect.poll(() => device.draft(draftId)).toMatchObject({ headVersionId: saved.version.id })
+    expect((await device.draft(draftId))!.savedSeq).toBeGreaterThan(seq)
+  })
   test('a copy becomes a file of its own, and the work goes on where it was', async () => {
     const writer = begin().type('Copied.')
     const name = uniqueName('A copy')

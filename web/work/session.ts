@@ -291,14 +291,18 @@ export class DraftSession {
     return Promise.race([answer, kept])
   }
 
-  /** Goes on in another file, or on a newer version of this one, with the content as it is. */
-  adopt(file: SavedFile | null, head: Version | null): void {
+  /**
+   * Goes on in another file, or on a newer version of this one, with the content as it is.
+   * @param same the work up to this edit is what that version holds
+   */
+  adopt(file: SavedFile | null, head: Version | null, same: number | null = null): void {
     tellJournal({
       do: 'adopt',
       draftId: this.state.draftId,
       fileId: file?.id ?? null,
       fileName: file?.name ?? null,
       headVersionId: head?.id ?? null,
+      same,
     })
     this.change({
       file,
@@ -311,7 +315,7 @@ export class DraftSession {
           number: head?.number ?? null,
           author: head?.author.name ?? null,
           savedAt: head ? Date.parse(head.at) : null,
-          seq: file ? this.state.reach.version.seq : 0,
+          seq: file ? Math.max(this.state.reach.version.seq, same ?? 0) : 0,
         },
       },
     })
@@ -326,7 +330,32 @@ export class DraftSession {
     if (!this.content?.takeIn) throw new Error('Nothing is open.')
     this.content.settle?.()
     const taken = await this.content.takeIn(base, theirs, part, head !== null)
-    if (head && !('refused' in taken)) this.adopt(this.state.file, head)
+    if (head && 'choices' in taken) this.adopt(this.state.file, head)
+    return taken
+  }
+
+  /** Whether a version of somebody else's could be taken in at this moment without getting into anybody's way. */
+  get atRest(): boolean {
+    const { waitingSave } = this.state.reach
+    return !!this.content?.takeIn && !waitingSave && !this.content.entering?.()
+  }
+  /**
+   * Takes in by itself what a newer version has beyond the one that this work is based on, where nobody has to choose and
+   * what can be undone stays what it is. Work that had nothing unsaved is what that version holds then: it is saved.
+   */
+  async flowIn(base: Work, theirs: Work, head: Version): Promise<TakenIn> {
+    if (!this.content?.takeIn) throw new Error('Nothing is open.')
+    let same: number | null = null
+    const from = this.state.head
+    const taken = await this.content.takeIn(base, theirs, null, true, ({ choices, moves }, change) => {
+      // Somebody may have saved, or combined the two, while they were laid beside each other.
+      if (choices || moves || !this.atRest || this.state.head !== from) return false
+      const nothingUnsaved = !this.unsaved
+      change()
+      if (nothingUnsaved) same = this.state.reach.edit.seq
+      return true
+    })
+    if ('choices' in taken) this.adopt(this.state.file, head, same)
     return taken
   }
 

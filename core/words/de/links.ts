@@ -8,7 +8,7 @@ export const links = {
   'links.has-a-password': 'Dieser Link hat ein Kennwort.',
   'links.not-its-password': 'Das ist nicht das Kennwort dieses Links.',
   'links.version-gone':
-    'Die Fassung, die dieser Link zeigt, wird nicht mehr aufbewahrt. Bitten Sie {by} um einen anderen.',
+    'Die Version, die dieser Link zeigt, wird nicht mehr aufbewahrt. Bitten Sie {by} um einen anderen.',
   'links.leads-nowhere': 'Das, wohin dieser Link führt, ist nicht mehr da. Fragen Sie {by}, wo es ist.',
   'links.looking-only': 'Dieser Link ist nur zum Ansehen.',
   'links.one-moment': 'Einen Moment …',

@@ -169,7 +169,7 @@ export const people = {
   'people.what-links-are':
     'Wer einen Link hat, kommt damit ohne Konto herein. Geben Sie ihn nur denen, für die er ist.',
   'people.link-may':
-    '{version, plural, =0 {{role, select, edit {Ansehen und bearbeiten} other {Ansehen}}} other {Fassung # ansehen}}{download, select, true {} other {, ohne Herunterladen}}{password, select, true {, mit Kennwort} other {}}',
+    '{version, plural, =0 {{role, select, edit {Ansehen und bearbeiten} other {Ansehen}}} other {Version # ansehen}}{download, select, true {} other {, ohne Herunterladen}}{password, select, true {, mit Kennwort} other {}}',
   'people.link-from-above': 'für einen Ordner darüber gemacht',
   'people.link-ended': 'beendet',
   'people.link-opened':
@@ -191,10 +191,10 @@ export const people = {
   'people.link-for-whom-hint': 'Damit Sie später wissen, wessen er ist.',
   'people.link-role-head': 'Darf',
   'people.link-role':
-    '{role, select, edit {Ansehen und bearbeiten; auch frühere Fassungen sind zu sehen} other {Ansehen}}',
+    '{role, select, edit {Ansehen und bearbeiten; auch frühere Versionen sind zu sehen} other {Ansehen}}',
   'people.link-version-head': 'Zeigt',
-  'people.link-latest': 'Immer die neueste Fassung',
-  'people.link-this-version': 'Fassung {number} und keine andere',
+  'people.link-latest': 'Immer die neueste Version',
+  'people.link-this-version': 'Version {number} und keine andere',
   'people.link-download': 'Darf heruntergeladen werden',
   'people.link-uses-most': 'Höchstens geöffnet',
   'people.link-password': 'Kennwort, wenn Sie möchten',
@@ -213,7 +213,7 @@ export const people = {
   'people.use-when': 'Wann',
   'people.use-what': 'Was',
   'people.use-where-from': 'Woher',
-  'people.use-file': '{file}, Fassung {version}',
+  'people.use-file': '{file}, Version {version}',
   'people.has-a-link': 'Mit einem Link',
   'people.end-link-of': 'Beenden: {name}',
   'people.link-uses-which': 'Was damit geschah: {name}',

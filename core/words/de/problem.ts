@@ -155,6 +155,6 @@ export const problem = {
   'problem.a-link-leads-to-a-folder-or-file':
     'Ein Link führt zu einem Ordner oder einer Datei, nicht zu einem ganzen Bereich.',
   'problem.an-earlier-version-is-only-looked-at':
-    'Eine bestimmte Fassung wird nur angesehen: Was geschrieben wird, ist die nächste.',
+    'Eine bestimmte Version wird nur angesehen: Was geschrieben wird, ist die nächste.',
   'problem.this-is-not-for-guests': 'Das ist für Menschen mit einem Konto.',
 }

@@ -20,4 +20,6 @@ export const work = {
   'work.changes': '{n, plural, one {# Änderung} other {# Änderungen}}',
   'work.document-begun': 'Dokument, begonnen um {time}{words, select, true {: {opening}} other {}}',
   'work.spreadsheet-begun': 'Tabelle, begonnen um {time}{words, select, true {: {opening}} other {}}',
+  'work.saved-version-it-is-in-your-work':
+    '{own, select, true {Sie haben anderswo Version {number} gespeichert; sie ist in Ihrer Arbeit} other {{it} hat Version {number} gespeichert; sie ist in Ihrer Arbeit}}. {summary}',
 }

@@ -18,4 +18,6 @@ export const work = {
   'work.changes': '{n, plural, one {# change} other {# changes}}',
   'work.document-begun': 'Document begun at {time}{words, select, true {: {opening}} other {}}',
   'work.spreadsheet-begun': 'Spreadsheet begun at {time}{words, select, true {: {opening}} other {}}',
+  'work.saved-version-it-is-in-your-work':
+    '{own, select, true {You saved version {number} elsewhere; it is in your work} other {{it} saved version {number}; it is in your work}}. {summary}',
 }

@@ -141,9 +141,9 @@ export function DocumentBody({
       resting: () => (current.current ? restingOf(current.current.state) : null),
       focus: () => current.current?.focus(),
       opening: () => (current.current ? openingOf(current.current.state.doc) : ''),
-      takeIn: async (base, theirs, part, adopted) => {
-        const taken = await takeInDocument(current.current!, base, theirs, part, adopted, type)
-        if (adopted && theirs.bytes && !('refused' in taken)) {
+      takeIn: async (base, theirs, part, adopted, apply) => {
+        const taken = await takeInDocument(current.current!, base, theirs, part, adopted, type, apply)
+        if (adopted && theirs.bytes && 'choices' in taken) {
           container.current = { bytes: theirs.bytes, type: theirs.type ?? type }
           hear(theirs.bytes)
         }

@@ -74,8 +74,17 @@ export function WorkbookBody({
       // Work that is only put aside may still be saved.
       release: () => store.close(),
       follow: (edit) => store.follow(edit as WorkbookEdit),
-      takeIn: (base, theirs, part, adopted) =>
-        takeInWorkbook(store, base, theirs, part, adopted, (sheet, row, column) => store.reveal?.(sheet, row, column)),
+      takeIn: (base, theirs, part, adopted, apply) =>
+        takeInWorkbook(
+          store,
+          base,
+          theirs,
+          part,
+          adopted,
+          (sheet, row, column) => store.reveal?.(sheet, row, column),
+          apply,
+        ),
+      entering: () => store.entering,
       present: () => ({
         state: store.workbook,
         results: store.allResults,

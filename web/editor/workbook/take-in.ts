@@ -2,7 +2,7 @@ import { entryOf } from '../../../core/content/entry'
 import { columnName } from '../../../core/content/workbook'
 import type { WorkbookStore } from '../../views/workbook/store'
 import { t } from '../../words/all'
-import type { TakenIn, TakenPart, Work } from '../../work/content'
+import type { Apply, TakenIn, TakenPart, Work } from '../../work/content'
 
 /** Merges another version into the workbook. @param onShow brings a cell to sight */
 export async function takeInWorkbook(
@@ -12,9 +12,10 @@ export async function takeInWorkbook(
   part: TakenPart | null,
   adopted: boolean,
   onShow: (sheet: number, row: number, column: number) => void,
+  apply?: Apply,
 ): Promise<TakenIn> {
-  const merged = await store.takeIn(base, theirs, part?.sheets ?? null, adopted)
-  if ('refused' in merged) return merged
+  const merged = await store.takeIn(base, theirs, part?.sheets ?? null, adopted, apply)
+  if (!('ops' in merged)) return merged
   if (adopted && theirs.bytes) await store.standOn(theirs.bytes)
   return {
     summary: merged.summary,

@@ -8,7 +8,7 @@ import { unitsOf } from '../../../core/compare/text-blocks'
 import { documentFromJSON, documentSchema } from '../../../core/content/document'
 import type { DocumentConflict } from '../../../core/merge/document'
 import { t, told } from '../../words/all'
-import type { Choice, TakenIn, TakenPart, Work } from '../../work/content'
+import type { Apply, Choice, TakenIn, TakenPart, Work } from '../../work/content'
 import { compareWork } from '../../workers/compare'
 
 interface Open extends DocumentConflict {
@@ -63,7 +63,17 @@ const textOf = (nodes: readonly unknown[], inline: boolean) =>
     .join(inline ? '' : ' ')
     .trim()
 
-/** Merges another version into the document; what is typed meanwhile is merged, too. */
+type Merging = [
+  view: EditorView,
+  base: Work | null,
+  theirs: Work,
+  part: TakenPart | null,
+  adopted: boolean,
+  type: string,
+]
+export async function takeInDocument(...merging: Merging): Promise<Exclude<TakenIn, { left: true }>>
+export async function takeInDocument(...merging: [...Merging, apply?: Apply]): Promise<TakenIn>
+/** Merges another version into the document; what is typed meanwhile is merged, too. @param apply carries it out, or leaves it */
 export async function takeInDocument(
   view: EditorView,
   base: Work | null,
@@ -71,6 +81,7 @@ export async function takeInDocument(
   part: TakenPart | null,
   adopted: boolean,
   type: string,
+  apply?: Apply,
 ): Promise<TakenIn> {
   for (;;) {
     const before = view.state.doc
@@ -86,10 +97,14 @@ export async function takeInDocument(
     // Somebody went on typing while it was merged: merge what is there now.
     if (view.state.doc !== before) continue
     const open = merged.conflicts.map((one): Open => ({ ...one, id: uuidv7() }))
-    const transaction = view.state.tr
-    for (const step of transformTo(before, documentFromJSON(merged.json)).steps) transaction.step(step)
-    // Undo goes on undoing what was done here, not what somebody else did.
-    view.dispatch(transaction.setMeta('addToHistory', false).setMeta(key, { add: open } satisfies Act))
+    const change = () => {
+      const transaction = view.state.tr
+      for (const step of transformTo(before, documentFromJSON(merged.json)).steps) transaction.step(step)
+      // Undo goes on undoing what was done here, not what somebody else did.
+      view.dispatch(transaction.setMeta('addToHistory', false).setMeta(key, { add: open } satisfies Act))
+    }
+    if (!apply) change()
+    else if (!apply({ choices: open.length, moves: false }, change)) return { left: true }
     return { summary: merged.summary, choices: open.map((one) => choiceOf(view, one)) }
   }
 }

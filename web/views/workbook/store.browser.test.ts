@@ -14,6 +14,7 @@ import { readXlsx } from '../../../core/formats/xlsx/read'
 import { writeXlsx } from '../../../core/formats/xlsx/write'
 import { replayWorkbook, type WorkbookEdit } from '../../../core/recovery/replay'
 import { english } from '../../../core/words/testing'
+import type { Found } from '../../work/content'
 import { WorkbookStore } from './store'
 
 const stores: WorkbookStore[] = []
@@ -181,6 +182,49 @@ describe('what comes from elsewhere', () => {
     expect(store.workbook.sheets[0]!.rows.map((row) => row?.map((cell) => cell?.value))).toEqual([[9, 'c'], ['theirs']])
     store.undo()
     expect(store.workbook.sheets[0]!.rows.map((row) => row?.map((cell) => cell?.value))).toEqual([[1, 'c']])
+  })
+  test('by itself it is no step of undo, here and where the draft is gone on with; what was found decides', async () => {
+    const base: Workbook = { sheets: [{ name: 'Levels', rows: [[{ value: 1 }, { value: 'a' }]], widths: {} }] }
+    const theirs: Workbook = {
+      sheets: [{ name: 'Levels', rows: [[{ value: 9 }, { value: 'a' }], [{ value: 'theirs' }]], widths: {} }],
+    }
+    const { store, journal } = await open(base)
+    store.change([cells(0, [0, 1, 'c'])])
+    const found: Found[] = []
+    const take = (other: Workbook, may: boolean) =>
+      store.takeIn({ bytes: writeXlsx(base) }, { bytes: writeXlsx(other) }, null, false, (one, change) => {
+        found.push(one)
+        if (may) change()
+        return may
+      })
+    expect(await take(theirs, false)).toEqual({ left: true })
+    expect(cellAt(store.workbook.sheets[0], 0, 0)?.value).toBe(1)
+    expect(await take(theirs, true)).toHaveProperty('ops')
+    const shown = () => store.workbook.sheets[0]!.rows.map((row) => row?.map((cell) => cell?.value))
+    expect(shown()).toEqual([[9, 'c'], ['theirs']])
+    store.undo()
+    expect(shown()).toEqual([[9, 'a'], ['theirs']])
+    expect(store.canUndo).toBe(false)
+    store.redo()
+    const again = await open(base, journal)
+    again.store.undo()
+    store.undo()
+    expect(plain(again.store.workbook)).toEqual(plain(store.workbook))
+    expect(again.store.canUndo).toBe(false)
+    // Rows that come would move what can be undone; a cell that both changed is somebody's to choose.
+    const longer: Workbook = {
+      sheets: [{ name: 'Levels', rows: [[{ value: 'new' }], [{ value: 1 }, { value: 'a' }]], widths: {} }],
+    }
+    await take(longer, false)
+    const other: Workbook = { sheets: [{ name: 'Levels', rows: [[{ value: 1 }, { value: 'b' }]], widths: {} }] }
+    store.change([cells(0, [0, 1, 'd'])])
+    await take(other, false)
+    expect(found.map(({ choices, moves }) => [choices, moves])).toEqual([
+      [0, false],
+      [0, false],
+      [0, true],
+      [1, false],
+    ])
   })
   test('work that goes on while a version is merged is in what comes of it', async () => {
     const rows = Array.from({ length: 3000 }, (_, n) => [{ value: n }, { value: `row ${n}` }])

@@ -20,7 +20,7 @@ import type { SaidOfList } from '../../../core/formats/csv/said'
 import type { Written } from '../../../core/formats/refusals'
 import { type WorkbookEdit, workbookUndoDepth } from '../../../core/recovery/replay'
 import type { Sentence } from '../../../core/words/said'
-import type { Work, WrittenType } from '../../work/content'
+import type { Apply, Work, WrittenType } from '../../work/content'
 import type { Calc, MergedIn, OpenedList, OpenedWorkbook, WorkbookDesk } from '../../workers/calc.worker'
 import type { CalculationState } from '../../workers/calculating'
 
@@ -33,6 +33,23 @@ const sent = ({ bytes, records, model, type }: Work): Work => ({
 })
 
 const noResults: ReadonlyMap<number, CellValue> = new Map()
+
+/** Whether a change moves what is there: then what could be undone would undo something else. */
+function movesAnything(workbook: Workbook, ops: readonly WorkbookOp[]): boolean {
+  let now = workbook
+  for (const op of ops) {
+    const lines = 'axis' in op ? linesOf(now.sheets[op.sheet], op.axis) : 0
+    // Lines after the last one move nothing.
+    const after = 'axis' in op && op.at >= lines
+    if (!after && op.op !== 'cells' && op.op !== 'width' && op.op !== 'freeze') return true
+    now = applyOp(now, op)
+  }
+  return false
+}
+const linesOf = (sheet: Sheet | undefined, axis: 'rows' | 'columns'): number =>
+  axis === 'rows' ? (sheet?.rows.length ?? 0) : Math.max(0, ...(sheet?.rows ?? []).map((row) => row?.length ?? 0))
+
+type Merging = [base: Work | null, theirs: Work, sheets: readonly string[] | null, adopted: boolean]
 
 export class WorkbookStore {
   workbook: Workbook = { sheets: [] }
@@ -64,7 +81,7 @@ export class WorkbookStore {
 
   /** @param longest a calculation that takes as long is stopped; milliseconds */
   constructor(
-    private readonly onEdit: ((edit: WorkbookEdit, how?: { did: 'undo' | 'redo' }) => void) | null,
+    private readonly onEdit: ((edit: WorkbookEdit, how?: { did: 'undo' | 'redo' | 'taken in' }) => void) | null,
     private readonly longest?: number,
   ) {}
 
@@ -185,6 +202,7 @@ export class WorkbookStore {
       inverse.unshift(...invertOp(workbook, op))
       workbook = applyOp(workbook, op)
     }
+    this.entering = false
     this.done.push({ ops, inverse, looks: this.looks })
     if (this.done.length > workbookUndoDepth) this.done.shift()
     this.undone = []
@@ -199,16 +217,32 @@ export class WorkbookStore {
     void this.desk.then((desk) => desk.apply(ops))
   }
   /**
-   * Takes in what another version has beyond the base. It is one change that can be undone like any other; work
-   * that goes on meanwhile is taken into account.
+   * Takes in what another version has beyond the base. It is one change that can be undone like any other, unless
+   * `apply` decides on it; work that goes on meanwhile is taken into account.
    */
-  async takeIn(base: Work | null, theirs: Work, sheets: readonly string[] | null, adopted: boolean): Promise<MergedIn> {
+  async takeIn(...merging: Merging): Promise<MergedIn>
+  async takeIn(...merging: [...Merging, apply?: Apply]): Promise<MergedIn | { left: true }>
+  async takeIn(
+    base: Work | null,
+    theirs: Work,
+    sheets: readonly string[] | null,
+    adopted: boolean,
+    apply?: Apply,
+  ): Promise<MergedIn | { left: true }> {
     const desk = await this.desk
     for (;;) {
       const before = this.workbook
       const merged = (await desk.merge(base && sent(base), sent(theirs), sheets, adopted)) as MergedIn
       if (this.workbook !== before) continue
-      if ('ops' in merged && merged.ops.length) this.change(merged.ops)
+      if (!('ops' in merged)) return merged
+      const { ops, conflicts } = merged
+      if (!apply) this.change(ops)
+      else {
+        const moves = movesAnything(this.workbook, ops)
+        // By itself it is no step of undo: that goes on undoing what was done here.
+        const change = () => ops.length && this.take(ops.reduce(applyOp, this.workbook), ops, 'taken in')
+        if (!apply({ choices: conflicts.length, moves }, change)) return { left: true }
+      }
       return merged
     }
   }
@@ -231,8 +265,11 @@ export class WorkbookStore {
     this.take(next.ops.reduce(applyOp, this.workbook), next.ops, 'redo')
   }
 
+  /** An entry is being typed into a cell. */
+  entering = false
   /** Keeps an entry that is being typed; null when it was finished or given up. */
   typing(typing: NonNullable<WorkbookEdit['typing']> | null): void {
+    this.entering = typing !== null
     this.onEdit?.(typing ? { ops: [], typing } : { ops: [] })
   }
 
@@ -259,7 +296,7 @@ export class WorkbookStore {
   private take(
     workbook: Workbook,
     ops: WorkbookOp[],
-    did?: 'undo' | 'redo',
+    did?: 'undo' | 'redo' | 'taken in',
     looks = looksThrough(this.looks, ops, this.workbook.sheets.length),
   ): void {
     this.looks = looks
