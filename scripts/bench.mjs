@@ -28,6 +28,7 @@ const suites = [
   'copies',
   'types',
   'rights',
+  'together',
 ]
 
 /** The time from the command to its ready line, the second time on the same data. */
@@ -126,6 +127,7 @@ await run(async () => {
           'web',
           'copies',
           'rights',
+          'together',
         ].includes(suite),
       )
     ) {
