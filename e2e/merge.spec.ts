@@ -244,6 +244,8 @@ test('two fill in one sheet: each cell is seen by the other as soon as nothing i
   await enter(other, ['12'])
   await other.keyboard.press('ArrowDown')
   await other.keyboard.type('3')
+  // Each sees where the other is.
+  await expect(page.getByTestId('others')).toContainText(/Ben Marlowe has it open.* · \S.* A4/)
   await begin(page)
   await page.keyboard.press('ArrowDown')
   await enter(page, ['21'])

@@ -65,6 +65,7 @@ import { Asking1767300000000 } from './migrations/1767300000000-asking'
 import { Watching1767400000000 } from './migrations/1767400000000-watching'
 import { Links1767500000000 } from './migrations/1767500000000-links'
 import { QuickRights1767600000000 } from './migrations/1767600000000-quick-rights'
+import { Whereabouts1767700000000 } from './migrations/1767700000000-whereabouts'
 import {
   ControlledListRow,
   ConventionRow,
@@ -219,6 +220,7 @@ export const migrations = [
   Watching1767400000000,
   Links1767500000000,
   QuickRights1767600000000,
+  Whereabouts1767700000000,
 ]
 
 /** The works that the queue has a place for; each is its subject's (server/main.ts). */

@@ -323,10 +323,13 @@ export const Present = z.object({
   name: z.string(),
   /** Holds unsaved work in it. */
   writing: z.boolean(),
+  /** Where in it they are: a heading, or a cell; nothing where that is not known. */
+  place: z.string(),
 })
 export type Present = z.infer<typeof Present>
 export const Presence = z.object({
   /** The page that has it open, by an id of its own. */
   pageId: z.uuid(),
   leaving: z.boolean(),
+  place: z.string().max(120).default(''),
 })

@@ -32,6 +32,8 @@ export class PresenceRow {
   @PrimaryColumn('uuid', { name: 'page_id' }) pageId!: string
   @Column('uuid', { name: 'person_id' }) personId!: string
   @Column('timestamptz', { default: () => 'now()' }) at!: Date
+  /** Where in it they are, in words. */
+  @Column('text', { default: '' }) place!: string
 }
 
 /** When a person last opened or saved a file. */

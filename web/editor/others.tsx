@@ -2,7 +2,7 @@
 
 import { useQuery } from '@tanstack/react-query'
 import { UsersRound } from 'lucide-react'
-import { useEffect, useState } from 'react'
+import { useEffect, useRef, useState } from 'react'
 import { uuidv7 } from 'uuidv7'
 import type { Present } from '../../core/contract'
 import { call } from '../api/call'
@@ -11,17 +11,33 @@ import { t } from '../words/all'
 
 /** How often this page says that it has the file open still; who comes and goes is news, and not waited for. */
 const every = 15_000
+/** How often it looks whether somebody went to another place. */
+const everyMove = 2000
 
 /** Tells that this page has the file open, and who else has. */
-export function useOthers(fileId: string | undefined): readonly Present[] {
+export function useOthers(fileId: string | undefined, placeNow: () => string): readonly Present[] {
   const [pageId] = useState(() => uuidv7())
+  const latest = useRef(placeNow)
+  latest.current = placeNow
+  /** Where this page said that it is. */
+  const said = useRef('')
   const others = useQuery({
     queryKey: keys.presence(fileId, pageId),
     enabled: !!fileId,
     refetchInterval: every,
     refetchIntervalInBackground: true,
-    queryFn: () => call('presence', { params: { fileId: fileId! }, body: { pageId, leaving: false } }),
+    queryFn: () => {
+      said.current = latest.current()
+      return call('presence', { params: { fileId: fileId! }, body: { pageId, leaving: false, place: said.current } })
+    },
   })
+  // Where somebody goes is told when they are there, and not at each key.
+  const { refetch } = others
+  useEffect(() => {
+    if (!fileId) return
+    const timer = setInterval(() => latest.current() !== said.current && void refetch(), everyMove)
+    return () => clearInterval(timer)
+  }, [fileId, refetch])
   useEffect(() => {
     if (!fileId) return
     const leave = () =>
@@ -50,13 +66,16 @@ export function Others({ people }: { people: readonly Present[] }) {
   return (
     <p
       className="flex max-w-56 items-center gap-2 text-[13.5px] leading-4 text-soft"
-      title={people.map(({ name, writing: writes }) => (writes ? t('editor.writing', { name }) : name)).join('\n')}
+      title={people
+        .map(({ name, place, writing: writes }) => t('editor.present', { name, place, placed: Boolean(place), writes }))
+        .join('\n')}
       data-testid="others"
     >
       <UsersRound size={16} className="shrink-0 text-accent" aria-hidden />
-      <span>
+      <span className="line-clamp-3">
         {said}
         {writing.length > 0 && t('editor.with-unsaved-work')}
+        {!rest.length && first!.place && ` · ${first!.place}`}
       </span>
     </p>
   )

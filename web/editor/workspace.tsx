@@ -65,7 +65,7 @@ export function Workspace({
   const merging = useMerging(session)
   const file = useFile(session, state, opening.facts ?? null)
   const { name, facts, history, newest } = file
-  const others = useOthers(file.fileId)
+  const others = useOthers(file.fileId, () => session.place())
   const editable = file.role !== 'view' && !state.elsewhere && !state.taken
   const again = useAgain(session, state, leaving, onReload)
   useFocusHome(() => session.focus())

@@ -13,6 +13,7 @@ import { useSession } from '../api/signed-in'
 import { Button, Field } from '../design/controls'
 import { T, t, told } from '../words/all'
 import { moment, size } from '../words/formats'
+import { Devices } from './devices'
 import { OwnName } from './own-name'
 import { SecondFactorOfMine } from './second-factor'
 
@@ -42,6 +43,7 @@ export function Account() {
       </div>
       <OwnName />
       <Sessions />
+      <Devices />
       <Password />
       <SecondFactorOfMine />
     </div>

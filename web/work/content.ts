@@ -58,6 +58,8 @@ export interface Content {
   textWay?(): Promise<Pick<ReadText, 'encoding' | 'end'> | null>
   /** Shows a place, as what it loses says it. */
   show?(at: readonly number[]): void
+  /** Where the cursor is, in words, for the others who have it open. */
+  place?(): string
   /** Something is being entered whose place in the work is to stay what it is. */
   entering?(): boolean
   /** Nobody asks for anything any more. */

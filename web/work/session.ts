@@ -140,6 +140,11 @@ export class DraftSession {
     tellJournal({ do: 'model', draftId: this.state.draftId, model })
   }
 
+  /** Where in the work whoever has it open is, in words. */
+  place(): string {
+    return this.content?.place?.().slice(0, 120) ?? ''
+  }
+
   /** Brings the focus back to the work. */
   focus(): void {
     this.content?.focus?.()

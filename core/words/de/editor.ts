@@ -70,7 +70,8 @@ export const editor = {
   'editor.sha-256': 'SHA-256 {sha256}',
   'editor.and-more-have-it-open':
     '{firstName}{restIs, select, true { und {rest} weitere} other {}} {people, plural, one {hat} other {haben}} sie geöffnet',
-  'editor.writing': '{name}, schreibt gerade',
+  'editor.present':
+    '{name}{placed, select, true {, bei {place}} other {}}{writes, select, true {, schreibt gerade} other {}}',
   'editor.with-unsaved-work': ', mit ungespeicherter Arbeit',
   'editor.has-changes-since-its-last-save':
     '{name} hat Änderungen seit {head, select, true {Version {number}} other {dem letzten Speichern}}',

@@ -151,4 +151,9 @@ export const settings = {
   'settings.by-your-name': '{initials}, nach Ihrem Namen, wenn Sie keines setzen',
   'settings.name-kept': 'Übernommen. Auch was Sie früher gespeichert haben, zeigt ihn.',
   'settings.keep-it': 'Übernehmen',
+  'settings.devices-with-unsaved-work': 'Geräte mit ungespeicherter Arbeit',
+  'settings.no-device-has-unsaved-work': 'Kein Gerät hat Arbeit von Ihnen, die nicht gespeichert ist.',
+  'settings.works-on-a-device':
+    '{works, plural, one {# Arbeit} other {# Arbeiten}}{beyond, plural, =0 {, alles auch auf dem Server} other {, # davon mit mehr als auf dem Server}} · zuletzt gehört {at}',
+  'settings.they-are-in-rescue': 'Sie sind in der Rettung',
 }

@@ -68,7 +68,7 @@ export const editor = {
   'editor.sha-256': 'SHA-256 {sha256}',
   'editor.and-more-have-it-open':
     '{firstName}{restIs, select, true { and {rest} more} other {}} {people, plural, one {has} other {have}} it open',
-  'editor.writing': '{name}, writing',
+  'editor.present': '{name}{placed, select, true {, at {place}} other {}}{writes, select, true {, writing} other {}}',
   'editor.with-unsaved-work': ', with unsaved work',
   'editor.has-changes-since-its-last-save':
     '{name} has changes since {head, select, true {version {number}} other {its last save}}',

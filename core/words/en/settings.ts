@@ -149,4 +149,9 @@ export const settings = {
   'settings.by-your-name': '{initials}, by your name, where you set none',
   'settings.name-kept': 'Kept. What you saved before shows it, too.',
   'settings.keep-it': 'Keep it',
+  'settings.devices-with-unsaved-work': 'Devices with work that is not saved',
+  'settings.no-device-has-unsaved-work': 'No device holds work of yours that is not saved.',
+  'settings.works-on-a-device':
+    '{works, plural, one {# piece of work} other {# pieces of work}}{beyond, plural, =0 {, all of it on the server, too} other {, # of them with more there than on the server}} · heard of {at}',
+  'settings.they-are-in-rescue': 'They are in Rescue',
 }

@@ -18,6 +18,7 @@ import { takeInDocument } from '../../views/document/choices'
 import type { EdgesDesk } from '../../views/document/edges'
 import { KnownFacts } from '../../views/document/facts'
 import { DocumentPage, type FileSays, followed } from '../../views/document/page'
+import { headingAbove } from '../../views/document/place'
 import { restingOf } from '../../views/document/undo'
 import { t } from '../../words/all'
 import type { DraftSession } from '../../work/session'
@@ -138,6 +139,7 @@ export function DocumentBody({
         for (const step of (edit as DocumentEdit).steps) change.step(Step.fromJSON(documentSchema, step))
         view.dispatch(change)
       },
+      place: () => (current.current ? headingAbove(current.current.state) : ''),
       resting: () => (current.current ? restingOf(current.current.state) : null),
       focus: () => current.current?.focus(),
       opening: () => (current.current ? openingOf(current.current.state.doc) : ''),

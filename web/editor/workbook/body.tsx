@@ -1,6 +1,7 @@
 import { useEffect, useRef, useState } from 'react'
 import { shownLooks } from '../../../core/content/looks'
 import { wordsOfWorkbook } from '../../../core/content/words'
+import { columnName } from '../../../core/content/workbook'
 import { typeReadAs } from '../../../core/formats/csv/said'
 import { typeOfWork } from '../../../core/formats/types'
 import type { WorkbookEdit } from '../../../core/recovery/replay'
@@ -85,6 +86,10 @@ export function WorkbookBody({
           apply,
         ),
       entering: () => store.entering,
+      place: () => {
+        const at = chosen.current
+        return at?.kind === 'cells' ? `${at.sheetName} ${columnName(at.column)}${at.row + 1}` : ''
+      },
       present: () => ({
         state: store.workbook,
         results: store.allResults,
