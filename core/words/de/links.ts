@@ -17,7 +17,7 @@ export const links = {
   'links.from': '{lasts, select, true {Von {by}, bis {day, date, long}} other {Von {by}}}',
   'links.saved': 'Gespeichert am {day, date, long} · {size}',
   'links.download': 'Herunterladen',
-  'links.not-shown': 'Dateien dieses Typs werden hier nicht angezeigt.',
+  'links.not-shown': 'Diese Datei kann hier nicht angezeigt werden.',
   'links.download-to-see': 'Laden Sie sie herunter, um sie zu sehen.',
   'links.ask-for-it': 'Dieser Link ist nur zum Ansehen. Bitten Sie {by} um die Datei.',
   'links.cut': 'Von {sheets} werden die ersten {rows, number} Zeilen angezeigt.',

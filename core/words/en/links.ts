@@ -16,7 +16,7 @@ export const links = {
   'links.from': '{lasts, select, true {From {by}, until {day, date, long}} other {From {by}}}',
   'links.saved': 'Saved on {day, date, long} · {size}',
   'links.download': 'Download',
-  'links.not-shown': 'Files of this type are not shown here.',
+  'links.not-shown': 'This file cannot be shown here.',
   'links.download-to-see': 'Download it to see it.',
   'links.ask-for-it': 'This link is for looking only. Ask {by} for the file.',
   'links.cut': 'Of {sheets} the first {rows, number} rows are shown.',
