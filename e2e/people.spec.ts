@@ -118,6 +118,20 @@ test('a list of people: a wrong line is told and nobody is added; then all are, 
     'Line 4Somebody signs in with ida already.',
   ])
   await dialog.getByRole('button', { name: 'Back' }).click()
+  // Somebody else adds one of them while the list is looked at.
+  await page
+    .getByLabel('From a list …')
+    .setInputFiles(list('late.csv', 'Name;Sign-in name\nAda Reed;ada\nFinn Holt;finn\n'))
+  await expect(dialog.getByRole('row')).toHaveCount(2)
+  const meanwhile = await page.request.post(`${office.url}/api/people`, {
+    data: { people: [{ handle: 'finn', name: 'Finn Aske' }] },
+    headers: { origin: office.url },
+  })
+  expect(meanwhile.ok()).toBe(true)
+  await dialog.getByRole('button', { name: 'Add 2 people' }).click()
+  await expect(dialog).toContainText('One line is not right. Nobody was added.')
+  await expect(dialog.getByRole('listitem')).toHaveText(['Line 3Somebody signs in with finn already.'])
+  await dialog.getByRole('button', { name: 'Back' }).click()
   await page
     .getByLabel('From a list …')
     .setInputFiles(list('right.csv', 'Name;Sign-in name;Groups\nUna Farrow;una;Field\nOtto Brand;;Field\nIda Elm;;\n'))

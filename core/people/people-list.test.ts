@@ -26,6 +26,10 @@ describe('a list of people', () => {
       faults: [],
     })
   })
+  test('each of them is known by their line, so that whoever is refused later is found in the list', () => {
+    const bytes = new TextEncoder().encode('Name\nIda Thornquist\n\nBen Marlowe\n')
+    expect(peopleOfList(bytes, nobody).lines).toEqual([2, 4])
+  })
   test('without a head: the name, then what is signed in with', () => {
     expect(list('Tomas Wether,tomas\n"Marlowe, Ben",ben\n').people).toEqual([
       { name: 'Tomas Wether', handle: 'tomas', administrator: false, groups: [] },

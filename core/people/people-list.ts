@@ -32,6 +32,8 @@ const no = ['', 'no', 'n', 'false', '0', '-', 'nein', 'falsch']
 
 export interface ListedPeople {
   people: NewAccount[]
+  /** Of each of them, the line that they are in, from 1. */
+  lines: number[]
   /** What is wrong, by the line, from 1; empty where nobody is kept out. */
   faults: { line: number; why: Said }[]
 }
@@ -81,6 +83,7 @@ export function peopleOfList(bytes: Uint8Array, taken: (handle: string) => boole
   // What is said is nobody else's to be given.
   const said = new Set(lines.map(({ fields }) => fields[columns.indexOf('handle')]?.toLowerCase()))
   const body = headed ? lines.slice(1) : lines
+  const at: number[] = []
   for (const { line, fields } of body) {
     const of = (column: Column) => fields[columns.indexOf(column)] ?? ''
     const wrong = (why: Said) => faults.push({ line, why })
@@ -103,10 +106,11 @@ export function peopleOfList(bytes: Uint8Array, taken: (handle: string) => boole
           .filter(Boolean),
       ),
     ]
+    at.push(line)
     people.push({ name, handle, administrator: yes.includes(administrator), groups })
   }
   if (people.length === 0 && faults.length === 0) faults.push({ line: 1, why: say('people.line-nobody') })
   if (people.length > mostPeopleAtOnce)
     faults.push({ line: body[mostPeopleAtOnce]!.line, why: say('people.line-too-many', { most: mostPeopleAtOnce }) })
-  return { people, faults }
+  return { people, lines: at, faults }
 }

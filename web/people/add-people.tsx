@@ -2,7 +2,7 @@ import { useQueryClient } from '@tanstack/react-query'
 import { useRef, useState } from 'react'
 import { type GivenCode, NewAccount } from '../../core/contract'
 import { handleFor, type ListedPeople, peopleOfList } from '../../core/people/people-list'
-import { sentenceOf } from '../../core/words/said'
+import { isSaid, sentenceOf } from '../../core/words/said'
 import { call, Refused } from '../api/call'
 import { keys } from '../api/keys'
 import { Button, Field } from '../design/controls'
@@ -40,9 +40,13 @@ export function AddPeople({
     } catch (error) {
       const fields = error instanceof Refused ? (error.problem.fields ?? {}) : {}
       if (list) {
-        // Somebody was added meanwhile: by their line, as everything else that keeps them out.
-        const late = Object.entries(fields).map(([field, why]) => ({ line: Number(field.split('.')[1]) + 1, why }))
-        setFaults({ list: late.map(({ why }) => told(why)).join(' ') || sentence(error) })
+        // Somebody was added meanwhile: told by their line, as everything else that keeps them out.
+        const late = Object.entries(fields).flatMap(([field, why]) => {
+          const line = list.lines[Number(/^people\.(\d+)\./.exec(field)?.[1])]
+          return line !== undefined && isSaid(why) ? [{ line, why }] : []
+        })
+        if (late.length) setList({ ...list, faults: late.sort((a, b) => a.line - b.line) })
+        else setFaults({ list: sentence(error) })
       } else {
         const of = (field: string) => Object.entries(fields).find(([one]) => one.endsWith(field))?.[1]
         const [atName, atHandle] = [of('.name'), of('.handle')]

@@ -28,6 +28,9 @@ import { Find } from './find'
 import { ThenPage } from './then-page'
 import { DocumentTools, setLink, type ToolState, toolState, undoable } from './tools'
 
+/** So often the page is looked for, each 50 ms, before it is given up. */
+const mostTries = 1200
+
 /** The document editor: tools, page, find. */
 export function DocumentBody({
   opening,
@@ -109,6 +112,12 @@ export function DocumentBody({
   }, [])
 
   useEffect(() => {
+    const pageThere = async () => {
+      for (let tries = 0; !current.current && tries < mostTries; tries++)
+        await new Promise((later) => setTimeout(later, 50))
+      if (!current.current) throw new Error('The page is not there.')
+      return current.current
+    }
     session.attach({
       encode: (as) =>
         codec().writeDocument(
@@ -144,7 +153,9 @@ export function DocumentBody({
       focus: () => current.current?.focus(),
       opening: () => (current.current ? openingOf(current.current.state.doc) : ''),
       takeIn: async (base, theirs, part, adopted, apply) => {
-        const taken = await takeInDocument(current.current!, base, theirs, part, adopted, type, apply)
+        // What is offered above the page may be pressed before the page is there.
+        const view = current.current ?? (await pageThere())
+        const taken = await takeInDocument(view, base, theirs, part, adopted, type, apply)
         if (adopted && theirs.bytes && 'choices' in taken) {
           container.current = { bytes: theirs.bytes, type: theirs.type ?? type }
           hear(theirs.bytes)
