@@ -47,8 +47,8 @@ export const Link = z.object({
   download: z.boolean(),
   by: z.string(),
   at: z.iso.datetime(),
-  /** Why it opens nothing any more; null while it does. */
-  over: z.enum(['ended', 'day', 'uses']).nullable(),
+  /** Why it opens nothing any more; null while it does. `gone`: the version that it shows, or what was granted to it. */
+  over: z.enum(['ended', 'day', 'uses', 'gone']).nullable(),
 })
 export type Link = z.infer<typeof Link>
 

@@ -2,6 +2,19 @@ import { IntlMessageFormat } from 'intl-messageformat'
 import type { Code, Messages } from './en'
 import { type Fact, type Facts, isSaid, type Sentence } from './said'
 
+/** As the library has them, but a moment that is none is said as it came: a sentence is said whatever its facts are. */
+const formatters = {
+  getNumberFormat: (...how: ConstructorParameters<typeof Intl.NumberFormat>) => new Intl.NumberFormat(...how),
+  getPluralRules: (...how: ConstructorParameters<typeof Intl.PluralRules>) => new Intl.PluralRules(...how),
+  getDateTimeFormat(...how: ConstructorParameters<typeof Intl.DateTimeFormat>) {
+    const dates = new Intl.DateTimeFormat(...how)
+    const format = (value: number | Date | string) =>
+      Number.isNaN(new Date(value).getTime()) ? String(value) : dates.format(new Date(value))
+    // Nothing else of it is asked for.
+    return { format } as Intl.DateTimeFormat
+  },
+}
+
 /** Says sentences in one language. */
 export interface Speaker {
   /** @param values anything that stands in the sentence; functions dress what stands between tags */
@@ -26,7 +39,7 @@ export function speaker(locale: string, messages: Readonly<Partial<Messages>>): 
   const format = (code: Code, values: Record<string, unknown> = {}): unknown => {
     let message = known.get(code)
     if (!message) {
-      message = new IntlMessageFormat(messages[code] ?? code, locale)
+      message = new IntlMessageFormat(messages[code] ?? code, locale, undefined, { formatters })
       known.set(code, message)
     }
     return message.format(values as never)

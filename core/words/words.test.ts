@@ -104,6 +104,15 @@ test('no sentence speaks the dialect that docs/words.md has put away', () => {
 /** Words of the contract that only programs read. */
 const allowed = new Set<Code>(['problem.the-address-and-the-draft-in-the'])
 
+test('a moment is said as a day, and what is none as it came', () => {
+  const [inBritish, inGerman] = [speaker('en-GB', english), speaker('de-DE', german)]
+  const over = (day: unknown) => ({ say: 'links.day-over', facts: { day, by: 'Priya' } }) as Sentence
+  expect(inBritish.text(over(Date.UTC(2026, 2, 1, 12)))).toBe('This link ended on 1 March 2026. Ask Priya for another.')
+  expect(inGerman.text(over(Date.UTC(2026, 2, 1, 12)))).toContain('1. März 2026')
+  for (const none of ['soon', 9e15, null, true]) expect(typeof inBritish.text(over(none))).toBe('string')
+  expect(inBritish.text(over('soon'))).toBe('This link ended on soon. Ask Priya for another.')
+})
+
 test('whatever the facts are, a sentence is said, in either language, and what is kept comes back', () => {
   // What has tags in it is dressed by whoever shows it.
   const plain = codes.filter((code) => !english[code].includes('</'))

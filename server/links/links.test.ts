@@ -120,6 +120,8 @@ describe('a link to a file', () => {
     expect((await opened(who, token)).entry.number).toBe(1)
     expect(await (await bytesOf(who, link.id, first.file.id)).text()).toBe('first')
     await office.owner.query('update link set version_id = $1 where id = $2', [randomUUID(), link.id])
+    // Nobody is told that it shows the latest.
+    expect((await done<Link[]>(priya!(`/api/access/${first.file.id}/links`)))[0]).toMatchObject({ over: 'gone' })
     expect((await refusal(open(guest(), token)))[1]).toBe('link-over')
     expect((await refusal(bytesOf(who, link.id, first.file.id)))[2]).toMatch(/not kept any more\. Ask priya/)
     expect((await ask(first.file.id, { versionId: second.version.id, role: 'edit' })).status).toBe(400)
@@ -199,6 +201,13 @@ describe('a link is over', () => {
       'This link could be opened 3 times, and was. Ask priya for another.',
     )
     expect((await done<Link[]>(priya!(`/api/access/${file.id}/links`)))[0]).toMatchObject({ opened: 3, over: 'uses' })
+  })
+  test('when what was granted to it went with the rights of its place, and says so to who manages it', async () => {
+    const { file } = await aFile()
+    const { token } = await linkTo(file.id)
+    await done(send(priya!, `/api/access/${file.id}/rights`, 'PUT', { from: 'above' }))
+    expect((await refusal(open(guest(), token)))[1]).toBe('link-over')
+    expect((await done<Link[]>(priya!(`/api/access/${file.id}/links`)))[0]).toMatchObject({ over: 'gone' })
   })
   test('when what it leads to was removed', async () => {
     const { file } = await aFile()

@@ -19,7 +19,9 @@ import { LinkRow, LinkVisitRow } from './entity'
 
 const columns = `l.id, l.entry_id as "entryId", l.name, l.role, l.until, l.password_hash is not null as password, l.uses,
   l.download, l.made_at as at, l.ended_at as "endedAt", b.name as by, v.number as version,
-  coalesce(u.opened, 0)::int as opened, u.last as "lastOpened"`
+  coalesce(u.opened, 0)::int as opened, u.last as "lastOpened",
+  (l.version_id is not null and v.id is null) or not exists (select from access_grant a
+    where a.person_id = l.person_id and a.realm_id = l.entry_id) as gone`
 const joins = `link l join person b on b.id = l.made_by left join version v on v.id = l.version_id
   left join lateral (select count(*) as opened, max(began_at) as last from link_visit t where t.link_id = l.id) u on true`
 const LinkColumns = z.object({
@@ -37,9 +39,10 @@ const LinkColumns = z.object({
   version: z.number().nullable(),
   opened: z.number(),
   lastOpened: z.date().nullable(),
+  gone: z.boolean(),
 })
 
-function shown({ until, at, endedAt, lastOpened, ...link }: z.output<typeof LinkColumns>): Link {
+function shown({ until, at, endedAt, lastOpened, gone, ...link }: z.output<typeof LinkColumns>): Link {
   return {
     ...link,
     until: until?.toISOString() ?? null,
@@ -51,7 +54,9 @@ function shown({ until, at, endedAt, lastOpened, ...link }: z.output<typeof Link
         ? 'day'
         : link.uses !== null && link.opened >= link.uses
           ? 'uses'
-          : null,
+          : gone
+            ? 'gone'
+            : null,
   }
 }
 

@@ -45,8 +45,8 @@ export function Links({ of, tried }: { of: Access['of']; tried: (what: () => Pro
                   password: link.password,
                 })}
                 {link.entryId !== of.id && ` · ${t('people.link-from-above')}`}
-                {link.over === 'ended'
-                  ? ` · ${t('people.link-ended')}`
+                {link.over === 'ended' || link.over === 'gone'
+                  ? ` · ${t(link.over === 'ended' ? 'people.link-ended' : 'people.link-gone')}`
                   : link.until &&
                     ` · ${link.over ? t('people.ended', { until: moment(link.until) }) : t('people.ends', { until: moment(link.until) })}`}
               </p>

@@ -341,8 +341,9 @@ export class DraftSession {
 
   /** Whether a version of somebody else's could be taken in at this moment without getting into anybody's way. */
   get atRest(): boolean {
-    const { waitingSave } = this.state.reach
-    return !!this.content?.takeIn && !waitingSave && !this.content.entering?.()
+    const { elsewhere, taken, reach } = this.state
+    // What another writer has is not this page's to call saved.
+    return !!this.content?.takeIn && !elsewhere && !taken && !reach.waitingSave && !this.content.entering?.()
   }
   /**
    * Takes in by itself what a newer version has beyond the one that this work is based on, where nobody has to choose and

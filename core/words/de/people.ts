@@ -219,4 +219,5 @@ export const people = {
   'people.link-uses-which': 'Was damit geschah: {name}',
   'people.because-of-the-link':
     '{direct, select, true {Durch den Link} other {Durch {groups}}}{same, select, true {} other {, in {at}}}{ends, select, true {, bis {until}} other {}}',
+  'people.link-gone': 'wohin er führte, ist für ihn nicht mehr da',
 }

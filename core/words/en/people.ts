@@ -215,4 +215,5 @@ export const people = {
   'people.link-uses-which': 'What was done with it: {name}',
   'people.because-of-the-link':
     '{direct, select, true {By the link} other {Through {groups}}}{same, select, true {} other {, in {at}}}{ends, select, true {, until {until}} other {}}',
+  'people.link-gone': 'what it led to is not there for it any more',
 }
