@@ -27,6 +27,7 @@ import { mounting } from './requests/mount'
 import { retentionRoutes } from './retention/routes'
 import { rightRoutes } from './rights/routes'
 import { searchRoutes } from './search/routes'
+import { sendingRoutes } from './sending/routes'
 import { shareRoutes } from './shares/routes'
 import { sideListRoutes } from './side-lists/routes'
 import { templateRoutes } from './templates/routes'
@@ -41,6 +42,7 @@ const subjects = [
   rightRoutes,
   watchingRoutes,
   linkRoutes,
+  sendingRoutes,
   fileRoutes,
   versionRoutes,
   draftRoutes,

@@ -2,6 +2,7 @@
 import { isAbsolute, resolve } from 'node:path'
 import { z } from 'zod'
 import { hostsIn, type NamedHosts } from './copies/grounds/hosts'
+import { type MailWay, readMailHost } from './mail/way'
 
 const loopback = new Set(['127.0.0.1', '::1', 'localhost'])
 const number = (least: number, most: number) =>
@@ -33,6 +34,18 @@ const Environment = z.object({
   JAULA_TRIAL_DAYS: number(1, 3650).default(30),
   JAULA_COPY_HOURS: number(0, 8760).default(24),
   JAULA_CHECK_DAYS: number(1, 3650).default(7),
+  JAULA_MAIL: z.string().optional(),
+  JAULA_MAIL_PASSWORD: z.string().optional(),
+  JAULA_MAIL_FROM: z.string().optional(),
+  JAULA_MAIL_RETURNS: z.string().optional(),
+  JAULA_MAIL_RETURNS_PASSWORD: z.string().optional(),
+  JAULA_MAIL_LARGEST: number(100_000, 1_000_000_000).default(20_000_000),
+  JAULA_ADDRESS: z
+    .url({
+      protocol: /^https?$/,
+      error: 'Use the address that people open Jaula with, like https://jaula.office.example.',
+    })
+    .optional(),
   JAULA_HOSTS: z.string().optional(),
   JAULA_PROXIES: number(0, 10).default(0),
   JAULA_FIRST_CODE: z.string().min(6).optional(),
@@ -67,6 +80,10 @@ export interface Config {
   trials: { url: string; ownerUrl: string; days: number } | null
   /** A folder of stand-ins for other computers, which are started with the demo. */
   standIns: string | null
+  /** The way out for mail, without which none is sent. */
+  mail: MailWay | null
+  /** What people open Jaula with; null: whatever they do. */
+  address: string | null
   /** Names that a request may be sent to; any where there are none. */
   hosts: string[]
   proxies: number
@@ -86,6 +103,39 @@ function foldersIn(setting: string, text = ''): string[] {
   for (const folder of folders)
     if (!isAbsolute(folder)) throw new Error(`${setting}: ${folder} is no whole path. Begin it with /.`)
   return folders.map((folder) => resolve(folder))
+}
+
+/** A name and an address, or an address alone, as mail has them (RFC 5322, section 3.4). */
+function senderIn(setting: string, text: string): MailWay['from'] {
+  const [, name, address] = /^(?:"?([^"<>]*?)"?\s*<)?([^<>\s]+@[^<>\s]+?)>?$/.exec(text.trim()) ?? []
+  if (!address || !z.regexes.email.test(address))
+    throw new Error(`${setting}: write it as Jaula <jaula@office.example>.`)
+  return { name: name?.trim() || 'Jaula', address }
+}
+
+/** @throws Error for a setting that is wrong or missing */
+function mailIn(env: z.output<typeof Environment>): MailWay | null {
+  if (!env.JAULA_MAIL) return null
+  if (!env.JAULA_MAIL_FROM)
+    throw new Error('JAULA_MAIL_FROM: say what messages come from: Jaula <jaula@office.example>.')
+  return {
+    out: readMailHost(
+      'JAULA_MAIL',
+      env.JAULA_MAIL,
+      { plain: ['smtp', 587], secure: ['smtps', 465] },
+      env.JAULA_MAIL_PASSWORD,
+    ),
+    from: senderIn('JAULA_MAIL_FROM', env.JAULA_MAIL_FROM),
+    returns: env.JAULA_MAIL_RETURNS
+      ? readMailHost(
+          'JAULA_MAIL_RETURNS',
+          env.JAULA_MAIL_RETURNS,
+          { plain: ['pop3', 110], secure: ['pop3s', 995] },
+          env.JAULA_MAIL_RETURNS_PASSWORD,
+        )
+      : null,
+    largest: env.JAULA_MAIL_LARGEST,
+  }
 }
 
 /** @throws Error that names each setting that is wrong */
@@ -115,6 +165,8 @@ export function readConfig(environment: Record<string, string | undefined>): Con
     warnings.push(
       'Passwords and work go over the network unprotected. Put a TLS proxy before Jaula and set JAULA_PROXIES.',
     )
+  if (env.JAULA_MAIL && !env.JAULA_KEY_FILE && !env.JAULA_DATA)
+    warnings.push('No mail goes out: what waits is locked with a key. Name its file in JAULA_KEY_FILE.')
   return {
     databaseUrl: env.DATABASE_URL,
     ownerDatabaseUrl: env.JAULA_OWNER_DATABASE_URL,
@@ -149,6 +201,8 @@ export function readConfig(environment: Record<string, string | undefined>): Con
         : null,
     standIns: demo ? (env.JAULA_STAND_INS ?? null) : null,
     keyFile: env.JAULA_KEY_FILE ?? (env.JAULA_DATA ? resolve(env.JAULA_DATA, 'sealing-key') : null),
+    mail: mailIn(env),
+    address: env.JAULA_ADDRESS?.replace(/\/+$/, '') ?? null,
     // On this computer alone only its own names are asked for; another one would be a foreign page's trick. They are
     // always answered to: whoever starts and watches Jaula asks by them.
     hosts: named.length || (here && env.JAULA_PROXIES === 0) ? [...named, '127.0.0.1', 'localhost', '[::1]'] : [],

@@ -28,6 +28,7 @@ import { ActChangeRow, ActRow, ActVersionRow, EntryRow, FileUseRow, FormerNameRo
 import { IntakeFileRow, IntakeRow, IntakeSeriesRow } from './intake/entity'
 import { prepareQueue } from './jobs/queue'
 import { LinkRow, LinkUseRow, LinkVisitRow } from './links/entity'
+import { MailRow, SendingRow, SentVersionRow } from './mail/entity'
 import { First1764000000000 } from './migrations/1764000000000-first'
 import { NextVersion1764100000000 } from './migrations/1764100000000-next-version'
 import { NamesAndPlaces1764200000000 } from './migrations/1764200000000-names-and-places'
@@ -66,6 +67,7 @@ import { Watching1767400000000 } from './migrations/1767400000000-watching'
 import { Links1767500000000 } from './migrations/1767500000000-links'
 import { QuickRights1767600000000 } from './migrations/1767600000000-quick-rights'
 import { Whereabouts1767700000000 } from './migrations/1767700000000-whereabouts'
+import { Mail1767800000000 } from './migrations/1767800000000-mail'
 import {
   ControlledListRow,
   ConventionRow,
@@ -152,6 +154,9 @@ export const entities = [
   LinkRow,
   LinkVisitRow,
   LinkUseRow,
+  SendingRow,
+  SentVersionRow,
+  MailRow,
   GrantSeenRow,
   RightRequestRow,
   RealmRightRow,
@@ -221,6 +226,7 @@ export const migrations = [
   Links1767500000000,
   QuickRights1767600000000,
   Whereabouts1767700000000,
+  Mail1767800000000,
 ]
 
 /** The works that the queue has a place for; each is its subject's (server/main.ts). */
@@ -236,6 +242,8 @@ export const works = [
   'store-check',
   'trial',
   'intake',
+  'mail',
+  'returned-mail',
 ] as const
 
 /** What one statement, and one transaction that does nothing, may take; milliseconds. Nobody waits longer for an answer. */

@@ -650,7 +650,7 @@ describe('signing in', () => {
     const demo = demoAccounts.find(({ handle }) => handle === 'ben')!
     await setPassword(
       manager,
-      { id: office.people.ben, handle: 'ben', name: 'ben', administrator: false },
+      { id: office.people.ben, handle: 'ben', name: 'ben', administrator: false, mail: null },
       demo.password,
     )
     const inside = await attempt('ben', demo.password)

@@ -29,6 +29,10 @@ import { intakeInThreads } from './intake/threads'
 import { takingOver } from './intake/work'
 import { openQueue } from './jobs/queue'
 import { showInThreads } from './links/shown'
+import { convertInThreads } from './mail/convert'
+import { type MailParts, posting } from './mail/outbox'
+import { readingReturns } from './mail/returns'
+import { deliverBy } from './mail/way'
 import { openSpool } from './requests/upload'
 import { thinning } from './retention/thin'
 import { openSeal } from './seal'
@@ -56,6 +60,7 @@ const { databaseUrl: url, port, host, demo } = config
 const database = await openDatabase(url, config.ownerDatabaseUrl)
 // Whoever finds a way into this process finds no way to the owner.
 delete process.env.JAULA_OWNER_DATABASE_URL
+for (const secret of ['JAULA_MAIL_PASSWORD', 'JAULA_MAIL_RETURNS_PASSWORD']) delete process.env[secret]
 for (const fault of await roleFaults(database)) log.warn(`${fault} See docs/security.md.`)
 if (demo) await seedDemo(database)
 if (config.demoDrive !== null) await makeOldDrive(config.demoDrive)
@@ -74,6 +79,7 @@ const comparing = compareInThread(new URL('./compare.worker.js', import.meta.url
 const intakes = intakeInThreads(new URL('./intake.worker.js', import.meta.url))
 const sheets = sheetsInThreads(new URL('./sheets.worker.js', import.meta.url))
 const showing = showInThreads(new URL('./shown.worker.js', import.meta.url))
+const conversion = convertInThreads(new URL('./convert.worker.js', import.meta.url))
 const fault = (error: unknown, work: string) => log.error({ err: error }, work)
 await nameSites(database, config.copies.folders, config.copies)
 const seal = config.keyFile === null ? null : openSeal(config.keyFile)
@@ -83,6 +89,9 @@ const reachable = {
   seal,
 }
 const standIns = config.standIns === null ? null : await startStandIns(config.standIns)
+// The demo's mail server stands in for an office's, where none was named.
+const way = config.mail ?? standIns?.mail ?? null
+const mail: MailParts | null = way && seal ? { way, seal, address: config.address } : null
 const copies = copying(database, contents, reachable, (error) => fault(error, 'copy'))
 await copies.look()
 const queue = await openQueue(
@@ -105,6 +114,8 @@ const queue = await openQueue(
     ...(config.trials
       ? [trying(database, new URL('./trial.js', import.meta.url), config.trials.days, (error) => fault(error, 'trial'))]
       : []),
+    ...(mail ? [posting({ database, contents, mail, convert: conversion.convert, deliver: deliverBy(mail.way) })] : []),
+    ...(mail?.way.returns ? [readingReturns(database, mail.way.returns)] : []),
     storeChecking(database, contents, reachable, config.copies.days, (error) => fault(error, 'store-check')),
     takingOver(
       {
@@ -134,6 +145,8 @@ const app = makeApp({
   contents,
   sheets: sheets.read,
   show: showing.show,
+  convert: conversion.convert,
+  mail,
   spool: openSpool(join(data, 'spool')),
   log,
   demo,
@@ -176,6 +189,7 @@ async function stop(): Promise<void> {
   await words.close()
   await sheets.close()
   await showing.close()
+  await conversion.close()
   await intakes.close()
   // A folder of its own was for what was on its way.
   if (!config.data) rmSync(data, { recursive: true, force: true })

@@ -24,6 +24,7 @@ import { addPerson } from './accounts/service'
 import { CopySiteRow } from './copies/entity'
 import { setPlan } from './copies/plans'
 import { doc, p } from './demo/papers'
+import { MailRow } from './mail/entity'
 import { addMember } from './shares/service'
 import { password, signInAs, signOfLife, type TestOffice, withCookies } from './testing'
 
@@ -102,6 +103,22 @@ const aListOfValues = () =>
       body: 'Lock;Level\nLK07;1,50\n',
     }),
   )
+const toSomebody = [{ address: 'nell.harker@assessors.example' }]
+/** A message of the editor's that waits. */
+const aMail = async (): Promise<string> => {
+  const id = randomUUID()
+  await office.database.manager.insert(MailRow, {
+    id,
+    messageId: `<${id}@office.example>`,
+    kind: 'file',
+    personId: office.people.ida,
+    address: 'nell.harker@assessors.example',
+    subject: 'Water level',
+    body: Buffer.from('locked'),
+    nextAt: new Date(Date.now() + 86_400_000),
+  })
+  return id
+}
 const workbookBytes = writeXlsx({ sheets: [{ name: 'Levels', rows: [[{ value: 1 }]], widths: {} }] })
 const aWorkbook = () =>
   made<Saved>(
@@ -262,7 +279,7 @@ const examples: Record<keyof Api, () => Promise<Asked> | Asked> = {
   ],
   closePerson: async () => [`/api/people/${await aPerson()}/close`, json({ handTo: null })],
   reopenPerson: async () => [`/api/people/${await aPerson()}/reopen`, { method: 'POST' }],
-  giveCode: async () => [`/api/people/${await aPerson()}/code`, { method: 'POST' }],
+  giveCode: async () => [`/api/people/${await aPerson()}/code`, json({})],
   sessionsOfPerson: async () => [`/api/people/${await aPerson()}/sessions`],
   endSessionsOfPerson: async () => [`/api/people/${await aPerson()}/sessions`, { method: 'DELETE' }],
   reachOfPerson: async () => [`/api/people/${await aPerson()}/reach`],
@@ -302,6 +319,29 @@ const examples: Record<keyof Api, () => Promise<Asked> | Asked> = {
   ],
   endLink: async () => [`/api/links/${(await linkTo((await aFile()).file.id)).link.id}`, { method: 'DELETE' }],
   linkUses: async () => [`/api/links/${(await linkTo((await aFile()).file.id)).link.id}/uses`],
+  asType: async () => [`/api/versions/${(await aFile()).version.id}/as?type=txt`],
+  sendFile: async () => {
+    const { file, version } = await aFile()
+    return [
+      `/api/files/${file.id}/sent`,
+      json({ key: randomUUID(), to: toSomebody, words: '', versionIds: [version.id], type: null }),
+    ]
+  },
+  sendLink: async () => [
+    `/api/access/${(await aFile()).file.id}/links/sent`,
+    json({
+      key: randomUUID(),
+      to: toSomebody,
+      words: '',
+      link: { role: 'view', until: null, password: null, uses: null, versionId: null, download: true },
+    }),
+  ],
+  sent: async () => [`/api/entries/${(await aFile()).file.id}/sent`],
+  tryMailAgain: async () => [`/api/mail/${await aMail()}/again`, { method: 'POST' }],
+  withdrawMail: async () => [`/api/mail/${await aMail()}`, { method: 'DELETE' }],
+  undelivered: () => ['/api/undelivered'],
+  seeUndelivered: async () => [`/api/mail/${await aMail()}/seen`, { method: 'POST' }],
+  mailNow: () => ['/api/mail'],
   openLink: () => ['/api/linked', json({ token: randomUUID() })],
   linkedFolder: async () => {
     const { id } = await aFolder()
@@ -520,6 +560,9 @@ const refusedAnyway: Partial<Record<keyof Api, number>> = {
   firstAdministrator: 403,
   useCode: 403,
   openLink: 404,
+  // No mail is set up there.
+  sendFile: 400,
+  sendLink: 400,
   // The link is for looking only; who signed in by another would have come as somebody else.
   comeToWrite: 403,
   beginSecondFactor: 403,

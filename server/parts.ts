@@ -7,6 +7,8 @@ import type { Reachable } from './copies/sites'
 import type { Quotas } from './counts/quotas'
 import type { Newsroom } from './events/service'
 import type { ShowPage } from './links/shown'
+import type { Convert } from './mail/convert'
+import type { MailParts } from './mail/outbox'
 import type { Spool } from './requests/upload'
 import type { Seal } from './seal'
 import type { ReadSheets } from './side-lists/read-sheets'
@@ -19,6 +21,10 @@ export interface AppParts {
   contents: Contents
   sheets: ReadSheets
   show: ShowPage
+  /** How a file is had as another type; in this thread where nothing is said. */
+  convert?: Convert
+  /** How mail goes out; null where none is set up. */
+  mail?: MailParts | null
   spool: Spool
   log: Logger
   /** Offer the demo accounts on the sign-in page. */

@@ -22,6 +22,10 @@ import { tasksHere } from './intake/tasks'
 import { takingOver } from './intake/work'
 import { openQueue } from './jobs/queue'
 import { showHere } from './links/shown'
+import { convertHere } from './mail/convert'
+import { posting } from './mail/outbox'
+import { readingReturns } from './mail/returns'
+import { deliverBy } from './mail/way'
 import type { AppParts } from './parts'
 import { openSpool } from './requests/upload'
 import { indexing } from './search/index-files'
@@ -43,6 +47,8 @@ export interface TestOffice {
   url: string
   /** Another process on the same database, as far as HTTP and the database can tell. @returns its address */
   another(): Promise<string>
+  /** Has work of this kind looked at soon. */
+  soon(work: string): void
   /** Ends every connection of the application to the database, as when that is started anew. @returns how many there were */
   cut(): Promise<number>
   close(): Promise<void>
@@ -153,6 +159,18 @@ export async function openTestOffice(more: Partial<AppParts> = {}): Promise<Test
           throw error
         },
       ),
+      ...(more.mail
+        ? [
+            posting({
+              database,
+              contents,
+              mail: more.mail,
+              convert: more.convert ?? convertHere,
+              deliver: deliverBy(more.mail.way),
+            }),
+            ...(more.mail.way.returns ? [readingReturns(database, more.mail.way.returns)] : []),
+          ]
+        : []),
     ],
     (error) => {
       throw error
@@ -196,6 +214,7 @@ export async function openTestOffice(more: Partial<AppParts> = {}): Promise<Test
     share,
     people,
     url: await serve(database),
+    soon: (work) => queue.soon(work),
     another: async () => serve(await openDatabase(url, ownerUrl)),
     async cut() {
       const { rowCount } = await admin.query(

@@ -1,4 +1,4 @@
-// What can go wrong with storage, to be switched on in a stand-in of it.
+// What can go wrong with a stand-in, to be switched on.
 import { readFileSync, statSync } from 'node:fs'
 import { z } from 'zod'
 
@@ -21,15 +21,28 @@ export const Faults = z.object({
 export type Faults = z.output<typeof Faults>
 export const none: Faults = Faults.parse({})
 
+/** What can go wrong with a mail server. */
+export const MailFaults = z.object({
+  /** Answers like this instead of taking a message (RFC 5321, section 4.2): 4xx for now, 5xx for good; 0: takes it. */
+  refuses: z.number().int().default(0),
+  /** Waits so long before it takes a message; milliseconds. */
+  slow: z.number().min(0).default(0),
+  /** Takes messages to addresses with this in them, and reports that they could not be delivered; null for none. */
+  bounces: z.string().nullable().default(null),
+  /** Reports those to addresses with this in them as late. */
+  delays: z.string().nullable().default(null),
+})
+export type MailFaults = z.output<typeof MailFaults>
+
 /** Faults as a file says them, which is looked at again whenever it changes. */
-export function faultsIn(file: string): () => Faults {
+export function faultsIn<T extends z.ZodType>(file: string, shape: T): () => z.output<T> {
   let read = 0
-  let now = none
+  let now = shape.parse({})
   return () => {
     try {
       const { mtimeMs } = statSync(file)
       if (mtimeMs !== read) {
-        now = Faults.parse(JSON.parse(readFileSync(file, 'utf8')))
+        now = shape.parse(JSON.parse(readFileSync(file, 'utf8')))
         read = mtimeMs
       }
     } catch {

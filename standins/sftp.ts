@@ -2,18 +2,13 @@
 import { spawn } from 'node:child_process'
 import { existsSync, readFileSync, writeFileSync } from 'node:fs'
 import type { FileHandle } from 'node:fs/promises'
-import type { AddressInfo, Socket } from 'node:net'
 import { createServer } from 'node:net'
 import ssh2, { type Connection, type SFTPWrapper } from 'ssh2'
+import { listening, type StandIn } from './listen'
 import { type Known, type Storage, Vanished } from './storage'
 
 const { Server, utils } = ssh2
 const { STATUS_CODE, OPEN_MODE } = utils.sftp
-
-export interface StandIn {
-  port: number
-  close: () => Promise<void>
-}
 
 const isKey = (text: string) => !(utils.parseKey(text) instanceof Error)
 /** A new key pair. The library writes about one in two hundred and fifty so that it cannot read it itself. */
@@ -169,10 +164,7 @@ export async function startSftp({
   publicKey?: string
   port?: number
 }): Promise<StandIn> {
-  const sockets = new Set<Socket>()
-  const vanish = () => {
-    for (const socket of sockets) socket.destroy()
-  }
+  let vanish = () => {}
   const allowed = publicKey === undefined ? null : utils.parseKey(publicKey)
   const serve = (client: Connection) => {
     client.on('error', () => {})
@@ -190,7 +182,7 @@ export async function startSftp({
       client.on('session', (accept) => {
         const session = accept()
         if (!('program' in storage)) {
-          session.on('sftp', (take) => answer(take(), storage, client, vanish))
+          session.on('sftp', (take) => answer(take(), storage, client, () => vanish()))
           return
         }
         session.on('subsystem', (take, refuse, { name }) => {
@@ -206,21 +198,10 @@ export async function startSftp({
   }
   const ssh = new Server({ hostKeys: [ownKey(keyFile)] }, serve)
   const server = createServer({ noDelay: true }, (socket) => {
-    sockets.add(socket)
     socket.on('error', () => {})
-    socket.on('close', () => sockets.delete(socket))
     ssh.injectSocket(socket)
   })
-  await new Promise<void>((done, failed) => {
-    server.once('error', failed)
-    server.listen(port, '127.0.0.1', done)
-  })
-  return {
-    port: (server.address() as AddressInfo).port,
-    close: () =>
-      new Promise((done) => {
-        vanish()
-        server.close(() => done())
-      }),
-  }
+  const standIn = await listening(server, port)
+  vanish = standIn.vanish
+  return standIn
 }

@@ -1,9 +1,8 @@
 // A stand-in for another computer that keeps files by WebDAV (RFC 4918, class 1 without locks and properties of one's own).
 import { createServer, type IncomingMessage, type RequestListener, type ServerResponse } from 'node:http'
 import { createServer as createProtected } from 'node:https'
-import type { AddressInfo, Socket } from 'node:net'
 import { posix } from 'node:path'
-import type { StandIn } from './sftp'
+import { listening, type StandIn } from './listen'
 import { type Known, type Storage, Vanished } from './storage'
 
 const escaped = (text: string) =>
@@ -147,13 +146,13 @@ export async function startWebDav({
   tls?: { cert: string; key: string }
   port?: number
 }): Promise<StandIn> {
-  const sockets = new Set<Socket>()
+  let vanish = () => {}
   const letIn = `Basic ${Buffer.from(`${account}:${password}`).toString('base64')}`
   const serve: RequestListener = (request, response) => {
     if (request.headers.authorization !== letIn)
       return void response.writeHead(401, { 'WWW-Authenticate': 'Basic realm="files"' }).end()
     answer(storage, room, request, response).catch((error: NodeJS.ErrnoException) => {
-      if (error instanceof Vanished) for (const socket of sockets) socket.destroy()
+      if (error instanceof Vanished) vanish()
       else if (response.headersSent) response.destroy()
       else {
         const status =
@@ -166,20 +165,7 @@ export async function startWebDav({
     })
   }
   const server = tls ? createProtected(tls, serve) : createServer(serve)
-  server.on('connection', (socket) => {
-    sockets.add(socket)
-    socket.on('close', () => sockets.delete(socket))
-  })
-  await new Promise<void>((done, failed) => {
-    server.once('error', failed)
-    server.listen(port, '127.0.0.1', done)
-  })
-  return {
-    port: (server.address() as AddressInfo).port,
-    close: () =>
-      new Promise((done) => {
-        for (const socket of sockets) socket.destroy()
-        server.close(() => done())
-      }),
-  }
+  const standIn = await listening(server, port)
+  vanish = standIn.vanish
+  return standIn
 }

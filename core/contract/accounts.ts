@@ -1,7 +1,8 @@
 import { z } from 'zod'
 import type { Code } from '../words/en'
 import { Role } from './files'
-import { Handle, PersonName } from './people'
+import { Handle, MailAddress, PersonName } from './people'
+import { SentMail } from './sending'
 import { anyName, count, longestSentence } from './text'
 
 /** How many people are added at once, at most. */
@@ -29,6 +30,10 @@ export const Account = z.object({
   groups: z.array(z.string()),
   /** Pieces of work that are open, or were interrupted. */
   works: count,
+  /** Where mail reaches them. */
+  mail: z.string().nullable(),
+  /** What became of the mail with their code; null where none was sent. */
+  codeMail: SentMail.nullable(),
 })
 export type Account = z.infer<typeof Account>
 
@@ -36,12 +41,16 @@ export const NewAccount = z.object({
   handle: Handle,
   name: PersonName,
   administrator: z.boolean().default(false),
+  mail: MailAddress.nullable().default(null),
   /** Names of groups; those that are not there yet are made. */
   groups: z.array(anyName.trim().min(1)).max(50).default([]),
 })
 export type NewAccount = z.infer<typeof NewAccount>
 
-export const NewAccounts = z.object({ people: z.array(NewAccount).min(1).max(mostPeopleAtOnce) })
+/** Whether codes go to their people by mail, as far as it reaches them. */
+const byMail = z.boolean().default(false)
+export const NewAccounts = z.object({ people: z.array(NewAccount).min(1).max(mostPeopleAtOnce), byMail })
+export const CodeAsked = z.object({ byMail })
 /** What somebody enters to set a password, once. */
 export const GivenCode = z.object({
   id: z.uuid(),
@@ -49,10 +58,18 @@ export const GivenCode = z.object({
   name: z.string(),
   code: z.string(),
   until: z.iso.datetime(),
+  /** Where it is sent; null where it is not. */
+  sentTo: z.string().nullable().default(null),
 })
 export type GivenCode = z.infer<typeof GivenCode>
 
-export const ChangedAccount = z.object({ handle: Handle, name: PersonName, administrator: z.boolean() })
+export const ChangedAccount = z.object({
+  handle: Handle,
+  name: PersonName,
+  administrator: z.boolean(),
+  /** null for none; it stays where nothing is said of it. */
+  mail: MailAddress.nullable().optional(),
+})
 /** @param handTo who gets what rights and unsaved work the person has; null for nobody */
 export const CloseAccount = z.object({ handTo: z.uuid().nullable() })
 
@@ -68,7 +85,13 @@ export const UsedCode = z.object({
 })
 
 /** Somebody who can be chosen. */
-export const Known = z.object({ id: z.uuid(), name: z.string(), handle: z.string() })
+export const Known = z.object({
+  id: z.uuid(),
+  name: z.string(),
+  handle: z.string(),
+  /** Whether mail reaches them. */
+  byMail: z.boolean().optional(),
+})
 export const KnownGroup = z.object({ id: z.uuid(), name: z.string(), people: count })
 export const Directory = z.object({ people: z.array(Known), groups: z.array(KnownGroup) })
 export type Directory = z.infer<typeof Directory>
@@ -149,6 +172,8 @@ export const NewGrant = z.object({
   until: z.iso.datetime().nullable(),
   /** What is said to them, for their Desk. */
   words: z.string().trim().max(1000).default(''),
+  /** Whether somebody is told by mail as well, where that reaches them. */
+  byMail: z.boolean().default(false),
 })
 
 /** A share, folder or file. */

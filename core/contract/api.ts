@@ -10,6 +10,7 @@ import {
   AskedFor,
   ChangedAccount,
   CloseAccount,
+  CodeAsked,
   Directory,
   GivenCode,
   Group,
@@ -27,6 +28,7 @@ import {
   WatchOrNot,
 } from './accounts'
 import { linkEndpoints } from './api-links'
+import { sendingEndpoints } from './api-sending'
 import { AuditEntry } from './audit'
 import {
   AskedCopy,
@@ -315,6 +317,7 @@ export const api = define({
     path: '/api/people/:personId/code',
     right: 'administrator',
     summary: 'Give somebody a code to set a password with, in the place of an earlier one',
+    body: CodeAsked,
     answer: GivenCode,
   },
   sessionsOfPerson: {
@@ -451,6 +454,7 @@ export const api = define({
     body: AnswerToAsked,
   },
   ...linkEndpoints,
+  ...sendingEndpoints,
   rightsNews: {
     method: 'GET',
     path: '/api/rights-news',

@@ -39,6 +39,7 @@ export const AuditEntry = z.object({
     'rights from above',
     'link made',
     'link ended',
+    'sent by mail',
     'guest came to write',
     'hold set',
     'hold lifted',

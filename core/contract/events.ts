@@ -12,6 +12,8 @@ export const News = z.discriminatedUnion('about', [
   /** Somebody has opened a file, or has it open no more. */
   z.object({ about: z.literal('presence'), shareId: z.uuid(), fileId: z.uuid() }),
   z.object({ about: z.literal('draft'), draftId: z.uuid(), personId: z.uuid() }),
+  /** What became of a message that somebody sent is known now. */
+  z.object({ about: z.literal('mail'), personId: z.uuid() }),
   /** Somebody signed out, here or elsewhere. */
   z.object({ about: z.literal('session'), sessionId: z.uuid(), personId: z.uuid() }),
 ])

@@ -3,11 +3,20 @@ import type { Code } from '../words/en'
 import { DefaultPlace, Defaults } from './files'
 import { IntervalOrOff, standardInterval } from './protection'
 
+/** Where mail reaches somebody (RFC 5322, addr-spec; the letters that are in use). */
+export const MailAddress = z
+  .string()
+  .trim()
+  .max(254)
+  .regex(z.regexes.email, 'contract.mail-address-form' satisfies Code)
+
 export const Person = z.object({
   id: z.uuid(),
   handle: z.string(),
   name: z.string(),
   administrator: z.boolean(),
+  /** Where mail reaches them. */
+  mail: z.string().nullable().default(null),
   /** Of somebody without an account: the link that they came by to write. */
   guestOf: z.uuid().optional(),
 })
@@ -51,6 +60,8 @@ export const Session = z.object({
   demoAccounts: z.array(DemoAccount),
   /** Largest file accepted, in bytes. */
   largestFile: z.number().int(),
+  /** Where mail goes out from, and how much may go with a message, in bytes; null where none is set up. */
+  mail: z.object({ from: z.string(), largest: z.number().int() }).nullable().default(null),
 })
 export type Session = z.infer<typeof Session>
 
@@ -93,7 +104,8 @@ export const NewPassword = z.object({
     .max(200),
 })
 
-export const OwnName = z.object({ name: PersonName })
+/** @param mail null for none; it stays where nothing is said of it */
+export const OwnName = z.object({ name: PersonName, mail: MailAddress.nullable().optional() })
 
 /** What a person has set for themselves. */
 export const Settings = z.object({

@@ -15,13 +15,19 @@ describe('a list of people', () => {
   test('by its head, in any order, with what is not said made from the name', () => {
     expect(
       list(
-        'Groups;Name;Sign-in name;Administrator\nField|Surveyors;Ida Thornquist;;\n;Ben Marlowe;Marlowe;yes\n\n;Ida Holm;;no\n',
+        'Groups;Name;Sign-in name;Administrator;E-mail\nField|Surveyors;Ida Thornquist;;;ida@merrowdale.example\n;Ben Marlowe;Marlowe;yes\n\n;Ida Holm;;no;\n',
       ),
     ).toEqual({
       people: [
-        { name: 'Ida Thornquist', handle: 'ida', administrator: false, groups: ['Field', 'Surveyors'] },
-        { name: 'Ben Marlowe', handle: 'marlowe', administrator: true, groups: [] },
-        { name: 'Ida Holm', handle: 'ida.holm', administrator: false, groups: [] },
+        {
+          name: 'Ida Thornquist',
+          handle: 'ida',
+          administrator: false,
+          groups: ['Field', 'Surveyors'],
+          mail: 'ida@merrowdale.example',
+        },
+        { name: 'Ben Marlowe', handle: 'marlowe', administrator: true, groups: [], mail: null },
+        { name: 'Ida Holm', handle: 'ida.holm', administrator: false, groups: [], mail: null },
       ],
       faults: [],
     })
@@ -32,8 +38,8 @@ describe('a list of people', () => {
   })
   test('without a head: the name, then what is signed in with', () => {
     expect(list('Tomas Wether,tomas\n"Marlowe, Ben",ben\n').people).toEqual([
-      { name: 'Tomas Wether', handle: 'tomas', administrator: false, groups: [] },
-      { name: 'Marlowe, Ben', handle: 'ben', administrator: false, groups: [] },
+      { name: 'Tomas Wether', handle: 'tomas', administrator: false, groups: [], mail: null },
+      { name: 'Marlowe, Ben', handle: 'ben', administrator: false, groups: [], mail: null },
     ])
   })
   test('what is wrong is told by its line', () => {
@@ -48,6 +54,9 @@ describe('a list of people', () => {
       '4: “perhaps” says neither yes nor no.',
       '5: ida is also in line 4.',
       '6: Somebody signs in with priya already.',
+    ])
+    expect(list('Name,E-mail\nIda Holm,ida at merrowdale\n').faults).toEqual([
+      '2: ida at merrowdale is no mail address.',
     ])
     expect(list('').faults).toEqual(['1: There is nobody in this list.'])
     expect(list('Name,Sign-in name\n').faults).toEqual(['1: There is nobody in this list.'])

@@ -2,13 +2,13 @@
 // names, or a name and then what they sign in with. Whatever is wrong is told by its line, and then nobody is added.
 import type { NewAccount } from '../contract/accounts'
 import { mostPeopleAtOnce } from '../contract/accounts'
-import { Handle } from '../contract/people'
+import { Handle, MailAddress } from '../contract/people'
 import { lookAt } from '../formats/csv/dialect'
 import { recordsOf } from '../formats/csv/records'
 import { decoded } from '../formats/text/encoding'
 import { type Said, say } from '../words/said'
 
-type Column = 'name' | 'handle' | 'administrator' | 'groups'
+type Column = 'name' | 'handle' | 'administrator' | 'groups' | 'mail'
 /** What a column may be called, in small letters without signs; in English and German. */
 const called: Record<Column, readonly string[]> = {
   name: ['name', 'full name', 'person'],
@@ -26,6 +26,7 @@ const called: Record<Column, readonly string[]> = {
   ],
   administrator: ['administrator', 'admin', 'verwalter', 'verwaltung'],
   groups: ['groups', 'group', 'gruppen', 'gruppe'],
+  mail: ['mail', 'email', 'mail address', 'email address', 'emailadresse', 'mailadresse'],
 }
 const yes = ['yes', 'y', 'true', '1', 'x', 'ja', 'j', 'wahr']
 const no = ['', 'no', 'n', 'false', '0', '-', 'nein', 'falsch']
@@ -76,7 +77,7 @@ export function peopleOfList(bytes: Uint8Array, taken: (handle: string) => boole
     (Object.keys(called) as Column[]).find((column) => called[column].includes(plain(field))),
   )
   const headed = head.includes('name')
-  const columns: (Column | undefined)[] = headed ? head : ['name', 'handle', 'administrator', 'groups']
+  const columns: (Column | undefined)[] = headed ? head : ['name', 'handle', 'administrator', 'groups', 'mail']
   const people: NewAccount[] = []
   const faults: ListedPeople['faults'] = []
   const lineOf = new Map<string, number>()
@@ -106,8 +107,10 @@ export function peopleOfList(bytes: Uint8Array, taken: (handle: string) => boole
           .filter(Boolean),
       ),
     ]
+    const mail = of('mail') || null
+    if (mail !== null && !MailAddress.safeParse(mail).success) wrong(say('people.line-mail', { mail }))
     at.push(line)
-    people.push({ name, handle, administrator: yes.includes(administrator), groups })
+    people.push({ name, handle, administrator: yes.includes(administrator), groups, mail })
   }
   if (people.length === 0 && faults.length === 0) faults.push({ line: 1, why: say('people.line-nobody') })
   if (people.length > mostPeopleAtOnce)

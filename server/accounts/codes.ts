@@ -41,11 +41,11 @@ export async function giveCode(
   const until = new Date(now.getTime() + codeDays * 86_400_000)
   await manager.upsert(
     PersonCodeRow,
-    { personId: person.id, codeHash: digestOf(code), until, givenBy: by, givenAt: now },
+    { personId: person.id, codeHash: digestOf(code), until, givenBy: by, givenAt: now, mailId: null },
     ['personId'],
   )
   await auditing(manager, { personId: by, what: 'code given', facts: { to: person.handle, until } })
-  return { id: person.id, handle: person.handle, name: person.name, code, until: until.toISOString() }
+  return { id: person.id, handle: person.handle, name: person.name, code, until: until.toISOString(), sentTo: null }
 }
 
 /**

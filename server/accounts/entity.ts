@@ -13,6 +13,8 @@ export class PersonRow {
   /** Since when nobody signs in with it. */
   @Column('timestamptz', { name: 'closed_at', nullable: true }) closedAt!: Date | null
   @Column('timestamptz', { name: 'signed_in_at', nullable: true }) signedInAt!: Date | null
+  /** Where mail reaches them. */
+  @Column('text', { nullable: true }) mail!: string | null
   /** Of somebody who has no account: the link that they came by. */
   @Column('uuid', { name: 'guest_of', nullable: true }) guestOf!: string | null
 }
@@ -26,6 +28,8 @@ export class PersonCodeRow {
   @Column('timestamptz') until!: Date
   @Column('uuid', { name: 'given_by', nullable: true }) givenBy!: string | null
   @Column('timestamptz', { name: 'given_at' }) givenAt!: Date
+  /** The message that it went by. */
+  @Column('uuid', { name: 'mail_id', nullable: true }) mailId!: string | null
 }
 
 /** What makes the codes of somebody's second factor. */

@@ -1,9 +1,13 @@
-import type { Person } from '../../core/contract'
+import type { Request } from 'express'
+import type { EntityManager } from 'typeorm'
+import type { GivenCode, Person } from '../../core/contract'
+import { senderOf } from '../mail/sender'
 import type { AppParts } from '../parts'
 import type { Mount } from '../requests/mount'
 import { reachOf } from '../rights/access'
 import { requireAdministrator } from '../rights/service'
 import { inTransaction } from '../sql/transaction'
+import { mailCodes } from './code-mail'
 import {
   accounts,
   addPeople,
@@ -17,13 +21,29 @@ import {
 } from './people'
 import { endSecondFactorOf } from './second-factor'
 
-export function peopleRoutes(mount: Mount, { database }: AppParts): void {
+export function peopleRoutes(mount: Mount, { database, mail = null, soon = () => {} }: AppParts): void {
   const administering = async ({ person }: { person: { administrator: boolean } }) => requireAdministrator(person)
+  /** Gives codes, and sends them where that is wished and mail is set up. */
+  async function givingCodes(
+    by: string,
+    request: Request,
+    byMail: boolean,
+    give: (manager: EntityManager) => Promise<GivenCode[]>,
+  ): Promise<GivenCode[]> {
+    const sender = byMail && mail ? await senderOf(database.manager, mail, by, request) : null
+    const given = await inTransaction(database, async (manager) => {
+      const codes = await give(manager)
+      return sender && mail ? mailCodes(manager, mail, sender, codes) : codes
+    })
+    if (sender) soon('mail')
+    return given
+  }
   mount('directory', () => directory(database.manager))
   mount('people', () => accounts(database.manager), administering)
   mount(
     'addPeople',
-    ({ person, body }) => inTransaction(database, (manager) => addPeople(manager, person.id, body.people)),
+    ({ person, body, request }) =>
+      givingCodes(person.id, request, body.byMail, (manager) => addPeople(manager, person.id, body.people)),
     administering,
   )
   mount(
@@ -45,7 +65,12 @@ export function peopleRoutes(mount: Mount, { database }: AppParts): void {
   )
   mount(
     'giveCode',
-    ({ person, params }) => inTransaction(database, (manager) => giveCodeTo(manager, person.id, params.personId)),
+    async ({ person, params, body, request }) => {
+      const [given] = await givingCodes(person.id, request, body.byMail, async (manager) => [
+        await giveCodeTo(manager, person.id, params.personId),
+      ])
+      return given!
+    },
     administering,
   )
   mount(

@@ -72,8 +72,8 @@ describe('a code', () => {
   })
   test('of two that were given the second counts; the password before it does until it is used, and then nowhere', async () => {
     const { id, ask } = await newcomer('dora')
-    const first = await done<GivenCode>(send(admin, `/api/people/${id}/code`, 'POST'))
-    const second = await done<GivenCode>(send(admin, `/api/people/${id}/code`, 'POST'))
+    const first = await done<GivenCode>(send(admin, `/api/people/${id}/code`, 'POST', {}))
+    const second = await done<GivenCode>(send(admin, `/api/people/${id}/code`, 'POST', {}))
     expect((await enter('dora', first.code)).status).toBe(403)
     expect((await ask('/api/shares')).status).toBe(200)
     expect((await enter('dora', second.code, 'paddle and towpath')).status).toBe(200)
@@ -145,7 +145,7 @@ describe('closing an account', () => {
     expect(await accountOf(leaver.id)).toMatchObject({ works: 0, sessions: 0 })
     expect((await accountOf(leaver.id)).closedAt).not.toBeNull()
     // A code is for an open account.
-    expect((await send(admin, `/api/people/${leaver.id}/code`, 'POST')).status).toBe(400)
+    expect((await send(admin, `/api/people/${leaver.id}/code`, 'POST', {})).status).toBe(400)
     await done(send(admin, `/api/people/${leaver.id}/reopen`, 'POST'))
     const again = await fetch(`${office.url}/api/session`, {
       method: 'POST',

@@ -6,6 +6,7 @@ import type { Account, ChangedAccount, Directory, GivenCode, NewAccount, Person 
 import { type Sentence, say } from '../../core/words/said'
 import { auditing } from '../audit/log'
 import { announce } from '../events/announce'
+import { mailColumns, SentMailRow, shownMail } from '../mail/outbox'
 import { absent, Refusal } from '../refusal'
 import { groupCalled, joinGroup } from '../rights/groups'
 import { keepingManagers } from '../rights/managers'
@@ -17,7 +18,7 @@ import { PersonCodeRow, PersonRow } from './entity'
 import { endSessions, sessionsOf } from './sessions'
 
 const accountRow = z.custom<
-  Omit<Account, 'since' | 'closedAt' | 'signedInAt' | 'codeUntil'> & {
+  Omit<Account, 'since' | 'closedAt' | 'signedInAt' | 'codeUntil' | 'codeMail'> & {
     since: Date
     closedAt: Date | null
     signedInAt: Date | null
@@ -32,7 +33,7 @@ export async function accounts(manager: EntityManager): Promise<Account[]> {
   const rows = await select(
     manager,
     accountRow,
-    `select p.id, p.handle, p.name, p.administrator, p.created_at as since, p.closed_at as "closedAt", p.signed_in_at as "signedInAt",
+    `select p.id, p.handle, p.name, p.mail, p.administrator, p.created_at as since, p.closed_at as "closedAt", p.signed_in_at as "signedInAt",
        c.until as "codeUntil", p.password_hash is not null as "hasPassword", f.confirmed_at is not null as "secondFactor",
        coalesce(s.sessions, 0)::int as sessions, coalesce(g.groups, '{}') as groups, coalesce(w.works, 0)::int as works
      from person p
@@ -45,6 +46,14 @@ export async function accounts(manager: EntityManager): Promise<Account[]> {
      left join (select d.person_id, count(*) as works from draft d where ${unsaved} group by 1) w on w.person_id = p.id
      where p.guest_of is null order by p.name, p.handle`,
   )
+  // What became of the mail with the code that counts.
+  const mails = await select(
+    manager,
+    SentMailRow.extend({ toPerson: z.string() }),
+    `select ${mailColumns}, t.id as "toPerson" from person_code c join mail m on m.id = c.mail_id
+     join person t on t.id = c.person_id where c.until > now()`,
+  )
+  const mailOf = new Map(mails.map(({ toPerson, ...mail }) => [toPerson, shownMail(mail)]))
   const time = (at: Date | null) => at?.toISOString() ?? null
   return rows.map((row) => ({
     ...row,
@@ -52,6 +61,7 @@ export async function accounts(manager: EntityManager): Promise<Account[]> {
     closedAt: time(row.closedAt),
     signedInAt: time(row.signedInAt),
     codeUntil: time(row.codeUntil),
+    codeMail: mailOf.get(row.id) ?? null,
   }))
 }
 
@@ -59,8 +69,9 @@ export async function accounts(manager: EntityManager): Promise<Account[]> {
 export async function directory(manager: EntityManager): Promise<Directory> {
   const people = await select(
     manager,
-    z.object({ id: z.string(), name: z.string(), handle: z.string() }),
-    'select id, name, handle from person where closed_at is null and guest_of is null order by name, handle',
+    z.object({ id: z.string(), name: z.string(), handle: z.string(), byMail: z.boolean() }),
+    `select id, name, handle, mail is not null as "byMail" from person
+     where closed_at is null and guest_of is null order by name, handle`,
   )
   const groups = await select(
     manager,
@@ -103,17 +114,22 @@ export async function addPeople(
   if (faults.length) throw new Refusal('invalid', faults[0]!, { fields })
   const now = new Date()
   const given: GivenCode[] = []
-  for (const { handle, name, administrator, groups } of people) {
+  for (const { handle, name, administrator, groups, mail } of people) {
     const id = uuidv7()
     await manager.insert(PersonRow, {
       id,
       handle,
       name: name.normalize('NFC'),
       administrator,
+      mail,
       passwordHash: null,
       createdAt: now,
     })
-    await auditing(manager, { personId: by, what: 'person added', facts: { handle, name, administrator, groups } })
+    await auditing(manager, {
+      personId: by,
+      what: 'person added',
+      facts: { handle, name, administrator, groups, mail },
+    })
     for (const group of groups) await joinGroup(manager, await groupCalled(manager, by, group), { personId: id })
     given.push(await giveCode(manager, by, { id, handle, name }))
   }
@@ -131,7 +147,7 @@ export async function changePerson(
   manager: EntityManager,
   by: string,
   id: string,
-  { handle, name, administrator }: z.output<typeof ChangedAccount>,
+  { handle, name, administrator, mail }: z.output<typeof ChangedAccount>,
 ): Promise<void> {
   await takeLock(manager, locks.people)
   const row = await personOf(manager, id)
@@ -140,14 +156,23 @@ export async function changePerson(
     const taken = say('problem.somebody-signs-in-with', { handle })
     throw new Refusal('invalid', taken, { fields: { handle: taken } })
   }
-  await manager.update(PersonRow, { id }, { handle, name: name.normalize('NFC'), administrator })
+  await manager.update(
+    PersonRow,
+    { id },
+    {
+      handle,
+      name: name.normalize('NFC'),
+      administrator,
+      ...(mail !== undefined && { mail }),
+    },
+  )
   if (row.administrator && !administrator) await keepAdministrator(manager)
   await auditing(manager, {
     personId: by,
     what: 'account changed',
     facts: {
-      from: { handle: row.handle, name: row.name, administrator: row.administrator },
-      to: { handle, name, administrator },
+      from: { handle: row.handle, name: row.name, administrator: row.administrator, mail: row.mail },
+      to: { handle, name, administrator, mail: mail === undefined ? row.mail : mail },
     },
   })
 }

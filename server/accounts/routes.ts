@@ -47,7 +47,7 @@ export const identifying =
   }
 
 export function accountRoutes(mount: Mount, parts: AppParts): void {
-  const { database, demo, largestFile, firstCode, seal = null } = parts
+  const { database, demo, largestFile, firstCode, seal = null, mail = null } = parts
   const count = guessLimits(database)
   const session = async (person: Person | null): Promise<Session> => {
     const firstRun = !person && !(await anybodyHasAnAccount(database.manager))
@@ -57,6 +57,7 @@ export function accountRoutes(mount: Mount, parts: AppParts): void {
       firstCode: firstRun && firstCode !== undefined,
       demoAccounts: demo ? demoAccounts : [],
       largestFile,
+      mail: mail && { from: mail.way.from.address, largest: mail.way.largest },
     }
   }
   const addressOf = (request: Request) => request.ip ?? ''
@@ -162,15 +163,16 @@ export function accountRoutes(mount: Mount, parts: AppParts): void {
   })
   mount('changeMyName', async ({ person, body }) => {
     const name = body.name.normalize('NFC')
+    const mail = body.mail === undefined ? person.mail : body.mail
     await inTransaction(database, async (manager) => {
-      await manager.update(PersonRow, { id: person.id }, { name })
+      await manager.update(PersonRow, { id: person.id }, { name, mail })
       await auditing(manager, {
         personId: person.id,
         what: 'account changed',
-        facts: { from: { name: person.name }, to: { name } },
+        facts: { from: { name: person.name, mail: person.mail }, to: { name, mail } },
       })
     })
-    return session({ ...person, name })
+    return session({ ...person, name, mail })
   })
   mount('secondFactor', ({ person }) => secondFactorOf(database.manager, person.id))
   /** Whoever sits at an open page is asked for the password, as often as anybody may guess at it. */

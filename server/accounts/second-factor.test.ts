@@ -99,7 +99,7 @@ describe('a second factor', () => {
     expect(answers.slice(-4)).toEqual([429, 429, 429, 429])
     await office.owner.query('delete from guess_limit')
     const admin = (await signInAs(office, 'ada')).ask
-    const { code } = await done<{ code: string }>(send(admin, `/api/people/${id}/code`, 'POST'))
+    const { code } = await done<{ code: string }>(send(admin, `/api/people/${id}/code`, 'POST', {}))
     const set = async (second: string) =>
       (
         await fetch(`${office.url}/api/code`, {
@@ -134,7 +134,7 @@ describe('a second factor', () => {
     const { ask } = await signInAs(office, 'cora')
     const codes = await confirm(ask, device((await begin(ask)).address)())
     const admin = (await signInAs(office, 'ada')).ask
-    const { code } = await done<{ code: string }>(send(admin, `/api/people/${id}/code`, 'POST'))
+    const { code } = await done<{ code: string }>(send(admin, `/api/people/${id}/code`, 'POST', {}))
     const set = (second?: string) =>
       fetch(`${office.url}/api/code`, {
         method: 'POST',

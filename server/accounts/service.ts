@@ -20,6 +20,7 @@ export const shown = (row: PersonRow): Person => ({
   handle: row.handle,
   name: row.name,
   administrator: row.administrator,
+  mail: row.mail,
 })
 
 export const hashPassword = (password: string): Promise<string> => hash(password, argon)
@@ -92,6 +93,7 @@ export async function addPerson(
     createdAt: new Date(),
     closedAt: null,
     signedInAt: null,
+    mail: null,
   })
   await manager.insert(PersonRow, row)
   return shown(row)

@@ -60,7 +60,7 @@ export async function personOfToken(
     database,
     z.custom<Omit<Person, 'guestOf'> & { session: string; stale: boolean; guestOf: string | null }>(),
     'person of token',
-    `select p.id, p.handle, p.name, p.administrator, p.guest_of as "guestOf", s.id as session, s.used_at < now() - interval '10 minutes' as stale
+    `select p.id, p.handle, p.name, p.administrator, p.mail, p.guest_of as "guestOf", s.id as session, s.used_at < now() - interval '10 minutes' as stale
      from session s join person p on p.id = s.person_id where s.token_hash = $1 and p.closed_at is null and ${lives}`,
     [digestOf(token)],
   )

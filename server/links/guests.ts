@@ -29,7 +29,7 @@ export async function guestOf(
   const name = nameOf(given, link.name)
   const id = visit.guestId ?? uuidv7()
   // No name that anybody signs in with has a colon.
-  const person = { id, handle: `guest:${id}`, name, administrator: false }
+  const person = { id, handle: `guest:${id}`, name, administrator: false, mail: null }
   if (visit.guestId) await manager.update(PersonRow, { id }, { name })
   else {
     const now = new Date()

@@ -30,7 +30,7 @@ export interface RetainedRow {
   authorId: string
   sha256: Buffer
   size: number
-  /** Has a label. */
+  /** Has a label, was sent to somebody, or is shown by a link. */
   kept: boolean
 }
 
@@ -39,7 +39,7 @@ export async function historyOf(manager: EntityManager, fileId: string): Promise
   const rows = await select(
     manager,
     z.custom<Omit<RetainedRow, 'at' | 'size'> & { at: Date; size: string }>(),
-    `select v.id, v.number, v.reason, v.at, v.author_id as "authorId", v.sha256, v.size, k.version_id is not null as kept
+    `select v.id, v.number, v.reason, v.at, v.author_id as "authorId", v.sha256, v.size, k.version_id is not null or is_with_others(v.id) as kept
      from version v left join kept_version k on k.version_id = v.id where v.file_id = $1 order by v.number`,
     [fileId],
   )

@@ -1,12 +1,14 @@
+import { senderOf } from '../mail/sender'
 import type { AppParts } from '../parts'
 import type { Mount } from '../requests/mount'
 import { inTransaction } from '../sql/transaction'
 import { accessOf, giveRight, leave, setOwnRights, takeRight, thingFor } from './access'
 import { answerRequest, askForMore, placeOfRequest, rightsNews, seeRightsNews } from './asking'
 import { allGroups, changeGroup, endGroup, makeGroup } from './groups'
+import { invite } from './invite'
 import { requireAdministrator } from './service'
 
-export function rightRoutes(mount: Mount, { database }: AppParts): void {
+export function rightRoutes(mount: Mount, { database, mail = null, soon = () => {} }: AppParts): void {
   const administering = async ({ person }: { person: { administrator: boolean } }) => requireAdministrator(person)
   const managing = ({ person, params }: { person: { id: string }; params: { id: string } }) =>
     thingFor(database.manager, person.id, params.id, 'manage')
@@ -14,8 +16,13 @@ export function rightRoutes(mount: Mount, { database }: AppParts): void {
   mount('access', ({ person, params }) => accessOf(database.manager, person.id, params.id))
   mount(
     'grant',
-    async ({ person, params, body }) => {
-      await inTransaction(database, (manager) => giveRight(manager, person.id, params.id, body))
+    async ({ person, params, body, request }) => {
+      const sender = mail && body.byMail ? await senderOf(database.manager, mail, person.id, request) : null
+      await inTransaction(database, async (manager) => {
+        await giveRight(manager, person.id, params.id, body)
+        if (sender) await invite(manager, mail!, sender, params.id, body)
+      })
+      if (sender) soon('mail')
       return accessOf(database.manager, person.id, params.id)
     },
     managing,

@@ -36,6 +36,8 @@ export const conventionsOfShare = 4170
 export const copiesOfFolder = 4171
 /** The same of locks that are held for each drive that is taken over. */
 export const locksOfIntake = 4172
+/** The same of locks that are held for each thing that is sent. */
+export const locksOfSending = 4173
 
 /** Takes a lock until the transaction ends, when nobody has it any more. */
 export async function takeLock(manager: EntityManager, lock: number): Promise<void> {

@@ -1,9 +1,20 @@
 // What is append-only goes by these functions alone. They are the owner's and run with the owner's rights; the role that
 // the application connects as may call them, and may delete none of it itself.
 
-export const retention = `
+/** Versions that others have, or are shown. */
+export const withOthers = `
+-- Whether a version was sent to somebody, or a link shows it.
+create function is_with_others(the_version uuid) returns boolean
+language sql stable as $$
+  select exists (select from sent_version s where s.version_id = the_version)
+    or exists (select from link l where l.version_id = the_version and l.ended_at is null
+      and (l.until is null or l.until > now()))
+$$;
+`
+
+export const removing = `
 -- Removes versions that nothing needs and nobody holds, and logs each. @return those that went
-create function remove_versions(the_ids uuid[], the_why text) returns uuid[]
+create or replace function remove_versions(the_ids uuid[], the_why text) returns uuid[]
 language plpgsql security definer set search_path = public, pg_temp as $$
   declare
     going uuid[];
@@ -12,6 +23,7 @@ language plpgsql security definer set search_path = public, pg_temp as $$
       and not exists (select from draft d where d.base_version_id = v.id and d.state <> 'finished')
       and not exists (select from draft d where d.head_version_id = v.id and d.state <> 'finished')
       and not exists (select from kept_version k where k.version_id = v.id)
+      and not is_with_others(v.id)
       and not exists (select from template t where t.version_id = v.id)
       and not exists (select from entry e where e.head_version_id = v.id or e.origin_version_id = v.id)
       and not exists (
@@ -29,7 +41,10 @@ language plpgsql security definer set search_path = public, pg_temp as $$
     perform set_config('jaula.retention', 'off', true);
     return going;
   end $$;
+`
 
+export const retention = `
+${removing}
 -- Removes up to this many contents that no version has. @return the chunks that each consisted of
 create function free_contents(most integer) returns table (chunks integer[])
 language plpgsql security definer set search_path = public, pg_temp as $$

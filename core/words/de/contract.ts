@@ -21,4 +21,6 @@ export const contract = {
   'contract.initials-form': 'Verwenden Sie bis zu 4 Großbuchstaben.',
   'contract.enter-whom-for': 'Geben Sie ein, für wen er ist.',
   'contract.link-password-short': 'Ein Kennwort eines Links hat mindestens 8 Zeichen.',
+  'contract.mail-address-form': 'Das ist keine E-Mail-Adresse.',
+  'contract.enter-to-whom': 'Sagen Sie, an wen.',
 }

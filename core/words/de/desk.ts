@@ -42,4 +42,6 @@ export const desk = {
   'desk.new-where-you-watch': 'Neu, wo Sie beobachten',
   'desk.saved-there':
     '{kind, select, file {Gespeichert} other {{files, plural, one {# Datei gespeichert} other {# Dateien gespeichert}}}} von {people}, zuletzt {latest}',
+  'desk.did-not-arrive': 'E-Mail, die nicht ankam',
+  'desk.did-not-reach': 'hat {name} nicht erreicht.',
 }

@@ -13,6 +13,7 @@ import { names } from './names'
 import { own } from './own'
 import { people } from './people'
 import { retention } from './retention'
+import { sending } from './sending'
 import { settings } from './settings'
 import { sheet } from './sheet'
 import { sites } from './sites'
@@ -34,6 +35,7 @@ export const later: Record<keyof typeof english, string> = {
   ...own,
   ...people,
   ...retention,
+  ...sending,
   ...settings,
   ...sheet,
   ...sites,

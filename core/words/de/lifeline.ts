@@ -99,4 +99,5 @@ export const lifeline = {
   'lifeline.was-at': 'Sie war {path}',
   'lifeline.another-type': '.{before} wurde .{type}',
   'lifeline.in-step': 'im Gleichschritt mit ihrer Tabelle',
+  'lifeline.send-this-version': 'Diese Version als E-Mail senden …',
 }

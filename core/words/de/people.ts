@@ -220,4 +220,16 @@ export const people = {
   'people.because-of-the-link':
     '{direct, select, true {Durch den Link} other {Durch {groups}}}{same, select, true {} other {, in {at}}}{ends, select, true {, bis {until}} other {}}',
   'people.link-gone': 'wohin er führte, ist für ihn nicht mehr da',
+  'people.line-mail': '{mail} ist keine E-Mail-Adresse.',
+  'people.send-links': 'Einen Link als E-Mail senden …',
+  'people.mail': 'E-Mail-Adresse, wenn es eine gibt',
+  'people.mail-head': 'E-Mail-Adresse',
+  'people.code-by-mail': 'Den Code als E-Mail senden',
+  'people.codes-by-mail':
+    '{people, plural, one {Den Code als E-Mail an die eine Person mit Adresse senden} other {Die Codes als E-Mail an die # mit Adresse senden}}',
+  'people.code-goes-to': 'Er ist unterwegs zu {address}.',
+  'people.codes-go-to':
+    '{people, plural, one {Einer ist als E-Mail unterwegs.} other {# sind als E-Mail unterwegs.}} Die übrigen werden von Hand weitergegeben.',
+  'people.code-mail': 'Die E-Mail mit dem Code: {state}',
+  'people.tell-by-mail': '{name} auch als E-Mail Bescheid geben',
 }

@@ -157,4 +157,18 @@ export const problem = {
   'problem.an-earlier-version-is-only-looked-at':
     'Eine bestimmte Version wird nur angesehen: Was geschrieben wird, ist die nächste.',
   'problem.this-is-not-for-guests': 'Das ist für Menschen mit einem Konto.',
+  'problem.mail-server-away': 'Der Mailserver {host} antwortet nicht ({code}).',
+  'problem.mail-server-said': 'Der Mailserver sagte: {said}',
+  'problem.mail-other-key': 'Es wurde mit einem Schlüssel verschlossen, den dieses Jaula nicht mehr hat.',
+  'problem.too-many-messages':
+    'Für einen Menschen gehen in einer Stunde höchstens {most} Nachrichten hinaus. Versuchen Sie es später noch einmal.',
+  'problem.this-message-waits-no-more': 'Diese Nachricht wartet nicht mehr.',
+  'problem.conversion-takes-too-long': 'Sie in diesem Typ zu schreiben dauert zu lange oder braucht zu viel Speicher.',
+  'problem.no-mail-is-set-up': 'Hier ist keine E-Mail eingerichtet. Wer Jaula betreibt, kann es tun (JAULA_MAIL).',
+  'problem.cannot-be-sent-as': 'Diese Datei lässt sich nicht als .{type} senden.',
+  'problem.cannot-be-converted': 'Sie lässt sich nicht in diesem Typ schreiben. {why}',
+  'problem.no-mail-reaches': '{name} hat hier keine E-Mail-Adresse.',
+  'problem.too-large-for-mail':
+    'Das sind {size, number} Bytes; mit einer Nachricht gehen {most, number}. Senden Sie stattdessen einen Link.',
+  'problem.this-key-is-used': 'Diese Anfrage wurde für etwas anderes benutzt.',
 }

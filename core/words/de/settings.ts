@@ -156,4 +156,7 @@ export const settings = {
   'settings.works-on-a-device':
     '{works, plural, one {# Arbeit} other {# Arbeiten}}{beyond, plural, =0 {, alles auch auf dem Server} other {, # davon mit mehr als auf dem Server}} · zuletzt gehört {at}',
   'settings.they-are-in-rescue': 'Sie sind in der Rettung',
+  'settings.your-mail': 'E-Mail-Adresse, für Antworten und Codes',
+  'settings.your-mail-hint':
+    'Kolleginnen und Kollegen können dorthin senden; Antworten auf das, was Sie senden, kommen hier an.',
 }

@@ -21,4 +21,6 @@ export const contract = {
   'contract.initials-form': 'Use up to 4 capital letters.',
   'contract.enter-whom-for': 'Enter whom it is for.',
   'contract.link-password-short': 'A password of a link has at least 8 letters.',
+  'contract.mail-address-form': 'This is no mail address.',
+  'contract.enter-to-whom': 'Say to whom.',
 }

@@ -42,4 +42,6 @@ export const desk = {
   'desk.new-where-you-watch': 'New where you watch',
   'desk.saved-there':
     '{kind, select, file {Saved} other {{files, plural, one {# file saved} other {# files saved}}}} by {people}, last {latest}',
+  'desk.did-not-arrive': 'Mail that did not arrive',
+  'desk.did-not-reach': 'did not reach {name}.',
 }

@@ -12,6 +12,7 @@ import { names } from './names'
 import { own } from './own'
 import { people } from './people'
 import { retention } from './retention'
+import { sending } from './sending'
 import { settings } from './settings'
 import { sheet } from './sheet'
 import { sites } from './sites'
@@ -33,6 +34,7 @@ export const later = {
   ...own,
   ...people,
   ...retention,
+  ...sending,
   ...settings,
   ...sheet,
   ...sites,

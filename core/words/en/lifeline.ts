@@ -97,4 +97,5 @@ export const lifeline = {
   'lifeline.was-at': 'It was {path}',
   'lifeline.another-type': '.{before} became .{type}',
   'lifeline.in-step': 'in step with its spreadsheet',
+  'lifeline.send-this-version': 'Send this version by mail …',
 }

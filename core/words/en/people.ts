@@ -216,4 +216,16 @@ export const people = {
   'people.because-of-the-link':
     '{direct, select, true {By the link} other {Through {groups}}}{same, select, true {} other {, in {at}}}{ends, select, true {, until {until}} other {}}',
   'people.link-gone': 'what it led to is not there for it any more',
+  'people.line-mail': '{mail} is no mail address.',
+  'people.send-links': 'Send a link by mail …',
+  'people.mail': 'Mail address, if there is one',
+  'people.mail-head': 'Mail address',
+  'people.code-by-mail': 'Send the code by mail',
+  'people.codes-by-mail':
+    '{people, plural, one {Send the code by mail to the one who has an address} other {Send the codes by mail to the # who have an address}}',
+  'people.code-goes-to': 'It is on its way to {address}.',
+  'people.codes-go-to':
+    '{people, plural, one {One is on its way by mail.} other {# are on their way by mail.}} The others are handed on by hand.',
+  'people.code-mail': 'The mail with the code: {state}',
+  'people.tell-by-mail': 'Tell {name} by mail, too',
 }

@@ -142,4 +142,16 @@ export const problem = {
   'problem.an-earlier-version-is-only-looked-at':
     'One version of a file is only looked at: what is written is the next one.',
   'problem.this-is-not-for-guests': 'This is for people with an account.',
+  'problem.mail-server-away': 'The mail server {host} does not answer ({code}).',
+  'problem.mail-server-said': 'The mail server said: {said}',
+  'problem.mail-other-key': 'It was locked with a key that this Jaula does not have any more.',
+  'problem.too-many-messages': 'At most {most} messages go out for one person in an hour. Try again later.',
+  'problem.this-message-waits-no-more': 'This message does not wait any more.',
+  'problem.conversion-takes-too-long': 'Writing it as this type takes too long, or too much memory.',
+  'problem.no-mail-is-set-up': 'No mail is set up here. Whoever runs Jaula can do it (JAULA_MAIL).',
+  'problem.cannot-be-sent-as': 'This file cannot be sent as .{type}.',
+  'problem.cannot-be-converted': 'It cannot be written as this type. {why}',
+  'problem.no-mail-reaches': '{name} has no mail address here.',
+  'problem.too-large-for-mail': 'This is {size, number} bytes; {most, number} go with a message. Send a link instead.',
+  'problem.this-key-is-used': 'This request was used for something else.',
 }

@@ -154,4 +154,6 @@ export const settings = {
   'settings.works-on-a-device':
     '{works, plural, one {# piece of work} other {# pieces of work}}{beyond, plural, =0 {, all of it on the server, too} other {, # of them with more there than on the server}} · heard of {at}',
   'settings.they-are-in-rescue': 'They are in Rescue',
+  'settings.your-mail': 'Mail address, for answers and codes',
+  'settings.your-mail-hint': 'Colleagues can send to it; answers to what you send come here.',
 }
