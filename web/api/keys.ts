@@ -24,6 +24,12 @@ export const keys = {
   directory: about('directory'),
   /** Links to a share, folder or file, and to what it lies in; what was done with one. */
   links: about('links'),
+  /** What was sent of a folder or file; what of one’s own did not arrive, and how mail goes out. */
+  sent: about('sent'),
+  undelivered: about('undelivered'),
+  mail: about('mail'),
+  /** What a version is as another type: version, type */
+  asType: about('as type'),
   /** Who can reach a share, folder or file. */
   access: about('access'),
   /** What this browser says of keeping things. */

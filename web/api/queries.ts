@@ -11,6 +11,7 @@ export const queries = {
   directory: queryOptions({ queryKey: keys.directory(), queryFn: () => call('directory', {}), staleTime: 60_000 }),
   watched: queryOptions({ queryKey: keys.watched(), queryFn: () => call('watched', {}) }),
   rightsNews: queryOptions({ queryKey: keys.rightsNews(), queryFn: () => call('rightsNews', {}) }),
+  undelivered: queryOptions({ queryKey: keys.undelivered(), queryFn: () => call('undelivered', {}) }),
   templates: queryOptions({ queryKey: keys.templates(), queryFn: () => call('templates', {}), staleTime: 60_000 }),
   recent: queryOptions({ queryKey: keys.recent(), queryFn: () => call('recent', {}) }),
   changedByOthers: queryOptions({

@@ -59,6 +59,10 @@ export function useNews(): void {
         void client.invalidateQueries({ queryKey: keys.shares() })
       }
       if (news.about === 'presence') void client.invalidateQueries({ queryKey: keys.presence(news.fileId) })
+      if (news.about === 'mail') {
+        for (const key of [keys.sent(), keys.undelivered(), keys.mail(), keys.people()])
+          void client.invalidateQueries({ queryKey: key })
+      }
       if (news.about === 'draft') {
         void client.invalidateQueries({ queryKey: keys.pieces() })
         // Whoever goes on with it elsewhere is heard of at once.

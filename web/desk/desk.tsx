@@ -18,6 +18,7 @@ import { KeepingNotice } from '../work/keeping'
 import { usePieces } from '../work/use-pieces'
 import { Due } from './due'
 import { RightsNewsOnDesk } from './rights-news'
+import { UndeliveredOnDesk } from './undelivered'
 import { WatchedOnDesk } from './watched'
 
 /** What needs you, and where you left off. */
@@ -170,6 +171,7 @@ export function Desk() {
           </div>
           <div className="flex flex-col gap-8">
             <RightsNewsOnDesk />
+            <UndeliveredOnDesk />
             <WatchedOnDesk />
             <OthersChanged changed={changed.data} />
           </div>

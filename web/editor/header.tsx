@@ -33,6 +33,8 @@ export function WorkspaceHeader({
   onSlip,
   onVersions,
   onTemplate,
+  onSend,
+  onSent,
   onClose,
   others,
 }: {
@@ -48,6 +50,9 @@ export function WorkspaceHeader({
   onSlip: (purpose: SlipPurpose, partId?: string) => void
   onVersions: () => void
   onTemplate: () => void
+  /** Absent where nothing can be sent, and where nothing was. */
+  onSend: (() => void) | undefined
+  onSent: (() => void) | undefined
   onClose: () => void
 }) {
   const navigate = useNavigate()
@@ -140,6 +145,12 @@ export function WorkspaceHeader({
             {t('common.versions')}
           </MenuItem>
         )}
+        {onSend && (
+          <MenuItem keys="Alt+M" onSelect={onSend}>
+            {t('sending.send')}
+          </MenuItem>
+        )}
+        {onSent && <MenuItem onSelect={onSent}>{t('sending.what-was-sent')}</MenuItem>}
         {state.head && (
           <MenuItem
             onSelect={() => window.location.assign(addressOf('bytes', { params: { versionId: state.head!.id } }))}

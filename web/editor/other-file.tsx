@@ -25,6 +25,7 @@ import { KindGlyph, NameText } from '../design/kind'
 import { Menu, MenuItem, MenuRule } from '../design/overlay'
 import { act as carryOut } from '../files/acts'
 import { folderOf } from '../files/address'
+import { useSending } from '../send/use-sending'
 import { DocumentPage } from '../views/document/page'
 import { T, t, told } from '../words/all'
 import { size, moment as time } from '../words/formats'
@@ -94,6 +95,13 @@ export function OtherFile({ facts: first, reason }: { facts: FileFacts; reason?:
       run: () => void navigate('/'),
     },
   ])
+  const sending = useSending({
+    facts,
+    onChanges: (versionId) => {
+      const version = versions.find(({ id }) => id === versionId)
+      if (version && head) setCompared([version, head])
+    },
+  })
   if (!head || !shown) return <Blank screen title={facts.file.name} />
   const refresh = () => client.invalidateQueries({ queryKey: keys.file(fileId) })
   const act = async (job: () => Promise<unknown>, done: string) => {
@@ -161,6 +169,12 @@ export function OtherFile({ facts: first, reason }: { facts: FileFacts; reason?:
           <MenuItem keys="Alt+V" onSelect={() => setOpen(true)}>
             {t('common.versions')}
           </MenuItem>
+          {sending.send && (
+            <MenuItem keys="Alt+M" onSelect={() => sending.send!()}>
+              {t('sending.send')}
+            </MenuItem>
+          )}
+          {sending.sent && <MenuItem onSelect={sending.sent}>{t('sending.what-was-sent')}</MenuItem>}
           <MenuRule />
           <MenuItem keys="Alt+W" onSelect={() => navigate('/')}>
             {t('common.close')}
@@ -170,6 +184,7 @@ export function OtherFile({ facts: first, reason }: { facts: FileFacts; reason?:
       <main className="relative flex min-h-0 flex-1" aria-label={facts.file.name}>
         {renaming && <RenameSlip facts={facts} onClose={() => setRenaming(false)} />}
         <div className="flex min-h-0 min-w-0 flex-1 flex-col">
+          {sending.notices}
           {compared ? (
             <OtherComparison older={compared[0]} newer={compared[1]} onBack={() => setCompared(null)} />
           ) : (
@@ -194,10 +209,12 @@ export function OtherFile({ facts: first, reason }: { facts: FileFacts; reason?:
               onRestore: setRestoring,
               onCompare: (older, newer) => setCompared([older, newer ?? head]),
               onLabel: setLabelling,
+              sending: () => sending,
             }}
           />
         </div>
       </main>
+      {sending.questions}
       {labelling && (
         <LabelQuestion
           version={labelling}

@@ -10,6 +10,7 @@ import type { Sentence } from '../../core/words/said'
 import { useSession } from '../api/signed-in'
 import { Blank } from '../design/controls'
 import { useFocusHome } from '../design/focus'
+import { useSending } from '../send/use-sending'
 import { t, told } from '../words/all'
 import { useMerging } from '../work/merging'
 import type { Opening } from '../work/opening'
@@ -85,6 +86,7 @@ export function Workspace({
     mayEdit: editable,
     onRestore: (version) => setAsking({ about: 'restoring', version }),
     onCopy: (moment) => filing.copyMoment(moment),
+    sending: () => sending,
   })
   const looking = !!lifeline.moment
   const filing = useFiling({
@@ -103,6 +105,11 @@ export function Workspace({
         if (pathname === `/open/${fileId}`) onReload()
         else void navigate(`/open/${fileId}`, { replace: true })
       }),
+  })
+  const sending = useSending({
+    facts: history,
+    unsaved: session.unsaved && editable ? { save: () => filing.save() } : null,
+    onChanges: (versionId) => lifeline.compare(versionId),
   })
   const origin = useOrigin({
     facts: history,
@@ -161,6 +168,8 @@ export function Workspace({
         onSlip={filing.openSlip}
         onVersions={() => lifeline.showList(true)}
         onTemplate={() => setAsking({ about: 'template' })}
+        onSend={sending.send && (() => sending.send!())}
+        onSent={sending.sent}
         onClose={closing.ask}
       />
       <main className="relative flex min-h-0 flex-1 flex-col" aria-label={name}>
@@ -183,6 +192,7 @@ export function Workspace({
             void session.close('finished').then(reopen)
           }}
         />
+        {!looking && sending.notices}
         {!looking && origin.notice}
         {lifeline.bar}
         {lifeline.comparing}
@@ -208,6 +218,7 @@ export function Workspace({
       </main>
       {lifeline.questions}
       {origin.question}
+      {sending.questions}
       {closing.question}
       {asking?.about === 'limits' && (
         <LimitsQuestion

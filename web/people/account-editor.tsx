@@ -1,4 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import clsx from 'clsx'
 import { X } from 'lucide-react'
 import { useState } from 'react'
 import { toast } from 'sonner'
@@ -12,6 +13,7 @@ import { Choice } from '../design/choice'
 import { Button, Field } from '../design/controls'
 import { IconButton } from '../design/icon-button'
 import { Question } from '../design/overlay'
+import { isLost, stateInWords } from '../send/said'
 import { t, told } from '../words/all'
 import { moment } from '../words/formats'
 import { inside, roleWords, sentence } from './said'
@@ -31,11 +33,13 @@ export function AccountEditor({
   onClose: () => void
 }) {
   const client = useQueryClient()
-  const { person } = useSession()
+  const { person, session } = useSession()
+  const [byMail, setByMail] = useState(true)
   const [facts, setFacts] = useState({
     name: account.name,
     handle: account.handle,
     administrator: account.administrator,
+    mail: account.mail ?? '',
   })
   const [faults, setFaults] = useState<Record<string, string>>({})
   const [ending, setEnding] = useState(false)
@@ -52,7 +56,7 @@ export function AccountEditor({
     onError: (error) => toast.error(sentence(error)),
   })
   const save = async () => {
-    const checked = ChangedAccount.safeParse(facts)
+    const checked = ChangedAccount.safeParse({ ...facts, mail: facts.mail.trim() || null })
     if (!checked.success) {
       const found: Record<string, string> = {}
       for (const { path, message } of checked.error.issues) found[String(path[0])] ??= told(sentenceOf(message))
@@ -73,7 +77,11 @@ export function AccountEditor({
     await settled()
   }
   const changed =
-    facts.name !== account.name || facts.handle !== account.handle || facts.administrator !== account.administrator
+    facts.name !== account.name ||
+    facts.handle !== account.handle ||
+    facts.administrator !== account.administrator ||
+    facts.mail.trim() !== (account.mail ?? '')
+  const mayMail = session.mail !== null && account.mail !== null
   const self = account.id === person.id
   const section = 'border-t py-5'
   return (
@@ -118,6 +126,14 @@ export function AccountEditor({
             fault={faults.handle}
             onChange={(event) => setFacts({ ...facts, handle: event.target.value.toLowerCase() })}
           />
+          <Field
+            label={t('people.mail')}
+            type="email"
+            autoComplete="off"
+            value={facts.mail}
+            fault={faults.mail}
+            onChange={(event) => setFacts({ ...facts, mail: event.target.value })}
+          />
           <label className="flex items-center gap-2">
             <input
               type="checkbox"
@@ -146,7 +162,27 @@ export function AccountEditor({
               : t('people.a-code-sets-the-first-password')}
             {account.codeUntil && ` ${t('people.a-code-counts-until', { until: moment(account.codeUntil) })}`}
           </p>
-          <Button onClick={() => act.mutate(async () => onCode(await call('giveCode', { params })))}>
+          {account.codeMail && (
+            <p className={clsx('mb-3 text-[14px]', isLost(account.codeMail) ? 'text-rust' : 'text-soft')} role="status">
+              {t('people.code-mail', { state: stateInWords(account.codeMail) })}
+            </p>
+          )}
+          {mayMail && (
+            <label className="mb-3 flex items-center gap-2">
+              <input
+                type="checkbox"
+                className="accent-accent"
+                checked={byMail}
+                onChange={(event) => setByMail(event.target.checked)}
+              />
+              {t('people.code-by-mail')}
+            </label>
+          )}
+          <Button
+            onClick={() =>
+              act.mutate(async () => onCode(await call('giveCode', { params, body: { byMail: mayMail && byMail } })))
+            }
+          >
             {account.codeUntil ? t('people.give-another-code') : t('people.give-a-code')}
           </Button>
           {account.secondFactor && (

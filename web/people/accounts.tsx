@@ -11,6 +11,7 @@ import { moment } from '../words/formats'
 import { AccountEditor } from './account-editor'
 import { AddPeople } from './add-people'
 import { Codes } from './codes'
+import { MailNow } from './mail-now'
 import { saveList } from './save-list'
 
 /** So many are shown; the others are found by their names. */
@@ -73,13 +74,14 @@ export function Accounts() {
               saveList(
                 `${t('people.people-here')}.csv`,
                 asList([
-                  [...head, t('people.administrator')],
+                  [...head, t('people.administrator'), t('people.mail-head')],
                   ...people.data.map((one) => [
                     one.name,
                     one.handle,
                     one.groups.join('; '),
                     standing(one),
                     one.administrator ? t('people.yes') : t('people.no'),
+                    one.mail ?? '',
                   ]),
                 ]),
               )
@@ -87,6 +89,9 @@ export function Accounts() {
           >
             {t('people.save-as-a-list')}
           </Button>
+        </div>
+        <div className="px-4 pb-3 md:px-6">
+          <MailNow />
         </div>
         <div className="relative min-h-0 flex-1 overflow-auto px-4 pb-8 md:px-6">
           <table className="w-full text-left">

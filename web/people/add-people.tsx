@@ -5,6 +5,7 @@ import { handleFor, type ListedPeople, peopleOfList } from '../../core/people/pe
 import { isSaid, sentenceOf } from '../../core/words/said'
 import { call, Refused } from '../api/call'
 import { keys } from '../api/keys'
+import { useSession } from '../api/signed-in'
 import { Button, Field } from '../design/controls'
 import { Question } from '../design/overlay'
 import { t, told } from '../words/all'
@@ -24,6 +25,9 @@ export function AddPeople({
   const [name, setName] = useState('')
   const [handle, setHandle] = useState<string | null>(null)
   const [administrator, setAdministrator] = useState(false)
+  const [mail, setMail] = useState('')
+  const [byMail, setByMail] = useState(true)
+  const { session } = useSession()
   const [faults, setFaults] = useState<Record<string, string>>({})
   const [list, setList] = useState<(ListedPeople & { file: string }) | null>(null)
   const [busy, setBusy] = useState(false)
@@ -34,7 +38,7 @@ export function AddPeople({
   async function add(people: NewAccount[]) {
     setBusy(true)
     try {
-      const given = await call('addPeople', { body: { people } })
+      const given = await call('addPeople', { body: { people, byMail: byMail && session.mail !== null } })
       await client.invalidateQueries({ queryKey: keys.people() })
       onAdded(given)
     } catch (error) {
@@ -49,11 +53,12 @@ export function AddPeople({
         else setFaults({ list: sentence(error) })
       } else {
         const of = (field: string) => Object.entries(fields).find(([one]) => one.endsWith(field))?.[1]
-        const [atName, atHandle] = [of('.name'), of('.handle')]
+        const [atName, atHandle, atMail] = [of('.name'), of('.handle'), of('.mail')]
         setFaults({
           ...(atName && { name: told(atName) }),
           ...(atHandle && { handle: told(atHandle) }),
-          ...(!atName && !atHandle && { name: sentence(error) }),
+          ...(atMail && { mail: told(atMail) }),
+          ...(!atName && !atHandle && !atMail && { name: sentence(error) }),
         })
       }
     } finally {
@@ -61,7 +66,7 @@ export function AddPeople({
     }
   }
   function addOne() {
-    const one = NewAccount.safeParse({ name, handle: proposed, administrator })
+    const one = NewAccount.safeParse({ name, handle: proposed, administrator, mail: mail.trim() || null })
     if (one.success) return void add([one.data])
     const found: Record<string, string> = {}
     for (const { path, message } of one.error.issues) found[String(path[0])] ??= told(sentenceOf(message))
@@ -72,6 +77,7 @@ export function AddPeople({
     setList({ file: file.name, ...peopleOfList(new Uint8Array(await file.arrayBuffer()), taken) })
   }
 
+  const addressed = list?.people.filter((one) => one.mail !== null).length ?? 0
   if (list)
     return (
       <Question
@@ -117,6 +123,7 @@ export function AddPeople({
                     <tr key={one.handle} className="border-b last:border-b-0">
                       <td className="py-1.5 pr-4">{one.name}</td>
                       <td className="py-1.5 pr-4 font-mono text-[13px]">{one.handle}</td>
+                      <td className="py-1.5 pr-4 text-[13px] text-soft">{one.mail}</td>
                       <td className="py-1.5 text-[13px] text-soft">
                         {[one.administrator ? t('people.administrator') : '', ...one.groups].filter(Boolean).join(', ')}
                       </td>
@@ -125,6 +132,7 @@ export function AddPeople({
                 </tbody>
               </table>
             </div>
+            {session.mail && addressed > 0 && <CodeByMail people={addressed} on={byMail} onChange={setByMail} />}
             {list.people.length > 200 && (
               <p className="pt-2 text-[14px]">{t('people.and-more', { more: list.people.length - 200 })}</p>
             )}
@@ -169,6 +177,15 @@ export function AddPeople({
           fault={faults.handle}
           onChange={(event) => setHandle(event.target.value.toLowerCase())}
         />
+        <Field
+          label={t('people.mail')}
+          type="email"
+          autoComplete="off"
+          value={mail}
+          fault={faults.mail}
+          onChange={(event) => setMail(event.target.value)}
+        />
+        {session.mail && mail.trim() && <CodeByMail people={1} on={byMail} onChange={setByMail} />}
         <label className="flex items-center gap-2">
           <input type="checkbox" checked={administrator} onChange={(event) => setAdministrator(event.target.checked)} />
           {t('people.keeps-accounts-too')}
@@ -191,3 +208,15 @@ export function AddPeople({
     </Question>
   )
 }
+
+const CodeByMail = ({ people, on, onChange }: { people: number; on: boolean; onChange: (on: boolean) => void }) => (
+  <label className="flex items-center gap-2 py-1 text-ink">
+    <input
+      type="checkbox"
+      className="accent-accent"
+      checked={on}
+      onChange={(event) => onChange(event.target.checked)}
+    />
+    {t('people.codes-by-mail', { people })}
+  </label>
+)

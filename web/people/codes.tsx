@@ -10,6 +10,7 @@ import { saveList } from './save-list'
 /** The codes that were just made: they are shown once. */
 export function Codes({ given, onClose }: { given: readonly GivenCode[]; onClose: () => void }) {
   const { origin } = window.location
+  const sent = given.filter(({ sentTo }) => sentTo !== null)
   const [only] = given.length === 1 ? given : []
   const asText = ({ handle, code }: GivenCode) => t('people.invitation', { origin, handle, code })
   return (
@@ -63,6 +64,13 @@ export function Codes({ given, onClose }: { given: readonly GivenCode[]; onClose
           v={{ people: given.length, until: moment(given[0]!.until), b: (words) => <strong>{words}</strong> }}
         />
       </p>
+      {sent.length > 0 && (
+        <p className="mb-4 text-ink" role="status">
+          {only
+            ? t('people.code-goes-to', { address: sent[0]!.sentTo! })
+            : t('people.codes-go-to', { people: sent.length })}
+        </p>
+      )}
       {only ? (
         <dl className="grid grid-cols-[auto_1fr] gap-x-6 gap-y-2 text-ink">
           <dt className="text-soft">{t('people.address')}</dt>

@@ -1,11 +1,15 @@
+import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import type { z } from 'zod'
 import type { NewGrant, Role, Subject } from '../../core/contract'
+import { queries } from '../api/queries'
+import { useSession } from '../api/signed-in'
 import { Choice } from '../design/choice'
 import { Button, Field } from '../design/controls'
 import { t } from '../words/all'
+import { endOfDay } from '../words/formats'
 import { ChooseSubject, SubjectGlyph } from './choose-subject'
-import { endOfDay, roleChoices } from './said'
+import { roleChoices } from './said'
 
 export type Gift = z.input<typeof NewGrant>
 
@@ -15,6 +19,10 @@ export function Give({ onGive }: { onGive: (gift: Gift) => Promise<boolean> }) {
   const [role, setRole] = useState<Role>('edit')
   const [day, setDay] = useState('')
   const [words, setWords] = useState('')
+  const [byMail, setByMail] = useState(true)
+  const { session } = useSession()
+  const directory = useQuery(queries.directory)
+  const reached = session.mail !== null && !!directory.data?.people.find(({ id }) => id === subject?.id)?.byMail
   if (!subject)
     return (
       <div className="mt-3 max-w-md">
@@ -34,6 +42,7 @@ export function Give({ onGive }: { onGive: (gift: Gift) => Promise<boolean> }) {
           role,
           until,
           words,
+          byMail: reached && byMail,
         }
         if (over || !(await onGive(gift))) return
         setSubject(null)
@@ -59,6 +68,17 @@ export function Give({ onGive }: { onGive: (gift: Gift) => Promise<boolean> }) {
         value={words}
         onChange={(event) => setWords(event.target.value)}
       />
+      {reached && (
+        <label className="flex basis-full items-center gap-2">
+          <input
+            type="checkbox"
+            className="accent-accent"
+            checked={byMail}
+            onChange={(event) => setByMail(event.target.checked)}
+          />
+          {t('people.tell-by-mail', { name: subject.name })}
+        </label>
+      )}
       <div className="flex gap-2">
         <Button look="main" type="submit" className="h-9" autoFocus>
           {t('people.give')}

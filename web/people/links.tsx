@@ -5,8 +5,11 @@ import { useState } from 'react'
 import type { Access, Link, MadeLink } from '../../core/contract'
 import { call } from '../api/call'
 import { keys } from '../api/keys'
+import { useSession } from '../api/signed-in'
 import { Button } from '../design/controls'
 import { Question } from '../design/overlay'
+import { SendQuestion, type Wish } from '../send/send'
+import { SentList, useSent } from '../send/sent-list'
 import { t } from '../words/all'
 import { moment } from '../words/formats'
 import { LinkUses } from './link-uses'
@@ -21,6 +24,15 @@ export function Links({ of, tried }: { of: Access['of']; tried: (what: () => Pro
   const [ending, setEnding] = useState<Link | null>(null)
   const [looking, setLooking] = useState<Link | null>(null)
   const [past, setPast] = useState(false)
+  const [sending, setSending] = useState<Wish | null>(null)
+  const { session } = useSession()
+  const sent = useSent(of.id)
+  const facts = useQuery({
+    queryKey: keys.file(of.id),
+    queryFn: () => call('file', { params: { fileId: of.id } }),
+    enabled: of.kind === 'file',
+  })
+  const head = facts.data?.file.head
   const renew = () => client.invalidateQueries({ queryKey: keys.links() })
   const all = links.data ?? []
   const over = all.filter((link) => link.over)
@@ -73,6 +85,7 @@ export function Links({ of, tried }: { of: Access['of']; tried: (what: () => Pro
       </ul>
       <div className="mt-3 flex flex-wrap gap-3">
         <Button onClick={() => setMaking(true)}>{t('people.make-a-link')}</Button>
+        {session.mail && <Button onClick={() => setSending({ as: 'link' })}>{t('people.send-links')}</Button>}
         {over.length > 0 && (
           <Button look="quiet" aria-pressed={past} onClick={() => setPast(!past)}>
             {t(past ? 'people.without-past-links' : 'people.past-links', { links: over.length })}
@@ -92,6 +105,19 @@ export function Links({ of, tried }: { of: Access['of']; tried: (what: () => Pro
         />
       )}
       {made && <MadeLinkShown made={made} onClose={() => setMade(null)} />}
+      {sending && of.kind !== 'share' && (
+        <SendQuestion
+          of={{ id: of.id, kind: of.kind, name: of.name, versions: head ? [head] : [], role: 'manage' }}
+          wish={sending}
+          onClose={() => setSending(null)}
+        />
+      )}
+      {!!sent.data?.length && (
+        <>
+          <h3 className="mt-5 font-semibold">{t('sending.what-was-sent')}</h3>
+          <SentList sent={sent.data} {...(session.mail && { onAgain: setSending })} />
+        </>
+      )}
       {looking && <LinkUses link={looking} onClose={() => setLooking(null)} />}
       {ending && (
         <Question

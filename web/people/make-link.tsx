@@ -3,13 +3,11 @@ import { useState } from 'react'
 import type { Access, MadeLink } from '../../core/contract'
 import { call, Refused } from '../api/call'
 import { keys } from '../api/keys'
-import { Choice } from '../design/choice'
 import { Button, Field } from '../design/controls'
 import { Question } from '../design/overlay'
+import { LinkFields, linkOf, usualLink } from '../send/link-fields'
 import { t, told, toldFields } from '../words/all'
-import { endOfDay, sentence } from './said'
-
-type Which = 'latest' | 'this'
+import { sentence } from './said'
 
 /** Asks what a new link is to be. */
 export function MakeLink({
@@ -27,28 +25,14 @@ export function MakeLink({
     enabled: of.kind === 'file',
   })
   const [name, setName] = useState('')
-  const [role, setRole] = useState<'view' | 'edit'>('view')
-  const [day, setDay] = useState('')
-  const [password, setPassword] = useState('')
-  const [uses, setUses] = useState('')
-  const [which, setWhich] = useState<Which>('latest')
-  const [download, setDownload] = useState(true)
+  const [wish, setWish] = useState(usualLink)
   const [faults, setFaults] = useState<Record<string, string>>({})
   const [busy, setBusy] = useState(false)
   const head = facts.data?.file.head
   const make = async () => {
     setBusy(true)
     try {
-      const body = {
-        name,
-        role,
-        until: endOfDay(day),
-        password: password || null,
-        uses: uses ? Number(uses) : null,
-        versionId: role === 'view' && which === 'this' && head ? head.id : null,
-        download,
-      }
-      onMade(await call('newLink', { params: { id: of.id }, body }))
+      onMade(await call('newLink', { params: { id: of.id }, body: { name, ...linkOf(wish, head) } }))
     } catch (error) {
       setBusy(false)
       if (!(error instanceof Refused)) return setFaults({ other: sentence(error) })
@@ -87,61 +71,7 @@ export function MakeLink({
           fault={faults.name}
           onChange={(event) => setName(event.target.value)}
         />
-        <Choice
-          label={t('people.link-role-head')}
-          value={role}
-          choices={(['view', 'edit'] as const).map((one) => [one, t('people.link-role', { role: one })] as const)}
-          onChange={setRole}
-        />
-        {of.kind === 'file' && head && role === 'view' && (
-          <Choice
-            label={t('people.link-version-head')}
-            value={which}
-            choices={[
-              ['latest', t('people.link-latest')],
-              ['this', t('people.link-this-version', { number: head.number })],
-            ]}
-            onChange={setWhich}
-          />
-        )}
-        <label className="flex items-center gap-2.5 text-ink">
-          <input
-            type="checkbox"
-            className="accent-accent"
-            checked={download}
-            onChange={(event) => setDownload(event.target.checked)}
-          />
-          {t('people.link-download')}
-        </label>
-        <div className="flex flex-wrap gap-4">
-          <Field
-            label={t('people.until-if-wished')}
-            type="date"
-            className="w-44"
-            value={day}
-            fault={faults.until}
-            onChange={(event) => setDay(event.target.value)}
-          />
-          <Field
-            label={t('people.link-uses-most')}
-            type="number"
-            min={1}
-            max={10_000}
-            className="w-44"
-            value={uses}
-            fault={faults.uses}
-            onChange={(event) => setUses(event.target.value)}
-          />
-        </div>
-        <Field
-          label={t('people.link-password')}
-          hint={t('people.link-password-hint')}
-          autoComplete="off"
-          maxLength={200}
-          value={password}
-          fault={faults.password}
-          onChange={(event) => setPassword(event.target.value)}
-        />
+        <LinkFields wish={wish} head={head} faults={faults} onChange={setWish} />
         {faults.other && (
           <p className="text-rust" role="alert">
             {faults.other}

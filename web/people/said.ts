@@ -12,6 +12,3 @@ export const inside = ' › '
 
 export const sentence = (error: unknown): string =>
   error instanceof Refused ? told(error.problem) : t('common.this-did-not-work-try-again')
-
-/** The end of a day as whoever chose it has it; null for none. */
-export const endOfDay = (day: string): string | null => (day ? new Date(`${day}T23:59:59`).toISOString() : null)

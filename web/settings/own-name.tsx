@@ -1,7 +1,7 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useEffect, useState } from 'react'
 import { toast } from 'sonner'
-import { PersonName, Settings } from '../../core/contract'
+import { MailAddress, PersonName, Settings } from '../../core/contract'
 import { initialsOf } from '../../core/naming/convention'
 import { sentenceOf } from '../../core/words/said'
 import { call, Refused } from '../api/call'
@@ -21,17 +21,21 @@ export function OwnName() {
   const { person, settings } = useSession()
   const [name, setName] = useState(person.name)
   const [initials, setInitials] = useState(settings.initials)
+  const [mail, setMail] = useState(person.mail ?? '')
   // They may come after the form is there, and be changed elsewhere.
   useEffect(() => setInitials(settings.initials), [settings.initials])
   useEffect(() => setName(person.name), [person.name])
+  useEffect(() => setMail(person.mail ?? ''), [person.mail])
   const nameFault = faultOf(PersonName.safeParse(name))
+  const mailFault = mail.trim() ? faultOf(MailAddress.safeParse(mail)) : ''
   const initialsFault = faultOf(Settings.shape.initials.safeParse(initials))
   const keep = useMutation({
     mutationFn: async () => {
       if (initials !== settings.initials)
         client.setQueryData(keys.settings(), await call('setSettings', { body: { ...settings, initials } }))
-      if (name.trim() !== person.name) {
-        client.setQueryData(keys.session(), await call('changeMyName', { body: { name } }))
+      if (name.trim() !== person.name || mail.trim() !== (person.mail ?? '')) {
+        const body = { name, mail: mail.trim() || null }
+        client.setQueryData(keys.session(), await call('changeMyName', { body }))
         await client.invalidateQueries()
       }
     },
@@ -39,7 +43,8 @@ export function OwnName() {
     onError: (error) =>
       toast.error(error instanceof Refused ? told(error.problem) : t('common.this-did-not-work-try-again')),
   })
-  const changed = name.trim() !== person.name || initials !== settings.initials
+  const changed = name.trim() !== person.name || initials !== settings.initials || mail.trim() !== (person.mail ?? '')
+  const wrong = !!nameFault || !!initialsFault || !!mailFault
   return (
     <form
       className="flex flex-col items-start gap-3"
@@ -47,7 +52,7 @@ export function OwnName() {
       noValidate
       onSubmit={(event) => {
         event.preventDefault()
-        if (changed && !nameFault && !initialsFault) keep.mutate()
+        if (changed && !wrong) keep.mutate()
       }}
     >
       <h3 className="font-medium">{t('settings.name-and-initials')}</h3>
@@ -68,7 +73,17 @@ export function OwnName() {
         hint={t('settings.by-your-name', { initials: initialsOf(name) })}
         onChange={(event) => setInitials(event.target.value.toUpperCase())}
       />
-      <Button type="submit" disabled={!changed || !!nameFault || !!initialsFault || keep.isPending}>
+      <Field
+        label={t('settings.your-mail')}
+        type="email"
+        autoComplete="email"
+        className="w-72"
+        value={mail}
+        fault={mailFault}
+        hint={t('settings.your-mail-hint')}
+        onChange={(event) => setMail(event.target.value)}
+      />
+      <Button type="submit" disabled={!changed || wrong || keep.isPending}>
         {t('settings.keep-it')}
       </Button>
     </form>

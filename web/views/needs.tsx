@@ -16,6 +16,8 @@ const needs: Record<string, () => string> = {
   csv: () => t('slip.for-rows'),
   tsv: () => t('slip.for-rows-by-tabs'),
 }
+/** What a type is good for, with its ending. */
+export const needOf = (type: string): string => `${(needs[type] ?? (() => t('slip.for-the-same')))()} (.${type})`
 /** Stands for a spreadsheet with lists beside it. */
 export const withLists = 'with lists'
 
@@ -36,7 +38,7 @@ export const NeedsOf = ({
     label={t('slip.what-for')}
     value={value}
     choices={[
-      ...types.map((type) => [type, `${(needs[type] ?? (() => t('slip.for-the-same')))()} (.${type})`] as const),
+      ...types.map((type) => [type, needOf(type)] as const),
       ...(beside ? [[withLists, `${t('slip.for-both')} (.${beside} + .csv)`] as const] : []),
     ]}
     onChange={onChange}

@@ -76,3 +76,6 @@ export function dateGroup(iso: string | number | Date): string {
   if (isSameDay(at, subDays(now, 1))) return t('common.yesterday')
   return at > subDays(now, 7) ? weekday(at) : month(at)
 }
+
+/** The end of a day as whoever chose it has it; null for none. */
+export const endOfDay = (day: string): string | null => (day ? new Date(`${day}T23:59:59`).toISOString() : null)

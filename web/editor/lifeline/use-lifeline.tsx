@@ -15,6 +15,7 @@ import { type Compared, CompareSides } from '../../compare/compare-sides'
 import { saidVersion } from '../../compare/moments'
 import { useOffer } from '../../design/commands'
 import { written } from '../../rescue/inside'
+import type { Sending } from '../../send/use-sending'
 import { t, told } from '../../words/all'
 import { gatherDraft } from '../../work/gather'
 import type { DraftSession } from '../../work/session'
@@ -40,6 +41,8 @@ export interface LifelineParts {
   body: Pick<BodyProps, 'looking' | 'near' | 'onThen'>
   look(moment: Moment | null): void
   showList(open: boolean): void
+  /** Shows a version beside the work as it is now. */
+  compare(versionId: string): void
 }
 
 /** Files whose list of versions is open: it stays so when the file is opened anew, as after a restore. */
@@ -53,6 +56,7 @@ export function useLifeline({
   mayEdit,
   onRestore,
   onCopy,
+  sending,
 }: {
   session: DraftSession
   state: SessionOutline
@@ -61,6 +65,8 @@ export function useLifeline({
   mayEdit: boolean
   onRestore: (version: HistoryVersion) => void
   /** Saves a moment's bytes as a copy. */
+  /** What can be sent, and was. */
+  sending: () => Sending
   onCopy: (moment: { said: string; originId: string | null; encode: () => Promise<Written> }) => void
 }): LifelineParts {
   const client = useQueryClient()
@@ -265,11 +271,16 @@ export function useLifeline({
     onCopy: (version: HistoryVersion) => copy(asMoment(version)),
     onLabel: setLabelling,
     onTrace: trace,
+    sending,
   }
   return {
     moment,
     look,
     showList: setOpen,
+    compare: (versionId) => {
+      const version = versions.find(({ id }) => id === versionId)
+      if (version) setCompared({ older: asMoment(version), newer: null })
+    },
     body: { looking: shown, near, onThen: setDesk },
     bar: moment && !compared && (
       <LookingBar

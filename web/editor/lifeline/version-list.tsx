@@ -1,6 +1,6 @@
 // The lifeline as a list to be read: by date, with who, why, what changed and under which label; filtered; two of
 // them picked to be compared; and where one paragraph or cell changed.
-import { Route, X } from 'lucide-react'
+import { Mail, Route, X } from 'lucide-react'
 import { useMemo, useState } from 'react'
 import { Link } from 'react-router'
 import type { FileFacts, HistoryVersion, Reason, Trace } from '../../../core/contract'
@@ -81,6 +81,7 @@ export function VersionList({
     .map((id) => versions.find((version) => version.id === id))
     .filter((one) => one !== undefined)
     .sort((a, b) => a.number - b.number)
+  const { sent, count } = acts.sending()
   const select = 'h-7 rounded border bg-sheet px-1.5 text-[13px]'
   return (
     <div className="border-t">
@@ -149,6 +150,12 @@ export function VersionList({
             {tracing ? t('lifeline.following-it-back') : t('lifeline.where-what-is-selected-changed')}
           </Button>
         ) : null}
+        {sent && (
+          <Button look="quiet" className="h-7 text-[13px]" onClick={sent}>
+            <Mail size={15} aria-hidden />
+            {t('sending.sent-count', { sent: count })}
+          </Button>
+        )}
         <span className="ml-auto flex items-center gap-2 text-[13px] text-soft">
           {picked.length === 1 && t('lifeline.pick-one-more-to-compare-the-two')}
           {pair.length === 2 && (

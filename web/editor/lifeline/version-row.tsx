@@ -7,6 +7,7 @@ import { reasons, saidAuthor } from '../../compare/moments'
 import { Button } from '../../design/controls'
 import { IconButton } from '../../design/icon-button'
 import { Menu, MenuItem, MenuRule } from '../../design/overlay'
+import type { Sending } from '../../send/use-sending'
 import { t, told } from '../../words/all'
 import { size, moment as time } from '../../words/formats'
 
@@ -20,6 +21,8 @@ export interface ListActs {
   onTrace?: () => Promise<Trace | null>
   /** Absent where a version is not saved as a copy. */
   onCopy?: (version: HistoryVersion) => void
+  /** What can be sent, and was. */
+  sending: () => Sending
 }
 
 export function VersionRow({
@@ -51,6 +54,8 @@ export function VersionRow({
   onLook: () => void
   onUnfold: () => void
 }) {
+  const { send, sentTo } = acts.sending()
+  const people = sentTo.get(version.id)
   return (
     <div className={clsx('flex items-center gap-2 px-4', isChosen ? 'bg-wash' : 'hover:bg-desk/60')}>
       <input
@@ -95,6 +100,7 @@ export function VersionRow({
               {version.summary === null ? '…' : told(version.summary)}
             </>
           )}
+          {people && <span className="ml-2 text-accent">{t('sending.sent-to', { people })}</span>}
         </span>
       </button>
       {folded > 0 && (
@@ -119,6 +125,9 @@ export function VersionRow({
           <MenuItem onSelect={() => acts.onLabel(version)}>
             {version.label ? t('lifeline.change-its-label') : t('lifeline.keep-it-under-a-label')}
           </MenuItem>
+        )}
+        {send && (
+          <MenuItem onSelect={() => send({ versionIds: [version.id] })}>{t('lifeline.send-this-version')}</MenuItem>
         )}
         {acts.onCopy && <MenuItem onSelect={() => acts.onCopy!(version)}>{t('lifeline.save-it-as-a-copy')}</MenuItem>}
         <MenuItem onSelect={() => window.location.assign(addressOf('bytes', { params: { versionId: version.id } }))}>

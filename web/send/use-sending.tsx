@@ -1,0 +1,121 @@
+// Sending from the work itself, and what was sent of it: the questions, the commands, and what did not arrive.
+import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { type ReactNode, useMemo, useState } from 'react'
+import type { FileFacts, Undelivered } from '../../core/contract'
+import { call } from '../api/call'
+import { keys } from '../api/keys'
+import { queries } from '../api/queries'
+import { useSession } from '../api/signed-in'
+import { useOffer } from '../design/commands'
+import { Button, Notice } from '../design/controls'
+import { t, told } from '../words/all'
+import { listed } from '../words/formats'
+import { SendQuestion, type Wish } from './send'
+import { SentQuestion, useSent } from './sent-list'
+
+export interface Sending {
+  /** Absent where nothing can be sent. */
+  send?: (wish?: Wish) => void
+  /** Shows what was sent; absent where nothing was. */
+  sent?: () => void
+  /** How often something was. */
+  count: number
+  /** To whom a version was sent, by its id. */
+  sentTo: ReadonlyMap<string, string>
+  notices: ReactNode
+  questions: ReactNode
+}
+
+const reasonOf = ({ mail }: Undelivered) => (mail.said === null ? '' : told(mail.said))
+
+export function useSending({
+  facts,
+  unsaved = null,
+  onChanges,
+}: {
+  facts: FileFacts | undefined
+  unsaved?: { save: () => void } | null
+  /** Shows what is other now than in a version. */
+  onChanges: (versionId: string) => void
+}): Sending {
+  const client = useQueryClient()
+  const { session, person } = useSession()
+  const guest = person.guestOf !== undefined
+  const fileId = facts && !guest ? facts.file.id : undefined
+  const can = fileId !== undefined && session.mail !== null && facts!.versions.length > 0
+  const [asking, setAsking] = useState<{ about: 'send'; wish: Wish } | { about: 'sent' } | null>(null)
+  const sent = useSent(fileId)
+  const undelivered = useQuery({ ...queries.undelivered, enabled: fileId !== undefined })
+  const lost = undelivered.data?.filter(({ of }) => of?.id === fileId) ?? []
+  const send = (wish: Wish = {}) => setAsking({ about: 'send', wish })
+  const look = () => setAsking({ about: 'sent' })
+  const count = sent.data?.length ?? 0
+  useOffer([
+    ...(can
+      ? [{ id: 'send', label: t('sending.send'), keys: 'Alt+M', group: t('common.this-file'), run: () => send() }]
+      : []),
+    ...(count ? [{ id: 'sent', label: t('sending.what-was-sent'), group: t('common.this-file'), run: look }] : []),
+  ])
+  const sentTo = useMemo(() => {
+    const people = new Map<string, Set<string>>()
+    for (const { as, versions, mails } of sent.data ?? []) {
+      if (as !== 'file') continue
+      for (const { id } of versions)
+        people.set(id, new Set([...(people.get(id) ?? []), ...mails.map(({ name, address }) => name ?? address)]))
+    }
+    return new Map([...people].map(([id, names]) => [id, listed([...names])]))
+  }, [sent.data])
+  const see = async (mailId: string) => {
+    await call('seeUndelivered', { params: { mailId } }).catch(() => {})
+    await client.invalidateQueries({ queryKey: keys.undelivered() })
+  }
+  return {
+    ...(can && { send }),
+    ...(count > 0 && { sent: look }),
+    count,
+    sentTo,
+    notices: lost.map((one) => (
+      <Notice
+        key={one.mail.id}
+        tone="alarm"
+        actions={
+          <>
+            <Button onClick={look}>{t('sending.look')}</Button>
+            <Button onClick={() => void see(one.mail.id)}>{t('common.ok')}</Button>
+          </>
+        }
+      >
+        {t('sending.did-not-reach', { name: one.mail.name ?? one.mail.address, said: reasonOf(one) })}
+      </Notice>
+    )),
+    questions: (
+      <>
+        {asking?.about === 'send' && facts && (
+          <SendQuestion
+            of={{
+              id: facts.file.id,
+              kind: 'file',
+              name: facts.file.name,
+              role: facts.share.role,
+              versions: facts.versions,
+            }}
+            wish={asking.wish}
+            unsaved={unsaved}
+            onClose={() => setAsking(null)}
+          />
+        )}
+        {asking?.about === 'sent' && facts && (
+          <SentQuestion
+            entryId={facts.file.id}
+            onClose={() => setAsking(null)}
+            onChanges={(versionId) => {
+              setAsking(null)
+              onChanges(versionId)
+            }}
+            {...(can && { onAgain: send })}
+          />
+        )}
+      </>
+    ),
+  }
+}
