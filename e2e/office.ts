@@ -14,6 +14,8 @@ const root = join(import.meta.dirname, '..')
 
 export interface Office {
   url: string
+  /** Where its stand-ins keep what they have, mail among it. */
+  standIns: string
   databaseUrl: string
   /** Stops the server as a machine that dies does. */
   killServer(): Promise<void>
@@ -62,6 +64,7 @@ export async function startOffice(
   if (!address) throw new Error('TEST_DATABASE_URL is not set; run these tests with npm test.')
   const { databaseUrl, url: applicationUrl, ownerUrl } = await makeDatabase(address)
   const port = await freePort()
+  const standIns = mkdtempSync(join(process.env.TEST_SCRATCH ?? tmpdir(), 'jaula-stand-ins-'))
   const addresses = { DATABASE_URL: applicationUrl, JAULA_OWNER_DATABASE_URL: ownerUrl }
   const more = before(addresses)
   let child: ChildProcess | undefined
@@ -76,6 +79,7 @@ export async function startOffice(
           JAULA_LARGEST_FILE: '20000000',
           JAULA_LOG: 'error',
           JAULA_KEY_FILE: join(process.env.TEST_SCRATCH ?? tmpdir(), `key-${process.pid}`),
+          JAULA_STAND_INS: standIns,
           ...more,
         },
         stdio: ['ignore', 'pipe', 'pipe'],
@@ -97,6 +101,7 @@ export async function startOffice(
   await startServer()
   return {
     url: `http://127.0.0.1:${port}`,
+    standIns: more.JAULA_STAND_INS ?? standIns,
     databaseUrl,
     killServer,
     startServer,
@@ -110,7 +115,10 @@ export async function startOffice(
       }
     },
     said: () => said,
-    close: killServer,
+    async close() {
+      await killServer()
+      rmSync(standIns, { recursive: true, force: true })
+    },
   }
 }
 

@@ -327,6 +327,41 @@ export const screens: Screen[] = [
     },
   },
   {
+    name: 'a spreadsheet is sent in another type',
+    who: 'Priya Nandakumar',
+    async go(page, url, words = inEnglish) {
+      await openFirst(page, url, 'Maintenance Budget')
+      await page.getByRole('button', { name: words('editor.more-for-this-file') }).click()
+      await page.getByRole('menuitem', { name: words('sending.send') }).click()
+      await page.getByRole('combobox', { name: words('sending.to') }).fill('nell.harker@assessors.example,')
+      await page.keyboard.press('Enter')
+      await page.getByRole('combobox', { name: words('sending.to') }).fill('Ida')
+      await page.getByRole('option', { name: /Ida/ }).waitFor()
+      await page.getByRole('combobox', { name: words('sending.needs') }).selectOption('csv')
+      await page.getByText(words('sending.not-in-it')).waitFor()
+    },
+  },
+  {
+    name: 'a link is sent',
+    who: 'Priya Nandakumar',
+    async go(page, url, words = inEnglish) {
+      await inFolder(page, url, 'Inspections')
+      await page.getByRole('link', { name: words('files.who-can-reach-it') }).click()
+      await page.getByRole('button', { name: words('people.send-links') }).click()
+      await page.getByText(words('sending.link-each')).waitFor()
+    },
+  },
+  {
+    name: 'what was sent, and what came back',
+    who: 'Priya Nandakumar',
+    async go(page, url, words = inEnglish) {
+      await openFirst(page, url, 'Maintenance Budget')
+      await page.getByRole('button', { name: words('editor.more-for-this-file') }).click()
+      await page.getByRole('menuitem', { name: words('sending.what-was-sent') }).click()
+      await page.getByText(/clerk@dale-council/).waitFor()
+    },
+  },
+  {
     name: 'a link that is not known',
     who: null,
     async go(page, url, words = inEnglish) {

@@ -135,6 +135,8 @@ newsroom.onNews(({ about }) => {
   if (about === 'file' || about === 'place' || about === 'names') queue.soon('index')
   if (about === 'file') for (const name of ['describe', 'move', 'side-lists']) queue.soon(name)
   if (copies.afterChanges() && (about === 'file' || about === 'place')) queue.soon('copy')
+  // What cannot be delivered comes back within seconds, mostly.
+  if (about === 'mail' && mail?.way.returns) setTimeout(() => queue.soon('returned-mail'), 3000).unref()
   if (about === 'copies') void copies.look().catch((error) => fault(error, 'copy'))
 })
 const app = makeApp({

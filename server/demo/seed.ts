@@ -8,7 +8,7 @@ import type { DataSource } from 'typeorm'
 import { IsNull } from 'typeorm'
 import { evaluate } from '../../core/calc/evaluate'
 import { largestSheet, type Workbook } from '../../core/content/workbook'
-import type { Person, Role } from '../../core/contract'
+import type { Person, Role, Version } from '../../core/contract'
 import { writeDocx } from '../../core/formats/docx/write'
 import { writeXlsx } from '../../core/formats/xlsx/write'
 import { nameKey } from '../../core/naming/check'
@@ -48,6 +48,7 @@ import {
   p,
 } from './papers'
 import { demoAccounts } from './people'
+import { seedSent } from './sent'
 
 /** A UUID from words, so that the same demo data has the same keys. */
 function uuidOf(words: string): string {
@@ -82,14 +83,13 @@ async function seed(database: DataSource): Promise<void> {
   await inTransaction(database, async (manager) => {
     for (const account of demoAccounts) {
       const known = await manager.findOne(PersonRow, {
-        select: { id: true, handle: true, name: true, administrator: true },
+        select: { id: true, handle: true, name: true, administrator: true, mail: true },
         where: { handle: account.handle },
       })
-      people.set(
-        account.handle,
-        (known && shown(known)) ??
-          (await addPerson(manager, { ...account, administrator: account.handle === 'priya' })),
-      )
+      const person =
+        (known && shown(known)) ?? (await addPerson(manager, { ...account, administrator: account.handle === 'priya' }))
+      people.set(account.handle, person)
+      if (!known) await manager.update(PersonRow, { id: person.id }, { mail: `${account.handle}@merrowdale.example` })
     }
   })
   const id = (handle: string) => people.get(handle)!.id
@@ -281,6 +281,7 @@ async function seed(database: DataSource): Promise<void> {
     'ben',
     '2026-01-12T09:00:00Z',
   )
+  const labelled: Version[] = []
   // Forty-one versions over the year, in bursts.
   for (let version = 2; version <= 41; version++) {
     const day = new Date(Date.UTC(2026, 0, 12 + Math.floor(version * 7.4), 8 + (version % 9), (version * 13) % 60))
@@ -293,8 +294,28 @@ async function seed(database: DataSource): Promise<void> {
       target: { fileId: plan.file.id, baseId: plan.version.id },
     })
     const label = { 11: 'As approved', 30: 'Autumn revision' }[version]
+    if (label) labelled.push(plan.version)
     if (label) await labelVersion(database.manager, id('priya'), plan.version.id, label)
   }
+  const [approved, revised] = labelled as [Version, Version]
+  await seedSent(database, id('ben'), uuidOf, [
+    {
+      version: approved,
+      name: '2026_Maintenance_Budget.ods',
+      type: 'ods',
+      words: 'The budget as the trustees approved it. Your office opens this type.',
+      at: '2026-04-07T10:20:00Z',
+      to: ['nell.harker@assessors.example'],
+    },
+    {
+      version: revised,
+      name: '2026_Maintenance_Budget.xlsx',
+      type: null,
+      words: 'The autumn revision, for the board.',
+      at: '2026-09-03T14:05:00Z',
+      to: ['board@merrowdale.example', 'clerk@dale-council.example'],
+    },
+  ])
   const tenders = await folder(finance, 'Tenders', '2026')
   await keep(
     finance,

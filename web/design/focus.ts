@@ -23,9 +23,12 @@ export function useFocusHome(focus: () => void): void {
 /** What is open above the screen, and holds the focus itself. */
 const above = '[role="dialog"][data-state="open"], [role="menu"][data-state="open"]'
 
+/** Whether something is open above the screen that has the keys: what comes late below it leaves them there. */
+export const isCovered = (): boolean => document.querySelector(above) !== null
+
 /** Gives the focus to the screen's home, if nothing else has it. */
 export function goHome(): void {
-  if (document.activeElement !== document.body || document.querySelector(above)) return
+  if (document.activeElement !== document.body || isCovered()) return
   home?.()
   if (document.activeElement === document.body) toMain()
 }
@@ -35,7 +38,7 @@ export function goHome(): void {
  * @param opener what had the focus before
  */
 export function giveBack(opener: Element | null): void {
-  if (document.activeElement !== document.body || document.querySelector(above)) return
+  if (document.activeElement !== document.body || isCovered()) return
   if (!home && opener instanceof HTMLElement && opener.isConnected && opener !== document.body) opener.focus()
   else goHome()
 }

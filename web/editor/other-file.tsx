@@ -96,6 +96,7 @@ export function OtherFile({ facts: first, reason }: { facts: FileFacts; reason?:
     },
   ])
   const sending = useSending({
+    fileId,
     facts,
     onChanges: (versionId) => {
       const version = versions.find(({ id }) => id === versionId)

@@ -107,6 +107,7 @@ export function Workspace({
       }),
   })
   const sending = useSending({
+    fileId: file.fileId ?? undefined,
     facts: history,
     unsaved: session.unsaved && editable ? { save: () => filing.save() } : null,
     onChanges: (versionId) => lifeline.compare(versionId),

@@ -78,7 +78,8 @@ export function Files({ removed = false }: { removed?: boolean }) {
         </Button>
       </Blank>
     )
-  if (shares.data.length === 0)
+  // Whoever was given a folder is in it all the same.
+  if (shares.data.length === 0 && !shareId)
     return (
       <Blank screen title={t('common.you-are-not-a-member-of-any')}>
         {person.administrator ? <NewShare open /> : <p>{t('files.ask-an-administrator-to-add-you-to')}</p>}

@@ -106,7 +106,8 @@ export function Recipients({
               addAddresses()
             } else if (event.key === 'Enter' && !typed) event.preventDefault()
           }}
-          onBlur={addAddresses}
+          // When the focus has come to where it goes: a dialog whose parts go while nothing has it takes it for itself.
+          onBlur={() => void setTimeout(addAddresses)}
         />
       </div>
       {fault && (

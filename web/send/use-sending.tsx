@@ -29,10 +29,14 @@ export interface Sending {
 const reasonOf = ({ mail }: Undelivered) => (mail.said === null ? '' : told(mail.said))
 
 export function useSending({
+  fileId: savedAs,
   facts,
   unsaved = null,
   onChanges,
 }: {
+  /** Of the work, as soon as it is saved. */
+  fileId: string | undefined
+  /** They may come a moment later: what is asked for waits for them. */
   facts: FileFacts | undefined
   unsaved?: { save: () => void } | null
   /** Shows what is other now than in a version. */
@@ -41,8 +45,8 @@ export function useSending({
   const client = useQueryClient()
   const { session, person } = useSession()
   const guest = person.guestOf !== undefined
-  const fileId = facts && !guest ? facts.file.id : undefined
-  const can = fileId !== undefined && session.mail !== null && facts!.versions.length > 0
+  const fileId = guest ? undefined : savedAs
+  const can = fileId !== undefined && session.mail !== null
   const [asking, setAsking] = useState<{ about: 'send'; wish: Wish } | { about: 'sent' } | null>(null)
   const sent = useSent(fileId)
   const undelivered = useQuery({ ...queries.undelivered, enabled: fileId !== undefined })

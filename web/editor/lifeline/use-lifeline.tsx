@@ -163,6 +163,16 @@ export function useLifeline({
     return () => window.removeEventListener('keydown', press)
   })
 
+  // What was compared stood in the place of the work, which could not have the keys: they go back to it.
+  const comparing = compared !== null
+  useEffect(
+    () => () => {
+      const has = document.activeElement
+      if (comparing && (has === document.body || has?.tagName === 'MAIN')) session.focus()
+    },
+    [comparing, session],
+  )
+
   const saidFault = (error: unknown, otherwise: string) =>
     toast.error(
       error instanceof Refused

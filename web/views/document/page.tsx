@@ -8,6 +8,7 @@ import type { Passage } from '../../../core/content/passages'
 import type { JournalRecord } from '../../../core/contract'
 import type { StyleLook } from '../../../core/formats/docx/style-looks'
 import type { DocumentEdit } from '../../../core/recovery/replay'
+import { isCovered } from '../../design/focus'
 import { t } from '../../words/all'
 import { type EdgesDesk, PageEdges } from './edges'
 import { insertImage } from './images'
@@ -176,7 +177,7 @@ export function DocumentPage({
     onView?.(view)
     handlers.current.onChange?.(view.state)
     if (rested) view.dispatch(view.state.tr.scrollIntoView())
-    if (autoFocus && editable) view.focus()
+    if (autoFocus && editable && !isCovered()) view.focus()
     return () => {
       left.current = { json, state: view.state }
       onView?.(null)

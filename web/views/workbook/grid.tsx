@@ -15,6 +15,7 @@ import { entryOf, readEntry } from '../../../core/content/entry'
 import { extentOf, isPlainSheet } from '../../../core/content/looks'
 import { type Cell, cellAt, columnName, largestSheet, usedSize } from '../../../core/content/workbook'
 import type { CellChange } from '../../../core/content/workbook-ops'
+import { isCovered } from '../../design/focus'
 import type { SheetMarks } from '../../workers/looking-back'
 import { type Block, clearOp, fillOp, movedCell } from './acts'
 import { displayOf, sideOf } from './display'
@@ -130,6 +131,7 @@ export function Grid({
     if (!editable && document.activeElement !== document.body) return
     let frame = 0
     const attempt = () => {
+      if (isCovered()) return
       takeFocus()
       if (!holder.current?.contains(document.activeElement) && frames++ < 60) frame = requestAnimationFrame(attempt)
     }
