@@ -39,7 +39,7 @@ const onlyEnglish =
   /\b(?:the|and|of|with|your|this|that|from|were|not|are|has|have|to|saved|added|removed|words?|cells?|today|yesterday|never)\b/i
 /** What the invented office calls its own things, and what it says of its people. */
 const itsOwn =
-  /^(?:Office|Letters|Water|Date|Kind|Subject|Lock|Kinds of paper|Locks and bridges|The Merrowdale Canal Trust|Lock inspector.*|Engineer.*|Volunteer.*|Records.*)$|workshop computer|‹What is to be done›|How files are named/
+  /^(?:Office|Letters|Water|Date|Kind|Subject|Lock|Kinds of paper|Locks and bridges|The Merrowdale Canal Trust|Lock inspector.*|Engineer.*|Volunteer.*|Records.*)$|workshop computer|Nobody here has this address|‹What is to be done›|How files are named/
 
 test('every screen is in German for whoever reads German, and nothing of it is in English', async ({
   browser,

@@ -246,6 +246,11 @@ test('two fill in one sheet: each cell is seen by the other as soon as nothing i
   await other.keyboard.type('3')
   // Each sees where the other is.
   await expect(page.getByTestId('others')).toContainText(/Ben Marlowe has it open.* · \S.* A4/)
+  // Tomas may only look.
+  const looking = await (await browser.newContext()).newPage()
+  await signIn(looking, office.url, 'Tomas Wether')
+  await looking.goto(page.url())
+  await expect(cell(looking, 1)).toHaveText('10')
   await begin(page)
   await page.keyboard.press('ArrowDown')
   await enter(page, ['21'])
@@ -256,9 +261,12 @@ test('two fill in one sheet: each cell is seen by the other as soon as nothing i
   await expect(cell(other, 2)).toHaveText('21')
   await expect(cell(other, 3)).toHaveText('33')
   await expect(cell(other, 4)).toHaveText('66')
+  await expect(cell(looking, 2)).toHaveText('21')
   await other.keyboard.press('Control+s')
   await expect(reach(other)).toContainText('Saved as version 3')
   await expect(cell(page, 4)).toHaveText('66')
+  await expect(cell(looking, 4)).toHaveText('66')
+  await expect(looking.getByText('You may look at this file')).toBeVisible()
   await expect(reach(page)).toContainText('Saved as version 3')
   // Ben takes back his own last cell, not what Ida did in between.
   await other.keyboard.press('Control+z')

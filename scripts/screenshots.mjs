@@ -30,6 +30,8 @@ await run(async () => {
     JAULA_PORT: String(port),
     JAULA_COPY_FOLDERS: join(places, 'Network share'),
     JAULA_COPY_DRIVES: join(places, 'drives'),
+    JAULA_STAND_INS: join(places, 'stand-ins'),
+    JAULA_KEY_FILE: join(places, 'key'),
     JAULA_DEMO_DRIVE: join(places, 'Old office drive'),
   })
   const { chromium } = await import('@playwright/test')
@@ -157,9 +159,6 @@ await run(async () => {
     await shoot(outside, 'link')
     await priya.goto(`${url}/names`)
     await priya.getByRole('navigation', { name: 'Shares' }).getByRole('link', { name: 'Waterways' }).click()
-    await priya.getByRole('button', { name: 'Change' }).click()
-    await priya.getByText('can be read back in one way only').waitFor()
-    await shoot(priya, 'convention')
     await priya.getByRole('tab', { name: 'Audit' }).click()
     await priya.locator('.js-plotly-plot').nth(1).waitFor()
     await shoot(priya, 'audit')
@@ -182,6 +181,16 @@ await run(async () => {
       .click()
     await ben.getByTestId('glide-cell-1-11').waitFor({ state: 'attached' })
     await shoot(ben, 'spreadsheet')
+    await ben.keyboard.press('Alt+m')
+    await ben.getByRole('combobox', { name: 'To' }).fill('nell.harker@assessors.example')
+    await ben.keyboard.press('Enter')
+    await ben.getByRole('combobox', { name: 'To' }).fill('Priya')
+    await ben.getByRole('option', { name: /Priya/ }).click()
+    await ben.getByLabel('What to say with it, if wished').fill('The rows for your ledger, Nell.')
+    await ben.getByRole('combobox', { name: 'What do they need?' }).selectOption('csv')
+    await ben.getByText('Not in what they get:').waitFor()
+    await shoot(ben, 'sending')
+    await ben.getByRole('button', { name: 'Cancel' }).click()
     // Whatever was saved is described soon after.
     await ben.getByTestId('moment-told').getByText('changed').waitFor({ timeout: 30_000 })
     const lifeline = ben.getByRole('slider', { name: 'Lifeline' })

@@ -7,7 +7,9 @@ import { CannotGoOn, run } from './lib/say.mjs'
 const usage = `Say which one, and what goes wrong:
   npm run stand-in -- sftp slow=200 room=5000000 readOnly vanishes=40 flips=3 loses=10 clock=8
   npm run stand-in -- webdav …the same…
-  npm run stand-in -- sftp well            nothing goes wrong any more
+  npm run stand-in -- mail refuses=450 slow=2000 bounces=clerk@ delays=board@
+                                           a 5xx refuses for good; what has such a part in its address comes back, or is late
+  npm run stand-in -- sftp well            nothing goes wrong any more (webdav, mail: the same)
   npm run stand-in -- drive away | back    pulls the removable drive out, or puts it in again
   npm run stand-in -- drive flip | lose    changes a bit of a file there, or takes one away
   npm run stand-in -- share flip | lose    the same on the network share`
@@ -33,6 +35,19 @@ await run(() => {
     }
     writeFileSync(join(root, which, 'faults.json'), JSON.stringify(faults))
     console.log(`${which}: ${Object.keys(faults).length ? JSON.stringify(faults) : 'well'}`)
+    return
+  }
+  if (which === 'mail' && what.length) {
+    const faults = {}
+    for (const one of what) {
+      if (one === 'well') continue
+      const [, name, value] = /^(refuses|slow|bounces|delays)=(.+)$/.exec(one) ?? []
+      const isNumber = name === 'refuses' || name === 'slow'
+      if (!name || (isNumber && !/^\d+$/.test(value))) throw new CannotGoOn(usage)
+      faults[name] = isNumber ? Number(value) : value
+    }
+    writeFileSync(join(root, 'mail', 'faults.json'), JSON.stringify(faults))
+    console.log(`mail: ${Object.keys(faults).length ? JSON.stringify(faults) : 'well'}`)
     return
   }
   const drive = join(root, 'drives', 'Blue drive')

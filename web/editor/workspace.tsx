@@ -129,11 +129,13 @@ export function Workspace({
   useContinuousSave(session, savesItself)
   const chosen = !!merging.choices?.list.length
   const refused = state.refusal && state.refusal.type !== 'newer-version'
+  // Whoever may only look sees what others save, too; what they wrote while they might is theirs to keep first.
+  const looksOn = file.role === 'view' && !session.unsaved && !state.elsewhere && !state.taken
   const flows = useFlow(
     session,
     file,
     merging,
-    editable && !looking && !filing.isOpen && !refused && !chosen && !merging.merging,
+    (editable || looksOn) && !looking && !filing.isOpen && !refused && !chosen && !merging.merging,
   )
   const closing = useLeaving(session, state, file, filing, merging, leaving, savesItself)
   useFileCommands(state, filing, { editable, guest: person.guestOf !== undefined, onClose: closing.ask })
