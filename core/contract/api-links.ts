@@ -1,6 +1,6 @@
 // What is asked about links: by those who make them, and by whoever comes with one.
 import { z } from 'zod'
-import type { Endpoint } from './api'
+import type { Endpoint } from './endpoint'
 import { ComeToWrite, Link, LinkedFolder, LinkUse, MadeLink, NewLink, OpenedLink, OpenLink } from './links'
 import { Session } from './people'
 

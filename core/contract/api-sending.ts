@@ -1,6 +1,6 @@
 // What is asked about mail: sending a file, its versions or a link, and what became of it.
 import { z } from 'zod'
-import type { Endpoint } from './api'
+import type { Endpoint } from './endpoint'
 import { AsType, MailNow, SendFile, SendLink, Sent, Undelivered } from './sending'
 
 export const sendingEndpoints = {
