@@ -7,9 +7,8 @@ import pg from 'pg'
 import 'reflect-metadata'
 import { tryMatrix } from '../server/matrix.cells'
 import { type AnyRequest, anyRequest } from '../server/requests.arbitrary'
-import { findFiles } from '../server/search/find'
 import { openTestOffice } from '../server/testing'
-import { filled, p95, queries, timed } from './million'
+import { openListeners } from './listeners'
 import { median, report } from './report'
 
 const { BENCH_URL: url = '', BENCH_DATABASE_URL: database = '' } = process.env
@@ -191,48 +190,7 @@ report({
 report({ suite, case: 'answers-500', value: failed.length, unit: 'answers', baseline: null, better: 'lower' })
 
 // -- Listeners --------------------------------------------------------------------------------------------
-const streams: AbortController[] = []
-const told = new Map<string, number>()
-for (let n = 0; n < listeners; n++) {
-  const stop = new AbortController()
-  streams.push(stop)
-  const { body } = await ask('/api/events', { signal: stop.signal })
-  void (async () => {
-    for await (const piece of body as unknown as AsyncIterable<Uint8Array>)
-      for (const [, about] of Buffer.from(piece)
-        .toString()
-        .matchAll(/"about" ?: ?"(\w+)"/g))
-        told.set(about!, (told.get(about!) ?? 0) + 1)
-  })().catch(() => {})
-}
-/** From the news to the last of the listeners that has it; milliseconds, the median. */
-async function untilAllHeard(news: object, about: string): Promise<number> {
-  return times(20, async () => {
-    const due = (told.get(about) ?? 0) + listeners
-    await client.query('select pg_notify($1, $2)', ['jaula_news', JSON.stringify(news)])
-    while ((told.get(about) ?? 0) < due) await later(1)
-  })
-}
-const shut = (await (
-  await ask('/api/folders', json({ shareId: share!.id, folderId: null, name: `Shut ${randomUUID()}` }))
-).json()) as { id: string }
-await client.query('insert into realm (id, share_id, entry_id, closed) values ($1, $2, $1, true)', [shut.id, share!.id])
-const [{ id: priya }] = (await client.query(`select id from person where handle = 'priya'`)).rows
-// Somebody is let in by a group within a group.
-const [inner, outer] = [randomUUID(), randomUUID()]
-for (const id of [inner, outer])
-  await client.query('insert into person_group (id, name, name_key) values ($1, $2, $2)', [id, id])
-await client.query('insert into group_member (group_id, member_group_id) values ($1, $2)', [outer, inner])
-await client.query('insert into group_member (group_id, person_id) values ($1, $2)', [inner, priya])
-await client.query(`insert into access_grant (realm_id, group_id, role) values ($1, $2, 'view')`, [shut.id, outer])
-report({
-  suite,
-  case: `event-to-${listeners}-listeners`,
-  value: await untilAllHeard({ about: 'place', shareId: share!.id, folderId: shut.id }, 'place'),
-  unit: 'ms, of a folder that few may see; baseline: told to one person by name',
-  baseline: await untilAllHeard({ about: 'draft', draftId: randomUUID(), personId: priya }, 'draft'),
-  better: 'lower',
-})
+const { told, close: endListening } = await openListeners(ask, client, listeners)
 const before = told.get('file') ?? 0
 const saves = 20
 const beside: number[] = []
@@ -250,7 +208,7 @@ report({
   baseline: null,
   better: 'lower',
 })
-for (const stop of streams) stop.abort()
+endListening()
 
 // -- A large share ----------------------------------------------------------------------------------------
 const folder = (await (
@@ -357,41 +315,6 @@ report({
   better: 'lower',
 })
 await client.end()
-
-// -- A million files, a third of them where few may look --------------------------------------------------
-const files = count('BENCH_FILES', 1_000_000)
-const office = await filled(database, files, { name: 'bench_doors_files', narrowed: 40 })
-{
-  const { database: many, person, closed, shares } = office
-  const [ben, group] = [randomUUID(), randomUUID()]
-  await many.query(`insert into person (id, handle, name, password_hash) values ($1, 'ben', 'Ben Marlowe', '-')`, [ben])
-  await many.query('insert into person_group (id, name, name_key) values ($1, $2, $2)', [group, group])
-  await many.query('insert into group_member (group_id, person_id) values ($1, $2)', [group, ben])
-  for (const id of [...shares, ...closed.slice(0, 25)])
-    await many.query(`insert into access_grant (realm_id, group_id, role) values ($1, $2, 'view')`, [id, group])
-  const narrow: number[] = []
-  const wide: number[] = []
-  for (let round = 0; round < 2; round++)
-    for (const query of queries) {
-      const [his, all] = [
-        await timed(() => findFiles(many.manager, ben, query)),
-        await timed(() => findFiles(many.manager, person, query)),
-      ]
-      if (round) {
-        narrow.push(his)
-        wide.push(all)
-      }
-    }
-  report({
-    suite,
-    case: 'find-1m-narrowed',
-    value: p95(narrow),
-    unit: `ms, p95 among ${files} files; baseline: by somebody who may see all`,
-    baseline: p95(wide),
-    better: 'lower',
-  })
-  await many.destroy()
-}
 
 // -- Everybody at every door ------------------------------------------------------------------------------
 process.env.TEST_DATABASE_URL = database

@@ -1,11 +1,14 @@
 // What rights cost: a folder of ten thousand files in an office of a million, of five thousand people in five hundred groups
 // who were given something in two thousand folders, beside the same before anybody was there; and whether every door is
-// shut to whom it should be. What finding and telling cost where few may look is measured by `npm run bench doors`.
+// shut to whom it should be; what finding and telling cost where few may look.
 import { randomUUID } from 'node:crypto'
 import pg from 'pg'
 import 'reflect-metadata'
 import { tryMatrix } from '../server/matrix.cells'
+import { findFiles } from '../server/search/find'
 import { openTestOffice } from '../server/testing'
+import { openListeners } from './listeners'
+import { filled, p95, queries, timed } from './million'
 import { median, report } from './report'
 
 const { BENCH_URL: url = '', BENCH_DATABASE_URL: database = '' } = process.env
@@ -181,7 +184,77 @@ report({
   baseline: 1000,
   better: 'lower',
 })
+
+// -- News of a folder that few may see ----------------------------------------------------------------------
+const listeners = count('BENCH_LISTENERS', 300)
+const listening = await openListeners(priya, client, listeners)
+const shut = await newFolder(`Shut ${randomUUID()}`)
+await client.query('insert into realm (id, share_id, entry_id, closed) values ($1, $2, $1, true)', [shut.id, share.id])
+const [{ id: one }] = (await client.query(`select id from person where handle = 'priya'`)).rows
+// Somebody is let in by a group within a group.
+const [inner, outer] = [randomUUID(), randomUUID()]
+for (const id of [inner, outer])
+  await client.query('insert into person_group (id, name, name_key) values ($1, $2, $2)', [id, id])
+await client.query('insert into group_member (group_id, member_group_id) values ($1, $2)', [outer, inner])
+await client.query('insert into group_member (group_id, person_id) values ($1, $2)', [inner, one])
+await client.query(`insert into access_grant (realm_id, group_id, role) values ($1, $2, 'view')`, [shut.id, outer])
+/** Milliseconds; the median. */
+const heard = async (news: object, about: string): Promise<number> => {
+  const taken: number[] = []
+  for (let round = -2; round < 20; round++) {
+    const begun = performance.now()
+    await listening.untilAllHeard(news, about)
+    if (round >= 0) taken.push(performance.now() - begun)
+  }
+  return median(taken)
+}
+report({
+  suite,
+  case: `event-to-${listeners}-listeners`,
+  value: await heard({ about: 'place', shareId: share.id, folderId: shut.id }, 'place'),
+  unit: 'ms, of a folder that few may see; baseline: told to one person by name',
+  baseline: await heard({ about: 'draft', draftId: randomUUID(), personId: one }, 'draft'),
+  better: 'lower',
+})
+listening.close()
 await client.end()
+
+// -- A million files, a third of them where few may look ----------------------------------------------------
+{
+  const {
+    database: found,
+    person,
+    closed,
+    shares: all,
+  } = await filled(database, files, { name: 'bench_rights_files', narrowed: 40 })
+  const [ben, group] = [randomUUID(), randomUUID()]
+  await found.query(`insert into person (id, handle, name, password_hash) values ($1, 'ben', 'Ben Marlowe', '-')`, [
+    ben,
+  ])
+  await found.query('insert into person_group (id, name, name_key) values ($1, $2, $2)', [group, group])
+  await found.query('insert into group_member (group_id, person_id) values ($1, $2)', [group, ben])
+  for (const id of [...all, ...closed.slice(0, 25)])
+    await found.query(`insert into access_grant (realm_id, group_id, role) values ($1, $2, 'view')`, [id, group])
+  const narrow: number[] = []
+  const wide: number[] = []
+  for (let round = 0; round < 2; round++)
+    for (const query of queries) {
+      const his = await timed(() => findFiles(found.manager, ben, query))
+      const everything = await timed(() => findFiles(found.manager, person, query))
+      if (!round) continue
+      narrow.push(his)
+      wide.push(everything)
+    }
+  report({
+    suite,
+    case: 'find-1m-narrowed',
+    value: p95(narrow),
+    unit: `ms, p95 among ${files} files; baseline: by somebody who may see all`,
+    baseline: p95(wide),
+    better: 'lower',
+  })
+  await found.destroy()
+}
 
 // -- Everybody at every door ------------------------------------------------------------------------------
 process.env.TEST_DATABASE_URL = database
