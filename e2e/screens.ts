@@ -342,6 +342,18 @@ export const screens: Screen[] = [
     },
   },
   {
+    name: 'who can reach it, beside the work',
+    who: 'Priya Nandakumar',
+    async go(page, url, words = inEnglish) {
+      await openFirst(page, url, 'Maintenance Budget')
+      await page.getByRole('button', { name: words('editor.more-for-this-file') }).click()
+      await page.getByRole('menuitem', { name: words('people.who-can-reach-it') }).click()
+      await page.getByLabel(words('people.give-to')).fill('Tomas')
+      await page.keyboard.press('Enter')
+      await page.getByRole('button', { name: words('people.give'), exact: true }).waitFor()
+    },
+  },
+  {
     name: 'a link is sent',
     who: 'Priya Nandakumar',
     async go(page, url, words = inEnglish) {

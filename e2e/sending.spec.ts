@@ -213,3 +213,36 @@ test('somebody is added by a code that comes by mail, is told by mail of what th
   await expect(page.getByRole('list', { name: 'Links' })).toContainText('nell.harker@dale-council.example')
   await expect(page.getByRole('list', { name: 'What was sent' })).toContainText('A link, to the latest version')
 })
+
+test('beside the work it is seen who can reach it and why, a right is given by keys, and the keys go back to the work', async ({
+  page,
+  office,
+}) => {
+  await signIn(page, office.url, 'Priya Nandakumar')
+  await writeNew(page, office.url, 'Levels at LK05')
+  await page.keyboard.press('ControlOrMeta+s')
+  await fileAs(page, '2026-11-28_LK05_Inspection_Shared')
+  await page.keyboard.press('Alt+g')
+  const beside = page.getByRole('region', { name: 'Who can reach it' })
+  await expect(beside).toBeFocused()
+  const everybody = beside.getByRole('list', { name: 'Who can reach it' })
+  await expect(everybody.getByRole('listitem').filter({ hasText: 'Ben Marlowe' })).toHaveText(/May edit\s*Finance$/)
+  await expect(everybody).not.toContainText('Tomas Wether')
+  await page.keyboard.press('Tab')
+  await page.keyboard.press('Tab')
+  await expect(beside.getByLabel('Give somebody a right here')).toBeFocused()
+  await page.keyboard.type('wether')
+  await page.keyboard.press('Enter')
+  await expect(beside.getByRole('button', { name: 'Give it' })).toBeFocused()
+  await page.keyboard.press('Enter')
+  await expect(everybody.getByRole('listitem').filter({ hasText: 'Tomas Wether' })).toHaveText(/May edit\s*here$/)
+  expect((await messageTo(office, 'tomas@merrowdale.example')).subject).toBe(
+    'Priya Nandakumar shares 2026-11-28_LK05_Inspection_Shared.docx with you',
+  )
+  await beside.getByRole('link', { name: 'All that was given, and why' }).focus()
+  await page.keyboard.press('Escape')
+  await expect(beside).toBeHidden()
+  await expect(paper(page)).toBeFocused()
+  await page.keyboard.type('.')
+  await expect(paper(page)).toHaveText('Levels at LK05.')
+})

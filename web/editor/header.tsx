@@ -35,6 +35,7 @@ export function WorkspaceHeader({
   onTemplate,
   onSend,
   onSent,
+  onReach,
   onClose,
   others,
 }: {
@@ -53,6 +54,7 @@ export function WorkspaceHeader({
   /** Absent where nothing can be sent, and where nothing was. */
   onSend: (() => void) | undefined
   onSent: (() => void) | undefined
+  onReach: () => void
   onClose: () => void
 }) {
   const navigate = useNavigate()
@@ -137,6 +139,11 @@ export function WorkspaceHeader({
         )}
         {facts && !guest && (
           <MenuItem onSelect={() => navigate(folderOf(facts.file))}>{t('common.show-it-in-its-folder')}</MenuItem>
+        )}
+        {facts && !guest && (
+          <MenuItem keys="Alt+G" onSelect={onReach}>
+            {t('people.who-can-reach-it')}
+          </MenuItem>
         )}
         {lists && !guest && <MenuItem onSelect={lists.run}>{lists.label}</MenuItem>}
         {state.head && !guest && <MenuItem onSelect={onTemplate}>{t('editor.make-a-template-of-it')}</MenuItem>}

@@ -25,6 +25,7 @@ import { KindGlyph, NameText } from '../design/kind'
 import { Menu, MenuItem, MenuRule } from '../design/overlay'
 import { act as carryOut } from '../files/acts'
 import { folderOf } from '../files/address'
+import { AccessBeside } from '../people/beside'
 import { useSending } from '../send/use-sending'
 import { DocumentPage } from '../views/document/page'
 import { T, t, told } from '../words/all'
@@ -67,6 +68,7 @@ export function OtherFile({ facts: first, reason }: { facts: FileFacts; reason?:
   const shown = looked?.kind === 'version' ? looked.version : head
   const mayEdit = facts.share.role !== 'view'
   const [renaming, setRenaming] = useState(false)
+  const [reached, setReached] = useState(false)
   const navigate = useNavigate()
   useOffer([
     ...(mayEdit
@@ -80,6 +82,13 @@ export function OtherFile({ facts: first, reason }: { facts: FileFacts; reason?:
           },
         ]
       : []),
+    {
+      id: 'reach',
+      label: t('people.who-can-reach-it'),
+      keys: 'Alt+G',
+      group: t('common.this-file'),
+      run: () => setReached((now) => !now),
+    },
     {
       id: 'versions',
       label: t('common.versions'),
@@ -170,6 +179,9 @@ export function OtherFile({ facts: first, reason }: { facts: FileFacts; reason?:
           <MenuItem keys="Alt+V" onSelect={() => setOpen(true)}>
             {t('common.versions')}
           </MenuItem>
+          <MenuItem keys="Alt+G" onSelect={() => setReached(!reached)}>
+            {t('people.who-can-reach-it')}
+          </MenuItem>
           {sending.send && (
             <MenuItem keys="Alt+M" onSelect={() => sending.send!()}>
               {t('sending.send')}
@@ -183,6 +195,7 @@ export function OtherFile({ facts: first, reason }: { facts: FileFacts; reason?:
         </Menu>
       </header>
       <main className="relative flex min-h-0 flex-1" aria-label={facts.file.name}>
+        {reached && <AccessBeside id={fileId} onClose={() => setReached(false)} />}
         {renaming && <RenameSlip facts={facts} onClose={() => setRenaming(false)} />}
         <div className="flex min-h-0 min-w-0 flex-1 flex-col">
           {sending.notices}

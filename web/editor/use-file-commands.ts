@@ -7,12 +7,18 @@ import type { Filing } from './use-filing'
 export function useFileCommands(
   state: SessionOutline,
   filing: Filing,
-  { editable, guest, onClose }: { editable: boolean; guest: boolean; onClose: () => void },
+  {
+    editable,
+    guest,
+    onReach,
+    onClose,
+  }: { editable: boolean; guest: boolean; onReach: () => void; onClose: () => void },
 ): void {
   const { openSlip } = filing
   const group = t('common.this-file')
   const ofFile: Command[] = [
     { id: 'save a copy', label: t('common.save-a-copy'), keys: 'Alt+C', group, run: () => openSlip('copy') },
+    { id: 'reach', label: t('people.who-can-reach-it'), keys: 'Alt+G', group, run: onReach },
   ]
   const ofEditor: Command[] = [
     { id: 'rename', label: t('common.rename-or-move'), keys: 'Alt+R', group, run: () => openSlip('rename') },

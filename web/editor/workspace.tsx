@@ -10,6 +10,7 @@ import type { Sentence } from '../../core/words/said'
 import { useSession } from '../api/signed-in'
 import { Blank } from '../design/controls'
 import { useFocusHome } from '../design/focus'
+import { AccessBeside } from '../people/beside'
 import { useSending } from '../send/use-sending'
 import { t, told } from '../words/all'
 import { useMerging } from '../work/merging'
@@ -62,6 +63,8 @@ export function Workspace({
   const [unseen, setUnseen] = useState<readonly Limit[]>([])
   const [gap, setGap] = useState<number | null>(opening.lostFrom ?? null)
   const [asking, setAsking] = useState<Asking>(null)
+  /** Who can reach the file stands beside the work. */
+  const [reached, setReached] = useState(false)
   const leaving = useRef(false)
   const merging = useMerging(session)
   const file = useFile(session, state, opening.facts ?? null)
@@ -138,7 +141,12 @@ export function Workspace({
     (editable || looksOn) && !looking && !filing.isOpen && !refused && !chosen && !merging.merging,
   )
   const closing = useLeaving(session, state, file, filing, merging, leaving, savesItself)
-  useFileCommands(state, filing, { editable, guest: person.guestOf !== undefined, onClose: closing.ask })
+  useFileCommands(state, filing, {
+    editable,
+    guest: person.guestOf !== undefined,
+    onReach: () => setReached((now) => !now),
+    onClose: closing.ask,
+  })
 
   /** Opens the file anew; work that began without a name has the file's address only since its first save. */
   const reopen = () => {
@@ -173,6 +181,7 @@ export function Workspace({
         onTemplate={() => setAsking({ about: 'template' })}
         onSend={sending.send && (() => sending.send!())}
         onSent={sending.sent}
+        onReach={() => setReached(!reached)}
         onClose={closing.ask}
       />
       <main className="relative flex min-h-0 flex-1 flex-col" aria-label={name}>
@@ -214,7 +223,18 @@ export function Workspace({
             onGap={setGap}
             readAs={history?.readAs}
             onReadAnew={() => endAnd(reopen)}
-            slip={filing.slip}
+            slip={
+              filing.slip ??
+              (reached && file.fileId && (
+                <AccessBeside
+                  id={file.fileId}
+                  onClose={() => {
+                    setReached(false)
+                    session.focus()
+                  }}
+                />
+              ))
+            }
           />
         </div>
         {lifeline.strip}

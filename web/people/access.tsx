@@ -12,6 +12,7 @@ import { useSession } from '../api/signed-in'
 import { Blank, Button } from '../design/controls'
 import { Question } from '../design/overlay'
 import { useStillHere } from '../design/still-here'
+import { LostMail } from '../send/lost-mail'
 import { t } from '../words/all'
 import { moment } from '../words/formats'
 import { AskForMore } from './ask-for-more'
@@ -89,6 +90,7 @@ function Shown({ access }: { access: Access }) {
   ]
   return (
     <main className="relative h-full overflow-auto">
+      <LostMail of={of.id} />
       <div className="mx-auto max-w-[960px] px-4 py-6 md:px-8">
         <p className="text-[14px] text-soft">
           <Link to={back} className="underline decoration-rule-strong underline-offset-2 hover:text-ink">

@@ -1,15 +1,11 @@
 // Sending from the work itself, and what was sent of it: the questions, the commands, and what did not arrive.
-import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { type ReactNode, useMemo, useState } from 'react'
-import type { FileFacts, Undelivered } from '../../core/contract'
-import { call } from '../api/call'
-import { keys } from '../api/keys'
-import { queries } from '../api/queries'
+import type { FileFacts } from '../../core/contract'
 import { useSession } from '../api/signed-in'
 import { useOffer } from '../design/commands'
-import { Button, Notice } from '../design/controls'
-import { t, told } from '../words/all'
+import { t } from '../words/all'
 import { listed } from '../words/formats'
+import { LostMail } from './lost-mail'
 import { SendQuestion, type Wish } from './send'
 import { SentQuestion, useSent } from './sent-list'
 
@@ -26,8 +22,6 @@ export interface Sending {
   questions: ReactNode
 }
 
-const reasonOf = ({ mail }: Undelivered) => (mail.said === null ? '' : told(mail.said))
-
 export function useSending({
   fileId: savedAs,
   facts,
@@ -42,15 +36,12 @@ export function useSending({
   /** Shows what is other now than in a version. */
   onChanges: (versionId: string) => void
 }): Sending {
-  const client = useQueryClient()
   const { session, person } = useSession()
   const guest = person.guestOf !== undefined
   const fileId = guest ? undefined : savedAs
   const can = fileId !== undefined && session.mail !== null
   const [asking, setAsking] = useState<{ about: 'send'; wish: Wish } | { about: 'sent' } | null>(null)
   const sent = useSent(fileId)
-  const undelivered = useQuery({ ...queries.undelivered, enabled: fileId !== undefined })
-  const lost = undelivered.data?.filter(({ of }) => of?.id === fileId) ?? []
   const send = (wish: Wish = {}) => setAsking({ about: 'send', wish })
   const look = () => setAsking({ about: 'sent' })
   const count = sent.data?.length ?? 0
@@ -69,29 +60,12 @@ export function useSending({
     }
     return new Map([...people].map(([id, names]) => [id, listed([...names])]))
   }, [sent.data])
-  const see = async (mailId: string) => {
-    await call('seeUndelivered', { params: { mailId } }).catch(() => {})
-    await client.invalidateQueries({ queryKey: keys.undelivered() })
-  }
   return {
     ...(can && { send }),
     ...(count > 0 && { sent: look }),
     count,
     sentTo,
-    notices: lost.map((one) => (
-      <Notice
-        key={one.mail.id}
-        tone="alarm"
-        actions={
-          <>
-            <Button onClick={look}>{t('sending.look')}</Button>
-            <Button onClick={() => void see(one.mail.id)}>{t('common.ok')}</Button>
-          </>
-        }
-      >
-        {t('sending.did-not-reach', { name: one.mail.name ?? one.mail.address, said: reasonOf(one) })}
-      </Notice>
-    )),
+    notices: fileId !== undefined && <LostMail of={fileId} onLook={look} />,
     questions: (
       <>
         {asking?.about === 'send' && facts && (

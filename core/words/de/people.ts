@@ -232,4 +232,7 @@ export const people = {
     '{people, plural, one {Einer ist als E-Mail unterwegs.} other {# sind als E-Mail unterwegs.}} Die übrigen werden von Hand weitergegeben.',
   'people.code-mail': 'Die E-Mail mit dem Code: {state}',
   'people.tell-by-mail': '{name} auch als E-Mail Bescheid geben',
+  'people.who-can-reach-it': 'Wer dazu Zugang hat',
+  'people.all-of-it': 'Alles, was vergeben wurde, und warum',
+  'people.in-this-file': 'hier',
 }

@@ -228,4 +228,7 @@ export const people = {
     '{people, plural, one {One is on its way by mail.} other {# are on their way by mail.}} The others are handed on by hand.',
   'people.code-mail': 'The mail with the code: {state}',
   'people.tell-by-mail': 'Tell {name} by mail, too',
+  'people.who-can-reach-it': 'Who can reach it',
+  'people.all-of-it': 'All that was given, and why',
+  'people.in-this-file': 'here',
 }

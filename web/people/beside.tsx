@@ -1,0 +1,116 @@
+// Who can reach a file, beside the work in it: everybody and why, a right given, a link made or sent.
+import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { X } from 'lucide-react'
+import { useEffect, useRef } from 'react'
+import { Link } from 'react-router'
+import { toast } from 'sonner'
+import type { Access } from '../../core/contract'
+import { call } from '../api/call'
+import { keys } from '../api/keys'
+import { IconButton } from '../design/icon-button'
+import { t } from '../words/all'
+import { AskForMore } from './ask-for-more'
+import { Give } from './give'
+import { Links } from './links'
+import { inside, roleWords, sentence } from './said'
+
+/** So many are shown here; the whole list is a screen of its own. */
+const mostShown = 60
+
+export function AccessBeside({ id, onClose }: { id: string; onClose: () => void }) {
+  const client = useQueryClient()
+  const panel = useRef<HTMLElement>(null)
+  const access = useQuery({
+    queryKey: keys.access(id),
+    queryFn: () => call('access', { params: { id } }),
+    retry: false,
+  })
+  // The keys come along, and go back to the work with it.
+  useEffect(() => panel.current?.focus(), [])
+  /** @returns whether it was done */
+  const tried = async (what: () => Promise<unknown>): Promise<boolean> => {
+    try {
+      await what()
+      return true
+    } catch (error) {
+      toast.error(sentence(error))
+      return false
+    } finally {
+      await client.invalidateQueries({ queryKey: keys.access() })
+    }
+  }
+  return (
+    <section
+      ref={panel}
+      tabIndex={-1}
+      aria-labelledby="reach-beside"
+      className="absolute inset-0 z-30 overflow-auto bg-paper px-4 pb-6 outline-none md:static md:z-auto md:w-[380px] md:shrink-0 md:border-r"
+      onKeyDown={(event) => {
+        if (event.key !== 'Escape' || event.defaultPrevented || event.target instanceof HTMLInputElement) return
+        event.stopPropagation()
+        onClose()
+      }}
+    >
+      <div className="flex items-center gap-3 pb-1 pt-3">
+        <h2 id="reach-beside" className="min-w-0 flex-1 text-[17px] font-semibold">
+          {t('people.who-can-reach-it')}
+        </h2>
+        <IconButton label={t('people.close-this')} onClick={onClose}>
+          <X />
+        </IconButton>
+      </div>
+      {access.isError && <p className="py-2 text-rust">{sentence(access.error)}</p>}
+      {access.isPending && <p role="status">{t('common.one-moment')}</p>}
+      {access.data && (
+        <>
+          <Everybody access={access.data} />
+          {access.data.role === 'manage' ? (
+            <Give onGive={(body) => tried(() => call('grant', { params: { id }, body }))} />
+          ) : (
+            <AskForMore access={access.data} tried={tried} />
+          )}
+          {access.data.role === 'manage' && <Links of={access.data.of} tried={tried} />}
+          <p className="mt-5 border-t pt-3">
+            <Link to={`/access/${id}`} className="underline decoration-rule-strong underline-offset-2 hover:text-ink">
+              {t('people.all-of-it')}
+            </Link>
+          </p>
+        </>
+      )}
+    </section>
+  )
+}
+
+function Everybody({ access: { people, grants, realms, of } }: { access: Access }) {
+  const grantOf = new Map(grants.map((grant) => [grant.id, grant]))
+  const nameOf = new Map(realms.map((realm) => [realm.id, realm.name]))
+  return (
+    <>
+      <ul aria-label={t('people.who-can-reach-it')}>
+        {people.slice(0, mostShown).map(({ person, byLink, role, because }) => (
+          <li key={person.id} className="border-b py-1.5 last:border-b-0">
+            <span className="flex gap-3">
+              <span className="min-w-0 flex-1 truncate font-medium">{person.name}</span>
+              <span className="text-[14px]">{roleWords(role)}</span>
+            </span>
+            <span className="block text-[13px] leading-[18px] text-soft">
+              {byLink && `${t('people.has-a-link')} · `}
+              {[
+                ...new Set(
+                  because.map(({ grantId, through }) => {
+                    const { realmId } = grantOf.get(grantId)!
+                    const at = realmId === of.id ? t('people.in-this-file') : nameOf.get(realmId)!
+                    return through.length ? `${at} (${through.join(inside)})` : at
+                  }),
+                ),
+              ].join(', ')}
+            </span>
+          </li>
+        ))}
+      </ul>
+      {people.length > mostShown && (
+        <p className="py-2 text-[14px] text-soft">{t('people.and-more', { more: people.length - mostShown })}</p>
+      )}
+    </>
+  )
+}
