@@ -1,5 +1,6 @@
 // Brings a copy of a share to what the share is: payload first, the manifest in batches after it, so that whatever is cut
 // off is found and finished by the next one.
+import { createHash } from 'node:crypto'
 import { setTimeout as later } from 'node:timers/promises'
 import pLimit from 'p-limit'
 import type { DataSource } from 'typeorm'
@@ -331,11 +332,15 @@ async function brought(
     // What is moved goes first, in its order; what is written waits for nothing but the place that it goes to.
     while (performance.now() - began < longestBatch && !stopped()) {
       await pause()
-      const group = batch.slice(next - from, next - from + together)
-      if (!group.length) break
+      const rest = batch.slice(next - from, next - from + together)
+      if (!rest.length) break
+      // One kind at a time: what is written is written at once with the others, behind what is moved.
+      const isWrite = rest[0]!.do === 'write'
+      const other = rest.findIndex((step) => (step.do === 'write') !== isWrite)
+      const group = other < 0 ? rest : rest.slice(0, other)
       const contentsOf = group.flatMap((step) => (step.do === 'write' ? [Buffer.from(step.sha256, 'hex')] : []))
       if (contentsOf.length > 1) bytesOf = await contents.ahead(database.manager, contentsOf)
-      if (contentsOf.length === group.length) await all(group.map((step) => atOnce(() => take(step))))
+      if (isWrite) await all(group.map((step) => atOnce(() => take(step))))
       else for (const step of group) await take(step)
       next += group.length
       copied.took = performance.now() - started
@@ -411,6 +416,9 @@ async function slowly({ sent, took }: Copied, mostRate: number, stopped: () => b
     await later(Math.min(left, 500))
 }
 
+const sha256Of = (text: string): string => createHash('sha256').update(text).digest('hex')
+const both = (one: Promise<void>, other: Promise<void>): Promise<void> => all([one, other])
+
 /** Waits for all of them, also where one fails: nothing goes on behind whoever is told of it. */
 async function all(doings: readonly Promise<void>[]): Promise<void> {
   for (const ended of await Promise.allSettled(doings)) if (ended.status === 'rejected') throw ended.reason
@@ -464,9 +472,11 @@ class BagTags {
     // Also of a share that has nothing yet (RFC 8493, §2.1.2).
     await this.bag.within('data')
     // A spreadsheet takes it for UTF-8 by its first sign.
-    await this.put(names.table, `\uFEFF${csvOf([head, ...rows])}`)
     const lines = [{ jaula: 1, share: share.id, at: this.now.toISOString() }, ...records]
-    await this.put(names.records, lines.map((line) => `${JSON.stringify(line)}\n`).join(''))
+    await both(
+      this.put(names.table, `\uFEFF${csvOf([head, ...rows])}`),
+      this.put(names.records, lines.map((line) => `${JSON.stringify(line)}\n`).join('')),
+    )
   }
   private about(bytes: number, files: number): Promise<void> {
     const { share } = this.facts
@@ -481,18 +491,19 @@ class BagTags {
       ]),
     )
   }
+  /** What stands there already, word for word, is not written again. */
   private async put(name: string, text: string): Promise<void> {
-    this.sums.set(name, (await this.bag.writeText(name, text)).sha256)
+    const there = await this.bag.text(name)
+    this.sums.set(name, there === text ? sha256Of(text) : (await this.bag.writeText(name, text)).sha256)
   }
 
   /** @param there the payload as it is now */
   async write(there: ReadonlyMap<string, string>, sizes: ReadonlyMap<string, number>): Promise<void> {
     const manifest = manifestOf(there)
     if (manifest === this.written) return
-    await this.put(names.manifest, manifest)
     let bytes = 0
     for (const sha256 of there.values()) bytes += sizes.get(sha256) ?? 0
-    await this.about(bytes, there.size)
+    await both(this.put(names.manifest, manifest), this.about(bytes, there.size))
     await this.bag.writeText(names.tags, manifestOf(this.sums))
     await this.bag.settle()
     this.written = manifest
