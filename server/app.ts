@@ -20,6 +20,7 @@ import { momentRoutes } from './moments/routes'
 import { namingRoutes } from './naming/routes'
 import { openapi } from './openapi'
 import { servePages } from './pages'
+import { paperRoutes } from './paper/routes'
 import type { AppParts } from './parts'
 import { protectionRoutes } from './protection/routes'
 import { absent, databaseIsAway, Refusal } from './refusal'
@@ -43,6 +44,7 @@ const subjects = [
   watchingRoutes,
   linkRoutes,
   sendingRoutes,
+  paperRoutes,
   fileRoutes,
   versionRoutes,
   draftRoutes,

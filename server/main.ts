@@ -33,6 +33,7 @@ import { convertInThreads } from './mail/convert'
 import { type MailParts, posting } from './mail/outbox'
 import { readingReturns } from './mail/returns'
 import { deliverBy } from './mail/way'
+import { typesetInProcesses } from './paper/typeset'
 import { openSpool } from './requests/upload'
 import { thinning } from './retention/thin'
 import { openSeal } from './seal'
@@ -80,6 +81,7 @@ const intakes = intakeInThreads(new URL('./intake.worker.js', import.meta.url))
 const sheets = sheetsInThreads(new URL('./sheets.worker.js', import.meta.url))
 const showing = showInThreads(new URL('./shown.worker.js', import.meta.url))
 const conversion = convertInThreads(new URL('./convert.worker.js', import.meta.url))
+const setting = typesetInProcesses(new URL('./typeset.worker.js', import.meta.url))
 const fault = (error: unknown, work: string) => log.error({ err: error }, work)
 await nameSites(database, config.copies.folders, config.copies)
 const seal = config.keyFile === null ? null : openSeal(config.keyFile)
@@ -148,6 +150,7 @@ const app = makeApp({
   sheets: sheets.read,
   show: showing.show,
   convert: conversion.convert,
+  typeset: setting.typeset,
   mail,
   spool: openSpool(join(data, 'spool')),
   log,
@@ -192,6 +195,7 @@ async function stop(): Promise<void> {
   await sheets.close()
   await showing.close()
   await conversion.close()
+  await setting.close()
   await intakes.close()
   // A folder of its own was for what was on its way.
   if (!config.data) rmSync(data, { recursive: true, force: true })

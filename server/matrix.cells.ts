@@ -319,6 +319,18 @@ const examples: Record<keyof Api, () => Promise<Asked> | Asked> = {
   ],
   endLink: async () => [`/api/links/${(await linkTo((await aFile()).file.id)).link.id}`, { method: 'DELETE' }],
   linkUses: async () => [`/api/links/${(await linkTo((await aFile()).file.id)).link.id}/uses`],
+  onPaper: async () => [
+    '/api/paper',
+    json({
+      json: doc(p('Water level')).toJSON(),
+      versionId: null,
+      name: 'Levels',
+      number: null,
+      day: '',
+      language: 'en',
+      standard: 'plain',
+    }),
+  ],
   asType: async () => [`/api/versions/${(await aFile()).version.id}/as?type=txt`],
   sendFile: async () => {
     const { file, version } = await aFile()

@@ -9,6 +9,7 @@ import type { Newsroom } from './events/service'
 import type { ShowPage } from './links/shown'
 import type { Convert } from './mail/convert'
 import type { MailParts } from './mail/outbox'
+import type { Typeset } from './paper/typeset'
 import type { Spool } from './requests/upload'
 import type { Seal } from './seal'
 import type { ReadSheets } from './side-lists/read-sheets'
@@ -23,6 +24,8 @@ export interface AppParts {
   show: ShowPage
   /** How a file is had as another type; in this thread where nothing is said. */
   convert?: Convert
+  /** How documents are set on pages; in this process where nothing is said. */
+  typeset?: Typeset
   /** How mail goes out; null where none is set up. */
   mail?: MailParts | null
   spool: Spool

@@ -7,6 +7,7 @@ import { draftEndpoints } from './api-drafts'
 import { intakeEndpoints } from './api-intake'
 import { linkEndpoints } from './api-links'
 import { namingEndpoints } from './api-naming'
+import { paperEndpoints } from './api-paper'
 import { placeEndpoints } from './api-places'
 import { retentionEndpoints } from './api-retention'
 import { rightEndpoints } from './api-rights'
@@ -47,6 +48,7 @@ export const api = define({
   ...intakeEndpoints,
   ...retentionEndpoints,
   ...draftEndpoints,
+  ...paperEndpoints,
   auditLog: {
     method: 'GET',
     path: '/api/audit-log',

@@ -61,6 +61,7 @@ export async function buildAll() {
   await bundleServer('server/side-lists/sheets.worker.ts', join(root, 'dist/server/sheets.worker.js'))
   await bundleServer('server/links/shown.worker.ts', join(root, 'dist/server/shown.worker.js'))
   await bundleServer('server/mail/convert.worker.ts', join(root, 'dist/server/convert.worker.js'))
+  await bundleServer('server/paper/typeset.worker.ts', join(root, 'dist/server/typeset.worker.js'))
   await bundleServer('server/trial.ts', join(root, 'dist/server/trial.js'))
   await bundleServer('server/verify.ts', join(root, 'dist/server/verify.js'))
   await bundleServer('server/copy.ts', join(root, 'dist/server/copy.js'))

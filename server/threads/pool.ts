@@ -25,16 +25,22 @@ export interface Bounds {
   patience?: number
   /** Tasks that one thread answers at once. */
   together?: number
+  /** Processes in place of threads: for what cannot be ended while it works. */
+  processes?: boolean
 }
 
 /** A thread that did nothing for this long ends; milliseconds. */
 const idle = 300_000
 
 /** @param script the built worker, whose default function does one task */
-export function openPool(script: URL, { threads = 1, memory, patience, together = 1 }: Bounds = {}): ThreadPool {
+export function openPool(
+  script: URL,
+  { threads = 1, memory, patience, together = 1, processes = false }: Bounds = {},
+): ThreadPool {
   const pool = new Tinypool({
     filename: fileURLToPath(script),
-    runtime: 'worker_threads',
+    runtime: processes ? 'child_process' : 'worker_threads',
+    ...(processes && { serialization: 'advanced' as const }),
     minThreads: 0,
     maxThreads: threads,
     concurrentTasksPerWorker: together,

@@ -171,4 +171,7 @@ export const problem = {
   'problem.too-large-for-mail':
     'Das sind {size, number} Bytes; mit einer Nachricht gehen {most, number}. Senden Sie stattdessen einen Link.',
   'problem.this-key-is-used': 'Diese Anfrage wurde für etwas anderes benutzt.',
+  'problem.no-document': 'Das ist kein Dokument.',
+  'problem.pages-take-too-long': 'Ihre Seiten zu setzen dauert zu lange.',
+  'problem.cannot-be-set': 'Es lässt sich nicht auf Seiten setzen. {why}',
 }

@@ -154,4 +154,7 @@ export const problem = {
   'problem.no-mail-reaches': '{name} has no mail address here.',
   'problem.too-large-for-mail': 'This is {size, number} bytes; {most, number} go with a message. Send a link instead.',
   'problem.this-key-is-used': 'This request was used for something else.',
+  'problem.no-document': 'This is no document.',
+  'problem.pages-take-too-long': 'Setting its pages takes too long.',
+  'problem.cannot-be-set': 'It cannot be set on pages. {why}',
 }

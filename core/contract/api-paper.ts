@@ -1,0 +1,16 @@
+// What is asked about paper.
+import type { Endpoint } from './endpoint'
+import { OnPaper } from './paper'
+
+export const paperEndpoints = {
+  onPaper: {
+    method: 'POST',
+    path: '/api/paper',
+    right: 'signed in',
+    summary: 'A document on pages, as a PDF; in the header jaula-paper how many, and what could not be as it is',
+    body: OnPaper,
+    largest: 64_000_000,
+    packed: true,
+    answer: 'bytes',
+  },
+} as const satisfies Record<string, Endpoint>

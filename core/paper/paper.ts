@@ -1,0 +1,96 @@
+// What is to be set on pages, as data: a tree that the typesetter's template (template.ts) goes through. Nothing in it is
+// ever read as the typesetter's own language. Lengths are points.
+
+/** Text in one look. */
+export interface PaperText {
+  t: string
+  bold?: true
+  italic?: true
+  underline?: true
+  strike?: true
+  raised?: true
+  lowered?: true
+  size?: number
+  /** `#rrggbb`. */
+  color?: string
+  fill?: string
+  /** Families to try, in their order. */
+  font?: string[]
+  href?: string
+}
+export type PaperInline =
+  | PaperText
+  | { br: true }
+  | { image: string; width: number; height: number; alt: string }
+  | { note: string }
+  /** What each page tells by itself. */
+  | { field: 'page' | 'pages' }
+
+export interface PaperBorder {
+  width: number
+  color: string | null
+  dash: 'solid' | 'dotted' | 'dashed'
+}
+export interface PaperParagraph {
+  /** 0: no heading. */
+  level: number
+  align?: 'left' | 'center' | 'right' | 'justify'
+  before: number
+  after: number
+  /** From line to line, as a share of the size. */
+  line: number
+  left?: number
+  right?: number
+  /** Of the first line beside the others; below 0 it hangs. */
+  first?: number
+  fill?: string
+  borders?: Partial<Record<'top' | 'left' | 'bottom' | 'right', PaperBorder>>
+  /** Of its text, where that has none of its own. */
+  text: Omit<PaperText, 't'>
+  runs: PaperInline[]
+}
+/** Where it lies, from 0, and how far it goes. */
+export interface PaperCell {
+  x: number
+  y: number
+  colspan: number
+  rowspan: number
+  blocks: PaperBlock[]
+}
+export type PaperBlock =
+  | { p: PaperParagraph }
+  | { quote: PaperBlock[] }
+  | {
+      list: PaperBlock[][]
+      ordered: null | { start: number; pattern: string; before: string; after: string; full: boolean }
+    }
+  /** The cells of its head stand again on each page where they leave room for the rest. */
+  | { table: { head: PaperCell[]; cells: PaperCell[]; again: boolean }; columns: number; widths: number[] | null }
+  | { pageBreak: true }
+
+export interface PaperEdge {
+  all?: PaperBlock[]
+  first?: PaperBlock[]
+  even?: PaperBlock[]
+}
+export interface Paper {
+  page: { width: number; height: number; top: number; right: number; bottom: number; left: number }
+  title: string
+  /** A BCP 47 tag. */
+  language: string
+  head: PaperEdge
+  foot: PaperEdge
+  blocks: PaperBlock[]
+}
+/** A picture, by the name that it has in the tree. */
+export interface PaperImage {
+  name: string
+  bytes: Uint8Array
+}
+/** What could not be set as it is, for whoever looks at it. */
+export interface PaperNotes {
+  /** Fonts that others of the same widths, or of the same kind, stand in for. */
+  substituted: { font: string; by: string; sameWidths: boolean }[]
+  /** Pictures that cannot be drawn; their places stay. */
+  undrawn: number
+}

@@ -1,0 +1,274 @@
+// Documents on pages, by the real typesetter, read again by programs that share nothing with it (poppler, qpdf).
+import { execFileSync, spawnSync } from 'node:child_process'
+import { randomUUID } from 'node:crypto'
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import fc from 'fast-check'
+import type { Node } from 'prosemirror-model'
+import { afterAll, beforeAll, describe, expect, test } from 'vitest'
+import { documentSchema } from '../../core/content/document'
+import { anyDocument } from '../../core/content/document.arbitrary'
+import { withEdges } from '../../core/content/edges'
+import type { PaperFacts, Problem, Saved } from '../../core/contract'
+import { writeDocument } from '../../core/formats/documents'
+import { doc, h, list, p } from '../demo/papers'
+import { type Ask, openTestOffice, send, signInAs, type TestOffice } from '../testing'
+import { type ToTypeset, typesetHere } from './typeset'
+
+let folder: string
+beforeAll(() => {
+  folder = mkdtempSync(join(tmpdir(), 'jaula-paper-test-'))
+})
+afterAll(() => rmSync(folder, { recursive: true, force: true }))
+
+const usual = {
+  styles: null,
+  name: 'Levels',
+  number: 3,
+  day: '29 November 2026',
+  language: 'en',
+  standard: 'plain',
+} as const
+async function set(
+  node: Node,
+  more: Partial<ToTypeset> = {},
+): Promise<{ file: string; pdf: Uint8Array; facts: PaperFacts }> {
+  const answer = await typesetHere({ ...usual, json: node.toJSON(), ...more })
+  if ('fault' in answer) throw new Error(JSON.stringify(answer.fault))
+  const file = join(folder, `${randomUUID()}.pdf`)
+  writeFileSync(file, answer.pdf)
+  return { file, ...answer }
+}
+const textOf = (file: string, ...how: string[]) => execFileSync('pdftotext', [...how, file, '-'], { encoding: 'utf8' })
+const infoOf = (file: string) =>
+  execFileSync('pdfinfo', [file], { encoding: 'utf8', stdio: ['ignore', 'pipe', 'ignore'] })
+const plain = (text: string) => text.normalize('NFKC').replace(/[\s\u00ad\u200b\f]+/g, '')
+/** A PNG of one red point, made by hand. */
+const point = 'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAIAAACQd1PeAAAADElEQVR4nGP4z8AAAAMBAQDJ/pLvAAAAAElFTkSuQmCC'
+const { nodes } = documentSchema
+const picture = (src: string) =>
+  nodes.paragraph!.create(null, nodes.image!.create({ src, alt: 'Weir', width: 40, height: 30 }))
+
+describe('a document on pages', () => {
+  test('has its words in their order, its headings as bookmarks, its fonts in it, and is sound', async () => {
+    const { file, facts } = await set(
+      doc(
+        h(1, 'Gate paddles at LK07'),
+        p('Inspected on Monday.'),
+        list('The upper paddle lifts.', 'The lower leaks.'),
+        h(2, 'Next'),
+        p('In May.'),
+      ),
+    )
+    expect(facts).toEqual({ pages: 1, substituted: [], undrawn: 0 })
+    expect(plain(textOf(file))).toContain(
+      plain('Gate paddles at LK07 Inspected on Monday. • The upper paddle lifts. • The lower leaks. Next In May.'),
+    )
+    expect(infoOf(file)).toMatch(
+      /Title:\s+Levels[\s\S]*Tagged:\s+yes[\s\S]*Page size:\s+595\.\d+ x 841\.\d+ pts \(A4\)/,
+    )
+    expect(spawnSync('qpdf', ['--check', file]).status).toBe(0)
+    const rows = execFileSync('pdffonts', [file], { encoding: 'utf8' }).trim().split('\n').slice(2)
+    expect(rows.length).toBeGreaterThan(0)
+    for (const row of rows) expect(row).toMatch(/\s(?:yes)\s+(?:yes)\s+(?:yes)\s/)
+  })
+
+  test('any document is set, with every word of it, whatever it says', { timeout: 240_000 }, async () => {
+    await fc.assert(
+      fc.asyncProperty(anyDocument, async (node) => {
+        const { file } = await set(node)
+        const found = plain(textOf(file, '-raw'))
+        node.descendants((one) => {
+          if (!one.isTextblock) return true
+          one.forEach((child) => {
+            // What no font has is a box; letters that join stand in another order to readers of PDF.
+            for (const word of child.text?.match(/[A-Za-z0-9]{2,}/g) ?? []) expect(found).toContain(word)
+          })
+          return false
+        })
+      }),
+      { numRuns: 40 },
+    )
+  })
+
+  test('what people wrote is never the typesetter’s language', async () => {
+    const hostile = [
+      '#pagebreak() #panic("out")',
+      '#include "/etc/passwd"',
+      '#image("/etc/passwd")',
+      '$ sum_(k=1)^n k $ *bold* _em_ `raw` = Heading',
+      '"] #eval("1+1") [',
+      '\\u{41} \\n // comment /* more */ <label> @ref',
+      '#read("/paper.json")',
+    ]
+    const { file, facts } = await set(doc(...hostile.map((text) => p(text))), { name: hostile.join(' ') })
+    expect(facts.pages).toBe(1)
+    const found = plain(textOf(file))
+    for (const text of hostile) expect(found).toContain(plain(text))
+    await fc.assert(
+      fc.asyncProperty(
+        fc.string({ unit: fc.constantFrom(...'#$*_`=[]{}()\\"\'<>@/-+~;:.,!%&| ab1\t'), maxLength: 80 }),
+        async (text) => {
+          if (!text.trim()) return
+          const one = await set(doc(p(text)))
+          expect(plain(textOf(one.file))).toBe(plain(text))
+        },
+      ),
+      { numRuns: 60 },
+    )
+  })
+
+  test('its pages are as large as it says, with what stands at their edges, each in its place', async () => {
+    const field = (code: string) =>
+      nodes.kept!.create({ kind: 'field', words: '1', xml: `<w:fldSimple w:instr="${code}"/>`, parts: [] })
+    const story = (...content: Node[]) => ({ type: 'doc', content: [nodes.paragraph!.create(null, content).toJSON()] })
+    const text = (words: string) => documentSchema.text(words)
+    const node = withEdges(
+      nodes.doc!.create({ page: { width: 8391, height: 11906, top: 1440, right: 720, bottom: 1440, left: 720 } }, [
+        nodes.paragraph!.create(null, text('One')),
+        nodes.page_break!.create(),
+        nodes.paragraph!.create(null, text('Two')),
+        nodes.page_break!.create(),
+        nodes.paragraph!.create(null, text('Three')),
+      ]),
+      [
+        { edge: 'head', on: 'all', json: story(text('Merrowdale')) },
+        { edge: 'head', on: 'first', json: story(text('Front')) },
+        {
+          edge: 'foot',
+          on: 'all',
+          json: story(
+            text('Page '),
+            field('PAGE'),
+            text(' of '),
+            field('NUMPAGES'),
+            text(', '),
+            field('FILENAME'),
+            text(' '),
+            field('REVNUM'),
+          ),
+        },
+        { edge: 'foot', on: 'even', json: story(text('Even '), field('PAGE')) },
+      ],
+    )
+    const { file, facts } = await set(node)
+    expect(facts.pages).toBe(3)
+    expect(infoOf(file)).toMatch(/Page size:\s+419\.\d+ x 595\.\d+ pts/)
+    const page = (number: number) => plain(textOf(file, '-f', String(number), '-l', String(number)))
+    expect([1, 2, 3].map(page)).toEqual([
+      'FrontOnePage1of3,Levels3',
+      'MerrowdaleTwoEven2',
+      'MerrowdaleThreePage3of3,Levels3',
+    ])
+  })
+
+  test('a table’s head stands again on each page, its cells span as they do, and its widths fit', async () => {
+    const cell = (words: string, more: object = {}) =>
+      nodes.table_cell!.create({ colwidth: [900], ...more }, nodes.paragraph!.create(null, documentSchema.text(words)))
+    const row = (cells: Node[], header = false) => nodes.table_row!.create({ header }, cells)
+    const table = nodes.table!.create(null, [
+      row([cell('Lock'), cell('Level')], true),
+      row([cell('Both', { colspan: 2, colwidth: null })]),
+      row([cell('LK00', { rowspan: 2 }), cell('first')]),
+      row([cell('second')]),
+      ...Array.from({ length: 80 }, (_, n) => row([cell(`LK${n + 1}`), cell(`${n} m`)])),
+    ])
+    const { file, facts } = await set(nodes.doc!.create(null, [table, nodes.paragraph!.create()]))
+    expect(facts.pages).toBeGreaterThan(1)
+    for (let number = 1; number <= facts.pages; number++)
+      expect(textOf(file, '-f', String(number), '-l', String(number))).toContain('Lock')
+    expect(plain(textOf(file))).toContain('LK80')
+  })
+
+  test('pictures are drawn; one that cannot be keeps its place, and that is told', async () => {
+    const good = `data:image/png;base64,${point}`
+    const { file, facts } = await set(
+      nodes.doc!.create(null, [
+        picture(good),
+        picture(`data:image/png;base64,${btoa('no picture')}`),
+        picture('data:image/x-emf;base64,AAAA'),
+        picture(good),
+      ]),
+    )
+    expect(facts).toMatchObject({ pages: 1, undrawn: 2 })
+    expect(
+      execFileSync('pdfimages', ['-list', file], { encoding: 'utf8' })
+        .split('\n')
+        .filter((line) => /image/.test(line)),
+    ).not.toEqual([])
+  })
+
+  test('fonts that are not there are named with what stands for them', async () => {
+    const written = (words: string, font: string) =>
+      nodes.paragraph!.create(null, documentSchema.text(words, [documentSchema.mark('look', { font })]))
+    const { facts, file } = await set(
+      nodes.doc!.create(null, [written('a', 'Calibri'), written('b', 'Canal Gothic'), written('c', 'Liberation Mono')]),
+    )
+    expect(facts.substituted).toEqual([
+      { font: 'Calibri', by: 'Carlito', sameWidths: true },
+      { font: 'Canal Gothic', by: 'Liberation Sans', sameWidths: false },
+    ])
+    expect(execFileSync('pdffonts', [file], { encoding: 'utf8' })).toMatch(
+      /Carlito[\s\S]*LiberationMono|LiberationMono[\s\S]*Carlito/,
+    )
+  })
+
+  test('for keeping and for reading out it says what it is', async () => {
+    const node = doc(h(1, 'Levels'), p('1.4 m'))
+    const part = async (standard: 'archive' | 'accessible') =>
+      Buffer.from((await set(node, { standard })).pdf).toString('latin1')
+    const archive = await part('archive')
+    expect(archive).toMatch(/pdfaid:part[>="]+2/)
+    expect(archive).toMatch(/pdfaid:conformance[>="]+A/)
+    expect(await part('accessible')).toMatch(/pdfuaid:part[>="]+1/)
+  })
+})
+
+describe('the server', () => {
+  let office: TestOffice
+  let [ida, ben]: Ask[] = [] as unknown as [Ask, Ask]
+  beforeAll(async () => {
+    office = await openTestOffice()
+    ;[ida, ben] = [(await signInAs(office, 'ida')).ask, (await signInAs(office, 'ben')).ask]
+  })
+  afterAll(() => office.close())
+  const ask = (who: Ask, more: object = {}) =>
+    send(who, '/api/paper', 'POST', {
+      json: doc(p('Water level')).toJSON(),
+      versionId: null,
+      name: 'Levels',
+      number: 1,
+      day: 'today',
+      language: 'en',
+      standard: 'plain',
+      ...more,
+    })
+
+  test('sets what it is given in the looks of a version’s styles, for who may see that', async () => {
+    const bytes = writeDocument(doc(h(1, 'Level')), null, 'docx').bytes
+    const answer = await ida!(`/api/files?shareId=${office.share}&name=${randomUUID()}.docx&key=${randomUUID()}`, {
+      method: 'POST',
+      body: bytes as BodyInit,
+    })
+    const { version } = (await answer.json()) as Saved
+    const set = await ask(ida!, { versionId: version.id })
+    expect([set.status, set.headers.get('content-type')]).toEqual([200, 'application/pdf'])
+    expect(JSON.parse(decodeURIComponent(set.headers.get('jaula-paper')!))).toMatchObject({ pages: 1, undrawn: 0 })
+    expect(
+      Buffer.from(await set.arrayBuffer())
+        .subarray(0, 5)
+        .toString(),
+    ).toBe('%PDF-')
+    expect((await ask(ben!, { versionId: version.id })).status).toBe(404)
+    expect((await ask(ben!)).status).toBe(200)
+  })
+
+  test('what is no document is refused with a sentence', async () => {
+    for (const json of [null, 3, {}, { type: 'doc', content: [{ type: 'weir' }] }, { type: 'paragraph' }, 'x']) {
+      const answer = await ask(ida!, { json })
+      const problem = (await answer.json()) as Problem
+      expect([json, answer.status, problem.says?.say]).toEqual([json, 400, 'problem.cannot-be-set'])
+    }
+  })
+})
