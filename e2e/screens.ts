@@ -342,6 +342,16 @@ export const screens: Screen[] = [
     },
   },
   {
+    name: 'the pages of a document, beside the work',
+    who: 'Ida Thornquist',
+    async go(page, url, words = inEnglish) {
+      await openFirst(page, url, 'lk07 gate-paddles')
+      await page.getByRole('button', { name: words('editor.more-for-this-file') }).click()
+      await page.getByRole('menuitem', { name: words('paper.look-at-its-pages') }).click()
+      await page.locator('canvas[data-drawn="1"]').waitFor()
+    },
+  },
+  {
     name: 'who can reach it, beside the work',
     who: 'Priya Nandakumar',
     async go(page, url, words = inEnglish) {

@@ -3,14 +3,14 @@ import { chownSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync 
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { buildAll } from './lib/build.mjs'
-import { installDebian, installNpm, postgresPrograms } from './lib/packages.mjs'
+import { installDebian, installNpm, paperFonts, postgresPrograms } from './lib/packages.mjs'
 import { databaseAccount, freePort, root } from './lib/places.mjs'
 import { startPostgres } from './lib/postgres.mjs'
 import { run } from './lib/say.mjs'
 import { startServer } from './lib/server.mjs'
 
 await run(async () => {
-  installDebian(['postgresql', 'chromium'], 'npm run screenshots')
+  installDebian(['postgresql', 'chromium', ...paperFonts], 'npm run screenshots')
   installNpm()
   await buildAll()
   const folder = join(root, 'docs/screenshots')

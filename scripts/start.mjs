@@ -5,7 +5,7 @@ import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join, resolve } from 'node:path'
 import { buildAll } from './lib/build.mjs'
-import { installDebian, installNpm, postgresPrograms } from './lib/packages.mjs'
+import { installDebian, installNpm, paperFonts, postgresPrograms } from './lib/packages.mjs'
 import { databaseAccount, dataFolder, portIsFree, requireSpace, root } from './lib/places.mjs'
 import { isGone, isProcess, readRunning } from './lib/running.mjs'
 import { CannotGoOn, run } from './lib/say.mjs'
@@ -55,6 +55,8 @@ await run(async () => {
   const url = process.env.DATABASE_URL
   requireSpace(root, 300)
   if (!url && !postgresPrograms()) installDebian(['postgresql'], 'Jaula')
+  // Pages are set without them, too, in fonts of other widths.
+  if (process.getuid() === 0) installDebian(paperFonts, 'setting pages')
   const account = url ? undefined : databaseAccount()
   const data = url ? undefined : dataFolder(process.env.JAULA_DATA ?? '.jaula', account)
   const file = data

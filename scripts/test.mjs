@@ -5,7 +5,7 @@ import { chownSync, mkdtempSync, readFileSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join, relative } from 'node:path'
 import { buildAll } from './lib/build.mjs'
-import { installDebian, installNpm, postgresPrograms } from './lib/packages.mjs'
+import { installDebian, installNpm, paperFonts, postgresPrograms } from './lib/packages.mjs'
 import { databaseAccount, requireSpace, root } from './lib/places.mjs'
 import { startPostgres } from './lib/postgres.mjs'
 import { run } from './lib/say.mjs'
@@ -104,6 +104,9 @@ await run(async () => {
       'antiword',
       'pandoc',
       'openssh-sftp-server',
+      'poppler-utils',
+      'qpdf',
+      ...paperFonts,
     ],
     'npm test',
   )

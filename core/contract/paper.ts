@@ -12,7 +12,7 @@ export const OnPaper = z.object({
   versionId: z.uuid().nullable(),
   /** What fields of its pages say. */
   name: z.string().max(1000),
-  number: z.number().int().nullable(),
+  number: z.number().int().min(1).max(1_000_000_000).nullable(),
   day: z.string().max(100),
   /** Of its text; a BCP 47 tag. */
   language: z.string().regex(/^[a-z]{2,3}$/),

@@ -102,7 +102,7 @@ export const template = `#let paper = json("${dataPath}")
         let part = if whole > room { room / whole } else { 1 }
         it.widths.map(width => width * part * 1pt)
       }
-      let head = it.table.head.map(cell)
+      let head = it.table.head.map(one => table.cell(x: one.x, y: one.y, colspan: one.colspan, rowspan: one.rowspan, fill: luma(240), text(weight: "bold", blocks(one.blocks))))
       block(above: 6pt, below: 8pt, table(
         columns: columns,
         stroke: 0.5pt + luma(120),

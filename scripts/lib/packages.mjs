@@ -6,6 +6,9 @@ import { join } from 'node:path'
 import { root } from './places.mjs'
 import { CannotGoOn } from './say.mjs'
 
+/** Open fonts of the same widths as those that files name most (core/paper/fonts.ts). */
+export const paperFonts = ['fonts-liberation', 'fonts-crosextra-carlito', 'fonts-crosextra-caladea']
+
 /** The folder of PostgreSQL's programs, newest first; undefined when there is none. */
 export function postgresPrograms() {
   const base = '/usr/lib/postgresql'

@@ -61,7 +61,7 @@ export const packed = (body: unknown): Promise<Blob> =>
 export async function call<K extends keyof Api>(
   name: K,
   input: Input<Api[K]>,
-  options: { timeout?: number; packed?: Blob; keepalive?: boolean } = {},
+  options: { timeout?: number; packed?: Blob; keepalive?: boolean; onHeaders?: (headers: Headers) => void } = {},
 ): Promise<Output<Api[K]>> {
   const endpoint: Endpoint = api[name]
   const given = input as {
@@ -89,6 +89,7 @@ export async function call<K extends keyof Api>(
       }),
     })
     if (response.ok) {
+      options.onHeaders?.(response.headers)
       if (endpoint.answer === 'bytes') return new Uint8Array(await response.arrayBuffer()) as Output<Api[K]>
       if (endpoint.answer === undefined) return undefined as Output<Api[K]>
       return (await response.json()) as Output<Api[K]>

@@ -36,6 +36,7 @@ export function WorkspaceHeader({
   onSend,
   onSent,
   onReach,
+  onPages,
   onClose,
   others,
 }: {
@@ -55,6 +56,7 @@ export function WorkspaceHeader({
   onSend: (() => void) | undefined
   onSent: (() => void) | undefined
   onReach: () => void
+  onPages: (() => void) | undefined
   onClose: () => void
 }) {
   const navigate = useNavigate()
@@ -150,6 +152,11 @@ export function WorkspaceHeader({
         {state.file && (
           <MenuItem keys="Alt+V" onSelect={onVersions}>
             {t('common.versions')}
+          </MenuItem>
+        )}
+        {onPages && (
+          <MenuItem keys="Alt+P" onSelect={onPages}>
+            {t('paper.look-at-its-pages')}
           </MenuItem>
         )}
         {onSend && (

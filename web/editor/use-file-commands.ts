@@ -11,8 +11,16 @@ export function useFileCommands(
     editable,
     guest,
     onReach,
+    onPages,
     onClose,
-  }: { editable: boolean; guest: boolean; onReach: () => void; onClose: () => void },
+  }: {
+    editable: boolean
+    guest: boolean
+    onReach: () => void
+    /** Absent for what is not set on pages. */
+    onPages: (() => void) | undefined
+    onClose: () => void
+  },
 ): void {
   const { openSlip } = filing
   const group = t('common.this-file')
@@ -38,6 +46,7 @@ export function useFileCommands(
     { id: 'save', label: t('editor.save'), keys: 'Mod+S', group, run: filing.save },
     // A guest has no place of their own, and none of the office's.
     ...(guest ? [] : ofOffice),
+    ...(onPages ? [{ id: 'pages', label: t('paper.look-at-its-pages'), keys: 'Alt+P', group, run: onPages }] : []),
     { id: 'close', label: t('editor.close-this-file'), keys: 'Alt+W', group, run: onClose },
   ])
 }

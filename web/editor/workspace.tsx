@@ -1,7 +1,7 @@
 // The editor's frame: name line and reach above, the work in the middle, versions below. It owns the draft session;
 // every way to save, look back and leave has a file of its own.
 
-import { useEffect, useRef, useState, useSyncExternalStore } from 'react'
+import { lazy, Suspense, useEffect, useRef, useState, useSyncExternalStore } from 'react'
 import { useLocation, useNavigate } from 'react-router'
 import type { Version } from '../../core/contract'
 import type { Limit } from '../../core/formats/refusals'
@@ -36,6 +36,9 @@ import { useLeaving } from './use-leaving'
 import { WorkbookBody } from './workbook/body'
 import { WorkspaceNotices } from './workspace-notices'
 
+/** With what draws its pages: fetched when they are looked at. */
+const PaperBeside = lazy(async () => ({ default: (await import('../paper/paper-beside')).PaperBeside }))
+
 type Asking =
   | { about: 'limits'; then: () => void }
   | { about: 'restoring'; version: Version }
@@ -65,6 +68,8 @@ export function Workspace({
   const [asking, setAsking] = useState<Asking>(null)
   /** Who can reach the file stands beside the work. */
   const [reached, setReached] = useState(false)
+  /** Its pages do. */
+  const [paged, setPaged] = useState(false)
   const leaving = useRef(false)
   const merging = useMerging(session)
   const file = useFile(session, state, opening.facts ?? null)
@@ -141,10 +146,12 @@ export function Workspace({
     (editable || looksOn) && !looking && !filing.isOpen && !refused && !chosen && !merging.merging,
   )
   const closing = useLeaving(session, state, file, filing, merging, leaving, savesItself)
+  const pages = state.kind === 'document' && person.guestOf === undefined ? () => setPaged((now) => !now) : undefined
   useFileCommands(state, filing, {
     editable,
     guest: person.guestOf !== undefined,
     onReach: () => setReached((now) => !now),
+    onPages: pages,
     onClose: closing.ask,
   })
 
@@ -182,6 +189,7 @@ export function Workspace({
         onSend={sending.send && (() => sending.send!())}
         onSent={sending.sent}
         onReach={() => setReached(!reached)}
+        onPages={pages}
         onClose={closing.ask}
       />
       <main className="relative flex min-h-0 flex-1 flex-col" aria-label={name}>
@@ -224,7 +232,20 @@ export function Workspace({
             readAs={history?.readAs}
             onReadAnew={() => endAnd(reopen)}
             slip={
-              filing.slip ??
+              filing.slip ||
+              (paged && (
+                <Suspense fallback={null}>
+                  <PaperBeside
+                    session={session}
+                    name={name}
+                    number={state.head?.number ?? null}
+                    onClose={() => {
+                      setPaged(false)
+                      session.focus()
+                    }}
+                  />
+                </Suspense>
+              )) ||
               (reached && file.fileId && (
                 <AccessBeside
                   id={file.fileId}

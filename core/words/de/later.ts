@@ -11,6 +11,7 @@ import { list } from './list'
 import { moment } from './moment'
 import { names } from './names'
 import { own } from './own'
+import { paper } from './paper'
 import { people } from './people'
 import { retention } from './retention'
 import { sending } from './sending'
@@ -33,6 +34,7 @@ export const later: Record<keyof typeof english, string> = {
   ...moment,
   ...names,
   ...own,
+  ...paper,
   ...people,
   ...retention,
   ...sending,

@@ -10,6 +10,7 @@ import { list } from './list'
 import { moment } from './moment'
 import { names } from './names'
 import { own } from './own'
+import { paper } from './paper'
 import { people } from './people'
 import { retention } from './retention'
 import { sending } from './sending'
@@ -32,6 +33,7 @@ export const later = {
   ...moment,
   ...names,
   ...own,
+  ...paper,
   ...people,
   ...retention,
   ...sending,
