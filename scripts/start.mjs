@@ -55,8 +55,13 @@ await run(async () => {
   const url = process.env.DATABASE_URL
   requireSpace(root, 300)
   if (!url && !postgresPrograms()) installDebian(['postgresql'], 'Jaula')
-  // Pages are set without them, too, in fonts of other widths.
-  if (process.getuid() === 0) installDebian(paperFonts, 'setting pages')
+  try {
+    if (process.getuid() === 0) installDebian(paperFonts, 'setting pages')
+  } catch (error) {
+    // Pages are set without them, too, in fonts of other widths.
+    if (!(error instanceof CannotGoOn)) throw error
+    console.log(error.message)
+  }
   const account = url ? undefined : databaseAccount()
   const data = url ? undefined : dataFolder(process.env.JAULA_DATA ?? '.jaula', account)
   const file = data
