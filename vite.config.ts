@@ -40,7 +40,7 @@ function packedFiles(): Plugin {
     },
     async closeBundle() {
       const names = ['', 'assets'].flatMap((part) => readdirSync(join(folder, part)).map((name) => join(part, name)))
-      const texts = names.filter((name) => /\.(js|css|svg|html)$/.test(name))
+      const texts = names.filter((name) => /\.(m?js|css|svg|html)$/.test(name))
       await Promise.all(
         texts.map(async (name) => {
           const plain = await readFile(join(folder, name))

@@ -3,10 +3,11 @@ import { useQuery } from '@tanstack/react-query'
 import { Command as Palette } from 'cmdk'
 import { AtSign, UserRound, X } from 'lucide-react'
 import { useId, useRef, useState } from 'react'
-import { MailAddress, mostRecipients, type Recipient } from '../../core/contract'
+import { mostRecipients, type Recipient } from '../../core/contract'
 import { queries } from '../api/queries'
 import { useSession } from '../api/signed-in'
 import { t } from '../words/all'
+import { addressesIn } from './addresses'
 
 /** Somebody, with what they are called on the screen. */
 export type Chosen = Recipient & { name: string }
@@ -14,15 +15,6 @@ const keyOf = (one: Recipient) => ('personId' in one ? one.personId : one.addres
 
 /** So many are shown below the field. */
 const most = 7
-
-/** Addresses in a text, as they are copied from elsewhere; null where it holds something else. */
-export function addressesIn(text: string): string[] | null {
-  const parts = text
-    .split(/[\s,;]+/)
-    .map((part) => part.replace(/^<|>$/g, ''))
-    .filter(Boolean)
-  return parts.length && parts.every((part) => MailAddress.safeParse(part).success) ? parts : null
-}
 
 export function Recipients({
   to,
