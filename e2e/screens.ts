@@ -359,6 +359,7 @@ export const screens: Screen[] = [
       await page.getByRole('button', { name: words('editor.more-for-this-file') }).click()
       await page.getByRole('menuitem', { name: words('people.who-can-reach-it') }).click()
       await page.getByLabel(words('people.give-to')).fill('Tomas')
+      await page.getByRole('option', { name: /Tomas/ }).waitFor()
       await page.keyboard.press('Enter')
       await page.getByRole('button', { name: words('people.give'), exact: true }).waitFor()
     },
