@@ -51,8 +51,28 @@ const usualSize = 11
 const usualLine = 1.45
 const headingSizes = [20, 16, 13.5, 12, 11, 11] as const
 
-/** Letters of a table's head at most that stand again on each page: a longer one could leave no room for anything else. */
-const longestHead = 600
+/**
+ * Of a page, what a table's head may take that is there again on each page, and what a picture in a table may: together they
+ * leave room for a line. A head that fills its page would be set for ever.
+ */
+const mostOfHead = 0.25
+const mostInTable = 0.6
+/** How high a cell is at most, as far as that is known before it is set; what cannot be told is as high as any page. */
+function heightOf({ blocks }: PaperCell, width: number): number {
+  const perLine = Math.max(1, Math.floor((width - 10) / 7))
+  let height = 8
+  for (const block of blocks) {
+    if (!('p' in block)) return Number.POSITIVE_INFINITY
+    const { p } = block
+    const size = Math.max(p.text.size ?? 11, ...p.runs.map((run) => ('t' in run ? (run.size ?? 0) : 0)))
+    if (p.runs.some((run) => 'image' in run || 'note' in run) || size > 20) return Number.POSITIVE_INFINITY
+    const letters = p.runs.reduce((sum, run) => sum + ('t' in run ? run.t.length : perLine), 0)
+    const line = size * Math.max(1, p.line)
+    height += (Math.ceil(letters / perLine) + 1) * line + p.before + p.after
+    if ((p.left ?? 0) + (p.right ?? 0) > width / 2) return Number.POSITIVE_INFINITY
+  }
+  return height
+}
 
 const borderOf = (css: string | undefined): PaperBorder | undefined => {
   const [, width, kind, color] = /^([\d.]+)pt (solid|double|dotted|dashed) (\S+)$/.exec(css ?? '') ?? []
@@ -152,6 +172,8 @@ export function paperOf(
     width: Math.max(10, twips(width - left - right) - 4),
     height: Math.max(10, twips(height - top - bottom) * 0.94),
   }
+  /** In a table it leaves room for the table's head, which is there again on each page. */
+  let share = 1
   const images = new Map<string, PaperImage>()
   const substituted = new Map<string, PaperNotes['substituted'][number]>()
   let undrawn = 0
@@ -201,7 +223,7 @@ export function paperOf(
   const imageOf = (node: Node): PaperInline => {
     const { src, alt, width, height } = node.attrs as { src: string; alt: string; width: number; height: number }
     // One that is larger than its page is shown as large as that is, as it would be on the screen.
-    const part = Math.min(1, room.width / (width * 0.75), room.height / (height * 0.75))
+    const part = Math.min(1, room.width / (width * 0.75), (room.height * share) / (height * 0.75))
     const size = { width: width * 0.75 * part, height: height * 0.75 * part }
     const [, type, data] = /^data:image\/(png|jpe?g|gif|svg\+xml|webp);base64,(.*)$/s.exec(src) ?? []
     if (!data) {
@@ -261,6 +283,8 @@ export function paperOf(
     return blocksOf(node, inside)
   }
   const tableOf = (node: Node): PaperBlock => {
+    const outside = share
+    share = mostInTable
     let headRows = 0
     while (headRows < node.childCount - 1 && node.child(headRows).attrs.header) headRows++
     /** Places that a cell above goes into, by their row. */
@@ -290,16 +314,18 @@ export function paperOf(
         x += wide
       })
     })
+    share = outside
     const known = Array.from({ length: columns }, (_, at) => widths[at] ?? 0).every((width) => width > 0)
     const head = cells.filter(({ y }) => y < headRows)
-    let letters = 0
-    let pictures = 0
-    for (let y = 0; y < headRows; y++) {
-      letters += node.child(y).textContent.length + 20 * node.child(y).childCount
-      node.child(y).descendants((one) => void (one.type.name === 'image' && pictures++))
-    }
+    const widthOf = ({ x, colspan }: PaperCell) =>
+      Array.from({ length: colspan }, (_, n) => (known ? widths[x + n]! : room.width / columns)).reduce((a, b) => a + b)
+    const tall = head.reduce((sum, cell) => sum + heightOf(cell, widthOf(cell)), 0)
     return {
-      table: { head, cells: cells.filter(({ y }) => y >= headRows), again: letters <= longestHead && pictures === 0 },
+      table: {
+        head,
+        cells: cells.filter(({ y }) => y >= headRows),
+        again: tall <= twips(height - top - bottom) * mostOfHead,
+      },
       columns,
       widths: known ? widths.slice(0, columns) : null,
     }

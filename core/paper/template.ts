@@ -44,6 +44,14 @@ export const template = `#let paper = json("${dataPath}")
   paint: if border.color == none { black } else { rgb(border.color) },
   dash: border.dash,
 )
+// Indents leave at least a third of the width that there is: in a narrow cell nothing is set beside the page.
+#let placed(left, right, body) = if left <= 0pt and right <= 0pt { pad(left: left, right: right, body) } else {
+  layout(size => {
+    let most = size.width * 2 / 3
+    let part = if left + right > most and left + right > 0pt { most / (left + right) } else { 1 }
+    pad(left: left * part, right: right * part, body)
+  })
+}
 #let paragraph(p) = {
   let size = p.text.at("size", default: 11) * 1pt
   let body = looked(p.text, if p.runs.len() == 0 { sym.zws } else { p.runs.map(run).join() })
@@ -53,9 +61,11 @@ export const template = `#let paper = json("${dataPath}")
   set par(
     leading: (p.line - 1) * size,
     justify: align-as == "justify",
-    first-line-indent: (amount: calc.max(first, 0pt), all: true),
+    first-line-indent: (amount: calc.min(calc.max(first, 0pt), 72pt), all: true),
     hanging-indent: calc.max(-first, 0pt),
   )
+  // A heading is on one page with what comes after it, as long as it is one: nothing that could fill a page.
+  let short = p.level > 0 and p.runs.len() < 12 and p.runs.all(it => "t" in it and it.t.len() < 300 and it.at("size", default: 0) < 40)
   let stroked = (:)
   for (name, border) in p.at("borders", default: (:)) { stroked.insert(name, edge(border)) }
   let inner = if p.level > 0 { heading(level: p.level, body) } else { par(body) }
@@ -63,14 +73,14 @@ export const template = `#let paper = json("${dataPath}")
     above: p.before * 1pt,
     below: p.after * 1pt,
     width: 100%,
-    breakable: p.level == 0,
-    sticky: p.level > 0,
+    breakable: not short,
+    sticky: short,
     fill: if "fill" in p { rgb(p.fill) },
     stroke: if stroked.len() > 0 { stroked },
     inset: if "fill" in p or stroked.len() > 0 { 3pt } else { 0pt },
-    pad(
-      left: indent + calc.min(first, 0pt),
-      right: p.at("right", default: 0) * 1pt,
+    placed(
+      indent + calc.min(first, 0pt),
+      p.at("right", default: 0) * 1pt,
       align(if align-as == "justify" { start } else if align-as == "left" { start } else if align-as == "right" { end } else { center }, inner),
     ),
   )
