@@ -131,18 +131,27 @@ async function takeNext(database: DataSource): Promise<Waiting | undefined> {
   return row
 }
 
-/** What goes with a message: versions, as they are or as another type. @throws DamagedFile, TakesTooLong, RangeError for damage */
+/** What goes with a message is not kept any more: without it nothing goes. */
+class NotKept extends Error {}
+
+/** What goes with a message: versions, as they are or as another type. @throws DamagedFile, TakesTooLong, NotKept, RangeError for damage */
 async function attachmentsOf({ database, contents, convert }: Posting, sendingId: string | null) {
   if (!sendingId) return []
   const versions = await select(
     database,
-    z.object({ name: z.string(), sha256: z.instanceof(Buffer), type: z.string(), as: z.string().nullable() }),
+    z.object({
+      name: z.string(),
+      sha256: z.instanceof(Buffer).nullable(),
+      type: z.string().nullable(),
+      as: z.string().nullable(),
+    }),
     `select s.name, v.sha256, v.type, g.type as "as" from sent_version s join sending g on g.id = s.sending_id
-     join version v on v.id = s.version_id where s.sending_id = $1 order by s.place`,
+     left join version v on v.id = s.version_id where s.sending_id = $1 order by s.place`,
     [sendingId],
   )
   const attachments = []
   for (const { name, sha256, type, as } of versions) {
+    if (sha256 === null || type === null) throw new NotKept()
     const whole = await contents.whole(database.manager, sha256)
     const bytes = as === null || as === type ? whole : (await convert({ bytes: whole, from: type, to: as })).bytes
     attachments.push({ filename: name, content: Buffer.from(bytes), contentType: fileType(as ?? type).mediaType })
@@ -160,7 +169,7 @@ async function settle(database: DataSource, { id, personId }: Waiting, { state, 
       // Who withdrew it in this moment is told that it was sent, where it was.
       `update mail set state = $2, said = $3, next_at = $4, since = case when state = $2 then since else now() end,
          body = case when $2 = 'waiting' then body end
-       where id = $1 and (state = 'waiting' or $2 = 'sent')`,
+       where id = $1 and (state = 'waiting' or ($2 = 'sent' and state = 'withdrawn'))`,
       [id, state, said === null ? null : asKept(said), nextAt ?? null],
     )
     await announce(manager, { about: 'mail', personId })
@@ -179,6 +188,7 @@ async function post(posting: Posting, one: Waiting, now: number): Promise<boolea
   } catch (error) {
     if (error instanceof OtherSeal) return forGood(say('problem.mail-other-key'))
     if (error instanceof DamagedFile || error instanceof TakesTooLong) return forGood(saidBy(error))
+    if (error instanceof NotKept) return forGood(say('problem.mail-version-not-kept'))
     if (isDamage(error)) return forGood(say('problem.this-version-is-damaged-on-the-server'))
     throw error
   }

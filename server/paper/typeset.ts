@@ -1,9 +1,9 @@
 // Documents on pages: set by a typesetter in processes of its own, which are ended where one takes more than its share of
 // time. What people wrote goes to it as data (core/paper), and it can read nothing but that.
-import { existsSync, mkdtempSync, realpathSync } from 'node:fs'
+import { existsSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { NodeCompiler } from '@myriaddreamin/typst-ts-node-compiler'
+import type { NodeCompiler } from '@myriaddreamin/typst-ts-node-compiler'
 import { documentFromJSON } from '../../core/content/document'
 import type { PaperFacts, PaperStandard } from '../../core/contract'
 import { styleLooksOf } from '../../core/formats/documents'
@@ -33,16 +33,17 @@ const standards: Record<PaperStandard, string | undefined> = { plain: undefined,
 /** What it keeps of earlier pages is let go of after so many others. */
 const keptFor = 10
 
-let kept: { compiler: NodeCompiler; folder: string } | undefined
-function typesetter(): { compiler: NodeCompiler; folder: string } {
+/** No folder that is there: what it reads is what it is given. */
+const folder = join(tmpdir(), 'jaula-reads-nothing')
+let kept: NodeCompiler | undefined
+/** Fetched when the first pages are set: a machine that it was not built for does all else. */
+async function typesetter(): Promise<NodeCompiler> {
   if (kept) return kept
-  // It stands in a folder in which nothing is: what it reads is what it is given.
-  const folder = realpathSync(mkdtempSync(join(tmpdir(), 'jaula-paper-')))
-  const compiler = NodeCompiler.create({
+  const { NodeCompiler } = await import('@myriaddreamin/typst-ts-node-compiler')
+  kept = NodeCompiler.create({
     workspace: folder,
     fontArgs: [{ fontPaths: fonts.filter((path) => existsSync(path)) }],
   })
-  kept = { compiler, folder }
   return kept
 }
 
@@ -82,7 +83,7 @@ export const typesetHere: Typeset = async ({ json, styles, name, number, day, la
   try {
     const looks = styles ? styleLooksOf(styles.bytes, styles.type) : []
     const { paper, images, notes } = paperOf(doc, { looks, name, version: number, day, language })
-    const { compiler, folder } = typesetter()
+    const compiler = await typesetter()
     const give = (path: string, bytes: Uint8Array) => compiler.mapShadow(join(folder, path), Buffer.from(bytes))
     const draws = (image: PaperImage) =>
       !compiler.compile({ mainFileContent: `#image(${JSON.stringify(image.name)}, alt: "")` }).hasError()

@@ -462,6 +462,23 @@ describe('the mail server', () => {
     expect((await messagesTo(to)).map(({ mail }) => mail.messageId)).toEqual([message.messageId, message.messageId])
   })
 
+  test('a message whose version is gone goes nowhere, and not without it', async () => {
+    fault({ refuses: 451 })
+    const saved = await save(`${randomUUID()}.txt`, 'Gone')
+    const to = somebody()
+    await done(sendIt(saved, to))
+    await expect.poll(async () => (await sentOf(saved.file.id))[0]!.mails[0]!.said).not.toBe(null)
+    // By the hand of whoever owns the database; nothing of Jaula's does it.
+    await office.owner.query('update sent_version set version_id = gen_random_uuid() where version_id = $1', [
+      saved.version.id,
+    ])
+    fault({})
+    const [waiting] = (await sentOf(saved.file.id))[0]!.mails
+    await done(send(ida!, `/api/mail/${waiting!.id}/again`, 'POST'))
+    await expect.poll(() => stateOf(saved.file.id, to)).toBe('given up')
+    expect(await messagesTo(to)).toEqual([])
+  })
+
   test('nobody sends more than so many in an hour', async () => {
     const saved = await save(`${randomUUID()}.txt`, 'Many')
     await office.owner.query(

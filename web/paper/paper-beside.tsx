@@ -36,7 +36,8 @@ export function PaperBeside({
   const [room, setRoom] = useState(0)
   const [pages, setPages] = useState<Pages | null>(null)
   const [fault, setFault] = useState('')
-  const [setting, setSetting] = useState(true)
+  /** The pages are of the work as it is: nothing older is saved as if it were. */
+  const [isNow, setNow] = useState(false)
   useEffect(() => panel.current?.focus(), [])
   useEffect(() => {
     const own = scroll.current!
@@ -45,25 +46,29 @@ export function PaperBeside({
     return () => watching.disconnect()
   }, [])
   const head = session.state.head?.id ?? null
+  /** What is being set; whoever writes on waits for it, so that no more than one of them is under way. */
+  const under = useRef<Promise<void>>(Promise.resolve())
   // biome-ignore lint/correctness/useExhaustiveDependencies: set anew after each edit
   useEffect(() => {
     let gone = false
-    setSetting(true)
-    const late = setTimeout(async () => {
+    setNow(false)
+    const set = async () => {
+      const present = gone ? null : session.present()
+      if (!present) return
       try {
-        const present = session.present()
-        if (!present) return
         const day = new Intl.DateTimeFormat(language, { dateStyle: 'long' }).format(new Date())
         const body = { json: present.state, versionId: head, name, number, day, language, standard }
-        const set = await askForPages(body)
-        if (gone) return
-        setPages(set)
+        const found = await askForPages(body)
+        // Also those of a moment ago are shown while somebody writes on.
+        setPages(found)
         setFault('')
+        if (!gone) setNow(true)
       } catch (error) {
         if (!gone) setFault(error instanceof Refused ? told(error.problem) : t('common.this-did-not-work-try-again'))
-      } finally {
-        if (!gone) setSetting(false)
       }
+    }
+    const late = setTimeout(() => {
+      under.current = under.current.then(set)
     }, rest)
     return () => {
       gone = true
@@ -85,7 +90,7 @@ export function PaperBeside({
       ref={panel}
       tabIndex={-1}
       aria-label={t('paper.on-pages')}
-      aria-busy={setting}
+      aria-busy={!isNow && !fault}
       className={`absolute inset-0 z-30 flex flex-col bg-desk outline-none ${wide ? '' : 'md:static md:z-auto md:w-[440px] md:max-w-[46vw] md:shrink-0 md:border-r'}`}
       onKeyDown={(event) => {
         if (event.key !== 'Escape' || event.defaultPrevented) return
@@ -117,7 +122,7 @@ export function PaperBeside({
             ]}
             onChange={setStandard}
           />
-          <Button look="main" className="h-9" disabled={!pages || setting} onClick={save}>
+          <Button look="main" className="h-9" disabled={!pages || !isNow} onClick={save}>
             {t('paper.save-pdf')}
           </Button>
         </div>

@@ -1,8 +1,7 @@
 // Who can reach a share, a folder or a file, and why: what was given, and everybody whom it reaches.
-import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
-import { toast } from 'sonner'
 import type { Access, OwnRights } from '../../core/contract'
 import { listOfAccess } from '../../core/people/lists'
 import { call, isAway } from '../api/call'
@@ -19,9 +18,10 @@ import { AskForMore } from './ask-for-more'
 import { Give } from './give'
 import { Given } from './given'
 import { Links } from './links'
-import { inside, roleWords, sentence } from './said'
+import { inside, roleWords } from './said'
 import { saveList } from './save-list'
 import { ShareFacts } from './share-facts'
+import { useTried } from './use-tried'
 import { WatchThis } from './watch-this'
 
 export function AccessView() {
@@ -51,7 +51,6 @@ export function AccessView() {
 }
 
 function Shown({ access }: { access: Access }) {
-  const client = useQueryClient()
   const navigate = useNavigate()
   const here = useStillHere()
   const { person } = useSession()
@@ -66,19 +65,7 @@ function Shown({ access }: { access: Access }) {
   const own = realms.at(-1)!.id === of.id
   const from: OwnRights['from'] = !own ? 'above' : realms.at(-1)!.closed ? 'here' : 'above and here'
   const params = { id: of.id }
-  /** @returns whether it was done */
-  const tried = async (what: () => Promise<unknown>): Promise<boolean> => {
-    try {
-      await what()
-      return true
-    } catch (error) {
-      toast.error(sentence(error))
-      return false
-    } finally {
-      await client.invalidateQueries({ queryKey: keys.access() })
-      await client.invalidateQueries({ queryKey: keys.shares() })
-    }
-  }
+  const tried = useTried()
   const mine = grants.find((one) => one.realmId === of.id && one.subject.id === person.id)
   const back =
     of.kind === 'share' ? `/files/${of.id}` : of.kind === 'folder' ? `/files/${of.shareId}/${of.id}` : `/open/${of.id}`

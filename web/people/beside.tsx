@@ -1,9 +1,8 @@
 // Who can reach a file, beside the work in it: everybody and why, a right given, a link made or sent.
-import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { useQuery } from '@tanstack/react-query'
 import { X } from 'lucide-react'
 import { useEffect, useRef } from 'react'
 import { Link } from 'react-router'
-import { toast } from 'sonner'
 import type { Access } from '../../core/contract'
 import { call } from '../api/call'
 import { keys } from '../api/keys'
@@ -13,12 +12,12 @@ import { AskForMore } from './ask-for-more'
 import { Give } from './give'
 import { Links } from './links'
 import { inside, roleWords, sentence } from './said'
+import { useTried } from './use-tried'
 
 /** So many are shown here; the whole list is a screen of its own. */
 const mostShown = 60
 
 export function AccessBeside({ id, onClose }: { id: string; onClose: () => void }) {
-  const client = useQueryClient()
   const panel = useRef<HTMLElement>(null)
   const access = useQuery({
     queryKey: keys.access(id),
@@ -27,18 +26,7 @@ export function AccessBeside({ id, onClose }: { id: string; onClose: () => void 
   })
   // The keys come along, and go back to the work with it.
   useEffect(() => panel.current?.focus(), [])
-  /** @returns whether it was done */
-  const tried = async (what: () => Promise<unknown>): Promise<boolean> => {
-    try {
-      await what()
-      return true
-    } catch (error) {
-      toast.error(sentence(error))
-      return false
-    } finally {
-      await client.invalidateQueries({ queryKey: keys.access() })
-    }
-  }
+  const tried = useTried()
   return (
     <section
       ref={panel}

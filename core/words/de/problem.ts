@@ -174,4 +174,5 @@ export const problem = {
   'problem.no-document': 'Das ist kein Dokument.',
   'problem.pages-take-too-long': 'Ihre Seiten zu setzen dauert zu lange.',
   'problem.cannot-be-set': 'Es lässt sich nicht auf Seiten setzen. {why}',
+  'problem.mail-version-not-kept': 'Die Version wird nicht mehr aufbewahrt.',
 }

@@ -157,4 +157,5 @@ export const problem = {
   'problem.no-document': 'This is no document.',
   'problem.pages-take-too-long': 'Setting its pages takes too long.',
   'problem.cannot-be-set': 'It cannot be set on pages. {why}',
+  'problem.mail-version-not-kept': 'The version is not kept any more.',
 }
