@@ -185,7 +185,7 @@ export function AddPeople({
           fault={faults.mail}
           onChange={(event) => setMail(event.target.value)}
         />
-        {session.mail && mail.trim() && <CodeByMail people={1} on={byMail} onChange={setByMail} />}
+        {session.mail && mail.trim() && <CodeByMail people={null} on={byMail} onChange={setByMail} />}
         <label className="flex items-center gap-2">
           <input type="checkbox" checked={administrator} onChange={(event) => setAdministrator(event.target.checked)} />
           {t('people.keeps-accounts-too')}
@@ -209,7 +209,15 @@ export function AddPeople({
   )
 }
 
-const CodeByMail = ({ people, on, onChange }: { people: number; on: boolean; onChange: (on: boolean) => void }) => (
+const CodeByMail = ({
+  people,
+  on,
+  onChange,
+}: {
+  people: number | null
+  on: boolean
+  onChange: (on: boolean) => void
+}) => (
   <label className="flex items-center gap-2 py-1 text-ink">
     <input
       type="checkbox"
@@ -217,6 +225,6 @@ const CodeByMail = ({ people, on, onChange }: { people: number; on: boolean; onC
       checked={on}
       onChange={(event) => onChange(event.target.checked)}
     />
-    {t('people.codes-by-mail', { people })}
+    {people === null ? t('people.code-by-mail') : t('people.codes-by-mail', { people })}
   </label>
 )

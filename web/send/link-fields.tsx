@@ -40,23 +40,25 @@ export function LinkFields({
   const set = (part: Partial<LinkWish>) => onChange({ ...wish, ...part })
   return (
     <>
-      <Choice
-        label={t('people.link-role-head')}
-        value={wish.role}
-        choices={(['view', 'edit'] as const).map((one) => [one, t('people.link-role', { role: one })] as const)}
-        onChange={(role) => set({ role })}
-      />
-      {head && wish.role === 'view' && (
+      <div className="grid gap-4 sm:grid-cols-2">
         <Choice
-          label={t('people.link-version-head')}
-          value={wish.which}
-          choices={[
-            ['latest', t('people.link-latest')],
-            ['this', t('people.link-this-version', { number: head.number })],
-          ]}
-          onChange={(which) => set({ which })}
+          label={t('people.link-role-head')}
+          value={wish.role}
+          choices={(['view', 'edit'] as const).map((one) => [one, t('people.link-role', { role: one })] as const)}
+          onChange={(role) => set({ role })}
         />
-      )}
+        {head && wish.role === 'view' && (
+          <Choice
+            label={t('people.link-version-head')}
+            value={wish.which}
+            choices={[
+              ['latest', t('people.link-latest')],
+              ['this', t('people.link-this-version', { number: head.number })],
+            ]}
+            onChange={(which) => set({ which })}
+          />
+        )}
+      </div>
       <label className="flex items-center gap-2.5 text-ink">
         <input
           type="checkbox"

@@ -177,7 +177,7 @@ export function SendQuestion({
         <label className="flex flex-col gap-1 text-[13px] text-soft">
           {t('sending.words')}
           <textarea
-            rows={3}
+            rows={2}
             maxLength={4000}
             className="rounded-md border border-rule-strong bg-sheet px-2.5 py-1.5 text-[15px] text-ink"
             value={words}

@@ -61,7 +61,7 @@ export const people = {
   'people.from-a-list': 'Aus einer Liste …',
   'people.keeps-accounts-too': 'Verwaltung: führt Konten und Gruppen, legt Bereiche an',
   'people.a-list-has-a-line-a-person':
-    'Eine Liste (CSV) hat eine Person je Zeile: Name, Anmeldename, Verwaltung, Gruppen. Nur der Name ist nötig.',
+    'Eine Liste (CSV) hat eine Person je Zeile: Name, Anmeldename, Verwaltung, Gruppen, E-Mail. Nur der Name ist nötig.',
   'people.changed': 'Geändert.',
   'people.close-this': 'Schließen',
   'people.nobody-signs-in-since': 'Geschlossen {at}: Mit diesem Konto meldet sich niemand an.',

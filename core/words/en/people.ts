@@ -59,7 +59,7 @@ export const people = {
   'people.from-a-list': 'From a list …',
   'people.keeps-accounts-too': 'Administrator: keeps accounts and groups, makes shares',
   'people.a-list-has-a-line-a-person':
-    'A list (CSV) has one person a line: Name, Sign-in name, Administrator, Groups. Only the name is needed.',
+    'A list (CSV) has one person a line: Name, Sign-in name, Administrator, Groups, E-mail. Only the name is needed.',
   'people.changed': 'Changed.',
   'people.close-this': 'Close',
   'people.nobody-signs-in-since': 'Closed {at}: nobody signs in with this account.',
