@@ -1,6 +1,7 @@
 // How a sheet looks beyond what can be changed here: merged cells, borders, fonts, heights, what is hidden. It is the
 // file's own, stays with its places, and moves along when rows, columns and sheets do (ECMA-376 part 1, §18.3.1.55,
 // §18.3.1.73, §18.8.4).
+import type { SheetPaper } from './sheet-paper'
 import { largestSheet } from './workbook'
 import type { WorkbookOp } from './workbook-ops'
 
@@ -36,6 +37,8 @@ export interface SheetLooks {
   readonly hiddenColumns: ReadonlySet<number>
   /** By `row * 16384 + column`. */
   readonly cells: ReadonlyMap<number, CellLook>
+  /** How it comes to paper; absent where its file says nothing of it. */
+  readonly paper?: SheetPaper
 }
 export const noLooks: SheetLooks = {
   merged: [],
@@ -102,8 +105,44 @@ function movedArea(area: MergedArea, axis: Axis, at: number, count: number): Mer
     if (last < first) return null
   }
   const now = axis === 'rows' ? { ...area, top: first, bottom: last } : { ...area, left: first, right: last }
-  // Of one cell there is nothing to merge.
-  return now.top === now.bottom && now.left === now.right ? null : now
+  return now
+}
+/** Of one cell there is nothing to merge. */
+const isOneCell = ({ top, left, bottom, right }: MergedArea): boolean => top === bottom && left === right
+
+function movedPaper(paper: SheetPaper, axis: Axis, at: number, count: number): SheetPaper {
+  const lines = (span: readonly [number, number] | undefined): readonly [number, number] | undefined => {
+    if (!span) return undefined
+    const [from, to] = span
+    const now = movedArea({ top: from, bottom: to, left: 0, right: 0 }, 'rows', at, count)
+    return now ? [now.top, now.bottom] : undefined
+  }
+  const breaks = (all: readonly number[] | undefined) =>
+    all &&
+    movedLines(
+      all.map((line) => [line, true] as const),
+      at,
+      count,
+    ).map(([line]) => line)
+  const { areas, titleRows, titleColumns, rowBreaks, columnBreaks, ...rest } = paper
+  const of = axis === 'rows' ? { titles: lines(titleRows), at: breaks(rowBreaks) } : null
+  const over = axis === 'columns' ? { titles: lines(titleColumns), at: breaks(columnBreaks) } : null
+  const now = {
+    areas: areas?.flatMap((area) => movedArea(area, axis, at, count) ?? []),
+    titleRows: of ? of.titles : titleRows,
+    titleColumns: over ? over.titles : titleColumns,
+    rowBreaks: of ? of.at : rowBreaks,
+    columnBreaks: over ? over.at : columnBreaks,
+  }
+  return {
+    ...rest,
+    // Where all of what was to be printed is gone, it is said by nothing any more.
+    ...(now.areas?.length && { areas: now.areas }),
+    ...(now.titleRows && { titleRows: now.titleRows }),
+    ...(now.titleColumns && { titleColumns: now.titleColumns }),
+    ...(now.rowBreaks && { rowBreaks: now.rowBreaks }),
+    ...(now.columnBreaks && { columnBreaks: now.columnBreaks }),
+  }
 }
 
 function moved(looks: SheetLooks, axis: Axis, at: number, count: number): SheetLooks {
@@ -123,11 +162,15 @@ function moved(looks: SheetLooks, axis: Axis, at: number, count: number): SheetL
       ).map(([line]) => line),
     )
   return {
-    merged: looks.merged.flatMap((area) => movedArea(area, axis, at, count) ?? []),
+    merged: looks.merged.flatMap((area) => {
+      const now = movedArea(area, axis, at, count)
+      return now && !isOneCell(now) ? now : []
+    }),
     heights: axis === 'rows' ? new Map(movedLines(looks.heights, at, count)) : looks.heights,
     hiddenRows: axis === 'rows' ? set(looks.hiddenRows) : looks.hiddenRows,
     hiddenColumns: axis === 'columns' ? set(looks.hiddenColumns) : looks.hiddenColumns,
     cells,
+    ...(looks.paper && { paper: movedPaper(looks.paper, axis, at, count) }),
   }
 }
 
@@ -140,7 +183,7 @@ export function looksAfter(looks: readonly SheetLooks[], op: WorkbookOp, sheets:
     case 'insert':
     case 'remove': {
       const own = looks[op.sheet]
-      if (!own || isPlainSheet(own)) return looks
+      if (!own || (isPlainSheet(own) && !own.paper)) return looks
       return looks.with(op.sheet, moved(own, op.axis, op.at, op.op === 'insert' ? op.count : -op.count))
     }
     case 'add sheet':

@@ -21,6 +21,7 @@ import { child, decodeXml, elements, renamedName, renamedPrefixes, textOf, type 
 import { DamagedFile, type Limit, Limits } from '../refusals'
 import { days1904, isDateFormat } from './date-system'
 import { areaIn, definedNamesOf, otherFilesOf, tablesOf } from './formula-source'
+import { paperReader, printNamesOf } from './paper'
 import { unescapeString } from './string'
 import { earlierPalette, paletteOf, readCellStyles } from './style-sheet'
 import { widthFromFile } from './write'
@@ -188,6 +189,7 @@ export function readXlsx(bytes: Uint8Array, form: 1 | 2 = 2): ReadWorkbook {
   const hidden: Map<number, boolean>[] = []
   const looks: SheetLooks[] = []
   const hiddenSheets: number[] = []
+  const printNames = printNamesOf(parts)
   for (const [index, { name, part, state }] of parts.sheets.entries()) {
     const content = opened.bytes(part)
     if (!content) throw new DamagedFile(say('formats.this-file-is-damaged-its-sheet-is', { name }))
@@ -204,7 +206,8 @@ export function readXlsx(bytes: Uint8Array, form: 1 | 2 = 2): ReadWorkbook {
       if (area) arrays.push(area)
     }
     hidden.push(read.hidden)
-    looks.push(read.looks)
+    const paper = { ...read.looks.paper, ...printNames.get(index) }
+    looks.push(Object.keys(paper).length ? { ...read.looks, paper } : read.looks)
     for (const relationship of opened.relationships(part).values()) {
       const feature = attachedFeatures[relationshipKind(relationship)]
       if (!feature) continue
@@ -335,6 +338,7 @@ function readSheetBy(
   const widths: Record<number, number> = {}
   const shared = new Map<string, SharedFormula>()
   const lostLooks = new Map<string, number>()
+  const onPaper = paperReader()
   let frozen: Sheet['frozen']
   let row = -1
   let column = -1
@@ -431,6 +435,7 @@ function readSheetBy(
         const feature =
           sheetFeatures[tagName] ?? (tagName.startsWith('conditional') ? 'conditional formats' : undefined)
         if (feature) limits.add(feature, name)
+        if (onPaper.open(tagName, attributes)) return
         if (tagName === 'autoFilter') filter = areaIn(attributes.ref, 0)
         if (tagName === 'mergeCell') {
           const area = areaIn(attributes.ref, 0)
@@ -441,6 +446,7 @@ function readSheetBy(
   }
   function addText(chunk: string): void {
     if (collecting) text += chunk
+    else onPaper.text(chunk)
   }
   function closeTag(tagName: string): void {
     switch (tagName) {
@@ -464,6 +470,8 @@ function readSheetBy(
       case 'c':
         finishCell()
         break
+      default:
+        onPaper.close(tagName)
     }
   }
 
@@ -550,6 +558,7 @@ function readSheetBy(
     const handlers = { open: openTag, text: addText, close: closeTag }
     if (renamed || !readPlainXml(xml, start + '<sheetData>'.length, end, handlers)) return null
   } else parser.write(xml).close()
+  const paper = onPaper.paper()
   for (const [look, cells] of lostLooks) limits.add(look, name, cells)
   for (const line of rows) if (line) while (line.length && line.at(-1) === undefined) line.pop()
   const filtered = filter as Area | null
@@ -565,6 +574,7 @@ function readSheetBy(
       hiddenRows: new Set(hidden.keys()),
       hiddenColumns,
       cells: looks,
+      ...(paper && { paper }),
     },
   }
 }

@@ -22,7 +22,7 @@ import { ToolRow } from '../../design/tool-row'
 import { t } from '../../words/all'
 import { withControl } from '../../words/formats'
 import type { styleOp } from './acts'
-import { namedFormats } from './display'
+import { namedFormats } from './named-formats'
 import type { ShownWorkbook } from './still'
 
 const fills: [string, string | undefined][] = [

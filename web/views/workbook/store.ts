@@ -18,6 +18,7 @@ import type { DraftModel, JournalRecord } from '../../../core/contract'
 import type { CsvPreview } from '../../../core/formats/csv/preview'
 import type { SaidOfList } from '../../../core/formats/csv/said'
 import type { Written } from '../../../core/formats/refusals'
+import type { ShownSheet } from '../../../core/paper/shown'
 import { type WorkbookEdit, workbookUndoDepth } from '../../../core/recovery/replay'
 import type { Sentence } from '../../../core/words/said'
 import type { Apply, Work, WrittenType } from '../../work/content'
@@ -275,6 +276,10 @@ export class WorkbookStore {
 
   async encode(as?: WrittenType): Promise<Written> {
     return (await this.desk).encode(as) as Promise<Written>
+  }
+  /** Sheets as they are shown, for paper. @param only one of them */
+  async shown(only: number | null): Promise<ShownSheet[]> {
+    return (await this.desk).shown(only) as Promise<ShownSheet[]>
   }
   /** Writes into this version from now on. */
   async standOn(bytes: Uint8Array): Promise<void> {

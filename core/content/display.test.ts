@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest'
-import type { Cell, CellValue } from '../../../core/content/workbook'
 import { displayOf, sideOf } from './display'
+import type { Cell, CellValue } from './workbook'
 
 const shown = (value: CellValue, format?: string) =>
   displayOf({ value, ...(format && { style: { format } }) } as Cell, undefined)
