@@ -26,16 +26,18 @@ export interface ChosenFont {
   sameWidths: boolean
 }
 
-/** The font that stands for a named one. */
-export function fontFor(name: string): ChosenFont {
+/** The font that stands for a named one. @param otherwise where its name does not tell its kind */
+export function fontFor(name: string, otherwise = serif): ChosenFont {
   const plain = name.trim()
   if (there.has(plain)) return { family: plain, same: true, sameWidths: true }
   const other = alike[plain.toLowerCase()]
   if (other) return { family: other, same: false, sameWidths: true }
   const family = /mono|courier|consol|code/i.test(plain)
     ? mono
-    : /sans|arial|calibri|helvet|verdana|tahoma|segoe|gothic|aptos|grotesk/i.test(plain)
+    : /sans|arial|calibri|helvet|verdana|tahoma|segoe|gothic|aptos|grotesk|atkinson/i.test(plain)
       ? sans
-      : serif
+      : /serif|roman|times|garamond|georgia|caslon|book/i.test(plain)
+        ? serif
+        : otherwise
   return { family, same: false, sameWidths: false }
 }

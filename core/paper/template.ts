@@ -130,7 +130,7 @@ export const template = `#let paper = json("${dataPath}")
     else { edges.at("all", default: none) }
   if one != none { align(where, block(width: 100%, blocks(one))) }
 }
-#set document(title: paper.title)
+#set document(title: if paper.properties { paper.title })
 #set page(
   width: paper.page.width * 1pt,
   height: paper.page.height * 1pt,
@@ -142,6 +142,9 @@ export const template = `#let paper = json("${dataPath}")
   ),
   header: at-edge(paper.head, bottom),
   footer: at-edge(paper.foot, top),
+  background: if paper.corner != "" {
+    place(bottom + right, dx: -18pt, dy: -14pt, text(size: 7.5pt, fill: luma(90), paper.corner))
+  },
 )
 #set text(lang: paper.language, hyphenate: false, top-edge: 0.8em, bottom-edge: -0.2em, size: 11pt)
 #set heading(numbering: none)

@@ -14,6 +14,7 @@ import type { PaperFacts, Problem, Saved } from '../../core/contract'
 import { writeDocument } from '../../core/formats/documents'
 import { doc, h, list, p } from '../demo/papers'
 import { type Ask, openTestOffice, send, signInAs, type TestOffice } from '../testing'
+import { infoOf, lettersOf, textOf, usualAsk } from './testing'
 import { type ToTypeset, typesetHere } from './typeset'
 
 let folder: string
@@ -22,28 +23,16 @@ beforeAll(() => {
 })
 afterAll(() => rmSync(folder, { recursive: true, force: true }))
 
-const usual = {
-  styles: null,
-  name: 'Levels',
-  number: 3,
-  day: '29 November 2026',
-  language: 'en',
-  standard: 'plain',
-} as const
 async function set(
   node: Node,
-  more: Partial<ToTypeset> = {},
+  { styles = null, ...more }: Partial<ToTypeset> & { styles?: { bytes: Uint8Array; type: string } | null } = {},
 ): Promise<{ file: string; pdf: Uint8Array; facts: PaperFacts }> {
-  const answer = await typesetHere({ ...usual, json: node.toJSON(), ...more })
+  const answer = await typesetHere({ ...usualAsk, what: { kind: 'document', json: node.toJSON(), styles }, ...more })
   if ('fault' in answer) throw new Error(JSON.stringify(answer.fault))
   const file = join(folder, `${randomUUID()}.pdf`)
   writeFileSync(file, answer.pdf)
   return { file, ...answer }
 }
-const textOf = (file: string, ...how: string[]) => execFileSync('pdftotext', [...how, file, '-'], { encoding: 'utf8' })
-const infoOf = (file: string) =>
-  execFileSync('pdfinfo', [file], { encoding: 'utf8', stdio: ['ignore', 'pipe', 'ignore'] })
-const plain = (text: string) => text.normalize('NFKC').replace(/[\s\u00ad\u200b\f]+/g, '')
 /** A PNG of one red point, made by hand. */
 const point = 'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAIAAACQd1PeAAAADElEQVR4nGP4z8AAAAMBAQDJ/pLvAAAAAElFTkSuQmCC'
 const { nodes } = documentSchema
@@ -62,8 +51,8 @@ describe('a document on pages', () => {
       ),
     )
     expect(facts).toEqual({ pages: 1, substituted: [], undrawn: 0 })
-    expect(plain(textOf(file))).toContain(
-      plain('Gate paddles at LK07 Inspected on Monday. • The upper paddle lifts. • The lower leaks. Next In May.'),
+    expect(lettersOf(textOf(file))).toContain(
+      lettersOf('Gate paddles at LK07 Inspected on Monday. • The upper paddle lifts. • The lower leaks. Next In May.'),
     )
     expect(infoOf(file)).toMatch(
       /Title:\s+Levels[\s\S]*Tagged:\s+yes[\s\S]*Page size:\s+595\.\d+ x 841\.\d+ pts \(A4\)/,
@@ -81,7 +70,7 @@ describe('a document on pages', () => {
     // The same documents each time: pictures in narrow cells, and lists nine deep in them, push some words off the page.
     for (const node of fc.sample(anyDocument, { numRuns: 60, seed: 7 })) {
       const { file } = await set(node)
-      const found = plain(textOf(file, '-raw'))
+      const found = lettersOf(textOf(file, '-raw'))
       node.descendants((one) => {
         // What no font has is a box; letters that join come in another order to readers of PDF.
         for (const word of one.text?.match(/[A-Za-z0-9]{2,}/g) ?? []) {
@@ -107,15 +96,15 @@ describe('a document on pages', () => {
     ]
     const { file, facts } = await set(doc(...hostile.map((text) => p(text))), { name: hostile.join(' ') })
     expect(facts.pages).toBe(1)
-    const found = plain(textOf(file))
-    for (const text of hostile) expect(found).toContain(plain(text))
+    const found = lettersOf(textOf(file))
+    for (const text of hostile) expect(found).toContain(lettersOf(text))
     await fc.assert(
       fc.asyncProperty(
         fc.string({ unit: fc.constantFrom(...'#$*_`=[]{}()\\"\'<>@/-+~;:.,!%&| ab1\t'), maxLength: 40 }),
         async (text) => {
           if (!text.trim()) return
           const one = await set(doc(p(text)))
-          expect(plain(textOf(one.file))).toBe(plain(text))
+          expect(lettersOf(textOf(one.file))).toBe(lettersOf(text))
         },
       ),
       { numRuns: 60 },
@@ -158,7 +147,7 @@ describe('a document on pages', () => {
     const { file, facts } = await set(node)
     expect(facts.pages).toBe(3)
     expect(infoOf(file)).toMatch(/Page size:\s+419\.\d+ x 595\.\d+ pts/)
-    const page = (number: number) => plain(textOf(file, '-f', String(number), '-l', String(number)))
+    const page = (number: number) => lettersOf(textOf(file, '-f', String(number), '-l', String(number)))
     expect([1, 2, 3].map(page)).toEqual([
       'FrontOnePage1of3,Levels3',
       'MerrowdaleTwoEven2',
@@ -181,7 +170,7 @@ describe('a document on pages', () => {
     expect(facts.pages).toBeGreaterThan(1)
     for (let number = 1; number <= facts.pages; number++)
       expect(textOf(file, '-f', String(number), '-l', String(number))).toContain('Lock')
-    expect(plain(textOf(file))).toContain('LK80')
+    expect(lettersOf(textOf(file))).toContain('LK80')
   })
 
   test('pictures are drawn; one that cannot be keeps its place, and that is told', async () => {
@@ -238,14 +227,8 @@ describe('the server', () => {
   afterAll(() => office.close())
   const ask = (who: Ask, more: object = {}) =>
     send(who, '/api/paper', 'POST', {
-      json: doc(p('Water level')).toJSON(),
-      versionId: null,
-      name: 'Levels',
-      number: 1,
-      day: 'today',
-      language: 'en',
-      standard: 'plain',
-      ...more,
+      ...usualAsk,
+      what: { kind: 'document', json: doc(p('Water level')).toJSON(), versionId: null, ...more },
     })
 
   test('sets what it is given in the looks of a version’s styles, for who may see that', async () => {

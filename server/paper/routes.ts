@@ -22,8 +22,14 @@ export function paperRoutes(mount: Mount, { database, contents, typeset = typese
     }
   }
   mount('onPaper', async ({ person, body, response }) => {
-    const { versionId, json, ...rest } = body
-    const set = await typeset({ ...rest, json, styles: await stylesOf(person.id, versionId) })
+    const { what } = body
+    const set = await typeset({
+      ...body,
+      what:
+        what.kind === 'document'
+          ? { kind: 'document', json: what.json, styles: await stylesOf(person.id, what.versionId) }
+          : what,
+    })
     if ('fault' in set) throw new Refusal('invalid', say('problem.cannot-be-set', { why: [set.fault] }))
     response.set({ 'content-type': 'application/pdf', 'jaula-paper': encodeURIComponent(JSON.stringify(set.facts)) })
     response.send(Buffer.from(set.pdf))

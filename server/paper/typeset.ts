@@ -4,34 +4,40 @@ import { existsSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import type { NodeCompiler } from '@myriaddreamin/typst-ts-node-compiler'
-import { documentFromJSON } from '../../core/content/document'
-import type { PaperFacts, PaperStandard } from '../../core/contract'
+import { documentFromJSON, type Page } from '../../core/content/document'
+import type { SheetPaper } from '../../core/content/sheet-paper'
+import { type OnPaper, type PaperChoices, type PaperFacts, type PaperStandard, ShownSheets } from '../../core/contract'
 import { styleLooksOf } from '../../core/formats/documents'
 import { DamagedFile } from '../../core/formats/refusals'
+import { pageWith, sheetWith, writtenTree } from '../../core/paper/choices'
 import { paperOf } from '../../core/paper/from-document'
+import { mostPages, sheetsPaper } from '../../core/paper/from-sheets'
 import type { PaperBlock, PaperCell, PaperImage } from '../../core/paper/paper'
+import { sheetTemplate } from '../../core/paper/sheet-template'
+import type { ShownSheet } from '../../core/paper/shown'
 import { dataPath, template } from '../../core/paper/template'
 import { type Sentence, saidBy, say } from '../../core/words/said'
 import { openPool, TaskEnded } from '../threads/pool'
+import { fontFolders, measureFont } from './measure'
 
-export interface ToTypeset {
-  json: unknown
-  /** The file that says how styles look. */
-  styles: { bytes: Uint8Array; type: string } | null
-  name: string
-  number: number | null
-  day: string
-  language: string
-  standard: PaperStandard
+export interface ToTypeset extends Omit<OnPaper, 'what'> {
+  what:
+    | {
+        kind: 'document'
+        json?: unknown
+        /** The file that says how styles look. */
+        styles: { bytes: Uint8Array; type: string } | null
+      }
+    | { kind: 'sheets'; sheets?: unknown }
 }
 export type Typeset = (asked: ToTypeset) => Promise<{ pdf: Uint8Array; facts: PaperFacts } | { fault: Sentence }>
 
-/** Open fonts that stand for those that files name (core/paper/fonts.ts), where Debian puts them. */
-const fonts = ['liberation', 'liberation2', 'crosextra'].map((name) => `/usr/share/fonts/truetype/${name}`)
 /** As the typesetter calls them. */
 const standards: Record<PaperStandard, string | undefined> = { plain: undefined, archive: 'a-2a', accessible: 'ua-1' }
 /** What it keeps of earlier pages is let go of after so many others. */
 const keptFor = 10
+/** Of so many pages nothing is kept: it would be as much as the machine has. */
+const many = 150
 
 /** No folder that is there: what it reads is what it is given. */
 const folder = join(tmpdir(), 'jaula-reads-nothing')
@@ -42,7 +48,7 @@ async function typesetter(): Promise<NodeCompiler> {
   const { NodeCompiler } = await import('@myriaddreamin/typst-ts-node-compiler')
   kept = NodeCompiler.create({
     workspace: folder,
-    fontArgs: [{ fontPaths: fonts.filter((path) => existsSync(path)) }],
+    fontArgs: [{ fontPaths: fontFolders.filter((path) => existsSync(path)) }],
   })
   return kept
 }
@@ -70,46 +76,87 @@ function withoutImages(blocks: readonly PaperBlock[], bad: ReadonlySet<string>):
   return count
 }
 
-/** In this process. */
-export const typesetHere: Typeset = async ({ json, styles, name, number, day, language, standard }) => {
+/** Sets a tree. @returns null where it cannot be set */
+function setTree(compiler: NodeCompiler, program: string, written: string) {
+  compiler.mapShadow(join(folder, dataPath), Buffer.from(written))
+  const result = compiler.compile({ mainFileContent: program })
+  return { pages: result.result, why: () => JSON.stringify(result.takeDiagnostics()?.shortDiagnostics) }
+}
+
+async function setDocument(
+  what: Extract<ToTypeset['what'], { kind: 'document' }>,
+  { name, number, day, language, choices, corner }: ToTypeset,
+) {
   let doc: ReturnType<typeof documentFromJSON>
   try {
-    doc = documentFromJSON(json)
+    doc = documentFromJSON(what.json)
   } catch (error) {
     if (error instanceof RangeError || error instanceof TypeError) return { fault: say('problem.no-document') }
     throw error
   }
   if (doc.type.name !== 'doc') return { fault: say('problem.no-document') }
+  const looks = what.styles ? styleLooksOf(what.styles.bytes, what.styles.type) : []
+  const page = pageWith(doc.attrs.page as Page, choices)
+  const laid = doc.type.create({ ...doc.attrs, page }, doc.content)
+  const { paper, images, notes } = paperOf(laid, { looks, name, version: number, day, language })
+  const compiler = await typesetter()
+  const draws = (image: PaperImage) =>
+    !compiler.compile({ mainFileContent: `#image(${JSON.stringify(image.name)}, alt: "")` }).hasError()
+  compiler.resetShadow()
+  for (const image of images) compiler.mapShadow(join(folder, image.name), Buffer.from(image.bytes))
+  const set = () => setTree(compiler, template, writtenTree({ ...paper, ...chosen(choices, corner) }, choices.colours))
+  let result = set()
+  if (!result.pages && images.length) {
+    const bad = new Set(images.filter((image) => !draws(image)).map((image) => image.name))
+    for (const edge of [paper.head, paper.foot])
+      for (const blocks of Object.values(edge)) notes.undrawn += withoutImages(blocks, bad)
+    notes.undrawn += withoutImages(paper.blocks, bad)
+    if (bad.size) result = set()
+  }
+  return { ...result, notes, landscape: page.width > page.height }
+}
+
+async function setSheets(
+  what: Extract<ToTypeset['what'], { kind: 'sheets' }>,
+  { name, day, time, language, choices, corner }: ToTypeset,
+) {
+  const sheets = ShownSheets.safeParse(what.sheets)
+  if (!sheets.success) return { fault: say('problem.no-sheets') }
+  const shown = sheets.data.map((sheet) => ({ ...sheet, paper: sheetWith(sheet.paper as SheetPaper, choices) }))
+  const found = sheetsPaper(shown as ShownSheet[], measureFont, { name, day, time, language })
+  if ('tooMany' in found) return { fault: say('problem.too-many-pages', { pages: found.tooMany, most: mostPages }) }
+  const { paper, notes } = found
+  if (!paper.pages.length) return { fault: say('problem.nothing-to-print') }
+  const compiler = await typesetter()
+  compiler.resetShadow()
+  const written = writtenTree({ ...paper, ...chosen(choices, corner) }, choices.colours)
+  return {
+    ...setTree(compiler, sheetTemplate, written),
+    notes,
+    landscape: paper.pages[0]!.width > paper.pages[0]!.height,
+  }
+}
+const chosen = ({ corner, properties }: PaperChoices, text: string) => ({
+  corner: corner ? text : '',
+  properties,
+})
+
+/** In this process. */
+export const typesetHere: Typeset = async (asked) => {
   try {
-    const looks = styles ? styleLooksOf(styles.bytes, styles.type) : []
-    const { paper, images, notes } = paperOf(doc, { looks, name, version: number, day, language })
+    const { what, standard } = asked
+    const set = what.kind === 'document' ? await setDocument(what, asked) : await setSheets(what, asked)
+    if ('fault' in set) return { fault: set.fault! }
+    if (!set.pages) throw new Error(`Pages could not be set: ${set.why()}`)
     const compiler = await typesetter()
-    const give = (path: string, bytes: Uint8Array) => compiler.mapShadow(join(folder, path), Buffer.from(bytes))
-    const draws = (image: PaperImage) =>
-      !compiler.compile({ mainFileContent: `#image(${JSON.stringify(image.name)}, alt: "")` }).hasError()
-    compiler.resetShadow()
-    for (const image of images) give(image.name, image.bytes)
-    const set = () => {
-      give(dataPath, Buffer.from(JSON.stringify(paper)))
-      return compiler.compile({ mainFileContent: template })
-    }
-    let result = set()
-    if (!result.result && images.length) {
-      const bad = new Set(images.filter((image) => !draws(image)).map((image) => image.name))
-      for (const edge of [paper.head, paper.foot])
-        for (const blocks of Object.values(edge)) notes.undrawn += withoutImages(blocks, bad)
-      notes.undrawn += withoutImages(paper.blocks, bad)
-      if (bad.size) result = set()
-    }
-    const pages = result.result
-    if (!pages) throw new Error(`Pages could not be set: ${JSON.stringify(result.takeDiagnostics()?.shortDiagnostics)}`)
     const pdfStandard = standards[standard]
-    const pdf = compiler.pdf(pages, {
+    const pdf = compiler.pdf(set.pages, {
       ...(pdfStandard && { pdfStandard }),
       creationTimestamp: Math.floor(Date.now() / 1000),
     })
-    compiler.evictCache(keptFor)
-    return { pdf, facts: { pages: pages.numOfPages, ...notes } }
+    const pages = set.pages.numOfPages
+    compiler.evictCache(pages > many ? 0 : keptFor)
+    return { pdf, facts: { pages, landscape: set.landscape, ...set.notes } }
   } catch (error) {
     if (error instanceof DamagedFile) return { fault: saidBy(error) }
     throw error

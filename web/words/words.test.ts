@@ -129,9 +129,8 @@ test('whoever says a sentence of the later screens waits for those, and nobody e
       // A page's side of a worker says nothing itself: its screen does.
       // The page of a link has its own and no others.
       // What is said of a drive, of copies and of a list of people comes to their own screens alone, which wait.
-      const elsewhere = /^(web\/(workers|link)|(core|server)\/(intake|copies|people)|server\/(bringing|links))\//.test(
-        file,
-      )
+      const elsewhere =
+        /^(web\/(workers|link)|(core|server)\/(intake|copies|people|paper)|server\/(bringing|links))\//.test(file)
       if (says && !waits && !elsewhere) astray.push(file)
       if (waits && /^web\/(app|api|design|work|desk|files|find|rescue|drill|places)\//.test(file))
         astray.push(`${file} waits`)
