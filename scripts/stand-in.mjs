@@ -9,7 +9,9 @@ const usage = `Say which one, and what goes wrong:
   npm run stand-in -- webdav …the same…
   npm run stand-in -- mail refuses=450 slow=2000 bounces=clerk@ delays=board@
                                            a 5xx refuses for good; what has such a part in its address comes back, or is late
-  npm run stand-in -- sftp well            nothing goes wrong any more (webdav, mail: the same)
+  npm run stand-in -- printer paper=4 jam=2 coverOpen toner=5 slow=2000 refuses vanishes=3
+                                           small-printer is the other one; counts are of faces since it was started
+  npm run stand-in -- sftp well            nothing goes wrong any more (webdav, mail, printer: the same)
   npm run stand-in -- drive away | back    pulls the removable drive out, or puts it in again
   npm run stand-in -- drive flip | lose    changes a bit of a file there, or takes one away
   npm run stand-in -- share flip | lose    the same on the network share`
@@ -48,6 +50,19 @@ await run(() => {
     }
     writeFileSync(join(root, 'mail', 'faults.json'), JSON.stringify(faults))
     console.log(`mail: ${Object.keys(faults).length ? JSON.stringify(faults) : 'well'}`)
+    return
+  }
+  if ((which === 'printer' || which === 'small-printer') && what.length) {
+    const faults = {}
+    for (const one of what) {
+      if (one === 'well') continue
+      const [, name, value] = /^(paper|jam|coverOpen|toner|slow|refuses|vanishes)(?:=(\d+))?$/.exec(one) ?? []
+      const isSwitch = name === 'coverOpen' || name === 'refuses'
+      if (!name || isSwitch !== (value === undefined)) throw new CannotGoOn(usage)
+      faults[name] = isSwitch ? true : Number(value)
+    }
+    writeFileSync(join(root, which, 'faults.json'), JSON.stringify(faults))
+    console.log(`${which}: ${Object.keys(faults).length ? JSON.stringify(faults) : 'well'}`)
     return
   }
   const drive = join(root, 'drives', 'Blue drive')

@@ -105,6 +105,9 @@ await run(async () => {
       'pandoc',
       'openssh-sftp-server',
       'poppler-utils',
+      // A printer that is not ours, and the bus that it looks for.
+      'cups-ipp-utils',
+      'dbus-daemon',
       'qpdf',
       ...paperFonts,
     ],

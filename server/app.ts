@@ -22,6 +22,7 @@ import { openapi } from './openapi'
 import { servePages } from './pages'
 import { paperRoutes } from './paper/routes'
 import type { AppParts } from './parts'
+import { printingRoutes } from './printing/routes'
 import { protectionRoutes } from './protection/routes'
 import { absent, databaseIsAway, Refusal } from './refusal'
 import { mounting } from './requests/mount'
@@ -45,6 +46,7 @@ const subjects = [
   linkRoutes,
   sendingRoutes,
   paperRoutes,
+  printingRoutes,
   fileRoutes,
   versionRoutes,
   draftRoutes,

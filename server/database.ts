@@ -68,6 +68,7 @@ import { Links1767500000000 } from './migrations/1767500000000-links'
 import { QuickRights1767600000000 } from './migrations/1767600000000-quick-rights'
 import { Whereabouts1767700000000 } from './migrations/1767700000000-whereabouts'
 import { Mail1767800000000 } from './migrations/1767800000000-mail'
+import { Printing1767900000000 } from './migrations/1767900000000-printing'
 import {
   ControlledListRow,
   ConventionRow,
@@ -77,6 +78,7 @@ import {
   NameAuditRow,
   NameUseRow,
 } from './naming/entity'
+import { PaperLikesRow, PrinterRow, PrintJobRow } from './printing/entity'
 import { OwnProtectionRow, PlaceProtectionRow } from './protection/entity'
 import { HoldRow, RemovedVersionRow, RetentionRow } from './retention/entity'
 import {
@@ -157,6 +159,9 @@ export const entities = [
   SendingRow,
   SentVersionRow,
   MailRow,
+  PrinterRow,
+  PrintJobRow,
+  PaperLikesRow,
   GrantSeenRow,
   RightRequestRow,
   RealmRightRow,
@@ -227,6 +232,7 @@ export const migrations = [
   QuickRights1767600000000,
   Whereabouts1767700000000,
   Mail1767800000000,
+  Printing1767900000000,
 ]
 
 /** The works that the queue has a place for; each is its subject's (server/main.ts). */
@@ -244,6 +250,7 @@ export const works = [
   'intake',
   'mail',
   'returned-mail',
+  'print',
 ] as const
 
 /** What one statement, and one transaction that does nothing, may take; milliseconds. Nobody waits longer for an answer. */

@@ -1,3 +1,5 @@
+import { nameStandIns } from './printing/printers'
+import { printing } from './printing/service'
 import 'reflect-metadata'
 import { randomBytes } from 'node:crypto'
 import { rmSync } from 'node:fs'
@@ -91,6 +93,8 @@ const reachable = {
   seal,
 }
 const standIns = config.standIns === null ? null : await startStandIns(config.standIns)
+// So do the demo's printers, which an office names itself.
+if (standIns && demo) await nameStandIns(database, standIns.printers)
 // The demo's mail server stands in for an office's, where none was named.
 const way = config.mail ?? standIns?.mail ?? null
 const mail: MailParts | null = way && seal ? { way, seal, address: config.address } : null
@@ -117,6 +121,7 @@ const queue = await openQueue(
       ? [trying(database, new URL('./trial.js', import.meta.url), config.trials.days, (error) => fault(error, 'trial'))]
       : []),
     ...(mail ? [posting({ database, contents, mail, convert: conversion.convert, deliver: deliverBy(mail.way) })] : []),
+    printing(database),
     ...(mail?.way.returns ? [readingReturns(database, mail.way.returns)] : []),
     storeChecking(database, contents, reachable, config.copies.days, (error) => fault(error, 'store-check')),
     takingOver(

@@ -12,6 +12,7 @@ import {
   type Entry,
   forGuests,
   type MadeLink,
+  noChoices,
   type OpenedLink,
   type RightsNews,
   type Saved,
@@ -25,6 +26,8 @@ import { CopySiteRow } from './copies/entity'
 import { setPlan } from './copies/plans'
 import { doc, p } from './demo/papers'
 import { MailRow } from './mail/entity'
+import { usualAsk } from './paper/testing'
+import { PrinterRow, PrintJobRow } from './printing/entity'
 import { addMember } from './shares/service'
 import { password, signInAs, signOfLife, type TestOffice, withCookies } from './testing'
 
@@ -250,6 +253,77 @@ const drill = {
   sharedStorage: null,
   faults: [],
 }
+const likes = {
+  paper: noChoices,
+  standard: 'plain',
+  range: '',
+  which: 'all',
+  reverse: false,
+  copies: 1,
+  collate: true,
+  fold: null,
+  perSide: 1,
+  order: 'rows',
+  frames: false,
+  sides: 'one',
+  colour: true,
+  printerId: null,
+  allSheets: false,
+}
+/** A printer that nobody answers for. */
+async function aPrinter(): Promise<string> {
+  const id = randomUUID()
+  await office.database.manager.insert(PrinterRow, {
+    id,
+    name: id,
+    address: 'ipp://127.0.0.1:1/ipp/print',
+    addedBy: office.people.priya,
+  })
+  return id
+}
+const aPrint = async (more: object = {}) => ({
+  key: randomUUID(),
+  printerId: await aPrinter(),
+  fileId: null,
+  versionId: null,
+  unsaved: true,
+  name: 'Levels',
+  pdf: Buffer.from('%PDF-1.7').toString('base64'),
+  backs: null,
+  pages: 1,
+  faces: 1,
+  copies: 1,
+  allCopies: 1,
+  collate: true,
+  turn: 'one',
+  size: null,
+  landscape: false,
+  colour: true,
+  ...more,
+})
+/** Of the editor, over or not. */
+async function aJob(isOver: boolean): Promise<string> {
+  const { key, printerId } = await aPrint()
+  await office.database.manager.insert(PrintJobRow, {
+    id: key,
+    printerId,
+    personId: office.people.ida,
+    unsaved: true,
+    name: 'Levels',
+    pages: 1,
+    faces: 1,
+    copies: 1,
+    allCopies: 1,
+    collate: true,
+    turn: 'one',
+    landscape: false,
+    colour: true,
+    ...(isOver
+      ? { state: 'done', document: Buffer.from('%PDF-1.7'), backs: Buffer.from('%PDF-1.7') }
+      : { nextAt: new Date(Date.now() + 3600_000) }),
+  })
+  return key
+}
 type Asked = [path: string, init?: RequestInit]
 
 /** A request that is as it should be, on something made for it. */
@@ -322,15 +396,22 @@ const examples: Record<keyof Api, () => Promise<Asked> | Asked> = {
   onPaper: async () => [
     '/api/paper',
     json({
-      json: doc(p('Water level')).toJSON(),
-      versionId: null,
-      name: 'Levels',
-      number: null,
-      day: '',
-      language: 'en',
-      standard: 'plain',
+      ...usualAsk,
+      what: { kind: 'document', json: doc(p('Water level')).toJSON(), versionId: null },
     }),
   ],
+  printers: () => ['/api/printers'],
+  addPrinter: () => ['/api/printers', json({ name: randomUUID(), address: 'ipp://127.0.0.1:1/ipp/print' })],
+  removePrinter: async () => [`/api/printers/${await aPrinter()}`, { method: 'DELETE' }],
+  print: async () => ['/api/printing', json(await aPrint())],
+  printJobs: () => ['/api/printing'],
+  cancelPrint: async () => [`/api/printing/${await aJob(false)}`, { method: 'DELETE' }],
+  printAgain: async () => [`/api/printing/${await aJob(true)}/again`, { method: 'POST' }],
+  printBacks: async () => [`/api/printing/${await aJob(true)}/backs`, { method: 'POST' }],
+  printed: async () => [`/api/files/${(await aFile()).file.id}/printed`],
+  paperLikes: () => ['/api/paper/likes'],
+  keepPaperLikes: () => ['/api/paper/likes', json({ about: 'last', likes }, 'PUT')],
+  forgetPaperLikes: () => ['/api/paper/likes?about=last', { method: 'DELETE' }],
   asType: async () => [`/api/versions/${(await aFile()).version.id}/as?type=txt`],
   sendFile: async () => {
     const { file, version } = await aFile()
@@ -572,6 +653,8 @@ const refusedAnyway: Partial<Record<keyof Api, number>> = {
   firstAdministrator: 403,
   useCode: 403,
   openLink: 404,
+  // Nobody answers there.
+  addPrinter: 400,
   // No mail is set up there.
   sendFile: 400,
   sendLink: 400,

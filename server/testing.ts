@@ -27,6 +27,7 @@ import { posting } from './mail/outbox'
 import { readingReturns } from './mail/returns'
 import { deliverBy } from './mail/way'
 import type { AppParts } from './parts'
+import { printing } from './printing/service'
 import { openSpool } from './requests/upload'
 import { indexing } from './search/index-files'
 import { addMember, addShare } from './shares/service'
@@ -159,6 +160,7 @@ export async function openTestOffice(more: Partial<AppParts> = {}): Promise<Test
           throw error
         },
       ),
+      printing(database),
       ...(more.mail
         ? [
             posting({

@@ -34,6 +34,24 @@ export const MailFaults = z.object({
 })
 export type MailFaults = z.output<typeof MailFaults>
 
+/** What can go wrong with a printer; counts are of faces since it was started. */
+export const PrinterFaults = z.object({
+  /** Has paper for so many; null for as much as it needs. */
+  paper: z.number().int().min(0).nullable().default(null),
+  /** Jams after so many. */
+  jam: z.number().int().min(0).nullable().default(null),
+  coverOpen: z.boolean().default(false),
+  /** So much toner is left; percent. */
+  toner: z.number().int().min(0).max(100).nullable().default(null),
+  /** One face takes so long; milliseconds. */
+  slow: z.number().min(0).default(0),
+  /** Takes nothing. */
+  refuses: z.boolean().default(false),
+  /** Goes away after so many, in the middle of what it prints. */
+  vanishes: z.number().int().min(0).nullable().default(null),
+})
+export type PrinterFaults = z.output<typeof PrinterFaults>
+
 /** Faults as a file says them, which is looked at again whenever it changes. */
 export function faultsIn<T extends z.ZodType>(file: string, shape: T): () => z.output<T> {
   let read = 0

@@ -1,13 +1,14 @@
-// Other computers for the demo, on this computer and on its disk: two that keep files, by SFTP and by WebDAV, and one that
-// takes mail.
+// Other computers for the demo, on this computer and on its disk: two that keep files, by SFTP and by WebDAV, one that
+// takes mail, and two printers.
 import { mkdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import type { MailWay } from '../server/mail/way'
-import { Faults, faultsIn, MailFaults } from './faults'
+import { Faults, faultsIn, MailFaults, PrinterFaults } from './faults'
 import type { StandIn } from './listen'
 import { startMail } from './mail'
 import { startMailPage } from './mail-page'
 import { startPop3 } from './pop3'
+import { startPrinter } from './printer'
 import { startSftp } from './sftp'
 import { Storage } from './storage'
 import { startWebDav } from './webdav'
@@ -42,6 +43,7 @@ export interface StandIns {
   mail: MailWay
   /** Where its messages are looked at. */
   mailPage: string
+  printers: { name: string; address: string }[]
   close(): Promise<void>
 }
 
@@ -66,6 +68,17 @@ export async function startStandIns(folder: string): Promise<StandIns> {
   const smtp = await where(post, 'smtp', (port) => startMail({ folder: post, faults: mailFaults, port }))
   const pop3 = await where(post, 'pop3', (port) => startPop3({ folder: post, port, ...signIn }))
   const page = await where(post, 'page', (port) => startMailPage({ folder: post, port }))
+  const printers = await Promise.all(
+    [
+      { name: 'Front office', of: 'printer', twoSided: true, colour: true },
+      { name: 'Store room', of: 'small-printer', twoSided: false, colour: false },
+    ].map(async ({ name, of, ...can }) => {
+      const own = join(folder, of)
+      mkdirSync(own, { recursive: true })
+      const faults = faultsIn(join(own, 'faults.json'), PrinterFaults)
+      return { name, started: await where(own, 'port', (port) => startPrinter({ folder: own, faults, port, ...can })) }
+    }),
+  )
   const here = { host: '127.0.0.1', secure: false }
   return {
     mail: {
@@ -74,12 +87,13 @@ export async function startStandIns(folder: string): Promise<StandIns> {
       returns: { ...here, port: pop3.port, account: signIn.account, password: signIn.password },
       largest: 20_000_000,
     },
+    printers: printers.map(({ name, started }) => ({ name, address: `ipp://127.0.0.1:${started.port}/ipp/print` })),
     mailPage: `http://127.0.0.1:${page.port}/`,
     addresses: [`sftp://127.0.0.1:${sftp.port}/copies`, `http://127.0.0.1:${webdav.port}/copies`],
     close: async () => {
       await sftp.close()
       await webdav.close()
-      for (const one of [smtp, pop3, page]) await one.close()
+      for (const one of [smtp, pop3, page, ...printers.map(({ started }) => started)]) await one.close()
     },
   }
 }

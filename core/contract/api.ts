@@ -9,6 +9,7 @@ import { linkEndpoints } from './api-links'
 import { namingEndpoints } from './api-naming'
 import { paperEndpoints } from './api-paper'
 import { placeEndpoints } from './api-places'
+import { printingEndpoints } from './api-printing'
 import { retentionEndpoints } from './api-retention'
 import { rightEndpoints } from './api-rights'
 import { sendingEndpoints } from './api-sending'
@@ -49,6 +50,7 @@ export const api = define({
   ...retentionEndpoints,
   ...draftEndpoints,
   ...paperEndpoints,
+  ...printingEndpoints,
   auditLog: {
     method: 'GET',
     path: '/api/audit-log',

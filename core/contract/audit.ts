@@ -40,6 +40,7 @@ export const AuditEntry = z.object({
     'link made',
     'link ended',
     'sent by mail',
+    'printed',
     'guest came to write',
     'hold set',
     'hold lifted',

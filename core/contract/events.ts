@@ -14,6 +14,8 @@ export const News = z.discriminatedUnion('about', [
   z.object({ about: z.literal('draft'), draftId: z.uuid(), personId: z.uuid() }),
   /** What became of a message that somebody sent is known now. */
   z.object({ about: z.literal('mail'), personId: z.uuid() }),
+  /** Something that this person prints is elsewhere on its way. */
+  z.object({ about: z.literal('printing'), personId: z.uuid() }),
   /** Somebody signed out, here or elsewhere. */
   z.object({ about: z.literal('session'), sessionId: z.uuid(), personId: z.uuid() }),
 ])

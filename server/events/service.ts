@@ -102,7 +102,8 @@ export function openNewsroom(
       for (const reader of readers) if (reader.sessionId === news.sessionId) drop(reader)
       return
     }
-    if (news.about === 'draft' || news.about === 'mail') return spread(new Set([news.personId]), payload)
+    if (news.about === 'draft' || news.about === 'mail' || news.about === 'printing')
+      return spread(new Set([news.personId]), payload)
     // Thousands at once (an act of a whole share) are told as one: whoever listens asks anew.
     if (waiting >= mostWaiting) flooded = true
     if (flooded) return
@@ -141,7 +142,7 @@ export function openNewsroom(
   function forget(): void {
     known = new LRUCache({ max: 2000, ttl: remembered })
   }
-  function whoMaySee(news: Exclude<News, { about: 'draft' | 'mail' | 'session' }>): Promise<string[]> {
+  function whoMaySee(news: Exclude<News, { about: 'draft' | 'mail' | 'printing' | 'session' }>): Promise<string[]> {
     const entryId = 'fileId' in news ? news.fileId : news.about === 'place' ? news.folderId : null
     const key = entryId ?? news.shareId
     let people = known.get(key)
