@@ -28,6 +28,10 @@ export const keys = {
   sent: about('sent'),
   undelivered: about('undelivered'),
   mail: about('mail'),
+  printing: about('printing'),
+  printers: about('printers'),
+  printed: about('printed'),
+  paperLikes: about('paper-likes'),
   /** What a version is as another type: version, type */
   asType: about('as type'),
   /** Who can reach a share, folder or file. */

@@ -63,6 +63,10 @@ export function useNews(): void {
         for (const key of [keys.sent(), keys.undelivered(), keys.mail(), keys.people()])
           void client.invalidateQueries({ queryKey: key })
       }
+      if (news.about === 'printing') {
+        for (const key of [keys.printing(), keys.printers(), keys.printed()])
+          void client.invalidateQueries({ queryKey: key })
+      }
       if (news.about === 'draft') {
         void client.invalidateQueries({ queryKey: keys.pieces() })
         // Whoever goes on with it elsewhere is heard of at once.

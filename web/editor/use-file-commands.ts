@@ -12,6 +12,7 @@ export function useFileCommands(
     guest,
     onReach,
     onPages,
+    onPrint,
     onClose,
   }: {
     editable: boolean
@@ -19,6 +20,7 @@ export function useFileCommands(
     onReach: () => void
     /** Absent for what is not set on pages. */
     onPages: (() => void) | undefined
+    onPrint: (() => void) | undefined
     onClose: () => void
   },
 ): void {
@@ -47,6 +49,7 @@ export function useFileCommands(
     // A guest has no place of their own, and none of the office's.
     ...(guest ? [] : ofOffice),
     ...(onPages ? [{ id: 'pages', label: t('paper.look-at-its-pages'), keys: 'Alt+P', group, run: onPages }] : []),
+    ...(onPrint ? [{ id: 'print', label: t('paper.print'), keys: 'Mod+P', group, run: onPrint }] : []),
     { id: 'close', label: t('editor.close-this-file'), keys: 'Alt+W', group, run: onClose },
   ])
 }

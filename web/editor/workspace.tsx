@@ -69,7 +69,7 @@ export function Workspace({
   /** Who can reach the file stands beside the work. */
   const [reached, setReached] = useState(false)
   /** Its pages do. */
-  const [paged, setPaged] = useState(false)
+  const [paged, setPaged] = useState<false | 'pages' | 'printing'>(false)
   const leaving = useRef(false)
   const merging = useMerging(session)
   const file = useFile(session, state, opening.facts ?? null)
@@ -146,12 +146,14 @@ export function Workspace({
     (editable || looksOn) && !looking && !filing.isOpen && !refused && !chosen && !merging.merging,
   )
   const closing = useLeaving(session, state, file, filing, merging, leaving, savesItself)
-  const pages = state.kind === 'document' && person.guestOf === undefined ? () => setPaged((now) => !now) : undefined
+  const pages = person.guestOf === undefined ? () => setPaged((now) => !now && 'pages') : undefined
+  const prints = pages && (() => setPaged('printing'))
   useFileCommands(state, filing, {
     editable,
     guest: person.guestOf !== undefined,
     onReach: () => setReached((now) => !now),
     onPages: pages,
+    onPrint: prints,
     onClose: closing.ask,
   })
 
@@ -239,6 +241,7 @@ export function Workspace({
                     session={session}
                     name={name}
                     number={state.head?.number ?? null}
+                    printing={paged === 'printing'}
                     onClose={() => {
                       setPaged(false)
                       session.focus()

@@ -5,11 +5,13 @@ import { call, packed } from '../api/call'
 export interface Pages {
   pdf: Uint8Array
   facts: PaperFacts
+  /** The first one lies. */
+  landscape: boolean
 }
 
 /** @throws Refused */
 export async function askForPages(body: OnPaper): Promise<Pages> {
-  let facts: PaperFacts = { pages: 0, substituted: [], undrawn: 0 }
+  let facts: PaperFacts = { pages: 0, substituted: [], undrawn: 0, landscape: false }
   const pdf = await call(
     'onPaper',
     { body },
@@ -21,5 +23,5 @@ export async function askForPages(body: OnPaper): Promise<Pages> {
       },
     },
   )
-  return { pdf, facts }
+  return { pdf, facts, landscape: facts.landscape }
 }

@@ -1,90 +1,162 @@
-// The pages of a document beside the work in it, as they come to paper; saved as a PDF.
-import { Maximize2, Minimize2, X } from 'lucide-react'
-import { useEffect, useRef, useState, useSyncExternalStore } from 'react'
-import type { PaperStandard } from '../../core/contract'
+// The pages of the work beside it, as they come to paper: chosen, laid onto sides, printed, and saved as a PDF.
+import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { ChevronDown, ChevronUp, Maximize2, Minimize2, X } from 'lucide-react'
+import { useEffect, useRef, useState } from 'react'
+import { toast } from 'sonner'
+import { largestPrint, type PaperLikes } from '../../core/contract'
 import { nameAs } from '../../core/formats/types'
-import { Refused } from '../api/call'
+import { turnOf } from '../../core/paper/imposition'
+import { call, Refused } from '../api/call'
+import { keys } from '../api/keys'
 import { Choice } from '../design/choice'
 import { Button } from '../design/controls'
 import { IconButton } from '../design/icon-button'
 import { T, t, told } from '../words/all'
-import { language } from '../words/language'
 import type { DraftSession } from '../work/session'
-import { askForPages, type Pages } from './ask'
+import { ChoicesForm } from './choices-form'
+import { Jobs } from './jobs'
+import { KeptChoices } from './kept-likes'
+import { arrangementFor, keep, lastLikes, likesQuery, onPrinter, printersQuery } from './likes'
 import { PdfPages } from './pages'
+import { reasonWords } from './reasons'
+import { useArranged } from './use-arranged'
+import { usePages } from './use-pages'
 
-/** What was written meanwhile is set when the hands rest; milliseconds. */
-const rest = 250
+/** The printers that the browser itself knows. */
+const browsers = 'of this computer'
+
+const base64 = (bytes: Uint8Array): Promise<string> =>
+  new Promise((done, failed) => {
+    const reader = new FileReader()
+    reader.onload = () => done(String(reader.result).replace(/^data:[^,]*,/, ''))
+    reader.onerror = () => failed(reader.error)
+    reader.readAsDataURL(new Blob([bytes as BlobPart]))
+  })
+
+/** The browser's own print window, with these pages in it. */
+function printHere(pdf: Uint8Array): void {
+  const address = URL.createObjectURL(new Blob([pdf as BlobPart], { type: 'application/pdf' }))
+  const frame = document.createElement('iframe')
+  frame.className = 'fixed size-0 border-0'
+  frame.title = t('paper.on-pages')
+  frame.src = address
+  frame.onload = () => frame.contentWindow?.print()
+  document.body.append(frame)
+  // It is needed while the window is open, which nothing tells the end of.
+  setTimeout(() => {
+    frame.remove()
+    URL.revokeObjectURL(address)
+  }, 600_000)
+}
 
 export function PaperBeside({
   session,
   name,
   number,
+  printing,
   onClose,
 }: {
   session: DraftSession
   name: string
   /** Of the version that the work is based on. */
   number: number | null
+  /** It was opened to print: that has the keys. */
+  printing: boolean
   onClose: () => void
 }) {
+  const client = useQueryClient()
   const panel = useRef<HTMLElement>(null)
   const scroll = useRef<HTMLElement>(null)
-  const edits = useSyncExternalStore(session.subscribe, () => session.state.reach.edit.seq)
-  const [standard, setStandard] = useState<PaperStandard>('plain')
+  const printButton = useRef<HTMLButtonElement>(null)
+  const [own, setOwn] = useState<PaperLikes | null>(null)
+  const [choosing, setChoosing] = useState(false)
   const [wide, setWide] = useState(false)
   const [room, setRoom] = useState(0)
-  const [pages, setPages] = useState<Pages | null>(null)
-  const [fault, setFault] = useState('')
-  /** The pages are of the work as it is: nothing older is saved as if it were. */
-  const [isNow, setNow] = useState(false)
+  const [sending, setSending] = useState(false)
+  const kept = useQuery(likesQuery)
+  const printers = useQuery(printersQuery)
+  const likes = own ?? lastLikes(kept.data, printers.data)
+  const printer = printers.data?.find(({ id }) => id === likes.printerId)
+  const { pages, fault, isNow, others } = usePages(session, name, number, likes)
+  const arranged = useArranged(pages, likes, printer)
+  const ready = !!arranged.shown && isNow && !arranged.fault
+  // The keys come along; whoever prints has them on that, as soon as it can be pressed.
   useEffect(() => panel.current?.focus(), [])
+  const focused = useRef(!printing)
   useEffect(() => {
-    const own = scroll.current!
+    if (focused.current || !ready) return
+    focused.current = true
+    if (panel.current?.contains(document.activeElement)) printButton.current?.focus()
+  }, [ready])
+  useEffect(() => {
     const watching = new ResizeObserver(([entry]) => setRoom(entry!.contentRect.width))
-    watching.observe(own)
+    watching.observe(scroll.current!)
     return () => watching.disconnect()
   }, [])
-  const head = session.state.head?.id ?? null
-  /** What is being set; whoever writes on waits for it, so that no more than one of them is under way. */
-  const under = useRef<Promise<void>>(Promise.resolve())
-  // biome-ignore lint/correctness/useExhaustiveDependencies: set anew after each edit
+  const change = (some: Partial<PaperLikes>) => setOwn({ ...likes, ...some })
+  // As it was the last time is how it begins the next time.
   useEffect(() => {
-    let gone = false
-    setNow(false)
-    const set = async () => {
-      const present = gone ? null : session.present()
-      if (!present) return
-      try {
-        const day = new Intl.DateTimeFormat(language, { dateStyle: 'long' }).format(new Date())
-        const body = { json: present.state, versionId: head, name, number, day, language, standard }
-        const found = await askForPages(body)
-        // Also those of a moment ago are shown while somebody writes on.
-        setPages(found)
-        setFault('')
-        if (!gone) setNow(true)
-      } catch (error) {
-        if (!gone) setFault(error instanceof Refused ? told(error.problem) : t('common.this-did-not-work-try-again'))
-      }
-    }
-    const late = setTimeout(() => {
-      under.current = under.current.then(set)
-    }, rest)
-    return () => {
-      gone = true
-      clearTimeout(late)
-    }
-  }, [session, edits, head, name, number, standard])
+    if (!own) return
+    const late = setTimeout(() => void keep('last', own).catch(() => {}), 800)
+    return () => clearTimeout(late)
+  }, [own])
+  const { head, file } = session.state
+
   const save = () => {
-    if (!pages) return
-    const address = URL.createObjectURL(new Blob([pages.pdf as BlobPart], { type: 'application/pdf' }))
+    if (!arranged.shown) return
+    const address = URL.createObjectURL(new Blob([arranged.shown.pdf as BlobPart], { type: 'application/pdf' }))
     const link = document.createElement('a')
     link.href = address
     link.download = nameAs(name, 'pdf')
     link.click()
     URL.revokeObjectURL(address)
   }
+  const print = async () => {
+    const { shown, faces, chosen, landscape } = arranged
+    if (!shown || sending) return
+    if (!printer) return printHere(shown.pdf)
+    if (shown.pdf.length + (shown.backs?.length ?? 0) > largestPrint)
+      return void toast.error(t('paper.too-large-to-print'))
+    const how = arrangementFor(likes, printer)
+    const copies = how.sides !== 'hand' && likes.copies <= (printer.now?.mostCopies ?? 1) ? likes.copies : 1
+    setSending(true)
+    try {
+      const body = {
+        key: crypto.randomUUID(),
+        printerId: printer.id,
+        fileId: file?.id ?? null,
+        versionId: head?.id ?? null,
+        unsaved: session.unsaved,
+        name,
+        pdf: await base64(shown.pdf),
+        backs: shown.backs && (await base64(shown.backs)),
+        pages: chosen,
+        faces,
+        copies,
+        allCopies: likes.copies,
+        collate: likes.collate,
+        turn: turnOf(how, how.fold ? !landscape : landscape),
+        size: likes.paper.size,
+        landscape,
+        colour: likes.colour,
+      }
+      await call('print', { body }, { timeout: 120_000 })
+      void keep(`printer ${printer.id}`, likes)
+        .then(() => client.invalidateQueries({ queryKey: keys.paperLikes() }))
+        .catch(() => {})
+    } catch (error) {
+      toast.error(error instanceof Refused ? told(error.problem) : t('common.this-did-not-work-try-again'))
+    } finally {
+      setSending(false)
+      for (const key of [keys.printing(), keys.printed()]) void client.invalidateQueries({ queryKey: key })
+    }
+  }
   const width = Math.max(120, Math.min(wide ? 900 : 520, room - 40))
+  const notices = [
+    ...(printer?.fault ? [told(printer.fault)] : []),
+    ...(printer?.now?.refuses ? [t('paper.takes-nothing')] : []),
+    ...reasonWords(printer?.now?.reasons ?? []).map((words) => `${words}.`),
+  ]
   return (
     <section
       ref={panel}
@@ -98,11 +170,18 @@ export function PaperBeside({
         onClose()
       }}
     >
-      <div className="flex flex-wrap items-end gap-x-3 gap-y-2 border-b bg-paper px-4 py-2">
+      <div className="flex flex-wrap items-end gap-x-3 gap-y-2 border-b bg-paper px-4 pb-2.5 pt-2">
         <div className="min-w-0 flex-1 basis-40">
           <h2 className="text-[17px] font-semibold">{t('paper.on-pages')}</h2>
           <p className="text-[13px] leading-[18px] text-soft" role="status">
-            {pages ? t('paper.pages', { pages: pages.facts.pages }) : !fault && t('paper.setting')}
+            {pages
+              ? t('paper.on-paper', {
+                  pages: arranged.plain ? pages.facts.pages : arranged.chosen,
+                  of: pages.facts.pages,
+                  leaves: arranged.leaves,
+                  copies: likes.copies,
+                })
+              : !fault && t('paper.setting')}
           </p>
         </div>
         <IconButton label={wide ? t('paper.beside') : t('paper.wider')} onClick={() => setWide(!wide)}>
@@ -111,49 +190,101 @@ export function PaperBeside({
         <IconButton label={t('people.close-this')} onClick={onClose}>
           <X />
         </IconButton>
-        <div className="flex w-full flex-wrap items-end gap-3">
-          <Choice
-            label={t('paper.what-for')}
-            value={standard}
-            choices={[
-              ['plain', t('paper.plain')],
-              ['archive', t('paper.archive')],
-              ['accessible', t('paper.accessible')],
-            ]}
-            onChange={setStandard}
-          />
-          <Button look="main" className="h-9" disabled={!pages || !isNow} onClick={save}>
+        <div className="flex w-full flex-wrap items-end gap-x-3 gap-y-2">
+          <div className="min-w-0 max-w-xs flex-1 basis-40 [&_select]:w-full">
+            <Choice
+              label={t('paper.printer')}
+              value={printer?.id ?? browsers}
+              choices={[
+                ...(printers.data ?? []).map(
+                  ({ id, name: called, now }) =>
+                    [id, now ? called : t('paper.printer-away', { name: called })] as const,
+                ),
+                [browsers, t('paper.of-this-computer')] as const,
+              ]}
+              onChange={(id) => setOwn(onPrinter(kept.data ?? [], likes, id === browsers ? null : id))}
+            />
+          </div>
+          <Button ref={printButton} look="main" className="h-9" disabled={!ready || sending} onClick={print}>
+            {t('paper.print')}
+          </Button>
+          <Button className="h-9" disabled={!ready} onClick={save}>
             {t('paper.save-pdf')}
           </Button>
         </div>
-      </div>
-      <section
-        ref={scroll}
-        className="relative min-h-0 flex-1 overflow-auto p-5"
-        // biome-ignore lint/a11y/noNoninteractiveTabindex: it is gone through by the keys
-        tabIndex={0}
-        aria-label={t('paper.its-pages')}
-      >
-        {fault && (
-          <p role="alert" className="mb-4 text-rust">
-            {fault}
+        {printer && (
+          <p className="w-full text-[13px] leading-[18px] text-soft" role="status">
+            {notices.length > 0 && <span className="text-rust">{notices.join(' ')} </span>}
+            {printer.now &&
+              [
+                ...(notices.length
+                  ? []
+                  : [t('paper.printer-state', { state: printer.now.state, waiting: printer.now.waiting })]),
+                ...printer.now.supplies.flatMap(({ name: supply, level }) =>
+                  level === null ? [] : [t('paper.supply', { supply, level })],
+                ),
+              ].join(' ')}
           </p>
         )}
-        {pages && (pages.facts.substituted.length > 0 || pages.facts.undrawn > 0) && (
-          <ul className="mb-4 text-[13px] leading-[18px] text-soft">
-            {pages.facts.substituted.map(({ font, by, sameWidths }) => (
-              <li key={font}>
-                <T
-                  k="paper.stands-for"
-                  v={{ by: <bdi>{by}</bdi>, font: <bdi>{font}</bdi>, sameWidths: Boolean(sameWidths) }}
-                />
-              </li>
-            ))}
-            {pages.facts.undrawn > 0 && <li>{t('paper.undrawn', { undrawn: pages.facts.undrawn })}</li>}
-          </ul>
+        <button
+          type="button"
+          aria-expanded={choosing}
+          className="-mb-1 flex w-full items-center gap-1.5 rounded py-1 text-left text-[14px] hover:text-accent"
+          onClick={() => setChoosing(!choosing)}
+        >
+          {choosing ? <ChevronUp size={15} aria-hidden /> : <ChevronDown size={15} aria-hidden />}
+          {t('paper.how-printed')}
+        </button>
+      </div>
+      <div className={`flex min-h-0 flex-1 flex-col ${wide ? 'md:flex-row' : ''}`}>
+        {choosing && (
+          <div
+            className={`relative shrink-0 overflow-auto border-b bg-paper ${wide ? 'max-h-[45%] md:max-h-none md:w-[400px] md:border-b-0 md:border-r' : 'max-h-[52%]'}`}
+          >
+            <KeptChoices kept={kept.data ?? []} likes={likes} onUse={setOwn} />
+            <ChoicesForm
+              likes={likes}
+              onChange={change}
+              sheets={others !== null}
+              several={(others ?? 0) > 0}
+              printer={printer}
+              sections={arranged.sections}
+              fault={arranged.fault}
+              plain={arranged.plain}
+            />
+          </div>
         )}
-        {pages && room > 0 && <PdfPages pdf={pages.pdf} width={width} />}
-      </section>
+        <div className="flex min-h-0 min-w-0 flex-1 flex-col">
+          <Jobs />
+          <section
+            ref={scroll}
+            className="relative min-h-0 flex-1 overflow-auto p-5"
+            // biome-ignore lint/a11y/noNoninteractiveTabindex: it is gone through by the keys
+            tabIndex={0}
+            aria-label={t('paper.its-pages')}
+          >
+            {(fault || (!choosing && arranged.fault)) && (
+              <p role="alert" className="mb-4 text-rust">
+                {fault || arranged.fault}
+              </p>
+            )}
+            {pages && (pages.facts.substituted.length > 0 || pages.facts.undrawn > 0) && (
+              <ul className="mb-4 text-[13px] leading-[18px] text-soft">
+                {pages.facts.substituted.map(({ font, by, sameWidths }) => (
+                  <li key={font}>
+                    <T
+                      k="paper.stands-for"
+                      v={{ by: <bdi>{by}</bdi>, font: <bdi>{font}</bdi>, sameWidths: Boolean(sameWidths) }}
+                    />
+                  </li>
+                ))}
+                {pages.facts.undrawn > 0 && <li>{t('paper.undrawn', { undrawn: pages.facts.undrawn })}</li>}
+              </ul>
+            )}
+            {arranged.shown && room > 0 && <PdfPages pdf={arranged.shown.pdf} width={width} />}
+          </section>
+        </div>
+      </div>
     </section>
   )
 }

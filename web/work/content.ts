@@ -13,6 +13,9 @@ import type { ReadText } from '../../core/formats/text/read'
 import type { TextEncoding, TextWay } from '../../core/formats/text/write'
 import type { Sentence } from '../../core/words/said'
 
+/** Work as it is put on pages; a document's looks are those of the version that it is based on. */
+export type PutOnPaper = { kind: 'document'; json: unknown } | { kind: 'sheets'; sheets: unknown; others: number }
+
 /** What is selected in an earlier moment. */
 export type Selected =
   | { kind: 'text'; from: number; to: number }
@@ -89,6 +92,8 @@ export interface Content {
     looks?: readonly SheetLooks[]
     token: unknown
   }
+  /** The work as it is put on pages. @param only the sheet that is shown, of several */
+  onPaper?(only: boolean): Promise<PutOnPaper>
   /** Makes a change that brings something back, as one edit that can be undone, and shows where. */
   bringBack?(change: BroughtBack): void
   /** What is selected. */

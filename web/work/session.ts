@@ -10,7 +10,7 @@ import { nothingBeyond } from '../../core/recovery/beyond'
 import { genesis } from '../../core/recovery/chain'
 import { type Followed, type FromJournal, followChannel, type SavePlace } from '../../core/recovery/protocol'
 import { claimsTooMuch, type ReachFacts } from '../../core/recovery/reach'
-import type { BroughtBack, Content, Selected, TakenIn, TakenPart, Work, WrittenType } from './content'
+import type { BroughtBack, Content, PutOnPaper, Selected, TakenIn, TakenPart, Work, WrittenType } from './content'
 import { onJournal, tellJournal } from './journal'
 import { countEditNow, countPoint } from './rhythm'
 import {
@@ -369,6 +369,11 @@ export class DraftSession {
   present() {
     this.content?.settle?.()
     return this.content?.present?.() ?? null
+  }
+  /** The work as it is put on pages; null while nothing is open. */
+  async onPaper(only: boolean): Promise<PutOnPaper | null> {
+    this.content?.settle?.()
+    return (await this.content?.onPaper?.(only)) ?? null
   }
   selectedNow(): Selected | null {
     return this.content?.selected?.() ?? null

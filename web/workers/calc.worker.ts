@@ -6,7 +6,7 @@ import type { Mark } from '../../core/calc/engine'
 import { type FormulaSource, noSource, sourceAfter } from '../../core/calc/source'
 import { sayWorkbookChanges, whatWouldBeLost } from '../../core/compare/words'
 import { compareWorkbooks } from '../../core/compare/workbook'
-import { looksThrough, type SheetLooks } from '../../core/content/looks'
+import { looksThrough, noLooks, type SheetLooks } from '../../core/content/looks'
 import {
   blankWorkbook,
   type CellValue,
@@ -32,6 +32,7 @@ import { patchWorkbook, readWorkbook, writePackage } from '../../core/formats/wo
 import type { ResultOf } from '../../core/formats/xlsx/write'
 import { commonWorkbook, partOfWorkbook } from '../../core/merge/common'
 import { type CellConflict, mergeWorkbooks } from '../../core/merge/workbook'
+import { type ShownSheet, shownSheet } from '../../core/paper/shown'
 import { typeOfDraft } from '../../core/recovery/draft-type'
 import { OtherModel, openWorkbookModel, type UndoneAndDone } from '../../core/recovery/models'
 import type { WorkbookEdit } from '../../core/recovery/replay'
@@ -390,6 +391,19 @@ class WorkbookDesk {
       now = applyOps(now, [op])
     }
     return { looks: looksThrough(looks, ops, workbook.sheets.length), names: names.names, usual }
+  }
+
+  /** Sheets as they are shown, for paper; with all results that can be waited for. @param only one of them */
+  shown(only: number | null): Promise<ShownSheet[]> {
+    return this.later(async () => {
+      const known = (await this.calculating?.known(calculationForValues)) ?? null
+      const { looks = [], usual } = this.beside()
+      return this.workbook.sheets.flatMap((sheet, at) =>
+        only === null || only === at
+          ? [shownSheet(sheet, looks[at] ?? noLooks, (row, column) => known?.resultOf(at, row, column), usual)]
+          : [],
+      )
+    })
   }
 
   private later<T>(work: () => Promise<T>): Promise<T> {

@@ -166,6 +166,7 @@ export function DocumentBody({
         const { doc } = current.current!.state
         return { state: doc.toJSON(), results: [], token: doc }
       },
+      onPaper: async () => ({ kind: 'document', json: current.current!.state.doc.toJSON() }),
       selected: () => {
         const { from, to } = current.current!.state.selection
         return { kind: 'text', from, to }

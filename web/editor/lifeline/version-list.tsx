@@ -8,6 +8,7 @@ import type { Moment } from '../../../core/history/lifeline'
 import { reasons } from '../../compare/moments'
 import { Button } from '../../design/controls'
 import { IconButton } from '../../design/icon-button'
+import { WhatWasPrinted } from '../../paper/printed'
 import { T, t } from '../../words/all'
 import type { ListActs } from './version-row'
 import { type Row, VersionRows } from './version-rows'
@@ -156,6 +157,7 @@ export function VersionList({
             {t('sending.sent-count', { sent: count })}
           </Button>
         )}
+        <WhatWasPrinted fileId={facts.file.id} />
         <span className="ml-auto flex items-center gap-2 text-[13px] text-soft">
           {picked.length === 1 && t('lifeline.pick-one-more-to-compare-the-two')}
           {pair.length === 2 && (

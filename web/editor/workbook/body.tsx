@@ -97,6 +97,11 @@ export function WorkbookBody({
         token: store.workbook,
       }),
       selected: () => chosen.current,
+      onPaper: async (only) => {
+        const at = chosen.current
+        const sheets = await store.shown(only ? (at?.kind === 'cells' ? at.sheet : 0) : null)
+        return { kind: 'sheets', sheets, others: store.workbook.sheets.length - 1 }
+      },
       resting: () => {
         const at = chosen.current
         if (at?.kind !== 'cells') return null

@@ -1,0 +1,78 @@
+// The work on pages, set anew while somebody writes: what is being set is waited for, and nothing older is taken for it.
+import { useEffect, useRef, useState, useSyncExternalStore } from 'react'
+import type { PaperLikes } from '../../core/contract'
+import { Refused } from '../api/call'
+import { t, told } from '../words/all'
+import { language } from '../words/language'
+import type { DraftSession } from '../work/session'
+import { askForPages, type Pages } from './ask'
+
+/** What was written meanwhile is set when the hands rest; milliseconds. */
+const rest = 250
+
+export interface SetPages {
+  pages: Pages | null
+  fault: string
+  /** They are of the work as it is: nothing older is saved or printed as if it were. */
+  isNow: boolean
+  /** Sheets of the workbook beside the one that is shown; null for a document. */
+  others: number | null
+}
+
+export function usePages(
+  session: DraftSession,
+  name: string,
+  number: number | null,
+  { paper, standard, allSheets }: Pick<PaperLikes, 'paper' | 'standard' | 'allSheets'>,
+): SetPages {
+  const edits = useSyncExternalStore(session.subscribe, () => session.state.reach.edit.seq)
+  const head = session.state.head?.id ?? null
+  const [state, setState] = useState<SetPages>({ pages: null, fault: '', isNow: false, others: null })
+  /** What is being set; whoever writes on waits for it, so that no more than one of them is under way. */
+  const under = useRef<Promise<void>>(Promise.resolve())
+  const asked = JSON.stringify([paper, standard, allSheets])
+  // biome-ignore lint/correctness/useExhaustiveDependencies: set anew after each edit, and each choice
+  useEffect(() => {
+    let gone = false
+    setState((before) => ({ ...before, isNow: false }))
+    const set = async () => {
+      if (gone) return
+      try {
+        const put = await session.onPaper(!allSheets)
+        if (!put) return
+        const now = new Date()
+        const corner = t('paper.corner-text', { name, number: number ?? 0, saved: Boolean(number) })
+        const pages = await askForPages({
+          what:
+            put.kind === 'document'
+              ? { kind: 'document', json: put.json, versionId: head }
+              : { kind: 'sheets', sheets: put.sheets },
+          name,
+          number,
+          day: new Intl.DateTimeFormat(language, { dateStyle: 'long' }).format(now),
+          time: new Intl.DateTimeFormat(language, { timeStyle: 'short' }).format(now),
+          language,
+          standard,
+          choices: paper,
+          corner,
+        })
+        // Also those of a moment ago are shown while somebody writes on.
+        setState({ pages, fault: '', isNow: !gone, others: put.kind === 'sheets' ? put.others : null })
+      } catch (error) {
+        if (!gone)
+          setState((before) => ({
+            ...before,
+            fault: error instanceof Refused ? told(error.problem) : t('common.this-did-not-work-try-again'),
+          }))
+      }
+    }
+    const late = setTimeout(() => {
+      under.current = under.current.then(set)
+    }, rest)
+    return () => {
+      gone = true
+      clearTimeout(late)
+    }
+  }, [session, edits, head, name, number, asked])
+  return state
+}
