@@ -4,7 +4,7 @@ import { chownSync, mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { buildAll, buildPages, bundleServer } from './lib/build.mjs'
-import { installDebian, installNpm, postgresPrograms } from './lib/packages.mjs'
+import { installDebian, installNpm, paperFonts, postgresPrograms } from './lib/packages.mjs'
 import { databaseAccount, freePort, root } from './lib/places.mjs'
 import { startPostgres } from './lib/postgres.mjs'
 import { CannotGoOn, run } from './lib/say.mjs'
@@ -29,6 +29,7 @@ const suites = [
   'types',
   'rights',
   'together',
+  'paper',
 ]
 
 /** The time from the command to its ready line, the second time on the same data. */
@@ -76,6 +77,7 @@ await run(async () => {
       'chromium',
       ...(wanted.includes('history') ? ['zstd', 'pandoc'] : []),
       ...(wanted.includes('copies') ? ['rsync'] : []),
+      ...(wanted.includes('paper') ? ['poppler-utils', ...paperFonts] : []),
       ...(wanted.includes('types') ? ['python3-xlrd', 'pandoc', 'antiword'] : []),
     ],
     'npm run bench',
@@ -128,6 +130,7 @@ await run(async () => {
           'copies',
           'rights',
           'together',
+          'paper',
         ].includes(suite),
       )
     ) {

@@ -123,13 +123,16 @@ export const template = `#let paper = json("${dataPath}")
     }
   }
 }
-#let at-edge(edges, where) = context {
+// Nothing that asks where it is stands on pages that need none: what asks is laid out anew with all pages at each edit.
+#let at-edge(edges, where) = if edges.len() == 0 { none } else if "all" in edges and edges.len() == 1 {
+  align(where, block(width: 100%, blocks(edges.all)))
+} else { context {
   let number = counter(page).get().first()
   let one = if number == 1 and "first" in edges { edges.first }
     else if calc.even(number) and "even" in edges { edges.even }
     else { edges.at("all", default: none) }
   if one != none { align(where, block(width: 100%, blocks(one))) }
-}
+} }
 #set document(title: if paper.properties { paper.title })
 #set page(
   width: paper.page.width * 1pt,

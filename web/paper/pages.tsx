@@ -1,11 +1,10 @@
 // Pages of a PDF under each other, drawn as they come to sight.
-import { GlobalWorkerOptions, getDocument, type PDFDocumentProxy } from 'pdfjs-dist'
-import workerAddress from 'pdfjs-dist/build/pdf.worker.min.mjs?url'
+import type { PDFDocumentProxy } from 'pdfjs-dist'
 import { useEffect, useRef, useState } from 'react'
 import { t } from '../words/all'
+import { openPdf } from './open-pdf'
 
-GlobalWorkerOptions.workerSrc = workerAddress
-
+/** Of a page as it is seen where nothing is known of it yet: as the first one. */
 interface Sheet {
   width: number
   height: number
@@ -13,23 +12,17 @@ interface Sheet {
 
 /** @param width of a page, in pixels of CSS */
 export function PdfPages({ pdf, width, onShown }: { pdf: Uint8Array; width: number; onShown?: () => void }) {
-  const [open, setOpen] = useState<{ document: PDFDocumentProxy; sheets: Sheet[] } | null>(null)
+  const [open, setOpen] = useState<{ document: PDFDocumentProxy; first: Sheet } | null>(null)
   useEffect(() => {
     let gone = false
-    // It is handed over to the worker: a copy of it stays here to be saved.
-    const loading = getDocument({ data: pdf.slice(), isEvalSupported: false })
+    const loading = openPdf(pdf)
     void loading.promise
       .then(async (document) => {
-        const sheets = await Promise.all(
-          Array.from({ length: document.numPages }, async (_, at) => {
-            const { width: w, height: h } = (await document.getPage(at + 1)).getViewport({ scale: 1 })
-            return { width: w, height: h }
-          }),
-        )
+        const { width, height } = (await document.getPage(1)).getViewport({ scale: 1 })
         if (gone) return
         setOpen((before) => {
           void before?.document.loadingTask.destroy()
-          return { document, sheets }
+          return { document, first: { width, height } }
         })
       })
       .catch(() => {})
@@ -41,14 +34,14 @@ export function PdfPages({ pdf, width, onShown }: { pdf: Uint8Array; width: numb
   last.current = open
   useEffect(() => () => void last.current?.document.loadingTask.destroy(), [])
   return (
-    <div className="flex flex-col items-center gap-4">
-      {open?.sheets.map((sheet, at) => (
+    <div className="flex flex-col items-center gap-4" data-of={open?.document.loadingTask.docId}>
+      {Array.from({ length: open?.document.numPages ?? 0 }, (_, at) => (
         <PageShown
           // A page stays where it is while another version of it comes.
           key={at}
-          document={open.document}
+          document={open!.document}
           number={at + 1}
-          sheet={sheet}
+          first={open!.first}
           width={width}
           {...(onShown && { onShown })}
         />
@@ -60,21 +53,23 @@ export function PdfPages({ pdf, width, onShown }: { pdf: Uint8Array; width: numb
 function PageShown({
   document,
   number,
-  sheet,
+  first,
   width,
   onShown,
 }: {
   document: PDFDocumentProxy
   number: number
-  sheet: Sheet
+  first: Sheet
   width: number
   onShown?: () => void
 }) {
+  const [own, setOwn] = useState<Sheet | null>(null)
+  const sheet = own ?? first
   const canvas = useRef<HTMLCanvasElement>(null)
   const [inSight, setInSight] = useState(false)
   useEffect(() => {
     const own = canvas.current!
-    const watching = new IntersectionObserver(([entry]) => setInSight(entry!.isIntersecting), { rootMargin: '300px' })
+    const watching = new IntersectionObserver(([entry]) => setInSight(entry!.isIntersecting), { rootMargin: '40px' })
     watching.observe(own)
     return () => watching.disconnect()
   }, [])
@@ -87,7 +82,9 @@ function PageShown({
     void (async () => {
       const page = await document.getPage(number)
       if (gone) return
-      const viewport = page.getViewport({ scale: (width / sheet.width) * Math.min(3, window.devicePixelRatio) })
+      const { width: wide, height: high } = page.getViewport({ scale: 1 })
+      setOwn((before) => (before?.width === wide && before.height === high ? before : { width: wide, height: high }))
+      const viewport = page.getViewport({ scale: (width / wide) * Math.min(3, window.devicePixelRatio) })
       // Drawn beside, so that the page before stays to be seen until this one is whole.
       const beside = window.document.createElement('canvas')
       beside.width = Math.round(viewport.width)
@@ -101,13 +98,14 @@ function PageShown({
       own.height = beside.height
       own.getContext('2d')!.drawImage(beside, 0, 0)
       own.dataset.drawn = String(number)
+      own.dataset.of = document.loadingTask.docId
       shown.current?.()
     })().catch(() => {})
     return () => {
       gone = true
       drawing?.cancel()
     }
-  }, [document, number, sheet.width, width, inSight])
+  }, [document, number, width, inSight])
   return (
     <canvas
       ref={canvas}

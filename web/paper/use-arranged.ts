@@ -1,5 +1,4 @@
 // The pages as they come to paper: those that are chosen, laid onto sides.
-import { getDocument } from 'pdfjs-dist'
 import { useEffect, useState } from 'react'
 import type { PaperLikes, Printer } from '../../core/contract'
 import { type Arranged, isPlain } from '../../core/paper/arranged'
@@ -8,10 +7,11 @@ import { t, told } from '../words/all'
 import { arranging } from '../workers/arrange'
 import type { Pages } from './ask'
 import { arrangementFor, sizeInPoints } from './likes'
+import { openPdf } from './open-pdf'
 
 /** The headings of a PDF, and where they are. */
 async function sectionsOf(pdf: Uint8Array): Promise<Section[]> {
-  const loading = getDocument({ data: pdf.slice(), isEvalSupported: false })
+  const loading = openPdf(pdf)
   try {
     const document = await loading.promise
     const sections: Section[] = []

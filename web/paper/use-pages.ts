@@ -7,8 +7,8 @@ import { language } from '../words/language'
 import type { DraftSession } from '../work/session'
 import { askForPages, type Pages } from './ask'
 
-/** What was written meanwhile is set when the hands rest; milliseconds. */
-const rest = 250
+/** What was written meanwhile is set when the hands rest, the longer the more there is to set; milliseconds. */
+const rest = { least: 40, most: 800 } as const
 
 export interface SetPages {
   pages: Pages | null
@@ -25,11 +25,12 @@ export function usePages(
   number: number | null,
   { paper, standard, allSheets }: Pick<PaperLikes, 'paper' | 'standard' | 'allSheets'>,
 ): SetPages {
-  const edits = useSyncExternalStore(session.subscribe, () => session.state.reach.edit.seq)
+  const edits = useSyncExternalStore(session.subscribeToEdits, () => session.state.reach.edit.seq)
   const head = session.state.head?.id ?? null
   const [state, setState] = useState<SetPages>({ pages: null, fault: '', isNow: false, others: null })
   /** What is being set; whoever writes on waits for it, so that no more than one of them is under way. */
   const under = useRef<Promise<void>>(Promise.resolve())
+  const took = useRef(0)
   const asked = JSON.stringify([paper, standard, allSheets])
   // biome-ignore lint/correctness/useExhaustiveDependencies: set anew after each edit, and each choice
   useEffect(() => {
@@ -37,6 +38,7 @@ export function usePages(
     setState((before) => ({ ...before, isNow: false }))
     const set = async () => {
       if (gone) return
+      const begun = performance.now()
       try {
         const put = await session.onPaper(!allSheets)
         if (!put) return
@@ -56,6 +58,7 @@ export function usePages(
           choices: paper,
           corner,
         })
+        took.current = performance.now() - begun
         // Also those of a moment ago are shown while somebody writes on.
         setState({ pages, fault: '', isNow: !gone, others: put.kind === 'sheets' ? put.others : null })
       } catch (error) {
@@ -66,9 +69,12 @@ export function usePages(
           }))
       }
     }
-    const late = setTimeout(() => {
-      under.current = under.current.then(set)
-    }, rest)
+    const late = setTimeout(
+      () => {
+        under.current = under.current.then(set)
+      },
+      Math.min(rest.most, Math.max(rest.least, (took.current - 200) / 2)),
+    )
     return () => {
       gone = true
       clearTimeout(late)

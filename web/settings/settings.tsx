@@ -12,6 +12,7 @@ import { Account } from './account'
 import { DefaultPlaces } from './defaults'
 import { IntervalAdvice } from './interval-advice'
 import { ManagedProtection } from './managed-protection'
+import { Printers } from './printers'
 import { RoomForWork } from './room'
 
 const intervals = [5, 15, 30, 60, 300, 0]
@@ -143,6 +144,15 @@ export function SettingsView() {
             <p className="text-[14px] text-soft">{t('settings.where-recovery-points-are-kept-and-how')}</p>
           </div>
           <RoomForWork onChange={(part) => change.mutate(part)} />
+        </section>
+        <section className={section} aria-labelledby="printers">
+          <div>
+            <h2 id="printers" className="font-semibold">
+              {t('paper.printers')}
+            </h2>
+            <p className="text-[14px] text-soft">{t('paper.printers-are')}</p>
+          </div>
+          <Printers />
         </section>
         <section className={section} aria-labelledby="appearance">
           <h2 id="appearance" className="font-semibold">

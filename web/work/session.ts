@@ -431,6 +431,12 @@ export class DraftSession {
     this.listeners.add(listener)
     return () => this.listeners.delete(listener)
   }
+  private readonly ofEdits = new Set<() => void>()
+  /** Tells of each edit at once, where the others are told now and then. */
+  subscribeToEdits = (listener: () => void): (() => void) => {
+    this.ofEdits.add(listener)
+    return () => this.ofEdits.delete(listener)
+  }
   /** The state that is shown: while typing goes on, behind the true one by as much as that is not shown. */
   snapshot = (): SessionState => this.shown
   /** The state without the progress of each keystroke: the same object until something of it changes. */
@@ -460,6 +466,7 @@ export class DraftSession {
     const before = this.state.reach
     const wasUnsaved = this.unsaved
     this.state = { ...this.state, reach }
+    if (edited) for (const listener of this.ofEdits) listener()
     // What stops being true is taken back at once.
     if (claimsTooMuch(before, reach) || this.unsaved !== wasUnsaved) this.change({})
     else if (edited && performance.now() - this.shownAt > shownEvery) this.change({})

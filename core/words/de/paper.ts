@@ -128,4 +128,13 @@ export const paper = {
     '{saved, select, true {Version {number, number}} other {nicht gespeichert}}{unsaved, select, true {{saved, select, true { mit Ungespeichertem} other {}}} other {}}, {pages, plural, one {1 Seite} other {# Seiten}}{copies, plural, one {} other {, # Exemplare}}',
   'paper.printed-by':
     '{by}, {at}, {printer}{state, select, done {} cancelled {: abgebrochen} failed {: nicht gedruckt} lost {: der Drucker war nicht mehr da} other {: noch nicht fertig}}',
+  'paper.no-printers':
+    'Hier ist noch kein Drucker des Büros genannt. Die eigenen Drucker jedes Computers gehen trotzdem.',
+  'paper.remove': 'Entfernen',
+  'paper.remove-which': 'Den Drucker {name} entfernen',
+  'paper.printer-name': 'Name',
+  'paper.printer-address': 'Seine Adresse',
+  'paper.add-printer': 'Drucker hinzufügen',
+  'paper.printers': 'Drucker',
+  'paper.printers-are': 'Wer Seiten ansieht, kann darauf drucken.',
 }

@@ -128,4 +128,13 @@ export const paper = {
     '{saved, select, true {version {number, number}} other {not saved}}{unsaved, select, true {{saved, select, true { with what was not saved} other {}}} other {}}, {pages, plural, one {1 page} other {# pages}}{copies, plural, one {} other {, # copies}}',
   'paper.printed-by':
     '{by}, {at}, {printer}{state, select, done {} cancelled {: cancelled} failed {: not printed} lost {: the printer went away} other {: not over yet}}',
+  'paper.no-printers':
+    'No printer of the office is named here yet. Each computer’s own printers are there all the same.',
+  'paper.remove': 'Remove',
+  'paper.remove-which': 'Remove the printer {name}',
+  'paper.printer-name': 'Name',
+  'paper.printer-address': 'Its address',
+  'paper.add-printer': 'Add the printer',
+  'paper.printers': 'Printers',
+  'paper.printers-are': 'Whoever looks at pages can print on them.',
 }
