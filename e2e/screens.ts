@@ -352,6 +352,19 @@ export const screens: Screen[] = [
     },
   },
   {
+    name: 'what is printed, and how',
+    who: 'Ida Thornquist',
+    async go(page, url, words = inEnglish) {
+      await openFirst(page, url, 'lk07 gate-paddles')
+      await page.getByRole('button', { name: words('editor.more-for-this-file') }).click()
+      await page.getByRole('menuitem', { name: words('paper.look-at-its-pages') }).click()
+      await page.getByRole('button', { name: words('paper.how-printed') }).click()
+      await page.getByLabel(words('paper.layout')).selectOption('booklet')
+      await page.getByLabel(words('paper.range'), { exact: true }).fill('9')
+      await page.getByRole('alert').first().waitFor()
+    },
+  },
+  {
     name: 'who can reach it, beside the work',
     who: 'Priya Nandakumar',
     async go(page, url, words = inEnglish) {

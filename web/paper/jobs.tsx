@@ -22,7 +22,7 @@ export function Jobs() {
   )
   if (!there.length) return null
   return (
-    <ul aria-label={t('paper.being-printed')} className="max-h-[40%] shrink-0 overflow-auto border-b bg-paper px-4">
+    <ul aria-label={t('paper.being-printed')} className="max-h-[60%] shrink-0 overflow-auto border-b bg-paper px-4">
       {there.map((job) => (
         <Job key={job.id} job={job} />
       ))}

@@ -4,14 +4,33 @@ import { useEffect, useRef, useState } from 'react'
 import { t } from '../words/all'
 import { openPdf } from './open-pdf'
 
+const looks: Record<Shown, string> = {
+  below: 'flex w-max min-w-full flex-col items-center gap-4',
+  facing: 'mx-auto grid w-max grid-cols-[auto_auto] gap-x-1 gap-y-4',
+  many: 'flex flex-wrap justify-center gap-4',
+}
+
 /** Of a page as it is seen where nothing is known of it yet: as the first one. */
 interface Sheet {
   width: number
   height: number
 }
 
-/** @param width of a page, in pixels of CSS */
-export function PdfPages({ pdf, width, onShown }: { pdf: Uint8Array; width: number; onShown?: () => void }) {
+export type Shown = 'below' | 'facing' | 'many'
+
+/** @param width of a page, in pixels of CSS @param shown how the pages lie: facing ones as in a bound book, the first by itself */
+export function PdfPages({
+  pdf,
+  width,
+  shown = 'below',
+  onGo,
+}: {
+  pdf: Uint8Array
+  width: number
+  shown?: Shown
+  /** A page is gone to; absent where they are only looked at. */
+  onGo?: (page: number) => void
+}) {
   const [open, setOpen] = useState<{ document: PDFDocumentProxy; first: Sheet } | null>(null)
   useEffect(() => {
     let gone = false
@@ -34,7 +53,8 @@ export function PdfPages({ pdf, width, onShown }: { pdf: Uint8Array; width: numb
   last.current = open
   useEffect(() => () => void last.current?.document.loadingTask.destroy(), [])
   return (
-    <div className="flex flex-col items-center gap-4" data-of={open?.document.loadingTask.docId}>
+    <div className={looks[shown]} data-of={open?.document.loadingTask.docId}>
+      {shown === 'facing' && open && <span aria-hidden />}
       {Array.from({ length: open?.document.numPages ?? 0 }, (_, at) => (
         <PageShown
           // A page stays where it is while another version of it comes.
@@ -43,7 +63,7 @@ export function PdfPages({ pdf, width, onShown }: { pdf: Uint8Array; width: numb
           number={at + 1}
           first={open!.first}
           width={width}
-          {...(onShown && { onShown })}
+          {...(onGo && { onGo })}
         />
       ))}
     </div>
@@ -55,13 +75,13 @@ function PageShown({
   number,
   first,
   width,
-  onShown,
+  onGo,
 }: {
   document: PDFDocumentProxy
   number: number
   first: Sheet
   width: number
-  onShown?: () => void
+  onGo?: (page: number) => void
 }) {
   const [own, setOwn] = useState<Sheet | null>(null)
   const sheet = own ?? first
@@ -73,8 +93,6 @@ function PageShown({
     watching.observe(own)
     return () => watching.disconnect()
   }, [])
-  const shown = useRef(onShown)
-  shown.current = onShown
   useEffect(() => {
     if (!inSight) return
     let gone = false
@@ -99,14 +117,13 @@ function PageShown({
       own.getContext('2d')!.drawImage(beside, 0, 0)
       own.dataset.drawn = String(number)
       own.dataset.of = document.loadingTask.docId
-      shown.current?.()
     })().catch(() => {})
     return () => {
       gone = true
       drawing?.cancel()
     }
   }, [document, number, width, inSight])
-  return (
+  const page = (
     <canvas
       ref={canvas}
       role="img"
@@ -114,5 +131,12 @@ function PageShown({
       className="bg-white shadow-page"
       style={{ width, height: (width / sheet.width) * sheet.height }}
     />
+  )
+  if (!onGo) return <div data-page={number}>{page}</div>
+  return (
+    <button type="button" data-page={number} className="block rounded-sm" onClick={() => onGo(number)}>
+      {page}
+      <span className="block pt-1 text-center text-[12px] text-soft">{number}</span>
+    </button>
   )
 }

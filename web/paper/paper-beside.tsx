@@ -1,6 +1,6 @@
 // The pages of the work beside it, as they come to paper: chosen, laid onto sides, printed, and saved as a PDF.
 import { useQuery, useQueryClient } from '@tanstack/react-query'
-import { ChevronDown, ChevronUp, Maximize2, Minimize2, X } from 'lucide-react'
+import { BookOpen, ChevronDown, ChevronUp, LayoutGrid, Maximize2, Minimize2, X, ZoomIn, ZoomOut } from 'lucide-react'
 import { useEffect, useRef, useState } from 'react'
 import { toast } from 'sonner'
 import { largestPrint, type PaperLikes } from '../../core/contract'
@@ -17,7 +17,7 @@ import { ChoicesForm } from './choices-form'
 import { Jobs } from './jobs'
 import { KeptChoices } from './kept-likes'
 import { arrangementFor, keep, lastLikes, likesQuery, onPrinter, printersQuery } from './likes'
-import { PdfPages } from './pages'
+import { PdfPages, type Shown } from './pages'
 import { reasonWords } from './reasons'
 import { useArranged } from './use-arranged'
 import { usePages } from './use-pages'
@@ -73,6 +73,8 @@ export function PaperBeside({
   const [wide, setWide] = useState(false)
   const [room, setRoom] = useState(0)
   const [sending, setSending] = useState(false)
+  const [shown, setShown] = useState<Shown>('below')
+  const [zoom, setZoom] = useState(1)
   const kept = useQuery(likesQuery)
   const printers = useQuery(printersQuery)
   const likes = own ?? lastLikes(kept.data, printers.data)
@@ -151,7 +153,13 @@ export function PaperBeside({
       for (const key of [keys.printing(), keys.printed()]) void client.invalidateQueries({ queryKey: key })
     }
   }
-  const width = Math.max(120, Math.min(wide ? 900 : 520, room - 40))
+  const across = shown === 'facing' ? (room - 44) / 2 : room - 40
+  const width = shown === 'many' ? 116 : Math.max(120, Math.min(wide ? 900 : 520, across)) * zoom
+  const goTo = (page: number) => {
+    setShown('below')
+    requestAnimationFrame(() => scroll.current?.querySelector(`[data-page="${page}"]`)?.scrollIntoView())
+    scroll.current?.focus()
+  }
   const notices = [
     ...(printer?.fault ? [told(printer.fault)] : []),
     ...(printer?.now?.refuses ? [t('paper.takes-nothing')] : []),
@@ -229,17 +237,39 @@ export function PaperBeside({
         <button
           type="button"
           aria-expanded={choosing}
-          className="-mb-1 flex w-full items-center gap-1.5 rounded py-1 text-left text-[14px] hover:text-accent"
+          className="-mb-1 flex min-w-0 flex-1 items-center gap-1.5 rounded py-1 text-left text-[14px] hover:text-accent"
           onClick={() => setChoosing(!choosing)}
         >
           {choosing ? <ChevronUp size={15} aria-hidden /> : <ChevronDown size={15} aria-hidden />}
           {t('paper.how-printed')}
         </button>
+        <div className="-mb-1 -mr-2 flex items-center">
+          <IconButton label={t('paper.smaller')} disabled={zoom <= 0.5} onClick={() => setZoom(zoom / 1.25)}>
+            <ZoomOut />
+          </IconButton>
+          <IconButton label={t('paper.larger')} disabled={zoom >= 4} onClick={() => setZoom(zoom * 1.25)}>
+            <ZoomIn />
+          </IconButton>
+          <IconButton
+            label={t('paper.facing')}
+            pressed={shown === 'facing'}
+            onClick={() => setShown(shown === 'facing' ? 'below' : 'facing')}
+          >
+            <BookOpen />
+          </IconButton>
+          <IconButton
+            label={t('paper.overview')}
+            pressed={shown === 'many'}
+            onClick={() => setShown(shown === 'many' ? 'below' : 'many')}
+          >
+            <LayoutGrid />
+          </IconButton>
+        </div>
       </div>
       <div className={`flex min-h-0 flex-1 flex-col ${wide ? 'md:flex-row' : ''}`}>
         {choosing && (
           <div
-            className={`relative shrink-0 overflow-auto border-b bg-paper ${wide ? 'max-h-[45%] md:max-h-none md:w-[400px] md:border-b-0 md:border-r' : 'max-h-[52%]'}`}
+            className={`relative shrink-0 overflow-auto border-b bg-paper ${wide ? 'max-h-[45%] md:max-h-none md:w-[400px] md:border-b-0 md:border-r' : 'max-h-[46%]'}`}
           >
             <KeptChoices kept={kept.data ?? []} likes={likes} onUse={setOwn} />
             <ChoicesForm
@@ -281,7 +311,14 @@ export function PaperBeside({
                 {pages.facts.undrawn > 0 && <li>{t('paper.undrawn', { undrawn: pages.facts.undrawn })}</li>}
               </ul>
             )}
-            {arranged.shown && room > 0 && <PdfPages pdf={arranged.shown.pdf} width={width} />}
+            {arranged.shown && room > 0 && (
+              <PdfPages
+                pdf={arranged.shown.pdf}
+                width={width}
+                shown={shown}
+                {...(shown === 'many' && { onGo: goTo })}
+              />
+            )}
           </section>
         </div>
       </div>

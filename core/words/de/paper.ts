@@ -137,4 +137,8 @@ export const paper = {
   'paper.add-printer': 'Drucker hinzufügen',
   'paper.printers': 'Drucker',
   'paper.printers-are': 'Wer Seiten ansieht, kann darauf drucken.',
+  'paper.smaller': 'Kleiner',
+  'paper.larger': 'Größer',
+  'paper.facing': 'Zwei nebeneinander',
+  'paper.overview': 'Alle auf einen Blick',
 }

@@ -137,4 +137,8 @@ export const paper = {
   'paper.add-printer': 'Add the printer',
   'paper.printers': 'Printers',
   'paper.printers-are': 'Whoever looks at pages can print on them.',
+  'paper.smaller': 'Smaller',
+  'paper.larger': 'Larger',
+  'paper.facing': 'Two beside each other',
+  'paper.overview': 'All at a glance',
 }
