@@ -60,6 +60,16 @@ test('by keys alone the pages are looked at while they are written, and saved as
   await settled(page)
   await expect.poll(picture).not.toBe(before)
   expect(textOf(await savedPdf(page))).toMatch(/The weir at LK02 was passed on Monday\.[\s\S]*\f[\s\S]*59/)
+
+  // An earlier version that is looked at is what is on the pages.
+  await page.keyboard.press('ControlOrMeta+s')
+  await expect(page.getByText(/Saved as version 2|This is version 2/).first()).toBeVisible()
+  await page.getByRole('slider', { name: 'Lifeline' }).focus()
+  await page.keyboard.press('ArrowLeft')
+  await page.keyboard.press('ArrowLeft')
+  await expect(page.getByTestId('looking-bar').getByText('Version 1', { exact: true })).toBeVisible()
+  await expect(beside(page).getByText('Version 1. 1 page on 1 leaf', { exact: true })).toBeVisible()
+  expect(textOf(await savedPdf(page))).not.toContain('passed')
 })
 
 test('a sheet comes to paper as it is shown, and as somebody chooses', async ({ page, office }) => {

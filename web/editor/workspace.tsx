@@ -242,6 +242,15 @@ export function Workspace({
                     name={name}
                     number={state.head?.number ?? null}
                     printing={paged === 'printing'}
+                    looked={
+                      lifeline.body.looking && {
+                        ...lifeline.body.looking,
+                        version:
+                          lifeline.moment?.kind === 'version' && lifeline.moment.id === lifeline.body.looking.id
+                            ? lifeline.moment.version
+                            : null,
+                      }
+                    }
                     onClose={() => {
                       setPaged(false)
                       session.focus()

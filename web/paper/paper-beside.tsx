@@ -19,6 +19,7 @@ import { KeptChoices } from './kept-likes'
 import { arrangementFor, keep, lastLikes, likesQuery, onPrinter, printersQuery } from './likes'
 import { PdfPages, type Shown } from './pages'
 import { reasonWords } from './reasons'
+import type { LookedAtThen } from './then'
 import { useArranged } from './use-arranged'
 import { usePages } from './use-pages'
 
@@ -54,6 +55,7 @@ export function PaperBeside({
   name,
   number,
   printing,
+  looked,
   onClose,
 }: {
   session: DraftSession
@@ -62,6 +64,8 @@ export function PaperBeside({
   number: number | null
   /** It was opened to print: that has the keys. */
   printing: boolean
+  /** An earlier moment is looked at: its pages are shown. */
+  looked: LookedAtThen | null
   onClose: () => void
 }) {
   const client = useQueryClient()
@@ -79,7 +83,13 @@ export function PaperBeside({
   const printers = useQuery(printersQuery)
   const likes = own ?? lastLikes(kept.data, printers.data)
   const printer = printers.data?.find(({ id }) => id === likes.printerId)
-  const { pages, fault, isNow, others } = usePages(session, name, number, likes)
+  const { pages, fault, isNow, others } = usePages(
+    session,
+    name,
+    looked ? (looked.version?.number ?? null) : number,
+    likes,
+    looked,
+  )
   const arranged = useArranged(pages, likes, printer)
   const ready = !!arranged.shown && isNow && !arranged.fault
   // The keys come along; whoever prints has them on that, as soon as it can be pressed.
@@ -127,8 +137,8 @@ export function PaperBeside({
         key: crypto.randomUUID(),
         printerId: printer.id,
         fileId: file?.id ?? null,
-        versionId: head?.id ?? null,
-        unsaved: session.unsaved,
+        versionId: looked?.version?.id ?? head?.id ?? null,
+        unsaved: looked ? !looked.version : session.unsaved,
         name,
         pdf: await base64(shown.pdf),
         backs: shown.backs && (await base64(shown.backs)),
@@ -182,6 +192,7 @@ export function PaperBeside({
         <div className="min-w-0 flex-1 basis-40">
           <h2 className="text-[17px] font-semibold">{t('paper.on-pages')}</h2>
           <p className="text-[13px] leading-[18px] text-soft" role="status">
+            {looked && `${t('paper.as-it-was', { number: looked.version?.number ?? 0 })} `}
             {pages
               ? t('paper.on-paper', {
                   pages: arranged.plain ? pages.facts.pages : arranged.chosen,

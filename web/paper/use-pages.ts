@@ -6,6 +6,7 @@ import { t, told } from '../words/all'
 import { language } from '../words/language'
 import type { DraftSession } from '../work/session'
 import { askForPages, type Pages } from './ask'
+import { type LookedAtThen, thenOnPaper } from './then'
 
 /** What was written meanwhile is set when the hands rest, the longer the more there is to set; milliseconds. */
 const rest = { least: 40, most: 800 } as const
@@ -24,9 +25,11 @@ export function usePages(
   name: string,
   number: number | null,
   { paper, standard, allSheets }: Pick<PaperLikes, 'paper' | 'standard' | 'allSheets'>,
+  /** In place of the work. */
+  looked: LookedAtThen | null,
 ): SetPages {
   const edits = useSyncExternalStore(session.subscribeToEdits, () => session.state.reach.edit.seq)
-  const head = session.state.head?.id ?? null
+  const head = looked?.version?.id ?? session.state.head?.id ?? null
   const [state, setState] = useState<SetPages>({ pages: null, fault: '', isNow: false, others: null })
   /** What is being set; whoever writes on waits for it, so that no more than one of them is under way. */
   const under = useRef<Promise<void>>(Promise.resolve())
@@ -40,7 +43,7 @@ export function usePages(
       if (gone) return
       const begun = performance.now()
       try {
-        const put = await session.onPaper(!allSheets)
+        const put = looked ? thenOnPaper(looked, !allSheets) : await session.onPaper(!allSheets)
         if (!put) return
         const now = new Date()
         const corner = t('paper.corner-text', { name, number: number ?? 0, saved: Boolean(number) })
@@ -79,6 +82,6 @@ export function usePages(
       gone = true
       clearTimeout(late)
     }
-  }, [session, edits, head, name, number, asked])
+  }, [session, looked ? looked.id : edits, head, name, number, asked])
   return state
 }

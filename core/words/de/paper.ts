@@ -141,4 +141,5 @@ export const paper = {
   'paper.larger': 'Größer',
   'paper.facing': 'Zwei nebeneinander',
   'paper.overview': 'Alle auf einen Blick',
+  'paper.as-it-was': '{number, plural, =0 {Wie zu einem früheren Zeitpunkt.} other {Version {number, number}.}}',
 }

@@ -141,4 +141,5 @@ export const paper = {
   'paper.larger': 'Larger',
   'paper.facing': 'Two beside each other',
   'paper.overview': 'All at a glance',
+  'paper.as-it-was': '{number, plural, =0 {As it was at an earlier moment.} other {Version {number, number}.}}',
 }
