@@ -215,6 +215,45 @@ describe('a document on pages', () => {
     expect(archive).toMatch(/pdfaid:conformance[>="]+A/)
     expect(await part('accessible')).toMatch(/pdfuaid:part[>="]+1/)
   })
+
+  test.each(['archive', 'accessible'] as const)(
+    '%s: what its standard asks holds, clause by clause, as another program checks it',
+    async (standard) => {
+      const rich = nodes.doc!.create(null, [
+        ...doc(
+          h(1, 'Levels'),
+          p('Inspected on Monday.'),
+          list('The upper paddle lifts.', 'The lower leaks.'),
+          h(2, 'Next'),
+        ).content.content,
+        nodes.paragraph!.create(
+          null,
+          documentSchema.text('on the web', [documentSchema.mark('link', { href: 'https://merrowdale.example/' })]),
+        ),
+        picture(`data:image/png;base64,${point}`),
+        nodes.table!.create(
+          null,
+          [true, false].map((header) =>
+            nodes.table_row!.create(
+              { header },
+              ['Gate', 'Level'].map((words) => nodes.table_cell!.create(null, p(words))),
+            ),
+          ),
+        ),
+      ])
+      const { file } = await set(rich, { standard })
+      const checked = spawnSync('/usr/bin/python3', [join(import.meta.dirname, 'pdf_clauses.py'), standard, file], {
+        encoding: 'utf8',
+      })
+      expect([checked.stdout, checked.status]).toEqual(['', 0])
+      // It finds what is wrong: of a plain one much is.
+      const { file: other } = await set(rich)
+      const plain = spawnSync('/usr/bin/python3', [join(import.meta.dirname, 'pdf_clauses.py'), standard, other], {
+        encoding: 'utf8',
+      })
+      expect([plain.stdout.trim().split('\n').length > 1, plain.status]).toEqual([true, 1])
+    },
+  )
 })
 
 describe('the server', () => {
