@@ -95,6 +95,12 @@ test('a sheet comes to paper as it is shown, and as somebody chooses', async ({ 
   const file = await savedPdf(page)
   expect(textOf(file)).toMatch(/A\s+B\s+C\s+1\s+Lock\s+2\s+Gate\s+Level\s+3\s+LK07\s+1\.5/)
   expect(sizeOf(file)).toMatch(/595\.\d+ x 419\.\d+/)
+  // What is selected alone.
+  await beside(page).getByRole('checkbox', { name: 'Only what is selected' }).focus()
+  await page.keyboard.press('Space')
+  await expect.poll(async () => textOf(await savedPdf(page))).not.toContain('Lock')
+  await beside(page).getByRole('checkbox', { name: 'Only what is selected' }).focus()
+  await page.keyboard.press('Space')
   // What was chosen is kept for the next time, and a range that is none says so.
   await beside(page).getByLabel('Pages', { exact: true }).focus()
   await page.keyboard.type('4-5')

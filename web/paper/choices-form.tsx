@@ -57,6 +57,8 @@ export function ChoicesForm({
   sections,
   fault,
   plain,
+  selected,
+  onSelected,
 }: {
   likes: PaperLikes
   onChange: Change
@@ -68,6 +70,9 @@ export function ChoicesForm({
   fault: string
   /** The PDF is as it was set: it is what its kind promises. */
   plain: boolean
+  /** Only what is selected in the work; null where nothing can be. */
+  selected: boolean | null
+  onSelected: (on: boolean) => void
 }) {
   const { paper, fold } = likes
   const onPaper = (change: Partial<PaperLikes['paper']>) => onChange({ paper: { ...paper, ...change } })
@@ -111,6 +116,7 @@ export function ChoicesForm({
           ]}
           onChange={(which) => onChange({ which })}
         />
+        {selected !== null && <Tick label={t('paper.only-selected')} on={selected} onChange={onSelected} />}
         <Tick label={t('paper.reverse')} on={likes.reverse} onChange={(reverse) => onChange({ reverse })} />
       </Group>
       <Group title={t('paper.paper')}>

@@ -77,6 +77,7 @@ export function PaperBeside({
   const [wide, setWide] = useState(false)
   const [room, setRoom] = useState(0)
   const [sending, setSending] = useState(false)
+  const [selected, setSelected] = useState(false)
   const [shown, setShown] = useState<Shown>('below')
   const [zoom, setZoom] = useState(1)
   const kept = useQuery(likesQuery)
@@ -89,6 +90,7 @@ export function PaperBeside({
     looked ? (looked.version?.number ?? null) : number,
     likes,
     looked,
+    selected,
   )
   const arranged = useArranged(pages, likes, printer)
   const ready = !!arranged.shown && isNow && !arranged.fault
@@ -292,6 +294,8 @@ export function PaperBeside({
               sections={arranged.sections}
               fault={arranged.fault}
               plain={arranged.plain}
+              selected={looked ? null : selected}
+              onSelected={setSelected}
             />
           </div>
         )}

@@ -27,6 +27,8 @@ export function usePages(
   { paper, standard, allSheets }: Pick<PaperLikes, 'paper' | 'standard' | 'allSheets'>,
   /** In place of the work. */
   looked: LookedAtThen | null,
+  /** What is selected alone. */
+  selected: boolean,
 ): SetPages {
   const edits = useSyncExternalStore(session.subscribeToEdits, () => session.state.reach.edit.seq)
   const head = looked?.version?.id ?? session.state.head?.id ?? null
@@ -34,7 +36,7 @@ export function usePages(
   /** What is being set; whoever writes on waits for it, so that no more than one of them is under way. */
   const under = useRef<Promise<void>>(Promise.resolve())
   const took = useRef(0)
-  const asked = JSON.stringify([paper, standard, allSheets])
+  const asked = JSON.stringify([paper, standard, allSheets, selected])
   // biome-ignore lint/correctness/useExhaustiveDependencies: set anew after each edit, and each choice
   useEffect(() => {
     let gone = false
@@ -43,7 +45,7 @@ export function usePages(
       if (gone) return
       const begun = performance.now()
       try {
-        const put = looked ? thenOnPaper(looked, !allSheets) : await session.onPaper(!allSheets)
+        const put = looked ? thenOnPaper(looked, !allSheets) : await session.onPaper(!allSheets, selected)
         if (!put) return
         const now = new Date()
         const corner = t('paper.corner-text', { name, number: number ?? 0, saved: Boolean(number) })

@@ -92,8 +92,12 @@ export interface Content {
     looks?: readonly SheetLooks[]
     token: unknown
   }
-  /** The work as it is put on pages. @param only the sheet that is shown, of several */
-  onPaper?(only: boolean): Promise<PutOnPaper>
+  /**
+   * The work as it is put on pages.
+   * @param only the sheet that is shown, of several
+   * @param selected what is selected alone, where something is
+   */
+  onPaper?(only: boolean, selected: boolean): Promise<PutOnPaper>
   /** Makes a change that brings something back, as one edit that can be undone, and shows where. */
   bringBack?(change: BroughtBack): void
   /** What is selected. */

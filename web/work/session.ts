@@ -371,9 +371,9 @@ export class DraftSession {
     return this.content?.present?.() ?? null
   }
   /** The work as it is put on pages; null while nothing is open. */
-  async onPaper(only: boolean): Promise<PutOnPaper | null> {
+  async onPaper(only: boolean, selected = false): Promise<PutOnPaper | null> {
     this.content?.settle?.()
-    return (await this.content?.onPaper?.(only)) ?? null
+    return (await this.content?.onPaper?.(only, selected)) ?? null
   }
   selectedNow(): Selected | null {
     return this.content?.selected?.() ?? null

@@ -142,4 +142,5 @@ export const paper = {
   'paper.facing': 'Zwei nebeneinander',
   'paper.overview': 'Alle auf einen Blick',
   'paper.as-it-was': '{number, plural, =0 {Wie zu einem früheren Zeitpunkt.} other {Version {number, number}.}}',
+  'paper.only-selected': 'Nur das Ausgewählte',
 }

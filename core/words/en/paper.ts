@@ -142,4 +142,5 @@ export const paper = {
   'paper.facing': 'Two beside each other',
   'paper.overview': 'All at a glance',
   'paper.as-it-was': '{number, plural, =0 {As it was at an earlier moment.} other {Version {number, number}.}}',
+  'paper.only-selected': 'Only what is selected',
 }

@@ -166,7 +166,11 @@ export function DocumentBody({
         const { doc } = current.current!.state
         return { state: doc.toJSON(), results: [], token: doc }
       },
-      onPaper: async () => ({ kind: 'document', json: current.current!.state.doc.toJSON() }),
+      onPaper: async (_only, selected) => {
+        const { doc, selection } = current.current!.state
+        const part = selected && !selection.empty ? doc.cut(selection.from, selection.to) : doc
+        return { kind: 'document', json: part.toJSON() }
+      },
       selected: () => {
         const { from, to } = current.current!.state.selection
         return { kind: 'text', from, to }

@@ -97,8 +97,20 @@ export function WorkbookBody({
         token: store.workbook,
       }),
       selected: () => chosen.current,
-      onPaper: async (only) => {
+      onPaper: async (only, selected) => {
         const at = chosen.current
+        if (selected && at?.kind === 'cells') {
+          const { top, left, bottom, right } = at.range
+          const sheets = await store.shown(at.sheet)
+          return {
+            kind: 'sheets',
+            sheets: sheets.map((sheet) => ({
+              ...sheet,
+              paper: { ...sheet.paper, areas: [{ top, left, bottom, right }] },
+            })),
+            others: store.workbook.sheets.length - 1,
+          }
+        }
         const sheets = await store.shown(only ? (at?.kind === 'cells' ? at.sheet : 0) : null)
         return { kind: 'sheets', sheets, others: store.workbook.sheets.length - 1 }
       },
