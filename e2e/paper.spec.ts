@@ -61,6 +61,18 @@ test('by keys alone the pages are looked at while they are written, and saved as
   await expect.poll(picture).not.toBe(before)
   expect(textOf(await savedPdf(page))).toMatch(/The weir at LK02 was passed on Monday\.[\s\S]*\f[\s\S]*59/)
 
+  // What is looked for is found where it is, and gone to.
+  await beside(page).getByRole('button', { name: 'Find on the pages' }).focus()
+  await page.keyboard.press('Enter')
+  await expect(beside(page).getByLabel('Find on the pages', { exact: true }).last()).toBeFocused()
+  await page.keyboard.type('5')
+  await expect(beside(page).getByText('1 of 16')).toBeVisible()
+  await page.keyboard.press('Shift+Enter')
+  await expect(beside(page).getByText('16 of 16')).toBeVisible()
+  await expect(beside(page).locator('[data-page="2"] [data-hit="now"]')).toBeInViewport()
+  await page.keyboard.press('Escape')
+  await expect(beside(page).locator('[data-hit]')).toHaveCount(0)
+
   // An earlier version that is looked at is what is on the pages.
   await page.keyboard.press('ControlOrMeta+s')
   await expect(page.getByText(/Saved as version 2|This is version 2/).first()).toBeVisible()

@@ -47,6 +47,8 @@ export interface SheetsPaper {
 }
 /** A number above which nothing is set: it would take all the room that there is. */
 export const mostPages = 3000
+/** Cells that are set take about 14 KB each while they are. */
+export const mostCells = 110_000
 
 const borderOf = ({ width, line, color }: BorderSide): PaperBorder => ({
   width: width === 1 ? 0.5 : width === 2 ? 1 : 1.75,
@@ -55,12 +57,12 @@ const borderOf = ({ width, line, color }: BorderSide): PaperBorder => ({
 })
 const hex = (color: string | undefined): color is string => /^#[0-9a-f]{6}$/i.test(color ?? '')
 
-/** @returns the pages, or how many there would be */
+/** @returns the pages, or how many of them, or cells on them, there would be */
 export function sheetsPaper(
   sheets: readonly ShownSheet[],
   measure: MeasureFont,
   facts: { name: string; language: string } & Pick<EdgeFacts, 'day' | 'time'>,
-): { paper: SheetsPaper; notes: PaperNotes } | { tooMany: number } {
+): { paper: SheetsPaper; notes: PaperNotes } | { tooMany: number } | { tooManyCells: number } {
   const substituted = new Map<string, PaperNotes['substituted'][number]>()
   const familyOf = (named: string, told: boolean): string => {
     const { family, same, sameWidths } = fontFor(named, sans)
@@ -82,6 +84,8 @@ export function sheetsPaper(
     count += pages.pages.length
     paged.push(pages)
   }
+  const cells = paged.reduce((sum, { pages }) => sum + pages.reduce((own, page) => own + page.cells.length, 0), 0)
+  if (cells > mostCells) return { tooManyCells: cells }
   let number = 0
   const pages: SetPage[] = []
   for (const [at, { pages: own, scale, width, height, margins }] of paged.entries()) {

@@ -157,6 +157,14 @@ describe('sheets on pages', () => {
       rows: [0, 1_000_000].map((row) => ({ row, cells: [{ column: 0, look: 0, text: 'x', side: 'left' }] })),
     }
     expect(await says([far])).toBe('problem.too-many-pages')
+    const full = {
+      ...one,
+      rows: Array.from({ length: 6000 }, (_, row) => ({
+        row,
+        cells: Array.from({ length: 20 }, (_, column) => ({ column, look: 0, text: 'x', side: 'left' })),
+      })),
+    }
+    expect(await says([full])).toBe('problem.too-many-cells-to-set')
     // A look that is not there is that of cells that have none.
     expect(
       (await set([{ ...one, rows: [{ row: 0, cells: [{ column: 0, look: 9, text: 'x', side: 'left' }] }] }])).fault,

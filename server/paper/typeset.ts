@@ -11,7 +11,7 @@ import { styleLooksOf } from '../../core/formats/documents'
 import { DamagedFile } from '../../core/formats/refusals'
 import { pageWith, sheetWith, writtenTree } from '../../core/paper/choices'
 import { paperOf } from '../../core/paper/from-document'
-import { mostPages, sheetsPaper } from '../../core/paper/from-sheets'
+import { mostCells, mostPages, sheetsPaper } from '../../core/paper/from-sheets'
 import type { PaperBlock, PaperCell, PaperImage } from '../../core/paper/paper'
 import { sheetTemplate } from '../../core/paper/sheet-template'
 import type { ShownSheet } from '../../core/paper/shown'
@@ -36,6 +36,8 @@ export type Typeset = (asked: ToTypeset) => Promise<{ pdf: Uint8Array; facts: Pa
 const standards: Record<PaperStandard, string | undefined> = { plain: undefined, archive: 'a-2a', accessible: 'ua-1' }
 /** What it keeps of earlier pages is let go of after so many others. */
 const keptFor = 10
+/** Letters of a document; it then takes some two gigabytes, and half a minute. */
+const mostLetters = 12_000_000
 /** Of so many pages nothing is kept: it would be as much as the machine has. */
 const many = 150
 
@@ -95,6 +97,7 @@ async function setDocument(
     throw error
   }
   if (doc.type.name !== 'doc') return { fault: say('problem.no-document') }
+  if (doc.content.size > mostLetters) return { fault: say('problem.too-long-to-set', { most: mostLetters }) }
   const looks = what.styles ? styleLooksOf(what.styles.bytes, what.styles.type) : []
   const page = pageWith(doc.attrs.page as Page, choices)
   const laid = doc.type.create({ ...doc.attrs, page }, doc.content)
@@ -125,6 +128,8 @@ async function setSheets(
   const shown = sheets.data.map((sheet) => ({ ...sheet, paper: sheetWith(sheet.paper as SheetPaper, choices) }))
   const found = sheetsPaper(shown as ShownSheet[], measureFont, { name, day, time, language })
   if ('tooMany' in found) return { fault: say('problem.too-many-pages', { pages: found.tooMany, most: mostPages }) }
+  if ('tooManyCells' in found)
+    return { fault: say('problem.too-many-cells-to-set', { cells: found.tooManyCells, most: mostCells }) }
   const { paper, notes } = found
   if (!paper.pages.length) return { fault: say('problem.nothing-to-print') }
   const compiler = await typesetter()

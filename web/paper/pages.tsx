@@ -2,6 +2,7 @@
 import type { PDFDocumentProxy } from 'pdfjs-dist'
 import { useEffect, useRef, useState } from 'react'
 import { t } from '../words/all'
+import type { Hit } from './find-in-pages'
 import { openPdf } from './open-pdf'
 
 const looks: Record<Shown, string> = {
@@ -23,11 +24,16 @@ export function PdfPages({
   pdf,
   width,
   shown = 'below',
+  hits = [],
+  hitAt = 0,
   onGo,
 }: {
   pdf: Uint8Array
   width: number
   shown?: Shown
+  /** What was found on them, and which of it is gone to. */
+  hits?: readonly Hit[]
+  hitAt?: number
   /** A page is gone to; absent where they are only looked at. */
   onGo?: (page: number) => void
 }) {
@@ -63,6 +69,8 @@ export function PdfPages({
           number={at + 1}
           first={open!.first}
           width={width}
+          hits={hits}
+          hitAt={hitAt}
           {...(onGo && { onGo })}
         />
       ))}
@@ -75,12 +83,16 @@ function PageShown({
   number,
   first,
   width,
+  hits,
+  hitAt,
   onGo,
 }: {
   document: PDFDocumentProxy
   number: number
   first: Sheet
   width: number
+  hits: readonly Hit[]
+  hitAt: number
   onGo?: (page: number) => void
 }) {
   const [own, setOwn] = useState<Sheet | null>(null)
@@ -132,7 +144,31 @@ function PageShown({
       style={{ width, height: (width / sheet.width) * sheet.height }}
     />
   )
-  if (!onGo) return <div data-page={number}>{page}</div>
+  const scale = width / sheet.width
+  if (!onGo)
+    return (
+      <div data-page={number} className="relative">
+        {page}
+        {hits.flatMap(({ page: on, boxes }, at) =>
+          on === number
+            ? boxes.map((box) => (
+                <span
+                  key={`${at} ${box.x} ${box.y}`}
+                  aria-hidden
+                  data-hit={at === hitAt ? 'now' : 'other'}
+                  className={`pointer-events-none absolute rounded-sm mix-blend-multiply ${at === hitAt ? 'bg-accent/50' : 'bg-accent/20'}`}
+                  style={{
+                    left: box.x * scale - 1,
+                    top: (sheet.height - box.y - box.height * 0.95) * scale,
+                    width: box.width * scale + 2,
+                    height: box.height * 1.2 * scale,
+                  }}
+                />
+              ))
+            : [],
+        )}
+      </div>
+    )
   return (
     <button type="button" data-page={number} className="block rounded-sm" onClick={() => onGo(number)}>
       {page}

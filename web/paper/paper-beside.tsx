@@ -1,6 +1,17 @@
 // The pages of the work beside it, as they come to paper: chosen, laid onto sides, printed, and saved as a PDF.
 import { useQuery, useQueryClient } from '@tanstack/react-query'
-import { BookOpen, ChevronDown, ChevronUp, LayoutGrid, Maximize2, Minimize2, X, ZoomIn, ZoomOut } from 'lucide-react'
+import {
+  BookOpen,
+  ChevronDown,
+  ChevronUp,
+  LayoutGrid,
+  Maximize2,
+  Minimize2,
+  Search,
+  X,
+  ZoomIn,
+  ZoomOut,
+} from 'lucide-react'
 import { useEffect, useRef, useState } from 'react'
 import { toast } from 'sonner'
 import { largestPrint, type PaperLikes } from '../../core/contract'
@@ -14,6 +25,7 @@ import { IconButton } from '../design/icon-button'
 import { T, t, told } from '../words/all'
 import type { DraftSession } from '../work/session'
 import { ChoicesForm } from './choices-form'
+import { FindInPages, type Hit } from './find-in-pages'
 import { Jobs } from './jobs'
 import { KeptChoices } from './kept-likes'
 import { arrangementFor, keep, lastLikes, likesQuery, onPrinter, printersQuery } from './likes'
@@ -80,6 +92,8 @@ export function PaperBeside({
   const [selected, setSelected] = useState(false)
   const [shown, setShown] = useState<Shown>('below')
   const [zoom, setZoom] = useState(1)
+  const [finding, setFinding] = useState(false)
+  const [found, setFound] = useState<{ hits: readonly Hit[]; at: number }>({ hits: [], at: 0 })
   const kept = useQuery(likesQuery)
   const printers = useQuery(printersQuery)
   const likes = own ?? lastLikes(kept.data, printers.data)
@@ -257,6 +271,9 @@ export function PaperBeside({
           {t('paper.how-printed')}
         </button>
         <div className="-mb-1 -mr-2 flex items-center">
+          <IconButton label={t('paper.find')} pressed={finding} onClick={() => setFinding(!finding)}>
+            <Search />
+          </IconButton>
           <IconButton label={t('paper.smaller')} disabled={zoom <= 0.5} onClick={() => setZoom(zoom / 1.25)}>
             <ZoomOut />
           </IconButton>
@@ -301,6 +318,22 @@ export function PaperBeside({
         )}
         <div className="flex min-h-0 min-w-0 flex-1 flex-col">
           <Jobs />
+          {finding && (
+            <FindInPages
+              pdf={arranged.shown?.pdf ?? null}
+              onHits={(hits, at) => setFound({ hits, at })}
+              onGo={(page) => {
+                if (shown === 'many') setShown('below')
+                requestAnimationFrame(() =>
+                  scroll.current?.querySelector(`[data-page="${page}"]`)?.scrollIntoView({ block: 'nearest' }),
+                )
+              }}
+              onClose={() => {
+                setFinding(false)
+                scroll.current?.focus()
+              }}
+            />
+          )}
           <section
             ref={scroll}
             className="relative min-h-0 flex-1 overflow-auto p-5"
@@ -331,6 +364,8 @@ export function PaperBeside({
                 pdf={arranged.shown.pdf}
                 width={width}
                 shown={shown}
+                hits={found.hits}
+                hitAt={found.at}
                 {...(shown === 'many' && { onGo: goTo })}
               />
             )}

@@ -4,6 +4,7 @@ import { Printer } from 'lucide-react'
 import { useState } from 'react'
 import { call } from '../api/call'
 import { keys } from '../api/keys'
+import { useSession } from '../api/signed-in'
 import { Button } from '../design/controls'
 import { Question } from '../design/overlay'
 import { t } from '../words/all'
@@ -11,7 +12,9 @@ import { moment } from '../words/formats'
 
 export function WhatWasPrinted({ fileId }: { fileId: string }) {
   const [open, setOpen] = useState(false)
+  const { person } = useSession()
   const printed = useQuery({
+    enabled: person.guestOf === undefined,
     queryKey: keys.printed(fileId),
     queryFn: () => call('printed', { params: { fileId } }),
   })

@@ -16,6 +16,7 @@ import { DamagedFile, Limits } from '../refusals'
 import { type ReadWorkbook, type Room, roomForCells, takeRoom } from '../xlsx/read'
 import { CellStyles } from './cell-styles'
 import { formulaRead, NoCounterpart } from './formula'
+import { sheetPaperOf } from './paper'
 import { frozenIn } from './settings'
 import { valueOf } from './values'
 
@@ -59,7 +60,8 @@ export function readOds(bytes: Uint8Array): ReadWorkbook {
     const panes = frozen.get(read.sheet.name)
     sheets.push(panes ? { ...read.sheet, frozen: panes } : read.sheet)
     results.push(read.results)
-    looks.push(read.looks)
+    const paper = sheetPaperOf(table, parts, read.breaks)
+    looks.push(paper ? { ...read.looks, paper } : read.looks)
     hidden.push(read.hidden)
     if (isHidden(table, parts)) hiddenSheets.push(sheets.length - 1)
   }
@@ -224,6 +226,8 @@ class TableReader {
   private readonly widths: Record<number, number> = {}
   /** The style of a column's cells that name none. */
   private readonly columnStyles: (readonly [past: number, style: string | undefined])[] = []
+  private readonly rowBreaks: number[] = []
+  private readonly columnBreaks: number[] = []
   private withBorders = false
   private withFonts = false
 
@@ -236,7 +240,13 @@ class TableReader {
     this.name = table.attributes['table:name'] ?? ''
   }
 
-  read(): { sheet: Sheet; results: Map<number, CellValue>; looks: SheetLooks; hidden: Map<number, boolean> } {
+  read(): {
+    sheet: Sheet
+    results: Map<number, CellValue>
+    looks: SheetLooks
+    hidden: Map<number, boolean>
+    breaks: { rows: number[]; columns: number[] }
+  } {
     const { limits, name } = this
     this.columns()
     for (const { element, from, count } of rowsOf(this.table)) this.row(element, from, count)
@@ -252,6 +262,7 @@ class TableReader {
       sheet: { name, rows, widths: this.widths },
       results: this.results,
       hidden: this.hidden,
+      breaks: { rows: this.rowBreaks, columns: this.columnBreaks },
       looks: {
         merged: this.merged,
         heights: this.heights,
@@ -276,6 +287,7 @@ class TableReader {
       this.columnStyles.push([from + count, usual])
       this.looksOfEmpty(usual)
       if ('fo:break-before' in propertiesIn(style, 'table-column')) this.limits.add('page breaks', this.name)
+      if (propertiesIn(style, 'table-column')['fo:break-before'] === 'page' && from > 0) this.columnBreaks.push(from)
     }
   }
   /** How cells that hold nothing look by their row or column, or in long runs: it stays in the file. */
@@ -297,6 +309,7 @@ class TableReader {
     const height = says['style:use-optimal-row-height'] === 'true' ? undefined : pointsOf(says['style:row-height'])
     this.looksOfEmpty(attributes['table:default-cell-style-name'])
     if ('fo:break-before' in says) this.limits.add('page breaks', this.name)
+    if (says['fo:break-before'] === 'page' && from > 0) this.rowBreaks.push(from)
     const isLong = count > longestRun
     for (let row = from; row < from + (isLong ? 0 : count); row++) {
       if (height !== undefined) this.heights.set(row, Math.round(height * 100) / 100)

@@ -143,4 +143,8 @@ export const paper = {
   'paper.overview': 'Alle auf einen Blick',
   'paper.as-it-was': '{number, plural, =0 {Wie zu einem früheren Zeitpunkt.} other {Version {number, number}.}}',
   'paper.only-selected': 'Nur das Ausgewählte',
+  'paper.find': 'Auf den Seiten suchen',
+  'paper.found': '{hits, plural, =0 {nicht da} other {{at, number} von {hits, number}}}',
+  'paper.find-before': 'Der vorige Treffer',
+  'paper.find-next': 'Der nächste Treffer',
 }

@@ -195,4 +195,8 @@ export const problem = {
   'problem.no-printer-address': 'Die Adresse eines Druckers beginnt mit ipp:// oder ipps://.',
   'problem.printer-name-taken': 'Ein anderer Drucker heißt {name}.',
   'problem.too-many-printers': 'Es sind schon {most, number} Drucker, mehr gehen nicht.',
+  'problem.too-many-cells-to-set':
+    'Es wären {cells, number} Zellen zu setzen, und höchstens {most, number} gehen auf einmal. Wählen Sie nur das Ausgewählte oder eines der Blätter.',
+  'problem.too-long-to-set':
+    'Es ist zu lang, um auf einmal gesetzt zu werden: höchstens {most, number} Zeichen gehen. Wählen Sie nur das Ausgewählte.',
 }

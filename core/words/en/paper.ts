@@ -143,4 +143,8 @@ export const paper = {
   'paper.overview': 'All at a glance',
   'paper.as-it-was': '{number, plural, =0 {As it was at an earlier moment.} other {Version {number, number}.}}',
   'paper.only-selected': 'Only what is selected',
+  'paper.find': 'Find on the pages',
+  'paper.found': '{hits, plural, =0 {not there} other {{at, number} of {hits, number}}}',
+  'paper.find-before': 'The one before',
+  'paper.find-next': 'The next one',
 }

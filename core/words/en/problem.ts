@@ -177,4 +177,8 @@ export const problem = {
   'problem.no-printer-address': 'The address of a printer begins with ipp:// or ipps://.',
   'problem.printer-name-taken': 'Another printer is called {name}.',
   'problem.too-many-printers': 'There are {most, number} printers, as many as there can be.',
+  'problem.too-many-cells-to-set':
+    'It has {cells, number} cells to be set, and at most {most, number} can be at once. Choose what is selected alone, or one of its sheets.',
+  'problem.too-long-to-set':
+    'It is too long to be set at once: at most {most, number} letters can be. Choose what is selected alone.',
 }
