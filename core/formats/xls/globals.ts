@@ -1,10 +1,13 @@
 // The first part of a workbook's stream ([MS-XLS] §2.1.7.20.3): sheets, names, texts and looks that all sheets use.
+
 import type { DefinedName } from '../../calc/source'
 import { quotedSheet } from '../../content/formula'
+import type { SheetPaper } from '../../content/sheet-paper'
 import { say } from '../../words/said'
 import { DamagedFile, type Limits } from '../refusals'
 import { formulaText, type Links, NotRead } from './formula-text'
 import { type BinaryFont, type BinaryFormat, colorsOf, readFont, readFormat } from './looks'
+import { xlsPrintName } from './paper'
 import { type BiffRecord, record, recordsOf, viewOf } from './records'
 import { lettersOf, sharedTexts, textAt } from './strings'
 
@@ -37,6 +40,8 @@ export interface Globals {
   calculated: boolean
   links: Links
   names: DefinedName[]
+  /** What is printed of a sheet, and titles, by where it begins. */
+  printNames: Map<number, SheetPaper>
   /** Names by their numbers, with the sheet that each holds on, counted among all of them from 1; 0 for all. */
   namesNumbered: { name: string; sheet: number }[]
   /** Which other books references are to: this one, an add-in's functions, a file. */
@@ -57,6 +62,7 @@ export function readGlobals(stream: Uint8Array, limits: Limits): Globals {
   const books: (Globals['books'][number] & { sheets: string[]; number: number })[] = []
   const sheetsNamed: SheetsNamed[] = []
   const namesNumbered: Globals['namesNumbered'] = []
+  const printed: { number: number; sheet: number; tokens: Uint8Array; more: Uint8Array }[] = []
   const named: { name: string; sheet: number; tokens: Uint8Array; more: Uint8Array }[] = []
   let palette: Uint8Array | undefined
   let texts: Uint8Array[] = []
@@ -145,6 +151,13 @@ export function readGlobals(stream: Uint8Array, limits: Limits): Globals {
         const sheet = view.getUint16(8, true)
         // Of those that the format names itself, as what is printed, formulas use none.
         const ofFormat = !!(flags & 0x20)
+        if (ofFormat && (name.charCodeAt(0) === 6 || name.charCodeAt(0) === 7))
+          printed.push({
+            number: name.charCodeAt(0),
+            sheet,
+            tokens: data.subarray(from, from + length),
+            more: data.subarray(from + length),
+          })
         namesNumbered.push({ name: ofFormat ? `_xlnm.${name.charCodeAt(0)}` : name, sheet })
         if (!ofFormat && !(flags & 2))
           named.push({ name, sheet, tokens: data.subarray(from, from + length), more: data.subarray(from + length) })
@@ -202,6 +215,15 @@ export function readGlobals(stream: Uint8Array, limits: Limits): Globals {
       throw error
     }
   })
+  const printNames: Globals['printNames'] = new Map()
+  for (const { number, sheet, tokens, more } of printed)
+    try {
+      const said = xlsPrintName(number, formulaText(tokens, more, links, { row: 0, column: 0 }))
+      const on = sheets[sheet - 1]
+      if (on) printNames.set(on.from, { ...printNames.get(on.from), ...said })
+    } catch (error) {
+      if (!(error instanceof NotRead)) throw error
+    }
   if (named.length)
     limits.add(
       'defined names',
@@ -222,6 +244,7 @@ export function readGlobals(stream: Uint8Array, limits: Limits): Globals {
     calculated: records.some(({ type }) => type === record.calculated),
     links,
     names,
+    printNames,
     namesNumbered,
     books,
     sheetsNamed,

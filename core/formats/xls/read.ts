@@ -1,6 +1,7 @@
 // Reads workbooks of the binary format that spreadsheet programs wrote from 1997 to 2003 ([MS-XLS], its version 8).
 import type { Area, FormulaSource } from '../../calc/source'
 import type { CellLook, MergedArea, SheetLooks } from '../../content/looks'
+import type { SheetPaper } from '../../content/sheet-paper'
 import { type Cell, type CellValue, largestSheet, type Sheet } from '../../content/workbook'
 import { say } from '../../words/said'
 import { type CompoundStorage, readCompound, streamOf } from '../compound/compound'
@@ -10,6 +11,7 @@ import { type ReadWorkbook, type Room, roomForCells, takeRoom } from '../xlsx/re
 import { widthFromFile } from '../xlsx/write'
 import { formulaText, NotRead } from './formula-text'
 import { type Globals, readGlobals } from './globals'
+import { xlsPaperReader } from './paper'
 import { type BiffRecord, record, recordsOf, viewOf } from './records'
 import { longText, textAt } from './strings'
 import { errorOf, shortNumber } from './values'
@@ -64,7 +66,8 @@ export function readXls(bytes: Uint8Array): ReadWorkbook {
       arrays.push({ sheet: sheets.length, top, left, bottom, right })
     sheets.push(read.sheet)
     results.push(read.results)
-    looks.push(read.looks)
+    const paper = { ...read.paper, ...globals.printNames.get(from) }
+    looks.push(Object.keys(paper).length ? { ...read.looks, paper } : read.looks)
     hidden.push(new Map([...read.looks.hiddenRows].map((row) => [row, read.filtered])))
   }
   if (!sheets.length) throw new DamagedFile(say('formats.this-file-is-damaged-it-has-no-3'))
@@ -154,6 +157,7 @@ interface ReadSheet {
   sheet: Sheet
   results: Map<number, CellValue>
   looks: SheetLooks
+  paper: SheetPaper
   arrays: MergedArea[]
   filtered: boolean
 }
@@ -285,6 +289,7 @@ function readSheet(
     }
   }
 
+  const onPaper = xlsPaperReader()
   let began = false
   for (const one of recordsOf(stream, start)) {
     const { data } = one
@@ -306,6 +311,7 @@ function readSheet(
     if (texted && type !== record.goesOn) {
       endText()
     }
+    onPaper.take({ type, data })
     const view = viewOf(data)
     switch (type) {
       case record.goesOn:
@@ -431,6 +437,7 @@ function readSheet(
     sheet: { name, rows, widths, ...(frozen && (frozen.rows || frozen.columns) ? { frozen } : {}) },
     results,
     looks: { merged, heights, hiddenRows, hiddenColumns, cells: cellLooks },
+    paper: onPaper.paper(),
     arrays,
     filtered,
   }

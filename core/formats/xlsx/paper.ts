@@ -135,39 +135,45 @@ function linesIn(ref: string): { rows: [number, number] } | { columns: [number, 
 const refsIn = (formula: string): string[] =>
   [...formula.matchAll(/(?:'(?:[^']|'')*'|[^!,']*)!([^,]+)/g)].map(([, ref]) => ref!.trim())
 
+/** What one of these names says. */
+export function printNameIn(name: '_xlnm.Print_Area' | '_xlnm.Print_Titles', formula: string): SheetPaper {
+  const own: Writable<SheetPaper> = {}
+  if (name === '_xlnm.Print_Area') {
+    const areas = refsIn(formula).flatMap((ref): MergedArea[] => {
+      const lines = linesIn(ref)
+      if (lines)
+        return [
+          'rows' in lines
+            ? { top: lines.rows[0], bottom: lines.rows[1], left: 0, right: largestSheet.columns - 1 }
+            : { top: 0, bottom: largestSheet.rows - 1, left: lines.columns[0], right: lines.columns[1] },
+        ]
+      const area = areaIn(ref, 0)
+      return area ? [{ top: area.top, left: area.left, bottom: area.bottom, right: area.right }] : []
+    })
+    if (areas.length) own.areas = areas.slice(0, mostAreas)
+    return own
+  }
+  for (const ref of refsIn(formula)) {
+    const lines = linesIn(ref)
+    if (lines && 'rows' in lines) own.titleRows = lines.rows
+    else if (lines) own.titleColumns = lines.columns
+  }
+  return own
+}
+
 /** What names say is printed, and is there again on each page, by the number of its sheet among those that hold cells. */
 export function printNamesOf({ root, sheets, relationships }: WorkbookParts): Map<number, SheetPaper> {
   const order = [...elements(child(root, 'sheets'), 'sheet')].map(({ attributes }) => {
     const part = relationships.get(attributes['r:id'] ?? '')?.target
     return sheets.findIndex((sheet) => sheet.part === part)
   })
-  const found = new Map<number, Writable<SheetPaper>>()
+  const found = new Map<number, SheetPaper>()
   for (const element of elements(child(root, 'definedNames'), 'definedName')) {
     const { name, localSheetId } = element.attributes
     const sheet = order[Number(localSheetId)] ?? -1
     if (localSheetId === undefined || sheet < 0) continue
-    const own = found.get(sheet) ?? {}
-    if (name === '_xlnm.Print_Area') {
-      const areas = refsIn(textOf(element)).flatMap((ref): MergedArea[] => {
-        const lines = linesIn(ref)
-        if (lines)
-          return [
-            'rows' in lines
-              ? { top: lines.rows[0], bottom: lines.rows[1], left: 0, right: largestSheet.columns - 1 }
-              : { top: 0, bottom: largestSheet.rows - 1, left: lines.columns[0], right: lines.columns[1] },
-          ]
-        const area = areaIn(ref, 0)
-        return area ? [{ top: area.top, left: area.left, bottom: area.bottom, right: area.right }] : []
-      })
-      if (areas.length) own.areas = areas.slice(0, mostAreas)
-    } else if (name === '_xlnm.Print_Titles')
-      for (const ref of refsIn(textOf(element))) {
-        const lines = linesIn(ref)
-        if (lines && 'rows' in lines) own.titleRows = lines.rows
-        else if (lines) own.titleColumns = lines.columns
-      }
-    else continue
-    found.set(sheet, own)
+    if (name !== '_xlnm.Print_Area' && name !== '_xlnm.Print_Titles') continue
+    found.set(sheet, { ...found.get(sheet), ...printNameIn(name, textOf(element)) })
   }
   return found
 }
