@@ -59,6 +59,8 @@ export function ChoicesForm({
   plain,
   selected,
   onSelected,
+  marked,
+  onMarked,
 }: {
   likes: PaperLikes
   onChange: Change
@@ -73,6 +75,9 @@ export function ChoicesForm({
   /** Only what is selected in the work; null where nothing can be. */
   selected: boolean | null
   onSelected: (on: boolean) => void
+  /** What differs from now is marked; null where the work itself is on the pages. */
+  marked: boolean | null
+  onMarked: (on: boolean) => void
 }) {
   const { paper, fold } = likes
   const onPaper = (change: Partial<PaperLikes['paper']>) => onChange({ paper: { ...paper, ...change } })
@@ -116,6 +121,7 @@ export function ChoicesForm({
           ]}
           onChange={(which) => onChange({ which })}
         />
+        {marked !== null && <Tick label={t('paper.marked')} on={marked} onChange={onMarked} />}
         {selected !== null && <Tick label={t('paper.only-selected')} on={selected} onChange={onSelected} />}
         <Tick label={t('paper.reverse')} on={likes.reverse} onChange={(reverse) => onChange({ reverse })} />
       </Group>

@@ -90,6 +90,7 @@ export function PaperBeside({
   const [room, setRoom] = useState(0)
   const [sending, setSending] = useState(false)
   const [selected, setSelected] = useState(false)
+  const [marked, setMarked] = useState(false)
   const [shown, setShown] = useState<Shown>('below')
   const [zoom, setZoom] = useState(1)
   const [finding, setFinding] = useState(false)
@@ -105,6 +106,7 @@ export function PaperBeside({
     likes,
     looked,
     selected,
+    marked,
   )
   const arranged = useArranged(pages, likes, printer)
   const ready = !!arranged.shown && isNow && !arranged.fault
@@ -313,6 +315,8 @@ export function PaperBeside({
               plain={arranged.plain}
               selected={looked ? null : selected}
               onSelected={setSelected}
+              marked={looked ? marked : null}
+              onMarked={setMarked}
             />
           </div>
         )}

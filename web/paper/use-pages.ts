@@ -29,6 +29,8 @@ export function usePages(
   looked: LookedAtThen | null,
   /** What is selected alone. */
   selected: boolean,
+  /** What differs from now is marked in what is looked at. */
+  marked: boolean,
 ): SetPages {
   const edits = useSyncExternalStore(session.subscribeToEdits, () => session.state.reach.edit.seq)
   const head = looked?.version?.id ?? session.state.head?.id ?? null
@@ -36,7 +38,7 @@ export function usePages(
   /** What is being set; whoever writes on waits for it, so that no more than one of them is under way. */
   const under = useRef<Promise<void>>(Promise.resolve())
   const took = useRef(0)
-  const asked = JSON.stringify([paper, standard, allSheets, selected])
+  const asked = JSON.stringify([paper, standard, allSheets, selected, marked])
   // biome-ignore lint/correctness/useExhaustiveDependencies: set anew after each edit, and each choice
   useEffect(() => {
     let gone = false
@@ -45,7 +47,7 @@ export function usePages(
       if (gone) return
       const begun = performance.now()
       try {
-        const put = looked ? thenOnPaper(looked, !allSheets) : await session.onPaper(!allSheets, selected)
+        const put = looked ? thenOnPaper(looked, !allSheets, marked) : await session.onPaper(!allSheets, selected)
         if (!put) return
         const now = new Date()
         const corner = t('paper.corner-text', { name, number: number ?? 0, saved: Boolean(number) })

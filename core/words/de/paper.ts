@@ -147,4 +147,5 @@ export const paper = {
   'paper.found': '{hits, plural, =0 {nicht da} other {{at, number} von {hits, number}}}',
   'paper.find-before': 'Der vorige Treffer',
   'paper.find-next': 'Der nächste Treffer',
+  'paper.marked': 'Was heute anders ist, ist markiert',
 }

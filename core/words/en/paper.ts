@@ -147,4 +147,5 @@ export const paper = {
   'paper.found': '{hits, plural, =0 {not there} other {{at, number} of {hits, number}}}',
   'paper.find-before': 'The one before',
   'paper.find-next': 'The next one',
+  'paper.marked': 'What differs from now is marked',
 }
