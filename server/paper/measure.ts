@@ -1,11 +1,15 @@
 // How wide text is in the fonts that pages are set in: by the widths that the fonts' own files have for their letters.
 import { existsSync, readFileSync } from 'node:fs'
 import { join } from 'node:path'
-import opentype, { type Font } from 'opentype.js'
+import * as loaded from 'opentype.js'
 import type { MeasureFont } from '../../core/paper/from-sheets'
 
 /** Open fonts that stand for those that files name (core/paper/fonts.ts), where Debian puts them. */
 export const fontFolders = ['liberation', 'liberation2', 'crosextra'].map((name) => `/usr/share/fonts/truetype/${name}`)
+
+/** It comes as a module of either kind, by who resolves it. */
+const opentype = 'parse' in loaded ? loaded : (loaded as { default: typeof loaded }).default
+type Font = ReturnType<typeof opentype.parse>
 
 const fonts = new Map<string, Font | null>()
 function fontOf(family: string, bold: boolean, italic: boolean): Font | null {
