@@ -50,7 +50,7 @@ describe('a document on pages', () => {
         p('In May.'),
       ),
     )
-    expect(facts).toEqual({ pages: 1, substituted: [], undrawn: 0 })
+    expect(facts).toEqual({ pages: 1, substituted: [], undrawn: 0, landscape: false })
     expect(lettersOf(textOf(file))).toContain(
       lettersOf('Gate paddles at LK07 Inspected on Monday. • The upper paddle lifts. • The lower leaks. Next In May.'),
     )
