@@ -23,6 +23,8 @@ export interface PutTogether {
   pointSeq: number
   /** The first record that could not be read; null when all could. */
   lostFrom: number | null
+  /** It is finished, as far as is known: what was in it is in a version. */
+  over: boolean
 }
 
 /**
@@ -45,7 +47,10 @@ export function putTogether(
   const parted =
     stored !== null &&
     (common < Math.min(mine.length, theirs.length) || (standing?.state === 'finished' && mine.length > 0))
-  const own = stored && !(parted && pass) ? stored : null
+  // Of one that is finished the device keeps that it is, until shared storage knows; not what was in it.
+  const over =
+    stored?.state === 'finished' && mine.length === 0 && (standing === undefined || standing.state === 'finished')
+  const own = stored && !(parted && pass) && !over ? stored : null
   const fromDevice = own !== null && mine.length >= theirs.length
   const chain = fromDevice ? mine : theirs
   // A number says nothing of what is saved: only a digest of this very chain does.
@@ -68,5 +73,6 @@ export function putTogether(
     savedHead: saved?.head ?? null,
     pointSeq: content ? common : Math.min(own?.pointSeq ?? 0, chain.length),
     lostFrom: local.damage && chain.length < local.damage.from ? local.damage.from : null,
+    over,
   }
 }

@@ -461,6 +461,27 @@ describe('several drafts open in one tab', () => {
   })
 })
 
+test.each([[], [['offline', 0]]] as const)(
+  'what is finished, and whose end was told without an answer, is not gone on with as if nothing had been in it: %j',
+  async (...between) => {
+    const { world, storage } = await begin()
+    const history = [
+      ['type', 0],
+      ['weather', 3],
+      ['save', 0],
+      ['wait', 12],
+      ['close', 0],
+      ...between,
+      ['take over', 0],
+      ['type', 0],
+      ['save', 15],
+    ] as const
+    for (const [name, n] of history) await happen(world, name, n)
+    expect([...storage.files.values()].map(({ versions }) => versions.length)).toEqual([1])
+    await expectNothingLost(world, storage)
+  },
+)
+
 // -- Whatever happens -----------------------------------------------------------------------------------
 
 test('whatever happens in whatever order: nothing acknowledged is missing, nothing is shown safer than it is', async () => {

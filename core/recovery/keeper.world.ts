@@ -462,7 +462,7 @@ export class Tab {
       return this.open(draftId, force, true)
     }
     // What is finished is in a version of its file.
-    if (content?.standing.state === 'finished' && !put.seen) return
+    if (put.over || (content?.standing.state === 'finished' && !put.seen)) return
     if (!stored && !content && (again || !this.world.blank.has(draftId))) return
     this.draftId = draftId
     this.marks = marksOf(put.chain.map(({ text }) => text))

@@ -48,6 +48,8 @@ export interface Gathered extends Known {
   fileId: string | null
   /** Shared storage has fewer records than the newest version of the work: only that version is to be had. */
   behindVersion: boolean
+  /** It is finished, as far as is known: what was in it is in a version. */
+  over: boolean
   /** Edits that are known to have been made and are not here, and which device has them. */
   missing: { edits: number; deviceName: string } | null
 }
@@ -120,6 +122,7 @@ export async function gatherDraft(draftId: string, again = false): Promise<Gathe
     resting: newest?.resting ?? null,
     forkOf: own?.forkOf ?? remote?.forkOf ?? null,
     behindVersion,
+    over: put.over,
     missing:
       remote?.mine && behind > 0
         ? { edits: behind, deviceName: remote.deviceName }

@@ -156,6 +156,10 @@ export async function openDraft(
   const gathered = await gatherDraft(draftId)
   // What is finished is in a version of its file.
   if (!gathered || (gathered.remote?.state === 'finished' && !gathered.stored)) return null
+  if (gathered.over && !detached) {
+    const opened = gathered.fileId && (await openFile(gathered.fileId, gathered.stored!.personId, uuidv7()))
+    return !opened || 'otherType' in opened ? null : opened
+  }
   // Only the version of it is to be had, and what its device has beyond that: the file is what there is to go on with.
   if (gathered.behindVersion && gathered.fileId && gathered.remote && !detached) {
     const opened = await openFile(gathered.fileId, gathered.remote.person.id, uuidv7())
