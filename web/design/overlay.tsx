@@ -83,7 +83,7 @@ export function Menu({
               event.preventDefault()
               returnTo()
             }}
-            className="z-50 min-w-52 rounded-md border bg-paper p-1 shadow-slip"
+            className="z-50 max-h-[var(--radix-dropdown-menu-content-available-height)] min-w-52 overflow-y-auto rounded-md border bg-paper p-1 shadow-slip"
           >
             {children}
           </DropdownMenu.Content>
