@@ -43,6 +43,8 @@ async function newLink(
 ): Promise<void> {
   await inFolder(page, url, ...folders)
   await page.getByRole('link', { name: words('files.who-can-reach-it') }).click()
+  // What is above it has come: nothing moves under the hand.
+  await page.getByRole('row').nth(1).waitFor()
   await page.getByRole('button', { name: words('people.make-a-link') }).click()
   await page.getByLabel(words('people.link-for-whom')).fill(whose)
 }
