@@ -109,7 +109,7 @@ export function PaperBeside({
     marked,
   )
   const arranged = useArranged(pages, likes, printer)
-  const ready = !!arranged.shown && isNow && !arranged.fault
+  const ready = !!arranged.shown && isNow && arranged.isNow && !arranged.fault
   // The keys come along; whoever prints has them on that, as soon as it can be pressed.
   useEffect(() => panel.current?.focus(), [])
   const focused = useRef(!printing)

@@ -43,6 +43,8 @@ export interface ArrangedPages {
   plain: boolean
   fault: string
   sections: readonly Section[]
+  /** They are of these pages, and as is wished for now: nothing older is saved or printed as if it were. */
+  isNow: boolean
 }
 const nothing: ArrangedPages = {
   shown: null,
@@ -53,6 +55,7 @@ const nothing: ArrangedPages = {
   plain: true,
   fault: '',
   sections: [],
+  isNow: false,
 }
 
 export function useArranged(pages: Pages | null, likes: PaperLikes, printer: Printer | undefined): ArrangedPages {
@@ -76,6 +79,7 @@ export function useArranged(pages: Pages | null, likes: PaperLikes, printer: Pri
   }, [pages, wantsSections, sections])
   const all = sections?.of === pages ? sections?.all : undefined
   useEffect(() => {
+    setState((before) => (before.isNow ? { ...before, isNow: false } : before))
     if (!pages || (wantsSections && !all)) return
     let gone = false
     const chosen = pagesIn(likes.range, pages.facts.pages, all)
@@ -89,7 +93,17 @@ export function useArranged(pages: Pages | null, likes: PaperLikes, printer: Pri
       const leaves = arrangement.sides === 'one' ? faces : Math.ceil(faces / 2)
       const shown = { pdf: pages.pdf, backs: null }
       const { landscape } = pages
-      setState({ shown, faces, leaves, landscape, chosen: faces, plain: true, fault: '', sections: all ?? [] })
+      setState({
+        shown,
+        faces,
+        leaves,
+        landscape,
+        chosen: faces,
+        plain: true,
+        fault: '',
+        sections: all ?? [],
+        isNow: true,
+      })
       return
     }
     const onTo = arrangement.fold || arrangement.perSide > 1 ? sizeInPoints(likes.paper.size) : null
@@ -111,6 +125,7 @@ export function useArranged(pages: Pages | null, likes: PaperLikes, printer: Pri
             plain: false,
             fault,
             sections: all ?? [],
+            isNow: true,
           })
         },
         () => gone || setState((before) => ({ ...before, fault: t('common.this-did-not-work-try-again') })),
