@@ -46,6 +46,15 @@ const base64 = (bytes: Uint8Array): Promise<string> =>
     reader.readAsDataURL(new Blob([bytes as BlobPart]))
   })
 
+function saveAs(pdf: Uint8Array, called: string): void {
+  const address = URL.createObjectURL(new Blob([pdf as BlobPart], { type: 'application/pdf' }))
+  const link = document.createElement('a')
+  link.href = address
+  link.download = called
+  link.click()
+  URL.revokeObjectURL(address)
+}
+
 /** The browser's own print window, with these pages in it. */
 function printHere(pdf: Uint8Array): void {
   const address = URL.createObjectURL(new Blob([pdf as BlobPart], { type: 'application/pdf' }))
@@ -134,17 +143,25 @@ export function PaperBeside({
 
   const save = () => {
     if (!arranged.shown) return
-    const address = URL.createObjectURL(new Blob([arranged.shown.pdf as BlobPart], { type: 'application/pdf' }))
-    const link = document.createElement('a')
-    link.href = address
-    link.download = nameAs(name, 'pdf')
-    link.click()
-    URL.revokeObjectURL(address)
+    const { pdf, backs } = arranged.shown
+    saveAs(pdf, nameAs(name, 'pdf'))
+    // What is turned by hand is two stacks.
+    if (backs) saveAs(backs, nameAs(name, 'pdf').replace(/\.pdf$/, ` (${t('paper.backs')}).pdf`))
   }
   const print = async () => {
     const { shown, faces, chosen, landscape } = arranged
     if (!shown || sending) return
-    if (!printer) return printHere(shown.pdf)
+    if (!printer) {
+      printHere(shown.pdf)
+      const { backs } = shown
+      // They wait for the stack, as on a printer of the office.
+      if (backs)
+        toast(t('paper.turn-the-stack'), {
+          duration: Number.POSITIVE_INFINITY,
+          action: { label: t('paper.print-backs'), onClick: () => printHere(backs) },
+        })
+      return
+    }
     if (shown.pdf.length + (shown.backs?.length ?? 0) > largestPrint)
       return void toast.error(t('paper.too-large-to-print'))
     const how = arrangementFor(likes, printer)

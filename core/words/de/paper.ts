@@ -148,4 +148,5 @@ export const paper = {
   'paper.find-before': 'Der vorige Treffer',
   'paper.find-next': 'Der nächste Treffer',
   'paper.marked': 'Was heute anders ist, ist markiert',
+  'paper.backs': 'Rückseiten',
 }

@@ -148,4 +148,5 @@ export const paper = {
   'paper.find-before': 'The one before',
   'paper.find-next': 'The next one',
   'paper.marked': 'What differs from now is marked',
+  'paper.backs': 'backs',
 }
