@@ -5,7 +5,7 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import type { DefinedName } from '../core/calc/source'
-import { type CellLook, noLooks, type SheetLooks } from '../core/content/looks'
+import { type CellLook, noLooks, type SheetLooks, withLooks } from '../core/content/looks'
 import type { Cell, CellStyle, Workbook } from '../core/content/workbook'
 import { notBeside } from '../core/formats/beside'
 import { usualDialect } from '../core/formats/csv/dialect'
@@ -273,19 +273,19 @@ const types = ['xlsx', 'xls', 'ods', 'csv', 'html'] as const
 
 function written(one: Feature, type: (typeof types)[number]): Written {
   const row = one.second ? [one.cell, one.second] : [one.cell]
+  const looks = { ...noLooks, ...(one.look && { cells: new Map([[0, one.look]]) }), ...one.looks }
   const workbook: Workbook = {
-    sheets: [{ name: 'Tolls', rows: [row], widths: {} }, ...(one.more ?? [])],
+    sheets: [withLooks({ name: 'Tolls', rows: [row], widths: {} }, looks), ...(one.more ?? [])],
   }
   const resultOf = () => 4
-  const looks = [{ ...noLooks, ...(one.look && { cells: new Map([[0, one.look]]) }), ...one.looks }]
   // As work of a file of today, which is where all of it comes from.
-  const file = writePackage(workbook, resultOf, 'xlsx', { looks, names: one.names ?? [] }).bytes
+  const file = writePackage(workbook, resultOf, 'xlsx', { names: one.names ?? [] }).bytes
   if (type === 'xlsx') return { bytes: file, lost: [] }
   const read = readWorkbook(file, 'xlsx')
   const { bytes, lost } =
     type === 'csv'
       ? writeCsv({ workbook, resultOf, from: null, dialect: usualDialect })
-      : writePackage(workbook, resultOf, type, { looks: read.looks, names: read.source.names, usual: read.usual })
+      : writePackage(workbook, resultOf, type, { names: read.source.names, usual: read.usual })
   return { bytes, lost: allOf(lost, type === 'csv' ? read.limits : notBeside(read.limits)) }
 }
 

@@ -102,10 +102,10 @@ export function olderSpreadsheets(folder: string): void {
         }
         continue
       }
-      const { workbook, results, looks, source, usual } = read
+      const { workbook, results, source, usual } = read
       const resultOf = (sheet: number, row: number, column: number) =>
         results[sheet]?.get(row * largestSheet.columns + column)
-      const whole = writeXls({ workbook, resultOf, looks, names: source.names, usual })
+      const whole = writeXls({ workbook, resultOf, names: source.names, usual })
       written++
       if (!whole.lost.length) equal++
       put('written', flat.replace(/x$/, ''), whole.bytes)
@@ -119,7 +119,7 @@ export function olderSpreadsheets(folder: string): void {
       try {
         const changed = patchXls({ base: bytes, read, ops, workbook: now, resultOf })
         put('changed', flat, changed)
-        if (!lostInXls({ workbook: now, resultOf, looks, names: source.names }, changed).length) kept++
+        if (!lostInXls({ workbook: now, resultOf, names: source.names }, changed).length) kept++
       } catch (error) {
         if (!(error instanceof NotPatched)) throw error
       }

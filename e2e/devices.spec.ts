@@ -8,6 +8,7 @@ import {
   fileAs,
   fillableDisk,
   journaled,
+  kept,
   openBrowser,
   paper,
   reach,
@@ -469,7 +470,7 @@ test('after a killed browser the cursor is where it was, undo takes back phrases
     await page.keyboard.type('=A1+A2')
     await page.keyboard.press('Enter')
     await expect(page.getByTestId('glide-cell-2-3')).toHaveText('3')
-    await expect(reach(page)).toContainText(/^Everything up to .* is on this computer\.$/)
+    await kept(page)
     const sheet = page.url()
     await expect.poll(async () => (await restsAt(page, 'spreadsheet')).slice(1)).toEqual([0, 1, 4, 1, 1])
     await browser.kill()

@@ -1,5 +1,5 @@
 import type { Page } from '@playwright/test'
-import { expect, fileAs, paper, reach, signIn, test, writeNew } from './office'
+import { expect, fileAs, kept, paper, reach, signIn, test, writeNew } from './office'
 
 const slip = (page: Page) => page.getByRole('form', { name: 'Filing slip' })
 const wholeName = (page: Page) => page.getByRole('textbox', { name: 'Name', exact: true })
@@ -143,7 +143,7 @@ test('everything open is saved at once, in every tab, with a result for each', a
   await page.keyboard.type(' More.')
   const other = await context.newPage()
   await writeNew(other, office.url, 'Never named.')
-  await expect(reach(other)).toContainText('is on this computer')
+  await kept(other)
   await other.keyboard.press('Alt+s')
   const all = other.getByRole('dialog')
   await expect(all).toContainText('Has unsaved changes')

@@ -213,6 +213,9 @@ export async function signIn(page: Page, url: string, name = 'Ida Thornquist'): 
 }
 
 export const reach = (page: Page) => page.getByTestId('reach')
+/** All of the work is kept: on this computer, and a moment later on the server too, which is all that is said then. */
+export const kept = (page: Page) =>
+  expect(reach(page)).toContainText(/Everything up to .* is on (this computer|the server)/)
 export const paper = (page: Page) => page.getByRole('textbox', { name: 'Document', exact: true })
 
 /** Begins a document and types into it. */

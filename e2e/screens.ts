@@ -70,7 +70,6 @@ async function openFirst(page: Page, url: string, words: string): Promise<void> 
 
 /** A file as older programs write it; the same one however often it is brought. @returns its id */
 async function oldSpreadsheet(page: Page, url: string): Promise<string> {
-  const line = { width: 2, line: 'solid', color: '#1f4e79' } as const
   const { bytes } = writeXls({
     workbook: {
       sheets: [
@@ -78,7 +77,7 @@ async function oldSpreadsheet(page: Page, url: string): Promise<string> {
           name: 'Tolls 2003',
           widths: { 0: 160 },
           rows: [
-            [{ value: 'Tolls of 2003', style: { bold: true, fill: '#ffffcc' } }],
+            [{ value: 'Tolls of 2003', style: { bold: true, fill: '#ffffcc', size: 14, bottom: '2 solid #1f4e79' } }],
             ...['LK01', 'LK02', 'LK03'].map((lock, at) => [
               { value: lock },
               { value: 80 + at * 15 },
@@ -89,15 +88,6 @@ async function oldSpreadsheet(page: Page, url: string): Promise<string> {
       ],
     },
     resultOf: (_sheet, row) => (65 + row * 15) * 1.5,
-    looks: [
-      {
-        merged: [{ top: 0, left: 0, bottom: 0, right: 2 }],
-        heights: new Map(),
-        hiddenRows: new Set(),
-        hiddenColumns: new Set(),
-        cells: new Map([[0, { bottom: line, size: 14 }]]),
-      },
-    ],
   })
   const shares = (await (await page.request.get(`${url}/api/shares`)).json()) as { id: string; name: string }[]
   const office = shares.find(({ name }) => name === 'Office')!
@@ -334,6 +324,15 @@ export const screens: Screen[] = [
     },
   },
   {
+    name: 'the look of cells',
+    who: 'Ida Thornquist',
+    async go(page, url, words = inEnglish) {
+      await page.goto(`${url}/new/spreadsheet`)
+      await page.getByRole('button', { name: words('sheet.look-of-cells') }).click()
+      await page.getByRole('region', { name: words('sheet.look-of-cells') }).waitFor()
+    },
+  },
+  {
     name: 'a spreadsheet is sent in another type',
     who: 'Priya Nandakumar',
     async go(page, url, words = inEnglish) {
@@ -356,6 +355,28 @@ export const screens: Screen[] = [
       await page.getByRole('button', { name: words('editor.more-for-this-file') }).click()
       await page.getByRole('menuitem', { name: words('paper.look-at-its-pages') }).click()
       await page.locator('canvas[data-drawn="1"]').waitFor()
+    },
+  },
+  {
+    name: 'a PDF beside its file',
+    who: 'Ida Thornquist',
+    async go(page, url, words = inEnglish) {
+      await openFirst(page, url, 'lk07 gate-paddles')
+      await page.getByRole('button', { name: words('editor.more-for-this-file') }).click()
+      await page.getByRole('menuitem', { name: words('paper.look-at-its-pages') }).click()
+      await page.locator('canvas[data-drawn="1"]').waitFor()
+      await page.getByRole('button', { name: words('paper.put-pdf-beside') }).click()
+      await page.getByRole('dialog').getByLabel(words('paper.with-each-version')).waitFor()
+    },
+  },
+  {
+    name: 'the look of the text, beside the work',
+    who: 'Ida Thornquist',
+    async go(page, url, words = inEnglish) {
+      await openFirst(page, url, 'lk07 gate-paddles')
+      await paperIn(page, words).waitFor()
+      await page.getByRole('button', { name: words('document.look-of-text') }).click()
+      await page.getByRole('region', { name: words('document.look-of-text') }).waitFor()
     },
   },
   {

@@ -36,7 +36,7 @@ test('a spreadsheet is filed with a list of its rows beside it, which follows ea
   // The list itself says where it comes from.
   await dialog.getByRole('link', { name: 'Crane hours.csv' }).press('Enter')
   await expect(page.getByText('This list is written anew with each version of')).toContainText('Crane hours.xlsx')
-  await expect(page.getByTestId('moment-told')).toContainText('in step with its spreadsheet')
+  await expect(page.getByTestId('moment-told')).toContainText('in step with its file')
   await page.getByRole('link', { name: 'Open the spreadsheet' }).press('Enter')
   await expect(cell(page, 1, 0)).toHaveText('13')
   // It is kept in step no longer, and stays.

@@ -1,7 +1,7 @@
 // Plain text from other programs: written in as lines, and saved as it was but for what changed.
 import { encoded } from '../core/formats/text/encoding'
 import { brought, newest } from './brought'
-import { expect, paper, reach, signIn, test } from './office'
+import { expect, kept, paper, reach, signIn, test } from './office'
 
 const western = (text: string) => Buffer.from(encoded(text, 'windows-1252')!)
 
@@ -27,7 +27,7 @@ test('a text is edited as lines by keys, also after a lost page, and keeps its l
   await expect(page.getByText('A plain text holds letters and lines, and nothing else.')).toBeVisible()
   await page.keyboard.type('er')
   await expect(paper(page).locator('p').nth(1)).toHaveText('1. "LK08" is newer')
-  await expect(reach(page)).toContainText('is on this computer')
+  await kept(page)
   await page.reload()
   await expect(paper(page).locator('p').nth(1)).toHaveText('1. "LK08" is newer')
   await page.keyboard.press('Control+s')

@@ -1,7 +1,7 @@
 import { createHash, randomBytes } from 'node:crypto'
 import { writeDocx } from '../core/formats/docx/write'
 import { doc, h, p } from '../server/demo/papers'
-import { expect, fileAs, paper, reach, signIn, test, writeNew } from './office'
+import { expect, fileAs, kept, paper, reach, signIn, test, writeNew } from './office'
 
 test('a document: written, filed once, saved silently after that, looked back at and restored', async ({
   page,
@@ -10,7 +10,7 @@ test('a document: written, filed once, saved silently after that, looked back at
   await signIn(page, office.url)
   await writeNew(page, office.url, 'Water is low at LK03.')
   await expect(page.locator('header')).toContainText(/Document begun at \d\d:\d\d/)
-  await expect(reach(page)).toContainText('is on this computer')
+  await kept(page)
   await page.keyboard.press('Control+s')
   const name = page.getByRole('textbox', { name: 'Name' })
   await expect(name).toHaveValue(/^\d{4}-\d\d-\d\d_Water-is-low-at-LK03$/)

@@ -69,6 +69,7 @@ import { QuickRights1767600000000 } from './migrations/1767600000000-quick-right
 import { Whereabouts1767700000000 } from './migrations/1767700000000-whereabouts'
 import { Mail1767800000000 } from './migrations/1767800000000-mail'
 import { Printing1767900000000 } from './migrations/1767900000000-printing'
+import { PdfBeside1768000000000 } from './migrations/1768000000000-pdf-beside'
 import {
   ControlledListRow,
   ConventionRow,
@@ -233,6 +234,7 @@ export const migrations = [
   Whereabouts1767700000000,
   Mail1767800000000,
   Printing1767900000000,
+  PdfBeside1768000000000,
 ]
 
 /** The works that the queue has a place for; each is its subject's (server/main.ts). */

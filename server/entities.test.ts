@@ -87,9 +87,13 @@ test('SQL goes through repositories or the typed helper, but for the connectionâ
     'jobs/queue.ts',
     'verify.ts',
   ]
+  // The typesetter is asked about its pages, in no SQL.
   const raw = readdirSync(__dirname, { recursive: true, encoding: 'utf8' })
     .filter((file) => /\.ts$/.test(file) && !/test|arbitrary|matrix\.cells|^migrations|^sql/.test(file))
-    .map((file) => [file, readFileSync(join(__dirname, file), 'utf8').match(/\.query[(<]/g)?.length ?? 0] as const)
+    .map(
+      (file) =>
+        [file, readFileSync(join(__dirname, file), 'utf8').match(/(?<!compiler)\.query[(<]/g)?.length ?? 0] as const,
+    )
     .filter(([, count]) => count > 0)
   expect(raw.map(([file]) => file).filter((file) => !allowed.includes(file))).toEqual([])
   expect(raw.reduce((sum, [, count]) => sum + count, 0)).toBeLessThanOrEqual(20)

@@ -35,6 +35,7 @@ import { convertInThreads } from './mail/convert'
 import { type MailParts, posting } from './mail/outbox'
 import { readingReturns } from './mail/returns'
 import { deliverBy } from './mail/way'
+import { convertWithPages } from './paper/file-as-pdf'
 import { typesetInProcesses } from './paper/typeset'
 import { openSpool } from './requests/upload'
 import { thinning } from './retention/thin'
@@ -84,6 +85,7 @@ const sheets = sheetsInThreads(new URL('./sheets.worker.js', import.meta.url))
 const showing = showInThreads(new URL('./shown.worker.js', import.meta.url))
 const conversion = convertInThreads(new URL('./convert.worker.js', import.meta.url))
 const setting = typesetInProcesses(new URL('./typeset.worker.js', import.meta.url))
+const convert = convertWithPages(conversion.convert, setting.typeset)
 const fault = (error: unknown, work: string) => log.error({ err: error }, work)
 await nameSites(database, config.copies.folders, config.copies)
 const seal = config.keyFile === null ? null : openSeal(config.keyFile)
@@ -111,6 +113,7 @@ const queue = await openQueue(
       database,
       contents,
       sheets: sheets.read,
+      typeset: setting.typeset,
       quotas: config.quotas,
       onFault: (error) => fault(error, 'side-lists'),
     }),
@@ -120,7 +123,7 @@ const queue = await openQueue(
     ...(config.trials
       ? [trying(database, new URL('./trial.js', import.meta.url), config.trials.days, (error) => fault(error, 'trial'))]
       : []),
-    ...(mail ? [posting({ database, contents, mail, convert: conversion.convert, deliver: deliverBy(mail.way) })] : []),
+    ...(mail ? [posting({ database, contents, mail, convert, deliver: deliverBy(mail.way) })] : []),
     printing(database),
     ...(mail?.way.returns ? [readingReturns(database, mail.way.returns)] : []),
     storeChecking(database, contents, reachable, config.copies.days, (error) => fault(error, 'store-check')),
@@ -154,8 +157,9 @@ const app = makeApp({
   contents,
   sheets: sheets.read,
   show: showing.show,
-  convert: conversion.convert,
+  convert,
   typeset: setting.typeset,
+  findBreaks: setting.findBreaks,
   mail,
   spool: openSpool(join(data, 'spool')),
   log,

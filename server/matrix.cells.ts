@@ -400,6 +400,11 @@ const examples: Record<keyof Api, () => Promise<Asked> | Asked> = {
       what: { kind: 'document', json: doc(p('Water level')).toJSON(), versionId: null },
     }),
   ],
+  pageBreaks: () => {
+    const { name, number, day, language } = usualAsk
+    const what = { kind: 'document', json: doc(p('Water level')).toJSON(), versionId: null }
+    return ['/api/paper/breaks', json({ what, name, number, day, language })]
+  },
   printers: () => ['/api/printers'],
   addPrinter: () => ['/api/printers', json({ name: randomUUID(), address: 'ipp://127.0.0.1:1/ipp/print' })],
   removePrinter: async () => [`/api/printers/${await aPrinter()}`, { method: 'DELETE' }],
@@ -544,6 +549,17 @@ const examples: Record<keyof Api, () => Promise<Asked> | Asked> = {
     const { id } = (await aWorkbook()).file
     return [`/api/files/${id}/side-lists`, json({ ...someLists(), inStep: false })]
   },
+  newSidePdf: async () => [
+    `/api/files/${(await aWorkbook()).file.id}/side-pdf`,
+    json({
+      id: randomUUID(),
+      name: `${randomUUID()}.pdf`,
+      inStep: true,
+      standard: 'plain',
+      choices: noChoices,
+      language: 'en',
+    }),
+  ],
   endSideList: async () => [`/api/side-lists/${await aSideList()}`, { method: 'DELETE' }],
   setReading: async () => [`/api/files/${(await aListOfValues()).file.id}/reading`, json({ separator: ';' }, 'PUT')],
   labelVersion: async () => [`/api/versions/${(await aFile()).version.id}/label`, json({ label: 'Approved' }, 'PUT')],

@@ -9,7 +9,7 @@ import type { Newsroom } from './events/service'
 import type { ShowPage } from './links/shown'
 import type { Convert } from './mail/convert'
 import type { MailParts } from './mail/outbox'
-import type { Typeset } from './paper/typeset'
+import type { FindBreaks, Typeset } from './paper/typeset'
 import type { Spool } from './requests/upload'
 import type { Seal } from './seal'
 import type { ReadSheets } from './side-lists/read-sheets'
@@ -26,6 +26,7 @@ export interface AppParts {
   convert?: Convert
   /** How documents are set on pages; in this process where nothing is said. */
   typeset?: Typeset
+  findBreaks?: FindBreaks
   /** How mail goes out; null where none is set up. */
   mail?: MailParts | null
   spool: Spool

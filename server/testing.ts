@@ -26,6 +26,8 @@ import { convertHere } from './mail/convert'
 import { posting } from './mail/outbox'
 import { readingReturns } from './mail/returns'
 import { deliverBy } from './mail/way'
+import { convertWithPages } from './paper/file-as-pdf'
+import { typesetHere } from './paper/typeset'
 import type { AppParts } from './parts'
 import { printing } from './printing/service'
 import { openSpool } from './requests/upload'
@@ -142,6 +144,7 @@ export async function openTestOffice(more: Partial<AppParts> = {}): Promise<Test
         database,
         contents,
         sheets: more.sheets ?? sheetsHere,
+        typeset: typesetHere,
         quotas: more.quotas ?? unbounded,
         onFault(error) {
           // Who brings readers of their own may have them fail.
@@ -167,7 +170,7 @@ export async function openTestOffice(more: Partial<AppParts> = {}): Promise<Test
               database,
               contents,
               mail: more.mail,
-              convert: more.convert ?? convertHere,
+              convert: more.convert ?? convertWithPages(convertHere, typesetHere),
               deliver: deliverBy(more.mail.way),
             }),
             ...(more.mail.way.returns ? [readingReturns(database, more.mail.way.returns)] : []),

@@ -36,11 +36,18 @@ const settings = {
   dateFormats: ['YYYY-MM-DD', 'YYYY/MM/DD', 'MM/DD/YYYY', 'MM/DD/YY'],
 }
 
-/** @param contents by sheet and row, what the engine is given of each cell */
-export function engineOf({ sheets }: Workbook, contents: EngineContent[][][], source: FormulaSource): HyperFormula {
+/**
+ * @param contents by sheet and row, what the engine is given of each cell
+ * @param source as it is whenever something is calculated
+ */
+export function engineOf(
+  { sheets }: Workbook,
+  contents: EngineContent[][][],
+  source: () => FormulaSource,
+): HyperFormula {
   registeredFunctions()
   const context: EngineContext = {
-    hidden: (name) => source.hidden[sheets.findIndex((sheet) => sheet.name === name)],
+    hidden: (name) => source().hidden[sheets.findIndex((sheet) => sheet.name === name)],
   }
   return HyperFormula.buildFromSheets(Object.fromEntries(sheets.map(({ name }, index) => [name, contents[index]!])), {
     ...settings,

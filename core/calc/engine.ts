@@ -57,6 +57,10 @@ export interface Mark {
 
 /** Results of another moment each time they are asked for (OpenFormula 1.2 §4.5). */
 const volatile = /\b(?:NOW|TODAY|RAND|RANDBETWEEN|RANDARRAY)\s*\(/i
+/** Edits that no formula can read. */
+const onlyLooks = /^(?:width|freeze|merge|unmerge|height|set up)$/
+/** Functions that count what is hidden otherwise (OpenFormula 1.2 §6.16.66). */
+const countsHidden = /\b(?:SUBTOTAL|AGGREGATE)\s*\(/i
 /** Stands before the number of a result that takes its cell's way; no cell that anybody wrote begins so. */
 const mark = '\u0000'
 /** Rounds of taking the file's results for what cannot be calculated, before all that is left of it is taken so. */
@@ -176,7 +180,10 @@ export class Calculation {
    * @returns the results that changed, by sheet; null where all of them are to be taken anew
    */
   apply(ops: readonly WorkbookOp[], after: Workbook): ChangedResults | null {
-    const looks = (op: WorkbookOp) => op.op === 'width' || op.op === 'freeze'
+    // Rows that are hidden count in some functions.
+    const counts = ops.some((op) => op.op === 'hide') && [...this.all()].some(({ at }) => countsHidden.test(at.formula))
+    const looks = (op: WorkbookOp) => onlyLooks.test(op.op) || (op.op === 'hide' && !counts)
+    if (!counts) for (const op of ops) if (op.op === 'hide') this.source = sourceAfter(this.source, op, this.workbook)
     if (ops.every(looks)) {
       this.workbook = after
       this.around.workbook = after
@@ -221,7 +228,7 @@ export class Calculation {
       while (line.length <= at.column) line.push(null)
       line[at.column] = result.pinned ? valueContent(result.shown) : result.text
     }
-    this.engine = engineOf(workbook, contents, source)
+    this.engine = engineOf(workbook, contents, () => this.source)
     this.moveAll()
     return true
   }

@@ -119,10 +119,34 @@ export function sourceAfter(source: FormulaSource, op: WorkbookOp, before: Workb
       const moved = order.toSpliced(op.sheet, 1).toSpliced(op.to, 0, op.sheet)
       return renumbered(source, (sheet) => moved.indexOf(sheet), moved.length)
     }
+    case 'hide':
+      if (op.axis === 'columns') return source
+      return {
+        ...source,
+        hidden: before.sheets.map((_, at) =>
+          at === op.sheet ? hiddenBy(source.hidden[at], op) : (source.hidden[at] ?? new Map()),
+        ),
+      }
     case 'width':
     case 'freeze':
+    case 'merge':
+    case 'unmerge':
+    case 'height':
+    case 'set up':
       return source
   }
+}
+
+/** Rows that somebody hides are hidden by no filter. */
+function hiddenBy(
+  rows: ReadonlyMap<number, boolean> | undefined,
+  { spans, hidden }: Extract<WorkbookOp, { op: 'hide' }>,
+): Map<number, boolean> {
+  const now = new Map(rows)
+  for (const [from, to] of spans)
+    if (hidden) for (let row = from; row <= to; row++) now.set(row, now.get(row) ?? false)
+    else for (const row of [...now.keys()]) if (row >= from && row <= to) now.delete(row)
+  return now
 }
 
 function shiftedRows(rows: ReadonlyMap<number, boolean>, at: number, count: number): Map<number, boolean> {

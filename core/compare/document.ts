@@ -7,8 +7,11 @@
 //
 // Bounds: see sequence.ts and tokens.ts; past them a paragraph or a stretch counts as replaced, and `coarse` says so.
 import type { Node } from 'prosemirror-model'
+import type { Page } from '../content/document'
 import { edgeOf, edgesOf, inOrder, type PageEdge, storyOf, wordsAtEdge } from '../content/edges'
+import { sizeOf } from '../content/paper-sizes'
 import { matchUp } from '../content/sequence'
+import { type Said, say } from '../words/said'
 import { type DocumentChanges, Findings, type PlaceKind } from './findings'
 import { compareTables } from './table'
 import {
@@ -41,7 +44,33 @@ export function compareDocuments(older: Node, newer: Node): DocumentChanges {
   const pairs = layBeside(before, after, found)
   compareUnits(before, after, pairs, found)
   compareEdges(older, newer, found)
+  if (JSON.stringify(older.attrs.page) !== JSON.stringify(newer.attrs.page))
+    found.add({
+      kind: 'page',
+      older: null,
+      newer: null,
+      section: '',
+      before: sayPage(older.attrs.page),
+      now: sayPage(newer.attrs.page),
+    })
   return found.finish(before, after)
+}
+
+/** A page in words: its size, how it lies, and its margins; millimetres. */
+function sayPage({ width, height, top, right, bottom, left }: Page): Said {
+  const name = sizeOf(width / 20, height / 20)
+  const mm = (twips: number) => Math.round((twips * 25.4) / 1440)
+  return say('changes.page-is', {
+    known: name !== null,
+    size: name?.toUpperCase() ?? '',
+    width: mm(width),
+    height: mm(height),
+    wide: width > height,
+    top: mm(top),
+    right: mm(right),
+    bottom: mm(bottom),
+    left: mm(left),
+  })
 }
 
 /** The heads and feet of pages, each as one place. */

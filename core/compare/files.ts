@@ -3,6 +3,8 @@
 
 import type { Node } from 'prosemirror-model'
 import { blankDocument } from '../content/document'
+import { type Papers, papersIn } from '../content/papers'
+import { setUpOf } from '../content/sheet-set-up'
 import type { Workbook } from '../content/workbook'
 import { readDocument } from '../formats/documents'
 import { DamagedFile } from '../formats/refusals'
@@ -46,18 +48,26 @@ const bytesInWords = (n: number): Said =>
 
 export type Decoded =
   | { kind: 'document' | 'lines'; doc: Node }
-  | { kind: 'spreadsheet'; workbook: Workbook; results: Results }
+  | { kind: 'spreadsheet'; workbook: Workbook; results: Results; papers: Papers }
 
 /** What a type's content decodes to; null for a type that is not decoded. @throws DamagedFile */
 export function decoded({ bytes, type }: FileState): Decoded | null {
   const { kind, editable } = fileType(type)
   // Lines are laid beside each other as lines, also where they are more than are edited.
   if (editable && kind === 'document' && !isText(type)) return { kind, doc: readDocument(bytes, type).doc }
-  if (editable && kind === 'spreadsheet') return { kind, ...readWorkbook(bytes, type) }
+  if (editable && kind === 'spreadsheet') {
+    const { workbook, results, looks } = readWorkbook(bytes, type)
+    return { kind, workbook, results, papers: papersIn(looks) }
+  }
   if (!lineTypes.has(type)) return null
   const doc = documentOfLines(bytes)
   return doc && { kind: 'lines', doc }
 }
+
+/** With how the file says that each sheet is put on paper, which is part of what is compared. */
+const withSetUps = ({ workbook, papers }: Extract<Decoded, { kind: 'spreadsheet' }>): Workbook => ({
+  sheets: workbook.sheets.map((sheet, at) => ({ ...sheet, setUp: setUpOf(papers[at]) })),
+})
 
 /** @param older null for a file's first version */
 export function compareFiles(older: FileState | null, newer: FileState): FileComparison {
@@ -89,8 +99,8 @@ export function compareFiles(older: FileState | null, newer: FileState): FileCom
       if (was && was.kind !== 'spreadsheet') return facts()
       const before: Workbook = was?.workbook ?? { sheets: [] }
       const changes = compareWorkbooks(
-        before,
-        now.workbook,
+        was ? withSetUps(was) : before,
+        withSetUps(now),
         was ? { older: was.results, newer: now.results } : undefined,
       )
       return {

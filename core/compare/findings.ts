@@ -36,6 +36,7 @@ export type PlaceKind =
   | 'foot'
   | 'foot added'
   | 'foot removed'
+  | 'page'
 /** One change, as a reader would tell it. */
 export interface Place {
   kind: PlaceKind
@@ -63,7 +64,7 @@ export interface DocumentChanges {
   moved: Stretch[]
   /** Positions in the newer document of what only looks different. */
   look: Stretch[]
-  /** Something differs that none of this tells: blank lines, page breaks, the page itself. */
+  /** Something differs that none of this tells: blank lines, page breaks. */
   otherwise: boolean
   coarse: boolean
 }

@@ -67,9 +67,9 @@ describe('following a place back', () => {
             axis === 'rows'
               ? { kind: 'cell' as const, sheet: 'Levels', row: moved, column: 2 }
               : { kind: 'cell' as const, sheet: 'Levels', row: 2, column: moved }
-          const tracer = new Tracer({ kind: 'spreadsheet', workbook: end, results: [] }, place)
+          const tracer = new Tracer({ kind: 'spreadsheet', workbook: end, results: [], papers: [] }, place)
           expect(tracer.text).toBe(axis === 'rows' ? '4/2' : '2/4')
-          expect(tracer.back({ kind: 'spreadsheet', workbook: start, results: [] })).toBe(
+          expect(tracer.back({ kind: 'spreadsheet', workbook: start, results: [], papers: [] })).toBe(
             axis === 'rows' ? '4/2' : '2/4',
           )
           expect(tracer.place).toMatchObject(axis === 'rows' ? { row: 4, column: 2 } : { row: 2, column: 4 })

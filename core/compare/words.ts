@@ -62,6 +62,7 @@ const places: [PlaceKind, Code][] = [
   ['foot', 'changes.feet'],
   ['foot added', 'changes.feet-added'],
   ['foot removed', 'changes.feet-removed'],
+  ['page', 'changes.page'],
 ]
 /** @param first whether they begin the sentence */
 function sayPlaces(list: readonly Place[], first: boolean): Said[] {
@@ -100,7 +101,16 @@ function saySheet(change: SheetChange, first: boolean): Sentence {
     ...lines(change.columnsAdded, 'changes.column-added'),
     ...lines(change.columnsRemoved, 'changes.column-removed'),
     ...lines(cells, 'changes.cells'),
+    ...lines(change.merged, 'changes.merged'),
+    ...lines(change.parted, 'changes.parted'),
+    ...lines(change.hidden, 'changes.hidden'),
+    ...lines(change.shown, 'changes.shown'),
+    ...lines(change.widths, 'changes.widths'),
+    ...lines(change.heights, 'changes.heights'),
+    ...(change.kept ? [say('changes.kept-in-sight')] : []),
+    ...(change.setUps ? [say('changes.set-up')] : []),
   ]
+  if (parts.length) parts.push(...lines(looks, 'changes.cells-look'))
   const follow = results ? [say('changes.results-follow', { n: results, name })] : []
   if (!parts.length) return follow[0] ?? say('changes.only-looks', { n: looks, name, first })
   const told = say('changes.in-sheet', {

@@ -2,11 +2,11 @@ import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import { sameValue, type Workbook } from '../content/workbook'
 import { anyHistory } from '../content/workbook.arbitrary'
-import { applyOp, applyOps } from '../content/workbook-ops'
+import { applyOp, applyOps, type WorkbookOp } from '../content/workbook-ops'
 import { inEnglish } from '../words/in-english'
 import { bringBackRange, bringBackSheet, sheetNow } from './bring-back-cells'
 import { sayWorkbookChanges } from './words'
-import { compareWorkbooks } from './workbook'
+import { compareWorkbooks, reversed } from './workbook'
 
 describe('workbooks', () => {
   test('the changes applied to the older one give the newer one', () => {
@@ -130,6 +130,49 @@ describe('workbooks', () => {
       ),
       { numRuns: 150 },
     )
+  })
+  test('widths and what stays in sight are told, and nothing else that did not change', () => {
+    const before = { sheets: [{ name: 'Tolls', rows: [[{ value: 'Lock' }]], widths: {} }] }
+    const after = { sheets: [{ ...before.sheets[0]!, widths: { 0: 120, 2: 60 }, frozen: { rows: 1, columns: 0 } }] }
+    const changes = compareWorkbooks(before, after)
+    expect(inEnglish(sayWorkbookChanges(changes))).toBe(
+      '2 columns made wider or narrower, other rows or columns stay in sight in ‹Tolls›.',
+    )
+    expect(applyOps(before, changes.ops)).toEqual(after)
+  })
+  test('merged cells, heights, what is hidden and how cells look are told', () => {
+    const before: Workbook = {
+      sheets: [
+        {
+          name: 'Tolls',
+          rows: [[{ value: 'Tolls' }, { value: 2, style: { top: '1 solid' } }], [{ value: 'LK05' }]],
+          widths: {},
+          merged: [{ top: 4, left: 0, bottom: 4, right: 3 }],
+          hiddenRows: [6],
+        },
+      ],
+    }
+    const ops: WorkbookOp[] = [
+      { op: 'merge', sheet: 0, areas: [{ top: 0, left: 0, bottom: 0, right: 1 }] },
+      { op: 'unmerge', sheet: 0, areas: [{ top: 4, left: 0, bottom: 4, right: 3 }] },
+      { op: 'hide', sheet: 0, axis: 'columns', spans: [[3, 4]], hidden: true },
+      { op: 'hide', sheet: 0, axis: 'rows', spans: [[0, 9]], hidden: false },
+      { op: 'height', sheet: 0, spans: [[1, 1]], height: 40 },
+      {
+        op: 'cells',
+        sheet: 0,
+        cells: [{ row: 0, column: 1, cell: { value: 2, style: { top: '2 solid', size: 14 } } }],
+      },
+    ]
+    const after = applyOps(before, ops)
+    const changes = compareWorkbooks(before, after)
+    expect(inEnglish(sayWorkbookChanges(changes))).toBe(
+      'cells merged, a merged cell divided again, 2 rows and columns hidden, 1 hidden row or column shown again, 1 row made higher or lower, 1 cell looks different in ‹Tolls›.',
+    )
+    expect(inEnglish(sayWorkbookChanges(reversed(changes)))).toBe(
+      'cells merged, a merged cell divided again, 1 row or column hidden, 2 hidden rows and columns shown again, 1 row made higher or lower, 1 cell looks different in ‹Tolls›.',
+    )
+    expect(applyOps(before, changes.ops)).toEqual(after)
   })
   test('say in words where they differ', () => {
     const book = (...rows: string[]): Workbook => ({

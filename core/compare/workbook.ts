@@ -5,7 +5,14 @@
 // the newer one exactly. Rows and columns are inserted and removed first, so that formulas move as they do
 // when a person does that; whatever then differs is a change of a cell.
 import { type Cell, type CellValue, largestSheet, type Sheet, sameValue, type Workbook } from '../content/workbook'
-import { applyOps, type CellChange, cellDifferences, plainSheet, type WorkbookOp } from '../content/workbook-ops'
+import {
+  applyOps,
+  type CellChange,
+  cellDifferences,
+  frameDifferences,
+  plainSheet,
+  type WorkbookOp,
+} from '../content/workbook-ops'
 import { type Axis, alignSheets, cellKey } from './axis'
 
 /** More changed cells are counted and not listed. */
@@ -40,6 +47,20 @@ export interface SheetChange {
   columnsRemoved: number
   /** Rows that stand elsewhere now; they are among the added and the removed ones, too. */
   rowsMoved: number
+  /** How it is put on paper is another: 1. */
+  setUps: number
+  /** Columns of another width, where neither came nor went. */
+  widths: number
+  /** Which rows and columns stay in sight is another: 1. */
+  kept: number
+  /** Areas that became one cell, and those that are cells again. */
+  merged: number
+  parted: number
+  /** Rows of another height, where they did not come. */
+  heights: number
+  /** Rows and columns that are not shown any more, and those that are shown again. */
+  hidden: number
+  shown: number
   /** Formulas that are the same and whose results are others, because of what they refer to. */
   results: number
   /** Rows and columns that came, as the newer version counts them, and those that are gone, as the older one does. */
@@ -179,11 +200,17 @@ export function compareWorkbooks(
   for (const [at, sheet] of newer.sheets.entries()) {
     const cells = cellDifferences(now.sheets[at]!, sheet)
     const widths = widthOps(at, now.sheets[at]!, sheet)
+    const frame = frameDifferences(at, now.sheets[at]!, sheet)
     const frozen = JSON.stringify(now.sheets[at]!.frozen) !== JSON.stringify(sheet.frozen)
+    const paper = JSON.stringify(now.sheets[at]!.setUp) !== JSON.stringify(sheet.setUp)
     act(
       ...(cells.length ? [{ op: 'cells' as const, sheet: at, cells }] : []),
       ...widths,
+      ...frame,
       ...(frozen ? [{ op: 'freeze' as const, sheet: at, frozen: sheet.frozen ?? null }] : []),
+      ...(paper
+        ? [{ op: 'set up' as const, sheet: at, setUp: sheet.setUp ?? null, was: now.sheets[at]!.setUp ?? null }]
+        : []),
     )
     const was = matched[at]
     if (was == null) {
@@ -191,6 +218,12 @@ export function compareWorkbooks(
       continue
     }
     const change = countSheet(changes, older.sheets[was]!, sheet, axes[at] ?? null, cells)
+    if (paper) change.setUps = 1
+    // Those of columns that came are told with them.
+    const came = new Set(change.lines.columnsCame)
+    change.widths = widths.filter((op) => op.op === 'width' && !came.has(op.column)).length
+    if (frozen) change.kept = 1
+    countFrame(change, frame)
     if (results) {
       change.following = resultsThatFollow(results.older[was], results.newer[at], axes[at] ?? null, cells)
       change.results = change.following.newer.length
@@ -215,6 +248,10 @@ export function reversed(changes: WorkbookChanges): WorkbookChanges {
       rowsRemoved: sheet.rowsAdded,
       columnsAdded: sheet.columnsRemoved,
       columnsRemoved: sheet.columnsAdded,
+      merged: sheet.parted,
+      parted: sheet.merged,
+      hidden: sheet.shown,
+      shown: sheet.hidden,
       lines: {
         rowsCame: lines.rowsGone,
         rowsGone: lines.rowsCame,
@@ -258,6 +295,14 @@ const nothing = {
   columnsAdded: 0,
   columnsRemoved: 0,
   rowsMoved: 0,
+  setUps: 0,
+  widths: 0,
+  kept: 0,
+  merged: 0,
+  parted: 0,
+  heights: 0,
+  hidden: 0,
+  shown: 0,
   results: 0,
   lines: { rowsCame: [], rowsGone: [], columnsCame: [], columnsGone: [] },
   following: { older: [], newer: [] },
@@ -325,6 +370,21 @@ function countSheet(
       changes.listed.push({ sheet: now.name, row, column, was: at, before: was ?? null, now: cell })
   }
   return change
+}
+
+/** Those of rows and columns that came are told with them. */
+function countFrame(change: SheetChange, ops: readonly WorkbookOp[]): void {
+  const rows = new Set(change.lines.rowsCame)
+  const columns = new Set(change.lines.columnsCame)
+  for (const op of ops) {
+    if (op.op === 'merge') change.merged += op.areas.filter(({ top }) => !rows.has(top)).length
+    else if (op.op === 'unmerge') change.parted += op.areas.length
+    else if (op.op === 'height' || op.op === 'hide') {
+      const came = op.op === 'height' || op.axis === 'rows' ? rows : columns
+      const what = op.op === 'height' ? 'heights' : op.hidden ? 'hidden' : 'shown'
+      for (const [from, to] of op.spans) for (let line = from; line <= to; line++) if (!came.has(line)) change[what]++
+    }
+  }
 }
 
 const tells = ({ name: _, state: __, lines: ___, following: ____, formerName, ...numbers }: SheetChange): boolean =>

@@ -323,13 +323,15 @@ export function openingOf(doc: Node, longest = 80): string {
   return first
 }
 
+/** How many words a text has. */
+export const wordsIn = (text: string): number => text.match(/[\p{L}\p{N}][\p{L}\p{N}\p{M}'’-]*/gu)?.length ?? 0
+
 /** How many words a document has. */
 export function wordCount(doc: Node): number {
   let words = 0
   doc.descendants((node) => {
     if (!node.isTextblock) return true
-    words +=
-      node.textBetween(0, node.content.size, ' ', wordsOfLeaf).match(/[\p{L}\p{N}][\p{L}\p{N}\p{M}'’-]*/gu)?.length ?? 0
+    words += wordsIn(node.textBetween(0, node.content.size, ' ', wordsOfLeaf))
     return false
   })
   return words

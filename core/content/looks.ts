@@ -1,9 +1,19 @@
-// How a sheet looks beyond what can be changed here: merged cells, borders, fonts, heights, what is hidden. It is the
-// file's own, stays with its places, and moves along when rows, columns and sheets do (ECMA-376 part 1, §18.3.1.55,
-// §18.3.1.73, §18.8.4).
+// How a sheet looks: the lines around cells, fonts, merged cells, heights, what is hidden (ECMA-376 part 1, §18.3.1.55,
+// §18.3.1.73, §18.8.4). In the model they are traits of cells and of their sheet; here is how they are read from it, by whoever
+// draws or writes a sheet.
+import type { Papers } from './papers'
 import type { SheetPaper } from './sheet-paper'
-import { largestSheet } from './workbook'
-import type { WorkbookOp } from './workbook-ops'
+import {
+  type Cell,
+  type CellStyle,
+  largestSheet,
+  type MergedArea,
+  type Row,
+  type Sheet,
+  type Workbook,
+} from './workbook'
+
+export type { MergedArea } from './workbook'
 
 export interface BorderSide {
   readonly width: 1 | 2 | 3
@@ -11,7 +21,8 @@ export interface BorderSide {
   /** `#rrggbb`; null as text is. */
   readonly color: string | null
 }
-/** Cells of one look share one object. */
+export const sides = ['top', 'right', 'bottom', 'left'] as const
+/** Traits of a cell's style beyond what a list of values could have, too. Cells of one look share one object. */
 export interface CellLook {
   readonly top?: BorderSide
   readonly right?: BorderSide
@@ -22,19 +33,16 @@ export interface CellLook {
   readonly size?: number
   readonly vertical?: 'top' | 'middle' | 'bottom'
 }
-/** Cells, both ends included; zero-based. */
-export interface MergedArea {
-  readonly top: number
-  readonly left: number
-  readonly bottom: number
-  readonly right: number
-}
-export interface SheetLooks {
+export const lookTraits = [...sides, 'font', 'size', 'vertical'] as const
+/** What stands around the cells of a sheet. */
+export interface SheetFrame {
   readonly merged: readonly MergedArea[]
   /** In points, of rows that have a height of their own. */
   readonly heights: ReadonlyMap<number, number>
   readonly hiddenRows: ReadonlySet<number>
   readonly hiddenColumns: ReadonlySet<number>
+}
+export interface SheetLooks extends SheetFrame {
   /** By `row * 16384 + column`. */
   readonly cells: ReadonlyMap<number, CellLook>
   /** How it comes to paper; absent where its file says nothing of it. */
@@ -47,28 +55,171 @@ export const noLooks: SheetLooks = {
   hiddenColumns: new Set(),
   cells: new Map(),
 }
-export const isPlainSheet = (looks: SheetLooks): boolean =>
-  !looks.merged.length &&
-  !looks.heights.size &&
-  !looks.hiddenRows.size &&
-  !looks.hiddenColumns.size &&
-  !looks.cells.size
+export const isPlainFrame = ({ merged, heights, hiddenRows, hiddenColumns }: SheetFrame): boolean =>
+  !merged.length && !heights.size && !hiddenRows.size && !hiddenColumns.size
 
-/** Rows and columns up to the last one that has a look. */
-export function extentOf({ merged, cells }: SheetLooks): { rows: number; columns: number } {
+/** A line as a trait of a cell: its width, its kind and its colour, where it has one. */
+export const lineText = ({ width, line, color }: BorderSide): string => `${width} ${line}${color ? ` ${color}` : ''}`
+const knownLines = new Map<string, BorderSide | undefined>()
+/** @returns undefined for what is no line */
+export function lineOf(text: string | undefined): BorderSide | undefined {
+  if (!text) return undefined
+  if (knownLines.has(text)) return knownLines.get(text)
+  const said = /^([123]) (solid|dashed|dotted|double)(?: (#[0-9a-f]{6}))?$/.exec(text)
+  const side = said
+    ? {
+        width: Number(said[1]) as BorderSide['width'],
+        line: said[2] as BorderSide['line'],
+        color: said[3] ?? null,
+      }
+    : undefined
+  knownLines.set(text, side)
+  return side
+}
+
+const looksOfStyles = new WeakMap<CellStyle, CellLook | null>()
+/** What of a style is a look; one object for one style. */
+export function lookOf(style: CellStyle | undefined): CellLook | undefined {
+  if (!style) return undefined
+  const there = looksOfStyles.get(style)
+  if (there !== undefined) return there ?? undefined
+  const look: Record<string, unknown> = {}
+  for (const side of sides) {
+    const line = lineOf(style[side])
+    if (line) look[side] = line
+  }
+  if (style.font !== undefined) look.font = style.font
+  if (style.size !== undefined) look.size = style.size
+  if (style.vertical !== undefined) look.vertical = style.vertical
+  const own = Object.keys(look).length ? (look as CellLook) : null
+  looksOfStyles.set(style, own)
+  return own ?? undefined
+}
+/** A style with a look's traits in it; undefined where both say nothing. */
+export function withLook(style: CellStyle | undefined, look: CellLook | undefined): CellStyle | undefined {
+  if (!look) return style
+  const { top, right, bottom, left, ...rest } = look
+  return {
+    ...style,
+    ...rest,
+    ...(top && { top: lineText(top) }),
+    ...(right && { right: lineText(right) }),
+    ...(bottom && { bottom: lineText(bottom) }),
+    ...(left && { left: lineText(left) }),
+  }
+}
+export type StyleWithoutLook = Omit<CellStyle, (typeof lookTraits)[number]>
+/** A style without them. */
+export function withoutLook(style: CellStyle | undefined): StyleWithoutLook | undefined {
+  if (!style || !lookOf(style)) return style
+  const rest: Record<string, unknown> = { ...style }
+  for (const trait of lookTraits) delete rest[trait]
+  return Object.keys(rest).length ? (rest as StyleWithoutLook) : undefined
+}
+
+export const frameOf = ({ merged, heights, hiddenRows, hiddenColumns }: Sheet): SheetFrame => ({
+  merged: merged ?? [],
+  heights: new Map(Object.entries(heights ?? {}).map(([row, height]) => [Number(row), height])),
+  hiddenRows: new Set(hiddenRows),
+  hiddenColumns: new Set(hiddenColumns),
+})
+/** How a sheet looks, all of it. @param paper what its file says of paper */
+export function looksOf(sheet: Sheet, paper?: SheetPaper): SheetLooks {
+  const cells = new Map<number, CellLook>()
+  for (const [row, line] of sheet.rows.entries())
+    for (const [column, cell] of line?.entries() ?? []) {
+      const look = lookOf(cell?.style)
+      if (look) cells.set(row * largestSheet.columns + column, look)
+    }
+  return { ...frameOf(sheet), cells, ...(paper && { paper }) }
+}
+export const looksOfAll = ({ sheets }: Workbook, papers: Papers): SheetLooks[] =>
+  sheets.map((sheet, at) => looksOf(sheet, papers[at]))
+
+/** Areas in the order that the model has them in, each once, without those of one cell. */
+export const inOrder = (areas: readonly MergedArea[]): MergedArea[] =>
+  areas
+    .filter(({ top, left, bottom, right }) => top !== bottom || left !== right)
+    .toSorted((a, b) => a.top - b.top || a.left - b.left)
+    .filter((area, at, all) => at === 0 || !overlap(area, all[at - 1]!))
+export const overlap = (a: MergedArea, b: MergedArea): boolean =>
+  a.top <= b.bottom && b.top <= a.bottom && a.left <= b.right && b.left <= a.right
+export const sameArea = (a: MergedArea, b: MergedArea): boolean =>
+  a.top === b.top && a.left === b.left && a.bottom === b.bottom && a.right === b.right
+
+/**
+ * A sheet as it was read, with its looks in it. Its rows are changed where they are, so they are to be nobody else's yet.
+ * @param room for cells that only look, by `take`: whether one more at a place has room
+ */
+export function withLooks(
+  sheet: Sheet,
+  { merged, heights, hiddenRows, hiddenColumns, cells }: SheetLooks,
+  take: (row: number, places: number) => boolean = () => true,
+): Sheet {
+  const rows = sheet.rows as (Row | undefined)[]
+  const known = new Map<CellStyle | undefined, Map<CellLook, CellStyle>>()
+  const styleFor = (style: CellStyle | undefined, look: CellLook): CellStyle => {
+    const own = known.get(style) ?? new Map<CellLook, CellStyle>()
+    known.set(style, own)
+    let made = own.get(look)
+    if (!made) own.set(look, (made = withLook(style, look)!))
+    return made
+  }
+  for (const [key, look] of cells) {
+    const [row, column] = [Math.floor(key / largestSheet.columns), key % largestSheet.columns]
+    const line = rows[row] as (Cell | undefined)[] | undefined
+    const cell = line?.[column]
+    if (cell) {
+      line[column] = { ...cell, style: styleFor(cell.style, look) }
+      continue
+    }
+    if (!take(row, Math.max(0, column + 1 - (line?.length ?? 0)))) continue
+    const into = line ?? []
+    while (rows.length < row) rows.push(undefined)
+    while (into.length < column) into.push(undefined)
+    into[column] = { style: styleFor(undefined, look) }
+    rows[row] = into
+  }
+  const areas = inOrder(merged)
+  const rowsHidden = [...hiddenRows].sort((a, b) => a - b)
+  const columnsHidden = [...hiddenColumns].sort((a, b) => a - b)
+  return {
+    ...sheet,
+    ...(areas.length && { merged: areas }),
+    ...(heights.size && { heights: Object.fromEntries([...heights].sort(([a], [b]) => a - b)) }),
+    ...(rowsHidden.length && { hiddenRows: rowsHidden }),
+    ...(columnsHidden.length && { hiddenColumns: columnsHidden }),
+  }
+}
+
+/** Lines of another length, and those that are hidden now or shown again, in order. */
+function linesThatDiffer(
+  [was, wasHidden]: readonly [Readonly<Record<number, number>> | undefined, readonly number[] | undefined],
+  [is, isHidden]: readonly [Readonly<Record<number, number>> | undefined, readonly number[] | undefined],
+): number[] {
+  if (was === is && wasHidden === isHidden) return []
+  const [before, now] = [new Set(wasHidden), new Set(isHidden)]
+  const sized = [...Object.keys(was ?? {}), ...Object.keys(is ?? {})].map(Number)
+  return [...new Set([...sized, ...before, ...now])]
+    .filter((line) => was?.[line] !== is?.[line] || before.has(line) !== now.has(line))
+    .sort((a, b) => a - b)
+}
+export const rowsThatDiffer = (before: Sheet, now: Sheet): number[] =>
+  linesThatDiffer([before.heights, before.hiddenRows], [now.heights, now.hiddenRows])
+export const columnsThatDiffer = (before: Sheet, now: Sheet): number[] =>
+  linesThatDiffer([before.widths, before.hiddenColumns], [now.widths, now.hiddenColumns])
+
+/** Rows and columns up to the last one that is a part of a merged area. */
+export function extentOf(merged: readonly MergedArea[]): { rows: number; columns: number } {
   let [rows, columns] = [0, 0]
   for (const { bottom, right } of merged) {
     rows = Math.max(rows, bottom + 1)
     columns = Math.max(columns, right + 1)
   }
-  for (const key of cells.keys()) {
-    rows = Math.max(rows, Math.floor(key / largestSheet.columns) + 1)
-    columns = Math.max(columns, (key % largestSheet.columns) + 1)
-  }
   return { rows, columns }
 }
 
-/** Features of files that are shown, and not changed, here (formats/refusals.ts has their names). */
+/** Features of files that are a part of the model, or shown here (formats/refusals.ts has their names). */
 export const shownLooks: ReadonlySet<string> = new Set([
   'merged cells (their content stays in the first one)',
   'row heights',
@@ -77,167 +228,29 @@ export const shownLooks: ReadonlySet<string> = new Set([
   'cells with a font or text size of their own',
 ])
 
-type Axis = 'rows' | 'columns'
-/** Where a line is after lines came (`count` above 0) or went at a place; null when it went. */
-const placeAfter = (line: number, at: number, count: number): number | null =>
-  line < at ? line : count < 0 && line < at - count ? null : line + count
-
-function movedLines<T>(lines: Iterable<readonly [number, T]>, at: number, count: number): [number, T][] {
-  const now: [number, T][] = []
-  for (const [line, value] of lines) {
-    const place = placeAfter(line, at, count)
-    if (place !== null) now.push([place, value])
-  }
-  return now
-}
-
-function movedArea(area: MergedArea, axis: Axis, at: number, count: number): MergedArea | null {
-  const [from, to] = axis === 'rows' ? [area.top, area.bottom] : [area.left, area.right]
-  let first = from
-  let last = to
-  if (count > 0) {
-    if (at <= from) first += count
-    if (at <= to) last += count
-  } else {
-    const gone = (line: number) => Math.min(-count, Math.max(0, line - at))
-    first -= gone(first)
-    last -= gone(last + 1)
-    if (last < first) return null
-  }
-  const now = axis === 'rows' ? { ...area, top: first, bottom: last } : { ...area, left: first, right: last }
-  return now
-}
-/** Of one cell there is nothing to merge. */
-const isOneCell = ({ top, left, bottom, right }: MergedArea): boolean => top === bottom && left === right
-
-function movedPaper(paper: SheetPaper, axis: Axis, at: number, count: number): SheetPaper {
-  const lines = (span: readonly [number, number] | undefined): readonly [number, number] | undefined => {
-    if (!span) return undefined
-    const [from, to] = span
-    const now = movedArea({ top: from, bottom: to, left: 0, right: 0 }, 'rows', at, count)
-    return now ? [now.top, now.bottom] : undefined
-  }
-  const breaks = (all: readonly number[] | undefined) =>
-    all &&
-    movedLines(
-      all.map((line) => [line, true] as const),
-      at,
-      count,
-    ).map(([line]) => line)
-  const { areas, titleRows, titleColumns, rowBreaks, columnBreaks, ...rest } = paper
-  const of = axis === 'rows' ? { titles: lines(titleRows), at: breaks(rowBreaks) } : null
-  const over = axis === 'columns' ? { titles: lines(titleColumns), at: breaks(columnBreaks) } : null
-  const now = {
-    areas: areas?.flatMap((area) => movedArea(area, axis, at, count) ?? []),
-    titleRows: of ? of.titles : titleRows,
-    titleColumns: over ? over.titles : titleColumns,
-    rowBreaks: of ? of.at : rowBreaks,
-    columnBreaks: over ? over.at : columnBreaks,
-  }
-  return {
-    ...rest,
-    // Where all of what was to be printed is gone, it is said by nothing any more.
-    ...(now.areas?.length && { areas: now.areas }),
-    ...(now.titleRows && { titleRows: now.titleRows }),
-    ...(now.titleColumns && { titleColumns: now.titleColumns }),
-    ...(now.rowBreaks && { rowBreaks: now.rowBreaks }),
-    ...(now.columnBreaks && { columnBreaks: now.columnBreaks }),
-  }
-}
-
-function moved(looks: SheetLooks, axis: Axis, at: number, count: number): SheetLooks {
-  const cells = new Map<number, CellLook>()
-  for (const [key, look] of looks.cells) {
-    const [row, column] = [Math.floor(key / largestSheet.columns), key % largestSheet.columns]
-    const place = placeAfter(axis === 'rows' ? row : column, at, count)
-    if (place === null) continue
-    cells.set(axis === 'rows' ? place * largestSheet.columns + column : row * largestSheet.columns + place, look)
-  }
-  const set = (lines: ReadonlySet<number>) =>
-    new Set(
-      movedLines(
-        [...lines].map((line) => [line, true] as const),
-        at,
-        count,
-      ).map(([line]) => line),
-    )
-  return {
-    merged: looks.merged.flatMap((area) => {
-      const now = movedArea(area, axis, at, count)
-      return now && !isOneCell(now) ? now : []
-    }),
-    heights: axis === 'rows' ? new Map(movedLines(looks.heights, at, count)) : looks.heights,
-    hiddenRows: axis === 'rows' ? set(looks.hiddenRows) : looks.hiddenRows,
-    hiddenColumns: axis === 'columns' ? set(looks.hiddenColumns) : looks.hiddenColumns,
-    cells,
-    ...(looks.paper && { paper: movedPaper(looks.paper, axis, at, count) }),
-  }
-}
-
-/**
- * The looks of a workbook's sheets after an edit.
- * @param sheets how many there were without it
- */
-export function looksAfter(looks: readonly SheetLooks[], op: WorkbookOp, sheets: number): readonly SheetLooks[] {
-  switch (op.op) {
-    case 'insert':
-    case 'remove': {
-      const own = looks[op.sheet]
-      if (!own || (isPlainSheet(own) && !own.paper)) return looks
-      return looks.with(op.sheet, moved(own, op.axis, op.at, op.op === 'insert' ? op.count : -op.count))
-    }
-    case 'add sheet':
-    case 'put sheet':
-      return padded(looks, sheets).toSpliced(op.at, 0, noLooks)
-    case 'remove sheet':
-      return padded(looks, sheets).toSpliced(op.sheet, 1)
-    case 'move sheet': {
-      const all = padded(looks, sheets)
-      return all.toSpliced(op.sheet, 1).toSpliced(op.to, 0, all[op.sheet]!)
-    }
-    case 'cells':
-    case 'rename sheet':
-    case 'width':
-    case 'freeze':
-      return looks
-  }
-}
-const padded = (looks: readonly SheetLooks[], sheets: number): SheetLooks[] =>
-  Array.from({ length: sheets }, (_, index) => looks[index] ?? noLooks)
-
-/** After edits, one after the other; what was undone at once is as it was before. @param sheets how many there were */
-export function looksThrough(
-  looks: readonly SheetLooks[],
-  ops: readonly WorkbookOp[],
-  sheets: number,
-): readonly SheetLooks[] {
-  let now = looks
-  let count = sheets
-  const past: { op: Extract<WorkbookOp, { op: 'insert' | 'remove' }>; looks: readonly SheetLooks[] }[] = []
-  for (const op of ops) {
-    const last = past.at(-1)
-    if (op.op === 'insert' || op.op === 'remove') {
-      const undoes =
-        last &&
-        last.op.op !== op.op &&
-        last.op.sheet === op.sheet &&
-        last.op.axis === op.axis &&
-        last.op.at === op.at &&
-        last.op.count === op.count
-      if (undoes) {
-        now = last.looks
-        past.pop()
-        continue
-      }
-      past.push({ op, looks: now })
-    } else if (op.op === 'add sheet' || op.op === 'put sheet' || op.op === 'remove sheet' || op.op === 'move sheet')
-      past.length = 0
-    now = looksAfter(now, op, count)
-    count += op.op === 'add sheet' || op.op === 'put sheet' ? 1 : op.op === 'remove sheet' ? -1 : 0
-  }
-  return now
-}
-
 /** The merged area that a cell is in. */
-export const mergedAt = ({ merged }: SheetLooks, row: number, column: number): MergedArea | undefined =>
+export const mergedAt = (
+  { merged }: { merged: readonly MergedArea[] },
+  row: number,
+  column: number,
+): MergedArea | undefined =>
   merged.find(({ top, left, bottom, right }) => row >= top && row <= bottom && column >= left && column <= right)
+
+/** A workbook without its looks, as it was before they were a part of the model. */
+export const withoutLooks = ({ sheets }: Workbook): Workbook => ({
+  sheets: sheets.map(({ name, rows, widths, frozen, setUp }) => {
+    const bare = rows.map((line) => {
+      if (!line?.some((cell) => lookOf(cell?.style))) return line
+      const cells = line.map((cell) => {
+        if (!cell || !lookOf(cell.style)) return cell
+        const { style, ...content } = cell
+        const rest = withoutLook(style)
+        return rest ? { ...content, style: rest } : Object.keys(content).length ? content : undefined
+      })
+      while (cells.length && cells.at(-1) === undefined) cells.pop()
+      return cells.length ? cells : undefined
+    })
+    while (bare.length && bare.at(-1) === undefined) bare.pop()
+    return { name, rows: bare, widths, ...(frozen && { frozen }), ...(setUp && { setUp }) }
+  }),
+})

@@ -2,6 +2,15 @@
 // while changes were tracked, that a comment is about them, where their tabs stop. They are shown, follow what is
 // written around them, and are no part of what is edited.
 import type { Node } from 'prosemirror-model'
+import type { Page } from './document'
+
+/** Where text goes on behind a tab. */
+export interface TabStop {
+  /** From the text's left side, in points. */
+  readonly at: number
+  readonly kind: 'left' | 'center' | 'right'
+  readonly dots: boolean
+}
 
 export type Passage = { readonly from: number; readonly to: number } & (
   | {
@@ -15,8 +24,19 @@ export type Passage = { readonly from: number; readonly to: number } & (
   | {
       /** A whole paragraph. */
       readonly kind: 'tabs'
-      /** From its text's left side, in points. */
-      readonly every: number
+      /** From its text's left side, in points: the first one, where it is of that kind; null for another. */
+      readonly every: number | null
+      readonly stops: readonly TabStop[]
+    }
+  | {
+      /** What ends a part of the text that has pages, or columns, of its own. */
+      readonly kind: 'section'
+      readonly page: Page
+      readonly columns: number
+      /** Between columns; points. */
+      readonly gap: number
+      /** It begins on the page that the one before it ends on. */
+      readonly flows: boolean
     }
 )
 
@@ -41,6 +61,9 @@ export function passagesIn(passages: readonly Passage[], before: Node, now: Node
     const { from, to } = passage
     if (to <= start) put(passage, from, to)
     else if (from >= a) put(passage, from + b - a, to + b - a)
+    // Where it ends there is an end, whatever is written in it.
+    else if (passage.kind === 'section')
+      put(passage, Math.min(from, start), Math.max(to >= a ? to + b - a : b, Math.min(from, start) + 1))
     // What is said of a paragraph as a whole is true of no part of it.
     else if (passage.kind !== 'tabs') {
       put(passage, from, Math.min(to, start))

@@ -4,7 +4,19 @@
 
 import { asKept, say } from '../words/said'
 import { renameInFormula, type Shift, shiftFormula } from './formula'
-import { blankSheet, type Cell, largestSheet, type Row, type Sheet, sameCell, type Workbook } from './workbook'
+import { inOrder, overlap, sameArea } from './looks'
+import { movedArea, movedLines, movedPlaces } from './moved-lines'
+import type { SheetSetUp } from './sheet-set-up'
+import {
+  blankSheet,
+  type Cell,
+  largestSheet,
+  type MergedArea,
+  type Row,
+  type Sheet,
+  sameCell,
+  type Workbook,
+} from './workbook'
 
 export interface CellChange {
   row: number
@@ -18,6 +30,14 @@ export type WorkbookOp =
   | { op: 'remove'; sheet: number; axis: 'rows' | 'columns'; at: number; count: number }
   | { op: 'width'; sheet: number; column: number; width: number | null }
   | { op: 'freeze'; sheet: number; frozen: { rows: number; columns: number } | null }
+  /** Each area becomes one cell; areas that they overlap are none any more. What covered cells hold stays in them. */
+  | { op: 'merge'; sheet: number; areas: MergedArea[] }
+  | { op: 'unmerge'; sheet: number; areas: MergedArea[] }
+  /** Of rows from one to another, both included; in points, null as is usual. */
+  | { op: 'height'; sheet: number; spans: [from: number, to: number][]; height: number | null }
+  | { op: 'hide'; sheet: number; axis: 'rows' | 'columns'; spans: [from: number, to: number][]; hidden: boolean }
+  /** `was` is how it was put on paper before, which whoever takes it back has again. */
+  | { op: 'set up'; sheet: number; setUp: SheetSetUp | null; was: SheetSetUp | null }
   | { op: 'add sheet'; at: number; name: string }
   | { op: 'put sheet'; at: number; sheet: PlainSheet }
   | { op: 'remove sheet'; sheet: number }
@@ -30,6 +50,11 @@ export interface PlainSheet {
   cells: CellChange[]
   widths: Record<number, number>
   frozen?: { rows: number; columns: number }
+  merged?: MergedArea[]
+  heights?: Record<number, number>
+  hiddenRows?: number[]
+  hiddenColumns?: number[]
+  setUp?: SheetSetUp
 }
 
 /** A cell with no field that says nothing; undefined for one that is empty. */
@@ -73,10 +98,36 @@ export function applyOp(workbook: Workbook, op: WorkbookOp): Workbook {
       return withSheet(workbook, op.sheet, ({ frozen: _, ...sheet }) =>
         op.frozen ? { ...sheet, frozen: op.frozen } : sheet,
       )
+    case 'merge':
+      return withSheet(workbook, op.sheet, (sheet) => withMerged(sheet, merging(sheet.merged ?? [], op.areas)))
+    case 'unmerge':
+      return withSheet(workbook, op.sheet, (sheet) =>
+        withMerged(
+          sheet,
+          (sheet.merged ?? []).filter((area) => !op.areas.some((one) => sameArea(one, area))),
+        ),
+      )
+    case 'height':
+      return withSheet(workbook, op.sheet, (sheet) => {
+        const heights = Object.fromEntries(
+          Object.entries(sheet.heights ?? {}).filter(([row]) => !isWithin(Number(row), op.spans)),
+        )
+        if (op.height !== null)
+          for (const [from, to] of op.spans) for (let row = from; row <= to; row++) heights[row] = op.height
+        return withHeights(sheet, heights)
+      })
+    case 'hide':
+      return withSheet(workbook, op.sheet, (sheet) =>
+        withHidden(sheet, op.axis, hiding(hiddenOn(sheet, op.axis), op.spans, op.hidden)),
+      )
+    case 'set up':
+      return withSheet(workbook, op.sheet, ({ setUp: _, ...sheet }) =>
+        op.setUp ? { ...sheet, setUp: op.setUp } : sheet,
+      )
     case 'add sheet':
       return { ...workbook, sheets: workbook.sheets.toSpliced(op.at, 0, blankSheet(op.name)) }
     case 'put sheet': {
-      const { name, cells, widths, frozen } = op.sheet
+      const { name, cells, widths, frozen, merged, heights, hiddenRows, hiddenColumns, setUp } = op.sheet
       return {
         ...workbook,
         sheets: workbook.sheets.toSpliced(op.at, 0, {
@@ -84,6 +135,11 @@ export function applyOp(workbook: Workbook, op: WorkbookOp): Workbook {
           rows: withCells([], cells),
           widths,
           ...(frozen && { frozen }),
+          ...(merged && { merged }),
+          ...(heights && { heights }),
+          ...(hiddenRows && { hiddenRows }),
+          ...(hiddenColumns && { hiddenColumns }),
+          ...(setUp && { setUp }),
         }),
       }
     }
@@ -106,6 +162,49 @@ export function applyOp(workbook: Workbook, op: WorkbookOp): Workbook {
       return { ...workbook, sheets: workbook.sheets.toSpliced(op.sheet, 1).toSpliced(op.to, 0, sheet) }
     }
   }
+}
+
+/** Fields that say nothing are not there: two sheets that look the same are the same. */
+function withMerged({ merged: _, ...sheet }: Sheet, merged: readonly MergedArea[]): Sheet {
+  return merged.length ? { ...sheet, merged } : sheet
+}
+function withHeights({ heights: _, ...sheet }: Sheet, heights: Readonly<Record<number, number>>): Sheet {
+  return Object.keys(heights).length ? { ...sheet, heights } : sheet
+}
+const hiddenOn = (sheet: Sheet, axis: 'rows' | 'columns'): readonly number[] =>
+  (axis === 'rows' ? sheet.hiddenRows : sheet.hiddenColumns) ?? []
+function withHidden(sheet: Sheet, axis: 'rows' | 'columns', lines: readonly number[]): Sheet {
+  if (axis === 'rows') {
+    const { hiddenRows: _, ...rest } = sheet
+    return lines.length ? { ...rest, hiddenRows: lines } : rest
+  }
+  const { hiddenColumns: _, ...rest } = sheet
+  return lines.length ? { ...rest, hiddenColumns: lines } : rest
+}
+const merging = (there: readonly MergedArea[], areas: readonly MergedArea[]): MergedArea[] =>
+  inOrder([...there.filter((area) => !areas.some((one) => overlap(one, area))), ...areas])
+const isWithin = (line: number, spans: readonly (readonly [number, number])[]): boolean =>
+  spans.some(([from, to]) => line >= from && line <= to)
+function hiding(
+  lines: readonly number[],
+  spans: readonly (readonly [number, number])[],
+  hidden: boolean,
+): readonly number[] {
+  const rest = lines.filter((line) => !isWithin(line, spans))
+  if (!hidden) return rest
+  const now = new Set(rest)
+  for (const [from, to] of spans) for (let line = from; line <= to; line++) now.add(line)
+  return [...now].sort((a, b) => a - b)
+}
+/** Lines, in order, as spans of those that follow one another. */
+function spansOf(lines: readonly number[]): [number, number][] {
+  const spans: [number, number][] = []
+  for (const line of lines) {
+    const last = spans.at(-1)
+    if (last && last[1] === line - 1) last[1] = line
+    else spans.push([line, line])
+  }
+  return spans
 }
 
 function withCells(rows: Sheet['rows'], changes: readonly CellChange[]): Sheet['rows'] {
@@ -220,7 +319,29 @@ function reshaped(workbook: Workbook, op: Reshape): Workbook {
       }),
     )
   }
-  return { ...workbook, sheets: workbook.sheets.with(op.sheet, { ...target, rows, widths }) }
+  const sheet = reframed({ ...target, rows, widths }, op)
+  return { ...workbook, sheets: workbook.sheets.with(op.sheet, sheet) }
+}
+
+/** What stands around cells, where their rows or columns are now. */
+function reframed(sheet: Sheet, { op, axis, at, count }: Reshape): Sheet {
+  const { merged, heights } = sheet
+  const hidden = hiddenOn(sheet, axis)
+  const by = op === 'insert' ? count : -count
+  let now = sheet
+  if (merged) now = withMerged(now, inOrder(merged.flatMap((area) => movedArea(area, axis, at, by) ?? [])))
+  if (heights && axis === 'rows')
+    now = withHeights(
+      now,
+      Object.fromEntries(
+        movedLines(
+          Object.entries(heights).map(([row, height]) => [Number(row), height] as const),
+          at,
+          by,
+        ),
+      ),
+    )
+  return hidden.length ? withHidden(now, axis, movedPlaces(hidden, at, by)) : now
 }
 
 /** A sheet as an operation can carry it. */
@@ -231,7 +352,54 @@ export function plainSheet(sheet: Sheet): PlainSheet {
       if (cell) cells.push({ row, column, cell })
     })
   })
-  return { name: sheet.name, cells, widths: { ...sheet.widths }, ...(sheet.frozen && { frozen: sheet.frozen }) }
+  const { name, widths, frozen, merged, heights, hiddenRows, hiddenColumns, setUp } = sheet
+  return {
+    name,
+    cells,
+    widths: { ...widths },
+    ...(frozen && { frozen }),
+    ...(merged && { merged: [...merged] }),
+    ...(heights && { heights: { ...heights } }),
+    ...(hiddenRows && { hiddenRows: [...hiddenRows] }),
+    ...(hiddenColumns && { hiddenColumns: [...hiddenColumns] }),
+    ...(setUp && { setUp }),
+  }
+}
+
+/** Operations that have a sheet look around its cells as another one does: merged cells, heights, what is hidden. */
+export function frameDifferences(index: number, from: Sheet, to: Sheet): WorkbookOp[] {
+  const ops: WorkbookOp[] = []
+  if (from.merged !== to.merged) {
+    const has = (areas: readonly MergedArea[] | undefined, area: MergedArea) =>
+      areas?.some((one) => sameArea(one, area)) ?? false
+    const gone = (from.merged ?? []).filter((area) => !has(to.merged, area))
+    const came = (to.merged ?? []).filter((area) => !has(from.merged, area))
+    if (gone.length) ops.push({ op: 'unmerge', sheet: index, areas: gone })
+    if (came.length) ops.push({ op: 'merge', sheet: index, areas: came })
+  }
+  if (from.heights !== to.heights) {
+    const byHeight = new Map<number | null, number[]>()
+    for (const key of new Set([...Object.keys(from.heights ?? {}), ...Object.keys(to.heights ?? {})])) {
+      const row = Number(key)
+      const height = to.heights?.[row] ?? null
+      if ((from.heights?.[row] ?? null) === height) continue
+      const rows = byHeight.get(height)
+      if (rows) rows.push(row)
+      else byHeight.set(height, [row])
+    }
+    for (const [height, rows] of byHeight)
+      ops.push({ op: 'height', sheet: index, spans: spansOf(rows.sort((a, b) => a - b)), height })
+  }
+  for (const axis of ['rows', 'columns'] as const) {
+    const [was, is] = [hiddenOn(from, axis), hiddenOn(to, axis)]
+    if (was === is) continue
+    const [before, now] = [new Set(was), new Set(is)]
+    const shown = spansOf(was.filter((line) => !now.has(line)))
+    const hidden = spansOf(is.filter((line) => !before.has(line)))
+    if (shown.length) ops.push({ op: 'hide', sheet: index, axis, spans: shown, hidden: false })
+    if (hidden.length) ops.push({ op: 'hide', sheet: index, axis, spans: hidden, hidden: true })
+  }
+  return ops
 }
 
 /** Cell changes that make sheet `from` hold what sheet `to` holds; rows that are one object are passed over. */
@@ -271,6 +439,15 @@ export function invertOp(before: Workbook, op: WorkbookOp): WorkbookOp[] {
       return [{ ...op, width: before.sheets[op.sheet]?.widths[op.column] ?? null }]
     case 'freeze':
       return [{ ...op, frozen: before.sheets[op.sheet]?.frozen ?? null }]
+    case 'merge':
+    case 'unmerge':
+    case 'height':
+    case 'hide': {
+      const after = applyOp(before, op)
+      return frameDifferences(op.sheet, after.sheets[op.sheet]!, before.sheets[op.sheet]!)
+    }
+    case 'set up':
+      return [{ ...op, setUp: before.sheets[op.sheet]?.setUp ?? op.was, was: op.setUp }]
     case 'add sheet':
       return [{ op: 'remove sheet', sheet: op.at }]
     case 'put sheet':
@@ -284,7 +461,7 @@ export function invertOp(before: Workbook, op: WorkbookOp): WorkbookOp[] {
   }
 }
 
-/** An inverse that loses something, with the cells and widths that make up for it. */
+/** An inverse that loses something, with the cells, widths and looks that make up for it. */
 function withRepairs(before: Workbook, op: WorkbookOp, inverse: WorkbookOp): WorkbookOp[] {
   const back = applyOp(applyOp(before, op), inverse)
   const repairs: WorkbookOp[] = []
@@ -294,6 +471,7 @@ function withRepairs(before: Workbook, op: WorkbookOp, inverse: WorkbookOp): Wor
     for (const [column, width] of Object.entries(sheet.widths))
       if (back.sheets[index]!.widths[Number(column)] !== width)
         repairs.push({ op: 'width', sheet: index, column: Number(column), width })
+    repairs.push(...frameDifferences(index, back.sheets[index]!, sheet))
   })
   return [inverse, ...repairs]
 }

@@ -1,9 +1,11 @@
 // Workbooks and operations that the editor can make, for property tests.
 import fc from 'fast-check'
+import type { SheetSetUp } from './sheet-set-up'
 import { type Cell, type CellStyle, sheetNameFault, type Workbook } from './workbook'
 import { applyOp, type CellChange, type WorkbookOp } from './workbook-ops'
 
 const color = fc.constantFrom('#aa3311', '#fffbe6', '#0f6a5f')
+const border = fc.constantFrom('1 solid', '2 dashed #aa3311', '3 solid #0f6a5f', '3 double', '1 dotted')
 const style: fc.Arbitrary<CellStyle> = fc.record(
   {
     bold: fc.constant(true as const),
@@ -15,6 +17,13 @@ const style: fc.Arbitrary<CellStyle> = fc.record(
     align: fc.constantFrom('left' as const, 'center' as const, 'right' as const),
     wrap: fc.constant(true as const),
     format: fc.constantFrom('0.00', 'yyyy-mm-dd', '#,##0', '0%', '"a&b" 0', '@'),
+    font: fc.constantFrom('Georgia', 'Grüße', 'A & B'),
+    size: fc.constantFrom(8, 10.5, 24),
+    vertical: fc.constantFrom('top' as const, 'middle' as const),
+    top: border,
+    right: border,
+    bottom: border,
+    left: border,
   },
   { requiredKeys: [] },
 )
@@ -54,6 +63,18 @@ const cell: fc.Arbitrary<Cell | null> = fc.oneof(
   fc.constant(null),
 )
 const change: fc.Arbitrary<CellChange> = fc.record({ row: fc.nat(7), column: fc.nat(6), cell })
+/** Corners of a few areas, so that they meet. */
+const area = fc
+  .tuple(fc.nat(6), fc.nat(5), fc.nat(2), fc.integer({ min: 1, max: 2 }))
+  .map(([top, left, down, right]) => ({
+    top,
+    left,
+    bottom: top + down,
+    right: left + right,
+  }))
+const spans = fc
+  .array(fc.tuple(fc.nat(8), fc.nat(3)), { maxLength: 2 })
+  .map((all) => all.map(([from, more]): [number, number] => [from, from + more]))
 const names = ['Sheet 1', 'Sheet 2', 'Other', "It's", 'A1', 'Größe']
 
 /** An operation that fits a workbook. */
@@ -76,7 +97,21 @@ export function opFor(workbook: Workbook): fc.Arbitrary<WorkbookOp> {
     fc
       .tuple(sheet, fc.nat(6), fc.option(fc.integer({ min: 20, max: 600 })))
       .map(([one, column, width]) => ({ op: 'width' as const, sheet: one, column, width })),
+    fc.record({
+      op: fc.constantFrom('merge' as const, 'unmerge' as const),
+      sheet,
+      areas: fc.array(area, { maxLength: 2 }),
+    }),
+    fc
+      .tuple(sheet, spans, fc.option(fc.constantFrom(8, 22.5, 60)))
+      .map(([one, rows, height]) => ({ op: 'height' as const, sheet: one, spans: rows, height })),
+    fc
+      .tuple(sheet, axis, spans, fc.boolean())
+      .map(([one, on, lines, hidden]) => ({ op: 'hide' as const, sheet: one, axis: on, spans: lines, hidden })),
     fc.record({ op: fc.constant('move sheet' as const), sheet, to: sheet }),
+    fc
+      .tuple(sheet, fc.option(anySetUp))
+      .map(([one, setUp]) => ({ op: 'set up' as const, sheet: one, setUp: setUp as SheetSetUp | null, was: null })),
   ]
   if (count > 1) options.push(sheet.map((one) => ({ op: 'remove sheet' as const, sheet: one })))
   if (free.length) {
@@ -88,6 +123,31 @@ export function opFor(workbook: Workbook): fc.Arbitrary<WorkbookOp> {
   }
   return fc.oneof({ weight: 3, arbitrary: options[0]! }, ...options.slice(1))
 }
+
+/** How a sheet is put on paper. */
+export const anySetUp: fc.Arbitrary<SheetSetUp> = fc
+  .record({
+    size: fc.option(fc.constantFrom<[number, number]>([419.53, 595.28], [595.28, 841.89], [612, 792], [300, 500])),
+    landscape: fc.boolean(),
+    margins: fc.option(
+      fc.record({
+        top: fc.nat(200),
+        right: fc.nat(200),
+        bottom: fc.nat(200),
+        left: fc.nat(200),
+        head: fc.nat(50),
+        foot: fc.nat(50),
+      }),
+    ),
+    scale: fc.constantFrom(100, 40, 250),
+    fit: fc.constant(null),
+    gridLines: fc.boolean(),
+    headings: fc.boolean(),
+    across: fc.boolean(),
+  })
+  .chain((one) =>
+    fc.option(fc.record({ wide: fc.nat(3), tall: fc.nat(3) })).map((fit) => (fit ? { ...one, fit, scale: null } : one)),
+  )
 
 /** Operations one after the other, each fitting what the ones before made, and where they lead. */
 export const anyHistory = (longest: number): fc.Arbitrary<{ start: Workbook; ops: WorkbookOp[]; end: Workbook }> =>

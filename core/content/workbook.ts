@@ -2,6 +2,7 @@
 // shares the rest, so that a workbook of hundreds of thousands of cells is edited in
 // microseconds and two states of it can be compared by identity.
 import { type Said, say } from '../words/said'
+import type { SheetSetUp } from './sheet-set-up'
 
 export type CellError = { readonly error: string }
 export type CellValue = string | number | boolean | CellError
@@ -19,6 +20,24 @@ export interface CellStyle {
   readonly wrap?: true
   /** A number format code (ECMA-376 part 1, §18.8.31). */
   readonly format?: string
+  /** A font's name, and its size in points, where they are not the workbook's usual ones. */
+  readonly font?: string
+  readonly size?: number
+  /** At the foot is where text stands anyway. */
+  readonly vertical?: 'top' | 'middle' | 'bottom'
+  /** The lines around it, each as looks.ts writes one (`lineText`): traits are compared as they are. */
+  readonly top?: string
+  readonly right?: string
+  readonly bottom?: string
+  readonly left?: string
+}
+
+/** Cells, both ends included; zero-based. */
+export interface MergedArea {
+  readonly top: number
+  readonly left: number
+  readonly bottom: number
+  readonly right: number
 }
 
 /** Dates are numbers of days with a date format, as the open formats keep them. */
@@ -40,6 +59,15 @@ export interface Sheet {
   /** Column widths in pixels; columns without one are as usual. */
   readonly widths: Readonly<Record<number, number>>
   readonly frozen?: { readonly rows: number; readonly columns: number }
+  /** Areas of more than one cell that are one; none overlaps another; from the first row on, in a row from the left. */
+  readonly merged?: readonly MergedArea[]
+  /** In points, of rows that have a height of their own. */
+  readonly heights?: Readonly<Record<number, number>>
+  /** Rows and columns that are not shown, in order. */
+  readonly hiddenRows?: readonly number[]
+  readonly hiddenColumns?: readonly number[]
+  /** How it is put on paper, where that was chosen here; otherwise as its file says. */
+  readonly setUp?: SheetSetUp
 }
 
 export interface Workbook {

@@ -1,6 +1,6 @@
 // What is asked about paper.
 import type { Endpoint } from './endpoint'
-import { OnPaper } from './paper'
+import { AskBreaks, OnPaper, PageBreaks } from './paper'
 
 export const paperEndpoints = {
   onPaper: {
@@ -12,5 +12,15 @@ export const paperEndpoints = {
     largest: 64_000_000,
     packed: true,
     answer: 'bytes',
+  },
+  pageBreaks: {
+    method: 'POST',
+    path: '/api/paper/breaks',
+    right: 'signed in',
+    summary: 'How many pages a document has, and where in it each begins',
+    body: AskBreaks,
+    largest: 64_000_000,
+    packed: true,
+    answer: PageBreaks,
   },
 } as const satisfies Record<string, Endpoint>

@@ -5,7 +5,7 @@ import { SaidOfList } from '../formats/csv/said'
 import type { Endpoint } from './endpoint'
 import { Entry, FileFacts, HistoryVersion, NewFile, NextVersion, Presence, Present, Saved } from './files'
 import { Label, Trace, TracedPlace } from './history'
-import { NewSideLists, SideLists } from './side-lists'
+import { NewSideLists, NewSidePdf, SideLists } from './side-lists'
 import { largestInteger } from './text'
 
 export const versionEndpoints = {
@@ -89,7 +89,7 @@ export const versionEndpoints = {
     path: '/api/files/:fileId/side-lists',
     right: 'view',
     summary:
-      'Lists of its values that are kept in step beside a spreadsheet; or the spreadsheet that a file is a list of',
+      'Lists of its values, and PDFs, that are kept in step beside a file; or the file that this one is kept in step with',
     answer: SideLists,
   },
   newSideLists: {
@@ -101,11 +101,19 @@ export const versionEndpoints = {
     body: NewSideLists,
     answer: z.array(Entry),
   },
+  newSidePdf: {
+    method: 'POST',
+    path: '/api/files/:fileId/side-pdf',
+    right: 'edit',
+    summary: 'Put a PDF of its newest version beside a document or spreadsheet, once or in step with each version',
+    body: NewSidePdf,
+    answer: Entry,
+  },
   endSideList: {
     method: 'DELETE',
     path: '/api/side-lists/:sideListId',
     right: 'edit',
-    summary: 'Keep a list in step no longer; it stays as the file that it is',
+    summary: 'Keep a list, or a PDF, in step no longer; it stays as the file that it is',
   },
   labelVersion: {
     method: 'PUT',

@@ -99,6 +99,8 @@ export const PaperChoices = z.object({
   margins: z.enum(['narrow', 'usual', 'wide']).nullable(),
   /** Fills and coloured text. */
   colours: z.boolean(),
+  /** Comments and tracked changes of a document: not there, in a column beside its pages, or as notes in the PDF. */
+  remarks: z.enum(['none', 'margin', 'notes']).default('none'),
   /** The name of the file and its version, in a corner of each page. */
   corner: z.boolean(),
   /** The title, in the PDF's own properties. */
@@ -116,6 +118,7 @@ export const noChoices: PaperChoices = {
   landscape: null,
   margins: null,
   colours: true,
+  remarks: 'none',
   corner: false,
   properties: true,
   fit: null,
@@ -124,17 +127,15 @@ export const noChoices: PaperChoices = {
   across: null,
 }
 
+const DocumentOnPaper = z.object({
+  kind: z.literal('document'),
+  json: z.unknown(),
+  /** The version whose file says how its styles look; null where there is none. */
+  versionId: z.uuid().nullable(),
+})
 export const OnPaper = z.object({
   /** A document as its JSON, or sheets as they are shown (ShownSheets): each is checked where it is set. */
-  what: z.discriminatedUnion('kind', [
-    z.object({
-      kind: z.literal('document'),
-      json: z.unknown(),
-      /** The version whose file says how its styles look; null where there is none. */
-      versionId: z.uuid().nullable(),
-    }),
-    z.object({ kind: z.literal('sheets'), sheets: z.unknown() }),
-  ]),
+  what: z.discriminatedUnion('kind', [DocumentOnPaper, z.object({ kind: z.literal('sheets'), sheets: z.unknown() })]),
   /** What fields of its pages say. */
   name: z.string().max(1000),
   number: z.number().int().min(1).max(1_000_000_000).nullable(),
@@ -149,6 +150,18 @@ export const OnPaper = z.object({
 })
 export type OnPaper = z.infer<typeof OnPaper>
 
+/** What is asked of a document's pages without the pages; its pictures may be without their bytes. */
+export const AskBreaks = OnPaper.pick({ name: true, number: true, day: true, language: true }).extend({
+  what: DocumentOnPaper,
+})
+export type AskBreaks = z.infer<typeof AskBreaks>
+export const PageBreaks = z.object({
+  pages: z.number().int(),
+  /** Where in the document pages after the first begin; one on which nothing begins is not among them. */
+  breaks: z.array(z.object({ page: z.number().int(), at: z.number().int() })),
+})
+export type PageBreaks = z.infer<typeof PageBreaks>
+
 /** What goes with the pages, in the header `jaula-paper` as JSON in percent-encoding. */
 export const PaperFacts = z.object({
   pages: z.number().int(),
@@ -156,5 +169,7 @@ export const PaperFacts = z.object({
   undrawn: z.number().int(),
   /** Its first page lies. */
   landscape: z.boolean(),
+  /** That page's size by our name for it; null for another one. */
+  size: z.string().nullable(),
 })
 export type PaperFacts = z.infer<typeof PaperFacts>

@@ -22,7 +22,7 @@ export const Printer = z.object({
       reasons: z.array(z.string()),
       waiting: z.number().int(),
       sides: z.array(Turn),
-      /** Sizes of paper that lie in it, by our names (core/paper/sizes.ts). */
+      /** Sizes of paper that lie in it, by our names (core/content/paper-sizes.ts). */
       sizes: z.array(z.string()),
       colour: z.boolean(),
       mostCopies: z.number().int(),

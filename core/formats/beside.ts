@@ -2,6 +2,7 @@
 // written whole, or as another type.
 import type { DefinedName } from '../calc/source'
 import { type CellLook, type SheetLooks, shownLooks } from '../content/looks'
+import type { Papers } from '../content/papers'
 import { type Cell, largestSheet, type Sheet } from '../content/workbook'
 import type { Limit } from './refusals'
 
@@ -11,8 +12,8 @@ export interface UsualFont {
   size: number
 }
 export interface Beside {
-  /** By sheet. */
-  looks?: readonly SheetLooks[] | undefined
+  /** What its file said of how its sheets come to paper. */
+  papers?: Papers | undefined
   names?: readonly DefinedName[] | undefined
   /** The font of cells that have none of their own. */
   usual?: UsualFont | undefined

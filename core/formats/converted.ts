@@ -1,5 +1,6 @@
 // A file as it would be in another type, from its bytes alone: for whoever gets it in a type that they can open.
 import { keyOf } from '../calc/engine'
+import { papersIn } from '../content/papers'
 import { notBeside } from './beside'
 import { dialectOf } from './csv/dialect'
 import { writeCsv } from './csv/write'
@@ -27,6 +28,6 @@ export function converted(bytes: Uint8Array, from: string, to: string): Written 
   )
   const { bytes: written, lost } = isCsv(to)
     ? writeCsv({ workbook, resultOf, from: read.csv ?? null, dialect: dialectOf(to), sheet })
-    : writePackage(workbook, resultOf, to, { looks, names: source.names, usual })
+    : writePackage(workbook, resultOf, to, { papers: papersIn(looks), names: source.names, usual })
   return { bytes: written, lost: allOf(lost, isCsv(to) ? read.limits : notBeside(read.limits)) }
 }

@@ -1,5 +1,6 @@
 // What a workbook has that its file has not: what was written is read again, and laid beside the work.
-import { type CellLook, noLooks } from '../content/looks'
+import { type CellLook, looksOf, noLooks, withoutLook } from '../content/looks'
+import { sameSetUp, setUpOf } from '../content/sheet-set-up'
 import { type Cell, cellAt, largestSheet, sameStyle, sameValue, type Workbook } from '../content/workbook'
 import type { Beside } from './beside'
 import { type Limit, Limits } from './refusals'
@@ -18,7 +19,7 @@ export interface SheetsWork extends Beside {
  * @param sameFormat whether two number formats are the same in that type
  */
 export function lostInSheets(
-  { workbook, resultOf, looks = [], names = [] }: SheetsWork,
+  { workbook, resultOf, names = [] }: SheetsWork,
   again: ReadWorkbook,
   most: { rows: number; columns: number } = largestSheet,
   sameFormat = (a: string | undefined, b: string | undefined): boolean => a === b,
@@ -29,8 +30,8 @@ export function lostInSheets(
   for (const [index, sheet] of workbook.sheets.entries()) {
     const { name } = sheet
     const there = again.workbook.sheets[index]
-    const before = looks[index] ?? noLooks
-    const after = again.looks[index] ?? noLooks
+    const before = looksOf(sheet)
+    const after = there ? looksOf(there) : noLooks
     for (const [row, line] of sheet.rows.entries())
       for (const [column, cell] of (line ?? []).entries()) {
         if (!cell) continue
@@ -53,11 +54,14 @@ export function lostInSheets(
         } else if (cell.formula === undefined && !sameContent(cell, read))
           limits.add('values that are read as something else', name, 1, place)
         if (sameStyle(cell.style, read?.style)) continue
-        const { format, ...look } = cell.style ?? {}
-        const { format: formatRead, ...lookRead } = read?.style ?? {}
+        // Lines and fonts are told for themselves.
+        const { format, ...look } = withoutLook(cell.style) ?? {}
+        const { format: formatRead, ...lookRead } = withoutLook(read?.style) ?? {}
         if (!sameFormat(format, formatRead)) limits.add('number formats', name, 1, place)
         if (!sameStyle(look, lookRead)) limits.add('looks of cells', name, 1, place)
       }
+    if (sheet.setUp && !sameSetUp(setUpOf(again.looks[index]?.paper), sheet.setUp))
+      limits.add('page set-up', name, 1, [index, 0, 0])
     for (const [key, look] of before.cells) {
       const [row, column] = [Math.floor(key / largestSheet.columns), key % largestSheet.columns]
       if (!sameLook(look, after.cells.get(key))) limits.add('borders and fonts of cells', name, 1, [index, row, column])

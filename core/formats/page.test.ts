@@ -3,7 +3,6 @@ import * as fc from 'fast-check'
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate'
 import { describe, expect, test } from 'vitest'
 import { documentSchema } from '../content/document'
-import { noLooks } from '../content/looks'
 import { writeDocument } from './documents'
 import { pageOfSheets } from './html/sheets-write'
 import { shownPage } from './page'
@@ -25,13 +24,15 @@ describe('sheets', () => {
           const named = (row: number, column: number) => `r${row}c${column}.`
           const sheet = {
             name: 'Levels',
+            merged: [merged],
+            hiddenRows: [...hiddenRows],
+            hiddenColumns: [...hiddenColumns],
             rows: Array.from({ length: 10 }, (_, row) =>
               Array.from({ length: 8 }, (_, column) => ({ value: named(row, column) })),
             ),
             widths: {},
           }
-          const looks = [{ ...noLooks, merged: [merged], hiddenRows, hiddenColumns }]
-          const page = pageOfSheets({ workbook: { sheets: [sheet] }, resultOf: () => undefined, looks }, { rows: most })
+          const page = pageOfSheets({ workbook: { sheets: [sheet] }, resultOf: () => undefined }, { rows: most })
           const area = (from: number, to: number, hidden: Set<number>) =>
             Array.from({ length: to - from + 1 }, (_, at) => from + at).filter((line) => !hidden.has(line))
           const [shownRows, shownColumns] = [area(top, top + high, hiddenRows), area(left, left + wide, hiddenColumns)]

@@ -37,7 +37,6 @@ export function shownPage(bytes: Uint8Array, type: string): ShownPage | null {
     {
       workbook: { ...read.workbook, sheets },
       resultOf: (at, row, column) => results[places[at]!]?.get(keyOf(row, column)),
-      looks: places.map((at) => read.looks[at]!),
     },
     { rows: mostRowsShown },
   )

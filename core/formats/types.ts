@@ -75,6 +75,8 @@ export const mayGoOnAs = (own: string, type: string): boolean => {
 /** Whether a type is among those that a share takes. @param only types, each for all of its family */
 export const takesType = (only: readonly string[] | undefined, type: string): boolean =>
   !only || only.includes(type) || only.includes(familyOf(type))
+/** Whether texts of a type say how their pages are. */
+export const hasPages = (type: string): boolean => /^(?:docx|odt|rtf)$/.test(familyOf(type))
 /** Whether a type cannot hold all that can be done in its editor. */
 export const isPoor = (type: string): boolean => isCsv(type) || isText(type)
 /** Whether work can be begun from it: it is a package that holds all that work can have. */

@@ -2,6 +2,7 @@
 // is the base, so that everything that only one of them has is taken in.
 import { Fragment, type Node } from 'prosemirror-model'
 import { matchSheets } from '../compare/workbook'
+import { sameArea } from '../content/looks'
 import { matchUp } from '../content/sequence'
 import { type Row, type Sheet, sameCell, type Workbook } from '../content/workbook'
 
@@ -27,9 +28,32 @@ export function commonWorkbook(mine: Workbook, theirs: Workbook): Workbook {
       return kept.length ? kept : undefined
     })
     while (rows.length && rows.at(-1) === undefined) rows.pop()
-    sheets.push({ ...sheet, name: other.name, rows })
+    sheets.push({ name: other.name, rows, ...commonFrame(sheet, other) })
   }
   return { sheets }
+}
+
+/** What both say around their cells. */
+function commonFrame(mine: Sheet, theirs: Sheet): Omit<Sheet, 'name' | 'rows'> {
+  const equal = (a: Readonly<Record<number, number>> = {}, b: Readonly<Record<number, number>> = {}) =>
+    Object.fromEntries(Object.entries(a).filter(([line, value]) => b[Number(line)] === value))
+  const lines = (a: readonly number[] = [], b: readonly number[] = []) => {
+    const others = new Set(b)
+    return a.filter((line) => others.has(line))
+  }
+  const merged = (mine.merged ?? []).filter((area) => theirs.merged?.some((one) => sameArea(one, area)))
+  const heights = equal(mine.heights, theirs.heights)
+  const hiddenRows = lines(mine.hiddenRows, theirs.hiddenRows)
+  const hiddenColumns = lines(mine.hiddenColumns, theirs.hiddenColumns)
+  return {
+    widths: equal(mine.widths, theirs.widths),
+    ...(mine.frozen && { frozen: mine.frozen }),
+    ...(merged.length && { merged }),
+    ...(Object.keys(heights).length && { heights }),
+    ...(hiddenRows.length && { hiddenRows }),
+    ...(hiddenColumns.length && { hiddenColumns }),
+    ...(mine.setUp && { setUp: mine.setUp }),
+  }
 }
 
 /** The base with what `theirs` changed on some sheets, by their names in `theirs`, and on no other. */

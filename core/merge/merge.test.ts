@@ -203,6 +203,43 @@ describe('workbooks', () => {
     ])
     expect(applyOps(mine, compareWorkbooks(mine, workbook).ops)).toEqual(workbook)
   })
+  test('merged cells, heights and what is hidden of both come together, where their rows are', () => {
+    const rows = Array.from({ length: 8 }, (_, row) => [{ value: row * 10 }, { value: 'Lock' }])
+    const base: Workbook = {
+      sheets: [
+        { name: 'Tolls', rows, widths: {}, merged: [{ top: 2, left: 0, bottom: 2, right: 1 }], hiddenRows: [7] },
+      ],
+    }
+    const mine = applyOps(base, [
+      { op: 'merge', sheet: 0, areas: [{ top: 5, left: 0, bottom: 6, right: 0 }] },
+      { op: 'height', sheet: 0, spans: [[4, 4]], height: 40 },
+      { op: 'cells', sheet: 0, cells: [{ row: 0, column: 0, cell: { value: 0, style: { bottom: '1 solid' } } }] },
+    ])
+    const theirs = applyOps(base, [
+      { op: 'insert', sheet: 0, axis: 'rows', at: 1, count: 2 },
+      {
+        op: 'cells',
+        sheet: 0,
+        cells: [
+          { row: 1, column: 0, cell: { value: 'new' } },
+          { row: 2, column: 0, cell: { value: 'new too' } },
+        ],
+      },
+      { op: 'unmerge', sheet: 0, areas: [{ top: 4, left: 0, bottom: 4, right: 1 }] },
+      { op: 'merge', sheet: 0, areas: [{ top: 8, left: 0, bottom: 9, right: 1 }] },
+      { op: 'hide', sheet: 0, axis: 'columns', spans: [[1, 1]], hidden: true },
+      { op: 'cells', sheet: 0, cells: [{ row: 0, column: 0, cell: { value: 0, style: { font: 'Georgia' } } }] },
+    ])
+    const { workbook, conflicts } = mergeWorkbooks(base, mine, theirs)
+    expect(conflicts).toEqual([])
+    const [sheet] = workbook.sheets
+    // Of two areas that overlap, mine.
+    expect(sheet!.merged).toEqual([{ top: 7, left: 0, bottom: 8, right: 0 }])
+    expect(sheet!.heights).toEqual({ 6: 40 })
+    expect(sheet!.hiddenRows).toEqual([9])
+    expect(sheet!.hiddenColumns).toEqual([1])
+    expect(sheet!.rows[0]![0]).toEqual({ value: 0, style: { bottom: '1 solid', font: 'Georgia' } })
+  })
   test('every value that a side entered is in the result or in a conflict', () => {
     const entries = fc.array(fc.tuple(fc.nat(7), fc.nat(4)), { minLength: 1, maxLength: 6 })
     fc.assert(

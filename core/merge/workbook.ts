@@ -4,9 +4,11 @@
 import { type Axis, alignSheets, cellKey } from '../compare/axis'
 import { matchSheets, unlikeAll } from '../compare/workbook'
 import { relocateFormula } from '../content/formula'
+import { inOrder, overlap } from '../content/looks'
 import {
   type Cell,
   type CellStyle,
+  type MergedArea,
   type Row,
   type Sheet,
   sameCell,
@@ -172,7 +174,15 @@ export function mergeWorkbooks(base: Workbook, mine: Workbook, theirs: Workbook)
     }
     const { base: was, mine: is, theirs: other } = plan.sheets
     const frozen = (is && was && same(is.frozen, was.frozen) && other ? other : (is ?? other))?.frozen
-    return { name: plan.name, rows, widths, ...(frozen && { frozen }) }
+    const setUp = (is && was && same(is.setUp, was.setUp) && other ? other : (is ?? other))?.setUp
+    return {
+      name: plan.name,
+      rows,
+      widths,
+      ...(frozen && { frozen }),
+      ...mergeFrames(plan),
+      ...(setUp && { setUp }),
+    }
   })
   return { workbook: { sheets: merged }, conflicts }
 }
@@ -217,6 +227,99 @@ function mergeCell(was: Cell | undefined, is: Cell | undefined, other: Cell | un
     ...(from?.value !== undefined && { value: from.value }),
     ...(style && { style }),
   }
+}
+
+/** What stands around the cells: each line, and each merged area, from whichever side changed it; mine where both did. */
+function mergeFrames({
+  sheets,
+  rows,
+  columns,
+}: SheetPlan): Pick<Sheet, 'merged' | 'heights' | 'hiddenRows' | 'hiddenColumns'> {
+  const { base, mine, theirs } = sheets
+  if (![base, mine, theirs].some((one) => one && (one.merged || one.heights || one.hiddenRows || one.hiddenColumns)))
+    return {}
+  /** What both say of the lines of an axis, those past the last one of the result counted on. */
+  const ofLines = <T>(
+    lines: readonly Line[],
+    valueOf: (sheet: Sheet | null, line: number) => T | undefined,
+    last: number,
+  ) => {
+    const found: [number, T][] = []
+    const past = { base: 0, mine: 0, theirs: 0 }
+    for (const line of lines)
+      for (const side of sides) if (line[side] !== null) past[side] = Math.max(past[side], line[side]! + 1)
+    const beyond = Math.max(0, ...sides.map((side) => last - past[side] + 1))
+    for (let at = 0; at < lines.length + beyond; at++) {
+      const line =
+        lines[at] ??
+        (Object.fromEntries(sides.map((side) => [side, past[side] + at - lines.length])) as unknown as Line)
+      const [was, is, other] = sides.map((side) =>
+        line[side] === null ? undefined : valueOf(sheets[side], line[side]!),
+      )
+      const value = line.mine === null || !mine ? other : line.theirs === null || !theirs ? is : is === was ? other : is
+      if (value !== undefined) found.push([at, value])
+    }
+    return found
+  }
+  const all = [base, mine, theirs]
+  const lastOf = (of: (sheet: Sheet) => readonly number[]) =>
+    Math.max(-1, ...all.map((one) => (one ? Math.max(-1, ...of(one)) : -1)))
+  const hiddenIn = new Map(
+    all.map((one) => [one, { rows: new Set(one?.hiddenRows), columns: new Set(one?.hiddenColumns) }] as const),
+  )
+  const hidden = (lines: readonly Line[], axis: 'rows' | 'columns') =>
+    ofLines(
+      lines,
+      (sheet, line) => hiddenIn.get(sheet)?.[axis].has(line) || undefined,
+      lastOf((sheet) => (axis === 'rows' ? sheet.hiddenRows : sheet.hiddenColumns) ?? []),
+    ).map(([line]) => line)
+  const heights = ofLines(
+    rows,
+    (sheet, line) => sheet?.heights?.[line],
+    lastOf((sheet) => Object.keys(sheet.heights ?? {}).map(Number)),
+  )
+  const [hiddenRows, hiddenColumns] = [hidden(rows, 'rows'), hidden(columns, 'columns')]
+  const merged = mergeAreas(sheets, rows, columns)
+  return {
+    ...(merged.length && { merged }),
+    ...(heights.length && { heights: Object.fromEntries(heights) }),
+    ...(hiddenRows.length && { hiddenRows }),
+    ...(hiddenColumns.length && { hiddenColumns }),
+  }
+}
+
+/** Areas of both where they are in the result, without those that either parted; of two that overlap, mine. */
+function mergeAreas(sheets: SheetPlan['sheets'], rows: readonly Line[], columns: readonly Line[]): MergedArea[] {
+  const moved = Object.fromEntries(
+    sides.map((side) => {
+      const [down, right] = [back(rows, side), back(columns, side)]
+      const areas = (sheets[side]?.merged ?? []).flatMap((area): MergedArea[] => {
+        const span = (axis: Int32Array, from: number, to: number): [number, number] | null => {
+          const there: number[] = []
+          for (let line = from; line <= to && there.length < 2; line++) {
+            const now = at(axis, line)
+            if (now !== null) there.push(now)
+          }
+          let end: number | null = null
+          for (let line = to; line >= from && end === null; line--) end = at(axis, line)
+          return there.length && end !== null && end >= there[0]! ? [there[0]!, end] : null
+        }
+        const [vertical, across] = [span(down, area.top, area.bottom), span(right, area.left, area.right)]
+        return vertical && across ? [{ top: vertical[0], left: across[0], bottom: vertical[1], right: across[1] }] : []
+      })
+      return [side, areas]
+    }),
+  ) as Record<Side, MergedArea[]>
+  const keyed = (areas: readonly MergedArea[]) => new Set(areas.map((area) => JSON.stringify(Object.values(area))))
+  const has = (keys: ReadonlySet<string>, area: MergedArea) => keys.has(JSON.stringify(Object.values(area)))
+  const [was, ours, others] = [keyed(sheets.base ? moved.base : []), keyed(moved.mine), keyed(moved.theirs)]
+  const kept = (areas: readonly MergedArea[], other: ReadonlySet<string>, there: boolean) =>
+    areas.filter((area) => !there || !has(was, area) || has(other, area))
+  const mine = kept(moved.mine, others, sheets.theirs !== null)
+  const theirs = kept(moved.theirs, ours, sheets.mine !== null)
+    .filter((area) => !has(ours, area))
+    .filter((area) => !mine.some((one) => overlap(one, area)))
+  return inOrder([...mine, ...theirs])
 }
 
 /** Each trait from whichever side changed it; mine where both did. */

@@ -1,9 +1,9 @@
 import fc from 'fast-check'
 import { expect, test } from 'vitest'
 import { a4 } from '../content/document'
+import { sizeOf, sizes } from '../content/paper-sizes'
 import { noChoices } from '../contract'
 import { pageWith, writtenTree } from './choices'
-import { sizeOf, sizes } from './sizes'
 
 test('a tree is written as JSON that anybody reads, with its colours or without', () => {
   fc.assert(

@@ -1,8 +1,9 @@
 // What somebody chooses about pages beside what the file says of them.
 import type { Page } from '../content/document'
+import { sizes } from '../content/paper-sizes'
 import type { SheetPaper } from '../content/sheet-paper'
 import type { PaperChoices } from '../contract'
-import { sizes } from './sizes'
+import { type Said, say } from '../words/said'
 
 /** Points on each side. */
 const margins = { narrow: 28.35, usual: 56.7, wide: 85 } as const
@@ -29,6 +30,10 @@ export function pageWith(page: Page, { size, landscape, margins: space }: PaperC
   }
   return chosen
 }
+
+/** What stands in a corner, where that is chosen. @param number of its version; null for what was never saved */
+export const sayCorner = (name: string, number: number | null): Said =>
+  say('paper.corner-text', { name, number: number ?? 0, saved: number !== null })
 
 /** A sheet's paper as it is chosen. */
 export function sheetWith(

@@ -122,7 +122,9 @@ describe('a document as a tree of paper', () => {
             else if ('table' in block) for (const cell of [...block.table.head, ...block.table.cells]) walk(cell.blocks)
         }
         walk(paper.blocks)
-        expect(said.join('')).toBe(node.textContent)
+        // A line that has nothing in it holds a sign without width, so that it is as high as one.
+        const letters = (text: string) => text.replaceAll('\u200b', '')
+        expect(letters(said.join(''))).toBe(letters(node.textContent))
       }),
     )
   })

@@ -7,6 +7,7 @@ import { pageFieldOf } from '../content/fields'
 import type { Kept } from '../content/kept'
 import type { ListNumber } from '../content/list-number'
 import type { ParagraphLook } from '../content/paragraph-look'
+import type { Passage, TabStop } from '../content/passages'
 import type { StyleLook } from '../formats/docx/style-looks'
 import { fontFor, serif } from './fonts'
 import type {
@@ -18,9 +19,13 @@ import type {
   PaperImage,
   PaperInline,
   PaperNotes,
+  PaperPage,
   PaperParagraph,
+  PaperRemark,
+  PaperRun,
   PaperText,
 } from './paper'
+import { type Remark, remarkOf } from './remarks'
 
 export interface PaperOf {
   /** How the styles of its file look; none where it has none. */
@@ -30,6 +35,21 @@ export interface PaperOf {
   version: number | null
   day: string
   language: string
+  /**
+   * Where paragraphs begin and end in the document is said with them, and of those that begin at one of these places
+   * where each of their words does (page-breaks.ts).
+   */
+  places?: ReadonlySet<number> | null
+  /** What its file says of stretches of it: positions in the document. */
+  passages?: readonly Passage[]
+  /** A page as it is chosen. */
+  turned?: (page: Page) => Page
+  /** What is said about the text, and how it is shown. */
+  remarks?: {
+    shown: 'margin' | 'notes'
+    /** What is written above one. */
+    head: (remark: Remark) => string
+  } | null
 }
 
 /** Marks that a paragraph's text has by its style. */
@@ -161,14 +181,51 @@ const patterns: Readonly<Record<ListNumber['format'], string>> = {
   'upper-roman': 'I',
 }
 
+const inPoints = ({ width, height, top, right, bottom, left }: Page): PaperPage => ({
+  width: twips(width),
+  height: twips(height),
+  top: twips(top),
+  right: twips(right),
+  bottom: twips(bottom),
+  left: twips(left),
+})
+
+/** Of what was put in, what was taken out, and what is talked about. */
+const colours = { inserted: '#0b6b5b', removed: '#a3402a', about: '#f7eccb' } as const
+/** For what is said about the pages; points. */
+const column = 168
+
+const within = (start: number | null, more: number): number | null => (start === null ? null : start + more)
+
+/** A place that nobody asks for. */
+const nowhere = -1
+
+/** A run as its words, each with where it begins, and the spaces between them. */
+function wordsOf({ t, ...look }: PaperText, start: number): PaperText[] {
+  const words: PaperText[] = []
+  for (const { 0: word, index } of t.matchAll(/\S+|\s+/g))
+    words.push({ ...look, t: word, ...(word.trim() && { at: start + index }) })
+  return words
+}
+
 /** @returns the pages' content, the pictures in it, and what could not be as it is */
 export function paperOf(
   doc: Node,
-  { looks, name, version, day, language }: PaperOf,
+  {
+    looks,
+    name,
+    version,
+    day,
+    language,
+    places = null,
+    remarks = null,
+    passages = [],
+    turned = (page) => page,
+  }: PaperOf,
 ): { paper: Paper; images: PaperImage[]; notes: PaperNotes } {
   const { width, height, top, right, bottom, left } = doc.attrs.page as Page
   /** For what stands in a line, some of it is left to the line. */
-  const room = {
+  let room = {
     width: Math.max(10, twips(width - left - right) - 4),
     height: Math.max(10, twips(height - top - bottom) * 0.94),
   }
@@ -249,17 +306,77 @@ export function paperOf(
     if (kept.kind === 'tab') return [{ t: '\t' }]
     return kept.words ? [{ t: kept.words }] : []
   }
-  const runsOf = (node: Node): PaperInline[] => {
+  const said: PaperRemark[] = []
+  const remarked = (remark: Remark): PaperInline[] => {
+    said.push({ ...remark, head: remarks!.head(remark) })
+    const mark = { remark: said.length }
+    // What was taken out is there to be seen; that it is out is said beside it.
+    return remark.kind === 'removed' && remarks!.shown === 'margin'
+      ? [{ t: remark.words, strike: true, color: colours.removed }, mark]
+      : [mark]
+  }
+  const inserted = passages.filter((one) => one.kind === 'inserted')
+  const commented = passages.filter((one) => one.kind === 'comment')
+  const sections = passages.filter((one) => one.kind === 'section').sort((a, b) => a.to - b.to)
+  const stopsAt = new Map(passages.flatMap((one) => (one.kind === 'tabs' ? [[one.from, one.stops] as const] : [])))
+  /** At the edges of pages text is on the left, in the middle and on the right, where nothing else is said. */
+  const ofEdges: readonly TabStop[] = [
+    { at: twips(width - left - right) / 2, kind: 'center', dots: false },
+    { at: twips(width - left - right), kind: 'right', dots: false },
+  ]
+  const wordsAt = (from: number, to: number): string =>
+    doc.textBetween(from, Math.min(to, doc.content.size), ' ').trim().slice(0, 1000)
+  /** A run in pieces, as different things are said of it, each with what is said at its end. */
+  const aboutOf = ({ t, ...look }: PaperText, at: number): PaperInline[] => {
+    const end = at + t.length
+    const here = [...inserted, ...commented].filter(({ from, to }) => from < end && to > at)
+    if (!here.length) return [{ ...look, t }]
+    const cuts = [...new Set([at, end, ...here.flatMap(({ from, to }) => [from, to])])]
+      .filter((cut) => cut >= at && cut <= end)
+      .sort((a, b) => a - b)
     const runs: PaperInline[] = []
-    node.forEach((child) => {
-      if (child.isText) runs.push(textOf(child))
-      else if (child.type.name === 'hard_break') runs.push({ br: true })
-      else if (child.type.name === 'image') runs.push(imageOf(child))
-      else if (child.type.name === 'kept') runs.push(...keptOf(child.attrs as unknown as Kept))
-    })
+    for (const [n, from] of cuts.slice(0, -1).entries()) {
+      const to = cuts[n + 1]!
+      const run: PaperText = { ...look, t: t.slice(from - at, to - at) }
+      const within = (one: Passage) => one.from <= from && one.to >= to
+      const put = inserted.find(within)
+      if (remarks!.shown === 'margin') {
+        if (put) Object.assign(run, { underline: true, color: colours.inserted })
+        if (commented.some(within)) run.fill ??= colours.about
+      }
+      runs.push(run)
+      if (put && put.to === to)
+        runs.push(...remarked({ kind: 'inserted', who: put.who, when: put.when, words: wordsAt(put.from, put.to) }))
+    }
     return runs
   }
-  const paragraphOf = (node: Node, otherwise: BaseLook): PaperBlock => {
+
+  /** @param start where its content begins; null for what stands at the edges of pages */
+  const runsOf = (node: Node, start: number | null): PaperInline[] => {
+    const runs: PaperInline[] = []
+    const told = start !== null && places !== null
+    const isBreak = (child: Node | null) => child?.type.name === 'hard_break'
+    // A line that has nothing in it may stand alone on a page; one that only has a place in it may not. So that pages break
+    // alike with places and without, the first and the last line of a paragraph always have one where nothing else is there.
+    if (told || isBreak(node.firstChild)) runs.push({ t: '', at: told ? start : nowhere })
+    node.forEach((child, offset) => {
+      if (child.isText && remarks && start !== null) runs.push(...aboutOf(textOf(child), start + offset))
+      else if (child.isText)
+        runs.push(...(told && places.has(start) ? wordsOf(textOf(child), start + offset) : [textOf(child)]))
+      else if (child.type.name === 'hard_break') runs.push({ br: true })
+      else if (child.type.name === 'image') runs.push(imageOf(child))
+      else if (child.type.name === 'kept') {
+        const kept = child.attrs as unknown as Kept
+        const remark = remarks && start !== null ? remarkOf(kept) : null
+        runs.push(...(remark ? remarked(remark) : keptOf(kept)))
+      }
+    })
+    // An empty line is as high as one, behind a line's end too.
+    if ((told && node.content.size === 0) || isBreak(node.lastChild)) runs.push({ t: '\u200b' })
+    if (told || isBreak(node.lastChild)) runs.push({ t: '', at: told ? start + node.content.size : nowhere })
+    return runs
+  }
+  const paragraphOf = (node: Node, otherwise: BaseLook, start: number | null): PaperBlock => {
     const {
       style,
       align,
@@ -273,16 +390,17 @@ export function paperOf(
     }
     const own = (style !== null && named.get(style)) || (level ? headings[level - 1]! : otherwise)
     const { paragraph, text } = withLook(own, align, look)
-    return { p: { ...paragraph, level, text, runs: runsOf(node) } }
+    const tabs = start === null ? ofEdges : stopsAt.get(start - 1)
+    return { p: { ...paragraph, level, text, ...(tabs && { tabs }), runs: runsOf(node, start) } }
   }
-  const itemOf = (node: Node): PaperBlock[] => {
+  const itemOf = (node: Node, start: number | null): PaperBlock[] => {
     // What lies in a list has the list's indent, and no space between its lines but what it says itself.
     const inside: BaseLook = { paragraph: { ...base.paragraph, after: 3, before: 0 }, text: base.text }
     delete inside.paragraph.left
     delete inside.paragraph.first
-    return blocksOf(node, inside)
+    return blocksOf(node, inside, start)
   }
-  const tableOf = (node: Node): PaperBlock => {
+  const tableOf = (node: Node, start: number | null): PaperBlock => {
     const outside = share
     share = mostInTable
     let headRows = 0
@@ -292,9 +410,9 @@ export function paperOf(
     const cells: PaperCell[] = []
     const widths: number[] = []
     let columns = 1
-    node.forEach((row, _offset, y) => {
+    node.forEach((row, rowAt, y) => {
       let x = 0
-      row.forEach((cell) => {
+      row.forEach((cell, cellAt) => {
         const { colspan, rowspan, colwidth } = cell.attrs as {
           colspan: number
           rowspan: number
@@ -310,7 +428,13 @@ export function paperOf(
         if (colwidth) for (const [n, width] of colwidth.slice(0, wide).entries()) widths[x + n] ??= width * 0.75
         columns = Math.max(columns, x + wide)
         const inside = { ...bare, paragraph: { ...bare.paragraph, after: 0 } }
-        cells.push({ x, y, colspan: wide, rowspan: high, blocks: blocksOf(cell, inside) })
+        cells.push({
+          x,
+          y,
+          colspan: wide,
+          rowspan: high,
+          blocks: blocksOf(cell, inside, within(start, rowAt + 1 + cellAt + 1)),
+        })
         x += wide
       })
     })
@@ -330,21 +454,30 @@ export function paperOf(
       widths: known ? widths.slice(0, columns) : null,
     }
   }
-  const blocksOf = (node: Node, otherwise: BaseLook): PaperBlock[] => {
+  const blocksOf = (
+    node: Node,
+    otherwise: BaseLook,
+    start: number | null,
+    from = 0,
+    to = Number.POSITIVE_INFINITY,
+  ): PaperBlock[] => {
     const blocks: PaperBlock[] = []
-    node.forEach((child) => {
+    node.forEach((child, offset) => {
+      // It belongs to what it ends in.
+      if (offset + child.nodeSize <= from || offset + child.nodeSize > to) return
+      const inner = within(start, offset + 1)
       switch (child.type.name) {
         case 'paragraph':
         case 'heading':
-          blocks.push(paragraphOf(child, otherwise))
+          blocks.push(paragraphOf(child, otherwise, inner))
           break
         case 'blockquote':
-          blocks.push({ quote: blocksOf(child, quoted) })
+          blocks.push({ quote: blocksOf(child, quoted, inner) })
           break
         case 'bullet_list':
         case 'ordered_list': {
           const items: PaperBlock[][] = []
-          child.forEach((item) => void items.push(itemOf(item)))
+          child.forEach((item, at) => void items.push(itemOf(item, within(inner, at + 1))))
           const { start, number } = child.attrs as { start: number; number: ListNumber | null }
           blocks.push({
             list: items,
@@ -362,7 +495,7 @@ export function paperOf(
           break
         }
         case 'table':
-          blocks.push(tableOf(child))
+          blocks.push(tableOf(child, inner))
           break
         case 'page_break':
           blocks.push({ pageBreak: true })
@@ -372,23 +505,38 @@ export function paperOf(
   }
   const head: PaperEdge = {}
   const foot: PaperEdge = {}
-  for (const edge of edgesOf(doc)) (edge.edge === 'head' ? head : foot)[edge.on] = blocksOf(storyOf(edge), bare)
-  const blocks = blocksOf(doc, base)
+  for (const edge of edgesOf(doc)) (edge.edge === 'head' ? head : foot)[edge.on] = blocksOf(storyOf(edge), bare, null)
+  /** What is on pages of one kind after the other. */
+  const runs: PaperRun[] = []
+  let from = 0
+  for (const [n, section] of sections.entries()) {
+    const own = turned(section.page)
+    const last = n === sections.length - 1
+    const across = (twips(own.width - own.left - own.right) - section.gap * (section.columns - 1)) / section.columns
+    room = { width: Math.max(10, across - 4), height: Math.max(10, twips(own.height - own.top - own.bottom) * 0.94) }
+    const page = inPoints(own)
+    const part = {
+      columns: section.columns,
+      gap: section.gap,
+      blocks: blocksOf(doc, base, 0, from, last ? undefined : section.to),
+    }
+    from = section.to
+    const before = runs.at(-1)
+    if (before && section.flows && JSON.stringify(before.page) === JSON.stringify(page)) before.parts.push(part)
+    else runs.push({ page, parts: [part] })
+  }
+  const blocks = sections.length ? [] : blocksOf(doc, base, 0)
   return {
     paper: {
-      page: {
-        width: twips(width),
-        height: twips(height),
-        top: twips(top),
-        right: twips(right),
-        bottom: twips(bottom),
-        left: twips(left),
-      },
+      page: inPoints(doc.attrs.page),
       title: name,
       language,
       head,
       foot,
       blocks,
+      runs,
+      remarks: said,
+      column: remarks?.shown === 'margin' && said.length ? column : 0,
     },
     images: [...images.values()],
     notes: { substituted: [...substituted.values()], undrawn },

@@ -1,9 +1,14 @@
 // What is to be set on pages, as data: a tree that the typesetter's template (template.ts) goes through. Nothing in it is
 // ever read as the typesetter's own language. Lengths are points.
 
+import type { TabStop } from '../content/passages'
+import type { Remark } from './remarks'
+
 /** Text in one look. */
 export interface PaperText {
   t: string
+  /** Where in the document it begins, of what is asked for. */
+  at?: number
   bold?: true
   italic?: true
   underline?: true
@@ -25,6 +30,8 @@ export type PaperInline =
   | { note: string }
   /** What each page tells by itself. */
   | { field: 'page' | 'pages' }
+  /** Which of the remarks is about this place; from 1. */
+  | { remark: number }
 
 export interface PaperBorder {
   width: number
@@ -45,6 +52,8 @@ export interface PaperParagraph {
   first?: number
   fill?: string
   borders?: Partial<Record<'top' | 'left' | 'bottom' | 'right', PaperBorder>>
+  /** Where its text goes on behind tabs; points from its left side. */
+  tabs?: readonly TabStop[]
   /** Of its text, where that has none of its own. */
   text: Omit<PaperText, 't'>
   runs: PaperInline[]
@@ -73,14 +82,38 @@ export interface PaperEdge {
   first?: PaperBlock[]
   even?: PaperBlock[]
 }
+export interface PaperPage {
+  width: number
+  height: number
+  top: number
+  right: number
+  bottom: number
+  left: number
+}
+/** Pages of one kind, with parts that have columns of their own. */
+export interface PaperRun {
+  page: PaperPage
+  parts: { columns: number; gap: number; blocks: PaperBlock[] }[]
+}
 export interface Paper {
-  page: { width: number; height: number; top: number; right: number; bottom: number; left: number }
+  page: PaperPage
   title: string
   /** A BCP 47 tag. */
   language: string
   head: PaperEdge
   foot: PaperEdge
+  /** All of it, where it is on pages of one kind. */
   blocks: PaperBlock[]
+  /** Otherwise what is on each kind of pages, one after the other. */
+  runs: PaperRun[]
+  /** What is said about the text; not with its pages where there is no column for it. */
+  remarks: PaperRemark[]
+  /** Beside the pages, for what is said about them; 0 for none. */
+  column: number
+}
+export interface PaperRemark extends Remark {
+  /** Who said it, and when, in words. */
+  head: string
 }
 /** A picture, by the name that it has in the tree. */
 export interface PaperImage {

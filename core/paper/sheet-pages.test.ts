@@ -1,6 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
-import { looksAfter, type MergedArea, noLooks, type SheetLooks } from '../content/looks'
+import { type MergedArea, noLooks, type SheetLooks } from '../content/looks'
+import { papersThrough } from '../content/papers'
 import type { SheetPaper } from '../content/sheet-paper'
 import type { Cell, Sheet } from '../content/workbook'
 import { sheetWith } from './choices'
@@ -198,6 +199,7 @@ describe('a sheet on pages', () => {
         size: 'a5',
         landscape: true,
         margins: null,
+        remarks: 'none',
         colours: true,
         corner: false,
         properties: true,
@@ -246,18 +248,18 @@ describe('a sheet on pages', () => {
       rowBreaks: [6],
       columnBreaks: [2],
     }
-    const looks = [{ ...noLooks, paper }]
-    const after = looksAfter(looks, { op: 'insert', sheet: 0, axis: 'rows', at: 1, count: 2 }, 1)
-    expect(after[0]!.paper).toEqual({
+    const papers = [paper]
+    const after = papersThrough(papers, [{ op: 'insert', sheet: 0, axis: 'rows', at: 1, count: 2 }], 1)
+    expect(after[0]).toEqual({
       ...paper,
       areas: [{ top: 4, left: 0, bottom: 11, right: 3 }],
       titleRows: [4, 5],
       rowBreaks: [8],
     })
-    const gone = looksAfter(looks, { op: 'remove', sheet: 0, axis: 'rows', at: 0, count: 20 }, 1)
-    expect(gone[0]!.paper).toEqual({ titleColumns: [0, 0], rowBreaks: [], columnBreaks: [2] })
-    const columns = looksAfter(looks, { op: 'remove', sheet: 0, axis: 'columns', at: 0, count: 1 }, 1)
-    expect(columns[0]!.paper).toEqual({
+    const gone = papersThrough(papers, [{ op: 'remove', sheet: 0, axis: 'rows', at: 0, count: 20 }], 1)
+    expect(gone[0]).toEqual({ titleColumns: [0, 0], rowBreaks: [], columnBreaks: [2] })
+    const columns = papersThrough(papers, [{ op: 'remove', sheet: 0, axis: 'columns', at: 0, count: 1 }], 1)
+    expect(columns[0]).toEqual({
       areas: [{ top: 2, left: 0, bottom: 9, right: 2 }],
       titleRows: [2, 3],
       rowBreaks: [6],

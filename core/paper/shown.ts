@@ -1,11 +1,12 @@
 // A sheet as it is shown, for paper: what its cells say, in which looks, and nothing of how that came about.
 import { displayOf, sideOf } from '../content/display'
-import type { CellLook, MergedArea, SheetLooks } from '../content/looks'
+import { type CellLook, type lookTraits, type MergedArea, type SheetLooks, withoutLook } from '../content/looks'
 import type { SheetPaper } from '../content/sheet-paper'
+import { paperWith } from '../content/sheet-set-up'
 import { type CellStyle, type CellValue, largestSheet, type Sheet } from '../content/workbook'
 
 /** How cells look: what can be changed here, and what their file has beyond it. */
-export type ShownLook = Omit<CellStyle, 'align' | 'format'> & CellLook
+export type ShownLook = Omit<CellStyle, 'align' | 'format' | (typeof lookTraits)[number]> & CellLook
 export type Side = 'left' | 'center' | 'right'
 export interface ShownCell {
   column: number
@@ -52,7 +53,7 @@ export function shownSheet(
     byObjects.set(style, inner)
     const there = inner.get(look)
     if (there !== undefined) return there
-    const { align: _, format: __, ...own } = style ?? {}
+    const { align: _, format: __, ...own } = withoutLook(style) ?? {}
     const one: ShownLook = { ...own, ...look }
     const key = JSON.stringify(one)
     const at = known.get(key) ?? all.length
@@ -104,7 +105,7 @@ export function shownSheet(
     hiddenRows: [...looks.hiddenRows],
     hiddenColumns: [...looks.hiddenColumns],
     merged: looks.merged,
-    paper: looks.paper ?? {},
+    paper: paperWith(looks.paper, sheet.setUp),
     font,
   }
 }

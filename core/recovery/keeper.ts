@@ -132,6 +132,8 @@ export class Keeper {
         this.settledAt = Number.NEGATIVE_INFINITY
         return this.saves.tryNow()
       case 'settle': {
+        // What is on its way comes before what was wished for since.
+        await this.loose.get(message.draftId)?.sending
         const row = await this.ports.disk.draft(message.draftId).catch(() => undefined)
         if (row) await this.settleOne(row).catch((error) => this.failed(error))
         return this.ports.say({ say: 'settled', draftId: message.draftId })

@@ -7,9 +7,14 @@ import { Transform } from 'prosemirror-transform'
 import { describe, expect, test } from 'vitest'
 import { a4, documentSchema } from '../content/document'
 import { edgesOf, storyOf, withEdges, wordsAtEdge } from '../content/edges'
+import { withoutLooks } from '../content/looks'
+import type { Workbook } from '../content/workbook'
 import type { WorkbookOp } from '../content/workbook-ops'
 import type { DraftModel, JournalRecord } from '../contract'
 import { writeDocx } from '../formats/docx/write'
+import { writeOds } from '../formats/ods/write'
+import { readWorkbook } from '../formats/workbooks'
+import { writeXls } from '../formats/xls/write'
 import { writeXlsx } from '../formats/xlsx/write'
 import {
   documentReaders,
@@ -123,6 +128,56 @@ describe('a draft names what its records are applied to', () => {
     const opened = open(zipSync({ ...parts, 'xl/styles.xml': strToU8(styles) }))
     expect(opened.carried).toBe(true)
     expect(opened.replayed.model.sheets[0]!.rows).toEqual([[{ value: 1, style: { fill: '#ff9900' } }], [{ value: 2 }]])
+  })
+
+  test('a draft from before looks were in the model is carried over, and takes none of them away', () => {
+    const sheet = {
+      name: 'Levels',
+      rows: [
+        [
+          { value: 1, style: { bold: true as const, top: '2 solid #0f6a5f', size: 14 } },
+          { style: { left: '1 solid' } },
+        ],
+      ],
+      widths: {},
+      merged: [{ top: 2, left: 0, bottom: 2, right: 3 }],
+      heights: { 0: 30 },
+      hiddenRows: [4],
+    }
+    const looksOf = ({ sheets: [one] }: Workbook) => [one!.merged, one!.heights, one!.hiddenRows]
+    for (const [type, bytes, form] of [
+      ['xlsx', writeXlsx({ sheets: [sheet] }), 2],
+      ['ods', writeOds({ workbook: { sheets: [sheet] }, resultOf: () => undefined }).bytes, 1],
+      ['xls', writeXls({ workbook: { sheets: [sheet] }, resultOf: () => undefined }).bytes, 1],
+    ] as const) {
+      // As it was written then: its cells without lines, and a row that comes before them.
+      const bare = withoutLooks({ sheets: [sheet] }).sheets[0]!.rows
+      expect(bare).toEqual([[{ value: 1, style: { bold: true } }]])
+      const record = {
+        seq: 1,
+        at: 0,
+        edit: {
+          ops: [
+            { op: 'insert', sheet: 0, axis: 'rows', at: 0, count: 1 },
+            { op: 'cells', sheet: 0, cells: [{ row: 1, column: 0, cell: { value: 2, style: { bold: true } } }] },
+          ],
+        },
+      } satisfies JournalRecord
+      const read = readWorkbook(bytes, type).workbook
+      const written: DraftModel = {
+        form,
+        type,
+        base: bytesToHex(sha256(utf8ToBytes(JSON.stringify(withoutLooks(read))))),
+      }
+      const opened = openWorkbookModel(bytes, [record], written, type)
+      expect([type, opened.carried]).toEqual([type, true])
+      const { model } = opened.replayed
+      expect(model.sheets[0]!.rows[1]).toEqual([
+        { value: 2, style: { bold: true, top: '2 solid #0f6a5f', size: 14 } },
+        { style: { left: '1 solid' } },
+      ])
+      expect(looksOf(model)).toEqual([[{ top: 3, left: 0, bottom: 3, right: 3 }], { 1: 30 }, [5]])
+    }
   })
 
   test('records on a list are what they meant when it was read otherwise; work without any is read as is said now', () => {

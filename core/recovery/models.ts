@@ -9,7 +9,7 @@ import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils'
 import type { Node } from 'prosemirror-model'
 import type { FormulaSource } from '../calc/source'
 import { blankDocument } from '../content/document'
-import type { SheetLooks } from '../content/looks'
+import { type SheetLooks, withoutLooks } from '../content/looks'
 import { blankWorkbook, type CellValue, type Workbook } from '../content/workbook'
 import type { DraftModel, JournalRecord } from '../contract'
 import type { UsualFont } from '../formats/beside'
@@ -36,6 +36,8 @@ export interface ReadBase<Model> {
   /** How its sheets look beyond the model. */
   looks?: SheetLooks[]
   usual?: UsualFont | undefined
+  /** Sheets that the file does not show. */
+  hiddenSheets?: readonly number[] | undefined
   /** How separated values are written. */
   csv?: ReadCsv
 }
@@ -66,19 +68,28 @@ export const workbookReaders: Readers<Workbook> = {
     return { model: workbook, ...read }
   },
   2: (bytes) => {
+    const { workbook, ...read } = readXlsx(bytes, 2)
+    return { model: workbook, ...read }
+  },
+  3: (bytes) => {
     const { workbook, ...read } = readXlsx(bytes)
     return { model: workbook, ...read }
   },
 }
-/** Types that are read one way so far. */
+/** Texts of other types are read one way so far. */
 const documentsOfOneForm = (type: string): Readers<Node> => ({
   1: (bytes) => {
     const { doc, limits } = readDocument(bytes, type)
     return { model: doc, limits }
   },
 })
-const workbooksOfOneForm = (type: string): Readers<Workbook> => ({
+/** In the first form the looks of a spreadsheet were not in its model. */
+const workbooksOf = (type: string): Readers<Workbook> => ({
   1: (bytes) => {
+    const { workbook, ...read } = readWorkbook(bytes, type)
+    return { model: withoutLooks(workbook), ...read }
+  },
+  2: (bytes) => {
     const { workbook, ...read } = readWorkbook(bytes, type)
     return { model: workbook, ...read }
   },
@@ -184,7 +195,7 @@ export const openWorkbookModel = (
   let undo: UndoneAndDone = { done: [], undone: [] }
   const opened = openModel<Workbook>(
     {
-      readers: readers ?? (familyOf(type) === 'xlsx' ? workbookReaders : workbooksOfOneForm(type)),
+      readers: readers ?? (familyOf(type) === 'xlsx' ? workbookReaders : workbooksOf(type)),
       blank: blankWorkbook,
       text: (workbook) => JSON.stringify(workbook),
       replay: (base, some) => {

@@ -7,7 +7,7 @@ import { Step } from 'prosemirror-transform'
 import { documentSchema } from '../content/document'
 // Journals have steps of its kind in them.
 import '../content/edge-step'
-import { readEntry } from '../content/entry'
+import { readTyped } from '../content/formula-entry'
 import { cellAt, type Workbook } from '../content/workbook'
 import { applyOp, invertOp, type WorkbookOp } from '../content/workbook-ops'
 import type { JournalRecord } from '../contract'
@@ -107,6 +107,6 @@ export function replayWorkbook(
   const replayed = { ...result, undo: { done, undone } }
   if (!typing) return replayed
   const { sheet, row, column, entry } = typing
-  const cell = readEntry(entry, cellAt(replayed.model.sheets[sheet], row, column))
+  const cell = readTyped(entry, cellAt(replayed.model.sheets[sheet], row, column))
   return { ...replayed, model: applyOp(replayed.model, { op: 'cells', sheet, cells: [{ row, column, cell }] }) }
 }

@@ -1,13 +1,22 @@
 // Files as another type, by worker threads: one that takes more than its share of time or memory ends its thread, and is told.
 import { converted } from '../../core/formats/converted'
 import { DamagedFile, type Written } from '../../core/formats/refusals'
+import type { Language } from '../../core/words/in-language'
 import { SaidError, type Sentence, saidBy, say } from '../../core/words/said'
 import { openPool, TaskEnded } from '../threads/pool'
 
+/** What pages of a version say beside its content. */
+export interface OfVersion {
+  name: string
+  number: number
+  savedAt: Date
+  language: Language
+}
 interface ToConvert {
   bytes: Uint8Array
   from: string
   to: string
+  of: OfVersion
 }
 /** @throws DamagedFile, TakesTooLong */
 export type Convert = (asked: ToConvert) => Promise<Written>
@@ -18,7 +27,11 @@ export class TakesTooLong extends SaidError {
 }
 
 /** What a thread answers: errors of a file go as what they say. */
-export const convertTask = async ({ bytes, from, to }: ToConvert): Promise<Written | { fault: Sentence }> => {
+export const convertTask = async ({
+  bytes,
+  from,
+  to,
+}: Omit<ToConvert, 'of'>): Promise<Written | { fault: Sentence }> => {
   try {
     return converted(bytes, from, to)
   } catch (error) {

@@ -144,16 +144,23 @@ async function attachmentsOf({ database, contents, convert }: Posting, sendingId
       sha256: z.instanceof(Buffer).nullable(),
       type: z.string().nullable(),
       as: z.string().nullable(),
+      number: z.number().nullable(),
+      at: z.date().nullable(),
+      file: z.string(),
+      language: z.enum(['en', 'de']),
     }),
-    `select s.name, v.sha256, v.type, g.type as "as" from sent_version s join sending g on g.id = s.sending_id
-     left join version v on v.id = s.version_id where s.sending_id = $1 order by s.place`,
+    `select s.name, v.sha256, v.type, g.type as "as", v.number, v.at, e.name as file,
+       case p.settings->>'language' when 'de' then 'de' else 'en' end as language
+     from sent_version s join sending g on g.id = s.sending_id join entry e on e.id = g.entry_id
+     left join person_settings p on p.person_id = g.person_id left join version v on v.id = s.version_id where s.sending_id = $1 order by s.place`,
     [sendingId],
   )
   const attachments = []
-  for (const { name, sha256, type, as } of versions) {
-    if (sha256 === null || type === null) throw new NotKept()
+  for (const { name, sha256, type, as, number, at, file, language } of versions) {
+    if (sha256 === null || type === null || number === null || at === null) throw new NotKept()
+    const of = { name: file, number, savedAt: at, language }
     const whole = await contents.whole(database.manager, sha256)
-    const bytes = as === null || as === type ? whole : (await convert({ bytes: whole, from: type, to: as })).bytes
+    const bytes = as === null || as === type ? whole : (await convert({ bytes: whole, from: type, to: as, of })).bytes
     attachments.push({ filename: name, content: Buffer.from(bytes), contentType: fileType(as ?? type).mediaType })
   }
   return attachments

@@ -15,7 +15,7 @@ import { writeDocument } from '../../core/formats/documents'
 import { doc, h, list, p } from '../demo/papers'
 import { type Ask, openTestOffice, send, signInAs, type TestOffice } from '../testing'
 import { infoOf, lettersOf, textOf, usualAsk } from './testing'
-import { type ToTypeset, typesetHere } from './typeset'
+import { breaksHere, type ToTypeset, typesetHere } from './typeset'
 
 let folder: string
 beforeAll(() => {
@@ -50,7 +50,7 @@ describe('a document on pages', () => {
         p('In May.'),
       ),
     )
-    expect(facts).toEqual({ pages: 1, substituted: [], undrawn: 0, landscape: false })
+    expect(facts).toEqual({ pages: 1, substituted: [], undrawn: 0, landscape: false, size: 'a4' })
     expect(lettersOf(textOf(file))).toContain(
       lettersOf('Gate paddles at LK07 Inspected on Monday. • The upper paddle lifts. • The lower leaks. Next In May.'),
     )
@@ -295,5 +295,76 @@ describe('the server', () => {
       const problem = (await answer.json()) as Problem
       expect([json, answer.status, problem.says?.say]).toEqual([json, 400, 'problem.cannot-be-set'])
     }
+  })
+})
+
+describe('where pages begin', () => {
+  const breaksOf = async (node: Node) => {
+    const { name, number, day, language } = usualAsk
+    const what = { kind: 'document' as const, json: node.toJSON(), styles: null }
+    const found = await breaksHere({ name, number, day, language, what })
+    if ('fault' in found) throw new Error(JSON.stringify(found.fault))
+    return found
+  }
+  /** What is on each page of the PDF, from the place where it is said to begin: poppler reads it. */
+  const expectOnPages = async (node: Node) => {
+    const [{ file, facts }, { pages, breaks }] = [await set(node), await breaksOf(node)]
+    expect(pages).toBe(facts.pages)
+    for (const { page, at } of breaks) {
+      const on = lettersOf(textOf(file, '-f', String(page), '-l', String(page))).replace(/^•/, '')
+      const after = lettersOf(node.textBetween(at, Math.min(at + 400, node.content.size), '\n')).slice(0, 12)
+      expect([page, on.startsWith(after)]).toEqual([page, true])
+    }
+    return breaks
+  }
+  const words = (count: number, of: string) => Array.from({ length: count }, (_, at) => `${of}${at}`).join(' ')
+
+  test('is in the middle of a paragraph, between paragraphs, in lists and tables, as the PDF has it', async () => {
+    const breaks = await expectOnPages(
+      doc(
+        ...Array.from({ length: 30 }, (_, at) => p(words(20, `weir${at}x`))),
+        p(words(1800, 'long')),
+        list(...Array.from({ length: 80 }, (_, at) => `Paddle ${at} lifts.`)),
+        p(''),
+        p(words(700, 'end')),
+      ),
+    )
+    expect(breaks.map(({ page }) => page)).toEqual(breaks.map((_, at) => at + 2))
+    expect(breaks.length).toBeGreaterThan(5)
+  })
+
+  test('of one page there is none, an own break begins one, and empty lines take their room', async () => {
+    expect(await breaksOf(doc(p('Short.')))).toEqual({ pages: 1, breaks: [] })
+    const own = doc(p('One.'), nodes.page_break!.create(), p('Two.'))
+    expect(await expectOnPages(own)).toEqual([{ page: 2, at: 8 }])
+    const { pages, breaks } = await breaksOf(doc(...Array.from({ length: 120 }, () => p('')), p('Last.')))
+    expect(pages).toBe((await set(doc(...Array.from({ length: 120 }, () => p('')), p('Last.')))).facts.pages)
+    expect(breaks).toHaveLength(pages - 1)
+  })
+
+  test('lines with nothing in them, and lines that only hold a picture, break where they do in the PDF', async () => {
+    const lineEnd = nodes.hard_break!.create()
+    const image = (height: number) => nodes.image!.create({ src: 'data:,', alt: '', width: 20, height })
+    for (let filled = 700; filled <= 872; filled += 2)
+      for (const content of [[image(40), lineEnd], [lineEnd, lineEnd, image(40)], [lineEnd]]) {
+        const fill = nodes.paragraph!.create(null, image(filled))
+        const node = doc(fill, nodes.paragraph!.create(null, content), p('Last.'))
+        expect([filled, (await breaksOf(node)).pages]).toEqual([filled, (await set(node)).facts.pages])
+      }
+  })
+
+  test('any document has as many pages so as in its PDF, each beginning behind the one before', async () => {
+    await fc.assert(
+      fc.asyncProperty(anyDocument, async (node) => {
+        const [{ facts }, { pages, breaks }] = [await set(node), await breaksOf(node)]
+        expect(pages).toBe(facts.pages)
+        for (const [n, { page, at }] of breaks.entries()) {
+          expect(page).toBeGreaterThan(breaks[n - 1]?.page ?? 1)
+          expect(at).toBeGreaterThan(breaks[n - 1]?.at ?? -1)
+          expect(at).toBeLessThanOrEqual(node.content.size)
+        }
+      }),
+      { numRuns: 25 },
+    )
   })
 })

@@ -1,4 +1,4 @@
 // Sets documents on pages in a process of its own, so that a large one holds up nobody.
-import { typesetHere } from './typeset'
+import { breaksHere, type TypesetTask, typesetHere } from './typeset'
 
-export default typesetHere
+export default (task: TypesetTask) => ('pages' in task ? typesetHere(task.pages) : breaksHere(task.breaks))

@@ -2,8 +2,8 @@
 // of them.
 import { request as overHttp } from 'node:http'
 import { request as overTls } from 'node:https'
+import { mediaNames, type SizeName } from '../../core/content/paper-sizes'
 import type { Printer, Turn } from '../../core/contract'
-import { mediaNames, type SizeName } from '../../core/paper/sizes'
 import { type Sentence, say } from '../../core/words/said'
 import {
   type Attributes,

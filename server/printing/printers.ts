@@ -13,6 +13,9 @@ import { askPrinter, PrinterAway, PrinterRefuses, printerAddress } from './print
 const most = 100
 /** What a printer said is believed so long; milliseconds. */
 const believed = 1500
+/** For its answer a list of printers waits so long; milliseconds. */
+const waitedFor = 500
+const last = new Map<string, Pick<Printer, 'now' | 'fault'>>()
 const said = new Map<string, { at: number; now: Promise<Pick<Printer, 'now' | 'fault'>> }>()
 
 async function lookAt(address: string): Promise<Pick<Printer, 'now' | 'fault'>> {
@@ -24,13 +27,32 @@ async function lookAt(address: string): Promise<Pick<Printer, 'now' | 'fault'>> 
     throw error
   }
 }
-function nowOf(address: string): Promise<Pick<Printer, 'now' | 'fault'>> {
+function asked(address: string): Promise<Pick<Printer, 'now' | 'fault'>> {
   const before = said.get(address)
   if (before && Date.now() - before.at < believed) return before.now
   const now = lookAt(address)
   said.set(address, { at: Date.now(), now })
-  now.catch(() => said.delete(address))
+  now.then(
+    (answer) => last.set(address, answer),
+    () => said.delete(address),
+  )
   return now
+}
+/** One that is slow, or away, holds up no other: until it answers it is as it was the last time. */
+async function nowOf(address: string): Promise<Pick<Printer, 'now' | 'fault'>> {
+  const answer = asked(address)
+  let late: ReturnType<typeof setTimeout> | undefined
+  const waited = new Promise<null>((resolve) => {
+    late = setTimeout(() => resolve(null), waitedFor)
+  })
+  try {
+    const first = await Promise.race([answer, waited])
+    if (first) return first
+    answer.catch(() => {})
+    return last.get(address) ?? { now: null, fault: say('problem.printer-asked') }
+  } finally {
+    clearTimeout(late)
+  }
 }
 
 export async function printers(manager: EntityManager, person: { administrator: boolean }): Promise<Printer[]> {

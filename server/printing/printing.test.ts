@@ -139,6 +139,30 @@ describe('a printer', () => {
     expect((await send(ida!, '/api/printing', 'POST', await ask({ printerId: attic.id }))).status).toBe(404)
   })
 
+  test('that never answers holds up no other: the list comes without it, and says so when it is given up', async () => {
+    const silent = createServer(() => {})
+    await new Promise<void>((ready) => silent.listen(0, '127.0.0.1', ready))
+    const id = randomUUID()
+    const address = addressOf((silent.address() as AddressInfo).port)
+    await office.database.manager.insert(PrinterRow, { id, name: 'Cellar', address, addedBy: office.people.priya })
+    const said = async () =>
+      (await done<Printer[]>(ben!('/api/printers'))).map(({ name, now, fault }) => [
+        name,
+        now !== null,
+        fault && typeof fault === 'object' ? fault.say : null,
+      ])
+    expect(await said()).toEqual(
+      expect.arrayContaining([
+        ['Cellar', false, 'problem.printer-asked'],
+        [expect.not.stringMatching('Cellar'), true, null],
+      ]),
+    )
+    await expect.poll(said, { timeout: 20_000 }).toContainEqual(['Cellar', false, 'problem.printer-does-not-answer'])
+    silent.closeAllConnections()
+    silent.close()
+    await office.database.manager.update(PrinterRow, { id }, { removedAt: new Date() })
+  })
+
   test('that is no printer answers whatever it likes, and nothing comes of it', async () => {
     const answers = [
       Buffer.alloc(0),

@@ -5,6 +5,8 @@ import { endLink } from '../links/service'
 import { convertHere, TakesTooLong } from '../mail/convert'
 import { mailNow, ownMail, seeUndelivered, tryAgain, undelivered, withdraw } from '../mail/outbox'
 import { senderOf } from '../mail/sender'
+import { convertWithPages, languageOf } from '../paper/file-as-pdf'
+import { typesetHere } from '../paper/typeset'
 import type { AppParts } from '../parts'
 import { Refusal } from '../refusal'
 import type { Mount } from '../requests/mount'
@@ -29,14 +31,15 @@ const refusing = async <T>(work: () => Promise<T>): Promise<T> => {
 
 export function sendingRoutes(
   mount: Mount,
-  { database, contents, mail = null, convert = convertHere, soon = () => {} }: AppParts,
+  { database, contents, mail = null, convert = convertWithPages(convertHere, typesetHere), soon = () => {} }: AppParts,
 ): void {
   const { manager } = database
   mount('asType', async ({ person, params, query }) => {
     const version = await versionById(manager, params.versionId)
     await requireRole(manager, person.id, version.realmId, 'view')
     requireType(version, query.type)
-    return refusing(() => asTypeOf(manager, contents, convert, version, query.type))
+    const language = await languageOf(manager, person.id)
+    return refusing(() => asTypeOf(manager, contents, convert, version, query.type, language))
   })
   mount(
     'sendFile',
@@ -45,8 +48,11 @@ export function sendingRoutes(
       const versions = await prepareVersions(manager, person.id, params.fileId, body)
       // Written as it will be sent, so that its size and what is not in it are known before anything is promised.
       const as: AsType[] = []
+      const language = await languageOf(manager, person.id)
       for (const version of versions)
-        as.push(await refusing(() => asTypeOf(manager, contents, convert, version, body.type ?? version.type)))
+        as.push(
+          await refusing(() => asTypeOf(manager, contents, convert, version, body.type ?? version.type, language)),
+        )
       const sender = await senderOf(manager, parts, person.id, request)
       const sent = await inTransaction(database, (one) =>
         sendFile(one, parts, sender, params.fileId, body, { versions, as }),

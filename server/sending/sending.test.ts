@@ -213,7 +213,7 @@ describe('a file', () => {
       [{ to: [{ personId: randomUUID() }] }, 'not-found'],
       [{ versionIds: [] }, 'invalid'],
       [{ versionIds: [other.version.id] }, 'not-found'],
-      [{ type: 'pdf' }, 'invalid'],
+      [{ type: 'png' }, 'invalid'],
       [{ type: 'csv' }, 'invalid'],
     ] as const)
       expect([more, (await refusal(sendIt(saved, to, more))).type]).toEqual([more, type])
@@ -574,11 +574,12 @@ test('without mail nothing is sent, and that is said', async () => {
 })
 
 test('a file as another type is what its editor would have saved, whatever the type', async () => {
-  const { bytes, lost } = await convertHere({ bytes: paper, from: 'docx', to: 'odt' })
+  const of = { name: 'Levels.docx', number: 1, savedAt: new Date(), language: 'en' } as const
+  const { bytes, lost } = await convertHere({ bytes: paper, from: 'docx', to: 'odt', of })
   expect(lost).toEqual([])
   expect(readDocument(bytes, 'odt').doc.textContent).toBe(readDocument(paper, 'docx').doc.textContent)
   await expect(
-    convertHere({ bytes: Buffer.from('no document'), from: 'docx', to: 'odt' }).catch((error) =>
+    convertHere({ bytes: Buffer.from('no document'), from: 'docx', to: 'odt', of }).catch((error) =>
       Promise.reject(new Error(JSON.stringify(saidBy(error)))),
     ),
   ).rejects.toThrow(/formats\./)

@@ -11,6 +11,7 @@ import {
 } from '../../core/contract'
 import { fileType, nameAs, writableBeside } from '../../core/formats/types'
 import { splitExtension } from '../../core/naming/check'
+import type { Language } from '../../core/words/in-language'
 import { say } from '../../core/words/said'
 import { auditing } from '../audit/log'
 import { makeLink } from '../links/service'
@@ -36,7 +37,7 @@ export function requireMail(mail: MailParts | null): MailParts {
 /** @throws Refusal invalid for a type that this cannot be sent as */
 export function requireType({ type: own }: PlacedVersion, type: string): void {
   const { kind } = fileType(own)
-  if (type !== own && (kind === 'other' || !writableBeside(own, kind).includes(type)))
+  if (type !== own && (kind === 'other' || (type !== 'pdf' && !writableBeside(own, kind).includes(type))))
     throw new Refusal('invalid', say('problem.cannot-be-sent-as', { type }), {
       fields: { type: say('problem.cannot-be-sent-as', { type }) },
     })
@@ -52,11 +53,13 @@ export async function asTypeOf(
   convert: Convert,
   version: PlacedVersion,
   type: string,
+  language: Language,
 ): Promise<AsType> {
   const name = nameAs(version.fileName, type)
   if (type === version.type) return { name, size: version.size, losses: [] }
   const bytes = await contents.whole(manager, Buffer.from(version.sha256, 'hex'))
-  const { bytes: written, lost } = await convert({ bytes, from: version.type, to: type })
+  const of = { name: version.fileName, number: version.number, savedAt: new Date(version.at), language }
+  const { bytes: written, lost } = await convert({ bytes, from: version.type, to: type, of })
   return { name, size: written.length, losses: lost.map(({ feature, count, where }) => ({ feature, count, where })) }
 }
 

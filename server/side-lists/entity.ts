@@ -1,16 +1,20 @@
 import { Column, Entity, PrimaryColumn } from 'typeorm'
+import type { PdfWay } from '../../core/contract'
 import type { Sentence } from '../../core/words/said'
 
-/** A list of a sheet's values that is written anew with each version of its spreadsheet. */
+/** A list of a sheet's values, or a PDF, that is written anew with each version of its file. */
 @Entity('side_list')
 export class SideListRow {
   @PrimaryColumn('uuid') id!: string
-  /** The spreadsheet. */
+  /** The file. */
   @Column('uuid', { name: 'source_id' }) sourceId!: string
   @Column('uuid', { name: 'list_id' }) listId!: string
-  @Column('text') sheet!: string
+  /** Null for the whole file as a PDF. */
+  @Column('text', { nullable: true }) sheet!: string | null
+  /** How its PDF is made. */
+  @Column('jsonb', { nullable: true }) pdf!: PdfWay | null
   @Column('uuid', { name: 'asked_by' }) askedBy!: string
-  /** The version of the spreadsheet that was looked at last; that it is in the list says `fault`. */
+  /** The version of the file that was looked at last; that it is in the list says `fault`. */
   @Column('uuid', { name: 'seen_version_id', nullable: true }) seenVersionId!: string | null
   /** The number of the version that the list says. */
   @Column('integer', { name: 'written_number', nullable: true }) writtenNumber!: number | null

@@ -1,9 +1,10 @@
-// Lists of values follow their spreadsheet: whenever it has a version that they were not looked at for, they are written
-// anew, as versions of their own by whoever saved it. What cannot be written is told where the lists are listed.
+// Lists of values follow their spreadsheet, PDFs their file: whenever it has a version that they were not looked at for, they
+// are written anew, as versions of their own by whoever saved it. What cannot be written is told where the lists are listed.
 import { createHash } from 'node:crypto'
 import type { DataSource } from 'typeorm'
 import { uuidv7 } from 'uuidv7'
 import { z } from 'zod'
+import type { PdfWay } from '../../core/contract'
 import { isCsv } from '../../core/formats/types'
 import { type Sentence, say } from '../../core/words/said'
 import type { Quotas } from '../counts/quotas'
@@ -11,6 +12,8 @@ import { announce } from '../events/announce'
 import { typeRead } from '../files/reading'
 import type { Work } from '../jobs/queue'
 import { quiet } from '../jobs/quiet'
+import { fileAsPdf } from '../paper/file-as-pdf'
+import type { Typeset } from '../paper/typeset'
 import { databaseIsAway, Refusal } from '../refusal'
 import { keepVersion } from '../saving/keep'
 import { select } from '../sql/rows'
@@ -23,7 +26,8 @@ const largestRead = 100_000_000
 
 const Behind = z.object({
   id: z.string(),
-  sheet: z.string(),
+  sheet: z.string().nullable(),
+  pdf: z.custom<PdfWay>().nullable(),
   list_id: z.string(),
   list_type: z.string(),
   list_head: z.string(),
@@ -36,6 +40,8 @@ const Behind = z.object({
   type: z.string(),
   sha256: z.instanceof(Buffer),
   size: z.string(),
+  name: z.string(),
+  at: z.date(),
   author_id: z.string(),
   reason: z.string(),
 })
@@ -45,6 +51,7 @@ export interface InStep {
   database: DataSource
   contents: Contents
   sheets: ReadSheets
+  typeset: Typeset
   quotas: Quotas
   /** Is told of what is nobody's fault but ours: such a list waits for the next version, and holds up no other. */
   onFault(error: unknown): void
@@ -53,14 +60,17 @@ export interface InStep {
 type Outcome = { as: string } | { fault: Sentence }
 
 /** Why a list cannot be written, whatever its spreadsheet says. */
-const hindrance = ({ list_removed, list_type, size }: Behind): Sentence | null =>
-  list_removed
-    ? say('problem.list-is-removed')
-    : !isCsv(list_type)
-      ? say('problem.list-is-none-any-more')
-      : Number(size) > largestRead
-        ? say('problem.list-takes-too-long')
-        : null
+function hindrance({ list_removed, list_type, size, pdf }: Behind): Sentence | null {
+  const large = Number(size) > largestRead
+  if (pdf) {
+    if (list_removed) return say('problem.pdf-is-removed')
+    if (list_type !== 'pdf') return say('problem.pdf-is-none-any-more')
+    return large ? say('problem.pages-take-too-long') : null
+  }
+  if (list_removed) return say('problem.list-is-removed')
+  if (!isCsv(list_type)) return say('problem.list-is-none-any-more')
+  return large ? say('problem.list-takes-too-long') : null
+}
 
 /** @returns the list's version that says this one, why there is none, or null where it is to be tried again */
 async function keep({ database, quotas }: InStep, list: Behind, bytes: Buffer): Promise<Outcome | null> {
@@ -89,9 +99,9 @@ const nextBehind = (database: DataSource): Promise<Behind[]> =>
   select(
     database,
     Behind,
-    `select s.id, s.sheet, s.list_id, ${typeRead('lv', 'l')} as list_type, l.head_version_id as list_head,
+    `select s.id, s.sheet, s.pdf, s.list_id, ${typeRead('lv', 'l')} as list_type, l.head_version_id as list_head,
        lv.sha256 as list_sha256, l.removed_at is not null as list_removed, e.share_id, e.folder_id,
-       v.id as head, v.number, ${typeRead('v', 'e')} as type, v.sha256, v.size, v.author_id, v.reason
+       v.id as head, v.number, ${typeRead('v', 'e')} as type, v.sha256, v.size, e.name, v.at, v.author_id, v.reason
      from (
        select b.source_id from side_list b join entry f on f.id = b.source_id
        where b.seen_version_id is distinct from f.head_version_id and f.removed_at is null limit 1
@@ -102,19 +112,43 @@ const nextBehind = (database: DataSource): Promise<Behind[]> =>
      where s.seen_version_id is distinct from e.head_version_id`,
   )
 
-async function readFor({ database, contents, sheets, onFault }: InStep, { sha256, type }: Behind, lists: Behind[]) {
+/** What each of them is to hold: its bytes, or why there are none. */
+async function writtenFor(parts: InStep, behind: readonly Behind[]): Promise<Map<Behind, Uint8Array | Sentence>> {
+  const { database, contents, sheets, typeset, onFault } = parts
+  const { sha256, type, name, number, at: savedAt } = behind[0]!
+  const written = new Map<Behind, Uint8Array | Sentence>()
+  for (const one of behind) {
+    const hindered = hindrance(one)
+    if (hindered) written.set(one, hindered)
+  }
+  const left = behind.filter((one) => !written.has(one))
+  if (!left.length) return written
   try {
-    return await sheets({
-      bytes: await contents.whole(database.manager, sha256),
-      type,
-      ways: lists.map(({ sheet, list_type: as }) => ({ sheet, type: as })),
-    })
+    const bytes = await contents.whole(database.manager, sha256)
+    const lists = left.flatMap((list) => (list.sheet === null ? [] : [{ list, sheet: list.sheet }]))
+    if (lists.length) {
+      const ways = lists.map(({ list, sheet }) => ({ sheet, type: list.list_type }))
+      const read = await sheets({ bytes, type, ways })
+      for (const [at, { list, sheet }] of lists.entries())
+        written.set(
+          list,
+          'fault' in read ? read.fault : (read.lists[at]?.bytes ?? say('problem.no-such-sheet-any-more', { sheet })),
+        )
+    }
+    for (const one of left) {
+      if (!one.pdf) continue
+      const { standard, choices, language } = one.pdf
+      const made = await fileAsPdf(typeset, { bytes, type }, { name, number, savedAt, language }, standard, choices)
+      written.set(one, 'fault' in made ? made.fault : made.pdf)
+    }
   } catch (error) {
     // It is the same version when the database is back.
     if (databaseIsAway(error)) throw error
     onFault(error)
-    return { fault: say('problem.list-not-read') }
+    for (const one of left)
+      if (!written.has(one)) written.set(one, say(one.pdf ? 'problem.pdf-not-written' : 'problem.list-not-read'))
   }
+  return written
 }
 
 /** Brings lists to the newest versions of their spreadsheets. @returns how many were looked at */
@@ -123,18 +157,9 @@ export async function bringInStep(parts: InStep, stopped: () => boolean = () => 
   let looked = 0
   for (;;) {
     const behind = stopped() ? [] : await nextBehind(database)
-    const [first] = behind
-    if (!first) return looked
-    const written = behind.filter((list) => !hindrance(list))
-    const read = written.length ? await readFor(parts, first, written) : { lists: [] }
-    for (const list of behind) {
-      const one = 'lists' in read ? read.lists[written.indexOf(list)] : undefined
-      const hindered = hindrance(list) ?? ('fault' in read ? read.fault : null)
-      const outcome = hindered
-        ? { fault: hindered }
-        : one
-          ? await keep(parts, list, Buffer.from(one.bytes))
-          : { fault: say('problem.no-such-sheet-any-more', { sheet: list.sheet }) }
+    if (!behind.length) return looked
+    for (const [list, written] of await writtenFor(parts, behind)) {
+      const outcome = written instanceof Uint8Array ? await keep(parts, list, Buffer.from(written)) : { fault: written }
       looked++
       if (!outcome) continue
       const found =

@@ -1,18 +1,22 @@
-// Lists of values beside a spreadsheet: files of their own, of which it is known which sheet of which file they say.
+// Lists of values beside a spreadsheet, and PDFs beside a file: files of their own, of which it is known which sheet of
+// which file they say.
 import type { EntityManager } from 'typeorm'
 import { z } from 'zod'
-import type { Entry, NewSideLists, SideLists } from '../../core/contract'
+import type { Entry, NewSideLists, NewSidePdf, SideLists } from '../../core/contract'
 import { saidAsText, typeReadAs } from '../../core/formats/csv/said'
 import { fileType, isCsv, typeOfName } from '../../core/formats/types'
 import { type Sentence, say } from '../../core/words/said'
 import { unbounded } from '../counts/quotas'
 import { announce } from '../events/announce'
 import { EntryRow } from '../files/entity'
+import { fileAsPdf } from '../paper/file-as-pdf'
+import { typesetHere } from '../paper/typeset'
 import type { AppParts } from '../parts'
 import { absent, Refusal } from '../refusal'
 import { maySee, requireRoleAt } from '../rights/service'
 import { keepFiles } from '../saving/keep'
 import { select } from '../sql/rows'
+import { isDamage } from '../storage/content'
 import { versionById } from '../versions/read'
 import { SideListRow } from './entity'
 
@@ -20,7 +24,7 @@ const ListRow = z.object({
   id: z.string(),
   list_id: z.string(),
   name: z.string().nullable(),
-  sheet: z.string(),
+  sheet: z.string().nullable(),
   number: z.number().nullable(),
   changed: z.boolean(),
   fault: z.custom<Sentence>().nullable(),
@@ -41,7 +45,7 @@ export async function sideListsOf(manager: EntityManager, personId: string, file
   )
   const [of] = await select(
     manager,
-    z.object({ id: z.string(), name: z.string(), sheet: z.string(), number: z.number().nullable() }),
+    z.object({ id: z.string(), name: z.string(), sheet: z.string().nullable(), number: z.number().nullable() }),
     `select e.id, e.name, s.sheet, s.written_number as number from side_list s join entry e on e.id = s.source_id
      where s.list_id = $1 and e.removed_at is null and ${maySee('$2')}`,
     [fileId, personId],
@@ -106,6 +110,7 @@ export async function newSideLists(
             sourceId: fileId,
             listId: files[at]!.file.id,
             sheet,
+            pdf: null,
             askedBy: personId,
             seenVersionId: head.id,
             writtenNumber: head.number,
@@ -119,6 +124,78 @@ export async function newSideLists(
     },
   )
   return saved.map(({ file: list }) => list)
+}
+
+/**
+ * Puts a PDF of the newest version beside a file, where it is.
+ * @throws Refusal not-allowed, not-found, name-refused, name-taken, invalid for what has no pages or cannot be set, and for
+ *   a name that is no PDF's; checksum-differs for a version that is damaged
+ */
+export async function newSidePdf(
+  {
+    database,
+    contents,
+    typeset = typesetHere,
+    quotas = unbounded,
+  }: Pick<AppParts, 'database' | 'contents' | 'typeset' | 'quotas'>,
+  personId: string,
+  fileId: string,
+  { id, name, inStep, ...way }: NewSidePdf,
+): Promise<Entry> {
+  const { manager } = database
+  await requireRoleAt(manager, personId, fileId, 'edit')
+  const file = await manager.findOneByOrFail(EntryRow, { id: fileId })
+  if (file.kind !== 'file' || fileType(file.type).kind === 'other')
+    throw new Refusal('invalid', say('problem.has-no-pages', { name: file.name }))
+  if (typeOfName(name) !== 'pdf') throw new Refusal('invalid', say('problem.no-pdf-by-its-name', { name }))
+  const head = await versionById(manager, file.headVersionId!)
+  let bytes: Buffer
+  try {
+    bytes = await contents.whole(manager, Buffer.from(head.sha256, 'hex'))
+  } catch (error) {
+    if (!isDamage(error)) throw error
+    throw new Refusal('checksum-differs', say('problem.this-version-is-damaged-on-the-server'))
+  }
+  const of = { name: file.name, number: head.number, savedAt: new Date(head.at), language: way.language }
+  const made = await fileAsPdf(typeset, { bytes, type: head.type }, of, way.standard, way.choices)
+  if ('fault' in made) throw new Refusal('invalid', say('problem.cannot-be-set', { why: [made.fault] }))
+  const { shareId, folderId } = file
+  const [saved] = await keepFiles(
+    database,
+    quotas,
+    [
+      {
+        personId,
+        bytes: Buffer.from(made.pdf),
+        reason: 'in step',
+        key: id,
+        target: { place: { shareId, folderId, name } },
+      },
+    ],
+    async (all, [kept]) => {
+      if (!inStep) return
+      await all
+        .createQueryBuilder()
+        .insert()
+        .into(SideListRow)
+        .values({
+          id,
+          sourceId: fileId,
+          listId: kept!.file.id,
+          sheet: null,
+          pdf: way,
+          askedBy: personId,
+          seenVersionId: head.id,
+          writtenNumber: head.number,
+          writtenAs: kept!.version.id,
+          fault: null,
+        })
+        // The same request, once more.
+        .orIgnore()
+        .execute()
+    },
+  )
+  return saved!.file
 }
 
 /** The list stays as it is, and is a file like any other. @throws Refusal not-allowed, not-found */

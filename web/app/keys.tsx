@@ -32,6 +32,12 @@ const always: [string, [string, string][]][] = [
       ['Enter', t('app.take-what-was-typed-and-go-down')],
       ['Tab', t('app.take-what-was-typed-and-go-right')],
       ['Escape', t('app.leave-the-cell-as-it-was')],
+      ['↑ ↓ ← →', t('app.name-cells-while-a-formula-asks')],
+      ['F4', t('app.keep-what-is-named-when-copied')],
+      ['Mod+↑ ↓ ← →', t('app.to-the-edge-of-what-is-filled')],
+      ['Mod+D', t('app.fill-downwards')],
+      ['Mod+R', t('app.fill-to-the-right')],
+      ['Mod+Shift+V', t('app.paste-values-only')],
     ],
   ],
   [

@@ -22,6 +22,7 @@ export const kindOfChange: Partial<Record<PlaceKind, string>> = {
   foot: t('compare.foot'),
   'foot added': t('compare.foot-added'),
   'foot removed': t('compare.foot-removed'),
+  page: t('compare.page'),
   'image replaced': t('compare.image-replaced'),
 }
 

@@ -21,7 +21,7 @@ export function ComparedSheets({
   const places = useMemo(() => cellPlaces(found), [found])
   const sides = useMemo(() => {
     const side = (which: 'older' | 'newer') => {
-      const { workbook, results, looks } = found[which]
+      const { workbook, results } = found[which]
       const marks = workbook.sheets.map(({ name }): SheetMarks => {
         const change = found.changes.sheets.find(
           (one) => (which === 'older' ? (one.formerName ?? one.name) : one.name) === name,
@@ -38,7 +38,7 @@ export function ComparedSheets({
           following: change?.following[which] ?? [],
         }
       })
-      return { still: new StillWorkbook(workbook, results, looks), marks }
+      return { still: new StillWorkbook(workbook, results), marks }
     }
     return { older: side('older'), newer: side('newer') }
   }, [found, places])

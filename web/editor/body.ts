@@ -38,6 +38,8 @@ export interface BodyProps {
   onDamaged: (reason: Sentence) => void
   /** The work was written on its file as an earlier Jaula read it: this edit makes it anew. */
   onCarried: (edit: unknown) => void
+  /** Looks at the pages that the work comes to; absent for whoever may not. */
+  onPages: (() => void) | undefined
   /** Replay could not apply everything. */
   onGap: (lostFrom: number) => void
   /** What is said of how the values of its list are written; undefined while that is not known. */

@@ -3,7 +3,7 @@
 
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { ArrowLeft, Download, EllipsisVertical } from 'lucide-react'
-import { useEffect, useMemo, useState } from 'react'
+import { lazy, Suspense, useEffect, useMemo, useState } from 'react'
 import { Link, useNavigate } from 'react-router'
 import { toast } from 'sonner'
 import { uuidv7 } from 'uuidv7'
@@ -28,6 +28,7 @@ import { folderOf } from '../files/address'
 import { AccessBeside } from '../people/beside'
 import { useSending } from '../send/use-sending'
 import { DocumentPage } from '../views/document/page'
+import { InStepNotice } from '../views/in-step'
 import { T, t, told } from '../words/all'
 import { size, moment as time } from '../words/formats'
 import { wholeFacts } from '../work/file-facts'
@@ -36,6 +37,10 @@ import { Lifeline } from './lifeline/lifeline'
 import { FilingSlip, type SlipAct } from './name-line/filing-slip'
 import { RestoringQuestion } from './questions'
 
+/** With what draws its pages: fetched when there are some. */
+const PdfPages = lazy(async () => ({ default: (await import('../paper/pages')).PdfPages }))
+/** Larger PDFs are not drawn; bytes. */
+const largestShown = 50_000_000
 const imageTypes: ReadonlySet<string> = new Set(['png', 'jpg', 'jpeg', 'gif', 'webp', 'bmp'])
 
 export function OtherFile({ facts: first, reason }: { facts: FileFacts; reason?: string }) {
@@ -199,6 +204,7 @@ export function OtherFile({ facts: first, reason }: { facts: FileFacts; reason?:
         {renaming && <RenameSlip facts={facts} onClose={() => setRenaming(false)} />}
         <div className="flex min-h-0 min-w-0 flex-1 flex-col">
           {sending.notices}
+          {facts.file.type === 'pdf' && <InStepNotice fileId={fileId} />}
           {compared ? (
             <OtherComparison older={compared[0]} newer={compared[1]} onBack={() => setCompared(null)} />
           ) : (
@@ -306,7 +312,8 @@ function RenameSlip({ facts: { file }, onClose }: { facts: FileFacts; onClose: (
 function Shown({ version }: { version: HistoryVersion }) {
   const image = imageTypes.has(version.type)
   const lines = lineTypes.has(version.type)
-  const bytes = useBytes(image || lines ? version : undefined)
+  const pages = version.type === 'pdf' && version.size <= largestShown
+  const bytes = useBytes(image || lines || pages ? version : undefined)
   const address = useImage(image ? bytes.data : undefined)
   const json = useMemo(
     () => (lines && bytes.data ? (documentOfLines(bytes.data)?.toJSON() ?? null) : null),
@@ -321,6 +328,20 @@ function Shown({ version }: { version: HistoryVersion }) {
           className="max-h-full max-w-full shadow-page"
         />
       </div>
+    )
+  if (pages && bytes.data)
+    return (
+      <section
+        className="relative min-h-0 flex-1 overflow-auto bg-desk p-6"
+        // biome-ignore lint/a11y/noNoninteractiveTabindex: it is gone through by the keys
+        tabIndex={0}
+        aria-label={t('common.version', { number: version.number })}
+        data-testid="earlier-version"
+      >
+        <Suspense fallback={null}>
+          <PdfPages pdf={bytes.data} width={760} />
+        </Suspense>
+      </section>
     )
   if (json)
     return (

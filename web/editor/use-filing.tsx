@@ -49,6 +49,9 @@ export interface FilingParts {
   onRetyped: (fileId: string) => void
 }
 
+const whyNot = (error: unknown): string =>
+  error instanceof Refused ? told(error.problem) : t('common.the-server-does-not-answer-right-now')
+
 export function useFiling(parts: FilingParts) {
   const { session, state, file, opening, merging, editable, looking, leaving, onLimits, onRetyped } = parts
   const { name, fileId, facts, history } = file
@@ -65,6 +68,9 @@ export function useFiling(parts: FilingParts) {
   /** A moment that is saved as a copy, while its slip is open. */
   const copied = useRef<CopiedMoment | null>(null)
 
+  /** The work on pages, as its writer chose them last. */
+  const pdfOf = async () => (await import('../paper/as-pdf')).asPdf(session, name)
+
   /** What the work can be written as, beside what it is. */
   const otherTypes = (
     place: SlipBeginning['place'],
@@ -74,7 +80,7 @@ export function useFiling(parts: FilingParts) {
   ): NonNullable<SlipBeginning['as']> => {
     // A page of a spreadsheet's tables is for looking at: work goes on in the spreadsheet.
     const pages = apart && !goesOn && state.kind === 'spreadsheet' ? ['html'] : []
-    const types = [own, ...writableBeside(own, state.kind), ...pages]
+    const types = [own, ...writableBeside(own, state.kind), ...pages, ...(apart && !goesOn ? ['pdf'] : [])]
     // New work begins as what its writer, or its share, has it begin as.
     const ofShare = place
       ? shares.data?.find(({ id }) => id === place.shareId)?.defaults[state.kind]
@@ -84,11 +90,12 @@ export function useFiling(parts: FilingParts) {
       own: is,
       types,
       beside: goesOn && state.kind === 'spreadsheet' && !isCsv(own),
+      pdf: goesOn,
       values: apart && state.kind === 'spreadsheet',
       begin: !state.file && wanted && types.includes(wanted) ? wanted : own,
       show: (at) => session.show(at),
       sheets: session.clues().sheets,
-      lossOf: (as) => session.lossOf(as),
+      lossOf: async (as) => (as.type === 'pdf' ? (await pdfOf()).lost : session.lossOf(as)),
       textWay: () => session.textWay(),
       edits: { now: () => session.state.reach.edit.seq, subscribe: session.subscribe },
     }
@@ -175,7 +182,7 @@ export function useFiling(parts: FilingParts) {
     await call('setReading', { params: { fileId: id }, body: { guarded: true } }).catch(() => {})
   }
   /** Lists of all its sheets, beside the file that was just saved. */
-  const alsoLists = async (saved: Entry, type: NonNullable<WrittenType['beside']>) => {
+  const alsoLists = async (saved: Entry, type: 'csv' | 'tsv') => {
     const { sheets } = session.clues()
     const { putBeside } = await import('./workbook/side-lists')
     await putBeside(saved, sheets, { sheets, type, guarded: false, inStep: true }).then(
@@ -184,10 +191,18 @@ export function useFiling(parts: FilingParts) {
         toast.error(
           t('slip.lists-could-not-be', {
             name: saved.name,
-            why: error instanceof Refused ? told(error.problem) : t('common.the-server-does-not-answer-right-now'),
+            why: whyNot(error),
           }),
           { duration: 30_000 },
         ),
+    )
+  }
+  const alsoPdf = async (saved: Entry) => {
+    const { putPdfBeside } = await import('../paper/as-pdf')
+    await putPdfBeside(saved, true).then(
+      ({ name: called }) => toast(t('paper.pdf-is-beside-it', { name: called })),
+      (error) =>
+        toast.error(t('slip.pdf-could-not-be', { name: saved.name, why: whyNot(error) }), { duration: 30_000 }),
     )
   }
   const alsoInOwn = async (of: CopyOf, folder: FileSystemDirectoryHandle) => {
@@ -214,7 +229,8 @@ export function useFiling(parts: FilingParts) {
     flushSync(closeSlip)
     const after = async (saved: Entry) => {
       afterFirstSave(saved)
-      if (as?.beside) void alsoLists(saved, as.beside)
+      if (as?.beside === 'pdf') void alsoPdf(saved)
+      else if (as?.beside) void alsoLists(saved, as.beside)
       await sayGuarded(saved, as)
       // Its editor is that of the type that it is now.
       if (retyped) onRetyped(saved.id)
@@ -325,7 +341,7 @@ export function useFiling(parts: FilingParts) {
     fileOnto,
     fileInto,
     saveCopy,
-    encodeAs: (as) => session.encode(as),
+    encodeAs: (as) => (as.type === 'pdf' ? pdfOf() : session.encode(as)),
     rename: async ({ as, ...changes }) => {
       if (!as) return act(client, 'rename', [{ id: fileId!, from: name, ...changes }])
       // It goes on as another type with its next version; before that it has its other name and place.

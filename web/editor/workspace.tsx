@@ -231,6 +231,7 @@ export function Workspace({
             }}
             onUnseen={setUnseen}
             onGap={setGap}
+            onPages={pages}
             readAs={history?.readAs}
             onReadAnew={() => endAnd(reopen)}
             slip={
@@ -242,6 +243,7 @@ export function Workspace({
                     name={name}
                     number={state.head?.number ?? null}
                     printing={paged === 'printing'}
+                    editable={editable}
                     looked={
                       lifeline.body.looking && {
                         ...lifeline.body.looking,

@@ -3,7 +3,7 @@ import type { ReactNode } from 'react'
 import type { PaperLikes, Printer } from '../../core/contract'
 import type { Section } from '../../core/paper/ranges'
 import { Choice } from '../design/choice'
-import { Field } from '../design/controls'
+import { Button, Field } from '../design/controls'
 import { t } from '../words/all'
 import { Stacks } from './stacks'
 
@@ -48,6 +48,9 @@ function Tick({ label, on, onChange }: { label: string; on: boolean; onChange: (
   )
 }
 
+/** What a file has a place for. */
+const setsUp = ['size', 'landscape', 'margins', 'fit', 'gridLines', 'headings', 'across'] as const
+
 export function ChoicesForm({
   likes,
   onChange,
@@ -57,6 +60,7 @@ export function ChoicesForm({
   sections,
   fault,
   plain,
+  onFile,
   selected,
   onSelected,
   marked,
@@ -72,6 +76,8 @@ export function ChoicesForm({
   fault: string
   /** The PDF is as it was set: it is what its kind promises. */
   plain: boolean
+  /** Has the work's own pages be as they are chosen; absent where they cannot. */
+  onFile: (() => void) | undefined
   /** Only what is selected in the work; null where nothing can be. */
   selected: boolean | null
   onSelected: (on: boolean) => void
@@ -207,6 +213,18 @@ export function ChoicesForm({
             />
           </>
         )}
+        {onFile && setsUp.some((name) => paper[name] !== null) && (
+          <div className="w-full">
+            <Button
+              onClick={() => {
+                onFile()
+                onPaper(Object.fromEntries(setsUp.map((name) => [name, null])))
+              }}
+            >
+              {t('paper.into-the-file')}
+            </Button>
+          </div>
+        )}
         <Tick label={t('paper.colours')} on={paper.colours} onChange={(colours) => onPaper({ colours })} />
         {printer?.now?.colour && (
           <Tick label={t('paper.in-colour')} on={likes.colour} onChange={(colour) => onChange({ colour })} />
@@ -316,6 +334,18 @@ export function ChoicesForm({
           ]}
           onChange={(standard) => onChange({ standard })}
         />
+        {!sheets && (
+          <Choice
+            label={t('paper.remarks')}
+            value={paper.remarks}
+            choices={[
+              ['none', t('paper.remarks-none')],
+              ['margin', t('paper.remarks-margin')],
+              ['notes', t('paper.remarks-notes')],
+            ]}
+            onChange={(remarks) => onPaper({ remarks })}
+          />
+        )}
         <Tick label={t('paper.corner')} on={paper.corner} onChange={(corner) => onPaper({ corner })} />
         {likes.standard !== 'accessible' && (
           <Tick
@@ -323,6 +353,9 @@ export function ChoicesForm({
             on={paper.properties}
             onChange={(properties) => onPaper({ properties })}
           />
+        )}
+        {!sheets && paper.remarks === 'notes' && (likes.perSide > 1 || fold) && (
+          <p className="w-full text-[13px] leading-[18px] text-rust">{t('paper.notes-not-on-sides')}</p>
         )}
         {!plain && likes.standard !== 'plain' && (
           <p className="w-full text-[13px] leading-[18px] text-rust">{t('paper.only-as-set')}</p>

@@ -63,3 +63,11 @@ test('what a printer says is wrong is said in words, each once', () => {
   expect(reasonWords(['media-empty', 'media-needed', 'printer-stopped', 'none'])).toEqual(['It has no paper'])
   expect(reasonWords(['cover-open', 'fuser-over-temp'])).toEqual(['Its cover is open', 'fuser over temp'])
 })
+
+test('what was kept before there was something to choose is as usual in that', () => {
+  const { remarks: _, ...before } = usualLikes.paper
+  const kept = [
+    { about: 'last', likes: { ...usualLikes, paper: { ...before, corner: true } } },
+  ] as unknown as KeptLikes[]
+  expect(lastLikes(kept).paper).toEqual({ ...usualLikes.paper, corner: true })
+})

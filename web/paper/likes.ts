@@ -1,8 +1,8 @@
 // How somebody likes pages: as it was the last time, how it was on a printer, and what was kept under names.
 import { queryOptions } from '@tanstack/react-query'
+import { sizes } from '../../core/content/paper-sizes'
 import { type KeptLikes, noChoices, type PaperLikes, type Printer } from '../../core/contract'
 import { type Arrangement, plainArrangement } from '../../core/paper/imposition'
-import { sizes } from '../../core/paper/sizes'
 import { call } from '../api/call'
 import { keys } from '../api/keys'
 
@@ -27,17 +27,24 @@ export const printersQuery = queryOptions({
 })
 export const jobsQuery = queryOptions({ queryKey: keys.printing(), queryFn: () => call('printJobs', {}) })
 
+/** What was kept before there was something to choose is as usual in that. */
+const completed = (likes: PaperLikes): PaperLikes => ({
+  ...usualLikes,
+  ...likes,
+  paper: { ...noChoices, ...likes.paper },
+})
+
 /** What begins anew with each file: which pages of it, and how many. */
 const anew = { range: '', copies: 1 } as const
 /** Whoever never printed begins with a printer of the office that answers. */
 export function lastLikes(kept: readonly KeptLikes[] = [], printers: readonly Printer[] = []): PaperLikes {
   const last = kept.find(({ about }) => about === 'last')?.likes
-  if (last) return { ...last, ...anew }
+  if (last) return { ...completed(last), ...anew }
   return { ...usualLikes, printerId: printers.find(({ now }) => now)?.id ?? null }
 }
 export const namedLikes = (kept: readonly KeptLikes[]): [string, PaperLikes][] =>
   kept.flatMap(({ about, likes }) =>
-    about.startsWith('named ') ? [[about.slice('named '.length), { ...likes, ...anew }]] : [],
+    about.startsWith('named ') ? [[about.slice('named '.length), { ...completed(likes), ...anew }]] : [],
   )
 /** What goes with the printer: how it was on it the last time. */
 export function onPrinter(kept: readonly KeptLikes[], likes: PaperLikes, printerId: string | null): PaperLikes {

@@ -30,6 +30,7 @@ import { Jobs } from './jobs'
 import { KeptChoices } from './kept-likes'
 import { arrangementFor, keep, lastLikes, likesQuery, onPrinter, printersQuery } from './likes'
 import { PdfPages, type Shown } from './pages'
+import { PdfBeside } from './pdf-beside'
 import { reasonWords } from './reasons'
 import type { LookedAtThen } from './then'
 import { useArranged } from './use-arranged'
@@ -76,6 +77,7 @@ export function PaperBeside({
   name,
   number,
   printing,
+  editable,
   looked,
   onClose,
 }: {
@@ -85,6 +87,8 @@ export function PaperBeside({
   number: number | null
   /** It was opened to print: that has the keys. */
   printing: boolean
+  /** Whoever looks may put something beside it. */
+  editable: boolean
   /** An earlier moment is looked at: its pages are shown. */
   looked: LookedAtThen | null
   onClose: () => void
@@ -103,6 +107,7 @@ export function PaperBeside({
   const [shown, setShown] = useState<Shown>('below')
   const [zoom, setZoom] = useState(1)
   const [finding, setFinding] = useState(false)
+  const [beside, setBeside] = useState(false)
   const [found, setFound] = useState<{ hits: readonly Hit[]; at: number }>({ hits: [], at: 0 })
   const kept = useQuery(likesQuery)
   const printers = useQuery(printersQuery)
@@ -140,6 +145,7 @@ export function PaperBeside({
     return () => clearTimeout(late)
   }, [own])
   const { head, file } = session.state
+  const mayBeside = editable && !looked && !!file && !!head
 
   const save = () => {
     if (!arranged.shown) return
@@ -183,7 +189,8 @@ export function PaperBeside({
         allCopies: likes.copies,
         collate: likes.collate,
         turn: turnOf(how, how.fold ? !landscape : landscape),
-        size: likes.paper.size,
+        // Also the file's own, where the printer has such paper: it is not asked for what it has not.
+        size: likes.paper.size ?? printer.now?.sizes.find((one) => one === pages?.facts.size) ?? null,
         landscape,
         colour: likes.colour,
       }
@@ -266,10 +273,10 @@ export function PaperBeside({
             {t('paper.save-pdf')}
           </Button>
         </div>
-        {printer && (
-          <p className="w-full text-[13px] leading-[18px] text-soft" role="status">
+        <div className="flex w-full flex-wrap items-baseline justify-between gap-x-3">
+          <p className="text-[13px] leading-[18px] text-soft" role="status">
             {notices.length > 0 && <span className="text-rust">{notices.join(' ')} </span>}
-            {printer.now &&
+            {printer?.now &&
               [
                 ...(notices.length
                   ? []
@@ -279,7 +286,16 @@ export function PaperBeside({
                 ),
               ].join(' ')}
           </p>
-        )}
+          {mayBeside && (
+            <button
+              type="button"
+              className="min-h-6 rounded text-[14px] text-accent underline underline-offset-2"
+              onClick={() => setBeside(true)}
+            >
+              {t('paper.put-pdf-beside')}
+            </button>
+          )}
+        </div>
         <button
           type="button"
           aria-expanded={choosing}
@@ -315,6 +331,16 @@ export function PaperBeside({
           </IconButton>
         </div>
       </div>
+      {beside && mayBeside && (
+        <PdfBeside
+          file={file}
+          number={head.number}
+          unsaved={session.unsaved}
+          likes={likes}
+          plain={arranged.plain}
+          onClose={() => setBeside(false)}
+        />
+      )}
       <div className={`flex min-h-0 flex-1 flex-col ${wide ? 'md:flex-row' : ''}`}>
         {choosing && (
           <div
@@ -332,6 +358,7 @@ export function PaperBeside({
               plain={arranged.plain}
               selected={looked ? null : selected}
               onSelected={setSelected}
+              onFile={editable && !looked && session.maySetPages ? () => session.setPages(likes.paper) : undefined}
               marked={looked ? marked : null}
               onMarked={setMarked}
             />
@@ -389,6 +416,12 @@ export function PaperBeside({
                 hitAt={found.at}
                 {...(shown === 'many' && { onGo: goTo })}
               />
+            )}
+            {arranged.shown?.backs && room > 0 && (
+              <section aria-label={t('paper.backs')} className="mt-6">
+                <p className="mb-3 text-center text-[13px] leading-[18px] text-soft">{t('paper.then-the-backs')}</p>
+                <PdfPages pdf={arranged.shown.backs} width={width} shown={shown} />
+              </section>
             )}
           </section>
         </div>

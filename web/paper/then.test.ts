@@ -1,7 +1,6 @@
 import type { Node } from 'prosemirror-model'
 import { expect, test } from 'vitest'
 import { documentFromJSON, documentSchema, hasMark } from '../../core/content/document'
-import { noLooks } from '../../core/content/looks'
 import type { ShownSheet } from '../../core/paper/shown'
 import { marks, thenOnPaper } from './then'
 
@@ -62,7 +61,7 @@ test('and in sheets: cells, and rows and columns that are not there any more', (
     kind: 'spreadsheet' as const,
     ops: [],
     results: [],
-    looks: [noLooks, noLooks],
+    papers: [],
     summary: '',
     marks: [
       { cells: [[1, 1] as [number, number]], rows: [0], columns: [], following: [] },

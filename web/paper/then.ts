@@ -1,7 +1,7 @@
 // An earlier moment as it is put on pages.
 import { Transform } from 'prosemirror-transform'
 import { documentFromJSON, documentSchema, hasMark, type Look } from '../../core/content/document'
-import { noLooks } from '../../core/content/looks'
+import { looksOf } from '../../core/content/looks'
 import { largestSheet, type Workbook } from '../../core/content/workbook'
 import { applyOps } from '../../core/content/workbook-ops'
 import { type ShownSheet, shownSheet } from '../../core/paper/shown'
@@ -77,7 +77,7 @@ export function thenOnPaper({ then, present }: LookedAtThen, only: boolean, mark
   return {
     kind: 'sheets',
     sheets: sheets.slice(0, only ? 1 : sheets.length).map((sheet, at) => {
-      const shown = shownSheet(sheet, then.looks?.[at] ?? noLooks, (row, column) =>
+      const shown = shownSheet(sheet, looksOf(sheet, then.papers[at]), (row, column) =>
         then.results[at]?.get(row * largestSheet.columns + column),
       )
       const differs = marked ? then.marks[at] : undefined

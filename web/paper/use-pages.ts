@@ -3,7 +3,6 @@ import { useEffect, useRef, useState, useSyncExternalStore } from 'react'
 import type { PaperLikes } from '../../core/contract'
 import { Refused } from '../api/call'
 import { t, told } from '../words/all'
-import { language } from '../words/language'
 import type { DraftSession } from '../work/session'
 import { askForPages, type Pages } from './ask'
 import { type LookedAtThen, thenOnPaper } from './then'
@@ -49,22 +48,7 @@ export function usePages(
       try {
         const put = looked ? thenOnPaper(looked, !allSheets, marked) : await session.onPaper(!allSheets, selected)
         if (!put) return
-        const now = new Date()
-        const corner = t('paper.corner-text', { name, number: number ?? 0, saved: Boolean(number) })
-        const pages = await askForPages({
-          what:
-            put.kind === 'document'
-              ? { kind: 'document', json: put.json, versionId: head }
-              : { kind: 'sheets', sheets: put.sheets },
-          name,
-          number,
-          day: new Intl.DateTimeFormat(language, { dateStyle: 'long' }).format(now),
-          time: new Intl.DateTimeFormat(language, { timeStyle: 'short' }).format(now),
-          language,
-          standard,
-          choices: paper,
-          corner,
-        })
+        const pages = await askForPages(put, head, name, number, { paper, standard })
         took.current = performance.now() - begun
         // Also those of a moment ago are shown while somebody writes on.
         setState({ pages, fault: '', isNow: !gone, others: put.kind === 'sheets' ? put.others : null })

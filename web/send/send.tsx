@@ -75,7 +75,7 @@ export function SendQuestion({
   const chosen = head ? of.versions.filter(({ id }) => (picked ? picked.includes(id) : id === head.id)) : []
   const own = chosen[0]?.type ?? head?.type ?? ''
   const { kind } = fileType(own)
-  const types = kind === 'other' || chosen.some((one) => one.type !== own) ? [] : writableBeside(own, kind)
+  const types = kind === 'other' || chosen.some((one) => one.type !== own) ? [] : [...writableBeside(own, kind), 'pdf']
   const wanted = type !== null && types.includes(type) ? type : null
   const asTypes = useQueries({
     queries: chosen.map(({ id }) => ({
@@ -98,7 +98,12 @@ export function SendQuestion({
   const tooLarge = as === 'file' && whole > largest
   const mayLink = of.role === 'manage'
 
-  const remember = (part: { to?: readonly Chosen[]; words?: string }) => begun.set(of.id, { to, words, ...part })
+  // What is remembered is of the last of all changes, also where two of them come before this is drawn again.
+  const latest = useRef({ to, words })
+  const remember = (part: { to?: readonly Chosen[]; words?: string }) => {
+    latest.current = { ...latest.current, ...part }
+    begun.set(of.id, latest.current)
+  }
   const forget = () => {
     begun.delete(of.id)
     onClose()

@@ -2,13 +2,12 @@
 
 import type { CellRange } from '../../core/compare/bring-back-cells'
 import type { Part } from '../../core/compare/replacements'
-import type { SheetLooks } from '../../core/content/looks'
 import type { FileWords } from '../../core/content/words'
 import type { CellValue } from '../../core/content/workbook'
 import type { WorkbookOp } from '../../core/content/workbook-ops'
-import type { DraftModel, JournalRecord } from '../../core/contract'
+import type { DraftModel, JournalRecord, PaperChoices } from '../../core/contract'
 import type { CsvDialect } from '../../core/formats/csv/dialect'
-import type { Written } from '../../core/formats/refusals'
+import type { Limit, Written } from '../../core/formats/refusals'
 import type { ReadText } from '../../core/formats/text/read'
 import type { TextEncoding, TextWay } from '../../core/formats/text/write'
 import type { Sentence } from '../../core/words/said'
@@ -42,8 +41,8 @@ export interface WrittenType {
   list?: ListWay
   /** Formulas are written as their results. */
   values?: true
-  /** Lists of this type of all its sheets are put beside it, too. */
-  beside?: 'csv' | 'tsv'
+  /** Lists of this type of all its sheets, or a PDF of it, are put beside it, too. */
+  beside?: 'csv' | 'tsv' | 'pdf'
 }
 
 /** How a list that is new is written. */
@@ -88,8 +87,6 @@ export interface Content {
   present?(): {
     state: unknown
     results: ReadonlyMap<number, CellValue>[]
-    /** How its sheets look beyond the model. */
-    looks?: readonly SheetLooks[]
     token: unknown
   }
   /**
@@ -98,6 +95,10 @@ export interface Content {
    * @param selected what is selected alone, where something is
    */
   onPaper?(only: boolean, selected: boolean): Promise<PutOnPaper>
+  /** What of the work, and of its file, is not on its pages. @param remarks comments and tracked changes are on them */
+  notOnPaper?(remarks: boolean): Promise<Limit[]>
+  /** Makes pages of the work's own as they are chosen, as an edit; absent where its type has no place for that. */
+  setPages?(choices: PaperChoices): void
   /** Makes a change that brings something back, as one edit that can be undone, and shows where. */
   bringBack?(change: BroughtBack): void
   /** What is selected. */

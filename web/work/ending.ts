@@ -1,4 +1,5 @@
 // Closing work without saving, getting it back, and ending it when it is whole in a file.
+import { uuidv7 } from 'uuidv7'
 import { Cleared, Superseded } from '../../core/recovery/ports'
 import { call } from '../api/call'
 import { device } from './device'
@@ -9,16 +10,25 @@ import { type Gathered, settleHere } from './gather'
  * back among what was interrupted (`open`).
  */
 export async function endPiece(id: string, state: 'let go' | 'open', keptDays: number): Promise<void> {
-  const stored = await device.draft(id).catch(() => undefined)
-  if (!stored) {
-    await call('endDraft', { params: { draftId: id }, body: { state } })
-    return
-  }
   const keptUntil = state === 'open' ? null : new Date(Date.now() + keptDays * 86400_000).toISOString()
-  await device.commit({
-    expect: [[id, stored.generation, stored.head]],
-    drafts: [{ ...stored, state, keptUntil, endUntold: true, refused: null }],
-  })
+  for (let left = 5; ; left--) {
+    const stored = await device.draft(id).catch(() => undefined)
+    if (!stored) {
+      await call('endDraft', { params: { draftId: id }, body: { state } })
+      return
+    }
+    try {
+      await device.commit({
+        expect: [[id, stored.generation, stored.head]],
+        // Under a generation of its own: whoever is still telling how it ended before does not write over this.
+        drafts: [{ ...stored, generation: uuidv7(), state, keptUntil, endUntold: true, refused: null }],
+      })
+      break
+    } catch (error) {
+      // Something was just written of it, as that the server knows of its being closed: the wish is of what is there now.
+      if (!(error instanceof Superseded) || !left) throw error
+    }
+  }
   await settleHere(id)
 }
 

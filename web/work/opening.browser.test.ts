@@ -8,6 +8,7 @@ import { enterAs, newFile, nextVersion, textOf, textOfVersion, uniqueName, write
 import { device, heldDrafts } from './device'
 import { endedInFile, endPiece } from './ending'
 import { gatherDraft } from './gather'
+import { tellJournal } from './journal'
 import { type Opening, openDraft, openFile, openNew } from './opening'
 import { isProblem } from './session'
 
@@ -181,6 +182,18 @@ describe('how work ends', () => {
     const again = await call('draft', { params: { draftId } })
     expect(again.draft).toMatchObject({ state: 'open', keptUntil: null })
     expect(goOn((await openDraft(draftId))!.beginning).text).toBe('Not wanted.')
+  })
+  test('got back while the server is still being told that it was closed, it is interrupted work all the same', async () => {
+    for (let n = 0; n < 4; n++) {
+      const writer = begin().type(`Closed by mistake ${n}.`)
+      await writer.protected()
+      const { draftId } = writer.session.state
+      tellJournal({ do: 'close', draftId, how: 'let go' })
+      await expect.poll(async () => (await device.draft(draftId))?.state, { interval: 1 }).toBe('let go')
+      await endPiece(draftId, 'open', 14)
+      await expect.poll(() => device.draft(draftId)).toMatchObject({ state: 'open', endUntold: false, keptUntil: null })
+      expect((await call('draft', { params: { draftId } })).draft).toMatchObject({ state: 'open', keptUntil: null })
+    }
   })
   test('work that this device does not have is ended on the server all the same', async () => {
     const writer = begin().type('Elsewhere.')

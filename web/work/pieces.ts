@@ -108,7 +108,8 @@ async function bothKnow(draft: Draft, kept: StoredDraft | undefined, here: boole
   if (seq <= savedSeq && !live) return null
   // Other people's interrupted work is theirs to find; while it is open their managers may help.
   if (!draft.mine && !live) return null
-  const setAside = draft.state === 'open' && kept ? kept.state : draft.state
+  // What was wished for here and the server does not know yet is newer than what it says.
+  const setAside = kept && (draft.state === 'open' || kept.endUntold) ? kept.state : draft.state
   const keptUntil = draft.keptUntil ?? kept?.keptUntil ?? null
   const phase = phaseOf(
     { state: setAside, journalSeq: seq, savedSeq, live: live !== null, keptUntil: draft.keptUntil },

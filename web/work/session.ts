@@ -3,7 +3,7 @@
 
 import { uuidv7 } from 'uuidv7'
 import { type FileWords, noWords } from '../../core/content/words'
-import type { DraftModel, JournalRecord, Problem, Reason, Saved, Version } from '../../core/contract'
+import type { DraftModel, JournalRecord, PaperChoices, Problem, Reason, Saved, Version } from '../../core/contract'
 import { type Limit, WouldLose, type Written } from '../../core/formats/refusals'
 import { typeOfWork, typeWritten } from '../../core/formats/types'
 import { nothingBeyond } from '../../core/recovery/beyond'
@@ -365,19 +365,33 @@ export class DraftSession {
     return taken
   }
 
-  /** The work as it is now; null while nothing is open. */
-  present() {
-    this.content?.settle?.()
+  /** The work as it is now; null while nothing is open. @param settled with what is still being entered, which ends it */
+  present(settled = true) {
+    if (settled) this.content?.settle?.()
     return this.content?.present?.() ?? null
   }
   /** The work as it is put on pages; null while nothing is open. */
+  /** What of the work, and of its file, is not on its pages. */
+  async notOnPaper(remarks: boolean): Promise<Limit[]> {
+    return (await this.content?.notOnPaper?.(remarks)) ?? []
+  }
+
   async onPaper(only: boolean, selected = false): Promise<PutOnPaper | null> {
-    this.content?.settle?.()
+    // Pages are looked at while somebody goes on: an entry is on them when it is made.
+    if (!this.content?.entering?.()) this.content?.settle?.()
     return (await this.content?.onPaper?.(only, selected)) ?? null
   }
   selectedNow(): Selected | null {
     return this.content?.selected?.() ?? null
   }
+  /** Whether the work's own type has a place for its pages. */
+  get maySetPages(): boolean {
+    return !!this.content?.setPages
+  }
+  setPages(choices: PaperChoices): void {
+    this.content?.setPages?.(choices)
+  }
+
   bringBack(change: BroughtBack): void {
     this.content?.bringBack?.(change)
   }

@@ -3,10 +3,13 @@
 
 import { expose, proxy } from 'comlink'
 import type { Mark } from '../../core/calc/engine'
+import { registeredFunctions } from '../../core/calc/functions'
 import { type FormulaSource, noSource, sourceAfter } from '../../core/calc/source'
 import { sayWorkbookChanges, whatWouldBeLost } from '../../core/compare/words'
 import { compareWorkbooks } from '../../core/compare/workbook'
-import { looksThrough, noLooks, type SheetLooks } from '../../core/content/looks'
+import { type CellSearch, type FoundCell, findCells } from '../../core/content/find-cells'
+import { looksOf, looksOfAll } from '../../core/content/looks'
+import { type Papers, papersIn, papersThrough } from '../../core/content/papers'
 import {
   blankWorkbook,
   type CellValue,
@@ -14,6 +17,7 @@ import {
   filledCells,
   openingOfWorkbook,
   type Row,
+  type Sheet,
   type Workbook,
 } from '../../core/content/workbook'
 import { applyOps, type WorkbookOp } from '../../core/content/workbook-ops'
@@ -24,6 +28,7 @@ import { type CsvPreview, previewCsv } from '../../core/formats/csv/preview'
 import type { ReadCsv } from '../../core/formats/csv/read'
 import type { SaidOfList } from '../../core/formats/csv/said'
 import { writeCsv } from '../../core/formats/csv/write'
+import { sheetsNotOnPaper } from '../../core/formats/not-on-paper'
 import { mainTypeOf } from '../../core/formats/opc/main-type'
 import { allOf, DamagedFile, type Limit, NotPatched, type Written } from '../../core/formats/refusals'
 import { resultsInPlace } from '../../core/formats/results-in-place'
@@ -50,17 +55,14 @@ const calculationAtSave = 300
 const calculationForValues = 10_000
 
 export interface WorkbookReceiver {
-  sheet(
-    index: number,
-    facts: { name: string; widths: Record<number, number>; frozen?: { rows: number; columns: number } },
-  ): void
+  sheet(index: number, facts: Omit<Sheet, 'rows'>): void
   rows(sheet: number, from: number, rows: (Row | undefined)[]): void
   /** How many rows there will be on all sheets. */
   coming(rows: number): void
   /** Results by `row * 16384 + column`; `reset` replaces all of the sheet's. */
   results(sheet: number, values: [number, CellValue | null][], reset: boolean): void
   /** How the sheets look beyond the model. */
-  looks(looks: readonly SheetLooks[]): void
+  papers(papers: Papers): void
   /** All results that are not just calculated. */
   marks(marks: Mark[]): void
   calculation(state: CalculationState): void
@@ -116,14 +118,19 @@ interface Container {
   workbook: Workbook
   results: Map<number, CellValue>[]
   source: FormulaSource
-  looks: readonly SheetLooks[]
+  papers: Papers
   usual: UsualFont | undefined
+  /** Names of the sheets that it does not show: here they are, on paper they are not unless one of them is asked for. */
+  hidden: ReadonlySet<string>
   limits: Limit[]
   /** How separated values are written. */
   csv?: ReadCsv | undefined
   /** Everything that was done since, in order. */
   ops: WorkbookOp[]
 }
+
+const namesOf = ({ sheets }: Workbook, at: readonly number[] = []): Set<string> =>
+  new Set(at.flatMap((one) => sheets[one]?.name ?? []))
 
 class WorkbookDesk {
   private workbook: Workbook = blankWorkbook()
@@ -169,8 +176,9 @@ class WorkbookDesk {
         workbook: base.model,
         results: base.results ?? [],
         source: base.source ?? noSource,
-        looks: base.looks ?? [],
+        papers: papersIn(base.looks),
         usual: base.usual,
+        hidden: namesOf(base.model, base.hiddenSheets),
         limits: base.limits,
         csv: base.csv,
         ops: since,
@@ -185,12 +193,12 @@ class WorkbookDesk {
       this.workbook = model
       replay = { seq, lostFrom, cellsBefore: before, opening: openingOfWorkbook(model) }
     }
-    if (base.looks) await receiver.looks(looksThrough(base.looks, since, base.model.sheets.length))
+    if (base.looks) await receiver.papers(papersThrough(papersIn(base.looks), since, base.model.sheets.length))
     await receiver.coming(this.workbook.sheets.reduce((sum, { rows }) => sum + rows.length, 0))
-    for (const [index, { name, widths, frozen, rows }] of this.workbook.sheets.entries()) {
+    for (const [index, { rows, ...facts }] of this.workbook.sheets.entries()) {
       // The page began a blank workbook by itself and may have gone on with it.
       if (!bytes && !records) continue
-      await receiver.sheet(index, { name, widths: { ...widths }, ...(frozen && { frozen }) })
+      await receiver.sheet(index, facts)
       // While the page takes in some rows, the next ones are packed.
       const underWay: unknown[] = []
       for (let from = 0; from < rows.length; from += rowsAtOnce) {
@@ -251,13 +259,27 @@ class WorkbookDesk {
     this.calculating?.goOn()
   }
 
+  /** Cells that have a text, in order. @param only one sheet, or null for all */
+  find(search: CellSearch, only: number | null): Promise<FoundCell[]> {
+    return this.later(async () => {
+      const known = (await this.calculating?.known(calculationAtSave)) ?? null
+      return findCells(this.workbook, search, (sheet, row, column) => known?.resultOf(sheet, row, column), only)
+    })
+  }
+  /** Names of all functions that can be calculated, in their order. */
+  functions(): string[] {
+    return [...registeredFunctions()].filter((name) => /^[A-Z]/.test(name)).sort()
+  }
+
   /** The next save comes after this version: the work is written into it from now on. */
   standOn(bytes: Uint8Array): Promise<void> {
     return this.later(async () => {
-      const { workbook, results, source, looks, usual, limits, csv } = readWorkbook(bytes, this.type)
+      const { workbook, results, source, looks, usual, hiddenSheets, limits, csv } = readWorkbook(bytes, this.type)
+      const papers = papersIn(looks)
+      const hidden = namesOf(workbook, hiddenSheets)
       const { ops } = compareWorkbooks(workbook, this.workbook)
-      await this.receiver!.looks(looksThrough(looks, ops, workbook.sheets.length))
-      this.container = { bytes, workbook, results, source, looks, usual, limits, csv, ops }
+      await this.receiver!.papers(papersThrough(papers, ops, workbook.sheets.length))
+      this.container = { bytes, workbook, results, source, papers, usual, hidden, limits, csv, ops }
       this.calculate({ workbook, results, source }, ops)
     })
   }
@@ -381,7 +403,7 @@ class WorkbookDesk {
   /** What the file holds beside the model, after everything that was done since. */
   private beside(): Beside {
     if (!this.container) return {}
-    const { workbook, looks, source, usual, ops } = this.container
+    const { workbook, source, usual, ops } = this.container
     let names = source
     let now = workbook
     // What cells hold changes no name.
@@ -390,19 +412,35 @@ class WorkbookDesk {
       names = sourceAfter(names, op, now)
       now = applyOps(now, [op])
     }
-    return { looks: looksThrough(looks, ops, workbook.sheets.length), names: names.names, usual }
+    return { papers: this.papers(), names: names.names, usual }
+  }
+  /** What its file says of paper, after everything that was done since. */
+  private papers(): Papers {
+    if (!this.container) return []
+    const { papers, ops, workbook } = this.container
+    return papersThrough(papers, ops, workbook.sheets.length)
   }
 
   /** Sheets as they are shown, for paper; with all results that can be waited for. @param only one of them */
   shown(only: number | null): Promise<ShownSheet[]> {
     return this.later(async () => {
       const known = (await this.calculating?.known(calculationForValues)) ?? null
-      const { looks = [], usual } = this.beside()
+      const papers = this.papers()
+      const usual = this.container?.usual
       return this.workbook.sheets.flatMap((sheet, at) =>
-        only === null || only === at
-          ? [shownSheet(sheet, looks[at] ?? noLooks, (row, column) => known?.resultOf(at, row, column), usual)]
+        only === at || (only === null && !this.container?.hidden.has(sheet.name))
+          ? [shownSheet(sheet, looksOf(sheet, papers[at]), (row, column) => known?.resultOf(at, row, column), usual)]
           : [],
       )
+    })
+  }
+
+  /** What of the workbook, and of the file that it came from, is not on its pages. */
+  notOnPaper(): Promise<Limit[]> {
+    return this.later(async () => {
+      const { hidden, limits = [] } = this.container ?? {}
+      const left = this.workbook.sheets.flatMap(({ name }, at) => (hidden?.has(name) ? [at] : []))
+      return sheetsNotOnPaper(this.workbook, looksOfAll(this.workbook, this.papers()), limits, new Set(left))
     })
   }
 

@@ -4,9 +4,10 @@ import { expose } from 'comlink'
 import { transformTo } from '../../core/compare/replacements'
 import { documentFromJSON, openingOf, wordCount } from '../../core/content/document'
 import type { DraftModel, JournalRecord } from '../../core/contract'
-import { styleLooksOf, writeDocument } from '../../core/formats/documents'
+import { readDocument, styleLooksOf, writeDocument } from '../../core/formats/documents'
 import { readPassages } from '../../core/formats/docx/passages'
 import type { StyleLook } from '../../core/formats/docx/style-looks'
+import { documentNotOnPaper } from '../../core/formats/not-on-paper'
 import { DamagedFile, type Limit, type Written } from '../../core/formats/refusals'
 import { textWayOf } from '../../core/formats/text/read'
 import type { TextWay } from '../../core/formats/text/write'
@@ -101,6 +102,9 @@ const codec = {
    */
   writeDocument: (json: unknown, container: Uint8Array | null, type: string, from = type, way?: TextWay): Written =>
     writeDocument(documentFromJSON(json), container, type, from, way),
+  /** What of a document, and of the file that it came from, is not on its pages. */
+  notOnPaper: (json: unknown, container: Uint8Array | null, type: string, remarks: boolean): Limit[] =>
+    documentNotOnPaper(documentFromJSON(json), container ? readDocument(container, type).limits : [], remarks),
 }
 export type Codec = typeof codec
 expose(codec)

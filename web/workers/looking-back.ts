@@ -11,7 +11,7 @@ import { type TracedPlace, Tracer } from '../../core/compare/trace'
 import { sayDocumentChanges, sayWorkbookChanges } from '../../core/compare/words'
 import { compareWorkbooks, type Results, reversed, type WorkbookChanges } from '../../core/compare/workbook'
 import { blankDocument, documentFromJSON } from '../../core/content/document'
-import { isPlainSheet, looksThrough, type SheetLooks } from '../../core/content/looks'
+import { type Papers, papersIn, papersThrough } from '../../core/content/papers'
 import { blankWorkbook, type CellValue, type Workbook } from '../../core/content/workbook'
 import type { WorkbookOp } from '../../core/content/workbook-ops'
 import type { DraftModel, JournalRecord } from '../../core/contract'
@@ -59,8 +59,8 @@ export interface ThenWorkbook {
   /** Make the workbook as it was of the workbook as it is: less to hand over than the whole of it. */
   ops: WorkbookOp[]
   results: Map<number, CellValue>[]
-  /** How its sheets looked beyond the model. */
-  looks: readonly SheetLooks[]
+  /** What its file said of paper. */
+  papers: Papers
   summary: Sentence
   /** By sheet of the earlier workbook. */
   marks: SheetMarks[]
@@ -77,7 +77,7 @@ type Decoded =
       kind: 'spreadsheet'
       workbook: Workbook
       results: Map<number, CellValue>[]
-      looks: readonly SheetLooks[]
+      papers: Papers
       /** What it came of; the work as it is now came of none. */
       file: ReadFile | null
     }
@@ -98,7 +98,6 @@ export type Comparison = { summary: Sentence } & (
 interface ShownSheets {
   workbook: Workbook
   results: Map<number, CellValue>[]
-  looks: readonly SheetLooks[]
 }
 
 /** Moments that are kept decoded. */
@@ -129,13 +128,14 @@ function decode(
       ? readWorkbook(bytes, type)
       : { workbook: blankWorkbook(), results: [], source: noSource, looks: [] }
     const workbook = records ? openWorkbookModel(bytes, records, model, type).replayed.model : read.workbook
+    const papers = papersIn(read.looks)
     decoded = {
       kind,
       workbook,
-      looks:
-        workbook === read.workbook || read.looks.every(isPlainSheet)
-          ? read.looks
-          : looksThrough(read.looks, compareWorkbooks(read.workbook, workbook).ops, read.workbook.sheets.length),
+      papers:
+        workbook === read.workbook || !papers.some(Boolean)
+          ? papers
+          : papersThrough(papers, compareWorkbooks(read.workbook, workbook).ops, read.workbook.sheets.length),
       // What its file results in is of the file, not of the edits on top.
       results: records ? [] : read.results,
       file: read,
@@ -215,7 +215,7 @@ function besideWorkbook(then: DecodedWorkbook, now: DecodedWorkbook): ThenWorkbo
     kind: 'spreadsheet',
     ops: back.ops,
     results: then.results,
-    looks: then.looks,
+    papers: then.papers,
     summary: sayWorkbookChanges(reversed(back)),
     marks,
   }
@@ -241,16 +241,11 @@ export const lookingBack = {
   },
 
   /** The work as it is now; told again whenever it changed. */
-  setPresent(
-    kind: 'document' | 'spreadsheet',
-    state: unknown,
-    results: Results,
-    looks: readonly SheetLooks[] = [],
-  ): void {
+  setPresent(kind: 'document' | 'spreadsheet', state: unknown, results: Results): void {
     present =
       kind === 'document'
         ? { kind, doc: documentFromJSON(state), looks: null }
-        : { kind, workbook: state as Workbook, results: results.map((one) => new Map(one)), looks, file: null }
+        : { kind, workbook: state as Workbook, results: results.map((one) => new Map(one)), papers: [], file: null }
     ready.clear()
   },
 

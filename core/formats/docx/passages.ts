@@ -1,7 +1,7 @@
 // What a file says of stretches of its text: tracked insertions (ECMA-376 part 1, §17.13.5.18), what comments are about
 // (§17.13.4.4), and where tabs stop (§17.3.1.37).
 import { Fragment, type Node } from 'prosemirror-model'
-import type { Passage } from '../../content/passages'
+import type { Passage, TabStop } from '../../content/passages'
 import { type OpcPackage, openPackage, relationshipKind, valueOf } from '../opc/package'
 import { spannedTree } from '../opc/spanned-xml'
 import { textOfPart } from '../opc/spans'
@@ -9,6 +9,7 @@ import { child, elements, type XmlElement } from '../opc/xml'
 import { line, wordsIn } from './kept'
 import { readDocxSource } from './read'
 import type { DocumentSource, Piece } from './source'
+import { pageOf } from './values'
 
 export interface ReadPassages {
   /** What they are positions in. */
@@ -17,7 +18,8 @@ export interface ReadPassages {
 }
 
 const twipsPerPoint = 20
-const says = /<(?:\w+:)?(?:ins|moveTo|commentRangeStart|tabs)[\s>]/
+const says =
+  /<(?:\w+:)?(?:ins|moveTo|commentRangeStart|tabs)[\s>]|<(?:\w+:)?cols\s[^>]*num=|<(?:\w+:)?sectPr[\s>][\s\S]*<(?:\w+:)?sectPr[\s>]/
 
 /**
  * @param bytes a .docx
@@ -59,8 +61,9 @@ function read(bytes: Uint8Array): ReadPassages | null {
     else last.set(what, passages.push(one) - 1)
   }
   for (const { piece, at, node } of paragraphsIn(doc, source)) {
-    const every = node.textContent.includes('\t') && piece.from ? tabs.of(piece.from) : null
-    if (every) passages.push({ kind: 'tabs', from: at, to: at + node.nodeSize, every })
+    const stops = node.textContent.includes('\t') && piece.from ? tabs.of(piece.from) : []
+    const every = stops[0]?.kind === 'left' ? stops[0].at : null
+    if (stops.length) passages.push({ kind: 'tabs', from: at, to: at + node.nodeSize, every, stops })
     let from = at + 1
     for (const inline of piece.inline) {
       const to = from + inline.nodeSize
@@ -75,10 +78,45 @@ function read(bytes: Uint8Array): ReadPassages | null {
       from = to
     }
   }
+  passages.push(...sectionsIn(doc, source))
   return passages.length ? { doc, passages } : null
 }
 
-const moment = (date: string | undefined): string | null => {
+/** Sections, where there are several, or columns (§17.6.17, §17.6.4, §17.6.22). */
+function sectionsIn(doc: Node, source: DocumentSource): Passage[] {
+  const body = source.body!
+  const ends: { from: number; to: number; section: XmlElement | undefined }[] = []
+  for (const { piece, at, node } of paragraphsIn(doc, source)) {
+    const section = piece.from && child(child(piece.from, 'w:pPr'), 'w:sectPr')
+    // Of what a table or a list holds, all that it is in ends there.
+    const place = doc.resolve(at)
+    if (section)
+      ends.push({
+        from: place.depth ? place.before(1) : at,
+        to: place.depth ? place.after(1) : at + node.nodeSize,
+        section,
+      })
+  }
+  const last = doc.lastChild
+  if (last)
+    ends.push({ from: doc.content.size - last.nodeSize, to: doc.content.size, section: child(body, 'w:sectPr') })
+  const sections = ends.map(({ from, to, section }): Passage => {
+    const columns = child(section, 'w:cols')?.attributes
+    return {
+      kind: 'section',
+      from,
+      to,
+      page: pageOf(section),
+      columns: Math.min(20, Math.max(1, Math.trunc(Number(columns?.['w:num'] ?? 1)) || 1)),
+      gap: (Number(columns?.['w:space'] ?? 720) || 0) / twipsPerPoint,
+      flows: valueOf(section, 'w:type') === 'continuous',
+    }
+  })
+  return sections.length > 1 || sections.some((one) => one.kind === 'section' && one.columns > 1) ? sections : []
+}
+
+/** A moment as a file writes it; null for what is none. @returns ISO 8601 */
+export const moment = (date: string | undefined): string | null => {
   const found = date === undefined ? Number.NaN : Date.parse(date)
   return Number.isNaN(found) ? null : new Date(found).toISOString()
 }
@@ -157,24 +195,30 @@ class TabStops {
     }
   }
 
-  /**
-   * The distance that its text stops at, in points; null for what a page draws as it does without.
-   * A page has one distance for a paragraph: of several stops it is the first.
-   */
-  of(paragraph: XmlElement): number | null {
+  /** Where its text stops, in order; none for what a page draws as it does without. */
+  of(paragraph: XmlElement): TabStop[] {
     const own = child(paragraph, 'w:pPr')
     const said = [own, ...this.based(valueOf(own, 'w:pStyle') ?? this.usual)]
     const indent = said.map((properties) => child(properties, 'w:ind')?.attributes).find((ind) => ind)
     const left = Number(indent?.['w:left'] ?? indent?.['w:start'] ?? 0) || 0
-    const stops = new Map<number, string>()
+    const stops = new Map<number, Record<string, string>>()
     for (const properties of [...said].reverse())
       for (const { attributes } of elements(child(properties, 'w:tabs'), 'w:tab')) {
         const at = Number(attributes['w:pos'])
         if (attributes['w:val'] === 'clear') stops.delete(at)
-        else if (Number.isFinite(at)) stops.set(at, attributes['w:val'] ?? 'left')
+        else if (Number.isFinite(at) && attributes['w:val'] !== 'bar') stops.set(at, attributes)
       }
-    const [first] = [...stops].filter(([at]) => at > left && at - left <= 31_680).sort(([a], [b]) => a - b)
-    return first && /^(?:left|start|num)$/.test(first[1]) ? (first[0] - left) / twipsPerPoint : null
+    return [...stops]
+      .filter(([at]) => at > left && at - left <= 31_680)
+      .sort(([a], [b]) => a - b)
+      .slice(0, 60)
+      .map(([at, said]) => ({
+        at: (at - left) / twipsPerPoint,
+        kind:
+          ({ center: 'center', right: 'right', end: 'right', decimal: 'right' } as const)[said['w:val'] as 'end'] ??
+          'left',
+        dots: /^(?:dot|middleDot|hyphen|underscore|heavy)$/.test(said['w:leader'] ?? ''),
+      }))
   }
   private based(id: string): (XmlElement | undefined)[] {
     const chain: (XmlElement | undefined)[] = []

@@ -113,7 +113,8 @@ export function withEdgeReferences(
   return result
 }
 
-function addSection(
+/** Puts a section at the end of a body, or something into one that was empty. @throws NotPatched */
+export function addSection(
   body: string,
   root: XmlElement,
   section: XmlElement | undefined,

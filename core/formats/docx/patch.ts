@@ -12,6 +12,7 @@ import { type EdgePart, edgeParts, readStory } from './edges'
 import { withKnownStyles, withoutLooksBesideRuns } from './kept'
 import { type EdgeReference, newEdgePart, withEdgeReferences } from './patch-edges'
 import { regroupedLists } from './patch-lists'
+import { withPage } from './patch-page'
 import { CannotPatch } from './patch-region'
 import { StoryPatcher } from './patch-story'
 import { readDocx, readDocxSource } from './read'
@@ -74,10 +75,11 @@ class Patcher {
     const { doc, limits, source } = readDocxSource(opened, main, root)
     const target = withKnownStyles(this.wanted, (id) => source.styles!.paragraph(id).named === id)
     if (doc.eq(target)) return { bytes: this.base, lost: [] }
-    if (JSON.stringify(doc.attrs.page) !== JSON.stringify(target.attrs.page)) throw new NotPatched('page')
     let body = text.xml
     if (!doc.content.eq(target.content))
       body = new StoryPatcher(this.story(main, text.xml, root, source)).written(doc, target)
+    if (JSON.stringify(doc.attrs.page) !== JSON.stringify(target.attrs.page))
+      body = withPage(body, doc.attrs.page, target.attrs.page)
     body = this.edges(edgeParts(opened, main, root), edgesOf(doc), edgesOf(target), body)
     if (body !== text.xml) changes.set(main, text.encode(body))
     let result = this.packed()

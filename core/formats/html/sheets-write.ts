@@ -1,7 +1,7 @@
 // The sheets of a workbook as tables of a web page, to be looked at in any browser: what is shown, with what it is beside it.
 import { format as formatNumber } from 'numfmt'
 import { isDateFormat } from '../../content/entry'
-import { noLooks, type SheetLooks } from '../../content/looks'
+import { frameOf } from '../../content/looks'
 import { type Cell, type CellValue, isError, largestSheet, type Sheet } from '../../content/workbook'
 import { cellOfField } from '../csv/values'
 import { lostInSheets, type SheetsWork } from '../lost-in-sheets'
@@ -17,10 +17,8 @@ export function writePageSheets(work: SheetsWork): Written {
 }
 
 /** The page itself. @param only leave out what is hidden, and rows after so many of each sheet */
-export function pageOfSheets({ workbook, resultOf, looks = [] }: SheetsWork, only?: { rows: number }): string {
-  const tables = workbook.sheets.map((sheet, at) =>
-    tableOf(sheet, looks[at] ?? noLooks, (row, column) => resultOf(at, row, column), only),
-  )
+export function pageOfSheets({ workbook, resultOf }: SheetsWork, only?: { rows: number }): string {
+  const tables = workbook.sheets.map((sheet, at) => tableOf(sheet, (row, column) => resultOf(at, row, column), only))
   return `<!DOCTYPE html>
 <html>
 <head>
@@ -37,22 +35,22 @@ ${tables.join('\n')}
 }
 
 /** What is not laid beside each other there. */
-function lostLooks({ workbook, looks = [] }: SheetsWork): Limit[] {
+function lostLooks({ workbook }: SheetsWork): Limit[] {
   const limits = new Limits()
-  for (const [at, { name }] of workbook.sheets.entries()) {
-    const { hiddenRows, hiddenColumns } = looks[at] ?? noLooks
-    const hidden = hiddenRows.size + hiddenColumns.size
+  for (const [at, { name, hiddenRows = [], hiddenColumns = [] }] of workbook.sheets.entries()) {
+    const hidden = hiddenRows.length + hiddenColumns.length
     if (hidden) limits.add('hidden rows and columns (they become visible)', name, hidden, [at, 0, 0])
   }
   return limits.list()
 }
 
 function tableOf(
-  { name, rows, widths }: Sheet,
-  { merged, hiddenRows, hiddenColumns }: SheetLooks,
+  sheet: Sheet,
   resultOf: (row: number, column: number) => CellValue | undefined,
   only?: { rows: number },
 ): string {
+  const { name, rows, widths } = sheet
+  const { merged, hiddenRows, hiddenColumns } = frameOf(sheet)
   const first = new Map<number, { wide: number; high: number; cell: Cell | undefined; value: CellValue | undefined }>()
   const covered = new Set<number>()
   const shownAt = (row: number, column: number): CellValue | undefined => {

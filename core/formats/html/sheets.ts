@@ -4,7 +4,7 @@ import type { DefaultTreeAdapterTypes } from 'parse5'
 import { noSource } from '../../calc/source'
 import { serialOfDate } from '../../content/entry'
 import type { MergedArea, SheetLooks } from '../../content/looks'
-import { noLooks } from '../../content/looks'
+import { noLooks, withLooks } from '../../content/looks'
 import { type Cell, type CellStyle, largestSheet, type Sheet, sheetNameFault } from '../../content/workbook'
 import { say } from '../../words/said'
 import { cellOfField } from '../csv/values'
@@ -52,7 +52,7 @@ export function readPageSheets(bytes: Uint8Array): ReadWorkbook {
     const caption = childrenOf(table, 'caption')[0]
     const name = sheetName(caption ? wordsOf(caption) : heading, at, sheets)
     const read = readTable(table, name, room, limits)
-    sheets.push(read.sheet)
+    sheets.push(withLooks(read.sheet, read.looks))
     looks.push(read.looks)
   }
   return {

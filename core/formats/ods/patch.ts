@@ -1,5 +1,5 @@
 // Writes edits into the spreadsheet that they were made in: rows and cells that nobody changed are the file's own letters.
-import type { CellLook } from '../../content/looks'
+import { columnsThatDiffer, lookOf, rowsThatDiffer } from '../../content/looks'
 import {
   type Cell,
   type CellValue,
@@ -11,7 +11,7 @@ import {
   sameValue,
   type Workbook,
 } from '../../content/workbook'
-import { cellDifferences, type WorkbookOp } from '../../content/workbook-ops'
+import { cellDifferences, frameDifferences, type WorkbookOp } from '../../content/workbook-ops'
 import { addStyles } from '../odf/add-styles'
 import { fromPixels } from '../odf/lengths'
 import { emptyTag, openTag } from '../odf/new-styles'
@@ -26,7 +26,7 @@ import { NewCellStyles } from './cell-styles'
 import { type CellPlace, cellsOf, columnsOf, type OdsParts, openOds, rowsOf } from './read'
 import { type Panes, settingsWith } from './settings'
 import { valueAttributes } from './values'
-import { contentXml, emptyCells } from './write'
+import { type Covered, contentXml, coveredBy, emptyCells } from './write'
 
 export interface OdsPatch {
   base: Uint8Array
@@ -38,9 +38,14 @@ export interface OdsPatch {
   resultOf: ResultOf
 }
 
-/** What is done to cells, widths and frozen lines goes into the file. @throws NotPatched for all else */
+/** What can be done to a sheet where it stands; rows, columns and sheets that come and go cannot. */
+const inPlace = new Set(['cells', 'width', 'freeze', 'merge', 'unmerge', 'height', 'hide'])
+/** Of an area that is larger, each of whose cells is said. */
+const mostMerged = 100_000
+
+/** What is done to cells, their looks and frozen lines goes into the file. @throws NotPatched for all else */
 export function patchOds({ base, read, ops, workbook, resultOf }: OdsPatch): Uint8Array {
-  for (const { op } of ops) if (op !== 'cells' && op !== 'width' && op !== 'freeze') throw new NotPatched(op)
+  for (const { op } of ops) if (!inPlace.has(op)) throw new NotPatched(op)
   const parts = openOds(base)
   const { content, container } = parts.opened
   if (parts.tables.length !== workbook.sheets.length) throw new NotPatched('sheets')
@@ -86,6 +91,8 @@ interface SheetWork {
 
 class TablePatch {
   private readonly xml: string
+  private readonly merged: Covered
+  private readonly hidden: ReadonlySet<number>
 
   constructor(
     private readonly table: XmlElement,
@@ -95,6 +102,8 @@ class TablePatch {
     private readonly work: SheetWork,
   ) {
     this.xml = parts.opened.content.xml
+    this.merged = coveredBy(work.now.merged ?? [])
+    this.hidden = new Set(work.now.hiddenRows)
   }
 
   patch(): void {
@@ -112,6 +121,13 @@ class TablePatch {
       else found.set(row, new Set([column]))
     }
     for (const { row, column } of cellDifferences(before, now)) add(row, column)
+    const areas = frameDifferences(0, before, now).flatMap((op) =>
+      op.op === 'merge' || op.op === 'unmerge' ? op.areas : [],
+    )
+    for (const { top, left, bottom, right } of areas) {
+      if ((bottom - top + 1) * (right - left + 1) > mostMerged) throw new NotPatched('merge')
+      for (let row = top; row <= bottom; row++) for (let column = left; column <= right; column++) add(row, column)
+    }
     for (const [row, line] of now.rows.entries())
       for (const [column, cell] of (line ?? []).entries()) {
         if (cell?.formula === undefined) continue
@@ -119,7 +135,33 @@ class TablePatch {
         if (result !== undefined && !sameValue(result, results.get(row * largestSheet.columns + column)))
           add(row, column)
       }
+    for (const row of this.framed()) if (!found.has(row)) found.set(row, new Set())
     return found
+  }
+  /** Rows of another height, and those that are hidden now or shown again. */
+  private framed(): ReadonlySet<number> {
+    if (this.differing) return this.differing
+    this.differing = new Set(rowsThatDiffer(this.work.before, this.work.now))
+    return this.differing
+  }
+  private differing: ReadonlySet<number> | null = null
+  /** What a row says of its height, and whether it is shown, where that is another. */
+  private rowAttributes(element: XmlElement | undefined, row: number): Record<string, string> {
+    const { before, now } = this.work
+    const { 'table:number-rows-repeated': _, 'table:visibility': shown, ...rest } = element?.attributes ?? {}
+    const height = now.heights?.[row]
+    const named = rest['table:style-name']
+    const says: Record<string, string> =
+      height === undefined
+        ? { 'style:use-optimal-row-height': 'true' }
+        : { 'style:row-height': `${height}pt`, 'style:use-optimal-row-height': 'false' }
+    return {
+      ...rest,
+      ...(height !== before.heights?.[row] && {
+        'table:style-name': this.made.plain('table-row', says, this.parts.styles.automaticStyle('table-row', named)),
+      }),
+      ...(this.hidden.has(row) && { 'table:visibility': shown === 'filter' ? shown : 'collapse' }),
+    }
   }
 
   private rows(changes: ReadonlyMap<number, ReadonlySet<number>>): void {
@@ -137,7 +179,8 @@ class TablePatch {
         const count = row - past
         xml += `${openTag('table:table-row', count > 1 ? { 'table:number-rows-repeated': String(count) } : {})}<table:table-cell/></table:table-row>`
       }
-      xml += `<table:table-row>${this.behind(row, 0, changes.get(row)!)}</table:table-row>`
+      const attributes = this.framed().has(row) ? this.rowAttributes(undefined, row) : {}
+      xml += `${openTag('table:table-row', attributes)}${this.behind(row, 0, changes.get(row)!) || '<table:table-cell/>'}</table:table-row>`
       past = row + 1
     }
     this.splices.insert(last.at!.end, xml)
@@ -198,7 +241,9 @@ class TablePatch {
     const places = [...cellsOf(element)]
     const wanted = [...columns].sort((a, b) => a - b)
     const tag = this.xml.slice(element.at!.start, element.at!.inner[0])
-    let xml = retagged(tag, 'table:number-rows-repeated', 1).replace(/\s*\/>$/, '>')
+    let xml = this.framed().has(row)
+      ? openTag('table:table-row', this.rowAttributes(element, row))
+      : retagged(tag, 'table:number-rows-repeated', 1).replace(/\s*\/>$/, '>')
     let at = element.at!.inner[0]
     for (const place of places) {
       xml += this.xml.slice(at, place.element.at!.start)
@@ -231,8 +276,21 @@ class TablePatch {
     const { before, now, resultOf } = this.work
     const [was, is] = [cellAt(before, row, column), cellAt(now, row, column)]
     const element = place?.element
-    const name = element?.name ?? 'table:table-cell'
-    const { 'table:number-columns-repeated': _, ...all } = element?.attributes ?? {}
+    const { 'table:number-columns-repeated': _, ...said } = element?.attributes ?? {}
+    const [name, all] =
+      before.merged === now.merged
+        ? [element?.name ?? 'table:table-cell', said]
+        : [
+            this.merged.has(row, column) ? 'table:covered-table-cell' : 'table:table-cell',
+            this.spanned(said, row, column),
+          ]
+    const result = is?.formula === undefined ? undefined : resultOf(row, column)
+    const fresh = result !== undefined && !sameValue(result, this.work.results.get(row * largestSheet.columns + column))
+    // It is another cell only by what it covers, or is covered by.
+    if (element && sameCell(was, is) && !fresh) {
+      const own = this.xml.slice(...element.at!.inner)
+      return own ? `${openTag(name, all)}${own}</${name}>` : emptyTag(name, all)
+    }
     if ('table:number-matrix-columns-spanned' in all && !sameCell(was, is)) throw new NotPatched('arrays')
     const attributes = Object.fromEntries(Object.entries(all).filter(([key]) => !valueAttributes.has(key)))
     if (!sameStyle(was?.style, is?.style)) {
@@ -254,31 +312,47 @@ class TablePatch {
     }
     return inner ? `${openTag(name, tags)}${inner}</${name}>` : emptyTag(name, tags)
   }
+  /** What a cell says, with the cells that it covers now. */
+  private spanned(said: Readonly<Record<string, string>>, row: number, column: number): Record<string, string> {
+    const { 'table:number-columns-spanned': _, 'table:number-rows-spanned': __, ...rest } = said
+    const span = this.merged.first.get(`${row} ${column}`)
+    return {
+      ...rest,
+      ...(span && {
+        'table:number-columns-spanned': String(span.columns),
+        'table:number-rows-spanned': String(span.rows),
+      }),
+    }
+  }
   private style(before: string | undefined, cell: Cell | undefined): string {
-    const { styles, cellStyles } = this.parts
-    const look: CellLook | undefined = cellStyles.of(before).look
+    const { styles } = this.parts
+    const look = lookOf(cell?.style)
     const parent = styles.commonName('table-cell', before) || 'Default'
     return this.made.cell({ style: cell?.style, look }, styles.automaticStyle('table-cell', before), parent)
   }
 
   private columns(): void {
     const { before, now } = this.work
-    const changed = new Set(
-      [...Object.keys(before.widths), ...Object.keys(now.widths)]
-        .map(Number)
-        .filter((column) => before.widths[column] !== now.widths[column]),
-    )
-    if (!changed.size) return
-    const wanted = [...changed].sort((a, b) => a - b)
+    const hidden = new Set(now.hiddenColumns)
+    const wanted = columnsThatDiffer(before, now)
+    if (!wanted.length) return
     const wide = (element: XmlElement | undefined, column: number): string => {
       const width = now.widths[column]
-      const { 'table:number-columns-repeated': _, 'table:style-name': style, ...rest } = element?.attributes ?? {}
+      const {
+        'table:number-columns-repeated': _,
+        'table:style-name': style,
+        'table:visibility': shown,
+        ...rest
+      } = element?.attributes ?? {}
       const own = this.parts.styles.automaticStyle('table-column', style)
       return emptyTag('table:table-column', {
         ...rest,
-        ...(width !== undefined && {
-          'table:style-name': this.made.plain('table-column', { 'style:column-width': fromPixels(width) }, own),
-        }),
+        ...(width === before.widths[column]
+          ? style !== undefined && { 'table:style-name': style }
+          : width !== undefined && {
+              'table:style-name': this.made.plain('table-column', { 'style:column-width': fromPixels(width) }, own),
+            }),
+        ...(hidden.has(column) && { 'table:visibility': shown === 'filter' ? shown : 'collapse' }),
       })
     }
     const { left, last, end } = this.parted(columnsOf(this.table), wanted, 'table:number-columns-repeated', wide)

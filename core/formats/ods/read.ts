@@ -13,7 +13,7 @@ import { propertiesIn } from '../odf/properties'
 import { countOf, OdfStyles } from '../odf/styles'
 import { child, elements, type XmlElement } from '../opc/xml'
 import { DamagedFile, Limits } from '../refusals'
-import { type ReadWorkbook, type Room, roomForCells, takeRoom } from '../xlsx/read'
+import { looksInModel, type ReadWorkbook, type Room, roomForCells, takeRoom } from '../xlsx/read'
 import { CellStyles } from './cell-styles'
 import { formulaRead, NoCounterpart } from './formula'
 import { sheetPaperOf } from './paper'
@@ -55,10 +55,12 @@ export function readOds(bytes: Uint8Array): ReadWorkbook {
   const hidden: Map<number, boolean>[] = []
   const hiddenSheets: number[] = []
   const frozen = frozenIn(parts.opened)
+  const inModel = looksInModel(limits)
   for (const table of parts.tables) {
     const read = new TableReader(table, parts, limits, room).read()
     const panes = frozen.get(read.sheet.name)
-    sheets.push(panes ? { ...read.sheet, frozen: panes } : read.sheet)
+    const sheet = inModel(read.sheet, read.looks)
+    sheets.push(panes ? { ...sheet, frozen: panes } : sheet)
     results.push(read.results)
     const paper = sheetPaperOf(table, parts, read.breaks)
     looks.push(paper ? { ...read.looks, paper } : read.looks)

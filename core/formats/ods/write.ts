@@ -1,7 +1,7 @@
 // Writes a workbook as a spreadsheet of the open standard (ISO/IEC 26300-1 §9), whole.
 import type { DefinedName } from '../../calc/source'
 import { errors } from '../../content/entry'
-import { type CellLook, noLooks, type SheetLooks } from '../../content/looks'
+import { type CellLook, looksOf, type MergedArea, type SheetLooks } from '../../content/looks'
 import { type Cell, type CellValue, isError, type Sheet } from '../../content/workbook'
 import { type PlacedCell, rowsBeside, type UsualFont } from '../beside'
 import { lostInSheets, type SheetsWork } from '../lost-in-sheets'
@@ -27,13 +27,13 @@ export function writeOds(work: SheetsWork): Written {
 export const lostInOds = (work: SheetsWork, bytes: Uint8Array): Limit[] =>
   lostInSheets(work, readOds(bytes), undefined, sameFormat)
 
-function odsBytes({ workbook, resultOf, looks = [], names = [], usual }: SheetsWork): Uint8Array {
+function odsBytes({ workbook, resultOf, papers = [], names = [], usual }: SheetsWork): Uint8Array {
   const styles = new NewCellStyles(new Set(['Default']))
   const tables = workbook.sheets.map((sheet, at) => {
     const own = names.filter((name) => name.sheet === at)
     return tableXml(
       sheet,
-      looks[at] ?? noLooks,
+      looksOf(sheet, papers[at]),
       styles,
       (row, column) => resultOf(at, row, column),
       namesXml(own, workbook.sheets),
@@ -99,7 +99,7 @@ function tableXml(
   for (let column = 0; column < width; column++)
     xml += columnXml(sheet.widths[column], looks.hiddenColumns.has(column), styles)
   if (!width) xml += '<table:table-column/>'
-  const merged = coveredBy(looks)
+  const merged = coveredBy(looks.merged)
   const byRow = new Map(rowsBeside(sheet, looks))
   for (const row of merged.rows) if (!byRow.has(row)) byRow.set(row, [])
   let next = 0
@@ -123,7 +123,8 @@ function columnXml(width: number | undefined, hidden: boolean, styles: NewCellSt
   })
 }
 
-interface Covered {
+/** Which cells merged ones cover. */
+export interface Covered {
   rows: Set<number>
   /** The span of the first cell of each area, by `row column`. */
   first: Map<string, { rows: number; columns: number }>
@@ -131,7 +132,7 @@ interface Covered {
   /** Columns of a row that are covered. */
   in(row: number): number[]
 }
-function coveredBy({ merged }: SheetLooks): Covered {
+export function coveredBy(merged: readonly MergedArea[]): Covered {
   const rows = new Set<number>()
   const first = new Map<string, { rows: number; columns: number }>()
   const places = new Map<number, Set<number>>()

@@ -1,7 +1,8 @@
 // How sheets come to paper in the binary format ([MS-XLS] 2.4.257 Setup, 2.4.351 WsBool, margins, edges, breaks, and the
 // names that the format has for what is printed and for titles, 2.5.66).
+
+import { paperSizes } from '../../content/paper-sizes'
 import type { SheetPaper } from '../../content/sheet-paper'
-import { paperSizes } from '../../paper/sizes'
 import { printNameIn } from '../xlsx/paper'
 import type { BiffRecord } from './records'
 import { viewOf } from './records'

@@ -1,10 +1,13 @@
 // What an edit adds to the first part of a workbook's stream: formats, fonts, texts, and what formulas name. Everything
 // that is there keeps its number.
+import { lineOf, sides, withLook } from '../../content/looks'
 import type { CellStyle } from '../../content/workbook'
 import { builtInFormats } from '../xlsx/number-formats'
+import { kindOfLine } from '../xlsx/style-sheet'
 import type { LinkNumbers } from './formula-tokens'
 import { isOfAddIn } from './functions'
 import type { Globals } from './globals'
+import { lineKinds } from './looks'
 import { type BiffRecord, mostInRecord, record, short, viewOf, written } from './records'
 import { countsOf, textBytes, textsAsRecords } from './strings'
 import { nameData, nearestColor } from './tables'
@@ -81,7 +84,8 @@ export class PatchTables implements LinkNumbers {
   }
 
   styleOf(format: number): CellStyle | undefined {
-    return this.globals.formats[format]?.style
+    const read = this.globals.formats[format]
+    return read && withLook(read.style, read.look)
   }
   /** The number of a format that looks as one of the file does, but for what is changed. */
   formatFor(own: number, before: CellStyle | undefined, after: CellStyle | undefined): number {
@@ -93,7 +97,7 @@ export class PatchTables implements LinkNumbers {
     const view = viewOf(data)
     let touched = 0
     const differs = (...traits: (keyof CellStyle)[]) => traits.some((trait) => before?.[trait] !== after?.[trait])
-    if (differs('bold', 'italic', 'underline', 'strike', 'color')) {
+    if (differs('bold', 'italic', 'underline', 'strike', 'color', 'font', 'size')) {
       view.setUint16(0, this.fontFor(view.getUint16(0, true), before, after), true)
       touched |= 0x08
     }
@@ -105,6 +109,15 @@ export class PatchTables implements LinkNumbers {
       const align = differs('align') ? ({ left: 1, center: 2, right: 3 }[after?.align as string] ?? 0) : data[6]! & 7
       data[6] = (data[6]! & 0xf0) | align | (after?.wrap ? 8 : 0)
       touched |= 0x10
+    }
+    if (differs('vertical')) {
+      const upright = { top: 0, middle: 1, bottom: 2 }[after?.vertical ?? 'bottom']
+      data[6] = (data[6]! & 0x8f) | (upright << 4)
+      touched |= 0x10
+    }
+    if (differs(...sides)) {
+      this.setBorders(view, before, after)
+      touched |= 0x20
     }
     if (differs('fill')) {
       const more = view.getUint32(14, true)
@@ -118,10 +131,36 @@ export class PatchTables implements LinkNumbers {
     this.knownFormats.set(key, index)
     return index
   }
+  /** The lines that differ (§2.5.249): their kinds, and the numbers of their colours. */
+  private setBorders(view: DataView, before: CellStyle | undefined, after: CellStyle | undefined): void {
+    let [lines, more] = [view.getUint32(10, true), view.getUint32(14, true)]
+    for (const [side, kindAt, colorAt] of [
+      ['left', 0, 16],
+      ['right', 4, 23],
+      ['top', 8, 0],
+      ['bottom', 12, 7],
+    ] as const) {
+      if (before?.[side] === after?.[side]) continue
+      const line = lineOf(after?.[side])
+      const kind = line ? lineKinds.indexOf(kindOfLine(line)) : 0
+      const color = line ? (line.color === null ? 0x40 : this.color(line.color)) : 0
+      lines = (lines & ~(15 << kindAt)) | (kind << kindAt)
+      const withColor = (of: number) => (of & ~(0x7f << colorAt)) | (color << colorAt)
+      if (side === 'left' || side === 'right') lines = withColor(lines)
+      else more = withColor(more)
+    }
+    view.setUint32(10, lines >>> 0, true)
+    view.setUint32(14, more >>> 0, true)
+  }
   private fontFor(own: number, before: CellStyle | undefined, after: CellStyle | undefined): number {
     const from = this.fonts[own > 4 ? own - 1 : own] ?? this.fonts[0]!
-    const data = from.slice()
+    const [usual] = this.globals.fonts
+    const named = before?.font !== after?.font ? (after?.font ?? usual?.name) : undefined
+    // A name stands at the end, with how many letters it has and how wide they are before it.
+    const data = named === undefined ? from.slice() : Uint8Array.from([...from.slice(0, 14), ...textBytes(named, 1)])
     const view = viewOf(data)
+    if (before?.size !== after?.size)
+      view.setUint16(0, after?.size === undefined ? (usual?.height ?? 220) : Math.round(after.size * 20), true)
     const set = (trait: 'bold' | 'italic' | 'underline' | 'strike', bit: number) => {
       if (before?.[trait] === after?.[trait]) return
       const flags = view.getUint16(2, true)

@@ -1,4 +1,5 @@
 // Writes edits into the file that they were made in: records that hold no changed cell are the file's own, byte for byte.
+import { columnsThatDiffer, rowsThatDiffer } from '../../content/looks'
 import { type CellValue, largestSheet, sameCell, sameStyle, sameValue, type Workbook } from '../../content/workbook'
 import type { WorkbookOp } from '../../content/workbook-ops'
 import { joined, writeCompound } from '../compound/compound'
@@ -11,6 +12,7 @@ import { Changes, PatchTables } from './patch-tables'
 import { drawnFeature, openXls } from './read'
 import { type BiffRecord, record, recordsOf, short, viewOf, written } from './records'
 import { textBytes } from './strings'
+import { mergedRecords } from './write'
 
 export interface XlsPatch {
   base: Uint8Array
@@ -22,10 +24,12 @@ export interface XlsPatch {
   resultOf: ResultOf
 }
 
-/** What is done to cells, widths, frozen lines and names of sheets goes into the file. @throws NotPatched for all else */
+/** What can be done to a sheet where it stands; rows and columns that come and go cannot. */
+const inPlace = new Set(['cells', 'width', 'freeze', 'merge', 'unmerge', 'height', 'hide', 'rename sheet'])
+
+/** What is done to cells, their looks, frozen lines and names of sheets goes into the file. @throws NotPatched for all else */
 export function patchXls({ base, read, ops, workbook, resultOf }: XlsPatch): Uint8Array {
-  for (const { op } of ops)
-    if (op !== 'cells' && op !== 'width' && op !== 'freeze' && op !== 'rename sheet') throw new NotPatched(op)
+  for (const { op } of ops) if (!inPlace.has(op)) throw new NotPatched(op)
   const { root, stream, globals } = openXls(base)
   const drawn = globals.sheets.some(({ cells }) => !cells) || hasDrawings(stream, globals)
   const tables = new PatchTables(globals, drawn)
@@ -279,11 +283,14 @@ class SheetPatch {
         this.putResult(row, column, result)
         touched = true
       }
-    const lines = before.widths === now.widths && before.frozen === now.frozen
-    if (!touched && lines) return this.part
+    const framed = (['widths', 'frozen', 'merged', 'heights', 'hiddenRows', 'hiddenColumns'] as const).some(
+      (what) => before[what] !== now[what],
+    )
+    if (!touched && !framed) return this.part
     const changes = new Changes()
     this.widths(changes)
     this.freeze(changes)
+    this.merge(changes)
     const emit = (records: readonly BiffRecord[], offset: number) =>
       records.flatMap((one, index) => {
         const instead = changes.instead.get(offset + index)
@@ -349,7 +356,9 @@ class SheetPatch {
   }
 
   private table(): Uint8Array[] {
-    const rows = [...new Set([...this.lines.keys(), ...this.rowRecords.keys()])].sort((a, b) => a - b)
+    const rows = [...new Set([...this.lines.keys(), ...this.rowRecords.keys(), ...this.framed()])]
+      .filter((row) => row < largestOfFormat.rows)
+      .sort((a, b) => a - b)
     const pieces: Uint8Array[] = []
     for (let from = 0; from < rows.length; ) {
       let to = from
@@ -363,19 +372,55 @@ class SheetPatch {
     }
     return pieces
   }
+  /** Rows of another height, and those that are hidden now or shown again. */
+  private framed(): ReadonlySet<number> {
+    return (this.differing ??= new Set(rowsThatDiffer(this.work.before, this.work.now)))
+  }
+  private differing: ReadonlySet<number> | null = null
+  private hidden: ReadonlySet<number> | null = null
+  /** Writes the height of a row, and whether it is shown (§2.4.221), where they are others. */
+  private framedRow(row: number, data: Uint8Array): Uint8Array {
+    if (!this.framed().has(row)) return data
+    const view = viewOf(data)
+    const { before, now } = this.work
+    const height = now.heights?.[row]
+    let flags = view.getUint16(12, true)
+    if (height !== before.heights?.[row]) {
+      view.setUint16(6, height === undefined ? 0x80ff : Math.min(0x7fff, Math.round(height * 20)), true)
+      flags = height === undefined ? flags & ~0x40 : flags | 0x40
+    }
+    view.setUint16(12, (this.hidden ??= new Set(now.hiddenRows)).has(row) ? flags | 0x20 : flags & ~0x20, true)
+    return data
+  }
   private rowRecord(row: number): Uint8Array {
     const line = this.lines.get(row) ?? []
     const least = line.reduce((most, { column }) => Math.min(most, column), 256)
     const most = line.reduce((all, { column }) => Math.max(all, column + 1), 0)
     const there = this.rowRecords.get(row)
-    if (!there)
-      return written(record.row, [...short(row), ...short(least), ...short(most), 0xff, 0x80, 0, 0, 0, 0, 0, 1, 15, 0])
+    if (!there) {
+      const fresh = [
+        ...short(row),
+        ...short(least === 256 ? 0 : least),
+        ...short(most),
+        0xff,
+        0x80,
+        0,
+        0,
+        0,
+        0,
+        0,
+        1,
+        15,
+        0,
+      ]
+      return written(record.row, this.framedRow(row, Uint8Array.from(fresh)))
+    }
     const data = there.data.slice()
     const view = viewOf(data)
     const [first, until] = [view.getUint16(2, true), view.getUint16(4, true)]
     view.setUint16(2, until ? Math.min(first, least) : least === 256 ? 0 : least, true)
     view.setUint16(4, Math.max(until, most), true)
-    return written(record.row, data)
+    return written(record.row, this.framedRow(row, data))
   }
 
   private indexOf(type: number): number {
@@ -408,7 +453,7 @@ class SheetPatch {
       view.setUint16(10, Math.max(columns, view.getUint16(10, true)), true)
       changes.instead.set(size, written(record.size, data))
     }
-    if (before.widths === now.widths) return
+    if (before.widths === now.widths && before.hiddenColumns === now.hiddenColumns) return
     if (size < 0) throw new NotPatched('width')
     const columns = new Map<number, number[]>()
     for (const [at, { type, data: own }] of this.ahead.entries()) {
@@ -418,16 +463,24 @@ class SheetPatch {
         columns.set(column, [...own.subarray(4, 12)])
       changes.instead.set(at, null)
     }
-    for (const column of new Set([...Object.keys(before.widths), ...Object.keys(now.widths)].map(Number))) {
-      if (before.widths[column] === now.widths[column] || column > 255) continue
+    const isHidden = new Set(now.hiddenColumns)
+    for (const column of columnsThatDiffer(before, now)) {
+      if (column > 255) continue
       const pixels = now.widths[column]
-      const own = columns.get(column) ?? [0, 0, 15, 0, 0, 0, 0, 0]
-      if (pixels === undefined) {
+      const [other, hidden] = [before.widths[column] !== pixels, isHidden.has(column)]
+      if (pixels === undefined && !hidden) {
         columns.delete(column)
         continue
       }
-      const width = short(Math.min(65_280, Math.round(widthToFile(pixels) * 256)))
-      columns.set(column, [...width, own[2]!, own[3]!, own[4]! | 2, ...own.slice(5)])
+      const own = columns.get(column) ?? [...short(usualWidth), 15, 0, 0, 0, 0, 0]
+      const width =
+        pixels === undefined
+          ? other
+            ? short(usualWidth)
+            : own.slice(0, 2)
+          : short(Math.min(65_280, Math.round(widthToFile(pixels) * 256)))
+      const flags = (own[4]! & ~3) | (pixels === undefined ? 0 : 2) | (hidden ? 1 : 0)
+      columns.set(column, [...width, own[2]!, own[3]!, flags, ...own.slice(5)])
     }
     // Neighbours that are alike are said once.
     const runs: { first: number; last: number; own: number[] }[] = []
@@ -440,6 +493,21 @@ class SheetPatch {
       size - 1,
       ...runs.map(({ first, last, own }) => written(record.columns, [...short(first), ...short(last), ...own])),
     )
+  }
+
+  /** Merged cells (§2.4.168) are said anew where they are others. */
+  private merge(changes: Changes): void {
+    const { before, now } = this.work
+    if (before.merged === now.merged) return
+    const all = this.ahead.length + this.after.length
+    const there = Array.from({ length: all }, (_, at) => at).filter((at) => this.recordAt(at)!.type === record.merged)
+    for (const at of there) changes.instead.set(at, null)
+    let last = there[0] ?? this.indexOf(record.window)
+    if (last < 0) throw new NotPatched('merge')
+    // Behind how the sheet is looked at: how large, its panes, what is selected, the usual width.
+    if (!there.length)
+      while ([0x88b, 0xa0, record.pane, 0x1d, 0x99].includes(this.recordAt(last + 1)?.type ?? 0)) last++
+    changes.putBehind(last, ...mergedRecords(now.merged ?? []))
   }
 
   private freeze(changes: Changes): void {
@@ -467,4 +535,6 @@ class SheetPatch {
     )
   }
 }
+/** Of a column that says nothing of it, in 256ths of a letter. */
+const usualWidth = Math.round(9.14 * 256)
 const typeOf = (bytes: Uint8Array): number => (bytes.length >= 2 ? bytes[0]! | (bytes[1]! << 8) : -1)

@@ -7,7 +7,7 @@ import { say } from '../../words/said'
 import { type CompoundStorage, readCompound, streamOf } from '../compound/compound'
 import { DamagedFile, Limits } from '../refusals'
 import { days1904, isDateFormat } from '../xlsx/date-system'
-import { type ReadWorkbook, type Room, roomForCells, takeRoom } from '../xlsx/read'
+import { looksInModel, type ReadWorkbook, type Room, roomForCells, takeRoom } from '../xlsx/read'
 import { widthFromFile } from '../xlsx/write'
 import { formulaText, NotRead } from './formula-text'
 import { type Globals, readGlobals } from './globals'
@@ -52,6 +52,7 @@ export function readXls(bytes: Uint8Array): ReadWorkbook {
   const hidden: Map<number, boolean>[] = []
   const hiddenSheets: number[] = []
   const room = roomForCells()
+  const inModel = looksInModel(limits)
   for (const { name, from, cells, visible } of globals.sheets) {
     if (!cells) {
       limits.add('sheets that are not of cells', name)
@@ -64,7 +65,7 @@ export function readXls(bytes: Uint8Array): ReadWorkbook {
     const read = wellFormed(() => readSheet(stream, from, name, globals, limits, room))
     for (const { top, left, bottom, right } of read.arrays)
       arrays.push({ sheet: sheets.length, top, left, bottom, right })
-    sheets.push(read.sheet)
+    sheets.push(inModel(read.sheet, read.looks))
     results.push(read.results)
     const paper = { ...read.paper, ...globals.printNames.get(from) }
     looks.push(Object.keys(paper).length ? { ...read.looks, paper } : read.looks)
@@ -349,7 +350,7 @@ function readSheet(
         }
         if (flags & 0x40) {
           limits.add('row heights', name)
-          if (!(flags & 0x20)) heights.set(row, (height & 0x7fff) / 20)
+          if (height & 0x7fff) heights.set(row, (height & 0x7fff) / 20)
         }
         break
       }

@@ -1,5 +1,5 @@
 // Writes a workbook in the binary format ([MS-XLS], its version 8), whole.
-import { noLooks, type SheetLooks } from '../../content/looks'
+import { looksOfAll, type MergedArea, type SheetLooks } from '../../content/looks'
 import type { Sheet } from '../../content/workbook'
 import { rowsBeside } from '../beside'
 import { blankRoot, joined, writeCompound } from '../compound/compound'
@@ -30,7 +30,8 @@ export function writeXls(work: SheetsWork): Written {
   return { bytes, lost: lostInXls(work, bytes) }
 }
 
-function xlsBytes({ workbook, resultOf, looks = [], names = [], usual }: SheetsWork): Uint8Array {
+function xlsBytes({ workbook, resultOf, papers = [], names = [], usual }: SheetsWork): Uint8Array {
+  const looks = looksOfAll(workbook, papers)
   const texts = new TextTable()
   const tables: Tables = {
     formats: new FormatTable(
@@ -45,7 +46,7 @@ function xlsBytes({ workbook, resultOf, looks = [], names = [], usual }: SheetsW
     ),
   }
   const sheets = workbook.sheets.map((sheet, index) =>
-    joined(sheetRecords(sheet, index, looks[index] ?? noLooks, tables, resultOf)),
+    joined(sheetRecords(sheet, index, looks[index]!, tables, resultOf)),
   )
   const before = [
     written(record.begin, [0x00, 0x06, 0x05, 0x00, 0xbb, 0x0d, 0xcc, 0x07, ...long(0), ...long(0x0600)]),
@@ -143,7 +144,7 @@ function sheetRecords(
           ]),
         ]
       : []),
-    ...mergedRecords(looks),
+    ...mergedRecords(looks.merged),
     written(record.endOfPart),
   ]
 }
@@ -181,7 +182,8 @@ function rowRecord(row: number, line: readonly { column: number }[], looks: Shee
   ])
 }
 
-function mergedRecords({ merged }: SheetLooks): Uint8Array[] {
+/** Merged cells, those that the type can hold. */
+export function mergedRecords(merged: readonly MergedArea[]): Uint8Array[] {
   const { rows, columns } = largestOfFormat
   const held = merged.filter(({ bottom, right }) => bottom < rows && right < columns)
   const records: Uint8Array[] = []

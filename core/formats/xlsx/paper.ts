@@ -1,9 +1,9 @@
 // How sheets come to paper, as their file says: margins (§18.3.1.62), set-up (§18.3.1.63), options (§18.3.1.70), edges
 // (§18.3.1.46), breaks (§18.3.1.73) and the names of what is printed and of titles (§18.2.5; ECMA-376 part 1).
 import type { MergedArea } from '../../content/looks'
+import { paperSizes } from '../../content/paper-sizes'
 import type { SheetEdges, SheetPaper } from '../../content/sheet-paper'
 import { columnNumber, largestSheet } from '../../content/workbook'
-import { paperSizes } from '../../paper/sizes'
 import { child, elements, textOf } from '../opc/xml'
 import { areaIn } from './formula-source'
 import type { WorkbookParts } from './read'

@@ -1,8 +1,11 @@
-// What stands around a sheet's rows, changed where it stands: the widths of columns (ECMA-376 part 1, §18.3.1.13), the
-// rows and columns that stay in sight (§18.3.1.66), and the range that is used (§18.3.1.35).
+// What stands around a sheet's rows, changed where it stands: the widths of columns and whether they are shown (ECMA-376
+// part 1, §18.3.1.13), the rows and columns that stay in sight (§18.3.1.66), and the range that is used (§18.3.1.35).
+import { columnsThatDiffer } from '../../content/looks'
 import { columnName, type Sheet, usedSize } from '../../content/workbook'
 import { attributeOf, attributeSpan, childrenIn, rootOf, type Spanned, Splices } from '../opc/spans'
+import { patchLines, patchMerged } from './patch-lines'
 import { tagWith } from './patch-rows'
+import { patchSetUp } from './patch-set-up'
 import { widthToFile } from './write'
 
 /** Writes what differs between two states of a sheet, its cells aside. */
@@ -19,13 +22,10 @@ export function patchFrame(xml: string, prefix: string, before: Sheet, sheet: Sh
   if (JSON.stringify(before.frozen) !== JSON.stringify(sheet.frozen)) patchPane(xml, prefix, parts, sheet, splices)
   const used = parts.get('dimension')
   if (used) patchDimension(xml, used, sheet, splices)
-  return splices.any ? splices.apply(xml) : xml
+  const framed = splices.any ? splices.apply(xml) : xml
+  const now = patchMerged(patchLines(framed, before, sheet), prefix, before, sheet)
+  return sheet.setUp && sheet.setUp !== before.setUp ? patchSetUp(now, prefix, sheet.setUp) : now
 }
-
-const columnsThatDiffer = (before: Sheet, sheet: Sheet): number[] =>
-  [...new Set([...Object.keys(before.widths), ...Object.keys(sheet.widths)].map(Number))]
-    .filter((column) => before.widths[column] !== sheet.widths[column])
-    .sort((a, b) => a - b)
 
 function patchColumns(
   xml: string,
@@ -36,11 +36,14 @@ function patchColumns(
   splices: Splices,
 ): void {
   const cols = parts.get('cols')
+  const hidden = new Set(sheet.hiddenColumns)
   const width = (column: number): Record<string, string | null> => {
     const pixels = sheet.widths[column]
-    return pixels === undefined
-      ? { width: null, customWidth: null, bestFit: null }
-      : { width: String(widthToFile(pixels)), customWidth: '1', bestFit: null }
+    const own =
+      pixels === undefined
+        ? { width: null, customWidth: null, bestFit: null }
+        : { width: String(widthToFile(pixels)), customWidth: '1', bestFit: null }
+    return { ...own, hidden: hidden.has(column) ? '1' : null }
   }
   const fresh = (column: number) => {
     const attributes = Object.entries(width(column)).flatMap(([key, value]) =>

@@ -1,17 +1,21 @@
 // Cell formats added to a file's own (ECMA-376 part 1, §18.8): a format that is asked for is one of the file's with
 // some of its traits changed, so that its borders, its font and its protection stay as they are.
+import { type CellLook, lineOf, sides, withLook } from '../../content/looks'
 import type { CellStyle } from '../../content/workbook'
 import { attributeOf, childrenIn, nextTag, rootOf, type Spanned, Splices, textOfPart } from '../opc/spans'
 import { escapeAttribute } from '../opc/xml'
 import { builtInFormats } from './number-formats'
 import { cellsOf, localName, type RowSpan, rowsOf, type SheetSource, tagWith } from './patch-rows'
 import { encodeString } from './string'
+import { kindOfLine } from './style-sheet'
 
 /** What `styles.xml` says of a format, as the model knows it. */
 export type StyleOf = (number: number) => CellStyle | undefined
 
 const argb = (hex: string) => `FF${hex.slice(1).toUpperCase()}`
-const traits = ['bold', 'italic', 'strike', 'underline', 'color', 'fill', 'align', 'wrap', 'format'] as const
+const ofFont = ['bold', 'italic', 'strike', 'underline', 'color', 'font', 'size'] as const
+const ofPlace = ['align', 'wrap', 'vertical'] as const
+const traits = [...ofFont, ...ofPlace, ...sides, 'fill', 'format'] as const
 
 export interface StyleSheetEditor {
   /**
@@ -67,7 +71,12 @@ export function editStyles(xml: string, styleOf: StyleOf): StyleSheetEditor | nu
     formatNumbers.set(attributeOf(xml, item, 'formatCode') ?? '', Number(attributeOf(xml, item, 'numFmtId')))
   const known = new Map<string, number>()
 
-  function fontWith(number: number, style: CellStyle): number {
+  /** The font of cells that have none of their own. */
+  const usual = (what: 'name' | 'sz'): string | undefined => {
+    const one = [...childrenIn(xml, fonts!.items[0]!.inner)].find(({ name }) => localName(name) === what)
+    return one && attributeOf(xml, one, 'val')
+  }
+  function fontWith(number: number, style: CellStyle, was: CellStyle | undefined): number {
     const font = fonts!.items[number] ?? fonts!.items[0]!
     const set: Record<string, string> = {
       b: style.bold ? `<${prefix}b/>` : '',
@@ -75,23 +84,65 @@ export function editStyles(xml: string, styleOf: StyleOf): StyleSheetEditor | nu
       strike: style.strike ? `<${prefix}strike/>` : '',
       u: style.underline ? `<${prefix}u/>` : '',
     }
-    const color = style.color ? `<${prefix}color rgb="${argb(style.color)}"/>` : ''
-    const before = styleOfFont.get(number)
+    const renamed = style.font !== was?.font
+    const other: Record<string, string> = {
+      ...(style.color !== was?.color && {
+        color: style.color ? `<${prefix}color rgb="${argb(style.color)}"/>` : '',
+      }),
+      ...(style.size !== was?.size && {
+        sz: valued('sz', style.size === undefined ? usual('sz') : String(style.size)),
+      }),
+      // Of another font neither the kind nor the place in a theme is known (§18.8.18, §18.8.35).
+      ...(renamed && { name: valued('name', style.font ?? usual('name')), family: '', scheme: '', charset: '' }),
+    }
+    const placed = new Set<string>()
     let rest = ''
-    let placed = false
     for (const one of childrenIn(xml, font.inner)) {
       const name = localName(one.name)
       if (name in set) continue
-      if (name === 'color' && style.color !== before) {
-        rest += color
-        placed = true
+      if (name in other) {
+        rest += other[name]
+        placed.add(name)
       } else rest += xml.slice(one.start, one.end)
     }
-    if (!placed && color && style.color !== before)
-      rest = rest.replace(/(<[^>]*?sz [^>]*\/>)|$/, (size) => size + color)
+    if (!placed.has('sz') && other.sz) rest = other.sz + rest
+    if (!placed.has('color') && other.color) rest = rest.replace(/(<[^>]*?sz [^>]*\/>)|$/, (size) => size + other.color)
+    if (!placed.has('name') && other.name) rest += other.name
     return add('fonts', `<${font.name}>${Object.values(set).join('')}${rest}</${font.name}>`)
   }
-  const styleOfFont = new Map<number, string | undefined>()
+  const valued = (name: string, value: string | undefined): string =>
+    value === undefined ? '' : `<${prefix}${name} val="${escapeAttribute(value)}"/>`
+
+  /** Borders with the sides that are asked for; slanting lines and those inside of areas stay (§18.8.4). */
+  function bordersWith(number: number, style: CellStyle, was: CellStyle | undefined): number {
+    const list = lists.get('borders')
+    const own = list?.items[number]
+    const there = new Map([...(own ? childrenIn(xml, own.inner) : [])].map((one) => [localName(one.name), one]))
+    let inner = ''
+    for (const [side, named] of [
+      ['left', 'start'],
+      ['right', 'end'],
+      ['top', ''],
+      ['bottom', ''],
+    ] as const) {
+      const before = there.get(side) ?? there.get(named)
+      if (style[side] === was?.[side]) {
+        inner += before ? xml.slice(before.start, before.end) : `<${prefix}${side}/>`
+        continue
+      }
+      const line = lineOf(style[side])
+      const color = line && (line.color === null ? 'auto="1"' : `rgb="${argb(line.color)}"`)
+      inner += line
+        ? `<${prefix}${side} style="${kindOfLine(line)}"><${prefix}color ${color}/></${prefix}${side}>`
+        : `<${prefix}${side}/>`
+    }
+    for (const name of ['diagonal', 'vertical', 'horizontal']) {
+      const one = there.get(name)
+      if (one) inner += xml.slice(one.start, one.end)
+    }
+    const start = own ? tagWith(xml, own, {}) : `<${prefix}border`
+    return add('borders', `${start}>${inner}</${own?.name ?? `${prefix}border`}>`)
+  }
 
   function formatNumber(code: string | undefined): number {
     if (code === undefined || code === 'General') return 0
@@ -108,6 +159,9 @@ export function editStyles(xml: string, styleOf: StyleOf): StyleSheetEditor | nu
     const set = {
       ...(style.align !== before?.align && { horizontal: style.align ?? null }),
       ...(style.wrap !== before?.wrap && { wrapText: style.wrap ? '1' : null }),
+      ...(style.vertical !== before?.vertical && {
+        vertical: style.vertical === 'middle' ? 'center' : (style.vertical ?? null),
+      }),
     }
     if (own) return `${tagWith(xml, own, set)}/>`
     const made = Object.entries(set).flatMap(([key, value]) => (value ? ` ${key}="${value}"` : []))
@@ -125,10 +179,13 @@ export function editStyles(xml: string, styleOf: StyleOf): StyleSheetEditor | nu
       const xf = xfs.items[from] ?? xfs.items[0]!
       const set: Record<string, string> = {}
       const differ = (...some: (keyof CellStyle)[]) => some.some((trait) => before?.[trait] !== wanted[trait])
-      if (differ('bold', 'italic', 'strike', 'underline', 'color')) {
+      if (differ(...ofFont)) {
         const font = Number(attributeOf(xml, xf, 'fontId') ?? 0)
-        styleOfFont.set(font, before?.color)
-        Object.assign(set, { fontId: String(fontWith(font, wanted)), applyFont: '1' })
+        Object.assign(set, { fontId: String(fontWith(font, wanted, before)), applyFont: '1' })
+      }
+      if (differ(...sides)) {
+        const borders = Number(attributeOf(xml, xf, 'borderId') ?? 0)
+        Object.assign(set, { borderId: String(bordersWith(borders, wanted, before)), applyBorder: '1' })
       }
       if (differ('fill')) {
         const fill = wanted.fill
@@ -142,7 +199,7 @@ export function editStyles(xml: string, styleOf: StyleOf): StyleSheetEditor | nu
       if (differ('format'))
         Object.assign(set, { numFmtId: String(formatNumber(wanted.format)), applyNumberFormat: '1' })
       let inner = ''
-      if (differ('align', 'wrap')) {
+      if (differ(...ofPlace)) {
         set.applyAlignment = '1'
         inner += alignment(xf, wanted, before)
       }
@@ -159,8 +216,9 @@ export function editStyles(xml: string, styleOf: StyleOf): StyleSheetEditor | nu
       for (const [name, items] of added) {
         const list = lists.get(name)
         if (!list) {
-          // Number formats stand before everything else (§18.8.39).
-          const at = nextTag(xml, root.inner[0])?.start ?? root.inner[1]
+          // Number formats stand before everything else, borders behind fills (§18.8.39).
+          const behind = name === 'borders' ? fills.element.end : undefined
+          const at = behind ?? nextTag(xml, root.inner[0])?.start ?? root.inner[1]
           splices.insert(at, `<${prefix}${name} count="${items.length}">${items.join('')}</${prefix}${name}>`)
           continue
         }
@@ -187,15 +245,15 @@ export class PatchedStyles {
   /** @param read the formats as they are read, by their numbers */
   constructor(
     private readonly bytes: Uint8Array | undefined,
-    private readonly read: () => readonly { style: CellStyle | undefined }[],
+    private readonly read: () => readonly { style: CellStyle | undefined; look: CellLook | undefined }[],
   ) {}
 
   /** @throws RangeError where the file has no formats that another one can be made of */
   derive(from: number, style: CellStyle | undefined): number {
     if (!this.editor) {
       this.text = this.bytes ? textOfPart(this.bytes) : null
-      const read = this.read()
-      this.editor = this.text && editStyles(this.text.xml, (number) => read[number]?.style)
+      const read = this.read().map(({ style, look }) => withLook(style, look))
+      this.editor = this.text && editStyles(this.text.xml, (number) => read[number])
       if (!this.editor) throw new RangeError('There are no cell formats.')
     }
     return this.editor.derive(from, style)

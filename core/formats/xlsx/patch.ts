@@ -2,6 +2,7 @@
 // by row (ECMA-376 part 1, §18). Nothing of where things stand is kept in the model; it is found in the base's bytes.
 
 import type { Area } from '../../calc/source'
+import { sameSetUp, setUpOf } from '../../content/sheet-set-up'
 import {
   blankSheet,
   type Cell,
@@ -12,7 +13,7 @@ import {
   sameValue,
   type Workbook,
 } from '../../content/workbook'
-import { cellDifferences, type WorkbookOp } from '../../content/workbook-ops'
+import { cellDifferences, frameDifferences, type WorkbookOp } from '../../content/workbook-ops'
 import { dropPart } from '../opc/drop-part'
 import { childrenIn, rootOf, type Spanned, Splices, textOfPart } from '../opc/spans'
 import { parseXml } from '../opc/xml'
@@ -117,7 +118,9 @@ function patched({ base, read, workbook, ops, resultOf, isNew, recalculate }: Wo
     const renewed = freshResults(sheet, index, results, isNew, resultOf, parts.date1904)
     if (sheet === before && !renewed.length) continue
     const differences = cellDifferences(before, sheet)
-    const framed = before.widths !== sheet.widths || before.frozen !== sheet.frozen
+    const framed = (['widths', 'frozen', 'setUp', 'merged', 'heights', 'hiddenRows', 'hiddenColumns'] as const).some(
+      (what) => before[what] !== sheet[what],
+    )
     if (!differences.length && !renewed.length && !framed) continue
     const was = texts.get(part)
     const source = sheetSource(was)
@@ -183,7 +186,7 @@ function patched({ base, read, workbook, ops, resultOf, isNew, recalculate }: Wo
     const reader = sheetReader(parts, undefined, newStyles ? parseXml(newStyles, parts.stylesPart!) : undefined)
     for (const { index, before, bytes } of new Map(touched.map((one) => [one.index, one])).values()) {
       const wanted = workbook.sheets[index]!
-      const { sheet } = reader.read(bytes, wanted.name)
+      const { sheet, looks } = reader.read(bytes, wanted.name)
       for (const { row, column, cell } of cellDifferences(sheet, wanted)) {
         const is = cellAt(sheet, row, column)
         // A new cell without a look of its own has its row's.
@@ -194,16 +197,23 @@ function patched({ base, read, workbook, ops, resultOf, isNew, recalculate }: Wo
         if (!same) throw new NotPatched(`${wanted.name} ${row} ${column}`)
       }
       if (JSON.stringify(sheet.frozen) !== JSON.stringify(wanted.frozen)) throw new NotPatched('frozen')
+      for (const one of frameDifferences(index, sheet, wanted)) if (!isFar(one)) throw new NotPatched(one.op)
+      if (wanted.setUp && !sameSetUp(setUpOf(looks.paper), wanted.setUp)) throw new NotPatched('set-up')
       const columns = new Set([...Object.keys(sheet.widths), ...Object.keys(wanted.widths)].map(Number))
       for (const column of columns)
-        if ((column < farColumn || !reshapes.length) && sheet.widths[column] !== wanted.widths[column])
-          throw new NotPatched(`width ${column}`)
+        if (sheet.widths[column] !== wanted.widths[column]) {
+          // A run of many columns that is divided by a change of one of them is read on from there.
+          const far = column >= farColumn && (reshapes.length > 0 || before.widths[column] === wanted.widths[column])
+          if (!far) throw new NotPatched(`width ${column}`)
+        }
     }
   }
 }
 
 /** Of a run of columns that are alike the reader takes so many: where it was moved it ends elsewhere. */
 const farColumn = 1000
+const isFar = (op: WorkbookOp): boolean =>
+  op.op === 'hide' && op.axis === 'columns' && op.spans.every(([from]) => from >= farColumn)
 const withFarWidths = (read: ReturnType<ReturnType<typeof sheetReader>['read']>, wanted: Sheet) => {
   const near = Object.entries(read.sheet.widths).filter(([column]) => Number(column) < farColumn)
   const far = Object.entries(wanted.widths).filter(([column]) => Number(column) >= farColumn)

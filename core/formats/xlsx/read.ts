@@ -3,7 +3,7 @@
 import { SaxesParser } from 'saxes'
 import type { Area, FormulaSource, NamedTable } from '../../calc/source'
 import { copier } from '../../content/formula'
-import type { CellLook, MergedArea, SheetLooks } from '../../content/looks'
+import { type CellLook, type MergedArea, type SheetLooks, withLooks } from '../../content/looks'
 import {
   type Cell,
   type CellStyle,
@@ -33,6 +33,7 @@ export interface ReadWorkbook {
   /** What its formulas refer to beside cells. */
   source: FormulaSource
   /** How its sheets look beyond the model. */
+  /** By sheet, as the model has them; and what the file says of paper. */
   looks: SheetLooks[]
   /** Sheets that the file does not show, by their numbers. */
   hiddenSheets?: readonly number[]
@@ -45,6 +46,9 @@ export interface ReadWorkbook {
 const mostCells = 5_000_000
 /** Places up to the last cell of each row, at most: a few cells far apart take as much memory as full rows. */
 const mostPlaces = 40_000_000
+/** As much of either for cells that hold nothing and only look. */
+const mostLooking = 1_000_000
+const mostLookingPlaces = 10_000_000
 /** Letters of long formulas at most; one that is shared stands in each of its cells. */
 const mostLetters = 20_000_000
 const longFormula = 500
@@ -53,6 +57,9 @@ export interface Room {
   places: number
   letters: number
 }
+
+export type XlsxForm = 1 | 2 | 3
+const newestForm = 3
 
 /** A workbook's parts, before any of its sheets is read. */
 export interface WorkbookParts {
@@ -107,7 +114,7 @@ export const partOf = (relationships: Map<string, Relationship>, kind: string): 
 export function cellStylesOf(
   { opened, relationships, stylesPart }: WorkbookParts,
   styles?: XmlElement,
-  form: 1 | 2 = 2,
+  form: XlsxForm = newestForm,
 ): ReturnType<typeof readCellStyles> {
   const sheet = styles ?? (stylesPart === undefined ? undefined : opened.xml(stylesPart))
   const theme = partOf(relationships, 'theme')
@@ -130,7 +137,7 @@ export function sheetReader(
   parts: WorkbookParts,
   limits = new Limits(),
   styles?: XmlElement,
-  form: 1 | 2 = 2,
+  form: XlsxForm = newestForm,
 ): { read: (content: Uint8Array, name: string) => ReadSheet; cellStyles: ReturnType<typeof readCellStyles> } {
   const { opened, relationships, date1904 } = parts
   const strings = readStrings(opened, partOf(relationships, 'sharedStrings'), limits)
@@ -138,9 +145,13 @@ export function sheetReader(
   const isDate = form === 1 ? (format: string | undefined) => /[ymdh]/i.test(format ?? '') : isDateFormat
   const from1904 = date1904 ? cellStyles.map(({ style }) => isDate(style?.format)) : null
   const room = roomForCells()
+  const inModel = form < 3 ? (sheet: Sheet) => sheet : looksInModel(limits)
   return {
     cellStyles,
-    read: (content, name) => readSheet(content, name, strings, cellStyles, from1904, limits, room),
+    read: (content, name) => {
+      const read = readSheet(content, name, strings, cellStyles, from1904, limits, room)
+      return { ...read, sheet: inModel(read.sheet, read.looks) }
+    },
   }
 }
 
@@ -155,10 +166,11 @@ function themeOf(opened: OpcPackage, part: string): XmlElement | undefined {
 
 /**
  * @param form of the model, for drafts that an earlier Jaula wrote (core/recovery/models.ts): 1 without the palette's
- *   and the theme's colours, and with every format that has a letter of a date in it taken for one
+ *   and the theme's colours, and with every format that has a letter of a date in it taken for one; 2 without the looks that
+ *   are beside `style` in what is read
  * @throws DamagedFile
  */
-export function readXlsx(bytes: Uint8Array, form: 1 | 2 = 2): ReadWorkbook {
+export function readXlsx(bytes: Uint8Array, form: XlsxForm = newestForm): ReadWorkbook {
   const parts = openParts(bytes)
   const { opened, root } = parts
   const limits = new Limits()
@@ -282,6 +294,21 @@ export function takeRoom(room: Room, name: string, places: number, formula: stri
   if (formula && formula.length > longFormula) room.letters -= formula.length
   if (room.places < 0) throw new DamagedFile(say('formats.its-cells-are-too-far-apart', { name }))
   if (room.letters < 0) throw new DamagedFile(say('formats.its-formulas-are-too-long', { name }))
+}
+
+/** Cells that only look, of which there may be as many as there is room for: those beyond it stay in the file alone. */
+export function looksInModel(limits: Limits): (sheet: Sheet, looks: SheetLooks) => Sheet {
+  const room = { cells: mostLooking, places: mostLookingPlaces }
+  return (sheet, looks) =>
+    withLooks(sheet, looks, (_, places) => {
+      if (room.cells > 0 && room.places >= places) {
+        room.cells--
+        room.places -= places
+        return true
+      }
+      limits.add('looks of cells', sheet.name)
+      return false
+    })
 }
 
 interface SharedFormula {

@@ -1,7 +1,8 @@
 // Writes the workbook model as SpreadsheetML (ECMA-376 part 1, §18).
 
 import type { DefinedName } from '../../calc/source'
-import { type CellLook, noLooks, type SheetLooks } from '../../content/looks'
+import { type CellLook, looksOf, type SheetLooks } from '../../content/looks'
+import { paperWith, sameSetUp, setUpOf } from '../../content/sheet-set-up'
 import {
   type Cell,
   type CellStyle,
@@ -15,6 +16,7 @@ import { type Beside, rowsBeside, type UsualFont } from '../beside'
 import { contentTypesXml, relationshipsXml } from '../opc/package'
 import { escapeAttribute, escapeText, xmlHead } from '../opc/xml'
 import { writeZip } from '../opc/zip'
+import { patchSetUp } from './patch-set-up'
 import { encodeString, escapeString } from './string'
 import { kindOfLine } from './style-sheet'
 
@@ -34,12 +36,12 @@ export function writeXlsx(
   workbook: Workbook,
   resultOf: ResultOf = () => undefined,
   mainType = `${kind}.sheet.main+xml`,
-  { looks = [], names = [], usual = usualFont }: Beside = {},
+  { papers = [], names = [], usual = usualFont }: Beside = {},
 ): Uint8Array {
   const strings = new Map<string, number>()
   const styles = new StyleTable(usual)
   const sheets = workbook.sheets.map((sheet, index) =>
-    sheetXml(sheet, index, looks[index] ?? noLooks, resultOf, strings, styles),
+    sheetXml(sheet, index, looksOf(sheet, papers[index]), resultOf, strings, styles),
   )
   return writeZip([
     [
@@ -131,7 +133,10 @@ function sheetXml(
       `<mergeCell ref="${columnName(left)}${top + 1}:${columnName(right)}${bottom + 1}"/>`,
   )
   const merges = merged.length ? `<mergeCells count="${merged.length}">${merged.join('')}</mergeCells>` : ''
-  return `${xmlHead}<worksheet xmlns="${main}">${pane}${widths && `<cols>${widths}</cols>`}<sheetData>${rows.join('')}</sheetData>${merges}</worksheet>`
+  const xml = `${xmlHead}<worksheet xmlns="${main}">${pane}${widths && `<cols>${widths}</cols>`}<sheetData>${rows.join('')}</sheetData>${merges}</worksheet>`
+  // Also what its file said of its paper comes along.
+  const setUp = setUpOf(paperWith(looks.paper, sheet.setUp))
+  return sameSetUp(setUp, setUpOf(undefined)) ? xml : patchSetUp(xml, '', setUp)
 }
 
 function cellXml(

@@ -1,5 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
+import { shownLooks } from '../../content/looks'
+import { sameSetUp, setUpOf, withoutSetUps } from '../../content/sheet-set-up'
 import { anyHistory } from '../../content/workbook.arbitrary'
 import { DamagedFile } from '../refusals'
 import { readXlsx } from './read'
@@ -9,9 +11,11 @@ describe('an .xlsx', () => {
   test('read back is the workbook that was written, with nothing reported as lost', () => {
     fc.assert(
       fc.property(anyHistory(10), ({ end }) => {
-        const { workbook, limits } = readXlsx(writeXlsx(end))
-        expect(workbook).toEqual(end)
-        expect(limits).toEqual([])
+        const { workbook, looks, limits } = readXlsx(writeXlsx(end))
+        expect(workbook.sheets).toEqual(withoutSetUps(end.sheets))
+        for (const [at, { setUp }] of end.sheets.entries())
+          expect(sameSetUp(setUpOf(looks[at]!.paper), setUp ?? setUpOf(undefined))).toBe(true)
+        expect(limits.filter(({ feature }) => !shownLooks.has(feature))).toEqual([])
       }),
       { numRuns: 400 },
     )

@@ -198,4 +198,10 @@ export const app = {
   'app.back-to-the-link': 'Zurück zu dem, was der Link zeigt',
   'app.open-the-link-again': 'Öffnen Sie den Link noch einmal, um weiterzumachen.',
   'app.sign-in-with-an-account': 'Mit einem Konto anmelden',
+  'app.name-cells-while-a-formula-asks': 'Zellen nennen, wenn eine Formel danach fragt',
+  'app.keep-what-is-named-when-copied': 'In einer Formel: die genannte Zeile oder Spalte beim Kopieren behalten',
+  'app.to-the-edge-of-what-is-filled': 'Zum Rand des Ausgefüllten',
+  'app.fill-downwards': 'Nach unten ausfüllen',
+  'app.fill-to-the-right': 'Nach rechts ausfüllen',
+  'app.paste-values-only': 'Nur Werte einfügen',
 }

@@ -92,4 +92,17 @@ export const changes = {
   'changes.highlighted': 'hervorgehoben',
   'changes.not-highlighted': 'nicht mehr hervorgehoben',
   'changes.section-numbers': '{section} ({numbers})',
+  'changes.page': '{n, plural, other {Größe oder Ränder der Seiten geändert}}',
+  'changes.page-is':
+    '{known, select, true {{size}} other {{width, number} × {height, number} mm}}{wide, select, true {, quer} other {, hoch}}; Ränder {top, number}, {right, number}, {bottom, number}, {left, number} mm',
+  'changes.set-up': 'Seiteneinrichtung geändert',
+  'changes.widths': '{n, plural, one {# Spalte} other {# Spalten}} breiter oder schmaler',
+  'changes.merged': '{n, plural, one {Zellen} other {an # Stellen Zellen}} verbunden',
+  'changes.parted': '{n, plural, one {eine verbundene Zelle} other {# verbundene Zellen}} wieder geteilt',
+  'changes.hidden': '{n, plural, one {# Zeile oder Spalte} other {# Zeilen und Spalten}} ausgeblendet',
+  'changes.shown':
+    '{n, plural, one {# ausgeblendete Zeile oder Spalte} other {# ausgeblendete Zeilen und Spalten}} wieder eingeblendet',
+  'changes.heights': '{n, plural, one {# Zeile} other {# Zeilen}} höher oder niedriger',
+  'changes.cells-look': '{n, plural, one {# Zelle sieht} other {# Zellen sehen}} anders aus',
+  'changes.kept-in-sight': 'andere Zeilen oder Spalten bleiben stehen',
 }

@@ -42,4 +42,5 @@ export const compare = {
   'compare.row': 'Zeile {n}',
   'compare.column': 'Spalte {name}',
   'compare.formula': 'Formel',
+  'compare.page': 'Größe oder Ränder der Seiten',
 }

@@ -12,4 +12,9 @@ export const content = {
   'content.the-name-of-a-sheet-cannot-begin':
     'Der Name eines Blatts kann nicht mit einem Apostroph beginnen oder enden.',
   'content.another-sheet-has-this-name': 'Ein anderes Blatt hat diesen Namen.',
+  'content.formula-text-not-closed': 'Hier ist ein Text nicht geschlossen: Sein zweites Anführungszeichen fehlt.',
+  'content.formula-bracket-not-closed': 'Eine Klammer ist nicht geschlossen.',
+  'content.formula-bracket-too-many': 'Hier ist eine schließende Klammer zu viel.',
+  'content.formula-ends-too-soon': 'Am Ende fehlt etwas.',
+  'content.formula-not-read-here': '„{piece}“ ist an dieser Stelle nicht lesbar.',
 }

@@ -4,6 +4,7 @@ import { copies } from './copies'
 import { document } from './document'
 import { drives } from './drives'
 import { editor } from './editor'
+import { functions } from './functions'
 import { intake } from './intake'
 import { lifeline } from './lifeline'
 import { links } from './links'
@@ -27,6 +28,7 @@ export const later: Record<keyof typeof english, string> = {
   ...document,
   ...drives,
   ...editor,
+  ...functions,
   ...intake,
   ...lifeline,
   ...links,

@@ -98,6 +98,6 @@ export const lifeline = {
   'lifeline.brought-in-by': '{writer}, hereingeholt von {authorName}',
   'lifeline.was-at': 'Sie war {path}',
   'lifeline.another-type': '.{before} wurde .{type}',
-  'lifeline.in-step': 'im Gleichschritt mit ihrer Tabelle',
+  'lifeline.in-step': 'im Schritt mit ihrer Datei',
   'lifeline.send-this-version': 'Diese Version als E-Mail senden …',
 }

@@ -149,4 +149,26 @@ export const paper = {
   'paper.find-next': 'Der nächste Treffer',
   'paper.marked': 'Was heute anders ist, ist markiert',
   'paper.backs': 'Rückseiten',
+  'paper.open-its-file': 'Ihre Datei öffnen',
+  'paper.is-in-step-with':
+    'Dieses PDF wird mit jeder Version von {bold} neu geschrieben, jetzt mit Version {number, number}.',
+  'paper.pdf-beside': 'Ein PDF neben {name}',
+  'paper.put-pdf-beside': 'Ein PDF danebenlegen',
+  'paper.put-another': 'Noch eines danebenlegen',
+  'paper.what-it-says':
+    'Es zeigt, was gespeichert ist: jetzt Version {number, number}, auf Seiten wie hier gesetzt{standard, select, archive {, zum langen Aufbewahren (PDF/A-2a)} accessible {, zum guten Vorlesen (PDF/UA-1)} other {}}.',
+  'paper.all-of-its-pages': 'Es hat alle Seiten, auf jeder Seite des Blatts eine.',
+  'paper.what-is-unsaved': 'Was nicht gespeichert ist, kommt mit der nächsten Version hinein.',
+  'paper.pdfs-in-step': 'PDFs, die Schritt halten',
+  'paper.with-each-version': 'Mit jeder Version neu schreiben',
+  'paper.pdf-is-beside-it': '{name} liegt daneben.',
+  'paper.remarks': 'Kommentare und Änderungen',
+  'paper.remarks-none': 'Nicht dabei',
+  'paper.remarks-margin': 'Neben dem Text',
+  'paper.remarks-notes': 'Als Notizen zum Öffnen',
+  'paper.remark':
+    '{kind, select, comment {{named, select, true {{who}} other {Kommentar}}} inserted {Eingefügt{named, select, true { von {who}} other {}}} other {Herausgenommen{named, select, true { von {who}} other {}}}}{dated, select, true {, {day}} other {}}',
+  'paper.into-the-file': 'In die Datei übernehmen',
+  'paper.then-the-backs': 'Dann, wenn der Stapel wieder eingelegt ist:',
+  'paper.notes-not-on-sides': 'Auf Seiten, die zusammengelegt werden, sind keine Notizen. Neben dem Text sind sie es.',
 }

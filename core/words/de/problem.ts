@@ -199,4 +199,10 @@ export const problem = {
     'Es wären {cells, number} Zellen zu setzen, und höchstens {most, number} gehen auf einmal. Wählen Sie nur das Ausgewählte oder eines der Blätter.',
   'problem.too-long-to-set':
     'Es ist zu lang, um auf einmal gesetzt zu werden: höchstens {most, number} Zeichen gehen. Wählen Sie nur das Ausgewählte.',
+  'problem.has-no-pages': '{name} hat keine Seiten, aus denen ein PDF werden könnte.',
+  'problem.no-pdf-by-its-name': '{name} ist kein Name eines PDF: Er endet auf .pdf.',
+  'problem.pdf-is-removed': 'Das PDF wurde entfernt.',
+  'problem.pdf-is-none-any-more': 'Die Datei hat jetzt einen anderen Typ und ist kein PDF mehr.',
+  'problem.pdf-not-written': 'Das PDF konnte nicht geschrieben werden.',
+  'problem.printer-asked': 'Er wird gerade nach seinem Zustand gefragt.',
 }

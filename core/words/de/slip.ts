@@ -90,4 +90,10 @@ export const slip = {
   'slip.results-in-place': 'Ergebnisse statt Formeln',
   'slip.as-in-the-file': 'Wie in der Datei: {what}',
   'slip.ends-named': '{end, select, crlf {Wagenrücklauf und Zeilenvorschub} cr {Wagenrücklauf} other {Zeilenvorschub}}',
+  'slip.for-reading': 'Nur zum Lesen und Drucken',
+  'slip.for-both-and-pdf': 'Zum Weiterbearbeiten, mit einem PDF zum Lesen',
+  'slip.pdf-is':
+    'Seine Seiten, wie Sie sie zuletzt gewählt haben. Wer es bekommt, kann es lesen, durchsuchen, drucken und Wörter daraus kopieren; weiterschreiben kann darin niemand.',
+  'slip.pdf-beside-it': 'Ein PDF davon kommt daneben und wird mit jeder Version neu geschrieben.',
+  'slip.pdf-could-not-be': '{name} ist gespeichert. Das PDF konnte nicht danebengelegt werden: {why}',
 }

@@ -193,4 +193,10 @@ export const app = {
   'app.back-to-the-link': 'Back to what the link shows',
   'app.open-the-link-again': 'Open the link again to go on.',
   'app.sign-in-with-an-account': 'Sign in with an account',
+  'app.name-cells-while-a-formula-asks': 'Name cells, while a formula asks for some',
+  'app.keep-what-is-named-when-copied': 'In a formula: keep the named row or column when it is copied',
+  'app.to-the-edge-of-what-is-filled': 'To the edge of what is filled',
+  'app.fill-downwards': 'Fill downwards',
+  'app.fill-to-the-right': 'Fill to the right',
+  'app.paste-values-only': 'Paste values only',
 }

@@ -92,4 +92,16 @@ export const changes = {
   'changes.highlighted': 'highlighted',
   'changes.not-highlighted': 'no longer highlighted',
   'changes.section-numbers': '{section} ({numbers})',
+  'changes.page': '{n, plural, other {the pages’ size or margins changed}}',
+  'changes.page-is':
+    '{known, select, true {{size}} other {{width, number} × {height, number} mm}}{wide, select, true {, wide} other {, upright}}; margins {top, number}, {right, number}, {bottom, number}, {left, number} mm',
+  'changes.set-up': 'page set-up changed',
+  'changes.widths': '{n, plural, one {# column made} other {# columns made}} wider or narrower',
+  'changes.merged': '{n, plural, one {cells} other {cells in # places}} merged',
+  'changes.parted': '{n, plural, one {a merged cell} other {# merged cells}} divided again',
+  'changes.hidden': '{n, plural, one {# row or column} other {# rows and columns}} hidden',
+  'changes.shown': '{n, plural, one {# hidden row or column} other {# hidden rows and columns}} shown again',
+  'changes.heights': '{n, plural, one {# row made} other {# rows made}} higher or lower',
+  'changes.cells-look': '{n, plural, one {# cell looks} other {# cells look}} different',
+  'changes.kept-in-sight': 'other rows or columns stay in sight',
 }

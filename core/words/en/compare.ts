@@ -42,4 +42,5 @@ export const compare = {
   'compare.row': 'row {n}',
   'compare.column': 'column {name}',
   'compare.formula': 'formula',
+  'compare.page': 'size or margins of pages',
 }

@@ -11,4 +11,9 @@ export const content = {
   'content.the-name-of-a-sheet-cannot-have': 'The name of a sheet cannot have : \\ / ? * [ or ] in it.',
   'content.the-name-of-a-sheet-cannot-begin': 'The name of a sheet cannot begin or end with an apostrophe.',
   'content.another-sheet-has-this-name': 'Another sheet has this name.',
+  'content.formula-text-not-closed': 'A text is not closed here: its second quotation mark is missing.',
+  'content.formula-bracket-not-closed': 'A bracket is not closed.',
+  'content.formula-bracket-too-many': 'There is one closing bracket too many here.',
+  'content.formula-ends-too-soon': 'Something is missing at the end.',
+  'content.formula-not-read-here': '“{piece}” cannot be read here.',
 }

@@ -3,6 +3,7 @@ import { copies } from './copies'
 import { document } from './document'
 import { drives } from './drives'
 import { editor } from './editor'
+import { functions } from './functions'
 import { intake } from './intake'
 import { lifeline } from './lifeline'
 import { links } from './links'
@@ -26,6 +27,7 @@ export const later = {
   ...document,
   ...drives,
   ...editor,
+  ...functions,
   ...intake,
   ...lifeline,
   ...links,

@@ -96,6 +96,6 @@ export const lifeline = {
   'lifeline.brought-in-by': '{writer}, brought in by {authorName}',
   'lifeline.was-at': 'It was {path}',
   'lifeline.another-type': '.{before} became .{type}',
-  'lifeline.in-step': 'in step with its spreadsheet',
+  'lifeline.in-step': 'in step with its file',
   'lifeline.send-this-version': 'Send this version by mail …',
 }

@@ -181,4 +181,10 @@ export const problem = {
     'It has {cells, number} cells to be set, and at most {most, number} can be at once. Choose what is selected alone, or one of its sheets.',
   'problem.too-long-to-set':
     'It is too long to be set at once: at most {most, number} letters can be. Choose what is selected alone.',
+  'problem.has-no-pages': '{name} has no pages that a PDF could be made of.',
+  'problem.no-pdf-by-its-name': '{name} is no name of a PDF: it ends in .pdf.',
+  'problem.pdf-is-removed': 'The PDF was removed.',
+  'problem.pdf-is-none-any-more': 'The file goes on as another type, and is no PDF any more.',
+  'problem.pdf-not-written': 'The PDF could not be written.',
+  'problem.printer-asked': 'It is being asked how it is.',
 }

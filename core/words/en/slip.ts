@@ -89,4 +89,10 @@ export const slip = {
   'slip.results-in-place': 'Results in place of formulas',
   'slip.as-in-the-file': 'As in the file: {what}',
   'slip.ends-named': '{end, select, crlf {return and line feed} cr {return} other {line feed}}',
+  'slip.for-reading': 'To read and print only',
+  'slip.for-both-and-pdf': 'To go on editing, with a PDF to read',
+  'slip.pdf-is':
+    'Its pages, as you chose them last. Whoever gets it can read, search and print it, and copy words from it; nobody goes on writing in it.',
+  'slip.pdf-beside-it': 'A PDF of it comes beside it and is written anew with each version.',
+  'slip.pdf-could-not-be': '{name} is saved. Its PDF could not be put beside it: {why}',
 }

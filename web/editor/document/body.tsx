@@ -1,14 +1,15 @@
 import { closeHistory } from 'prosemirror-history'
 import { type EditorState, TextSelection } from 'prosemirror-state'
-import { Step } from 'prosemirror-transform'
+import { DocAttrStep, Step } from 'prosemirror-transform'
 import type { EditorView } from 'prosemirror-view'
 import { type ReactNode, useCallback, useEffect, useMemo, useRef, useState, useSyncExternalStore } from 'react'
 import { blankDocument, documentSchema, openingOf } from '../../../core/content/document'
 import { noWords, wordsOfDocument } from '../../../core/content/words'
-import type { JournalRecord } from '../../../core/contract'
+import type { JournalRecord, PaperChoices } from '../../../core/contract'
 import type { StyleLook } from '../../../core/formats/docx/style-looks'
 import { pageShows } from '../../../core/formats/docx/unseen'
-import { isText, typeOfWork, typeWritten } from '../../../core/formats/types'
+import { hasPages, isText, typeOfWork, typeWritten } from '../../../core/formats/types'
+import { pageWith } from '../../../core/paper/choices'
 import { typeOfDraft } from '../../../core/recovery/draft-type'
 import type { DocumentEdit } from '../../../core/recovery/replay'
 import { useOffer } from '../../design/commands'
@@ -19,12 +20,15 @@ import type { EdgesDesk } from '../../views/document/edges'
 import { KnownFacts } from '../../views/document/facts'
 import { DocumentPage, type FileSays, followed } from '../../views/document/page'
 import { headingAbove } from '../../views/document/place'
+import { clearLooks } from '../../views/document/text-look'
 import { restingOf } from '../../views/document/undo'
 import { t } from '../../words/all'
 import type { DraftSession } from '../../work/session'
 import { codec } from '../../workers/codec'
 import type { BodyProps, LookedAt } from '../body'
 import { Find } from './find'
+import { LookBeside } from './look-beside'
+import { PagesNow } from './pages-now'
 import { ThenPage } from './then-page'
 import { DocumentTools, setLink, type ToolState, toolState, undoable } from './tools'
 
@@ -44,6 +48,7 @@ export function DocumentBody({
   onDamaged,
   onCarried,
   onGap,
+  onPages,
 }: BodyProps) {
   const [json, setJson] = useState<unknown>(() => (opening.bytes || opening.records ? null : blankDocument().toJSON()))
   /** How the styles of its file look. */
@@ -57,8 +62,11 @@ export function DocumentBody({
   const [tools, setTools] = useState<ToolState | null>(null)
   const [finding, setFinding] = useState(false)
   const [linking, setLinking] = useState<string | null>(null)
+  const [looksOpen, setLooksOpen] = useState(false)
   const current = useRef<EditorView | null>(null)
   current.current = view
+  const looksAreOpen = useRef(looksOpen)
+  looksAreOpen.current = looksOpen
   // A draft is gone on with as what its records were written on.
   const type = typeOfDraft(
     opening.records ?? [],
@@ -171,6 +179,21 @@ export function DocumentBody({
         const part = selected && !selection.empty ? doc.cut(selection.from, selection.to) : doc
         return { kind: 'document', json: part.toJSON() }
       },
+      ...(hasPages(typeWritten(type, 'document')) && {
+        setPages: (choices: PaperChoices) => {
+          const view = current.current
+          if (!view) return
+          const page = pageWith(view.state.doc.attrs.page, choices)
+          view.dispatch(closeHistory(view.state.tr).step(new DocAttrStep('page', page)))
+        },
+      }),
+      notOnPaper: (remarks) =>
+        codec().notOnPaper(
+          current.current!.state.doc.toJSON(),
+          container.current.bytes,
+          container.current.type,
+          remarks,
+        ),
       selected: () => {
         const { from, to } = current.current!.state.selection
         return { kind: 'text', from, to }
@@ -236,6 +259,24 @@ export function DocumentBody({
             group: t('common.this-file'),
             run: () => setLinking(tools?.link ?? ''),
           },
+          {
+            id: 'look of text',
+            label: t('document.look-of-text'),
+            keys: 'Alt+L',
+            group: t('common.this-file'),
+            run: () => setLooksOpen(true),
+          },
+          {
+            id: 'clear looks',
+            label: t('document.clear-looks'),
+            keys: 'Mod+\\',
+            group: t('common.this-file'),
+            run: () => {
+              const own = active ?? view
+              if (own) clearLooks(own.state, own.dispatch, own)
+              own?.focus()
+            },
+          },
           ...(['head', 'foot'] as const).map((edge) => ({
             id: `page ${edge}`,
             label: t(edge === 'head' ? 'document.go-to-the-header' : 'document.go-to-the-footer'),
@@ -269,11 +310,21 @@ export function DocumentBody({
           plain={plain}
           onFind={() => setFinding(true)}
           onLink={() => setLinking(tools.link ?? '')}
+          looking={looksOpen}
+          onLooks={() => setLooksOpen(!looksOpen)}
+        />
+      )}
+      {looksOpen && editable && !plain && !looking && view && tools && (
+        <LookBeside
+          view={active ?? view}
+          look={tools.look}
+          paragraph={tools.paragraph}
+          onClose={() => setLooksOpen(false)}
         />
       )}
       {(!editable || looking || !tools) && <div className="w-11 shrink-0 border-r bg-paper" aria-hidden />}
       {slip}
-      <div className="flex min-w-0 flex-1 flex-col">
+      <div className="relative flex min-w-0 flex-1 flex-col">
         {finding && view && !looking && <Find view={view} editable={editable} onClose={() => setFinding(false)} />}
         <div
           className="min-h-0 flex-1 overflow-auto [contain:strict]"
@@ -303,11 +354,13 @@ export function DocumentBody({
               onView={setView}
               onChange={(state) => {
                 session.moved()
-                if (!current.current || current.current.hasFocus()) follow(state)
+                // Also while the keys are in what changes its looks.
+                if (!current.current || current.current.hasFocus() || looksAreOpen.current) follow(state)
               }}
             />
           </SessionFacts>
         </div>
+        {view && !looking && <PagesNow session={session} view={view} beside={!!slip} onPages={onPages} />}
         {page && (
           <ThenPage
             plain={plain}

@@ -3,6 +3,7 @@ import {
   AlignJustify,
   AlignLeft,
   AlignRight,
+  Baseline,
   Bold,
   Image,
   IndentDecrease,
@@ -28,7 +29,9 @@ import { liftListItem, wrapInList } from 'prosemirror-schema-list'
 import { type Command, type EditorState, TextSelection } from 'prosemirror-state'
 import {
   addColumnAfter,
+  addColumnBefore,
   addRowAfter,
+  addRowBefore,
   deleteColumn,
   deleteRow,
   deleteTable,
@@ -40,6 +43,7 @@ import type { EditorView } from 'prosemirror-view'
 import { useRef } from 'react'
 import { toast } from 'sonner'
 import { documentSchema } from '../../../core/content/document'
+import type { ParagraphLook } from '../../../core/content/paragraph-look'
 import type { StyleLook } from '../../../core/formats/docx/style-looks'
 import { IconButton } from '../../design/icon-button'
 import { Menu, MenuItem, MenuRule } from '../../design/overlay'
@@ -47,6 +51,7 @@ import { ToolRow } from '../../design/tool-row'
 import { insertImage } from '../../views/document/images'
 import { asKind, kindOfLook, usualKind } from '../../views/document/kinds'
 import { insertPageBreak, lift, sink } from '../../views/document/plugins'
+import { type CommonLook, commonLook, paragraphLookOf } from '../../views/document/text-look'
 import { t } from '../../words/all'
 import { withControl } from '../../words/formats'
 
@@ -66,6 +71,9 @@ export interface ToolState {
   plain: boolean
   quote: boolean
   align: string
+  /** How all that is selected looks beside its style. */
+  look: CommonLook
+  paragraph: ParagraphLook
   list: string
   table: boolean
   undo: boolean
@@ -100,6 +108,8 @@ export function toolState(state: EditorState): ToolState {
     plain: !heading && !quote,
     quote,
     align: $from.parent.attrs.align ?? 'left',
+    look: commonLook(state),
+    paragraph: paragraphLookOf(state),
     list,
     table: isInTable(state),
     ...undoable(state),
@@ -173,6 +183,8 @@ export function DocumentTools({
   on,
   onFind,
   onLink,
+  looking,
+  onLooks,
   plain,
 }: {
   /** What is being written in: the page, or an edge of it. */
@@ -182,6 +194,9 @@ export function DocumentTools({
   on: ToolState
   onFind: () => void
   onLink: () => void
+  /** The look of the text is beside the tools. */
+  looking: boolean
+  onLooks: () => void
   /** A text has no looks to choose. */
   plain: boolean
 }) {
@@ -272,6 +287,9 @@ export function DocumentTools({
         keys: 'Alt+Shift+D',
         pressed: on.strike,
       })}
+      <IconButton label={t('document.look-of-text')} keys="Alt+L" side="right" pressed={looking} onClick={onLooks}>
+        <Baseline />
+      </IconButton>
       <IconButton label={t('common.link')} side="right" pressed={on.link !== null} onClick={onLink}>
         <Link />
       </IconButton>
@@ -332,7 +350,9 @@ export function DocumentTools({
             </IconButton>
           }
         >
+          <MenuItem onSelect={() => run(addRowBefore)}>{t('document.row-above')}</MenuItem>
           <MenuItem onSelect={() => run(addRowAfter)}>{t('document.row-below')}</MenuItem>
+          <MenuItem onSelect={() => run(addColumnBefore)}>{t('document.column-to-the-left')}</MenuItem>
           <MenuItem onSelect={() => run(addColumnAfter)}>{t('document.column-to-the-right')}</MenuItem>
           <MenuItem onSelect={() => run(mergeCells)}>{t('document.join-cells')}</MenuItem>
           <MenuItem onSelect={() => run(splitCell)}>{t('document.split-cell')}</MenuItem>

@@ -29,7 +29,7 @@ export interface Looking {
   /** Where a moment comes from, for the compare worker. */
   sourceOf(moment: Moment): Promise<MomentSource>
   /** Tells the compare worker the work as it is now. */
-  tellPresent(): Promise<void>
+  tellPresent(settled?: boolean): Promise<void>
   /** Has the newest moments ready before somebody asks for them. */
   prepare(): void
 }
@@ -83,10 +83,10 @@ export function useLooking(
       type,
     }
   }
-  const tellPresent = async () => {
-    const present = session.present()
+  const tellPresent = async (settled = true) => {
+    const present = session.present(settled)
     if (!present || present.token === toldToken.current) return
-    await compareWork().setPresent(kind, present.state, present.results, present.looks)
+    await compareWork().setPresent(kind, present.state, present.results)
     toldToken.current = present.token
     toldState.current = present.state
   }
@@ -147,7 +147,8 @@ export function useLooking(
     if (newest?.kind !== 'version' || prepared.current === newest.id) return
     prepared.current = newest.id
     void (async () => {
-      await tellPresent()
+      // Whoever only comes near ends no entry by that.
+      await tellPresent(false)
       await compareWork().prepare(kind, await sourceOf(newest))
       await prepareAround(newest, asked.current)
     })().catch(() => {})

@@ -39,6 +39,8 @@ export interface SlipBeginning {
     types: readonly string[]
     /** Lists of its sheets can be put beside it. */
     beside: boolean
+    /** A PDF of it can be put beside it. */
+    pdf: boolean
     /** Formulas can be written as their results: it is another file than the work. */
     values: boolean
     sheets: readonly string[]

@@ -4,7 +4,7 @@ import { useEffect, useRef, useState } from 'react'
 import { isCsv, isPoor, plainType, takesType } from '../../../core/formats/types'
 import { keys } from '../../api/keys'
 import { Choice } from '../../design/choice'
-import { NeedsOf, withLists } from '../../views/needs'
+import { NeedsOf, withLists, withPdf } from '../../views/needs'
 import { t } from '../../words/all'
 import type { WrittenType } from '../../work/content'
 import { limitInWords } from '../questions'
@@ -15,7 +15,7 @@ import { Ways } from './ways'
 const rest = 400
 
 export function WhatFor({
-  of: { types, sheets, beside, values, textWay, lossOf, show, edits },
+  of: { types, sheets, beside, pdf, values, textWay, lossOf, show, edits },
   own,
   goesOn,
   only,
@@ -66,18 +66,31 @@ export function WhatFor({
     <div className="mt-3" ref={root}>
       <NeedsOf
         types={taken}
-        value={as.beside ? withLists : as.type}
+        value={as.beside === 'pdf' ? withPdf : as.beside ? withLists : as.type}
         beside={beside && takesType(only, 'csv') ? taken[0] : undefined}
-        onChange={(type) => onChange(type === withLists ? { type: taken[0]!, beside: 'csv' } : { type })}
+        pdfBeside={pdf && takesType(only, 'pdf') ? taken[0] : undefined}
+        onChange={(type) =>
+          onChange(
+            type === withLists
+              ? { type: taken[0]!, beside: 'csv' }
+              : type === withPdf
+                ? { type: taken[0]!, beside: 'pdf' }
+                : { type },
+          )
+        }
       />
       {only && taken.length < types.length && (
         <p className="mt-2 text-[13px] leading-[18px] text-soft">
           {t('slip.share-takes', { share, types: taken.map((type) => `.${type}`).join(', ') })}
         </p>
       )}
-      {as.beside && (
+      {(as.beside || as.type === 'pdf') && (
         <p className="mt-2 text-[13px] leading-[18px] text-soft">
-          {t('slip.lists-beside-it', { count: sheets.length })}
+          {as.type === 'pdf'
+            ? t('slip.pdf-is')
+            : as.beside === 'pdf'
+              ? t('slip.pdf-beside-it')
+              : t('slip.lists-beside-it', { count: sheets.length })}
         </p>
       )}
       <Ways as={as} own={own} values={values} textWay={textWay} onChange={onChange} />
@@ -106,7 +119,7 @@ export function WhatFor({
           ) : !losses.data ? (
             <p className="text-soft">{t('slip.losses-are-looked-for')}</p>
           ) : losses.data.length === 0 ? (
-            <p>{t('slip.nothing-is-lost')}</p>
+            as.type !== 'pdf' && <p>{t('slip.nothing-is-lost')}</p>
           ) : (
             <>
               <p className="text-rust">

@@ -1,11 +1,15 @@
 import { useEffect, useRef, useState } from 'react'
 import { shownLooks } from '../../../core/content/looks'
+import { paperWith, setUpOf } from '../../../core/content/sheet-set-up'
 import { wordsOfWorkbook } from '../../../core/content/words'
 import { columnName } from '../../../core/content/workbook'
+import type { PaperChoices } from '../../../core/contract'
 import { typeReadAs } from '../../../core/formats/csv/said'
-import { typeOfWork } from '../../../core/formats/types'
+import { familyOf, typeOfWork } from '../../../core/formats/types'
+import { sheetWith } from '../../../core/paper/choices'
 import type { WorkbookEdit } from '../../../core/recovery/replay'
 import { type Command, useOffer } from '../../design/commands'
+import { InStepNotice } from '../../views/in-step'
 import { settleEvent } from '../../views/workbook/entry-field'
 import { SheetView, selectedCells } from '../../views/workbook/sheet-view'
 import { WorkbookStore } from '../../views/workbook/store'
@@ -13,7 +17,7 @@ import { t } from '../../words/all'
 import type { Selected } from '../../work/content'
 import type { BodyProps } from '../body'
 import { ListDoubts, ListReading } from './list-reading'
-import { InStepNotice, SideListsOf } from './side-lists'
+import { SideListsOf } from './side-lists'
 import { SlowOpening } from './slow-opening'
 import { takeInWorkbook } from './take-in'
 import { ThenSheets } from './then-sheets'
@@ -93,7 +97,6 @@ export function WorkbookBody({
       present: () => ({
         state: store.workbook,
         results: store.allResults,
-        looks: store.allLooks,
         token: store.workbook,
       }),
       selected: () => chosen.current,
@@ -114,6 +117,16 @@ export function WorkbookBody({
         const sheets = await store.shown(only ? (at?.kind === 'cells' ? at.sheet : 0) : null)
         return { kind: 'sheets', sheets, others: store.workbook.sheets.length - 1 }
       },
+      ...(familyOf(typeOfWork(session.state.file?.name ?? null, 'spreadsheet')) === 'xlsx' && {
+        setPages: (choices: PaperChoices) => {
+          const at = chosen.current?.kind === 'cells' ? chosen.current.sheet : 0
+          const sheet = store.workbook.sheets[at]
+          if (!sheet) return
+          const paper = paperWith(store.paperOf(at), sheet.setUp)
+          store.change([{ op: 'set up', sheet: at, setUp: setUpOf(sheetWith(paper, choices)), was: setUpOf(paper) }])
+        },
+      }),
+      notOnPaper: () => store.notOnPaper(),
       resting: () => {
         const at = chosen.current
         if (at?.kind !== 'cells') return null

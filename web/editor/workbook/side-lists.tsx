@@ -1,18 +1,17 @@
 // Lists of a spreadsheet's values beside it: which there are, what they say, and new ones.
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
-import { Link } from 'react-router'
 import { toast } from 'sonner'
-import type { Entry, SideList } from '../../../core/contract'
+import type { Entry } from '../../../core/contract'
 import { nameKey } from '../../../core/naming/check'
 import { sideListNames } from '../../../core/naming/side-lists'
-import { call, Refused } from '../../api/call'
+import { call } from '../../api/call'
 import { keys } from '../../api/keys'
 import { Choice } from '../../design/choice'
-import { Button, Notice } from '../../design/controls'
-import { NameText } from '../../design/kind'
+import { Button } from '../../design/controls'
 import { Question } from '../../design/overlay'
-import { T, t, told } from '../../words/all'
+import { InStep, refusalWords, useInStep } from '../../views/in-step'
+import { t } from '../../words/all'
 
 /** Which sheets of a file are put beside it, and how. */
 export interface Beside {
@@ -37,21 +36,6 @@ export async function putBeside(
   return call('newSideLists', { params: { fileId: id }, body: { lists, guarded, inStep } })
 }
 
-const useSideLists = (fileId: string) =>
-  useQuery({
-    queryKey: keys.sideLists(fileId),
-    queryFn: () => call('sideLists', { params: { fileId } }),
-  })
-/** In step is what says the newest version, and is as it was written. */
-const stateOf = ({ changed, number: says }: SideList, newest: number): string =>
-  changed
-    ? t('list.changed-since', { number: says })
-    : says === newest
-      ? t('list.says-version', { number: says })
-      : t('list.says-an-older', { number: says, newest })
-const refusal = (error: Error) =>
-  error instanceof Refused ? told(error.problem) : t('common.the-server-does-not-answer-right-now')
-
 export function SideListsOf({
   file,
   sheets,
@@ -69,8 +53,8 @@ export function SideListsOf({
   onClose: () => void
 }) {
   const client = useQueryClient()
-  const known = useSideLists(file.id)
-  const lists = known.data?.lists ?? []
+  const known = useInStep(file.id)
+  const lists = (known.data?.lists ?? []).filter((list) => list.sheet !== null)
   const without = sheets.filter((sheet) => !lists.some((list) => list.sheet === sheet))
   const [chosen, setChosen] = useState<readonly string[] | null>(null)
   const wanted = chosen ?? without
@@ -86,10 +70,6 @@ export function SideListsOf({
       toast(t('list.lists-are-beside-it', { count: made.length, name: made[0]!.name }))
       if (!inStep) onClose()
     },
-  })
-  const ending = useMutation({
-    mutationFn: (sideListId: string) => call('endSideList', { params: { sideListId } }),
-    onSettled: again,
   })
   const tick = 'size-4 shrink-0 accent-accent'
   return (
@@ -116,47 +96,10 @@ export function SideListsOf({
       </p>
       {known.isError && (
         <p role="alert" className="mt-3 text-rust">
-          {refusal(known.error)}
+          {refusalWords(known.error)}
         </p>
       )}
-      {lists.length > 0 && (
-        <ul className="mt-4 border-t text-[13.5px] text-ink" aria-label={t('list.in-step-now')}>
-          {lists.map((list) => (
-            <li key={list.id} className="flex flex-wrap items-center gap-x-4 border-b border-rule py-1">
-              <span className="w-32 truncate">{list.sheet}</span>
-              <span className="min-w-52 flex-1">
-                {list.name === null ? (
-                  <span className="text-soft">{t('list.not-to-be-seen')}</span>
-                ) : (
-                  <Link to={`/open/${list.fileId}`} className="text-accent">
-                    <NameText name={list.name} className="underline underline-offset-2" />
-                  </Link>
-                )}
-              </span>
-              <span className="min-w-40 flex-1 text-soft">
-                {list.name === null ? null : list.fault ? (
-                  <span className="text-rust">{t('list.behind', { why: told(list.fault), number: list.number })}</span>
-                ) : (
-                  stateOf(list, number)
-                )}
-              </span>
-              <Button
-                look="quiet"
-                disabled={ending.isPending}
-                aria-label={t('list.no-longer', { name: list.name ?? list.sheet })}
-                onClick={() => ending.mutate(list.id)}
-              >
-                {t('list.keep-as-it-is')}
-              </Button>
-            </li>
-          ))}
-        </ul>
-      )}
-      {ending.isError && (
-        <p role="alert" className="mt-3 text-rust">
-          {refusal(ending.error)}
-        </p>
-      )}
+      <InStep lists={lists} newest={number} label={t('list.in-step-now')} />
       {known.data && without.length > 0 && (
         <div className="mt-4 flex flex-wrap gap-x-10 gap-y-3 text-ink">
           <fieldset className="min-w-48">
@@ -202,7 +145,7 @@ export function SideListsOf({
       )}
       {putting.isError && (
         <p role="alert" className="mt-3 text-rust">
-          {refusal(putting.error)}
+          {refusalWords(putting.error)}
         </p>
       )}
     </Question>
@@ -221,23 +164,3 @@ export const GuardBox = ({ guarded, onChange }: { guarded: boolean; onChange: (g
     {t('list.guarded')}
   </label>
 )
-
-/** In a list that is written anew with each version of its spreadsheet: what is changed here does not last. */
-export function InStepNotice({ fileId }: { fileId: string }) {
-  const of = useSideLists(fileId).data?.of
-  if (!of) return null
-  return (
-    <Notice
-      actions={
-        <Link to={`/open/${of.fileId}`} className="inline-flex h-8 items-center px-2 text-accent underline">
-          {t('list.open-the-spreadsheet')}
-        </Link>
-      }
-    >
-      <T
-        k="list.is-in-step-with"
-        v={{ bold: <NameText name={of.name} className="text-ink" />, sheet: of.sheet, number: of.number }}
-      />
-    </Notice>
-  )
-}

@@ -21,7 +21,7 @@ export function ThenSheets({
   const still = useMemo(
     () =>
       then.kind === 'spreadsheet'
-        ? new StillWorkbook(applyOps(looking.present as Workbook, then.ops), then.results, then.looks)
+        ? new StillWorkbook(applyOps(looking.present as Workbook, then.ops), then.results)
         : null,
     [then],
   )

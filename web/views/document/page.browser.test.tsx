@@ -176,7 +176,7 @@ test('what was put in while changes were tracked, and what a comment is about, a
     [
       { kind: 'inserted', from: 10, to: 19, who: 'Priya Nandakumar', when: null },
       { kind: 'comment', from: 5, to: 9, who: 'Ben Marlowe', words: 'Which one?' },
-      { kind: 'tabs', from: 27, to: 39, every: 90 },
+      { kind: 'tabs', from: 27, to: 39, every: 90, stops: [] },
     ],
   )
   const marked = (of: 'ins' | 'mark') => {

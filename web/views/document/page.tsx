@@ -2,7 +2,7 @@ import { EditorState, Plugin } from 'prosemirror-state'
 import { Decoration, DecorationSet, EditorView } from 'prosemirror-view'
 import { type CSSProperties, type RefObject, useEffect, useId, useRef, useState } from 'react'
 import { toast } from 'sonner'
-import { documentFromJSON, documentSchema, type Page } from '../../../core/content/document'
+import { a4, documentFromJSON, documentSchema, type Page } from '../../../core/content/document'
 import { edgesOf, type PageEdge } from '../../../core/content/edges'
 import type { Passage } from '../../../core/content/passages'
 import type { JournalRecord } from '../../../core/contract'
@@ -13,10 +13,12 @@ import { t } from '../../words/all'
 import { type EdgesDesk, PageEdges } from './edges'
 import { insertImage } from './images'
 import { caretKeptUp, keptParser, keptSerializer, keptView, tellsWhatGoes } from './kept'
+import { pageBeginsPlugin } from './page-begins'
 import { passagesPlugin, showPassages } from './passages'
 import { plainPlugins } from './plain'
 import { documentPlugins } from './plugins'
 import { styleCss } from './style-css'
+import { selectionKept } from './text-look'
 import { atRest, type How, howOf, throughHistory, UndoSteps } from './undo'
 
 const pixels = (twips: number) => twips / 15
@@ -110,14 +112,9 @@ export function DocumentPage({
   const left = useRef<{ json: unknown; state: EditorState } | null>(null)
   const still = marked !== undefined
   const [edges, setEdges] = useState<readonly PageEdge[]>([])
-  const page = ((json as { attrs?: { page?: Page } }).attrs?.page ?? {
-    width: 11906,
-    height: 16838,
-    top: 1440,
-    right: 1440,
-    bottom: 1440,
-    left: 1440,
-  }) as Page
+  /** Of the work as it is; of what is shown apart, its own. */
+  const [ofWork, setOfWork] = useState<Page | null>(null)
+  const page = (still ? null : ofWork) ?? (json as { attrs?: { page?: Page } }).attrs?.page ?? a4
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: a view is made anew where it may be written to or not, or shows another document; what goes on in it is its own
   useEffect(() => {
@@ -130,6 +127,8 @@ export function DocumentPage({
             ...documentPlugins(editable, () => handlers.current.looks),
             tellsWhatGoes((sentence) => toast(sentence)),
             passagesPlugin(),
+            pageBeginsPlugin(),
+            selectionKept(),
           ]
     const before = !still && left.current?.json === json ? (left.current?.state ?? null) : null
     let begun: EditorState
@@ -165,6 +164,7 @@ export function DocumentPage({
         const steps = transactions.flatMap((one) => one.steps.map((step) => step.toJSON()))
         view.updateState(state)
         if (state.doc.attrs.edges !== before.doc.attrs.edges) setEdges(edgesOf(state.doc))
+        if (state.doc.attrs.page !== before.doc.attrs.page) setOfWork(state.doc.attrs.page)
         if (steps.length && !transaction.getMeta(followed))
           handlers.current.onEdit?.({ steps }, howOf(transaction, before, state))
         handlers.current.onChange?.(state)
@@ -174,6 +174,7 @@ export function DocumentPage({
     })
     shown.current = view
     setEdges(edgesOf(begun.doc))
+    setOfWork(begun.doc.attrs.page)
     onView?.(view)
     handlers.current.onChange?.(view.state)
     if (rested) view.dispatch(view.state.tr.scrollIntoView())
@@ -219,6 +220,7 @@ export function DocumentPage({
           maxWidth: 'calc(100% - 32px)',
           padding: `max(${pixels(page.top) * 0.75}px, var(--head-room, 0px)) min(8%, ${pixels(page.right)}px) max(${pixels(page.bottom)}px, var(--foot-room, 0px)) min(8%, ${pixels(page.left)}px)`,
           '--page-side': `min(8%, ${pixels(page.left)}px)`,
+          '--new-page': JSON.stringify(t('common.new-page')),
         } as CSSProperties
       }
     >

@@ -8,7 +8,7 @@ import { moment } from '../../words/formats'
 
 const key = new PluginKey<DecorationSet>('passages')
 
-const decorated = (passage: Passage): Decoration => {
+const decorated = (passage: Passage): Decoration | null => {
   const { from, to } = passage
   switch (passage.kind) {
     case 'inserted': {
@@ -22,7 +22,10 @@ const decorated = (passage: Passage): Decoration => {
       return Decoration.inline(from, to, { nodeName: 'mark', class: 'passage-comment', title })
     }
     case 'tabs':
-      return Decoration.node(from, to, { style: `tab-size: ${passage.every}pt` })
+      return passage.every === null ? null : Decoration.node(from, to, { style: `tab-size: ${passage.every}pt` })
+    // The page that is written on is one.
+    case 'section':
+      return null
   }
 }
 
@@ -40,6 +43,9 @@ export const passagesPlugin = (): Plugin =>
 /** @param passages positions in `read`, of which the page shows a later state */
 export function showPassages(view: EditorView, read: Node, passages: readonly Passage[]): void {
   const { doc, tr } = view.state
-  const shown = DecorationSet.create(doc, passagesIn(passages, read, doc).map(decorated))
+  const shown = DecorationSet.create(
+    doc,
+    passagesIn(passages, read, doc).flatMap((one) => decorated(one) ?? []),
+  )
   view.dispatch(tr.setMeta(key, shown))
 }

@@ -1,7 +1,7 @@
 import { baseKeymap, chainCommands, exitCode, toggleMark } from 'prosemirror-commands'
 import { dropCursor } from 'prosemirror-dropcursor'
 import { gapCursor } from 'prosemirror-gapcursor'
-import { history, redo, undo } from 'prosemirror-history'
+import { closeHistory, history, redo, undo } from 'prosemirror-history'
 import { inputRules, smartQuotes, textblockTypeInputRule, wrappingInputRule } from 'prosemirror-inputrules'
 import { keydownHandler, keymap } from 'prosemirror-keymap'
 import { Fragment, type Node, type ResolvedPos, Slice } from 'prosemirror-model'
@@ -174,11 +174,44 @@ export const hint = new Plugin({
   },
 })
 
+/** An address at the end of a line, with what ends a sentence or a bracket behind it. */
+const addressAtEnd =
+  /(?:^|[\s(“"])((?:https?:\/\/|www\.)[^\s<>"“”]{3,}|[^\s@<>"“”(),;:]+@[^\s@<>"“”(),;:]+\.[\p{L}]{2,})[.,;:!?…’'”)]*$/u
+/** An address that somebody typed is a link once a space comes after it; undone it is text again, with the space. */
+const linkWhileTyping = () =>
+  new Plugin({
+    props: {
+      handleTextInput(view, from, to, text) {
+        const $from = view.state.doc.resolve(from)
+        if (text !== ' ' || from !== to || !$from.parent.inlineContent) return false
+        const before = $from.parent.textBetween(0, $from.parentOffset, undefined, '\ufffc')
+        const found = addressAtEnd.exec(before)
+        if (!found) return false
+        // What ends a sentence, and a bracket that is not opened in it, is not a part of it.
+        let address = found[1]!.replace(/[.,;:!?…’']+$/u, '')
+        if (address.endsWith(')') && !address.includes('(')) address = address.slice(0, -1)
+        const start = $from.start() + found.index + found[0].indexOf(found[1]!)
+        const end = start + address.length
+        const { doc } = view.state
+        if (doc.textBetween(start, end) !== address || doc.rangeHasMark(start, end, marks.link)) return false
+        const href = /^https?:/i.test(address)
+          ? address
+          : address.includes('@')
+            ? `mailto:${address}`
+            : `https://${address}`
+        view.dispatch(view.state.tr.insertText(' ', from, to))
+        view.dispatch(closeHistory(view.state.tr).addMark(start, end, marks.link.create({ href })))
+        return true
+      },
+    },
+  })
+
 /** Everything the document editor is made of, in the order in which keys are offered to it. */
 export function documentPlugins(editable: boolean, looks: Looks = () => []): Plugin[] {
   if (!editable) return [search()]
   return [
     caretFirst,
+    linkWhileTyping(),
     inputRules({
       rules: [
         ...smartQuotes,
@@ -230,6 +263,7 @@ export function edgePlugins(
 ): Plugin[] {
   return [
     caretFirst,
+    linkWhileTyping(),
     inputRules({ rules: smartQuotes }),
     keymap({ ...keys(undo, redo, looks), 'Mod-Enter': () => true, Escape: leave }),
     keymap(baseKeymap),

@@ -1,10 +1,25 @@
 // What people do to a selection, held against the plainest ways to say what should come of it.
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
-import { type Cell, type CellValue, cellAt, isError, type Sheet } from '../../../core/content/workbook'
+import { type Cell, type CellValue, cellAt, isError, type Sheet, usedSize } from '../../../core/content/workbook'
 import { anyHistory } from '../../../core/content/workbook.arbitrary'
 import { applyOp } from '../../../core/content/workbook-ops'
-import { type Block, cellsOf, clearOp, fillOp, movedCell, sortOp, styled, styleOp, usedPart } from './acts'
+import {
+  type Block,
+  cellsOf,
+  clearOp,
+  edgeFrom,
+  fillKeyOp,
+  fillOp,
+  movedCell,
+  numbersBefore,
+  pastedOp,
+  sortOp,
+  styled,
+  styleOp,
+  sumsOp,
+  usedPart,
+} from './acts'
 
 const block: fc.Arbitrary<Block> = fc.record({
   x: fc.nat(4),
@@ -118,7 +133,7 @@ describe('sorting', () => {
           )
           const sorted = become(
             sheet,
-            sortOp(sheet, 0, { x: 0, y: 0, width: 2, height: values.length }, 0, down, valueIn(sheet)),
+            sortOp(sheet, 0, { x: 0, y: 0, width: 2, height: values.length }, [{ column: 0, down }], valueIn(sheet)),
           )
           const rows = values.map(
             (_, row) => [cellAt(sorted, row, 0)?.value, cellAt(sorted, row, 1)!.value as number] as const,
@@ -144,7 +159,10 @@ describe('sorting', () => {
   })
   test('numbers within names count as numbers, and what is beside the block stays', () => {
     const sheet = sheetOf(['LK10', 'LK2', 'LK7'].map((value, n) => [{ value }, { value: n }]))
-    const sorted = become(sheet, sortOp(sheet, 0, { x: 0, y: 0, width: 1, height: 3 }, 0, false, valueIn(sheet)))
+    const sorted = become(
+      sheet,
+      sortOp(sheet, 0, { x: 0, y: 0, width: 1, height: 3 }, [{ column: 0, down: false }], valueIn(sheet)),
+    )
     expect(valuesOf(sorted)).toEqual(['LK2', 'LK7', 'LK10'])
     expect(valuesOf(sorted, 1)).toEqual([0, 1, 2])
   })
@@ -153,7 +171,10 @@ describe('sorting', () => {
       [{ value: 9 }, { formula: 'A1*2' }],
       [{ value: 4 }, { formula: 'A2*2' }],
     ])
-    const sorted = become(sheet, sortOp(sheet, 0, { x: 0, y: 0, width: 2, height: 2 }, 0, false, valueIn(sheet)))
+    const sorted = become(
+      sheet,
+      sortOp(sheet, 0, { x: 0, y: 0, width: 2, height: 2 }, [{ column: 0, down: false }], valueIn(sheet)),
+    )
     expect(sorted.rows.map((row) => row?.[1]?.formula)).toEqual(['A1*2', 'A2*2'])
     expect(valuesOf(sorted)).toEqual([4, 9])
   })
@@ -203,5 +224,172 @@ describe('filling', () => {
         }
       }),
     )
+  })
+})
+
+describe('the edge of what is filled', () => {
+  const levels = column(1, 2, undefined, undefined, 5, 6, 7, undefined, 9)
+  const down = (row: number) => edgeFrom(levels, { row, column: 0 }, [1, 0], usedSize(levels)).row
+  const up = (row: number) => edgeFrom(levels, { row, column: 0 }, [-1, 0], usedSize(levels)).row
+  test('is the last of a run, the next that is filled, and the end of what is used', () => {
+    expect([0, 1, 2, 4, 5, 6, 8, 20].map(down)).toEqual([1, 4, 4, 6, 6, 8, 8, 20])
+    expect([8, 7, 6, 5, 4, 1, 0, 20].map(up)).toEqual([6, 6, 4, 4, 1, 0, 0, 8])
+    expect(edgeFrom(levels, { row: 3, column: 0 }, [0, 1], usedSize(levels))).toEqual({ row: 3, column: 0 })
+  })
+  test('is reached from anywhere, never goes the other way, and once there only what is beyond is gone to', () => {
+    const steps = [
+      [1, 0],
+      [-1, 0],
+      [0, 1],
+      [0, -1],
+    ] as const
+    fc.assert(
+      fc.property(anySheet, fc.nat(9), fc.nat(6), fc.constantFrom(...steps), (sheet, row, at, step) => {
+        const used = usedSize(sheet)
+        let from = { row, column: at }
+        for (let n = 0; n < 40; n++) {
+          const to = edgeFrom(sheet, from, step, used)
+          const gone = step[0] ? to.row - from.row : to.column - from.column
+          expect(Math.sign(gone) * (step[0] || step[1])).toBeGreaterThanOrEqual(0)
+          if (!gone) return
+          // Of what lies between, all is filled or nothing is.
+          const between = Array.from({ length: Math.abs(gone) - 1 }, (_, n) => {
+            const cell = cellAt(sheet, from.row + step[0] * (n + 1), from.column + step[1] * (n + 1))
+            return cell?.value !== undefined || cell?.formula !== undefined
+          })
+          expect(new Set(between).size).toBeLessThan(2)
+          from = to
+        }
+        throw new Error('It never comes to an end.')
+      }),
+    )
+  })
+})
+
+describe('filling by a key', () => {
+  const sheet = sheetOf([[{ value: 1 }, { formula: 'A1*2', style: { bold: true } }], [{ value: 2 }], [{ value: 3 }]])
+  const filledBy = (op: ReturnType<typeof fillKeyOp>) => become(sheet, op!)
+  test('goes on from the first row, or from the one before', () => {
+    const filled = filledBy(fillKeyOp(sheet, 0, { x: 1, y: 0, width: 1, height: 3 }, 'down'))
+    expect([1, 2].map((row) => cellAt(filled, row, 1))).toEqual([
+      { formula: 'A2*2', style: { bold: true } },
+      { formula: 'A3*2', style: { bold: true } },
+    ])
+    const one = filledBy(fillKeyOp(sheet, 0, { x: 0, y: 3, width: 1, height: 1 }, 'down'))
+    expect(valuesOf(one)).toEqual([1, 2, 3, 3])
+    const right = filledBy(fillKeyOp(sheet, 0, { x: 0, y: 1, width: 3, height: 2 }, 'right'))
+    expect([1, 2].map((row) => right.rows[row]!.map((cell) => cell?.value))).toEqual([
+      [2, 2, 2],
+      [3, 3, 3],
+    ])
+  })
+  test('has nothing to go on from at the edge', () => {
+    expect(fillKeyOp(sheet, 0, { x: 0, y: 0, width: 2, height: 1 }, 'down')).toBeNull()
+    expect(fillKeyOp(sheet, 0, { x: 0, y: 0, width: 1, height: 2 }, 'right')).toBeNull()
+  })
+})
+
+describe('adding up in one step', () => {
+  const sheet = sheetOf([
+    [{ value: 'Lock' }, { value: 'Boats' }, { value: 'Toll' }],
+    [{ value: 'LK01' }, { value: 12 }, { value: 4.5, style: { format: '0.00' } }],
+    [{ value: 'LK02' }, { value: 7 }, { value: 5, style: { format: '0.00' } }],
+  ])
+  const isNumber = (row: number, at: number) => typeof cellAt(sheet, row, at)?.value === 'number'
+  test('is of the numbers above, or else of those before', () => {
+    expect(numbersBefore({ row: 3, column: 1 }, isNumber)).toEqual({ top: 1, left: 1, bottom: 2, right: 1 })
+    expect(numbersBefore({ row: 2, column: 3 }, isNumber)).toEqual({ top: 2, left: 1, bottom: 2, right: 2 })
+    expect(numbersBefore({ row: 3, column: 0 }, isNumber)).toBeNull()
+  })
+  test('of a block it stands below each column of numbers, or behind the only row, and over nothing', () => {
+    expect(sumsOp(sheet, 0, { x: 0, y: 1, width: 3, height: 2 }, isNumber).cells).toEqual([
+      { row: 3, column: 1, cell: { formula: 'SUM(B2:B3)' } },
+      { row: 3, column: 2, cell: { formula: 'SUM(C2:C3)', style: { format: '0.00' } } },
+    ])
+    expect(sumsOp(sheet, 0, { x: 1, y: 1, width: 2, height: 3 }, isNumber).cells).toHaveLength(2)
+    expect(sumsOp(sheet, 0, { x: 1, y: 2, width: 2, height: 1 }, isNumber).cells).toEqual([
+      { row: 2, column: 3, cell: { formula: 'SUM(B3:C3)', style: { format: '0.00' } } },
+    ])
+    expect(sumsOp(sheet, 0, { x: 0, y: 0, width: 3, height: 1 }, isNumber).cells).toEqual([])
+    // Below these is something: it stays.
+    expect(sumsOp(sheet, 0, { x: 1, y: 0, width: 1, height: 2 }, isNumber).cells).toEqual([])
+  })
+})
+
+describe('sorting by several columns', () => {
+  test('is by the first, where that is equal by the next, and keeps what is equal in all as it was', () => {
+    const row = fc.tuple(fc.nat(2), fc.constantFrom('a', 'b', 'c'))
+    fc.assert(
+      fc.property(fc.array(row, { minLength: 2, maxLength: 9 }), fc.boolean(), fc.boolean(), (rows, first, second) => {
+        const sheet = sheetOf(rows.map(([number, text], at) => [{ value: number }, { value: text }, { value: at }]))
+        const keys = [
+          { column: 0, down: first },
+          { column: 1, down: second },
+        ]
+        const block = { x: 0, y: 0, width: 3, height: rows.length }
+        const sorted = become(
+          sheet,
+          sortOp(sheet, 0, block, keys, (at, column) => cellAt(sheet, at, column)?.value),
+        )
+        const expected = rows
+          .map(([number, text], at) => ({ number, text, at }))
+          .sort(
+            (a, b) =>
+              (a.number - b.number) * (first ? -1 : 1) ||
+              a.text.localeCompare(b.text) * (second ? -1 : 1) ||
+              a.at - b.at,
+          )
+        expect(valuesOf(sorted, 2)).toEqual(expected.map(({ at }) => at))
+      }),
+    )
+  })
+})
+
+describe('what was copied is pasted', () => {
+  const copied = {
+    text: '',
+    y: 0,
+    x: 0,
+    cells: [
+      [
+        { value: 'Toll', style: { bold: true as const } },
+        { value: 4.5, style: { format: '0.00' } },
+      ],
+      [{ formula: 'B1*2', style: { format: '0.00' } }, undefined],
+    ],
+    results: [
+      [undefined, undefined],
+      [9, undefined],
+    ],
+  }
+  const sheet = sheetOf([[], [], [undefined, undefined, { value: 'x', style: { fill: '#d3e6ea' } }]])
+  const at = { x: 2, y: 2, width: 1, height: 1 }
+  test('as values, that calculate nothing, in the looks that are there', () => {
+    expect(pastedOp(sheet, 0, at, copied, 'values').cells).toEqual([
+      { row: 2, column: 2, cell: { value: 'Toll', style: { fill: '#d3e6ea' } } },
+      { row: 2, column: 3, cell: { value: 4.5, style: { format: '0.00' } } },
+      { row: 3, column: 2, cell: { value: 9, style: { format: '0.00' } } },
+      { row: 3, column: 3, cell: null },
+    ])
+  })
+  test('as looks, over what is there', () => {
+    expect(pastedOp(sheet, 0, at, copied, 'looks').cells).toEqual([
+      { row: 2, column: 2, cell: { value: 'x', style: { bold: true } } },
+      { row: 2, column: 3, cell: { style: { format: '0.00' } } },
+      { row: 3, column: 2, cell: { style: { format: '0.00' } } },
+      { row: 3, column: 3, cell: null },
+    ])
+  })
+  test('with its rows as columns', () => {
+    const turned = become(sheet, pastedOp(sheet, 0, { ...at, x: 4 }, copied, 'turned'))
+    expect([cellAt(turned, 2, 4)?.value, cellAt(turned, 3, 4)?.value, cellAt(turned, 2, 5)?.formula]).toEqual([
+      'Toll',
+      4.5,
+      'G2*2',
+    ])
+  })
+  test('again over a larger block that it fits into', () => {
+    expect(pastedOp(sheet, 0, { ...at, width: 4, height: 2 }, copied, 'values').cells).toHaveLength(8)
+    expect(pastedOp(sheet, 0, { ...at, width: 3, height: 3 }, copied, 'values').cells).toHaveLength(4)
   })
 })

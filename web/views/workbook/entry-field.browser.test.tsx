@@ -20,6 +20,11 @@ function Cell({ taken }: { taken: (string | null)[] }) {
           y={90}
           width={80}
           height={24}
+          typed
+          sheet={0}
+          room={{ width: 400, height: 160 }}
+          functions={[]}
+          onWriting={() => {}}
           onTyping={() => {}}
           onFinish={(text) => {
             taken.push(text)

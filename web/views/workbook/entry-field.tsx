@@ -1,11 +1,13 @@
 // The field in a cell. It is ours, because the grid loads its own late and loses the first letters.
 import { useLayoutEffect, useRef } from 'react'
 import { t } from '../../words/all'
+import { ColouredFormula, FormulaHelp, type Spot, useFormulaField, type Writing } from './formula-field'
 
 /** Told to a cell's field to take in what it holds now, as Enter would, without moving on. */
 export const settleEvent = 'jaula-settle'
 
 export interface Entry {
+  sheet: number
   row: number
   column: number
   entry: string
@@ -13,30 +15,76 @@ export interface Entry {
   y: number
   width: number
   height: number
+  /** Whether it was begun by typing over what is there. */
+  typed: boolean
+}
+
+/** What is told of a formula takes no more than this; pixels. */
+const helpRoom = { width: 420, offered: 220, call: 72, fault: 72 }
+
+/** A line ends where the cursor is, as if it was typed: the field's own undo takes it back. */
+export function breakLine(field: HTMLTextAreaElement): void {
+  if (!document.execCommand('insertText', false, '\n'))
+    field.setRangeText('\n', field.selectionStart, field.selectionEnd, 'end')
 }
 
 /** The field in a cell; what is being typed is kept from its first letter. */
 export function EntryField({
+  sheet,
+  row,
+  column,
   entry,
+  typed,
   x,
   y,
   width,
   height,
+  room,
+  functions,
+  edge,
+  onPointed,
+  onWriting,
   onTyping,
   onFinish,
 }: Entry & {
+  /** Of the cells that are in sight; pixels. */
+  room: { width: number; height: number }
+  functions: readonly string[]
+  /** The edge of what is filled, from a cell on. */
+  edge?: (from: Spot, step: readonly [number, number]) => Spot
+  /** A cell was pointed at with the keys. */
+  onPointed?: (spot: Spot) => void
+  onWriting: (writing: Writing | null) => void
   onTyping: (text: string) => void
   onFinish: (text: string | null, move: readonly [number, number]) => void
 }) {
   const field = useRef<HTMLTextAreaElement>(null)
   const over = useRef(false)
   const pressed = useRef(false)
-  const latest = useRef({ onTyping, onFinish })
-  latest.current = { onTyping, onFinish }
+  const writing = useFormulaField({
+    field,
+    sheet,
+    home: { row, column },
+    keys: typed,
+    ...(edge && { edge }),
+    ...(onPointed && { onPointed }),
+    onText: onTyping,
+    onWriting,
+    functions,
+  })
+  const latest = useRef({ onTyping, onFinish, asks: writing.asks })
+  latest.current = { onTyping, onFinish, asks: writing.asks }
   const end = (keep: boolean, move: readonly [number, number]) => {
     if (over.current) return
     over.current = true
     latest.current.onFinish(keep ? field.current!.value : null, move)
+  }
+  /** With a key: a formula that cannot be read stays where it is, and says so. */
+  const endByKey = (move: readonly [number, number]) => {
+    const taken = writing.taken(field.current!.value)
+    if (taken === null) return
+    field.current!.value = taken
+    end(true, move)
   }
   // biome-ignore lint/correctness/useExhaustiveDependencies: begins once, with the cell; what it calls is always the latest
   useLayoutEffect(() => {
@@ -44,10 +92,12 @@ export function EntryField({
     own.focus()
     own.setSelectionRange(own.value.length, own.value.length)
     if (own.value) latest.current.onTyping(own.value)
+    writing.look()
     const settle = () => end(true, [0, 0])
     own.addEventListener(settleEvent, settle)
     const press = () => {
-      pressed.current = true
+      // A cell that is pointed at takes nothing in.
+      pressed.current = !latest.current.asks()
     }
     document.addEventListener('pointerdown', press, true)
     return () => {
@@ -56,35 +106,69 @@ export function EntryField({
     }
   }, [])
   const keys: Record<string, (event: React.KeyboardEvent) => void> = {
-    Enter: (event) => end(true, [0, event.shiftKey ? -1 : 1]),
-    Tab: (event) => end(true, [event.shiftKey ? -1 : 1, 0]),
+    Enter: (event) => endByKey([0, event.shiftKey ? -1 : 1]),
+    Tab: (event) => endByKey([event.shiftKey ? -1 : 1, 0]),
     Escape: () => end(false, [0, 0]),
   }
+  // What is told of it stays in sight.
+  const beside = {
+    ...(y + height < room.height - helpRoom[writing.shown?.is ?? 'offered']
+      ? { top: y + height + 4 }
+      : { bottom: room.height - y + 4 }),
+    ...(x < room.width - helpRoom.width ? { left: x } : { right: 8 }),
+  }
+  const most = Math.max(width + 2, room.width - x - 12)
   return (
-    <textarea
-      ref={field}
-      aria-label={t('sheet.cell-entry')}
-      data-cell-entry
-      defaultValue={entry}
-      spellCheck={false}
-      style={{ left: x - 1, top: y - 1, minWidth: width + 2, height: height + 2 }}
-      className="absolute z-20 resize-none overflow-hidden border-2 border-accent bg-sheet px-[6px] py-[2px] text-[14px] leading-5 shadow-slip outline-none [field-sizing:content]"
-      onChange={(event) => latest.current.onTyping(event.target.value)}
-      // A click elsewhere takes the entry in, as it does with the line above. The grid takes the focus some time after
-      // it was clicked: that is not for it to have while somebody types.
-      onBlur={({ relatedTarget }) => {
-        const grid = field.current?.parentElement
-        if (!pressed.current && !over.current && relatedTarget && grid?.contains(relatedTarget)) field.current!.focus()
-        else end(true, [0, 0])
-      }}
-      onKeyDown={(event) => {
-        if (event.nativeEvent.isComposing || event.altKey) return
-        const run = keys[event.key]
-        if (!run) return
-        event.preventDefault()
-        event.stopPropagation()
-        run(event)
-      }}
-    />
+    <>
+      {writing.formula !== null && (
+        <ColouredFormula
+          formula={writing.formula}
+          className="absolute z-[21] whitespace-pre-wrap border-2 border-transparent px-[6px] py-[2px] text-[14px] leading-5"
+          style={{ left: x - 1, top: y - 1, maxWidth: most }}
+        />
+      )}
+      {writing.shown && <FormulaHelp id={writing.id} shown={writing.shown} style={beside} />}
+      <textarea
+        ref={field}
+        aria-label={t('sheet.cell-entry')}
+        data-cell-entry
+        defaultValue={entry}
+        spellCheck={false}
+        style={{ left: x - 1, top: y - 1, minWidth: width + 2, maxWidth: most, minHeight: height + 2 }}
+        className={`absolute z-20 resize-none overflow-hidden border-2 border-accent bg-sheet px-[6px] py-[2px] text-[14px] leading-5 shadow-slip outline-none [field-sizing:content] ${writing.formula === null ? '' : 'text-transparent caret-ink'}`}
+        {...writing.about}
+        onChange={(event) => {
+          latest.current.onTyping(event.target.value)
+          writing.look()
+        }}
+        onSelect={writing.look}
+        // A click elsewhere takes the entry in, as it does with the line above. The grid takes the focus some time after
+        // it was clicked: that is not for it to have while somebody types.
+        onBlur={({ relatedTarget }) => {
+          // Another window was gone to: whoever comes back goes on.
+          if (!document.hasFocus()) return
+          const grid = field.current?.parentElement
+          if (!pressed.current && !over.current && relatedTarget && grid?.contains(relatedTarget))
+            field.current!.focus()
+          else end(true, [0, 0])
+        }}
+        onKeyDown={(event) => {
+          if (event.nativeEvent.isComposing) return
+          if (event.altKey) {
+            if (event.key !== 'Enter') return
+            event.preventDefault()
+            event.stopPropagation()
+            breakLine(event.currentTarget)
+            return
+          }
+          if (writing.press(event)) return
+          const run = keys[event.key]
+          if (!run) return
+          event.preventDefault()
+          event.stopPropagation()
+          run(event)
+        }}
+      />
+    </>
   )
 }

@@ -24,7 +24,16 @@ async function tolls(frozen: number) {
   const places: GridPlace[] = []
   const { screen } = await show(
     <div style={{ width: 700, height: 400, display: 'flex', flexDirection: 'column' }}>
-      <Grid store={store} sheet={0} editable onPlace={(place) => places.push(place)} onMenu={() => {}} />
+      <Grid
+        store={store}
+        sheet={0}
+        editable
+        onPlace={(place) => places.push(place)}
+        onMenu={() => {}}
+        writing={null}
+        onWriting={() => {}}
+        functions={[]}
+      />
     </div>,
   )
   const sheet = () => screen.container.querySelector<HTMLElement>('.dvn-scroller')!

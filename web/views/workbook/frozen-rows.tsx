@@ -26,6 +26,7 @@ export type Drawn = Pick<
   | 'rangeSelect'
   | 'rowSelect'
   | 'freezeColumns'
+  | 'highlightRegions'
   | 'scaleToRem'
   | 'verticalBorder'
   | 'drawFocusRing'

@@ -1,6 +1,7 @@
 // The grid's colours, taken from the design's own, light and dark.
 import type { Theme } from '@glideapps/glide-data-grid'
 import { useEffect, useMemo, useState } from 'react'
+import type { referenceColours } from './formula-field'
 
 /** Colours of the grid from the design's own. */
 export function useGridTheme(): Partial<Theme> & {
@@ -8,6 +9,8 @@ export function useGridTheme(): Partial<Theme> & {
   toldCell: string
   followingText: string
   keptText: string
+  /** What a formula names, by the names of the colours. */
+  named: Record<(typeof referenceColours)[number], string>
 } {
   const [dark, setDark] = useState(() => document.documentElement.classList.contains('dark'))
   useEffect(() => {
@@ -18,10 +21,16 @@ export function useGridTheme(): Partial<Theme> & {
   return useMemo(() => {
     const style = getComputedStyle(document.documentElement)
     const token = (name: string) => style.getPropertyValue(`--${name}`).trim()
+    /** Seen through: the grid draws an area so, and its edge in full. */
+    const thin = (name: string) => {
+      const [red, green, blue] = [1, 3, 5].map((at) => Number.parseInt(token(name).slice(at, at + 2), 16))
+      return `rgba(${red}, ${green}, ${blue}, 0.16)`
+    }
     return {
       markedCell: token('ochre-wash'),
       followingText: token('ochre'),
       keptText: token('soft'),
+      named: { plum: thin('plum'), accent: thin('accent'), ochre: thin('ochre'), rust: thin('rust') },
       toldCell: dark ? '#6b5420' : '#eccf8a',
       accentColor: token('accent'),
       accentFg: token('on-accent'),

@@ -9,35 +9,36 @@ import {
   type Item,
   type Rectangle,
 } from '@glideapps/glide-data-grid'
-import { useCallback, useEffect, useMemo, useRef, useState, useSyncExternalStore } from 'react'
+import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState, useSyncExternalStore } from 'react'
 import { flushSync } from 'react-dom'
 import { displayOf, sideOf } from '../../../core/content/display'
-import { entryOf, readEntry } from '../../../core/content/entry'
-import { extentOf, isPlainSheet } from '../../../core/content/looks'
-import { type Cell, cellAt, columnName, largestSheet, usedSize } from '../../../core/content/workbook'
-import type { CellChange } from '../../../core/content/workbook-ops'
+import { entryOf } from '../../../core/content/entry'
+import { referencesIn } from '../../../core/content/formula-entry'
+import { extentOf, frameOf, isPlainFrame, lookOf } from '../../../core/content/looks'
+import { cellAt, columnName, largestSheet, type Sheet, usedSize } from '../../../core/content/workbook'
 import { isCovered } from '../../design/focus'
 import type { SheetMarks } from '../../workers/looking-back'
-import { type Block, clearOp, fillOp, movedCell } from './acts'
+import { arrowSteps, type Block, clearOp, edgeFrom, fillOp, movedCell, tiledOp } from './acts'
+import { copiedCells, keepCopied } from './copied'
 import { type Entry, EntryField } from './entry-field'
+import { canvasMeasure, gridFont, neededWidth, noNeeds, rowNeeds, sizeOf } from './fitting'
+import { coloursOf, type Writing } from './formula-field'
 import { type Drawn, FrozenRows, type FrozenRowsRef } from './frozen-rows'
 import { contrasting, useGridTheme } from './grid-theme'
+import { pointWith, spotUnder } from './pointing'
 import { type CellText, cellDrawer, sceneOf, settled } from './scene'
 import type { ShownWorkbook } from './still'
+import { typedCell } from './typed'
 
 const usualWidth = 96
+/** Pixels on either side of the edge behind a column. */
+const edgeReach = 6
 const headHeight = 28
 /** More would fill any screen. */
 const mostFrozenRows = 60
 /** A row of no height has no number either. */
 const unseen = { textLight: 'transparent', textMedium: 'transparent', textDark: 'transparent' }
-/** Points as pixels on screen, where a usual text of 11 points has 14. */
-const sizeOf = (points: number): number => Math.min(96, Math.max(8, Math.round((points * 14) / 11)))
-
 const nothingSelected: GridSelection = { columns: CompactSelection.empty(), rows: CompactSelection.empty() }
-
-/** What was copied here last: pasted back as cells, not as text, while the clipboard still holds its text. */
-let copied: { text: string; cells: (Cell | undefined)[][]; y: number; x: number } | null = null
 
 const asText = (rows: string[][]) => rows.map((row) => row.join('\t')).join('\n')
 
@@ -55,6 +56,19 @@ function currentAt(at: readonly number[] | null | undefined): NonNullable<GridSe
   return { cell: [x, y], range: { x, y, width, height }, rangeStack: [] }
 }
 
+/** Whether any cell of a sheet has a look of its own, once it had one: only rows that are others are looked through. */
+function useAnyLook(model: Sheet): boolean {
+  const known = useRef<{ rows: Sheet['rows']; any: boolean }>({ rows: [], any: false })
+  const before = known.current
+  if (before.rows !== model.rows) {
+    const any =
+      before.any ||
+      model.rows.some((row, at) => row !== before.rows[at] && row?.some((cell) => lookOf(cell?.style) !== undefined))
+    known.current = { rows: model.rows, any }
+  }
+  return known.current.any
+}
+
 /** The cells of one sheet. */
 export function Grid({
   store,
@@ -62,26 +76,42 @@ export function Grid({
   editable,
   onPlace,
   onMenu,
+  onSheet = () => {},
   gridRef,
   marks,
   told,
+  cursor,
   beginAt,
   showHidden = false,
+  writing,
+  tracing = false,
+  onWriting,
+  functions,
 }: {
   store: ShownWorkbook
   sheet: number
   editable: boolean
   onPlace: (place: GridPlace) => void
   onMenu: (at: { x: number; y: number }, about: 'row' | 'column' | 'cell') => void
+  /** Another sheet is gone to. */
+  onSheet?: (sheet: number) => void
   gridRef?: React.Ref<DataEditorRef>
   /** What is shown apart. */
   marks?: SheetMarks | undefined
   /** The marked cell that is spoken of. */
   told?: { row: number; column: number } | null
+  /** Where the cursor is to go; it goes there once for each that is given. */
+  cursor?: { row: number; column: number } | null
   /** Where the cursor begins: column, row, width, height. */
   beginAt?: readonly number[] | null
   /** Rows and columns that the file hides are shown. */
   showHidden?: boolean
+  /** What the cell that the cursor is in is calculated from is shown. */
+  tracing?: boolean
+  /** The formula that is being typed, here or in the line above. */
+  writing: Writing | null
+  onWriting: (writing: Writing | null) => void
+  functions: readonly string[]
 }) {
   const revision = useSyncExternalStore(store.subscribe, store.snapshot)
   const theme = useGridTheme()
@@ -92,12 +122,29 @@ export function Grid({
   const [selection, setSelection] = useState<GridSelection>({ ...nothingSelected, current: currentAt(beginAt) })
   const model = store.workbook.sheets[sheet]!
   const used = useMemo(() => usedSize(model), [model])
-  const looks = store.looksOf(sheet)
+  const { merged, heights, hiddenRows, hiddenColumns } = model
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what is typed into cells is not a part of it
+  const frame = useMemo(() => frameOf(model), [merged, heights, hiddenRows, hiddenColumns])
+  const anyLook = useAnyLook(model)
   const frozenRows = Math.min(model.frozen?.rows ?? 0, mostFrozenRows)
-  const scene = useMemo(() => sceneOf(looks, showHidden), [looks, showHidden])
+  const measure = useMemo(() => canvasMeasure(gridFont), [])
+  const found = useRef(noNeeds)
+  found.current = rowNeeds(
+    found.current,
+    model,
+    (y, x) => {
+      const cell = cellAt(model, y, x)
+      return displayOf(cell, cell?.formula === undefined ? undefined : store.result(sheet, y, x))
+    },
+    (x) => model.widths[x] ?? usualWidth,
+    measure,
+  )
+  const { needs } = found.current
+  const scene = useMemo(() => sceneOf(frame, showHidden, needs), [frame, showHidden, needs])
   const [entry, setEntry] = useState<Entry | null>(null)
+  const sight = useRef<Rectangle>({ x: 0, y: 0, width: 0, height: 0 })
   const [room, setRoom] = useState({ rows: 200, columns: 26 })
-  const reaches = useMemo(() => extentOf(looks), [looks])
+  const reaches = useMemo(() => extentOf(frame.merged), [frame])
   const rows = Math.min(largestSheet.rows, Math.max(used.rows + 100, reaches.rows + 20, room.rows))
   const columnCount = Math.min(largestSheet.columns, Math.max(used.columns + 6, reaches.columns + 2, room.columns))
   const columns = useMemo(
@@ -122,6 +169,17 @@ export function Grid({
     })
     if (at) requestAnimationFrame(() => inner.current?.scrollTo(at[0]!, at[1]!))
   }, [sheet])
+  const gone = useRef<typeof cursor>(null)
+  // biome-ignore lint/correctness/useExhaustiveDependencies: gone to once, when it is said
+  useEffect(() => {
+    if (!cursor || gone.current === cursor) return
+    gone.current = cursor
+    const { row, column } = cursor
+    const { cell, range } = settled(scene, undefined, [column, row], [columnCount, Math.max(rows, row + 1)])
+    setSelection({ ...nothingSelected, current: { cell, range, rangeStack: [] } })
+    const frame = requestAnimationFrame(() => goTo(cell))
+    return () => cancelAnimationFrame(frame)
+  }, [cursor])
   const takeFocus = () =>
     holder.current?.querySelector<HTMLElement>('[data-testid="data-grid-canvas"]')?.focus({ preventScroll: true })
   // Ready for the keyboard at once, and again when another sheet is shown. (The canvas comes a few frames late, once it knows its size.)
@@ -129,6 +187,8 @@ export function Grid({
   useEffect(() => {
     // A sheet that is only looked at does not take the keyboard from where it is.
     if (!editable && document.activeElement !== document.body) return
+    // Nor does one that is gone to while somebody types elsewhere: in a formula, or what is looked for.
+    if (document.activeElement?.matches('input, textarea')) return
     let frame = 0
     const attempt = () => {
       if (isCovered()) return
@@ -139,8 +199,8 @@ export function Grid({
     frame = requestAnimationFrame(attempt)
     return () => cancelAnimationFrame(frame)
   }, [sheet])
-  // biome-ignore lint/correctness/useExhaustiveDependencies: told when the selection changed; who is told stays the same
-  useEffect(() => {
+  // biome-ignore lint/correctness/useExhaustiveDependencies: told when the selection changed, before the next key; who is told stays the same
+  useLayoutEffect(() => {
     const wholeRows = selection.rows.toArray()
     const wholeColumns = selection.columns.toArray()
     const range: Rectangle = wholeColumns.length
@@ -166,13 +226,46 @@ export function Grid({
     (y: number, x: number): CellText => {
       const cell = cellAt(model, y, x)
       const result = cell?.formula === undefined ? undefined : store.result(sheet, y, x)
-      return { text: displayOf(cell, result), align: sideOf(cell, result), wrap: cell?.style?.wrap ?? false }
+      const stale = store.markOf(sheet, y, x)?.standing === 'stale' ? ' ?' : ''
+      return { text: displayOf(cell, result) + stale, align: sideOf(cell, result), wrap: cell?.style?.wrap ?? false }
     },
     [model, revision, sheet],
   )
+  /** The cells that a formula names while it is typed, in the colours that it has them in. */
+  const named = useMemo(() => {
+    const [x, y] = selection.current?.cell ?? [-1, -1]
+    const formula = tracing ? cellAt(model, y, x)?.formula : undefined
+    const references = writing ? writing.references : formula === undefined ? [] : referencesIn(`=${formula}`)
+    const colours = coloursOf(references)
+    const name = store.workbook.sheets[sheet]?.name.toLowerCase()
+    return references.flatMap(({ sheet: on, area: { top, left, bottom, right } }, at) =>
+      (on === null ? !writing || writing.sheet === sheet : on.toLowerCase() === name)
+        ? [
+            {
+              color: theme.named[colours[at] as keyof typeof theme.named],
+              style: 'solid' as const,
+              range: {
+                x: left,
+                y: top,
+                width: Math.min(right, columnCount - 1) - left + 1,
+                height: Math.min(bottom, rows - 1) - top + 1,
+              },
+            },
+          ]
+        : [],
+    )
+  }, [writing, tracing, selection, model, sheet, store, theme, columnCount, rows])
   const drawCell = useMemo(
-    () => (isPlainSheet(looks) ? undefined : cellDrawer(scene, (x) => columns[x]?.width ?? usualWidth, textOf)),
-    [looks, scene, columns, textOf],
+    () =>
+      isPlainFrame(frame) && !anyLook && !needs.size
+        ? undefined
+        : cellDrawer(
+            scene,
+            (y, x) => lookOf(cellAt(model, y, x)?.style),
+            (x) => columns[x]?.width ?? usualWidth,
+            textOf,
+          ),
+    [frame, anyLook, needs, scene, model, columns, textOf],
   )
   // biome-ignore lint/correctness/useExhaustiveDependencies: drawn anew when the workbook says that something changed
   const getCellContent = useCallback(
@@ -182,7 +275,7 @@ export function Grid({
       const covered = area && (area.top !== row || area.left !== column)
       const [x, y] = covered ? [area.left, area.top] : [column, row]
       const cell = cellAt(model, y, x)
-      const look = looks.cells.get(y * 16384 + x)
+      const look = lookOf(cell?.style)
       const result = cell?.formula === undefined ? undefined : store.result(sheet, y, x)
       const style = cell?.style
       const mark = told?.row === y && told.column === x ? theme.toldCell : isMarked(y, x) ? theme.markedCell : undefined
@@ -216,12 +309,12 @@ export function Grid({
         }),
       }
     },
-    [model, revision, editable, sheet, isMarked, following, told, theme, scene, looks],
+    [model, revision, editable, sheet, isMarked, following, told, theme, scene],
   )
   // Where the cursor begins may be in the middle of a merged area, or out of sight.
-  // biome-ignore lint/correctness/useExhaustiveDependencies: looks come once for a sheet, and change with its rows and columns
+  // biome-ignore lint/correctness/useExhaustiveDependencies: how many rows and columns are shown moves no cursor
   useEffect(() => {
-    if (isPlainSheet(looks)) return
+    if (isPlainFrame(frame)) return
     setSelection((now) => {
       const { current } = now
       if (!current || current.range.width > 1 || current.range.height > 1) return now
@@ -233,11 +326,14 @@ export function Grid({
   }, [scene, sheet])
   const goTo = ([x, y]: Item) => inner.current?.scrollTo(x, y, frozen.current?.boundsOf(x, y) ? 'horizontal' : 'both')
   const byKey = useRef(false)
+  const resized = useRef(false)
+  /** Where the pointer was pressed last, and whether that was where it was before: the grid only counts how soon it was. */
+  const pressed = useRef({ at: [-1, -1] as readonly [number, number], again: false })
   const inMerged = !!selection.current && !!scene.mergedAt(selection.current.cell[1], selection.current.cell[0])
   const select = (next: GridSelection) => {
     const { current } = next
     const single = current && current.range.width === 1 && current.range.height === 1
-    if (!single || isPlainSheet(looks)) return setSelection(next)
+    if (!single || isPlainFrame(frame)) return setSelection(next)
     // A click means the cell that it is on; only keys go past an area.
     const from = byKey.current ? selection.current?.cell : undefined
     const to = settled(scene, from, current.cell as Item, [columnCount, rows])
@@ -247,44 +343,42 @@ export function Grid({
 
   const paste = ([x, y]: Item, values: readonly (readonly string[])[]) => {
     const text = asText(values.map((row) => [...row]))
-    const own = copied && copied.text === text ? copied : null
-    const source = own ? own.cells.map((row) => row.length) : values.map((row) => row.length)
-    const height = source.length
-    const width = Math.max(...source, 0)
-    // A smaller block is repeated over a selection that it fits into evenly.
+    const last = copiedCells()
+    const own = last && last.text === text ? last : null
+    const source = (own?.cells ?? values).map((row) => row.length)
     const range = selection.current?.range
-    const tall = range && range.height > height && range.height % height === 0 ? range.height : height
-    const wide = range && range.width > width && range.width % width === 0 ? range.width : width
-    const cells: CellChange[] = []
-    for (let dy = 0; dy < tall; dy++)
-      for (let dx = 0; dx < wide; dx++) {
-        const [row, column] = [y + dy, x + dx]
-        const [sy, sx] = [dy % height, dx % width]
-        cells.push({
-          row,
-          column,
-          cell: own
-            ? movedCell(own.cells[sy]?.[sx], row - own.y - sy, column - own.x - sx)
-            : readEntry(values[sy]?.[sx] ?? '', cellAt(model, row, column)),
-        })
-      }
+    const target = { x, y, width: range?.width ?? 1, height: range?.height ?? 1 }
+    const op = tiledOp(
+      sheet,
+      target,
+      { height: source.length, width: Math.max(...source, 0) },
+      (sy, sx, row, column) =>
+        own
+          ? movedCell(own.cells[sy]?.[sx], row - own.y - sy, column - own.x - sx)
+          : typedCell(values[sy]?.[sx] ?? '', cellAt(model, row, column), store.workbook, sheet),
+    )
     try {
-      store.change([{ op: 'cells', sheet, cells }])
+      store.change([op])
     } catch {
       // It would reach past the end of the sheet: nothing is changed.
     }
     return false
   }
-  // biome-ignore lint/correctness/useExhaustiveDependencies: results are those of the sheet as it is drawn
-  useEffect(() => {
+  // biome-ignore lint/correctness/useExhaustiveDependencies: results are those of the sheet as it is drawn; the next key may be the one that copies
+  useLayoutEffect(() => {
     const note = () => {
       const range = selection.current?.range
       if (!range || !holder.current?.contains(document.activeElement)) return
       const cells = Array.from({ length: range.height }, (_, dy) =>
         Array.from({ length: range.width }, (_, dx) => cellAt(model, range.y + dy, range.x + dx)),
       )
-      copied = {
+      keepCopied({
         cells,
+        results: cells.map((row, dy) =>
+          row.map((cell, dx) =>
+            cell?.formula === undefined ? undefined : store.result(sheet, range.y + dy, range.x + dx),
+          ),
+        ),
         y: range.y,
         x: range.x,
         text: asText(
@@ -292,7 +386,7 @@ export function Grid({
             row.map((cell, dx) => displayOf(cell, store.result(sheet, range.y + dy, range.x + dx))),
           ),
         ),
-      }
+      })
     }
     document.addEventListener('copy', note, true)
     document.addEventListener('cut', note, true)
@@ -307,6 +401,7 @@ export function Grid({
     row: number,
     entry: string,
     at: { x: number; y: number; width: number; height: number } | undefined,
+    typed = false,
   ) => {
     const frame = holder.current?.getBoundingClientRect()
     if (!editable || !at || !frame) return
@@ -315,9 +410,12 @@ export function Grid({
     // At once, and not with the next frame: the letter after this one must find the field.
     flushSync(() =>
       setEntry({
+        sheet,
         row,
         column,
         entry,
+        // Where nothing was, what is typed is all that there is.
+        typed: typed || entry === '',
         x: at.x - frame.x,
         y: at.y - frame.y,
         width: far ? far.x + far.width - at.x : at.width,
@@ -328,12 +426,22 @@ export function Grid({
   const finish = (text: string | null, [dx, dy]: readonly [number, number]) => {
     if (!entry) return
     const { row, column } = entry
-    const before = cellAt(model, row, column)
+    const before = cellAt(store.workbook.sheets[entry.sheet], row, column)
     setEntry(null)
     if (text !== null && text !== entryOf(before))
-      store.change([{ op: 'cells', sheet, cells: [{ row, column, cell: readEntry(text, before) }] }])
+      store.change([
+        {
+          op: 'cells',
+          sheet: entry.sheet,
+          cells: [{ row, column, cell: typedCell(text, before, store.workbook, entry.sheet) }],
+        },
+      ])
     else store.typing(null)
-    if (dx || dy) {
+    if (entry.sheet !== sheet) {
+      // Cells of another sheet were pointed at: back to where the entry is.
+      beginning.current = [Math.max(0, column + dx), Math.max(0, row + dy), 1, 1]
+      onSheet(entry.sheet)
+    } else if (dx || dy) {
       const wanted: Item = [
         Math.max(0, Math.min(columnCount - 1, column + dx)),
         Math.max(0, Math.min(rows - 1, row + dy)),
@@ -347,8 +455,64 @@ export function Grid({
 
   const boundsOf = (column: number, row: number) =>
     frozen.current?.boundsOf(column, row) ?? inner.current?.getBounds(column, row)
+  /** Goes on to the edge of what is filled, or to the first or the last cell; with Shift what is between is selected. */
+  const toEdge = (key: string, extend: boolean): boolean => {
+    const { current } = selection
+    const step = arrowSteps[key]
+    if (!current || (!step && key !== 'Home' && key !== 'End')) return false
+    const [column, row] = current.cell
+    const { x, y, width, height } = current.range
+    // What is selected has its other corner where the cursor is not.
+    const far = extend
+      ? { row: y === row ? y + height - 1 : y, column: x === column ? x + width - 1 : x }
+      : { row, column }
+    const to = step
+      ? edgeFrom(model, far, step, used)
+      : key === 'Home'
+        ? { row: 0, column: 0 }
+        : { row: Math.max(0, used.rows - 1), column: Math.max(0, used.columns - 1) }
+    if (extend) {
+      const [left, top] = [Math.min(column, to.column), Math.min(row, to.row)]
+      const range = { x: left, y: top, width: Math.abs(to.column - column) + 1, height: Math.abs(to.row - row) + 1 }
+      setSelection({ ...nothingSelected, current: { cell: current.cell, range, rangeStack: [] } })
+      goTo([to.column, to.row])
+    } else {
+      const { cell, range } = settled(scene, undefined, [to.column, to.row], [columnCount, rows])
+      setSelection({ ...nothingSelected, current: { cell, range, rangeStack: [] } })
+      goTo(cell)
+    }
+    return true
+  }
+  const pointAt = (event: React.PointerEvent<HTMLDivElement>) =>
+    pointWith(event, writing, {
+      sheet: writing?.sheet === sheet ? null : (store.workbook.sheets[sheet]?.name ?? null),
+      spotAt: (x, y) =>
+        spotUnder(x, y, {
+          seen: sight.current,
+          frozen: { rows: frozenRows, columns: model.frozen?.columns ?? 0 },
+          mergedAt: scene.mergedAt,
+          boundsOf,
+        }),
+    })
+  /** Twice on the edge behind a column's name: it is as wide as what it shows. */
+  const fitAt = (event: React.MouseEvent<HTMLDivElement>) => {
+    const { top } = event.currentTarget.getBoundingClientRect()
+    if (!editable || event.clientY - top > headHeight) return
+    const { x: first, width } = sight.current
+    const seen = [
+      ...Array(model.frozen?.columns ?? 0).keys(),
+      ...Array.from({ length: width + 1 }, (_, n) => first + n),
+    ]
+    const column = seen.find((x) => {
+      const bounds = inner.current?.getBounds(x, -1)
+      return bounds && Math.abs(bounds.x + bounds.width - event.clientX) <= edgeReach
+    })
+    const needed = column === undefined ? null : neededWidth(model, column, (y, x) => textOf(y, x).text, measure)
+    if (column !== undefined && needed !== null && needed !== model.widths[column])
+      store.change([{ op: 'width', sheet, column, width: needed }])
+  }
   const clicked = ([x, y]: Item, event: { isDoubleClick?: boolean }) => {
-    if (!event.isDoubleClick || x < 0) return
+    if (!event.isDoubleClick || !pressed.current.again || x < 0) return
     const area = scene.mergedAt(y, x)
     const [column, row] = area ? [area.left, area.top] : [x, y]
     begin(column, row, entryOf(cellAt(model, row, column)), boundsOf(column, row))
@@ -368,6 +532,7 @@ export function Grid({
     rangeSelect: 'rect',
     rowSelect: 'multi',
     freezeColumns: model.frozen?.columns ?? 0,
+    highlightRegions: named,
     scaleToRem: false,
     verticalBorder: !drawCell,
     drawFocusRing: !inMerged,
@@ -384,15 +549,24 @@ export function Grid({
   }
 
   return (
+    // biome-ignore lint/a11y/noStaticElementInteractions: what the pointer does on an edge is in the menu of columns, too
     <div
       ref={holder}
       className="relative min-h-0 flex-1 overflow-hidden"
       onKeyDownCapture={() => {
         byKey.current = true
       }}
-      onPointerDownCapture={() => {
+      onPointerDownCapture={(event) => {
         byKey.current = false
+        const [x, y] = pressed.current.at
+        const { clientX, clientY } = event
+        pressed.current = {
+          at: [clientX, clientY],
+          again: Math.abs(clientX - x) <= edgeReach && Math.abs(clientY - y) <= edgeReach,
+        }
+        pointAt(event)
       }}
+      onDoubleClick={fitAt}
       onPointerUp={() =>
         setTimeout(() => {
           if (document.activeElement === document.body) takeFocus()
@@ -446,9 +620,16 @@ export function Grid({
           store.change([fillOp(model, sheet, patternSource, union(patternSource, fillDestination))])
         }}
         {...(editable && {
-          onColumnResizeEnd: (_column: unknown, width: number, index: number) =>
-            store.change([{ op: 'width', sheet, column: index, width: Math.round(width) }]),
-          onColumnResize: () => {},
+          // An edge that is only clicked is moved nowhere: the grid would say that its column is as narrow as can be.
+          onColumnResizeStart: () => {
+            resized.current = false
+          },
+          onColumnResize: () => {
+            resized.current = true
+          },
+          onColumnResizeEnd: (_column: unknown, width: number, index: number) => {
+            if (resized.current) store.change([{ op: 'width', sheet, column: index, width: Math.round(width) }])
+          },
         })}
         minColumnWidth={24}
         maxColumnWidth={900}
@@ -463,6 +644,7 @@ export function Grid({
           onMenu({ x: event.bounds.x + event.localEventX, y: event.bounds.y + event.localEventY }, 'column')
         }}
         onVisibleRegionChanged={({ y, height, x, width }) => {
+          sight.current = { x, y, width, height }
           if (y + height > rows - 40 && rows < 1_048_576)
             setRoom((old) => ({ ...old, rows: Math.min(1_048_576, rows + 200) }))
           if (x + width > columnCount - 3 && columnCount < 16_384)
@@ -472,6 +654,11 @@ export function Grid({
           const cell = selection.current?.cell
           // With Alt a letter is a command of ours and no entry.
           if (event.altKey) event.cancel()
+          if (cell && (event.ctrlKey || event.metaKey) && !event.altKey && toEdge(event.key, event.shiftKey)) {
+            event.cancel()
+            event.preventDefault()
+            return
+          }
           if (!cell || !editable || event.ctrlKey || event.metaKey || event.altKey) return
           const letter = event.key.length === 1 || event.key === 'Process'
           if (!letter && event.key !== 'F2' && event.key !== 'Enter') return
@@ -482,6 +669,7 @@ export function Grid({
             cell[1],
             letter ? (event.key.length === 1 ? event.key : '') : entryOf(cellAt(model, cell[1], cell[0])),
             boundsOf(cell[0], cell[1]),
+            letter,
           )
         }}
         onCellClicked={clicked}
@@ -501,7 +689,19 @@ export function Grid({
       {entry && (
         <EntryField
           {...entry}
-          onTyping={(text) => store.typing({ sheet, row: entry.row, column: entry.column, entry: text })}
+          // While cells of another sheet are pointed at it stays in sight, below them.
+          {...(entry.sheet !== sheet && {
+            x: 48,
+            y: (holder.current?.clientHeight ?? 0) - 52,
+            width: 320,
+            height: 26,
+          })}
+          room={{ width: holder.current?.clientWidth ?? 0, height: holder.current?.clientHeight ?? 0 }}
+          functions={functions}
+          edge={(from, step) => edgeFrom(model, from, step, used)}
+          onPointed={({ row, column }) => goTo([column, row])}
+          onWriting={onWriting}
+          onTyping={(text) => store.typing({ sheet: entry.sheet, row: entry.row, column: entry.column, entry: text })}
           onFinish={finish}
         />
       )}

@@ -1,20 +1,20 @@
-// Rows and columns that the file hides: how many there are, and a look at them.
-import type { SheetLooks } from '../../../core/content/looks'
+// Rows and columns that are hidden: how many there are, and a look at them.
+import type { Sheet } from '../../../core/content/workbook'
 import { t } from '../../words/all'
 
 export function HiddenLines({
-  looks: { hiddenRows, hiddenColumns },
+  sheet: { hiddenRows = [], hiddenColumns = [] },
   shown,
   onShow,
 }: {
-  looks: SheetLooks
+  sheet: Sheet
   shown: boolean
   onShow: (shown: boolean) => void
 }) {
-  if (!hiddenRows.size && !hiddenColumns.size) return null
+  if (!hiddenRows.length && !hiddenColumns.length) return null
   return (
     <span className="ml-auto flex shrink-0 items-center gap-2 pl-4 text-[13px] whitespace-nowrap text-soft">
-      {t('sheet.hidden-in-the-file', { rows: hiddenRows.size, columns: hiddenColumns.size })}
+      {t('sheet.hidden-in-the-file', { rows: hiddenRows.length, columns: hiddenColumns.length })}
       <button
         type="button"
         aria-pressed={shown}

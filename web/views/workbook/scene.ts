@@ -1,15 +1,14 @@
 // What a sheet's own looks mean on the screen: how high its rows are, which cells are one, where the cursor goes past
 // what is hidden, and how a cell with borders or a place in a merged area is drawn.
 import type { DrawCellCallback, Item, Rectangle } from '@glideapps/glide-data-grid'
-import type { BorderSide, MergedArea, SheetLooks } from '../../../core/content/looks'
-import { largestSheet } from '../../../core/content/workbook'
+import type { BorderSide, CellLook, MergedArea, SheetFrame } from '../../../core/content/looks'
+import { wrapped } from './fitting'
 
 export const usualHeight = 26
 /** A row's height on screen, from the points that a file has: a usual row of 15 points is a usual one here. */
-const pixelsOf = (points: number): number => Math.max(10, Math.round((points * 4) / 3) + 6)
+export const pixelsOf = (points: number): number => Math.max(10, Math.round((points * 4) / 3) + 6)
 
 export interface Scene {
-  looks: SheetLooks
   rowHeight: number | ((row: number) => number)
   /** Pixels from the top of one row to the top of another; a merged area may go over all rows that a sheet can have. */
   heightBetween: (from: number, to: number) => number
@@ -17,11 +16,15 @@ export interface Scene {
   isHidden: (axis: 'row' | 'column', line: number) => boolean
 }
 
-/** @param open whether what is hidden is shown all the same */
-export function sceneOf(looks: SheetLooks, open: boolean): Scene {
-  const { heights, merged } = looks
-  const hiddenRows = open ? new Set<number>() : looks.hiddenRows
-  const hiddenColumns = open ? new Set<number>() : looks.hiddenColumns
+const noneNeeded: ReadonlyMap<number, number> = new Map()
+/**
+ * @param open whether what is hidden is shown all the same
+ * @param needs heights of rows that have none of their own, for what they show; pixels
+ */
+export function sceneOf(frame: SheetFrame, open: boolean, needs: ReadonlyMap<number, number> = noneNeeded): Scene {
+  const { heights, merged } = frame
+  const hiddenRows = open ? new Set<number>() : frame.hiddenRows
+  const hiddenColumns = open ? new Set<number>() : frame.hiddenColumns
   // By row where an area has few of them; there may be thousands of areas, and each cell that is drawn asks.
   const byRow = new Map<number, MergedArea[]>()
   const tall: MergedArea[] = []
@@ -38,11 +41,10 @@ export function sceneOf(looks: SheetLooks, open: boolean): Scene {
   const heightOf = (row: number) => {
     if (hiddenRows.has(row)) return 0
     const own = heights.get(row)
-    return own === undefined ? usualHeight : pixelsOf(own)
+    return own === undefined ? Math.max(usualHeight, needs.get(row) ?? 0) : pixelsOf(own)
   }
-  const ownRows = new Set([...heights.keys(), ...hiddenRows])
+  const ownRows = new Set([...heights.keys(), ...hiddenRows, ...needs.keys()])
   return {
-    looks,
     rowHeight: ownRows.size ? heightOf : usualHeight,
     heightBetween(from, to) {
       let pixels = (to - from) * usualHeight
@@ -110,15 +112,15 @@ export interface CellText {
   wrap: boolean
 }
 
-/** @param widthOf a column's width in pixels @param textOf what a cell says */
+/** @param lookAt how a cell looks @param widthOf a column's width in pixels @param textOf what a cell says */
 export function cellDrawer(
   scene: Scene,
+  lookAt: (row: number, column: number) => CellLook | undefined,
   widthOf: (column: number) => number,
   textOf: (row: number, column: number) => CellText,
 ): DrawCellCallback {
-  const { looks, mergedAt } = scene
-  const lookOf = (row: number, column: number) =>
-    row < 0 || column < 0 ? undefined : looks.cells.get(row * largestSheet.columns + column)
+  const { mergedAt } = scene
+  const lookOf = (row: number, column: number) => (row < 0 || column < 0 ? undefined : lookAt(row, column))
   const sum = (from: number, to: number, of: (line: number) => number) => {
     let all = 0
     for (let line = from; line < to; line++) all += of(line)
@@ -130,7 +132,9 @@ export function cellDrawer(
     const { x, y, width, height } = rect
     const area = mergedAt(row, col)
     const look = lookOf(row, col)
-    if (area || look?.vertical === 'top') {
+    // Text stands at the foot of a row that is higher than its own line, where nothing else is said.
+    const tall = (area ? scene.heightBetween(area.top, area.bottom + 1) : height) > usualHeight + 8
+    if (area || look?.vertical === 'top' || (tall && look?.vertical !== 'middle')) {
       const [top, left] = area ? [area.top, area.left] : [row, col]
       const box = area
         ? {
@@ -144,7 +148,7 @@ export function cellDrawer(
       ctx.beginPath()
       ctx.rect(x, y, width, height)
       ctx.clip()
-      setText(ctx, textOf(top, left), box, lookOf(top, left)?.vertical ?? 'middle', theme)
+      setText(ctx, textOf(top, left), box, lookOf(top, left)?.vertical ?? (tall ? 'bottom' : 'middle'), theme)
       ctx.restore()
     } else drawContent()
     // The grid remembers what it set, and would write on in the colour of the lines.
@@ -218,7 +222,7 @@ function setText(
   const pad = theme.cellHorizontalPadding
   const size = Number(/([\d.]+)px/.exec(ctx.font)?.[1] ?? 14)
   const step = size * 1.35
-  const lines = wrap ? wrapped(ctx, text, box.width - 2 * pad) : text.split('\n', 1)
+  const lines = wrap ? wrapped(text, box.width - 2 * pad, (part) => ctx.measureText(part).width) : text.split('\n', 1)
   const all = lines.length * step
   const first =
     (vertical === 'top'
@@ -229,21 +233,4 @@ function setText(
     step / 2
   const at = align === 'left' ? box.x + pad : align === 'right' ? box.x + box.width - pad : box.x + box.width / 2
   for (const [index, line] of lines.entries()) ctx.fillText(line, at, first + index * step)
-}
-
-function wrapped(ctx: CanvasRenderingContext2D, text: string, width: number): string[] {
-  const lines: string[] = []
-  for (const paragraph of text.split('\n')) {
-    let line = ''
-    for (const word of paragraph.split(/(?<=\s)/)) {
-      if (line && ctx.measureText(line + word.trimEnd()).width > width) {
-        lines.push(line.trimEnd())
-        line = ''
-      }
-      line += word
-    }
-    lines.push(line)
-    if (lines.length > 200) break
-  }
-  return lines
 }

@@ -14,6 +14,7 @@ export function SheetTabs({
   index,
   editable,
   change,
+  staying = () => false,
   onChoose,
   children,
 }: {
@@ -22,6 +23,8 @@ export function SheetTabs({
   index: number
   editable: boolean
   change: (ops: WorkbookOp[]) => void
+  /** Whether the keyboard stays where it is while another sheet is gone to. */
+  staying?: () => boolean
   onChoose: (sheet: number) => void
   /** What stands at the end of the line. */
   children: ReactNode
@@ -51,6 +54,8 @@ export function SheetTabs({
               id={`sheet-tab-${at}`}
               aria-selected={at === index}
               className="h-full whitespace-nowrap px-3 hover:text-ink"
+              onPointerDown={(event) => staying() && event.preventDefault()}
+              onMouseDown={(event) => staying() && event.preventDefault()}
               onClick={() => onChoose(at)}
               onDoubleClick={() => editable && setRenaming(at)}
             >

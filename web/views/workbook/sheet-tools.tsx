@@ -5,6 +5,7 @@ import {
   AlignRight,
   ArrowDownAZ,
   ArrowUpZA,
+  Baseline,
   Binary,
   Bold,
   Columns3,
@@ -12,6 +13,7 @@ import {
   PaintBucket,
   Redo2,
   Rows3,
+  Sigma,
   Undo2,
 } from 'lucide-react'
 import type { ReactNode } from 'react'
@@ -41,6 +43,9 @@ export function SheetTools({
   column,
   look,
   sort,
+  addUp,
+  looking,
+  onLooks,
   rows,
   columns,
   onDone,
@@ -51,6 +56,10 @@ export function SheetTools({
   column: number
   look: (part: Parameters<typeof styleOp>[3]) => void
   sort: (down: boolean) => void
+  addUp: () => void
+  /** The looks of cells are open beside it. */
+  looking: boolean
+  onLooks: () => void
   /** What can be done with the rows and the columns that are selected. */
   rows: ReactNode
   columns: ReactNode
@@ -100,6 +109,11 @@ export function SheetTools({
         ))}
       </Menu>
       {!store.csv && <Looks style={style} look={look} onDone={onDone} />}
+      {!store.csv && (
+        <IconButton side="right" label={t('sheet.look-of-cells')} keys="Alt+L" pressed={looking} onClick={onLooks}>
+          <Baseline />
+        </IconButton>
+      )}
       {rule}
       <Menu
         align="start"
@@ -137,6 +151,9 @@ export function SheetTools({
         onClick={() => sort(true)}
       >
         <ArrowUpZA />
+      </IconButton>
+      <IconButton side="right" label={t('sheet.add-up')} keys="Alt+A" onClick={addUp}>
+        <Sigma />
       </IconButton>
     </ToolRow>
   )

@@ -1,24 +1,35 @@
 import type { DataEditorRef } from '@glideapps/glide-data-grid'
 import { DropdownMenu } from 'radix-ui'
-import { useEffect, useRef, useState, useSyncExternalStore } from 'react'
+import { useEffect, useMemo, useRef, useState, useSyncExternalStore } from 'react'
 import { toast } from 'sonner'
-import { entryOf, readEntry } from '../../../core/content/entry'
-import { type CellStyle, cellAt, columnName, usedSize } from '../../../core/content/workbook'
+import { entryOf } from '../../../core/content/entry'
+import type { FoundCell } from '../../../core/content/find-cells'
+import { referenceTo } from '../../../core/content/formula-entry'
+import { type CellStyle, type CellValue, cellAt, columnName, usedSize } from '../../../core/content/workbook'
 import type { WorkbookOp } from '../../../core/content/workbook-ops'
 import { saidBy } from '../../../core/words/said'
+import { useOffer } from '../../design/commands'
 import { MenuItem, MenuRule } from '../../design/overlay'
 import { t, told } from '../../words/all'
+import { withControl } from '../../words/formats'
 import type { Selected } from '../../work/content'
 import type { SheetMarks } from '../../workers/looking-back'
-import { type Block, sortOp, styleOp, usedPart } from './acts'
+import { type Block, fillKeyOp, numbersBefore, pastedOp, sortOp, styleOp, sumsOp, usedPart } from './acts'
 import { CalculationLine } from './calculation-line'
+import { noLook } from './cell-looks'
+import { copiedCells } from './copied'
 import { EntryLine, Sum } from './entry-line'
+import { FindInSheets } from './find-in-sheets'
+import type { Writing } from './formula-field'
 import { Grid, type GridPlace } from './grid'
 import { HiddenLines } from './hidden-lines'
+import { useLookCommands } from './look-commands'
 import { SheetTabs } from './sheet-tabs'
 import { SheetTools } from './sheet-tools'
-import { noteOf } from './standing'
+import { SortRows } from './sort-rows'
+import { errorNote, noteOf } from './standing'
 import type { ShownWorkbook } from './still'
+import { typedCell } from './typed'
 import { WrittenAs } from './written-as'
 
 /** A place in a grid as what is selected in a workbook. */
@@ -76,8 +87,6 @@ export function SheetView({
     store.reveal = (to, row, column) => {
       setChosen(to)
       setRevealed({ sheet: to, row, column })
-      setPlace({ row, column, block: { x: column, y: row, width: 1, height: 1 }, wholeRows: [], wholeColumns: [] })
-      grid.current?.scrollTo(column, row)
     }
     return () => {
       store.reveal = null
@@ -87,19 +96,44 @@ export function SheetView({
   // biome-ignore lint/correctness/useExhaustiveDependencies: told when the place changed; who is told stays the same
   useEffect(() => onPlace?.(index, place), [index, place])
   const sheet = store.workbook.sheets[index]!
-  const looks = store.looksOf(index)
   const [showHidden, setShowHidden] = useState(false)
+  const [writing, setWriting] = useState<Writing | null>(null)
+  const [functions, setFunctions] = useState<readonly string[]>([])
+  const [tracing, setTracing] = useState(false)
+  const [sorting, setSorting] = useState<Block | null>(null)
+  const [finding, setFinding] = useState(false)
+  const [looking, setLooking] = useState(false)
+  const [found, setFound] = useState<readonly FoundCell[]>([])
+  const foundHere = useMemo(() => {
+    if (!found.length) return undefined
+    const cells = found.flatMap(([at, row, column]) => (at === index ? [[row, column] as [number, number]] : []))
+    return { cells, rows: [], columns: [], following: [] }
+  }, [found, index])
+  /** The cell that the line above the cells writes into, while it does. */
+  const [held, setHeld] = useState<{ sheet: number; row: number; column: number } | null>(null)
+  const line = held ?? { sheet: index, row: place.row, column: place.column }
+  const lineCell = cellAt(store.workbook.sheets[line.sheet], line.row, line.column)
+  const isWriting = writing !== null
+  useEffect(() => {
+    if (isWriting) void store.functions().then(setFunctions)
+  }, [isWriting, store])
   const cell = cellAt(sheet, place.row, place.column)
   const style: CellStyle = cell?.style ?? {}
   const used = usedSize(sheet)
   const many = place.block.width * place.block.height > 1
 
-  const change = (ops: WorkbookOp[]) => {
+  /** @returns whether it was done */
+  const act = (ops: WorkbookOp[]): boolean => {
     try {
       store.change(ops.filter((op) => op.op !== 'cells' || op.cells.length > 0))
+      return true
     } catch (error) {
       toast.error(told(saidBy(error)))
+      return false
     }
+  }
+  const change = (ops: WorkbookOp[]) => {
+    act(ops)
     grid.current?.focus()
   }
   // A style set on whole columns goes to the rows in use; past them it is set when something is there.
@@ -116,6 +150,21 @@ export function SheetView({
   const columnsAt = place.wholeColumns.length
     ? { at: place.wholeColumns[0]!, count: place.wholeColumns.at(-1)! - place.wholeColumns[0]! + 1 }
     : { at: place.block.x, count: place.block.width }
+  const valueAt = (row: number, column: number): CellValue | undefined => {
+    const one = cellAt(sheet, row, column)
+    return one?.formula === undefined ? one?.value : store.result(index, row, column)
+  }
+  const looks = useLookCommands({
+    store,
+    index,
+    block,
+    style,
+    rowsAt: { ...rowsAt, across: place.wholeColumns.length > 0 },
+    columnsAt: { ...columnsAt, across: place.wholeRows.length > 0 },
+    act,
+    back: () => grid.current?.focus(),
+    onLooking: setLooking,
+  })
   const sort = (down: boolean) => {
     // One cell or whole columns: everything under the headings in the first row.
     const all = !many || place.wholeColumns.length > 0
@@ -123,13 +172,92 @@ export function SheetView({
       ? { x: 0, y: 1, width: used.columns, height: Math.max(0, used.rows - 1) }
       : usedPart(sheet, place.block, used.columns)
     if (range.height < 2) return void toast(t('sheet.there-is-nothing-to-sort-here'))
-    change([
-      sortOp(sheet, index, range, place.column, down, (row, column) => {
-        const one = cellAt(sheet, row, column)
-        return one?.formula === undefined ? one?.value : store.result(index, row, column)
-      }),
-    ])
+    change([sortOp(sheet, index, range, [{ column: place.column, down }], valueAt)])
   }
+  const sortSeveral = () => {
+    const all = { x: 0, y: 0, width: used.columns, height: used.rows }
+    const range = many && !place.wholeColumns.length ? usedPart(sheet, place.block, used.columns) : all
+    if (range.height < 2) return void toast(t('sheet.there-is-nothing-to-sort-here'))
+    setSorting(range)
+  }
+  const paste = (how: Parameters<typeof pastedOp>[4]) => {
+    const copied = copiedCells()
+    if (!copied) return void toast(t('sheet.nothing-copied-here'))
+    if (store.csv && how === 'looks') return void toast(t('sheet.values-have-no-looks'))
+    change([pastedOp(sheet, index, place.block, copied, how)])
+  }
+  const isNumber = (row: number, column: number) => typeof valueAt(row, column) === 'number'
+  const addUp = () => {
+    if (many) {
+      const op = sumsOp(sheet, index, usedPart(sheet, block, used.columns), isNumber)
+      if (!op.cells.length) return void toast(t('sheet.nothing-to-add-up'))
+      return change([op])
+    }
+    const area = numbersBefore(place, isNumber)
+    if (!area || cell?.value !== undefined || cell?.formula !== undefined)
+      return void toast(t('sheet.nothing-to-add-up'))
+    const sum = typedCell(`=SUM(${referenceTo(area, null)})`, cell, store.workbook, index)
+    change([{ op: 'cells', sheet: index, cells: [{ row: place.row, column: place.column, cell: sum }] }])
+  }
+  const fill = (way: 'down' | 'right') => {
+    const op = fillKeyOp(sheet, index, block, way)
+    op ? change([op]) : toast(t('sheet.nothing-to-fill-from'))
+  }
+  /** Rows and columns that stay in sight, as far as the cursor; none where there are some already. */
+  const keep = (axis: 'rows' | 'columns') => {
+    const { rows = 0, columns = 0 } = sheet.frozen ?? {}
+    const now = {
+      rows,
+      columns,
+      [axis]: (axis === 'rows' ? rows : columns) ? 0 : axis === 'rows' ? place.row : place.column,
+    }
+    change([{ op: 'freeze', sheet: index, frozen: now.rows || now.columns ? now : null }])
+  }
+  const keepLabel = (axis: 'rows' | 'columns') =>
+    axis === 'rows'
+      ? sheet.frozen?.rows
+        ? t('sheet.let-rows-go')
+        : t('sheet.keep-rows', { n: place.row })
+      : sheet.frozen?.columns
+        ? t('sheet.let-columns-go')
+        : t('sheet.keep-columns', { n: place.column })
+  const mayKeep = (axis: 'rows' | 'columns') =>
+    !store.csv && (!!sheet.frozen?.[axis] || (axis === 'rows' ? place.row : place.column) > 0)
+  useOffer(
+    editable
+      ? [
+          { id: 'add up', label: t('sheet.add-up'), keys: 'Alt+A', run: addUp },
+          { id: 'fill down', label: t('sheet.fill-down'), run: () => fill('down') },
+          { id: 'fill right', label: t('sheet.fill-right'), run: () => fill('right') },
+          { id: 'paste values', label: t('sheet.paste-values'), run: () => paste('values') },
+          { id: 'paste looks', label: t('sheet.paste-looks'), run: () => paste('looks') },
+          { id: 'paste turned', label: t('sheet.paste-turned'), run: () => paste('turned') },
+          ...(['rows', 'columns'] as const)
+            .filter(mayKeep)
+            .map((axis) => ({ id: `keep ${axis}`, label: keepLabel(axis), run: () => keep(axis) })),
+          ...(store.csv ? [] : looks.offers),
+          { id: 'sort by several', label: t('sheet.sort-by-several'), run: sortSeveral },
+        ].map((one) => ({ ...one, group: t('common.in-a-spreadsheet') }))
+      : [],
+  )
+  useOffer([
+    {
+      id: 'find',
+      label: t('document.find-and-replace'),
+      keys: 'Mod+F',
+      group: t('common.this-file'),
+      run: () => setFinding(true),
+    },
+    {
+      id: 'what it reads',
+      label: tracing ? t('sheet.hide-what-it-reads') : t('sheet.show-what-it-reads'),
+      group: t('common.in-a-spreadsheet'),
+      run: () => {
+        setTracing(!tracing)
+        grid.current?.focus()
+      },
+    },
+  ])
   const press = (event: React.KeyboardEvent) => {
     if (
       !(event.ctrlKey || event.metaKey) ||
@@ -144,8 +272,14 @@ export function SheetView({
       y: () => store.redo(),
       b: () => look({ bold: style.bold ? undefined : true }),
       i: () => look({ italic: style.italic ? undefined : true }),
+      u: () => look({ underline: style.underline ? undefined : true }),
+      '\\': () => look(noLook),
+      // In the cells alone: elsewhere these are the browser's own.
+      d: () => fill('down'),
+      r: () => fill('right'),
     }
-    const act = run[event.key.toLowerCase()]
+    const key = event.key.toLowerCase()
+    const act = event.shiftKey && key !== 'z' ? (key === 'v' ? () => paste('values') : undefined) : run[key]
     if (!act) return
     event.preventDefault()
     event.stopPropagation()
@@ -166,6 +300,22 @@ export function SheetView({
       <MenuItem onSelect={() => change([{ op: 'remove', sheet: index, axis: 'rows', ...rowsAt }])}>
         {t('sheet.remove-rows-to', { count: rowsAt.count, it: rowsAt.at + 1, it2: rowsAt.at + rowsAt.count })}
       </MenuItem>
+    </>
+  )
+  const keeping = (axis: 'rows' | 'columns') =>
+    mayKeep(axis) && (
+      <>
+        <MenuRule />
+        <MenuItem onSelect={() => keep(axis)}>{keepLabel(axis)}</MenuItem>
+      </>
+    )
+  const pasting = (
+    <>
+      <MenuItem keys={withControl('Shift+V')} onSelect={() => paste('values')}>
+        {t('sheet.paste-values')}
+      </MenuItem>
+      <MenuItem onSelect={() => paste('looks')}>{t('sheet.paste-looks')}</MenuItem>
+      <MenuItem onSelect={() => paste('turned')}>{t('sheet.paste-turned')}</MenuItem>
     </>
   )
   const insertRemoveColumns = (
@@ -200,52 +350,124 @@ export function SheetView({
           column={place.column}
           look={look}
           sort={sort}
-          rows={insertRemove}
-          columns={insertRemoveColumns}
+          addUp={addUp}
+          looking={looking}
+          onLooks={() => setLooking(!looking)}
+          rows={
+            <>
+              {insertRemove}
+              {looks.menu('rows')}
+              {keeping('rows')}
+            </>
+          }
+          columns={
+            <>
+              {insertRemoveColumns}
+              {looks.menu('columns')}
+              {keeping('columns')}
+              <MenuRule />
+              <MenuItem onSelect={sortSeveral}>{t('sheet.sort-by-several')}</MenuItem>
+            </>
+          }
           onDone={() => grid.current?.focus()}
         />
       )}
+      {editable && looking && !store.csv && looks.panel()}
       {slip}
       <div className="flex min-w-0 flex-1 flex-col" onKeyDownCapture={press}>
+        {finding && (
+          <FindInSheets
+            store={store}
+            index={index}
+            place={place}
+            editable={editable}
+            onFound={setFound}
+            onGoTo={([at, row, column]) => store.reveal?.(at, row, column)}
+            onClose={() => {
+              setFinding(false)
+              grid.current?.focus()
+            }}
+          />
+        )}
         <EntryLine
-          key={`${index} ${place.row} ${place.column}`}
-          address={`${columnName(place.column)}${place.row + 1}`}
-          entry={entryOf(cell)}
-          note={noteOf(store.markOf(index, place.row, place.column))}
-          editable={editable}
-          onTyping={(entry) =>
-            store.typing(entry === null ? null : { sheet: index, row: place.row, column: place.column, entry })
+          key={`${line.sheet} ${line.row} ${line.column}`}
+          sheet={line.sheet}
+          place={line}
+          functions={functions}
+          onWriting={setWriting}
+          address={`${line.sheet === index ? '' : `${store.workbook.sheets[line.sheet]?.name ?? ''} `}${columnName(line.column)}${line.row + 1}`}
+          entry={entryOf(lineCell)}
+          note={
+            noteOf(store.markOf(line.sheet, line.row, line.column)) ??
+            errorNote(store, line.sheet, line.row, line.column)
           }
-          onEntry={(entry) =>
+          editable={editable}
+          onTyping={(entry) => {
+            // Cells of other sheets may be pointed at meanwhile.
+            setHeld(entry === null ? null : line)
+            store.typing(entry === null ? null : { sheet: line.sheet, row: line.row, column: line.column, entry })
+          }}
+          onEntry={(entry) => {
+            setHeld(null)
+            const { sheet: at, row, column } = line
             change([
               {
                 op: 'cells',
-                sheet: index,
-                cells: [{ row: place.row, column: place.column, cell: readEntry(entry, cell) }],
+                sheet: at,
+                cells: [{ row, column, cell: typedCell(entry, lineCell, store.workbook, at) }],
               },
             ])
-          }
-          onLeave={() => grid.current?.focus()}
+          }}
+          onLeave={() => {
+            setHeld(null)
+            setChosen(line.sheet)
+            grid.current?.focus()
+          }}
         />
         <Grid
           store={store}
           sheet={index}
           editable={editable}
-          marks={marks?.[index]}
-          told={marks && revealed?.sheet === index ? revealed : null}
+          marks={foundHere ?? marks?.[index]}
+          told={(marks || found.length) && revealed?.sheet === index ? revealed : null}
+          cursor={revealed?.sheet === index ? revealed : null}
           onPlace={setPlace}
           onMenu={(at, about) => editable && setMenu({ ...at, about })}
           gridRef={grid}
           beginAt={rested?.[0] === index ? rested.slice(1) : null}
           showHidden={showHidden}
+          onSheet={setChosen}
+          writing={writing}
+          tracing={tracing}
+          onWriting={setWriting}
+          functions={functions}
         />
-        <SheetTabs store={store} index={index} editable={editable && !store.csv} change={change} onChoose={setChosen}>
+        <SheetTabs
+          store={store}
+          index={index}
+          editable={editable && !store.csv}
+          change={change}
+          staying={() => writing?.pointing.asks() ?? false}
+          onChoose={setChosen}
+        >
           <CalculationLine store={store} />
           {store.csv && <WrittenAs dialect={store.csv.dialect} onChange={onWrittenAs} />}
-          <HiddenLines looks={looks} shown={showHidden} onShow={setShowHidden} />
+          <HiddenLines sheet={sheet} shown={showHidden} onShow={setShowHidden} />
           {many && <Sum store={store} index={index} block={usedPart(sheet, place.block, used.columns)} />}
         </SheetTabs>
       </div>
+      {sorting && (
+        <SortRows
+          block={sorting}
+          column={place.column}
+          valueAt={valueAt}
+          onSort={(rows, keys) => {
+            setSorting(null)
+            change([sortOp(sheet, index, rows, keys, valueAt)])
+          }}
+          onClose={() => setSorting(null)}
+        />
+      )}
       {menu && (
         <DropdownMenu.Root modal={false} open onOpenChange={(open) => !open && setMenu(null)}>
           <DropdownMenu.Trigger asChild>
@@ -257,6 +479,15 @@ export function SheetView({
                 {menu.about !== 'column' && insertRemove}
                 {menu.about === 'cell' && <MenuRule />}
                 {menu.about !== 'row' && insertRemoveColumns}
+                {menu.about === 'cell' && (
+                  <>
+                    <MenuRule />
+                    {pasting}
+                  </>
+                )}
+                {menu.about === 'row' && looks.menu('rows')}
+                {menu.about === 'column' && looks.menu('columns')}
+                {menu.about === 'cell' && looks.mergeMenu}
               </DropdownMenu.Content>
             </section>
           </DropdownMenu.Portal>

@@ -1,5 +1,5 @@
 // A workbook that is only looked at: an earlier moment, with the results its file holds.
-import { noLooks, type SheetLooks } from '../../../core/content/looks'
+import { type CellSearch, type FoundCell, findCells } from '../../../core/content/find-cells'
 import { type CellValue, largestSheet, type Workbook } from '../../../core/content/workbook'
 import type { WorkbookStore } from './store'
 
@@ -10,10 +10,11 @@ export type ShownWorkbook = Pick<
   | 'reveal'
   | 'result'
   | 'markOf'
-  | 'looksOf'
   | 'busy'
   | 'csv'
   | 'calculation'
+  | 'find'
+  | 'functions'
   | 'stopCalculation'
   | 'calculateAgain'
   | 'change'
@@ -36,14 +37,16 @@ export class StillWorkbook implements ShownWorkbook {
   constructor(
     readonly workbook: Workbook,
     private readonly results: readonly ReadonlyMap<number, CellValue>[],
-    private readonly looks: readonly SheetLooks[] = [],
   ) {}
   result(sheet: number, row: number, column: number): CellValue | undefined {
     return this.results[sheet]?.get(row * largestSheet.columns + column)
   }
   markOf(): undefined {}
-  looksOf(sheet: number): SheetLooks {
-    return this.looks[sheet] ?? noLooks
+  async find(search: CellSearch, only: number | null): Promise<FoundCell[]> {
+    return findCells(this.workbook, search, (...at) => this.result(...at), only)
+  }
+  async functions(): Promise<string[]> {
+    return []
   }
   async stopCalculation(): Promise<void> {}
   async calculateAgain(): Promise<void> {}

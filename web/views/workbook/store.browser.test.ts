@@ -2,7 +2,6 @@
 import fc from 'fast-check'
 import { afterEach, describe, expect, test } from 'vitest'
 import { evaluate } from '../../../core/calc/evaluate'
-import { noLooks } from '../../../core/content/looks'
 import { type CellValue, cellAt, largestSheet, type Workbook } from '../../../core/content/workbook'
 import { anyHistory, opFor } from '../../../core/content/workbook.arbitrary'
 import { applyOp, type WorkbookOp } from '../../../core/content/workbook-ops'
@@ -261,12 +260,15 @@ test('a large workbook comes in pieces, whole, with the results that its formula
 })
 
 test('an older spreadsheet is changed where it stands, and written whole where its lines move', async () => {
-  const sheet = { name: 'Levels', widths: {}, rows: [[{ value: 'Lock' }, { value: 2 }], [{ formula: 'B1*2' }]] }
-  const looks = { ...noLooks, merged: [{ top: 3, left: 0, bottom: 4, right: 1 }] }
+  const sheet = {
+    name: 'Levels',
+    widths: {},
+    rows: [[{ value: 'Lock' }, { value: 2 }], [{ formula: 'B1*2' }]],
+    merged: [{ top: 3, left: 0, bottom: 4, right: 1 }],
+  }
   const { bytes } = writeXls({
     workbook: { sheets: [sheet] },
     resultOf: () => 4,
-    looks: [looks],
     names: [{ name: 'First', sheet: null, formula: 'Levels!$B$1' }],
   })
   const root = readCompound(bytes)

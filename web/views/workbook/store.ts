@@ -3,7 +3,9 @@
 
 import { proxy, type Remote, wrap } from 'comlink'
 import type { Mark } from '../../../core/calc/engine'
-import { looksThrough, noLooks, type SheetLooks } from '../../../core/content/looks'
+import type { CellSearch, FoundCell } from '../../../core/content/find-cells'
+import { type Papers, papersThrough } from '../../../core/content/papers'
+import type { SheetPaper } from '../../../core/content/sheet-paper'
 import {
   blankWorkbook,
   type CellValue,
@@ -17,7 +19,7 @@ import { applyOp, invertOp, type WorkbookOp } from '../../../core/content/workbo
 import type { DraftModel, JournalRecord } from '../../../core/contract'
 import type { CsvPreview } from '../../../core/formats/csv/preview'
 import type { SaidOfList } from '../../../core/formats/csv/said'
-import type { Written } from '../../../core/formats/refusals'
+import type { Limit, Written } from '../../../core/formats/refusals'
 import type { ShownSheet } from '../../../core/paper/shown'
 import { type WorkbookEdit, workbookUndoDepth } from '../../../core/recovery/replay'
 import type { Sentence } from '../../../core/words/said'
@@ -39,10 +41,10 @@ const noResults: ReadonlyMap<number, CellValue> = new Map()
 function movesAnything(workbook: Workbook, ops: readonly WorkbookOp[]): boolean {
   let now = workbook
   for (const op of ops) {
-    const lines = 'axis' in op ? linesOf(now.sheets[op.sheet], op.axis) : 0
+    const lines = 'at' in op && 'axis' in op ? linesOf(now.sheets[op.sheet], op.axis) : 0
     // Lines after the last one move nothing.
-    const after = 'axis' in op && op.at >= lines
-    if (!after && op.op !== 'cells' && op.op !== 'width' && op.op !== 'freeze') return true
+    const after = 'at' in op && 'axis' in op && op.at >= lines
+    if (!after && !/^(?:cells|width|freeze|merge|unmerge|height|hide|set up)$/.test(op.op)) return true
     now = applyOp(now, op)
   }
   return false
@@ -64,9 +66,9 @@ export class WorkbookStore {
   coming = { rows: 0, of: 0 }
   private results: Map<number, CellValue>[] = []
   private marked: ReadonlyMap<number, Mark>[] = []
-  private looks: readonly SheetLooks[] = []
-  /** Each with how the sheets looked before, which only undoing brings back. */
-  private readonly done: { ops: WorkbookOp[]; inverse: WorkbookOp[]; looks?: readonly SheetLooks[] }[] = []
+  private papers: Papers = []
+  /** Each with what the file said of paper before, which only undoing brings back. */
+  private readonly done: { ops: WorkbookOp[]; inverse: WorkbookOp[]; papers?: Papers }[] = []
   private undone: { ops: WorkbookOp[]; inverse: WorkbookOp[] }[] = []
   private readonly listeners = new Set<() => void>()
   private readonly worker = new Worker(new URL('../../workers/calc.worker.ts', import.meta.url), {
@@ -126,8 +128,8 @@ export class WorkbookStore {
           this.results[index] = map
           this.changed()
         },
-        looks: (looks: SheetLooks[]) => {
-          this.looks = looks
+        papers: (papers: Papers) => {
+          this.papers = papers
           this.changed()
         },
         marks: (marks: Mark[]) => {
@@ -170,12 +172,9 @@ export class WorkbookStore {
   markOf(sheet: number, row: number, column: number): Mark | undefined {
     return this.marked[sheet]?.get(row * largestSheet.columns + column)
   }
-  /** How a sheet looks beyond what can be changed. */
-  looksOf(sheet: number): SheetLooks {
-    return this.looks[sheet] ?? noLooks
-  }
-  get allLooks(): readonly SheetLooks[] {
-    return this.looks
+  /** What the file says of how a sheet comes to paper. */
+  paperOf(sheet: number): SheetPaper | undefined {
+    return this.papers[sheet]
   }
   /** The results of all formulas, by sheet; of a sheet that has none, none. */
   get allResults(): ReadonlyMap<number, CellValue>[] {
@@ -194,6 +193,15 @@ export class WorkbookStore {
     await (await this.desk).calculateAgain()
   }
 
+  /** Cells that have a text, in order. @param only one sheet, or null for all */
+  async find(search: CellSearch, only: number | null): Promise<FoundCell[]> {
+    return search.text ? ((await (await this.desk).find(search, only)) as unknown as Promise<FoundCell[]>) : []
+  }
+  /** Names of all functions that can be calculated. */
+  async functions(): Promise<string[]> {
+    return (await this.desk).functions()
+  }
+
   /** Makes a change. @throws RangeError when it does not fit */
   change(ops: WorkbookOp[]): void {
     if (ops.length === 0) return
@@ -204,7 +212,7 @@ export class WorkbookStore {
       workbook = applyOp(workbook, op)
     }
     this.entering = false
-    this.done.push({ ops, inverse, looks: this.looks })
+    this.done.push({ ops, inverse, papers: this.papers })
     if (this.done.length > workbookUndoDepth) this.done.shift()
     this.undone = []
     this.take(workbook, ops)
@@ -212,7 +220,7 @@ export class WorkbookStore {
   /** Takes in what another tab did in the same draft; it is in the journal already and is not undone here. */
   follow({ ops }: WorkbookEdit): void {
     if (ops.length === 0) return
-    this.looks = looksThrough(this.looks, ops, this.workbook.sheets.length)
+    this.papers = papersThrough(this.papers, ops, this.workbook.sheets.length)
     this.workbook = ops.reduce((workbook, op) => applyOp(workbook, op), this.workbook)
     this.changed()
     void this.desk.then((desk) => desk.apply(ops))
@@ -257,7 +265,7 @@ export class WorkbookStore {
     const last = this.done.pop()
     if (!last) return
     this.undone.push(last)
-    this.take(last.inverse.reduce(applyOp, this.workbook), last.inverse, 'undo', last.looks)
+    this.take(last.inverse.reduce(applyOp, this.workbook), last.inverse, 'undo', last.papers)
   }
   redo(): void {
     const next = this.undone.pop()
@@ -281,6 +289,10 @@ export class WorkbookStore {
   async shown(only: number | null): Promise<ShownSheet[]> {
     return (await this.desk).shown(only) as Promise<ShownSheet[]>
   }
+  /** What is not on its pages. */
+  async notOnPaper(): Promise<Limit[]> {
+    return (await this.desk).notOnPaper()
+  }
   /** Writes into this version from now on. */
   async standOn(bytes: Uint8Array): Promise<void> {
     await (await this.desk).standOn(bytes.slice())
@@ -302,9 +314,9 @@ export class WorkbookStore {
     workbook: Workbook,
     ops: WorkbookOp[],
     did?: 'undo' | 'redo' | 'taken in',
-    looks = looksThrough(this.looks, ops, this.workbook.sheets.length),
+    papers = papersThrough(this.papers, ops, this.workbook.sheets.length),
   ): void {
-    this.looks = looks
+    this.papers = papers
     this.workbook = workbook
     this.onEdit?.({ ops }, did && { did })
     this.calculating++
