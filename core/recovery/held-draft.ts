@@ -606,13 +606,41 @@ export class HeldDraft {
 
   /** Tells shared storage how the draft ended, after everything that belongs to it. @throws Fault */
   private async tellEnd(): Promise<void> {
-    await this.ports.storage.end(this.row.id, { state: this.row.state, heartbeat: this.heartbeat() })
+    const { state } = this.row
+    await this.ports.storage.end(this.row.id, { state, heartbeat: this.heartbeat() })
     this.keeping.reached('there')
-    await this.inTurn(async () => {
+    const again = await this.inTurn(async () => {
       this.row = { ...this.row, endUntold: false }
-      if (!this.kept) return
-      await this.ports.disk.commit({ expect: [this.own], drafts: [this.row] }).catch(() => {})
+      if (!this.kept) return false
+      try {
+        await this.ports.disk.commit({ expect: [this.own], drafts: [this.row] })
+        return false
+      } catch (error) {
+        return error instanceof Superseded && (await this.takeWishSince(state))
+      }
     })
+    if (again) await this.tellEnd()
+  }
+
+  /**
+   * What was wished for the same records while another end was being told, by another page perhaps. Shared storage may
+   * have heard it before what was just told, and then has the older one: it is told once more.
+   * @returns whether there is such a wish
+   */
+  private async takeWishSince(told: StoredDraft['state']): Promise<boolean> {
+    const { row } = this
+    const there = await this.ports.disk.draft(row.id).catch(() => undefined)
+    if (!there || there.head !== row.head || there.state === told || there.state === 'finished') return false
+    // Whoever writes it anew says itself how it is.
+    if (there.writerId !== row.writerId) return false
+    const wish = { ...there, pointSeq: Math.max(row.pointSeq, there.pointSeq), endUntold: true }
+    try {
+      await this.ports.disk.commit({ expect: [[row.id, there.generation, there.head]], drafts: [wish] })
+    } catch {
+      return false
+    }
+    this.row = wish
+    return true
   }
 
   /** All of it is in a version, and its records are gone from here: only that it is finished is still to be told. */

@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
-import { anyHistory, happen, MemoryStorage, person, type Tab, World } from './keeper.world'
+import { anyHistory, type Device, happen, MemoryStorage, person, type Tab, World } from './keeper.world'
 
 /** A world with two devices, and one draft that begins on the first of them. */
 async function begin(devices = 2) {
@@ -416,6 +416,40 @@ test('that nobody is signed in is not taken back by an answer that was on its wa
   expect(tab.said.findLast((one) => one.say === 'server')).toEqual({ say: 'server', state: 'there' })
   expect(storage.files.size).toBe(1)
   expect(world.devices[0]!.disk.draftRows.get(draftId)).toMatchObject({ savedSeq: 2 })
+})
+
+describe('work got back from being closed, while shared storage is still being told that it was closed', () => {
+  /** Gets it back as the application does: the wish is written under a generation of its own, and a tab is to tell it. */
+  async function getBack({ disk }: Device, by: Tab, draftId: string) {
+    const row = disk.draftRows.get(draftId)!
+    expect(row.state).toBe('let go')
+    const { id, generation, head } = row
+    const wish = { ...row, generation: 'got back', state: 'open' as const, keptUntil: null, endUntold: true }
+    await disk.commit({ expect: [[id, generation, head]], drafts: [wish] })
+    await by.tell({ do: 'settle', draftId })
+  }
+  test.each([
+    ['the same tab', 'slow', false],
+    ['another tab, whose word comes first', 'slow', true],
+    ['the same tab, and shared storage was away', 'lose', false],
+    ['another tab, and shared storage was away', 'lose', true],
+  ] as const)('%s', async (_, weather, other) => {
+    const { world, storage, tab: a, draftId } = await begin(1)
+    await typeSome(world, a, 3)
+    await world.pass(10_000)
+    const device = world.devices[0]!
+    const b = other ? world.newTab(device) : a
+    world.weather = [weather]
+    void a.tell({ do: 'close', draftId, how: 'let go' })
+    await world.still()
+    void getBack(device, b, draftId)
+    await world.still()
+    if (other) expect(storage.rows.get(draftId)!.state).toBe('open')
+    await world.pass(5000)
+    expect(device.disk.draftRows.get(draftId)).toMatchObject({ state: 'open', endUntold: false })
+    expect(storage.rows.get(draftId)!.state).toBe('open')
+    await expectNothingLost(world, storage)
+  })
 })
 
 describe('several drafts open in one tab', () => {

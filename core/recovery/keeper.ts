@@ -24,6 +24,8 @@ export class Keeper {
   private readonly open = new Map<string, HeldDraft>()
   /** Drafts that no page has open, on their way to shared storage: parted ones, and those that were just closed. */
   private readonly loose = new Map<string, HeldDraft>()
+  /** Drafts whose end is being written and told. */
+  private readonly closing = new Map<string, Promise<void>>()
   private server: 'there' | 'away' | 'signed out' = 'there'
   /** Nobody is signed in: nothing is sent until somebody is. */
   private paused = false
@@ -122,8 +124,14 @@ export class Keeper {
       case 'leave':
         await this.leave(message.draftId)
         return this.ports.say({ say: 'closed', draftId: message.draftId })
-      case 'close':
-        return this.close(message.draftId, message.how)
+      case 'close': {
+        const { draftId, how } = message
+        const closing = this.close(draftId, how).finally(() => {
+          if (this.closing.get(draftId) === closing) this.closing.delete(draftId)
+        })
+        this.closing.set(draftId, closing)
+        return closing
+      }
       case 'answer':
         this.pageAnsweredAt = this.ports.clock.steady()
         return
@@ -133,8 +141,13 @@ export class Keeper {
         return this.saves.tryNow()
       case 'settle': {
         // What is on its way comes before what was wished for since.
-        await this.loose.get(message.draftId)?.sending
+        await this.closing.get(message.draftId)?.catch(() => {})
+        const loose = this.loose.get(message.draftId)
+        await loose?.sending
         const row = await this.ports.disk.draft(message.draftId).catch(() => undefined)
+        // What waits for shared storage is the wish that is written now, and not the one before it.
+        if (loose && row && row.generation !== loose.row.generation && row.head === loose.end.digest)
+          this.loose.delete(message.draftId)
         if (row) await this.settleOne(row).catch((error) => this.failed(error))
         return this.ports.say({ say: 'settled', draftId: message.draftId })
       }
