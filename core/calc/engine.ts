@@ -3,6 +3,7 @@
 // otherwise in its ninth digit. What this engine cannot calculate keeps the file's result, and what depends on it
 // is calculated from that.
 import type { HyperFormula, SimpleCellAddress, SimpleCellRange } from 'hyperformula'
+import { hiddenByFilter } from '../content/sheet-filter'
 import { type CellValue, isError, largestSheet, sameValue, type Workbook } from '../content/workbook'
 import { applyOp, applyOps, type WorkbookOp } from '../content/workbook-ops'
 import { engineOf, isInternal, plainContents, resultOf, valueContent } from './contents'
@@ -181,10 +182,14 @@ export class Calculation {
    */
   apply(ops: readonly WorkbookOp[], after: Workbook): ChangedResults | null {
     // Rows that are hidden count in some functions.
-    const counts = ops.some((op) => op.op === 'hide') && [...this.all()].some(({ at }) => countsHidden.test(at.formula))
-    const looks = (op: WorkbookOp) => onlyLooks.test(op.op) || (op.op === 'hide' && !counts)
-    if (!counts) for (const op of ops) if (op.op === 'hide') this.source = sourceAfter(this.source, op, this.workbook)
+    const showing = (op: WorkbookOp) => op.op === 'hide' || op.op === 'filter'
+    const counts = ops.some(showing) && [...this.all()].some(({ at }) => countsHidden.test(at.formula))
+    const looks = (op: WorkbookOp) => onlyLooks.test(op.op) || (showing(op) && !counts)
+    const follow = () => {
+      if (ops.some(showing)) this.source = { ...this.source, hidden: after.sheets.map(hiddenByFilter) }
+    }
     if (ops.every(looks)) {
+      follow()
       this.workbook = after
       this.around.workbook = after
       return new Map()
@@ -195,6 +200,7 @@ export class Calculation {
       this.reshape(ops, after)
       return null
     }
+    follow()
     return this.follow(cells, after)
   }
 

@@ -1,8 +1,10 @@
 // What formulas refer to beside cells: names, tables, arrays, hidden rows and what was known of other files. It
 // comes with a file, and moves along when rows, columns and sheets do.
+
 import { renameInFormula, type Shift, shiftFormula } from '../content/formula'
+import { hiddenByFilter } from '../content/sheet-filter'
 import { type CellValue, columnName, columnNumber, type Workbook } from '../content/workbook'
-import type { WorkbookOp } from '../content/workbook-ops'
+import { applyOp, type WorkbookOp } from '../content/workbook-ops'
 
 /** Cells of a sheet, both ends included; zero-based. */
 export interface Area {
@@ -124,7 +126,14 @@ export function sourceAfter(source: FormulaSource, op: WorkbookOp, before: Workb
       return {
         ...source,
         hidden: before.sheets.map((_, at) =>
-          at === op.sheet ? hiddenBy(source.hidden[at], op) : (source.hidden[at] ?? new Map()),
+          at === op.sheet ? hiddenAfter(before, op) : (source.hidden[at] ?? new Map()),
+        ),
+      }
+    case 'filter':
+      return {
+        ...source,
+        hidden: before.sheets.map((_, at) =>
+          at === op.sheet ? hiddenAfter(before, op) : (source.hidden[at] ?? new Map()),
         ),
       }
     case 'width':
@@ -137,17 +146,9 @@ export function sourceAfter(source: FormulaSource, op: WorkbookOp, before: Workb
   }
 }
 
-/** Rows that somebody hides are hidden by no filter. */
-function hiddenBy(
-  rows: ReadonlyMap<number, boolean> | undefined,
-  { spans, hidden }: Extract<WorkbookOp, { op: 'hide' }>,
-): Map<number, boolean> {
-  const now = new Map(rows)
-  for (const [from, to] of spans)
-    if (hidden) for (let row = from; row <= to; row++) now.set(row, now.get(row) ?? false)
-    else for (const row of [...now.keys()]) if (row >= from && row <= to) now.delete(row)
-  return now
-}
+/** The rows of a sheet that are hidden after an edit of what is shown of it. */
+const hiddenAfter = (before: Workbook, op: Extract<WorkbookOp, { op: 'hide' | 'filter' }>): Map<number, boolean> =>
+  hiddenByFilter(applyOp(before, op).sheets[op.sheet]!)
 
 function shiftedRows(rows: ReadonlyMap<number, boolean>, at: number, count: number): Map<number, boolean> {
   const now = new Map<number, boolean>()

@@ -105,6 +105,7 @@ function saySheet(change: SheetChange, first: boolean): Sentence {
     ...lines(change.parted, 'changes.parted'),
     ...lines(change.hidden, 'changes.hidden'),
     ...lines(change.shown, 'changes.shown'),
+    ...(change.filters ? [say('changes.filter')] : []),
     ...lines(change.widths, 'changes.widths'),
     ...lines(change.heights, 'changes.heights'),
     ...(change.kept ? [say('changes.kept-in-sight')] : []),

@@ -6,6 +6,7 @@ import { asKept, say } from '../words/said'
 import { renameInFormula, type Shift, shiftFormula } from './formula'
 import { inOrder, overlap, sameArea } from './looks'
 import { movedArea, movedLines, movedPlaces } from './moved-lines'
+import { movedFilter, type SheetFilter, sameFilter } from './sheet-filter'
 import type { SheetSetUp } from './sheet-set-up'
 import {
   blankSheet,
@@ -36,6 +37,8 @@ export type WorkbookOp =
   /** Of rows from one to another, both included; in points, null as is usual. */
   | { op: 'height'; sheet: number; spans: [from: number, to: number][]; height: number | null }
   | { op: 'hide'; sheet: number; axis: 'rows' | 'columns'; spans: [from: number, to: number][]; hidden: boolean }
+  /** Which rows it hides is another operation: what they hold by then decides. */
+  | { op: 'filter'; sheet: number; filter: SheetFilter | null }
   /** `was` is how it was put on paper before, which whoever takes it back has again. */
   | { op: 'set up'; sheet: number; setUp: SheetSetUp | null; was: SheetSetUp | null }
   | { op: 'add sheet'; at: number; name: string }
@@ -54,6 +57,7 @@ export interface PlainSheet {
   heights?: Record<number, number>
   hiddenRows?: number[]
   hiddenColumns?: number[]
+  filter?: SheetFilter
   setUp?: SheetSetUp
 }
 
@@ -120,6 +124,8 @@ export function applyOp(workbook: Workbook, op: WorkbookOp): Workbook {
       return withSheet(workbook, op.sheet, (sheet) =>
         withHidden(sheet, op.axis, hiding(hiddenOn(sheet, op.axis), op.spans, op.hidden)),
       )
+    case 'filter':
+      return withSheet(workbook, op.sheet, (sheet) => withFilter(sheet, op.filter))
     case 'set up':
       return withSheet(workbook, op.sheet, ({ setUp: _, ...sheet }) =>
         op.setUp ? { ...sheet, setUp: op.setUp } : sheet,
@@ -127,7 +133,7 @@ export function applyOp(workbook: Workbook, op: WorkbookOp): Workbook {
     case 'add sheet':
       return { ...workbook, sheets: workbook.sheets.toSpliced(op.at, 0, blankSheet(op.name)) }
     case 'put sheet': {
-      const { name, cells, widths, frozen, merged, heights, hiddenRows, hiddenColumns, setUp } = op.sheet
+      const { name, cells, widths, frozen, merged, heights, hiddenRows, hiddenColumns, filter, setUp } = op.sheet
       return {
         ...workbook,
         sheets: workbook.sheets.toSpliced(op.at, 0, {
@@ -139,6 +145,7 @@ export function applyOp(workbook: Workbook, op: WorkbookOp): Workbook {
           ...(heights && { heights }),
           ...(hiddenRows && { hiddenRows }),
           ...(hiddenColumns && { hiddenColumns }),
+          ...(filter && { filter }),
           ...(setUp && { setUp }),
         }),
       }
@@ -170,6 +177,9 @@ function withMerged({ merged: _, ...sheet }: Sheet, merged: readonly MergedArea[
 }
 function withHeights({ heights: _, ...sheet }: Sheet, heights: Readonly<Record<number, number>>): Sheet {
   return Object.keys(heights).length ? { ...sheet, heights } : sheet
+}
+function withFilter({ filter: _, ...sheet }: Sheet, filter: SheetFilter | null): Sheet {
+  return filter ? { ...sheet, filter } : sheet
 }
 const hiddenOn = (sheet: Sheet, axis: 'rows' | 'columns'): readonly number[] =>
   (axis === 'rows' ? sheet.hiddenRows : sheet.hiddenColumns) ?? []
@@ -325,7 +335,7 @@ function reshaped(workbook: Workbook, op: Reshape): Workbook {
 
 /** What stands around cells, where their rows or columns are now. */
 function reframed(sheet: Sheet, { op, axis, at, count }: Reshape): Sheet {
-  const { merged, heights } = sheet
+  const { merged, heights, filter } = sheet
   const hidden = hiddenOn(sheet, axis)
   const by = op === 'insert' ? count : -count
   let now = sheet
@@ -341,6 +351,7 @@ function reframed(sheet: Sheet, { op, axis, at, count }: Reshape): Sheet {
         ),
       ),
     )
+  if (filter) now = withFilter(now, movedFilter(filter, axis, at, by))
   return hidden.length ? withHidden(now, axis, movedPlaces(hidden, at, by)) : now
 }
 
@@ -352,7 +363,7 @@ export function plainSheet(sheet: Sheet): PlainSheet {
       if (cell) cells.push({ row, column, cell })
     })
   })
-  const { name, widths, frozen, merged, heights, hiddenRows, hiddenColumns, setUp } = sheet
+  const { name, widths, frozen, merged, heights, hiddenRows, hiddenColumns, filter, setUp } = sheet
   return {
     name,
     cells,
@@ -362,11 +373,12 @@ export function plainSheet(sheet: Sheet): PlainSheet {
     ...(heights && { heights: { ...heights } }),
     ...(hiddenRows && { hiddenRows: [...hiddenRows] }),
     ...(hiddenColumns && { hiddenColumns: [...hiddenColumns] }),
+    ...(filter && { filter }),
     ...(setUp && { setUp }),
   }
 }
 
-/** Operations that have a sheet look around its cells as another one does: merged cells, heights, what is hidden. */
+/** Operations that have a sheet look around its cells as another one does: merged cells, heights, a filter, what is hidden. */
 export function frameDifferences(index: number, from: Sheet, to: Sheet): WorkbookOp[] {
   const ops: WorkbookOp[] = []
   if (from.merged !== to.merged) {
@@ -399,6 +411,7 @@ export function frameDifferences(index: number, from: Sheet, to: Sheet): Workboo
     if (shown.length) ops.push({ op: 'hide', sheet: index, axis, spans: shown, hidden: false })
     if (hidden.length) ops.push({ op: 'hide', sheet: index, axis, spans: hidden, hidden: true })
   }
+  if (!sameFilter(from.filter, to.filter)) ops.push({ op: 'filter', sheet: index, filter: to.filter ?? null })
   return ops
 }
 
@@ -442,7 +455,8 @@ export function invertOp(before: Workbook, op: WorkbookOp): WorkbookOp[] {
     case 'merge':
     case 'unmerge':
     case 'height':
-    case 'hide': {
+    case 'hide':
+    case 'filter': {
       const after = applyOp(before, op)
       return frameDifferences(op.sheet, after.sheets[op.sheet]!, before.sheets[op.sheet]!)
     }

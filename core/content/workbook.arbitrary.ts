@@ -1,5 +1,6 @@
 // Workbooks and operations that the editor can make, for property tests.
 import fc from 'fast-check'
+import type { ColumnFilter, SheetFilter } from './sheet-filter'
 import type { SheetSetUp } from './sheet-set-up'
 import { type Cell, type CellStyle, sheetNameFault, type Workbook } from './workbook'
 import { applyOp, type CellChange, type WorkbookOp } from './workbook-ops'
@@ -75,6 +76,44 @@ const area = fc
 const spans = fc
   .array(fc.tuple(fc.nat(8), fc.nat(3)), { maxLength: 2 })
   .map((all) => all.map(([from, more]): [number, number] => [from, from + more]))
+const columnFilter: fc.Arbitrary<ColumnFilter> = fc.oneof(
+  fc
+    .record({
+      by: fc.constant('one of' as const),
+      texts: fc.uniqueArray(fc.constantFrom('Lock', '7', 'a & b', 'Größe', '12.00'), { maxLength: 3 }),
+      empty: fc.boolean(),
+    })
+    .map((one) => (one.texts.length ? one : { ...one, empty: true })),
+  fc
+    .record({
+      by: fc.constant('tested' as const),
+      tests: fc.array(
+        fc.oneof(
+          fc.record({
+            test: fc.constantFrom('is' as const, 'is not' as const, 'contains' as const, 'lacks' as const),
+            with: fc.constantFrom('Lock', 'a*b?', '~'),
+          }),
+          fc.record({ test: fc.constantFrom('is' as const, 'is not' as const), with: fc.constant('') }),
+          fc.record({ test: fc.constantFrom('begins' as const, 'ends' as const), with: fc.constantFrom('Lo', '*') }),
+          fc.record({
+            test: fc.constantFrom('above' as const, 'at least' as const, 'below' as const, 'at most' as const),
+            with: fc.constantFrom(0, -2.5, 46000, 'm'),
+          }),
+          fc.record({ test: fc.constantFrom('is' as const, 'is not' as const), with: fc.constantFrom(7, 0.1) }),
+        ),
+        { minLength: 1, maxLength: 2 },
+      ),
+      all: fc.boolean(),
+    })
+    .map((one) => (one.tests.length > 1 ? one : { ...one, all: true })),
+)
+/** A filter over a corner of a sheet. */
+export const anyFilter: fc.Arbitrary<SheetFilter> = fc
+  .tuple(area, fc.array(fc.tuple(fc.nat(3), columnFilter), { maxLength: 2 }))
+  .map(([one, columns]) => ({
+    area: one,
+    columns: Object.fromEntries(columns.map(([at, filter]) => [Math.min(one.right, one.left + at), filter])),
+  }))
 const names = ['Sheet 1', 'Sheet 2', 'Other', "It's", 'A1', 'Größe']
 
 /** An operation that fits a workbook. */
@@ -109,6 +148,9 @@ export function opFor(workbook: Workbook): fc.Arbitrary<WorkbookOp> {
       .tuple(sheet, axis, spans, fc.boolean())
       .map(([one, on, lines, hidden]) => ({ op: 'hide' as const, sheet: one, axis: on, spans: lines, hidden })),
     fc.record({ op: fc.constant('move sheet' as const), sheet, to: sheet }),
+    fc
+      .tuple(sheet, fc.option(anyFilter))
+      .map(([one, filter]) => ({ op: 'filter' as const, sheet: one, filter: filter as SheetFilter | null })),
     fc
       .tuple(sheet, fc.option(anySetUp))
       .map(([one, setUp]) => ({ op: 'set up' as const, sheet: one, setUp: setUp as SheetSetUp | null, was: null })),

@@ -2,6 +2,7 @@
 // shares the rest, so that a workbook of hundreds of thousands of cells is edited in
 // microseconds and two states of it can be compared by identity.
 import { type Said, say } from '../words/said'
+import type { SheetFilter } from './sheet-filter'
 import type { SheetSetUp } from './sheet-set-up'
 
 export type CellError = { readonly error: string }
@@ -66,6 +67,8 @@ export interface Sheet {
   /** Rows and columns that are not shown, in order. */
   readonly hiddenRows?: readonly number[]
   readonly hiddenColumns?: readonly number[]
+  /** Which of its rows are shown by what they hold. */
+  readonly filter?: SheetFilter
   /** How it is put on paper, where that was chosen here; otherwise as its file says. */
   readonly setUp?: SheetSetUp
 }

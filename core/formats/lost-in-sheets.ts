@@ -1,5 +1,6 @@
 // What a workbook has that its file has not: what was written is read again, and laid beside the work.
 import { type CellLook, looksOf, noLooks, withoutLook } from '../content/looks'
+import { sameFilter } from '../content/sheet-filter'
 import { sameSetUp, setUpOf } from '../content/sheet-set-up'
 import { type Cell, cellAt, largestSheet, sameStyle, sameValue, type Workbook } from '../content/workbook'
 import type { Beside } from './beside'
@@ -62,6 +63,8 @@ export function lostInSheets(
       }
     if (sheet.setUp && !sameSetUp(setUpOf(again.looks[index]?.paper), sheet.setUp))
       limits.add('page set-up', name, 1, [index, 0, 0])
+    if (sheet.filter && !sameFilter(there?.filter, sheet.filter))
+      limits.add('filters', name, 1, [index, sheet.filter.area.top, sheet.filter.area.left])
     for (const [key, look] of before.cells) {
       const [row, column] = [Math.floor(key / largestSheet.columns), key % largestSheet.columns]
       if (!sameLook(look, after.cells.get(key))) limits.add('borders and fonts of cells', name, 1, [index, row, column])

@@ -5,6 +5,7 @@ import { type Axis, alignSheets, cellKey } from '../compare/axis'
 import { matchSheets, unlikeAll } from '../compare/workbook'
 import { relocateFormula } from '../content/formula'
 import { inOrder, overlap } from '../content/looks'
+import { columnsOf, type SheetFilter, sameFilter } from '../content/sheet-filter'
 import {
   type Cell,
   type CellStyle,
@@ -181,6 +182,7 @@ export function mergeWorkbooks(base: Workbook, mine: Workbook, theirs: Workbook)
       widths,
       ...(frozen && { frozen }),
       ...mergeFrames(plan),
+      ...mergeFilters(plan),
       ...(setUp && { setUp }),
     }
   })
@@ -294,17 +296,7 @@ function mergeAreas(sheets: SheetPlan['sheets'], rows: readonly Line[], columns:
     sides.map((side) => {
       const [down, right] = [back(rows, side), back(columns, side)]
       const areas = (sheets[side]?.merged ?? []).flatMap((area): MergedArea[] => {
-        const span = (axis: Int32Array, from: number, to: number): [number, number] | null => {
-          const there: number[] = []
-          for (let line = from; line <= to && there.length < 2; line++) {
-            const now = at(axis, line)
-            if (now !== null) there.push(now)
-          }
-          let end: number | null = null
-          for (let line = to; line >= from && end === null; line--) end = at(axis, line)
-          return there.length && end !== null && end >= there[0]! ? [there[0]!, end] : null
-        }
-        const [vertical, across] = [span(down, area.top, area.bottom), span(right, area.left, area.right)]
+        const [vertical, across] = [spanOf(down, area.top, area.bottom), spanOf(right, area.left, area.right)]
         return vertical && across ? [{ top: vertical[0], left: across[0], bottom: vertical[1], right: across[1] }] : []
       })
       return [side, areas]
@@ -320,6 +312,39 @@ function mergeAreas(sheets: SheetPlan['sheets'], rows: readonly Line[], columns:
     .filter((area) => !has(ours, area))
     .filter((area) => !mine.some((one) => overlap(one, area)))
   return inOrder([...mine, ...theirs])
+}
+
+/** What rows are filtered by, from whichever side changed that, where its area is in the result; mine where both did. */
+function mergeFilters({ sheets, rows, columns }: SheetPlan): Pick<Sheet, 'filter'> {
+  if (!sides.some((side) => sheets[side]?.filter)) return {}
+  const [was, is, other] = sides.map((side): SheetFilter | undefined => {
+    const filter = sheets[side]?.filter
+    if (!filter) return undefined
+    const [down, right] = [back(rows, side), back(columns, side)]
+    const { area } = filter
+    const [vertical, across] = [spanOf(down, area.top, area.bottom), spanOf(right, area.left, area.right)]
+    // Without its headings it is none.
+    if (!vertical || !across || at(down, area.top) === null) return undefined
+    const moved = columnsOf(filter).flatMap(([column, one]) => {
+      const place = at(right, column)
+      return place === null ? [] : [[place, one] as const]
+    })
+    return {
+      area: { top: vertical[0], left: across[0], bottom: vertical[1], right: across[1] },
+      columns: Object.fromEntries(moved),
+    }
+  })
+  const filter = !sheets.mine || (sheets.base && sheets.theirs && sameFilter(is, was)) ? other : is
+  return filter ? { filter } : {}
+}
+
+/** From where to where lines are that were beside one another; null where all of them are gone. */
+function spanOf(axis: Int32Array, from: number, to: number): [number, number] | null {
+  let first: number | null = null
+  for (let line = from; line <= to && first === null; line++) first = at(axis, line)
+  let end: number | null = null
+  for (let line = to; line >= from && end === null; line--) end = at(axis, line)
+  return first !== null && end !== null && end >= first ? [first, end] : null
 }
 
 /** Each trait from whichever side changed it; mine where both did. */

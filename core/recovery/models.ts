@@ -10,6 +10,7 @@ import type { Node } from 'prosemirror-model'
 import type { FormulaSource } from '../calc/source'
 import { blankDocument } from '../content/document'
 import { type SheetLooks, withoutLooks } from '../content/looks'
+import { withoutFilters } from '../content/sheet-filter'
 import { blankWorkbook, type CellValue, type Workbook } from '../content/workbook'
 import type { DraftModel, JournalRecord } from '../contract'
 import type { UsualFont } from '../formats/beside'
@@ -72,6 +73,10 @@ export const workbookReaders: Readers<Workbook> = {
     return { model: workbook, ...read }
   },
   3: (bytes) => {
+    const { workbook, ...read } = readXlsx(bytes, 3)
+    return { model: workbook, ...read }
+  },
+  4: (bytes) => {
     const { workbook, ...read } = readXlsx(bytes)
     return { model: workbook, ...read }
   },
@@ -83,13 +88,17 @@ const documentsOfOneForm = (type: string): Readers<Node> => ({
     return { model: doc, limits }
   },
 })
-/** In the first form the looks of a spreadsheet were not in its model. */
+/** In the first form the looks of a spreadsheet were not in its model, in the second its filters were not. */
 const workbooksOf = (type: string): Readers<Workbook> => ({
   1: (bytes) => {
     const { workbook, ...read } = readWorkbook(bytes, type)
     return { model: withoutLooks(workbook), ...read }
   },
   2: (bytes) => {
+    const { workbook, ...read } = readWorkbook(bytes, type)
+    return { model: withoutFilters(workbook), ...read }
+  },
+  3: (bytes) => {
     const { workbook, ...read } = readWorkbook(bytes, type)
     return { model: workbook, ...read }
   },

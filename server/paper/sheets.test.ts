@@ -125,7 +125,7 @@ describe('sheets on pages', () => {
 
   test('of any workbook have every word that is not hidden, none of it cut', { timeout: 240_000 }, async () => {
     let [words, there] = [0, 0]
-    for (const { end: workbook } of fc.sample(anyHistory(6), { numRuns: 60, seed: 11 })) {
+    for (const { end: workbook } of fc.sample(anyHistory(6), { numRuns: 90, seed: 11 })) {
       const sheets = workbook.sheets.map((sheet) => shownSheet(sheet, noLooks, () => undefined))
       const { fault, file } = await set(sheets)
       if (fault) {

@@ -48,7 +48,7 @@ describe('an .ods', () => {
       const base = readOds(writeOds({ workbook: end, resultOf: () => 7 }).bytes).workbook
       return fc
         .array(
-          opFor(base).filter(({ op }) => /^(?:cells|width|freeze|merge|unmerge|height|hide)$/.test(op)),
+          opFor(base).filter(({ op }) => /^(?:cells|width|freeze|merge|unmerge|height|hide|filter)$/.test(op)),
           { minLength: 1, maxLength: 6 },
         )
         .map((ops) => ({ end, ops }))
@@ -63,7 +63,8 @@ describe('an .ods', () => {
         const again = readOds(bytes)
         for (const { feature } of lostInOds({ workbook: now, resultOf }, bytes))
           expect(feature).toMatch(/^(formulas|values|number formats)/)
-        const around = ({ widths, merged, heights, hiddenRows, hiddenColumns }: Sheet) => ({
+        const around = ({ widths, merged, heights, hiddenRows, hiddenColumns, filter }: Sheet) => ({
+          filter,
           widths,
           merged,
           heights,
@@ -129,6 +130,7 @@ test('a sheet of another program is read with what it repeats, how it looks, and
     [5 * 16_384 + 2, { error: '#DIV/0!' }],
   ])
   expect(sheet!.widths).toEqual({ 0: 96, 1: 96, 2: 96 })
+  expect(sheet!.filter).toEqual({ area: { top: 0, left: 0, bottom: 4, right: 2 }, columns: {} })
   expect(looks[0]).toMatchObject({ merged: [{ top: 0, left: 0, bottom: 0, right: 1 }], heights: new Map([[0, 36]]) })
   expect(looks[0]!.cells.get(0)).toEqual({ bottom: { width: 2, line: 'solid', color: '#112233' } })
   expect(source.names).toEqual([{ name: 'All', sheet: null, formula: 'Levels!$A$2:$C$5' }])
@@ -137,7 +139,6 @@ test('a sheet of another program is read with what it repeats, how it looks, and
       'cells with borders',
       'charts',
       'comments',
-      'filters',
       'formats inside a cell’s text',
       'input rules',
       // Turned text, which is kept and not shown.

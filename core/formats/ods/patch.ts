@@ -1,5 +1,6 @@
 // Writes edits into the spreadsheet that they were made in: rows and cells that nobody changed are the file's own letters.
 import { columnsThatDiffer, lookOf, rowsThatDiffer } from '../../content/looks'
+import { hiddenByFilter } from '../../content/sheet-filter'
 import {
   type Cell,
   type CellValue,
@@ -15,7 +16,7 @@ import { cellDifferences, frameDifferences, type WorkbookOp } from '../../conten
 import { addStyles } from '../odf/add-styles'
 import { fromPixels } from '../odf/lengths'
 import { emptyTag, openTag } from '../odf/new-styles'
-import { partEncoded } from '../odf/package'
+import { bodyOf, partEncoded } from '../odf/package'
 import { Splices, textOfPart } from '../opc/spans'
 import type { XmlElement } from '../opc/xml'
 import { elements } from '../opc/xml'
@@ -23,6 +24,7 @@ import type { Container } from '../opc/zip'
 import { NotPatched } from '../refusals'
 import type { ResultOf } from '../xlsx/write'
 import { NewCellStyles } from './cell-styles'
+import { patchFilters } from './filter'
 import { type CellPlace, cellsOf, columnsOf, type OdsParts, openOds, rowsOf } from './read'
 import { type Panes, settingsWith } from './settings'
 import { valueAttributes } from './values'
@@ -39,7 +41,7 @@ export interface OdsPatch {
 }
 
 /** What can be done to a sheet where it stands; rows, columns and sheets that come and go cannot. */
-const inPlace = new Set(['cells', 'width', 'freeze', 'merge', 'unmerge', 'height', 'hide'])
+const inPlace = new Set(['cells', 'width', 'freeze', 'merge', 'unmerge', 'height', 'hide', 'filter'])
 /** Of an area that is larger, each of whose cells is said. */
 const mostMerged = 100_000
 
@@ -58,6 +60,8 @@ export function patchOds({ base, read, ops, workbook, resultOf }: OdsPatch): Uin
       results: read.results[at] ?? new Map(),
       resultOf: (row, column) => resultOf(at, row, column),
     }).patch()
+  const body = bodyOf(content.root, 'office:spreadsheet')
+  patchFilters(body, parts.tables, content.xml, splices, read.workbook.sheets, workbook.sheets)
   const changes = new Map<string, Uint8Array>()
   if (splices.any) {
     addStyles(splices, content, made.xml, 'office:body')
@@ -92,7 +96,8 @@ interface SheetWork {
 class TablePatch {
   private readonly xml: string
   private readonly merged: Covered
-  private readonly hidden: ReadonlySet<number>
+  /** Whether a filter hides them. */
+  private readonly hidden: ReadonlyMap<number, boolean>
 
   constructor(
     private readonly table: XmlElement,
@@ -103,7 +108,7 @@ class TablePatch {
   ) {
     this.xml = parts.opened.content.xml
     this.merged = coveredBy(work.now.merged ?? [])
-    this.hidden = new Set(work.now.hiddenRows)
+    this.hidden = hiddenByFilter(work.now)
   }
 
   patch(): void {
@@ -141,14 +146,20 @@ class TablePatch {
   /** Rows of another height, and those that are hidden now or shown again. */
   private framed(): ReadonlySet<number> {
     if (this.differing) return this.differing
-    this.differing = new Set(rowsThatDiffer(this.work.before, this.work.now))
+    const { before, now } = this.work
+    this.differing = new Set(rowsThatDiffer(before, now))
+    // What hides them is said, too.
+    if (before.filter !== now.filter) {
+      const was = hiddenByFilter(before)
+      for (const [row, filtered] of this.hidden) if (was.has(row) && was.get(row) !== filtered) this.differing.add(row)
+    }
     return this.differing
   }
-  private differing: ReadonlySet<number> | null = null
+  private differing: Set<number> | null = null
   /** What a row says of its height, and whether it is shown, where that is another. */
   private rowAttributes(element: XmlElement | undefined, row: number): Record<string, string> {
     const { before, now } = this.work
-    const { 'table:number-rows-repeated': _, 'table:visibility': shown, ...rest } = element?.attributes ?? {}
+    const { 'table:number-rows-repeated': _, 'table:visibility': __, ...rest } = element?.attributes ?? {}
     const height = now.heights?.[row]
     const named = rest['table:style-name']
     const says: Record<string, string> =
@@ -160,7 +171,7 @@ class TablePatch {
       ...(height !== before.heights?.[row] && {
         'table:style-name': this.made.plain('table-row', says, this.parts.styles.automaticStyle('table-row', named)),
       }),
-      ...(this.hidden.has(row) && { 'table:visibility': shown === 'filter' ? shown : 'collapse' }),
+      ...(this.hidden.has(row) && { 'table:visibility': this.hidden.get(row) ? 'filter' : 'collapse' }),
     }
   }
 

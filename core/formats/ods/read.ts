@@ -15,6 +15,7 @@ import { child, elements, type XmlElement } from '../opc/xml'
 import { DamagedFile, Limits } from '../refusals'
 import { looksInModel, type ReadWorkbook, type Room, roomForCells, takeRoom } from '../xlsx/read'
 import { CellStyles } from './cell-styles'
+import { filtersIn } from './filter'
 import { formulaRead, NoCounterpart } from './formula'
 import { sheetPaperOf } from './paper'
 import { frozenIn } from './settings'
@@ -56,11 +57,16 @@ export function readOds(bytes: Uint8Array): ReadWorkbook {
   const hiddenSheets: number[] = []
   const frozen = frozenIn(parts.opened)
   const inModel = looksInModel(limits)
+  const body = bodyOf(parts.opened.content.root, 'office:spreadsheet')
+  const filters = filtersIn(body, parts.tables, parts.opened.content.xml)
+  for (let n = 0; n < filters.others; n++) limits.add('filters', '')
   for (const table of parts.tables) {
     const read = new TableReader(table, parts, limits, room).read()
     const panes = frozen.get(read.sheet.name)
     const sheet = inModel(read.sheet, read.looks)
-    sheets.push(panes ? { ...sheet, frozen: panes } : sheet)
+    const filter = filters.bySheet.get(sheets.length)?.filter
+    if (filter && Object.values(filter.columns).some(({ by }) => by === 'other')) limits.add('filters', sheet.name)
+    sheets.push({ ...sheet, ...(panes && { frozen: panes }), ...(filter && { filter }) })
     results.push(read.results)
     const paper = sheetPaperOf(table, parts, read.breaks)
     looks.push(paper ? { ...read.looks, paper } : read.looks)
@@ -68,7 +74,6 @@ export function readOds(bytes: Uint8Array): ReadWorkbook {
     if (isHidden(table, parts)) hiddenSheets.push(sheets.length - 1)
   }
   if (!sheets.length) throw new DamagedFile(say('formats.this-file-is-damaged-it-has-no-3'))
-  const body = bodyOf(parts.opened.content.root, 'office:spreadsheet')
   besideTables(body, parts.opened, limits)
   const source: FormulaSource = { ...noSource, names: namesIn(body, parts.tables, limits), hidden }
   const { usual } = parts.cellStyles
@@ -94,9 +99,6 @@ function besideTables(body: XmlElement, { container, content, styles }: OdfPacka
       )
         limits.add('page headers and footers', '')
   for (const one of elements(child(body, 'table:content-validations'))) if (one.at) limits.add('input rules', '')
-  for (const one of elements(child(body, 'table:database-ranges')))
-    if (one.attributes['table:display-filter-buttons'] === 'true' || child(one, 'table:filter'))
-      limits.add('filters', '')
   for (const _ of elements(child(body, 'table:data-pilot-tables'))) limits.add('pivot tables', '')
   if (body.attributes['table:structure-protected'] === 'true') limits.add('workbook protection', '')
   const scripts = child(content.root, 'office:scripts')

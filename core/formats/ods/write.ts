@@ -2,6 +2,7 @@
 import type { DefinedName } from '../../calc/source'
 import { errors } from '../../content/entry'
 import { type CellLook, looksOf, type MergedArea, type SheetLooks } from '../../content/looks'
+import { hiddenByFilter } from '../../content/sheet-filter'
 import { type Cell, type CellValue, isError, type Sheet } from '../../content/workbook'
 import { type PlacedCell, rowsBeside, type UsualFont } from '../beside'
 import { lostInSheets, type SheetsWork } from '../lost-in-sheets'
@@ -13,6 +14,7 @@ import { escapeText } from '../opc/xml'
 import { writeZip } from '../opc/zip'
 import type { Limit, Written } from '../refusals'
 import { NewCellStyles } from './cell-styles'
+import { filtersXml } from './filter'
 import { formulaWritten, NoCounterpart } from './formula'
 import { sameFormat } from './number-format'
 import { readOds } from './read'
@@ -34,13 +36,14 @@ function odsBytes({ workbook, resultOf, papers = [], names = [], usual }: Sheets
     return tableXml(
       sheet,
       looksOf(sheet, papers[at]),
+      hiddenByFilter(sheet),
       styles,
       (row, column) => resultOf(at, row, column),
       namesXml(own, workbook.sheets),
     )
   })
   const all = names.filter(({ sheet }) => sheet === null)
-  const body = `<office:spreadsheet>${tables.join('')}${namesXml(all, workbook.sheets)}</office:spreadsheet>`
+  const body = `<office:spreadsheet>${tables.join('')}${namesXml(all, workbook.sheets)}${filtersXml(workbook.sheets)}</office:spreadsheet>`
   const settings = settingsXml(workbook.sheets)
   return writeZip(
     blankParts('spreadsheet', {
@@ -85,6 +88,7 @@ export function namesXml(names: readonly DefinedName[], sheets: readonly Sheet[]
 function tableXml(
   sheet: Sheet,
   looks: SheetLooks,
+  hidden: ReadonlyMap<number, boolean>,
   styles: NewCellStyles,
   resultOf: (row: number, column: number) => CellValue | undefined,
   names: string,
@@ -105,7 +109,7 @@ function tableXml(
   let next = 0
   for (const [row, line] of [...byRow].sort(([a], [b]) => a - b)) {
     if (row > next) xml += emptyRows(row - next)
-    xml += rowXml(row, line, looks, merged, styles, resultOf)
+    xml += rowXml(row, line, looks, hidden, merged, styles, resultOf)
     next = row + 1
   }
   if (!next) xml += emptyRows(1)
@@ -156,7 +160,8 @@ export function coveredBy(merged: readonly MergedArea[]): Covered {
 function rowXml(
   row: number,
   line: readonly PlacedCell[],
-  { heights, hiddenRows }: SheetLooks,
+  { heights }: SheetLooks,
+  hidden: ReadonlyMap<number, boolean>,
   merged: Covered,
   styles: NewCellStyles,
   resultOf: (row: number, column: number) => CellValue | undefined,
@@ -169,7 +174,7 @@ function rowXml(
         'style:use-optimal-row-height': 'false',
       }),
     }),
-    ...(hiddenRows.has(row) && { 'table:visibility': 'collapse' }),
+    ...(hidden.has(row) && { 'table:visibility': hidden.get(row) ? 'filter' : 'collapse' }),
   }
   const placed = new Map(line.map((one) => [one.column, one]))
   for (const column of merged.in(row))

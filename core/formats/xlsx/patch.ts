@@ -118,9 +118,9 @@ function patched({ base, read, workbook, ops, resultOf, isNew, recalculate }: Wo
     const renewed = freshResults(sheet, index, results, isNew, resultOf, parts.date1904)
     if (sheet === before && !renewed.length) continue
     const differences = cellDifferences(before, sheet)
-    const framed = (['widths', 'frozen', 'setUp', 'merged', 'heights', 'hiddenRows', 'hiddenColumns'] as const).some(
-      (what) => before[what] !== sheet[what],
-    )
+    const framed = (
+      ['widths', 'frozen', 'setUp', 'merged', 'heights', 'hiddenRows', 'hiddenColumns', 'filter'] as const
+    ).some((what) => before[what] !== sheet[what])
     if (!differences.length && !renewed.length && !framed) continue
     const was = texts.get(part)
     const source = sheetSource(was)

@@ -4,6 +4,7 @@ import { SaxesParser } from 'saxes'
 import type { Area, FormulaSource, NamedTable } from '../../calc/source'
 import { copier } from '../../content/formula'
 import { type CellLook, type MergedArea, type SheetLooks, withLooks } from '../../content/looks'
+import { hiddenByFilter } from '../../content/sheet-filter'
 import {
   type Cell,
   type CellStyle,
@@ -20,6 +21,7 @@ import { readPlainXml } from '../opc/plain-xml'
 import { child, decodeXml, elements, renamedName, renamedPrefixes, textOf, type XmlElement } from '../opc/xml'
 import { DamagedFile, type Limit, Limits } from '../refusals'
 import { days1904, isDateFormat } from './date-system'
+import { filterIn } from './filter'
 import { areaIn, definedNamesOf, otherFilesOf, tablesOf } from './formula-source'
 import { paperReader, printNamesOf } from './paper'
 import { unescapeString } from './string'
@@ -58,8 +60,8 @@ export interface Room {
   letters: number
 }
 
-export type XlsxForm = 1 | 2 | 3
-const newestForm = 3
+export type XlsxForm = 1 | 2 | 3 | 4
+const newestForm = 4
 
 /** A workbook's parts, before any of its sheets is read. */
 export interface WorkbookParts {
@@ -145,7 +147,11 @@ export function sheetReader(
   const isDate = form === 1 ? (format: string | undefined) => /[ymdh]/i.test(format ?? '') : isDateFormat
   const from1904 = date1904 ? cellStyles.map(({ style }) => isDate(style?.format)) : null
   const room = roomForCells()
-  const inModel = form < 3 ? (sheet: Sheet) => sheet : looksInModel(limits)
+  const whole = form < 3 ? (sheet: Sheet) => sheet : looksInModel(limits)
+  const inModel = (sheet: Sheet, looks: SheetLooks): Sheet => {
+    const { filter: _, ...bare } = sheet
+    return whole(form < 4 ? bare : sheet, looks)
+  }
   return {
     cellStyles,
     read: (content, name) => {
@@ -167,7 +173,7 @@ function themeOf(opened: OpcPackage, part: string): XmlElement | undefined {
 /**
  * @param form of the model, for drafts that an earlier Jaula wrote (core/recovery/models.ts): 1 without the palette's
  *   and the theme's colours, and with every format that has a letter of a date in it taken for one; 2 without the looks that
- *   are beside `style` in what is read
+ *   are beside `style` in what is read; 3 without filters
  * @throws DamagedFile
  */
 export function readXlsx(bytes: Uint8Array, form: XlsxForm = newestForm): ReadWorkbook {
@@ -253,7 +259,6 @@ const attachedFeatures: Record<string, string> = {
 const sheetFeatures: Record<string, string> = {
   dataValidation: 'input rules',
   hyperlink: 'links in cells',
-  autoFilter: 'filters',
   sheetProtection: 'sheet protection',
   mergeCell: 'merged cells (their content stays in the first one)',
   rowBreaks: 'page breaks',
@@ -356,8 +361,7 @@ function readSheetBy(
   const rows: (Cell | undefined)[][] = []
   const results = new Map<number, CellValue>()
   const arrays: string[] = []
-  const hidden = new Map<number, boolean>()
-  let filter: Area | null = null
+  const hidden = new Set<number>()
   const merged: MergedArea[] = []
   const heights = new Map<number, number>()
   const hiddenColumns = new Set<number>()
@@ -437,7 +441,7 @@ function readSheetBy(
       case 'row':
         row = attributes.r === undefined ? row + 1 : Number(attributes.r) - 1
         column = -1
-        if (attributes.hidden === '1' || attributes.hidden === 'true') hidden.set(row, false)
+        if (attributes.hidden === '1' || attributes.hidden === 'true') hidden.add(row)
         if (attributes.hidden === '1' || attributes.hidden === 'true')
           limits.add('hidden rows and columns (they become visible)', name)
         if (attributes.customHeight === '1' || attributes.customHeight === 'true') limits.add('row heights', name)
@@ -463,7 +467,6 @@ function readSheetBy(
           sheetFeatures[tagName] ?? (tagName.startsWith('conditional') ? 'conditional formats' : undefined)
         if (feature) limits.add(feature, name)
         if (onPaper.open(tagName, attributes)) return
-        if (tagName === 'autoFilter') filter = areaIn(attributes.ref, 0)
         if (tagName === 'mergeCell') {
           const area = areaIn(attributes.ref, 0)
           if (area && (area.top !== area.bottom || area.left !== area.right)) merged.push(area)
@@ -588,17 +591,23 @@ function readSheetBy(
   const paper = onPaper.paper()
   for (const [look, cells] of lostLooks) limits.add(look, name, cells)
   for (const line of rows) if (line) while (line.length && line.at(-1) === undefined) line.pop()
-  const filtered = filter as Area | null
-  if (filtered) for (const at of hidden.keys()) if (at > filtered.top && at <= filtered.bottom) hidden.set(at, true)
+  const filter = filterIn(xml)
+  if (filter && Object.values(filter.columns).some(({ by }) => by === 'other')) limits.add('filters', name)
   return {
-    sheet: { name, rows, widths, ...(frozen && (frozen.rows || frozen.columns) ? { frozen } : {}) },
+    sheet: {
+      name,
+      rows,
+      widths,
+      ...(frozen && (frozen.rows || frozen.columns) ? { frozen } : {}),
+      ...(filter && { filter }),
+    },
     results,
     arrays,
-    hidden,
+    hidden: hiddenByFilter({ ...(filter && { filter }), hiddenRows: [...hidden] }),
     looks: {
       merged: merged.map(({ top, left, bottom, right }) => ({ top, left, bottom, right })),
       heights,
-      hiddenRows: new Set(hidden.keys()),
+      hiddenRows: hidden,
       hiddenColumns,
       cells: looks,
       ...(paper && { paper }),

@@ -16,6 +16,7 @@ import { type Beside, rowsBeside, type UsualFont } from '../beside'
 import { contentTypesXml, relationshipsXml } from '../opc/package'
 import { escapeAttribute, escapeText, xmlHead } from '../opc/xml'
 import { writeZip } from '../opc/zip'
+import { patchFilter } from './filter'
 import { patchSetUp } from './patch-set-up'
 import { encodeString, escapeString } from './string'
 import { kindOfLine } from './style-sheet'
@@ -134,9 +135,10 @@ function sheetXml(
   )
   const merges = merged.length ? `<mergeCells count="${merged.length}">${merged.join('')}</mergeCells>` : ''
   const xml = `${xmlHead}<worksheet xmlns="${main}">${pane}${widths && `<cols>${widths}</cols>`}<sheetData>${rows.join('')}</sheetData>${merges}</worksheet>`
+  const filtered = sheet.filter ? patchFilter(xml, '', { ...sheet, filter: undefined }, sheet) : xml
   // Also what its file said of its paper comes along.
   const setUp = setUpOf(paperWith(looks.paper, sheet.setUp))
-  return sameSetUp(setUp, setUpOf(undefined)) ? xml : patchSetUp(xml, '', setUp)
+  return sameSetUp(setUp, setUpOf(undefined)) ? filtered : patchSetUp(filtered, '', setUp)
 }
 
 function cellXml(

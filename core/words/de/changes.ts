@@ -104,5 +104,6 @@ export const changes = {
     '{n, plural, one {# ausgeblendete Zeile oder Spalte} other {# ausgeblendete Zeilen und Spalten}} wieder eingeblendet',
   'changes.heights': '{n, plural, one {# Zeile} other {# Zeilen}} höher oder niedriger',
   'changes.cells-look': '{n, plural, one {# Zelle sieht} other {# Zellen sehen}} anders aus',
+  'changes.filter': 'nach anderem gefiltert',
   'changes.kept-in-sight': 'andere Zeilen oder Spalten bleiben stehen',
 }

@@ -103,5 +103,6 @@ export const changes = {
   'changes.shown': '{n, plural, one {# hidden row or column} other {# hidden rows and columns}} shown again',
   'changes.heights': '{n, plural, one {# row made} other {# rows made}} higher or lower',
   'changes.cells-look': '{n, plural, one {# cell looks} other {# cells look}} different',
+  'changes.filter': 'other rows are filtered',
   'changes.kept-in-sight': 'other rows or columns stay in sight',
 }
