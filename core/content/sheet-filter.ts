@@ -1,7 +1,8 @@
 // Filters of sheets: an area whose first row is headings, and what of its rows is shown, by column. Which rows a filter
 // hides is counted when it is set or applied again, and stands in the sheet as hidden rows: so files of every type hold it.
+import { displayOf } from './display'
 import { movedArea, placeAfter } from './moved-lines'
-import { type CellValue, isError, type MergedArea, type Sheet } from './workbook'
+import { type Cell, type CellValue, cellAt, isError, type MergedArea, type Sheet } from './workbook'
 
 export const filterTests = [
   'is',
@@ -39,6 +40,33 @@ export interface SheetFilter {
 export interface CellView {
   textOf(row: number, column: number): string
   valueOf(row: number, column: number): CellValue | undefined
+}
+
+/** @param resultOf of a formula, where it is known */
+export function viewOf(sheet: Sheet, resultOf: (row: number, column: number) => CellValue | undefined): CellView {
+  const valueOf = (row: number, column: number): CellValue | undefined => {
+    const cell = cellAt(sheet, row, column)
+    return cell?.formula === undefined ? cell?.value : resultOf(row, column)
+  }
+  // A format takes longer than all else, and numbers come again.
+  const known = new Map<string, Map<number, string>>()
+  const numberText = (cell: Cell, value: number): string => {
+    const format = cell.style?.format ?? ''
+    let texts = known.get(format)
+    if (!texts) known.set(format, (texts = new Map()))
+    let text = texts.get(value)
+    if (text === undefined) texts.set(value, (text = displayOf(cell, value)))
+    return text
+  }
+  return {
+    valueOf,
+    textOf(row, column) {
+      const cell = cellAt(sheet, row, column)
+      if (!cell) return ''
+      const value = valueOf(row, column)
+      return typeof value === 'number' ? numberText(cell, value) : displayOf(cell, value)
+    },
+  }
 }
 
 export const sameFilter = (a: SheetFilter | undefined, b: SheetFilter | undefined): boolean =>

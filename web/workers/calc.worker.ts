@@ -10,11 +10,13 @@ import { compareWorkbooks } from '../../core/compare/workbook'
 import { type CellSearch, type FoundCell, findCells } from '../../core/content/find-cells'
 import { looksOf, looksOfAll } from '../../core/content/looks'
 import { type Papers, papersIn, papersThrough } from '../../core/content/papers'
+import { type Choice, choicesIn, rowsHidden, type SheetFilter, viewOf } from '../../core/content/sheet-filter'
 import {
   blankWorkbook,
   type CellValue,
   cellAt,
   filledCells,
+  type MergedArea,
   openingOfWorkbook,
   type Row,
   type Sheet,
@@ -264,6 +266,42 @@ class WorkbookDesk {
     return this.later(async () => {
       const known = (await this.calculating?.known(calculationAtSave)) ?? null
       return findCells(this.workbook, search, (sheet, row, column) => known?.resultOf(sheet, row, column), only)
+    })
+  }
+  /** What a column shows, of the rows that the filter's other columns let through. */
+  choices(index: number, filter: SheetFilter, column: number): Promise<Choice[]> {
+    return this.later(async () => {
+      const sheet = this.workbook.sheets[index]
+      return sheet ? choicesIn(filter, column, await this.viewOf(sheet, index), new Set(sheet.hiddenRows)) : []
+    })
+  }
+  /** The rows that a filter hides. */
+  hiddenBy(index: number, filter: SheetFilter): Promise<number[]> {
+    return this.later(async () => {
+      const sheet = this.workbook.sheets[index]
+      return sheet ? rowsHidden(filter, await this.viewOf(sheet, index), new Set(sheet.hiddenRows)) : []
+    })
+  }
+  private async viewOf(sheet: Sheet, index: number) {
+    const known = (await this.calculating?.known(calculationAtSave)) ?? null
+    return viewOf(sheet, (row, column) => known?.resultOf(index, row, column))
+  }
+  /** The name of a table of the file's own that an area has cells of: such a one has a filter of its own. */
+  tableWithin(index: number, { top, left, bottom, right }: MergedArea): Promise<string | null> {
+    return this.later(async () => {
+      let source = this.container?.source ?? noSource
+      let now = this.container?.workbook ?? this.workbook
+      if (!source.tables.length) return null
+      for (const op of this.container?.ops ?? []) {
+        if (op.op === 'cells') continue
+        source = sourceAfter(source, op, now)
+        now = applyOps(now, [op])
+      }
+      const met = source.tables.find(
+        (one) =>
+          one.sheet === index && one.top <= bottom && one.bottom >= top && one.left <= right && one.right >= left,
+      )
+      return met?.name ?? null
     })
   }
   /** Names of all functions that can be calculated, in their order. */

@@ -157,6 +157,7 @@ export function WorkbookBody({
   useOffer(mayBeside ? offered : [])
   if (!ready) return <SlowOpening store={store} size={opening.bytes?.length ?? 0} mayStop={!opening.records?.length} />
   const fileId = opening.beginning.file?.id
+  const mayFilter = /^(?:xlsx|ods)$/.test(familyOf(typeOfWork(session.state.file?.name ?? null, 'spreadsheet')))
   const mayReadAnew = editable && !!store.csv && !!fileId
   return (
     <div className="flex min-h-0 flex-1 flex-col">
@@ -210,6 +211,7 @@ export function WorkbookBody({
             onFocus={(focus) => {
               grid.current = focus
             }}
+            mayFilter={mayFilter}
             onWrittenAs={mayReadAnew ? () => setReading(true) : undefined}
           />
         )}

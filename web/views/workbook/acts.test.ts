@@ -348,7 +348,7 @@ describe('sorting by several columns', () => {
 describe('what was copied is pasted', () => {
   const copied = {
     text: '',
-    y: 0,
+    rows: [0, 1],
     x: 0,
     cells: [
       [

@@ -136,7 +136,7 @@ export function fillOp(
   source: Block,
   target: Block,
   how: 'series' | 'same' = 'series',
-): WorkbookOp {
+): Extract<WorkbookOp, { op: 'cells' }> {
   const cells: CellChange[] = []
   const down = target.height > source.height
   const inSource = (row: number, column: number) =>
@@ -177,12 +177,16 @@ export function tiledOp(
   target: Block,
   { height, width }: { height: number; width: number },
   cellFor: (fromRow: number, fromColumn: number, row: number, column: number) => Cell | null,
+  /** The row that the so many rows after the first are put into. */
+  rowAt: (n: number) => number = (n) => target.y + n,
 ): Extract<WorkbookOp, { op: 'cells' }> {
   const tall = target.height > height && target.height % height === 0 ? target.height : height
   const wide = target.width > width && target.width % width === 0 ? target.width : width
   const cells: CellChange[] = []
-  for (const [row, column] of cellsOf({ x: target.x, y: target.y, width: wide, height: tall }))
-    cells.push({ row, column, cell: cellFor((row - target.y) % height, (column - target.x) % width, row, column) })
+  for (const [n, column] of cellsOf({ x: target.x, y: 0, width: wide, height: tall })) {
+    const row = rowAt(n)
+    cells.push({ row, column, cell: cellFor(n % height, (column - target.x) % width, row, column) })
+  }
   return { op: 'cells', sheet: index, cells }
 }
 
@@ -195,15 +199,20 @@ export function pastedOp(
   sheet: Sheet,
   index: number,
   target: Block,
-  { cells, results, x, y }: Copied,
+  { cells, results, x, rows }: Copied,
   how: 'values' | 'looks' | 'turned',
+  rowAt?: (n: number) => number,
 ): Extract<WorkbookOp, { op: 'cells' }> {
   const [height, width] = [cells.length, Math.max(0, ...cells.map((row) => row.length))]
   if (how === 'turned')
-    return tiledOp(index, target, { height: width, width: height }, (down, right, row, column) =>
-      movedCell(cells[right]?.[down], row - y - right, column - x - down),
+    return tiledOp(
+      index,
+      target,
+      { height: width, width: height },
+      (down, right, row, column) => movedCell(cells[right]?.[down], row - rows[right]!, column - x - down),
+      rowAt,
     )
-  return tiledOp(index, target, { height, width }, (down, right, row, column) => {
+  const put = (down: number, right: number, row: number, column: number): Cell | null => {
     const [from, before] = [cells[down]?.[right], cellAt(sheet, row, column)]
     if (how === 'looks') {
       const { style: _, ...bare } = before ?? {}
@@ -214,7 +223,8 @@ export function pastedOp(
     const format = before?.style?.format ?? from?.style?.format
     const style = { ...before?.style, ...(format !== undefined && { format }) }
     return tidyCell({ ...(value !== undefined && { value }), style }) ?? null
-  })
+  }
+  return tiledOp(index, target, { height, width }, put, rowAt)
 }
 
 /** Rows and columns of one step with an arrow key. */
@@ -259,7 +269,12 @@ export function edgeFrom(
  * one before it.
  * @returns null where there is nothing before it
  */
-export function fillKeyOp(sheet: Sheet, index: number, block: Block, way: 'down' | 'right'): WorkbookOp | null {
+export function fillKeyOp(
+  sheet: Sheet,
+  index: number,
+  block: Block,
+  way: 'down' | 'right',
+): ReturnType<typeof fillOp> | null {
   const down = way === 'down'
   const one = down ? block.height === 1 : block.width === 1
   if (one && (down ? block.y : block.x) === 0) return null

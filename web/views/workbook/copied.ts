@@ -7,8 +7,9 @@ export interface Copied {
   cells: (Cell | undefined)[][]
   /** What its formulas resulted in. */
   results: (CellValue | undefined)[][]
-  /** Where its first cell was. */
-  y: number
+  /** The rows that they were in: those that a filter hid are not among them. */
+  rows: number[]
+  /** The column of its first cell. */
   x: number
 }
 

@@ -5,6 +5,7 @@ import { T, t } from '../../words/all'
 import { digits } from '../../words/formats'
 import type { Block } from './acts'
 import { breakLine } from './entry-field'
+import { shownRows } from './filter-acts'
 import { ColouredFormula, FormulaHelp, type Spot, useFormulaField, type Writing } from './formula-field'
 import type { ShownWorkbook } from './still'
 
@@ -144,7 +145,7 @@ export function Sum({ store, index, block }: { store: ShownWorkbook; index: numb
   let numbers = 0
   let filled = 0
   let sum = 0
-  for (let row = block.y; row < block.y + block.height; row++) {
+  for (const row of shownRows(sheet, block)) {
     const line = sheet.rows[row]
     if (!line) continue
     for (let column = block.x; column < Math.min(block.x + block.width, line.length); column++) {

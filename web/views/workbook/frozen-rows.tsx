@@ -61,7 +61,7 @@ export function FrozenRows({
   top: number
   holder: RefObject<HTMLDivElement | null>
   drawn: Drawn
-  onClicked: (cell: Item, event: { isDoubleClick?: boolean }) => void
+  onClicked: (cell: Item, event: { isDoubleClick?: boolean; localEventX?: number; bounds?: Rectangle }) => void
   /** The keyboard stays with the sheet. */
   onFocus: () => void
   cursor: Item | null

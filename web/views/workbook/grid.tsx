@@ -17,16 +17,18 @@ import { referencesIn } from '../../../core/content/formula-entry'
 import { extentOf, frameOf, isPlainFrame, lookOf } from '../../../core/content/looks'
 import { cellAt, columnName, largestSheet, type Sheet, usedSize } from '../../../core/content/workbook'
 import { isCovered } from '../../design/focus'
+import { t } from '../../words/all'
 import type { SheetMarks } from '../../workers/looking-back'
 import { arrowSteps, type Block, clearOp, edgeFrom, fillOp, movedCell, tiledOp } from './acts'
 import { copiedCells, keepCopied } from './copied'
 import { type Entry, EntryField } from './entry-field'
+import { onlySeen, seenFrom, shownParts, shownRows } from './filter-acts'
 import { canvasMeasure, gridFont, neededWidth, noNeeds, rowNeeds, sizeOf } from './fitting'
 import { coloursOf, type Writing } from './formula-field'
 import { type Drawn, FrozenRows, type FrozenRowsRef } from './frozen-rows'
 import { contrasting, useGridTheme } from './grid-theme'
 import { pointWith, spotUnder } from './pointing'
-import { type CellText, cellDrawer, sceneOf, settled } from './scene'
+import { type CellText, cellDrawer, sceneOf, settled, signWidth } from './scene'
 import type { ShownWorkbook } from './still'
 import { typedCell } from './typed'
 
@@ -76,6 +78,8 @@ export function Grid({
   editable,
   onPlace,
   onMenu,
+  onFilter,
+  spotOf,
   onSheet = () => {},
   gridRef,
   marks,
@@ -93,6 +97,10 @@ export function Grid({
   editable: boolean
   onPlace: (place: GridPlace) => void
   onMenu: (at: { x: number; y: number }, about: 'row' | 'column' | 'cell') => void
+  /** Which rows are shown by a column is to be said. */
+  onFilter?: (column: number) => void
+  /** Gives where a cell is on screen; nothing for one that is out of sight. */
+  spotOf?: React.RefObject<((column: number, row: number) => Rectangle | undefined) | null>
   /** Another sheet is gone to. */
   onSheet?: (sheet: number) => void
   gridRef?: React.Ref<DataEditorRef>
@@ -122,7 +130,7 @@ export function Grid({
   const [selection, setSelection] = useState<GridSelection>({ ...nothingSelected, current: currentAt(beginAt) })
   const model = store.workbook.sheets[sheet]!
   const used = useMemo(() => usedSize(model), [model])
-  const { merged, heights, hiddenRows, hiddenColumns } = model
+  const { merged, heights, hiddenRows, hiddenColumns, filter } = model
   // biome-ignore lint/correctness/useExhaustiveDependencies: what is typed into cells is not a part of it
   const frame = useMemo(() => frameOf(model), [merged, heights, hiddenRows, hiddenColumns])
   const anyLook = useAnyLook(model)
@@ -140,7 +148,7 @@ export function Grid({
     measure,
   )
   const { needs } = found.current
-  const scene = useMemo(() => sceneOf(frame, showHidden, needs), [frame, showHidden, needs])
+  const scene = useMemo(() => sceneOf(frame, showHidden, needs, filter), [frame, showHidden, needs, filter])
   const [entry, setEntry] = useState<Entry | null>(null)
   const sight = useRef<Rectangle>({ x: 0, y: 0, width: 0, height: 0 })
   const [room, setRoom] = useState({ rows: 200, columns: 26 })
@@ -257,7 +265,7 @@ export function Grid({
   }, [writing, tracing, selection, model, sheet, store, theme, columnCount, rows])
   const drawCell = useMemo(
     () =>
-      isPlainFrame(frame) && !anyLook && !needs.size
+      isPlainFrame(frame) && !anyLook && !needs.size && !filter
         ? undefined
         : cellDrawer(
             scene,
@@ -265,7 +273,7 @@ export function Grid({
             (x) => columns[x]?.width ?? usualWidth,
             textOf,
           ),
-    [frame, anyLook, needs, scene, model, columns, textOf],
+    [frame, anyLook, needs, filter, scene, model, columns, textOf],
   )
   // biome-ignore lint/correctness/useExhaustiveDependencies: drawn anew when the workbook says that something changed
   const getCellContent = useCallback(
@@ -286,7 +294,7 @@ export function Grid({
       const shown = standing === 'stale' ? `${text} ?` : text
       return {
         kind: GridCellKind.Text,
-        data: shown,
+        data: !covered && scene.filteredBy(y, x) === 'some' ? t('sheet.filtered-heading', { text: shown }) : shown,
         displayData: shown,
         copyData: text,
         allowOverlay: false,
@@ -347,15 +355,17 @@ export function Grid({
     const own = last && last.text === text ? last : null
     const source = (own?.cells ?? values).map((row) => row.length)
     const range = selection.current?.range
-    const target = { x, y, width: range?.width ?? 1, height: range?.height ?? 1 }
+    const height = range ? shownParts(model, range).reduce((sum, part) => sum + part.height, 0) : 1
+    const target = { x, y, width: range?.width ?? 1, height }
     const op = tiledOp(
       sheet,
       target,
       { height: source.length, width: Math.max(...source, 0) },
       (sy, sx, row, column) =>
         own
-          ? movedCell(own.cells[sy]?.[sx], row - own.y - sy, column - own.x - sx)
+          ? movedCell(own.cells[sy]?.[sx], row - own.rows[sy]!, column - own.x - sx)
           : typedCell(values[sy]?.[sx] ?? '', cellAt(model, row, column), store.workbook, sheet),
+      seenFrom(model, y),
     )
     try {
       store.change([op])
@@ -369,22 +379,19 @@ export function Grid({
     const note = () => {
       const range = selection.current?.range
       if (!range || !holder.current?.contains(document.activeElement)) return
-      const cells = Array.from({ length: range.height }, (_, dy) =>
-        Array.from({ length: range.width }, (_, dx) => cellAt(model, range.y + dy, range.x + dx)),
-      )
+      const rows = shownRows(model, range)
+      const cells = rows.map((y) => Array.from({ length: range.width }, (_, dx) => cellAt(model, y, range.x + dx)))
       keepCopied({
         cells,
         results: cells.map((row, dy) =>
           row.map((cell, dx) =>
-            cell?.formula === undefined ? undefined : store.result(sheet, range.y + dy, range.x + dx),
+            cell?.formula === undefined ? undefined : store.result(sheet, rows[dy]!, range.x + dx),
           ),
         ),
-        y: range.y,
+        rows,
         x: range.x,
         text: asText(
-          cells.map((row, dy) =>
-            row.map((cell, dx) => displayOf(cell, store.result(sheet, range.y + dy, range.x + dx))),
-          ),
+          cells.map((row, dy) => row.map((cell, dx) => displayOf(cell, store.result(sheet, rows[dy]!, range.x + dx)))),
         ),
       })
     }
@@ -455,6 +462,9 @@ export function Grid({
 
   const boundsOf = (column: number, row: number) =>
     frozen.current?.boundsOf(column, row) ?? inner.current?.getBounds(column, row)
+  useLayoutEffect(() => {
+    if (spotOf) spotOf.current = boundsOf
+  })
   /** Goes on to the edge of what is filled, or to the first or the last cell; with Shift what is between is selected. */
   const toEdge = (key: string, extend: boolean): boolean => {
     const { current } = selection
@@ -511,7 +521,10 @@ export function Grid({
     if (column !== undefined && needed !== null && needed !== model.widths[column])
       store.change([{ op: 'width', sheet, column, width: needed }])
   }
-  const clicked = ([x, y]: Item, event: { isDoubleClick?: boolean }) => {
+  const clicked = ([x, y]: Item, event: { isDoubleClick?: boolean; localEventX?: number; bounds?: Rectangle }) => {
+    const { localEventX, bounds } = event
+    if (editable && scene.filteredBy(y, x) && bounds && (localEventX ?? 0) >= bounds.width - signWidth)
+      return onFilter?.(x)
     if (!event.isDoubleClick || !pressed.current.again || x < 0) return
     const area = scene.mergedAt(y, x)
     const [column, row] = area ? [area.left, area.top] : [x, y]
@@ -587,7 +600,14 @@ export function Grid({
         width="100%"
         height="100%"
         rows={rows}
-        getCellsForSelection
+        getCellsForSelection={
+          filter
+            ? (range) =>
+                shownRows(model, range).map((y) =>
+                  Array.from({ length: range.width }, (_, dx) => getCellContent([range.x + dx, y])),
+                )
+            : true
+        }
         cellActivationBehavior="double-click"
         headerHeight={headHeight}
         columnSelect="multi"
@@ -605,6 +625,7 @@ export function Grid({
           ]
           store.change(
             blocks
+              .flatMap((block) => shownParts(model, block))
               .map((block) =>
                 clearOp(model, sheet, {
                   ...block,
@@ -617,7 +638,7 @@ export function Grid({
         }}
         onFillPattern={({ patternSource, fillDestination, preventDefault }) => {
           preventDefault()
-          store.change([fillOp(model, sheet, patternSource, union(patternSource, fillDestination))])
+          store.change([onlySeen(model, fillOp(model, sheet, patternSource, union(patternSource, fillDestination)))])
         }}
         {...(editable && {
           // An edge that is only clicked is moved nowhere: the grid would say that its column is as narrow as can be.
@@ -654,6 +675,10 @@ export function Grid({
           const cell = selection.current?.cell
           // With Alt a letter is a command of ours and no entry.
           if (event.altKey) event.cancel()
+          if (event.altKey && event.key === 'ArrowDown' && cell && filter && editable) {
+            event.preventDefault()
+            return onFilter?.(cell[0])
+          }
           if (cell && (event.ctrlKey || event.metaKey) && !event.altKey && toEdge(event.key, event.shiftKey)) {
             event.cancel()
             event.preventDefault()

@@ -1,9 +1,10 @@
 // Rows and columns that are hidden: how many there are, and a look at them.
+import { hiddenByFilter } from '../../../core/content/sheet-filter'
 import type { Sheet } from '../../../core/content/workbook'
 import { t } from '../../words/all'
 
 export function HiddenLines({
-  sheet: { hiddenRows = [], hiddenColumns = [] },
+  sheet,
   shown,
   onShow,
 }: {
@@ -11,6 +12,9 @@ export function HiddenLines({
   shown: boolean
   onShow: (shown: boolean) => void
 }) {
+  // Those that a filter hides are told of with it.
+  const hiddenRows = [...hiddenByFilter(sheet)].flatMap(([row, filtered]) => (filtered ? [] : [row]))
+  const { hiddenColumns = [] } = sheet
   if (!hiddenRows.length && !hiddenColumns.length) return null
   return (
     <span className="ml-auto flex shrink-0 items-center gap-2 pl-4 text-[13px] whitespace-nowrap text-soft">

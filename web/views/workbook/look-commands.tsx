@@ -7,6 +7,7 @@ import { MenuItem, MenuRule } from '../../design/overlay'
 import { t } from '../../words/all'
 import { type Block, styleOp } from './acts'
 import { commonLook, hideOps, linesOp, mergedIn, mergeOps, noLook } from './cell-looks'
+import { shownParts } from './filter-acts'
 import { canvasMeasure, gridFont, neededWidth } from './fitting'
 import { LookOfCells } from './look-of-cells'
 import type { ShownWorkbook } from './still'
@@ -134,7 +135,7 @@ export function useLookCommands({
       several={block.width * block.height > 1}
       height={commonLength(sheet.heights ?? {}, block.y, block.height)}
       width={pointsOf(commonLength(sheet.widths, block.x, block.width))}
-      onStyle={(part) => act([styleOp(sheet, index, block, part)])}
+      onStyle={(part) => act(shownParts(sheet, block).map((one) => styleOp(sheet, index, one, part)))}
       onLines={(which, line) => act([linesOp(sheet, index, block, which, line)])}
       onMerge={merge}
       onHeight={(height) =>
@@ -150,7 +151,7 @@ export function useLookCommands({
           })),
         )
       }
-      onClear={() => act([styleOp(sheet, index, block, noLook)])}
+      onClear={() => act(shownParts(sheet, block).map((one) => styleOp(sheet, index, one, noLook)))}
       onClose={() => {
         onLooking(false)
         back()

@@ -2,6 +2,7 @@
 // what is hidden, and how a cell with borders or a place in a merged area is drawn.
 import type { DrawCellCallback, Item, Rectangle } from '@glideapps/glide-data-grid'
 import type { BorderSide, CellLook, MergedArea, SheetFrame } from '../../../core/content/looks'
+import type { SheetFilter } from '../../../core/content/sheet-filter'
 import { wrapped } from './fitting'
 
 export const usualHeight = 26
@@ -14,6 +15,8 @@ export interface Scene {
   heightBetween: (from: number, to: number) => number
   mergedAt: (row: number, column: number) => MergedArea | undefined
   isHidden: (axis: 'row' | 'column', line: number) => boolean
+  /** Whether a cell is a heading that rows are filtered by, and whether they are. */
+  filteredBy: (row: number, column: number) => 'all' | 'some' | undefined
 }
 
 const noneNeeded: ReadonlyMap<number, number> = new Map()
@@ -21,7 +24,12 @@ const noneNeeded: ReadonlyMap<number, number> = new Map()
  * @param open whether what is hidden is shown all the same
  * @param needs heights of rows that have none of their own, for what they show; pixels
  */
-export function sceneOf(frame: SheetFrame, open: boolean, needs: ReadonlyMap<number, number> = noneNeeded): Scene {
+export function sceneOf(
+  frame: SheetFrame,
+  open: boolean,
+  needs: ReadonlyMap<number, number> = noneNeeded,
+  filter?: SheetFilter,
+): Scene {
   const { heights, merged } = frame
   const hiddenRows = open ? new Set<number>() : frame.hiddenRows
   const hiddenColumns = open ? new Set<number>() : frame.hiddenColumns
@@ -54,6 +62,12 @@ export function sceneOf(frame: SheetFrame, open: boolean, needs: ReadonlyMap<num
     },
     mergedAt: (row, column) => byRow.get(row)?.find(holds(row, column)) ?? tall.find(holds(row, column)),
     isHidden: (axis, line) => (axis === 'row' ? hiddenRows : hiddenColumns).has(line),
+    filteredBy: (row, column) =>
+      filter && row === filter.area.top && column >= filter.area.left && column <= filter.area.right
+        ? filter.columns[column]
+          ? 'some'
+          : 'all'
+        : undefined,
   }
 }
 
@@ -151,6 +165,8 @@ export function cellDrawer(
       setText(ctx, textOf(top, left), box, lookOf(top, left)?.vertical ?? (tall ? 'bottom' : 'middle'), theme)
       ctx.restore()
     } else drawContent()
+    const filtered = scene.filteredBy(row, col)
+    if (filtered) sign(ctx, theme, rect, filtered === 'some')
     // The grid remembers what it set, and would write on in the colour of the lines.
     const { fillStyle } = ctx
     // Lines are drawn at a cell's right and lower edge; between two cells the stronger border holds.
@@ -168,8 +184,25 @@ export function cellDrawer(
 interface Colours {
   textDark: string
   borderColor: string
+  accentColor: string
+  accentFg: string
+  textLight: string
+  bgCell: string
   baseFontFull?: string
   cellHorizontalPadding: number
+}
+
+/** As wide as what is pressed to say which rows are shown. */
+export const signWidth = 24
+/** Three lines, each shorter than the one above: in the accent's colour, on its ground, where they let not all rows through. */
+function sign(ctx: CanvasRenderingContext2D, theme: Colours, { x, y, width, height }: Rectangle, some: boolean): void {
+  if (width < signWidth + 8) return
+  const [left, middle] = [x + width - signWidth, y + Math.min(height, usualHeight) / 2]
+  ctx.fillStyle = some ? theme.accentColor : theme.bgCell
+  ctx.fillRect(left, middle - 10, signWidth - 3, 20)
+  ctx.fillStyle = some ? theme.accentFg : theme.textLight
+  for (const [at, length] of [14, 9, 4].entries())
+    ctx.fillRect(left + (signWidth - 3 - length) / 2, middle - 5 + at * 4, length, 1.5)
 }
 
 /** One line along an edge, inside of it. @param way to which side of the edge it is: -1 before, 1 behind */

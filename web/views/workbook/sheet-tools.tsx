@@ -10,6 +10,7 @@ import {
   Bold,
   Columns3,
   Italic,
+  ListFilter,
   PaintBucket,
   Redo2,
   Rows3,
@@ -44,6 +45,7 @@ export function SheetTools({
   look,
   sort,
   addUp,
+  filter,
   looking,
   onLooks,
   rows,
@@ -57,6 +59,8 @@ export function SheetTools({
   look: (part: Parameters<typeof styleOp>[3]) => void
   sort: (down: boolean) => void
   addUp: () => void
+  /** Which rows are shown; null where its file cannot hold that. */
+  filter: { on: boolean; open: () => void } | null
   /** The looks of cells are open beside it. */
   looking: boolean
   onLooks: () => void
@@ -152,6 +156,11 @@ export function SheetTools({
       >
         <ArrowUpZA />
       </IconButton>
+      {filter && (
+        <IconButton side="right" label={t('sheet.filter-rows')} pressed={filter.on} onClick={filter.open}>
+          <ListFilter />
+        </IconButton>
+      )}
       <IconButton side="right" label={t('sheet.add-up')} keys="Alt+A" onClick={addUp}>
         <Sigma />
       </IconButton>

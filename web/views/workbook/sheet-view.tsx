@@ -19,6 +19,8 @@ import { CalculationLine } from './calculation-line'
 import { noLook } from './cell-looks'
 import { copiedCells } from './copied'
 import { EntryLine, Sum } from './entry-line'
+import { onlySeen, rowsShown, seenFrom, shownParts, shownRows } from './filter-acts'
+import { FilteredRows, useFilter } from './filter-rows'
 import { FindInSheets } from './find-in-sheets'
 import type { Writing } from './formula-field'
 import { Grid, type GridPlace } from './grid'
@@ -55,6 +57,7 @@ export function SheetView({
   rested,
   onFocus,
   onWrittenAs,
+  mayFilter = false,
 }: {
   store: ShownWorkbook
   editable: boolean
@@ -68,6 +71,8 @@ export function SheetView({
   onFocus?: (focus: () => void) => void
   /** Somebody says how the values of a list are written. */
   onWrittenAs?: (() => void) | undefined
+  /** Its file can hold which rows are shown. */
+  mayFilter?: boolean
 }) {
   useSyncExternalStore(store.subscribe, store.snapshot)
   const grid = useRef<DataEditorRef>(null)
@@ -143,13 +148,15 @@ export function SheetView({
     // A list of values shows numbers and dates in their letters; other looks it has none.
     store.csv && !('format' in part)
       ? void toast(t('sheet.values-have-no-looks'))
-      : change([styleOp(sheet, index, block, part)])
+      : change(shownParts(sheet, block).map((one) => styleOp(sheet, index, one, part)))
   const rowsAt = place.wholeRows.length
     ? { at: place.wholeRows[0]!, count: place.wholeRows.at(-1)! - place.wholeRows[0]! + 1 }
     : { at: place.block.y, count: place.block.height }
   const columnsAt = place.wholeColumns.length
     ? { at: place.wholeColumns[0]!, count: place.wholeColumns.at(-1)! - place.wholeColumns[0]! + 1 }
     : { at: place.block.x, count: place.block.width }
+  /** Of the rows that are selected those that are seen. */
+  const seenParts = shownParts(sheet, { x: 0, width: 1, y: rowsAt.at, height: rowsAt.count })
   const valueAt = (row: number, column: number): CellValue | undefined => {
     const one = cellAt(sheet, row, column)
     return one?.formula === undefined ? one?.value : store.result(index, row, column)
@@ -165,6 +172,14 @@ export function SheetView({
     back: () => grid.current?.focus(),
     onLooking: setLooking,
   })
+  const filters = useFilter({
+    store,
+    index,
+    place,
+    offered: editable && mayFilter,
+    act,
+    back: () => grid.current?.focus(),
+  })
   const sort = (down: boolean) => {
     // One cell or whole columns: everything under the headings in the first row.
     const all = !many || place.wholeColumns.length > 0
@@ -173,6 +188,7 @@ export function SheetView({
       : usedPart(sheet, place.block, used.columns)
     if (range.height < 2) return void toast(t('sheet.there-is-nothing-to-sort-here'))
     change([sortOp(sheet, index, range, [{ column: place.column, down }], valueAt)])
+    filters.again()
   }
   const sortSeveral = () => {
     const all = { x: 0, y: 0, width: used.columns, height: used.rows }
@@ -184,7 +200,8 @@ export function SheetView({
     const copied = copiedCells()
     if (!copied) return void toast(t('sheet.nothing-copied-here'))
     if (store.csv && how === 'looks') return void toast(t('sheet.values-have-no-looks'))
-    change([pastedOp(sheet, index, place.block, copied, how)])
+    const into = { ...place.block, height: shownRows(sheet, place.block).length }
+    change([pastedOp(sheet, index, into, copied, how, seenFrom(sheet, place.block.y))])
   }
   const isNumber = (row: number, column: number) => typeof valueAt(row, column) === 'number'
   const addUp = () => {
@@ -201,7 +218,7 @@ export function SheetView({
   }
   const fill = (way: 'down' | 'right') => {
     const op = fillKeyOp(sheet, index, block, way)
-    op ? change([op]) : toast(t('sheet.nothing-to-fill-from'))
+    op ? change([onlySeen(sheet, op)]) : toast(t('sheet.nothing-to-fill-from'))
   }
   /** Rows and columns that stay in sight, as far as the cursor; none where there are some already. */
   const keep = (axis: 'rows' | 'columns') => {
@@ -297,8 +314,25 @@ export function SheetView({
       >
         {t('sheet.insert-below')}
       </MenuItem>
-      <MenuItem onSelect={() => change([{ op: 'remove', sheet: index, axis: 'rows', ...rowsAt }])}>
-        {t('sheet.remove-rows-to', { count: rowsAt.count, it: rowsAt.at + 1, it2: rowsAt.at + rowsAt.count })}
+      <MenuItem
+        onSelect={() =>
+          // From the last one on, so that the others are where they were.
+          change(
+            seenParts
+              .map(({ y, height }) => ({
+                op: 'remove' as const,
+                sheet: index,
+                axis: 'rows' as const,
+                at: y,
+                count: height,
+              }))
+              .reverse(),
+          )
+        }
+      >
+        {seenParts.length > 1
+          ? t('sheet.remove-shown-rows', { n: seenParts.reduce((sum, { height }) => sum + height, 0) })
+          : t('sheet.remove-rows-to', { count: rowsAt.count, it: rowsAt.at + 1, it2: rowsAt.at + rowsAt.count })}
       </MenuItem>
     </>
   )
@@ -351,6 +385,9 @@ export function SheetView({
           look={look}
           sort={sort}
           addUp={addUp}
+          filter={
+            editable && mayFilter ? { on: rowsShown(sheet) !== null, open: () => filters.open(place.column) } : null
+          }
           looking={looking}
           onLooks={() => setLooking(!looking)}
           rows={
@@ -433,6 +470,8 @@ export function SheetView({
           cursor={revealed?.sheet === index ? revealed : null}
           onPlace={setPlace}
           onMenu={(at, about) => editable && setMenu({ ...at, about })}
+          {...(editable && mayFilter && { onFilter: filters.open })}
+          spotOf={filters.spotOf}
           gridRef={grid}
           beginAt={rested?.[0] === index ? rested.slice(1) : null}
           showHidden={showHidden}
@@ -452,10 +491,12 @@ export function SheetView({
         >
           <CalculationLine store={store} />
           {store.csv && <WrittenAs dialect={store.csv.dialect} onChange={onWrittenAs} />}
+          <FilteredRows sheet={sheet} onShowAll={editable && mayFilter ? filters.showAll : undefined} />
           <HiddenLines sheet={sheet} shown={showHidden} onShow={setShowHidden} />
           {many && <Sum store={store} index={index} block={usedPart(sheet, place.block, used.columns)} />}
         </SheetTabs>
       </div>
+      {filters.list}
       {sorting && (
         <SortRows
           block={sorting}
@@ -464,6 +505,7 @@ export function SheetView({
           onSort={(rows, keys) => {
             setSorting(null)
             change([sortOp(sheet, index, rows, keys, valueAt)])
+            filters.again()
           }}
           onClose={() => setSorting(null)}
         />

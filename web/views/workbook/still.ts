@@ -1,5 +1,6 @@
 // A workbook that is only looked at: an earlier moment, with the results its file holds.
 import { type CellSearch, type FoundCell, findCells } from '../../../core/content/find-cells'
+import type { Choice } from '../../../core/content/sheet-filter'
 import { type CellValue, largestSheet, type Workbook } from '../../../core/content/workbook'
 import type { WorkbookStore } from './store'
 
@@ -15,6 +16,9 @@ export type ShownWorkbook = Pick<
   | 'calculation'
   | 'find'
   | 'functions'
+  | 'choices'
+  | 'hiddenBy'
+  | 'tableWithin'
   | 'stopCalculation'
   | 'calculateAgain'
   | 'change'
@@ -47,6 +51,15 @@ export class StillWorkbook implements ShownWorkbook {
   }
   async functions(): Promise<string[]> {
     return []
+  }
+  async choices(): Promise<Choice[]> {
+    return []
+  }
+  async hiddenBy(): Promise<number[]> {
+    return []
+  }
+  async tableWithin(): Promise<null> {
+    return null
   }
   async stopCalculation(): Promise<void> {}
   async calculateAgain(): Promise<void> {}

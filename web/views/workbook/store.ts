@@ -5,11 +5,13 @@ import { proxy, type Remote, wrap } from 'comlink'
 import type { Mark } from '../../../core/calc/engine'
 import type { CellSearch, FoundCell } from '../../../core/content/find-cells'
 import { type Papers, papersThrough } from '../../../core/content/papers'
+import type { Choice, SheetFilter } from '../../../core/content/sheet-filter'
 import type { SheetPaper } from '../../../core/content/sheet-paper'
 import {
   blankWorkbook,
   type CellValue,
   largestSheet,
+  type MergedArea,
   openingOfWorkbook,
   type Row,
   type Sheet,
@@ -44,7 +46,7 @@ function movesAnything(workbook: Workbook, ops: readonly WorkbookOp[]): boolean 
     const lines = 'at' in op && 'axis' in op ? linesOf(now.sheets[op.sheet], op.axis) : 0
     // Lines after the last one move nothing.
     const after = 'at' in op && 'axis' in op && op.at >= lines
-    if (!after && !/^(?:cells|width|freeze|merge|unmerge|height|hide|set up)$/.test(op.op)) return true
+    if (!after && !/^(?:cells|width|freeze|merge|unmerge|height|hide|filter|set up)$/.test(op.op)) return true
     now = applyOp(now, op)
   }
   return false
@@ -196,6 +198,23 @@ export class WorkbookStore {
   /** Cells that have a text, in order. @param only one sheet, or null for all */
   async find(search: CellSearch, only: number | null): Promise<FoundCell[]> {
     return search.text ? ((await (await this.desk).find(search, only)) as unknown as Promise<FoundCell[]>) : []
+  }
+  /** What a column shows, of the rows that the filter's other columns let through. */
+  async choices(sheet: number, filter: SheetFilter, column: number): Promise<Choice[]> {
+    return (await this.desk).choices(sheet, filter, column) as unknown as Promise<Choice[]>
+  }
+  /** The rows that a filter hides, in the workbook as it is when that is known. */
+  async hiddenBy(sheet: number, filter: SheetFilter): Promise<number[]> {
+    const desk = await this.desk
+    for (;;) {
+      const before = this.workbook
+      const hidden = (await desk.hiddenBy(sheet, filter)) as number[]
+      if (this.workbook === before) return hidden
+    }
+  }
+  /** The name of a table of the file's own that an area has cells of. */
+  async tableWithin(sheet: number, area: MergedArea): Promise<string | null> {
+    return (await this.desk).tableWithin(sheet, area)
   }
   /** Names of all functions that can be calculated. */
   async functions(): Promise<string[]> {
