@@ -333,6 +333,20 @@ export const screens: Screen[] = [
     },
   },
   {
+    name: 'which rows are shown by a column',
+    who: 'Ida Thornquist',
+    async go(page, url, words = inEnglish) {
+      await page.goto(`${url}/new/spreadsheet`)
+      await page.waitForFunction(() => document.activeElement?.closest('canvas'))
+      for (const entry of ['Lock', 'LK05', 'LK06']) {
+        await page.keyboard.type(entry)
+        await page.keyboard.press('Enter')
+      }
+      await page.getByRole('button', { name: words('sheet.filter-rows') }).click()
+      await page.getByRole('option', { name: 'LK06' }).waitFor()
+    },
+  },
+  {
     name: 'a spreadsheet is sent in another type',
     who: 'Priya Nandakumar',
     async go(page, url, words = inEnglish) {

@@ -28,7 +28,7 @@ import { coloursOf, type Writing } from './formula-field'
 import { type Drawn, FrozenRows, type FrozenRowsRef } from './frozen-rows'
 import { contrasting, useGridTheme } from './grid-theme'
 import { pointWith, spotUnder } from './pointing'
-import { type CellText, cellDrawer, sceneOf, settled, signWidth } from './scene'
+import { type CellText, cellDrawer, pastHidden, sceneOf, settled, signWidth } from './scene'
 import type { ShownWorkbook } from './still'
 import { typedCell } from './typed'
 
@@ -341,6 +341,18 @@ export function Grid({
   const select = (next: GridSelection) => {
     const { current } = next
     const single = current && current.range.width === 1 && current.range.height === 1
+    const was = selection.current
+    if (
+      byKey.current &&
+      current &&
+      was &&
+      !single &&
+      was.cell[0] === current.cell[0] &&
+      was.cell[1] === current.cell[1]
+    ) {
+      const range = pastHidden(scene, was.range, current.range, [columnCount, rows])
+      return setSelection({ ...next, current: { ...current, range } })
+    }
     if (!single || isPlainFrame(frame)) return setSelection(next)
     // A click means the cell that it is on; only keys go past an area.
     const from = byKey.current ? selection.current?.cell : undefined

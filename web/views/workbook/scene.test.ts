@@ -3,7 +3,7 @@ import fc from 'fast-check'
 import { expect, test } from 'vitest'
 import { noLooks, type SheetLooks } from '../../../core/content/looks'
 import { largestSheet } from '../../../core/content/workbook'
-import { sceneOf, settled } from './scene'
+import { pastHidden, sceneOf, settled } from './scene'
 
 const size = 12
 const line = fc.nat(size - 1)
@@ -66,4 +66,51 @@ test('heights are summed as row after row has them, also over all rows of a shee
   )
   const scene = sceneOf({ ...noLooks, heights: new Map([[3, 30]]) }, false)
   expect(scene.heightBetween(0, largestSheet.rows)).toBe(largestSheet.rows * 26 + 20)
+})
+
+test('what is selected by keys ends at a line that is seen, and each key moves one edge by one such line', () => {
+  fc.assert(
+    fc.property(
+      looks,
+      line,
+      fc.array(fc.constantFrom('down', 'up', 'left', 'right'), { maxLength: 12 }),
+      (frame, start, keys) => {
+        const scene = sceneOf(frame, false)
+        const shown = (axis: 'row' | 'column') =>
+          Array.from({ length: size }, (_, at) => at).filter((at) => !scene.isHidden(axis, at))
+        const [rows, columns] = [shown('row'), shown('column')]
+        if (!rows.length || !columns.length) return
+        const [row, column] = [rows[start % rows.length]!, columns[start % columns.length]!]
+        let range = { x: column, y: row, width: 1, height: 1 }
+        let [down, across] = [rows.indexOf(row), columns.indexOf(column)]
+        for (const key of keys) {
+          // As the grid moves the edge that is not the cursor's.
+          const stretched = { ...range }
+          const vertical = key === 'down' || key === 'up'
+          const step = key === 'down' || key === 'right' ? 1 : -1
+          const far = vertical
+            ? range.y < row
+              ? range.y
+              : range.y + range.height - 1
+            : range.x < column
+              ? range.x
+              : range.x + range.width - 1
+          const to = Math.max(0, Math.min(size - 1, far + step))
+          const own = vertical ? row : column
+          const [first, last] = [Math.min(own, to), Math.max(own, to)]
+          Object.assign(
+            stretched,
+            vertical ? { y: first, height: last - first + 1 } : { x: first, width: last - first + 1 },
+          )
+          range = pastHidden(scene, range, stretched, [size, size])
+          if (vertical) down = Math.max(0, Math.min(rows.length - 1, down + step))
+          else across = Math.max(0, Math.min(columns.length - 1, across + step))
+          const [top, bottom] = [row, rows[down]!].sort((a, b) => a - b)
+          const [left, right] = [column, columns[across]!].sort((a, b) => a - b)
+          expect(range).toEqual({ x: left, y: top, width: right! - left! + 1, height: bottom! - top! + 1 })
+        }
+      },
+    ),
+    { numRuns: 500 },
+  )
 })

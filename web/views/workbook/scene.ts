@@ -116,6 +116,25 @@ export function settled(
     : { cell: [x, y], range: { x, y, width: 1, height: 1 } }
 }
 
+/**
+ * A range that was changed by keys, with its edges past what is hidden: to the next line that is seen, the way they went.
+ * @param size columns and rows that there are
+ */
+export function pastHidden({ isHidden }: Scene, before: Rectangle, now: Rectangle, [columns, rows]: Item): Rectangle {
+  const edge = (axis: 'row' | 'column', was: number, is: number, most: number): number => {
+    const way = Math.sign(is - was)
+    if (!way) return is
+    let at = is
+    while (at >= 0 && at < most && isHidden(axis, at)) at += way
+    return at >= 0 && at < most ? at : was
+  }
+  const left = edge('column', before.x, now.x, columns)
+  const top = edge('row', before.y, now.y, rows)
+  const right = edge('column', before.x + before.width - 1, now.x + now.width - 1, columns)
+  const bottom = edge('row', before.y + before.height - 1, now.y + now.height - 1, rows)
+  return { x: left, y: top, width: right - left + 1, height: bottom - top + 1 }
+}
+
 const stronger = (a: BorderSide | undefined, b: BorderSide | undefined): BorderSide | undefined =>
   a && b ? (b.width > a.width ? b : a) : (a ?? b)
 
