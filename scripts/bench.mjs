@@ -30,6 +30,7 @@ const suites = [
   'rights',
   'together',
   'paper',
+  'editing',
 ]
 
 /** The time from the command to its ready line, the second time on the same data. */

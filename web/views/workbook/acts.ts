@@ -1,4 +1,5 @@
 // What people do to a selection, as workbook operations.
+import { placesOf } from '../../../core/content/by-letters'
 import { copyFormula } from '../../../core/content/formula'
 import { referenceTo } from '../../../core/content/formula-entry'
 import { type Series, seriesOf } from '../../../core/content/series'
@@ -78,12 +79,28 @@ const rank = (value: CellValue | undefined) =>
         : typeof value === 'boolean'
           ? 2
           : 3
-const collator = new Intl.Collator(undefined, { numeric: true, sensitivity: 'base' })
 
 /** A column that rows are sorted by. */
 export interface SortKey {
   column: number
   down: boolean
+}
+/** What each row of a block is compared by in one column: its kind, and its place among those of that kind. */
+function sortKeys(
+  block: Block,
+  column: number,
+  down: boolean,
+  valueAt: (row: number, column: number) => CellValue | undefined,
+): { ranks: Int8Array; places: Float64Array } {
+  const values = Array.from({ length: block.height }, (_, at) => valueAt(block.y + at, column))
+  const texts = placesOf(values.filter((value) => typeof value === 'string'))
+  const way = down ? -1 : 1
+  return {
+    ranks: Int8Array.from(values, (value) => (value === undefined ? rank(value) : way * rank(value))),
+    places: Float64Array.from(values, (value) =>
+      value === undefined || isError(value) ? 0 : way * (typeof value === 'string' ? texts.get(value)! : Number(value)),
+    ),
+  }
 }
 /** Sorts the rows of a block by its columns: by the first, where that is equal by the next; equal rows keep their order. */
 export function sortOp(
@@ -93,29 +110,17 @@ export function sortOp(
   by: readonly SortKey[],
   valueAt: (row: number, column: number) => CellValue | undefined,
 ): WorkbookOp {
-  const rows = Array.from({ length: block.height }, (_, i) => block.y + i)
-  const keys = new Map(rows.map((row) => [row, by.map(({ column }) => valueAt(row, column))]))
-  const compare = (x: CellValue | undefined, y: CellValue | undefined, down: boolean): number => {
-    const byRank = rank(x) - rank(y)
-    if (x === undefined || y === undefined) return byRank
-    const order =
-      byRank !== 0
-        ? byRank
-        : typeof x === 'string'
-          ? collator.compare(x, y as string)
-          : isError(x)
-            ? 0
-            : Number(x) - Number(y)
-    return down ? -order : order
-  }
-  const sorted = rows.toSorted((a, b) => {
-    const [mine, theirs] = [keys.get(a)!, keys.get(b)!]
-    for (const [at, { down }] of by.entries()) {
-      const order = compare(mine[at], theirs[at], down)
-      if (order) return order
-    }
-    return 0
-  })
+  const keys = by.map(({ column, down }) => sortKeys(block, column, down, valueAt))
+  const sorted = Array.from(
+    Uint32Array.from({ length: block.height }, (_, at) => at).sort((a, b) => {
+      for (const { ranks, places } of keys) {
+        const order = ranks[a]! - ranks[b]! || places[a]! - places[b]!
+        if (order) return order
+      }
+      return a - b
+    }),
+    (at) => block.y + at,
+  )
   const cells: CellChange[] = []
   sorted.forEach((from, i) => {
     const to = block.y + i
