@@ -130,7 +130,7 @@ test('a spreadsheet: entries, formulas, rows, sheets, undo; saved and opened aga
   }
   await expect(cell(3, 0)).toHaveText('84')
   await page.keyboard.press('Control+Home')
-  await page.getByRole('button', { name: 'Rows' }).click()
+  await page.getByRole('button', { name: 'Rows', exact: true }).click()
   await page.getByRole('menuitem', { name: /Insert a row above/ }).click()
   await expect(cell(4, 0)).toHaveText('84')
   await page.getByRole('button', { name: 'Undo' }).click()
