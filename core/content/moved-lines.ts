@@ -1,4 +1,4 @@
-// Where rows and columns are once others came or went before them.
+// Where rows and columns are once others came or went before them, and lines as spans.
 import type { MergedArea } from './workbook'
 
 export type AxisName = 'rows' | 'columns'
@@ -34,4 +34,15 @@ export function movedArea(area: MergedArea, axis: AxisName, at: number, count: n
     if (last < first) return null
   }
   return axis === 'rows' ? { ...area, top: first, bottom: last } : { ...area, left: first, right: last }
+}
+
+/** Lines, in order, as spans of those that follow one another. */
+export function spansOf(lines: readonly number[]): [number, number][] {
+  const spans: [number, number][] = []
+  for (const line of lines) {
+    const last = spans.at(-1)
+    if (last && last[1] === line - 1) last[1] = line
+    else spans.push([line, line])
+  }
+  return spans
 }

@@ -263,6 +263,16 @@ export function hiddenByFilter({
   const hides = filter && Object.keys(filter.columns).length > 0 ? filter.area : null
   return new Map(hiddenRows.map((row) => [row, hides !== null && row > hides.top && row <= hides.bottom]))
 }
+const filteredOut = new WeakMap<readonly number[], { filter: SheetFilter | undefined; rows: readonly number[] }>()
+/** The rows that a filter hides, in order; found once for a sheet that stays as it is, as whoever draws it asks often. */
+export function rowsFilteredOut({ filter, hiddenRows }: Pick<Sheet, 'filter' | 'hiddenRows'>): readonly number[] {
+  if (!filter || !hiddenRows) return []
+  const known = filteredOut.get(hiddenRows)
+  if (known?.filter === filter) return known.rows
+  const rows = [...hiddenByFilter({ filter, hiddenRows })].flatMap(([row, filtered]) => (filtered ? [row] : []))
+  filteredOut.set(hiddenRows, { filter, rows })
+  return rows
+}
 /** A workbook without its filters, as it was before they were a part of the model. */
 export const withoutFilters = <T extends { sheets: readonly Sheet[] }>(workbook: T): T => ({
   ...workbook,

@@ -5,7 +5,7 @@
 import { asKept, say } from '../words/said'
 import { renameInFormula, type Shift, shiftFormula } from './formula'
 import { inOrder, overlap, sameArea } from './looks'
-import { movedArea, movedLines, movedPlaces } from './moved-lines'
+import { movedArea, movedLines, movedPlaces, spansOf } from './moved-lines'
 import { movedFilter, type SheetFilter, sameFilter } from './sheet-filter'
 import type { SheetSetUp } from './sheet-set-up'
 import {
@@ -206,17 +206,6 @@ function hiding(
   for (const [from, to] of spans) for (let line = from; line <= to; line++) now.add(line)
   return [...now].sort((a, b) => a - b)
 }
-/** Lines, in order, as spans of those that follow one another. */
-function spansOf(lines: readonly number[]): [number, number][] {
-  const spans: [number, number][] = []
-  for (const line of lines) {
-    const last = spans.at(-1)
-    if (last && last[1] === line - 1) last[1] = line
-    else spans.push([line, line])
-  }
-  return spans
-}
-
 function withCells(rows: Sheet['rows'], changes: readonly CellChange[]): Sheet['rows'] {
   const next = rows.slice()
   const copied = new Set<number>()

@@ -1,10 +1,11 @@
 // Filters of sheets (ECMA-376 part 1, §18.3.1.2 and §18.3.2): read, and written where they stand.
 import { type ColumnFilter, columnsOf, type FilterTest, type SheetFilter, sameFilter } from '../../content/sheet-filter'
 import { columnName, type MergedArea, type Sheet } from '../../content/workbook'
-import { attributeOf, childrenIn, elementOf, nextTag, rootOf, type Spanned, Splices } from '../opc/spans'
+import { attributeOf, childrenIn, elementOf, nextTag, type Spanned, Splices } from '../opc/spans'
 import { escapeAttribute } from '../opc/xml'
 import { areaIn } from './formula-source'
 import { tagWith } from './patch-rows'
+import { placeBehindRows } from './sheet-order'
 import { encodeString, unescapeString } from './string'
 
 /** What stands between the rows of a sheet and its filter (§18.3.1.99). */
@@ -129,18 +130,7 @@ function innerXml(prefix: string, one: ColumnFilter): string | null {
 /** @param xml of the sheet's part */
 export function patchFilter(xml: string, prefix: string, before: Sheet, sheet: Sheet): string {
   if (sameFilter(before.filter, sheet.filter)) return xml
-  const root = rootOf(xml)
-  let at = root.inner[1]
-  let own: Spanned | undefined
-  let past = false
-  for (const element of childrenIn(xml, root.inner)) {
-    const name = element.name.slice(prefix.length)
-    if (name === 'autoFilter') own = element
-    if (name === 'sheetData' || (past && beforeFilter.has(name))) {
-      past = true
-      at = element.end
-    } else if (past) break
-  }
+  const { own, at } = placeBehindRows(xml, prefix, 'autoFilter', beforeFilter)
   const splices = new Splices()
   const { filter } = sheet
   if (!filter) {

@@ -2,8 +2,9 @@
 // differ.
 import { rowsThatDiffer, sameArea } from '../../content/looks'
 import { columnName, type Sheet } from '../../content/workbook'
-import { attributeOf, childrenIn, rootOf, type Spanned, Splices } from '../opc/spans'
+import { attributeOf, Splices } from '../opc/spans'
 import { rowsOf, sheetSource, tagWith } from './patch-rows'
+import { placeBehindRows } from './sheet-order'
 
 /** What stands between the rows of a sheet and its merged cells (§18.3.1.99). */
 const beforeMerged = new Set(
@@ -55,18 +56,7 @@ export function patchLines(xml: string, before: Sheet, sheet: Sheet): string {
 export function patchMerged(xml: string, prefix: string, before: Sheet, sheet: Sheet): string {
   const [was, is] = [before.merged ?? [], sheet.merged ?? []]
   if (was === is || (was.length === is.length && was.every((area, at) => sameArea(area, is[at]!)))) return xml
-  const root = rootOf(xml)
-  let at = root.inner[1]
-  let own: Spanned | undefined
-  let past = false
-  for (const element of childrenIn(xml, root.inner)) {
-    const name = element.name.slice(prefix.length)
-    if (name === 'mergeCells') own = element
-    if (name === 'sheetData' || (past && beforeMerged.has(name))) {
-      past = true
-      at = element.end
-    } else if (past) break
-  }
+  const { own, at } = placeBehindRows(xml, prefix, 'mergeCells', beforeMerged)
   const each = is.map(
     ({ top, left, bottom, right }) =>
       `<${prefix}mergeCell ref="${columnName(left)}${top + 1}:${columnName(right)}${bottom + 1}"/>`,

@@ -1,10 +1,12 @@
 // What filtering does to a sheet, as workbook operations.
 
 import { type EntryWays, readEntry } from '../../../core/content/entry'
+import { spansOf } from '../../../core/content/moved-lines'
 import {
   type ColumnFilter,
   type FilterTest,
   hiddenByFilter,
+  rowsFilteredOut,
   type SheetFilter,
 } from '../../../core/content/sheet-filter'
 import { type CellValue, cellAt, type MergedArea, type Sheet } from '../../../core/content/workbook'
@@ -55,16 +57,6 @@ export function filterArea(sheet: Sheet, { row, column }: { row: number; column:
   return block.height > 1
     ? { top: block.y, left: block.x, bottom: block.y + block.height - 1, right: block.x + block.width - 1 }
     : areaAround(sheet, row, column)
-}
-
-const spansOf = (rows: readonly number[]): [number, number][] => {
-  const spans: [number, number][] = []
-  for (const row of rows) {
-    const last = spans.at(-1)
-    if (last && last[1] === row - 1) last[1] = row
-    else spans.push([row, row])
-  }
-  return spans
 }
 
 /**
@@ -127,11 +119,11 @@ export function typedTest(test: FilterTest['test'], text: string, ways: EntryWay
 }
 
 /** How many of its rows a filter shows. */
-export function rowsShown({ filter, hiddenRows = [] }: Sheet): { shown: number; of: number } | null {
+export function rowsShown(sheet: Sheet): { shown: number; of: number } | null {
+  const { filter } = sheet
   if (!filter || !Object.keys(filter.columns).length) return null
   const of = filter.area.bottom - filter.area.top
-  const hidden = hiddenRows.filter((row) => row > filter.area.top && row <= filter.area.bottom).length
-  return { shown: of - hidden, of }
+  return { shown: of - rowsFilteredOut(sheet).length, of }
 }
 
 /** A filter without any condition. */
@@ -139,16 +131,27 @@ export const unfiltered = (filter: SheetFilter): SheetFilter => ({ area: filter.
 
 /** The rows of a block that no filter hides, as blocks: what is done to a selection is done to what is seen of it. */
 export function shownParts(sheet: Sheet, block: Block): Block[] {
-  const hidden = hiddenByFilter(sheet)
+  const hidden = rowsFilteredOut(sheet)
   const parts: Block[] = []
   let from = block.y
   const end = block.y + block.height
-  for (const row of [...hidden].flatMap(([at, filtered]) => (filtered && at >= from && at < end ? [at] : []))) {
+  for (let at = firstFrom(hidden, from); at < hidden.length && hidden[at]! < end; at++) {
+    const row = hidden[at]!
     if (row > from) parts.push({ ...block, y: from, height: row - from })
     from = row + 1
   }
   if (from < end) parts.push({ ...block, y: from, height: end - from })
   return parts
+}
+/** Where the first number that is not below one stands among numbers in order. */
+function firstFrom(numbers: readonly number[], least: number): number {
+  let [low, high] = [0, numbers.length]
+  while (low < high) {
+    const middle = (low + high) >> 1
+    if (numbers[middle]! < least) low = middle + 1
+    else high = middle
+  }
+  return low
 }
 /** The rows of a block that are seen, in order. */
 export const shownRows = (sheet: Sheet, block: Block): number[] =>
@@ -156,15 +159,13 @@ export const shownRows = (sheet: Sheet, block: Block): number[] =>
 
 /** Of the rows that are seen from one on, the one at a number, counted from zero. */
 export function seenFrom(sheet: Sheet, from: number): (n: number) => number {
-  const hidden = new Set(
-    [...hiddenByFilter(sheet)].flatMap(([row, filtered]) => (filtered && row >= from ? [row] : [])),
-  )
-  if (!hidden.size) return (n) => from + n
+  const hidden = rowsFilteredOut(sheet)
   const places: number[] = []
+  let at = firstFrom(hidden, from)
   return (n) => {
     while (places.length <= n) {
       let next = places.length ? places.at(-1)! + 1 : from
-      while (hidden.has(next)) next++
+      for (; hidden[at] === next; at++) next++
       places.push(next)
     }
     return places[n]!
@@ -173,6 +174,6 @@ export function seenFrom(sheet: Sheet, from: number): (n: number) => number {
 
 /** Cells of rows that are seen. */
 export function onlySeen<T extends Extract<WorkbookOp, { op: 'cells' }>>(sheet: Sheet, op: T): T {
-  const hidden = hiddenByFilter(sheet)
-  return hidden.size ? { ...op, cells: op.cells.filter(({ row }) => !hidden.get(row)) } : op
+  const hidden = new Set(rowsFilteredOut(sheet))
+  return hidden.size ? { ...op, cells: op.cells.filter(({ row }) => !hidden.has(row)) } : op
 }

@@ -1,5 +1,5 @@
 // Rows and columns that are hidden: how many there are, and a look at them.
-import { hiddenByFilter } from '../../../core/content/sheet-filter'
+import { rowsFilteredOut } from '../../../core/content/sheet-filter'
 import type { Sheet } from '../../../core/content/workbook'
 import { t } from '../../words/all'
 
@@ -13,12 +13,12 @@ export function HiddenLines({
   onShow: (shown: boolean) => void
 }) {
   // Those that a filter hides are told of with it.
-  const hiddenRows = [...hiddenByFilter(sheet)].flatMap(([row, filtered]) => (filtered ? [] : [row]))
+  const hiddenRows = (sheet.hiddenRows?.length ?? 0) - rowsFilteredOut(sheet).length
   const { hiddenColumns = [] } = sheet
-  if (!hiddenRows.length && !hiddenColumns.length) return null
+  if (!hiddenRows && !hiddenColumns.length) return null
   return (
     <span className="ml-auto flex shrink-0 items-center gap-2 pl-4 text-[13px] whitespace-nowrap text-soft">
-      {t('sheet.hidden-in-the-file', { rows: hiddenRows.length, columns: hiddenColumns.length })}
+      {t('sheet.hidden-in-the-file', { rows: hiddenRows, columns: hiddenColumns.length })}
       <button
         type="button"
         aria-pressed={shown}
