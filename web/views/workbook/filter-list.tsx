@@ -194,6 +194,7 @@ function Choices({ store, sheet, filter, column, onChoose }: FilterListProps) {
     if (event.key === 'ArrowUp' && active === 0) list.current?.parentElement?.querySelector('input')?.focus()
     else if (to !== undefined) go(to)
     else if (event.key === ' ') toggle(active)
+    else if (event.key === 'Enter') event.currentTarget.closest('form')?.requestSubmit()
     else return
     event.preventDefault()
   }
@@ -259,7 +260,8 @@ function Choices({ store, sheet, filter, column, onChoose }: FilterListProps) {
                   }}
                   className={clsx(
                     'absolute inset-x-0 flex cursor-pointer items-center gap-2 rounded px-2 text-[14px]',
-                    index === active && 'group-focus:bg-wash group-focus:outline group-focus:outline-accent',
+                    index === active &&
+                      'group-focus:bg-wash group-focus:outline group-focus:-outline-offset-1 group-focus:outline-accent',
                   )}
                   style={{ top: start, height: rowHeight }}
                 >

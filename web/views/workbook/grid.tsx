@@ -536,7 +536,8 @@ export function Grid({
   const clicked = ([x, y]: Item, event: { isDoubleClick?: boolean; localEventX?: number; bounds?: Rectangle }) => {
     const { localEventX, bounds } = event
     if (editable && scene.filteredBy(y, x) && bounds && (localEventX ?? 0) >= bounds.width - signWidth)
-      return onFilter?.(x)
+      // The grid takes the keyboard with the click; what opens has it after that.
+      return void setTimeout(() => onFilter?.(x))
     if (!event.isDoubleClick || !pressed.current.again || x < 0) return
     const area = scene.mergedAt(y, x)
     const [column, row] = area ? [area.left, area.top] : [x, y]

@@ -205,7 +205,6 @@ interface Colours {
   borderColor: string
   accentColor: string
   accentFg: string
-  textLight: string
   bgCell: string
   baseFontFull?: string
   cellHorizontalPadding: number
@@ -219,7 +218,7 @@ function sign(ctx: CanvasRenderingContext2D, theme: Colours, { x, y, width, heig
   const [left, middle] = [x + width - signWidth, y + Math.min(height, usualHeight) / 2]
   ctx.fillStyle = some ? theme.accentColor : theme.bgCell
   ctx.fillRect(left, middle - 10, signWidth - 3, 20)
-  ctx.fillStyle = some ? theme.accentFg : theme.textLight
+  ctx.fillStyle = some ? theme.accentFg : theme.textDark
   for (const [at, length] of [14, 9, 4].entries())
     ctx.fillRect(left + (signWidth - 3 - length) / 2, middle - 5 + at * 4, length, 1.5)
 }
