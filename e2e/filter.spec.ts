@@ -166,3 +166,42 @@ test('what is deleted, copied and removed is what is seen; rows that a filter hi
   await command(page, 'Take the filter away')
   await expect.poll(() => seen(page, 1)).toEqual(['Lock', 'LK12', 'Weir', '', '', '', '', '', ''])
 })
+
+test('by the pointer: a heading’s sign opens the list, which keeps the keyboard; also while the heading stays in sight', async ({
+  page,
+  office,
+}) => {
+  await enterByKeys(page, office.url)
+  await beginSheet(page)
+  await enterRows(page)
+  await page.keyboard.press('Control+Home')
+  await page.keyboard.press('ArrowDown')
+  await command(page, 'Keep the row above in sight')
+  await inCells(page)
+  await page.keyboard.press('Control+Home')
+  await command(page, 'Show only some rows')
+  await expect(list(page, 'Lock').getByRole('option')).toHaveCount(5)
+  await page.keyboard.press('Escape')
+  await inCells(page)
+  const box = (await page.getByTestId('grid').boundingBox())!
+  // At the right end of the first cell; the second time the heading is a row that stays while others went by.
+  const sign = [box.x + 36 + 96 - 12, box.y + 28 + 13] as const
+  await page.mouse.click(...sign)
+  await expect(list(page, 'Lock').getByRole('textbox', { name: 'Look for an entry' })).toBeFocused()
+  await page.keyboard.type('LK')
+  await expect(list(page, 'Lock').getByRole('option')).toHaveCount(4)
+  await page.keyboard.press('ArrowDown')
+  await page.keyboard.press('ArrowDown')
+  await page.keyboard.press(' ')
+  // Enter shows the rows from wherever it is pressed in the list.
+  await page.keyboard.press('Enter')
+  await expect(list(page, 'Lock')).toBeHidden()
+  await expect(shown(page)).toHaveText(/^3 of 6 rows shown/)
+  await inCells(page)
+  for (let n = 0; n < 60; n++) await page.keyboard.press('ArrowDown')
+  await page.mouse.click(...sign)
+  await expect(list(page, 'Lock').getByRole('textbox', { name: 'Look for an entry' })).toBeFocused()
+  await page.keyboard.press('Escape')
+  await expect(list(page, 'Lock')).toBeHidden()
+  await inCells(page)
+})
