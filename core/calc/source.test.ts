@@ -9,7 +9,7 @@ import { readXlsx } from '../formats/xlsx/read'
 import { Calculation } from './engine'
 import { plainNumber } from './engine-words'
 import { evaluate } from './evaluate'
-import { type FormulaSource, noSource, sourceAfter } from './source'
+import { type FormulaSource, noSource, sourceAfter, tableMeeting } from './source'
 import { sheet } from './testing'
 import { translate } from './translate'
 
@@ -195,4 +195,34 @@ test('all of it is read from a file', async () => {
     [4, 'stale'],
     [5, 'stale'],
   ])
+})
+
+test('a table is met by an area that has a cell of it, where it is after rows and columns came', () => {
+  const table = {
+    sheet: 0,
+    top: 2,
+    left: 1,
+    bottom: 5,
+    right: 3,
+    name: 'Tolls',
+    headings: 1,
+    totals: 0,
+    columns: ['a', 'b', 'c'],
+  }
+  const source: FormulaSource = { ...noSource, tables: [table] }
+  const workbook = { sheets: [{ name: 'Levels', rows: [], widths: {} }] }
+  const area = (top: number, left: number, bottom: number, right: number, sheet = 0) => ({
+    sheet,
+    top,
+    left,
+    bottom,
+    right,
+  })
+  expect(tableMeeting(source, area(0, 0, 2, 1))?.name).toBe('Tolls')
+  expect(tableMeeting(source, area(0, 0, 1, 9))).toBeUndefined()
+  expect(tableMeeting(source, area(0, 4, 9, 9))).toBeUndefined()
+  expect(tableMeeting(source, area(2, 1, 5, 3, 1))).toBeUndefined()
+  const moved = sourceAfter(source, { op: 'insert', sheet: 0, axis: 'rows', at: 0, count: 4 }, workbook)
+  expect(tableMeeting(moved, area(2, 1, 5, 3))).toBeUndefined()
+  expect(tableMeeting(moved, area(9, 3, 20, 3))?.name).toBe('Tolls')
 })

@@ -178,6 +178,9 @@ function renumbered(source: FormulaSource, place: (sheet: number) => number | nu
   }
 }
 
+/** A table that an area has cells of; undefined for none. */
+export const tableMeeting = ({ tables }: FormulaSource, area: Area): NamedTable | undefined =>
+  tables.find((table) => intersection(table, area) !== null)
 /** The rows of a table's data. */
 export const dataOf = (table: NamedTable): Area => ({
   sheet: table.sheet,

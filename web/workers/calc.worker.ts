@@ -4,7 +4,7 @@
 import { expose, proxy } from 'comlink'
 import type { Mark } from '../../core/calc/engine'
 import { registeredFunctions } from '../../core/calc/functions'
-import { type FormulaSource, noSource, sourceAfter } from '../../core/calc/source'
+import { type FormulaSource, noSource, sourceAfter, tableMeeting } from '../../core/calc/source'
 import { sayWorkbookChanges, whatWouldBeLost } from '../../core/compare/words'
 import { compareWorkbooks } from '../../core/compare/workbook'
 import { type CellSearch, type FoundCell, findCells } from '../../core/content/find-cells'
@@ -287,21 +287,9 @@ class WorkbookDesk {
     return viewOf(sheet, (row, column) => known?.resultOf(index, row, column))
   }
   /** The name of a table of the file's own that an area has cells of: such a one has a filter of its own. */
-  tableWithin(index: number, { top, left, bottom, right }: MergedArea): Promise<string | null> {
+  tableWithin(index: number, area: MergedArea): Promise<string | null> {
     return this.later(async () => {
-      let source = this.container?.source ?? noSource
-      let now = this.container?.workbook ?? this.workbook
-      if (!source.tables.length) return null
-      for (const op of this.container?.ops ?? []) {
-        if (op.op === 'cells') continue
-        source = sourceAfter(source, op, now)
-        now = applyOps(now, [op])
-      }
-      const met = source.tables.find(
-        (one) =>
-          one.sheet === index && one.top <= bottom && one.bottom >= top && one.left <= right && one.right >= left,
-      )
-      return met?.name ?? null
+      return tableMeeting(this.sourceNow(), { sheet: index, ...area })?.name ?? null
     })
   }
   /** Names of all functions that can be calculated, in their order. */
@@ -441,16 +429,19 @@ class WorkbookDesk {
   /** What the file holds beside the model, after everything that was done since. */
   private beside(): Beside {
     if (!this.container) return {}
-    const { workbook, source, usual, ops } = this.container
-    let names = source
-    let now = workbook
-    // What cells hold changes no name.
-    for (const op of names.names.length ? ops : []) {
+    return { papers: this.papers(), names: this.sourceNow().names, usual: this.container.usual }
+  }
+  /** What formulas refer to beside cells, after everything that was done since. */
+  private sourceNow(): FormulaSource {
+    if (!this.container) return noSource
+    let { source, workbook } = this.container
+    // What cells hold changes no name and no table.
+    for (const op of source.names.length || source.tables.length ? this.container.ops : []) {
       if (op.op === 'cells') continue
-      names = sourceAfter(names, op, now)
-      now = applyOps(now, [op])
+      source = sourceAfter(source, op, workbook)
+      workbook = applyOps(workbook, [op])
     }
-    return { papers: this.papers(), names: names.names, usual }
+    return source
   }
   /** What its file says of paper, after everything that was done since. */
   private papers(): Papers {
