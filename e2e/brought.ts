@@ -1,5 +1,8 @@
 // Files as a program that knows nothing of this one wrote them, and what is saved of them.
-import type { Page } from '@playwright/test'
+import { execFileSync } from 'node:child_process'
+import { mkdirSync, writeFileSync } from 'node:fs'
+import { extname, join } from 'node:path'
+import type { Page, TestInfo } from '@playwright/test'
 import type { Saved } from '../core/contract'
 import { expect, type Office } from './office'
 
@@ -18,6 +21,18 @@ export async function brought(page: Page, office: Office, name: string, bytes: B
 export const newest = async (page: Page, office: Office, { file }: Saved) => {
   const facts = await (await page.request.get(`${office.url}/api/files/${file.id}`)).json()
   return Buffer.from(await (await page.request.get(`${office.url}/api/versions/${facts.file.head.id}/bytes`)).body())
+}
+
+/**
+ * What a program that knows nothing of this one reads in the newest version of a file.
+ * @param reader a Python program that prints JSON of the file that it is given
+ */
+export async function readBy(reader: string, page: Page, office: Office, info: TestInfo, name: string) {
+  const [row] = await office.query('select id from entry where removed_at is null and name = $1', [name])
+  mkdirSync(info.outputDir, { recursive: true })
+  const at = join(info.outputDir, `read${extname(name)}`)
+  writeFileSync(at, await newest(page, office, { file: { id: row!.id } } as unknown as Saved))
+  return JSON.parse(execFileSync('/usr/bin/python3', ['-c', reader, at], { encoding: 'utf8' }))
 }
 
 /** A cell of the grid; columns from 1, rows from 0. */

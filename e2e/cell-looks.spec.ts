@@ -1,11 +1,7 @@
 // How cells look, changed by keys alone; read by a program that knows nothing of this one (openpyxl), opened again, undone,
 // and told in words.
-import { execFileSync } from 'node:child_process'
-import { mkdirSync, writeFileSync } from 'node:fs'
-import { join } from 'node:path'
 import type { Page } from '@playwright/test'
-import type { Saved } from '../core/contract'
-import { newest } from './brought'
+import { readBy } from './brought'
 import { beginSheet, command, enterByKeys } from './flows'
 import { expect, fileAs, reach, test } from './office'
 
@@ -76,13 +72,7 @@ test('cells are merged, lined, set in a font, hidden and broken into lines by ke
   await page.keyboard.press('Enter')
   await page.keyboard.press('Control+s')
   await fileAs(page, 'Looks of tolls')
-  const read = async () => {
-    const [row] = await office.query("select id from entry where name = 'Looks of tolls.xlsx'")
-    mkdirSync(info.outputDir, { recursive: true })
-    const at = join(info.outputDir, 'looks.xlsx')
-    writeFileSync(at, await newest(page, office, { file: { id: row!.id } } as unknown as Saved))
-    return JSON.parse(execFileSync('/usr/bin/python3', ['-c', reader, at], { encoding: 'utf8' }))
-  }
+  const read = () => readBy(reader, page, office, info, 'Looks of tolls.xlsx')
   const first = await read()
   expect(first).toMatchObject({ merged: ['A1:B1'], heights: { 1: 30 }, rows: [3], columns: [] })
   expect(first.cells.A1.slice(0, 3)).toEqual(['Tolls', 'Caladea', 18])

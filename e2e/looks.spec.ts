@@ -1,10 +1,6 @@
 // How text looks, changed by keys alone; read by a program that knows nothing of this one (python-docx), opened again, undone.
-import { execFileSync } from 'node:child_process'
-import { mkdirSync, writeFileSync } from 'node:fs'
-import { join } from 'node:path'
 import type { Page } from '@playwright/test'
-import type { Saved } from '../core/contract'
-import { newest } from './brought'
+import { readBy } from './brought'
 import { enterByKeys } from './flows'
 import { expect, fileAs, paper, reach, test, writeNew } from './office'
 
@@ -58,13 +54,7 @@ test('font, size, colour and space are chosen by keys, are in the file, and go a
   await page.keyboard.type('2')
   await page.keyboard.press('Control+s')
   await fileAs(page, 'Looks of LK02')
-  const read = async () => {
-    const [row] = await office.query("select id from entry where name = 'Looks of LK02.docx'")
-    mkdirSync(info.outputDir, { recursive: true })
-    const at = join(info.outputDir, 'looks.docx')
-    writeFileSync(at, await newest(page, office, { file: { id: row!.id } } as unknown as Saved))
-    return JSON.parse(execFileSync('/usr/bin/python3', ['-c', reader, at], { encoding: 'utf8' }))
-  }
+  const read = () => readBy(reader, page, office, info, 'Looks of LK02.docx')
   const [[before, runs]] = await read()
   expect(before).toBe(24)
   expect(runs[0]).toEqual([expect.stringMatching(/^Level ?$/), 'Caladea', 19, 'A3402A', false])
