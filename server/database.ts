@@ -70,6 +70,7 @@ import { Whereabouts1767700000000 } from './migrations/1767700000000-whereabouts
 import { Mail1767800000000 } from './migrations/1767800000000-mail'
 import { Printing1767900000000 } from './migrations/1767900000000-printing'
 import { PdfBeside1768000000000 } from './migrations/1768000000000-pdf-beside'
+import { LinesOfVersions1768100000000 } from './migrations/1768100000000-lines-of-versions'
 import {
   ControlledListRow,
   ConventionRow,
@@ -235,6 +236,7 @@ export const migrations = [
   Mail1767800000000,
   Printing1767900000000,
   PdfBeside1768000000000,
+  LinesOfVersions1768100000000,
 ]
 
 /** The works that the queue has a place for; each is its subject's (server/main.ts). */

@@ -483,6 +483,7 @@ const examples: Record<keyof Api, () => Promise<Asked> | Asked> = {
   ],
   undo: async () => [`/api/acts/${await anAct()}/undo`, { method: 'POST' }],
   search: () => ['/api/search?q=water'],
+  searchPast: () => ['/api/past?q=water'],
   naming: () => [`/api/shares/${office.share}/naming`],
   newList: () => ['/api/lists', json({ shareId: office.share, name: randomUUID(), values: [] })],
   changeList: async () => {

@@ -69,8 +69,24 @@ const withSetUps = ({ workbook, papers }: Extract<Decoded, { kind: 'spreadsheet'
   sheets: workbook.sheets.map((sheet, at) => ({ ...sheet, setUp: setUpOf(papers[at]) })),
 })
 
+/** A version with what it decodes to; null for what is not decoded, or is damaged. */
+export type DecodedState = FileState & { content: Decoded | null }
+
+export function decodedState(state: FileState): DecodedState {
+  try {
+    return { ...state, content: decoded(state) }
+  } catch (error) {
+    if (error instanceof DamagedFile) return { ...state, content: null }
+    throw error
+  }
+}
+
 /** @param older null for a file's first version */
-export function compareFiles(older: FileState | null, newer: FileState): FileComparison {
+export const compareFiles = (older: FileState | null, newer: FileState): FileComparison =>
+  compareDecoded(older && decodedState(older), decodedState(newer))
+
+/** The same of what is decoded already. */
+export function compareDecoded(older: DecodedState | null, newer: DecodedState): FileComparison {
   const facts = (): FileComparison => {
     const [was, is] = [older?.bytes.length ?? 0, newer.bytes.length]
     const images = imageTypes.has(newer.type) && (!older || imageTypes.has(older.type))
@@ -91,40 +107,35 @@ export function compareFiles(older: FileState | null, newer: FileState): FileCom
       weight: same ? 0 : 10,
     }
   }
-  try {
-    const now = decoded(newer)
-    if (!now) return facts()
-    const was = older && decoded(older)
-    if (now.kind === 'spreadsheet') {
-      if (was && was.kind !== 'spreadsheet') return facts()
-      const before: Workbook = was?.workbook ?? { sheets: [] }
-      const changes = compareWorkbooks(
-        was ? withSetUps(was) : before,
-        withSetUps(now),
-        was ? { older: was.results, newer: now.results } : undefined,
-      )
-      return {
-        kind: 'spreadsheet',
-        older: before,
-        newer: now.workbook,
-        changes,
-        summary: sayWorkbookChanges(changes),
-        weight: weightOfWorkbook(changes),
-      }
-    }
-    if (was?.kind === 'spreadsheet' || (older && !was)) return facts()
-    const before = was?.doc ?? blankDocument()
-    const changes = compareDocuments(before, now.doc)
+  const now = newer.content
+  const was = older?.content ?? null
+  if (!now || (older && !was)) return facts()
+  if (now.kind === 'spreadsheet') {
+    if (was && was.kind !== 'spreadsheet') return facts()
+    const before: Workbook = was?.workbook ?? { sheets: [] }
+    const changes = compareWorkbooks(
+      was ? withSetUps(was) : before,
+      withSetUps(now),
+      was ? { older: was.results, newer: now.results } : undefined,
+    )
     return {
-      kind: now.kind === 'lines' && (!was || was.kind === 'lines') ? 'lines' : 'document',
+      kind: 'spreadsheet',
       older: before,
-      newer: now.doc,
+      newer: now.workbook,
       changes,
-      summary: sayDocumentChanges(changes),
-      weight: weightOfDocument(changes),
+      summary: sayWorkbookChanges(changes),
+      weight: weightOfWorkbook(changes),
     }
-  } catch (error) {
-    if (error instanceof DamagedFile) return facts()
-    throw error
+  }
+  if (was?.kind === 'spreadsheet') return facts()
+  const before = was?.doc ?? blankDocument()
+  const changes = compareDocuments(before, now.doc)
+  return {
+    kind: now.kind === 'lines' && (!was || was.kind === 'lines') ? 'lines' : 'document',
+    older: before,
+    newer: now.doc,
+    changes,
+    summary: sayDocumentChanges(changes),
+    weight: weightOfDocument(changes),
   }
 }

@@ -13,7 +13,7 @@ export const longestText = 200_000
 export const noWords: FileWords = { title: '', headings: [], sheets: [], text: '' }
 
 /** What a note or a comment says is found too; the result of a field is part of its line. */
-const kept = (leaf: Node): string => {
+export const wordsKept = (leaf: Node): string => {
   if (leaf.type.name !== 'kept') return ''
   return leaf.attrs.kind === 'field' ? leaf.attrs.words : ` ${leaf.attrs.words} `
 }
@@ -24,7 +24,7 @@ export function wordsOfDocument(doc: Node, longest = longestText): FileWords {
   let length = 0
   doc.descendants((node) => {
     if (!node.isTextblock || length > longest) return length <= longest
-    const text = node.textBetween(0, node.content.size, ' ', kept).trim()
+    const text = node.textBetween(0, node.content.size, ' ', wordsKept).trim()
     if (node.type.name === 'heading' && text) headings.push(text)
     lines.push(text)
     length += text.length + 1

@@ -16,7 +16,7 @@ import {
   RemovedEntry,
   Share,
 } from './files'
-import { SearchAnswer } from './search'
+import { PastAnswer, PastQuery, SearchAnswer } from './search'
 import { largestInteger } from './text'
 
 export const placeEndpoints = {
@@ -93,6 +93,14 @@ export const placeEndpoints = {
       facets: z.string().max(1000).optional(),
     }),
     answer: SearchAnswer,
+  },
+  searchPast: {
+    method: 'GET',
+    path: '/api/past',
+    right: 'signed in',
+    summary: 'In which versions words came into a file and went, in one file or in all of a place that lost them',
+    query: PastQuery,
+    answer: PastAnswer,
   },
   newFolder: {
     method: 'POST',

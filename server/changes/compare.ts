@@ -1,6 +1,8 @@
 // The work of comparing versions, where it is called: the thread's (compare.worker.ts), or a test's.
-import { compareFiles } from '../../core/compare/files'
+import { compareDecoded, decodedState } from '../../core/compare/files'
+import { cameAndWent } from '../../core/compare/text-lines'
 import { Tracer } from '../../core/compare/trace'
+import { keptLines } from '../../core/history/kept-lines'
 import type { Comparing } from './threads'
 
 /** @returns comparing that keeps its traces until they are ended */
@@ -8,8 +10,11 @@ export function openComparing(): Comparing {
   const traces = new Map<string, Tracer>()
   return {
     async describe(older, newer) {
-      const { summary, weight } = compareFiles(older, newer)
-      return { summary, weight }
+      const was = older && decodedState(older)
+      const now = decodedState(newer)
+      const { summary, weight } = compareDecoded(was, now)
+      const lines = now.content && keptLines(cameAndWent(was?.content ?? null, now.content))
+      return { summary, weight, lines }
     },
     async begin(trace, version, place) {
       const tracer = new Tracer(version, place)

@@ -3,6 +3,7 @@
 
 import type { DataSource, EntityManager } from 'typeorm'
 import { z } from 'zod'
+import type { KeptLines } from '../../core/history/kept-lines'
 import { asKept, type Sentence, say } from '../../core/words/said'
 import { typeRead } from '../files/reading'
 import type { Work } from '../jobs/queue'
@@ -29,6 +30,8 @@ const Undescribed = z.object({
 
 const kilobytes = (size: number) => `${Math.round(size / 1e6).toLocaleString('en')} MB`
 
+const nothingNew: KeptLines = { came: '[]', went: '[]', whole: false, goneWords: [] }
+
 /** Describes one version that is not described yet, newest first. @returns false when there is none */
 async function describeNext(manager: EntityManager, comparing: Comparing, contents: Contents): Promise<boolean> {
   if (!(await tryLock(manager, locks.describe))) return false
@@ -48,7 +51,7 @@ async function describeNext(manager: EntityManager, comparing: Comparing, conten
     [taken[0]!.version_id],
   )
   if (!next) return true
-  const keep = (summary: Sentence, weight: number) =>
+  const keep = (summary: Sentence, weight: number, lines: KeptLines | null = null) =>
     manager.upsert(
       VersionChangeRow,
       {
@@ -56,19 +59,23 @@ async function describeNext(manager: EntityManager, comparing: Comparing, conten
         beforeId: next.before_id,
         summary: asKept(summary),
         weight: Math.min(weight, 1_000_000_000),
+        came: lines?.came ?? null,
+        went: lines?.went ?? null,
+        whole: lines?.whole ?? false,
+        goneWords: lines?.goneWords ?? [],
       },
       ['versionId'],
     )
-  if (next.before_sha256?.equals(next.sha256)) await keep(say('problem.not-a-byte-differs'), 0)
+  if (next.before_sha256?.equals(next.sha256)) await keep(say('problem.not-a-byte-differs'), 0, nothingNew)
   else if (Number(next.size) > largestRead) await keep(`${kilobytes(Number(next.size))}.`, 10)
   else
     try {
       const read = (sha256: Buffer) => contents.whole(manager, sha256)
-      const { summary, weight } = await comparing.describe(
+      const { summary, weight, lines } = await comparing.describe(
         next.before_sha256 ? { bytes: await read(next.before_sha256), type: next.before_type! } : null,
         { bytes: await read(next.sha256), type: next.type },
       )
-      await keep(summary, weight)
+      await keep(summary, weight, lines)
     } catch (error) {
       if (!(error instanceof RangeError)) throw error
       await keep(say('problem.what-changed-is-not-known'), 10)

@@ -8,6 +8,13 @@ export class VersionChangeRow {
   @Column('uuid', { name: 'before_id', nullable: true }) beforeId!: string | null
   @Column('text') summary!: string
   @Column('integer') weight!: number
+  /** Lines that the version has more than the one before it, and less; null where they are not known. */
+  @Column('text', { nullable: true }) came!: string | null
+  @Column('text', { nullable: true }) went!: string | null
+  /** There was nothing to be read before: what came is all that it says. */
+  @Column('boolean') whole!: boolean
+  /** Words of the lines that went. */
+  @Column('text', { name: 'gone_words', array: true }) goneWords!: string[]
 }
 
 /** A version that waits to be compared; put in by the database. */

@@ -1,12 +1,15 @@
 // Comparing versions in a thread of its own, so that a large file holds up nobody.
 import type { FileState } from '../../core/compare/files'
 import type { TracedPlace } from '../../core/compare/trace'
+import type { KeptLines } from '../../core/history/kept-lines'
 import { asKept, type Sentence, say } from '../../core/words/said'
 import { openPool, TaskEnded } from '../threads/pool'
 
 export interface Described {
   summary: Sentence
   weight: number
+  /** What came and went, line by line; null for what is not read. */
+  lines: KeptLines | null
 }
 export type ToChanges =
   | { do: 'describe'; older: FileState | null; newer: FileState }

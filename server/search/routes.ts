@@ -1,6 +1,7 @@
 import type { AppParts } from '../parts'
 import type { Mount } from '../requests/mount'
 import { findFiles } from './find'
+import { searchPast } from './past'
 
 export function searchRoutes(mount: Mount, { database }: AppParts): void {
   mount('search', ({ person, query }) =>
@@ -10,4 +11,5 @@ export function searchRoutes(mount: Mount, { database }: AppParts): void {
       facets: query.facets?.split('\n').filter(Boolean) ?? [],
     }),
   )
+  mount('searchPast', ({ person, query }) => searchPast(database.manager, person.id, query))
 }
