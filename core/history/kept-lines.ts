@@ -43,9 +43,7 @@ export function linesKept(
   may: (text: string) => boolean,
 ): Lines {
   if (kept.came === null || kept.went === null) return null
-  return {
-    came: may(kept.came) ? read(kept.came) : [],
-    went: may(kept.went) ? read(kept.went) : [],
-    whole: kept.whole,
-  }
+  // What came in the place of what went may be any of it.
+  const wanted = may(kept.came) || may(kept.went)
+  return { came: wanted ? read(kept.came) : [], went: wanted ? read(kept.went) : [], whole: kept.whole }
 }

@@ -333,7 +333,7 @@ async function seed(database: DataSource): Promise<void> {
     await keep(finance, tenders, name, bytes, 'ben', '2026-11-10T09:20:00Z', 'brought in')
 
   const meetings = await folder(office, 'Minutes', '2026')
-  await keep(
+  let minuted = await keep(
     office,
     meetings,
     '2026-10-19_Minutes_Works-meeting.docx',
@@ -347,6 +347,49 @@ async function seed(database: DataSource): Promise<void> {
     'priya',
     '2026-10-19T12:00:00Z',
   )
+  // What was decided was changed again, and nobody remembers when.
+  for (const [index, [points, by, at]] of (
+    [
+      [
+        [
+          'LK07 closes from 16 to 21 November.',
+          'The autumn levels are published.',
+          'Volunteers bed the bollard at LK07.',
+          'The paddles are made of greenheart, for at most 4,960.',
+        ],
+        'priya',
+        '2026-10-21T09:15:00Z',
+      ],
+      [
+        [
+          'LK07 closes from 16 to 21 November.',
+          'The autumn levels are published.',
+          'The workshop beds the bollard at LK07.',
+          'The paddles are made of greenheart, for at most 4,960.',
+        ],
+        'ida',
+        '2026-10-28T13:40:00Z',
+      ],
+      [
+        [
+          'LK07 closes from 16 to 21 November.',
+          'The autumn levels are published.',
+          'The workshop beds the bollard at LK07.',
+          'The paddles are made of oak.',
+        ],
+        'ben',
+        '2026-11-05T10:05:00Z',
+      ],
+    ] as const
+  ).entries())
+    minuted = await keepVersion(database, unbounded, {
+      personId: id(by),
+      bytes: Buffer.from(docx(minutes('19 October 2026', [...points]))),
+      reason: 'saved',
+      key: uuidOf(`minutes ${index + 2}`),
+      at: new Date(at),
+      target: { fileId: minuted.file.id, baseId: minuted.version.id },
+    })
   await keep(
     office,
     meetings,

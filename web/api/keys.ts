@@ -48,6 +48,8 @@ export const keys = {
   recent: about('recent'),
   recentPlaces: about('recent places'),
   search: about('search'),
+  /** Words in what versions said: words, file, share, folder */
+  past: about('past'),
   file: about('file'),
   /** A list as it would be read: file, what is said of it */
   listPreview: about('list preview'),

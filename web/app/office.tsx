@@ -31,6 +31,7 @@ const anyFiles = async () => {
 }
 const removed = async () => ({ Component: (await import('../files/files')).RemovedFiles })
 const momentView = async () => ({ Component: (await import('../moment/moment')).MomentView })
+const past = async () => ({ Component: (await import('../find/past')).SearchHistory })
 const find = async () => ({ Component: (await import('../find/find')).Find })
 const names = async () => ({ Component: (await import('../names/names')).Names })
 const rescue = async () => ({ Component: (await import('../rescue/rescue')).Rescue })
@@ -61,6 +62,7 @@ const officeRoutes: RouteObject[] = [
       { path: '/take-over/:shareId', lazy: intakes },
       { path: '/take-over/:shareId/:intakeId', lazy: intake },
       { path: '/find', lazy: find },
+      { path: '/history', lazy: past },
       { path: '/removed/:shareId', lazy: removed },
       { path: '/names', lazy: names },
       { path: '/names/:shareId', lazy: names },

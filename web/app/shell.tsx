@@ -119,6 +119,12 @@ export function Shell() {
       run: () => void navigate('/copies/retention'),
     },
     {
+      id: 'search in history',
+      label: t('common.search-in-history'),
+      group: t('app.go-to'),
+      run: () => void navigate('/history'),
+    },
+    {
       id: 'new document',
       label: t('common.new-document'),
       keys: 'Alt+N',

@@ -18,6 +18,8 @@ export interface LookedAt {
   then: Then
   /** The work that it was told against, as plain data. */
   present: unknown
+  /** What somebody looked for in the history and goes to see: it is set off, and come to sight. */
+  sought?: string | null
 }
 
 /** What the workspace asks of the editor of a kind. */

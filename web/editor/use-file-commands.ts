@@ -1,4 +1,6 @@
 // What can be done with the file that is shown, by name and by keys.
+
+import { useNavigate } from 'react-router'
 import { type Command, useOffer } from '../design/commands'
 import { t } from '../words/all'
 import type { SessionOutline } from '../work/session-state'
@@ -25,9 +27,16 @@ export function useFileCommands(
   },
 ): void {
   const { openSlip } = filing
+  const navigate = useNavigate()
   const group = t('common.this-file')
   const ofFile: Command[] = [
     { id: 'save a copy', label: t('common.save-a-copy'), keys: 'Alt+C', group, run: () => openSlip('copy') },
+    {
+      id: 'search in its history',
+      label: t('past.in-its-versions'),
+      group,
+      run: () => void navigate(`/history?file=${state.file?.id}`),
+    },
     { id: 'reach', label: t('people.who-can-reach-it'), keys: 'Alt+G', group, run: onReach },
   ]
   const ofEditor: Command[] = [

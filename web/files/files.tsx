@@ -10,6 +10,7 @@ import {
   Inbox,
   ListFilter,
   Table2,
+  TextSearch,
   Trash2,
   Upload,
   UsersRound,
@@ -127,6 +128,15 @@ export function Files({ removed = false }: { removed?: boolean }) {
           >
             <History size={17} aria-hidden />
             {t('files.as-it-was')}
+          </Link>
+        )}
+        {shareId && (
+          <Link
+            to={`/history?share=${shareId}${folderId ? `&folder=${folderId}` : ''}`}
+            className="flex items-center gap-2.5 whitespace-nowrap rounded-md px-3 py-2 text-soft hover:bg-wash"
+          >
+            <TextSearch size={17} aria-hidden />
+            {t('common.search-in-history')}
           </Link>
         )}
         {shareId && (

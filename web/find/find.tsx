@@ -2,7 +2,7 @@
 
 import { useQuery } from '@tanstack/react-query'
 import clsx from 'clsx'
-import { FolderOpen, Search, X } from 'lucide-react'
+import { FolderOpen, Search, TextSearch, X } from 'lucide-react'
 import { useEffect, useRef, useState } from 'react'
 import { Link, useNavigate, useSearchParams } from 'react-router'
 import type { Facet, Hit } from '../../core/contract'
@@ -188,6 +188,13 @@ export function Find() {
                 ),
               }}
             />
+            <Link
+              className="mt-3 flex items-center justify-center gap-1.5 text-accent underline"
+              to={`/history?${new URLSearchParams({ q })}`}
+            >
+              <TextSearch size={16} aria-hidden />
+              {t('find.look-in-history')}
+            </Link>
           </Blank>
         ) : (
           <div

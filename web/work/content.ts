@@ -88,7 +88,7 @@ export interface Content {
     state: unknown
     results: ReadonlyMap<number, CellValue>[]
     token: unknown
-  }
+  } | null
   /**
    * The work as it is put on pages.
    * @param only the sheet that is shown, of several

@@ -106,4 +106,5 @@ export const common = {
   'common.unsaved-work-stays-in-rescue-for-days':
     'Ungespeicherte Arbeit bleibt {keptDays, plural, one {# Tag} other {# Tage}} unter Rettung, auch wenn Sie schließen, ohne zu speichern.',
   'common.saved-as-version': 'Als Version {number} gespeichert',
+  'common.search-in-history': 'Im Verlauf suchen',
 }

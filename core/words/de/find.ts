@@ -27,5 +27,6 @@ export const find = {
   'find.in-content': 'seinem Inhalt',
   'find.in-former-name': 'seinem früheren Namen',
   'find.in-name': 'seinem Namen',
+  'find.look-in-history': 'Wurde es herausgenommen? Im Verlauf suchen',
   'find.found-in': '· gefunden in {places}',
 }

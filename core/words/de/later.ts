@@ -13,6 +13,7 @@ import { moment } from './moment'
 import { names } from './names'
 import { own } from './own'
 import { paper } from './paper'
+import { past } from './past'
 import { people } from './people'
 import { retention } from './retention'
 import { sending } from './sending'
@@ -37,6 +38,7 @@ export const later: Record<keyof typeof english, string> = {
   ...names,
   ...own,
   ...paper,
+  ...past,
   ...people,
   ...retention,
   ...sending,

@@ -100,4 +100,5 @@ export const lifeline = {
   'lifeline.another-type': '.{before} wurde .{type}',
   'lifeline.in-step': 'im Schritt mit ihrer Datei',
   'lifeline.send-this-version': 'Diese Version als E-Mail senden …',
+  'lifeline.this-version-is-not-there-any-more': 'Diese Version gibt es nicht mehr: Die Aufbewahrung hat sie entfernt.',
 }

@@ -106,4 +106,5 @@ export const common = {
   'common.unsaved-work-stays-in-rescue-for-days':
     'Unsaved work stays in Rescue for {keptDays, plural, one {# day} other {# days}}, also when you close without saving.',
   'common.saved-as-version': 'Saved as version {number}',
+  'common.search-in-history': 'Search in history',
 }

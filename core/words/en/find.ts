@@ -27,5 +27,6 @@ export const find = {
   'find.in-content': 'its content',
   'find.in-former-name': 'its former name',
   'find.in-name': 'its name',
+  'find.look-in-history': 'Was it taken out? Search in history',
   'find.found-in': '· found in {places}',
 }

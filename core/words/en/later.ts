@@ -12,6 +12,7 @@ import { moment } from './moment'
 import { names } from './names'
 import { own } from './own'
 import { paper } from './paper'
+import { past } from './past'
 import { people } from './people'
 import { retention } from './retention'
 import { sending } from './sending'
@@ -36,6 +37,7 @@ export const later = {
   ...names,
   ...own,
   ...paper,
+  ...past,
   ...people,
   ...retention,
   ...sending,

@@ -98,4 +98,5 @@ export const lifeline = {
   'lifeline.another-type': '.{before} became .{type}',
   'lifeline.in-step': 'in step with its file',
   'lifeline.send-this-version': 'Send this version by mail …',
+  'lifeline.this-version-is-not-there-any-more': 'This version is not there any more: retention removed it.',
 }

@@ -171,7 +171,8 @@ export function DocumentBody({
         return taken
       },
       present: () => {
-        const { doc } = current.current!.state
+        if (!current.current) return null
+        const { doc } = current.current.state
         return { state: doc.toJSON(), results: [], token: doc }
       },
       onPaper: async (_only, selected) => {

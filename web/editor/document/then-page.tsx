@@ -2,7 +2,10 @@
 // selected and copied, and not changed.
 import type { EditorView } from 'prosemirror-view'
 import { useEffect, useLayoutEffect, useMemo, useRef } from 'react'
+import { documentFromJSON } from '../../../core/content/document'
 import type { StyleLook } from '../../../core/formats/docx/style-looks'
+import { Phrase } from '../../../core/history/past-words'
+import { placesInDocument } from '../../../core/history/where-said'
 import { Blank } from '../../design/controls'
 import { DocumentPage, type Marked } from '../../views/document/page'
 import { t, told } from '../../words/all'
@@ -38,6 +41,17 @@ export function ThenPage({
         : [],
     [then],
   )
+  const { sought } = looking
+  const found = useMemo(
+    () =>
+      then.kind === 'document' && sought
+        ? placesInDocument(documentFromJSON(then.json), new Phrase(sought)).map(
+            ([from, to]): Marked => ({ from, to, className: 'marked-sought' }),
+          )
+        : [],
+    [then, sought],
+  )
+  const shown = useMemo(() => [...marked, ...found], [marked, found])
   // Places one after the other; what touches is one place.
   const places = useMemo(() => {
     const found: number[] = []
@@ -52,6 +66,12 @@ export function ThenPage({
   useLayoutEffect(() => {
     if (visible && scroller.current) scroller.current.scrollTop = scrollTop
   }, [visible])
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what was looked for comes to sight once, with its moment
+  useEffect(() => {
+    if (!visible || !found[0] || !view.current) return
+    const { node } = view.current.domAtPos(found[0].from)
+    ;(node instanceof Element ? node : node.parentElement)?.scrollIntoView({ block: 'center' })
+  }, [looking.id, found, visible])
   // biome-ignore lint/correctness/useExhaustiveDependencies: told when another moment is shown; who is told stays the same
   useEffect(() => {
     if (!visible) return
@@ -103,7 +123,7 @@ export function ThenPage({
           plain={plain}
           json={then.json}
           editable={false}
-          marked={marked}
+          marked={shown}
           looks={looks}
           onView={(shown) => {
             view.current = shown

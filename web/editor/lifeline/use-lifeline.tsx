@@ -4,6 +4,7 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { type Dispatch, type ReactNode, type SetStateAction, useEffect, useMemo, useState } from 'react'
 import { flushSync } from 'react-dom'
+import { useSearchParams } from 'react-router'
 import { toast } from 'sonner'
 import type { FileFacts, HistoryVersion, Trace } from '../../../core/contract'
 import type { Written } from '../../../core/formats/refusals'
@@ -124,6 +125,7 @@ export function useLifeline({
       version,
       folded: [],
     }
+  const sought = useSought(session, facts, (version) => look(asMoment(version)))
   const at = moments.findIndex(({ id }) => id === (moment?.id ?? 'now'))
   useOffer([
     {
@@ -291,7 +293,11 @@ export function useLifeline({
       const version = versions.find(({ id }) => id === versionId)
       if (version) setCompared({ older: asMoment(version), newer: null })
     },
-    body: { looking: shown, near, onThen: setDesk },
+    body: {
+      looking: shown && { ...shown, sought: sought?.versionId === shown.id ? sought.words : null },
+      near,
+      onThen: setDesk,
+    },
     bar: moment && !compared && (
       <LookingBar
         key={moment.id}
@@ -344,6 +350,46 @@ export function useLifeline({
       />
     ),
   }
+}
+
+/**
+ * A version that the address names is looked at once it is known, with the words that somebody looked for; the address
+ * says it no more then, so that whoever opens it again sees the work as it is.
+ */
+function useSought(
+  session: DraftSession,
+  facts: FileFacts | undefined,
+  look: (version: HistoryVersion) => void,
+): { versionId: string; words: string } | null {
+  const [query, setQuery] = useSearchParams()
+  const [sought, setSought] = useState<{ versionId: string; words: string } | null>(null)
+  const at = query.get('at')
+  // biome-ignore lint/correctness/useExhaustiveDependencies: looked at when it is named and known; how is the same each time
+  useEffect(() => {
+    if (!at || !facts) return
+    const version = facts.versions.find(({ id }) => id === at)
+    // The older ones follow the newest.
+    if (!version && facts.versions.length < facts.versionsInAll) return
+    let waiting = 0
+    const go = () => {
+      // What differs from now is shown with it: now has to be there.
+      if (version && !session.present(false)) {
+        waiting = requestAnimationFrame(go)
+        return
+      }
+      if (version) {
+        setSought({ versionId: at, words: query.get('words') ?? '' })
+        look(version)
+      } else toast(t('lifeline.this-version-is-not-there-any-more'))
+      const rest = new URLSearchParams(query)
+      rest.delete('at')
+      rest.delete('words')
+      setQuery(rest, { replace: true })
+    }
+    go()
+    return () => cancelAnimationFrame(waiting)
+  }, [at, facts])
+  return sought
 }
 
 function placeOf(selected: ReturnType<ThenDesk['selected']>) {

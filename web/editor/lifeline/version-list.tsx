@@ -1,10 +1,11 @@
 // The lifeline as a list to be read: by date, with who, why, what changed and under which label; filtered; two of
 // them picked to be compared; and where one paragraph or cell changed.
-import { Mail, Route, X } from 'lucide-react'
+import { Mail, Route, TextSearch, X } from 'lucide-react'
 import { useMemo, useState } from 'react'
 import { Link } from 'react-router'
 import type { FileFacts, HistoryVersion, Reason, Trace } from '../../../core/contract'
 import type { Moment } from '../../../core/history/lifeline'
+import { useSession } from '../../api/signed-in'
 import { reasons } from '../../compare/moments'
 import { Button } from '../../design/controls'
 import { IconButton } from '../../design/icon-button'
@@ -42,6 +43,7 @@ export function VersionList({
   onClose: () => void
   acts: ListActs
 }) {
+  const guest = useSession().person.guestOf !== undefined
   const { versions, origin, formerNames, thinnedOut, held } = facts
   const [author, setAuthor] = useState('')
   const [reason, setReason] = useState<Reason | 'labelled' | ''>('')
@@ -151,6 +153,15 @@ export function VersionList({
             {tracing ? t('lifeline.following-it-back') : t('lifeline.where-what-is-selected-changed')}
           </Button>
         ) : null}
+        {!guest && (
+          <Link
+            to={`/history?file=${facts.file.id}`}
+            className="inline-flex h-7 items-center gap-1.5 rounded-md px-2 text-[13px] hover:bg-wash"
+          >
+            <TextSearch size={15} aria-hidden />
+            {t('past.in-its-versions')}
+          </Link>
+        )}
         {sent && (
           <Button look="quiet" className="h-7 text-[13px]" onClick={sent}>
             <Mail size={15} aria-hidden />

@@ -50,6 +50,8 @@ export function WorkbookBody({
   // biome-ignore lint/correctness/useExhaustiveDependencies: read once for each opening, which has a body and a store of its own
   useEffect(() => {
     let gone = false
+    // Before that the workbook is empty, which is nothing to lay a moment beside.
+    let isRead = false
     void store
       .open(
         opening.bytes?.slice() ?? null,
@@ -66,6 +68,7 @@ export function WorkbookBody({
         if (read.opened.carried) return onCarried(read.opened.carried)
         onUnseen(read.opened.limits.filter(({ feature }) => !shownLooks.has(feature)))
         if (read.opened.replay?.lostFrom) onGap(read.opened.replay.lostFrom)
+        isRead = true
         setReady(true)
         void store.stands().then((model) => model && !gone && session.standsOn(model))
       })
@@ -94,11 +97,7 @@ export function WorkbookBody({
         const at = chosen.current
         return at?.kind === 'cells' ? `${at.sheetName} ${columnName(at.column)}${at.row + 1}` : ''
       },
-      present: () => ({
-        state: store.workbook,
-        results: store.allResults,
-        token: store.workbook,
-      }),
+      present: () => (isRead ? { state: store.workbook, results: store.allResults, token: store.workbook } : null),
       selected: () => chosen.current,
       onPaper: async (only, selected) => {
         const at = chosen.current

@@ -2,6 +2,8 @@
 import { useEffect, useMemo, useRef } from 'react'
 import type { Workbook } from '../../../core/content/workbook'
 import { applyOps } from '../../../core/content/workbook-ops'
+import { Phrase } from '../../../core/history/past-words'
+import { cellsThatSay } from '../../../core/history/where-said'
 import { Blank } from '../../design/controls'
 import { SheetView, selectedCells } from '../../views/workbook/sheet-view'
 import { StillWorkbook } from '../../views/workbook/still'
@@ -25,6 +27,17 @@ export function ThenSheets({
         : null,
     [then],
   )
+  const { sought } = looking
+  const found = useMemo(
+    () =>
+      still && sought && then.kind === 'spreadsheet'
+        ? cellsThatSay(still.workbook, then.results, new Phrase(sought))
+        : [],
+    [still, sought, then],
+  )
+  useEffect(() => {
+    if (found[0]) still?.reveal?.(...found[0])
+  }, [found, still])
   const selected = useRef<Selected | null>(null)
   // biome-ignore lint/correctness/useExhaustiveDependencies: told when another moment is shown; who is told stays the same
   useEffect(() => {
