@@ -192,6 +192,14 @@ export const screens: Screen[] = [
   },
   { name: 'Find', who: 'Ida Thornquist', go: (page, url) => found(page, url, 'notice lk03') },
   {
+    name: 'Search in history',
+    who: 'Priya Nandakumar',
+    async go(page, url) {
+      await page.goto(`${url}/history?q=greenheart`)
+      await page.locator('mark').first().waitFor()
+    },
+  },
+  {
     name: 'Rescue',
     who: 'Ida Thornquist',
     async go(page, url) {

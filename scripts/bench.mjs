@@ -31,6 +31,7 @@ const suites = [
   'together',
   'paper',
   'editing',
+  'past',
 ]
 
 /** The time from the command to its ready line, the second time on the same data. */
@@ -132,6 +133,7 @@ await run(async () => {
           'rights',
           'together',
           'paper',
+          'past',
         ].includes(suite),
       )
     ) {

@@ -31,7 +31,7 @@ const anyFiles = async () => {
 }
 const removed = async () => ({ Component: (await import('../files/files')).RemovedFiles })
 const momentView = async () => ({ Component: (await import('../moment/moment')).MomentView })
-const past = async () => ({ Component: (await import('../find/past')).SearchHistory })
+const past = async () => ({ Component: (await import('../past/search-history')).SearchHistory })
 const find = async () => ({ Component: (await import('../find/find')).Find })
 const names = async () => ({ Component: (await import('../names/names')).Names })
 const rescue = async () => ({ Component: (await import('../rescue/rescue')).Rescue })
