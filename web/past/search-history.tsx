@@ -328,7 +328,7 @@ function Quoted({ line, phrase, gone }: { line: PastLine; phrase: Phrase; gone: 
 function Cells({ text, phrase }: { text: string; phrase: Phrase }) {
   const cells = text.split('\t')
   return (
-    <span dir="auto" className="break-words">
+    <bdi className="break-words">
       {cells.map((cell, index) =>
         cell || cells.length === 1 ? (
           <span key={index} className={clsx(cells.length > 1 && 'mr-2.5 border-r pr-2.5 last:border-r-0')}>
@@ -336,7 +336,7 @@ function Cells({ text, phrase }: { text: string; phrase: Phrase }) {
           </span>
         ) : null,
       )}
-    </span>
+    </bdi>
   )
 }
 
