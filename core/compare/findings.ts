@@ -30,6 +30,8 @@ export type PlaceKind =
   | 'image added'
   | 'image removed'
   | 'image replaced'
+  | 'image resized'
+  | 'image described'
   | 'head'
   | 'head added'
   | 'head removed'

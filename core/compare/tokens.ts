@@ -7,6 +7,8 @@ export interface Token {
   from: number
   to: number
   marks: readonly Mark[]
+  /** Of an image: how large it is shown, and what it is said to show. */
+  image?: { readonly width: number; readonly height: number; readonly alt: string }
   kind: 'word' | 'between' | 'image' | 'leaf' | 'end of paragraph'
   /** What it is compared by: of an image also what it shows. */
   key: string
@@ -62,6 +64,7 @@ export function tokensOf(block: Node, at: number): Token[] {
       to: from + node.nodeSize,
       marks: node.marks,
       kind: image ? 'image' : 'leaf',
+      ...(image && { image: { width: node.attrs.width, height: node.attrs.height, alt: node.attrs.alt } }),
     })
   })
   return tokens

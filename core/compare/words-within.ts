@@ -132,6 +132,7 @@ function compareLooks(older: readonly Token[], newer: readonly Token[], section:
       between += token.text
       continue
     }
+    compareImages(was, token, section, found)
     const now = sameMarks(was.marks, token.marks) ? '' : lookInWords(was.marks, token.marks)
     const run = open as { to: number; older: Stretch; text: string; now: Sentence } | null
     if (run && sameSentence(run.now, now) && token.kind !== 'end of paragraph') {
@@ -146,5 +147,17 @@ function compareLooks(older: readonly Token[], newer: readonly Token[], section:
   }
   close()
 }
+/** An image that stayed: whether it is shown in another size, or said to show something else. */
+function compareImages(was: Token, is: Token, section: string, found: Findings): void {
+  if (!was.image || !is.image) return
+  const place = { older: { from: was.from, to: was.to }, newer: { from: is.from, to: is.to }, section }
+  const resized = was.image.width !== is.image.width || was.image.height !== is.image.height
+  const described = was.image.alt !== is.image.alt
+  const size = ({ width, height }: NonNullable<Token['image']>) => `${width} × ${height}`
+  if (resized) found.add({ ...place, kind: 'image resized', before: size(was.image), now: size(is.image) })
+  if (described) found.add({ ...place, kind: 'image described', before: was.image.alt, now: is.image.alt })
+  if (resized || described) found.changes.look.push(place.newer)
+}
+
 const sameMarks = (a: readonly Mark[], b: readonly Mark[]) =>
   a === b || (a.length === b.length && a.every((mark, at) => mark.eq(b[at]!)))

@@ -56,6 +56,8 @@ const places: [PlaceKind, Code][] = [
   ['image added', 'changes.image-added'],
   ['image removed', 'changes.image-removed'],
   ['image replaced', 'changes.image-replaced'],
+  ['image resized', 'changes.image-resized'],
+  ['image described', 'changes.image-described'],
   ['head', 'changes.heads'],
   ['head added', 'changes.heads-added'],
   ['head removed', 'changes.heads-removed'],

@@ -24,6 +24,8 @@ export const kindOfChange: Partial<Record<PlaceKind, string>> = {
   'foot removed': t('compare.foot-removed'),
   page: t('compare.page'),
   'image replaced': t('compare.image-replaced'),
+  'image resized': t('compare.image-resized'),
+  'image described': t('compare.image-described'),
 }
 
 /** A change in the list: a line of the text, or a cell. */

@@ -16,6 +16,7 @@ import {
   runPropertiesFor,
 } from './patch-look'
 import { addList } from './patch-numbering'
+import { knownDrawing } from './patch-picture'
 import { CannotPatch, type FileOffers, type RunLike } from './patch-region'
 import type { Story } from './story'
 import { foreignGap, gapLook, headingLook, quoteLook } from './styles'
@@ -182,6 +183,8 @@ export class StoryOffers {
     if (node?.type.name === 'kept') return this.kept.placeFor(node, properties)
     if (node?.type.name === 'hard_break') return run(`<${prefix}br/>`)
     if (node?.type.name !== 'image') throw new CannotPatch(node?.type.name ?? '')
+    const known = knownDrawing(this.story, node, () => this.nextDrawing())
+    if (known) return run(known)
     const [type, bytes] = dataUrlBytes(node.attrs.src)
     const ending = extensionOf[type] ?? 'png'
     const { part: own } = this.story
@@ -190,19 +193,24 @@ export class StoryOffers {
     this.story.changes.set(part, bytes)
     typeOfEnding(this.story.opened, this.story.changes, ending, type)
     const id = relate(this.story.opened, this.story.changes, own, 'image', part.slice(folder.length))
-    this.drawings ||= Math.max(
-      0,
-      ...[...this.story.xml.matchAll(/docPr [^>]*?\bid="(\d+)"/g)].map(([, number]) => Number(number)),
-    )
     const spaces =
       `xmlns:r="${relationshipsNamespace}" xmlns:wp="http://schemas.openxmlformats.org/drawingml/2006/wordprocessingDrawing" ` +
       'xmlns:a="http://schemas.openxmlformats.org/drawingml/2006/main" xmlns:pic="http://schemas.openxmlformats.org/drawingml/2006/picture"'
     return run(
-      drawingXml(node, id, ++this.drawings)
+      drawingXml(node, id, this.nextDrawing())
         .replace('<w:drawing>', `<${prefix}drawing ${spaces}>`)
         .replace('</w:drawing>', `</${prefix}drawing>`),
     )
   }
+  /** A number that no drawing of the story has. */
+  private nextDrawing(): number {
+    this.drawings ||= [...this.story.xml.matchAll(/docPr [^>]*?\bid="(\d+)"/g)].reduce(
+      (most, [, number]) => Math.max(most, Number(number)),
+      0,
+    )
+    return ++this.drawings
+  }
+
   private link(href: string): string {
     if (href.startsWith('#'))
       return `<${this.story.prefix}hyperlink ${this.story.prefix}anchor="${escapeAttribute(href.slice(1))}">`

@@ -219,7 +219,8 @@ const wordsIn = (element: XmlElement | undefined): string => {
 }
 const commentIn = (element: XmlElement): string =>
   inOneLine(Array.from(elements(element, 'text:p'), (one) => textOf(one)).join(' '))
-const altOf = (frame: XmlElement): string => {
+/** What a frame says that its picture shows. */
+export const altOf = (frame: XmlElement): string => {
   const said = child(frame, 'svg:desc') ?? child(frame, 'svg:title')
   return said ? storableText(textOf(said)) : ''
 }

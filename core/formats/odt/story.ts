@@ -14,6 +14,7 @@ import type { Limits } from '../refusals'
 import { headingStyle, quoteStyle } from './common-styles'
 import { fieldXml } from './fields'
 import { placesIn, widthsOf } from './grid'
+import { framesIn, knownFrame } from './patch-picture'
 import type { Pictures } from './pictures'
 import type { Mapped } from './read'
 import { type LineWriter, writeLine } from './write-line'
@@ -72,6 +73,9 @@ export class Story {
     this.made = made ?? new NewStyles(styles, xml)
     this.lines = { styles: this.made, leaf: (node) => this.leaf(node), stays: (point) => this.stays(point) }
   }
+
+  /** The pictures that it has already; found when one is written. */
+  private frames: ReturnType<typeof framesIn> | null = null
 
   /** What holds blocks, rows, items: those that stayed in their places, what is new between them. */
   holder(mapped: Mapped, now: readonly Block[], quote: boolean): string {
@@ -386,8 +390,12 @@ export class Story {
     return name
   }
 
-  private image({ attrs: { src, alt, width, height } }: Node): string {
+  private image(node: Node): string {
+    const { src, alt, width, height } = node.attrs
     const href = this.shared.pictures.hrefOf(src)
+    this.frames ??= framesIn(this.root, this.xml)
+    const known = knownFrame(this.frames, href, node)
+    if (known) return known
     const frame = {
       'draw:name': `Image ${++this.shared.images}`,
       'text:anchor-type': 'as-char',

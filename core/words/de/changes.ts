@@ -53,6 +53,8 @@ export const changes = {
   'changes.feet-added': '{n, plural, one {eine Fußzeile} other {# Fußzeilen}} hinzugefügt',
   'changes.feet-removed': '{n, plural, one {die Fußzeile} other {# Fußzeilen}} entfernt',
   'changes.image-replaced': '{n, plural, one {# Bild} other {# Bilder}} ersetzt',
+  'changes.image-resized': '{n, plural, one {# Bild} other {# Bilder}} in anderer Größe',
+  'changes.image-described': '{n, plural, one {# Bild} other {# Bilder}} anders beschrieben',
   'changes.sheets-reordered': 'Die Blätter haben eine andere Reihenfolge.',
   'changes.no-cells': 'Keine Zellen unterscheiden sich.',
   'changes.more-sheets': 'und {n, plural, one {# weiteres Blatt} other {# weitere Blätter}}',

@@ -24,6 +24,8 @@ export const compare = {
   'compare.foot-added': 'Fußzeile hinzugefügt',
   'compare.foot-removed': 'Fußzeile entfernt',
   'compare.image-replaced': 'Bild ersetzt',
+  'compare.image-resized': 'Bild in anderer Größe',
+  'compare.image-described': 'Bild anders beschrieben',
   'compare.line': 'Zeile {line}',
   'compare.how-the-two-are-shown': 'Wie die beiden gezeigt werden',
   'compare.how-much-of-the-newer-one': 'Wie viel vom neueren',

@@ -53,6 +53,8 @@ export const changes = {
   'changes.feet-added': '{n, plural, one {a footer} other {# footers}} added',
   'changes.feet-removed': '{n, plural, one {the footer} other {# footers}} removed',
   'changes.image-replaced': '{n, plural, one {# image} other {# images}} replaced',
+  'changes.image-resized': '{n, plural, one {# image} other {# images}} resized',
+  'changes.image-described': '{n, plural, one {# image} other {# images}} described otherwise',
   'changes.sheets-reordered': 'The sheets are in another order.',
   'changes.no-cells': 'No cells differ.',
   'changes.more-sheets': 'and {n, plural, one {# more sheet} other {# more sheets}}',

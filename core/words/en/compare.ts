@@ -24,6 +24,8 @@ export const compare = {
   'compare.foot-added': 'footer added',
   'compare.foot-removed': 'footer removed',
   'compare.image-replaced': 'image replaced',
+  'compare.image-resized': 'image resized',
+  'compare.image-described': 'image described otherwise',
   'compare.line': 'Line {line}',
   'compare.how-the-two-are-shown': 'How the two are shown',
   'compare.how-much-of-the-newer-one': 'How much of the newer one',
