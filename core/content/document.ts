@@ -210,7 +210,7 @@ const nodes = {
         },
       },
     ],
-    toDOM: (node): DOMOutputSpec => ['img', { ...node.attrs }],
+    toDOM: ({ attrs }): DOMOutputSpec => ['img', { ...attrs, style: `aspect-ratio: ${attrs.width} / ${attrs.height}` }],
   },
   /** What can be kept, moved and removed as one, and not written: see kept.ts. To other programs it is its words. */
   kept: {

@@ -8,6 +8,8 @@ export interface Command {
   words?: string
   /** For example `Mod+S`; Mod is Control, or Command on a Mac. */
   keys?: string
+  /** What has the keyboard hears its keys itself; elsewhere they do nothing. */
+  heard?: boolean
   /** Under which heading it stands in the list. */
   group: string
   run: () => void
@@ -58,7 +60,7 @@ export const runCommand = (id: string): void => commands.findLast((one) => one.i
 /** Runs the command of the pressed keys. */
 export function runByKeys(event: KeyboardEvent): boolean {
   const keys = pressed(event)
-  const command = commands.findLast((one) => one.keys === keys)
+  const command = commands.findLast((one) => one.keys === keys && !one.heard)
   if (!command) return false
   event.preventDefault()
   command.run()

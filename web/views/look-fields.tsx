@@ -28,7 +28,7 @@ const largestText = 200
 export function LookPanel({ label, onClose, children }: { label: string; onClose: () => void; children: ReactNode }) {
   const root = useRef<HTMLElement>(null)
   // The keys come along, once: whoever goes on in the work, or at the edge of the page, stays there.
-  useEffect(() => root.current?.querySelector('input')?.focus(), [])
+  useEffect(() => root.current?.querySelector<HTMLElement>('[data-first], input')?.focus(), [])
   return (
     <section
       ref={root}

@@ -120,4 +120,14 @@ export const document = {
   'document.as-the-style': 'Wie sein Stil',
   'document.row-above': 'Zeile darüber',
   'document.column-to-the-left': 'Spalte links davon',
+  'document.picture': 'Bild: was es zeigt, seine Größe',
+  'document.what-it-shows': 'Was es zeigt',
+  'document.what-it-shows-is-for':
+    'Wird vorgelesen, wo man es nicht sieht, und gezeigt, wo es nicht lädt. Es bleibt in der Datei.',
+  'document.picture-size': 'Größe',
+  'document.picture-width': 'Breite, cm',
+  'document.picture-height': 'Höhe, cm',
+  'document.keep-its-proportions': 'Seitenverhältnis behalten',
+  'document.picture-as-it-came': 'So groß, wie es kam',
+  'document.picture-as-wide-as-the-text': 'So breit wie der Text',
 }

@@ -118,4 +118,14 @@ export const document = {
   'document.as-the-style': 'As its style',
   'document.row-above': 'Row above',
   'document.column-to-the-left': 'Column to the left',
+  'document.picture': 'Picture: what it shows, its size',
+  'document.what-it-shows': 'What it shows',
+  'document.what-it-shows-is-for':
+    'Read out to whoever cannot see it, and shown where it does not load. It stays in the file.',
+  'document.picture-size': 'Size',
+  'document.picture-width': 'Width, cm',
+  'document.picture-height': 'Height, cm',
+  'document.keep-its-proportions': 'Keep its proportions',
+  'document.picture-as-it-came': 'As large as it came',
+  'document.picture-as-wide-as-the-text': 'As wide as the text',
 }

@@ -29,6 +29,7 @@ import type { BodyProps, LookedAt } from '../body'
 import { Find } from './find'
 import { LookBeside } from './look-beside'
 import { PagesNow } from './pages-now'
+import { PictureBeside } from './picture-beside'
 import { ThenPage } from './then-page'
 import { DocumentTools, setLink, type ToolState, toolState, undoable } from './tools'
 
@@ -63,10 +64,11 @@ export function DocumentBody({
   const [finding, setFinding] = useState(false)
   const [linking, setLinking] = useState<string | null>(null)
   const [looksOpen, setLooksOpen] = useState(false)
+  const [pictured, setPictured] = useState(false)
   const current = useRef<EditorView | null>(null)
   current.current = view
   const looksAreOpen = useRef(looksOpen)
-  looksAreOpen.current = looksOpen
+  looksAreOpen.current = looksOpen || pictured
   // A draft is gone on with as what its records were written on.
   const type = typeOfDraft(
     opening.records ?? [],
@@ -243,6 +245,15 @@ export function DocumentBody({
       setTools(next)
     })
   }
+  const showPicture = (shown: boolean) => {
+    setLooksOpen(false)
+    setPictured(shown)
+  }
+  // Another thing is selected: there is nothing more to say of the picture.
+  const onPicture = !!tools?.picture
+  useEffect(() => {
+    if (!onPicture) setPictured(false)
+  }, [onPicture])
   useOffer([
     {
       id: 'find',
@@ -265,8 +276,21 @@ export function DocumentBody({
             label: t('document.look-of-text'),
             keys: 'Alt+L',
             group: t('common.this-file'),
-            run: () => setLooksOpen(true),
+            run: () => {
+              setPictured(false)
+              setLooksOpen(true)
+            },
           },
+          ...(tools?.picture
+            ? [
+                {
+                  id: 'picture',
+                  label: t('document.picture'),
+                  group: t('common.this-file'),
+                  run: () => showPicture(true),
+                },
+              ]
+            : []),
           {
             id: 'clear looks',
             label: t('document.clear-looks'),
@@ -312,8 +336,16 @@ export function DocumentBody({
           onFind={() => setFinding(true)}
           onLink={() => setLinking(tools.link ?? '')}
           looking={looksOpen}
-          onLooks={() => setLooksOpen(!looksOpen)}
+          onLooks={() => {
+            setPictured(false)
+            setLooksOpen(!looksOpen)
+          }}
+          pictured={pictured}
+          onPicture={showPicture}
         />
+      )}
+      {pictured && tools?.picture && editable && !looking && view && (
+        <PictureBeside view={active ?? view} picture={tools.picture} onClose={() => setPictured(false)} />
       )}
       {looksOpen && editable && !plain && !looking && view && tools && (
         <LookBeside
@@ -346,6 +378,7 @@ export function DocumentBody({
               onEdit={(edit, how) => session.record(edit, how)}
               looks={looks}
               said={said}
+              onPicture={() => editable && showPicture(true)}
               desk={desk}
               onActive={(own) => {
                 setActive(own)

@@ -26,7 +26,7 @@ import { lift as liftOut, toggleMark, wrapIn } from 'prosemirror-commands'
 import { redo, redoDepth, undo, undoDepth } from 'prosemirror-history'
 import type { NodeType } from 'prosemirror-model'
 import { liftListItem, wrapInList } from 'prosemirror-schema-list'
-import { type Command, type EditorState, TextSelection } from 'prosemirror-state'
+import { type Command, type EditorState, NodeSelection, TextSelection } from 'prosemirror-state'
 import {
   addColumnAfter,
   addColumnBefore,
@@ -45,6 +45,7 @@ import { toast } from 'sonner'
 import { documentSchema } from '../../../core/content/document'
 import type { ParagraphLook } from '../../../core/content/paragraph-look'
 import type { StyleLook } from '../../../core/formats/docx/style-looks'
+import { useOffer } from '../../design/commands'
 import { IconButton } from '../../design/icon-button'
 import { Menu, MenuItem, MenuRule } from '../../design/overlay'
 import { ToolRow } from '../../design/tool-row'
@@ -56,6 +57,14 @@ import { t } from '../../words/all'
 import { withControl } from '../../words/formats'
 
 const { nodes, marks } = documentSchema
+
+export interface PictureState {
+  /** Pixels, 96 to the inch. */
+  width: number
+  height: number
+  /** What it shows, for whoever cannot see it. */
+  alt: string
+}
 
 /** What the tools show as on; made anew only when it changed, so that typing costs the tools nothing. */
 export interface ToolState {
@@ -76,6 +85,8 @@ export interface ToolState {
   paragraph: ParagraphLook
   list: string
   table: boolean
+  /** The picture that is selected. */
+  picture: PictureState | null
   undo: boolean
   redo: boolean
 }
@@ -112,8 +123,14 @@ export function toolState(state: EditorState): ToolState {
     paragraph: paragraphLookOf(state),
     list,
     table: isInTable(state),
+    picture: pictureIn(state),
     ...undoable(state),
   }
+}
+function pictureIn({ selection }: EditorState): PictureState | null {
+  if (!(selection instanceof NodeSelection) || selection.node.type !== nodes.image) return null
+  const { width, height, alt } = selection.node.attrs
+  return { width, height, alt }
 }
 export const undoable = (state: EditorState): Pick<ToolState, 'undo' | 'redo'> => ({
   undo: undoDepth(state) > 0,
@@ -185,6 +202,8 @@ export function DocumentTools({
   onLink,
   looking,
   onLooks,
+  pictured,
+  onPicture,
   plain,
 }: {
   /** What is being written in: the page, or an edge of it. */
@@ -197,6 +216,9 @@ export function DocumentTools({
   /** The look of the text is beside the tools. */
   looking: boolean
   onLooks: () => void
+  /** What there is to say of the picture is beside the tools. */
+  pictured: boolean
+  onPicture: (shown: boolean) => void
   /** A text has no looks to choose. */
   plain: boolean
 }) {
@@ -226,6 +248,42 @@ export function DocumentTools({
     >
       {icon}
     </IconButton>
+  )
+  const group = t('common.this-file')
+  const offer = (id: string, label: string, command: Command, keys?: string) => ({
+    id: `tool ${id}`,
+    label,
+    group,
+    ...(keys && { keys, heard: true }),
+    run: () => run(command),
+  })
+  useOffer(
+    plain
+      ? []
+      : [
+          offer('bold', t('common.bold'), toggleMark(marks.strong), 'Mod+B'),
+          offer('italic', t('common.italic'), toggleMark(marks.em), 'Mod+I'),
+          offer('underline', t('document.underline'), toggleMark(marks.underline), 'Mod+U'),
+          offer('strike', t('document.strike-through'), toggleMark(marks.strike), 'Alt+Shift+D'),
+          offer('bullets', t('document.bullets'), toggleList(nodes.bullet_list, on.list === 'bullet_list')),
+          offer('numbers', t('document.numbers'), toggleList(nodes.ordered_list, on.list === 'ordered_list')),
+          offer('quote', t('document.quote'), on.quote ? liftOut : wrapIn(nodes.blockquote)),
+          ...(on.table
+            ? [
+                offer('row above', t('document.row-above'), addRowBefore),
+                offer('row below', t('document.row-below'), addRowAfter),
+                offer('column left', t('document.column-to-the-left'), addColumnBefore),
+                offer('column right', t('document.column-to-the-right'), addColumnAfter),
+                offer('join cells', t('document.join-cells'), mergeCells),
+                offer('split cell', t('document.split-cell'), splitCell),
+                offer('remove row', t('document.remove-row'), deleteRow),
+                offer('remove column', t('document.remove-column'), deleteColumn),
+                offer('remove table', t('document.remove-table'), deleteTable),
+              ]
+            : [offer('table', t('document.insert-table'), insertTable)]),
+          { id: 'tool image', label: t('document.insert-image'), group, run: () => picker.current?.click() },
+          ...(view === page ? [offer('page', t('common.new-page'), insertPageBreak, 'Mod+Enter')] : []),
+        ],
   )
   const own = on.style === null ? undefined : looks.find(({ id }) => id === on.style)
   // Those that somebody may choose, and the one that is there.
@@ -364,9 +422,15 @@ export function DocumentTools({
       ) : (
         tool(t('document.insert-table'), <Table />, insertTable)
       )}
-      <IconButton label={t('document.insert-image')} side="right" onClick={() => picker.current?.click()}>
-        <Image />
-      </IconButton>
+      {on.picture ? (
+        <IconButton label={t('document.picture')} side="right" pressed={pictured} onClick={() => onPicture(!pictured)}>
+          <Image />
+        </IconButton>
+      ) : (
+        <IconButton label={t('document.insert-image')} side="right" onClick={() => picker.current?.click()}>
+          <Image />
+        </IconButton>
+      )}
       <input
         ref={picker}
         type="file"
@@ -379,6 +443,13 @@ export function DocumentTools({
           const fault = file && (await insertImage(view, file))
           if (fault) toast.error(fault)
           view.focus()
+          if (!file || fault) return
+          // What it shows is asked for.
+          const { doc, selection, tr } = view.state
+          const at = selection.from - 1
+          if (doc.nodeAt(at)?.type !== nodes.image) return
+          view.dispatch(tr.setSelection(NodeSelection.create(doc, at)))
+          onPicture(true)
         }}
       />
       {tool(t('common.new-page'), <SeparatorHorizontal />, insertPageBreak, {

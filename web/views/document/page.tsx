@@ -11,6 +11,7 @@ import type { DocumentEdit } from '../../../core/recovery/replay'
 import { isCovered } from '../../design/focus'
 import { t } from '../../words/all'
 import { type EdgesDesk, PageEdges } from './edges'
+import { imageView } from './image-view'
 import { insertImage } from './images'
 import { caretKeptUp, keptParser, keptSerializer, keptView, tellsWhatGoes } from './kept'
 import { pageBeginsPlugin } from './page-begins'
@@ -79,6 +80,7 @@ export function DocumentPage({
   looks = noLooks,
   said = null,
   onActive,
+  onPicture,
   desk,
   plain = false,
 }: {
@@ -102,11 +104,13 @@ export function DocumentPage({
   said?: FileSays | null
   /** Told which of the edges is being written in, and when it is the page again. */
   onActive?: (view: EditorView | null) => void
+  /** Somebody wants to say more of the picture that they selected. */
+  onPicture?: () => void
   desk?: RefObject<EdgesDesk | null>
 }) {
   const host = useRef<HTMLDivElement>(null)
-  const handlers = useRef({ onEdit, onChange, looks })
-  handlers.current = { onEdit, onChange, looks }
+  const handlers = useRef({ onEdit, onChange, looks, onPicture })
+  handlers.current = { onEdit, onChange, looks, onPicture }
   const scope = useId()
   const shown = useRef<EditorView | null>(null)
   const left = useRef<{ json: unknown; state: EditorState } | null>(null)
@@ -146,7 +150,12 @@ export function DocumentPage({
     const view = new EditorView(place, {
       state: begun,
       editable: () => editable || still,
-      nodeViews: { kept: keptView(editable && !still) },
+      nodeViews: { kept: keptView(editable && !still), image: imageView(editable && !still) },
+      handleDoubleClickOn: (_view, _pos, node, _at, _event, direct) => {
+        if (!direct || node.type.name !== 'image' || !handlers.current.onPicture) return false
+        handlers.current.onPicture()
+        return true
+      },
       clipboardSerializer: keptSerializer,
       clipboardParser: keptParser,
       attributes: {
