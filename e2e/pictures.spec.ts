@@ -33,7 +33,7 @@ test('what a picture shows is asked for, and its size is set, by keys alone', as
   await command(page, 'insert image')
   await (await chooser).setFiles({ name: 'weir-2026.png', mimeType: 'image/png', buffer })
 
-  const beside = page.getByRole('region', { name: 'Picture: what it shows, its size' })
+  const beside = page.getByRole('region', { name: 'The picture' })
   const shows = beside.getByRole('textbox', { name: 'What it shows' })
   await expect(shows).toBeFocused()
   await expect(shows).toHaveValue('weir-2026')

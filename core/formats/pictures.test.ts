@@ -34,7 +34,7 @@ const docx = (() => {
   parts['word/document.xml'] = strToU8(
     text('word/document.xml').replace(
       `xmlns:w="${w}"`,
-      `xmlns:w="${w}" xmlns:r="http://schemas.openxmlformats.org/officeDocument/2006/relationships" xmlns:wp="${main}/wordprocessingDrawing" xmlns:wp14="http://schemas.microsoft.com/office/word/2010/wordprocessingDrawing"`,
+      `xmlns:w="${w}" xmlns:r="http://schemas.openxmlformats.org/officeDocument/2006/relationships" xmlns:wp="${main}/wordprocessingDrawing" xmlns:wp14="urn:merrowdale:relative-sizes"`,
     ),
   )
   parts['word/_rels/document.xml.rels'] = strToU8(

@@ -130,4 +130,5 @@ export const document = {
   'document.keep-its-proportions': 'Seitenverhältnis behalten',
   'document.picture-as-it-came': 'So groß, wie es kam',
   'document.picture-as-wide-as-the-text': 'So breit wie der Text',
+  'document.the-picture': 'Das Bild',
 }

@@ -128,4 +128,5 @@ export const document = {
   'document.keep-its-proportions': 'Keep its proportions',
   'document.picture-as-it-came': 'As large as it came',
   'document.picture-as-wide-as-the-text': 'As wide as the text',
+  'document.the-picture': 'The picture',
 }

@@ -63,7 +63,7 @@ export function PictureBeside({
   const textWidth = Math.round((page.width - page.left - page.right) / twipsPerPixel)
   return (
     <LookPanel
-      label={t('document.picture')}
+      label={t('document.the-picture')}
       onClose={() => {
         takeWords()
         onClose()
