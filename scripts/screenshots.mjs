@@ -272,7 +272,10 @@ await run(async () => {
       await page.locator('.ProseMirror p').nth(2).click()
       await page.keyboard.press('End')
       await page.keyboard.type(` To be caulked by ${month}.`)
-      await page.getByText(/is on (this computer|the server)/).first().waitFor()
+      await page
+        .getByText(/is on (this computer|the server)/)
+        .first()
+        .waitFor()
     }
     await one.keyboard.press('Control+s')
     await one
