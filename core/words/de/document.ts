@@ -131,4 +131,9 @@ export const document = {
   'document.picture-as-it-came': 'So groß, wie es kam',
   'document.picture-as-wide-as-the-text': 'So breit wie der Text',
   'document.the-picture': 'Das Bild',
+  'document.how-large-is-the-table': 'Wie groß ist die Tabelle?',
+  'document.table-columns': 'Spalten',
+  'document.table-rows': 'Zeilen',
+  'document.table-within': 'Eine Zahl von 1 bis {most}.',
+  'document.first-row-has-headings': 'Die erste Zeile hat Überschriften',
 }

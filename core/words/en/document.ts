@@ -129,4 +129,9 @@ export const document = {
   'document.picture-as-it-came': 'As large as it came',
   'document.picture-as-wide-as-the-text': 'As wide as the text',
   'document.the-picture': 'The picture',
+  'document.how-large-is-the-table': 'How large is the table?',
+  'document.table-columns': 'Columns',
+  'document.table-rows': 'Rows',
+  'document.table-within': 'Use a number from 1 to {most}.',
+  'document.first-row-has-headings': 'The first row has headings',
 }

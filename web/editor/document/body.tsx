@@ -30,8 +30,9 @@ import { Find } from './find'
 import { LookBeside } from './look-beside'
 import { PagesNow } from './pages-now'
 import { PictureBeside } from './picture-beside'
+import { TableQuestion } from './table-question'
 import { ThenPage } from './then-page'
-import { DocumentTools, setLink, type ToolState, toolState, undoable } from './tools'
+import { DocumentTools, insertTable, setLink, type ToolState, toolState, undoable } from './tools'
 
 /** So often the page is looked for, each 50 ms, before it is given up. */
 const mostTries = 1200
@@ -65,6 +66,7 @@ export function DocumentBody({
   const [linking, setLinking] = useState<string | null>(null)
   const [looksOpen, setLooksOpen] = useState(false)
   const [pictured, setPictured] = useState(false)
+  const [tabling, setTabling] = useState(false)
   const current = useRef<EditorView | null>(null)
   current.current = view
   const looksAreOpen = useRef(looksOpen)
@@ -342,6 +344,7 @@ export function DocumentBody({
           }}
           pictured={pictured}
           onPicture={showPicture}
+          onTable={() => setTabling(true)}
         />
       )}
       {pictured && tools?.picture && editable && !looking && view && (
@@ -406,6 +409,18 @@ export function DocumentBody({
           />
         )}
       </div>
+      {tabling && view && (
+        <TableQuestion
+          onClose={() => setTabling(false)}
+          onInsert={(size) => {
+            setTabling(false)
+            const own = active ?? view
+            insertTable(size)(own.state, own.dispatch, own)
+            // Once the question has gone, which gives the keys back to where they were.
+            setTimeout(() => own.focus())
+          }}
+        />
+      )}
       {linking !== null && view && (
         <LinkQuestion
           href={linking}

@@ -55,6 +55,7 @@ import { insertPageBreak, lift, sink } from '../../views/document/plugins'
 import { type CommonLook, commonLook, paragraphLookOf } from '../../views/document/text-look'
 import { t } from '../../words/all'
 import { withControl } from '../../words/formats'
+import type { TableSize } from './table-question'
 
 const { nodes, marks } = documentSchema
 
@@ -157,15 +158,21 @@ const alignTo =
     return true
   }
 
-const insertTable: Command = (state, dispatch) => {
-  if (isInTable(state)) return false
-  const cell = () => nodes.table_cell.createAndFill()!
-  const row = (header: boolean) => nodes.table_row.create({ header }, [cell(), cell(), cell()])
-  const tr = state.tr.replaceSelectionWith(nodes.table.create(null, [row(true), row(false), row(false)]))
-  const inside = tr.doc.resolve(Math.min(tr.doc.content.size, tr.mapping.map(state.selection.from, -1) + 4))
-  dispatch?.(tr.setSelection(TextSelection.near(inside)).scrollIntoView())
-  return true
-}
+/** A table where the caret is, which is in its first cell then. */
+export const insertTable =
+  ({ columns, rows, heads }: TableSize): Command =>
+  (state, dispatch) => {
+    if (isInTable(state)) return false
+    const row = (_: unknown, at: number) =>
+      nodes.table_row.create(
+        { header: heads && at === 0 },
+        Array.from({ length: columns }, () => nodes.table_cell.createAndFill()!),
+      )
+    const tr = state.tr.replaceSelectionWith(nodes.table.create(null, Array.from({ length: rows }, row)))
+    const inside = tr.doc.resolve(Math.min(tr.doc.content.size, tr.mapping.map(state.selection.from, -1) + 4))
+    dispatch?.(tr.setSelection(TextSelection.near(inside)).scrollIntoView())
+    return true
+  }
 
 /** Removes the page break before the cursor's block or the one selected is done with Backspace; links are set here. */
 export function setLink(view: EditorView, href: string | null): void {
@@ -204,6 +211,7 @@ export function DocumentTools({
   onLooks,
   pictured,
   onPicture,
+  onTable,
   plain,
 }: {
   /** What is being written in: the page, or an edge of it. */
@@ -219,6 +227,7 @@ export function DocumentTools({
   /** What there is to say of the picture is beside the tools. */
   pictured: boolean
   onPicture: (shown: boolean) => void
+  onTable: () => void
   /** A text has no looks to choose. */
   plain: boolean
 }) {
@@ -280,7 +289,7 @@ export function DocumentTools({
                 offer('remove column', t('document.remove-column'), deleteColumn),
                 offer('remove table', t('document.remove-table'), deleteTable),
               ]
-            : [offer('table', t('document.insert-table'), insertTable)]),
+            : [{ id: 'tool table', label: t('document.insert-table'), group, run: onTable }]),
           { id: 'tool image', label: t('document.insert-image'), group, run: () => picker.current?.click() },
           ...(view === page ? [offer('page', t('common.new-page'), insertPageBreak, 'Mod+Enter')] : []),
         ],
@@ -420,7 +429,9 @@ export function DocumentTools({
           <MenuItem onSelect={() => run(deleteTable)}>{t('document.remove-table')}</MenuItem>
         </Menu>
       ) : (
-        tool(t('document.insert-table'), <Table />, insertTable)
+        <IconButton label={t('document.insert-table')} side="right" onClick={onTable}>
+          <Table />
+        </IconButton>
       )}
       {on.picture ? (
         <IconButton label={t('document.picture')} side="right" pressed={pictured} onClick={() => onPicture(!pictured)}>
