@@ -1,8 +1,9 @@
 // How text looks, changed by keys alone; read by a program that knows nothing of this one (python-docx), opened again, undone.
 import type { Page } from '@playwright/test'
-import { readBy } from './brought'
+import { fileOf, w } from '../core/formats/docx/testing'
+import { brought, readBy } from './brought'
 import { enterByKeys } from './flows'
-import { expect, fileAs, paper, reach, test, writeNew } from './office'
+import { expect, fileAs, paper, reach, signIn, test, writeNew } from './office'
 
 const panel = (page: Page) => page.getByRole('region', { name: 'Look of the text' })
 /** Font, size, colour and what is behind of each run, and the paragraph's space, as python-docx has them. */
@@ -92,4 +93,18 @@ test('an address becomes a link as it is typed, and is text again when that is u
   await page.keyboard.type('and on')
   await expect(links).toHaveCount(2)
   await expect(paper(page)).toContainText('(http://weir.example) and on')
+})
+
+test('the page says the language that its file is written in, so that the browser spells in it', async ({
+  page,
+  office,
+}) => {
+  await signIn(page, office.url)
+  const styles = `<w:styles xmlns:w="${w}"><w:docDefaults><w:rPrDefault><w:rPr><w:lang w:val="de-DE"/></w:rPr></w:rPrDefault></w:docDefaults></w:styles>`
+  const bytes = fileOf('<w:p><w:r><w:t>Das Wehr ist dicht.</w:t></w:r></w:p>', { styles })
+  const { file } = await brought(page, office, 'Brief ans Wehramt.docx', Buffer.from(bytes))
+  await page.goto(`${office.url}/open/${file.id}`)
+  await expect(paper(page)).toContainText('Das Wehr ist dicht.')
+  await expect(paper(page)).toHaveAttribute('lang', 'de-DE')
+  await expect(paper(page)).toHaveAttribute('spellcheck', 'true')
 })

@@ -7,6 +7,7 @@ import type { DraftModel, JournalRecord } from '../../core/contract'
 import { readDocument, styleLooksOf, writeDocument } from '../../core/formats/documents'
 import { readPassages } from '../../core/formats/docx/passages'
 import type { StyleLook } from '../../core/formats/docx/style-looks'
+import { languageOf } from '../../core/formats/language'
 import { documentNotOnPaper } from '../../core/formats/not-on-paper'
 import { DamagedFile, type Limit, type Written } from '../../core/formats/refusals'
 import { textWayOf } from '../../core/formats/text/read'
@@ -89,6 +90,8 @@ const codec = {
   readTextWay: (bytes: Uint8Array) => textWayOf(bytes),
   /** How the styles of a file look. */
   readStyleLooks: (bytes: Uint8Array, type: string): StyleLook[] => styleLooksOf(bytes, type),
+  /** The language that a file says it is written in; null where it says none. */
+  readLanguage: (bytes: Uint8Array, type: string): string | null => languageOf(bytes, type),
   /** What a file says of stretches of its text, and the document that they are positions in. */
   readPassages: (bytes: Uint8Array, type: string) => {
     if (familyOf(type) !== 'docx') return null

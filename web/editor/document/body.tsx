@@ -67,6 +67,7 @@ export function DocumentBody({
   const [looksOpen, setLooksOpen] = useState(false)
   const [pictured, setPictured] = useState(false)
   const [tabling, setTabling] = useState(false)
+  const [language, setLanguage] = useState<string | null>(null)
   const current = useRef<EditorView | null>(null)
   current.current = view
   const looksAreOpen = useRef(looksOpen)
@@ -105,7 +106,8 @@ export function DocumentBody({
     void Promise.all([
       codec().readDocument(opening.bytes, opening.records, opening.beginning.continued?.model ?? null, true, type),
       opening.bytes ? codec().readStyleLooks(opening.bytes, type) : [],
-    ]).then(([read, looks]) => {
+      opening.bytes ? codec().readLanguage(opening.bytes, type) : null,
+    ]).then(([read, looks, written]) => {
       if (gone) return
       if ('damaged' in read) return onDamaged(read.damaged)
       if (read.opened.carried) return onCarried(read.opened.carried)
@@ -114,6 +116,7 @@ export function DocumentBody({
       if (lost) onGap(lost)
       session.standsOn(read.opened.stands)
       setLooks(looks)
+      setLanguage(written)
       setTail(read.opened.tail)
       setJson(read.opened.json)
       hear(opening.bytes)
@@ -380,6 +383,7 @@ export function DocumentBody({
               rested={session.restedAt}
               onEdit={(edit, how) => session.record(edit, how)}
               looks={looks}
+              language={language}
               said={said}
               onPicture={() => editable && showPicture(true)}
               desk={desk}

@@ -82,6 +82,7 @@ export function DocumentPage({
   onActive,
   onPicture,
   desk,
+  language = null,
   plain = false,
 }: {
   json: unknown
@@ -107,6 +108,8 @@ export function DocumentPage({
   /** Somebody wants to say more of the picture that they selected. */
   onPicture?: () => void
   desk?: RefObject<EdgesDesk | null>
+  /** What it is written in (BCP 47), for spelling and for who reads aloud; null for what the page around it is. */
+  language?: string | null
 }) {
   const host = useRef<HTMLDivElement>(null)
   const handlers = useRef({ onEdit, onChange, looks, onPicture })
@@ -165,6 +168,7 @@ export function DocumentPage({
         'aria-label': editable ? t('common.document') : t('document.document-read-only'),
         ...(still && { 'aria-readonly': 'true' }),
         spellcheck: String(!still),
+        ...(language && { lang: language }),
       },
       dispatchTransaction(transaction) {
         const before = view.state
