@@ -4,12 +4,12 @@
 import type { Node } from 'prosemirror-model'
 import { displayOf } from '../content/display'
 import { wordsKept } from '../content/words'
-import type { Workbook } from '../content/workbook'
+import { largestSheet, type Workbook } from '../content/workbook'
 import type { Decoded } from './files'
 import type { Results } from './workbook'
 
 export interface TextLine {
-  /** Cells of a row are parted by tabs. */
+  /** Cells of a row that say something, parted by tabs. */
   text: string
   /** The heading that it is under, or the sheet that it is on; empty where there is none. */
   under: string
@@ -65,11 +65,12 @@ function linesOfWorkbook(workbook: Workbook, results: Results): TextLine[] {
     for (const [row, cells] of rows.entries()) {
       if (!cells?.length) continue
       const texts: string[] = []
-      for (const [column, cell] of cells.entries()) {
-        const text = displayOf(cell ?? undefined, results[at]?.get(row * 16384 + column))
-        texts.push(text === '…' ? '' : text.replaceAll('\t', ' '))
-      }
-      if (texts.some(Boolean)) lines.push({ text: texts.join('\t'), under: name, row })
+      // Only cells that say something: a row may be coloured to the end of the sheet.
+      cells.forEach((cell, column) => {
+        const text = displayOf(cell ?? undefined, results[at]?.get(row * largestSheet.columns + column))
+        if (text && text !== '…') texts.push(text.replaceAll('\t', ' '))
+      })
+      if (texts.length) lines.push({ text: texts.join('\t'), under: name, row })
     }
   return lines
 }
