@@ -8,14 +8,15 @@ import { Link, useNavigate, useSearchParams } from 'react-router'
 import type { Facet, Hit } from '../../core/contract'
 import { skeleton } from '../../core/naming/lookalike'
 import { typedWords } from '../../core/naming/search-words'
-import { call, isAway } from '../api/call'
+import { call } from '../api/call'
 import { keys } from '../api/keys'
-import { Blank, Button } from '../design/controls'
+import { Blank } from '../design/controls'
 import { KindGlyph } from '../design/kind'
 import { useStillHere } from '../design/still-here'
 import { folderOf } from '../files/address'
 import { T, t } from '../words'
 import { listed, moment } from '../words/formats'
+import { CannotSearch } from './cannot-search'
 
 export function Find() {
   const [query, setQuery] = useSearchParams()
@@ -163,17 +164,7 @@ export function Find() {
             : ' '}
         </p>
         {answer.isError ? (
-          <Blank
-            title={
-              isAway(answer.error)
-                ? t('common.the-server-does-not-answer-right-now')
-                : t('find.jaula-cannot-search-for-this')
-            }
-          >
-            <Button look="main" onClick={() => answer.refetch()}>
-              {t('common.try-again')}
-            </Button>
-          </Blank>
+          <CannotSearch error={answer.error} onAgain={() => void answer.refetch()} />
         ) : !asked ? (
           <Blank title={t('find.find-a-file-in-any-of-your')}>{t('find.half-a-name-is-enough-in-any')}</Blank>
         ) : hits.length === 0 && answer.data && !answer.isPlaceholderData ? (

@@ -6,12 +6,13 @@ import { useEffect, useMemo, useRef, useState } from 'react'
 import { Link, useSearchParams } from 'react-router'
 import type { PastAnswer, PastChange, PastFile, PastLine } from '../../core/contract'
 import { Phrase } from '../../core/history/past-words'
-import { call, isAway } from '../api/call'
+import { call } from '../api/call'
 import { keys } from '../api/keys'
 import { queries } from '../api/queries'
-import { Blank, Button } from '../design/controls'
+import { Blank } from '../design/controls'
 import { KindGlyph, NameText } from '../design/kind'
 import { folderOf } from '../files/address'
+import { CannotSearch } from '../find/cannot-search'
 import { T, t } from '../words/all'
 import { day, moment } from '../words/formats'
 
@@ -105,17 +106,7 @@ export function SearchHistory() {
         {phrase.isEmpty ? (
           <Blank title={t('past.when-did-it-go')}>{t('past.how')}</Blank>
         ) : answer.isError ? (
-          <Blank
-            title={
-              isAway(answer.error)
-                ? t('common.the-server-does-not-answer-right-now')
-                : t('find.jaula-cannot-search-for-this')
-            }
-          >
-            <Button look="main" onClick={() => answer.refetch()}>
-              {t('common.try-again')}
-            </Button>
-          </Blank>
+          <CannotSearch error={answer.error} onAgain={() => void answer.refetch()} />
         ) : found && !found.files.some(({ changes }) => changes.length) ? (
           <Blank title={scope.fileId ? t('past.never') : t('past.no-file-lost-them')}>
             {scope.fileId ? (
