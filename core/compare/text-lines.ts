@@ -25,7 +25,9 @@ export interface CameAndWent {
   whole: boolean
 }
 
-const textOf = (block: Node): string => block.textBetween(0, block.content.size, ' ', wordsKept).trim()
+/** A tab parts words here, and cells of a row in a line. */
+const textOf = (block: Node): string =>
+  block.textBetween(0, block.content.size, ' ', wordsKept).replaceAll('\t', ' ').trim()
 
 /** All that is written in a node, its blocks parted by spaces. */
 function allOf(node: Node): string {
@@ -46,7 +48,7 @@ function linesOfDocument(doc: Node): TextLine[] {
   doc.descendants((node) => {
     if (node.type.name === 'table_row') {
       const cells: string[] = []
-      node.forEach((cell) => cells.push(allOf(cell).replaceAll('\t', ' ')))
+      node.forEach((cell) => cells.push(allOf(cell)))
       if (cells.some(Boolean)) add(cells.join('\t'))
       return false
     }
