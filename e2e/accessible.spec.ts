@@ -6,7 +6,7 @@ test.use({ apart: 'accessible', copied: true })
 
 // Held against every screen and state: WCAG 2.2 AA and axe-core's own good practice, light and dark.
 test('every screen can be used by everybody, light and dark', async ({ browser, office }) => {
-  test.setTimeout(480_000)
+  test.setTimeout(720_000)
   for (const who of [null, 'Ida Thornquist', 'Priya Nandakumar'] as const) {
     // The page's own policy keeps axe out; what it looks at stays as it is.
     const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, bypassCSP: true })

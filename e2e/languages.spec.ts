@@ -45,7 +45,7 @@ test('every screen is in German for whoever reads German, and nothing of it is i
   browser,
   office,
 }) => {
-  test.setTimeout(480_000)
+  test.setTimeout(720_000)
   const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, locale: 'de-DE' })
   const page = await context.newPage()
   // What the server refuses is said in the language of who reads it, too.
