@@ -2,6 +2,7 @@
 // whoever is quicker types meanwhile into a line that hands on what was typed.
 import { Dialog } from 'radix-ui'
 import { lazy, Suspense, useEffect, useRef } from 'react'
+import { whenIdle } from '../design/when-idle'
 import { t } from '../words'
 
 const fetchList = () => import('./palette-list')
@@ -11,10 +12,7 @@ const lineToType = 'h-12 w-full border-b bg-transparent px-4 text-[16px] outline
 
 export function CommandPalette({ open, onOpenChange }: { open: boolean; onOpenChange: (open: boolean) => void }) {
   const typed = useRef('')
-  useEffect(() => {
-    const idle = requestIdleCallback(() => void fetchList().catch(() => {}))
-    return () => cancelIdleCallback(idle)
-  }, [])
+  useEffect(() => whenIdle(() => void fetchList().catch(() => {})), [])
   useEffect(() => {
     if (!open) typed.current = ''
   }, [open])

@@ -15,6 +15,7 @@ import type { DocumentEdit } from '../../../core/recovery/replay'
 import { useOffer } from '../../design/commands'
 import { Blank, Button, Field } from '../../design/controls'
 import { Question } from '../../design/overlay'
+import { whenIdle } from '../../design/when-idle'
 import { takeInDocument } from '../../views/document/choices'
 import type { EdgesDesk } from '../../views/document/edges'
 import { KnownFacts } from '../../views/document/facts'
@@ -228,12 +229,11 @@ export function DocumentBody({
   // biome-ignore lint/correctness/useExhaustiveDependencies: made once when the pointer comes near, so that the first look is at once
   useEffect(() => {
     if (!near || kept || !current.current) return
-    const idle = requestIdleCallback(() => {
+    return whenIdle(() => {
       const json = current.current?.state.doc.toJSON()
       if (json)
         setKept({ id: '', then: { kind: 'document', json, summary: '', gone: [], moved: [], look: [] }, present: null })
     })
-    return () => cancelIdleCallback(idle)
   }, [near])
   const page = looking ?? kept
 
