@@ -126,6 +126,10 @@ export function useLifeline({
       folded: [],
     }
   const sought = useSought(session, facts, (version) => look(asMoment(version)))
+  const looked = useMemo(
+    () => shown && { ...shown, sought: sought?.versionId === shown.id ? sought.words : null },
+    [shown, sought],
+  )
   const at = moments.findIndex(({ id }) => id === (moment?.id ?? 'now'))
   useOffer([
     {
@@ -294,7 +298,7 @@ export function useLifeline({
       if (version) setCompared({ older: asMoment(version), newer: null })
     },
     body: {
-      looking: shown && { ...shown, sought: sought?.versionId === shown.id ? sought.words : null },
+      looking: looked,
       near,
       onThen: setDesk,
     },
