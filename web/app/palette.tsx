@@ -1,21 +1,30 @@
-// Where everything that can be done is listed by name. The list comes when it is wanted the first time, and is fetched ahead;
-// whoever is quicker types meanwhile into a line that hands on what was typed.
+import { Command as Palette } from 'cmdk'
 import { Dialog } from 'radix-ui'
-import { lazy, Suspense, useEffect, useRef } from 'react'
-import { whenIdle } from '../design/when-idle'
+import { useNavigate } from 'react-router'
+import { type Command, useCommands } from '../design/commands'
 import { t } from '../words'
+import { type Answer, answers, fits } from './how'
+import { keysInWords } from './keys'
 
-const fetchList = () => import('./palette-list')
-const PaletteList = lazy(fetchList)
+const item = 'flex cursor-pointer items-center rounded px-3 py-2 data-[selected=true]:bg-wash'
+const heading =
+  '[&_[cmdk-group-heading]]:px-3 [&_[cmdk-group-heading]]:pb-1 [&_[cmdk-group-heading]]:pt-2 [&_[cmdk-group-heading]]:text-[13px] [&_[cmdk-group-heading]]:text-soft'
 
-const lineToType = 'h-12 w-full border-b bg-transparent px-4 text-[16px] outline-none'
-
+/** Everything that can be done here, by name, and answers to how it is done. */
 export function CommandPalette({ open, onOpenChange }: { open: boolean; onOpenChange: (open: boolean) => void }) {
-  const typed = useRef('')
-  useEffect(() => whenIdle(() => void fetchList().catch(() => {})), [])
-  useEffect(() => {
-    if (!open) typed.current = ''
-  }, [open])
+  const commands = useCommands()
+  const navigate = useNavigate()
+  const groups = [...new Set(commands.map(({ group }) => group))]
+  const run = (command: Command) => {
+    onOpenChange(false)
+    command.run()
+  }
+  const carryOut = ({ command, at }: Answer) => {
+    const own = commands.findLast(({ id }) => id === command)
+    if (own) return run(own)
+    onOpenChange(false)
+    if (at) void navigate(at)
+  }
   return (
     <Dialog.Root open={open} onOpenChange={onOpenChange}>
       <Dialog.Portal>
@@ -25,28 +34,53 @@ export function CommandPalette({ open, onOpenChange }: { open: boolean; onOpenCh
           aria-describedby={undefined}
         >
           <Dialog.Title className="sr-only">{t('app.go-to-or-do')}</Dialog.Title>
-          <Suspense
-            fallback={
-              <input
-                autoFocus
-                placeholder={t('app.where-to-what-to-do-or-how')}
-                aria-label={t('app.go-to-or-do')}
-                className={lineToType}
-                onChange={(event) => {
-                  typed.current = event.target.value
-                }}
-              />
-            }
-          >
-            <Handed typed={typed} onClose={() => onOpenChange(false)} />
-          </Suspense>
+          <Palette label={t('app.go-to-or-do')} filter={(value, typed, more) => fits(typed, value, more?.join(' '))}>
+            <Palette.Input
+              placeholder={t('app.where-to-what-to-do-or-how')}
+              className="h-12 w-full border-b bg-transparent px-4 text-[16px] outline-none"
+            />
+            <Palette.List className="max-h-[min(50vh,calc(100dvh-120px))] overflow-auto p-2">
+              <Palette.Empty className="px-3 py-6 text-center text-soft">
+                {t('app.no-command-is-called-that-try-another')}
+              </Palette.Empty>
+              {groups.map((group) => (
+                <Palette.Group key={group} heading={group} className={heading}>
+                  {commands
+                    .filter((command) => command.group === group && command.id !== 'palette')
+                    .map((command) => (
+                      <Palette.Item
+                        key={command.id}
+                        value={command.label}
+                        keywords={command.words ? [command.words] : []}
+                        onSelect={() => run(command)}
+                        className={item}
+                      >
+                        {command.label}
+                        {command.keys && (
+                          <kbd className="ml-auto font-mono text-[12px] text-soft">{keysInWords(command.keys)}</kbd>
+                        )}
+                      </Palette.Item>
+                    ))}
+                </Palette.Group>
+              ))}
+              <Palette.Group heading={t('app.how-do-i')} className={heading}>
+                {answers.map((answer) => (
+                  <Palette.Item
+                    key={answer.ask}
+                    value={answer.ask}
+                    keywords={[`${answer.words} ${answer.answer}`]}
+                    onSelect={() => carryOut(answer)}
+                    className={`${item} !block`}
+                  >
+                    <span className="block">{answer.ask}</span>
+                    <span className="block text-[13.5px] leading-[19px] text-soft">{answer.answer}</span>
+                  </Palette.Item>
+                ))}
+              </Palette.Group>
+            </Palette.List>
+          </Palette>
         </Dialog.Content>
       </Dialog.Portal>
     </Dialog.Root>
   )
-}
-
-/** Takes what was typed when the list is there, not before. */
-function Handed({ typed, onClose }: { typed: React.RefObject<string>; onClose: () => void }) {
-  return <PaletteList typed={typed.current} line={lineToType} onClose={onClose} />
 }
