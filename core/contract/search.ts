@@ -73,7 +73,7 @@ export const PastFile = z.object({
   changes: z.array(PastChange),
   /** How often the newest version says them. */
   now: z.number().int(),
-  /** Versions that are not looked through: of other types, too large, or damaged. */
+  /** Versions that cannot be looked through: of other types, too large, or damaged. */
   unread: z.number().int(),
 })
 export type PastFile = z.infer<typeof PastFile>

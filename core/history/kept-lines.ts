@@ -45,5 +45,10 @@ export function linesKept(
   if (kept.came === null || kept.went === null) return null
   // What came in the place of what went may be any of it.
   const wanted = may(kept.came) || may(kept.went)
-  return { came: wanted ? read(kept.came) : [], went: wanted ? read(kept.went) : [], whole: kept.whole }
+  return {
+    came: wanted ? read(kept.came) : [],
+    went: wanted ? read(kept.went) : [],
+    whole: kept.whole,
+    same: !kept.whole && kept.came === '[]' && kept.went === '[]',
+  }
 }

@@ -8,7 +8,7 @@ import { anyDocument } from '../content/document.arbitrary'
 import type { CellValue } from '../content/workbook'
 import { anyHistory } from '../content/workbook.arbitrary'
 import { keptLines, linesKept } from './kept-lines'
-import { Phrase, pastWords, wordsOfLines } from './past-words'
+import { PastReader, Phrase, wordsOfLines } from './past-words'
 
 describe('words', () => {
   const says = (line: string, typed: string) => new Phrase(typed).countIn(line)
@@ -68,7 +68,9 @@ test('what came and went says the same as each version looked through', () => {
           lines: linesKept(kept ?? { came: null, went: null, whole: false }, (text) => phrase.may(text)),
         }
       })
-      const past = pastWords(phrase, history)
+      const reader = new PastReader<number>(phrase)
+      for (const { version, lines } of history) reader.add(version, lines)
+      const { past } = reader
       // Looked through one by one; one that cannot be read says nothing of itself.
       let before = 0
       const changes: unknown[] = []
@@ -96,6 +98,22 @@ test('what came and went says the same as each version looked through', () => {
     }),
     { numRuns: 400 },
   )
+})
+
+test('what went is told also where what it came with was not read, and what is the same as that is not read either', () => {
+  const line = (text: string) => ({ text, under: '', row: null })
+  const delta = (came: string[], went: string[]) => ({
+    came: came.map(line),
+    went: went.map(line),
+    whole: false,
+    same: !came.length && !went.length,
+  })
+  const reader = new PastReader<number>(new Phrase('weir'))
+  for (const [at, lines] of [null, delta([], []), delta(['sluice'], ['The weir leaks.']), delta([], [])].entries())
+    reader.add(at, lines)
+  const { stretches, changes, now, unread } = reader.past
+  expect({ stretches, now, unread }).toEqual({ stretches: [{ from: 1, until: 2 }], now: 0, unread: 2 })
+  expect(changes.map(({ version, before, after }) => [version, before, after])).toEqual([[2, 1, 0]])
 })
 
 test('what is looked for is among the words of what went, so that the index finds it', () => {

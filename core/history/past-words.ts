@@ -139,7 +139,7 @@ export function wordsOfLines(lines: readonly TextLine[]): Set<string> {
 }
 
 /** What is known of a version's lines; null where they could not be read. */
-export type Lines = CameAndWent | null
+export type Lines = (CameAndWent & { /** It is what the version before it is. */ same: boolean }) | null
 
 export interface WordsChange<V> {
   version: V
@@ -193,6 +193,7 @@ export function insteadOf(gone: TextLine, came: readonly TextLine[]): TextLine |
 export class PastReader<V> {
   readonly past: PastWords<V> = { stretches: [], changes: [], now: 0, unread: 0 }
   private last: V | null = null
+  private blind = false
 
   constructor(private readonly phrase: Phrase) {}
 
@@ -200,15 +201,20 @@ export class PastReader<V> {
   add(version: V, lines: Lines): void {
     const { past, last } = this
     this.last = version
-    if (!lines) {
+    // What is the same as something that was not read was not read either.
+    this.blind = !lines || (lines.same && this.blind)
+    if (!lines || this.blind) {
       past.unread++
       return
     }
     const came = this.saying(lines.came)
     const went = this.saying(lines.went)
-    const before = past.now
-    // Where a version before it was not read, more may have gone than is known to have come.
-    const after = lines.whole ? sum(came) : Math.max(0, before + sum(came) - sum(went))
+    const less = lines.whole ? 0 : sum(went) - sum(came)
+    // What goes was there: it came with a version that was not read, or is not there any more.
+    const before = Math.max(past.now, less)
+    const after = lines.whole ? sum(came) : before - less
+    if (before && !past.now) past.stretches.push({ from: last ?? version, until: null })
+    past.now = before
     if (after === before) return
     const told = (after < before ? went : came).slice(0, mostLines)
     past.changes.push({
@@ -232,10 +238,3 @@ export class PastReader<V> {
 }
 
 const sum = (those: readonly { times: number }[]) => those.reduce((all, { times }) => all + times, 0)
-
-/** @param versions oldest first */
-export function pastWords<V>(phrase: Phrase, versions: readonly { version: V; lines: Lines }[]): PastWords<V> {
-  const reader = new PastReader<V>(phrase)
-  for (const { version, lines } of versions) reader.add(version, lines)
-  return reader.past
-}

@@ -113,6 +113,7 @@ const Row = z.object({
   came: z.string().nullable(),
   went: z.string().nullable(),
   whole: z.boolean().nullable(),
+  waits: z.boolean(),
 })
 interface Known {
   id: string
@@ -138,17 +139,20 @@ async function pastOf(
   for (const row of entries) {
     const reader = new PastReader<Known>(phrase)
     let first: Known | null = null
+    let waiting = 0
     for (let after = 0; ; ) {
       const versions = await select(
         manager,
         Row,
-        `select v.id, v.number, v.at, coalesce(nullif(t.author, ''), p.name) as author, c.came, c.went, c.whole
+        `select v.id, v.number, v.at, coalesce(nullif(t.author, ''), p.name) as author, c.came, c.went, c.whole,
+           exists (select from change_queue q where q.version_id = v.id) as waits
          from version v join person p on p.id = v.author_id left join version_change c on c.version_id = v.id
            left join taken_from t on t.version_id = v.id
          where v.file_id = $1 and v.number > $2 order by v.number limit ${atOnce}`,
         [row.id, after],
       )
-      for (const { came, went, whole, ...one } of versions) {
+      for (const { came, went, whole, waits, ...one } of versions) {
+        if (came === null && waits) waiting++
         const version = { ...one, at: one.at.toISOString() }
         first ??= version
         reader.add(
@@ -183,7 +187,8 @@ async function pastOf(
           }),
         ),
       now,
-      unread,
+      // What waits will be.
+      unread: unread - waiting,
     })
   }
   return found

@@ -43,11 +43,11 @@ export function SearchHistory() {
     else address.delete('q')
     setQuery(address, { replace: true })
   }
-  // biome-ignore lint/correctness/useExhaustiveDependencies: follows the typing alone; the address is what it writes
+  // biome-ignore lint/correctness/useExhaustiveDependencies: follows the typing, and the address where that changes meanwhile
   useEffect(() => {
     const later = setTimeout(() => typed !== q && asking(typed), pause)
     return () => clearTimeout(later)
-  }, [typed])
+  }, [typed, query])
   const phrase = useMemo(() => new Phrase(q), [q])
   const answer = useQuery({
     queryKey: keys.past(q, scope.fileId, scope.shareId, scope.folderId),
@@ -79,7 +79,7 @@ export function SearchHistory() {
           <Where
             scope={scope}
             onEverywhere={() => {
-              setQuery(q ? { q } : {}, { replace: true })
+              setQuery(typed.trim() ? { q: typed } : {}, { replace: true })
               input.current?.focus()
             }}
           />
@@ -108,7 +108,7 @@ export function SearchHistory() {
         ) : answer.isError ? (
           <CannotSearch error={answer.error} onAgain={() => void answer.refetch()} />
         ) : found && !found.files.some(({ changes }) => changes.length) ? (
-          <Blank title={scope.fileId ? t('past.never') : t('past.no-file-lost-them')}>
+          <Blank title={saidOfNothing(found, scope)}>
             {scope.fileId ? (
               t('past.check-words')
             ) : (
@@ -145,6 +145,12 @@ function said({ files, more, waiting }: PastAnswer, { fileId }: Scope): string {
   if (fileId && only?.unread) parts.push(t('past.unread', { n: only.unread }))
   return parts.join(' ')
 }
+
+/** Nothing was found: of all that there is, or of what was looked through so far. */
+const saidOfNothing = ({ files, waiting }: PastAnswer, { fileId }: Scope): string =>
+  waiting || files.some(({ unread }) => unread)
+    ? t('past.not-in-those-looked-through')
+    : t(fileId ? 'past.never' : 'past.no-file-lost-them')
 
 /** Where it is searched, and the way to all shares. */
 function Where({ scope: { fileId, shareId, folderId }, onEverywhere }: { scope: Scope; onEverywhere: () => void }) {

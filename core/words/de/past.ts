@@ -37,4 +37,5 @@ export const past: Record<keyof typeof said, string> = {
   'past.is-there': 'Es ist da seit dem {from}',
   'past.in-its-versions': 'In ihrem Verlauf suchen',
   'past.now': 'jetzt',
+  'past.not-in-those-looked-through': 'Nicht in den Versionen, die durchgesehen wurden',
 }

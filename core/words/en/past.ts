@@ -35,4 +35,5 @@ export const past = {
   'past.is-there': 'It is there since {from}',
   'past.in-its-versions': 'Search in its history',
   'past.now': 'now',
+  'past.not-in-those-looked-through': 'Not in the versions that were looked through',
 }
