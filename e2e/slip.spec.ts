@@ -90,6 +90,8 @@ test('the keyboard leaves the document both ways; a row of tools is one stop', a
   await writeNew(page, office.url, '- one\nTwo')
   const inPaper = () => page.evaluate(() => document.activeElement?.classList.contains('ProseMirror') ?? false)
   const inTools = () => page.evaluate(() => document.activeElement?.closest('[role=toolbar]') !== null)
+  // What comes next by Tab is there: how many pages it has is said when the hands rest.
+  await expect(page.getByTestId('pages-now')).toBeVisible()
   // In a list Tab goes deeper; after Escape it leaves.
   await page.keyboard.press('Tab')
   expect(await inPaper()).toBe(true)

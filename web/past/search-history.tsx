@@ -116,7 +116,11 @@ export function SearchHistory() {
                 k="past.maybe-there"
                 v={{
                   link: (c) => (
-                    <Link className="text-accent underline" to={`/find?${new URLSearchParams({ q })}`}>
+                    // What is typed goes along, also where it is not looked for yet.
+                    <Link
+                      className="text-accent underline"
+                      to={`/find?${new URLSearchParams({ q: typed.trim() || q })}`}
+                    >
                       {c}
                     </Link>
                   ),
