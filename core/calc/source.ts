@@ -142,6 +142,7 @@ export function sourceAfter(source: FormulaSource, op: WorkbookOp, before: Workb
     case 'unmerge':
     case 'height':
     case 'set up':
+    case 'about':
       return source
   }
 }

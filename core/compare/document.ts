@@ -7,6 +7,7 @@
 //
 // Bounds: see sequence.ts and tokens.ts; past them a paragraph or a stretch counts as replaced, and `coarse` says so.
 import type { Node } from 'prosemirror-model'
+import { aboutOfDocument, fieldsBetween } from '../content/about'
 import type { Page } from '../content/document'
 import { edgeOf, edgesOf, inOrder, type PageEdge, storyOf, wordsAtEdge } from '../content/edges'
 import { sizeOf } from '../content/paper-sizes'
@@ -53,7 +54,22 @@ export function compareDocuments(older: Node, newer: Node): DocumentChanges {
       before: sayPage(older.attrs.page),
       now: sayPage(newer.attrs.page),
     })
+  compareAbout(older, newer, found)
   return found.finish(before, after)
+}
+
+/** What either says of itself, each field as one place. */
+function compareAbout(older: Node, newer: Node, found: Findings): void {
+  const [was, is] = [aboutOfDocument(older), aboutOfDocument(newer)]
+  for (const field of fieldsBetween(was, is))
+    found.add({
+      kind: field,
+      older: null,
+      newer: null,
+      section: '',
+      before: was?.[field] ?? '',
+      now: is?.[field] ?? '',
+    })
 }
 
 /** A page in words: its size, how it lies, and its margins; millimetres. */

@@ -2,6 +2,7 @@
 // eye where it is an image, and by the facts otherwise.
 
 import type { Node } from 'prosemirror-model'
+import { aboutOfDocument, documentAbout, workbookAbout } from '../content/about'
 import { blankDocument } from '../content/document'
 import { type Papers, papersIn } from '../content/papers'
 import { setUpOf } from '../content/sheet-set-up'
@@ -31,11 +32,11 @@ export type FileComparison = { summary: Sentence /** Words, cells and the like t
 /** How much differs, for a mark on the lifeline: words, with what is no word counted as some. */
 export const weightOfDocument = ({ wordsAdded, wordsRemoved, places, otherwise }: DocumentChanges): number =>
   wordsAdded + wordsRemoved + 3 * places.filter(({ kind }) => kind !== 'words').length + (otherwise ? 1 : 0)
-export const weightOfWorkbook = ({ sheets, reordered }: WorkbookChanges): number =>
+export const weightOfWorkbook = ({ sheets, reordered, about }: WorkbookChanges): number =>
   sheets.reduce(
     (sum, { cells, looks, rowsAdded, rowsRemoved, columnsAdded, columnsRemoved }) =>
       sum + cells + Math.ceil(looks / 10) + 3 * (rowsAdded + rowsRemoved + columnsAdded + columnsRemoved),
-    reordered ? 1 : 0,
+    (reordered ? 1 : 0) + about.length,
   )
 
 const imageTypes: ReadonlySet<string> = new Set(['png', 'jpg', 'jpeg', 'gif', 'webp', 'bmp', 'svg'])
@@ -66,6 +67,7 @@ export function decoded({ bytes, type }: FileState): Decoded | null {
 
 /** With how the file says that each sheet is put on paper, which is part of what is compared. */
 const withSetUps = ({ workbook, papers }: Extract<Decoded, { kind: 'spreadsheet' }>): Workbook => ({
+  ...workbook,
   sheets: workbook.sheets.map((sheet, at) => ({ ...sheet, setUp: setUpOf(papers[at]) })),
 })
 
@@ -112,7 +114,8 @@ export function compareDecoded(older: DecodedState | null, newer: DecodedState):
   if (!now || (older && !was)) return facts()
   if (now.kind === 'spreadsheet') {
     if (was && was.kind !== 'spreadsheet') return facts()
-    const before: Workbook = was?.workbook ?? { sheets: [] }
+    // What a first version says of itself is nothing that came.
+    const before: Workbook = was?.workbook ?? workbookAbout<Workbook>({ sheets: [] }, now.workbook.about)
     const changes = compareWorkbooks(
       was ? withSetUps(was) : before,
       withSetUps(now),
@@ -128,7 +131,7 @@ export function compareDecoded(older: DecodedState | null, newer: DecodedState):
     }
   }
   if (was?.kind === 'spreadsheet') return facts()
-  const before = was?.doc ?? blankDocument()
+  const before = was?.doc ?? documentAbout(blankDocument(), aboutOfDocument(now.doc))
   const changes = compareDocuments(before, now.doc)
   return {
     kind: now.kind === 'lines' && (!was || was.kind === 'lines') ? 'lines' : 'document',

@@ -1,4 +1,5 @@
 // What a comparison of two documents finds, and in which order it is told.
+import type { AboutField } from '../content/about'
 import type { Sentence } from '../words/said'
 import type { Unit } from './text-blocks'
 
@@ -39,6 +40,7 @@ export type PlaceKind =
   | 'foot added'
   | 'foot removed'
   | 'page'
+  | AboutField
 /** One change, as a reader would tell it. */
 export interface Place {
   kind: PlaceKind

@@ -1,4 +1,5 @@
 // What was changed, in words and numbers.
+import { type AboutField, aboutFields } from '../content/about'
 import { type Limit, sayLimit } from '../formats/refusals'
 import type { Code } from '../words/en'
 import { type Said, type Sentence, say } from '../words/said'
@@ -42,6 +43,12 @@ function sayWords({ wordsAdded: added, wordsRemoved: removed, sections }: Docume
   return say('changes.in-sections', { words, sections: inTurn(parts, 'changes.comma'), rest })
 }
 
+const ofItself: Readonly<Record<AboutField, Code>> = {
+  title: 'changes.title',
+  author: 'changes.author',
+  subject: 'changes.subject',
+  keywords: 'changes.keywords',
+}
 const places: [PlaceKind, Code][] = [
   ['moved', 'changes.moved'],
   ['split', 'changes.split'],
@@ -65,6 +72,7 @@ const places: [PlaceKind, Code][] = [
   ['foot added', 'changes.feet-added'],
   ['foot removed', 'changes.feet-removed'],
   ['page', 'changes.page'],
+  ...aboutFields.map((field): [PlaceKind, Code] => [field, ofItself[field]]),
 ]
 /** @param first whether they begin the sentence */
 function sayPlaces(list: readonly Place[], first: boolean): Said[] {
@@ -81,11 +89,14 @@ function sayPlaces(list: readonly Place[], first: boolean): Said[] {
 }
 
 /** "3 rows added, 2 cells changed in ‹2026›, 1 of them a formula; the sheet ‹Old› removed." */
-export function sayWorkbookChanges({ sheets, reordered, coarse }: WorkbookChanges, most = 3): Sentence {
+export function sayWorkbookChanges({ sheets, reordered, about, coarse }: WorkbookChanges, most = 3): Sentence {
   const parts = sheets.slice(0, most).map((sheet, index) => saySheet(sheet, index === 0))
+  const said = about.map((field) => say(ofItself[field]))
+  if (!parts.length && said.length) return say('changes.whole', { what: inTurn(said, 'changes.and-then'), coarse })
   if (!parts.length) return say(reordered ? 'changes.sheets-reordered' : 'changes.no-cells')
   const rest = sheets.length - parts.length
   if (rest > 0) parts.push(say('changes.more-sheets', { n: rest }))
+  parts.push(...said)
   return say('changes.whole', { what: inTurn(parts, 'changes.and-then'), coarse })
 }
 

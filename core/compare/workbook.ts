@@ -4,6 +4,7 @@
 // The changes are also operations of the workbook's own language: applied to the older version they give
 // the newer one exactly. Rows and columns are inserted and removed first, so that formulas move as they do
 // when a person does that; whatever then differs is a change of a cell.
+import { type AboutField, fieldsBetween } from '../content/about'
 import { type Cell, type CellValue, largestSheet, type Sheet, sameValue, type Workbook } from '../content/workbook'
 import {
   applyOps,
@@ -78,6 +79,8 @@ export interface WorkbookChanges {
   listed: CellDifference[]
   /** The order of the sheets is another. */
   reordered: boolean
+  /** What the file says of itself otherwise. */
+  about: AboutField[]
   /** Applied to the older version they give the newer one. */
   ops: WorkbookOp[]
   /** Part of it was too large to be laid side by side exactly: changes there are more than they need be. */
@@ -138,7 +141,15 @@ export function compareWorkbooks(
   newer: Workbook,
   results?: { older: Results; newer: Results },
 ): WorkbookChanges {
-  const changes: WorkbookChanges = { cells: 0, sheets: [], listed: [], reordered: false, ops: [], coarse: false }
+  const changes: WorkbookChanges = {
+    cells: 0,
+    sheets: [],
+    listed: [],
+    reordered: false,
+    about: fieldsBetween(older.about, newer.about),
+    ops: [],
+    coarse: false,
+  }
   if (older === newer) return changes
   const matched = matchSheets(older, newer)
   const { ops } = changes
@@ -232,6 +243,7 @@ export function compareWorkbooks(
     }
     if (tells(change)) changes.sheets.push(change)
   }
+  if (changes.about.length) act({ op: 'about', about: newer.about ?? null })
   changes.cells = changes.sheets.reduce((sum, { cells }) => sum + cells, 0)
   return changes
 }

@@ -71,7 +71,7 @@ const cellAttributes = (dom: HTMLElement) => {
 }
 
 const nodes = {
-  doc: { content: 'block+', attrs: { page: { default: a4 }, edges: { default: [] } } },
+  doc: { content: 'block+', attrs: { page: { default: a4 }, edges: { default: [] }, about: { default: null } } },
   paragraph: {
     content: 'inline*',
     group: 'block flow',

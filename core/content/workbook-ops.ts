@@ -3,6 +3,7 @@
 // inverse of these applied like any other edit.
 
 import { asKept, say } from '../words/said'
+import { type About, workbookAbout } from './about'
 import { renameInFormula, type Shift, shiftFormula } from './formula'
 import { inOrder, overlap, sameArea } from './looks'
 import { movedArea, movedLines, movedPlaces, spansOf } from './moved-lines'
@@ -46,6 +47,8 @@ export type WorkbookOp =
   | { op: 'remove sheet'; sheet: number }
   | { op: 'rename sheet'; sheet: number; name: string }
   | { op: 'move sheet'; sheet: number; to: number }
+  /** What its file says of itself from then on. */
+  | { op: 'about'; about: About | null }
 
 /** A sheet as JSON can hold it: no holes. */
 export interface PlainSheet {
@@ -168,6 +171,8 @@ export function applyOp(workbook: Workbook, op: WorkbookOp): Workbook {
       if (!sheet) throw new RangeError(asKept(say('content.there-is-no-sheet-2', { sheet: op.sheet })))
       return { ...workbook, sheets: workbook.sheets.toSpliced(op.sheet, 1).toSpliced(op.to, 0, sheet) }
     }
+    case 'about':
+      return workbookAbout(workbook, op.about)
   }
 }
 
@@ -461,6 +466,8 @@ export function invertOp(before: Workbook, op: WorkbookOp): WorkbookOp[] {
       return withRepairs(before, op, { ...op, name: before.sheets[op.sheet]!.name })
     case 'move sheet':
       return [{ op: 'move sheet', sheet: op.to, to: op.sheet }]
+    case 'about':
+      return [{ op: 'about', about: before.about ?? null }]
   }
 }
 

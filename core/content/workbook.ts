@@ -2,6 +2,7 @@
 // shares the rest, so that a workbook of hundreds of thousands of cells is edited in
 // microseconds and two states of it can be compared by identity.
 import { type Said, say } from '../words/said'
+import type { About } from './about'
 import type { SheetFilter } from './sheet-filter'
 import type { SheetSetUp } from './sheet-set-up'
 
@@ -75,6 +76,8 @@ export interface Sheet {
 
 export interface Workbook {
   readonly sheets: readonly Sheet[]
+  /** What its file says of itself, where that is anything. */
+  readonly about?: About
 }
 
 /** ECMA-376's largest sheet. */

@@ -1,5 +1,6 @@
 // What is asked for on pages: a document as it is written now, or sheets as they are shown.
 import { z } from 'zod'
+import { longestAbout } from '../content/about'
 
 /** A PDF as it is, one for keeping (ISO 19005-2, PDF/A-2a), or one that is read out well (ISO 14289-1, PDF/UA-1). */
 export const PaperStandard = z.enum(['plain', 'archive', 'accessible'])
@@ -133,9 +134,16 @@ const DocumentOnPaper = z.object({
   /** The version whose file says how its styles look; null where there is none. */
   versionId: z.uuid().nullable(),
 })
+const said = z.string().max(longestAbout).optional()
+const SheetsOnPaper = z.object({
+  kind: z.literal('sheets'),
+  sheets: z.unknown(),
+  /** What their file says of itself. */
+  about: z.object({ title: said, author: said, subject: said, keywords: said }).optional(),
+})
 export const OnPaper = z.object({
   /** A document as its JSON, or sheets as they are shown (ShownSheets): each is checked where it is set. */
-  what: z.discriminatedUnion('kind', [DocumentOnPaper, z.object({ kind: z.literal('sheets'), sheets: z.unknown() })]),
+  what: z.discriminatedUnion('kind', [DocumentOnPaper, SheetsOnPaper]),
   /** What fields of its pages say. */
   name: z.string().max(1000),
   number: z.number().int().min(1).max(1_000_000_000).nullable(),

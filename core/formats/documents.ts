@@ -1,5 +1,7 @@
 // Documents whatever their type: one way to read each, and to write it, for all that ask. A new type is one entry here.
 import type { Node } from 'prosemirror-model'
+import { aboutOfDocument, documentAbout } from '../content/about'
+import { aboutOf, withAbout } from './about/about'
 import { readDoc, readDocLooks } from './doc/read'
 import { patchDocx } from './docx/patch'
 import { type ReadDocument, readDocx } from './docx/read'
@@ -100,7 +102,10 @@ const formats: Readonly<Record<string, DocumentFormat>> = {
 const formatOf = (type: string): DocumentFormat => formats[familyOf(type)] ?? formats.docx!
 
 /** @param type the file's ending @throws DamagedFile */
-export const readDocument = (bytes: Uint8Array, type: string): ReadDocument => formatOf(type).read(bytes)
+export function readDocument(bytes: Uint8Array, type: string): ReadDocument {
+  const read = formatOf(type).read(bytes)
+  return { ...read, doc: documentAbout(read.doc, aboutOf(bytes, type)) }
+}
 
 /** How the styles of a file look; none where its type has none. */
 export const styleLooksOf = (bytes: Uint8Array | null, type: string): StyleLook[] =>
@@ -120,8 +125,19 @@ export function writeDocument(
   from = type,
   way?: TextWay,
 ): Written {
+  const written = writeContent(documentAbout(doc, null), container, type, from, way)
+  return withAbout(written, type, aboutOfDocument(doc))
+}
+
+function writeContent(
+  doc: Node,
+  container: Uint8Array | null,
+  type: string,
+  from: string,
+  way: TextWay | undefined,
+): Written {
   if (type === 'ott') {
-    const { bytes, lost } = writeDocument(doc, container, 'odt', from)
+    const { bytes, lost } = writeContent(doc, container, 'odt', from, way)
     return { bytes: asTemplate(bytes), lost }
   }
   const format = formatOf(type)

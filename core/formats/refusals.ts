@@ -124,6 +124,7 @@ const sayings: Readonly<Record<string, Code>> = {
   'number formats': 'formats.number-formats',
   'values that are read as something else': 'formats.read-as-something-else',
   'letters that the encoding has not': 'formats.letters-not-encoded',
+  'what a file says of itself': 'formats.properties',
 }
 
 /** "1 footnote (near ‹Findings›)". */

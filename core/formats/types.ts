@@ -48,6 +48,9 @@ export const familyOf = (type: string): string => familyByType.get(plainType(typ
 export const isCsv = (type: string): boolean => familyOf(type) === 'csv'
 /** Whether a type is plain text, which has no looks. */
 export const isText = (type: string): boolean => familyOf(type) === 'txt'
+/** Whether files of a type have a place for what they say of themselves: a title, an author (core/formats/about). */
+export const saysAbout = (type: string): boolean =>
+  ['docx', 'xlsx', 'odt', 'ods', 'rtf', 'doc', 'xls'].includes(familyOf(type))
 /** Whether a type is a web page. */
 export const isPage = (type: string): boolean => familyOf(type) === 'html'
 /** The types that new work of a kind can be written as, the one that holds all of it first. */

@@ -1,7 +1,9 @@
 // Spreadsheets whatever their type: one way to read each, and to write it, for all that ask. A new type is one entry here.
 import { noSource } from '../calc/source'
+import { workbookAbout } from '../content/about'
 import type { Workbook } from '../content/workbook'
 import type { WorkbookOp } from '../content/workbook-ops'
+import { aboutOf, withAbout } from './about/about'
 import type { Beside } from './beside'
 import { type ReadCsv, readCsv } from './csv/read'
 import { isPageOfTables, readPageSheets } from './html/sheets'
@@ -84,13 +86,19 @@ const formatOf = (type: string): WorkbookFormat => formats[familyOf(type)] ?? fo
 
 /** @param type the file's ending @throws DamagedFile */
 export function readWorkbook(bytes: Uint8Array, type: string): ReadFile {
-  if (!isCsv(type)) return formatOf(type).read(bytes)
+  if (!isCsv(type)) {
+    const read = formatOf(type).read(bytes)
+    return { ...read, workbook: workbookAbout(read.workbook, aboutOf(bytes, type)) }
+  }
   const csv = readCsv(bytes, type)
   return { workbook: csv.workbook, results: [], source: noSource, looks: [], limits: csv.limits, csv }
 }
 
 /** The work written into the file that it came from. @throws NotPatched where it can only be written whole */
-export const patchWorkbook = (work: Patched, type: string): Written => formatOf(type).patch(work)
+export function patchWorkbook(work: Patched, type: string): Written {
+  const ops = work.ops.filter(({ op }) => op !== 'about')
+  return withAbout(formatOf(type).patch({ ...work, ops }), type, work.workbook.about ?? null)
+}
 
 /** A package of sheets, whole. @param mainType what it is of its family, where it has one */
 export const writePackage = (
@@ -99,7 +107,15 @@ export const writePackage = (
   type: string,
   beside: Beside,
   mainType?: string,
-): Written => {
+): Written => withAbout(writeSheets(workbook, resultOf, type, beside, mainType), type, workbook.about ?? null)
+
+function writeSheets(
+  workbook: Workbook,
+  resultOf: ResultOf,
+  type: string,
+  beside: Beside,
+  mainType: string | undefined,
+): Written {
   if (familyOf(type) === 'xlsx') return writePackageOfSheets({ workbook, resultOf, ...beside }, mainType)
   const written = formatOf(type).write({ workbook, resultOf, ...beside })
   return type === 'ots' ? { bytes: asTemplate(written.bytes), lost: written.lost } : written

@@ -2,6 +2,7 @@
 // is the base, so that everything that only one of them has is taken in.
 import { Fragment, type Node } from 'prosemirror-model'
 import { matchSheets } from '../compare/workbook'
+import { aboutOfDocument, commonAbout, workbookAbout } from '../content/about'
 import { sameArea } from '../content/looks'
 import { matchUp } from '../content/sequence'
 import { type Row, type Sheet, sameCell, type Workbook } from '../content/workbook'
@@ -13,7 +14,8 @@ export function commonDocument(mine: Node, theirs: Node): Node {
   const { pairs } = matchUp(a, b, () => 0)
   const blocks = pairs.flatMap(([i, j]) => (a[i] === b[j] ? [mine.child(i)] : []))
   const content = blocks.length ? blocks : [mine.type.schema.nodes.paragraph!.create()]
-  return mine.type.create(mine.attrs, Fragment.fromArray(content))
+  const about = commonAbout(aboutOfDocument(mine), aboutOfDocument(theirs))
+  return mine.type.create({ ...mine.attrs, about }, Fragment.fromArray(content))
 }
 
 /** Sheets of the same name, with the cells that are the same in both. */
@@ -30,7 +32,7 @@ export function commonWorkbook(mine: Workbook, theirs: Workbook): Workbook {
     while (rows.length && rows.at(-1) === undefined) rows.pop()
     sheets.push({ name: other.name, rows, ...commonFrame(sheet, other) })
   }
-  return { sheets }
+  return workbookAbout<Workbook>({ sheets }, commonAbout(mine.about, theirs.about))
 }
 
 /** What both say around their cells. */

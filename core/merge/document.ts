@@ -2,6 +2,7 @@
 // each other level by level; a text block that both changed is merged word by word. Where both did something
 // else in one place, both stand there and a conflict tells of it (sequence.ts).
 import { Fragment, type Mark, type Node } from 'prosemirror-model'
+import { aboutOfDocument, documentAbout, mergeAbout } from '../content/about'
 import { documentFromJSON } from '../content/document'
 import { blankStory, edgeOf, edgesOf, inOrder, type PageEdge, storyJSON, storyOf, withEdges } from '../content/edges'
 import { mergeSequences } from './sequence'
@@ -38,9 +39,10 @@ interface Found extends Omit<DocumentConflict, 'from' | 'to'> {
 export function mergeDocuments(base: Node, mine: Node, theirs: Node): MergedDocument {
   const found: Found[] = []
   const edges = mergeEdges(base, mine, theirs)
-  const body = (doc: Node) => (edgesOf(doc).length ? withEdges(doc, []) : doc)
+  const about = mergeAbout(aboutOfDocument(base), aboutOfDocument(mine), aboutOfDocument(theirs))
+  const body = (doc: Node) => documentAbout(edgesOf(doc).length ? withEdges(doc, []) : doc, null)
   const merged = mergeNodes(body(base), body(mine), body(theirs), [], found)
-  const doc = edges.length ? withEdges(merged, edges) : merged
+  const doc = documentAbout(edges.length ? withEdges(merged, edges) : merged, about)
   const conflicts = found
     .filter(({ itself }) => !itself)
     .map(({ path, first, past, itself: _, ...rest }): DocumentConflict => {

@@ -3,6 +3,7 @@
 // formulas read as they stand once the other side's rows and columns have moved them.
 import { type Axis, alignSheets, cellKey } from '../compare/axis'
 import { matchSheets, unlikeAll } from '../compare/workbook'
+import { mergeAbout, workbookAbout } from '../content/about'
 import { relocateFormula } from '../content/formula'
 import { inOrder, overlap } from '../content/looks'
 import { columnsOf, type SheetFilter, sameFilter } from '../content/sheet-filter'
@@ -186,7 +187,8 @@ export function mergeWorkbooks(base: Workbook, mine: Workbook, theirs: Workbook)
       ...(setUp && { setUp }),
     }
   })
-  return { workbook: { sheets: merged }, conflicts }
+  const about = mergeAbout(base.about, mine.about, theirs.about)
+  return { workbook: workbookAbout<Workbook>({ sheets: merged }, about), conflicts }
 }
 
 interface Place {

@@ -48,8 +48,16 @@ export async function arrangedPdf(
 
   const made = async (sides: readonly Side[]): Promise<Uint8Array> => {
     const out = await PDFDocument.create()
-    const title = from.getTitle()
+    const [title, author, subject, keywords] = [
+      from.getTitle(),
+      from.getAuthor(),
+      from.getSubject(),
+      from.getKeywords(),
+    ]
     if (title !== undefined) out.setTitle(title)
+    if (author) out.setAuthor(author)
+    if (subject) out.setSubject(subject)
+    if (keywords) out.setKeywords([keywords])
     if (alone) {
       const numbers = sides.map(({ places }) => places[0]?.page ?? null)
       const copied = await out.copyPages(

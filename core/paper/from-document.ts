@@ -1,6 +1,7 @@
 // A document as what is to be set on pages: its paragraphs in the looks that their styles give them, its lists, tables,
 // notes and pictures, what stands at the edges of its pages.
 import type { Node } from 'prosemirror-model'
+import { aboutOfDocument, tidyAbout } from '../content/about'
 import { type Align, hasMark, type Look, type Page } from '../content/document'
 import { edgesOf, storyOf } from '../content/edges'
 import { pageFieldOf } from '../content/fields'
@@ -10,20 +11,21 @@ import type { ParagraphLook } from '../content/paragraph-look'
 import type { Passage, TabStop } from '../content/passages'
 import type { StyleLook } from '../formats/docx/style-looks'
 import { fontFor, serif } from './fonts'
-import type {
-  Paper,
-  PaperBlock,
-  PaperBorder,
-  PaperCell,
-  PaperEdge,
-  PaperImage,
-  PaperInline,
-  PaperNotes,
-  PaperPage,
-  PaperParagraph,
-  PaperRemark,
-  PaperRun,
-  PaperText,
+import {
+  type Paper,
+  type PaperBlock,
+  type PaperBorder,
+  type PaperCell,
+  type PaperEdge,
+  type PaperImage,
+  type PaperInline,
+  type PaperNotes,
+  type PaperPage,
+  type PaperParagraph,
+  type PaperRemark,
+  type PaperRun,
+  type PaperText,
+  paperSays,
 } from './paper'
 import { type Remark, remarkOf } from './remarks'
 
@@ -529,7 +531,7 @@ export function paperOf(
   return {
     paper: {
       page: inPoints(doc.attrs.page),
-      title: name,
+      says: paperSays(tidyAbout(aboutOfDocument(doc)), name),
       language,
       head,
       foot,

@@ -1,8 +1,9 @@
 // Sheets as what is to be set on pages: which cells are where (sheet-pages.ts), their looks in fonts that are there, and what
 // stands at the edges.
+import type { About } from '../content/about'
 import type { BorderSide } from '../content/looks'
 import { fontFor, sans } from './fonts'
-import type { PaperBorder, PaperNotes } from './paper'
+import { type PaperBorder, type PaperNotes, type PaperSays, paperSays } from './paper'
 import { type EdgeFacts, type EdgeThirds, edgeOn } from './sheet-edges'
 import { type MeasureIn, type PagedSheet, pagesOf, type SheetPage } from './sheet-pages'
 import type { ShownSheet } from './shown'
@@ -37,7 +38,7 @@ interface SetPage extends SheetPage {
   foot: EdgeThirds | null
 }
 export interface SheetsPaper {
-  title: string
+  says: PaperSays
   /** A BCP 47 tag. */
   language: string
   /** Of what stands at the edges. */
@@ -61,7 +62,7 @@ const hex = (color: string | undefined): color is string => /^#[0-9a-f]{6}$/i.te
 export function sheetsPaper(
   sheets: readonly ShownSheet[],
   measure: MeasureFont,
-  facts: { name: string; language: string } & Pick<EdgeFacts, 'day' | 'time'>,
+  facts: { name: string; language: string; about?: About | null } & Pick<EdgeFacts, 'day' | 'time'>,
 ): { paper: SheetsPaper; notes: PaperNotes } | { tooMany: number } | { tooManyCells: number } {
   const substituted = new Map<string, PaperNotes['substituted'][number]>()
   const familyOf = (named: string, told: boolean): string => {
@@ -124,7 +125,7 @@ export function sheetsPaper(
   }
   return {
     paper: {
-      title: facts.name,
+      says: paperSays(facts.about, facts.name),
       language: facts.language,
       font: [sans],
       pages,

@@ -1,6 +1,7 @@
 // What is to be set on pages, as data: a tree that the typesetter's template (template.ts) goes through. Nothing in it is
 // ever read as the typesetter's own language. Lengths are points.
 
+import { type About, keywordsIn } from '../content/about'
 import type { TabStop } from '../content/passages'
 import type { Remark } from './remarks'
 
@@ -95,9 +96,31 @@ export interface PaperRun {
   page: PaperPage
   parts: { columns: number; gap: number; blocks: PaperBlock[] }[]
 }
+/** What a PDF says of itself (ISO 32000-2, §14.3.3). */
+export interface PaperSays {
+  title: string
+  /** Empty where nothing is said of it. */
+  author: string
+  subject: string
+  keywords: string[]
+}
+/** @param name stands for a title where there is none */
+export const paperSays = (about: About | null | undefined, name: string): PaperSays => ({
+  title: about?.title ?? name,
+  author: about?.author ?? '',
+  subject: about?.subject ?? '',
+  keywords: keywordsIn(about?.keywords),
+})
+/** The same for the typesetter (Typst 0.14, `document`). */
+export const setsWhatItSays = `#set document(
+  title: if paper.properties { paper.says.title },
+  author: if paper.properties and paper.says.author != "" { paper.says.author } else { () },
+  description: if paper.properties and paper.says.subject != "" { paper.says.subject },
+  keywords: if paper.properties { paper.says.keywords } else { () },
+)`
 export interface Paper {
   page: PaperPage
-  title: string
+  says: PaperSays
   /** A BCP 47 tag. */
   language: string
   head: PaperEdge

@@ -1,3 +1,4 @@
+import { setsWhatItSays } from './paper'
 import { dataPath } from './template'
 
 /**
@@ -5,7 +6,7 @@ import { dataPath } from './template'
  * is the same for every workbook (Typst 0.14, https://typst.app/docs/reference).
  */
 export const sheetTemplate = `#let paper = json("${dataPath}")
-#set document(title: if paper.properties { paper.title })
+${setsWhatItSays}
 #set text(lang: paper.language, hyphenate: false, top-edge: 0.94em, bottom-edge: -0.28em)
 #set par(leading: 0pt, spacing: 0pt, justify: false)
 #set heading(numbering: none)

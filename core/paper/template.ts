@@ -1,3 +1,5 @@
+import { setsWhatItSays } from './paper'
+
 /** Where the data of the pages lies for the template. */
 export const dataPath = '/paper.json'
 
@@ -222,7 +224,7 @@ export const template = `#let paper = json("${dataPath}")
     place(top + left, dx: from + 12pt, dy: tops.at(n), scale(part * 100%, origin: top + left, reflow: false, shown(it, part)))
   }
 }
-#set document(title: if paper.properties { paper.title })
+${setsWhatItSays}
 #set page(
   width: paper.page.width * 1pt + column,
   height: paper.page.height * 1pt,

@@ -8,6 +8,7 @@ import { sha256 } from '@noble/hashes/sha2'
 import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils'
 import type { Node } from 'prosemirror-model'
 import type { FormulaSource } from '../calc/source'
+import { documentAbout, workbookAbout } from '../content/about'
 import { blankDocument } from '../content/document'
 import { type SheetLooks, withoutLooks } from '../content/looks'
 import { withoutFilters } from '../content/sheet-filter'
@@ -62,6 +63,11 @@ export const documentReaders: Readers<Node> = {
     const { doc, limits } = readDocx(bytes)
     return { model: doc, limits }
   },
+  // What a file says of itself is in the model from here on.
+  5: (bytes) => {
+    const { doc, limits } = readDocument(bytes, 'docx')
+    return { model: doc, limits }
+  },
 }
 export const workbookReaders: Readers<Workbook> = {
   1: (bytes) => {
@@ -80,15 +86,26 @@ export const workbookReaders: Readers<Workbook> = {
     const { workbook, ...read } = readXlsx(bytes)
     return { model: workbook, ...read }
   },
+  5: (bytes) => {
+    const { workbook, ...read } = readWorkbook(bytes, 'xlsx')
+    return { model: workbook, ...read }
+  },
 }
-/** Texts of other types are read one way so far. */
-const documentsOfOneForm = (type: string): Readers<Node> => ({
+/** In the first form of texts of other types what a file says of itself was not in the model. */
+const documentsOf = (type: string): Readers<Node> => ({
   1: (bytes) => {
+    const { doc, limits } = readDocument(bytes, type)
+    return { model: documentAbout(doc, null), limits }
+  },
+  2: (bytes) => {
     const { doc, limits } = readDocument(bytes, type)
     return { model: doc, limits }
   },
 })
-/** In the first form the looks of a spreadsheet were not in its model, in the second its filters were not. */
+/**
+ * In the first form the looks of a spreadsheet were not in its model, in the second its filters were not, in the third what
+ * its file says of itself was not.
+ */
 const workbooksOf = (type: string): Readers<Workbook> => ({
   1: (bytes) => {
     const { workbook, ...read } = readWorkbook(bytes, type)
@@ -96,9 +113,13 @@ const workbooksOf = (type: string): Readers<Workbook> => ({
   },
   2: (bytes) => {
     const { workbook, ...read } = readWorkbook(bytes, type)
-    return { model: withoutFilters(workbook), ...read }
+    return { model: workbookAbout(withoutFilters(workbook), null), ...read }
   },
   3: (bytes) => {
+    const { workbook, ...read } = readWorkbook(bytes, type)
+    return { model: workbookAbout(workbook, null), ...read }
+  },
+  4: (bytes) => {
     const { workbook, ...read } = readWorkbook(bytes, type)
     return { model: workbook, ...read }
   },
@@ -108,7 +129,8 @@ const newest = (readers: Readers<unknown>): number => Math.max(...Object.keys(re
 /** A document as text: as earlier forms wrote it, where it has nothing that they could not hold. */
 const documentText = (doc: Node): string =>
   JSON.stringify(doc.toJSON(), (name, value) => {
-    const none = (/^(?:style|look|number)$/.test(name) && value === null) || (name === 'edges' && value?.length === 0)
+    const none =
+      (/^(?:style|look|number|about)$/.test(name) && value === null) || (name === 'edges' && value?.length === 0)
     return none ? undefined : value
   })
 
@@ -180,7 +202,7 @@ export const openDocumentModel = (
   const type = typeOfDraft(records, written, wanted, 'docx')
   return openModel(
     {
-      readers: readers ?? (familyOf(type) === 'docx' ? documentReaders : documentsOfOneForm(type)),
+      readers: readers ?? (familyOf(type) === 'docx' ? documentReaders : documentsOf(type)),
       blank: blankDocument,
       text: documentText,
       replay: replayDocument,

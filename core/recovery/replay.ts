@@ -72,6 +72,12 @@ export interface UndoStep {
   inverse: WorkbookOp[]
 }
 
+/** A step that was gone on with. */
+export const wentOn = <T extends UndoStep>(step: T, { ops, inverse }: UndoStep): T => ({
+  ...step,
+  ops: [...step.ops, ...ops],
+  inverse: [...inverse, ...step.inverse],
+})
 /** So many steps can be undone in a spreadsheet. */
 export const workbookUndoDepth = 500
 
@@ -86,7 +92,7 @@ export function replayWorkbook(
   let typing: WorkbookEdit['typing']
   const done: UndoStep[] = []
   let undone: UndoStep[] = []
-  const result = replay(base, records, (workbook, edit, { did }) => {
+  const result = replay(base, records, (workbook, edit, { did, begins }) => {
     const { ops } = edit as WorkbookEdit
     typing = (edit as WorkbookEdit).typing
     let next = workbook
@@ -98,7 +104,8 @@ export function replayWorkbook(
     const step = did === 'undo' ? done.pop() : did === 'redo' ? undone.pop() : undefined
     if (step) (did === 'undo' ? undone : done).push(step)
     else if (ops.length && did === undefined) {
-      done.push({ ops, inverse })
+      const last = begins === false ? done.pop() : undefined
+      done.push(last ? wentOn(last, { ops, inverse }) : { ops, inverse })
       if (done.length > workbookUndoDepth) done.shift()
       undone = []
     }

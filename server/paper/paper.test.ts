@@ -7,6 +7,7 @@ import { join } from 'node:path'
 import fc from 'fast-check'
 import type { Node } from 'prosemirror-model'
 import { afterAll, beforeAll, describe, expect, test } from 'vitest'
+import { documentAbout } from '../../core/content/about'
 import { documentSchema } from '../../core/content/document'
 import { anyDocument } from '../../core/content/document.arbitrary'
 import { withEdges } from '../../core/content/edges'
@@ -40,6 +41,19 @@ const picture = (src: string) =>
   nodes.paragraph!.create(null, nodes.image!.create({ src, alt: 'Weir', width: 40, height: 30 }))
 
 describe('a document on pages', () => {
+  test('says of itself what its file says, and nothing where that was chosen', async () => {
+    const about = { title: 'Gates of 2026', author: 'Ida Thornquist', subject: 'Timber', keywords: 'locks, gates' }
+    const node = documentAbout(doc(p('Inspected.')), about)
+    const whole =
+      /Title:\s+Gates of 2026\n[\s\S]*Subject:\s+Timber\nKeywords:\s+locks, gates\nAuthor:\s+Ida Thornquist\n/
+    expect(infoOf((await set(node)).file)).toMatch(whole)
+    expect(infoOf((await set(node, { standard: 'accessible' })).file)).toMatch(whole)
+    const none = infoOf((await set(node, { choices: { ...usualAsk.choices, properties: false } })).file)
+    expect(none).not.toMatch(/Gates of 2026|Timber|locks|Thornquist/)
+    // What comes from a browser may be anything.
+    const odd = doc(p('x')).type.create({ about: { title: 7, author: '\u0000', keywords: ['a'] } }, p('x'))
+    expect(infoOf((await set(odd)).file)).toMatch(/Title:\s+Levels/)
+  })
   test('has its words in their order, its headings as bookmarks, its fonts in it, and is sound', async () => {
     const { file, facts } = await set(
       doc(

@@ -6,6 +6,7 @@ import { join } from 'node:path'
 import type { NodeCompiler } from '@myriaddreamin/typst-ts-node-compiler'
 import type { Node } from 'prosemirror-model'
 import { keyOf } from '../../core/calc/engine'
+import { type About, tidyAbout } from '../../core/content/about'
 import { documentFromJSON, type Page } from '../../core/content/document'
 import { noLooks } from '../../core/content/looks'
 import { sizeOf } from '../../core/content/paper-sizes'
@@ -50,7 +51,7 @@ export interface ToTypeset extends Omit<OnPaper, 'what'> {
         /** The file that says how styles look. */
         styles: OwnFile | null
       }
-    | { kind: 'sheets'; sheets?: unknown }
+    | Extract<OnPaper['what'], { kind: 'sheets' }>
     /** A file as it is kept; of a workbook all sheets that it shows. */
     | { kind: 'file'; bytes: Uint8Array; type: string }
   /** What the PDF says of when it was made; milliseconds. */
@@ -245,9 +246,10 @@ function notesOn(compiler: NodeCompiler, pages: NonNullable<Laid['pages']>, rema
 async function setSheets(
   sheets: readonly ShownSheet[],
   { name, day, time, language, choices, corner }: ToTypeset,
+  about: About | null,
 ): Laying {
   const shown = sheets.map((sheet) => ({ ...sheet, paper: sheetWith(sheet.paper, choices) }))
-  const found = sheetsPaper(shown, measureFont, { name, day, time, language })
+  const found = sheetsPaper(shown, measureFont, { name, day, time, language, about })
   if ('tooMany' in found) return { fault: say('problem.too-many-pages', { pages: found.tooMany, most: mostPages }) }
   if ('tooManyCells' in found)
     return { fault: say('problem.too-many-cells-to-set', { cells: found.tooManyCells, most: mostCells }) }
@@ -266,7 +268,9 @@ async function setSheets(
 
 async function setShown(what: Extract<ToTypeset['what'], { kind: 'sheets' }>, asked: ToTypeset): Laying {
   const sheets = ShownSheets.safeParse(what.sheets)
-  return sheets.success ? setSheets(sheets.data as ShownSheet[], asked) : { fault: say('problem.no-sheets') }
+  return sheets.success
+    ? setSheets(sheets.data as ShownSheet[], asked, tidyAbout(what.about))
+    : { fault: say('problem.no-sheets') }
 }
 
 /** Where the pages of a document begin, as its own layout has them. */
@@ -323,7 +327,10 @@ async function setFile({ bytes, type }: Extract<ToTypeset['what'], { kind: 'file
       usual,
     ),
   )
-  return { ...(await setSheets(sheets, asked)), lost: sheetsNotOnPaper(workbook, looks, limits, hidden) }
+  return {
+    ...(await setSheets(sheets, asked, workbook.about ?? null)),
+    lost: sheetsNotOnPaper(workbook, looks, limits, hidden),
+  }
 }
 const chosen = ({ corner, properties }: PaperChoices, text: string) => ({
   corner: corner ? text : '',

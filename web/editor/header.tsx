@@ -36,6 +36,7 @@ export function WorkspaceHeader({
   onSend,
   onSent,
   onReach,
+  onAbout,
   onPages,
   onClose,
   others,
@@ -56,6 +57,7 @@ export function WorkspaceHeader({
   onSend: (() => void) | undefined
   onSent: (() => void) | undefined
   onReach: () => void
+  onAbout: (() => void) | undefined
   onPages: (() => void) | undefined
   onClose: () => void
 }) {
@@ -145,6 +147,11 @@ export function WorkspaceHeader({
         {facts && !guest && (
           <MenuItem keys="Alt+G" onSelect={onReach}>
             {t('people.who-can-reach-it')}
+          </MenuItem>
+        )}
+        {onAbout && (
+          <MenuItem keys="Alt+I" onSelect={onAbout}>
+            {t('common.about-this-file')}
           </MenuItem>
         )}
         {lists && !guest && <MenuItem onSelect={lists.run}>{lists.label}</MenuItem>}

@@ -32,10 +32,12 @@ import { InStepNotice } from '../views/in-step'
 import { T, t, told } from '../words/all'
 import { size, moment as time } from '../words/formats'
 import { wholeFacts } from '../work/file-facts'
+import { AboutBeside } from './about/about-beside'
 import { LabelQuestion } from './lifeline/label-question'
 import { Lifeline } from './lifeline/lifeline'
 import { FilingSlip, type SlipAct } from './name-line/filing-slip'
 import { RestoringQuestion } from './questions'
+import { useBeside } from './use-beside'
 
 /** With what draws its pages: fetched when there are some. */
 const PdfPages = lazy(async () => ({ default: (await import('../paper/pages')).PdfPages }))
@@ -73,7 +75,7 @@ export function OtherFile({ facts: first, reason }: { facts: FileFacts; reason?:
   const shown = looked?.kind === 'version' ? looked.version : head
   const mayEdit = facts.share.role !== 'view'
   const [renaming, setRenaming] = useState(false)
-  const [reached, setReached] = useState(false)
+  const { beside, show, toggle } = useBeside(() => {})
   const navigate = useNavigate()
   useOffer([
     ...(mayEdit
@@ -92,7 +94,14 @@ export function OtherFile({ facts: first, reason }: { facts: FileFacts; reason?:
       label: t('people.who-can-reach-it'),
       keys: 'Alt+G',
       group: t('common.this-file'),
-      run: () => setReached((now) => !now),
+      run: () => toggle('reach'),
+    },
+    {
+      id: 'about',
+      label: t('common.about-this-file'),
+      keys: 'Alt+I',
+      group: t('common.this-file'),
+      run: () => toggle('about'),
     },
     {
       id: 'versions',
@@ -184,8 +193,11 @@ export function OtherFile({ facts: first, reason }: { facts: FileFacts; reason?:
           <MenuItem keys="Alt+V" onSelect={() => setOpen(true)}>
             {t('common.versions')}
           </MenuItem>
-          <MenuItem keys="Alt+G" onSelect={() => setReached(!reached)}>
+          <MenuItem keys="Alt+G" onSelect={() => toggle('reach')}>
             {t('people.who-can-reach-it')}
+          </MenuItem>
+          <MenuItem keys="Alt+I" onSelect={() => toggle('about')}>
+            {t('common.about-this-file')}
           </MenuItem>
           {sending.send && (
             <MenuItem keys="Alt+M" onSelect={() => sending.send!()}>
@@ -200,7 +212,15 @@ export function OtherFile({ facts: first, reason }: { facts: FileFacts; reason?:
         </Menu>
       </header>
       <main className="relative flex min-h-0 flex-1" aria-label={facts.file.name}>
-        {reached && <AccessBeside id={fileId} onClose={() => setReached(false)} />}
+        {beside === 'reach' && <AccessBeside id={fileId} onClose={() => show(null)} />}
+        {beside === 'about' && (
+          <AboutBeside
+            facts={facts}
+            onReach={() => toggle('reach')}
+            onVersions={() => setOpen(true)}
+            onClose={() => show(null)}
+          />
+        )}
         {renaming && <RenameSlip facts={facts} onClose={() => setRenaming(false)} />}
         <div className="flex min-h-0 min-w-0 flex-1 flex-col">
           {sending.notices}

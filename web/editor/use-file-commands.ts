@@ -13,6 +13,7 @@ export function useFileCommands(
     editable,
     guest,
     onReach,
+    onAbout,
     onPages,
     onPrint,
     onClose,
@@ -20,6 +21,8 @@ export function useFileCommands(
     editable: boolean
     guest: boolean
     onReach: () => void
+    /** Absent for guests. */
+    onAbout: (() => void) | undefined
     /** Absent for what is not set on pages. */
     onPages: (() => void) | undefined
     onPrint: (() => void) | undefined
@@ -57,6 +60,7 @@ export function useFileCommands(
     { id: 'save', label: t('editor.save'), keys: 'Mod+S', group, run: filing.save },
     // A guest has no place of their own, and none of the office's.
     ...(guest ? [] : ofOffice),
+    ...(onAbout ? [{ id: 'about', label: t('common.about-this-file'), keys: 'Alt+I', group, run: onAbout }] : []),
     ...(onPages ? [{ id: 'pages', label: t('paper.look-at-its-pages'), keys: 'Alt+P', group, run: onPages }] : []),
     ...(onPrint ? [{ id: 'print', label: t('paper.print'), keys: 'Mod+P', group, run: onPrint }] : []),
     { id: 'close', label: t('editor.close-this-file'), keys: 'Alt+W', group, run: onClose },

@@ -5,7 +5,7 @@ import { lazy, Suspense, useEffect, useRef, useState, useSyncExternalStore } fro
 import { useLocation, useNavigate } from 'react-router'
 import type { Version } from '../../core/contract'
 import type { Limit } from '../../core/formats/refusals'
-import { isPoor, isReadOnly, typeOfName } from '../../core/formats/types'
+import { isPoor, isReadOnly, typeOfName, typeOfWork, typeWritten } from '../../core/formats/types'
 import type { Sentence } from '../../core/words/said'
 import { useSession } from '../api/signed-in'
 import { Blank } from '../design/controls'
@@ -16,6 +16,7 @@ import { t, told } from '../words/all'
 import { useMerging } from '../work/merging'
 import type { Opening } from '../work/opening'
 import { DraftSession } from '../work/session'
+import { AboutBeside } from './about/about-beside'
 import { DocumentBody } from './document/body'
 import { WorkspaceHeader } from './header'
 import { useLifeline } from './lifeline/use-lifeline'
@@ -27,6 +28,7 @@ import { useProtection } from './reach/protection'
 import { restoring } from './restoring'
 import { TemplateQuestion } from './template-question'
 import { useAgain } from './use-again'
+import { useBeside } from './use-beside'
 import { useContinuousSave } from './use-continuous-save'
 import { useFile } from './use-file'
 import { useFileCommands } from './use-file-commands'
@@ -66,10 +68,7 @@ export function Workspace({
   const [unseen, setUnseen] = useState<readonly Limit[]>([])
   const [gap, setGap] = useState<number | null>(opening.lostFrom ?? null)
   const [asking, setAsking] = useState<Asking>(null)
-  /** Who can reach the file stands beside the work. */
-  const [reached, setReached] = useState(false)
-  /** Its pages do. */
-  const [paged, setPaged] = useState<false | 'pages' | 'printing'>(false)
+  const { beside, show, toggle } = useBeside(() => session.focus())
   const leaving = useRef(false)
   const merging = useMerging(session)
   const file = useFile(session, state, opening.facts ?? null)
@@ -146,12 +145,16 @@ export function Workspace({
     (editable || looksOn) && !looking && !filing.isOpen && !refused && !chosen && !merging.merging,
   )
   const closing = useLeaving(session, state, file, filing, merging, leaving, savesItself)
-  const pages = person.guestOf === undefined ? () => setPaged((now) => !now && 'pages') : undefined
-  const prints = pages && (() => setPaged('printing'))
+  const guest = person.guestOf !== undefined
+  const pages = guest ? undefined : () => toggle('pages')
+  const prints = guest ? undefined : () => show('printing')
+  const tellsAbout = guest ? undefined : () => toggle('about')
+  const reaches = () => toggle('reach')
   useFileCommands(state, filing, {
     editable,
-    guest: person.guestOf !== undefined,
-    onReach: () => setReached((now) => !now),
+    guest,
+    onReach: reaches,
+    onAbout: tellsAbout,
     onPages: pages,
     onPrint: prints,
     onClose: closing.ask,
@@ -190,7 +193,8 @@ export function Workspace({
         onTemplate={() => setAsking({ about: 'template' })}
         onSend={sending.send && (() => sending.send!())}
         onSent={sending.sent}
-        onReach={() => setReached(!reached)}
+        onReach={reaches}
+        onAbout={tellsAbout}
         onPages={pages}
         onClose={closing.ask}
       />
@@ -236,13 +240,13 @@ export function Workspace({
             onReadAnew={() => endAnd(reopen)}
             slip={
               filing.slip ||
-              (paged && (
+              ((beside === 'pages' || beside === 'printing') && (
                 <Suspense fallback={null}>
                   <PaperBeside
                     session={session}
                     name={name}
                     number={state.head?.number ?? null}
-                    printing={paged === 'printing'}
+                    printing={beside === 'printing'}
                     editable={editable}
                     looked={
                       lifeline.body.looking && {
@@ -253,22 +257,24 @@ export function Workspace({
                             : null,
                       }
                     }
-                    onClose={() => {
-                      setPaged(false)
-                      session.focus()
-                    }}
+                    onClose={() => show(null)}
                   />
                 </Suspense>
               )) ||
-              (reached && file.fileId && (
-                <AccessBeside
-                  id={file.fileId}
-                  onClose={() => {
-                    setReached(false)
-                    session.focus()
+              (beside === 'about' && (
+                <AboutBeside
+                  facts={history}
+                  editing={{
+                    session,
+                    type: typeWritten(typeOfWork(state.file?.name ?? null, state.kind), state.kind),
+                    editable: editable && !looking,
                   }}
+                  onReach={reaches}
+                  onVersions={() => lifeline.showList(true)}
+                  onClose={() => show(null)}
                 />
-              ))
+              )) ||
+              (beside === 'reach' && file.fileId && <AccessBeside id={file.fileId} onClose={() => show(null)} />)
             }
           />
         </div>

@@ -262,6 +262,11 @@ export function EntryList({
               <Item onSelect={() => here() && void navigate(`/access/${here()!.id}`)}>
                 {t('files.who-can-reach-it')}
               </Item>
+              {here()?.kind === 'file' && (
+                <Item onSelect={() => void navigate(`${addressOfEntry(here()!)}?about`)}>
+                  {t('common.about-this-file')}
+                </Item>
+              )}
               {mayEdit && (
                 <>
                   <Item onSelect={() => setTimeout(() => rename(meant()))} keys="F2">

@@ -30,7 +30,7 @@ export async function askForPages(
     what:
       put.kind === 'document'
         ? { kind: 'document', json: put.json, versionId: head }
-        : { kind: 'sheets', sheets: put.sheets },
+        : { kind: 'sheets', sheets: put.sheets, about: put.about },
     name,
     number,
     day: new Intl.DateTimeFormat(localeOf(language), { dateStyle: 'long' }).format(now),

@@ -1,12 +1,10 @@
 // Who can reach a file, beside the work in it: everybody and why, a right given, a link made or sent.
 import { useQuery } from '@tanstack/react-query'
-import { X } from 'lucide-react'
-import { useEffect, useRef } from 'react'
 import { Link } from 'react-router'
 import type { Access } from '../../core/contract'
 import { call } from '../api/call'
 import { keys } from '../api/keys'
-import { IconButton } from '../design/icon-button'
+import { Beside } from '../design/beside'
 import { t } from '../words/all'
 import { AskForMore } from './ask-for-more'
 import { Give } from './give'
@@ -18,35 +16,14 @@ import { useTried } from './use-tried'
 const mostShown = 60
 
 export function AccessBeside({ id, onClose }: { id: string; onClose: () => void }) {
-  const panel = useRef<HTMLElement>(null)
   const access = useQuery({
     queryKey: keys.access(id),
     queryFn: () => call('access', { params: { id } }),
     retry: false,
   })
-  // The keys come along, and go back to the work with it.
-  useEffect(() => panel.current?.focus(), [])
   const tried = useTried()
   return (
-    <section
-      ref={panel}
-      tabIndex={-1}
-      aria-labelledby="reach-beside"
-      className="absolute inset-0 z-30 overflow-auto bg-paper px-4 pb-6 outline-none md:static md:z-auto md:w-[380px] md:shrink-0 md:border-r"
-      onKeyDown={(event) => {
-        if (event.key !== 'Escape' || event.defaultPrevented || event.target instanceof HTMLInputElement) return
-        event.stopPropagation()
-        onClose()
-      }}
-    >
-      <div className="flex items-center gap-3 pb-1 pt-3">
-        <h2 id="reach-beside" className="min-w-0 flex-1 text-[17px] font-semibold">
-          {t('people.who-can-reach-it')}
-        </h2>
-        <IconButton label={t('people.close-this')} onClick={onClose}>
-          <X />
-        </IconButton>
-      </div>
+    <Beside title={t('people.who-can-reach-it')} escapeFromFields={false} onClose={onClose}>
       {access.isError && <p className="py-2 text-rust">{sentence(access.error)}</p>}
       {access.isPending && <p role="status">{t('common.one-moment')}</p>}
       {access.data && (
@@ -65,7 +42,7 @@ export function AccessBeside({ id, onClose }: { id: string; onClose: () => void 
           </p>
         </>
       )}
-    </section>
+    </Beside>
   )
 }
 

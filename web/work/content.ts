@@ -2,6 +2,7 @@
 
 import type { CellRange } from '../../core/compare/bring-back-cells'
 import type { Part } from '../../core/compare/replacements'
+import type { About } from '../../core/content/about'
 import type { FileWords } from '../../core/content/words'
 import type { CellValue } from '../../core/content/workbook'
 import type { WorkbookOp } from '../../core/content/workbook-ops'
@@ -13,7 +14,9 @@ import type { TextEncoding, TextWay } from '../../core/formats/text/write'
 import type { Sentence } from '../../core/words/said'
 
 /** Work as it is put on pages; a document's looks are those of the version that it is based on. */
-export type PutOnPaper = { kind: 'document'; json: unknown } | { kind: 'sheets'; sheets: unknown; others: number }
+export type PutOnPaper =
+  | { kind: 'document'; json: unknown }
+  | { kind: 'sheets'; sheets: unknown; others: number; about?: About | undefined }
 
 /** What is selected in an earlier moment. */
 export type Selected =
@@ -99,6 +102,10 @@ export interface Content {
   notOnPaper?(remarks: boolean): Promise<Limit[]>
   /** Makes pages of the work's own as they are chosen, as an edit; absent where its type has no place for that. */
   setPages?(choices: PaperChoices): void
+  /** What the work's file says of itself; undefined until the work is read. */
+  about?(): About | null | undefined
+  /** Has it say something else, as an edit. @param begins another step of undo; it goes on with the one before otherwise */
+  setAbout?(about: About | null, begins: boolean): void
   /** Makes a change that brings something back, as one edit that can be undone, and shows where. */
   bringBack?(change: BroughtBack): void
   /** What is selected. */

@@ -2,6 +2,7 @@
 // The content itself belongs to the editor; it hands its edits over and is asked for its bytes.
 
 import { uuidv7 } from 'uuidv7'
+import { type About, sameAbout } from '../../core/content/about'
 import { type FileWords, noWords } from '../../core/content/words'
 import type { DraftModel, JournalRecord, PaperChoices, Problem, Reason, Saved, Version } from '../../core/contract'
 import { type Limit, WouldLose, type Written } from '../../core/formats/refusals'
@@ -392,6 +393,17 @@ export class DraftSession {
     this.content?.setPages?.(choices)
   }
 
+  /** What the work's file says of itself; undefined while nothing is open. */
+  about(): About | null | undefined {
+    return this.content?.about?.()
+  }
+  /** Has it say something else, as an edit like any other. @param begins another step of undo @returns whether that is anything else */
+  setAbout(about: About | null, begins: boolean): boolean {
+    const now = this.about()
+    if (now === undefined || sameAbout(now, about)) return false
+    this.content?.setAbout?.(about, begins)
+    return true
+  }
   bringBack(change: BroughtBack): void {
     this.content?.bringBack?.(change)
   }

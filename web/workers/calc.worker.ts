@@ -7,6 +7,7 @@ import { registeredFunctions } from '../../core/calc/functions'
 import { type FormulaSource, noSource, sourceAfter, tableMeeting } from '../../core/calc/source'
 import { sayWorkbookChanges, whatWouldBeLost } from '../../core/compare/words'
 import { compareWorkbooks } from '../../core/compare/workbook'
+import type { About } from '../../core/content/about'
 import { type CellSearch, type FoundCell, findCells } from '../../core/content/find-cells'
 import { looksOf, looksOfAll } from '../../core/content/looks'
 import { type Papers, papersIn, papersThrough } from '../../core/content/papers'
@@ -79,6 +80,8 @@ export interface OpenedWorkbook {
   carried: WorkbookEdit | null
   /** How separated values are written; null for other types. */
   csv: OpenedList | null
+  /** What the file says of itself, with what was made of it since. */
+  about: About | null
 }
 export interface OpenedList {
   dialect: CsvDialect
@@ -225,6 +228,7 @@ class WorkbookDesk {
         ...(replay && { replay }),
         undo: opened.undo,
         carried,
+        about: this.workbook.about ?? null,
         csv: base.csv ? { dialect: base.csv.dialect, doubts: base.csv.doubts, readAs: type } : null,
       },
     }

@@ -97,6 +97,10 @@ export const changes = {
   'changes.page': '{n, plural, other {Größe oder Ränder der Seiten geändert}}',
   'changes.page-is':
     '{known, select, true {{size}} other {{width, number} × {height, number} mm}}{wide, select, true {, quer} other {, hoch}}; Ränder {top, number}, {right, number}, {bottom, number}, {left, number} mm',
+  'changes.title': 'Titel der Datei geändert',
+  'changes.author': 'Verfasser der Datei geändert',
+  'changes.subject': 'Thema der Datei geändert',
+  'changes.keywords': 'Stichwörter der Datei geändert',
   'changes.set-up': 'Seiteneinrichtung geändert',
   'changes.widths': '{n, plural, one {# Spalte} other {# Spalten}} breiter oder schmaler',
   'changes.merged': '{n, plural, one {Zellen} other {an # Stellen Zellen}} verbunden',

@@ -57,6 +57,7 @@ export const common = {
   'common.right': 'Rechts',
   'common.save-as-a-separate-file': 'Als eigene Datei speichern',
   'common.save-a-copy': 'Kopie speichern',
+  'common.about-this-file': 'Über diese Datei',
   'common.rename-or-move': 'Umbenennen oder verschieben',
   'common.versions': 'Versionen',
   'common.label': 'Etikett',

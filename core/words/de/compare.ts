@@ -44,5 +44,9 @@ export const compare = {
   'compare.row': 'Zeile {n}',
   'compare.column': 'Spalte {name}',
   'compare.formula': 'Formel',
+  'compare.title': 'Titel',
+  'compare.author': 'Verfasser',
+  'compare.subject': 'Thema',
+  'compare.keywords': 'Stichwörter',
   'compare.page': 'Größe oder Ränder der Seiten',
 }

@@ -186,6 +186,8 @@ export const formats = {
     '{n, plural, one {# Gruppe von Zeilen oder Spalten} other {# Gruppen von Zeilen oder Spalten}}',
   'formats.type-rtf': 'Formatierter Text (.rtf)',
   'formats.text-boxes': '{n, plural, one {# Textfeld (sein Text bleibt)} other {# Textfelder (ihr Text bleibt)}}',
+  'formats.properties':
+    '{n, plural, one {# Eigenschaft der Datei (Titel, Verfasser, Thema, Stichwörter)} other {# Eigenschaften der Datei (Titel, Verfasser, Thema, Stichwörter)}}',
   'formats.letters-not-encoded': 'Buchstaben, die diese Kodierung nicht hat (die Datei ist UTF-8, mit Kennung)',
   'formats.page-without-tables': 'Auf dieser Seite ist keine Tabelle.',
   'formats.type-ott': 'Textvorlage des offenen Standards (.ott)',

@@ -1,4 +1,5 @@
 import type { later as english } from '../en/later'
+import { about } from './about'
 import { compare } from './compare'
 import { copies } from './copies'
 import { document } from './document'
@@ -24,6 +25,7 @@ import { slip } from './slip'
 
 /** What the other screens say, which are fetched when they are gone to. */
 export const later: Record<keyof typeof english, string> = {
+  ...about,
   ...compare,
   ...copies,
   ...document,

@@ -97,6 +97,10 @@ export const changes = {
   'changes.page': '{n, plural, other {the pages’ size or margins changed}}',
   'changes.page-is':
     '{known, select, true {{size}} other {{width, number} × {height, number} mm}}{wide, select, true {, wide} other {, upright}}; margins {top, number}, {right, number}, {bottom, number}, {left, number} mm',
+  'changes.title': 'title of the file changed',
+  'changes.author': 'author of the file changed',
+  'changes.subject': 'subject of the file changed',
+  'changes.keywords': 'keywords of the file changed',
   'changes.set-up': 'page set-up changed',
   'changes.widths': '{n, plural, one {# column made} other {# columns made}} wider or narrower',
   'changes.merged': '{n, plural, one {cells} other {cells in # places}} merged',

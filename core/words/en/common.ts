@@ -57,6 +57,7 @@ export const common = {
   'common.right': 'Right',
   'common.save-as-a-separate-file': 'Save as a separate file',
   'common.save-a-copy': 'Save a copy',
+  'common.about-this-file': 'About this file',
   'common.rename-or-move': 'Rename or move',
   'common.versions': 'Versions',
   'common.label': 'Label',

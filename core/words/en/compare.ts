@@ -44,5 +44,9 @@ export const compare = {
   'compare.row': 'row {n}',
   'compare.column': 'column {name}',
   'compare.formula': 'formula',
+  'compare.title': 'title',
+  'compare.author': 'author',
+  'compare.subject': 'subject',
+  'compare.keywords': 'keywords',
   'compare.page': 'size or margins of pages',
 }

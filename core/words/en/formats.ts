@@ -178,6 +178,8 @@ export const formats = {
   'formats.groups-of-lines': '{n, plural, one {# group of rows or columns} other {# groups of rows or columns}}',
   'formats.type-rtf': 'Rich text (.rtf)',
   'formats.text-boxes': '{n, plural, one {# text box (its text stays)} other {# text boxes (their text stays)}}',
+  'formats.properties':
+    '{n, plural, one {# property of the file (title, author, subject, keywords)} other {# properties of the file (title, author, subject, keywords)}}',
   'formats.letters-not-encoded': 'letters that this encoding has not (the file is UTF-8, with a mark)',
   'formats.page-without-tables': 'There is no table in this page.',
   'formats.type-ott': 'Text template of the open standard (.ott)',

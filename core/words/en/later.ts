@@ -1,3 +1,4 @@
+import { about } from './about'
 import { compare } from './compare'
 import { copies } from './copies'
 import { document } from './document'
@@ -23,6 +24,7 @@ import { slip } from './slip'
 
 /** What the other screens say, which are fetched when they are gone to. */
 export const later = {
+  ...about,
   ...compare,
   ...copies,
   ...document,

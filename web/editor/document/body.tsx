@@ -3,6 +3,7 @@ import { type EditorState, TextSelection } from 'prosemirror-state'
 import { DocAttrStep, Step } from 'prosemirror-transform'
 import type { EditorView } from 'prosemirror-view'
 import { type ReactNode, useCallback, useEffect, useMemo, useRef, useState, useSyncExternalStore } from 'react'
+import { aboutOfDocument } from '../../../core/content/about'
 import { blankDocument, documentSchema, openingOf } from '../../../core/content/document'
 import { noWords, wordsOfDocument } from '../../../core/content/words'
 import type { JournalRecord, PaperChoices } from '../../../core/contract'
@@ -22,7 +23,7 @@ import { KnownFacts } from '../../views/document/facts'
 import { DocumentPage, type FileSays, followed } from '../../views/document/page'
 import { headingAbove } from '../../views/document/place'
 import { clearLooks } from '../../views/document/text-look'
-import { restingOf } from '../../views/document/undo'
+import { besideMeta, restingOf } from '../../views/document/undo'
 import { t } from '../../words/all'
 import type { DraftSession } from '../../work/session'
 import { codec } from '../../workers/codec'
@@ -59,6 +60,7 @@ export function DocumentBody({
   const [said, setSaid] = useState<FileSays | null>(null)
   /** The head or the foot that is being written in, in place of the page. */
   const [active, setActive] = useState<EditorView | null>(null)
+  const atEdge = useRef(false)
   const desk = useRef<EdgesDesk>(null)
   const [tail, setTail] = useState<JournalRecord[]>([])
   const [view, setView] = useState<EditorView | null>(null)
@@ -196,6 +198,11 @@ export function DocumentBody({
           view.dispatch(closeHistory(view.state.tr).step(new DocAttrStep('page', page)))
         },
       }),
+      about: () => (current.current ? aboutOfDocument(current.current.state.doc) : undefined),
+      setAbout: (about, begins) => {
+        const view = current.current
+        view?.dispatch(view.state.tr.step(new DocAttrStep('about', about)).setMeta(besideMeta, { begins }))
+      },
       notOnPaper: (remarks) =>
         codec().notOnPaper(
           current.current!.state.doc.toJSON(),
@@ -389,14 +396,15 @@ export function DocumentBody({
               desk={desk}
               onActive={(own) => {
                 setActive(own)
+                atEdge.current = !!own
                 const now = own?.state ?? current.current?.state
                 if (now) follow(now)
               }}
               onView={setView}
               onChange={(state) => {
                 session.moved()
-                // Also while the keys are in what changes its looks.
-                if (!current.current || current.current.hasFocus() || looksAreOpen.current) follow(state)
+                // Also while the keys are in what stands beside it; at an edge of the page the tools are about that.
+                if (!current.current || !atEdge.current || looksAreOpen.current) follow(state)
               }}
             />
           </SessionFacts>

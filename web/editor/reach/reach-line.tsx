@@ -1,12 +1,13 @@
 import clsx from 'clsx'
 import { Popover } from 'radix-ui'
 import { useEffect, useState, useSyncExternalStore } from 'react'
-import type { FileCopy, FileFacts } from '../../../core/contract'
+import type { FileFacts } from '../../../core/contract'
 import { type ReachStep, reachOf } from '../../../core/recovery/reach'
 import { t, told } from '../../words/all'
 import { clock } from '../../words/formats'
 import { KeepingNotice } from '../../work/keeping'
 import type { DraftSession } from '../../work/session'
+import { copyInWords } from './copy-in-words'
 import { ProtectionSetting } from './protection'
 
 const named: Record<ReachStep['step'], string> = {
@@ -24,18 +25,6 @@ function words(step: ReachStep): string {
   if (step.state === 'stopped')
     return until ? t('reach.stopped-it-has-work-up-to', { until }) : t('reach.stopped-and-has-nothing-of-it-yet')
   return t('reach.up-to', { it: until || t('reach.an-earlier-change') })
-}
-
-const at = (moment: string) => clock(Date.parse(moment))
-function copyInWords({ place, number, copiedAt, checkedAt, faults, failed }: FileCopy): string {
-  const said: string[] = []
-  if (copiedAt !== null) {
-    const where = { place, copied: at(copiedAt) }
-    said.push(number === null ? t('reach.not-in-a-copy', where) : t('reach.in-a-copy', { ...where, number }))
-  }
-  if (checkedAt !== null) said.push(t('reach.copy-checked', { at: at(checkedAt), faults }))
-  if (failed) said.push(t('reach.copy-failed', { place, since: at(failed.since), why: told(failed.why) }))
-  return said.join(' ')
 }
 
 /** How far the work has got: one sentence, and four upright bars for the four steps. */

@@ -111,10 +111,11 @@ export function WorkbookBody({
               paper: { ...sheet.paper, areas: [{ top, left, bottom, right }] },
             })),
             others: store.workbook.sheets.length - 1,
+            about: store.workbook.about,
           }
         }
         const sheets = await store.shown(only ? (at?.kind === 'cells' ? at.sheet : 0) : null)
-        return { kind: 'sheets', sheets, others: store.workbook.sheets.length - 1 }
+        return { kind: 'sheets', sheets, others: store.workbook.sheets.length - 1, about: store.workbook.about }
       },
       ...(familyOf(typeOfWork(session.state.file?.name ?? null, 'spreadsheet')) === 'xlsx' && {
         setPages: (choices: PaperChoices) => {
@@ -125,6 +126,8 @@ export function WorkbookBody({
           store.change([{ op: 'set up', sheet: at, setUp: setUpOf(sheetWith(paper, choices)), was: setUpOf(paper) }])
         },
       }),
+      about: () => (isRead ? (store.workbook.about ?? null) : undefined),
+      setAbout: (about, begins) => store.change([{ op: 'about', about }], begins),
       notOnPaper: () => store.notOnPaper(),
       resting: () => {
         const at = chosen.current

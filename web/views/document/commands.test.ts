@@ -4,7 +4,7 @@ import { closeHistory, history, redo, redoDepth, undo, undoDepth } from 'prosemi
 import type { Node } from 'prosemirror-model'
 import { type Command, EditorState, NodeSelection, TextSelection, type Transaction } from 'prosemirror-state'
 import { CellSelection } from 'prosemirror-tables'
-import { Transform } from 'prosemirror-transform'
+import { DocAttrStep, Transform } from 'prosemirror-transform'
 import { describe, expect, test } from 'vitest'
 import { deepestList, documentSchema } from '../../../core/content/document'
 import { anyDocument } from '../../../core/content/document.arbitrary'
@@ -18,7 +18,7 @@ import { toolState } from '../../editor/document/tools'
 import { choicesPlugin } from './choices'
 import { asKind, type Kind, kindOfLook, usualKind } from './kinds'
 import { documentPlugins, insertPageBreak, lift, sink } from './plugins'
-import { atRest, edgeMeta, howOf, Phrases, restingOf, throughHistory, UndoSteps } from './undo'
+import { atRest, besideMeta, howOf, Phrases, restingOf, throughHistory, UndoSteps } from './undo'
 
 const { nodes, marks } = documentSchema
 const p = (text: string) => nodes.paragraph.create(null, text ? documentSchema.text(text) : [])
@@ -218,6 +218,7 @@ describe('steps of undo', () => {
         begins: fc.boolean(),
       }),
     },
+    { weight: 2, arbitrary: fc.record({ title: fc.constantFrom('T', 'Trust'), begins: fc.boolean() }) },
   )
   const withBlankEdges = () => {
     const edges = (['head', 'foot'] as const).map((edge) => ({ edge, on: 'all' as const, json: blankStory() }))
@@ -246,6 +247,13 @@ describe('steps of undo', () => {
             if (from < 2) continue
             const transaction = now.tr.delete(from - 1, from)
             take(transaction)
+          } else if (typeof one === 'object' && 'title' in one) {
+            for (const index of one.title.split('').keys()) {
+              const about = { title: one.title.slice(0, index + 1) }
+              const transaction = now.tr.step(new DocAttrStep('about', about))
+              transaction.setMeta(besideMeta, { begins: one.begins && index === 0 })
+              take(transaction)
+            }
           } else if (typeof one === 'object') {
             const { name, text, begins } = one
             for (const [index, letter] of [...text].entries()) {
@@ -255,7 +263,7 @@ describe('steps of undo', () => {
                 documentSchema.text(letter),
               )
               const transaction = now.tr.step(new EdgeStep(name, inner.steps[0]!))
-              transaction.setMeta(edgeMeta, { begins: begins && index === 0 })
+              transaction.setMeta(besideMeta, { begins: begins && index === 0 })
               take(transaction)
             }
           } else

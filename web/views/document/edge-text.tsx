@@ -14,7 +14,7 @@ import { t } from '../../words/all'
 import type { PageFacts } from './fields'
 import { caretKeptUp, keptParser, keptSerializer, keptView, refreshFields, tellsWhatGoes } from './kept'
 import { edgePlugins } from './plugins'
-import { edgeMeta, Phrases } from './undo'
+import { besideMeta, Phrases } from './undo'
 
 /** What came from the document, and is in it already. */
 const taken = 'taken'
@@ -95,7 +95,7 @@ export function EdgeText({
         if (steps.length && !transaction.getMeta(taken) && main.current) {
           const change = main.current.state.tr
           for (const step of steps) change.step(new EdgeStep({ edge, on }, step))
-          main.current.dispatch(change.setMeta(edgeMeta, { begins }))
+          main.current.dispatch(change.setMeta(besideMeta, { begins }))
         }
         if (own.hasFocus()) now.current.onActive?.(own)
       },

@@ -4,7 +4,7 @@
 import { closeHistory, isHistoryTransaction, redo, redoDepth, undo, undoDepth } from 'prosemirror-history'
 import { type EditorState, NodeSelection, Selection, TextSelection, type Transaction } from 'prosemirror-state'
 import { CellSelection } from 'prosemirror-tables'
-import { Step } from 'prosemirror-transform'
+import { DocAttrStep, Step } from 'prosemirror-transform'
 import { documentSchema } from '../../../core/content/document'
 import { EdgeStep } from '../../../core/content/edge-step'
 import { edgeKey } from '../../../core/content/edges'
@@ -63,18 +63,19 @@ export class Phrases {
   }
 }
 
-/** Of a change at the edge of a page: whether it begins another step of undo. */
-export const edgeMeta = 'edge'
+/** Of a change beside the text, as at the edge of a page: whether it begins another step of undo. */
+export const besideMeta = 'beside'
 
+/** What beside the text a step changes; null for one in it. */
+const besideOf = (step: Step | undefined): string | null =>
+  step instanceof EdgeStep ? edgeKey(step.name) : step instanceof DocAttrStep ? step.attr : null
 /**
- * Steps at the edge of a page have no place in the text, by which what belongs together is known: one that goes on is
- * said to be part of the one before.
+ * Steps beside the text have no place in it, by which what belongs together is known: one that goes on is said to be part
+ * of the one before.
  */
-function goesOnAtEdge(transaction: Transaction, before: Transaction | null): boolean {
-  const [first] = transaction.steps
-  const last = before?.steps.at(-1)
-  if (!(first instanceof EdgeStep) || !(last instanceof EdgeStep)) return false
-  if (edgeKey(first.name) !== edgeKey(last.name)) return false
+function goesOnBeside(transaction: Transaction, before: Transaction | null): boolean {
+  const place = besideOf(transaction.steps[0])
+  if (place === null || besideOf(before?.steps.at(-1)) !== place) return false
   transaction.setMeta('appendedTransaction', before)
   return true
 }
@@ -82,14 +83,14 @@ function goesOnAtEdge(transaction: Transaction, before: Transaction | null): boo
 /** Ends steps of undo in a page where they end, in its text and at its edges. */
 export class UndoSteps {
   private readonly phrases = new Phrases()
-  private atEdge: Transaction | null = null
+  private last: Transaction | null = null
   /** @param state before the transaction, which is not applied yet */
   mark(state: EditorState, transaction: Transaction): void {
-    const edge = transaction.getMeta(edgeMeta) as { begins: boolean } | undefined
-    const goesOn = edge && !edge.begins && goesOnAtEdge(transaction, this.atEdge)
-    const begins = edge ? !goesOn : transaction.docChanged && this.phrases.begins(state, transaction)
+    const beside = transaction.getMeta(besideMeta) as { begins: boolean } | undefined
+    const goesOn = beside && !beside.begins && goesOnBeside(transaction, this.last)
+    const begins = beside ? !goesOn : transaction.docChanged && this.phrases.begins(state, transaction)
     if (begins) closeHistory(transaction)
-    if (transaction.docChanged) this.atEdge = edge ? transaction : null
+    if (transaction.docChanged) this.last = beside ? transaction : null
   }
 }
 
@@ -125,7 +126,7 @@ export function throughHistory(state: EditorState, records: readonly JournalReco
     // What was not this page's own doing, and an undo of what is not known here, is not undone here either.
     if (did !== undefined) transaction.setMeta('addToHistory', false)
     else if (begins !== false) closeHistory(transaction)
-    else goesOnAtEdge(transaction, before)
+    else goesOnBeside(transaction, before)
     now = now.apply(transaction)
     before = did === undefined ? transaction : null
   }

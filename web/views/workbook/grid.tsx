@@ -195,8 +195,9 @@ export function Grid({
   useEffect(() => {
     // A sheet that is only looked at does not take the keyboard from where it is.
     if (!editable && document.activeElement !== document.body) return
-    // Nor does one that is gone to while somebody types elsewhere: in a formula, or what is looked for.
-    if (document.activeElement?.matches('input, textarea')) return
+    // Nor does one that is gone to while somebody types elsewhere, in a formula or what is looked for, or is in a panel
+    // that was opened with it.
+    if (document.activeElement?.matches('input, textarea, [data-beside], [data-beside] *')) return
     let frame = 0
     const attempt = () => {
       if (isCovered()) return

@@ -3,6 +3,7 @@
 
 import { proxy, type Remote, wrap } from 'comlink'
 import type { Mark } from '../../../core/calc/engine'
+import { workbookAbout } from '../../../core/content/about'
 import type { CellSearch, FoundCell } from '../../../core/content/find-cells'
 import { type Papers, papersThrough } from '../../../core/content/papers'
 import type { Choice, SheetFilter } from '../../../core/content/sheet-filter'
@@ -23,7 +24,7 @@ import type { CsvPreview } from '../../../core/formats/csv/preview'
 import type { SaidOfList } from '../../../core/formats/csv/said'
 import type { Limit, Written } from '../../../core/formats/refusals'
 import type { ShownSheet } from '../../../core/paper/shown'
-import { type WorkbookEdit, workbookUndoDepth } from '../../../core/recovery/replay'
+import { type WorkbookEdit, wentOn, workbookUndoDepth } from '../../../core/recovery/replay'
 import type { Sentence } from '../../../core/words/said'
 import type { Apply, Work, WrittenType } from '../../work/content'
 import type { Calc, MergedIn, OpenedList, OpenedWorkbook, WorkbookDesk } from '../../workers/calc.worker'
@@ -54,6 +55,8 @@ function movesAnything(workbook: Workbook, ops: readonly WorkbookOp[]): boolean 
 const linesOf = (sheet: Sheet | undefined, axis: 'rows' | 'columns'): number =>
   axis === 'rows' ? (sheet?.rows.length ?? 0) : Math.max(0, ...(sheet?.rows ?? []).map((row) => row?.length ?? 0))
 
+/** How a change came about, for the journal. */
+type How = Pick<JournalRecord, 'did' | 'begins'>
 type Merging = [base: Work | null, theirs: Work, sheets: readonly string[] | null, adopted: boolean]
 
 export class WorkbookStore {
@@ -86,7 +89,7 @@ export class WorkbookStore {
 
   /** @param longest a calculation that takes as long is stopped; milliseconds */
   constructor(
-    private readonly onEdit: ((edit: WorkbookEdit, how?: { did: 'undo' | 'redo' | 'taken in' }) => void) | null,
+    private readonly onEdit: ((edit: WorkbookEdit, how?: How) => void) | null,
     private readonly longest?: number,
   ) {}
 
@@ -149,7 +152,10 @@ export class WorkbookStore {
       type,
       this.longest,
     )) as { opened: OpenedWorkbook } | { damaged: Sentence }
-    if ('opened' in read) this.csv = read.opened.csv
+    if ('opened' in read) {
+      this.csv = read.opened.csv
+      this.workbook = workbookAbout(this.workbook, read.opened.about)
+    }
     if ('opened' in read && records) {
       this.done.push(...read.opened.undo.done)
       this.undone = read.opened.undo.undone
@@ -221,8 +227,8 @@ export class WorkbookStore {
     return (await this.desk).functions()
   }
 
-  /** Makes a change. @throws RangeError when it does not fit */
-  change(ops: WorkbookOp[]): void {
+  /** Makes a change. @param begins another step of undo; it goes on with the last one otherwise @throws RangeError when it does not fit */
+  change(ops: WorkbookOp[], begins = true): void {
     if (ops.length === 0) return
     const inverse: WorkbookOp[] = []
     let workbook = this.workbook
@@ -231,10 +237,12 @@ export class WorkbookStore {
       workbook = applyOp(workbook, op)
     }
     this.entering = false
-    this.done.push({ ops, inverse, papers: this.papers })
+    const goesOn = !begins && this.done.length > 0
+    if (goesOn) this.done.push(wentOn(this.done.pop()!, { ops, inverse }))
+    else this.done.push({ ops, inverse, papers: this.papers })
     if (this.done.length > workbookUndoDepth) this.done.shift()
     this.undone = []
-    this.take(workbook, ops)
+    this.take(workbook, ops, goesOn ? { begins: false } : undefined)
   }
   /** Takes in what another tab did in the same draft; it is in the journal already and is not undone here. */
   follow({ ops }: WorkbookEdit): void {
@@ -268,7 +276,7 @@ export class WorkbookStore {
       else {
         const moves = movesAnything(this.workbook, ops)
         // By itself it is no step of undo: that goes on undoing what was done here.
-        const change = () => ops.length && this.take(ops.reduce(applyOp, this.workbook), ops, 'taken in')
+        const change = () => ops.length && this.take(ops.reduce(applyOp, this.workbook), ops, { did: 'taken in' })
         if (!apply({ choices: conflicts.length, moves }, change)) return { left: true }
       }
       return merged
@@ -284,13 +292,13 @@ export class WorkbookStore {
     const last = this.done.pop()
     if (!last) return
     this.undone.push(last)
-    this.take(last.inverse.reduce(applyOp, this.workbook), last.inverse, 'undo', last.papers)
+    this.take(last.inverse.reduce(applyOp, this.workbook), last.inverse, { did: 'undo' }, last.papers)
   }
   redo(): void {
     const next = this.undone.pop()
     if (!next) return
     this.done.push(next)
-    this.take(next.ops.reduce(applyOp, this.workbook), next.ops, 'redo')
+    this.take(next.ops.reduce(applyOp, this.workbook), next.ops, { did: 'redo' })
   }
 
   /** An entry is being typed into a cell. */
@@ -332,12 +340,12 @@ export class WorkbookStore {
   private take(
     workbook: Workbook,
     ops: WorkbookOp[],
-    did?: 'undo' | 'redo' | 'taken in',
+    how?: How,
     papers = papersThrough(this.papers, ops, this.workbook.sheets.length),
   ): void {
     this.papers = papers
     this.workbook = workbook
-    this.onEdit?.({ ops }, did && { did })
+    this.onEdit?.({ ops }, how)
     this.calculating++
     void this.desk
       .then((desk) => desk.apply(ops))

@@ -1,0 +1,32 @@
+import type { about as said } from '../en/about'
+
+/** Sentences of what is known of a file. */
+export const about: Record<keyof typeof said, string> = {
+  'about.title': 'Titel',
+  'about.author': 'Verfasser',
+  'about.subject': 'Thema',
+  'about.keywords': 'Stichwörter',
+  'about.parted-by-commas': 'Durch Kommas getrennt',
+  'about.in-the-file': 'Steht in der Datei selbst: Wer die Datei bekommt, sieht es.',
+  'about.no-place': '{type}: Dieser Typ hat keinen Platz für Titel, Verfasser, Thema oder Stichwörter.',
+  'about.not-saved': 'Noch nicht als Datei gespeichert. Was von ihr bekannt ist, steht dann hier.',
+  'about.place': 'Ort',
+  'about.type': 'Typ',
+  'about.size': 'Größe',
+  'about.begun': 'Begonnen',
+  'about.last-saved': 'Zuletzt gespeichert',
+  'about.by': '{at} von {author}',
+  'about.versions': '{n, plural, one {# Version} other {# Versionen}}',
+  'about.in-all': '{size} insgesamt',
+  'about.people': 'Gespeichert von',
+  'about.former-names': 'Frühere Namen',
+  'about.origin': 'Herkunft',
+  'about.brought-in': 'Übernommen von {path}, geschrieben von {author}',
+  'about.copies': 'Kopien',
+  'about.reached-by': '{n, plural, one {# Person} other {# Personen}}',
+  'about.show-them': 'Anzeigen',
+  'about.checksum': 'Prüfsumme',
+  'about.copy-checksum': 'Prüfsumme kopieren',
+  'about.checksum-copied': 'Die Prüfsumme ist kopiert.',
+  'about.checksum-of': 'SHA-256 der Version {number}',
+}
