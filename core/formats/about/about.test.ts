@@ -205,6 +205,12 @@ describe('in a rich text', () => {
       ),
     )
   })
+  test('a text that has no tables either gets the group before its first letter', () => {
+    const { bytes } = withAbout({ bytes: new TextEncoder().encode('{\\rtf1\\ansi Text}'), lost: [] }, 'rtf', {
+      title: 'L',
+    })
+    expect(new TextDecoder().decode(bytes)).toBe('{\\rtf1\\ansi {\\info{\\title L}}Text}')
+  })
   test('a text without the group gets it behind its tables', () => {
     const { bytes } = withAbout({ bytes: rich(''), lost: [] }, 'rtf', { title: 'Levels' })
     expect(new TextDecoder().decode(bytes)).toBe(new TextDecoder().decode(rich('{\\info{\\title Levels}}')))

@@ -39,7 +39,10 @@ function find(bytes: Uint8Array): Found {
   if (scanner.next().is !== 'open') return { about: null, groups, inside, room }
   for (let token = scanner.next(); token.is !== 'end' && token.is !== 'close'; token = scanner.next()) {
     if (token.is === 'word' && token.name === 'ansicpg' && token.value) page = token.value
-    if (token.is === 'text' || token.is === 'byte') break
+    if (token.is === 'text' || token.is === 'byte') {
+      room ??= token.from
+      break
+    }
     if (token.is !== 'open') continue
     const opened = token.from
     let first = scanner.next()

@@ -1,8 +1,8 @@
 // What stands beside the work: a panel with a heading, which takes the keys with it and gives them back.
 import { X } from 'lucide-react'
 import { type ReactNode, useEffect, useId, useRef } from 'react'
+import { IconButton } from '../design/icon-button'
 import { t } from '../words/all'
-import { IconButton } from './icon-button'
 
 /** @param escapeFromFields Escape closes it also where somebody types */
 export function Beside({
