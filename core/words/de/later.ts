@@ -20,6 +20,7 @@ import { retention } from './retention'
 import { sending } from './sending'
 import { settings } from './settings'
 import { sheet } from './sheet'
+import { signs } from './signs'
 import { sites } from './sites'
 import { slip } from './slip'
 
@@ -46,6 +47,7 @@ export const later: Record<keyof typeof english, string> = {
   ...sending,
   ...settings,
   ...sheet,
+  ...signs,
   ...sites,
   ...slip,
 }

@@ -19,6 +19,7 @@ import { retention } from './retention'
 import { sending } from './sending'
 import { settings } from './settings'
 import { sheet } from './sheet'
+import { signs } from './signs'
 import { sites } from './sites'
 import { slip } from './slip'
 
@@ -45,6 +46,7 @@ export const later = {
   ...sending,
   ...settings,
   ...sheet,
+  ...signs,
   ...sites,
   ...slip,
 }

@@ -32,6 +32,7 @@ import { Find } from './find'
 import { LookBeside } from './look-beside'
 import { PagesNow } from './pages-now'
 import { PictureBeside } from './picture-beside'
+import { SignsBeside } from './signs-beside'
 import { TableQuestion } from './table-question'
 import { ThenPage } from './then-page'
 import { DocumentTools, insertTable, setLink, type ToolState, toolState, undoable } from './tools'
@@ -67,14 +68,15 @@ export function DocumentBody({
   const [tools, setTools] = useState<ToolState | null>(null)
   const [finding, setFinding] = useState(false)
   const [linking, setLinking] = useState<string | null>(null)
-  const [looksOpen, setLooksOpen] = useState(false)
-  const [pictured, setPictured] = useState(false)
+  /** What is beside the tools: how text looks, what there is to say of a picture, signs that no key has. */
+  const [panel, setPanel] = useState<'looks' | 'picture' | 'signs' | null>(null)
+  const showPicture = (shown: boolean) => setPanel(shown ? 'picture' : null)
   const [tabling, setTabling] = useState(false)
   const [language, setLanguage] = useState<string | null>(null)
   const current = useRef<EditorView | null>(null)
   current.current = view
-  const looksAreOpen = useRef(looksOpen)
-  looksAreOpen.current = looksOpen || pictured
+  const panelIsOpen = useRef(false)
+  panelIsOpen.current = panel !== null
   // A draft is gone on with as what its records were written on.
   const type = typeOfDraft(
     opening.records ?? [],
@@ -257,16 +259,15 @@ export function DocumentBody({
       setTools(next)
     })
   }
-  const showPicture = (shown: boolean) => {
-    setLooksOpen(false)
-    setPictured(shown)
-  }
   // Another thing is selected: there is nothing more to say of the picture.
   const onPicture = !!tools?.picture
   useEffect(() => {
-    if (!onPicture) setPictured(false)
+    if (!onPicture) setPanel((now) => (now === 'picture' ? null : now))
   }, [onPicture])
   useOffer([
+    ...(editable
+      ? [{ id: 'signs', label: t('signs.title'), group: t('common.this-file'), run: () => setPanel('signs') }]
+      : []),
     {
       id: 'find',
       label: t('document.find-and-replace'),
@@ -288,10 +289,7 @@ export function DocumentBody({
             label: t('document.look-of-text'),
             keys: 'Alt+L',
             group: t('common.this-file'),
-            run: () => {
-              setPictured(false)
-              setLooksOpen(true)
-            },
+            run: () => setPanel('looks'),
           },
           ...(tools?.picture
             ? [
@@ -347,25 +345,27 @@ export function DocumentBody({
           plain={plain}
           onFind={() => setFinding(true)}
           onLink={() => setLinking(tools.link ?? '')}
-          looking={looksOpen}
-          onLooks={() => {
-            setPictured(false)
-            setLooksOpen(!looksOpen)
-          }}
-          pictured={pictured}
+          looking={panel === 'looks'}
+          onLooks={() => setPanel(panel === 'looks' ? null : 'looks')}
+          pictured={panel === 'picture'}
           onPicture={showPicture}
+          signing={panel === 'signs'}
+          onSigns={() => setPanel(panel === 'signs' ? null : 'signs')}
           onTable={() => setTabling(true)}
         />
       )}
-      {pictured && tools?.picture && editable && !looking && view && (
-        <PictureBeside view={active ?? view} picture={tools.picture} onClose={() => setPictured(false)} />
+      {panel === 'picture' && tools?.picture && editable && !looking && view && (
+        <PictureBeside view={active ?? view} picture={tools.picture} onClose={() => setPanel(null)} />
       )}
-      {looksOpen && editable && !plain && !looking && view && tools && (
+      {panel === 'signs' && editable && !looking && view && (
+        <SignsBeside view={active ?? view} onClose={() => setPanel(null)} />
+      )}
+      {panel === 'looks' && editable && !plain && !looking && view && tools && (
         <LookBeside
           view={active ?? view}
           look={tools.look}
           paragraph={tools.paragraph}
-          onClose={() => setLooksOpen(false)}
+          onClose={() => setPanel(null)}
         />
       )}
       {(!editable || looking || !tools) && <div className="w-11 shrink-0 border-r bg-paper" aria-hidden />}
@@ -404,7 +404,7 @@ export function DocumentBody({
               onChange={(state) => {
                 session.moved()
                 // Also while the keys are in what stands beside it; at an edge of the page the tools are about that.
-                if (!current.current || !atEdge.current || looksAreOpen.current) follow(state)
+                if (!current.current || !atEdge.current || panelIsOpen.current) follow(state)
               }}
             />
           </SessionFacts>

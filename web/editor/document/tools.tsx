@@ -12,6 +12,7 @@ import {
   Link,
   List,
   ListOrdered,
+  Omega,
   Redo2,
   Search,
   SeparatorHorizontal,
@@ -212,6 +213,8 @@ export function DocumentTools({
   pictured,
   onPicture,
   onTable,
+  signing,
+  onSigns,
   plain,
 }: {
   /** What is being written in: the page, or an edge of it. */
@@ -228,6 +231,9 @@ export function DocumentTools({
   pictured: boolean
   onPicture: (shown: boolean) => void
   onTable: () => void
+  /** Signs that no key has are beside the tools. */
+  signing: boolean
+  onSigns: () => void
   /** A text has no looks to choose. */
   plain: boolean
 }) {
@@ -308,6 +314,9 @@ export function DocumentTools({
       {tool(t('common.redo'), <Redo2 />, ofPage(redo), { keys: withControl('Y'), disabled: !on.redo })}
       {rule}
       {children}
+      <IconButton label={t('signs.title')} side="right" pressed={signing} onClick={onSigns}>
+        <Omega />
+      </IconButton>
       <IconButton label={t('document.find-and-replace')} keys={withControl('F')} side="right" onClick={onFind}>
         <Search />
       </IconButton>

@@ -1,0 +1,39 @@
+import fc from 'fast-check'
+import { expect, test } from 'vitest'
+import { type Sign, signGroups, signsLike } from './signs'
+
+const all = signGroups.flatMap(({ signs }) => signs)
+const found = (typed: string): string =>
+  signsLike(typed)
+    .flatMap(({ signs }) => signs.map(({ sign }) => sign))
+    .join('')
+
+test('each sign is there once, and what says nothing itself has a name', () => {
+  expect(new Set(all.map(({ sign }) => sign)).size).toBe(all.length)
+  for (const { sign, name } of all) {
+    expect([...sign]).toHaveLength(1)
+    if (!/\p{L}/u.test(sign)) expect(name).toMatch(/\p{L}/u)
+  }
+})
+test('each is found by the sign, its number, its name, and the beginnings of its words in any order', () => {
+  const anySign = fc.constantFrom(...all)
+  fc.assert(
+    fc.property(anySign, fc.infiniteStream(fc.integer({ min: 1, max: 12 })), (one: Sign, lengths) => {
+      const number = one.sign.codePointAt(0)!.toString(16).padStart(4, '0')
+      expect(found(`U+${number}`)).toBe(one.sign)
+      expect(found(one.sign)).toContain(one.sign.trim())
+      if (!one.name) return
+      expect(found(one.name.toUpperCase())).toContain(one.sign)
+      const words = one.name.split(/[\s,()]+/).filter(Boolean)
+      const begun = words.map((word) => word.slice(0, lengths.next().value!)).reverse()
+      expect(found(begun.join('  '))).toContain(one.sign)
+    }),
+  )
+})
+test('letters are found by the letter that they are made of; nothing typed finds all, nonsense none', () => {
+  expect(found('e')).toContain('éèêë'.at(0))
+  expect(found('e')).not.toContain('ä')
+  expect(found('short dash')).toBe('–')
+  expect(found(' ')).toBe(all.map(({ sign }) => sign).join(''))
+  expect(found('sluice')).toBe('')
+})
