@@ -119,7 +119,7 @@ export function SignsBeside({ view, onClose }: { view: EditorView; onClose: () =
                     title={nameOf(one)}
                     className={clsx(
                       'grid h-8 cursor-default place-items-center rounded border text-[16px]',
-                      own === chosen ? 'border-accent bg-wash' : 'hover:bg-wash',
+                      own === chosen ? 'border-accent bg-wash' : 'border-transparent hover:bg-wash',
                     )}
                     ref={(element) => void (own === chosen && element?.scrollIntoView({ block: 'nearest' }))}
                     // The keys stay where they are.
