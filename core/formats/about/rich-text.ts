@@ -1,5 +1,6 @@
 // What a rich text says of itself: its information group (RTF 1.9.1, "Information Group").
 import { type About, type AboutField, aboutFields, tidyAbout } from '../../content/about'
+import { joined } from '../compound/compound'
 import { NotPatched } from '../refusals'
 import { lettersAnywhere } from '../rtf/letters-out'
 import { Scanner } from '../rtf/tokens'
@@ -107,11 +108,5 @@ export function withAboutInRtf(bytes: Uint8Array, about: About | null, changed: 
     at = to
   }
   out.push(bytes.subarray(at))
-  const whole = new Uint8Array(out.reduce((sum, { length }) => sum + length, 0))
-  let to = 0
-  for (const piece of out) {
-    whole.set(piece, to)
-    to += piece.length
-  }
-  return whole
+  return joined(out)
 }
