@@ -261,7 +261,7 @@ export function Workspace({
                   />
                 </Suspense>
               )) ||
-              (beside === 'about' && (
+              (beside === 'about' && !guest && (
                 <AboutBeside
                   facts={history}
                   editing={{

@@ -1,22 +1,13 @@
 // Signs that no key has, beside the tools: looked for by their names, gone through by arrows, put in where the caret is.
 import clsx from 'clsx'
-import { Selection, TextSelection } from 'prosemirror-state'
 import type { EditorView } from 'prosemirror-view'
 import { type KeyboardEvent, useEffect, useId, useMemo, useState } from 'react'
 import { keepSelection } from '../../views/document/text-look'
 import { LookPanel } from '../../views/look-fields'
 import { t } from '../../words/all'
-import { lastSigns, noteSign, type Sign, type SignGroup, signsLike } from './signs'
+import { insertSign, lastSigns, noteSign, type Sign, type SignGroup, signsLike } from './signs'
 
 const columns = 6
-
-/** Puts a sign in where the caret is, in place of what is selected of the text. */
-export function insertSign(view: EditorView, sign: string): void {
-  const { tr, selection } = view.state
-  // A picture, or cells, are not written over by it.
-  if (!(selection instanceof TextSelection)) tr.setSelection(Selection.near(selection.$to, 1))
-  view.dispatch(tr.insertText(sign).scrollIntoView())
-}
 
 /** Where the keys go from one sign to another, by rows: each group begins a row. */
 function moved(groups: readonly SignGroup[], at: number, key: string): number {
@@ -57,7 +48,7 @@ export function SignsBeside({ view, onClose }: { view: EditorView; onClose: () =
   const chosen = at < 0 && typed.trim() ? 0 : at
   const insert = (one: Sign | undefined) => {
     if (!one) return
-    insertSign(view, one.sign)
+    insertSign(one.sign)(view.state, view.dispatch)
     noteSign(one.sign)
     setPut(t('signs.put-in', { name: nameOf(one) }))
   }

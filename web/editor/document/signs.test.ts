@@ -1,6 +1,9 @@
 import fc from 'fast-check'
+import { EditorState, NodeSelection, TextSelection } from 'prosemirror-state'
+import { CellSelection } from 'prosemirror-tables'
 import { expect, test } from 'vitest'
-import { type Sign, signGroups, signsLike } from './signs'
+import { documentSchema } from '../../../core/content/document'
+import { insertSign, type Sign, signGroups, signsLike } from './signs'
 
 const all = signGroups.flatMap(({ signs }) => signs)
 const found = (typed: string): string =>
@@ -36,4 +39,27 @@ test('letters are found by the letter that they are made of; nothing typed finds
   expect(found('short dash')).toBe('–')
   expect(found(' ')).toBe(all.map(({ sign }) => sign).join(''))
   expect(found('sluice')).toBe('')
+})
+
+test('one comes in place of selected text; behind a picture, and at the end of the cell that was selected last', () => {
+  const { nodes } = documentSchema
+  const line = (text: string) => nodes.paragraph.create(null, documentSchema.text(text))
+  const cell = (text: string) => nodes.table_cell.create(null, line(text))
+  const picture = nodes.image.create({ src: 'data:image/png;base64,AA==', alt: 'Weir', width: 4, height: 3 })
+  const table = nodes.table.create(null, nodes.table_row.create(null, [cell('one'), cell('two')]))
+  const doc = nodes.doc.create(null, [line('gates'), nodes.paragraph.create(null, picture), table])
+  const after = (selection: (whole: typeof doc) => EditorState['selection']) => {
+    let state = EditorState.create({ doc, selection: selection(doc) })
+    insertSign('€')(state, (transaction) => {
+      state = state.apply(transaction)
+    })
+    return state.doc
+  }
+  const texts = (whole: typeof doc) => whole.children.map(({ textContent }) => textContent)
+  expect(texts(after((whole) => TextSelection.create(whole, 2, 4)))).toEqual(['g€es', '', 'onetwo'])
+  const kept = after((whole) => NodeSelection.create(whole, 8))
+  expect(texts(kept)).toEqual(['gates', '€', 'onetwo'])
+  expect(kept.child(1).firstChild?.type.name).toBe('image')
+  const cells = after((whole) => CellSelection.create(whole, 12, 17 + 2) as never)
+  expect(texts(cells)[2]).toBe('onetwo€')
 })
