@@ -80,7 +80,7 @@ test('the machine is gone: another one goes on from the recovery point', async (
   await one.getByRole('button', { name: '5 seconds', exact: true }).click()
   await expect(one.getByText('at most the last 7 seconds')).toBeVisible()
   await writeNew(one, office.url, 'Decided: the gate is renewed.')
-  await expect(reach(one)).toContainText(/is on the server/, { timeout: 60_000 })
+  await expect(reach(one)).toContainText(/is on the server/)
   await one.context().close()
 
   const two = await (await browser.newContext()).newPage()
@@ -88,7 +88,7 @@ test('the machine is gone: another one goes on from the recovery point', async (
   await two.goto(`${office.url}/rescue`)
   // It counts as open there until that device was silent for twenty seconds.
   const piece = two.getByRole('region', { name: 'Found after an interruption' }).getByTestId('piece')
-  await expect(piece).toContainText('recovery point', { timeout: 40_000 })
+  await expect(piece).toContainText('recovery point')
   await piece.getByRole('button', { name: 'Save as a separate file' }).click()
   await expect(paper(two)).toHaveText('Decided: the gate is renewed.')
   await fileAs(two, 'From the other machine')
@@ -146,7 +146,7 @@ test('a save that is asked for while another one waits comes after it, with what
     await expect(reach(page)).toContainText('Your save of')
   }
   await office.startServer()
-  await expect(reach(page)).toContainText('Saved as version 3', { timeout: 30_000 })
+  await expect(reach(page)).toContainText('Saved as version 3')
   const saved = await office.query(
     "select v.number from version v join entry e on e.id = v.file_id where e.name = 'Saved twice while away.docx' order by v.number",
   )
@@ -203,7 +203,7 @@ test('PostgreSQL is killed during a save: what was acknowledged is there, the re
   await page.keyboard.press('Control+s')
   process.kill(postgres.pid, 'SIGKILL')
   await page.keyboard.type('Afterwards.')
-  await expect(reach(page)).toContainText(/Not in version 2 yet|is on this computer/, { timeout: 40_000 })
+  await expect(reach(page)).toContainText(/Not in version 2 yet|is on this computer/)
   const versions = async () =>
     (
       await office
@@ -212,10 +212,10 @@ test('PostgreSQL is killed during a save: what was acknowledged is there, the re
         )
         .catch(() => [null])
     )[0]
-  await expect.poll(versions, { timeout: 40_000 }).toEqual({ n: 2 })
-  await expect(reach(page)).not.toContainText('does not answer', { timeout: 40_000 })
+  await expect.poll(versions).toEqual({ n: 2 })
+  await expect(reach(page)).not.toContainText('does not answer')
   await page.keyboard.press('Control+s')
-  await expect(reach(page)).toContainText('Saved as version 3', { timeout: 40_000 })
+  await expect(reach(page)).toContainText('Saved as version 3')
   await page.reload()
   await expect(paper(page)).toHaveText('Acknowledged. In the middle. Afterwards.')
   await page.context().close()

@@ -35,8 +35,7 @@ async function pointsEvery5(page: Page): Promise<void> {
   await page.reload()
 }
 /** Waits until everything that was typed is on the server, as the page says. */
-const onStorage = (page: Page, letters: number) =>
-  expect(reach(page)).toHaveAttribute('data-storage', String(letters), { timeout: 30_000 })
+const onStorage = (page: Page, letters: number) => expect(reach(page)).toHaveAttribute('data-storage', String(letters))
 
 test('a lid is closed with a tail that is in no point: the other device goes on, and the tail is offered there when the lid opens', async ({
   browser,
@@ -66,8 +65,8 @@ test('a lid is closed with a tail that is in no point: the other device goes on,
     a.thaw()
     await a.context.setOffline(false)
     // It is told at once, and stops: what it had is a piece of its own.
-    await expect(taken(a.page)).toContainText('You went on with this work on Chromium on Linux', { timeout: 30_000 })
-    await expect(taken(a.page)).toContainText('What only this page had', { timeout: 30_000 })
+    await expect(taken(a.page)).toContainText('You went on with this work on Chromium on Linux')
+    await expect(taken(a.page)).toContainText('What only this page had')
     await expect(a.page.getByRole('textbox', { name: 'Document, read only' })).toBeVisible()
     // Neither is a splice of both.
     await expect(paper(b)).toHaveText('Common ground. From the second.')

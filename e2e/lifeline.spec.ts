@@ -180,7 +180,7 @@ test('two versions are picked and compared; a place is followed back; a version 
   const list = page.getByRole('list', { name: 'Versions' })
   await expect(list.getByRole('listitem')).toHaveCount(3)
   await expect(list.getByRole('heading', { name: 'Today' })).toBeVisible()
-  await expect(list.getByRole('listitem').nth(1)).toContainText('1 word added', { timeout: 60_000 })
+  await expect(list.getByRole('listitem').nth(1)).toContainText('1 word added')
   await page.getByRole('checkbox', { name: 'Pick version 1' }).check()
   await page.getByRole('checkbox', { name: 'Pick version 3' }).check()
   await page.getByRole('button', { name: 'Compare 1 with 3' }).click()
@@ -358,7 +358,7 @@ test('recovery points stand on the lifeline: one is looked at, and a sentence co
   await lines(page).first().click()
   await page.keyboard.press('End')
   await page.keyboard.type(' The sill is dry.')
-  await expect(reach(page)).toContainText('on the server. Not in version 1 yet.', { timeout: 60_000 })
+  await expect(reach(page)).toContainText('on the server. Not in version 1 yet.')
   // What was there at the point goes again, before it was ever saved.
   for (let letter = 0; letter < ' The sill is dry.'.length; letter++) await page.keyboard.press('Backspace')
   await page.keyboard.type(' Badly.')

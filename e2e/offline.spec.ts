@@ -37,24 +37,24 @@ test('with the server gone Jaula starts, opens files used lately, and after a ki
       .getByRole('link', { name: /Gate-paddles/ })
       .first()
       .click()
-    await expect(paper(page)).toContainText('Gate paddles at LK07', { timeout: 30_000 })
+    await expect(paper(page)).toContainText('Gate paddles at LK07')
     await paper(page).press('Control+End')
     await page.keyboard.type(' Written without the server.')
     await untilJournaled(page, 'without the server.')
-    await expect(reach(page)).toContainText('The server does not answer.', { timeout: 30_000 })
+    await expect(reach(page)).toContainText('The server does not answer.')
     await expect(reach(page)).toHaveAttribute('data-alarm', 'true')
     await browser.kill()
 
     browser = await openBrowser(profile)
     page = browser.page
     await page.goto(address)
-    await expect(paper(page)).toContainText('Written without the server.', { timeout: 30_000 })
+    await expect(paper(page)).toContainText('Written without the server.')
     await paper(page).press('Control+End')
     await page.keyboard.type(' And on.')
     await untilJournaled(page, 'And on.')
     await office.startServer()
     down = false
-    await expect(reach(page)).not.toContainText('does not answer', { timeout: 60_000 })
+    await expect(reach(page)).not.toContainText('does not answer')
   } finally {
     await browser?.kill()
     if (down) await office.startServer()

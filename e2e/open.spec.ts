@@ -180,7 +180,7 @@ test('what only the page has is asked about before it is left, and left when som
   await fill(true)
   await context.setOffline(true)
   await page.keyboard.type(' Nowhere else.')
-  await expect(reach(page)).toContainText('no room left for unsaved work', { timeout: 60_000 })
+  await expect(reach(page)).toContainText('no room left for unsaved work')
   await page.keyboard.press('Alt+n')
   await expect(page.getByRole('dialog')).toContainText('was never saved')
   await page.keyboard.press('Escape')

@@ -54,7 +54,7 @@ test('a document is filed with a PDF beside it, which follows each version and s
   await page.keyboard.type(' The lower one leaks.')
   await page.keyboard.press('Control+s')
   await expect(reach(page)).toContainText('Saved as version 2')
-  await expect.poll(words, { timeout: 30_000 }).toContain('The lower one leaks.')
+  await expect.poll(words).toContain('The lower one leaks.')
 
   // It is known where the pages are looked at, opens as its pages, and says whose it is.
   await page.keyboard.press('Alt+p')

@@ -65,9 +65,9 @@ test('a file that saves itself: each pause makes a version, and they are folded 
   await expect(reach(page)).toBeFocused()
   await paper(page).press('Control+End')
   await page.keyboard.type(' Morning.')
-  await expect(reach(page)).toContainText('Saved as version 2', { timeout: 30_000 })
+  await expect(reach(page)).toContainText('Saved as version 2')
   await page.keyboard.type(' Noon.')
-  await expect(reach(page)).toContainText('Saved as version 3', { timeout: 30_000 })
+  await expect(reach(page)).toContainText('Saved as version 3')
   await page.getByRole('button', { name: /3 versions/ }).click()
   await expect(page.getByRole('button', { name: /^Version 3 .*saved by itself/ })).toBeVisible()
   await expect(page.getByRole('button', { name: /^Version 2 / })).toBeHidden()
@@ -92,7 +92,7 @@ test('a recovery drill crashes a page for real and reports both levels; the Desk
     await page.getByLabel('With a').selectOption(kind)
     await page.getByRole('button', { name: 'Run a drill now' }).click()
     await expect(page.getByText(/It writes: \d+ letters/)).toBeVisible({ timeout: 40_000 })
-    await expect(report).toContainText(`in a ${kind} on`, { timeout: 60_000 })
+    await expect(report).toContainText(`in a ${kind} on`)
     await expect(report).toContainText(/\d+ letters typed in/)
     await expect(report).toContainText('with a point every 5 seconds')
     const [{ report: kept }] = (await office.query('select report from drill order by at desc limit 1')) as unknown as [
@@ -132,10 +132,10 @@ test('a journal that the browser clears is an alarm that stays; the work comes b
       }),
   )
   // What had been there is had back from this tab and from shared storage, and put there anew.
-  await expect.poll(() => journaled(page), { timeout: 60_000 }).toContain('at noon.')
+  await expect.poll(() => journaled(page)).toContain('at noon.')
   await page.keyboard.type(' Opened at one.')
   await untilJournaled(page, 'Opened at one.')
-  await expect(reach(page)).toContainText('is on the server', { timeout: 60_000 })
+  await expect(reach(page)).toContainText('is on the server')
   const draft = page.url().match(/draft\/([0-9a-f-]+)/)![1]!
   await expect
     .poll(

@@ -42,7 +42,7 @@ test('a frozen page is told apart, looked into and rescued from a second browser
   await expect(other.getByTestId('inside-summary')).toContainText('Its page does not answer')
   await other.getByRole('button', { name: 'Take a recovery point now' }).click()
   const work = other.getByRole('textbox', { name: 'This work' })
-  await expect(work.locator('ins')).toHaveText(/Eleven centimetres below the mark\./, { timeout: 30_000 })
+  await expect(work.locator('ins')).toHaveText(/Eleven centimetres below the mark\./)
   await expect(other.getByTestId('inside-summary')).toContainText('5 words added')
   await other.getByRole('button', { name: 'Save a safe copy' }).click()
   await other.getByRole('textbox', { name: 'Name', exact: true }).fill('2026-11-24_LK03_Survey_Rescued')
@@ -90,7 +90,7 @@ test('interrupted work is compared with its last version, recovery point by reco
   await fileAs(page, 'Boards at the weir')
   await paper(page).press('Control+End')
   await page.keyboard.type(' The first is cracked.')
-  await expect(reach(page)).toContainText('on the server. Not in version 1 yet.', { timeout: 60_000 })
+  await expect(reach(page)).toContainText('on the server. Not in version 1 yet.')
   await page.keyboard.type(' The second is gone.')
   await untilJournaled(page, ' The second is gone.')
   const stored = async () => {
@@ -99,7 +99,7 @@ test('interrupted work is compared with its last version, recovery point by reco
     )) as unknown as { lines: string }[]
     return points.flatMap(({ lines }) => [...lines.matchAll(/"text":"([^"]*)"/g)].map(([, text]) => text)).join('')
   }
-  await expect.poll(stored, { timeout: 60_000 }).toContain(' The second is gone.')
+  await expect.poll(stored).toContain(' The second is gone.')
   await page.context().close()
 
   const other = await (await browser.newContext()).newPage()
@@ -109,7 +109,7 @@ test('interrupted work is compared with its last version, recovery point by reco
     .getByRole('region', { name: 'Found after an interruption' })
     .getByTestId('piece')
     .filter({ hasText: 'Boards at the weir' })
-  await expect(piece).toContainText('8 words added in ‹Weir›.', { timeout: 40_000 })
+  await expect(piece).toContainText('8 words added in ‹Weir›.')
   await piece.getByRole('button', { name: 'Look inside' }).click()
   const work = other.getByRole('textbox', { name: 'This work' })
   await expect(work.locator('ins')).toHaveText('The first is cracked. The second is gone.')
@@ -191,7 +191,7 @@ test('a second tab follows the work live, and goes on with it when the first one
   // It ends without a word: no handler of the page runs.
   const session = await context.newCDPSession(page)
   void session.send('Page.crash').catch(() => {})
-  await expect(paper(second)).toHaveText('Seen twice. Now. And live.', { timeout: 30_000 })
+  await expect(paper(second)).toHaveText('Seen twice. Now. And live.')
   await paper(second).press('Control+End')
   await second.keyboard.type(' On.')
   await second.keyboard.press('Control+s')
@@ -244,7 +244,7 @@ test('all interrupted work at once: closed without saving and got back, then eac
   await dialog.getByRole('button', { name: 'Waterways', exact: true }).click()
   await expect(dialog.getByRole('list', { name: 'What they will be called' })).toContainText('First-piece-cut-off')
   await dialog.getByRole('button', { name: 'Save them here' }).click()
-  await expect(pieces.filter({ hasText: 'piece cut off' })).toHaveCount(0, { timeout: 60_000 })
+  await expect(pieces.filter({ hasText: 'piece cut off' })).toHaveCount(0)
   const rows = await office.query(`select name from entry where name like '%piece-cut-off%' order by name`)
   expect(rows).toHaveLength(2)
 })

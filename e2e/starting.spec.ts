@@ -63,8 +63,8 @@ test('what was started outlives a killed start and is taken over; a killed or ha
     // The server goes on, and when it dies it comes back, although the start is gone.
     expect(await healthy(address)).toBe(true)
     process.kill(before.server, 'SIGKILL')
-    await expect.poll(() => running().server, { timeout: 30_000 }).not.toBe(before.server)
-    await expect.poll(() => healthy(address), { timeout: 30_000 }).toBe(true)
+    await expect.poll(() => running().server).not.toBe(before.server)
+    await expect.poll(() => healthy(address)).toBe(true)
 
     const second = await start()
     expect(second.said()).toContain('is taken over')
@@ -72,14 +72,14 @@ test('what was started outlives a killed start and is taken over; a killed or ha
     // One that hangs answers nothing: it is ended after its time, and comes back.
     const hanging = running().server
     process.kill(hanging, 'SIGSTOP')
-    await expect.poll(() => running().server, { timeout: 60_000 }).not.toBe(hanging)
-    await expect.poll(() => healthy(address), { timeout: 30_000 }).toBe(true)
+    await expect.poll(() => running().server).not.toBe(hanging)
+    await expect.poll(() => healthy(address)).toBe(true)
     expect(isThere(hanging)).toBe(false)
 
     // The keeper is kept as well.
     process.kill(before.keeper, 'SIGKILL')
-    await expect.poll(() => running().keeper, { timeout: 30_000 }).not.toBe(before.keeper)
-    await expect.poll(() => healthy(address), { timeout: 30_000 }).toBe(true)
+    await expect.poll(() => running().keeper).not.toBe(before.keeper)
+    await expect.poll(() => healthy(address)).toBe(true)
     const last = running()
     const ended = new Promise((done) => second.child.once('exit', done))
     second.child.kill('SIGINT')

@@ -149,7 +149,7 @@ test('what is written while it is filed as another type stays, is found after a 
   await office.killServer()
   try {
     await page.keyboard.press('Enter')
-    await expect(page.getByRole('form', { name: 'Filing slip' })).toHaveCount(0, { timeout: 60_000 })
+    await expect(page.getByRole('form', { name: 'Filing slip' })).toHaveCount(0)
     await paper(page).focus()
     await page.keyboard.press('Control+End')
     await page.keyboard.type(' and two')
@@ -159,7 +159,7 @@ test('what is written while it is filed as another type stays, is found after a 
   await expect
     .poll(() => office.query("select id from entry where name = 'Level on the way.txt'"), { timeout: 90_000 })
     .toHaveLength(1)
-  await expect(reach(page)).toContainText(/Not in version 1 yet|is on this computer/, { timeout: 60_000 })
+  await expect(reach(page)).toContainText(/Not in version 1 yet|is on this computer/)
   expect(await contentOf(page, office, 'Level on the way.txt')).toBe('Level one\n')
   await page.reload()
   await expect(paper(page)).toHaveText('Level one and two')
