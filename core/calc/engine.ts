@@ -59,7 +59,7 @@ export interface Mark {
 /** Results of another moment each time they are asked for (OpenFormula 1.2 §4.5). */
 const volatile = /\b(?:NOW|TODAY|RAND|RANDBETWEEN|RANDARRAY)\s*\(/i
 /** Edits that no formula can read. */
-const onlyLooks = /^(?:width|freeze|merge|unmerge|height|set up)$/
+const onlyLooks = /^(?:width|freeze|merge|unmerge|height|rules|set up)$/
 /** Functions that count what is hidden otherwise (OpenFormula 1.2 §6.16.66). */
 const countsHidden = /\b(?:SUBTOTAL|AGGREGATE)\s*\(/i
 /** Stands before the number of a result that takes its cell's way; no cell that anybody wrote begins so. */

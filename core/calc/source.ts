@@ -141,6 +141,7 @@ export function sourceAfter(source: FormulaSource, op: WorkbookOp, before: Workb
     case 'merge':
     case 'unmerge':
     case 'height':
+    case 'rules':
     case 'set up':
     case 'about':
       return source

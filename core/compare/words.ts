@@ -119,6 +119,7 @@ function saySheet(change: SheetChange, first: boolean): Sentence {
     ...lines(change.hidden, 'changes.hidden'),
     ...lines(change.shown, 'changes.shown'),
     ...(change.filters ? [say('changes.filter')] : []),
+    ...(change.rules ? [say('changes.rules')] : []),
     ...lines(change.widths, 'changes.widths'),
     ...lines(change.heights, 'changes.heights'),
     ...(change.kept ? [say('changes.kept-in-sight')] : []),

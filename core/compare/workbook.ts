@@ -64,6 +64,8 @@ export interface SheetChange {
   shown: number
   /** What its rows are filtered by is another: 1. */
   filters: number
+  /** What is to be entered into its cells is another: 1. */
+  rules: number
   /** Formulas that are the same and whose results are others, because of what they refer to. */
   results: number
   /** Rows and columns that came, as the newer version counts them, and those that are gone, as the older one does. */
@@ -318,6 +320,7 @@ const nothing = {
   hidden: 0,
   shown: 0,
   filters: 0,
+  rules: 0,
   results: 0,
   lines: { rowsCame: [], rowsGone: [], columnsCame: [], columnsGone: [] },
   following: { older: [], newer: [] },
@@ -395,6 +398,7 @@ function countFrame(change: SheetChange, ops: readonly WorkbookOp[]): void {
     if (op.op === 'merge') change.merged += op.areas.filter(({ top }) => !rows.has(top)).length
     else if (op.op === 'unmerge') change.parted += op.areas.length
     else if (op.op === 'filter') change.filters = 1
+    else if (op.op === 'rules') change.rules = 1
     else if (op.op === 'height' || op.op === 'hide') {
       const came = op.op === 'height' || op.axis === 'rows' ? rows : columns
       const what = op.op === 'height' ? 'heights' : op.hidden ? 'hidden' : 'shown'

@@ -4,6 +4,7 @@
 
 import { asKept, say } from '../words/said'
 import { type About, workbookAbout } from './about'
+import { type EntryRule, movedRules, sameRules, withRuleFormulas } from './entry-rules'
 import { renameInFormula, type Shift, shiftFormula } from './formula'
 import { inOrder, overlap, sameArea } from './looks'
 import { movedArea, movedLines, movedPlaces, spansOf } from './moved-lines'
@@ -40,6 +41,8 @@ export type WorkbookOp =
   | { op: 'hide'; sheet: number; axis: 'rows' | 'columns'; spans: [from: number, to: number][]; hidden: boolean }
   /** Which rows it hides is another operation: what they hold by then decides. */
   | { op: 'filter'; sheet: number; filter: SheetFilter | null }
+  /** Those of the whole sheet. */
+  | { op: 'rules'; sheet: number; rules: readonly EntryRule[] }
   /** `was` is how it was put on paper before, which whoever takes it back has again. */
   | { op: 'set up'; sheet: number; setUp: SheetSetUp | null; was: SheetSetUp | null }
   | { op: 'add sheet'; at: number; name: string }
@@ -61,6 +64,7 @@ export interface PlainSheet {
   hiddenRows?: number[]
   hiddenColumns?: number[]
   filter?: SheetFilter
+  rules?: readonly EntryRule[]
   setUp?: SheetSetUp
 }
 
@@ -129,6 +133,8 @@ export function applyOp(workbook: Workbook, op: WorkbookOp): Workbook {
       )
     case 'filter':
       return withSheet(workbook, op.sheet, (sheet) => withFilter(sheet, op.filter))
+    case 'rules':
+      return withSheet(workbook, op.sheet, (sheet) => withRules(sheet, op.rules))
     case 'set up':
       return withSheet(workbook, op.sheet, ({ setUp: _, ...sheet }) =>
         op.setUp ? { ...sheet, setUp: op.setUp } : sheet,
@@ -136,7 +142,7 @@ export function applyOp(workbook: Workbook, op: WorkbookOp): Workbook {
     case 'add sheet':
       return { ...workbook, sheets: workbook.sheets.toSpliced(op.at, 0, blankSheet(op.name)) }
     case 'put sheet': {
-      const { name, cells, widths, frozen, merged, heights, hiddenRows, hiddenColumns, filter, setUp } = op.sheet
+      const { name, cells, widths, frozen, merged, heights, hiddenRows, hiddenColumns, filter, rules, setUp } = op.sheet
       return {
         ...workbook,
         sheets: workbook.sheets.toSpliced(op.at, 0, {
@@ -149,6 +155,7 @@ export function applyOp(workbook: Workbook, op: WorkbookOp): Workbook {
           ...(hiddenRows && { hiddenRows }),
           ...(hiddenColumns && { hiddenColumns }),
           ...(filter && { filter }),
+          ...(rules?.length && { rules }),
           ...(setUp && { setUp }),
         }),
       }
@@ -185,6 +192,9 @@ function withHeights({ heights: _, ...sheet }: Sheet, heights: Readonly<Record<n
 }
 function withFilter({ filter: _, ...sheet }: Sheet, filter: SheetFilter | null): Sheet {
   return filter ? { ...sheet, filter } : sheet
+}
+function withRules({ rules: _, ...sheet }: Sheet, rules: readonly EntryRule[]): Sheet {
+  return rules.length ? { ...sheet, rules } : sheet
 }
 const hiddenOn = (sheet: Sheet, axis: 'rows' | 'columns'): readonly number[] =>
   (axis === 'rows' ? sheet.hiddenRows : sheet.hiddenColumns) ?? []
@@ -246,7 +256,10 @@ function withFormulas(sheet: Sheet, rewrite: (formula: string) => string): Sheet
     if (changed) changedAny = true
     return changed ?? row
   })
-  return changedAny ? { ...sheet, rows } : sheet
+  // Those of its rules, too.
+  const rules = sheet.rules?.map((rule) => withRuleFormulas(rule, rewrite))
+  const ruled = rules?.some((rule, at) => rule !== sheet.rules![at]) ? { rules } : {}
+  return changedAny || 'rules' in ruled ? { ...sheet, rows: changedAny ? rows : sheet.rows, ...ruled } : sheet
 }
 
 type Reshape = Extract<WorkbookOp, { op: 'insert' | 'remove' }>
@@ -329,7 +342,7 @@ function reshaped(workbook: Workbook, op: Reshape): Workbook {
 
 /** What stands around cells, where their rows or columns are now. */
 function reframed(sheet: Sheet, { op, axis, at, count }: Reshape): Sheet {
-  const { merged, heights, filter } = sheet
+  const { merged, heights, filter, rules } = sheet
   const hidden = hiddenOn(sheet, axis)
   const by = op === 'insert' ? count : -count
   let now = sheet
@@ -346,6 +359,7 @@ function reframed(sheet: Sheet, { op, axis, at, count }: Reshape): Sheet {
       ),
     )
   if (filter) now = withFilter(now, movedFilter(filter, axis, at, by))
+  if (rules) now = withRules(now, movedRules(rules, axis, at, by))
   return hidden.length ? withHidden(now, axis, movedPlaces(hidden, at, by)) : now
 }
 
@@ -357,7 +371,7 @@ export function plainSheet(sheet: Sheet): PlainSheet {
       if (cell) cells.push({ row, column, cell })
     })
   })
-  const { name, widths, frozen, merged, heights, hiddenRows, hiddenColumns, filter, setUp } = sheet
+  const { name, widths, frozen, merged, heights, hiddenRows, hiddenColumns, filter, rules, setUp } = sheet
   return {
     name,
     cells,
@@ -368,11 +382,12 @@ export function plainSheet(sheet: Sheet): PlainSheet {
     ...(hiddenRows && { hiddenRows: [...hiddenRows] }),
     ...(hiddenColumns && { hiddenColumns: [...hiddenColumns] }),
     ...(filter && { filter }),
+    ...(rules && { rules }),
     ...(setUp && { setUp }),
   }
 }
 
-/** Operations that have a sheet look around its cells as another one does: merged cells, heights, a filter, what is hidden. */
+/** Operations that have a sheet look around its cells as another one does: merged cells, heights, a filter, rules, what is hidden. */
 export function frameDifferences(index: number, from: Sheet, to: Sheet): WorkbookOp[] {
   const ops: WorkbookOp[] = []
   if (from.merged !== to.merged) {
@@ -406,6 +421,7 @@ export function frameDifferences(index: number, from: Sheet, to: Sheet): Workboo
     if (hidden.length) ops.push({ op: 'hide', sheet: index, axis, spans: hidden, hidden: true })
   }
   if (!sameFilter(from.filter, to.filter)) ops.push({ op: 'filter', sheet: index, filter: to.filter ?? null })
+  if (!sameRules(from.rules, to.rules)) ops.push({ op: 'rules', sheet: index, rules: to.rules ?? [] })
   return ops
 }
 
@@ -450,7 +466,8 @@ export function invertOp(before: Workbook, op: WorkbookOp): WorkbookOp[] {
     case 'unmerge':
     case 'height':
     case 'hide':
-    case 'filter': {
+    case 'filter':
+    case 'rules': {
       const after = applyOp(before, op)
       return frameDifferences(op.sheet, after.sheets[op.sheet]!, before.sheets[op.sheet]!)
     }

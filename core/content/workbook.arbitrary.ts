@@ -1,8 +1,10 @@
 // Workbooks and operations that the editor can make, for property tests.
 import fc from 'fast-check'
+import { type EntryRule, type RuleCondition, ruleOutcomes, withRule } from './entry-rules'
+import { overlap } from './looks'
 import type { ColumnFilter, SheetFilter } from './sheet-filter'
 import type { SheetSetUp } from './sheet-set-up'
-import { type Cell, type CellStyle, sheetNameFault, type Workbook } from './workbook'
+import { type Cell, type CellStyle, type MergedArea, sheetNameFault, type Workbook } from './workbook'
 import { applyOp, type CellChange, type WorkbookOp } from './workbook-ops'
 
 const color = fc.constantFrom('#aa3311', '#fffbe6', '#0f6a5f')
@@ -114,6 +116,56 @@ export const anyFilter: fc.Arbitrary<SheetFilter> = fc
     area: one,
     columns: Object.fromEntries(columns.map(([at, filter]) => [Math.min(one.right, one.left + at), filter])),
   }))
+const limit = fc.constantFrom('0', '2.5', '-7', '46000', 'A1', '$B$2', 'Other!C3', 'LEN(A1)+1')
+const condition: fc.Arbitrary<RuleCondition> = fc.oneof(
+  fc.record({
+    kind: fc.constant('one of' as const),
+    choices: fc.oneof(
+      fc.uniqueArray(fc.constantFrom('Lock', '7', 'a & b', 'Größe', '"so"'), { minLength: 1, maxLength: 3 }),
+      fc.record({ from: fc.constantFrom('$A$1:$A$4', 'B2:C3', "'It''s'!A1:A3", 'Kinds') }),
+    ),
+    shown: fc.boolean(),
+  }),
+  fc.record({
+    kind: fc.constantFrom(
+      'whole number' as const,
+      'number' as const,
+      'date' as const,
+      'time' as const,
+      'length' as const,
+    ),
+    test: fc.constantFrom('is' as const, 'is not' as const, 'above' as const, 'at most' as const),
+    limits: limit.map((one): readonly [string] => [one]),
+  }),
+  fc.record({
+    kind: fc.constantFrom('whole number' as const, 'date' as const),
+    test: fc.constantFrom('between' as const, 'not between' as const),
+    limits: fc.tuple(limit, limit),
+  }),
+  fc.constant({ kind: 'anything' as const }),
+  fc.constantFrom('A1>0', 'COUNTIF($A$1:$A$9,A1)=1').map((formula) => ({ kind: 'formula' as const, formula })),
+)
+const ruleWords = fc.option(
+  fc.constantFrom({ title: 'Which?' }, { text: 'One & only.\nNo other.' }, { title: 'A', text: 'b' }),
+  { nil: undefined },
+)
+/** A rule for whatever areas. */
+export const anyRule: fc.Arbitrary<Omit<EntryRule, 'areas'>> = fc
+  .record({
+    condition,
+    empty: fc.boolean(),
+    otherwise: fc.constantFrom(...ruleOutcomes),
+    hint: ruleWords,
+    fault: ruleWords,
+  })
+  .map(({ hint, fault, ...rule }) => ({ ...rule, ...(hint && { hint }), ...(fault && { fault }) }))
+/** Rules of a sheet, of which no cell has two. */
+export const anyRules: fc.Arbitrary<EntryRule[]> = fc
+  .array(fc.tuple(fc.array(area, { minLength: 1, maxLength: 2 }), fc.option(anyRule)), { maxLength: 3 })
+  .map((all) => all.reduce((rules: EntryRule[], [areas, rule]) => withRule(rules, parted(areas), rule), []))
+/** Areas without the cells that one before them has. */
+const parted = ([first, second]: readonly MergedArea[]): MergedArea[] =>
+  second && !overlap(first!, second) ? [first!, second] : [first!]
 const names = ['Sheet 1', 'Sheet 2', 'Other', "It's", 'A1', 'Größe']
 
 /** An operation that fits a workbook. */
@@ -151,6 +203,7 @@ export function opFor(workbook: Workbook): fc.Arbitrary<WorkbookOp> {
     fc
       .tuple(sheet, fc.option(anyFilter))
       .map(([one, filter]) => ({ op: 'filter' as const, sheet: one, filter: filter as SheetFilter | null })),
+    fc.record({ op: fc.constant('rules' as const), sheet, rules: anyRules }),
     fc
       .tuple(sheet, fc.option(anySetUp))
       .map(([one, setUp]) => ({ op: 'set up' as const, sheet: one, setUp: setUp as SheetSetUp | null, was: null })),

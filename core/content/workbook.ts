@@ -3,6 +3,7 @@
 // microseconds and two states of it can be compared by identity.
 import { type Said, say } from '../words/said'
 import type { About } from './about'
+import type { EntryRule } from './entry-rules'
 import type { SheetFilter } from './sheet-filter'
 import type { SheetSetUp } from './sheet-set-up'
 
@@ -70,6 +71,8 @@ export interface Sheet {
   readonly hiddenColumns?: readonly number[]
   /** Which of its rows are shown by what they hold. */
   readonly filter?: SheetFilter
+  /** What is to be entered into its cells; there is one at least. */
+  readonly rules?: readonly EntryRule[]
   /** How it is put on paper, where that was chosen here; otherwise as its file says. */
   readonly setUp?: SheetSetUp
 }

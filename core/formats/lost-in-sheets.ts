@@ -1,4 +1,6 @@
 // What a workbook has that its file has not: what was written is read again, and laid beside the work.
+
+import { saidBy } from '../content/entry-rules'
 import { type CellLook, looksOf, noLooks, withoutLook } from '../content/looks'
 import { sameFilter } from '../content/sheet-filter'
 import { sameSetUp, setUpOf } from '../content/sheet-set-up'
@@ -65,6 +67,10 @@ export function lostInSheets(
       limits.add('page set-up', name, 1, [index, 0, 0])
     if (sheet.filter && !sameFilter(there?.filter, sheet.filter))
       limits.add('filters', name, 1, [index, sheet.filter.area.top, sheet.filter.area.left])
+    const rulesThere = new Set(there?.rules?.map(saidBy))
+    for (const rule of sheet.rules ?? [])
+      if (!rulesThere.has(saidBy(rule)))
+        limits.add('input rules', name, 1, [index, rule.areas[0]!.top, rule.areas[0]!.left])
     for (const [key, look] of before.cells) {
       const [row, column] = [Math.floor(key / largestSheet.columns), key % largestSheet.columns]
       if (!sameLook(look, after.cells.get(key))) limits.add('borders and fonts of cells', name, 1, [index, row, column])

@@ -4,6 +4,7 @@
 import { type Axis, alignSheets, cellKey } from '../compare/axis'
 import { matchSheets, unlikeAll } from '../compare/workbook'
 import { mergeAbout, workbookAbout } from '../content/about'
+import { type EntryRule, rulesOutside, sameRule, withRuleFormulas } from '../content/entry-rules'
 import { relocateFormula } from '../content/formula'
 import { inOrder, overlap } from '../content/looks'
 import { columnsOf, type SheetFilter, sameFilter } from '../content/sheet-filter'
@@ -112,14 +113,16 @@ export function mergeWorkbooks(base: Workbook, mine: Workbook, theirs: Workbook)
   const moved = Object.fromEntries(
     sides.map((side) => [side, [...places[side]].some(([name, place]) => !stays(name, place))]),
   )
+  const relocated = (side: Side, home: string, formula: string): string =>
+    relocateFormula(formula, home, (name, axis, index) => {
+      const place = places[side].get(name.toLowerCase())
+      return place ? { name: place.name, index: at(place[axis], index) } : { name, index }
+    })
   const read = (side: Side, sheet: Sheet | null, row: Row | undefined, column: number | null): Cell | undefined => {
     if (!sheet || !row || column === null) return undefined
     const cell = row[column]
     if (cell?.formula === undefined || !moved[side]) return cell
-    const formula = relocateFormula(cell.formula, sheet.name, (name, axis, index) => {
-      const place = places[side].get(name.toLowerCase())
-      return place ? { name: place.name, index: at(place[axis], index) } : { name, index }
-    })
+    const formula = relocated(side, sheet.name, cell.formula)
     return formula === cell.formula ? cell : { ...cell, formula }
   }
   const conflicts: CellConflict[] = []
@@ -184,6 +187,7 @@ export function mergeWorkbooks(base: Workbook, mine: Workbook, theirs: Workbook)
       ...(frozen && { frozen }),
       ...mergeFrames(plan),
       ...mergeFilters(plan),
+      ...mergeRules(plan, relocated),
       ...(setUp && { setUp }),
     }
   })
@@ -338,6 +342,45 @@ function mergeFilters({ sheets, rows, columns }: SheetPlan): Pick<Sheet, 'filter
   })
   const filter = !sheets.mine || (sheets.base && sheets.theirs && sameFilter(is, was)) ? other : is
   return filter ? { filter } : {}
+}
+
+/**
+ * What is to be entered into cells: rules of both where their cells are in the result, without those that either took
+ * away or changed; where two of them are of one cell, mine.
+ * @param relocated a formula of one side's sheet, as it is in the result
+ */
+function mergeRules(
+  { sheets, rows, columns }: SheetPlan,
+  relocated: (side: Side, sheet: string, formula: string) => string,
+): Pick<Sheet, 'rules'> {
+  if (!sides.some((side) => sheets[side]?.rules)) return {}
+  const [was, is, other] = sides.map((side): EntryRule[] => {
+    const sheet = sheets[side]
+    const [down, right] = [back(rows, side), back(columns, side)]
+    return (sheet?.rules ?? []).flatMap((rule) => {
+      const areas = rule.areas.flatMap((area): MergedArea[] => {
+        const [vertical, across] = [spanOf(down, area.top, area.bottom), spanOf(right, area.left, area.right)]
+        return vertical && across ? [{ top: vertical[0], left: across[0], bottom: vertical[1], right: across[1] }] : []
+      })
+      if (!areas.length) return []
+      return [{ ...withRuleFormulas(rule, (formula) => relocated(side, sheet!.name, formula)), areas }]
+    })
+  }) as [EntryRule[], EntryRule[], EntryRule[]]
+  if (!sheets.mine) return other.length ? { rules: other } : {}
+  if (!sheets.theirs) return is.length ? { rules: is } : {}
+  const has = (list: readonly EntryRule[], rule: EntryRule) => list.some((one) => sameRule(one, rule))
+  const before = sheets.base ? was : []
+  const mine = is.filter((rule) => !has(before, rule) || has(other, rule))
+  const theirs = other.filter((rule) => !has(is, rule) && !has(before, rule))
+  // What of theirs mine says otherwise is mine.
+  const rest = rulesOutside(
+    theirs,
+    is.filter((rule) => !has(before, rule)).flatMap(({ areas }) => areas),
+  )
+  // And what both left where it was gives way to what came.
+  const came = rest.flatMap(({ areas }) => areas)
+  const rules = [...rulesOutside(mine, came), ...rest]
+  return rules.length ? { rules } : {}
 }
 
 /** From where to where lines are that were beside one another; null where all of them are gone. */

@@ -10,6 +10,7 @@ import type { Node } from 'prosemirror-model'
 import type { FormulaSource } from '../calc/source'
 import { documentAbout, workbookAbout } from '../content/about'
 import { blankDocument } from '../content/document'
+import { withoutRules } from '../content/entry-rules'
 import { type SheetLooks, withoutLooks } from '../content/looks'
 import { withoutFilters } from '../content/sheet-filter'
 import { blankWorkbook, type CellValue, type Workbook } from '../content/workbook'
@@ -83,10 +84,15 @@ export const workbookReaders: Readers<Workbook> = {
     return { model: workbook, ...read }
   },
   4: (bytes) => {
-    const { workbook, ...read } = readXlsx(bytes)
+    const { workbook, ...read } = readXlsx(bytes, 4)
     return { model: workbook, ...read }
   },
   5: (bytes) => {
+    const { workbook, ...read } = readWorkbook(bytes, 'xlsx')
+    return { model: withoutRules(workbook), ...read }
+  },
+  // What is to be entered into cells is in the model from here on.
+  6: (bytes) => {
     const { workbook, ...read } = readWorkbook(bytes, 'xlsx')
     return { model: workbook, ...read }
   },

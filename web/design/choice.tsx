@@ -5,6 +5,7 @@ export function Choice<T extends string>({
   choices,
   onChange,
   small,
+  first,
 }: {
   label: string
   value: T
@@ -12,6 +13,8 @@ export function Choice<T extends string>({
   onChange: (value: T) => void
   /** Among other small fields. */
   small?: boolean
+  /** The keys go to it when what it is in opens. */
+  first?: boolean
 }) {
   const looks = small ? ['text-[12px]', 'h-8 text-[14px]'] : ['gap-1 text-[13px]', 'h-9 text-[14px]']
   return (
@@ -19,6 +22,7 @@ export function Choice<T extends string>({
       {label}
       <select
         className={`rounded-md border border-rule-strong bg-sheet px-2 text-ink ${looks[1]}`}
+        {...(first && { 'data-first': true })}
         value={value}
         onChange={(event) => onChange(event.target.value as T)}
       >

@@ -4,7 +4,7 @@
 import { expose, proxy } from 'comlink'
 import type { Mark } from '../../core/calc/engine'
 import { registeredFunctions } from '../../core/calc/functions'
-import { type FormulaSource, noSource, sourceAfter, tableMeeting } from '../../core/calc/source'
+import { type DefinedName, type FormulaSource, noSource, sourceAfter, tableMeeting } from '../../core/calc/source'
 import { sayWorkbookChanges, whatWouldBeLost } from '../../core/compare/words'
 import { compareWorkbooks } from '../../core/compare/workbook'
 import type { About } from '../../core/content/about'
@@ -82,6 +82,8 @@ export interface OpenedWorkbook {
   csv: OpenedList | null
   /** What the file says of itself, with what was made of it since. */
   about: About | null
+  /** Names that the file gives to cells and formulas. */
+  names: readonly DefinedName[]
 }
 export interface OpenedList {
   dialect: CsvDialect
@@ -229,6 +231,7 @@ class WorkbookDesk {
         undo: opened.undo,
         carried,
         about: this.workbook.about ?? null,
+        names: this.sourceNow().names,
         csv: base.csv ? { dialect: base.csv.dialect, doubts: base.csv.doubts, readAs: type } : null,
       },
     }
@@ -295,6 +298,10 @@ class WorkbookDesk {
     return this.later(async () => {
       return tableMeeting(this.sourceNow(), { sheet: index, ...area })?.name ?? null
     })
+  }
+  /** Names that the file gives to cells and formulas, as they are now. */
+  names(): Promise<readonly DefinedName[]> {
+    return this.later(async () => this.sourceNow().names)
   }
   /** Names of all functions that can be calculated, in their order. */
   functions(): string[] {

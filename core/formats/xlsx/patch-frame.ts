@@ -3,6 +3,7 @@
 import { columnsThatDiffer } from '../../content/looks'
 import { columnName, type Sheet, usedSize } from '../../content/workbook'
 import { attributeOf, attributeSpan, childrenIn, rootOf, type Spanned, Splices } from '../opc/spans'
+import { patchRules } from './entry-rules'
 import { patchFilter } from './filter'
 import { patchLines, patchMerged } from './patch-lines'
 import { tagWith } from './patch-rows'
@@ -25,7 +26,7 @@ export function patchFrame(xml: string, prefix: string, before: Sheet, sheet: Sh
   if (used) patchDimension(xml, used, sheet, splices)
   const framed = splices.any ? splices.apply(xml) : xml
   const filtered = patchFilter(patchLines(framed, before, sheet), prefix, before, sheet)
-  const now = patchMerged(filtered, prefix, before, sheet)
+  const now = patchRules(patchMerged(filtered, prefix, before, sheet), prefix, before, sheet)
   return sheet.setUp && sheet.setUp !== before.setUp ? patchSetUp(now, prefix, sheet.setUp) : now
 }
 

@@ -119,7 +119,7 @@ function patched({ base, read, workbook, ops, resultOf, isNew, recalculate }: Wo
     if (sheet === before && !renewed.length) continue
     const differences = cellDifferences(before, sheet)
     const framed = (
-      ['widths', 'frozen', 'setUp', 'merged', 'heights', 'hiddenRows', 'hiddenColumns', 'filter'] as const
+      ['widths', 'frozen', 'setUp', 'merged', 'heights', 'hiddenRows', 'hiddenColumns', 'filter', 'rules'] as const
     ).some((what) => before[what] !== sheet[what])
     if (!differences.length && !renewed.length && !framed) continue
     const was = texts.get(part)

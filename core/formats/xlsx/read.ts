@@ -21,6 +21,7 @@ import { readPlainXml } from '../opc/plain-xml'
 import { child, decodeXml, elements, renamedName, renamedPrefixes, textOf, type XmlElement } from '../opc/xml'
 import { DamagedFile, type Limit, Limits } from '../refusals'
 import { days1904, isDateFormat } from './date-system'
+import { rulesIn } from './entry-rules'
 import { filterIn } from './filter'
 import { areaIn, definedNamesOf, otherFilesOf, tablesOf } from './formula-source'
 import { paperReader, printNamesOf } from './paper'
@@ -60,8 +61,8 @@ export interface Room {
   letters: number
 }
 
-export type XlsxForm = 1 | 2 | 3 | 4
-const newestForm = 4
+export type XlsxForm = 1 | 2 | 3 | 4 | 5
+const newestForm = 5
 
 /** A workbook's parts, before any of its sheets is read. */
 export interface WorkbookParts {
@@ -149,8 +150,9 @@ export function sheetReader(
   const room = roomForCells()
   const whole = form < 3 ? (sheet: Sheet) => sheet : looksInModel(limits)
   const inModel = (sheet: Sheet, looks: SheetLooks): Sheet => {
-    const { filter: _, ...bare } = sheet
-    return whole(form < 4 ? bare : sheet, looks)
+    const { rules: _, ...unruled } = sheet
+    const { filter: __, ...bare } = unruled
+    return whole(form < 4 ? bare : form < 5 ? unruled : sheet, looks)
   }
   return {
     cellStyles,
@@ -173,7 +175,7 @@ function themeOf(opened: OpcPackage, part: string): XmlElement | undefined {
 /**
  * @param form of the model, for drafts that an earlier Jaula wrote (core/recovery/models.ts): 1 without the palette's
  *   and the theme's colours, and with every format that has a letter of a date in it taken for one; 2 without the looks that
- *   are beside `style` in what is read; 3 without filters
+ *   are beside `style` in what is read; 3 without filters; 4 without rules for entries
  * @throws DamagedFile
  */
 export function readXlsx(bytes: Uint8Array, form: XlsxForm = newestForm): ReadWorkbook {
@@ -257,7 +259,6 @@ const attachedFeatures: Record<string, string> = {
 
 /** Elements of a sheet beside its cells that the model cannot hold. */
 const sheetFeatures: Record<string, string> = {
-  dataValidation: 'input rules',
   hyperlink: 'links in cells',
   sheetProtection: 'sheet protection',
   mergeCell: 'merged cells (their content stays in the first one)',
@@ -593,6 +594,8 @@ function readSheetBy(
   for (const line of rows) if (line) while (line.length && line.at(-1) === undefined) line.pop()
   const filter = filterIn(xml)
   if (filter && Object.values(filter.columns).some(({ by }) => by === 'other')) limits.add('filters', name)
+  const { rules, others } = rulesIn(xml)
+  if (others) limits.add('input rules', name, others)
   return {
     sheet: {
       name,
@@ -600,6 +603,7 @@ function readSheetBy(
       widths,
       ...(frozen && (frozen.rows || frozen.columns) ? { frozen } : {}),
       ...(filter && { filter }),
+      ...(rules.length && { rules }),
     },
     results,
     arrays,

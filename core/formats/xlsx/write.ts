@@ -16,6 +16,7 @@ import { type Beside, rowsBeside, type UsualFont } from '../beside'
 import { contentTypesXml, relationshipsXml } from '../opc/package'
 import { escapeAttribute, escapeText, xmlHead } from '../opc/xml'
 import { writeZip } from '../opc/zip'
+import { patchRules } from './entry-rules'
 import { patchFilter } from './filter'
 import { patchSetUp } from './patch-set-up'
 import { encodeString, escapeString } from './string'
@@ -136,9 +137,10 @@ function sheetXml(
   const merges = merged.length ? `<mergeCells count="${merged.length}">${merged.join('')}</mergeCells>` : ''
   const xml = `${xmlHead}<worksheet xmlns="${main}">${pane}${widths && `<cols>${widths}</cols>`}<sheetData>${rows.join('')}</sheetData>${merges}</worksheet>`
   const filtered = sheet.filter ? patchFilter(xml, '', { ...sheet, filter: undefined }, sheet) : xml
+  const ruled = sheet.rules ? patchRules(filtered, '', { ...sheet, rules: undefined }, sheet) : filtered
   // Also what its file said of its paper comes along.
   const setUp = setUpOf(paperWith(looks.paper, sheet.setUp))
-  return sameSetUp(setUp, setUpOf(undefined)) ? filtered : patchSetUp(filtered, '', setUp)
+  return sameSetUp(setUp, setUpOf(undefined)) ? ruled : patchSetUp(ruled, '', setUp)
 }
 
 function cellXml(

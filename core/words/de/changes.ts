@@ -111,5 +111,6 @@ export const changes = {
   'changes.heights': '{n, plural, one {# Zeile} other {# Zeilen}} höher oder niedriger',
   'changes.cells-look': '{n, plural, one {# Zelle sieht} other {# Zellen sehen}} anders aus',
   'changes.filter': 'nach anderem gefiltert',
+  'changes.rules': 'andere Einträge erlaubt',
   'changes.kept-in-sight': 'andere Zeilen oder Spalten bleiben stehen',
 }

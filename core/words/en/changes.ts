@@ -110,5 +110,6 @@ export const changes = {
   'changes.heights': '{n, plural, one {# row made} other {# rows made}} higher or lower',
   'changes.cells-look': '{n, plural, one {# cell looks} other {# cells look}} different',
   'changes.filter': 'other rows are filtered',
+  'changes.rules': 'other entries are allowed',
   'changes.kept-in-sight': 'other rows or columns stay in sight',
 }

@@ -159,6 +159,7 @@ export function WorkbookBody({
   useOffer(mayBeside ? offered : [])
   if (!ready) return <SlowOpening store={store} size={opening.bytes?.length ?? 0} mayStop={!opening.records?.length} />
   const fileId = opening.beginning.file?.id
+  const mayRule = familyOf(typeOfWork(session.state.file?.name ?? null, 'spreadsheet')) === 'xlsx'
   const mayFilter = /^(?:xlsx|ods)$/.test(familyOf(typeOfWork(session.state.file?.name ?? null, 'spreadsheet')))
   const mayReadAnew = editable && !!store.csv && !!fileId
   return (
@@ -214,6 +215,7 @@ export function WorkbookBody({
               grid.current = focus
             }}
             mayFilter={mayFilter}
+            mayRule={mayRule}
             onWrittenAs={mayReadAnew ? () => setReading(true) : undefined}
           />
         )}

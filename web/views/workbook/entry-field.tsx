@@ -46,6 +46,7 @@ export function EntryField({
   onWriting,
   onTyping,
   onFinish,
+  wrong,
 }: Entry & {
   /** Of the cells that are in sight; pixels. */
   room: { width: number; height: number }
@@ -57,6 +58,8 @@ export function EntryField({
   onWriting: (writing: Writing | null) => void
   onTyping: (text: string) => void
   onFinish: (text: string | null, move: readonly [number, number]) => void
+  /** Why an entry is not what the cell may hold. */
+  wrong?: Parameters<typeof useFormulaField>[0]['wrong']
 }) {
   const field = useRef<HTMLTextAreaElement>(null)
   const over = useRef(false)
@@ -71,11 +74,14 @@ export function EntryField({
     onText: onTyping,
     onWriting,
     functions,
+    wrong,
   })
-  const latest = useRef({ onTyping, onFinish, asks: writing.asks })
-  latest.current = { onTyping, onFinish, asks: writing.asks }
+  const latest = useRef({ onTyping, onFinish, asks: writing.asks, refused: writing.refused })
+  latest.current = { onTyping, onFinish, asks: writing.asks, refused: writing.refused }
   const end = (keep: boolean, move: readonly [number, number]) => {
     if (over.current) return
+    // What the cell may not hold stays here, and is kept as what is being typed.
+    if (keep && latest.current.refused(field.current!.value)) return
     over.current = true
     latest.current.onFinish(keep ? field.current!.value : null, move)
   }

@@ -22,6 +22,8 @@ export function EntryLine({
   onEntry,
   onTyping,
   onLeave,
+  wrong,
+  children,
 }: {
   sheet: number
   place: Spot
@@ -35,6 +37,10 @@ export function EntryLine({
   onEntry: (entry: string) => void
   onTyping: (entry: string | null) => void
   onLeave: () => void
+  /** Why an entry is not what the cell may hold. */
+  wrong?: Parameters<typeof useFormulaField>[0]['wrong']
+  /** What stands behind it. */
+  children?: React.ReactNode
 }) {
   const [typed, setTyped] = useState<string | null>(null)
   const given = useRef(false)
@@ -54,6 +60,7 @@ export function EntryLine({
     onText: type,
     onWriting,
     functions,
+    wrong,
   })
   const look = () => {
     writing.look()
@@ -61,6 +68,8 @@ export function EntryLine({
   }
   const finish = (keep: boolean, text = typed) => {
     if (typed === null || text === null || given.current) return
+    // What the cell may not hold stays here, and is kept as what is being typed.
+    if (keep && text !== entry && writing.refused(text)) return
     given.current = true
     if (keep && text !== entry) onEntry(text)
     else onTyping(null)
@@ -115,7 +124,7 @@ export function EntryLine({
               event.preventDefault()
               if (event.altKey) return editable ? breakLine(event.currentTarget) : undefined
               const taken = typed === null ? null : writing.taken(typed)
-              if (typed !== null && taken === null) return
+              if (typed !== null && taken === null) return event.currentTarget.select()
               finish(true, taken)
               onLeave()
             }
@@ -135,6 +144,7 @@ export function EntryLine({
           {note}
         </span>
       )}
+      {children}
     </div>
   )
 }

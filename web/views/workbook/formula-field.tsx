@@ -66,6 +66,7 @@ export function useFormulaField({
   onText,
   onWriting,
   functions,
+  wrong,
 }: {
   field: RefObject<HTMLInputElement | HTMLTextAreaElement | null>
   sheet: number
@@ -82,7 +83,10 @@ export function useFormulaField({
   onWriting: (writing: Writing | null) => void
   /** Names of all functions that can be calculated. */
   functions: readonly string[]
+  /** Why an entry is not what the cell may hold; `again` when it is taken as soon as it is said again. */
+  wrong?: ((entry: string) => { words: string; again: boolean } | null) | undefined
 }) {
+  const warned = useRef<string | null>(null)
   const [text, setText] = useState<string | null>(null)
   const [caret, setCaret] = useState(0)
   const [chosen, setChosen] = useState(-1)
@@ -190,9 +194,18 @@ export function useFormulaField({
     }
     return false
   }
-  /** @returns what was typed as it is taken; null where it cannot be read, which is said */
+  /** Whether an entry is not what the cell may hold, which is said. */
+  const refused = (entry: string): boolean => {
+    const why = wrong?.(entry)
+    if (!why || (why.again && warned.current === entry)) return false
+    warned.current = entry
+    setText(entry)
+    setFault(why.words)
+    return true
+  }
+  /** @returns what was typed as it is taken; null where it cannot be read, or is not to be there, which is said */
   const taken = (entry: string): string | null => {
-    if (!isFormulaEntry(entry)) return entry
+    if (!isFormulaEntry(entry)) return refused(entry) ? null : entry
     const meant = mended(entry.slice(1))
     if (meant !== null) return `=${meant}`
     const found = faultOf(entry.slice(1))!
@@ -236,6 +249,7 @@ export function useFormulaField({
     press,
     asks,
     taken,
+    refused,
     formula,
     shown,
     /** For who hears the screen: what is told of the field beside it. */

@@ -28,6 +28,7 @@ import { coloursOf, type Writing } from './formula-field'
 import { type Drawn, FrozenRows, type FrozenRowsRef } from './frozen-rows'
 import { contrasting, useGridTheme } from './grid-theme'
 import { pointWith, spotUnder } from './pointing'
+import { enter, faultOfEntry } from './rules'
 import { type CellText, cellDrawer, pastHidden, sceneOf, settled, signWidth } from './scene'
 import type { ShownWorkbook } from './still'
 import { typedCell } from './typed'
@@ -79,6 +80,7 @@ export function Grid({
   onPlace,
   onMenu,
   onFilter,
+  onChoose,
   spotOf,
   onSheet = () => {},
   gridRef,
@@ -99,6 +101,8 @@ export function Grid({
   onMenu: (at: { x: number; y: number }, about: 'row' | 'column' | 'cell') => void
   /** Which rows are shown by a column is to be said. */
   onFilter?: (column: number) => void
+  /** One of what the cell that the cursor is in may hold is to be chosen. @returns whether it has a list */
+  onChoose?: () => boolean
   /** Gives where a cell is on screen; nothing for one that is out of sight. */
   spotOf?: React.RefObject<((column: number, row: number) => Rectangle | undefined) | null>
   /** Another sheet is gone to. */
@@ -448,14 +452,7 @@ export function Grid({
     const { row, column } = entry
     const before = cellAt(store.workbook.sheets[entry.sheet], row, column)
     setEntry(null)
-    if (text !== null && text !== entryOf(before))
-      store.change([
-        {
-          op: 'cells',
-          sheet: entry.sheet,
-          cells: [{ row, column, cell: typedCell(text, before, store.workbook, entry.sheet) }],
-        },
-      ])
+    if (text !== null && text !== entryOf(before)) store.change([enter(store, entry.sheet, row, column, text)])
     else store.typing(null)
     if (entry.sheet !== sheet) {
       // Cells of another sheet were pointed at: back to where the entry is.
@@ -689,9 +686,10 @@ export function Grid({
           const cell = selection.current?.cell
           // With Alt a letter is a command of ours and no entry.
           if (event.altKey) event.cancel()
-          if (event.altKey && event.key === 'ArrowDown' && cell && filter && editable) {
+          if (event.altKey && event.key === 'ArrowDown' && cell && editable) {
             event.preventDefault()
-            return onFilter?.(cell[0])
+            if (!onChoose?.() && filter) onFilter?.(cell[0])
+            return
           }
           if (cell && (event.ctrlKey || event.metaKey) && !event.altKey && toEdge(event.key, event.shiftKey)) {
             event.cancel()
@@ -742,6 +740,7 @@ export function Grid({
           onWriting={onWriting}
           onTyping={(text) => store.typing({ sheet: entry.sheet, row: entry.row, column: entry.column, entry: text })}
           onFinish={finish}
+          wrong={(text) => faultOfEntry(store, entry.sheet, entry.row, entry.column, text)}
         />
       )}
     </div>

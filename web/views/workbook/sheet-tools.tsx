@@ -8,6 +8,7 @@ import {
   Baseline,
   Binary,
   Bold,
+  ClipboardCheck,
   Columns3,
   Italic,
   ListFilter,
@@ -46,6 +47,7 @@ export function SheetTools({
   sort,
   addUp,
   filter,
+  ruling,
   looking,
   onLooks,
   rows,
@@ -61,6 +63,8 @@ export function SheetTools({
   addUp: () => void
   /** Which rows are shown; null where its file cannot hold that. */
   filter: { on: boolean; open: () => void } | null
+  /** What may be entered is said beside it; null where its file cannot hold that. */
+  ruling: { on: boolean; open: () => void } | null
   /** The looks of cells are open beside it. */
   looking: boolean
   onLooks: () => void
@@ -159,6 +163,11 @@ export function SheetTools({
       {filter && (
         <IconButton side="right" label={t('sheet.filter-rows')} pressed={filter.on} onClick={filter.open}>
           <ListFilter />
+        </IconButton>
+      )}
+      {ruling && (
+        <IconButton side="right" label={t('sheet.what-may-be-entered')} pressed={ruling.on} onClick={ruling.open}>
+          <ClipboardCheck />
         </IconButton>
       )}
       <IconButton side="right" label={t('sheet.add-up')} keys="Alt+A" onClick={addUp}>

@@ -26,12 +26,14 @@ import type { Writing } from './formula-field'
 import { Grid, type GridPlace } from './grid'
 import { HiddenLines } from './hidden-lines'
 import { useLookCommands } from './look-commands'
+import { enter, faultOfEntry } from './rules'
 import { SheetTabs } from './sheet-tabs'
 import { SheetTools } from './sheet-tools'
 import { SortRows } from './sort-rows'
 import { errorNote, noteOf } from './standing'
 import type { ShownWorkbook } from './still'
 import { typedCell } from './typed'
+import { useRules } from './use-rules'
 import { WrittenAs } from './written-as'
 
 /** A place in a grid as what is selected in a workbook. */
@@ -58,6 +60,7 @@ export function SheetView({
   onFocus,
   onWrittenAs,
   mayFilter = false,
+  mayRule = false,
 }: {
   store: ShownWorkbook
   editable: boolean
@@ -73,6 +76,8 @@ export function SheetView({
   onWrittenAs?: (() => void) | undefined
   /** Its file can hold which rows are shown. */
   mayFilter?: boolean
+  /** Its file can hold what may be entered into cells. */
+  mayRule?: boolean
 }) {
   useSyncExternalStore(store.subscribe, store.snapshot)
   const grid = useRef<DataEditorRef>(null)
@@ -179,6 +184,17 @@ export function SheetView({
     offered: editable && mayFilter,
     act,
     back: () => grid.current?.focus(),
+  })
+  const rules = useRules({
+    store,
+    index,
+    place,
+    editable,
+    offered: editable && mayRule,
+    act,
+    back: () => grid.current?.focus(),
+    spotOf: filters.spotOf,
+    onOpen: () => setLooking(false),
   })
   const sort = (down: boolean) => {
     // One cell or whole columns: everything under the headings in the first row.
@@ -389,7 +405,11 @@ export function SheetView({
             editable && mayFilter ? { on: rowsShown(sheet) !== null, open: () => filters.open(place.column) } : null
           }
           looking={looking}
-          onLooks={() => setLooking(!looking)}
+          onLooks={() => {
+            rules.close()
+            setLooking(!looking)
+          }}
+          ruling={editable && mayRule ? { on: rules.panel !== null, open: rules.toggle } : null}
           rows={
             <>
               {insertRemove}
@@ -410,6 +430,7 @@ export function SheetView({
         />
       )}
       {editable && looking && !store.csv && looks.panel()}
+      {rules.panel}
       {slip}
       <div className="flex min-w-0 flex-1 flex-col" onKeyDownCapture={press}>
         {finding && (
@@ -439,6 +460,7 @@ export function SheetView({
             errorNote(store, line.sheet, line.row, line.column)
           }
           editable={editable}
+          wrong={(entry) => faultOfEntry(store, line.sheet, line.row, line.column, entry)}
           onTyping={(entry) => {
             // Cells of other sheets may be pointed at meanwhile.
             setHeld(entry === null ? null : line)
@@ -447,20 +469,16 @@ export function SheetView({
           onEntry={(entry) => {
             setHeld(null)
             const { sheet: at, row, column } = line
-            change([
-              {
-                op: 'cells',
-                sheet: at,
-                cells: [{ row, column, cell: typedCell(entry, lineCell, store.workbook, at) }],
-              },
-            ])
+            change([enter(store, at, row, column, entry)])
           }}
           onLeave={() => {
             setHeld(null)
             setChosen(line.sheet)
             grid.current?.focus()
           }}
-        />
+        >
+          {rules.atCell}
+        </EntryLine>
         <Grid
           store={store}
           sheet={index}
@@ -471,6 +489,7 @@ export function SheetView({
           onPlace={setPlace}
           onMenu={(at, about) => editable && setMenu({ ...at, about })}
           {...(editable && mayFilter && { onFilter: filters.open })}
+          {...(editable && { onChoose: rules.choose })}
           spotOf={filters.spotOf}
           gridRef={grid}
           beginAt={rested?.[0] === index ? rested.slice(1) : null}
@@ -497,6 +516,7 @@ export function SheetView({
         </SheetTabs>
       </div>
       {filters.list}
+      {rules.list}
       {sorting && (
         <SortRows
           block={sorting}

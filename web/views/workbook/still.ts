@@ -13,6 +13,7 @@ export type ShownWorkbook = Pick<
   | 'markOf'
   | 'busy'
   | 'csv'
+  | 'names'
   | 'calculation'
   | 'find'
   | 'functions'
@@ -35,6 +36,7 @@ export class StillWorkbook implements ShownWorkbook {
   reveal: WorkbookStore['reveal'] = null
   readonly busy = false
   readonly csv = null
+  readonly names = []
   readonly calculation = { is: 'done' as const }
   readonly canUndo = false
   readonly canRedo = false

@@ -3,6 +3,7 @@
 
 import { proxy, type Remote, wrap } from 'comlink'
 import type { Mark } from '../../../core/calc/engine'
+import type { DefinedName } from '../../../core/calc/source'
 import { workbookAbout } from '../../../core/content/about'
 import type { CellSearch, FoundCell } from '../../../core/content/find-cells'
 import { type Papers, papersThrough } from '../../../core/content/papers'
@@ -47,7 +48,7 @@ function movesAnything(workbook: Workbook, ops: readonly WorkbookOp[]): boolean 
     const lines = 'at' in op && 'axis' in op ? linesOf(now.sheets[op.sheet], op.axis) : 0
     // Lines after the last one move nothing.
     const after = 'at' in op && 'axis' in op && op.at >= lines
-    if (!after && !/^(?:cells|width|freeze|merge|unmerge|height|hide|filter|set up)$/.test(op.op)) return true
+    if (!after && !/^(?:cells|width|freeze|merge|unmerge|height|hide|filter|rules|set up)$/.test(op.op)) return true
     now = applyOp(now, op)
   }
   return false
@@ -72,6 +73,8 @@ export class WorkbookStore {
   private results: Map<number, CellValue>[] = []
   private marked: ReadonlyMap<number, Mark>[] = []
   private papers: Papers = []
+  /** Names that the file gives to cells and formulas. */
+  names: readonly DefinedName[] = []
   /** Each with what the file said of paper before, which only undoing brings back. */
   private readonly done: { ops: WorkbookOp[]; inverse: WorkbookOp[]; papers?: Papers }[] = []
   private undone: { ops: WorkbookOp[]; inverse: WorkbookOp[] }[] = []
@@ -154,6 +157,7 @@ export class WorkbookStore {
     )) as { opened: OpenedWorkbook } | { damaged: Sentence }
     if ('opened' in read) {
       this.csv = read.opened.csv
+      this.names = read.opened.names
       this.workbook = workbookAbout(this.workbook, read.opened.about)
     }
     if ('opened' in read && records) {
@@ -251,6 +255,7 @@ export class WorkbookStore {
     this.workbook = ops.reduce((workbook, op) => applyOp(workbook, op), this.workbook)
     this.changed()
     void this.desk.then((desk) => desk.apply(ops))
+    this.renewNames(ops)
   }
   /**
    * Takes in what another version has beyond the base. It is one change that can be undone like any other, unless
@@ -353,7 +358,18 @@ export class WorkbookStore {
         this.calculating--
         this.changed()
       })
+    this.renewNames(ops)
     this.changed()
+  }
+  /** Names mean other cells once rows, columns or sheets are elsewhere. */
+  private renewNames(ops: readonly WorkbookOp[]): void {
+    if (!this.names.length || !ops.some(({ op }) => /^(?:insert|remove)$|sheet$/.test(op))) return
+    void this.desk
+      .then((desk) => desk.names() as Promise<readonly DefinedName[]>)
+      .then((names) => {
+        this.names = names
+        this.changed()
+      })
   }
   private changed(): void {
     // A sheet that is gone has no results; those that were on their way came after it went.
