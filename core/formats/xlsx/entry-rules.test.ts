@@ -49,14 +49,36 @@ describe('the rules of a sheet of a file', () => {
       expect.objectContaining({ condition: { kind: 'anything' }, hint: { text: 'In metres' } }),
     ])
   })
-  test('that are not known are kept as they are, and counted with those of a later version', () => {
+  test('of a later version are rules like others, and stay in their extension while they are the same', () => {
+    const later = (sqref: string) =>
+      `<y:dataValidation type="list" allowBlank="1" showErrorMessage="1" y:uid="{1}"><y:formula1><z:f>Kinds!$A$1:$A$9</z:f></y:formula1><z:sqref>${sqref}</z:sqref></y:dataValidation>`
+    const lists = `<ext uri="a"><y:dataValidations count="2" xmlns:y="y" xmlns:z="z">${later('A2:A9')}${later('C2')}</y:dataValidations></ext>`
+    const xml = sheetXml('', '', `<extLst><ext uri="b"><other/></ext>${lists}</extLst>`)
+    const { rules, others } = rulesIn(xml)
+    expect(others).toBe(0)
+    expect(rules[0]).toEqual({
+      areas: [area],
+      condition: { kind: 'one of', choices: { from: 'Kinds!$A$1:$A$9' }, shown: true },
+      empty: true,
+      otherwise: 'refused',
+    })
+    const before = { ...blankSheet('A'), rules }
+    const now = patchRules(xml, '', before, { ...before, rules: [rules[1]!, { ...rules[0]!, empty: false }] })
+    expect(now).toContain(
+      `<ext uri="b"><other/></ext><ext uri="a"><y:dataValidations count="1" xmlns:y="y" xmlns:z="z">${later('C2')}</y:dataValidations></ext></extLst>`,
+    )
+    expect(now).toContain('<dataValidations count="1"><dataValidation type="list" showErrorMessage="1" sqref="A2:A9">')
+    expect(patchRules(xml, '', before, blankSheet('A'))).toBe(
+      sheetXml('', '', '<extLst><ext uri="b"><other/></ext></extLst>'),
+    )
+    const only = sheetXml('', '', `<extLst>${lists}</extLst>`)
+    expect(patchRules(only, '', before, blankSheet('A'))).toBe(sheetXml(''))
+  })
+  test('that are not known are kept as they are', () => {
     const strange = '<dataValidation type="list" imeMode="on" sqref="A2"/>'
-    const later =
-      '<extLst><ext><y:dataValidations count="1"><y:dataValidation type="list"><y:formula1/></y:dataValidation></y:dataValidations></ext></extLst>'
-    const found = rulesIn(sheetXml(listOf(strange), '', later))
-    expect(found.others).toBe(2)
+    const found = rulesIn(sheetXml(listOf(strange)))
+    expect(found.others).toBe(1)
     expect(found.rules[0]!.condition).toEqual({ kind: 'other', kept: '<dataValidation type="list" imeMode="on"/>' })
-    expect(rulesIn(sheetXml('', '', later))).toEqual({ rules: [], others: 1 })
     expect(rulesIn(sheetXml(''))).toEqual({ rules: [], others: 0 })
     // In a file that has none it comes in as it was.
     const sheet = { ...blankSheet('A'), rules: found.rules }

@@ -10,7 +10,7 @@ import {
   sameRules,
 } from '../../content/entry-rules'
 import { columnName, type MergedArea, type Sheet } from '../../content/workbook'
-import { attributeOf, childrenIn, elementOf, nextTag, type Spanned, Splices, textIn } from '../opc/spans'
+import { attributeOf, childrenIn, elementOf, nextTag, rootOf, type Spanned, Splices, textIn } from '../opc/spans'
 import { escapeAttribute, escapeText } from '../opc/xml'
 import { areaIn } from './formula-source'
 import { tagWith } from './patch-rows'
@@ -18,11 +18,12 @@ import { placeBehindRows } from './sheet-order'
 import { encodeString, unescapeString } from './string'
 
 /** What stands between the rows of a sheet and its rules (§18.3.1.99). */
-const beforeRules = new Set(
-  'sheetCalcPr sheetProtection protectedRanges scenarios autoFilter sortState dataConsolidate customSheetViews mergeCells phoneticPr conditionalFormatting'.split(
+const others = new Set(
+  'sheetCalcPr sheetProtection protectedRanges scenarios autoFilter sortState dataConsolidate customSheetViews mergeCells phoneticPr'.split(
     ' ',
   ),
 )
+const beforeRules = { has: (name: string) => others.has(name) || name.startsWith('conditional') }
 const kinds = {
   whole: 'whole number',
   decimal: 'number',
@@ -50,44 +51,56 @@ const localOf = (name: string): string => name.slice(name.indexOf(':') + 1)
 const isTrue = (value: string | undefined) => /^(?:1|true)$/.test(value ?? '')
 
 interface Found {
-  rule: EntryRule
+  /** None where its cells cannot be read: it stays where it is. */
+  rule: EntryRule | null
   element: Spanned
 }
-/** @param list the element that holds them */
-const foundIn = (xml: string, list: Spanned): Found[] =>
-  [...childrenIn(xml, list.inner)].flatMap((element) => {
-    const rule = localOf(element.name) === 'dataValidation' ? read(xml, element) : null
-    return rule ? [{ rule, element }] : []
-  })
+interface FoundList {
+  /** Of a later version, in an extension (§18.2.10): its formulas name other sheets. */
+  later: boolean
+  element: Spanned
+  rules: Found[]
+}
+/** The lists of rules behind the rows of a sheet. */
+function listsIn(xml: string): FoundList[] {
+  if (!/<(?:[\w.-]+:)?dataValidations[\s/>]/.test(xml)) return []
+  const lists: FoundList[] = []
+  for (let at = Math.max(0, xml.lastIndexOf('sheetData')), later = false; ; ) {
+    const tag = nextTag(xml, at)
+    if (!tag) return lists
+    at = tag.end
+    if (tag.kind === 'close') continue
+    if (localOf(tag.name) === 'extLst') later = true
+    if (localOf(tag.name) !== 'dataValidations') continue
+    const element = elementOf(xml, tag)
+    const rules = [...childrenIn(xml, element.inner)].map((one) => ({
+      rule: localOf(one.name) === 'dataValidation' ? read(xml, one) : null,
+      element: one,
+    }))
+    lists.push({ later, element, rules })
+    at = element.end
+  }
+}
 
 /**
- * The rules of a sheet, and how many it says that the model does not hold: others' own, those of a later version of the
- * format, and those of cells that another rule has, too.
+ * The rules of a sheet, and how many of them the model only keeps as they are.
  * @param xml of the sheet's part
  */
 export function rulesIn(xml: string): { rules: EntryRule[]; others: number } {
-  if (!/<(?:[\w.-]+:)?dataValidations[\s/>]/.test(xml)) return { rules: [], others: 0 }
-  for (let at = Math.max(0, xml.lastIndexOf('sheetData')); ; ) {
-    const tag = nextTag(xml, at)
-    if (!tag) return { rules: [], others: 0 }
-    // Those of the part itself come before those of its extensions (§18.2.10).
-    if (tag.kind !== 'close' && localOf(tag.name) === 'extLst') return { rules: [], others: laterIn(xml, tag.end) }
-    if (tag.kind !== 'close' && localOf(tag.name) === 'dataValidations') {
-      const list = elementOf(xml, tag)
-      const rules = foundIn(xml, list).map(({ rule }) => rule)
-      const unknown = rules.filter(({ condition }) => condition.kind === 'other').length
-      return { rules, others: unknown + laterIn(xml, list.end) }
-    }
-    at = tag.end
-  }
+  const rules = listsIn(xml).flatMap((list) => list.rules.flatMap(({ rule }) => rule ?? []))
+  return { rules, others: rules.filter(({ condition }) => condition.kind === 'other').length }
 }
-/** How many rules of a later version there are. */
-const laterIn = (xml: string, from: number): number =>
-  [...xml.slice(from).matchAll(/<(?:[\w.-]+:)?dataValidation[\s>]/g)].length
 
 function read(xml: string, element: Spanned): EntryRule | null {
   const said = (name: string) => attributeOf(xml, element, name)
-  const areas = (said('sqref') ?? '')
+  // Of a later version its cells and its formulas stand in elements.
+  const texts = new Map(
+    [...childrenIn(xml, element.inner)].map((one) => {
+      const [inner] = childrenIn(xml, one.inner)
+      return [localOf(one.name), textIn(xml, (inner ?? one).inner)]
+    }),
+  )
+  const areas = (said('sqref') ?? texts.get('sqref') ?? '')
     .trim()
     .split(/\s+/)
     .flatMap((ref): MergedArea[] => {
@@ -95,9 +108,6 @@ function read(xml: string, element: Spanned): EntryRule | null {
       return found ? [{ top: found.top, left: found.left, bottom: found.bottom, right: found.right }] : []
     })
   if (!areas.length) return null
-  const formulas = new Map(
-    [...childrenIn(xml, element.inner)].map((one) => [localOf(one.name), textIn(xml, one.inner)]),
-  )
   const words = (title: string, text: string): RuleWords | undefined => {
     const [name, more] = [unescapeString(said(title) ?? ''), unescapeString(said(text) ?? '')]
     return name || more ? { ...(name && { title: name }), ...(more && { text: more }) } : undefined
@@ -106,7 +116,7 @@ function read(xml: string, element: Spanned): EntryRule | null {
   const fault = words('errorTitle', 'error')
   return {
     areas,
-    condition: conditionIn(said, formulas) ?? { kind: 'other', kept: withoutCells(xml, element) },
+    condition: conditionIn(said, texts) ?? { kind: 'other', kept: withoutCells(xml, element) },
     empty: isTrue(said('allowBlank')),
     otherwise: isTrue(said('showErrorMessage')) ? (styles[said('errorStyle') ?? 'stop'] ?? 'refused') : 'taken',
     ...(hint && { hint }),
@@ -206,29 +216,48 @@ const keptXml = (kept: string, areas: readonly MergedArea[]): string => {
 /** @param xml of the sheet's part */
 export function patchRules(xml: string, prefix: string, before: Sheet, sheet: Sheet): string {
   if (sameRules(before.rules, sheet.rules)) return xml
-  const { own, at } = placeBehindRows(xml, prefix, 'dataValidations', beforeRules)
-  const there = own ? foundIn(xml, own) : []
-  // What the file's rows moved is the same rule: its own text of it is what is written.
-  const left = new Set(there)
+  const lists = listsIn(xml)
+  const kept = new Map<Found, boolean>(
+    lists.flatMap(({ rules }) => rules.map((one) => [one, one.rule === null] as const)),
+  )
   const isSame = ({ rule }: Found, wanted: EntryRule): boolean =>
-    sqrefOf(rule.areas) === sqrefOf(wanted.areas) && saidBy(rule) === saidBy(wanted)
-  const each = (sheet.rules ?? []).flatMap((rule) => {
-    const found = [...left].find((one) => isSame(one, rule))
+    rule !== null && sqrefOf(rule.areas) === sqrefOf(wanted.areas) && saidBy(rule) === saidBy(wanted)
+  // One that is the same stays where it is, as the file says it.
+  const fresh = (sheet.rules ?? []).flatMap((rule) => {
+    const found = [...kept].find(([one, taken]) => !taken && isSame(one, rule))?.[0]
     if (!found) return ruleXml(prefix, rule) ?? []
-    left.delete(found)
-    return xml.slice(found.element.start, found.element.end)
+    kept.set(found, true)
+    return []
   })
+  const own = lists.find(({ later }) => !later)
   const splices = new Splices()
-  if (!each.length) {
-    if (!own) return xml
-    splices.replace(own.start, own.end, '')
-    return splices.apply(xml)
+  for (const list of lists) {
+    const each = list.rules.flatMap((one) => (kept.get(one) ? [xml.slice(one.element.start, one.element.end)] : []))
+    if (list === own) each.push(...fresh)
+    const { element } = list
+    const gone = list.later ? alone(xml, element) : element
+    if (!each.length) splices.replace(gone.start, gone.end, '')
+    else
+      splices.replace(
+        element.start,
+        element.end,
+        `${tagWith(xml, element, { count: String(each.length) })}>${each.join('')}</${element.name}>`,
+      )
   }
-  const start = own
-    ? tagWith(xml, own, { count: String(each.length) })
-    : `<${prefix}dataValidations count="${each.length}"`
-  const whole = `${start}>${each.join('')}</${prefix}dataValidations>`
-  if (own) splices.replace(own.start, own.end, whole)
-  else splices.insert(at, whole)
-  return splices.apply(xml)
+  if (!own && fresh.length) {
+    const { at } = placeBehindRows(xml, prefix, 'dataValidations', beforeRules)
+    const name = `${prefix}dataValidations`
+    splices.insert(at, `<${name} count="${fresh.length}">${fresh.join('')}</${name}>`)
+  }
+  return splices.any ? splices.apply(xml) : xml
+}
+
+/** An element with those around it that hold nothing else: an extension without content is none. */
+function alone(xml: string, element: Spanned): Spanned {
+  const around = [...childrenIn(xml, rootOf(xml).inner)].find(({ name }) => localOf(name) === 'extLst')
+  if (!around || around.start > element.start || around.end < element.end) return element
+  const extensions = [...childrenIn(xml, around.inner)]
+  const extension = extensions.find(({ start, end }) => start <= element.start && end >= element.end)
+  if (!extension || [...childrenIn(xml, extension.inner)].length > 1) return element
+  return extensions.length > 1 ? extension : around
 }

@@ -9,7 +9,7 @@ export function placeBehindRows(
   xml: string,
   prefix: string,
   name: string,
-  before: ReadonlySet<string>,
+  before: { has(name: string): boolean },
 ): { own: Spanned | undefined; at: number } {
   const root = rootOf(xml)
   let at = root.inner[1]

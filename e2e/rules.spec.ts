@@ -1,0 +1,198 @@
+// What may be entered into cells, by keys alone: said, held to, chosen from a list, in the file as a program that knows
+// nothing of this one reads it (openpyxl), opened again, undone, told of and combined with what another one wrote.
+import type { Page } from '@playwright/test'
+import { cell, readBy } from './brought'
+import { beginSheet, command, enterByKeys } from './flows'
+import { expect, fileAs, kept, reach, signIn, test } from './office'
+
+test.use({ apart: 'rules' })
+
+const inCells = (page: Page) =>
+  expect.poll(() => page.evaluate(() => document.activeElement?.closest('canvas') !== null)).toBe(true)
+const panel = (page: Page) => page.getByRole('region', { name: 'What may be entered' })
+const entry = (page: Page) => page.getByRole('textbox', { name: 'Cell entry' })
+const reader = `
+import sys, json, openpyxl
+s = openpyxl.load_workbook(sys.argv[1]).worksheets[0]
+print(json.dumps([[v.type, v.operator, v.formula1, v.formula2, str(v.sqref), v.errorStyle, bool(v.allowBlank), v.prompt] for v in s.data_validations.dataValidation] + [[c.value for c in s['B']]]))
+`
+const kinds = ['Kind', 'Gate', 'Paddle', 'Weir']
+
+/** Says by keys that the selected cells take what is in cells A2 to A4. */
+async function ruleOfList(page: Page): Promise<void> {
+  await command(page, 'what may be entered')
+  await expect(panel(page).getByRole('combobox', { name: 'An entry is' })).toBeFocused()
+  await page.keyboard.press('Tab')
+  await expect(panel(page).getByRole('combobox', { name: 'The list is' })).toBeFocused()
+  await page.keyboard.press('ArrowDown')
+  await page.keyboard.press('Tab')
+  await expect(panel(page).getByRole('textbox', { name: 'Cells of the list' })).toBeFocused()
+  await page.keyboard.type('A2:A4')
+  for (let tabs = 0; tabs < 4; tabs++) await page.keyboard.press('Tab')
+  await expect(panel(page).getByRole('textbox', { name: 'Shown at the cell' })).toBeFocused()
+  await page.keyboard.type('As in column A')
+  await page.keyboard.press('Enter')
+  await expect(panel(page)).toContainText('Only what is listed in A2:A4 may be entered.')
+}
+
+test('a list is said, held to, chosen from, saved, read by another program, opened again and undone', async ({
+  page,
+  office,
+}, info) => {
+  await enterByKeys(page, office.url)
+  await beginSheet(page, ...kinds)
+  await page.keyboard.press('Control+Home')
+  await page.keyboard.press('ArrowRight')
+  await page.keyboard.press('ArrowDown')
+  for (let rows = 0; rows < 4; rows++) await page.keyboard.press('Shift+ArrowDown')
+  await ruleOfList(page)
+  await page.keyboard.press('Escape')
+  await expect(panel(page)).toHaveCount(0)
+  await inCells(page)
+
+  // What is not in the list stays with who typed it, and the keys with it.
+  await expect(page.getByText('As in column A')).toBeVisible()
+  await page.keyboard.type('weirs')
+  await page.keyboard.press('Enter')
+  await expect(page.getByRole('alert')).toHaveText('Only one of these may be entered: Gate, Paddle, Weir.')
+  await expect(entry(page)).toBeFocused()
+  await expect(entry(page)).toHaveValue('weirs')
+  await page.keyboard.press('Backspace')
+  await expect(page.getByRole('alert')).toHaveCount(0)
+  await page.keyboard.press('Enter')
+  await expect(cell(page, 2, 1)).toHaveText('Weir')
+
+  // The list, by its letters.
+  await inCells(page)
+  await page.keyboard.press('Alt+ArrowDown')
+  const list = page.getByRole('dialog', { name: 'What may be entered into B3' })
+  await expect(list.getByRole('option')).toHaveText(['Gate', 'Paddle', 'Weir'])
+  await page.keyboard.type('add')
+  await expect(list.getByRole('option')).toHaveText(['Paddle'])
+  await page.keyboard.press('Enter')
+  await expect(cell(page, 2, 2)).toHaveText('Paddle')
+  await inCells(page)
+
+  await page.keyboard.press('Control+s')
+  await fileAs(page, 'Repairs by kind')
+  expect(await readBy(reader, page, office, info, 'Repairs by kind.xlsx')).toEqual([
+    ['list', null, '$A$2:$A$4', null, 'B2:B6', null, true, 'As in column A'],
+    [null, 'Weir', 'Paddle', null],
+  ])
+
+  // Opened again it is held to, also where somebody writes in the line above the cells.
+  await page.reload()
+  await expect(cell(page, 2, 2)).toHaveText('Paddle')
+  await inCells(page)
+  await page.keyboard.press('Control+Home')
+  await page.keyboard.press('ArrowRight')
+  await page.keyboard.press('ArrowDown')
+  const line = page.getByRole('textbox', { name: 'Entry of B2' })
+  await expect(line).toHaveValue('Weir')
+  await line.click()
+  await page.keyboard.press('Control+a')
+  await page.keyboard.type('Bridge')
+  await page.keyboard.press('Enter')
+  await expect(page.getByRole('alert')).toContainText('Gate, Paddle, Weir')
+  await expect(line).toHaveValue('Bridge')
+  // Saving takes in what may be there, and loses nothing of what is being typed.
+  await kept(page)
+  await page.keyboard.press('Escape')
+  await inCells(page)
+  await expect(cell(page, 2, 1)).toHaveText('Weir')
+
+  // Another rule for a part of the cells, and both are taken back one by one.
+  await page.keyboard.press('ArrowDown')
+  await page.keyboard.press('ArrowDown')
+  await page.keyboard.press('Shift+ArrowDown')
+  await command(page, 'what may be entered')
+  const kind = panel(page).getByRole('combobox', { name: 'An entry is' })
+  await expect(kind).toBeFocused()
+  await page.keyboard.type('a whole')
+  await expect(kind).toHaveValue('whole number')
+  await page.keyboard.press('Tab')
+  await page.keyboard.press('Tab')
+  await page.keyboard.type('1')
+  await page.keyboard.press('Tab')
+  await page.keyboard.press('Enter')
+  await expect(panel(page).getByRole('alert')).toHaveText('Write a number, a date or a cell.')
+  await page.keyboard.type('5')
+  await page.keyboard.press('Enter')
+  await expect(panel(page)).toContainText('Only a whole number from 1 to 5 may be entered.')
+  await expect(panel(page)).toContainText('All cells of this sheet hold what they may.')
+  await page.keyboard.press('Escape')
+  await inCells(page)
+  await page.keyboard.type('7')
+  await page.keyboard.press('Enter')
+  await expect(page.getByRole('alert')).toHaveText('Only a whole number from 1 to 5 may be entered.')
+  await page.keyboard.press('Escape')
+  await page.keyboard.press('Control+s')
+  await expect(reach(page)).toContainText('Saved as version 2')
+  expect(((await readBy(reader, page, office, info, 'Repairs by kind.xlsx')) as unknown[]).slice(0, 2)).toEqual([
+    ['list', null, '$A$2:$A$4', null, 'B2:B3 B6', null, true, 'As in column A'],
+    ['whole', null, '1', '5', 'B4:B5', null, true, 'As in column A'],
+  ])
+  await expect(page.getByText('Sheet 1: other entries are allowed', { exact: false }).first()).toBeVisible()
+  await inCells(page)
+  await page.keyboard.press('Control+z')
+  await command(page, 'what may be entered')
+  await expect(panel(page)).toContainText('Only what is listed in A2:A4 may be entered.')
+})
+
+test('what was entered before a rule is found, and two who change cells and rules at once have both', async ({
+  page,
+  browser,
+  office,
+}) => {
+  await signIn(page, office.url)
+  await beginSheet(page, ...kinds)
+  await page.keyboard.press('Control+s')
+  await fileAs(page, 'Kinds of repairs')
+  const other = await (await browser.newContext()).newPage()
+  await signIn(other, office.url, 'Ben Marlowe')
+  await other.goto(page.url())
+  await expect(cell(other, 1, 3)).toHaveText('Weir')
+  await inCells(other)
+  await other.keyboard.press('Control+End')
+  await other.keyboard.press('ArrowDown')
+  await other.keyboard.type('Bridge')
+  await other.keyboard.press('Enter')
+  await expect(cell(other, 1, 4)).toHaveText('Bridge')
+
+  await inCells(page)
+  await page.keyboard.press('Control+Home')
+  await page.keyboard.press('ArrowDown')
+  await page.keyboard.press('Shift+ArrowDown')
+  await page.keyboard.press('Shift+ArrowDown')
+  await command(page, 'what may be entered')
+  const kind = panel(page).getByRole('combobox', { name: 'An entry is' })
+  await expect(kind).toBeFocused()
+  await page.keyboard.press('Tab')
+  await page.keyboard.press('Tab')
+  await expect(panel(page).getByRole('textbox', { name: 'Choices, one on each line' })).toBeFocused()
+  await page.keyboard.type('Gate')
+  await page.keyboard.press('Enter')
+  await page.keyboard.type('Weir')
+  for (let tabs = 0; tabs < 4; tabs++) await page.keyboard.press('Tab')
+  await expect(panel(page).getByRole('textbox', { name: 'Shown at the cell' })).toBeFocused()
+  await page.keyboard.press('Enter')
+  await expect(panel(page)).toContainText('1 cell of this sheet holds something else than it may.')
+  for (let tabs = 0; tabs < 4; tabs++) await page.keyboard.press('Tab')
+  await expect(panel(page).getByRole('button', { name: 'To the next of them' })).toBeFocused()
+  await page.keyboard.press('Enter')
+  await expect(page.getByTestId('address')).toHaveText('A3')
+  await page.keyboard.press('Control+s')
+  await expect(reach(page)).toContainText('Saved as version 2')
+
+  await other.keyboard.press('Control+s')
+  await expect(reach(other)).toContainText('Saved as version 3')
+  await expect(cell(other, 1, 4)).toHaveText('Bridge')
+  await inCells(other)
+  await other.keyboard.press('Control+Home')
+  await other.keyboard.press('ArrowDown')
+  await expect(other.getByRole('button', { name: 'Choose', exact: true })).toBeVisible()
+  await other.keyboard.type('Bridge')
+  await other.keyboard.press('Enter')
+  await expect(other.getByRole('alert')).toHaveText('Only one of these may be entered: Gate, Weir.')
+  await other.keyboard.press('Escape')
+})
