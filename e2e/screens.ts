@@ -105,6 +105,19 @@ async function filed(page: Page, url: string, name: string, number: number, byte
   return ((await answer.json()) as { file: { id: string } }).file.id
 }
 
+/** A sheet whose cells take one of a list, and one that holds something else. */
+const ruledBook = (): Uint8Array => {
+  const rows = ['Kind', 'Gate', 'Bridge', 'Weir'].map((value) => [{ value }])
+  const rule = {
+    areas: [{ top: 1, left: 0, bottom: 40, right: 0 }],
+    condition: { kind: 'one of' as const, choices: ['Gate', 'Paddle', 'Weir'], shown: true },
+    empty: true,
+    otherwise: 'refused' as const,
+    hint: { text: 'What is repaired, as the engineers name it' },
+  }
+  return writeXlsx({ sheets: [{ name: 'Kinds', rows, widths: {}, rules: [rule] }] })
+}
+
 /** To the first version of a document, in its place. */
 async function lookBack(page: Page, url: string, words = inEnglish): Promise<void> {
   await openFirst(page, url, 'lk07 gate-paddles')
@@ -358,6 +371,30 @@ export const screens: Screen[] = [
       await page.waitForFunction(() => document.activeElement?.closest('canvas'))
       await page.keyboard.press('Alt+ArrowDown')
       await page.getByRole('option', { name: 'LK06' }).waitFor()
+    },
+  },
+  {
+    name: 'what may be entered into a cell, and its list',
+    who: 'Ida Thornquist',
+    async go(page, url) {
+      await page.goto(`${url}/open/${await filed(page, url, 'Kinds of repairs.xlsx', 2006, ruledBook())}`)
+      await page.waitForFunction(() => document.activeElement?.closest('canvas'))
+      await page.keyboard.press('Control+Home')
+      await page.keyboard.press('ArrowDown')
+      await page.keyboard.press('Alt+ArrowDown')
+      await page.getByRole('option', { name: 'Paddle' }).waitFor()
+    },
+  },
+  {
+    name: 'what may be entered is said',
+    who: 'Ida Thornquist',
+    async go(page, url, words = inEnglish) {
+      await page.goto(`${url}/open/${await filed(page, url, 'Kinds of repairs.xlsx', 2006, ruledBook())}`)
+      await page.waitForFunction(() => document.activeElement?.closest('canvas'))
+      await page.keyboard.press('Control+Home')
+      await page.keyboard.press('ArrowDown')
+      await page.getByRole('button', { name: words('sheet.what-may-be-entered') }).click()
+      await page.getByRole('button', { name: words('sheet.next-against-rules') }).waitFor()
     },
   },
   {

@@ -263,4 +263,6 @@ export const sheet = {
   'sheet.cells-against-rules':
     '{n, plural, =0 {Alle Zellen dieses Blatts enthalten, was sie dürfen.} one {# Zelle dieses Blatts enthält etwas anderes, als sie darf.} other {# Zellen dieses Blatts enthalten etwas anderes, als sie dürfen.}}',
   'sheet.next-against-rules': 'Zur nächsten davon',
+  'sheet.came-against-rules':
+    '{n, plural, one {# dieser Zellen enthält} other {# dieser Zellen enthalten}} etwas anderes, als dort eingetragen werden darf.',
 }

@@ -261,4 +261,6 @@ export const sheet = {
   'sheet.cells-against-rules':
     '{n, plural, =0 {All cells of this sheet hold what they may.} one {# cell of this sheet holds something else than it may.} other {# cells of this sheet hold something else than they may.}}',
   'sheet.next-against-rules': 'To the next of them',
+  'sheet.came-against-rules':
+    '{n, plural, one {# of these cells holds} other {# of these cells hold}} something else than may be entered there.',
 }

@@ -28,7 +28,7 @@ import { coloursOf, type Writing } from './formula-field'
 import { type Drawn, FrozenRows, type FrozenRowsRef } from './frozen-rows'
 import { contrasting, useGridTheme } from './grid-theme'
 import { pointWith, spotUnder } from './pointing'
-import { enter, faultOfEntry } from './rules'
+import { enter, faultOfEntry, noticeOf } from './rules'
 import { type CellText, cellDrawer, pastHidden, sceneOf, settled, signWidth } from './scene'
 import type { ShownWorkbook } from './still'
 import { typedCell } from './typed'
@@ -386,6 +386,7 @@ export function Grid({
     )
     try {
       store.change([op])
+      noticeOf(store, op)
     } catch {
       // It would reach past the end of the sheet: nothing is changed.
     }
@@ -649,7 +650,9 @@ export function Grid({
         }}
         onFillPattern={({ patternSource, fillDestination, preventDefault }) => {
           preventDefault()
-          store.change([onlySeen(model, fillOp(model, sheet, patternSource, union(patternSource, fillDestination)))])
+          const op = onlySeen(model, fillOp(model, sheet, patternSource, union(patternSource, fillDestination)))
+          store.change([op])
+          noticeOf(store, op)
         }}
         {...(editable && {
           // An edge that is only clicked is moved nowhere: the grid would say that its column is as narrow as can be.

@@ -2,6 +2,7 @@ import { describe, expect, test } from 'vitest'
 import type { EntryRule, RuleCondition, RuleOutcome } from '../../../core/content/entry-rules'
 import type { CellValue, Workbook } from '../../../core/content/workbook'
 import {
+  againstRules,
   anchored,
   areasText,
   enter,
@@ -78,6 +79,17 @@ describe('an entry', () => {
     ] as const)
       expect(faultOfEntry(store, 0, row, column, entry)).toBeNull()
     expect(faultOfEntry(storeWith(fromOneToFive, 'refused', { empty: false }), 0, 1, 1, '')).not.toBeNull()
+  })
+  test('among many that come in one go is counted', () => {
+    const cells = ['3', '7', 'x', '', '5'].map((entry, at) => ({
+      row: 1 + at,
+      column: 1,
+      cell: enteredCell(storeWith(list), 0, 0, 0, entry).cell,
+    }))
+    const op = { op: 'cells' as const, sheet: 0, cells: [...cells, { row: 20, column: 1, cell: { value: 'x' } }] }
+    expect(againstRules(storeWith(fromOneToFive), op)).toBe(2)
+    expect(againstRules(storeWith(fromOneToFive, 'taken'), op)).toBe(0)
+    expect(againstRules(storeWith(fromOneToFive), { ...op, sheet: 1 })).toBe(0)
   })
   test('that is wrong is told of in the rule’s own words', () => {
     const fault = { title: 'Depth', text: 'In whole metres.' }

@@ -74,6 +74,23 @@ export function enter(store: RuledStore, sheet: number, row: number, column: num
   return { op: 'cells', sheet, cells: [{ row, column, cell }] }
 }
 
+/** How many of the cells that an operation fills hold something else than their rules ask for. */
+export function againstRules(store: RuledStore, op: WorkbookOp): number {
+  const sheet = op.op === 'cells' ? store.workbook.sheets[op.sheet] : undefined
+  if (op.op !== 'cells' || !sheet?.rules) return 0
+  const view = { ...rulesView(store, op.sheet), known: new Map() }
+  return op.cells.filter(({ row, column, cell }) => {
+    const rule = cell?.value === undefined ? undefined : ruleAt(sheet, row, column)
+    if (!rule || rule.otherwise === 'taken') return false
+    return judge(rule, { row, column }, cell?.value, displayOf(cell ?? undefined, undefined), view).fits === false
+  }).length
+}
+/** What comes into cells in one go is not held back by their rules: how many break them is said. */
+export function noticeOf(store: RuledStore, op: WorkbookOp): void {
+  const n = againstRules(store, op)
+  if (n) toast(t('sheet.came-against-rules', { n }), { duration: 8000 })
+}
+
 /** Why an entry is not taken, or only when it is said again; null where nothing is to be said before it is taken. */
 export function faultOfEntry(
   store: RuledStore,

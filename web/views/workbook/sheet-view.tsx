@@ -26,7 +26,7 @@ import type { Writing } from './formula-field'
 import { Grid, type GridPlace } from './grid'
 import { HiddenLines } from './hidden-lines'
 import { useLookCommands } from './look-commands'
-import { enter, faultOfEntry } from './rules'
+import { enter, faultOfEntry, noticeOf } from './rules'
 import { SheetTabs } from './sheet-tabs'
 import { SheetTools } from './sheet-tools'
 import { SortRows } from './sort-rows'
@@ -217,7 +217,9 @@ export function SheetView({
     if (!copied) return void toast(t('sheet.nothing-copied-here'))
     if (store.csv && how === 'looks') return void toast(t('sheet.values-have-no-looks'))
     const into = { ...place.block, height: shownRows(sheet, place.block).length }
-    change([pastedOp(sheet, index, into, copied, how, seenFrom(sheet, place.block.y))])
+    const op = pastedOp(sheet, index, into, copied, how, seenFrom(sheet, place.block.y))
+    change([op])
+    noticeOf(store, op)
   }
   const isNumber = (row: number, column: number) => typeof valueAt(row, column) === 'number'
   const addUp = () => {
@@ -234,7 +236,10 @@ export function SheetView({
   }
   const fill = (way: 'down' | 'right') => {
     const op = fillKeyOp(sheet, index, block, way)
-    op ? change([onlySeen(sheet, op)]) : toast(t('sheet.nothing-to-fill-from'))
+    if (!op) return void toast(t('sheet.nothing-to-fill-from'))
+    const seen = onlySeen(sheet, op)
+    change([seen])
+    noticeOf(store, seen)
   }
   /** Rows and columns that stay in sight, as far as the cursor; none where there are some already. */
   const keep = (axis: 'rows' | 'columns') => {
