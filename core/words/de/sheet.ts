@@ -231,7 +231,7 @@ export const sheet = {
   'sheet.rule-hint': 'An der Zelle zu lesen',
   'sheet.rule-fault': 'Bei allem anderen zu lesen',
   'sheet.set-rule': 'Für {cells} festlegen',
-  'sheet.no-rule': 'Alles annehmen',
+  'sheet.no-rule': 'Keine Regel',
   'sheet.rule-needs-formula': 'Schreiben Sie eine Formel.',
   'sheet.rule-needs-cells': 'Nennen Sie die Zellen, etwa Arten!A2:A20.',
   'sheet.rule-needs-choices': 'Schreiben Sie mindestens eine Auswahl.',

@@ -230,7 +230,7 @@ export const sheet = {
   'sheet.rule-hint': 'Shown at the cell',
   'sheet.rule-fault': 'Shown for anything else',
   'sheet.set-rule': 'Set for {cells}',
-  'sheet.no-rule': 'Take anything',
+  'sheet.no-rule': 'No rule',
   'sheet.rule-needs-formula': 'Write a formula.',
   'sheet.rule-needs-cells': 'Name the cells, such as Kinds!A2:A20.',
   'sheet.rule-needs-choices': 'Write at least one choice.',

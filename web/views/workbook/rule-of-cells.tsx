@@ -201,6 +201,9 @@ export function RuleOfCells({
         <span className="block font-mono">{text}</span>
         <span className="text-soft">{here ? ruleSays(here) : t('sheet.rule-anything')}</span>
       </p>
+      {sheet.rules && (
+        <Against store={store} sheet={sheet} index={index} rules={sheet.rules} place={place} onGoTo={onGoTo} />
+      )}
       <form onSubmit={submit} className="flex flex-col gap-2.5 border-t pt-3">
         <Choice
           label={t('sheet.rule-entry-is')}
@@ -330,9 +333,6 @@ export function RuleOfCells({
           )}
         </div>
       </form>
-      {sheet.rules && (
-        <Against store={store} sheet={sheet} index={index} rules={sheet.rules} place={place} onGoTo={onGoTo} />
-      )}
     </LookPanel>
   )
 }
@@ -359,7 +359,7 @@ function Against({
   const next =
     found.find(({ row, column }) => row > place.row || (row === place.row && column > place.column)) ?? found[0]
   return (
-    <div className="mt-4 border-t pt-3 text-[14px]">
+    <div className="border-t py-3 text-[14px]">
       <p aria-live="polite">{t('sheet.cells-against-rules', { n: found.length })}</p>
       {next && (
         <Button className="mt-2" onClick={() => onGoTo(next.row, next.column)}>

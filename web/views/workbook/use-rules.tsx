@@ -81,7 +81,7 @@ export function useRules({
       <>
         {hint && (
           <span
-            className="min-w-0 max-w-[45%] shrink truncate border-l px-3 font-sans text-[13px] leading-9 text-soft"
+            className="min-w-0 max-w-[45%] shrink truncate border-l px-3 font-sans text-[13px] leading-9 text-soft max-sm:sr-only"
             title={hint}
             aria-live="polite"
           >
