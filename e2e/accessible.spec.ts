@@ -35,7 +35,7 @@ test('every screen can be used while the server takes its time', async ({ browse
   await signIn(page, office.url, 'Priya Nandakumar')
   const file = await page
     .getByRole('main')
-    .getByRole('link', { name: /\.docx$/ })
+    .getByRole('link', { name: /\.(?:docx|xlsx)$/ })
     .first()
     .getAttribute('href')
   const frame = /^\/api\/(session|settings|shares(\/[^/]+\/naming)?)$/
