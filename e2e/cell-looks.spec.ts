@@ -25,7 +25,6 @@ test('cells are merged, lined, set in a font, hidden and broken into lines by ke
   page,
   office,
 }, info) => {
-  test.setTimeout(150_000)
   await enterByKeys(page, office.url)
   await beginSheet(page, 'Tolls', 'LK05', 'LK06', 'LK07')
   await page.keyboard.press('Control+Home')

@@ -47,7 +47,6 @@ test('rows are filtered by letters, by a choice and by a test, by keys; it is in
   page,
   office,
 }, info) => {
-  test.setTimeout(150_000)
   await enterByKeys(page, office.url)
   await beginSheet(page)
   await enterRows(page)
@@ -118,7 +117,6 @@ test('rows are filtered by letters, by a choice and by a test, by keys; it is in
 })
 
 test('what is deleted, copied and removed is what is seen; rows that a filter hides stay', async ({ page, office }) => {
-  test.setTimeout(120_000)
   await page.context().grantPermissions(['clipboard-read', 'clipboard-write'])
   await enterByKeys(page, office.url)
   await beginSheet(page)

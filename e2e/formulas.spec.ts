@@ -25,7 +25,6 @@ test('by keys alone a formula is made of cells that are pointed at, filled on, a
   page,
   office,
 }, info) => {
-  test.setTimeout(120_000)
   await enterByKeys(page, office.url)
   await beginSheet(page, 'Boats', '12', '7', '19')
   await press(page, 'Control+Home', 'ArrowRight')
@@ -112,7 +111,6 @@ test('cells are pointed at with the pointer, on other sheets too, from the cell 
   page,
   office,
 }) => {
-  test.setTimeout(120_000)
   await enterByKeys(page, office.url)
   await beginSheet(page, '12', '7', '19')
   await page.getByRole('button', { name: 'Add a sheet' }).click()
@@ -149,7 +147,6 @@ test('by keys alone words are found on all sheets and replaced in one step, and 
   page,
   office,
 }) => {
-  test.setTimeout(120_000)
   await enterByKeys(page, office.url)
   await beginSheet(page, 'Lock LK02', '12', '=A2*2', 'lock gate')
   await page.getByRole('button', { name: 'Add a sheet' }).focus()
@@ -218,7 +215,6 @@ test('money and days show as they are typed and as results; rows are sorted by t
   page,
   office,
 }) => {
-  test.setTimeout(120_000)
   await enterByKeys(page, office.url)
   await beginSheet(page, 'Lock', 'LK02', 'LK01', 'LK02')
   const column = async (letter: string, ...entries: string[]) => {

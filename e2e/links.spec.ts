@@ -30,7 +30,6 @@ test('a link with a password: opened outside, what was done with it is known, an
   office,
   browser,
 }) => {
-  test.setTimeout(120_000)
   await toAccess(page, office.url, 'Inspections', '2026', 'LK07')
   await page.keyboard.type('Merrow Bank')
   await page.getByLabel('Password, if you wish').focus()
@@ -129,7 +128,6 @@ test('a guest edits by a link, under the name they give; ended while they write,
   office,
   browser,
 }) => {
-  test.setTimeout(180_000)
   await toAccess(page, office.url, 'Inspections', '2026', 'LK07')
   await page.keyboard.press('Escape')
   await page.getByRole('link', { name: 'Back to LK07' }).click()

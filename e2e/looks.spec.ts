@@ -21,7 +21,6 @@ test('font, size, colour and space are chosen by keys, are in the file, and go a
   page,
   office,
 }, info) => {
-  test.setTimeout(120_000)
   await enterByKeys(page, office.url)
   await writeNew(page, office.url, 'Level of LK02')
   await page.keyboard.press('Control+Home')

@@ -35,7 +35,6 @@ async function choose(page: Page, label: string, words: string): Promise<void> {
 }
 
 test('by keys alone the pages are looked at while they are written, and saved as a PDF', async ({ page, office }) => {
-  test.setTimeout(120_000)
   await enterByKeys(page, office.url)
   await writeNew(page, office.url, 'The weir at LK02')
   await page.keyboard.press('ControlOrMeta+s')
@@ -92,7 +91,6 @@ test('by keys alone the pages are looked at while they are written, and saved as
 })
 
 test('a sheet comes to paper as it is shown, and as somebody chooses', async ({ page, office }) => {
-  test.setTimeout(120_000)
   await enterByKeys(page, office.url)
   await beginSheet(page, 'Lock')
   await page.keyboard.type('Gate')
@@ -135,7 +133,6 @@ test.describe('on the office’s printers', () => {
     page,
     office,
   }) => {
-    test.setTimeout(180_000)
     const printer = join(office.standIns, 'printer')
     const goesWrong = (faults: object) => writeFileSync(join(printer, 'faults.json'), JSON.stringify(faults))
     const out = (of = printer) =>

@@ -38,7 +38,6 @@ test('a document is filed with a PDF beside it, which follows each version and s
   page,
   office,
 }, info) => {
-  test.setTimeout(120_000)
   await enterByKeys(page, office.url)
   await writeNew(page, office.url, 'The upper paddle lifts.')
   await page.keyboard.press('Control+s')
@@ -76,7 +75,6 @@ test('a copy for who only reads is a PDF, with what is not in it told before; co
   page,
   office,
 }, info) => {
-  test.setTimeout(120_000)
   await enterByKeys(page, office.url)
   const run = (words: string) => `<w:r><w:t xml:space="preserve">${words}</w:t></w:r>`
   const file = fileOf(
@@ -127,7 +125,6 @@ test('where pages begin is seen in the text, and pages are as they are chosen, i
   page,
   office,
 }) => {
-  test.setTimeout(120_000)
   await enterByKeys(page, office.url)
   await writeNew(page, office.url, 'Levels')
   await expect(now(page)).toHaveText('Page 1 of 1 · 1 word')
@@ -179,7 +176,6 @@ test('where pages begin is seen in the text, and pages are as they are chosen, i
 })
 
 test('how a sheet is put on paper is in its file as it was chosen, told, and taken back', async ({ page, office }) => {
-  test.setTimeout(120_000)
   await enterByKeys(page, office.url)
   await beginSheet(page, 'Toll', '12')
   await page.keyboard.press('Control+s')

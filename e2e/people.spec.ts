@@ -17,7 +17,6 @@ test('somebody is added, enters with a code, is given a share, and loses it whil
   office,
   browser,
 }) => {
-  test.setTimeout(240_000)
   // The administrator, by keys.
   await enterByKeys(page, office.url, 'priya')
   await command(page, 'Add people')
@@ -153,7 +152,6 @@ test('a folder is only for a group, a file is opened to one more, and each sees 
   office,
   browser,
 }) => {
-  test.setTimeout(180_000)
   await signIn(page, office.url, 'Priya Nandakumar')
   // A group of one.
   await page.getByRole('link', { name: 'People', exact: true }).click()
@@ -203,7 +201,6 @@ test('somebody asks for more in their words, a manager gives it from the Desk, a
   office,
   browser,
 }) => {
-  test.setTimeout(120_000)
   await signIn(page, office.url, 'Tomas Wether')
   await page.getByRole('navigation', { name: 'Views' }).getByRole('link', { name: 'Files' }).click()
   await page
@@ -249,7 +246,6 @@ test('what is watched comes to the Desk when others save there, and leads to wha
   office,
   browser,
 }) => {
-  test.setTimeout(120_000)
   await signIn(page, office.url)
   await page.getByRole('navigation', { name: 'Views' }).getByRole('link', { name: 'Files' }).click()
   await page

@@ -29,7 +29,6 @@ test('by keys alone a document goes to somebody outside and somebody here, in th
   page,
   office,
 }) => {
-  test.setTimeout(150_000)
   await enterByKeys(page, office.url)
   await writeNew(page, office.url, 'The weir at LK07 was passed on Monday.')
   // Nothing that was never saved is sent.
@@ -88,7 +87,6 @@ test('what was written since is named, and saved on the way; what comes back is 
   page,
   office,
 }) => {
-  test.setTimeout(150_000)
   fault(office, { bounces: 'gone@' })
   await signIn(page, office.url)
   await writeNew(page, office.url, 'Levels at LK03')
@@ -139,7 +137,6 @@ test('somebody is added by a code that comes by mail, is told by mail of what th
   office,
   browser,
 }) => {
-  test.setTimeout(150_000)
   await signIn(page, office.url, 'Priya Nandakumar')
   await page.goto(`${office.url}/people`)
   await page.getByRole('button', { name: 'Add people' }).press('Enter')
