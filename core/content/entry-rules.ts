@@ -82,15 +82,15 @@ export const saidBy = (rule: EntryRule): string =>
     plainWords(rule.hint),
     plainWords(rule.fault),
   ])
-const keyOf = (rule: EntryRule): string => JSON.stringify([rule.areas.map(plainArea), saidBy(rule)])
-export const sameRule = (a: EntryRule, b: EntryRule): boolean => a === b || keyOf(a) === keyOf(b)
+/** What a rule says, and of which cells: equal for two that are the same. */
+export const ruleKey = (rule: EntryRule): string => JSON.stringify([rule.areas.map(plainArea), saidBy(rule)])
 /** Whether two sheets have the same rules, in whatever order. */
 export function sameRules(a: readonly EntryRule[] | undefined, b: readonly EntryRule[] | undefined): boolean {
   if (a === b) return true
   if ((a?.length ?? 0) !== (b?.length ?? 0)) return false
-  const there = (b ?? []).map(keyOf).sort()
+  const there = (b ?? []).map(ruleKey).sort()
   return (a ?? [])
-    .map(keyOf)
+    .map(ruleKey)
     .sort()
     .every((key, at) => key === there[at])
 }

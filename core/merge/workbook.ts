@@ -4,7 +4,7 @@
 import { type Axis, alignSheets, cellKey } from '../compare/axis'
 import { matchSheets, unlikeAll } from '../compare/workbook'
 import { mergeAbout, workbookAbout } from '../content/about'
-import { type EntryRule, rulesOutside, sameRule, withRuleFormulas } from '../content/entry-rules'
+import { type EntryRule, ruleKey, rulesOutside, withRuleFormulas } from '../content/entry-rules'
 import { relocateFormula } from '../content/formula'
 import { inOrder, overlap } from '../content/looks'
 import { columnsOf, type SheetFilter, sameFilter } from '../content/sheet-filter'
@@ -368,10 +368,11 @@ function mergeRules(
   }) as [EntryRule[], EntryRule[], EntryRule[]]
   if (!sheets.mine) return other.length ? { rules: other } : {}
   if (!sheets.theirs) return is.length ? { rules: is } : {}
-  const has = (list: readonly EntryRule[], rule: EntryRule) => list.some((one) => sameRule(one, rule))
-  const before = sheets.base ? was : []
-  const mine = is.filter((rule) => !has(before, rule) || has(other, rule))
-  const theirs = other.filter((rule) => !has(is, rule) && !has(before, rule))
+  const keys = (rules: readonly EntryRule[]) => new Set(rules.map(ruleKey))
+  const has = (there: ReadonlySet<string>, rule: EntryRule) => there.has(ruleKey(rule))
+  const [before, ours, others] = [keys(sheets.base ? was : []), keys(is), keys(other)]
+  const mine = is.filter((rule) => !has(before, rule) || has(others, rule))
+  const theirs = other.filter((rule) => !has(ours, rule) && !has(before, rule))
   // What of theirs mine says otherwise is mine.
   const rest = rulesOutside(
     theirs,

@@ -7,6 +7,7 @@ import { Transform } from 'prosemirror-transform'
 import { describe, expect, test } from 'vitest'
 import { a4, documentSchema } from '../content/document'
 import { edgesOf, storyOf, withEdges, wordsAtEdge } from '../content/edges'
+import { type EntryRule, withoutRules } from '../content/entry-rules'
 import { withoutLooks } from '../content/looks'
 import type { Workbook } from '../content/workbook'
 import type { WorkbookOp } from '../content/workbook-ops'
@@ -177,6 +178,32 @@ describe('a draft names what its records are applied to', () => {
         { style: { left: '1 solid' } },
       ])
       expect(looksOf(model)).toEqual([[{ top: 3, left: 0, bottom: 3, right: 3 }], { 1: 30 }, [5]])
+    }
+  })
+
+  test('a draft from before rules for entries were in the model is carried over, and takes none of them away', () => {
+    const rule: EntryRule = {
+      areas: [{ top: 1, left: 0, bottom: 8, right: 0 }],
+      condition: { kind: 'one of', choices: ['Gate', 'Weir'], shown: true },
+      empty: true,
+      otherwise: 'refused',
+    }
+    const sheet = { name: 'Kinds', rows: [[{ value: 'Kind' }]], widths: {}, rules: [rule] }
+    const bytes = writeXlsx({ sheets: [sheet] })
+    const record = {
+      seq: 1,
+      at: 0,
+      edit: { ops: [{ op: 'insert', sheet: 0, axis: 'rows', at: 0, count: 2 }] },
+    } satisfies JournalRecord
+    for (const form of [4, 5]) {
+      const read = readWorkbook(bytes, 'xlsx').workbook
+      const written = bytesToHex(sha256(utf8ToBytes(JSON.stringify(withoutRules(read)))))
+      const opened = openWorkbookModel(bytes, [record], { form, type: 'xlsx', base: written })
+      expect([form, opened.carried]).toEqual([form, true])
+      expect(opened.replayed.model.sheets[0]!.rows).toEqual([undefined, undefined, [{ value: 'Kind' }]])
+      expect(opened.replayed.model.sheets[0]!.rules).toEqual([
+        { ...rule, areas: [{ ...rule.areas[0]!, top: 3, bottom: 10 }] },
+      ])
     }
   })
 

@@ -6,7 +6,7 @@ import {
   type RuleOutcome,
   type RuleTest,
   type RuleWords,
-  saidBy,
+  ruleKey,
   sameRules,
 } from '../../content/entry-rules'
 import { columnName, type MergedArea, type Sheet } from '../../content/workbook'
@@ -217,22 +217,23 @@ const keptXml = (kept: string, areas: readonly MergedArea[]): string => {
 export function patchRules(xml: string, prefix: string, before: Sheet, sheet: Sheet): string {
   if (sameRules(before.rules, sheet.rules)) return xml
   const lists = listsIn(xml)
-  const kept = new Map<Found, boolean>(
-    lists.flatMap(({ rules }) => rules.map((one) => [one, one.rule === null] as const)),
-  )
-  const isSame = ({ rule }: Found, wanted: EntryRule): boolean =>
-    rule !== null && sqrefOf(rule.areas) === sqrefOf(wanted.areas) && saidBy(rule) === saidBy(wanted)
+  const kept = new Set<Found>()
+  const there = new Map<string, Found[]>()
+  for (const one of lists.flatMap(({ rules }) => rules)) {
+    if (!one.rule) kept.add(one)
+    else if (!there.get(ruleKey(one.rule))?.push(one)) there.set(ruleKey(one.rule), [one])
+  }
   // One that is the same stays where it is, as the file says it.
   const fresh = (sheet.rules ?? []).flatMap((rule) => {
-    const found = [...kept].find(([one, taken]) => !taken && isSame(one, rule))?.[0]
+    const found = there.get(ruleKey(rule))?.shift()
     if (!found) return ruleXml(prefix, rule) ?? []
-    kept.set(found, true)
+    kept.add(found)
     return []
   })
   const own = lists.find(({ later }) => !later)
   const splices = new Splices()
   for (const list of lists) {
-    const each = list.rules.flatMap((one) => (kept.get(one) ? [xml.slice(one.element.start, one.element.end)] : []))
+    const each = list.rules.flatMap((one) => (kept.has(one) ? [xml.slice(one.element.start, one.element.end)] : []))
     if (list === own) each.push(...fresh)
     const { element } = list
     const gone = list.later ? alone(xml, element) : element
