@@ -12,6 +12,7 @@ import {
 import { columnName, type MergedArea, type Sheet } from '../../content/workbook'
 import { attributeOf, childrenIn, elementOf, nextTag, rootOf, type Spanned, Splices, textIn } from '../opc/spans'
 import { escapeAttribute, escapeText } from '../opc/xml'
+import { comparisons } from './filter'
 import { areaIn } from './formula-source'
 import { tagWith } from './patch-rows'
 import { placeBehindRows } from './sheet-order'
@@ -36,12 +37,7 @@ const typeOf = new Map(Object.entries(kinds).map(([type, kind]) => [kind, type])
 const operators: Record<string, RuleTest> = {
   between: 'between',
   notBetween: 'not between',
-  equal: 'is',
-  notEqual: 'is not',
-  greaterThan: 'above',
-  greaterThanOrEqual: 'at least',
-  lessThan: 'below',
-  lessThanOrEqual: 'at most',
+  ...comparisons,
 }
 const operatorOf = new Map(Object.entries(operators).map(([operator, test]) => [test, operator]))
 const styles: Record<string, RuleOutcome> = { stop: 'refused', warning: 'asked', information: 'told' }

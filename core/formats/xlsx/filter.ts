@@ -13,14 +13,16 @@ const beforeFilter = new Set('sheetCalcPr sheetProtection protectedRanges scenar
 const refOf = ({ top, left, bottom, right }: MergedArea) =>
   `${columnName(left)}${top + 1}:${columnName(right)}${bottom + 1}`
 
-const operators: Record<string, FilterTest['test']> = {
+/** How one is held against another (§18.18.31, and of rules for entries §18.18.20). */
+export const comparisons = {
   equal: 'is',
   notEqual: 'is not',
   greaterThan: 'above',
   greaterThanOrEqual: 'at least',
   lessThan: 'below',
   lessThanOrEqual: 'at most',
-}
+} as const
+const operators: Record<string, FilterTest['test']> = comparisons
 const operatorOf = new Map(Object.entries(operators).map(([operator, test]) => [test, operator]))
 
 /**

@@ -2,7 +2,6 @@
 import { useVirtualizer } from '@tanstack/react-virtual'
 import clsx from 'clsx'
 import { Check } from 'lucide-react'
-import { Popover } from 'radix-ui'
 import { useEffect, useId, useMemo, useRef, useState } from 'react'
 import {
   type ColumnFilter,
@@ -17,6 +16,7 @@ import { Button } from '../../design/controls'
 import { t } from '../../words/all'
 import { digits } from '../../words/formats'
 import { language } from '../../words/language'
+import { AtCell, type CellSpot } from './at-cell'
 import { chosenFilter, typedTest } from './filter-acts'
 import type { ShownWorkbook } from './still'
 
@@ -45,7 +45,7 @@ export interface FilterListProps {
   /** What the column is called. */
   heading: string
   /** Where its heading is on screen. */
-  at: { x: number; y: number; width: number; height: number }
+  at: CellSpot
   /** @param one null for all rows of this column */
   onChoose: (one: ColumnFilter | null) => void
   /** The filter goes from the sheet. */
@@ -58,55 +58,43 @@ export function FilterList(props: FilterListProps) {
   const own = filter.columns[column]
   const [by, setBy] = useState<'choices' | 'test'>(own?.by === 'tested' ? 'test' : 'choices')
   return (
-    <Popover.Root open onOpenChange={(open) => !open && onClose()}>
-      <Popover.Anchor asChild>
-        <span
-          className="pointer-events-none fixed"
-          style={{ left: at.x, top: at.y, width: at.width, height: at.height }}
-        />
-      </Popover.Anchor>
-      <Popover.Portal>
-        <Popover.Content
-          align="start"
-          sideOffset={4}
-          collisionPadding={8}
-          aria-label={t('sheet.rows-by-column', { heading })}
-          className="z-50 flex max-h-[var(--radix-popover-content-available-height)] w-[min(336px,calc(100vw-16px))] flex-col overflow-y-auto rounded-lg border bg-paper shadow-slip"
-          onCloseAutoFocus={(event) => event.preventDefault()}
-        >
-          <h2 className="truncate px-4 pt-3 text-[15px] font-semibold">{t('sheet.rows-by-column', { heading })}</h2>
-          <fieldset className="mx-4 mt-2 mb-3 flex gap-4 text-[14px]">
-            <legend className="sr-only">{t('sheet.rows-by-column', { heading })}</legend>
-            {(
-              [
-                ['choices', t('sheet.by-choosing')],
-                ['test', t('sheet.by-a-test')],
-              ] as const
-            ).map(([one, words]) => (
-              <label key={one} className="flex items-center gap-1.5">
-                <input
-                  type="radio"
-                  className="accent-accent"
-                  checked={by === one}
-                  onChange={() => setBy(one)}
-                  name="filter-by"
-                />
-                {words}
-              </label>
-            ))}
-          </fieldset>
-          {by === 'choices' ? <Choices {...props} /> : <Tests {...props} />}
-          <div className="flex justify-between border-t px-1 py-1.5">
-            <Button look="quiet" className="text-[13px]" onClick={onEnd}>
-              {t('sheet.take-filter-away')}
-            </Button>
-            <Button look="quiet" className="text-[13px]" onClick={onClose}>
-              {t('common.cancel')}
-            </Button>
-          </div>
-        </Popover.Content>
-      </Popover.Portal>
-    </Popover.Root>
+    <AtCell
+      label={t('sheet.rows-by-column', { heading })}
+      at={at}
+      className="max-h-[var(--radix-popover-content-available-height)] w-[min(336px,calc(100vw-16px))] overflow-y-auto"
+      onClose={onClose}
+    >
+      <h2 className="truncate px-4 pt-3 text-[15px] font-semibold">{t('sheet.rows-by-column', { heading })}</h2>
+      <fieldset className="mx-4 mt-2 mb-3 flex gap-4 text-[14px]">
+        <legend className="sr-only">{t('sheet.rows-by-column', { heading })}</legend>
+        {(
+          [
+            ['choices', t('sheet.by-choosing')],
+            ['test', t('sheet.by-a-test')],
+          ] as const
+        ).map(([one, words]) => (
+          <label key={one} className="flex items-center gap-1.5">
+            <input
+              type="radio"
+              className="accent-accent"
+              checked={by === one}
+              onChange={() => setBy(one)}
+              name="filter-by"
+            />
+            {words}
+          </label>
+        ))}
+      </fieldset>
+      {by === 'choices' ? <Choices {...props} /> : <Tests {...props} />}
+      <div className="flex justify-between border-t px-1 py-1.5">
+        <Button look="quiet" className="text-[13px]" onClick={onEnd}>
+          {t('sheet.take-filter-away')}
+        </Button>
+        <Button look="quiet" className="text-[13px]" onClick={onClose}>
+          {t('common.cancel')}
+        </Button>
+      </div>
+    </AtCell>
   )
 }
 

@@ -6,12 +6,11 @@ import { columnName, type Sheet } from '../../../core/content/workbook'
 import type { WorkbookOp } from '../../../core/content/workbook-ops'
 import { useOffer } from '../../design/commands'
 import { t } from '../../words/all'
+import type { CellSpot } from './at-cell'
 import { filterArea, filterOps, grownArea, rowsShown, unfiltered } from './filter-acts'
 import { FilterList } from './filter-list'
 import type { GridPlace } from './grid'
 import type { ShownWorkbook } from './still'
-
-type Spot = { x: number; y: number; width: number; height: number }
 
 export function useFilter({
   store,
@@ -32,7 +31,7 @@ export function useFilter({
   back: () => void
 }) {
   const [column, setColumn] = useState<number | null>(null)
-  const spotOf = useRef<((column: number, row: number) => Spot | undefined) | null>(null)
+  const spotOf = useRef<((column: number, row: number) => CellSpot | undefined) | null>(null)
   const sheet = store.workbook.sheets[index]!
   const { filter } = sheet
   const close = () => {

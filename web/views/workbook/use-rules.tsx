@@ -7,13 +7,12 @@ import { cellAt, columnName } from '../../../core/content/workbook'
 import type { WorkbookOp } from '../../../core/content/workbook-ops'
 import { useOffer } from '../../design/commands'
 import { t } from '../../words/all'
+import type { CellSpot } from './at-cell'
 import { ChooseEntry } from './choose-entry'
 import type { GridPlace } from './grid'
 import { RuleOfCells } from './rule-of-cells'
 import { rulesView } from './rules'
 import type { ShownWorkbook } from './still'
-
-type Spot = { x: number; y: number; width: number; height: number }
 
 export function useRules({
   store,
@@ -36,7 +35,7 @@ export function useRules({
   act: (ops: WorkbookOp[]) => boolean
   /** The keyboard goes back to the cells. */
   back: () => void
-  spotOf: RefObject<((column: number, row: number) => Spot | undefined) | null>
+  spotOf: RefObject<((column: number, row: number) => CellSpot | undefined) | null>
   /** It takes the place of another panel. */
   onOpen: () => void
 }) {
