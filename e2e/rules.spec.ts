@@ -1,7 +1,8 @@
 // What may be entered into cells, by keys alone: said, held to, chosen from a list, in the file as a program that knows
 // nothing of this one reads it (openpyxl), opened again, undone, told of and combined with what another one wrote.
 import type { Page } from '@playwright/test'
-import { cell, readBy } from './brought'
+import { writeOds } from '../core/formats/ods/write'
+import { brought, cell, readBy } from './brought'
 import { beginSheet, command, enterByKeys } from './flows'
 import { expect, fileAs, kept, reach, signIn, test } from './office'
 
@@ -139,6 +140,68 @@ test('a list is said, held to, chosen from, saved, read by another program, open
   await page.keyboard.press('Escape')
   await page.keyboard.press('Alt+v')
   await expect(page.getByText(/other entries are allowed/i).first()).toBeVisible()
+})
+
+const inOpenStandard = `
+import sys, json
+from odf.opendocument import load
+from odf.table import ContentValidation, TableCell
+book = load(sys.argv[1])
+rules = [[v.getAttribute('name'), v.getAttribute('condition'), v.getAttribute('basecelladdress')] for v in book.getElementsByType(ContentValidation)]
+print(json.dumps([rules, [c.getAttribute('contentvalidationname') for c in book.getElementsByType(TableCell)]]))
+`
+
+test('in a spreadsheet of the open standard a rule is held to, changed for a part, and read by another program', async ({
+  page,
+  office,
+}, info) => {
+  await signIn(page, office.url)
+  const rule = {
+    areas: [{ top: 1, left: 0, bottom: 4, right: 0 }],
+    condition: { kind: 'one of' as const, choices: ['Gate', 'Weir'], shown: true },
+    empty: true,
+    otherwise: 'refused' as const,
+  }
+  const sheet = { name: 'Kinds', rows: [[{ value: 'Kind' }], [{ value: 'Gate' }]], widths: {}, rules: [rule] }
+  const { bytes } = writeOds({ workbook: { sheets: [sheet] }, resultOf: () => undefined })
+  const saved = await brought(page, office, 'Kinds from elsewhere.ods', Buffer.from(bytes))
+  await page.goto(`${office.url}/open/${saved.file.id}`)
+  await expect(cell(page, 1, 1)).toHaveText('Gate')
+  await inCells(page)
+  await page.keyboard.press('Control+Home')
+  await page.keyboard.press('ArrowDown')
+  await page.keyboard.press('ArrowDown')
+  await page.keyboard.type('sluice')
+  await page.keyboard.press('Enter')
+  await expect(page.getByRole('alert')).toHaveText('Only one of these may be entered: Gate, Weir.')
+  await page.keyboard.press('Escape')
+  await page.keyboard.press('ArrowDown')
+  await page.keyboard.press('Shift+ArrowDown')
+  await command(page, 'what may be entered')
+  const choices = panel(page).getByRole('textbox', { name: 'Choices, one on each line' })
+  await page.keyboard.press('Tab')
+  await page.keyboard.press('Tab')
+  await expect(choices).toBeFocused()
+  await page.keyboard.press('Control+End')
+  await page.keyboard.press('Enter')
+  await page.keyboard.type('Sluice')
+  for (let tabs = 0; tabs < 4; tabs++) await page.keyboard.press('Tab')
+  await page.keyboard.press('Enter')
+  await expect(panel(page)).toContainText('Only one of these may be entered: Gate, Weir, Sluice.')
+  await page.keyboard.press('Escape')
+  await inCells(page)
+  await page.keyboard.type('sluice')
+  await page.keyboard.press('Enter')
+  await expect(cell(page, 1, 3)).toHaveText('Sluice')
+  await page.keyboard.press('Control+s')
+  await expect(reach(page)).toContainText('Saved as version 2')
+  expect(await readBy(inOpenStandard, page, office, info, 'Kinds from elsewhere.ods')).toEqual([
+    [
+      ['Rule', 'of:cell-content-is-in-list("Gate";"Weir")', "$'Kinds'.$A$2"],
+      ['Rule 2', 'of:cell-content-is-in-list("Gate";"Weir";"Sluice")', "$'Kinds'.$A$4"],
+    ],
+    [null, 'Rule', 'Rule', 'Rule 2', 'Rule 2'],
+  ])
 })
 
 test('what was entered before a rule is found, and two who change cells and rules at once have both', async ({

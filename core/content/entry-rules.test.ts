@@ -1,6 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import {
+  bands,
   cellsAgainst,
   type EntryRule,
   judge,
@@ -160,12 +161,43 @@ describe('rules of a sheet', () => {
             const inside = row >= top && row <= top + down && column >= left && column <= left + right
             const has = now.filter((each) => ruleAt({ rules: [each] }, row, column)).length
             expect(has).toBeLessThanOrEqual(1)
-            if (inside) expect(ruleAt({ rules: now }, row, column)?.condition).toEqual(one?.condition)
+            if (inside)
+              expect(saying(now, row, column)).toBe(one ? saying([{ ...one, areas: [area] }], row, column) : undefined)
             else expect(saying(now, row, column)).toBe(saying(rules, row, column))
           }
         },
       ),
     )
+  })
+  test('are of the same cells however these are parted into areas', () => {
+    const one = { condition: { kind: 'anything' as const }, empty: true, otherwise: 'taken' as const }
+    const same = (a: MergedArea[], b: MergedArea[]) => sameRules([{ ...one, areas: a }], [{ ...one, areas: b }])
+    expect(same([areaOf(0, 0, 3, 1)], [areaOf(0, 1, 3, 1), areaOf(0, 0, 1, 0), areaOf(2, 0, 3, 0)])).toBe(true)
+    expect(same([areaOf(0, 0, 3, 1)], [areaOf(0, 1, 3, 1), areaOf(0, 0, 1, 0)])).toBe(false)
+    fc.assert(
+      fc.property(anyRules, (rules) => {
+        for (const { areas } of rules) {
+          const parted = bands(areas)
+          for (const { row, column } of places)
+            expect(parted.filter((area) => ruleAt({ rules: [{ ...one, areas: [area] }] }, row, column)).length).toBe(
+              ruleAt({ rules: [{ ...one, areas }] }, row, column) ? 1 : 0,
+            )
+          expect(bands(parted)).toEqual(parted)
+        }
+      }),
+    )
+  })
+  test('that say the same are one', () => {
+    const along = {
+      condition: { kind: 'number' as const, test: 'above' as const, limits: ['A2'] as [string] },
+      empty: true,
+      otherwise: 'refused' as const,
+    }
+    const two = withRule(withRule([], [areaOf(1, 1)], along), [areaOf(4, 1)], {
+      ...along,
+      condition: { ...along.condition, limits: ['A5'] },
+    })
+    expect(two).toEqual([{ ...along, areas: [areaOf(1, 1), areaOf(4, 1)] }])
   })
   test('of which none is touched stay the objects that they are', () => {
     const rules = [rule({ kind: 'anything' })]

@@ -82,8 +82,33 @@ export const saidBy = (rule: EntryRule): string =>
     plainWords(rule.hint),
     plainWords(rule.fault),
   ])
+/** The same cells as areas that are parted in one way alone: as wide as can be, then as high, from the top. */
+export function bands(areas: readonly MergedArea[]): readonly MergedArea[] {
+  if (areas.length < 2) return areas
+  const rows = [...new Set(areas.flatMap(({ top, bottom }) => [top, bottom + 1]))].sort((a, b) => a - b)
+  const done: MergedArea[] = []
+  let open: MergedArea[] = []
+  for (const [at, top] of rows.entries()) {
+    const bottom = (rows[at + 1] ?? top) - 1
+    const spans: { left: number; right: number }[] = []
+    for (const { left, right } of areas
+      .filter((area) => area.top <= top && area.bottom >= top)
+      .sort((a, b) => a.left - b.left)) {
+      const last = spans.at(-1)
+      if (last && left <= last.right + 1) last.right = Math.max(last.right, right)
+      else spans.push({ left, right })
+    }
+    const next = spans.map(({ left, right }) => {
+      const above = open.find((one) => one.left === left && one.right === right)
+      return { top: above?.top ?? top, left, bottom, right }
+    })
+    done.push(...open.filter((one) => !next.some(({ top: from, left }) => from === one.top && left === one.left)))
+    open = next
+  }
+  return done.sort((a, b) => a.top - b.top || a.left - b.left)
+}
 /** What a rule says, and of which cells: equal for two that are the same. */
-export const ruleKey = (rule: EntryRule): string => JSON.stringify([rule.areas.map(plainArea), saidBy(rule)])
+export const ruleKey = (rule: EntryRule): string => JSON.stringify([bands(rule.areas).map(plainArea), saidBy(rule)])
 /** Whether two sheets have the same rules, in whatever order. */
 export function sameRules(a: readonly EntryRule[] | undefined, b: readonly EntryRule[] | undefined): boolean {
   if (a === b) return true
@@ -165,7 +190,15 @@ export const withRule = (
   rules: readonly EntryRule[] | undefined,
   areas: readonly MergedArea[],
   rule: Omit<EntryRule, 'areas'> | null,
-): EntryRule[] => [...rulesOutside(rules ?? [], areas), ...(rule ? [{ ...rule, areas }] : [])]
+): EntryRule[] => {
+  const rest = rulesOutside(rules ?? [], areas)
+  if (!rule) return rest
+  const own = { ...rule, areas }
+  // One that says the same already is of these cells, too.
+  const same = rest.findIndex((one) => saidBy(withAreas(own, one.areas)) === saidBy(one))
+  const known = rest[same]
+  return known ? rest.with(same, withAreas(known, [...known.areas, ...areas])) : [...rest, own]
+}
 
 /** The rule of a cell. */
 export const ruleAt = ({ rules }: Pick<Sheet, 'rules'>, row: number, column: number): EntryRule | undefined =>

@@ -189,17 +189,22 @@ describe('a draft names what its records are applied to', () => {
       otherwise: 'refused',
     }
     const sheet = { name: 'Kinds', rows: [[{ value: 'Kind' }]], widths: {}, rules: [rule] }
-    const bytes = writeXlsx({ sheets: [sheet] })
     const record = {
       seq: 1,
       at: 0,
       edit: { ops: [{ op: 'insert', sheet: 0, axis: 'rows', at: 0, count: 2 }] },
     } satisfies JournalRecord
-    for (const form of [4, 5]) {
-      const read = readWorkbook(bytes, 'xlsx').workbook
+    const ods = writeOds({ workbook: { sheets: [sheet] }, resultOf: () => undefined }).bytes
+    for (const [type, bytes, form] of [
+      ['xlsx', writeXlsx({ sheets: [sheet] }), 4],
+      ['xlsx', writeXlsx({ sheets: [sheet] }), 5],
+      ['ods', ods, 3],
+      ['ods', ods, 4],
+    ] as const) {
+      const read = readWorkbook(bytes, type).workbook
       const written = bytesToHex(sha256(utf8ToBytes(JSON.stringify(withoutRules(read)))))
-      const opened = openWorkbookModel(bytes, [record], { form, type: 'xlsx', base: written })
-      expect([form, opened.carried]).toEqual([form, true])
+      const opened = openWorkbookModel(bytes, [record], { form, type, base: written }, type)
+      expect([type, form, opened.carried]).toEqual([type, form, true])
       expect(opened.replayed.model.sheets[0]!.rows).toEqual([undefined, undefined, [{ value: 'Kind' }]])
       expect(opened.replayed.model.sheets[0]!.rules).toEqual([
         { ...rule, areas: [{ ...rule.areas[0]!, top: 3, bottom: 10 }] },

@@ -110,7 +110,7 @@ const documentsOf = (type: string): Readers<Node> => ({
 })
 /**
  * In the first form the looks of a spreadsheet were not in its model, in the second its filters were not, in the third what
- * its file says of itself was not.
+ * its file says of itself was not, in the fourth the rules for entries were not.
  */
 const workbooksOf = (type: string): Readers<Workbook> => ({
   1: (bytes) => {
@@ -119,13 +119,17 @@ const workbooksOf = (type: string): Readers<Workbook> => ({
   },
   2: (bytes) => {
     const { workbook, ...read } = readWorkbook(bytes, type)
-    return { model: workbookAbout(withoutFilters(workbook), null), ...read }
+    return { model: workbookAbout(withoutRules(withoutFilters(workbook)), null), ...read }
   },
   3: (bytes) => {
     const { workbook, ...read } = readWorkbook(bytes, type)
-    return { model: workbookAbout(workbook, null), ...read }
+    return { model: workbookAbout(withoutRules(workbook), null), ...read }
   },
   4: (bytes) => {
+    const { workbook, ...read } = readWorkbook(bytes, type)
+    return { model: withoutRules(workbook), ...read }
+  },
+  5: (bytes) => {
     const { workbook, ...read } = readWorkbook(bytes, type)
     return { model: workbook, ...read }
   },

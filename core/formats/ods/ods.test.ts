@@ -1,5 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
+import { ruleKey } from '../../content/entry-rules'
 import { plain, trimmed } from '../../content/looks.arbitrary'
 import type { Cell, Sheet, Workbook } from '../../content/workbook'
 import { anyHistory, opFor } from '../../content/workbook.arbitrary'
@@ -21,7 +22,11 @@ const comparable = (workbook: Workbook) => {
   // Two codes may say one format.
   const said = (cell: Cell | undefined) =>
     cell?.style?.format ? { ...cell, style: { ...cell.style, format: dataStylesOf(cell.style.format, 'N') } } : cell
-  return sheets.map((sheet) => ({ ...sheet, rows: sheet.rows.map((row) => row?.map(said)) }))
+  return sheets.map((sheet) => ({
+    ...sheet,
+    rows: sheet.rows.map((row) => row?.map(said)),
+    rules: sheet.rules?.map(ruleKey).sort(),
+  }))
 }
 
 describe('an .ods', () => {
@@ -48,7 +53,7 @@ describe('an .ods', () => {
       const base = readOds(writeOds({ workbook: end, resultOf: () => 7 }).bytes).workbook
       return fc
         .array(
-          opFor(base).filter(({ op }) => /^(?:cells|width|freeze|merge|unmerge|height|hide|filter)$/.test(op)),
+          opFor(base).filter(({ op }) => /^(?:cells|width|freeze|merge|unmerge|height|hide|filter|rules)$/.test(op)),
           { minLength: 1, maxLength: 6 },
         )
         .map((ops) => ({ end, ops }))
@@ -63,8 +68,9 @@ describe('an .ods', () => {
         const again = readOds(bytes)
         for (const { feature } of lostInOds({ workbook: now, resultOf }, bytes))
           expect(feature).toMatch(/^(formulas|values|number formats)/)
-        const around = ({ widths, merged, heights, hiddenRows, hiddenColumns, filter }: Sheet) => ({
+        const around = ({ widths, merged, heights, hiddenRows, hiddenColumns, filter, rules }: Sheet) => ({
           filter,
+          rules: rules?.map(ruleKey).sort(),
           widths,
           merged,
           heights,
@@ -140,7 +146,6 @@ test('a sheet of another program is read with what it repeats, how it looks, and
       'charts',
       'comments',
       'formats inside a cell’s text',
-      'input rules',
       // Turned text, which is kept and not shown.
       'looks of cells',
       'merged cells (their content stays in the first one)',

@@ -6,6 +6,7 @@ import {
   type CellValue,
   cellAt,
   largestSheet,
+  type MergedArea,
   type Sheet,
   sameCell,
   sameStyle,
@@ -24,6 +25,7 @@ import type { Container } from '../opc/zip'
 import { NotPatched } from '../refusals'
 import type { ResultOf } from '../xlsx/write'
 import { NewCellStyles } from './cell-styles'
+import { PlacedRules, patchNamedRules, RuleNames, rulesNamed } from './entry-rules'
 import { patchFilters } from './filter'
 import { type CellPlace, cellsOf, columnsOf, type OdsParts, openOds, rowsOf } from './read'
 import { type Panes, settingsWith } from './settings'
@@ -41,7 +43,7 @@ export interface OdsPatch {
 }
 
 /** What can be done to a sheet where it stands; rows, columns and sheets that come and go cannot. */
-const inPlace = new Set(['cells', 'width', 'freeze', 'merge', 'unmerge', 'height', 'hide', 'filter'])
+const inPlace = new Set(['cells', 'width', 'freeze', 'merge', 'unmerge', 'height', 'hide', 'filter', 'rules'])
 /** Of an area that is larger, each of whose cells is said. */
 const mostMerged = 100_000
 
@@ -53,14 +55,22 @@ export function patchOds({ base, read, ops, workbook, resultOf }: OdsPatch): Uin
   if (parts.tables.length !== workbook.sheets.length) throw new NotPatched('sheets')
   const splices = new Splices()
   const made = new NewCellStyles(parts.styles.names, content.xml)
+  const body = bodyOf(content.root, 'office:spreadsheet')
+  const ruleNames = new RuleNames(rulesNamed(body))
+  const [rulesBefore, rulesNow] = [read.workbook, workbook].map(({ sheets }) =>
+    sheets.map((sheet) => new PlacedRules(sheet, ruleNames)),
+  ) as [PlacedRules[], PlacedRules[]]
   for (const [at, table] of parts.tables.entries())
     new TablePatch(table, parts, made, splices, {
       before: read.workbook.sheets[at]!,
       now: workbook.sheets[at]!,
       results: read.results[at] ?? new Map(),
       resultOf: (row, column) => resultOf(at, row, column),
+      rules: rulesNow[at]!,
+      ruled: [...rulesBefore[at]!.notIn(rulesNow[at]!), ...rulesNow[at]!.notIn(rulesBefore[at]!)],
     }).patch()
-  const body = bodyOf(content.root, 'office:spreadsheet')
+  const used = (all: readonly PlacedRules[]) => new Set(all.flatMap((one) => one.names))
+  patchNamedRules(body, splices, ruleNames, used(rulesBefore), used(rulesNow))
   patchFilters(body, parts.tables, content.xml, splices, read.workbook.sheets, workbook.sheets)
   const changes = new Map<string, Uint8Array>()
   if (splices.any) {
@@ -91,6 +101,9 @@ interface SheetWork {
   now: Sheet
   results: ReadonlyMap<number, CellValue>
   resultOf: (row: number, column: number) => CellValue | undefined
+  rules: PlacedRules
+  /** Cells that have another rule now. */
+  ruled: readonly MergedArea[]
 }
 
 class TablePatch {
@@ -129,7 +142,7 @@ class TablePatch {
     const areas = frameDifferences(0, before, now).flatMap((op) =>
       op.op === 'merge' || op.op === 'unmerge' ? op.areas : [],
     )
-    for (const { top, left, bottom, right } of areas) {
+    for (const { top, left, bottom, right } of [...areas, ...this.work.ruled]) {
       if ((bottom - top + 1) * (right - left + 1) > mostMerged) throw new NotPatched('merge')
       for (let row = top; row <= bottom; row++) for (let column = left; column <= right; column++) add(row, column)
     }
@@ -288,12 +301,13 @@ class TablePatch {
     const [was, is] = [cellAt(before, row, column), cellAt(now, row, column)]
     const element = place?.element
     const { 'table:number-columns-repeated': _, ...said } = element?.attributes ?? {}
+    const ruled = this.ruled(said, row, column)
     const [name, all] =
       before.merged === now.merged
-        ? [element?.name ?? 'table:table-cell', said]
+        ? [element?.name ?? 'table:table-cell', ruled]
         : [
             this.merged.has(row, column) ? 'table:covered-table-cell' : 'table:table-cell',
-            this.spanned(said, row, column),
+            this.spanned(ruled, row, column),
           ]
     const result = is?.formula === undefined ? undefined : resultOf(row, column)
     const fresh = result !== undefined && !sameValue(result, this.work.results.get(row * largestSheet.columns + column))
@@ -322,6 +336,14 @@ class TablePatch {
       ...(formula !== undefined && { 'table:formula': formula }),
     }
     return inner ? `${openTag(name, tags)}${inner}</${name}>` : emptyTag(name, tags)
+  }
+  /** What a cell says, with the rule that it has now. */
+  private ruled(said: Readonly<Record<string, string>>, row: number, column: number): Record<string, string> {
+    const { rules, ruled } = this.work
+    if (!ruled.length) return { ...said }
+    const { 'table:content-validation-name': _, ...rest } = said
+    const name = rules.at(row, column)
+    return name === undefined ? rest : { ...rest, 'table:content-validation-name': name }
   }
   /** What a cell says, with the cells that it covers now. */
   private spanned(said: Readonly<Record<string, string>>, row: number, column: number): Record<string, string> {

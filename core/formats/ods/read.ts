@@ -15,6 +15,7 @@ import { child, elements, type XmlElement } from '../opc/xml'
 import { DamagedFile, Limits } from '../refusals'
 import { looksInModel, type ReadWorkbook, type Room, roomForCells, takeRoom } from '../xlsx/read'
 import { CellStyles } from './cell-styles'
+import { RuleCells, rulesNamed } from './entry-rules'
 import { filtersIn } from './filter'
 import { formulaRead, NoCounterpart } from './formula'
 import { sheetPaperOf } from './paper'
@@ -58,6 +59,7 @@ export function readOds(bytes: Uint8Array): ReadWorkbook {
   const frozen = frozenIn(parts.opened)
   const inModel = looksInModel(limits)
   const body = bodyOf(parts.opened.content.root, 'office:spreadsheet')
+  const named = rulesNamed(body)
   const filters = filtersIn(body, parts.tables, parts.opened.content.xml)
   for (let n = 0; n < filters.others; n++) limits.add('filters', '')
   for (const table of parts.tables) {
@@ -66,7 +68,15 @@ export function readOds(bytes: Uint8Array): ReadWorkbook {
     const sheet = inModel(read.sheet, read.looks)
     const filter = filters.bySheet.get(sheets.length)?.filter
     if (filter && Object.values(filter.columns).some(({ by }) => by === 'other')) limits.add('filters', sheet.name)
-    sheets.push({ ...sheet, ...(panes && { frozen: panes }), ...(filter && { filter }) })
+    const rules = read.ruled.rules(named)
+    const unknown = rules.filter(({ condition }) => condition.kind === 'other').length
+    if (unknown) limits.add('input rules', sheet.name, unknown)
+    sheets.push({
+      ...sheet,
+      ...(panes && { frozen: panes }),
+      ...(filter && { filter }),
+      ...(rules.length && { rules }),
+    })
     results.push(read.results)
     const paper = sheetPaperOf(table, parts, read.breaks)
     looks.push(paper ? { ...read.looks, paper } : read.looks)
@@ -98,7 +108,6 @@ function besideTables(body: XmlElement, { container, content, styles }: OdfPacka
         edge.children.length
       )
         limits.add('page headers and footers', '')
-  for (const one of elements(child(body, 'table:content-validations'))) if (one.at) limits.add('input rules', '')
   for (const _ of elements(child(body, 'table:data-pilot-tables'))) limits.add('pivot tables', '')
   if (body.attributes['table:structure-protected'] === 'true') limits.add('workbook protection', '')
   const scripts = child(content.root, 'office:scripts')
@@ -232,6 +241,7 @@ class TableReader {
   private readonly columnStyles: (readonly [past: number, style: string | undefined])[] = []
   private readonly rowBreaks: number[] = []
   private readonly columnBreaks: number[] = []
+  private readonly ruled = new RuleCells()
   private withBorders = false
   private withFonts = false
 
@@ -250,6 +260,7 @@ class TableReader {
     looks: SheetLooks
     hidden: Map<number, boolean>
     breaks: { rows: number[]; columns: number[] }
+    ruled: RuleCells
   } {
     const { limits, name } = this
     this.columns()
@@ -267,6 +278,7 @@ class TableReader {
       results: this.results,
       hidden: this.hidden,
       breaks: { rows: this.rowBreaks, columns: this.columnBreaks },
+      ruled: this.ruled,
       looks: {
         merged: this.merged,
         heights: this.heights,
@@ -319,7 +331,13 @@ class TableReader {
       if (height !== undefined) this.heights.set(row, Math.round(height * 100) / 100)
       if (visibility === 'collapse' || visibility === 'filter') this.hidden.set(row, visibility === 'filter')
     }
-    for (const place of cellsOf(element)) this.cell(place, from, count, attributes['table:default-cell-style-name'])
+    for (const place of cellsOf(element)) {
+      const rule = place.element.attributes['table:content-validation-name']
+      const cells = Math.min(place.count, largestSheet.columns - place.from)
+      if (rule !== undefined && cells > 0) this.ruled.add(rule, place.from, cells)
+      this.cell(place, from, count, attributes['table:default-cell-style-name'])
+    }
+    this.ruled.endRows(from, Math.min(count, largestSheet.rows - from))
   }
 
   private cell({ element, from, count }: CellPlace, row: number, rows: number, rowStyle: string | undefined): void {

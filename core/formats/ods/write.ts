@@ -14,6 +14,7 @@ import { escapeText } from '../opc/xml'
 import { writeZip } from '../opc/zip'
 import type { Limit, Written } from '../refusals'
 import { NewCellStyles } from './cell-styles'
+import { PlacedRules, RuleNames, type RuleSpan, rulesXml } from './entry-rules'
 import { filtersXml } from './filter'
 import { formulaWritten, NoCounterpart } from './formula'
 import { sameFormat } from './number-format'
@@ -31,6 +32,7 @@ export const lostInOds = (work: SheetsWork, bytes: Uint8Array): Limit[] =>
 
 function odsBytes({ workbook, resultOf, papers = [], names = [], usual }: SheetsWork): Uint8Array {
   const styles = new NewCellStyles(new Set(['Default']))
+  const ruleNames = new RuleNames()
   const tables = workbook.sheets.map((sheet, at) => {
     const own = names.filter((name) => name.sheet === at)
     return tableXml(
@@ -40,10 +42,11 @@ function odsBytes({ workbook, resultOf, papers = [], names = [], usual }: Sheets
       styles,
       (row, column) => resultOf(at, row, column),
       namesXml(own, workbook.sheets),
+      new PlacedRules(sheet, ruleNames),
     )
   })
   const all = names.filter(({ sheet }) => sheet === null)
-  const body = `<office:spreadsheet>${tables.join('')}${namesXml(all, workbook.sheets)}${filtersXml(workbook.sheets)}</office:spreadsheet>`
+  const body = `<office:spreadsheet>${rulesXml(ruleNames.fresh)}${tables.join('')}${namesXml(all, workbook.sheets)}${filtersXml(workbook.sheets)}</office:spreadsheet>`
   const settings = settingsXml(workbook.sheets)
   return writeZip(
     blankParts('spreadsheet', {
@@ -92,6 +95,7 @@ function tableXml(
   styles: NewCellStyles,
   resultOf: (row: number, column: number) => CellValue | undefined,
   names: string,
+  rules: PlacedRules,
 ): string {
   const style = styles.plain('table', { 'table:display': 'true' })
   let xml = openTag('table:table', { 'table:name': sheet.name, 'table:style-name': style })
@@ -108,15 +112,38 @@ function tableXml(
   for (const row of merged.rows) if (!byRow.has(row)) byRow.set(row, [])
   let next = 0
   for (const [row, line] of [...byRow].sort(([a], [b]) => a - b)) {
-    if (row > next) xml += emptyRows(row - next)
-    xml += rowXml(row, line, looks, hidden, merged, styles, resultOf)
+    xml += blankRows(next, row, rules)
+    xml += rowXml(row, line, looks, hidden, merged, styles, resultOf, rules.in(row))
     next = row + 1
   }
-  if (!next) xml += emptyRows(1)
+  const end = Math.max(next, rules.breaks.at(-1) ?? 0)
+  xml += blankRows(next, end || 1, rules)
   return `${xml}${names}</table:table>`
 }
-const emptyRows = (count: number): string =>
-  `${openTag('table:table-row', count > 1 ? { 'table:number-rows-repeated': String(count) } : {})}<table:table-cell/></table:table-row>`
+/** Rows that hold nothing, each as often as it is the same; what may be entered into them is said. */
+function blankRows(from: number, to: number, rules: PlacedRules): string {
+  let xml = ''
+  for (const [at, row] of [from, ...rules.breaks.filter((one) => one > from && one < to)].entries()) {
+    const next = rules.breaks.filter((one) => one > from && one < to)[at] ?? to
+    if (next <= row) continue
+    const count = next - row
+    xml += `${openTag('table:table-row', count > 1 ? { 'table:number-rows-repeated': String(count) } : {})}${blankCells(0, Number.POSITIVE_INFINITY, rules.in(row)) || '<table:table-cell/>'}</table:table-row>`
+  }
+  return xml
+}
+/** Cells that hold nothing, from one to before another; behind the last that a rule is of there are none. */
+function blankCells(from: number, to: number, spans: readonly RuleSpan[]): string {
+  let xml = ''
+  let at = from
+  for (const { left, right, name } of spans) {
+    const [first, past] = [Math.max(left, from), Math.min(right + 1, to)]
+    if (past <= first) continue
+    if (first > at) xml += emptyCells(first - at)
+    xml += emptyCells(past - first, { 'table:content-validation-name': name })
+    at = past
+  }
+  return to > at && to !== Number.POSITIVE_INFINITY ? xml + emptyCells(to - at) : xml
+}
 
 function columnXml(width: number | undefined, hidden: boolean, styles: NewCellStyles): string {
   return emptyTag('table:table-column', {
@@ -165,6 +192,7 @@ function rowXml(
   merged: Covered,
   styles: NewCellStyles,
   resultOf: (row: number, column: number) => CellValue | undefined,
+  rules: readonly RuleSpan[],
 ): string {
   const height = heights.get(row)
   const attributes: Record<string, string> = {
@@ -186,24 +214,30 @@ function rowXml(
   let xml = openTag('table:table-row', attributes)
   let next = 0
   for (const { column, cell, look } of [...placed.values()].sort((a, b) => a.column - b.column)) {
-    if (column > next) xml += emptyCells(column - next)
+    xml += blankCells(next, column, rules)
     const span = merged.first.get(`${row} ${column}`)
+    const rule = rules.find(({ left, right }) => column >= left && column <= right)
     xml += cellXml(cell, look, styles, () => resultOf(row, column), {
       covered: merged.has(row, column),
-      ...(span && {
-        attributes: {
+      attributes: {
+        ...(rule && { 'table:content-validation-name': rule.name }),
+        ...(span && {
           'table:number-columns-spanned': String(span.columns),
           'table:number-rows-spanned': String(span.rows),
-        },
-      }),
+        }),
+      },
     })
     next = column + 1
   }
-  if (!next) xml += '<table:table-cell/>'
+  const rest = blankCells(next, Number.POSITIVE_INFINITY, rules)
+  xml += rest || (next ? '' : '<table:table-cell/>')
   return `${xml}</table:table-row>`
 }
-export const emptyCells = (count: number): string =>
-  emptyTag('table:table-cell', count > 1 ? { 'table:number-columns-repeated': String(count) } : {})
+export const emptyCells = (count: number, attributes: Record<string, string> = {}): string =>
+  emptyTag('table:table-cell', {
+    ...attributes,
+    ...(count > 1 && { 'table:number-columns-repeated': String(count) }),
+  })
 
 /** A cell's value as attributes and text; a formula that cannot be said is its result. */
 export function contentXml(

@@ -159,8 +159,8 @@ export function WorkbookBody({
   useOffer(mayBeside ? offered : [])
   if (!ready) return <SlowOpening store={store} size={opening.bytes?.length ?? 0} mayStop={!opening.records?.length} />
   const fileId = opening.beginning.file?.id
-  const mayRule = familyOf(typeOfWork(session.state.file?.name ?? null, 'spreadsheet')) === 'xlsx'
-  const mayFilter = /^(?:xlsx|ods)$/.test(familyOf(typeOfWork(session.state.file?.name ?? null, 'spreadsheet')))
+  const family = familyOf(typeOfWork(session.state.file?.name ?? null, 'spreadsheet'))
+  const mayFilter = /^(?:xlsx|ods)$/.test(family)
   const mayReadAnew = editable && !!store.csv && !!fileId
   return (
     <div className="flex min-h-0 flex-1 flex-col">
@@ -215,7 +215,7 @@ export function WorkbookBody({
               grid.current = focus
             }}
             mayFilter={mayFilter}
-            mayRule={mayRule}
+            mayRule={mayFilter && (family === 'ods' ? 'near' : 'everywhere')}
             onWrittenAs={mayReadAnew ? () => setReading(true) : undefined}
           />
         )}

@@ -13,7 +13,7 @@ import {
   ruleTests,
   withRule,
 } from '../../../core/content/entry-rules'
-import { largestSheet, type MergedArea, type Sheet } from '../../../core/content/workbook'
+import { largestSheet, type MergedArea, type Sheet, usedSize } from '../../../core/content/workbook'
 import { Choice } from '../../design/choice'
 import { Button, Field } from '../../design/controls'
 import { t } from '../../words/all'
@@ -124,18 +124,29 @@ function conditionOf(
   return { condition: { kind, test: form.test, limits: [first, second] } }
 }
 
-/** What is selected, as areas; whole columns and rows to their ends. */
-const areaOf = ({ block, wholeColumns, wholeRows }: GridPlace): MergedArea => ({
-  top: wholeColumns.length ? 0 : block.y,
-  left: wholeRows.length ? 0 : block.x,
-  bottom: wholeColumns.length ? largestSheet.rows - 1 : block.y + block.height - 1,
-  right: wholeRows.length ? largestSheet.columns - 1 : block.x + block.width - 1,
-})
+/** So many rows and columns behind those that are used. */
+const behind = { rows: 1000, columns: 100 }
+/** What is selected, as an area; whole columns and rows to their ends. @param used where they end near what is used */
+const areaOf = (
+  { block, wholeColumns, wholeRows }: GridPlace,
+  used: { rows: number; columns: number } | null,
+): MergedArea => {
+  const end = used
+    ? { rows: used.rows + behind.rows, columns: used.columns + behind.columns }
+    : { rows: largestSheet.rows, columns: largestSheet.columns }
+  return {
+    top: wholeColumns.length ? 0 : block.y,
+    left: wholeRows.length ? 0 : block.x,
+    bottom: wholeColumns.length ? Math.min(end.rows, largestSheet.rows) - 1 : block.y + block.height - 1,
+    right: wholeRows.length ? Math.min(end.columns, largestSheet.columns) - 1 : block.x + block.width - 1,
+  }
+}
 
 export function RuleOfCells({
   store,
   index,
   place,
+  near,
   onSet,
   onGoTo,
   onClose,
@@ -143,6 +154,8 @@ export function RuleOfCells({
   store: ShownWorkbook
   index: number
   place: GridPlace
+  /** Whole columns and rows end some way behind what is used. */
+  near: boolean
   onSet: (rules: readonly EntryRule[]) => void
   onGoTo: (row: number, column: number) => void
   onClose: () => void
@@ -157,7 +170,7 @@ export function RuleOfCells({
     setChanged({ ...form, ...part })
   }
   const listId = useId()
-  const area = areaOf(place)
+  const area = areaOf(place, near ? usedSize(sheet) : null)
   const one = area.top === area.bottom && area.left === area.right
   // A cell stands for all cells of its rule: to say something else of a part, that part is selected.
   const areas = one && here ? here.areas : [area]

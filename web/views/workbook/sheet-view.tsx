@@ -76,8 +76,8 @@ export function SheetView({
   onWrittenAs?: (() => void) | undefined
   /** Its file can hold which rows are shown. */
   mayFilter?: boolean
-  /** Its file can hold what may be entered into cells. */
-  mayRule?: boolean
+  /** Its file can hold what may be entered into cells; `near` those that are used, as it says each of them. */
+  mayRule?: 'everywhere' | 'near' | false
 }) {
   useSyncExternalStore(store.subscribe, store.snapshot)
   const grid = useRef<DataEditorRef>(null)
@@ -190,7 +190,8 @@ export function SheetView({
     index,
     place,
     editable,
-    offered: editable && mayRule,
+    offered: editable && mayRule !== false,
+    near: mayRule === 'near',
     act,
     back: () => grid.current?.focus(),
     spotOf: filters.spotOf,

@@ -20,6 +20,7 @@ export function useRules({
   place,
   editable,
   offered,
+  near,
   act,
   back,
   spotOf,
@@ -31,6 +32,8 @@ export function useRules({
   editable: boolean
   /** The workbook may be edited, and its file can hold rules. */
   offered: boolean
+  /** Its file says each cell that has one: whole columns end some way behind what is used. */
+  near: boolean
   /** @returns whether it was done */
   act: (ops: WorkbookOp[]) => boolean
   /** The keyboard goes back to the cells. */
@@ -106,6 +109,7 @@ export function useRules({
           store={store}
           index={index}
           place={place}
+          near={near}
           onSet={(rules) => act([{ op: 'rules', sheet: index, rules }])}
           onGoTo={(toRow, toColumn) => store.reveal?.(index, toRow, toColumn)}
           onClose={toggle}
