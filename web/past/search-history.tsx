@@ -35,6 +35,7 @@ export function SearchHistory() {
     folderId: query.get('folder') ?? undefined,
   }
   const [typed, setTyped] = useState(q)
+  const later = useRef<ReturnType<typeof setTimeout>>(undefined)
   const input = useRef<HTMLInputElement>(null)
   useEffect(() => input.current?.focus(), [])
   const asking = (next: string) => {
@@ -45,9 +46,14 @@ export function SearchHistory() {
   }
   // biome-ignore lint/correctness/useExhaustiveDependencies: follows the typing, and the address where that changes meanwhile
   useEffect(() => {
-    const later = setTimeout(() => typed !== q && asking(typed), pause)
-    return () => clearTimeout(later)
+    later.current = setTimeout(() => typed !== q && asking(typed), pause)
+    return () => clearTimeout(later.current)
   }, [typed, query])
+  /** Who goes elsewhere right after typing is not called back by what was typed. */
+  const leave = (event: React.MouseEvent) => {
+    const { target, ctrlKey, metaKey } = event
+    if (!ctrlKey && !metaKey && (target as HTMLElement).closest('a[href]')) clearTimeout(later.current)
+  }
   const phrase = useMemo(() => new Phrase(q), [q])
   const answer = useQuery({
     queryKey: keys.past(q, scope.fileId, scope.shareId, scope.folderId),
@@ -72,7 +78,7 @@ export function SearchHistory() {
     hits[to]?.scrollIntoView({ block: 'nearest' })
   }
   return (
-    <main className="relative h-full min-w-0 overflow-auto" onKeyDown={step}>
+    <main className="relative h-full min-w-0 overflow-auto" onKeyDown={step} onClick={leave}>
       <div className="mx-auto flex min-h-full w-full max-w-[1000px] flex-col px-4 py-4 md:px-8 md:py-6">
         <div className="flex flex-wrap items-baseline gap-x-4 gap-y-1 pb-3">
           <h1 className="text-[20px] font-semibold">{t('common.search-in-history')}</h1>

@@ -265,4 +265,6 @@ export const sheet = {
   'sheet.next-against-rules': 'Zur nächsten davon',
   'sheet.came-against-rules':
     '{n, plural, one {# dieser Zellen enthält} other {# dieser Zellen enthalten}} etwas anderes, als dort eingetragen werden darf.',
+  'sheet.list-not-known':
+    'Die Liste dieser Zelle entsteht durch eine Formel, oder ihre Zellen fehlen. Sie kann hier nicht gezeigt werden.',
 }

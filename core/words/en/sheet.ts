@@ -263,4 +263,5 @@ export const sheet = {
   'sheet.next-against-rules': 'To the next of them',
   'sheet.came-against-rules':
     '{n, plural, one {# of these cells holds} other {# of these cells hold}} something else than may be entered there.',
+  'sheet.list-not-known': 'The list of this cell is made by a formula, or its cells are gone. It cannot be shown here.',
 }

@@ -1,6 +1,7 @@
 // What cells may hold, in a sheet: where that is said, what is said of it at a cell, and the list that a cell has.
 import { ChevronDown } from 'lucide-react'
 import { type RefObject, useEffect, useState } from 'react'
+import { toast } from 'sonner'
 import { displayOf } from '../../../core/content/display'
 import { ruleAt, ruleChoices } from '../../../core/content/entry-rules'
 import { cellAt, columnName } from '../../../core/content/workbook'
@@ -61,8 +62,9 @@ export function useRules({
   const choices = editable && choosing && rule ? ruleChoices(rule, place, rulesView(store, index)) : null
   const isListed = editable && rule?.condition.kind === 'one of'
   const choose = (): boolean => {
-    if (!isListed || !ruleChoices(rule, place, rulesView(store, index))) return false
-    setChoosing(true)
+    if (!isListed) return false
+    if (ruleChoices(rule, place, rulesView(store, index))) setChoosing(true)
+    else toast(t('sheet.list-not-known'))
     return true
   }
   useOffer(
