@@ -4,7 +4,7 @@ import type { Page } from '@playwright/test'
 import { writeOds } from '../core/formats/ods/write'
 import { brought, cell, readBy } from './brought'
 import { beginSheet, command, enterByKeys } from './flows'
-import { expect, fileAs, kept, reach, signIn, test } from './office'
+import { expect, fileAs, reach, signIn, test } from './office'
 
 test.use({ apart: 'rules' })
 
@@ -58,6 +58,14 @@ test('a list is said, held to, chosen from, saved, read by another program, open
   await expect(page.getByRole('alert')).toHaveText('Only one of these may be entered: Gate, Paddle, Weir.')
   await expect(entry(page)).toBeFocused()
   await expect(entry(page)).toHaveValue('weirs')
+  // Nor is it lost, or put elsewhere, by who clicks on another cell and goes on typing.
+  await page.locator('.dvn-scroller').click({ position: { x: 330, y: 200 } })
+  await expect(entry(page)).toBeFocused()
+  await expect(page.getByRole('alert')).toBeVisible()
+  await page.keyboard.press('End')
+  await page.keyboard.type('x')
+  await expect(entry(page)).toHaveValue('weirsx')
+  await page.keyboard.press('Backspace')
   await page.keyboard.press('Backspace')
   await expect(page.getByRole('alert')).toHaveCount(0)
   await page.keyboard.press('Enter')
@@ -96,11 +104,18 @@ test('a list is said, held to, chosen from, saved, read by another program, open
   await page.keyboard.press('Enter')
   await expect(page.getByRole('alert')).toContainText('Gate, Paddle, Weir')
   await expect(line).toHaveValue('Bridge')
-  // Saving takes in what may be there, and loses nothing of what is being typed.
-  await kept(page)
+  // Where the pointer goes meanwhile, it is said why the line still has it.
+  await page.locator('.dvn-scroller').click({ position: { x: 330, y: 200 } })
+  await expect(page.getByRole('alert')).toContainText('Gate, Paddle, Weir')
+  await expect(line).toHaveValue('Bridge')
+  await line.click()
   await page.keyboard.press('Escape')
+  await expect(page.getByRole('alert')).toHaveCount(0)
   await inCells(page)
   await expect(cell(page, 2, 1)).toHaveText('Weir')
+  await page.keyboard.press('Control+Home')
+  await page.keyboard.press('ArrowRight')
+  await page.keyboard.press('ArrowDown')
 
   // Another rule for a part of the cells, and both are taken back one by one.
   await page.keyboard.press('ArrowDown')
@@ -120,7 +135,7 @@ test('a list is said, held to, chosen from, saved, read by another program, open
   await page.keyboard.type('5')
   await page.keyboard.press('Enter')
   await expect(panel(page)).toContainText('Only a whole number from 1 to 5 may be entered.')
-  await expect(panel(page)).toContainText('All cells of this sheet hold what they may.')
+  await expect(panel(page)).toContainText('All entries of this sheet are what they may be.')
   await page.keyboard.press('Escape')
   await inCells(page)
   await page.keyboard.type('7')
@@ -241,7 +256,7 @@ test('what was entered before a rule is found, and two who change cells and rule
   for (let tabs = 0; tabs < 4; tabs++) await page.keyboard.press('Tab')
   await expect(panel(page).getByRole('textbox', { name: 'Shown at the cell' })).toBeFocused()
   await page.keyboard.press('Enter')
-  await expect(panel(page)).toContainText('1 cell of this sheet holds something else than it may.')
+  await expect(panel(page)).toContainText('1 entry of this sheet is something else than it may be.')
   for (let tabs = 0; tabs < 7; tabs++) await page.keyboard.press('Shift+Tab')
   await expect(panel(page).getByRole('button', { name: 'To the next of them' })).toBeFocused()
   await page.keyboard.press('Enter')

@@ -13,6 +13,7 @@ import {
   rulesOutside,
   sameRules,
   withAreas,
+  withChoice,
   withRule,
 } from './entry-rules'
 import { type CellValue, cellAt, type MergedArea, type Workbook } from './workbook'
@@ -71,7 +72,7 @@ describe('a list of choices', () => {
     expect(ruleChoices(written, { row: 1, column: 0 }, view)?.map(({ value }) => value)).toEqual(['Yes', 7, '07'])
   })
   test('takes an entry in other capitals as it writes it, and nothing else', () => {
-    expect(verdict(fromCells, 'gate')).toEqual({ fits: true, as: 'Gate' })
+    expect(verdict(fromCells, 'gate')).toEqual({ fits: true, as: { text: 'Gate', value: 'Gate' } })
     expect(verdict(fromCells, 'Gate')).toEqual({ fits: true })
     expect(verdict(fromCells, 2)).toEqual({ fits: true })
     expect(verdict(fromCells, 'Weir')).toEqual({ fits: false })
@@ -90,6 +91,16 @@ describe('a list of choices', () => {
     for (const from of ['AllKinds', 'Gone!A1:A3', 'INDIRECT("A1")', 'A1:A2,B1'])
       expect(verdict({ kind: 'one of', choices: { from }, shown: true }, 'x')).toEqual({ fits: null })
   })
+})
+
+test('a day of a list is shown as one, unless the cell says otherwise', () => {
+  const day = { text: '2026-10-19', value: 46_314, format: 'yyyy-mm-dd' }
+  expect(withChoice(undefined, day)).toEqual({ value: 46_314, style: { format: 'yyyy-mm-dd' } })
+  expect(withChoice({ value: 1, style: { format: '0', bold: true } }, day)).toEqual({
+    value: 46_314,
+    style: { format: '0', bold: true },
+  })
+  expect(withChoice(undefined, { text: 'Gate', value: 'Gate', format: '@' })).toEqual({ value: 'Gate' })
 })
 
 describe('limits', () => {
@@ -133,12 +144,18 @@ describe('limits', () => {
 
 test('cells that hold something else are found from the top, also for a list of many cells', () => {
   const one = rule({ kind: 'one of', choices: { from: 'Kinds!$A$1:$A$9' }, shown: true }, [areaOf(0, 0, 90, 3)])
-  expect(cellsAgainst(kinds.sheets[0]!, [one], view)).toEqual([
-    { row: 0, column: 0 },
-    { row: 0, column: 1 },
-    { row: 2, column: 0 },
-  ])
-  expect(cellsAgainst(kinds.sheets[0]!, [one], view, 1)).toHaveLength(1)
+  expect(cellsAgainst(kinds.sheets[0]!, [one], view)).toEqual({
+    against: [
+      { row: 0, column: 0 },
+      { row: 0, column: 1 },
+      { row: 2, column: 0 },
+    ],
+    unchecked: 0,
+  })
+  expect(cellsAgainst(kinds.sheets[0]!, [one], view, 1).against).toHaveLength(1)
+  // What nobody has looked at is not what it may be.
+  const byFormula = rule({ kind: 'formula', formula: 'A1>0' }, one.areas as MergedArea[])
+  expect(cellsAgainst(kinds.sheets[0]!, [byFormula], view)).toEqual({ against: [], unchecked: 4 })
 })
 
 const places = Array.from({ length: 12 * 10 }, (_, at) => ({ row: Math.floor(at / 10), column: at % 10 }))

@@ -239,6 +239,14 @@ const formulaAt = (rule: EntryRule, formula: string, { row, column }: { row: num
 export interface RuleChoice {
   readonly text: string
   readonly value: CellValue
+  /** Of the cell that it comes of: a day is a number without one. */
+  readonly format?: string
+}
+/** A cell with a choice in it, shown as the list shows it where the cell says nothing else. */
+export const withChoice = (before: Cell | undefined, { value, format }: RuleChoice): Cell => {
+  const style =
+    typeof value === 'number' && format && !before?.style?.format ? { ...before?.style, format } : before?.style
+  return style ? { value, style } : { value }
 }
 /**
  * What may be chosen in a cell.
@@ -262,7 +270,8 @@ export function ruleChoices(
     for (let column = left; column <= Math.min(right, (sheet.rows[row]?.length ?? 0) - 1); column++) {
       const { cell, value } = view.cellOf(meant.sheet, row, column)
       const text = displayOf(cell, cell?.formula === undefined ? undefined : value)
-      if (value !== undefined && text !== '' && !isError(value)) found.push({ text, value })
+      const format = cell?.style?.format
+      if (value !== undefined && text !== '' && !isError(value)) found.push({ text, value, ...(format && { format }) })
     }
   return found
 }
@@ -306,7 +315,7 @@ function limitOf(
 /** What an entry comes to. */
 export type Judged =
   /** @property as the entry as the list writes it, where that is otherwise */
-  | { readonly fits: true; readonly as?: CellValue }
+  | { readonly fits: true; readonly as?: RuleChoice }
   | { readonly fits: false }
   /** What it is held against is not known here. */
   | { readonly fits: null }
@@ -333,7 +342,7 @@ export function judge(
     if (!list) return { fits: null }
     const like = list.byText.get(folded(text.trim())) ?? list.choices.find((one) => one.value === value)
     if (!like) return { fits: false }
-    return like.value === value ? { fits: true } : { fits: true, as: like.value }
+    return like.value === value ? { fits: true } : { fits: true, as: like }
   }
   let held: number
   if (condition.kind === 'length') held = [...(typeof value === 'string' ? value : text)].length
@@ -366,15 +375,17 @@ function holds(test: RuleTest, value: number, low: number, high: number): boolea
 }
 
 /**
- * Cells that hold something that their rule does not ask for, from the top.
- * @param most so many of them are listed
+ * Entries that are something else than their rules ask for, from the top, and how many are held against nothing, as what
+ * they would be held against is not known here.
+ * @param most so many are listed
  */
 export function cellsAgainst(
   sheet: Sheet,
   rules: readonly EntryRule[],
   view: RuleView,
   most = 1000,
-): { row: number; column: number }[] {
+): { against: { row: number; column: number }[]; unchecked: number } {
+  let unchecked = 0
   const found: { row: number; column: number }[] = []
   const remembering = { ...view, known: new Map<unknown, KnownList | null>() }
   for (const rule of rules)
@@ -384,9 +395,11 @@ export function cellsAgainst(
           const { cell, value } = view.cellOf(null, row, column)
           if (value === undefined) continue
           const text = displayOf(cell, cell?.formula === undefined ? undefined : value)
-          if (judge(rule, { row, column }, value, text, remembering).fits === false) found.push({ row, column })
+          const { fits } = judge(rule, { row, column }, value, text, remembering)
+          if (fits === false) found.push({ row, column })
+          else if (fits === null) unchecked++
         }
-  return found.sort((a, b) => a.row - b.row || a.column - b.column).slice(0, most)
+  return { against: found.sort((a, b) => a.row - b.row || a.column - b.column).slice(0, most), unchecked }
 }
 
 /** A workbook without its rules, as it was before they were a part of the model. */

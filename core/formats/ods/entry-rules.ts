@@ -17,6 +17,7 @@ import { emptyTag, openTag } from '../odf/new-styles'
 import type { Splices } from '../opc/spans'
 import { child, elements, escapeText, textOf, type XmlElement } from '../opc/xml'
 import { NotPatched } from '../refusals'
+import { comparisons } from './filter'
 import { formulaRead, formulaWritten, NoCounterpart } from './formula'
 
 /** A rule as a file says it: of the one cell that its formulas are written for. */
@@ -26,14 +27,7 @@ export interface NamedRule {
   element: XmlElement
 }
 
-const tests: Record<string, RuleTest> = {
-  '=': 'is',
-  '!=': 'is not',
-  '>': 'above',
-  '>=': 'at least',
-  '<': 'below',
-  '<=': 'at most',
-}
+const tests: Record<string, RuleTest> = comparisons
 const signOf = new Map(Object.entries(tests).map(([sign, test]) => [test, sign]))
 const kinds = {
   'whole-number': 'whole number',

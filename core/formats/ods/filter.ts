@@ -111,13 +111,17 @@ function pieceFilter(piece: XmlElement, conditions: readonly XmlElement[]): Colu
     : null
 }
 
-const operators: Readonly<Record<string, FilterTest['test']>> = {
+/** How one is held against another, here and in rules for entries. */
+export const comparisons = {
   '=': 'is',
   '!=': 'is not',
   '>': 'above',
   '>=': 'at least',
   '<': 'below',
   '<=': 'at most',
+} as const
+const operators: Readonly<Record<string, FilterTest['test']>> = {
+  ...comparisons,
   contains: 'contains',
   '!contains': 'lacks',
   'begins-with': 'begins',

@@ -261,7 +261,7 @@ export const sheet = {
   'sheet.more-choices': '{n, plural, one {# weitere} other {# weitere}}; ein Teil davon zeigt sie',
   'sheet.no-choice': 'Nichts in der Liste enthält das.',
   'sheet.cells-against-rules':
-    '{n, plural, =0 {Alle Zellen dieses Blatts enthalten, was sie dürfen.} one {# Zelle dieses Blatts enthält etwas anderes, als sie darf.} other {# Zellen dieses Blatts enthalten etwas anderes, als sie dürfen.}}',
+    '{n, plural, =0 {{unchecked, plural, =0 {Alle Einträge dieses Blatts sind, was sie sein dürfen.} other {In diesem Blatt wurde kein Eintrag gefunden, der etwas anderes ist, als er sein darf.}}} one {# Eintrag dieses Blatts ist etwas anderes, als er sein darf.} other {# Einträge dieses Blatts sind etwas anderes, als sie sein dürfen.}}{unchecked, plural, =0 {} one { # Eintrag konnte hier nicht geprüft werden.} other { # Einträge konnten hier nicht geprüft werden.}}',
   'sheet.next-against-rules': 'Zur nächsten davon',
   'sheet.came-against-rules':
     '{n, plural, one {# dieser Zellen enthält} other {# dieser Zellen enthalten}} etwas anderes, als dort eingetragen werden darf.',

@@ -259,7 +259,7 @@ export const sheet = {
   'sheet.more-choices': '{n, plural, one {# more} other {# more}}; type a part to see them',
   'sheet.no-choice': 'Nothing in the list has this.',
   'sheet.cells-against-rules':
-    '{n, plural, =0 {All cells of this sheet hold what they may.} one {# cell of this sheet holds something else than it may.} other {# cells of this sheet hold something else than they may.}}',
+    '{n, plural, =0 {{unchecked, plural, =0 {All entries of this sheet are what they may be.} other {No entry of this sheet was found that is something else than it may be.}}} one {# entry of this sheet is something else than it may be.} other {# entries of this sheet are something else than they may be.}}{unchecked, plural, =0 {} one { # entry could not be checked here.} other { # entries could not be checked here.}}',
   'sheet.next-against-rules': 'To the next of them',
   'sheet.came-against-rules':
     '{n, plural, one {# of these cells holds} other {# of these cells hold}} something else than may be entered there.',

@@ -154,9 +154,11 @@ export function EntryField({
           // Another window was gone to: whoever comes back goes on.
           if (!document.hasFocus()) return
           const grid = field.current?.parentElement
-          if (!pressed.current && !over.current && relatedTarget && grid?.contains(relatedTarget))
-            field.current!.focus()
+          const inCells = relatedTarget !== null && grid?.contains(relatedTarget)
+          if (!pressed.current && !over.current && inCells) field.current!.focus()
           else end(true, [0, 0])
+          // What the cell may not hold is still here, and so are the keys of who is among the cells.
+          if (!over.current && inCells) field.current!.focus()
         }}
         onKeyDown={(event) => {
           if (event.nativeEvent.isComposing) return

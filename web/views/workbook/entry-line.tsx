@@ -90,7 +90,7 @@ export function EntryLine({
             className="absolute inset-0 whitespace-pre px-3 leading-9"
           />
         )}
-        {at !== null && editable && writing.shown && (
+        {(at !== null || (typed !== null && writing.shown?.is === 'fault')) && editable && writing.shown && (
           <FormulaHelp id={writing.id} shown={writing.shown} style={{ left: 8, top: 38 }} />
         )}
         <textarea

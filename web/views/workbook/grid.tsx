@@ -424,12 +424,14 @@ export function Grid({
   const begin = (
     column: number,
     row: number,
-    entry: string,
+    text: string,
     at: { x: number; y: number; width: number; height: number } | undefined,
     typed = false,
   ) => {
     const frame = holder.current?.getBoundingClientRect()
     if (!editable || !at || !frame) return
+    // An entry that is not taken yet is finished first.
+    if (entry) return holder.current?.querySelector<HTMLElement>('[data-cell-entry]')?.focus()
     const area = scene.mergedAt(row, column)
     const far = area && boundsOf(area.right, area.bottom)
     // At once, and not with the next frame: the letter after this one must find the field.
@@ -438,9 +440,9 @@ export function Grid({
         sheet,
         row,
         column,
-        entry,
+        entry: text,
         // Where nothing was, what is typed is all that there is.
-        typed: typed || entry === '',
+        typed: typed || text === '',
         x: at.x - frame.x,
         y: at.y - frame.y,
         width: far ? far.x + far.width - at.x : at.width,

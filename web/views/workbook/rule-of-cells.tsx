@@ -350,7 +350,7 @@ export function RuleOfCells({
   )
 }
 
-/** Cells of the sheet that hold something else than they may, and a way to each. */
+/** Entries of the sheet that are something else than they may be, and a way to each. */
 function Against({
   store,
   sheet,
@@ -368,12 +368,15 @@ function Against({
 }) {
   const revision = store.snapshot()
   // biome-ignore lint/correctness/useExhaustiveDependencies: looked through again when something is another, results as well
-  const found = useMemo(() => cellsAgainst(sheet, rules, rulesView(store, index)), [sheet, rules, index, revision])
+  const { against, unchecked } = useMemo(
+    () => cellsAgainst(sheet, rules, rulesView(store, index)),
+    [sheet, rules, index, revision],
+  )
   const next =
-    found.find(({ row, column }) => row > place.row || (row === place.row && column > place.column)) ?? found[0]
+    against.find(({ row, column }) => row > place.row || (row === place.row && column > place.column)) ?? against[0]
   return (
     <div className="border-t py-3 text-[14px]">
-      <p aria-live="polite">{t('sheet.cells-against-rules', { n: found.length })}</p>
+      <p aria-live="polite">{t('sheet.cells-against-rules', { n: against.length, unchecked })}</p>
       {next && (
         <Button className="mt-2" onClick={() => onGoTo(next.row, next.column)}>
           {t('sheet.next-against-rules')}

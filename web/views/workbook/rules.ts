@@ -12,6 +12,7 @@ import {
   type RuleView,
   ruleAt,
   ruleChoices,
+  withChoice,
 } from '../../../core/content/entry-rules'
 import { referencesIn } from '../../../core/content/formula-entry'
 import { type Cell, cellAt, columnName, type MergedArea } from '../../../core/content/workbook'
@@ -60,7 +61,7 @@ export function enteredCell(
   const text = displayOf(cell ?? undefined, undefined)
   const judged = judge(rule, { row, column }, cell?.value, text, rulesView(store, sheet))
   return {
-    cell: judged.fits && judged.as !== undefined ? { ...cell, value: judged.as } : cell,
+    cell: judged.fits && judged.as ? withChoice(cell ?? undefined, judged.as) : cell,
     rule,
     fits: judged.fits,
   }

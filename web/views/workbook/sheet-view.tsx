@@ -113,6 +113,8 @@ export function SheetView({
   const [sorting, setSorting] = useState<Block | null>(null)
   const [finding, setFinding] = useState(false)
   const [looking, setLooking] = useState(false)
+  /** One panel stands beside the cells at a time. */
+  const closeRules = useRef(() => {})
   const [found, setFound] = useState<readonly FoundCell[]>([])
   const foundHere = useMemo(() => {
     if (!found.length) return undefined
@@ -175,7 +177,10 @@ export function SheetView({
     columnsAt: { ...columnsAt, across: place.wholeRows.length > 0 },
     act,
     back: () => grid.current?.focus(),
-    onLooking: setLooking,
+    onLooking: (on) => {
+      if (on) closeRules.current()
+      setLooking(on)
+    },
   })
   const filters = useFilter({
     store,
@@ -197,6 +202,7 @@ export function SheetView({
     spotOf: filters.spotOf,
     onOpen: () => setLooking(false),
   })
+  closeRules.current = rules.close
   const sort = (down: boolean) => {
     // One cell or whole columns: everything under the headings in the first row.
     const all = !many || place.wholeColumns.length > 0

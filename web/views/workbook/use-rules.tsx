@@ -3,7 +3,7 @@ import { ChevronDown } from 'lucide-react'
 import { type RefObject, useEffect, useState } from 'react'
 import { toast } from 'sonner'
 import { displayOf } from '../../../core/content/display'
-import { ruleAt, ruleChoices } from '../../../core/content/entry-rules'
+import { ruleAt, ruleChoices, withChoice } from '../../../core/content/entry-rules'
 import { cellAt, columnName } from '../../../core/content/workbook'
 import type { WorkbookOp } from '../../../core/content/workbook-ops'
 import { useOffer } from '../../design/commands'
@@ -123,15 +123,9 @@ export function useRules({
         choices={choices}
         now={displayOf(cell, cell?.formula === undefined ? undefined : store.result(index, row, column))}
         at={spotOf.current?.(column, row) ?? { x: 96, y: 120, width: 96, height: 26 }}
-        onChoose={({ value }) => {
+        onChoose={(choice) => {
           setChoosing(false)
-          act([
-            {
-              op: 'cells',
-              sheet: index,
-              cells: [{ row, column, cell: { value, ...(cell?.style && { style: cell.style }) } }],
-            },
-          ])
+          act([{ op: 'cells', sheet: index, cells: [{ row, column, cell: withChoice(cell, choice) }] }])
           back()
         }}
         onClose={() => {
