@@ -486,7 +486,16 @@ test('in a file of thousands of versions the list opens at the moment on show; w
   await expect(row(3003)).toBeFocused()
   for (let times = 0; times < 40; times++) await page.keyboard.press('ArrowDown')
   await expect(row(2963)).toBeFocused()
-  expect(await page.getByRole('list', { name: 'Versions' }).getByRole('listitem').count()).toBeLessThan(100)
+  const list = page.getByRole('list', { name: 'Versions' })
+  expect(await list.getByRole('listitem').count()).toBeLessThan(100)
+  // Who looks further down with the wheel goes on from the row that the keys are at.
+  await list.hover()
+  await page.mouse.wheel(0, 40_000)
+  await expect(row(2963)).not.toBeInViewport()
+  await page.keyboard.press('ArrowUp')
+  await expect(row(2964)).toBeFocused()
+  await page.keyboard.press('ArrowDown')
+  await expect(row(2963)).toBeFocused()
   // Escape closes a row's menu, and not the list with it.
   await page.getByRole('button', { name: 'More for version 2963' }).click()
   await expect(page.getByRole('menu')).toBeVisible()

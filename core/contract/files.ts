@@ -232,6 +232,11 @@ export const NextVersion = z.object({
     .string()
     .regex(/^[a-z0-9]{1,12}$/)
     .optional(),
+  /** How a list was written, where that is known: what is said of its file holds for it then. */
+  writtenAs: z
+    .string()
+    .regex(/^[a-z0-9=&-]{1,200}$/)
+    .optional(),
 })
 export const Saved = z.object({ file: Entry, version: Version })
 export type Saved = z.infer<typeof Saved>

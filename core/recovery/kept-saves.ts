@@ -45,7 +45,7 @@ export class KeptSaves {
   ) {}
 
   /** Keeps a save, and begins to send. Its base is settled now, whatever becomes of the draft afterwards. */
-  async accept({ copy, baseId, type, target, ...asked }: AskedSave): Promise<void> {
+  async accept({ copy, baseId, type, writtenAs, target, ...asked }: AskedSave): Promise<void> {
     const { disk, say } = this.ports
     this.asked.add(asked.key)
     const held = asked.draftId && !copy ? this.keeping.held(asked.draftId) : null
@@ -74,7 +74,12 @@ export class KeptSaves {
       base,
       target:
         target === 'own file'
-          ? { fileId: row?.fileId ?? null, name: row?.fileName ?? null, ...(type && { type }) }
+          ? {
+              fileId: row?.fileId ?? null,
+              name: row?.fileName ?? null,
+              ...(type && { type }),
+              ...(writtenAs && { writtenAs }),
+            }
           : 'shareId' in target
             ? target
             : { fileId: target.fileId, name: target.name },

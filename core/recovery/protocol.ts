@@ -80,7 +80,7 @@ export interface StoredSave {
   reason: Reason
   bytes: Uint8Array
   /** A new file's place, or a file. */
-  target: SavePlace | { fileId: string | null; name: string | null; type?: string }
+  target: SavePlace | { fileId: string | null; name: string | null; type?: string; writtenAs?: string }
   /** How often it was tried in vain. */
   tries: number
   /** Shared storage refused a copy for good; it stays until the person decides. */
@@ -95,6 +95,8 @@ export type AskedSave = Pick<StoredSave, 'key' | 'draftId' | 'personId' | 'seq' 
   baseId?: string
   /** The type that its own file goes on as. */
   type?: string
+  /** How a list was written, said whole. */
+  writtenAs?: string
 } & { target: SavePlace | 'own file' | { fileId: string; name: string } }
 
 /** Where a save makes a new file. */

@@ -51,6 +51,40 @@ test('it is kept with the file, goes with its copies, and is recognised again wh
   expect((await say(saved, { separator: '#' })).status).toBe(400)
 })
 
+test('a version that was written in another way than is said meanwhile is read as it was written', async () => {
+  const saved = await add('Lock;Read on\nLK07;03/04/2026\n')
+  const writes = async (base: Saved, writtenAs: string) =>
+    post(
+      `/api/files/${saved.file.id}/versions?baseId=${base.version.id}&key=${randomUUID()}&writtenAs=${encodeURIComponent(writtenAs)}`,
+      bytesOf('Lock;Read on\nLK07;04/04/2026\n'),
+    )
+  const whole = 'separator=semicolon&decimal=point&dates=month'
+  // Where nobody said anything it is recognised, as it was.
+  const second = await writes(saved, whole)
+  expect((await facts(saved)).readAs).toBe(null)
+  await say(saved, { dates: 'month' })
+  const third = await writes(second, whole)
+  expect((await facts(saved)).readAs).toBe('dates=month')
+  await say(saved, { dates: 'day', separator: ';' })
+  // A save that is not taken says nothing either.
+  const late = await ida.ask(
+    `/api/files/${saved.file.id}/versions?baseId=${second.version.id}&key=${randomUUID()}&writtenAs=${encodeURIComponent(whole)}`,
+    { method: 'POST', body: 'x', headers: { 'content-type': 'application/octet-stream' } },
+  )
+  expect(late.status).toBe(409)
+  expect((await facts(saved)).readAs).toBe('separator=semicolon&dates=day')
+  const fourth = await writes(third, whole)
+  expect((await facts(saved)).readAs).toBe(whole)
+  // Of what is no list nothing is said.
+  const paper = await add('Lock\n', '', `${randomUUID()}.txt`)
+  await post(
+    `/api/files/${paper.file.id}/versions?baseId=${paper.version.id}&key=${randomUUID()}&writtenAs=${encodeURIComponent(whole)}`,
+    bytesOf('Lock LK09\n'),
+  )
+  expect((await facts(paper)).readAs).toBe(null)
+  expect(fourth.version.number).toBe(4)
+})
+
 test('its words are found in the encoding that was said, and its changes are told value by value', async () => {
   const saved = await add('Lock;Place\nLK07;Łódź\n')
   await expect.poll(() => found('LK07')).toContain(saved.file.id)

@@ -9,7 +9,8 @@ import type { DataSource, EntityManager } from 'typeorm'
 import { uuidv7 } from 'uuidv7'
 import { z } from 'zod'
 import type { Composition, Reason, Saved, Version } from '../../core/contract'
-import { fileType, mayGoOnAs, nameAs, typeOfName } from '../../core/formats/types'
+import { isReadOtherwise, saidAsText, saidIn, typeReadAs } from '../../core/formats/csv/said'
+import { fileType, isCsv, mayGoOnAs, nameAs, typeOfName } from '../../core/formats/types'
 import { nameKey } from '../../core/naming/check'
 import { say } from '../../core/words/said'
 import { type Quotas, refuseOver } from '../counts/quotas'
@@ -49,6 +50,8 @@ export interface NextOf {
   baseId: string
   /** The type that the file goes on as. */
   type?: string
+  /** How a list was written, as `dialectAsText` says it. */
+  writtenAs?: string
 }
 
 /** Where a new file goes. */
@@ -197,7 +200,7 @@ type NextVersionRow = z.output<typeof NextVersionRow>
 async function addToFile(
   database: DataSource,
   keeping: Ready,
-  { fileId, baseId, type: goesOnAs }: NextOf,
+  { fileId, baseId, type: goesOnAs, writtenAs }: NextOf,
 ): Promise<Saved> {
   const { personId, reason, draft, bytes } = keeping
   const { digest } = bytes
@@ -230,11 +233,13 @@ async function addToFile(
   const isOther = goesOnAs !== undefined && (await typeOfFile(database.manager, fileId)) !== goesOnAs
   const [row] = isOther
     ? await asAnotherType(database, keeping, { fileId, type: goesOnAs }, next)
-    : block
+    : block && !writtenAs
       ? await inOneStatement(database, next)
       : await inTransaction(database, async (manager) => {
           await storeContent(manager, bytes)
-          return next(manager)
+          const rows = await next(manager)
+          if (writtenAs && rows[0]?.outcome === 'added') await readAsWritten(manager, fileId, writtenAs)
+          return rows
         })
   if (!row) throw new Error('next_version gave no row.')
   switch (row.outcome) {
@@ -270,6 +275,17 @@ async function addToFile(
     reason,
   }
   return { file: { id: fileId, kind: 'file', shareId, folderId, name, type, head: version, children: null }, version }
+}
+
+/**
+ * Somebody may have said of a list that it is read otherwise, which whoever wrote this version of it did not know: read that
+ * way it would hold other numbers and dates than were entered. So what is said of it follows its newest version. Its row is
+ * locked by `next_version`.
+ */
+async function readAsWritten(manager: EntityManager, fileId: string, writtenAs: string): Promise<void> {
+  const { type, readAs } = await manager.findOneByOrFail(EntryRow, { id: fileId })
+  if (isCsv(type) && isReadOtherwise(readAs, writtenAs))
+    await manager.update(EntryRow, { id: fileId }, { readAs: saidAsText(saidIn(typeReadAs('csv', writtenAs))) })
 }
 
 const typeOfFile = async (manager: EntityManager, id: string) =>

@@ -58,7 +58,12 @@ export function versionRoutes(mount: Mount, { database, comparing, contents, quo
     ({ person, query, params, body }) =>
       keepVersion(database, quotas, {
         ...savingOf(person, query, body),
-        target: { fileId: params.fileId, baseId: query.baseId, ...(query.type && { type: query.type }) },
+        target: {
+          fileId: params.fileId,
+          baseId: query.baseId,
+          ...(query.type && { type: query.type }),
+          ...(query.writtenAs && { writtenAs: query.writtenAs }),
+        },
       }),
     ({ person, params }) => requireRoleAt(manager, person.id, params.fileId, 'edit'),
   )

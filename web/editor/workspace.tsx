@@ -236,7 +236,8 @@ export function Workspace({
             onUnseen={setUnseen}
             onGap={setGap}
             onPages={pages}
-            readAs={history?.readAs}
+            // What is known of the file before a save says nothing of how its newest version is read.
+            readAs={history?.versions.some(({ id }) => id === state.head?.id) ? history.readAs : undefined}
             onReadAnew={() => endAnd(reopen)}
             slip={
               filing.slip ||

@@ -59,6 +59,8 @@ export interface Content {
   settle?(): void
   /** The work as it is now, written into the file that it came from, or as a file of another type. */
   encode(as?: WrittenType): Promise<Written>
+  /** How a list of values is written, said whole; null where it is none. */
+  listAs?(): string | null
   /** How its file writes plain text; null where it is none, or there is no file yet. */
   textWay?(): Promise<Pick<ReadText, 'encoding' | 'end'> | null>
   /** Shows a place, as what it loses says it. */

@@ -223,6 +223,7 @@ export class DraftSession {
     const own = typeOfWork(file?.name ?? null, kind)
     const type = as?.type ?? typeWritten(own, kind)
     const goesOnAs = target === 'own file' && file && type !== own ? type : undefined
+    const writtenAs = target === 'own file' && !goesOnAs ? this.content.listAs?.() : null
     try {
       const written = await this.content.encode(as)
       const unseen = this.notAccepted(written.lost)
@@ -247,6 +248,7 @@ export class DraftSession {
           bytes,
           target,
           ...(goesOnAs && { type: goesOnAs }),
+          ...(writtenAs && { writtenAs }),
         },
       },
       [bytes.buffer as ArrayBuffer],

@@ -47,7 +47,12 @@ async function save({ target, base, bytes, ...save }: StoredSave): Promise<Saved
     'nextVersion',
     {
       params: { fileId: target.fileId },
-      query: { ...facts, baseId: base.version, ...(target.type && { type: target.type }) },
+      query: {
+        ...facts,
+        baseId: base.version,
+        ...(target.type && { type: target.type }),
+        ...(target.writtenAs && { writtenAs: target.writtenAs }),
+      },
       bytes,
     },
     { timeout },

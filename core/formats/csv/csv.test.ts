@@ -9,7 +9,7 @@ import { type CsvDialect, lookAt, usualDialect } from './dialect'
 import { previewCsv } from './preview'
 import { readCsv } from './read'
 import { recordsOf, written } from './records'
-import { SaidOfList, saidAsText, saidIn, sayableEncodings, typeReadAs } from './said'
+import { dialectAsText, isReadOtherwise, SaidOfList, saidAsText, saidIn, sayableEncodings, typeReadAs } from './said'
 import { cellOfField, cellReader } from './values'
 import { writeCsv } from './write'
 
@@ -161,6 +161,33 @@ describe('what somebody says of it', () => {
     )
     expect(saidIn('csv?separator=nothing&encoding=utf-9&dates')).toEqual({})
     expect(typeReadAs('tsv?dates=day', null)).toBe('tsv')
+  })
+  test('said whole of a list, it reads it the same way; what is said otherwise of it is told', () => {
+    fc.assert(
+      fc.property(
+        saying,
+        saying,
+        fc.string({ unit: fc.constantFrom('a', ';', ',', '|', '\t', '1', '/', '\n', '"') }),
+        (said, other, text) => {
+          const bytes = bytesOf(text)
+          const { dialect } = readCsv(bytes, typeReadAs('csv', saidAsText(SaidOfList.parse(said))))
+          const whole = dialectAsText(dialect)
+          expect(readCsv(bytes, typeReadAs('csv', whole)).dialect).toEqual(dialect)
+          expect(isReadOtherwise(saidAsText(SaidOfList.parse(said)), whole)).toBe(false)
+          const { dialect: otherwise } = readCsv(
+            bytes,
+            typeReadAs('csv', saidAsText({ ...saidIn(`csv?${whole}`), ...other })),
+          )
+          // What guards a list is there or not; all else that is not said stays what it is.
+          const told = isReadOtherwise(saidAsText(SaidOfList.parse(other)), whole)
+          expect(told).toBe(!!dialect.guarded !== !!other.guarded || dialectAsText(otherwise) !== whole)
+        },
+      ),
+    )
+    // An encoding that its bytes say themselves is not said of it, and nothing that is said changes it.
+    const marked = readCsv(encoded('Łódź;1', 'utf-16le')!, 'csv')
+    expect(dialectAsText(marked.dialect)).toBe('separator=semicolon&decimal=point&dates=day')
+    expect(isReadOtherwise('encoding=windows-1252', dialectAsText(marked.dialect))).toBe(false)
   })
   test('is no more than can be: a mark says more, and text that is none in an encoding is read as it is recognised', () => {
     const marked = encoded('Größe;1', 'utf-16le')!

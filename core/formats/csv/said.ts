@@ -3,6 +3,7 @@
 import { z } from 'zod'
 import { oneByte } from '../text/encoding'
 import { plainType } from '../types'
+import type { CsvDialect } from './dialect'
 
 const separators = { comma: ',', semicolon: ';', tab: '\t', bar: '|' } as const
 /** Those that can be said; others have a mark that says them. */
@@ -33,6 +34,27 @@ export function saidAsText({ separator, decimal, dates, encoding, guarded }: Sai
       .filter(([, value]) => value)
       .map(([key, value]) => `${key}=${value}`)
       .join('&') || null
+  )
+}
+
+/** How a list is written, said whole, as `saidAsText` gives it. An encoding that is marked in its bytes says itself. */
+export function dialectAsText({ separator, decimal, dates, encoding, guarded }: CsvDialect): string {
+  const said = SaidOfList.safeParse({ separator, decimal, dates, encoding, ...(guarded && { guarded }) })
+  return saidAsText(
+    said.success ? said.data : SaidOfList.parse({ separator, decimal, dates, ...(guarded && { guarded }) }),
+  )!
+}
+
+/**
+ * Whether a list that was written in one way would be read in another one.
+ * @param said what is said of its file @param written how it was written, said whole; both as `saidAsText` gives them
+ */
+export function isReadOtherwise(said: string | null, written: string): boolean {
+  const [is, was] = [saidIn(typeReadAs('csv', said)), saidIn(typeReadAs('csv', written))]
+  const parts = Object.keys(is) as (keyof SaidOfList)[]
+  return (
+    (!!was.guarded && !is.guarded) ||
+    parts.some((part) => is[part] !== was[part] && !(part === 'encoding' && !was.encoding))
   )
 }
 

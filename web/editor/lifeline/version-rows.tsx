@@ -1,5 +1,5 @@
 // The rows of the version list, newest first: only those in sight are drawn, however many there are.
-import { useVirtualizer } from '@tanstack/react-virtual'
+import { defaultRangeExtractor, useVirtualizer } from '@tanstack/react-virtual'
 import clsx from 'clsx'
 import { type ReactNode, useEffect, useMemo, useRef, useState } from 'react'
 import type { HistoryVersion, Trace } from '../../../core/contract'
@@ -55,21 +55,28 @@ export function VersionRows({
     const days = rows.map(({ moment }) => dateGroup(moment.at))
     return days.map((day, index) => (day === days[index - 1] ? null : day))
   }, [rows])
+  /** The row with the focus: it stays drawn, so that the keys have their place, wherever the list is scrolled to. */
+  const [focused, setFocused] = useState<number | null>(null)
   const drawn = useVirtualizer({
     count: rows.length,
     getScrollElement: () => scroller.current,
     getItemKey: (index) => rows[index]!.moment.id,
     estimateSize: (index) => (headings[index] ? 58 : 32),
     overscan: 12,
+    rangeExtractor: (range) => {
+      const near = defaultRangeExtractor(range)
+      if (focused === null || focused >= rows.length || near.includes(focused)) return near
+      return focused < near[0]! ? [focused, ...near] : [...near, focused]
+    },
     useFlushSync: false,
   })
   /** A row that gets the focus once it is drawn. */
-  const [going, setGoing] = useState<number | null>(null)
+  const [going, setGoing] = useState<{ to: number; align: 'auto' | 'center' } | null>(null)
   const go = (index: number, align: 'auto' | 'center' = 'auto') => {
     if (!rows.length) return
     const to = Math.max(0, Math.min(rows.length - 1, index))
     drawn.scrollToIndex(to, { align })
-    setGoing(to)
+    setGoing({ to, align })
   }
   // biome-ignore lint/correctness/useExhaustiveDependencies: goes to the chosen row when the list opens; after that the keys do
   useEffect(() => {
@@ -78,11 +85,18 @@ export function VersionRows({
   }, [])
   useEffect(() => {
     if (going === null) return
-    const row = scroller.current?.querySelector<HTMLElement>(`[data-index="${going}"] [data-row]`)
+    const row = scroller.current?.querySelector<HTMLElement>(`[data-index="${going.to}"] [data-row]`)
     if (!row) return
     row.focus({ preventScroll: true })
     setGoing(null)
   })
+  // Rows that are measured meanwhile move the list, which may end the way to a row before it is there.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: for each row that is gone to; what scrolls stays the same
+  useEffect(() => {
+    if (going === null) return
+    const again = setInterval(() => drawn.scrollToIndex(going.to, { align: going.align }), 150)
+    return () => clearInterval(again)
+  }, [going])
 
   const press = (event: React.KeyboardEvent) => {
     // What is pressed in a row's menu is the menu's.
@@ -109,6 +123,13 @@ export function VersionRows({
       aria-label={t('common.versions')}
       className="max-h-64 overflow-auto border-t pb-1"
       onKeyDown={press}
+      onFocus={({ target }) => {
+        const at = target.closest<HTMLElement>('[data-index]')?.dataset.index
+        setFocused(at === undefined ? null : Number(at))
+      }}
+      onBlur={({ currentTarget, relatedTarget }) => {
+        if (relatedTarget && !currentTarget.contains(relatedTarget)) setFocused(null)
+      }}
     >
       <div className="relative" style={{ height: drawn.getTotalSize() }}>
         {drawn.getVirtualItems().map(({ index, key, start }) => {

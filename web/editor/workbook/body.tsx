@@ -4,7 +4,7 @@ import { paperWith, setUpOf } from '../../../core/content/sheet-set-up'
 import { wordsOfWorkbook } from '../../../core/content/words'
 import { columnName } from '../../../core/content/workbook'
 import type { PaperChoices } from '../../../core/contract'
-import { typeReadAs } from '../../../core/formats/csv/said'
+import { dialectAsText, typeReadAs } from '../../../core/formats/csv/said'
 import { familyOf, typeOfWork } from '../../../core/formats/types'
 import { sheetWith } from '../../../core/paper/choices'
 import type { WorkbookEdit } from '../../../core/recovery/replay'
@@ -44,7 +44,7 @@ export function WorkbookBody({
   const [certain, setCertain] = useState(false)
   const [beside, setBeside] = useState(false)
   const chosen = useRef<Selected | null>(null)
-  useReading(store, session, ready ? readAs : undefined, editable, onReadAnew)
+  useReading(store, session, ready ? readAs : undefined, onReadAnew)
   const grid = useRef<(() => void) | null>(null)
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: read once for each opening, which has a body and a store of its own
@@ -75,6 +75,7 @@ export function WorkbookBody({
     session.attach({
       settle: finishEntry,
       encode: (as) => store.encode(as ?? { type: typeOfWork(session.state.file?.name ?? null, 'spreadsheet') }),
+      listAs: () => (store.csv ? dialectAsText(store.csv.dialect) : null),
       show: ([sheet, row, column]) => {
         store.reveal?.(sheet!, row!, column!)
         grid.current?.()
