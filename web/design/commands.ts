@@ -43,16 +43,25 @@ export function useOffer(offered: Command[]): void {
   }, [shape])
 }
 
-const pressed = (event: KeyboardEvent): string =>
-  [
+function pressed(event: KeyboardEvent): string {
+  // Plus stands behind Shift on some keyboards, on the key of the equals sign.
+  const isPlus = event.key === '+' || event.key === '='
+  return [
     event.ctrlKey || event.metaKey ? 'Mod' : '',
     event.altKey ? 'Alt' : '',
-    event.shiftKey ? 'Shift' : '',
+    event.shiftKey && !isPlus ? 'Shift' : '',
     // With Shift a digit gives another sign; which one depends on the layout.
-    /^Digit\d$/.test(event.code) ? event.code.slice(5) : event.key.length === 1 ? event.key.toUpperCase() : event.key,
+    isPlus
+      ? '+'
+      : /^Digit\d$/.test(event.code)
+        ? event.code.slice(5)
+        : event.key.length === 1
+          ? event.key.toUpperCase()
+          : event.key,
   ]
     .filter(Boolean)
     .join('+')
+}
 
 /** Runs a command by its id, where it is offered. */
 export const runCommand = (id: string): void => commands.findLast((one) => one.id === id)?.run()

@@ -14,6 +14,7 @@ export const dayOfYear = form({ day: 'numeric', month: 'short' })
 export const day = form({ day: 'numeric', month: 'short', year: 'numeric' })
 const weekday = form({ weekday: 'long', day: 'numeric', month: 'long' })
 const month = form({ month: 'long', year: 'numeric' })
+const hundredths = new Intl.NumberFormat(locale, { style: 'percent' })
 const numbers = new Intl.NumberFormat(locale)
 const short = new Intl.NumberFormat(locale, { minimumFractionDigits: 1, maximumFractionDigits: 1 })
 
@@ -40,6 +41,9 @@ export function dayOf(iso: string | number | Date): string {
 export const digits = (value: number): string => numbers.format(value)
 /** With one digit after the point. */
 export const tenths = (value: number): string => short.format(value)
+
+/** A share, in whole hundredths. */
+export const percent = (share: number): string => hundredths.format(share)
 
 export function size(bytes: number): string {
   if (bytes < 1000) return `${bytes} B`

@@ -24,6 +24,7 @@ import { DocumentPage, type FileSays, followed } from '../../views/document/page
 import { headingAbove } from '../../views/document/place'
 import { clearLooks } from '../../views/document/text-look'
 import { besideMeta, restingOf } from '../../views/document/undo'
+import { SizeOnScreen } from '../../views/size-on-screen'
 import { t } from '../../words/all'
 import type { DraftSession } from '../../work/session'
 import { codec } from '../../workers/codec'
@@ -409,7 +410,10 @@ export function DocumentBody({
             />
           </SessionFacts>
         </div>
-        {view && !looking && <PagesNow session={session} view={view} beside={!!slip} onPages={onPages} />}
+        <div className="absolute bottom-2 right-5 z-10 flex items-center rounded bg-desk/90 max-sm:hidden">
+          {view && !looking && <PagesNow session={session} view={view} beside={!!slip} onPages={onPages} />}
+          <SizeOnScreen what="text" back={() => view?.focus()} />
+        </div>
         {page && (
           <ThenPage
             plain={plain}

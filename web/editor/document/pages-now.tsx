@@ -166,8 +166,7 @@ export function PagesNow({
   ]
     .filter(Boolean)
     .join(' · ')
-  const place =
-    'absolute bottom-2 right-5 z-10 rounded bg-desk/90 px-2 py-0.5 text-[13px] leading-[18px] text-soft max-sm:hidden'
+  const place = 'min-h-6 rounded px-2 py-0.5 text-[13px] leading-[18px] text-soft'
   return onPages ? (
     <button
       type="button"

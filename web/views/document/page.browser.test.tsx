@@ -1,11 +1,12 @@
 // A page as people see it and write on it: its head and foot, the looks of its paragraphs, the numbers of its lists.
 import { createRef } from 'react'
 import { expect, test } from 'vitest'
-import { userEvent } from 'vitest/browser'
+import { page as browser, userEvent } from 'vitest/browser'
 import { documentSchema } from '../../../core/content/document'
 import { edgesOf, type PageEdge, storyOf, wordsAtEdge } from '../../../core/content/edges'
 import { replayDocument } from '../../../core/recovery/replay'
 import { show } from '../../testing/render'
+import { setSize } from '../size'
 import type { EdgesDesk } from './edges'
 import { KnownFacts } from './facts'
 import { DocumentPage, type FileSays } from './page'
@@ -42,6 +43,32 @@ async function page(
     Object.fromEntries(edgesOf(now()).map((one) => [`${one.edge} ${one.on}`, wordsAtEdge(storyOf(one))]))
   return { screen, desk, now, edgeWords }
 }
+
+test('a column of a table is as wide as the pointer drags it, however large its page is shown', async () => {
+  await browser.viewport(1200, 700)
+  const cells = ['Lock', 'Level'].map((words) => nodes.table_cell.create({ colwidth: [120] }, paragraph(words)))
+  for (const size of [1, 1.5, 0.75]) {
+    setSize('text', size)
+    const { screen, now } = await page([nodes.table.create({}, nodes.table_row.create({}, cells)), paragraph('After.')])
+    const first = () => screen.container.querySelector('td')!
+    const { right, top, width } = first().getBoundingClientRect()
+    expect(width).toBeCloseTo(120 * size, 0)
+    const mouse = (type: string, x: number) =>
+      first().dispatchEvent(
+        new MouseEvent(type, { bubbles: true, clientX: x, clientY: top + 8, buttons: 1, cancelable: true }),
+      )
+    mouse('mousemove', right - 2)
+    mouse('mousedown', right - 2)
+    mouse('mousemove', right + 20)
+    mouse('mousemove', right + 58)
+    mouse('mouseup', right + 58)
+    // The edge is where the pointer left it.
+    await expect.poll(() => first().getBoundingClientRect().right).toBeCloseTo(right + 60, -0.5)
+    expect(now().firstChild!.firstChild!.firstChild!.attrs.colwidth[0]).toBeCloseTo(120 + 60 / size, -0.5)
+    await screen.unmount()
+  }
+  setSize('text', 1)
+})
 
 test('a key is for where the caret stands, also before the browser has told that it moved', async () => {
   const { screen, now } = await page([paragraph('Paddles.'), paragraph('Mitre.')])

@@ -10,6 +10,7 @@ import type { StyleLook } from '../../../core/formats/docx/style-looks'
 import type { DocumentEdit } from '../../../core/recovery/replay'
 import { isCovered } from '../../design/focus'
 import { t } from '../../words/all'
+import { useSize } from '../size'
 import { type EdgesDesk, PageEdges } from './edges'
 import { imageView } from './image-view'
 import { insertImage } from './images'
@@ -121,6 +122,7 @@ export function DocumentPage({
   const [edges, setEdges] = useState<readonly PageEdge[]>([])
   /** Of the work as it is; of what is shown apart, its own. */
   const [ofWork, setOfWork] = useState<Page | null>(null)
+  const size = useSize('text')
   const page = (still ? null : ofWork) ?? (json as { attrs?: { page?: Page } }).attrs?.page ?? a4
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: a view is made anew where it may be written to or not, or shows another document; what goes on in it is its own
@@ -229,6 +231,8 @@ export function DocumentPage({
       className={`relative mx-auto my-6 min-h-[85%] bg-sheet shadow-page ${still ? 'page-then' : ''} ${still && isLong(json) ? 'page-long' : ''} ${plain ? 'page-plain' : ''}`}
       style={
         {
+          // Wider than its window it is not: its lines are broken anew instead.
+          ...(size !== 1 && { zoom: size }),
           width: pixels(page.width),
           maxWidth: 'calc(100% - 32px)',
           padding: `max(${pixels(page.top) * 0.75}px, var(--head-room, 0px)) min(8%, ${pixels(page.right)}px) max(${pixels(page.bottom)}px, var(--foot-room, 0px)) min(8%, ${pixels(page.left)}px)`,

@@ -16,6 +16,7 @@ import { isField } from '../../../core/formats/docx/fields'
 import type { StyleLook } from '../../../core/formats/docx/style-looks'
 import { t } from '../../words/all'
 import { choicesPlugin } from './choices'
+import { columnsAsLarge } from './column-widths'
 import { asKind, inItsLook, usualKind } from './kinds'
 
 const { nodes, marks } = documentSchema
@@ -229,6 +230,7 @@ export function documentPlugins(editable: boolean, looks: Looks = () => []): Plu
     noteEscape,
     keymap(keys(undo, redo, looks)),
     keymap(baseKeymap),
+    columnsAsLarge,
     columnResizing({ cellMinWidth: 32 }),
     tableEditing(),
     history({ newGroupDelay: 700 }),

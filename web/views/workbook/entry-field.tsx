@@ -39,6 +39,7 @@ export function EntryField({
   y,
   width,
   height,
+  size = 1,
   room,
   functions,
   edge,
@@ -48,6 +49,8 @@ export function EntryField({
   onFinish,
   wrong,
 }: Entry & {
+  /** How large the sheet is shown. */
+  size?: number
   /** Of the cells that are in sight; pixels. */
   room: { width: number; height: number }
   functions: readonly string[]
@@ -124,13 +127,14 @@ export function EntryField({
     ...(x < room.width - helpRoom.width ? { left: x } : { right: 8 }),
   }
   const most = Math.max(width + 2, room.width - x - 12)
+  const letters = { fontSize: 14 * size, lineHeight: `${20 * size}px`, padding: `${2 * size}px ${6 * size}px` }
   return (
     <>
       {writing.formula !== null && (
         <ColouredFormula
           formula={writing.formula}
-          className="absolute z-[21] whitespace-pre-wrap border-2 border-transparent px-[6px] py-[2px] text-[14px] leading-5"
-          style={{ left: x - 1, top: y - 1, maxWidth: most }}
+          className="absolute z-[21] whitespace-pre-wrap border-2 border-transparent"
+          style={{ left: x - 1, top: y - 1, maxWidth: most, ...letters }}
         />
       )}
       {writing.shown && <FormulaHelp id={writing.id} shown={writing.shown} style={beside} />}
@@ -140,8 +144,8 @@ export function EntryField({
         data-cell-entry
         defaultValue={entry}
         spellCheck={false}
-        style={{ left: x - 1, top: y - 1, minWidth: width + 2, maxWidth: most, minHeight: height + 2 }}
-        className={`absolute z-20 resize-none overflow-hidden border-2 border-accent bg-sheet px-[6px] py-[2px] text-[14px] leading-5 shadow-slip outline-none [field-sizing:content] ${writing.formula === null ? '' : 'text-transparent caret-ink'}`}
+        style={{ left: x - 1, top: y - 1, minWidth: width + 2, maxWidth: most, minHeight: height + 2, ...letters }}
+        className={`absolute z-20 resize-none overflow-hidden border-2 border-accent bg-sheet shadow-slip outline-none [field-sizing:content] ${writing.formula === null ? '' : 'text-transparent caret-ink'}`}
         {...writing.about}
         onChange={(event) => {
           latest.current.onTyping(event.target.value)

@@ -3,8 +3,8 @@ import type { Theme } from '@glideapps/glide-data-grid'
 import { useEffect, useMemo, useState } from 'react'
 import type { referenceColours } from './formula-field'
 
-/** Colours of the grid from the design's own. */
-export function useGridTheme(): Partial<Theme> & {
+/** @param size how large the sheet is shown */
+export function useGridTheme(size: number): Partial<Theme> & {
   markedCell: string
   toldCell: string
   followingText: string
@@ -49,17 +49,17 @@ export function useGridTheme(): Partial<Theme> & {
       horizontalBorderColor: token('rule'),
       drilldownBorder: token('rule'),
       fontFamily: 'Atkinson Hyperlegible Next Variable',
-      baseFontStyle: '14px',
-      headerFontStyle: '13px',
-      markerFontStyle: '12px',
-      editorFontSize: '14px',
-      cellHorizontalPadding: 7,
-      cellVerticalPadding: 3,
+      baseFontStyle: `${14 * size}px`,
+      headerFontStyle: `${13 * size}px`,
+      markerFontStyle: `${12 * size}px`,
+      editorFontSize: `${14 * size}px`,
+      cellHorizontalPadding: 7 * size,
+      cellVerticalPadding: 3 * size,
       bgIconHeader: token('soft'),
       fgIconHeader: token('paper'),
       linkColor: token('accent'),
     }
-  }, [dark])
+  }, [dark, size])
 }
 
 /** Dark or light text, whichever reads better on a fill (WCAG 2.2 relative luminance). */

@@ -19,6 +19,7 @@ import { cellAt, columnName, largestSheet, type Sheet, usedSize } from '../../..
 import { isCovered } from '../../design/focus'
 import { t } from '../../words/all'
 import type { SheetMarks } from '../../workers/looking-back'
+import { useSize } from '../size'
 import { arrowSteps, type Block, clearOp, edgeFrom, fillOp, movedCell, tiledOp } from './acts'
 import { copiedCells, keepCopied } from './copied'
 import { type Entry, EntryField } from './entry-field'
@@ -126,7 +127,9 @@ export function Grid({
   functions: readonly string[]
 }) {
   const revision = useSyncExternalStore(store.subscribe, store.snapshot)
-  const theme = useGridTheme()
+  const size = useSize('sheet')
+  const head = Math.round(headHeight * size)
+  const theme = useGridTheme(size)
   const inner = useRef<DataEditorRef | null>(null)
   const holder = useRef<HTMLDivElement>(null)
   const frozen = useRef<FrozenRowsRef | null>(null)
@@ -152,7 +155,7 @@ export function Grid({
     measure,
   )
   const { needs } = found.current
-  const scene = useMemo(() => sceneOf(frame, showHidden, needs, filter), [frame, showHidden, needs, filter])
+  const scene = useMemo(() => sceneOf(frame, showHidden, needs, filter, size), [frame, showHidden, needs, filter, size])
   const [entry, setEntry] = useState<Entry | null>(null)
   const sight = useRef<Rectangle>({ x: 0, y: 0, width: 0, height: 0 })
   const [room, setRoom] = useState({ rows: 200, columns: 26 })
@@ -164,10 +167,10 @@ export function Grid({
       Array.from({ length: columnCount }, (_, x) => ({
         id: String(x),
         title: columnName(x),
-        width: scene.isHidden('column', x) ? 0 : (model.widths[x] ?? usualWidth),
+        width: scene.isHidden('column', x) ? 0 : Math.round((model.widths[x] ?? usualWidth) * size),
         hasMenu: false,
       })),
-    [columnCount, model.widths, scene],
+    [columnCount, model.widths, scene, size],
   )
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: another sheet begins where it rested
@@ -275,10 +278,10 @@ export function Grid({
         : cellDrawer(
             scene,
             (y, x) => lookOf(cellAt(model, y, x)?.style),
-            (x) => columns[x]?.width ?? usualWidth,
+            (x) => columns[x]?.width ?? usualWidth * size,
             textOf,
           ),
-    [frame, anyLook, needs, filter, scene, model, columns, textOf],
+    [frame, anyLook, needs, filter, scene, model, columns, textOf, size],
   )
   // biome-ignore lint/correctness/useExhaustiveDependencies: drawn anew when the workbook says that something changed
   const getCellContent = useCallback(
@@ -313,7 +316,7 @@ export function Grid({
             ...((follows || standing === 'stale') && !style?.fill && { textDark: theme.followingText }),
             ...(standing === 'kept' && !style?.fill && !style?.color && { textDark: theme.keptText }),
             ...((style?.bold || style?.italic || look?.size) && {
-              baseFontStyle: `${style?.italic ? 'italic ' : ''}${style?.bold ? '700 ' : ''}${look?.size ? sizeOf(look.size) : 14}px`,
+              baseFontStyle: `${style?.italic ? 'italic ' : ''}${style?.bold ? '700 ' : ''}${(look?.size ? sizeOf(look.size) : 14) * size}px`,
             }),
             ...(look?.font && {
               fontFamily: `"${look.font.replace(/["\\;]/g, '')}", Atkinson Hyperlegible Next Variable`,
@@ -322,7 +325,7 @@ export function Grid({
         }),
       }
     },
-    [model, revision, editable, sheet, isMarked, following, told, theme, scene],
+    [model, revision, editable, sheet, isMarked, following, told, theme, scene, size],
   )
   // Where the cursor begins may be in the middle of a merged area, or out of sight.
   // biome-ignore lint/correctness/useExhaustiveDependencies: how many rows and columns are shown moves no cursor
@@ -520,7 +523,7 @@ export function Grid({
   /** Twice on the edge behind a column's name: it is as wide as what it shows. */
   const fitAt = (event: React.MouseEvent<HTMLDivElement>) => {
     const { top } = event.currentTarget.getBoundingClientRect()
-    if (!editable || event.clientY - top > headHeight) return
+    if (!editable || event.clientY - top > head) return
     const { x: first, width } = sight.current
     const seen = [
       ...Array(model.frozen?.columns ?? 0).keys(),
@@ -536,7 +539,7 @@ export function Grid({
   }
   const clicked = ([x, y]: Item, event: { isDoubleClick?: boolean; localEventX?: number; bounds?: Rectangle }) => {
     const { localEventX, bounds } = event
-    if (editable && scene.filteredBy(y, x) && bounds && (localEventX ?? 0) >= bounds.width - signWidth)
+    if (editable && scene.filteredBy(y, x) && bounds && (localEventX ?? 0) >= bounds.width - signWidth * size)
       // The grid takes the keyboard with the click; what opens has it after that.
       return void setTimeout(() => onFilter?.(x))
     if (!event.isDoubleClick || !pressed.current.again || x < 0) return
@@ -551,7 +554,10 @@ export function Grid({
     gridSelection: selection,
     onGridSelectionChange: select,
     // As wide as the longest number needs, in the rows that stay as in all others.
-    rowMarkers: { kind: 'clickable-number', width: rows > 10_000 ? 48 : rows > 1000 ? 44 : rows > 100 ? 36 : 32 },
+    rowMarkers: {
+      kind: 'clickable-number',
+      width: Math.round((rows > 10_000 ? 48 : rows > 1000 ? 44 : rows > 100 ? 36 : 32) * size),
+    },
     rowHeight: scene.rowHeight,
     ...(drawCell && { drawCell }),
     smoothScrollX: true,
@@ -623,7 +629,7 @@ export function Grid({
             : true
         }
         cellActivationBehavior="double-click"
-        headerHeight={headHeight}
+        headerHeight={head}
         columnSelect="multi"
         fillHandle={editable}
         copyHeaders={false}
@@ -665,11 +671,11 @@ export function Grid({
             resized.current = true
           },
           onColumnResizeEnd: (_column: unknown, width: number, index: number) => {
-            if (resized.current) store.change([{ op: 'width', sheet, column: index, width: Math.round(width) }])
+            if (resized.current) store.change([{ op: 'width', sheet, column: index, width: Math.round(width / size) }])
           },
         })}
-        minColumnWidth={24}
-        maxColumnWidth={900}
+        minColumnWidth={Math.round(24 * size)}
+        maxColumnWidth={Math.round(900 * size)}
         onHeaderContextMenu={(column, event) => {
           event.preventDefault()
           setSelection({
@@ -720,7 +726,7 @@ export function Grid({
         ref={frozen}
         rows={frozenRows}
         height={scene.heightBetween(0, frozenRows)}
-        top={headHeight}
+        top={head}
         holder={holder}
         drawn={drawn}
         onClicked={clicked}
@@ -731,6 +737,7 @@ export function Grid({
       {entry && (
         <EntryField
           {...entry}
+          size={size}
           // While cells of another sheet are pointed at it stays in sight, below them.
           {...(entry.sheet !== sheet && {
             x: 48,

@@ -3,6 +3,7 @@ import fc from 'fast-check'
 import { expect, test } from 'vitest'
 import { noLooks, type SheetLooks } from '../../../core/content/looks'
 import { largestSheet } from '../../../core/content/workbook'
+import { sizes } from '../size'
 import { pastHidden, sceneOf, settled } from './scene'
 
 const size = 12
@@ -57,8 +58,8 @@ test('the cursor rests on what is shown, on the first cell of an area, and an ar
 
 test('heights are summed as row after row has them, also over all rows of a sheet', () => {
   fc.assert(
-    fc.property(looks, line, fc.nat(40), (its, from, count) => {
-      const { rowHeight, heightBetween } = sceneOf(its, false)
+    fc.property(looks, line, fc.nat(40), fc.constantFrom(...sizes), (its, from, count, shown) => {
+      const { rowHeight, heightBetween } = sceneOf(its, false, undefined, undefined, shown)
       let sum = 0
       for (let row = from; row < from + count; row++) sum += typeof rowHeight === 'number' ? rowHeight : rowHeight(row)
       expect(heightBetween(from, from + count)).toBe(sum)

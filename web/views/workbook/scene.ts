@@ -10,6 +10,8 @@ export const usualHeight = 26
 export const pixelsOf = (points: number): number => Math.max(10, Math.round((points * 4) / 3) + 6)
 
 export interface Scene {
+  /** How large the sheet is shown; a share of its usual size. */
+  size: number
   rowHeight: number | ((row: number) => number)
   /** Pixels from the top of one row to the top of another; a merged area may go over all rows that a sheet can have. */
   heightBetween: (from: number, to: number) => number
@@ -29,6 +31,7 @@ export function sceneOf(
   open: boolean,
   needs: ReadonlyMap<number, number> = noneNeeded,
   filter?: SheetFilter,
+  size = 1,
 ): Scene {
   const { heights, merged } = frame
   const hiddenRows = open ? new Set<number>() : frame.hiddenRows
@@ -46,18 +49,20 @@ export function sceneOf(
       }
   const holds = (row: number, column: number) => (area: MergedArea) =>
     row >= area.top && row <= area.bottom && column >= area.left && column <= area.right
+  const usual = Math.round(usualHeight * size)
   const heightOf = (row: number) => {
     if (hiddenRows.has(row)) return 0
     const own = heights.get(row)
-    return own === undefined ? Math.max(usualHeight, needs.get(row) ?? 0) : pixelsOf(own)
+    return Math.round((own === undefined ? Math.max(usualHeight, needs.get(row) ?? 0) : pixelsOf(own)) * size)
   }
   const ownRows = new Set([...heights.keys(), ...hiddenRows, ...needs.keys()])
   return {
-    rowHeight: ownRows.size ? heightOf : usualHeight,
+    size,
+    rowHeight: ownRows.size ? heightOf : usual,
     heightBetween(from, to) {
-      let pixels = (to - from) * usualHeight
-      if (to - from <= ownRows.size) for (let row = from; row < to; row++) pixels += heightOf(row) - usualHeight
-      else for (const row of ownRows) if (row >= from && row < to) pixels += heightOf(row) - usualHeight
+      let pixels = (to - from) * usual
+      if (to - from <= ownRows.size) for (let row = from; row < to; row++) pixels += heightOf(row) - usual
+      else for (const row of ownRows) if (row >= from && row < to) pixels += heightOf(row) - usual
       return pixels
     },
     mergedAt: (row, column) => byRow.get(row)?.find(holds(row, column)) ?? tall.find(holds(row, column)),
@@ -166,7 +171,7 @@ export function cellDrawer(
     const area = mergedAt(row, col)
     const look = lookOf(row, col)
     // Text stands at the foot of a row that is higher than its own line, where nothing else is said.
-    const tall = (area ? scene.heightBetween(area.top, area.bottom + 1) : height) > usualHeight + 8
+    const tall = (area ? scene.heightBetween(area.top, area.bottom + 1) : height) > (usualHeight + 8) * scene.size
     if (area || look?.vertical === 'top' || (tall && look?.vertical !== 'middle')) {
       const [top, left] = area ? [area.top, area.left] : [row, col]
       const box = area
@@ -181,13 +186,20 @@ export function cellDrawer(
       ctx.beginPath()
       ctx.rect(x, y, width, height)
       ctx.clip()
-      setText(ctx, textOf(top, left), box, lookOf(top, left)?.vertical ?? (tall ? 'bottom' : 'middle'), theme)
+      setText(
+        ctx,
+        textOf(top, left),
+        box,
+        lookOf(top, left)?.vertical ?? (tall ? 'bottom' : 'middle'),
+        theme,
+        scene.size,
+      )
       ctx.restore()
     } else drawContent()
-    const filtered = scene.filteredBy(row, col)
-    if (filtered) sign(ctx, theme, rect, filtered === 'some')
-    // The grid remembers what it set, and would write on in the colour of the lines.
+    // The grid remembers what it set, and would write on in the colour of the sign and of the lines.
     const { fillStyle } = ctx
+    const filtered = scene.filteredBy(row, col)
+    if (filtered) sign(ctx, theme, rect, filtered === 'some', scene.size)
     // Lines are drawn at a cell's right and lower edge; between two cells the stronger border holds.
     const inside = (other: MergedArea | undefined) => area !== undefined && other === area
     if (!inside(mergedAt(row, col + 1)))
@@ -213,14 +225,21 @@ interface Colours {
 /** As wide as what is pressed to say which rows are shown. */
 export const signWidth = 24
 /** Three lines, each shorter than the one above: in the accent's colour, on its ground, where they let not all rows through. */
-function sign(ctx: CanvasRenderingContext2D, theme: Colours, { x, y, width, height }: Rectangle, some: boolean): void {
-  if (width < signWidth + 8) return
-  const [left, middle] = [x + width - signWidth, y + Math.min(height, usualHeight) / 2]
+function sign(
+  ctx: CanvasRenderingContext2D,
+  theme: Colours,
+  { x, y, width, height }: Rectangle,
+  some: boolean,
+  size: number,
+): void {
+  if (width < (signWidth + 8) * size) return
+  const [left, middle] = [x + width - signWidth * size, y + Math.min(height, usualHeight * size) / 2]
+  const bar = (from: number, top: number, wide: number, high: number) =>
+    ctx.fillRect(left + from * size, middle + top * size, wide * size, high * size)
   ctx.fillStyle = some ? theme.accentColor : theme.bgCell
-  ctx.fillRect(left, middle - 10, signWidth - 3, 20)
+  bar(0, -10, signWidth - 3, 20)
   ctx.fillStyle = some ? theme.accentFg : theme.textDark
-  for (const [at, length] of [14, 9, 4].entries())
-    ctx.fillRect(left + (signWidth - 3 - length) / 2, middle - 5 + at * 4, length, 1.5)
+  for (const [at, length] of [14, 9, 4].entries()) bar((signWidth - 3 - length) / 2, -5 + at * 4, length, 1.5)
 }
 
 /** One line along an edge, inside of it. @param way to which side of the edge it is: -1 before, 1 behind */
@@ -264,6 +283,7 @@ function setText(
   box: Rectangle,
   vertical: 'top' | 'middle' | 'bottom',
   theme: Colours,
+  shown: number,
 ): void {
   if (!text) return
   if (theme.baseFontFull) ctx.font = theme.baseFontFull
@@ -273,13 +293,19 @@ function setText(
   const pad = theme.cellHorizontalPadding
   const size = Number(/([\d.]+)px/.exec(ctx.font)?.[1] ?? 14)
   const step = size * 1.35
-  const lines = wrap ? wrapped(text, box.width - 2 * pad, (part) => ctx.measureText(part).width) : text.split('\n', 1)
+  // Lines end where they end in the usual size, which its row has its height from.
+  const asShown = ctx.font
+  if (shown !== 1 && wrap) ctx.font = asShown.replace(/[\d.]+px/, `${size / shown}px`)
+  const lines = wrap
+    ? wrapped(text, (box.width - 2 * pad) / shown, (part) => ctx.measureText(part).width)
+    : text.split('\n', 1)
+  ctx.font = asShown
   const all = lines.length * step
   const first =
     (vertical === 'top'
-      ? box.y + 4
+      ? box.y + 4 * shown
       : vertical === 'bottom'
-        ? box.y + box.height - 4 - all
+        ? box.y + box.height - 4 * shown - all
         : box.y + (box.height - all) / 2) +
     step / 2
   const at = align === 'left' ? box.x + pad : align === 'right' ? box.x + box.width - pad : box.x + box.width / 2

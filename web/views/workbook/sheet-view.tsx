@@ -14,6 +14,7 @@ import { t, told } from '../../words/all'
 import { withControl } from '../../words/formats'
 import type { Selected } from '../../work/content'
 import type { SheetMarks } from '../../workers/looking-back'
+import { SizeOnScreen } from '../size-on-screen'
 import { type Block, fillKeyOp, numbersBefore, pastedOp, sortOp, styleOp, sumsOp, usedPart } from './acts'
 import { CalculationLine } from './calculation-line'
 import { noLook } from './cell-looks'
@@ -522,9 +523,12 @@ export function SheetView({
         >
           <CalculationLine store={store} />
           {store.csv && <WrittenAs dialect={store.csv.dialect} onChange={onWrittenAs} />}
-          <FilteredRows sheet={sheet} onShowAll={editable && mayFilter ? filters.showAll : undefined} />
-          <HiddenLines sheet={sheet} shown={showHidden} onShow={setShowHidden} />
-          {many && <Sum store={store} index={index} block={usedPart(sheet, place.block, used.columns)} />}
+          <div className="ml-auto flex items-stretch">
+            <FilteredRows sheet={sheet} onShowAll={editable && mayFilter ? filters.showAll : undefined} />
+            <HiddenLines sheet={sheet} shown={showHidden} onShow={setShowHidden} />
+            {many && <Sum store={store} index={index} block={usedPart(sheet, place.block, used.columns)} />}
+            <SizeOnScreen what="sheet" className="ml-2" back={() => grid.current?.focus()} />
+          </div>
         </SheetTabs>
       </div>
       {filters.list}
