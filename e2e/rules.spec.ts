@@ -286,3 +286,52 @@ test('what was entered before a rule is found, and two who change cells and rule
   await other.keyboard.press('Control+s')
   await expect(reach(other)).toContainText(/Saved as version [45]/)
 })
+
+test('what a column holds is offered to who types the same again; the keys enter what was typed, or what is gone to', async ({
+  page,
+  office,
+}, info) => {
+  await enterByKeys(page, office.url)
+  await beginSheet(page, 'Kind', 'Gate paddle', 'Gauge', 'Weir')
+  const offered = page.getByRole('listbox', { name: 'What it may go on to be' })
+  await page.keyboard.type('g')
+  await expect(offered.getByRole('option')).toHaveText(['Gauge', 'Gate paddle'])
+  await page.keyboard.type('at')
+  await expect(offered.getByRole('option')).toHaveText(['Gate paddle'])
+  await page.keyboard.press('ArrowDown')
+  await expect(offered.getByRole('option', { selected: true })).toHaveText('Gate paddle')
+  await page.keyboard.press('Enter')
+  await expect(cell(page, 1, 4)).toHaveText('Gate paddle')
+  await expect(offered).toHaveCount(0)
+  // Who goes on typing and enters it has what was typed.
+  await page.keyboard.type('We')
+  await expect(offered.getByRole('option')).toHaveText(['Weir'])
+  await page.keyboard.press('Enter')
+  await expect(cell(page, 1, 5)).toHaveText('We')
+  // Beside them there is nothing to be offered, where a list is said it is of that list.
+  await page.keyboard.press('Control+Home')
+  await page.keyboard.press('ArrowRight')
+  await page.keyboard.press('ArrowDown')
+  await page.keyboard.type('g')
+  await expect(entry(page)).toHaveValue('g')
+  await expect(offered).toHaveCount(0)
+  await page.keyboard.press('Escape')
+  await ruleOfList(page)
+  await page.keyboard.press('Escape')
+  await inCells(page)
+  await page.keyboard.type('g')
+  await expect(offered.getByRole('option')).toHaveText(['Gate paddle', 'Gauge'])
+  await page.keyboard.press('ArrowUp')
+  await page.keyboard.press('Tab')
+  await expect(cell(page, 2, 1)).toHaveText('Gauge')
+  await page.keyboard.press('Control+s')
+  await fileAs(page, 'Repairs offered')
+  expect((await readBy(reader, page, office, info, 'Repairs offered.xlsx')).at(-1)).toEqual([
+    null,
+    'Gauge',
+    null,
+    null,
+    null,
+    null,
+  ])
+})

@@ -54,6 +54,8 @@ export const sheet = {
   'sheet.percent': 'Prozent',
   'sheet.date-and-time': 'Datum und Zeit',
   'sheet.time': 'Zeit',
+  'sheet.goes-on-as': 'Was gemeint sein kann',
+  'sheet.functions': 'Funktionen',
   'sheet.cell-entry': 'Zelleneingabe',
   'sheet.entry-of': 'Eintrag von {address}',
   'sheet.filled': '{filled} gefüllt',

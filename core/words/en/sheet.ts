@@ -54,6 +54,8 @@ export const sheet = {
   'sheet.percent': 'Percent',
   'sheet.date-and-time': 'Date and time',
   'sheet.time': 'Time',
+  'sheet.goes-on-as': 'What it may go on to be',
+  'sheet.functions': 'Functions',
   'sheet.cell-entry': 'Cell entry',
   'sheet.entry-of': 'Entry of {address}',
   'sheet.filled': '{filled} filled',

@@ -5,7 +5,15 @@ import { userEvent } from 'vitest/browser'
 import { show } from '../../testing/render'
 import { EntryField } from './entry-field'
 
-function Cell({ taken }: { taken: (string | null)[] }) {
+function Cell({
+  taken,
+  entry = '1',
+  goesOn,
+}: {
+  taken: (string | null)[]
+  entry?: string
+  goesOn?: (typed: string) => readonly string[]
+}) {
   const [open, setOpen] = useState(true)
   return (
     <div className="relative h-40">
@@ -15,7 +23,8 @@ function Cell({ taken }: { taken: (string | null)[] }) {
         <EntryField
           row={0}
           column={0}
-          entry="1"
+          entry={entry}
+          {...(goesOn && { goesOn })}
           x={0}
           y={90}
           width={80}
@@ -52,4 +61,51 @@ test('a click beside it takes the entry in', async () => {
   await userEvent.keyboard('3')
   await userEvent.click(screen.getByTestId('cells'))
   expect(taken).toEqual(['13'])
+})
+
+const known = ['Lock gate', 'Lock keeper', 'Weir']
+const goesOn = (typed: string) =>
+  known.filter((one) => one !== typed && one.toLowerCase().startsWith(typed.toLowerCase()))
+
+test('what is typed is entered as it is, whatever is offered; what is gone to with the arrows is entered with the same key', async () => {
+  for (const [keys, entered] of [
+    ['o{Enter}', 'Lo'],
+    ['o{ArrowDown}{Enter}', 'Lock gate'],
+    ['o{ArrowDown}{ArrowDown}{Tab}', 'Lock keeper'],
+    ['o{ArrowUp}{Enter}', 'Lock keeper'],
+    // Past the end it is what was typed again, and so it is after Escape.
+    ['o{ArrowDown}{ArrowDown}{ArrowDown}{Enter}', 'Lo'],
+    ['o{ArrowDown}{Escape}ts{Enter}', 'Lots'],
+    ['o{Escape}', null],
+    // Another letter is another entry, and nothing of it is chosen.
+    ['o{ArrowDown}ck{Enter}', 'Lock'],
+  ] as const) {
+    const taken: (string | null)[] = []
+    const { screen } = await show(<Cell taken={taken} entry="L" goesOn={goesOn} />)
+    const field = screen.getByRole('textbox')
+    await expect.element(field).toHaveFocus()
+    await expect.element(screen.getByRole('listbox', { name: 'What it may go on to be' })).toBeVisible()
+    await userEvent.keyboard(keys)
+    expect(taken).toEqual([entered])
+    await screen.unmount()
+  }
+})
+test('an entry that is offered and pressed stays in its field, and is told to who hears it', async () => {
+  const taken: (string | null)[] = []
+  const { screen } = await show(<Cell taken={taken} entry="L" goesOn={goesOn} />)
+  const field = screen.getByRole('textbox')
+  await expect.element(field).toHaveFocus()
+  await userEvent.keyboard('{ArrowDown}')
+  const first = screen.getByRole('option', { name: 'Lock gate' })
+  await expect.element(first).toHaveAttribute('aria-selected', 'true')
+  expect((field.element() as HTMLElement).getAttribute('aria-activedescendant')).toBe(first.element().id)
+  await userEvent.click(screen.getByRole('option', { name: 'Lock keeper' }))
+  await expect.element(field).toHaveValue('Lock keeper')
+  await expect.element(field).toHaveFocus()
+  await userEvent.keyboard(' of LK07{Enter}')
+  expect(taken).toEqual(['Lock keeper of LK07'])
+  // Nothing is offered for a formula but its functions.
+  const formula = await show(<Cell taken={taken} entry="=" goesOn={() => ['=no']} />)
+  await expect.element(formula.screen.getByRole('textbox').last()).toHaveFocus()
+  expect(formula.screen.getByRole('listbox').query()).toBe(null)
 })

@@ -20,7 +20,7 @@ export interface Entry {
 }
 
 /** What is told of a formula takes no more than this; pixels. */
-const helpRoom = { width: 420, offered: 220, call: 72, fault: 72 }
+const helpRoom = { width: 420, offered: 220, entries: 180, call: 72, fault: 72 }
 
 /** A line ends where the cursor is, as if it was typed: the field's own undo takes it back. */
 export function breakLine(field: HTMLTextAreaElement): void {
@@ -47,6 +47,7 @@ export function EntryField({
   onWriting,
   onTyping,
   onFinish,
+  goesOn,
   wrong,
 }: Entry & {
   /** How large the sheet is shown. */
@@ -61,6 +62,8 @@ export function EntryField({
   onWriting: (writing: Writing | null) => void
   onTyping: (text: string) => void
   onFinish: (text: string | null, move: readonly [number, number]) => void
+  /** What may be meant by what is typed so far. */
+  goesOn?: (typed: string) => readonly string[]
   /** Why an entry is not what the cell may hold. */
   wrong?: Parameters<typeof useFormulaField>[0]['wrong']
 }) {
@@ -77,6 +80,8 @@ export function EntryField({
     onText: onTyping,
     onWriting,
     functions,
+    // What is only changed a little is not begun anew.
+    goesOn: typed ? goesOn : undefined,
     wrong,
   })
   const latest = useRef({ onTyping, onFinish, asks: writing.asks, refused: writing.refused })

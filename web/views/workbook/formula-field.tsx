@@ -1,6 +1,6 @@
 // A formula while it is typed, in its cell or in the line above: cells are pointed at instead of typed, what it names is
 // coloured there and here, functions are offered by their names and told with their arguments, and where it cannot be read
-// it says where.
+// it says where. An entry that is none is offered what it may go on to be.
 import { type RefObject, useEffect, useId, useLayoutEffect, useRef, useState } from 'react'
 import {
   asksForCells,
@@ -16,7 +16,7 @@ import {
 } from '../../../core/content/formula-entry'
 import type { MergedArea } from '../../../core/content/looks'
 import { largestSheet } from '../../../core/content/workbook'
-import { told } from '../../words/all'
+import { t, told } from '../../words/all'
 import { arrowSteps } from './acts'
 import { argumentAt, functionHelp } from './function-help'
 
@@ -66,6 +66,7 @@ export function useFormulaField({
   onText,
   onWriting,
   functions,
+  goesOn,
   wrong,
 }: {
   field: RefObject<HTMLInputElement | HTMLTextAreaElement | null>
@@ -83,6 +84,8 @@ export function useFormulaField({
   onWriting: (writing: Writing | null) => void
   /** Names of all functions that can be calculated. */
   functions: readonly string[]
+  /** What may be meant by what is typed so far, and is no formula. */
+  goesOn?: ((typed: string) => readonly string[]) | undefined
   /** Why an entry is not what the cell may hold; `again` when it is taken as soon as it is said again. */
   wrong?: ((entry: string) => { words: string; again: boolean } | null) | undefined
 }) {
@@ -144,15 +147,34 @@ export function useFormulaField({
         ].slice(0, mostOffered)
       : []
   const take = (name: string) => typed && put(typed.from, caret, `${name}(`)
+  const entries = text !== null && formula === null && fault === null ? (goesOn?.(text) ?? []) : []
+  const takeEntry = (entry: string) => put(0, field.current!.value.length, entry)
   const call = formula !== null && !offered.length ? callAround(formula, caret) : null
 
   /** @returns whether the key was for the formula */
   const press = (event: React.KeyboardEvent): boolean => {
-    if (formula === null) return false
     const done = () => {
       event.preventDefault()
       event.stopPropagation()
       return true
+    }
+    /** Through what is offered, and past either end to the typed again. */
+    const choose = (count: number) => {
+      const way = event.key === 'ArrowDown' ? 1 : event.key === 'ArrowUp' ? -1 : 0
+      if (way) setChosen(((chosen + 1 + way + count + 1) % (count + 1)) - 1)
+      return way !== 0
+    }
+    if (formula === null) {
+      if (!entries.length || event.ctrlKey || event.metaKey || event.altKey || event.shiftKey) return false
+      if (choose(entries.length)) return done()
+      if (chosen < 0) return false
+      if (event.key === 'Escape') {
+        setChosen(-1)
+        return done()
+      }
+      // It is entered with the same key.
+      if (event.key === 'Enter' || event.key === 'Tab') takeEntry(entries[chosen]!)
+      return false
     }
     const step = arrowSteps[event.key]
     if (step && byKeys && !event.altKey && !offered.length && asks()) {
@@ -168,11 +190,7 @@ export function useFormulaField({
     }
     if (event.ctrlKey || event.metaKey || event.altKey) return false
     if (offered.length) {
-      if (event.key === 'ArrowDown' || event.key === 'ArrowUp') {
-        const way = event.key === 'ArrowDown' ? 1 : -1
-        setChosen(chosen < 0 ? (way > 0 ? 0 : offered.length - 1) : (chosen + way + offered.length) % offered.length)
-        return done()
-      }
+      if (choose(offered.length)) return done()
       if (event.key === 'Tab' || (event.key === 'Enter' && chosen >= 0)) {
         take(offered[Math.max(0, chosen)]!)
         return done()
@@ -243,7 +261,9 @@ export function useFormulaField({
         ? { is: 'offered' as const, offered, chosen, take }
         : call && help
           ? { is: 'call' as const, name: call.name, help, argument: argumentAt(help, call.argument) }
-          : null
+          : entries.length
+            ? { is: 'entries' as const, offered: entries, chosen, take: takeEntry }
+            : null
   return {
     look,
     press,
@@ -256,8 +276,8 @@ export function useFormulaField({
     about: {
       'aria-autocomplete': 'list' as const,
       ...(shown && { 'aria-describedby': id }),
-      ...(shown?.is === 'offered' && { 'aria-controls': id }),
-      ...(shown?.is === 'offered' && chosen >= 0 && { 'aria-activedescendant': `${id}-${chosen}` }),
+      ...(shown && 'offered' in shown && { 'aria-controls': id }),
+      ...(shown && 'offered' in shown && chosen >= 0 && { 'aria-activedescendant': `${id}-${chosen}` }),
       ...(shown?.is === 'fault' && { 'aria-invalid': true }),
     },
     id,
@@ -296,7 +316,14 @@ export function FormulaHelp({ id, shown, style }: { id: string; shown: Shown; st
     )
   }
   return (
-    <div id={id} role="listbox" tabIndex={-1} style={style} className={`${frame} min-w-56 p-1`}>
+    <div
+      id={id}
+      role="listbox"
+      aria-label={shown.is === 'entries' ? t('sheet.goes-on-as') : t('sheet.functions')}
+      tabIndex={-1}
+      style={style}
+      className={`${frame} min-w-56 p-1`}
+    >
       {shown.offered.map((name, at) => (
         <div
           key={name}
@@ -312,8 +339,14 @@ export function FormulaHelp({ id, shown, style }: { id: string; shown: Shown; st
             shown.take(name)
           }}
         >
-          <span className="font-mono">{name}</span>
-          <span className="ml-auto truncate text-soft">{functionHelp.get(name)?.does}</span>
+          {shown.is === 'entries' ? (
+            <span className="truncate">{name}</span>
+          ) : (
+            <>
+              <span className="font-mono">{name}</span>
+              <span className="ml-auto truncate text-soft">{functionHelp.get(name)?.does}</span>
+            </>
+          )}
         </div>
       ))}
     </div>

@@ -29,7 +29,7 @@ import { coloursOf, type Writing } from './formula-field'
 import { type Drawn, FrozenRows, type FrozenRowsRef } from './frozen-rows'
 import { contrasting, useGridTheme } from './grid-theme'
 import { pointWith, spotUnder } from './pointing'
-import { enter, faultOfEntry, noticeOf } from './rules'
+import { enter, entriesGoingOn, faultOfEntry, noticeOf } from './rules'
 import { type CellText, cellDrawer, pastHidden, sceneOf, settled, signWidth } from './scene'
 import type { ShownWorkbook } from './still'
 import { typedCell } from './typed'
@@ -752,6 +752,7 @@ export function Grid({
           onWriting={onWriting}
           onTyping={(text) => store.typing({ sheet: entry.sheet, row: entry.row, column: entry.column, entry: text })}
           onFinish={finish}
+          goesOn={(text) => entriesGoingOn(store, entry, text)}
           wrong={(text) => faultOfEntry(store, entry.sheet, entry.row, entry.column, text)}
         />
       )}

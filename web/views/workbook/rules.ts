@@ -15,7 +15,8 @@ import {
   withChoice,
 } from '../../../core/content/entry-rules'
 import { referencesIn } from '../../../core/content/formula-entry'
-import { type Cell, cellAt, columnName, type MergedArea } from '../../../core/content/workbook'
+import { goingOn, knownEntries } from '../../../core/content/known-entries'
+import { type Cell, cellAt, columnName, type MergedArea, type Sheet } from '../../../core/content/workbook'
 import type { WorkbookOp } from '../../../core/content/workbook-ops'
 import { t } from '../../words/all'
 import type { ShownWorkbook } from './still'
@@ -73,6 +74,31 @@ export function enter(store: RuledStore, sheet: number, row: number, column: num
   if (fits === false && rule?.otherwise === 'told')
     toast(faultWords(rule, ruleChoices(rule, { row, column }, rulesView(store, sheet))), { duration: 8000 })
   return { op: 'cells', sheet, cells: [{ row, column, cell }] }
+}
+
+/** So many entries are offered to who types. */
+const mostOffered = 6
+/** What a column holds, as long as its rows are the same. */
+let column: { rows: Sheet['rows']; row: number; column: number; texts: string[] } | null = null
+/** What somebody may mean who types into a cell: of its list where it has one, else of what its column holds. */
+export function entriesGoingOn(
+  store: RuledStore,
+  at: { sheet: number; row: number; column: number },
+  typed: string,
+): readonly string[] {
+  const sheet = store.workbook.sheets[at.sheet]
+  if (!sheet) return []
+  const rule = ruleAt(sheet, at.row, at.column)
+  const choices = rule?.condition.kind === 'one of' ? ruleChoices(rule, at, rulesView(store, at.sheet)) : null
+  if (choices)
+    return goingOn(
+      choices.map(({ text }) => text),
+      typed,
+      mostOffered,
+    )
+  if (column?.rows !== sheet.rows || column.row !== at.row || column.column !== at.column)
+    column = { rows: sheet.rows, row: at.row, column: at.column, texts: knownEntries(sheet, at.row, at.column) }
+  return goingOn(column.texts, typed, mostOffered)
 }
 
 /** How many of the cells that an operation fills hold something else than their rules ask for. */
