@@ -33,7 +33,7 @@ import { Find } from './find'
 import { LookBeside } from './look-beside'
 import { PagesNow } from './pages-now'
 import { PictureBeside } from './picture-beside'
-import { SignsBeside } from './signs-beside'
+import { SignsInText } from './signs-in-text'
 import { TableQuestion } from './table-question'
 import { ThenPage } from './then-page'
 import { DocumentTools, insertTable, setLink, type ToolState, toolState, undoable } from './tools'
@@ -359,7 +359,7 @@ export function DocumentBody({
         <PictureBeside view={active ?? view} picture={tools.picture} onClose={() => setPanel(null)} />
       )}
       {panel === 'signs' && editable && !looking && view && (
-        <SignsBeside view={active ?? view} onClose={() => setPanel(null)} />
+        <SignsInText view={active ?? view} onClose={() => setPanel(null)} />
       )}
       {panel === 'looks' && editable && !plain && !looking && view && tools && (
         <LookBeside

@@ -3,22 +3,27 @@ import { useState } from 'react'
 import { expect, test } from 'vitest'
 import { userEvent } from 'vitest/browser'
 import { show } from '../../testing/render'
-import { EntryField } from './entry-field'
+import { EntryField, putInEvent } from './entry-field'
 
 function Cell({
   taken,
   entry = '1',
   goesOn,
+  quiet = false,
 }: {
   taken: (string | null)[]
   entry?: string
   goesOn?: (typed: string) => readonly string[]
+  quiet?: boolean
 }) {
   const [open, setOpen] = useState(true)
   return (
     <div className="relative h-40">
       {/* biome-ignore lint/a11y/noNoninteractiveTabindex: stands for the grid, which has the focus itself */}
       <div data-testid="cells" tabIndex={0} className="h-20 w-full" />
+      <div data-for-entry>
+        <input type="search" aria-label="Beside" />
+      </div>
       {open && (
         <EntryField
           row={0}
@@ -30,6 +35,7 @@ function Cell({
           width={80}
           height={24}
           typed
+          quiet={quiet}
           sheet={0}
           room={{ width: 400, height: 160 }}
           functions={[]}
@@ -108,4 +114,39 @@ test('an entry that is offered and pressed stays in its field, and is told to wh
   const formula = await show(<Cell taken={taken} entry="=" goesOn={() => ['=no']} />)
   await expect.element(formula.screen.getByRole('textbox').last()).toHaveFocus()
   expect(formula.screen.getByRole('listbox').query()).toBe(null)
+})
+
+const putIn = (letters: string) =>
+  document.querySelector('textarea')!.dispatchEvent(new CustomEvent(putInEvent, { detail: letters }))
+
+test('what is put in from beside it goes to the caret; it stays open until somebody goes on elsewhere', async () => {
+  const taken: (string | null)[] = []
+  const { screen } = await show(<Cell taken={taken} entry="8 mm" />)
+  const field = screen.getByRole('textbox', { name: 'Cell entry' })
+  const beside = screen.getByRole('searchbox', { name: 'Beside' })
+  await expect.element(field).toHaveFocus()
+  await userEvent.keyboard('{Home}{ArrowRight}')
+  await userEvent.click(beside)
+  await expect.element(beside).toHaveFocus()
+  putIn('–')
+  putIn('½')
+  await expect.element(field).toHaveValue('8–½ mm')
+  expect(taken).toEqual([])
+  // Back in it the keys go on there, and what beside it has is not entered twice.
+  await userEvent.click(field)
+  await userEvent.keyboard('{End}!{Enter}')
+  expect(taken).toEqual(['8–½ mm!'])
+})
+test('an entry that is begun from beside it leaves the keys there, and is entered when they go elsewhere', async () => {
+  const taken: (string | null)[] = []
+  const { screen } = await show(<Cell taken={taken} entry="20" quiet />)
+  const field = screen.getByRole('textbox', { name: 'Cell entry' })
+  await expect.element(field).toBeVisible()
+  expect(document.activeElement).not.toBe(field.element())
+  putIn(' °C')
+  await expect.element(field).toHaveValue('20 °C')
+  await userEvent.click(screen.getByRole('searchbox', { name: 'Beside' }))
+  expect(taken).toEqual([])
+  await userEvent.click(screen.getByTestId('cells'))
+  expect(taken).toEqual(['20 °C'])
 })

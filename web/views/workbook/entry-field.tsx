@@ -6,6 +6,9 @@ import { ColouredFormula, FormulaHelp, type Spot, useFormulaField, type Writing 
 /** Told to a cell's field to take in what it holds now, as Enter would, without moving on. */
 export const settleEvent = 'jaula-settle'
 
+/** Told to a cell's field to take in letters where its caret is, while the keys are elsewhere. */
+export const putInEvent = 'jaula-put-in'
+
 export interface Entry {
   sheet: number
   row: number
@@ -17,6 +20,8 @@ export interface Entry {
   height: number
   /** Whether it was begun by typing over what is there. */
   typed: boolean
+  /** The keys stay where they are, beside the cells. */
+  quiet?: boolean
 }
 
 /** What is told of a formula takes no more than this; pixels. */
@@ -28,6 +33,9 @@ export function breakLine(field: HTMLTextAreaElement): void {
     field.setRangeText('\n', field.selectionStart, field.selectionEnd, 'end')
 }
 
+/** Whether something is of what stands beside the cells for what is typed into them. */
+const isBeside = (element: Element | null) => !!element?.closest('[data-for-entry]')
+
 /** The field in a cell; what is being typed is kept from its first letter. */
 export function EntryField({
   sheet,
@@ -35,6 +43,7 @@ export function EntryField({
   column,
   entry,
   typed,
+  quiet = false,
   x,
   y,
   width,
@@ -70,6 +79,8 @@ export function EntryField({
   const field = useRef<HTMLTextAreaElement>(null)
   const over = useRef(false)
   const pressed = useRef(false)
+  /** The keys are beside the cells, and come back. */
+  const isAway = useRef(quiet)
   const writing = useFormulaField({
     field,
     sheet,
@@ -103,12 +114,27 @@ export function EntryField({
   // biome-ignore lint/correctness/useExhaustiveDependencies: begins once, with the cell; what it calls is always the latest
   useLayoutEffect(() => {
     const own = field.current!
-    own.focus()
+    if (!quiet) own.focus()
     own.setSelectionRange(own.value.length, own.value.length)
     if (own.value) latest.current.onTyping(own.value)
     writing.look()
     const settle = () => end(true, [0, 0])
     own.addEventListener(settleEvent, settle)
+    const putIn = ({ detail }: CustomEvent<string>) => {
+      own.setRangeText(detail, own.selectionStart, own.selectionEnd, 'end')
+      latest.current.onTyping(own.value)
+      writing.look()
+    }
+    own.addEventListener(putInEvent, putIn as EventListener)
+    // Who comes from beside the cells and goes on elsewhere has entered it.
+    const elsewhere = ({ target }: FocusEvent) => {
+      if (!isAway.current || isBeside(target as Element)) return
+      isAway.current = false
+      if (target === own) return
+      end(true, [0, 0])
+      if (!over.current) own.focus()
+    }
+    document.addEventListener('focusin', elsewhere)
     const press = () => {
       // A cell that is pointed at takes nothing in.
       pressed.current = !latest.current.asks()
@@ -116,6 +142,8 @@ export function EntryField({
     document.addEventListener('pointerdown', press, true)
     return () => {
       own.removeEventListener(settleEvent, settle)
+      own.removeEventListener(putInEvent, putIn as EventListener)
+      document.removeEventListener('focusin', elsewhere)
       document.removeEventListener('pointerdown', press, true)
     }
   }, [])
@@ -162,6 +190,8 @@ export function EntryField({
         onBlur={({ relatedTarget }) => {
           // Another window was gone to: whoever comes back goes on.
           if (!document.hasFocus()) return
+          isAway.current = isBeside(relatedTarget as Element | null)
+          if (isAway.current) return
           const grid = field.current?.parentElement
           const inCells = relatedTarget !== null && grid?.contains(relatedTarget)
           if (!pressed.current && !over.current && inCells) field.current!.focus()

@@ -3,38 +3,34 @@ import {
   CompactSelection,
   DataEditor,
   type DataEditorRef,
-  type GridCell,
-  GridCellKind,
   type GridSelection,
   type Item,
   type Rectangle,
 } from '@glideapps/glide-data-grid'
-import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState, useSyncExternalStore } from 'react'
+import { useEffect, useLayoutEffect, useMemo, useRef, useState, useSyncExternalStore } from 'react'
 import { flushSync } from 'react-dom'
-import { displayOf, sideOf } from '../../../core/content/display'
+import { displayOf } from '../../../core/content/display'
 import { entryOf } from '../../../core/content/entry'
 import { referencesIn } from '../../../core/content/formula-entry'
 import { extentOf, frameOf, isPlainFrame, lookOf } from '../../../core/content/looks'
 import { cellAt, columnName, largestSheet, type Sheet, usedSize } from '../../../core/content/workbook'
 import { isCovered } from '../../design/focus'
-import { t } from '../../words/all'
 import type { SheetMarks } from '../../workers/looking-back'
 import { useSize } from '../size'
-import { arrowSteps, type Block, clearOp, edgeFrom, fillOp, movedCell, tiledOp } from './acts'
-import { copiedCells, keepCopied } from './copied'
-import { type Entry, EntryField } from './entry-field'
-import { onlySeen, seenFrom, shownParts, shownRows } from './filter-acts'
-import { canvasMeasure, gridFont, neededWidth, noNeeds, rowNeeds, sizeOf } from './fitting'
+import { arrowSteps, type Block, clearOp, edgeFrom, fillOp } from './acts'
+import { type Entry, EntryField, putInEvent } from './entry-field'
+import { onlySeen, shownParts, shownRows } from './filter-acts'
+import { canvasMeasure, gridFont, neededWidth, noNeeds, rowNeeds } from './fitting'
 import { coloursOf, type Writing } from './formula-field'
 import { type Drawn, FrozenRows, type FrozenRowsRef } from './frozen-rows'
-import { contrasting, useGridTheme } from './grid-theme'
+import { useGridTheme } from './grid-theme'
 import { pointWith, spotUnder } from './pointing'
 import { enter, entriesGoingOn, faultOfEntry, noticeOf } from './rules'
-import { type CellText, cellDrawer, pastHidden, sceneOf, settled, signWidth } from './scene'
+import { pastHidden, sceneOf, settled, signWidth } from './scene'
 import type { ShownWorkbook } from './still'
-import { typedCell } from './typed'
+import { useCells, usualWidth } from './use-cells'
+import { useCopying } from './use-copying'
 
-const usualWidth = 96
 /** Pixels on either side of the edge behind a column. */
 const edgeReach = 6
 const headHeight = 28
@@ -43,8 +39,6 @@ const mostFrozenRows = 60
 /** A row of no height has no number either. */
 const unseen = { textLight: 'transparent', textMedium: 'transparent', textDark: 'transparent' }
 const nothingSelected: GridSelection = { columns: CompactSelection.empty(), rows: CompactSelection.empty() }
-
-const asText = (rows: string[][]) => rows.map((row) => row.join('\t')).join('\n')
 
 export interface GridPlace {
   row: number
@@ -83,6 +77,7 @@ export function Grid({
   onFilter,
   onChoose,
   spotOf,
+  putIn,
   onSheet = () => {},
   gridRef,
   marks,
@@ -106,6 +101,8 @@ export function Grid({
   onChoose?: () => boolean
   /** Gives where a cell is on screen; nothing for one that is out of sight. */
   spotOf?: React.RefObject<((column: number, row: number) => Rectangle | undefined) | null>
+  /** Puts letters into the entry of the cell that the cursor is in, which is begun where none is; the keys stay where they are. */
+  putIn?: React.RefObject<((letters: string, tries?: number) => void) | null>
   /** Another sheet is gone to. */
   onSheet?: (sheet: number) => void
   gridRef?: React.Ref<DataEditorRef>
@@ -228,25 +225,20 @@ export function Grid({
     onPlace({ row, column, block: range, wholeRows, wholeColumns })
   }, [selection, rows, columnCount])
 
-  const isMarked = useMemo(() => {
-    if (!marks) return () => false
-    const cells = new Set(marks.cells.map(([row, column]) => row * 16384 + column))
-    const [rowsMarked, columnsMarked] = [new Set(marks.rows), new Set(marks.columns)]
-    return (row: number, column: number) =>
-      cells.has(row * 16384 + column) || rowsMarked.has(row) || columnsMarked.has(column)
-  }, [marks])
-  // A result that follows from another change is not a change of its own: its number is coloured, not its cell.
-  const following = useMemo(() => new Set(marks?.following), [marks])
-  // biome-ignore lint/correctness/useExhaustiveDependencies: drawn anew when the workbook says that something changed
-  const textOf = useCallback(
-    (y: number, x: number): CellText => {
-      const cell = cellAt(model, y, x)
-      const result = cell?.formula === undefined ? undefined : store.result(sheet, y, x)
-      const stale = store.markOf(sheet, y, x)?.standing === 'stale' ? ' ?' : ''
-      return { text: displayOf(cell, result) + stale, align: sideOf(cell, result), wrap: cell?.style?.wrap ?? false }
-    },
-    [model, revision, sheet],
-  )
+  const { textOf, drawCell, getCellContent } = useCells({
+    store,
+    revision,
+    sheet,
+    model,
+    scene,
+    plain: isPlainFrame(frame) && !anyLook && !needs.size && !filter,
+    columns,
+    editable,
+    marks,
+    told,
+    theme,
+    size,
+  })
   /** The cells that a formula names while it is typed, in the colours that it has them in. */
   const named = useMemo(() => {
     const [x, y] = selection.current?.cell ?? [-1, -1]
@@ -271,62 +263,6 @@ export function Grid({
         : [],
     )
   }, [writing, tracing, selection, model, sheet, store, theme, columnCount, rows])
-  const drawCell = useMemo(
-    () =>
-      isPlainFrame(frame) && !anyLook && !needs.size && !filter
-        ? undefined
-        : cellDrawer(
-            scene,
-            (y, x) => lookOf(cellAt(model, y, x)?.style),
-            (x) => columns[x]?.width ?? usualWidth * size,
-            textOf,
-          ),
-    [frame, anyLook, needs, filter, scene, model, columns, textOf, size],
-  )
-  // biome-ignore lint/correctness/useExhaustiveDependencies: drawn anew when the workbook says that something changed
-  const getCellContent = useCallback(
-    ([column, row]: Item): GridCell => {
-      // A merged area is its first cell; the others only carry its ground.
-      const area = scene.mergedAt(row, column)
-      const covered = area && (area.top !== row || area.left !== column)
-      const [x, y] = covered ? [area.left, area.top] : [column, row]
-      const cell = cellAt(model, y, x)
-      const look = lookOf(cell?.style)
-      const result = cell?.formula === undefined ? undefined : store.result(sheet, y, x)
-      const style = cell?.style
-      const mark = told?.row === y && told.column === x ? theme.toldCell : isMarked(y, x) ? theme.markedCell : undefined
-      const follows = following.has(y * 16384 + x)
-      const standing = store.markOf(sheet, y, x)?.standing
-      const text = covered ? '' : displayOf(cell, result)
-      // What is not known any more is shown with the doubt that is due, to ears as well.
-      const shown = standing === 'stale' ? `${text} ?` : text
-      return {
-        kind: GridCellKind.Text,
-        data: !covered && scene.filteredBy(y, x) === 'some' ? t('sheet.filtered-heading', { text: shown }) : shown,
-        displayData: shown,
-        copyData: text,
-        allowOverlay: false,
-        readonly: !editable,
-        contentAlign: sideOf(cell, result),
-        ...(style?.wrap && { allowWrapping: true }),
-        ...((mark || follows || style || standing || look) && {
-          themeOverride: {
-            ...(mark ? { bgCell: mark } : style?.fill && { bgCell: style.fill, textDark: contrasting(style.fill) }),
-            ...(style?.color && { textDark: style.color }),
-            ...((follows || standing === 'stale') && !style?.fill && { textDark: theme.followingText }),
-            ...(standing === 'kept' && !style?.fill && !style?.color && { textDark: theme.keptText }),
-            ...((style?.bold || style?.italic || look?.size) && {
-              baseFontStyle: `${style?.italic ? 'italic ' : ''}${style?.bold ? '700 ' : ''}${(look?.size ? sizeOf(look.size) : 14) * size}px`,
-            }),
-            ...(look?.font && {
-              fontFamily: `"${look.font.replace(/["\\;]/g, '')}", Atkinson Hyperlegible Next Variable`,
-            }),
-          },
-        }),
-      }
-    },
-    [model, revision, editable, sheet, isMarked, following, told, theme, scene, size],
-  )
   // Where the cursor begins may be in the middle of a merged area, or out of sight.
   // biome-ignore lint/correctness/useExhaustiveDependencies: how many rows and columns are shown moves no cursor
   useEffect(() => {
@@ -369,67 +305,14 @@ export function Grid({
     if (to.cell[0] !== current.cell[0] || to.cell[1] !== current.cell[1]) goTo(to.cell)
   }
 
-  const paste = ([x, y]: Item, values: readonly (readonly string[])[]) => {
-    const text = asText(values.map((row) => [...row]))
-    const last = copiedCells()
-    const own = last && last.text === text ? last : null
-    const source = (own?.cells ?? values).map((row) => row.length)
-    const range = selection.current?.range
-    const height = range ? shownParts(model, range).reduce((sum, part) => sum + part.height, 0) : 1
-    const target = { x, y, width: range?.width ?? 1, height }
-    const op = tiledOp(
-      sheet,
-      target,
-      { height: source.length, width: Math.max(...source, 0) },
-      (sy, sx, row, column) =>
-        own
-          ? movedCell(own.cells[sy]?.[sx], row - own.rows[sy]!, column - own.x - sx)
-          : typedCell(values[sy]?.[sx] ?? '', cellAt(model, row, column), store.workbook, sheet),
-      seenFrom(model, y),
-    )
-    try {
-      store.change([op])
-      noticeOf(store, op)
-    } catch {
-      // It would reach past the end of the sheet: nothing is changed.
-    }
-    return false
-  }
-  // biome-ignore lint/correctness/useExhaustiveDependencies: results are those of the sheet as it is drawn; the next key may be the one that copies
-  useLayoutEffect(() => {
-    const note = () => {
-      const range = selection.current?.range
-      if (!range || !holder.current?.contains(document.activeElement)) return
-      const rows = shownRows(model, range)
-      const cells = rows.map((y) => Array.from({ length: range.width }, (_, dx) => cellAt(model, y, range.x + dx)))
-      keepCopied({
-        cells,
-        results: cells.map((row, dy) =>
-          row.map((cell, dx) =>
-            cell?.formula === undefined ? undefined : store.result(sheet, rows[dy]!, range.x + dx),
-          ),
-        ),
-        rows,
-        x: range.x,
-        text: asText(
-          cells.map((row, dy) => row.map((cell, dx) => displayOf(cell, store.result(sheet, rows[dy]!, range.x + dx)))),
-        ),
-      })
-    }
-    document.addEventListener('copy', note, true)
-    document.addEventListener('cut', note, true)
-    return () => {
-      document.removeEventListener('copy', note, true)
-      document.removeEventListener('cut', note, true)
-    }
-  }, [selection, model, sheet])
-
+  const paste = useCopying({ store, sheet, model, selection: selection.current, holder })
   const begin = (
     column: number,
     row: number,
     text: string,
     at: { x: number; y: number; width: number; height: number } | undefined,
     typed = false,
+    quiet = false,
   ) => {
     const frame = holder.current?.getBoundingClientRect()
     if (!editable || !at || !frame) return
@@ -446,6 +329,7 @@ export function Grid({
         entry: text,
         // Where nothing was, what is typed is all that there is.
         typed: typed || text === '',
+        quiet,
         x: at.x - frame.x,
         y: at.y - frame.y,
         width: far ? far.x + far.width - at.x : at.width,
@@ -480,6 +364,20 @@ export function Grid({
     frozen.current?.boundsOf(column, row) ?? inner.current?.getBounds(column, row)
   useLayoutEffect(() => {
     if (spotOf) spotOf.current = boundsOf
+    if (!putIn) return
+    putIn.current = (letters, tries = 10) => {
+      const field = () => holder.current?.querySelector('[data-cell-entry]')
+      const { cell } = selection.current ?? {}
+      if (!field() && cell) {
+        const [column, row] = cell
+        begin(column, row, entryOf(cellAt(model, row, column)), boundsOf(column, row), false, true)
+        if (!field()) goTo(cell)
+      }
+      const own = field()
+      if (own) own.dispatchEvent(new CustomEvent(putInEvent, { detail: letters }))
+      // A cell out of sight comes to sight with one of the next frames.
+      else if (tries) requestAnimationFrame(() => putIn.current?.(letters, tries - 1))
+    }
   })
   /** Goes on to the edge of what is filled, or to the first or the last cell; with Shift what is between is selected. */
   const toEdge = (key: string, extend: boolean): boolean => {

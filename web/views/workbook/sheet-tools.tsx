@@ -12,6 +12,7 @@ import {
   Columns3,
   Italic,
   ListFilter,
+  Omega,
   PaintBucket,
   Redo2,
   Rows3,
@@ -49,6 +50,8 @@ export function SheetTools({
   filter,
   ruling,
   looking,
+  signing,
+  onSigns,
   onLooks,
   rows,
   columns,
@@ -67,6 +70,9 @@ export function SheetTools({
   ruling: { on: boolean; open: () => void } | null
   /** The looks of cells are open beside it. */
   looking: boolean
+  /** Signs that no key has are beside it. */
+  signing: boolean
+  onSigns: () => void
   onLooks: () => void
   /** What can be done with the rows and the columns that are selected. */
   rows: ReactNode
@@ -172,6 +178,9 @@ export function SheetTools({
       )}
       <IconButton side="right" label={t('sheet.add-up')} keys="Alt+A" onClick={addUp}>
         <Sigma />
+      </IconButton>
+      <IconButton side="right" label={t('signs.title')} pressed={signing} onClick={onSigns}>
+        <Omega />
       </IconButton>
     </ToolRow>
   )

@@ -14,6 +14,7 @@ import { t, told } from '../../words/all'
 import { withControl } from '../../words/formats'
 import type { Selected } from '../../work/content'
 import type { SheetMarks } from '../../workers/looking-back'
+import { SignsBeside } from '../signs-beside'
 import { SizeOnScreen } from '../size-on-screen'
 import { type Block, fillKeyOp, numbersBefore, pastedOp, sortOp, styleOp, sumsOp, usedPart } from './acts'
 import { CalculationLine } from './calculation-line'
@@ -113,8 +114,10 @@ export function SheetView({
   const [tracing, setTracing] = useState(false)
   const [sorting, setSorting] = useState<Block | null>(null)
   const [finding, setFinding] = useState(false)
-  const [looking, setLooking] = useState(false)
   /** One panel stands beside the cells at a time. */
+  const [panel, setPanel] = useState<'looks' | 'signs' | null>(null)
+  const looking = panel === 'looks'
+  const putIn = useRef<((letters: string) => void) | null>(null)
   const closeRules = useRef(() => {})
   const [found, setFound] = useState<readonly FoundCell[]>([])
   const foundHere = useMemo(() => {
@@ -180,7 +183,7 @@ export function SheetView({
     back: () => grid.current?.focus(),
     onLooking: (on) => {
       if (on) closeRules.current()
-      setLooking(on)
+      setPanel(on ? 'looks' : null)
     },
   })
   const filters = useFilter({
@@ -201,9 +204,13 @@ export function SheetView({
     act,
     back: () => grid.current?.focus(),
     spotOf: filters.spotOf,
-    onOpen: () => setLooking(false),
+    onOpen: () => setPanel(null),
   })
   closeRules.current = rules.close
+  const signs = () => {
+    rules.close()
+    setPanel(panel === 'signs' ? null : 'signs')
+  }
   const sort = (down: boolean) => {
     // One cell or whole columns: everything under the headings in the first row.
     const all = !many || place.wholeColumns.length > 0
@@ -273,6 +280,7 @@ export function SheetView({
     editable
       ? [
           { id: 'add up', label: t('sheet.add-up'), keys: 'Alt+A', run: addUp },
+          { id: 'signs', label: t('signs.title'), run: signs },
           { id: 'fill down', label: t('sheet.fill-down'), run: () => fill('down') },
           { id: 'fill right', label: t('sheet.fill-right'), run: () => fill('right') },
           { id: 'paste values', label: t('sheet.paste-values'), run: () => paste('values') },
@@ -420,8 +428,10 @@ export function SheetView({
           looking={looking}
           onLooks={() => {
             rules.close()
-            setLooking(!looking)
+            setPanel(looking ? null : 'looks')
           }}
+          signing={panel === 'signs'}
+          onSigns={signs}
           ruling={editable && mayRule ? { on: rules.panel !== null, open: rules.toggle } : null}
           rows={
             <>
@@ -444,6 +454,19 @@ export function SheetView({
       )}
       {editable && looking && !store.csv && looks.panel()}
       {rules.panel}
+      {editable && panel === 'signs' && (
+        <div className="contents" data-for-entry>
+          <SignsBeside
+            onInsert={(sign) => putIn.current?.(sign)}
+            onClose={() => {
+              setPanel(null)
+              // Back to the entry, where one was begun.
+              const entry = document.querySelector<HTMLElement>('textarea[data-cell-entry]')
+              ;(entry ?? grid.current)?.focus()
+            }}
+          />
+        </div>
+      )}
       {slip}
       <div className="flex min-w-0 flex-1 flex-col" onKeyDownCapture={press}>
         {finding && (
@@ -493,6 +516,7 @@ export function SheetView({
           {rules.atCell}
         </EntryLine>
         <Grid
+          putIn={putIn}
           store={store}
           sheet={index}
           editable={editable}

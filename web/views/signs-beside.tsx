@@ -1,11 +1,9 @@
-// Signs that no key has, beside the tools: looked for by their names, gone through by arrows, put in where the caret is.
+// Signs that no key has, beside the tools: looked for by their names, gone through by arrows, put in where the caret is, in a text or in a cell.
 import clsx from 'clsx'
-import type { EditorView } from 'prosemirror-view'
-import { type KeyboardEvent, useEffect, useId, useMemo, useState } from 'react'
-import { keepSelection } from '../../views/document/text-look'
-import { LookPanel } from '../../views/look-fields'
-import { t } from '../../words/all'
-import { insertSign, lastSigns, noteSign, type Sign, type SignGroup, signsLike } from './signs'
+import { type KeyboardEvent, useId, useMemo, useState } from 'react'
+import { t } from '../words/all'
+import { LookPanel } from './look-fields'
+import { lastSigns, noteSign, type Sign, type SignGroup, signsLike } from './signs'
 
 const columns = 6
 
@@ -29,17 +27,14 @@ function moved(groups: readonly SignGroup[], at: number, key: string): number {
   return Math.min(next[0] + at - rows[row]![0], next[1] - 1)
 }
 
-export function SignsBeside({ view, onClose }: { view: EditorView; onClose: () => void }) {
+/** @param onInsert puts one in where the work is being written; the keys stay here */
+export function SignsBeside({ onInsert, onClose }: { onInsert: (sign: string) => void; onClose: () => void }) {
   const list = useId()
   const [typed, setTyped] = useState('')
   /** The sign that the keys are at; none while somebody types. */
   const [at, setAt] = useState(-1)
   const [last, setLast] = useState(lastSigns)
   const [put, setPut] = useState('')
-  useEffect(() => {
-    keepSelection(view, true)
-    return () => keepSelection(view, false)
-  }, [view])
   const groups = useMemo(
     () => [...(typed.trim() || !last.length ? [] : [{ title: t('signs.last'), signs: last }]), ...signsLike(typed)],
     [typed, last],
@@ -48,13 +43,9 @@ export function SignsBeside({ view, onClose }: { view: EditorView; onClose: () =
   const chosen = at < 0 && typed.trim() ? 0 : at
   const insert = (one: Sign | undefined) => {
     if (!one) return
-    insertSign(one.sign)(view.state, view.dispatch)
+    onInsert(one.sign)
     noteSign(one.sign)
     setPut(t('signs.put-in', { name: nameOf(one) }))
-  }
-  const close = () => {
-    onClose()
-    view.focus()
   }
   const press = (event: KeyboardEvent) => {
     const { key } = event
@@ -68,7 +59,7 @@ export function SignsBeside({ view, onClose }: { view: EditorView; onClose: () =
   }
   let index = -1
   return (
-    <LookPanel label={t('signs.title')} onClose={close}>
+    <LookPanel label={t('signs.title')} onClose={onClose}>
       <input
         role="combobox"
         aria-expanded="true"

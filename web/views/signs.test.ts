@@ -2,8 +2,9 @@ import fc from 'fast-check'
 import { EditorState, NodeSelection, TextSelection } from 'prosemirror-state'
 import { CellSelection } from 'prosemirror-tables'
 import { expect, test } from 'vitest'
-import { documentSchema } from '../../../core/content/document'
-import { insertSign, type Sign, signGroups, signsLike } from './signs'
+import { documentSchema } from '../../core/content/document'
+import { insertSign } from './document/insert-sign'
+import { type Sign, signGroups, signsLike } from './signs'
 
 const all = signGroups.flatMap(({ signs }) => signs)
 const found = (typed: string): string =>

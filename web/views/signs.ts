@@ -1,6 +1,5 @@
 // Signs that no key of a usual keyboard has: what they are called, and which of them somebody looks for.
-import { type Command, Selection, TextSelection } from 'prosemirror-state'
-import { t } from '../../words/all'
+import { t } from '../words/all'
 
 export interface Sign {
   sign: string
@@ -155,15 +154,6 @@ export function signsLike(typed: string, groups: readonly SignGroup[] = signGrou
     .map(({ title, signs }) => ({ title, signs: signs.filter(like) }))
     .filter(({ signs }) => signs.length > 0)
 }
-
-/** Puts a sign in where the caret is, in place of what is selected of the text. A picture, or cells, are not written over by it. */
-export const insertSign =
-  (sign: string): Command =>
-  ({ tr, selection }, dispatch) => {
-    if (!(selection instanceof TextSelection)) tr.setSelection(Selection.near(selection.$to, -1))
-    dispatch?.(tr.insertText(sign).scrollIntoView())
-    return true
-  }
 
 const kept = 'jaula.signs'
 const mostKept = 9
