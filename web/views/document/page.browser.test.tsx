@@ -70,6 +70,41 @@ test('a column of a table is as wide as the pointer drags it, however large its 
   setSize('text', 1)
 })
 
+test('what is read, or written, stays where it is on the screen while its page becomes larger or smaller', async () => {
+  await browser.viewport(900, 600)
+  setSize('text', 1)
+  const lines = Array.from({ length: 120 }, (_, at) => paragraph(`Reading ${at} of the gauge at LK07, below the weir.`))
+  const doc = nodes.doc.create({}, lines)
+  const { screen } = await show(
+    <div style={{ height: 400, overflow: 'auto' }} data-testid="scroller">
+      <DocumentPage json={doc.toJSON()} editable />
+    </div>,
+  )
+  const scroller = screen.getByTestId('scroller').element() as HTMLElement
+  const written = screen.getByRole('textbox', { name: 'Document' })
+  await expect.element(written).toBeVisible()
+  const topOf = (at: number) =>
+    written.element().querySelectorAll('p')[at]!.getBoundingClientRect().top - scroller.getBoundingClientRect().top
+  // Nothing has the keys: what is at the top stays there.
+  ;(document.activeElement as HTMLElement | null)?.blur()
+  scroller.scrollTop += topOf(50) - 4
+  for (const size of [1.5, 2, 0.75, 1]) {
+    setSize('text', size)
+    await expect.poll(() => topOf(50)).toBeCloseTo(4, -1)
+  }
+  // The caret stays at its height.
+  await userEvent.click(written.element().querySelectorAll('p')[56]!)
+  await userEvent.keyboard('{Home}')
+  await expect.poll(() => getSelection()?.anchorNode?.textContent).toContain('Reading 56')
+  const was = topOf(56)
+  expect(was).toBeGreaterThan(60)
+  for (const size of [1.75, 3, 0.5, 1]) {
+    setSize('text', size)
+    await expect.poll(() => Math.abs(topOf(56) - was)).toBeLessThan(12)
+  }
+  setSize('text', 1)
+})
+
 test('a key is for where the caret stands, also before the browser has told that it moved', async () => {
   const { screen, now } = await page([paragraph('Paddles.'), paragraph('Mitre.')])
   const written = screen.getByRole('textbox', { name: 'Document' }).element() as HTMLElement

@@ -17,6 +17,7 @@ import { insertImage } from './images'
 import { caretKeptUp, keptParser, keptSerializer, keptView, tellsWhatGoes } from './kept'
 import { pageBeginsPlugin } from './page-begins'
 import { passagesPlugin, showPassages } from './passages'
+import { usePlaceKept } from './place-kept'
 import { plainPlugins } from './plain'
 import { documentPlugins } from './plugins'
 import { styleCss } from './style-css'
@@ -123,6 +124,7 @@ export function DocumentPage({
   /** Of the work as it is; of what is shown apart, its own. */
   const [ofWork, setOfWork] = useState<Page | null>(null)
   const size = useSize('text')
+  usePlaceKept(shown, size)
   const page = (still ? null : ofWork) ?? (json as { attrs?: { page?: Page } }).attrs?.page ?? a4
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: a view is made anew where it may be written to or not, or shows another document; what goes on in it is its own

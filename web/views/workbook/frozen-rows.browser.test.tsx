@@ -5,6 +5,7 @@ import { blankWorkbook } from '../../../core/content/workbook'
 import { applyOp } from '../../../core/content/workbook-ops'
 import { writeXlsx } from '../../../core/formats/xlsx/write'
 import { show } from '../../testing/render'
+import { setSize, sizeOf } from '../size'
 import { Grid, type GridPlace } from './grid'
 import { WorkbookStore } from './store'
 
@@ -85,5 +86,30 @@ test('more of them than leave room for others do not stay', async () => {
   await expect.poll(place).toEqual([24, 0])
   await expect.poll(() => sheet().scrollTop).toBeGreaterThan(0)
   expect(band()).toBeNull()
+  store.close()
+})
+
+test('a sheet that becomes larger or smaller shows what it showed, and the cursor where it was in sight', async () => {
+  const { sheet, place, store } = await tolls(0)
+  await down(45)
+  await expect.poll(place).toEqual([45, 0])
+  const first = () => sheet().scrollTop / (26 * sizeOf('sheet'))
+  await expect.poll(first).toBeGreaterThan(28)
+  // The cursor was at the foot of it: larger, it is still in sight.
+  const all = sheet().scrollHeight
+  setSize('sheet', 2)
+  await expect.poll(() => sheet().scrollTop + sheet().clientHeight).toBeGreaterThanOrEqual(28 * 2 + 46 * 52)
+  expect(first()).toBeLessThan(45)
+  setSize('sheet', 1)
+  await expect.poll(() => sheet().scrollHeight).toBe(all)
+  await expect.poll(() => 28 + 46 * 26 - sheet().scrollTop).toBeLessThanOrEqual(sheet().clientHeight)
+  // Out of sight it is not gone to: what is at the top stays there.
+  sheet().scrollTop = 10 * 26
+  await expect.poll(first).toBe(10)
+  for (const size of [1.5, 0.5, 1]) {
+    setSize('sheet', size)
+    await expect.poll(first).toBeCloseTo(10, 0)
+  }
+  expect(place()).toEqual([45, 0])
   store.close()
 })

@@ -24,6 +24,7 @@ import { canvasMeasure, gridFont, neededWidth, noNeeds, rowNeeds } from './fitti
 import { coloursOf, type Writing } from './formula-field'
 import { type Drawn, FrozenRows, type FrozenRowsRef } from './frozen-rows'
 import { useGridTheme } from './grid-theme'
+import { usePlaceKept } from './place-kept'
 import { pointWith, spotUnder } from './pointing'
 import { enter, entriesGoingOn, faultOfEntry, noticeOf } from './rules'
 import { pastHidden, sceneOf, settled, signWidth } from './scene'
@@ -225,6 +226,17 @@ export function Grid({
     onPlace({ row, column, block: range, wholeRows, wholeColumns })
   }, [selection, rows, columnCount])
 
+  // As wide as the longest number needs, in the rows that stay as in all others.
+  const numbers = Math.round((rows > 10_000 ? 48 : rows > 1000 ? 44 : rows > 100 ? 36 : 32) * size)
+  usePlaceKept({
+    size,
+    scene,
+    columns,
+    names: { width: numbers, height: head },
+    cursor: selection.current?.cell ?? null,
+    sight,
+    holder,
+  })
   const { textOf, drawCell, getCellContent } = useCells({
     store,
     revision,
@@ -451,11 +463,7 @@ export function Grid({
     getCellContent,
     gridSelection: selection,
     onGridSelectionChange: select,
-    // As wide as the longest number needs, in the rows that stay as in all others.
-    rowMarkers: {
-      kind: 'clickable-number',
-      width: Math.round((rows > 10_000 ? 48 : rows > 1000 ? 44 : rows > 100 ? 36 : 32) * size),
-    },
+    rowMarkers: { kind: 'clickable-number', width: numbers },
     rowHeight: scene.rowHeight,
     ...(drawCell && { drawCell }),
     smoothScrollX: true,
