@@ -223,7 +223,8 @@ export class DraftSession {
     const own = typeOfWork(file?.name ?? null, kind)
     const type = as?.type ?? typeWritten(own, kind)
     const goesOnAs = target === 'own file' && file && type !== own ? type : undefined
-    const writtenAs = target === 'own file' && !goesOnAs ? this.content.listAs?.() : null
+    // Written another way than it was, it is not said here how.
+    const writtenAs = target === 'own file' && !as ? this.content.listAs?.() : null
     try {
       const written = await this.content.encode(as)
       const unseen = this.notAccepted(written.lost)

@@ -113,3 +113,26 @@ test('a sheet that becomes larger or smaller shows what it showed, and the curso
   expect(place()).toEqual([45, 0])
   store.close()
 })
+
+test('larger, the cursor is not under the rows that stay, and from the top only as much is scrolled as it needs', async () => {
+  const { sheet, band, place, store } = await tolls(2)
+  const all = sheet().scrollHeight
+  await down(3)
+  await expect.poll(place).toEqual([3, 0])
+  setSize('sheet', 2)
+  await expect.poll(() => sheet().scrollHeight).toBeGreaterThan(all)
+  expect(sheet().scrollTop).toBe(0)
+  setSize('sheet', 1)
+  await expect.poll(() => sheet().scrollHeight).toBe(all)
+  await down(20)
+  // Up to just below the rows that stay.
+  await userEvent.keyboard('{ArrowUp>12/}')
+  await expect.poll(place).toEqual([11, 0])
+  await expect.poll(() => 11 * 26 - sheet().scrollTop).toBeLessThan(4 * 26)
+  setSize('sheet', 2)
+  await expect.poll(() => sheet().scrollHeight).toBeGreaterThan(all)
+  await expect.poll(() => band()?.clientHeight).toBe(2 * 52)
+  expect(11 * 52 - sheet().scrollTop).toBeGreaterThanOrEqual(2 * 52)
+  setSize('sheet', 1)
+  store.close()
+})

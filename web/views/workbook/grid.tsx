@@ -233,6 +233,7 @@ export function Grid({
     scene,
     columns,
     names: { width: numbers, height: head },
+    frozen: { rows: frozenRows, columns: model.frozen?.columns ?? 0 },
     cursor: selection.current?.cell ?? null,
     sight,
     holder,

@@ -16,20 +16,26 @@ const linesOf = (scene: Scene, columns: readonly { width: number }[]): Lines => 
 
 /**
  * Where to scroll to along one direction.
- * @param was where it was scrolled to @param room pixels that cells were and are seen in
+ * @param was where it was scrolled to
+ * @param room pixels that cells were and are seen in, from behind those that always stay in sight
  * @param cursor where the cursor's line began and begins, and how long it is now
  * @param first the same of the first line in sight, whose beginning may be above
  */
 export function scrolledTo(
   was: number,
-  room: { before: number; now: number },
+  room: { before: readonly [from: number, to: number]; now: readonly [from: number, to: number] },
   cursor: { before: number; now: number; length: number } | null,
   first: { before: number; now: number },
   ratio: number,
 ): number {
   const away = cursor ? cursor.before - was : -1
-  if (cursor && away >= 0 && away < room.before)
-    return cursor.now - Math.max(0, Math.min(away, room.now - cursor.length))
+  if (cursor && away >= (was ? room.before[0] : 0) && away < room.before[1]) {
+    const [from, to] = room.now
+    // From the beginning nothing is scrolled away that has room.
+    if (!was) return Math.max(0, cursor.now + cursor.length - to)
+    return Math.max(0, cursor.now - Math.max(from, Math.min(away, to - cursor.length)))
+  }
+  if (!was) return 0
   return first.now + (was - first.before) * ratio
 }
 
@@ -38,6 +44,7 @@ export function usePlaceKept({
   scene,
   columns,
   names,
+  frozen,
   cursor,
   sight,
   holder,
@@ -47,6 +54,8 @@ export function usePlaceKept({
   columns: readonly { width: number }[]
   /** Room of the names of rows and columns; pixels. */
   names: { width: number; height: number }
+  /** How many of the first rows and columns always stay in sight. */
+  frozen: { rows: number; columns: number }
   cursor: Item | null
   sight: RefObject<Rectangle>
   holder: RefObject<HTMLElement | null>
@@ -72,7 +81,7 @@ export function usePlaceKept({
     drawn.current = { size, names, lines }
     before.current = null
     const own = scroller()
-    if (!was || !own || (!was.top && !was.left)) return
+    if (!was || !own) return
     const { x, y } = sight.current
     const [column, row] = cursor ?? [0, -1]
     const of = (way: 'topOf' | 'leftOf', line: number) => ({
@@ -80,13 +89,17 @@ export function usePlaceKept({
       now: lines[way](line),
       length: lines[way](line + 1) - lines[way](line),
     })
-    const high = { before: own.clientHeight - was.names.height, now: own.clientHeight - names.height }
-    const wide = { before: own.clientWidth - was.names.width, now: own.clientWidth - names.width }
+    const seen = (all: number, way: 'topOf' | 'leftOf', side: 'height' | 'width', first: number) => ({
+      before: [was.lines[way](first), all - was.names[side]] as const,
+      now: [lines[way](first), all - names[side]] as const,
+    })
+    const high = seen(own.clientHeight, 'topOf', 'height', frozen.rows)
+    const wide = seen(own.clientWidth, 'leftOf', 'width', frozen.columns)
     const top = scrolledTo(was.top, high, row < 0 ? null : of('topOf', row), of('topOf', y), was.ratio)
     const left = scrolledTo(was.left, wide, row < 0 ? null : of('leftOf', column), of('leftOf', x), was.ratio)
     const scroll = () => {
       own.scrollTop = top
-      own.scrollLeft = was.left ? left : 0
+      own.scrollLeft = left
     }
     scroll()
     // What is scrolled through may get its new size with the next frame.

@@ -78,8 +78,8 @@ export function enter(store: RuledStore, sheet: number, row: number, column: num
 
 /** So many entries are offered to who types. */
 const mostOffered = 6
-/** What a column holds, as long as its rows are the same. */
-let column: { rows: Sheet['rows']; row: number; column: number; texts: string[] } | null = null
+/** What the column of a cell holds, as long as its rows are the same; a workbook that is closed is not held by it. */
+const known = new WeakMap<Sheet['rows'], { row: number; column: number; texts: string[] }>()
 /** What somebody may mean who types into a cell: of its list where it has one, else of what its column holds. */
 export function entriesGoingOn(
   store: RuledStore,
@@ -96,9 +96,12 @@ export function entriesGoingOn(
       typed,
       mostOffered,
     )
-  if (column?.rows !== sheet.rows || column.row !== at.row || column.column !== at.column)
-    column = { rows: sheet.rows, row: at.row, column: at.column, texts: knownEntries(sheet, at.row, at.column) }
-  return goingOn(column.texts, typed, mostOffered)
+  let own = known.get(sheet.rows)
+  if (own?.row !== at.row || own.column !== at.column) {
+    own = { row: at.row, column: at.column, texts: knownEntries(sheet, at.row, at.column) }
+    known.set(sheet.rows, own)
+  }
+  return goingOn(own.texts, typed, mostOffered)
 }
 
 /** How many of the cells that an operation fills hold something else than their rules ask for. */
