@@ -13,7 +13,7 @@ import { digestOf } from '../accounts/sessions'
 import { auditing } from '../audit/log'
 import { absent, Refusal } from '../refusal'
 import { thingFor } from '../rights/access'
-import { endRight, grantRight, openRealm } from '../rights/service'
+import { endRight, grantRight, ownRealm } from '../rights/service'
 import { execute, select } from '../sql/rows'
 import { LinkRow, LinkVisitRow } from './entity'
 
@@ -117,7 +117,7 @@ export async function makeLink(
     createdAt: new Date(),
     guestOf: id,
   })
-  if (thing.realmId !== thing.id) await openRealm(manager, thing.id, false, by)
+  await ownRealm(manager, thing.id, by)
   await grantRight(manager, { realmId: thing.id, subject: { personId }, role: wanted.role, until, givenBy: by })
   const token = randomBytes(32).toString('base64url')
   await manager.insert(LinkRow, {

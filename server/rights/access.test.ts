@@ -41,6 +41,21 @@ describe('a folder', () => {
     expect((await ben(`/api/files/${file.id}`)).status).toBe(404)
     expect((await ida(`/api/files/${file.id}`)).status).toBe(200)
   })
+  test('stays closed where it is given to somebody in the same moment, or a link to it is made', async () => {
+    for (let again = 0; again < 8; again++) {
+      const { id } = await aFolder()
+      const { file } = await done<Saved>(newFile(ida, id))
+      const link = { name: 'For the bid', role: 'view', until: null, password: null, uses: null, versionId: null }
+      await Promise.all([
+        done(grant(id, office.people.ben, 'edit')),
+        done(send(priya, `/api/access/${id}/rights`, 'PUT', { from: 'here' })),
+        done(send(priya, `/api/access/${id}/links`, 'POST', { ...link, download: true })),
+        done(grant(file.id, office.people.ben, 'view')),
+      ])
+      expect((await ida(`/api/files/${file.id}`)).status).toBe(404)
+      expect((await ben(`/api/files/${file.id}`)).status).toBe(200)
+    }
+  })
   test('is not closed by somebody who would not manage it any more', async () => {
     const { id } = await aFolder()
     const { file } = await done<Saved>(newFile(priya, id))

@@ -6,9 +6,10 @@ import type { Access, GrantShown, OwnRights, Reach, RealmShown, Role } from '../
 import { everyoneIn, type Rights, rightIn } from '../../core/rights'
 import { say } from '../../core/words/said'
 import { absent, Refusal } from '../refusal'
+import { locks, takeLock } from '../sql/locks'
 import { select, selectOne } from '../sql/rows'
 import { keepingManagers } from './managers'
-import { endRealm, endRight, grantRight, openRealm, requireRole } from './service'
+import { endRealm, endRight, grantRight, openRealm, ownRealm, requireRole } from './service'
 
 const Kind = z.enum(['share', 'folder', 'file'])
 
@@ -200,7 +201,7 @@ export async function giveRight(
   if (!there) throw absent()
   // A smaller role in the place of a greater one takes something away, too.
   await keepingManagers(manager, async () => {
-    if (thing.kind !== 'share' && thing.realmId !== thing.id) await openRealm(manager, thing.id, false, by)
+    if (thing.kind !== 'share') await ownRealm(manager, thing.id, by)
     await grantRight(manager, {
       realmId: thing.id,
       subject,
@@ -244,6 +245,8 @@ export async function setOwnRights(
   id: string,
   from: OwnRights['from'],
 ): Promise<void> {
+  // What is being given there just now is there first, or comes after.
+  await takeLock(manager, locks.people)
   const { thing } = await thingFor(manager, by, id, 'manage')
   if (thing.kind === 'share') throw new Refusal('invalid', say('problem.a-share-has-rights-of-its-own'))
   const own = thing.realmId === thing.id

@@ -8,7 +8,7 @@ import { allows, type Role, rankOf, roles } from '../../core/rights'
 import { type Said, say } from '../../core/words/said'
 import { type Audited, auditing } from '../audit/log'
 import { absent, Refusal } from '../refusal'
-import { execute, select } from '../sql/rows'
+import { execute, select, selectOne } from '../sql/rows'
 import { GrantRow, RealmRow } from './entity'
 
 const act: Record<Role, Said> = {
@@ -162,6 +162,22 @@ export async function endRight(
 ): Promise<void> {
   await manager.delete(GrantRow, { realmId, ...subject })
   await noteChange(manager, realmId, by, 'right ended', subject)
+}
+
+/**
+ * Gives a folder or file grants of its own where it has none; one that is closed stays closed, also if it is closed just
+ * now. Nobody changes or ends what it has until the transaction is over.
+ */
+export async function ownRealm(manager: EntityManager, entryId: string, by: string | null): Promise<void> {
+  const { made } = await selectOne(
+    manager,
+    z.object({ made: z.boolean() }),
+    // A row that was there before has a transaction that updated it: this one.
+    `insert into realm (id, share_id, entry_id, closed) select id, share_id, id, false from entry where id = $1
+     on conflict (id) do update set share_id = realm.share_id returning xmax = 0 as made`,
+    [entryId],
+  )
+  if (made) await noteChange(manager, entryId, by, 'opened', { entryId })
 }
 
 /** Gives a folder or file grants of its own, or says anew whether it lets in others from above. */

@@ -56,6 +56,7 @@ export function FontAndSize({
   font,
   size,
   none,
+  sizeNow,
   onFont,
   onSize,
   children,
@@ -63,6 +64,8 @@ export function FontAndSize({
   /** Null for the usual one, undefined where several are. */
   font: string | null | undefined
   size: number | null | undefined
+  /** The size as it is by now: keys are faster than what is drawn. */
+  sizeNow: () => number | null | undefined
   /** Stands there for no font of its own. */
   none?: string
   onFont: (font: string | null) => void
@@ -70,7 +73,7 @@ export function FontAndSize({
   children: ReactNode
 }) {
   const id = useId()
-  const now = size ?? 11
+  const stepBy = (points: number) => setSize((sizeNow() ?? 11) + points)
   const setSize = (next: number | null) =>
     onSize(next === null ? null : Math.min(largestText, Math.max(smallestText, Math.round(next * 2) / 2)))
   return (
@@ -93,10 +96,10 @@ export function FontAndSize({
             onSet={setSize}
           />
         </div>
-        <IconButton label={t('document.smaller-text')} onClick={() => setSize(now - 1)}>
+        <IconButton label={t('document.smaller-text')} onClick={() => stepBy(-1)}>
           <Minus />
         </IconButton>
-        <IconButton label={t('document.larger-text')} onClick={() => setSize(now + 1)}>
+        <IconButton label={t('document.larger-text')} onClick={() => stepBy(1)}>
           <Plus />
         </IconButton>
         {children}

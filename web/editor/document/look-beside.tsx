@@ -8,7 +8,14 @@ import { documentSchema } from '../../../core/content/document'
 import type { ParagraphLook } from '../../../core/content/paragraph-look'
 import { Button } from '../../design/controls'
 import { IconButton } from '../../design/icon-button'
-import { type CommonLook, clearLooks, keepSelection, setLook, setParagraphLook } from '../../views/document/text-look'
+import {
+  type CommonLook,
+  clearLooks,
+  commonLook,
+  keepSelection,
+  setLook,
+  setParagraphLook,
+} from '../../views/document/text-look'
 import { FontAndSize, fillColours, inkColours, Length, LookPanel, Swatches } from '../../views/look-fields'
 import { t } from '../../words/all'
 import { withControl } from '../../words/formats'
@@ -59,6 +66,7 @@ export function LookBeside({
       <FontAndSize
         font={look.font}
         size={look.size}
+        sizeNow={() => commonLook(view.state).size}
         onFont={(font) => run(setLook({ font }))}
         onSize={(size) => run(setLook({ size }))}
       >

@@ -100,11 +100,6 @@ export function toolState(state: EditorState): ToolState {
   const { $from, from, to, empty } = state.selection
   const on = (name: 'strong' | 'em' | 'underline' | 'strike') =>
     empty ? !!marks[name].isInSet(state.storedMarks ?? $from.marks()) : state.doc.rangeHasMark(from, to, marks[name])
-  let list = ''
-  for (let depth = $from.depth; depth > 0 && !list; depth--) {
-    const { name } = $from.node(depth).type
-    if (name === 'bullet_list' || name === 'ordered_list') list = name
-  }
   const heading = $from.parent.type === nodes.heading
   const quote = !heading && $from.depth > 1 && $from.node(-1).type === nodes.blockquote
   const block = heading
@@ -123,7 +118,7 @@ export function toolState(state: EditorState): ToolState {
     align: $from.parent.attrs.align ?? 'left',
     look: commonLook(state),
     paragraph: paragraphLookOf(state),
-    list,
+    list: listAround(state)?.name ?? '',
     table: isInTable(state),
     picture: pictureIn(state),
     ...undoable(state),
@@ -139,10 +134,19 @@ export const undoable = (state: EditorState): Pick<ToolState, 'undo' | 'redo'> =
   redo: redoDepth(state) > 0,
 })
 
+/** The kind of the list that the cursor is in, the innermost. */
+function listAround({ selection: { $from } }: EditorState): NodeType | null {
+  for (let depth = $from.depth; depth > 0; depth--) {
+    const { type } = $from.node(depth)
+    if (type === nodes.bullet_list || type === nodes.ordered_list) return type
+  }
+  return null
+}
+/** Goes by what is there, not by what the tools show: these lag behind keys by a frame. */
 const toggleList =
-  (type: NodeType, on: boolean): Command =>
+  (type: NodeType): Command =>
   (state, dispatch) => {
-    if (on) return liftListItem(nodes.list_item)(state, dispatch)
+    if (listAround(state) === type) return liftListItem(nodes.list_item)(state, dispatch)
     return wrapInList(type)(state, dispatch)
   }
 
@@ -280,8 +284,8 @@ export function DocumentTools({
           offer('italic', t('common.italic'), toggleMark(marks.em), 'Mod+I'),
           offer('underline', t('document.underline'), toggleMark(marks.underline), 'Mod+U'),
           offer('strike', t('document.strike-through'), toggleMark(marks.strike), 'Alt+Shift+D'),
-          offer('bullets', t('document.bullets'), toggleList(nodes.bullet_list, on.list === 'bullet_list')),
-          offer('numbers', t('document.numbers'), toggleList(nodes.ordered_list, on.list === 'ordered_list')),
+          offer('bullets', t('document.bullets'), toggleList(nodes.bullet_list)),
+          offer('numbers', t('document.numbers'), toggleList(nodes.ordered_list)),
           offer('quote', t('document.quote'), on.quote ? liftOut : wrapIn(nodes.blockquote)),
           ...(on.table
             ? [
@@ -370,10 +374,10 @@ export function DocumentTools({
         <Link />
       </IconButton>
       {rule}
-      {tool(t('document.bullets'), <List />, toggleList(nodes.bullet_list, on.list === 'bullet_list'), {
+      {tool(t('document.bullets'), <List />, toggleList(nodes.bullet_list), {
         pressed: on.list === 'bullet_list',
       })}
-      {tool(t('document.numbers'), <ListOrdered />, toggleList(nodes.ordered_list, on.list === 'ordered_list'), {
+      {tool(t('document.numbers'), <ListOrdered />, toggleList(nodes.ordered_list), {
         pressed: on.list === 'ordered_list',
       })}
       {on.list && tool(t('document.deeper'), <IndentIncrease />, sink, { keys: 'Tab' })}

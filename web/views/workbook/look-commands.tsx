@@ -130,6 +130,7 @@ export function useLookCommands({
   const panel = () => (
     <LookOfCells
       look={commonLook(sheet, block)}
+      sizeNow={() => commonLook(store.workbook.sheets[index]!, block).size}
       style={style}
       merged={mergedHere.length > 0}
       several={block.width * block.height > 1}

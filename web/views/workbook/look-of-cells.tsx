@@ -73,6 +73,7 @@ function LinesGlyph({ of }: { of: Lines }) {
 
 export function LookOfCells({
   look,
+  sizeNow,
   style,
   merged,
   several,
@@ -87,6 +88,7 @@ export function LookOfCells({
   onClose,
 }: {
   look: CommonLook
+  sizeNow: () => number | null | undefined
   /** Of the cell that the cursor is in. */
   style: CellStyle
   /** There is a merged cell among them. */
@@ -112,6 +114,7 @@ export function LookOfCells({
       <FontAndSize
         font={look.font}
         size={look.size}
+        sizeNow={sizeNow}
         none={t('sheet.usual')}
         onFont={(font) => onStyle({ font: font ?? undefined })}
         onSize={(size) => onStyle({ size: size ?? undefined })}
