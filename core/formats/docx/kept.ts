@@ -41,7 +41,7 @@ export const standsBesideRuns = ({ name }: { name: string }): boolean => besideR
 
 const relationshipsPrefix = 'r:'
 /** Marks of a file's own editing sessions and places, which differ without meaning anything. */
-const fleeting = /^(?:w:rsid\w*|w14:(?:paraId|textId)|wp14:(?:anchorId|editId))$/
+export const fleeting = /^(?:w:rsid\w*|w14:(?:paraId|textId)|wp14:(?:anchorId|editId))$/
 /** Names of elements whose number is unique in their file. */
 const numbered = new Set([
   'wp:docPr',

@@ -11,6 +11,7 @@ import { styleOf } from './add-style'
 import { isField } from './fields'
 import { isNote, type NoteKind, notesOf, numberOf, standsBesideRuns } from './kept'
 import { runPropertiesFor } from './patch-look'
+import { changedNote, withoutGoneNotes } from './patch-notes'
 import { CannotPatch } from './patch-region'
 import type { Story } from './story'
 import { dataUrlBytes } from './write'
@@ -43,7 +44,7 @@ export class KeptWriter {
 
   /** The main part with everything in its places. @throws CannotPatch */
   placed(xml: string): string {
-    if (!this.places.length) return withoutLooseRanges(xml, this.story.xml)
+    if (!this.places.length) return withoutGoneNotes(this.story, xml)
     let done = xml
     for (const [index, { node, properties }] of this.places.entries()) {
       const text = this.runFor(node, properties, done)
@@ -51,7 +52,7 @@ export class KeptWriter {
       done = done.replace(`\u0000${index}\u0000`, () => text)
     }
     if (placeholder.test(done)) throw new CannotPatch('place')
-    return withoutLooseRanges(done, this.story.xml)
+    return withoutGoneNotes(this.story, done)
   }
 
   private runFor(node: Node, properties: string, around: string): string {
@@ -68,12 +69,25 @@ export class KeptWriter {
         ? raw
         : `<${prefix}r>${this.ownProperties(own.node, node)}${raw}</${prefix}r>`
     }
+    const said = isNote(kept.kind) ? this.saidAnew(kept, around) : undefined
+    if (said) return `<${prefix}r>${this.ownProperties(said.node, node)}${this.raw(said.element)}</${prefix}r>`
     const content = this.broughtIn(kept, around)
     if (field) return content.replace('<w:r>', () => `<w:r>${properties}`)
     if (/^<(?:m:oMath|w:del|w:moveFrom)/.test(content)) return content
     const styled =
       kept.kind === 'footnote' || kept.kind === 'endnote' ? this.noteRun(kept.kind, properties) : properties
     return `<${prefix}r>${styled}${content}</${prefix}r>`
+  }
+  /** The file's own note that only says something else now: it does so in its place, and keeps its number. */
+  private saidAnew(kept: Kept, around: string): { node: Node; element: XmlElement } | undefined {
+    const taken = new Set(this.places.map(({ node }) => keyOf(node)))
+    return this.story.source.kept.find(
+      ({ node: one, element }) =>
+        one.attrs.kind === kept.kind &&
+        !taken.has(keyOf(one)) &&
+        !standsIn(around, this.story.xml, this.raw(element), element) &&
+        changedNote(this.story, kept, element),
+    )
   }
   private raw({ at }: XmlElement): string {
     return this.story.xml.slice(at!.start, at!.end)
@@ -201,16 +215,4 @@ function standsIn(around: string, file: string, raw: string, element: XmlElement
       : new RegExp(`<${name}\\s[^>]*?\\bid="${number.replace(/\D/g, '')}"`, 'g')
   const times = (text: string) => text.match(own)?.length ?? 0
   return times(around) >= times(file)
-}
-
-/** Where a comment went, the marks of what it was about go, too: they would lead to nothing. */
-function withoutLooseRanges(xml: string, before: string): string {
-  const referred = (text: string) =>
-    new Set([...text.matchAll(/<(?:\w+:)?commentReference\s[^>]*?\bid="(\d+)"/g)].map(([, id]) => id!))
-  const now = referred(xml)
-  const gone = [...referred(before)].filter((id) => !now.has(id))
-  if (!gone.length) return xml
-  return xml.replace(/<(?:\w+:)?commentRange(?:Start|End)\s[^>]*?\bid="(\d+)"[^>]*?\/>/g, (mark, id) =>
-    gone.includes(id) ? '' : mark,
-  )
 }

@@ -207,7 +207,8 @@ export function inlineOf(tokens: readonly Token[]): Fragment {
 }
 
 const inOneLine = (text: string): string => storableText(text.replace(/\s+/g, ' ')).trim()
-const wordsIn = (element: XmlElement | undefined): string => {
+/** What the lines of something say, in one. */
+export const wordsIn = (element: XmlElement | undefined): string => {
   if (!element) return ''
   const said: string[] = []
   const visit = (one: XmlElement) => {
@@ -217,7 +218,7 @@ const wordsIn = (element: XmlElement | undefined): string => {
   visit(element)
   return inOneLine(said.length ? said.join(' ') : textOf(element))
 }
-const commentIn = (element: XmlElement): string =>
+export const commentIn = (element: XmlElement): string =>
   inOneLine(Array.from(elements(element, 'text:p'), (one) => textOf(one)).join(' '))
 /** What a frame says that its picture shows. */
 export const altOf = (frame: XmlElement): string => {

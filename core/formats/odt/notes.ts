@@ -1,9 +1,10 @@
 // Notes between texts of the OpenDocument format (ISO/IEC 26300-1 §6.3) and files of other types: by their lines.
 import { Fragment, type Node } from 'prosemirror-model'
 import { documentSchema } from '../../content/document'
-import type { Kept } from '../../content/kept'
+import { type Kept, mostKeptWords } from '../../content/kept'
 import { type FlatNote, keptNote, linesOfNote } from '../flat/notes'
-import { escapeAttribute, escapeText } from '../opc/xml'
+import { linesSaid, newComment } from '../note-words'
+import { escapeAttribute, escapeText, parseXml } from '../opc/xml'
 
 const inOneLine = (text: string): string => text.replace(/\s+/g, ' ').trim()
 
@@ -41,6 +42,41 @@ const plain = (xml: string): string =>
       ),
   )
 
+/** Of a comment of another type who wrote it, when, and its lines; null for what is none. */
+function commentOf({ kind, xml }: Kept): { who: string; when: string; lines: string[] } | null {
+  if (kind !== 'comment' || !xml.startsWith('<w:comment')) return null
+  const { attributes } = parseXml(new TextEncoder().encode(xml), 'XML')
+  return {
+    who: attributes['w:author'] ?? '',
+    when: attributes['w:date'] ?? '',
+    lines: (linesSaid({ kind, xml, words: '', parts: null }) ?? []).map(inOneLine),
+  }
+}
+
+/** A comment of another type as such a text has it (§14.1). @param name of its own in the file @returns null for what is none */
+export function odtComment(kept: Kept, name: string): Kept | null {
+  const said = commentOf(kept)
+  if (!said) return null
+  const { who, when, lines } = said
+  const date = when && `<dc:date>${escapeText(when)}</dc:date>`
+  return {
+    kind: 'comment',
+    words: inOneLine(lines.join(' ')).slice(0, mostKeptWords),
+    xml: `<office:annotation xmlns:dc="http://purl.org/dc/elements/1.1/" office:name="${escapeAttribute(name)}"><dc:creator>${escapeText(who)}</dc:creator>${date}${lines
+      .map((text) => `<text:p>${escapeText(text)}</text:p>`)
+      .join('')}</office:annotation>`,
+    parts: null,
+  }
+}
+/** A comment of such a text as the model keeps a new one; null for what is none. */
+function commentOfOthers(kept: Kept): Kept | null {
+  if (kept.kind !== 'comment' || !kept.xml.startsWith('<office:annotation')) return null
+  const lines = linesSaid(kept)
+  if (!lines) return null
+  const inside = (name: string) => new RegExp(`<${name}>([^<]*)</${name}>`).exec(kept.xml)?.[1] ?? ''
+  return newComment(plain(inside('dc:creator')), plain(inside('dc:date')), lines)
+}
+
 /** The lines of a note as such a text has it; null for what is none. */
 export function noteLines({ kind, xml }: Kept): string[] | null {
   if ((kind !== 'footnote' && kind !== 'endnote') || !xml.startsWith('<text:note')) return null
@@ -50,13 +86,18 @@ export function noteLines({ kind, xml }: Kept): string[] | null {
   )
 }
 
-/** A document whose notes other types can have, as far as they are words. */
+/** A document whose notes and comments other types can have, as far as they are words. */
 export function withNotesOfOthers(doc: Node): Node {
   const { kept: type } = documentSchema.nodes
   const visit = (node: Node): Node => {
     if (!node.childCount) return node
     let changed = false
     const children = node.children.map((child) => {
+      const comment = child.type === type ? commentOfOthers(child.attrs as Kept) : null
+      if (comment) {
+        changed = true
+        return type.create(comment).mark(child.marks)
+      }
       const lines = child.type === type ? noteLines(child.attrs as Kept) : null
       const now = lines
         ? type

@@ -6,6 +6,7 @@ import { pageFieldOf } from '../../content/fields'
 import { type Kept, mostKeptBytes } from '../../content/kept'
 import { listNumberFrom } from '../../content/list-number'
 import { isField } from '../docx/fields'
+import { isNote } from '../docx/kept'
 import { keptFeatures } from '../docx/whole'
 import { addStyles } from '../odf/add-styles'
 import { NewStyles } from '../odf/new-styles'
@@ -14,7 +15,7 @@ import { Splices } from '../opc/spans'
 import { child, type XmlElement } from '../opc/xml'
 import { Limits, NotPatched, type Written } from '../refusals'
 import { missingStyles } from './common-styles'
-import { odtNote } from './notes'
+import { odtComment, odtNote } from './notes'
 import { edgeElements, pageTag } from './page'
 import { Pictures } from './pictures'
 import type { OdtSource } from './read'
@@ -89,11 +90,11 @@ class Patch {
   }
 
   private notes = 0
-  /** One that no note of the part has. */
+  /** One that no note and no comment of the part has. */
   private noteId(xml: string): string {
     let id: string
     do id = `jn${++this.notes}`
-    while (xml.includes(`text:id="${id}"`))
+    while (xml.includes(`text:id="${id}"`) || xml.includes(`office:name="${id}"`))
     return id
   }
 
@@ -106,8 +107,10 @@ class Patch {
     const content: Node[] = []
     node.forEach((one, offset) => {
       if (one.type.name === 'kept' && !canHave(one.attrs as Kept, xml, at === null)) {
-        const note = at === null ? null : odtNote(one.attrs as Kept, this.noteId(xml))
-        if (!note) lose(keptFeatures[(one.attrs as Kept).kind], offset)
+        const kept = one.attrs as Kept
+        const comment = at === null ? null : odtComment(kept, this.noteId(xml))
+        const note = comment ? { kept: comment, whole: true } : at === null ? null : odtNote(kept, this.noteId(xml))
+        if (!note) lose(keptFeatures[kept.kind], offset)
         else {
           if (!note.whole) lose('looks of text', offset)
           content.push(one.type.create(note.kept).mark(one.marks))
@@ -200,7 +203,15 @@ class Patch {
 const canHave = (kept: Kept, xml: string, edge: boolean): boolean =>
   edge && isField(kept)
     ? pageFieldOf(kept) !== null
-    : kept.parts === null && kept.xml.length < mostKeptBytes && xml.includes(kept.xml)
+    : kept.parts === null &&
+      kept.xml.length < mostKeptBytes &&
+      (xml.includes(kept.xml) || (!edge && saysAnew(kept, xml)))
+
+/** Whether it is a note or a comment of this part that says something else by now: all but its words is the part's. */
+const saysAnew = ({ kind, xml: own }: Kept, xml: string): boolean =>
+  isNote(kind) &&
+  /^<(?:text:note|office:annotation)\b[^>]*(?:text:id|office:name)=/.test(own) &&
+  (own.match(/<[^>]*>/g) ?? []).every((tag) => tag.startsWith('</') || /^<text:s\b/.test(tag) || xml.includes(tag))
 
 /** A page whose edges were empty has no room for them. */
 function makeRoom(splices: Splices, edge: PageEdge['edge'], layout: XmlElement | undefined): void {

@@ -1,0 +1,140 @@
+// Notes and comments that are written, changed and removed here: what a file of either standard holds of them then.
+import { strFromU8, unzipSync } from 'fflate'
+import type { Node } from 'prosemirror-model'
+import { Transform } from 'prosemirror-transform'
+import { describe, expect, test } from 'vitest'
+import { documentSchema } from '../content/document'
+import type { Kept } from '../content/kept'
+import { readDocument, writeDocument } from './documents'
+import { fileOf, w } from './docx/testing'
+import { linesSaid, newComment, newNote, saying } from './note-words'
+import { bodyXml, odtOf } from './odt/testing'
+
+const w14 = 'urn:example:w14'
+const w15 = 'urn:example:w15'
+const run = (text: string, look = '') => `<w:r>${look}<w:t xml:space="preserve">${text}</w:t></w:r>`
+const reference = (kind: string, id: number) => `<w:r><w:${kind}Reference w:id="${id}"/></w:r>`
+const comment = (id: number, who: string, paragraph: string, words: string) =>
+  `<w:comment w:id="${id}" w:author="${who}" w:date="2026-10-0${id}T08:00:00Z"><w:p w14:paraId="${paragraph}">${run(words)}</w:p></w:comment>`
+/** Two footnotes, and a comment that another one answers, as other programs write them. */
+const docx = fileOf(
+  `<w:p>${run('The sill')}${reference('footnote', 2)}${run(' is worn')}${reference('footnote', 3)}${run('.')}</w:p>` +
+    `<w:p><w:commentRangeStart w:id="1"/><w:commentRangeStart w:id="2"/>${run('The weir')}<w:commentRangeEnd w:id="1"/>${reference('comment', 1)}<w:commentRangeEnd w:id="2"/>${reference('comment', 2)}${run(' leaks.')}</w:p>`,
+  {
+    footnotes: `<w:footnotes xmlns:w="${w}"><w:footnote w:type="separator" w:id="-1"><w:p><w:r><w:separator/></w:r></w:p></w:footnote><w:footnote w:id="2"><w:p><w:r><w:footnoteRef/></w:r>${run(' Seen in ')}${run('June', '<w:rPr><w:b/></w:rPr>')}${run('.')}</w:p></w:footnote><w:footnote w:id="3"><w:p>${run('Lock diary.')}</w:p></w:footnote></w:footnotes>`,
+    comments: `<w:comments xmlns:w="${w}" xmlns:w14="${w14}">${comment(1, 'Ida Thornquist', '0A', 'Since when?')}${comment(2, 'Ben Marlowe', '0B', 'Since May.')}</w:comments>`,
+    commentsExtended: `<w15:commentsEx xmlns:w15="${w15}"><w15:commentEx w15:paraId="0A" w15:done="1"/><w15:commentEx w15:paraId="0B" w15:paraIdParent="0A" w15:done="1"/></w15:commentsEx>`,
+  },
+)
+const odt = odtOf(
+  '<text:p>The sill<text:note text:id="n1" text:note-class="footnote"><text:note-citation>1</text:note-citation><text:note-body><text:p text:style-name="Footnote">Seen in <text:span text:style-name="T1">June</text:span>.</text:p></text:note-body></text:note> is worn<text:note text:id="n2" text:note-class="footnote"><text:note-citation>2</text:note-citation><text:note-body><text:p>Lock diary.</text:p></text:note-body></text:note>.</text:p>' +
+    '<text:p><office:annotation office:name="c1"><dc:creator>Ida Thornquist</dc:creator><dc:date>2026-10-01T08:00:00</dc:date><text:p>Since when?</text:p></office:annotation>The weir<office:annotation-end office:name="c1"/> leaks.</text:p>',
+  { styles: '<style:style style:name="Standard" style:family="paragraph"/>' },
+)
+const files = { docx, odt }
+type Type = keyof typeof files
+
+const all = (doc: Node) => {
+  const found: { kept: Kept; at: number }[] = []
+  doc.descendants((node, at) => {
+    if (node.type.name === 'kept') found.push({ kept: node.attrs as Kept, at })
+  })
+  return found
+}
+const said = (doc: Node) => all(doc).map(({ kept }) => `${kept.kind}: ${kept.words}`)
+const find = (doc: Node, words: string) => all(doc).find(({ kept }) => kept.words.includes(words))!
+const part = (bytes: Uint8Array, name: string) => strFromU8(unzipSync(bytes)[`word/${name}.xml`] ?? new Uint8Array())
+const node = (kept: Kept) => documentSchema.nodes.kept.create(kept)
+
+/** A file after a change, which has to be in it as it is meant. */
+function changed(type: Type, change: (tr: Transform) => void, from = files[type]) {
+  const { doc } = readDocument(from, type)
+  const tr = new Transform(doc)
+  change(tr)
+  const { bytes, lost } = writeDocument(tr.doc, from, type)
+  expect(lost).toEqual([])
+  const again = readDocument(bytes, type).doc
+  // Written once more from there, nothing changes: what was said anew is the file's own by then.
+  expect(writeDocument(again, bytes, type).bytes).toEqual(bytes)
+  return { bytes, doc: again, meant: tr.doc }
+}
+const sayInstead = (tr: Transform, words: string, lines: string[]) => {
+  const { kept, at } = find(tr.doc, words)
+  tr.setNodeMarkup(at, null, saying(kept, lines))
+}
+
+describe.each(['docx', 'odt'] as const)('in %s', (type) => {
+  test('a note says something else, with the looks that it had, and the other one stays', () => {
+    const { doc, meant, bytes } = changed(type, (tr) => sayInstead(tr, 'June', ['Seen in late June, at low water.']))
+    expect(doc.eq(meant)).toBe(true)
+    expect(said(doc).slice(0, 2)).toEqual(['footnote: Seen in late June, at low water.', 'footnote: Lock diary.'])
+    if (type === 'docx') {
+      expect(part(bytes, 'footnotes')).toContain(
+        run(' Seen in late ') + run('June, at low water', '<w:rPr><w:b/></w:rPr>'),
+      )
+      expect(part(bytes, 'document')).toBe(part(docx, 'document'))
+    } else
+      expect(bodyXml(bytes)).toContain('Seen in late <text:span text:style-name="T1">June, at low water</text:span>.')
+  })
+  test('a note of several lines is written at a place, and gone on with', () => {
+    const first = changed(type, (tr) => tr.insert(5, node(newNote('footnote', ['Lock 7', 'Read by Ida']))))
+    expect(said(first.doc)[0]).toBe('footnote: Lock 7 Read by Ida')
+    expect(linesSaid(all(first.doc)[0]!.kept)).toEqual(['Lock 7', 'Read by Ida'])
+    const second = changed(
+      type,
+      (tr) => sayInstead(tr, 'Lock 7', ['Lock 7', 'Read by Ida', 'On 3 October']),
+      first.bytes,
+    )
+    expect(linesSaid(all(second.doc)[0]!.kept)).toEqual(['Lock 7', 'Read by Ida', 'On 3 October'])
+    expect(said(second.doc).slice(1)).toEqual(said(readDocument(files[type], type).doc))
+  })
+  test('a comment is written, with who and when, and goes again without a trace', () => {
+    const one = newComment('Tomás Rey', '2026-10-19T09:30:00Z', ['Say which gate.'])
+    const { bytes, doc } = changed(type, (tr) => tr.insert(5, node(one)))
+    expect(said(doc)[0]).toMatch(/^comment: (?:Tomás Rey: )?Say which gate\.$/)
+    const where = type === 'docx' ? part(bytes, 'comments') : bodyXml(bytes)
+    expect(where).toMatch(/Tomás Rey[\s\S]*Say which gate\./)
+    expect(where).toContain('2026-10-19T09:30:00Z')
+    const gone = changed(type, (tr) => tr.delete(5, 6), bytes)
+    expect(gone.doc.eq(readDocument(files[type], type).doc)).toBe(true)
+    for (const inside of Object.values(unzipSync(gone.bytes))) expect(strFromU8(inside)).not.toContain('which gate')
+  })
+  test('a note that goes is nowhere in the file any more', () => {
+    const { bytes, doc } = changed(type, (tr) => {
+      const { at } = find(tr.doc, 'diary')
+      tr.delete(at, at + 1)
+    })
+    expect(said(doc)[0]).toBe('footnote: Seen in June.')
+    for (const inside of Object.values(unzipSync(bytes))) expect(strFromU8(inside)).not.toContain('Lock diary')
+  })
+})
+
+test('a comment that says something else keeps its answers, its number and that it is done', () => {
+  const { bytes } = changed('docx', (tr) => sayInstead(tr, 'Since when?', ['Since when, and how badly?']))
+  expect(part(bytes, 'comments')).toContain(
+    '<w:p w14:paraId="0A"><w:r><w:t xml:space="preserve">Since when, and how badly?',
+  )
+  expect(part(bytes, 'commentsExtended')).toBe(part(docx, 'commentsExtended'))
+  expect(part(bytes, 'document')).toBe(part(docx, 'document'))
+})
+test('where a comment goes, what answered it stays, and nothing is said of what is not there', () => {
+  const { bytes, doc } = changed('docx', (tr) => {
+    const { at } = find(tr.doc, 'Since when?')
+    tr.delete(at, at + 1)
+  })
+  expect(said(doc).at(-1)).toBe('comment: Ben Marlowe: Since May.')
+  expect(part(bytes, 'commentsExtended')).toBe(
+    `<w15:commentsEx xmlns:w15="${w15}"><w15:commentEx w15:paraId="0B" w15:done="1"/></w15:commentsEx>`,
+  )
+})
+test.each([
+  ['docx', 'odt'],
+  ['odt', 'docx'],
+] as const)('from %s to %s notes and comments go along', (from, to) => {
+  const { doc } = readDocument(files[from], from)
+  const { bytes } = writeDocument(doc, files[from], to, from)
+  const words = (of: Node) => said(of).map((one) => one.replace(/: (?:Ida Thornquist|Ben Marlowe): /, ': '))
+  expect(words(readDocument(bytes, to).doc)).toEqual(words(doc))
+  const inside = Object.values(unzipSync(bytes)).map((one) => strFromU8(one))
+  expect(inside.some((one) => one.includes('Ida Thornquist') && one.includes('2026-10-01T08:00:00'))).toBe(true)
+})
