@@ -9,6 +9,8 @@ export interface Token {
   marks: readonly Mark[]
   /** Of an image: how large it is shown, and what it is said to show. */
   image?: { readonly width: number; readonly height: number; readonly alt: string }
+  /** Of something that is said of the text: a comment, or a note at the foot of a page or at the end. */
+  remark?: 'comment' | 'note'
   kind: 'word' | 'between' | 'image' | 'leaf' | 'end of paragraph'
   /** What it is compared by: of an image also what it shows. */
   key: string
@@ -64,11 +66,14 @@ export function tokensOf(block: Node, at: number): Token[] {
       to: from + node.nodeSize,
       marks: node.marks,
       kind: image ? 'image' : 'leaf',
+      ...(kept && remarkKinds[node.attrs.kind] && { remark: remarkKinds[node.attrs.kind]! }),
       ...(image && { image: { width: node.attrs.width, height: node.attrs.height, alt: node.attrs.alt } }),
     })
   })
   return tokens
 }
+
+const remarkKinds: Readonly<Record<string, Token['remark']>> = { comment: 'comment', footnote: 'note', endnote: 'note' }
 
 /** Where two rows of tokens differ: `older[from … to)` gave way to `newer[start … end)`. */
 export interface Difference {

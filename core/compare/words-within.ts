@@ -78,11 +78,43 @@ function tellWords(
       now: is.map(({ text }) => text).join(''),
     })
   }
-  const told = (tokens: readonly Token[]) => textOf(tokens.filter(({ kind }) => kind !== 'image'))
+  tellRemarks(gone, come, { a, b, from, start }, block.section, found)
+  const told = (tokens: readonly Token[]) => textOf(tokens.filter(({ kind, remark }) => kind !== 'image' && !remark))
   const [before, now] = [told(gone), told(come)]
   // A space beside the end of a paragraph that came or went is nothing to tell.
   const trifle = ends(come) + ends(gone) > 0 && !before.trim() && !now.trim()
   if ((before || now) && !trifle) found.add({ ...place, kind: 'words', before, now })
+}
+
+/** Comments and notes that came, went, or say something else: each in its turn with the one that was there. */
+function tellRemarks(
+  gone: readonly Token[],
+  come: readonly Token[],
+  { a, b, from, start }: { a: readonly Token[]; b: readonly Token[]; from: number; start: number },
+  section: string,
+  found: Findings,
+): void {
+  const between = (all: readonly Token[], index: number): Stretch => {
+    const at = all[index]?.from ?? (all.length ? lastOf(all).to : 0)
+    return { from: at, to: at }
+  }
+  for (const remark of ['comment', 'note'] as const) {
+    const those = (tokens: readonly Token[]) => tokens.filter((token) => token.remark === remark)
+    const [was, is] = [those(gone), those(come)]
+    for (let at = 0; at < Math.max(was.length, is.length); at++) {
+      const [one, other] = [was[at], is[at]]
+      const before = other && b[start + come.indexOf(other) - 1]
+      const answers = remark === 'comment' && !one && before?.remark === 'comment'
+      found.add({
+        kind: answers ? 'comment answered' : `${remark} ${one && other ? 'changed' : one ? 'removed' : 'added'}`,
+        older: one ? { from: one.from, to: one.to } : between(a, from),
+        newer: other ? { from: other.from, to: other.to } : between(b, start),
+        section,
+        before: one?.text ?? '',
+        now: other?.text ?? '',
+      })
+    }
+  }
 }
 
 /** Tokens of neighbouring paragraphs with an end between them. */

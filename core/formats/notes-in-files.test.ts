@@ -3,8 +3,12 @@ import { strFromU8, unzipSync } from 'fflate'
 import type { Node } from 'prosemirror-model'
 import { Transform } from 'prosemirror-transform'
 import { describe, expect, test } from 'vitest'
+import { compareDocuments } from '../compare/document'
+import { sayDocumentChanges } from '../compare/words'
 import { documentSchema } from '../content/document'
 import type { Kept } from '../content/kept'
+import { mergeDocuments } from '../merge/document'
+import { english } from '../words/testing'
 import { readDocument, writeDocument } from './documents'
 import { fileOf, w } from './docx/testing'
 import { linesSaid, newComment, newNote, saying } from './note-words'
@@ -137,4 +141,41 @@ test.each([
   expect(words(readDocument(bytes, to).doc)).toEqual(words(doc))
   const inside = Object.values(unzipSync(bytes)).map((one) => strFromU8(one))
   expect(inside.some((one) => one.includes('Ida Thornquist') && one.includes('2026-10-01T08:00:00'))).toBe(true)
+})
+
+test('compare tells comments and notes that were written, answered, changed and taken out, with what they say', () => {
+  const { doc } = readDocument(docx, 'docx')
+  const told = (change: (tr: Transform) => void) => {
+    const tr = new Transform(doc)
+    change(tr)
+    const changes = compareDocuments(doc, tr.doc)
+    return [english(sayDocumentChanges(changes)), ...changes.places.map(({ before, now }) => `${before} → ${now}`)]
+  }
+  const behind = (words: string) => find(doc, words).at + 1
+  const one = newComment('Tomás Rey', '2026-10-19T09:30:00Z', ['Which sill?'])
+  expect(told((tr) => tr.insert(5, node(one)))).toEqual(['1 comment written.', ' → [Tomás Rey: Which sill?]'])
+  expect(told((tr) => tr.insert(behind('Since May'), node(one)))[0]).toBe('1 comment answered.')
+  expect(told((tr) => sayInstead(tr, 'diary', ['Lock book.']))).toEqual([
+    '1 note says something else.',
+    '[Lock diary.] → [Lock book.]',
+  ])
+  expect(told((tr) => tr.delete(behind('Since May') - 1, behind('Since May')))[0]).toBe('1 comment taken out.')
+  expect(told((tr) => tr.insert(5, node(newNote('endnote', ['Ask Ben']))).delete(1, 3))[0]).toBe(
+    '1 word added, 1 removed; 1 note written.',
+  )
+})
+test('what two said at the same time comes together, also where one changed the words around it', () => {
+  const { doc } = readDocument(docx, 'docx')
+  const mine = new Transform(doc)
+  sayInstead(mine, 'June', ['Seen in July.'])
+  mine.insert(5, node(newComment('Tomás Rey', '2026-10-19T09:30:00Z', ['Which sill?'])))
+  const theirs = new Transform(doc).insert(1, documentSchema.text('Look: '))
+  const merged = mergeDocuments(doc, mine.doc, theirs.doc)
+  expect(merged.conflicts).toEqual([])
+  expect(said(merged.doc)).toEqual(said(mine.doc))
+  expect(merged.doc.textContent).toContain('Look: The sill')
+  const head = writeDocument(theirs.doc, docx, 'docx').bytes
+  const { bytes, lost } = writeDocument(merged.doc, head, 'docx')
+  expect(lost).toEqual([])
+  expect(readDocument(bytes, 'docx').doc.eq(merged.doc)).toBe(true)
 })

@@ -80,6 +80,10 @@ export const takesType = (only: readonly string[] | undefined, type: string): bo
   !only || only.includes(type) || only.includes(familyOf(type))
 /** Whether texts of a type say how their pages are. */
 export const hasPages = (type: string): boolean => /^(?:docx|odt|rtf)$/.test(familyOf(type))
+/** Whether texts of a type have a place for footnotes and endnotes. */
+export const hasNotes = hasPages
+/** The same for comments. */
+export const hasComments = (type: string): boolean => /^(?:docx|odt)$/.test(familyOf(type))
 /** Whether a type cannot hold all that can be done in its editor. */
 export const isPoor = (type: string): boolean => isCsv(type) || isText(type)
 /** Whether work can be begun from it: it is a package that holds all that work can have. */

@@ -30,6 +30,13 @@ export const kindOfChange: Partial<Record<PlaceKind, string>> = {
   'image replaced': t('compare.image-replaced'),
   'image resized': t('compare.image-resized'),
   'image described': t('compare.image-described'),
+  'comment added': t('compare.comment-added'),
+  'comment removed': t('compare.comment-removed'),
+  'comment changed': t('compare.comment-changed'),
+  'comment answered': t('compare.comment-answered'),
+  'note added': t('compare.note-added'),
+  'note removed': t('compare.note-removed'),
+  'note changed': t('compare.note-changed'),
 }
 
 /** A change in the list: a line of the text, or a cell. */

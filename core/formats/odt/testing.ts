@@ -27,7 +27,7 @@ export const odtOf = (
     ],
     [
       'META-INF/manifest.xml',
-      '<manifest:manifest xmlns:manifest="urn:oasis:names:tc:opendocument:xmlns:manifest:1.0"></manifest:manifest>',
+      `<manifest:manifest xmlns:manifest="urn:oasis:names:tc:opendocument:xmlns:manifest:1.0">${['/', 'content.xml', 'styles.xml'].map((path) => `<manifest:file-entry manifest:full-path="${path}" manifest:media-type="${path === '/' ? 'application/vnd.oasis.opendocument.text' : 'text/xml'}"/>`).join('')}</manifest:manifest>`,
     ],
     ...parts,
   ])

@@ -83,6 +83,20 @@ export const document = {
   'document.comment-about-this': 'Kommentar{who, select, none {} other { von {who}}}: {words}',
   'document.kept-says': '{kind}: {words}',
   'document.kept-how': 'Es bleibt, wie es ist. Ausschneiden und Einfügen versetzt es, Entf entfernt es.',
+  'document.remarks': 'Anmerkungen und Kommentare',
+  'document.all-remarks': 'Alle Anmerkungen und Kommentare',
+  'document.no-remarks':
+    'Noch gibt es keine. Fußnoten werden unten auf ihre Seite gedruckt, Kommentare nur, wo das gewählt ist.',
+  'document.write-a-comment': 'Kommentar schreiben',
+  'document.write-a-footnote': 'Fußnote schreiben',
+  'document.write-an-endnote': 'Endnote schreiben',
+  'document.new-remark': 'Neu: {kind}',
+  'document.note-number': '{kind} {number, number}',
+  'document.remove-remark': 'Aus dem Text nehmen',
+  'document.remark-stays': 'Darin ist mehr als Worte; es bleibt, wie es ist.',
+  'document.no-place-for-it': 'Stellen Sie die Einfügemarke zuerst in eine Textzeile: Hier ist kein Platz dafür.',
+  'document.kept-how-said':
+    'Die Eingabetaste öffnet, was darin steht. Ausschneiden und Einfügen versetzt es, Entf entfernt es.',
   'document.kept-how-read-only': 'Es bleibt in der Datei, wie es ist.',
   'document.kept-gone': '{kind} entfernt{words, select, none {} other {: „{words}“}}. Rückgängig holt es zurück.',
   'document.kept-gone-many':

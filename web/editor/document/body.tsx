@@ -9,7 +9,7 @@ import { noWords, wordsOfDocument } from '../../../core/content/words'
 import type { JournalRecord, PaperChoices } from '../../../core/contract'
 import type { StyleLook } from '../../../core/formats/docx/style-looks'
 import { pageShows } from '../../../core/formats/docx/unseen'
-import { hasPages, isText, typeOfWork, typeWritten } from '../../../core/formats/types'
+import { hasComments, hasNotes, hasPages, isText, typeOfWork, typeWritten } from '../../../core/formats/types'
 import { pageWith } from '../../../core/paper/choices'
 import { typeOfDraft } from '../../../core/recovery/draft-type'
 import type { DocumentEdit } from '../../../core/recovery/replay'
@@ -33,6 +33,7 @@ import { Find } from './find'
 import { LookBeside } from './look-beside'
 import { PagesNow } from './pages-now'
 import { PictureBeside } from './picture-beside'
+import { RemarksBeside, type Writing } from './remarks-beside'
 import { SignsInText } from './signs-in-text'
 import { TableQuestion } from './table-question'
 import { ThenPage } from './then-page'
@@ -69,8 +70,11 @@ export function DocumentBody({
   const [tools, setTools] = useState<ToolState | null>(null)
   const [finding, setFinding] = useState(false)
   const [linking, setLinking] = useState<string | null>(null)
-  /** What is beside the tools: how text looks, what there is to say of a picture, signs that no key has. */
-  const [panel, setPanel] = useState<'looks' | 'picture' | 'signs' | null>(null)
+  /** What is beside the tools: how text looks, what there is to say of a picture, signs that no key has, notes. */
+  const [panel, setPanel] = useState<'looks' | 'picture' | 'signs' | 'remarks' | null>(null)
+  /** A note or a comment that is begun beside the tools. */
+  const [writing, setWriting] = useState<Writing>(null)
+  const changes = useRef(new Set<() => void>()).current
   const showPicture = (shown: boolean) => setPanel(shown ? 'picture' : null)
   const [tabling, setTabling] = useState(false)
   const [language, setLanguage] = useState<string | null>(null)
@@ -265,6 +269,11 @@ export function DocumentBody({
   useEffect(() => {
     if (!onPicture) setPanel((now) => (now === 'picture' ? null : now))
   }, [onPicture])
+  const noted = hasNotes(typeWritten(type, 'document'))
+  const write = (kind: Writing) => {
+    setWriting(kind)
+    setPanel('remarks')
+  }
   useOffer([
     ...(editable
       ? [{ id: 'signs', label: t('signs.title'), group: t('common.this-file'), run: () => setPanel('signs') }]
@@ -313,6 +322,39 @@ export function DocumentBody({
               own?.focus()
             },
           },
+          ...(noted
+            ? [
+                {
+                  id: 'remarks',
+                  label: t('document.remarks'),
+                  keys: 'Alt+T',
+                  group: t('common.this-file'),
+                  run: () => setPanel('remarks'),
+                },
+                ...(hasComments(typeWritten(type, 'document'))
+                  ? [
+                      {
+                        id: 'write a comment',
+                        label: t('document.write-a-comment'),
+                        group: t('common.this-file'),
+                        run: () => write('comment'),
+                      },
+                    ]
+                  : []),
+                {
+                  id: 'write a footnote',
+                  label: t('document.write-a-footnote'),
+                  group: t('common.this-file'),
+                  run: () => write('footnote'),
+                },
+                {
+                  id: 'write an endnote',
+                  label: t('document.write-an-endnote'),
+                  group: t('common.this-file'),
+                  run: () => write('endnote'),
+                },
+              ]
+            : []),
           ...(['head', 'foot'] as const).map((edge) => ({
             id: `page ${edge}`,
             label: t(edge === 'head' ? 'document.go-to-the-header' : 'document.go-to-the-footer'),
@@ -350,6 +392,8 @@ export function DocumentBody({
           onLooks={() => setPanel(panel === 'looks' ? null : 'looks')}
           pictured={panel === 'picture'}
           onPicture={showPicture}
+          remarking={panel === 'remarks'}
+          onRemarks={noted ? () => setPanel(panel === 'remarks' ? null : 'remarks') : null}
           signing={panel === 'signs'}
           onSigns={() => setPanel(panel === 'signs' ? null : 'signs')}
           onTable={() => setTabling(true)}
@@ -360,6 +404,19 @@ export function DocumentBody({
       )}
       {panel === 'signs' && editable && !looking && view && (
         <SignsInText view={active ?? view} onClose={() => setPanel(null)} />
+      )}
+      {panel === 'remarks' && editable && !plain && !looking && view && (
+        <RemarksBeside
+          view={view}
+          changes={changes}
+          comments={hasComments(typeWritten(type, 'document'))}
+          writing={writing}
+          onWrite={setWriting}
+          onClose={() => {
+            setWriting(null)
+            setPanel(null)
+          }}
+        />
       )}
       {panel === 'looks' && editable && !plain && !looking && view && tools && (
         <LookBeside
@@ -374,7 +431,7 @@ export function DocumentBody({
       <div className="relative flex min-w-0 flex-1 flex-col">
         {finding && view && !looking && <Find view={view} editable={editable} onClose={() => setFinding(false)} />}
         <div
-          className="min-h-0 flex-1 overflow-auto [contain:strict]"
+          className={`min-h-0 flex-1 overflow-auto [contain:strict] ${panel === 'remarks' ? 'remarks-beside' : ''}`}
           hidden={!!looking}
           data-testid="page-scroller"
           onScroll={(event) => {
@@ -394,6 +451,7 @@ export function DocumentBody({
               language={language}
               said={said}
               onPicture={() => editable && showPicture(true)}
+              onRemark={() => setPanel('remarks')}
               desk={desk}
               onActive={(own) => {
                 setActive(own)
@@ -404,6 +462,7 @@ export function DocumentBody({
               onView={setView}
               onChange={(state) => {
                 session.moved()
+                for (const tell of changes) tell()
                 // Also while the keys are in what stands beside it; at an edge of the page the tools are about that.
                 if (!current.current || !atEdge.current || panelIsOpen.current) follow(state)
               }}

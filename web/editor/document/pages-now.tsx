@@ -1,5 +1,6 @@
 // How many pages and words the work has, and which of them somebody is at: as its layout has them, asked for when the hands rest.
 import type { Node } from 'prosemirror-model'
+import { NodeSelection } from 'prosemirror-state'
 import type { EditorView } from 'prosemirror-view'
 import { useEffect, useRef, useState } from 'react'
 import { wordCount, wordsIn, wordsOfLeaf } from '../../../core/content/document'
@@ -63,7 +64,7 @@ export function PagesNow({
     if (view.isDestroyed) return
     const { selection, doc } = view.state
     const { from, to, head } = selection
-    const some = to > from && to - from <= mostCounted
+    const some = to > from && to - from <= mostCounted && !(selection instanceof NodeSelection)
     const text = some ? doc.textBetween(from, to, ' ', wordsOfLeaf) : ''
     const selected = some ? wordsIn(text) : null
     const page = pageAt(view.state, head)

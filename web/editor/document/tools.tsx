@@ -12,6 +12,7 @@ import {
   Link,
   List,
   ListOrdered,
+  MessageSquareText,
   Omega,
   Redo2,
   Search,
@@ -217,6 +218,8 @@ export function DocumentTools({
   pictured,
   onPicture,
   onTable,
+  remarking,
+  onRemarks,
   signing,
   onSigns,
   plain,
@@ -235,6 +238,9 @@ export function DocumentTools({
   pictured: boolean
   onPicture: (shown: boolean) => void
   onTable: () => void
+  /** Notes and comments are beside the tools; null where the file has no place for them. */
+  remarking: boolean
+  onRemarks: (() => void) | null
   /** Signs that no key has are beside the tools. */
   signing: boolean
   onSigns: () => void
@@ -453,6 +459,11 @@ export function DocumentTools({
       ) : (
         <IconButton label={t('document.insert-image')} side="right" onClick={() => picker.current?.click()}>
           <Image />
+        </IconButton>
+      )}
+      {onRemarks && (
+        <IconButton label={t('document.remarks')} keys="Alt+T" side="right" pressed={remarking} onClick={onRemarks}>
+          <MessageSquareText />
         </IconButton>
       )}
       <input

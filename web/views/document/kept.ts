@@ -6,8 +6,10 @@ import { documentSchema } from '../../../core/content/document'
 import { type PageField, pageFieldOf } from '../../../core/content/fields'
 import type { Kept, KeptKind } from '../../../core/content/kept'
 import { isField } from '../../../core/formats/docx/fields'
+import { linesSaid } from '../../../core/formats/note-words'
 import { t } from '../../words/all'
 import { nameOfField, noFacts, type PageFacts, resultOfField } from './fields'
+import { saidAnew } from './remarks'
 import { opened, sealed } from './seal'
 
 const names: Record<KeptKind, () => string> = {
@@ -107,7 +109,11 @@ export const keptView =
         if (kept.words) card.append(document.createElement('br'), kept.words)
         const how = document.createElement('span')
         how.className = 'kept-how'
-        how.textContent = can ? t('document.kept-how') : t('document.kept-how-read-only')
+        how.textContent = !can
+          ? t('document.kept-how-read-only')
+          : linesSaid(kept)
+            ? t('document.kept-how-said')
+            : t('document.kept-how')
         card.append(how)
         dom.append(card)
         // Beside the edge of the page it opens to the other side.
@@ -149,7 +155,9 @@ export const tellsWhatGoes = (tell: (sentence: string) => void): Plugin =>
   new Plugin({
     appendTransaction(transactions, before: EditorState, after: EditorState) {
       const typed = transactions.some((one) => takesKept(one) && !/^(cut|drop)$/.test(one.getMeta('uiEvent') ?? ''))
-      const quiet = transactions.some((one) => one.getMeta('history$') || one.getMeta('followed'))
+      const quiet = transactions.some(
+        (one) => one.getMeta('history$') || one.getMeta('followed') || one.getMeta(saidAnew),
+      )
       if (!typed || quiet) return null
       const went = gone(before.doc, after.doc)
       const [first] = went

@@ -20,6 +20,7 @@ import { passagesPlugin, showPassages } from './passages'
 import { usePlaceKept } from './place-kept'
 import { plainPlugins } from './plain'
 import { documentPlugins } from './plugins'
+import { opensRemarks } from './remarks'
 import { styleCss } from './style-css'
 import { selectionKept } from './text-look'
 import { atRest, type How, howOf, throughHistory, UndoSteps } from './undo'
@@ -83,6 +84,7 @@ export function DocumentPage({
   said = null,
   onActive,
   onPicture,
+  onRemark,
   desk,
   language = null,
   plain = false,
@@ -109,13 +111,15 @@ export function DocumentPage({
   onActive?: (view: EditorView | null) => void
   /** Somebody wants to say more of the picture that they selected. */
   onPicture?: () => void
+  /** The same of a note or a comment. */
+  onRemark?: () => void
   desk?: RefObject<EdgesDesk | null>
   /** What it is written in (BCP 47), for spelling and for who reads aloud; null for what the page around it is. */
   language?: string | null
 }) {
   const host = useRef<HTMLDivElement>(null)
-  const handlers = useRef({ onEdit, onChange, looks, onPicture })
-  handlers.current = { onEdit, onChange, looks, onPicture }
+  const handlers = useRef({ onEdit, onChange, looks, onPicture, onRemark })
+  handlers.current = { onEdit, onChange, looks, onPicture, onRemark }
   const scope = useId()
   const shown = useRef<EditorView | null>(null)
   const left = useRef<{ json: unknown; state: EditorState } | null>(null)
@@ -135,6 +139,7 @@ export function DocumentPage({
         ? plainPlugins(editable, () => toast(t('document.plain-text-has-no-looks'), { id: 'plain' }))
         : [
             caretKeptUp,
+            ...(editable ? [opensRemarks(() => handlers.current.onRemark?.())] : []),
             ...documentPlugins(editable, () => handlers.current.looks),
             tellsWhatGoes((sentence) => toast(sentence)),
             passagesPlugin(),

@@ -1,0 +1,106 @@
+// Notes and comments of a text: where they stand, and how one is written, said otherwise or taken out.
+import type { Node } from 'prosemirror-model'
+import { type EditorState, NodeSelection, Plugin, TextSelection } from 'prosemirror-state'
+import type { EditorView } from 'prosemirror-view'
+import { documentSchema } from '../../../core/content/document'
+import type { Kept } from '../../../core/content/kept'
+import { linesSaid, newComment, newNote, saying } from '../../../core/formats/note-words'
+import { type Remark, remarkOf } from '../../../core/paper/remarks'
+
+export const remarkKinds = ['comment', 'footnote', 'endnote'] as const
+export type RemarkKind = (typeof remarkKinds)[number]
+/** A change that says otherwise what stands there; nothing went. */
+export const saidAnew = 'said anew'
+
+export interface RemarkAt {
+  at: number
+  kind: RemarkKind
+  kept: Kept
+}
+
+const isRemark = (node: Node | null | undefined): boolean =>
+  node?.type === documentSchema.nodes.kept && (remarkKinds as readonly string[]).includes(node.attrs.kind)
+export const remarkAt = (at: number, node: Node): RemarkAt => ({
+  at,
+  kind: node.attrs.kind,
+  kept: node.attrs as Kept,
+})
+
+/** All of a text, in its order. */
+export function remarksIn(doc: Node): RemarkAt[] {
+  const found: RemarkAt[] = []
+  doc.descendants((node, at) => {
+    if (isRemark(node)) found.push(remarkAt(at, node))
+  })
+  return found
+}
+/** The one that is selected. */
+export function chosenRemark({ selection }: EditorState): RemarkAt | null {
+  return selection instanceof NodeSelection && isRemark(selection.node)
+    ? remarkAt(selection.from, selection.node)
+    : null
+}
+
+/** What it says, a line each; null where it cannot be said otherwise here. */
+export const remarkText = ({ kept }: RemarkAt): string | null => linesSaid(kept)?.join('\n') ?? null
+/** Who said a comment and when. */
+export const whoSaid = ({ kept }: RemarkAt): Remark | null => (kept.kind === 'comment' ? remarkOf(kept) : null)
+
+export function chooseRemark(view: EditorView, at: number): void {
+  if (!isRemark(view.state.doc.nodeAt(at))) return
+  view.dispatch(view.state.tr.setSelection(NodeSelection.create(view.state.doc, at)).scrollIntoView())
+}
+
+/**
+ * Writes one behind what is selected, and selects it. @param who says it
+ * @returns whether there is a place for it
+ */
+export function writeRemark(view: EditorView, kind: RemarkKind, who: string, text: string): boolean {
+  const { doc, selection, tr } = view.state
+  const place = selection.$to
+  if (!place.parent.inlineContent) return false
+  const lines = text.split('\n')
+  const kept = kind === 'comment' ? newComment(who, new Date().toISOString(), lines) : newNote(kind, lines)
+  const node = documentSchema.nodes.kept.create(kept)
+  if (!place.parent.canReplaceWith(place.index(), place.index(), node.type)) return false
+  tr.insert(place.pos, node)
+  view.dispatch(tr.setSelection(NodeSelection.create(tr.doc, place.pos)).scrollIntoView())
+  return view.state.doc !== doc
+}
+
+/** Has the one that is selected say something else. */
+export function sayRemark(view: EditorView, text: string): void {
+  const one = chosenRemark(view.state)
+  const now = one && saying(one.kept, text.split('\n'))
+  if (!one || !now || now.xml === one.kept.xml) return
+  const tr = view.state.tr.setNodeMarkup(one.at, null, now).setMeta(saidAnew, true)
+  view.dispatch(tr.setSelection(NodeSelection.create(tr.doc, one.at)))
+}
+
+/** The caret goes behind the one that is selected: what is typed then would be in its place. */
+export function passRemark(view: EditorView): void {
+  const one = chosenRemark(view.state)
+  if (one) view.dispatch(view.state.tr.setSelection(TextSelection.create(view.state.doc, one.at + 1)))
+}
+
+export function removeRemark(view: EditorView): void {
+  const one = chosenRemark(view.state)
+  if (one) view.dispatch(view.state.tr.delete(one.at, one.at + 1).scrollIntoView())
+}
+
+/** Enter on one that is selected, and a second click, go on to what it says. */
+export const opensRemarks = (open: () => void): Plugin =>
+  new Plugin({
+    props: {
+      handleKeyDown(view, { key, shiftKey, ctrlKey, altKey, metaKey }) {
+        if (key !== 'Enter' || shiftKey || ctrlKey || altKey || metaKey || !chosenRemark(view.state)) return false
+        open()
+        return true
+      },
+      handleDoubleClickOn(_view, _pos, node, _at, _event, direct) {
+        if (!direct || !isRemark(node)) return false
+        open()
+        return true
+      },
+    },
+  })
