@@ -20,8 +20,13 @@ def notes(kind):
             return [one for one in etree.fromstring(relation.target_part.blob) if one.get(qn('w:type')) is None]
     return []
 said = lambda one: ['|'.join(''.join(t.text or '' for t in p.iter(qn('w:t'))) for p in one.iter(qn('w:p'))).strip(), one.get(qn('w:author')), one.get(qn('w:initials')), bool(one.get(qn('w:date')))]
+about, within = [], 0
+for one in document.element.body.iter():
+    within += {qn('w:commentRangeStart'): 1, qn('w:commentRangeEnd'): -1}.get(one.tag, 0)
+    if within and one.tag == qn('w:t'): about.append(one.text)
 print(json.dumps({
     'comments': [said(one) for one in notes('comment')],
+    'about': about,
     'footnotes': [said(one)[0] for one in notes('footnote')],
     'endnotes': [said(one)[0] for one in notes('endnote')],
     'text': [p.text for p in document.paragraphs],
@@ -33,7 +38,20 @@ import sys, json
 from odf import office, text, teletype
 from odf.opendocument import load
 document = load(sys.argv[1])
+about, open = [], False
+def visit(one):
+    global open
+    if one.nodeType == 3:
+        if open: about.append(str(one))
+    elif one.qname[1] in ('annotation', 'note'):
+        open = open or one.qname[1] == 'annotation'
+    elif one.qname[1] == 'annotation-end':
+        open = False
+    else:
+        for inner in one.childNodes: visit(inner)
+visit(document.text)
 print(json.dumps({
+    'about': about,
     'notes': [[note.getAttribute('noteclass'), teletype.extractText(note.getElementsByType(text.NoteBody)[0])] for note in document.getElementsByType(text.Note)],
     'comments': ['|'.join(teletype.extractText(p) for p in one.getElementsByType(text.P)) for one in document.getElementsByType(office.Annotation)],
 }))
@@ -45,6 +63,9 @@ test('a comment and notes are written by keys, are in the file, say something el
 }, info) => {
   await enterByKeys(page, office.url)
   await writeNew(page, office.url, 'The lower gate leaks.')
+  // It is about the words that are selected.
+  for (const key of ['Home', ...Array(4).fill('ArrowRight'), ...Array(10).fill('Shift+ArrowRight')])
+    await page.keyboard.press(key)
   await page.keyboard.press('Alt+t')
   await expect(panel(page).getByRole('button', { name: 'Write a comment' })).toBeFocused()
   await page.keyboard.press('Enter')
@@ -52,6 +73,7 @@ test('a comment and notes are written by keys, are in the file, say something el
   // What is typed is in the text at once: who typed it, and in its place.
   await page.keyboard.type('Which gate')
   await expect(paper(page).getByRole('img', { name: 'Comment: Ida Thornquist: Which gate' })).toBeVisible()
+  await expect(paper(page).locator('mark')).toHaveText('lower gate')
   await page.keyboard.type(' is meant?')
   await page.keyboard.press('Enter')
   await page.keyboard.type('Ask Ben.')
@@ -59,6 +81,8 @@ test('a comment and notes are written by keys, are in the file, say something el
   await expect(panel(page)).toBeHidden()
   // The caret is behind it: what is typed next takes nothing away.
   await expect(paper(page)).toBeFocused()
+  await page.keyboard.type(' there')
+  await page.keyboard.press('End')
   await page.keyboard.type(' It is old')
   await command(page, 'Write a footnote')
   await expect(words(page)).toBeFocused()
@@ -79,7 +103,8 @@ test('a comment and notes are written by keys, are in the file, say something el
     comments: [['Which gate is meant?|Ask Ben.', 'Ida Thornquist', 'IT', true]],
     footnotes: ['Lock diary, p. 4'],
     endnotes: [],
-    text: ['The lower gate leaks. It is old.'],
+    about: ['lower gate'],
+    text: ['The lower gate there leaks. It is old.'],
     styles: ['footnote reference'],
   })
 
@@ -111,12 +136,13 @@ test('a comment and notes are written by keys, are in the file, say something el
   await expect(paper(page).getByRole('img', { name: /^Comment: Ida Thornquist: Ben: Which/ })).toBeVisible()
   await page.keyboard.press('Control+a')
   await page.keyboard.press('ArrowLeft')
-  for (let letters = 0; letters < 'The lower gate leaks.'.length; letters++) await page.keyboard.press('ArrowRight')
+  for (let letters = 0; letters < 'The lower gate'.length; letters++) await page.keyboard.press('ArrowRight')
   await page.keyboard.press('Delete')
   await expect(page.getByText(/^Comment removed: “Ida Thornquist: Ben: Which/)).toBeVisible()
   await page.keyboard.press('Control+s')
   await expect(reach(page)).toContainText('Saved as version 3')
-  expect(await read()).toMatchObject({ comments: [], footnotes: ['Lock diary, p. 4'] })
+  expect(await read()).toMatchObject({ comments: [], about: [], footnotes: ['Lock diary, p. 4'] })
+  await expect(paper(page).locator('mark')).toHaveCount(0)
 })
 
 test('a note of a text in the open standard is opened by Enter at its sign, and says something else in the file', async ({
@@ -140,6 +166,7 @@ test('a note of a text in the open standard is opened by Enter at its sign, and 
   await page.keyboard.press('Control+End')
   await page.keyboard.type(' And in July.')
   await page.keyboard.press('Escape')
+  await page.keyboard.press('Shift+Home')
   await command(page, 'Write a comment')
   await expect(words(page)).toBeFocused()
   await page.keyboard.type('By whom?')
@@ -149,5 +176,6 @@ test('a note of a text in the open standard is opened by Enter at its sign, and 
   expect(await readBy(odtReader, page, office, info, 'Sill of LK07.odt')).toEqual({
     notes: [['footnote', 'Seen in June. And in July.']],
     comments: ['By whom?'],
+    about: ['The sill is worn'],
   })
 })

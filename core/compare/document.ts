@@ -6,8 +6,10 @@
 // (tokens.ts), and words that stayed are compared by their look. Tables are compared by rows, columns and cells.
 //
 // Bounds: see sequence.ts and tokens.ts; past them a paragraph or a stretch counts as replaced, and `coarse` says so.
+
 import type { Node } from 'prosemirror-model'
 import { aboutOfDocument, fieldsBetween } from '../content/about'
+import { withoutRanges } from '../content/comment-ranges'
 import type { Page } from '../content/document'
 import { edgeOf, edgesOf, inOrder, type PageEdge, storyOf, wordsAtEdge } from '../content/edges'
 import { sizeOf } from '../content/paper-sizes'
@@ -38,9 +40,10 @@ const movedFrom = 0.6
 const mostLeftOver = 400
 
 /** What the newer document has and has not beside the older one. */
-export function compareDocuments(older: Node, newer: Node): DocumentChanges {
+export function compareDocuments(was: Node, is: Node): DocumentChanges {
   const found = new Findings()
-  if (older.eq(newer)) return found.changes
+  if (was.eq(is)) return found.changes
+  const [older, newer] = [withoutRanges(was), withoutRanges(is)]
   const [before, after] = [unitsOf(older), unitsOf(newer)]
   const pairs = layBeside(before, after, found)
   compareUnits(before, after, pairs, found)

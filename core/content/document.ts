@@ -258,6 +258,13 @@ export const documentSchema = new Schema({
     },
     raised: { excludes: 'lowered', parseDOM: [{ tag: 'sup' }], toDOM: (): DOMOutputSpec => ['sup', 0] },
     lowered: { excludes: 'raised', parseDOM: [{ tag: 'sub' }], toDOM: (): DOMOutputSpec => ['sub', 0] },
+    /** Words that a comment is about (comment-ranges.ts). What is written behind them is not. */
+    about: {
+      attrs: { comment: {} },
+      inclusive: false,
+      excludes: '',
+      toDOM: (): DOMOutputSpec => ['mark', { class: 'passage-comment' }, 0],
+    },
     look: {
       attrs: { color: { default: null }, fill: { default: null }, size: { default: null }, font: { default: null } },
       toDOM: (mark): DOMOutputSpec => {

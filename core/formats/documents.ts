@@ -1,6 +1,7 @@
 // Documents whatever their type: one way to read each, and to write it, for all that ask. A new type is one entry here.
 import type { Node } from 'prosemirror-model'
 import { aboutOfDocument, documentAbout } from '../content/about'
+import { withoutRanges } from '../content/comment-ranges'
 import { aboutOf, withAbout } from './about/about'
 import { readDoc, readDocLooks } from './doc/read'
 import { patchDocx } from './docx/patch'
@@ -22,7 +23,7 @@ import { readRtfLooks, writeRtf } from './rtf/file'
 import { readRtf } from './rtf/read'
 import { readText } from './text/read'
 import { type TextWay, writeText } from './text/write'
-import { familyOf } from './types'
+import { familyOf, hasComments } from './types'
 
 interface DocumentFormat {
   /** @throws DamagedFile */
@@ -125,7 +126,8 @@ export function writeDocument(
   from = type,
   way?: TextWay,
 ): Written {
-  const written = writeContent(documentAbout(doc, null), container, type, from, way)
+  const own = documentAbout(hasComments(type) ? doc : withoutRanges(doc), null)
+  const written = writeContent(own, container, type, from, way)
   return withAbout(written, type, aboutOfDocument(doc))
 }
 

@@ -1,18 +1,23 @@
 // Notes and comments that are written, changed and removed here: what a file of either standard holds of them then.
+import fc from 'fast-check'
 import { strFromU8, unzipSync } from 'fflate'
 import type { Node } from 'prosemirror-model'
 import { Transform } from 'prosemirror-transform'
 import { describe, expect, test } from 'vitest'
 import { compareDocuments } from '../compare/document'
 import { sayDocumentChanges } from '../compare/words'
+import { keyOfComment, linkAt, withoutRanges } from '../content/comment-ranges'
 import { documentSchema } from '../content/document'
+import { anyDocument } from '../content/document.arbitrary'
 import type { Kept } from '../content/kept'
 import { mergeDocuments } from '../merge/document'
 import { english } from '../words/testing'
 import { readDocument, writeDocument } from './documents'
+import { readPassages } from './docx/passages'
 import { fileOf, w } from './docx/testing'
 import { linesSaid, newComment, newNote, saying } from './note-words'
 import { bodyXml, odtOf } from './odt/testing'
+import { decoded } from './opc/spans'
 
 const w14 = 'urn:example:w14'
 const w15 = 'urn:example:w15'
@@ -178,4 +183,85 @@ test('what two said at the same time comes together, also where one changed the 
   const { bytes, lost } = writeDocument(merged.doc, head, 'docx')
   expect(lost).toEqual([])
   expect(readDocument(bytes, 'docx').doc.eq(merged.doc)).toBe(true)
+})
+
+describe('what a comment is about', () => {
+  const one = newComment('Tomás Rey', '2026-10-19T09:30:00Z', ['Which gate?'])
+  const mark = documentSchema.marks.about.create({ comment: keyOfComment(one)! })
+  /** A text with a comment about some of its letters, behind them or before them. */
+  const about = (doc: Node, from: number, to: number, before: boolean) => {
+    const place = before ? from : to
+    const tr = new Transform(doc).insert(place, node(one).mark(linkAt(doc.resolve(place))))
+    return tr.addMark(from + Number(before), to + Number(before), mark).doc
+  }
+  const letters = (doc: Node) => {
+    const found: number[] = []
+    doc.descendants((child, at) => {
+      for (let letter = 0; letter < (child.text?.length ?? 0); letter++)
+        if (!/[\ud800-\udfff]/.test(child.text![letter]!)) found.push(at + letter)
+    })
+    return found
+  }
+  test('is said in any docx where it begins and ends, once, however often it is saved', () => {
+    fc.assert(
+      fc.property(anyDocument, fc.nat(), fc.nat(), (written, first, last) => {
+        const base = writeDocument(written, null, 'docx').bytes
+        const { doc } = readDocument(base, 'docx')
+        const all = letters(doc)
+        fc.pre(all.length > 0)
+        const [from, to] = [all[first % all.length]!, all[last % all.length]!].toSorted((a, b) => a - b) as [
+          number,
+          number,
+        ]
+        const marked = about(doc, from, to + 1, false)
+        const saved = writeDocument(marked, base, 'docx')
+        expect(saved.lost).toEqual([])
+        const passages = readPassages(saved.bytes)?.passages.filter(({ kind }) => kind === 'comment') ?? []
+        // In several paragraphs it is a stretch of each.
+        expect([passages[0]?.from, passages.at(-1)?.to]).toEqual([from, to + 1])
+        const again = writeDocument(marked, saved.bytes, 'docx').bytes
+        expect(part(again, 'document').match(/commentRangeStart/g)).toHaveLength(1)
+        expect(readDocument(saved.bytes, 'docx').doc.eq(withoutRanges(marked))).toBe(true)
+      }),
+      { numRuns: 60, endOnFailure: true },
+    )
+  })
+  test('is said in any text of the open standard from the comment to where it ends', () => {
+    fc.assert(
+      fc.property(anyDocument, fc.nat(), fc.nat(), (written, first, last) => {
+        const base = writeDocument(written, null, 'odt').bytes
+        const { doc } = readDocument(base, 'odt')
+        const all = letters(doc)
+        fc.pre(all.length > 0)
+        const [from, to] = [all[first % all.length]!, all[last % all.length]!].toSorted((a, b) => a - b) as [
+          number,
+          number,
+        ]
+        const { bytes } = writeDocument(about(doc, from, to + 1, true), base, 'odt')
+        const said = /<office:annotation [\s\S]*?<\/office:annotation>([\s\S]*)<office:annotation-end/.exec(
+          bodyXml(bytes),
+        )![1]!
+        const plain = (text: string) => text.replace(/\s+/g, '')
+        expect(plain(decoded(said.replace(/<draw:frame[\s\S]*?<\/draw:frame>|<[^>]*>/g, '')))).toBe(
+          plain(doc.textBetween(from, to + 1)),
+        )
+        expect(said).not.toContain('office:annotation')
+      }),
+      { numRuns: 60, endOnFailure: true },
+    )
+  })
+  test('goes with its comment, and into no other type', () => {
+    const { doc } = readDocument(docx, 'docx')
+    const saved = writeDocument(about(doc, 1, 4, false), docx, 'docx').bytes
+    expect(part(saved, 'document')).toMatch(
+      /<w:commentRangeStart w:id="3"\/><w:r><w:t[^>]*>The<\/w:t><\/w:r><w:commentRangeEnd w:id="3"\/><w:r><w:commentReference w:id="3"\/>/,
+    )
+    const gone = writeDocument(doc, saved, 'docx').bytes
+    expect(part(gone, 'document').match(/commentRangeStart/g)).toHaveLength(2)
+    const marked = new Transform(doc).addMark(1, 4, mark).doc
+    for (const type of ['rtf', 'html', 'txt', 'md'])
+      expect(writeDocument(marked, docx, type, 'docx').bytes).toEqual(writeDocument(doc, docx, type, 'docx').bytes)
+    // Marked without its comment nothing is said.
+    expect(writeDocument(marked, docx, 'docx').bytes).toEqual(docx)
+  })
 })

@@ -2,6 +2,7 @@
 // stands there; what comes from another one, or is there twice by now, comes in with new numbers, with its note and
 // with the parts that it leads to.
 import { Mark, type Node } from 'prosemirror-model'
+import { documentSchema } from '../../content/document'
 import type { Kept, KeptPart } from '../../content/kept'
 import { append, freePart, relate, typeOfPart } from '../opc/add-part'
 import { standingAlone } from '../opc/alone'
@@ -31,6 +32,15 @@ const lines = (element: string) =>
 const placeholder = /\u0000\d+\u0000/
 const keyOf = ({ attrs }: Node): string => JSON.stringify(attrs)
 
+/** The beginning or the end of the words that a comment is about: it is written, and not read (§17.13.4.3, §17.13.4.4). */
+export const rangePoint = (end: 'Start' | 'End', id: string): Node =>
+  documentSchema.nodes.kept.create({
+    kind: 'comment',
+    words: '',
+    xml: `<w:commentRange${end} w:id="${id}"/>`,
+    parts: [],
+  })
+
 export class KeptWriter {
   private readonly places: { node: Node; properties: string }[] = []
   private noteStyles = new Map<NoteKind, string>()
@@ -58,6 +68,8 @@ export class KeptWriter {
   private runFor(node: Node, properties: string, around: string): string {
     const { prefix } = this.story
     const kept = node.attrs as Kept
+    const [, end, id] = /^<w:commentRange(Start|End) w:id="(\d+)"\/>$/.exec(kept.xml) ?? []
+    if (end) return `<${prefix}commentRange${end} ${prefix}id="${id}"/>`
     const key = keyOf(node)
     const own = this.story.source.kept.find(
       ({ node: one, element }) => keyOf(one) === key && !standsIn(around, this.story.xml, this.raw(element), element),

@@ -479,9 +479,10 @@ export class RegionWriter {
 
   /**
    * Goes to between two runs at this place; a run in the middle of which it is ends here, and goes on behind.
+   * @param item what comes there: before a link that it is no part of, it is outside of that
    * @returns the containers that the place is in, the outermost first
    */
-  private apart(): readonly XmlElement[] {
+  private apart(item?: Item): readonly XmlElement[] {
     const { last } = this
     const ahead = this.flat[this.next]
     const after = ahead && ahead.paragraph === this.current ? ahead.item : undefined
@@ -505,8 +506,14 @@ export class RegionWriter {
       return last.path ?? []
     }
     if (after?.run) {
+      const path = after.path ?? []
+      const linked = path.findIndex(({ name }) => name === 'w:hyperlink')
+      if (item && linked >= 0 && hrefOf(item.marks) !== hrefOf(after.marks)) {
+        this.copy(path[linked]!.at!.start)
+        return path.slice(0, linked)
+      }
       this.copy(after.run.at!.start)
-      return after.path ?? []
+      return path
     }
     if (this.current && this.current.element.at!.kind !== 'empty') this.copy(this.current.element.at!.inner[1])
     return []
@@ -529,7 +536,7 @@ export class RegionWriter {
         : context
           ? this.offers.likeRun(context)
           : { properties: '', marks: [], inherited: [] }
-    const path = isNew ? [] : this.apart()
+    const path = isNew ? [] : this.apart(item)
     const linked = path.find(({ name }) => name === 'w:hyperlink')
     const properties = runPropertiesFor(prefix, like.properties, like.marks, item.marks, like.inherited)
     const pieces = text

@@ -386,3 +386,13 @@ describe('an edit is written into the file', () => {
     )
   })
 })
+
+test('words before a link that a paragraph begins with are written before it, and the link stays as it is', () => {
+  const link = '<w:hyperlink r:id="rId2" w:tooltip="The trust"><w:r><w:t>the trust</w:t></w:r></w:hyperlink>'
+  const base = fileOf(`<w:p>${link}<w:r><w:t xml:space="preserve"> says so.</w:t></w:r></w:p>`)
+  const { doc } = readDocx(base)
+  const bytes = patchDocx(base, new Transform(doc).insert(1, documentSchema.text('As ')).doc)
+  expect(strFromU8(unzipSync(bytes)['word/document.xml']!)).toContain(
+    `<w:t xml:space="preserve">As </w:t></w:r>${link}`,
+  )
+})

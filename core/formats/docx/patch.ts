@@ -1,7 +1,9 @@
 // Writes a document into the file that it came from (ECMA-376 part 1, §17): its body and the edges of its pages, each into
 // its part; every other part stays as it is, and the result is read again.
 import type { Node } from 'prosemirror-model'
+import { type CommentRange, commentRanges, keyOfComment, withoutRanges, withPoints } from '../../content/comment-ranges'
 import { edgeKey, edgeOf, edgesOf, type PageEdge, storyOf } from '../../content/edges'
+import type { Kept } from '../../content/kept'
 import type { Changes } from '../opc/add-part'
 import { type OpcPackage, openPackage } from '../opc/package'
 import { spannedTree } from '../opc/spanned-xml'
@@ -11,6 +13,7 @@ import { DamagedFile, type Limit, NotPatched, type Written } from '../refusals'
 import { type EdgePart, edgeParts, readStory } from './edges'
 import { withKnownStyles, withoutLooksBesideRuns } from './kept'
 import { type EdgeReference, newEdgePart, withEdgeReferences } from './patch-edges'
+import { rangePoint } from './patch-kept'
 import { regroupedLists } from './patch-lists'
 import { withPage } from './patch-page'
 import { CannotPatch } from './patch-region'
@@ -25,7 +28,8 @@ import type { Story, Way } from './story'
  * @throws NotPatched where an edit cannot be written so, or does not read back as it was meant
  */
 export function patchDocx(base: Uint8Array, wanted: Node): Written {
-  const target = withoutLooksBesideRuns(wanted)
+  const target = withoutLooksBesideRuns(withoutRanges(wanted))
+  const ranges = commentRanges(wanted)
   let why = ''
   // What reads back as it was meant is right. A list goes on with the numbers of one that is there, or else begins one
   // of its own; what an empty line holds unseen goes on beside it, or else goes with it and is told.
@@ -35,12 +39,37 @@ export function patchDocx(base: Uint8Array, wanted: Node): Written {
       for (const ownLists of [false, true])
         try {
           const patcher = new Patcher(base, target, { ownLists, keepsUnseen, edgesAnew })
-          if (!edgesAnew || patcher.edgesDiffer) return patcher.patched()
+          if (!edgesAnew || patcher.edgesDiffer) return withRanges(patcher.patched(), target, ranges)
         } catch (error) {
           if (!isRefusal(error)) throw error
           why ||= error.message
         }
   throw new NotPatched(why)
+}
+
+/** Says which words new comments are about. Where that cannot be said in its file, each is at its place. */
+function withRanges(written: Written, doc: Node, ranges: readonly CommentRange[]): Written {
+  if (!ranges.length) return written
+  const opened = openPackage(written.bytes)
+  const main = opened.mainPart()
+  const { xml } = textOfPart(opened.bytes(main)!)!
+  const { source } = readDocxSource(opened, main, spannedTree(xml))
+  const points: { at: number; node: Node }[] = []
+  for (const { comment, from, to } of ranges) {
+    const own = source.kept.find(({ node }) => keyOfComment(node.attrs as Kept) === comment)
+    const id = own?.element.attributes['w:id']
+    if (id === undefined || new RegExp(`commentRangeStart\\s[^>]*\\bid="${id}"`).test(xml)) continue
+    points.push({ at: from, node: rangePoint('Start', id) }, { at: to, node: rangePoint('End', id) })
+  }
+  if (!points.length) return written
+  const way = { ownLists: false, keepsUnseen: true, edgesAnew: false }
+  try {
+    const { bytes } = new Patcher(written.bytes, withPoints(doc, points), way, doc).patched()
+    return { ...written, bytes }
+  } catch (error) {
+    if (!isRefusal(error)) throw error
+    return written
+  }
 }
 
 const isRefusal = (error: unknown): error is Error =>
@@ -58,6 +87,8 @@ class Patcher {
     private readonly base: Uint8Array,
     private readonly wanted: Node,
     private readonly way: Way,
+    /** What is to be read then, where points of the text are written that are not read. */
+    private readonly reads: Node | null = null,
   ) {
     this.opened = openPackage(base)
     this.main = this.opened.mainPart()
@@ -84,12 +115,13 @@ class Patcher {
     if (body !== text.xml) changes.set(main, text.encode(body))
     let result = this.packed()
     let read = readDocx(result)
+    const meant = this.reads ?? target
     // Each list of them that counts on from the one before.
-    for (let pass = 0; pass < 8 && !read.doc.eq(target) && this.regroup(result, target); pass++) {
+    for (let pass = 0; pass < 8 && !read.doc.eq(meant) && this.regroup(result, meant); pass++) {
       result = this.packed()
       read = readDocx(result)
     }
-    if (!read.doc.eq(target)) throw new NotPatched('reads otherwise')
+    if (!read.doc.eq(meant)) throw new NotPatched('reads otherwise')
     return { bytes: result, lost: fewer(limits, read.limits) }
   }
 

@@ -1,5 +1,7 @@
 // A document written into the text that it came from: its text, the edges of its pages, its styles and its pictures.
+
 import { Fragment, type Node } from 'prosemirror-model'
+import { commentRanges, keyOfComment, withoutRanges, withPoints } from '../../content/comment-ranges'
 import { documentSchema } from '../../content/document'
 import { edgeKey, edgesOf, type PageEdge, storyJSON, storyOf } from '../../content/edges'
 import { pageFieldOf } from '../../content/fields'
@@ -12,7 +14,7 @@ import { addStyles } from '../odf/add-styles'
 import { NewStyles } from '../odf/new-styles'
 import { type OdfPart, partEncoded } from '../odf/package'
 import { Splices } from '../opc/spans'
-import { child, type XmlElement } from '../opc/xml'
+import { child, escapeAttribute, type XmlElement } from '../opc/xml'
 import { Limits, NotPatched, type Written } from '../refusals'
 import { missingStyles } from './common-styles'
 import { odtComment, odtNote } from './notes'
@@ -57,10 +59,11 @@ class Patch {
 
   written(): PatchedOdt {
     const { opened, body, styles } = this.source
-    const expected = this.expected()
+    const full = this.expected()
+    const expected = withoutRanges(full)
     const story = new Story(opened.content.xml, styles, body.element!, this.shared)
     const splices = new Splices()
-    splices.replace(body.from, body.to, story.holder(body, blocksOf(expected), false))
+    splices.replace(body.from, body.to, story.holder(body, blocksOf(withPoints(expected, this.rangeEnds(full))), false))
     addStyles(splices, opened.content, story.made.xml, 'office:body')
     const content = withoutDangling(splices.apply(opened.content.xml))
     const changes = new Map<string, Uint8Array | null>([['content.xml', partEncoded(opened.content, content)]])
@@ -90,6 +93,24 @@ class Patch {
   }
 
   private notes = 0
+  /** The names of comments that are new in the file, by who wrote them and when. */
+  private readonly named = new Map<string, string>()
+
+  /** Where the words end that new comments before them are about (§14.2); it is written, and not read. */
+  private rangeEnds(doc: Node): { at: number; node: Node }[] {
+    const places = new Map<string, number>()
+    doc.descendants((node, at) => {
+      const name = node.type.name === 'kept' ? nameOfComment(node.attrs as Kept) : undefined
+      if (name !== undefined) places.set(name, at)
+    })
+    return commentRanges(doc, new Set(this.named.keys())).flatMap(({ comment, from, to }) => {
+      const name = this.named.get(comment)!
+      // An end is behind its comment.
+      if ((places.get(name) ?? from) >= from) return []
+      const xml = `<office:annotation-end office:name="${escapeAttribute(name)}"/>`
+      return [{ at: to, node: documentSchema.nodes.kept.create({ kind: 'comment', words: '', xml, parts: null }) }]
+    })
+  }
   /** One that no note and no comment of the part has. */
   private noteId(xml: string): string {
     let id: string
@@ -109,6 +130,8 @@ class Patch {
       if (one.type.name === 'kept' && !canHave(one.attrs as Kept, xml, at === null)) {
         const kept = one.attrs as Kept
         const comment = at === null ? null : odtComment(kept, this.noteId(xml))
+        const name = comment && nameOfComment(comment)
+        if (name) this.named.set(keyOfComment(kept) ?? '', name)
         const note = comment ? { kept: comment, whole: true } : at === null ? null : odtNote(kept, this.noteId(xml))
         if (!note) lose(keptFeatures[kept.kind], offset)
         else {
@@ -228,13 +251,12 @@ function makeRoom(splices: Splices, edge: PageEdge['edge'], layout: XmlElement |
   )
 }
 
+const nameOfComment = ({ xml }: Kept): string | undefined =>
+  /^<office:annotation\s[^>]*office:name="([^"]*)"/.exec(xml)?.[1]
 const namesOfComments = (doc: Node): Set<string> => {
   const names = new Set<string>()
   doc.descendants((node) => {
-    const name =
-      node.type.name === 'kept'
-        ? /^<office:annotation\b[^>]*office:name="([^"]*)"/.exec(node.attrs.xml)?.[1]
-        : undefined
+    const name = node.type.name === 'kept' ? nameOfComment(node.attrs as Kept) : undefined
     if (name !== undefined) names.add(name)
   })
   return names

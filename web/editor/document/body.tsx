@@ -9,7 +9,7 @@ import { noWords, wordsOfDocument } from '../../../core/content/words'
 import type { JournalRecord, PaperChoices } from '../../../core/contract'
 import type { StyleLook } from '../../../core/formats/docx/style-looks'
 import { pageShows } from '../../../core/formats/docx/unseen'
-import { hasComments, hasNotes, hasPages, isText, typeOfWork, typeWritten } from '../../../core/formats/types'
+import { familyOf, hasComments, hasNotes, hasPages, isText, typeOfWork, typeWritten } from '../../../core/formats/types'
 import { pageWith } from '../../../core/paper/choices'
 import { typeOfDraft } from '../../../core/recovery/draft-type'
 import type { DocumentEdit } from '../../../core/recovery/replay'
@@ -410,6 +410,7 @@ export function DocumentBody({
           view={view}
           changes={changes}
           comments={hasComments(typeWritten(type, 'document'))}
+          before={familyOf(typeWritten(type, 'document')) === 'odt'}
           writing={writing}
           onWrite={setWriting}
           onClose={() => {

@@ -45,6 +45,7 @@ export function RemarksBeside({
   view,
   changes,
   comments,
+  before,
   writing,
   onWrite,
   onClose,
@@ -54,6 +55,8 @@ export function RemarksBeside({
   changes: Set<() => void>
   /** The type of the file has a place for comments. */
   comments: boolean
+  /** A comment is before the words that it is about. */
+  before: boolean
   /** One is to be written where the caret is. */
   writing: Writing
   onWrite: (kind: Writing) => void
@@ -92,7 +95,7 @@ export function RemarksBeside({
     if (!writing) return sayRemark(view, text)
     if (!text.trim()) return
     fresh.current = true
-    if (writeRemark(view, writing, person.name, text)) onWrite(null)
+    if (writeRemark(view, writing, person.name, text, before)) onWrite(null)
     else toast(t('document.no-place-for-it'))
   }
   /** One that was begun and says nothing is none. */

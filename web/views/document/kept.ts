@@ -9,7 +9,6 @@ import { isField } from '../../../core/formats/docx/fields'
 import { linesSaid } from '../../../core/formats/note-words'
 import { t } from '../../words/all'
 import { nameOfField, noFacts, type PageFacts, resultOfField } from './fields'
-import { saidAnew } from './remarks'
 import { opened, sealed } from './seal'
 
 const names: Record<KeptKind, () => string> = {
@@ -129,6 +128,9 @@ export const keptView =
     } satisfies NodeView
   }
 
+/** A change that says otherwise what is there; nothing went. */
+export const saidAnew = 'said anew'
+
 /** Things that were in a document and are not any more, wherever they went. */
 function gone(before: Node, after: Node): Kept[] {
   const left = new Map<string, number>()
@@ -172,7 +174,7 @@ export const tellsWhatGoes = (tell: (sentence: string) => void): Plugin =>
   })
 
 /** Whether a step took anything of it away. */
-function takesKept({ steps, docs }: Transaction): boolean {
+export function takesKept({ steps, docs }: Transaction): boolean {
   return steps.some((step, index) => {
     let takes = false
     step.getMap().forEach((from, to) => {

@@ -20,7 +20,7 @@ import { passagesPlugin, showPassages } from './passages'
 import { usePlaceKept } from './place-kept'
 import { plainPlugins } from './plain'
 import { documentPlugins } from './plugins'
-import { opensRemarks } from './remarks'
+import { looseRanges, opensRemarks } from './remarks'
 import { styleCss } from './style-css'
 import { selectionKept } from './text-look'
 import { atRest, type How, howOf, throughHistory, UndoSteps } from './undo'
@@ -139,7 +139,7 @@ export function DocumentPage({
         ? plainPlugins(editable, () => toast(t('document.plain-text-has-no-looks'), { id: 'plain' }))
         : [
             caretKeptUp,
-            ...(editable ? [opensRemarks(() => handlers.current.onRemark?.())] : []),
+            ...(editable ? [opensRemarks(() => handlers.current.onRemark?.()), looseRanges] : []),
             ...documentPlugins(editable, () => handlers.current.looks),
             tellsWhatGoes((sentence) => toast(sentence)),
             passagesPlugin(),

@@ -5,8 +5,15 @@ import { Decoration, DecorationSet, type EditorView } from 'prosemirror-view'
 import { type Passage, passagesIn } from '../../../core/content/passages'
 import { t } from '../../words/all'
 import { moment } from '../../words/formats'
+import { saidAnew, takesKept } from './kept'
+import { remarksIn } from './remarks'
 
-const key = new PluginKey<DecorationSet>('passages')
+interface Shown {
+  all: DecorationSet
+  /** Without those of comments that are not in the text any more. */
+  visible: DecorationSet
+}
+const key = new PluginKey<Shown>('passages')
 
 const decorated = (passage: Passage): Decoration | null => {
   const { from, to } = passage
@@ -19,7 +26,8 @@ const decorated = (passage: Passage): Decoration | null => {
     case 'comment': {
       const { who, words } = passage
       const title = t('document.comment-about-this', { who: who || 'none', words })
-      return Decoration.inline(from, to, { nodeName: 'mark', class: 'passage-comment', title })
+      const said = who ? `${who}: ${words}` : words
+      return Decoration.inline(from, to, { nodeName: 'mark', class: 'passage-comment', title }, { said })
     }
     case 'tabs':
       return passage.every === null ? null : Decoration.node(from, to, { style: `tab-size: ${passage.every}pt` })
@@ -29,16 +37,31 @@ const decorated = (passage: Passage): Decoration | null => {
   }
 }
 
-/** Shows what {@link showPassages} was given. */
+/** Shows what {@link showPassages} was given. What a comment is about is seen as long as that is in the text. */
 export const passagesPlugin = (): Plugin =>
-  new Plugin<DecorationSet>({
+  new Plugin<Shown>({
     key,
     state: {
-      init: () => DecorationSet.empty,
-      apply: (change, shown) => change.getMeta(key) ?? shown.map(change.mapping, change.doc),
+      init: () => ({ all: DecorationSet.empty, visible: DecorationSet.empty }),
+      apply(change, shown, before) {
+        const given: DecorationSet | undefined = change.getMeta(key)
+        if (given) return { all: given, visible: given }
+        if (!change.docChanged) return shown
+        const all = shown.all.map(change.mapping, change.doc)
+        // A comment that says something else is still about it; else one is looked for where some came or went.
+        const same = change.getMeta(saidAnew) || !(takesKept(change) || change.getMeta('history$'))
+        if (same) return { all, visible: shown.visible.map(change.mapping, change.doc) }
+        const [was, is] = [before.doc, change.doc].map(commentsSaid)
+        const gone = all.find(undefined, undefined, ({ said }) => was!.has(said) && !is!.has(said))
+        const back = all.find(undefined, undefined, ({ said }) => is!.has(said) && !was!.has(said))
+        const visible = shown.visible.map(change.mapping, change.doc)
+        return { all, visible: visible.remove(gone).add(change.doc, back) }
+      },
     },
-    props: { decorations: (state) => key.getState(state) },
+    props: { decorations: (state) => key.getState(state)?.visible },
   })
+const commentsSaid = (doc: Node): Set<string> =>
+  new Set(remarksIn(doc).flatMap(({ kind, kept }) => (kind === 'comment' ? [kept.words] : [])))
 
 /** @param passages positions in `read`, of which the page shows a later state */
 export function showPassages(view: EditorView, read: Node, passages: readonly Passage[]): void {

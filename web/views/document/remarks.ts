@@ -2,15 +2,15 @@
 import type { Node } from 'prosemirror-model'
 import { type EditorState, NodeSelection, Plugin, TextSelection } from 'prosemirror-state'
 import type { EditorView } from 'prosemirror-view'
+import { keyOfComment, linkAt } from '../../../core/content/comment-ranges'
 import { documentSchema } from '../../../core/content/document'
 import type { Kept } from '../../../core/content/kept'
 import { linesSaid, newComment, newNote, saying } from '../../../core/formats/note-words'
 import { type Remark, remarkOf } from '../../../core/paper/remarks'
+import { saidAnew, takesKept } from './kept'
 
 export const remarkKinds = ['comment', 'footnote', 'endnote'] as const
 export type RemarkKind = (typeof remarkKinds)[number]
-/** A change that says otherwise what stands there; nothing went. */
-export const saidAnew = 'said anew'
 
 export interface RemarkAt {
   at: number
@@ -52,18 +52,25 @@ export function chooseRemark(view: EditorView, at: number): void {
 }
 
 /**
- * Writes one behind what is selected, and selects it. @param who says it
+ * Writes one behind what is selected, and selects it; a comment is about that.
+ * @param who says it @param before comments come before the words that they are about, as the open standard has them
  * @returns whether there is a place for it
  */
-export function writeRemark(view: EditorView, kind: RemarkKind, who: string, text: string): boolean {
+export function writeRemark(view: EditorView, kind: RemarkKind, who: string, text: string, before = false): boolean {
   const { doc, selection, tr } = view.state
-  const place = selection.$to
+  const about = kind === 'comment' && selection instanceof TextSelection && !selection.empty
+  const place = about && before ? selection.$from : selection.$to
   if (!place.parent.inlineContent) return false
   const lines = text.split('\n')
   const kept = kind === 'comment' ? newComment(who, new Date().toISOString(), lines) : newNote(kind, lines)
-  const node = documentSchema.nodes.kept.create(kept)
+  const node = documentSchema.nodes.kept.create(kept).mark(linkAt(place))
   if (!place.parent.canReplaceWith(place.index(), place.index(), node.type)) return false
   tr.insert(place.pos, node)
+  if (about) {
+    const shift = before ? 1 : 0
+    const comment = keyOfComment(kept)
+    tr.addMark(selection.from + shift, selection.to + shift, documentSchema.marks.about.create({ comment }))
+  }
   view.dispatch(tr.setSelection(NodeSelection.create(tr.doc, place.pos)).scrollIntoView())
   return view.state.doc !== doc
 }
@@ -87,6 +94,21 @@ export function removeRemark(view: EditorView): void {
   const one = chosenRemark(view.state)
   if (one) view.dispatch(view.state.tr.delete(one.at, one.at + 1).scrollIntoView())
 }
+
+/** Where a comment goes, its words are not marked any more. */
+export const looseRanges = new Plugin({
+  appendTransaction(transactions, _before, after) {
+    if (!transactions.some((one) => takesKept(one) && !one.getMeta(saidAnew) && !one.getMeta('followed'))) return null
+    const { about } = documentSchema.marks
+    const there = new Set(remarksIn(after.doc).map(({ kept }) => keyOfComment(kept)))
+    const tr = after.tr
+    after.doc.descendants((node, at) => {
+      for (const mark of node.marks)
+        if (mark.type === about && !there.has(mark.attrs.comment)) tr.removeMark(at, at + node.nodeSize, mark)
+    })
+    return tr.docChanged ? tr : null
+  },
+})
 
 /** Enter on one that is selected, and a second click, go on to what it says. */
 export const opensRemarks = (open: () => void): Plugin =>

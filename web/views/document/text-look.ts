@@ -76,7 +76,8 @@ export const clearLooks: Command = (state, dispatch) => {
     dispatch?.(tr.setStoredMarks((state.storedMarks ?? $from.marks()).filter((one) => one.type === marks.link)))
     return true
   }
-  for (const type of Object.values(marks)) if (type !== marks.link) tr.removeMark(from, to, type)
+  for (const type of Object.values(marks))
+    if (type !== marks.link && type !== marks.about) tr.removeMark(from, to, type)
   state.doc.nodesBetween(from, to, (node, at) => {
     if (node.isTextblock && (node.attrs.look || node.attrs.align) && at >= from - 1 && at + node.nodeSize <= to + 1)
       tr.setNodeMarkup(tr.mapping.map(at), null, { ...node.attrs, look: null, align: null })
