@@ -1,6 +1,9 @@
 // Every screen and state that somebody meets, and the way to it by what a person does. What is held against all of
 // them (accessibility, narrow windows) goes through this list.
 import { expect, type Page } from '@playwright/test'
+import { documentSchema } from '../core/content/document'
+import { writeWholeDocx } from '../core/formats/docx/whole'
+import { newComment, newNote } from '../core/formats/note-words'
 import { writeXls } from '../core/formats/xls/write'
 import { writeXlsx } from '../core/formats/xlsx/write'
 import { type Code, messages as english } from '../core/words/en'
@@ -442,6 +445,30 @@ export const screens: Screen[] = [
       await paperIn(page, words).waitFor()
       await page.getByRole('button', { name: words('document.look-of-text') }).click()
       await page.getByRole('region', { name: words('document.look-of-text') }).waitFor()
+    },
+  },
+  {
+    name: 'notes and comments, beside the work',
+    who: 'Ida Thornquist',
+    async go(page, url, words = inEnglish) {
+      const { nodes } = documentSchema
+      const bytes = writeWholeDocx(
+        nodes.doc.create(null, [
+          nodes.paragraph.create(null, [
+            documentSchema.text('The lower gate'),
+            nodes.kept.create(newComment('Ben Marlowe', '2026-10-19T08:30:00Z', ['Which gate is meant?'])),
+            nodes.kept.create(newComment('Ida Thornquist', '2026-10-19T09:10:00Z', ['The one below LK07.'])),
+            documentSchema.text(' leaks.'),
+            nodes.kept.create(newNote('footnote', ['Lock diary, p. 4'])),
+          ]),
+        ]),
+      ).bytes
+      await page.goto(`${url}/open/${await filed(page, url, 'Gates that leak.docx', 2007, bytes)}`)
+      await paperIn(page, words).waitFor()
+      await page.getByRole('button', { name: words('document.remarks') }).click()
+      const panel = page.getByRole('region', { name: words('document.remarks') })
+      await panel.getByRole('button', { name: /^Ben Marlowe/ }).press('Enter')
+      await panel.getByRole('textbox').waitFor()
     },
   },
   {

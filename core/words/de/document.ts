@@ -92,6 +92,7 @@ export const document = {
   'document.write-an-endnote': 'Endnote schreiben',
   'document.new-remark': 'Neu: {kind}',
   'document.note-number': '{kind} {number, number}',
+  'document.answer': 'Beantworten',
   'document.remove-remark': 'Aus dem Text nehmen',
   'document.remark-stays': 'Darin ist mehr als Worte; es bleibt, wie es ist.',
   'document.no-place-for-it': 'Stellen Sie die Einfügemarke zuerst in eine Textzeile: Hier ist kein Platz dafür.',

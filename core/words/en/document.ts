@@ -90,6 +90,7 @@ export const document = {
   'document.write-an-endnote': 'Write an endnote',
   'document.new-remark': 'New: {kind}',
   'document.note-number': '{kind} {number, number}',
+  'document.answer': 'Answer it',
   'document.remove-remark': 'Take it out of the text',
   'document.remark-stays': 'It holds more than words, and stays as it is.',
   'document.no-place-for-it': 'Put the caret into a line of text first: here is no place for it.',

@@ -1,6 +1,8 @@
 // The notes and comments of a text, beside the tools: all of them in its order, and the one that is selected to be said
 // otherwise. What is typed is in the text with each letter, as what is typed there is.
-import { MessageSquarePlus, Superscript, Trash2 } from 'lucide-react'
+
+import clsx from 'clsx'
+import { MessageSquarePlus, Reply, Superscript, Trash2 } from 'lucide-react'
 import type { EditorView } from 'prosemirror-view'
 import { type KeyboardEvent, useEffect, useId, useLayoutEffect, useRef, useState } from 'react'
 import { toast } from 'sonner'
@@ -11,6 +13,7 @@ import {
   chooseRemark,
   chosenRemark,
   passRemark,
+  placeAnswer,
   type RemarkAt,
   type RemarkKind,
   remarksIn,
@@ -195,6 +198,19 @@ export function RemarksBeside({
             }}
           />
           {said === null && <p className="pt-1 text-[13px] leading-[17px] text-soft">{t('document.remark-stays')}</p>}
+          {one?.kind === 'comment' && (
+            <Button
+              look="quiet"
+              className="-ml-2 mt-1 h-8 px-2 text-[14px]"
+              onClick={() => {
+                placeAnswer(view)
+                write('comment')
+              }}
+            >
+              <Reply size={15} aria-hidden />
+              {t('document.answer')}
+            </Button>
+          )}
           {one && (
             <Button
               look="quiet"
@@ -224,11 +240,14 @@ export function RemarksBeside({
                   type="button"
                   data-remark
                   aria-current={remark.at === one?.at}
-                  className="block w-full rounded-md px-2 py-1.5 text-left hover:bg-wash aria-[current=true]:bg-wash"
+                  className={clsx(
+                    'block w-full rounded-md px-2 py-1.5 text-left hover:bg-wash aria-[current=true]:bg-wash',
+                    remark.answers && 'pl-6',
+                  )}
                   onClick={() => choose(remark.at)}
                 >
                   <span className="block text-[13px] leading-[17px] text-soft">{head}</span>
-                  <span className="line-clamp-2 text-[14px] leading-[19px]">{words || '–'}</span>
+                  <bdi className="line-clamp-2 text-[14px] leading-[19px]">{words || '–'}</bdi>
                 </button>
               </li>
             )

@@ -156,7 +156,7 @@ function gone(before: Node, after: Node): Kept[] {
 export const tellsWhatGoes = (tell: (sentence: string) => void): Plugin =>
   new Plugin({
     appendTransaction(transactions, before: EditorState, after: EditorState) {
-      const typed = transactions.some((one) => takesKept(one) && !/^(cut|drop)$/.test(one.getMeta('uiEvent') ?? ''))
+      const typed = transactions.some((one) => takesKept(one) && !movesKept(one))
       const quiet = transactions.some(
         (one) => one.getMeta('history$') || one.getMeta('followed') || one.getMeta(saidAnew),
       )
@@ -172,6 +172,9 @@ export const tellsWhatGoes = (tell: (sentence: string) => void): Plugin =>
       return null
     },
   })
+
+/** Whether what it takes away may come back elsewhere: it is cut, or dragged. */
+export const movesKept = (one: Transaction): boolean => /^(cut|drop)$/.test(one.getMeta('uiEvent') ?? '')
 
 /** Whether a step took anything of it away. */
 export function takesKept({ steps, docs }: Transaction): boolean {

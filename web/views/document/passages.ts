@@ -49,7 +49,8 @@ export const passagesPlugin = (): Plugin =>
         if (!change.docChanged) return shown
         const all = shown.all.map(change.mapping, change.doc)
         // A comment that says something else is still about it; else one is looked for where some came or went.
-        const same = change.getMeta(saidAnew) || !(takesKept(change) || change.getMeta('history$'))
+        const mayCome = /^(paste|drop)$/.test(change.getMeta('uiEvent') ?? '') || change.getMeta('history$')
+        const same = change.getMeta(saidAnew) || !(takesKept(change) || mayCome)
         if (same) return { all, visible: shown.visible.map(change.mapping, change.doc) }
         const [was, is] = [before.doc, change.doc].map(commentsSaid)
         const gone = all.find(undefined, undefined, ({ said }) => was!.has(said) && !is!.has(said))

@@ -1,13 +1,13 @@
 // Notes and comments of a text: where they stand, and how one is written, said otherwise or taken out.
 import type { Node } from 'prosemirror-model'
-import { type EditorState, NodeSelection, Plugin, TextSelection } from 'prosemirror-state'
+import { type EditorState, NodeSelection, Plugin, TextSelection, type Transaction } from 'prosemirror-state'
 import type { EditorView } from 'prosemirror-view'
 import { keyOfComment, linkAt } from '../../../core/content/comment-ranges'
 import { documentSchema } from '../../../core/content/document'
 import type { Kept } from '../../../core/content/kept'
 import { linesSaid, newComment, newNote, saying } from '../../../core/formats/note-words'
 import { type Remark, remarkOf } from '../../../core/paper/remarks'
-import { saidAnew, takesKept } from './kept'
+import { movesKept, saidAnew, takesKept } from './kept'
 
 export const remarkKinds = ['comment', 'footnote', 'endnote'] as const
 export type RemarkKind = (typeof remarkKinds)[number]
@@ -16,29 +16,32 @@ export interface RemarkAt {
   at: number
   kind: RemarkKind
   kept: Kept
+  /** It comes right behind another comment, which it answers. */
+  answers: boolean
 }
 
 const isRemark = (node: Node | null | undefined): boolean =>
   node?.type === documentSchema.nodes.kept && (remarkKinds as readonly string[]).includes(node.attrs.kind)
-export const remarkAt = (at: number, node: Node): RemarkAt => ({
+const isComment = (node: Node | null | undefined): boolean => isRemark(node) && node?.attrs.kind === 'comment'
+const remarkAt = (at: number, node: Node, before: Node | null | undefined): RemarkAt => ({
   at,
   kind: node.attrs.kind,
   kept: node.attrs as Kept,
+  answers: isComment(node) && isComment(before),
 })
 
 /** All of a text, in its order. */
 export function remarksIn(doc: Node): RemarkAt[] {
   const found: RemarkAt[] = []
-  doc.descendants((node, at) => {
-    if (isRemark(node)) found.push(remarkAt(at, node))
+  doc.descendants((node, at, parent, index) => {
+    if (isRemark(node)) found.push(remarkAt(at, node, index ? parent?.child(index - 1) : null))
   })
   return found
 }
 /** The one that is selected. */
 export function chosenRemark({ selection }: EditorState): RemarkAt | null {
-  return selection instanceof NodeSelection && isRemark(selection.node)
-    ? remarkAt(selection.from, selection.node)
-    : null
+  if (!(selection instanceof NodeSelection) || !isRemark(selection.node)) return null
+  return remarkAt(selection.from, selection.node, selection.$from.nodeBefore)
 }
 
 /** What it says, a line each; null where it cannot be said otherwise here. */
@@ -90,6 +93,16 @@ export function passRemark(view: EditorView): void {
   if (one) view.dispatch(view.state.tr.setSelection(TextSelection.create(view.state.doc, one.at + 1)))
 }
 
+/** The caret goes to where an answer to the comment that is selected is written: behind those that are there. */
+export function placeAnswer(view: EditorView): void {
+  const one = chosenRemark(view.state)
+  if (!one) return
+  const { doc, tr } = view.state
+  let at = one.at + 1
+  while (isComment(doc.resolve(at).nodeAfter)) at++
+  view.dispatch(tr.setSelection(TextSelection.create(doc, at)))
+}
+
 export function removeRemark(view: EditorView): void {
   const one = chosenRemark(view.state)
   if (one) view.dispatch(view.state.tr.delete(one.at, one.at + 1).scrollIntoView())
@@ -98,7 +111,9 @@ export function removeRemark(view: EditorView): void {
 /** Where a comment goes, its words are not marked any more. */
 export const looseRanges = new Plugin({
   appendTransaction(transactions, _before, after) {
-    if (!transactions.some((one) => takesKept(one) && !one.getMeta(saidAnew) && !one.getMeta('followed'))) return null
+    const loses = (one: Transaction) =>
+      takesKept(one) && !one.getMeta(saidAnew) && !one.getMeta('followed') && !movesKept(one)
+    if (!transactions.some(loses)) return null
     const { about } = documentSchema.marks
     const there = new Set(remarksIn(after.doc).map(({ kept }) => keyOfComment(kept)))
     const tr = after.tr
