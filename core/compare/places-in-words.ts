@@ -11,17 +11,23 @@ function lines(line: ParagraphLook['line']): Sentence {
   return say('changes.lines-of-points', { points: points('exact' in line ? line.exact : line.least) })
 }
 
+function spaced(before: number | undefined, after: number | undefined): Sentence {
+  if (before !== undefined && after !== undefined)
+    return say('changes.spaced', { before: points(before), after: points(after) })
+  if (before !== undefined) return say('changes.spaced-before', { before: points(before) })
+  return after === undefined ? '' : say('changes.spaced-after', { after: points(after) })
+}
+
 /** @returns each thing behind a comma */
 export function placeInWords({ before, after, line, left, right, first, fill, borders }: ParagraphLook): Said {
   const indented = left !== undefined || right !== undefined || first !== undefined
-  const spaced = before !== undefined || after !== undefined
   return say('changes.place-of-block', {
     indents: indented
       ? left || right || first
         ? say('changes.indented', { left: centimetres(left), right: centimetres(right), first: centimetres(first) })
         : say('changes.not-indented')
       : '',
-    space: spaced ? say('changes.spaced', { before: points(before), after: points(after) }) : '',
+    space: spaced(before, after),
     lines: lines(line),
     fill: fill ? say('changes.shaded', { fill }) : '',
     border: borders ? say('changes.bordered', { sides: borderSides.filter((side) => borders[side]).length }) : '',

@@ -10,6 +10,11 @@ const { about } = documentSchema.marks
 /** Who wrote a comment and when, which tells it from the others; null for what is no comment that can be written about words. */
 export function keyOfComment({ kind, xml }: Pick<Kept, 'kind' | 'xml'>): string | null {
   if (kind !== 'comment') return null
+  if (xml.startsWith('<office:annotation')) {
+    const inside = (name: string) => new RegExp(`<dc:${name}>([^<]*)</dc:${name}>`).exec(xml)?.[1]
+    const [who, when] = [inside('creator'), inside('date')]
+    return who !== undefined && when ? `${when} ${who}` : null
+  }
   const tag = /^<w:comment\s[^>]*>/.exec(xml)?.[0] ?? ''
   const of = (name: string) => new RegExp(`\\sw:${name}="([^"]*)"`).exec(tag)?.[1]
   const [who, when] = [of('author'), of('date')]

@@ -2,6 +2,7 @@
 import { Fragment, type Node } from 'prosemirror-model'
 import { documentSchema } from '../../content/document'
 import { type Kept, mostKeptWords } from '../../content/kept'
+import { isNote } from '../docx/kept'
 import { type FlatNote, keptNote, linesOfNote } from '../flat/notes'
 import { linesSaid, newComment } from '../note-words'
 import { escapeAttribute, escapeText, parseXml } from '../opc/xml'
@@ -68,6 +69,34 @@ export function odtComment(kept: Kept, name: string): Kept | null {
     parts: null,
   }
 }
+/** A note or a comment of another type as such a text has a new one; what is none stays. @param id of its own in the file */
+export const odtRemark = (kept: Kept, id: string): Kept => odtComment(kept, id) ?? odtNote(kept, id)?.kept ?? kept
+
+const plainTag =
+  /^<\/|^<text:note text:id="[^"]*" text:note-class="(?:footnote|endnote)">$|^<text:(?:note-citation|note-body|p|s(?: text:c="\d+")?|p\/|s(?: text:c="\d+")?\/)>$|^<office:annotation xmlns:dc="[^"]*" office:name="[^"]*">$|^<dc:(?:creator|date)>$/
+/** Whether it is a note or a comment of such a text that says words and nothing else: any file of the type can have it. */
+export const isPlainRemark = ({ kind, xml }: Kept): boolean =>
+  isNote(kind) &&
+  /^<(?:text:note|office:annotation)\s/.test(xml) &&
+  (xml.match(/<[^>]*>/g) ?? []).every((tag) => plainTag.test(tag))
+const idIn = /(text:id|office:name)="([^"]*)"/
+/** What tells it from the others of its file. */
+export const remarkId = ({ xml }: Kept): string | undefined => idIn.exec(xml.slice(0, xml.indexOf('>') + 1))?.[2]
+/** The same with another id. */
+export const withRemarkId = (kept: Kept, id: string): Kept => ({
+  ...kept,
+  xml: kept.xml.replace(idIn, (_, name: string) => `${name}="${escapeAttribute(id)}"`),
+})
+/** What such a text says in a note or a comment with looks, in words alone; null for what is none. */
+export function plainRemark(kept: Kept, id: string): Kept | null {
+  const comment = commentOfOthers(kept)
+  if (comment) return odtComment(comment, id)
+  const lines = noteLines(kept)
+  if (!lines) return null
+  const runs = lines.map((text) => [{ text, strong: false, em: false }])
+  return odtNote(keptNote(kept.kind as FlatNote, runs), id)?.kept ?? null
+}
+
 /** A comment of such a text as the model keeps a new one; null for what is none. */
 function commentOfOthers(kept: Kept): Kept | null {
   if (kept.kind !== 'comment' || !kept.xml.startsWith('<office:annotation')) return null

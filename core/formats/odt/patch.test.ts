@@ -1,5 +1,5 @@
 import fc from 'fast-check'
-import type { Node } from 'prosemirror-model'
+import { Fragment, type Node } from 'prosemirror-model'
 import { Transform } from 'prosemirror-transform'
 import { expect, test } from 'vitest'
 import { documentSchema } from '../../content/document'
@@ -220,4 +220,76 @@ test('edges of pages are written where they stand, come and go, and what is betw
   const without = writeOdt(none, bytes)
   expect([without.lost, readOdt(without.bytes).doc.toJSON()]).toEqual([[], none.toJSON()])
   expect(pageXml(without.bytes)).toContain('style:page-layout-name="Pm1"></style:master-page>')
+})
+
+test('columns of a table come, go and get wider, and every cell that stays looks as it did', () => {
+  const row = (words: string[]) =>
+    `<table:table-row table:style-name="Ro">${words.map((text, at) => `<table:table-cell table:style-name="Ce${at}"><text:p text:style-name="P1">${text}</text:p></table:table-cell>`).join('')}</table:table-row>`
+  const bytes = odtOf(
+    `<text:p>Levels</text:p><table:table table:name="Levels" table:style-name="Ta"><table:table-column table:style-name="Co" table:number-columns-repeated="2"/><table:table-column/><table:table-header-rows>${row(['Lock', 'Level', 'Day'])}</table:table-header-rows>${row(['LK06', '1.40', 'Monday'])}${row(['LK07', '1.43', 'Monday'])}</table:table>`,
+    {
+      automatic:
+        '<style:style style:name="Co" style:family="table-column"><style:table-column-properties style:column-width="3cm"/></style:style><style:style style:name="P1" style:family="paragraph"><style:paragraph-properties fo:text-align="center"/></style:style>',
+      styles: '<style:style style:name="Standard" style:family="paragraph"/>',
+    },
+  )
+  const edit = fc.record({
+    what: fc.constantFrom('insert' as const, 'remove' as const, 'wider' as const, 'word' as const),
+    at: fc.nat(),
+    width: fc.integer({ min: 30, max: 300 }),
+  })
+  fc.assert(
+    fc.property(fc.array(edit, { minLength: 1, maxLength: 4 }), (edits) => {
+      const doc = readOdt(bytes).doc
+      let rows = doc.lastChild!.children.map((one) => one.children.map((cell) => ({ cell, was: cell as Node | null })))
+      for (const { what, at: place, width } of edits) {
+        const column = place % rows[0]!.length
+        if (what === 'remove' && rows[0]!.length === 1) continue
+        rows = rows.map((cells, y) => {
+          if (what === 'remove') return cells.toSpliced(column, 1)
+          if (what === 'insert')
+            return cells.toSpliced(column, 0, {
+              cell: nodes.table_cell.create(null, nodes.paragraph.create(null, documentSchema.text(`new ${y}`))),
+              was: null,
+            })
+          const { cell } = cells[column]!
+          if (what === 'wider')
+            return cells.with(column, {
+              ...cells[column]!,
+              cell: cell.type.create({ ...cell.attrs, colwidth: [width] }, cell.content),
+            })
+          return y === 1
+            ? cells.with(column, {
+                cell: cell.copy(
+                  cell.content.replaceChild(
+                    0,
+                    nodes.paragraph.create(cell.firstChild!.attrs, documentSchema.text('other')),
+                  ),
+                ),
+                was: null,
+              })
+            : cells
+        })
+      }
+      const table = doc.lastChild!.copy(
+        Fragment.from(
+          rows.map((cells, y) => doc.lastChild!.child(y).copy(Fragment.from(cells.map(({ cell }) => cell)))),
+        ),
+      )
+      const now = doc.copy(Fragment.from([doc.firstChild!, table]))
+      const written = writeOdt(now, bytes)
+      expect(written.lost).toEqual([])
+      expect(readOdt(written.bytes).doc.eq(now)).toBe(true)
+      const body = bodyXml(written.bytes)
+      const before = bodyXml(bytes)
+      for (const { was } of rows.flat()) {
+        if (!was) continue
+        const own = new RegExp(
+          `<table:table-cell table:style-name="Ce\\d"><text:p text:style-name="P1">${was.textContent}<`,
+        )
+        expect(own.exec(body)?.[0]).toBe(own.exec(before)?.[0])
+      }
+    }),
+    { numRuns: 150 },
+  )
 })

@@ -17,7 +17,7 @@ import { Splices } from '../opc/spans'
 import { child, escapeAttribute, type XmlElement } from '../opc/xml'
 import { Limits, NotPatched, type Written } from '../refusals'
 import { missingStyles } from './common-styles'
-import { odtComment, odtNote } from './notes'
+import { isPlainRemark, odtComment, odtNote, plainRemark, remarkId, withRemarkId } from './notes'
 import { edgeElements, pageTag } from './page'
 import { Pictures } from './pictures'
 import type { OdtSource } from './read'
@@ -119,6 +119,31 @@ class Patch {
     return id
   }
 
+  private readonly ids = new Set<string>()
+  /** Whether a note or a comment of that id was there already: what was copied stands there twice. */
+  private isTwice(kept: Kept): boolean {
+    const id = isNote(kept.kind) ? remarkId(kept) : undefined
+    if (id === undefined) return false
+    if (this.ids.has(id)) return true
+    this.ids.add(id)
+    return false
+  }
+  private again = (kept: Kept, xml: string) => ({ kept: withRemarkId(kept, this.noteId(xml)), whole: true })
+  /** A note or a comment that the file has not, as it can have it; `whole` where its words are all that it says. */
+  private remark(kept: Kept, xml: string): { kept: Kept; whole: boolean } | null {
+    const id = this.noteId(xml)
+    if (isPlainRemark(kept)) {
+      const free = !xml.includes(`"${remarkId(kept)}"`) && !this.isTwice(kept)
+      return free ? { kept, whole: true } : this.again(kept, xml)
+    }
+    const comment = odtComment(kept, id)
+    if (comment) return { kept: comment, whole: true }
+    const note = odtNote(kept, id)
+    if (note) return note
+    const plain = plainRemark(kept, id)
+    return plain && { kept: plain, whole: false }
+  }
+
   /** @param xml of the part that it stands in @param at where it stands in the text; null at the edge of a page */
   private held(node: Node, xml: string, at: number | null): Node {
     if (node.isLeaf) return node
@@ -127,16 +152,17 @@ class Patch {
       this.limits.add(feature, near, 1, at === null ? undefined : [at + place])
     const content: Node[] = []
     node.forEach((one, offset) => {
-      if (one.type.name === 'kept' && !canHave(one.attrs as Kept, xml, at === null)) {
-        const kept = one.attrs as Kept
-        const comment = at === null ? null : odtComment(kept, this.noteId(xml))
-        const name = comment && nameOfComment(comment)
-        if (name) this.named.set(keyOfComment(kept) ?? '', name)
-        const note = comment ? { kept: comment, whole: true } : at === null ? null : odtNote(kept, this.noteId(xml))
-        if (!note) lose(keptFeatures[kept.kind], offset)
+      const kept = one.type.name === 'kept' ? (one.attrs as Kept) : null
+      const own = kept !== null && canHave(kept, xml, at === null)
+      if (kept && (!own || this.isTwice(kept))) {
+        const there = at === null ? null : own ? this.again(kept, xml) : this.remark(kept, xml)
+        if (!there) lose(keptFeatures[kept.kind], offset)
         else {
-          if (!note.whole) lose('looks of text', offset)
-          content.push(one.type.create(note.kept).mark(one.marks))
+          if (!there.whole) lose('looks of text', offset)
+          const name = nameOfComment(there.kept)
+          const key = name === undefined ? null : keyOfComment(there.kept)
+          if (key && !xml.includes(`office:name="${name}"`)) this.named.set(key, name!)
+          content.push(one.type.create(there.kept).mark(one.marks))
         }
       } else content.push(this.held(one, xml, at === null ? null : at + offset + 1))
     })

@@ -17,6 +17,7 @@ import { placesIn, widthsOf } from './grid'
 import { framesIn, knownFrame } from './patch-picture'
 import type { Pictures } from './pictures'
 import type { Mapped } from './read'
+import { columnsLaid } from './table-columns'
 import { type LineWriter, writeLine } from './write-line'
 
 /** A cell whose words changed says no number, date or formula that they were (§19.374, §19.642). */
@@ -301,6 +302,8 @@ export class Story {
     const shapes = new Set([...before, ...now].map(shapeOf))
     const isEven = shapes.size === 1 && [...before, ...now].every(hasPlainCells)
     this.rowsBeside = was.children
+    const other = isEven ? null : this.otherColumns(was, node)
+    if (other !== null) return other
     if (isEven) return this.holder(was, blocksOf(node), false)
     if (before.length !== now.length || before.some((row, at) => shapeOf(row) !== shapeOf(now[at]!))) return null
     // Rows whose cells reach into each other stay in their places.
@@ -308,6 +311,43 @@ export class Story {
     for (const [at, row] of was.children.entries()) {
       out += this.row(row, now[at]!)!
       out += this.xml.slice(row.to, was.children[at + 1]?.from ?? was.to)
+    }
+    return out
+  }
+  /** A table whose columns came, went or are of another width, while its rows stayed; null where they reach into each other. */
+  private otherColumns(was: Mapped, node: Node): string | null {
+    const rows = was.children!
+    const laid = columnsLaid(was, node)
+    const first = laid && elements(was.element!, 'table:table-column').next().value
+    if (!laid || !first) return null
+    let last = first
+    for (const one of elements(was.element!, 'table:table-column')) last = one
+    const styled = (width: number) =>
+      emptyTag('table:table-column', {
+        'table:style-name': this.made.plain('table-column', { 'style:column-width': fromPixels(width) }),
+      })
+    const columns = laid.map(({ own, width, same }) => {
+      if (!own || !same) return width === null ? '<table:table-column/>' : styled(width)
+      const tag = this.xml.slice(own.at!.start, own.at!.end)
+      return tag.replace(/\s+table:number-columns-repeated="[^"]*"/, '')
+    })
+    let out = this.xml.slice(was.from, first.at!.start) + columns.join('')
+    out += this.xml.slice(last.at!.end, rows[0]!.from)
+    for (const [at, row] of rows.entries()) {
+      const cells = row.children!
+      out += this.xml.slice(row.from, cells[0]!.from)
+      for (const [x, { from, beside }] of laid.entries()) {
+        const now = node.child(at).child(x)
+        const cell = from === null ? null : cells[from]!
+        const style = cells[beside]!.element!.attributes['table:style-name']
+        if (!cell) out += this.newCell(now, style ? { 'table:style-name': style } : {})
+        else if (cell.node.content.eq(now.content)) out += this.xml.slice(cell.from, cell.to)
+        else
+          out += cell.children
+            ? this.holder(cell, blocksOf(now), false)
+            : this.filled(cell, this.blocks(blocksOf(now), false))
+      }
+      out += this.xml.slice(cells.at(-1)!.to, row.to) + this.xml.slice(row.to, rows[at + 1]?.from ?? was.to)
     }
     return out
   }

@@ -14,6 +14,8 @@ export const changes = {
   'changes.indented':
     ', eingezogen{left, plural, =0 {} other { # cm links}}{right, plural, =0 {} other { # cm rechts}}{first, plural, =0 {} other { # cm in der ersten Zeile}}',
   'changes.not-indented': ', nicht eingezogen',
+  'changes.spaced-before': ', mit {before, number} pt Abstand davor',
+  'changes.spaced-after': ', mit {after, number} pt Abstand danach',
   'changes.spaced': ', mit {before, number} pt Abstand davor und {after, number} pt danach',
   'changes.lines-of-a-share': ', mit Zeilen der {share, number}-fachen Höhe',
   'changes.lines-of-points': ', mit Zeilen von {points, number} pt',

@@ -14,6 +14,8 @@ export const changes = {
   'changes.indented':
     ', indented{left, plural, =0 {} other { # cm left}}{right, plural, =0 {} other { # cm right}}{first, plural, =0 {} other { # cm in its first line}}',
   'changes.not-indented': ', not indented',
+  'changes.spaced-before': ', with {before, number} pt of space before',
+  'changes.spaced-after': ', with {after, number} pt of space after',
   'changes.spaced': ', with {before, number} pt of space before and {after, number} pt after',
   'changes.lines-of-a-share': ', with lines of {share, number} times the usual height',
   'changes.lines-of-points': ', with lines of {points, number} pt',

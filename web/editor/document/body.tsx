@@ -410,7 +410,7 @@ export function DocumentBody({
           view={view}
           changes={changes}
           comments={hasComments(typeWritten(type, 'document'))}
-          before={familyOf(typeWritten(type, 'document')) === 'odt'}
+          open={familyOf(typeWritten(type, 'document')) === 'odt'}
           writing={writing}
           onWrite={setWriting}
           onClose={() => {

@@ -48,7 +48,7 @@ export function RemarksBeside({
   view,
   changes,
   comments,
-  before,
+  open,
   writing,
   onWrite,
   onClose,
@@ -58,8 +58,8 @@ export function RemarksBeside({
   changes: Set<() => void>
   /** The type of the file has a place for comments. */
   comments: boolean
-  /** A comment is before the words that it is about. */
-  before: boolean
+  /** The file is of the open standard. */
+  open: boolean
   /** One is to be written where the caret is. */
   writing: Writing
   onWrite: (kind: Writing) => void
@@ -98,7 +98,7 @@ export function RemarksBeside({
     if (!writing) return sayRemark(view, text)
     if (!text.trim()) return
     fresh.current = true
-    if (writeRemark(view, writing, person.name, text, before)) onWrite(null)
+    if (writeRemark(view, writing, person.name, text, open)) onWrite(null)
     else toast(t('document.no-place-for-it'))
   }
   /** One that was begun and says nothing is none. */

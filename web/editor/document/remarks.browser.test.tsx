@@ -72,7 +72,7 @@ async function beside() {
           view={view}
           changes={changes}
           comments
-          before={false}
+          open={false}
           writing={writing}
           onWrite={setWriting}
           onClose={() => {}}

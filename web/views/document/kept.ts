@@ -7,6 +7,7 @@ import { type PageField, pageFieldOf } from '../../../core/content/fields'
 import type { Kept, KeptKind } from '../../../core/content/kept'
 import { isField } from '../../../core/formats/docx/fields'
 import { linesSaid } from '../../../core/formats/note-words'
+import { remarkOf } from '../../../core/paper/remarks'
 import { t } from '../../words/all'
 import { nameOfField, noFacts, type PageFacts, resultOfField } from './fields'
 import { opened, sealed } from './seal'
@@ -58,7 +59,7 @@ function face(kept: Kept, facts: () => PageFacts): HTMLElement {
   if (counted.has(kind)) return sign
   if (spoken.has(kind) && words) sign.textContent = words
   else if (kind === 'comment') {
-    const author = /^(.{1,60}?): /.exec(words)?.[1] ?? ''
+    const author = remarkOf(kept)?.who ?? ''
     const initials = author.match(/(?<![\p{L}\p{N}])[\p{L}\p{N}]/gu)?.join('') ?? ''
     sign.textContent = initials.slice(0, 3).toUpperCase() || '…'
   } else {

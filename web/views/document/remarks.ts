@@ -6,6 +6,7 @@ import { keyOfComment, linkAt } from '../../../core/content/comment-ranges'
 import { documentSchema } from '../../../core/content/document'
 import type { Kept } from '../../../core/content/kept'
 import { linesSaid, newComment, newNote, saying } from '../../../core/formats/note-words'
+import { odtRemark } from '../../../core/formats/odt/notes'
 import { type Remark, remarkOf } from '../../../core/paper/remarks'
 import { movesKept, saidAnew, takesKept } from './kept'
 
@@ -56,21 +57,22 @@ export function chooseRemark(view: EditorView, at: number): void {
 
 /**
  * Writes one behind what is selected, and selects it; a comment is about that.
- * @param who says it @param before comments come before the words that they are about, as the open standard has them
+ * @param who says it @param open its file is of the open standard, which has it otherwise, and comments before their words
  * @returns whether there is a place for it
  */
-export function writeRemark(view: EditorView, kind: RemarkKind, who: string, text: string, before = false): boolean {
+export function writeRemark(view: EditorView, kind: RemarkKind, who: string, text: string, open = false): boolean {
   const { doc, selection, tr } = view.state
   const about = kind === 'comment' && selection instanceof TextSelection && !selection.empty
-  const place = about && before ? selection.$from : selection.$to
+  const place = about && open ? selection.$from : selection.$to
   if (!place.parent.inlineContent) return false
   const lines = text.split('\n')
-  const kept = kind === 'comment' ? newComment(who, new Date().toISOString(), lines) : newNote(kind, lines)
+  const made = kind === 'comment' ? newComment(who, new Date().toISOString(), lines) : newNote(kind, lines)
+  const kept = open ? odtRemark(made, `j${crypto.randomUUID()}`) : made
   const node = documentSchema.nodes.kept.create(kept).mark(linkAt(place))
   if (!place.parent.canReplaceWith(place.index(), place.index(), node.type)) return false
   tr.insert(place.pos, node)
   if (about) {
-    const shift = before ? 1 : 0
+    const shift = open ? 1 : 0
     const comment = keyOfComment(kept)
     tr.addMark(selection.from + shift, selection.to + shift, documentSchema.marks.about.create({ comment }))
   }
