@@ -139,7 +139,7 @@ function saySheet(change: SheetChange, first: boolean): Sentence {
     parts: inTurn(parts, 'changes.comma'),
     name,
     formulas,
-    all: formulas === cells && cells > 1,
+    which: cells === 1 ? 'the one' : formulas === cells ? 'all' : 'some',
   })
   return inTurn([told, ...follow], 'changes.and-then')
 }

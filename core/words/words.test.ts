@@ -27,6 +27,26 @@ function needs(message: string): Set<string> {
   return names
 }
 
+test('no sentence says a sign in place of a number', () => {
+  // Where a choice is between a number and its sign, the sign is one of the text.
+  const loose = (message: string): boolean => {
+    const walk = (elements: Parsed): boolean =>
+      elements.some((element) =>
+        element.type === TYPE.literal
+          ? element.value.includes('#')
+          : ('options' in element && Object.values(element.options).some(({ value }) => walk(value))) ||
+            ('children' in element && walk(element.children)),
+      )
+    return walk(parse(message))
+  }
+  for (const messages of [english, german]) {
+    const said = codes.filter((code) => loose(messages[code]))
+    // Of a place in a document, which its sign begins.
+    expect(said).toEqual(['document.use-a-web-address-a-mail-address'])
+  }
+  expect(loose('{n, plural, other {{all, select, true {all} other {#}} of them}}')).toBe(true)
+})
+
 test('German has every sentence that English has, with the same facts', () => {
   expect(Object.keys(german).sort()).toEqual([...codes].sort())
   for (const code of codes) {

@@ -38,10 +38,24 @@ export const line = (...content: (Node | string)[]) =>
     content.map((one) => (typeof one === 'string' ? text(one) : one)),
   )
 
+/** A key; what is typed; a command by its name in the list of all; a field or a button of the look beside; a tool, or what is in its menu. */
+export type Stroke =
+  | string
+  | { type: string }
+  | { command: string }
+  | { field: string; is: string }
+  | { button: string }
+  | { menu: string; item: string }
+  | { press: string }
+/** Of the walk that makes it: its file and how its name begins; or the keys that e2e/features.spec.ts presses. */
+export type ByKeys = { walk: string } | { keys: readonly Stroke[] }
+
 export interface DocumentFeature {
   name: string
-  /** The walk that does it by keys: the file it is in and how its name begins. */
-  walk: string
+  /** How it is made by keys alone; null where nothing shows that yet. */
+  by: ByKeys | null
+  /** From the beginning of the text to the beginning of the line that it is in. */
+  reach?: readonly string[]
   /** Its element in ECMA-376 part 1, and in ISO/IEC 26300-1 or why it has none there. */
   element: string
   /** What the document is before; its last line is somebody else's. */
@@ -64,9 +78,9 @@ export interface DocumentFeature {
 
 const look = (
   command: Command,
-  rest: Pick<DocumentFeature, 'docx' | 'odt' | 'name' | 'element' | 'said'> & { walk?: string },
+  rest: Pick<DocumentFeature, 'docx' | 'odt' | 'name' | 'element' | 'said'> & { by?: ByKeys },
 ): DocumentFeature => ({
-  walk: 'looks.spec.ts: font, size',
+  by: { walk: 'looks.spec.ts: font, size' },
   change: command,
   ...rest,
 })
@@ -78,7 +92,7 @@ const looks: DocumentFeature[] = [
     name: 'bold',
     said: 'Another look in 1 place. bold',
     element: 'w:b §17.3.2.1; fo:font-weight §20.194',
-    walk: 'work.spec.ts: the page holds',
+    by: { keys: ['Control+b'] },
     docx: [`${run}.bold`, true],
     odt: ["look('lower gate')['fontweight']", 'bold'],
   }),
@@ -86,7 +100,7 @@ const looks: DocumentFeature[] = [
     name: 'italic',
     said: 'Another look in 1 place. italic',
     element: 'w:i §17.3.2.16; fo:font-style §20.191',
-    walk: 'work.spec.ts: the page holds',
+    by: { keys: ['Control+i'] },
     docx: [`${run}.italic`, true],
     odt: ["look('lower gate')['fontstyle']", 'italic'],
   }),
@@ -94,7 +108,7 @@ const looks: DocumentFeature[] = [
     name: 'underline',
     said: 'Another look in 1 place. underlined',
     element: 'w:u §17.3.2.40; style:text-underline-style §20.380',
-    walk: 'work.spec.ts: the page holds',
+    by: { keys: ['Control+u'] },
     docx: [`${run}.underline`, true],
     odt: ["look('lower gate')['textunderlinestyle']", 'solid'],
   }),
@@ -102,7 +116,7 @@ const looks: DocumentFeature[] = [
     name: 'strike through',
     said: 'Another look in 1 place. struck through',
     element: 'w:strike §17.3.2.37; style:text-line-through-style §20.369',
-    walk: 'slip.spec.ts: the keys of headings',
+    by: { keys: ['Alt+Shift+d'] },
     docx: [`${run}.font.strike`, true],
     odt: ["look('lower gate')['textlinethroughstyle']", 'solid'],
   }),
@@ -114,6 +128,7 @@ const looks: DocumentFeature[] = [
     odt: ["look('lower gate')['textposition'].split()[0]", 'super'],
   }),
   look(toggleMark(marks.lowered), {
+    by: { keys: [{ button: 'Lowered' }] },
     name: 'lowered',
     said: 'Another look in 1 place. lowered',
     element: 'w:vertAlign §17.3.2.42; style:text-position §20.384',
@@ -142,6 +157,7 @@ const looks: DocumentFeature[] = [
     odt: ["look('lower gate')['color']", '#a3402a'],
   }),
   look(setLook({ fill: '#f7eccb' }), {
+    by: { keys: [{ button: 'Colour #f7eccb' }] },
     name: 'what is behind',
     said: 'Another look in 1 place. highlighted',
     element: 'w:shd §17.3.2.32; fo:background-color §20.175',
@@ -150,6 +166,7 @@ const looks: DocumentFeature[] = [
   }),
   {
     ...look(clearLooks, {
+      by: { keys: ['Control+\\'] },
       name: 'clear looks',
       said: 'Another look in 1 place. no longer bold, the usual size',
       element: 'no w:rPr',
@@ -168,7 +185,7 @@ const looks: DocumentFeature[] = [
     name: 'link',
     said: 'Another look in 1 place. a link',
     element: 'w:hyperlink §17.16.22; text:a §6.1.8',
-    walk: 'work.spec.ts: a document takes links',
+    by: { keys: ['Control+k', { type: 'https://midland-canals.example/' }, 'Enter'] },
     docx: [
       "[d.part.rels[h.get(qn('r:id'))].target_ref for h in d.element.body.iter(qn('w:hyperlink'))]",
       ['https://midland-canals.example/'],
@@ -184,9 +201,12 @@ const placed = (
   docx: DocumentFeature['docx'],
   odt: DocumentFeature['odt'],
   now: string,
+  /** Of the look beside, and what is typed into it. */
+  field = '',
+  is = '',
 ): DocumentFeature => ({
   name,
-  walk: 'looks.spec.ts: font, size',
+  by: field ? { keys: [{ field, is }] } : { walk: 'looks.spec.ts: font, size' },
   element,
   change: setParagraphLook(part),
   docx,
@@ -209,6 +229,8 @@ const paragraphs: DocumentFeature[] = [
     [`${paragraph}.paragraph_format.space_after.pt`, 18],
     ["place('lower')['marginbottom']", '18pt'],
     'with 18 pt of space after',
+    'Space after',
+    '18',
   ),
   placed(
     'space from the left',
@@ -217,6 +239,8 @@ const paragraphs: DocumentFeature[] = [
     [`${paragraph}.paragraph_format.left_indent.pt`, 36],
     ["place('lower')['marginleft']", '36pt'],
     'indented 1.3 cm left',
+    'From the left',
+    '36',
   ),
   placed(
     'space from the right',
@@ -225,6 +249,8 @@ const paragraphs: DocumentFeature[] = [
     [`${paragraph}.paragraph_format.right_indent.pt`, 24],
     ["place('lower')['marginright']", '24pt'],
     'indented 0.8 cm right',
+    'From the right',
+    '24',
   ),
   placed(
     'first line',
@@ -233,6 +259,8 @@ const paragraphs: DocumentFeature[] = [
     [`${paragraph}.paragraph_format.first_line_indent.pt`, 18],
     ["place('lower')['textindent']", '18pt'],
     'indented 0.6 cm in its first line',
+    'First line',
+    '18',
   ),
   placed(
     'height of lines',
@@ -241,11 +269,15 @@ const paragraphs: DocumentFeature[] = [
     [`${paragraph}.paragraph_format.line_spacing`, 1.5],
     ["place('lower')['lineheight']", '150%'],
     'with lines of 1.5 times the usual height',
+    'Lines, 1 is usual',
+    '1.5',
   ),
   ...(['center', 'right', 'justify'] as const).map(
     (align): DocumentFeature => ({
       name: `aligned: ${align}`,
-      walk: 'work.spec.ts: a document takes links',
+      by: {
+        keys: [{ menu: 'Alignment: left', item: { center: 'Centre', right: 'Right', justify: 'Both sides' }[align] }],
+      },
       element: 'w:jc §17.3.1.13; fo:text-align §20.227',
       change: (state, dispatch) => {
         dispatch?.(state.tr.setNodeMarkup(0, null, { ...state.doc.firstChild!.attrs, align }))
@@ -258,7 +290,7 @@ const paragraphs: DocumentFeature[] = [
   ),
   {
     name: 'heading',
-    walk: 'slip.spec.ts: the keys of headings',
+    by: { keys: ['Alt+Shift+2'] },
     element: 'w:pStyle §17.3.1.27; text:h §5.1.2',
     change: asKind(usualKind(2), () => []),
     docx: [`${paragraph}.style.name`, 'Heading 2'],
@@ -267,7 +299,7 @@ const paragraphs: DocumentFeature[] = [
   },
   {
     name: 'quote',
-    walk: 'work.spec.ts: a document takes links',
+    by: { keys: [{ command: 'Quote' }] },
     element: 'w:pStyle §17.3.1.27; text:p with the style Quotations §5.1.3',
     change: wrapIn(nodes.blockquote),
     docx: [`${paragraph}.style.name`, 'Quote'],
@@ -276,7 +308,7 @@ const paragraphs: DocumentFeature[] = [
   },
   {
     name: 'bullets',
-    walk: 'work.spec.ts: the page holds',
+    by: { keys: [{ command: 'Bullets' }] },
     element: 'w:numPr §17.3.1.19; text:list §5.3.1',
     change: wrapInList(nodes.bullet_list),
     docx: [`numbers('lower')`, ['bullet', 0]],
@@ -285,7 +317,7 @@ const paragraphs: DocumentFeature[] = [
   },
   {
     name: 'numbers',
-    walk: 'work.spec.ts: the page holds',
+    by: { keys: [{ command: 'Numbers' }] },
     element: 'w:numPr §17.3.1.19; text:list §5.3.1',
     change: wrapInList(nodes.ordered_list),
     docx: [`numbers('lower')`, ['decimal', 0]],
@@ -294,7 +326,7 @@ const paragraphs: DocumentFeature[] = [
   },
   {
     name: 'deeper in a list',
-    walk: 'work.spec.ts: a document takes links',
+    by: { keys: ['Tab'] },
     element: 'w:ilvl §17.9.3; text:list in text:list-item §5.3.1',
     content: [
       nodes.bullet_list.create(null, [
@@ -302,6 +334,7 @@ const paragraphs: DocumentFeature[] = [
         nodes.list_item.create(null, [line('The lower gate leaks.')]),
       ]),
     ],
+    reach: ['ArrowDown', 'Home'],
     change: sinkListItem(nodes.list_item),
     docx: [`numbers('lower')`, ['bullet', 1]],
     odt: ['[len(l.getElementsByType(text.ListItem)) for l in d.getElementsByType(text.List)]', [2, 1]],
@@ -309,7 +342,7 @@ const paragraphs: DocumentFeature[] = [
   },
   {
     name: 'out of a list',
-    walk: 'work.spec.ts: a document takes links',
+    by: { keys: [{ command: 'Bullets' }] },
     element: 'no w:numPr §17.3.1.19; no text:list §5.3.1',
     content: [nodes.bullet_list.create(null, [nodes.list_item.create(null, [line('The lower gate leaks.')])])],
     change: liftListItem(nodes.list_item),
@@ -319,7 +352,7 @@ const paragraphs: DocumentFeature[] = [
   },
   {
     name: 'a new page',
-    walk: 'work.spec.ts: the page holds',
+    by: { keys: ['End', 'Control+Enter'] },
     element: 'w:br §17.3.3.1; fo:break-before §20.177',
     change: (state, dispatch) => {
       dispatch?.(state.tr.insert(state.doc.firstChild!.nodeSize, nodes.page_break.create()))
@@ -331,7 +364,7 @@ const paragraphs: DocumentFeature[] = [
   },
   {
     name: 'a line that ends within a paragraph',
-    walk: 'work.spec.ts: the page holds',
+    by: { keys: ['Shift+Enter'] },
     element: 'w:br §17.3.3.1; text:line-break §6.1.5',
     change: (state, dispatch) => {
       dispatch?.(state.tr.replaceSelectionWith(nodes.hard_break.create(), false))
@@ -344,7 +377,7 @@ const paragraphs: DocumentFeature[] = [
   },
   {
     name: 'a tab stop',
-    walk: 'work.spec.ts: the page holds',
+    by: { keys: [{ command: 'Insert a tab stop' }] },
     element: 'w:tab §17.3.3.32; text:tab §6.1.4',
     change: (state, dispatch) => {
       dispatch?.(state.tr.insertText('\t'))
@@ -357,7 +390,7 @@ const paragraphs: DocumentFeature[] = [
   },
   {
     name: 'a special character',
-    walk: 'signs.spec.ts: signs are found',
+    by: { walk: 'signs.spec.ts: signs are found' },
     element: 'w:t §17.3.3.31; text:p §5.1.3',
     change: (state, dispatch) => {
       dispatch?.(state.tr.insertText('→ '))
@@ -370,7 +403,7 @@ const paragraphs: DocumentFeature[] = [
   },
   {
     name: 'words replaced',
-    walk: 'work.spec.ts: a document: written',
+    by: { keys: [{ type: 'upper gate' }] },
     element: 'w:t §17.3.3.31; text:p §5.1.3',
     change: (state, dispatch) => {
       dispatch?.(state.tr.insertText('upper gate'))
@@ -397,7 +430,8 @@ const inTable = (
   rest: Partial<DocumentFeature> = {},
 ): DocumentFeature => ({
   name,
-  walk: 'pictures.spec.ts: what a picture shows',
+  by: { keys: [{ command: name[0]!.toUpperCase() + name.slice(1) }] },
+  reach: ['ArrowDown', 'ArrowDown', 'Home'],
   element: 'w:tbl §17.4.38; table:table §9.1.2',
   content: [line('Levels'), table],
   on: 'LK02',
@@ -422,6 +456,24 @@ const tables: DocumentFeature[] = [
       ],
       '1 table added.',
     ),
+    by: {
+      keys: [
+        'End',
+        { command: 'Insert table' },
+        { type: '2' },
+        'Tab',
+        { type: '2' },
+        'Enter',
+        { type: 'Lock' },
+        'Tab',
+        { type: 'Level' },
+        'Tab',
+        { type: 'LK02' },
+        'Tab',
+        { type: '1.50' },
+      ],
+    },
+    reach: [],
     content: [line('The lower gate leaks.')],
     on: 'lower',
   },
@@ -463,9 +515,13 @@ const tables: DocumentFeature[] = [
     ],
     '1 column added.',
   ),
-  inTable('row removed', deleteRow, [['Lock', 'Level']], '1 row removed.'),
-  inTable('column removed', deleteColumn, [['Level'], ['1.50']], '1 column removed.'),
-  inTable('table removed', deleteTable, [], '1 table removed.'),
+  inTable('row removed', deleteRow, [['Lock', 'Level']], '1 row removed.', {
+    by: { keys: [{ command: 'Remove row' }] },
+  }),
+  inTable('column removed', deleteColumn, [['Level'], ['1.50']], '1 column removed.', {
+    by: { keys: [{ command: 'Remove column' }] },
+  }),
+  inTable('table removed', deleteTable, [], '1 table removed.', { by: { keys: [{ command: 'Remove table' }] } }),
 ]
 
 /** A picture of one point (PNG). */
@@ -483,7 +539,7 @@ const onPicture =
 const pictures: DocumentFeature[] = [
   {
     name: 'an image',
-    walk: 'work.spec.ts: a document takes links',
+    by: { walk: 'pictures.spec.ts: what a picture shows' },
     element: 'w:drawing §17.3.3.9; draw:image §10.4.4',
     change: (state, dispatch) => {
       dispatch?.(state.tr.insert(1, picture))
@@ -495,7 +551,7 @@ const pictures: DocumentFeature[] = [
   },
   {
     name: 'the size of an image',
-    walk: 'pictures.spec.ts: what a picture shows',
+    by: { walk: 'pictures.spec.ts: what a picture shows' },
     element: 'wp:extent §20.4.2.7; svg:width §19.575',
     content: [line(picture, ' The lower gate')],
     change: onPicture({ width: 192, height: 96 }),
@@ -508,7 +564,7 @@ const pictures: DocumentFeature[] = [
   },
   {
     name: 'what an image shows',
-    walk: 'pictures.spec.ts: what a picture shows',
+    by: { walk: 'pictures.spec.ts: what a picture shows' },
     element: 'wp:docPr §20.4.2.5; svg:desc §10.3.18',
     content: [line(picture, ' The lower gate')],
     change: onPicture({ alt: 'The weir at LK02' }),
@@ -548,7 +604,7 @@ const wide = { ...a4, width: a4.height, height: a4.width }
 const ofThePage: DocumentFeature[] = [
   {
     name: 'a header',
-    walk: 'edges.spec.ts: ',
+    by: { walk: 'edges.spec.ts: a header and a footer' },
     element: 'w:headerReference §17.10.5; style:header §16.10',
     change: edge('head', 'all', text('Canal Trust')),
     docx: ['[p.text for p in d.sections[0].header.paragraphs]', ['Canal Trust']],
@@ -557,7 +613,7 @@ const ofThePage: DocumentFeature[] = [
   },
   {
     name: 'page numbers in a footer',
-    walk: 'edges.spec.ts: ',
+    by: { walk: 'edges.spec.ts: a header and a footer' },
     element: 'w:fldSimple §17.16.19; text:page-number §7.3.3',
     change: edge('foot', 'all', text('Page '), nodes.kept.create(keptField(fieldCodes.page, ''))),
     docx: [
@@ -569,7 +625,7 @@ const ofThePage: DocumentFeature[] = [
   },
   {
     name: 'a header of the first page',
-    walk: 'edges.spec.ts: ',
+    by: { walk: 'edges.spec.ts: a header and a footer' },
     element: 'w:titlePg §17.10.6; style:header-first (1.3, §16.10)',
     change: chained(edge('head', 'first', text('First')), edge('foot', 'first')),
     docx: [
@@ -580,7 +636,7 @@ const ofThePage: DocumentFeature[] = [
   },
   {
     name: 'a page on its side',
-    walk: 'pdf.spec.ts: where pages begin',
+    by: { walk: 'pdf.spec.ts: where pages begin' },
     element: 'w:pgSz §17.6.13; fo:page-width §20.208',
     change: setAttr('page', wide),
     docx: ['[round(d.sections[0].page_width.mm), round(d.sections[0].page_height.mm)]', [297, 210]],
@@ -590,7 +646,7 @@ const ofThePage: DocumentFeature[] = [
   },
   {
     name: 'margins',
-    walk: 'pdf.spec.ts: where pages begin',
+    by: { walk: 'pdf.spec.ts: where pages begin' },
     element: 'w:pgMar §17.6.11; fo:margin-top §20.202',
     change: setAttr('page', { ...a4, top: 2880 }),
     docx: ['d.sections[0].top_margin.pt', 144],
@@ -599,7 +655,7 @@ const ofThePage: DocumentFeature[] = [
   },
   {
     name: 'a title',
-    walk: 'about.spec.ts: title, author',
+    by: { walk: 'about.spec.ts: title, author' },
     element: 'dc:title (part 2, §11); dc:title §4.3.2.3',
     change: about({ title: 'Gates' }),
     docx: ['d.core_properties.title', 'Gates'],
@@ -608,7 +664,7 @@ const ofThePage: DocumentFeature[] = [
   },
   {
     name: 'an author',
-    walk: 'about.spec.ts: title, author',
+    by: { walk: 'about.spec.ts: title, author' },
     element: 'dc:creator (part 2, §11); meta:initial-creator §4.3.2.6',
     change: about({ author: 'Ida Thornquist' }),
     docx: ['d.core_properties.author', 'Ida Thornquist'],
@@ -616,7 +672,7 @@ const ofThePage: DocumentFeature[] = [
   },
   {
     name: 'a subject',
-    walk: 'about.spec.ts: title, author',
+    by: { walk: 'about.spec.ts: title, author' },
     element: 'dc:subject (part 2, §11); dc:subject §4.3.2.5',
     change: about({ subject: 'Repairs' }),
     docx: ['d.core_properties.subject', 'Repairs'],
@@ -625,7 +681,7 @@ const ofThePage: DocumentFeature[] = [
   },
   {
     name: 'keywords',
-    walk: 'about.spec.ts: title, author',
+    by: { walk: 'about.spec.ts: title, author' },
     element: 'cp:keywords (part 2, §11); meta:keyword §4.3.2.4',
     change: about({ keywords: 'gate, leak' }),
     docx: ['d.core_properties.keywords', 'gate, leak'],
@@ -671,7 +727,7 @@ const withRemark = (kept: Kept) => [line('The lower gate', nodes.kept.create(kep
 const remarks: DocumentFeature[] = [
   {
     name: 'a footnote',
-    walk: 'remarks.spec.ts: a comment and notes',
+    by: { walk: 'remarks.spec.ts: a comment and notes' },
     element: 'w:footnote §17.11.10; text:note §6.3',
     ...writes(newNote('footnote', ['Lock diary'])),
     docx: ["notes('footnote')", ['Lock diary']],
@@ -680,7 +736,7 @@ const remarks: DocumentFeature[] = [
   },
   {
     name: 'an endnote',
-    walk: 'remarks.spec.ts: a comment and notes',
+    by: { keys: [{ command: 'Write an endnote' }, { type: 'Lock diary' }, 'Escape'] },
     element: 'w:endnote §17.11.2; text:note §6.3',
     ...writes(newNote('endnote', ['Lock diary'])),
     docx: ["notes('endnote')", ['Lock diary']],
@@ -689,7 +745,7 @@ const remarks: DocumentFeature[] = [
   },
   {
     name: 'a note that says something else',
-    walk: 'remarks.spec.ts: a note of a text',
+    by: { walk: 'remarks.spec.ts: a note of a text' },
     element: 'w:footnote §17.11.10; text:note §6.3',
     content: withRemark(newNote('footnote', ['Lock diary'])),
     change: sayInstead('Lock book'),
@@ -699,7 +755,7 @@ const remarks: DocumentFeature[] = [
   },
   {
     name: 'a note taken out',
-    walk: 'remarks.spec.ts: a comment and notes',
+    by: { keys: ['ArrowRight', 'Delete'] },
     element: 'w:footnote §17.11.10; text:note §6.3',
     content: withRemark(newNote('footnote', ['Lock diary'])),
     change: takeOut,
@@ -709,7 +765,7 @@ const remarks: DocumentFeature[] = [
   },
   {
     name: 'a comment',
-    walk: 'remarks.spec.ts: a comment and notes',
+    by: { walk: 'remarks.spec.ts: a comment and notes' },
     element: 'w:comment §17.13.4.2; office:annotation §14.1',
     ...writes(comment),
     docx: ["notes('comment')", ['Which gate?']],
@@ -718,7 +774,7 @@ const remarks: DocumentFeature[] = [
   },
   {
     name: 'what a comment is about',
-    walk: 'remarks.spec.ts: a comment and notes',
+    by: { walk: 'remarks.spec.ts: a comment and notes' },
     element: 'w:commentRangeStart §17.13.4.4; office:annotation-end §14.2',
     change: (state, dispatch) => {
       const { from, to } = state.selection
@@ -731,7 +787,7 @@ const remarks: DocumentFeature[] = [
   },
   {
     name: 'an answer to a comment',
-    walk: 'remarks.spec.ts: a comment and notes',
+    by: { keys: ['ArrowRight', 'ArrowRight', 'Enter', 'Tab', 'Enter', { type: 'The old one.' }, 'Escape'] },
     element: 'w:comment §17.13.4.2; office:annotation §14.1',
     content: withRemark(comment),
     ...answers(newComment('Ida Thornquist', '2026-10-19T09:00:00Z', ['The old one.'])),
@@ -741,7 +797,7 @@ const remarks: DocumentFeature[] = [
   },
   {
     name: 'a comment that says something else',
-    walk: 'remarks.spec.ts: a comment and notes',
+    by: { walk: 'remarks.spec.ts: a comment and notes' },
     element: 'w:comment §17.13.4.2; office:annotation §14.1',
     content: withRemark(comment),
     change: sayInstead('Which of them?'),
@@ -751,7 +807,7 @@ const remarks: DocumentFeature[] = [
   },
   {
     name: 'a comment taken out',
-    walk: 'remarks.spec.ts: a comment and notes',
+    by: { walk: 'remarks.spec.ts: a comment and notes' },
     element: 'w:comment §17.13.4.2; office:annotation §14.1',
     content: withRemark(comment),
     change: takeOut,

@@ -1,5 +1,7 @@
 // Writes a workbook as a spreadsheet of the open standard (ISO/IEC 26300-1 §9), whole.
+
 import type { DefinedName } from '../../calc/source'
+import { displayOf } from '../../content/display'
 import { errors } from '../../content/entry'
 import { type CellLook, looksOf, type MergedArea, type SheetLooks } from '../../content/looks'
 import { hiddenByFilter } from '../../content/sheet-filter'
@@ -261,10 +263,12 @@ export function contentXml(
     ...(formula !== undefined && { 'table:formula': formula }),
     ...attributesOf(value, cell?.style?.format),
   }
-  return { attributes, text: value === undefined ? '' : textXml(value) }
+  return { attributes, text: value === undefined ? '' : textXml(value, cell) }
 }
-function textXml(value: CellValue): string {
-  const text = isError(value) ? value.error : typeof value === 'boolean' ? String(value).toUpperCase() : String(value)
+/** What a cell shows (ISO/IEC 26300-1 §9.1.4): programs that do not know its format read that. */
+function textXml(value: CellValue, cell: Cell | undefined): string {
+  const shown = typeof value === 'number' && cell?.style?.format !== undefined ? displayOf(cell, value) : String(value)
+  const text = isError(value) ? value.error : typeof value === 'boolean' ? String(value).toUpperCase() : shown
   return text
     .split('\n')
     .map((line) => `<text:p>${lineXml(line)}</text:p>`)

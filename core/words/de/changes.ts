@@ -77,7 +77,7 @@ export const changes = {
   'changes.only-looks':
     '{first, select, true {Nur} other {nur}} das Aussehen von {n, plural, one {# Zelle} other {# Zellen}} in ‹{name}›',
   'changes.in-sheet':
-    '{parts} in ‹{name}›{formulas, plural, =0 {} one {, davon {all, select, true {alle} other {#}} eine Formel} other {, davon {all, select, true {alle} other {#}} Formeln}}',
+    '{parts} in ‹{name}›{formulas, plural, =0 {} other {{which, select, all {, alles Formeln} some {, davon {formulas, plural, one {# Formel} other {# Formeln}}} other {, eine Formel}}}}',
   'changes.comma': '{first}, {then}',
   'changes.would-be-lost': 'Jene Version enthält {limits}; beim Zusammenführen ginge das verloren.',
   'changes.first-version': 'Die erste Version, {size}.',

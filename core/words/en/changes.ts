@@ -77,7 +77,7 @@ export const changes = {
   'changes.only-looks':
     '{first, select, true {Only} other {only}} the look of {n, plural, one {# cell} other {# cells}} in ‹{name}›',
   'changes.in-sheet':
-    '{parts} in ‹{name}›{formulas, plural, =0 {} one {, {all, select, true {all} other {#}} of them a formula} other {, {all, select, true {all} other {#}} of them formulas}}',
+    '{parts} in ‹{name}›{formulas, plural, =0 {} other {{which, select, all {, all of them formulas} some {, {formulas, plural, one {# of them a formula} other {# of them formulas}}} other {, a formula}}}}',
   'changes.comma': '{first}, {then}',
   'changes.would-be-lost': 'That version has {limits}, which would be lost when the two are combined.',
   'changes.first-version': 'The first version, {size}.',
