@@ -1,4 +1,5 @@
-// What people do to a large sheet in one step: filtered and sorted, each beside one plain pass over the same cells.
+// What people do to a large sheet in one step: filtered and sorted, each beside one plain pass over the same cells; and
+// the share of what hands reach for that holds in everything asked of it.
 import {
   type ColumnFilter,
   choicesIn,
@@ -9,6 +10,10 @@ import {
 } from '../core/content/sheet-filter'
 import { type Cell, type CellValue, cellAt, type Sheet } from '../core/content/workbook'
 import { applyOps } from '../core/content/workbook-ops'
+import { documentFeatures } from '../web/features/documents'
+import { heldDocuments } from '../web/features/held-documents'
+import { heldSheets } from '../web/features/held-sheets'
+import { sheetFeatures } from '../web/features/sheets'
 import { sortOp } from '../web/views/workbook/acts'
 import { filterOps } from '../web/views/workbook/filter-acts'
 import { inTurn, report } from './report'
@@ -109,3 +114,21 @@ for (const [name, by] of [
     better: 'lower',
   })
 }
+
+// -- The table of features: of each, in every type that has a place for it, all that is asked of it ------------------
+const held = [
+  ...(['docx', 'odt'] as const).flatMap((type) => heldDocuments(documentFeatures, type)),
+  ...(['xlsx', 'ods'] as const).flatMap((type) => heldSheets(sheetFeatures, type)),
+]
+const features = [...documentFeatures, ...sheetFeatures]
+const whole = features.filter(
+  ({ name, by }) => by && held.every((one) => one.name !== name || !Object.keys(one.faults).length),
+)
+report({
+  suite: 'editing',
+  case: 'features-whole',
+  value: whole.length / features.length,
+  unit: 'share',
+  baseline: null,
+  better: 'higher',
+})

@@ -13,7 +13,7 @@ import { english } from '../../core/words/testing'
 import { type DocumentFeature, line, text } from './documents'
 import { type Asked, askPython } from './python'
 
-const preludes = {
+export const preludes = {
   docx: `
 import docx
 from docx.oxml.ns import qn
@@ -78,6 +78,8 @@ export interface Held {
   faults: Partial<Record<Aspect, unknown>>
 }
 
+/** What somebody else changes meanwhile. */
+export const elsewhereSheet = { name: 'Elsewhere', widths: {}, rows: [[{ value: 'dry' }]] }
 const elsewhere = 'Elsewhere it is dry.'
 function placeOf(doc: Node, words: string): number {
   let found = -1
@@ -88,7 +90,7 @@ function placeOf(doc: Node, words: string): number {
   return found
 }
 /** In one sentence, and of another look what it is. */
-function sentence(was: Node, is: Node): string {
+export function sentence(was: Node, is: Node): string {
   const changes = compareDocuments(was, is)
   const looks = changes.places.flatMap(({ kind, now }) => (kind === 'look' ? [english(now)] : []))
   return [english(sayDocumentChanges(changes)), ...looks].join(' ')

@@ -8,7 +8,7 @@ import { NotPatched } from '../../core/formats/refusals'
 import { patchWorkbook, readWorkbook, writePackage } from '../../core/formats/workbooks'
 import { mergeWorkbooks } from '../../core/merge/workbook'
 import { english } from '../../core/words/testing'
-import type { Held } from './held-documents'
+import { elsewhereSheet, type Held } from './held-documents'
 import { type Asked, askPython } from './python'
 import { type SheetFeature, usual } from './sheets'
 
@@ -67,8 +67,7 @@ function saved(base: Uint8Array, type: string, ops: readonly WorkbookOp[]) {
 
 function held(feature: SheetFeature, type: string): { held: Held; bytes: Uint8Array } {
   const faults: Held['faults'] = {}
-  const elsewhere = { name: 'Elsewhere', widths: {}, rows: [[{ value: 'dry' }]] }
-  const made: Workbook = { sheets: [feature.before?.(usual) ?? usual, elsewhere] }
+  const made: Workbook = { sheets: [feature.before?.(usual) ?? usual, elsewhereSheet] }
   const base = writePackage(made, noResults, type, {}).bytes
   const was = readWorkbook(base, type).workbook
   const ops = feature.change(was)
