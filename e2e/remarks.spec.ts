@@ -66,7 +66,7 @@ test('a comment and notes are written by keys, are in the file, say something el
   // It is about the words that are selected.
   for (const key of ['Home', ...Array(4).fill('ArrowRight'), ...Array(10).fill('Shift+ArrowRight')])
     await page.keyboard.press(key)
-  await page.keyboard.press('Alt+t')
+  await page.keyboard.press('Alt+j')
   await expect(panel(page).getByRole('button', { name: 'Write a comment' })).toBeFocused()
   await page.keyboard.press('Enter')
   await expect(words(page)).toBeFocused()
@@ -112,7 +112,7 @@ test('a comment and notes are written by keys, are in the file, say something el
   await page.reload()
   await expect(paper(page).locator('.kept')).toHaveCount(2)
   await paper(page).focus()
-  await page.keyboard.press('Alt+t')
+  await page.keyboard.press('Alt+j')
   await expect(panel(page).getByRole('button', { name: 'Write a comment' })).toBeFocused()
   await expect(panel(page).getByRole('listitem')).toHaveCount(2)
   await expect(panel(page).getByRole('listitem').nth(1)).toContainText('Footnote 1')

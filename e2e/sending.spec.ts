@@ -94,6 +94,8 @@ test('what was written since is named, and saved on the way; what comes back is 
   await fileAs(page, '2026-11-27_LK03_Inspection_Bounced')
   await page.keyboard.type(' and LK04')
   await page.keyboard.press('Alt+m')
+  // What it is about may come a moment later: nobody writes to whom before they are asked.
+  await expect(dialog(page).getByRole('combobox', { name: 'To' })).toBeFocused()
   await page.keyboard.type('gone@assessors.example')
   await page.keyboard.press('Tab')
   await page.keyboard.type('The levels, as you asked.')

@@ -47,6 +47,8 @@ export type Stroke =
   | { button: string }
   | { menu: string; item: string }
   | { press: string }
+  /** What asks for something has the keys by then. */
+  | { asked: string }
 /** Of the walk that makes it: its file and how its name begins; or the keys that e2e/features.spec.ts presses. */
 export type ByKeys = { walk: string } | { keys: readonly Stroke[] }
 
@@ -185,7 +187,7 @@ const looks: DocumentFeature[] = [
     name: 'link',
     said: 'Another look in 1 place. a link',
     element: 'w:hyperlink §17.16.22; text:a §6.1.8',
-    by: { keys: ['Control+k', { type: 'https://midland-canals.example/' }, 'Enter'] },
+    by: { keys: ['Control+k', { asked: 'Address' }, { type: 'https://midland-canals.example/' }, 'Enter'] },
     docx: [
       "[d.part.rels[h.get(qn('r:id'))].target_ref for h in d.element.body.iter(qn('w:hyperlink'))]",
       ['https://midland-canals.example/'],
@@ -460,6 +462,7 @@ const tables: DocumentFeature[] = [
       keys: [
         'End',
         { command: 'Insert table' },
+        { asked: 'Columns' },
         { type: '2' },
         'Tab',
         { type: '2' },
@@ -736,7 +739,7 @@ const remarks: DocumentFeature[] = [
   },
   {
     name: 'an endnote',
-    by: { keys: [{ command: 'Write an endnote' }, { type: 'Lock diary' }, 'Escape'] },
+    by: { keys: [{ command: 'Write an endnote' }, { asked: 'New: Endnote' }, { type: 'Lock diary' }, 'Escape'] },
     element: 'w:endnote §17.11.2; text:note §6.3',
     ...writes(newNote('endnote', ['Lock diary'])),
     docx: ["notes('endnote')", ['Lock diary']],

@@ -505,7 +505,15 @@ const ofTheBook: SheetFeature[] = [
   },
   {
     name: 'a sheet renamed',
-    by: { keys: [{ menu: 'More for sheet Levels', item: 'Rename' }, { type: 'Level 2026' }, 'Enter'] },
+    by: {
+      keys: [
+        { menu: 'More for sheet Levels', item: 'Rename' },
+        { asked: 'Name' },
+        'Control+a',
+        { type: 'Level 2026' },
+        'Enter',
+      ],
+    },
     element: 'sheet §18.2.19; table:name §19.673',
     change: () => [{ op: 'rename sheet', sheet: 0, name: 'Level 2026' }],
     xlsx: ['d.sheetnames', ['Level 2026', 'Elsewhere']],

@@ -327,7 +327,7 @@ export function DocumentBody({
                 {
                   id: 'remarks',
                   label: t('document.remarks'),
-                  keys: 'Alt+T',
+                  keys: 'Alt+J',
                   group: t('common.this-file'),
                   run: () => setPanel('remarks'),
                 },

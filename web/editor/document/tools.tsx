@@ -462,7 +462,7 @@ export function DocumentTools({
         </IconButton>
       )}
       {onRemarks && (
-        <IconButton label={t('document.remarks')} keys="Alt+T" side="right" pressed={remarking} onClick={onRemarks}>
+        <IconButton label={t('document.remarks')} keys="Alt+J" side="right" pressed={remarking} onClick={onRemarks}>
           <MessageSquareText />
         </IconButton>
       )}
