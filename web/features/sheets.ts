@@ -79,13 +79,16 @@ const entries: SheetFeature[] = [
     ["cell(1, 1).getAttribute('value')", '0.15'],
     '15%',
   ),
-  entry(
-    'money',
-    { value: 12.5, style: { format: '[$€]#,##0.00' } },
-    ["[s['B2'].value, s['B2'].number_format]", [12.5, '[$€]#,##0.00']],
-    ["[cell(1, 1).getAttribute('valuetype'), cell(1, 1).getAttribute('value')]", ['currency', '12.5']],
-    '€12.50',
-  ),
+  {
+    ...entry(
+      'money',
+      { value: 12.5, style: { format: '[$€]#,##0.00' } },
+      ["[s['B2'].value, s['B2'].number_format]", [12.5, '[$€]#,##0.00']],
+      ["[cell(1, 1).getAttribute('valuetype'), cell(1, 1).getAttribute('value')]", ['currency', '12.5']],
+      '€12.50',
+    ),
+    by: { walk: 'formulas.spec.ts: money and days' },
+  },
   entry(
     'a day',
     { value: 46314, style: { format: 'dd/mm/yyyy' } },
@@ -489,10 +492,10 @@ const ofTheBook: SheetFeature[] = [
     name: 'a sheet added',
     by: { keys: [{ press: 'Add a sheet' }] },
     element: 'sheet §18.2.19; table:table §9.1.2',
-    change: () => [{ op: 'add sheet', at: 1, name: 'Weirs' }],
-    xlsx: ['d.sheetnames', ['Levels', 'Weirs', 'Elsewhere']],
-    ods: ['sheets()', ['Levels', 'Weirs', 'Elsewhere']],
-    said: 'The sheet ‹Weirs› added, with 0 cells.',
+    change: () => [{ op: 'add sheet', at: 1, name: 'Sheet 3' }],
+    xlsx: ['d.sheetnames', ['Levels', 'Sheet 3', 'Elsewhere']],
+    ods: ['sheets()', ['Levels', 'Sheet 3', 'Elsewhere']],
+    said: 'The sheet ‹Sheet 3› added, with 0 cells.',
   },
   {
     name: 'a sheet taken out',

@@ -563,7 +563,12 @@ function LinkQuestion({
         value={value}
         fault={fault}
         onChange={(event) => setValue(event.target.value)}
-        onKeyDown={(event) => event.key === 'Enter' && value && !fault && onSet(address)}
+        onKeyDown={(event) => {
+          if (event.key !== 'Enter' || !value || fault) return
+          // The keys go back to the text with it: this one is not for that.
+          event.preventDefault()
+          onSet(address)
+        }}
         autoFocus
       />
     </Question>
