@@ -39,7 +39,7 @@ test('both looks are told apart in words, and the one that is chosen stands', as
   expect(choices.map(({ mine, theirs, mayKeepBoth }) => [mine, theirs, mayKeepBoth])).toEqual([
     [
       'paragraph, indented 2 cm left: Payable in two halves.',
-      'paragraph, indented 3 cm left, with 12 pt of space before and 0 pt after: Payable in two halves.',
+      'paragraph, indented 3 cm left, with 12 pt of space before: Payable in two halves.',
       false,
     ],
   ])
