@@ -74,6 +74,7 @@ export function DocumentBody({
   const [panel, setPanel] = useState<'looks' | 'picture' | 'signs' | 'remarks' | null>(null)
   /** A note or a comment that is begun beside the tools. */
   const [writing, setWriting] = useState<Writing>(null)
+  const [asked, setAsked] = useState(0)
   const changes = useRef(new Set<() => void>()).current
   const showPicture = (shown: boolean) => setPanel(shown ? 'picture' : null)
   const [tabling, setTabling] = useState(false)
@@ -270,9 +271,15 @@ export function DocumentBody({
     if (!onPicture) setPanel((now) => (now === 'picture' ? null : now))
   }, [onPicture])
   const noted = hasNotes(typeWritten(type, 'document'))
+  /** @param kind of one that is begun */
   const write = (kind: Writing) => {
     setWriting(kind)
     setPanel('remarks')
+    setAsked((times) => times + 1)
+  }
+  const closeRemarks = () => {
+    setWriting(null)
+    setPanel(null)
   }
   useOffer([
     ...(editable
@@ -329,7 +336,7 @@ export function DocumentBody({
                   label: t('document.remarks'),
                   keys: 'Alt+J',
                   group: t('common.this-file'),
-                  run: () => setPanel('remarks'),
+                  run: () => write(null),
                 },
                 ...(hasComments(typeWritten(type, 'document'))
                   ? [
@@ -393,7 +400,7 @@ export function DocumentBody({
           pictured={panel === 'picture'}
           onPicture={showPicture}
           remarking={panel === 'remarks'}
-          onRemarks={noted ? () => setPanel(panel === 'remarks' ? null : 'remarks') : null}
+          onRemarks={noted ? () => (panel === 'remarks' ? closeRemarks() : write(null)) : null}
           signing={panel === 'signs'}
           onSigns={() => setPanel(panel === 'signs' ? null : 'signs')}
           onTable={() => setTabling(true)}
@@ -413,10 +420,8 @@ export function DocumentBody({
           open={familyOf(typeWritten(type, 'document')) === 'odt'}
           writing={writing}
           onWrite={setWriting}
-          onClose={() => {
-            setWriting(null)
-            setPanel(null)
-          }}
+          asked={asked}
+          onClose={closeRemarks}
         />
       )}
       {panel === 'looks' && editable && !plain && !looking && view && tools && (
@@ -452,7 +457,7 @@ export function DocumentBody({
               language={language}
               said={said}
               onPicture={() => editable && showPicture(true)}
-              onRemark={() => setPanel('remarks')}
+              onRemark={() => write(null)}
               desk={desk}
               onActive={(own) => {
                 setActive(own)

@@ -50,6 +50,7 @@ export function RemarksBeside({
   comments,
   open,
   writing,
+  asked,
   onWrite,
   onClose,
 }: {
@@ -62,6 +63,8 @@ export function RemarksBeside({
   open: boolean
   /** One is to be written where the caret is. */
   writing: Writing
+  /** How often somebody asked for it: the keys come along each time. */
+  asked: number
   onWrite: (kind: Writing) => void
   onClose: () => void
 }) {
@@ -109,12 +112,18 @@ export function RemarksBeside({
     return empty
   }
   const close = () => {
-    leave()
-    onWrite(null)
     onClose()
-    passRemark(view)
     view.focus()
   }
+  // However it is closed: nothing that is empty stays, and what is typed next takes nothing away.
+  const gone = useRef(() => {})
+  gone.current = () => {
+    if (view.isDestroyed) return
+    leave()
+    passRemark(view)
+  }
+  // The next key needs it already.
+  useLayoutEffect(() => () => gone.current(), [])
   // The keys are where something is to be typed, also where another one is begun.
   const going = useRef<number | 'new' | null>(null)
   useLayoutEffect(() => {
@@ -126,9 +135,12 @@ export function RemarksBeside({
   })
   // biome-ignore lint/correctness/useExhaustiveDependencies: what was typed is of one of them
   useEffect(() => setTyped(''), [writing])
+  const first = useRef<HTMLButtonElement>(null)
+  // biome-ignore lint/correctness/useExhaustiveDependencies: each time it is asked for
+  useLayoutEffect(() => (field.current ?? first.current)?.focus(), [asked])
   const choose = (wanted: number) => {
-    const gone = leave()
-    const at = gone !== null && gone < wanted ? wanted - 1 : wanted
+    const taken = leave()
+    const at = taken !== null && taken < wanted ? wanted - 1 : wanted
     onWrite(null)
     going.current = at
     chooseRemark(view, at)
@@ -165,6 +177,7 @@ export function RemarksBeside({
         {ways.map(([wanted, words]) => (
           <Button
             key={wanted}
+            ref={wanted === ways[0]![0] ? first : undefined}
             look="quiet"
             className="h-8 px-2 text-[14px]"
             {...(!kind && wanted === ways[0]![0] && { 'data-first': true })}

@@ -64,8 +64,14 @@ const said = ({ state }: EditorView) => remarksIn(state.doc).map(({ kept }) => k
 async function beside() {
   const changes = new Set<() => void>()
   const { view, told } = page(changes)
+  const hands = { ask: () => {}, toggle: () => {} }
   function Beside() {
     const [writing, setWriting] = useState<Writing>(null)
+    const [asked, setAsked] = useState(0)
+    const [shown, setShown] = useState(true)
+    hands.ask = () => setAsked((times) => times + 1)
+    hands.toggle = () => setShown((now) => !now)
+    if (!shown) return null
     return (
       <SignedInContext value={{ person: { name: 'Ida Thornquist' } } as SignedIn}>
         <RemarksBeside
@@ -74,15 +80,16 @@ async function beside() {
           comments
           open={false}
           writing={writing}
+          asked={asked}
           onWrite={setWriting}
-          onClose={() => {}}
+          onClose={() => setShown(false)}
         />
       </SignedInContext>
     )
   }
   const { screen } = await show(<Beside />)
   await expect.poll(focused).toBe('Write a comment')
-  return { view, told, screen }
+  return { view, told, screen, hands }
 }
 
 describe('beside the text', () => {
@@ -143,6 +150,41 @@ describe('beside the text', () => {
     expect(said(view)).toEqual(['Ida Thornquist: Which gate?', 'Ben Marlowe: Since when?', 'Lock diary.'])
     await expect.element(screen.getByRole('textbox')).toHaveValue('Which gate?')
     expect(view.state.doc.textContent).toBe('Look: The gate leaks.')
+  })
+  test('asked for again, the keys are in it: at what is selected, or where one is begun', async () => {
+    const { view, hands, screen } = await beside()
+    view.focus()
+    hands.ask()
+    await expect.poll(focused).toBe('Write a comment')
+    chooseRemark(view, remarksIn(view.state.doc)[1]!.at)
+    await expect.element(screen.getByRole('textbox')).toHaveValue('Lock diary.')
+    view.focus()
+    hands.ask()
+    await expect.element(screen.getByRole('textbox')).toHaveFocus()
+  })
+  test('closed by its tool, too, nothing empty stays, and what is typed next takes nothing away', async () => {
+    const { view, hands, screen } = await beside()
+    await userEvent.keyboard('{Enter}x{Backspace}')
+    expect(said(view)).toHaveLength(3)
+    hands.toggle()
+    await expect.poll(() => said(view)).toEqual(['Ben Marlowe: Since when?', 'Lock diary.'])
+    hands.toggle()
+    chooseRemark(view, remarksIn(view.state.doc)[0]!.at)
+    await expect.element(screen.getByRole('textbox')).toHaveValue('Since when?')
+    hands.toggle()
+    await expect.poll(() => view.state.selection.empty).toBe(true)
+    view.dispatch(view.state.tr.insertText('!'))
+    expect(view.state.doc.textContent).toBe('The gate! leaks.')
+    expect(said(view)).toHaveLength(2)
+  })
+  test('one that is begun right after something was typed is undone alone', async () => {
+    const { view } = await beside()
+    view.dispatch(view.state.tr.insertText('Now: ', 1))
+    await userEvent.keyboard('{Enter}W')
+    expect(said(view)).toHaveLength(3)
+    undo(view.state, view.dispatch)
+    expect(said(view)).toHaveLength(2)
+    expect(view.state.doc.textContent).toBe('Now: The gate leaks.')
   })
   test('an undone letter is gone from what is shown, too', async () => {
     const { view, screen } = await beside()

@@ -1,4 +1,5 @@
 // Notes and comments of a text: where they stand, and how one is written, said otherwise or taken out.
+import { closeHistory } from 'prosemirror-history'
 import type { Node } from 'prosemirror-model'
 import { type EditorState, NodeSelection, Plugin, TextSelection, type Transaction } from 'prosemirror-state'
 import type { EditorView } from 'prosemirror-view'
@@ -61,7 +62,9 @@ export function chooseRemark(view: EditorView, at: number): void {
  * @returns whether there is a place for it
  */
 export function writeRemark(view: EditorView, kind: RemarkKind, who: string, text: string, open = false): boolean {
-  const { doc, selection, tr } = view.state
+  const { doc, selection } = view.state
+  // One step of undo, however soon after what was typed before.
+  const tr = closeHistory(view.state.tr)
   const about = kind === 'comment' && selection instanceof TextSelection && !selection.empty
   const place = about && open ? selection.$from : selection.$to
   if (!place.parent.inlineContent) return false
@@ -107,7 +110,12 @@ export function placeAnswer(view: EditorView): void {
 
 export function removeRemark(view: EditorView): void {
   const one = chosenRemark(view.state)
-  if (one) view.dispatch(view.state.tr.delete(one.at, one.at + 1).scrollIntoView())
+  if (one)
+    view.dispatch(
+      closeHistory(view.state.tr)
+        .delete(one.at, one.at + 1)
+        .scrollIntoView(),
+    )
 }
 
 /** Where a comment goes, its words are not marked any more. */
