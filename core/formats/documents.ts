@@ -4,6 +4,7 @@ import { aboutOfDocument, documentAbout } from '../content/about'
 import { withoutRanges } from '../content/comment-ranges'
 import { aboutOf, withAbout } from './about/about'
 import { readDoc, readDocLooks } from './doc/read'
+import { readPassages } from './docx/passages'
 import { patchDocx } from './docx/patch'
 import { type ReadDocument, readDocx } from './docx/read'
 import { readStyleLooks, type StyleLook } from './docx/style-looks'
@@ -18,7 +19,9 @@ import { readOdt } from './odt/read'
 import { readOdtLooks } from './odt/style-looks'
 import { writeOdt } from './odt/write'
 import { mainTypeOf } from './opc/main-type'
-import { allOf, NotPatched, type Written } from './refusals'
+import { decodeXml } from './opc/xml'
+import { openZip } from './opc/zip'
+import { allOf, commentRangesLost, type Limit, Limits, NotPatched, type Written } from './refusals'
 import { readRtfLooks, writeRtf } from './rtf/file'
 import { readRtf } from './rtf/read'
 import { readText } from './text/read'
@@ -34,6 +37,8 @@ interface DocumentFormat {
   patch(doc: Node, container: Uint8Array, way?: TextWay): Written
   /** How the styles of a file look, for a type that has styles. */
   looks?(bytes: Uint8Array): StyleLook[]
+  /** How many comments say which words they are about, for a type in which they do. */
+  ranges?(bytes: Uint8Array): number
 }
 
 /** Of types that are read and not written (`isReadOnly`). */
@@ -60,12 +65,20 @@ const formats: Readonly<Record<string, DocumentFormat>> = {
       }
     },
     looks: readStyleLooks,
+    ranges(bytes) {
+      const passages = readPassages(bytes)?.passages ?? []
+      return new Set(passages.flatMap((one) => (one.kind === 'comment' ? [`${one.who}: ${one.words}`] : []))).size
+    },
   },
   odt: {
     read: readOdt,
     write: (doc) => writeOdt(doc, null),
     patch: writeOdt,
     looks: readOdtLooks,
+    ranges(bytes) {
+      const content = openZip(bytes).read('content.xml')
+      return content ? (decodeXml(content).match(/<office:annotation-end\b/g)?.length ?? 0) : 0
+    },
   },
   rtf: {
     read: readRtf,
@@ -131,6 +144,14 @@ export function writeDocument(
   return withAbout(written, type, aboutOfDocument(doc))
 }
 
+/** What comments of a file are about is no part of the model: in a file of another type they are at their places alone. */
+function rangesLeft(container: Uint8Array, from: string, type: string): Limit[] {
+  const limits = new Limits()
+  const about = hasComments(from) && hasComments(type) ? formatOf(from).ranges?.(container) : 0
+  if (about) limits.add(commentRangesLost, '', about)
+  return limits.list()
+}
+
 function writeContent(
   doc: Node,
   container: Uint8Array | null,
@@ -147,5 +168,5 @@ function writeContent(
   if (familyOf(type) === familyOf(from)) return format.patch(doc, container, way)
   const { bytes, lost } = format.write(familyOf(from) === 'odt' ? withNotesOfOthers(doc) : doc, way)
   // What the file holds beyond its model stays there.
-  return { bytes, lost: allOf(lost, readDocument(container, from).limits) }
+  return { bytes, lost: allOf(lost, rangesLeft(container, from, type), readDocument(container, from).limits) }
 }

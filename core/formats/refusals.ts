@@ -38,11 +38,15 @@ export class WouldLose extends SaidError {
 export const sayLeftOut = (lost: readonly Limit[]): Said | null =>
   lost.length ? say('formats.not-in-it', { limits: lost.map(sayLimit) }) : null
 
+/** Comments that are there, at a place, without saying which words they are about. */
+export const commentRangesLost = 'comments without the words that they are about'
+
 /** How each feature that a reader finds is said. */
 const sayings: Readonly<Record<string, Code>> = {
   footnotes: 'formats.footnotes',
   endnotes: 'formats.endnotes',
   comments: 'formats.comments',
+  [commentRangesLost]: 'formats.comment-ranges',
   charts: 'formats.charts',
   images: 'formats.images',
   equations: 'formats.equations',

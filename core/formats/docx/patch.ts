@@ -9,7 +9,7 @@ import { type OpcPackage, openPackage } from '../opc/package'
 import { spannedTree } from '../opc/spanned-xml'
 import { textOfPart } from '../opc/spans'
 import type { XmlElement } from '../opc/xml'
-import { DamagedFile, type Limit, NotPatched, type Written } from '../refusals'
+import { commentRangesLost, DamagedFile, type Limit, Limits, NotPatched, type Written } from '../refusals'
 import { type EdgePart, edgeParts, readStory } from './edges'
 import { withKnownStyles, withoutLooksBesideRuns } from './kept'
 import { type EdgeReference, newEdgePart, withEdgeReferences } from './patch-edges'
@@ -47,7 +47,7 @@ export function patchDocx(base: Uint8Array, wanted: Node): Written {
   throw new NotPatched(why)
 }
 
-/** Says which words new comments are about. Where that cannot be said in its file, each is at its place. */
+/** Says which words new comments are about. Where that cannot be said in its file, each is at its place, and that is told. */
 function withRanges(written: Written, doc: Node, ranges: readonly CommentRange[]): Written {
   if (!ranges.length) return written
   const opened = openPackage(written.bytes)
@@ -68,7 +68,9 @@ function withRanges(written: Written, doc: Node, ranges: readonly CommentRange[]
     return { ...written, bytes }
   } catch (error) {
     if (!isRefusal(error)) throw error
-    return written
+    const limits = new Limits()
+    limits.add(commentRangesLost, '', points.length / 2)
+    return { ...written, lost: [...written.lost, ...limits.list()] }
   }
 }
 

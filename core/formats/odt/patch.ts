@@ -15,7 +15,7 @@ import { NewStyles } from '../odf/new-styles'
 import { type OdfPart, partEncoded } from '../odf/package'
 import { Splices } from '../opc/spans'
 import { child, escapeAttribute, type XmlElement } from '../opc/xml'
-import { Limits, NotPatched, type Written } from '../refusals'
+import { commentRangesLost, Limits, NotPatched, type Written } from '../refusals'
 import { missingStyles } from './common-styles'
 import { isPlainRemark, odtComment, odtNote, plainRemark, remarkId, withRemarkId } from './notes'
 import { edgeElements, pageTag } from './page'
@@ -106,7 +106,10 @@ class Patch {
     return commentRanges(doc, new Set(this.named.keys())).flatMap(({ comment, from, to }) => {
       const name = this.named.get(comment)!
       // An end is behind its comment.
-      if ((places.get(name) ?? from) >= from) return []
+      if ((places.get(name) ?? from) >= from) {
+        this.limits.add(commentRangesLost, '')
+        return []
+      }
       const xml = `<office:annotation-end office:name="${escapeAttribute(name)}"/>`
       return [{ at: to, node: documentSchema.nodes.kept.create({ kind: 'comment', words: '', xml, parts: null }) }]
     })

@@ -3,6 +3,8 @@ export const formats = {
   'formats.footnotes': '{n, plural, one {# Fußnote} other {# Fußnoten}}',
   'formats.endnotes': '{n, plural, one {# Endnote} other {# Endnoten}}',
   'formats.comments': '{n, plural, one {# Kommentar} other {# Kommentare}}',
+  'formats.comment-ranges':
+    '{n, plural, one {auf welche Worte sich # Kommentar bezieht} other {auf welche Worte sich # Kommentare beziehen}}',
   'formats.charts': '{n, plural, one {# Diagramm} other {# Diagramme}}',
   'formats.images': '{n, plural, one {# Bild} other {# Bilder}}',
   'formats.equations': '{n, plural, one {# Formel} other {# Formeln}}',

@@ -3,6 +3,8 @@ export const formats = {
   'formats.footnotes': '{n, plural, one {# footnote} other {# footnotes}}',
   'formats.endnotes': '{n, plural, one {# endnote} other {# endnotes}}',
   'formats.comments': '{n, plural, one {# comment} other {# comments}}',
+  'formats.comment-ranges':
+    '{n, plural, one {the words that # comment is about} other {the words that # comments are about}}',
   'formats.charts': '{n, plural, one {# chart} other {# charts}}',
   'formats.images': '{n, plural, one {# image} other {# images}}',
   'formats.equations': '{n, plural, one {# equation} other {# equations}}',
