@@ -1,4 +1,4 @@
-// Features of the table (web/features) that no other walk makes: each in a file of its own, by keys alone, saved, and read
+// Features of the table (web/testing/features) that no other walk makes: each in a file of its own, by keys alone, saved, and read
 // by programs that know nothing of this one; compare tells it in the words of the table.
 import type { Page } from '@playwright/test'
 import { sayWorkbookChanges } from '../core/compare/words'
@@ -8,10 +8,10 @@ import type { Workbook } from '../core/content/workbook'
 import { readDocument, writeDocument } from '../core/formats/documents'
 import { readWorkbook, writePackage } from '../core/formats/workbooks'
 import { english } from '../core/words/testing'
-import { documentFeatures, line, type Stroke } from '../web/features/documents'
-import { elsewhereSheet, preludes as ofDocuments, sentence } from '../web/features/held-documents'
-import { askPython } from '../web/features/python'
-import { sheetFeatures, usual } from '../web/features/sheets'
+import { documentFeatures, line, type Stroke } from '../web/testing/features/documents'
+import { elsewhereSheet, preludes as ofDocuments, sentence } from '../web/testing/features/held-documents'
+import { askPython } from '../web/testing/features/python'
+import { sheetFeatures, usual } from '../web/testing/features/sheets'
 import { brought, newest } from './brought'
 import { command } from './flows'
 import { expect, type Office, paper, reach, signIn, test } from './office'

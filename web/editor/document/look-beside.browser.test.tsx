@@ -1,28 +1,21 @@
 // The look of text beside a real page whose tools lag behind the keys: each key counts from what is there by then.
 import { EditorState, TextSelection } from 'prosemirror-state'
-import { EditorView } from 'prosemirror-view'
-import { afterEach, describe, expect, test } from 'vitest'
+import type { EditorView } from 'prosemirror-view'
+import { describe, expect, test } from 'vitest'
 import { userEvent } from 'vitest/browser'
 import { documentSchema } from '../../../core/content/document'
+import { editorPage } from '../../testing/page'
 import { focused, show } from '../../testing/render'
 import { commonLook, paragraphLookOf, selectionKept } from '../../views/document/text-look'
 import { LookBeside } from './look-beside'
 import { DocumentTools, toolState } from './tools'
 
 const { nodes } = documentSchema
-const views: EditorView[] = []
-afterEach(() => {
-  for (const view of views.splice(0)) {
-    view.dom.parentElement?.remove()
-    view.destroy()
-  }
-})
 /** A page with a line that is selected. */
 function page(): EditorView {
   const doc = nodes.doc.create(null, [nodes.paragraph.create(null, documentSchema.text('Level of LK02'))])
   const state = EditorState.create({ doc, selection: TextSelection.create(doc, 1, 6), plugins: [selectionKept()] })
-  const view = new EditorView(document.body.appendChild(document.createElement('div')), { state })
-  views.push(view)
+  const view = editorPage({ state })
   return view
 }
 

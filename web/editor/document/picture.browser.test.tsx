@@ -1,11 +1,12 @@
 // A real page with a picture on it: what it shows and how large it is, by fields and by its corner; and how large a table is.
 import type { Node } from 'prosemirror-model'
 import { EditorState, NodeSelection } from 'prosemirror-state'
-import { EditorView } from 'prosemirror-view'
+import type { EditorView } from 'prosemirror-view'
 import { useState } from 'react'
-import { afterEach, beforeEach, describe, expect, test } from 'vitest'
+import { beforeEach, describe, expect, test } from 'vitest'
 import { userEvent } from 'vitest/browser'
 import { documentSchema } from '../../../core/content/document'
+import { editorPage } from '../../testing/page'
 import { focused, show } from '../../testing/render'
 import { imageView } from '../../views/document/image-view'
 import { PictureBeside } from './picture-beside'
@@ -20,13 +21,6 @@ beforeEach(() => {
   canvas.height = 150
   source = canvas.toDataURL('image/png')
 })
-const views: EditorView[] = []
-afterEach(() => {
-  for (const view of views.splice(0)) {
-    view.dom.parentElement?.remove()
-    view.destroy()
-  }
-})
 
 /** A page with two pictures, of which the first is selected. */
 function page(onChange: () => void = () => {}): EditorView {
@@ -35,17 +29,17 @@ function page(onChange: () => void = () => {}): EditorView {
     nodes.paragraph.create(null, [image('The weir'), documentSchema.text(' and '), image('the lock')]),
   ])
   const state = EditorState.create({ doc, selection: NodeSelection.create(doc, 1) })
-  const place = document.body.appendChild(document.createElement('div'))
-  place.className = 'page-text'
-  const view: EditorView = new EditorView(place, {
-    state,
-    nodeViews: { image: imageView(true) },
-    dispatchTransaction(transaction) {
-      view.updateState(view.state.apply(transaction))
-      onChange()
+  const view: EditorView = editorPage(
+    {
+      state,
+      nodeViews: { image: imageView(true) },
+      dispatchTransaction(transaction) {
+        view.updateState(view.state.apply(transaction))
+        onChange()
+      },
     },
-  })
-  views.push(view)
+    'page-text',
+  )
   return view
 }
 const pictures = ({ state }: EditorView): Node['attrs'][] => {

@@ -2,15 +2,16 @@
 // they are in the text.
 import { history, redo, undo } from 'prosemirror-history'
 import { EditorState, TextSelection } from 'prosemirror-state'
-import { EditorView } from 'prosemirror-view'
+import type { EditorView } from 'prosemirror-view'
 import { useState } from 'react'
-import { afterEach, describe, expect, test } from 'vitest'
+import { describe, expect, test } from 'vitest'
 import { userEvent } from 'vitest/browser'
 import { commentRanges } from '../../../core/content/comment-ranges'
 import { documentSchema } from '../../../core/content/document'
 import type { Passage } from '../../../core/content/passages'
 import { newComment, newNote } from '../../../core/formats/note-words'
 import { type SignedIn, SignedInContext } from '../../api/signed-in'
+import { editorPage } from '../../testing/page'
 import { focused, show } from '../../testing/render'
 import { keptView, tellsWhatGoes } from '../../views/document/kept'
 import { passagesPlugin, showPassages } from '../../views/document/passages'
@@ -18,13 +19,6 @@ import { chooseRemark, looseRanges, opensRemarks, remarksIn, sayRemark } from '.
 import { RemarksBeside, type Writing } from './remarks-beside'
 
 const { nodes } = documentSchema
-const views: EditorView[] = []
-afterEach(() => {
-  for (const view of views.splice(0)) {
-    view.dom.parentElement?.remove()
-    view.destroy()
-  }
-})
 const comment = newComment('Ben Marlowe', '2026-10-19T08:30:00Z', ['Since when?'])
 const note = newNote('footnote', ['Lock diary.'])
 
@@ -48,7 +42,7 @@ function page(changes = new Set<() => void>()) {
     history(),
   ]
   const state = EditorState.create({ doc, selection: TextSelection.create(doc, 1), plugins })
-  const view: EditorView = new EditorView(document.body.appendChild(document.createElement('div')), {
+  const view: EditorView = editorPage({
     state,
     nodeViews: { kept: keptView(true) },
     dispatchTransaction(transaction) {
@@ -56,7 +50,6 @@ function page(changes = new Set<() => void>()) {
       for (const tell of changes) tell()
     },
   })
-  views.push(view)
   return { view, told, opened: () => opened }
 }
 const said = ({ state }: EditorView) => remarksIn(state.doc).map(({ kept }) => kept.words)

@@ -1,11 +1,11 @@
 // What hands reach for in a spreadsheet: for each the change that its tool makes, the walk that makes it by keys alone, what
 // a program that knows nothing of this one reads in the file, and how compare tells it (held-sheets.ts).
-import type { EntryRule } from '../../core/content/entry-rules'
-import { setUpOf } from '../../core/content/sheet-set-up'
-import type { Cell, Sheet, Workbook } from '../../core/content/workbook'
-import type { WorkbookOp } from '../../core/content/workbook-ops'
-import { type Block, clearOp, fillKeyOp, sortOp, styleOp, sumsOp } from '../views/workbook/acts'
-import { hideOps, linesOp, mergeOps, noLook } from '../views/workbook/cell-looks'
+import type { EntryRule } from '../../../core/content/entry-rules'
+import { setUpOf } from '../../../core/content/sheet-set-up'
+import type { Cell, Sheet, Workbook } from '../../../core/content/workbook'
+import type { WorkbookOp } from '../../../core/content/workbook-ops'
+import { type Block, clearOp, fillKeyOp, sortOp, styleOp, sumsOp } from '../../views/workbook/acts'
+import { hideOps, linesOp, mergeOps, noLook } from '../../views/workbook/cell-looks'
 import type { ByKeys } from './documents'
 
 export interface SheetFeature {

@@ -2,7 +2,8 @@
 import { readdirSync, readFileSync } from 'node:fs'
 import { describe, expect, test } from 'vitest'
 import { documentFeatures } from './documents'
-import { type Held, heldDocuments } from './held-documents'
+import type { Held } from './held'
+import { heldDocuments } from './held-documents'
 import { heldSheets } from './held-sheets'
 import { sheetFeatures } from './sheets'
 

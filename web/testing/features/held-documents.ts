@@ -3,15 +3,15 @@
 import type { Node } from 'prosemirror-model'
 import { EditorState, TextSelection } from 'prosemirror-state'
 import { Transform } from 'prosemirror-transform'
-import { compareDocuments } from '../../core/compare/document'
-import { sayDocumentChanges } from '../../core/compare/words'
-import { withoutRanges } from '../../core/content/comment-ranges'
-import { documentSchema } from '../../core/content/document'
-import { readDocument, writeDocument } from '../../core/formats/documents'
-import { mergeDocuments } from '../../core/merge/document'
-import { english } from '../../core/words/testing'
+import { compareDocuments } from '../../../core/compare/document'
+import { sayDocumentChanges } from '../../../core/compare/words'
+import { withoutRanges } from '../../../core/content/comment-ranges'
+import { documentSchema } from '../../../core/content/document'
+import { readDocument, writeDocument } from '../../../core/formats/documents'
+import { mergeDocuments } from '../../../core/merge/document'
+import { english } from '../../../core/words/testing'
 import { type DocumentFeature, line, text } from './documents'
-import { type Asked, askPython } from './python'
+import { type Held, heldIn } from './held'
 
 export const preludes = {
   docx: `
@@ -69,15 +69,6 @@ def pages():
 `,
 }
 
-export const aspects = ['saved', 'opened again', 'undone', 'told', 'merged', 'read by another program'] as const
-export type Aspect = (typeof aspects)[number]
-export interface Held {
-  name: string
-  type: string
-  /** What of it does not hold, and what there was instead. */
-  faults: Partial<Record<Aspect, unknown>>
-}
-
 /** What somebody else changes meanwhile. */
 export const elsewhereSheet = { name: 'Elsewhere', widths: {}, rows: [[{ value: 'dry' }]] }
 const elsewhere = 'Elsewhere it is dry.'
@@ -133,17 +124,5 @@ function held(feature: DocumentFeature, type: string): { held: Held; bytes: Uint
   return { held: { name: feature.name, type, faults }, bytes }
 }
 
-/** All features in files of a type; those that it has no place for are left out. */
-export function heldDocuments(features: readonly DocumentFeature[], type: 'docx' | 'odt'): Held[] {
-  const asked: (Asked & { value: unknown; held: Held })[] = []
-  for (const feature of features) {
-    const read = feature[type]
-    if (!read) continue
-    asked.push({ ...held(feature, type), type, expression: read[0], value: read[1] })
-  }
-  askPython(asked, preludes).forEach((answer, index) => {
-    const { value, held: one } = asked[index]!
-    if (JSON.stringify(answer) !== JSON.stringify(value)) one.faults['read by another program'] = answer
-  })
-  return asked.map((one) => one.held)
-}
+export const heldDocuments = (features: readonly DocumentFeature[], type: 'docx' | 'odt'): Held[] =>
+  heldIn(features, type, preludes, held)

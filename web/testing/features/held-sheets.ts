@@ -1,15 +1,15 @@
 // What every feature of a spreadsheet is asked, as held-documents.ts asks those of documents.
 
-import { sayWorkbookChanges } from '../../core/compare/words'
-import { compareWorkbooks } from '../../core/compare/workbook'
-import type { CellValue, Workbook } from '../../core/content/workbook'
-import { applyOp, applyOps, invertOp, type WorkbookOp } from '../../core/content/workbook-ops'
-import { NotPatched } from '../../core/formats/refusals'
-import { patchWorkbook, readWorkbook, writePackage } from '../../core/formats/workbooks'
-import { mergeWorkbooks } from '../../core/merge/workbook'
-import { english } from '../../core/words/testing'
-import { elsewhereSheet, type Held } from './held-documents'
-import { type Asked, askPython } from './python'
+import { sayWorkbookChanges } from '../../../core/compare/words'
+import { compareWorkbooks } from '../../../core/compare/workbook'
+import type { CellValue, Workbook } from '../../../core/content/workbook'
+import { applyOp, applyOps, invertOp, type WorkbookOp } from '../../../core/content/workbook-ops'
+import { NotPatched } from '../../../core/formats/refusals'
+import { patchWorkbook, readWorkbook, writePackage } from '../../../core/formats/workbooks'
+import { mergeWorkbooks } from '../../../core/merge/workbook'
+import { english } from '../../../core/words/testing'
+import { type Held, heldIn } from './held'
+import { elsewhereSheet } from './held-documents'
 import { type SheetFeature, usual } from './sheets'
 
 const preludes = {
@@ -73,8 +73,7 @@ function held(feature: SheetFeature, type: string): { held: Held; bytes: Uint8Ar
   const ops = feature.change(was)
   const is = applyOps(was, ops)
   const { bytes, lost } = saved(base, type, ops)
-  if (lost.length || compareWorkbooks(was, is).ops.length + Number(sentence(was, is) !== 'No cell differs.') === 0)
-    faults.saved = lost
+  if (lost.length || !compareWorkbooks(was, is).ops.length) faults.saved = lost
   const again = readWorkbook(bytes, type).workbook
   if (otherwise(is, again).length) faults['opened again'] = otherwise(is, again)
   const back: WorkbookOp[] = []
@@ -106,17 +105,5 @@ function held(feature: SheetFeature, type: string): { held: Held; bytes: Uint8Ar
   return { held: { name: feature.name, type, faults }, bytes }
 }
 
-/** All features in files of a type; those that it has no place for are left out. */
-export function heldSheets(features: readonly SheetFeature[], type: 'xlsx' | 'ods'): Held[] {
-  const asked: (Asked & { value: unknown; held: Held })[] = []
-  for (const feature of features) {
-    const read = feature[type]
-    if (!read) continue
-    asked.push({ ...held(feature, type), type, expression: read[0], value: read[1] })
-  }
-  askPython(asked, preludes).forEach((answer, index) => {
-    const { value, held: one } = asked[index]!
-    if (JSON.stringify(answer) !== JSON.stringify(value)) one.faults['read by another program'] = answer
-  })
-  return asked.map((one) => one.held)
-}
+export const heldSheets = (features: readonly SheetFeature[], type: 'xlsx' | 'ods'): Held[] =>
+  heldIn(features, type, preludes, held)

@@ -15,16 +15,16 @@ import {
   deleteTable,
 } from 'prosemirror-tables'
 import { DocAttrStep } from 'prosemirror-transform'
-import { keyOfComment } from '../../core/content/comment-ranges'
-import { a4, documentSchema } from '../../core/content/document'
-import { storyJSON } from '../../core/content/edges'
-import { fieldCodes } from '../../core/content/fields'
-import type { Kept } from '../../core/content/kept'
-import { keptField } from '../../core/formats/docx/fields'
-import { newComment, newNote, saying } from '../../core/formats/note-words'
-import { odtRemark } from '../../core/formats/odt/notes'
-import { asKind, usualKind } from '../views/document/kinds'
-import { clearLooks, setLook, setParagraphLook } from '../views/document/text-look'
+import { keyOfComment } from '../../../core/content/comment-ranges'
+import { a4, documentSchema } from '../../../core/content/document'
+import { storyJSON } from '../../../core/content/edges'
+import { fieldCodes } from '../../../core/content/fields'
+import type { Kept } from '../../../core/content/kept'
+import { keptField } from '../../../core/formats/docx/fields'
+import { newComment, newNote, saying } from '../../../core/formats/note-words'
+import { odtRemark } from '../../../core/formats/odt/notes'
+import { asKind, usualKind } from '../../views/document/kinds'
+import { clearLooks, setLook, setParagraphLook } from '../../views/document/text-look'
 
 const { nodes, marks } = documentSchema
 export const text = (words: string, ...names: (keyof typeof marks)[]) =>
