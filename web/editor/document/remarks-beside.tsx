@@ -243,29 +243,31 @@ export function RemarksBeside({
       {remarks.length === 0 ? (
         !kind && <p className="border-t pt-3 text-[14px] text-soft">{t('document.no-remarks')}</p>
       ) : (
-        <ul ref={list} aria-label={t('document.all-remarks')} className="-mx-2 border-t pt-2" onKeyDown={step}>
-          {remarks.map((remark) => {
-            const head = headOf(remark, ++numbers[remark.kind])
-            const words = whoSaid(remark)?.words ?? remark.kept.words
-            return (
-              <li key={remark.at}>
-                <button
-                  type="button"
-                  data-remark
-                  aria-current={remark.at === one?.at}
-                  className={clsx(
-                    'block w-full rounded-md px-2 py-1.5 text-left hover:bg-wash aria-[current=true]:bg-wash',
-                    remark.answers && 'pl-6',
-                  )}
-                  onClick={() => choose(remark.at)}
-                >
-                  <span className="block text-[13px] leading-[17px] text-soft">{head}</span>
-                  <bdi className="line-clamp-2 text-[14px] leading-[19px]">{words || '–'}</bdi>
-                </button>
-              </li>
-            )
-          })}
-        </ul>
+        <div className="border-t pt-2">
+          <ul ref={list} aria-label={t('document.all-remarks')} className="-mx-2" onKeyDown={step}>
+            {remarks.map((remark) => {
+              const head = headOf(remark, ++numbers[remark.kind])
+              const words = whoSaid(remark)?.words ?? remark.kept.words
+              return (
+                <li key={remark.at}>
+                  <button
+                    type="button"
+                    data-remark
+                    aria-current={remark.at === one?.at}
+                    className={clsx(
+                      'block w-full rounded-md px-2 py-1.5 text-left hover:bg-wash aria-[current=true]:bg-wash',
+                      remark.answers && 'pl-6',
+                    )}
+                    onClick={() => choose(remark.at)}
+                  >
+                    <span className="block text-[13px] leading-[17px] text-soft">{head}</span>
+                    <bdi className="line-clamp-2 text-[14px] leading-[19px]">{words || '–'}</bdi>
+                  </button>
+                </li>
+              )
+            })}
+          </ul>
+        </div>
       )}
     </LookPanel>
   )
